@@ -1,0 +1,39 @@
+# One helper for a field of the core, one for a test. A field links only what its DEPENDS name;
+# tests/architecture checks that the includes say the same.
+
+add_library(hinge_warnings INTERFACE)
+target_compile_options(hinge_warnings INTERFACE -Wall -Wextra -Wpedantic -Wconversion -Wno-sign-conversion
+                       -Wshadow=local -Wnon-virtual-dtor -Woverloaded-virtual -Werror)
+
+# hinge_add_field(demand DEPENDS quantity working [LINK libs…])
+function(hinge_add_field name)
+  cmake_parse_arguments(FIELD "" "" "DEPENDS;LINK" ${ARGN})
+  file(GLOB sources CONFIGURE_DEPENDS ${CMAKE_CURRENT_SOURCE_DIR}/${name}/*.cpp)
+  add_library(hinge_${name} STATIC ${sources})
+  target_include_directories(hinge_${name} PUBLIC ${PROJECT_SOURCE_DIR}/core)
+  foreach(dependency ${FIELD_DEPENDS})
+    target_link_libraries(hinge_${name} PUBLIC hinge_${dependency})
+  endforeach()
+  target_link_libraries(hinge_${name} PUBLIC ${FIELD_LINK} PRIVATE hinge_warnings)
+endfunction()
+
+# hinge_add_test(core_demand SOURCES a.cpp b.cpp LINK hinge_demand [SERIAL] [TIMEOUT s] [ENVIRONMENT …])
+function(hinge_add_test name)
+  cmake_parse_arguments(TEST "SERIAL" "TIMEOUT" "SOURCES;LINK;ENVIRONMENT" ${ARGN})
+  add_executable(test_${name} ${TEST_SOURCES})
+  target_link_libraries(test_${name} PRIVATE ${TEST_LINK} GTest::gtest GTest::gmock GTest::gtest_main hinge_warnings)
+  target_include_directories(test_${name} PRIVATE ${PROJECT_SOURCE_DIR}/tests)
+  target_compile_definitions(test_${name} PRIVATE HINGE_SOURCE_DIR="${PROJECT_SOURCE_DIR}"
+                             HINGE_BINARY_DIR="${PROJECT_BINARY_DIR}")
+  add_test(NAME ${name} COMMAND test_${name})
+  if(NOT TEST_TIMEOUT)
+    set(TEST_TIMEOUT 300)
+  endif()
+  set_tests_properties(${name} PROPERTIES TIMEOUT ${TEST_TIMEOUT})
+  if(TEST_SERIAL)
+    set_tests_properties(${name} PROPERTIES RUN_SERIAL TRUE)
+  endif()
+  if(TEST_ENVIRONMENT)
+    set_tests_properties(${name} PROPERTIES ENVIRONMENT "${TEST_ENVIRONMENT}")
+  endif()
+endfunction()

@@ -1,0 +1,74 @@
+#include "power/wire.hpp"
+#include "quantity/constants.hpp"
+#include <cmath>
+#include <fmt/format.h>
+
+namespace hinge::power {
+namespace {
+
+Result<int> gaugeNumber(const std::string& text) {
+    const auto bad = [&] { return fail(ErrorCode::OutOfRange, "awg", text, "a whole gauge from -3 to 56, or 00, 000, 0000"); };
+    if (text == "0000") return -3;
+    if (text == "000") return -2;
+    if (text == "00") return -1;
+    const auto number = parseNumber(text);
+    if (!number || *number != std::floor(*number) || *number < -3 || *number > 56) return bad();
+    return static_cast<int>(*number);
+}
+
+}  // namespace
+
+Result<Worked<WireDropResult>> wireDrop(const WireDrop& in) {
+    Worked<WireDropResult> out;
+    auto& r = out.result;
+    if (in.awg) {
+        const auto gauge = gaugeNumber(*in.awg);
+        if (!gauge) return tl::unexpected(gauge.error());
+        const double diameter = 0.127e-3 * std::pow(92.0, (36.0 - *gauge) / 39.0);
+        r.diameter = of<Length>(diameter);
+        r.area = of<Area>(constants::pi * diameter * diameter / 4.0);
+        addStep(out.steps, "d", "diameter of the gauge", "0.127 mm·92^((36 − {n})/39)", {{"n", static_cast<double>(*gauge)}}, r.diameter, "astm-b258");
+    } else if (in.area) {
+        r.area = *in.area;
+        r.diameter = of<Length>(2.0 * std::sqrt(si(*in.area) / constants::pi));
+        addStep(out.steps, "d", "diameter if it were solid", "2·√({A}/π)", {{"A", *in.area}}, r.diameter, "circle");
+    } else {
+        return fail(ErrorCode::Missing, "awg / area", "", "give exactly one of awg / area");
+    }
+    const double resistivity = constants::copper_resistivity * (1.0 + constants::copper_coefficient * (si(in.temperature) - constants::room_kelvin));
+    r.resistance = of<Resistance>(resistivity * 2.0 * si(in.length) / si(r.area));
+    r.drop = of<Voltage>(si(in.current) * si(r.resistance));
+    r.loss = of<Power>(si(in.current) * si(r.drop));
+    addStep(out.steps, "R", "resistance there and back", "{ρ}·2·{l}/{A}", {{"ρ", resistivity}, {"l", in.length}, {"A", r.area}}, r.resistance, "iec-60028");
+    addStep(out.steps, "U", "volts lost", "{I}·{R}", {{"I", in.current}, {"R", r.resistance}}, r.drop, "ohm");
+    addStep(out.steps, "P", "heat in the wire", "{I}·{U}", {{"I", in.current}, {"U", r.drop}}, r.loss, "ohm");
+    if (in.supply) {
+        const double share = si(r.drop) / si(*in.supply);
+        const auto severity = share > 0.05 * (1 + 1e-12) ? Severity::Stop : Severity::Warn;
+        if (share > 0.03 * (1 + 1e-12))
+            out.findings.push_back({"wire-drop", severity, fmt::format("The wire loses {} of {}: {}. Up to 3 % is good, beyond 5 % is too much.", display(r.drop), display(*in.supply), display(Kind::Fraction, share))});
+    }
+    out.verdict = verdictOf(out.findings);
+    return out;
+}
+
+FormPtr wireDropForm() {
+    using I = WireDrop;
+    using R = WireDropResult;
+    auto form = std::make_shared<FormOf<I, R>>("wire-drop", "feed", "volts lost in a pair of copper wires", "astm-b258; iec-60028", &wireDrop);
+    form->in("awg", &I::awg, nullptr, "gauge, -3 to 56")
+        .in("area", &I::area, nullptr, "cross-section of the copper")
+        .in("length", &I::length, nullptr, "one way")
+        .in("current", &I::current, nullptr, "through the wire")
+        .in("temperature", &I::temperature, "20degC", "of the wire")
+        .in("supply", &I::supply, nullptr, "to judge the drop against")
+        .oneOf({{"awg"}, {"area"}})
+        .out("diameter", &R::diameter, "of solid round wire")
+        .out("area", &R::area, "cross-section")
+        .out("resistance", &R::resistance, "there and back")
+        .out("drop", &R::drop, "volts lost")
+        .out("loss", &R::loss, "heat in the wire");
+    return form;
+}
+
+}  // namespace hinge::power

@@ -1,0 +1,28 @@
+#pragma once
+#include "working/form.hpp"
+
+namespace hinge::power {
+
+/// A pair of copper wires, there and back.
+struct WireDrop {
+    std::optional<std::string> awg;    ///< "-3" to "56", "00", "000", "0000"
+    std::optional<Area> area;          ///< or the copper's cross-section
+    Length length{};                   ///< one way
+    Current current{};
+    Temperature temperature = Temperature::celsius(20.0);
+    std::optional<Voltage> supply;
+};
+struct WireDropResult {
+    Length diameter{};      ///< of solid round wire of that area
+    Area area{};
+    Resistance resistance{};  ///< there and back
+    Voltage drop{};
+    Power loss{};
+};
+/// With a supply: to 3 % holds, to 5 % tight, else breaks (`wire-drop`).
+/// @error OutOfRange  a gauge outside -3 to 56
+/// @source astm-b258, iec-60028
+[[nodiscard]] Result<Worked<WireDropResult>> wireDrop(const WireDrop& in);
+[[nodiscard]] FormPtr wireDropForm();
+
+}  // namespace hinge::power

@@ -1,0 +1,190 @@
+#include "timing/pwm_timer.hpp"
+#include <cmath>
+#include <fmt/format.h>
+#include <set>
+
+namespace hinge::timing {
+namespace {
+
+constexpr std::array usual{1, 8, 64, 256, 1024};
+constexpr std::array asynchronous{1, 8, 32, 64, 128, 256, 1024};
+constexpr std::array powers{1, 2, 4, 8, 16, 32, 64, 128, 256, 512, 1024, 2048, 4096, 8192, 16384};
+
+constexpr std::array timers328{AvrTimer{0, 8, false, true, usual}, AvrTimer{1, 16, false, true, usual}, AvrTimer{2, 8, false, true, asynchronous}};
+constexpr std::array timers2560{AvrTimer{0, 8, false, true, usual}, AvrTimer{1, 16, false, true, usual}, AvrTimer{2, 8, false, true, asynchronous},
+                                AvrTimer{3, 16, false, true, usual}, AvrTimer{4, 16, false, true, usual}, AvrTimer{5, 16, false, true, usual}};
+constexpr std::array timers32u4{AvrTimer{0, 8, false, true, usual}, AvrTimer{1, 16, false, true, usual}, AvrTimer{3, 16, false, true, usual}, AvrTimer{4, 10, true, true, powers}};
+constexpr std::array timersTiny{AvrTimer{0, 8, false, true, usual}, AvrTimer{1, 8, true, false, powers}};
+
+struct Candidate {
+    double error = 0.0;
+    double top = 0.0;
+    bool fast = true;
+    double prescaler = 1.0;
+    int timer = 0;
+    double actual = 0.0;
+    int bits = 0;
+    bool own_top = false;
+};
+
+bool better(const Candidate& a, const Candidate& b) {
+    if (std::abs(a.error) != std::abs(b.error)) return std::abs(a.error) < std::abs(b.error);
+    if (a.top != b.top) return a.top > b.top;
+    if (a.fast != b.fast) return a.fast;
+    if (a.prescaler != b.prescaler) return a.prescaler < b.prescaler;
+    return a.timer < b.timer;
+}
+
+struct Search {
+    double clock;
+    double wanted;
+    std::optional<Candidate> best;
+    double highest = 0.0;
+    double lowest = INFINITY;
+
+    // period in clock ticks is scale·prescaler·(top + add); both whole tops around the exact one are tried
+    void tryTops(Candidate candidate, double scale, double add, double least, double most) {
+        highest = std::max(highest, clock / (scale * candidate.prescaler * (least + add)));
+        lowest = std::min(lowest, clock / (scale * candidate.prescaler * (most + add)));
+        const double exact = clock / (wanted * scale * candidate.prescaler) - add;
+        for (const double top : {std::floor(exact), std::ceil(exact)}) {
+            if (top < least || top > most) continue;
+            candidate.top = top;
+            candidate.actual = clock / (scale * candidate.prescaler * (top + add));
+            candidate.error = candidate.actual / wanted - 1.0;
+            if (!best || better(candidate, *best)) best = candidate;
+        }
+    }
+};
+
+}  // namespace
+
+std::span<const AvrTimer> avrTimers(Mcu mcu) {
+    switch (mcu) {
+        case Mcu::Atmega328p: return timers328;
+        case Mcu::Atmega2560: return timers2560;
+        case Mcu::Atmega32u4: return timers32u4;
+        case Mcu::Attiny85: return timersTiny;
+        default: return {};
+    }
+}
+
+double usualClock(Mcu mcu) {
+    switch (mcu) {
+        case Mcu::Attiny85: return 8e6;
+        case Mcu::Rp2040: return 125e6;
+        case Mcu::Esp32: return 80e6;
+        default: return 16e6;
+    }
+}
+
+Result<Worked<PwmTimerResult>> pwmTimer(const PwmTimer& in) {
+    const double clock = in.clock ? si(*in.clock) : usualClock(in.mcu);
+    const double wanted = si(in.frequency);
+    Search search{clock, wanted, {}};
+    const auto wants = [&](PwmMode mode) { return !in.mode || *in.mode == mode; };
+    const auto wantsTimer = [&](int number) { return !in.timer || si(*in.timer) == number; };
+    bool any_timer = false;
+    bool any_mode = false;
+    for (const auto& timer : avrTimers(in.mcu)) {
+        if (!wantsTimer(timer.number)) continue;
+        any_timer = true;
+        const double most = std::pow(2.0, timer.bits) - 1.0;
+        for (const int prescaler : timer.prescalers) {
+            Candidate candidate;
+            candidate.timer = timer.number;
+            candidate.prescaler = prescaler;
+            candidate.bits = timer.bits;
+            candidate.own_top = timer.own_top;
+            if (wants(PwmMode::Fast)) {
+                any_mode = true;
+                search.tryTops(candidate, 1.0, 1.0, 3.0, most);
+            }
+            candidate.fast = false;
+            if (wants(PwmMode::PhaseCorrect) && timer.phase_correct) {
+                any_mode = true;
+                search.tryTops(candidate, 2.0, 0.0, 3.0, most);
+            }
+        }
+    }
+    if (in.mcu == Mcu::Rp2040) {
+        any_timer = !in.timer || si(*in.timer) < 8;
+        any_mode = true;
+        Candidate candidate;
+        candidate.timer = in.timer ? static_cast<int>(si(*in.timer)) : 0;
+        for (int sixteenths = 16; sixteenths < 256 * 16; ++sixteenths) {
+            candidate.prescaler = sixteenths / 16.0;
+            candidate.fast = true;
+            if (wants(PwmMode::Fast)) search.tryTops(candidate, 1.0, 1.0, 3.0, 65535.0);
+            candidate.fast = false;
+            if (wants(PwmMode::PhaseCorrect)) search.tryTops(candidate, 2.0, 1.0, 3.0, 65535.0);
+        }
+    } else if (in.mcu == Mcu::Esp32) {
+        any_timer = !in.timer || si(*in.timer) < 4;
+        any_mode = wants(PwmMode::Fast);
+        Candidate candidate;
+        candidate.timer = in.timer ? static_cast<int>(si(*in.timer)) : 0;
+        for (int bits = 2; bits <= 20 && any_mode; ++bits) {
+            const double period = std::pow(2.0, bits);
+            search.highest = std::max(search.highest, clock / period);
+            search.lowest = std::min(search.lowest, clock / (1023.99609375 * period));
+            const double exact = clock / (wanted * period) * 256.0;
+            for (const double parts : {std::floor(exact), std::ceil(exact)}) {
+                if (parts < 256.0 || parts > 1024.0 * 256.0 - 1.0) continue;
+                candidate.prescaler = parts / 256.0;
+                candidate.top = period - 1.0;
+                candidate.actual = clock / (candidate.prescaler * period);
+                candidate.error = candidate.actual / wanted - 1.0;
+                if (!search.best || better(candidate, *search.best)) search.best = candidate;
+            }
+        }
+    }
+    if (!any_timer) return fail(ErrorCode::OutOfRange, "timer", in.timer ? exactNumber(si(*in.timer)) : "", "a PWM timer of this controller");
+    if (!any_mode) return fail(ErrorCode::OutOfRange, "mode", in.mode ? nameOf(*in.mode) : "", "a mode that this timer has");
+    if (!search.best || wanted > search.highest * (1 + 1e-9) || wanted < search.lowest * (1 - 1e-9))
+        return fail(ErrorCode::OutOfRange, "frequency", displayPlain(in.frequency), fmt::format("{} to {} on this timer", display(Kind::Frequency, search.lowest), display(Kind::Frequency, search.highest)));
+
+    const Candidate& best = *search.best;
+    Worked<PwmTimerResult> out;
+    auto& r = out.result;
+    r.timer = of<Count>(best.timer);
+    r.mode = best.fast ? PwmMode::Fast : PwmMode::PhaseCorrect;
+    r.prescaler = of<Ratio>(best.prescaler);
+    r.top = of<Count>(best.top);
+    r.actual_frequency = of<Frequency>(best.actual);
+    r.frequency_error = of<Fraction>(best.error);
+    r.resolution_bits = of<Ratio>(std::log2(best.top + 1.0));
+    r.steps = of<Count>(best.fast ? best.top + 1.0 : best.top);
+    const std::string source = in.mcu == Mcu::Rp2040 ? "rp2040-datasheet" : in.mcu == Mcu::Esp32 ? "esp32-trm" : "atmega328p-datasheet";
+    addStep(out.steps, "f", "real frequency", best.fast ? "{clk}/({N}·({TOP} + 1))" : in.mcu == Mcu::Rp2040 ? "{clk}/(2·{N}·({TOP} + 1))" : "{clk}/(2·{N}·{TOP})",
+            {{"clk", clock}, {"N", best.prescaler}, {"TOP", best.top}}, r.actual_frequency, source);
+    addStep(out.steps, "e", "off by", "{f}/{fw} − 1", {{"f", best.actual}, {"fw", wanted}}, r.frequency_error, "definition");
+    addStep(out.steps, "b", "resolution, bits", "log2({TOP} + 1)", {{"TOP", best.top}}, r.resolution_bits, "definition");
+    if (best.bits == 8 && best.top != 255.0 && !best.own_top)
+        out.findings.push_back({"output-a-lost", Severity::Warn, fmt::format("On 8-bit timer {} a TOP of {:.0f} takes the compare register of output A: only output B is left.", best.timer, best.top)});
+    out.verdict = verdictOf(out.findings);
+    return out;
+}
+
+FormPtr pwmTimerForm() {
+    using I = PwmTimer;
+    using R = PwmTimerResult;
+    auto form = std::make_shared<FormOf<I, R>>("pwm-timer", "pulse", "prescaler and TOP for a PWM frequency", "data sheets of the families", &pwmTimer);
+    form->in("mcu", &I::mcu, nullptr, "controller family")
+        .in("clock", &I::clock, nullptr, "of the timer").otherwise("its usual one")
+        .in("timer", &I::timer, nullptr, "timer or slice number").zeroOk().otherwise("best")
+        .in("frequency", &I::frequency, nullptr, "wanted")
+        .in("mode", &I::mode, nullptr, "fast or phase-correct").otherwise("best")
+        .out("timer", &R::timer, "chosen")
+        .out("mode", &R::mode, "chosen")
+        .out("prescaler", &R::prescaler, "clock divider")
+        .out("top", &R::top, "counter's last value")
+        .out("actual_frequency", &R::actual_frequency, "that comes out")
+        .out("frequency_error", &R::frequency_error, "actual/wanted − 1")
+        .out("resolution_bits", &R::resolution_bits, "log2(TOP + 1)")
+        .out("steps", &R::steps, "of duty")
+        .resolve([](I& in) { if (!in.clock) in.clock = of<Frequency>(usualClock(in.mcu)); });
+    return form;
+}
+
+}  // namespace hinge::timing
