@@ -1,0 +1,50 @@
+#pragma once
+#include "quantity/dimensions.hpp"
+#include "quantity/names.hpp"
+#include <array>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace hinge::journal {
+
+enum class EntryKind { Note, Change, Measurement, Failure, Cost, Lesson, Run };
+
+/// One line of the journal, dated by whoever writes it.
+struct Entry {
+    std::string id;
+    std::string date;      ///< ISO 8601, "2026-11-24T14:30"
+    EntryKind kind = EntryKind::Note;
+    std::string channel;   ///< empty: the whole gadget
+    std::string text;
+    std::string settings;  ///< of a run: "rain_run 3200 ms, rain_duty 1000 permille"
+    std::string lesson;
+    std::optional<Ratio> cost;
+    friend bool operator==(const Entry&, const Entry&) = default;
+};
+
+/// A bring-up step that was done.
+struct Check {
+    std::string id;        ///< of the step
+    std::string reading;   ///< as typed, with its unit
+    std::string date;
+    std::string skipped;   ///< the reason, when it was skipped
+    friend bool operator==(const Check&, const Check&) = default;
+};
+
+struct Journal {
+    Duration hours{};                         ///< spent
+    Duration minutes_saved_per_use{};
+    Ratio uses_per_week{};
+    std::vector<Entry> entries;
+    friend bool operator==(const Journal&, const Journal&) = default;
+};
+
+}  // namespace hinge::journal
+
+template <>
+struct hinge::Names<hinge::journal::EntryKind> {
+    using K = hinge::journal::EntryKind;
+    static constexpr std::array all{hinge::Name<K>{K::Note, "note", "note"}, hinge::Name<K>{K::Change, "change", "change"}, hinge::Name<K>{K::Measurement, "measurement", "measurement"},
+                                    hinge::Name<K>{K::Failure, "failure", "failure"}, hinge::Name<K>{K::Cost, "cost", "cost"}, hinge::Name<K>{K::Lesson, "lesson", "lesson"}, hinge::Name<K>{K::Run, "run", "run"}};
+};

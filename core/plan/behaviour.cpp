@@ -1,0 +1,70 @@
+#include "plan/behaviour.hpp"
+#include "quantity/text.hpp"
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace hinge::plan {
+namespace {
+
+void add(Plan& plan, std::string id, Severity severity, Stage stage, const std::string& channel, std::string text, std::vector<Remedy> remedies = {}) {
+    plan.findings.push_back({std::move(id), severity, stage, channel, std::move(text), std::move(remedies)});
+}
+
+}  // namespace
+
+void evaluateBehaviour(const project::Project& project, const Evidence& evidence, Plan& plan) {
+    std::vector<routine::ChannelNumbers> channels;
+    for (const auto& channel : project.channels) {
+        const auto& pump = findChannel(plan, channel.id)->pump;
+        routine::ChannelNumbers numbers;
+        numbers.id = channel.id;
+        numbers.name = channel.name;
+        numbers.dose_time = pump.dose_time;
+        numbers.longest = of<Duration>(pump.dose_time ? si(*pump.dose_time) * 4.0 : 60.0);
+        numbers.duty = channel.signal.duty;
+        numbers.ramp = pump.pwm ? channel.signal.soft_start : Duration{};
+        numbers.off_delay = channel.off_delay;
+        numbers.top = pump.pwm ? static_cast<std::int32_t>(si(pump.pwm->steps)) : 1;
+        channels.push_back(numbers);
+    }
+    std::vector<routine::InputNumbers> inputs;
+    for (const auto& input : project.inputs) inputs.push_back({input.id, input.name, input.active_high, input.debounce});
+    auto program = routine::compile(project.routine, channels, inputs);
+    if (program) {
+        plan.program = std::move(*program);
+    } else {
+        plan.program_error = program.error();
+        if (program.error().code != ErrorCode::Missing) add(plan, "routine-broken", Severity::Stop, Stage::Routine, "", "The routine cannot be compiled: " + sentence(program.error()) + ".");
+    }
+    if (evidence.proofs && plan.program) {
+        plan.proofs = evidence.proofs;
+        for (const auto& proof : *plan.proofs) {
+            if (proof.status != routine::ProofStatus::Violated) continue;
+            std::vector<Remedy> remedies;
+            const auto rule = std::find_if(project.routine.interlocks.begin(), project.routine.interlocks.end(), [&](const routine::Interlock& i) { return i.id == proof.id; });
+            std::string channel;
+            if (rule != project.routine.interlocks.end()) {
+                channel = rule->channel;
+                Remedy hold{"Also while it runs", {}, "costs nothing"};
+                for (const auto& cue : project.routine.cues)
+                    for (const auto& guard : cue.guards)
+                        if (guard.input == rule->input && !guard.throughout) hold.edits.push_back({"routine/cues/" + cue.id + "/guards/" + guard.id + "/throughout", "yes"});
+                if (!hold.edits.empty()) remedies.push_back(hold);
+            }
+            add(plan, "interlock-violable", Severity::Stop, Stage::Routine, channel, fmt::format("Never '{}': yet it can happen, in {} steps.", proof.text, proof.story.size()), remedies);
+        }
+    }
+    for (const auto& cue : project.routine.cues) {
+        if (cue.times.empty()) continue;
+        add(plan, "clock-lost", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts at {}. After a power cut the board has lost the time: it waits until the time is set over the link, and does not catch up.", cue.name, cue.times));
+        add(plan, "restart-unattended", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts by itself. Whoever is near must know; fit a switch that cuts the movers' supply.", cue.name));
+    }
+    for (const auto& channel : project.channels) {
+        if (channel.kind != project::ChannelKind::Pump) continue;
+        add(plan, "water-near", Severity::Note, Stage::Need, channel.id, "Water near electricity: board and supply above the tank, a drip loop in every wire, a plug you can pull with dry hands. Follow your local code.");
+        const bool stops_dry = std::any_of(project.routine.interlocks.begin(), project.routine.interlocks.end(), [&](const routine::Interlock& i) { return i.channel == channel.id; });
+        if (!stops_dry && !project.inputs.empty()) add(plan, "dry-run", Severity::Note, Stage::Routine, channel.id, fmt::format("Nothing stops {} when its tank is empty. A float switch and an interlock would.", channel.name));
+    }
+}
+
+}  // namespace hinge::plan

@@ -1,0 +1,257 @@
+#include "plan/feed.hpp"
+#include "driver/flyback.hpp"
+#include "power/fuse.hpp"
+#include "power/regulators.hpp"
+#include "power/wire.hpp"
+#include "quantity/text.hpp"
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <map>
+
+namespace hinge::plan {
+namespace {
+
+struct Load {
+    double rest = 0.0, running = 0.0, starting = 0.0, stalled = 0.0;
+    Load& operator+=(const Load& other) {
+        rest += other.rest;
+        running += other.running;
+        starting += other.starting;
+        stalled += other.stalled;
+        return *this;
+    }
+};
+
+template <class R>
+void show(Plan& plan, std::string title, const Worked<R>& worked, const std::string& channel = "") {
+    plan.workings.push_back({std::move(title), Stage::Feed, channel, worked.steps, worked.verdict});
+}
+
+void add(Plan& plan, const Finding& finding, std::vector<Remedy> remedies, const std::string& channel = "") {
+    plan.findings.push_back({finding.id, finding.severity, Stage::Feed, channel, finding.text, std::move(remedies)});
+}
+
+std::string fuseText(double amps) { return exactText(Kind::Current, amps); }
+
+}  // namespace
+
+bool feedsItself(const project::Project& project, std::string_view rail) {
+    std::string at{rail};
+    for (std::size_t i = 0; i <= project.rails.size(); ++i) {
+        const auto* here = project::findRail(project, at);
+        if (here == nullptr) return false;
+        at = here->from;
+    }
+    return true;
+}
+
+std::optional<Voltage> railVoltage(const project::Project& project, std::string_view id) {
+    if (feedsItself(project, id)) return std::nullopt;
+    const auto* rail = project::findRail(project, id);
+    if (rail == nullptr) {
+        const auto* source = project::findSource(project, id);
+        return source != nullptr ? source->voltage : std::nullopt;
+    }
+    if (rail->conversion == power::Conversion::Direct) return railVoltage(project, rail->from);
+    return rail->voltage;
+}
+
+Resistance railWire(const power::Rail& rail) {
+    power::WireDrop in;
+    in.area = rail.wire_area;
+    in.length = rail.wire_length;
+    in.current = of<Current>(1.0);
+    const auto worked = power::wireDrop(in);
+    return worked ? worked->result.resistance : Resistance{};
+}
+
+void evaluateFeed(const project::Project& project, Plan& plan) {
+    const auto& family = board::family(project.board.form);
+    std::map<std::string, Load> own;  // by rail, before converters below it are added
+    own[project.board.rail] += {family.own_current, family.own_current, family.own_current, family.own_current};
+    bool all_known = true;
+    for (const auto& channel : project.channels) {
+        const auto* channel_plan = findChannel(plan, channel.id);
+        const auto& chosen = channel_plan->pump.chosen;
+        if (!chosen || !chosen->running || !chosen->starting || !chosen->stalled) {
+            all_known = false;
+            continue;
+        }
+        own[channel.rail] += {0.0, si(*chosen->running), si(*chosen->starting), si(*chosen->stalled)};
+        // A relay board's coil loads the logic rail while the pump runs.
+        if (!chosen->junction && chosen->heat) {
+            if (const auto logic = railVoltage(project, project.board.rail); logic && si(*logic) > 0.0) {
+                const double coil = si(*chosen->heat) / si(*logic);
+                own[project.board.rail] += {0.0, coil, coil, coil};
+            }
+        }
+    }
+    // What a rail draws from what feeds it.
+    std::map<std::string, Load> total;
+    const auto gather = [&](auto&& self, const std::string& id) -> Load {
+        Load load = own[id];
+        for (const auto& rail : project.rails) {
+            if (rail.from != id || feedsItself(project, rail.id)) continue;
+            Load below = self(self, rail.id);
+            if (rail.conversion == power::Conversion::Buck) {
+                const auto v_in = railVoltage(project, rail.from);
+                const auto v_out = rail.voltage;
+                const double ratio = v_in && v_out && si(*v_in) > si(*v_out) ? si(*v_out) / (si(*v_in) * si(rail.efficiency)) : 1.0;
+                below = {below.rest * ratio, below.running * ratio, below.starting * ratio, below.stalled * ratio};
+            }
+            load += below;
+        }
+        total[id] = load;
+        return load;
+    };
+    for (const auto& source : project.sources) gather(gather, source.id);
+
+    for (const auto& rail : project.rails) {
+        RailPlan out;
+        out.id = rail.id;
+        out.name = rail.name;
+        out.wire = railWire(rail);
+        const std::string path = "rails/" + rail.id + "/";
+        if (feedsItself(project, rail.id)) {
+            out.verdict = Verdict::Breaks;
+            add(plan, {"rail-loop", Severity::Stop, fmt::format("{} feeds itself: follow 'from' and you come back to it. Feed it from a source.", rail.name)}, {});
+            plan.rails.push_back(out);
+            continue;
+        }
+        out.voltage = railVoltage(project, rail.id);
+        const bool fed = project::findRail(project, rail.from) != nullptr || project::findSource(project, rail.from) != nullptr;
+        if (!fed) add(plan, {"rail-unfed", Severity::Stop, fmt::format("Nothing feeds {}.", rail.name)}, {});
+        const Load load = total[rail.id];
+        if (all_known || own[rail.id].running == own[rail.id].rest) {
+            out.rest = of<Current>(load.rest);
+            out.running = of<Current>(load.running);
+            out.starting = of<Current>(load.starting);
+            out.stalled = of<Current>(load.stalled);
+        }
+        if (!out.voltage) {
+            plan.rails.push_back(out);
+            continue;
+        }
+        out.verdict = Verdict::Holds;
+        if (load.running > 0.0 && si(rail.wire_length) > 0.0) {
+            power::WireDrop in;
+            in.area = rail.wire_area;
+            in.length = rail.wire_length;
+            in.current = of<Current>(std::max(load.running, load.starting));
+            in.supply = *out.voltage;
+            if (const auto worked = power::wireDrop(in)) {
+                show(plan, "wire to " + rail.name, *worked);
+                out.lowest = of<Voltage>(si(*out.voltage) - si(worked->result.drop));
+                out.verdict = worse(out.verdict, worked->verdict);
+                for (const auto& finding : worked->findings) {
+                    const double enough = si(rail.wire_area) * si(worked->result.drop) / (0.03 * si(*out.voltage));
+                    const double sizes[] = {0.14e-6, 0.25e-6, 0.34e-6, 0.5e-6, 0.75e-6, 1.0e-6, 1.5e-6, 2.5e-6, 4e-6, 6e-6};
+                    std::vector<Remedy> remedies;
+                    for (const double size : sizes)
+                        if (size >= enough) {
+                            remedies.push_back({fmt::format("Use {} wire", displayPlain(Kind::Area, size)), {{path + "wire_area", exactText(Kind::Area, size)}}, "a thicker wire"});
+                            break;
+                        }
+                    add(plan, finding, remedies);
+                }
+            }
+        } else {
+            out.lowest = out.voltage;
+        }
+        const auto feed_voltage = railVoltage(project, rail.from);
+        if (rail.conversion == power::Conversion::Linear && feed_voltage) {
+            power::LinearRegulator in;
+            in.v_in = *feed_voltage;
+            in.v_out = *out.voltage;
+            in.current = of<Current>(std::max(load.running, load.rest));
+            in.dropout = rail.dropout;
+            in.theta_ja = rail.theta_ja;
+            in.ambient = project.brief.ambient;
+            if (si(in.current) > 0.0)
+                if (const auto worked = power::linearRegulator(in)) {
+                    show(plan, rail.name + ": regulator", *worked);
+                    out.verdict = worse(out.verdict, worked->verdict);
+                    for (const auto& finding : worked->findings) {
+                        std::vector<Remedy> remedies;
+                        if (finding.id == "regulator-hot") remedies.push_back({"Use a buck converter", {{path + "conversion", "buck"}}, "a module, about the price of a coffee"});
+                        add(plan, finding, remedies);
+                    }
+                }
+        }
+        if (rail.conversion == power::Conversion::Buck && feed_voltage && load.running > 0.0) {
+            power::BuckConverter in{*feed_voltage, *out.voltage, of<Current>(load.running), rail.efficiency};
+            if (const auto worked = power::buckConverter(in)) {
+                show(plan, rail.name + ": converter", *worked);
+                out.verdict = worse(out.verdict, worked->verdict);
+                for (const auto& finding : worked->findings) add(plan, finding, {});
+            }
+        }
+        const Load& movers = own[rail.id];
+        if (movers.starting > movers.rest && load.running > 0.0) {
+            power::Fuse in;
+            in.running_current = of<Current>(load.running);
+            if (const auto worked = power::fuse(in); worked) {
+                show(plan, "fuse of " + rail.name, *worked);
+                const auto standard = worked->result.standard;
+                std::vector<Remedy> remedies;
+                if (standard) remedies.push_back({fmt::format("Fit {} slow", display(*standard)), {{path + "fuse", fuseText(si(*standard))}}, "a fuse and its holder"});
+                if (!rail.fuse)
+                    add(plan, {"fuse-missing", Severity::Warn, fmt::format("{} has no fuse. If a pump jams, {} flow until something burns.", rail.name, display(Kind::Current, load.stalled))}, remedies);
+                else if (si(*rail.fuse) < si(worked->result.smallest_rating) * (1 - 1e-9))
+                    add(plan, {"fuse-small", Severity::Warn, fmt::format("The fuse is {}; running draws {} and would age it.", display(*rail.fuse), display(Kind::Current, load.running))}, remedies);
+                else if (si(*rail.fuse) > load.stalled)
+                    add(plan, {"fuse-large", Severity::Warn, fmt::format("The fuse is {}; a jam draws only {} and would not blow it.", display(*rail.fuse), display(Kind::Current, load.stalled))}, remedies);
+            }
+        }
+        if (rail.bulk && si(*rail.bulk) >= 1e-3)
+            add(plan, {"capacitor-stored", Severity::Note, fmt::format("{} in {} stays charged when the power is off. Mind its polarity, let it empty before you touch it, wear glasses.", display(*rail.bulk), rail.name)}, {});
+        if (rail.id == project.board.rail) {
+            plan.headline.lowest_logic = out.lowest;
+            plan.headline.logic_floor = of<Voltage>(family.guaranteed_floor);
+            if (out.lowest && si(*out.lowest) < family.guaranteed_floor)
+                add(plan, {"out-of-guaranteed-range", Severity::Stop, fmt::format("The board gets {}; at {:.0f} MHz it is only guaranteed down to {:.2f} V.", display(*out.lowest), family.clock / 1e6, family.guaranteed_floor)}, {});
+            if (out.voltage && si(*out.voltage) > family.logic * 1.1)
+                add(plan, {"rail-over", Severity::Stop, fmt::format("{} gives {}; the board takes {:.1f} V.", rail.name, display(*out.voltage), family.logic)}, {{fmt::format("Set it to {:.1f} V", family.logic), {{path + "voltage", exactText(Kind::Voltage, family.logic)}}, ""}});
+            if (movers.starting > family.own_current + 0.1)
+                add(plan, {"mover-on-logic-rail", Severity::Warn, fmt::format("{} start on the board's own rail: expect random resets.", display(Kind::Current, movers.starting - family.own_current))}, {});
+        }
+        plan.rails.push_back(out);
+    }
+
+    for (const auto& source : project.sources) {
+        const Load load = total[source.id];
+        if (all_known) plan.headline.worst_current = of<Current>(load.starting);
+        plan.headline.source_current = source.current;
+        const std::string path = "sources/" + source.id + "/";
+        if (!all_known || !source.current) continue;
+        const double gives = si(*source.current);
+        static constexpr double sizes[] = {0.5, 1.0, 1.5, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0};
+        const auto bigger = [&](double need) {
+            std::vector<Remedy> remedies;
+            for (const double size : sizes)
+                if (size >= need) {
+                    remedies.push_back({fmt::format("Use a {} one", displayPlain(Kind::Current, size)), {{path + "current", exactText(Kind::Current, size)}}, "a bigger " + std::string{labelOf(source.kind)}});
+                    break;
+                }
+            return remedies;
+        };
+        if (source.kind == power::SourceKind::UsbPort && load.starting > 0.5)
+            add(plan, {"usb-budget", Severity::Stop, fmt::format("A USB port promises 500 mA; starting draws {}.", display(Kind::Current, load.starting))}, {});
+        if (load.starting > gives)
+            add(plan, {"source-over", Severity::Stop, fmt::format("All starting together draw {}; the {} gives {}.", display(Kind::Current, load.starting), source.name, display(*source.current))}, bigger(load.starting / 0.8));
+        else if (load.starting > 0.8 * gives)
+            add(plan, {"source-over", Severity::Warn, fmt::format("All starting together draw {} of the {} that the {} gives.", display(Kind::Current, load.starting), display(*source.current), source.name)}, bigger(load.starting / 0.8));
+    }
+
+    for (const auto& channel : project.channels) {
+        const auto* channel_plan = findChannel(plan, channel.id);
+        const auto& chosen = channel_plan->pump.chosen;
+        if (!chosen || !chosen->motor) continue;
+        if (!channel.drive.flyback_diode)
+            add(plan, {"no-flyback-path", Severity::Stop, fmt::format("{} has no flyback diode: at switch-off its winding drives the switch far above {}.", channel.name, channel_plan->pump.context.supply ? display(*channel_plan->pump.context.supply) : "the rail")},
+                {{"Fit a diode", {{"channels/" + channel.id + "/drive/flyback_diode", "yes"}}, "a few cents; stripe to the plus side"}}, channel.id);
+    }
+}
+
+}  // namespace hinge::plan

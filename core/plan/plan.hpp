@@ -1,0 +1,140 @@
+#pragma once
+// The plan: every number, verdict and reason that follows from a project.
+#include "match/pump_match.hpp"
+#include "project/facts.hpp"
+#include "routine/compile.hpp"
+#include "routine/prove.hpp"
+#include "timing/pwm_timer.hpp"
+#include <array>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace hinge::plan {
+
+using match::ShownWorking;
+using project::Stage;
+
+/// Which family of colour a figure belongs to: mechanics, electricity or time.
+enum class Family { Hinge, Spark, Time };
+
+/// One cell of the crossbar.
+struct Cell {
+    std::string figure;
+    std::string small;
+    Verdict verdict = Verdict::Unknown;
+    std::optional<double> share;   ///< value over limit, for the headroom bar
+    Family family = Family::Hinge;
+};
+
+/// An edit of the project that cures a finding.
+struct Remedy {
+    std::string label;
+    std::vector<project::FactEdit> edits;
+    std::string cost;              ///< what it costs, in words; may be empty
+};
+
+struct PlanFinding {
+    std::string id;
+    Severity severity = Severity::Note;
+    Stage stage = Stage::Need;
+    std::string channel;           ///< empty: the whole gadget
+    std::string text;
+    std::vector<Remedy> remedies;
+};
+
+/// Something the maker has still to measure or decide.
+struct Missing {
+    std::string path;
+    std::string label;
+    std::string how;
+    Stage stage = Stage::Need;
+    std::string channel;
+};
+
+/// A pump channel's numbers.
+struct PumpPlan {
+    match::PumpContext context;
+    match::PumpAsk ask;
+    std::optional<match::Pairing> chosen;
+    std::vector<match::Pairing> ranked;
+    std::optional<timing::PwmTimerResult> pwm;
+    std::optional<Duration> dose_time;   ///< pump on, first to last edge
+    std::optional<VolumeFlow> measured_flow;
+};
+
+struct ChannelPlan {
+    std::string id;
+    std::string name;
+    std::array<Cell, project::stageCount> cells;
+    PumpPlan pump;
+};
+
+/// A rail's volts and amps.
+struct RailPlan {
+    std::string id;
+    std::string name;
+    std::optional<Voltage> voltage;      ///< without load
+    std::optional<Voltage> lowest;       ///< while starting
+    std::optional<Current> rest;
+    std::optional<Current> running;
+    std::optional<Current> starting;
+    std::optional<Current> stalled;
+    Resistance wire{};
+    Verdict verdict = Verdict::Unknown;
+};
+
+/// A pin and what sits on it.
+struct PinUse {
+    std::string pin;
+    std::string user;      ///< channel or input id
+    std::string role;      ///< "drives Rain", "reads Start"
+    Verdict verdict = Verdict::Holds;
+    bool output = false;
+};
+
+struct Headline {
+    std::string name;
+    std::optional<Current> worst_current;    ///< on the source, all starting together
+    std::optional<Current> source_current;
+    std::optional<Voltage> lowest_logic;
+    std::optional<Voltage> logic_floor;
+    int breaks = 0;
+    int tight = 0;
+    int unknown = 0;
+};
+
+/// What was found out by longer work: proof of the interlocks, compile of the sketch.
+struct Evidence {
+    std::optional<std::vector<routine::InterlockProof>> proofs;
+    struct Build {
+        bool ok = false;
+        int flash = 0;    ///< bytes
+        int ram = 0;
+        std::string log;
+    };
+    std::optional<Build> build;
+    bool compiler_missing = false;
+};
+
+struct Plan {
+    Headline headline;
+    std::vector<ChannelPlan> channels;
+    std::vector<RailPlan> rails;
+    std::vector<PinUse> pins;
+    std::vector<PlanFinding> findings;       ///< worst first
+    std::vector<ShownWorking> workings;
+    std::vector<Missing> missing;
+    std::optional<routine::Program> program;
+    std::optional<Error> program_error;
+    std::optional<std::vector<routine::InterlockProof>> proofs;
+    Verdict verdict = Verdict::Unknown;
+};
+
+/// Turns decisions into a plan. Pure: the same project, parts and evidence give the same plan.
+[[nodiscard]] Plan evaluate(const project::Project& project, const project::Parts& parts, const Evidence& evidence = {});
+[[nodiscard]] const ChannelPlan* findChannel(const Plan& plan, std::string_view id);
+/// The worst verdict of a channel's cells, for its mark.
+[[nodiscard]] Verdict worst(const ChannelPlan& channel);
+
+}  // namespace hinge::plan

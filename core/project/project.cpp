@@ -1,0 +1,100 @@
+#include "project/project.hpp"
+#include "routine/compile.hpp"
+#include <algorithm>
+
+namespace hinge::project {
+namespace {
+
+template <class List>
+auto find(List& list, std::string_view id) -> decltype(&list.front()) {
+    const auto found = std::find_if(list.begin(), list.end(), [&](const auto& entry) { return entry.id == id; });
+    return found == list.end() ? nullptr : &*found;
+}
+
+template <class List>
+std::vector<std::string> idsOf(const List& list) {
+    std::vector<std::string> ids;
+    for (const auto& entry : list) ids.push_back(entry.id);
+    return ids;
+}
+
+}  // namespace
+
+const actuator::Pump* findPump(const Parts& parts, std::string_view id) { return find(parts.pumps, id); }
+const driver::SwitchPart* findSwitch(const Parts& parts, std::string_view id) { return find(parts.switches, id); }
+const Channel* findChannel(const Project& project, std::string_view id) { return find(project.channels, id); }
+const power::Rail* findRail(const Project& project, std::string_view id) { return find(project.rails, id); }
+const power::Source* findSource(const Project& project, std::string_view id) { return find(project.sources, id); }
+const Input* findInput(const Project& project, std::string_view id) { return find(project.inputs, id); }
+
+std::string freshId(std::string_view name, const std::vector<std::string>& taken) {
+    const std::string base = routine::identifier(std::string{name});
+    std::string id = base;
+    for (int n = 2; std::find(taken.begin(), taken.end(), id) != taken.end(); ++n) id = base + "_" + std::to_string(n);
+    return id;
+}
+
+Project newProject() {
+    Project project;
+    power::Source source;
+    source.id = "adapter";
+    source.name = "adapter";
+    project.sources.push_back(source);
+    power::Rail movers;
+    movers.id = "movers";
+    movers.name = "movers' rail";
+    movers.from = "adapter";
+    power::Rail logic;
+    logic.id = "logic";
+    logic.name = "5 V rail";
+    logic.from = "adapter";
+    logic.conversion = power::Conversion::Linear;
+    logic.voltage = of<Voltage>(5.0);
+    logic.wire_length = of<Length>(0.1);
+    project.rails = {movers, logic};
+    project.board.rail = "logic";
+    return project;
+}
+
+Project addChannel(Project project, ChannelKind kind, const std::string& name) {
+    Channel channel;
+    channel.kind = kind;
+    channel.name = name;
+    channel.id = freshId(name, idsOf(project.channels));
+    if (!project.rails.empty()) channel.rail = project.rails.front().id;
+    channel.drive.flyback_diode = false;  // fitted only when the maker says so
+    project.channels.push_back(std::move(channel));
+    return project;
+}
+
+Project duplicateChannel(Project project, std::string_view id) {
+    const auto* original = findChannel(project, id);
+    if (original == nullptr) return project;
+    Channel copy = *original;
+    copy.name += " 2";
+    copy.id = freshId(copy.name, idsOf(project.channels));
+    copy.pin.clear();
+    copy.calibration = {};
+    const auto at = original - project.channels.data();
+    project.channels.insert(project.channels.begin() + at + 1, std::move(copy));
+    return project;
+}
+
+Project removeChannel(Project project, std::string_view id) {
+    std::erase_if(project.channels, [&](const Channel& channel) { return channel.id == id; });
+    for (auto& cue : project.routine.cues) std::erase_if(cue.moves, [&](const routine::Move& move) { return move.channel == id; });
+    std::erase_if(project.routine.interlocks, [&](const routine::Interlock& interlock) { return interlock.channel == id; });
+    return project;
+}
+
+Project moveChannel(Project project, std::string_view id, int to) {
+    const auto found = std::find_if(project.channels.begin(), project.channels.end(), [&](const Channel& channel) { return channel.id == id; });
+    if (found == project.channels.end()) return project;
+    Channel moved = std::move(*found);
+    project.channels.erase(found);
+    const auto place = std::clamp(to, 0, static_cast<int>(project.channels.size()));
+    project.channels.insert(project.channels.begin() + place, std::move(moved));
+    return project;
+}
+
+}  // namespace hinge::project

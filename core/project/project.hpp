@@ -1,0 +1,163 @@
+#pragma once
+// All that the maker decided and measured, as one value. Nothing derived is kept here.
+#include "actuator/pump.hpp"
+#include "board/family.hpp"
+#include "driver/gate_network.hpp"
+#include "driver/switch_part.hpp"
+#include "journal/journal.hpp"
+#include "power/supply.hpp"
+#include "routine/routine.hpp"
+#include <string>
+#include <vector>
+
+namespace hinge::project {
+
+inline constexpr int format = 1;
+
+/// The ten stages, in the order of work.
+enum class Stage { Need, Match, Feed, Pins, Pulse, Routine, Code, Tune, Prove, Log };
+inline constexpr int stageCount = 10;
+
+enum class Place { Indoors, Wet, Outdoors, ClosedBox };
+enum class BuildStyle { Breadboard, Modules, Perfboard, OwnBoard, ScrewShield };
+enum class Nearby { AdultsOnly, Visitors, Children };
+enum class ChannelKind { Pump };
+enum class InputKind { Button, FloatSwitch };
+enum class SafeState { Off };
+
+struct Brief {
+    std::string name = "New gadget";
+    std::string purpose;
+    Temperature ambient = Temperature::celsius(25.0);
+    Place place = Place::Indoors;
+    Nearby nearby = Nearby::AdultsOnly;
+    BuildStyle build_style = BuildStyle::Modules;
+    Ratio hour_value = of<Ratio>(0.0);
+    std::string currency = "€";
+    friend bool operator==(const Brief&, const Brief&) = default;
+};
+
+/// What a pump is asked for.
+struct PumpDemand {
+    std::optional<Volume> volume;           ///< of one dose
+    std::optional<Duration> run_time_limit; ///< of one dose
+    Ratio doses_per_day = of<Ratio>(1.0);
+    std::optional<Length> lift;
+    std::optional<Length> tube_length;
+    std::optional<Length> tube_diameter;
+    Ratio fittings_k = of<Ratio>(0.0);
+    friend bool operator==(const PumpDemand&, const PumpDemand&) = default;
+};
+
+/// How the pin reaches the switch, and what protects it.
+struct Drive {
+    std::string part;
+    Resistance gate_resistor = of<Resistance>(220.0);   ///< or base resistor's place
+    Resistance pulldown = of<Resistance>(10e3);
+    driver::PulldownSide pulldown_side = driver::PulldownSide::Pin;
+    bool flyback_diode = true;
+    friend bool operator==(const Drive&, const Drive&) = default;
+};
+
+struct Signal {
+    Frequency frequency = of<Frequency>(976.5625);
+    Fraction duty = of<Fraction>(1.0);
+    Duration soft_start = of<Duration>(0.3);
+    friend bool operator==(const Signal&, const Signal&) = default;
+};
+
+/// Measured on the built gadget; overrides what the models say.
+struct Calibration {
+    std::optional<Volume> cup_volume;
+    std::optional<Duration> cup_time;
+    friend bool operator==(const Calibration&, const Calibration&) = default;
+};
+
+struct Channel {
+    std::string id;
+    std::string name;
+    ChannelKind kind = ChannelKind::Pump;
+    PumpDemand demand;
+    std::string actuator;      ///< part id; empty: not chosen
+    Drive drive;
+    std::string rail;
+    std::string pin;
+    Signal signal;
+    Duration off_delay{};
+    SafeState safe = SafeState::Off;
+    Calibration calibration;
+    friend bool operator==(const Channel&, const Channel&) = default;
+};
+
+struct Input {
+    std::string id;
+    std::string name;
+    InputKind kind = InputKind::Button;
+    std::string pin;
+    bool active_high = false;  ///< active when the pin reads high (contact open, pull-up on)
+    Duration debounce = of<Duration>(0.020);
+    friend bool operator==(const Input&, const Input&) = default;
+};
+
+struct Board {
+    board::BoardForm form = board::BoardForm::Uno16;
+    std::string rail;
+    friend bool operator==(const Board&, const Board&) = default;
+};
+
+struct Project {
+    Brief brief;
+    std::vector<power::Source> sources;
+    std::vector<power::Rail> rails;
+    Board board;
+    std::vector<Channel> channels;
+    std::vector<Input> inputs;
+    routine::Routine routine;
+    std::vector<journal::Check> proof;
+    journal::Journal journal;
+    friend bool operator==(const Project&, const Project&) = default;
+};
+
+/// Parts by their ids, as read from the catalogue.
+struct Parts {
+    std::vector<actuator::Pump> pumps;
+    std::vector<driver::SwitchPart> switches;
+};
+[[nodiscard]] const actuator::Pump* findPump(const Parts& parts, std::string_view id);
+[[nodiscard]] const driver::SwitchPart* findSwitch(const Parts& parts, std::string_view id);
+[[nodiscard]] const Channel* findChannel(const Project& project, std::string_view id);
+[[nodiscard]] const power::Rail* findRail(const Project& project, std::string_view id);
+[[nodiscard]] const power::Source* findSource(const Project& project, std::string_view id);
+[[nodiscard]] const Input* findInput(const Project& project, std::string_view id);
+
+/// An id made from a name that no entry of `taken` has yet.
+[[nodiscard]] std::string freshId(std::string_view name, const std::vector<std::string>& taken);
+
+/// Structural edits: a new project each time. Ids are made from names.
+[[nodiscard]] Project newProject();
+[[nodiscard]] Project addChannel(Project project, ChannelKind kind, const std::string& name);
+[[nodiscard]] Project duplicateChannel(Project project, std::string_view id);
+/// Also takes the channel out of cues and interlocks.
+[[nodiscard]] Project removeChannel(Project project, std::string_view id);
+/// @param to  new place in the list, clamped
+[[nodiscard]] Project moveChannel(Project project, std::string_view id, int to);
+
+}  // namespace hinge::project
+
+#define HINGE_NAMES(type, ...)                                                       \
+    template <>                                                                      \
+    struct hinge::Names<hinge::project::type> {                                      \
+        using T = hinge::project::type;                                              \
+        using N = hinge::Name<hinge::project::type>;                                 \
+        static constexpr std::array all{__VA_ARGS__};                                \
+    }
+HINGE_NAMES(Stage, N{T::Need, "need", "Need"}, N{T::Match, "match", "Match"}, N{T::Feed, "feed", "Feed"}, N{T::Pins, "pins", "Pins"}, N{T::Pulse, "pulse", "Pulse"},
+            N{T::Routine, "routine", "Routine"}, N{T::Code, "code", "Code"}, N{T::Tune, "tune", "Tune"}, N{T::Prove, "prove", "Prove"}, N{T::Log, "log", "Log"});
+HINGE_NAMES(Place, N{T::Indoors, "indoors", "indoors, dry"}, N{T::Wet, "wet", "near water"}, N{T::Outdoors, "outdoors", "outdoors"}, N{T::ClosedBox, "closed-box", "in a closed box"});
+HINGE_NAMES(BuildStyle, N{T::Breadboard, "breadboard", "breadboard"}, N{T::Modules, "modules", "plug-in modules"}, N{T::Perfboard, "perfboard", "perfboard"},
+            N{T::OwnBoard, "own-board", "own board"}, N{T::ScrewShield, "screw-shield", "screw shield"});
+HINGE_NAMES(Nearby, N{T::AdultsOnly, "adults-only", "people who know it"}, N{T::Visitors, "visitors", "visitors"}, N{T::Children, "children", "children"});
+HINGE_NAMES(ChannelKind, N{T::Pump, "pump", "pump"});
+HINGE_NAMES(InputKind, N{T::Button, "button", "button"}, N{T::FloatSwitch, "float-switch", "float switch"});
+HINGE_NAMES(SafeState, N{T::Off, "off", "off"});
+#undef HINGE_NAMES

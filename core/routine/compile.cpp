@@ -1,0 +1,122 @@
+#include "routine/compile.hpp"
+#include "timing/time_of_day.hpp"
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace hinge::routine {
+namespace {
+
+std::int32_t toTicks(const Duration& time) { return static_cast<std::int32_t>(std::lround(std::clamp(si(time), 0.0, 2.0e6) * 1000.0)); }
+
+template <class List>
+Result<int> indexOf(const List& list, const std::string& id, const std::string& field) {
+    for (std::size_t i = 0; i < list.size(); ++i)
+        if (list[i].id == id) return static_cast<int>(i);
+    std::string names;
+    for (const auto& entry : list) names += (names.empty() ? "" : ", ") + entry.id;
+    return fail(ErrorCode::Unknown, field, id, names.empty() ? "there is none yet" : "one of " + names);
+}
+
+int addParameter(Program& program, Parameter parameter) {
+    program.parameters.push_back(std::move(parameter));
+    return static_cast<int>(program.parameters.size()) - 1;
+}
+
+}  // namespace
+
+std::string identifier(const std::string& text) {
+    std::string name;
+    for (const char c : text) {
+        const auto u = static_cast<unsigned char>(c);
+        if (u < 128 && std::isalnum(u)) name += static_cast<char>(std::tolower(u));
+        else if (!name.empty() && name.back() != '_') name += '_';
+    }
+    while (!name.empty() && name.back() == '_') name.pop_back();
+    if (name.empty()) name = "unnamed";
+    if (std::isdigit(static_cast<unsigned char>(name.front()))) name.insert(0, "n");
+    return name;
+}
+
+Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers>& channels, const std::vector<InputNumbers>& inputs) {
+    Program program;
+    for (const auto& input : inputs)
+        program.inputs.push_back({input.id, input.name, input.active_high, std::max<std::int32_t>(1, toTicks(input.debounce))});
+    std::vector<int> run_parameter(channels.size(), -1);
+    for (const auto& channel : channels) {
+        ProgramOutput output;
+        output.id = channel.id;
+        output.name = channel.name;
+        output.top = channel.top;
+        const std::string id = identifier(channel.id);
+        output.duty_parameter = addParameter(program, {id + "_duty", "permille", channel.name + ": share of full power", static_cast<std::int32_t>(std::lround(si(channel.duty) * 1000.0)), 0, 1000, "Pulse"});
+        output.ramp_parameter = addParameter(program, {id + "_soft_start", "ms", channel.name + ": time from rest to that power", toTicks(channel.ramp), 0, 5000, "Pulse"});
+        output.off_delay_parameter = addParameter(program, {id + "_off_delay", "ms", channel.name + ": keeps running after its reason has gone", toTicks(channel.off_delay), 0, 600000, "Routine"});
+        program.outputs.push_back(std::move(output));
+    }
+    for (const auto& cue : routine.cues) {
+        ProgramCue compiled;
+        compiled.id = cue.id;
+        compiled.name = cue.name;
+        const std::string where = "routine/cues/" + cue.id;
+        if (!cue.input.empty()) {
+            const auto input = indexOf(inputs, cue.input, where + "/input");
+            if (!input) return tl::unexpected(input.error());
+            compiled.inputs.push_back(*input);
+        }
+        if (!cue.times.empty()) {
+            auto times = timing::parseTimesOfDay(cue.times);
+            if (!times) {
+                times.error().field = where + "/times";
+                return tl::unexpected(times.error());
+            }
+            for (const int seconds : *times) compiled.times_of_day.push_back(seconds * ticks_per_second);
+        }
+        for (const auto& guard : cue.guards) {
+            const auto input = indexOf(inputs, guard.input, where + "/guards/" + guard.id);
+            if (!input) return tl::unexpected(input.error());
+            compiled.guards.push_back({*input, guard.throughout});
+        }
+        for (const auto& move : cue.moves) {
+            const std::string field = where + "/moves/" + move.id;
+            if (move.action == Action::Wait) {
+                const int parameter = addParameter(program, {identifier(cue.id + "_" + move.id), "ms", cue.name + ": wait", toTicks(move.time.value_or(Duration{})), 0, 86400000, "Routine"});
+                compiled.instructions.push_back({Operation::Wait, -1, parameter});
+                continue;
+            }
+            const auto channel = indexOf(channels, move.channel, field);
+            if (!channel) return tl::unexpected(channel.error());
+            if (move.action == Action::Off) {
+                compiled.instructions.push_back({Operation::Off, *channel, -1});
+                continue;
+            }
+            compiled.instructions.push_back({Operation::On, *channel, -1});
+            if (move.action == Action::On) continue;
+            const auto& numbers = channels[static_cast<std::size_t>(*channel)];
+            int parameter = -1;
+            if (move.time) {
+                parameter = addParameter(program, {identifier(cue.id + "_" + move.id), "ms", cue.name + ": " + numbers.name + " runs", toTicks(*move.time), 0, 86400000, "Routine"});
+            } else {
+                if (!numbers.dose_time) return fail(ErrorCode::Missing, field, "", "the run time of " + numbers.name + " is not known yet: settle its Need and Match, or give the move a time");
+                auto& shared = run_parameter[static_cast<std::size_t>(*channel)];
+                const Duration run = of<Duration>(std::max(0.0, si(*numbers.dose_time) - si(numbers.off_delay)));
+                if (shared < 0) shared = addParameter(program, {identifier(numbers.id) + "_run", "ms", numbers.name + ": on for one dose", toTicks(run), 0, std::max(toTicks(run), toTicks(numbers.longest)), "dose"});
+                parameter = shared;
+            }
+            compiled.instructions.push_back({Operation::Wait, -1, parameter});
+            compiled.instructions.push_back({Operation::Off, *channel, -1});
+        }
+        program.cues.push_back(std::move(compiled));
+    }
+    for (const auto& interlock : routine.interlocks) {
+        const std::string field = "routine/interlocks/" + interlock.id;
+        const auto output = indexOf(channels, interlock.channel, field);
+        if (!output) return tl::unexpected(output.error());
+        const auto input = indexOf(inputs, interlock.input, field);
+        if (!input) return tl::unexpected(input.error());
+        program.interlocks.push_back({interlock.id, channels[static_cast<std::size_t>(*output)].name + " on with " + inputs[static_cast<std::size_t>(*input)].name, *output, *input});
+    }
+    return program;
+}
+
+}  // namespace hinge::routine

@@ -1,0 +1,36 @@
+#pragma once
+#include "quantity/result.hpp"
+#include "routine/program.hpp"
+#include "routine/routine.hpp"
+
+namespace hinge::routine {
+
+/// What compile() needs to know of a channel, resolved by the plan.
+struct ChannelNumbers {
+    std::string id;
+    std::string name;
+    std::optional<Duration> dose_time;  ///< pump on from first to last edge; nullopt: not known
+    Duration longest{};                 ///< live limit of the run time
+    Fraction duty = of<Fraction>(1.0);
+    Duration ramp{};
+    Duration off_delay{};
+    std::int32_t top = 255;
+};
+struct InputNumbers {
+    std::string id;
+    std::string name;
+    bool active_high = false;
+    Duration debounce{};
+};
+
+/// Flattens a routine. The off-delay counts in the dose: a Run move lasts dose_time − off_delay.
+/// @error Unknown     a cue, guard or interlock names a channel or input that is not there
+/// @error BadFormat   a time of day that is none
+/// @error Missing     a Run without a time, of a channel whose dose time is not known
+[[nodiscard]] Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers>& channels,
+                                      const std::vector<InputNumbers>& inputs);
+
+/// An identifier for sketches and the link: letters, digits, underscore; never empty.
+[[nodiscard]] std::string identifier(const std::string& text);
+
+}  // namespace hinge::routine

@@ -1,0 +1,115 @@
+#include "routine/prove.hpp"
+#include <algorithm>
+#include <fmt/format.h>
+#include <unordered_map>
+
+namespace hinge::routine {
+namespace {
+
+// What distinguishes two states for the future of an interlock. Soft start shapes the level of an
+// output that is on, never whether it is on, and so is left out.
+std::string keyOf(const State& state) {
+    std::string key;
+    const auto put = [&key](std::int32_t value) { key.append(reinterpret_cast<const char*>(&value), sizeof value); };
+    key.append(state.active.begin(), state.active.end());
+    key.append(state.asked.begin(), state.asked.end());
+    for (const auto value : state.place) put(value);
+    for (const auto value : state.wait) put(value);
+    for (const auto value : state.off_delay) put(value);
+    return key;
+}
+
+struct Origin {
+    std::size_t parent = 0;
+    std::uint32_t inputs = 0;
+    int start_cue = -1;  // a time of day or a command: the same to the program
+};
+
+}  // namespace
+
+std::vector<InterlockProof> prove(const Program& original, std::size_t most_states, const std::atomic<bool>* cancel) {
+    std::vector<InterlockProof> proofs;
+    for (const auto& interlock : original.interlocks) proofs.push_back({interlock.id, interlock.text, ProofStatus::Proved, 0, {}, {}});
+    if (proofs.empty()) return proofs;
+    Program program = original;
+    for (auto& parameter : program.parameters)
+        if (parameter.name.ends_with("_soft_start")) parameter.value = 0;
+
+    State first = powerUp(program);
+    first.clock_set = false;
+    std::vector<State> states{first};
+    std::vector<Origin> origins{{}};
+    std::unordered_map<std::string, std::size_t> seen{{keyOf(first), 0}};
+    const std::uint32_t combinations = 1u << std::min<std::size_t>(program.inputs.size(), 12);
+    std::size_t open = proofs.size();
+    bool complete = true;
+
+    const auto tellStory = [&](InterlockProof& proof, std::size_t from, std::uint32_t inputs, int start_cue) {
+        std::vector<Origin> path{{from, inputs, start_cue}};
+        for (std::size_t at = from; at != 0; at = origins[at].parent) path.push_back(origins[at]);
+        std::reverse(path.begin(), path.end());
+        std::uint32_t before = 0;
+        for (std::size_t i = 0; i < program.inputs.size(); ++i) before |= static_cast<std::uint32_t>(first.active[i]) << i;
+        std::int32_t at_tick = 0;
+        for (const auto& step : path) {
+            ++at_tick;
+            for (std::size_t i = 0; i < program.inputs.size(); ++i)
+                if (((before ^ step.inputs) >> i & 1u) != 0) {
+                    const bool active = (step.inputs >> i & 1u) != 0;
+                    proof.story.push_back({at_tick, fmt::format("{} {}", program.inputs[i].name, active ? "becomes true" : "is no longer true")});
+                    proof.replay.push_back({at_tick, static_cast<int>(i), active, -1});
+                }
+            if (step.start_cue >= 0) {
+                proof.story.push_back({at_tick, fmt::format("'{}' is started", program.cues[static_cast<std::size_t>(step.start_cue)].name)});
+                proof.replay.push_back({at_tick, -1, false, step.start_cue});
+            }
+            before = step.inputs;
+        }
+        const auto& rule = program.interlocks[static_cast<std::size_t>(&proof - proofs.data())];
+        proof.story.push_back({at_tick, fmt::format("{} is on, and {} holds", program.outputs[static_cast<std::size_t>(rule.output)].name, program.inputs[static_cast<std::size_t>(rule.input)].name)});
+    };
+
+    for (std::size_t at = 0; at < states.size() && open > 0; ++at) {
+        if (states.size() > most_states || (cancel != nullptr && (at & 0xfff) == 0 && cancel->load())) {
+            complete = false;
+            break;
+        }
+        for (std::uint32_t inputs = 0; inputs < combinations; ++inputs) {
+            std::vector<std::uint8_t> pins(program.inputs.size());
+            for (std::size_t i = 0; i < pins.size(); ++i) pins[i] = static_cast<std::uint8_t>(inputs >> i & 1u);
+            for (int start = -1; start < static_cast<int>(program.cues.size()); ++start) {
+                // A start while the cue runs changes nothing.
+                if (start >= 0 && states[at].place[static_cast<std::size_t>(start)] >= 0) continue;
+                State next = states[at];
+                Happening happening;
+                happening.pin_active = pins;
+                happening.debounced = true;
+                happening.clock_cue = start;
+                tick(program, next, happening, false);
+                for (std::size_t p = 0; p < proofs.size(); ++p) {
+                    const auto& rule = program.interlocks[p];
+                    if (proofs[p].status != ProofStatus::Violated && next.level[static_cast<std::size_t>(rule.output)] > 0 && next.active[static_cast<std::size_t>(rule.input)] != 0) {
+                        proofs[p].status = ProofStatus::Violated;
+                        tellStory(proofs[p], at, inputs, start);
+                        proofs[p].states = states.size();
+                        --open;
+                    }
+                }
+                next.on_for.assign(next.on_for.size(), 0);
+                auto [entry, fresh] = seen.emplace(keyOf(next), states.size());
+                if (fresh) {
+                    states.push_back(std::move(next));
+                    origins.push_back({at, inputs, start});
+                }
+            }
+        }
+    }
+    for (auto& proof : proofs) {
+        if (proof.status == ProofStatus::Violated) continue;
+        proof.states = states.size();
+        if (!complete) proof.status = ProofStatus::Bounded;
+    }
+    return proofs;
+}
+
+}  // namespace hinge::routine

@@ -1,0 +1,67 @@
+#pragma once
+// What the maker decided about behaviour: cues, guards, off-delays, interlocks. Compiled once by
+// compile() into a Program that the simulator interprets and the emitter prints.
+#include "quantity/names.hpp"
+#include "quantity/dimensions.hpp"
+#include <array>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace hinge::routine {
+
+/// What a move does to its channel.
+enum class Action {
+    Run,  ///< on at the channel's duty for `time` (absent: the dose's run time), then off
+    On,   ///< on until something else turns it off
+    Off,
+    Wait, ///< nothing for `time`
+};
+
+struct Move {
+    std::string id;
+    Action action = Action::Run;
+    std::string channel;             ///< empty for Wait
+    std::optional<Duration> time;    ///< Run: absent takes the dose's run time
+    friend bool operator==(const Move&, const Move&) = default;
+};
+
+/// A cue must not run while an input is active.
+struct Guard {
+    std::string id;
+    std::string input;
+    bool throughout = true;  ///< true: also ends a cue that is running; false: checked at the start only
+    friend bool operator==(const Guard&, const Guard&) = default;
+};
+
+struct Cue {
+    std::string id;
+    std::string name;
+    std::string input;               ///< starts when this input becomes active; empty: no input
+    std::string times;               ///< starts at these times of day, "14:30,19:00"; may be empty
+    std::vector<Guard> guards;
+    std::vector<Move> moves;
+    friend bool operator==(const Cue&, const Cue&) = default;
+};
+
+/// "Never: `channel` on with `input` active." The channel gives way to its safe state.
+struct Interlock {
+    std::string id;
+    std::string channel;
+    std::string input;
+    friend bool operator==(const Interlock&, const Interlock&) = default;
+};
+
+struct Routine {
+    std::vector<Cue> cues;
+    std::vector<Interlock> interlocks;
+    friend bool operator==(const Routine&, const Routine&) = default;
+};
+
+}  // namespace hinge::routine
+
+template <>
+struct hinge::Names<hinge::routine::Action> {
+    using A = hinge::routine::Action;
+    static constexpr std::array all{hinge::Name<A>{A::Run, "run", "runs for"}, hinge::Name<A>{A::On, "on", "on"}, hinge::Name<A>{A::Off, "off", "off"}, hinge::Name<A>{A::Wait, "wait", "wait"}};
+};
