@@ -37,3 +37,13 @@ function(hinge_add_test name)
     set_tests_properties(${name} PROPERTIES ENVIRONMENT "${TEST_ENVIRONMENT}")
   endif()
 endfunction()
+
+# hinge_embed(hinge_firmware firmware/sketch.mustache firmware/sketch_template.hpp sketch_template hinge::firmware)
+function(hinge_embed target in out name space)
+  set(target_file ${CMAKE_CURRENT_BINARY_DIR}/embedded/${out})
+  add_custom_command(OUTPUT ${target_file}
+    COMMAND ${CMAKE_COMMAND} -DIN=${CMAKE_CURRENT_SOURCE_DIR}/${in} -DOUT=${target_file} -DNAME=${name} -DSPACE=${space} -P ${PROJECT_SOURCE_DIR}/cmake/embed.cmake
+    DEPENDS ${CMAKE_CURRENT_SOURCE_DIR}/${in} ${PROJECT_SOURCE_DIR}/cmake/embed.cmake VERBATIM)
+  target_sources(${target} PRIVATE ${target_file})
+  target_include_directories(${target} PRIVATE ${CMAKE_CURRENT_BINARY_DIR}/embedded)
+endfunction()

@@ -1,0 +1,401 @@
+// hinge-spark-cli: the same answers as the window's, on a terminal.
+#include "catalogue/catalogue.hpp"
+#include "cli/exit_status.hpp"
+#include "cli/json.hpp"
+#include "emulator/gadget.hpp"
+#include "link/protocol.hpp"
+#include "plan/workings.hpp"
+#include "quantity/text.hpp"
+#include "routine/prove.hpp"
+#include "store/document.hpp"
+#include <CLI/CLI.hpp>
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <iostream>
+
+namespace hinge::cli {
+namespace {
+
+namespace fs = std::filesystem;
+
+int report(const Error& error) {
+    std::cerr << sentence(error) << '\n';
+    switch (error.code) {
+        case ErrorCode::NotFound:
+        case ErrorCode::NotWritable: return NotHere;
+        default: return BadRequest;
+    }
+}
+
+void print(const Json& json) { std::cout << json.dump(2, ' ', false, Json::error_handler_t::replace) << '\n'; }
+
+int listWorkings() {
+    for (const auto& form : plan::allWorkings()) std::cout << fmt::format("{:<18} {:<7} {}\n", form->name, form->stage, form->summary);
+    return Done;
+}
+
+int helpWorking(const Form& form) {
+    std::cout << form.name << ": " << form.summary << "\n\ninputs\n";
+    for (const auto& input : form.inputs) {
+        const std::string preset = input.default_text.empty() ? input.optional ? "optional" : "required" : "default " + input.default_text;
+        std::cout << fmt::format("  {:<28} {:<12} {:<20} {}; {}\n", input.name, input.unit.empty() ? "" : "[" + input.unit + "]", preset, input.help, input.range);
+    }
+    std::cout << "\nresults\n";
+    for (const auto& output : form.outputs) std::cout << fmt::format("  {:<28} {:<12} {}\n", output.name, output.unit.empty() ? "" : "[" + output.unit + "]", output.help);
+    std::cout << "\nsource: " << form.source << '\n';
+    return Done;
+}
+
+std::string shownText(const Shown& value) {
+    return std::visit([&](const auto& v) -> std::string {
+        using V = std::decay_t<decltype(v)>;
+        const std::string unit = value.unit.empty() ? "" : " " + value.unit;
+        if constexpr (std::is_same_v<V, std::monostate>) return "not known";
+        else if constexpr (std::is_same_v<V, bool>) return v ? "yes" : "no";
+        else if constexpr (std::is_same_v<V, double>) return fmt::format("{:.6g}{}", v, unit);
+        else if constexpr (std::is_same_v<V, std::string>) return v;
+        else return fmt::format("{} numbers", v.size());
+    }, value.value);
+}
+
+int work(const std::vector<std::string>& words, bool json, bool strict) {
+    if (words.empty()) return listWorkings();
+    const auto form = plan::findWorking(words.front());
+    if (!form) return report({ErrorCode::Unknown, "work", words.front(), "'hinge-spark-cli work' lists the workings"});
+    Given given;
+    for (std::size_t i = 1; i < words.size(); ++i) {
+        if (words[i] == "--help" || words[i] == "-h") return helpWorking(*form);
+        if (words[i] == "--json") { json = true; continue; }
+        if (words[i] == "--strict") { strict = true; continue; }
+        const auto equals = words[i].find('=');
+        if (equals == std::string::npos) return report({ErrorCode::BadFormat, "input", words[i], "name=value"});
+        given.emplace_back(words[i].substr(0, equals), words[i].substr(equals + 1));
+    }
+    const auto answer = form->answer(given);
+    if (!answer) return report(answer.error());
+    if (json) {
+        print(toJson(*answer));
+    } else {
+        for (const auto& result : answer->results) std::cout << fmt::format("{:<24} {}\n", result.name, shownText(result));
+        std::cout << "verdict                  " << word(answer->verdict) << '\n';
+        for (const auto& finding : answer->findings) std::cout << fmt::format("{}: {} ({})\n", word(finding.severity), finding.text, finding.id);
+        std::cout << '\n';
+        for (const auto& step : answer->steps) std::cout << fmt::format("{} = {}\n{:>{}} = {}\n{:>{}} = {} {}   {} [{}]\n", step.symbol, step.formula, "", step.symbol.size(), step.substituted, "", step.symbol.size(), step.value ? fmt::format("{:.6g}", *step.value) : "not known", step.unit, step.meaning, step.source);
+    }
+    return strict && answer->verdict == Verdict::Breaks ? DoneAndBreaks : Done;
+}
+
+/// A project with its catalogue, proofs and plan.
+struct Opened {
+    store::Document document;
+    project::Parts parts;
+    plan::Evidence evidence;
+    plan::Plan plan;
+};
+
+fs::path partsFolder(const std::string& given) {
+    if (!given.empty()) return given;
+    std::error_code ignored;
+    if (fs::exists(HINGE_PARTS_DIR, ignored)) return HINGE_PARTS_DIR;
+    return HINGE_INSTALLED_PARTS_DIR;
+}
+
+Result<Opened> open(const std::string& project, const std::string& catalogue, bool prove) {
+    Opened opened;
+    auto document = store::load(project);
+    if (!document) return tl::unexpected(document.error());
+    opened.document = std::move(*document);
+    auto loaded = catalogue::load(partsFolder(catalogue));
+    if (!loaded) return tl::unexpected(loaded.error());
+    opened.parts = std::move(loaded->parts);
+    opened.plan = plan::evaluate(opened.document.project, opened.parts);
+    if (prove && opened.plan.program) {
+        opened.evidence.proofs = routine::prove(*opened.plan.program);
+        opened.plan = plan::evaluate(opened.document.project, opened.parts, opened.evidence);
+    }
+    opened.plan = proof::withProof(std::move(opened.plan), proof::bringUp(opened.document.project, opened.parts, opened.plan));
+    return opened;
+}
+
+int showPlan(const std::string& project, const std::string& catalogue, bool json, bool strict) {
+    const auto opened = open(project, catalogue, true);
+    if (!opened) return report(opened.error());
+    const auto& plan = opened->plan;
+    if (json) {
+        print(toJson(plan));
+    } else {
+        std::cout << plan.headline.name << ": " << word(plan.verdict) << '\n';
+        if (plan.headline.worst_current) std::cout << fmt::format("worst current {}{}\n", display(*plan.headline.worst_current), plan.headline.source_current ? " of " + display(*plan.headline.source_current) : "");
+        for (const auto& channel : plan.channels) {
+            std::cout << '\n' << channel.name << '\n';
+            for (std::size_t i = 0; i < channel.cells.size(); ++i) {
+                const auto& cell = channel.cells[i];
+                std::cout << fmt::format("  {:<8} {:<10} {}, {}\n", labelOf(static_cast<project::Stage>(i)), cell.verdict == Verdict::Unknown ? "not known" : std::string{word(cell.verdict)}, cell.figure, cell.small);
+            }
+        }
+        std::cout << '\n';
+        for (const auto& finding : plan.findings) std::cout << fmt::format("{:<5} {:<22} {}\n", word(finding.severity), finding.id, finding.text);
+        for (const auto& missing : plan.missing) std::cout << fmt::format("not known: {} ({})\n", missing.label, missing.how);
+    }
+    return strict && plan.verdict == Verdict::Breaks ? DoneAndBreaks : Done;
+}
+
+int showMatch(const std::string& project, const std::string& channel, const std::string& catalogue, bool json) {
+    const auto opened = open(project, catalogue, false);
+    if (!opened) return report(opened.error());
+    const auto* found = plan::findChannel(opened->plan, channel);
+    if (found == nullptr) {
+        std::string ids;
+        for (const auto& entry : opened->plan.channels) ids += (ids.empty() ? "" : ", ") + entry.id;
+        return report({ErrorCode::Unknown, "CHANNEL", channel, ids.empty() ? "this gadget has no channels yet" : "one of " + ids});
+    }
+    if (json) {
+        print(toJson(found->pump.ranked, channel));
+    } else {
+        for (const auto& p : found->pump.ranked) std::cout << fmt::format("{:<8} {} + {}\n         {}\n", word(p.verdict), p.pump_name, p.part_name, p.reason);
+    }
+    return Done;
+}
+
+Result<plan::Plan> complete(const Opened& opened) {
+    if (opened.plan.program) return opened.plan;
+    return tl::unexpected(opened.plan.program_error.value_or(Error{ErrorCode::Missing, "routine", "", "a routine that compiles"}));
+}
+
+int simulate(const std::string& project, const std::string& catalogue, const std::string& length, const std::string& events, const std::string& csv, bool json) {
+    const auto opened = open(project, catalogue, false);
+    if (!opened) return report(opened.error());
+    const auto plan = complete(*opened);
+    if (!plan) return report(plan.error());
+    simulation::Options options;
+    const auto time = parseQuantity(Kind::Duration, length);
+    if (!time || *time <= 0.0 || *time > 400.0 * 86400.0) return report({ErrorCode::OutOfRange, "--for", length, "a time such as 30s or 24h, up to 400 days"});
+    options.length = *time;
+    if (!events.empty()) {
+        const auto text = store::readWhole(events);
+        if (!text) return report(text.error());
+        auto parsed = simulation::parseEvents(*text);
+        if (!parsed) return report(parsed.error());
+        options.events = std::move(*parsed);
+    }
+    for (const auto& rail : plan->rails)
+        if (rail.id == opened->document.project.board.rail && rail.rest) options.rest_current = si(*rail.rest);
+    const auto plants = plan::plantsOf(opened->document.project, opened->parts, *plan);
+    if (!plants) return report(plants.error());
+    const auto traces = simulation::simulate(*plan->program, *plants, options);
+    if (!traces) return report(traces.error());
+    if (!csv.empty()) {
+        std::string text = "time,current,poured";
+        for (const auto& output : plan->program->outputs) text += "," + output.id;
+        text += '\n';
+        for (const auto& s : traces->samples) {
+            text += exactNumber(s.time) + "," + exactNumber(s.current) + "," + exactNumber(s.poured);
+            for (const double duty : s.duty) text += "," + exactNumber(duty);
+            text += '\n';
+        }
+        if (const auto written = store::writeWhole(csv, text); !written) return report(written.error());
+    }
+    if (json) {
+        print(toJson(*traces, *plan->program));
+    } else if (csv.empty()) {
+        std::cout << fmt::format("{} played, peak {} at {}\n", display(Kind::Duration, traces->length), display(Kind::Current, traces->peak_current), display(Kind::Duration, traces->peak_time));
+        for (const auto& s : traces->switchings) std::cout << fmt::format("{:>10.3f} s  {} {}\n", s.time, plan->program->outputs[static_cast<std::size_t>(s.output)].name, s.on ? "on" : "off");
+    }
+    return Done;
+}
+
+int proveInterlocks(const std::string& project, const std::string& catalogue, bool json) {
+    const auto opened = open(project, catalogue, true);
+    if (!opened) return report(opened.error());
+    const auto plan = complete(*opened);
+    if (!plan) return report(plan.error());
+    const auto& proofs = *opened->evidence.proofs;
+    if (json) print(toJson(proofs));
+    bool violated = false;
+    for (const auto& proof : proofs) {
+        violated = violated || proof.status == routine::ProofStatus::Violated;
+        if (json) continue;
+        std::cout << fmt::format("never {}: {}, {} states\n", proof.text, proof.status == routine::ProofStatus::Proved ? "proved" : proof.status == routine::ProofStatus::Violated ? "violated" : "bounded", proof.states);
+        for (const auto& event : proof.story) std::cout << fmt::format("  {:.3f} s  {}\n", event.tick / 1000.0, event.event);
+    }
+    return violated ? DoneAndBreaks : Done;
+}
+
+std::string csvCell(const std::string& text) {
+    if (text.find_first_of(",\"\n") == std::string::npos) return text;
+    std::string quoted = "\"";
+    for (const char c : text) quoted += c == '"' ? "\"\"" : std::string(1, c);
+    return quoted + "\"";
+}
+
+int emit(const std::string& project, const std::string& catalogue, const std::string& folder) {
+    const auto opened = open(project, catalogue, false);
+    if (!opened) return report(opened.error());
+    const auto sketch = plan::sketchOf(opened->document.project, opened->plan);
+    if (!sketch) return report(sketch.error());
+    const fs::path out = fs::path{folder} / sketch->name;
+    std::error_code error;
+    fs::create_directories(out, error);
+    if (error) return report({ErrorCode::NotWritable, out.string(), error.message(), "choose another folder"});
+    std::string wires = "from,to,note\n";
+    for (const auto& wire : plan::wiring(opened->document.project, opened->parts, opened->plan)) wires += csvCell(wire.from) + "," + csvCell(wire.to) + "," + csvCell(wire.note) + "\n";
+    std::string parts = "count,part,price\n";
+    for (const auto& line : plan::partsList(opened->document.project, opened->parts, opened->plan)) parts += fmt::format("{},{},{}\n", line.count, csvCell(line.name), line.price ? fmt::format("{:.2f}", si(*line.price)) : "");
+    std::string parameters = "name,value,least,most,unit,meaning\n";
+    for (const auto& p : opened->plan.program->parameters) parameters += fmt::format("{},{},{},{},{},{}\n", p.name, p.value, p.least, p.most, p.unit, csvCell(p.meaning));
+    for (const auto& [name, text] : {std::pair{out / (sketch->name + ".ino"), sketch->text}, std::pair{out / "wiring.csv", wires}, std::pair{out / "parts.csv", parts}, std::pair{out / "parameters.csv", parameters}})
+        if (const auto written = store::writeWhole(name, text); !written) return report(written.error());
+    std::cout << (out / (sketch->name + ".ino")).string() << '\n';
+    return Done;
+}
+
+std::string vcdOf(const std::vector<plant::Edge>& edges, const project::Project& project) {
+    std::string text = "$version Hinge Spark $end\n$timescale 1 ns $end\n$scope module gadget $end\n";
+    const auto code = [&](const plant::Edge& edge) { return static_cast<char>('!' + (edge.output >= 0 ? edge.output : static_cast<int>(project.channels.size()) + edge.input)); };
+    for (std::size_t o = 0; o < project.channels.size(); ++o) text += fmt::format("$var wire 1 {} {} $end\n", static_cast<char>('!' + o), project.channels[o].id);
+    for (std::size_t i = 0; i < project.inputs.size(); ++i) text += fmt::format("$var wire 1 {} {} $end\n", static_cast<char>('!' + project.channels.size() + i), project.inputs[i].id);
+    text += "$upscope $end\n$enddefinitions $end\n#0\n$dumpvars\n";
+    for (std::size_t o = 0; o < project.channels.size(); ++o) text += fmt::format("0{}\n", static_cast<char>('!' + o));
+    for (std::size_t i = 0; i < project.inputs.size(); ++i) text += fmt::format("{}{}\n", project.inputs[i].active_high ? 0 : 1, static_cast<char>('!' + project.channels.size() + i));
+    text += "$end\n";
+    long long last = -1;
+    for (const auto& edge : edges) {
+        const auto at = std::llround(edge.time * 1e9);
+        if (at != last) text += fmt::format("#{}\n", at);
+        last = at;
+        text += fmt::format("{}{}\n", edge.level, code(edge));
+    }
+    return text;
+}
+
+int run(const std::string& project, const std::string& catalogue, const std::string& length, const std::string& events, const std::string& vcd, bool json) {
+    const auto opened = open(project, catalogue, false);
+    if (!opened) return report(opened.error());
+    const auto time = parseQuantity(Kind::Duration, length);
+    if (!time || *time <= 0.0 || *time > 3600.0) return report({ErrorCode::OutOfRange, "--for", length, "a time such as 5s, up to 1 h"});
+    std::vector<simulation::Event> script;
+    if (!events.empty()) {
+        const auto text = store::readWhole(events);
+        if (!text) return report(text.error());
+        auto parsed = simulation::parseEvents(*text);
+        if (!parsed) return report(parsed.error());
+        script = std::move(*parsed);
+    } else if (!opened->document.project.inputs.empty()) {
+        // Without a script: press the first button after half a second, for a fifth of one.
+        script = {{0.5, opened->document.project.inputs.front().id, true, "", {}, false}, {0.7, opened->document.project.inputs.front().id, false, "", {}, false}};
+    }
+    auto board = emulator::startGadget(opened->document.project, opened->parts, opened->plan, emulator::usualCache());
+    if (!board) return report(board.error());
+    const auto& program = *opened->plan.program;
+    double now = 0.0;
+    const auto goTo = [&](double until) {
+        (*board)->advance(until - now);
+        now = until;
+    };
+    for (const auto& event : script) {
+        if (event.time >= *time) break;
+        goTo(event.time);
+        if (event.clock) (*board)->write(link::encode(link::Command{link::SetClock{*event.clock}}) + "\n");
+        else if (event.stop) (*board)->write("stop\n");
+        else if (!event.cue.empty()) {
+            const auto found = std::find_if(program.cues.begin(), program.cues.end(), [&](const auto& cue) { return cue.id == event.cue; });
+            if (found == program.cues.end()) return report({ErrorCode::Unknown, "events", event.cue, "the id of a cue"});
+            (*board)->write(fmt::format("start {}\n", found - program.cues.begin()));
+        } else {
+            const auto found = std::find_if(program.inputs.begin(), program.inputs.end(), [&](const auto& input) { return input.id == event.input; });
+            if (found == program.inputs.end()) return report({ErrorCode::Unknown, "events", event.input, "the id of an input, 'cue', 'clock' or 'stop'"});
+            (*board)->setInput(static_cast<int>(found - program.inputs.begin()), event.active);
+        }
+    }
+    goTo(*time);
+    const auto& edges = (*board)->edges();
+    if (!vcd.empty())
+        if (const auto written = store::writeWhole(vcd, vcdOf(edges, opened->document.project)); !written) return report(written.error());
+    Json outputs = Json::array();
+    for (std::size_t o = 0; o < program.outputs.size(); ++o) {
+        std::size_t count = 0;
+        double first = -1.0, last = -1.0;
+        for (const auto& edge : edges) {
+            if (edge.output != static_cast<int>(o)) continue;
+            ++count;
+            if (edge.level == 1 && first < 0.0) first = edge.time;
+            if (edge.level == 0) last = edge.time;
+        }
+        outputs.push_back({{"id", program.outputs[o].id}, {"edges", count}, {"first_rise_s", first < 0.0 ? Json(nullptr) : Json(first)}, {"last_fall_s", last < 0.0 ? Json(nullptr) : Json(last)}});
+    }
+    const auto seen = (*board)->observe();
+    if (json) {
+        print({{"ran_on", (*board)->what()}, {"length_s", *time}, {"outputs", outputs}, {"poured_m3", seen.poured}, {"resets", (*board)->chip().resets()}});
+    } else {
+        std::cout << (*board)->what() << ", " << display(Kind::Duration, *time) << '\n';
+        for (const auto& output : outputs)
+            std::cout << fmt::format("{}: {} edges{}\n", output["id"].get<std::string>(), output["edges"].get<std::size_t>(),
+                                     output["first_rise_s"].is_null() ? "" : fmt::format(", on from {:.4f} s to {:.4f} s", output["first_rise_s"].get<double>(), output["last_fall_s"].is_null() ? *time : output["last_fall_s"].get<double>()));
+        std::cout << fmt::format("poured {}\n", display(Kind::Volume, seen.poured));
+    }
+    return Done;
+}
+
+int main(int argc, char** argv) {
+    CLI::App app{"Hinge Spark on a terminal: select, calculate, simulate, prove, emit and run."};
+    app.require_subcommand(1);
+    bool json = false, strict = false;
+    std::string project, channel, catalogue, length = "30s", events, csv, out, vcd;
+    int status = Done;
+
+    auto* work_verb = app.add_subcommand("work", "one working: work NAME k=v …; without a name, the list")->prefix_command();
+    auto* plan_verb = app.add_subcommand("plan", "headline, verdicts, rails, pins and findings of a project");
+    auto* match_verb = app.add_subcommand("match", "ranked candidates of a channel");
+    auto* simulate_verb = app.add_subcommand("simulate", "the gadget over time");
+    auto* prove_verb = app.add_subcommand("prove-interlocks", "explore every reachable state");
+    auto* emit_verb = app.add_subcommand("emit", "the sketch, its parameters, wiring list and parts list");
+    auto* run_verb = app.add_subcommand("run", "the emitted sketch, compiled, on the emulated board");
+    for (auto* verb : {plan_verb, match_verb, simulate_verb, prove_verb, emit_verb, run_verb}) {
+        verb->add_option("PROJECT", project, "project folder or project.json")->required();
+        verb->add_option("--catalogue", catalogue, "folder with pumps.csv and switches.csv");
+    }
+    match_verb->add_option("CHANNEL", channel, "id of a channel")->required();
+    for (auto* verb : {plan_verb, match_verb, simulate_verb, prove_verb, run_verb}) verb->add_flag("--json", json, "as JSON");
+    plan_verb->add_flag("--strict", strict, "exit 1 when something breaks");
+    simulate_verb->add_option("--for", length, "how long, such as 30s or 24h");
+    simulate_verb->add_option("--events", events, "CSV: time,what,value");
+    simulate_verb->add_option("--csv", csv, "write the samples here");
+    emit_verb->add_option("--out", out, "folder to write into")->required();
+    run_verb->add_option("--for", length, "how long, such as 5s")->required();
+    run_verb->add_option("--events", events, "CSV: time,what,value");
+    run_verb->add_option("--vcd", vcd, "write the pins' edges here");
+
+    work_verb->callback([&] { status = work(work_verb->remaining(), json, strict); });
+    plan_verb->callback([&] { status = showPlan(project, catalogue, json, strict); });
+    match_verb->callback([&] { status = showMatch(project, channel, catalogue, json); });
+    simulate_verb->callback([&] { status = simulate(project, catalogue, length, events, csv, json); });
+    prove_verb->callback([&] { status = proveInterlocks(project, catalogue, json); });
+    emit_verb->callback([&] { status = emit(project, catalogue, out); });
+    run_verb->callback([&] { status = run(project, catalogue, length, events, vcd, json); });
+    try {
+        app.parse(argc, argv);
+    } catch (const CLI::CallForHelp& help) {
+        return app.exit(help);
+    } catch (const CLI::CallForAllHelp& help) {
+        return app.exit(help);
+    } catch (const CLI::ParseError& error) {
+        std::string text = error.what();
+        std::replace(text.begin(), text.end(), '\n', ' ');
+        std::cerr << text << '\n';
+        return BadRequest;
+    }
+    return status;
+}
+
+}  // namespace
+}  // namespace hinge::cli
+
+int main(int argc, char** argv) {
+    try {
+        return hinge::cli::main(argc, argv);
+    } catch (const std::exception& error) {  // a library's; ours are values
+        std::cerr << error.what() << '\n';
+        return hinge::cli::NotHere;
+    }
+}

@@ -1,0 +1,152 @@
+#include "emulator/build.hpp"
+#include <array>
+#include <cstdio>
+#include <cstdlib>
+#include <fcntl.h>
+#include <fmt/format.h>
+#include <fstream>
+#include <mutex>
+#include <sstream>
+#include <sys/file.h>
+#include <sys/wait.h>
+#include <unistd.h>
+#include <vector>
+
+namespace hinge::emulator {
+namespace {
+
+namespace fs = std::filesystem;
+const fs::path core_folder = "/usr/share/arduino/hardware/arduino/avr/cores/arduino";
+const fs::path variant_folder = "/usr/share/arduino/hardware/arduino/avr/variants";
+
+struct Outcome {
+    int status = -1;
+    std::string output;
+};
+
+// Runs a program without a shell; both its streams are caught.
+Outcome run(const std::vector<std::string>& command) {
+    Outcome outcome;
+    std::array<int, 2> pipe{};
+    if (::pipe2(pipe.data(), O_CLOEXEC) != 0) return outcome;
+    const pid_t child = ::fork();
+    if (child == 0) {
+        ::dup2(pipe[1], 1);
+        ::dup2(pipe[1], 2);
+        std::vector<char*> arguments;
+        for (const auto& word : command) arguments.push_back(const_cast<char*>(word.c_str()));
+        arguments.push_back(nullptr);
+        ::execvp(arguments[0], arguments.data());
+        ::_exit(127);
+    }
+    ::close(pipe[1]);
+    std::array<char, 4096> buffer{};
+    for (ssize_t n = 0; (n = ::read(pipe[0], buffer.data(), buffer.size())) > 0;) outcome.output.append(buffer.data(), static_cast<std::size_t>(n));
+    ::close(pipe[0]);
+    int status = 0;
+    if (child > 0 && ::waitpid(child, &status, 0) == child && WIFEXITED(status)) outcome.status = WEXITSTATUS(status);
+    return outcome;
+}
+
+std::vector<std::string> flagsFor(const board::Family& family) {
+    return {"-mmcu=" + std::string{nameOf(family.mcu)}, fmt::format("-DF_CPU={:.0f}L", family.clock), "-DARDUINO=10819", "-DARDUINO_ARCH_AVR", "-DDECIMAL_DIG=__DECIMAL_DIG__", "-Os",
+            "-ffunction-sections", "-fdata-sections", "-I" + core_folder.string(), "-I" + (variant_folder / "standard").string()};
+}
+const std::vector<std::string> cpp_flags{"-std=gnu++11", "-fno-exceptions", "-fno-threadsafe-statics"};
+
+std::string number(const fs::path& folder, const board::Family& family) { return (folder / fmt::format("core-{}-{:.0f}-10819", nameOf(family.mcu), family.clock)).string(); }
+
+Result<fs::path> coreArchive(const board::Family& family, const fs::path& cache) {
+    const fs::path folder = number(cache, family);
+    const fs::path archive = folder / "core.a";
+    std::error_code error;
+    if (fs::exists(archive, error)) return archive;
+    fs::create_directories(folder, error);
+    if (error) return fail(ErrorCode::NotWritable, folder.string(), error.message(), "a cache folder that may be written");
+    // Two programs may build at once: the second waits for the first.
+    const int lock = ::open((folder / "lock").c_str(), O_CREAT | O_RDWR | O_CLOEXEC, 0644);
+    if (lock < 0) return fail(ErrorCode::NotWritable, folder.string(), "", "a cache folder that may be written");
+    ::flock(lock, LOCK_EX);
+    std::vector<std::string> pack{"avr-gcc-ar", "rcs", archive.string() + ".part"};
+    std::string failed;
+    if (!fs::exists(archive, error)) {
+        for (const auto& entry : fs::directory_iterator(core_folder)) {
+            const auto extension = entry.path().extension().string();
+            const bool cpp = extension == ".cpp", c = extension == ".c", assembler = extension == ".S";
+            if (!cpp && !c && !assembler) continue;
+            const std::string object = (folder / (entry.path().filename().string() + ".o")).string();  // whole name: .c and .S of one stem exist
+            std::vector<std::string> command{cpp ? "avr-g++" : "avr-gcc"};
+            for (const auto& flag : flagsFor(family)) command.push_back(flag);
+            if (cpp) command.insert(command.end(), cpp_flags.begin(), cpp_flags.end());
+            if (c) command.push_back("-std=gnu11");
+            if (assembler) command.insert(command.end(), {"-x", "assembler-with-cpp"});
+            command.insert(command.end(), {"-w", "-c", entry.path().string(), "-o", object});
+            const auto outcome = run(command);
+            if (outcome.status != 0) failed = outcome.output;
+            pack.push_back(object);
+        }
+        if (failed.empty() && run(pack).status == 0) fs::rename(archive.string() + ".part", archive, error);
+    }
+    ::flock(lock, LOCK_UN);
+    ::close(lock);
+    if (!fs::exists(archive, error)) return fail(ErrorCode::NotFound, "arduino-core-avr", failed.substr(0, 200), "the AVR core as Debian packages it");
+    return archive;
+}
+
+}  // namespace
+
+bool compilerFound() {
+    std::error_code error;
+    return fs::exists("/usr/bin/avr-g++", error) && fs::exists(core_folder / "Arduino.h", error);
+}
+
+fs::path usualCache() {
+    if (const char* cache = std::getenv("XDG_CACHE_HOME"); cache != nullptr && *cache != '\0') return fs::path{cache} / "hinge-spark";
+    if (const char* home = std::getenv("HOME"); home != nullptr && *home != '\0') return fs::path{home} / ".cache" / "hinge-spark";
+    return fs::temp_directory_path() / "hinge-spark";
+}
+
+Result<Built> build(const firmware::Sketch& sketch, const board::Family& family, const fs::path& cache) {
+    if (!compilerFound()) return fail(ErrorCode::NotFound, "avr-gcc", "", "install the packages gcc-avr, avr-libc and arduino-core-avr");
+    const auto archive = coreArchive(family, cache);
+    if (!archive) return tl::unexpected(archive.error());
+    std::uint64_t hash = 1469598103934665603ull;
+    for (const char c : sketch.text + std::string{family.name}) hash = (hash ^ static_cast<std::uint8_t>(c)) * 1099511628211ull;
+    const fs::path folder = cache / fmt::format("sketch-{:016x}-{}", hash, ::getpid());
+    std::error_code error;
+    fs::create_directories(folder, error);
+    if (error) return fail(ErrorCode::NotWritable, folder.string(), error.message(), "a cache folder that may be written");
+    const fs::path source = folder / (sketch.name + ".ino");
+    {
+        std::ofstream file(source);
+        file << sketch.text;
+        if (!file) return fail(ErrorCode::NotWritable, source.string(), "", "a cache folder that may be written");
+    }
+    Built built;
+    built.elf = folder / (sketch.name + ".elf");
+    const std::string object = (folder / "sketch.o").string();
+    std::vector<std::string> compile{"avr-g++"};
+    for (const auto& flag : flagsFor(family)) compile.push_back(flag);
+    compile.insert(compile.end(), cpp_flags.begin(), cpp_flags.end());
+    compile.insert(compile.end(), {"-Wall", "-x", "c++", "-c", source.string(), "-o", object});
+    auto outcome = run(compile);
+    built.log = outcome.output;
+    if (outcome.status == 0) {
+        outcome = run({"avr-gcc", "-mmcu=" + std::string{nameOf(family.mcu)}, "-Os", "-Wl,--gc-sections", object, archive->string(), "-lm", "-o", built.elf.string()});
+        built.log += outcome.output;
+    }
+    built.ok = outcome.status == 0;
+    if (built.ok) {
+        const auto size = run({"avr-size", built.elf.string()});
+        std::istringstream lines(size.output);
+        std::string header;
+        std::getline(lines, header);
+        int text = 0, data = 0, bss = 0;
+        lines >> text >> data >> bss;
+        built.flash = text + data;
+        built.ram = data + bss;
+    }
+    return built;
+}
+
+}  // namespace hinge::emulator

@@ -1,0 +1,31 @@
+#pragma once
+#include "board/family.hpp"
+#include "firmware/sketch.hpp"
+#include <filesystem>
+#include <string>
+
+namespace hinge::emulator {
+
+/// What a compile gave.
+struct Built {
+    bool ok = false;
+    std::filesystem::path elf;
+    int flash = 0;     ///< bytes, from avr-size: text + data
+    int ram = 0;       ///< bytes: data + bss, before the stack
+    std::string log;   ///< the compiler's words
+};
+
+/// Whether avr-gcc and the AVR core of the sketch API are installed.
+[[nodiscard]] bool compilerFound();
+
+/// Compiles a sketch with avr-gcc against the Debian AVR core; the core is built once into the cache.
+/// @param cache  a folder that may be written
+/// @error NotFound     compiler or core is missing; names the packages
+/// @error NotWritable  the cache cannot be written
+/// A sketch that does not compile is no error: Built::ok is false and the log says why.
+[[nodiscard]] Result<Built> build(const firmware::Sketch& sketch, const board::Family& family, const std::filesystem::path& cache);
+
+/// The usual cache folder of this user.
+[[nodiscard]] std::filesystem::path usualCache();
+
+}  // namespace hinge::emulator

@@ -1,0 +1,142 @@
+#include "emulator/chip.hpp"
+#include "emulator/pin_bus.hpp"
+#include <cstdarg>
+#include <cstdlib>
+#include <cstring>
+#include <mutex>
+
+namespace hinge::emulator {
+
+struct Chip::Library {
+    avr_t* avr = nullptr;
+    avr_uart_t* uart = nullptr;
+    avr_irq_t* uart_in = nullptr;
+
+    ~Library() {
+        if (avr == nullptr) return;
+        // The library's own clean-up leaves these behind.
+        auto& table = avr->interrupts;
+        for (int i = 0; i < table.vector_count; ++i) avr_free_irq(table.vector[i]->irq, AVR_INT_IRQ_COUNT);
+        avr_free_irq(table.irq, AVR_INT_IRQ_COUNT);
+        for (auto& io : avr->io)
+            if (io.irq != nullptr) {
+                avr_free_irq(io.irq, 9);
+                io.irq = nullptr;
+            }
+        avr_terminate(avr);
+        std::free(avr->irq_pool.irq);
+        std::free(avr);
+    }
+};
+
+namespace {
+
+void quietLogger(avr_t*, const int, const char*, va_list) {}
+void noSleep(avr_t*, avr_cycle_count_t) {}
+avr_cycle_count_t stopHere(avr_t*, avr_cycle_count_t, void*) { return 0; }
+
+}  // namespace
+
+Result<std::unique_ptr<Chip>> Chip::load(const std::filesystem::path& elf, const std::string& mcu, std::uint32_t clock) {
+    static std::once_flag once;
+    std::call_once(once, [] { avr_global_logger_set(quietLogger); });
+    std::error_code missing;
+    if (!std::filesystem::is_regular_file(elf, missing)) return fail(ErrorCode::NotFound, elf.string(), "", "a compiled firmware file");
+    elf_firmware_t firmware{};
+    if (elf_read_firmware(elf.c_str(), &firmware) != 0) return fail(ErrorCode::NotFound, elf.string(), "", "a compiled firmware file");
+    const auto release = [&] {
+        std::free(firmware.flash);
+        std::free(firmware.eeprom);
+        for (std::uint32_t i = 0; i < firmware.symbolcount; ++i) std::free(firmware.symbol[i]);
+        std::free(firmware.symbol);
+    };
+    std::unique_ptr<Chip> chip{new Chip};
+    chip->clock_ = clock;
+    chip->library_ = std::make_unique<Library>();
+    avr_t* avr = avr_make_mcu_by_name(mcu.c_str());
+    if (avr == nullptr) {
+        release();
+        return fail(ErrorCode::NotFound, "mcu", mcu, "a chip that the emulator knows");
+    }
+    avr_init(avr);
+    chip->library_->avr = avr;
+    if (firmware.flashsize > avr->flashend + 1) {  // the library would abort
+        release();
+        return fail(ErrorCode::BadFormat, elf.string(), std::to_string(firmware.flashsize) + " bytes", "at most " + std::to_string(avr->flashend + 1));
+    }
+    firmware.frequency = clock;
+    avr_load_firmware(avr, &firmware);
+    release();
+    avr->frequency = clock;
+    avr->vcc = avr->avcc = avr->aref = 5000;
+    avr->sleep = noSleep;
+    avr->run_cycle_limit = 1600;
+    std::uint32_t none = 0;
+    avr_ioctl(avr, AVR_IOCTL_UART_SET_FLAGS('0'), &none);
+    chip->pins_ = std::make_unique<PinBus>(avr);
+    chip->pins_->after_reset = [self = chip.get()] {
+        ++self->resets_;
+        self->paced_ = 0;
+    };
+    // The library enters an interrupt in no time; the chip takes four cycles.
+    auto& table = avr->interrupts;
+    for (int i = 0; i < table.vector_count; ++i)
+        avr_irq_register_notify(table.vector[i]->irq + AVR_INT_IRQ_RUNNING, [](avr_irq_t*, std::uint32_t value, void* parameter) {
+            if (value != 0) static_cast<avr_t*>(parameter)->cycle += 4;
+        }, avr);
+    for (auto* io = avr->io_port; io != nullptr; io = io->next)
+        if (std::strcmp(io->kind, "uart") == 0 && reinterpret_cast<avr_uart_t*>(io)->name == '0') chip->library_->uart = reinterpret_cast<avr_uart_t*>(io);
+    if (chip->library_->uart != nullptr) {
+        const auto irq = [&](int which) { return avr_io_getirq(avr, AVR_IOCTL_UART_GETIRQ('0'), which); };
+        chip->library_->uart_in = irq(UART_IRQ_INPUT);
+        avr_irq_register_notify(irq(UART_IRQ_OUTPUT), [](avr_irq_t*, std::uint32_t value, void* self) { static_cast<Chip*>(self)->from_chip_.push_back(static_cast<char>(value)); }, chip.get());
+        avr_irq_register_notify(irq(UART_IRQ_OUT_XON), [](avr_irq_t*, std::uint32_t, void* self) { static_cast<Chip*>(self)->held_ = false; }, chip.get());
+        avr_irq_register_notify(irq(UART_IRQ_OUT_XOFF), [](avr_irq_t*, std::uint32_t value, void* self) { if (value != 0) static_cast<Chip*>(self)->held_ = true; }, chip.get());
+    }
+    return chip;
+}
+
+Chip::~Chip() {
+    pins_.reset();
+    library_.reset();
+}
+
+std::uint64_t Chip::cycle() const { return library_->avr->cycle; }
+
+// The library counts eleven bits a byte; a frame has ten.
+void Chip::paceSerial() {
+    if (library_->uart == nullptr || library_->uart->cycles_per_byte == paced_) return;
+    library_->uart->cycles_per_byte = library_->uart->cycles_per_byte * 10 / 11;
+    paced_ = library_->uart->cycles_per_byte;
+}
+
+void Chip::feedSerial(std::uint64_t until) {
+    std::size_t taken = 0;
+    while (taken < to_chip_.size() && next_byte_ < until && !held_ && library_->uart_in != nullptr && library_->uart->cycles_per_byte > 0) {
+        avr_raise_irq(library_->uart_in, static_cast<std::uint8_t>(to_chip_[taken++]));
+        next_byte_ = std::max(next_byte_, library_->avr->cycle) + library_->uart->cycles_per_byte;
+    }
+    to_chip_.erase(0, taken);
+}
+
+bool Chip::runTo(std::uint64_t target) {
+    avr_t* avr = library_->avr;
+    while (alive_ && avr->cycle < target) {
+        // Short slices, so that serial bytes arrive at their pace.
+        const std::uint64_t slice = std::min<std::uint64_t>(target, avr->cycle + clock_ / 10000);
+        paceSerial();
+        feedSerial(slice);
+        avr_cycle_timer_register(avr, slice - avr->cycle, stopHere, nullptr);
+        while (alive_ && avr->cycle < slice) {
+            const int state = avr_run(avr);
+            if (state == cpu_Done || state == cpu_Crashed) alive_ = false;
+        }
+        avr_cycle_timer_cancel(avr, stopHere, nullptr);
+    }
+    return alive_;
+}
+
+void Chip::send(std::string_view bytes) { to_chip_ += bytes; }
+std::string Chip::received() { return std::exchange(from_chip_, {}); }
+
+}  // namespace hinge::emulator

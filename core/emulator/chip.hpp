@@ -1,0 +1,55 @@
+#pragma once
+#include "quantity/result.hpp"
+#include <cstdint>
+#include <deque>
+#include <filesystem>
+#include <functional>
+#include <memory>
+#include <string>
+
+namespace hinge::emulator {
+
+class PinBus;
+
+/// An AVR running a firmware file, with true timers and a paced serial port.
+class Chip {
+public:
+    /// @param mcu    "atmega328p"
+    /// @param clock  [Hz]
+    /// @error NotFound   the file cannot be read as firmware
+    /// @error BadFormat  it does not fit the chip
+    static Result<std::unique_ptr<Chip>> load(const std::filesystem::path& elf, const std::string& mcu, std::uint32_t clock);
+    ~Chip();
+    Chip(const Chip&) = delete;
+    Chip& operator=(const Chip&) = delete;
+
+    /// Runs to an absolute cycle; the overshoot is a few cycles and does not add up.
+    /// @return false when the firmware has crashed or gone to sleep for good
+    bool runTo(std::uint64_t cycle);
+    [[nodiscard]] std::uint64_t cycle() const;
+    [[nodiscard]] std::uint32_t clock() const { return clock_; }
+    PinBus& pins() { return *pins_; }
+    /// Bytes to the chip's serial port, fed at its own rate.
+    void send(std::string_view bytes);
+    /// Bytes that the chip has sent since the last call.
+    [[nodiscard]] std::string received();
+    [[nodiscard]] int resets() const { return resets_; }
+
+private:
+    Chip() = default;
+    void feedSerial(std::uint64_t until);
+    void paceSerial();
+
+    struct Library;
+    std::unique_ptr<Library> library_;
+    std::unique_ptr<PinBus> pins_;
+    std::uint32_t clock_ = 16'000'000;
+    std::string to_chip_, from_chip_;
+    std::uint64_t next_byte_ = 0;
+    bool held_ = false;    // the port's buffer is full
+    std::uint64_t paced_ = 0;
+    int resets_ = 0;
+    bool alive_ = true;
+};
+
+}  // namespace hinge::emulator

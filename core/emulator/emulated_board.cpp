@@ -1,0 +1,89 @@
+#include "emulator/emulated_board.hpp"
+#include "emulator/pin_bus.hpp"
+
+namespace hinge::emulator {
+
+Result<std::unique_ptr<EmulatedBoard>> EmulatedBoard::start(const std::filesystem::path& elf, const board::Family& family, Wiring wiring, std::vector<plant::PumpFigures> plants) {
+    auto chip = Chip::load(elf, nameOf(family.mcu), static_cast<std::uint32_t>(family.clock));
+    if (!chip) return tl::unexpected(chip.error());
+    std::unique_ptr<EmulatedBoard> board{new EmulatedBoard};
+    board->chip_ = std::move(*chip);
+    board->wiring_ = std::move(wiring);
+    for (auto& figures : plants) board->plants_.emplace_back(std::move(figures));
+    const auto outputs = board->wiring_.outputs.size();
+    board->on_since_.assign(outputs, 0);
+    board->on_cycles_.assign(outputs, 0);
+    board->level_.assign(outputs, false);
+    board->duty_.assign(outputs, 0.0);
+    board->contact_.assign(board->wiring_.inputs.size(), false);
+    board->chip_->pins().on_edge = [self = board.get()](char port, int bit, bool level, std::uint64_t cycle) {
+        const double time = static_cast<double>(cycle) / self->chip_->clock();
+        for (std::size_t o = 0; o < self->wiring_.outputs.size(); ++o) {
+            const auto& pin = self->wiring_.outputs[o];
+            if (pin.port != port || pin.bit != bit || self->level_[o] == level) continue;
+            self->level_[o] = level;
+            if (level) self->on_since_[o] = cycle;
+            else self->on_cycles_[o] += cycle - self->on_since_[o];
+            self->edges_.push_back({time, static_cast<int>(o), -1, level ? 1 : 0});
+        }
+    };
+    for (std::size_t i = 0; i < board->wiring_.inputs.size(); ++i) {
+        const auto& input = board->wiring_.inputs[i];
+        board->chip_->pins().drive(input.pin.port, input.pin.bit, !input.active_high);
+    }
+    return board;
+}
+
+void EmulatedBoard::setInput(int index, bool active) {
+    if (index < 0 || static_cast<std::size_t>(index) >= wiring_.inputs.size()) return;
+    const auto i = static_cast<std::size_t>(index);
+    if (contact_[i] == active) return;
+    contact_[i] = active;
+    const auto& input = wiring_.inputs[i];
+    const bool high = active == input.active_high;
+    chip_->pins().drive(input.pin.port, input.pin.bit, high);
+    edges_.push_back({static_cast<double>(chip_->cycle()) / chip_->clock(), -1, index, high ? 1 : 0});
+}
+
+// One millisecond of chip, then the plants with what their pins did in it.
+void EmulatedBoard::slice() {
+    const std::uint64_t from = target_;
+    target_ += chip_->clock() / 1000;
+    chip_->runTo(target_);
+    for (std::size_t o = 0; o < level_.size(); ++o) {
+        std::uint64_t on = on_cycles_[o];
+        if (level_[o]) {
+            on += target_ > on_since_[o] ? target_ - on_since_[o] : 0;
+            on_since_[o] = target_;
+        }
+        on_cycles_[o] = 0;
+        duty_[o] = std::min(1.0, static_cast<double>(on) / static_cast<double>(target_ - from));
+        if (o < plants_.size()) plants_[o].step(1e-3, duty_[o]);
+    }
+    if (!plants_.empty())
+        for (std::size_t i = 0; i < wiring_.inputs.size(); ++i)
+            if (wiring_.inputs[i].empties && plants_.front().floatOpen()) setInput(static_cast<int>(i), true);
+    if (most_edges_ > 0 && edges_.size() > 2 * most_edges_) edges_.erase(edges_.begin(), edges_.end() - static_cast<std::ptrdiff_t>(most_edges_));
+}
+
+void EmulatedBoard::advance(double seconds) {
+    owed_ += seconds * 1000.0;
+    while (owed_ >= 1.0 - 1e-9) {
+        owed_ -= 1.0;
+        slice();
+    }
+}
+
+plant::Observation EmulatedBoard::observe() const {
+    plant::Observation seen;
+    seen.time = static_cast<double>(chip_->cycle()) / chip_->clock();
+    seen.duty = duty_;
+    for (const auto& plant : plants_) seen.supply_current += plant.supplyCurrent();
+    if (!plants_.empty()) {
+        seen.poured = plants_.front().poured();
+        seen.tank = plants_.front().tank();
+    }
+    return seen;
+}
+
+}  // namespace hinge::emulator

@@ -1,0 +1,55 @@
+#pragma once
+#include "board/family.hpp"
+#include "emulator/chip.hpp"
+#include "plant/pump_plant.hpp"
+#include "plant/stand_in.hpp"
+#include <memory>
+#include <vector>
+
+namespace hinge::emulator {
+
+/// How the gadget is tied to the chip's pins.
+struct Wiring {
+    struct Input {
+        board::Pin pin;
+        bool active_high = false;
+        bool empties = false;      ///< follows the first plant's float switch
+    };
+    std::vector<board::Pin> outputs;
+    std::vector<Input> inputs;
+};
+
+/// The emitted sketch on the emulated chip, its pins driving the plants.
+class EmulatedBoard final : public plant::StandIn {
+public:
+    /// @error as Chip::load
+    static Result<std::unique_ptr<EmulatedBoard>> start(const std::filesystem::path& elf, const board::Family& family, Wiring wiring, std::vector<plant::PumpFigures> plants);
+    [[nodiscard]] std::string what() const override { return "emulated board, the emitted sketch"; }
+    void advance(double seconds) override;
+    void write(std::string_view bytes) override { chip_->send(bytes); }
+    [[nodiscard]] std::string read() override { return chip_->received(); }
+    void setInput(int index, bool active) override;
+    [[nodiscard]] plant::Observation observe() const override;
+    [[nodiscard]] const std::vector<plant::Edge>& edges() const override { return edges_; }
+    Chip& chip() { return *chip_; }
+    /// Edges are kept up to this many; older ones go first. 0 keeps all.
+    void keepEdges(std::size_t most) { most_edges_ = most; }
+
+private:
+    EmulatedBoard() = default;
+    void slice();
+
+    std::unique_ptr<Chip> chip_;
+    Wiring wiring_;
+    std::vector<plant::PumpPlant> plants_;
+    std::vector<std::uint64_t> on_since_, on_cycles_;
+    std::vector<bool> level_;
+    std::vector<double> duty_;
+    std::vector<bool> contact_;
+    std::vector<plant::Edge> edges_;
+    std::size_t most_edges_ = 0;
+    std::uint64_t target_ = 0;
+    double owed_ = 0.0;
+};
+
+}  // namespace hinge::emulator

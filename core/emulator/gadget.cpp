@@ -1,0 +1,35 @@
+#include "emulator/gadget.hpp"
+
+namespace hinge::emulator {
+
+Result<Wiring> wiringOf(const project::Project& project) {
+    const auto& family = board::family(project.board.form);
+    Wiring wiring;
+    for (const auto& channel : project.channels) {
+        const auto pin = board::pinNamed(family, channel.pin);
+        if (!pin) return fail(ErrorCode::Missing, "channels/" + channel.id + "/pin", channel.pin, "a pin of this board");
+        wiring.outputs.push_back(*pin);
+    }
+    for (const auto& input : project.inputs) {
+        const auto pin = board::pinNamed(family, input.pin);
+        if (!pin) return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", input.pin, "a pin of this board");
+        wiring.inputs.push_back({*pin, input.active_high, input.kind == project::InputKind::FloatSwitch});
+    }
+    return wiring;
+}
+
+Result<std::unique_ptr<EmulatedBoard>> startGadget(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const std::filesystem::path& cache) {
+    const auto sketch = plan::sketchOf(project, plan);
+    if (!sketch) return tl::unexpected(sketch.error());
+    const auto& family = board::family(project.board.form);
+    const auto built = build(*sketch, family, cache);
+    if (!built) return tl::unexpected(built.error());
+    if (!built->ok) return fail(ErrorCode::NotFound, sketch->name, built->log.substr(0, 300), "a sketch that compiles");
+    auto wiring = wiringOf(project);
+    if (!wiring) return tl::unexpected(wiring.error());
+    auto plants = plan::plantsOf(project, parts, plan);
+    if (!plants) return tl::unexpected(plants.error());
+    return EmulatedBoard::start(built->elf, family, std::move(*wiring), std::move(*plants));
+}
+
+}  // namespace hinge::emulator

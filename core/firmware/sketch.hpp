@@ -1,0 +1,41 @@
+#pragma once
+// The emitted sketch: the compiled routine printed as C++ for the sketch API, with every number
+// named at the top.
+#include "board/family.hpp"
+#include "quantity/result.hpp"
+#include "routine/program.hpp"
+#include "timing/pwm_timer.hpp"
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace hinge::firmware {
+
+struct SketchOutput {
+    board::Pin pin;
+    std::optional<timing::PwmTimerResult> pwm;  ///< absent: switched on and off only
+};
+
+struct SketchModel {
+    std::string gadget;
+    std::string plan;                    ///< short mark of the plan that made it
+    board::Family family;
+    routine::Program program;
+    std::vector<SketchOutput> outputs;   ///< as program.outputs
+    std::vector<board::Pin> inputs;      ///< as program.inputs
+};
+
+struct Sketch {
+    std::string name;                    ///< identifier; file is name.ino
+    std::string text;
+};
+
+/// @error Missing  an output or input has no pin
+[[nodiscard]] Result<Sketch> emit(const SketchModel& model);
+
+/// Text made safe inside a C string: printable ASCII, quotes and backslashes escaped.
+[[nodiscard]] std::string cString(const std::string& text);
+/// Text made safe inside a // comment: one line, printable ASCII.
+[[nodiscard]] std::string comment(const std::string& text);
+
+}  // namespace hinge::firmware

@@ -1,0 +1,75 @@
+#pragma once
+// The line protocol between desk and board (docs/link-protocol.md): commands and answers are text
+// lines, telemetry is a short binary frame with a check. Pure encode and decode.
+#include "quantity/result.hpp"
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <variant>
+#include <vector>
+
+namespace hinge::link {
+
+inline constexpr int version = 1;
+inline constexpr int baud = 250000;
+inline constexpr std::uint8_t frame_start = 0xA5;
+inline constexpr std::size_t longest_line = 120;
+
+/// One sample of telemetry.
+struct Telemetry {
+    std::uint8_t sequence = 0;        ///< counts up by one a frame; a gap is a loss
+    std::uint32_t time_ms = 0;        ///< board's ticks since power-up; rolls over after 49.7 days
+    bool clock_set = false;
+    bool stopped = false;             ///< the last thing was a stop
+    std::uint32_t clock_ms = 0;       ///< after midnight
+    std::uint8_t inputs = 0;          ///< debounced, one bit each
+    std::uint8_t cues = 0;            ///< running, one bit each
+    std::vector<std::uint16_t> levels;///< compare value per output
+    friend bool operator==(const Telemetry&, const Telemetry&) = default;
+};
+/// A5, length, payload, CRC-8 (polynomial 0x07) over length and payload; numbers little-endian.
+[[nodiscard]] std::string encode(const Telemetry& telemetry);
+[[nodiscard]] std::uint8_t crc8(std::string_view bytes);
+
+// What the board says in text.
+struct Hello { int version = 0; std::string gadget; std::string plan; };
+struct ParameterLine { std::string name; std::int32_t value = 0, least = 0, most = 0; std::string unit; };
+struct NameLine { std::string what; int index = 0; std::string name; };   ///< what: input, output, cue
+struct Done { std::string text; };
+struct Refused { std::string text; };
+struct End {};
+struct Unreadable { std::string text; };
+using Message = std::variant<Telemetry, Hello, ParameterLine, NameLine, Done, Refused, End, Unreadable>;
+
+/// Takes bytes as they come and gives messages; resynchronises after garbage.
+class Decoder {
+public:
+    [[nodiscard]] std::vector<Message> feed(std::string_view bytes);
+    /// Frames lost by sequence number, and bytes that fitted nothing.
+    [[nodiscard]] std::size_t lost() const noexcept { return lost_; }
+    [[nodiscard]] std::size_t garbage() const noexcept { return garbage_; }
+
+private:
+    std::string buffer_;
+    std::optional<std::uint8_t> last_sequence_;
+    std::size_t lost_ = 0;
+    std::size_t garbage_ = 0;
+};
+
+// What the desk says.
+struct SayHello {};
+struct AskList {};
+struct SetParameter { std::string name; std::int32_t value = 0; };
+struct SetClock { int seconds = 0; };     ///< after midnight
+struct StartCue { int index = 0; };
+struct Stop {};
+struct Stream { bool on = true; };
+using Command = std::variant<SayHello, AskList, SetParameter, SetClock, StartCue, Stop, Stream>;
+/// One line without its newline.
+[[nodiscard]] std::string encode(const Command& command);
+/// @error BadFormat, Unknown  for the board's answer
+[[nodiscard]] Result<Command> parseCommand(std::string_view line);
+[[nodiscard]] Message parseLine(std::string_view line);
+
+}  // namespace hinge::link

@@ -1,0 +1,32 @@
+#pragma once
+#include "firmware/sketch.hpp"
+#include "plan/plan.hpp"
+#include "plant/pump_plant.hpp"
+
+namespace hinge::plan {
+
+/// The sketch of a plan, with the plan's mark in it.
+/// @error Missing  the routine is not complete, or a channel or input has no pin
+[[nodiscard]] Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& plan);
+
+/// The plant that stands in for each channel, in the order of the project's channels.
+/// @error Missing  a channel's part or demand is not settled
+[[nodiscard]] Result<std::vector<plant::PumpFigures>> plantsOf(const project::Project& project, const project::Parts& parts, const Plan& plan);
+
+/// One line of the wiring list.
+struct Wire {
+    std::string from;
+    std::string to;
+    std::string note;
+};
+[[nodiscard]] std::vector<Wire> wiring(const project::Project& project, const project::Parts& parts, const Plan& plan);
+
+/// One line of the parts list.
+struct PartLine {
+    int count = 1;
+    std::string name;
+    std::optional<Ratio> price;   ///< each
+};
+[[nodiscard]] std::vector<PartLine> partsList(const project::Project& project, const project::Parts& parts, const Plan& plan);
+
+}  // namespace hinge::plan

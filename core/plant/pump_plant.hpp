@@ -1,0 +1,45 @@
+#pragma once
+// A small brushed pump, its tube and its tank, stepped exactly between changes of duty.
+#include <vector>
+
+namespace hinge::plant {
+
+/// Figures of the plant, plain SI.
+struct PumpFigures {
+    double supply = 12.0;        ///< V across wire, switch and motor
+    double resistance = 10.0;    ///< Ω in all: winding, wire, switch
+    double running = 0.4;        ///< A at full speed
+    double nominal_back = 8.0;   ///< V of back-EMF at full speed
+    double spin_up = 0.08;       ///< s to 63 % of the speed
+    double tank = 2e-3;          ///< m³ in the tank
+    double empty_below = 0.2e-3; ///< m³ at which the float switch opens
+    double speed_step = 0.05;    ///< spacing of `flow`
+    std::vector<double> flow;    ///< m³/s at speeds 0, speed_step, 2·speed_step, …
+};
+
+/// @source derived: n' = (n∞ − n)/τ; V·d = I·R + E·n; I∞ = Irun·n²
+class PumpPlant {
+public:
+    explicit PumpPlant(PumpFigures figures);
+    /// Moves on by `dt` [s] with the switch on for a share `duty` of it.
+    void step(double dt, double duty);
+    [[nodiscard]] double speed() const noexcept { return speed_; }           ///< share of full
+    [[nodiscard]] double motorCurrent() const noexcept { return current_; }  ///< A, mean over the last step
+    [[nodiscard]] double supplyCurrent() const noexcept { return current_ * duty_; }
+    [[nodiscard]] double poured() const noexcept { return poured_; }         ///< m³
+    [[nodiscard]] double tank() const noexcept { return figures_.tank - poured_; }
+    [[nodiscard]] bool floatOpen() const noexcept { return tank() < figures_.empty_below; }
+    [[nodiscard]] double flow() const noexcept;                              ///< m³/s now
+    /// Speed that a duty leads to.
+    [[nodiscard]] double settledSpeed(double duty) const noexcept;
+    void refill(double volume) { figures_.tank += volume; }
+
+private:
+    PumpFigures figures_;
+    double speed_ = 0.0;
+    double current_ = 0.0;
+    double duty_ = 0.0;
+    double poured_ = 0.0;
+};
+
+}  // namespace hinge::plant

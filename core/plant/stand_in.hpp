@@ -1,0 +1,45 @@
+#pragma once
+#include <cstdint>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace hinge::plant {
+
+/// A change of one output pin or input pin.
+struct Edge {
+    double time = 0.0;   ///< s since power-up
+    int output = -1;     ///< index, or -1
+    int input = -1;
+    int level = 0;       ///< pin level, 0 or 1
+    friend bool operator==(const Edge&, const Edge&) = default;
+};
+
+/// What can be seen of a running gadget.
+struct Observation {
+    double time = 0.0;            ///< s since power-up
+    std::vector<double> duty;     ///< share of the last millisecond each output was on
+    double supply_current = 0.0;  ///< A of all movers
+    double poured = 0.0;          ///< m³ by the first pump
+    double tank = 0.0;            ///< m³ left
+};
+
+/// A gadget that answers on a link like the real one: the emulated board with the emitted sketch,
+/// or the interpreter of the routine.
+class StandIn {
+public:
+    virtual ~StandIn() = default;
+    [[nodiscard]] virtual std::string what() const = 0;
+    /// Runs on by that time [s].
+    virtual void advance(double seconds) = 0;
+    /// Bytes from the desk to the board, and back.
+    virtual void write(std::string_view bytes) = 0;
+    [[nodiscard]] virtual std::string read() = 0;
+    /// Sets an input's contact: true when its statement is true ("pressed", "tank empty").
+    virtual void setInput(int index, bool active) = 0;
+    [[nodiscard]] virtual Observation observe() const = 0;
+    /// Every edge so far, in order.
+    [[nodiscard]] virtual const std::vector<Edge>& edges() const = 0;
+};
+
+}  // namespace hinge::plant

@@ -1,0 +1,168 @@
+#include "proof/bring_up.hpp"
+#include "quantity/text.hpp"
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace hinge::proof {
+namespace {
+
+void range(Step& step, double expected, double share_below, double share_above, std::string reason) {
+    step.expected = expected;
+    step.least = expected * (1.0 - share_below);
+    step.most = expected * (1.0 + share_above);
+    step.reason = std::move(reason);
+}
+
+}  // namespace
+
+std::vector<Step> bringUp(const project::Project& project, const project::Parts& parts, const plan::Plan& plan) {
+    std::vector<Step> steps;
+    const auto& family = board::family(project.board.form);
+    const auto add = [&](std::string id, std::string channel, std::string title, std::string what, std::string ready, std::string instrument, Kind kind) -> Step& {
+        Step step;
+        step.id = std::move(id);
+        step.channel = std::move(channel);
+        step.title = std::move(title);
+        step.what = std::move(what);
+        step.ready = std::move(ready);
+        step.instrument = std::move(instrument);
+        step.kind = kind;
+        steps.push_back(std::move(step));
+        return steps.back();
+    };
+    for (const auto& channel : project.channels) {
+        const auto* pump = project::findPump(parts, channel.actuator);
+        auto& step = add(channel.id + ".winding", channel.id, channel.name + ": winding, power off", fmt::format("Unplug everything. Measure between the two wires of {}, turning its rotor a little.", channel.name), "nothing: no power",
+                         "ohmmeter; its test current is harmless here", Kind::Resistance);
+        if (pump != nullptr && pump->stall_current) range(step, si(pump->nominal_voltage) / si(*pump->stall_current), 0.25, 0.6, "R = Vn/Is; brushes add a little");
+    }
+    for (const auto& rail : plan.rails) {
+        auto& step = add("rail." + rail.id, "", rail.name + ", nothing on it", fmt::format("Board and movers unplugged. Plug the supply in and measure {}.", rail.name), "hand on the plug", "voltmeter; draws next to nothing", Kind::Voltage);
+        if (rail.voltage) range(step, si(*rail.voltage), 0.05, 0.05, "the rail's volts, 5 % either way");
+    }
+    {
+        auto& step = add("rest", "", "Board alone", "Plug the board in, movers still off. Measure the current from the supply.", "hand on the plug", "ammeter in the supply's plus; its shunt drops a few millivolts", Kind::Current);
+        double rest = family.own_current;
+        for (const auto& rail : plan.rails)
+            if (rail.id == project.board.rail && rail.rest) {
+                rest = si(*rail.rest);
+                const auto* decided = project::findRail(project, rail.id);
+                const auto feed = decided != nullptr && decided->conversion == power::Conversion::Buck && !project.sources.empty() ? project.sources.front().voltage : std::nullopt;
+                if (feed && rail.voltage) rest *= si(*rail.voltage) / (si(*feed) * si(decided->efficiency));
+            }
+        range(step, rest, 0.6, 0.6, "a bare board's own current: common practice, no published source");
+    }
+    for (const auto& channel : project.channels) {
+        const auto* channel_plan = plan::findChannel(plan, channel.id);
+        if (channel_plan == nullptr) continue;
+        const auto& numbers = channel_plan->pump;
+        const auto* part = project::findSwitch(parts, channel.drive.part);
+        const std::string id = channel.id;
+        if (part != nullptr && part->switch_class == driver::SwitchClass::Mosfet) {
+            auto& off = add(id + ".gate_off", id, channel.name + ": gate at rest", "Sketch running, motor unplugged. Measure gate to ground.", "hand on the plug", "voltmeter", Kind::Voltage);
+            off.expected = 0.0, off.least = -0.05, off.most = 0.3, off.reason = "pulled down, well below the threshold";
+            auto& on = add(id + ".gate_on", id, channel.name + ": gate while on", "Motor still unplugged. Start the cue and measure gate to ground.", "hand on the plug", "voltmeter", Kind::Voltage);
+            const double divided = channel.drive.pulldown_side == driver::PulldownSide::Gate ? si(channel.drive.pulldown) / (si(channel.drive.pulldown) + si(channel.drive.gate_resistor)) : 1.0;
+            range(on, family.logic * divided * si(channel.signal.duty), 0.08, 0.05, "the pin's volts through the gate network");
+        }
+        {
+            auto& step = add(id + ".running", id, channel.name + ": running current", fmt::format("Pump under water, outlet at its height. Start the cue, read the amps once they are steady, within {}.", numbers.dose_time ? display(*numbers.dose_time, 2) : "the dose"),
+                             "hand on the movers' switch", "ammeter in the pump's plus", Kind::Current);
+            step.caution = "Never run it dry. Keep mains plugs and the board above the water.";
+            if (numbers.chosen && numbers.chosen->running) range(step, si(*numbers.chosen->running), 0.25, 0.25, "the pump's figures at this voltage; a quarter either way");
+        }
+        if (!project.routine.interlocks.empty()) {
+            auto& step = add(id + ".empty", id, channel.name + ": tank empty", "While it runs, lift the float switch out. The pump must stop at once. Read the pump's amps.", "hand on the movers' switch", "ammeter in the pump's plus", Kind::Current);
+            step.expected = 0.0, step.least = -0.005, step.most = 0.005, step.reason = "the interlock opens the switch";
+        }
+        {
+            auto& step = add(id + ".time", id, channel.name + ": time of one dose", "Press start, time it from the first sound to the last.", "cup under the outlet", "stopwatch, or the link's own count", Kind::Duration);
+            if (numbers.dose_time) {
+                step.expected = si(*numbers.dose_time);
+                step.least = si(*numbers.dose_time) - 0.3;
+                step.most = si(*numbers.dose_time) + 0.3;
+                step.reason = "the dose's run time; a thumb on a stopwatch is good for 0.3 s";
+            }
+        }
+        {
+            auto& step = add(id + ".volume", id, channel.name + ": water in the cup", "Weigh what one dose gave: 1 g is 1 mL.", "cup under the outlet", "kitchen scale", Kind::Volume);
+            if (channel.demand.volume) range(step, si(*channel.demand.volume), 0.15, 0.15, "what you asked for; 15 % either way");
+        }
+        if (numbers.chosen && numbers.chosen->junction) {
+            auto& step = add(id + ".heat", id, channel.name + ": switch after ten doses", "Ten doses in a row, then touch-test beside it and measure its case.", "hand on the movers' switch", "thermometer with a thin probe", Kind::Temperature);
+            step.caution = "It may be hot: a drop of water first, then a finger.";
+            step.expected = si(*numbers.chosen->junction);
+            step.least = si(project.brief.ambient) - 5.0;
+            step.most = si(*numbers.chosen->junction) + 10.0;
+            step.reason = "the junction if it ran for good; the case stays below";
+        }
+    }
+    for (auto& step : steps)
+        for (const auto& check : project.proof) {
+            if (check.id != step.id) continue;
+            step.reading = check.reading;
+            step.date = check.date;
+            step.skipped = check.skipped;
+            if (!check.reading.empty()) step.verdict = judge(step, check.reading).value_or(Verdict::Unknown);
+        }
+    return steps;
+}
+
+Result<Verdict> judge(const Step& step, std::string_view reading) {
+    const auto value = parseQuantity(step.kind, reading);
+    if (!value) {
+        Error error = value.error();
+        error.field = step.title;
+        return tl::unexpected(error);
+    }
+    if (!step.least || !step.most) return Verdict::Unknown;
+    return *value < *step.least || *value > *step.most ? Verdict::Breaks : Verdict::Holds;
+}
+
+plan::Plan withProof(plan::Plan plan, const std::vector<Step>& steps) {
+    for (auto& channel : plan.channels) {
+        auto& cell = channel.cells[static_cast<std::size_t>(project::Stage::Prove)];
+        int total = 0, done = 0;
+        Verdict verdict = Verdict::Holds;
+        for (const auto& step : steps) {
+            if (!step.channel.empty() && step.channel != channel.id) continue;
+            ++total;
+            if (step.verdict == Verdict::Holds || !step.skipped.empty()) ++done;
+            if (step.verdict == Verdict::Breaks) verdict = Verdict::Breaks;
+        }
+        cell.family = plan::Family::Spark;
+        cell.figure = fmt::format("{} of {}", done, total);
+        cell.small = "checked";
+        if (total > 0) cell.share = static_cast<double>(done) / total;
+        const Verdict before = cell.verdict;
+        cell.verdict = verdict == Verdict::Breaks ? Verdict::Breaks : done == total && total > 0 ? Verdict::Holds : Verdict::Unknown;
+        if (before == Verdict::Unknown && cell.verdict != Verdict::Unknown) --plan.headline.unknown;
+    }
+    for (const auto& step : steps) {
+        if (step.verdict != Verdict::Breaks) continue;
+        plan.findings.insert(plan.findings.begin(), plan::PlanFinding{"reading-off", Severity::Stop, project::Stage::Prove, step.channel,
+            fmt::format("{}: read {}, expected {} to {}. Do not go on; find out why.", step.title, step.reading, display(step.kind, *step.least), display(step.kind, *step.most)), {}});
+        ++plan.headline.breaks;
+        plan.verdict = Verdict::Breaks;
+    }
+    return plan;
+}
+
+project::Project record(project::Project project, const Step& step, const std::string& reading, const std::string& skipped, const std::string& date) {
+    std::erase_if(project.proof, [&](const journal::Check& check) { return check.id == step.id; });
+    if (!reading.empty() || !skipped.empty()) {
+        project.proof.push_back({step.id, reading, date, skipped});
+        std::vector<std::string> taken;
+        for (const auto& entry : project.journal.entries) taken.push_back(entry.id);
+        journal::Entry entry;
+        entry.id = project::freshId("check", taken);
+        entry.date = date;
+        entry.kind = journal::EntryKind::Measurement;
+        entry.channel = step.channel;
+        entry.text = skipped.empty() ? step.title + ": " + reading : step.title + ": skipped, " + skipped;
+        project.journal.entries.push_back(std::move(entry));
+    }
+    return project;
+}
+
+}  // namespace hinge::proof

@@ -1,0 +1,42 @@
+#pragma once
+// The first power-up in safe steps, each with the reading that the plan expects.
+#include "plan/plan.hpp"
+#include <string>
+#include <vector>
+
+namespace hinge::proof {
+
+/// One hold point.
+struct Step {
+    std::string id;              ///< stable for a gadget's channel: "rain.running"
+    std::string channel;         ///< empty: the whole gadget
+    std::string title;
+    std::string what;            ///< what to do
+    std::string ready;           ///< what to hold ready
+    std::string instrument;
+    std::string caution;
+    Kind kind = Kind::Voltage;   ///< of the reading
+    std::optional<double> expected, least, most;  ///< SI; absent: the plan does not know yet
+    std::string reason;          ///< where the range comes from
+    // What was taken:
+    std::string reading;         ///< as typed
+    std::string date;
+    std::string skipped;         ///< reason
+    Verdict verdict = Verdict::Unknown;
+};
+
+/// All hold points in their order, with what the project has recorded of them.
+[[nodiscard]] std::vector<Step> bringUp(const project::Project& project, const project::Parts& parts, const plan::Plan& plan);
+
+/// Judges a reading against a step's range.
+/// @error NotANumber, WrongUnit  the text is no reading of that kind
+[[nodiscard]] Result<Verdict> judge(const Step& step, std::string_view reading);
+
+/// The plan with its Prove cells filled from the steps.
+[[nodiscard]] plan::Plan withProof(plan::Plan plan, const std::vector<Step>& steps);
+
+/// The project with a reading recorded (or a skip, with its reason). Also writes a journal entry.
+/// @param date  ISO 8601, given by the caller
+[[nodiscard]] project::Project record(project::Project project, const Step& step, const std::string& reading, const std::string& skipped, const std::string& date);
+
+}  // namespace hinge::proof

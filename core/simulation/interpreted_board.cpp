@@ -1,0 +1,127 @@
+#include "simulation/interpreted_board.hpp"
+#include <cmath>
+#include <fmt/format.h>
+
+namespace hinge::simulation {
+
+InterpretedBoard::InterpretedBoard(routine::Program program, std::vector<plant::PumpFigures> plants, std::string gadget, std::string plan_mark)
+    : program_{std::move(program)}, state_{routine::powerUp(program_)}, gadget_{std::move(gadget)}, plan_mark_{std::move(plan_mark)}, pins_(program_.inputs.size(), 0) {
+    for (auto& figures : plants) plants_.emplace_back(std::move(figures));
+}
+
+void InterpretedBoard::setInput(int index, bool active) {
+    if (index < 0 || static_cast<std::size_t>(index) >= pins_.size()) return;
+    auto& pin = pins_[static_cast<std::size_t>(index)];
+    if ((pin != 0) == active) return;
+    pin = active ? 1 : 0;
+    const bool high = active == program_.inputs[static_cast<std::size_t>(index)].active_high;
+    edges_.push_back({ticks_ / 1000.0, -1, index, high ? 1 : 0});
+}
+
+void InterpretedBoard::tickOnce() {
+    routine::Happening happening;
+    happening.pin_active = pins_;
+    happening.start_cues = std::move(start_);
+    happening.stop = stop_;
+    start_.clear();
+    if (stop_) stopped_ = true;
+    stop_ = false;
+    const auto before = state_.level;
+    routine::tick(program_, state_, happening);
+    ++ticks_;
+    for (const auto place : state_.place)
+        if (place >= 0) stopped_ = false;
+    for (std::size_t o = 0; o < state_.level.size(); ++o) {
+        if ((before[o] > 0) != (state_.level[o] > 0)) edges_.push_back({ticks_ / 1000.0, static_cast<int>(o), -1, state_.level[o] > 0 ? 1 : 0});
+        if (o < plants_.size()) plants_[o].step(1e-3, static_cast<double>(state_.level[o]) / program_.outputs[o].top);
+    }
+    if (streaming_ && ticks_ % 5 == 0) {
+        link::Telemetry t;
+        t.sequence = sequence_++;
+        t.time_ms = ticks_;
+        t.clock_set = state_.clock_set;
+        t.stopped = stopped_;
+        t.clock_ms = static_cast<std::uint32_t>(state_.clock);
+        for (std::size_t i = 0; i < state_.active.size() && i < 8; ++i) t.inputs |= static_cast<std::uint8_t>(state_.active[i] << i);
+        for (std::size_t c = 0; c < state_.place.size() && c < 8; ++c) t.cues |= static_cast<std::uint8_t>((state_.place[c] >= 0 ? 1 : 0) << c);
+        for (const auto level : state_.level) t.levels.push_back(static_cast<std::uint16_t>(level));
+        outgoing_ += link::encode(t);
+    }
+}
+
+void InterpretedBoard::advance(double seconds) {
+    owed_ += seconds * 1000.0;
+    while (owed_ >= 1.0) {
+        owed_ -= 1.0;
+        tickOnce();
+    }
+}
+
+void InterpretedBoard::write(std::string_view bytes) {
+    for (const char c : bytes) {
+        if (c == '\n') {
+            answer(incoming_);
+            incoming_.clear();
+        } else if (c != '\r' && incoming_.size() <= link::longest_line) {
+            incoming_ += c;
+        }
+    }
+}
+
+std::string InterpretedBoard::read() { return std::exchange(outgoing_, {}); }
+
+void InterpretedBoard::answer(const std::string& line) {
+    if (line.empty()) return;
+    const auto command = link::parseCommand(line);
+    const auto say = [this](const std::string& text) { outgoing_ += text + "\r\n"; };
+    if (!command) return say("error " + command.error().accepted);
+    if (std::holds_alternative<link::SayHello>(*command)) {
+        say(fmt::format("hello hinge-spark {} {} {}", link::version, plan_mark_, gadget_));
+    } else if (std::holds_alternative<link::AskList>(*command)) {
+        for (std::size_t i = 0; i < program_.parameters.size(); ++i) {
+            const auto& p = program_.parameters[i];
+            say(fmt::format("param {} {} {} {} {}", p.name, state_.parameters[i], p.least, p.most, p.unit));
+        }
+        for (std::size_t i = 0; i < program_.inputs.size(); ++i) say(fmt::format("input {} {}", i, program_.inputs[i].name));
+        for (std::size_t i = 0; i < program_.outputs.size(); ++i) say(fmt::format("output {} {}", i, program_.outputs[i].name));
+        for (std::size_t i = 0; i < program_.cues.size(); ++i) say(fmt::format("cue {} {}", i, program_.cues[i].name));
+        say("end");
+    } else if (const auto* set = std::get_if<link::SetParameter>(&*command)) {
+        for (std::size_t i = 0; i < program_.parameters.size(); ++i) {
+            const auto& p = program_.parameters[i];
+            if (p.name != set->name) continue;
+            if (set->value < p.least || set->value > p.most) return say("error outside its range");
+            state_.parameters[i] = set->value;
+            return say(fmt::format("ok {} {}", p.name, set->value));
+        }
+        say("error no such parameter");
+    } else if (const auto* clock = std::get_if<link::SetClock>(&*command)) {
+        state_.clock = clock->seconds * routine::ticks_per_second;
+        state_.clock_set = true;
+        say("ok clock");
+    } else if (const auto* start = std::get_if<link::StartCue>(&*command)) {
+        if (static_cast<std::size_t>(start->index) >= program_.cues.size()) return say("error no such cue");
+        start_.push_back(start->index);
+        say("ok start");
+    } else if (std::holds_alternative<link::Stop>(*command)) {
+        stop_ = true;
+        say("ok stop");
+    } else if (const auto* stream = std::get_if<link::Stream>(&*command)) {
+        streaming_ = stream->on;
+        say("ok stream");
+    }
+}
+
+plant::Observation InterpretedBoard::observe() const {
+    plant::Observation seen;
+    seen.time = ticks_ / 1000.0;
+    for (std::size_t o = 0; o < state_.level.size(); ++o) seen.duty.push_back(static_cast<double>(state_.level[o]) / program_.outputs[o].top);
+    for (const auto& p : plants_) seen.supply_current += p.supplyCurrent();
+    if (!plants_.empty()) {
+        seen.poured = plants_.front().poured();
+        seen.tank = plants_.front().tank();
+    }
+    return seen;
+}
+
+}  // namespace hinge::simulation

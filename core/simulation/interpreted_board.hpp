@@ -1,0 +1,42 @@
+#pragma once
+#include "link/protocol.hpp"
+#include "plant/pump_plant.hpp"
+#include "plant/stand_in.hpp"
+#include "routine/program.hpp"
+#include <deque>
+
+namespace hinge::simulation {
+
+/// The compiled routine, interpreted, behind the same link and with the same plants as the board.
+class InterpretedBoard final : public plant::StandIn {
+public:
+    InterpretedBoard(routine::Program program, std::vector<plant::PumpFigures> plants, std::string gadget, std::string plan_mark);
+    [[nodiscard]] std::string what() const override { return "interpreter of the routine"; }
+    void advance(double seconds) override;
+    void write(std::string_view bytes) override;
+    [[nodiscard]] std::string read() override;
+    void setInput(int index, bool active) override;
+    [[nodiscard]] plant::Observation observe() const override;
+    /// On and off of each output, one edge a change; the PWM inside is not drawn.
+    [[nodiscard]] const std::vector<plant::Edge>& edges() const override { return edges_; }
+    [[nodiscard]] const routine::State& state() const { return state_; }
+
+private:
+    void tickOnce();
+    void answer(const std::string& line);
+
+    routine::Program program_;
+    routine::State state_;
+    std::vector<plant::PumpPlant> plants_;
+    std::string gadget_, plan_mark_;
+    std::vector<std::uint8_t> pins_;
+    std::vector<int> start_;
+    bool stop_ = false, stopped_ = false, streaming_ = false;
+    std::uint8_t sequence_ = 0;
+    std::uint32_t ticks_ = 0;
+    double owed_ = 0.0;
+    std::string incoming_, outgoing_;
+    std::vector<plant::Edge> edges_;
+};
+
+}  // namespace hinge::simulation

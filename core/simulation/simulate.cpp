@@ -1,0 +1,138 @@
+#include "simulation/simulate.hpp"
+#include "quantity/text.hpp"
+#include "timing/time_of_day.hpp"
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <sstream>
+
+namespace hinge::simulation {
+
+Result<std::vector<Event>> parseEvents(const std::string& csv) {
+    std::vector<Event> events;
+    std::istringstream lines(csv);
+    std::string line;
+    int number = 0;
+    while (std::getline(lines, line)) {
+        ++number;
+        if (!line.empty() && line.back() == '\r') line.pop_back();
+        if (line.empty() || line == "time,what,value") continue;
+        const auto bad = [&](const std::string& why) { return fail(ErrorCode::BadFormat, fmt::format("events, line {}", number), line.substr(0, 60), why); };
+        const auto first = line.find(',');
+        const auto second = first == std::string::npos ? first : line.find(',', first + 1);
+        if (second == std::string::npos) return bad("time,what,value");
+        Event event;
+        const auto time = parseQuantity(Kind::Duration, line.substr(0, first));
+        if (!time || *time < 0.0) return bad("a time from power-up, such as 0.5");
+        event.time = *time;
+        const std::string what = line.substr(first + 1, second - first - 1);
+        const std::string value = line.substr(second + 1);
+        if (what == "clock") {
+            const auto clock = timing::parseTimeOfDay(value);
+            if (!clock) return bad("a time of day");
+            event.clock = *clock;
+        } else if (what == "stop") {
+            event.stop = true;
+        } else if (what == "cue") {
+            event.cue = value;
+        } else {
+            if (value != "0" && value != "1") return bad("0 or 1 for an input");
+            event.input = what;
+            event.active = value == "1";
+        }
+        events.push_back(event);
+    }
+    std::stable_sort(events.begin(), events.end(), [](const Event& a, const Event& b) { return a.time < b.time; });
+    return events;
+}
+
+Result<Traces> simulate(const routine::Program& program, const std::vector<plant::PumpFigures>& figures, const Options& options) {
+    std::vector<plant::PumpPlant> plants(figures.begin(), figures.end());
+    routine::State state = routine::powerUp(program);
+    std::vector<std::uint8_t> pins(program.inputs.size(), 0);
+    Traces traces;
+    traces.length = options.length;
+    const auto last = static_cast<std::int64_t>(std::llround(options.length * 1000.0));
+    std::int64_t now = 0;
+    std::size_t next_event = 0;
+    std::int64_t next_sample = 0;
+    const auto sample = [&](double current) {
+        Sample s;
+        s.time = static_cast<double>(now) / 1000.0;
+        for (std::size_t o = 0; o < state.level.size(); ++o) s.duty.push_back(static_cast<double>(state.level[o]) / program.outputs[o].top);
+        s.current = current;
+        if (!plants.empty()) s.poured = plants.front().poured(), s.tank = plants.front().tank();
+        traces.samples.push_back(std::move(s));
+    };
+    sample(options.rest_current);
+    while (now < last) {
+        if (options.cancel != nullptr && (now & 0x3fff) == 0 && options.cancel->load()) return fail(ErrorCode::Cancelled, "simulate", "", "");
+        routine::Happening happening;
+        while (next_event < options.events.size() && options.events[next_event].time * 1000.0 <= static_cast<double>(now) + 1e-6) {
+            const auto& event = options.events[next_event++];
+            if (event.clock) {
+                state.clock = *event.clock * routine::ticks_per_second;
+                state.clock_set = true;
+            } else if (event.stop) {
+                happening.stop = true;
+            } else if (!event.cue.empty()) {
+                const auto found = std::find_if(program.cues.begin(), program.cues.end(), [&](const auto& cue) { return cue.id == event.cue; });
+                if (found == program.cues.end()) return fail(ErrorCode::Unknown, "events", event.cue, "the id of a cue");
+                happening.start_cues.push_back(static_cast<int>(found - program.cues.begin()));
+            } else {
+                const auto found = std::find_if(program.inputs.begin(), program.inputs.end(), [&](const auto& input) { return input.id == event.input; });
+                if (found == program.inputs.end()) return fail(ErrorCode::Unknown, "events", event.input, "the id of an input, 'cue', 'clock' or 'stop'");
+                pins[static_cast<std::size_t>(found - program.inputs.begin())] = event.active ? 1 : 0;
+            }
+        }
+        happening.pin_active = pins;
+        const auto before = state.level;
+        routine::tick(program, state, happening);
+        ++now;
+        double current = options.rest_current;
+        bool moving = false;
+        for (std::size_t o = 0; o < state.level.size(); ++o) {
+            if ((before[o] > 0) != (state.level[o] > 0)) {
+                traces.switchings.push_back({static_cast<double>(now) / 1000.0, static_cast<int>(o), state.level[o] > 0});
+                next_sample = now;
+            }
+            if (o < plants.size()) {
+                plants[o].step(1e-3, static_cast<double>(state.level[o]) / program.outputs[o].top);
+                current += plants[o].supplyCurrent();
+                moving = moving || plants[o].speed() > 1e-4;
+            }
+            moving = moving || state.level[o] > 0;
+        }
+        traces.charge += current * 1e-3;
+        if (current > traces.peak_current) traces.peak_current = current, traces.peak_time = static_cast<double>(now) / 1000.0;
+        if (now >= next_sample && moving) {
+            sample(current);
+            next_sample = now + std::max<std::int64_t>(1, std::llround(options.sample_every * 1000.0));
+        }
+        // Nothing moves, nothing waits, every input is believed: jump to what comes next.
+        bool quiet = !moving;
+        for (const auto place : state.place) quiet = quiet && place < 0;
+        for (const auto delay : state.off_delay) quiet = quiet && delay == 0;
+        for (std::size_t i = 0; i < pins.size(); ++i) quiet = quiet && state.active[i] == pins[i] && state.steady[i] >= program.inputs[i].debounce;
+        if (!quiet) continue;
+        std::int64_t ahead = last - now;
+        if (next_event < options.events.size()) ahead = std::min(ahead, static_cast<std::int64_t>(std::floor(options.events[next_event].time * 1000.0)) - now);
+        if (state.clock_set)
+            for (const auto& cue : program.cues)
+                for (const auto time : cue.times_of_day) {
+                    const std::int64_t until = (time - state.clock + routine::ticks_per_day - 1) % routine::ticks_per_day;  // ticks that pass before the one that fires
+                    ahead = std::min(ahead, until);
+                }
+        if (ahead > 1) {
+            sample(current);
+            now += ahead;
+            if (state.clock_set) state.clock = static_cast<std::int32_t>((state.clock + ahead) % routine::ticks_per_day);
+            traces.charge += options.rest_current * static_cast<double>(ahead) / 1000.0;
+            sample(options.rest_current);
+        }
+    }
+    sample(options.rest_current);
+    return traces;
+}
+
+}  // namespace hinge::simulation

@@ -1,0 +1,59 @@
+#pragma once
+// The gadget over time: the routine interpreted, the pumps and the tank stepped with it.
+#include "plan/plan.hpp"
+#include "plant/pump_plant.hpp"
+#include <atomic>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace hinge::simulation {
+
+/// Something that happens to the gadget at a time.
+struct Event {
+    double time = 0.0;                ///< s from power-up
+    std::string input;                ///< id; empty for the others
+    bool active = false;
+    std::string cue;                  ///< started over the link
+    std::optional<int> clock;         ///< set to these seconds after midnight
+    bool stop = false;
+};
+/// "time,what,value" lines: "0.5,start,1", "3,clock,14:29:50", "9,stop,".
+/// @error BadFormat  naming the line
+[[nodiscard]] Result<std::vector<Event>> parseEvents(const std::string& csv);
+
+/// One sample, kept where something changes.
+struct Sample {
+    double time = 0.0;
+    std::vector<double> duty;         ///< per output
+    double current = 0.0;             ///< A from the source, board included
+    double poured = 0.0;              ///< m³, first channel
+    double tank = 0.0;
+};
+struct Switching {
+    double time = 0.0;
+    int output = -1;
+    bool on = false;
+};
+struct Traces {
+    std::vector<Sample> samples;
+    std::vector<Switching> switchings;
+    double peak_current = 0.0;        ///< A
+    double peak_time = 0.0;           ///< s
+    double charge = 0.0;              ///< C from the source
+    double length = 0.0;              ///< s
+};
+
+struct Options {
+    double length = 30.0;             ///< s
+    std::vector<Event> events;
+    double sample_every = 0.01;       ///< s while something moves
+    double rest_current = 0.0;        ///< A of board and converters
+    const std::atomic<bool>* cancel = nullptr;
+};
+/// Steps tick by tick while anything moves and jumps over the times when nothing can happen.
+/// @error Unknown    an event names an input or cue that is not there
+/// @error Cancelled
+[[nodiscard]] Result<Traces> simulate(const routine::Program& program, const std::vector<plant::PumpFigures>& plants, const Options& options);
+
+}  // namespace hinge::simulation
