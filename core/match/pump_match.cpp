@@ -182,6 +182,13 @@ std::optional<double> crossing(const project::PumpDemand& d, const HeadCurve& cu
     return 0.5 * (low + high);
 }
 
+std::optional<double> liftAt(const project::PumpDemand& d, const HeadCurve& curve, double flow) {
+    if (flow <= 0.0 || flow > curve.points.back().x || !d.lift) return std::nullopt;
+    const auto asked = systemHead(d, flow);
+    if (!asked) return std::nullopt;
+    return std::max(0.0, headOnCurve(curve, flow) - (*asked - si(*d.lift)));
+}
+
 PumpAsk ask(const project::PumpDemand& d) {
     PumpAsk result;
     if (!d.volume) result.missing.push_back("volume");

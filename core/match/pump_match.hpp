@@ -48,6 +48,9 @@ struct PumpAsk {
 /// Where that curve meets lift and tube [m³/s]; nullopt when it does not within the curve.
 [[nodiscard]] std::optional<double> crossing(const project::PumpDemand& demand, const HeadCurve& curve);
 
+/// The lift [m] at which pump and tube would meet at that flow [m³/s]; nullopt off the curve.
+[[nodiscard]] std::optional<double> liftAt(const project::PumpDemand& demand, const HeadCurve& curve, double flow);
+
 /// One pump on one switch.
 struct Pairing {
     std::string pump;

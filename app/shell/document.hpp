@@ -1,0 +1,93 @@
+#pragma once
+#include "catalogue/catalogue.hpp"
+#include "emulator/build.hpp"
+#include "plan/firmware_model.hpp"
+#include "proof/bring_up.hpp"
+#include "simulation/simulate.hpp"
+#include "store/document.hpp"
+#include <QObject>
+#include <QString>
+#include <QTimer>
+#include <atomic>
+#include <future>
+#include <optional>
+
+namespace hinge::app {
+
+/// Everything that the views show, as one value.
+struct Model {
+    project::Project project;
+    project::Parts parts;
+    plan::Plan plan;
+    std::vector<proof::Step> steps;
+    std::optional<simulation::Traces> scene;   ///< the routine played once
+    std::optional<firmware::Sketch> sketch;
+    plan::Evidence evidence;
+    std::vector<plan::Wire> wires;
+    std::vector<plan::PartLine> partLines;
+};
+
+/// The open project: edits, undo, plan, saving. Long work runs beside the interface.
+class Document final : public QObject {
+    Q_OBJECT
+public:
+    explicit Document(const QString& partsFolder, QObject* parent = nullptr);
+    ~Document() override;
+
+    [[nodiscard]] const Model& model() const { return model_; }
+    [[nodiscard]] QString folder() const { return folder_; }
+    [[nodiscard]] bool dirty() const { return !(store_.project == saved_); }
+    [[nodiscard]] bool canUndo() const { return !undo_.empty(); }
+    [[nodiscard]] bool canRedo() const { return !redo_.empty(); }
+
+    /// Opens a folder; on failure the old project stays and the reason comes back.
+    [[nodiscard]] QString open(const QString& folder);
+    /// Empty on success, otherwise the reason; the old file is whole either way.
+    [[nodiscard]] QString save(const QString& folder = {});
+    void newGadget();
+    [[nodiscard]] bool hasRecovery(const QString& folder) const;
+    void recover(const QString& folder);
+
+    /// Applies edits as one undoable step. Empty on success, otherwise why it is refused.
+    QString apply(const std::vector<project::FactEdit>& edits);
+    QString apply(const project::FactEdit& edit) { return apply(std::vector{edit}); }
+    /// Replaces the project as one undoable step.
+    void replace(project::Project project);
+    void undo();
+    void redo();
+    /// Waits for proof and compile to come in (for pictures and tests).
+    void settle();
+    void setCompiling(bool on) { compile_ = on; }
+
+signals:
+    void changed();
+    void said(const QString& message);
+
+private:
+    void reevaluate();
+    void startWork();
+    void collect();
+
+    Model model_;
+    store::Document store_;
+    project::Project saved_;
+    QString folder_, partsFolder_;
+    std::vector<project::Project> undo_, redo_;
+    QTimer autosave_, poll_;
+    struct Work {
+        std::vector<routine::InterlockProof> proofs;
+        std::optional<plan::Evidence::Build> build;
+        bool compilerMissing = false;
+        std::string sketch;
+    };
+    std::future<Work> work_;
+    std::atomic<bool> cancel_{false};
+    std::string workedOn_;      ///< fingerprint of what the evidence belongs to
+    bool compile_ = true;
+};
+
+/// A sentence for the screen.
+[[nodiscard]] QString words(const Error& error);
+[[nodiscard]] inline QString text(const std::string& s) { return QString::fromStdString(s); }
+
+}  // namespace hinge::app

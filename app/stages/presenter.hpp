@@ -1,0 +1,18 @@
+#pragma once
+#include "shell/document.hpp"
+#include <QString>
+
+namespace hinge::app {
+
+/// What a workplace says first, and how to read its picture.
+struct Opening {
+    QString sentence;
+    QString hint;
+};
+/// Made from the plan; no widget in it.
+[[nodiscard]] Opening openingOf(const Model& model, project::Stage stage, const QString& channel);
+
+/// The routine as sentences, each changeable word a link to its fact ("fact:path").
+[[nodiscard]] QString routineHtml(const Model& model);
+
+}  // namespace hinge::app

@@ -1,0 +1,81 @@
+#include "stages/tune/live_board.hpp"
+#include <QElapsedTimer>
+#include <array>
+#include <fcntl.h>
+#include <pty.h>
+#include <termios.h>
+#include <unistd.h>
+
+namespace hinge::app {
+
+LiveBoard::LiveBoard(std::unique_ptr<plant::StandIn> board, QObject* parent) : QThread(parent), board_(std::move(board)), what_(QString::fromStdString(board_->what())) {
+    std::array<char, 128> name{};
+    if (::openpty(&master_, &slave_, name.data(), nullptr, nullptr) == 0) {
+        termios settings{};
+        ::tcgetattr(slave_, &settings);
+        ::cfmakeraw(&settings);
+        ::tcsetattr(slave_, TCSANOW, &settings);
+        ::fcntl(master_, F_SETFL, O_NONBLOCK);  // the slave stays open here: otherwise reads fail while nobody is connected
+        port_ = QString::fromLocal8Bit(name.data());
+    }
+}
+
+LiveBoard::~LiveBoard() {
+    stop_ = true;
+    wait();
+    if (master_ >= 0) ::close(master_);
+    if (slave_ >= 0) ::close(slave_);
+}
+
+void LiveBoard::unplug() {
+    stop_ = true;
+    wait();
+    if (master_ >= 0) ::close(std::exchange(master_, -1));
+    if (slave_ >= 0) ::close(std::exchange(slave_, -1));
+}
+
+void LiveBoard::setInput(int index, bool active) {
+    const std::lock_guard lock(mutex_);
+    inputs_.emplace_back(index, active);
+}
+
+plant::Observation LiveBoard::observe() const {
+    const std::lock_guard lock(mutex_);
+    return seen_;
+}
+
+void LiveBoard::run() {
+    QElapsedTimer clock;
+    clock.start();
+    double played = 0.0;
+    std::string out;
+    while (!stop_) {
+        std::array<char, 512> buffer{};
+        const auto got = master_ >= 0 ? ::read(master_, buffer.data(), buffer.size()) : -1;
+        if (got > 0) board_->write({buffer.data(), static_cast<std::size_t>(got)});
+        std::vector<std::pair<int, bool>> inputs;
+        {
+            const std::lock_guard lock(mutex_);
+            inputs.swap(inputs_);
+        }
+        for (const auto& [index, active] : inputs) board_->setInput(index, active);
+        // Real time, in steps short enough to stop at once; a stalled desk is not caught up with.
+        const double now = static_cast<double>(clock.nsecsElapsed()) * 1e-9;
+        const double step = std::min(0.05, now - played);
+        played = now;
+        board_->advance(step);
+        out += board_->read();
+        if (!out.empty() && master_ >= 0) {
+            const auto sent = ::write(master_, out.data(), out.size());
+            if (sent > 0) out.erase(0, static_cast<std::size_t>(sent));
+            if (out.size() > 65536) out.clear();  // nobody listens
+        }
+        {
+            const std::lock_guard lock(mutex_);
+            seen_ = board_->observe();
+        }
+        usleep(4000);
+    }
+}
+
+}  // namespace hinge::app

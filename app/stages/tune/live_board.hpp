@@ -1,0 +1,39 @@
+#pragma once
+#include "plant/stand_in.hpp"
+#include <QString>
+#include <QThread>
+#include <atomic>
+#include <memory>
+#include <mutex>
+
+namespace hinge::app {
+
+/// Runs a stand-in in real time on a thread of its own, its serial line on a pseudo-terminal that
+/// can be opened like any port.
+class LiveBoard final : public QThread {
+    Q_OBJECT
+public:
+    explicit LiveBoard(std::unique_ptr<plant::StandIn> board, QObject* parent = nullptr);
+    ~LiveBoard() override;
+    /// "/dev/pts/7"; empty when no pseudo-terminal could be had.
+    [[nodiscard]] QString port() const { return port_; }
+    [[nodiscard]] QString what() const { return what_; }
+    void setInput(int index, bool active);
+    [[nodiscard]] plant::Observation observe() const;
+    /// Pulls the plug: the port goes away while the line is in use.
+    void unplug();
+
+protected:
+    void run() override;
+
+private:
+    std::unique_ptr<plant::StandIn> board_;
+    QString port_, what_;
+    int master_ = -1, slave_ = -1;
+    std::atomic<bool> stop_{false};
+    mutable std::mutex mutex_;
+    std::vector<std::pair<int, bool>> inputs_;
+    plant::Observation seen_;
+};
+
+}  // namespace hinge::app

@@ -1,0 +1,47 @@
+#pragma once
+#include "plan/plan.hpp"
+#include <QColor>
+#include <QFont>
+#include <QPainter>
+#include <QString>
+
+namespace hinge::app {
+
+/// Colours of one theme. Two families and a third for time; a quantity keeps its family everywhere.
+struct Palette {
+    QColor paper, card, line, ink, soft;
+    QColor hinge, hingeTint, spark, sparkTint, time, timeTint;
+    QColor breaks, tight;
+    QColor strip, stripInk, stripSoft, stripBreaks;
+};
+[[nodiscard]] const Palette& lightPalette();
+[[nodiscard]] const Palette& darkPalette();
+/// The palette in use; set once at the start, and when the desktop's setting changes.
+[[nodiscard]] const Palette& colours();
+void useDark(bool dark);
+[[nodiscard]] bool isDark();
+
+[[nodiscard]] QColor colourOf(plan::Family family);
+[[nodiscard]] QColor tintOf(plan::Family family);
+
+/// B612 in the sizes of the house; pixel sizes follow the font scale.
+enum class Text { Small, Body, Figure, Sentence, Title, Mono };
+[[nodiscard]] QFont font(Text text);
+void loadFonts();
+/// Scale of all text and edges, 1 usual.
+[[nodiscard]] double scale();
+void setScale(double factor);
+[[nodiscard]] int px(double size);
+
+/// The word a person reads: holds, tight, breaks, not known.
+[[nodiscard]] QString verdictWord(Verdict verdict);
+/// The verdict's mark, besides its colour: a corner triangle, a notched square, a dashed outline.
+void drawMark(QPainter& painter, const QRectF& box, Verdict verdict);
+/// The headroom bar: value against its limit.
+void drawHeadroom(QPainter& painter, const QRectF& box, std::optional<double> share, Verdict verdict, const QColor& colour, bool onStrip = false);
+
+[[nodiscard]] QString styleSheet();
+/// Contrast of two colours as WCAG 2 defines it, 1 to 21.
+[[nodiscard]] double contrast(const QColor& a, const QColor& b);
+
+}  // namespace hinge::app
