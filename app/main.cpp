@@ -121,7 +121,7 @@ int main(int argc, char** argv) {
     parser.process(application);
 
     const QString parts = firstThatExists({HINGE_PARTS_DIR, QString(HINGE_INSTALLED_DIR) + "/parts"});
-    const QString demo = firstThatExists({HINGE_DEMO_DIR, QString(HINGE_INSTALLED_DIR) + "/demo"}) + "/paper-moon-stage";
+    const QString demo = firstThatExists({HINGE_DEMO_DIR, QString(HINGE_INSTALLED_DIR) + "/demos"}) + "/paper-moon-stage";
     Document document(parts);
     MainWindow window(&document);
     window.resize(1280, 800);

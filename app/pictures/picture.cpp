@@ -14,7 +14,7 @@ namespace hinge::app {
 namespace {
 
 void say(QPainter& p, const QPointF& at, const QString& words, Text size, const QColor& colour, Qt::Alignment align = Qt::AlignLeft) {
-    p.setFont(font(size));
+    p.setFont(textFont(size));
     p.setPen(colour);
     const double w = p.fontMetrics().horizontalAdvance(words) + 2;
     const double x = align & Qt::AlignRight ? at.x() - w : align & Qt::AlignHCenter ? at.x() - w / 2 : at.x();
@@ -56,7 +56,7 @@ Picture::Picture(Document* document, project::Stage stage, QWidget* parent) : QW
     setMinimumSize(300, 200);
 }
 
-void Picture::display(const QString& channel) {
+void Picture::present(const QString& channel) {
     channel_ = channel;
     update();
 }
@@ -93,7 +93,7 @@ void Picture::brief(QPainter& p, const QRectF& box) {
     const auto line = [&](const QString& name, const QString& how, const QColor& colour) {
         p.fillRect(QRectF(box.left() + px(14), y - px(15), px(3), px(34)), colour);
         say(p, {box.left() + px(26), y}, name, Text::Body, c.ink);
-        p.setFont(font(Text::Small));
+        p.setFont(textFont(Text::Small));
         p.setPen(c.soft);
         const QRectF room(box.left() + px(26), y + px(3), box.width() - px(50), px(34));
         p.drawText(room, Qt::TextWordWrap, how);
@@ -271,7 +271,7 @@ void Picture::sceneCurrent(QPainter& p, const QRectF& box, bool withOutputs) {
                     p.setPen(Qt::NoPen);
                     p.setBrush(c.time);
                     p.drawRoundedRect(block, 3, 3);
-                    p.setFont(font(Text::Small));
+                    p.setFont(textFont(Text::Small));
                     p.setPen(c.card);
                     p.drawText(block.adjusted(px(6), 0, 0, 0), Qt::AlignVCenter, text(display(Kind::Duration, s.time - from)));
                     from = -1.0;
@@ -343,10 +343,10 @@ void Picture::feed(QPainter& p, const QRectF& box) {
         p.setPen(QPen(c.ink, 1.5));
         p.setBrush(c.card);
         p.drawRoundedRect(node, 4, 4);
-        p.setFont(font(Text::Figure));
+        p.setFont(textFont(Text::Figure));
         p.setPen(c.ink);
         p.drawText(node.adjusted(0, px(4), 0, -px(22)), Qt::AlignCenter, text(rail.name));
-        p.setFont(font(Text::Small));
+        p.setFont(textFont(Text::Small));
         p.setPen(c.soft);
         p.drawText(node.adjusted(0, px(22), 0, 0), Qt::AlignCenter, decided != nullptr ? tr(labelOf(decided->conversion)) : QString());
         double y = node.bottom() + px(22);
@@ -368,7 +368,7 @@ void Picture::feed(QPainter& p, const QRectF& box) {
     p.setBrush(c.ink);
     p.drawRoundedRect(source, 4, 4);
     p.setPen(c.card);
-    p.setFont(font(Text::Body));
+    p.setFont(textFont(Text::Body));
     QString name = tr("no source");
     if (!model.project.sources.empty()) {
         const auto& s = model.project.sources.front();
@@ -392,7 +392,7 @@ void Picture::pins(QPainter& p, const QRectF& box) {
     p.setPen(QPen(c.ink, 2));
     p.setBrush(c.paper);
     p.drawRoundedRect(body, 10, 10);
-    p.setFont(font(Text::Figure));
+    p.setFont(textFont(Text::Figure));
     p.setPen(c.ink);
     p.drawText(body.adjusted(px(50), px(10), -px(50), -px(10)), Qt::AlignCenter | Qt::TextWordWrap, text(std::string{family.name}));
     const auto side = [&](bool left, std::size_t first, std::size_t last) {
@@ -414,7 +414,7 @@ void Picture::pins(QPainter& p, const QRectF& box) {
                 p.setPen(Qt::NoPen);
                 p.setBrush(c.time);
                 p.drawEllipse(QPointF(d, y), px(6.5), px(6.5));
-                p.setFont(font(Text::Small));
+                p.setFont(textFont(Text::Small));
                 p.setPen(c.card);
                 p.drawText(QRectF(d - px(7), y - px(8), px(14), px(16)), Qt::AlignCenter, QString::number(pin.pwm_timer));
             }

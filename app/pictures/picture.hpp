@@ -27,7 +27,7 @@ class Picture : public QWidget {
     Q_OBJECT
 public:
     explicit Picture(Document* document, project::Stage stage, QWidget* parent = nullptr);
-    void display(const QString& channel);
+    void present(const QString& channel);
     /// Paints into any device: screen, PNG or SVG.
     void render(QPainter& painter, const QRectF& box);
 

@@ -44,7 +44,7 @@ HeadlineStrip::HeadlineStrip(QWidget* parent) : QWidget(parent) {
     setFixedHeight(px(66));
 }
 
-void HeadlineStrip::display(const Model& model, bool dirty) {
+void HeadlineStrip::present(const Model& model, bool dirty) {
     setFixedHeight(px(66));
     const auto& h = model.plan.headline;
     name_ = text(h.name) + (dirty ? " *" : "");
@@ -73,28 +73,28 @@ void HeadlineStrip::paintEvent(QPaintEvent*) {
     const auto& c = colours();
     p.fillRect(rect(), c.strip);
     p.setPen(c.stripInk);
-    p.setFont(font(Text::Title));
+    p.setFont(textFont(Text::Title));
     const int right_block = px(620);
     const QRect name_box(px(18), px(8), std::max(px(200), width() - right_block - px(24)), px(30));
     p.drawText(name_box, Qt::AlignVCenter, p.fontMetrics().elidedText(name_, Qt::ElideRight, name_box.width()));
-    p.setFont(font(Text::Small));
+    p.setFont(textFont(Text::Small));
     p.setPen(c.stripSoft);
     p.drawText(QRect(px(18), px(38), name_box.width(), px(18)), Qt::AlignVCenter, p.fontMetrics().elidedText(small_, Qt::ElideRight, name_box.width()));
     int x = width() - right_block;
     for (const auto& gauge : gauges_) {
-        p.setFont(font(Text::Small));
+        p.setFont(textFont(Text::Small));
         p.setPen(c.stripSoft);
         p.drawText(QRect(x, px(8), px(205), px(18)), Qt::AlignVCenter, gauge.label);
-        p.setFont(font(Text::Body));
+        p.setFont(textFont(Text::Body));
         p.setPen(c.stripInk);
         p.drawText(QRect(x, px(26), px(205), px(20)), Qt::AlignVCenter, gauge.figure);
         drawHeadroom(p, QRectF(x, px(50), px(180), px(6)), gauge.share, Verdict::Unknown, QColor("#d97a42"), true);
         x += px(212);
     }
-    p.setFont(font(Text::Small));
+    p.setFont(textFont(Text::Small));
     p.setPen(c.stripSoft);
     p.drawText(QRect(x, px(8), px(190), px(18)), Qt::AlignVCenter, tr("Findings"));
-    p.setFont(font(Text::Body));
+    p.setFont(textFont(Text::Body));
     p.setPen(c.stripInk);
     p.drawText(QRect(x, px(26), px(192), px(20)), Qt::AlignVCenter, findings_);
 }
@@ -104,7 +104,7 @@ StageBar::StageBar(QWidget* parent) : QWidget(parent) {
     setFixedHeight(px(38));
 }
 
-void StageBar::display(int chosen, int edge) {
+void StageBar::present(int chosen, int edge) {
     setFixedHeight(px(38));
     chosen_ = chosen;
     edge_ = edge;
@@ -120,7 +120,7 @@ void StageBar::paintEvent(QPaintEvent*) {
     QPainter p(this);
     const auto& c = colours();
     p.fillRect(rect(), c.paper);
-    p.setFont(font(Text::Small));
+    p.setFont(textFont(Text::Small));
     p.setPen(c.soft);
     p.drawText(QRect(px(16), 0, edge_ - px(16), height()), Qt::AlignVCenter, chosen_ >= 0 ? tr("Esc: crossbar") : tr("channels × stages"));
     for (int s = 0; s < project::stageCount; ++s) {
@@ -128,11 +128,11 @@ void StageBar::paintEvent(QPaintEvent*) {
         const bool on = s == chosen_;
         if (on) p.fillRect(box, c.strip);
         p.setPen(on ? c.stripInk : c.ink);
-        p.setFont(font(Text::Figure));
+        p.setFont(textFont(Text::Figure));
         const bool all = concernsAll(s);
         p.drawText(box.adjusted(0, 0, 0, all ? -px(8) : 0), Qt::AlignCenter, tr(labelOf(static_cast<project::Stage>(s))));
         if (all) {
-            p.setFont(font(Text::Small));
+            p.setFont(textFont(Text::Small));
             p.setPen(on ? c.stripSoft : c.soft);
             p.drawText(box.adjusted(0, px(20), 0, 0), Qt::AlignHCenter | Qt::AlignTop, tr("all"));
         }
@@ -154,7 +154,7 @@ ChannelEdge::ChannelEdge(QWidget* parent) : QWidget(parent) { setObjectName("cha
 
 int ChannelEdge::rowHeight(int height, int count) { return std::clamp(count > 0 ? height / count : height, px(44), px(94)); }
 
-void ChannelEdge::display(const Model& model, const QString& chosen, bool narrow) {
+void ChannelEdge::present(const Model& model, const QString& chosen, bool narrow) {
     rows_.clear();
     for (const auto& channel : model.plan.channels) {
         const auto* decided = project::findChannel(model.project, channel.id);
@@ -188,10 +188,10 @@ void ChannelEdge::paintEvent(QPaintEvent*) {
         drawGlyph(p, QRectF(px(14), box.center().y() - px(13), px(26), px(26)));
         if (!narrow_) {
             p.setPen(c.ink);
-            p.setFont(font(Text::Figure));
+            p.setFont(textFont(Text::Figure));
             p.drawText(QRect(px(52), box.center().y() - px(20), width() - px(66), px(20)), Qt::AlignVCenter, p.fontMetrics().elidedText(row.name, Qt::ElideRight, width() - px(66)));
             p.setPen(c.soft);
-            p.setFont(font(Text::Small));
+            p.setFont(textFont(Text::Small));
             p.drawText(QRect(px(52), box.center().y(), width() - px(56), px(18)), Qt::AlignVCenter, p.fontMetrics().elidedText(row.small, Qt::ElideRight, width() - px(56)));
         }
         drawMark(p, QRectF(box), row.verdict);
@@ -217,7 +217,7 @@ Crossbar::Crossbar(QWidget* parent) : QWidget(parent) {
     setMouseTracking(true);
 }
 
-void Crossbar::display(const Model& model) {
+void Crossbar::present(const Model& model) {
     channels_ = model.plan.channels;
     update();
 }
@@ -240,13 +240,13 @@ void Crossbar::paintEvent(QPaintEvent*) {
             p.drawLine(box.bottomLeft(), box.bottomRight());
             const QRectF inner = box.adjusted(px(9), px(8), -px(8), -px(8));
             const bool unknown = cell.verdict == Verdict::Unknown;
-            p.setFont(font(Text::Figure));
+            p.setFont(textFont(Text::Figure));
             p.setPen(cell.verdict == Verdict::Breaks ? c.breaks : unknown && cell.figure.empty() ? c.soft : c.ink);
             const QString figure = cell.figure.empty() ? tr("not known") : text(cell.figure);
             QRectF used;
             p.drawText(inner.adjusted(0, 0, -px(4), 0), Qt::AlignTop | Qt::AlignLeft | Qt::TextWordWrap, figure, &used);
             if (h > px(60)) {
-                p.setFont(font(Text::Small));
+                p.setFont(textFont(Text::Small));
                 p.setPen(c.soft);
                 p.drawText(QRectF(QPointF(inner.left(), used.bottom() + px(2)), QPointF(inner.right(), inner.bottom() - px(10))), Qt::AlignTop | Qt::TextWordWrap, text(cell.small));
             }
@@ -295,7 +295,7 @@ FindingsStrip::FindingsStrip(QWidget* parent) : QWidget(parent) {
     new QVBoxLayout(body_);
 }
 
-void FindingsStrip::display(const Model& model, int stage, const QString& channel) {
+void FindingsStrip::present(const Model& model, int stage, const QString& channel) {
     const auto& c = colours();
     QString key;
     std::vector<const plan::PlanFinding*> shown;
@@ -307,7 +307,7 @@ void FindingsStrip::display(const Model& model, int stage, const QString& channe
         for (const auto& remedy : finding.remedies) key += text(remedy.label);
     }
     key += QString::number(stage) + (isDark() ? "d" : "l") + QString::number(scale());
-    setFixedHeight(shown.empty() ? px(34) : px(std::min<std::size_t>(132, 22 + 32 * shown.size())));
+    setFixedHeight(shown.empty() ? px(34) : px(static_cast<double>(std::min<std::size_t>(132, 22 + 32 * shown.size()))));
     setStyleSheet(QString("QWidget { background: %1; }").arg(c.card.name()));
     if (key == shown_) return;
     shown_ = key;
@@ -320,7 +320,7 @@ void FindingsStrip::display(const Model& model, int stage, const QString& channe
     layout->setSpacing(px(4));
     if (shown.empty()) {
         auto* none = new QLabel(tr("Nothing breaks or is tight here."));
-        none->setFont(font(Text::Body));
+        none->setFont(textFont(Text::Body));
         none->setStyleSheet(QString("color: %1").arg(c.soft.name()));
         layout->addWidget(none);
     }
@@ -331,20 +331,20 @@ void FindingsStrip::display(const Model& model, int stage, const QString& channe
         line->setContentsMargins(0, 0, 0, 0);
         const auto verdict = finding->severity == Severity::Stop ? Verdict::Breaks : Verdict::Tight;
         auto* mark = new QLabel(finding->severity == Severity::Note ? tr("note") : verdictWord(verdict));
-        mark->setFont(font(Text::Figure));
+        mark->setFont(textFont(Text::Figure));
         mark->setFixedWidth(px(70));
         mark->setStyleSheet(QString("color: %1").arg((finding->severity == Severity::Stop ? c.breaks : finding->severity == Severity::Warn ? c.tight : c.soft).name()));
         line->addWidget(mark);
         const auto* of_channel = plan::findChannel(model.plan, finding->channel);
         auto* where = new QPushButton((of_channel != nullptr ? text(of_channel->name) + " · " : QString()) + tr(labelOf(finding->stage)));
         where->setFlat(true);
-        where->setFont(font(Text::Figure));
+        where->setFont(textFont(Text::Figure));
         where->setStyleSheet("QPushButton { border: 0; padding: 0; text-align: left; }");
         where->setFixedWidth(px(130));
         connect(where, &QPushButton::clicked, this, [this, id = text(finding->channel), s = static_cast<int>(finding->stage)] { emit goTo(id, s); });
         line->addWidget(where);
         auto* words_label = new QLabel(text(finding->text));
-        words_label->setFont(font(Text::Body));
+        words_label->setFont(textFont(Text::Body));
         words_label->setWordWrap(true);
         words_label->setTextInteractionFlags(Qt::TextSelectableByMouse);
         line->addWidget(words_label, 1);
@@ -352,7 +352,7 @@ void FindingsStrip::display(const Model& model, int stage, const QString& channe
         for (const auto& remedy : finding->remedies) {
             auto* button = new QPushButton(text(remedy.label));
             button->setObjectName(QString("remedy_%1_%2").arg(text(finding->id)).arg(number));
-            button->setFont(font(Text::Body));
+            button->setFont(textFont(Text::Body));
             button->setProperty("main", first);
             button->setToolTip(remedy.cost.empty() ? tr("Costs nothing. You can undo it.") : tr("Costs: %1. You can undo it.").arg(text(remedy.cost)));
             const QColor back = first ? c.ink : c.paper, front = first ? c.card : c.ink;

@@ -9,7 +9,7 @@ class HeadlineStrip final : public QWidget {
     Q_OBJECT
 public:
     explicit HeadlineStrip(QWidget* parent = nullptr);
-    void display(const Model& model, bool dirty);
+    void present(const Model& model, bool dirty);
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -26,7 +26,7 @@ class StageBar final : public QWidget {
     Q_OBJECT
 public:
     explicit StageBar(QWidget* parent = nullptr);
-    void display(int chosen, int edge);
+    void present(int chosen, int edge);
 signals:
     void chosen(int stage);
 
@@ -45,7 +45,7 @@ class ChannelEdge final : public QWidget {
     Q_OBJECT
 public:
     explicit ChannelEdge(QWidget* parent = nullptr);
-    void display(const Model& model, const QString& chosen, bool narrow);
+    void present(const Model& model, const QString& chosen, bool narrow);
     [[nodiscard]] static int rowHeight(int height, int count);
 signals:
     void chosen(const QString& channel);
@@ -69,7 +69,7 @@ class Crossbar final : public QWidget {
     Q_OBJECT
 public:
     explicit Crossbar(QWidget* parent = nullptr);
-    void display(const Model& model);
+    void present(const Model& model);
     /// The figure of a cell, for tests and copying.
     [[nodiscard]] QString figure(int row, int stage) const;
 signals:
@@ -90,7 +90,7 @@ class FindingsStrip final : public QWidget {
 public:
     explicit FindingsStrip(QWidget* parent = nullptr);
     /// Shows those of a stage and channel, or all when stage is negative.
-    void display(const Model& model, int stage, const QString& channel);
+    void present(const Model& model, int stage, const QString& channel);
 signals:
     void remedyPressed(const std::vector<hinge::project::FactEdit>& edits);
     void goTo(const QString& channel, int stage);

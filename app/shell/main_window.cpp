@@ -242,22 +242,22 @@ QWidget* MainWindow::makeWorkplace() {
 
 void MainWindow::applyTheme() {
     const auto& c = colours();
-    qApp->setFont(font(Text::Body));
+    qApp->setFont(textFont(Text::Body));
     qApp->setStyleSheet(styleSheet());
-    sentence_->setFont(font(Text::Sentence));
+    sentence_->setFont(textFont(Text::Sentence));
     sentence_->setStyleSheet(QString("background: %1; padding: 0 %2px;").arg(c.card.name()).arg(px(14)));
-    hint_->setFont(font(Text::Small));
+    hint_->setFont(textFont(Text::Small));
     hint_->setStyleSheet(QString("background: %1; color: %2; padding: 0 %3px;").arg(c.card.name(), c.soft.name()).arg(px(14)));
     findChild<QWidget*>("centre")->setStyleSheet(QString("QWidget#centre { background: %1; border-left: 1px solid %2; border-right: 1px solid %2; }").arg(c.card.name(), c.line.name()));
-    code_->setFont(font(Text::Mono));
+    code_->setFont(textFont(Text::Mono));
     code_->setFrameShape(QFrame::NoFrame);
-    routineText_->setFont(font(Text::Body));
+    routineText_->setFont(textFont(Text::Body));
     routineText_->setStyleSheet(QString("background: %1; padding: 0 %2px;").arg(c.card.name()).arg(px(10)));
-    menu_->setFont(font(Text::Body));
+    menu_->setFont(textFont(Text::Body));
     menu_->setStyleSheet(QString("QPushButton { background: %1; border: 1px solid %2; border-radius: 4px; padding: 2px 10px; }").arg(c.card.name(), c.line.name()));
-    findChild<QLabel*>("question")->setFont(font(Text::Title));
+    findChild<QLabel*>("question")->setFont(textFont(Text::Title));
     findChild<QLabel*>("emptyNote")->setStyleSheet(QString("color: %1").arg(c.soft.name()));
-    message_->setFont(font(Text::Body));
+    message_->setFont(textFont(Text::Body));
     message_->setStyleSheet(QString("background: %1; color: %2; padding: 6px 18px;").arg(c.sparkTint.name(), c.ink.name()));
     layoutEdges();
     refresh();
@@ -283,15 +283,15 @@ void MainWindow::refresh() {
         if (channel_.isEmpty()) stage_ = -1;
     }
     setWindowTitle(text(model.project.brief.name) + (document_->dirty() ? " *" : "") + tr(" · Hinge Spark"));
-    headline_->display(model, document_->dirty());
+    headline_->present(model, document_->dirty());
     const bool narrow = width() < px(1100);
-    stages_->display(stage_, narrow ? px(56) : px(176));
-    channels_->display(model, channel_, narrow);
+    stages_->present(stage_, narrow ? px(56) : px(176));
+    channels_->present(model, channel_, narrow);
     if (stage_ < 0) {
         if (model.project.channels.empty()) middle_->setCurrentWidget(empty_);
         else if (middle_->currentWidget() == workplace_) middle_->setCurrentWidget(crossbar_);
-        crossbar_->display(model);
-        findings_->display(model, -1, {});
+        crossbar_->present(model);
+        findings_->present(model, -1, {});
         return;
     }
     middle_->setCurrentWidget(workplace_);
@@ -299,19 +299,19 @@ void MainWindow::refresh() {
     const auto opening = openingOf(model, stage, channel_);
     sentence_->setText(opening.sentence);
     hint_->setText(opening.hint);
-    facts_->display(stage_, channel_);
-    working_->display(model, stage_, channel_);
+    facts_->present(stage_, channel_);
+    working_->present(model, stage_, channel_);
     centre_->setCurrentIndex(stage_);
-    if (auto* picture = pictures_[static_cast<std::size_t>(stage_)]) picture->display(channel_);
+    if (auto* picture = pictures_[static_cast<std::size_t>(stage_)]) picture->present(channel_);
     if (stage == Stage::Routine) routineText_->setHtml(routineHtml(model));
     if (stage == Stage::Code) {
         const QString sketch = model.sketch ? text(model.sketch->text) : tr("// The sketch waits for a complete routine and a pin for every channel and input.");
         if (code_->toPlainText() != sketch) code_->setPlainText(sketch);
     }
-    if (stage == Stage::Tune) tune_->display(channel_);
-    if (stage == Stage::Prove) prove_->display(channel_);
-    if (stage == Stage::Log) log_->display(channel_);
-    findings_->display(model, stage_, channel_);
+    if (stage == Stage::Tune) tune_->present(channel_);
+    if (stage == Stage::Prove) prove_->present(channel_);
+    if (stage == Stage::Log) log_->present(channel_);
+    findings_->present(model, stage_, channel_);
 }
 
 void MainWindow::go(const QString& channel, int stage) {

@@ -23,7 +23,7 @@ QScrollArea* scrolled(QWidget* body) {
 
 QLabel* label(const QString& words, Text size, const QColor& colour, QWidget* parent = nullptr) {
     auto* made = new QLabel(words, parent);
-    made->setFont(font(size));
+    made->setFont(textFont(size));
     made->setWordWrap(true);
     made->setStyleSheet(QString("color: %1; background: transparent;").arg(colour.name()));
     return made;
@@ -100,7 +100,7 @@ void FactsPanel::edit(const QString& path, const QString& value) {
     if (!why.isEmpty()) return;
 }
 
-void FactsPanel::display(int stage, const QString& channel) {
+void FactsPanel::present(int stage, const QString& channel) {
     stage_ = stage;
     channel_ = channel;
     const auto facts = chosen(stage, channel);
@@ -144,7 +144,7 @@ void FactsPanel::build(const std::vector<project::Fact>& facts) {
         } else if (!fact.choices.empty()) {
             auto* box = new QComboBox;
             box->setObjectName(path);
-            box->setFont(font(Text::Body));
+            box->setFont(textFont(Text::Body));
             box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
             box->setMinimumContentsLength(8);
             if (fact.type == project::FactType::Text && fact.choices.front().first != "") box->addItem(tr("not chosen"), QString());
@@ -154,7 +154,7 @@ void FactsPanel::build(const std::vector<project::Fact>& facts) {
         } else {
             auto* field = new QLineEdit;
             field->setObjectName(path);
-            field->setFont(font(Text::Body));
+            field->setFont(textFont(Text::Body));
             if (fact.type == project::FactType::Quantity) {
                 field->setAlignment(Qt::AlignRight);
                 field->setFixedWidth(px(98));
@@ -252,7 +252,7 @@ WorkingPanel::WorkingPanel(QWidget* parent) : QWidget(parent) {
     outer->addWidget(scrolled(body_));
 }
 
-void WorkingPanel::display(const Model& model, int stage, const QString& channel) {
+void WorkingPanel::present(const Model& model, int stage, const QString& channel) {
     const auto& c = colours();
     QString html;
     const auto family = [&](Kind kind) {

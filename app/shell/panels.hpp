@@ -11,7 +11,7 @@ class FactsPanel final : public QWidget {
     Q_OBJECT
 public:
     explicit FactsPanel(Document* document, QWidget* parent = nullptr);
-    void display(int stage, const QString& channel);
+    void present(int stage, const QString& channel);
 
 private:
     void build(const std::vector<project::Fact>& facts);
@@ -34,7 +34,7 @@ class WorkingPanel final : public QWidget {
     Q_OBJECT
 public:
     explicit WorkingPanel(QWidget* parent = nullptr);
-    void display(const Model& model, int stage, const QString& channel);
+    void present(const Model& model, int stage, const QString& channel);
 
 private:
     QWidget* body_ = nullptr;

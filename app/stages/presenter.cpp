@@ -1,6 +1,7 @@
 #include "stages/presenter.hpp"
 #include "quantity/text.hpp"
 #include "theme/theme.hpp"
+#include <QCoreApplication>
 
 namespace hinge::app {
 namespace {

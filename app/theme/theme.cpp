@@ -1,5 +1,6 @@
 #include "theme/theme.hpp"
 #include <QFontDatabase>
+#include <QObject>
 #include <QPainterPath>
 #include <cmath>
 
@@ -37,7 +38,7 @@ double scale() { return scale_in_use; }
 void setScale(double factor) { scale_in_use = factor; }
 int px(double size) { return static_cast<int>(std::lround(size * scale_in_use)); }
 
-QFont font(Text text) {
+QFont textFont(Text text) {
     QFont f(text == Text::Mono ? "B612 Mono" : "B612");
     switch (text) {
         case Text::Small: f.setPixelSize(px(10.5)); break;

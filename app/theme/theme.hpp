@@ -26,7 +26,7 @@ void useDark(bool dark);
 
 /// B612 in the sizes of the house; pixel sizes follow the font scale.
 enum class Text { Small, Body, Figure, Sentence, Title, Mono };
-[[nodiscard]] QFont font(Text text);
+[[nodiscard]] QFont textFont(Text text);
 void loadFonts();
 /// Scale of all text and edges, 1 usual.
 [[nodiscard]] double scale();

@@ -71,7 +71,7 @@ void LogPage::add() {
     document_->replace(std::move(project));
 }
 
-void LogPage::display(const QString& channel) {
+void LogPage::present(const QString& channel) {
     channel_ = channel;
     const auto& c = colours();
     const auto& model = document_->model();

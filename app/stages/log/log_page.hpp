@@ -13,7 +13,7 @@ class LogPage final : public QWidget {
     Q_OBJECT
 public:
     explicit LogPage(Document* document, QWidget* parent = nullptr);
-    void display(const QString& channel);
+    void present(const QString& channel);
 
 private:
     void add();

@@ -31,7 +31,7 @@ void ProvePage::take(const std::string& id, const QString& reading, const QStrin
                 problem_ = words(verdict.error());
                 problemAt_ = text(id);
                 shown_.clear();
-                display({});
+                present({});
                 return;
             }
         document_->replace(proof::record(document_->model().project, step, reading.toStdString(), skipped.toStdString(), QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm").toStdString()));
@@ -39,7 +39,7 @@ void ProvePage::take(const std::string& id, const QString& reading, const QStrin
     }
 }
 
-void ProvePage::display(const QString& channel) {
+void ProvePage::present(const QString& channel) {
     const auto& c = colours();
     const auto& steps = document_->model().steps;
     QString key = channel + problem_ + (isDark() ? "d" : "l") + QString::number(scale());
@@ -69,7 +69,7 @@ void ProvePage::display(const QString& channel) {
         left->setSpacing(px(1));
         const auto add = [&](const QString& words_text, Text size, const QColor& colour) {
             auto* label = new QLabel(words_text);
-            label->setFont(font(size));
+            label->setFont(textFont(size));
             label->setWordWrap(true);
             label->setStyleSheet(QString("color: %1; background: %2").arg(colour.name(), c.card.name()));
             left->addWidget(label);
@@ -82,7 +82,7 @@ void ProvePage::display(const QString& channel) {
         auto* right = new QVBoxLayout;
         right->setSpacing(px(2));
         auto* expected = new QLabel(step.least && step.most ? tr("%1 to %2").arg(text(display(step.kind, *step.least)), text(display(step.kind, *step.most))) : tr("the plan does not know yet"));
-        expected->setFont(font(Text::Figure));
+        expected->setFont(textFont(Text::Figure));
         expected->setAlignment(Qt::AlignRight);
         expected->setStyleSheet(QString("color: %1; background: %2").arg(c.spark.name(), c.card.name()));
         expected->setToolTip(text(step.reason));
@@ -102,7 +102,7 @@ void ProvePage::display(const QString& channel) {
                     problem_ = tr("A step is skipped only with a reason: 'skip: no scale at hand'.");
                     problemAt_ = text(id);
                     shown_.clear();
-                    display({});
+                    present({});
                 } else {
                     take(id, {}, typed.mid(5).trimmed());
                 }
@@ -113,7 +113,7 @@ void ProvePage::display(const QString& channel) {
         right->addWidget(field);
         auto* verdict = new QLabel(text(step.id) == problemAt_ && !problem_.isEmpty() ? problem_ : !step.skipped.empty() ? tr("skipped") : step.reading.empty() ? QString() : verdictWord(step.verdict));
         verdict->setObjectName("verdict_" + text(step.id));
-        verdict->setFont(font(Text::Small));
+        verdict->setFont(textFont(Text::Small));
         verdict->setWordWrap(true);
         verdict->setAlignment(Qt::AlignRight);
         verdict->setStyleSheet(QString("color: %1; background: %2").arg((step.verdict == Verdict::Breaks || !problem_.isEmpty() ? c.breaks : c.soft).name(), c.card.name()));

@@ -11,7 +11,7 @@ class ProvePage final : public QWidget {
     Q_OBJECT
 public:
     explicit ProvePage(Document* document, QWidget* parent = nullptr);
-    void display(const QString& channel);
+    void present(const QString& channel);
 
 private:
     void take(const std::string& id, const QString& reading, const QString& skipped);

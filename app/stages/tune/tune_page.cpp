@@ -42,7 +42,7 @@ TunePage::~TunePage() {
     if (port_.isOpen()) port_.close();
 }
 
-void TunePage::display(const QString& channel) { channel_ = channel; }
+void TunePage::present(const QString& channel) { channel_ = channel; }
 
 QString TunePage::status() const {
     if (!note_.isEmpty() && !port_.isOpen()) return note_;
@@ -178,7 +178,7 @@ void TunePage::buildControls() {
     layout_->setSpacing(px(6));
     const auto label = [&](const QString& words_text, Text size, const QColor& colour) {
         auto* made = new QLabel(words_text);
-        made->setFont(font(size));
+        made->setFont(textFont(size));
         made->setWordWrap(true);
         made->setStyleSheet(QString("color: %1").arg(colour.name()));
         layout_->addWidget(made);
@@ -209,7 +209,7 @@ void TunePage::buildControls() {
         auto* inner = new QHBoxLayout(holder);
         inner->setContentsMargins(0, 0, 0, 0);
         auto* name = new QLabel(text(p.name).replace('_', ' ') + (p.unit == "permille" ? " ‰" : ", " + text(p.unit)));
-        name->setFont(font(Text::Body));
+        name->setFont(textFont(Text::Body));
         auto* field = new QLineEdit(QString::number(p.value));
         field->setObjectName("param_" + text(p.name));
         field->setAlignment(Qt::AlignRight);
@@ -291,7 +291,7 @@ void TunePage::keepRun() {
 
 QRectF TunePage::chartBox() const {
     const double left = px(248);
-    return {left + px(66), px(40), width() - left - px(90), height() - px(90)};
+    return QRectF(left + px(66), px(40), width() - left - px(90), height() - px(90));
 }
 
 void TunePage::resizeEvent(QResizeEvent*) {
@@ -342,14 +342,14 @@ void TunePage::paintEvent(QPaintEvent*) {
     if (has_current) line(lower, [](const Sample& s) { return s.current; }, c.spark);
     p.restore();
     if (telemetry_.empty()) {
-        p.setFont(font(Text::Body));
+        p.setFont(textFont(Text::Body));
         p.setPen(c.soft);
         p.drawText(upper.box, Qt::AlignCenter, tr("Nothing has come over the link yet."));
     }
     if (board_ != nullptr) {
         // The tank beside the chart's foot, falling as it pours.
         const auto seen = board_->observe();
-        p.setFont(font(Text::Figure));
+        p.setFont(textFont(Text::Figure));
         p.setPen(c.hinge);
         p.drawText(QRectF(whole.right() - px(260), px(8), px(260), px(22)), Qt::AlignRight, tr("poured %1, tank %2").arg(text(quantity::display(Kind::Volume, seen.poured)), text(quantity::display(Kind::Volume, seen.tank))));
     }

@@ -20,7 +20,7 @@ class TunePage final : public QWidget {
 public:
     explicit TunePage(Document* document, QWidget* parent = nullptr);
     ~TunePage() override;
-    void display(const QString& channel);
+    void present(const QString& channel);
     void startStandIn();
     void connectTo(const QString& port);
     void stopEverything();
