@@ -3,6 +3,7 @@
 #include "routine/prove.hpp"
 #include <QDir>
 #include <QFileInfo>
+#include <algorithm>
 
 namespace hinge::app {
 
@@ -16,7 +17,7 @@ Document::Document(const QString& partsFolder, QObject* parent) : QObject(parent
     autosave_.setInterval(2000);
     connect(&autosave_, &QTimer::timeout, this, [this] {
         if (!folder_.isEmpty() && dirty())
-            if (const auto written = store::autosave(store_, folder_.toStdString()); !written) emit said(tr("Autosave failed: %1").arg(words(written.error())));
+            if (const auto written = store::autosave(store_, folder_.toStdString()); !written) Q_EMIT said(tr("Autosave failed: %1").arg(words(written.error())));
     });
     poll_.setInterval(30);
     connect(&poll_, &QTimer::timeout, this, [this] {
@@ -39,6 +40,7 @@ QString Document::open(const QString& folder) {
     folder_ = info.isFile() ? info.absolutePath() : info.absoluteFilePath();
     undo_.clear();
     redo_.clear();
+    ownScript_ = false;
     reevaluate();
     return {};
 }
@@ -49,7 +51,7 @@ QString Document::save(const QString& folder) {
     if (const auto written = store::save(store_, target.toStdString()); !written) return words(written.error());
     folder_ = target;
     saved_ = store_.project;
-    emit changed();
+    Q_EMIT changed();
     return {};
 }
 
@@ -60,6 +62,7 @@ void Document::newGadget() {
     folder_.clear();
     undo_.clear();
     redo_.clear();
+    ownScript_ = false;
     reevaluate();
 }
 
@@ -121,22 +124,46 @@ void Document::reevaluate() {
     m.plan = proof::withProof(std::move(m.plan), m.steps);
     m.wires = plan::wiring(m.project, m.parts, m.plan);
     m.partLines = plan::partsList(m.project, m.parts, m.plan);
-    m.scene.reset();
-    if (m.plan.program && !m.plan.program->cues.empty())
-        if (const auto plants = plan::plantsOf(m.project, m.parts, m.plan)) {
-            simulation::Options options;
-            double longest = 2.0;
-            for (const auto& channel : m.plan.channels)
-                if (channel.pump.dose_time) longest = std::max(longest, si(*channel.pump.dose_time));
-            options.length = std::min(600.0, longest * 1.3 + 1.5);
-            options.sample_every = options.length / 1500.0;
-            options.events = {{0.5, "", false, m.plan.program->cues.front().id, {}, false}};
-            for (const auto& rail : m.plan.rails)
-                if (rail.id == m.project.board.rail && rail.rest) options.rest_current = si(*rail.rest);
-            if (auto traces = simulation::simulate(*m.plan.program, *plants, options)) m.scene = std::move(*traces);
-        }
+    playScene();
     startWork();
-    emit changed();
+    Q_EMIT changed();
+}
+
+void Document::play(std::vector<simulation::Event> script, bool asProved) {
+    ownScript_ = !script.empty();
+    asProved_ = asProved;
+    std::stable_sort(script.begin(), script.end(), [](const auto& a, const auto& b) { return a.time < b.time; });
+    model_.script = std::move(script);
+    playScene();
+    Q_EMIT changed();
+}
+
+void Document::playScene() {
+    auto& m = model_;
+    m.scene.reset();
+    if (!m.plan.program || m.plan.program->cues.empty()) return;
+    const auto plants = plan::plantsOf(m.project, m.parts, m.plan);
+    if (!plants) return;
+    if (!ownScript_) {
+        simulation::Event start;
+        start.time = 0.5;
+        start.cue = m.plan.program->cues.front().id;
+        m.script = {start};
+        asProved_ = false;
+    }
+    simulation::Options options;
+    options.length = simulation::sceneLength(*m.plan.program, m.script);
+    options.sample_every = options.length / 1500.0;
+    options.events = m.script;
+    options.as_proved = asProved_;
+    for (const auto& rail : m.plan.rails)
+        if (rail.id == m.project.board.rail && rail.rest) options.rest_current = si(*rail.rest);
+    auto traces = simulation::simulate(*m.plan.program, *plants, options);
+    if (!traces && ownScript_) {  // a pressed input is no longer there
+        ownScript_ = false;
+        return playScene();
+    }
+    if (traces) m.scene = std::move(*traces);
 }
 
 void Document::startWork() {

@@ -20,7 +20,8 @@ struct Model {
     project::Parts parts;
     plan::Plan plan;
     std::vector<proof::Step> steps;
-    std::optional<simulation::Traces> scene;   ///< the routine played once
+    std::vector<simulation::Event> script;     ///< what happens in the scene
+    std::optional<simulation::Traces> scene;   ///< the routine played once with that script
     std::optional<firmware::Sketch> sketch;
     plan::Evidence evidence;
     std::vector<plan::Wire> wires;
@@ -55,20 +56,25 @@ public:
     void replace(project::Project project);
     void undo();
     void redo();
+    /// Plays another script; empty: one start of the first cue. Not part of the project.
+    void play(std::vector<simulation::Event> script, bool asProved = false);
     /// Waits for proof and compile to come in (for pictures and tests).
     void settle();
     void setCompiling(bool on) { compile_ = on; }
 
-signals:
+Q_SIGNALS:
     void changed();
     void said(const QString& message);
 
 private:
     void reevaluate();
+    void playScene();
     void startWork();
     void collect();
 
     Model model_;
+    bool asProved_ = false;
+    bool ownScript_ = false;    ///< the script was pressed by hand
     store::Document store_;
     project::Project saved_;
     QString folder_, partsFolder_;

@@ -1,41 +1,62 @@
 #include "shell/main_window.hpp"
-#include "pictures/picture.hpp"
-#include "shell/edges.hpp"
-#include "shell/panels.hpp"
+#include "shell/channel_edge.hpp"
+#include "shell/crossbar.hpp"
+#include "shell/empty_page.hpp"
+#include "shell/facts_panel.hpp"
+#include "shell/findings_strip.hpp"
+#include "shell/guide.hpp"
+#include "shell/headline_strip.hpp"
+#include "shell/labels.hpp"
+#include "shell/stage_bar.hpp"
+#include "shell/working_panel.hpp"
+#include "stages/code/code_page.hpp"
+#include "stages/feed/feed_picture.hpp"
 #include "stages/log/log_page.hpp"
-#include "stages/presenter.hpp"
+#include "stages/match/candidate_list.hpp"
+#include "stages/match/match_picture.hpp"
+#include "stages/need/brief_page.hpp"
+#include "stages/need/need_picture.hpp"
+#include "stages/opening.hpp"
+#include "stages/pins/pins_picture.hpp"
 #include "stages/prove/prove_page.hpp"
+#include "stages/pulse/pulse_picture.hpp"
+#include "stages/routine/routine_page.hpp"
 #include "stages/tune/tune_page.hpp"
-#include "theme/theme.hpp"
 #include <QApplication>
 #include <QCloseEvent>
+#include <QCursor>
 #include <QDir>
 #include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QInputDialog>
-#include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
 #include <QMessageBox>
 #include <QMimeData>
-#include <QPlainTextEdit>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QSettings>
 #include <QShortcut>
 #include <QStackedWidget>
-#include <QTextBrowser>
 #include <QVBoxLayout>
 
 namespace hinge::app {
-namespace {
+
 using project::Stage;
-}
 
 MainWindow::MainWindow(Document* document, QWidget* parent) : QMainWindow(parent), document_(document) {
     setObjectName("main");
     setAcceptDrops(true);
     setMinimumSize(1000, 640);
+    makeEdges();
+    makeMenu();
+    connectEdges();
+    applyTheme();
+    showCrossbar();
+}
+
+void MainWindow::makeEdges() {
     auto* whole = new QWidget;
     auto* column = new QVBoxLayout(whole);
     column->setContentsMargins(0, 0, 0, 0);
@@ -44,8 +65,12 @@ MainWindow::MainWindow(Document* document, QWidget* parent) : QMainWindow(parent
     stages_ = new StageBar;
     menu_ = new QPushButton(stages_);
     menu_->setObjectName("gadgetMenu");
-    menu_->setText(tr("Gadget"));
     menu_->setFocusPolicy(Qt::NoFocus);
+    guide_ = new Guide;
+    message_ = new QLabel;
+    message_->setObjectName("message");
+    message_->setWordWrap(true);
+    message_->hide();
     auto* middle_row = new QWidget;
     auto* row = new QHBoxLayout(middle_row);
     row->setContentsMargins(0, 0, 0, 0);
@@ -53,46 +78,126 @@ MainWindow::MainWindow(Document* document, QWidget* parent) : QMainWindow(parent
     channels_ = new ChannelEdge;
     middle_ = new QStackedWidget;
     crossbar_ = new Crossbar;
-    empty_ = makeEmptyPage();
+    overview_ = new QWidget;
+    auto* overview = new QVBoxLayout(overview_);
+    overview->setContentsMargins(0, 0, 0, 0);
+    overview->setSpacing(0);
+    sceneBelow_ = new SceneChart(document_);
+    sceneBelow_->setObjectName("sceneBelow");
+    overview->addWidget(crossbar_, 1);
+    overview->addWidget(sceneBelow_, 0);
+    empty_ = new EmptyPage;
     workplace_ = makeWorkplace();
-    for (auto* page : {static_cast<QWidget*>(crossbar_), empty_, workplace_}) middle_->addWidget(page);
+    for (auto* page : {overview_, static_cast<QWidget*>(empty_), workplace_}) middle_->addWidget(page);
     row->addWidget(channels_);
     row->addWidget(middle_, 1);
-    message_ = new QLabel;
-    message_->setObjectName("message");
-    message_->setWordWrap(true);
-    message_->hide();
     findings_ = new FindingsStrip;
     column->addWidget(headline_);
     column->addWidget(stages_);
+    column->addWidget(guide_);
     column->addWidget(message_);
     column->addWidget(middle_row, 1);
     column->addWidget(findings_);
     setCentralWidget(whole);
+}
 
+QWidget* MainWindow::makeWorkplace() {
+    auto* page = new QWidget;
+    auto* row = new QHBoxLayout(page);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(0);
+    left_ = new QWidget;
+    auto* left = new QVBoxLayout(left_);
+    left->setContentsMargins(0, 0, 0, 0);
+    left->setSpacing(0);
+    facts_ = new FactsPanel(document_);
+    candidates_ = new CandidateList;
+    candidatesHolder_ = new QWidget;
+    auto* holder = new QVBoxLayout(candidatesHolder_);
+    holder->setContentsMargins(14, 4, 2, 0);
+    auto* best = new QLabel(tr("Candidates, best first"));
+    best->setObjectName("candidatesTitle");
+    holder->addWidget(best);
+    auto* scroll = scrolled(candidates_);
+    scroll->setObjectName("candidateScroll");
+    holder->addWidget(scroll, 1);
+    left->addWidget(facts_, 1);
+    left->addWidget(candidatesHolder_, 1);
+    auto* middle = new QWidget;
+    middle->setObjectName("centre");
+    middle->setAttribute(Qt::WA_StyledBackground);
+    auto* column = new QVBoxLayout(middle);
+    column->setSpacing(0);
+    sentence_ = new QLabel;
+    sentence_->setObjectName("sentence");
+    sentence_->setWordWrap(true);
+    hint_ = new QLabel;
+    hint_->setObjectName("hint");
+    hint_->setWordWrap(true);
+    centre_ = new QStackedWidget;
+    brief_ = new BriefPage(document_);
+    routine_ = new RoutinePage(document_);
+    code_ = new CodePage(document_);
+    tune_ = new TunePage(document_);
+    prove_ = new ProvePage(document_);
+    log_ = new LogPage(document_);
+    pages_ = {new NeedPicture(document_), new HeadFlowPicture(document_, true), new FeedPicture(document_), new PinsPicture(document_), new PulsePicture(document_), routine_, code_, tune_, prove_, log_};
+    for (auto* each : pages_) {
+        centre_->addWidget(each);
+        pictures_.push_back(qobject_cast<Picture*>(each));
+    }
+    centre_->addWidget(brief_);
+    column->addWidget(sentence_);
+    column->addWidget(hint_);
+    column->addWidget(centre_, 1);
+    working_ = new WorkingPanel;
+    row->addWidget(left_);
+    row->addWidget(middle, 1);
+    row->addWidget(working_);
+    return page;
+}
+
+void MainWindow::connectEdges() {
     connect(stages_, &StageBar::chosen, this, [this](int stage) {
-        QString channel = channel_;
-        if (stage_ < 0) channel = stage == static_cast<int>(Stage::Need) || document_->model().project.channels.empty() ? QString() : text(document_->model().project.channels.front().id);
-        go(channel, stage);
+        const auto& channels = document_->model().project.channels;
+        const bool brief = stage_ < 0 && stage == static_cast<int>(Stage::Need);
+        go(stage_ >= 0 ? channel_ : brief || channels.empty() ? QString() : text(channels.front().id), stage);
     });
     connect(channels_, &ChannelEdge::chosen, this, [this](const QString& id) { go(id, stage_ < 0 ? 0 : stage_); });
     connect(channels_, &ChannelEdge::menuAsked, this, &MainWindow::channelMenu);
+    connect(channels_, &ChannelEdge::addAsked, this, &MainWindow::askWhatMoves);
+    connect(channels_, &ChannelEdge::wheeled, this, &MainWindow::scrollRows);
+    connect(crossbar_, &Crossbar::wheeled, this, &MainWindow::scrollRows);
     connect(crossbar_, &Crossbar::chosen, this, &MainWindow::go);
+    connect(empty_, &EmptyPage::wanted, this, &MainWindow::addChannel);
+    connect(brief_, &BriefPage::goTo, this, [this](const QString& id, int stage) { go(id, stage); });
+    connect(candidates_, &CandidateList::chosen, this, [this](const QString& actuator, const QString& part) {
+        const std::string base = "channels/" + channel_.toStdString() + "/";
+        document_->apply({{base + "actuator", actuator.toStdString()}, {base + "drive/part", part.toStdString()}});
+    });
+    connect(routine_, &RoutinePage::wordClicked, this, [this](const QString& path) { changeWord(path, QCursor::pos()); });
+    connect(code_, &CodePage::said, this, &MainWindow::say);
     connect(findings_, &FindingsStrip::remedyPressed, this, [this](const std::vector<project::FactEdit>& edits) {
-        const QString why = document_->apply(edits);
-        if (!why.isEmpty()) say(why);
+        if (const QString why = document_->apply(edits); !why.isEmpty()) say(why);
     });
     connect(findings_, &FindingsStrip::goTo, this, [this](const QString& id, int stage) { go(id.isEmpty() ? channel_ : id, stage); });
+    connect(guide_, &Guide::look, this, [this](int stage) {
+        const auto& channels = document_->model().project.channels;
+        if (stage < 0 || channels.empty()) showCrossbar();
+        else go(text(channels.front().id), stage);
+    });
+    connect(guide_, &Guide::left, this, [] { QSettings().setValue("guided", true); });
     connect(document_, &Document::changed, this, &MainWindow::refresh);
     connect(document_, &Document::said, this, &MainWindow::say);
+}
 
+void MainWindow::makeMenu() {
     auto* menu = new QMenu(this);
     const auto action = [&](const QString& name, const QKeySequence& keys, auto slot) {
         auto* made = menu->addAction(name);
         made->setShortcut(keys);
         connect(made, &QAction::triggered, this, slot);
         addAction(made);
-        return made;
     };
     action(tr("New gadget"), QKeySequence::New, [this] {
         if (document_->dirty() && QMessageBox::question(this, tr("Unsaved changes"), tr("This gadget has changes that are not saved. Start a new one and lose them?")) != QMessageBox::Yes) return;
@@ -112,6 +217,7 @@ MainWindow::MainWindow(Document* document, QWidget* parent) : QMainWindow(parent
     action(tr("Save as…"), QKeySequence::SaveAs, [this] { save(true); });
     menu->addSeparator();
     action(tr("Add a channel"), QKeySequence("Ctrl+K"), [this] { askWhatMoves(); });
+    action(tr("The brief"), QKeySequence("Ctrl+B"), [this] { go({}, static_cast<int>(Stage::Need)); });
     menu->addSeparator();
     action(tr("Undo"), QKeySequence::Undo, [this] { document_->undo(); });
     action(tr("Redo"), QKeySequence::Redo, [this] { document_->redo(); });
@@ -120,160 +226,72 @@ MainWindow::MainWindow(Document* document, QWidget* parent) : QMainWindow(parent
         workingFolded_ = !workingFolded_;
         layoutEdges();
     });
+    action(tr("Fold the findings"), QKeySequence("Ctrl+F"), [this] {
+        findingsFolded_ = !findingsFolded_;
+        findings_->fold(findingsFolded_);
+    });
     action(tr("Light or dark"), QKeySequence("Ctrl+L"), [this] {
         useDark(!isDark());
         applyTheme();
     });
     action(tr("Larger text"), QKeySequence::ZoomIn, [this] { setScale(std::min(2.0, scale() * 1.1)); applyTheme(); });
     action(tr("Smaller text"), QKeySequence::ZoomOut, [this] { setScale(std::max(0.8, scale() / 1.1)); applyTheme(); });
-    action(tr("Shortcuts"), QKeySequence(Qt::Key_F1), [this] { shortcuts(); });
+    menu->addSeparator();
+    action(tr("Guide through the demo"), QKeySequence(), [this] { guide_->start(); });
+    action(tr("Keys"), QKeySequence(Qt::Key_F1), [this] {
+        say(tr("Alt + arrows walk along channels and stages · Esc: crossbar · Ctrl+Z, Ctrl+Shift+Z: undo, redo · Ctrl+S: save · Ctrl+O: open · Ctrl+N: new · Ctrl+K: add a channel · Ctrl+B: the brief · "
+               "Ctrl+W: fold the working · Ctrl+F: fold the findings · Ctrl+L: light or dark · Ctrl + and −: text size · space in Tune: everything safe · right click: copy or save · F1: this list, Esc closes it"));
+    });
     action(tr("Quit"), QKeySequence::Quit, [this] { close(); });
     connect(menu_, &QPushButton::clicked, this, [this, menu] { menu->popup(menu_->mapToGlobal(QPoint(0, menu_->height()))); });
-
     const auto key = [this](const char* keys, auto slot) { connect(new QShortcut(QKeySequence(keys), this), &QShortcut::activated, this, slot); };
     key("Alt+Left", [this] { walk(-1, 0); });
     key("Alt+Right", [this] { walk(1, 0); });
     key("Alt+Up", [this] { walk(0, -1); });
     key("Alt+Down", [this] { walk(0, 1); });
-    applyTheme();
-    showCrossbar();
-}
-
-QWidget* MainWindow::makeEmptyPage() {
-    auto* page = new QWidget;
-    page->setObjectName("emptyPage");
-    auto* column = new QVBoxLayout(page);
-    column->addStretch(2);
-    auto* question = new QLabel(tr("What moves or switches?"));
-    question->setObjectName("question");
-    question->setAlignment(Qt::AlignHCenter);
-    auto* row = new QHBoxLayout;
-    newName_ = new QLineEdit;
-    newName_->setObjectName("newChannelName");
-    newName_->setPlaceholderText(tr("its name, such as Rain"));
-    newName_->setMaximumWidth(320);
-    auto* pump = new QPushButton(tr("A pump"));
-    pump->setObjectName("addPump");
-    pump->setProperty("main", true);
-    connect(pump, &QPushButton::clicked, this, &MainWindow::addChannel);
-    connect(newName_, &QLineEdit::returnPressed, this, &MainWindow::addChannel);
-    row->addStretch();
-    row->addWidget(newName_);
-    row->addWidget(pump);
-    row->addStretch();
-    auto* note = new QLabel(tr("Name it and say what it is. Board and supply come under Pins and Feed; the brief is Need with no channel chosen."));
-    note->setObjectName("emptyNote");
-    note->setAlignment(Qt::AlignHCenter);
-    column->addWidget(question);
-    column->addLayout(row);
-    column->addWidget(note);
-    column->addStretch(3);
-    return page;
-}
-
-QWidget* MainWindow::makeWorkplace() {
-    auto* page = new QWidget;
-    auto* row = new QHBoxLayout(page);
-    row->setContentsMargins(0, 0, 0, 0);
-    row->setSpacing(0);
-    facts_ = new FactsPanel(document_);
-    auto* middle = new QWidget;
-    middle->setObjectName("centre");
-    auto* column = new QVBoxLayout(middle);
-    column->setContentsMargins(0, px(8), 0, 0);
-    column->setSpacing(px(2));
-    sentence_ = new QLabel;
-    sentence_->setObjectName("sentence");
-    sentence_->setWordWrap(true);
-    hint_ = new QLabel;
-    hint_->setObjectName("hint");
-    hint_->setWordWrap(true);
-    centre_ = new QStackedWidget;
-    for (int s = 0; s < project::stageCount; ++s) {
-        const auto stage = static_cast<Stage>(s);
-        if (stage == Stage::Code) {
-            code_ = new QPlainTextEdit;
-            code_->setObjectName("code");
-            code_->setReadOnly(true);
-            code_->setLineWrapMode(QPlainTextEdit::NoWrap);
-            centre_->addWidget(code_);
-            pictures_.push_back(nullptr);
-        } else if (stage == Stage::Tune) {
-            tune_ = new TunePage(document_);
-            centre_->addWidget(tune_);
-            pictures_.push_back(nullptr);
-        } else if (stage == Stage::Prove) {
-            prove_ = new ProvePage(document_);
-            centre_->addWidget(prove_);
-            pictures_.push_back(nullptr);
-        } else if (stage == Stage::Log) {
-            log_ = new LogPage(document_);
-            centre_->addWidget(log_);
-            pictures_.push_back(nullptr);
-        } else if (stage == Stage::Routine) {
-            auto* both = new QWidget;
-            auto* stack = new QVBoxLayout(both);
-            stack->setContentsMargins(0, 0, 0, 0);
-            routineText_ = new QTextBrowser;
-            routineText_->setObjectName("routineText");
-            routineText_->setOpenLinks(false);
-            routineText_->setFrameShape(QFrame::NoFrame);
-            connect(routineText_, &QTextBrowser::anchorClicked, this, [this](const QUrl& url) { changeWord(url.path(), QCursor::pos()); });
-            auto* picture = new Picture(document_, stage);
-            pictures_.push_back(picture);
-            stack->addWidget(routineText_, 2);
-            stack->addWidget(picture, 3);
-            centre_->addWidget(both);
-        } else {
-            auto* picture = new Picture(document_, stage);
-            pictures_.push_back(picture);
-            centre_->addWidget(picture);
-        }
-    }
-    column->addWidget(sentence_);
-    column->addWidget(hint_);
-    column->addWidget(centre_, 1);
-    working_ = new WorkingPanel;
-    row->addWidget(facts_);
-    row->addWidget(middle, 1);
-    row->addWidget(working_);
-    return page;
 }
 
 void MainWindow::applyTheme() {
     const auto& c = colours();
     qApp->setFont(textFont(Text::Body));
-    qApp->setStyleSheet(styleSheet());
+    qApp->setPalette(housePalette());
+    setStyleSheet(houseStyle());
     sentence_->setFont(textFont(Text::Sentence));
-    sentence_->setStyleSheet(QString("background: %1; padding: 0 %2px;").arg(c.card.name()).arg(px(14)));
     hint_->setFont(textFont(Text::Small));
-    hint_->setStyleSheet(QString("background: %1; color: %2; padding: 0 %3px;").arg(c.card.name(), c.soft.name()).arg(px(14)));
-    findChild<QWidget*>("centre")->setStyleSheet(QString("QWidget#centre { background: %1; border-left: 1px solid %2; border-right: 1px solid %2; }").arg(c.card.name(), c.line.name()));
-    code_->setFont(textFont(Text::Mono));
-    code_->setFrameShape(QFrame::NoFrame);
-    routineText_->setFont(textFont(Text::Body));
-    routineText_->setStyleSheet(QString("background: %1; padding: 0 %2px;").arg(c.card.name()).arg(px(10)));
+    hint_->setStyleSheet(QString("color: %1;").arg(c.soft.name()));
+    sentence_->setContentsMargins(px(14), 0, px(14), 0);
+    hint_->setContentsMargins(px(14), 0, px(14), px(6));
+    auto* centre = findChild<QWidget*>("centre");
+    centre->setStyleSheet(QString("QWidget#centre { background-color: %1; border: 0; border-left: 1px solid %2; border-right: 1px solid %2; }").arg(c.card.name(), c.line.name()));
+    centre->layout()->setContentsMargins(1, px(9), 1, 0);
+    auto* best = findChild<QLabel*>("candidatesTitle");
+    best->setFont(textFont(Text::Small));
+    best->setStyleSheet(QString("color: %1;").arg(c.soft.name()));
     menu_->setFont(textFont(Text::Body));
-    menu_->setStyleSheet(QString("QPushButton { background: %1; border: 1px solid %2; border-radius: 4px; padding: 2px 10px; }").arg(c.card.name(), c.line.name()));
-    findChild<QLabel*>("question")->setFont(textFont(Text::Title));
-    findChild<QLabel*>("emptyNote")->setStyleSheet(QString("color: %1").arg(c.soft.name()));
     message_->setFont(textFont(Text::Body));
-    message_->setStyleSheet(QString("background: %1; color: %2; padding: 6px 18px;").arg(c.sparkTint.name(), c.ink.name()));
+    message_->setStyleSheet(QString("background-color: %1; color: %2; padding: 7px 18px;").arg(c.sparkTint.name(), c.ink.name()));
+    empty_->applyTheme();
+    guide_->applyTheme();
     layoutEdges();
     refresh();
 }
 
+bool MainWindow::narrow() const { return width() < px(1100); }
+
 void MainWindow::layoutEdges() {
-    const bool narrow = width() < px(1100);
-    channels_->setFixedWidth(narrow ? px(56) : px(176));
-    menu_->setGeometry(px(narrow ? 3 : 76), px(5), px(narrow ? 50 : 90), px(27));
-    menu_->setText(narrow ? "☰" : tr("Gadget"));
+    channels_->setFixedWidth(narrow() ? px(56) : px(176));
+    menu_->setGeometry(px(narrow() ? 4 : 10), px(4), px(narrow() ? 48 : 74), px(29));
+    menu_->setText(narrow() ? tr("…") : tr("Gadget"));
     const auto stage = static_cast<Stage>(std::max(0, stage_));
     const bool has_facts = stage_ >= 0 && stage != Stage::Tune && stage != Stage::Prove && stage != Stage::Code;
-    facts_->setFixedWidth(px(248));
-    facts_->setVisible(has_facts);
+    const bool match = stage == Stage::Match;
+    left_->setFixedWidth(px(248));
+    left_->setVisible(has_facts);
+    candidatesHolder_->setVisible(match);
+    facts_->setMaximumHeight(match ? px(262) : QWIDGETSIZE_MAX);
+    const bool sums = stage != Stage::Prove && stage != Stage::Log && stage != Stage::Tune && !(stage == Stage::Need && channel_.isEmpty());
     working_->setFixedWidth(px(268));
-    working_->setVisible(stage_ >= 0 && !workingFolded_ && width() >= px(1240) && stage != Stage::Prove && stage != Stage::Log && stage != Stage::Tune && !(stage == Stage::Need && channel_.isEmpty()));
+    working_->setVisible(stage_ >= 0 && sums && !workingFolded_ && width() >= px(1240));
 }
 
 void MainWindow::refresh() {
@@ -284,30 +302,42 @@ void MainWindow::refresh() {
     }
     setWindowTitle(text(model.project.brief.name) + (document_->dirty() ? " *" : "") + tr(" · Hinge Spark"));
     headline_->present(model, document_->dirty());
-    const bool narrow = width() < px(1100);
-    stages_->present(stage_, narrow ? px(56) : px(176));
-    channels_->present(model, channel_, narrow);
-    if (stage_ < 0) {
-        if (model.project.channels.empty()) middle_->setCurrentWidget(empty_);
-        else if (middle_->currentWidget() == workplace_) middle_->setCurrentWidget(crossbar_);
-        crossbar_->present(model);
-        findings_->present(model, -1, {});
-        return;
-    }
-    middle_->setCurrentWidget(workplace_);
+    stages_->present(stage_, channels_->maximumWidth());
+    channels_->present(model, stage_ < 0 ? QString() : channel_, narrow());
+    if (stage_ >= 0) return refreshWorkplace();
+    middle_->setCurrentWidget(asking_ || model.project.channels.empty() ? static_cast<QWidget*>(empty_) : overview_);
+    crossbar_->present(model);
+    sceneBelow_->present({});
+    layoutScene();
+    findings_->present(model, -1, {});
+}
+
+// Few channels leave room under the crossbar: the scene is played there.
+void MainWindow::layoutScene() {
+    const int count = static_cast<int>(document_->model().project.channels.size());
+    const int whole = middle_->height();
+    const int left = whole - count * ChannelEdge::rowHeight(whole, count);
+    const bool room = left >= px(300) && document_->model().scene.has_value();
+    sceneBelow_->setVisible(room);
+    if (room) sceneBelow_->setFixedHeight(left - px(24));
+}
+
+void MainWindow::refreshWorkplace() {
+    const auto& model = document_->model();
     const auto stage = static_cast<Stage>(stage_);
+    middle_->setCurrentWidget(workplace_);
     const auto opening = openingOf(model, stage, channel_);
     sentence_->setText(opening.sentence);
     hint_->setText(opening.hint);
-    facts_->present(stage_, channel_);
-    working_->present(model, stage_, channel_);
-    centre_->setCurrentIndex(stage_);
-    if (auto* picture = pictures_[static_cast<std::size_t>(stage_)]) picture->present(channel_);
-    if (stage == Stage::Routine) routineText_->setHtml(routineHtml(model));
-    if (stage == Stage::Code) {
-        const QString sketch = model.sketch ? text(model.sketch->text) : tr("// The sketch waits for a complete routine and a pin for every channel and input.");
-        if (code_->toPlainText() != sketch) code_->setPlainText(sketch);
-    }
+    facts_->present(stage, channel_);
+    working_->present(model, stage, channel_);
+    const bool brief = stage == Stage::Need && channel_.isEmpty();
+    centre_->setCurrentWidget(brief ? brief_ : pages_[static_cast<std::size_t>(stage_)]);
+    if (brief) brief_->present();
+    else if (auto* picture = pictures_[static_cast<std::size_t>(stage_)]) picture->present(channel_);
+    if (stage == Stage::Match) candidates_->present(model, channel_);
+    if (stage == Stage::Routine) routine_->present(channel_);
+    if (stage == Stage::Code) code_->present();
     if (stage == Stage::Tune) tune_->present(channel_);
     if (stage == Stage::Prove) prove_->present(channel_);
     if (stage == Stage::Log) log_->present(channel_);
@@ -315,51 +345,42 @@ void MainWindow::refresh() {
 }
 
 void MainWindow::go(const QString& channel, int stage) {
+    const auto& channels = document_->model().project.channels;
+    asking_ = false;
     channel_ = channel;
     stage_ = stage;
-    if (channel_.isEmpty() && stage_ != static_cast<int>(Stage::Need) && stage_ != static_cast<int>(Stage::Prove) && !document_->model().project.channels.empty())
-        channel_ = text(document_->model().project.channels.front().id);
+    // Without a channel only the brief and the whole bring-up have something to say.
+    if (channel_.isEmpty() && stage_ != static_cast<int>(Stage::Need) && stage_ != static_cast<int>(Stage::Prove) && !channels.empty()) channel_ = text(channels.front().id);
     layoutEdges();
     refresh();
 }
 
 void MainWindow::showCrossbar() {
     stage_ = -1;
-    middle_->setCurrentWidget(document_->model().project.channels.empty() ? empty_ : crossbar_);
+    asking_ = false;
     layoutEdges();
     refresh();
 }
 
 void MainWindow::askWhatMoves() {
     stage_ = -1;
+    asking_ = true;
     layoutEdges();
     refresh();
-    middle_->setCurrentWidget(empty_);
-    newName_->setFocus();
+    empty_->ask();
 }
 
-void MainWindow::addChannel() {
-    const QString name = newName_->text().trimmed().isEmpty() ? tr("Pump") : newName_->text().trimmed();
-    newName_->clear();
-    auto project = project::addChannel(document_->model().project, project::ChannelKind::Pump, name.toStdString());
+void MainWindow::scrollRows(int pixels) {
+    const int count = static_cast<int>(document_->model().project.channels.size());
+    const int most = std::max(0, count * ChannelEdge::rowHeight(channels_->height(), count) - channels_->height());
+    rowOffset_ = std::clamp(rowOffset_ + pixels, 0, most);
+    channels_->setOffset(rowOffset_);
+    crossbar_->setOffset(rowOffset_);
+}
+
+void MainWindow::addChannel(const QString& name) {
+    auto project = project::addRunningChannel(document_->model().project, project::ChannelKind::Pump, name.toStdString());
     const QString id = text(project.channels.back().id);
-    // A new channel gets a cue of its own, started by a button, so that it can run at all.
-    std::vector<std::string> cues, inputs;
-    for (const auto& cue : project.routine.cues) cues.push_back(cue.id);
-    for (const auto& input : project.inputs) inputs.push_back(input.id);
-    if (inputs.empty()) {
-        project::Input start;
-        start.id = project::freshId("start", inputs);
-        start.name = "start";
-        start.pin = "D2";
-        project.inputs.push_back(start);
-    }
-    routine::Cue cue;
-    cue.id = project::freshId("run " + name.toStdString(), cues);
-    cue.name = name.toStdString();
-    cue.input = project.inputs.front().id;
-    cue.moves.push_back({"runs", routine::Action::Run, id.toStdString(), std::nullopt});
-    project.routine.cues.push_back(cue);
     document_->replace(std::move(project));
     go(id, 0);
 }
@@ -370,34 +391,25 @@ void MainWindow::channelMenu(const QString& id, const QPoint& where) {
     if (channel == nullptr) return;
     const int at = static_cast<int>(channel - model.project.channels.data());
     QMenu menu(this);
-    auto* rename = menu.addAction(tr("Rename…"));
-    auto* copy = menu.addAction(tr("Duplicate"));
-    auto* up = menu.addAction(tr("Move up"));
-    auto* down = menu.addAction(tr("Move down"));
-    auto* remove = menu.addAction(tr("Remove"));
-    const auto* chosen = menu.exec(where);
-    if (chosen == rename) {
+    menu.setObjectName("channelMenu");
+    menu.addAction(tr("Rename…"), this, [this, id, name = text(channel->name)] {
         bool given = false;
-        const QString name = QInputDialog::getText(this, tr("Rename"), tr("Name"), QLineEdit::Normal, text(channel->name), &given);
-        if (given && !name.trimmed().isEmpty()) document_->apply(project::FactEdit{"channels/" + id.toStdString() + "/name", name.trimmed().toStdString()});
-    } else if (chosen == copy) {
-        document_->replace(project::duplicateChannel(model.project, id.toStdString()));
-    } else if (chosen == up) {
-        document_->replace(project::moveChannel(model.project, id.toStdString(), at - 1));
-    } else if (chosen == down) {
-        document_->replace(project::moveChannel(model.project, id.toStdString(), at + 1));
-    } else if (chosen == remove) {
-        document_->replace(project::removeChannel(model.project, id.toStdString()));
-    }
+        const QString typed = QInputDialog::getText(this, tr("Rename"), tr("Name"), QLineEdit::Normal, name, &given);
+        if (given && !typed.trimmed().isEmpty()) document_->apply(project::FactEdit{"channels/" + id.toStdString() + "/name", typed.trimmed().toStdString()});
+    });
+    menu.addAction(tr("Duplicate"), this, [this, id] { document_->replace(project::duplicateChannel(document_->model().project, id.toStdString())); });
+    menu.addAction(tr("Move up"), this, [this, id, at] { document_->replace(project::moveChannel(document_->model().project, id.toStdString(), at - 1)); });
+    menu.addAction(tr("Move down"), this, [this, id, at] { document_->replace(project::moveChannel(document_->model().project, id.toStdString(), at + 1)); });
+    menu.addAction(tr("Remove"), this, [this, id] { document_->replace(project::removeChannel(document_->model().project, id.toStdString())); });
+    menu.exec(where);
 }
 
-// A word of the routine: a flag flips, a choice opens its list, anything else a small field.
+// A word of the routine: a flag flips, an input opens its list, anything else a small field.
 void MainWindow::changeWord(const QString& path, const QPoint& where) {
     const auto fact = project::fact(document_->model().project, path.toStdString());
     if (!fact) return;
     const auto set = [this, path](const QString& value) {
-        const QString why = document_->apply(project::FactEdit{path.toStdString(), value.toStdString()});
-        if (!why.isEmpty()) say(why);
+        if (const QString why = document_->apply(project::FactEdit{path.toStdString(), value.toStdString()}); !why.isEmpty()) say(why);
     };
     if (fact->type == project::FactType::Flag) return set(fact->exact == "yes" ? "no" : "yes");
     if (path.endsWith("/input")) {
@@ -413,7 +425,7 @@ void MainWindow::changeWord(const QString& path, const QPoint& where) {
     field->setAttribute(Qt::WA_DeleteOnClose);
     field->setText(text(fact->text));
     field->setPlaceholderText(text(fact->hint));
-    field->resize(px(200), px(30));
+    field->resize(px(220), px(32));
     field->move(where);
     connect(field, &QLineEdit::returnPressed, this, [set, field] {
         set(field->text());
@@ -437,8 +449,8 @@ bool MainWindow::openFolder(const QString& folder) {
     settings.setValue("recent", recent.mid(0, 8));
     message_->hide();
     if (document_->hasRecovery(folder)) {
-        say(tr("There are unsaved changes from a session that ended early. They are opened; Ctrl+Z goes back to the saved file."));
         document_->recover(folder);
+        say(tr("There are unsaved changes from a session that ended early. They are opened; Ctrl+Z goes back to the saved file."));
     }
     showCrossbar();
     return true;
@@ -451,7 +463,7 @@ void MainWindow::save(bool elsewhere) {
         if (folder.isEmpty()) return;
     }
     const QString why = document_->save(folder);
-    say(why.isEmpty() ? tr("Saved in %1.").arg(folder) : tr("Not saved: %1.").arg(why));
+    say(why.isEmpty() ? tr("Saved in %1.").arg(folder) : tr("Not saved: %1. Free some space or choose another folder with 'Save as'.").arg(why));
 }
 
 void MainWindow::say(const QString& message) {
@@ -471,32 +483,25 @@ void MainWindow::walk(int dx, int dy) {
     go(text(channels[static_cast<std::size_t>(row)].id), stage_ < 0 ? 0 : std::clamp(stage_ + dx, 0, project::stageCount - 1));
 }
 
-void MainWindow::shortcuts() {
-    say(tr("Alt + arrows: walk along channels and stages · Esc: crossbar · Ctrl+Z, Ctrl+Shift+Z: undo, redo · Ctrl+S: save · Ctrl+O: open · Ctrl+N: new · Ctrl+K: add a channel · Ctrl+W: fold the working · Ctrl+L: light or dark · Ctrl + and −: text size · "
-           "Space in Tune: everything safe · F1: this list, Esc closes it"));
-}
-
 void MainWindow::keyPressEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_Escape) {
         if (message_->isVisible()) message_->hide();
         else showCrossbar();
         return;
     }
-    if (event->key() == Qt::Key_Space && stage_ == static_cast<int>(Stage::Tune)) {
-        tune_->stopEverything();
-        return;
-    }
+    if (event->key() == Qt::Key_Space && stage_ == static_cast<int>(Stage::Tune)) return tune_->stopEverything();
     QMainWindow::keyPressEvent(event);
 }
 
 void MainWindow::resizeEvent(QResizeEvent* event) {
     QMainWindow::resizeEvent(event);
     layoutEdges();
+    scrollRows(0);
     refresh();
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-    if (document_->dirty() && qEnvironmentVariableIsEmpty("HINGE_SPARK_TEST")) {
+    if (document_->dirty() && isVisible() && qEnvironmentVariableIsEmpty("HINGE_SPARK_TEST")) {
         const auto answer = QMessageBox::question(this, tr("Unsaved changes"), tr("Save the changes to this gadget first?"), QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
         if (answer == QMessageBox::Cancel) return event->ignore();
         if (answer == QMessageBox::Save) {

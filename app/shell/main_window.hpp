@@ -3,25 +3,31 @@
 #include <QMainWindow>
 
 class QLabel;
+class QMenu;
 class QPushButton;
+class QScrollArea;
 class QStackedWidget;
-class QTextBrowser;
-class QPlainTextEdit;
-class QLineEdit;
 
 namespace hinge::app {
 
-class HeadlineStrip;
-class StageBar;
+class BriefPage;
+class CandidateList;
 class ChannelEdge;
+class CodePage;
 class Crossbar;
-class FindingsStrip;
+class EmptyPage;
 class FactsPanel;
-class WorkingPanel;
-class Picture;
-class TunePage;
-class ProvePage;
+class FindingsStrip;
+class Guide;
+class HeadlineStrip;
 class LogPage;
+class Picture;
+class ProvePage;
+class RoutinePage;
+class SceneChart;
+class StageBar;
+class TunePage;
+class WorkingPanel;
 
 /// The one window: two edges, and between them the crossbar or a workplace.
 class MainWindow final : public QMainWindow {
@@ -39,7 +45,8 @@ public:
     bool openFolder(const QString& folder);
     void say(const QString& message);
     [[nodiscard]] QString lastSaid() const;
-    TunePage* tune() { return tune_; }
+    [[nodiscard]] TunePage* tune() { return tune_; }
+    [[nodiscard]] Guide* guide() { return guide_; }
     void applyTheme();
 
 protected:
@@ -50,43 +57,55 @@ protected:
     void dropEvent(QDropEvent* event) override;
 
 private:
+    void makeEdges();
+    QWidget* makeWorkplace();
+    void makeMenu();
+    void connectEdges();
     void refresh();
+    void refreshWorkplace();
     void walk(int dx, int dy);
     void save(bool elsewhere);
-    void addChannel();
+    void addChannel(const QString& name);
     void channelMenu(const QString& channel, const QPoint& where);
     void changeWord(const QString& path, const QPoint& where);
-    void shortcuts();
     void layoutEdges();
-    QWidget* makeEmptyPage();
-    QWidget* makeWorkplace();
+    void layoutScene();
+    void scrollRows(int pixels);
+    [[nodiscard]] bool narrow() const;
 
     Document* document_;
     int stage_ = -1;
     QString channel_;
+    bool workingFolded_ = false, findingsFolded_ = false, asking_ = false;
+    int rowOffset_ = 0;
     HeadlineStrip* headline_ = nullptr;
     StageBar* stages_ = nullptr;
     QPushButton* menu_ = nullptr;
+    Guide* guide_ = nullptr;
+    QLabel* message_ = nullptr;
     ChannelEdge* channels_ = nullptr;
     QStackedWidget* middle_ = nullptr;
+    QWidget* overview_ = nullptr;
     Crossbar* crossbar_ = nullptr;
-    QWidget* empty_ = nullptr;
-    QLineEdit* newName_ = nullptr;
+    SceneChart* sceneBelow_ = nullptr;
+    EmptyPage* empty_ = nullptr;
     QWidget* workplace_ = nullptr;
+    QWidget* left_ = nullptr;
     FactsPanel* facts_ = nullptr;
-    WorkingPanel* working_ = nullptr;
-    QLabel* sentence_ = nullptr;
-    QLabel* hint_ = nullptr;
+    QWidget* candidatesHolder_ = nullptr;
+    CandidateList* candidates_ = nullptr;
+    QLabel *sentence_ = nullptr, *hint_ = nullptr;
     QStackedWidget* centre_ = nullptr;
-    std::vector<Picture*> pictures_;
-    QTextBrowser* routineText_ = nullptr;
-    QPlainTextEdit* code_ = nullptr;
+    std::vector<QWidget*> pages_;          ///< one a stage
+    std::vector<Picture*> pictures_;       ///< those pages that are nothing but a picture
+    BriefPage* brief_ = nullptr;
+    RoutinePage* routine_ = nullptr;
+    CodePage* code_ = nullptr;
     TunePage* tune_ = nullptr;
     ProvePage* prove_ = nullptr;
     LogPage* log_ = nullptr;
+    WorkingPanel* working_ = nullptr;
     FindingsStrip* findings_ = nullptr;
-    QLabel* message_ = nullptr;
-    bool workingFolded_ = false;
 };
 
 }  // namespace hinge::app

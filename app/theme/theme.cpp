@@ -1,7 +1,5 @@
 #include "theme/theme.hpp"
 #include <QFontDatabase>
-#include <QObject>
-#include <QPainterPath>
 #include <cmath>
 
 namespace hinge::app {
@@ -11,11 +9,11 @@ double scale_in_use = 1.0;
 }
 
 const Palette& lightPalette() {
-    static const Palette p{"#f6f3ec", "#fffdf8", "#d9d3c6", "#20262b", "#5c646b", "#0d6e6a", "#cfe5e1", "#b9551a", "#f3dcc8", "#5a4a93", "#ded8ee", "#b3201f", "#7f6000", "#20262b", "#fffdf8", "#b9c0c6", "#ff9a8f"};
+    static const Palette p{"#f6f3ec", "#fffdf8", "#d9d3c6", "#20262b", "#5c646b", "#0d6e6a", "#cfe5e1", "#b9551a", "#f3dcc8", "#5a4a93", "#ded8ee", "#b3201f", "#7f6000", "#20262b", "#fffdf8", "#b9c0c6", "#ff9a8f", "#e0834c", "#454e55"};
     return p;
 }
 const Palette& darkPalette() {
-    static const Palette p{"#1c2125", "#242a2f", "#454e55", "#f1eee6", "#b3bbc1", "#5cc4bb", "#1f4a48", "#f0975c", "#5a3520", "#b3a4ec", "#3d345f", "#ff8a80", "#e3c04a", "#12161a", "#f1eee6", "#b3bbc1", "#ff9a8f"};
+    static const Palette p{"#1c2125", "#242a2f", "#454e55", "#f1eee6", "#b3bbc1", "#5cc4bb", "#1f4a48", "#f0975c", "#5a3520", "#b3a4ec", "#3d345f", "#ff8a80", "#e3c04a", "#12161a", "#f1eee6", "#b3bbc1", "#ff9a8f", "#e0834c", "#454e55"};
     return p;
 }
 const Palette& colours() { return dark_in_use ? darkPalette() : lightPalette(); }
@@ -51,101 +49,70 @@ QFont textFont(Text text) {
     return f;
 }
 
-QString verdictWord(Verdict verdict) {
-    switch (verdict) {
-        case Verdict::Holds: return QObject::tr("holds");
-        case Verdict::Tight: return QObject::tr("tight");
-        case Verdict::Breaks: return QObject::tr("breaks");
-        case Verdict::Unknown: return QObject::tr("not known");
-    }
-    return {};
+QString houseStyle() {
+    const auto& c = colours();
+    QString sheet = R"(
+QMainWindow, QDialog { background-color: @paper; }
+QWidget { color: @ink; selection-background-color: @hinge; selection-color: @card; }
+QToolTip { color: @ink; background-color: @card; border: 1px solid @line; padding: 3px; }
+QLineEdit, QComboBox { background-color: @card; border: 1px solid @line; border-radius: 3px; padding: 2px 6px; min-height: @row; }
+QLineEdit:focus, QComboBox:focus { border: 2px solid @hinge; padding: 1px 5px; }
+QLineEdit[refused="true"] { border: 2px solid @breaks; padding: 1px 5px; }
+QComboBox::drop-down { border: 0; width: 18px; }
+QComboBox::down-arrow { image: url(:/glyphs/@chevron.svg); width: 10px; height: 10px; }
+QComboBox QAbstractItemView { background-color: @card; border: 1px solid @line; selection-background-color: @hingeTint; selection-color: @ink; outline: 0; }
+QPushButton { background-color: @card; border: 1px solid @ink; border-radius: 4px; padding: 3px 11px; min-height: @row; }
+QPushButton:hover { background-color: @hingeTint; }
+QPushButton:focus { border: 2px solid @hinge; padding: 2px 10px; }
+QPushButton:checked { background-color: @timeTint; }
+QPushButton:disabled { color: @soft; border-color: @line; }
+QPushButton[main="true"] { background-color: @ink; color: @card; }
+QPushButton[main="true"]:hover { background-color: @hinge; }
+QPushButton[danger="true"] { background-color: @danger; color: #ffffff; border-color: @danger; }
+QPushButton[bare="true"] { background-color: transparent; border: 0; padding: 0; text-align: left; min-height: 0; }
+QPushButton[bare="true"]:hover { color: @hinge; }
+QCheckBox::indicator { width: 15px; height: 15px; border: 1px solid @ink; border-radius: 2px; background-color: @card; }
+QCheckBox::indicator:checked { background-color: @hinge; image: url(:/glyphs/tick.svg); }
+QScrollArea, QTextBrowser, QPlainTextEdit { border: 0; }
+QScrollBar:vertical { background-color: transparent; width: 9px; margin: 0; }
+QScrollBar:horizontal { background-color: transparent; height: 9px; margin: 0; }
+QScrollBar::handle { background-color: @line; border-radius: 4px; min-height: 26px; min-width: 26px; }
+QScrollBar::handle:hover { background-color: @soft; }
+QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
+QScrollBar::add-page, QScrollBar::sub-page { background-color: transparent; }
+QMenu { background-color: @card; border: 1px solid @line; padding: 4px 0; }
+QMenu::item { padding: 5px 22px; background-color: @card; }
+QMenu::item:selected { background-color: @hingeTint; }
+QMenu::separator { height: 1px; background-color: @line; margin: 4px 0; }
+QSlider::groove:horizontal { height: 4px; background-color: @line; border-radius: 2px; }
+QSlider::sub-page:horizontal { background-color: @timeTint; border-radius: 2px; }
+QSlider::handle:horizontal { width: 9px; margin: -7px 0; background-color: @ink; border-radius: 2px; }
+)";
+    const std::pair<const char*, QString> words[] = {
+        {"@hingeTint", c.hingeTint.name()}, {"@timeTint", c.timeTint.name()}, {"@hinge", c.hinge.name()}, {"@ink", c.ink.name()}, {"@paper", c.paper.name()},
+        {"@card", c.card.name()}, {"@line", c.line.name()}, {"@soft", c.soft.name()}, {"@danger", lightPalette().breaks.name()}, {"@breaks", c.breaks.name()},
+        {"@chevron", isDark() ? "chevron_dark" : "chevron"}, {"@row", QString("%1px").arg(px(19))}};
+    for (const auto& [word, value] : words) sheet.replace(QLatin1String(word), value);
+    return sheet;
 }
 
-void drawMark(QPainter& painter, const QRectF& box, Verdict verdict) {
+QPalette housePalette() {
     const auto& c = colours();
-    painter.save();
-    painter.setRenderHint(QPainter::Antialiasing);
-    const double s = px(12);
-    const QPointF corner = box.topRight();
-    if (verdict == Verdict::Tight) {
-        painter.setPen(QPen(c.tight, 2));
-        painter.drawLine(corner + QPointF(-s, 1), corner + QPointF(-1, s));
-        painter.drawLine(corner + QPointF(-s, 1), corner + QPointF(-1, 1));
-        painter.drawLine(corner + QPointF(-1, 1), corner + QPointF(-1, s));
-    } else if (verdict == Verdict::Breaks) {
-        QPainterPath path;
-        path.moveTo(corner + QPointF(-s, 0));
-        path.lineTo(corner);
-        path.lineTo(corner + QPointF(0, s));
-        path.lineTo(corner + QPointF(-s / 2, s * 0.6));
-        path.lineTo(corner + QPointF(-s, s));
-        path.closeSubpath();
-        painter.fillPath(path, c.breaks);
-    } else if (verdict == Verdict::Unknown) {
-        painter.setPen(QPen(c.soft, 1, Qt::DashLine));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawRect(QRectF(corner + QPointF(-s - 1, 2), QSizeF(s - 1, s - 3)));
-    }
-    painter.restore();
-}
-
-void drawHeadroom(QPainter& painter, const QRectF& box, std::optional<double> share, Verdict verdict, const QColor& colour, bool onStrip) {
-    const auto& c = colours();
-    painter.save();
-    painter.setRenderHint(QPainter::Antialiasing);
-    const double h = box.height();
-    if (!share) {
-        if (verdict == Verdict::Unknown) {
-            painter.setPen(QPen(onStrip ? c.stripSoft : c.soft, 1, Qt::DashLine));
-            painter.drawRoundedRect(box.adjusted(0.5, 0.5, -0.5, -0.5), h / 2, h / 2);
-        }
-        painter.restore();
-        return;
-    }
-    const double limit = box.left() + box.width() * 0.82;   // where the tick stands
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(onStrip ? QColor("#454e55") : c.line);
-    painter.drawRoundedRect(box, h / 2, h / 2);
-    const double end = box.left() + std::max(h, std::min(1.0, *share) * (limit - box.left()));
-    painter.setBrush(colour);
-    painter.drawRoundedRect(QRectF(box.topLeft(), QPointF(end - (*share > 1.0 ? 3 : 0), box.bottom())), h / 2, h / 2);
-    if (*share > 1.0) {
-        const double over = std::min(box.right(), limit + 3 + (*share - 1.0) * (limit - box.left()));
-        painter.setBrush(onStrip ? c.stripBreaks : c.breaks);
-        painter.drawRect(QRectF(QPointF(limit + 3, box.top()), QPointF(std::max(over, limit + 8), box.bottom())));
-    } else if (*share > 0.8) {
-        painter.setPen(QPen(onStrip ? c.strip : c.card, 1.4));
-        const double from = end - (end - box.left()) * 0.2;
-        for (double x = from; x < end - 2; x += 4) painter.drawLine(QPointF(x, box.bottom()), QPointF(x + 3, box.top()));
-    }
-    painter.setPen(QPen(onStrip ? c.stripInk : c.ink, 2));
-    painter.drawLine(QPointF(limit, box.top() - h * 0.5), QPointF(limit, box.bottom() + h * 0.5));
-    painter.restore();
-}
-
-QString styleSheet() {
-    const auto& c = colours();
-    return QString(R"(
-QWidget { color: %1; background: %2; }
-QToolTip { color: %1; background: %3; border: 1px solid %4; }
-QLineEdit, QComboBox, QPlainTextEdit, QSpinBox { background: %3; border: 1px solid %4; border-radius: 3px; padding: 3px 6px; selection-background-color: %5; selection-color: %3; }
-QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border: 1px solid %5; }
-QComboBox::drop-down { border: 0; width: 14px; }
-QComboBox QAbstractItemView { background: %3; border: 1px solid %4; selection-background-color: %6; selection-color: %1; }
-QPushButton { background: %3; border: 1px solid %1; border-radius: 4px; padding: 4px 10px; }
-QPushButton:hover, QPushButton:focus { background: %6; }
-QPushButton[main="true"] { background: %1; color: %3; }
-QPushButton[danger="true"] { background: %7; color: #ffffff; border-color: %7; }
-QPushButton:disabled { color: %8; border-color: %4; }
-QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid %1; background: %3; }
-QCheckBox::indicator:checked { background: %5; }
-QScrollArea, QScrollArea > QWidget > QWidget { border: 0; }
-QScrollBar:vertical { background: %2; width: 10px; } QScrollBar::handle:vertical { background: %4; border-radius: 4px; min-height: 24px; }
-QScrollBar::add-line, QScrollBar::sub-line { height: 0; width: 0; }
-QScrollBar:horizontal { background: %2; height: 10px; } QScrollBar::handle:horizontal { background: %4; border-radius: 4px; }
-QMenu { background: %3; border: 1px solid %4; } QMenu::item { padding: 5px 18px; background: %3; } QMenu::item:selected { background: %6; }
-QSlider::groove:horizontal { height: 4px; background: %4; border-radius: 2px; } QSlider::handle:horizontal { width: 10px; margin: -6px 0; background: %1; border-radius: 2px; }
-)").arg(c.ink.name(), c.paper.name(), c.card.name(), c.line.name(), c.hinge.name(), c.hingeTint.name(), c.breaks.name(), c.soft.name());
+    QPalette palette;
+    palette.setColor(QPalette::Window, c.paper);
+    palette.setColor(QPalette::WindowText, c.ink);
+    palette.setColor(QPalette::Base, c.card);
+    palette.setColor(QPalette::AlternateBase, c.paper);
+    palette.setColor(QPalette::Text, c.ink);
+    palette.setColor(QPalette::PlaceholderText, c.soft);
+    palette.setColor(QPalette::Button, c.card);
+    palette.setColor(QPalette::ButtonText, c.ink);
+    palette.setColor(QPalette::Highlight, c.hinge);
+    palette.setColor(QPalette::HighlightedText, c.card);
+    palette.setColor(QPalette::ToolTipBase, c.card);
+    palette.setColor(QPalette::ToolTipText, c.ink);
+    palette.setColor(QPalette::Link, c.hinge);
+    return palette;
 }
 
 double contrast(const QColor& a, const QColor& b) {

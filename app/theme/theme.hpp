@@ -2,7 +2,7 @@
 #include "plan/plan.hpp"
 #include <QColor>
 #include <QFont>
-#include <QPainter>
+#include <QPalette>
 #include <QString>
 
 namespace hinge::app {
@@ -12,7 +12,7 @@ struct Palette {
     QColor paper, card, line, ink, soft;
     QColor hinge, hingeTint, spark, sparkTint, time, timeTint;
     QColor breaks, tight;
-    QColor strip, stripInk, stripSoft, stripBreaks;
+    QColor strip, stripInk, stripSoft, stripBreaks, stripSpark, stripTrack;
 };
 [[nodiscard]] const Palette& lightPalette();
 [[nodiscard]] const Palette& darkPalette();
@@ -33,14 +33,8 @@ void loadFonts();
 void setScale(double factor);
 [[nodiscard]] int px(double size);
 
-/// The word a person reads: holds, tight, breaks, not known.
-[[nodiscard]] QString verdictWord(Verdict verdict);
-/// The verdict's mark, besides its colour: a corner triangle, a notched square, a dashed outline.
-void drawMark(QPainter& painter, const QRectF& box, Verdict verdict);
-/// The headroom bar: value against its limit.
-void drawHeadroom(QPainter& painter, const QRectF& box, std::optional<double> share, Verdict verdict, const QColor& colour, bool onStrip = false);
-
-[[nodiscard]] QString styleSheet();
+[[nodiscard]] QString houseStyle();
+[[nodiscard]] QPalette housePalette();
 /// Contrast of two colours as WCAG 2 defines it, 1 to 21.
 [[nodiscard]] double contrast(const QColor& a, const QColor& b);
 

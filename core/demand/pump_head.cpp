@@ -51,7 +51,7 @@ Result<Worked<PumpHeadResult>> pumpHead(const PumpHead& in) {
     r.hydraulic_power = of<Power>(weight * si(in.flow) * si(r.total_head));
     addStep(out.steps, "v", "speed of the water in the tube", "{Q}/(π·{D}²/4)", {{"Q", in.flow}, {"D", in.tube_diameter}}, r.velocity, "continuity");
     addStep(out.steps, "Re", "Reynolds number", "{ρ}·{v}·{D}/{µ}", {{"ρ", constants::water_density}, {"v", v}, {"D", d}, {"µ", constants::water_viscosity}}, r.reynolds, "reynolds");
-    addStep(out.steps, "f", "friction factor", reynolds <= 2300 ? "64/{Re}" : "Colebrook-White at Re {Re}, ε/D {e}", {{"Re", reynolds}, {"e", relative}}, r.friction_factor, reynolds <= 2300 ? "hagen-poiseuille" : "colebrook-1939");
+    addStep(out.steps, "f", "friction factor", reynolds <= 2300 ? "64/{Re}" : "1/√f = −2·log10({e}/3.7 + 2.51/({Re}·√f))", {{"Re", reynolds}, {"e", relative}}, r.friction_factor, reynolds <= 2300 ? "hagen-poiseuille" : "colebrook-1939");
     addStep(out.steps, "hf", "head lost to friction", "({f}·{L}/{D} + {K})·{v}²/(2·{g})", {{"f", f}, {"L", in.tube_length}, {"D", d}, {"K", in.fittings_k}, {"v", v}, {"g", constants::gravity}}, r.friction_head, "darcy-weisbach");
     addStep(out.steps, "H", "head asked for", "{hs} + {hf} + {p}/({ρ}·{g})", {{"hs", in.static_head}, {"hf", r.friction_head}, {"p", in.outlet_pressure}, {"ρ", constants::water_density}, {"g", constants::gravity}}, r.total_head, "bernoulli");
     addStep(out.steps, "P", "power into the water", "{ρ}·{g}·{Q}·{H}", {{"ρ", constants::water_density}, {"g", constants::gravity}, {"Q", in.flow}, {"H", r.total_head}}, r.hydraulic_power, "derived: P = ρgQH");

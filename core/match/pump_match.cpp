@@ -214,6 +214,17 @@ PumpAsk ask(const project::PumpDemand& d) {
     return result;
 }
 
+ChartWindow chartWindow(const project::PumpDemand& d, const PumpAsk& asked, const HeadCurve& own) {
+    const double lift = d.lift ? std::max(0.0, si(*d.lift)) : 0.0;
+    ChartWindow window{asked.flow ? si(*asked.flow) * 1.8 : 2e-5, std::max(0.2, lift * 1.8)};
+    if (!own.points.empty()) {
+        window.flow = std::max(window.flow, own.points.back().x * 1.08);
+        window.head = std::max(window.head, std::min(own.points.front().y * 1.15, lift * 6.0 + 2.0));
+    }
+    if (const auto end = systemHead(d, window.flow)) window.head = std::max(window.head, std::min(*end * 1.05, window.head * 2.0));
+    return window;
+}
+
 Pairing judge(const PumpContext& context, const actuator::Pump& pump, const driver::SwitchPart& part) {
     Pairing pairing;
     pairing.pump = pump.id;

@@ -51,6 +51,14 @@ struct PumpAsk {
 /// The lift [m] at which pump and tube would meet at that flow [m³/s]; nullopt off the curve.
 [[nodiscard]] std::optional<double> liftAt(const project::PumpDemand& demand, const HeadCurve& curve, double flow);
 
+/// How much flow [m³/s] and head [m] a chart of these curves should show.
+struct ChartWindow {
+    double flow = 0.0;
+    double head = 0.0;
+};
+/// @param own  the chosen pump's curve; empty without one
+[[nodiscard]] ChartWindow chartWindow(const project::PumpDemand& demand, const PumpAsk& ask, const HeadCurve& own);
+
 /// One pump on one switch.
 struct Pairing {
     std::string pump;

@@ -4,6 +4,8 @@
 #include "plan/plan.hpp"
 #include "quantity/text.hpp"
 #include <algorithm>
+#include <array>
+#include <utility>
 #include <fmt/format.h>
 
 namespace hinge::plan {
@@ -43,7 +45,7 @@ std::vector<Remedy> remediesFor(const std::string& id, const project::Channel& c
     for (const auto& candidate : ranked) {
         if (candidate.verdict == Verdict::Breaks || candidate.verdict == Verdict::Unknown) continue;
         if (of_switch && candidate.pump == channel.actuator && candidate.part != channel.drive.part)
-            remedies.push_back({"Use the " + candidate.part_name.substr(0, candidate.part_name.find(" ·")), {{path + "drive/part", candidate.part}}, price(candidate)});
+            remedies.push_back({"Use the " + candidate.part_name, {{path + "drive/part", candidate.part}}, price(candidate)});
         else if (of_pump && candidate.pump != channel.actuator)
             remedies.push_back({"Use the " + candidate.pump_name, {{path + "actuator", candidate.pump}, {path + "drive/part", candidate.part}, {path + "calibration/cup_volume", ""}, {path + "calibration/cup_time", ""}}, price(candidate)});
         if (!remedies.empty()) break;
@@ -229,6 +231,19 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
             c.small = notes == 1 ? "1 entry" : fmt::format("{} entries", notes);
             c.verdict = Verdict::Holds;
         }
+        for (int s = 0; s < project::stageCount; ++s) {
+            auto& c = cell(static_cast<Stage>(s));
+            for (const auto& finding : plan.findings)
+                if (c.why.empty() && static_cast<int>(finding.stage) == s && finding.severity != Severity::Note && (finding.channel.empty() || finding.channel == channel.id)) c.why = finding.text;
+            if (!c.why.empty()) continue;
+            c.why = c.verdict == Verdict::Unknown ? "A figure or a check is still missing." : "Nothing breaks or is tight here.";
+            if (c.verdict == Verdict::Unknown)
+                for (const auto& missing : plan.missing)
+                    if (static_cast<int>(missing.stage) == s && (missing.channel.empty() || missing.channel == channel.id)) {
+                        c.why = "Still missing: " + missing.label + (missing.how.empty() ? "." : " (" + missing.how + ").");
+                        break;
+                    }
+        }
     }
 }
 
@@ -237,6 +252,16 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
 const ChannelPlan* findChannel(const Plan& plan, std::string_view id) {
     for (const auto& channel : plan.channels)
         if (channel.id == id) return &channel;
+    return nullptr;
+}
+
+const char* hazardTitle(std::string_view id) {
+    static constexpr std::array<std::pair<std::string_view, const char*>, 9> titles{{
+        {"mains-present", "Mains voltage"}, {"lithium-present", "Lithium cells"}, {"capacitor-stored", "A charged capacitor"},
+        {"hot-part", "Hot parts"}, {"pinch-point", "Pinch and crush points"}, {"water-near", "Water near electricity"},
+        {"heater-cutout", "A heater"}, {"restart-unattended", "It starts by itself"}, {"clock-lost", "The clock is lost in a power cut"}}};
+    for (const auto& [name, title] : titles)
+        if (name == id) return title;
     return nullptr;
 }
 

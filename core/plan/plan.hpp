@@ -22,6 +22,7 @@ enum class Family { Hinge, Spark, Time };
 struct Cell {
     std::string figure;
     std::string small;
+    std::string why;               ///< what decided the verdict, in one sentence
     Verdict verdict = Verdict::Unknown;
     std::optional<double> share;   ///< value over limit, for the headroom bar
     Family family = Family::Hinge;
@@ -134,6 +135,9 @@ struct Plan {
 /// Turns decisions into a plan. Pure: the same project, parts and evidence give the same plan.
 [[nodiscard]] Plan evaluate(const project::Project& project, const project::Parts& parts, const Evidence& evidence = {});
 [[nodiscard]] const ChannelPlan* findChannel(const Plan& plan, std::string_view id);
+/// The heading under which a safety finding stands in the brief and the report ("Water near
+/// electricity"); nullptr for findings that are no hazard.
+[[nodiscard]] const char* hazardTitle(std::string_view finding_id);
 /// The worst verdict of a channel's cells, for its mark.
 [[nodiscard]] Verdict worst(const ChannelPlan& channel);
 

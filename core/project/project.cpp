@@ -67,6 +67,25 @@ Project addChannel(Project project, ChannelKind kind, const std::string& name) {
     return project;
 }
 
+Project addRunningChannel(Project project, ChannelKind kind, const std::string& name) {
+    project = addChannel(std::move(project), kind, name);
+    const Channel& channel = project.channels.back();
+    if (project.inputs.empty()) {
+        Input start;
+        start.id = "start";
+        start.name = "start";
+        start.pin = "D2";
+        project.inputs.push_back(std::move(start));
+    }
+    routine::Cue cue;
+    cue.id = freshId("run " + name, idsOf(project.routine.cues));
+    cue.name = name;
+    cue.input = project.inputs.front().id;
+    cue.moves.push_back({"runs", routine::Action::Run, channel.id, std::nullopt});
+    project.routine.cues.push_back(std::move(cue));
+    return project;
+}
+
 Project duplicateChannel(Project project, std::string_view id) {
     const auto* original = findChannel(project, id);
     if (original == nullptr) return project;

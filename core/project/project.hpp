@@ -136,6 +136,9 @@ struct Parts {
 /// Structural edits: a new project each time. Ids are made from names.
 [[nodiscard]] Project newProject();
 [[nodiscard]] Project addChannel(Project project, ChannelKind kind, const std::string& name);
+/// The same, with a cue of its own that a button starts (and that button, where there is no input
+/// yet), so that the new channel can run at all.
+[[nodiscard]] Project addRunningChannel(Project project, ChannelKind kind, const std::string& name);
 [[nodiscard]] Project duplicateChannel(Project project, std::string_view id);
 /// Also takes the channel out of cues and interlocks.
 [[nodiscard]] Project removeChannel(Project project, std::string_view id);

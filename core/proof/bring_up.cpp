@@ -32,7 +32,7 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
     };
     for (const auto& channel : project.channels) {
         const auto* pump = project::findPump(parts, channel.actuator);
-        auto& step = add(channel.id + ".winding", channel.id, channel.name + ": winding, power off", fmt::format("Unplug everything. Measure between the two wires of {}, turning its rotor a little.", channel.name), "nothing: no power",
+        auto& step = add(channel.id + ".winding", channel.id, channel.name + ": winding, power off", fmt::format("Unplug everything. Measure between the two wires of {}, turning its rotor a little.", channel.name), "nothing, the power is off",
                          "ohmmeter; its test current is harmless here", Kind::Resistance);
         if (pump != nullptr && pump->stall_current) range(step, si(pump->nominal_voltage) / si(*pump->stall_current), 0.25, 0.6, "R = Vn/Is; brushes add a little");
     }
@@ -119,6 +119,24 @@ Result<Verdict> judge(const Step& step, std::string_view reading) {
     return *value < *step.least || *value > *step.most ? Verdict::Breaks : Verdict::Holds;
 }
 
+std::optional<double> readingOf(const Step& step) {
+    if (step.reading.empty()) return std::nullopt;
+    const auto value = parseQuantity(step.kind, step.reading);
+    return value ? std::optional<double>{*value} : std::nullopt;
+}
+
+Scale scaleOf(const Step& step, std::optional<double> reading) {
+    const double span = std::max(1e-12, *step.most - *step.least);
+    Scale scale{*step.least - span, *step.most + span};
+    // Most quantities have a natural zero: show it when it is near.
+    if (*step.least >= 0.0 && scale.low < 0.0 && step.kind != Kind::Temperature) scale.low = 0.0;
+    if (reading) {
+        scale.low = std::min(scale.low, *reading - 0.2 * span);
+        scale.high = std::max(scale.high, *reading + 0.2 * span);
+    }
+    return scale;
+}
+
 plan::Plan withProof(plan::Plan plan, const std::vector<Step>& steps) {
     for (auto& channel : plan.channels) {
         auto& cell = channel.cells[static_cast<std::size_t>(project::Stage::Prove)];
@@ -133,7 +151,6 @@ plan::Plan withProof(plan::Plan plan, const std::vector<Step>& steps) {
         cell.family = plan::Family::Spark;
         cell.figure = fmt::format("{} of {}", done, total);
         cell.small = "checked";
-        if (total > 0) cell.share = static_cast<double>(done) / total;
         const Verdict before = cell.verdict;
         cell.verdict = verdict == Verdict::Breaks ? Verdict::Breaks : done == total && total > 0 ? Verdict::Holds : Verdict::Unknown;
         if (before == Verdict::Unknown && cell.verdict != Verdict::Unknown) --plan.headline.unknown;

@@ -32,6 +32,16 @@ struct Step {
 /// @error NotANumber, WrongUnit  the text is no reading of that kind
 [[nodiscard]] Result<Verdict> judge(const Step& step, std::string_view reading);
 
+/// The reading recorded, in SI; nullopt without one.
+[[nodiscard]] std::optional<double> readingOf(const Step& step);
+/// The span a scale should show: the range with room on both sides, and the reading.
+struct Scale {
+    double low = 0.0;
+    double high = 1.0;
+};
+/// Needs step.least and step.most.
+[[nodiscard]] Scale scaleOf(const Step& step, std::optional<double> reading);
+
 /// The plan with its Prove cells filled from the steps.
 [[nodiscard]] plan::Plan withProof(plan::Plan plan, const std::vector<Step>& steps);
 

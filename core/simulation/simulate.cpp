@@ -33,6 +33,8 @@ Result<std::vector<Event>> parseEvents(const std::string& csv) {
             event.clock = *clock;
         } else if (what == "stop") {
             event.stop = true;
+        } else if (what == "power") {
+            event.power_cut = true;
         } else if (what == "cue") {
             event.cue = value;
         } else {
@@ -43,6 +45,31 @@ Result<std::vector<Event>> parseEvents(const std::string& csv) {
         events.push_back(event);
     }
     std::stable_sort(events.begin(), events.end(), [](const Event& a, const Event& b) { return a.time < b.time; });
+    return events;
+}
+
+double sceneLength(const routine::Program& program, const std::vector<Event>& script) {
+    double longest = 0.0;
+    for (const auto& cue : program.cues) {
+        double length = 0.0;
+        for (const auto& instruction : cue.instructions)
+            if (instruction.operation == routine::Operation::Wait) length += program.parameters[static_cast<std::size_t>(instruction.parameter)].value / 1000.0;
+        longest = std::max(longest, length);
+    }
+    for (const auto& output : program.outputs) longest = std::max(longest, program.parameters[static_cast<std::size_t>(output.off_delay_parameter)].value / 1000.0);
+    const double last = script.empty() ? 0.0 : script.back().time;
+    return std::clamp((last + longest) * 1.15 + 1.0, 2.0, 600.0);
+}
+
+std::vector<Event> storyEvents(const routine::Program& program, const routine::InterlockProof& proof) {
+    std::vector<Event> events;
+    for (const auto& step : proof.replay) {
+        Event event;
+        event.time = static_cast<double>(step.tick - 1) / 1000.0;
+        if (step.input >= 0) event.input = program.inputs[static_cast<std::size_t>(step.input)].id, event.active = step.active;
+        else event.cue = program.cues[static_cast<std::size_t>(step.start_cue)].id;
+        events.push_back(std::move(event));
+    }
     return events;
 }
 
@@ -75,19 +102,25 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
                 state.clock_set = true;
             } else if (event.stop) {
                 happening.stop = true;
+            } else if (event.power_cut) {
+                const auto was = state.level;
+                state = routine::powerUp(program);
+                for (std::size_t o = 0; o < was.size(); ++o)
+                    if (was[o] > 0) traces.switchings.push_back({static_cast<double>(now) / 1000.0, static_cast<int>(o), false});
             } else if (!event.cue.empty()) {
                 const auto found = std::find_if(program.cues.begin(), program.cues.end(), [&](const auto& cue) { return cue.id == event.cue; });
                 if (found == program.cues.end()) return fail(ErrorCode::Unknown, "events", event.cue, "the id of a cue");
                 happening.start_cues.push_back(static_cast<int>(found - program.cues.begin()));
             } else {
                 const auto found = std::find_if(program.inputs.begin(), program.inputs.end(), [&](const auto& input) { return input.id == event.input; });
-                if (found == program.inputs.end()) return fail(ErrorCode::Unknown, "events", event.input, "the id of an input, 'cue', 'clock' or 'stop'");
+                if (found == program.inputs.end()) return fail(ErrorCode::Unknown, "events", event.input, "the id of an input, 'cue', 'clock', 'stop' or 'power'");
                 pins[static_cast<std::size_t>(found - program.inputs.begin())] = event.active ? 1 : 0;
             }
         }
         happening.pin_active = pins;
         const auto before = state.level;
-        routine::tick(program, state, happening);
+        happening.debounced = options.as_proved;
+        routine::tick(program, state, happening, !options.as_proved);
         ++now;
         double current = options.rest_current;
         bool moving = false;
@@ -113,7 +146,7 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
         bool quiet = !moving;
         for (const auto place : state.place) quiet = quiet && place < 0;
         for (const auto delay : state.off_delay) quiet = quiet && delay == 0;
-        for (std::size_t i = 0; i < pins.size(); ++i) quiet = quiet && state.active[i] == pins[i] && state.steady[i] >= program.inputs[i].debounce;
+        for (std::size_t i = 0; i < pins.size(); ++i) quiet = quiet && state.active[i] == pins[i] && (options.as_proved || state.steady[i] >= program.inputs[i].debounce);
         if (!quiet) continue;
         std::int64_t ahead = last - now;
         if (next_event < options.events.size()) ahead = std::min(ahead, static_cast<std::int64_t>(std::floor(options.events[next_event].time * 1000.0)) - now);

@@ -17,8 +17,9 @@ struct Event {
     std::string cue;                  ///< started over the link
     std::optional<int> clock;         ///< set to these seconds after midnight
     bool stop = false;
+    bool power_cut = false;           ///< power goes and comes back: the power-up state
 };
-/// "time,what,value" lines: "0.5,start,1", "3,clock,14:29:50", "9,stop,".
+/// "time,what,value" lines: "0.5,start,1", "3,clock,14:29:50", "9,stop,", "12,power,".
 /// @error BadFormat  naming the line
 [[nodiscard]] Result<std::vector<Event>> parseEvents(const std::string& csv);
 
@@ -49,8 +50,15 @@ struct Options {
     std::vector<Event> events;
     double sample_every = 0.01;       ///< s while something moves
     double rest_current = 0.0;        ///< A of board and converters
+    bool as_proved = false;           ///< inputs taken as debounced and the interlocks' last stage off, as the proof sees it
     const std::atomic<bool>* cancel = nullptr;
 };
+/// How long a scene to play [s]: the script and the longest cue that it starts, with a little room;
+/// at most 600 s.
+[[nodiscard]] double sceneLength(const routine::Program& program, const std::vector<Event>& script);
+/// A counter-example as events, to be played with Options::as_proved.
+[[nodiscard]] std::vector<Event> storyEvents(const routine::Program& program, const routine::InterlockProof& proof);
+
 /// Steps tick by tick while anything moves and jumps over the times when nothing can happen.
 /// @error Unknown    an event names an input or cue that is not there
 /// @error Cancelled

@@ -1,6 +1,8 @@
 #include "working/worked.hpp"
 #include "quantity/text.hpp"
 #include "quantity/units.hpp"
+#include <array>
+#include <cstdlib>
 
 namespace hinge {
 inline namespace working {
@@ -46,6 +48,24 @@ Verdict verdictOf(const std::vector<Finding>& findings) {
     return verdict;
 }
 
+namespace {
+
+// As a person writes it: 1.66·10⁻⁵ for 1.66e-05, and a true minus sign.
+std::string written(double value) {
+    std::string text = significant(value, 4);
+    if (const auto e = text.find('e'); e != std::string::npos) {
+        static constexpr std::array<const char*, 10> raised{"⁰", "¹", "²", "³", "⁴", "⁵", "⁶", "⁷", "⁸", "⁹"};
+        const int power = std::stoi(text.substr(e + 1));
+        std::string up = power < 0 ? "⁻" : "";
+        for (const char digit : std::to_string(std::abs(power))) up += raised[static_cast<std::size_t>(digit - '0')];
+        text = text.substr(0, e) + "·10" + up;
+    }
+    if (text.front() == '-') text = "(−" + text.substr(1) + ")";
+    return text;
+}
+
+}  // namespace
+
 Step makeStep(std::string symbol, std::string meaning, std::string_view formula,
               std::initializer_list<Term> terms, std::optional<double> value, Kind kind, std::string source) {
     Step step;
@@ -67,7 +87,7 @@ Step makeStep(std::string symbol, std::string meaning, std::string_view formula,
         step.formula += name;
         std::string number{name};
         for (const auto& term : terms)
-            if (term.symbol == name) number = significant(term.value, 4);
+            if (term.symbol == name) number = written(term.value);
         step.substituted += number;
         at = close + 1;
     }

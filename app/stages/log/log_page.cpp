@@ -15,7 +15,7 @@ namespace hinge::app {
 LogPage::LogPage(Document* document, QWidget* parent) : QWidget(parent), document_(document) {
     setObjectName("log");
     auto* outer = new QVBoxLayout(this);
-    outer->setContentsMargins(px(8), 0, px(14), px(8));
+    outer->setContentsMargins(px(14), px(6), px(14), 0);
     auto* row = new QHBoxLayout;
     kind_ = new QComboBox;
     kind_->setObjectName("entryKind");
@@ -75,7 +75,8 @@ void LogPage::present(const QString& channel) {
     channel_ = channel;
     const auto& c = colours();
     const auto& model = document_->model();
-    view_->setStyleSheet(QString("background: %1").arg(c.card.name()));
+    view_->setFont(textFont(Text::Body));
+    view_->setStyleSheet(QString("background-color: %1;").arg(c.card.name()));
     QString html = QString("<style>td { padding: 3px 12px 3px 0; } .soft { color: %1; } h3 { margin-top: 14px; }</style>").arg(c.soft.name());
     const auto esc = [](const std::string& s) { return QString::fromStdString(s).toHtmlEscaped(); };
     html += "<h3>" + tr("Journal, newest first") + "</h3><table>";

@@ -1,128 +1,184 @@
 #include "stages/prove/prove_page.hpp"
-#include "quantity/text.hpp"
-#include "theme/theme.hpp"
+#include "shell/labels.hpp"
+#include "stages/prove/reading_scale.hpp"
+#include "theme/marks.hpp"
 #include <QDateTime>
+#include <QFrame>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPushButton>
 #include <QScrollArea>
 #include <QVBoxLayout>
 
 namespace hinge::app {
+namespace {
+
+bool isDone(const proof::Step& step) { return step.verdict == Verdict::Holds || !step.skipped.empty(); }
+
+}  // namespace
 
 ProvePage::ProvePage(Document* document, QWidget* parent) : QWidget(parent), document_(document) {
     setObjectName("prove");
-    auto* outer = new QVBoxLayout(this);
-    outer->setContentsMargins(0, 0, 0, 0);
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    auto* body = new QWidget;
-    layout_ = new QVBoxLayout(body);
-    scroll->setWidget(body);
-    outer->addWidget(scroll);
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(0);
+    auto* steps = new QWidget;
+    list_ = new QVBoxLayout(steps);
+    auto* scroll = scrolled(steps);
+    scroll->setObjectName("stepList");
+    row->addWidget(scroll);
+    auto* card = new QFrame;
+    card->setObjectName("stepCard");
+    auto* column = new QVBoxLayout(card);
+    title_ = new QLabel;
+    what_ = new QLabel;
+    ready_ = new QLabel;
+    caution_ = new QLabel;
+    said_ = new QLabel;
+    for (auto* each : {title_, what_, ready_, caution_, said_}) each->setWordWrap(true);
+    said_->setObjectName("readingSaid");
+    title_->setObjectName("stepTitle");
+    scale_ = new ReadingScale;
+    field_ = new QLineEdit;
+    field_->setObjectName("reading");
+    field_->setPlaceholderText(tr("what you read, with its unit"));
+    field_->setToolTip(tr("The reading with its unit, or 'skip:' and the reason."));
+    auto* entry = new QHBoxLayout;
+    auto* record = new QPushButton(tr("Record"));
+    record->setObjectName("recordReading");
+    record->setProperty("main", true);
+    connect(record, &QPushButton::clicked, this, [this] { take(field_->text()); });
+    connect(field_, &QLineEdit::returnPressed, this, [this] { take(field_->text()); });
+    entry->addWidget(field_, 1);
+    entry->addWidget(record);
+    entry->addStretch(1);
+    column->addWidget(title_);
+    column->addWidget(what_);
+    column->addWidget(ready_);
+    column->addWidget(caution_);
+    column->addSpacing(8);
+    column->addWidget(scale_);
+    column->addLayout(entry);
+    column->addWidget(said_);
+    column->addStretch(1);
+    row->addWidget(card, 1);
 }
 
-void ProvePage::take(const std::string& id, const QString& reading, const QString& skipped) {
-    problem_.clear();
-    for (const auto& step : document_->model().steps) {
-        if (step.id != id) continue;
-        if (!reading.isEmpty())
-            if (const auto verdict = proof::judge(step, reading.toStdString()); !verdict) {
-                problem_ = words(verdict.error());
-                problemAt_ = text(id);
-                shown_.clear();
-                present({});
-                return;
-            }
-        document_->replace(proof::record(document_->model().project, step, reading.toStdString(), skipped.toStdString(), QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm").toStdString()));
-        return;
-    }
+const proof::Step* ProvePage::inHand() const {
+    const auto& steps = document_->model().steps;
+    for (const auto& step : steps)
+        if (text(step.id) == step_) return &step;
+    for (const auto& step : steps)
+        if (!isDone(step)) return &step;
+    return steps.empty() ? nullptr : &steps.front();
+}
+
+void ProvePage::choose(const QString& step) {
+    step_ = step;
+    said_->clear();
+    field_->clear();
+    build();
+    showStep();
 }
 
 void ProvePage::present(const QString& channel) {
+    channel_ = channel;
+    build();
+    showStep();
+}
+
+void ProvePage::build() {
     const auto& c = colours();
-    const auto& steps = document_->model().steps;
-    QString key = channel + problem_ + (isDark() ? "d" : "l") + QString::number(scale());
-    for (const auto& step : steps) key += text(step.id + step.reading + step.skipped) + (step.least ? QString::number(*step.least) : "");
-    if (key == shown_) return;
-    shown_ = key;
-    while (auto* item = layout_->takeAt(0)) {
-        if (item->widget() != nullptr) item->widget()->deleteLater();
-        delete item;
-    }
-    layout_->setContentsMargins(px(8), px(4), px(14), px(12));
-    layout_->setSpacing(px(6));
+    const auto* now = inHand();
+    QString key = themeKey() + (now != nullptr ? text(now->id) : QString());
+    for (const auto& step : document_->model().steps) key += text(step.id + step.title) + QString::number(static_cast<int>(step.verdict)) + text(step.skipped);
+    if (key == built_) return;
+    built_ = key;
+    clear(list_);
+    findChild<QScrollArea*>("stepList")->setFixedWidth(px(288));
+    findChild<QFrame*>("stepCard")->setStyleSheet(QString("QFrame#stepCard { background-color: %1; border: 0; border-left: 1px solid %2; }").arg(c.card.name(), c.line.name()));
+    static_cast<QVBoxLayout*>(findChild<QFrame*>("stepCard")->layout())->setContentsMargins(px(24), px(10), px(24), px(12));
+    list_->setContentsMargins(px(14), px(10), px(10), px(10));
+    list_->setSpacing(px(5));
     int n = 0;
-    bool next_found = false;
-    for (const auto& step : steps) {
+    for (const auto& step : document_->model().steps) {
         ++n;
-        const bool done = step.verdict == Verdict::Holds || !step.skipped.empty();
-        const bool next = !done && !next_found && step.verdict != Verdict::Breaks;
-        next_found = next_found || next || step.verdict == Verdict::Breaks;
-        auto* frame = new QWidget;
-        frame->setObjectName("step_" + text(step.id));
-        const QColor bar = step.verdict == Verdict::Breaks ? c.breaks : done ? c.hinge : next ? c.ink : c.line;
-        frame->setStyleSheet(QString("QWidget#%1 { border-left: %2px solid %3; background: %4; }").arg(frame->objectName().replace(".", "\\."), QString::number(px(4)), bar.name(), c.card.name()));
-        auto* row = new QHBoxLayout(frame);
-        row->setContentsMargins(px(12), px(6), px(6), px(6));
-        auto* left = new QVBoxLayout;
-        left->setSpacing(px(1));
-        const auto add = [&](const QString& words_text, Text size, const QColor& colour) {
-            auto* label = new QLabel(words_text);
-            label->setFont(textFont(size));
-            label->setWordWrap(true);
-            label->setStyleSheet(QString("color: %1; background: %2").arg(colour.name(), c.card.name()));
-            left->addWidget(label);
-        };
-        add(QString("%1 · %2").arg(n).arg(text(step.title)), next ? Text::Sentence : Text::Figure, c.ink);
-        if (!done) add(text(step.what), Text::Body, c.ink);
-        if (!done) add(tr("Have ready: %1. With: %2.").arg(text(step.ready), text(step.instrument)), Text::Small, c.soft);
-        if (!done && !step.caution.empty()) add(text(step.caution), Text::Small, c.breaks);
-        row->addLayout(left, 1);
-        auto* right = new QVBoxLayout;
-        right->setSpacing(px(2));
-        auto* expected = new QLabel(step.least && step.most ? tr("%1 to %2").arg(text(display(step.kind, *step.least)), text(display(step.kind, *step.most))) : tr("the plan does not know yet"));
-        expected->setFont(textFont(Text::Figure));
-        expected->setAlignment(Qt::AlignRight);
-        expected->setStyleSheet(QString("color: %1; background: %2").arg(c.spark.name(), c.card.name()));
-        expected->setToolTip(text(step.reason));
-        right->addWidget(expected);
-        auto* field = new QLineEdit(text(step.skipped.empty() ? step.reading : "skip: " + step.skipped));
-        field->setObjectName("reading_" + text(step.id));
-        field->setPlaceholderText(tr("what you read"));
-        field->setAlignment(Qt::AlignRight);
-        field->setFixedWidth(px(170));
-        field->setToolTip(tr("The reading with its unit, or 'skip:' and the reason."));
-        connect(field, &QLineEdit::editingFinished, this, [this, id = step.id, field] {
-            if (!field->isModified()) return;
-            field->setModified(false);
-            const QString typed = field->text().trimmed();
-            if (typed.startsWith("skip:")) {
-                if (typed.mid(5).trimmed().isEmpty()) {
-                    problem_ = tr("A step is skipped only with a reason: 'skip: no scale at hand'.");
-                    problemAt_ = text(id);
-                    shown_.clear();
-                    present({});
-                } else {
-                    take(id, {}, typed.mid(5).trimmed());
-                }
-            } else {
-                take(id, typed, {});
-            }
-        });
-        right->addWidget(field);
-        auto* verdict = new QLabel(text(step.id) == problemAt_ && !problem_.isEmpty() ? problem_ : !step.skipped.empty() ? tr("skipped") : step.reading.empty() ? QString() : verdictWord(step.verdict));
-        verdict->setObjectName("verdict_" + text(step.id));
-        verdict->setFont(textFont(Text::Small));
-        verdict->setWordWrap(true);
-        verdict->setAlignment(Qt::AlignRight);
-        verdict->setStyleSheet(QString("color: %1; background: %2").arg((step.verdict == Verdict::Breaks || !problem_.isEmpty() ? c.breaks : c.soft).name(), c.card.name()));
-        right->addWidget(verdict);
-        row->addLayout(right);
-        layout_->addWidget(frame);
+        const bool current = now != nullptr && step.id == now->id;
+        const QColor bar = step.verdict == Verdict::Breaks ? c.breaks : isDone(step) ? c.hinge : current ? c.ink : c.line;
+        auto* frame = barred(bar, current);
+        auto* inner = static_cast<QVBoxLayout*>(frame->layout());
+        auto* button = new QPushButton(QString("%1 · %2").arg(n).arg(text(step.title)));
+        button->setObjectName("step_" + text(step.id));
+        button->setProperty("bare", true);
+        button->setFont(textFont(current ? Text::Figure : Text::Body));
+        button->setCursor(Qt::PointingHandCursor);
+        connect(button, &QPushButton::clicked, this, [this, id = text(step.id)] { choose(id); });
+        inner->addWidget(button);
+        const QString state = !step.skipped.empty() ? tr("skipped: %1").arg(text(step.skipped)) : step.reading.empty() ? (step.least ? tr("%1 to %2").arg(text(display(step.kind, *step.least)), text(display(step.kind, *step.most))) : tr("not known yet"))
+                                                                                                                  : tr("%1: %2").arg(text(step.reading), verdictWord(step.verdict));
+        inner->addWidget(label(state, Text::Small, step.verdict == Verdict::Breaks ? c.breaks : c.soft));
+        list_->addWidget(frame);
     }
-    if (steps.empty()) layout_->addWidget(new QLabel(tr("The steps follow from the channels; there are none yet.")));
-    layout_->addStretch();
+    if (n == 0) list_->addWidget(label(tr("The steps follow from the channels; there are none yet."), Text::Body, c.soft));
+    list_->addStretch();
+}
+
+void ProvePage::showStep() {
+    const auto& c = colours();
+    const auto* step = inHand();
+    findChild<QFrame*>("stepCard")->setVisible(step != nullptr);
+    if (step == nullptr) return;
+    const auto dress = [&](QLabel* of, int size, bool bold, const QColor& colour) {
+        QFont font = textFont(Text::Body);
+        font.setPixelSize(px(size));
+        font.setBold(bold);
+        of->setFont(font);
+        of->setStyleSheet(QString("color: %1; background-color: transparent;").arg(colour.name()));
+    };
+    dress(title_, 26, true, c.ink);
+    dress(what_, 18, false, c.ink);
+    dress(ready_, 14, false, c.soft);
+    dress(caution_, 15, true, c.breaks);
+    dress(said_, 15, true, step->verdict == Verdict::Breaks ? c.breaks : c.hinge);
+    QFont large = textFont(Text::Body);
+    large.setPixelSize(px(18));
+    field_->setFont(large);
+    scale_->setFixedHeight(px(190));
+    title_->setText(text(step->title));
+    what_->setText(text(step->what));
+    ready_->setText(tr("Have ready: %1. Measure with: %2.").arg(text(step->ready), text(step->instrument)) + (step->reason.empty() ? QString() : tr("\nThe range: %1.").arg(text(step->reason))));
+    caution_->setText(text(step->caution));
+    caution_->setVisible(!step->caution.empty());
+    scale_->present(*step);
+    if (!step->skipped.empty()) said_->setText(tr("Skipped: %1").arg(text(step->skipped)));
+    else if (!step->reading.empty()) said_->setText(step->verdict == Verdict::Breaks ? tr("%1 is outside. Do not go on: find out why.").arg(text(step->reading)) : tr("%1: %2.").arg(text(step->reading), verdictWord(step->verdict)));
+}
+
+void ProvePage::take(const QString& typed) {
+    const auto* step = inHand();
+    if (step == nullptr || typed.trimmed().isEmpty()) return;
+    const auto now = QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm").toStdString();
+    const QString said = typed.trimmed();
+    const auto refuse = [&](const QString& why) {
+        said_->setStyleSheet(QString("color: %1; background-color: transparent;").arg(colours().breaks.name()));
+        said_->setText(why);
+    };
+    std::string reading, skipped;
+    if (said.startsWith("skip:")) {
+        skipped = said.mid(5).trimmed().toStdString();
+        if (skipped.empty()) return refuse(tr("A step is skipped only with a reason: 'skip: no scale at hand'."));
+    } else {
+        reading = said.toStdString();
+        if (const auto verdict = proof::judge(*step, reading); !verdict) return refuse(words(verdict.error()));
+    }
+    field_->clear();
+    // A step that holds makes room for the next; one that breaks stays in hand.
+    const bool stays = !reading.empty() && proof::judge(*step, reading).value_or(Verdict::Unknown) != Verdict::Holds;
+    const QString id = text(step->id);
+    step_ = stays ? id : QString();
+    said_->clear();
+    document_->replace(proof::record(document_->model().project, *step, reading, skipped, now));
 }
 
 }  // namespace hinge::app

@@ -2,22 +2,36 @@
 #include "shell/document.hpp"
 #include <QWidget>
 
+class QLabel;
+class QLineEdit;
 class QVBoxLayout;
 
 namespace hinge::app {
 
-/// The first power-up, one hold point under the other, with a place for each reading.
+class ReadingScale;
+
+/// The first power-up: hold points down the left, the one in hand in large type, and a scale that
+/// shows where the reading should fall and where it fell.
 class ProvePage final : public QWidget {
     Q_OBJECT
 public:
     explicit ProvePage(Document* document, QWidget* parent = nullptr);
     void present(const QString& channel);
+    /// Takes a step in hand.
+    void choose(const QString& step);
 
 private:
-    void take(const std::string& id, const QString& reading, const QString& skipped);
+    void build();
+    void showStep();
+    void take(const QString& typed);
+    [[nodiscard]] const proof::Step* inHand() const;
+
     Document* document_;
-    QVBoxLayout* layout_ = nullptr;
-    QString shown_, problem_, problemAt_;
+    QString channel_, step_, built_;
+    QVBoxLayout* list_ = nullptr;
+    QLabel *title_ = nullptr, *what_ = nullptr, *ready_ = nullptr, *caution_ = nullptr, *said_ = nullptr;
+    QLineEdit* field_ = nullptr;
+    ReadingScale* scale_ = nullptr;
 };
 
 }  // namespace hinge::app

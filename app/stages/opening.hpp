@@ -12,7 +12,4 @@ struct Opening {
 /// Made from the plan; no widget in it.
 [[nodiscard]] Opening openingOf(const Model& model, project::Stage stage, const QString& channel);
 
-/// The routine as sentences, each changeable word a link to its fact ("fact:path").
-[[nodiscard]] QString routineHtml(const Model& model);
-
 }  // namespace hinge::app

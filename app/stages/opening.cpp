@@ -1,6 +1,5 @@
-#include "stages/presenter.hpp"
+#include "stages/opening.hpp"
 #include "quantity/text.hpp"
-#include "theme/theme.hpp"
 #include <QCoreApplication>
 
 namespace hinge::app {
@@ -14,7 +13,7 @@ const plan::PlanFinding* worstOf(const Model& model, Stage stage, const QString&
     return nullptr;
 }
 
-QString tr(const char* words) { return QCoreApplication::translate("presenter", words); }
+QString tr(const char* words) { return QCoreApplication::translate("opening", words); }
 
 }  // namespace
 
@@ -107,46 +106,6 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
         }
     }
     return opening;
-}
-
-QString routineHtml(const Model& model) {
-    const auto& c = colours();
-    const auto word = [&](const QString& shown, const std::string& path, const QColor& colour) {
-        return QString("<a href=\"fact:%1\" style=\"color:%2; text-decoration: underline;\">%3</a>").arg(text(path), colour.name(), shown.toHtmlEscaped());
-    };
-    QString html;
-    for (const auto& cue : model.project.routine.cues) {
-        const std::string base = "routine/cues/" + cue.id + "/";
-        const auto* input = project::findInput(model.project, cue.input);
-        QString line = tr("When %1 is pressed").arg(word(input != nullptr ? text(input->name) : tr("nothing"), base + "input", c.spark));
-        line += tr(", or at %1").arg(word(cue.times.empty() ? tr("no time") : text(cue.times).replace(",", tr(" and ")), base + "times", c.time));
-        for (const auto& guard : cue.guards) {
-            const auto* of = project::findInput(model.project, guard.input);
-            line += tr(", unless %1 (%2)").arg(of != nullptr ? text(of->name).toHtmlEscaped() : text(guard.input), word(guard.throughout ? tr("also while it runs") : tr("at the start only"), base + "guards/" + guard.id + "/throughout", c.spark));
-        }
-        line += ": ";
-        QStringList moves;
-        for (const auto& move : cue.moves) {
-            const auto* channel = project::findChannel(model.project, move.channel);
-            const QString name = channel != nullptr ? text(channel->name).toHtmlEscaped() : text(move.channel);
-            if (move.action == routine::Action::Run) {
-                const auto* planned = plan::findChannel(model.plan, move.channel);
-                const QString time = move.time ? text(displayPlain(*move.time)) : planned != nullptr && planned->pump.dose_time ? tr("its dose, %1").arg(text(display(*planned->pump.dose_time))) : tr("its dose");
-                moves << tr("%1 runs for %2").arg(name, word(time, base + "moves/" + move.id + "/time", c.time));
-                if (channel != nullptr) moves.back() += tr(" and runs on %1 after").arg(word(text(displayPlain(channel->off_delay)), "channels/" + move.channel + "/off_delay", c.time));
-            } else {
-                moves << tr("%1 %2").arg(name, tr(labelOf(move.action)));
-            }
-        }
-        html += "<p>" + line + moves.join(tr(", then ")) + ".</p>";
-    }
-    for (const auto& interlock : model.project.routine.interlocks) {
-        const auto* channel = project::findChannel(model.project, interlock.channel);
-        const auto* input = project::findInput(model.project, interlock.input);
-        html += "<p>" + tr("Never: %1 on with %2.").arg(channel != nullptr ? text(channel->name).toHtmlEscaped() : "?", input != nullptr ? text(input->name).toHtmlEscaped() : "?") + "</p>";
-    }
-    html += "<p>" + tr("After a power cut everything is off, and the time is lost until it is set.") + "</p>";
-    return html;
 }
 
 }  // namespace hinge::app

@@ -1,0 +1,143 @@
+#include "pictures/scene_chart.hpp"
+#include <QMouseEvent>
+#include <algorithm>
+
+namespace hinge::app {
+namespace {
+
+// What was pressed or happened, as a person would say it.
+QString eventWords(const Model& model, const simulation::Event& event) {
+    if (event.power_cut) return QObject::tr("power cut");
+    if (event.stop) return QObject::tr("stop");
+    if (event.clock) return QObject::tr("clock set");
+    if (!event.cue.empty()) return QObject::tr("started");
+    const auto* input = project::findInput(model.project, event.input);
+    const QString name = input != nullptr ? text(input->name) : text(event.input);
+    return event.active ? name : QObject::tr("%1 no more").arg(name);
+}
+
+}  // namespace
+
+void SceneChart::draw(QPainter& p, const QRectF& box) { drawScene(p, box); }
+
+void SceneChart::drawScene(QPainter& p, const QRectF& box) {
+    const auto& c = colours();
+    const auto& m = model();
+    if (!m.scene) return waits(p, box, tr("The scene cannot be played yet: the routine needs a cue, and the pump, its switch and its supply must be settled."));
+    const auto& scene = *m.scene;
+    const double lane = px(26), top_room = px(40);
+    const double lanes = top_room + lane * static_cast<double>(m.project.channels.size());
+    const double gives = m.plan.headline.source_current ? si(*m.plan.headline.source_current) : 0.0;
+    const double most = std::max(scene.peak_current * 1.25, std::min(gives * 1.12, scene.peak_current * 4));
+    axes_ = {box.adjusted(px(58), lanes + px(26), -px(20), -px(38)), 0.0, scene.length, 0.0, std::max(1e-3, most)};
+    const auto& a = axes_;
+    a.draw(p, Kind::Duration, Kind::Current, tr("time"), tr("from the supply"));
+
+    say(p, {box.left() + px(14), box.top() + px(18)}, tr("one scene"), Text::Small, c.soft);
+    // What happened, above the lanes; the words take the next free row.
+    double taken[2] = {-1e9, -1e9};
+    for (const auto& event : m.script) {
+        if (event.time > scene.length) continue;
+        const double x = a.x(event.time);
+        const QString words = eventWords(m, event);
+        p.setFont(textFont(Text::Small));
+        const double w = p.fontMetrics().horizontalAdvance(words) + px(12);
+        const int row = x > taken[0] ? 0 : 1;
+        taken[row] = x + w;
+        const double y = box.top() + px(14) + row * px(14);
+        p.setPen(QPen(c.soft, 1));
+        p.drawLine(QPointF(x, y + px(2)), QPointF(x, box.top() + lanes));
+        say(p, {x + px(4), y + px(4)}, words, Text::Small, event.power_cut || event.stop ? c.breaks : c.ink);
+    }
+    for (std::size_t o = 0; o < m.project.channels.size(); ++o) {
+        const double y = box.top() + top_room + lane * static_cast<double>(o);
+        const bool mine = text(m.project.channels[o].id) == channel_;
+        say(p, {a.box.left() - px(7), y + px(15)}, text(m.project.channels[o].name), Text::Small, c.ink, Qt::AlignRight);
+        const auto block = [&](double from, double to) {
+            const QRectF box_of(QPointF(a.x(from), y + px(2)), QPointF(a.x(to), y + px(20)));
+            QColor fill = c.time;
+            if (!mine) fill.setAlphaF(0.55F);
+            p.setPen(Qt::NoPen);
+            p.setBrush(fill);
+            p.drawRoundedRect(box_of, 3, 3);
+            const QString words = text(display(Kind::Duration, to - from));
+            p.setFont(textFont(Text::Small));
+            if (p.fontMetrics().horizontalAdvance(words) + px(10) < box_of.width()) {
+                p.setPen(c.card);
+                p.drawText(box_of.adjusted(px(6), 0, 0, 0), Qt::AlignVCenter, words);
+            }
+        };
+        double from = -1.0;
+        for (const auto& s : scene.switchings) {
+            if (s.output != static_cast<int>(o)) continue;
+            if (s.on) from = s.time;
+            else if (from >= 0.0) block(from, s.time), from = -1.0;
+        }
+        if (from >= 0.0) block(from, scene.length);
+        p.setPen(c.line);
+        p.drawLine(QPointF(a.box.left(), y + px(23)), QPointF(a.box.right(), y + px(23)));
+    }
+
+    const double floor_current = scene.samples.empty() ? 0.0 : scene.samples.front().current;
+    QPolygonF line;
+    for (const auto& s : scene.samples) line << a.at(s.time, s.current);
+    QPolygonF area = line;
+    area.prepend(a.at(0, 0));
+    area << a.at(scene.length, 0);
+    p.setPen(Qt::NoPen);
+    p.setBrush(c.sparkTint);
+    p.drawPolygon(area);
+    QColor board = c.spark;
+    board.setAlphaF(0.35F);
+    p.setBrush(board);
+    p.drawRect(QRectF(a.at(0, floor_current), a.at(scene.length, 0)));
+    p.setPen(QPen(c.spark, 2));
+    p.setBrush(Qt::NoBrush);
+    p.drawPolyline(line);
+    if (a.y(0) - a.y(floor_current) > px(13)) say(p, a.at(0, 0) + QPointF(px(6), -px(1)), tr("board"), Text::Small, c.ink);
+    if (gives > 0.0 && gives <= most) {
+        p.setPen(QPen(c.ink, 2));
+        p.drawLine(a.at(0, gives), a.at(scene.length, gives));
+        say(p, a.at(scene.length, gives) + QPointF(0, -px(3)), tr("the supply gives %1").arg(text(display(Kind::Current, gives))), Text::Small, c.ink, Qt::AlignRight, true);
+    }
+    const QPointF peak = a.at(scene.peak_time, scene.peak_current);
+    p.setPen(QPen(c.spark, 2));
+    p.setBrush(c.card);
+    p.drawEllipse(peak, px(5), px(5));
+    const bool at_right = peak.x() > a.box.center().x();
+    say(p, peak + QPointF(at_right ? -px(10) : px(10), -px(4)), tr("worst: %1 at %2").arg(text(display(Kind::Current, scene.peak_current)), text(display(Kind::Duration, scene.peak_time))), Text::Figure, c.spark, at_right ? Qt::AlignRight : Qt::AlignLeft, true);
+
+    // The play-head, and what stands under it.
+    const double head = std::clamp(playHead_, 0.0, scene.length);
+    const double hx = a.x(head);
+    p.setPen(QPen(c.ink, 1.6));
+    p.drawLine(QPointF(hx, box.top() + top_room - px(8)), QPointF(hx, a.box.bottom()));
+    p.setPen(Qt::NoPen);
+    p.setBrush(c.ink);
+    p.drawPolygon(QPolygonF{{hx - px(6), box.top() + top_room - px(14)}, {hx + px(6), box.top() + top_room - px(14)}, {hx, box.top() + top_room - px(5)}});
+    const double t = pointer_ && a.box.contains(*pointer_) ? a.valueX(pointer_->x()) : head;
+    double value = floor_current;
+    for (const auto& s : scene.samples) {
+        if (s.time > t) break;
+        value = s.current;
+    }
+    say(p, {a.box.right(), a.box.top() - px(6)}, tr("%1 at %2").arg(text(display(Kind::Current, value)), text(display(Kind::Duration, t))), Text::Small, c.soft, Qt::AlignRight);
+}
+
+void SceneChart::movePlayHead(double pixel) {
+    if (!model().scene) return;
+    playHead_ = std::clamp(axes_.valueX(pixel), 0.0, model().scene->length);
+    Q_EMIT playHeadMoved(playHead_);
+    update();
+}
+
+void SceneChart::mousePressEvent(QMouseEvent* event) {
+    if (event->button() == Qt::LeftButton && event->position().x() >= axes_.box.left() - px(8)) movePlayHead(event->position().x());
+}
+
+void SceneChart::mouseMoveEvent(QMouseEvent* event) {
+    if ((event->buttons() & Qt::LeftButton) != 0) movePlayHead(event->position().x());
+    Picture::mouseMoveEvent(event);
+}
+
+}  // namespace hinge::app

@@ -1,0 +1,38 @@
+#pragma once
+#include "shell/document.hpp"
+#include <QWidget>
+
+namespace hinge::app {
+
+/// The channels down the left, each with its glyph, name and worst verdict.
+class ChannelEdge final : public QWidget {
+    Q_OBJECT
+public:
+    explicit ChannelEdge(QWidget* parent = nullptr);
+    void present(const Model& model, const QString& chosen, bool narrow);
+    [[nodiscard]] static int rowHeight(int height, int count);
+    /// Rows scroll together with the other edge when there are too many to fit.
+    void setOffset(int pixels);
+Q_SIGNALS:
+    void wheeled(int pixels);
+    void chosen(const QString& channel);
+    void menuAsked(const QString& channel, const QPoint& where);
+    void addAsked();
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void contextMenuEvent(QContextMenuEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    bool event(QEvent* event) override;
+
+private:
+    int offset_ = 0;
+    struct Row { QString id, name, small, glyph; Verdict verdict; };
+    [[nodiscard]] int rowAt(int y) const;
+    std::vector<Row> rows_;
+    QString chosen_;
+    bool narrow_ = false;
+};
+
+}  // namespace hinge::app

@@ -1,0 +1,141 @@
+#include "shell/crossbar.hpp"
+#include "shell/channel_edge.hpp"
+#include "shell/stage_bar.hpp"
+#include "theme/marks.hpp"
+#include <QApplication>
+#include <QClipboard>
+#include <QContextMenuEvent>
+#include <QHelpEvent>
+#include <QMenu>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QToolTip>
+#include <QWheelEvent>
+#include <algorithm>
+
+namespace hinge::app {
+
+Crossbar::Crossbar(QWidget* parent) : QWidget(parent) {
+    setObjectName("crossbar");
+    setMouseTracking(true);
+}
+
+void Crossbar::present(const Model& model) {
+    channels_ = model.plan.channels;
+    update();
+}
+
+// The row height of the edge beside it, whatever stands below the rows.
+int Crossbar::rowHeight() const { return ChannelEdge::rowHeight(parentWidget() != nullptr ? parentWidget()->height() : height(), static_cast<int>(channels_.size())); }
+
+QString Crossbar::figure(int row, int stage) const { return text(channels_.at(static_cast<std::size_t>(row)).cells.at(static_cast<std::size_t>(stage)).figure); }
+
+void Crossbar::drawCell(QPainter& p, const QRectF& box, const plan::Cell& cell, bool small) {
+    const auto& c = colours();
+    const QRectF inner = box.adjusted(px(9), px(small ? 5 : 8), -px(8), -px(small ? 5 : 9));
+    const bool unknown = cell.verdict == Verdict::Unknown;
+    const QString figure = cell.figure.empty() ? tr("not known") : text(cell.figure);
+    p.setFont(textFont(Text::Figure));
+    p.setPen(cell.figure.empty() ? c.soft : c.ink);
+    // The small print goes first when room is short, then the figure's second line.
+    const double line = p.fontMetrics().height();
+    const double room = inner.height() - px(10);
+    QRectF used;
+    if (room < 2 * line) {
+        p.drawText(QRectF(inner.topLeft(), QSizeF(inner.width(), line)), Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(figure, Qt::ElideRight, static_cast<int>(inner.width())));
+        used = QRectF(inner.topLeft(), QSizeF(inner.width(), line));
+    } else {
+        const QRectF two(inner.topLeft(), QSizeF(inner.width(), std::min(room, 2.1 * line)));
+        p.drawText(two, Qt::AlignTop | Qt::AlignLeft | Qt::TextWordWrap, figure, &used);
+    }
+    p.setFont(textFont(Text::Small));
+    const QRectF below(QPointF(inner.left(), used.bottom() + px(2)), QPointF(inner.right(), inner.bottom() - px(9)));
+    if (below.height() >= p.fontMetrics().height()) {
+        p.setPen(c.soft);
+        const double lines = std::floor(below.height() / p.fontMetrics().height());
+        p.drawText(QRectF(below.topLeft(), QSizeF(below.width(), lines * p.fontMetrics().height())), Qt::AlignTop | Qt::TextWordWrap, text(cell.small));
+    }
+    const QRectF bar(inner.left(), inner.bottom() - px(5), inner.width() * 0.92, px(6));
+    if (cell.share || unknown) drawHeadroom(p, bar, unknown ? std::nullopt : cell.share, cell.verdict, cell.family == plan::Family::Hinge ? c.hinge : cell.family == plan::Family::Spark ? c.spark : c.time);
+    if (!unknown) drawMark(p, box.adjusted(0, 1, -1, 0), cell.verdict);
+    if (cell.verdict == Verdict::Breaks) {
+        p.setPen(QPen(c.breaks, 2));
+        p.setBrush(Qt::NoBrush);
+        p.drawRect(box.adjusted(1, 1, -1, -1));
+    }
+}
+
+void Crossbar::paintEvent(QPaintEvent*) {
+    QPainter p(this);
+    const auto& c = colours();
+    p.fillRect(rect(), c.card);
+    const double w = static_cast<double>(width()) / project::stageCount;
+    const int h = rowHeight();
+    for (std::size_t r = 0; r < channels_.size(); ++r)
+        for (int s = 0; s < project::stageCount; ++s) {
+            const QRectF box(w * s, static_cast<double>(r) * h - offset_, w, h);
+            QColor ground = StageBar::concernsAll(s) ? c.paper : c.card;
+            if (under_ && under_->first == static_cast<int>(r) && under_->second == s) ground = c.hingeTint;
+            p.fillRect(box, ground);
+            drawCell(p, box, channels_[r].cells[static_cast<std::size_t>(s)], h < px(60));
+            p.setPen(c.line);
+            if (s > 0) p.drawLine(box.topLeft(), box.bottomLeft());
+            p.drawLine(box.bottomLeft(), box.bottomRight());
+        }
+}
+
+std::optional<std::pair<int, int>> Crossbar::cellAt(const QPointF& at) const {
+    const int h = rowHeight();
+    const int row = (static_cast<int>(at.y()) + offset_) / h;
+    if (at.y() < 0 || row >= static_cast<int>(channels_.size())) return std::nullopt;
+    return std::pair{row, std::clamp(static_cast<int>(at.x() * project::stageCount / std::max(1, width())), 0, project::stageCount - 1)};
+}
+
+void Crossbar::mousePressEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton) return;
+    if (const auto cell = cellAt(event->position())) Q_EMIT chosen(text(channels_[static_cast<std::size_t>(cell->first)].id), cell->second);
+}
+
+void Crossbar::mouseMoveEvent(QMouseEvent* event) {
+    const auto now = cellAt(event->position());
+    if (now != under_) {
+        under_ = now;
+        setCursor(now ? Qt::PointingHandCursor : Qt::ArrowCursor);
+        update();
+    }
+}
+
+void Crossbar::leaveEvent(QEvent*) {
+    under_.reset();
+    update();
+}
+
+void Crossbar::contextMenuEvent(QContextMenuEvent* event) {
+    const auto at = cellAt(event->pos());
+    if (!at) return;
+    const auto& cell = channels_[static_cast<std::size_t>(at->first)].cells[static_cast<std::size_t>(at->second)];
+    QMenu menu(this);
+    menu.addAction(tr("Copy '%1'").arg(text(cell.figure)), this, [figure = text(cell.figure)] { QApplication::clipboard()->setText(figure); });
+    menu.exec(event->globalPos());
+}
+
+bool Crossbar::event(QEvent* event) {
+    if (event->type() != QEvent::ToolTip) return QWidget::event(event);
+    const auto* help = static_cast<QHelpEvent*>(event);
+    if (const auto at = cellAt(help->pos())) {
+        const auto& channel = channels_[static_cast<std::size_t>(at->first)];
+        const auto& cell = channel.cells[static_cast<std::size_t>(at->second)];
+        QToolTip::showText(help->globalPos(), tr("%1, %2: %3. %4").arg(text(channel.name), tr(labelOf(static_cast<project::Stage>(at->second))), verdictWord(cell.verdict), text(cell.why)), this);
+    }
+    return true;
+}
+
+void Crossbar::setOffset(int pixels) {
+    if (offset_ == pixels) return;
+    offset_ = pixels;
+    update();
+}
+
+void Crossbar::wheelEvent(QWheelEvent* event) { Q_EMIT wheeled(-event->angleDelta().y() / 2); }
+
+}  // namespace hinge::app

@@ -1,0 +1,24 @@
+#pragma once
+#include <QWidget>
+
+class QLabel;
+class QLineEdit;
+
+namespace hinge::app {
+
+/// The question with which a gadget starts and grows: what moves or switches?
+class EmptyPage final : public QWidget {
+    Q_OBJECT
+public:
+    explicit EmptyPage(QWidget* parent = nullptr);
+    void applyTheme();
+    void ask();
+Q_SIGNALS:
+    void wanted(const QString& name);
+
+private:
+    QLabel *question_ = nullptr, *note_ = nullptr;
+    QLineEdit* name_ = nullptr;
+};
+
+}  // namespace hinge::app

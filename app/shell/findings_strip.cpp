@@ -1,0 +1,99 @@
+#include "shell/findings_strip.hpp"
+#include "shell/labels.hpp"
+#include "shell/stage_bar.hpp"
+#include "theme/marks.hpp"
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QVBoxLayout>
+#include <algorithm>
+
+namespace hinge::app {
+
+FindingsStrip::FindingsStrip(QWidget* parent) : QWidget(parent) {
+    setObjectName("findings");
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 2, 0, 0);
+    auto* body = new QWidget;
+    body->setObjectName("findingsBody");
+    layout_ = new QVBoxLayout(body);
+    scroll_ = scrolled(body);
+    outer->addWidget(scroll_);
+    setAttribute(Qt::WA_StyledBackground);
+}
+
+void FindingsStrip::fold(bool folded) {
+    folded_ = folded;
+    setFixedHeight(folded_ ? std::min(full_, px(34)) : full_);
+}
+
+void FindingsStrip::present(const Model& model, int stage, const QString& channel) {
+    const auto& c = colours();
+    QString key = QString::number(stage) + themeKey();
+    std::vector<const plan::PlanFinding*> shown;
+    std::size_t lines = 0, remedied = 0;
+    for (const auto& finding : model.plan.findings) {
+        if (stage >= 0 && static_cast<int>(finding.stage) != stage) continue;
+        if (stage >= 0 && !channel.isEmpty() && !StageBar::concernsAll(stage) && !finding.channel.empty() && text(finding.channel) != channel) continue;
+        shown.push_back(&finding);
+        lines += std::max<std::size_t>(1, finding.remedies.size());
+        remedied += finding.remedies.size();
+        key += text(finding.id) + text(finding.text);
+        for (const auto& remedy : finding.remedies) key += text(remedy.label);
+    }
+    full_ = shown.empty() ? px(36) : std::min(px(132), px(16) + px(26) * static_cast<int>(lines) + px(6) * static_cast<int>(remedied));
+    fold(folded_);
+    if (key == shown_) return;
+    shown_ = key;
+    setStyleSheet(QString("QWidget#findings { border: 0; border-top: 2px solid %1; background-color: %2; } QWidget#findingsBody { background-color: %2; }").arg(c.ink.name(), c.card.name()));
+    clear(layout_);
+    layout_->setContentsMargins(px(18), px(6), px(18), px(6));
+    layout_->setSpacing(px(3));
+    if (shown.empty()) layout_->addWidget(label(tr("Nothing breaks or is tight here."), Text::Body, c.soft));
+    int number = 0;
+    const auto button = [&](const plan::Remedy& remedy, const plan::PlanFinding& finding, bool first) {
+        auto* made = new QPushButton(text(remedy.label));
+        made->setObjectName(QString("remedy_%1_%2").arg(text(finding.id)).arg(number++));
+        made->setFont(textFont(Text::Body));
+        made->setProperty("main", first);
+        made->setToolTip(remedy.cost.empty() ? tr("You can undo it.") : tr("Costs: %1. You can undo it.").arg(text(remedy.cost)));
+        connect(made, &QPushButton::clicked, this, [this, edits = remedy.edits] { Q_EMIT remedyPressed(edits); });
+        return made;
+    };
+    for (const auto* finding : shown) {
+        auto* row = new QWidget;
+        auto* line = new QHBoxLayout(row);
+        line->setContentsMargins(0, 0, 0, 0);
+        const bool note = finding->severity == Severity::Note, stop = finding->severity == Severity::Stop;
+        auto* mark = label(note ? tr("note") : verdictWord(stop ? Verdict::Breaks : Verdict::Tight), Text::Figure, stop ? c.breaks : note ? c.soft : c.tight);
+        mark->setFixedWidth(px(74));
+        line->addWidget(mark);
+        const auto* of_channel = plan::findChannel(model.plan, finding->channel);
+        auto* where = new QPushButton((of_channel != nullptr ? text(of_channel->name) + " · " : QString()) + tr(labelOf(finding->stage)));
+        where->setProperty("bare", true);
+        where->setFont(textFont(Text::Figure));
+        where->setFixedWidth(px(128));
+        where->setCursor(Qt::PointingHandCursor);
+        connect(where, &QPushButton::clicked, this, [this, id = text(finding->channel), s = static_cast<int>(finding->stage)] { Q_EMIT goTo(id, s); });
+        line->addWidget(where);
+        auto* words_of = label(text(finding->text), Text::Body, c.ink);
+        words_of->setTextInteractionFlags(Qt::TextSelectableByMouse);
+        line->addWidget(words_of, 1);
+        if (!finding->remedies.empty()) line->addWidget(button(finding->remedies.front(), *finding, true));
+        layout_->addWidget(row);
+        // Alternatives, indented under it, each with what it costs.
+        for (std::size_t i = 1; i < finding->remedies.size(); ++i) {
+            const auto& remedy = finding->remedies[i];
+            auto* other = new QWidget;
+            auto* inner = new QHBoxLayout(other);
+            inner->setContentsMargins(px(214), 0, 0, 0);
+            inner->addWidget(label(remedy.cost.empty() ? tr("This cures it too.") : tr("This cures it too: %1.").arg(text(remedy.cost)), Text::Body, c.soft), 1);
+            inner->addWidget(button(remedy, *finding, false));
+            layout_->addWidget(other);
+        }
+    }
+    layout_->addStretch();
+}
+
+}  // namespace hinge::app

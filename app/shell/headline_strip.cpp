@@ -1,0 +1,71 @@
+#include "shell/headline_strip.hpp"
+#include "quantity/text.hpp"
+#include "theme/marks.hpp"
+#include <QPainter>
+#include <algorithm>
+
+namespace hinge::app {
+
+HeadlineStrip::HeadlineStrip(QWidget* parent) : QWidget(parent) {
+    setObjectName("headline");
+    setFixedHeight(px(66));
+}
+
+void HeadlineStrip::present(const Model& model, bool dirty) {
+    setFixedHeight(px(66));
+    const auto& h = model.plan.headline;
+    name_ = text(h.name) + (dirty ? " *" : "");
+    const auto n = model.project.channels.size();
+    QString source;
+    if (!model.project.sources.empty()) {
+        const auto& s = model.project.sources.front();
+        source = text(labelOf(s.kind)) + (s.voltage ? " " + text(displayPlain(*s.voltage)) : QString());
+    }
+    small_ = tr("%1 · %2 · %3").arg(n == 1 ? tr("one channel") : tr("%1 channels").arg(n), text(labelOf(model.project.board.form)), source);
+    gauges_.clear();
+    const auto* logic = project::findRail(model.project, model.project.board.rail);
+    const QString feed = model.project.sources.empty() ? tr("supply") : text(model.project.sources.front().name);
+    gauges_.push_back({tr("On the %1, all starting at once").arg(feed), h.worst_current ? text(display(*h.worst_current)) + (h.source_current ? tr(" of ") + text(display(*h.source_current)) : "") : tr("not known"),
+                       h.worst_current && h.source_current ? std::optional(si(*h.worst_current) / si(*h.source_current)) : std::nullopt});
+    gauges_.push_back({tr("%1, lowest").arg(logic != nullptr ? text(logic->name) : tr("The board's rail")), h.lowest_logic && h.logic_floor ? tr("%1, floor %2").arg(text(display(*h.lowest_logic)), text(display(*h.logic_floor))) : tr("not known"),
+                       h.lowest_logic && h.logic_floor ? std::optional(si(*h.logic_floor) / si(*h.lowest_logic)) : std::nullopt});
+    QStringList counts;
+    if (h.breaks > 0) counts << tr("%1 breaks").arg(h.breaks);
+    if (h.tight > 0) counts << tr("%1 tight").arg(h.tight);
+    if (h.unknown > 0) counts << tr("%1 not known").arg(h.unknown);
+    findings_ = counts.isEmpty() ? tr("all holds") : counts.join(" · ");
+    update();
+}
+
+void HeadlineStrip::paintEvent(QPaintEvent*) {
+    QPainter p(this);
+    const auto& c = colours();
+    p.fillRect(rect(), c.strip);
+    p.setPen(c.stripInk);
+    p.setFont(textFont(Text::Title));
+    const int right_block = px(570);
+    const QRect name_box(px(18), px(8), std::max(px(200), width() - right_block - px(24)), px(30));
+    p.drawText(name_box, Qt::AlignVCenter, p.fontMetrics().elidedText(name_, Qt::ElideRight, name_box.width()));
+    p.setFont(textFont(Text::Small));
+    p.setPen(c.stripSoft);
+    p.drawText(QRect(px(18), px(38), name_box.width(), px(18)), Qt::AlignVCenter, p.fontMetrics().elidedText(small_, Qt::ElideRight, name_box.width()));
+    int x = width() - right_block;
+    for (const auto& gauge : gauges_) {
+        p.setFont(textFont(Text::Small));
+        p.setPen(c.stripSoft);
+        p.drawText(QRect(x, px(8), px(200), px(18)), Qt::AlignVCenter, gauge.label);
+        p.setFont(textFont(Text::Body));
+        p.setPen(c.stripInk);
+        p.drawText(QRect(x, px(26), px(200), px(20)), Qt::AlignVCenter, gauge.figure);
+        drawHeadroom(p, QRectF(x, px(49), px(176), px(6)), gauge.share, verdictOfShare(gauge.share), c.stripSpark, true);
+        x += px(216);
+    }
+    p.setFont(textFont(Text::Small));
+    p.setPen(c.stripSoft);
+    p.drawText(QRect(x, px(8), px(140), px(18)), Qt::AlignVCenter, tr("Findings"));
+    p.setFont(textFont(Text::Body));
+    p.setPen(c.stripInk);
+    p.drawText(QRect(x, px(26), px(140), px(20)), Qt::AlignVCenter, p.fontMetrics().elidedText(findings_, Qt::ElideRight, px(136)));
+}
+
+}  // namespace hinge::app

@@ -1,0 +1,24 @@
+#pragma once
+#include "shell/document.hpp"
+#include <QWidget>
+
+namespace hinge::app {
+
+/// The dark strip across the top: name, worst current, lowest logic volts, findings.
+class HeadlineStrip final : public QWidget {
+    Q_OBJECT
+public:
+    explicit HeadlineStrip(QWidget* parent = nullptr);
+    void present(const Model& model, bool dirty);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    QString name_, small_;
+    struct Gauge { QString label, figure; std::optional<double> share; };
+    std::vector<Gauge> gauges_;
+    QString findings_;
+};
+
+}  // namespace hinge::app

@@ -1,0 +1,54 @@
+#include "shell/labels.hpp"
+#include <QFrame>
+#include <QLabel>
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+namespace hinge::app {
+
+QLabel* label(const QString& words, Text size, const QColor& colour) {
+    auto* made = new QLabel(words);
+    made->setFont(textFont(size));
+    made->setWordWrap(true);
+    made->setTextFormat(Qt::PlainText);
+    made->setStyleSheet(QString("color: %1;").arg(colour.name()));
+    return made;
+}
+
+QScrollArea* scrolled(QWidget* body) {
+    auto* scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setFocusPolicy(Qt::NoFocus);
+    scroll->setWidget(body);
+    return scroll;
+}
+
+QFrame* barred(const QColor& bar, bool onCard) {
+    auto* frame = new QFrame;
+    frame->setObjectName("barred");
+    frame->setStyleSheet(QString("QFrame#barred { border: 0; border-left: %1px solid %2; background-color: %3; }").arg(px(3)).arg(bar.name(), onCard ? colours().card.name() : "transparent"));
+    auto* inner = new QVBoxLayout(frame);
+    inner->setContentsMargins(px(10), px(onCard ? 5 : 0), px(onCard ? 6 : 0), px(onCard ? 5 : 0));
+    inner->setSpacing(px(1));
+    return frame;
+}
+
+void clear(QBoxLayout* layout) {
+    while (auto* item = layout->takeAt(0)) {
+        if (item->widget() != nullptr) {
+            item->widget()->hide();
+            auto* gone = item->widget();
+            gone->setParent(nullptr);  // out of reach of findChild at once
+            gone->deleteLater();
+        } else if (auto* inner = qobject_cast<QBoxLayout*>(item->layout())) {
+            clear(inner);
+        }
+        delete item;
+    }
+}
+
+QString themeKey() { return (isDark() ? "d" : "l") + QString::number(scale(), 'f', 2); }
+
+}  // namespace hinge::app

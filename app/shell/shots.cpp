@@ -1,0 +1,87 @@
+#include "shell/shots.hpp"
+#include "stages/tune/tune_page.hpp"
+#include "theme/theme.hpp"
+#include <QDir>
+#include <QEventLoop>
+#include <QTimer>
+
+namespace hinge::app {
+namespace {
+
+void wait(int milliseconds) {
+    QEventLoop loop;
+    QTimer::singleShot(milliseconds, &loop, &QEventLoop::quit);
+    loop.exec();
+}
+
+}  // namespace
+
+int shots(MainWindow& window, Document& document, const QString& folder, bool all) {
+    QDir().mkpath(folder);
+    window.resize(1280, 800);
+    window.show();
+    document.settle();
+    int failed = 0;
+    const auto shoot = [&](const QString& name) {
+        wait(120);
+        if (!window.grab().save(folder + "/" + name + ".png")) ++failed;
+    };
+    const QString channel = document.model().project.channels.empty() ? QString() : text(document.model().project.channels.front().id);
+    window.showCrossbar();
+    shoot("0-crossbar");
+    for (int stage = 0; stage < hinge::project::stageCount; ++stage) {
+        window.go(channel, stage);
+        if (stage == static_cast<int>(hinge::project::Stage::Tune)) {
+            // The stand-in for real: press start, let go, let the dose run.
+            window.tune()->session().startStandIn();
+            for (int i = 0; i < 100 && !window.tune()->session().connected(); ++i) wait(50);
+            wait(1200);
+            if (auto* board = window.tune()->session().board()) {
+                board->setInput(0, true);
+                wait(200);
+                board->setInput(0, false);
+                wait(4600);
+            }
+        }
+        shoot(QString("%1-%2").arg(stage + 1).arg(hinge::nameOf(static_cast<hinge::project::Stage>(stage))));
+    }
+    if (all) {
+        window.go({}, 0);
+        shoot("brief");
+        document.apply(hinge::project::FactEdit{"channels/" + channel.toStdString() + "/drive/part", "mosfet_ordinary_55v"});
+        document.settle();
+        window.go(channel, 1);
+        shoot("match-breaks");
+        window.showCrossbar();
+        shoot("crossbar-breaks");
+        document.undo();
+        document.apply(hinge::project::FactEdit{"routine/cues/storm/guards/dry/throughout", "no"});
+        document.settle();
+        window.go(channel, 5);
+        shoot("routine-violated");
+        document.undo();
+        useDark(true);
+        window.applyTheme();
+        document.settle();
+        window.showCrossbar();
+        shoot("crossbar-dark");
+        window.go(channel, 1);
+        shoot("match-dark");
+        useDark(false);
+        setScale(1.5);
+        window.applyTheme();
+        window.resize(1100, 700);
+        window.showCrossbar();
+        shoot("crossbar-large-text");
+        window.go(channel, 2);
+        shoot("feed-large-text");
+        setScale(1.0);
+        window.applyTheme();
+        document.newGadget();
+        window.showCrossbar();
+        shoot("empty");
+    }
+    return failed;
+}
+
+}  // namespace hinge::app

@@ -1,0 +1,28 @@
+#pragma once
+#include "shell/document.hpp"
+#include <QWidget>
+
+namespace hinge::app {
+
+/// The ten stages along the top.
+class StageBar final : public QWidget {
+    Q_OBJECT
+public:
+    explicit StageBar(QWidget* parent = nullptr);
+    void present(int chosen, int edge);
+    /// Whether a stage concerns the whole gadget: the word 'all' stands under its name.
+    [[nodiscard]] static bool concernsAll(int stage);
+Q_SIGNALS:
+    void chosen(int stage);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+
+private:
+    [[nodiscard]] QRectF cell(int stage) const;
+    int chosen_ = -1;
+    int edge_ = 176;
+};
+
+}  // namespace hinge::app

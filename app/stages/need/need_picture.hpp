@@ -1,0 +1,24 @@
+#pragma once
+#include "stages/match/match_picture.hpp"
+#include <QTimer>
+
+namespace hinge::app {
+
+/// The mechanism drawn from its numbers and running, and beside it the head asked at each flow.
+class NeedPicture final : public HeadFlowPicture {
+    Q_OBJECT
+public:
+    explicit NeedPicture(Document* document, QWidget* parent = nullptr);
+
+protected:
+    void draw(QPainter& painter, const QRectF& box) override;
+    void showEvent(QShowEvent* event) override;
+    void hideEvent(QHideEvent* event) override;
+
+private:
+    void mechanism(QPainter& painter, const QRectF& box);
+    QTimer clock_;
+    int phase_ = 0;   ///< of the moving drops, 0 to 99
+};
+
+}  // namespace hinge::app

@@ -1,0 +1,21 @@
+#pragma once
+#include "pictures/picture.hpp"
+#include "routine/pulse_train.hpp"
+
+namespace hinge::app {
+
+/// The pulses as they will stand at the pin, to scale, from the register values; below them the
+/// whole soft start.
+class PulsePicture final : public Picture {
+    Q_OBJECT
+public:
+    using Picture::Picture;
+
+protected:
+    void draw(QPainter& painter, const QRectF& box) override;
+
+private:
+    void train(QPainter& painter, const QRectF& box, const std::vector<routine::Pulse>& pulses);
+};
+
+}  // namespace hinge::app

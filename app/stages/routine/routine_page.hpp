@@ -1,0 +1,32 @@
+#pragma once
+#include "pictures/scene_chart.hpp"
+#include <QWidget>
+
+class QHBoxLayout;
+class QTextBrowser;
+
+namespace hinge::app {
+
+/// The routine: its sentences, inputs to press at the play-head, and the scene that follows.
+class RoutinePage final : public QWidget {
+    Q_OBJECT
+public:
+    explicit RoutinePage(Document* document, QWidget* parent = nullptr);
+    void present(const QString& channel);
+Q_SIGNALS:
+    /// A word of a sentence was clicked: the path of its fact.
+    void wordClicked(const QString& path);
+
+private:
+    void buildInputs();
+    void press(const std::string& input);
+    void playStory();
+
+    Document* document_;
+    QTextBrowser* sentences_ = nullptr;
+    QHBoxLayout* inputs_ = nullptr;
+    SceneChart* chart_ = nullptr;
+    QString builtInputs_;
+};
+
+}  // namespace hinge::app

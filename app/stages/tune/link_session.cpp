@@ -1,0 +1,180 @@
+#include "stages/tune/link_session.hpp"
+#include "emulator/gadget.hpp"
+#include "quantity/text.hpp"
+#include "simulation/interpreted_board.hpp"
+#include <QDateTime>
+#include <QTimer>
+
+namespace hinge::app {
+
+LinkSession::LinkSession(Document* document, QObject* parent) : QObject(parent), document_(document) {
+    connect(&port_, &QSerialPort::readyRead, this, &LinkSession::readPort);
+    connect(&port_, &QSerialPort::errorOccurred, this, [this](QSerialPort::SerialPortError error) {
+        if (error == QSerialPort::ResourceError || error == QSerialPort::PermissionError) lost(tr("The port has gone. What was drawn stays; connect again when it is back."));
+    });
+}
+
+LinkSession::~LinkSession() {
+    port_.disconnect(this);
+    if (port_.isOpen()) port_.close();
+}
+
+QString LinkSession::status() const {
+    if (!port_.isOpen()) return note_.isEmpty() ? tr("Nothing yet.") : note_;
+    if (!hello_) return tr("%1 is open; nothing has answered yet. Is the sketch uploaded, and the rate %2?").arg(port_.portName()).arg(link::baud);
+    QString running = board_ != nullptr && board_->port().endsWith(port_.portName()) ? board_->what() : tr("a board on %1").arg(port_.portName());
+    running += tr("\n%1 samples, %2 lost").arg(telemetry_.size()).arg(decoder_.lost());
+    running += last_.clock_set ? tr("\nIts clock: %1").arg(QTime::fromMSecsSinceStartOfDay(static_cast<int>(last_.clock_ms)).toString("HH:mm:ss")) : tr("\nThe time is lost until you set it.");
+    if (last_.stopped) running += tr("\nStopped: everything is in its safe state.");
+    if (!note_.isEmpty()) running += "\n" + note_;
+    return running;
+}
+
+std::optional<int> LinkSession::value(const QString& parameter) const {
+    for (const auto& p : parameters_)
+        if (text(p.name) == parameter) return p.value;
+    return std::nullopt;
+}
+
+void LinkSession::startStandIn() {
+    if (port_.isOpen()) port_.close();
+    hello_ = false;
+    board_.reset();
+    const auto& model = document_->model();
+    const auto stays = [this](const QString& why) {
+        note_ = why;
+        Q_EMIT reshaped();
+    };
+    if (!model.plan.program) return stays(tr("The stand-in waits for a complete routine: %1").arg(model.plan.program_error ? words(*model.plan.program_error) : QString()));
+    std::unique_ptr<plant::StandIn> stand_in;
+    if (auto board = emulator::startGadget(model.project, model.parts, model.plan, emulator::usualCache())) {
+        (*board)->keepEdges(4096);
+        stand_in = std::move(*board);
+    } else {
+        auto plants = plan::plantsOf(model.project, model.parts, model.plan);
+        if (!plants) return stays(words(plants.error()));
+        stand_in = std::make_unique<simulation::InterpretedBoard>(*model.plan.program, std::move(*plants), model.project.brief.name, "interpreted");
+    }
+    board_ = std::make_unique<LiveBoard>(std::move(stand_in));
+    if (board_->port().isEmpty()) return stays(tr("No pseudo-terminal could be had on this machine."));
+    board_->start();
+    connectTo(board_->port());
+}
+
+void LinkSession::connectTo(const QString& name) {
+    note_.clear();
+    if (port_.isOpen()) port_.close();
+    hello_ = false;
+    decoder_ = {};
+    parameters_.clear();
+    inputs_.clear();
+    cues_.clear();
+    telemetry_.clear();
+    last_ = {};
+    port_.setPortName(name);
+    port_.setBaudRate(link::baud);
+    if (!port_.open(QIODevice::ReadWrite)) {
+        note_ = tr("%1 cannot be opened: %2. Check the cable and that you may use it.").arg(name, port_.errorString());
+        Q_EMIT reshaped();
+        return;
+    }
+    send(link::SayHello{});
+    send(link::AskList{});
+    // A board that resets when its port opens needs a moment; ask again until it answers.
+    for (const int after : {1500, 3000}) QTimer::singleShot(after, this, [this] {
+        if (port_.isOpen() && !hello_) send(link::SayHello{}), send(link::AskList{});
+    });
+    Q_EMIT reshaped();
+}
+
+void LinkSession::send(const link::Command& command) {
+    if (port_.isOpen()) port_.write(QByteArray::fromStdString(link::encode(command) + "\n"));
+}
+
+void LinkSession::change(const QString& parameter, const QString& typed) {
+    for (const auto& p : parameters_) {
+        if (text(p.name) != parameter) continue;
+        bool whole = false;
+        const int wanted = typed.trimmed().toInt(&whole);
+        if (!whole || wanted < p.least || wanted > p.most) {
+            note_ = tr("%1 takes whole numbers from %2 to %3.").arg(parameter).arg(p.least).arg(p.most);
+            Q_EMIT confirmed(parameter, p.value);
+            return;
+        }
+        note_.clear();
+        send(link::SetParameter{p.name, wanted});
+    }
+}
+
+void LinkSession::lost(const QString& why) {
+    if (!port_.isOpen()) return;
+    note_ = why;
+    hello_ = false;
+    port_.close();
+    Q_EMIT reshaped();
+}
+
+void LinkSession::readPort() {
+    const QByteArray bytes = port_.readAll();
+    for (auto& message : decoder_.feed({bytes.constData(), static_cast<std::size_t>(bytes.size())})) take(std::move(message));
+}
+
+void LinkSession::take(link::Message message) {
+    if (const auto* t = std::get_if<link::Telemetry>(&message)) {
+        const auto& program = document_->model().plan.program;
+        const int top = program && !program->outputs.empty() ? program->outputs.front().top : 256;
+        last_ = *t;
+        telemetry_.push_back({t->time_ms / 1000.0, t->levels.empty() ? 0.0 : static_cast<double>(t->levels.front()) / top, board_ != nullptr ? board_->observe().supply_current : 0.0});
+        if (telemetry_.size() > 2'000'000) telemetry_.erase(telemetry_.begin(), telemetry_.begin() + 1'000'000);
+    } else if (const auto* hello = std::get_if<link::Hello>(&message)) {
+        hello_ = true;
+        const auto& sketch = document_->model().sketch;
+        if (sketch && hello->plan != "interpreted" && sketch->text.find("from plan " + hello->plan + ",") == std::string::npos)
+            note_ = tr("The board runs another plan (%1). Upload this one before you trust the numbers.").arg(text(hello->plan));
+        send(link::Stream{true});
+    } else if (const auto* p = std::get_if<link::ParameterLine>(&message)) {
+        bool known = false;
+        for (auto& mine : parameters_)
+            if (mine.name == p->name) mine = *p, known = true;
+        if (!known) parameters_.push_back(*p);
+    } else if (const auto* name = std::get_if<link::NameLine>(&message)) {
+        auto* list = name->what == "input" ? &inputs_ : name->what == "cue" ? &cues_ : nullptr;
+        if (list != nullptr && name->index == static_cast<int>(list->size())) list->push_back(text(name->name));
+    } else if (std::holds_alternative<link::End>(message)) {
+        Q_EMIT reshaped();
+    } else if (const auto* done = std::get_if<link::Done>(&message)) {
+        const QStringList parts = text(done->text).split(' ');
+        for (auto& mine : parameters_)
+            if (parts.size() == 2 && parts[0] == text(mine.name)) {
+                mine.value = parts[1].toInt();
+                Q_EMIT confirmed(parts[0], mine.value);
+            }
+    } else if (const auto* refused = std::get_if<link::Refused>(&message)) {
+        note_ = tr("The board refuses: %1.").arg(text(refused->text));
+    }
+}
+
+void LinkSession::keepRun(const QString& channel) {
+    auto project = document_->model().project;
+    std::vector<std::string> taken;
+    for (const auto& entry : project.journal.entries) taken.push_back(entry.id);
+    journal::Entry entry;
+    entry.id = project::freshId("run", taken);
+    entry.date = QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm").toStdString();
+    entry.kind = journal::EntryKind::Run;
+    entry.channel = channel.toStdString();
+    double on = 0.0, from = -1.0, peak = 0.0;
+    for (const auto& sample : telemetry_) {
+        peak = std::max(peak, sample.current);
+        if (sample.share > 0.0 && from < 0.0) from = sample.time;
+        if (sample.share <= 0.0 && from >= 0.0) on += sample.time - from, from = -1.0;
+    }
+    entry.text = "Run on " + (board_ != nullptr ? board_->what().toStdString() : std::string{"the board"}) + ": on for " + display(Kind::Duration, on);
+    if (board_ != nullptr) entry.text += ", poured " + display(Kind::Volume, board_->observe().poured) + ", peak " + display(Kind::Current, peak);
+    for (const auto& p : parameters_) entry.settings += (entry.settings.empty() ? "" : ", ") + p.name + " " + std::to_string(p.value) + " " + p.unit;
+    project.journal.entries.push_back(std::move(entry));
+    document_->replace(std::move(project));
+    note_ = tr("The run is in the log.");
+}
+
+}  // namespace hinge::app

@@ -1,0 +1,81 @@
+#include "stages/working_view.hpp"
+#include "quantity/text.hpp"
+#include <QCoreApplication>
+
+namespace hinge::app {
+namespace {
+
+using project::Stage;
+
+QString tr(const char* words) { return QCoreApplication::translate("working", words); }
+
+Tone toneOf(Kind kind) {
+    switch (kind) {
+        case Kind::Voltage: case Kind::Current: case Kind::Resistance: case Kind::Power: case Kind::Charge: case Kind::Capacitance: case Kind::Temperature: case Kind::Energy: return Tone::Spark;
+        case Kind::Duration: case Kind::Frequency: case Kind::Count: return Tone::Time;
+        default: return Tone::Hinge;
+    }
+}
+
+WorkingGroup proofOf(const Model& model) {
+    WorkingGroup group{tr("Proof, over every reachable state"), {}};
+    if (!model.plan.proofs) {
+        group.blocks.push_back({Tone::Plain, model.plan.program ? tr("Being worked out…") : tr("Waits for a complete routine."), {}, {}});
+        return group;
+    }
+    for (const auto& proof : *model.plan.proofs) {
+        if (proof.status == routine::ProofStatus::Violated) {
+            QStringList lines;
+            int n = 0;
+            for (const auto& event : proof.story) lines << QString("%1 · %2 s: %3").arg(++n).arg(event.tick / 1000.0, 0, 'f', 3).arg(text(event.event));
+            group.blocks.push_back({Tone::Breaks, text(proof.text), lines, tr("the shortest story; the last-stage enforcement is off")});
+        } else {
+            const QString said = proof.status == routine::ProofStatus::Proved ? tr("never") : tr("not within %1 states").arg(proof.states);
+            group.blocks.push_back({Tone::Hinge, text(proof.text), {said}, tr("%1 states explored, enforcement off; it is also held at the output, last step before the pin").arg(proof.states)});
+        }
+    }
+    if (model.plan.proofs->empty()) group.blocks.push_back({Tone::Plain, tr("No interlock is asked for."), {}, {}});
+    bool timed = false;
+    for (const auto& cue : model.project.routine.cues) timed = timed || !cue.times.empty();
+    if (timed) group.blocks.push_back({Tone::Time, tr("at its times of day"), {tr("fires once")}, tr("on the one tick at which the clock reaches it; a clock that is set past it does not fire")});
+    return group;
+}
+
+WorkingGroup compileOf(const Model& model) {
+    WorkingGroup group{tr("Compiled"), {}};
+    const auto& build = model.evidence.build;
+    if (build && build->ok) {
+        const auto& family = board::family(model.project.board.form);
+        group.blocks.push_back({Tone::Time, tr("program in flash"), {tr("%1 of %2 bytes").arg(build->flash).arg(family.flash)}, "avr-size"});
+        group.blocks.push_back({Tone::Time, tr("variables in RAM, before the stack"), {tr("%1 of %2 bytes").arg(build->ram).arg(family.ram)}, "avr-size"});
+    } else if (build) {
+        group.blocks.push_back({Tone::Breaks, tr("does not compile"), {text(build->log.substr(0, 400))}, "avr-gcc"});
+    } else if (model.evidence.compiler_missing) {
+        group.blocks.push_back({Tone::Plain, tr("avr-gcc is not installed: the routine's interpreter stands in. Install gcc-avr, avr-libc and arduino-core-avr to compile."), {}, {}});
+    } else {
+        group.blocks.push_back({Tone::Plain, model.sketch ? tr("Being compiled…") : tr("There is no sketch yet."), {}, {}});
+    }
+    return group;
+}
+
+}  // namespace
+
+std::vector<WorkingGroup> workingOf(const Model& model, Stage stage, const QString& channel) {
+    std::vector<WorkingGroup> groups;
+    if (stage == Stage::Routine) groups.push_back(proofOf(model));
+    if (stage == Stage::Code) groups.push_back(compileOf(model));
+    for (const auto& working : model.plan.workings) {
+        if (working.stage != stage || (!working.channel.empty() && text(working.channel) != channel)) continue;
+        WorkingGroup group{tr("Working: %1").arg(text(working.title)), {}};
+        for (const auto& step : working.steps) {
+            WorkingBlock block{toneOf(step.kind), text(step.meaning), {text(step.symbol) + " = " + text(step.formula)}, text(step.source)};
+            if (step.substituted != step.formula) block.lines << "= " + text(step.substituted);
+            if (step.value) block.lines << "= " + text(display(step.kind, *step.value));
+            group.blocks.push_back(std::move(block));
+        }
+        groups.push_back(std::move(group));
+    }
+    return groups;
+}
+
+}  // namespace hinge::app
