@@ -8,6 +8,7 @@
 #include "quantity/text.hpp"
 #include "routine/prove.hpp"
 #include "store/document.hpp"
+#include "store/json.hpp"
 #include <CLI/CLI.hpp>
 #include <algorithm>
 #include <cmath>
@@ -20,7 +21,9 @@ namespace {
 namespace fs = std::filesystem;
 
 int report(const Error& error) {
-    std::cerr << sentence(error) << '\n';
+    std::string line = sentence(error);
+    std::replace(line.begin(), line.end(), '\n', ' ');
+    std::cerr << line << '\n';
     switch (error.code) {
         case ErrorCode::NotFound:
         case ErrorCode::NotWritable: return NotHere;
@@ -43,7 +46,7 @@ int helpWorking(const Form& form) {
     }
     std::cout << "\nresults\n";
     for (const auto& output : form.outputs) std::cout << fmt::format("  {:<28} {:<12} {}\n", output.name, output.unit.empty() ? "" : "[" + output.unit + "]", output.help);
-    std::cout << "\nsource: " << form.source << '\n';
+    std::cout << "\nrule: " << form.formula << "\nsource: " << form.source << '\n';
     return Done;
 }
 
@@ -60,7 +63,13 @@ std::string shownText(const Shown& value) {
 }
 
 int work(const std::vector<std::string>& words, bool json, bool strict) {
-    if (words.empty()) return listWorkings();
+    if (words.empty() || words == std::vector<std::string>{"--json"}) {
+        if (words.empty() && !json) return listWorkings();
+        Json list = Json::array();
+        for (const auto& form : plan::allWorkings()) list.push_back({{"work", form->name}, {"stage", form->stage}, {"summary", form->summary}});
+        print(list);
+        return Done;
+    }
     const auto form = plan::findWorking(words.front());
     if (!form) return report({ErrorCode::Unknown, "work", words.front(), "'hinge-spark-cli work' lists the workings"});
     Given given;
@@ -351,6 +360,7 @@ int main(int argc, char** argv) {
     auto* prove_verb = app.add_subcommand("prove-interlocks", "explore every reachable state");
     auto* emit_verb = app.add_subcommand("emit", "the sketch, its parameters, wiring list and parts list");
     auto* run_verb = app.add_subcommand("run", "the emitted sketch, compiled, on the emulated board");
+    auto* schema_verb = app.add_subcommand("schema", "the JSON Schema of the project file");
     for (auto* verb : {plan_verb, match_verb, simulate_verb, prove_verb, emit_verb, run_verb}) {
         verb->add_option("PROJECT", project, "project folder or project.json")->required();
         verb->add_option("--catalogue", catalogue, "folder with pumps.csv and switches.csv");
@@ -366,6 +376,7 @@ int main(int argc, char** argv) {
     run_verb->add_option("--events", events, "CSV: time,what,value");
     run_verb->add_option("--vcd", vcd, "write the pins' edges here");
 
+    schema_verb->callback([] { print(store::projectSchema()); });
     work_verb->callback([&] { status = work(work_verb->remaining(), json, strict); });
     plan_verb->callback([&] { status = showPlan(project, catalogue, json, strict); });
     match_verb->callback([&] { status = showMatch(project, channel, catalogue, json); });
@@ -373,6 +384,15 @@ int main(int argc, char** argv) {
     prove_verb->callback([&] { status = proveInterlocks(project, catalogue, json); });
     emit_verb->callback([&] { status = emit(project, catalogue, out); });
     run_verb->callback([&] { status = run(project, catalogue, length, events, vcd, json); });
+    if (argc > 1 && argv[1][0] != '-') {
+        std::string verbs;
+        bool known = false;
+        for (const auto* verb : app.get_subcommands({})) {
+            verbs += (verbs.empty() ? "" : ", ") + verb->get_name();
+            known = known || verb->get_name() == argv[1];
+        }
+        if (!known) return report({ErrorCode::Unknown, "verb", argv[1], "one of " + verbs});
+    }
     try {
         app.parse(argc, argv);
     } catch (const CLI::CallForHelp& help) {

@@ -1,16 +1,15 @@
 #include "actuator/coil_drive.hpp"
 #include "quantity/constants.hpp"
+#include <algorithm>
 #include <fmt/format.h>
 
 namespace hinge::actuator {
 
 Result<Worked<CoilDriveResult>> coilDrive(const CoilDrive& in) {
-    if (si(in.driver_drop) >= si(in.supply))
-        return fail(ErrorCode::OutOfRange, "driver_drop", displayPlain(in.driver_drop), "less than the supply, " + displayPlain(in.supply));
     Worked<CoilDriveResult> out;
     auto& r = out.result;
     const double hot = si(in.coil_resistance) * (1.0 + constants::copper_coefficient * (si(in.coil_temperature) - constants::room_kelvin));
-    const double current = (si(in.supply) - si(in.driver_drop)) / hot;
+    const double current = std::max(0.0, si(in.supply) - si(in.driver_drop)) / hot;
     const double operate = si(in.operate_fraction) * si(in.coil_voltage) / si(in.coil_resistance);
     r.hot_resistance = of<Resistance>(hot);
     r.current = of<Current>(current);
@@ -35,7 +34,8 @@ FormPtr coilDriveForm() {
     using I = CoilDrive;
     using R = CoilDriveResult;
     auto form = std::make_shared<FormOf<I, R>>("coil-drive", "match", "a relay's or valve's coil on a supply, warm", "ohm; iec-60028", &coilDrive);
-    form->in("coil_voltage", &I::coil_voltage, nullptr, "nominal voltage of the coil")
+    form->rule("R_hot = R·(1 + α·(T − 20 °C)); current = (supply − drop)/R_hot; operate_margin = current/(operate_fraction·coil_voltage/R)")
+        .in("coil_voltage", &I::coil_voltage, nullptr, "nominal voltage of the coil")
         .in("coil_resistance", &I::coil_resistance, nullptr, "at 20 °C")
         .in("supply", &I::supply, nullptr, "feeding the coil")
         .in("driver_drop", &I::driver_drop, "0", "lost in the driver")

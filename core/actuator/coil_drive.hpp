@@ -21,7 +21,7 @@ struct CoilDriveResult {
     Resistance hot_resistance{};
 };
 /// Below its operate current it breaks (`coil-wont-pull`), within 10 % of it it is tight.
-/// @error OutOfRange  the driver takes the whole supply
+/// A driver that takes the whole supply leaves no current, and so breaks.
 /// @source iec-60028 for copper's temperature coefficient
 [[nodiscard]] Result<Worked<CoilDriveResult>> coilDrive(const CoilDrive& in);
 [[nodiscard]] FormPtr coilDriveForm();

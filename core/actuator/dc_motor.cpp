@@ -48,7 +48,8 @@ FormPtr dcMotorForm() {
     using I = DcMotor;
     using R = DcMotorResult;
     auto form = std::make_shared<FormOf<I, R>>("dc-motor", "match", "speed and current of a brushed DC motor under load", "dc-motor-linear", &dcMotor);
-    form->in("voltage", &I::voltage, nullptr, "across the motor")
+    form->rule("R = Vn/Is; Kt = Ts/(Is − I0); Ke = (Vn − I0·R)/ω0; I = I0 + T/Kt; ω = (V − I·R)/Ke/ratio")
+        .in("voltage", &I::voltage, nullptr, "across the motor")
         .in("nominal_voltage", &I::nominal_voltage, nullptr, "at which the data sheet's figures hold")
         .in("no_load_speed", &I::no_load_speed, nullptr, "of the bare motor")
         .in("no_load_current", &I::no_load_current, nullptr, "of the bare motor").zeroOk()

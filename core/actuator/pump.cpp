@@ -31,7 +31,8 @@ FormPtr pumpSpeedForm() {
     using I = PumpSpeed;
     using R = PumpSpeedResult;
     auto form = std::make_shared<FormOf<I, R>>("pump-speed", "match", "speed and current of a pump's motor at a voltage and duty", "dc-motor-linear; affinity-laws", &pumpSpeed);
-    form->in("supply", &I::supply, nullptr, "across motor and switch")
+    form->rule("duty·V = I·R + Ke·n with I = Irun·n²")
+        .in("supply", &I::supply, nullptr, "across motor and switch")
         .in("duty", &I::duty, "1", "share of the time it is on").zeroOk()
         .in("nominal_voltage", &I::nominal_voltage, nullptr, "of the pump")
         .in("running_current", &I::running_current, nullptr, "at the nominal voltage")
@@ -68,7 +69,8 @@ FormPtr softStartForm() {
     using I = SoftStart;
     using R = SoftStartResult;
     auto form = std::make_shared<FormOf<I, R>>("soft-start", "pulse", "peak current of a motor started through a PWM ramp", "derived: n' = (u − n)/τ", &softStart);
-    form->in("supply", &I::supply, nullptr, "of the motor")
+    form->rule("Ip = Ir + (Is − Ir)·τ/Tr·(1 − e^(−Tr/τ))")
+        .in("supply", &I::supply, nullptr, "of the motor")
         .in("running_current", &I::running_current, nullptr, "once up to speed").zeroOk()
         .in("stall_current", &I::stall_current, nullptr, "at this supply")
         .in("spin_up_time", &I::spin_up_time, nullptr, "to 63 % of its speed").otherwise("unknown: the stall current")

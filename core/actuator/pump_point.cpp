@@ -44,7 +44,8 @@ Result<Worked<PumpPointResult>> pumpPoint(const PumpPoint& in) {
 FormPtr pumpPointForm() {
     using I = PumpPoint;
     auto form = std::make_shared<FormOf<I, PumpPointResult>>("pump-point", "match", "flow and head where a pump's curve meets the system's", "affinity-laws", &pumpPoint);
-    form->in("curve", &I::curve, nullptr, "flow:head points at full speed, such as 0:3,0.00002:0")
+    form->rule("n²·H(Q/n) = static_head + system_k·Q², the curve linear between its points")
+        .in("curve", &I::curve, nullptr, "flow:head points at full speed, such as 0:3,0.00002:0")
         .in("speed_fraction", &I::speed_fraction, "1", "share of full speed").upTo(1.5)
         .in("static_head", &I::static_head, nullptr, "outlet above the water's surface").signedOk()
         .in("system_k", &I::system_k, nullptr, "head lost per flow squared").zeroOk()

@@ -22,7 +22,8 @@ Result<Worked<DoseResult>> dose(const Dose& in) {
 
 FormPtr doseForm() {
     auto form = std::make_shared<FormOf<Dose, DoseResult>>("dose", "need", "run time of a dose and what it makes in a day", "derived: t = V/Q", &dose);
-    form->in("volume", &Dose::volume, nullptr, "volume of one dose")
+    form->rule("run_time = volume/flow; past run_time_limit it breaks")
+        .in("volume", &Dose::volume, nullptr, "volume of one dose")
         .in("flow", &Dose::flow, nullptr, "flow at the working point, or by cup and clock")
         .in("doses_per_day", &Dose::doses_per_day, "1", "doses in a day")
         .in("run_time_limit", &Dose::run_time_limit, nullptr, "longest time for one dose")

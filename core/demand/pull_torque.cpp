@@ -13,7 +13,8 @@ Result<Worked<PullTorqueResult>> pullTorque(const PullTorque& in) {
 
 FormPtr pullTorqueForm() {
     auto form = std::make_shared<FormOf<PullTorque, PullTorqueResult>>("pull-torque", "need", "torque at a hinge from a pull on a scale", "newton-rotation", &pullTorque);
-    form->in("pull", &PullTorque::pull, nullptr, "reading of the scale, at right angles to the arm")
+    form->rule("torque = pull·arm; needed_torque = factor·torque")
+        .in("pull", &PullTorque::pull, nullptr, "reading of the scale, at right angles to the arm")
         .in("arm", &PullTorque::arm, nullptr, "hinge to hook")
         .in("factor", &PullTorque::factor, "2", "margin wanted").between(1.0, std::numeric_limits<double>::infinity())
         .out("torque", &PullTorqueResult::torque, "pull·arm")

@@ -60,7 +60,8 @@ Result<Worked<PumpHeadResult>> pumpHead(const PumpHead& in) {
 
 FormPtr pumpHeadForm() {
     auto form = std::make_shared<FormOf<PumpHead, PumpHeadResult>>("pump-head", "need", "head that a lift and a tube ask of a pump", "darcy-weisbach; colebrook-1939", &pumpHead);
-    form->in("static_head", &PumpHead::static_head, nullptr, "outlet above the water's surface").signedOk()
+    form->rule("friction_head = (f·L/D + K)·v²/2g; f = 64/Re to Re 2300, 1/√f = −2·log10(ε/3.7D + 2.51/(Re·√f)) from 4000, linear between; total_head = static + friction + p/(ρg)")
+        .in("static_head", &PumpHead::static_head, nullptr, "outlet above the water's surface").signedOk()
         .in("flow", &PumpHead::flow, nullptr, "flow wanted")
         .in("tube_length", &PumpHead::tube_length, nullptr, "length of tube").zeroOk()
         .in("tube_diameter", &PumpHead::tube_diameter, nullptr, "inside diameter of the tube")

@@ -35,7 +35,8 @@ FormPtr bjtSwitchForm() {
     using I = BjtSwitch;
     using R = BjtSwitchResult;
     auto form = std::make_shared<FormOf<I, R>>("bjt-switch", "drive", "a saturated transistor switch and its base resistor", "bjt-saturation; iec-60063", &bjtSwitch);
-    form->in("current", &I::current, nullptr, "switched")
+    form->rule("Ib = I/gain·overdrive; Rb = (Vd − Vbe)/Ib, next lower; P = Vsat·I + Vbe·(Vd − Vbe)/Rb")
+        .in("current", &I::current, nullptr, "switched")
         .in("gain_min", &I::gain_min, nullptr, "smallest current gain of the data sheet")
         .in("overdrive", &I::overdrive, "2", "base current over the least").between(1.0, std::numeric_limits<double>::infinity())
         .in("drive_voltage", &I::drive_voltage, nullptr, "of the pin")

@@ -40,7 +40,8 @@ FormPtr contactRatingForm() {
     using I = ContactRating;
     using R = ContactRatingResult;
     auto form = std::make_shared<FormOf<I, R>>("contact-rating", "match", "a relay's contact against the load it switches", "common practice, no published source", &contactRating);
-    form->in("load", &I::load, nullptr, "kind of load")
+    form->rule("inrush = current·factor (1, 1, 6, 10, 20 by load); load_fraction = inrush/usable contact current (0.4 for coils)")
+        .in("load", &I::load, nullptr, "kind of load")
         .in("current", &I::current, nullptr, "running")
         .in("contact_current", &I::contact_current, nullptr, "resistive rating of the contact")
         .in("inrush_factor", &I::inrush_factor, nullptr, "current at switch-on over running").between(1.0, std::numeric_limits<double>::infinity()).otherwise("by load: 1, 1, 6, 10, 20")

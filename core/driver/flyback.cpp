@@ -22,7 +22,8 @@ FormPtr flybackForm() {
     using I = Flyback;
     using R = FlybackResult;
     auto form = std::make_shared<FormOf<I, R>>("flyback", "drive", "an inductive load switched off into a diode", "derived: L·di/dt + R·i + Vc = 0", &flyback);
-    form->in("current", &I::current, nullptr, "at switch-off")
+    form->rule("decay = L/R·ln(1 + I·R/Vc), L·I/Vc without R; energy = ½·L·I²")
+        .in("current", &I::current, nullptr, "at switch-off")
         .in("inductance", &I::inductance, nullptr, "of the load")
         .in("resistance", &I::resistance, nullptr, "of the load").zeroOk()
         .in("supply", &I::supply, nullptr, "of the load")

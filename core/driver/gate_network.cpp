@@ -26,7 +26,8 @@ FormPtr gateNetworkForm() {
     using I = GateNetwork;
     using R = GateNetworkResult;
     auto form = std::make_shared<FormOf<I, R>>("gate-network", "drive", "gate resistor and pull-down on a pin", "ohm", &gateNetwork);
-    form->in("drive_voltage", &I::drive_voltage, nullptr, "of the pin")
+    form->rule("peak = V/Rg; on the gate side Vg = V·Rp/(Rp + Rg)")
+        .in("drive_voltage", &I::drive_voltage, nullptr, "of the pin")
         .in("gate_resistor", &I::gate_resistor, nullptr, "between pin and gate")
         .in("pulldown", &I::pulldown, nullptr, "to ground")
         .in("pulldown_side", &I::pulldown_side, nullptr, "which side of the gate resistor the pull-down is on")

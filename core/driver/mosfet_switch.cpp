@@ -43,7 +43,8 @@ FormPtr mosfetSwitchForm() {
     using I = MosfetSwitch;
     using R = MosfetSwitchResult;
     auto form = std::make_shared<FormOf<I, R>>("mosfet-switch", "drive", "heat of a MOSFET switch, and whether its gate is driven far enough", "mosfet-loss", &mosfetSwitch);
-    form->in("drive_voltage", &I::drive_voltage, nullptr, "at the gate")
+    form->rule("conduction = I²·R·hot·duty; switching_time = Qg·Rg/(Vd − Vp); switching = V·I·t·f; Tj = Ta + P·θ")
+        .in("drive_voltage", &I::drive_voltage, nullptr, "at the gate")
         .in("threshold_max", &I::threshold_max, nullptr, "largest threshold of the data sheet")
         .in("on_resistance", &I::on_resistance, nullptr, "at 25 °C")
         .in("on_resistance_gate_voltage", &I::on_resistance_gate_voltage, nullptr, "lowest gate voltage at which it is guaranteed")

@@ -28,7 +28,8 @@ FormPtr worthItForm() {
     using I = WorthIt;
     using R = WorthItResult;
     auto form = std::make_shared<FormOf<I, R>>("worth-it", "log", "cost against what the gadget saves", "derived: cost over weekly value", &worthIt);
-    form->in("parts_cost", &I::parts_cost, nullptr, "of all parts").zeroOk()
+    form->rule("total = parts + hours·value; weekly = minutes/60·uses·value; payback = total/weekly")
+        .in("parts_cost", &I::parts_cost, nullptr, "of all parts").zeroOk()
         .in("hours", &I::hours, nullptr, "spent").zeroOk().bare("h")
         .in("hour_value", &I::hour_value, "0", "worth of an hour")
         .in("minutes_saved_per_use", &I::minutes_saved_per_use, nullptr, "saved at each use").zeroOk().bare("min")
@@ -53,7 +54,8 @@ FormPtr preferredValueForm() {
     using I = PreferredValue;
     using R = PreferredValueResult;
     auto form = std::make_shared<FormOf<I, R>>("preferred-value", "log", "the preferred value of an E series", "iec-60063", &preferredValue);
-    form->in("value", &I::value, nullptr, "wanted")
+    form->rule("nearest by difference (tie to the lower), next up or next down of the E series")
+        .in("value", &I::value, nullptr, "wanted")
         .in("series", &I::series, nullptr, "E3 to E192")
         .in("round", &I::round, nullptr, "nearest, up or down")
         .out("standard", &R::standard, "of the series")

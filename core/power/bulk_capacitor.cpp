@@ -35,7 +35,8 @@ FormPtr bulkCapacitorForm() {
     using I = BulkCapacitor;
     using R = BulkCapacitorResult;
     auto form = std::make_shared<FormOf<I, R>>("bulk-capacitor", "feed", "a capacitor that carries a current step", "derived: ΔV = I·ESR + I·t/C", &bulkCapacitor);
-    form->in("current_step", &I::current_step, nullptr, "beyond what the supply gives at once")
+    form->rule("C = I·t/(ΔV − I·ESR), or sag = I·ESR + I·t/C")
+        .in("current_step", &I::current_step, nullptr, "beyond what the supply gives at once")
         .in("duration", &I::duration, nullptr, "until the supply follows")
         .in("allowed_sag", &I::allowed_sag, nullptr, "of the rail")
         .in("capacitance", &I::capacitance, nullptr, "fitted")

@@ -29,7 +29,8 @@ Result<Worked<FuseResult>> fuse(const Fuse& in) {
 
 FormPtr fuseForm() {
     auto form = std::make_shared<FormOf<Fuse, FuseResult>>("fuse", "feed", "the fuse for a running current", "iec-60127", &fuse);
-    form->in("running_current", &Fuse::running_current, nullptr, "that flows for long")
+    form->rule("smallest_rating = running_current/derating; standard = next of the list")
+        .in("running_current", &Fuse::running_current, nullptr, "that flows for long")
         .in("derating", &Fuse::derating, "0.75", "share of its rating that a fuse carries for good")
         .out("smallest_rating", &FuseResult::smallest_rating, "exact")
         .out("standard", &FuseResult::standard, "next rating made", "A");

@@ -33,7 +33,8 @@ FormPtr linearRegulatorForm() {
     using I = LinearRegulator;
     using R = LinearRegulatorResult;
     auto form = std::make_shared<FormOf<I, R>>("linear-regulator", "feed", "heat and drop-out of a linear regulator", "linear-regulator-heat", &linearRegulator);
-    form->in("v_in", &I::v_in, nullptr, "voltage in")
+    form->rule("P = (Vin − Vout)·I + Vin·Iq; Tj = Ta + P·θ; largest = ((Tmax − Ta)/θ − Vin·Iq)/(Vin − Vout)")
+        .in("v_in", &I::v_in, nullptr, "voltage in")
         .in("v_out", &I::v_out, nullptr, "voltage out")
         .in("current", &I::current, nullptr, "out")
         .in("dropout", &I::dropout, "1.1", "least difference it needs")
@@ -67,7 +68,8 @@ FormPtr buckConverterForm() {
     using I = BuckConverter;
     using R = BuckConverterResult;
     auto form = std::make_shared<FormOf<I, R>>("buck-converter", "feed", "what a step-down converter draws and loses", "derived: energy balance", &buckConverter);
-    form->in("v_in", &I::v_in, nullptr, "voltage in")
+    form->rule("input_current = Vout·I/(Vin·η); loss = Vout·I·(1/η − 1)")
+        .in("v_in", &I::v_in, nullptr, "voltage in")
         .in("v_out", &I::v_out, nullptr, "voltage out")
         .in("current", &I::current, nullptr, "out")
         .in("efficiency", &I::efficiency, "0.88", "power out over power in")

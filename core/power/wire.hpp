@@ -5,7 +5,7 @@ namespace hinge::power {
 
 /// A pair of copper wires, there and back.
 struct WireDrop {
-    std::optional<std::string> awg;    ///< "-3" to "56", "00", "000", "0000"
+    std::optional<Count> awg;          ///< gauge number, -3 (0000) to 56
     std::optional<Area> area;          ///< or the copper's cross-section
     Length length{};                   ///< one way
     Current current{};
@@ -20,7 +20,7 @@ struct WireDropResult {
     Power loss{};
 };
 /// With a supply: to 3 % holds, to 5 % tight, else breaks (`wire-drop`).
-/// @error OutOfRange  a gauge outside -3 to 56
+/// @error Missing  neither awg nor area
 /// @source astm-b258, iec-60028
 [[nodiscard]] Result<Worked<WireDropResult>> wireDrop(const WireDrop& in);
 [[nodiscard]] FormPtr wireDropForm();

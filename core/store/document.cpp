@@ -1,5 +1,6 @@
 #include "store/document.hpp"
 #include "store/json.hpp"
+#include <algorithm>
 #include <cerrno>
 #include <cstring>
 #include <fcntl.h>
@@ -112,14 +113,24 @@ std::string toText(const Document& document) {
     return json.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
-Result<Document> fromText(const std::string& text, const std::string& field) {
+std::span<const Migration> shippedMigrations() { return {}; }
+
+Result<Document> fromText(const std::string& text, const std::string& field, std::span<const Migration> migrations) {
     auto json = parseJson(text, field);
     if (!json) return tl::unexpected(json.error());
     if (!json->is_object() || !json->contains("format") || !(*json)["format"].is_number_integer())
         return fail(ErrorCode::BadFormat, field, "", "a project file: an object with a whole-number \"format\"");
     const auto file_format = (*json)["format"].get<long long>();
     if (file_format > project::format) return fail(ErrorCode::NewerFormat, field, std::to_string(file_format), "open it with the version that wrote it; nothing was changed");
-    if (file_format < 1) return fail(ErrorCode::BadFormat, field + ": format", std::to_string(file_format), "1");
+    for (auto at = file_format; at < project::format; ++at) {
+        const auto step = std::find_if(migrations.begin(), migrations.end(), [&](const Migration& m) { return m.from == at; });
+        if (step == migrations.end()) return fail(ErrorCode::BadFormat, field + ": format", std::to_string(file_format), "format " + std::to_string(project::format));
+        try {
+            step->lift(*json);
+        } catch (const Json::exception& error) {
+            return fail(ErrorCode::BadFormat, field, "format " + std::to_string(file_format), error.what());
+        }
+    }
     auto project = fromJson(*json);
     if (!project) {
         Error error = project.error();
@@ -128,15 +139,16 @@ Result<Document> fromText(const std::string& text, const std::string& field) {
     }
     Document document;
     document.project = std::move(*project);
+    if (file_format < project::format) document.original = Document::Original{static_cast<int>(file_format), text};
     document.unknown = beyond(*json, toJson(document.project)).dump();
     return document;
 }
 
-Result<Document> load(const fs::path& folder) {
+Result<Document> load(const fs::path& folder, std::span<const Migration> migrations) {
     const fs::path file = fileOf(folder);
     auto text = readWhole(file);
     if (!text) return tl::unexpected(text.error());
-    return fromText(*text, file.string());
+    return fromText(*text, file.string(), migrations);
 }
 
 Result<void> save(const Document& document, const fs::path& folder) {
@@ -144,6 +156,11 @@ Result<void> save(const Document& document, const fs::path& folder) {
     const fs::path file = fileOf(folder);
     fs::create_directories(file.parent_path(), error);
     if (error) return fail(ErrorCode::NotWritable, folder.string(), error.message(), "choose another folder");
+    if (document.original) {
+        const fs::path kept = file.parent_path() / ("project.format-" + std::to_string(document.original->format) + ".json");
+        if (!fs::exists(kept, error))
+            if (auto saved = writeWhole(kept, document.original->text); !saved) return saved;
+    }
     auto written = writeWhole(file, toText(document));
     if (written) discardAutosave(folder);
     return written;

@@ -34,7 +34,8 @@ FormPtr adcReadingForm() {
     using I = AdcReading;
     using R = AdcReadingResult;
     auto form = std::make_shared<FormOf<I, R>>("adc-reading", "pulse", "an analogue reading, either way", "atmega328p-datasheet", &adcReading);
-    form->in("reference", &I::reference, nullptr, "full scale")
+    form->rule("counts = ⌊V/Vref·2^bits⌋, clamped; V = counts·Vref/2^bits")
+        .in("reference", &I::reference, nullptr, "full scale")
         .in("bits", &I::bits, nullptr, "of the converter").between(1, 24)
         .in("voltage", &I::voltage, nullptr, "at the pin").zeroOk()
         .in("counts", &I::counts, nullptr, "read").zeroOk()

@@ -170,7 +170,8 @@ FormPtr pwmTimerForm() {
     using I = PwmTimer;
     using R = PwmTimerResult;
     auto form = std::make_shared<FormOf<I, R>>("pwm-timer", "pulse", "prescaler and TOP for a PWM frequency", "data sheets of the families", &pwmTimer);
-    form->in("mcu", &I::mcu, nullptr, "controller family")
+    form->rule("fast f = clk/(N·(TOP + 1)); phase-correct f = clk/(2·N·TOP); smallest error, then larger TOP")
+        .in("mcu", &I::mcu, nullptr, "controller family")
         .in("clock", &I::clock, nullptr, "of the timer").otherwise("its usual one")
         .in("timer", &I::timer, nullptr, "timer or slice number").zeroOk().otherwise("best")
         .in("frequency", &I::frequency, nullptr, "wanted")

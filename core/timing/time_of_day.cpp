@@ -80,7 +80,8 @@ Result<Worked<TimeOfDayResult>> timeOfDay(const TimeOfDay& in) {
 FormPtr timeOfDayForm() {
     using I = TimeOfDay;
     auto form = std::make_shared<FormOf<I, TimeOfDayResult>>("time-of-day", "pulse", "seconds to the next of several times of day", "derived: modular arithmetic over a day", &timeOfDay);
-    form->in("times", &I::times, nullptr, "times of day, such as 06:40,18:30")
+    form->rule("next = smallest (t − now) mod 24 h above 0; on_now: (now − t) mod 24 h < duration")
+        .in("times", &I::times, nullptr, "times of day, such as 06:40,18:30")
         .in("now", &I::now, nullptr, "time of day now")
         .in("duration", &I::duration, nullptr, "of what runs then")
         .out("next", &TimeOfDayResult::next, "to the next one, strictly after now")

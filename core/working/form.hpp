@@ -81,6 +81,7 @@ public:
     std::string name;
     std::string stage;
     std::string summary;
+    std::string formula;   ///< the rule in one or two lines, for help
     std::string source;
     std::vector<InputSpec> inputs;
     std::vector<OutputSpec> outputs;
@@ -134,11 +135,15 @@ public:
     FormOf& zeroOk() { bindings_.back().accepts.least_itself = true; return describe(); }
     FormOf& signedOk() { bindings_.back().accepts.least = -std::numeric_limits<double>::infinity(); return describe(); }
     FormOf& between(double least, double most) { bindings_.back().accepts = {least, true, most}; return describe(); }
+    /// Other spellings of a value, as given and as read.
+    FormOf& spelt(std::vector<std::pair<std::string, std::string>> spellings) { bindings_.back().spellings = std::move(spellings); return *this; }
     FormOf& upTo(double most) { bindings_.back().accepts.most = most; return describe(); }
     /// A bare number is in `unit`, and the echo is too.
     FormOf& bare(const char* unit) { bindings_.back().bare = unit; inputs.back().unit = unit; return describe(); }
     /// What an absent optional input stands for, in words.
     FormOf& otherwise(const char* words) { inputs.back().default_text = ""; inputs.back().help += std::string{" (default: "} + words + ")"; return *this; }
+    /// The rule in words and signs, for help.
+    FormOf& rule(const char* text) { formula = text; return *this; }
     /// Exactly one of these sets of inputs is to be given, each whole.
     FormOf& oneOf(std::vector<std::vector<std::string>> sets) { groups_.push_back(std::move(sets)); return *this; }
     /// All or none of these.
@@ -213,6 +218,7 @@ private:
         Kind kind = Kind::Ratio;
         Accepts accepts;
         std::string bare;
+        std::vector<std::pair<std::string, std::string>> spellings;
     };
 
     template <class V>
@@ -245,6 +251,7 @@ private:
     void bind(Binding& binding, InputSpec& spec, M In::*member) {
         using P = Plain<M>;
         spec.optional = !std::is_same_v<P, M>;
+        if constexpr (std::is_base_of_v<Curve, P>) spec.unit = curveUnit(P{});
         if constexpr (Measurable<P>) {
             spec.unit = siUnit(kindOf<P>);
             binding.set = [member](In& target, std::string_view text, const Binding& self) -> std::optional<Error> {
@@ -287,6 +294,8 @@ private:
         return std::nullopt;
     }
     template <Kind Y>
+    static std::string curveUnit(const CurveOf<Y>&) { return std::string{siUnit(Kind::VolumeFlow)} + ":" + std::string{siUnit(Y)}; }
+    template <Kind Y>
     static std::optional<Error> readInto(CurveOf<Y>& target, std::string_view text) {
         auto curve = parseCurve(text, Kind::VolumeFlow, Y);
         if (!curve) return curve.error();
@@ -294,7 +303,11 @@ private:
         return std::nullopt;
     }
     std::optional<Error> set(In& target, std::size_t index, std::string_view text) const {
-        auto error = bindings_[index].set(target, text, bindings_[index]);
+        const auto& binding = bindings_[index];
+        std::string_view read = text;
+        for (const auto& [given, meant] : binding.spellings)
+            if (given == text) read = meant;
+        auto error = binding.set(target, read, binding);
         if (error) error->field = inputs[index].name;
         return error;
     }

@@ -121,7 +121,7 @@ TEST_P(Workings, agreesWithItsOracle) {
     EXPECT_NEAR(*value, c.expected, std::abs(c.expected) * c.tolerance + 1e-15) << c.oracle;
     EXPECT_EQ(answer->verdict, c.verdict) << c.oracle;
 }
-INSTANTIATE_TEST_SUITE_P(Contract, Workings, testing::ValuesIn(cases), [](const auto& info) { return std::string{info.param.name}; });
+INSTANTIATE_TEST_SUITE_P(Contract, Workings, testing::ValuesIn(cases), [](const auto& row) { return std::string{row.param.name}; });
 
 struct Refusal {
     const char* work;

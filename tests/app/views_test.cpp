@@ -1,0 +1,137 @@
+// Presenters and the theme, without a window: text and states, contrast of every pair.
+#include "app/fixture.hpp"
+#include "catalogue/catalogue.hpp"
+#include "stages/facts_view.hpp"
+#include "stages/need/brief_view.hpp"
+#include "stages/opening.hpp"
+#include "stages/routine/routine_sentences.hpp"
+#include "stages/working_view.hpp"
+#include "theme/marks.hpp"
+#include <algorithm>
+
+namespace hinge::app {
+namespace {
+
+using project::Stage;
+
+Model demoModel() {
+    Document document(HINGE_SOURCE_DIR "/parts");
+    document.setCompiling(false);
+    EXPECT_TRUE(document.open(HINGE_SOURCE_DIR "/demos/paper-moon-stage").isEmpty());
+    document.settle();
+    return document.model();
+}
+
+bool hasFact(const std::vector<FactGroup>& groups, const std::string& path) {
+    return std::any_of(groups.begin(), groups.end(), [&](const FactGroup& g) { return std::any_of(g.facts.begin(), g.facts.end(), [&](const project::Fact& f) { return f.path == path; }); });
+}
+
+TEST(Facts, standAtTheStageTheyBelongTo) {
+    const auto model = demoModel();
+    EXPECT_TRUE(hasFact(factsOf(model, Stage::Need, "rain"), "channels/rain/demand/lift"));
+    EXPECT_FALSE(hasFact(factsOf(model, Stage::Need, "rain"), "brief/purpose"));
+    EXPECT_TRUE(hasFact(factsOf(model, Stage::Need, ""), "brief/purpose"));
+    EXPECT_TRUE(hasFact(factsOf(model, Stage::Tune, "rain"), "channels/rain/calibration/cup_volume"));
+    EXPECT_TRUE(hasFact(factsOf(model, Stage::Feed, "rain"), "rails/logic/theta_ja")) << "a linear regulator has a heat path";
+    EXPECT_FALSE(hasFact(factsOf(model, Stage::Feed, "rain"), "rails/movers/theta_ja")) << "a straight wire has none";
+    EXPECT_FALSE(hasFact(factsOf(model, Stage::Feed, "rain"), "rails/logic/efficiency"));
+}
+
+TEST(Facts, everyLabelledFactStandsSomewhere) {
+    auto model = demoModel();
+    for (const auto& fact : project::facts(model.project)) {
+        bool shown = false;
+        for (int s = 0; s < project::stageCount; ++s)
+            for (const char* channel : {"rain", ""}) shown = shown || hasFact(factsOf(model, static_cast<Stage>(s), channel), fact.path);
+        const bool depends = fact.path.find("rails/") == 0;  // shown only for the conversion that has them
+        EXPECT_TRUE(shown || depends) << fact.path;
+    }
+}
+
+TEST(Opening, saysWhatIsTheMatterOnEveryStage) {
+    auto model = demoModel();
+    for (int s = 0; s < project::stageCount; ++s) {
+        const auto opening = openingOf(model, static_cast<Stage>(s), "rain");
+        EXPECT_FALSE(opening.sentence.isEmpty()) << s;
+        EXPECT_FALSE(opening.hint.isEmpty()) << s;
+        EXPECT_FALSE(opening.sentence.contains("!"));
+    }
+}
+
+TEST(Working, namesItsSourceUnderEveryStep) {
+    const auto model = demoModel();
+    int steps = 0;
+    for (int s = 0; s < project::stageCount; ++s)
+        for (const auto& group : workingOf(model, static_cast<Stage>(s), "rain"))
+            for (const auto& block : group.blocks)
+                if (!block.lines.isEmpty() && block.tone != Tone::Plain) {
+                    ++steps;
+                    EXPECT_FALSE(block.source.isEmpty()) << block.meaning.toStdString();
+                }
+    EXPECT_GT(steps, 25);
+}
+
+TEST(Brief, listsWhatIsUnknownWithHowAndTheHazards) {
+    const auto view = briefView(demoModel());
+    ASSERT_FALSE(view.unknown.empty());
+    for (const auto& line : view.unknown) EXPECT_FALSE(line.words.isEmpty());
+    EXPECT_TRUE(std::any_of(view.hazards.begin(), view.hazards.end(), [](const BriefLine& line) { return line.title == "Water near electricity"; }));
+}
+
+TEST(Routine, sentencesLinkTheirWordsToFacts) {
+    const QString html = routineHtml(demoModel());
+    for (const char* path : {"routine/cues/storm/input", "routine/cues/storm/times", "routine/cues/storm/guards/dry/throughout", "channels/rain/off_delay"}) EXPECT_TRUE(html.contains(QString("fact:") + path)) << path;
+    EXPECT_TRUE(html.contains("Never"));
+}
+
+TEST(Routine, namesCannotBreakTheSentences) {
+    auto model = demoModel();
+    model.project.channels.front().name = "<b>Rain</b><script>";
+    EXPECT_FALSE(routineHtml(model).contains("<script>"));
+}
+
+// Contrast of 4.5:1 or more for every text and mark on its ground, in both themes, also as seen with
+// deuteranopia and protanopia (Viénot, Brettel, Mollon 1999, linear-light matrices, from memory).
+QColor seenWith(const QColor& colour, bool deutan) {
+    const auto linear = [](double v) { return v <= 0.04045 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
+    const auto gamma = [](double v) { return v <= 0.0031308 ? 12.92 * v : 1.055 * std::pow(v, 1 / 2.4) - 0.055; };
+    const double r = linear(colour.redF()), g = linear(colour.greenF()), b = linear(colour.blueF());
+    const double rg = deutan ? 0.29275 * r + 0.70725 * g : 0.11238 * r + 0.88762 * g;
+    const double blue = deutan ? -0.02234 * r + 0.02234 * g + b : 0.00401 * r - 0.00401 * g + b;
+    const auto clip = [](double v) { return static_cast<float>(std::clamp(v, 0.0, 1.0)); };
+    return QColor::fromRgbF(clip(gamma(clip(rg))), clip(gamma(clip(rg))), clip(gamma(clip(blue))));
+}
+TEST(Theme, everyPairCanBeRead) {
+    for (const auto* palette : {&lightPalette(), &darkPalette()}) {
+        const auto& c = *palette;
+        const std::pair<QColor, QColor> pairs[] = {{c.ink, c.paper}, {c.ink, c.card}, {c.soft, c.paper}, {c.soft, c.card}, {c.hinge, c.card}, {c.hinge, c.paper}, {c.spark, c.card}, {c.time, c.card}, {c.time, c.paper}, {c.breaks, c.card}, {c.breaks, c.paper},
+                                                   {c.tight, c.card}, {c.tight, c.paper}, {c.stripInk, c.strip}, {c.stripSoft, c.strip}, {c.stripBreaks, c.strip}, {c.ink, c.hingeTint}, {c.ink, c.sparkTint}, {c.ink, c.timeTint}, {c.card, c.ink}};
+        for (const auto& [front, back] : pairs) {
+            EXPECT_GE(contrast(front, back), 4.5) << front.name().toStdString() << " on " << back.name().toStdString();
+            for (const bool deutan : {true, false}) EXPECT_GE(contrast(seenWith(front, deutan), seenWith(back, deutan)), 4.0) << front.name().toStdString() << " on " << back.name().toStdString() << " seen with " << (deutan ? "deuteranopia" : "protanopia");
+        }
+    }
+    EXPECT_NEAR(contrast(Qt::black, Qt::white), 21.0, 1e-9) << "WCAG 2: the largest there is";
+}
+
+TEST(Marks, differByShapeAndNotOnlyByColour) {
+    const auto drawn = [](Verdict verdict) {
+        QImage image(40, 40, QImage::Format_RGB32);
+        image.fill(Qt::white);
+        QPainter painter(&image);
+        drawMark(painter, QRectF(0, 0, 40, 40), verdict);
+        return image.convertToFormat(QImage::Format_Grayscale8);
+    };
+    const Verdict all[] = {Verdict::Holds, Verdict::Tight, Verdict::Breaks, Verdict::Unknown};
+    for (const auto a : all)
+        for (const auto b : all) {
+            if (a == b) continue;
+            int different = 0;
+            const auto x = drawn(a), y = drawn(b);
+            for (int i = 0; i < 1600; ++i) different += (qGray(x.pixel(i % 40, i / 40)) < 200) != (qGray(y.pixel(i % 40, i / 40)) < 200) ? 1 : 0;
+            EXPECT_GT(different, 10) << word(a) << " against " << word(b);
+        }
+}
+
+}  // namespace
+}  // namespace hinge::app

@@ -1,0 +1,307 @@
+// The real window, offscreen, driven by mouse and keyboard through object names.
+#include "app/fixture.hpp"
+#include "shell/channel_edge.hpp"
+#include "shell/crossbar.hpp"
+#include "shell/findings_strip.hpp"
+#include "shell/guide.hpp"
+#include "stages/match/candidate_list.hpp"
+#include "stages/match/match_picture.hpp"
+#include <QCheckBox>
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QTextBrowser>
+
+namespace hinge::app {
+namespace {
+
+using Window = test::WindowTest;
+using project::Stage;
+
+TEST_F(Window, changingAFactChangesTheCell) {
+    open();
+    const QString before = crossbar()->figure(0, static_cast<int>(Stage::Need));
+    go(Stage::Need);
+    type("channels/rain/demand/volume", "40 mL");
+    window_->showCrossbar();
+    EXPECT_NE(crossbar()->figure(0, static_cast<int>(Stage::Need)), before);
+    EXPECT_TRUE(document_->dirty());
+}
+
+TEST_F(Window, wrongInputIsRefusedInPlaceAndTheLastGoodValueStays) {
+    open();
+    go(Stage::Need);
+    type("channels/rain/demand/lift", "45 kg");
+    auto* problem = find<QLabel>("problem:channels/rain/demand/lift");
+    EXPECT_TRUE(problem->isVisible());
+    EXPECT_TRUE(problem->text().contains("a length takes")) << problem->text().toStdString();
+    EXPECT_DOUBLE_EQ(si(*document_->model().project.channels.front().demand.lift), 0.45);
+    EXPECT_FALSE(document_->dirty());
+    type("channels/rain/demand/lift", "0.5");
+    EXPECT_FALSE(find<QLabel>("problem:channels/rain/demand/lift")->isVisible());
+    EXPECT_DOUBLE_EQ(si(*document_->model().project.channels.front().demand.lift), 0.5) << "a bare number is metres";
+}
+
+TEST_F(Window, aFieldTakesAnyUnitAndShowsItsOwn) {
+    open();
+    go(Stage::Need);
+    type("channels/rain/demand/lift", "20 in");
+    EXPECT_EQ(find<QLineEdit>("channels/rain/demand/lift")->text(), "508 mm");
+}
+
+TEST_F(Window, aRemedyCuresItsFindingAndUndoBringsItBack) {
+    open();
+    go(Stage::Match);
+    choose("channels/rain/drive/part", "mosfet_ordinary_55v");
+    ASSERT_NE(finding("gate-not-enhanced"), nullptr);
+    auto* remedy = window_->findChild<QPushButton*>(remedyName("gate-not-enhanced"));
+    ASSERT_NE(remedy, nullptr);
+    QTest::mouseClick(remedy, Qt::LeftButton);
+    EXPECT_EQ(finding("gate-not-enhanced"), nullptr);
+    QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_NE(finding("gate-not-enhanced"), nullptr);
+    QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(document_->model().project.channels.front().drive.part, "mosfet_logic_30v");
+    EXPECT_FALSE(document_->dirty());
+}
+
+TEST_F(Window, everyRemedyOnTheScreenCanBePressed) {
+    const std::pair<const char*, const char*> faults[] = {{"channels/rain/drive/flyback_diode", "no"}, {"rails/movers/fuse", ""}, {"rails/movers/wire_length", "15 m"}, {"channels/rain/pin", "D4"}, {"sources/adapter/current", "0.5 A"},
+                                                          {"channels/rain/signal/frequency", "2 kHz"}, {"channels/rain/demand/lift", "1.5 m"}, {"channels/rain/drive/gate_resistor", "100"}};
+    for (const auto& [path, value] : faults) {
+        open();
+        ASSERT_TRUE(document_->apply(project::FactEdit{path, value}).isEmpty());
+        const auto names = remedyNames();
+        ASSERT_FALSE(names.isEmpty()) << path;
+        for (const auto& name : names) {
+            auto* button = window_->findChild<QPushButton*>(name);
+            if (button == nullptr) continue;  // gone with an earlier press
+            const auto before = document_->model().project;
+            QTest::mouseClick(button, Qt::LeftButton);
+            EXPECT_FALSE(document_->model().project == before) << name.toStdString() << " changed nothing";
+            document_->undo();
+        }
+    }
+}
+
+TEST_F(Window, aCandidateIsTakenByAClick) {
+    open();
+    go(Stage::Match);
+    auto* list = find<CandidateList>("candidates");
+    ASSERT_GT(list->count(), 5);
+    QTest::mouseClick(list, Qt::LeftButton, Qt::NoModifier, list->rowCentre(1));
+    EXPECT_EQ(document_->model().project.channels.front().drive.part, "darlington_60v") << "the second in rank";
+}
+
+TEST_F(Window, draggingTheRingMovesTheLift) {
+    open();
+    go(Stage::Match);
+    auto* picture = window_->findChild<HeadFlowPicture*>("picture");
+    for (auto* each : window_->findChildren<HeadFlowPicture*>()) if (each->isVisible()) picture = each;
+    picture->grab();
+    const auto ring = picture->ring();
+    ASSERT_TRUE(ring);
+    const QPoint from = ring->toPoint(), to = from - QPoint(60, 0);
+    QTest::mousePress(picture, Qt::LeftButton, Qt::NoModifier, from);
+    QTest::mouseMove(picture, to);
+    QTest::mouseRelease(picture, Qt::LeftButton, Qt::NoModifier, to);
+    EXPECT_GT(si(*document_->model().project.channels.front().demand.lift), 0.5) << "less flow on the same curve: a higher lift";
+    document_->undo();
+    EXPECT_DOUBLE_EQ(si(*document_->model().project.channels.front().demand.lift), 0.45);
+}
+
+TEST_F(Window, saveAndReopenAreTheSame) {
+    open();
+    go(Stage::Need);
+    type("channels/rain/demand/volume", "41 mL");
+    QTest::keyClick(window_.get(), Qt::Key_S, Qt::ControlModifier);
+    EXPECT_FALSE(document_->dirty()) << window_->lastSaid().toStdString();
+    const auto saved = document_->model().project;
+    start();
+    ASSERT_TRUE(window_->openFolder(QString::fromStdString(folder_.path().string())));
+    EXPECT_EQ(document_->model().project, saved);
+}
+
+TEST_F(Window, aBadFileIsNamedAndTheOldProjectStaysOpen) {
+    open();
+    test::TemporaryFolder other;
+    for (const std::string& text : {std::string{}, std::string{"{\"format\": 1, \"brief\""}, std::string("\x7f\x45\x4c\x46\0\1", 6), std::string{"{\"format\": 99}"}, std::string{"[]"}}) {
+        ASSERT_TRUE(store::writeWhole(other.path() / "project.json", text));
+        EXPECT_FALSE(window_->openFolder(QString::fromStdString(other.path().string())));
+        EXPECT_TRUE(window_->lastSaid().contains("project.json")) << window_->lastSaid().toStdString();
+        EXPECT_EQ(document_->model().project.brief.name, "The Paper Moon Stage");
+    }
+    EXPECT_FALSE(window_->openFolder("/nonexistent"));
+}
+
+TEST_F(Window, aFullDiskWhileSavingIsSaid) {
+    open();
+    EXPECT_FALSE(document_->save("/proc/hinge").isEmpty());
+    EXPECT_EQ(document_->model().project.brief.name, "The Paper Moon Stage");
+}
+
+TEST_F(Window, anAutosaveIsOfferedAfterACrash) {
+    open();
+    store::Document crashed;
+    crashed.project = document_->model().project;
+    crashed.project.brief.name = "What was not saved";
+    ASSERT_TRUE(store::autosave(crashed, folder_.path()));
+    start();
+    ASSERT_TRUE(window_->openFolder(QString::fromStdString(folder_.path().string())));
+    EXPECT_EQ(document_->model().project.brief.name, "What was not saved");
+    EXPECT_TRUE(window_->lastSaid().contains("ended early"));
+    document_->undo();
+    EXPECT_EQ(document_->model().project.brief.name, "The Paper Moon Stage");
+}
+
+TEST_F(Window, altAndArrowsWalkAndEscLeadsBack) {
+    open();
+    go(Stage::Need);
+    QTest::keyClick(window_.get(), Qt::Key_Right, Qt::AltModifier);
+    EXPECT_EQ(window_->stage(), static_cast<int>(Stage::Match));
+    QTest::keyClick(window_.get(), Qt::Key_Left, Qt::AltModifier);
+    EXPECT_EQ(window_->stage(), static_cast<int>(Stage::Need));
+    QTest::keyClick(window_.get(), Qt::Key_Escape);
+    EXPECT_EQ(window_->stage(), -1);
+    QTest::mouseClick(crossbar(), Qt::LeftButton, Qt::NoModifier, QPoint(crossbar()->width() * 5 / 20, 40));
+    EXPECT_EQ(window_->stage(), 2) << "the third tenth is Feed";
+}
+
+TEST_F(Window, aNewGadgetStartsWithOneQuestionAndGrows) {
+    start();
+    document_->newGadget();
+    window_->showCrossbar();
+    EXPECT_EQ(find<QLabel>("question")->text(), "What moves or switches?");
+    EXPECT_TRUE(find<QLabel>("question")->isVisible());
+    QTest::keyClicks(find<QLineEdit>("newChannelName"), "Fountain");
+    QTest::mouseClick(find<QPushButton>("addPump"), Qt::LeftButton);
+    ASSERT_EQ(document_->model().project.channels.size(), 1U);
+    EXPECT_EQ(document_->model().project.channels.front().name, "Fountain");
+    EXPECT_EQ(window_->stage(), static_cast<int>(Stage::Need));
+    // Filled in, it comes to life.
+    const std::string base = "channels/" + document_->model().project.channels.front().id + "/";
+    for (const auto& [path, value] : {std::pair{"demand/volume", "50 mL"}, {"demand/run_time_limit", "5 s"}, {"demand/lift", "30 cm"}, {"demand/tube_length", "1 m"}, {"demand/tube_diameter", "6 mm"}}) type(QString::fromStdString(base + path), value);
+    ASSERT_TRUE(document_->apply(std::vector<project::FactEdit>{{"sources/adapter/voltage", "12 V"}, {"sources/adapter/current", "1 A"}}).isEmpty());
+    go(Stage::Match);
+    auto* list = find<CandidateList>("candidates");
+    QTest::mouseClick(list, Qt::LeftButton, Qt::NoModifier, list->rowCentre(0));
+    ASSERT_TRUE(document_->apply(std::vector<project::FactEdit>{{base + "pin", "D5"}, {base + "drive/flyback_diode", "yes"}}).isEmpty());
+    EXPECT_TRUE(document_->model().plan.program.has_value());
+    EXPECT_TRUE(document_->model().sketch.has_value());
+}
+
+TEST_F(Window, channelsAreDuplicatedReorderedAndRemovedWithUndo) {
+    open();
+    const auto one = document_->model().project;
+    document_->replace(project::duplicateChannel(one, "rain"));
+    ASSERT_EQ(document_->model().project.channels.size(), 2U);
+    const std::string copy = document_->model().project.channels[1].id;
+    document_->replace(project::moveChannel(document_->model().project, copy, 0));
+    EXPECT_EQ(document_->model().project.channels.front().id, copy);
+    document_->replace(project::removeChannel(document_->model().project, "rain"));
+    EXPECT_EQ(document_->model().project.channels.size(), 1U);
+    for (int i = 0; i < 3; ++i) document_->undo();
+    EXPECT_EQ(document_->model().project, one);
+}
+
+TEST_F(Window, smallWindowsAndLargeTextHold) {
+    open();
+    for (const auto& [size, text_scale] : {std::pair{QSize(1100, 700), 1.0}, {QSize(1100, 700), 1.5}, {QSize(3840, 2160), 1.0}, {QSize(1280, 800), 1.0}}) {
+        setScale(text_scale);
+        window_->applyTheme();
+        window_->resize(size);
+        for (int s = 0; s < project::stageCount; ++s) {
+            window_->go("rain", s);
+            QApplication::processEvents();
+            auto* centre = find<QWidget>("centre");
+            if (text_scale == 1.0) EXPECT_GE(centre->width(), size.width() * 45 / 100) << "the picture keeps about half, stage " << s;
+            EXPECT_GT(centre->height(), size.height() / 3) << s;
+        }
+    }
+    setScale(1.0);
+}
+
+TEST_F(Window, theGuideWalksInFiveStepsAndLeaves) {
+    open();
+    window_->guide()->start();
+    EXPECT_EQ(window_->stage(), -1);
+    const int stops[] = {static_cast<int>(Stage::Match), static_cast<int>(Stage::Routine), static_cast<int>(Stage::Tune), static_cast<int>(Stage::Prove)};
+    for (const int stop : stops) {
+        QTest::mouseClick(find<QPushButton>("guideNext"), Qt::LeftButton);
+        EXPECT_EQ(window_->stage(), stop);
+    }
+    QTest::mouseClick(find<QPushButton>("guideNext"), Qt::LeftButton);
+    EXPECT_FALSE(window_->guide()->isVisible());
+}
+
+TEST_F(Window, everyMainViewOpensAndSaysSomething) {
+    open();
+    for (int s = 0; s < project::stageCount; ++s) {
+        window_->go("rain", s);
+        EXPECT_FALSE(find<QLabel>("sentence")->text().isEmpty()) << s;
+        EXPECT_FALSE(window_->grab().isNull());
+    }
+    window_->go({}, static_cast<int>(Stage::Need));
+    EXPECT_FALSE(find<QLabel>("sentence")->text().isEmpty());
+}
+
+TEST_F(Window, aReadingIsTakenJudgedAndLogged) {
+    open();
+    go(Stage::Prove);
+    const auto entries = document_->model().project.journal.entries.size();
+    auto* field = find<QLineEdit>("reading");
+    QTest::keyClicks(field, "17 V");
+    QTest::keyClick(field, Qt::Key_Return);
+    EXPECT_TRUE(find<QLabel>("readingSaid")->text().contains("resistance")) << "the wrong unit is refused by name";
+    field->clear();
+    QTest::keyClicks(field, "17.5 ohm");
+    QTest::keyClick(field, Qt::Key_Return);
+    EXPECT_EQ(document_->model().project.journal.entries.size(), entries + 1);
+    EXPECT_EQ(document_->model().steps.front().verdict, Verdict::Holds);
+    EXPECT_TRUE(find<QLabel>("stepTitle")->text().contains("12 V rail")) << "the next step is in hand";
+    field->clear();
+    QTest::keyClicks(field, "3 V");
+    QTest::keyClick(field, Qt::Key_Return);
+    EXPECT_NE(finding("reading-off"), nullptr);
+    EXPECT_TRUE(find<QLabel>("stepTitle")->text().contains("12 V rail")) << "a step that breaks stays in hand";
+}
+
+TEST_F(Window, aLineGoesIntoTheLog) {
+    open();
+    go(Stage::Log);
+    const auto entries = document_->model().project.journal.entries.size();
+    QTest::keyClicks(find<QLineEdit>("entryText"), "Outlet glued");
+    QTest::keyClicks(find<QLineEdit>("entryCost"), "1.20");
+    QTest::mouseClick(find<QPushButton>("addEntry"), Qt::LeftButton);
+    ASSERT_EQ(document_->model().project.journal.entries.size(), entries + 1);
+    EXPECT_DOUBLE_EQ(si(*document_->model().project.journal.entries.back().cost), 1.2);
+    EXPECT_TRUE(find<QTextBrowser>("journal")->toPlainText().contains("Outlet glued"));
+}
+
+TEST_F(Window, pressingInputsPlaysTheScene) {
+    open();
+    go(Stage::Routine);
+    const auto before = document_->model().scene->switchings.size();
+    ASSERT_EQ(before, 2U);
+    QTest::mouseClick(find<QPushButton>("press_tank_empty"), Qt::LeftButton);
+    EXPECT_TRUE(document_->model().scene->switchings.empty()) << "empty from the press on: it never starts";
+    QTest::mouseClick(find<QPushButton>("press_clear"), Qt::LeftButton);
+    EXPECT_EQ(document_->model().scene->switchings.size(), 2U);
+    QTest::mouseClick(find<QPushButton>("press_power"), Qt::LeftButton);
+    EXPECT_FALSE(document_->dirty()) << "playing is not editing";
+}
+
+TEST_F(Window, aViolatedInterlockTellsItsStory) {
+    open();
+    go(Stage::Routine);
+    check("routine/cues/storm/guards/dry/throughout");
+    document_->settle();
+    ASSERT_NE(finding("interlock-violable"), nullptr);
+    QTest::mouseClick(find<QPushButton>("play_story"), Qt::LeftButton);
+    ASSERT_TRUE(document_->model().scene.has_value());
+    EXPECT_FALSE(document_->model().scene->switchings.empty());
+}
+
+}  // namespace
+}  // namespace hinge::app

@@ -1,0 +1,133 @@
+// Includes run one way: every #include of the core, the app and the command line is read and held
+// against the table of docs/architecture.md.
+#include <filesystem>
+#include <fstream>
+#include <gtest/gtest.h>
+#include <map>
+#include <regex>
+#include <set>
+#include <string>
+
+namespace {
+
+namespace fs = std::filesystem;
+using Names = std::set<std::string>;
+
+const Names fields_below_project{"quantity", "working", "demand", "timing", "actuator", "driver", "power", "board", "routine", "journal", "link", "plant", "control", "firmware"};
+
+Names with(Names names, const Names& more) {
+    names.insert(more.begin(), more.end());
+    return names;
+}
+
+// What each room may include besides itself and the standard library.
+const std::map<std::string, Names>& allowed() {
+    static const Names project = with(fields_below_project, {"project"});
+    static const Names plan = with(project, {"match", "plan"});
+    static const std::map<std::string, Names> table{
+        {"quantity", {"boost/units", "udunits2.h", "tl/expected.hpp", "fmt"}},
+        {"working", {"quantity", "fmt"}},
+        {"demand", {"quantity", "working", "fmt"}},
+        {"timing", {"quantity", "working", "fmt"}},
+        {"actuator", {"quantity", "working", "demand", "fmt"}},
+        {"driver", {"quantity", "working", "demand", "actuator", "fmt"}},
+        {"power", {"quantity", "working", "demand", "actuator", "driver", "fmt"}},
+        {"board", {"quantity", "working", "timing", "driver", "fmt"}},
+        {"routine", {"quantity", "working", "timing", "fmt"}},
+        {"journal", {"quantity", "working", "timing", "fmt"}},
+        {"link", {"quantity", "working", "timing", "fmt"}},
+        {"plant", {"quantity", "demand", "actuator", "driver", "power", "Eigen", "boost/numeric", "boost/math", "fmt"}},
+        {"control", {"quantity", "working", "timing", "plant", "Eigen", "boost/math", "fmt"}},
+        {"firmware", {"quantity", "timing", "driver", "board", "routine", "control", "link", "fmt", "kainjow", "firmware/sketch_template.hpp"}},
+        {"project", with(project, {"fmt"})},
+        {"match", with(project, {"match", "fmt"})},
+        {"plan", with(plan, {"fmt"})},
+        {"simulation", with(plan, {"fmt"})},
+        {"proof", with(plan, {"fmt"})},
+        {"report", with(plan, {"fmt"})},
+        {"emulator", with(plan, {"fmt", "simavr"})},
+        {"capture", {"quantity", "timing", "fmt"}},
+        {"store", with(project, {"fmt", "nlohmann", "valijson"})},
+        {"catalogue", with(project, {"fmt", "csv.h"})},
+    };
+    return table;
+}
+
+const std::regex include_line(R"(^\s*#\s*include\s*[<"]([^>"]+)[>"])");
+
+std::vector<std::string> includesOf(const fs::path& file) {
+    std::vector<std::string> list;
+    std::ifstream text(file);
+    std::string line;
+    std::smatch match;
+    while (std::getline(text, line))
+        if (std::regex_search(line, match, include_line)) list.push_back(match[1]);
+    return list;
+}
+
+bool isSource(const fs::path& file) { return file.extension() == ".hpp" || file.extension() == ".cpp"; }
+
+// Standard and POSIX headers: no slash and no dot, or a C header of the system.
+bool isSystem(const std::string& name) {
+    static const Names posix{"fcntl.h", "unistd.h", "sys/file.h", "sys/stat.h", "sys/wait.h", "pty.h", "termios.h"};
+    return name.find('/') == std::string::npos && name.find('.') == std::string::npos ? true : posix.count(name) > 0;
+}
+
+TEST(Includes, runOneWayThroughTheCore) {
+    int files = 0;
+    for (const auto& entry : fs::recursive_directory_iterator(HINGE_SOURCE_DIR "/core")) {
+        if (!isSource(entry.path())) continue;
+        ++files;
+        const std::string room = entry.path().parent_path().filename();
+        const auto rule = allowed().find(room);
+        ASSERT_NE(rule, allowed().end()) << room << " is not in the table of docs/architecture.md";
+        for (const auto& name : includesOf(entry.path())) {
+            if (isSystem(name)) continue;
+            const std::string first = name.substr(0, name.find('/'));
+            bool fits = first == room;
+            for (const auto& allowed_name : rule->second) fits = fits || first == allowed_name || name.starts_with(allowed_name);
+            EXPECT_TRUE(fits) << entry.path().string() << " includes " << name;
+        }
+    }
+    EXPECT_GT(files, 60) << "the test found the core";
+}
+
+TEST(Includes, keepQtOutOfTheCoreAndTheCommandLine) {
+    for (const char* folder : {"core", "cli"})
+        for (const auto& entry : fs::recursive_directory_iterator(std::string{HINGE_SOURCE_DIR "/"} + folder)) {
+            if (!isSource(entry.path())) continue;
+            for (const auto& name : includesOf(entry.path())) EXPECT_FALSE(name[0] == 'Q' && std::isupper(static_cast<unsigned char>(name[1]))) << entry.path() << ' ' << name;
+        }
+}
+
+TEST(Includes, keepAppAndCommandLineApart) {
+    for (const auto& [folder, other] : {std::pair{"app", "cli/"}, std::pair{"cli", "shell/"}})
+        for (const auto& entry : fs::recursive_directory_iterator(std::string{HINGE_SOURCE_DIR "/"} + folder)) {
+            if (!isSource(entry.path())) continue;
+            for (const auto& name : includesOf(entry.path())) EXPECT_FALSE(name.starts_with(other)) << entry.path() << ' ' << name;
+        }
+}
+
+// A presenter has no widget in it: it is tested without a display.
+TEST(Includes, keepWidgetsOutOfThePresenters) {
+    int presenters = 0;
+    for (const auto& entry : fs::recursive_directory_iterator(HINGE_SOURCE_DIR "/app/stages")) {
+        const std::string name = entry.path().filename();
+        const bool presenter = name.find("_view.") != std::string::npos || name.starts_with("opening.") || name.starts_with("routine_sentences.");
+        if (!presenter) continue;
+        ++presenters;
+        for (const auto& include : includesOf(entry.path()))
+            for (const char* widget : {"QWidget", "QLabel", "QPushButton", "QLineEdit", "QPainter", "QApplication"}) EXPECT_NE(include, widget) << name;
+    }
+    EXPECT_GE(presenters, 8);
+}
+
+TEST(Names, haveNoDrawersForOddsAndEnds) {
+    for (const char* folder : {"core", "app", "cli"})
+        for (const auto& entry : fs::recursive_directory_iterator(std::string{HINGE_SOURCE_DIR "/"} + folder)) {
+            const std::string name = entry.path().stem();
+            for (const char* drawer : {"util", "utils", "helper", "helpers", "common", "misc"}) EXPECT_NE(name, drawer) << entry.path();
+        }
+}
+
+}  // namespace

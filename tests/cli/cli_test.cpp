@@ -1,0 +1,192 @@
+// The command line: every verb, every exit status, JSON against its schema.
+#include "store/document.hpp"
+#include "support/program.hpp"
+#include "support/folder.hpp"
+#include <fstream>
+#include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
+#include <valijson/adapters/nlohmann_json_adapter.hpp>
+#include <valijson/schema.hpp>
+#include <valijson/schema_parser.hpp>
+#include <valijson/validator.hpp>
+
+namespace hinge {
+namespace {
+
+using nlohmann::json;
+const std::string demo = HINGE_SOURCE_DIR "/demos/paper-moon-stage";
+
+struct Said {
+    int status;
+    std::string out, err;
+};
+Said cli(const std::string& arguments) {
+    test::TemporaryFolder folder;
+    const std::string errors = (folder.path() / "err").string();
+    const auto outcome = test::run(std::string{HINGE_CLI} + " " + arguments + " 2> " + errors);
+    return {outcome.status, outcome.out, store::readWhole(errors).value_or("")};
+}
+
+void expectValid(const std::string& name, const json& document) {
+    const auto text = store::readWhole(std::string{HINGE_SOURCE_DIR "/docs/schemas/"} + name + ".json");
+    ASSERT_TRUE(text) << name;
+    const json schema_json = json::parse(*text);
+    valijson::Schema schema;
+    valijson::SchemaParser().populateSchema(valijson::adapters::NlohmannJsonAdapter(schema_json), schema);
+    valijson::ValidationResults problems;
+    valijson::Validator().validate(schema, valijson::adapters::NlohmannJsonAdapter(document), &problems);
+    for (valijson::ValidationResults::Error problem; problems.popError(problem);) ADD_FAILURE() << name << ": " << problem.description;
+}
+void expectValid(const std::string& name, const Said& said) {
+    ASSERT_TRUE(said.err.empty()) << said.err;
+    ASSERT_TRUE(json::accept(said.out)) << said.out.substr(0, 200);
+    expectValid(name, json::parse(said.out));
+}
+
+TEST(Work, listsAndHelps) {
+    const auto list = cli("work");
+    EXPECT_EQ(list.status, 0);
+    for (const char* name : {"pull-torque", "dose", "pump-head", "pump-point", "dc-motor", "mosfet-switch", "gate-network", "bjt-switch", "flyback", "contact-rating", "linear-regulator", "buck-converter", "wire-drop", "fuse", "bulk-capacitor", "coil-drive", "pwm-timer",
+                             "adc-reading", "time-of-day", "worth-it", "preferred-value"}) {
+        EXPECT_NE(list.out.find(name), std::string::npos) << name;
+        const auto help = cli(std::string{"work "} + name + " --help");
+        EXPECT_EQ(help.status, 0);
+        for (const char* part : {"inputs", "results", "rule:", "source:"}) EXPECT_NE(help.out.find(part), std::string::npos) << name << ' ' << part;
+    }
+}
+
+TEST(Work, answersInTheFixedJson) {
+    const auto said = cli("work pull-torque pull=1.4kgf arm='80 mm' --json");
+    EXPECT_EQ(said.status, 0);
+    expectValid("work", said);
+    const auto answer = json::parse(said.out);
+    EXPECT_DOUBLE_EQ(answer["inputs"]["factor"]["value"], 2.0) << "defaults are echoed";
+    EXPECT_NEAR(answer["results"]["torque"]["value"].get<double>(), 1.4 * 9.80665 * 0.08, 1e-12);
+    EXPECT_EQ(answer["verdict"], "holds");
+    const auto wire = json::parse(cli("work wire-drop awg=0000 length=1 current=1 --json").out);
+    EXPECT_EQ(wire["inputs"]["awg"]["value"], -3);
+    EXPECT_TRUE(wire["inputs"]["area"]["value"].is_null()) << "no number to give is null";
+    const auto curve = json::parse(cli("work pump-point 'curve=0:3, 0.00003:0' static_head=1 system_k=1e9 --json").out);
+    EXPECT_EQ(curve["inputs"]["curve"]["value"].size(), 4U);
+    const auto ever = json::parse(cli("work worth-it parts_cost=10 hours=2 minutes_saved_per_use=0 uses_per_week=1 --json").out);
+    EXPECT_TRUE(ever["results"]["payback_weeks"]["value"].is_null());
+    EXPECT_EQ(ever["verdict"], "unknown");
+    EXPECT_EQ(ever["inputs"]["hours"]["value"], 2.0) << "in the unit its name says";
+}
+
+TEST(Work, strictSaysBreaksByItsStatus) {
+    const std::string hot = "work linear-regulator v_in=12 v_out=5 current=1";
+    EXPECT_EQ(cli(hot).status, 0);
+    EXPECT_EQ(cli(hot + " --strict").status, 1);
+    EXPECT_EQ(cli("work linear-regulator v_in=12 v_out=5 current=0.01 --strict").status, 0);
+}
+
+struct Bad {
+    const char* name;
+    const char* arguments;
+    int status;
+    const char* names;   // what the one line on standard error must name
+};
+const Bad bad[] = {
+    {"UnknownVerb", "frobnicate", 2, "frobnicate"},
+    {"NoVerb", "", 2, ""},
+    {"UnknownWorking", "work nope", 2, "nope"},
+    {"UnknownInput", "work pull-torque pull=1 arm=1 colour=red", 2, "colour"},
+    {"InputTwice", "work pull-torque pull=1 pull=2 arm=1", 2, "pull"},
+    {"MissingInput", "work pull-torque pull=1", 2, "arm"},
+    {"MassForForce", "work pull-torque pull=1.4kg arm=1", 2, "kgf"},
+    {"NotAnInput", "work pull-torque hello", 2, "hello"},
+    {"TwoOfAGroup", "work adc-reading reference=5 bits=10 voltage=1 counts=2", 2, "voltage / counts"},
+    {"NoneOfAGroup", "work adc-reading reference=5 bits=10", 2, "voltage / counts"},
+    {"OutOfReach", "work pwm-timer mcu=atmega328p frequency=30MHz", 2, "frequency"},
+    {"NoProject", "plan /nonexistent", 3, "/nonexistent"},
+    {"UnknownChannel", "match DEMO ghost", 2, "ghost"},
+    {"NoCatalogue", "match DEMO rain --catalogue /nonexistent", 3, "/nonexistent"},
+    {"BadTime", "simulate DEMO --for tomorrow", 2, "tomorrow"},
+    {"NoEvents", "simulate DEMO --events /nonexistent", 3, "/nonexistent"},
+    {"BadRunTime", "run DEMO --for -1s", 2, "-1s"},
+    {"EmitNowhere", "emit DEMO --out /proc/nope", 3, "/proc/nope"},
+    {"UnknownOption", "plan DEMO --colour", 2, "colour"},
+};
+class BadRequests : public testing::TestWithParam<Bad> {};
+TEST_P(BadRequests, sayOneLineAndNothingOnStandardOutput) {
+    std::string arguments = GetParam().arguments;
+    if (const auto at = arguments.find("DEMO"); at != std::string::npos) arguments.replace(at, 4, demo);
+    const auto said = cli(arguments);
+    EXPECT_EQ(said.status, GetParam().status);
+    EXPECT_TRUE(said.out.empty()) << said.out;
+    EXPECT_EQ(std::count(said.err.begin(), said.err.end(), '\n'), 1) << said.err;
+    EXPECT_NE(said.err.find(GetParam().names), std::string::npos) << said.err;
+}
+INSTANTIATE_TEST_SUITE_P(Table, BadRequests, testing::ValuesIn(bad), [](const auto& row) { return std::string{row.param.name}; });
+
+TEST(Plan, isValidAndStrictOnlyWhenItBreaks) {
+    const auto said = cli("plan " + demo + " --json");
+    EXPECT_EQ(said.status, 0);
+    expectValid("plan", said);
+    EXPECT_EQ(cli("plan " + demo + " --strict").status, 0);
+    test::TemporaryFolder folder;
+    auto document = store::load(demo);
+    ASSERT_TRUE(document);
+    document->project.channels.front().drive.part = "mosfet_ordinary_55v";
+    ASSERT_TRUE(store::save(*document, folder.path()));
+    EXPECT_EQ(cli("plan " + folder.path().string()).status, 0);
+    EXPECT_EQ(cli("plan " + folder.path().string() + " --strict").status, 1);
+}
+
+TEST(Match, isValid) { expectValid("match", cli("match " + demo + " rain --json")); }
+
+TEST(Simulate, isValidAndWritesCsv) {
+    test::TemporaryFolder folder;
+    const auto events = folder.path() / "events.csv", csv = folder.path() / "out.csv";
+    std::ofstream(events) << "time,what,value\n0.5,start,1\n0.7,start,0\n";
+    const auto said = cli("simulate " + demo + " --for 6s --json --events " + events.string());
+    expectValid("simulate", said);
+    EXPECT_EQ(json::parse(said.out)["edges"].size(), 2U);
+    EXPECT_EQ(cli("simulate " + demo + " --for 6s --events " + events.string() + " --csv " + csv.string()).status, 0);
+    const auto text = store::readWhole(csv);
+    ASSERT_TRUE(text);
+    EXPECT_EQ(text->substr(0, text->find('\n')), "time,current,poured,rain");
+}
+
+TEST(ProveInterlocks, isValidAndSaysViolatedByItsStatus) {
+    const auto proved = cli("prove-interlocks " + demo + " --json");
+    EXPECT_EQ(proved.status, 0);
+    expectValid("prove-interlocks", proved);
+    test::TemporaryFolder folder;
+    auto document = store::load(demo);
+    document->project.routine.cues.front().guards.front().throughout = false;
+    ASSERT_TRUE(store::save(*document, folder.path()));
+    const auto violated = cli("prove-interlocks " + folder.path().string() + " --json");
+    EXPECT_EQ(violated.status, 1);
+    expectValid("prove-interlocks", violated);
+    EXPECT_FALSE(json::parse(violated.out)["interlocks"][0]["story"].empty());
+}
+
+TEST(Emit, writesSketchWiringAndParts) {
+    test::TemporaryFolder folder;
+    const auto said = cli("emit " + demo + " --out " + folder.path().string());
+    EXPECT_EQ(said.status, 0) << said.err;
+    for (const char* name : {"the_paper_moon_stage.ino", "wiring.csv", "parts.csv", "parameters.csv"}) EXPECT_TRUE(store::readWhole(folder.path() / "the_paper_moon_stage" / name)) << name;
+}
+
+TEST(Run, isValidAndWritesTheEdges) {
+    test::TemporaryFolder folder;
+    const auto vcd = folder.path() / "edges.vcd";
+    const auto said = cli("run " + demo + " --for 5s --json --vcd " + vcd.string());
+    if (said.status == 3) GTEST_SKIP() << said.err;
+    expectValid("run", said);
+    const auto text = store::readWhole(vcd);
+    ASSERT_TRUE(text);
+    EXPECT_NE(text->find("$timescale 1 ns $end"), std::string::npos);
+    EXPECT_NE(text->find("$enddefinitions $end"), std::string::npos);
+}
+
+TEST(Schema, isThePublishedOneAndTheDemoFitsIt) {
+    const auto said = cli("schema");
+    EXPECT_EQ(json::parse(said.out), json::parse(*store::readWhole(HINGE_SOURCE_DIR "/docs/schemas/project.json")));
+    expectValid("project", json::parse(*store::readWhole(demo + "/project.json")));
+}
+
+}  // namespace
+}  // namespace hinge

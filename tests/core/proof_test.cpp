@@ -1,0 +1,84 @@
+#include "proof/bring_up.hpp"
+#include "support/demo.hpp"
+#include <algorithm>
+
+namespace hinge::proof {
+namespace {
+
+class BringUp : public testing::Test {
+protected:
+    BringUp() : project_{test::demoProject()}, parts_{test::shippedParts()}, plan_{plan::evaluate(project_, parts_)}, steps_{bringUp(project_, parts_, plan_)} {}
+    const Step& step(const std::string& id) {
+        const auto found = std::find_if(steps_.begin(), steps_.end(), [&](const Step& s) { return s.id == id; });
+        EXPECT_NE(found, steps_.end()) << id;
+        return *found;
+    }
+    project::Project project_;
+    project::Parts parts_;
+    plan::Plan plan_;
+    std::vector<Step> steps_;
+};
+
+TEST_F(BringUp, goesFromPowerOffToTheWholeDose) {
+    const auto place = [&](const std::string& id) { return &step(id) - steps_.data(); };
+    EXPECT_LT(place("rain.winding"), place("rail.movers"));
+    EXPECT_LT(place("rail.logic"), place("rest"));
+    EXPECT_LT(place("rest"), place("rain.gate_off"));
+    EXPECT_LT(place("rain.gate_on"), place("rain.running"));
+    EXPECT_LT(place("rain.running"), place("rain.time"));
+}
+
+TEST_F(BringUp, expectsWhatThePlanComputes) {
+    EXPECT_NEAR(*step("rain.winding").expected, 12.0 / 0.70, 1e-9) << "R = Vn/Is";
+    EXPECT_NEAR(*step("rain.time").expected, si(*plan_.channels.front().pump.dose_time), 1e-12);
+    EXPECT_NEAR(*step("rail.movers").expected, 12.0, 1e-12);
+    EXPECT_NEAR(*step("rain.running").expected, si(*plan_.channels.front().pump.chosen->running), 1e-12);
+    for (const auto& s : steps_) {
+        EXPECT_FALSE(s.what.empty());
+        EXPECT_FALSE(s.instrument.empty());
+        if (s.expected) EXPECT_TRUE(*s.least <= *s.expected && *s.expected <= *s.most) << s.id;
+    }
+}
+
+TEST_F(BringUp, judgesAReadingAtOnce) {
+    const auto& winding = step("rain.winding");
+    EXPECT_EQ(judge(winding, "17 ohm").value(), Verdict::Holds);
+    EXPECT_EQ(judge(winding, "0.2 ohm").value(), Verdict::Breaks);
+    EXPECT_EQ(judge(winding, "3k").value(), Verdict::Breaks);
+    EXPECT_FALSE(judge(winding, "17 V")) << "a reading in the wrong unit is no reading";
+    EXPECT_FALSE(judge(winding, "warm"));
+}
+
+TEST_F(BringUp, recordingWritesTheCheckAndTheJournal) {
+    const auto project = record(project_, step("rail.movers"), "12.1 V", "", "2026-11-25T10:00");
+    const auto steps = bringUp(project, parts_, plan_);
+    const auto found = std::find_if(steps.begin(), steps.end(), [](const Step& s) { return s.id == "rail.movers"; });
+    EXPECT_EQ(found->verdict, Verdict::Holds);
+    EXPECT_EQ(project.journal.entries.size(), project_.journal.entries.size() + 1);
+    const auto plan = withProof(plan_, steps);
+    EXPECT_EQ(plan.channels.front().cells[static_cast<std::size_t>(project::Stage::Prove)].figure, "1 of 11");
+}
+
+TEST_F(BringUp, aReadingOutsideIsAFinding) {
+    const auto project = record(project_, step("rail.movers"), "9 V", "", "2026-11-25T10:00");
+    const auto plan = withProof(plan_, bringUp(project, parts_, plan_));
+    EXPECT_NE(test::finding(plan, "reading-off"), nullptr);
+    EXPECT_EQ(plan.verdict, Verdict::Breaks);
+}
+
+TEST_F(BringUp, aSkipCountsWithItsReason) {
+    const auto project = record(project_, step("rain.volume"), "", "no scale at hand", "2026-11-25T10:00");
+    const auto steps = bringUp(project, parts_, plan_);
+    const auto found = std::find_if(steps.begin(), steps.end(), [](const Step& s) { return s.id == "rain.volume"; });
+    EXPECT_EQ(found->skipped, "no scale at hand");
+}
+
+TEST_F(BringUp, theScaleShowsRangeAndReading) {
+    const auto& movers = step("rail.movers");
+    const auto scale = scaleOf(movers, 15.0);
+    EXPECT_LT(scale.low, *movers.least);
+    EXPECT_GT(scale.high, 15.0);
+}
+
+}  // namespace
+}  // namespace hinge::proof

@@ -1,0 +1,220 @@
+#include "plan/firmware_model.hpp"
+#include "routine/compile.hpp"
+#include "routine/prove.hpp"
+#include "support/demo.hpp"
+#include <map>
+#include <rapidcheck.h>
+
+namespace hinge::routine {
+namespace {
+
+// One pump, a start button, a float switch; times small so that every state can be counted.
+struct Small {
+    int run = 6, off_delay = 0;
+    bool throughout = true, guarded = true, interlock = true;
+};
+Program programOf(const Small& s) {
+    Routine routine;
+    Cue cue{"go", "go", "start", "", {}, {{"m", Action::Run, "pump", of<Duration>(s.run / 1000.0)}}};
+    if (s.guarded) cue.guards.push_back({"g", "empty", s.throughout});
+    routine.cues.push_back(cue);
+    if (s.interlock) routine.interlocks.push_back({"never", "pump", "empty"});
+    ChannelNumbers pump{"pump", "Pump", std::nullopt, of<Duration>(1.0), of<Fraction>(1.0), Duration{}, of<Duration>(s.off_delay / 1000.0), 255};
+    auto program = compile(routine, {pump}, {{"start", "start", false, of<Duration>(0.002)}, {"empty", "empty", true, of<Duration>(0.002)}});
+    EXPECT_TRUE(program) << sentence(program.error());
+    return *program;
+}
+
+// Plays levels of both pins tick by tick and gives the output's level at each.
+std::vector<int> play(const Program& program, const std::string& start, const std::string& empty, bool enforce = true) {
+    State state = powerUp(program);
+    std::vector<int> levels;
+    for (std::size_t i = 0; i < start.size(); ++i) {
+        const std::vector<std::uint8_t> pins{static_cast<std::uint8_t>(start[i] == '1'), static_cast<std::uint8_t>(empty[i] == '1')};
+        Happening happening;
+        happening.pin_active = pins;
+        tick(program, state, happening, enforce);
+        levels.push_back(state.level[0]);
+    }
+    return levels;
+}
+std::string onOff(const std::vector<int>& levels) {
+    std::string text;
+    for (const int level : levels) text += level > 0 ? '1' : '0';
+    return text;
+}
+
+// Edges by hand: debounce 2 ticks, run 6 ticks.
+TEST(Interpreter, runsForItsTimeAfterTheDebounce) {
+    EXPECT_EQ(onOff(play(programOf({}), "0000111111111111", "0000000000000000")), "0000011111100000");
+}
+TEST(Interpreter, anInputCountsAsActiveUntilThePinHasSaidOtherwise) {
+    // The float switch is believed closed only after its debounce: a press before that is guarded.
+    EXPECT_EQ(onOff(play(programOf({}), "1111111111", "0000000000")), "0000000000");
+}
+TEST(Interpreter, aGuardEndsARunningCueAtOnce) {
+    EXPECT_EQ(onOff(play(programOf({}), "0000111111111111", "0000000011111111")), "0000011110000000");
+}
+TEST(Interpreter, aGuardAtTheStartOnlyLetsItRunOn) {
+    EXPECT_EQ(onOff(play(programOf({.throughout = false, .interlock = false}), "0000111111111111", "0000000011111111")), "0000011111100000");
+}
+TEST(Interpreter, theLastStageHoldsEvenWhereTheGuardDoesNot) {
+    EXPECT_EQ(onOff(play(programOf({.throughout = false}), "0000111111111111", "0000000011111111")), "0000011110000000");
+    EXPECT_EQ(onOff(play(programOf({.throughout = false}), "0000111111111111", "0000000011111111", false)), "0000011111100000") << "enforcement off";
+}
+TEST(Interpreter, anOffDelayRunsOnAfterItsReason) {
+    EXPECT_EQ(onOff(play(programOf({.run = 3, .off_delay = 3}), "0000111111111111", "0000000000000000")), "0000011111100000");
+}
+TEST(Interpreter, aPressDuringTheRunChangesNothing) {
+    EXPECT_EQ(onOff(play(programOf({}), "0000110011001100", "0000000000000000")), "0000011111100000");
+}
+
+TEST(Interpreter, aTimeOfDayFiresOnTheOneTick) {
+    Program program = programOf({.interlock = false});
+    program.cues[0].times_of_day = {1000};
+    State state = powerUp(program);
+    const std::vector<std::uint8_t> pins{0, 0};
+    Happening happening;
+    happening.pin_active = pins;
+    int starts = 0;
+    for (int day = 0; day < 2; ++day) {
+        state.clock_set = true;
+        state.clock = 990;
+        bool was = false;
+        for (int t = 0; t < 100; ++t) {
+            tick(program, state, happening);
+            if (state.level[0] > 0 && !was) ++starts;
+            was = state.level[0] > 0;
+        }
+    }
+    EXPECT_EQ(starts, 2) << "once a day";
+    state.clock = ticks_per_day - 5;
+    for (int t = 0; t < 1100; ++t) tick(program, state, happening);
+    EXPECT_EQ(state.clock, 1095) << "over midnight";
+}
+
+TEST(SoftStart, risesToTheDutyAndNeverPastIt) {
+    rc::check("monotone, ends at the duty", [] {
+        const int permille = *rc::gen::inRange(0, 1001), top = *rc::gen::inRange(1, 1024), ramp = *rc::gen::inRange(0, 5001);
+        std::int32_t last = 0;
+        for (int t = 1; t <= ramp + 2; ++t) {
+            const auto level = rampLevel(permille, top, t, ramp);
+            RC_ASSERT(level >= last);
+            last = level;
+        }
+        RC_ASSERT(last == (permille * top + 500) / 1000);
+    });
+}
+
+TEST(Compile, namesWhatIsMissing) {
+    Routine routine;
+    routine.cues.push_back({"go", "go", "ghost", "", {}, {}});
+    auto program = compile(routine, {}, {});
+    ASSERT_FALSE(program);
+    EXPECT_EQ(program.error().field, "routine/cues/go/input");
+    routine.cues = {{"go", "go", "", "25:00", {}, {}}};
+    ASSERT_FALSE(compile(routine, {}, {}));
+    routine.cues = {{"go", "go", "", "", {}, {{"m", Action::Run, "pump", std::nullopt}}}};
+    ChannelNumbers pump;
+    pump.id = pump.name = "pump";
+    const auto unknown = compile(routine, {pump}, {});
+    ASSERT_FALSE(unknown);
+    EXPECT_EQ(unknown.error().code, ErrorCode::Missing) << "a dose that is not known is missing, not zero";
+}
+
+// Brute force: every state of the program itself, no key of ours, by plain breadth-first search.
+struct Brute {
+    bool violated = false;
+    std::size_t depth = 0;
+};
+Brute bruteForce(const Program& program) {
+    const auto serial = [](const State& s) {
+        std::vector<std::int32_t> all;
+        for (const auto v : s.active) all.push_back(v);
+        for (const auto v : s.place) all.push_back(v);
+        for (const auto v : s.wait) all.push_back(v);
+        for (const auto v : s.asked) all.push_back(v);
+        for (const auto v : s.off_delay) all.push_back(v);
+        for (const auto v : s.level) all.push_back(v > 0 ? 1 : 0);
+        return all;
+    };
+    std::map<std::vector<std::int32_t>, std::size_t> depth;
+    std::vector<State> queue{powerUp(program)};
+    depth[serial(queue.front())] = 0;
+    for (std::size_t at = 0; at < queue.size(); ++at) {
+        const std::size_t here = depth[serial(queue[at])];
+        for (int pins = 0; pins < 4; ++pins)
+            for (int start = -1; start < static_cast<int>(program.cues.size()); ++start) {
+                State next = queue[at];
+                const std::vector<std::uint8_t> levels{static_cast<std::uint8_t>(pins & 1), static_cast<std::uint8_t>(pins >> 1)};
+                Happening happening;
+                happening.pin_active = levels;
+                happening.debounced = true;
+                happening.clock_cue = start;
+                tick(program, next, happening, false);
+                for (const auto& rule : program.interlocks)
+                    if (next.level[static_cast<std::size_t>(rule.output)] > 0 && next.active[static_cast<std::size_t>(rule.input)] != 0) return {true, here + 1};
+                next.on_for.assign(next.on_for.size(), next.on_for[0] > 0 ? 1 : 0);
+                if (depth.emplace(serial(next), here + 1).second) queue.push_back(next);
+            }
+    }
+    return {};
+}
+
+TEST(Proof, agreesWithBruteForceOnSmallRoutines) {
+    for (const bool guarded : {true, false})
+        for (const bool throughout : {true, false})
+            for (const int off_delay : {0, 2}) {
+                const auto program = programOf({.run = 5, .off_delay = off_delay, .throughout = throughout, .guarded = guarded});
+                const auto brute = bruteForce(program);
+                const auto proofs = prove(program);
+                ASSERT_EQ(proofs.size(), 1U);
+                EXPECT_EQ(proofs[0].status == ProofStatus::Violated, brute.violated) << guarded << throughout << off_delay;
+                if (brute.violated) EXPECT_EQ(static_cast<std::size_t>(proofs[0].story.back().tick), brute.depth) << "the story is a shortest one";
+            }
+}
+
+TEST(Proof, aStoryReplaysToTheViolation) {
+    const auto program = programOf({.throughout = false});
+    const auto proof = prove(program).front();
+    ASSERT_EQ(proof.status, ProofStatus::Violated);
+    State state = powerUp(program);
+    std::vector<std::uint8_t> pins(state.active.begin(), state.active.end());
+    bool violated = false;
+    for (int t = 1; t <= proof.story.back().tick; ++t) {
+        Happening happening;
+        happening.debounced = true;
+        for (const auto& step : proof.replay)
+            if (step.tick == t) {
+                if (step.input >= 0) pins[static_cast<std::size_t>(step.input)] = step.active ? 1 : 0;
+                else happening.clock_cue = step.start_cue;
+            }
+        happening.pin_active = pins;
+        tick(program, state, happening, false);
+        violated = state.level[0] > 0 && state.active[1] != 0;
+    }
+    EXPECT_TRUE(violated);
+}
+
+TEST(Proof, saysBoundedWhenItRunsOut) {
+    const auto proofs = prove(programOf({.run = 500}), 50);
+    EXPECT_EQ(proofs.front().status, ProofStatus::Bounded);
+}
+
+TEST(Proof, theDemoNeverRunsDry) {
+    const auto plan = plan::evaluate(test::demoProject(), test::shippedParts());
+    ASSERT_TRUE(plan.program);
+    for (const auto& proof : prove(*plan.program)) EXPECT_EQ(proof.status, ProofStatus::Proved) << proof.text;
+}
+
+TEST(Identifier, isOneWhateverTheName) {
+    rc::check("letters, digits, underscore; never empty", [](const std::string& name) {
+        const auto id = identifier(name);
+        RC_ASSERT(!id.empty());
+        RC_ASSERT(!std::isdigit(static_cast<unsigned char>(id.front())));
+        for (const char c : id) RC_ASSERT(std::isalnum(static_cast<unsigned char>(c)) || c == '_');
+    });
+}
+
+}  // namespace
+}  // namespace hinge::routine

@@ -1,0 +1,111 @@
+#include "plan/firmware_model.hpp"
+#include "simulation/interpreted_board.hpp"
+#include "simulation/simulate.hpp"
+#include "support/demo.hpp"
+#include <cmath>
+
+namespace hinge::simulation {
+namespace {
+
+class Scene : public testing::Test {
+protected:
+    Scene() : project_{test::demoProject()}, parts_{test::shippedParts()}, plan_{plan::evaluate(project_, parts_)}, plants_{*plan::plantsOf(project_, parts_, plan_)} {}
+    Traces play(const std::string& csv, double length, bool as_proved = false) {
+        Options options;
+        options.length = length;
+        options.rest_current = 0.045;
+        options.as_proved = as_proved;
+        auto events = parseEvents(csv);
+        EXPECT_TRUE(events) << sentence(events.error());
+        options.events = *events;
+        auto traces = simulate(*plan_.program, plants_, options);
+        EXPECT_TRUE(traces) << sentence(traces.error());
+        return *traces;
+    }
+    project::Project project_;
+    project::Parts parts_;
+    plan::Plan plan_;
+    std::vector<plant::PumpFigures> plants_;
+};
+
+TEST_F(Scene, aPressGivesOneDose) {
+    const auto traces = play("0.5,start,1\n0.7,start,0\n", 6.0);
+    ASSERT_EQ(traces.switchings.size(), 2U);
+    EXPECT_NEAR(traces.switchings[0].time, 0.520, 1.1e-3) << "20 ms of debounce by hand";
+    EXPECT_NEAR(traces.switchings[1].time - traces.switchings[0].time, si(*plan_.channels.front().pump.dose_time), 1.1e-3);
+}
+
+TEST_F(Scene, atRestTheChargeIsTheRestCurrentTimesTheTime) {
+    EXPECT_NEAR(play("", 3600.0).charge, 0.045 * 3600.0, 1e-6) << "closed form Q = I·t";
+}
+
+TEST_F(Scene, aDayOfTwoMatineesFiresTwice) {
+    const auto traces = play("0.1,clock,00:00:00\n", 86400.0);
+    ASSERT_EQ(traces.switchings.size(), 4U);
+    EXPECT_NEAR(traces.switchings[0].time, 14.5 * 3600 + 0.1, 0.02);
+    EXPECT_NEAR(traces.switchings[2].time, 19.0 * 3600 + 0.1, 0.02);
+}
+
+TEST_F(Scene, jumpingOverQuietTimesChangesNothing) {
+    // The interpreted board steps every tick; simulate() jumps.
+    const auto traces = play("2.0,start,1\n2.2,start,0\n40.0,start,1\n40.2,start,0\n", 60.0);
+    InterpretedBoard board(*plan_.program, plants_, "demo", "test");
+    board.advance(2.0), board.setInput(0, true);
+    board.advance(0.2), board.setInput(0, false);
+    board.advance(37.8), board.setInput(0, true);
+    board.advance(0.2), board.setInput(0, false);
+    board.advance(19.8);
+    std::vector<double> stepped;
+    for (const auto& edge : board.edges())
+        if (edge.output == 0) stepped.push_back(edge.time);
+    ASSERT_EQ(stepped.size(), traces.switchings.size());
+    for (std::size_t i = 0; i < stepped.size(); ++i) EXPECT_NEAR(stepped[i], traces.switchings[i].time, 1e-9);
+    EXPECT_NEAR(board.observe().poured, traces.samples.back().poured, 1e-12);
+}
+
+TEST_F(Scene, aPowerCutEndsTheDoseAndLosesTheClock) {
+    const auto traces = play("0.1,clock,14:29:58\n0.5,start,1\n0.7,start,0\n1.5,power,\n", 8.0);
+    ASSERT_EQ(traces.switchings.size(), 2U) << "the matinee at 14:30 is missed: the clock was lost";
+    EXPECT_NEAR(traces.switchings[1].time, 1.5, 1.1e-3);
+}
+
+TEST_F(Scene, theCounterExampleShowsTheViolation) {
+    project_ = test::edited(project_, {{"routine/cues/storm/guards/dry/throughout", "no"}});
+    plan_ = plan::evaluate(project_, parts_);
+    const auto proofs = routine::prove(*plan_.program);
+    ASSERT_EQ(proofs.front().status, routine::ProofStatus::Violated);
+    Options options;
+    options.length = 2.0;
+    options.as_proved = true;
+    options.events = storyEvents(*plan_.program, proofs.front());
+    const auto traces = simulate(*plan_.program, plants_, options);
+    ASSERT_TRUE(traces);
+    ASSERT_FALSE(traces->switchings.empty()) << "the pump runs in the story";
+}
+
+TEST(Events, areRefusedByTheirLine) {
+    for (const char* bad : {"x,start,1", "1,start", "1,start,2", "1,clock,25:00", "-1,start,1"}) EXPECT_FALSE(parseEvents(std::string{"time,what,value\n"} + bad)) << bad;
+    const auto error = parseEvents("0,start,1\nrubbish\n").error();
+    EXPECT_EQ(error.field, "events, line 2");
+}
+
+TEST(PumpPlant, settlesAsTheMotorEquationSays) {
+    plant::PumpFigures figures;
+    figures.supply = 12.0;
+    figures.running = 0.24;
+    figures.resistance = 12.0 / 0.7;
+    figures.nominal_back = 12.0 - 0.24 * figures.resistance;
+    figures.spin_up = 0.06;
+    figures.flow = {0.0, 1e-5};
+    figures.speed_step = 1.0;
+    plant::PumpPlant plant(figures);
+    for (int i = 0; i < 2000; ++i) plant.step(1e-3, 1.0);
+    EXPECT_NEAR(plant.speed(), 1.0, 1e-9) << "nominal volts, nominal speed";
+    EXPECT_NEAR(plant.motorCurrent(), 0.24, 1e-6);
+    plant::PumpPlant started(figures);
+    started.step(0.06, 1.0);
+    EXPECT_NEAR(started.speed(), 1.0 - std::exp(-1.0), 1e-9) << "63 % after one time constant";
+}
+
+}  // namespace
+}  // namespace hinge::simulation

@@ -1,0 +1,123 @@
+#include "store/document.hpp"
+#include "store/json.hpp"
+#include "support/demo.hpp"
+#include <fstream>
+
+namespace hinge::store {
+namespace {
+
+TEST(ProjectFile, saveAndOpenAreTheSame) {
+    test::TemporaryFolder folder;
+    Document document;
+    document.project = test::demoProject();
+    ASSERT_TRUE(save(document, folder.path()));
+    const auto back = load(folder.path());
+    ASSERT_TRUE(back) << sentence(back.error());
+    EXPECT_EQ(back->project, document.project);
+    EXPECT_EQ(toText(*back), toText(document)) << "a second save changes nothing";
+}
+
+TEST(ProjectFile, unknownFieldsSurviveTheRoundTrip) {
+    Json json = toJson(test::demoProject());
+    json["later"] = {{"colour", "blue"}};
+    json["channels"][0]["demand"]["salt"] = "3 %";
+    json["brief"]["mood"] = 7;
+    const auto document = fromText(json.dump(), "test");
+    ASSERT_TRUE(document) << sentence(document.error());
+    const Json back = Json::parse(toText(*document));
+    EXPECT_EQ(back["later"]["colour"], "blue");
+    EXPECT_EQ(back["channels"][0]["demand"]["salt"], "3 %");
+    EXPECT_EQ(back["brief"]["mood"], 7);
+}
+
+TEST(ProjectFile, aNewerFormatIsRefusedByName) {
+    Json json = toJson(test::demoProject());
+    json["format"] = project::format + 1;
+    const auto document = fromText(json.dump(), "test");
+    ASSERT_FALSE(document);
+    EXPECT_EQ(document.error().code, ErrorCode::NewerFormat);
+}
+
+TEST(ProjectFile, anOlderFormatIsMigratedAndTheOriginalKept) {
+    // A made-up format 0, in which the lift was called 'height'.
+    const Migration migrations[] = {{0, [](Json& json) {
+        for (auto& channel : json["channels"]) {
+            channel["demand"]["lift"] = channel["demand"]["height"];
+            channel["demand"].erase("height");
+        }
+    }}};
+    Json old = toJson(test::demoProject());
+    old["format"] = 0;
+    old["channels"][0]["demand"]["height"] = "0.3 m";
+    old["channels"][0]["demand"].erase("lift");
+    test::TemporaryFolder folder;
+    const std::string text = old.dump(2);
+    ASSERT_TRUE(writeWhole(folder.path() / "project.json", text));
+    auto document = load(folder.path(), migrations);
+    ASSERT_TRUE(document) << sentence(document.error());
+    EXPECT_DOUBLE_EQ(si(*document->project.channels.front().demand.lift), 0.3);
+    ASSERT_TRUE(save(*document, folder.path()));
+    EXPECT_EQ(*readWhole(folder.path() / "project.format-0.json"), text) << "the original, byte for byte";
+    EXPECT_EQ(Json::parse(*readWhole(folder.path() / "project.json"))["format"], project::format);
+    EXPECT_FALSE(load(folder.path() / "project.format-0.json")) << "without a migration it is refused";
+}
+
+struct Bad {
+    const char* name;
+    const char* text;
+    const char* field;
+};
+const Bad bad[] = {
+    {"Empty", "", "f"},
+    {"NotJson", "{\"format\": 1, \"brief\": ", "f"},
+    {"NoFormat", "{}", "f"},
+    {"FormatIsText", "{\"format\": \"1\"}", "f"},
+    {"WrongType", "{\"format\": 1, \"brief\": [1]}", "f: brief"},
+    {"WrongUnit", "{\"format\": 1, \"sources\": [{\"id\": \"a\", \"voltage\": \"12 A\"}]}", "f: sources/0/voltage"},
+    {"NegativeVolts", "{\"format\": 1, \"sources\": [{\"id\": \"a\", \"voltage\": \"-12 V\"}]}", "f: sources/0/voltage"},
+    {"TwiceTheSameId", "{\"format\": 1, \"channels\": [{\"id\": \"a\"}, {\"id\": \"a\"}]}", "f: channels/1/id"},
+    {"NoId", "{\"format\": 1, \"channels\": [{\"name\": \"a\"}]}", "f: channels/0/id"},
+    {"HostileId", "{\"format\": 1, \"channels\": [{\"id\": \"a/../b\"}]}", "f: channels/0/id"},
+    {"UnknownChoice", "{\"format\": 1, \"board\": {\"form\": \"abacus\"}}", "f: board/form"},
+    {"TwentyFiveOClock", "{\"format\": 1, \"routine\": {\"cues\": [{\"id\": \"c\", \"times\": \"25:00\"}]}}", "f: routine/cues/0/times"},
+    {"NotANumber", "{\"format\": 1, \"brief\": {\"hour_value\": 1e999}}", "f"},
+};
+class BadProjects : public testing::TestWithParam<Bad> {};
+TEST_P(BadProjects, areRefusedNamingThePlace) {
+    const auto document = fromText(GetParam().text, "f");
+    ASSERT_FALSE(document);
+    EXPECT_EQ(document.error().field, GetParam().field) << sentence(document.error());
+}
+INSTANTIATE_TEST_SUITE_P(Table, BadProjects, testing::ValuesIn(bad), [](const auto& row) { return std::string{row.param.name}; });
+
+TEST(ProjectFile, deepNestingIsRefusedAndNotFollowed) {
+    const std::string deep = "{\"format\": 1, \"x\": " + std::string(100000, '[') + std::string(100000, ']') + "}";
+    EXPECT_FALSE(fromText(deep, "f"));
+}
+
+TEST(Autosave, isOfferedOnlyWhenNewer) {
+    test::TemporaryFolder folder;
+    Document document;
+    document.project = test::demoProject();
+    ASSERT_TRUE(save(document, folder.path()));
+    EXPECT_FALSE(recoverable(folder.path()));
+    document.project.brief.name = "changed";
+    ASSERT_TRUE(autosave(document, folder.path()));
+    const auto back = recoverable(folder.path());
+    ASSERT_TRUE(back);
+    EXPECT_EQ(back->project.brief.name, "changed");
+    ASSERT_TRUE(save(document, folder.path()));
+    EXPECT_FALSE(recoverable(folder.path())) << "a save takes it away";
+}
+
+TEST(Schema, namesEveryFieldOfTheFile) {
+    const Json schema = projectSchema();
+    const Json demo = toJson(test::demoProject());
+    for (const auto& [key, value] : demo.items()) EXPECT_TRUE(schema["properties"].contains(key)) << key;
+    const auto published = readWhole(HINGE_SOURCE_DIR "/docs/schemas/project.json");
+    ASSERT_TRUE(published) << sentence(published.error());
+    EXPECT_EQ(Json::parse(*published), schema) << "docs/schemas/project.json is made by 'hinge-spark-cli schema project'; make it again";
+}
+
+}  // namespace
+}  // namespace hinge::store

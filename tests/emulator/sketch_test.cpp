@@ -1,0 +1,132 @@
+// The emitted sketch: it compiles whatever the names are, answers the link, keeps its parameters
+// in range, and stops.
+#include "emulator/gadget.hpp"
+#include "link/protocol.hpp"
+#include "support/demo.hpp"
+
+namespace hinge {
+namespace {
+
+class Sketch : public testing::Test {
+protected:
+    void SetUp() override {
+        if (!emulator::compilerFound()) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
+        parts_ = test::shippedParts();
+    }
+    std::unique_ptr<emulator::EmulatedBoard> start(const project::Project& project) {
+        auto board = emulator::startGadget(project, parts_, plan::evaluate(project, parts_), emulator::usualCache());
+        EXPECT_TRUE(board) << sentence(board.error());
+        return board ? std::move(*board) : nullptr;
+    }
+    // Talks and collects every message until `seconds` have passed.
+    static std::vector<link::Message> talk(emulator::EmulatedBoard& board, const std::string& lines, double seconds) {
+        board.write(lines);
+        board.advance(seconds);
+        link::Decoder decoder;
+        return decoder.feed(board.read());
+    }
+    template <class T>
+    static std::vector<T> only(const std::vector<link::Message>& messages) {
+        std::vector<T> list;
+        for (const auto& message : messages)
+            if (const auto* found = std::get_if<T>(&message)) list.push_back(*found);
+        return list;
+    }
+    project::Parts parts_;
+};
+
+TEST_F(Sketch, fitsTheChipWithRoomToSpare) {
+    const auto project = test::demoProject();
+    const auto sketch = plan::sketchOf(project, plan::evaluate(project, parts_));
+    ASSERT_TRUE(sketch);
+    const auto built = emulator::build(*sketch, board::family(project.board.form), emulator::usualCache());
+    ASSERT_TRUE(built && built->ok) << built->log;
+    EXPECT_LT(built->flash, 32256 / 2);
+    EXPECT_LT(built->ram, 2048 / 2);
+    EXPECT_TRUE(built->log.empty()) << "no warnings: " << built->log;
+}
+
+TEST_F(Sketch, compilesWithHostileNames) {
+    auto project = test::demoProject();
+    project.brief.name = "Moon \"\\\n*/ // \xF0\x9F\x8C\x99 %s ?\?/";
+    project.channels.front().name = "Rain\"); while(1); //\n\xC3\xA9";
+    project.inputs.front().name = "sta\\rt\"";
+    project.routine.cues.front().name = "st\"orm\\";
+    const auto board = start(project);
+    ASSERT_TRUE(board);
+    const auto hello = only<link::Hello>(talk(*board, "hello\n", 0.3));
+    ASSERT_EQ(hello.size(), 1U);
+    EXPECT_EQ(hello.front().version, link::version);
+}
+
+TEST_F(Sketch, compilesForTheEightMegahertzBoard) {
+    const auto project = test::edited(test::demoProject(), {{"board/form", "atmega328p-8mhz"}, {"channels/rain/pin", "D9"}, {"channels/rain/signal/frequency", "1 kHz"}, {"rails/logic/voltage", "3.3 V"}});
+    ASSERT_TRUE(start(project));
+}
+
+TEST_F(Sketch, listsItsParametersAndChangesThem) {
+    const auto board = start(test::demoProject());
+    ASSERT_TRUE(board);
+    const auto list = talk(*board, "list\n", 0.5);
+    const auto parameters = only<link::ParameterLine>(list);
+    ASSERT_EQ(parameters.size(), 4U);
+    EXPECT_EQ(parameters.back().name, "rain_run");
+    EXPECT_EQ(only<link::End>(list).size(), 1U);
+    const auto answers = talk(*board, "set rain_run 1000\nset rain_run 999999999\nset nothing 1\nset rain_run abc\nnonsense\n", 0.5);
+    ASSERT_EQ(only<link::Done>(answers).size(), 1U);
+    EXPECT_EQ(only<link::Done>(answers).front().text, "rain_run 1000");
+    EXPECT_EQ(only<link::Refused>(answers).size(), 4U);
+}
+
+TEST_F(Sketch, streamsTwoHundredSamplesASecondWithoutLoss) {
+    const auto board = start(test::demoProject());
+    ASSERT_TRUE(board);
+    board->write("stream 1\n");
+    board->advance(2.0);
+    link::Decoder decoder;
+    std::size_t samples = 0;
+    for (const auto& message : decoder.feed(board->read())) samples += std::holds_alternative<link::Telemetry>(message) ? 1 : 0;
+    EXPECT_NEAR(static_cast<double>(samples), 400.0, 6.0);
+    EXPECT_EQ(decoder.lost(), 0U);
+}
+
+TEST_F(Sketch, stopTurnsEverythingOffAtOnce) {
+    const auto board = start(test::demoProject());
+    ASSERT_TRUE(board);
+    board->write("start 0\n");
+    board->advance(1.0);
+    EXPECT_GT(board->observe().duty.front(), 0.9);
+    board->write("stop\n");
+    board->advance(0.05);
+    EXPECT_EQ(board->observe().duty.front(), 0.0);
+    board->advance(3.0);
+    EXPECT_EQ(board->observe().duty.front(), 0.0) << "a stopped cue does not go on";
+}
+
+TEST_F(Sketch, rubbishAtFullRateNeitherHangsNorMoves) {
+    const auto board = start(test::demoProject());
+    ASSERT_TRUE(board);
+    std::string rubbish;
+    for (int i = 0; i < 6000; ++i) rubbish += static_cast<char>(i * 131 % 251);
+    board->write(rubbish + "\n");
+    board->advance(1.0);
+    EXPECT_EQ(board->chip().resets(), 0);
+    EXPECT_TRUE(board->edges().empty());
+    static_cast<void>(board->read());
+    EXPECT_EQ(only<link::Hello>(talk(*board, "\nhello\n", 0.3)).size(), 1U);
+}
+
+TEST_F(Sketch, thePlantPoursWhatTheModelsSay) {
+    const auto project = test::demoProject();
+    const auto board = start(project);
+    ASSERT_TRUE(board);
+    board->setInput(0, true);
+    board->advance(6.0);
+    // The dose less what the ramp and the spin-up cost: at most 100 ms and 60 ms of the flow.
+    const double asked = si(*project.channels.front().demand.volume);
+    EXPECT_LT(board->observe().poured, asked * 1.01);
+    EXPECT_GT(board->observe().poured, asked * 0.93);
+}
+
+}  // namespace
+}  // namespace hinge

@@ -1,0 +1,112 @@
+// The same circuits in ngspice. Decks stand here, beside the numbers they are held against.
+#include "driver/flyback.hpp"
+#include "actuator/dc_motor.hpp"
+#include "actuator/pump.hpp"
+#include "power/bulk_capacitor.hpp"
+#include "plant/pump_plant.hpp"
+#include "support/demo.hpp"
+#include "support/program.hpp"
+#include <cmath>
+#include <fmt/format.h>
+#include <fstream>
+#include <map>
+#include <regex>
+
+namespace hinge {
+namespace {
+
+// Runs a deck in batch mode and gives its .meas results by name.
+std::map<std::string, double> ngspice(const std::string& deck) {
+    test::TemporaryFolder folder;
+    const auto file = folder.path() / "deck.cir";
+    std::ofstream(file) << deck;
+    const auto outcome = test::run("ngspice -b " + file.string() + " 2>&1");
+    std::map<std::string, double> results;
+    const std::regex line(R"(^(\w+)\s*=\s*([-+0-9.eE]+))");
+    std::istringstream text(outcome.out);
+    std::string row;
+    std::smatch match;
+    while (std::getline(text, row))
+        if (std::regex_search(row, match, line)) results[match[1]] = std::stod(match[2]);
+    return results;
+}
+
+class Ngspice : public testing::Test {
+protected:
+    void SetUp() override {
+        if (test::run("ngspice --version > /dev/null 2>&1").status != 0) GTEST_SKIP() << "ngspice is not installed: ./check installs it";
+    }
+};
+
+// A winding switched off into an ideal clamp of 0.7 V: the time its current takes to die away.
+TEST_F(Ngspice, agreesOnTheFlybackDecay) {
+    driver::Flyback in;
+    in.current = of<Current>(0.5);
+    in.inductance = of<Inductance>(10e-3);
+    in.resistance = of<Resistance>(10.0);
+    in.supply = of<Voltage>(12.0);
+    in.clamp_voltage = of<Voltage>(0.7);
+    const auto worked = driver::flyback(in);
+    ASSERT_TRUE(worked);
+    const auto spice = ngspice("* winding into a clamp\nL1 a b 10m IC=0.5\nR1 b c 10\nVc c 0 0.7\nVs a 0 0\n.tran 1u 4m uic\n.meas tran decay WHEN i(L1)=0 FALL=1\n.end\n");
+    ASSERT_TRUE(spice.count("decay"));
+    EXPECT_NEAR(si(worked->result.decay_time), spice.at("decay"), 2e-6) << "one step of the transient each way";
+}
+
+// A brushed motor as R, L and back-EMF with its inertia as a capacitor: the settled current and speed.
+TEST_F(Ngspice, agreesOnTheLoadedMotor) {
+    actuator::DcMotor in;
+    in.voltage = of<Voltage>(9.0);
+    in.nominal_voltage = of<Voltage>(12.0);
+    in.no_load_speed = of<RotationSpeed>(600.0);
+    in.no_load_current = of<Current>(0.1);
+    in.stall_current = of<Current>(2.0);
+    in.stall_torque = of<Torque>(0.036);
+    in.load_torque = of<Torque>(0.012);
+    const auto worked = actuator::dcMotor(in);
+    ASSERT_TRUE(worked);
+    // Torque is a current, speed a voltage: i_torque = Kt·(i − I0) against load and inertia.
+    const double r = 12.0 / 2.0, kt = 0.036 / 1.9, ke = (12.0 - 0.1 * r) / 600.0;
+    const auto spice = ngspice(fmt::format("* motor\nVs s 0 9\nR1 s a {}\nL1 a b 1m\nEb b x w 0 {}\nVm x 0 0\nGt 0 w cur 0 {}\nHc cur 0 Vm 1\nIf w 0 {}\nIl w 0 0.012\nCj w 0 20u\n.tran 1m 3 uic\n.meas tran speed FIND v(w) AT=2.9\n.meas tran current FIND i(Vm) AT=2.9\n.end\n", r, ke, kt, kt * 0.1));
+    ASSERT_TRUE(spice.count("speed") && spice.count("current"));
+    EXPECT_NEAR(si(worked->result.speed), spice.at("speed"), 1e-3 * spice.at("speed")) << "settled to a thousandth after 2.9 s";
+    EXPECT_NEAR(si(worked->result.current), spice.at("current"), 1e-3 * spice.at("current"));
+}
+
+// A current step out of a capacitor with its series resistance.
+TEST_F(Ngspice, agreesOnTheSagOfACapacitor) {
+    power::BulkCapacitor in;
+    in.current_step = of<Current>(0.8);
+    in.duration = of<Duration>(5e-3);
+    in.capacitance = of<Capacitance>(4700e-6);
+    in.esr = of<Resistance>(0.1);
+    const auto worked = power::bulkCapacitor(in);
+    ASSERT_TRUE(worked);
+    const auto spice = ngspice("* capacitor\nC1 c 0 4700u IC=5\nR1 o c 0.1\nIload o 0 PWL(0 0 1u 0.8 5.001m 0.8)\n.tran 1u 6m uic\n.meas tran v FIND v(o) AT=5.001m\n.end\n");
+    ASSERT_TRUE(spice.count("v"));
+    EXPECT_NEAR(si(*worked->result.sag), 5.0 - spice.at("v"), 1e-3) << "1 mV of 931 mV: the edge of the step";
+}
+
+// The whole first channel: pump motor, MOSFET as a switched resistance at 976.6 Hz, flyback diode,
+// wire; at half duty. The plant's mean current against the circuit's, cycle by cycle.
+TEST_F(Ngspice, agreesOnThePumpBehindItsPulses) {
+    const double winding = 12.0 / 0.70, wire = 0.0828, on = 0.0525, back_full = 12.0 - 0.24 * winding;
+    // Held at standstill: L/R = 1.8 mH/17.3 Ω is a tenth of the period, the freewheel short.
+    const auto spice = ngspice(fmt::format("* pump at standstill\nVs s 0 12\nRw s p {}\nRm p m {}\nL1 m d 1.8m\nD1 d s dio\nS1 d 0 g 0 sw\nVg g 0 PULSE(0 5 0 1u 1u 511u 1024u)\n.model dio D(Is=1e-9 N=1 Rs=0.05)\n.model sw SW(Ron={} Roff=1e6 Vt=2.5 Vh=0.1)\n.tran 2u 40m\n.meas tran supply AVG i(Vs) FROM=20.48m TO=30.72m\n.end\n", wire, winding, on));
+    ASSERT_TRUE(spice.count("supply"));
+    plant::PumpFigures figures;
+    figures.supply = 12.0;
+    figures.resistance = winding + wire + on;
+    figures.running = 0.24;
+    figures.nominal_back = back_full;
+    figures.spin_up = 1e9;   // held: never spins up
+    plant::PumpPlant plant(figures);
+    plant.step(1e-3, 0.5);
+    // The plant takes the mean of supply volts; the circuit's diode and winding delay differ by the
+    // freewheel, which at a tenth of the period moves a few per cent of the current.
+    EXPECT_NEAR(plant.motorCurrent(), 0.5 * 12.0 / figures.resistance, 1e-9);
+    EXPECT_NEAR(-spice.at("supply"), 0.5 * 12.0 / figures.resistance, 0.12 * 0.5 * 12.0 / figures.resistance) << "mean supply current at standstill, half duty";
+}
+
+}  // namespace
+}  // namespace hinge

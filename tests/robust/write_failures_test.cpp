@@ -1,0 +1,84 @@
+// Saving into trouble: a read-only folder, a full disk, a folder where a file should be, a process
+// killed in the middle. The old file stays whole.
+#include "store/document.hpp"
+#include "support/demo.hpp"
+#include <csignal>
+#include <fstream>
+#include <sys/resource.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+namespace hinge::store {
+namespace {
+
+Document demo(const std::string& name) {
+    Document document;
+    document.project = test::demoProject();
+    document.project.brief.name = name;
+    return document;
+}
+
+TEST(Saving, intoAFolderThatIsAFileSaysSo) {
+    test::TemporaryFolder folder;
+    const auto blocked = folder.path() / "blocked";
+    ASSERT_TRUE(writeWhole(blocked, "x"));
+    const auto saved = save(demo("new"), blocked / "project");
+    ASSERT_FALSE(saved);
+    EXPECT_EQ(saved.error().code, ErrorCode::NotWritable);
+    EXPECT_EQ(*readWhole(blocked), "x");
+}
+
+TEST(Saving, intoAReadOnlyPlaceKeepsTheOldFile) {
+    // /proc takes no files, whoever asks: the same answer for root as for anyone.
+    const auto saved = save(demo("new"), "/proc/hinge");
+    ASSERT_FALSE(saved);
+    EXPECT_EQ(saved.error().code, ErrorCode::NotWritable);
+}
+
+// A full disk at every point of the write: the limit on the file's size stops it there.
+TEST(Saving, whenTheDiskIsFullAtAnyByteTheOldFileIsWhole) {
+    test::TemporaryFolder folder;
+    ASSERT_TRUE(save(demo("old"), folder.path()));
+    const auto before = readWhole(folder.path() / "project.json");
+    const auto size = static_cast<rlim_t>(toText(demo("new")).size());
+    for (rlim_t limit = 0; limit < size; limit += 97) {
+        const pid_t child = ::fork();
+        if (child == 0) {
+            ::signal(SIGXFSZ, SIG_IGN);
+            const rlimit limits{limit, limit};
+            ::setrlimit(RLIMIT_FSIZE, &limits);
+            const auto saved = save(demo("new"), folder.path());
+            ::_exit(!saved && saved.error().code == ErrorCode::NotWritable ? 0 : 1);
+        }
+        int status = 0;
+        ::waitpid(child, &status, 0);
+        ASSERT_TRUE(WIFEXITED(status) && WEXITSTATUS(status) == 0) << "at " << limit;
+        ASSERT_EQ(*readWhole(folder.path() / "project.json"), *before) << "at " << limit;
+        EXPECT_FALSE(std::filesystem::exists(folder.path() / "project.json.part")) << "nothing is left lying about";
+    }
+}
+
+// Killed while saving over and over: whatever is there afterwards is one of the two, whole.
+TEST(Saving, killedAtAnyMomentLeavesOneOfTheTwo) {
+    test::TemporaryFolder folder;
+    ASSERT_TRUE(save(demo("old"), folder.path()));
+    for (int round = 0; round < 12; ++round) {
+        const pid_t child = ::fork();
+        if (child == 0) {
+            for (;;) {
+                static_cast<void>(save(demo("new"), folder.path()));
+                static_cast<void>(save(demo("old"), folder.path()));
+            }
+        }
+        ::usleep(static_cast<useconds_t>(1500 + round * 700));
+        ::kill(child, SIGKILL);
+        int status = 0;
+        ::waitpid(child, &status, 0);
+        const auto document = load(folder.path());
+        ASSERT_TRUE(document) << sentence(document.error());
+        EXPECT_TRUE(document->project.brief.name == "old" || document->project.brief.name == "new");
+    }
+}
+
+}  // namespace
+}  // namespace hinge::store

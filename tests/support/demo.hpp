@@ -1,0 +1,33 @@
+#pragma once
+// The demo project and the shipped catalogue, as the tests start from them.
+#include "catalogue/catalogue.hpp"
+#include "plan/plan.hpp"
+#include "store/document.hpp"
+#include "support/folder.hpp"
+#include <gtest/gtest.h>
+
+namespace hinge::test {
+
+inline project::Project demoProject() {
+    auto document = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage");
+    EXPECT_TRUE(document) << sentence(document.error());
+    return document->project;
+}
+inline project::Parts shippedParts() {
+    auto loaded = catalogue::load(HINGE_SOURCE_DIR "/parts");
+    EXPECT_TRUE(loaded) << sentence(loaded.error());
+    EXPECT_TRUE(loaded->problems.empty());
+    return loaded->parts;
+}
+inline project::Project edited(const project::Project& project, const std::vector<project::FactEdit>& edits) {
+    auto changed = project::with(project, edits);
+    EXPECT_TRUE(changed) << sentence(changed.error());
+    return *changed;
+}
+inline const plan::PlanFinding* finding(const plan::Plan& plan, std::string_view id) {
+    for (const auto& entry : plan.findings)
+        if (entry.id == id) return &entry;
+    return nullptr;
+}
+
+}  // namespace hinge::test
