@@ -1,7 +1,24 @@
 #include "actuator/pump.hpp"
+#include "actuator/pwm_current.hpp"
 #include <cmath>
 
 namespace hinge::actuator {
+
+namespace {
+constexpr double usual_diode = 0.7;  // V of the freewheel diode
+}
+
+double pulsedSpeed(double supply, double duty, double resistance, double inductance, double period, double running, double back) {
+    if (duty <= 0.0 || supply <= 0.0) return 0.0;
+    // The motor's mean current only falls with speed and the load's only rises: bisection cannot miss.
+    double low = 0.0, high = 2.0 * supply / back;
+    for (int i = 0; i < 50; ++i) {
+        const double n = 0.5 * (low + high);
+        const double motor = pwmMeans(supply, back * n, resistance, inductance, period, duty, usual_diode).motor;
+        (motor > running * n * n ? low : high) = n;
+    }
+    return 0.5 * (low + high);
+}
 
 Result<Worked<PumpSpeedResult>> pumpSpeed(const PumpSpeed& in) {
     const double run = si(in.running_current), stall = si(in.stall_current), nominal = si(in.nominal_voltage);
@@ -11,17 +28,21 @@ Result<Worked<PumpSpeedResult>> pumpSpeed(const PumpSpeed& in) {
     const double applied = si(in.duty) * si(in.supply);
     // run·R·n² + Ke·n − d·V = 0, the positive root in the form that stays right as run·R → 0.
     const double a = run * resistance;
-    const double n = applied > 0.0 ? 2.0 * applied / (back + std::sqrt(back * back + 4.0 * a * applied)) : 0.0;
+    const bool pulsed = in.inductance && si(*in.inductance) > 0.0 && si(in.frequency) > 0.0 && si(in.duty) < 1.0;
+    const double smooth = applied > 0.0 ? 2.0 * applied / (back + std::sqrt(back * back + 4.0 * a * applied)) : 0.0;
+    const double period = si(in.frequency) > 0.0 ? 1.0 / si(in.frequency) : 0.0;
+    const double n = pulsed ? pulsedSpeed(si(in.supply), si(in.duty), resistance, si(*in.inductance), period, run, back) : smooth;
     Worked<PumpSpeedResult> out;
     auto& r = out.result;
     r.resistance = of<Resistance>(resistance);
     r.speed_fraction = of<Ratio>(n);
     r.motor_current = of<Current>(run * n * n);
-    r.supply_current = of<Current>(run * n * n * si(in.duty));
+    r.supply_current = of<Current>(pulsed ? pwmMeans(si(in.supply), back * n, resistance, si(*in.inductance), period, si(in.duty), usual_diode).supply : run * n * n * si(in.duty));
     r.stall_current = of<Current>(si(in.supply) / resistance);
     const std::string source = "dc-motor-linear; affinity-laws";
     addStep(out.steps, "R", "winding resistance", "{Vn}/{Is}", {{"Vn", nominal}, {"Is", stall}}, r.resistance, source);
-    addStep(out.steps, "n", "share of its full speed", "2·{d}·{V}/({K} + √({K}² + 4·{a}·{d}·{V}))", {{"d", in.duty}, {"V", in.supply}, {"K", back}, {"a", a}}, r.speed_fraction, source);
+    if (pulsed) addStep(out.steps, "n", "share of its full speed, where the pulses' mean current meets the load", "mean of the pulses at {K}·n = {Ir}·n²", {{"K", back}, {"Ir", run}}, r.speed_fraction, source);
+    else addStep(out.steps, "n", "share of its full speed", "2·{d}·{V}/({K} + √({K}² + 4·{a}·{d}·{V}))", {{"d", in.duty}, {"V", in.supply}, {"K", back}, {"a", a}}, r.speed_fraction, source);
     addStep(out.steps, "I", "motor current", "{Ir}·{n}²", {{"Ir", run}, {"n", n}}, r.motor_current, source);
     addStep(out.steps, "Is", "current if it jams", "{V}/{R}", {{"V", in.supply}, {"R", resistance}}, r.stall_current, "ohm");
     return out;
@@ -37,6 +58,8 @@ FormPtr pumpSpeedForm() {
         .in("nominal_voltage", &I::nominal_voltage, nullptr, "of the pump")
         .in("running_current", &I::running_current, nullptr, "at the nominal voltage")
         .in("stall_current", &I::stall_current, nullptr, "at the nominal voltage")
+        .in("inductance", &I::inductance, nullptr, "of the winding").otherwise("unknown: the current never dies away")
+        .in("frequency", &I::frequency, "0", "of the PWM")
         .out("speed_fraction", &R::speed_fraction, "of the speed at the nominal voltage")
         .out("motor_current", &R::motor_current, "mean in the winding")
         .out("supply_current", &R::supply_current, "mean from the supply")

@@ -32,16 +32,19 @@ struct PumpSpeed {
     Voltage nominal_voltage{};
     Current running_current{};
     Current stall_current{};
+    std::optional<Inductance> inductance;    ///< unknown: taken as large, so that the current never dies away
+    Frequency frequency{};                   ///< of the PWM; 0: not pulsed
 };
 struct PumpSpeedResult {
     Ratio speed_fraction{};      ///< of the speed at the nominal voltage
     Current motor_current{};     ///< mean in the winding
-    Current supply_current{};    ///< mean from the supply: duty·motor_current
+    Current supply_current{};    ///< mean from the supply: duty·motor_current where the inductance is large
     Current stall_current{};     ///< at this supply and full duty
     Resistance resistance{};
 };
 /// Linear motor whose torque, and so current, follows the square of the speed (affinity laws):
-/// duty·V = I·R + Ke·n with I = Irun·n² and Ke = Vn − Irun·R.
+/// duty·V = I·R + Ke·n with I = Irun·n² and Ke = Vn − Irun·R; with an inductance, the mean current of
+/// the pulses (pwmCurrent) takes the place of (duty·V − Ke·n)/R.
 /// @error OutOfRange  stall_current is not above running_current
 /// @source dc-motor-linear, affinity-laws
 [[nodiscard]] Result<Worked<PumpSpeedResult>> pumpSpeed(const PumpSpeed& in);
@@ -59,6 +62,9 @@ struct SoftStartResult {
     Current peak_current{};
     Fraction of_stall{};
 };
+/// Share of full speed at which a pump's load and its pulsed motor agree; plain SI.
+/// @param back  back-EMF at full speed [V]
+[[nodiscard]] double pulsedSpeed(double supply, double duty, double resistance, double inductance, double period, double running, double back);
 /// First-order spin-up under a linear ramp: Ip = Ir + (Is − Ir)·τ/Tr·(1 − e^(−Tr/τ)).
 /// @source derived: n' = (u − n)/τ, I = (V·u − E·n)/R, largest at the ramp's end
 [[nodiscard]] Result<Worked<SoftStartResult>> softStart(const SoftStart& in);

@@ -251,7 +251,7 @@ Pairing judge(const PumpContext& context, const actuator::Pump& pump, const driv
         double volts = rail;
         Worked<actuator::PumpSpeedResult> speed;
         for (int i = 0; i < 40; ++i) {
-            const auto worked = actuator::pumpSpeed({of<Voltage>(volts), context.signal.duty, pump.nominal_voltage, *pump.running_current, *pump.stall_current});
+            const auto worked = actuator::pumpSpeed({of<Voltage>(volts), context.signal.duty, pump.nominal_voltage, *pump.running_current, *pump.stall_current, pump.inductance, context.signal.frequency});
             if (!worked) break;
             speed = *worked;
             const double current = si(speed.result.motor_current);

@@ -49,6 +49,8 @@ Result<std::vector<plant::PumpFigures>> plantsOf(const project::Project& project
         figures.resistance = winding + si(numbers.context.wire);
         figures.running = si(*pump->running_current);
         figures.nominal_back = nominal - figures.running * winding;
+        if (pump->inductance) figures.inductance = si(*pump->inductance);
+        if (numbers.pwm) figures.period = 1.0 / si(numbers.pwm->actual_frequency);
         figures.spin_up = pump->spin_up_time ? si(*pump->spin_up_time) : 0.05;
         for (double n = 0.0; n < 1.3; n += figures.speed_step)
             figures.flow.push_back(n > 0.0 ? match::crossing(channel.demand, match::curveAt(*pump, n)).value_or(0.0) : 0.0);

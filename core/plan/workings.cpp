@@ -2,6 +2,7 @@
 #include "actuator/coil_drive.hpp"
 #include "actuator/dc_motor.hpp"
 #include "actuator/pump.hpp"
+#include "actuator/pwm_current.hpp"
 #include "actuator/pump_point.hpp"
 #include "demand/dose.hpp"
 #include "demand/pull_torque.hpp"
@@ -28,7 +29,7 @@ const std::vector<FormPtr>& allWorkings() {
         actuator::dcMotorForm(), actuator::pumpPointForm(), actuator::pumpSpeedForm(), actuator::coilDriveForm(), driver::contactRatingForm(),
         driver::mosfetSwitchForm(), driver::gateNetworkForm(), driver::bjtSwitchForm(), driver::flybackForm(),
         power::linearRegulatorForm(), power::buckConverterForm(), power::bulkCapacitorForm(), power::wireDropForm(), power::fuseForm(),
-        timing::pwmTimerForm(), actuator::softStartForm(), timing::adcReadingForm(), timing::timeOfDayForm(),
+        timing::pwmTimerForm(), actuator::softStartForm(), actuator::pwmCurrentForm(), timing::adcReadingForm(), timing::timeOfDayForm(),
         journal::worthItForm(), journal::preferredValueForm()};
     return list;
 }

@@ -1,4 +1,6 @@
 #include "plant/pump_plant.hpp"
+#include "actuator/pump.hpp"
+#include "actuator/pwm_current.hpp"
 #include <algorithm>
 #include <cmath>
 
@@ -6,7 +8,9 @@ namespace hinge::plant {
 
 PumpPlant::PumpPlant(PumpFigures figures) : figures_{std::move(figures)} {}
 
-double PumpPlant::settledSpeed(double duty) const noexcept {
+double PumpPlant::settledSpeed(double duty) const {
+    if (figures_.inductance > 0.0 && duty < 1.0)
+        return actuator::pulsedSpeed(figures_.supply, duty, figures_.resistance, figures_.inductance, figures_.period, figures_.running, figures_.nominal_back);
     const double applied = duty * figures_.supply;
     if (applied <= 0.0) return 0.0;
     const double a = figures_.running * figures_.resistance;
@@ -27,12 +31,24 @@ void PumpPlant::step(double dt, double duty) {
     duty_ = duty;
     const double before = speed_;
     const double flow_before = flow();
-    const double settled = settledSpeed(duty);
+    if (duty != settled_duty_) {
+        settled_duty_ = duty;
+        settled_ = settledSpeed(duty);
+    }
+    const double settled = settled_;
     const double decay = std::exp(-dt / figures_.spin_up);
     speed_ = settled + (before - settled) * decay;
     // Mean of the exponential over the step, exact.
     const double mean_speed = dt > 0.0 ? settled + (before - settled) * (1.0 - decay) * figures_.spin_up / dt : speed_;
-    current_ = duty > 0.0 ? std::max(0.0, (duty * figures_.supply - figures_.nominal_back * mean_speed) / figures_.resistance) : 0.0;
+    const double back = figures_.nominal_back * mean_speed;
+    if (figures_.inductance > 0.0) {
+        const auto means = actuator::pwmMeans(figures_.supply, back, figures_.resistance, figures_.inductance, figures_.period, duty, 0.7);
+        current_ = means.motor;
+        supply_current_ = means.supply;
+    } else {
+        current_ = duty > 0.0 ? std::max(0.0, (duty * figures_.supply - back) / figures_.resistance) : 0.0;
+        supply_current_ = current_ * duty;
+    }
     poured_ += dt * 0.5 * (flow_before + flow());
 }
 

@@ -113,8 +113,8 @@ template <class Q>
 }
 /// A quantity from its SI value: `of<Torque>(0.42)` is 0.42 N·m.
 template <class Q>
-[[nodiscard]] constexpr Q of(double si_value) {
-    return Q::from_value(si_value);
+[[nodiscard]] constexpr Q of(double value) {
+    return Q::from_value(value);
 }
 
 }  // namespace quantity

@@ -29,11 +29,11 @@ template <Measurable Q>
 /// The shortest text that reads back as the same double; a decimal point, never a locale's comma.
 [[nodiscard]] std::string exactNumber(double value);
 /// "0.45 m": exact, in SI (temperatures in degC, where the sum is exact to 1e-9 K).
-[[nodiscard]] std::string exactText(Kind kind, double si_value);
+[[nodiscard]] std::string exactText(Kind kind, double value_si);
 /// For reading: a unit that suits the size, with `digits` significant digits ("418 mA", "1.10 L/min").
-[[nodiscard]] std::string display(Kind kind, double si_value, int digits = 3);
+[[nodiscard]] std::string display(Kind kind, double value_si, int digits = 3);
 /// As display, without trailing zeros: what a person typed ("450 mm", not "450.000 mm").
-[[nodiscard]] std::string displayPlain(Kind kind, double si_value);
+[[nodiscard]] std::string displayPlain(Kind kind, double value_si);
 /// A number with `digits` significant digits, no unit, no exponent between 1e-4 and 1e7.
 [[nodiscard]] std::string significant(double value, int digits = 3);
 
@@ -52,7 +52,7 @@ struct DisplayUnit {
     double factor = 1.0;
     double offset = 0.0;
 };
-[[nodiscard]] DisplayUnit displayUnit(Kind kind, double si_value);
+[[nodiscard]] DisplayUnit displayUnit(Kind kind, double value_si);
 
 }  // namespace quantity
 }  // namespace hinge

@@ -64,6 +64,7 @@ State powerUp(const Program& program) {
     state.active.assign(program.inputs.size(), 0);
     state.candidate.assign(program.inputs.size(), 0);
     state.steady.assign(program.inputs.size(), 0);
+    state.heard.assign(program.inputs.size(), 0);
     state.place.assign(program.cues.size(), -1);
     state.wait.assign(program.cues.size(), 0);
     state.asked.assign(program.outputs.size(), 0);
@@ -87,9 +88,14 @@ void tick(const Program& program, State& state, const Happening& happening, bool
             state.steady[i] = 0;
         }
         const bool believed = happening.debounced || (state.steady[i] < program.inputs[i].debounce && ++state.steady[i] == program.inputs[i].debounce);
-        if (believed && state.active[i] != now) {
+        if (!believed) continue;
+        // What an input says first after power-up starts nothing: a button held, or stuck, while the
+        // power comes back must not set anything in motion.
+        const bool first = state.heard[i] == 0 && !happening.debounced;
+        state.heard[i] = 1;
+        if (state.active[i] != now) {
             state.active[i] = now;
-            edge[i] = now;
+            edge[i] = first ? 0 : now;
         }
     }
     // 2. The clock, then triggers in list order.

@@ -88,6 +88,7 @@ struct State {
     std::vector<std::uint8_t> active;         ///< debounced, per input
     std::vector<std::uint8_t> candidate;      ///< level that waits to be believed
     std::vector<std::int32_t> steady;         ///< ticks it has lasted
+    std::vector<std::uint8_t> heard;          ///< per input: believed at least once since power-up
     std::vector<std::int32_t> place;          ///< per cue: next instruction, -1 when idle
     std::vector<std::int32_t> wait;           ///< per cue: ticks left
     std::vector<std::uint8_t> asked;          ///< per output: some cue wants it on
@@ -104,7 +105,7 @@ struct Happening {
     std::span<const std::uint8_t> pin_active;  ///< per input: the pin stands at its active level
     std::vector<int> start_cues;               ///< started over the link; guards apply
     bool stop = false;                         ///< everything to its safe state, cues ended
-    bool debounced = false;                    ///< pin_active is already debounced (for the proof)
+    bool debounced = false;                    ///< pin_active is already debounced, and every change an edge (for the proof)
     int clock_cue = -1;                        ///< proof only: this cue's time of day comes now
 };
 

@@ -48,9 +48,9 @@ std::string onOff(const std::vector<int>& levels) {
 TEST(Interpreter, runsForItsTimeAfterTheDebounce) {
     EXPECT_EQ(onOff(play(programOf({}), "0000111111111111", "0000000000000000")), "0000011111100000");
 }
-TEST(Interpreter, anInputCountsAsActiveUntilThePinHasSaidOtherwise) {
-    // The float switch is believed closed only after its debounce: a press before that is guarded.
+TEST(Interpreter, aButtonHeldWhileThePowerComesBackStartsNothing) {
     EXPECT_EQ(onOff(play(programOf({}), "1111111111", "0000000000")), "0000000000");
+    EXPECT_EQ(onOff(play(programOf({}), "1111001111111111", "0000000000000000")), "0000000111111000") << "let go and pressed again it does";
 }
 TEST(Interpreter, aGuardEndsARunningCueAtOnce) {
     EXPECT_EQ(onOff(play(programOf({}), "0000111111111111", "0000000011111111")), "0000011110000000");
@@ -66,7 +66,7 @@ TEST(Interpreter, anOffDelayRunsOnAfterItsReason) {
     EXPECT_EQ(onOff(play(programOf({.run = 3, .off_delay = 3}), "0000111111111111", "0000000000000000")), "0000011111100000");
 }
 TEST(Interpreter, aPressDuringTheRunChangesNothing) {
-    EXPECT_EQ(onOff(play(programOf({}), "0000110011001100", "0000000000000000")), "0000011111100000");
+    EXPECT_EQ(onOff(play(programOf({}), "0000110011000000", "0000000000000000")), "0000011111100000");
 }
 
 TEST(Interpreter, aTimeOfDayFiresOnTheOneTick) {

@@ -115,7 +115,7 @@ TEST_F(Agreement, anOffDelayCountsInTheDose) {
 }
 
 TEST_F(Agreement, halfPowerOnTimerOneAgreesToo) {
-    const auto project = edited(demoProject(), {{"channels/rain/pin", "D9"}, {"channels/rain/signal/frequency", "1 kHz"}, {"channels/rain/signal/duty", "50 %"}, {"channels/rain/demand/run_time_limit", "30 s"}});
+    const auto project = edited(demoProject(), {{"channels/rain/pin", "D9"}, {"channels/rain/signal/frequency", "1 kHz"}, {"channels/rain/signal/duty", "50 %"}, {"channels/rain/demand/lift", "0.1 m"}, {"channels/rain/demand/run_time_limit", "30 s"}});
     const auto [board, interpreted] = both(project, {{0.5, 0, true}, {0.7, 0, false}}, 20.0);
     ASSERT_EQ(board.size(), 1U);
     expectEqual(board, interpreted);

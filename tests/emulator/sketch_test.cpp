@@ -16,7 +16,9 @@ protected:
     std::unique_ptr<emulator::EmulatedBoard> start(const project::Project& project) {
         auto board = emulator::startGadget(project, parts_, plan::evaluate(project, parts_), emulator::usualCache());
         EXPECT_TRUE(board) << sentence(board.error());
-        return board ? std::move(*board) : nullptr;
+        if (!board) return nullptr;
+        (*board)->advance(0.2);  // until it listens
+        return std::move(*board);
     }
     // Talks and collects every message until `seconds` have passed.
     static std::vector<link::Message> talk(emulator::EmulatedBoard& board, const std::string& lines, double seconds) {

@@ -3,7 +3,7 @@
 #include "actuator/dc_motor.hpp"
 #include "actuator/pump.hpp"
 #include "power/bulk_capacitor.hpp"
-#include "plant/pump_plant.hpp"
+#include "actuator/pwm_current.hpp"
 #include "support/demo.hpp"
 #include "support/program.hpp"
 #include <cmath>
@@ -87,25 +87,31 @@ TEST_F(Ngspice, agreesOnTheSagOfACapacitor) {
     EXPECT_NEAR(si(*worked->result.sag), 5.0 - spice.at("v"), 1e-3) << "1 mV of 931 mV: the edge of the step";
 }
 
-// The whole first channel: pump motor, MOSFET as a switched resistance at 976.6 Hz, flyback diode,
-// wire; at half duty. The plant's mean current against the circuit's, cycle by cycle.
-TEST_F(Ngspice, agreesOnThePumpBehindItsPulses) {
-    const double winding = 12.0 / 0.70, wire = 0.0828, on = 0.0525, back_full = 12.0 - 0.24 * winding;
-    // Held at standstill: L/R = 1.8 mH/17.3 Ω is a tenth of the period, the freewheel short.
-    const auto spice = ngspice(fmt::format("* pump at standstill\nVs s 0 12\nRw s p {}\nRm p m {}\nL1 m d 1.8m\nD1 d s dio\nS1 d 0 g 0 sw\nVg g 0 PULSE(0 5 0 1u 1u 511u 1024u)\n.model dio D(Is=1e-9 N=1 Rs=0.05)\n.model sw SW(Ron={} Roff=1e6 Vt=2.5 Vh=0.1)\n.tran 2u 40m\n.meas tran supply AVG i(Vs) FROM=20.48m TO=30.72m\n.end\n", wire, winding, on));
-    ASSERT_TRUE(spice.count("supply"));
-    plant::PumpFigures figures;
-    figures.supply = 12.0;
-    figures.resistance = winding + wire + on;
-    figures.running = 0.24;
-    figures.nominal_back = back_full;
-    figures.spin_up = 1e9;   // held: never spins up
-    plant::PumpPlant plant(figures);
-    plant.step(1e-3, 0.5);
-    // The plant takes the mean of supply volts; the circuit's diode and winding delay differ by the
-    // freewheel, which at a tenth of the period moves a few per cent of the current.
-    EXPECT_NEAR(plant.motorCurrent(), 0.5 * 12.0 / figures.resistance, 1e-9);
-    EXPECT_NEAR(-spice.at("supply"), 0.5 * 12.0 / figures.resistance, 0.12 * 0.5 * 12.0 / figures.resistance) << "mean supply current at standstill, half duty";
+// The first channel's winding: MOSFET as a switched resistance at 976.6 Hz, freewheel diode, wire.
+// Mean currents of supply and winding, held still (the current dies away in every pause) and with a
+// longer time constant (it does not).
+struct Pulsed { const char* name; double inductance, back, duty; bool continuous; };
+TEST_F(Ngspice, agreesOnAWindingBehindItsPulses) {
+    for (const auto& c : {Pulsed{"held", 1.8e-3, 0.0, 0.5, false}, Pulsed{"turning", 1.8e-3, 5.0, 0.7, false}, Pulsed{"slow", 60e-3, 2.0, 0.4, true}}) {
+        const double resistance = 17.28;
+        // An ideal diode of 0.7 V: a source in series with a switch-like diode of a few millivolts.
+        const auto spice = ngspice(fmt::format("* {}\nVs s 0 12\nR1 s m {}\nL1 m n {}\nVe n d {}\nD1 d f dio\nVf f s 0.7\nS1 d 0 g 0 sw\nVg g 0 PULSE(0 5 0 10n 10n {}u 1024u)\n.model dio D(Is=1e-12 N=0.01)\n.model sw SW(Ron=1u Roff=1e9 Vt=2.5 Vh=0.1)\n"
+                                               ".tran 1u 81.92m 0 1u\n.meas tran motor AVG i(L1) FROM=40.96m TO=81.92m\n.meas tran supply AVG i(Vs) FROM=40.96m TO=81.92m\n.meas tran fly AVG i(Vf) FROM=40.96m TO=81.92m\n.end\n",
+                                               c.name, resistance, c.inductance, c.back, c.duty * 1024.0));
+        ASSERT_TRUE(spice.count("motor") && spice.count("supply") && spice.count("fly")) << c.name;
+        actuator::PwmCurrent in;
+        in.supply = of<Voltage>(12.0);
+        in.back_emf = of<Voltage>(c.back);
+        in.resistance = of<Resistance>(resistance);
+        in.inductance = of<Inductance>(c.inductance);
+        in.frequency = of<Frequency>(1.0 / 1.024e-3);
+        in.duty = of<Fraction>(c.duty);
+        const auto worked = actuator::pwmCurrent(in);
+        ASSERT_TRUE(worked);
+        EXPECT_EQ(worked->result.continuous, c.continuous) << c.name;
+        EXPECT_NEAR(si(worked->result.motor_current), spice.at("motor"), 0.005 * spice.at("motor")) << c.name << ": within half a per cent";
+        EXPECT_NEAR(si(worked->result.supply_current), -spice.at("supply"), 0.005 * spice.at("motor")) << c.name;
+    }
 }
 
 }  // namespace
