@@ -132,6 +132,7 @@ void FactsPanel::refresh(const std::vector<FactGroup>& groups) {
                 if (!field->isModified() || !field->hasFocus()) {
                     field->setText(text(fact.text));
                     field->setModified(false);
+                    if (!field->hasFocus()) field->setCursorPosition(0);
                 }
                 field->setPlaceholderText(fact.type == project::FactType::Quantity ? tr("not known") : QString());
                 if (!field->hasFocus() && problem != nullptr && field->property("refused").toBool()) {

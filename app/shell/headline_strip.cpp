@@ -43,14 +43,18 @@ void HeadlineStrip::paintEvent(QPaintEvent*) {
     p.fillRect(rect(), c.strip);
     p.setPen(c.stripInk);
     p.setFont(textFont(Text::Title));
-    const int right_block = px(570);
-    const QRect name_box(px(18), px(8), std::max(px(200), width() - right_block - px(24)), px(30));
+    // Name first, then the findings; the gauges give way when there is no room for them.
+    const int step = px(210), findings_wide = px(166);
+    const int fits = std::clamp((width() - px(300) - findings_wide) / step, 0, static_cast<int>(gauges_.size()));
+    const int right_block = fits * step + findings_wide;
+    const QRect name_box(px(18), px(8), width() - right_block - px(36), px(30));
     p.drawText(name_box, Qt::AlignVCenter, p.fontMetrics().elidedText(name_, Qt::ElideRight, name_box.width()));
     p.setFont(textFont(Text::Small));
     p.setPen(c.stripSoft);
     p.drawText(QRect(px(18), px(38), name_box.width(), px(18)), Qt::AlignVCenter, p.fontMetrics().elidedText(small_, Qt::ElideRight, name_box.width()));
     int x = width() - right_block;
-    for (const auto& gauge : gauges_) {
+    for (int g = 0; g < fits; ++g) {
+        const auto& gauge = gauges_[static_cast<std::size_t>(g)];
         p.setFont(textFont(Text::Small));
         p.setPen(c.stripSoft);
         p.drawText(QRect(x, px(8), px(200), px(18)), Qt::AlignVCenter, gauge.label);
@@ -58,14 +62,14 @@ void HeadlineStrip::paintEvent(QPaintEvent*) {
         p.setPen(c.stripInk);
         p.drawText(QRect(x, px(26), px(200), px(20)), Qt::AlignVCenter, gauge.figure);
         drawHeadroom(p, QRectF(x, px(49), px(176), px(6)), gauge.share, verdictOfShare(gauge.share), c.stripSpark, true);
-        x += px(216);
+        x += step;
     }
     p.setFont(textFont(Text::Small));
     p.setPen(c.stripSoft);
-    p.drawText(QRect(x, px(8), px(140), px(18)), Qt::AlignVCenter, tr("Findings"));
+    p.drawText(QRect(x, px(8), findings_wide, px(18)), Qt::AlignVCenter, tr("Findings"));
     p.setFont(textFont(Text::Body));
     p.setPen(c.stripInk);
-    p.drawText(QRect(x, px(26), px(140), px(20)), Qt::AlignVCenter, p.fontMetrics().elidedText(findings_, Qt::ElideRight, px(136)));
+    p.drawText(QRect(x, px(26), findings_wide - px(8), px(20)), Qt::AlignVCenter, p.fontMetrics().elidedText(findings_, Qt::ElideRight, findings_wide - px(10)));
 }
 
 }  // namespace hinge::app

@@ -179,7 +179,8 @@ void TimerModel::fireDual(std::int64_t tick, std::uint64_t when) {
     if (tick != length) return;
     origin_ = when;
     done_ = 0;
-    if (wave_ == Wave::PhaseFrequencyCorrect) load();
+    // A TOP of 0 is TOP and BOTTOM at once: the buffer is taken over here, or it never would be.
+    if (wave_ == Wave::PhaseFrequencyCorrect || t == 0) load();
     for (int i = 0; i < compares; ++i)
         if (has(i) && compare_[static_cast<std::size_t>(i)] == 0) match(i), act(i, false, false, when);
     avr_raise_interrupt(avr_, &timer_->overflow);

@@ -10,6 +10,16 @@ void add(Plan& plan, std::string id, Severity severity, Stage stage, const std::
     plan.findings.push_back({std::move(id), severity, stage, channel, std::move(text), std::move(remedies)});
 }
 
+// "14:30,19:00" as a person says it.
+std::string timesInWords(const std::string& times) {
+    std::string words;
+    for (const char c : times) {
+        if (c == ',') words += " and ";
+        else if (c != ' ') words += c;
+    }
+    return words;
+}
+
 }  // namespace
 
 void evaluateBehaviour(const project::Project& project, const Evidence& evidence, Plan& plan) {
@@ -56,7 +66,7 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
     }
     for (const auto& cue : project.routine.cues) {
         if (cue.times.empty()) continue;
-        add(plan, "clock-lost", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts at {}. After a power cut the board has lost the time: it waits until the time is set over the link, and does not catch up.", cue.name, cue.times));
+        add(plan, "clock-lost", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts at {}. After a power cut the board has lost the time: it waits until the time is set over the link, and does not catch up.", cue.name, timesInWords(cue.times)));
         add(plan, "restart-unattended", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts by itself. Whoever is near must know; fit a switch that cuts the movers' supply.", cue.name));
     }
     for (const auto& channel : project.channels) {

@@ -60,7 +60,7 @@ void describe(V& v, Board& b) {
 template <class V>
 void describe(V& v, PumpDemand& d) {
     v("volume", d.volume, Meta{.label = "Water per dose", .hint = "kitchen scale: 1 g is 1 mL", .most = 1.0});
-    v("run_time_limit", d.run_time_limit, Meta{.label = "within", .hint = "how long a dose may take", .most = 86400.0});
+    v("run_time_limit", d.run_time_limit, Meta{.label = "In at most", .hint = "how long a dose may take", .most = 86400.0});
     v("doses_per_day", d.doses_per_day, Meta{.label = "Doses a day", .most = 10000.0});
     v("lift", d.lift, Meta{.label = "Lift", .hint = "ruler, water's surface to outlet", .least = -10.0, .least_itself = true, .most = 50.0});
     v("tube_length", d.tube_length, Meta{.label = "Tube length", .hint = "tape measure", .least_itself = true, .most = 100.0});
@@ -84,7 +84,7 @@ void describe(V& v, Signal& s) {
 template <class V>
 void describe(V& v, Calibration& c) {
     v("cup_volume", c.cup_volume, Meta{.label = "Cup caught", .hint = "cup under the outlet, on a kitchen scale", .most = 1.0});
-    v("cup_time", c.cup_time, Meta{.label = "in", .hint = "phone's stopwatch", .most = 86400.0});
+    v("cup_time", c.cup_time, Meta{.label = "Filled in", .hint = "phone's stopwatch", .most = 86400.0});
 }
 template <class V>
 void describe(V& v, Channel& c) {

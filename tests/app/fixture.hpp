@@ -27,6 +27,8 @@ protected:
         window_ = std::make_unique<MainWindow>(document_.get());
         window_->resize(1280, 800);
         window_->show();
+        window_->activateWindow();
+        static_cast<void>(QTest::qWaitForWindowActive(window_.get()));
     }
     void open() {
         start();
@@ -69,6 +71,7 @@ protected:
         return nullptr;
     }
     [[nodiscard]] QStringList remedyNames() const {
+        QApplication::processEvents();
         QStringList names;
         for (auto* button : window_->findChildren<QPushButton*>())
             if (button->objectName().startsWith("remedy_") && button->isVisible()) names << button->objectName();

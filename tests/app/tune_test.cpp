@@ -19,7 +19,7 @@ protected:
         open();
         go(project::Stage::Tune);
         QTest::mouseClick(find<QPushButton>("startStandIn"), Qt::LeftButton);
-        ASSERT_TRUE(until([&] { return session().connected() && session().parameters().size() == 4; })) << session().status().toStdString();
+        ASSERT_TRUE(until([&] { return session().connected() && session().parameters().size() == 4 && window_->findChild<QPushButton*>("cue_0") != nullptr && window_->findChild<QPushButton*>("cue_0")->isVisible(); })) << session().status().toStdString();
     }
 };
 

@@ -15,6 +15,7 @@ BriefPage::BriefPage(Document* document, QWidget* parent) : QWidget(parent), doc
     outer->setContentsMargins(0, 0, 0, 0);
     auto* body = new QWidget;
     layout_ = new QVBoxLayout(body);
+    body->setObjectName("briefBody");
     outer->addWidget(scrolled(body));
 }
 
@@ -24,6 +25,7 @@ void BriefPage::present() {
     const QString key = view.key + themeKey();
     if (key == shown_) return;
     shown_ = key;
+    setStyleSheet(QString("QWidget#briefBody { background-color: %1; }").arg(c.card.name()));
     clear(layout_);
     layout_->setContentsMargins(px(14), px(10), px(18), px(14));
     layout_->setSpacing(px(7));

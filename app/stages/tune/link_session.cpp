@@ -3,15 +3,22 @@
 #include "quantity/text.hpp"
 #include "simulation/interpreted_board.hpp"
 #include <QDateTime>
-#include <QTimer>
+#include <QFile>
 
 namespace hinge::app {
 
 LinkSession::LinkSession(Document* document, QObject* parent) : QObject(parent), document_(document) {
     connect(&port_, &QSerialPort::readyRead, this, &LinkSession::readPort);
     connect(&port_, &QSerialPort::errorOccurred, this, [this](QSerialPort::SerialPortError error) {
-        if (error == QSerialPort::ResourceError || error == QSerialPort::PermissionError) lost(tr("The port has gone. What was drawn stays; connect again when it is back."));
+        if (error == QSerialPort::ResourceError || error == QSerialPort::PermissionError) lost();
     });
+    // Not every driver reports a pulled plug; its device file always goes.
+    watch_.setInterval(400);
+    connect(&watch_, &QTimer::timeout, this, [this] {
+        const QString name = port_.portName();
+        if (!QFile::exists(name.startsWith('/') ? name : "/dev/" + name)) lost();
+    });
+    watch_.start();
 }
 
 LinkSession::~LinkSession() {
@@ -106,9 +113,9 @@ void LinkSession::change(const QString& parameter, const QString& typed) {
     }
 }
 
-void LinkSession::lost(const QString& why) {
+void LinkSession::lost() {
     if (!port_.isOpen()) return;
-    note_ = why;
+    note_ = tr("The port has gone. What was drawn stays; connect again when it is back.");
     hello_ = false;
     port_.close();
     Q_EMIT reshaped();

@@ -4,6 +4,7 @@
 #include "stages/tune/live_board.hpp"
 #include <QObject>
 #include <QSerialPort>
+#include <QTimer>
 
 namespace hinge::app {
 
@@ -54,7 +55,7 @@ Q_SIGNALS:
 private:
     void readPort();
     void take(link::Message message);
-    void lost(const QString& why);
+    void lost();
 
     Document* document_;
     std::unique_ptr<LiveBoard> board_;
@@ -62,6 +63,7 @@ private:
     link::Decoder decoder_;
     bool hello_ = false;
     QString note_;
+    QTimer watch_;   ///< looks whether the port is still there
     std::vector<link::ParameterLine> parameters_;
     std::vector<QString> inputs_, cues_;
     std::vector<Sample> telemetry_;
