@@ -70,7 +70,7 @@ void RoutinePage::buildInputs() {
         script.push_back(event);
         document_->play(std::move(script));
     });
-    add(tr("cut the power"), "press_power", tr("Power goes and comes back: the routine starts from its power-up state."), [this] {
+    add(tr("power cut"), "press_power", tr("Power goes and comes back: the routine starts from its power-up state."), [this] {
         auto script = document_->model().script;
         simulation::Event event;
         event.time = chart_->playHead();
@@ -78,7 +78,7 @@ void RoutinePage::buildInputs() {
         script.push_back(event);
         document_->play(std::move(script));
     });
-    if (violated) add(tr("play the story"), "play_story", tr("Plays the sequence that breaks the interlock, enforcement off."), [this] { playStory(); });
+    if (violated) add(tr("its story"), "play_story", tr("Plays the sequence that breaks the interlock, enforcement off."), [this] { playStory(); });
     inputs_->addStretch();
     add(tr("clear"), "press_clear", tr("Back to one press of the first cue."), [this] { document_->play({}); });
 }
