@@ -2,6 +2,7 @@
 #include "catalogue/catalogue.hpp"
 #include "cli/exit_status.hpp"
 #include "cli/json.hpp"
+#include "control/step_fit.hpp"
 #include "emulator/gadget.hpp"
 #include "link/protocol.hpp"
 #include "plan/workings.hpp"
@@ -33,8 +34,26 @@ int report(const Error& error) {
 
 void print(const Json& json) { std::cout << json.dump(2, ' ', false, Json::error_handler_t::replace) << '\n'; }
 
+Result<std::string> readFile(const std::string& path) { return store::readWhole(path); }
+
+// The workings, and the one that reads a file.
+const std::vector<FormPtr>& workings() {
+    static const std::vector<FormPtr> list = [] {
+        auto all = plan::allWorkings();
+        all.push_back(control::stepFitForm(&readFile));
+        return all;
+    }();
+    return list;
+}
+
+FormPtr findWorking(const std::string& name) {
+    for (const auto& form : workings())
+        if (form->name == name) return form;
+    return nullptr;
+}
+
 int listWorkings() {
-    for (const auto& form : plan::allWorkings()) std::cout << fmt::format("{:<18} {:<7} {}\n", form->name, form->stage, form->summary);
+    for (const auto& form : workings()) std::cout << fmt::format("{:<18} {:<7} {}\n", form->name, form->stage, form->summary);
     return Done;
 }
 
@@ -66,11 +85,11 @@ int work(const std::vector<std::string>& words, bool json, bool strict) {
     if (words.empty() || words == std::vector<std::string>{"--json"}) {
         if (words.empty() && !json) return listWorkings();
         Json list = Json::array();
-        for (const auto& form : plan::allWorkings()) list.push_back({{"work", form->name}, {"stage", form->stage}, {"summary", form->summary}});
+        for (const auto& form : workings()) list.push_back({{"work", form->name}, {"stage", form->stage}, {"summary", form->summary}});
         print(list);
         return Done;
     }
-    const auto form = plan::findWorking(words.front());
+    const auto form = findWorking(words.front());
     if (!form) return report({ErrorCode::Unknown, "work", words.front(), "'hinge-spark-cli work' lists the workings"});
     Given given;
     for (std::size_t i = 1; i < words.size(); ++i) {

@@ -1,5 +1,21 @@
 #include "plan/workings.hpp"
 #include "actuator/coil_drive.hpp"
+#include "actuator/fan_point.hpp"
+#include "actuator/rc_servo.hpp"
+#include "actuator/stepper_torque.hpp"
+#include "control/tuning_rules.hpp"
+#include "demand/air_and_heat.hpp"
+#include "demand/lever_load.hpp"
+#include "demand/straight_motion.hpp"
+#include "demand/turning.hpp"
+#include "driver/current_sense.hpp"
+#include "driver/mains.hpp"
+#include "power/battery.hpp"
+#include "power/rectifier.hpp"
+#include "timing/fan_signal.hpp"
+#include "timing/servo_pulse.hpp"
+#include "timing/steps.hpp"
+#include "timing/uart_baud.hpp"
 #include "actuator/dc_motor.hpp"
 #include "actuator/pump.hpp"
 #include "actuator/pwm_current.hpp"
@@ -25,11 +41,14 @@ namespace hinge::plan {
 
 const std::vector<FormPtr>& allWorkings() {
     static const std::vector<FormPtr> list{
-        demand::pullTorqueForm(), demand::doseForm(), demand::pumpHeadForm(),
-        actuator::dcMotorForm(), actuator::pumpPointForm(), actuator::pumpSpeedForm(), actuator::coilDriveForm(), driver::contactRatingForm(),
-        driver::mosfetSwitchForm(), driver::gateNetworkForm(), driver::bjtSwitchForm(), driver::flybackForm(),
-        power::linearRegulatorForm(), power::buckConverterForm(), power::bulkCapacitorForm(), power::wireDropForm(), power::fuseForm(),
-        timing::pwmTimerForm(), actuator::softStartForm(), actuator::pwmCurrentForm(), timing::adcReadingForm(), timing::timeOfDayForm(),
+        demand::pullTorqueForm(), demand::leverLoadForm(), demand::linearLoadForm(), demand::screwDriveForm(), demand::beltDriveForm(), demand::wheelDriveForm(), demand::steerInPlaceForm(), demand::crankTurnsForm(),
+        demand::doseForm(), demand::pumpHeadForm(), demand::airflowNeedForm(), demand::heatNeedForm(), demand::swingForm(),
+        actuator::dcMotorForm(), actuator::stepperTorqueForm(), actuator::rcServoForm(), actuator::fanPointForm(), actuator::pumpPointForm(), actuator::pumpSpeedForm(), driver::contactRatingForm(), actuator::coilDriveForm(),
+        driver::mosfetSwitchForm(), driver::gateNetworkForm(), driver::bjtSwitchForm(), driver::flybackForm(), driver::currentSenseForm(), driver::stepperCurrentForm(), driver::hBridgeLossForm(), driver::zeroCrossForm(), driver::phaseAngleForm(), driver::ledResistorForm(),
+        power::linearRegulatorForm(), power::buckConverterForm(), power::batteryRuntimeForm(), power::bulkCapacitorForm(), power::rectifierForm(), power::wireDropForm(), power::fuseForm(), power::reverseProtectionForm(), power::voltageDividerForm(),
+        timing::pwmTimerForm(), timing::fanDutyForm(), timing::tachForm(), timing::servoPulseForm(), timing::servoTogetherForm(), timing::stepTimingForm(), timing::stepProfileForm(), timing::partialRunForm(), timing::wheelStepForm(), timing::adcReadingForm(), timing::uartBaudForm(), timing::timeOfDayForm(),
+        actuator::softStartForm(), actuator::pwmCurrentForm(),
+        control::pidRuleForm(), control::relayTuneForm(), control::balanceLoopForm(), control::loopPeriodForm(),
         journal::worthItForm(), journal::preferredValueForm()};
     return list;
 }

@@ -105,6 +105,7 @@ private:
 using Fraction = Number<struct FractionTag>;  ///< a share, usually 0 to 1; takes %
 using Ratio = Number<struct RatioTag>;        ///< a plain number
 using Count = Number<struct CountTag>;        ///< a whole number
+using StepAcceleration = Number<struct StepAccelerationTag>;  ///< steps/s²
 
 /// The SI value of a quantity; the only way out.
 template <class Q>

@@ -11,9 +11,9 @@ enum class Kind {
     Speed, Acceleration, Force, Torque, Inertia, Pressure, Energy, Power, Voltage, Current,
     Resistance, Capacitance, Inductance, Charge, Temperature, TemperatureDifference, VolumeFlow,
     ThermalResistance, ThermalConductance, SpecificHeat, TorquePerCurrent, HeadPerFlowSquared,
-    PressurePerFlowSquared,
+    PressurePerFlowSquared, StepAcceleration,
 };
-inline constexpr int kindCount = static_cast<int>(Kind::PressurePerFlowSquared) + 1;
+inline constexpr int kindCount = static_cast<int>(Kind::StepAcceleration) + 1;
 
 template <class Q>
 struct KindOf;
@@ -31,7 +31,7 @@ HINGE_KIND(Current); HINGE_KIND(Resistance); HINGE_KIND(Capacitance); HINGE_KIND
 HINGE_KIND(Charge); HINGE_KIND(Temperature); HINGE_KIND(TemperatureDifference);
 HINGE_KIND(VolumeFlow); HINGE_KIND(ThermalResistance); HINGE_KIND(ThermalConductance);
 HINGE_KIND(SpecificHeat); HINGE_KIND(TorquePerCurrent); HINGE_KIND(HeadPerFlowSquared);
-HINGE_KIND(PressurePerFlowSquared);
+HINGE_KIND(PressurePerFlowSquared); HINGE_KIND(StepAcceleration);
 #undef HINGE_KIND
 template <class Q>
 inline constexpr Kind kindOf = KindOf<Q>::value;

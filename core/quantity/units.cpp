@@ -32,7 +32,7 @@ constexpr std::array rows{
     KindRow{Kind::RotationSpeed, "a rotation speed", "rad/s", "rad/s deg/s=degree/s rpm=0.1047197551196597746154.rad/s turn/s=6.283185307179586476925.rad/s", "rpm, rad/s, deg/s"},
     KindRow{Kind::Frequency, "a frequency", "Hz", "Hz mHz kHz MHz GHz 1/s=Hz 1/min=Hz/60 1/h=Hz/3600 steps/s=Hz", "Hz, kHz, MHz"},
     KindRow{Kind::Speed, "a speed", "m/s", "m/s mm/s cm/s km/h m/min mm/min um/s in/s ft/s", "mm/s, m/s"},
-    KindRow{Kind::Acceleration, "an acceleration", "m/s²", "m/s2 mm/s2 cm/s2 steps/s2=m/s2", "m/s², mm/s²"},
+    KindRow{Kind::Acceleration, "an acceleration", "m/s²", "m/s2 mm/s2 cm/s2", "m/s², mm/s²"},
     KindRow{Kind::Force, "a force", "N", "N mN kN kgf gf=1e-3.kgf lbf ozf=0.0625.lbf", "N, kgf, gf, lbf"},
     KindRow{Kind::Torque, "a torque", "N·m", "N.m mN.m uN.m N.cm N.mm Nm=N.m mNm=mN.m uNm=uN.m Ncm=N.cm Nmm=N.mm kgf.cm kgf.m gf.cm=1e-3.kgf.cm kgcm=kgf.cm kg.cm=kgf.cm ozf.in=0.0625.lbf.in lbf.in lbf.ft", "N·m, mN·m, kgf·cm"},
     KindRow{Kind::Inertia, "a moment of inertia", "kg·m²", "kg.m2 g.m2 kg.cm2 g.cm2 g.mm2", "kg·m², g·cm²"},
@@ -54,6 +54,7 @@ constexpr std::array rows{
     KindRow{Kind::TorquePerCurrent, "a torque per ampere", "N·m/A", "N.m/A mN.m/A", "N·m/A"},
     KindRow{Kind::HeadPerFlowSquared, "a head per flow squared", "m/(m³/s)²", "m/(m3/s)2 s2/m5=m/(m3/s)2", "m/(m³/s)²"},
     KindRow{Kind::PressurePerFlowSquared, "a pressure per flow squared", "Pa/(m³/s)²", "Pa/(m3/s)2 Pa.s2/m6=Pa/(m3/s)2", "Pa/(m³/s)²"},
+    KindRow{Kind::StepAcceleration, "steps a second squared", "1/s²", "1/s2 steps/s2=1/s2", "steps/s²"},
 };
 static_assert(rows.size() == kindCount);
 

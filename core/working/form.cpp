@@ -14,6 +14,19 @@ std::string inWords(const Accepts& accepts, Kind kind) {
     return free_above ? low : fmt::format("{}, at most {}", low, number(accepts.most));
 }
 
+Result<LengthOrAngle> parseLengthOrAngle(std::string_view text) {
+    LengthOrAngle way;
+    auto value = parseQuantity(Kind::Length, text);
+    if (!value && value.error().code == ErrorCode::WrongUnit) {
+        if (auto angle = parseQuantity(Kind::Angle, text)) value = angle, way.kind = Kind::Angle;
+        else value.error().accepted = "a length or an angle: " + unitExamples(Kind::Length) + ", " + unitExamples(Kind::Angle);
+    }
+    if (!value) return tl::unexpected(value.error());
+    if (*value <= 0.0) return fail(ErrorCode::OutOfRange, "", std::string{text}, "greater than 0");
+    way.value = *value;
+    return way;
+}
+
 Result<Curve> parseCurve(std::string_view text, Kind x_kind, Kind y_kind) {
     const auto bad = [&](const std::string& why) { return fail(ErrorCode::BadFormat, "curve", std::string{text}, why); };
     Curve curve;

@@ -52,6 +52,14 @@ template <Kind Y>
 struct CurveOf : Curve {};
 using HeadCurve = CurveOf<Kind::Length>;
 using PressureCurve = CurveOf<Kind::Pressure>;
+/// A way along a line or round an axle: the unit given decides which.
+struct LengthOrAngle {
+    double value = 0.0;            ///< m or rad
+    Kind kind = Kind::Length;
+    friend bool operator==(const LengthOrAngle&, const LengthOrAngle&) = default;
+};
+/// A length by its units, else an angle by its; a bare number is metres; greater than 0.
+[[nodiscard]] Result<LengthOrAngle> parseLengthOrAngle(std::string_view text);
 /// Reads "0:3,0.0001 m3/s:2 m" and checks the shape.
 /// @error BadFormat, WrongUnit, NotANumber
 [[nodiscard]] Result<Curve> parseCurve(std::string_view text, Kind x_kind, Kind y_kind);
@@ -150,6 +158,8 @@ public:
     FormOf& together(std::vector<std::string> pair) { pairs_.push_back(std::move(pair)); return *this; }
     /// Fills defaults that depend on other inputs, before the working and the echo.
     FormOf& resolve(std::function<void(In&)> fill) { resolve_ = std::move(fill); return *this; }
+    /// Sets what is not an input (a reader of files) before the inputs are read.
+    FormOf& prepare(std::function<void(In&)> set_up) { prepare_ = std::move(set_up); return *this; }
 
     template <class M>
     FormOf& out(const char* output, M Out::*member, const char* help, const char* unit = nullptr) {
@@ -171,6 +181,7 @@ public:
 
     [[nodiscard]] Result<Answer> answer(const Given& given) const override {
         In in_value{};
+        if (prepare_) prepare_(in_value);
         std::vector<bool> seen(inputs.size(), false);
         for (const auto& [key, text] : given) {
             const auto index = indexOf(key);
@@ -197,7 +208,7 @@ public:
         Answer answer;
         answer.work = name;
         for (std::size_t i = 0; i < inputs.size(); ++i)
-            answer.inputs.push_back({inputs[i].name, bindings_[i].get(in_value), inputs[i].unit});
+            answer.inputs.push_back({inputs[i].name, bindings_[i].get(in_value), bindings_[i].unit ? bindings_[i].unit(in_value) : inputs[i].unit});
         for (std::size_t i = 0; i < outputs.size(); ++i)
             answer.results.push_back({outputs[i].name, readers_[i](worked->result), outputs[i].unit});
         answer.verdict = worked->verdict;
@@ -215,6 +226,7 @@ private:
     struct Binding {
         std::function<std::optional<Error>(In&, std::string_view, const Binding&)> set;
         std::function<ShownValue(const In&)> get;
+        std::function<std::string(const In&)> unit;   // where it depends on what was given
         Kind kind = Kind::Ratio;
         Accepts accepts;
         std::string bare;
@@ -233,6 +245,8 @@ private:
             return value;
         } else if constexpr (Named<V>) {
             return std::string{nameOf(value)};
+        } else if constexpr (std::is_same_v<V, LengthOrAngle>) {
+            return value.value;
         } else if constexpr (std::is_base_of_v<Curve, V>) {
             std::vector<double> flat;
             for (const auto& point : value.points) { flat.push_back(point.x); flat.push_back(point.y); }
@@ -283,7 +297,17 @@ private:
                 return readInto(target.*member, text);
             };
             binding.get = [member](const In& source_value) { return show(source_value.*member, UnitScale{}); };
+            if constexpr (std::is_same_v<P, LengthOrAngle>) {
+                spec.unit = "m or rad";
+                binding.unit = [member](const In& source_value) { return std::string{siUnit((source_value.*member).kind)}; };
+            }
         }
+    }
+    static std::optional<Error> readInto(LengthOrAngle& target, std::string_view text) {
+        auto value = parseLengthOrAngle(text);
+        if (!value) return value.error();
+        target = *value;
+        return std::nullopt;
     }
     static std::optional<Error> readInto(std::string& target, std::string_view text) {
         target = std::string{text};
@@ -371,7 +395,7 @@ private:
     std::vector<std::function<ShownValue(const Out&)>> readers_;
     std::vector<std::vector<std::vector<std::string>>> groups_;
     std::vector<std::vector<std::string>> pairs_;
-    std::function<void(In&)> resolve_;
+    std::function<void(In&)> resolve_, prepare_;
 };
 
 }  // namespace working

@@ -1,44 +1,15 @@
 // Every working of the first channel against something outside itself. The source stands in each row.
-#include "plan/workings.hpp"
+#include "core/working_cases.hpp"
 #include <cmath>
 #include <gtest/gtest.h>
 
 namespace hinge {
 namespace {
 
-Given split(const std::string& line) {
-    Given given;
-    std::size_t at = 0;
-    while (at < line.size()) {
-        auto end = line.find(';', at);
-        if (end == std::string::npos) end = line.size();
-        const std::string item = line.substr(at, end - at);
-        const auto equals = item.find('=');
-        given.emplace_back(item.substr(0, equals), item.substr(equals + 1));
-        at = end + 1;
-    }
-    return given;
-}
-
-std::optional<double> result(const Answer& answer, const std::string& name) {
-    for (const auto& r : answer.results)
-        if (r.name == name) {
-            if (const auto* number = std::get_if<double>(&r.value)) return *number;
-            if (const auto* truth = std::get_if<bool>(&r.value)) return *truth ? 1.0 : 0.0;
-        }
-    return std::nullopt;
-}
-
-struct Case {
-    const char* name;
-    const char* work;
-    const char* inputs;   // separated by ';'
-    const char* output;
-    double expected;
-    double tolerance;     // relative
-    Verdict verdict;
-    const char* oracle;
-};
+using test::Case;
+using test::expectRefusal;
+using test::result;
+using test::split;
 
 const Case cases[] = {
     {"PullTorque", "pull-torque", "pull=1.4kgf;arm=80mm", "torque", 1.4 * 9.80665 * 0.08, 1e-12, Verdict::Holds, "hand-worked: F·r with g of CGPM 1901"},
@@ -106,28 +77,10 @@ const Case cases[] = {
 
 class Workings : public testing::TestWithParam<Case> {};
 
-TEST_P(Workings, agreesWithItsOracle) {
-    const Case& c = GetParam();
-    const auto form = plan::findWorking(c.work);
-    ASSERT_TRUE(form) << c.work;
-    if (std::string{c.oracle}.empty()) {
-        EXPECT_FALSE(form->answer(split(c.inputs))) << "'10m ohm' mixes a bare m with a unit and must be refused";
-        return;
-    }
-    const auto answer = form->answer(split(c.inputs));
-    ASSERT_TRUE(answer) << sentence(answer.error());
-    const auto value = result(*answer, c.output);
-    ASSERT_TRUE(value) << c.output << " is null";
-    EXPECT_NEAR(*value, c.expected, std::abs(c.expected) * c.tolerance + 1e-15) << c.oracle;
-    EXPECT_EQ(answer->verdict, c.verdict) << c.oracle;
-}
+TEST_P(Workings, agreesWithItsOracle) { test::expectCase(GetParam()); }
 INSTANTIATE_TEST_SUITE_P(Contract, Workings, testing::ValuesIn(cases), [](const auto& row) { return std::string{row.param.name}; });
 
-struct Refusal {
-    const char* work;
-    const char* inputs;
-    const char* field;
-};
+using test::Refusal;
 const Refusal refusals[] = {
     {"pull-torque", "pull=1.4kg;arm=0.1", "pull"},
     {"pull-torque", "pull=1;arm=0.1;pull=2", "pull"},
@@ -157,11 +110,7 @@ const Refusal refusals[] = {
     {"bjt-switch", "current=0.1;gain_min=100;drive_voltage=0.8;supply=12", "drive_voltage"},
 };
 TEST(BadRequests, nameTheInput) {
-    for (const auto& r : refusals) {
-        const auto answer = plan::findWorking(r.work)->answer(split(r.inputs));
-        ASSERT_FALSE(answer) << r.work << " " << r.inputs;
-        EXPECT_EQ(answer.error().field, r.field) << r.work << " " << r.inputs;
-    }
+    for (const auto& r : refusals) expectRefusal(r);
 }
 
 // Affinity: at any speed the free flow scales with it; more lift never gives more flow.

@@ -1,0 +1,61 @@
+#pragma once
+#include "quantity/series.hpp"
+#include "working/form.hpp"
+
+namespace hinge::driver {
+
+/// Sensing the mains' zero crossing through resistors and an opto-coupler.
+struct ZeroCross {
+    Voltage mains_voltage{};              ///< rms
+    Frequency mains_frequency{};
+    Resistance series_resistance{};       ///< in all
+    Count resistor_count = of<Count>(2.0);
+    Voltage led_drop = of<Voltage>(1.2);
+};
+struct ZeroCrossResult {
+    Frequency pulses_per_second{};
+    Duration half_period{};
+    Current led_peak_current{};
+    Power resistor_power{};               ///< each
+};
+/// Always with the note `mains-present`. @source ohm
+[[nodiscard]] Result<Worked<ZeroCrossResult>> zeroCross(const ZeroCross& in);
+[[nodiscard]] FormPtr zeroCrossForm();
+
+/// Firing delay of phase control into a resistive load.
+struct PhaseAngle {
+    Frequency mains_frequency{};
+    std::optional<Fraction> power_fraction;   ///< one of these
+    std::optional<Duration> delay;            ///< after the crossing, to half a period
+};
+struct PhaseAngleResult {
+    Fraction power_fraction{};
+    Duration delay{};
+    Angle firing_angle{};
+    Fraction rms_fraction{};
+};
+/// power = 1 − α/π + sin 2α/2π, α = 2πf·delay; solved by bisection on [0, π] to 1e-12.
+/// Always with the note `mains-present`.
+/// @error OutOfRange  a delay beyond half a period
+/// @source derived: mean square of a sine from α to π
+[[nodiscard]] Result<Worked<PhaseAngleResult>> phaseAngle(const PhaseAngle& in);
+[[nodiscard]] FormPtr phaseAngleForm();
+
+/// A resistor in front of an LED.
+struct LedResistor {
+    Voltage supply{};
+    Voltage led_drop{};
+    Current current{};
+    Series series = Series::E12;
+};
+struct LedResistorResult {
+    Resistance resistance{};
+    Resistance standard{};        ///< next higher
+    Power power{};                ///< in the standard one
+};
+/// @error OutOfRange  the supply is not above the LED's drop
+/// @source ohm, iec-60063
+[[nodiscard]] Result<Worked<LedResistorResult>> ledResistor(const LedResistor& in);
+[[nodiscard]] FormPtr ledResistorForm();
+
+}  // namespace hinge::driver
