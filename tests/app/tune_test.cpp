@@ -60,7 +60,7 @@ TEST_F(Tune, refusesANumberOutOfRange) {
 TEST_F(Tune, theSpaceBarStopsEverything) {
     connectStandIn();
     QTest::mouseClick(find<QPushButton>("cue_0"), Qt::LeftButton);
-    ASSERT_TRUE(until([&] { return session().last().cues != 0; }));
+    ASSERT_TRUE(until([&] { return session().last().cues != 0; })) << session().status().toStdString();
     QTest::keyClick(window_.get(), Qt::Key_Space);
     EXPECT_TRUE(until([&] { return session().last().stopped && session().last().cues == 0; }));
 }

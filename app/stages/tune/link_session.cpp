@@ -17,6 +17,9 @@ LinkSession::LinkSession(Document* document, QObject* parent) : QObject(parent),
     connect(&watch_, &QTimer::timeout, this, [this] {
         const QString name = port_.portName();
         if (!QFile::exists(name.startsWith('/') ? name : "/dev/" + name)) lost();
+        // A board that was reset, or missed the request while it listed, streams nothing: ask again.
+        if (port_.isOpen() && hello_ && telemetry_.size() == heard_) send(link::Stream{true});
+        heard_ = telemetry_.size();
     });
     watch_.start();
 }
@@ -95,7 +98,16 @@ void LinkSession::connectTo(const QString& name) {
 }
 
 void LinkSession::send(const link::Command& command) {
-    if (port_.isOpen()) port_.write(QByteArray::fromStdString(link::encode(command) + "\n"));
+    if (!port_.isOpen()) return;
+    const std::string line = link::encode(command);
+    port_.write(QByteArray::fromStdString(line + "\n"));
+    // Silence is said: a lost command must not look like a pump that chose not to run.
+    const int before = answers_;
+    if (hello_) QTimer::singleShot(2000, this, [this, before, line] {
+        if (!port_.isOpen() || answers_ != before) return;
+        note_ = tr("The board has not answered “%1”. Try again; if it stays silent, check the cable and the power.").arg(text(line));
+        Q_EMIT reshaped();
+    });
 }
 
 void LinkSession::change(const QString& parameter, const QString& typed) {
@@ -148,8 +160,10 @@ void LinkSession::take(link::Message message) {
         auto* list = name->what == "input" ? &inputs_ : name->what == "cue" ? &cues_ : nullptr;
         if (list != nullptr && name->index == static_cast<int>(list->size())) list->push_back(text(name->name));
     } else if (std::holds_alternative<link::End>(message)) {
+        ++answers_;
         Q_EMIT reshaped();
     } else if (const auto* done = std::get_if<link::Done>(&message)) {
+        ++answers_;
         const QStringList parts = text(done->text).split(' ');
         for (auto& mine : parameters_)
             if (parts.size() == 2 && parts[0] == text(mine.name)) {
@@ -157,6 +171,7 @@ void LinkSession::take(link::Message message) {
                 Q_EMIT confirmed(parts[0], mine.value);
             }
     } else if (const auto* refused = std::get_if<link::Refused>(&message)) {
+        ++answers_;
         note_ = tr("The board refuses: %1.").arg(text(refused->text));
     }
 }

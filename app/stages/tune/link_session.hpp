@@ -63,6 +63,8 @@ private:
     link::Decoder decoder_;
     bool hello_ = false;
     QString note_;
+    std::size_t heard_ = 0;  // samples at the last look
+    int answers_ = 0;  // lines that answered a command so far
     QTimer watch_;   ///< looks whether the port is still there
     std::vector<link::ParameterLine> parameters_;
     std::vector<QString> inputs_, cues_;
