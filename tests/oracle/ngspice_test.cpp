@@ -5,31 +5,14 @@
 #include "power/bulk_capacitor.hpp"
 #include "actuator/pwm_current.hpp"
 #include "support/demo.hpp"
-#include "support/program.hpp"
+#include "support/oracles.hpp"
 #include <cmath>
 #include <fmt/format.h>
-#include <fstream>
-#include <map>
-#include <regex>
 
 namespace hinge {
 namespace {
 
-// Runs a deck in batch mode and gives its .meas results by name.
-std::map<std::string, double> ngspice(const std::string& deck) {
-    test::TemporaryFolder folder;
-    const auto file = folder.path() / "deck.cir";
-    std::ofstream(file) << deck;
-    const auto outcome = test::run("ngspice -b " + file.string() + " 2>&1");
-    std::map<std::string, double> results;
-    const std::regex line(R"(^(\w+)\s*=\s*([-+0-9.eE]+))");
-    std::istringstream text(outcome.out);
-    std::string row;
-    std::smatch match;
-    while (std::getline(text, row))
-        if (std::regex_search(row, match, line)) results[match[1]] = std::stod(match[2]);
-    return results;
-}
+using test::ngspice;
 
 class Ngspice : public testing::Test {
 protected:

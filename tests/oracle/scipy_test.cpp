@@ -5,30 +5,19 @@
 #include "match/pump_match.hpp"
 #include "plant/pump_plant.hpp"
 #include "support/demo.hpp"
-#include "support/program.hpp"
+#include "support/oracles.hpp"
 #include <cmath>
 #include <fmt/format.h>
-#include <fstream>
-#include <sstream>
 
 namespace hinge {
 namespace {
+
+using test::numbers;
 
 class Scipy : public testing::Test {
 protected:
     void SetUp() override {
         if (test::run("/usr/bin/python3 -c 'import scipy' 2> /dev/null").status != 0) GTEST_SKIP() << "python3-scipy is not installed: ./check installs it";
-    }
-    static std::vector<double> numbers(const std::string& script) {
-        test::TemporaryFolder folder;
-        const auto file = folder.path() / "oracle.py";
-        std::ofstream(file) << script;
-        const auto outcome = test::run("/usr/bin/python3 " + file.string());
-        EXPECT_EQ(outcome.status, 0);
-        std::istringstream text(outcome.out);
-        std::vector<double> list;
-        for (double v = 0.0; text >> v;) list.push_back(v);
-        return list;
     }
 };
 
