@@ -3,7 +3,7 @@
 
 add_library(hinge_warnings INTERFACE)
 target_compile_options(hinge_warnings INTERFACE -Wall -Wextra -Wpedantic -Wconversion -Wno-sign-conversion
-                       -Wshadow=local -Wnon-virtual-dtor -Woverloaded-virtual -Wno-missing-field-initializers
+                       $<$<CXX_COMPILER_ID:GNU>:-Wshadow=local> -Wnon-virtual-dtor -Woverloaded-virtual -Wno-missing-field-initializers
                        $<$<CXX_COMPILER_ID:GNU>:-Wno-array-bounds> $<$<CXX_COMPILER_ID:GNU>:-Wno-stringop-overflow> -Werror)  # GCC 12 sees a string of its own overrun (its PR 105651)
 
 # One precompiled header for the core and the command line, one for the tests.
