@@ -17,8 +17,6 @@ template <class T> struct Unwrap { using type = T; static constexpr bool optiona
 template <class T> struct Unwrap<std::optional<T>> { using type = T; static constexpr bool optional = true; };
 template <class T> struct IsVector : std::false_type {};
 template <class T> struct IsVector<std::vector<T>> : std::true_type { using entry = T; };
-template <class P>
-inline constexpr bool isLeaf = Measurable<P> || Named<P> || std::is_same_v<P, std::string> || std::is_same_v<P, bool>;
 
 constexpr std::size_t most_entries = 10000;
 constexpr std::size_t longest_text = 20000;
