@@ -21,10 +21,17 @@ void fill(auto& to, const Plain& gains) {
     to.kd = of<Ratio>(gains.kp * gains.td);
 }
 
-void addGainSteps(Steps& steps, const Plain& gains, const std::string& source, const std::string& how) {
-    addStep(steps, "kp", "proportional gain", how, {}, of<Ratio>(gains.kp), source);
-    if (gains.ti > 0.0) addStep(steps, "Ti", "integral time", how, {}, of<Duration>(gains.ti), source);
-    if (gains.td > 0.0) addStep(steps, "Td", "derivative time", how, {}, of<Duration>(gains.td), source);
+/// @param how  the formulas of kp, Ti and Td, separated by "; "
+void addGainSteps(Steps& steps, const Plain& gains, const std::string& source, std::string_view how, std::initializer_list<working::Term> terms) {
+    const auto next = [&how] {
+        const auto end = std::min(how.find("; "), how.size());
+        const auto formula = how.substr(0, end);
+        how.remove_prefix(std::min(end + 2, how.size()));
+        return formula;
+    };
+    addStep(steps, "kp", "proportional gain", next(), terms, of<Ratio>(gains.kp), source);
+    if (gains.ti > 0.0) addStep(steps, "Ti", "integral time", next(), terms, of<Duration>(gains.ti), source);
+    if (gains.td > 0.0) addStep(steps, "Td", "derivative time", next(), terms, of<Duration>(gains.td), source);
     if (gains.ti > 0.0) addStep(steps, "ki", "integral gain", "{kp}/{Ti}", {{"kp", gains.kp}, {"Ti", gains.ti}}, of<Ratio>(gains.kp / gains.ti), "definition");
     if (gains.td > 0.0) addStep(steps, "kd", "derivative gain", "{kp}·{Td}", {{"kp", gains.kp}, {"Td", gains.td}}, of<Ratio>(gains.kp * gains.td), "definition");
 }
@@ -43,45 +50,46 @@ Result<Worked<Gains>> pidRule(const PidRule& in) {
     switch (in.rule) {
         case StepRule::ZieglerNichols:
             source = "ziegler-nichols-1942";
-            if (in.controller == Controller::P) g = {T / (K * L), 0, 0}, how = "T/(K·L)";
-            else if (in.controller == Controller::Pi) g = {0.9 * T / (K * L), L / 0.3, 0}, how = "0.9·T/(K·L), L/0.3";
-            else g = {1.2 * T / (K * L), 2.0 * L, 0.5 * L}, how = "1.2·T/(K·L), 2·L, L/2";
+            if (in.controller == Controller::P) g = {T / (K * L), 0, 0}, how = "{T}/({K}·{L})";
+            else if (in.controller == Controller::Pi) g = {0.9 * T / (K * L), L / 0.3, 0}, how = "0.9·{T}/({K}·{L}); {L}/0.3";
+            else g = {1.2 * T / (K * L), 2.0 * L, 0.5 * L}, how = "1.2·{T}/({K}·{L}); 2·{L}; {L}/2";
             break;
         case StepRule::CohenCoon: {
             source = "cohen-coon-1953";
             const double base = 1.0 / (K * r);
-            if (in.controller == Controller::P) g = {base * (1.0 + r / 3.0), 0, 0}, how = "(1 + r/3)/(K·r), r = L/T";
-            else if (in.controller == Controller::Pi) g = {base * (0.9 + r / 12.0), L * (30.0 + 3.0 * r) / (9.0 + 20.0 * r), 0}, how = "(0.9 + r/12)/(K·r), L·(30 + 3r)/(9 + 20r)";
-            else g = {base * (4.0 / 3.0 + r / 4.0), L * (32.0 + 6.0 * r) / (13.0 + 8.0 * r), 4.0 * L / (11.0 + 2.0 * r)}, how = "(4/3 + r/4)/(K·r), L·(32 + 6r)/(13 + 8r), 4L/(11 + 2r)";
+            if (in.controller == Controller::P) g = {base * (1.0 + r / 3.0), 0, 0}, how = "(1 + {r}/3)/({K}·{r})";
+            else if (in.controller == Controller::Pi) g = {base * (0.9 + r / 12.0), L * (30.0 + 3.0 * r) / (9.0 + 20.0 * r), 0}, how = "(0.9 + {r}/12)/({K}·{r}); {L}·(30 + 3·{r})/(9 + 20·{r})";
+            else g = {base * (4.0 / 3.0 + r / 4.0), L * (32.0 + 6.0 * r) / (13.0 + 8.0 * r), 4.0 * L / (11.0 + 2.0 * r)}, how = "(4/3 + {r}/4)/({K}·{r}); {L}·(32 + 6·{r})/(13 + 8·{r}); 4·{L}/(11 + 2·{r})";
             break;
         }
         case StepRule::Simc:
             source = "skogestad-2003";
             if (in.controller != Controller::Pi) return noController(in.controller, "pi");
             g = {T / (K * (closed + L)), std::min(T, 4.0 * (closed + L)), 0};
-            how = "T/(K·(τc + L)), min(T, 4·(τc + L))";
+            how = "{T}/({K}·({τc} + {L})); min({T}, 4·({τc} + {L}))";
             break;
         case StepRule::Lambda:
             source = "lambda-tuning";
             if (in.controller == Controller::P) return noController(in.controller, "pi, pid");
-            if (in.controller == Controller::Pi) g = {T / (K * (closed + L)), T, 0}, how = "T/(K·(λ + L)), T";
-            else g = {(T + L / 2.0) / (K * (closed + L / 2.0)), T + L / 2.0, T * L / (2.0 * T + L)}, how = "(T + L/2)/(K·(λ + L/2)), T + L/2, T·L/(2T + L)";
+            if (in.controller == Controller::Pi) g = {T / (K * (closed + L)), T, 0}, how = "{T}/({K}·({τc} + {L})); {T}";
+            else g = {(T + L / 2.0) / (K * (closed + L / 2.0)), T + L / 2.0, T * L / (2.0 * T + L)}, how = "({T} + {L}/2)/({K}·({τc} + {L}/2)); {T} + {L}/2; {T}·{L}/(2·{T} + {L})";
             break;
         case StepRule::Amigo:
             source = "amigo-2004";
             if (in.controller == Controller::P) return noController(in.controller, "pi, pid");
             if (in.controller == Controller::Pi) {
                 g = {0.15 / K + (0.35 - L * T / ((L + T) * (L + T))) * T / (K * L), 0.35 * L + 13.0 * L * T * T / (T * T + 12.0 * L * T + 7.0 * L * L), 0};
-                how = "0.15/K + (0.35 − LT/(L + T)²)·T/(KL), 0.35L + 13LT²/(T² + 12LT + 7L²)";
+                how = "0.15/{K} + (0.35 − {L}·{T}/({L} + {T})²)·{T}/({K}·{L}); 0.35·{L} + 13·{L}·{T}²/({T}² + 12·{L}·{T} + 7·{L}²)";
             } else {
                 g = {(0.2 + 0.45 * T / L) / K, L * (0.4 * L + 0.8 * T) / (L + 0.1 * T), 0.5 * L * T / (0.3 * L + T)};
-                how = "(0.2 + 0.45T/L)/K, L(0.4L + 0.8T)/(L + 0.1T), 0.5LT/(0.3L + T)";
+                how = "(0.2 + 0.45·{T}/{L})/{K}; {L}·(0.4·{L} + 0.8·{T})/({L} + 0.1·{T}); 0.5·{L}·{T}/(0.3·{L} + {T})";
             }
             break;
     }
     Worked<Gains> out;
     fill(out.result, g);
-    addGainSteps(out.steps, g, source, how);
+    if (in.rule == StepRule::CohenCoon) addStep(out.steps, "r", "dead time over time constant", "{L}/{T}", {{"L", L}, {"T", T}}, of<Ratio>(r), "definition");
+    addGainSteps(out.steps, g, source, how, {{"K", K}, {"T", T}, {"L", L}, {"r", r}, {"τc", closed}});
     return out;
 }
 
@@ -111,21 +119,21 @@ Result<Worked<RelayTuneResult>> relayTune(const RelayTune& in) {
     switch (in.rule) {
         case RelayRule::ZieglerNichols:
             source = "ziegler-nichols-1942";
-            if (pid) g = {0.6 * ku, P / 2.0, P / 8.0}, how = "0.6·Ku, P/2, P/8";
-            else if (pi) g = {0.45 * ku, P / 1.2, 0}, how = "0.45·Ku, P/1.2";
+            if (pid) g = {0.6 * ku, P / 2.0, P / 8.0}, how = "0.6·{Ku}; {P}/2; {P}/8";
+            else if (pi) g = {0.45 * ku, P / 1.2, 0}, how = "0.45·{Ku}; {P}/1.2";
             else return noController(in.controller, "pi, pid");
             break;
         case RelayRule::TyreusLuyben:
             source = "tyreus-luyben-1992";
-            if (pid) g = {ku / 2.2, 2.2 * P, P / 6.3}, how = "Ku/2.2, 2.2·P, P/6.3";
-            else if (pi) g = {ku / 3.2, 2.2 * P, 0}, how = "Ku/3.2, 2.2·P";
+            if (pid) g = {ku / 2.2, 2.2 * P, P / 6.3}, how = "{Ku}/2.2; 2.2·{P}; {P}/6.3";
+            else if (pi) g = {ku / 3.2, 2.2 * P, 0}, how = "{Ku}/3.2; 2.2·{P}";
             else return noController(in.controller, "pi, pid");
             break;
         case RelayRule::NoOvershoot:
             source = "common practice, no published source";
             if (!pid) return noController(in.controller, "pid");
             g = {ku / 5.0, P / 2.0, P / 3.0};
-            how = "Ku/5, P/2, P/3";
+            how = "{Ku}/5; {P}/2; {P}/3";
             break;
     }
     Worked<RelayTuneResult> out;
@@ -133,7 +141,7 @@ Result<Worked<RelayTuneResult>> relayTune(const RelayTune& in) {
     addStep(out.steps, "Ku", "gain at which it would swing by itself", "4·{d}/(π·{a})", {{"d", in.output_amplitude}, {"a", in.response_amplitude}}, out.result.ultimate_gain, "astrom-hagglund-1984");
     fill(out.result, g);
     fill(out.result.gains, g);
-    addGainSteps(out.steps, g, source, how);
+    addGainSteps(out.steps, g, source, how, {{"Ku", ku}, {"P", P}});
     return out;
 }
 
