@@ -2,6 +2,7 @@
 // with nothing else, stands for the machine. `benchmarks/run` prints the ratios.
 #include "catalogue/catalogue.hpp"
 #include "emulator/gadget.hpp"
+#include "match/rank.hpp"
 #include "plan/plan.hpp"
 #include "routine/prove.hpp"
 #include "simulation/interpreted_board.hpp"
@@ -9,18 +10,25 @@
 #include "store/document.hpp"
 #include <benchmark/benchmark.h>
 #include <cmath>
+#include <random>
 
 namespace {
 
 using namespace hinge;
 
 struct Demo {
-    project::Project project = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage").value().project;
+    explicit Demo(const std::string& folder) : project{store::load(HINGE_SOURCE_DIR + folder).value().project} {}
+    project::Project project;
     project::Parts parts = catalogue::load(HINGE_SOURCE_DIR "/parts").value().parts;
     plan::Plan plan = plan::evaluate(project, parts);
 };
+// The rain pump alone, and the whole stage with its six channels.
 const Demo& demo() {
-    static const Demo one;
+    static const Demo one{"/tests/projects/rain-alone"};
+    return one;
+}
+const Demo& stage() {
+    static const Demo one{"/demos/paper-moon-stage"};
     return one;
 }
 
@@ -39,21 +47,71 @@ void evaluateDemo(benchmark::State& state) {
 }
 BENCHMARK(evaluateDemo);
 
-// 40 pumps on 25 switches: the shipped ones, repeated under other names.
-void rankThousandPairs(benchmark::State& state) {
+// A generated catalogue of motors, gearmotors, servos and steppers spread over decades of strength.
+project::Parts generated(std::size_t actuators, std::size_t drivers) {
+    std::mt19937 dice(7);
+    std::uniform_real_distribution<double> decade(-1.0, 1.0);
     project::Parts parts;
-    for (std::size_t i = 0; i < 40; ++i) {
-        parts.pumps.push_back(demo().parts.pumps[i % demo().parts.pumps.size()]);
-        parts.pumps.back().id += "-" + std::to_string(i);
+    const auto& shipped = demo().parts;
+    std::vector<const actuator::Part*> models;
+    for (const auto& part : shipped.actuators)
+        if (std::holds_alternative<actuator::Motor>(part) || std::holds_alternative<actuator::Servo>(part) || std::holds_alternative<actuator::Stepper>(part)) models.push_back(&part);
+    for (std::size_t i = 0; i < actuators; ++i) {
+        auto part = *models[i % models.size()];
+        actuator::head(part).id += "-" + std::to_string(i);
+        const double factor = std::pow(10.0, decade(dice));
+        if (auto* m = std::get_if<actuator::Motor>(&part)) m->stall_torque = of<Torque>(si(*m->stall_torque) * factor), m->no_load_speed = of<RotationSpeed>(si(*m->no_load_speed) / factor);
+        if (auto* s = std::get_if<actuator::Servo>(&part); s != nullptr && s->torque_low) s->torque_low = of<Torque>(si(*s->torque_low) * factor), s->torque_high = of<Torque>(si(*s->torque_high) * factor);
+        if (auto* s = std::get_if<actuator::Stepper>(&part)) s->holding_torque = of<Torque>(si(*s->holding_torque) * factor);
+        actuator::head(part).price = of<Ratio>(2.0 + 10.0 * factor);
+        parts.actuators.push_back(std::move(part));
     }
-    for (std::size_t i = 0; i < 25; ++i) {
-        parts.switches.push_back(demo().parts.switches[i % demo().parts.switches.size()]);
-        parts.switches.back().id += "-" + std::to_string(i);
+    for (std::size_t i = 0; i < drivers; ++i) {
+        auto driver = shipped.drivers[i % shipped.drivers.size()];
+        driver.id += "-" + std::to_string(i);
+        if (driver.current_max) driver.current_max = of<Current>(si(*driver.current_max) * std::pow(10.0, 0.5 * decade(dice)));
+        parts.drivers.push_back(std::move(driver));
     }
-    const auto& context = demo().plan.channels.front().pump.context;
-    for (auto _ : state) benchmark::DoNotOptimize(match::rank(context, parts));
+    return parts;
 }
-BENCHMARK(rankThousandPairs);
+
+const plan::ChannelPlan& moon() { return *plan::findChannel(stage().plan, "moon"); }
+
+// One channel against 20 000 parts and 500 drivers, in stages, survivors sorted. Target: 100 ms.
+void matchLargeCatalogue(benchmark::State& state) {
+    static const auto parts = generated(20'000, 500);
+    std::size_t found = 0;
+    for (auto _ : state) {
+        const auto rows = match::survivors(moon().context, parts);
+        found = rows.size();
+        benchmark::DoNotOptimize(rows);
+    }
+    state.counters["survivors"] = static_cast<double>(found);
+}
+BENCHMARK(matchLargeCatalogue);
+
+// The same on every pair, one by one, over a hundredth of it.
+void matchEveryPair(benchmark::State& state) {
+    static const auto parts = generated(2'000, 50);
+    for (auto _ : state) benchmark::DoNotOptimize(match::everyPair(moon().context, parts));
+}
+BENCHMARK(matchEveryPair);
+
+// An edit in Need re-ranks the shipped catalogue: demand, every pair, words for sixty rows. Target: 16 ms.
+void rerankShipped(benchmark::State& state) {
+    for (auto _ : state) {
+        auto context = moon().context;
+        context.ask = match::ask(context.demand);
+        benchmark::DoNotOptimize(match::candidates(context, stage().parts, 60));
+    }
+}
+BENCHMARK(rerankShipped);
+
+// Six channels, everything from decisions to findings.
+void evaluateStage(benchmark::State& state) {
+    for (auto _ : state) benchmark::DoNotOptimize(plan::evaluate(stage().project, stage().parts));
+}
+BENCHMARK(evaluateStage);
 
 // Every reachable state of the demo's routine, for all its interlocks.
 void proveInterlocks(benchmark::State& state) {

@@ -81,14 +81,28 @@ Json toJson(const plan::Plan& plan) {
     return json;
 }
 
-Json toJson(const std::vector<match::Pairing>& ranked, const std::string& channel) {
+Json toJson(const match::Pairing& p) {
+    const auto& n = p.numbers;
+    const auto plain = [](double value) { return std::isfinite(value) ? Json(value) : Json(nullptr); };
+    return {{"actuator", p.actuator}, {"driver", p.driver}, {"rail", p.rail}, {"verdict", word(p.verdict)}, {"reason", p.reason}, {"share", plain(n.share)}, {"flow", measured(p.flow)}, {"head", measured(p.head)},
+            {"run_time", measured(p.run_time)}, {"move_time_s", plain(n.move_time)}, {"running_current", measured(p.running)}, {"starting_current", measured(p.starting)}, {"stalled_current", measured(p.stalled)},
+            {"rest_current_A", plain(n.rest)}, {"driver_heat", measured(p.heat)}, {"noise_dB", plain(n.noise)}, {"mass_kg", plain(n.mass)}, {"price", optional(p.price)}, {"findings", findingsOf(p.findings)}};
+}
+
+Json toJson(const std::vector<match::Pairing>& candidates, const std::vector<match::Pairing>& drivers, const std::string& channel) {
     Json json = Json::object();
     json["channel"] = channel;
     json["candidates"] = Json::array();
-    for (const auto& p : ranked)
-        json["candidates"].push_back({{"actuator", p.pump}, {"driver", p.part}, {"verdict", word(p.verdict)}, {"reason", p.reason}, {"flow", measured(p.flow)}, {"head", measured(p.head)}, {"run_time", measured(p.run_time)},
-                                      {"running_current", measured(p.running)}, {"starting_current", measured(p.starting)}, {"stalled_current", measured(p.stalled)}, {"driver_heat", measured(p.heat)}, {"price", optional(p.price)},
-                                      {"findings", findingsOf(p.findings)}});
+    for (const auto& p : candidates) json["candidates"].push_back(toJson(p));
+    json["drivers"] = Json::array();
+    for (const auto& p : drivers) json["drivers"].push_back(toJson(p));
+    return json;
+}
+
+Json toJson(const std::vector<plan::Change>& changes) {
+    Json json = Json::object();
+    json["changes"] = Json::array();
+    for (const auto& c : changes) json["changes"].push_back({{"stage", nameOf(c.stage)}, {"channel", c.channel}, {"what", c.what}, {"before", c.before}, {"after", c.after}});
     return json;
 }
 

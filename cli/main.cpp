@@ -169,7 +169,14 @@ int showPlan(const std::string& project, const std::string& catalogue, bool json
     return strict && plan.verdict == Verdict::Breaks ? DoneAndBreaks : Done;
 }
 
-int showMatch(const std::string& project, const std::string& channel, const std::string& catalogue, bool json) {
+std::string csvCell(const std::string& text) {
+    if (text.find_first_of(",\"\n") == std::string::npos) return text;
+    std::string quoted = "\"";
+    for (const char c : text) quoted += c == '"' ? "\"\"" : std::string(1, c);
+    return quoted + "\"";
+}
+
+int showMatch(const std::string& project, const std::string& channel, const std::string& catalogue, const std::string& swap, bool json) {
     const auto opened = open(project, catalogue, false);
     if (!opened) return report(opened.error());
     const auto* found = plan::findChannel(opened->plan, channel);
@@ -178,10 +185,61 @@ int showMatch(const std::string& project, const std::string& channel, const std:
         for (const auto& entry : opened->plan.channels) ids += (ids.empty() ? "" : ", ") + entry.id;
         return report({ErrorCode::Unknown, "CHANNEL", channel, ids.empty() ? "this gadget has no channels yet" : "one of " + ids});
     }
+    const auto* decided = project::findChannel(opened->document.project, channel);
+    if (!swap.empty()) {
+        // PART or PART,DRIVER: what the swap changes everywhere; nothing is written.
+        const auto comma = swap.find(',');
+        const std::string part = swap.substr(0, comma), driver = comma == std::string::npos ? decided->drive.part : swap.substr(comma + 1);
+        if (match::partOf(found->context, opened->parts, part) == nullptr) return report({ErrorCode::Unknown, "--swap", part, "the id of a part of the catalogue; 'match --json' lists them"});
+        if (project::findDriver(opened->parts, driver) == nullptr) return report({ErrorCode::Unknown, "--swap", driver, "PART,DRIVER with the id of a driver of the catalogue"});
+        const std::string base = "channels/" + channel + "/";
+        const auto after = project::with(opened->document.project, std::vector<project::FactEdit>{{base + "actuator", part}, {base + "drive/part", driver}});
+        if (!after) return report(after.error());
+        const auto changes = plan::difference(opened->document.project, *after, opened->parts);
+        if (json) {
+            print(toJson(changes));
+        } else {
+            for (const auto& c : changes) std::cout << fmt::format("{:<8} {}: {} -> {}\n", labelOf(c.stage), c.what, c.before.empty() ? "none" : c.before, c.after.empty() ? "none" : c.after);
+        }
+        return Done;
+    }
+    const auto ranked = match::candidates(found->context, opened->parts);
+    const auto* part = match::partOf(found->context, opened->parts, decided->actuator);
+    const auto drivers = part != nullptr ? match::driversFor(found->context, opened->parts, *part) : std::vector<match::Pairing>{};
     if (json) {
-        print(toJson(found->pump.ranked, channel));
+        print(toJson(ranked, drivers, channel));
     } else {
-        for (const auto& p : found->pump.ranked) std::cout << fmt::format("{:<8} {} + {}\n         {}\n", word(p.verdict), p.pump_name, p.part_name, p.reason);
+        for (const auto& p : ranked) {
+            std::cout << fmt::format("{:<8} {} + {}{}\n         {}\n", p.verdict == Verdict::Unknown ? "?" : word(p.verdict), p.actuator_name, p.driver_name, p.rail_name.empty() ? "" : " on " + p.rail_name, p.reason);
+            if (p.verdict != Verdict::Breaks) continue;
+            const auto* loser = match::partOf(found->context, opened->parts, p.actuator);
+            const auto change = loser != nullptr ? match::changeToWin(found->context, opened->parts, *loser) : std::string{};
+            if (!change.empty()) std::cout << "         would do it " << change << '\n';
+        }
+        if (!drivers.empty()) std::cout << "\ndrivers for the part chosen\n";
+        for (const auto& p : drivers) std::cout << fmt::format("{:<8} {}\n         {}\n", p.verdict == Verdict::Unknown ? "?" : word(p.verdict), p.driver_name, p.reason);
+        for (const auto& extra : found->protection) std::cout << fmt::format("goes with it: {}, {}: {} ({})\n", extra.what, extra.value, extra.where, extra.why);
+    }
+    return Done;
+}
+
+// What of a folder of parts was read, and what was not, row by row.
+int checkParts(const std::string& folder, const std::string& csv, bool json) {
+    const auto loaded = catalogue::load(partsFolder(folder));
+    if (!loaded) return report(loaded.error());
+    std::string table = "file,row,column,value,why\n";
+    Json list = Json::array();
+    for (const auto& p : loaded->problems) {
+        table += fmt::format("{},{},{},{},{}\n", csvCell(p.file), p.row, csvCell(p.column), csvCell(p.value), csvCell(p.why));
+        list.push_back({{"file", p.file}, {"row", p.row}, {"column", p.column}, {"value", p.value}, {"why", p.why}});
+    }
+    if (!csv.empty())
+        if (const auto written = store::writeWhole(csv, table); !written) return report(written.error());
+    if (json) {
+        print({{"actuators", loaded->parts.actuators.size()}, {"drivers", loaded->parts.drivers.size()}, {"problems", list}});
+    } else {
+        std::cout << fmt::format("{} parts that move, {} drivers, {} rows left out\n", loaded->parts.actuators.size(), loaded->parts.drivers.size(), loaded->problems.size());
+        for (const auto& p : loaded->problems) std::cout << fmt::format("{}, row {}{}: '{}': {}\n", p.file, p.row, p.column.empty() ? "" : ", " + p.column, p.value, p.why);
     }
     return Done;
 }
@@ -250,13 +308,6 @@ int proveInterlocks(const std::string& project, const std::string& catalogue, bo
     return violated ? DoneAndBreaks : Done;
 }
 
-std::string csvCell(const std::string& text) {
-    if (text.find_first_of(",\"\n") == std::string::npos) return text;
-    std::string quoted = "\"";
-    for (const char c : text) quoted += c == '"' ? "\"\"" : std::string(1, c);
-    return quoted + "\"";
-}
-
 int emit(const std::string& project, const std::string& catalogue, const std::string& folder) {
     const auto opened = open(project, catalogue, false);
     if (!opened) return report(opened.error());
@@ -278,14 +329,14 @@ int emit(const std::string& project, const std::string& catalogue, const std::st
     return Done;
 }
 
-std::string vcdOf(const std::vector<plant::Edge>& edges, const project::Project& project) {
+std::string vcdOf(const std::vector<plant::Edge>& edges, const project::Project& project, const std::vector<const project::Channel*>& outputs) {
     std::string text = "$version Hinge Spark $end\n$timescale 1 ns $end\n$scope module gadget $end\n";
-    const auto code = [&](const plant::Edge& edge) { return static_cast<char>('!' + (edge.output >= 0 ? edge.output : static_cast<int>(project.channels.size()) + edge.input)); };
-    for (std::size_t o = 0; o < project.channels.size(); ++o) text += fmt::format("$var wire 1 {} {} $end\n", static_cast<char>('!' + o), project.channels[o].id);
-    for (std::size_t i = 0; i < project.inputs.size(); ++i) text += fmt::format("$var wire 1 {} {} $end\n", static_cast<char>('!' + project.channels.size() + i), project.inputs[i].id);
+    const auto code = [&](const plant::Edge& edge) { return static_cast<char>('!' + (edge.output >= 0 ? edge.output : static_cast<int>(outputs.size()) + edge.input)); };
+    for (std::size_t o = 0; o < outputs.size(); ++o) text += fmt::format("$var wire 1 {} {} $end\n", static_cast<char>('!' + o), outputs[o]->id);
+    for (std::size_t i = 0; i < project.inputs.size(); ++i) text += fmt::format("$var wire 1 {} {} $end\n", static_cast<char>('!' + outputs.size() + i), project.inputs[i].id);
     text += "$upscope $end\n$enddefinitions $end\n#0\n$dumpvars\n";
-    for (std::size_t o = 0; o < project.channels.size(); ++o) text += fmt::format("0{}\n", static_cast<char>('!' + o));
-    for (std::size_t i = 0; i < project.inputs.size(); ++i) text += fmt::format("{}{}\n", project.inputs[i].active_high ? 0 : 1, static_cast<char>('!' + project.channels.size() + i));
+    for (std::size_t o = 0; o < outputs.size(); ++o) text += fmt::format("0{}\n", static_cast<char>('!' + o));
+    for (std::size_t i = 0; i < project.inputs.size(); ++i) text += fmt::format("{}{}\n", project.inputs[i].active_high ? 0 : 1, static_cast<char>('!' + outputs.size() + i));
     text += "$end\n";
     long long last = -1;
     for (const auto& edge : edges) {
@@ -339,7 +390,7 @@ int run(const std::string& project, const std::string& catalogue, const std::str
     goTo(*time);
     const auto& edges = (*board)->edges();
     if (!vcd.empty())
-        if (const auto written = store::writeWhole(vcd, vcdOf(edges, opened->document.project)); !written) return report(written.error());
+        if (const auto written = store::writeWhole(vcd, vcdOf(edges, opened->document.project, plan::switchedChannels(opened->document.project, opened->plan))); !written) return report(written.error());
     Json outputs = Json::array();
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         std::size_t count = 0;
@@ -369,12 +420,13 @@ int main(int argc, char** argv) {
     CLI::App app{"Hinge Spark on a terminal: select, calculate, simulate, prove, emit and run."};
     app.require_subcommand(1);
     bool json = false, strict = false;
-    std::string project, channel, catalogue, length = "30s", events, csv, out, vcd;
+    std::string project, channel, catalogue, swap, length = "30s", events, csv, out, vcd;
     int status = Done;
 
     auto* work_verb = app.add_subcommand("work", "one working: work NAME k=v …; without a name, the list")->prefix_command();
     auto* plan_verb = app.add_subcommand("plan", "headline, verdicts, rails, pins and findings of a project");
-    auto* match_verb = app.add_subcommand("match", "ranked candidates of a channel");
+    auto* match_verb = app.add_subcommand("match", "ranked candidates of a channel, or what a swap would change");
+    auto* parts_verb = app.add_subcommand("parts", "what of a catalogue was read, and what was not");
     auto* simulate_verb = app.add_subcommand("simulate", "the gadget over time");
     auto* prove_verb = app.add_subcommand("prove-interlocks", "explore every reachable state");
     auto* emit_verb = app.add_subcommand("emit", "the sketch, its parameters, wiring list and parts list");
@@ -382,9 +434,13 @@ int main(int argc, char** argv) {
     auto* schema_verb = app.add_subcommand("schema", "the JSON Schema of the project file");
     for (auto* verb : {plan_verb, match_verb, simulate_verb, prove_verb, emit_verb, run_verb}) {
         verb->add_option("PROJECT", project, "project folder or project.json")->required();
-        verb->add_option("--catalogue", catalogue, "folder with pumps.csv and switches.csv");
+        verb->add_option("--catalogue", catalogue, "folder with one CSV file for each kind of part");
     }
     match_verb->add_option("CHANNEL", channel, "id of a channel")->required();
+    match_verb->add_option("--swap", swap, "PART or PART,DRIVER: every difference it makes; nothing is changed");
+    parts_verb->add_option("FOLDER", catalogue, "folder of CSV files; the shipped one without");
+    parts_verb->add_option("--csv", csv, "write the rows left out here");
+    parts_verb->add_flag("--json", json, "as JSON");
     for (auto* verb : {plan_verb, match_verb, simulate_verb, prove_verb, run_verb}) verb->add_flag("--json", json, "as JSON");
     plan_verb->add_flag("--strict", strict, "exit 1 when something breaks");
     simulate_verb->add_option("--for", length, "how long, such as 30s or 24h");
@@ -398,7 +454,8 @@ int main(int argc, char** argv) {
     schema_verb->callback([] { print(store::projectSchema()); });
     work_verb->callback([&] { status = work(work_verb->remaining(), json, strict); });
     plan_verb->callback([&] { status = showPlan(project, catalogue, json, strict); });
-    match_verb->callback([&] { status = showMatch(project, channel, catalogue, json); });
+    match_verb->callback([&] { status = showMatch(project, channel, catalogue, swap, json); });
+    parts_verb->callback([&] { status = checkParts(catalogue, csv, json); });
     simulate_verb->callback([&] { status = simulate(project, catalogue, length, events, csv, json); });
     prove_verb->callback([&] { status = proveInterlocks(project, catalogue, json); });
     emit_verb->callback([&] { status = emit(project, catalogue, out); });

@@ -23,10 +23,11 @@ void SceneChart::draw(QPainter& p, const QRectF& box) { drawScene(p, box); }
 void SceneChart::drawScene(QPainter& p, const QRectF& box) {
     const auto& c = colours();
     const auto& m = model();
-    if (!m.scene) return waits(p, box, tr("The scene cannot be played yet: the routine needs a cue, and the pump, its switch and its supply must be settled."));
+    if (!m.scene) return waits(p, box, tr("The scene cannot be played yet: the routine needs a cue, and what it moves needs a part, a driver and a supply."));
     const auto& scene = *m.scene;
     const double lane = px(26), top_room = px(40);
-    const double lanes = top_room + lane * static_cast<double>(m.project.channels.size());
+    const auto& outputs = m.plan.program->outputs;
+    const double lanes = top_room + lane * static_cast<double>(outputs.size());
     const double gives = m.plan.headline.source_current ? si(*m.plan.headline.source_current) : 0.0;
     const double most = std::max(scene.peak_current * 1.25, std::min(gives * 1.12, scene.peak_current * 4));
     axes_ = {box.adjusted(px(58), lanes + px(26), -px(20), -px(38)), 0.0, scene.length, 0.0, std::max(1e-3, most)};
@@ -49,10 +50,10 @@ void SceneChart::drawScene(QPainter& p, const QRectF& box) {
         p.drawLine(QPointF(x, y + px(2)), QPointF(x, box.top() + lanes));
         say(p, {x + px(4), y + px(4)}, words, Text::Small, event.power_cut || event.stop ? c.breaks : c.ink);
     }
-    for (std::size_t o = 0; o < m.project.channels.size(); ++o) {
+    for (std::size_t o = 0; o < outputs.size(); ++o) {
         const double y = box.top() + top_room + lane * static_cast<double>(o);
-        const bool mine = text(m.project.channels[o].id) == channel_;
-        say(p, {a.box.left() - px(7), y + px(15)}, text(m.project.channels[o].name), Text::Small, c.ink, Qt::AlignRight);
+        const bool mine = text(outputs[o].id) == channel_;
+        say(p, {a.box.left() - px(7), y + px(15)}, text(outputs[o].name), Text::Small, c.ink, Qt::AlignRight);
         const auto block = [&](double from, double to) {
             const QRectF box_of(QPointF(a.x(from), y + px(2)), QPointF(a.x(to), y + px(20)));
             QColor fill = c.time;

@@ -2,6 +2,7 @@
 #include "theme/glyphs.hpp"
 #include "theme/marks.hpp"
 #include <QContextMenuEvent>
+#include <QFontMetrics>
 #include <QHelpEvent>
 #include <QMouseEvent>
 #include <QPainter>
@@ -19,9 +20,14 @@ void ChannelEdge::present(const Model& model, const QString& chosen, bool narrow
     rows_.clear();
     for (const auto& channel : model.plan.channels) {
         const auto* decided = project::findChannel(model.project, channel.id);
-        QString small = tr(labelOf(decided->kind));
-        if (const auto* part = project::findSwitch(model.parts, decided->drive.part)) small += ", " + tr(labelOf(part->switch_class));
-        rows_.push_back({text(channel.id), text(channel.name), small, nameOf(decided->kind), plan::worst(channel)});
+        const auto kind = project::channelKind(*decided);
+        const auto* part = match::partOf(channel.context, model.parts, decided->actuator);
+        QString small = part != nullptr && decided->actuator != match::own_load_id ? tr(actuator::className(*part)) : tr(labelOf(kind));
+        const auto* driver = project::findDriver(model.parts, decided->drive.part);
+        const QString by = driver != nullptr && driver->driver_class != driver::DriverClass::Pin ? ", " + tr(labelOf(driver->driver_class)) : QString();
+        // The driver too, where there is room for both.
+        if (QFontMetrics(textFont(Text::Small)).horizontalAdvance(small + by) <= px(118)) small += by;
+        rows_.push_back({text(channel.id), text(channel.name), small, nameOf(kind), plan::worst(channel)});
     }
     chosen_ = chosen;
     narrow_ = narrow;

@@ -1,5 +1,6 @@
 #include "shell/empty_page.hpp"
 #include "theme/theme.hpp"
+#include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
@@ -18,21 +19,40 @@ EmptyPage::EmptyPage(QWidget* parent) : QWidget(parent) {
     name_->setObjectName("newChannelName");
     name_->setPlaceholderText(tr("its name, such as Rain"));
     name_->setMaximumWidth(320);
-    auto* pump = new QPushButton(tr("A pump"));
-    pump->setObjectName("addPump");
-    pump->setProperty("main", true);
-    const auto add = [this] {
-        const QString name = name_->text().trimmed().isEmpty() ? tr("Pump") : name_->text().trimmed();
-        name_->clear();
-        Q_EMIT wanted(name);
-    };
-    connect(pump, &QPushButton::clicked, this, add);
-    connect(name_, &QLineEdit::returnPressed, this, add);
     row->addStretch();
     row->addWidget(name_);
-    row->addWidget(pump);
     row->addStretch();
-    note_ = new QLabel(tr("Name it and say what it is. Board and supply come under Pins and Feed; who is near it and where it stands come under Need, with no channel chosen."));
+    // One button a kind, two rows, each with what it is for.
+    struct Offer { project::ChannelKind kind; const char* object; const char* title; const char* example; };
+    static constexpr Offer offers[] = {
+        {project::ChannelKind::Turn, "addTurn", QT_TR_NOOP("It turns"), QT_TR_NOOP("arm, lid, disc, valve, crank")},
+        {project::ChannelKind::Move, "addMove", QT_TR_NOOP("It moves along"), QT_TR_NOOP("belt, screw, rack, rope, wheels")},
+        {project::ChannelKind::Press, "addPress", QT_TR_NOOP("It presses"), QT_TR_NOOP("push, pull, latch")},
+        {project::ChannelKind::Pump, "addPump", QT_TR_NOOP("It pumps"), QT_TR_NOOP("water through a tube")},
+        {project::ChannelKind::Blow, "addBlow", QT_TR_NOOP("It blows"), QT_TR_NOOP("box, room, hood, filter")},
+        {project::ChannelKind::Switch, "addSwitch", QT_TR_NOOP("It is switched"), QT_TR_NOOP("lamps, a load, a valve")},
+        {project::ChannelKind::Heat, "addHeat", QT_TR_NOOP("It warms or cools"), QT_TR_NOOP("heater, cold plate")},
+    };
+    auto* grid = new QGridLayout;
+    grid->setSpacing(px(10));
+    int place = 0;
+    for (const auto& offer : offers) {
+        auto* button = new QPushButton(tr(offer.title) + "\n" + tr(offer.example));
+        button->setObjectName(offer.object);
+        button->setMinimumSize(px(200), px(56));
+        connect(button, &QPushButton::clicked, this, [this, offer] {
+            const QString name = name_->text().trimmed().isEmpty() ? tr("Channel") : name_->text().trimmed();
+            name_->clear();
+            Q_EMIT wanted(offer.kind, name);
+        });
+        grid->addWidget(button, place / 4, place % 4);
+        ++place;
+    }
+    auto* kinds = new QHBoxLayout;
+    kinds->addStretch();
+    kinds->addLayout(grid);
+    kinds->addStretch();
+    note_ = new QLabel(tr("Name it, then say what it does. Board and supply come under Pins and Feed; who is near it and where it stands come under Need, with no channel chosen."));
     note_->setObjectName("emptyNote");
     note_->setAlignment(Qt::AlignHCenter);
     note_->setWordWrap(true);
@@ -40,6 +60,8 @@ EmptyPage::EmptyPage(QWidget* parent) : QWidget(parent) {
     column->addWidget(question_);
     column->addSpacing(14);
     column->addLayout(row);
+    column->addSpacing(10);
+    column->addLayout(kinds);
     column->addSpacing(10);
     column->addWidget(note_);
     column->addStretch(3);

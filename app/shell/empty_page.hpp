@@ -1,4 +1,5 @@
 #pragma once
+#include "project/project.hpp"
 #include <QWidget>
 
 class QLabel;
@@ -14,7 +15,7 @@ public:
     void applyTheme();
     void ask();
 Q_SIGNALS:
-    void wanted(const QString& name);
+    void wanted(project::ChannelKind kind, const QString& name);
 
 private:
     QLabel *question_ = nullptr, *note_ = nullptr;

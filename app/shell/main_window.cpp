@@ -13,7 +13,7 @@
 #include "stages/feed/feed_picture.hpp"
 #include "stages/log/log_page.hpp"
 #include "stages/match/candidate_list.hpp"
-#include "stages/match/match_picture.hpp"
+#include "stages/match/match_page.hpp"
 #include "stages/need/brief_page.hpp"
 #include "stages/need/need_picture.hpp"
 #include "stages/opening.hpp"
@@ -115,9 +115,6 @@ QWidget* MainWindow::makeWorkplace() {
     candidatesHolder_ = new QWidget;
     auto* holder = new QVBoxLayout(candidatesHolder_);
     holder->setContentsMargins(14, 4, 2, 0);
-    auto* best = new QLabel(tr("Candidates, best first"));
-    best->setObjectName("candidatesTitle");
-    holder->addWidget(best);
     auto* scroll = scrolled(candidates_);
     scroll->setObjectName("candidateScroll");
     holder->addWidget(scroll, 1);
@@ -141,7 +138,8 @@ QWidget* MainWindow::makeWorkplace() {
     tune_ = new TunePage(document_);
     prove_ = new ProvePage(document_);
     log_ = new LogPage(document_);
-    pages_ = {new NeedPicture(document_), new HeadFlowPicture(document_, true), new FeedPicture(document_), new PinsPicture(document_), new PulsePicture(document_), routine_, code_, tune_, prove_, log_};
+    match_ = new MatchPage(document_);
+    pages_ = {new NeedPicture(document_), match_, new FeedPicture(document_), new PinsPicture(document_), new PulsePicture(document_), routine_, code_, tune_, prove_, log_};
     for (auto* each : pages_) {
         centre_->addWidget(each);
         pictures_.push_back(qobject_cast<Picture*>(each));
@@ -171,10 +169,8 @@ void MainWindow::connectEdges() {
     connect(crossbar_, &Crossbar::chosen, this, &MainWindow::go);
     connect(empty_, &EmptyPage::wanted, this, &MainWindow::addChannel);
     connect(brief_, &BriefPage::goTo, this, [this](const QString& id, int stage) { go(id, stage); });
-    connect(candidates_, &CandidateList::chosen, this, [this](const QString& actuator, const QString& part) {
-        const std::string base = "channels/" + channel_.toStdString() + "/";
-        document_->apply({{base + "actuator", actuator.toStdString()}, {base + "drive/part", part.toStdString()}});
-    });
+    connect(candidates_, &CandidateList::chosen, match_, &MatchPage::tryPair);
+    connect(candidates_, &CandidateList::comparedChanged, match_, [this] { match_->compare(candidates_->compared()); });
     connect(routine_, &RoutinePage::wordClicked, this, [this](const QString& path) { changeWord(path, QCursor::pos()); });
     connect(code_, &CodePage::said, this, &MainWindow::say);
     connect(findings_, &FindingsStrip::remedyPressed, this, [this](const std::vector<project::FactEdit>& edits) {
@@ -264,9 +260,6 @@ void MainWindow::applyTheme() {
     auto* centre = findChild<QWidget*>("centre");
     centre->setStyleSheet(QString("QWidget#centre { background-color: %1; border: 0; border-left: 1px solid %2; border-right: 1px solid %2; }").arg(c.card.name(), c.line.name()));
     centre->layout()->setContentsMargins(1, px(9), 1, 0);
-    auto* best = findChild<QLabel*>("candidatesTitle");
-    best->setFont(textFont(Text::Small));
-    best->setStyleSheet(QString("color: %1;").arg(c.soft.name()));
     menu_->setFont(textFont(Text::Body));
     message_->setFont(textFont(Text::Body));
     message_->setStyleSheet(QString("background-color: %1; color: %2; padding: 7px 18px;").arg(c.sparkTint.name(), c.ink.name()));
@@ -288,7 +281,7 @@ void MainWindow::layoutEdges() {
     left_->setFixedWidth(px(248));
     left_->setVisible(has_facts);
     candidatesHolder_->setVisible(match);
-    facts_->setMaximumHeight(match ? px(262) : QWIDGETSIZE_MAX);
+    facts_->setMaximumHeight(match ? px(230) : QWIDGETSIZE_MAX);
     const bool sums = stage != Stage::Prove && stage != Stage::Log && stage != Stage::Tune && !(stage == Stage::Need && channel_.isEmpty());
     working_->setFixedWidth(px(268));
     working_->setVisible(stage_ >= 0 && sums && !workingFolded_ && width() >= px(1240));
@@ -335,7 +328,7 @@ void MainWindow::refreshWorkplace() {
     centre_->setCurrentWidget(brief ? brief_ : pages_[static_cast<std::size_t>(stage_)]);
     if (brief) brief_->present();
     else if (auto* picture = pictures_[static_cast<std::size_t>(stage_)]) picture->present(channel_);
-    if (stage == Stage::Match) candidates_->present(model, channel_);
+    if (stage == Stage::Match) match_->present(channel_), candidates_->present(model, channel_);
     if (stage == Stage::Routine) routine_->present(channel_);
     if (stage == Stage::Code) code_->present();
     if (stage == Stage::Tune) tune_->present(channel_);
@@ -378,8 +371,8 @@ void MainWindow::scrollRows(int pixels) {
     crossbar_->setOffset(rowOffset_);
 }
 
-void MainWindow::addChannel(const QString& name) {
-    auto project = project::addRunningChannel(document_->model().project, project::ChannelKind::Pump, name.toStdString());
+void MainWindow::addChannel(project::ChannelKind kind, const QString& name) {
+    auto project = project::addRunningChannel(document_->model().project, kind, name.toStdString());
     const QString id = text(project.channels.back().id);
     document_->replace(std::move(project));
     go(id, 0);

@@ -23,6 +23,7 @@ class HeadlineStrip;
 class LogPage;
 class Picture;
 class ProvePage;
+class MatchPage;
 class RoutinePage;
 class SceneChart;
 class StageBar;
@@ -65,7 +66,7 @@ private:
     void refreshWorkplace();
     void walk(int dx, int dy);
     void save(bool elsewhere);
-    void addChannel(const QString& name);
+    void addChannel(project::ChannelKind kind, const QString& name);
     void channelMenu(const QString& channel, const QPoint& where);
     void changeWord(const QString& path, const QPoint& where);
     void layoutEdges();
@@ -99,6 +100,7 @@ private:
     std::vector<QWidget*> pages_;          ///< one a stage
     std::vector<Picture*> pictures_;       ///< those pages that are nothing but a picture
     BriefPage* brief_ = nullptr;
+    MatchPage* match_ = nullptr;
     RoutinePage* routine_ = nullptr;
     CodePage* code_ = nullptr;
     TunePage* tune_ = nullptr;

@@ -48,6 +48,12 @@ int shots(MainWindow& window, Document& document, const QString& folder, bool al
     if (all) {
         window.go({}, 0);
         shoot("brief");
+        for (const auto& each : document.model().project.channels) {
+            for (const int stage : {0, 1, 4}) {
+                window.go(text(each.id), stage);
+                shoot(QString("%1-%2").arg(text(each.id), hinge::nameOf(static_cast<hinge::project::Stage>(stage))));
+            }
+        }
         document.apply(hinge::project::FactEdit{"channels/" + channel.toStdString() + "/drive/part", "mosfet_ordinary_55v"});
         document.settle();
         window.go(channel, 1);

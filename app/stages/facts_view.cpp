@@ -1,4 +1,5 @@
 #include "stages/facts_view.hpp"
+#include <algorithm>
 
 namespace hinge::app {
 namespace {
@@ -25,22 +26,55 @@ bool railFactApplies(const power::Rail& rail, const std::string& leaf) {
     return true;
 }
 
-// A MOSFET has a gate network; the other switches bring their own.
-bool driveFactApplies(const driver::SwitchPart* part, const std::string& leaf) {
-    const bool gate = leaf == "drive/gate_resistor" || leaf == "drive/pulldown" || leaf == "drive/pulldown_side";
-    return !gate || part == nullptr || part->switch_class == driver::SwitchClass::Mosfet;
+// What of a channel has a meaning for its demand, its part and its driver.
+bool channelFactApplies(const Model& model, const project::Channel& channel, const std::string& leaf) {
+    using plan::SignalKind;
+    const auto* planned = plan::findChannel(model.plan, channel.id);
+    const auto* driver = project::findDriver(model.parts, channel.drive.part);
+    const auto signal = planned != nullptr ? planned->signal : SignalKind::Unknown;
+    const auto kind = project::channelKind(channel);
+    const bool shaft = planned != nullptr && planned->context.ask.torque.has_value();
+    if (leaf.starts_with("demand/")) return project::applies(channel.demand, leaf.substr(7));
+    if (leaf.starts_with("calibration/cup")) return kind == project::ChannelKind::Pump;
+    if (leaf.starts_with("calibration/pulse")) return signal == SignalKind::ServoPulse;
+    if (leaf.starts_with("work/")) return kind != project::ChannelKind::Pump && kind != project::ChannelKind::Switch;
+    if (leaf == "drive/gate_resistor" || leaf == "drive/pulldown" || leaf == "drive/pulldown_side") return driver == nullptr ? kind == project::ChannelKind::Pump : driver->driver_class == driver::DriverClass::Mosfet;
+    if (leaf == "drive/gear_ratio") return shaft;
+    if (leaf == "drive/flyback_diode") return planned != nullptr && std::any_of(planned->protection.begin(), planned->protection.end(), [](const match::Protection& p) { return p.what == "flyback diode"; });
+    if (leaf == "signal/microsteps") return signal == SignalKind::Steps;
+    if (leaf == "signal/frequency" || leaf == "signal/soft_start" || leaf == "signal/duty") return signal == SignalKind::Pwm || signal == SignalKind::Unknown || (leaf == "signal/duty" && signal == SignalKind::FanPwm) || (leaf == "signal/soft_start" && signal == SignalKind::Switched && kind == project::ChannelKind::Pump);
+    if (leaf == "direction_pin") return signal == SignalKind::Steps || (signal == SignalKind::Pwm && planned->context.ask.both_ways);
+    if (leaf == "enable_pin") return signal == SignalKind::Steps;
+    if (leaf == "tach_pin") {
+        const auto* part = planned != nullptr ? match::partOf(planned->context, model.parts, channel.actuator) : nullptr;
+        if (part == nullptr) return false;
+        const auto* motor = std::get_if<actuator::Motor>(part);
+        const auto* fan = std::get_if<actuator::Fan>(part);
+        return (motor != nullptr && motor->tach) || (fan != nullptr && fan->wires != actuator::FanWires::Two);
+    }
+    return true;
 }
 
-void addChoices(const Model& model, project::Fact& fact) {
+void addChoices(const Model& model, project::Fact& fact, const project::Channel* channel) {
     const auto leaf = fact.path.substr(fact.path.rfind('/') + 1);
     auto& choices = fact.choices;
-    if (leaf == "actuator")
-        for (const auto& pump : model.parts.pumps) choices.emplace_back(pump.id, pump.name);
-    if (leaf == "part")
-        for (const auto& part : model.parts.switches) choices.emplace_back(part.id, part.name);
+    const auto* planned = channel != nullptr ? plan::findChannel(model.plan, channel->id) : nullptr;
+    if (leaf == "actuator" && planned != nullptr) {
+        // Only what can do this kind of job, by name.
+        const auto& context = planned->context;
+        if (context.own) choices.emplace_back(match::own_load_id, "your own load");
+        for (const auto& part : model.parts.actuators)
+            if (match::glance(context, part, context.rails.front()).suits) choices.emplace_back(actuator::head(part).id, actuator::head(part).name);
+    }
+    if (leaf == "part" && planned != nullptr) {
+        const auto* part = match::partOf(planned->context, model.parts, channel->actuator);
+        const auto method = part != nullptr ? std::optional(match::glance(planned->context, *part, planned->context.rails.front()).method) : std::nullopt;
+        for (const auto& driver : model.parts.drivers)
+            if (!method || match::canDrive(driver.driver_class, *method) || driver.id == channel->drive.part) choices.emplace_back(driver.id, driver.name);
+    }
     if (leaf == "rail")
         for (const auto& rail : model.project.rails) choices.emplace_back(rail.id, rail.name);
-    if (leaf == "pin")
+    if (leaf == "pin" || leaf.ends_with("_pin"))
         for (const auto& pin : board::family(model.project.board.form).pins) {
             std::string words{pin.name};
             if (pin.pwm_timer >= 0) words += " · PWM, timer " + std::to_string(pin.pwm_timer);
@@ -72,7 +106,6 @@ QString headingOf(const Model& model, const Place& place) {
 std::vector<FactGroup> factsOf(const Model& model, Stage stage, const QString& channel) {
     const std::string id = channel.toStdString();
     const auto* decided = project::findChannel(model.project, id);
-    const auto* part = decided != nullptr ? project::findSwitch(model.parts, decided->drive.part) : nullptr;
     std::vector<FactGroup> groups;
     for (auto& fact : project::facts(model.project)) {
         const Place place = placeOf(fact.path);
@@ -86,9 +119,13 @@ std::vector<FactGroup> factsOf(const Model& model, Stage stage, const QString& c
             const auto* rail = project::findRail(model.project, place.entry);
             if (rail == nullptr || !railFactApplies(*rail, place.leaf)) continue;
         }
-        if (of_channel && !driveFactApplies(part, place.leaf)) continue;
-        if (fact.type == project::FactType::Text) addChoices(model, fact);
-        const QString heading = of_channel && stage == Stage::Need && place.leaf.starts_with("calibration/") ? QObject::tr("Or measured, by cup and clock") : headingOf(model, place);
+        if (of_channel && !channelFactApplies(model, *decided, place.leaf)) continue;
+        if (fact.type == project::FactType::Text) addChoices(model, fact, decided);
+        const QString heading = !of_channel                                                                 ? headingOf(model, place)
+                                : stage == Stage::Need && place.leaf.starts_with("calibration/") ? QObject::tr("Or measured, by cup and clock")
+                                : place.leaf.starts_with("work/")                                ? QObject::tr("How often")
+                                : place.leaf.starts_with("weights/")                             ? QObject::tr("What counts in the ranking")
+                                                                                                 : QString();
         if (groups.empty() || groups.back().heading != heading) groups.push_back({heading, {}});
         groups.back().facts.push_back(std::move(fact));
     }

@@ -1,6 +1,8 @@
 #include "stages/opening.hpp"
+#include "match/rank.hpp"
 #include "quantity/text.hpp"
 #include <QCoreApplication>
+#include <cmath>
 
 namespace hinge::app {
 namespace {
@@ -15,14 +17,28 @@ const plan::PlanFinding* worstOf(const Model& model, Stage stage, const QString&
 
 QString tr(const char* words) { return QCoreApplication::translate("opening", words); }
 
+QString needHint(const project::Channel* channel) {
+    if (channel == nullptr) return {};
+    switch (project::channelKind(*channel)) {
+        case project::ChannelKind::Pump: return tr("The tank, the lift and the tube, and the head they ask at each flow.");
+        case project::ChannelKind::Turn:
+        case project::ChannelKind::Press: return tr("What turns, and the torque it asks along the way. A figure may carry its spread: 90 ± 3 g.");
+        case project::ChannelKind::Move: return tr("What moves along, and the force it asks. A figure may carry its spread: 0.42 ± 0.02 kg.");
+        case project::ChannelKind::Blow: return tr("The air that is to move, and what its way takes.");
+        case project::ChannelKind::Switch: return tr("What is switched, and what rushes in when it is.");
+        case project::ChannelKind::Heat: return tr("How it warms with the power asked, and what it takes to hold it there.");
+    }
+    return {};
+}
+
 }  // namespace
 
 Opening openingOf(const Model& model, Stage stage, const QString& id) {
     const auto* channel = project::findChannel(model.project, id.toStdString());
     const auto* planned = plan::findChannel(model.plan, id.toStdString());
     const QString hints[] = {
-        tr("The tank, the lift and the tube, and the head they ask at each flow."),
-        tr("The pump's curve against what lift and tube ask. Drag the ring: the lift follows."),
+        needHint(channel),
+        channel != nullptr && std::holds_alternative<project::PumpDemand>(channel->demand) ? tr("The pump's curve against what lift and tube ask. Drag the ring: the lift follows.") : tr("What is asked, against what the part can do. A click on the left tries another; a ring compares it."),
         tr("Left, the tree as it feeds. Right, one scene: every instant computed from the models."),
         tr("Both pin rows of the board. A dot has PWM; its number is the timer."),
         tr("The first pulses as they will stand at the pin, from the real register values."),
@@ -45,29 +61,42 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
         opening.sentence = text(finding->text);
         return opening;
     }
-    const auto& pump = planned != nullptr ? planned->pump : plan::PumpPlan{};
-    const auto& chosen = pump.chosen;
+    const plan::ChannelPlan none;
+    const auto& here = planned != nullptr ? *planned : none;
+    const auto& chosen = here.chosen;
+    const auto& ask = here.context.ask;
     switch (stage) {
         case Stage::Need:
-            opening.sentence = pump.ask.flow && pump.ask.head ? tr("%1 asks for %2 against %3 of head.").arg(text(channel->name), text(display(*pump.ask.flow)), text(display(*pump.ask.head)))
-                                                               : tr("Fill in what is not known on the left, and the demand follows.");
+            if (!ask.missing.empty() || !match::decisive(ask)) opening.sentence = tr("Fill in what is not known on the left, and the demand follows.");
+            else if (ask.flow && ask.head) opening.sentence = tr("%1 asks for %2 against %3 of head.").arg(text(channel->name), text(display(*ask.flow)), text(display(*ask.head)));
+            else if (ask.flow && ask.pressure) opening.sentence = tr("%1 asks for %2 against %3.").arg(text(channel->name), text(display(*ask.flow)), text(display(*ask.pressure)));
+            else if (ask.torque && ask.speed) opening.sentence = tr("%1 asks for %2 at the shaft, at up to %3.").arg(text(channel->name), text(display(*ask.torque)), text(display(*ask.speed)));
+            else if (ask.force) opening.sentence = tr("%1 asks for %2.").arg(text(channel->name), text(display(*ask.force)));
+            else opening.sentence = tr("%1 asks for %2.").arg(text(channel->name), text(display(*ask.power)));
             break;
         case Stage::Match:
-            if (chosen && chosen->flow && pump.ask.flow) opening.sentence = tr("This pump gives %1; %2 is asked for.").arg(text(display(*chosen->flow)), text(display(*pump.ask.flow)));
-            else if (chosen) opening.sentence = tr("This pair cannot be judged yet: a figure is missing.");
-            else opening.sentence = tr("Choose a pump and a switch; the best stand first.");
+            if (chosen && chosen->verdict == Verdict::Unknown) opening.sentence = tr("This pair cannot be judged yet: a figure is missing.");
+            else if (chosen && chosen->flow && ask.flow) opening.sentence = tr("This one gives %1; %2 is asked for.").arg(text(display(*chosen->flow)), text(display(*ask.flow)));
+            else if (chosen && project::channelKind(*channel) == project::ChannelKind::Switch && chosen->motor) opening.sentence = tr("%1 takes %2; this driver carries it.").arg(text(channel->name), text(display(*chosen->motor)));
+            else if (chosen && std::isfinite(chosen->numbers.share)) opening.sentence = tr("%1 asks for %2 of what this one may be used for.").arg(text(channel->name), text(display(Kind::Fraction, chosen->numbers.share, 2)));
+            else if (chosen) opening.sentence = tr("This pair carries it.");
+            else opening.sentence = tr("Choose a part and its driver; the best stand first.");
             break;
         case Stage::Feed:
             if (model.plan.headline.worst_current && model.plan.headline.source_current)
                 opening.sentence = tr("Everything starting at once draws %1 of the %2 that the supply gives.").arg(text(display(*model.plan.headline.worst_current)), text(display(*model.plan.headline.source_current)));
-            else opening.sentence = tr("The supply's volts and amps, and a chosen pump, are needed first.");
+            else opening.sentence = tr("The supply's volts and amps, and a part for every channel, are needed first.");
             break;
         case Stage::Pins:
             opening.sentence = channel != nullptr && !channel->pin.empty() ? tr("%1 sits on %2, and that pin can do it.").arg(text(channel->name), text(channel->pin)) : tr("Give every channel and input a pin.");
             break;
         case Stage::Pulse:
-            opening.sentence = pump.pwm ? tr("%1 in %2 steps; half of full power is reached after %3.").arg(text(display(pump.pwm->actual_frequency, 4)), QString::number(si(pump.pwm->steps)), text(display(Kind::Duration, si(channel->signal.soft_start) / 2)))
-                                        : tr("Switched on and off only: no PWM is asked for, or no pin is chosen.");
+            if (here.signal == plan::SignalKind::Steps && here.motion.peak_rate) opening.sentence = tr("A move is %1 steps, at up to %2.").arg(QString::number(si(*here.motion.steps)), text(display(*here.motion.peak_rate)));
+            else if (here.signal == plan::SignalKind::ServoPulse && here.motion.pulse_from) opening.sentence = tr("From %1 to %2 of pulse, every 20 ms.").arg(text(display(*here.motion.pulse_from)), text(display(*here.motion.pulse_to)));
+            else if (here.signal == plan::SignalKind::ServoPulse) opening.sentence = tr("Find the servo's ends first: horn off, from 1.5 ms, until it strains, and back a little.");
+            else if (here.signal == plan::SignalKind::FanPwm && here.pwm) opening.sentence = tr("%1 to the fan's own PWM wire, in %2 steps.").arg(text(display(here.pwm->actual_frequency, 4)), QString::number(si(here.pwm->steps)));
+            else if (here.pwm) opening.sentence = tr("%1 in %2 steps; half of full power is reached after %3.").arg(text(display(here.pwm->actual_frequency, 4)), QString::number(si(here.pwm->steps)), text(display(Kind::Duration, si(channel->signal.soft_start) / 2)));
+            else opening.sentence = tr("Switched on and off only: no PWM is asked for, or no pin is chosen.");
             break;
         case Stage::Routine: {
             if (model.project.routine.cues.empty()) opening.sentence = tr("No cue yet: nothing will ever move.");
@@ -82,10 +111,13 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
             else if (model.evidence.build) opening.sentence = tr("The sketch does not compile.");
             else opening.sentence = model.evidence.compiler_missing ? tr("The sketch is emitted; no compiler is installed here.") : tr("The sketch is emitted and being compiled.");
             break;
-        case Stage::Tune:
-            opening.sentence = pump.dose_time ? (pump.measured_flow ? tr("A dose of %1 takes %2, by your cup and clock.") : tr("A dose of %1 should take %2; no cup has said so yet.")).arg(channel->demand.volume ? text(displayPlain(*channel->demand.volume)) : "?", text(display(*pump.dose_time)))
-                                              : tr("The dose waits for Need and Match.");
+        case Stage::Tune: {
+            const auto* pump = channel != nullptr ? std::get_if<project::PumpDemand>(&channel->demand) : nullptr;
+            if (pump != nullptr) opening.sentence = here.dose_time ? (here.measured_flow ? tr("A dose of %1 takes %2, by your cup and clock.") : tr("A dose of %1 should take %2; no cup has said so yet.")).arg(pump->volume ? text(displayPlain(*pump->volume)) : "?", text(display(*here.dose_time)))
+                                                                   : tr("The dose waits for Need and Match.");
+            else opening.sentence = tr("Change a number while it runs, and watch.");
             break;
+        }
         case Stage::Prove: {
             int done = 0;
             for (const auto& step : model.steps) done += step.verdict == Verdict::Holds || !step.skipped.empty() ? 1 : 0;

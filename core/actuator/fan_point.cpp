@@ -1,20 +1,14 @@
 #include "actuator/fan_point.hpp"
-#include <algorithm>
+#include "actuator/curve_crossing.hpp"
 
 namespace hinge::actuator {
 
 Result<Worked<FanPointResult>> fanPoint(const FanPoint& in) {
     const double n = si(in.speed_fraction), k = si(in.system_k);
-    const auto& points = in.curve.points;
     Worked<FanPointResult> out;
     auto& r = out.result;
-    for (std::size_t i = 1; i < points.size(); ++i) {
-        const double q0 = n * points[i - 1].x, q1 = n * points[i].x, p0 = n * n * points[i - 1].y, p1 = n * n * points[i].y;
-        if (p1 > k * q1 * q1) continue;
-        // p0 + s·(Q − q0) = k·Q², the root in the form that stays right as k goes to 0.
-        const double s = (p1 - p0) / (q1 - q0), c = s * q0 - p0;
-        const double root = std::sqrt(std::max(0.0, s * s - 4.0 * k * c));
-        const double q = std::clamp(s - root != 0.0 ? 2.0 * c / (s - root) : q0, q0, q1);
+    if (const auto met = curveMeets(in.curve, n, 0.0, k)) {
+        const double q = met->flow, s = met->slope, q0 = met->start_flow, p0 = met->start_height;
         r.flow = of<VolumeFlow>(q);
         r.pressure = of<Pressure>(p0 + s * (q - q0));
         r.air_power = of<Power>(q * si(*r.pressure));

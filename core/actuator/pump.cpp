@@ -20,24 +20,40 @@ double pulsedSpeed(double supply, double duty, double resistance, double inducta
     return 0.5 * (low + high);
 }
 
+PumpSpeedNumbers pumpSpeedNumbers(const PumpSpeed& in) {
+    const double run = si(in.running_current), nominal = si(in.nominal_voltage);
+    PumpSpeedNumbers out;
+    out.resistance = nominal / si(in.stall_current);
+    out.back = nominal - run * out.resistance;
+    const double applied = si(in.duty) * si(in.supply);
+    out.pulsed = in.inductance && si(*in.inductance) > 0.0 && si(in.frequency) > 0.0 && si(in.duty) < 1.0;
+    if (out.pulsed) {
+        const double period = 1.0 / si(in.frequency);
+        out.fraction = pulsedSpeed(si(in.supply), si(in.duty), out.resistance, si(*in.inductance), period, run, out.back);
+        out.motor = run * out.fraction * out.fraction;
+        out.supply = pwmMeans(si(in.supply), out.back * out.fraction, out.resistance, si(*in.inductance), period, si(in.duty), usual_diode).supply;
+    } else {
+        // run·R·n² + Ke·n − d·V = 0, the positive root in the form that stays right as run·R → 0.
+        const double a = run * out.resistance;
+        out.fraction = applied > 0.0 ? 2.0 * applied / (out.back + std::sqrt(out.back * out.back + 4.0 * a * applied)) : 0.0;
+        out.motor = run * out.fraction * out.fraction;
+        out.supply = out.motor * si(in.duty);
+    }
+    return out;
+}
+
 Result<Worked<PumpSpeedResult>> pumpSpeed(const PumpSpeed& in) {
     const double run = si(in.running_current), stall = si(in.stall_current), nominal = si(in.nominal_voltage);
     if (stall <= run) return fail(ErrorCode::OutOfRange, "stall_current", displayPlain(in.stall_current), "above running_current, " + displayPlain(in.running_current));
-    const double resistance = nominal / stall;
-    const double back = nominal - run * resistance;
-    const double applied = si(in.duty) * si(in.supply);
-    // run·R·n² + Ke·n − d·V = 0, the positive root in the form that stays right as run·R → 0.
-    const double a = run * resistance;
-    const bool pulsed = in.inductance && si(*in.inductance) > 0.0 && si(in.frequency) > 0.0 && si(in.duty) < 1.0;
-    const double smooth = applied > 0.0 ? 2.0 * applied / (back + std::sqrt(back * back + 4.0 * a * applied)) : 0.0;
-    const double period = si(in.frequency) > 0.0 ? 1.0 / si(in.frequency) : 0.0;
-    const double n = pulsed ? pulsedSpeed(si(in.supply), si(in.duty), resistance, si(*in.inductance), period, run, back) : smooth;
+    const auto numbers = pumpSpeedNumbers(in);
+    const double resistance = numbers.resistance, back = numbers.back, n = numbers.fraction, a = run * resistance;
+    const bool pulsed = numbers.pulsed;
     Worked<PumpSpeedResult> out;
     auto& r = out.result;
     r.resistance = of<Resistance>(resistance);
     r.speed_fraction = of<Ratio>(n);
-    r.motor_current = of<Current>(run * n * n);
-    r.supply_current = of<Current>(pulsed ? pwmMeans(si(in.supply), back * n, resistance, si(*in.inductance), period, si(in.duty), usual_diode).supply : run * n * n * si(in.duty));
+    r.motor_current = of<Current>(numbers.motor);
+    r.supply_current = of<Current>(numbers.supply);
     r.stall_current = of<Current>(si(in.supply) / resistance);
     const std::string source = "dc-motor-linear; affinity-laws";
     addStep(out.steps, "R", "winding resistance", "{Vn}/{Is}", {{"Vn", nominal}, {"Is", stall}}, r.resistance, source);

@@ -7,10 +7,23 @@ namespace hinge::actuator {
 
 enum class PumpClass { Centrifugal, Diaphragm, Peristaltic };
 
-/// A pump as its data sheet gives it. Absent figures are unknown.
-struct Pump {
+/// What the maker knows of a part beyond its data sheet.
+enum class Standing { Untested, Tested, Suspect };
+
+/// What every part has.
+struct PartHead {
     std::string id;
     std::string name;
+    std::optional<Mass> mass;
+    std::optional<Ratio> noise;               ///< dB(A) at 1 m
+    std::optional<Ratio> price;
+    Standing standing = Standing::Untested;   ///< whether a sample was measured, and how it did
+    bool drawer = false;                      ///< lies in the maker's drawer: costs nothing
+    friend bool operator==(const PartHead&, const PartHead&) = default;
+};
+
+/// A pump as its data sheet gives it. Absent figures are unknown.
+struct Pump : PartHead {
     PumpClass pump_class = PumpClass::Centrifugal;
     Voltage nominal_voltage{};
     HeadCurve curve;                          ///< at the nominal voltage
@@ -18,10 +31,6 @@ struct Pump {
     std::optional<Current> stall_current;     ///< rotor held, at the nominal voltage
     std::optional<Inductance> inductance;     ///< of the winding
     std::optional<Duration> spin_up_time;     ///< to 63 % of its speed
-    std::optional<Mass> mass;
-    std::optional<Ratio> noise;               ///< dB(A) at 1 m
-    std::optional<Ratio> price;
-    bool tested = false;                      ///< a sample was measured
     friend bool operator==(const Pump&, const Pump&) = default;
 };
 
@@ -49,6 +58,13 @@ struct PumpSpeedResult {
 /// @source dc-motor-linear, affinity-laws
 [[nodiscard]] Result<Worked<PumpSpeedResult>> pumpSpeed(const PumpSpeed& in);
 [[nodiscard]] FormPtr pumpSpeedForm();
+/// The same in plain SI, for judging many; stall_current must be above running_current.
+struct PumpSpeedNumbers {
+    double fraction = 0.0, motor = 0.0, supply = 0.0, resistance = 0.0;
+    double back = 0.0;      ///< back-EMF at full speed [V]
+    bool pulsed = false;
+};
+[[nodiscard]] PumpSpeedNumbers pumpSpeedNumbers(const PumpSpeed& in);
 
 /// Peak current of a motor that is started through a PWM ramp.
 struct SoftStart {
@@ -77,4 +93,10 @@ struct hinge::Names<hinge::actuator::PumpClass> {
     using P = hinge::actuator::PumpClass;
     static constexpr std::array all{hinge::Name<P>{P::Centrifugal, "centrifugal", "centrifugal"}, hinge::Name<P>{P::Diaphragm, "diaphragm", "diaphragm"},
                                     hinge::Name<P>{P::Peristaltic, "peristaltic", "peristaltic"}};
+};
+
+template <>
+struct hinge::Names<hinge::actuator::Standing> {
+    using S = hinge::actuator::Standing;
+    static constexpr std::array all{hinge::Name<S>{S::Untested, "untested", "not tested"}, hinge::Name<S>{S::Tested, "tested", "a sample is tested"}, hinge::Name<S>{S::Suspect, "suspect", "a sample is suspect"}};
 };

@@ -1,5 +1,5 @@
 #include "actuator/pump_point.hpp"
-#include <cmath>
+#include "actuator/curve_crossing.hpp"
 #include <fmt/format.h>
 
 namespace hinge::actuator {
@@ -19,20 +19,11 @@ Result<Worked<PumpPointResult>> pumpPoint(const PumpPoint& in) {
         out.verdict = Verdict::Breaks;
         return out;
     }
-    for (std::size_t i = 1; i < points.size(); ++i) {
-        const double q0 = n * points[i - 1].x, q1 = n * points[i].x;
-        const double h0 = n * n * points[i - 1].y, h1 = n * n * points[i].y;
-        if (h1 > lift + k * q1 * q1) continue;
-        // h0 + s·(Q − q0) = lift + k·Q²: the crossing lies in [q0, q1] since the gap changes sign there.
-        const double s = (h1 - h0) / (q1 - q0);
-        const double c = lift - h0 + s * q0;
-        // k·Q² − s·Q + c = 0; the root that stays right as k goes to 0.
-        const double root = std::sqrt(std::max(0.0, s * s - 4.0 * k * c));
-        const double flow = s - root != 0.0 ? 2.0 * c / (s - root) : q0;
-        const double q = std::clamp(flow, q0, q1);
+    if (const auto met = curveMeets(in.curve, n, lift, k)) {
+        const double q = met->flow;
         out.result.flow = of<VolumeFlow>(q);
         out.result.head = of<Length>(lift + k * q * q);
-        addStep(out.steps, "Q", "flow where the curves cross", "{h0} + {s}·(Q − {q0}) = {hs} + {k}·Q²", {{"h0", h0}, {"s", s}, {"q0", q0}, {"hs", lift}, {"k", k}}, *out.result.flow, "affinity-laws");
+        addStep(out.steps, "Q", "flow where the curves cross", "{h0} + {s}·(Q − {q0}) = {hs} + {k}·Q²", {{"h0", met->start_height}, {"s", met->slope}, {"q0", met->start_flow}, {"hs", lift}, {"k", k}}, *out.result.flow, "affinity-laws");
         addStep(out.steps, "H", "head there", "{hs} + {k}·{Q}²", {{"hs", lift}, {"k", k}, {"Q", q}}, *out.result.head, "derived: system curve");
         return out;
     }

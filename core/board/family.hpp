@@ -1,5 +1,4 @@
 #pragma once
-#include "driver/switch_part.hpp"
 #include "timing/pwm_timer.hpp"
 #include <optional>
 #include <span>

@@ -1,11 +1,13 @@
 #include "catalogue/catalogue.hpp"
 #include "quantity/text.hpp"
 #include <algorithm>
+#include <array>
 #include <csv.h>
 #include <fstream>
 #include <functional>
 #include <set>
 #include <sstream>
+#include <unordered_map>
 
 namespace hinge::catalogue {
 namespace {
@@ -33,6 +35,48 @@ Result<Rows> parseCsv(const std::string& text, const std::string& file) {
     return std::move(sink.rows);
 }
 
+// Figures that cannot be, one kind of part at a time: the column, and why.
+using Impossible = std::optional<std::pair<std::string, std::string>>;
+Impossible impossible(const actuator::Motor& m) {
+    if (si(m.gear_ratio) <= 0.0) return std::pair{"gear_ratio", "above 0"};
+    if (si(m.gear_efficiency) <= 0.0) return std::pair{"gear_efficiency", "above 0"};
+    if (m.stall_current && m.no_load_current && si(*m.stall_current) <= si(*m.no_load_current)) return std::pair{"stall_current", "above no_load_current"};
+    return std::nullopt;
+}
+Impossible impossible(const actuator::Stepper& s) {
+    if (s.rated_current && si(*s.rated_current) <= 0.0) return std::pair{"rated_current", "above 0"};
+    if (si(s.steps_per_turn) < 4.0) return std::pair{"steps_per_turn", "4 or more"};
+    if (si(s.gear_ratio) <= 0.0) return std::pair{"gear_ratio", "above 0"};
+    if (si(s.gear_efficiency) <= 0.0) return std::pair{"gear_efficiency", "above 0"};
+    return std::nullopt;
+}
+Impossible impossible(const actuator::Servo& s) {
+    if (si(s.voltage_high) <= si(s.voltage_low)) return std::pair{"voltage_high", "above voltage_low"};
+    if (s.torque_low && s.torque_high && si(*s.torque_high) < si(*s.torque_low)) return std::pair{"torque_high", "not below torque_low"};
+    return std::nullopt;
+}
+Impossible impossible(const actuator::Fan&) { return std::nullopt; }
+Impossible impossible(const actuator::Pump& p) {
+    if (p.stall_current && p.running_current && si(*p.stall_current) <= si(*p.running_current)) return std::pair{"stall_current", "above running_current"};
+    return std::nullopt;
+}
+Impossible impossible(const actuator::Coil& c) {
+    if (si(c.operate_fraction) <= 0.0) return std::pair{"operate_fraction", "above 0"};
+    return std::nullopt;
+}
+Impossible impossible(const actuator::Heater& h) {
+    if (h.cold_factor && si(*h.cold_factor) < 1.0) return std::pair{"cold_factor", "1 or more"};
+    return std::nullopt;
+}
+Impossible impossible(const actuator::Lamp&) { return std::nullopt; }
+Impossible impossible(const driver::DriverPart& d) {
+    if (d.gain_min && si(*d.gain_min) <= 0.0) return std::pair{"gain_min", "above 0"};
+    if (d.voltage_max && d.voltage_min && si(*d.voltage_max) <= si(*d.voltage_min)) return std::pair{"voltage_max", "above voltage_min"};
+    return std::nullopt;
+}
+// Kinds whose zero means nothing: a part of 0 V or 0 Ω is a slip of the pen.
+constexpr bool zeroMeans(Kind kind) { return kind == Kind::Current || kind == Kind::Ratio || kind == Kind::Fraction || kind == Kind::Charge || kind == Kind::Inductance; }
+
 template <class T> struct Unwrap { using type = T; static constexpr bool optional = false; };
 template <class T> struct Unwrap<std::optional<T>> { using type = T; static constexpr bool optional = true; };
 
@@ -40,8 +84,9 @@ template <class T> struct Unwrap<std::optional<T>> { using type = T; static cons
 template <class Part>
 class Columns {
 public:
-    template <class M>
-    Columns& column(const char* name, M Part::*member, bool required = false) {
+    /// `Base` is the part itself or what it inherits.
+    template <class M, class Base>
+    Columns& column(const char* name, M Base::*member, bool required = false) {
         columns_.push_back({name, required, [member](Part& part, const std::string& cell, const std::string& unit) { return set(part.*member, cell, unit); }});
         return *this;
     }
@@ -83,11 +128,19 @@ public:
                 }
                 if (auto error = column.set(part, row[c], units[c])) wrong.push_back({file, number, column.name, row[c].substr(0, 60), error->accepted});
             }
+            if (wrong.empty())
+                if (const auto why = impossible(part)) wrong.push_back({file, number, why->first, "", why->second});
             if (wrong.empty() && !ids.insert(part.id).second) wrong.push_back({file, number, "id", part.id, "each id once; the first row of that name was kept"});
             if (wrong.empty()) parts.push_back(std::move(part));
             problems.insert(problems.end(), wrong.begin(), wrong.end());
         }
         return parts;
+    }
+
+    [[nodiscard]] std::vector<std::string> names() const {
+        std::vector<std::string> list;
+        for (const auto& column : columns_) list.push_back(column.name);
+        return list;
     }
 
 private:
@@ -103,7 +156,9 @@ private:
         if constexpr (Measurable<P>) {
             auto value = parseQuantity(kindOf<P>, cell, unit);
             if (!value) return value.error();
-            if (*value < 0.0 && kindOf<P> != Kind::Temperature) return Error{ErrorCode::OutOfRange, "", cell, "not negative"};
+            if (*value < 0.0) return Error{ErrorCode::OutOfRange, "", cell, "not negative"};
+            if (*value == 0.0 && !zeroMeans(kindOf<P>)) return Error{ErrorCode::OutOfRange, "", cell, "above 0; leave the cell empty where it is not known"};
+            if (kindOf<P> == Kind::Fraction && *value > 1.0) return Error{ErrorCode::OutOfRange, "", cell, "at most 1"};
             member = of<P>(*value);
         } else if constexpr (Named<P>) {
             const auto value = named<P>(cell);
@@ -116,8 +171,9 @@ private:
         } else if constexpr (std::is_same_v<P, bool>) {
             if (cell != "yes" && cell != "no") return Error{ErrorCode::BadFormat, "", cell, "yes or no"};
             member = cell == "yes";
-        } else if constexpr (std::is_same_v<P, HeadCurve>) {
+        } else if constexpr (std::is_base_of_v<Curve, P>) {
             // The header's unit is "L/min:m"; a cell lists points "0:3 0.5:2 1:0" in it.
+            constexpr ::hinge::Kind height = std::is_same_v<P, HeadCurve> ? ::hinge::Kind::Length : ::hinge::Kind::Pressure;
             const auto colon = unit.find(':');
             std::string text;
             std::istringstream words(cell);
@@ -127,7 +183,7 @@ private:
                 if (split == std::string::npos) return Error{ErrorCode::BadFormat, "", cell, "points flow:head, separated by blanks"};
                 text += (text.empty() ? "" : ",") + point.substr(0, split) + " " + unit.substr(0, colon) + ":" + point.substr(split + 1) + " " + (colon == std::string::npos ? "" : unit.substr(colon + 1));
             }
-            auto curve = parseCurve(text, Kind::VolumeFlow, Kind::Length);
+            auto curve = parseCurve(text, Kind::VolumeFlow, height);
             if (!curve) return curve.error();
             member.points = std::move(curve->points);
         } else {
@@ -140,67 +196,138 @@ private:
     std::vector<Column> columns_;
 };
 
-const Columns<actuator::Pump>& pumpColumns() {
-    using P = actuator::Pump;
-    static const Columns<P> columns = Columns<P>{}
-        .column("id", &P::id, true).column("name", &P::name, true).column("class", &P::pump_class, true)
-        .column("nominal_voltage", &P::nominal_voltage, true).column("curve", &P::curve, true)
-        .column("running_current", &P::running_current).column("stall_current", &P::stall_current)
-        .column("inductance", &P::inductance).column("spin_up_time", &P::spin_up_time)
-        .column("mass", &P::mass).column("noise", &P::noise).column("price", &P::price).column("tested", &P::tested);
+// What every part has, then what its kind has.
+template <class P>
+Columns<P> headed() {
+    Columns<P> columns;
+    columns.column("id", &P::id, true).column("name", &P::name, true).column("mass", &P::mass).column("noise", &P::noise).column("price", &P::price)
+        .column("standing", &P::standing).column("drawer", &P::drawer);
     return columns;
 }
 
-const Columns<driver::SwitchPart>& switchColumns() {
-    using S = driver::SwitchPart;
-    static const Columns<S> columns = Columns<S>{}
-        .column("id", &S::id, true).column("name", &S::name, true).column("class", &S::switch_class, true)
-        .column("voltage_max", &S::voltage_max).column("current_max", &S::current_max)
-        .column("threshold_max", &S::threshold_max).column("on_resistance", &S::on_resistance)
-        .column("on_resistance_gate_voltage", &S::on_resistance_gate_voltage).column("gate_charge", &S::gate_charge)
-        .column("gain_min", &S::gain_min).column("base_voltage", &S::base_voltage).column("saturation_voltage", &S::saturation_voltage)
-        .column("coil_voltage", &S::coil_voltage).column("coil_resistance", &S::coil_resistance).column("contact_current", &S::contact_current)
-        .column("theta_ja", &S::theta_ja).column("price", &S::price).column("tested", &S::tested);
-    return columns;
+template <class P>
+const Columns<P>& columnsOf();
+#define HINGE_COLUMNS(type, ...)                                     \
+    template <>                                                      \
+    const Columns<type>& columnsOf<type>() {                         \
+        using P = type;                                              \
+        static const Columns<P> columns = Columns<P>{headed<P>()} __VA_ARGS__; \
+        return columns;                                              \
+    }
+HINGE_COLUMNS(actuator::Motor, .column("nominal_voltage", &P::nominal_voltage, true).column("no_load_speed", &P::no_load_speed).column("no_load_current", &P::no_load_current)
+    .column("stall_current", &P::stall_current).column("stall_torque", &P::stall_torque).column("gear_ratio", &P::gear_ratio).column("gear_efficiency", &P::gear_efficiency)
+    .column("inductance", &P::inductance).column("tach", &P::tach).column("worm", &P::worm))
+HINGE_COLUMNS(actuator::Stepper, .column("holding_torque", &P::holding_torque).column("rated_current", &P::rated_current).column("phase_resistance", &P::phase_resistance)
+    .column("phase_inductance", &P::phase_inductance).column("steps_per_turn", &P::steps_per_turn).column("gear_ratio", &P::gear_ratio).column("gear_efficiency", &P::gear_efficiency).column("detent_torque", &P::detent_torque))
+HINGE_COLUMNS(actuator::Servo, .column("class", &P::servo_class, true).column("voltage_low", &P::voltage_low, true).column("voltage_high", &P::voltage_high, true).column("torque_low", &P::torque_low)
+    .column("torque_high", &P::torque_high).column("time_low", &P::time_low).column("time_high", &P::time_high).column("range", &P::range).column("idle_current", &P::idle_current).column("stall_current", &P::stall_current))
+HINGE_COLUMNS(actuator::Fan, .column("wires", &P::wires, true).column("nominal_voltage", &P::nominal_voltage, true).column("curve", &P::curve, true).column("current", &P::current)
+    .column("starting_current", &P::starting_current).column("start_duty", &P::start_duty))
+HINGE_COLUMNS(actuator::Pump, .column("class", &P::pump_class, true).column("nominal_voltage", &P::nominal_voltage, true).column("curve", &P::curve, true).column("running_current", &P::running_current)
+    .column("stall_current", &P::stall_current).column("inductance", &P::inductance).column("spin_up_time", &P::spin_up_time))
+HINGE_COLUMNS(actuator::Coil, .column("class", &P::coil_class, true).column("coil_voltage", &P::coil_voltage, true).column("coil_resistance", &P::coil_resistance).column("inductance", &P::inductance)
+    .column("force", &P::force).column("stroke", &P::stroke).column("duty_max", &P::duty_max).column("pulse_time", &P::pulse_time).column("operate_fraction", &P::operate_fraction))
+HINGE_COLUMNS(actuator::Heater, .column("class", &P::heater_class, true).column("mains", &P::mains).column("nominal_voltage", &P::nominal_voltage, true).column("power", &P::power)
+    .column("heat_pumped", &P::heat_pumped).column("largest_difference", &P::largest_difference).column("cold_factor", &P::cold_factor))
+HINGE_COLUMNS(actuator::Lamp, .column("class", &P::lamp_class, true).column("mains", &P::mains).column("nominal_voltage", &P::nominal_voltage, true).column("power", &P::power))
+HINGE_COLUMNS(driver::DriverPart, .column("class", &P::driver_class, true).column("voltage_min", &P::voltage_min).column("voltage_max", &P::voltage_max).column("current_max", &P::current_max)
+    .column("logic_min", &P::logic_min).column("threshold_max", &P::threshold_max).column("on_resistance", &P::on_resistance).column("on_resistance_gate_voltage", &P::on_resistance_gate_voltage)
+    .column("gate_charge", &P::gate_charge).column("gain_min", &P::gain_min).column("base_voltage", &P::base_voltage).column("saturation_voltage", &P::saturation_voltage)
+    .column("coil_voltage", &P::coil_voltage).column("coil_resistance", &P::coil_resistance).column("contact_current", &P::contact_current).column("leakage", &P::leakage).column("current_min", &P::current_min)
+    .column("mains", &P::mains).column("sense_resistor", &P::sense_resistor).column("reference_gain", &P::reference_gain).column("microsteps_max", &P::microsteps_max).column("current_sense", &P::current_sense)
+    .column("theta_ja", &P::theta_ja))
+#undef HINGE_COLUMNS
+
+template <class P>
+Result<Loaded> readAs(const std::string& csv, const std::string& file) {
+    Loaded loaded;
+    auto parts = columnsOf<P>().read(csv, file, loaded.problems);
+    if (!parts) return tl::unexpected(parts.error());
+    for (auto& part : *parts) {
+        if constexpr (std::is_same_v<P, driver::DriverPart>) loaded.parts.drivers.push_back(std::move(part));
+        else loaded.parts.actuators.emplace_back(std::move(part));
+    }
+    return loaded;
 }
+
+struct Reader {
+    const char* name;
+    const char* label;
+    Result<Loaded> (*read)(const std::string&, const std::string&);
+    std::vector<std::string> (*columns)();
+};
+template <class P>
+std::vector<std::string> columnNames() { return columnsOf<P>().names(); }
+constexpr std::array kinds_{
+    Reader{"motors", "motors and gearmotors", &readAs<actuator::Motor>, &columnNames<actuator::Motor>}, Reader{"steppers", "steppers", &readAs<actuator::Stepper>, &columnNames<actuator::Stepper>},
+    Reader{"servos", "hobby servos", &readAs<actuator::Servo>, &columnNames<actuator::Servo>}, Reader{"fans", "fans", &readAs<actuator::Fan>, &columnNames<actuator::Fan>},
+    Reader{"pumps", "pumps", &readAs<actuator::Pump>, &columnNames<actuator::Pump>}, Reader{"coils", "solenoids and valves", &readAs<actuator::Coil>, &columnNames<actuator::Coil>},
+    Reader{"heaters", "heaters and thermo-electric plates", &readAs<actuator::Heater>, &columnNames<actuator::Heater>}, Reader{"lamps", "lamps and LED strings", &readAs<actuator::Lamp>, &columnNames<actuator::Lamp>},
+    Reader{"drivers", "drivers, relays and switches", &readAs<driver::DriverPart>, &columnNames<driver::DriverPart>}};
 
 }  // namespace
 
-Result<Loaded> readPumps(const std::string& csv, const std::string& file) {
-    Loaded loaded;
-    auto parts = pumpColumns().read(csv, file, loaded.problems);
-    if (!parts) return tl::unexpected(parts.error());
-    loaded.parts.pumps = std::move(*parts);
-    return loaded;
+const std::vector<PartKind>& kinds() {
+    static const std::vector<PartKind> list = [] {
+        std::vector<PartKind> made;
+        for (const auto& kind : kinds_) made.push_back({kind.name, kind.label, kind.columns()});
+        return made;
+    }();
+    return list;
 }
 
-Result<Loaded> readSwitches(const std::string& csv, const std::string& file) {
-    Loaded loaded;
-    auto parts = switchColumns().read(csv, file, loaded.problems);
-    if (!parts) return tl::unexpected(parts.error());
-    loaded.parts.switches = std::move(*parts);
-    return loaded;
+Result<Loaded> read(const std::string& kind, const std::string& csv, const std::string& file) {
+    for (const auto& each : kinds_)
+        if (each.name == kind) return each.read(csv, file);
+    std::string names;
+    for (const auto& each : kinds_) names += (names.empty() ? "" : ", ") + std::string{each.name};
+    return fail(ErrorCode::Unknown, "kind", kind, "one of " + names);
+}
+
+void merge(Loaded& into, Loaded more) {
+    // A later part of the same id takes the place of the earlier one.
+    const auto lay = [](auto& list, auto& added, auto id) {
+        std::unordered_map<std::string, std::size_t> places;
+        for (std::size_t i = 0; i < list.size(); ++i) places.emplace(id(list[i]), i);
+        for (auto& part : added) {
+            const auto place = places.find(id(part));
+            if (place != places.end()) {
+                list[place->second] = std::move(part);
+            } else {
+                places.emplace(id(part), list.size());
+                list.push_back(std::move(part));
+            }
+        }
+    };
+    lay(into.parts.actuators, more.parts.actuators, [](const actuator::Part& part) { return actuator::head(part).id; });
+    lay(into.parts.drivers, more.parts.drivers, [](const driver::DriverPart& part) { return part.id; });
+    into.problems.insert(into.problems.end(), more.problems.begin(), more.problems.end());
 }
 
 Result<Loaded> load(const std::filesystem::path& folder) {
     Loaded all;
     bool any = false;
-    const auto take = [&](const char* name, auto reader) -> std::optional<Error> {
-        std::ifstream file(folder / name, std::ios::binary);
-        if (!file) return std::nullopt;
+    std::set<std::string> ids;
+    for (const auto& kind : kinds_) {
+        const auto path = folder / (std::string{kind.name} + ".csv");
+        std::ifstream file(path, std::ios::binary);
+        if (!file) continue;
         any = true;
         std::ostringstream text;
         text << file.rdbuf();
-        auto loaded = reader(text.str(), (folder / name).string());
-        if (!loaded) return loaded.error();
-        for (auto& pump : loaded->parts.pumps) all.parts.pumps.push_back(std::move(pump));
-        for (auto& part : loaded->parts.switches) all.parts.switches.push_back(std::move(part));
-        all.problems.insert(all.problems.end(), loaded->problems.begin(), loaded->problems.end());
-        return std::nullopt;
-    };
-    if (auto error = take("pumps.csv", readPumps)) return tl::unexpected(*error);
-    if (auto error = take("switches.csv", readSwitches)) return tl::unexpected(*error);
-    if (!any) return fail(ErrorCode::NotFound, folder.string(), "", "a folder with pumps.csv and switches.csv");
+        auto loaded = kind.read(text.str(), path.string());
+        if (!loaded) return tl::unexpected(loaded.error());
+        // An id names one part, whatever its kind.
+        const auto taken = [&](const std::string& id) {
+            if (ids.insert(id).second) return false;
+            loaded->problems.push_back({path.string(), 0, "id", id, "another kind of part has this id; this one was left out"});
+            return true;
+        };
+        std::erase_if(loaded->parts.actuators, [&](const actuator::Part& part) { return taken(actuator::head(part).id); });
+        std::erase_if(loaded->parts.drivers, [&](const driver::DriverPart& part) { return taken(part.id); });
+        merge(all, std::move(*loaded));
+    }
+    if (!any) return fail(ErrorCode::NotFound, folder.string(), "", "a folder with one CSV file for each kind of part, such as motors.csv and drivers.csv");
     return all;
 }
 

@@ -21,13 +21,24 @@ struct Loaded {
     std::vector<Problem> problems;  ///< rows named here were left out; all others are whole
 };
 
-/// Reads pumps.csv and switches.csv of a folder. The header names each column with its unit,
+/// One kind of part: its file is NAME.csv.
+struct PartKind {
+    std::string name;                   ///< "motors"
+    std::string label;                  ///< in words
+    std::vector<std::string> columns;   ///< that it knows, in the order of the shipped files
+};
+[[nodiscard]] const std::vector<PartKind>& kinds();
+
+/// Reads the CSV files of a folder, one a kind of part. The header names each column with its unit,
 /// "stall_current [A]"; an empty cell is unknown.
-/// @error NotFound   the folder has neither file
+/// @error NotFound   the folder has none of the files
 /// @error BadFormat  a file's header lacks a column that every part needs
 [[nodiscard]] Result<Loaded> load(const std::filesystem::path& folder);
-/// The same from text, for one kind of part. @error BadFormat
-[[nodiscard]] Result<Loaded> readPumps(const std::string& csv, const std::string& file);
-[[nodiscard]] Result<Loaded> readSwitches(const std::string& csv, const std::string& file);
+/// The same from text, for one kind of part.
+/// @error Unknown    no such kind
+/// @error BadFormat
+[[nodiscard]] Result<Loaded> read(const std::string& kind, const std::string& csv, const std::string& file);
+/// Adds parts; one of the same id takes the earlier one's place.
+void merge(Loaded& into, Loaded more);
 
 }  // namespace hinge::catalogue

@@ -60,9 +60,9 @@ void EmulatedBoard::slice() {
         duty_[o] = std::min(1.0, static_cast<double>(on) / static_cast<double>(target_ - from));
         if (o < plants_.size()) plants_[o].step(1e-3, duty_[o]);
     }
-    if (!plants_.empty())
+    if (const auto* pump = plant::pouring(plants_))
         for (std::size_t i = 0; i < wiring_.inputs.size(); ++i)
-            if (wiring_.inputs[i].empties && plants_.front().floatOpen()) setInput(static_cast<int>(i), true);
+            if (wiring_.inputs[i].empties && pump->floatOpen()) setInput(static_cast<int>(i), true);
     if (most_edges_ > 0 && edges_.size() > 2 * most_edges_) edges_.erase(edges_.begin(), edges_.end() - static_cast<std::ptrdiff_t>(most_edges_));
 }
 
@@ -79,9 +79,9 @@ plant::Observation EmulatedBoard::observe() const {
     seen.time = static_cast<double>(chip_->cycle()) / chip_->clock();
     seen.duty = duty_;
     for (const auto& plant : plants_) seen.supply_current += plant.supplyCurrent();
-    if (!plants_.empty()) {
-        seen.poured = plants_.front().poured();
-        seen.tank = plants_.front().tank();
+    if (const auto* pump = plant::pouring(plants_)) {
+        seen.poured = pump->poured();
+        seen.tank = pump->tank();
     }
     return seen;
 }

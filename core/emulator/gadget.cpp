@@ -2,12 +2,12 @@
 
 namespace hinge::emulator {
 
-Result<Wiring> wiringOf(const project::Project& project) {
+Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan) {
     const auto& family = board::family(project.board.form);
     Wiring wiring;
-    for (const auto& channel : project.channels) {
-        const auto pin = board::pinNamed(family, channel.pin);
-        if (!pin) return fail(ErrorCode::Missing, "channels/" + channel.id + "/pin", channel.pin, "a pin of this board");
+    for (const auto* channel : plan::switchedChannels(project, plan)) {
+        const auto pin = board::pinNamed(family, channel->pin);
+        if (!pin) return fail(ErrorCode::Missing, "channels/" + channel->id + "/pin", channel->pin, "a pin of this board");
         wiring.outputs.push_back(*pin);
     }
     for (const auto& input : project.inputs) {
@@ -25,7 +25,7 @@ Result<std::unique_ptr<EmulatedBoard>> startGadget(const project::Project& proje
     const auto built = build(*sketch, family, cache);
     if (!built) return tl::unexpected(built.error());
     if (!built->ok) return fail(ErrorCode::NotFound, sketch->name, built->log.substr(0, 300), "a sketch that compiles");
-    auto wiring = wiringOf(project);
+    auto wiring = wiringOf(project, plan);
     if (!wiring) return tl::unexpected(wiring.error());
     auto plants = plan::plantsOf(project, parts, plan);
     if (!plants) return tl::unexpected(plants.error());

@@ -10,6 +10,6 @@ namespace hinge::emulator {
 /// @error NotFound  compiler missing, or the sketch does not compile
 [[nodiscard]] Result<std::unique_ptr<EmulatedBoard>> startGadget(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const std::filesystem::path& cache);
 /// Which pin carries which channel and input. @error Missing  one has no pin
-[[nodiscard]] Result<Wiring> wiringOf(const project::Project& project);
+[[nodiscard]] Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan);
 
 }  // namespace hinge::emulator

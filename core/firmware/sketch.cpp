@@ -166,6 +166,10 @@ Result<Sketch> emit(const SketchModel& model) {
                                 {"pwm", out.pwm ? fmt::format("timer {}, prescaler {:.0f}, TOP {:.0f}: {}", out.pin.pwm_timer, si(out.pwm->prescaler), si(out.pwm->top), comment(display(out.pwm->actual_frequency, 5))) : "on and off"}}));
     }
     data.set("outputs", outputs);
+    mustache::data held_pins{mustache::data::type::list};
+    for (const auto& pin : model.held)
+        held_pins.push_back(item({{"number", std::to_string(pin.pin.number)}, {"level", pin.high ? "HIGH" : "LOW"}, {"pin", std::string{pin.pin.name}}, {"comment", comment(pin.why)}}));
+    data.set("held", held_pins);
     data.set("timer_setup", setup);
 
     mustache::data cues{mustache::data::type::list};

@@ -16,6 +16,13 @@ struct SketchOutput {
     std::optional<timing::PwmTimerResult> pwm;  ///< absent: switched on and off only
 };
 
+/// A pin that no cue drives and that must stand at a level.
+struct HeldPin {
+    board::Pin pin;
+    bool high = false;
+    std::string why;
+};
+
 struct SketchModel {
     std::string gadget;
     std::string plan;                    ///< short mark of the plan that made it
@@ -23,6 +30,7 @@ struct SketchModel {
     routine::Program program;
     std::vector<SketchOutput> outputs;   ///< as program.outputs
     std::vector<board::Pin> inputs;      ///< as program.inputs
+    std::vector<HeldPin> held;
 };
 
 struct Sketch {

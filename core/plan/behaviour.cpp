@@ -1,4 +1,5 @@
 #include "plan/behaviour.hpp"
+#include "plan/feed.hpp"
 #include "quantity/text.hpp"
 #include <algorithm>
 #include <fmt/format.h>
@@ -20,21 +21,51 @@ std::string timesInWords(const std::string& times) {
     return words;
 }
 
+// What can hurt, said where it is chosen.
+void addHazards(const project::Channel& channel, const ChannelPlan& planned, Plan& plan) {
+    const auto say = [&](const char* id, Severity severity, std::string text, std::vector<Remedy> remedies = {}) { add(plan, id, severity, Stage::Need, channel.id, std::move(text), std::move(remedies)); };
+    switch (project::channelKind(channel)) {
+        case project::ChannelKind::Turn:
+        case project::ChannelKind::Move:
+        case project::ChannelKind::Press:
+            say("pinch-point", Severity::Note, channel.name + " can pinch: fingers, hair and cables out of its way, a guard where visitors reach it, and a switch at hand that cuts its supply.");
+            break;
+        case project::ChannelKind::Blow:
+            say("pinch-point", Severity::Note, channel.name + " has blades: a grille on both sides, hands off until it stands still. A small fan does not replace ventilation or rated extraction.");
+            break;
+        case project::ChannelKind::Switch: break;
+        case project::ChannelKind::Heat: {
+            const auto& heat = std::get<project::HeatDemand>(channel.demand);
+            say("hot-part", Severity::Note, channel.name + " gets hot, and stays so after it is off: keep paper, cloth and fingers away.");
+            if (heat.way == project::HeatWay::Warm && !heat.cutout)
+                say("heater-cutout", heat.feeding == project::Feeding::Mains ? Severity::Stop : Severity::Warn, channel.name + " has no thermal cut-out of its own: a stuck sketch or a welded contact would heat it without end.",
+                    {{"Fit a thermal cut-out", {{"channels/" + channel.id + "/demand/cutout", "yes"}}, "a few coins, in series with the heater"}});
+            break;
+        }
+        case project::ChannelKind::Pump:
+            say("water-near", Severity::Note, "Water near electricity: board and supply above the tank, a drip loop in every wire, a plug you can pull with dry hands. Follow your local code.");
+            break;
+    }
+    if (planned.context.own && onMains(channel) && !planned.chosen)
+        say("mains-present", Severity::Note, channel.name + " hangs on the mains: isolation, an enclosure, a fuse, no work while it is live. Follow your local code; have a licensed electrician do or check the mains side.");
+}
+
 }  // namespace
 
 void evaluateBehaviour(const project::Project& project, const Evidence& evidence, Plan& plan) {
     std::vector<routine::ChannelNumbers> channels;
     for (const auto& channel : project.channels) {
-        const auto& pump = findChannel(plan, channel.id)->pump;
+        const auto& planned = *findChannel(plan, channel.id);
+        if (!isSwitched(planned)) continue;
         routine::ChannelNumbers numbers;
         numbers.id = channel.id;
         numbers.name = channel.name;
-        numbers.dose_time = pump.dose_time;
-        numbers.longest = of<Duration>(pump.dose_time ? si(*pump.dose_time) * 4.0 : 60.0);
+        numbers.dose_time = planned.dose_time;
+        numbers.longest = of<Duration>(planned.dose_time ? si(*planned.dose_time) * 4.0 : 60.0);
         numbers.duty = channel.signal.duty;
-        numbers.ramp = pump.pwm ? channel.signal.soft_start : Duration{};
+        numbers.ramp = planned.pwm ? channel.signal.soft_start : Duration{};
         numbers.off_delay = channel.off_delay;
-        numbers.top = pump.pwm ? static_cast<std::int32_t>(si(pump.pwm->steps)) : 1;
+        numbers.top = planned.pwm ? static_cast<std::int32_t>(si(planned.pwm->steps)) : 1;
         channels.push_back(numbers);
     }
     std::vector<routine::InputNumbers> inputs;
@@ -70,8 +101,8 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
         add(plan, "restart-unattended", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts by itself. Whoever is near must know; fit a switch that cuts the movers' supply.", cue.name));
     }
     for (const auto& channel : project.channels) {
-        if (channel.kind != project::ChannelKind::Pump) continue;
-        add(plan, "water-near", Severity::Note, Stage::Need, channel.id, "Water near electricity: board and supply above the tank, a drip loop in every wire, a plug you can pull with dry hands. Follow your local code.");
+        addHazards(channel, *findChannel(plan, channel.id), plan);
+        if (project::channelKind(channel) != project::ChannelKind::Pump) continue;
         const bool stops_dry = std::any_of(project.routine.interlocks.begin(), project.routine.interlocks.end(), [&](const routine::Interlock& i) { return i.channel == channel.id; });
         if (!stops_dry && !project.inputs.empty()) add(plan, "dry-run", Severity::Note, Stage::Routine, channel.id, fmt::format("Nothing stops {} when its tank is empty. A float switch and an interlock would.", channel.name));
     }

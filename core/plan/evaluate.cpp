@@ -5,103 +5,222 @@
 #include "quantity/text.hpp"
 #include <algorithm>
 #include <array>
+#include <set>
 #include <utility>
 #include <fmt/format.h>
 
 namespace hinge::plan {
 namespace {
 
-match::PumpContext contextOf(const project::Project& project, const project::Channel& channel) {
+match::Context contextOf(const project::Project& project, const project::Channel& channel) {
     const auto& family = board::family(project.board.form);
-    match::PumpContext context;
+    match::Context context;
     context.demand = channel.demand;
+    context.ask = match::ask(channel.demand, channel.spreads);
     context.calibration = channel.calibration;
     context.signal = channel.signal;
+    context.work = channel.work;
+    context.weights = channel.weights;
     context.gate_resistor = channel.drive.gate_resistor;
     context.pulldown = channel.drive.pulldown;
     context.pulldown_side = channel.drive.pulldown_side;
-    context.supply = railVoltage(project, channel.rail);
-    if (const auto* rail = project::findRail(project, channel.rail)) context.wire = railWire(*rail);
+    context.gear_ratio = si(channel.drive.gear_ratio);
+    const auto offer = [&](const power::Rail& rail) { context.rails.push_back({rail.id, rail.name, railVoltage(project, rail.id), railWire(rail), rail.id == project.board.rail}); };
+    if (const auto* own = project::findRail(project, channel.rail)) offer(*own);
+    else context.rails.push_back({"", "no rail", std::nullopt, {}});
+    for (const auto& rail : project.rails)
+        if (rail.id != channel.rail) offer(rail);
     context.logic = of<Voltage>(family.logic);
     context.pin_current = of<Current>(family.pin_current);
     context.logic_supply = railVoltage(project, project.board.rail);
     context.ambient = project.brief.ambient;
+    if (const auto* load = std::get_if<project::SwitchDemand>(&channel.demand); load != nullptr && load->power) context.own = match::ownLoad(*load, context.rails.front().volts);
     return context;
 }
 
 // A finding of the pairing belongs to the stage where its cure lies.
 Stage stageOf(const std::string& id) {
-    if (id == "pin-overcurrent") return Stage::Pins;
+    if (id == "pin-overcurrent" || id == "level-mismatch") return Stage::Pins;
+    if (id == "mover-on-logic-rail") return Stage::Feed;
+    if (id == "dose-over-time" || id == "dose-near-limit") return Stage::Need;
     return Stage::Match;
 }
 
-std::vector<Remedy> remediesFor(const std::string& id, const project::Channel& channel, const std::vector<match::Pairing>& ranked) {
+// What cures a finding of the pairing: another driver for the same part where the driver is at fault,
+// else the best other part. The catalogue is only searched when there is something to cure.
+std::vector<Remedy> remediesFor(const std::string& id, const project::Parts& parts, const project::Channel& channel, const ChannelPlan& plan) {
+    static const std::set<std::string_view> of_driver{"gate-not-enhanced", "driver-hot", "driver-overcurrent", "stall-over-driver", "relay-no-pwm", "contact-inrush", "coil-wont-pull", "pin-overcurrent",
+                                                      "switch-voltage", "level-mismatch", "not-for-mains", "ssr-no-dim", "misfit", "ssr-leakage"};
+    static const std::set<std::string_view> of_part{"pump-cannot-lift", "dose-over-time", "dose-near-limit", "supply-over", "supply-low", "supply-too-low", "too-weak", "servo-over-half", "stepper-over-half", "over-margin",
+                                                    "too-slow", "barely-fast", "servo-range", "stroke-over", "no-hold", "too-little-air", "noise-over", "coil-duty"};
     const std::string path = "channels/" + channel.id + "/";
     const auto price = [](const match::Pairing& p) { return p.price ? fmt::format("{:.2f} in all", si(*p.price)) : std::string{}; };
-    const bool of_switch = id == "gate-not-enhanced" || id == "driver-hot" || id == "driver-overcurrent" || id == "stall-over-driver" || id == "relay-no-pwm" || id == "contact-inrush" ||
-                           id == "coil-wont-pull" || id == "pin-overcurrent" || id == "switch-voltage";
-    const bool of_pump = id == "pump-cannot-lift" || id == "dose-over-time" || id == "dose-near-limit" || id == "supply-over" || id == "supply-low";
+    const auto fits = [](const match::Pairing& p) { return p.verdict == Verdict::Holds || p.verdict == Verdict::Tight; };
+    const auto still = [&](const match::Pairing& p) { return std::any_of(p.findings.begin(), p.findings.end(), [&](const Finding& f) { return f.id == id; }); };
     std::vector<Remedy> remedies;
-    for (const auto& candidate : ranked) {
-        if (candidate.verdict == Verdict::Breaks || candidate.verdict == Verdict::Unknown) continue;
-        if (of_switch && candidate.pump == channel.actuator && candidate.part != channel.drive.part)
-            remedies.push_back({"Use the " + candidate.part_name, {{path + "drive/part", candidate.part}}, price(candidate)});
-        else if (of_pump && candidate.pump != channel.actuator)
-            remedies.push_back({"Use the " + candidate.pump_name, {{path + "actuator", candidate.pump}, {path + "drive/part", candidate.part}, {path + "calibration/cup_volume", ""}, {path + "calibration/cup_time", ""}}, price(candidate)});
-        if (!remedies.empty()) break;
+    const auto* part = match::partOf(plan.context, parts, channel.actuator);
+    if (of_driver.contains(id) && part != nullptr) {
+        for (const auto& p : match::driversFor(plan.context, parts, *part)) {
+            if (!fits(p) || still(p) || p.driver == channel.drive.part) continue;
+            remedies.push_back({"Use the " + p.driver_name, {{path + "drive/part", p.driver}}, price(p)});
+            break;
+        }
+    }
+    if (remedies.empty() && (of_driver.contains(id) || of_part.contains(id))) {
+        for (const auto& p : match::candidates(plan.context, parts, 20)) {
+            if (!fits(p) || still(p) || p.actuator == channel.actuator) continue;
+            Remedy remedy{"Use the " + p.actuator_name, {{path + "actuator", p.actuator}, {path + "drive/part", p.driver}}, price(p)};
+            if (p.rail != channel.rail && !p.rail.empty()) remedy.edits.push_back({path + "rail", p.rail});
+            if (std::holds_alternative<project::PumpDemand>(channel.demand)) remedy.edits.push_back({path + "calibration/cup_volume", ""}), remedy.edits.push_back({path + "calibration/cup_time", ""});
+            remedies.push_back(std::move(remedy));
+            break;
+        }
     }
     return remedies;
 }
 
-void evaluatePump(const project::Project& project, const project::Parts& parts, const project::Channel& channel, Plan& plan) {
+SignalKind signalOf(const project::Channel& channel, const actuator::Part& part, const driver::DriverPart& driver) {
+    switch (driver.driver_class) {
+        case driver::DriverClass::Pin: return std::holds_alternative<actuator::Fan>(part) ? SignalKind::FanPwm : SignalKind::ServoPulse;
+        case driver::DriverClass::ServoExpander: return SignalKind::ServoPulse;
+        case driver::DriverClass::Chopper:
+        case driver::DriverClass::SerialChopper: return SignalKind::Steps;
+        case driver::DriverClass::RelayBoard:
+        case driver::DriverClass::Contactor:
+        case driver::DriverClass::SsrZeroCrossing:
+        case driver::DriverClass::SsrRandom:
+        case driver::DriverClass::PhaseControl: return SignalKind::Switched;
+        default: break;
+    }
+    const bool moves = std::holds_alternative<actuator::Motor>(part);
+    const bool still = std::holds_alternative<actuator::Coil>(part);
+    return !still && (moves || si(channel.signal.duty) < 1.0 || si(channel.signal.soft_start) > 0.0) ? SignalKind::Pwm : SignalKind::Switched;
+}
+
+void evaluateChannel(const project::Project& project, const project::Parts& parts, const project::Channel& channel, Plan& plan) {
     ChannelPlan out;
     out.id = channel.id;
     out.name = channel.name;
-    auto& pump = out.pump;
-    pump.context = contextOf(project, channel);
-    pump.ask = match::ask(channel.demand);
-    pump.ranked = match::rank(pump.context, parts);
-    const auto place = [&](std::vector<ShownWorking> workings) {
-        for (auto& working : workings) {
+    out.context = contextOf(project, channel);
+    const auto& asked = out.context.ask;
+    const auto place = [&](const std::vector<ShownWorking>& workings) {
+        for (auto working : workings) {
             working.channel = channel.id;
             plan.workings.push_back(std::move(working));
         }
     };
-    place(pump.ask.workings);
-    for (const auto& finding : pump.ask.findings) plan.findings.push_back({finding.id, finding.severity, Stage::Need, channel.id, finding.text, {}});
-    const auto* actuator = project::findPump(parts, channel.actuator);
-    const auto* part = project::findSwitch(parts, channel.drive.part);
-    if (actuator != nullptr && part != nullptr) {
-        pump.chosen = match::judge(pump.context, *actuator, *part);
-        pump.dose_time = pump.chosen->run_time;
-        place(pump.chosen->workings);
-        for (const auto& finding : pump.chosen->findings)
-            plan.findings.push_back({finding.id, finding.severity, finding.id == "dose-over-time" || finding.id == "dose-near-limit" ? Stage::Need : stageOf(finding.id), channel.id, finding.text, remediesFor(finding.id, channel, pump.ranked)});
-        if (pump.chosen->run_time_measured) {
-            pump.measured_flow = of<VolumeFlow>(si(*channel.calibration.cup_volume) / si(*channel.calibration.cup_time));
-            if (pump.chosen->flow && si(*pump.chosen->flow) > 0.0) {
-                const double ratio = si(*pump.measured_flow) / si(*pump.chosen->flow);
+    place(asked.workings);
+    for (const auto& finding : asked.findings) plan.findings.push_back({finding.id, finding.severity, Stage::Need, channel.id, finding.text, {}});
+    const auto* part = match::partOf(out.context, parts, channel.actuator);
+    const auto* driver = project::findDriver(parts, channel.drive.part);
+    if (part != nullptr && driver != nullptr) {
+        out.chosen = match::explain(out.context, *part, *driver, out.context.rails.front());
+        out.protection = match::protection(out.context, *part, *driver, out.context.rails.front());
+        out.dose_time = out.chosen->run_time;
+        out.signal = signalOf(channel, *part, *driver);
+        place(out.chosen->workings);
+        for (const auto& finding : out.chosen->findings)
+            plan.findings.push_back({finding.id, finding.severity, stageOf(finding.id), channel.id, finding.text, finding.severity == Severity::Note ? std::vector<Remedy>{} : remediesFor(finding.id, parts, channel, out)});
+        if (out.chosen->run_time_measured) {
+            out.measured_flow = of<VolumeFlow>(si(*channel.calibration.cup_volume) / si(*channel.calibration.cup_time));
+            if (out.chosen->flow && si(*out.chosen->flow) > 0.0) {
+                const double ratio = si(*out.measured_flow) / si(*out.chosen->flow);
                 if (ratio < 0.8 || ratio > 1.25)
-                    plan.findings.push_back({"flow-off-model", Severity::Warn, Stage::Tune, channel.id, fmt::format("The cup says {}, the data sheets say {}. Look for air, a kink, or a supply that is not what it says.", display(*pump.measured_flow), display(*pump.chosen->flow)), {}});
+                    plan.findings.push_back({"flow-off-model", Severity::Warn, Stage::Tune, channel.id, fmt::format("The cup says {}, the data sheets say {}. Look for air, a kink, or a supply that is not what it says.", display(*out.measured_flow), display(*out.chosen->flow)), {}});
             }
         }
-        if (!actuator->tested)
-            plan.findings.push_back({"sample-first", Severity::Note, Stage::Match, channel.id, fmt::format("No sample of '{}' is marked as tested. Look-alikes differ: run one over a cup before you build it in.", actuator->name), {}});
-    } else if ((!channel.actuator.empty() && actuator == nullptr) || (!channel.drive.part.empty() && part == nullptr)) {
-        plan.findings.push_back({"part-missing", Severity::Stop, Stage::Match, channel.id, fmt::format("'{}' is not in the catalogue.", actuator == nullptr && !channel.actuator.empty() ? channel.actuator : channel.drive.part), {}});
+        const auto& head = actuator::head(*part);
+        if (head.standing == actuator::Standing::Untested) {
+            int alike = 0;
+            for (const auto& other : project.channels) alike += other.actuator == channel.actuator ? 1 : 0;
+            const bool many = alike >= 3;
+            plan.findings.push_back({"sample-first", many ? Severity::Warn : Severity::Note, Stage::Match, channel.id,
+                many ? fmt::format("You plan {} of '{}' and have tested none. Look-alikes vary within one bag.", alike, head.name) : fmt::format("No sample of '{}' is marked as tested. Look-alikes differ: try one before you build it in.", head.name), {}});
+        }
+    } else if ((!channel.actuator.empty() && part == nullptr) || (!channel.drive.part.empty() && driver == nullptr)) {
+        const bool no_part = !channel.actuator.empty() && part == nullptr;
+        plan.findings.push_back({"part-missing", Severity::Stop, Stage::Match, channel.id, fmt::format("'{}' is not in the catalogue. Add it under Parts, or choose another.", no_part ? channel.actuator : channel.drive.part), {}});
     }
     // What is still unknown, and how to find out.
     const auto missing = [&](const std::string& path, const std::string& how = "") {
         if (const auto fact = project::fact(project, path)) plan.missing.push_back({path, channel.name + ": " + fact->label, how.empty() ? fact->hint : how, fact->stage, channel.id});
     };
     const std::string path = "channels/" + channel.id + "/";
-    for (const auto& name : pump.ask.missing) missing(path + "demand/" + name);
+    for (const auto& name : asked.missing) missing(path + "demand/" + name);
     if (channel.actuator.empty()) missing(path + "actuator", "choose one of the ranked candidates");
     if (channel.drive.part.empty()) missing(path + "drive/part", "choose one of the ranked candidates");
-    if (channel.pin.empty()) missing(path + "pin", "any free pin with PWM");
-    if (!channel.calibration.cup_volume) missing(path + "calibration/cup_volume");
-    if (!channel.calibration.cup_time) missing(path + "calibration/cup_time");
+    if (channel.pin.empty()) missing(path + "pin", "any free pin that can do it");
+    if (std::holds_alternative<project::PumpDemand>(channel.demand)) {
+        if (!channel.calibration.cup_volume) missing(path + "calibration/cup_volume");
+        if (!channel.calibration.cup_time) missing(path + "calibration/cup_time");
+    }
+    if (out.signal == SignalKind::ServoPulse) {
+        if (!channel.calibration.pulse_min) missing(path + "calibration/pulse_min");
+        if (!channel.calibration.pulse_max) missing(path + "calibration/pulse_max");
+    }
     plan.channels.push_back(std::move(out));
+}
+
+// The telling figure of a demand.
+void sayNeed(const project::Channel& channel, const match::Ask& asked, Cell& c) {
+    const std::string about = asked.spread ? fmt::format(" ± {:.0f} %", *asked.spread * 100.0) : "";
+    switch (project::channelKind(channel)) {
+        case project::ChannelKind::Turn:
+        case project::ChannelKind::Press:
+            if (asked.torque) c.figure = display(*asked.torque, 2) + about;
+            else if (asked.force) c.figure = display(*asked.force, 2) + about;
+            if (asked.angle && asked.time) c.small = display(*asked.angle, 2) + " in " + displayPlain(*asked.time);
+            else if (asked.speed) c.small = "at " + display(*asked.speed, 2);
+            else if (asked.stroke) c.small = displayPlain(*asked.stroke) + " stroke";
+            return;
+        case project::ChannelKind::Move:
+            if (asked.force) c.figure = display(*asked.force, 2) + about;
+            if (asked.stroke && asked.time) c.small = displayPlain(*asked.stroke) + " in " + displayPlain(*asked.time);
+            return;
+        case project::ChannelKind::Pump:
+            if (asked.flow) c.figure = display(*asked.flow, 2) + about;
+            if (const auto& lift = std::get<project::PumpDemand>(channel.demand).lift) c.small = displayPlain(*lift) + " lift";
+            return;
+        case project::ChannelKind::Blow:
+            if (asked.flow) c.figure = display(*asked.flow, 2) + about;
+            if (asked.pressure) c.small = "against " + display(*asked.pressure, 2);
+            return;
+        case project::ChannelKind::Switch:
+            if (asked.power) c.figure = display(*asked.power, 2);
+            c.small = std::string{labelOf(std::get<project::SwitchDemand>(channel.demand).load)} + " load";
+            return;
+        case project::ChannelKind::Heat:
+            if (asked.power) c.figure = display(*asked.power, 2) + about;
+            if (asked.difference) c.small = "by " + displayPlain(*asked.difference);
+            return;
+    }
+}
+
+// What the chosen part does of it, and the share.
+void sayMatch(const project::Channel& channel, const match::Ask& asked, const match::Pairing& chosen, Cell& c) {
+    const auto& n = chosen.numbers;
+    if (!std::isnan(n.share) && std::isfinite(n.share)) c.share = n.share;
+    const auto kind = project::channelKind(channel);
+    if (kind == project::ChannelKind::Pump || kind == project::ChannelKind::Blow) {
+        if (!chosen.flow) return;
+        c.figure = display(*chosen.flow, 2);
+        if (chosen.head) c.small = "at " + display(*chosen.head, 2) + " head";
+        else if (!std::isnan(n.height)) c.small = "at " + display(Kind::Pressure, n.height, 2);
+        return;
+    }
+    if (kind == project::ChannelKind::Switch) {
+        if (chosen.motor) c.figure = display(*chosen.motor, 2);
+        c.small = chosen.driver_name.substr(0, chosen.driver_name.find(" ·"));
+        c.share.reset();
+        return;
+    }
+    if (std::isnan(n.ability)) return;
+    const Kind of_figure = kind == project::ChannelKind::Heat ? Kind::Power : asked.torque ? Kind::Torque : Kind::Force;
+    const auto wanted = kind == project::ChannelKind::Heat ? (asked.power ? si(*asked.power) : 0.0) : asked.torque ? si(*asked.torque) : asked.force ? si(*asked.force) : 0.0;
+    const auto unit = displayUnit(of_figure, n.ability);
+    c.figure = fmt::format("{} of {}", significant(wanted / unit.factor, 2), display(of_figure, n.ability, 2));
+    if (!std::isnan(n.move_time)) c.small = "moves in " + display(Kind::Duration, n.move_time, 2);
+    else if (!std::isnan(n.speed) && asked.speed) c.small = display(Kind::RotationSpeed, n.speed, 2);
 }
 
 std::string bytes(int n) { return n >= 1000 ? fmt::format("{:.1f} kB", n / 1000.0) : fmt::format("{} B", n); }
@@ -110,7 +229,7 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
     for (std::size_t i = 0; i < project.channels.size(); ++i) {
         const auto& channel = project.channels[i];
         auto& out = plan.channels[i];
-        auto& pump = out.pump;
+        const auto& asked = out.context.ask;
         const auto cell = [&](Stage stage) -> Cell& { return out.cells[static_cast<std::size_t>(stage)]; };
         // The verdict a stage's findings give, for this channel or for the whole gadget.
         const auto judged = [&](Stage stage, Verdict from) {
@@ -120,55 +239,58 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
                     verdict = worse(verdict, finding.severity == Severity::Stop ? Verdict::Breaks : finding.severity == Severity::Warn ? Verdict::Tight : Verdict::Holds);
             return verdict;
         };
-        const auto chosen = pump.chosen;
+        const auto& chosen = out.chosen;
         {
             auto& c = cell(Stage::Need);
             c.family = Family::Hinge;
-            if (pump.ask.flow) c.figure = display(*pump.ask.flow, 2);
-            if (channel.demand.lift) c.small = displayPlain(*channel.demand.lift) + " lift";
-            c.verdict = judged(Stage::Need, pump.ask.flow && pump.ask.head ? Verdict::Holds : Verdict::Unknown);
-            if (chosen && chosen->run_time && channel.demand.run_time_limit) c.share = si(*chosen->run_time) / si(*channel.demand.run_time_limit);
+            sayNeed(channel, asked, c);
+            c.verdict = judged(Stage::Need, match::decisive(asked) && asked.missing.empty() ? Verdict::Holds : Verdict::Unknown);
+            if (chosen && chosen->run_time)
+                if (const auto* pump = std::get_if<project::PumpDemand>(&channel.demand); pump != nullptr && pump->run_time_limit) c.share = si(*chosen->run_time) / si(*pump->run_time_limit);
         }
         {
             auto& c = cell(Stage::Match);
             c.family = Family::Hinge;
-            if (chosen && chosen->flow) {
-                c.figure = display(*chosen->flow, 2);
-                if (chosen->head) c.small = "at " + display(*chosen->head, 2) + " head";
-                if (pump.ask.flow && si(*chosen->flow) > 0.0) c.share = si(*pump.ask.flow) / si(*chosen->flow);
-            } else if (chosen) {
-                c.small = chosen->pump_name.substr(0, chosen->pump_name.find(" ·"));
-            }
-            c.verdict = judged(Stage::Match, chosen && chosen->flow ? chosen->verdict : Verdict::Unknown);
+            if (chosen) sayMatch(channel, asked, *chosen, c);
+            c.verdict = judged(Stage::Match, chosen ? chosen->verdict : Verdict::Unknown);
         }
         {
             auto& c = cell(Stage::Feed);
             c.family = Family::Spark;
             if (chosen && chosen->running) {
-                c.figure = display(*chosen->running, 2) + " run";
-                if (chosen->starting) c.small = display(*chosen->starting, 2) + " at start";
+                c.figure = display(*chosen->running, 2) + (chosen->numbers.rest > 0.0 && out.signal == SignalKind::Steps ? " moving" : " run");
+                if (out.signal == SignalKind::Steps) c.small = display(Kind::Current, chosen->numbers.rest, 2) + " at rest";
+                else if (chosen->starting) c.small = display(*chosen->starting, 2) + " at start";
             }
             if (plan.headline.worst_current && plan.headline.source_current) c.share = si(*plan.headline.worst_current) / si(*plan.headline.source_current);
-            c.verdict = judged(Stage::Feed, c.share ? Verdict::Holds : Verdict::Unknown);
+            c.verdict = judged(Stage::Feed, c.share && chosen ? Verdict::Holds : Verdict::Unknown);
         }
         {
             auto& c = cell(Stage::Pins);
             c.family = Family::Spark;
             c.figure = channel.pin;
+            for (const auto* more : {&channel.direction_pin, &channel.enable_pin, &channel.tach_pin})
+                if (!more->empty()) c.figure += " " + *more;
             const auto pin = board::pinNamed(board::family(project.board.form), channel.pin);
-            if (pin && pin->pwm_timer >= 0) c.small = fmt::format("timer {}, output {}", pin->pwm_timer, pin->pwm_output);
-            else if (pin) c.small = "on and off";
+            if (pin && pin->pwm_timer >= 0 && out.pwm) c.small = fmt::format("timer {}, output {}", pin->pwm_timer, pin->pwm_output);
+            else if (pin) c.small = out.signal == SignalKind::Steps ? "step" : out.signal == SignalKind::ServoPulse ? "servo pulse" : "on and off";
             if (chosen && chosen->pin_peak) c.share = si(*chosen->pin_peak) / board::family(project.board.form).pin_current;
             c.verdict = judged(Stage::Pins, pin ? Verdict::Holds : Verdict::Unknown);
         }
         {
             auto& c = cell(Stage::Pulse);
             c.family = Family::Time;
-            if (pump.pwm) {
-                c.figure = display(pump.pwm->actual_frequency);
-                c.small = si(channel.signal.soft_start) > 0.0 ? "soft start " + displayPlain(channel.signal.soft_start) : fmt::format("{:.0f} steps", si(pump.pwm->steps));
-                if (chosen && chosen->starting && chosen->stalled && si(*chosen->stalled) > 0.0) c.share = si(*chosen->starting) / si(*chosen->stalled);
-            } else if (!channel.pin.empty()) {
+            if (out.pwm) {
+                c.figure = display(out.pwm->actual_frequency);
+                c.small = out.signal == SignalKind::Pwm && si(channel.signal.soft_start) > 0.0 ? "soft start " + displayPlain(channel.signal.soft_start) : fmt::format("{:.0f} steps", si(out.pwm->steps));
+                if (chosen && chosen->starting && chosen->stalled && si(*chosen->stalled) > 0.0 && out.signal == SignalKind::Pwm) c.share = si(*chosen->starting) / si(*chosen->stalled);
+            } else if (out.motion.pulse_from && out.motion.pulse_to) {
+                c.figure = fmt::format("{} to {}", significant(si(*out.motion.pulse_from) * 1e3, 3), display(*out.motion.pulse_to, 3));
+                c.small = "every 20 ms";
+            } else if (out.motion.step_rate) {
+                c.figure = display(*out.motion.peak_rate, 2) + " peak";
+                c.small = fmt::format("{:.0f} steps a move", si(*out.motion.steps));
+            } else if (out.signal == SignalKind::Switched && !channel.pin.empty()) {
                 c.figure = "on, off";
             }
             c.verdict = judged(Stage::Pulse, c.figure.empty() ? Verdict::Unknown : Verdict::Holds);
@@ -180,6 +302,7 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
             for (const auto& cue : project.routine.cues)
                 if (std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& m) { return m.channel == channel.id; })) cues += (cue.input.empty() ? 0 : 1) + (cue.times.empty() ? 0 : 1);
             if (cues > 0) c.figure = fmt::format("{} trigger{}", cues, cues == 1 ? "" : "s");
+            else if (isSwitched(out)) c.small = "no cue yet";
             Verdict verdict = cues > 0 && plan.program ? Verdict::Holds : Verdict::Unknown;
             for (const auto& interlock : project.routine.interlocks) {
                 if (interlock.channel != channel.id) continue;
@@ -214,10 +337,18 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
         {
             auto& c = cell(Stage::Tune);
             c.family = Family::Time;
-            if (pump.dose_time) c.figure = display(*pump.dose_time, 2) + " dose";
-            if (channel.demand.volume) c.small = displayPlain(*channel.demand.volume) + (pump.measured_flow ? ", measured" : ", computed");
-            c.verdict = judged(Stage::Tune, pump.measured_flow && pump.dose_time ? Verdict::Holds : Verdict::Unknown);
-            if (pump.dose_time && channel.demand.run_time_limit) c.share = si(*pump.dose_time) / si(*channel.demand.run_time_limit);
+            if (const auto* pump = std::get_if<project::PumpDemand>(&channel.demand)) {
+                if (out.dose_time) c.figure = display(*out.dose_time, 2) + " dose";
+                if (pump->volume) c.small = displayPlain(*pump->volume) + (out.measured_flow ? ", measured" : ", computed");
+                c.verdict = judged(Stage::Tune, out.measured_flow && out.dose_time ? Verdict::Holds : Verdict::Unknown);
+                if (out.dose_time && pump->run_time_limit) c.share = si(*out.dose_time) / si(*pump->run_time_limit);
+            } else if (out.signal == SignalKind::Switched) {
+                c.figure = "nothing to tune";
+                c.verdict = judged(Stage::Tune, Verdict::Holds);
+            } else {
+                c.small = out.signal == SignalKind::Unknown ? "" : "not run yet";
+                c.verdict = judged(Stage::Tune, Verdict::Unknown);
+            }
         }
         {
             auto& c = cell(Stage::Log);
@@ -255,6 +386,11 @@ const ChannelPlan* findChannel(const Plan& plan, std::string_view id) {
     return nullptr;
 }
 
+bool isSwitched(const ChannelPlan& channel) {
+    if (channel.signal == SignalKind::ServoPulse || channel.signal == SignalKind::Steps) return false;
+    return channel.signal != SignalKind::Unknown || !channel.context.ask.positional;
+}
+
 const char* hazardTitle(std::string_view id) {
     static constexpr std::array<std::pair<std::string_view, const char*>, 9> titles{{
         {"mains-present", "Mains voltage"}, {"lithium-present", "Lithium cells"}, {"capacitor-stored", "A charged capacitor"},
@@ -279,7 +415,7 @@ Plan evaluate(const project::Project& project, const project::Parts& parts, cons
         if (!source.voltage) plan.missing.push_back({path + "voltage", source.name + ": volts", "printed on it; check with a meter", Stage::Feed, ""});
         if (!source.current) plan.missing.push_back({path + "current", source.name + ": amps", "printed on it", Stage::Feed, ""});
     }
-    for (const auto& channel : project.channels) evaluatePump(project, parts, channel, plan);
+    for (const auto& channel : project.channels) evaluateChannel(project, parts, channel, plan);
     evaluatePins(project, parts, plan);
     evaluateFeed(project, plan);
     evaluateBehaviour(project, evidence, plan);

@@ -32,9 +32,19 @@ void add(Plan& plan, const Finding& finding, std::vector<Remedy> remedies, const
     plan.findings.push_back({finding.id, finding.severity, Stage::Feed, channel, finding.text, std::move(remedies)});
 }
 
+bool needsFlyback(const ChannelPlan& channel) {
+    return std::any_of(channel.protection.begin(), channel.protection.end(), [](const match::Protection& p) { return p.what == "flyback diode"; });
+}
+
 std::string fuseText(double amps) { return exactText(Kind::Current, amps); }
 
 }  // namespace
+
+bool onMains(const project::Channel& channel) {
+    if (const auto* load = std::get_if<project::SwitchDemand>(&channel.demand)) return load->feeding == project::Feeding::Mains;
+    if (const auto* heat = std::get_if<project::HeatDemand>(&channel.demand)) return heat->feeding == project::Feeding::Mains;
+    return false;
+}
 
 bool feedsItself(const project::Project& project, std::string_view rail) {
     std::string at{rail};
@@ -73,13 +83,13 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
     bool all_known = true;
     for (const auto& channel : project.channels) {
         const auto* channel_plan = findChannel(plan, channel.id);
-        const auto& chosen = channel_plan->pump.chosen;
+        const auto& chosen = channel_plan->chosen;
         if (!chosen || !chosen->running || !chosen->starting || !chosen->stalled) {
             all_known = false;
             continue;
         }
-        own[channel.rail] += {0.0, si(*chosen->running), si(*chosen->starting), si(*chosen->stalled)};
-        // A relay board's coil loads the logic rail while the pump runs.
+        if (!onMains(channel)) own[channel.rail] += {chosen->numbers.rest, si(*chosen->running), std::max(si(*chosen->starting), si(*chosen->running)), std::max(si(*chosen->stalled), si(*chosen->running))};
+        // A relay's coil loads the logic rail while it is on.
         if (!chosen->junction && chosen->heat) {
             if (const auto logic = railVoltage(project, project.board.rail); logic && si(*logic) > 0.0) {
                 const double coil = si(*chosen->heat) / si(*logic);
@@ -188,7 +198,8 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
             }
         }
         const Load& movers = own[rail.id];
-        if (movers.starting > movers.rest && load.running > 0.0) {
+        const bool carries = std::any_of(project.channels.begin(), project.channels.end(), [&](const project::Channel& c) { return c.rail == rail.id && !onMains(c); });
+        if (carries && movers.starting > 0.0 && load.running > 0.0) {
             power::Fuse in;
             in.running_current = of<Current>(load.running);
             if (const auto worked = power::fuse(in); worked) {
@@ -197,7 +208,7 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
                 std::vector<Remedy> remedies;
                 if (standard) remedies.push_back({fmt::format("Fit {} slow", display(*standard)), {{path + "fuse", fuseText(si(*standard))}}, "a fuse and its holder"});
                 if (!rail.fuse)
-                    add(plan, {"fuse-missing", Severity::Warn, fmt::format("{} has no fuse. If a pump jams, {} flow until something burns.", rail.name, display(Kind::Current, load.stalled))}, remedies);
+                    add(plan, {"fuse-missing", Severity::Warn, fmt::format("{} has no fuse. If something jams, {} flow until something burns.", rail.name, display(Kind::Current, load.stalled))}, remedies);
                 else if (si(*rail.fuse) < si(worked->result.smallest_rating) * (1 - 1e-9))
                     add(plan, {"fuse-small", Severity::Warn, fmt::format("The fuse is {}; running draws {} and would age it.", display(*rail.fuse), display(Kind::Current, load.running))}, remedies);
                 else if (si(*rail.fuse) > load.stalled)
@@ -213,8 +224,6 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
                 add(plan, {"out-of-guaranteed-range", Severity::Stop, fmt::format("The board gets {}; at {:.0f} MHz it is only guaranteed down to {:.2f} V.", display(*out.lowest), family.clock / 1e6, family.guaranteed_floor)}, {});
             if (out.voltage && si(*out.voltage) > family.logic * 1.1)
                 add(plan, {"rail-over", Severity::Stop, fmt::format("{} gives {}; the board takes {:.1f} V.", rail.name, display(*out.voltage), family.logic)}, {{fmt::format("Set it to {:.1f} V", family.logic), {{path + "voltage", exactText(Kind::Voltage, family.logic)}}, ""}});
-            if (movers.starting > family.own_current + 0.1)
-                add(plan, {"mover-on-logic-rail", Severity::Warn, fmt::format("{} start on the board's own rail: expect random resets.", display(Kind::Current, movers.starting - family.own_current))}, {});
         }
         plan.rails.push_back(out);
     }
@@ -246,10 +255,10 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
 
     for (const auto& channel : project.channels) {
         const auto* channel_plan = findChannel(plan, channel.id);
-        const auto& chosen = channel_plan->pump.chosen;
+        const auto& chosen = channel_plan->chosen;
         if (!chosen || !chosen->motor) continue;
-        if (!channel.drive.flyback_diode)
-            add(plan, {"no-flyback-path", Severity::Stop, fmt::format("{} has no flyback diode: at switch-off its winding drives the switch far above {}.", channel.name, channel_plan->pump.context.supply ? display(*channel_plan->pump.context.supply) : "the rail")},
+        if (!channel.drive.flyback_diode && needsFlyback(*channel_plan))
+            add(plan, {"no-flyback-path", Severity::Stop, fmt::format("{} has no flyback diode: at switch-off its winding drives the switch far above {}.", channel.name, channel_plan->context.rails.front().volts ? display(*channel_plan->context.rails.front().volts) : "the rail")},
                 {{"Fit a diode", {{"channels/" + channel.id + "/drive/flyback_diode", "yes"}}, "a few cents; stripe to the plus side"}}, channel.id);
     }
 }

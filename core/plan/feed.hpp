@@ -8,6 +8,8 @@ namespace hinge::plan {
 [[nodiscard]] std::optional<Voltage> railVoltage(const project::Project& project, std::string_view rail);
 /// The wire of a rail, there and back. @source iec-60028
 [[nodiscard]] Resistance railWire(const power::Rail& rail);
+/// True when its load hangs on the mains, not on a rail.
+[[nodiscard]] bool onMains(const project::Channel& channel);
 /// True when following `from` leads back to the rail itself.
 [[nodiscard]] bool feedsItself(const project::Project& project, std::string_view rail);
 

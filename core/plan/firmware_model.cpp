@@ -1,5 +1,9 @@
 #include "plan/firmware_model.hpp"
+#include "match/system_curve.hpp"
+#include "plan/feed.hpp"
 #include "quantity/text.hpp"
+#include <algorithm>
+#include <cmath>
 #include <fmt/format.h>
 
 namespace hinge::plan {
@@ -19,10 +23,20 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
     model.gadget = project.brief.name;
     model.family = board::family(project.board.form);
     model.program = *plan.program;
+    for (const auto* channel : switchedChannels(project, plan)) {
+        const auto pin = board::pinNamed(model.family, channel->pin);
+        if (!pin) return fail(ErrorCode::Missing, "channels/" + channel->id + "/pin", channel->pin, "a pin of this board");
+        model.outputs.push_back({*pin, findChannel(plan, channel->id)->pwm});
+    }
+    // Lines that no cue drives stand in their safe state from the first instruction on.
     for (const auto& channel : project.channels) {
-        const auto pin = board::pinNamed(model.family, channel.pin);
-        if (!pin) return fail(ErrorCode::Missing, "channels/" + channel.id + "/pin", channel.pin, "a pin of this board");
-        model.outputs.push_back({*pin, findChannel(plan, channel.id)->pump.pwm});
+        const auto& planned = *findChannel(plan, channel.id);
+        const auto hold = [&](const std::string& name, bool high, const std::string& why) {
+            if (const auto pin = board::pinNamed(model.family, name)) model.held.push_back({*pin, high, why});
+        };
+        if (!isSwitched(planned)) hold(channel.pin, false, channel.name + ": no pulse, so it does not move");
+        hold(channel.direction_pin, false, channel.name + ": one direction");
+        hold(channel.enable_pin, planned.signal == SignalKind::Steps, channel.name + (planned.signal == SignalKind::Steps ? ": its driver asleep, active low" : ": off"));
     }
     for (const auto& input : project.inputs) {
         const auto pin = board::pinNamed(model.family, input.pin);
@@ -35,26 +49,58 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
     return firmware::emit(model);
 }
 
+std::vector<const project::Channel*> switchedChannels(const project::Project& project, const Plan& plan) {
+    std::vector<const project::Channel*> list;
+    for (const auto& channel : project.channels)
+        if (const auto* planned = findChannel(plan, channel.id); planned != nullptr && isSwitched(*planned)) list.push_back(&channel);
+    return list;
+}
+
+namespace {
+
+// A pump with its tube and tank.
+plant::PumpFigures pumpFigures(const project::Channel& channel, const actuator::Pump& pump, const ChannelPlan& planned, double supply) {
+    plant::PumpFigures figures;
+    const double nominal = si(pump.nominal_voltage), winding = nominal / si(*pump.stall_current);
+    figures.supply = supply;
+    figures.resistance = winding + si(planned.context.rails.front().wire);
+    figures.running = si(*pump.running_current);
+    figures.nominal_back = nominal - figures.running * winding;
+    if (pump.inductance) figures.inductance = si(*pump.inductance);
+    if (planned.pwm) figures.period = 1.0 / si(planned.pwm->actual_frequency);
+    figures.spin_up = pump.spin_up_time ? si(*pump.spin_up_time) : 0.05;
+    const auto& demand = std::get<project::PumpDemand>(channel.demand);
+    for (double n = 0.0; n < 1.3; n += figures.speed_step)
+        figures.flow.push_back(n > 0.0 ? match::crossing(demand, match::curveAt(pump, n)).value_or(0.0) : 0.0);
+    return figures;
+}
+
+// Anything else that is switched, by its three currents: what it starts with, runs at, and how soon.
+plant::PumpFigures loadFigures(const project::Channel& channel, const actuator::Part& part, const ChannelPlan& planned, double supply) {
+    plant::PumpFigures figures;
+    const auto& chosen = *planned.chosen;
+    const double running = onMains(channel) ? 0.0 : std::max(1e-6, si(*chosen.running)), starting = onMains(channel) ? 0.0 : std::max(running, chosen.stalled ? si(*chosen.stalled) : running);
+    figures.supply = supply;
+    figures.resistance = starting > 0.0 ? supply / starting : 1e9;
+    figures.running = running;
+    figures.nominal_back = std::max(0.0, supply - running * figures.resistance);
+    const bool turns = std::holds_alternative<actuator::Motor>(part) || std::holds_alternative<actuator::Fan>(part);
+    figures.spin_up = std::holds_alternative<actuator::Fan>(part) ? 0.6 : turns ? 0.12 : 1e-3;
+    return figures;
+}
+
+}  // namespace
+
 Result<std::vector<plant::PumpFigures>> plantsOf(const project::Project& project, const project::Parts& parts, const Plan& plan) {
     std::vector<plant::PumpFigures> list;
-    for (const auto& channel : project.channels) {
-        const auto* pump = project::findPump(parts, channel.actuator);
-        const auto& numbers = findChannel(plan, channel.id)->pump;
-        if (pump == nullptr || !numbers.chosen || !numbers.chosen->running || !numbers.context.supply)
-            return fail(ErrorCode::Missing, "channels/" + channel.id, "", "a pump, a switch and a supply whose figures are known");
-        plant::PumpFigures figures;
-        const double nominal = si(pump->nominal_voltage);
-        const double winding = nominal / si(*pump->stall_current);
-        figures.supply = si(*numbers.context.supply);
-        figures.resistance = winding + si(numbers.context.wire);
-        figures.running = si(*pump->running_current);
-        figures.nominal_back = nominal - figures.running * winding;
-        if (pump->inductance) figures.inductance = si(*pump->inductance);
-        if (numbers.pwm) figures.period = 1.0 / si(numbers.pwm->actual_frequency);
-        figures.spin_up = pump->spin_up_time ? si(*pump->spin_up_time) : 0.05;
-        for (double n = 0.0; n < 1.3; n += figures.speed_step)
-            figures.flow.push_back(n > 0.0 ? match::crossing(channel.demand, match::curveAt(*pump, n)).value_or(0.0) : 0.0);
-        list.push_back(std::move(figures));
+    for (const auto* channel : switchedChannels(project, plan)) {
+        const auto& planned = *findChannel(plan, channel->id);
+        const auto* part = match::partOf(planned.context, parts, channel->actuator);
+        const double supply = match::supplyOf(planned.context, planned.context.rails.front());
+        if (part == nullptr || !planned.chosen || !planned.chosen->running || std::isnan(supply))
+            return fail(ErrorCode::Missing, "channels/" + channel->id, "", "a part, a driver and a supply whose figures are known");
+        const auto* pump = std::get_if<actuator::Pump>(part);
+        list.push_back(pump != nullptr ? pumpFigures(*channel, *pump, planned, supply) : loadFigures(*channel, *part, planned, supply));
     }
     return list;
 }
@@ -71,37 +117,96 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
     if (const auto* rail = project::findRail(project, project.board.rail)) wires.push_back({rail->name, std::string{"board, "} + (project.board.form == board::BoardForm::Uno16 ? "5 V pin" : "VCC pin"), "not the raw input: that has a regulator of its own"});
     wires.push_back({"every source's minus", "board GND", "one common ground, star-wired at the supply"});
     for (const auto& channel : project.channels) {
-        const auto* part = project::findSwitch(parts, channel.drive.part);
+        const auto* driver = project::findDriver(parts, channel.drive.part);
         const auto* rail = project::findRail(project, channel.rail);
         const std::string rail_name = rail != nullptr ? rail->name : "?";
-        const auto& chosen = findChannel(plan, channel.id)->pump.chosen;
-        if (part == nullptr) continue;
-        switch (part->switch_class) {
-            case driver::SwitchClass::Mosfet:
-                wires.push_back({"board " + channel.pin, channel.name + " MOSFET gate", "through " + displayPlain(channel.drive.gate_resistor)});
-                wires.push_back({channel.drive.pulldown_side == driver::PulldownSide::Pin ? "board " + channel.pin : channel.name + " MOSFET gate", "ground", "pull-down " + displayPlain(channel.drive.pulldown)});
-                wires.push_back({channel.name + " MOSFET source", "ground", ""});
-                wires.push_back({channel.name + " motor −", channel.name + " MOSFET drain", ""});
+        const auto& planned = *findChannel(plan, channel.id);
+        if (driver == nullptr) continue;
+        const std::string pin = "board " + channel.pin, it = channel.name + " ";
+        const auto wire = [&](std::string from, std::string to, std::string note = "") { wires.push_back({std::move(from), std::move(to), std::move(note)}); };
+        using driver::DriverClass;
+        switch (driver->driver_class) {
+            case DriverClass::Mosfet:
+                wire(pin, it + "MOSFET gate", "through " + displayPlain(channel.drive.gate_resistor));
+                wire(channel.drive.pulldown_side == driver::PulldownSide::Pin ? pin : it + "MOSFET gate", "ground", "pull-down " + displayPlain(channel.drive.pulldown));
+                wire(it + "MOSFET source", "ground");
+                wire(it + "−", it + "MOSFET drain");
+                wire(rail_name, it + "+");
                 break;
-            case driver::SwitchClass::Darlington:
-                wires.push_back({"board " + channel.pin, channel.name + " Darlington base", chosen && chosen->base_resistor ? "through " + displayPlain(*chosen->base_resistor) : ""});
-                wires.push_back({channel.name + " Darlington emitter", "ground", ""});
-                wires.push_back({channel.name + " motor −", channel.name + " Darlington collector", ""});
+            case DriverClass::Npn:
+            case DriverClass::Darlington: {
+                const std::string name = driver->driver_class == DriverClass::Npn ? "transistor" : "Darlington";
+                wire(pin, it + name + " base", planned.chosen && planned.chosen->base_resistor ? "through " + displayPlain(*planned.chosen->base_resistor) : "");
+                wire(it + name + " emitter", "ground");
+                wire(it + "−", it + name + " collector");
+                wire(rail_name, it + "+");
                 break;
-            case driver::SwitchClass::RelayBoard:
-                wires.push_back({"board " + channel.pin, channel.name + " relay board IN", ""});
-                wires.push_back({"board 5 V", channel.name + " relay board VCC", ""});
-                wires.push_back({channel.name + " motor −", channel.name + " relay contact", "normally open; other side to ground"});
+            }
+            case DriverClass::HighSide:
+                wire(pin, it + "high-side module IN");
+                wire(rail_name, it + "high-side module +");
+                wire(it + "high-side module OUT", it + "+");
+                wire(it + "−", "ground");
+                break;
+            case DriverClass::HBridge:
+            case DriverClass::HalfBridge:
+                wire(pin, it + "bridge PWM");
+                if (!channel.direction_pin.empty()) wire("board " + channel.direction_pin, it + "bridge DIR");
+                wire(rail_name, it + "bridge +");
+                wire(it + "bridge −", "ground");
+                wire(it + "bridge OUT 1", it + "wire 1");
+                wire(it + "bridge OUT 2", it + "wire 2");
+                break;
+            case DriverClass::Chopper:
+            case DriverClass::SerialChopper:
+                wire(pin, it + "carrier STEP");
+                if (!channel.direction_pin.empty()) wire("board " + channel.direction_pin, it + "carrier DIR");
+                if (!channel.enable_pin.empty()) wire("board " + channel.enable_pin, it + "carrier ENABLE", "low is on");
+                wire(rail_name, it + "carrier motor supply", "capacitor within 5 cm");
+                wire("board 5 V", it + "carrier logic supply");
+                wire(it + "carrier grounds", "ground");
+                wire(it + "carrier coil A", it + "winding A", "never unplug it while the power is on");
+                wire(it + "carrier coil B", it + "winding B");
+                break;
+            case DriverClass::Pin:
+                wire(pin, it + "signal wire", std::holds_alternative<project::BlowDemand>(channel.demand) ? "through an open collector" : "through 330 Ω");
+                wire(rail_name, it + "+");
+                wire(it + "−", "ground");
+                break;
+            case DriverClass::ServoExpander:
+                wire("board bus", it + "expander", "data and clock, or serial");
+                wire(rail_name, it + "expander's servo supply");
+                wire(it + "expander output", it + "servo plug");
+                break;
+            case DriverClass::RelayBoard:
+            case DriverClass::Contactor:
+                wire(pin, it + "relay board IN");
+                wire("board 5 V", it + "relay board VCC");
+                if (onMains(channel)) {
+                    wire("mains live, after fuse and switch", it + "relay contact", "by or under a licensed electrician; follow your local code");
+                    wire(it + "relay contact, normally open", it + "live");
+                } else {
+                    wire(it + "−", it + "relay contact", "normally open; other side to ground");
+                    wire(rail_name, it + "+");
+                }
+                break;
+            case DriverClass::SsrZeroCrossing:
+            case DriverClass::SsrRandom:
+            case DriverClass::PhaseControl:
+                wire(pin, it + "solid-state relay IN +");
+                wire(it + "solid-state relay IN −", "ground");
+                wire("mains live, after fuse and switch", it + "solid-state relay", "by or under a licensed electrician; follow your local code");
+                wire(it + "solid-state relay, load side", it + "live");
                 break;
         }
-        wires.push_back({rail_name, channel.name + " motor +", ""});
-        if (channel.drive.flyback_diode) wires.push_back({channel.name + " motor −", rail_name, "flyback diode, stripe to " + rail_name});
+        if (!channel.tach_pin.empty()) wire("board " + channel.tach_pin, it + "tach wire", "pull-up on");
+        if (channel.drive.flyback_diode && std::any_of(planned.protection.begin(), planned.protection.end(), [](const auto& p) { return p.what == "flyback diode"; })) wire(it + "−", rail_name, "flyback diode, stripe to " + rail_name);
     }
     for (const auto& input : project.inputs) wires.push_back({"board " + input.pin, input.name + " contact", "other side to ground; the board's own pull-up is on"});
     return wires;
 }
 
-std::vector<PartLine> partsList(const project::Project& project, const project::Parts& parts, const Plan&) {
+std::vector<PartLine> partsList(const project::Project& project, const project::Parts& parts, const Plan& plan) {
     std::vector<PartLine> lines;
     lines.push_back({1, std::string{labelOf(project.board.form)}, std::nullopt});
     for (const auto& source : project.sources)
@@ -111,9 +216,15 @@ std::vector<PartLine> partsList(const project::Project& project, const project::
         if (rail.fuse) lines.push_back({1, "fuse " + display(*rail.fuse) + " slow, with holder", std::nullopt});
     }
     for (const auto& channel : project.channels) {
-        if (const auto* pump = project::findPump(parts, channel.actuator)) lines.push_back({1, pump->name, pump->price});
-        if (const auto* part = project::findSwitch(parts, channel.drive.part)) lines.push_back({1, part->name, part->price});
-        if (channel.drive.flyback_diode) lines.push_back({1, "flyback diode, Schottky, above the rail's volts", std::nullopt});
+        const auto& planned = *findChannel(plan, channel.id);
+        const auto price = [](const actuator::PartHead& head) { return head.drawer ? std::optional(of<Ratio>(0.0)) : head.price; };
+        if (const auto* part = project::findActuator(parts, channel.actuator)) lines.push_back({1, actuator::head(*part).name, price(actuator::head(*part))});
+        if (const auto* driver = project::findDriver(parts, channel.drive.part); driver != nullptr && driver->driver_class != driver::DriverClass::Pin) lines.push_back({1, driver->name, price(*driver)});
+        for (const auto& extra : planned.protection) {
+            if (extra.what == "flyback diode" && !channel.drive.flyback_diode) continue;
+            if (extra.what == "reference voltage" || extra.what == "sleep and reset straps") continue;
+            lines.push_back({1, extra.what + ", " + extra.value, std::nullopt});
+        }
     }
     for (const auto& input : project.inputs) lines.push_back({1, labelOf(input.kind), std::nullopt});
     return lines;

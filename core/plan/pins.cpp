@@ -1,8 +1,12 @@
 #include "plan/pins.hpp"
 #include "driver/gate_network.hpp"
+#include "quantity/constants.hpp"
 #include "quantity/series.hpp"
 #include "quantity/text.hpp"
+#include "timing/servo_pulse.hpp"
+#include "timing/steps.hpp"
 #include <algorithm>
+#include <cmath>
 #include <fmt/format.h>
 #include <map>
 #include <set>
@@ -14,6 +18,76 @@ void add(Plan& plan, const Finding& finding, Stage stage, const std::string& cha
     plan.findings.push_back({finding.id, finding.severity, stage, channel, finding.text, std::move(remedies)});
 }
 
+constexpr double fan_pwm_frequency = 25e3;  // Hz, the middle of the 21 to 28 kHz that 4-wire fans take (common practice, no published source)
+
+// Lines that a driver has besides its main one.
+struct Line {
+    const char* name;
+    const char* field;
+    std::string pin;
+    bool output = true;
+};
+std::vector<Line> linesOf(const ChannelPlan& plan, const project::Channel& channel) {
+    std::vector<Line> lines;
+    if (plan.signal == SignalKind::Steps || (plan.signal == SignalKind::Pwm && plan.context.ask.both_ways)) lines.push_back({"direction", "direction_pin", channel.direction_pin});
+    if (plan.signal == SignalKind::Steps) lines.push_back({"enable", "enable_pin", channel.enable_pin});
+    if (!channel.tach_pin.empty()) lines.push_back({"tach", "tach_pin", channel.tach_pin, false});
+    return lines;
+}
+
+// The pulses of a servo's or a stepper's move.
+void evaluateMotion(const project::Channel& channel, const project::Parts& parts, Plan& plan, ChannelPlan& out) {
+    const auto* part = match::partOf(out.context, parts, channel.actuator);
+    const auto& asked = out.context.ask;
+    if (part == nullptr || !asked.angle || !asked.time) return;
+    const double ratio = out.context.gear_ratio;
+    const auto show = [&](const char* title, const auto& worked) {
+        plan.workings.push_back({title, Stage::Pulse, channel.id, worked.steps, worked.verdict});
+        for (const auto& finding : worked.findings) add(plan, finding, Stage::Pulse, channel.id);
+    };
+    if (const auto* servo = std::get_if<actuator::Servo>(part); servo != nullptr && out.signal == SignalKind::ServoPulse) {
+        if (!channel.calibration.pulse_min || !channel.calibration.pulse_max || !servo->range) return;
+        const auto pulseAt = [&](double angle) {
+            timing::ServoPulse in;
+            in.pulse_min = *channel.calibration.pulse_min;
+            in.pulse_max = *channel.calibration.pulse_max;
+            in.angle_range = *servo->range;
+            in.angle = of<Angle>(angle);
+            return timing::servoPulse(in);
+        };
+        // The move stands in the middle of the servo's range, so that travel is left on both sides.
+        const double sweep = si(*asked.angle) * ratio, start = std::max(0.0, (si(*servo->range) - sweep) / 2.0);
+        const auto from = pulseAt(start), to = pulseAt(start + sweep);
+        if (from && to) {
+            show("pulse at the end of the move", *to);
+            out.motion.pulse_from = from->result.pulse;
+            out.motion.pulse_to = to->result.pulse;
+        }
+    }
+    if (const auto* stepper = std::get_if<actuator::Stepper>(part); stepper != nullptr && out.signal == SignalKind::Steps) {
+        timing::StepTiming in;
+        in.steps_per_turn = of<Count>(std::round(si(stepper->steps_per_turn) * si(stepper->gear_ratio) * ratio));
+        in.microsteps = channel.signal.microsteps;
+        in.travel_per_turn = {2.0 * constants::pi, Kind::Angle};
+        in.distance = {si(*asked.angle), Kind::Angle};
+        if (asked.travel_per_turn && asked.stroke) in.travel_per_turn = {si(*asked.travel_per_turn), Kind::Length}, in.distance = {si(*asked.stroke), Kind::Length};
+        in.duration = *asked.time;
+        const auto worked = timing::stepTiming(in);
+        if (!worked) return;
+        show("steps of one move", *worked);
+        out.motion.steps = worked->result.steps;
+        out.motion.step_rate = worked->result.step_rate;
+        const double steps = si(worked->result.steps), time = si(*asked.time);
+        out.motion.peak_rate = of<Frequency>(2.0 * steps / time);
+        if (steps < 2.0) return;
+        timing::StepProfile profile;
+        profile.steps = worked->result.steps;
+        profile.rate = of<Frequency>(2.0 * steps / time);
+        profile.acceleration = of<StepAcceleration>(4.0 * steps / (time * time));
+        if (const auto ramp = timing::stepProfile(profile)) show("its ramp, triangular", *ramp);
+    }
+}
+
 }  // namespace
 
 double sketchTimerFrequency(const board::Family& family) { return family.clock / (64.0 * 256.0); }
@@ -21,8 +95,12 @@ double sketchTimerFrequency(const board::Family& family) { return family.clock /
 void evaluatePins(const project::Project& project, const project::Parts& parts, Plan& plan) {
     const auto& family = board::family(project.board.form);
     std::map<std::string, std::vector<std::string>> users;  // by pin: who sits on it
-    for (const auto& channel : project.channels)
+    for (const auto& channel : project.channels) {
         if (!channel.pin.empty()) users[channel.pin].push_back(channel.name);
+        if (!channel.direction_pin.empty()) users[channel.direction_pin].push_back(channel.name + ", direction");
+        if (!channel.enable_pin.empty()) users[channel.enable_pin].push_back(channel.name + ", enable");
+        if (!channel.tach_pin.empty()) users[channel.tach_pin].push_back(channel.name + ", tach");
+    }
     for (const auto& input : project.inputs)
         if (!input.pin.empty()) users[input.pin].push_back(input.name);
     const auto freePin = [&](bool pwm) -> std::optional<board::Pin> {
@@ -50,49 +128,62 @@ void evaluatePins(const project::Project& project, const project::Parts& parts, 
 
     for (const auto& channel : project.channels) {
         auto& channel_plan = *std::find_if(plan.channels.begin(), plan.channels.end(), [&](const ChannelPlan& c) { return c.id == channel.id; });
+        const auto* part = project::findDriver(parts, channel.drive.part);
+        evaluateMotion(channel, parts, plan, channel_plan);
+        for (const auto& line : linesOf(channel_plan, channel)) {
+            const std::string line_path = "channels/" + channel.id + "/" + line.field;
+            if (line.pin.empty()) {
+                plan.missing.push_back({line_path, channel.name + ": " + std::string{line.name} + " pin", "any free pin", Stage::Pins, channel.id});
+                continue;
+            }
+            common(channel.name + ", " + line.name, line.pin, line_path, channel.id, false);
+            plan.pins.push_back({line.pin, channel.id, std::string{line.name} + " of " + channel.name, Verdict::Holds, line.output});
+        }
         if (channel.pin.empty()) continue;
-        const auto* part = project::findSwitch(parts, channel.drive.part);
-        const bool relay = part != nullptr && part->switch_class == driver::SwitchClass::RelayBoard;
-        const bool wants_pwm = !relay && (si(channel.signal.duty) < 1.0 || si(channel.signal.soft_start) > 0.0);
+        const bool fan = channel_plan.signal == SignalKind::FanPwm;
+        const bool wants_pwm = fan || channel_plan.signal == SignalKind::Pwm;
+        const Frequency asked = fan ? of<Frequency>(fan_pwm_frequency) : channel.signal.frequency;
         const std::string path = "channels/" + channel.id + "/pin";
         const auto pin = common(channel.name, channel.pin, path, channel.id, wants_pwm);
-        PinUse use{channel.pin, channel.id, "drives " + channel.name, Verdict::Holds, true};
+        const char* does = channel_plan.signal == SignalKind::Steps ? "steps " : channel_plan.signal == SignalKind::ServoPulse ? "places " : "drives ";
+        PinUse use{channel.pin, channel.id, does + channel.name, Verdict::Holds, true};
         if (pin && wants_pwm && pin->pwm_timer < 0)
-            add(plan, {"pin-cannot", Severity::Stop, fmt::format("{} has no PWM; a soft start or part power needs it.", channel.pin)}, Stage::Pins, channel.id, moveTo(path, true));
+            add(plan, {"pin-cannot", Severity::Stop, fmt::format("{} has no PWM; {} needs it.", channel.pin, fan ? "a 4-wire fan" : "a soft start or part power")}, Stage::Pins, channel.id, moveTo(path, true));
         if (pin && pin->pwm_timer >= 0 && wants_pwm) {
             timing::PwmTimer in;
             in.mcu = family.mcu;
             in.clock = of<Frequency>(family.clock);
             in.timer = of<Count>(pin->pwm_timer);
-            in.frequency = channel.signal.frequency;
+            in.frequency = asked;
             const double fixed = sketchTimerFrequency(family);
             if (pin->pwm_timer == 0) {
                 // The sketch's clock lives on this timer: its frequency is what it is.
                 in.frequency = of<Frequency>(fixed);
                 in.mode = timing::PwmMode::Fast;
-                if (std::abs(si(channel.signal.frequency) / fixed - 1.0) > 0.01) {
-                    std::vector<Remedy> remedies{{fmt::format("Use {}", display(Kind::Frequency, fixed)), {{"channels/" + channel.id + "/signal/frequency", exactText(Kind::Frequency, fixed)}}, "costs nothing"}};
+                if (std::abs(si(asked) / fixed - 1.0) > 0.01) {
+                    std::vector<Remedy> remedies;
+                    if (!fan) remedies.push_back({fmt::format("Use {}", display(Kind::Frequency, fixed)), {{"channels/" + channel.id + "/signal/frequency", exactText(Kind::Frequency, fixed)}}, "costs nothing"});
                     for (const auto& other : family.pins)
                         if (other.pwm_timer == 1 && users[std::string{other.name}].empty() && other.shares.empty()) remedies.push_back({fmt::format("Move it to {}", other.name), {{path, std::string{other.name}}}, "one wire moves"});
-                    add(plan, {"timer-clash", Severity::Stop, fmt::format("{} hangs on timer 0, which keeps the sketch's clock at {}; it cannot give {}.", channel.pin, display(Kind::Frequency, fixed), display(channel.signal.frequency))}, Stage::Pins, channel.id, remedies);
+                    add(plan, {fan ? "fan-wrong-pwm" : "timer-clash", Severity::Stop, fmt::format("{} hangs on timer 0, which keeps the sketch's clock at {}; it cannot give {}.", channel.pin, display(Kind::Frequency, fixed), display(asked))}, Stage::Pins, channel.id, remedies);
                 }
             }
             const auto worked = timing::pwmTimer(in);
             if (worked) {
-                channel_plan.pump.pwm = worked->result;
+                channel_plan.pwm = worked->result;
                 plan.workings.push_back({"PWM on timer " + std::to_string(pin->pwm_timer), Stage::Pulse, channel.id, worked->steps, worked->verdict});
                 if (pin->pwm_output == 'A' && !worked->findings.empty())
                     add(plan, {"pin-cannot", Severity::Stop, fmt::format("{} is output A of timer {}, which this frequency takes for its TOP.", channel.pin, pin->pwm_timer)}, Stage::Pins, channel.id, moveTo(path, true));
             } else {
-                add(plan, {"frequency-out-of-reach", Severity::Stop, fmt::format("Timer {} cannot give {}: {}.", pin->pwm_timer, display(channel.signal.frequency), worked.error().accepted)}, Stage::Pulse, channel.id,
+                add(plan, {"frequency-out-of-reach", Severity::Stop, fmt::format("Timer {} cannot give {}: {}.", pin->pwm_timer, display(asked), worked.error().accepted)}, Stage::Pulse, channel.id,
                     {{fmt::format("Use {}", display(Kind::Frequency, fixed)), {{"channels/" + channel.id + "/signal/frequency", exactText(Kind::Frequency, fixed)}}, "costs nothing"}});
             }
-            const double f = channel_plan.pump.pwm ? si(channel_plan.pump.pwm->actual_frequency) : 0.0;
-            if (si(channel.signal.duty) < 1.0 && f > 20.0 && f < 18000.0)
+            const double f = channel_plan.pwm ? si(channel_plan.pwm->actual_frequency) : 0.0;
+            if (!fan && si(channel.signal.duty) < 1.0 && f > 20.0 && f < 18000.0)
                 add(plan, {"audible-pwm", Severity::Warn, fmt::format("{} can be heard while {} runs at {}.", display(Kind::Frequency, f), channel.name, display(channel.signal.duty))}, Stage::Pulse, channel.id,
-                    {{"Run it at full power", {{"channels/" + channel.id + "/signal/duty", "1"}}, "a shorter dose"}});
+                    {{"Run it at full power", {{"channels/" + channel.id + "/signal/duty", "1"}}, "it runs faster"}});
         }
-        if (pin && part != nullptr && part->switch_class == driver::SwitchClass::Mosfet) {
+        if (pin && part != nullptr && part->driver_class == driver::DriverClass::Mosfet) {
             driver::GateNetwork in;
             in.drive_voltage = of<Voltage>(family.logic);
             in.gate_resistor = channel.drive.gate_resistor;

@@ -1,6 +1,6 @@
 #pragma once
 // The plan: every number, verdict and reason that follows from a project.
-#include "match/pump_match.hpp"
+#include "match/rank.hpp"
 #include "project/facts.hpp"
 #include "routine/compile.hpp"
 #include "routine/prove.hpp"
@@ -53,22 +53,32 @@ struct Missing {
     std::string channel;
 };
 
-/// A pump channel's numbers.
-struct PumpPlan {
-    match::PumpContext context;
-    match::PumpAsk ask;
-    std::optional<match::Pairing> chosen;
-    std::vector<match::Pairing> ranked;
-    std::optional<timing::PwmTimerResult> pwm;
-    std::optional<Duration> dose_time;   ///< pump on, first to last edge
-    std::optional<VolumeFlow> measured_flow;
+/// How a channel's main pin is driven.
+enum class SignalKind { Unknown, Switched, Pwm, FanPwm, ServoPulse, Steps };
+
+/// Pulses of a servo's move or a stepper's.
+struct MotionPlan {
+    // servo
+    std::optional<Duration> pulse_from, pulse_to;
+    // stepper
+    std::optional<Count> steps;            ///< of one move
+    std::optional<Frequency> step_rate;    ///< mean over the move
+    std::optional<Frequency> peak_rate;    ///< triangular profile
 };
 
+/// A channel's numbers.
 struct ChannelPlan {
     std::string id;
     std::string name;
     std::array<Cell, project::stageCount> cells;
-    PumpPlan pump;
+    match::Context context;
+    std::optional<match::Pairing> chosen;
+    std::vector<match::Protection> protection;   ///< that goes with the choice
+    SignalKind signal = SignalKind::Unknown;
+    std::optional<timing::PwmTimerResult> pwm;
+    MotionPlan motion;
+    std::optional<Duration> dose_time;   ///< pump on, first to last edge
+    std::optional<VolumeFlow> measured_flow;
 };
 
 /// A rail's volts and amps.
@@ -135,6 +145,8 @@ struct Plan {
 /// Turns decisions into a plan. Pure: the same project, parts and evidence give the same plan.
 [[nodiscard]] Plan evaluate(const project::Project& project, const project::Parts& parts, const Evidence& evidence = {});
 [[nodiscard]] const ChannelPlan* findChannel(const Plan& plan, std::string_view id);
+/// True when cues can switch it: anything but what is sent to places, which waits for moves to places.
+[[nodiscard]] bool isSwitched(const ChannelPlan& channel);
 /// The heading under which a safety finding stands in the brief and the report ("Water near
 /// electricity"); nullptr for findings that are no hazard.
 [[nodiscard]] const char* hazardTitle(std::string_view finding_id);

@@ -34,6 +34,8 @@ public:
     [[nodiscard]] double flow() const noexcept;                              ///< m³/s now
     /// Speed that a duty leads to.
     [[nodiscard]] double settledSpeed(double duty) const;
+    /// False for other loads that are stepped the same way: they move no water.
+    [[nodiscard]] bool pours() const noexcept { return figures_.flow.size() >= 2; }
     void refill(double volume) { figures_.tank += volume; }
 
 private:
@@ -45,5 +47,12 @@ private:
     double settled_duty_ = -1.0, settled_ = 0.0;   ///< last answer of settledSpeed()
     double poured_ = 0.0;
 };
+
+/// The first of them that moves water; nullptr when none does.
+[[nodiscard]] inline const PumpPlant* pouring(const std::vector<PumpPlant>& plants) {
+    for (const auto& plant : plants)
+        if (plant.pours()) return &plant;
+    return nullptr;
+}
 
 }  // namespace hinge::plant

@@ -173,6 +173,87 @@ struct Setter {
     }
 };
 
+// Multiplies the figure of that name.
+struct Scaler {
+    std::string_view field;
+    double factor;
+    bool found = false;
+    template <class T>
+    void operator()(const char* name, T& member, const Meta&) {
+        if (field != name) return;
+        if constexpr (Measurable<T>) {
+            member = of<T>(si(member) * factor);
+            found = true;
+        } else if constexpr (Unwrap<T>::optional) {
+            if constexpr (Measurable<typename Unwrap<T>::type>)
+                if (member) member = of<typename Unwrap<T>::type>(si(*member) * factor), found = true;
+        }
+    }
+};
+
+// "channels/moon/demand/mass" is of channel "moon", field "mass"; empty otherwise.
+struct DemandPlace {
+    std::string channel, field;
+};
+DemandPlace demandPlace(const std::string& path) {
+    constexpr std::string_view list = "channels/";
+    if (!path.starts_with(list)) return {};
+    const auto slash = path.find('/', list.size());
+    if (slash == std::string::npos || path.compare(slash, 8, "/demand/") != 0) return {};
+    return {path.substr(list.size(), slash - list.size()), path.substr(slash + 8)};
+}
+
+std::string trimmed(std::string_view text) {
+    while (!text.empty() && (text.front() == ' ' || text.front() == '\t')) text.remove_prefix(1);
+    while (!text.empty() && (text.back() == ' ' || text.back() == '\t')) text.remove_suffix(1);
+    return std::string{text};
+}
+
+// "90 ± 3 g" → "90 g" and "3 g"; nullopt without a ±.
+std::optional<std::pair<std::string, std::string>> splitSpread(const std::string& text) {
+    for (const std::string_view sign : {"±", "+/-", "+-"}) {
+        const auto at = text.find(sign);
+        if (at == std::string::npos) continue;
+        std::string value = trimmed(std::string_view{text}.substr(0, at)), spread = trimmed(std::string_view{text}.substr(at + sign.size()));
+        // The unit may stand once, at the end.
+        if (parseNumber(value) && !spread.ends_with('%')) {
+            const auto unit = spread.find_first_not_of("0123456789.");
+            if (unit != std::string::npos) value += " " + trimmed(std::string_view{spread}.substr(unit));
+        }
+        return std::pair{value, spread};
+    }
+    return std::nullopt;
+}
+
+const Spread* spreadOf(const Channel& channel, std::string_view field) {
+    for (const auto& spread : channel.spreads)
+        if (spread.id == field) return &spread;
+    return nullptr;
+}
+
+// Shows a value with its spread in one unit: "90 ± 3 g".
+std::string withSpread(Kind kind, double value, double share) {
+    const auto unit = displayUnit(kind, value);
+    const auto shown = displayPlain(kind, value);
+    const auto blank = shown.find(' ');
+    const std::string number = shown.substr(0, blank), rest = blank == std::string::npos ? "" : shown.substr(blank);
+    std::string spread = significant(std::abs(value) * share / unit.factor, 2);
+    if (spread.find('.') != std::string::npos) {
+        while (spread.back() == '0') spread.pop_back();
+        if (spread.back() == '.') spread.pop_back();
+    }
+    return number + " ± " + spread + rest;
+}
+
+Result<Project> withOne(const Project& project, const FactEdit& edit) {
+    Project changed = project;
+    Setter setter{edit.path, edit};
+    describe(setter, changed);
+    if (setter.error) return tl::unexpected(*setter.error);
+    if (!setter.found) return fail(ErrorCode::Unknown, edit.path, edit.path, "there is no such fact in this project");
+    return changed;
+}
+
 }  // namespace
 
 std::vector<Fact> facts(const Project& project) {
@@ -180,6 +261,15 @@ std::vector<Fact> facts(const Project& project) {
     std::vector<Fact> list;
     Lister lister{list, ""};
     describe(lister, copy);
+    for (auto& fact : list) {
+        const auto place = demandPlace(fact.path);
+        if (place.field.empty() || !fact.known || fact.type != FactType::Quantity) continue;
+        const auto* channel = findChannel(project, place.channel);
+        const auto* spread = channel != nullptr ? spreadOf(*channel, place.field) : nullptr;
+        if (spread == nullptr) continue;
+        fact.spread = si(spread->of_value);
+        if (const auto value = parseQuantity(fact.kind, fact.exact)) fact.text = withSpread(fact.kind, *value, *fact.spread);
+    }
     return list;
 }
 
@@ -190,11 +280,45 @@ std::optional<Fact> fact(const Project& project, std::string_view path) {
 }
 
 Result<Project> with(const Project& project, const FactEdit& edit) {
-    Project changed = project;
-    Setter setter{edit.path, edit};
-    describe(setter, changed);
-    if (setter.error) return tl::unexpected(*setter.error);
-    if (!setter.found) return fail(ErrorCode::Unknown, edit.path, edit.path, "there is no such fact in this project");
+    const auto place = demandPlace(edit.path);
+    const auto split = place.field.empty() ? std::nullopt : splitSpread(edit.value);
+    if (!split) return withOne(project, edit);
+    auto changed = withOne(project, {edit.path, split->first});
+    if (!changed) return changed;
+    const auto set = fact(*changed, edit.path);
+    const auto refuse = [&](std::string accepted) { return fail(ErrorCode::BadFormat, edit.path, edit.value, std::move(accepted)); };
+    if (!set || set->type != FactType::Quantity || !set->known) return refuse("a figure, such as 90 ± 3 g");
+    const auto value = parseQuantity(set->kind, set->exact);
+    double share = 0.0;
+    if (split->second.ends_with('%')) {
+        const auto percent = parseNumber(trimmed(std::string_view{split->second}.substr(0, split->second.size() - 1)));
+        if (!percent) return refuse("a number of percent after ±");
+        share = *percent / 100.0;
+    } else {
+        // A bare figure after ± is in the unit before it.
+        std::string text = split->second;
+        if (parseNumber(text)) {
+            const auto unit = split->first.find_first_not_of("0123456789.-+eE");
+            if (unit != std::string::npos) text += " " + trimmed(std::string_view{split->first}.substr(unit));
+        }
+        const auto off = parseQuantity(set->kind, text);
+        if (!off) return refuse("the same unit on both sides of ±");
+        share = *value != 0.0 ? *off / std::abs(*value) : *off == 0.0 ? 0.0 : 2.0;
+    }
+    if (!(share >= 0.0 && share <= 1.0)) return refuse("a spread from 0 to the figure itself");
+    for (auto& channel : changed->channels) {
+        if (channel.id != place.channel) continue;
+        std::erase_if(channel.spreads, [&](const Spread& spread) { return spread.id == place.field; });
+        if (share > 0.0) channel.spreads.push_back({place.field, of<Fraction>(share)});
+    }
+    return changed;
+}
+
+std::optional<Demand> scaled(const Demand& demand, std::string_view field, double factor) {
+    Demand changed = demand;
+    Scaler scaler{field, factor};
+    describe(scaler, changed);
+    if (!scaler.found) return std::nullopt;
     return changed;
 }
 

@@ -20,11 +20,14 @@ struct Fact {
     std::string text;      ///< for reading: "450 mm"; empty when not known
     std::string exact;     ///< reads back as the same value
     bool known = true;
+    std::optional<double> spread;  ///< share of the value that it is known to, both ways; in `text` too
     std::vector<std::pair<std::string, std::string>> choices;  ///< id, words
     std::string range;     ///< in words
 };
 
 /// An edit as data: the fact's path and its new text; an empty text forgets an optional fact.
+/// A figure of a demand may carry how well it is known: "90 ± 3 g", "0.45 m ± 5 %"; without ± it
+/// keeps the share it had, ± 0 takes it away.
 struct FactEdit {
     std::string path;
     std::string value;
@@ -38,6 +41,8 @@ struct FactEdit {
 /// @error Unknown      no such path
 /// @error NotANumber, WrongUnit, OutOfRange  the text does not fit; the old value stays
 [[nodiscard]] Result<Project> with(const Project& project, const FactEdit& edit);
+/// The demand with one figure multiplied; nullopt when it has no such figure, or it is not known.
+[[nodiscard]] std::optional<Demand> scaled(const Demand& demand, std::string_view field, double factor);
 /// Several edits, all or none.
 [[nodiscard]] Result<Project> with(const Project& project, const std::vector<FactEdit>& edits);
 

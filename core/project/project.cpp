@@ -20,8 +20,16 @@ std::vector<std::string> idsOf(const List& list) {
 
 }  // namespace
 
-const actuator::Pump* findPump(const Parts& parts, std::string_view id) { return find(parts.pumps, id); }
-const driver::SwitchPart* findSwitch(const Parts& parts, std::string_view id) { return find(parts.switches, id); }
+const actuator::Part* findActuator(const Parts& parts, std::string_view id) {
+    for (const auto& part : parts.actuators)
+        if (actuator::head(part).id == id) return &part;
+    return nullptr;
+}
+const actuator::Pump* findPump(const Parts& parts, std::string_view id) {
+    const auto* part = findActuator(parts, id);
+    return part != nullptr ? std::get_if<actuator::Pump>(part) : nullptr;
+}
+const driver::DriverPart* findDriver(const Parts& parts, std::string_view id) { return find(parts.drivers, id); }
 const Channel* findChannel(const Project& project, std::string_view id) { return find(project.channels, id); }
 const power::Rail* findRail(const Project& project, std::string_view id) { return find(project.rails, id); }
 const power::Source* findSource(const Project& project, std::string_view id) { return find(project.sources, id); }
@@ -58,7 +66,7 @@ Project newProject() {
 
 Project addChannel(Project project, ChannelKind kind, const std::string& name) {
     Channel channel;
-    channel.kind = kind;
+    channel.demand = freshDemand(kind);
     channel.name = name;
     channel.id = freshId(name, idsOf(project.channels));
     if (!project.rails.empty()) channel.rail = project.rails.front().id;
@@ -70,6 +78,8 @@ Project addChannel(Project project, ChannelKind kind, const std::string& name) {
 Project addRunningChannel(Project project, ChannelKind kind, const std::string& name) {
     project = addChannel(std::move(project), kind, name);
     const Channel& channel = project.channels.back();
+    const bool goes_to_places = kind == ChannelKind::Turn || kind == ChannelKind::Move || kind == ChannelKind::Press;
+    if (goes_to_places) return project;
     if (project.inputs.empty()) {
         Input start;
         start.id = "start";
@@ -81,7 +91,8 @@ Project addRunningChannel(Project project, ChannelKind kind, const std::string& 
     cue.id = freshId("run " + name, idsOf(project.routine.cues));
     cue.name = name;
     cue.input = project.inputs.front().id;
-    cue.moves.push_back({"runs", routine::Action::Run, channel.id, std::nullopt});
+    // A pump knows how long: its dose. Anything else is given a time to change.
+    cue.moves.push_back({"runs", routine::Action::Run, channel.id, kind == ChannelKind::Pump ? std::nullopt : std::optional(of<Duration>(10.0))});
     project.routine.cues.push_back(std::move(cue));
     return project;
 }
@@ -93,6 +104,9 @@ Project duplicateChannel(Project project, std::string_view id) {
     copy.name += " 2";
     copy.id = freshId(copy.name, idsOf(project.channels));
     copy.pin.clear();
+    copy.direction_pin.clear();
+    copy.enable_pin.clear();
+    copy.tach_pin.clear();
     copy.calibration = {};
     const auto at = original - project.channels.data();
     project.channels.insert(project.channels.begin() + at + 1, std::move(copy));

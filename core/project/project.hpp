@@ -1,11 +1,12 @@
 #pragma once
 // All that the maker decided and measured, as one value. Nothing derived is kept here.
-#include "actuator/pump.hpp"
+#include "actuator/part.hpp"
 #include "board/family.hpp"
 #include "driver/gate_network.hpp"
-#include "driver/switch_part.hpp"
+#include "driver/driver_part.hpp"
 #include "journal/journal.hpp"
 #include "power/supply.hpp"
+#include "project/demand.hpp"
 #include "routine/routine.hpp"
 #include <string>
 #include <vector>
@@ -21,7 +22,6 @@ inline constexpr int stageCount = 10;
 enum class Place { Indoors, Wet, Outdoors, ClosedBox };
 enum class BuildStyle { Breadboard, Modules, Perfboard, OwnBoard, ScrewShield };
 enum class Nearby { AdultsOnly, Visitors, Children };
-enum class ChannelKind { Pump };
 enum class InputKind { Button, FloatSwitch };
 enum class SafeState { Off };
 
@@ -37,16 +37,30 @@ struct Brief {
     friend bool operator==(const Brief&, const Brief&) = default;
 };
 
-/// What a pump is asked for.
-struct PumpDemand {
-    std::optional<Volume> volume;           ///< of one dose
-    std::optional<Duration> run_time_limit; ///< of one dose
-    Ratio doses_per_day = of<Ratio>(1.0);
-    std::optional<Length> lift;
-    std::optional<Length> tube_length;
-    std::optional<Length> tube_diameter;
-    Ratio fittings_k = of<Ratio>(0.0);
-    friend bool operator==(const PumpDemand&, const PumpDemand&) = default;
+/// How well a fact of the demand is known: a share of its value, both ways.
+struct Spread {
+    std::string id;            ///< the demand's field, "mass"
+    Fraction of_value;
+    friend bool operator==(const Spread&, const Spread&) = default;
+};
+
+/// How often it is asked: what heats up does so by this.
+struct Work {
+    std::optional<Duration> on_for;   ///< at each use; absent: as the demand says
+    std::optional<Duration> every;    ///< from use to use; absent: so seldom that it cools between
+    friend bool operator==(const Work&, const Work&) = default;
+};
+
+/// How much a criterion counts in the ranking.
+enum class Matters { No, Some, Much };
+struct Weights {
+    Matters price = Matters::Some;
+    Matters quiet = Matters::No;
+    Matters light = Matters::No;
+    Matters cool = Matters::No;
+    Matters smooth = Matters::No;
+    Matters reserve = Matters::No;
+    friend bool operator==(const Weights&, const Weights&) = default;
 };
 
 /// How the pin reaches the switch, and what protects it.
@@ -56,6 +70,7 @@ struct Drive {
     Resistance pulldown = of<Resistance>(10e3);
     driver::PulldownSide pulldown_side = driver::PulldownSide::Pin;
     bool flyback_diode = true;
+    Ratio gear_ratio = of<Ratio>(1.0);   ///< gears or pulleys between the part and the load, above 1 slows
     friend bool operator==(const Drive&, const Drive&) = default;
 };
 
@@ -63,6 +78,7 @@ struct Signal {
     Frequency frequency = of<Frequency>(976.5625);
     Fraction duty = of<Fraction>(1.0);
     Duration soft_start = of<Duration>(0.3);
+    Count microsteps = of<Count>(16.0);
     friend bool operator==(const Signal&, const Signal&) = default;
 };
 
@@ -70,18 +86,25 @@ struct Signal {
 struct Calibration {
     std::optional<Volume> cup_volume;
     std::optional<Duration> cup_time;
+    std::optional<Duration> pulse_min;   ///< servo: at one end, before it strains
+    std::optional<Duration> pulse_max;
     friend bool operator==(const Calibration&, const Calibration&) = default;
 };
 
 struct Channel {
     std::string id;
     std::string name;
-    ChannelKind kind = ChannelKind::Pump;
-    PumpDemand demand;
+    Demand demand;
+    std::vector<Spread> spreads;
+    Work work;
+    Weights weights;
     std::string actuator;      ///< part id; empty: not chosen
     Drive drive;
     std::string rail;
-    std::string pin;
+    std::string pin;           ///< of its main line: PWM, step, pulse or on and off
+    std::string direction_pin; ///< where its driver has such a line
+    std::string enable_pin;
+    std::string tach_pin;
     Signal signal;
     Duration off_delay{};
     SafeState safe = SafeState::Off;
@@ -120,11 +143,15 @@ struct Project {
 
 /// Parts by their ids, as read from the catalogue.
 struct Parts {
-    std::vector<actuator::Pump> pumps;
-    std::vector<driver::SwitchPart> switches;
+    std::vector<actuator::Part> actuators;
+    std::vector<driver::DriverPart> drivers;
 };
+[[nodiscard]] const actuator::Part* findActuator(const Parts& parts, std::string_view id);
+/// The pump of that id; nullptr for none, or for another kind of part.
 [[nodiscard]] const actuator::Pump* findPump(const Parts& parts, std::string_view id);
-[[nodiscard]] const driver::SwitchPart* findSwitch(const Parts& parts, std::string_view id);
+[[nodiscard]] const driver::DriverPart* findDriver(const Parts& parts, std::string_view id);
+/// The kind of a channel.
+[[nodiscard]] inline ChannelKind channelKind(const Channel& channel) { return kindOfDemand(channel.demand); }
 [[nodiscard]] const Channel* findChannel(const Project& project, std::string_view id);
 [[nodiscard]] const power::Rail* findRail(const Project& project, std::string_view id);
 [[nodiscard]] const power::Source* findSource(const Project& project, std::string_view id);
@@ -160,7 +187,7 @@ HINGE_NAMES(Place, N{T::Indoors, "indoors", "indoors, dry"}, N{T::Wet, "wet", "n
 HINGE_NAMES(BuildStyle, N{T::Breadboard, "breadboard", "breadboard"}, N{T::Modules, "modules", "plug-in modules"}, N{T::Perfboard, "perfboard", "perfboard"},
             N{T::OwnBoard, "own-board", "own board"}, N{T::ScrewShield, "screw-shield", "screw shield"});
 HINGE_NAMES(Nearby, N{T::AdultsOnly, "adults-only", "people who know it"}, N{T::Visitors, "visitors", "visitors"}, N{T::Children, "children", "children"});
-HINGE_NAMES(ChannelKind, N{T::Pump, "pump", "pump"});
+HINGE_NAMES(Matters, N{T::No, "no", "does not matter"}, N{T::Some, "some", "matters"}, N{T::Much, "much", "matters much"});
 HINGE_NAMES(InputKind, N{T::Button, "button", "button"}, N{T::FloatSwitch, "float-switch", "float switch"});
 HINGE_NAMES(SafeState, N{T::Off, "off", "off"});
 #undef HINGE_NAMES

@@ -1,4 +1,5 @@
 #include "proof/bring_up.hpp"
+#include "plan/feed.hpp"
 #include "quantity/text.hpp"
 #include <algorithm>
 #include <fmt/format.h>
@@ -11,6 +12,32 @@ void range(Step& step, double expected, double share_below, double share_above, 
     step.least = expected * (1.0 - share_below);
     step.most = expected * (1.0 + share_above);
     step.reason = std::move(reason);
+}
+
+// Ohms of a part's winding [Ω]; 0 where the figure is not known, nullopt where there is none to measure.
+std::optional<double> windingOf(const actuator::Part& part) {
+    struct Of {
+        std::optional<double> operator()(const actuator::Motor& m) const { return m.stall_current ? si(m.nominal_voltage) / si(*m.stall_current) : 0.0; }
+        std::optional<double> operator()(const actuator::Pump& p) const { return p.stall_current ? si(p.nominal_voltage) / si(*p.stall_current) : 0.0; }
+        std::optional<double> operator()(const actuator::Stepper& s) const { return s.phase_resistance ? si(*s.phase_resistance) : 0.0; }
+        std::optional<double> operator()(const actuator::Coil& c) const { return c.coil_resistance ? si(*c.coil_resistance) : 0.0; }
+        std::optional<double> operator()(const actuator::Servo&) const { return std::nullopt; }
+        std::optional<double> operator()(const actuator::Fan&) const { return std::nullopt; }
+        std::optional<double> operator()(const actuator::Heater&) const { return std::nullopt; }
+        std::optional<double> operator()(const actuator::Lamp&) const { return std::nullopt; }
+    };
+    return std::visit(Of{}, part);
+}
+
+// One channel's current once it runs, or holds.
+template <class Add>
+void addRunning(Add& add, const project::Channel& channel, const plan::ChannelPlan& numbers) {
+    if (!numbers.chosen || !numbers.chosen->running || plan::onMains(channel)) return;
+    const bool steps = numbers.signal == plan::SignalKind::Steps;
+    auto& step = add(channel.id + ".running", channel.id, channel.name + (steps ? ": current at rest, enabled" : ": running current"),
+                     steps ? "Belt off. Enable the driver, do not step, read the amps." : fmt::format("Start {} alone, read the amps once they are steady.", channel.name), "hand on the movers' switch", "ammeter in its plus", Kind::Current);
+    step.caution = project::channelKind(channel) == project::ChannelKind::Heat ? "It gets hot: nothing that burns beside it." : project::channelKind(channel) == project::ChannelKind::Switch ? "" : "Fingers clear: it moves without warning. Horn or belt off the first time.";
+    range(step, steps ? numbers.chosen->numbers.rest : si(*numbers.chosen->running), 0.3, 0.3, steps ? "copper of both windings at the current set; three tenths either way" : "its figures under this load; three tenths either way");
 }
 
 }  // namespace
@@ -31,10 +58,12 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
         return steps.back();
     };
     for (const auto& channel : project.channels) {
-        const auto* pump = project::findPump(parts, channel.actuator);
+        const auto* part = project::findActuator(parts, channel.actuator);
+        const auto winding = part != nullptr ? windingOf(*part) : std::nullopt;
+        if (!winding || plan::onMains(channel)) continue;
         auto& step = add(channel.id + ".winding", channel.id, channel.name + ": winding, power off", fmt::format("Unplug everything. Measure between the two wires of {}, turning its rotor a little.", channel.name), "nothing, the power is off",
                          "ohmmeter; its test current is harmless here", Kind::Resistance);
-        if (pump != nullptr && pump->stall_current) range(step, si(pump->nominal_voltage) / si(*pump->stall_current), 0.25, 0.6, "R = Vn/Is; brushes add a little");
+        if (*winding > 0.0) range(step, *winding, 0.25, 0.6, "from the data sheet; brushes and leads add a little");
     }
     for (const auto& rail : plan.rails) {
         auto& step = add("rail." + rail.id, "", rail.name + ", nothing on it", fmt::format("Board and movers unplugged. Plug the supply in and measure {}.", rail.name), "hand on the plug", "voltmeter; draws next to nothing", Kind::Voltage);
@@ -55,27 +84,29 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
     for (const auto& channel : project.channels) {
         const auto* channel_plan = plan::findChannel(plan, channel.id);
         if (channel_plan == nullptr) continue;
-        const auto& numbers = channel_plan->pump;
-        const auto* part = project::findSwitch(parts, channel.drive.part);
+        const auto& numbers = *channel_plan;
+        const auto* part = project::findDriver(parts, channel.drive.part);
+        const auto* pump_demand = std::get_if<project::PumpDemand>(&channel.demand);
         const std::string id = channel.id;
-        if (part != nullptr && part->switch_class == driver::SwitchClass::Mosfet) {
+        if (part != nullptr && part->driver_class == driver::DriverClass::Mosfet) {
             auto& off = add(id + ".gate_off", id, channel.name + ": gate at rest", "Sketch running, motor unplugged. Measure gate to ground.", "hand on the plug", "voltmeter", Kind::Voltage);
             off.expected = 0.0, off.least = -0.05, off.most = 0.3, off.reason = "pulled down, well below the threshold";
             auto& on = add(id + ".gate_on", id, channel.name + ": gate while on", "Motor still unplugged. Start the cue and measure gate to ground.", "hand on the plug", "voltmeter", Kind::Voltage);
             const double divided = channel.drive.pulldown_side == driver::PulldownSide::Gate ? si(channel.drive.pulldown) / (si(channel.drive.pulldown) + si(channel.drive.gate_resistor)) : 1.0;
             range(on, family.logic * divided * si(channel.signal.duty), 0.08, 0.05, "the pin's volts through the gate network");
         }
-        {
+        if (pump_demand == nullptr) addRunning(add, channel, numbers);
+        if (pump_demand != nullptr) {
             auto& step = add(id + ".running", id, channel.name + ": running current", fmt::format("Pump under water, outlet at its height. Start the cue, read the amps once they are steady, within {}.", numbers.dose_time ? display(*numbers.dose_time, 2) : "the dose"),
                              "hand on the movers' switch", "ammeter in the pump's plus", Kind::Current);
             step.caution = "Never run it dry. Keep mains plugs and the board above the water.";
             if (numbers.chosen && numbers.chosen->running) range(step, si(*numbers.chosen->running), 0.25, 0.25, "the pump's figures at this voltage; a quarter either way");
         }
-        if (!project.routine.interlocks.empty()) {
+        if (pump_demand != nullptr && !project.routine.interlocks.empty()) {
             auto& step = add(id + ".empty", id, channel.name + ": tank empty", "While it runs, lift the float switch out. The pump must stop at once. Read the pump's amps.", "hand on the movers' switch", "ammeter in the pump's plus", Kind::Current);
             step.expected = 0.0, step.least = -0.005, step.most = 0.005, step.reason = "the interlock opens the switch";
         }
-        {
+        if (pump_demand != nullptr) {
             auto& step = add(id + ".time", id, channel.name + ": time of one dose", "Press start, time it from the first sound to the last.", "cup under the outlet", "stopwatch, or the link's own count", Kind::Duration);
             if (numbers.dose_time) {
                 step.expected = si(*numbers.dose_time);
@@ -84,12 +115,12 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
                 step.reason = "the dose's run time; a thumb on a stopwatch is good for 0.3 s";
             }
         }
-        {
+        if (pump_demand != nullptr) {
             auto& step = add(id + ".volume", id, channel.name + ": water in the cup", "Weigh what one dose gave: 1 g is 1 mL.", "cup under the outlet", "kitchen scale", Kind::Volume);
-            if (channel.demand.volume) range(step, si(*channel.demand.volume), 0.15, 0.15, "what you asked for; 15 % either way");
+            if (pump_demand->volume) range(step, si(*pump_demand->volume), 0.15, 0.15, "what you asked for; 15 % either way");
         }
         if (numbers.chosen && numbers.chosen->junction) {
-            auto& step = add(id + ".heat", id, channel.name + ": switch after ten doses", "Ten doses in a row, then touch-test beside it and measure its case.", "hand on the movers' switch", "thermometer with a thin probe", Kind::Temperature);
+            auto& step = add(id + ".heat", id, channel.name + (pump_demand != nullptr ? ": switch after ten doses" : ": driver after ten minutes"), std::string{pump_demand != nullptr ? "Ten doses" : "Ten minutes of moves"} + " in a row, then touch-test beside it and measure its case.", "hand on the movers' switch", "thermometer with a thin probe", Kind::Temperature);
             step.caution = "It may be hot: a drop of water first, then a finger.";
             step.expected = si(*numbers.chosen->junction);
             step.least = si(project.brief.ambient) - 5.0;

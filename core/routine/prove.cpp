@@ -25,9 +25,43 @@ struct Origin {
     int start_cue = -1;  // a time of day or a command: the same to the program
 };
 
-}  // namespace
+// The part of a program that one interlock can feel: the cues that touch its output, what they touch,
+// and the inputs they and the interlock read. Cues meet only in outputs and no cue reads an output, so
+// whatever is left out can change neither when these cues run nor what they ask.
+struct Slice {
+    Program program;
+    std::vector<int> inputs, cues;   ///< places in the whole program
+};
 
-std::vector<InterlockProof> prove(const Program& original, std::size_t most_states, const std::atomic<bool>* cancel) {
+Slice sliceFor(const Program& whole, const ProgramInterlock& rule) {
+    Slice slice;
+    slice.program.parameters = whole.parameters;
+    std::vector<int> outputs;
+    const auto placeOf = [](std::vector<int>& list, int index) {
+        const auto found = std::find(list.begin(), list.end(), index);
+        if (found != list.end()) return static_cast<int>(found - list.begin());
+        list.push_back(index);
+        return static_cast<int>(list.size()) - 1;
+    };
+    placeOf(outputs, rule.output);
+    placeOf(slice.inputs, rule.input);
+    for (std::size_t c = 0; c < whole.cues.size(); ++c) {
+        ProgramCue cue = whole.cues[c];
+        if (std::none_of(cue.instructions.begin(), cue.instructions.end(), [&](const Instruction& i) { return i.output == rule.output; })) continue;
+        for (auto& input : cue.inputs) input = placeOf(slice.inputs, input);
+        for (auto& guard : cue.guards) guard.input = placeOf(slice.inputs, guard.input);
+        for (auto& instruction : cue.instructions)
+            if (instruction.output >= 0) instruction.output = placeOf(outputs, instruction.output);
+        slice.cues.push_back(static_cast<int>(c));
+        slice.program.cues.push_back(std::move(cue));
+    }
+    for (const int input : slice.inputs) slice.program.inputs.push_back(whole.inputs[static_cast<std::size_t>(input)]);
+    for (const int output : outputs) slice.program.outputs.push_back(whole.outputs[static_cast<std::size_t>(output)]);
+    slice.program.interlocks = {{rule.id, rule.text, 0, 0}};
+    return slice;
+}
+
+std::vector<InterlockProof> explore(const Program& original, std::size_t most_states, const std::atomic<bool>* cancel) {
     std::vector<InterlockProof> proofs;
     for (const auto& interlock : original.interlocks) proofs.push_back({interlock.id, interlock.text, ProofStatus::Proved, 0, {}, {}});
     if (proofs.empty()) return proofs;
@@ -108,6 +142,22 @@ std::vector<InterlockProof> prove(const Program& original, std::size_t most_stat
         if (proof.status == ProofStatus::Violated) continue;
         proof.states = states.size();
         if (!complete) proof.status = ProofStatus::Bounded;
+    }
+    return proofs;
+}
+
+}  // namespace
+
+std::vector<InterlockProof> prove(const Program& program, std::size_t most_states, const std::atomic<bool>* cancel) {
+    std::vector<InterlockProof> proofs;
+    for (const auto& rule : program.interlocks) {
+        const auto slice = sliceFor(program, rule);
+        auto proof = explore(slice.program, most_states, cancel).front();
+        for (auto& step : proof.replay) {
+            if (step.input >= 0) step.input = slice.inputs[static_cast<std::size_t>(step.input)];
+            if (step.start_cue >= 0) step.start_cue = slice.cues[static_cast<std::size_t>(step.start_cue)];
+        }
+        proofs.push_back(std::move(proof));
     }
     return proofs;
 }

@@ -28,6 +28,7 @@ struct InterlockProof {
 /// Explores every reachable state, breadth first: any debounced input may change at any tick, any
 /// time of day may come, any cue may be started over the link. The last-stage enforcement is off.
 /// A power cut leads back to the first state, which is explored anyway.
+/// Each interlock is explored alone, over the cues and inputs that can reach it.
 /// @param most_states  beyond it the answer is Bounded: nothing is claimed past the states named
 /// @param cancel       checked now and then; set: Bounded
 [[nodiscard]] std::vector<InterlockProof> prove(const Program& program, std::size_t most_states = 2'000'000,

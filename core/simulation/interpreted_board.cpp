@@ -117,9 +117,9 @@ plant::Observation InterpretedBoard::observe() const {
     seen.time = ticks_ / 1000.0;
     for (std::size_t o = 0; o < state_.level.size(); ++o) seen.duty.push_back(static_cast<double>(state_.level[o]) / program_.outputs[o].top);
     for (const auto& p : plants_) seen.supply_current += p.supplyCurrent();
-    if (!plants_.empty()) {
-        seen.poured = plants_.front().poured();
-        seen.tank = plants_.front().tank();
+    if (const auto* pump = plant::pouring(plants_)) {
+        seen.poured = pump->poured();
+        seen.tank = pump->tank();
     }
     return seen;
 }

@@ -88,7 +88,7 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
         s.time = static_cast<double>(now) / 1000.0;
         for (std::size_t o = 0; o < state.level.size(); ++o) s.duty.push_back(static_cast<double>(state.level[o]) / program.outputs[o].top);
         s.current = current;
-        if (!plants.empty()) s.poured = plants.front().poured(), s.tank = plants.front().tank();
+        if (const auto* pump = plant::pouring(plants)) s.poured = pump->poured(), s.tank = pump->tank();
         traces.samples.push_back(std::move(s));
     };
     sample(options.rest_current);

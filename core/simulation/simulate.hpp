@@ -28,7 +28,7 @@ struct Sample {
     double time = 0.0;
     std::vector<double> duty;         ///< per output
     double current = 0.0;             ///< A from the source, board included
-    double poured = 0.0;              ///< m³, first channel
+    double poured = 0.0;              ///< m³, first pump
     double tank = 0.0;
 };
 struct Switching {

@@ -172,6 +172,11 @@ struct SchemaWriter {
             schema["maxItems"] = most_entries;
             schema["items"] = schemaOf(sample, meta);
             schema["items"]["required"] = Json::array({"id"});
+        } else if constexpr (std::is_same_v<T, project::Demand>) {
+            // One shape for each kind of channel.
+            schema["anyOf"] = Json::array();
+            for (const auto& kind : Names<project::ChannelKind>::all)
+                std::visit([&](auto sample) { schema["anyOf"].push_back(schemaOf(sample, meta)); }, project::freshDemand(kind.value));
         } else if constexpr (Measurable<T>) {
             schema["type"] = Json::array({"string", "number"});
             schema["description"] = std::string{kindName(kindOf<T>)} + (siUnit(kindOf<T>).empty() ? "" : ", such as \"1 " + std::string{siUnit(kindOf<T>)} + "\"; a bare number is SI");

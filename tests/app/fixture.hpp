@@ -33,7 +33,7 @@ protected:
     void open() {
         start();
         std::filesystem::remove_all(folder_.path() / "project.autosave.json");
-        std::filesystem::copy_file(HINGE_SOURCE_DIR "/demos/paper-moon-stage/project.json", folder_.path() / "project.json", std::filesystem::copy_options::overwrite_existing);
+        std::filesystem::copy_file(HINGE_SOURCE_DIR "/tests/projects/rain-alone/project.json", folder_.path() / "project.json", std::filesystem::copy_options::overwrite_existing);
         ASSERT_TRUE(window_->openFolder(QString::fromStdString(folder_.path().string()))) << window_->lastSaid().toStdString();
         document_->settle();
     }

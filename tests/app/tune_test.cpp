@@ -20,6 +20,8 @@ protected:
         go(project::Stage::Tune);
         QTest::mouseClick(find<QPushButton>("startStandIn"), Qt::LeftButton);
         ASSERT_TRUE(until([&] { return session().connected() && session().parameters().size() == 4 && window_->findChild<QPushButton*>("cue_0") != nullptr && window_->findChild<QPushButton*>("cue_0")->isVisible(); })) << session().status().toStdString();
+        // At power-up a guard counts as active until its input has been steady: no cue starts before.
+        ASSERT_TRUE(until([&] { return session().telemetry().size() > 60; })) << "0.3 s of the board's time";
     }
 };
 

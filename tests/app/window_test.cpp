@@ -5,7 +5,7 @@
 #include "shell/findings_strip.hpp"
 #include "shell/guide.hpp"
 #include "stages/match/candidate_list.hpp"
-#include "stages/match/match_picture.hpp"
+#include "stages/match/match_page.hpp"
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
@@ -36,11 +36,11 @@ TEST_F(Window, wrongInputIsRefusedInPlaceAndTheLastGoodValueStays) {
     auto* problem = find<QLabel>("problem:channels/rain/demand/lift");
     EXPECT_TRUE(problem->isVisible());
     EXPECT_TRUE(problem->text().contains("a length takes")) << problem->text().toStdString();
-    EXPECT_DOUBLE_EQ(si(*document_->model().project.channels.front().demand.lift), 0.45);
+    EXPECT_DOUBLE_EQ(si(*std::get<project::PumpDemand>(document_->model().project.channels.front().demand).lift), 0.45);
     EXPECT_FALSE(document_->dirty());
     type("channels/rain/demand/lift", "0.5");
     EXPECT_FALSE(find<QLabel>("problem:channels/rain/demand/lift")->isVisible());
-    EXPECT_DOUBLE_EQ(si(*document_->model().project.channels.front().demand.lift), 0.5) << "a bare number is metres";
+    EXPECT_DOUBLE_EQ(si(*std::get<project::PumpDemand>(document_->model().project.channels.front().demand).lift), 0.5) << "a bare number is metres";
 }
 
 TEST_F(Window, aFieldTakesAnyUnitAndShowsItsOwn) {
@@ -85,13 +85,47 @@ TEST_F(Window, everyRemedyOnTheScreenCanBePressed) {
     }
 }
 
-TEST_F(Window, aCandidateIsTakenByAClick) {
+// The row of a pair in the candidates' list; -1 when it is not there.
+int rowOf(const CandidateList& list, const QString& actuator, const QString& driver) {
+    for (int i = 0; i < list.count(); ++i)
+        if ((actuator.isEmpty() || list.actuatorOf(i) == actuator) && list.driverOf(i) == driver) return i;
+    return -1;
+}
+
+TEST_F(Window, aCandidateIsTriedByAClickAndKeptByAButton) {
     open();
     go(Stage::Match);
     auto* list = find<CandidateList>("candidates");
     ASSERT_GT(list->count(), 5);
-    QTest::mouseClick(list, Qt::LeftButton, Qt::NoModifier, list->rowCentre(1));
-    EXPECT_EQ(document_->model().project.channels.front().drive.part, "darlington_60v") << "the second in rank";
+    const int row = rowOf(*list, "centrifugal_12v_small", "darlington_60v");
+    ASSERT_GE(row, 0);
+    const auto before = document_->model().project;
+    QTest::mouseClick(list, Qt::LeftButton, Qt::NoModifier, list->rowCentre(row));
+    EXPECT_EQ(document_->model().project, before) << "on trial: nothing is decided yet";
+    auto* page = window_->findChild<MatchPage*>();
+    EXPECT_TRUE(page->onTrial());
+    bool wires = false, money = false;
+    for (const auto* each : find<QWidget>("matchRows")->findChildren<QLabel*>()) wires = wires || each->text() == "wire comes", money = money || each->text().contains("known price");
+    EXPECT_TRUE(wires && money) << "what changes downstream is listed";
+    QTest::mouseClick(find<QPushButton>("dropSwap"), Qt::LeftButton);
+    EXPECT_FALSE(page->onTrial());
+    EXPECT_EQ(document_->model().project, before);
+    QTest::mouseClick(list, Qt::LeftButton, Qt::NoModifier, list->rowCentre(row));
+    QTest::mouseClick(find<QPushButton>("keepSwap"), Qt::LeftButton);
+    EXPECT_EQ(document_->model().project.channels.front().drive.part, "darlington_60v");
+    document_->undo();
+    EXPECT_EQ(document_->model().project, before);
+}
+
+TEST_F(Window, twoCandidatesAreComparedSideBySide) {
+    open();
+    go(Stage::Match);
+    auto* list = find<CandidateList>("candidates");
+    QTest::mouseClick(list, Qt::LeftButton, Qt::NoModifier, list->ringOf(0));
+    QTest::mouseClick(list, Qt::LeftButton, Qt::NoModifier, list->ringOf(1));
+    const auto rows = comparisonRows(document_->model(), "rain", list->compared());
+    ASSERT_EQ(rows.front().cells.size(), 3) << "the chosen one and the two marked";
+    EXPECT_EQ(find<QLabel>("matchLowerTitle")->text(), "Side by side");
 }
 
 TEST_F(Window, draggingTheRingMovesTheLift) {
@@ -106,9 +140,9 @@ TEST_F(Window, draggingTheRingMovesTheLift) {
     QTest::mousePress(picture, Qt::LeftButton, Qt::NoModifier, from);
     QTest::mouseMove(picture, to);
     QTest::mouseRelease(picture, Qt::LeftButton, Qt::NoModifier, to);
-    EXPECT_GT(si(*document_->model().project.channels.front().demand.lift), 0.5) << "less flow on the same curve: a higher lift";
+    EXPECT_GT(si(*std::get<project::PumpDemand>(document_->model().project.channels.front().demand).lift), 0.5) << "less flow on the same curve: a higher lift";
     document_->undo();
-    EXPECT_DOUBLE_EQ(si(*document_->model().project.channels.front().demand.lift), 0.45);
+    EXPECT_DOUBLE_EQ(si(*std::get<project::PumpDemand>(document_->model().project.channels.front().demand).lift), 0.45);
 }
 
 TEST_F(Window, saveAndReopenAreTheSame) {

@@ -14,7 +14,7 @@ namespace hinge {
 namespace {
 
 using nlohmann::json;
-const std::string demo = HINGE_SOURCE_DIR "/demos/paper-moon-stage";
+const std::string demo = HINGE_SOURCE_DIR "/tests/projects/rain-alone";
 
 struct Said {
     int status;

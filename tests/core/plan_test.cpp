@@ -30,7 +30,7 @@ const Rule rules[] = {
     {"gate-divided", {{"channels/rain/drive/pulldown_side", "gate"}, {"channels/rain/drive/gate_resistor", "1.2k"}}, {{"channels/rain/drive/pulldown_side", "gate"}, {"channels/rain/drive/gate_resistor", "1.1k"}}, true, "below 0.9 of the drive"},
     {"dose-over-time", {{"channels/rain/demand/volume", "80 mL"}}, {{"channels/rain/demand/volume", "60 mL"}}, true, "4 s at 1.06 L/min are 71 mL"},
     {"pump-cannot-lift", {{"channels/rain/demand/lift", "1.5 m"}}, {{"channels/rain/demand/lift", "0.5 m"}}, true, "the pump lifts 1.2 m"},
-    {"supply-over", {{"sources/adapter/voltage", "13.3 V"}}, {{"sources/adapter/voltage", "13.1 V"}}, false, "1.1 times 12 V is 13.2 V"},
+    {"supply-over", {{"sources/adapter/voltage", "13.3 V"}}, {{"sources/adapter/voltage", "13.1 V"}}, true, "1.1 times 12 V is 13.2 V"},
     {"relay-no-pwm", {{"channels/rain/drive/part", "relay_board_5v"}}, {{"channels/rain/drive/part", "relay_board_5v"}, {"channels/rain/signal/soft_start", "0 s"}}, true, "contacts cannot follow pulses"},
     {"fuse-missing", {{"rails/movers/fuse", ""}}, {}, true, "a jam needs a fuse"},
     {"fuse-small", {{"rails/movers/fuse", "0.31 A"}}, {{"rails/movers/fuse", "0.32 A"}}, true, "239 mA/0.75 is 319 mA"},
@@ -136,7 +136,7 @@ TEST(Wiring, hasAWireForEveryPinAndTheDiodeByItsNet) {
     EXPECT_TRUE(has("board D5", "330"));
     EXPECT_TRUE(has("board D2", "ground"));
     EXPECT_TRUE(has("board D7", "ground"));
-    EXPECT_TRUE(has("Rain motor \xE2\x88\x92", "stripe to 12 V rail"));
+    EXPECT_TRUE(has("Rain \xE2\x88\x92", "stripe to 12 V rail"));
     EXPECT_TRUE(has("every source's minus", "common ground"));
 }
 

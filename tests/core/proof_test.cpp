@@ -30,9 +30,9 @@ TEST_F(BringUp, goesFromPowerOffToTheWholeDose) {
 
 TEST_F(BringUp, expectsWhatThePlanComputes) {
     EXPECT_NEAR(*step("rain.winding").expected, 12.0 / 0.70, 1e-9) << "R = Vn/Is";
-    EXPECT_NEAR(*step("rain.time").expected, si(*plan_.channels.front().pump.dose_time), 1e-12);
+    EXPECT_NEAR(*step("rain.time").expected, si(*plan_.channels.front().dose_time), 1e-12);
     EXPECT_NEAR(*step("rail.movers").expected, 12.0, 1e-12);
-    EXPECT_NEAR(*step("rain.running").expected, si(*plan_.channels.front().pump.chosen->running), 1e-12);
+    EXPECT_NEAR(*step("rain.running").expected, si(*plan_.channels.front().chosen->running), 1e-12);
     for (const auto& s : steps_) {
         EXPECT_FALSE(s.what.empty());
         EXPECT_FALSE(s.instrument.empty());

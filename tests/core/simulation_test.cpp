@@ -32,7 +32,7 @@ TEST_F(Scene, aPressGivesOneDose) {
     const auto traces = play("0.5,start,1\n0.7,start,0\n", 6.0);
     ASSERT_EQ(traces.switchings.size(), 2U);
     EXPECT_NEAR(traces.switchings[0].time, 0.520, 1.1e-3) << "20 ms of debounce by hand";
-    EXPECT_NEAR(traces.switchings[1].time - traces.switchings[0].time, si(*plan_.channels.front().pump.dose_time), 1.1e-3);
+    EXPECT_NEAR(traces.switchings[1].time - traces.switchings[0].time, si(*plan_.channels.front().dose_time), 1.1e-3);
 }
 
 TEST_F(Scene, atRestTheChargeIsTheRestCurrentTimesTheTime) {

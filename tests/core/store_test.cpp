@@ -55,7 +55,7 @@ TEST(ProjectFile, anOlderFormatIsMigratedAndTheOriginalKept) {
     ASSERT_TRUE(writeWhole(folder.path() / "project.json", text));
     auto document = load(folder.path(), migrations);
     ASSERT_TRUE(document) << sentence(document.error());
-    EXPECT_DOUBLE_EQ(si(*document->project.channels.front().demand.lift), 0.3);
+    EXPECT_DOUBLE_EQ(si(*std::get<project::PumpDemand>(document->project.channels.front().demand).lift), 0.3);
     ASSERT_TRUE(save(*document, folder.path()));
     EXPECT_EQ(*readWhole(folder.path() / "project.format-0.json"), text) << "the original, byte for byte";
     EXPECT_EQ(Json::parse(*readWhole(folder.path() / "project.json"))["format"], project::format);

@@ -82,7 +82,7 @@ protected:
 TEST_F(Agreement, aPressRunsThePumpForTheDoseTime) {
     const auto project = demoProject();
     const auto plan = plan::evaluate(project, shippedParts());
-    const double dose = si(*plan.channels.front().pump.dose_time);
+    const double dose = si(*plan.channels.front().dose_time);
     const auto [board, interpreted] = both(project, {{0.5, 0, true}, {0.7, 0, false}}, 6.0);
     ASSERT_EQ(board.size(), 1U);
     EXPECT_NEAR(board.front().to - board.front().from, dose, slack) << "from the first rising to the last falling edge of the pin";
@@ -110,7 +110,7 @@ TEST_F(Agreement, anOffDelayCountsInTheDose) {
     const auto plan = plan::evaluate(project, shippedParts());
     const auto [board, interpreted] = both(project, {{0.5, 0, true}, {0.7, 0, false}}, 6.0);
     ASSERT_EQ(board.size(), 1U);
-    EXPECT_NEAR(board.front().to - board.front().from, si(*plan.channels.front().pump.dose_time), slack);
+    EXPECT_NEAR(board.front().to - board.front().from, si(*plan.channels.front().dose_time), slack);
     expectEqual(board, interpreted);
 }
 

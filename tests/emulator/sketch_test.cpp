@@ -125,7 +125,7 @@ TEST_F(Sketch, thePlantPoursWhatTheModelsSay) {
     board->setInput(0, true);
     board->advance(6.0);
     // The dose less what the ramp and the spin-up cost: at most 100 ms and 60 ms of the flow.
-    const double asked = si(*project.channels.front().demand.volume);
+    const double asked = si(*std::get<project::PumpDemand>(project.channels.front().demand).volume);
     EXPECT_LT(board->observe().poured, asked * 1.01);
     EXPECT_GT(board->observe().poured, asked * 0.93);
 }

@@ -22,8 +22,8 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         if (document && !store::fromText(store::toText(*document), "fuzz")) std::abort();  // what is accepted must be saved and opened again
         break;
     }
-    case 1: (void)catalogue::readPumps(text, "fuzz"); break;
-    case 2: (void)catalogue::readSwitches(text, "fuzz"); break;
+    case 1: (void)catalogue::read("pumps", text, "fuzz"); break;
+    case 2: (void)catalogue::read("drivers", text, "fuzz"); break;
     case 3: {
         link::Decoder decoder;
         for (std::size_t at = 0; at < text.size(); at += 7) (void)decoder.feed(std::string_view{text}.substr(at, 7));

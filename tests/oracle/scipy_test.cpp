@@ -2,7 +2,7 @@
 #include "actuator/pump.hpp"
 #include "actuator/pump_point.hpp"
 #include "demand/pump_head.hpp"
-#include "match/pump_match.hpp"
+#include "match/system_curve.hpp"
 #include "plant/pump_plant.hpp"
 #include "support/demo.hpp"
 #include "support/oracles.hpp"
@@ -54,7 +54,7 @@ q = np.array([0, .5, 1.0, 1.6])*1e-3/60; h = np.array([1.2, 1.05, .75, 0])
 print(brentq(lambda x: np.interp(x, q, h) - head(x), 1e-9, q[-1], xtol=1e-16))
 )");
     ASSERT_EQ(expected.size(), 1U);
-    const auto demand = test::demoProject().channels.front().demand;
+    const auto demand = std::get<project::PumpDemand>(test::demoProject().channels.front().demand);
     const auto parts = test::shippedParts();
     const auto* pump = project::findPump(parts, "centrifugal_12v_small");
     const auto flow = match::crossing(demand, match::curveAt(*pump, 1.0));

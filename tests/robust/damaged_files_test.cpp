@@ -11,7 +11,7 @@ namespace hinge {
 namespace {
 
 std::string demoText() {
-    auto text = store::readWhole(HINGE_SOURCE_DIR "/demos/paper-moon-stage/project.json");
+    auto text = store::readWhole(HINGE_SOURCE_DIR "/tests/projects/rain-alone/project.json");
     EXPECT_TRUE(text);
     return *text;
 }
@@ -71,12 +71,12 @@ TEST(DamagedProject, hugeListsAreAnswered) {
 TEST(DamagedCatalogue, anyCutOrFlipIsAnswered) {
     const auto text = store::readWhole(HINGE_SOURCE_DIR "/parts/pumps.csv");
     ASSERT_TRUE(text);
-    for (std::size_t at = 0; at < text->size(); at += 97) static_cast<void>(catalogue::readPumps(text->substr(0, at), "f"));
+    for (std::size_t at = 0; at < text->size(); at += 97) static_cast<void>(catalogue::read("pumps", text->substr(0, at), "f"));
     std::mt19937 random(7);
     for (int i = 0; i < 1500; ++i) {
         std::string damaged = *text;
         for (int n = 0; n < 3; ++n) damaged[random() % damaged.size()] = static_cast<char>(random() % 256);
-        static_cast<void>(catalogue::readPumps(damaged, "f"));
+        static_cast<void>(catalogue::read("pumps", damaged, "f"));
     }
 }
 

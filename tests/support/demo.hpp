@@ -9,7 +9,7 @@
 namespace hinge::test {
 
 inline project::Project demoProject() {
-    auto document = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage");
+    auto document = store::load(HINGE_SOURCE_DIR "/tests/projects/rain-alone");
     EXPECT_TRUE(document) << sentence(document.error());
     return document->project;
 }

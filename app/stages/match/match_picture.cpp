@@ -1,4 +1,5 @@
 #include "stages/match/match_picture.hpp"
+#include "match/system_curve.hpp"
 #include <QLineF>
 #include <QMouseEvent>
 #include <algorithm>
@@ -21,8 +22,11 @@ void HeadFlowPicture::pumps(QPainter& p, const HeadCurve& own, double mostHead) 
     faint.setAlphaF(0.45F);
     const actuator::Pump* nearest = nullptr;
     double best = px(9);
-    for (const auto& other : model().parts.pumps) {
-        if (part != nullptr && other.id == part->id) continue;
+    std::vector<const actuator::Pump*> others;
+    for (const auto& each : model().parts.actuators)
+        if (const auto* pump = std::get_if<actuator::Pump>(&each); pump != nullptr && (part == nullptr || pump->id != part->id)) others.push_back(pump);
+    for (const auto* each : others) {
+        const auto& other = *each;
         const auto line = outline(other.curve);
         p.setPen(QPen(faint, 1.4));
         p.drawPolyline(line);
@@ -46,8 +50,8 @@ void HeadFlowPicture::pumps(QPainter& p, const HeadCurve& own, double mostHead) 
     // Names where a curve leaves the axis, so that nobody needs a legend.
     double below = axes_.box.top() - px(40);
     std::vector<std::pair<double, QString>> names;
-    for (const auto& other : model().parts.pumps)
-        if (other.curve.points.front().y < mostHead && (part == nullptr || other.id != part->id)) names.emplace_back(axes_.y(other.curve.points.front().y), text(other.name));
+    for (const auto* other : others)
+        if (other->curve.points.front().y < mostHead && names.size() < 9) names.emplace_back(axes_.y(other->curve.points.front().y), text(other->name));
     std::sort(names.begin(), names.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
     for (const auto& [y, name] : names) {
         const double at = std::max(y - px(2), below + px(14));
@@ -60,15 +64,15 @@ void HeadFlowPicture::pumps(QPainter& p, const HeadCurve& own, double mostHead) 
 void HeadFlowPicture::curves(QPainter& p, const QRectF& box) {
     const auto& c = colours();
     ring_.reset();
-    if (planned() == nullptr || channel() == nullptr) return;
-    auto demand = channel()->demand;
+    if (planned() == nullptr || channel() == nullptr || !std::holds_alternative<project::PumpDemand>(channel()->demand)) return;
+    auto demand = std::get<project::PumpDemand>(channel()->demand);
     if (dragged_) demand.lift = of<Length>(*dragged_);
-    const auto& pump = planned()->pump;
+    const auto& pump = *planned();
     const auto* part = project::findPump(model().parts, channel()->actuator);
     if (!demand.lift || !demand.tube_length || !demand.tube_diameter) return waits(p, box, tr("Lift, tube length and bore are needed to draw what is asked. They stand in Need, with how to measure each."));
     HeadCurve own;
     if (withPumps_ && part != nullptr) own = match::curveAt(*part, pump.chosen && pump.chosen->speed ? si(*pump.chosen->speed) : 1.0);
-    const auto window = match::chartWindow(demand, pump.ask, own);
+    const auto window = match::chartWindow(demand, pump.context.ask, own);
     axes_ = {box.adjusted(px(46), px(26), -px(18), -px(38)), 0.0, window.flow, 0.0, window.head};
     axes_.draw(p, Kind::VolumeFlow, Kind::Length, tr("flow"), tr("head"));
     p.save();
@@ -96,10 +100,10 @@ void HeadFlowPicture::curves(QPainter& p, const QRectF& box) {
         p.drawLine(axes_.at(0, lift), axes_.at(window.flow, lift));
         say(p, axes_.at(window.flow, lift) + QPointF(-px(4), px(16)), tr("lift %1").arg(text(display(*demand.lift))), Text::Small, c.hinge, Qt::AlignRight, true);
     }
-    if (pump.ask.flow) {
+    if (pump.context.ask.flow) {
         p.setPen(QPen(c.time, 1.5, Qt::DashLine));
-        p.drawLine(axes_.at(si(*pump.ask.flow), 0), axes_.at(si(*pump.ask.flow), window.head));
-        say(p, axes_.at(si(*pump.ask.flow), window.head) + QPointF(px(6), px(16)), tr("asked: %1").arg(text(display(*pump.ask.flow))), Text::Small, c.time, Qt::AlignLeft, true);
+        p.drawLine(axes_.at(si(*pump.context.ask.flow), 0), axes_.at(si(*pump.context.ask.flow), window.head));
+        say(p, axes_.at(si(*pump.context.ask.flow), window.head) + QPointF(px(6), px(16)), tr("asked: %1").arg(text(display(*pump.context.ask.flow))), Text::Small, c.time, Qt::AlignLeft, true);
     }
     const auto ring = [&](const QPointF& at, const QString& words) {
         p.setPen(QPen(c.hinge, 3));
@@ -109,7 +113,7 @@ void HeadFlowPicture::curves(QPainter& p, const QRectF& box) {
         say(p, at + QPointF(left ? -px(14) : px(14), px(20)), words, Text::Figure, c.hinge, left ? Qt::AlignRight : Qt::AlignLeft, true);
     };
     if (!withPumps_) {
-        if (pump.ask.flow && pump.ask.head) ring(axes_.at(si(*pump.ask.flow), si(*pump.ask.head)), tr("%1 of head").arg(text(display(*pump.ask.head))));
+        if (pump.context.ask.flow && pump.context.ask.head) ring(axes_.at(si(*pump.context.ask.flow), si(*pump.context.ask.head)), tr("%1 of head").arg(text(display(*pump.context.ask.head))));
         return;
     }
     if (part != nullptr && !own.points.empty()) {
@@ -128,12 +132,12 @@ void HeadFlowPicture::curves(QPainter& p, const QRectF& box) {
 
 std::optional<double> HeadFlowPicture::liftUnder(double pixel) const {
     const auto* part = channel() != nullptr ? project::findPump(model().parts, channel()->actuator) : nullptr;
-    if (part == nullptr || planned() == nullptr || !planned()->pump.chosen || !planned()->pump.chosen->speed) return std::nullopt;
-    return match::liftAt(channel()->demand, match::curveAt(*part, si(*planned()->pump.chosen->speed)), axes_.valueX(pixel));
+    if (part == nullptr || planned() == nullptr || !planned()->chosen || !planned()->chosen->speed) return std::nullopt;
+    return match::liftAt(std::get<project::PumpDemand>(channel()->demand), match::curveAt(*part, si(*planned()->chosen->speed)), axes_.valueX(pixel));
 }
 
 void HeadFlowPicture::mousePressEvent(QMouseEvent* event) {
-    if (withPumps_ && ring_ && QLineF(*ring_, event->position()).length() < px(16)) dragged_ = si(*channel()->demand.lift);
+    if (withPumps_ && ring_ && QLineF(*ring_, event->position()).length() < px(16)) dragged_ = si(*std::get<project::PumpDemand>(channel()->demand).lift);
 }
 
 void HeadFlowPicture::mouseMoveEvent(QMouseEvent* event) {

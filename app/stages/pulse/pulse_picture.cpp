@@ -44,8 +44,8 @@ void PulsePicture::train(QPainter& p, const QRectF& box, const std::vector<routi
 void PulsePicture::draw(QPainter& p, const QRectF& box) {
     const auto& c = colours();
     if (planned() == nullptr || channel() == nullptr) return;
-    if (!planned()->pump.pwm) return waits(p, box, tr("The pin is switched on and off, without pulses: no soft start and full power, or no pin with PWM chosen yet."));
-    const auto& pwm = *planned()->pump.pwm;
+    if (!planned()->pwm) return waits(p, box, tr("The pin is switched on and off, without pulses: no soft start and full power, or no pin with PWM chosen yet."));
+    const auto& pwm = *planned()->pwm;
     const auto& signal = channel()->signal;
     // Nine pulses from the soft start, where the duty can be seen to grow; without one, the first nine.
     const double from = si(signal.soft_start) * 0.35;
@@ -69,7 +69,7 @@ void PulsePicture::draw(QPainter& p, const QRectF& box) {
     p.setBrush(Qt::NoBrush);
     p.drawPolyline(line);
     say(p, axes.at(pulses.front().start, 1.08) + QPointF(px(4), px(16)), tr("the pulses above"), Text::Small, c.time);
-    const auto& chosen = planned()->pump.chosen;
+    const auto& chosen = planned()->chosen;
     if (chosen && chosen->starting && chosen->stalled)
         say(p, axes.at(axes.x1, 0.1) + QPointF(-px(8), 0), si(signal.soft_start) > 0.0 ? tr("starting draws %1 instead of %2").arg(text(display(*chosen->starting)), text(display(*chosen->stalled))) : tr("straight on draws %1").arg(text(display(*chosen->starting))), Text::Figure, c.spark, Qt::AlignRight, true);
 }

@@ -25,7 +25,7 @@ QString moveSentence(const Model& model, const routine::Cue& cue, const routine:
     if (move.action == routine::Action::Wait) return tr("wait %1").arg(word(move.time ? text(displayPlain(*move.time)) : tr("not at all"), base + "time", c.time));
     if (move.action != routine::Action::Run) return tr("%1 %2").arg(name, tr(labelOf(move.action)));
     const auto* planned = plan::findChannel(model.plan, move.channel);
-    const QString time = move.time ? text(displayPlain(*move.time)) : planned != nullptr && planned->pump.dose_time ? tr("its dose, %1").arg(text(display(*planned->pump.dose_time))) : tr("its dose");
+    const QString time = move.time ? text(displayPlain(*move.time)) : planned != nullptr && planned->dose_time ? tr("its dose, %1").arg(text(display(*planned->dose_time))) : tr("its dose");
     QString sentence = tr("%1 runs for %2").arg(name, word(time, base + "time", c.time));
     if (channel != nullptr) sentence += tr(" and runs on %1 after").arg(word(text(displayPlain(channel->off_delay)), "channels/" + move.channel + "/off_delay", c.time));
     return sentence;

@@ -1,0 +1,11 @@
+#pragma once
+#include "match/ask.hpp"
+#include <QPainter>
+
+namespace hinge::app {
+
+/// Draws what moves, from its numbers, at a place of its stroke.
+/// @param phase  0 … 1, once there and back
+void drawMechanism(QPainter& painter, const QRectF& box, const project::Channel& channel, const match::Ask& ask, double phase);
+
+}  // namespace hinge::app

@@ -1,0 +1,283 @@
+#include "match/rank.hpp"
+#include "project/facts.hpp"
+#include "quantity/text.hpp"
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace hinge::match {
+namespace {
+
+using driver::DriverPart;
+using project::Matters;
+
+double weightOf(Matters matters) { return matters == Matters::No ? 0.0 : matters == Matters::Some ? 1.0 : 4.0; }
+double saturate(double value, double reference) { return std::isnan(value) ? 1.0 : value / (value + reference); }
+
+constexpr std::size_t criterion_count = 6;
+struct Criterion {
+    const char* name;      // "cheaper", for the winner
+    double contribution;
+};
+std::array<Criterion, criterion_count> criteriaOf(const project::Weights& w, const Numbers& n) {
+    return {Criterion{"cheaper", weightOf(w.price) * saturate(n.price, 10.0)}, Criterion{"quieter", weightOf(w.quiet) * saturate(n.noise, 40.0)},
+            Criterion{"lighter", weightOf(w.light) * saturate(n.mass, 0.1)}, Criterion{"its driver stays cooler", weightOf(w.cool) * saturate(n.heat, 1.0)},
+            Criterion{"smoother when slow", weightOf(w.smooth) * n.smooth}, Criterion{"more in reserve", weightOf(w.reserve) * saturate(n.share, 1.0)}};
+}
+
+int placeOf(Verdict v) { return v == Verdict::Holds ? 0 : v == Verdict::Tight ? 1 : v == Verdict::Unknown ? 2 : 3; }
+double orLarge(double value) { return std::isnan(value) ? 1e9 : value; }
+
+Row rowOf(const Context& c, const actuator::Part& part, const DriverPart& driver, int rail, const Numbers& n) {
+    Row row{&part, &driver, rail, n.verdict(), 0, scoreOf(c.weights, n), orLarge(n.share), orLarge(n.heat)};
+    for (int i = 0; i < n.hit_count; ++i) row.stops += n.hits[static_cast<std::size_t>(i)].severity == Severity::Stop ? 1 : 0;
+    return row;
+}
+
+template <class Visit>
+void eachPart(const Context& c, const project::Parts& parts, Visit visit) {
+    if (c.own) visit(*c.own);
+    for (const auto& part : parts.actuators) visit(part);
+}
+
+// The best pairing of one part over all drivers and rails; nullopt when none can drive it.
+std::optional<Row> bestOf(const Context& c, const project::Parts& parts, const actuator::Part& part) {
+    std::optional<Row> best;
+    for (std::size_t r = 0; r < c.rails.size(); ++r) {
+        const Glance look = glance(c, part, c.rails[r]);
+        if (!look.suits) return std::nullopt;
+        for (const auto& driver : parts.drivers) {
+            if (!canDrive(driver.driver_class, look.method)) continue;
+            const Row row = rowOf(c, part, driver, static_cast<int>(r), judge(c, part, driver, c.rails[r]));
+            if (!best || better(row, *best)) best = row;
+        }
+    }
+    return best;
+}
+
+const Finding* firstOf(const Pairing& p, Severity severity) {
+    for (const auto& finding : p.findings)
+        if (finding.severity == severity) return &finding;
+    return nullptr;
+}
+
+// Why a row stands where it does, against the first.
+void giveReasons(const Context& c, std::vector<Pairing>& list) {
+    for (std::size_t i = 0; i < list.size(); ++i) {
+        auto& p = list[i];
+        if (const auto* stop = firstOf(p, Severity::Stop)) {
+            p.reason = stop->text;
+        } else if (p.verdict == Verdict::Unknown) {
+            const auto* note = firstOf(p, Severity::Note);
+            p.reason = note != nullptr && note->id == "figure-missing" ? note->text : "A figure is missing.";
+        } else if (const auto* warn = firstOf(p, Severity::Warn)) {
+            p.reason = warn->text;
+        } else {
+            // Against its neighbour: the winner against the second, the others against the winner.
+            const bool winner = i == 0;
+            const Pairing* other = winner ? (list.size() > 1 ? &list[1] : nullptr) : &list.front();
+            if (other == nullptr || (winner && (other->verdict != Verdict::Holds))) {
+                p.reason = winner ? "The only one that does it with room to spare." : "Does it too.";
+                continue;
+            }
+            const auto mine = criteriaOf(c.weights, p.numbers), theirs = criteriaOf(c.weights, other->numbers);
+            std::size_t most = 0;
+            double gap = 0.0;
+            for (std::size_t k = 0; k < criterion_count; ++k) {
+                const double difference = winner ? theirs[k].contribution - mine[k].contribution : mine[k].contribution - theirs[k].contribution;
+                if (difference > gap) gap = difference, most = k;
+            }
+            if (winner) {
+                p.reason = gap > 1e-9 ? fmt::format("First because it is {}: compare '{}'.", most == 3 ? "the one whose driver stays cooler" : most == 5 ? "the one with more in reserve" : theirs[most].name, other->actuator_name) : "First of several that do it alike.";
+                if (most == 0 && gap > 1e-9 && p.price && other->price) p.reason = fmt::format("Does it with room to spare for the least money: {:.2f}.", si(*p.price));
+            } else if (gap <= 1e-9) {
+                p.reason = "Does it too, with no more in its favour.";
+            } else if (most == 0 && p.price && other->price) {
+                p.reason = fmt::format("Does it too, for {:.2f} more.", si(*p.price) - si(*other->price));
+            } else {
+                p.reason = fmt::format("Does it too, but the first is {}.", most == 3 ? "easier on its driver" : most == 5 ? "stronger in reserve" : theirs[most].name);
+            }
+        }
+    }
+}
+
+bool worksWith(const Context& c, const project::Parts& parts, const actuator::Part& part) {
+    const auto row = bestOf(c, parts, part);
+    return row && (row->verdict == Verdict::Holds || row->verdict == Verdict::Tight);
+}
+
+}  // namespace
+
+double scoreOf(const project::Weights& w, const Numbers& n) {
+    double sum = 0.0;
+    for (const auto& criterion : criteriaOf(w, n)) sum += criterion.contribution;
+    return sum;
+}
+
+bool better(const Row& a, const Row& b) {
+    if (placeOf(a.verdict) != placeOf(b.verdict)) return placeOf(a.verdict) < placeOf(b.verdict);
+    if (a.stops != b.stops) return a.stops < b.stops;
+    if (a.score != b.score) return a.score < b.score;
+    if (a.share != b.share) return a.share < b.share;
+    if (a.heat != b.heat) return a.heat < b.heat;
+    const auto& mine = actuator::head(*a.part).id;
+    const auto& theirs = actuator::head(*b.part).id;
+    if (mine != theirs) return mine < theirs;
+    if (a.driver->id != b.driver->id) return a.driver->id < b.driver->id;
+    return a.rail < b.rail;
+}
+
+std::vector<Row> everyPair(const Context& c, const project::Parts& parts) {
+    std::vector<Row> rows;
+    eachPart(c, parts, [&](const actuator::Part& part) {
+        for (std::size_t r = 0; r < c.rails.size(); ++r) {
+            const Glance look = glance(c, part, c.rails[r]);
+            if (!look.suits) return;
+            for (const auto& driver : parts.drivers)
+                if (canDrive(driver.driver_class, look.method)) rows.push_back(rowOf(c, part, driver, static_cast<int>(r), judge(c, part, driver, c.rails[r])));
+        }
+    });
+    std::sort(rows.begin(), rows.end(), better);
+    return rows;
+}
+
+std::vector<Row> survivors(const Context& c, const project::Parts& parts, const std::atomic<bool>* cancel) {
+    constexpr std::size_t methods = 6;
+    std::vector<Row> rows;
+    std::vector<std::array<std::vector<const DriverPart*>, methods>> tables(c.rails.size());
+    // Drivers for each rail and method, those left out that break with every part; by their current.
+    for (std::size_t r = 0; r < c.rails.size(); ++r) {
+        const double volts = supplyOf(c, c.rails[r]);
+        for (const auto& driver : parts.drivers) {
+            if (driver.logic_min && si(c.logic) < si(*driver.logic_min) / (1 + 1e-9)) continue;
+            if (!std::isnan(volts) && driver.voltage_max && volts > si(*driver.voltage_max) * (1 + 1e-9) && !driver::isAlternating(driver.driver_class) && !driver::isContact(driver.driver_class)) continue;
+            for (std::size_t m = 0; m < methods; ++m)
+                if (canDrive(driver.driver_class, static_cast<Method>(m))) tables[r][m].push_back(&driver);
+        }
+        for (auto& table : tables[r])
+            std::stable_sort(table.begin(), table.end(), [](const DriverPart* a, const DriverPart* b) { return (a->current_max ? si(*a->current_max) : 1e9) < (b->current_max ? si(*b->current_max) : 1e9); });
+    }
+    eachPart(c, parts, [&](const actuator::Part& part) {
+        if (cancel != nullptr && cancel->load()) return;
+        for (std::size_t r = 0; r < c.rails.size(); ++r) {
+            const Glance look = glance(c, part, c.rails[r]);
+            if (!look.suits) return;
+            if (look.broken) continue;
+            const auto& table = tables[r][static_cast<std::size_t>(look.method)];
+            const auto first = look.method == Method::Steps ? table.begin() : std::lower_bound(table.begin(), table.end(), look.least_current / (1 + 1e-6), [](const DriverPart* d, double amps) { return (d->current_max ? si(*d->current_max) : 1e9) < amps; });
+            for (auto it = first; it != table.end(); ++it) {
+                const Row row = rowOf(c, part, **it, static_cast<int>(r), judge(c, part, **it, c.rails[r]));
+                if (row.verdict != Verdict::Breaks) rows.push_back(row);
+            }
+        }
+    });
+    std::sort(rows.begin(), rows.end(), better);
+    return rows;
+}
+
+std::vector<Pairing> candidates(const Context& c, const project::Parts& parts, std::size_t most) {
+    constexpr std::size_t whole = 400'000;   // pairs that are judged one by one, losers and all
+    std::vector<Row> rows;
+    if (parts.actuators.size() * parts.drivers.size() * c.rails.size() <= whole) {
+        eachPart(c, parts, [&](const actuator::Part& part) {
+            if (const auto row = bestOf(c, parts, part)) rows.push_back(*row);
+        });
+        std::sort(rows.begin(), rows.end(), better);
+    } else {
+        std::vector<const actuator::Part*> seen;
+        for (const auto& row : survivors(c, parts)) {
+            if (rows.size() >= most) break;
+            if (std::find(seen.begin(), seen.end(), row.part) != seen.end()) continue;
+            seen.push_back(row.part);
+            rows.push_back(row);
+        }
+    }
+    if (rows.size() > most) rows.resize(most);
+    std::vector<Pairing> list;
+    for (const auto& row : rows) list.push_back(explain(c, *row.part, *row.driver, c.rails[static_cast<std::size_t>(row.rail)], false));
+    giveReasons(c, list);
+    return list;
+}
+
+std::vector<Pairing> driversFor(const Context& c, const project::Parts& parts, const actuator::Part& part, std::size_t most) {
+    std::vector<Row> rows;
+    if (!c.rails.empty()) {
+        const Glance look = glance(c, part, c.rails.front());
+        if (look.suits)
+            for (const auto& driver : parts.drivers)
+                if (canDrive(driver.driver_class, look.method)) rows.push_back(rowOf(c, part, driver, 0, judge(c, part, driver, c.rails.front())));
+    }
+    std::sort(rows.begin(), rows.end(), better);
+    if (rows.size() > most) rows.resize(most);
+    std::vector<Pairing> list;
+    for (const auto& row : rows) list.push_back(explain(c, *row.part, *row.driver, c.rails.front(), false));
+    giveReasons(c, list);
+    return list;
+}
+
+std::string changeToWin(const Context& c, const project::Parts& parts, const actuator::Part& part) {
+    std::vector<std::string> ways;
+    const double now = c.rails.empty() ? unknown : supplyOf(c, c.rails.front());
+    const auto* switched = std::get_if<project::SwitchDemand>(&c.demand);
+    const auto* heat = std::get_if<project::HeatDemand>(&c.demand);
+    const bool mains = (switched != nullptr && switched->feeding == project::Feeding::Mains) || (heat != nullptr && heat->feeding == project::Feeding::Mains);
+    if (!mains && !std::isnan(now)) {
+        std::vector<double> volts{3.3, 5.0, 6.0, 7.4, 9.0, 12.0, 24.0};
+        std::sort(volts.begin(), volts.end(), [&](double a, double b) { return std::abs(std::log(a / now)) < std::abs(std::log(b / now)); });
+        for (const double v : volts) {
+            if (std::abs(v / now - 1.0) < 0.02) continue;
+            Context other = c;
+            other.rails = {{"", "", of<Voltage>(v), c.rails.front().wire}};
+            if (!worksWith(other, parts, part)) continue;
+            ways.push_back(fmt::format("on {} instead of {}", displayPlain(Kind::Voltage, v), display(Kind::Voltage, now)));
+            break;
+        }
+    }
+    if (c.ask.torque && c.ask.speed) {
+        for (const double ratio : {1.5, 2.0, 3.0, 4.0, 5.0, 8.0, 0.67, 0.5, 0.33, 0.25}) {
+            Context other = c;
+            other.gear_ratio = c.gear_ratio * ratio;
+            if (!worksWith(other, parts, part)) continue;
+            ways.push_back(ratio > 1.0 ? fmt::format("with 1:{:g} gearing", ratio) : fmt::format("geared up {:.2g}:1", 1.0 / ratio));
+            break;
+        }
+    }
+    const auto byFact = [&](const char* field, std::initializer_list<double> factors, auto say) {
+        for (const double factor : factors) {
+            const auto changed = project::scaled(c.demand, field, factor);
+            if (!changed) return;
+            Context other = c;
+            other.demand = *changed;
+            other.ask = ask(*changed);
+            if (!worksWith(other, parts, part)) continue;
+            ways.push_back(say(factor));
+            return;
+        }
+    };
+    if (const auto* turn = std::get_if<project::TurnDemand>(&c.demand)) {
+        if (turn->arm && !turn->pull) byFact("arm", {0.95, 0.9, 0.85, 0.8, 0.7, 0.6, 0.5}, [&](double f) { return fmt::format("arm {} shorter", displayPlain(Kind::Length, si(*turn->arm) * (1.0 - f))); });
+        if (turn->time) byFact("time", {1.25, 1.5, 2.0, 3.0, 5.0}, [&](double f) { return fmt::format("in {} instead of {}", display(Kind::Duration, si(*turn->time) * f), display(*turn->time)); });
+    } else if (const auto* move = std::get_if<project::MoveDemand>(&c.demand)) {
+        if (move->time) byFact("time", {1.25, 1.5, 2.0, 3.0, 5.0}, [&](double f) { return fmt::format("in {} instead of {}", display(Kind::Duration, si(*move->time) * f), display(*move->time)); });
+    } else if (const auto* press = std::get_if<project::PressDemand>(&c.demand)) {
+        if (press->horn) byFact("horn", {0.9, 0.8, 0.7, 0.6, 0.5}, [&](double f) { return fmt::format("horn {} shorter", displayPlain(Kind::Length, si(*press->horn) * (1.0 - f))); });
+        if (press->time) byFact("time", {1.5, 2.0, 3.0}, [&](double f) { return fmt::format("in {} instead of {}", display(Kind::Duration, si(*press->time) * f), display(*press->time)); });
+    } else if (const auto* pump = std::get_if<project::PumpDemand>(&c.demand)) {
+        if (pump->run_time_limit) byFact("run_time_limit", {1.1, 1.25, 1.5, 2.0, 3.0, 5.0}, [&](double f) { return fmt::format("with {} for a dose", display(Kind::Duration, si(*pump->run_time_limit) * f)); });
+        if (pump->lift) byFact("lift", {0.9, 0.8, 0.7, 0.5, 0.3}, [&](double f) { return fmt::format("with a lift of {}", display(Kind::Length, si(*pump->lift) * f)); });
+    } else if (const auto* blow = std::get_if<project::BlowDemand>(&c.demand)) {
+        if (blow->pressure) byFact("pressure", {0.7, 0.5, 0.3, 0.1}, [&](double f) { return fmt::format("where the air's way takes {}", display(Kind::Pressure, si(*blow->pressure) * f)); });
+    } else if (heat != nullptr && heat->warm_up_time) {
+        byFact("warm_up_time", {1.25, 1.5, 2.0, 3.0, 5.0}, [&](double f) { return fmt::format("with {} to get there", display(Kind::Duration, si(*heat->warm_up_time) * f)); });
+    }
+    std::string text;
+    for (std::size_t i = 0; i < ways.size() && i < 2; ++i) text += (i > 0 ? ", or " : "") + ways[i];
+    return text;
+}
+
+const actuator::Part* partOf(const Context& c, const project::Parts& parts, std::string_view id) {
+    if (c.own && actuator::head(*c.own).id == id) return &*c.own;
+    return project::findActuator(parts, id);
+}
+
+}  // namespace hinge::match

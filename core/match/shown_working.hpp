@@ -1,0 +1,17 @@
+#pragma once
+#include "project/project.hpp"
+#include "working/worked.hpp"
+#include <string>
+
+namespace hinge::match {
+
+/// A working with a heading, as the screens and the report show it.
+struct ShownWorking {
+    std::string title;
+    project::Stage stage = project::Stage::Need;
+    std::string channel;
+    Steps steps;
+    Verdict verdict = Verdict::Holds;
+};
+
+}  // namespace hinge::match
