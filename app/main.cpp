@@ -7,6 +7,7 @@
 #include <QDir>
 #include <QPalette>
 #include <QSettings>
+#include <QStandardPaths>
 #include <QTextStream>
 
 namespace {
@@ -48,6 +49,8 @@ int main(int argc, char** argv) {
     const QString parts = firstThatExists({HINGE_PARTS_DIR, QString(HINGE_INSTALLED_DIR) + "/parts"});
     const QString demo = firstThatExists({HINGE_DEMO_DIR, QString(HINGE_INSTALLED_DIR) + "/demos"}) + "/paper-moon-stage";
     Document document(parts);
+    // Pictures and tests show the shipped parts only.
+    if (!wants_shots) document.setOwnParts(QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) + "/parts");
     MainWindow window(&document);
     window.resize(1280, 800);
     if (!parser.isSet("new")) window.openFolder(parser.positionalArguments().isEmpty() ? demo : parser.positionalArguments().front());

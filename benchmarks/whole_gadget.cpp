@@ -77,8 +77,15 @@ project::Parts generated(std::size_t actuators, std::size_t drivers) {
 
 const plan::ChannelPlan& moon() { return *plan::findChannel(stage().plan, "moon"); }
 
-// One channel against 20 000 parts and 500 drivers, in stages, survivors sorted. Target: 100 ms.
+// One channel against 20 000 parts and 500 drivers: the first 200 parts with their reasons. Target: 100 ms.
 void matchLargeCatalogue(benchmark::State& state) {
+    static const auto parts = generated(20'000, 500);
+    for (auto _ : state) benchmark::DoNotOptimize(match::candidates(moon().context, parts, 200));
+}
+BENCHMARK(matchLargeCatalogue);
+
+// The same, every surviving pair of the ten million in order: nobody needs it, it shows what staging saves.
+void matchEverySurvivor(benchmark::State& state) {
     static const auto parts = generated(20'000, 500);
     std::size_t found = 0;
     for (auto _ : state) {
@@ -88,7 +95,7 @@ void matchLargeCatalogue(benchmark::State& state) {
     }
     state.counters["survivors"] = static_cast<double>(found);
 }
-BENCHMARK(matchLargeCatalogue);
+BENCHMARK(matchEverySurvivor);
 
 // The same on every pair, one by one, over a hundredth of it.
 void matchEveryPair(benchmark::State& state) {

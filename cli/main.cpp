@@ -227,14 +227,10 @@ int showMatch(const std::string& project, const std::string& channel, const std:
 int checkParts(const std::string& folder, const std::string& csv, bool json) {
     const auto loaded = catalogue::load(partsFolder(folder));
     if (!loaded) return report(loaded.error());
-    std::string table = "file,row,column,value,why\n";
     Json list = Json::array();
-    for (const auto& p : loaded->problems) {
-        table += fmt::format("{},{},{},{},{}\n", csvCell(p.file), p.row, csvCell(p.column), csvCell(p.value), csvCell(p.why));
-        list.push_back({{"file", p.file}, {"row", p.row}, {"column", p.column}, {"value", p.value}, {"why", p.why}});
-    }
+    for (const auto& p : loaded->problems) list.push_back({{"file", p.file}, {"row", p.row}, {"column", p.column}, {"value", p.value}, {"why", p.why}});
     if (!csv.empty())
-        if (const auto written = store::writeWhole(csv, table); !written) return report(written.error());
+        if (const auto written = store::writeWhole(csv, catalogue::problemTable(loaded->problems)); !written) return report(written.error());
     if (json) {
         print({{"actuators", loaded->parts.actuators.size()}, {"drivers", loaded->parts.drivers.size()}, {"problems", list}});
     } else {

@@ -10,7 +10,11 @@ QString eventWords(const Model& model, const simulation::Event& event) {
     if (event.power_cut) return QObject::tr("power cut");
     if (event.stop) return QObject::tr("stop");
     if (event.clock) return QObject::tr("clock set");
-    if (!event.cue.empty()) return QObject::tr("started");
+    if (!event.cue.empty()) {
+        for (const auto& cue : model.project.routine.cues)
+            if (cue.id == event.cue) return text(cue.name);
+        return QObject::tr("started");
+    }
     const auto* input = project::findInput(model.project, event.input);
     const QString name = input != nullptr ? text(input->name) : text(event.input);
     return event.active ? name : QObject::tr("%1 no more").arg(name);
@@ -34,7 +38,6 @@ void SceneChart::drawScene(QPainter& p, const QRectF& box) {
     const auto& a = axes_;
     a.draw(p, Kind::Duration, Kind::Current, tr("time"), tr("from the supply"));
 
-    say(p, {box.left() + px(14), box.top() + px(18)}, tr("one scene"), Text::Small, c.soft);
     // What happened, above the lanes; the words take the next free row.
     double taken[2] = {-1e9, -1e9};
     for (const auto& event : m.script) {
@@ -44,11 +47,12 @@ void SceneChart::drawScene(QPainter& p, const QRectF& box) {
         p.setFont(textFont(Text::Small));
         const double w = p.fontMetrics().horizontalAdvance(words) + px(12);
         const int row = x > taken[0] ? 0 : 1;
-        taken[row] = x + w;
+        const bool room = x > taken[row];
+        if (room) taken[row] = x + w;
         const double y = box.top() + px(14) + row * px(14);
         p.setPen(QPen(c.soft, 1));
         p.drawLine(QPointF(x, y + px(2)), QPointF(x, box.top() + lanes));
-        say(p, {x + px(4), y + px(4)}, words, Text::Small, event.power_cut || event.stop ? c.breaks : c.ink);
+        if (room) say(p, {x + px(4), y + px(4)}, words, Text::Small, event.power_cut || event.stop ? c.breaks : c.ink);
     }
     for (std::size_t o = 0; o < outputs.size(); ++o) {
         const double y = box.top() + top_room + lane * static_cast<double>(o);

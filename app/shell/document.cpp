@@ -10,13 +10,13 @@ namespace hinge::app {
 QString words(const Error& error) { return text(sentence(error)); }
 
 Document::Document(const QString& partsFolder, QObject* parent) : QObject(parent), partsFolder_(partsFolder) {
-    if (auto loaded = catalogue::load(partsFolder.toStdString())) model_.parts = std::move(loaded->parts);
+    loadParts();
     store_.project = project::newProject();
     saved_ = store_.project;
     autosave_.setSingleShot(true);
     autosave_.setInterval(2000);
     connect(&autosave_, &QTimer::timeout, this, [this] {
-        if (!folder_.isEmpty() && dirty())
+        if (autosaves_ && !folder_.isEmpty() && dirty())
             if (const auto written = store::autosave(store_, folder_.toStdString()); !written) Q_EMIT said(tr("Autosave failed: %1").arg(words(written.error())));
     });
     poll_.setInterval(30);
@@ -24,6 +24,62 @@ Document::Document(const QString& partsFolder, QObject* parent) : QObject(parent
         if (work_.valid() && work_.wait_for(std::chrono::seconds(0)) == std::future_status::ready) collect();
     });
     reevaluate();
+}
+
+// The shipped parts, and the maker's own over them.
+void Document::loadParts() {
+    catalogue::Loaded all;
+    if (auto loaded = catalogue::load(partsFolder_.toStdString())) all = std::move(*loaded);
+    own_ = {};
+    if (!ownParts_.isEmpty())
+        if (auto mine = catalogue::load(ownParts_.toStdString())) own_ = std::move(*mine);
+    catalogue::merge(all, own_);
+    model_.parts = std::move(all.parts);
+}
+
+void Document::setOwnParts(const QString& folder) {
+    ownParts_ = folder;
+    loadParts();
+    reevaluate();
+}
+
+QString Document::writeOwn(const std::string& kind) {
+    if (ownParts_.isEmpty()) return tr("There is no folder for parts of your own.");
+    std::vector<std::string> ids;
+    for (const auto& part : own_.parts.actuators) ids.push_back(actuator::head(part).id);
+    for (const auto& driver : own_.parts.drivers) ids.push_back(driver.id);
+    const auto csv = catalogue::write(kind, own_.parts, ids);
+    if (!csv) return words(csv.error());
+    if (!QDir().mkpath(ownParts_)) return tr("%1 cannot be made; choose a folder you may write to.").arg(ownParts_);
+    const std::string path = (ownParts_ + "/" + text(kind) + ".csv").toStdString();
+    if (const auto written = store::writeWhole(path, *csv); !written) return words(written.error());
+    return {};
+}
+
+QString Document::addParts(const std::string& kind, catalogue::Loaded loaded) {
+    const auto before = own_;
+    loaded.problems.clear();
+    catalogue::merge(own_, std::move(loaded));
+    if (const QString why = writeOwn(kind); !why.isEmpty()) {
+        own_ = before;
+        return why;
+    }
+    loadParts();
+    reevaluate();
+    return {};
+}
+
+QString Document::markPart(const std::string& id, const std::string& field, const std::string& value) {
+    const std::string kind = catalogue::kindOfPart(model_.parts, id);
+    if (kind.empty()) return tr("'%1' is not in the catalogue.").arg(text(id));
+    catalogue::Loaded one;
+    const auto put = [&](actuator::PartHead& head) {
+        if (field == "drawer") head.drawer = value == "yes";
+        else head.standing = named<actuator::Standing>(value).value_or(head.standing);
+    };
+    if (const auto* part = project::findActuator(model_.parts, id)) one.parts.actuators.push_back(*part), put(actuator::head(one.parts.actuators.back()));
+    else one.parts.drivers.push_back(*project::findDriver(model_.parts, id)), put(one.parts.drivers.back());
+    return addParts(kind, std::move(one));
 }
 
 Document::~Document() {
@@ -145,10 +201,14 @@ void Document::playScene() {
     const auto plants = plan::plantsOf(m.project, m.parts, m.plan);
     if (!plants) return;
     if (!ownScript_) {
-        simulation::Event start;
-        start.time = 0.5;
-        start.cue = m.plan.program->cues.front().id;
-        m.script = {start};
+        // Every cue once, a second apart.
+        m.script.clear();
+        for (const auto& cue : m.plan.program->cues) {
+            simulation::Event start;
+            start.time = 0.5 + static_cast<double>(m.script.size());
+            start.cue = cue.id;
+            m.script.push_back(start);
+        }
         asProved_ = false;
     }
     simulation::Options options;

@@ -58,9 +58,18 @@ public:
     void redo();
     /// Plays another script; empty: one start of the first cue. Not part of the project.
     void play(std::vector<simulation::Event> script, bool asProved = false);
+    /// Parts of the maker's own, kept in a folder beside the shipped ones; a part of the same id takes the
+    /// shipped one's place. Empty on success, otherwise why not.
+    QString addParts(const std::string& kind, catalogue::Loaded loaded);
+    /// Marks a part: "standing" untested, tested or suspect; "drawer" yes or no.
+    QString markPart(const std::string& id, const std::string& field, const std::string& value);
+    /// Where the maker's own parts are kept; set before parts are added.
+    void setOwnParts(const QString& folder);
     /// Waits for proof and compile to come in (for pictures and tests).
     void settle();
     void setCompiling(bool on) { compile_ = on; }
+    /// Off for pictures: what they change must not lie beside the project afterwards.
+    void setAutosaving(bool on) { autosaves_ = on; }
 
 Q_SIGNALS:
     void changed();
@@ -68,6 +77,8 @@ Q_SIGNALS:
 
 private:
     void reevaluate();
+    void loadParts();
+    QString writeOwn(const std::string& kind);
     void playScene();
     void startWork();
     void collect();
@@ -77,7 +88,8 @@ private:
     bool ownScript_ = false;    ///< the script was pressed by hand
     store::Document store_;
     project::Project saved_;
-    QString folder_, partsFolder_;
+    QString folder_, partsFolder_, ownParts_;
+    catalogue::Loaded own_;
     std::vector<project::Project> undo_, redo_;
     QTimer autosave_, poll_;
     struct Work {
@@ -90,6 +102,7 @@ private:
     std::atomic<bool> cancel_{false};
     std::string workedOn_;      ///< fingerprint of what the evidence belongs to
     bool compile_ = true;
+    bool autosaves_ = true;
 };
 
 /// A sentence for the screen.

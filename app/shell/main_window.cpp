@@ -1,4 +1,5 @@
 #include "shell/main_window.hpp"
+#include "parts/parts_window.hpp"
 #include "shell/channel_edge.hpp"
 #include "shell/crossbar.hpp"
 #include "shell/empty_page.hpp"
@@ -213,6 +214,7 @@ void MainWindow::makeMenu() {
     action(tr("Save as…"), QKeySequence::SaveAs, [this] { save(true); });
     menu->addSeparator();
     action(tr("Add a channel"), QKeySequence("Ctrl+K"), [this] { askWhatMoves(); });
+    action(tr("Parts"), QKeySequence("Ctrl+P"), [this] { showParts(); });
     action(tr("The brief"), QKeySequence("Ctrl+B"), [this] { go({}, static_cast<int>(Stage::Need)); });
     menu->addSeparator();
     action(tr("Undo"), QKeySequence::Undo, [this] { document_->undo(); });
@@ -235,7 +237,7 @@ void MainWindow::makeMenu() {
     menu->addSeparator();
     action(tr("Guide through the demo"), QKeySequence(), [this] { guide_->start(); });
     action(tr("Keys"), QKeySequence(Qt::Key_F1), [this] {
-        say(tr("Alt + arrows walk along channels and stages · Esc: crossbar · Ctrl+Z, Ctrl+Shift+Z: undo, redo · Ctrl+S: save · Ctrl+O: open · Ctrl+N: new · Ctrl+K: add a channel · Ctrl+B: the brief · "
+        say(tr("Alt + arrows walk along channels and stages · Esc: crossbar · Ctrl+Z, Ctrl+Shift+Z: undo, redo · Ctrl+S: save · Ctrl+O: open · Ctrl+N: new · Ctrl+K: add a channel · Ctrl+P: parts · Ctrl+B: the brief · "
                "Ctrl+W: fold the working · Ctrl+F: fold the findings · Ctrl+L: light or dark · Ctrl + and −: text size · space in Tune: everything safe · right click: copy or save · F1: this list, Esc closes it"));
     });
     action(tr("Quit"), QKeySequence::Quit, [this] { close(); });
@@ -376,6 +378,13 @@ void MainWindow::addChannel(project::ChannelKind kind, const QString& name) {
     const QString id = text(project.channels.back().id);
     document_->replace(std::move(project));
     go(id, 0);
+}
+
+void MainWindow::showParts() {
+    if (parts_ == nullptr) parts_ = new PartsWindow(document_, this);
+    parts_->present();
+    parts_->show();
+    parts_->raise();
 }
 
 void MainWindow::channelMenu(const QString& id, const QPoint& where) {

@@ -24,6 +24,7 @@ class LogPage;
 class Picture;
 class ProvePage;
 class MatchPage;
+class PartsWindow;
 class RoutinePage;
 class SceneChart;
 class StageBar;
@@ -47,6 +48,8 @@ public:
     void say(const QString& message);
     [[nodiscard]] QString lastSaid() const;
     [[nodiscard]] TunePage* tune() { return tune_; }
+    void showParts();
+    [[nodiscard]] MatchPage* match() const { return match_; }
     [[nodiscard]] Guide* guide() { return guide_; }
     void applyTheme();
 
@@ -101,6 +104,7 @@ private:
     std::vector<Picture*> pictures_;       ///< those pages that are nothing but a picture
     BriefPage* brief_ = nullptr;
     MatchPage* match_ = nullptr;
+    PartsWindow* parts_ = nullptr;
     RoutinePage* routine_ = nullptr;
     CodePage* code_ = nullptr;
     TunePage* tune_ = nullptr;

@@ -1,4 +1,5 @@
 #include "shell/shots.hpp"
+#include "stages/match/match_page.hpp"
 #include "stages/tune/tune_page.hpp"
 #include "theme/theme.hpp"
 #include <QDir>
@@ -18,6 +19,7 @@ void wait(int milliseconds) {
 
 int shots(MainWindow& window, Document& document, const QString& folder, bool all) {
     QDir().mkpath(folder);
+    document.setAutosaving(false);
     window.resize(1280, 800);
     window.show();
     document.settle();
@@ -54,6 +56,15 @@ int shots(MainWindow& window, Document& document, const QString& folder, bool al
                 shoot(QString("%1-%2").arg(text(each.id), hinge::nameOf(static_cast<hinge::project::Stage>(stage))));
             }
         }
+        // A swap on trial, and three side by side.
+        window.go("moon", 1);
+        window.match()->tryPair("servo_standard_plastic", "straight_from_pin", {});
+        shoot("moon-swap");
+        window.match()->compare({{"servo_standard_plastic", "straight_from_pin"}, {"small_6v_g150", "bridge_1a_mini"}});
+        window.go("mist", 1);
+        window.go("moon", 1);
+        window.match()->compare({{"servo_standard_plastic", "straight_from_pin"}, {"small_6v_g150", "bridge_1a_mini"}});
+        shoot("moon-compare");
         document.apply(hinge::project::FactEdit{"channels/" + channel.toStdString() + "/drive/part", "mosfet_ordinary_55v"});
         document.settle();
         window.go(channel, 1);

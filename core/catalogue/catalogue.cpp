@@ -1,10 +1,12 @@
 #include "catalogue/catalogue.hpp"
 #include "quantity/text.hpp"
+#include "quantity/units.hpp"
 #include <algorithm>
 #include <array>
 #include <csv.h>
 #include <fstream>
 #include <functional>
+#include <map>
 #include <set>
 #include <sstream>
 #include <unordered_map>
@@ -13,6 +15,14 @@ namespace hinge::catalogue {
 namespace {
 
 using Rows = std::vector<std::vector<std::string>>;
+
+// RFC 4180: quoted where it must be.
+std::string quoted(const std::string& cell) {
+    if (cell.find_first_of(",\"\n\r") == std::string::npos) return cell;
+    std::string text = "\"";
+    for (const char c : cell) text += c == '"' ? "\"\"" : std::string(1, c);
+    return text + "\"";
+}
 
 Result<Rows> parseCsv(const std::string& text, const std::string& file) {
     struct Sink {
@@ -87,7 +97,7 @@ public:
     /// `Base` is the part itself or what it inherits.
     template <class M, class Base>
     Columns& column(const char* name, M Base::*member, bool required = false) {
-        columns_.push_back({name, required, [member](Part& part, const std::string& cell, const std::string& unit) { return set(part.*member, cell, unit); }});
+        columns_.push_back({name, required, unitOf<M>(), [member](Part& part, const std::string& cell, const std::string& unit) { return set(part.*member, cell, unit); }, [member](const Part& part) { return shown(part.*member); }});
         return *this;
     }
 
@@ -137,6 +147,17 @@ public:
         return parts;
     }
 
+    /// A header with SI units and one row a part; reads back as the same parts.
+    [[nodiscard]] std::string write(const std::vector<const Part*>& parts) const {
+        std::string text;
+        for (std::size_t i = 0; i < columns_.size(); ++i) text += (i > 0 ? "," : "") + columns_[i].name + (columns_[i].unit.empty() ? "" : " [" + columns_[i].unit + "]");
+        text += '\n';
+        for (const auto* part : parts) {
+            for (std::size_t i = 0; i < columns_.size(); ++i) text += (i > 0 ? "," : "") + quoted(columns_[i].get(*part));
+            text += '\n';
+        }
+        return text;
+    }
     [[nodiscard]] std::vector<std::string> names() const {
         std::vector<std::string> list;
         for (const auto& column : columns_) list.push_back(column.name);
@@ -147,8 +168,38 @@ private:
     struct Column {
         std::string name;
         bool required;
+        std::string unit;
         std::function<std::optional<Error>(Part&, const std::string&, const std::string&)> set;
+        std::function<std::string(const Part&)> get;
     };
+
+    template <class M>
+    static std::string unitOf() {
+        using P = typename Unwrap<M>::type;
+        if constexpr (Measurable<P>) return std::string{siUnit(kindOf<P>)};
+        else if constexpr (std::is_same_v<P, HeadCurve>) return "m3/s:m";
+        else if constexpr (std::is_base_of_v<Curve, P>) return "m3/s:Pa";
+        else return {};
+    }
+    template <class M>
+    static std::string shown(const M& member) {
+        using P = typename Unwrap<M>::type;
+        if constexpr (Unwrap<M>::optional) {
+            return member ? shown(*member) : std::string{};
+        } else if constexpr (Measurable<P>) {
+            return exactNumber(si(member));
+        } else if constexpr (Named<P>) {
+            return nameOf(member);
+        } else if constexpr (std::is_same_v<P, bool>) {
+            return member ? "yes" : "no";
+        } else if constexpr (std::is_base_of_v<Curve, P>) {
+            std::string text;
+            for (const auto& point : member.points) text += (text.empty() ? "" : " ") + exactNumber(point.x) + ":" + exactNumber(point.y);
+            return text;
+        } else {
+            return member;
+        }
+    }
 
     template <class M>
     static std::optional<Error> set(M& member, const std::string& cell, const std::string& unit) {
@@ -250,20 +301,34 @@ Result<Loaded> readAs(const std::string& csv, const std::string& file) {
     return loaded;
 }
 
+template <class P>
+std::string writeAs(const project::Parts& parts, const std::set<std::string>& ids) {
+    std::vector<const P*> chosen;
+    if constexpr (std::is_same_v<P, driver::DriverPart>) {
+        for (const auto& part : parts.drivers)
+            if (ids.contains(part.id)) chosen.push_back(&part);
+    } else {
+        for (const auto& part : parts.actuators)
+            if (const auto* of_kind = std::get_if<P>(&part); of_kind != nullptr && ids.contains(of_kind->id)) chosen.push_back(of_kind);
+    }
+    return columnsOf<P>().write(chosen);
+}
+
 struct Reader {
     const char* name;
     const char* label;
     Result<Loaded> (*read)(const std::string&, const std::string&);
     std::vector<std::string> (*columns)();
+    std::string (*write)(const project::Parts&, const std::set<std::string>&);
 };
 template <class P>
 std::vector<std::string> columnNames() { return columnsOf<P>().names(); }
 constexpr std::array kinds_{
-    Reader{"motors", "motors and gearmotors", &readAs<actuator::Motor>, &columnNames<actuator::Motor>}, Reader{"steppers", "steppers", &readAs<actuator::Stepper>, &columnNames<actuator::Stepper>},
-    Reader{"servos", "hobby servos", &readAs<actuator::Servo>, &columnNames<actuator::Servo>}, Reader{"fans", "fans", &readAs<actuator::Fan>, &columnNames<actuator::Fan>},
-    Reader{"pumps", "pumps", &readAs<actuator::Pump>, &columnNames<actuator::Pump>}, Reader{"coils", "solenoids and valves", &readAs<actuator::Coil>, &columnNames<actuator::Coil>},
-    Reader{"heaters", "heaters and thermo-electric plates", &readAs<actuator::Heater>, &columnNames<actuator::Heater>}, Reader{"lamps", "lamps and LED strings", &readAs<actuator::Lamp>, &columnNames<actuator::Lamp>},
-    Reader{"drivers", "drivers, relays and switches", &readAs<driver::DriverPart>, &columnNames<driver::DriverPart>}};
+    Reader{"motors", "motors and gearmotors", &readAs<actuator::Motor>, &columnNames<actuator::Motor>, &writeAs<actuator::Motor>}, Reader{"steppers", "steppers", &readAs<actuator::Stepper>, &columnNames<actuator::Stepper>, &writeAs<actuator::Stepper>},
+    Reader{"servos", "hobby servos", &readAs<actuator::Servo>, &columnNames<actuator::Servo>, &writeAs<actuator::Servo>}, Reader{"fans", "fans", &readAs<actuator::Fan>, &columnNames<actuator::Fan>, &writeAs<actuator::Fan>},
+    Reader{"pumps", "pumps", &readAs<actuator::Pump>, &columnNames<actuator::Pump>, &writeAs<actuator::Pump>}, Reader{"coils", "solenoids and valves", &readAs<actuator::Coil>, &columnNames<actuator::Coil>, &writeAs<actuator::Coil>},
+    Reader{"heaters", "heaters and thermo-electric plates", &readAs<actuator::Heater>, &columnNames<actuator::Heater>, &writeAs<actuator::Heater>}, Reader{"lamps", "lamps and LED strings", &readAs<actuator::Lamp>, &columnNames<actuator::Lamp>, &writeAs<actuator::Lamp>},
+    Reader{"drivers", "drivers, relays and switches", &readAs<driver::DriverPart>, &columnNames<driver::DriverPart>, &writeAs<driver::DriverPart>}};
 
 }  // namespace
 
@@ -282,6 +347,75 @@ Result<Loaded> read(const std::string& kind, const std::string& csv, const std::
     std::string names;
     for (const auto& each : kinds_) names += (names.empty() ? "" : ", ") + std::string{each.name};
     return fail(ErrorCode::Unknown, "kind", kind, "one of " + names);
+}
+
+std::string kindOfPart(const project::Parts& parts, const std::string& id) {
+    static constexpr std::array by_index{"motors", "steppers", "servos", "fans", "pumps", "coils", "heaters", "lamps"};
+    static_assert(by_index.size() == std::variant_size_v<actuator::Part>);
+    if (const auto* part = project::findActuator(parts, id)) return by_index[part->index()];
+    return project::findDriver(parts, id) != nullptr ? "drivers" : "";
+}
+
+Result<std::string> write(const std::string& kind, const project::Parts& parts, const std::vector<std::string>& ids) {
+    for (const auto& each : kinds_)
+        if (each.name == kind) return each.write(parts, {ids.begin(), ids.end()});
+    return fail(ErrorCode::Unknown, "kind", kind, "a kind of part");
+}
+
+Result<Loaded> fromLine(const std::string& kind, const std::string& line) {
+    const auto known = std::find_if(kinds_.begin(), kinds_.end(), [&](const Reader& each) { return each.name == kind; });
+    if (known == kinds_.end()) return fail(ErrorCode::Unknown, "kind", kind, "a kind of part");
+    const auto columns = known->columns();
+    // "Stall current" and "stall-current" are the column stall_current.
+    const auto plain = [](std::string_view text) {
+        std::string key;
+        for (const char c : text) key += c == ' ' || c == '-' ? '_' : static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+        while (!key.empty() && key.back() == '_') key.pop_back();
+        while (!key.empty() && key.front() == '_') key.erase(0, 1);
+        return key;
+    };
+    std::map<std::string, std::string> cells;
+    std::vector<Problem> problems;
+    std::string piece;
+    const auto take = [&] {
+        const auto split = piece.find_first_of(":=");
+        const std::string key = plain(std::string_view{piece}.substr(0, split));
+        std::string value = split == std::string::npos ? "" : piece.substr(split + 1);
+        while (!value.empty() && (value.front() == ' ' || value.front() == '\t')) value.erase(0, 1);
+        while (!value.empty() && (value.back() == ' ' || value.back() == '\t' || value.back() == '\r')) value.pop_back();
+        if (!key.empty()) {
+            if (std::find(columns.begin(), columns.end(), key) == columns.end()) problems.push_back({"", 0, key, value, "not a figure of this kind; it was left out"});
+            else if (!value.empty()) cells[key] = value;
+        }
+        piece.clear();
+    };
+    for (const char c : line) {
+        if (c == ';' || c == '\n') take();
+        else piece += c;
+    }
+    take();
+    if (!cells.contains("name")) return fail(ErrorCode::Missing, "name", "", "name: what you call it; then figures such as nominal voltage: 12 V");
+    if (!cells.contains("id")) {
+        std::string id;
+        for (const char c : plain(cells["name"]))
+            if (std::isalnum(static_cast<unsigned char>(c)) || (c == '_' && !id.empty() && id.back() != '_')) id += c;
+        cells["id"] = id.empty() ? "part" : id;
+    }
+    std::string header, row;
+    for (const auto& [key, value] : cells) {
+        header += (header.empty() ? "" : ",") + key;
+        row += (row.empty() ? "" : ",") + quoted(value);
+    }
+    auto loaded = known->read(header + "\n" + row + "\n", "pasted");
+    if (!loaded) return loaded;
+    loaded->problems.insert(loaded->problems.end(), problems.begin(), problems.end());
+    return loaded;
+}
+
+std::string problemTable(const std::vector<Problem>& problems) {
+    std::string table = "file,row,column,value,why\n";
+    for (const auto& p : problems) table += quoted(p.file) + "," + std::to_string(p.row) + "," + quoted(p.column) + "," + quoted(p.value) + "," + quoted(p.why) + "\n";
+    return table;
 }
 
 void merge(Loaded& into, Loaded more) {

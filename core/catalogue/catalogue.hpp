@@ -38,6 +38,16 @@ struct PartKind {
 /// @error Unknown    no such kind
 /// @error BadFormat
 [[nodiscard]] Result<Loaded> read(const std::string& kind, const std::string& csv, const std::string& file);
+/// One part from what a data sheet says, "name: …; nominal voltage: 12 V; stall current: 2.4 A", figures
+/// apart by ';' or on lines of their own. What is not said stays unknown; the id is made from the name.
+/// @error Missing  no name, or a figure that every part of the kind needs
+[[nodiscard]] Result<Loaded> fromLine(const std::string& kind, const std::string& line);
+/// The file of a kind with these parts, header in SI; reads back as the same parts. @error Unknown
+[[nodiscard]] Result<std::string> write(const std::string& kind, const project::Parts& parts, const std::vector<std::string>& ids);
+/// In which file a part stands, "motors"; empty when it is not there.
+[[nodiscard]] std::string kindOfPart(const project::Parts& parts, const std::string& id);
+/// The rows left out as a CSV: file, row, column, value, why.
+[[nodiscard]] std::string problemTable(const std::vector<Problem>& problems);
 /// Adds parts; one of the same id takes the earlier one's place.
 void merge(Loaded& into, Loaded more);
 

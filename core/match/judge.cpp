@@ -578,7 +578,11 @@ Glance glance(const Context& c, const actuator::Part& part, const RailOption& ra
     g.rail = supplyOf(c, rail);
     g.wire = wireOf(c, rail);
     if (!known(g.rail)) return g;
-    Numbers n;
+    Numbers& n = g.numbers;
+    const auto& head = actuator::head(part);
+    n.price = head.drawer ? 0.0 : or_unknown(head.price);
+    n.noise = or_unknown(head.noise);
+    n.mass = or_unknown(head.mass);
     std::visit(Runner{c, nullptr, g.rail, g.wire, n}, part);
     for (int i = 0; i < n.hit_count; ++i) g.broken = g.broken || n.hits[static_cast<std::size_t>(i)].severity == Severity::Stop;
     // A driver's drop only lowers what flows, and never below what a motor's load asks.

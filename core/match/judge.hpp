@@ -93,6 +93,7 @@ struct Glance {
     double rail = unknown, wire = 0.0;
     double least_current = 0.0;      ///< that the driver must carry, from below
     bool broken = false;
+    Numbers numbers;                 ///< with a driver that drops nothing: no real one makes it better
     bool suits = false;              ///< this kind of part can do this kind of job at all
 };
 [[nodiscard]] Glance glance(const Context& context, const actuator::Part& part, const RailOption& rail);

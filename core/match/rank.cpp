@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <limits>
+#include <unordered_map>
 
 namespace hinge::match {
 namespace {
@@ -141,7 +143,7 @@ std::vector<Row> everyPair(const Context& c, const project::Parts& parts) {
     return rows;
 }
 
-std::vector<Row> survivors(const Context& c, const project::Parts& parts, const std::atomic<bool>* cancel) {
+std::vector<Row> survivors(const Context& c, const project::Parts& parts, const Search& search) {
     constexpr std::size_t methods = 6;
     std::vector<Row> rows;
     std::vector<std::array<std::vector<const DriverPart*>, methods>> tables(c.rails.size());
@@ -157,21 +159,73 @@ std::vector<Row> survivors(const Context& c, const project::Parts& parts, const 
         for (auto& table : tables[r])
             std::stable_sort(table.begin(), table.end(), [](const DriverPart* a, const DriverPart* b) { return (a->current_max ? si(*a->current_max) : 1e9) < (b->current_max ? si(*b->current_max) : 1e9); });
     }
+    // The best that a part could come to: no heat in the driver, the cheapest driver there is.
+    struct Hope {
+        const actuator::Part* part;
+        std::size_t rail;
+        Method method;
+        double least_current;
+        Row bound;
+    };
+    double cheapest = std::numeric_limits<double>::infinity();
+    for (const auto& driver : parts.drivers) cheapest = std::min(cheapest, driver.drawer ? 0.0 : driver.price ? si(*driver.price) : 0.0);
+    std::vector<Hope> hopes;
     eachPart(c, parts, [&](const actuator::Part& part) {
-        if (cancel != nullptr && cancel->load()) return;
         for (std::size_t r = 0; r < c.rails.size(); ++r) {
-            const Glance look = glance(c, part, c.rails[r]);
+            Glance look = glance(c, part, c.rails[r]);
             if (!look.suits) return;
-            if (look.broken) continue;
-            const auto& table = tables[r][static_cast<std::size_t>(look.method)];
-            const auto first = look.method == Method::Steps ? table.begin() : std::lower_bound(table.begin(), table.end(), look.least_current / (1 + 1e-6), [](const DriverPart* d, double amps) { return (d->current_max ? si(*d->current_max) : 1e9) < amps; });
-            for (auto it = first; it != table.end(); ++it) {
-                const Row row = rowOf(c, part, **it, static_cast<int>(r), judge(c, part, **it, c.rails[r]));
-                if (row.verdict != Verdict::Breaks) rows.push_back(row);
-            }
+            if (look.broken || tables[r][static_cast<std::size_t>(look.method)].empty()) continue;
+            look.numbers.price += cheapest;
+            look.numbers.heat = 0.0;
+            look.numbers.smooth = std::holds_alternative<actuator::Stepper>(part) ? 0.05 : look.numbers.smooth;
+            Row bound{&part, nullptr, static_cast<int>(r), look.numbers.incomplete ? Verdict::Holds : look.numbers.verdict(), 0, scoreOf(c.weights, look.numbers), std::isnan(look.numbers.share) ? 0.0 : look.numbers.share, 0.0};
+            hopes.push_back({&part, r, look.method, look.least_current, bound});
         }
     });
+    // Keys only; a hair of slack, so that rounding in the bound never costs a row.
+    const auto behind = [](const Row& bound, const Row& row) {
+        if (placeOf(bound.verdict) != placeOf(row.verdict)) return placeOf(bound.verdict) > placeOf(row.verdict);
+        return bound.score > row.score * (1 + 1e-9) + 1e-12;
+    };
+    if (search.most < hopes.size() * 500)
+        std::sort(hopes.begin(), hopes.end(), [](const Hope& x, const Hope& y) { return placeOf(x.bound.verdict) != placeOf(y.bound.verdict) ? placeOf(x.bound.verdict) < placeOf(y.bound.verdict) : x.bound.score < y.bound.score; });
+    const auto keep = [&] {
+        // More than twice as many as are wanted: drop the worse half.
+        if (search.most > rows.max_size() / 2 || rows.size() < 2 * search.most + 64) return;
+        std::nth_element(rows.begin(), rows.begin() + static_cast<std::ptrdiff_t>(search.most), rows.end(), better);
+        rows.resize(search.most);
+    };
+    std::unordered_map<const actuator::Part*, std::size_t> place_of;   // one row a part
+    std::optional<Row> last;   // the worst of the `most` best so far, once there are as many
+    for (const auto& hope : hopes) {
+        if (search.cancel != nullptr && search.cancel->load()) break;
+        if (last && behind(hope.bound, *last)) {
+            if (search.one_per_part) continue;
+            break;
+        }
+        const auto& table = tables[hope.rail][static_cast<std::size_t>(hope.method)];
+        const auto first = hope.method == Method::Steps ? table.begin() : std::lower_bound(table.begin(), table.end(), hope.least_current / (1 + 1e-6), [](const DriverPart* d, double amps) { return (d->current_max ? si(*d->current_max) : 1e9) < amps; });
+        std::optional<Row> best;
+        for (auto it = first; it != table.end(); ++it) {
+            const Row row = rowOf(c, *hope.part, **it, static_cast<int>(hope.rail), judge(c, *hope.part, **it, c.rails[hope.rail]));
+            if (row.verdict == Verdict::Breaks) continue;
+            if (!search.one_per_part) rows.push_back(row);
+            else if (!best || better(row, *best)) best = row;
+        }
+        if (best) {
+            const auto [entry, fresh] = place_of.emplace(hope.part, rows.size());
+            if (fresh) rows.push_back(*best);
+            else if (better(*best, rows[entry->second])) rows[entry->second] = *best;
+        }
+        if (!search.one_per_part) keep();
+        if (rows.size() >= search.most && search.most > 0) {
+            std::vector<Row> sample = rows;
+            std::nth_element(sample.begin(), sample.begin() + static_cast<std::ptrdiff_t>(search.most - 1), sample.end(), better);
+            last = sample[search.most - 1];
+        }
+    }
     std::sort(rows.begin(), rows.end(), better);
+    if (rows.size() > search.most) rows.resize(search.most);
     return rows;
 }
 
@@ -184,13 +238,7 @@ std::vector<Pairing> candidates(const Context& c, const project::Parts& parts, s
         });
         std::sort(rows.begin(), rows.end(), better);
     } else {
-        std::vector<const actuator::Part*> seen;
-        for (const auto& row : survivors(c, parts)) {
-            if (rows.size() >= most) break;
-            if (std::find(seen.begin(), seen.end(), row.part) != seen.end()) continue;
-            seen.push_back(row.part);
-            rows.push_back(row);
-        }
+        rows = survivors(c, parts, {most, true, nullptr});
     }
     if (rows.size() > most) rows.resize(most);
     std::vector<Pairing> list;

@@ -24,10 +24,15 @@ struct Row {
 
 /// Every pairing judged, one by one, that suits the job at all. The reference for survivors().
 [[nodiscard]] std::vector<Row> everyPair(const Context& context, const project::Parts& parts);
+struct Search {
+    std::size_t most = static_cast<std::size_t>(-1);   ///< only the first so many rows
+    bool one_per_part = false;                         ///< each part only on its best driver and rail
+    const std::atomic<bool>* cancel = nullptr;         ///< looked at between parts; what is found so far comes back
+};
 /// Those of everyPair() that do not break, in the same order, found in stages: parts that break with
-/// any driver fall first, then drivers by what holds for all parts, then by current from a sorted list.
-/// @param cancel  looked at between parts; what is found so far comes back
-[[nodiscard]] std::vector<Row> survivors(const Context& context, const project::Parts& parts, const std::atomic<bool>* cancel = nullptr);
+/// any driver fall first, then drivers by what holds for all parts, then by current from a sorted list;
+/// and no part is looked into whose best conceivable row would stand behind the `most` already found.
+[[nodiscard]] std::vector<Row> survivors(const Context& context, const project::Parts& parts, const Search& search = {});
 
 /// Each part once, on its best driver and rail, best first, with reasons; losers follow, nearest first.
 /// @param most  rows that are worked out in words

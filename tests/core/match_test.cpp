@@ -237,7 +237,18 @@ TEST(Match, theStagedSearchEqualsBruteForce) {
         std::erase_if(brute, [](const Row& row) { return row.verdict == Verdict::Breaks; });
         const auto staged = survivors(context, some);
         RC_ASSERT(staged.size() == brute.size());
-        for (std::size_t i = 0; i < brute.size(); ++i) RC_ASSERT(staged[i].part == brute[i].part && staged[i].driver == brute[i].driver && staged[i].rail == brute[i].rail && staged[i].verdict == brute[i].verdict);
+        const auto same = [](const Row& x, const Row& y) { return x.part == y.part && x.driver == y.driver && x.rail == y.rail && x.verdict == y.verdict; };
+        for (std::size_t i = 0; i < brute.size(); ++i) RC_ASSERT(same(staged[i], brute[i]));
+        // Only the first forty, and each part once: the same rows, found without looking into the rest.
+        const auto first = survivors(context, some, {40, false, nullptr});
+        RC_ASSERT(first.size() == std::min<std::size_t>(40, brute.size()));
+        for (std::size_t i = 0; i < first.size(); ++i) RC_ASSERT(same(first[i], brute[i]));
+        std::vector<Row> once;
+        for (const auto& row : brute)
+            if (std::none_of(once.begin(), once.end(), [&](const Row& other) { return other.part == row.part; })) once.push_back(row);
+        const auto parts_once = survivors(context, some, {25, true, nullptr});
+        RC_ASSERT(parts_once.size() == std::min<std::size_t>(25, once.size()));
+        for (std::size_t i = 0; i < parts_once.size(); ++i) RC_ASSERT(same(parts_once[i], once[i]));
     });
 }
 

@@ -5,7 +5,8 @@
 namespace hinge::app {
 
 void FeedPicture::draw(QPainter& p, const QRectF& box) {
-    const double split = box.left() + box.width() * 0.41;
+    // More rails want more room; the scene keeps at least the other half.
+    const double split = box.left() + box.width() * (model().plan.rails.size() > 2 ? 0.5 : 0.41);
     tree(p, QRectF(box.left() + px(14), box.top() + px(8), split - box.left() - px(22), box.height() - px(16)));
     drawScene(p, QRectF(split, box.top(), box.right() - split, box.height()));
 }
@@ -74,7 +75,8 @@ void FeedPicture::tree(QPainter& p, const QRectF& box) {
         p.drawLine(QPointF(box.left(), y + px(5)), QPointF(box.right(), y + px(5)));
         y += px(25);
     };
-    const auto amount = [](const auto& value) { return value ? text(display(*value)) : tr("not known"); };
+    const int digits = m.plan.rails.size() > 2 ? 2 : 3;
+    const auto amount = [digits](const auto& value) { return value ? text(display(*value, digits)) : tr("?"); };
     row(tr("volts"), [&](const plan::RailPlan& r) { return amount(r.voltage); }, c.spark);
     row(tr("at rest"), [&](const plan::RailPlan& r) { return amount(r.rest); }, c.spark);
     row(tr("running"), [&](const plan::RailPlan& r) { return amount(r.running); }, c.spark);
@@ -87,7 +89,9 @@ void FeedPicture::tree(QPainter& p, const QRectF& box) {
     }, c.ink);
 
     // The way the winding's current takes when the switch opens.
-    if (channel() == nullptr || y > box.bottom() - px(70)) return;
+    if (channel() == nullptr || planned() == nullptr || y > box.bottom() - px(70)) return;
+    const auto& extras = planned()->protection;
+    if (std::none_of(extras.begin(), extras.end(), [](const match::Protection& extra) { return extra.what == "flyback diode"; })) return;
     const bool fitted = channel()->drive.flyback_diode;
     const QRectF loop(box.left() + px(8), y + px(16), px(84), px(58));
     p.setPen(QPen(c.ink, 1.6));

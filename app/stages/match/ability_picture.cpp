@@ -193,9 +193,11 @@ void AbilityPicture::bars(QPainter& p, const QRectF& box) {
     const auto& part = *list.front().part;
     const auto load = match::contactLoad(context, part);
     y += px(6);
-    say(p, {left, y}, tr("What could switch it: its current, with the inrush of a %1 load on a contact, of what each carries").arg(tr(labelOf(load))), Text::Body, c.ink);
+    say(p, {left, y}, tr("What could switch it: its current of what each carries, on a contact with the inrush of a %1 load").arg(tr(labelOf(load))), Text::Small, c.soft);
     y += px(26);
-    for (const auto& pair : match::driversFor(context, model().parts, part, 12)) {
+    auto drivers = match::driversFor(context, model().parts, part, 60);
+    std::stable_partition(drivers.begin(), drivers.end(), [&](const match::Pairing& pair) { return pair.driver == channel()->drive.part; });
+    for (const auto& pair : drivers) {
         if (y > box.bottom() - px(30)) break;
         const auto* driver = project::findDriver(model().parts, pair.driver);
         const bool contact = driver::isContact(driver->driver_class);
