@@ -25,6 +25,21 @@ struct Origin {
     int start_cue = -1;  // a time of day or a command: the same to the program
 };
 
+// Timers that run: cues that wait, outputs whose off-delay counts.
+int timers(const State& state) {
+    int count = 0;
+    for (const auto value : state.wait) count += value > 0 ? 1 : 0;
+    for (const auto value : state.off_delay) count += value > 0 ? 1 : 0;
+    return std::min(count, 16);
+}
+// Lets the running timers whose bit is set end at this tick, and the others go on.
+void setTimers(State& state, std::uint32_t ends) {
+    int bit = 0;
+    for (auto* list : {&state.wait, &state.off_delay})
+        for (auto& value : *list)
+            if (value > 0) value = (ends >> std::min(bit++, 16) & 1u) != 0 ? 1 : 2;
+}
+
 // The part of a program that one interlock can feel: the cues that touch its output, what they touch,
 // and the inputs they and the interlock read. Cues meet only in outputs and no cue reads an output, so
 // whatever is left out can change neither when these cues run nor what they ask.
@@ -61,7 +76,9 @@ Slice sliceFor(const Program& whole, const ProgramInterlock& rule) {
     return slice;
 }
 
-std::vector<InterlockProof> explore(const Program& original, std::size_t most_states, const std::atomic<bool>* cancel) {
+// With `free_timers`, a wait or an off-delay that has begun may end at any tick: more can happen than
+// really does, so what never happens there never happens; a violation found there proves nothing.
+std::vector<InterlockProof> explore(const Program& original, std::size_t most_states, const std::atomic<bool>* cancel, bool free_timers) {
     std::vector<InterlockProof> proofs;
     for (const auto& interlock : original.interlocks) proofs.push_back({interlock.id, interlock.text, ProofStatus::Proved, 0, {}, {}});
     if (proofs.empty()) return proofs;
@@ -114,26 +131,30 @@ std::vector<InterlockProof> explore(const Program& original, std::size_t most_st
             for (int start = -1; start < static_cast<int>(program.cues.size()); ++start) {
                 // A start while the cue runs changes nothing.
                 if (start >= 0 && states[at].place[static_cast<std::size_t>(start)] >= 0) continue;
-                State next = states[at];
                 Happening happening;
                 happening.pin_active = pins;
                 happening.debounced = true;
                 happening.clock_cue = start;
-                tick(program, next, happening, false);
-                for (std::size_t p = 0; p < proofs.size(); ++p) {
-                    const auto& rule = program.interlocks[p];
-                    if (proofs[p].status != ProofStatus::Violated && next.level[static_cast<std::size_t>(rule.output)] > 0 && next.active[static_cast<std::size_t>(rule.input)] != 0) {
-                        proofs[p].status = ProofStatus::Violated;
-                        tellStory(proofs[p], at, inputs, start);
-                        proofs[p].states = states.size();
-                        --open;
+                for (std::uint32_t ends = 0; ends < (free_timers ? 1u << timers(states[at]) : 1u); ++ends) {
+                    State next = states[at];
+                    if (free_timers) setTimers(next, ends);
+                    tick(program, next, happening, false);
+                    if (free_timers) setTimers(next, ~0u);
+                    for (std::size_t p = 0; p < proofs.size(); ++p) {
+                        const auto& rule = program.interlocks[p];
+                        if (proofs[p].status != ProofStatus::Violated && next.level[static_cast<std::size_t>(rule.output)] > 0 && next.active[static_cast<std::size_t>(rule.input)] != 0) {
+                            proofs[p].status = ProofStatus::Violated;
+                            tellStory(proofs[p], at, inputs, start);
+                            proofs[p].states = states.size();
+                            --open;
+                        }
                     }
-                }
-                next.on_for.assign(next.on_for.size(), 0);
-                auto [entry, fresh] = seen.emplace(keyOf(next), states.size());
-                if (fresh) {
-                    states.push_back(std::move(next));
-                    origins.push_back({at, inputs, start});
+                    next.on_for.assign(next.on_for.size(), 0);
+                    auto [entry, fresh] = seen.emplace(keyOf(next), states.size());
+                    if (fresh) {
+                        states.push_back(std::move(next));
+                        origins.push_back({at, inputs, start});
+                    }
                 }
             }
         }
@@ -152,7 +173,19 @@ std::vector<InterlockProof> prove(const Program& program, std::size_t most_state
     std::vector<InterlockProof> proofs;
     for (const auto& rule : program.interlocks) {
         const auto slice = sliceFor(program, rule);
-        auto proof = explore(slice.program, most_states, cancel).front();
+        // Long waits make many states that differ in nothing but a count: first see whether their length
+        // matters at all. Where it may, every tick is counted.
+        long long ticks = 0;
+        for (const auto& cue : slice.program.cues)
+            for (const auto& instruction : cue.instructions)
+                if (instruction.operation == Operation::Wait) ticks += slice.program.parameters[static_cast<std::size_t>(instruction.parameter)].value;
+        InterlockProof proof;
+        bool settled = false;
+        if (ticks > 20'000) {
+            proof = explore(slice.program, most_states, cancel, true).front();
+            settled = proof.status == ProofStatus::Proved;
+        }
+        if (!settled) proof = explore(slice.program, most_states, cancel, false).front();
         for (auto& step : proof.replay) {
             if (step.input >= 0) step.input = slice.inputs[static_cast<std::size_t>(step.input)];
             if (step.start_cue >= 0) step.start_cue = slice.cues[static_cast<std::size_t>(step.start_cue)];

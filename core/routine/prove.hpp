@@ -29,6 +29,8 @@ struct InterlockProof {
 /// time of day may come, any cue may be started over the link. The last-stage enforcement is off.
 /// A power cut leads back to the first state, which is explored anyway.
 /// Each interlock is explored alone, over the cues and inputs that can reach it.
+/// Where waits are long, it is first tried whether the interlock holds whenever they end; then fewer
+/// states than ticks are explored.
 /// @param most_states  beyond it the answer is Bounded: nothing is claimed past the states named
 /// @param cancel       checked now and then; set: Bounded
 [[nodiscard]] std::vector<InterlockProof> prove(const Program& program, std::size_t most_states = 2'000'000,

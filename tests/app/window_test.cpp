@@ -4,12 +4,14 @@
 #include "shell/crossbar.hpp"
 #include "shell/findings_strip.hpp"
 #include "shell/guide.hpp"
+#include "parts/parts_window.hpp"
 #include "stages/match/candidate_list.hpp"
 #include "stages/match/match_page.hpp"
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPlainTextEdit>
 #include <QPushButton>
 #include <QTextBrowser>
 
@@ -126,6 +128,57 @@ TEST_F(Window, twoCandidatesAreComparedSideBySide) {
     const auto rows = comparisonRows(document_->model(), "rain", list->compared());
     ASSERT_EQ(rows.front().cells.size(), 3) << "the chosen one and the two marked";
     EXPECT_EQ(find<QLabel>("matchLowerTitle")->text(), "Side by side");
+}
+
+// From a data sheet into the ranking in one go, kept in the maker's own folder and there again later.
+TEST_F(Window, aPartOfOnesOwnIsAddedMarkedAndRanked) {
+    open();
+    hinge::test::TemporaryFolder mine;
+    document_->setOwnParts(QString::fromStdString(mine.path().string()));
+    go(Stage::Match);
+    auto* list = find<CandidateList>("candidates");
+    const int before = list->count();
+    window_->showParts();
+    auto* parts = window_->findChild<PartsWindow*>();
+    auto* kinds = parts->findChild<QComboBox*>("partsKind");
+    kinds->setCurrentIndex(kinds->findData("pumps"));
+    auto* paste = parts->findChild<QPlainTextEdit*>("partsPaste");
+    paste->setPlainText("name: Attic pump; class: centrifugal; nominal voltage: 12 V; curve: 0:2 0.00003:0; running current: 0.2 A; stall current: 0.7 A; price: 0.10");
+    QTest::mouseClick(parts->findChild<QPushButton*>("partsAdd"), Qt::LeftButton);
+    EXPECT_TRUE(parts->findChild<QLabel*>("partsSaid")->text().startsWith("Added")) << parts->findChild<QLabel*>("partsSaid")->text().toStdString();
+    EXPECT_EQ(list->count(), before + 1);
+    EXPECT_EQ(list->actuatorOf(0), "attic_pump") << "the cheapest that does it";
+    paste->setPlainText("name: Bad pump; class: magic; nominal voltage: 12 V; curve: 0:2 0.00003:0");
+    QTest::mouseClick(parts->findChild<QPushButton*>("partsAdd"), Qt::LeftButton);
+    EXPECT_TRUE(parts->findChild<QLabel*>("partsSaid")->text().contains("class"));
+    EXPECT_FALSE(paste->toPlainText().isEmpty()) << "what was refused stays to be mended";
+    EXPECT_TRUE(document_->markPart("attic_pump", "standing", "suspect").isEmpty());
+    EXPECT_NE(list->actuatorOf(0), "attic_pump") << "a suspect sample is not first";
+    // Another window, the same folder.
+    Document other(HINGE_SOURCE_DIR "/parts");
+    other.setOwnParts(QString::fromStdString(mine.path().string()));
+    const auto* kept = project::findActuator(other.model().parts, "attic_pump");
+    ASSERT_NE(kept, nullptr);
+    EXPECT_EQ(actuator::head(*kept).standing, actuator::Standing::Suspect);
+}
+
+TEST_F(Window, aChannelOfEveryKindIsAddedByItsButton) {
+    start();
+    document_->newGadget();
+    const std::pair<const char*, project::ChannelKind> kinds[] = {{"addTurn", project::ChannelKind::Turn}, {"addMove", project::ChannelKind::Move}, {"addPress", project::ChannelKind::Press}, {"addPump", project::ChannelKind::Pump},
+                                                                  {"addBlow", project::ChannelKind::Blow}, {"addSwitch", project::ChannelKind::Switch}, {"addHeat", project::ChannelKind::Heat}};
+    for (const auto& [button, kind] : kinds) {
+        window_->askWhatMoves();
+        QTest::mouseClick(find<QPushButton>(button), Qt::LeftButton);
+        EXPECT_EQ(project::channelKind(document_->model().project.channels.back()), kind) << button;
+        const QString id = text(document_->model().project.channels.back().id);
+        // Every stage says something for it, and nothing crashes on a channel of which nothing is known.
+        for (int stage = 0; stage < project::stageCount; ++stage) {
+            window_->go(id, stage);
+            window_->grab();
+            EXPECT_FALSE(find<QLabel>("sentence")->text().isEmpty()) << button << " " << stage;
+        }
+    }
 }
 
 TEST_F(Window, draggingTheRingMovesTheLift) {

@@ -188,5 +188,44 @@ TEST(Schema, isThePublishedOneAndTheDemoFitsIt) {
     expectValid("project", json::parse(*store::readWhole(demo + "/project.json")));
 }
 
+const std::string stage = HINGE_SOURCE_DIR "/demos/paper-moon-stage";
+
+TEST(Match, ranksEveryChannelOfTheStageBySchema) {
+    for (const char* channel : {"rain", "curtain", "moon", "mist", "turntable", "lamps"}) {
+        const auto said = cli("match " + stage + " " + channel + " --json");
+        EXPECT_EQ(said.status, 0) << channel;
+        expectValid("match", said);
+        EXPECT_FALSE(json::parse(said.out)["drivers"].empty()) << channel;
+    }
+}
+
+TEST(Match, aSwapIsShownAndNothingIsWritten) {
+    const auto before = store::readWhole(stage + "/project.json").value();
+    const auto said = cli("match " + stage + " moon --swap servo_standard --json");
+    EXPECT_EQ(said.status, 0) << said.err;
+    EXPECT_FALSE(json::parse(said.out)["changes"].empty());
+    EXPECT_EQ(store::readWhole(stage + "/project.json").value(), before);
+    const auto unknown = cli("match " + stage + " moon --swap nothing");
+    EXPECT_EQ(unknown.status, 2);
+    EXPECT_NE(unknown.err.find("nothing"), std::string::npos);
+    EXPECT_TRUE(unknown.out.empty());
+}
+
+TEST(Parts, saysRowByRowWhatWasLeftOut) {
+    EXPECT_EQ(cli("parts").status, 0);
+    test::TemporaryFolder folder;
+    std::ofstream(folder.path() / "motors.csv") << "id,name,nominal_voltage [V],gear_efficiency\na,Good,12,0.7\nb,Bad,12,1.7\na,Twice,6,0.5\n";
+    const auto table = (folder.path() / "left.csv").string();
+    const auto said = cli("parts " + folder.path().string() + " --json --csv " + table);
+    EXPECT_EQ(said.status, 0);
+    const auto problems = json::parse(said.out)["problems"];
+    ASSERT_EQ(problems.size(), 2U);
+    EXPECT_EQ(problems[0]["row"], 3);
+    EXPECT_EQ(problems[0]["column"], "gear_efficiency");
+    EXPECT_EQ(problems[1]["column"], "id");
+    EXPECT_NE(store::readWhole(table).value().find("gear_efficiency"), std::string::npos);
+    EXPECT_EQ(cli("parts /nonexistent").status, 3);
+}
+
 }  // namespace
 }  // namespace hinge

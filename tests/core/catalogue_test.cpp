@@ -144,6 +144,39 @@ TEST(Catalogue, aPartOfTheMakersOwnTakesTheShippedOnesPlace) {
     EXPECT_EQ(actuator::head(*part).standing, actuator::Standing::Tested);
 }
 
+TEST(Catalogue, aPartIsAddedFromWhatADataSheetSays) {
+    const auto loaded = fromLine("motors", "name: Window motor; nominal voltage: 12 V; Stall current = 2.4 A\nno-load speed: 60 rpm; colour: red");
+    ASSERT_TRUE(loaded) << sentence(loaded.error());
+    ASSERT_EQ(loaded->parts.actuators.size(), 1U);
+    const auto& motor = std::get<actuator::Motor>(loaded->parts.actuators.front());
+    EXPECT_EQ(motor.id, "window_motor");
+    EXPECT_DOUBLE_EQ(si(*motor.stall_current), 2.4);
+    EXPECT_NEAR(si(*motor.no_load_speed), 6.283185307179586, 1e-12);
+    EXPECT_FALSE(motor.stall_torque) << "not said, so unknown";
+    ASSERT_EQ(loaded->problems.size(), 1U);
+    EXPECT_EQ(loaded->problems.front().column, "colour");
+    EXPECT_FALSE(fromLine("motors", "nominal voltage: 12 V")) << "it needs a name";
+    EXPECT_FALSE(fromLine("spoons", "name: x"));
+    EXPECT_FALSE(fromLine("motors", "name: x")) << "every motor needs its voltage";
+}
+
+TEST(Catalogue, whatIsWrittenReadsBackTheSame) {
+    const auto parts = test::shippedParts();
+    for (const auto& kind : kinds()) {
+        std::vector<std::string> ids;
+        for (const auto& part : parts.actuators) ids.push_back(actuator::head(part).id);
+        for (const auto& driver : parts.drivers) ids.push_back(driver.id);
+        const auto csv = write(kind.name, parts, ids);
+        ASSERT_TRUE(csv);
+        const auto back = read(kind.name, *csv, "f");
+        ASSERT_TRUE(back) << sentence(back.error());
+        EXPECT_TRUE(back->problems.empty()) << kind.name << ": " << (back->problems.empty() ? "" : back->problems.front().why);
+        for (const auto& part : back->parts.actuators) EXPECT_EQ(part, *project::findActuator(parts, actuator::head(part).id)) << actuator::head(part).id;
+        for (const auto& driver : back->parts.drivers) EXPECT_EQ(driver, *project::findDriver(parts, driver.id)) << driver.id;
+        EXPECT_GT(back->parts.actuators.size() + back->parts.drivers.size(), 10U) << kind.name;
+    }
+}
+
 TEST(Catalogue, thousandsOfRowsOfRubbishAreNamedRowByRow) {
     std::string csv = header;
     for (int i = 0; i < 5000; ++i) csv += i % 2 == 0 ? "p" + std::to_string(i) + ",Pump,centrifugal,12,0:1 1:0,240,0.7\n" : "%$,,\"x\",€,::,-1\n";

@@ -196,6 +196,29 @@ TEST(Proof, aStoryReplaysToTheViolation) {
     EXPECT_TRUE(violated);
 }
 
+// Half an hour of waiting is proved without counting its ticks, and its violation still found.
+TEST(Proof, longWaitsNeedFewStates) {
+    const auto held = prove(programOf({.run = 1'800'000})).front();
+    EXPECT_EQ(held.status, ProofStatus::Proved);
+    EXPECT_LT(held.states, 100U);
+    const auto open = prove(programOf({.run = 1'800'000, .throughout = false})).front();
+    EXPECT_EQ(open.status, ProofStatus::Violated);
+    EXPECT_LE(open.story.size(), 6U);
+}
+
+// An interlock does not feel cues that touch neither its output nor its input.
+TEST(Proof, otherCuesDoNotCount) {
+    const auto alone = prove(programOf({})).front();
+    auto both = programOf({});
+    both.inputs.push_back({"other", "other", false, 2});
+    both.outputs.push_back({"lamp", "Lamp", 0, 1, 2, 1});
+    both.parameters.push_back({"long_wait", "ms", "", 500, 0, 1000, ""});
+    both.cues.push_back({"glow", "glow", {2}, {}, {}, {{Operation::On, 1, -1}, {Operation::Wait, -1, static_cast<int>(both.parameters.size()) - 1}, {Operation::Off, 1, -1}}});
+    const auto with_others = prove(both).front();
+    EXPECT_EQ(with_others.status, ProofStatus::Proved);
+    EXPECT_EQ(with_others.states, alone.states);
+}
+
 TEST(Proof, saysBoundedWhenItRunsOut) {
     const auto proofs = prove(programOf({.run = 500}), 50);
     EXPECT_EQ(proofs.front().status, ProofStatus::Bounded);
