@@ -40,7 +40,7 @@ PartsWindow::PartsWindow(Document* document, QWidget* parent) : QDialog(parent),
     table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     table_->setShowGrid(false);
-    auto* hint = new QLabel(tr("From a data sheet: one figure after another, as name: what it is. What it does not say, leave out; it stays unknown."));
+    auto* hint = new QLabel(tr("A double click on a sample or drawer cell changes it. To add a part: one figure after another with ; between, as its data sheet says them. Leave out what it does not say; it stays unknown."));
     hint->setWordWrap(true);
     paste_ = new QPlainTextEdit;
     paste_->setObjectName("partsPaste");
@@ -106,11 +106,14 @@ void PartsWindow::fillTable() {
         standing->setData(Qt::UserRole, nameOf(head.standing));
         standing->setForeground(head.standing == actuator::Standing::Suspect ? colours().tight : colours().ink);
         QStringList words;
-        for (const auto& figure : figures) words << text(figure.name) + " " + text(figure.value);
+        for (const auto& figure : figures)
+            if (figure.name != "kind" && figure.name != "price") words << text(figure.name) + " " + text(figure.value);
         table_->setItem(row, name_column, new QTableWidgetItem(text(head.name)));
         table_->setItem(row, standing_column, standing);
         table_->setItem(row, drawer_column, new QTableWidgetItem(head.drawer ? tr("yes") : tr("no")));
-        table_->setItem(row, figures_column, new QTableWidgetItem(words.join(" · ")));
+        auto* all = new QTableWidgetItem(words.join(" · "));
+        all->setToolTip(words.join("\n"));
+        table_->setItem(row, figures_column, all);
     };
     for (const auto& part : parts.actuators)
         if (catalogue::kindOfPart(parts, actuator::head(part).id) == wanted) add_row(actuator::head(part), match::figuresOf(part));
@@ -127,7 +130,7 @@ void PartsWindow::fillTable() {
                 QString plain = text(name);
                 example << plain.replace('_', ' ') + ":";
             }
-    paste_->setPlaceholderText(tr("%1  double click on a sample or drawer cell changes it").arg(example.join("; ")));
+    paste_->setPlaceholderText(example.join("  "));
     filling_ = false;
 }
 

@@ -46,7 +46,7 @@ void FactsPanel::present(project::Stage stage, const QString& channel) {
     for (const auto& group : groups) {
         key += group.heading;
         for (const auto& fact : group.facts) {
-            key += text(fact.path);
+            key += text(fact.path) + (fact.spread ? "±" : "");
             for (const auto& [id, words_of] : fact.choices) key += text(id) + text(words_of);
         }
     }
@@ -104,7 +104,7 @@ void FactsPanel::addFact(const project::Fact& fact) {
         field->setFont(textFont(Text::Body));
         if (quantity) {
             field->setAlignment(Qt::AlignRight);
-            field->setFixedWidth(px(98));
+            field->setFixedWidth(px(fact.spread ? 118 : 98));
             field->setToolTip(tr("Any fitting unit. %1.").arg(text(fact.range)));
         }
         connect(field, &QLineEdit::editingFinished, this, [this, path, field] {

@@ -1,4 +1,5 @@
 #include "shell/shots.hpp"
+#include "parts/parts_window.hpp"
 #include "stages/match/match_page.hpp"
 #include "stages/tune/tune_page.hpp"
 #include "theme/theme.hpp"
@@ -55,6 +56,12 @@ int shots(MainWindow& window, Document& document, const QString& folder, bool al
                 window.go(text(each.id), stage);
                 shoot(QString("%1-%2").arg(text(each.id), hinge::nameOf(static_cast<hinge::project::Stage>(stage))));
             }
+        }
+        window.showParts();
+        if (auto* parts = window.findChild<PartsWindow*>()) {
+            wait(120);
+            if (!parts->grab().save(folder + "/parts.png")) ++failed;
+            parts->close();
         }
         // A swap on trial, and three side by side.
         window.go("moon", 1);

@@ -1,6 +1,8 @@
 #include "stages/pulse/pulse_picture.hpp"
+#include "match/rank.hpp"
 #include <QPainterPath>
 #include <algorithm>
+#include <cmath>
 
 namespace hinge::app {
 
@@ -41,9 +43,96 @@ void PulsePicture::train(QPainter& p, const QRectF& box, const std::vector<routi
     span_line(x(measured.start), x(measured.start + measured.high), box.top() - px(12), tr("high %1, %2 of %3 steps").arg(text(display(Kind::Duration, measured.high))).arg(measured.level).arg(measured.steps), -px(4));
 }
 
+// A frame at each end of the move, to scale, and between them the map from pulse to angle.
+void PulsePicture::servo(QPainter& p, const QRectF& box) {
+    const auto& c = colours();
+    const auto& motion = planned()->motion;
+    const auto& asked = planned()->context.ask;
+    if (!motion.pulse_from || !motion.pulse_to || !asked.angle) return waits(p, box, tr("The servo's ends are not known yet. Horn off, from 1.5 ms, go on until it strains, then back a little: once each way."));
+    const double frame = 0.020;
+    const auto draw_frame = [&](double top, double pulse, const QString& name) {
+        const QRectF wave(box.left() + px(54), top, box.width() - px(90), px(64));
+        const auto x = [&](double t) { return wave.left() + t / (frame * 1.25) * wave.width(); };
+        QPainterPath line;
+        line.moveTo(x(0), wave.bottom());
+        for (const double start : {0.0, frame}) {
+            line.lineTo(x(start), wave.bottom());
+            line.lineTo(x(start), wave.top());
+            line.lineTo(x(start + pulse), wave.top());
+            line.lineTo(x(start + pulse), wave.bottom());
+        }
+        line.lineTo(wave.right(), wave.bottom());
+        p.setPen(QPen(c.time, 2.4, Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
+        p.setBrush(Qt::NoBrush);
+        p.drawPath(line);
+        say(p, {x(pulse) + px(8), wave.top() + px(14)}, tr("high %1").arg(text(display(Kind::Duration, pulse, 4))), Text::Figure, c.time);
+        say(p, {wave.left(), wave.top() - px(8)}, name, Text::Small, c.ink);
+        p.setPen(QPen(c.ink, 1));
+        p.drawLine(QPointF(x(0), wave.bottom() + px(14)), QPointF(x(frame), wave.bottom() + px(14)));
+        say(p, {x(frame / 2), wave.bottom() + px(30)}, tr("frame 20 ms"), Text::Small, c.soft, Qt::AlignHCenter);
+    };
+    draw_frame(box.top() + px(34), si(*motion.pulse_from), tr("at the start of the move, pin %1").arg(text(channel()->pin)));
+    draw_frame(box.top() + px(160), si(*motion.pulse_to), tr("at its end, %1 further").arg(text(display(*asked.angle, 2))));
+    const double low = channel()->calibration.pulse_min ? si(*channel()->calibration.pulse_min) : 0.0, high = channel()->calibration.pulse_max ? si(*channel()->calibration.pulse_max) : 0.003;
+    const auto* part = match::partOf(planned()->context, model().parts, channel()->actuator);
+    const auto* servo_part = part != nullptr ? std::get_if<actuator::Servo>(part) : nullptr;
+    const double range = servo_part != nullptr && servo_part->range ? si(*servo_part->range) : 3.14;
+    const Axes axes{QRectF(box.left() + px(60), box.top() + px(290), box.width() - px(90), box.bottom() - box.top() - px(334)), low, high, 0.0, range};
+    if (axes.box.height() < px(80)) return;
+    axes.draw(p, Kind::Duration, Kind::Angle, tr("pulse"), tr("angle of the servo"));
+    p.fillRect(QRectF(axes.at(si(*motion.pulse_from), range), axes.at(si(*motion.pulse_to), 0)), c.timeTint);
+    p.setPen(QPen(c.hinge, 2.6));
+    p.drawLine(axes.at(low, 0), axes.at(high, range));
+    say(p, axes.at((si(*motion.pulse_from) + si(*motion.pulse_to)) / 2, range) + QPointF(0, px(16)), tr("the move"), Text::Small, c.time, Qt::AlignHCenter, true);
+}
+
+// The rate over the move, and the first steps to scale.
+void PulsePicture::steps(QPainter& p, const QRectF& box) {
+    const auto& c = colours();
+    const auto& motion = planned()->motion;
+    const auto& asked = planned()->context.ask;
+    if (!motion.steps || !motion.peak_rate || !asked.time || si(*motion.steps) < 2.0) return waits(p, box, tr("Travel, time and a chosen stepper are needed: then the steps of one move stand here."));
+    const double count = si(*motion.steps), time = si(*asked.time), peak = si(*motion.peak_rate), acceleration = peak / (time / 2);
+    const QRectF wave(box.left() + px(54), box.top() + px(50), box.width() - px(80), px(60));
+    // Step k of a ramp from rest falls at √(2k/a).
+    const int shown = 9;
+    const auto at = [&](int k) { return std::sqrt(2.0 * k / acceleration); };
+    const double span = at(shown) * 1.05;
+    const auto x = [&](double t) { return wave.left() + t / span * wave.width(); };
+    QPainterPath line;
+    line.moveTo(wave.left(), wave.bottom());
+    for (int k = 1; k <= shown; ++k) {
+        const double start = at(k), width = std::max(2e-6, span * 0.006);
+        line.lineTo(x(start), wave.bottom());
+        line.lineTo(x(start), wave.top());
+        line.lineTo(x(start + width), wave.top());
+        line.lineTo(x(start + width), wave.bottom());
+    }
+    line.lineTo(wave.right(), wave.bottom());
+    p.setPen(QPen(c.time, 2.2, Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
+    p.setBrush(Qt::NoBrush);
+    p.drawPath(line);
+    say(p, {wave.left(), wave.top() - px(12)}, tr("the first steps at %1, from rest").arg(text(channel()->pin)), Text::Small, c.ink);
+    p.setPen(QPen(c.ink, 1));
+    p.drawLine(QPointF(x(at(1)), wave.bottom() + px(14)), QPointF(x(at(2)), wave.bottom() + px(14)));
+    say(p, {(x(at(1)) + x(at(2))) / 2, wave.bottom() + px(32)}, text(display(Kind::Duration, at(2) - at(1))), Text::Figure, c.time, Qt::AlignHCenter);
+    const Axes axes{QRectF(box.left() + px(62), wave.bottom() + px(76), box.width() - px(90), box.bottom() - wave.bottom() - px(116)), 0.0, time * 1.04, 0.0, peak * 1.18};
+    axes.draw(p, Kind::Duration, Kind::Frequency, tr("time"), tr("steps a second"));
+    const QPolygonF ramp{axes.at(0, 0), axes.at(time / 2, peak), axes.at(time, 0)};
+    p.setPen(Qt::NoPen);
+    p.setBrush(c.timeTint);
+    p.drawPolygon(ramp);
+    p.setPen(QPen(c.time, 2.6));
+    p.drawPolyline(ramp);
+    say(p, axes.at(time / 2, peak) + QPointF(0, -px(8)), tr("%1 at the fastest").arg(text(display(*motion.peak_rate))), Text::Figure, c.time, Qt::AlignHCenter, true);
+    say(p, axes.at(time / 2, peak * 0.4), tr("%1 steps").arg(count), Text::Figure, c.ink, Qt::AlignHCenter);
+}
+
 void PulsePicture::draw(QPainter& p, const QRectF& box) {
     const auto& c = colours();
     if (planned() == nullptr || channel() == nullptr) return;
+    if (planned()->signal == plan::SignalKind::ServoPulse) return servo(p, box);
+    if (planned()->signal == plan::SignalKind::Steps) return steps(p, box);
     if (!planned()->pwm) return waits(p, box, tr("The pin is switched on and off, without pulses: no soft start and full power, or no pin with PWM chosen yet."));
     const auto& pwm = *planned()->pwm;
     const auto& signal = channel()->signal;

@@ -15,6 +15,8 @@ protected:
     void draw(QPainter& painter, const QRectF& box) override;
 
 private:
+    void servo(QPainter& painter, const QRectF& box);
+    void steps(QPainter& painter, const QRectF& box);
     void train(QPainter& painter, const QRectF& box, const std::vector<routine::Pulse>& pulses);
 };
 
