@@ -386,7 +386,7 @@ int run(const std::string& project, const std::string& catalogue, const std::str
     goTo(*time);
     const auto& edges = (*board)->edges();
     if (!vcd.empty())
-        if (const auto written = store::writeWhole(vcd, vcdOf(edges, opened->document.project, plan::switchedChannels(opened->document.project, opened->plan))); !written) return report(written.error());
+        if (const auto written = store::writeWhole(vcd, vcdOf(edges, opened->document.project, plan::drivenChannels(opened->document.project, opened->plan))); !written) return report(written.error());
     Json outputs = Json::array();
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         std::size_t count = 0;

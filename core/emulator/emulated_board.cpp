@@ -15,6 +15,10 @@ Result<std::unique_ptr<EmulatedBoard>> EmulatedBoard::start(const std::filesyste
     board->on_cycles_.assign(outputs, 0);
     board->level_.assign(outputs, false);
     board->duty_.assign(outputs, 0.0);
+    board->rises_.assign(outputs, 0);
+    board->last_width_.assign(outputs, 0);
+    board->quiet_.assign(outputs, 1000);
+    board->woken_.assign(outputs, false);
     board->contact_.assign(board->wiring_.inputs.size(), false);
     board->chip_->pins().on_edge = [self = board.get()](char port, int bit, bool level, std::uint64_t cycle) {
         const double time = static_cast<double>(cycle) / self->chip_->clock();
@@ -22,8 +26,13 @@ Result<std::unique_ptr<EmulatedBoard>> EmulatedBoard::start(const std::filesyste
             const auto& pin = self->wiring_.outputs[o];
             if (pin.port != port || pin.bit != bit || self->level_[o] == level) continue;
             self->level_[o] = level;
-            if (level) self->on_since_[o] = cycle;
-            else self->on_cycles_[o] += cycle - self->on_since_[o];
+            if (level) {
+                self->on_since_[o] = cycle;
+                ++self->rises_[o];
+            } else {
+                self->on_cycles_[o] += cycle - self->on_since_[o];
+                self->noteWidth(o, cycle - self->on_since_[o]);
+            }
             self->edges_.push_back({time, static_cast<int>(o), -1, level ? 1 : 0});
         }
     };
@@ -45,6 +54,26 @@ void EmulatedBoard::setInput(int index, bool active) {
     edges_.push_back({static_cast<double>(chip_->cycle()) / chip_->clock(), -1, index, high ? 1 : 0});
 }
 
+// A servo moves while its pulse changes by more than a microsecond from frame to frame.
+void EmulatedBoard::noteWidth(std::size_t o, std::uint64_t width) {
+    const std::uint64_t slack = chip_->clock() / 500'000;
+    const std::uint64_t before = last_width_[o];
+    if (before > 0 && (width > before ? width - before : before - width) > slack) quiet_[o] = 0;
+    last_width_[o] = width;
+}
+
+// Share of its full drive that a mover's pin shows: moving, holding, or nothing since power-up.
+double EmulatedBoard::placedDrive(std::size_t o) {
+    const auto& output = wiring_.kinds[o];
+    if (rises_[o] > 0) woken_[o] = true;
+    const bool steps = output.kind == routine::OutputKind::Stepper;
+    if (steps && rises_[o] > 0) quiet_[o] = 0;
+    const bool moves = quiet_[o] < (steps ? 20U : 40U);
+    ++quiet_[o];
+    rises_[o] = 0;
+    return moves ? 1.0 : woken_[o] ? output.hold / 1000.0 : 0.0;
+}
+
 // One millisecond of chip, then the plants with what their pins did in it.
 void EmulatedBoard::slice() {
     const std::uint64_t from = target_;
@@ -58,6 +87,7 @@ void EmulatedBoard::slice() {
         }
         on_cycles_[o] = 0;
         duty_[o] = std::min(1.0, static_cast<double>(on) / static_cast<double>(target_ - from));
+        if (o < wiring_.kinds.size() && wiring_.kinds[o].kind != routine::OutputKind::Switched) duty_[o] = placedDrive(o);
         if (o < plants_.size()) plants_[o].step(1e-3, duty_[o]);
     }
     if (const auto* pump = plant::pouring(plants_))

@@ -1,6 +1,7 @@
 #pragma once
 #include "board/family.hpp"
 #include "emulator/chip.hpp"
+#include "routine/program.hpp"
 #include "plant/pump_plant.hpp"
 #include "plant/stand_in.hpp"
 #include <memory>
@@ -16,6 +17,7 @@ struct Wiring {
         bool empties = false;      ///< follows the first plant's float switch
     };
     std::vector<board::Pin> outputs;
+    std::vector<routine::ProgramOutput> kinds;   ///< as the program's; empty: all switched
     std::vector<Input> inputs;
 };
 
@@ -38,6 +40,8 @@ public:
 private:
     EmulatedBoard() = default;
     void slice();
+    void noteWidth(std::size_t output, std::uint64_t width);
+    [[nodiscard]] double placedDrive(std::size_t output);
 
     std::unique_ptr<Chip> chip_;
     Wiring wiring_;
@@ -45,6 +49,8 @@ private:
     std::vector<std::uint64_t> on_since_, on_cycles_;
     std::vector<bool> level_;
     std::vector<double> duty_;
+    std::vector<std::uint64_t> rises_, last_width_, quiet_;   ///< of placed outputs, this slice and before
+    std::vector<bool> woken_;
     std::vector<bool> contact_;
     std::vector<plant::Edge> edges_;
     std::size_t most_edges_ = 0;

@@ -5,11 +5,12 @@ namespace hinge::emulator {
 Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan) {
     const auto& family = board::family(project.board.form);
     Wiring wiring;
-    for (const auto* channel : plan::switchedChannels(project, plan)) {
+    for (const auto* channel : plan::drivenChannels(project, plan)) {
         const auto pin = board::pinNamed(family, channel->pin);
         if (!pin) return fail(ErrorCode::Missing, "channels/" + channel->id + "/pin", channel->pin, "a pin of this board");
         wiring.outputs.push_back(*pin);
     }
+    if (plan.program) wiring.kinds = plan.program->outputs;
     for (const auto& input : project.inputs) {
         const auto pin = board::pinNamed(family, input.pin);
         if (!pin) return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", input.pin, "a pin of this board");

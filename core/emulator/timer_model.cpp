@@ -65,6 +65,8 @@ void TimerModel::decodeMode() {
     wave_ = mode.wave;
     top_from_ = mode.top;
     fixed_top_ = mode.fixed;
+    // While ICR is TOP, its pin captures nothing (data sheet, input capture unit); the library looks here.
+    timer_->mode.top = top_from_ == TopFrom::Capture ? avr_timer_wgm_reg_icr : avr_timer_wgm_reg_constant;
     if (!pwm()) load();
 }
 

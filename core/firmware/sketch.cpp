@@ -66,6 +66,13 @@ std::string cueBody(const routine::Program& program, const routine::ProgramCue& 
                 text += fmt::format("      case {}: release({}); break;  // {} off, after its off-delay\n", i, "OUT_" + upper(routine::identifier(output.id)), comment(output.name));
                 break;
             }
+            case routine::Operation::Go: {
+                const auto& output = program.outputs[static_cast<std::size_t>(instruction.output)];
+                const std::string out = "OUT_" + upper(routine::identifier(output.id));
+                text += fmt::format("      case {}: startMove({}, parameter[P_{}], parameter[P_{}]); cueWait[{}] = duration[{}]; return;  // {} goes\n", i, out, upper(program.parameters[static_cast<std::size_t>(instruction.target)].name),
+                                    upper(program.parameters[static_cast<std::size_t>(instruction.parameter)].name), index, out, comment(output.name));
+                break;
+            }
             case routine::Operation::Wait:
                 text += fmt::format("      case {}: cueWait[{}] = parameter[{}]; if (cueWait[{}] > 0) return; break;\n", i, index, "P_" + upper(program.parameters[static_cast<std::size_t>(instruction.parameter)].name), index);
                 break;
@@ -73,6 +80,54 @@ std::string cueBody(const routine::Program& program, const routine::ProgramCue& 
     }
     return text;
 }
+
+// The parts of the sketch that make servo pulses and steps, gathered output by output.
+class Motion {
+public:
+    std::string state, beat, setup;   ///< beat: the steppers' part
+    std::string pulses;               ///< the servos' part; it stands first, being the one that must be on time
+
+    [[nodiscard]] bool used() const { return !state.empty(); }
+
+    /// Adds an output; gives the body of its setOutput().
+    std::string add(const routine::ProgramOutput& output, const SketchOutput& out, std::size_t i) {
+        const auto raise = [](const board::Pin& pin) { return fmt::format("PORT{} |= _BV({})", pin.port, pin.bit); };
+        const auto lower = [](const board::Pin& pin) { return fmt::format("PORT{} &= ~_BV({})", pin.port, pin.bit); };
+        setup += fmt::format("  level[{}] = {};\n", i, output.start);
+        if (output.kind == routine::OutputKind::Servo) {
+            state += fmt::format("volatile uint8_t beats{0} = 0, rest{0} = 0, offset{0} = 16;  // a pulse in beats and counts; 0 beats: none\nuint16_t last{0}; uint8_t end{0}; bool high{0} = false;\n", i);
+            // Some counts into the beat, so that what delays the interrupt a little does not show.
+            pulses += fmt::format("  if (high{0}) {{\n    if (beat == last{0}) {{\n      high{0} = false;\n      if (end{0} < 40) {{ while (TCNT2 < end{0}) {{}} {1}; }}\n      else {{ OCR2B = end{0} - 4; ending = {0}; TIFR2 = _BV(OCF2B); TIMSK2 |= _BV(OCIE2B); }}\n    }}\n"
+                                "  }} else if (beat == {2} && beats{0}) {{\n    last{0} = beat + beats{0};\n    end{0} = rest{0};\n    high{0} = true;\n    while (TCNT2 < offset{0}) {{}}\n    {3};\n  }}\n",
+                                i, lower(out.pin), 1 + 40 * servos_, raise(out.pin));
+            ends_ += fmt::format("  if (ending == {}) {};\n", i, lower(out.pin));
+            ++servos_;
+            return fmt::format("  static unsigned int before = 0;\n  unsigned int wanted = awake[{0}] ? level : 0;\n  if (wanted == before) return;\n  before = wanted;\n"
+                               "  uint8_t start = (wanted + 16) % 125 < 24 ? 56 : 16;  // never an end right at the start of a beat\n  uint8_t whole = wanted ? (wanted + start) / 125 : 0, part = (wanted + start) % 125;\n"
+                               "  noInterrupts();\n  beats{0} = whole; rest{0} = part; offset{0} = start;\n  interrupts();", i);
+        }
+        state += fmt::format("volatile int pending{0} = 0;  // steps still to give, with their direction\nvolatile uint8_t rate{0} = 0;\nuint8_t share{0} = 0;\nunsigned int given{0} = 0;\n", i);
+        const std::string forward = out.direction ? raise(*out.direction) : "", back = out.direction ? lower(*out.direction) : "";
+        beat += fmt::format("  if (pending{0}) {{\n    share{0} += rate{0};\n    if (share{0} >= 16) {{\n      share{0} -= 16;\n      if (pending{0} > 0) {{ {1}; --pending{0}; }} else {{ {2}; ++pending{0}; }}\n      {3};\n      delayMicroseconds(2);\n      {4};\n    }}\n  }} else share{0} = 0;\n", i, forward, back,
+                            raise(out.pin), lower(out.pin));
+        std::string body = fmt::format("  int due = (int)(level - given{0});\n  given{0} = level;\n", i);
+        if (out.enable) {
+            setup += fmt::format("  digitalWrite({0}, HIGH);  // asleep, active low\n  pinMode({0}, OUTPUT);\n", out.enable->number);
+            body += fmt::format("  digitalWrite({}, awake[{}] ? LOW : HIGH);\n", out.enable->number, i);
+        }
+        if (out.direction) setup += fmt::format("  pinMode({}, OUTPUT);\n", out.direction->number);
+        return body + fmt::format("  noInterrupts();\n  pending{0} += due;\n  int left = pending{0} < 0 ? -pending{0} : pending{0};\n  rate{0} = left > 16 ? 16 : left;\n  interrupts();", i);
+    }
+
+    [[nodiscard]] std::string ending() const {
+        if (servos_ == 0) return "";
+        return "ISR(TIMER2_COMPB_vect) {\n  TIMSK2 &= ~_BV(OCIE2B);\n" + ends_ + "}\n";
+    }
+
+private:
+    int servos_ = 0;
+    std::string ends_;
+};
 
 }  // namespace
 
@@ -140,11 +195,16 @@ Result<Sketch> emit(const SketchModel& model) {
     mustache::data outputs{mustache::data::type::list};
     std::set<int> timers;
     std::string setup;
+    Motion motion;
+    bool any_switched = false;
     for (std::size_t i = 0; i < program.outputs.size(); ++i) {
         const auto& output = program.outputs[i];
         const auto& out = model.outputs[i];
         std::string body;
-        if (out.pwm) {
+        const bool placed = output.kind != routine::OutputKind::Switched;
+        if (placed) {
+            body = motion.add(output, out, i);
+        } else if (out.pwm) {
             const int timer = out.pin.pwm_timer;
             if (timers.insert(timer).second) setup += timerSetup(*out.pwm) + "\n";
             const std::string com = fmt::format("COM{}{}1", timer, out.pin.pwm_output);
@@ -156,15 +216,30 @@ Result<Sketch> emit(const SketchModel& model) {
             body = fmt::format("  digitalWrite({}, level > 0 ? HIGH : LOW);", "PIN_" + upper(routine::identifier(output.id)));
         }
         std::string interlocks;
-        for (const auto& interlock : program.interlocks)
-            if (static_cast<std::size_t>(interlock.output) == i)
-                interlocks += fmt::format("  if (active[IN_{}]) {{ on = false; asked[{}] = false; offDelay[{}] = 0; }}  // never: {}\n", upper(routine::identifier(program.inputs[static_cast<std::size_t>(interlock.input)].id)), i, i, comment(interlock.text));
-        outputs.push_back(item({{"upper", upper(routine::identifier(output.id))}, {"comment", comment(output.name)}, {"string", cString(output.name).substr(0, 40)}, {"pin", std::string{out.pin.name}},
-                                {"number", std::to_string(out.pin.number)}, {"index", std::to_string(i)}, {"top", std::to_string(output.top)}, {"body", body}, {"interlocks", interlocks},
-                                {"duty", "P_" + upper(program.parameters[static_cast<std::size_t>(output.duty_parameter)].name)}, {"ramp", "P_" + upper(program.parameters[static_cast<std::size_t>(output.ramp_parameter)].name)},
-                                {"delay", "P_" + upper(program.parameters[static_cast<std::size_t>(output.off_delay_parameter)].name)},
-                                {"pwm", out.pwm ? fmt::format("timer {}, prescaler {:.0f}, TOP {:.0f}: {}", out.pin.pwm_timer, si(out.pwm->prescaler), si(out.pwm->top), comment(display(out.pwm->actual_frequency, 5))) : "on and off"}}));
+        for (const auto& interlock : program.interlocks) {
+            if (static_cast<std::size_t>(interlock.output) != i) continue;
+            const std::string input = upper(routine::identifier(program.inputs[static_cast<std::size_t>(interlock.input)].id));
+            interlocks += placed ? fmt::format("  if (active[IN_{}]) elapsed[{}] = duration[{}] = 0;  // never: {}\n", input, i, i, comment(interlock.text))
+                                 : fmt::format("  if (active[IN_{}]) {{ on = false; asked[{}] = false; offDelay[{}] = 0; }}  // never: {}\n", input, i, i, comment(interlock.text));
+        }
+        const auto parameter = [&](int index) { return "P_" + upper(program.parameters[static_cast<std::size_t>(index)].name); };
+        auto made = item({{"upper", upper(routine::identifier(output.id))}, {"comment", comment(output.name)}, {"string", cString(output.name).substr(0, 40)}, {"pin", std::string{out.pin.name}},
+                          {"number", std::to_string(out.pin.number)}, {"index", std::to_string(i)}, {"top", std::to_string(output.top)}, {"body", body}, {"interlocks", interlocks},
+                          {"duty", placed ? "0" : parameter(output.duty_parameter)}, {"ramp", placed ? "0" : parameter(output.ramp_parameter)}, {"delay", placed ? "0" : parameter(output.off_delay_parameter)},
+                          {"steps", output.kind == routine::OutputKind::Stepper ? "true" : "false"},
+                          {"pwm", output.kind == routine::OutputKind::Stepper ? "steps, up to 16 a millisecond" : output.kind == routine::OutputKind::Servo ? "servo pulse every 20 ms" : out.pwm ? fmt::format("timer {}, prescaler {:.0f}, TOP {:.0f}: {}", out.pin.pwm_timer, si(out.pwm->prescaler), si(out.pwm->top), comment(display(out.pwm->actual_frequency, 5))) : "on and off"}});
+        made.set("switched", !placed);
+        made.set("placed", placed);
+        outputs.push_back(made);
+        any_switched = any_switched || !placed;
     }
+    data.set("any_switched", any_switched);
+    data.set("motion", motion.used());
+    data.set("motion_state", motion.state.find("high") != std::string::npos ? "volatile uint8_t ending = 0;\n" + motion.state : motion.state);
+    data.set("motion_beat", motion.pulses + motion.beat);
+    data.set("motion_end", motion.ending());
+    data.set("motion_setup", motion.setup);
+    if (motion.used()) setup += "  // timer 2 beats for servos and steps: 16 MHz/8, 125 counts\n  TCCR2A = _BV(WGM21);\n  TCCR2B = _BV(CS21);\n  OCR2A = 124;\n  TIMSK2 = _BV(OCIE2A);\n";
     data.set("outputs", outputs);
     mustache::data held_pins{mustache::data::type::list};
     for (const auto& pin : model.held)
@@ -184,8 +259,10 @@ Result<Sketch> emit(const SketchModel& model) {
         for (const int input : cue.inputs) triggers += (triggers.empty() ? "" : " || ") + fmt::format("edge[IN_{}]", upper(routine::identifier(program.inputs[static_cast<std::size_t>(input)].id)));
         for (const auto time : cue.times_of_day) triggers += (triggers.empty() ? "" : " || ") + fmt::format("clockIs({}UL /* {} */)", time, timing::timeOfDayText(time / routine::ticks_per_second));
         std::set<int> held;
-        for (const auto& instruction : cue.instructions)
+        for (const auto& instruction : cue.instructions) {
             if (instruction.operation == routine::Operation::On && held.insert(instruction.output).second) lets_go += fmt::format("    asked[{0}] = false; offDelay[{0}] = 0;\n", instruction.output);
+            if (instruction.operation == routine::Operation::Go && held.insert(instruction.output).second) lets_go += fmt::format("    elapsed[{0}] = duration[{0}] = 0;\n", instruction.output);
+        }
         cues.push_back(item({{"index", std::to_string(i)}, {"comment", comment(cue.name)}, {"string", cString(cue.name).substr(0, 40)}, {"function", "cue" + std::to_string(i)}, {"running", running.empty() ? "false" : running},
                              {"starting", starting.empty() ? "false" : starting}, {"triggers", triggers.empty() ? "false" : triggers}, {"lets_go", lets_go}, {"body", cueBody(program, cue, i)}}));
     }

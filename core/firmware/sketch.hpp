@@ -14,6 +14,7 @@ namespace hinge::firmware {
 struct SketchOutput {
     board::Pin pin;
     std::optional<timing::PwmTimerResult> pwm;  ///< absent: switched on and off only
+    std::optional<board::Pin> direction, enable;  ///< of a stepper; enable is active low
 };
 
 /// A pin that no cue drives and that must stand at a level.

@@ -2,6 +2,7 @@
 #include "plan/feed.hpp"
 #include "quantity/text.hpp"
 #include <algorithm>
+#include <cmath>
 #include <fmt/format.h>
 
 namespace hinge::plan {
@@ -19,6 +20,30 @@ std::string timesInWords(const std::string& times) {
         else if (c != ' ') words += c;
     }
     return words;
+}
+
+// How far and how fast a servo or stepper is sent, in the sketch's own units.
+routine::ChannelNumbers::Places placesOf(const ChannelPlan& planned) {
+    routine::ChannelNumbers::Places places;
+    const auto& ask = planned.context.ask;
+    const auto& motion = planned.motion;
+    const auto& n = planned.chosen->numbers;
+    places.move_time = ask.time.value_or(of<Duration>(1.0));
+    if (planned.signal == SignalKind::ServoPulse) {
+        places.kind = routine::OutputKind::Servo;
+        places.per_unit = *motion.pulse_per_angle * 2e6;
+        places.start = static_cast<std::int32_t>(std::lround(si(*motion.pulse_from) * 2e6));
+        places.furthest = static_cast<std::int32_t>(std::lround(si(*motion.pulse_to) * 2e6));
+    } else {
+        places.kind = routine::OutputKind::Stepper;
+        places.along = ask.travel_per_turn.has_value();
+        const double whole = places.along ? si(*ask.stroke) : si(*ask.angle);
+        places.per_unit = whole > 0.0 ? si(*motion.steps) / whole : 0.0;
+        places.furthest = static_cast<std::int32_t>(std::min<double>(routine::largest_place, si(*motion.steps)));
+    }
+    // The stand-in's winding takes its drive squared: the share that leaves the holding current.
+    if (!std::isnan(n.running) && n.running > 0.0) places.hold = static_cast<std::int32_t>(std::lround(1000.0 * std::sqrt(std::clamp(n.rest / n.running, 0.0, 1.0))));
+    return places;
 }
 
 // What can hurt, said where it is chosen.
@@ -56,7 +81,7 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
     std::vector<routine::ChannelNumbers> channels;
     for (const auto& channel : project.channels) {
         const auto& planned = *findChannel(plan, channel.id);
-        if (!isSwitched(planned)) continue;
+        if (!isDriven(planned)) continue;
         routine::ChannelNumbers numbers;
         numbers.id = channel.id;
         numbers.name = channel.name;
@@ -66,6 +91,7 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
         numbers.ramp = planned.pwm ? channel.signal.soft_start : Duration{};
         numbers.off_delay = channel.off_delay;
         numbers.top = planned.pwm ? static_cast<std::int32_t>(si(planned.pwm->steps)) : 1;
+        if (isPlaced(planned)) numbers.places = placesOf(planned);
         channels.push_back(numbers);
     }
     std::vector<routine::InputNumbers> inputs;

@@ -302,7 +302,7 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
             for (const auto& cue : project.routine.cues)
                 if (std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& m) { return m.channel == channel.id; })) cues += (cue.input.empty() ? 0 : 1) + (cue.times.empty() ? 0 : 1);
             if (cues > 0) c.figure = fmt::format("{} trigger{}", cues, cues == 1 ? "" : "s");
-            else if (isSwitched(out)) c.small = "no cue yet";
+            else c.small = isDriven(out) ? "no cue yet" : "waits for Pulse";
             Verdict verdict = cues > 0 && plan.program ? Verdict::Holds : Verdict::Unknown;
             for (const auto& interlock : project.routine.interlocks) {
                 if (interlock.channel != channel.id) continue;
@@ -386,8 +386,11 @@ const ChannelPlan* findChannel(const Plan& plan, std::string_view id) {
     return nullptr;
 }
 
-bool isSwitched(const ChannelPlan& channel) {
-    if (channel.signal == SignalKind::ServoPulse || channel.signal == SignalKind::Steps) return false;
+bool isPlaced(const ChannelPlan& channel) { return channel.signal == SignalKind::ServoPulse || channel.signal == SignalKind::Steps; }
+
+bool isDriven(const ChannelPlan& channel) {
+    if (channel.signal == SignalKind::ServoPulse) return channel.motion.pulse_per_angle.has_value();
+    if (channel.signal == SignalKind::Steps) return channel.motion.steps.has_value();
     return channel.signal != SignalKind::Unknown || !channel.context.ask.positional;
 }
 

@@ -23,10 +23,18 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
     model.gadget = project.brief.name;
     model.family = board::family(project.board.form);
     model.program = *plan.program;
-    for (const auto* channel : switchedChannels(project, plan)) {
+    for (const auto* channel : drivenChannels(project, plan)) {
         const auto pin = board::pinNamed(model.family, channel->pin);
         if (!pin) return fail(ErrorCode::Missing, "channels/" + channel->id + "/pin", channel->pin, "a pin of this board");
-        model.outputs.push_back({*pin, findChannel(plan, channel->id)->pwm});
+        const auto& planned = *findChannel(plan, channel->id);
+        firmware::SketchOutput out{*pin, planned.pwm, std::nullopt, std::nullopt};
+        if (isPlaced(planned) && (model.family.mcu != timing::Mcu::Atmega328p || model.family.clock != 16e6)) return fail(ErrorCode::Missing, "board/form", std::string{model.family.name}, "the 16 MHz board: servos and steps beat on its timer 2");
+        if (planned.signal == SignalKind::Steps) {
+            out.direction = board::pinNamed(model.family, channel->direction_pin);
+            out.enable = board::pinNamed(model.family, channel->enable_pin);
+            if (!out.direction) return fail(ErrorCode::Missing, "channels/" + channel->id + "/direction_pin", channel->direction_pin, "a pin of this board");
+        }
+        model.outputs.push_back(std::move(out));
     }
     // Lines that no cue drives stand in their safe state from the first instruction on.
     for (const auto& channel : project.channels) {
@@ -34,7 +42,8 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
         const auto hold = [&](const std::string& name, bool high, const std::string& why) {
             if (const auto pin = board::pinNamed(model.family, name)) model.held.push_back({*pin, high, why});
         };
-        if (!isSwitched(planned)) hold(channel.pin, false, channel.name + ": no pulse, so it does not move");
+        if (isPlaced(planned) && isDriven(planned)) continue;  // its lines are the sketch's own
+        if (!isDriven(planned)) hold(channel.pin, false, channel.name + ": no pulse, so it does not move");
         hold(channel.direction_pin, false, channel.name + ": one direction");
         hold(channel.enable_pin, planned.signal == SignalKind::Steps, channel.name + (planned.signal == SignalKind::Steps ? ": its driver asleep, active low" : ": off"));
     }
@@ -49,10 +58,10 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
     return firmware::emit(model);
 }
 
-std::vector<const project::Channel*> switchedChannels(const project::Project& project, const Plan& plan) {
+std::vector<const project::Channel*> drivenChannels(const project::Project& project, const Plan& plan) {
     std::vector<const project::Channel*> list;
     for (const auto& channel : project.channels)
-        if (const auto* planned = findChannel(plan, channel.id); planned != nullptr && isSwitched(*planned)) list.push_back(&channel);
+        if (const auto* planned = findChannel(plan, channel.id); planned != nullptr && isDriven(*planned)) list.push_back(&channel);
     return list;
 }
 
@@ -79,7 +88,8 @@ plant::PumpFigures pumpFigures(const project::Channel& channel, const actuator::
 plant::PumpFigures loadFigures(const project::Channel& channel, const actuator::Part& part, const ChannelPlan& planned, double supply) {
     plant::PumpFigures figures;
     const auto& chosen = *planned.chosen;
-    const double running = onMains(channel) ? 0.0 : std::max(1e-6, si(*chosen.running)), starting = onMains(channel) ? 0.0 : std::max(running, chosen.stalled ? si(*chosen.stalled) : running);
+    // A stepper's or servo's current follows its drive at once; what turns freely starts with its stall current.
+    const double running = onMains(channel) ? 0.0 : std::max(1e-6, si(*chosen.running)), starting = onMains(channel) ? 0.0 : isPlaced(planned) ? running : std::max(running, chosen.stalled ? si(*chosen.stalled) : running);
     figures.supply = supply;
     figures.resistance = starting > 0.0 ? supply / starting : 1e9;
     figures.running = running;
@@ -93,7 +103,7 @@ plant::PumpFigures loadFigures(const project::Channel& channel, const actuator::
 
 Result<std::vector<plant::PumpFigures>> plantsOf(const project::Project& project, const project::Parts& parts, const Plan& plan) {
     std::vector<plant::PumpFigures> list;
-    for (const auto* channel : switchedChannels(project, plan)) {
+    for (const auto* channel : drivenChannels(project, plan)) {
         const auto& planned = *findChannel(plan, channel->id);
         const auto* part = match::partOf(planned.context, parts, channel->actuator);
         const double supply = match::supplyOf(planned.context, planned.context.rails.front());

@@ -9,9 +9,9 @@ namespace hinge::plan {
 /// @error Missing  the routine is not complete, or a channel or input has no pin
 [[nodiscard]] Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& plan);
 
-/// The channels that cues can switch, in the order of the project: the outputs of program, sketch and
+/// The channels that cues can drive, in the order of the project: the outputs of program, sketch and
 /// plants are in this order.
-[[nodiscard]] std::vector<const project::Channel*> switchedChannels(const project::Project& project, const Plan& plan);
+[[nodiscard]] std::vector<const project::Channel*> drivenChannels(const project::Project& project, const Plan& plan);
 
 /// The plant that stands in for each of them.
 /// @error Missing  a channel's part or demand is not settled

@@ -3,6 +3,7 @@
 #include "quantity/constants.hpp"
 #include "quantity/series.hpp"
 #include "quantity/text.hpp"
+#include "routine/program.hpp"
 #include "timing/servo_pulse.hpp"
 #include "timing/steps.hpp"
 #include <algorithm>
@@ -62,6 +63,7 @@ void evaluateMotion(const project::Channel& channel, const project::Parts& parts
             show("pulse at the end of the move", *to);
             out.motion.pulse_from = from->result.pulse;
             out.motion.pulse_to = to->result.pulse;
+            out.motion.pulse_per_angle = (si(*channel.calibration.pulse_max) - si(*channel.calibration.pulse_min)) / si(*servo->range) * ratio;
         }
     }
     if (const auto* stepper = std::get_if<actuator::Stepper>(part); stepper != nullptr && out.signal == SignalKind::Steps) {
@@ -85,6 +87,15 @@ void evaluateMotion(const project::Channel& channel, const project::Parts& parts
         profile.rate = of<Frequency>(2.0 * steps / time);
         profile.acceleration = of<StepAcceleration>(4.0 * steps / (time * time));
         if (const auto ramp = timing::stepProfile(profile)) show("its ramp, triangular", *ramp);
+        // The sketch steps on a beat of 62.5 µs: sixteen steps a millisecond.
+        const double most = 16e3;
+        if (si(*out.motion.peak_rate) > most) {
+            const double coarser = std::exp2(std::floor(std::log2(si(channel.signal.microsteps) * most / si(*out.motion.peak_rate))));
+            add(plan, {"step-too-fast", Severity::Stop, fmt::format("At its fastest the move wants {}; the sketch steps at most {}.", display(*out.motion.peak_rate), display(Kind::Frequency, most))}, Stage::Pulse, channel.id,
+                coarser < 1.0 ? std::vector<Remedy>{} : std::vector<Remedy>{{fmt::format("Use {:.0f} micro-steps", coarser), {{"channels/" + channel.id + "/signal/microsteps", fmt::format("{:.0f}", coarser)}}, "a little more noise"}});
+        }
+        if (steps > routine::largest_place)
+            add(plan, {"move-too-long", Severity::Stop, fmt::format("A move of {:.0f} steps is more than the {} that the sketch counts.", steps, routine::largest_place)}, Stage::Pulse, channel.id);
     }
 }
 
@@ -103,9 +114,10 @@ void evaluatePins(const project::Project& project, const project::Parts& parts, 
     }
     for (const auto& input : project.inputs)
         if (!input.pin.empty()) users[input.pin].push_back(input.name);
+    const bool beat = std::any_of(plan.channels.begin(), plan.channels.end(), [](const ChannelPlan& c) { return isPlaced(c); });   // timer 2 keeps it
     const auto freePin = [&](bool pwm) -> std::optional<board::Pin> {
         for (const auto& pin : family.pins)
-            if (users[std::string{pin.name}].empty() && pin.shares.empty() && (!pwm || pin.pwm_timer >= 0)) return pin;
+            if (users[std::string{pin.name}].empty() && pin.shares.empty() && (!pwm || (pin.pwm_timer >= 0 && !(pin.pwm_timer == 2 && beat)))) return pin;
         return std::nullopt;
     };
     const auto moveTo = [&](const std::string& path, bool pwm) {
@@ -149,7 +161,10 @@ void evaluatePins(const project::Project& project, const project::Parts& parts, 
         PinUse use{channel.pin, channel.id, does + channel.name, Verdict::Holds, true};
         if (pin && wants_pwm && pin->pwm_timer < 0)
             add(plan, {"pin-cannot", Severity::Stop, fmt::format("{} has no PWM; {} needs it.", channel.pin, fan ? "a 4-wire fan" : "a soft start or part power")}, Stage::Pins, channel.id, moveTo(path, true));
-        if (pin && pin->pwm_timer >= 0 && wants_pwm) {
+        const bool beat_taken = pin && wants_pwm && pin->pwm_timer == 2 && beat;
+        if (beat_taken)
+            add(plan, {"timer-clash", Severity::Stop, fmt::format("{} hangs on timer 2, which beats for servos and steps; it cannot give PWM besides.", channel.pin)}, Stage::Pins, channel.id, moveTo(path, true));
+        if (pin && pin->pwm_timer >= 0 && wants_pwm && !beat_taken) {
             timing::PwmTimer in;
             in.mcu = family.mcu;
             in.clock = of<Frequency>(family.clock);

@@ -60,6 +60,7 @@ enum class SignalKind { Unknown, Switched, Pwm, FanPwm, ServoPulse, Steps };
 struct MotionPlan {
     // servo
     std::optional<Duration> pulse_from, pulse_to;
+    std::optional<double> pulse_per_angle;   ///< s of pulse per radian of the load
     // stepper
     std::optional<Count> steps;            ///< of one move
     std::optional<Frequency> step_rate;    ///< mean over the move
@@ -145,8 +146,10 @@ struct Plan {
 /// Turns decisions into a plan. Pure: the same project, parts and evidence give the same plan.
 [[nodiscard]] Plan evaluate(const project::Project& project, const project::Parts& parts, const Evidence& evidence = {});
 [[nodiscard]] const ChannelPlan* findChannel(const Plan& plan, std::string_view id);
-/// True when cues can switch it: anything but what is sent to places, which waits for moves to places.
-[[nodiscard]] bool isSwitched(const ChannelPlan& channel);
+/// True when cues can drive it: anything switched, and what is sent to places once its pulses are known.
+[[nodiscard]] bool isDriven(const ChannelPlan& channel);
+/// True for a servo or a stepper: sent to places, not switched.
+[[nodiscard]] bool isPlaced(const ChannelPlan& channel);
 /// The heading under which a safety finding stands in the brief and the report ("Water near
 /// electricity"); nullptr for findings that are no hazard.
 [[nodiscard]] const char* hazardTitle(std::string_view finding_id);

@@ -246,7 +246,9 @@ void describe(V& v, routine::Move& m) {
     v("id", m.id, Meta{});
     v("action", m.action, Meta{.stage = Stage::Routine});
     v("channel", m.channel, Meta{.stage = Stage::Routine});
-    v("time", m.time, Meta{.label = "For", .hint = "empty: the dose's run time", .stage = Stage::Routine, .most = 86400.0});
+    v("time", m.time, Meta{.label = "For", .hint = "empty: the dose's run time, or the move's", .stage = Stage::Routine, .most = 86400.0});
+    v("angle", m.angle, Meta{.label = "To the angle", .hint = "from the start of its move", .stage = Stage::Routine, .least_itself = true, .most = 6300.0});
+    v("place", m.place, Meta{.label = "To the place", .hint = "from the start of its way", .stage = Stage::Routine, .least_itself = true, .most = 1000.0});
 }
 template <class V>
 void describe(V& v, routine::Cue& c) {

@@ -49,6 +49,14 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
         output.name = channel.name;
         output.top = channel.top;
         const std::string id = identifier(channel.id);
+        if (channel.places) {
+            output.kind = channel.places->kind;
+            output.start = channel.places->start;
+            output.furthest = channel.places->furthest;
+            output.hold = channel.places->hold;
+            program.outputs.push_back(std::move(output));
+            continue;
+        }
         output.duty_parameter = addParameter(program, {id + "_duty", "permille", channel.name + ": share of full power", static_cast<std::int32_t>(std::lround(si(channel.duty) * 1000.0)), 0, 1000, "Pulse"});
         output.ramp_parameter = addParameter(program, {id + "_soft_start", "ms", channel.name + ": time from rest to that power", toTicks(channel.ramp), 0, 5000, "Pulse"});
         output.off_delay_parameter = addParameter(program, {id + "_off_delay", "ms", channel.name + ": keeps running after its reason has gone", toTicks(channel.off_delay), 0, 600000, "Routine"});
@@ -86,6 +94,24 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
             }
             const auto channel = indexOf(channels, move.channel, field);
             if (!channel) return tl::unexpected(channel.error());
+            const auto& mover = channels[static_cast<std::size_t>(*channel)];
+            if ((move.action == Action::Go) != mover.places.has_value())
+                return fail(ErrorCode::Conflict, field, nameOf(move.action), mover.places ? mover.name + " is sent to places: use 'go'" : mover.name + " is switched: use 'run', 'on' or 'off'");
+            if (move.action == Action::Go) {
+                const auto& places = *mover.places;
+                const auto wanted = places.along ? (move.place ? std::optional(si(*move.place)) : std::nullopt) : move.angle ? std::optional(si(*move.angle)) : std::nullopt;
+                if (!wanted) return fail(ErrorCode::Missing, field + (places.along ? "/place" : "/angle"), "", "where " + mover.name + " is to go");
+                const double place = places.start + std::round(places.per_unit * *wanted);
+                const auto lower = std::min(places.start, places.furthest), upper = std::max(places.start, places.furthest);
+                if (place < lower - 0.5 || place > upper + 0.5) return fail(ErrorCode::OutOfRange, field + (places.along ? "/place" : "/angle"), "", "within the move of " + mover.name + ", as Need says");
+                const std::int32_t ticks = toTicks(move.time.value_or(places.move_time));
+                if (ticks < 1 || ticks > longest_move) return fail(ErrorCode::OutOfRange, field + "/time", "", "more than 0 and at most 60 s");
+                const std::string id = identifier(cue.id + "_" + move.id);
+                const int time = addParameter(program, {id, "ms", cue.name + ": " + mover.name + " moves for", ticks, 1, longest_move, "Routine"});
+                const int target = addParameter(program, {id + "_to", places.kind == OutputKind::Servo ? "half-us" : "steps", cue.name + ": " + mover.name + " goes to", static_cast<std::int32_t>(place), lower, upper, "Pulse"});
+                compiled.instructions.push_back({Operation::Go, *channel, time, target});
+                continue;
+            }
             if (move.action == Action::Off) {
                 compiled.instructions.push_back({Operation::Off, *channel, -1});
                 continue;

@@ -15,6 +15,17 @@ struct ChannelNumbers {
     Duration ramp{};
     Duration off_delay{};
     std::int32_t top = 255;
+    /// Of what is sent to places: how an angle [rad] or way [m] becomes half microseconds or steps.
+    struct Places {
+        OutputKind kind = OutputKind::Servo;
+        std::int32_t start = 0;      ///< place at 0
+        double per_unit = 0.0;       ///< places per radian or metre
+        std::int32_t furthest = 0;
+        bool along = false;          ///< metres, not radians
+        Duration move_time{};        ///< of the whole move, as Need says
+        std::int32_t hold = 0;       ///< permille of its moving drive while it holds
+    };
+    std::optional<Places> places;
 };
 struct InputNumbers {
     std::string id;

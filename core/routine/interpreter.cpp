@@ -5,6 +5,9 @@
 namespace hinge::routine {
 namespace {
 
+// A move that is cut short stands where it is.
+void halt(State& state, std::size_t output) { state.elapsed[output] = state.duration[output] = 0; }
+
 void endCue(const Program& program, State& state, std::size_t cue) {
     state.place[cue] = -1;
     state.wait[cue] = 0;
@@ -13,6 +16,8 @@ void endCue(const Program& program, State& state, std::size_t cue) {
         if (instruction.operation == Operation::On) {
             state.asked[static_cast<std::size_t>(instruction.output)] = 0;
             state.off_delay[static_cast<std::size_t>(instruction.output)] = 0;
+        } else if (instruction.operation == Operation::Go) {
+            halt(state, static_cast<std::size_t>(instruction.output));
         }
 }
 
@@ -46,6 +51,17 @@ void runCue(const Program& program, State& state, std::size_t index) {
                 state.wait[index] = state.parameters[static_cast<std::size_t>(instruction.parameter)];
                 if (state.wait[index] > 0) return;
                 break;
+            case Operation::Go: {
+                const auto o = static_cast<std::size_t>(instruction.output);
+                state.from[o] = state.level[o];
+                state.target[o] = state.parameters[static_cast<std::size_t>(instruction.target)];
+                state.elapsed[o] = 0;
+                state.duration[o] = std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(instruction.parameter)]);
+                state.awake[o] = 1;
+                // The cue goes on in the tick after the one in which the place is reached.
+                state.wait[index] = state.duration[o];
+                return;
+            }
         }
     }
 }
@@ -56,6 +72,25 @@ std::int32_t rampLevel(std::int32_t permille, std::int32_t top, std::int32_t on_
     const std::int32_t full = (permille * top + 500) / 1000;
     if (on_for >= ramp || full == 0) return full;
     return std::max<std::int32_t>(1, full * on_for / ramp);
+}
+
+std::int32_t placeAt(OutputKind kind, std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration) {
+    const std::int32_t way = target - from;
+    if (elapsed >= duration) return target;
+    if (kind == OutputKind::Servo) return from + way * elapsed / duration;
+    const std::int32_t left = duration - elapsed;
+    if (elapsed <= left) return from + 2 * (way * elapsed / duration) * elapsed / duration;
+    return target - 2 * (way * left / duration) * left / duration;
+}
+
+bool isOn(const Program& program, const State& state, std::size_t o) {
+    return program.outputs[o].kind == OutputKind::Switched ? state.level[o] > 0 : state.elapsed[o] < state.duration[o];
+}
+
+double driveOf(const Program& program, const State& state, std::size_t o) {
+    const auto& output = program.outputs[o];
+    if (output.kind == OutputKind::Switched) return static_cast<double>(state.level[o]) / output.top;
+    return isOn(program, state, o) ? 1.0 : state.awake[o] != 0 ? output.hold / 1000.0 : 0.0;
 }
 
 State powerUp(const Program& program) {
@@ -70,7 +105,11 @@ State powerUp(const Program& program) {
     state.asked.assign(program.outputs.size(), 0);
     state.off_delay.assign(program.outputs.size(), 0);
     state.on_for.assign(program.outputs.size(), 0);
-    state.level.assign(program.outputs.size(), 0);
+    for (const auto& output : program.outputs) state.level.push_back(output.kind == OutputKind::Switched ? 0 : output.start);
+    state.from = state.target = state.level;
+    state.elapsed.assign(program.outputs.size(), 0);
+    state.duration.assign(program.outputs.size(), 0);
+    state.awake.assign(program.outputs.size(), 0);
     // An input that guards or interlocks counts as active until the pin has said otherwise.
     for (const auto& cue : program.cues)
         for (const auto& guard : cue.guards) state.active[static_cast<std::size_t>(guard.input)] = state.candidate[static_cast<std::size_t>(guard.input)] = 1;
@@ -111,13 +150,20 @@ void tick(const Program& program, State& state, const Happening& happening, bool
         if (starts && !guarded(cue, state, false)) state.place[c] = 0;
     }
     if (happening.stop)
-        for (std::size_t o = 0; o < program.outputs.size(); ++o) state.asked[o] = 0, state.off_delay[o] = 0;
+        for (std::size_t o = 0; o < program.outputs.size(); ++o) state.asked[o] = 0, state.off_delay[o] = 0, state.awake[o] = 0, halt(state, o);
     // 3. Moves.
     for (std::size_t c = 0; c < program.cues.size(); ++c)
         if (state.place[c] >= 0) runCue(program, state, c);
     // 4. Outputs: off-delay, soft start, and last the interlocks.
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         const auto& output = program.outputs[o];
+        if (output.kind != OutputKind::Switched) {
+            if (enforce)
+                for (const auto& interlock : program.interlocks)
+                    if (static_cast<std::size_t>(interlock.output) == o && state.active[static_cast<std::size_t>(interlock.input)] != 0) halt(state, o);
+            if (state.elapsed[o] < state.duration[o]) state.level[o] = placeAt(output.kind, state.from[o], state.target[o], ++state.elapsed[o], state.duration[o]);
+            continue;
+        }
         bool on = state.asked[o] != 0;
         if (!on && state.off_delay[o] > 0) {
             --state.off_delay[o];

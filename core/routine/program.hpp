@@ -31,6 +31,9 @@ struct ProgramInput {
     friend bool operator==(const ProgramInput&, const ProgramInput&) = default;
 };
 
+/// How an output's pin is driven: on and off (with PWM), by a servo's pulse, or by steps.
+enum class OutputKind { Switched, Servo, Stepper };
+
 struct ProgramOutput {
     std::string id;
     std::string name;
@@ -38,14 +41,23 @@ struct ProgramOutput {
     int ramp_parameter = 0;        ///< index: ticks from 0 to the duty
     int off_delay_parameter = 0;   ///< index: ticks it stays on after its reason has gone
     std::int32_t top = 255;        ///< compare value of full on
+    OutputKind kind = OutputKind::Switched;
+    std::int32_t start = 0;        ///< place at power-up: half microseconds of pulse, or steps
+    std::int32_t furthest = 0;     ///< largest place; at most largest_place
+    std::int32_t hold = 0;         ///< permille of its moving drive while it holds still
     friend bool operator==(const ProgramOutput&, const ProgramOutput&) = default;
 };
 
-enum class Operation { On, Off, Wait };
+/// Places and times of a move are such that the sketch's 32-bit sums never overflow.
+inline constexpr std::int32_t largest_place = 65'535;
+inline constexpr std::int32_t longest_move = 60'000;   ///< ticks
+
+enum class Operation { On, Off, Wait, Go };
 struct Instruction {
     Operation operation = Operation::Off;
     int output = -1;      ///< On, Off
-    int parameter = -1;   ///< Wait: index of its ticks
+    int parameter = -1;   ///< Wait, Go: index of its ticks
+    int target = -1;      ///< Go: index of the place to go to
     friend bool operator==(const Instruction&, const Instruction&) = default;
 };
 
@@ -94,7 +106,10 @@ struct State {
     std::vector<std::uint8_t> asked;          ///< per output: some cue wants it on
     std::vector<std::int32_t> off_delay;      ///< per output: ticks left
     std::vector<std::int32_t> on_for;         ///< per output: ticks since it went on, 0 when off
-    std::vector<std::int32_t> level;          ///< per output: compare value now
+    std::vector<std::int32_t> level;          ///< per output: compare value now, or its place
+    std::vector<std::int32_t> from, target;   ///< per output: the move that runs or ran last
+    std::vector<std::int32_t> elapsed, duration;  ///< per output: ticks of it; equal when it is over
+    std::vector<std::uint8_t> awake;          ///< per output: has moved since power-up, and so holds
     bool clock_set = false;
     std::int32_t clock = 0;                   ///< ticks after midnight
     friend bool operator==(const State&, const State&) = default;
@@ -114,6 +129,13 @@ struct Happening {
 /// One tick: inputs, then triggers in list order, then moves, then outputs.
 /// @param enforce  the interlocks' last stage before the pins; off for the proof
 void tick(const Program& program, State& state, const Happening& happening, bool enforce = true);
+/// True while an output does something: a switched one is on, the others move.
+[[nodiscard]] bool isOn(const Program& program, const State& state, std::size_t output);
+/// Share of its full drive, 0 to 1: the duty; of a mover 1 while it moves, its holding share after.
+[[nodiscard]] double driveOf(const Program& program, const State& state, std::size_t output);
+/// Place after `elapsed` of `duration` ticks: a servo's straight on, a stepper's with half of the time
+/// speeding up and half slowing down. Whole numbers, as the sketch sums them.
+[[nodiscard]] std::int32_t placeAt(OutputKind kind, std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration);
 /// The compare value of an output that has been on for `on_for` ticks (1 is the first).
 [[nodiscard]] std::int32_t rampLevel(std::int32_t permille, std::int32_t top, std::int32_t on_for, std::int32_t ramp);
 

@@ -16,6 +16,7 @@ std::string keyOf(const State& state) {
     for (const auto value : state.place) put(value);
     for (const auto value : state.wait) put(value);
     for (const auto value : state.off_delay) put(value);
+    for (std::size_t o = 0; o < state.elapsed.size(); ++o) put(state.duration[o] - state.elapsed[o]);
     return key;
 }
 
@@ -30,6 +31,7 @@ int timers(const State& state) {
     int count = 0;
     for (const auto value : state.wait) count += value > 0 ? 1 : 0;
     for (const auto value : state.off_delay) count += value > 0 ? 1 : 0;
+    for (std::size_t o = 0; o < state.elapsed.size(); ++o) count += state.elapsed[o] < state.duration[o] ? 1 : 0;
     return std::min(count, 16);
 }
 // Lets the running timers whose bit is set end at this tick, and the others go on.
@@ -38,6 +40,8 @@ void setTimers(State& state, std::uint32_t ends) {
     for (auto* list : {&state.wait, &state.off_delay})
         for (auto& value : *list)
             if (value > 0) value = (ends >> std::min(bit++, 16) & 1u) != 0 ? 1 : 2;
+    for (std::size_t o = 0; o < state.elapsed.size(); ++o)
+        if (state.elapsed[o] < state.duration[o]) state.elapsed[o] = 0, state.duration[o] = (ends >> std::min(bit++, 16) & 1u) != 0 ? 1 : 2;
 }
 
 // The part of a program that one interlock can feel: the cues that touch its output, what they touch,
@@ -142,7 +146,7 @@ std::vector<InterlockProof> explore(const Program& original, std::size_t most_st
                     if (free_timers) setTimers(next, ~0u);
                     for (std::size_t p = 0; p < proofs.size(); ++p) {
                         const auto& rule = program.interlocks[p];
-                        if (proofs[p].status != ProofStatus::Violated && next.level[static_cast<std::size_t>(rule.output)] > 0 && next.active[static_cast<std::size_t>(rule.input)] != 0) {
+                        if (proofs[p].status != ProofStatus::Violated && isOn(program, next, static_cast<std::size_t>(rule.output)) && next.active[static_cast<std::size_t>(rule.input)] != 0) {
                             proofs[p].status = ProofStatus::Violated;
                             tellStory(proofs[p], at, inputs, start);
                             proofs[p].states = states.size();
@@ -178,7 +182,7 @@ std::vector<InterlockProof> prove(const Program& program, std::size_t most_state
         long long ticks = 0;
         for (const auto& cue : slice.program.cues)
             for (const auto& instruction : cue.instructions)
-                if (instruction.operation == Operation::Wait) ticks += slice.program.parameters[static_cast<std::size_t>(instruction.parameter)].value;
+                if (instruction.operation == Operation::Wait || instruction.operation == Operation::Go) ticks += slice.program.parameters[static_cast<std::size_t>(instruction.parameter)].value;
         InterlockProof proof;
         bool settled = false;
         if (ticks > 20'000) {

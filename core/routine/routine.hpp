@@ -16,13 +16,16 @@ enum class Action {
     On,   ///< on until something else turns it off
     Off,
     Wait, ///< nothing for `time`
+    Go,   ///< to a place of its move, in `time`; the cue goes on when it is there
 };
 
 struct Move {
     std::string id;
     Action action = Action::Run;
     std::string channel;             ///< empty for Wait
-    std::optional<Duration> time;    ///< Run: absent takes the dose's run time
+    std::optional<Duration> time;    ///< Run: absent takes the dose's run time; Go: absent takes Need's
+    std::optional<Angle> angle;      ///< Go, of what turns: from the start of its move
+    std::optional<Length> place;     ///< Go, of what moves along: from the start of its way
     friend bool operator==(const Move&, const Move&) = default;
 };
 
@@ -63,5 +66,5 @@ struct Routine {
 template <>
 struct hinge::Names<hinge::routine::Action> {
     using A = hinge::routine::Action;
-    static constexpr std::array all{hinge::Name<A>{A::Run, "run", "runs for"}, hinge::Name<A>{A::On, "on", "on"}, hinge::Name<A>{A::Off, "off", "off"}, hinge::Name<A>{A::Wait, "wait", "wait"}};
+    static constexpr std::array all{hinge::Name<A>{A::Run, "run", "runs for"}, hinge::Name<A>{A::On, "on", "on"}, hinge::Name<A>{A::Off, "off", "off"}, hinge::Name<A>{A::Wait, "wait", "wait"}, hinge::Name<A>{A::Go, "go", "goes to"}};
 };

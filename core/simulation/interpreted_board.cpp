@@ -26,14 +26,16 @@ void InterpretedBoard::tickOnce() {
     start_.clear();
     if (stop_) stopped_ = true;
     stop_ = false;
-    const auto before = state_.level;
+    std::vector<bool> before(state_.level.size());
+    for (std::size_t o = 0; o < before.size(); ++o) before[o] = routine::isOn(program_, state_, o);
     routine::tick(program_, state_, happening);
     ++ticks_;
     for (const auto place : state_.place)
         if (place >= 0) stopped_ = false;
     for (std::size_t o = 0; o < state_.level.size(); ++o) {
-        if ((before[o] > 0) != (state_.level[o] > 0)) edges_.push_back({ticks_ / 1000.0, static_cast<int>(o), -1, state_.level[o] > 0 ? 1 : 0});
-        if (o < plants_.size()) plants_[o].step(1e-3, static_cast<double>(state_.level[o]) / program_.outputs[o].top);
+        const bool on = routine::isOn(program_, state_, o);
+        if (before[o] != on) edges_.push_back({ticks_ / 1000.0, static_cast<int>(o), -1, on ? 1 : 0});
+        if (o < plants_.size()) plants_[o].step(1e-3, routine::driveOf(program_, state_, o));
     }
     if (streaming_ && ticks_ % 5 == 0) {
         link::Telemetry t;
@@ -115,7 +117,7 @@ void InterpretedBoard::answer(const std::string& line) {
 plant::Observation InterpretedBoard::observe() const {
     plant::Observation seen;
     seen.time = ticks_ / 1000.0;
-    for (std::size_t o = 0; o < state_.level.size(); ++o) seen.duty.push_back(static_cast<double>(state_.level[o]) / program_.outputs[o].top);
+    for (std::size_t o = 0; o < state_.level.size(); ++o) seen.duty.push_back(routine::driveOf(program_, state_, o));
     for (const auto& p : plants_) seen.supply_current += p.supplyCurrent();
     if (const auto* pump = plant::pouring(plants_)) {
         seen.poured = pump->poured();

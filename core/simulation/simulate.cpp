@@ -53,10 +53,11 @@ double sceneLength(const routine::Program& program, const std::vector<Event>& sc
     for (const auto& cue : program.cues) {
         double length = 0.0;
         for (const auto& instruction : cue.instructions)
-            if (instruction.operation == routine::Operation::Wait) length += program.parameters[static_cast<std::size_t>(instruction.parameter)].value / 1000.0;
+            if (instruction.operation == routine::Operation::Wait || instruction.operation == routine::Operation::Go) length += program.parameters[static_cast<std::size_t>(instruction.parameter)].value / 1000.0;
         longest = std::max(longest, length);
     }
-    for (const auto& output : program.outputs) longest = std::max(longest, program.parameters[static_cast<std::size_t>(output.off_delay_parameter)].value / 1000.0);
+    for (const auto& output : program.outputs)
+        if (output.kind == routine::OutputKind::Switched) longest = std::max(longest, program.parameters[static_cast<std::size_t>(output.off_delay_parameter)].value / 1000.0);
     const double last = script.empty() ? 0.0 : script.back().time;
     return std::clamp((last + longest) * 1.15 + 1.0, 2.0, 600.0);
 }
@@ -86,12 +87,13 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
     const auto sample = [&](double current) {
         Sample s;
         s.time = static_cast<double>(now) / 1000.0;
-        for (std::size_t o = 0; o < state.level.size(); ++o) s.duty.push_back(static_cast<double>(state.level[o]) / program.outputs[o].top);
+        for (std::size_t o = 0; o < state.level.size(); ++o) s.duty.push_back(routine::driveOf(program, state, o));
         s.current = current;
         if (const auto* pump = plant::pouring(plants)) s.poured = pump->poured(), s.tank = pump->tank();
         traces.samples.push_back(std::move(s));
     };
-    sample(options.rest_current);
+    double settled = options.rest_current;   // what flows when nothing moves
+    sample(settled);
     while (now < last) {
         if (options.cancel != nullptr && (now & 0x3fff) == 0 && options.cancel->load()) return fail(ErrorCode::Cancelled, "simulate", "", "");
         routine::Happening happening;
@@ -103,10 +105,11 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
             } else if (event.stop) {
                 happening.stop = true;
             } else if (event.power_cut) {
-                const auto was = state.level;
+                std::vector<bool> was(state.level.size());
+                for (std::size_t o = 0; o < was.size(); ++o) was[o] = routine::isOn(program, state, o);
                 state = routine::powerUp(program);
                 for (std::size_t o = 0; o < was.size(); ++o)
-                    if (was[o] > 0) traces.switchings.push_back({static_cast<double>(now) / 1000.0, static_cast<int>(o), false});
+                    if (was[o]) traces.switchings.push_back({static_cast<double>(now) / 1000.0, static_cast<int>(o), false});
             } else if (!event.cue.empty()) {
                 const auto found = std::find_if(program.cues.begin(), program.cues.end(), [&](const auto& cue) { return cue.id == event.cue; });
                 if (found == program.cues.end()) return fail(ErrorCode::Unknown, "events", event.cue, "the id of a cue");
@@ -118,23 +121,27 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
             }
         }
         happening.pin_active = pins;
-        const auto before = state.level;
+        std::vector<bool> before(state.level.size());
+        for (std::size_t o = 0; o < before.size(); ++o) before[o] = routine::isOn(program, state, o);
         happening.debounced = options.as_proved;
         routine::tick(program, state, happening, !options.as_proved);
         ++now;
-        double current = options.rest_current;
+        double current = options.rest_current, holding = options.rest_current;
         bool moving = false;
         for (std::size_t o = 0; o < state.level.size(); ++o) {
-            if ((before[o] > 0) != (state.level[o] > 0)) {
-                traces.switchings.push_back({static_cast<double>(now) / 1000.0, static_cast<int>(o), state.level[o] > 0});
+            const bool on = routine::isOn(program, state, o);
+            if (before[o] != on) {
+                traces.switchings.push_back({static_cast<double>(now) / 1000.0, static_cast<int>(o), on});
                 next_sample = now;
             }
             if (o < plants.size()) {
-                plants[o].step(1e-3, static_cast<double>(state.level[o]) / program.outputs[o].top);
+                plants[o].step(1e-3, routine::driveOf(program, state, o));
                 current += plants[o].supplyCurrent();
-                moving = moving || plants[o].speed() > 1e-4;
+                const bool held = program.outputs[o].kind != routine::OutputKind::Switched;
+                moving = moving || (!held && plants[o].speed() > 1e-4);
+                if (held) holding += plants[o].supplyCurrent();
             }
-            moving = moving || state.level[o] > 0;
+            moving = moving || on;
         }
         traces.charge += current * 1e-3;
         if (current > traces.peak_current) traces.peak_current = current, traces.peak_time = static_cast<double>(now) / 1000.0;
@@ -147,6 +154,7 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
         for (const auto place : state.place) quiet = quiet && place < 0;
         for (const auto delay : state.off_delay) quiet = quiet && delay == 0;
         for (std::size_t i = 0; i < pins.size(); ++i) quiet = quiet && state.active[i] == pins[i] && (options.as_proved || state.steady[i] >= program.inputs[i].debounce);
+        settled = quiet ? holding : options.rest_current;
         if (!quiet) continue;
         std::int64_t ahead = last - now;
         if (next_event < options.events.size()) ahead = std::min(ahead, static_cast<std::int64_t>(std::floor(options.events[next_event].time * 1000.0)) - now);
@@ -160,11 +168,11 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
             sample(current);
             now += ahead;
             if (state.clock_set) state.clock = static_cast<std::int32_t>((state.clock + ahead) % routine::ticks_per_day);
-            traces.charge += options.rest_current * static_cast<double>(ahead) / 1000.0;
-            sample(options.rest_current);
+            traces.charge += holding * static_cast<double>(ahead) / 1000.0;
+            sample(holding);
         }
     }
-    sample(options.rest_current);
+    sample(settled);
     return traces;
 }
 

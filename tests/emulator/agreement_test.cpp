@@ -169,5 +169,161 @@ TEST_F(Agreement, aTimeOfDayFiresOnceAndOnlyOnceTheClockIsSet) {
     EXPECT_NEAR(runs.front().from, 4.0, 0.02) << "two seconds after the clock was set";
 }
 
+// ---- servos and steppers ---------------------------------------------------------------------------
+project::Project stage() {
+    auto document = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage");
+    EXPECT_TRUE(document);
+    return document->project;
+}
+
+// Rising edges of an output from one time to another.
+std::vector<double> rises(const std::vector<plant::Edge>& edges, int output, double from = 0.0, double to = 1e9) {
+    std::vector<double> times;
+    for (const auto& edge : edges)
+        if (edge.output == output && edge.level == 1 && edge.time >= from && edge.time < to) times.push_back(edge.time);
+    return times;
+}
+
+class Places : public Agreement {
+protected:
+    void SetUp() override {
+        Agreement::SetUp();
+        if (IsSkipped()) return;
+        project_ = stage();
+        plan_ = plan::evaluate(project_, parts_);
+        ASSERT_TRUE(plan_.program) << sentence(plan_.program_error.value_or(Error{}));
+        for (std::size_t o = 0; o < plan_.program->outputs.size(); ++o) {
+            if (plan_.program->outputs[o].id == "curtain") curtain_ = static_cast<int>(o);
+            if (plan_.program->outputs[o].id == "moon") moon_ = static_cast<int>(o);
+        }
+        auto board = emulator::startGadget(project_, parts_, plan_, emulator::usualCache());
+        ASSERT_TRUE(board) << sentence(board.error());
+        board_ = std::move(*board);
+        interpreter_ = std::make_unique<simulation::InterpretedBoard>(*plan_.program, *plan::plantsOf(project_, parts_, plan_), "stage", "test");
+        for (plant::StandIn* one : both_()) {
+            one->advance(0.5);
+            one->setInput(2, true);   // scene
+            one->advance(0.2);
+            one->setInput(2, false);
+        }
+    }
+    std::vector<plant::StandIn*> both_() { return {board_.get(), interpreter_.get()}; }
+    void play(double seconds) {
+        for (auto* one : both_()) one->advance(seconds);
+    }
+    project::Parts parts_ = shippedParts();
+    project::Project project_;
+    plan::Plan plan_;
+    std::unique_ptr<emulator::EmulatedBoard> board_;
+    std::unique_ptr<simulation::InterpretedBoard> interpreter_;
+    int curtain_ = -1, moon_ = -1;
+};
+
+// By hand: 0.62 m on a pulley of 40 mm a turn, 200 full steps, 4 micro-steps: 12 400 steps, in 6 s.
+TEST_F(Places, theCurtainGivesExactlyItsSteps) {
+    play(6.5);
+    const auto up = rises(board_->edges(), curtain_);
+    EXPECT_EQ(up.size(), 12400U);
+    EXPECT_EQ(interpreter_->state().level[static_cast<std::size_t>(curtain_)], 12400);
+    ASSERT_GT(up.size(), 100U);
+    EXPECT_NEAR(up.back() - up.front(), 6.0, 0.1) << "the first step comes after √(2/a), 38 ms; the last as long before the end";
+    // Half of the way is covered in half of the time, at twice the mean rate there.
+    const auto half = std::count_if(up.begin(), up.end(), [&](double t) { return t - up.front() < 2.97; });
+    EXPECT_NEAR(static_cast<double>(half), 6200.0, 80.0);
+    const auto fast = rises(board_->edges(), curtain_, up.front() + 2.9, up.front() + 3.0);
+    EXPECT_NEAR(static_cast<double>(fast.size()), 0.1 * 2 * 12400 / 6.0, 12.0) << "4.13 kHz at the fastest";
+    // No two steps closer than the beat, and none later than two of them at the fastest.
+    double closest = 1.0;
+    for (std::size_t i = 1; i < up.size(); ++i) closest = std::min(closest, up[i] - up[i - 1]);
+    EXPECT_GT(closest, 55e-6) << "one step a beat of 62.5 µs, less a little for other interrupts";
+}
+
+TEST_F(Places, theCurtainComesBackToWhereItWas) {
+    play(34.0);
+    EXPECT_EQ(rises(board_->edges(), curtain_).size(), 24800U) << "there and back";
+    EXPECT_EQ(interpreter_->state().level[static_cast<std::size_t>(curtain_)], 0);
+}
+
+// The servo's pulses against the interpreter's places, frame by frame, in half microseconds.
+TEST_F(Places, theMoonsPulsesFollowTheInterpreter) {
+    const auto& output = plan_.program->outputs[static_cast<std::size_t>(moon_)];
+    play(6.0);   // 6.7 s: the moon waits until 7.5 s
+    EXPECT_TRUE(rises(board_->edges(), moon_).empty()) << "no pulse before the first move: it does not jump at power-up";
+    play(7.0);   // risen at 11.5 s, shining
+    const auto& edges = board_->edges();
+    double up = -1.0;
+    std::vector<std::pair<double, double>> pulses;
+    for (const auto& edge : edges) {
+        if (edge.output != moon_) continue;
+        if (edge.level == 1) up = edge.time;
+        else if (up >= 0.0) pulses.emplace_back(up, edge.time - up);
+    }
+    ASSERT_GT(pulses.size(), 200U);
+    for (std::size_t i = 1; i < pulses.size(); ++i) EXPECT_NEAR(pulses[i].first - pulses[i - 1].first, 0.020, 30e-6) << "frame " << i;
+    const double settled = interpreter_->state().level[static_cast<std::size_t>(moon_)] * 0.5e-6;
+    // By hand: 1.1458 ms where the move starts, and 1.70 ms for 180°: 70° are 0.6611 ms more.
+    EXPECT_NEAR(settled, 1.1458e-3 + 1.70e-3 * 70.0 / 180.0, 1e-6);
+    EXPECT_NEAR(pulses.back().second, settled, 6e-6) << "twelve half microseconds for what else interrupts";
+    double worst = 0.0;
+    for (const auto& [at, width] : pulses) {
+        // Where the interpreter was then: straight from start to end in 4 s.
+        const double share = std::clamp((at - pulses.front().first) / 4.0, 0.0, 1.0);
+        const double expected = output.start * 0.5e-6 + share * (settled - output.start * 0.5e-6);
+        worst = std::max(worst, std::abs(width - expected));
+    }
+    EXPECT_LT(worst, 12e-6) << "a frame late is 3.3 µs of pulse, and the interrupts' 6 µs";
+}
+
+TEST_F(Places, stopEndsAMoveWhereItIs) {
+    play(2.0);
+    for (plant::StandIn* one : both_()) one->write("stop\n");
+    play(0.5);
+    const auto so_far = rises(board_->edges(), curtain_).size();
+    EXPECT_GT(so_far, 500U);
+    play(3.0);
+    EXPECT_EQ(rises(board_->edges(), curtain_).size(), so_far);
+    EXPECT_NEAR(static_cast<double>(so_far), interpreter_->state().level[static_cast<std::size_t>(curtain_)], 15.0) << "the line takes a few ticks on the real wire";
+}
+
+TEST_F(Places, theOthersRunOnUndisturbed) {
+    // The fan's 25 kHz, from hardware, while steps and pulses interrupt: by register exact.
+    play(5.0);
+    int mist = -1;
+    for (std::size_t o = 0; o < plan_.program->outputs.size(); ++o)
+        if (plan_.program->outputs[o].id == "mist") mist = static_cast<int>(o);
+    // At full duty the pin simply stays high.
+    const auto up = rises(board_->edges(), mist);
+    EXPECT_EQ(up.size(), 1U);
+    EXPECT_EQ(board_->chip().resets(), 0);
+}
+
+// Random places and times: as many steps as the interpreter says, whatever the order.
+TEST_F(Places, randomMovesAgree) {
+    auto project = project_;
+    std::mt19937 dice(11);
+    std::uniform_real_distribution<double> anywhere(0.0, 0.62), while_(0.8, 3.0);
+    auto& cue = project.routine.cues[4];
+    ASSERT_EQ(cue.id, "curtain_up");
+    cue.moves.clear();
+    double length = 0.0;
+    std::vector<double> stops{0.0};
+    for (int i = 0; i < 6; ++i) {
+        const double to = anywhere(dice), time = std::max(while_(dice), std::abs(to - stops.back()) * 40000 / 15000.0);
+        cue.moves.push_back({"m" + std::to_string(i), routine::Action::Go, "curtain", of<Duration>(time), std::nullopt, of<Length>(to)});
+        stops.push_back(to);
+        length += time;
+    }
+    const auto plan = plan::evaluate(project, parts_);
+    ASSERT_TRUE(plan.program) << sentence(plan.program_error.value_or(Error{}));
+    auto board = emulator::startGadget(project, parts_, plan, emulator::usualCache());
+    ASSERT_TRUE(board);
+    (*board)->advance(0.5);
+    (*board)->setInput(2, true);
+    (*board)->advance(length + 0.5);
+    std::size_t expected = 0;
+    for (std::size_t i = 1; i < stops.size(); ++i) expected += static_cast<std::size_t>(std::abs(std::lround(stops[i] * 20000) - std::lround(stops[i - 1] * 20000)));
+    EXPECT_EQ(rises((*board)->edges(), curtain_).size(), expected) << "20 000 steps a metre, counted by hand";
+}
+
 }  // namespace
 }  // namespace hinge
