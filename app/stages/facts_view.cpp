@@ -55,6 +55,21 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
     return true;
 }
 
+// Of a move: where it goes, only when it goes; and an angle or a way, not both.
+bool moveFactApplies(const Model& model, const std::string& path) {
+    for (const auto& cue : model.project.routine.cues)
+        for (const auto& move : cue.moves) {
+            const std::string base = "routine/cues/" + cue.id + "/moves/" + move.id + "/";
+            if (!path.starts_with(base)) continue;
+            const auto leaf = path.substr(base.size());
+            if (leaf != "angle" && leaf != "place") return true;
+            const auto* planned = plan::findChannel(model.plan, move.channel);
+            const bool along = planned != nullptr && planned->context.ask.travel_per_turn.has_value();
+            return move.action == routine::Action::Go && (leaf == "place") == along;
+        }
+    return true;
+}
+
 void addChoices(const Model& model, project::Fact& fact, const project::Channel* channel) {
     const auto leaf = fact.path.substr(fact.path.rfind('/') + 1);
     auto& choices = fact.choices;
@@ -115,6 +130,7 @@ std::vector<FactGroup> factsOf(const Model& model, Stage stage, const QString& c
         // The cup is Need's quick measurement and Tune's calibration.
         const bool cup = of_channel && place.leaf.starts_with("calibration/") && stage == Stage::Tune;
         if (fact.stage != stage && !cup) continue;
+        if (place.list == "routine" && !moveFactApplies(model, fact.path)) continue;
         if (place.list == "rails") {
             const auto* rail = project::findRail(model.project, place.entry);
             if (rail == nullptr || !railFactApplies(*rail, place.leaf)) continue;

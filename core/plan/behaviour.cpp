@@ -96,12 +96,30 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
     }
     std::vector<routine::InputNumbers> inputs;
     for (const auto& input : project.inputs) inputs.push_back({input.id, input.name, input.active_high, input.debounce});
-    auto program = routine::compile(project.routine, channels, inputs);
+    // Cues that move what cannot be driven yet wait; the others run.
+    routine::Routine ready = project.routine;
+    const auto waits = [&](const std::string& id) {
+        const auto* planned = findChannel(plan, id);
+        return planned != nullptr && !isDriven(*planned);
+    };
+    std::erase_if(ready.cues, [&](const routine::Cue& cue) { return std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return waits(move.channel); }); });
+    std::erase_if(ready.interlocks, [&](const routine::Interlock& interlock) { return waits(interlock.channel); });
+    auto program = routine::compile(ready, channels, inputs);
     if (program) {
         plan.program = std::move(*program);
     } else {
         plan.program_error = program.error();
-        if (program.error().code != ErrorCode::Missing) add(plan, "routine-broken", Severity::Stop, Stage::Routine, "", "The routine cannot be compiled: " + sentence(program.error()) + ".");
+        if (program.error().code != ErrorCode::Missing) {
+            // A mover that is switched, or a load that is sent to a place: the other verb cures it.
+            std::vector<Remedy> remedies;
+            if (program.error().code == ErrorCode::Conflict && program.error().field.find("/moves/") != std::string::npos) {
+                const bool goes = program.error().value == nameOf(routine::Action::Go);
+                Remedy remedy{goes ? "Let it run for a time" : "Send it to a place", {{program.error().field + "/action", goes ? "run" : "go"}}, "costs nothing"};
+                if (goes) remedy.edits.push_back({program.error().field + "/time", "10 s"});
+                remedies.push_back(std::move(remedy));
+            }
+            add(plan, "routine-broken", Severity::Stop, Stage::Routine, "", "The routine cannot be compiled: " + sentence(program.error()) + ".", std::move(remedies));
+        }
     }
     if (evidence.proofs && plan.program) {
         plan.proofs = evidence.proofs;
@@ -127,6 +145,11 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
         add(plan, "restart-unattended", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts by itself. Whoever is near must know; fit a switch that cuts the movers' supply.", cue.name));
     }
     for (const auto& channel : project.channels) {
+        const auto& planned = *findChannel(plan, channel.id);
+        if (planned.signal == SignalKind::Steps && isDriven(planned))
+            add(plan, "no-homing", Severity::Note, Stage::Routine, channel.id, fmt::format("At power-up {} counts from wherever it stands. Stand it at its start before you plug in, or after a power cut its places are wrong.", channel.name));
+        if (planned.signal == SignalKind::ServoPulse && isDriven(planned))
+            add(plan, "first-move-jumps", Severity::Note, Stage::Routine, channel.id, fmt::format("The first move of {} after power-up starts with a jump to where the move begins, at the servo's own speed.", channel.name));
         addHazards(channel, *findChannel(plan, channel.id), plan);
         if (project::channelKind(channel) != project::ChannelKind::Pump) continue;
         const bool stops_dry = std::any_of(project.routine.interlocks.begin(), project.routine.interlocks.end(), [&](const routine::Interlock& i) { return i.channel == channel.id; });

@@ -78,8 +78,6 @@ Project addChannel(Project project, ChannelKind kind, const std::string& name) {
 Project addRunningChannel(Project project, ChannelKind kind, const std::string& name) {
     project = addChannel(std::move(project), kind, name);
     const Channel& channel = project.channels.back();
-    const bool goes_to_places = kind == ChannelKind::Turn || kind == ChannelKind::Move || kind == ChannelKind::Press;
-    if (goes_to_places) return project;
     if (project.inputs.empty()) {
         Input start;
         start.id = "start";
@@ -91,8 +89,21 @@ Project addRunningChannel(Project project, ChannelKind kind, const std::string& 
     cue.id = freshId("run " + name, idsOf(project.routine.cues));
     cue.name = name;
     cue.input = project.inputs.front().id;
-    // A pump knows how long: its dose. Anything else is given a time to change.
-    cue.moves.push_back({"runs", routine::Action::Run, channel.id, kind == ChannelKind::Pump ? std::nullopt : std::optional(of<Duration>(10.0))});
+    routine::Move move;
+    move.id = "runs";
+    move.channel = channel.id;
+    if (kind == ChannelKind::Turn || kind == ChannelKind::Move || kind == ChannelKind::Press) {
+        // To the end of its move and back; a part that is switched gets another verb by its finding's button.
+        move.id = "goes";
+        move.action = routine::Action::Go;
+        cue.moves.push_back(move);
+        move.id = "comes_back";
+        if (kind == ChannelKind::Move) move.place = of<Length>(0.0);
+        else move.angle = of<Angle>(0.0);
+    } else if (kind != ChannelKind::Pump) {
+        move.time = of<Duration>(10.0);  // a pump knows how long: its dose
+    }
+    cue.moves.push_back(std::move(move));
     project.routine.cues.push_back(std::move(cue));
     return project;
 }

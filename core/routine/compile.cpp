@@ -100,8 +100,8 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
             if (move.action == Action::Go) {
                 const auto& places = *mover.places;
                 const auto wanted = places.along ? (move.place ? std::optional(si(*move.place)) : std::nullopt) : move.angle ? std::optional(si(*move.angle)) : std::nullopt;
-                if (!wanted) return fail(ErrorCode::Missing, field + (places.along ? "/place" : "/angle"), "", "where " + mover.name + " is to go");
-                const double place = places.start + std::round(places.per_unit * *wanted);
+                // Without a place it goes to the end of its move.
+                const double place = wanted ? places.start + std::round(places.per_unit * *wanted) : places.furthest;
                 const auto lower = std::min(places.start, places.furthest), upper = std::max(places.start, places.furthest);
                 if (place < lower - 0.5 || place > upper + 0.5) return fail(ErrorCode::OutOfRange, field + (places.along ? "/place" : "/angle"), "", "within the move of " + mover.name + ", as Need says");
                 const std::int32_t ticks = toTicks(move.time.value_or(places.move_time));

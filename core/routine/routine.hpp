@@ -24,8 +24,8 @@ struct Move {
     Action action = Action::Run;
     std::string channel;             ///< empty for Wait
     std::optional<Duration> time;    ///< Run: absent takes the dose's run time; Go: absent takes Need's
-    std::optional<Angle> angle;      ///< Go, of what turns: from the start of its move
-    std::optional<Length> place;     ///< Go, of what moves along: from the start of its way
+    std::optional<Angle> angle;      ///< Go, of what turns: from the start of its move; absent: to its end
+    std::optional<Length> place;     ///< Go, of what moves along: from the start of its way; absent: to its end
     friend bool operator==(const Move&, const Move&) = default;
 };
 

@@ -85,19 +85,32 @@ TEST(Swap, listsWhatChangesDownstreamAndNothingElse) {
     const auto parts = test::shippedParts();
     const auto before = example("paper-moon-stage");
     EXPECT_TRUE(difference(before, before, parts).empty());
-    const auto after = test::edited(before, {{"channels/moon/actuator", "small_6v_g150"}, {"channels/moon/drive/part", "bridge_1a_mini"}});
+    const auto after = test::edited(before, {{"channels/mist/actuator", "fan_80_12v"}, {"channels/mist/drive/part", "npn_medium"}});
     const auto changes = difference(before, after, parts);
     const auto has = [&](Stage stage, const std::string& what) { return std::any_of(changes.begin(), changes.end(), [&](const Change& c) { return c.stage == stage && c.what.find(what) != std::string::npos; }); };
     EXPECT_TRUE(has(Stage::Feed, "from the supply"));
     EXPECT_TRUE(has(Stage::Log, "known price"));
-    EXPECT_TRUE(has(Stage::Match, "gear ratio")) << "a constant that hides in the part";
+    EXPECT_TRUE(has(Stage::Match, "start duty")) << "a constant that hides in the part";
     EXPECT_TRUE(has(Stage::Pins, "wire goes"));
     EXPECT_TRUE(has(Stage::Pins, "wire comes"));
     EXPECT_TRUE(has(Stage::Code, "lines of the sketch"));
     for (const auto& change : changes) {
         EXPECT_NE(change.before, change.after) << change.what;
-        EXPECT_TRUE(change.channel.empty() || change.channel == "moon") << change.channel << ": " << change.what << " (" << change.before << " -> " << change.after << ")";
+        EXPECT_TRUE(change.channel.empty() || change.channel == "mist") << change.channel << ": " << change.what << " (" << change.before << " -> " << change.after << ")";
     }
+}
+
+// A servo swapped for a motor that is switched: the routine's verb no longer fits, and one press mends it.
+TEST(Swap, theRoutinesVerbFollowsThePart) {
+    const auto parts = test::shippedParts();
+    const auto after = test::edited(example("paper-moon-stage"), {{"channels/moon/actuator", "small_6v_g150"}, {"channels/moon/drive/part", "bridge_1a_mini"}, {"channels/moon/pin", "D11"}, {"channels/moon/direction_pin", "A0"}, {"routine/cues/moonrise/moves/sets/action", "run"}, {"routine/cues/moonrise/moves/sets/time", "2 s"}});
+    const auto plan = evaluate(after, parts);
+    const auto* broken = test::finding(plan, "routine-broken");
+    ASSERT_NE(broken, nullptr);
+    ASSERT_EQ(broken->remedies.size(), 1U);
+    const auto cured = project::with(after, broken->remedies.front().edits);
+    ASSERT_TRUE(cured);
+    EXPECT_EQ(test::finding(evaluate(*cured, parts), "routine-broken"), nullptr);
 }
 
 TEST(Spreads, areTypedIntoTheFigureTheyBelongTo) {

@@ -23,6 +23,13 @@ QString moveSentence(const Model& model, const routine::Cue& cue, const routine:
     const auto* channel = project::findChannel(model.project, move.channel);
     const QString name = (channel != nullptr ? text(channel->name) : text(move.channel)).toHtmlEscaped();
     if (move.action == routine::Action::Wait) return tr("wait %1").arg(word(move.time ? text(displayPlain(*move.time)) : tr("not at all"), base + "time", c.time));
+    const auto* planned_channel = plan::findChannel(model.plan, move.channel);
+    if (move.action == routine::Action::Go) {
+        const bool along = planned_channel != nullptr && planned_channel->context.ask.travel_per_turn.has_value();
+        const QString where = along ? (move.place ? text(displayPlain(*move.place)) : tr("its end")) : move.angle ? text(display(*move.angle, 3)) : tr("its end");
+        const QString when = move.time ? text(displayPlain(*move.time)) : planned_channel != nullptr && planned_channel->context.ask.time ? tr("%1, as Need says").arg(text(displayPlain(*planned_channel->context.ask.time))) : tr("its time");
+        return tr("%1 goes to %2 in %3").arg(name, word(where, base + (along ? "place" : "angle"), c.hinge), word(when, base + "time", c.time));
+    }
     if (move.action != routine::Action::Run) return tr("%1 %2").arg(name, tr(labelOf(move.action)));
     const auto* planned = plan::findChannel(model.plan, move.channel);
     const QString time = move.time ? text(displayPlain(*move.time)) : planned != nullptr && planned->dose_time ? tr("its dose, %1").arg(text(display(*planned->dose_time))) : tr("its dose");
