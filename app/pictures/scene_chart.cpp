@@ -1,4 +1,5 @@
 #include "pictures/scene_chart.hpp"
+#include <QFontMetrics>
 #include <QMouseEvent>
 #include <algorithm>
 
@@ -34,7 +35,9 @@ void SceneChart::drawScene(QPainter& p, const QRectF& box) {
     const double lanes = top_room + lane * static_cast<double>(outputs.size());
     const double gives = m.plan.headline.source_current ? si(*m.plan.headline.source_current) : 0.0;
     const double most = std::max(scene.peak_current * 1.25, std::min(gives * 1.12, scene.peak_current * 4));
-    axes_ = {box.adjusted(px(58), lanes + px(26), -px(20), -px(38)), 0.0, scene.length, 0.0, std::max(1e-3, most)};
+    double names = px(58);
+    for (const auto& output : outputs) names = std::max(names, QFontMetrics(textFont(Text::Small)).horizontalAdvance(text(output.name)) + 1.0 * px(16));
+    axes_ = {box.adjusted(names, lanes + px(26), -px(20), -px(38)), 0.0, scene.length, 0.0, std::max(1e-3, most)};
     const auto& a = axes_;
     a.draw(p, Kind::Duration, Kind::Current, tr("time"), tr("from the supply"));
 
@@ -103,7 +106,7 @@ void SceneChart::drawScene(QPainter& p, const QRectF& box) {
     if (gives > 0.0 && gives <= most) {
         p.setPen(QPen(c.ink, 2));
         p.drawLine(a.at(0, gives), a.at(scene.length, gives));
-        say(p, a.at(scene.length, gives) + QPointF(0, -px(3)), tr("the supply gives %1").arg(text(display(Kind::Current, gives))), Text::Small, c.ink, Qt::AlignRight, true);
+        say(p, a.at(scene.length, gives) + QPointF(0, a.y(gives) - a.box.top() < px(24) ? px(14) : -px(3)), tr("the supply gives %1").arg(text(display(Kind::Current, gives))), Text::Small, c.ink, Qt::AlignRight, true);
     }
     const QPointF peak = a.at(scene.peak_time, scene.peak_current);
     p.setPen(QPen(c.spark, 2));

@@ -178,6 +178,13 @@ Result<Sketch> emit(const SketchModel& model) {
                                    {"meaning", comment(p.meaning)}, {"source", comment(p.source)}, {"index", std::to_string(i)}}));
     }
     data.set("parameters", parameters);
+    std::size_t longest_name = 1, longest_string = 1;
+    for (const auto& p : program.parameters) longest_name = std::max(longest_name, p.name.size());
+    for (const auto& input : program.inputs) longest_string = std::max(longest_string, cString(input.name).substr(0, 40).size());
+    for (const auto& output : program.outputs) longest_string = std::max(longest_string, cString(output.name).substr(0, 40).size());
+    for (const auto& cue : program.cues) longest_string = std::max(longest_string, cString(cue.name).substr(0, 40).size());
+    data.set("name_room", std::to_string(longest_name + 1));
+    data.set("string_room", std::to_string(longest_string + 1));
 
     mustache::data inputs{mustache::data::type::list};
     for (std::size_t i = 0; i < program.inputs.size(); ++i) {

@@ -422,6 +422,9 @@ Plan evaluate(const project::Project& project, const project::Parts& parts, cons
     evaluatePins(project, parts, plan);
     evaluateFeed(project, plan);
     evaluateBehaviour(project, evidence, plan);
+    const auto& family = board::family(project.board.form);
+    if (evidence.build && evidence.build->ok && evidence.build->ram > 0.85 * family.ram)
+        plan.findings.push_back({"ram-short", Severity::Warn, Stage::Code, "", fmt::format("The sketch's numbers take {} of {} bytes of RAM; what is left must hold the stack. Fewer cues or channels, or a board with more.", evidence.build->ram, family.ram), {}});
     std::stable_sort(plan.findings.begin(), plan.findings.end(), [](const PlanFinding& a, const PlanFinding& b) { return static_cast<int>(a.severity) < static_cast<int>(b.severity); });
     fillCells(project, evidence, plan);
     plan.verdict = plan.channels.empty() ? Verdict::Unknown : Verdict::Holds;

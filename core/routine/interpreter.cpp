@@ -87,6 +87,11 @@ bool isOn(const Program& program, const State& state, std::size_t o) {
     return program.outputs[o].kind == OutputKind::Switched ? state.level[o] > 0 : state.elapsed[o] < state.duration[o];
 }
 
+double shareOf(const ProgramOutput& output, std::int32_t level) {
+    if (output.kind == OutputKind::Switched) return static_cast<double>(level) / output.top;
+    return output.furthest != output.start ? static_cast<double>(level - output.start) / (output.furthest - output.start) : 0.0;
+}
+
 double driveOf(const Program& program, const State& state, std::size_t o) {
     const auto& output = program.outputs[o];
     if (output.kind == OutputKind::Switched) return static_cast<double>(state.level[o]) / output.top;

@@ -133,6 +133,8 @@ void tick(const Program& program, State& state, const Happening& happening, bool
 [[nodiscard]] bool isOn(const Program& program, const State& state, std::size_t output);
 /// Share of its full drive, 0 to 1: the duty; of a mover 1 while it moves, its holding share after.
 [[nodiscard]] double driveOf(const Program& program, const State& state, std::size_t output);
+/// A level as a share of what the output can be: of full power, or of the way of its move.
+[[nodiscard]] double shareOf(const ProgramOutput& output, std::int32_t level);
 /// Place after `elapsed` of `duration` ticks: a servo's straight on, a stepper's with half of the time
 /// speeding up and half slowing down. Whole numbers, as the sketch sums them.
 [[nodiscard]] std::int32_t placeAt(OutputKind kind, std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration);

@@ -42,8 +42,8 @@ TEST_F(Tune, changesTheRunTimeWhileItRuns) {
     ASSERT_TRUE(until([&] { return session().last().cues == 0; }));
     double on = 0.0, from = -1.0;
     for (const auto& sample : session().telemetry()) {
-        if (sample.share > 0.0 && from < 0.0) from = sample.time;
-        if (sample.share <= 0.0 && from >= 0.0) on += sample.time - from, from = -1.0;
+        if (sample.shares[0] > 0.0 && from < 0.0) from = sample.time;
+        if (sample.shares[0] <= 0.0 && from >= 0.0) on += sample.time - from, from = -1.0;
     }
     EXPECT_NEAR(on, 0.4, 0.011) << "two samples of 5 ms";
     QTest::mouseClick(find<QPushButton>("keepRun"), Qt::LeftButton);

@@ -360,6 +360,11 @@ struct Sketch {
 
 }  // namespace
 
+double phaseAt(double share) {
+    const double there = std::clamp(share, 0.0, 1.0);
+    return (there < 0.5 ? std::sqrt(there / 2) : 1 - std::sqrt((1 - there) / 2)) / 2;
+}
+
 void drawMechanism(QPainter& painter, const QRectF& box, const Channel& channel, const match::Ask& ask, double phase) {
     // Half of the time there, half of it back, each speeding up to its middle and slowing after it.
     const double way = phase < 0.5 ? phase * 2 : 2 - phase * 2;

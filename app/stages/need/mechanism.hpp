@@ -8,4 +8,7 @@ namespace hinge::app {
 /// @param phase  0 … 1, once there and back
 void drawMechanism(QPainter& painter, const QRectF& box, const project::Channel& channel, const match::Ask& ask, double phase);
 
+/// The phase at which a mechanism stands at a share of its way.
+[[nodiscard]] double phaseAt(double share);
+
 }  // namespace hinge::app

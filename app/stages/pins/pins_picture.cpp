@@ -15,10 +15,10 @@ void PinsPicture::pin(QPainter& p, const QRectF& box, const board::Pin& pin, con
     const QColor colour = use == nullptr ? c.soft : use->verdict == Verdict::Breaks ? c.breaks : use->output ? c.spark : c.time;
     if (use != nullptr) {
         const bool mine = text(use->user) == channel_;
-        const double far = left ? box.left() + px(128) : box.right() - px(128);
+        const double far = left ? box.left() + px(150) : box.right() - px(150);
         p.setPen(QPen(colour, mine ? 4 : 2.5));
         p.drawLine(at, QPointF(far, at.y()));
-        say(p, {far + out * px(7), at.y() + px(6)}, text(use->role), mine ? Text::Figure : Text::Body, colour, toward);
+        say(p, {far + out * px(7), at.y() + px(6)}, text(use->role), mine ? Text::Figure : Text::Small, colour, toward);
     } else if (!pin.shares.empty()) {
         say(p, at + QPointF(out * px(13), px(6)), text(std::string{pin.shares}), Text::Small, c.soft, toward);
     }
@@ -48,16 +48,16 @@ void PinsPicture::underPointer(QPainter& p, const QRectF& box, const board::Pin&
 void PinsPicture::draw(QPainter& p, const QRectF& box) {
     const auto& c = colours();
     const auto& family = board::family(model().project.board.form);
-    const QRectF body(box.center().x() - box.width() * 0.2, box.top() + px(10), box.width() * 0.4, box.height() - px(66));
+    const QRectF body(box.center().x() - box.width() * 0.17, box.top() + px(10), box.width() * 0.34, box.height() - px(66));
     p.setPen(QPen(c.ink, 2));
     p.setBrush(c.paper);
     p.drawRoundedRect(body, 10, 10);
     p.setFont(textFont(Text::Figure));
     p.setPen(c.ink);
-    p.drawText(body.adjusted(px(56), px(10), -px(56), -px(60)), Qt::AlignCenter | Qt::TextWordWrap, text(std::string{family.name}));
+    p.drawText(body.adjusted(px(34), px(10), -px(78), -px(60)), Qt::AlignCenter | Qt::TextWordWrap, text(std::string{family.name}));
     p.setFont(textFont(Text::Small));
     p.setPen(c.soft);
-    p.drawText(body.adjusted(px(56), body.height() / 2, -px(56), -px(10)), Qt::AlignHCenter | Qt::AlignTop | Qt::TextWordWrap,
+    p.drawText(body.adjusted(px(34), body.height() / 2 + px(14), -px(78), -px(10)), Qt::AlignHCenter | Qt::AlignTop | Qt::TextWordWrap,
                tr("%1 ground pins; %2 a pin, %3 in all").arg(family.ground_pins).arg(text(display(Kind::Current, family.pin_current, 2)), text(display(Kind::Current, family.total_current))));
     const board::Pin* pointed = nullptr;
     double nearest = px(10);

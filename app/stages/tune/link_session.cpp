@@ -141,9 +141,13 @@ void LinkSession::readPort() {
 void LinkSession::take(link::Message message) {
     if (const auto* t = std::get_if<link::Telemetry>(&message)) {
         const auto& program = document_->model().plan.program;
-        const int top = program && !program->outputs.empty() ? program->outputs.front().top : 256;
         last_ = *t;
-        telemetry_.push_back({t->time_ms / 1000.0, t->levels.empty() ? 0.0 : static_cast<double>(t->levels.front()) / top, board_ != nullptr ? board_->observe().supply_current : 0.0});
+        Sample sample;
+        sample.time = t->time_ms / 1000.0;
+        sample.current = board_ != nullptr ? board_->observe().supply_current : 0.0;
+        for (std::size_t o = 0; o < t->levels.size() && o < sample.shares.size(); ++o)
+            if (program && o < program->outputs.size()) sample.shares[o] = static_cast<float>(routine::shareOf(program->outputs[o], t->levels[o]));
+        telemetry_.push_back(sample);
         if (telemetry_.size() > 2'000'000) telemetry_.erase(telemetry_.begin(), telemetry_.begin() + 1'000'000);
     } else if (const auto* hello = std::get_if<link::Hello>(&message)) {
         hello_ = true;
@@ -176,7 +180,15 @@ void LinkSession::take(link::Message message) {
     }
 }
 
+int LinkSession::outputOf(const QString& channel) const {
+    const auto& program = document_->model().plan.program;
+    for (std::size_t o = 0; program && o < program->outputs.size(); ++o)
+        if (text(program->outputs[o].id) == channel) return static_cast<int>(o);
+    return -1;
+}
+
 void LinkSession::keepRun(const QString& channel) {
+    const auto output = static_cast<std::size_t>(std::clamp(outputOf(channel), 0, 15));
     auto project = document_->model().project;
     std::vector<std::string> taken;
     for (const auto& entry : project.journal.entries) taken.push_back(entry.id);
@@ -188,8 +200,8 @@ void LinkSession::keepRun(const QString& channel) {
     double on = 0.0, from = -1.0, peak = 0.0;
     for (const auto& sample : telemetry_) {
         peak = std::max(peak, sample.current);
-        if (sample.share > 0.0 && from < 0.0) from = sample.time;
-        if (sample.share <= 0.0 && from >= 0.0) on += sample.time - from, from = -1.0;
+        if (sample.shares[output] > 0.0F && from < 0.0) from = sample.time;
+        if (sample.shares[output] <= 0.0F && from >= 0.0) on += sample.time - from, from = -1.0;
     }
     entry.text = "Run on " + (board_ != nullptr ? board_->what().toStdString() : std::string{"the board"}) + ": on for " + display(Kind::Duration, on);
     if (board_ != nullptr) entry.text += ", poured " + display(Kind::Volume, board_->observe().poured) + ", peak " + display(Kind::Current, peak);

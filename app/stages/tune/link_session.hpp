@@ -3,6 +3,7 @@
 #include "shell/document.hpp"
 #include "stages/tune/live_board.hpp"
 #include <QObject>
+#include <array>
 #include <QSerialPort>
 #include <QTimer>
 
@@ -16,7 +17,7 @@ public:
     /// One moment of telemetry.
     struct Sample {
         double time = 0.0;       ///< s of the board's own time
-        double share = 0.0;      ///< of full power, first output
+        std::array<float, 16> shares{};   ///< per output: of full power, or of the way of its move
         double current = 0.0;    ///< A of all movers, by the plants; 0 on a real board
     };
 
@@ -31,6 +32,8 @@ public:
     /// The parameter is sent when it is in range; otherwise the note says what is.
     void change(const QString& parameter, const QString& typed);
     /// Keeps what ran as a journal entry. @return the note's words
+    /// Place of a channel among the outputs; -1 when no cue drives it.
+    [[nodiscard]] int outputOf(const QString& channel) const;
     void keepRun(const QString& channel);
 
     [[nodiscard]] bool isOpen() const { return port_.isOpen(); }

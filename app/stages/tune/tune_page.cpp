@@ -1,4 +1,5 @@
 #include "stages/tune/tune_page.hpp"
+#include "stages/need/mechanism.hpp"
 #include "pictures/chart.hpp"
 #include "shell/labels.hpp"
 #include <QHBoxLayout>
@@ -181,7 +182,7 @@ void TunePage::resizeEvent(QResizeEvent*) {
 }
 
 // The tank, falling as it pours, and the water in the cup.
-void TunePage::drawTank(QPainter& p, const QRectF& box, const plant::Observation& seen) {
+void TunePage::drawTank(QPainter& p, const QRectF& box, const plant::Observation& seen, std::size_t output) {
     const auto& c = colours();
     const double full = seen.tank + seen.poured;
     const double share = full > 0.0 ? seen.tank / full : 0.0;
@@ -194,7 +195,7 @@ void TunePage::drawTank(QPainter& p, const QRectF& box, const plant::Observation
     p.setBrush(Qt::NoBrush);
     p.drawPolyline(QPolygonF{tank.topLeft(), tank.bottomLeft(), tank.bottomRight(), tank.topRight()});
     say(p, {box.left(), box.top() + px(18)}, tr("tank %1").arg(text(display(Kind::Volume, seen.tank))), Text::Small, c.hinge);
-    const bool runs = !seen.duty.empty() && seen.duty.front() > 0.0;
+    const bool runs = output < seen.duty.size() && seen.duty[output] > 0.0;
     const double x = tank.center().x();
     const QRectF cup(x - px(24), box.bottom() - px(74), px(48), px(50));
     if (runs) {
@@ -227,7 +228,13 @@ void TunePage::paintEvent(QPaintEvent*) {
     const double end = samples.empty() ? shown_seconds : std::max(shown_seconds, samples.back().time);
     const double gap = px(62);
     const Axes upper{QRectF(whole.left(), whole.top(), whole.width(), (whole.height() - gap) * 0.45), end - shown_seconds, end, 0.0, 1.08};
-    upper.draw(p, Kind::Duration, Kind::Fraction, tr("board's time"), tr("power to the pump"));
+    const int output = session_.outputOf(channel_);
+    const auto* decided = project::findChannel(document_->model().project, channel_.toStdString());
+    const auto* planned = plan::findChannel(document_->model().plan, channel_.toStdString());
+    const QString name = decided != nullptr ? text(decided->name) : tr("the channel");
+    const bool placed = planned != nullptr && plan::isPlaced(*planned);
+    upper.draw(p, Kind::Duration, Kind::Fraction, tr("board's time"), (placed ? tr("place of %1 in its move") : tr("power to %1")).arg(name));
+    const auto at = static_cast<std::size_t>(std::clamp(output, 0, 15));
     double most = 0.1;
     for (auto it = samples.rbegin(); it != samples.rend() && it->time >= end - shown_seconds; ++it) most = std::max(most, it->current * 1.2);
     const Axes lower{QRectF(whole.left(), upper.box.bottom() + gap, whole.width(), whole.bottom() - upper.box.bottom() - gap), end - shown_seconds, end, 0.0, most};
@@ -236,7 +243,7 @@ void TunePage::paintEvent(QPaintEvent*) {
     p.setClipRect(whole.adjusted(-2, -px(10), 2, px(4)));
     p.setBrush(Qt::NoBrush);
     p.setPen(QPen(c.time, 2));
-    p.drawPolyline(pixelLine(upper, samples, [](const LinkSession::Sample& s) { return s.share; }));
+    if (output >= 0) p.drawPolyline(pixelLine(upper, samples, [at](const LinkSession::Sample& s) { return static_cast<double>(s.shares[at]); }));
     if (has_board) {
         p.setPen(QPen(c.spark, 2));
         p.drawPolyline(pixelLine(lower, samples, [](const LinkSession::Sample& s) { return s.current; }));
@@ -248,10 +255,16 @@ void TunePage::paintEvent(QPaintEvent*) {
         p.drawText(upper.box, Qt::AlignCenter | Qt::TextWordWrap, tr("Nothing has come over the link yet. Start the stand-in, or connect a board that runs the sketch."));
     } else {
         const auto now = samples.back();
-        say(p, {upper.box.right(), upper.box.top() - px(6)}, tr("now %1").arg(text(display(Kind::Fraction, now.share))), Text::Figure, c.time, Qt::AlignRight);
+        say(p, {upper.box.right(), upper.box.top() - px(6)}, tr("now %1").arg(text(display(Kind::Fraction, static_cast<double>(now.shares[at])))), Text::Figure, c.time, Qt::AlignRight);
         if (has_board) say(p, {lower.box.right(), lower.box.top() - px(6)}, tr("now %1").arg(text(display(Kind::Current, now.current))), Text::Figure, c.spark, Qt::AlignRight);
     }
-    if (has_board) drawTank(p, QRectF(width() - side + px(6), px(20), side - px(30), height() - px(50)), session_.board()->observe());
+    if (!samples.empty() && output < 0) say(p, {upper.box.center().x(), upper.box.center().y()}, tr("No cue drives %1 yet: see Routine.").arg(name), Text::Body, c.soft, Qt::AlignHCenter, true);
+    if (!has_board || decided == nullptr || planned == nullptr) return;
+    if (std::holds_alternative<project::PumpDemand>(decided->demand)) return drawTank(p, QRectF(width() - side + px(6), px(20), side - px(30), height() - px(50)), session_.board()->observe(), at);
+    // The gadget itself, moving as the board says.
+    const double share = samples.empty() || output < 0 ? 0.0 : static_cast<double>(samples.back().shares[at]);
+    if (!placed && share > 0.0) turning_ = std::fmod(turning_ + 0.012 * share, 1.0);
+    drawMechanism(p, QRectF(width() - side - px(26), px(60), side + px(10), px(300)), *decided, planned->context.ask, placed ? phaseAt(share) : turning_);
 }
 
 }  // namespace hinge::app

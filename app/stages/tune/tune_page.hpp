@@ -27,11 +27,12 @@ protected:
 private:
     void build();
     void addParameter(const link::ParameterLine& parameter);
-    void drawTank(QPainter& painter, const QRectF& box, const plant::Observation& seen);
+    void drawTank(QPainter& painter, const QRectF& box, const plant::Observation& seen, std::size_t output);
     [[nodiscard]] int controlsWidth() const;
 
     Document* document_;
     QString channel_, built_;
+    double turning_ = 0.0;   ///< phase of what goes on turning, 0 to 1
     LinkSession session_;
     QTimer repaint_;
     QWidget* controls_ = nullptr;
