@@ -10,7 +10,7 @@ namespace hinge::match {
 /// Pressure [Pa] over flow [m³/s] of a fan at the speed it reaches here; empty for anything else.
 [[nodiscard]] std::vector<StrokePoint> fanCurveHere(const Context& context, const actuator::Part& part, const driver::DriverPart& driver, const RailOption& rail);
 /// Degrees above the air [K] after a time [s] of warming with a power [W], by the first-order law
-/// m·c·dT/dt = P − G·T. @source calorimetry
+/// m·c·dT/dt = P − G·T. @source calorimetry-first-order
 [[nodiscard]] double warmedBy(const project::HeatDemand& demand, double power, double time);
 
 }  // namespace hinge::match
