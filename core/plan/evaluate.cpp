@@ -111,6 +111,15 @@ void evaluateChannel(const project::Project& project, const project::Parts& part
     };
     place(asked.workings);
     for (const auto& finding : asked.findings) plan.findings.push_back({finding.id, finding.severity, Stage::Need, channel.id, finding.text, {}});
+    const double volts = match::supplyOf(out.context, out.context.rails.front());
+    if (out.context.own && asked.power && volts > 0.0) {
+        const auto load = match::contactLoad(out.context, *out.context.own);
+        const double amps = si(*asked.power) / volts;
+        Steps steps;
+        addStep(steps, "I", "current while it runs", "{P}/{V}", {{"P", *asked.power}, {"V", volts}}, of<Current>(amps), "ohm");
+        addStep(steps, "Ii", "current at switch-on", "{I}·{k}", {{"I", amps}, {"k", driver::usualInrush(load)}}, of<Current>(amps * driver::usualInrush(load)), "common practice, no published source");
+        place({{"what it takes", Stage::Need, "", steps, Verdict::Holds}});
+    }
     const auto* part = match::partOf(out.context, parts, channel.actuator);
     const auto* driver = project::findDriver(parts, channel.drive.part);
     if (part != nullptr && driver != nullptr) {

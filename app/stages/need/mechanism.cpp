@@ -79,7 +79,7 @@ struct Sketch {
                 if (d.mass) note(tip + QPointF(px(8), px(50)), words(displayPlain(*d.mass)), c.hinge, Qt::AlignLeft, Text::Small);
                 dot(centre, px(9), c.card);
                 if (d.way == TurnWay::Hinge) ground(centre.y() + px(12), centre.x() - px(70), centre.x() + px(4));
-                note(at(start + sweep / 2, reach * 0.62), d.angle ? words(display(*d.angle, 2)) : tr("angle?"), c.time);
+                note(at(start + sweep / 2, reach * 0.3) + QPointF(px(6), 0), d.angle ? words(display(*d.angle, 2)) : tr("angle?"), c.time);
                 note(centre + QPointF(-px(20), px(30)), tr("arm %1").arg(value(d.arm)), c.hinge, Qt::AlignLeft, Text::Small);
                 below(0, tr("%1 in %2").arg(d.angle ? words(display(*d.angle, 2)) : "?", value(d.time)), c.ink);
                 return;

@@ -128,7 +128,7 @@ void NeedPicture::switching(QPainter& p, const QRectF& box) {
     const double running = si(*context.ask.power) / volts, inrush = running * driver::usualInrush(load);
     const Axes axes{box.adjusted(px(56), px(30), -px(20), -px(60)), 0.0, 2.0, 0.0, std::max(inrush, running) * 1.3};
     axes.draw(p, Kind::Ratio, Kind::Current, QString(), tr("current"));
-    p.fillRect(QRectF(axes.box.left(), axes.box.bottom() + 1, axes.box.width(), px(24)), c.card);
+    p.fillRect(QRectF(axes.box.left() - px(6), axes.box.bottom() + 1, axes.box.width() + px(16), px(24)), c.card);
     const auto bar = [&](double x, double amps, const QColor& colour, const QString& name) {
         const QRectF column(axes.x(x) - px(40), axes.y(amps), px(80), axes.box.bottom() - axes.y(amps));
         p.fillRect(column, colour);
