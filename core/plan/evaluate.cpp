@@ -429,6 +429,7 @@ Plan evaluate(const project::Project& project, const project::Parts& parts, cons
     }
     for (const auto& channel : project.channels) evaluateChannel(project, parts, channel, plan);
     evaluatePins(project, parts, plan);
+    offerPins(project, plan);
     evaluateFeed(project, plan);
     evaluateBehaviour(project, evidence, plan);
     const auto& family = board::family(project.board.form);

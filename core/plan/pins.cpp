@@ -91,8 +91,9 @@ void evaluateMotion(const project::Channel& channel, const project::Parts& parts
         const double most = 16e3;
         if (si(*out.motion.peak_rate) > most) {
             const double coarser = std::exp2(std::floor(std::log2(si(channel.signal.microsteps) * most / si(*out.motion.peak_rate))));
-            add(plan, {"step-too-fast", Severity::Stop, fmt::format("At its fastest the move wants {}; the sketch steps at most {}.", display(*out.motion.peak_rate), display(Kind::Frequency, most))}, Stage::Pulse, channel.id,
-                coarser < 1.0 ? std::vector<Remedy>{} : std::vector<Remedy>{{fmt::format("Use {:.0f} micro-steps", coarser), {{"channels/" + channel.id + "/signal/microsteps", fmt::format("{:.0f}", coarser)}}, "a little more noise"}});
+            std::vector<Remedy> remedies;
+            if (coarser >= 1.0) remedies.push_back({fmt::format("Use {:.0f} micro-steps", coarser), {{"channels/" + channel.id + "/signal/microsteps", fmt::format("{:.0f}", coarser)}}, "a little more noise"});
+            add(plan, {"step-too-fast", Severity::Stop, fmt::format("At its fastest the move wants {}; the sketch steps at most {}.", display(*out.motion.peak_rate), display(Kind::Frequency, most))}, Stage::Pulse, channel.id, std::move(remedies));
         }
         if (steps > routine::largest_place)
             add(plan, {"move-too-long", Severity::Stop, fmt::format("A move of {:.0f} steps is more than the {} that the sketch counts.", steps, routine::largest_place)}, Stage::Pulse, channel.id);
@@ -229,6 +230,60 @@ void evaluatePins(const project::Project& project, const project::Parts& parts, 
     for (auto& use : plan.pins)
         for (const auto& finding : plan.findings)
             if (finding.stage == Stage::Pins && finding.severity == Severity::Stop && finding.channel == use.user) use.verdict = Verdict::Breaks;
+}
+
+std::vector<board::PinWish> pinWishes(const project::Project& project, const Plan& plan) {
+    std::vector<board::PinWish> wishes;
+    for (const auto& channel : project.channels) {
+        const auto* planned = findChannel(plan, channel.id);
+        if (planned == nullptr || planned->signal == SignalKind::Unknown) continue;
+        board::PinWish wish;
+        wish.id = "channels/" + channel.id + "/pin";
+        wish.name = channel.name;
+        wish.fixed = channel.pin;
+        if (planned->signal == SignalKind::FanPwm) wish.pwm = fan_pwm_frequency, wish.name += " (PWM of a 4-wire fan)";
+        if (planned->signal == SignalKind::Pwm) wish.pwm = si(channel.signal.frequency), wish.name += " (PWM)";
+        wishes.push_back(wish);
+        for (const auto& line : linesOf(*planned, channel)) {
+            board::PinWish more;
+            more.id = "channels/" + channel.id + "/" + line.field;
+            more.name = channel.name + " (" + line.name + ")";
+            more.fixed = line.pin;
+            wishes.push_back(more);
+        }
+    }
+    for (const auto& input : project.inputs) {
+        board::PinWish wish;
+        wish.id = "inputs/" + input.id + "/pin";
+        wish.name = input.name;
+        wish.fixed = input.pin;
+        wishes.push_back(wish);
+    }
+    return wishes;
+}
+
+void offerPins(const project::Project& project, Plan& plan) {
+    const auto wishes = pinWishes(project, plan);
+    const auto open = std::count_if(wishes.begin(), wishes.end(), [](const board::PinWish& wish) { return wish.fixed.empty(); });
+    if (open == 0) return;
+    const auto& family = board::family(project.board.form);
+    board::PinRules rules;
+    rules.clock_frequency = sketchTimerFrequency(family);
+    rules.beat = std::any_of(plan.channels.begin(), plan.channels.end(), [](const ChannelPlan& c) { return isPlaced(c); });
+    const auto solved = board::assignPins(family, rules, wishes);
+    if (const auto* clash = std::get_if<board::PinClash>(&solved)) {
+        add(plan, {"pins-short", Severity::Stop, clash->why + ". Free one of them by hand, ask less of one, or take a board with more."}, Stage::Pins, "");
+        return;
+    }
+    Remedy remedy{open == 1 ? "Give it a pin" : "Give them pins", {}, "wires to run"};
+    std::string where;
+    for (const auto& choice : std::get<std::vector<board::PinChoice>>(solved)) {
+        const auto wish = std::find_if(wishes.begin(), wishes.end(), [&](const board::PinWish& w) { return w.id == choice.id; });
+        if (!wish->fixed.empty()) continue;
+        remedy.edits.push_back({choice.id, choice.pin});
+        where += (where.empty() ? "" : ", ") + wish->name + " on " + choice.pin;
+    }
+    add(plan, {"pins-open", Severity::Note, fmt::format("{} {} no pin yet. They fit: {}.", open, open == 1 ? "line has" : "lines have", where)}, Stage::Pins, "", {std::move(remedy)});
 }
 
 }  // namespace hinge::plan

@@ -1,0 +1,155 @@
+#include "board/assign.hpp"
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <map>
+
+namespace hinge::board {
+namespace {
+
+bool same(double a, double b, double tolerance) { return std::abs(a / b - 1.0) <= tolerance; }
+
+/// One search: who sits where, and what each timer runs at.
+class Search {
+public:
+    Search(const Family& family, const PinRules& rules, const std::vector<const PinWish*>& wishes) : family_{family}, rules_{rules}, wishes_{wishes}, taken_(family.pins.size(), false), now_(wishes.size(), -1) {
+        options_.resize(wishes.size());
+        for (std::size_t w = 0; w < wishes.size(); ++w) {
+            for (std::size_t p = 0; p < family.pins.size(); ++p)
+                if (const auto cost = pinCost(family, rules, *wishes[w], family.pins[p])) options_[w].push_back({*cost, static_cast<int>(p)});
+            std::stable_sort(options_[w].begin(), options_[w].end(), [](const auto& a, const auto& b) { return a.first < b.first; });
+        }
+        order_.resize(wishes.size());
+        for (std::size_t i = 0; i < order_.size(); ++i) order_[i] = i;
+        std::stable_sort(order_.begin(), order_.end(), [&](std::size_t a, std::size_t b) { return options_[a].size() < options_[b].size(); });
+        // The least that the wishes from a place of the order on can cost.
+        least_.assign(order_.size() + 1, 0.0);
+        for (std::size_t i = order_.size(); i-- > 0;) least_[i] = least_[i + 1] + (options_[order_[i]].empty() ? 0.0 : options_[order_[i]].front().first);
+    }
+
+    /// @param first_only  any assignment will do
+    bool solve(bool first_only) {
+        first_only_ = first_only;
+        descend(0, 0.0);
+        return best_cost_ < std::numeric_limits<double>::infinity();
+    }
+    [[nodiscard]] const std::vector<int>& best() const { return best_; }
+
+private:
+    void descend(std::size_t depth, double cost) {
+        if (cost + least_[depth] >= best_cost_ - 1e-12 || ++nodes_ > most_nodes || (first_only_ && best_cost_ < std::numeric_limits<double>::infinity())) return;
+        if (depth == order_.size()) {
+            best_cost_ = cost;
+            best_ = now_;
+            return;
+        }
+        const std::size_t w = order_[depth];
+        const auto& wish = *wishes_[w];
+        for (const auto& [price, p] : options_[w]) {
+            const auto place = static_cast<std::size_t>(p);
+            if (taken_[place]) continue;
+            const int timer = wish.pwm ? family_.pins[place].pwm_timer : -1;
+            const auto running = timers_.find(timer);
+            if (timer >= 0 && running != timers_.end() && !same(*wish.pwm, running->second.first, rules_.tolerance)) continue;
+            taken_[place] = true;
+            now_[w] = p;
+            if (timer >= 0) {
+                auto& entry = timers_[timer];
+                if (entry.second++ == 0) entry.first = *wish.pwm;
+            }
+            descend(depth + 1, cost + price);
+            if (timer >= 0)
+                if (--timers_[timer].second == 0) timers_.erase(timer);
+            now_[w] = -1;
+            taken_[place] = false;
+        }
+    }
+
+    static constexpr long most_nodes = 300'000;
+    const Family& family_;
+    const PinRules& rules_;
+    std::vector<const PinWish*> wishes_;
+    std::vector<std::vector<std::pair<double, int>>> options_;
+    std::vector<std::size_t> order_;
+    std::vector<double> least_;
+    std::vector<bool> taken_;
+    std::vector<int> now_, best_;
+    std::map<int, std::pair<double, int>> timers_;   ///< frequency and how many sit on it
+    double best_cost_ = std::numeric_limits<double>::infinity();
+    long nodes_ = 0;
+    bool first_only_ = false;
+};
+
+std::string reason(const PinWish& wish, const Pin& pin) {
+    if (!wish.fixed.empty()) return "pinned by hand";
+    if (wish.pwm) return "PWM of timer " + std::to_string(pin.pwm_timer);
+    if (wish.analog) return "analogue input";
+    if (wish.interrupt) return "external interrupt";
+    return pin.shares.empty() ? "free for anything" : "the last that is left; it is also " + std::string{pin.shares};
+}
+
+}  // namespace
+
+std::optional<double> pinCost(const Family& family, const PinRules& rules, const PinWish& wish, const Pin& pin) {
+    if (!wish.fixed.empty()) {
+        if (wish.fixed != pin.name) return std::nullopt;
+    } else if (pin.number <= 1) {
+        return std::nullopt;  // the serial line, for uploading and tuning
+    }
+    if (wish.interrupt && !pin.interrupt) return std::nullopt;
+    if (wish.analog && !pin.analog) return std::nullopt;
+    double cost = 0.0;
+    if (wish.pwm) {
+        if (pin.pwm_timer < 0 || (pin.pwm_timer == 2 && rules.beat)) return std::nullopt;
+        if (pin.pwm_timer == 0) {
+            if (!same(rules.clock_frequency, *wish.pwm, rules.tolerance)) return std::nullopt;
+        } else {
+            timing::PwmTimer in;
+            in.mcu = family.mcu;
+            in.clock = of<Frequency>(family.clock);
+            in.timer = of<Count>(pin.pwm_timer);
+            in.frequency = of<Frequency>(*wish.pwm);
+            const auto worked = timing::pwmTimer(in);
+            if (!worked || !same(si(worked->result.actual_frequency), *wish.pwm, rules.tolerance)) return std::nullopt;
+            if (pin.pwm_output == 'A' && !worked->findings.empty()) return std::nullopt;  // the frequency takes output A for its TOP
+            cost += 0.5;  // what timer 0 can do it should, so that the others stay free
+        }
+    } else {
+        if (pin.pwm_timer >= 0) cost += 2.0;
+        if (pin.interrupt && !wish.interrupt) cost += 1.0;
+        if (pin.analog && !wish.analog) cost += 1.0;
+    }
+    if (!pin.shares.empty()) cost += 4.0;
+    return cost;
+}
+
+std::variant<std::vector<PinChoice>, PinClash> assignPins(const Family& family, const PinRules& rules, const std::vector<PinWish>& wishes) {
+    std::vector<const PinWish*> all;
+    for (const auto& wish : wishes) all.push_back(&wish);
+    Search search(family, rules, all);
+    if (search.solve(false)) {
+        std::vector<PinChoice> choices;
+        for (std::size_t w = 0; w < wishes.size(); ++w) {
+            const auto& pin = family.pins[static_cast<std::size_t>(search.best()[w])];
+            choices.push_back({wishes[w].id, std::string{pin.name}, reason(wishes[w], pin)});
+        }
+        return choices;
+    }
+    // Leave out what does not matter: what stays clashes, and no part of it does.
+    for (std::size_t i = 0; i < all.size();) {
+        auto fewer = all;
+        fewer.erase(fewer.begin() + static_cast<std::ptrdiff_t>(i));
+        if (Search(family, rules, fewer).solve(true)) ++i;
+        else all = std::move(fewer);
+    }
+    PinClash clash;
+    std::string names;
+    for (const auto* wish : all) {
+        clash.ids.push_back(wish->id);
+        names += (names.empty() ? "" : all.back() == wish ? " and " : ", ") + wish->name;
+    }
+    clash.why = all.size() == 1 ? names + " finds no pin of this board that can do it" : names + " cannot all have a pin of this board";
+    return clash;
+}
+
+}  // namespace hinge::board
