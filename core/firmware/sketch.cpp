@@ -84,7 +84,7 @@ std::string cueBody(const routine::Program& program, const routine::ProgramCue& 
 // The parts of the sketch that make servo pulses and steps, gathered output by output.
 class Motion {
 public:
-    std::string state, beat, setup;   ///< beat: the steppers' part
+    std::string state, beat, load, setup;   ///< beat, load: the steppers' part, each beat and each millisecond
     std::string pulses;               ///< the servos' part; it stands first, being the one that must be on time
 
     [[nodiscard]] bool used() const { return !state.empty(); }
@@ -106,18 +106,32 @@ public:
                                "  uint8_t start = (wanted + 16) % 125 < 24 ? 56 : 16;  // never an end right at the start of a beat\n  uint8_t whole = wanted ? (wanted + start) / 125 : 0, part = (wanted + start) % 125;\n"
                                "  noInterrupts();\n  beats{0} = whole; rest{0} = part; offset{0} = start;\n  interrupts();", i);
         }
-        state += fmt::format("volatile int pending{0} = 0;  // steps still to give, with their direction\nvolatile uint8_t rate{0} = 0;\nuint8_t share{0} = 0;\nunsigned int given{0} = 0;\n", i);
-        const std::string forward = out.direction ? raise(*out.direction) : "", back = out.direction ? lower(*out.direction) : "";
-        beat += fmt::format("  if (pending{0}) {{\n    share{0} += rate{0};\n    if (share{0} >= 16) {{\n      share{0} -= 16;\n      if (pending{0} > 0) {{ {1}; --pending{0}; }} else {{ {2}; ++pending{0}; }}\n      {3};\n      delayMicroseconds(2);\n      {4};\n    }}\n  }} else share{0} = 0;\n", i, forward, back,
-                            raise(out.pin), lower(out.pin));
-        std::string body = fmt::format("  int due = (int)(level - given{0});\n  given{0} = level;\n", i);
+        state += fmt::format("volatile int next{0} = 0;  // 256ths of a step to go in the millisecond to come\nint rate{0} = 0, sum{0} = 2048;     // 4096ths of a step: each beat, and gathered\nlong given{0} = 0;\n", i);
+        const std::string forward = out.direction ? raise(*out.direction) + ";" : "", back = out.direction ? lower(*out.direction) + ";" : "";
+        const std::string pulse = raise(out.pin) + "; delayMicroseconds(2); " + lower(out.pin) + ";";
+        beat += fmt::format("  sum{0} += rate{0};\n  if (sum{0} >= 4096) {{ sum{0} -= 4096; {1} }}\n  else if (sum{0} < 0) {{ sum{0} += 4096; {1} }}\n", i, pulse);
+        // The direction turns a whole beat before the first step that it concerns.
+        load += fmt::format("    rate{0} = next{0} > 4096 ? 4096 : next{0} < -4096 ? -4096 : next{0};\n    next{0} -= rate{0};\n    if (rate{0} > 0) {{ {1} }} else if (rate{0} < 0) {{ {2} }}\n", i, forward, back);
+        std::string body = fmt::format("  long due = (long)level * 256 + fraction[{0}] - given{0};\n  if (due > 8192) due = 8192;\n  if (due < -8192) due = -8192;\n  given{0} += due;\n", i);
+        setup += fmt::format("  given{} = {}L;\n", i, static_cast<long>(output.start) * routine::fine_parts);
         if (out.enable) {
             setup += fmt::format("  digitalWrite({0}, HIGH);  // asleep, active low\n  pinMode({0}, OUTPUT);\n", out.enable->number);
             body += fmt::format("  digitalWrite({}, awake[{}] ? LOW : HIGH);\n", out.enable->number, i);
         }
         if (out.direction) setup += fmt::format("  pinMode({}, OUTPUT);\n", out.direction->number);
-        return body + fmt::format("  noInterrupts();\n  pending{0} += due;\n  int left = pending{0} < 0 ? -pending{0} : pending{0};\n  rate{0} = left > 16 ? 16 : left;\n  interrupts();", i);
+        return body + fmt::format("  noInterrupts();\n  next{0} += (int)due;\n  interrupts();", i);
     }
+
+    /// The whole of the beat's interrupt.
+    [[nodiscard]] std::string interrupt() const {
+        std::string text;
+        if (servos_ > 0) text += "  static uint16_t beat = 0;\n  if (++beat == 320) beat = 0;  // a servo's frame of 20 ms\n" + pulses;
+        if (!beat.empty()) text += beat + "  if (++slot == 16) {  // a millisecond is over: on at the next one's rate\n    slot = 0;\n" + load + "  }\n";
+        return text;
+    }
+    /// Puts the beat's milliseconds three quarters behind the ticks: a tick may be that late and its
+    /// steps still come evenly.
+    [[nodiscard]] std::string start() const { return beat.empty() ? "" : "  noInterrupts();\n  TCNT2 = 0;\n  slot = 4;  // the beat's millisecond ends 750 us after each tick\n  interrupts();\n"; }
 
     [[nodiscard]] std::string ending() const {
         if (servos_ == 0) return "";
@@ -242,8 +256,9 @@ Result<Sketch> emit(const SketchModel& model) {
     }
     data.set("any_switched", any_switched);
     data.set("motion", motion.used());
-    data.set("motion_state", motion.state.find("high") != std::string::npos ? "volatile uint8_t ending = 0;\n" + motion.state : motion.state);
-    data.set("motion_beat", motion.pulses + motion.beat);
+    data.set("motion_state", (motion.state.find("high") != std::string::npos ? "volatile uint8_t ending = 0;\n" : "") + (motion.beat.empty() ? "" : std::string{"volatile uint8_t slot = 0;  // beats of this millisecond\n"}) + motion.state);
+    data.set("motion_beat", motion.interrupt());
+    data.set("motion_start", motion.start());
     data.set("motion_end", motion.ending());
     data.set("motion_setup", motion.setup);
     if (motion.used()) setup += "  // timer 2 beats for servos and steps: 16 MHz/8, 125 counts\n  TCCR2A = _BV(WGM21);\n  TCCR2B = _BV(CS21);\n  OCR2A = 124;\n  TIMSK2 = _BV(OCIE2A);\n";

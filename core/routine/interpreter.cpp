@@ -74,13 +74,17 @@ std::int32_t rampLevel(std::int32_t permille, std::int32_t top, std::int32_t on_
     return std::max<std::int32_t>(1, full * on_for / ramp);
 }
 
-std::int32_t placeAt(OutputKind kind, std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration) {
-    const std::int32_t way = target - from;
-    if (elapsed >= duration) return target;
-    if (kind == OutputKind::Servo) return from + way * elapsed / duration;
-    const std::int32_t left = duration - elapsed;
-    if (elapsed <= left) return from + 2 * (way * elapsed / duration) * elapsed / duration;
-    return target - 2 * (way * left / duration) * left / duration;
+std::int32_t finePlaceAt(OutputKind kind, std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration) {
+    if (elapsed >= duration) return target * fine_parts;
+    const bool up = target >= from;
+    const auto way = static_cast<std::uint32_t>(up ? target - from : from - target), whole = static_cast<std::uint32_t>(duration);
+    if (kind == OutputKind::Servo) return (from + (up ? 1 : -1) * static_cast<std::int32_t>(way * static_cast<std::uint32_t>(elapsed) / whole)) * fine_parts;
+    // Half of the time 2·way·(at/whole)² of the way from the start, then the same back from the end.
+    const bool first = elapsed <= duration - elapsed;
+    const auto at = static_cast<std::uint32_t>(first ? elapsed : duration - elapsed);
+    const std::uint32_t product = way * at, twice = 2 * (product / whole * at + product % whole * at / whole);
+    const auto covered = static_cast<std::int32_t>(twice / whole * fine_parts + twice % whole * fine_parts / whole);
+    return first == up ? (first ? from : target) * fine_parts + covered : (first ? from : target) * fine_parts - covered;
 }
 
 bool isOn(const Program& program, const State& state, std::size_t o) {
@@ -166,7 +170,7 @@ void tick(const Program& program, State& state, const Happening& happening, bool
             if (enforce)
                 for (const auto& interlock : program.interlocks)
                     if (static_cast<std::size_t>(interlock.output) == o && state.active[static_cast<std::size_t>(interlock.input)] != 0) halt(state, o);
-            if (state.elapsed[o] < state.duration[o]) state.level[o] = placeAt(output.kind, state.from[o], state.target[o], ++state.elapsed[o], state.duration[o]);
+            if (state.elapsed[o] < state.duration[o]) state.level[o] = finePlaceAt(output.kind, state.from[o], state.target[o], ++state.elapsed[o], state.duration[o]) / fine_parts;
             continue;
         }
         bool on = state.asked[o] != 0;

@@ -135,9 +135,12 @@ void tick(const Program& program, State& state, const Happening& happening, bool
 [[nodiscard]] double driveOf(const Program& program, const State& state, std::size_t output);
 /// A level as a share of what the output can be: of full power, or of the way of its move.
 [[nodiscard]] double shareOf(const ProgramOutput& output, std::int32_t level);
-/// Place after `elapsed` of `duration` ticks: a servo's straight on, a stepper's with half of the time
-/// speeding up and half slowing down. Whole numbers, as the sketch sums them.
-[[nodiscard]] std::int32_t placeAt(OutputKind kind, std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration);
+/// Parts of a step (or half microsecond) in which a place is worked out.
+inline constexpr std::int32_t fine_parts = 256;
+/// Place after `elapsed` of `duration` ticks, in fine parts: a servo's straight on, in whole half
+/// microseconds; a stepper's with half of the time speeding up and half slowing down, to less than two parts.
+/// Whole numbers of 32 bits, as the sketch sums them.
+[[nodiscard]] std::int32_t finePlaceAt(OutputKind kind, std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration);
 /// The compare value of an output that has been on for `on_for` ticks (1 is the first).
 [[nodiscard]] std::int32_t rampLevel(std::int32_t permille, std::int32_t top, std::int32_t on_for, std::int32_t ramp);
 

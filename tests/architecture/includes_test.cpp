@@ -43,7 +43,7 @@ const std::map<std::string, Names>& allowed() {
         {"match", with(project, {"match", "fmt"})},
         {"plan", with(plan, {"fmt"})},
         {"simulation", with(plan, {"fmt"})},
-        {"proof", with(plan, {"fmt"})},
+        {"proof", with(plan, {"capture", "fmt"})},
         {"report", with(plan, {"fmt"})},
         {"emulator", with(plan, {"fmt", "simavr"})},
         {"capture", {"quantity", "timing", "fmt"}},

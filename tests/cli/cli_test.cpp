@@ -5,6 +5,7 @@
 #include <fstream>
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
+#include <set>
 #include <valijson/adapters/nlohmann_json_adapter.hpp>
 #include <valijson/schema.hpp>
 #include <valijson/schema_parser.hpp>
@@ -225,6 +226,41 @@ TEST(Parts, saysRowByRowWhatWasLeftOut) {
     EXPECT_EQ(problems[1]["column"], "id");
     EXPECT_NE(store::readWhole(table).value().find("gear_efficiency"), std::string::npos);
     EXPECT_EQ(cli("parts /nonexistent").status, 3);
+}
+
+// The emitted sketch on the emulated board, its pins written as VCD, measured and laid against the plan.
+TEST(Measure, whatTheBoardDidHoldsAgainstThePlan) {
+    test::TemporaryFolder folder;
+    const std::string events = (folder.path() / "events.csv").string(), vcd = (folder.path() / "stage.vcd").string();
+    ASSERT_TRUE(store::writeWhole(events, "0.5,scene,1\n0.7,scene,0\n"));
+    const std::string stage = HINGE_SOURCE_DIR "/demos/paper-moon-stage";
+    const auto ran = cli("run " + stage + " --for 12s --events " + events + " --vcd " + vcd + " --json");
+    ASSERT_EQ(ran.status, 0) << ran.err;
+    const auto said = cli("measure " + vcd + " --against " + stage + " --json --strict");
+    EXPECT_EQ(said.status, 0) << said.err;
+    expectValid("measure", said);
+    const auto answer = json::parse(said.out);
+    std::set<std::string> seen;
+    for (const auto& check : answer["checks"]) {
+        EXPECT_EQ(check["verdict"], "holds") << check;
+        seen.insert(check["what"]);
+    }
+    for (const char* what : {"steps of a move", "fastest steps", "frame", "longest pulse", "PWM frequency"}) EXPECT_TRUE(seen.contains(what)) << what;
+    // By hand: 0.62 m on a pulley of 40 mm a turn, 800 micro-steps a turn.
+    for (const auto& signal : answer["signals"])
+        if (signal["name"] == "curtain") EXPECT_EQ(signal["rises"], 12400);
+}
+
+TEST(Measure, refusesWhatIsNoCapture) {
+    test::TemporaryFolder folder;
+    EXPECT_EQ(cli("measure /no/such/capture.vcd").status, 3);
+    const std::string odd = (folder.path() / "odd.csv").string();
+    ASSERT_TRUE(store::writeWhole(odd, "time,a\n0,0\n1,up\n2,0\n"));
+    const auto said = cli("measure " + odd);
+    EXPECT_EQ(said.status, 2);
+    EXPECT_TRUE(said.out.empty());
+    EXPECT_NE(said.err.find("line 3"), std::string::npos) << said.err;
+    EXPECT_EQ(cli("measure " + odd + " --threshold loud").status, 2);
 }
 
 }  // namespace

@@ -1,0 +1,81 @@
+#include "proof/capture_check.hpp"
+#include "quantity/text.hpp"
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace hinge::proof {
+namespace {
+
+bool sameWord(const std::string& a, const std::string& b) {
+    return a.size() == b.size() && std::equal(a.begin(), a.end(), b.begin(), [](unsigned char x, unsigned char y) { return std::tolower(x) == std::tolower(y); });
+}
+
+/// Gathers one line's checks.
+class Checks {
+public:
+    Checks(std::vector<CaptureCheck>& out, const capture::SignalMeasure& signal, const project::Channel& channel) : out_{out}, signal_{signal}, channel_{channel} {}
+
+    // Holds inside [least, most], tight inside [low, high], else breaks.
+    void range(const char* what, Kind kind, double measured, double planned, double least, double most, double low, double high, const std::string& advice) {
+        CaptureCheck check{signal_.name, channel_.id, what, kind, measured, planned, least, most, Verdict::Holds, ""};
+        const double slack = 1e-9 * std::max(std::abs(most), std::abs(least));
+        if (measured < least - slack || measured > most + slack) {
+            check.verdict = measured < low - slack || measured > high + slack ? Verdict::Breaks : Verdict::Tight;
+            check.text = fmt::format("{}: {} is {}, planned is {}. {}", channel_.name, what, display(kind, measured, 4), display(kind, planned, 4), advice);
+        }
+        out_.push_back(std::move(check));
+    }
+
+private:
+    std::vector<CaptureCheck>& out_;
+    const capture::SignalMeasure& signal_;
+    const project::Channel& channel_;
+};
+
+}  // namespace
+
+const project::Channel* channelOfSignal(const project::Project& project, const std::string& signal) {
+    for (const auto& channel : project.channels)
+        if (sameWord(channel.id, signal) || sameWord(channel.name, signal) || (!channel.pin.empty() && sameWord(channel.pin, signal))) return &channel;
+    return nullptr;
+}
+
+std::vector<CaptureCheck> checkCapture(const capture::Capture& capture, const project::Project& project, const plan::Plan& plan) {
+    std::vector<CaptureCheck> out;
+    for (const auto& signal : capture.signals) {
+        const auto* channel = channelOfSignal(project, signal.name);
+        const auto* planned = channel == nullptr ? nullptr : plan::findChannel(plan, channel->id);
+        if (planned == nullptr || signal.rises == 0) continue;
+        Checks checks(out, signal, *channel);
+        const bool servo = planned->signal == plan::SignalKind::ServoPulse, steps = planned->signal == plan::SignalKind::Steps;
+        if (planned->pwm && signal.frequency && !servo && !steps) {
+            const double f = si(planned->pwm->actual_frequency);
+            checks.range("PWM frequency", Kind::Frequency, *signal.frequency, f, 0.99 * f, 1.01 * f, 0.97 * f, 1.03 * f, "Another sketch, another clock or another timer setting runs on that board.");
+            if (planned->signal == plan::SignalKind::Pwm && si(channel->signal.duty) < 1.0) {
+                const double duty = si(channel->signal.duty), measured = signal.high.typical / signal.period.typical;
+                checks.range("share of high time", Kind::Fraction, measured, duty, duty - 0.02, duty + 0.02, duty - 0.05, duty + 0.05, "The set share is another, or an interrupt holds up the pulses.");
+            }
+        }
+        if (servo && signal.frequency && planned->motion.pulse_from && planned->motion.pulse_to) {
+            const double from = si(*planned->motion.pulse_from), to = si(*planned->motion.pulse_to), low = std::min(from, to), high = std::max(from, to);
+            checks.range("frame", Kind::Duration, signal.period.typical, 0.020, 0.0198, 0.0202, 0.018, 0.025, "Another sketch or clock runs on that board.");
+            checks.range("shortest pulse", Kind::Duration, signal.high.shortest, low, low - 10e-6, high + 10e-6, low - 30e-6, high + 30e-6, "The servo is sent beyond its end: it strains and heats.");
+            checks.range("longest pulse", Kind::Duration, signal.high.longest, high, low - 10e-6, high + 10e-6, low - 30e-6, high + 30e-6, "The servo is sent beyond its end: it strains and heats.");
+        }
+        if (steps && planned->motion.steps && planned->motion.peak_rate) {
+            const double count = si(*planned->motion.steps), rate = si(*planned->motion.peak_rate);
+            for (const auto& burst : signal.bursts) {
+                if (burst.pulses < 2) continue;
+                checks.range("steps of a move", Kind::Count, static_cast<double>(burst.pulses), count, count, count, count, count, "The carriage does not end where it should: another move, or steps that were left out.");
+                checks.range("fastest steps", Kind::Frequency, burst.peak_rate, rate, 0.0, 1.1 * rate, 0.0, 1.25 * rate, "Faster than the motor was chosen for: it may lose steps.");
+                if (out.size() > 400) break;
+            }
+        }
+        if (signal.missing > 0) checks.range("pulses left out", Kind::Count, static_cast<double>(signal.missing), 0.0, 0.0, 0.0, 0.0, 0.0, "Something held the sketch up: a wait, or an interrupt that is too long.");
+        if (signal.short_pulses > 0) checks.range("pulses cut short", Kind::Count, static_cast<double>(signal.short_pulses), 0.0, 0.0, 0.0, 0.0, 1e18, "A compare value was written in the middle of a period, or the wire picks up noise.");
+    }
+    return out;
+}
+
+}  // namespace hinge::proof

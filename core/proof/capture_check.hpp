@@ -1,0 +1,31 @@
+#pragma once
+// A capture laid against the plan: what the pins did, beside what they should do.
+#include "capture/capture.hpp"
+#include "plan/plan.hpp"
+#include <string>
+#include <vector>
+
+namespace hinge::proof {
+
+/// One figure of one channel.
+struct CaptureCheck {
+    std::string signal;          ///< as the capture names it
+    std::string channel;         ///< id
+    std::string what;            ///< "PWM frequency", "steps of a move"
+    Kind kind = Kind::Frequency;
+    double measured = 0.0;       ///< SI
+    double planned = 0.0;        ///< SI
+    double least = 0.0, most = 0.0;  ///< SI, what holds
+    Verdict verdict = Verdict::Unknown;
+    std::string text;            ///< what is wrong and what to do; empty when it holds
+};
+
+/// Lines are known by a channel's id, name or pin, whatever the case. PWM: frequency to 1 % (3 % is
+/// tight: ceramic resonators and RC clocks), share of high time to 2 % of full. Servo: frame to 1 %, pulses inside the ends of
+/// the move ± 10 µs. Steps: every move with all its steps and no faster than planned by a tenth.
+/// Pulses left out break. (Limits: common practice, no published source.)
+[[nodiscard]] std::vector<CaptureCheck> checkCapture(const capture::Capture& capture, const project::Project& project, const plan::Plan& plan);
+/// The channel that a line of that name belongs to; nullptr for none.
+[[nodiscard]] const project::Channel* channelOfSignal(const project::Project& project, const std::string& signal);
+
+}  // namespace hinge::proof
