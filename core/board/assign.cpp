@@ -3,6 +3,7 @@
 #include <cmath>
 #include <limits>
 #include <map>
+#include <set>
 
 namespace hinge::board {
 namespace {
@@ -48,9 +49,11 @@ private:
         for (const auto& [price, p] : options_[w]) {
             const auto place = static_cast<std::size_t>(p);
             if (taken_[place]) continue;
-            const int timer = wish.pwm ? family_.pins[place].pwm_timer : -1;
-            const auto running = timers_.find(timer);
-            if (timer >= 0 && running != timers_.end() && !same(*wish.pwm, running->second.first, rules_.tolerance)) continue;
+            const auto& pin = family_.pins[place];
+            const int timer = wish.pwm ? timerFor(pin, *wish.pwm) : -1;
+            if (wish.pwm && timer < 0) continue;
+            const int output = wish.pwm && pin.pwm_timer != pooled_timer ? pin.pwm_timer * 8 + (pin.pwm_output - 'A') : -1;
+            if (output >= 0 && !outputs_.insert(output).second) continue;
             taken_[place] = true;
             now_[w] = p;
             if (timer >= 0) {
@@ -60,9 +63,23 @@ private:
             descend(depth + 1, cost + price);
             if (timer >= 0)
                 if (--timers_[timer].second == 0) timers_.erase(timer);
+            if (output >= 0) outputs_.erase(output);
             now_[w] = -1;
             taken_[place] = false;
         }
+    }
+
+    // The timer that would serve: the pin's own if nothing runs on it at another frequency, or one of
+    // the pool; -1 when there is none.
+    [[nodiscard]] int timerFor(const Pin& pin, double frequency) const {
+        const auto fits = [&](int timer) {
+            const auto running = timers_.find(timer);
+            return running == timers_.end() || same(frequency, running->second.first, rules_.tolerance);
+        };
+        if (pin.pwm_timer != pooled_timer) return fits(pin.pwm_timer) ? pin.pwm_timer : -1;
+        for (int i = 0; i < family_.pool; ++i)
+            if (fits(pooled_timer + i)) return pooled_timer + i;
+        return -1;
     }
 
     static constexpr long most_nodes = 300'000;
@@ -75,14 +92,15 @@ private:
     std::vector<bool> taken_;
     std::vector<int> now_, best_;
     std::map<int, std::pair<double, int>> timers_;   ///< frequency and how many sit on it
+    std::set<int> outputs_;                          ///< timer outputs in use
     double best_cost_ = std::numeric_limits<double>::infinity();
     long nodes_ = 0;
     bool first_only_ = false;
 };
 
-std::string reason(const PinWish& wish, const Pin& pin) {
+std::string reason(const Family& family, const PinWish& wish, const Pin& pin) {
     if (!wish.fixed.empty()) return "pinned by hand";
-    if (wish.pwm) return "PWM of timer " + std::to_string(pin.pwm_timer);
+    if (wish.pwm) return "PWM of " + timerName(family, pin.pwm_timer);
     if (wish.analog) return "analogue input";
     if (wish.interrupt) return "external interrupt";
     return pin.shares.empty() ? "free for anything" : "the last that is left; it is also " + std::string{pin.shares};
@@ -93,32 +111,31 @@ std::string reason(const PinWish& wish, const Pin& pin) {
 std::optional<double> pinCost(const Family& family, const PinRules& rules, const PinWish& wish, const Pin& pin) {
     if (!wish.fixed.empty()) {
         if (wish.fixed != pin.name) return std::nullopt;
-    } else if (pin.number <= 1) {
-        return std::nullopt;  // the serial line, for uploading and tuning
+    } else if (pin.console) {
+        return std::nullopt;  // for uploading and tuning
     }
+    if (wish.output && pin.input_only) return std::nullopt;
     if (wish.interrupt && !pin.interrupt) return std::nullopt;
     if (wish.analog && !pin.analog) return std::nullopt;
     double cost = 0.0;
     if (wish.pwm) {
-        if (pin.pwm_timer < 0 || (pin.pwm_timer == 2 && rules.beat)) return std::nullopt;
-        if (pin.pwm_timer == 0) {
-            if (!same(rules.clock_frequency, *wish.pwm, rules.tolerance)) return std::nullopt;
+        if (pin.pwm_timer < 0 || (rules.beat && pin.pwm_timer == family.beat_timer)) return std::nullopt;
+        if (pin.pwm_timer == family.clock_timer) {
+            if (!same(*clockTimerFrequency(family), *wish.pwm, rules.tolerance)) return std::nullopt;
         } else {
-            timing::PwmTimer in;
-            in.mcu = family.mcu;
-            in.clock = of<Frequency>(family.clock);
-            in.timer = of<Count>(pin.pwm_timer);
-            in.frequency = of<Frequency>(*wish.pwm);
-            const auto worked = timing::pwmTimer(in);
+            const auto worked = pwmOf(family, pin, of<Frequency>(*wish.pwm));
             if (!worked || !same(si(worked->result.actual_frequency), *wish.pwm, rules.tolerance)) return std::nullopt;
             if (pin.pwm_output == 'A' && !worked->findings.empty()) return std::nullopt;  // the frequency takes output A for its TOP
-            cost += 0.5;  // what timer 0 can do it should, so that the others stay free
+            cost += 0.5;  // what the clock's timer can do it should, so that the others stay free
         }
     } else {
-        if (pin.pwm_timer >= 0) cost += 2.0;
-        if (pin.interrupt && !wish.interrupt) cost += 1.0;
+        if (pin.pwm_timer >= 0 && pin.pwm_timer != pooled_timer && family.clock_timer >= 0) cost += 2.0;
+        if (pin.interrupt && !wish.interrupt && family.clock_timer >= 0) cost += 1.0;
         if (pin.analog && !wish.analog) cost += 1.0;
+        if (!wish.output && pin.input_only) cost -= 0.5;
     }
+    if (pin.strap) cost += 8.0;
+    if (!wish.preferred.empty() && wish.preferred != pin.name) cost += 20.0;  // a wire stays where it is, if it can
     if (!pin.shares.empty()) cost += 4.0;
     return cost;
 }
@@ -131,7 +148,7 @@ std::variant<std::vector<PinChoice>, PinClash> assignPins(const Family& family, 
         std::vector<PinChoice> choices;
         for (std::size_t w = 0; w < wishes.size(); ++w) {
             const auto& pin = family.pins[static_cast<std::size_t>(search.best()[w])];
-            choices.push_back({wishes[w].id, std::string{pin.name}, reason(wishes[w], pin)});
+            choices.push_back({wishes[w].id, std::string{pin.name}, reason(family, wishes[w], pin)});
         }
         return choices;
     }

@@ -15,7 +15,9 @@ struct PinWish {
     std::optional<double> pwm;            ///< Hz; absent: digital only
     bool interrupt = false;               ///< an external interrupt
     bool analog = false;
+    bool output = true;
     std::string fixed;                    ///< pinned by hand, and kept; empty: free
+    std::string preferred;                ///< where it sits now: another pin costs a wire; empty: nowhere
 };
 struct PinChoice {
     std::string id;
@@ -27,15 +29,15 @@ struct PinClash {
     std::vector<std::string> ids;
     std::string why;
 };
-/// What the sketch already takes.
+/// What the sketch takes besides its clock, and how exact a frequency must be.
 struct PinRules {
-    double clock_frequency = 976.5625;    ///< Hz: PWM of timer 0, which keeps the sketch's clock
-    bool beat = false;                    ///< timer 2 beats for servos and steps
+    bool beat = false;                    ///< a timer beats for servos and steps (Family::beat_timer)
     double tolerance = 0.01;              ///< of a PWM frequency
 };
 /// Depth first, the most constrained wish first, cheapest pins first; best of all unless the search
-/// runs into its limit of nodes, then the best found. Serial pins are given only by hand. Pins with another
-/// duty and PWM pins for plain lines cost a little. Wishes that share a timer must ask one frequency.
+/// runs into its limit of nodes, then the best found. Lines of the console are given only by hand. Pins with
+/// another duty, straps, and PWM pins for plain lines cost a little. Wishes that share a timer must ask one
+/// frequency, and no two PWMs may be the same output of it.
 [[nodiscard]] std::variant<std::vector<PinChoice>, PinClash> assignPins(const Family& family, const PinRules& rules, const std::vector<PinWish>& wishes);
 /// What a wish costs on a pin: 0 is best; nullopt when the pin cannot do it.
 [[nodiscard]] std::optional<double> pinCost(const Family& family, const PinRules& rules, const PinWish& wish, const Pin& pin);

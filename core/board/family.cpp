@@ -1,30 +1,36 @@
 #include "board/family.hpp"
+#include "board/pin_tables.hpp"
+#include "quantity/text.hpp"
+#include "working/worked.hpp"
 #include <algorithm>
 #include <array>
+#include <cmath>
+#include <fmt/format.h>
 
 namespace hinge::board {
 namespace {
 
-constexpr std::array pins328{
-    Pin{"D0", 'D', 0, -1, ' ', false, false, "serial in", 0}, Pin{"D1", 'D', 1, -1, ' ', false, false, "serial out", 1},
-    Pin{"D2", 'D', 2, -1, ' ', true, false, "", 2},           Pin{"D3", 'D', 3, 2, 'B', true, false, "", 3},
-    Pin{"D4", 'D', 4, -1, ' ', false, false, "", 4},          Pin{"D5", 'D', 5, 0, 'B', false, false, "", 5},
-    Pin{"D6", 'D', 6, 0, 'A', false, false, "", 6},           Pin{"D7", 'D', 7, -1, ' ', false, false, "", 7},
-    Pin{"D8", 'B', 0, -1, ' ', false, false, "", 8},          Pin{"D9", 'B', 1, 1, 'A', false, false, "", 9},
-    Pin{"D10", 'B', 2, 1, 'B', false, false, "SPI select", 10}, Pin{"D11", 'B', 3, 2, 'A', false, false, "SPI out", 11},
-    Pin{"D12", 'B', 4, -1, ' ', false, false, "SPI in", 12},  Pin{"D13", 'B', 5, -1, ' ', false, false, "SPI clock, LED", 13},
-    Pin{"A0", 'C', 0, -1, ' ', false, true, "", 14},          Pin{"A1", 'C', 1, -1, ' ', false, true, "", 15},
-    Pin{"A2", 'C', 2, -1, ' ', false, true, "", 16},          Pin{"A3", 'C', 3, -1, ' ', false, true, "", 17},
-    Pin{"A4", 'C', 4, -1, ' ', false, true, "I²C data", 18},  Pin{"A5", 'C', 5, -1, ' ', false, true, "I²C clock", 19}};
+using timing::Mcu;
 
-// Speed grades: 2.7 V to 10 MHz, rising straight to 4.5 V at 20 MHz: 3.78 V at 16 MHz.
-constexpr std::array families{
-    Family{BoardForm::Uno16, "ATmega328P board, 16 MHz, 5 V", timing::Mcu::Atmega328p, 16e6, 5.0, 0.020, 0.200, 0.045, 3.78, 2.7, 3, 32256, 2048, pins328},
-    Family{BoardForm::Mini8, "ATmega328P board, 8 MHz, 3.3 V", timing::Mcu::Atmega328p, 8e6, 3.3, 0.020, 0.200, 0.012, 2.7, 2.7, 2, 30720, 2048, pins328}};
+// AVR speed grades: 2.7 V to 10 MHz, rising straight to 4.5 V at 20 MHz: 3.78 V at 16 MHz (ATmega2560 and 32U4:
+// 4.5 V at 16 MHz). RP2040 boards convert 1.8 to 5.5 V; ESP32 boards drop 1.1 V at most above 3.0 V.
+// Pin currents: recommended ones where the data sheet has them, else half of the absolute maximum.
+const std::array<Family, 8>& families() {
+    static const std::array<Family, 8> list{
+        Family{BoardForm::Uno16, "ATmega328P board, 16 MHz, 5 V", Mcu::Atmega328p, 16e6, 5.0, 0.020, 0.200, 0.045, 3.78, 2.7, 3, 32256, 2048, pinsOfAtmega328p(), "5 V pin", 5.5, 10, 5.0, 0, 2, 0, true, true, 14},
+        Family{BoardForm::Mini8, "ATmega328P board, 8 MHz, 3.3 V", Mcu::Atmega328p, 8e6, 3.3, 0.020, 0.200, 0.012, 2.7, 2.7, 2, 30720, 2048, pinsOfAtmega328p(), "VCC pin", 5.5, 10, 3.3, 0, 2, 0, true, true, 14},
+        Family{BoardForm::Mega16, "ATmega2560 board, 16 MHz, 5 V", Mcu::Atmega2560, 16e6, 5.0, 0.020, 0.200, 0.070, 4.5, 2.7, 5, 253952, 8192, pinsOfAtmega2560(), "5 V pin", 5.5, 10, 5.0, 0, 2, 0, true, true, 36},
+        Family{BoardForm::Native16, "ATmega32U4 board, 16 MHz, 5 V", Mcu::Atmega32u4, 16e6, 5.0, 0.020, 0.200, 0.045, 4.5, 2.7, 3, 28672, 2560, pinsOfAtmega32u4(), "5 V pin", 5.5, 10, 5.0, 0, 3, 0, true, false, 14},
+        Family{BoardForm::Tiny8, "ATtiny85 chip, 8 MHz, 5 V", Mcu::Attiny85, 8e6, 5.0, 0.020, 0.060, 0.006, 2.7, 2.7, 1, 8192, 512, pinsOfAttiny85(), "VCC pin", 5.5, 10, 5.0, 0, 1, 0, true, false, 3},
+        Family{BoardForm::Rp2040, "RP2040 board, 125 MHz, 3.3 V", Mcu::Rp2040, 125e6, 3.3, 0.012, 0.050, 0.030, 1.8, 1.8, 8, 2093056, 270336, pinsOfRp2040(), "VSYS pin", 5.5, 12, 3.3, -1, -1, 0, true, false, 16},
+        Family{BoardForm::Esp32, "ESP32 board, 240 MHz, 3.3 V", Mcu::Esp32, 80e6, 3.3, 0.020, 0.600, 0.080, 4.1, 3.5, 3, 1310720, 327680, pinsOfEsp32(), "5 V pin", 5.5, 12, 1.1, -1, -1, 8, true, false, 13},
+        Family{BoardForm::Header, "single-board computer's header, 3.3 V", Mcu::Rp2040, 19.2e6, 3.3, 0.008, 0.050, 0.600, 4.75, 4.63, 8, 0, 0, pinsOfHeader(), "5 V pin", 5.25, 0, 3.3, -1, -1, 0, false, false, 13}};
+    return list;
+}
 
 }  // namespace
 
-const Family& family(BoardForm form) { return families.at(static_cast<std::size_t>(form)); }
+const Family& family(BoardForm form) { return families().at(static_cast<std::size_t>(form)); }
 
 std::optional<Pin> pinNamed(const Family& of_family, std::string_view name) {
     const auto found = std::find_if(of_family.pins.begin(), of_family.pins.end(), [&](const Pin& pin) { return pin.name == name; });
@@ -32,6 +38,42 @@ std::optional<Pin> pinNamed(const Family& of_family, std::string_view name) {
     return *found;
 }
 
-std::string_view timerServes(int timer) { return timer == 0 ? "the sketch's clock: micros(), millis()" : ""; }
+std::string_view timerServes(const Family& family, int timer) { return timer >= 0 && timer == family.clock_timer ? "the sketch's clock: micros(), millis()" : ""; }
+
+std::optional<double> clockTimerFrequency(const Family& family) {
+    if (family.clock_timer < 0) return std::nullopt;
+    return family.clock / (64.0 * 256.0);
+}
+
+Result<Worked<timing::PwmTimerResult>> pwmOf(const Family& family, const Pin& pin, Frequency frequency) {
+    if (pin.pwm_timer < 0) return fail(ErrorCode::OutOfRange, "pin", std::string{pin.name}, "a pin with PWM");
+    if (family.form == BoardForm::Header) {
+        const double counts = std::round(family.clock / si(frequency));
+        if (!(counts >= 16.0 && counts <= 4294967295.0)) return fail(ErrorCode::OutOfRange, "frequency", displayPlain(frequency), "5 mHz to 1.2 MHz on this header");
+        Worked<timing::PwmTimerResult> out;
+        auto& r = out.result;
+        r.timer = of<Count>(pin.pwm_timer);
+        r.prescaler = of<Ratio>(1.0);
+        r.top = of<Count>(counts - 1.0);
+        r.actual_frequency = of<Frequency>(family.clock / counts);
+        r.frequency_error = of<Fraction>(family.clock / counts / si(frequency) - 1.0);
+        r.resolution_bits = of<Ratio>(std::log2(counts));
+        r.steps = of<Count>(counts);
+        addStep(out.steps, "f", "real frequency", "{osc}/{n}", {{"osc", family.clock}, {"n", counts}}, r.actual_frequency, "sbc-header");
+        return out;
+    }
+    timing::PwmTimer in;
+    in.mcu = family.mcu;
+    in.clock = of<Frequency>(family.clock);
+    in.frequency = frequency;
+    if (pin.pwm_timer != pooled_timer) in.timer = of<Count>(pin.pwm_timer);
+    if (pin.pwm_timer == family.clock_timer) in.mode = timing::PwmMode::Fast;
+    return timing::pwmTimer(in);
+}
+
+std::string timerName(const Family& family, int timer) {
+    if (timer == pooled_timer) return "the LED PWM's pool";
+    return fmt::format("{} {}", family.form == BoardForm::Rp2040 ? "slice" : family.form == BoardForm::Header ? "PWM channel" : "timer", timer);
+}
 
 }  // namespace hinge::board

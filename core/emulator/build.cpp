@@ -50,7 +50,7 @@ Outcome run(const std::vector<std::string>& command) {
 
 std::vector<std::string> flagsFor(const board::Family& family) {
     return {"-mmcu=" + std::string{nameOf(family.mcu)}, fmt::format("-DF_CPU={:.0f}L", family.clock), "-DARDUINO=10819", "-DARDUINO_ARCH_AVR", "-DDECIMAL_DIG=__DECIMAL_DIG__", "-Os",
-            "-ffunction-sections", "-fdata-sections", "-I" + core_folder.string(), "-I" + (variant_folder / "standard").string()};
+            "-ffunction-sections", "-fdata-sections", "-I" + core_folder.string(), "-I" + (variant_folder / (family.mcu == timing::Mcu::Atmega2560 ? "mega" : "standard")).string()};
 }
 const std::vector<std::string> cpp_flags{"-std=gnu++11", "-fno-exceptions", "-fno-threadsafe-statics"};
 

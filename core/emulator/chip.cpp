@@ -78,11 +78,12 @@ Result<std::unique_ptr<Chip>> Chip::load(const std::filesystem::path& elf, const
         ++self->resets_;
         self->paced_ = 0;
     };
-    // The library enters an interrupt in no time; the chip takes four cycles.
+    // The library enters an interrupt in no time; the chip takes four cycles, five where the return address has three bytes.
     auto& table = avr->interrupts;
     for (int i = 0; i < table.vector_count; ++i)
         avr_irq_register_notify(table.vector[i]->irq + AVR_INT_IRQ_RUNNING, [](avr_irq_t*, std::uint32_t value, void* parameter) {
-            if (value != 0) static_cast<avr_t*>(parameter)->cycle += 4;
+            auto* chip_avr = static_cast<avr_t*>(parameter);
+            if (value != 0) chip_avr->cycle += chip_avr->flashend > 0x1ffff ? 5 : 4;
         }, avr);
     for (auto* io = avr->io_port; io != nullptr; io = io->next)
         if (std::strcmp(io->kind, "uart") == 0 && reinterpret_cast<avr_uart_t*>(io)->name == '0') chip->library_->uart = reinterpret_cast<avr_uart_t*>(io);

@@ -35,8 +35,8 @@ std::string timerSetup(const timing::PwmTimerResult& pwm) {
     const int t = static_cast<int>(si(pwm.timer));
     const bool fast = pwm.mode == timing::PwmMode::Fast;
     const std::string select = clockSelect(t, si(pwm.prescaler));
-    if (t == 1)
-        return fmt::format("  TCCR1A = _BV(WGM11);\n  TCCR1B = _BV(WGM13){} | {};\n  ICR1 = {:.0f};", fast ? " | _BV(WGM12)" : "", select, si(pwm.top));
+    if (t == 1 || t >= 3)  // 16 bits, TOP in the capture register
+        return fmt::format("  TCCR{0}A = _BV(WGM{0}1);\n  TCCR{0}B = _BV(WGM{0}3){1} | {2};\n  ICR{0} = {3:.0f};", t, fast ? fmt::format(" | _BV(WGM{}2)", t) : "", select, si(pwm.top));
     if (t == 2) {
         const bool own = si(pwm.top) != 255.0;
         return fmt::format("  TCCR2A = _BV(WGM20){};\n  TCCR2B = {}{};{}", fast ? " | _BV(WGM21)" : "", own ? "_BV(WGM22) | " : "", select, own ? fmt::format("\n  OCR2A = {:.0f};", si(pwm.top)) : "");

@@ -1,5 +1,6 @@
 #include "plan/behaviour.hpp"
 #include "plan/feed.hpp"
+#include "plan/pin_plan.hpp"
 #include "plan/pins.hpp"
 #include "plan/plan.hpp"
 #include "quantity/text.hpp"
@@ -281,7 +282,7 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
             for (const auto* more : {&channel.direction_pin, &channel.enable_pin, &channel.tach_pin})
                 if (!more->empty()) c.figure += " " + *more;
             const auto pin = board::pinNamed(board::family(project.board.form), channel.pin);
-            if (pin && pin->pwm_timer >= 0 && out.pwm) c.small = fmt::format("timer {}, output {}", pin->pwm_timer, pin->pwm_output);
+            if (pin && pin->pwm_timer >= 0 && out.pwm) c.small = board::timerName(board::family(project.board.form), pin->pwm_timer) + (pin->pwm_timer == board::pooled_timer ? "" : fmt::format(", output {}", pin->pwm_output));
             else if (pin) c.small = out.signal == SignalKind::Steps ? "step" : out.signal == SignalKind::ServoPulse ? "servo pulse" : "on and off";
             if (chosen && chosen->pin_peak) c.share = si(*chosen->pin_peak) / board::family(project.board.form).pin_current;
             c.verdict = judged(Stage::Pins, pin ? Verdict::Holds : Verdict::Unknown);

@@ -23,12 +23,13 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
     model.gadget = project.brief.name;
     model.family = board::family(project.board.form);
     model.program = *plan.program;
+    if (!model.family.sketch) return fail(ErrorCode::Missing, "board/form", std::string{model.family.name}, "a board with an ATmega328P or ATmega2560: the sketch is written for those; pins and pulses are planned for all");
     for (const auto* channel : drivenChannels(project, plan)) {
         const auto pin = board::pinNamed(model.family, channel->pin);
         if (!pin) return fail(ErrorCode::Missing, "channels/" + channel->id + "/pin", channel->pin, "a pin of this board");
         const auto& planned = *findChannel(plan, channel->id);
         firmware::SketchOutput out{*pin, planned.pwm, std::nullopt, std::nullopt};
-        if (isPlaced(planned) && (model.family.mcu != timing::Mcu::Atmega328p || model.family.clock != 16e6)) return fail(ErrorCode::Missing, "board/form", std::string{model.family.name}, "the 16 MHz board: servos and steps beat on its timer 2");
+        if (isPlaced(planned) && model.family.clock != 16e6) return fail(ErrorCode::Missing, "board/form", std::string{model.family.name}, "the 16 MHz board: servos and steps beat on its timer 2");
         if (planned.signal == SignalKind::Steps) {
             out.direction = board::pinNamed(model.family, channel->direction_pin);
             out.enable = board::pinNamed(model.family, channel->enable_pin);
@@ -124,7 +125,7 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
         wires.push_back({from + " +", rail.name, fmt::format("{}, {}{}", displayPlain(rail.wire_area), displayPlain(rail.wire_length), rail.fuse ? ", through a fuse of " + display(*rail.fuse) : "")});
         if (rail.conversion != power::Conversion::Direct) wires.push_back({rail.name, fmt::format("{} to {}", labelOf(rail.conversion), rail.voltage ? display(*rail.voltage) : "?"), "input and output capacitor as its data sheet asks"});
     }
-    if (const auto* rail = project::findRail(project, project.board.rail)) wires.push_back({rail->name, std::string{"board, "} + (project.board.form == board::BoardForm::Uno16 ? "5 V pin" : "VCC pin"), "not the raw input: that has a regulator of its own"});
+    if (const auto* rail = project::findRail(project, project.board.rail)) wires.push_back({rail->name, "board, " + std::string{board::family(project.board.form).supply_pin}, "not the raw input: that has a regulator of its own"});
     wires.push_back({"every source's minus", "board GND", "one common ground, star-wired at the supply"});
     for (const auto& channel : project.channels) {
         const auto* driver = project::findDriver(parts, channel.drive.part);

@@ -56,6 +56,7 @@ template <class V>
 void describe(V& v, Board& b) {
     v("form", b.form, Meta{.label = "Board", .stage = Stage::Pins});
     v("rail", b.rail, Meta{.label = "Fed from", .stage = Stage::Feed});
+    v("ground_strip", b.ground_strip, Meta{.label = "Ground strip fitted", .hint = "a row that all grounds meet on", .stage = Stage::Pins});
 }
 template <class V>
 void describe(V& v, PumpDemand& d) {

@@ -125,6 +125,7 @@ struct Input {
 struct Board {
     board::BoardForm form = board::BoardForm::Uno16;
     std::string rail;
+    bool ground_strip = false;   ///< grounds meet on a strip, not on the board's pins
     friend bool operator==(const Board&, const Board&) = default;
 };
 

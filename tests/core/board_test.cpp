@@ -1,12 +1,13 @@
 // Pins as a solved assignment, against trying everything.
 #include "board/assign.hpp"
 #include "plan/firmware_model.hpp"
-#include "plan/pins.hpp"
+#include "plan/pin_plan.hpp"
 #include "support/demo.hpp"
 #include <algorithm>
 #include <limits>
 #include <map>
 #include <rapidcheck.h>
+#include <regex>
 #include <set>
 
 namespace hinge::board {
@@ -17,12 +18,36 @@ constexpr double clock_pwm = 976.5625;
 // A board with few pins, so that everything can be tried.
 Family small() {
     static const std::vector<Pin> pins{
-        {"D0", 'D', 0, -1, ' ', false, false, "serial in", 0}, {"D2", 'D', 2, -1, ' ', true, false, "", 2},  {"D3", 'D', 3, 2, 'B', true, false, "", 3},
+        {"D0", 'D', 0, -1, ' ', false, false, "serial in", 0, true}, {"D2", 'D', 2, -1, ' ', true, false, "", 2},  {"D3", 'D', 3, 2, 'B', true, false, "", 3},
         {"D5", 'D', 5, 0, 'B', false, false, "", 5},           {"D9", 'B', 1, 1, 'A', false, false, "", 9},  {"D10", 'B', 2, 1, 'B', false, false, "SPI select", 10},
         {"A0", 'C', 0, -1, ' ', false, true, "", 14}};
     Family family = board::family(BoardForm::Uno16);
     family.pins = pins;
     return family;
+}
+
+// Slices whose outputs stand at several pins each.
+Family slices() {
+    static const std::vector<Pin> pins{
+        {"GP0", '0', 0, 0, 'A', true, false, "serial out", 0}, {"GP1", '0', 1, 0, 'B', true, false, "", 1}, {"GP2", '0', 2, 1, 'A', true, false, "", 2},
+        {"GP16", '0', 16, 0, 'A', true, false, "", 16},        {"GP18", '0', 18, 1, 'A', true, false, "", 18}, {"GP26", '0', 26, 5, 'A', true, true, "", 26}};
+    Family family = board::family(BoardForm::Rp2040);
+    family.pins = pins;
+    return family;
+}
+// A pool of two timers, an input-only pin and a strap.
+Family pool() {
+    static const std::vector<Pin> pins{
+        {"IO2", '0', 2, pooled_timer, '*', true, false, "strap", 2, false, false, true}, {"IO4", '0', 4, pooled_timer, '*', true, false, "", 4}, {"IO16", '0', 16, pooled_timer, '*', true, false, "", 16},
+        {"IO32", '0', 32, pooled_timer, '*', true, true, "", 32}, {"IO34", '0', 34, -1, ' ', true, true, "input only", 34, false, true}};
+    Family family = board::family(BoardForm::Esp32);
+    family.pins = pins;
+    family.pool = 2;
+    return family;
+}
+const Family& anyFamily() {
+    static const std::array<Family, 3> list{small(), slices(), pool()};
+    return list[static_cast<std::size_t>(*rc::gen::inRange(0, 3))];
 }
 
 // Every assignment tried: whether one works, and the cheapest.
@@ -33,8 +58,18 @@ double cheapest(const Family& family, const PinRules& rules, const std::vector<P
         const auto cost = pinCost(family, rules, wishes[at], family.pins[p]);
         if (!cost || taken.contains(static_cast<int>(p))) continue;
         auto next = timers;
-        if (wishes[at].pwm) {
+        if (wishes[at].pwm && family.pins[p].pwm_timer == pooled_timer) {
+            // A pool: as many frequencies as it has timers.
+            bool shares = false;
+            int used = 0;
+            for (const auto& [timer, frequency] : next)
+                if (timer >= pooled_timer) ++used, shares = shares || std::abs(*wishes[at].pwm / frequency - 1.0) <= rules.tolerance;
+            if (!shares && used == family.pool) continue;
+            if (!shares) next.emplace(pooled_timer + used, *wishes[at].pwm);
+        } else if (wishes[at].pwm) {
             const int timer = family.pins[p].pwm_timer;
+            if (next.contains(-1000 - timer * 8 - family.pins[p].pwm_output)) continue;  // that output is taken
+            next.emplace(-1000 - timer * 8 - family.pins[p].pwm_output, 0.0);
             if (next.contains(timer) && std::abs(*wishes[at].pwm / next[timer] - 1.0) > rules.tolerance) continue;
             next.emplace(timer, *wishes[at].pwm);
         }
@@ -57,12 +92,13 @@ std::vector<PinWish> someWishes() {
         PinWish wish;
         wish.id = "w" + std::to_string(i);
         wish.name = wish.id;
-        switch (*rc::gen::inRange(0, 6)) {
+        switch (*rc::gen::inRange(0, 7)) {
             case 0: wish.pwm = clock_pwm; break;
+            case 6: wish.output = false; break;
             case 1: wish.pwm = 25e3; break;
             case 2: wish.interrupt = true; break;
             case 3: wish.analog = true; break;
-            case 4: wish.fixed = *rc::gen::elementOf(std::vector<std::string>{"D2", "D5", "A0"}); break;
+            case 4: wish.fixed = *rc::gen::elementOf(std::vector<std::string>{"D2", "D5", "A0", "GP2", "GP26", "IO4"}); break;
             default: break;
         }
         wishes.push_back(wish);
@@ -71,8 +107,8 @@ std::vector<PinWish> someWishes() {
 }
 
 TEST(Pins, theSolverEqualsTryingEverything) {
-    const auto family = small();
     rc::check("solved when it can be, at the least cost", [&] {
+        const auto& family = anyFamily();
         PinRules rules;
         rules.beat = *rc::gen::arbitrary<bool>();
         const auto wishes = someWishes();
@@ -98,9 +134,9 @@ TEST(Pins, theSolverEqualsTryingEverything) {
 }
 
 TEST(Pins, everyClashIsMinimal) {
-    const auto family = small();
     int clashes = 0;
     rc::check("without any one of them the rest can be met", [&] {
+        const auto& family = anyFamily();
         PinRules rules;
         rules.beat = *rc::gen::arbitrary<bool>();
         const auto wishes = someWishes();
@@ -126,7 +162,7 @@ TEST(Pins, everyClashIsMinimal) {
 TEST(Pins, aFansPwmGoesToTimerOneAndTheClocksPwmToTimerZero) {
     PinRules rules;
     rules.beat = true;
-    const auto solved = assignPins(family(BoardForm::Uno16), rules, {{"fan", "fan", 25e3, false, false, ""}, {"pump", "pump", clock_pwm, false, false, ""}});
+    const auto solved = assignPins(family(BoardForm::Uno16), rules, {{"fan", "fan", 25e3, false, false}, {"pump", "pump", clock_pwm, false, false}});
     const auto* choices = std::get_if<std::vector<PinChoice>>(&solved);
     ASSERT_NE(choices, nullptr);
     EXPECT_EQ((*choices)[0].pin, "D9");
@@ -136,7 +172,7 @@ TEST(Pins, aFansPwmGoesToTimerOneAndTheClocksPwmToTimerZero) {
 TEST(Pins, threeFansAtThreeFrequenciesClashByTheirTimers) {
     PinRules rules;
     rules.beat = true;
-    const auto solved = assignPins(family(BoardForm::Uno16), rules, {{"a", "fan A", 25e3, false, false, ""}, {"b", "fan B", 22e3, false, false, ""}, {"lamp", "lamp", std::nullopt, false, false, ""}});
+    const auto solved = assignPins(family(BoardForm::Uno16), rules, {{"a", "fan A", 25e3, false, false}, {"b", "fan B", 22e3, false, false}, {"lamp", "lamp", std::nullopt, false, false}});
     const auto* clash = std::get_if<PinClash>(&solved);
     ASSERT_NE(clash, nullptr) << "one timer, two frequencies";
     EXPECT_EQ(clash->ids, (std::vector<std::string>{"a", "b"})) << "the lamp has nothing to do with it";
@@ -158,6 +194,188 @@ TEST(Pins, theStageIsSolvedOnOneBoard) {
     for (const auto& finding : after.findings) EXPECT_FALSE(finding.stage == project::Stage::Pins && finding.severity == Severity::Stop) << finding.text;
     EXPECT_EQ(test::finding(after, "pins-open"), nullptr);
     EXPECT_TRUE(plan::sketchOf(*given, after));
+}
+
+
+// The sketch API's own tables, as Debian packages them: which port, bit and timer output each number is.
+struct Variant { BoardForm form; const char* folder; };
+class Variants : public testing::TestWithParam<Variant> {};
+std::vector<std::string> tableOf(const std::string& text, const std::string& name) {
+    std::vector<std::string> entries;
+    const auto at = text.find(name + "[]");
+    if (at == std::string::npos) return entries;
+    auto body = text.substr(text.find('{', at) + 1);
+    body = body.substr(0, body.find("};"));
+    body = std::regex_replace(body, std::regex(R"(#if[^\n]*ATmega8[^#]*#else|#endif)"), "");
+    body = std::regex_replace(body, std::regex(R"(/\*[^*]*\*/|//[^\n]*)"), "");
+    const std::regex entry(R"([A-Za-z_0-9]+(\s*\(\s*\w+\s*\))?)");
+    for (std::sregex_iterator it(body.begin(), body.end(), entry), end; it != end; ++it) entries.push_back(std::regex_replace(it->str(), std::regex(R"(\s)"), ""));
+    return entries;
+}
+TEST_P(Variants, pinsStandAsInTheSketchApi) {
+    const auto text = store::readWhole(std::string{"/usr/share/arduino/hardware/arduino/avr/variants/"} + GetParam().folder + "/pins_arduino.h");
+    if (!text) GTEST_SKIP() << "arduino-core-avr is not installed";
+    const auto ports = tableOf(*text, "digital_pin_to_port_PGM"), bits = tableOf(*text, "digital_pin_to_bit_mask_PGM"), timers = tableOf(*text, "digital_pin_to_timer_PGM");
+    const auto& family = board::family(GetParam().form);
+    ASSERT_GE(ports.size(), family.pins.size());
+    int compared = 0;
+    for (const auto& pin : family.pins) {
+        const auto n = static_cast<std::size_t>(pin.number);
+        ASSERT_LT(n, ports.size()) << pin.name;
+        EXPECT_TRUE(ports[n] == std::string("P") + pin.port || ports[n] == std::to_string(pin.port - 'A' + 1)) << pin.name << ' ' << ports[n];
+        EXPECT_EQ(bits[n], "_BV(" + std::to_string(pin.bit) + ")") << pin.name;
+        const std::string timer = pin.pwm_timer < 0 ? "NOT_ON_TIMER" : "TIMER" + std::to_string(pin.pwm_timer) + pin.pwm_output;
+        EXPECT_EQ(timers[n], timer) << pin.name;
+        ++compared;
+    }
+    EXPECT_EQ(compared, static_cast<int>(family.pins.size()));
+}
+INSTANTIATE_TEST_SUITE_P(Core, Variants, testing::Values(Variant{BoardForm::Uno16, "standard"}, Variant{BoardForm::Mega16, "mega"}, Variant{BoardForm::Native16, "leonardo"}), [](const auto& row) { return std::string{row.param.folder}; });
+
+// RP2040 data sheet, 4.5.2 (from memory): GPIO n is slice (n >> 1) mod 8, output A for even, B for odd.
+TEST(Families, theSlicesFollowTheDataSheet) {
+    for (const auto& pin : family(BoardForm::Rp2040).pins) {
+        EXPECT_EQ(pin.pwm_timer, (pin.number / 2) % 8) << pin.name;
+        EXPECT_EQ(pin.pwm_output, pin.number % 2 == 0 ? 'A' : 'B') << pin.name;
+    }
+}
+TEST(Families, namesAreUniqueAndTheConsoleIsKnown) {
+    for (const auto& form : Names<BoardForm>::all) {
+        const auto& family = board::family(form.value);
+        EXPECT_EQ(family.form, form.value);
+        EXPECT_EQ(family.name, form.label);
+        std::set<std::string_view> names;
+        for (const auto& pin : family.pins) EXPECT_TRUE(names.insert(pin.name).second) << form.label << ' ' << pin.name;
+        EXPECT_LE(family.on_left, static_cast<int>(family.pins.size()));
+        for (const auto& pin : family.pins) EXPECT_FALSE(pin.input_only && pin.pwm_timer >= 0) << pin.name;
+    }
+}
+
+// The whole stage on every board: what fits has no clash there, what does not names one that is minimal.
+TEST(Boards, theStageGoesOrSaysWhy) {
+    const auto project = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project;
+    const auto parts = test::shippedParts();
+    const auto plan = plan::evaluate(project, parts);
+    int fit = 0;
+    for (const auto& form : Names<BoardForm>::all) {
+        const auto choice = plan::onBoard(project, plan, form.value);
+        if (!choice.fits) {
+            EXPECT_FALSE(choice.why.empty()) << form.label;
+            continue;
+        }
+        ++fit;
+        if (form.value == project.board.form) EXPECT_TRUE(choice.moves.empty()) << "nothing moves on the board it has";
+        const auto moved = project::with(project, plan::editsFor(choice));
+        ASSERT_TRUE(moved) << form.label;
+        const auto after = plan::evaluate(*moved, parts);
+        for (const auto& finding : after.findings)
+            EXPECT_FALSE(finding.stage == project::Stage::Pins && finding.severity == Severity::Stop) << form.label << ": " << finding.text;
+        std::set<std::string> used;
+        for (const auto& wish : plan::pinWishes(*moved, after)) EXPECT_TRUE(used.insert(wish.fixed).second) << form.label << ' ' << wish.fixed;
+    }
+    EXPECT_GE(fit, 4);
+    EXPECT_FALSE(plan::onBoard(project, plan, BoardForm::Tiny8).fits) << "six pins for fourteen lines";
+}
+
+TEST(Boards, aChangeIsOneFindingAndOneRemedy) {
+    auto project = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project;
+    project.board.form = BoardForm::Rp2040;
+    const auto parts = test::shippedParts();
+    const auto plan = plan::evaluate(project, parts);
+    const auto* changed = test::finding(plan, "board-changed");
+    ASSERT_NE(changed, nullptr);
+    EXPECT_NE(changed->text.find("from D"), std::string::npos) << changed->text;
+    ASSERT_EQ(changed->remedies.size(), 1U);
+    const auto after = project::with(project, changed->remedies.front().edits);
+    ASSERT_TRUE(after);
+    const auto again = plan::evaluate(*after, parts);
+    EXPECT_EQ(test::finding(again, "board-changed"), nullptr);
+    for (const auto& finding : again.findings) EXPECT_FALSE(finding.stage == project::Stage::Pins && finding.severity == Severity::Stop) << finding.text;
+    const auto* level = test::finding(again, "level-mismatch");
+    ASSERT_NE(level, nullptr) << "a 4-wire fan pulls up to 5 V";
+}
+
+// Each rule of the pins: one project trips it, one just does not, and the remedy cures it.
+class PinRulesOfThePlan : public testing::Test {
+protected:
+    project::Project stage_ = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project;
+    project::Parts parts_ = test::shippedParts();
+    project::Channel& channel(const char* id) {
+        for (auto& c : stage_.channels)
+            if (c.id == id) return c;
+        throw std::runtime_error(id);
+    }
+    void expectTripped(const char* id, bool remedied = true) {
+        const auto plan = plan::evaluate(stage_, parts_);
+        const auto* found = test::finding(plan, id);
+        ASSERT_NE(found, nullptr) << id;
+        if (!remedied) return;
+        ASSERT_FALSE(found->remedies.empty()) << id << ": " << found->text;
+        const auto cured = project::with(stage_, found->remedies.front().edits);
+        ASSERT_TRUE(cured);
+        const auto after = plan::evaluate(*cured, parts_);
+        const auto* again = test::finding(after, id);
+        EXPECT_TRUE(again == nullptr || again->channel != found->channel) << (again != nullptr ? again->text : "");
+    }
+    void expectQuiet(const char* id) { EXPECT_EQ(test::finding(plan::evaluate(stage_, parts_), id), nullptr) << id; }
+};
+TEST_F(PinRulesOfThePlan, serialShared) {
+    expectQuiet("serial-shared");
+    channel("lamps").pin = "D1";
+    expectTripped("serial-shared");
+}
+TEST_F(PinRulesOfThePlan, pinTaken) {
+    expectQuiet("pin-taken");
+    channel("lamps").pin = channel("rain").pin;
+    expectTripped("pin-taken");
+}
+TEST_F(PinRulesOfThePlan, pinCannot) {
+    expectQuiet("pin-cannot");
+    channel("turntable").pin = "A3";
+    expectTripped("pin-cannot");
+}
+TEST_F(PinRulesOfThePlan, timerClashWithTheBeat) {
+    channel("turntable").pin = "D11";
+    expectTripped("timer-clash");
+}
+TEST_F(PinRulesOfThePlan, timerClashOfTwoFrequencies) {
+    // The fan's 25 kHz and the turntable's 976 Hz on one timer.
+    channel("turntable").pin = "D10";
+    expectTripped("timer-clash");
+}
+TEST_F(PinRulesOfThePlan, groundsShort) {
+    expectQuiet("grounds-short");
+    stage_.board.ground_strip = false;
+    expectTripped("grounds-short");
+    stage_.channels.resize(1);
+    stage_.inputs.resize(1);
+    stage_.routine = {};
+    expectQuiet("grounds-short");  // one driver, one contact and the supply: three, as the board has
+}
+TEST_F(PinRulesOfThePlan, strapPinAndInputOnly) {
+    stage_.board.form = BoardForm::Esp32;
+    const auto choice = plan::onBoard(stage_, plan::evaluate(stage_, parts_), BoardForm::Esp32);
+    ASSERT_TRUE(choice.fits) << choice.why;
+    stage_ = *project::with(stage_, plan::editsFor(choice));
+    expectQuiet("strap-pin");
+    channel("lamps").pin = "IO12";
+    expectTripped("strap-pin");
+    channel("lamps").pin = "IO35";
+    expectTripped("pin-cannot");
+}
+TEST_F(PinRulesOfThePlan, sameOutputTwice) {
+    stage_ = *project::with(stage_, plan::editsFor(plan::onBoard(stage_, plan::evaluate(stage_, parts_), BoardForm::Rp2040)));
+    channel("rain").pin = "GP2";
+    channel("turntable").pin = "GP18";   // slice 1, output A, both
+    expectTripped("pin-cannot");
+}
+TEST_F(PinRulesOfThePlan, notRealTime) {
+    expectQuiet("not-real-time");
+    channel("rain").signal.soft_start = {};  // on and off: the header has two PWM channels only
+    const auto choice = plan::onBoard(stage_, plan::evaluate(stage_, parts_), BoardForm::Header);
+    ASSERT_TRUE(choice.fits) << choice.why;
+    stage_ = *project::with(stage_, plan::editsFor(choice));
+    expectTripped("not-real-time", false);
 }
 
 }  // namespace

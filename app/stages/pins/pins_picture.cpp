@@ -78,7 +78,7 @@ void PinsPicture::draw(QPainter& p, const QRectF& box) {
     QStringList others;
     for (const auto& other : family.pins)
         if (other.pwm_timer == pin_of->pwm_timer && other.name != pin_of->name) others << text(std::string{other.name});
-    const auto serves = board::timerServes(pin_of->pwm_timer);
+    const auto serves = board::timerServes(family, pin_of->pwm_timer);
     say(p, {box.left() + px(16), box.bottom() - px(30)}, tr("Timer %1 drives %2 and %3%4.").arg(pin_of->pwm_timer).arg(text(channel()->pin), others.join(tr(" and ")), serves.empty() ? QString() : tr("; it also keeps %1").arg(text(std::string{serves}))), Text::Body, c.time);
 }
 

@@ -1,0 +1,143 @@
+#include "plan/pin_plan.hpp"
+#include "quantity/names.hpp"
+#include "quantity/text.hpp"
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace hinge::plan {
+namespace {
+
+constexpr double fan_pwm_frequency = 25e3;  // Hz, the middle of the 21 to 28 kHz that 4-wire fans take (common practice, no published source)
+
+board::PinRules rulesOf(const Plan& plan) {
+    board::PinRules rules;
+    rules.beat = beats(plan);
+    return rules;
+}
+
+void offer(Plan& plan, PlanFinding finding) { plan.findings.push_back(std::move(finding)); }
+
+// "Rain on D5, Start on D2"; the remedy gets the edits.
+std::string placesOf(const std::vector<board::PinWish>& wishes, const std::vector<board::PinChoice>& choices, Remedy& remedy) {
+    std::string where;
+    for (const auto& choice : choices) {
+        const auto wish = std::find_if(wishes.begin(), wishes.end(), [&](const board::PinWish& w) { return w.id == choice.id; });
+        if (wish->fixed == choice.pin) continue;
+        remedy.edits.push_back({choice.id, choice.pin});
+        where += (where.empty() ? "" : ", ") + wish->name + (wish->fixed.empty() ? " on " : " from " + wish->fixed + " to ") + choice.pin;
+    }
+    return where;
+}
+
+// Other boards that would take it all, in the order of the list, at most two.
+std::string othersThatWould(const project::Project& project, const Plan& plan) {
+    std::string names;
+    int count = 0;
+    for (const auto& form : Names<board::BoardForm>::all) {
+        if (form.value == project.board.form || count == 2 || !onBoard(project, plan, form.value).fits) continue;
+        names += (count++ > 0 ? " or the " : "") + std::string{form.label};
+    }
+    return names;
+}
+
+}  // namespace
+
+std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& channel) {
+    std::vector<PinLine> lines;
+    if (plan.signal == SignalKind::Steps || (plan.signal == SignalKind::Pwm && plan.context.ask.both_ways)) lines.push_back({"direction", "direction_pin", channel.direction_pin});
+    if (plan.signal == SignalKind::Steps) lines.push_back({"enable", "enable_pin", channel.enable_pin});
+    if (!channel.tach_pin.empty()) lines.push_back({"tach", "tach_pin", channel.tach_pin, false});
+    return lines;
+}
+
+bool beats(const Plan& plan) {
+    return std::any_of(plan.channels.begin(), plan.channels.end(), [](const ChannelPlan& channel) { return isPlaced(channel); });
+}
+
+std::optional<double> pwmAsked(const ChannelPlan& plan, const project::Channel& channel) {
+    if (plan.signal == SignalKind::FanPwm) return fan_pwm_frequency;
+    if (plan.signal == SignalKind::Pwm) return si(channel.signal.frequency);
+    return std::nullopt;
+}
+
+std::vector<board::PinWish> pinWishes(const project::Project& project, const Plan& plan) {
+    std::vector<board::PinWish> wishes;
+    const auto wish = [&](std::string id, std::string name, const std::string& pin, bool output) -> board::PinWish& {
+        wishes.emplace_back();
+        wishes.back().id = std::move(id);
+        wishes.back().name = std::move(name);
+        wishes.back().fixed = pin;
+        wishes.back().output = output;
+        return wishes.back();
+    };
+    for (const auto& channel : project.channels) {
+        const auto* planned = findChannel(plan, channel.id);
+        if (planned == nullptr || planned->signal == SignalKind::Unknown) continue;
+        const auto pwm = pwmAsked(*planned, channel);
+        wish("channels/" + channel.id + "/pin", channel.name + (planned->signal == SignalKind::FanPwm ? " (PWM of a 4-wire fan)" : pwm ? " (PWM)" : ""), channel.pin, true).pwm = pwm;
+        for (const auto& line : linesOf(*planned, channel)) wish("channels/" + channel.id + "/" + line.field, channel.name + " (" + line.name + ")", line.pin, line.output);
+    }
+    for (const auto& input : project.inputs) wish("inputs/" + input.id + "/pin", input.name, input.pin, false);
+    return wishes;
+}
+
+void offerPins(const project::Project& project, Plan& plan) {
+    auto wishes = pinWishes(project, plan);
+    const auto& family = board::family(project.board.form);
+    long open = 0, strange = 0;
+    auto to_solve = wishes;
+    for (auto& wish : to_solve) {
+        if (wish.fixed.empty()) ++open;
+        else if (!board::pinNamed(family, wish.fixed)) ++strange, wish.fixed.clear();
+    }
+    if (open + strange == 0) return;
+    auto solved = board::assignPins(family, rulesOf(plan), to_solve);
+    if (strange > 0 && std::holds_alternative<board::PinClash>(solved)) {
+        // On a new board nothing has to stay where it is.
+        for (auto& wish : to_solve) wish.fixed.clear();
+        solved = board::assignPins(family, rulesOf(plan), to_solve);
+    }
+    if (const auto* clash = std::get_if<board::PinClash>(&solved)) {
+        const std::string others = othersThatWould(project, plan);
+        offer(plan, {"pins-short", Severity::Stop, Stage::Pins, "", clash->why + ". Free a pin by hand, ask less of one, or " + (others.empty() ? "share the work between two boards." : "take the " + others + "."), {}});
+        return;
+    }
+    Remedy remedy{strange > 0 ? "Plan the pins for this board" : open == 1 ? "Give it a pin" : "Give them pins", {}, strange > 0 ? "wires move" : "wires to run"};
+    const std::string where = placesOf(wishes, std::get<std::vector<board::PinChoice>>(solved), remedy);
+    if (strange > 0)
+        offer(plan, {"board-changed", Severity::Stop, Stage::Pins, "", fmt::format("{} {} on pins that this board does not have. They fit: {}.", strange, strange == 1 ? "line sits" : "lines sit", where), {std::move(remedy)}});
+    else
+        offer(plan, {"pins-open", Severity::Note, Stage::Pins, "", fmt::format("{} {} no pin yet. They fit: {}.", open, open == 1 ? "line has" : "lines have", where), {std::move(remedy)}});
+}
+
+BoardChoice onBoard(const project::Project& project, const Plan& plan, board::BoardForm form) {
+    BoardChoice choice;
+    choice.form = form;
+    const auto& family = board::family(form);
+    const auto wishes = pinWishes(project, plan);
+    auto free = wishes;
+    for (auto& wish : free) wish.preferred = std::exchange(wish.fixed, "");
+    const auto solved = board::assignPins(family, rulesOf(plan), free);
+    if (const auto* clash = std::get_if<board::PinClash>(&solved)) {
+        choice.why = clash->why;
+        return choice;
+    }
+    choice.fits = true;
+    if (!family.real_time && beats(plan)) choice.why = "its operating system may hold up pulses and steps";
+    else if (!family.sketch) choice.why = "pins and pulses are planned; no sketch is written for it";
+    for (const auto& found : std::get<std::vector<board::PinChoice>>(solved)) {
+        const auto wish = std::find_if(wishes.begin(), wishes.end(), [&](const board::PinWish& w) { return w.id == found.id; });
+        if (wish->fixed != found.pin) choice.moves.push_back({found.id, wish->name, wish->fixed, found.pin});
+    }
+    const auto usable = std::count_if(family.pins.begin(), family.pins.end(), [](const board::Pin& pin) { return !pin.console; });
+    choice.spare = static_cast<int>(usable) - static_cast<int>(wishes.size());
+    return choice;
+}
+
+std::vector<project::FactEdit> editsFor(const BoardChoice& choice) {
+    std::vector<project::FactEdit> edits{{"board/form", nameOf(choice.form)}};
+    for (const auto& move : choice.moves) edits.push_back({move.path, move.to});
+    return edits;
+}
+
+}  // namespace hinge::plan

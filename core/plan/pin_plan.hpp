@@ -1,0 +1,47 @@
+#pragma once
+// Where every line of the gadget goes: solved, offered as an edit, and compared over the boards.
+#include "board/assign.hpp"
+#include "plan/plan.hpp"
+
+namespace hinge::plan {
+
+/// A line that a channel has besides its main one.
+struct PinLine {
+    const char* name;          ///< "direction"
+    const char* field;         ///< "direction_pin"
+    std::string pin;           ///< empty: none yet
+    bool output = true;
+};
+[[nodiscard]] std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& channel);
+/// True when servos or steppers need the board's beat timer.
+[[nodiscard]] bool beats(const Plan& plan);
+/// The PWM frequency that a channel asks of its pin [Hz]; nullopt when it asks none.
+[[nodiscard]] std::optional<double> pwmAsked(const ChannelPlan& plan, const project::Channel& channel);
+
+/// What every line asks of its pin; those that have one are pinned there.
+[[nodiscard]] std::vector<board::PinWish> pinWishes(const project::Project& project, const Plan& plan);
+/// Solves the lines that have no pin yet, or one that this board does not have: a finding offers the pins
+/// as a remedy, or names the wishes that clash and the boards that would do.
+void offerPins(const project::Project& project, Plan& plan);
+
+/// One wire that goes to another pin.
+struct PinMove {
+    std::string path;          ///< "channels/rain/pin"
+    std::string name;          ///< "Rain (PWM)"
+    std::string from, to;      ///< printed names; `from` empty: it had none
+    friend bool operator==(const PinMove&, const PinMove&) = default;
+};
+/// What the gadget would need on a board.
+struct BoardChoice {
+    board::BoardForm form{};
+    bool fits = false;
+    std::string why;           ///< what clashes, or what speaks against it; empty: nothing
+    std::vector<PinMove> moves;
+    int spare = 0;             ///< pins that stay free, the console's left out
+};
+/// Pins keep their printed name where the board has it and it can do what is asked.
+[[nodiscard]] BoardChoice onBoard(const project::Project& project, const Plan& plan, board::BoardForm form);
+/// The edits that change to that board with all its pins.
+[[nodiscard]] std::vector<project::FactEdit> editsFor(const BoardChoice& choice);
+
+}  // namespace hinge::plan
