@@ -5,6 +5,7 @@
 #include "control/step_fit.hpp"
 #include "emulator/gadget.hpp"
 #include "link/protocol.hpp"
+#include "plan/wiring.hpp"
 #include "plan/workings.hpp"
 #include "proof/capture_check.hpp"
 #include "quantity/text.hpp"
@@ -314,8 +315,7 @@ int emit(const std::string& project, const std::string& catalogue, const std::st
     std::error_code error;
     fs::create_directories(out, error);
     if (error) return report({ErrorCode::NotWritable, out.string(), error.message(), "choose another folder"});
-    std::string wires = "from,to,note\n";
-    for (const auto& wire : plan::wiring(opened->document.project, opened->parts, opened->plan)) wires += csvCell(wire.from) + "," + csvCell(wire.to) + "," + csvCell(wire.note) + "\n";
+    const std::string wires = plan::wiringCsv(plan::wireRows(opened->document.project, plan::wiring(opened->document.project, opened->parts, opened->plan)));
     std::string parts = "count,part,price\n";
     for (const auto& line : plan::partsList(opened->document.project, opened->parts, opened->plan)) parts += fmt::format("{},{},{}\n", line.count, csvCell(line.name), line.price ? fmt::format("{:.2f}", si(*line.price)) : "");
     std::string parameters = "name,value,least,most,unit,meaning\n";

@@ -2,6 +2,7 @@
 #include "catalogue/catalogue.hpp"
 #include "emulator/build.hpp"
 #include "plan/firmware_model.hpp"
+#include "plan/wiring.hpp"
 #include "proof/bring_up.hpp"
 #include "simulation/simulate.hpp"
 #include "store/document.hpp"

@@ -44,7 +44,7 @@ void HeadlineStrip::paintEvent(QPaintEvent*) {
     p.setPen(c.stripInk);
     p.setFont(textFont(Text::Title));
     // Name first, then the findings; the gauges give way when there is no room for them.
-    const int step = px(210), findings_wide = px(166);
+    const int step = px(210), findings_wide = px(224);
     const int fits = std::clamp((width() - px(300) - findings_wide) / step, 0, static_cast<int>(gauges_.size()));
     const int right_block = fits * step + findings_wide;
     const QRect name_box(px(18), px(8), width() - right_block - px(36), px(30));

@@ -18,7 +18,7 @@
 #include "stages/need/brief_page.hpp"
 #include "stages/need/need_picture.hpp"
 #include "stages/opening.hpp"
-#include "stages/pins/pins_picture.hpp"
+#include "stages/pins/pins_page.hpp"
 #include "stages/prove/prove_page.hpp"
 #include "stages/pulse/pulse_picture.hpp"
 #include "stages/routine/routine_page.hpp"
@@ -138,9 +138,10 @@ QWidget* MainWindow::makeWorkplace() {
     code_ = new CodePage(document_);
     tune_ = new TunePage(document_);
     prove_ = new ProvePage(document_);
+    pins_ = new PinsPage(document_);
     log_ = new LogPage(document_);
     match_ = new MatchPage(document_);
-    pages_ = {new NeedPicture(document_), match_, new FeedPicture(document_), new PinsPicture(document_), new PulsePicture(document_), routine_, code_, tune_, prove_, log_};
+    pages_ = {new NeedPicture(document_), match_, new FeedPicture(document_), pins_, new PulsePicture(document_), routine_, code_, tune_, prove_, log_};
     for (auto* each : pages_) {
         centre_->addWidget(each);
         pictures_.push_back(qobject_cast<Picture*>(each));
@@ -266,6 +267,7 @@ void MainWindow::applyTheme() {
     message_->setFont(textFont(Text::Body));
     message_->setStyleSheet(QString("background-color: %1; color: %2; padding: 7px 18px;").arg(c.sparkTint.name(), c.ink.name()));
     empty_->applyTheme();
+    pins_->applyTheme();
     guide_->applyTheme();
     layoutEdges();
     refresh();
@@ -284,7 +286,7 @@ void MainWindow::layoutEdges() {
     left_->setVisible(has_facts);
     candidatesHolder_->setVisible(match);
     facts_->setMaximumHeight(match ? px(230) : QWIDGETSIZE_MAX);
-    const bool sums = stage != Stage::Prove && stage != Stage::Log && stage != Stage::Tune && !(stage == Stage::Need && channel_.isEmpty());
+    const bool sums = stage != Stage::Prove && stage != Stage::Pins && stage != Stage::Log && stage != Stage::Tune && !(stage == Stage::Need && channel_.isEmpty());
     working_->setFixedWidth(px(268));
     working_->setVisible(stage_ >= 0 && sums && !workingFolded_ && width() >= px(1240));
 }
@@ -331,6 +333,7 @@ void MainWindow::refreshWorkplace() {
     if (brief) brief_->present();
     else if (auto* picture = pictures_[static_cast<std::size_t>(stage_)]) picture->present(channel_);
     if (stage == Stage::Match) match_->present(channel_), candidates_->present(model, channel_);
+    if (stage == Stage::Pins) pins_->present(channel_);
     if (stage == Stage::Routine) routine_->present(channel_);
     if (stage == Stage::Code) code_->present();
     if (stage == Stage::Tune) tune_->present(channel_);

@@ -22,6 +22,7 @@ class Guide;
 class HeadlineStrip;
 class LogPage;
 class Picture;
+class PinsPage;
 class ProvePage;
 class MatchPage;
 class PartsWindow;
@@ -50,6 +51,7 @@ public:
     [[nodiscard]] TunePage* tune() { return tune_; }
     void showParts();
     [[nodiscard]] MatchPage* match() const { return match_; }
+    [[nodiscard]] PinsPage* pins() const { return pins_; }
     [[nodiscard]] Guide* guide() { return guide_; }
     void applyTheme();
 
@@ -109,6 +111,7 @@ private:
     CodePage* code_ = nullptr;
     TunePage* tune_ = nullptr;
     ProvePage* prove_ = nullptr;
+    PinsPage* pins_ = nullptr;
     LogPage* log_ = nullptr;
     WorkingPanel* working_ = nullptr;
     FindingsStrip* findings_ = nullptr;

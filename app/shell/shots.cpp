@@ -1,6 +1,8 @@
 #include "shell/shots.hpp"
 #include "parts/parts_window.hpp"
+#include "plan/pin_plan.hpp"
 #include "stages/match/match_page.hpp"
+#include "stages/pins/pins_page.hpp"
 #include "stages/tune/tune_page.hpp"
 #include "theme/theme.hpp"
 #include <QDir>
@@ -62,6 +64,19 @@ int shots(MainWindow& window, Document& document, const QString& folder, bool al
             wait(120);
             if (!parts->grab().save(folder + "/parts.png")) ++failed;
             parts->close();
+        }
+        window.go("mist", 3);
+        for (const auto& [view, name] : {std::pair{PinsPage::View::Wires, "pins-wires"}, std::pair{PinsPage::View::Boards, "pins-boards"}, std::pair{PinsPage::View::Builds, "pins-builds"}}) {
+            window.pins()->showView(view);
+            shoot(name);
+        }
+        window.pins()->showView(PinsPage::View::Board);
+        for (const char* form : {"atmega2560-16mhz", "rp2040", "esp32"}) {
+            document.apply(plan::editsFor(plan::onBoard(document.model().project, document.model().plan, *named<board::BoardForm>(form))));
+            document.settle();
+            window.go("mist", 3);
+            shoot(QString("pins-") + form);
+            document.undo();
         }
         // A swap on trial, and three side by side.
         window.go("moon", 1);

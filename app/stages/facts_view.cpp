@@ -92,7 +92,7 @@ void addChoices(const Model& model, project::Fact& fact, const project::Channel*
     if (leaf == "pin" || leaf.ends_with("_pin"))
         for (const auto& pin : board::family(model.project.board.form).pins) {
             std::string words{pin.name};
-            if (pin.pwm_timer >= 0) words += " · PWM, timer " + std::to_string(pin.pwm_timer);
+            if (pin.pwm_timer >= 0) words += " · PWM, " + board::timerName(board::family(model.project.board.form), pin.pwm_timer);
             if (!pin.shares.empty()) words += " · " + std::string{pin.shares};
             choices.emplace_back(std::string{pin.name}, words);
         }

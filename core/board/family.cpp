@@ -72,7 +72,7 @@ Result<Worked<timing::PwmTimerResult>> pwmOf(const Family& family, const Pin& pi
 }
 
 std::string timerName(const Family& family, int timer) {
-    if (timer == pooled_timer) return "the LED PWM's pool";
+    if (timer == pooled_timer) return "any of its timers";
     return fmt::format("{} {}", family.form == BoardForm::Rp2040 ? "slice" : family.form == BoardForm::Header ? "PWM channel" : "timer", timer);
 }
 

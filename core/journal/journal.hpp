@@ -32,11 +32,32 @@ struct Check {
     friend bool operator==(const Check&, const Check&) = default;
 };
 
+/// What is recorded of one wire, known by its two ends.
+struct WireNote {
+    std::string id;
+    std::string from, to;
+    std::string colour;
+    std::optional<Area> area;      ///< of its copper
+    std::optional<Length> length;
+    std::string connector;
+    friend bool operator==(const WireNote&, const WireNote&) = default;
+};
+/// The wiring as it stood on a day.
+struct WiringSnapshot {
+    std::string id;
+    std::string date;
+    std::string name;
+    std::string board;
+    std::vector<WireNote> wires;
+    friend bool operator==(const WiringSnapshot&, const WiringSnapshot&) = default;
+};
+
 struct Journal {
     Duration hours{};                         ///< spent
     Duration minutes_saved_per_use{};
     Ratio uses_per_week{};
     std::vector<Entry> entries;
+    std::vector<WiringSnapshot> snapshots;
     friend bool operator==(const Journal&, const Journal&) = default;
 };
 

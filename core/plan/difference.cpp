@@ -1,4 +1,5 @@
 #include "plan/difference.hpp"
+#include "plan/wiring.hpp"
 #include "quantity/text.hpp"
 #include <algorithm>
 #include <fmt/format.h>

@@ -76,6 +76,31 @@ Resistance railWire(const power::Rail& rail) {
     return worked ? worked->result.resistance : Resistance{};
 }
 
+namespace {
+
+// The source at the root of a rail; nullptr for none.
+const power::Source* rootOf(const project::Project& project, const std::string& id) {
+    if (feedsItself(project, id)) return nullptr;
+    const auto* rail = project::findRail(project, id);
+    return rail == nullptr ? project::findSource(project, id) : rootOf(project, rail->from);
+}
+
+// A driver without isolation sees its pin's volts only against the board's ground.
+void commonGround(const project::Project& project, Plan& plan) {
+    const auto* board = rootOf(project, project.board.rail);
+    for (const auto& source : project.sources) {
+        if (source.ground_joined || &source == board) continue;
+        std::string who;
+        for (const auto& channel : project.channels)
+            if (!onMains(channel) && rootOf(project, channel.rail) == &source) who += (who.empty() ? "" : ", ") + channel.name;
+        if (who.empty()) continue;
+        add(plan, {"no-common-ground", Severity::Stop, fmt::format("{} shares no ground with the board: its drivers ({}) cannot tell high from low, and current finds a way through signal wires. Join its minus to the board's ground at the supply.", source.name, who)},
+            {{"Join the grounds", {{"sources/" + source.id + "/ground_joined", "yes"}}, "one wire"}});
+    }
+}
+
+}  // namespace
+
 void evaluateFeed(const project::Project& project, Plan& plan) {
     const auto& family = board::family(project.board.form);
     std::map<std::string, Load> own;  // by rail, before converters below it are added
@@ -116,6 +141,7 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
         return load;
     };
     for (const auto& source : project.sources) gather(gather, source.id);
+    commonGround(project, plan);
 
     for (const auto& rail : project.rails) {
         RailPlan out;

@@ -17,14 +17,6 @@ namespace hinge::plan {
 /// @error Missing  a channel's part or demand is not settled
 [[nodiscard]] Result<std::vector<plant::PumpFigures>> plantsOf(const project::Project& project, const project::Parts& parts, const Plan& plan);
 
-/// One line of the wiring list.
-struct Wire {
-    std::string from;
-    std::string to;
-    std::string note;
-};
-[[nodiscard]] std::vector<Wire> wiring(const project::Project& project, const project::Parts& parts, const Plan& plan);
-
 /// One line of the parts list.
 struct PartLine {
     int count = 1;

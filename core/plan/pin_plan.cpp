@@ -110,6 +110,28 @@ void offerPins(const project::Project& project, Plan& plan) {
         offer(plan, {"pins-open", Severity::Note, Stage::Pins, "", fmt::format("{} {} no pin yet. They fit: {}.", open, open == 1 ? "line has" : "lines have", where), {std::move(remedy)}});
 }
 
+std::vector<std::string> otherPins(const project::Project& project, const Plan& plan, std::string_view pin) {
+    auto wishes = pinWishes(project, plan);
+    const auto it = std::find_if(wishes.begin(), wishes.end(), [&](const board::PinWish& wish) { return wish.fixed == pin; });
+    if (it == wishes.end()) return {};
+    const auto& family = board::family(project.board.form);
+    std::vector<std::pair<double, std::string>> found;
+    for (const auto& other : family.pins) {
+        if (std::any_of(wishes.begin(), wishes.end(), [&](const board::PinWish& wish) { return wish.fixed == other.name; })) continue;
+        // The whole plan with this line there and the others where they are.
+        auto tried = wishes;
+        tried[static_cast<std::size_t>(it - wishes.begin())].fixed = std::string{other.name};
+        if (!std::holds_alternative<std::vector<board::PinChoice>>(board::assignPins(family, rulesOf(plan), tried))) continue;
+        auto wish = *it;
+        wish.fixed.clear();
+        if (const auto cost = board::pinCost(family, rulesOf(plan), wish, other)) found.emplace_back(*cost, other.name);
+    }
+    std::stable_sort(found.begin(), found.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
+    std::vector<std::string> names;
+    for (auto& [cost, name] : found) names.push_back(std::move(name));
+    return names;
+}
+
 BoardChoice onBoard(const project::Project& project, const Plan& plan, board::BoardForm form) {
     BoardChoice choice;
     choice.form = form;

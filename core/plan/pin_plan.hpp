@@ -24,6 +24,9 @@ struct PinLine {
 /// as a remedy, or names the wishes that clash and the boards that would do.
 void offerPins(const project::Project& project, Plan& plan);
 
+/// Free pins to which the line on a pin could move, the best first; empty when nothing sits there.
+[[nodiscard]] std::vector<std::string> otherPins(const project::Project& project, const Plan& plan, std::string_view pin);
+
 /// One wire that goes to another pin.
 struct PinMove {
     std::string path;          ///< "channels/rain/pin"

@@ -15,6 +15,7 @@ struct Source {
     SourceKind kind = SourceKind::WallAdapter;
     std::optional<Voltage> voltage;
     std::optional<Current> current;   ///< that it promises
+    bool ground_joined = true;        ///< its minus meets the board's ground
     friend bool operator==(const Source&, const Source&) = default;
 };
 

@@ -34,6 +34,7 @@ void describe(V& v, power::Source& s) {
     v("name", s.name, Meta{.label = "Source", .stage = Stage::Feed});
     v("kind", s.kind, Meta{.label = "Kind of source", .stage = Stage::Feed});
     v("voltage", s.voltage, Meta{.label = "Gives", .hint = "printed on it; check with a meter", .stage = Stage::Feed, .most = 60.0});
+    v("ground_joined", s.ground_joined, Meta{.label = "Minus joined to the board's", .hint = "one common ground; a meter between the two reads under 1 Ω", .stage = Stage::Feed});
     v("current", s.current, Meta{.label = "Up to", .hint = "printed on it", .stage = Stage::Feed, .most = 100.0});
 }
 template <class V>
@@ -290,11 +291,30 @@ void describe(V& v, journal::Entry& e) {
     v("cost", e.cost, Meta{.least = any_below});
 }
 template <class V>
+void describe(V& v, journal::WireNote& w) {
+    v("id", w.id, Meta{});
+    v("from", w.from, Meta{});
+    v("to", w.to, Meta{});
+    v("colour", w.colour, Meta{});
+    v("area", w.area, Meta{.most = 1e-4});
+    v("length", w.length, Meta{.most = 100.0});
+    v("connector", w.connector, Meta{});
+}
+template <class V>
+void describe(V& v, journal::WiringSnapshot& s) {
+    v("id", s.id, Meta{});
+    v("date", s.date, Meta{});
+    v("name", s.name, Meta{});
+    v("board", s.board, Meta{});
+    v("wires", s.wires, Meta{});
+}
+template <class V>
 void describe(V& v, journal::Journal& j) {
     v("hours", j.hours, Meta{.label = "Hours spent", .stage = Stage::Log, .least_itself = true});
     v("minutes_saved_per_use", j.minutes_saved_per_use, Meta{.label = "Saves at each use", .stage = Stage::Log, .least_itself = true});
     v("uses_per_week", j.uses_per_week, Meta{.label = "Uses a week", .stage = Stage::Log, .least_itself = true});
     v("entries", j.entries, Meta{});
+    v("snapshots", j.snapshots, Meta{});
 }
 template <class V>
 void describe(V& v, Project& p) {
@@ -305,6 +325,7 @@ void describe(V& v, Project& p) {
     v("channels", p.channels, Meta{});
     v("inputs", p.inputs, Meta{});
     v("routine", p.routine, Meta{});
+    v("wires", p.wires, Meta{});
     v("proof", p.proof, Meta{});
     v("journal", p.journal, Meta{});
 }

@@ -137,6 +137,7 @@ struct Project {
     std::vector<Channel> channels;
     std::vector<Input> inputs;
     routine::Routine routine;
+    std::vector<journal::WireNote> wires;   ///< what is recorded of each
     std::vector<journal::Check> proof;
     journal::Journal journal;
     friend bool operator==(const Project&, const Project&) = default;

@@ -2,7 +2,9 @@
 #include "board/assign.hpp"
 #include "plan/firmware_model.hpp"
 #include "plan/pin_plan.hpp"
+#include "plan/wiring.hpp"
 #include "support/demo.hpp"
+#include "support/folder.hpp"
 #include <algorithm>
 #include <limits>
 #include <map>
@@ -376,6 +378,92 @@ TEST_F(PinRulesOfThePlan, notRealTime) {
     ASSERT_TRUE(choice.fits) << choice.why;
     stage_ = *project::with(stage_, plan::editsFor(choice));
     expectTripped("not-real-time", false);
+}
+
+
+TEST_F(PinRulesOfThePlan, noCommonGround) {
+    expectQuiet("no-common-ground");
+    auto second = stage_.sources.front();
+    second.id = "second";
+    second.name = "second adapter";
+    second.ground_joined = false;
+    stage_.sources.push_back(second);
+    for (auto& rail : stage_.rails)
+        if (rail.id == channel("rain").rail) rail.from = "second";
+    expectTripped("no-common-ground");
+}
+TEST_F(PinRulesOfThePlan, otherPinsCanDoIt) {
+    const auto plan = plan::evaluate(stage_, parts_);
+    EXPECT_TRUE(plan::otherPins(stage_, plan, "D13").empty()) << "nothing sits there";
+    for (const auto& name : plan::otherPins(stage_, plan, channel("lamps").pin)) {
+        auto moved = stage_;
+        for (auto& c : moved.channels)
+            if (c.id == "lamps") c.pin = name;
+        for (const auto& finding : plan::evaluate(moved, parts_).findings) EXPECT_FALSE(finding.stage == project::Stage::Pins && finding.severity == Severity::Stop) << name << ": " << finding.text;
+    }
+    EXPECT_TRUE(plan::otherPins(stage_, plan, channel("mist").pin).empty()) << "D10's output B is the only other one of timer 1, and it is not free";
+}
+
+// ---- the wiring record -----------------------------------------------------------------------
+class Wires : public PinRulesOfThePlan {
+protected:
+    std::vector<plan::Wire> now() { return plan::wiring(stage_, parts_, plan::evaluate(stage_, parts_)); }
+};
+TEST_F(Wires, everyPinOfThePlanHasItsWire) {
+    const auto plan = plan::evaluate(stage_, parts_);
+    const auto wires = plan::wiring(stage_, parts_, plan);
+    for (const auto& use : plan.pins)
+        EXPECT_TRUE(std::any_of(wires.begin(), wires.end(), [&](const plan::Wire& wire) { return wire.from == "board " + use.pin || wire.to == "board " + use.pin; })) << use.pin << ' ' << use.role;
+}
+TEST_F(Wires, whatIsRecordedStaysWithTheWire) {
+    const auto wires = now();
+    const auto rows = plan::wireRows(stage_, wires);
+    ASSERT_EQ(rows.size(), wires.size());
+    EXPECT_FALSE(rows[7].colour_recorded);
+    auto recorded = plan::recordWire(stage_, wires[7], "colour", "pink");
+    ASSERT_TRUE(recorded);
+    recorded = plan::recordWire(*recorded, wires[7], "length", "22 cm");
+    ASSERT_TRUE(recorded);
+    const auto after = plan::wireRows(*recorded, wires);
+    EXPECT_EQ(after[7].colour, "pink");
+    EXPECT_TRUE(after[7].colour_recorded);
+    EXPECT_NEAR(si(*after[7].length), 0.22, 1e-12);
+    EXPECT_FALSE(plan::recordWire(stage_, wires[7], "length", "three feet and a bit"));
+    EXPECT_FALSE(plan::recordWire(stage_, wires[7], "area", "-1 mm2"));
+    EXPECT_FALSE(plan::recordWire(stage_, wires[7], "smell", "rubber"));
+    // Forgetting everything leaves no trace.
+    recorded = plan::recordWire(*plan::recordWire(*recorded, wires[7], "colour", ""), wires[7], "length", "");
+    ASSERT_TRUE(recorded);
+    EXPECT_EQ(*recorded, stage_);
+    // Saved and read again.
+    test::TemporaryFolder folder;
+    auto kept = plan::keepSnapshot(*plan::recordWire(stage_, wires[7], "colour", "pink"), wires, "before", "2026-11-25T10:00");
+    store::Document document;
+    document.project = kept;
+    ASSERT_TRUE(store::save(document, folder.path()));
+    EXPECT_EQ(store::load(folder.path())->project, kept);
+}
+TEST_F(Wires, aSnapshotShowsWhatMoved) {
+    const auto kept = plan::keepSnapshot(stage_, now(), "before", "2026-11-25T10:00");
+    const auto& before = kept.journal.snapshots.front().wires;
+    EXPECT_TRUE(plan::wiringDifference(before, now()).empty());
+    const std::string was = channel("lamps").pin;
+    channel("lamps").pin = "A0";
+    const auto changes = plan::wiringDifference(before, now());
+    ASSERT_EQ(changes.size(), 1U);
+    EXPECT_EQ(changes[0].fate, plan::WireFate::Moved);
+    EXPECT_EQ(changes[0].before.from, "board " + was);
+    EXPECT_EQ(changes[0].now.from, "board A0");
+    stage_ = project::removeChannel(stage_, "lamps");
+    for (const auto& change : plan::wiringDifference(before, now())) EXPECT_EQ(change.fate, plan::WireFate::Removed) << change.now.from << change.before.to;
+}
+TEST_F(Wires, buildStylesCountTheirJoints) {
+    const auto wires = now();
+    for (const auto& effort : plan::buildStyles(wires)) {
+        EXPECT_EQ(effort.wires, static_cast<int>(wires.size()));
+        EXPECT_NEAR(effort.soldered + effort.plugged + effort.screwed, 2.0 * effort.wires, 2.0) << "two ends each";
+        EXPECT_GT(si(effort.time), 0.0);
+    }
 }
 
 }  // namespace

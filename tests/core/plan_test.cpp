@@ -1,5 +1,6 @@
 // Each rule has one project that trips it, one that just does not, and a remedy that cures it.
 #include "plan/firmware_model.hpp"
+#include "plan/wiring.hpp"
 #include "support/demo.hpp"
 #include <algorithm>
 

@@ -1,6 +1,7 @@
 // The emitted sketch on the emulated board against the interpreter of the same routine, and both
 // against edges worked out by hand.
 #include "emulator/gadget.hpp"
+#include "plan/pin_plan.hpp"
 #include "simulation/interpreted_board.hpp"
 #include "support/demo.hpp"
 #include <fmt/format.h>
@@ -308,6 +309,25 @@ TEST_F(Places, theOthersRunOnUndisturbed) {
     const auto up = rises(board_->edges(), mist);
     EXPECT_EQ(up.size(), 1U);
     EXPECT_EQ(board_->chip().resets(), 0);
+}
+
+// The same stage on the larger board: other pins and ports, the same steps and pulses.
+TEST_F(Places, theStageRunsOnTheLargerBoardToo) {
+    const auto choice = plan::onBoard(project_, plan_, board::BoardForm::Mega16);
+    ASSERT_TRUE(choice.fits) << choice.why;
+    const auto moved = project::with(project_, plan::editsFor(choice));
+    ASSERT_TRUE(moved);
+    const auto plan = plan::evaluate(*moved, parts_);
+    auto board = emulator::startGadget(*moved, parts_, plan, emulator::usualCache());
+    ASSERT_TRUE(board) << sentence(board.error());
+    (*board)->advance(0.5);
+    (*board)->setInput(2, true);
+    (*board)->advance(0.2);
+    (*board)->setInput(2, false);
+    (*board)->advance(12.0);
+    EXPECT_EQ(rises((*board)->edges(), curtain_).size(), 12400U);
+    EXPECT_GT(rises((*board)->edges(), moon_).size(), 200U);
+    EXPECT_EQ((*board)->chip().resets(), 0);
 }
 
 // Random places and times: as many steps as the interpreter says, whatever the order.

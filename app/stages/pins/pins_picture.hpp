@@ -13,7 +13,7 @@ protected:
     void draw(QPainter& painter, const QRectF& box) override;
 
 private:
-    void pin(QPainter& painter, const QRectF& box, const board::Pin& pin, const QPointF& at, bool left);
+    void pin(QPainter& painter, const QRectF& box, const board::Pin& pin, const QPointF& at, bool left, double step);
     void underPointer(QPainter& painter, const QRectF& box, const board::Pin& pin);
 };
 

@@ -1,0 +1,349 @@
+#include "stages/pins/pins_page.hpp"
+#include "plan/pin_plan.hpp"
+#include "quantity/text.hpp"
+#include "store/document.hpp"
+#include "theme/theme.hpp"
+#include <QComboBox>
+#include <QDateTime>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHeaderView>
+#include <QLabel>
+#include <QPainter>
+#include <QPdfWriter>
+#include <QPushButton>
+#include <QStackedWidget>
+#include <QTableWidget>
+#include <QTextDocument>
+#include <QVBoxLayout>
+
+namespace hinge::app {
+namespace {
+
+constexpr int colour_column = 3, area_column = 4, length_column = 5, connector_column = 6;
+
+QTableWidget* table(const QString& name, const QStringList& headings) {
+    auto* made = new QTableWidget;
+    made->setObjectName(name);
+    made->setColumnCount(static_cast<int>(headings.size()));
+    made->setHorizontalHeaderLabels(headings);
+    made->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    made->horizontalHeader()->setHighlightSections(false);
+    made->verticalHeader()->hide();
+    made->setSelectionBehavior(QAbstractItemView::SelectRows);
+    made->setSelectionMode(QAbstractItemView::SingleSelection);
+    made->setShowGrid(false);
+    made->setFrameShape(QFrame::NoFrame);
+    return made;
+}
+
+QTableWidgetItem* cell(const QString& words, bool editable = false) {
+    auto* item = new QTableWidgetItem(words);
+    if (!editable) item->setFlags(item->flags() & ~Qt::ItemIsEditable);
+    item->setToolTip(words);
+    return item;
+}
+
+// The plain colour words that a wire's sleeve comes in.
+QColor sleeve(const QString& word) {
+    static const QHash<QString, QColor> known{{"red", QColor("#c62828")}, {"black", QColor("#1c1c1c")}, {"orange", QColor("#ef7d16")}, {"yellow", QColor("#e8c51a")}, {"green", QColor("#2e8b3d")}, {"blue", QColor("#2a5db0")},
+                                              {"white", QColor("#f4f4f4")}, {"violet", QColor("#7b4fa6")}, {"grey", QColor("#8a8f94")}, {"brown", QColor("#7a4a24")}, {"pink", QColor("#e48fb0")}};
+    return known.value(word.toLower().trimmed());
+}
+
+QIcon swatch(const QColor& colour) {
+    QPixmap pixmap(px(14), px(14));
+    pixmap.fill(Qt::transparent);
+    QPainter p(&pixmap);
+    p.setPen(QPen(colours().ink, 1));
+    p.setBrush(colour);
+    p.drawRect(1, 4, px(14) - 3, px(14) - 9);
+    return QIcon(pixmap);
+}
+
+}  // namespace
+
+PinsPage::PinsPage(Document* document, QWidget* parent) : QWidget(parent), document_(document) {
+    setObjectName("pins");
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(px(14), px(4), px(14), 0);
+    auto* top = new QHBoxLayout;
+    const std::pair<const char*, QString> views[]{{"pinsBoard", tr("Board")}, {"pinsWires", tr("Wires")}, {"pinsBoards", tr("Other boards")}, {"pinsBuilds", tr("Ways to build")}};
+    stack_ = new QStackedWidget;
+    for (const auto& [name, words] : views) {
+        auto* tab = new QPushButton(words);
+        tab->setObjectName(name);
+        tab->setCheckable(true);
+        const auto view = static_cast<View>(tabs_.size());
+        connect(tab, &QPushButton::clicked, this, [this, view] { showView(view); });
+        top->addWidget(tab);
+        tabs_.push_back(tab);
+    }
+    top->addStretch(1);
+    column->addLayout(top);
+    column->addWidget(stack_, 1);
+    picture_ = new PinsPicture(document_);
+    stack_->addWidget(picture_);
+
+    auto* wires_page = new QWidget;
+    auto* wires_column = new QVBoxLayout(wires_page);
+    wires_column->setContentsMargins(0, 0, 0, 0);
+    wires_ = table("wireTable", {tr("label"), tr("from"), tr("to"), tr("colour"), tr("copper"), tr("length"), tr("plug"), tr("note")});
+    connect(wires_, &QTableWidget::cellChanged, this, &PinsPage::recordCell);
+    auto* below = new QHBoxLayout;
+    since_ = new QComboBox;
+    since_->setObjectName("wiresSince");
+    connect(since_, &QComboBox::currentIndexChanged, this, [this] { if (!filling_) fillWires(); });
+    const auto button = [&](const char* name, const QString& words, void (PinsPage::*does)()) {
+        auto* made = new QPushButton(words);
+        made->setObjectName(name);
+        connect(made, &QPushButton::clicked, this, does);
+        below->addWidget(made);
+        return made;
+    };
+    said_ = new QLabel;
+    said_->setObjectName("wiresSaid");
+    said_->setWordWrap(true);
+    below->addWidget(since_);
+    button("wiresKeep", tr("Keep as it is now"), &PinsPage::keepAsItIs);
+    below->addStretch(1);
+    button("wiresCsv", tr("Save as CSV…"), &PinsPage::saveCsv);
+    button("wiresPdf", tr("List and labels as PDF…"), &PinsPage::savePdf);
+    wires_column->addWidget(wires_, 1);
+    wires_column->addWidget(said_);
+    wires_column->addLayout(below);
+    stack_->addWidget(wires_page);
+
+    auto* boards_page = new QWidget;
+    auto* boards_column = new QVBoxLayout(boards_page);
+    boards_column->setContentsMargins(0, 0, 0, 0);
+    boards_ = table("boardTable", {tr("board"), tr("fits"), tr("wires that move"), tr("pins left"), tr("what to know")});
+    moves_ = new QLabel;
+    moves_->setObjectName("boardMoves");
+    moves_->setWordWrap(true);
+    change_ = new QPushButton(tr("Change to this board"));
+    change_->setObjectName("boardChange");
+    change_->setProperty("main", true);
+    connect(change_, &QPushButton::clicked, this, &PinsPage::changeBoard);
+    connect(boards_, &QTableWidget::itemSelectionChanged, this, [this] {
+        const int row = boards_->currentRow();
+        change_->setEnabled(false);
+        if (row < 0 || boards_->item(row, 0) == nullptr) return;
+        moves_->setText(boards_->item(row, 2)->data(Qt::UserRole).toString());
+        change_->setEnabled(boards_->item(row, 1)->data(Qt::UserRole).toBool());
+    });
+    auto* change_row = new QHBoxLayout;
+    change_row->addWidget(moves_, 1);
+    change_row->addWidget(change_);
+    boards_column->addWidget(boards_, 1);
+    boards_column->addLayout(change_row);
+    stack_->addWidget(boards_page);
+
+    builds_ = table("buildTable", {tr("way"), tr("wires"), tr("soldered"), tr("plugged"), tr("screwed"), tr("time"), tr("cost"), tr("to change a wire")});
+    stack_->addWidget(builds_);
+    showView(View::Board);
+}
+
+void PinsPage::showView(View view) {
+    view_ = view;
+    for (std::size_t i = 0; i < tabs_.size(); ++i) tabs_[i]->setChecked(i == static_cast<std::size_t>(view));
+    stack_->setCurrentIndex(static_cast<int>(view));
+    present(channel_);
+}
+
+void PinsPage::present(const QString& channel) {
+    channel_ = channel;
+    if (view_ == View::Board) picture_->present(channel);
+    if (view_ == View::Wires) fillWires();
+    if (view_ == View::Boards) fillBoards();
+    if (view_ == View::Builds) fillBuilds();
+}
+
+void PinsPage::applyTheme() {
+    const auto& c = colours();
+    for (auto* each : {wires_, boards_, builds_}) {
+        each->setFont(textFont(Text::Body));
+        each->horizontalHeader()->setFont(textFont(Text::Small));
+        each->setStyleSheet(QString("QTableWidget { background-color: %1; alternate-background-color: %1; } QHeaderView::section { background-color: %1; color: %2; border: 0; border-bottom: 1px solid %3; padding: 4px 6px 4px 3px; } QTableWidget::item { padding: 2px 6px 2px 3px; }"
+                                    "QTableWidget::item:selected { background-color: %4; color: %5; padding: 2px 6px 2px 3px; border: 0; }")
+                                .arg(c.card.name(), c.soft.name(), c.line.name(), c.sparkTint.name(), c.ink.name()));
+        each->verticalHeader()->setDefaultSectionSize(px(26));
+    }
+    present(channel_);
+}
+
+void PinsPage::fillWires() {
+    filling_ = true;
+    const auto& model = document_->model();
+    rows_ = plan::wireRows(model.project, model.wires);
+    const QString chosen = since_->currentData().toString();
+    since_->clear();
+    since_->addItem(tr("all wires"), "");
+    for (const auto& snapshot : model.project.journal.snapshots) since_->addItem(tr("what changed since %1").arg(text(snapshot.name.empty() ? snapshot.date : snapshot.name)), text(snapshot.id));
+    since_->setCurrentIndex(std::max(0, since_->findData(chosen)));
+    const auto& c = colours();
+    const auto* past = [&]() -> const journal::WiringSnapshot* {
+        for (const auto& snapshot : model.project.journal.snapshots)
+            if (text(snapshot.id) == since_->currentData().toString()) return &snapshot;
+        return nullptr;
+    }();
+    const auto changes = past != nullptr ? plan::wiringDifference(past->wires, model.wires) : std::vector<plan::WireChange>{};
+    wires_->setRowCount(0);
+    if (past != nullptr) {
+        for (const auto& change : changes) {
+            const int row = wires_->rowCount();
+            wires_->insertRow(row);
+            const auto& shown = change.fate == plan::WireFate::Removed ? change.before : change.now;
+            const QString words[]{tr(labelOf(change.fate)), text(shown.from), text(shown.to), {}, {}, {}, {}, change.fate == plan::WireFate::Moved ? tr("was on %1").arg(text(change.before.from)) : text(shown.note)};
+            for (int i = 0; i < 8; ++i) wires_->setItem(row, i, cell(words[i]));
+            wires_->item(row, 0)->setForeground(change.fate == plan::WireFate::Removed ? c.breaks : c.time);
+        }
+        said_->setText(changes.empty() ? tr("Nothing is wired otherwise than then.") : tr("%1 wires differ from %2.").arg(changes.size()).arg(text(past->date).replace('T', ' ')));
+    } else {
+        const auto* found = project::findChannel(model.project, channel_.toStdString());
+        const QString name = found != nullptr ? text(found->name) : QString();
+        for (const auto& each : rows_) {
+            const int row = wires_->rowCount();
+            wires_->insertRow(row);
+            wires_->setItem(row, 0, cell(text(each.label)));
+            wires_->setItem(row, 1, cell(text(each.wire.from)));
+            wires_->setItem(row, 2, cell(text(each.wire.to)));
+            auto* colour = cell(text(each.colour), true);
+            if (const auto seen = sleeve(text(each.colour)); seen.isValid()) colour->setIcon(swatch(seen));
+            if (!each.colour_recorded) {
+                colour->setForeground(c.soft);
+                colour->setToolTip(tr("Proposed. Write the colour that you used, and it is recorded."));
+            }
+            wires_->setItem(row, colour_column, colour);
+            wires_->setItem(row, area_column, cell(each.area ? text(displayPlain(*each.area)) : QString(), true));
+            wires_->setItem(row, length_column, cell(each.length ? text(displayPlain(*each.length)) : QString(), true));
+            wires_->setItem(row, connector_column, cell(text(each.connector), true));
+            wires_->setItem(row, 7, cell(text(each.wire.note)));
+            const bool mine = !name.isEmpty() && text(each.wire.to).startsWith(name + " ");
+            if (mine)
+                for (int i = 0; i < 3; ++i) {
+                    QFont bold = wires_->font();
+                    bold.setBold(true);
+                    wires_->item(row, i)->setFont(bold);
+                }
+        }
+        int recorded = 0;
+        for (const auto& each : rows_) recorded += each.colour_recorded ? 1 : 0;
+        said_->setText(tr("%1 wires; the colour of %2 is recorded. Write into colour, copper, length or plug what you really used.").arg(rows_.size()).arg(recorded));
+    }
+    wires_->resizeColumnsToContents();
+    wires_->setColumnWidth(1, std::min(wires_->columnWidth(1), px(170)));
+    wires_->setColumnWidth(2, std::min(wires_->columnWidth(2), px(190)));
+    wires_->horizontalHeader()->setStretchLastSection(true);
+    filling_ = false;
+}
+
+void PinsPage::recordCell(int row, int column) {
+    if (filling_ || row < 0 || static_cast<std::size_t>(row) >= rows_.size() || !since_->currentData().toString().isEmpty()) return;
+    static const std::map<int, const char*> fields{{colour_column, "colour"}, {area_column, "area"}, {length_column, "length"}, {connector_column, "connector"}};
+    const auto field = fields.find(column);
+    if (field == fields.end()) return;
+    auto changed = plan::recordWire(document_->model().project, rows_[static_cast<std::size_t>(row)].wire, field->second, wires_->item(row, column)->text().trimmed().toStdString());
+    if (changed) document_->replace(std::move(*changed));
+    else {
+        fillWires();  // the last good value stays
+        said_->setText(words(changed.error()));
+    }
+}
+
+void PinsPage::keepAsItIs() {
+    const QString now = QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm");
+    document_->replace(plan::keepSnapshot(document_->model().project, document_->model().wires, QDateTime::currentDateTime().toString("d MMM, HH:mm").toStdString(), now.toStdString()));
+    said_->setText(tr("Kept. After a rebuild, choose it on the left to see every wire that differs."));
+}
+
+void PinsPage::fillBoards() {
+    const auto& model = document_->model();
+    boards_->setRowCount(0);
+    int chosen = 0;
+    for (const auto& form : Names<board::BoardForm>::all) {
+        const auto choice = plan::onBoard(model.project, model.plan, form.value);
+        const int row = boards_->rowCount();
+        const bool here = form.value == model.project.board.form;
+        if (here) chosen = row;
+        boards_->insertRow(row);
+        boards_->setItem(row, 0, cell(tr(form.label) + (here ? tr(" · chosen") : QString())));
+        boards_->item(row, 0)->setData(Qt::UserRole, text(form.id));
+        boards_->setItem(row, 1, cell(choice.fits ? tr("yes") : tr("no")));
+        boards_->item(row, 1)->setData(Qt::UserRole, choice.fits && !here);
+        boards_->item(row, 1)->setForeground(choice.fits ? colours().ink : colours().breaks);
+        boards_->setItem(row, 2, cell(choice.fits ? QString::number(choice.moves.size()) : QString()));
+        QStringList each;
+        for (const auto& move : choice.moves) each << (move.from.empty() ? tr("%1 on %2").arg(text(move.name), text(move.to)) : tr("%1 from %2 to %3").arg(text(move.name), text(move.from), text(move.to)));
+        boards_->item(row, 2)->setData(Qt::UserRole, choice.fits ? each.isEmpty() ? tr("No wire moves.") : each.join(", ") + "." : text(choice.why));
+        boards_->setItem(row, 3, cell(choice.fits ? QString::number(choice.spare) : QString()));
+        boards_->setItem(row, 4, cell(text(choice.why)));
+    }
+    boards_->resizeColumnsToContents();
+    boards_->horizontalHeader()->setStretchLastSection(true);
+    boards_->selectRow(chosen);
+}
+
+void PinsPage::changeBoard() {
+    const int row = boards_->currentRow();
+    if (row < 0) return;
+    const auto form = named<board::BoardForm>(boards_->item(row, 0)->data(Qt::UserRole).toString().toStdString());
+    if (!form) return;
+    const auto choice = plan::onBoard(document_->model().project, document_->model().plan, *form);
+    if (choice.fits) document_->apply(plan::editsFor(choice));
+}
+
+void PinsPage::fillBuilds() {
+    const auto& model = document_->model();
+    builds_->setRowCount(0);
+    for (const auto& effort : plan::buildStyles(model.wires)) {
+        const int row = builds_->rowCount();
+        builds_->insertRow(row);
+        const bool here = effort.style == model.project.brief.build_style;
+        const QString words[]{tr(labelOf(effort.style)) + (here ? tr(" · chosen") : QString()), QString::number(effort.wires), QString::number(effort.soldered), QString::number(effort.plugged), QString::number(effort.screwed),
+                              text(display(effort.time, 2)), text(model.project.brief.currency) + " " + QString::number(si(effort.cost), 'f', 0), tr(effort.repair.c_str())};
+        for (int i = 0; i < 8; ++i) builds_->setItem(row, i, cell(words[i]));
+        if (here) builds_->selectRow(row);
+    }
+    builds_->resizeColumnsToContents();
+    builds_->horizontalHeader()->setStretchLastSection(true);
+}
+
+void PinsPage::saveCsv() {
+    const QString path = QFileDialog::getSaveFileName(this, tr("Save the wires"), document_->folder() + "/wires.csv", tr("CSV (*.csv)"));
+    if (path.isEmpty()) return;
+    const auto written = store::writeWhole(path.toStdString(), plan::wiringCsv(plan::wireRows(document_->model().project, document_->model().wires)));
+    said_->setText(written ? tr("Saved as %1.").arg(path) : words(written.error()));
+}
+
+QString PinsPage::listHtml() const {
+    const auto rows = plan::wireRows(document_->model().project, document_->model().wires);
+    const auto esc = [](const std::string& s) { return QString::fromStdString(s).toHtmlEscaped(); };
+    QString html = "<style>td, th { padding: 2px 8px 2px 0; text-align: left; }</style><h2>" + esc(document_->model().project.brief.name) + ": " + tr("wires") + "</h2><table width='100%'><tr><th>" + tr("label") + "</th><th>" + tr("from") + "</th><th>" + tr("to") + "</th><th>" +
+                   tr("colour") + "</th><th>" + tr("copper") + "</th><th>" + tr("length") + "</th><th>" + tr("plug") + "</th><th>" + tr("done") + "</th></tr>";
+    for (const auto& row : rows)
+        html += QString("<tr><td><b>%1</b></td><td>%2</td><td>%3</td><td>%4</td><td>%5</td><td>%6</td><td>%7</td><td>☐</td></tr>")
+                    .arg(esc(row.label), esc(row.wire.from), esc(row.wire.to), esc(row.colour), row.area ? esc(displayPlain(*row.area)) : "", row.length ? esc(displayPlain(*row.length)) : "", esc(row.connector));
+    html += "</table><h2 style='page-break-before: always'>" + tr("Labels, one for each end: cut out and fold round the wire") + "</h2><table border='1' cellspacing='0' cellpadding='5' width='100%'>";
+    for (std::size_t i = 0; i < rows.size() * 2; ++i) {
+        if (i % 4 == 0) html += "<tr>";
+        const auto& row = rows[i / 2];
+        html += QString("<td><b>%1</b><br>%2</td>").arg(esc(row.label), esc(i % 2 == 0 ? row.wire.from : row.wire.to));
+        if (i % 4 == 3 || i + 1 == rows.size() * 2) html += "</tr>";
+    }
+    return html + "</table>";
+}
+
+void PinsPage::savePdf() {
+    const QString path = QFileDialog::getSaveFileName(this, tr("List and labels"), document_->folder() + "/wires.pdf", tr("PDF (*.pdf)"));
+    if (path.isEmpty()) return;
+    QPdfWriter writer(path);
+    writer.setPageSize(QPageSize(QPageSize::A4));
+    QTextDocument page;
+    page.setDefaultFont(textFont(Text::Body));
+    page.setHtml(listHtml());
+    page.print(&writer);
+    said_->setText(QFileInfo(path).size() > 0 ? tr("Saved as %1.").arg(path) : tr("%1 could not be written. Choose another folder.").arg(path));
+}
+
+}  // namespace hinge::app

@@ -1,0 +1,280 @@
+#include "plan/wiring.hpp"
+#include "plan/feed.hpp"
+#include "quantity/text.hpp"
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace hinge::plan {
+namespace {
+
+bool has(const std::string& text, std::string_view part) { return text.find(part) != std::string::npos; }
+
+// The rail that a wire carries, for its gauge; nullptr for signals.
+const power::Rail* railOf(const project::Project& project, const Wire& wire) {
+    for (const auto& rail : project.rails)
+        if (wire.from == rail.name || wire.to == rail.name) return &rail;
+    return nullptr;
+}
+
+std::string proposedColour(const project::Project& project, const Wire& wire, int& signals) {
+    static const std::array<const char*, 6> turn{"yellow", "green", "blue", "white", "violet", "grey"};
+    if (has(wire.to, "ground") || has(wire.from, "ground") || has(wire.to, "GND") || has(wire.from, "minus")) return "black";
+    if (has(wire.from, "mains")) return "as your local code says";
+    if (wire.from == "board 5 V" || wire.from == "board 3.3 V") return "orange";
+    if (const auto* rail = railOf(project, wire)) return rail->id == project.board.rail ? "orange" : "red";
+    if (has(wire.from, " +")) return "red";
+    return turn[static_cast<std::size_t>(signals++) % turn.size()];
+}
+
+const journal::WireNote* noteOf(const project::Project& project, const Wire& wire) {
+    for (const auto& note : project.wires)
+        if (note.from == wire.from && note.to == wire.to) return &note;
+    return nullptr;
+}
+
+std::string cell(const std::string& text) {
+    if (text.find_first_of(",\"\n") == std::string::npos) return text;
+    std::string quoted = "\"";
+    for (const char c : text) quoted += c == '"' ? "\"\"" : std::string(1, c);
+    return quoted + "\"";
+}
+
+}  // namespace
+
+std::vector<Wire> wiring(const project::Project& project, const project::Parts& parts, const Plan& plan) {
+    std::vector<Wire> wires;
+    const std::string logic_pin = board::family(project.board.form).logic > 4.0 ? "board 5 V" : "board 3.3 V";
+    for (const auto& rail : project.rails) {
+        const auto* source = project::findSource(project, rail.from);
+        const auto* feed = project::findRail(project, rail.from);
+        const std::string from = source != nullptr ? source->name : feed != nullptr ? feed->name : "?";
+        wires.push_back({from + " +", rail.name, fmt::format("{}, {}{}", displayPlain(rail.wire_area), displayPlain(rail.wire_length), rail.fuse ? ", through a fuse of " + display(*rail.fuse) : "")});
+        if (rail.conversion != power::Conversion::Direct) wires.push_back({rail.name, fmt::format("{} to {}", labelOf(rail.conversion), rail.voltage ? display(*rail.voltage) : "?"), "input and output capacitor as its data sheet asks"});
+    }
+    if (const auto* rail = project::findRail(project, project.board.rail)) wires.push_back({rail->name, "board, " + std::string{board::family(project.board.form).supply_pin}, "not the raw input: that has a regulator of its own"});
+    wires.push_back({"every source's minus", "board GND", "one common ground, star-wired at the supply"});
+    for (const auto& channel : project.channels) {
+        const auto* driver = project::findDriver(parts, channel.drive.part);
+        const auto* rail = project::findRail(project, channel.rail);
+        const std::string rail_name = rail != nullptr ? rail->name : "?";
+        const auto& planned = *findChannel(plan, channel.id);
+        if (driver == nullptr) continue;
+        const std::string pin = "board " + channel.pin, it = channel.name + " ";
+        const auto wire = [&](std::string from, std::string to, std::string note = "") { wires.push_back({std::move(from), std::move(to), std::move(note)}); };
+        using driver::DriverClass;
+        switch (driver->driver_class) {
+            case DriverClass::Mosfet:
+                wire(pin, it + "MOSFET gate", "through " + displayPlain(channel.drive.gate_resistor));
+                wire(channel.drive.pulldown_side == driver::PulldownSide::Pin ? pin : it + "MOSFET gate", "ground", "pull-down " + displayPlain(channel.drive.pulldown));
+                wire(it + "MOSFET source", "ground");
+                wire(it + "−", it + "MOSFET drain");
+                wire(rail_name, it + "+");
+                break;
+            case DriverClass::Npn:
+            case DriverClass::Darlington: {
+                const std::string name = driver->driver_class == DriverClass::Npn ? "transistor" : "Darlington";
+                wire(pin, it + name + " base", planned.chosen && planned.chosen->base_resistor ? "through " + displayPlain(*planned.chosen->base_resistor) : "");
+                wire(it + name + " emitter", "ground");
+                wire(it + "−", it + name + " collector");
+                wire(rail_name, it + "+");
+                break;
+            }
+            case DriverClass::HighSide:
+                wire(pin, it + "high-side module IN");
+                wire(rail_name, it + "high-side module +");
+                wire(it + "high-side module OUT", it + "+");
+                wire(it + "−", "ground");
+                break;
+            case DriverClass::HBridge:
+            case DriverClass::HalfBridge:
+                wire(pin, it + "bridge PWM");
+                if (!channel.direction_pin.empty()) wire("board " + channel.direction_pin, it + "bridge DIR");
+                wire(rail_name, it + "bridge +");
+                wire(it + "bridge −", "ground");
+                wire(it + "bridge OUT 1", it + "wire 1");
+                wire(it + "bridge OUT 2", it + "wire 2");
+                break;
+            case DriverClass::Chopper:
+            case DriverClass::SerialChopper:
+                wire(pin, it + "carrier STEP");
+                if (!channel.direction_pin.empty()) wire("board " + channel.direction_pin, it + "carrier DIR");
+                if (!channel.enable_pin.empty()) wire("board " + channel.enable_pin, it + "carrier ENABLE", "low is on");
+                wire(rail_name, it + "carrier motor supply", "capacitor within 5 cm");
+                wire(logic_pin, it + "carrier logic supply");
+                wire(it + "carrier grounds", "ground");
+                wire(it + "carrier coil A", it + "winding A", "never unplug it while the power is on");
+                wire(it + "carrier coil B", it + "winding B");
+                break;
+            case DriverClass::Pin:
+                wire(pin, it + "signal wire", std::holds_alternative<project::BlowDemand>(channel.demand) ? "through an open collector" : "through 330 Ω");
+                wire(rail_name, it + "+");
+                wire(it + "−", "ground");
+                break;
+            case DriverClass::ServoExpander:
+                wire("board bus", it + "expander", "data and clock, or serial");
+                wire(rail_name, it + "expander's servo supply");
+                wire(it + "expander output", it + "servo plug");
+                break;
+            case DriverClass::RelayBoard:
+            case DriverClass::Contactor:
+                wire(pin, it + "relay board IN");
+                wire("board 5 V", it + "relay board VCC");
+                if (onMains(channel)) {
+                    wire("mains live, after fuse and switch", it + "relay contact", "by or under a licensed electrician; follow your local code");
+                    wire(it + "relay contact, normally open", it + "live");
+                } else {
+                    wire(it + "−", it + "relay contact", "normally open; other side to ground");
+                    wire(rail_name, it + "+");
+                }
+                break;
+            case DriverClass::SsrZeroCrossing:
+            case DriverClass::SsrRandom:
+            case DriverClass::PhaseControl:
+                wire(pin, it + "solid-state relay IN +");
+                wire(it + "solid-state relay IN −", "ground");
+                wire("mains live, after fuse and switch", it + "solid-state relay", "by or under a licensed electrician; follow your local code");
+                wire(it + "solid-state relay, load side", it + "live");
+                break;
+        }
+        if (!channel.tach_pin.empty()) wire("board " + channel.tach_pin, it + "tach wire", "pull-up on");
+        if (channel.drive.flyback_diode && std::any_of(planned.protection.begin(), planned.protection.end(), [](const auto& p) { return p.what == "flyback diode"; })) wire(it + "−", rail_name, "flyback diode, stripe to " + rail_name);
+    }
+    for (const auto& input : project.inputs) wires.push_back({"board " + input.pin, input.name + " contact", "other side to ground; the board's own pull-up is on"});
+    return wires;
+}
+
+std::vector<WireRow> wireRows(const project::Project& project, const std::vector<Wire>& wires) {
+    std::vector<WireRow> rows;
+    int signals = 0;
+    for (const auto& wire : wires) {
+        WireRow row;
+        row.label = fmt::format("W{:02}", rows.size() + 1);
+        row.wire = wire;
+        row.colour = proposedColour(project, wire, signals);
+        if (const auto* rail = railOf(project, wire)) row.area = rail->wire_area;
+        if (const auto* note = noteOf(project, wire)) {
+            if (!note->colour.empty()) row.colour = note->colour, row.colour_recorded = true;
+            if (note->area) row.area = note->area;
+            row.length = note->length;
+            row.connector = note->connector;
+        }
+        rows.push_back(std::move(row));
+    }
+    return rows;
+}
+
+Result<project::Project> recordWire(project::Project project, const Wire& wire, std::string_view field, const std::string& text) {
+    auto found = std::find_if(project.wires.begin(), project.wires.end(), [&](const auto& note) { return note.from == wire.from && note.to == wire.to; });
+    if (found == project.wires.end()) {
+        std::vector<std::string> taken;
+        for (const auto& note : project.wires) taken.push_back(note.id);
+        journal::WireNote note;
+        note.id = project::freshId("wire", taken);
+        note.from = wire.from;
+        note.to = wire.to;
+        project.wires.push_back(note);
+        found = project.wires.end() - 1;
+    }
+    if (field == "colour") found->colour = text;
+    else if (field == "connector") found->connector = text;
+    else if (field == "area" && text.empty()) found->area.reset();
+    else if (field == "length" && text.empty()) found->length.reset();
+    else if (field == "area") {
+        const auto area = parse<Area>(text);
+        if (!area) return tl::unexpected(area.error());
+        if (!(si(*area) > 0.0 && si(*area) <= 1e-4)) return fail(ErrorCode::OutOfRange, "area", text, "above 0, to 100 mm²");
+        found->area = *area;
+    } else if (field == "length") {
+        const auto length = parse<Length>(text);
+        if (!length) return tl::unexpected(length.error());
+        if (!(si(*length) > 0.0 && si(*length) <= 100.0)) return fail(ErrorCode::OutOfRange, "length", text, "above 0, to 100 m");
+        found->length = *length;
+    } else return fail(ErrorCode::Unknown, "field", std::string{field}, "colour, area, length or connector");
+    if (found->colour.empty() && found->connector.empty() && !found->area && !found->length) project.wires.erase(found);
+    return project;
+}
+
+project::Project keepSnapshot(project::Project project, const std::vector<Wire>& wires, const std::string& name, const std::string& date) {
+    std::vector<std::string> taken;
+    for (const auto& snapshot : project.journal.snapshots) taken.push_back(snapshot.id);
+    journal::WiringSnapshot snapshot;
+    snapshot.id = project::freshId("wiring", taken);
+    snapshot.date = date;
+    snapshot.name = name;
+    snapshot.board = labelOf(project.board.form);
+    for (const auto& row : wireRows(project, wires)) {
+        journal::WireNote note;
+        note.id = fmt::format("w{}", snapshot.wires.size() + 1);
+        note.from = row.wire.from;
+        note.to = row.wire.to;
+        if (row.colour_recorded) note.colour = row.colour;
+        note.area = row.area;
+        note.length = row.length;
+        note.connector = row.connector;
+        snapshot.wires.push_back(std::move(note));
+    }
+    project.journal.snapshots.push_back(std::move(snapshot));
+    return project;
+}
+
+std::vector<WireChange> wiringDifference(const std::vector<journal::WireNote>& before, const std::vector<Wire>& now) {
+    std::vector<WireChange> changes;
+    std::vector<bool> met(now.size(), false);
+    std::vector<const journal::WireNote*> rest;
+    // The same from and to first, then the same end with another start.
+    for (const auto& old : before) {
+        std::size_t n = 0;
+        while (n < now.size() && (met[n] || now[n].from != old.from || now[n].to != old.to)) ++n;
+        if (n < now.size()) met[n] = true;
+        else rest.push_back(&old);
+    }
+    for (const auto* old : rest) {
+        std::size_t n = 0;
+        while (n < now.size() && (met[n] || now[n].to != old->to)) ++n;
+        const Wire was{old->from, old->to, ""};
+        if (n < now.size()) {
+            met[n] = true;
+            changes.push_back({WireFate::Moved, was, now[n]});
+        } else {
+            changes.push_back({WireFate::Removed, was, {}});
+        }
+    }
+    for (std::size_t n = 0; n < now.size(); ++n)
+        if (!met[n]) changes.push_back({WireFate::Added, {}, now[n]});
+    return changes;
+}
+
+std::vector<BuildEffort> buildStyles(const std::vector<Wire>& wires) {
+    // Of each wire's two ends: how many are soldered, plugged or screwed; what board, strip or shield costs.
+    struct Way { project::BuildStyle style; double soldered, plugged, screwed, fixed_minutes, cost; const char* repair; };
+    using project::BuildStyle;
+    static const std::array<Way, 5> ways{Way{BuildStyle::Breadboard, 0.0, 2.0, 0.0, 10.0, 6.0, "pull it and plug it; a knock can do the same"}, Way{BuildStyle::Modules, 0.0, 2.0, 0.0, 20.0, 12.0, "swap a whole module in a minute"},
+                                         Way{BuildStyle::Perfboard, 2.0, 0.0, 0.0, 60.0, 4.0, "iron and wick, a quarter of an hour each"}, Way{BuildStyle::OwnBoard, 0.7, 0.6, 0.7, 300.0, 25.0, "cut a track, or wait for a new board"},
+                                         Way{BuildStyle::ScrewShield, 0.0, 0.6, 1.4, 20.0, 18.0, "a screwdriver; tighten them again after a month"}};
+    std::vector<BuildEffort> list;
+    const double count = static_cast<double>(wires.size());
+    for (const auto& way : ways) {
+        BuildEffort effort;
+        effort.style = way.style;
+        effort.wires = static_cast<int>(wires.size());
+        effort.soldered = static_cast<int>(std::lround(way.soldered * count));
+        effort.plugged = static_cast<int>(std::lround(way.plugged * count));
+        effort.screwed = static_cast<int>(std::lround(way.screwed * count));
+        effort.time = of<Duration>(60.0 * (way.fixed_minutes + 2.0 * effort.soldered + 0.5 * effort.plugged + 1.0 * effort.screwed));
+        effort.cost = of<Ratio>(way.cost);
+        effort.repair = way.repair;
+        list.push_back(std::move(effort));
+    }
+    return list;
+}
+
+std::string wiringCsv(const std::vector<WireRow>& rows) {
+    std::string text = "label,from,to,note,colour,recorded,area [mm2],length [m],connector\n";
+    for (const auto& row : rows)
+        text += fmt::format("{},{},{},{},{},{},{},{},{}\n", row.label, cell(row.wire.from), cell(row.wire.to), cell(row.wire.note), cell(row.colour), row.colour_recorded ? "yes" : "no", row.area ? fmt::format("{:.3g}", si(*row.area) * 1e6) : "",
+                            row.length ? fmt::format("{:.3g}", si(*row.length)) : "", cell(row.connector));
+    return text;
+}
+
+}  // namespace hinge::plan
