@@ -405,13 +405,16 @@ int run(const std::string& project, const std::string& catalogue, const std::str
     }
     const auto seen = (*board)->observe();
     if (json) {
-        print({{"ran_on", (*board)->what()}, {"length_s", *time}, {"outputs", outputs}, {"poured_m3", seen.poured}, {"resets", (*board)->chip().resets()}});
+        const auto& chip = (*board)->chip();
+        print({{"ran_on", (*board)->what()}, {"length_s", *time}, {"outputs", outputs}, {"poured_m3", seen.poured}, {"resets", chip.resets()}, {"interrupt_share", static_cast<double>(chip.interruptCycles()) / static_cast<double>(chip.cycle())}, {"longest_interrupt_s", static_cast<double>(chip.longestInterrupt()) / chip.clock()}});
     } else {
         std::cout << (*board)->what() << ", " << display(Kind::Duration, *time) << '\n';
         for (const auto& output : outputs)
             std::cout << fmt::format("{}: {} edges{}\n", output["id"].get<std::string>(), output["edges"].get<std::size_t>(),
                                      output["first_rise_s"].is_null() ? "" : fmt::format(", on from {:.4f} s to {:.4f} s", output["first_rise_s"].get<double>(), output["last_fall_s"].is_null() ? *time : output["last_fall_s"].get<double>()));
         std::cout << fmt::format("poured {}\n", display(Kind::Volume, seen.poured));
+        auto& chip = (*board)->chip();
+        std::cout << fmt::format("interrupts took {} of the processor, the longest {}\n", display(Kind::Fraction, static_cast<double>(chip.interruptCycles()) / static_cast<double>(chip.cycle())), display(Kind::Duration, static_cast<double>(chip.longestInterrupt()) / chip.clock()));
     }
     return Done;
 }

@@ -19,13 +19,14 @@ void HeadlineStrip::present(const Model& model, bool dirty) {
     QString source;
     if (!model.project.sources.empty()) {
         const auto& s = model.project.sources.front();
-        source = text(labelOf(s.kind)) + (s.voltage ? " " + text(displayPlain(*s.voltage)) : QString());
+        const auto volts = power::openVoltage(s);
+        source = text(labelOf(s.kind)) + (volts ? " " + text(displayPlain(*volts)) : QString());
     }
     small_ = tr("%1 · %2 · %3").arg(n == 1 ? tr("one channel") : tr("%1 channels").arg(n), text(labelOf(model.project.board.form)), source);
     gauges_.clear();
     const auto* logic = project::findRail(model.project, model.project.board.rail);
     const QString feed = model.project.sources.empty() ? tr("supply") : text(model.project.sources.front().name);
-    gauges_.push_back({tr("On the %1, all starting at once").arg(feed), h.worst_current ? text(display(*h.worst_current)) + (h.source_current ? tr(" of ") + text(display(*h.source_current)) : "") : tr("not known"),
+    gauges_.push_back({(h.worst_by_routine ? tr("On the %1, worst together") : tr("On the %1, all starting at once")).arg(feed), h.worst_current ? text(display(*h.worst_current)) + (h.source_current ? tr(" of ") + text(display(*h.source_current)) : "") : tr("not known"),
                        h.worst_current && h.source_current ? std::optional(si(*h.worst_current) / si(*h.source_current)) : std::nullopt});
     gauges_.push_back({tr("%1, lowest").arg(logic != nullptr ? text(logic->name) : tr("The board's rail")), h.lowest_logic && h.logic_floor ? tr("%1, floor %2").arg(text(display(*h.lowest_logic)), text(display(*h.logic_floor))) : tr("not known"),
                        h.lowest_logic && h.logic_floor ? std::optional(si(*h.logic_floor) / si(*h.lowest_logic)) : std::nullopt});

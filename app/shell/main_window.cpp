@@ -11,7 +11,7 @@
 #include "shell/stage_bar.hpp"
 #include "shell/working_panel.hpp"
 #include "stages/code/code_page.hpp"
-#include "stages/feed/feed_picture.hpp"
+#include "stages/feed/feed_page.hpp"
 #include "stages/log/log_page.hpp"
 #include "stages/match/candidate_list.hpp"
 #include "stages/match/match_page.hpp"
@@ -20,7 +20,7 @@
 #include "stages/opening.hpp"
 #include "stages/pins/pins_page.hpp"
 #include "stages/prove/prove_page.hpp"
-#include "stages/pulse/pulse_picture.hpp"
+#include "stages/pulse/pulse_page.hpp"
 #include "stages/routine/routine_page.hpp"
 #include "stages/tune/tune_page.hpp"
 #include <QApplication>
@@ -138,10 +138,12 @@ QWidget* MainWindow::makeWorkplace() {
     code_ = new CodePage(document_);
     tune_ = new TunePage(document_);
     prove_ = new ProvePage(document_);
+    feed_ = new FeedPage(document_);
     pins_ = new PinsPage(document_);
+    pulse_ = new PulsePage(document_);
     log_ = new LogPage(document_);
     match_ = new MatchPage(document_);
-    pages_ = {new NeedPicture(document_), match_, new FeedPicture(document_), pins_, new PulsePicture(document_), routine_, code_, tune_, prove_, log_};
+    pages_ = {new NeedPicture(document_), match_, feed_, pins_, pulse_, routine_, code_, tune_, prove_, log_};
     for (auto* each : pages_) {
         centre_->addWidget(each);
         pictures_.push_back(qobject_cast<Picture*>(each));
@@ -267,7 +269,9 @@ void MainWindow::applyTheme() {
     message_->setFont(textFont(Text::Body));
     message_->setStyleSheet(QString("background-color: %1; color: %2; padding: 7px 18px;").arg(c.sparkTint.name(), c.ink.name()));
     empty_->applyTheme();
+    feed_->applyTheme();
     pins_->applyTheme();
+    pulse_->applyTheme();
     guide_->applyTheme();
     layoutEdges();
     refresh();
@@ -333,7 +337,9 @@ void MainWindow::refreshWorkplace() {
     if (brief) brief_->present();
     else if (auto* picture = pictures_[static_cast<std::size_t>(stage_)]) picture->present(channel_);
     if (stage == Stage::Match) match_->present(channel_), candidates_->present(model, channel_);
+    if (stage == Stage::Feed) feed_->present(channel_);
     if (stage == Stage::Pins) pins_->present(channel_);
+    if (stage == Stage::Pulse) pulse_->present(channel_);
     if (stage == Stage::Routine) routine_->present(channel_);
     if (stage == Stage::Code) code_->present();
     if (stage == Stage::Tune) tune_->present(channel_);

@@ -22,7 +22,9 @@ class Guide;
 class HeadlineStrip;
 class LogPage;
 class Picture;
+class FeedPage;
 class PinsPage;
+class PulsePage;
 class ProvePage;
 class MatchPage;
 class PartsWindow;
@@ -51,7 +53,9 @@ public:
     [[nodiscard]] TunePage* tune() { return tune_; }
     void showParts();
     [[nodiscard]] MatchPage* match() const { return match_; }
+    [[nodiscard]] FeedPage* feed() const { return feed_; }
     [[nodiscard]] PinsPage* pins() const { return pins_; }
+    [[nodiscard]] PulsePage* pulse() const { return pulse_; }
     [[nodiscard]] Guide* guide() { return guide_; }
     void applyTheme();
 
@@ -111,7 +115,9 @@ private:
     CodePage* code_ = nullptr;
     TunePage* tune_ = nullptr;
     ProvePage* prove_ = nullptr;
+    FeedPage* feed_ = nullptr;
     PinsPage* pins_ = nullptr;
+    PulsePage* pulse_ = nullptr;
     LogPage* log_ = nullptr;
     WorkingPanel* working_ = nullptr;
     FindingsStrip* findings_ = nullptr;

@@ -2,7 +2,9 @@
 #include "parts/parts_window.hpp"
 #include "plan/pin_plan.hpp"
 #include "stages/match/match_page.hpp"
+#include "stages/feed/feed_page.hpp"
 #include "stages/pins/pins_page.hpp"
+#include "stages/pulse/pulse_page.hpp"
 #include "stages/tune/tune_page.hpp"
 #include "theme/theme.hpp"
 #include <QDir>
@@ -48,6 +50,7 @@ int shots(MainWindow& window, Document& document, const QString& folder, bool al
                 wait(4600);
             }
         }
+        if (stage == static_cast<int>(hinge::project::Stage::Feed)) window.feed()->settle(), wait(200);
         shoot(QString("%1-%2").arg(stage + 1).arg(hinge::nameOf(static_cast<hinge::project::Stage>(stage))));
     }
     if (all) {
@@ -65,6 +68,37 @@ int shots(MainWindow& window, Document& document, const QString& folder, bool al
             if (!parts->grab().save(folder + "/parts.png")) ++failed;
             parts->close();
         }
+        document.play({{0.5, "scene", true, "", {}, false}, {0.7, "scene", false, "", {}, false}});
+        window.go("moon", 2);
+        window.feed()->settle();
+        for (const auto& [view, name] : {std::pair{FeedPage::View::Scene, "feed-scene"}, std::pair{FeedPage::View::Worst, "feed-worst"}, std::pair{FeedPage::View::Day, "feed-day"}}) {
+            window.feed()->showView(view);
+            shoot(name);
+        }
+        // A fault made on purpose: a servo rail that cannot give what it is asked for.
+        document.apply(std::vector<hinge::project::FactEdit>{{"channels/moon/rail", "logic"}, {"rails/logic/conversion", "buck"}, {"rails/logic/limit", "1 A"}, {"rails/logic/bulk", "220 uF"}, {"rails/logic/bulk_esr", "0.12 ohm"}});
+        document.settle();
+        window.go("moon", 2);
+        window.feed()->settle();
+        window.feed()->showView(FeedPage::View::Worst);
+        window.feed()->chart()->setRange(0.45, 0.75);
+        shoot("feed-low");
+        document.undo();
+        document.apply(std::vector<hinge::project::FactEdit>{{"sources/adapter/kind", "battery"}, {"sources/adapter/series", "3"}, {"sources/adapter/capacity", "2.6 Ah"}, {"sources/adapter/cell_resistance", "40 mohm"}});
+        document.settle();
+        window.go({}, 2);
+        window.feed()->settle();
+        window.feed()->showView(FeedPage::View::Scene);
+        shoot("feed-battery");
+        document.undo();
+        window.feed()->showView(FeedPage::View::Scene);
+        window.go("curtain", 4);
+        window.pulse()->runSketch();
+        window.pulse()->settle();
+        shoot("pulse-run");
+        window.pulse()->edges()->setRange(3.50, 3.506);
+        shoot("pulse-run-close");
+        window.pulse()->showPlanned(true);
         window.go("mist", 3);
         for (const auto& [view, name] : {std::pair{PinsPage::View::Wires, "pins-wires"}, std::pair{PinsPage::View::Boards, "pins-boards"}, std::pair{PinsPage::View::Builds, "pins-builds"}}) {
             window.pins()->showView(view);

@@ -17,15 +17,6 @@ Place placeOf(const std::string& path) {
     return {path.substr(0, first), path.substr(first + 1, second - first - 1), path.substr(second + 1)};
 }
 
-bool railFactApplies(const power::Rail& rail, const std::string& leaf) {
-    const bool linear = rail.conversion == power::Conversion::Linear, buck = rail.conversion == power::Conversion::Buck;
-    if (leaf == "dropout" || leaf == "theta_ja") return linear;
-    if (leaf == "efficiency") return buck;
-    if (leaf == "voltage") return linear || buck;
-    if (leaf == "bulk_esr") return rail.bulk.has_value();
-    return true;
-}
-
 // What of a channel has a meaning for its demand, its part and its driver.
 bool channelFactApplies(const Model& model, const project::Channel& channel, const std::string& leaf) {
     using plan::SignalKind;
@@ -96,6 +87,11 @@ void addChoices(const Model& model, project::Fact& fact, const project::Channel*
             if (!pin.shares.empty()) words += " · " + std::string{pin.shares};
             choices.emplace_back(std::string{pin.name}, words);
         }
+    if (leaf == "instead_of") {
+        choices.emplace_back("", "no other");
+        for (const auto& source : model.project.sources)
+            if (!fact.path.starts_with("sources/" + source.id + "/")) choices.emplace_back(source.id, source.name);
+    }
     if (leaf == "input") {
         choices.emplace_back("", "nothing");
         for (const auto& input : model.project.inputs) choices.emplace_back(input.id, input.name);
@@ -133,7 +129,11 @@ std::vector<FactGroup> factsOf(const Model& model, Stage stage, const QString& c
         if (place.list == "routine" && !moveFactApplies(model, fact.path)) continue;
         if (place.list == "rails") {
             const auto* rail = project::findRail(model.project, place.entry);
-            if (rail == nullptr || !railFactApplies(*rail, place.leaf)) continue;
+            if (rail == nullptr || !power::applies(*rail, place.leaf)) continue;
+        }
+        if (place.list == "sources") {
+            const auto* source = project::findSource(model.project, place.entry);
+            if (source == nullptr || !power::applies(*source, place.leaf)) continue;
         }
         if (of_channel && !channelFactApplies(model, *decided, place.leaf)) continue;
         if (fact.type == project::FactType::Text) addChoices(model, fact, decided);

@@ -39,7 +39,7 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
     const QString hints[] = {
         needHint(channel),
         channel != nullptr && std::holds_alternative<project::PumpDemand>(channel->demand) ? tr("The pump's curve against what lift and tube ask. Drag the ring: the lift follows.") : tr("What is asked, against what the part can do. A click on the left tries another; a ring compares it."),
-        tr("Left, the tree as it feeds. Right, one scene: every instant computed from the models."),
+        tr("Left, the tree as it feeds: press on a box to change it. Right, every instant from the models; the wheel zooms, a double click shows all."),
         tr("Both pin rows of the board. A dot has PWM; its number is the timer."),
         tr("The first pulses as they will stand at the pin, from the real register values."),
         tr("Click any underlined word to change it. Below, the current that the scene draws."),
@@ -83,7 +83,11 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
             else opening.sentence = tr("Choose a part and its driver; the best stand first.");
             break;
         case Stage::Feed:
-            if (model.plan.headline.worst_current && model.plan.headline.source_current)
+            if (model.plan.headline.worst_by_routine && model.plan.headline.worst_current && !model.plan.sources.empty() && !model.plan.sources.front().culprits.empty()) {
+                const auto& source = model.plan.sources.front();
+                opening.sentence = model.plan.headline.source_current ? tr("At worst %1 of the %2 are drawn: %3.").arg(text(display(*model.plan.headline.worst_current)), text(display(*model.plan.headline.source_current)), text(source.culprits))
+                                                                      : tr("At worst %1 are drawn: %2.").arg(text(display(*model.plan.headline.worst_current)), text(source.culprits));
+            } else if (model.plan.headline.worst_current && model.plan.headline.source_current)
                 opening.sentence = tr("Everything starting at once draws %1 of the %2 that the supply gives.").arg(text(display(*model.plan.headline.worst_current)), text(display(*model.plan.headline.source_current)));
             else opening.sentence = tr("The supply's volts and amps, and a part for every channel, are needed first.");
             break;

@@ -1,4 +1,5 @@
 #include "stages/working_view.hpp"
+#include "firmware/sketch.hpp"
 #include "quantity/text.hpp"
 #include <QCoreApplication>
 
@@ -75,6 +76,9 @@ std::vector<WorkingGroup> workingOf(const Model& model, Stage stage, const QStri
         }
         groups.push_back(std::move(group));
     }
+    if (stage == Stage::Pulse)
+        if (const auto* planned = plan::findChannel(model.plan, channel.toStdString()); planned != nullptr && planned->pwm && board::family(model.project.board.form).sketch)
+            groups.push_back({tr("Registers"), {{Tone::Time, tr("that give this timer its waveform"), text(firmware::timerRegisters(*planned->pwm)).split('\n', Qt::SkipEmptyParts), tr("as the sketch sets them")}}});
     return groups;
 }
 

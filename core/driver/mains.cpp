@@ -28,6 +28,11 @@ Result<Worked<ZeroCrossResult>> zeroCross(const ZeroCross& in) {
     addStep(out.steps, "T/2", "half a period", "1/(2·{f})", {{"f", f}}, r.half_period, "definition");
     addStep(out.steps, "Ip", "peak in the LED", "(√2·{V} − {Vd})/{R}", {{"V", v}, {"Vd", in.led_drop}, {"R", resistance}}, r.led_peak_current, "ohm");
     addStep(out.steps, "P", "heat in each resistor", "{V}²/{R}/{n}", {{"V", v}, {"R", resistance}, {"n", in.resistor_count}}, r.resistor_power, "ohm");
+    const double threshold = si(in.led_drop) + si(in.threshold_current) * resistance, peak = std::sqrt(2.0) * v;
+    if (threshold < peak) {
+        r.early = of<Duration>(std::asin(threshold / peak) / (2.0 * pi * f));
+        addStep(out.steps, "te", "its edge comes before the crossing by", "asin(({d} + {i}·{R})/(√2·{V}))/2π{f}", {{"d", in.led_drop}, {"i", in.threshold_current}, {"R", in.series_resistance}, {"V", in.mains_voltage}, {"f", in.mains_frequency}}, *r.early, "ohm");
+    }
     out.findings.push_back(mainsPresent());
     return out;
 }
@@ -42,10 +47,44 @@ FormPtr zeroCrossForm() {
         .in("series_resistance", &I::series_resistance, nullptr, "in all")
         .in("resistor_count", &I::resistor_count, "2", "that share it")
         .in("led_drop", &I::led_drop, "1.2", "of the opto-coupler")
+        .in("threshold_current", &I::threshold_current, "1mA", "in the LED, at which the coupler switches")
         .out("pulses_per_second", &R::pulses_per_second, "crossings")
         .out("half_period", &R::half_period, "between them")
         .out("led_peak_current", &R::led_peak_current, "in the opto-coupler")
-        .out("resistor_power", &R::resistor_power, "in each resistor");
+        .out("resistor_power", &R::resistor_power, "in each resistor")
+        .out("early", &R::early, "its edge, before the crossing");
+    return form;
+}
+
+Result<Worked<WholeCyclesResult>> wholeCycles(const WholeCycles& in) {
+    const auto all = static_cast<int>(si(in.cycles));
+    if (all > 1000) return fail(ErrorCode::OutOfRange, "cycles", exactNumber(si(in.cycles)), "1 to 1000");
+    Worked<WholeCyclesResult> out;
+    auto& r = out.result;
+    const auto on = static_cast<int>(std::lround(si(in.power_fraction) * all));
+    r.on_cycles = of<Count>(on);
+    r.actual = of<Fraction>(static_cast<double>(on) / all);
+    r.window = of<Duration>(all / si(in.mains_frequency));
+    for (int k = 0; k < all; ++k) r.pattern += (k + 1) * on / all > k * on / all ? '1' : '0';
+    addStep(out.steps, "n", "cycles on, of the pattern", "round({p}·{N})", {{"p", in.power_fraction}, {"N", in.cycles}}, r.on_cycles, "definition");
+    addStep(out.steps, "p", "power that comes out", "{n}/{N}", {{"n", r.on_cycles}, {"N", in.cycles}}, r.actual, "definition");
+    addStep(out.steps, "T", "the pattern lasts", "{N}/{f}", {{"N", in.cycles}, {"f", in.mains_frequency}}, r.window, "definition");
+    out.findings.push_back(mainsPresent());
+    return out;
+}
+
+FormPtr wholeCyclesForm() {
+    using I = WholeCycles;
+    using R = WholeCyclesResult;
+    auto form = std::make_shared<FormOf<I, R>>("whole-cycles", "pulse", "power by whole mains cycles, for zero-crossing relays", "definition", &wholeCycles);
+    form->rule("on_cycles = round(power_fraction·cycles), spread evenly")
+        .in("power_fraction", &I::power_fraction, nullptr, "of full power").zeroOk()
+        .in("mains_frequency", &I::mains_frequency, nullptr, "50 or 60 Hz")
+        .in("cycles", &I::cycles, "50", "of the pattern")
+        .out("on_cycles", &R::on_cycles, "of them")
+        .out("actual", &R::actual, "share of full power")
+        .out("window", &R::window, "of the pattern")
+        .out("pattern", &R::pattern, "cycle by cycle");
     return form;
 }
 

@@ -11,12 +11,14 @@ struct ZeroCross {
     Resistance series_resistance{};       ///< in all
     Count resistor_count = of<Count>(2.0);
     Voltage led_drop = of<Voltage>(1.2);
+    Current threshold_current = of<Current>(1e-3);   ///< in the LED, at which the coupler switches
 };
 struct ZeroCrossResult {
     Frequency pulses_per_second{};
     Duration half_period{};
     Current led_peak_current{};
     Power resistor_power{};               ///< each
+    std::optional<Duration> early;        ///< its edge comes that long before the crossing; null when it never switches
 };
 /// Always with the note `mains-present`. @source ohm
 [[nodiscard]] Result<Worked<ZeroCrossResult>> zeroCross(const ZeroCross& in);
@@ -40,6 +42,24 @@ struct PhaseAngleResult {
 /// @source derived: mean square of a sine from α to π
 [[nodiscard]] Result<Worked<PhaseAngleResult>> phaseAngle(const PhaseAngle& in);
 [[nodiscard]] FormPtr phaseAngleForm();
+
+/// Power in whole cycles, for a relay that switches at the crossing: no dimming, but no noise either.
+struct WholeCycles {
+    Fraction power_fraction{};
+    Frequency mains_frequency{};
+    Count cycles = of<Count>(50.0);       ///< of the pattern, at most 1000
+};
+struct WholeCyclesResult {
+    Count on_cycles{};
+    Fraction actual{};                    ///< on_cycles/cycles
+    Duration window{};                    ///< of the pattern
+    std::string pattern;                  ///< "10010", spread as evenly as it goes
+};
+/// On cycles are the nearest whole number; cycle k is on where floor((k + 1)·n/N) exceeds floor(k·n/N).
+/// @error OutOfRange  more than 1000 cycles
+/// @source derived: even spreading by whole-number steps
+[[nodiscard]] Result<Worked<WholeCyclesResult>> wholeCycles(const WholeCycles& in);
+[[nodiscard]] FormPtr wholeCyclesForm();
 
 /// A resistor in front of an LED.
 struct LedResistor {

@@ -81,10 +81,19 @@ Result<std::unique_ptr<Chip>> Chip::load(const std::filesystem::path& elf, const
     // The library enters an interrupt in no time; the chip takes four cycles, five where the return address has three bytes.
     auto& table = avr->interrupts;
     for (int i = 0; i < table.vector_count; ++i)
-        avr_irq_register_notify(table.vector[i]->irq + AVR_INT_IRQ_RUNNING, [](avr_irq_t*, std::uint32_t value, void* parameter) {
-            auto* chip_avr = static_cast<avr_t*>(parameter);
+        avr_irq_register_notify(table.vector[i]->irq + AVR_INT_IRQ_RUNNING, [](avr_irq_t*, std::uint32_t value, void* self) {
+            auto* chip_self = static_cast<Chip*>(self);
+            auto* chip_avr = chip_self->library_->avr;
+            const std::uint64_t before = chip_avr->cycle;
             if (value != 0) chip_avr->cycle += chip_avr->flashend > 0x1ffff ? 5 : 4;
-        }, avr);
+            // They do not nest: from one's entry to its return is the time in it.
+            if (value != 0) chip_self->entered_ = before;
+            else if (chip_self->entered_ != 0) {
+                chip_self->in_interrupts_ += chip_avr->cycle - chip_self->entered_;
+                chip_self->longest_interrupt_ = std::max(chip_self->longest_interrupt_, chip_avr->cycle - chip_self->entered_);
+                chip_self->entered_ = 0;
+            }
+        }, chip.get());
     for (auto* io = avr->io_port; io != nullptr; io = io->next)
         if (std::strcmp(io->kind, "uart") == 0 && reinterpret_cast<avr_uart_t*>(io)->name == '0') chip->library_->uart = reinterpret_cast<avr_uart_t*>(io);
     if (chip->library_->uart != nullptr) {

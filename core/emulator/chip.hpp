@@ -34,6 +34,9 @@ public:
     /// Bytes that the chip has sent since the last call.
     [[nodiscard]] std::string received();
     [[nodiscard]] int resets() const { return resets_; }
+    /// Cycles spent in interrupts so far, entry included, and in the longest of them.
+    [[nodiscard]] std::uint64_t interruptCycles() const { return in_interrupts_; }
+    [[nodiscard]] std::uint64_t longestInterrupt() const { return longest_interrupt_; }
 
 private:
     Chip() = default;
@@ -49,6 +52,7 @@ private:
     bool held_ = false;    // the port's buffer is full
     std::uint64_t paced_ = 0;
     int resets_ = 0;
+    std::uint64_t entered_ = 0, in_interrupts_ = 0, longest_interrupt_ = 0;
     bool alive_ = true;
 };
 

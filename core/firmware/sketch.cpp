@@ -30,8 +30,9 @@ std::string clockSelect(int timer, double prescaler) {
     return text;
 }
 
-// Register lines that give a timer its waveform; timer 0 is left as the sketch API sets it.
-std::string timerSetup(const timing::PwmTimerResult& pwm) {
+}  // namespace
+
+std::string timerRegisters(const timing::PwmTimerResult& pwm) {
     const int t = static_cast<int>(si(pwm.timer));
     const bool fast = pwm.mode == timing::PwmMode::Fast;
     const std::string select = clockSelect(t, si(pwm.prescaler));
@@ -43,6 +44,8 @@ std::string timerSetup(const timing::PwmTimerResult& pwm) {
     }
     return "  // timer 0: 64 x 256 ticks a period, as the sketch API sets it";
 }
+
+namespace {
 
 mustache::data item(std::initializer_list<std::pair<const char*, std::string>> fields) {
     mustache::data data{mustache::data::type::object};
@@ -227,7 +230,7 @@ Result<Sketch> emit(const SketchModel& model) {
             body = motion.add(output, out, i);
         } else if (out.pwm) {
             const int timer = out.pin.pwm_timer;
-            if (timers.insert(timer).second) setup += timerSetup(*out.pwm) + "\n";
+            if (timers.insert(timer).second) setup += timerRegisters(*out.pwm) + "\n";
             const std::string com = fmt::format("COM{}{}1", timer, out.pin.pwm_output);
             const std::string ocr = fmt::format("OCR{}{}", timer, out.pin.pwm_output);
             const std::string value = out.pwm->mode == timing::PwmMode::Fast ? "level - 1" : "level";

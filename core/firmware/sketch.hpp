@@ -42,6 +42,9 @@ struct Sketch {
 /// @error Missing  an output or input has no pin
 [[nodiscard]] Result<Sketch> emit(const SketchModel& model);
 
+/// Register lines of an AVR timer's waveform, as the sketch prints them; timer 0 is left as the sketch API sets it.
+[[nodiscard]] std::string timerRegisters(const timing::PwmTimerResult& pwm);
+
 /// Text made safe inside a C string: printable ASCII, quotes and backslashes escaped.
 [[nodiscard]] std::string cString(const std::string& text);
 /// Text made safe inside a // comment: one line, printable ASCII.

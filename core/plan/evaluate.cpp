@@ -3,6 +3,7 @@
 #include "plan/pin_plan.hpp"
 #include "plan/pins.hpp"
 #include "plan/plan.hpp"
+#include "plan/supply_rules.hpp"
 #include "quantity/text.hpp"
 #include <algorithm>
 #include <array>
@@ -425,14 +426,15 @@ Plan evaluate(const project::Project& project, const project::Parts& parts, cons
     plan.headline.name = project.brief.name;
     for (const auto& source : project.sources) {
         const std::string path = "sources/" + source.id + "/";
-        if (!source.voltage) plan.missing.push_back({path + "voltage", source.name + ": volts", "printed on it; check with a meter", Stage::Feed, ""});
-        if (!source.current) plan.missing.push_back({path + "current", source.name + ": amps", "printed on it", Stage::Feed, ""});
+        if (!power::openVoltage(source) && power::applies(source, "voltage")) plan.missing.push_back({path + "voltage", source.name + ": volts", "printed on it; check with a meter", Stage::Feed, ""});
+        if (!source.current && power::applies(source, "current") && source.kind != power::SourceKind::Battery) plan.missing.push_back({path + "current", source.name + ": amps", "printed on it", Stage::Feed, ""});
     }
     for (const auto& channel : project.channels) evaluateChannel(project, parts, channel, plan);
     evaluatePins(project, parts, plan);
     offerPins(project, plan);
     evaluateFeed(project, plan);
     evaluateBehaviour(project, evidence, plan);
+    evaluateSupply(project, parts, plan);
     const auto& family = board::family(project.board.form);
     if (evidence.build && evidence.build->ok && evidence.build->ram > 0.85 * family.ram)
         plan.findings.push_back({"ram-short", Severity::Warn, Stage::Code, "", fmt::format("The sketch's numbers take {} of {} bytes of RAM; what is left must hold the stack. Fewer cues or channels, or a board with more.", evidence.build->ram, family.ram), {}});

@@ -61,7 +61,7 @@ std::optional<Voltage> railVoltage(const project::Project& project, std::string_
     const auto* rail = project::findRail(project, id);
     if (rail == nullptr) {
         const auto* source = project::findSource(project, id);
-        return source != nullptr ? source->voltage : std::nullopt;
+        return source != nullptr ? power::openVoltage(*source) : std::nullopt;
     }
     if (rail->conversion == power::Conversion::Direct) return railVoltage(project, rail->from);
     return rail->voltage;
@@ -129,10 +129,10 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
         for (const auto& rail : project.rails) {
             if (rail.from != id || feedsItself(project, rail.id)) continue;
             Load below = self(self, rail.id);
-            if (rail.conversion == power::Conversion::Buck) {
+            if (rail.conversion == power::Conversion::Buck || rail.conversion == power::Conversion::Boost) {
                 const auto v_in = railVoltage(project, rail.from);
                 const auto v_out = rail.voltage;
-                const double ratio = v_in && v_out && si(*v_in) > si(*v_out) ? si(*v_out) / (si(*v_in) * si(rail.efficiency)) : 1.0;
+                const double ratio = v_in && v_out && si(*v_in) > 0.0 && (rail.conversion == power::Conversion::Boost || si(*v_in) > si(*v_out)) ? si(*v_out) / (si(*v_in) * si(rail.efficiency)) : 1.0;
                 below = {below.rest * ratio, below.running * ratio, below.starting * ratio, below.stalled * ratio};
             }
             load += below;
@@ -246,8 +246,6 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
         if (rail.id == project.board.rail) {
             plan.headline.lowest_logic = out.lowest;
             plan.headline.logic_floor = of<Voltage>(family.guaranteed_floor);
-            if (out.lowest && si(*out.lowest) < family.guaranteed_floor)
-                add(plan, {"out-of-guaranteed-range", Severity::Stop, fmt::format("The board gets {}; at {:.0f} MHz it is only guaranteed down to {:.2f} V.", display(*out.lowest), family.clock / 1e6, family.guaranteed_floor)}, {});
             if (out.voltage && si(*out.voltage) > family.logic * 1.1)
                 add(plan, {"rail-over", Severity::Stop, fmt::format("{} gives {}; the board takes {:.1f} V.", rail.name, display(*out.voltage), family.logic)}, {{fmt::format("Set it to {:.1f} V", family.logic), {{path + "voltage", exactText(Kind::Voltage, family.logic)}}, ""}});
         }
@@ -255,28 +253,13 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
     }
 
     for (const auto& source : project.sources) {
+        RailPlan out;
+        out.id = source.id;
+        out.name = source.name;
+        out.voltage = power::openVoltage(source);
         const Load load = total[source.id];
-        if (all_known) plan.headline.worst_current = of<Current>(load.starting);
-        plan.headline.source_current = source.current;
-        const std::string path = "sources/" + source.id + "/";
-        if (!all_known || !source.current) continue;
-        const double gives = si(*source.current);
-        static constexpr double sizes[] = {0.5, 1.0, 1.5, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0};
-        const auto bigger = [&](double need) {
-            std::vector<Remedy> remedies;
-            for (const double size : sizes)
-                if (size >= need) {
-                    remedies.push_back({fmt::format("Use a {} one", displayPlain(Kind::Current, size)), {{path + "current", exactText(Kind::Current, size)}}, "a bigger " + std::string{labelOf(source.kind)}});
-                    break;
-                }
-            return remedies;
-        };
-        if (source.kind == power::SourceKind::UsbPort && load.starting > 0.5)
-            add(plan, {"usb-budget", Severity::Stop, fmt::format("A USB port promises 500 mA; starting draws {}.", display(Kind::Current, load.starting))}, {});
-        if (load.starting > gives)
-            add(plan, {"source-over", Severity::Stop, fmt::format("All starting together draw {}; the {} gives {}.", display(Kind::Current, load.starting), source.name, display(*source.current))}, bigger(load.starting / 0.8));
-        else if (load.starting > 0.8 * gives)
-            add(plan, {"source-over", Severity::Warn, fmt::format("All starting together draw {} of the {} that the {} gives.", display(Kind::Current, load.starting), display(*source.current), source.name)}, bigger(load.starting / 0.8));
+        if (all_known) out.rest = of<Current>(load.rest), out.running = of<Current>(load.running), out.starting = of<Current>(load.starting), out.stalled = of<Current>(load.stalled);
+        plan.sources.push_back(std::move(out));
     }
 
     for (const auto& channel : project.channels) {

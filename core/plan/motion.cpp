@@ -1,8 +1,12 @@
 #include "plan/motion.hpp"
+#include "driver/mains.hpp"
+#include "plan/feed.hpp"
 #include "quantity/constants.hpp"
 #include "quantity/text.hpp"
 #include "routine/program.hpp"
 #include "timing/servo_pulse.hpp"
+#include "timing/horn_mount.hpp"
+#include "timing/step_ramp.hpp"
 #include "timing/steps.hpp"
 #include <algorithm>
 #include <cmath>
@@ -67,6 +71,15 @@ void evaluateMotion(const project::Channel& channel, const project::Parts& parts
         profile.rate = of<Frequency>(2.0 * steps / time);
         profile.acceleration = of<StepAcceleration>(4.0 * steps / (time * time));
         if (const auto ramp = timing::stepProfile(profile)) show("its ramp, triangular", *ramp);
+        if (asked.torque && stepper->holding_torque) {
+            timing::MicrostepTorque micro;
+            micro.holding_torque = *stepper->holding_torque;
+            micro.microsteps = channel.signal.microsteps;
+            micro.load_torque = of<Torque>(si(*asked.torque) / (ratio * si(stepper->gear_ratio)));
+            micro.steps_per_turn = stepper->steps_per_turn;
+            // Too weak a motor is Match's word; here stands what a micro-step is worth.
+            if (const auto one = timing::microstepTorque(micro)) plan.workings.push_back({"one micro-step, at full current", Stage::Pulse, channel.id, one->steps, Verdict::Holds});
+        }
         // The sketch steps on a beat of 62.5 µs: sixteen steps a millisecond.
         const double most = 16e3;
         if (si(*out.motion.peak_rate) > most) {
@@ -78,6 +91,71 @@ void evaluateMotion(const project::Channel& channel, const project::Parts& parts
         if (steps > routine::largest_place)
             add(plan, {"move-too-long", Severity::Stop, fmt::format("A move of {:.0f} steps is more than the {} that the sketch counts.", steps, routine::largest_place)}, Stage::Pulse, channel.id);
     }
+}
+
+void evaluateMains(const project::Channel& channel, const project::Parts& parts, Plan& plan, ChannelPlan& out) {
+    const auto* driver = project::findDriver(parts, channel.drive.part);
+    if (driver == nullptr || !onMains(channel) || !driver::isAlternating(driver->driver_class)) return;
+    MainsPlan mains;
+    mains.share = channel.signal.duty;
+    if (const auto* load = std::get_if<project::SwitchDemand>(&channel.demand)) mains.volts = load->mains_voltage, mains.frequency = load->mains_frequency;
+    if (const auto* heat = std::get_if<project::HeatDemand>(&channel.demand)) {
+        mains.volts = heat->mains_voltage, mains.frequency = heat->mains_frequency;
+        const auto* part = match::partOf(out.context, parts, channel.actuator);
+        const auto* heater = part != nullptr ? std::get_if<actuator::Heater>(part) : nullptr;
+        if (heater != nullptr && heater->power && heat->loss_conductance && heat->temperature_rise && si(channel.signal.duty) >= 1.0) {
+            mains.share = of<Fraction>(std::min(1.0, si(*heat->loss_conductance) * si(*heat->temperature_rise) / si(*heater->power)));
+            mains.to_hold = true;
+        }
+    }
+    const auto show = [&](const char* title, const auto& worked) { plan.workings.push_back({title, Stage::Pulse, channel.id, worked.steps, worked.verdict}); };
+    if (driver->driver_class == driver::DriverClass::SsrZeroCrossing) {
+        if (const auto worked = driver::wholeCycles({mains.share, mains.frequency, of<Count>(50.0)})) {
+            mains.pattern = worked->result.pattern;
+            show(mains.to_hold ? "whole cycles that hold the temperature" : "whole cycles", *worked);
+        }
+    } else {
+        driver::PhaseAngle angle;
+        angle.mains_frequency = mains.frequency;
+        angle.power_fraction = mains.share;
+        if (const auto worked = driver::phaseAngle(angle)) {
+            mains.delay = worked->result.delay;
+            show("firing delay, resistive load", *worked);
+        }
+        // Two 47 kΩ resistors in front of the coupler are the usual choice, common practice.
+        driver::ZeroCross crossing;
+        crossing.mains_voltage = mains.volts;
+        crossing.mains_frequency = mains.frequency;
+        crossing.series_resistance = of<Resistance>(94e3);
+        if (const auto worked = driver::zeroCross(crossing)) {
+            mains.early = worked->result.early;
+            show("its zero-cross sensor, with two 47 kΩ resistors", *worked);
+        }
+    }
+    out.mains = std::move(mains);
+}
+
+void evaluateInterrupts(const project::Project& project, Plan& plan) {
+    const auto& family = board::family(project.board.form);
+    double servos = 0.0, steppers = 0.0;
+    for (const auto& channel : plan.channels) {
+        if (!isDriven(channel)) continue;
+        servos += channel.signal == SignalKind::ServoPulse ? 1.0 : 0.0;
+        steppers += channel.signal == SignalKind::Steps ? 1.0 : 0.0;
+    }
+    if (servos + steppers == 0.0 || !family.sketch) return;
+    // Entry and return included; a step's own pulse takes 45 more, at its rate.
+    constexpr double beat = 34.0, servo = 36.0, stepper = 50.0, step = 45.0, clock = 85.0;
+    std::string list = fmt::format("16kHz@{:.0f},{:.4f}Hz@{:.0f}", beat + servo * servos + stepper * steppers, family.clock / (64.0 * 256.0), clock);
+    for (const auto& channel : plan.channels)
+        if (channel.motion.step_rate && isDriven(channel)) list += fmt::format(",{:.3f}Hz@{:.0f}", si(*channel.motion.step_rate), step);
+    timing::InterruptLoad in;
+    in.interrupts = list;
+    in.clock = of<Frequency>(family.clock);
+    const auto worked = timing::interruptLoad(in);
+    if (!worked) return;
+    plan.workings.push_back({"the sketch's interrupts, while all move", Stage::Pulse, "", worked->steps, worked->verdict});
+    for (const auto& finding : worked->findings) add(plan, finding, Stage::Pulse, "");
 }
 
 }  // namespace hinge::plan

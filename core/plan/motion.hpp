@@ -6,4 +6,11 @@ namespace hinge::plan {
 /// The pulses of a servo's or a stepper's move; fills `out.motion`, shows its workings and findings.
 void evaluateMotion(const project::Channel& channel, const project::Parts& parts, Plan& plan, ChannelPlan& out);
 
+/// Firing delay or whole-cycle pattern of a channel on the mains; fills `out.mains`.
+void evaluateMains(const project::Channel& channel, const project::Parts& parts, Plan& plan, ChannelPlan& out);
+
+/// How much of the processor the beat for servos and steps takes, with the sketch's other interrupts.
+/// The cycles of each were measured on the emulated board (tests/emulator holds them against it).
+void evaluateInterrupts(const project::Project& project, Plan& plan);
+
 }  // namespace hinge::plan

@@ -24,6 +24,7 @@ public:
         for (const auto& channel : project_.channels) {
             auto& planned = *std::find_if(plan_.channels.begin(), plan_.channels.end(), [&](const ChannelPlan& c) { return c.id == channel.id; });
             evaluateMotion(channel, parts_, plan_, planned);
+            evaluateMains(channel, parts_, plan_, planned);
             lines(channel, planned);
             if (!channel.pin.empty()) main(channel, planned);
         }
@@ -34,6 +35,7 @@ public:
             plan_.pins.push_back({input.pin, input.id, "reads " + input.name, Verdict::Holds, false});
         }
         grounds();
+        evaluateInterrupts(project_, plan_);
         for (auto& use : plan_.pins)
             for (const auto& finding : plan_.findings)
                 if (finding.stage == Stage::Pins && finding.severity == Severity::Stop && finding.channel == use.user) use.verdict = Verdict::Breaks;

@@ -67,6 +67,17 @@ struct MotionPlan {
     std::optional<Frequency> peak_rate;    ///< triangular profile
 };
 
+/// What a mains switch lets through: a part of each half wave, or whole cycles.
+struct MainsPlan {
+    Voltage volts{};                         ///< rms
+    Frequency frequency{};
+    Fraction share{};                        ///< of full power, as wanted
+    bool to_hold = false;                    ///< the share is what holding the temperature takes, not a setting
+    std::optional<Duration> delay;           ///< phase control: after the crossing
+    std::optional<Duration> early;           ///< and how long before the crossing its edge comes
+    std::string pattern;                     ///< zero-crossing: "100100", a cycle each
+};
+
 /// A channel's numbers.
 struct ChannelPlan {
     std::string id;
@@ -78,6 +89,7 @@ struct ChannelPlan {
     SignalKind signal = SignalKind::Unknown;
     std::optional<timing::PwmTimerResult> pwm;
     MotionPlan motion;
+    std::optional<MainsPlan> mains;
     std::optional<Duration> dose_time;   ///< pump on, first to last edge
     std::optional<VolumeFlow> measured_flow;
 };
@@ -93,7 +105,22 @@ struct RailPlan {
     std::optional<Current> starting;
     std::optional<Current> stalled;
     Resistance wire{};
+    std::optional<Current> most;         ///< into it at the worst coincidence that the cues allow
+    std::optional<Voltage> least;        ///< the lowest it comes to then
+    std::optional<Duration> least_at;    ///< from the coincidence
+    std::string culprits;                ///< who draws then, the largest first
     Verdict verdict = Verdict::Unknown;
+};
+
+/// How long cells last, stepped under the gadget's own days.
+struct BatteryPlan {
+    std::string source;
+    Duration runtime{};
+    Fraction left{};          ///< of the usable charge when it ends
+    bool by_sag = false;      ///< ended by too few volts under load, not by empty cells
+    Current idle{};           ///< while nothing moves
+    Current average{};
+    Fraction idle_share{};    ///< of the charge that goes while nothing moves
 };
 
 /// A pin and what sits on it.
@@ -107,8 +134,10 @@ struct PinUse {
 
 struct Headline {
     std::string name;
-    std::optional<Current> worst_current;    ///< on the source, all starting together
+    std::optional<Current> worst_current;    ///< on the source, at the worst coincidence; all starting together where no routine says more
+    bool worst_by_routine = false;
     std::optional<Current> source_current;
+    std::optional<Duration> battery_life;
     std::optional<Voltage> lowest_logic;
     std::optional<Voltage> logic_floor;
     int breaks = 0;
@@ -133,6 +162,8 @@ struct Plan {
     Headline headline;
     std::vector<ChannelPlan> channels;
     std::vector<RailPlan> rails;
+    std::optional<BatteryPlan> battery;
+    std::vector<RailPlan> sources;           ///< the same for what feeds them
     std::vector<PinUse> pins;
     std::vector<PlanFinding> findings;       ///< worst first
     std::vector<ShownWorking> workings;

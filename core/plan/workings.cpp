@@ -11,6 +11,8 @@
 #include "driver/current_sense.hpp"
 #include "driver/mains.hpp"
 #include "power/battery.hpp"
+#include "power/battery_discharge.hpp"
+#include "power/thermal.hpp"
 #include "power/rectifier.hpp"
 #include "timing/fan_signal.hpp"
 #include "timing/servo_pulse.hpp"
@@ -34,7 +36,9 @@
 #include "power/regulators.hpp"
 #include "power/wire.hpp"
 #include "timing/adc_reading.hpp"
+#include "timing/horn_mount.hpp"
 #include "timing/pwm_timer.hpp"
+#include "timing/step_ramp.hpp"
 #include "timing/time_of_day.hpp"
 
 namespace hinge::plan {
@@ -44,9 +48,10 @@ const std::vector<FormPtr>& allWorkings() {
         demand::pullTorqueForm(), demand::leverLoadForm(), demand::linearLoadForm(), demand::screwDriveForm(), demand::beltDriveForm(), demand::wheelDriveForm(), demand::steerInPlaceForm(), demand::crankTurnsForm(),
         demand::doseForm(), demand::pumpHeadForm(), demand::airflowNeedForm(), demand::heatNeedForm(), demand::swingForm(),
         actuator::dcMotorForm(), actuator::stepperTorqueForm(), actuator::rcServoForm(), actuator::fanPointForm(), actuator::pumpPointForm(), actuator::pumpSpeedForm(), driver::contactRatingForm(), actuator::coilDriveForm(),
-        driver::mosfetSwitchForm(), driver::gateNetworkForm(), driver::bjtSwitchForm(), driver::flybackForm(), driver::currentSenseForm(), driver::stepperCurrentForm(), driver::hBridgeLossForm(), driver::zeroCrossForm(), driver::phaseAngleForm(), driver::ledResistorForm(),
-        power::linearRegulatorForm(), power::buckConverterForm(), power::batteryRuntimeForm(), power::bulkCapacitorForm(), power::rectifierForm(), power::wireDropForm(), power::fuseForm(), power::reverseProtectionForm(), power::voltageDividerForm(),
+        driver::mosfetSwitchForm(), driver::gateNetworkForm(), driver::bjtSwitchForm(), driver::flybackForm(), driver::currentSenseForm(), driver::stepperCurrentForm(), driver::hBridgeLossForm(), driver::zeroCrossForm(), driver::phaseAngleForm(), driver::wholeCyclesForm(), driver::ledResistorForm(),
+        power::linearRegulatorForm(), power::buckConverterForm(), power::batteryRuntimeForm(), power::batteryDischargeForm(), power::thermalDutyForm(), power::thermalMeasuredForm(), power::meterBurdenForm(), power::bulkCapacitorForm(), power::rectifierForm(), power::wireDropForm(), power::fuseForm(), power::reverseProtectionForm(), power::voltageDividerForm(),
         timing::pwmTimerForm(), timing::fanDutyForm(), timing::tachForm(), timing::servoPulseForm(), timing::servoTogetherForm(), timing::stepTimingForm(), timing::stepProfileForm(), timing::partialRunForm(), timing::wheelStepForm(), timing::adcReadingForm(), timing::uartBaudForm(), timing::timeOfDayForm(),
+        timing::stepIntervalsForm(), timing::microstepTorqueForm(), timing::stepResonanceForm(), timing::homingForm(), timing::creepForm(), timing::hornMountForm(), timing::interruptLoadForm(),
         actuator::softStartForm(), actuator::pwmCurrentForm(),
         control::pidRuleForm(), control::relayTuneForm(), control::balanceLoopForm(), control::loopPeriodForm(),
         journal::worthItForm(), journal::preferredValueForm()};

@@ -36,6 +36,22 @@ void describe(V& v, power::Source& s) {
     v("voltage", s.voltage, Meta{.label = "Gives", .hint = "printed on it; check with a meter", .stage = Stage::Feed, .most = 60.0});
     v("ground_joined", s.ground_joined, Meta{.label = "Minus joined to the board's", .hint = "one common ground; a meter between the two reads under 1 Ω", .stage = Stage::Feed});
     v("current", s.current, Meta{.label = "Up to", .hint = "printed on it", .stage = Stage::Feed, .most = 100.0});
+    v("instead_of", s.instead_of, Meta{.label = "Instead of", .hint = "one or the other, never both", .stage = Stage::Feed});
+    v("resistance", s.resistance, Meta{.label = "Resistance inside", .hint = "volts lost by amps drawn; a USB cable has about 0.3 Ω", .stage = Stage::Feed, .least_itself = true, .most = 1000.0});
+    v("usb", s.usb, Meta{.label = "Kind of port", .stage = Stage::Feed});
+    v("chemistry", s.chemistry, Meta{.label = "Cells", .stage = Stage::Feed});
+    v("series", s.series, Meta{.label = "In series", .stage = Stage::Feed, .least = 1.0, .least_itself = true, .most = 100.0});
+    v("parallel", s.parallel, Meta{.label = "In parallel", .stage = Stage::Feed, .least = 1.0, .least_itself = true, .most = 100.0});
+    v("capacity", s.capacity, Meta{.label = "Capacity of one", .hint = "printed on it, in mAh", .stage = Stage::Feed, .most = 4e6});
+    v("cell_resistance", s.cell_resistance, Meta{.label = "Resistance of one", .hint = "volts lost by amps drawn, on one cell", .stage = Stage::Feed, .least_itself = true, .most = 100.0});
+    v("usable_fraction", s.usable_fraction, Meta{.label = "Of that, usable", .stage = Stage::Feed, .most = 1.0});
+    v("protection_board", s.protection_board, Meta{.label = "Protection board fitted", .hint = "cuts off each cell when it is empty, full or shorted", .stage = Stage::Feed});
+    v("least_load", s.least_load, Meta{.label = "Switches off below", .hint = "watch it with the gadget at rest for five minutes", .stage = Stage::Feed, .most = 10.0});
+    v("ac_voltage", s.ac_voltage, Meta{.label = "Transformer gives", .hint = "printed on it, AC", .stage = Stage::Feed, .most = 50.0});
+    v("ac_frequency", s.ac_frequency, Meta{.label = "Mains frequency", .stage = Stage::Feed, .least = 40.0, .least_itself = true, .most = 70.0});
+    v("no_load_factor", s.no_load_factor, Meta{.label = "Without load, times", .hint = "small ones give a fifth more", .stage = Stage::Feed, .least = 1.0, .least_itself = true, .most = 2.0});
+    v("smoothing", s.smoothing, Meta{.label = "Smoothing capacitor", .stage = Stage::Feed, .most = 10.0});
+    v("smoothing_rating", s.smoothing_rating, Meta{.label = "It stands", .hint = "volts printed on it", .stage = Stage::Feed, .most = 1000.0});
 }
 template <class V>
 void describe(V& v, power::Rail& r) {
@@ -44,11 +60,18 @@ void describe(V& v, power::Rail& r) {
     v("from", r.from, Meta{});
     v("conversion", r.conversion, Meta{.label = "Fed by", .stage = Stage::Feed});
     v("voltage", r.voltage, Meta{.label = "Volts out", .stage = Stage::Feed, .most = 60.0});
+    v("limit", r.limit, Meta{.label = "Gives at most", .hint = "amps, printed on the module", .stage = Stage::Feed, .most = 100.0});
     v("wire_area", r.wire_area, Meta{.label = "Wire", .hint = "printed on the sleeve, as mm²", .stage = Stage::Feed, .most = 1e-4});
     v("wire_length", r.wire_length, Meta{.label = "Length, one way", .hint = "tape measure", .stage = Stage::Feed, .least_itself = true, .most = 100.0});
+    v("contacts", r.contacts, Meta{.label = "Contacts in its way", .hint = "connectors, switch, fuse; about 20 mΩ each", .stage = Stage::Feed, .least_itself = true, .most = 100.0});
     v("fuse", r.fuse, Meta{.label = "Fuse", .hint = "empty: none fitted", .stage = Stage::Feed, .most = 100.0});
     v("bulk", r.bulk, Meta{.label = "Bulk capacitor", .hint = "empty: none fitted", .stage = Stage::Feed, .most = 10.0});
     v("bulk_esr", r.bulk_esr, Meta{.label = "Its ESR", .stage = Stage::Feed, .least_itself = true, .most = 100.0});
+    v("bulk_rating", r.bulk_rating, Meta{.label = "It stands", .hint = "volts printed on it", .stage = Stage::Feed, .most = 1000.0});
+    v("protection", r.protection, Meta{.label = "Reversed supply", .stage = Stage::Feed});
+    v("protection_drop", r.protection_drop, Meta{.label = "Diode's drop", .stage = Stage::Feed, .most = 3.0});
+    v("protection_resistance", r.protection_resistance, Meta{.label = "MOSFET's resistance", .stage = Stage::Feed, .most = 10.0});
+    v("idle", r.idle, Meta{.label = "Taken all the time", .hint = "by monitor, latch and converter", .stage = Stage::Feed, .least_itself = true, .most = 10.0});
     v("dropout", r.dropout, Meta{.label = "Regulator's drop-out", .stage = Stage::Feed, .most = 10.0});
     v("theta_ja", r.theta_ja, Meta{.label = "Its heat path", .hint = "data sheet, junction to air", .stage = Stage::Feed, .most = 1000.0});
     v("efficiency", r.efficiency, Meta{.label = "Converter's efficiency", .stage = Stage::Feed, .most = 1.0});

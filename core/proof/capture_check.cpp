@@ -1,4 +1,5 @@
 #include "proof/capture_check.hpp"
+#include "plan/firmware_model.hpp"
 #include "quantity/text.hpp"
 #include <algorithm>
 #include <cmath>
@@ -34,6 +35,23 @@ private:
 };
 
 }  // namespace
+
+capture::Capture captureOf(std::vector<plant::Edge> edges, const project::Project& project, const plan::Plan& plan, double length, std::size_t keep_edges) {
+    // Edges that a timer makes are known when its counter is read, a moment after those that the program writes.
+    std::stable_sort(edges.begin(), edges.end(), [](const plant::Edge& a, const plant::Edge& b) { return a.time < b.time; });
+    capture::Options options;
+    options.keep_edges = keep_edges;
+    capture::Gatherer gather(options);
+    const auto outputs = plan::drivenChannels(project, plan);
+    for (const auto* channel : outputs) gather.level(gather.addSignal(channel->id), 0.0, 0);
+    for (const auto& input : project.inputs) gather.level(gather.addSignal(input.id), 0.0, input.active_high ? 0 : 1);
+    for (const auto& edge : edges) gather.level(edge.output >= 0 ? static_cast<std::size_t>(edge.output) : outputs.size() + static_cast<std::size_t>(edge.input), edge.time, edge.level);
+    capture::Capture capture;
+    capture.length = length;
+    capture.time_step = 62.5e-9;
+    gather.finish(capture);
+    return capture;
+}
 
 const project::Channel* channelOfSignal(const project::Project& project, const std::string& signal) {
     for (const auto& channel : project.channels)

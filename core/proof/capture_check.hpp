@@ -2,6 +2,7 @@
 // A capture laid against the plan: what the pins did, beside what they should do.
 #include "capture/capture.hpp"
 #include "plan/plan.hpp"
+#include "plant/stand_in.hpp"
 #include <string>
 #include <vector>
 
@@ -25,6 +26,8 @@ struct CaptureCheck {
 /// the move ± 10 µs. Steps: every move with all its steps and no faster than planned by a tenth.
 /// Pulses left out break. (Limits: common practice, no published source.)
 [[nodiscard]] std::vector<CaptureCheck> checkCapture(const capture::Capture& capture, const project::Project& project, const plan::Plan& plan);
+/// The edges of a stand-in as a capture: outputs by their ids, inputs as their pins stand.
+[[nodiscard]] capture::Capture captureOf(std::vector<plant::Edge> edges, const project::Project& project, const plan::Plan& plan, double length, std::size_t keep_edges);
 /// The channel that a line of that name belongs to; nullptr for none.
 [[nodiscard]] const project::Channel* channelOfSignal(const project::Project& project, const std::string& signal);
 

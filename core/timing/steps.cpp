@@ -53,7 +53,8 @@ Result<Worked<StepProfileResult>> stepProfile(const StepProfile& in) {
     const double n = si(in.steps), v = si(in.rate), a = si(in.acceleration);
     const bool trapezoid = v * v / a <= n * (1 + 1e-12);
     r.accel_steps = of<Ratio>(trapezoid ? v * v / (2.0 * a) : n / 2.0);
-    r.cruise_steps = of<Ratio>(trapezoid ? n - v * v / a : 0.0);
+    // At the very edge the difference of two equal numbers is 0, not their rounding.
+    r.cruise_steps = of<Ratio>(trapezoid && n - v * v / a > 1e-9 * n ? n - v * v / a : 0.0);
     r.peak_rate = of<Frequency>(trapezoid ? v : std::sqrt(n * a));
     r.duration = of<Duration>(trapezoid ? n / v + v / a : 2.0 * std::sqrt(n / a));
     r.first_interval = of<Duration>(std::sqrt(2.0 / a));

@@ -36,7 +36,7 @@ const std::map<std::string, Names>& allowed() {
         {"routine", {"quantity", "working", "timing", "fmt"}},
         {"journal", {"quantity", "working", "timing", "fmt"}},
         {"link", {"quantity", "working", "timing", "fmt"}},
-        {"plant", {"quantity", "demand", "actuator", "driver", "power", "Eigen", "boost/numeric", "boost/math", "fmt"}},
+        {"plant", {"quantity", "demand", "actuator", "driver", "power", "Eigen", "unsupported/Eigen", "boost/numeric", "boost/math", "fmt"}},
         {"control", {"quantity", "working", "timing", "plant", "Eigen", "boost/math", "fmt"}},
         {"firmware", {"quantity", "timing", "driver", "board", "routine", "control", "link", "fmt", "kainjow", "firmware/sketch_template.hpp"}},
         {"project", with(project, {"fmt"})},

@@ -57,6 +57,20 @@ const Case cases[] = {
     {"BridgeLoss", "h-bridge-loss", "current=2;on_resistance=0.3;supply=12;duty=0.5", "dissipation", 0.6, 1e-12, Verdict::Holds, "I²·R·d"},
     {"ZeroCrossPeak", "zero-cross", "mains_voltage=240;mains_frequency=50;series_resistance=94k", "led_peak_current", 3.6e-3, 5e-3, Verdict::Holds, "common practice, no published source: 3.6 mA peak, to its last digit"},
     {"ZeroCrossHeat", "zero-cross", "mains_voltage=240;mains_frequency=50;series_resistance=94k", "resistor_power", 0.31, 1.5e-2, Verdict::Holds, "common practice, no published source: 0.31 W each, to its last digit"},
+    {"ZeroCrossEarly", "zero-cross", "mains_voltage=240;mains_frequency=50;series_resistance=94k", "early", 0.91e-3, 1e-2, Verdict::Holds, "hand-worked: 1.2 V + 1 mA·94 kΩ = 95.2 V of 339.4 V peak is 16.29°, of 360° in 20 ms"},
+    {"WholeCyclesThird", "whole-cycles", "power_fraction=0.3;mains_frequency=50;cycles=50", "on_cycles", 15, 0, Verdict::Holds, "hand-worked: 15 of 50"},
+    {"WholeCyclesWindow", "whole-cycles", "power_fraction=0.3;mains_frequency=60;cycles=30", "window", 0.5, 1e-12, Verdict::Holds, "hand-worked: 30 cycles of 1/60 s"},
+    {"DischargeConstant", "battery-discharge", "chemistry=li-ion;series=3;capacity=2.5;profile=0.5A@3600s", "runtime", 18000, 1e-9, Verdict::Holds, "closed form: 2.5 A·h at 0.5 A is 5 h"},
+    {"DischargeSag", "battery-discharge", "chemistry=li-ion;series=1;capacity=2;cell_resistance=0.1;profile=1A@10s;cutoff=3.4V", "runtime", 7200 * (1 - 0.5 * (3.5 - 3.0) / 0.6), 1e-9, Verdict::Tight, "closed form: 3.4 V + 1 A·0.1 Ω = 3.5 V, reached on the straight from 3.6 V at half to 3.0 V at nothing left"},
+    {"DischargeMean", "battery-discharge", "chemistry=nimh;series=4;capacity=2;profile=0.05A@3500s,0.8A@100s", "average", (0.05 * 3500 + 0.8 * 100) / 3600, 1e-12, Verdict::Holds, "hand-worked: 255 C in an hour"},
+    {"DischargeProfile", "battery-discharge", "chemistry=nimh;series=4;capacity=2;profile=0.05A@3500s,0.8A@100s", "runtime", 28 * 3600.0 + 60.0 / 0.05, 1e-9, Verdict::Holds, "hand-worked: 7200 C are 28 hours of 255 C and 60 C at 0.05 A"},
+    {"ThermalLong", "thermal-duty", "power=2W;theta=30 K/W;time_constant=120s;on_time=1e6;ambient=25degC", "peak", 25 + 273.15 + 60, 1e-12, Verdict::Holds, "closed form: settled at P·θ"},
+    {"ThermalShort", "thermal-duty", "power=2W;theta=30 K/W;time_constant=120s;on_time=120s;off_time=120s;ambient=25degC", "peak", 298.15 + 60 / (1 + 0.36787944117144233), 1e-12, Verdict::Holds, "closed form: (1 − e⁻¹)/(1 − e⁻²) = 1/(1 + e⁻¹)"},
+    {"ThermalBox", "thermal-duty", "power=2W;theta=30 K/W;time_constant=120s;on_time=60s;off_time=60s;ambient=25degC;box=0.5 W/K;box_power=3W", "air", 298.15 + 8, 1e-12, Verdict::Holds, "hand-worked: 1 W on average and 3 W over 0.5 W/K"},
+    {"ThermalLimit", "thermal-duty", "power=2W;theta=30 K/W;time_constant=120s;on_time=60s;off_time=600s;ambient=25degC;limit=55degC", "longest_on", 120 * 0.6931471805599453, 1e-12, Verdict::Tight, "closed form: half of the rise after ln 2 time constants; its peak is 23.6 K up, 6.4 K under the limit"},
+    {"ThermalMeasured", "thermal-measured", "power=2W;ambient=25degC;time=120s;temperature=55degC;settled=85degC", "time_constant", 120 / 0.6931471805599453, 1e-12, Verdict::Holds, "closed form: half way after ln 2 time constants"},
+    {"BurdenSeries", "meter-burden", "supply=6V;load=10;series=2", "current_with", 0.5, 1e-12, Verdict::Tight, "hand-worked: 6 V over 12 Ω instead of 10 Ω"},
+    {"BurdenParallel", "meter-burden", "supply=10V;source_resistance=1k;load=1k;parallel=1M", "voltage_with", 10 * (1e9 / 1.001e6) / (1e3 + 1e9 / 1.001e6), 1e-12, Verdict::Holds, "hand-worked: 999 Ω against 1 kΩ"},
     {"ZeroCrossPulses", "zero-cross", "mains_voltage=120;mains_frequency=60;series_resistance=47k", "pulses_per_second", 120, 1e-12, Verdict::Holds, "common practice, no published source: 120 at 60 Hz"},
     {"PhaseHalf", "phase-angle", "mains_frequency=50;power_fraction=50%", "delay", 5e-3, 1e-9, Verdict::Holds, "common practice, no published source: 5 ms at 50 Hz"},
     {"PhaseQuarter", "phase-angle", "mains_frequency=50;power_fraction=0.25", "delay", 6.32e-3, 1e-3, Verdict::Holds, "common practice, no published source: 6.32 ms, to its last digit"},
@@ -98,6 +112,30 @@ const Case cases[] = {
     {"ProfileTrapezoid", "step-profile", "steps=1000;rate=500;acceleration=1000", "duration", 2.5, 1e-12, Verdict::Holds, "n/v + v/a by hand"},
     {"ProfileTriangle", "step-profile", "steps=100;rate=1000;acceleration=1000", "peak_rate", std::sqrt(1e5), 1e-12, Verdict::Holds, "√(n·a)"},
     {"ProfileCruise", "step-profile", "steps=1000;rate=500;acceleration=1000steps/s2", "cruise_steps", 750, 1e-12, Verdict::Holds, "1000 less twice 125"},
+    {"RampFirst", "step-intervals", "acceleration=200;steps=100;clock=1MHz", "first_interval", 100000, 1e-12, Verdict::Holds, "√(2/a) = 0.1 s, by hand"},
+    {"RampRate", "step-intervals", "acceleration=1000;steps=500;clock=2MHz", "last_rate", 1000, 1e-12, Verdict::Holds, "√(2·500·1000), kinematics"},
+    {"RampFast", "step-intervals", "acceleration=1e9;steps=1000;clock=2MHz", "last_interval", 1, 1.0, Verdict::Breaks, "under two ticks"},
+    {"MicroSixteen", "microstep-torque", "holding_torque=0.4;microsteps=16", "step_torque", 0.4 * 0.0980171403, 1e-8, Verdict::Holds, "sin 5.625°, tables: 9.8 % of the holding torque"},
+    {"MicroFull", "microstep-torque", "holding_torque=0.4;microsteps=1", "step_torque", 0.4, 1e-12, Verdict::Holds, "sin 90°"},
+    {"MicroLag", "microstep-torque", "holding_torque=0.4;load_torque=0.2;microsteps=16", "lag", 0.0104719755, 1e-8, Verdict::Holds, "asin ½ = 30° electrical, 0.6° at 50 poles"},
+    {"MicroLost", "microstep-torque", "holding_torque=0.4;load_torque=0.2;microsteps=16", "lost", 5, 1e-12, Verdict::Holds, "30°/5.625° = 5.33"},
+    {"MicroSlips", "microstep-torque", "holding_torque=0.4;load_torque=0.5", "step_torque", 0.4 * 0.0980171403, 1e-8, Verdict::Breaks, "load above holding"},
+    {"Resonates", "step-resonance", "holding_torque=0.4;inertia=5.4e-6", "natural_frequency", 306.29, 1e-4, Verdict::Holds, "√(50·0.4/5.4e-6)/2π by hand: 1924.5/6.2832"},
+    {"ResonanceHit", "step-resonance", "holding_torque=0.4;inertia=5.4e-6;step_rate=300", "full_step_rate", 300, 1e-12, Verdict::Tight, "within a third of 306"},
+    {"ResonanceMicro", "step-resonance", "holding_torque=0.4;inertia=5.4e-6;step_rate=4800;microsteps=16", "full_step_rate", 300, 1e-12, Verdict::Holds, "the same, in sixteenths"},
+    {"HomeOverrun", "homing", "speed=50mm/s;backoff_speed=2mm/s;step_length=0.05mm", "overrun", 1.05e-3, 1e-12, Verdict::Holds, "50 mm/s in 21 ms"},
+    {"HomeAgain", "homing", "speed=50mm/s;backoff_speed=2mm/s;step_length=0.05mm", "repeatability", 52e-6, 1e-9, Verdict::Holds, "2 µm and a step"},
+    {"CreepHalfDay", "creep", "length=1m;duration=12h;pictures=720;exposure=2s;distance_per_step=12.5um", "step_interval", 0.54, 1e-12, Verdict::Holds, "80 000 steps in 43 200 s"},
+    {"CreepBlur", "creep", "length=1m;duration=12h;pictures=720;exposure=2s;distance_per_step=12.5um", "blur", 2.0 / 43200, 1e-12, Verdict::Holds, "two seconds at 1 m in 43 200 s"},
+    {"CreepTooLong", "creep", "length=1m;duration=1h;pictures=3600;exposure=2s;distance_per_step=12.5um", "picture_interval", 1.0, 1e-12, Verdict::Breaks, "2 s in every 1 s"},
+    {"CreepRollover", "creep", "length=1m;duration=50days;distance_per_step=12.5um", "speed", 1.0 / 4320000, 1e-9, Verdict::Tight, "2^32 ms are 49.7 days"},
+    {"HornTooth", "horn-mount", "pulse_min=1ms;pulse_max=2ms;angle_range=90deg;rest_angle=30deg;swing=20deg", "teeth_over", 2, 1e-12, Verdict::Holds, "14.4° a tooth: 28.8° is the nearest"},
+    {"HornTrim", "horn-mount", "pulse_min=1ms;pulse_max=2ms;angle_range=90deg;rest_angle=30deg;swing=20deg", "trim", 1.2 / 90.0 * 1e-3, 1e-9, Verdict::Holds, "1.2° left over at 11.1 µs a degree"},
+    {"HornLeft", "horn-mount", "pulse_min=1ms;pulse_max=2ms;angle_range=90deg;rest_angle=30deg;swing=20deg", "left", 23.8 / 180.0 * 3.14159265358979, 1e-9, Verdict::Holds, "45 − 1.2 − 20"},
+    {"HornPast", "horn-mount", "pulse_min=1ms;pulse_max=2ms;angle_range=90deg;rest_angle=0deg;swing=50deg", "middle", 1.5e-3, 1e-12, Verdict::Breaks, "50° of 45°"},
+    {"LoadHand", "interrupt-load", "interrupts=16kHz@110,976.5625Hz@80;clock=16MHz", "load", (16000.0 * 110 + 976.5625 * 80) / 16e6, 1e-12, Verdict::Holds, "by hand: 11.5 %"},
+    {"LoadHalf", "interrupt-load", "interrupts=100kHz@100;clock=16MHz", "load", 0.625, 1e-12, Verdict::Tight, "10 million of 16"},
+    {"LoadFull", "interrupt-load", "interrupts=160kHz@100;clock=16MHz", "load", 1.0, 1e-12, Verdict::Breaks, "all of them"},
     {"ProfileFirst", "step-profile", "steps=10;rate=100;acceleration=200", "first_interval", 0.1, 1e-12, Verdict::Holds, "√(2/a)"},
     {"ThirdOfTheTrack", "partial-run", "full_length=0.9;section=0.3;section_time=2h", "full_time", 6 * 3600, 1e-12, Verdict::Holds, "common practice, no published source: a third in T is 3·T for all"},
     // ATmega328P data sheet, examples of UBRR at 16 MHz (from memory): 9600 is 103, +0.2 %; 115200 at double speed 16, +2.1 %
@@ -157,6 +195,12 @@ const test::Refusal refusals[] = {
     {"step-timing", "travel_per_turn=40mm;distance=90deg;duration=1", "distance"},
     {"step-timing", "travel_per_turn=40kg;distance=1;duration=1", "travel_per_turn"},
     {"step-profile", "steps=10;rate=100;acceleration=1m/s2", "acceleration"},
+    {"step-intervals", "acceleration=200;steps=200000", "steps"},
+    {"horn-mount", "pulse_min=2ms;pulse_max=1ms;angle_range=90deg;rest_angle=0deg;swing=0deg", "pulse_min"},
+    {"interrupt-load", "interrupts=16kHz", "interrupts"},
+    {"interrupt-load", "interrupts=16kHz@0", "interrupts"},
+    {"interrupt-load", "interrupts=16rpm@10", "interrupts"},
+    {"microstep-torque", "holding_torque=1J", "holding_torque"},
     {"uart-baud", "clock=16MHz;baud=9600;double_speed=maybe", "double_speed"},
     {"pid-rule", "gain=0;time_constant=1;dead_time=1;rule=simc;controller=pi", "gain"},
     {"pid-rule", "gain=1;time_constant=1;dead_time=1;rule=simc", "controller"},
@@ -203,6 +247,35 @@ TEST(StepFit, refusesARecordWithoutAStep) {
         if (parsed) EXPECT_TRUE(parsed->empty()) << bad;
         else EXPECT_EQ(parsed.error().field, "file");
     }
+}
+
+// D. Austin, "Generate stepper-motor speed profiles in real time" (2005), table of the series
+// expansion's accuracy (from memory): c(n)/c(n − 1), exact and by the recurrence, to four digits.
+TEST(StepRamp, followsThePublishedTable) {
+    const auto form = plan::findWorking("step-intervals");
+    const auto answer = form->answer(test::split("acceleration=1000;steps=64;clock=1GHz"));
+    ASSERT_TRUE(answer);
+    std::vector<double> intervals, ratios;
+    for (const auto& r : answer->results) {
+        if (r.name == "intervals") intervals = std::get<std::vector<double>>(r.value);
+        if (r.name == "recurrence_ratio") ratios = std::get<std::vector<double>>(r.value);
+    }
+    ASSERT_EQ(intervals.size(), 64U);
+    ASSERT_EQ(ratios.size(), 63U);
+    const struct { int n; double exact, recurrence; } table[]{{1, 0.4142, 0.6000}, {2, 0.7673, 0.7778}, {3, 0.8430, 0.8462}, {4, 0.8810, 0.8824}, {5, 0.9041, 0.9048}, {6, 0.9196, 0.9200}, {10, 0.9511, 0.9512}};
+    for (const auto& row : table) {
+        EXPECT_NEAR(intervals[static_cast<std::size_t>(row.n)] / intervals[static_cast<std::size_t>(row.n) - 1], row.exact, 5e-5) << row.n;
+        EXPECT_NEAR(ratios[static_cast<std::size_t>(row.n) - 1], row.recurrence, 5e-5) << row.n;
+    }
+}
+// The same paper: with 0.676 in the first interval the recurrence's time comes out right again.
+TEST(StepRamp, carriedRoundingDoesNotGather) {
+    const auto answer = plan::findWorking("step-intervals")->answer(test::split("acceleration=1378;steps=6200;clock=16kHz"));
+    ASSERT_TRUE(answer);
+    EXPECT_LT(std::abs(*test::result(*answer, "accumulated_error")), 0.5 / 16e3 * 1.001) << "half a tick, however long the ramp";
+    EXPECT_GT(std::abs(*test::result(*answer, "rounded_error")), 5.0 / 16e3) << "each by itself gathers";
+    const double whole = std::sqrt(2.0 * 6200 / 1378.0);
+    EXPECT_LT(std::abs(*test::result(*answer, "recurrence_error")) / whole, 0.01);
 }
 
 }  // namespace

@@ -311,6 +311,17 @@ TEST_F(Places, theOthersRunOnUndisturbed) {
     EXPECT_EQ(board_->chip().resets(), 0);
 }
 
+// The plan's share of the processor for interrupts, against the cycles that the emulated board spent in them.
+TEST_F(Places, theInterruptsTakeWhatThePlanSays) {
+    play(5.8);
+    const auto worked = std::find_if(plan_.workings.begin(), plan_.workings.end(), [](const auto& w) { return w.title.find("interrupts") != std::string::npos; });
+    ASSERT_NE(worked, plan_.workings.end());
+    const double planned = *worked->steps.front().value;
+    const double seen = static_cast<double>(board_->chip().interruptCycles()) / static_cast<double>(board_->chip().cycle());
+    EXPECT_NEAR(planned / seen, 1.0, 0.15) << "planned " << planned << ", seen " << seen;
+    EXPECT_LT(static_cast<double>(board_->chip().longestInterrupt()), 62.5e-6 * 16e6) << "shorter than the beat";
+}
+
 // The same stage on the larger board: other pins and ports, the same steps and pulses.
 TEST_F(Places, theStageRunsOnTheLargerBoardToo) {
     const auto choice = plan::onBoard(project_, plan_, board::BoardForm::Mega16);

@@ -1,4 +1,6 @@
 #include "stages/pulse/pulse_picture.hpp"
+#include "driver/bridge_states.hpp"
+#include "driver/mains.hpp"
 #include "match/rank.hpp"
 #include <QPainterPath>
 #include <algorithm>
@@ -128,9 +130,137 @@ void PulsePicture::steps(QPainter& p, const QRectF& box) {
     say(p, axes.at(time / 2, peak * 0.4), tr("%1 steps").arg(count), Text::Figure, c.ink, Qt::AlignHCenter);
 }
 
-void PulsePicture::draw(QPainter& p, const QRectF& box) {
+// The mains to scale with the part that is let through; below it the gate, and what a delay gives.
+void PulsePicture::mains(QPainter& p, const QRectF& box) {
+    const auto& c = colours();
+    const auto& mains = *planned()->mains;
+    const bool cycles = !mains.pattern.empty();
+    const double period = 1.0 / si(mains.frequency);
+    const int shown = cycles ? static_cast<int>(mains.pattern.size()) : 2;
+    const double span = period * (cycles ? shown : 2.25), delay = mains.delay ? si(*mains.delay) : 0.0;
+    const QRectF wave(box.left() + px(54), box.top() + px(60), box.width() - px(80), box.height() * (cycles ? 0.42 : 0.36));
+    const auto x = [&](double t) { return wave.left() + t / span * wave.width(); };
+    const auto y = [&](double t) { return wave.center().y() - std::sin(2.0 * 3.14159265358979 * t / period) * wave.height() / 2.0; };
+    const auto passes = [&](double t) {
+        if (cycles) return mains.pattern[static_cast<std::size_t>(std::min(shown - 1.0, t / period))] == '1';
+        return std::fmod(t, period / 2.0) >= delay;
+    };
+    const int points = static_cast<int>(wave.width());
+    p.setPen(Qt::NoPen);
+    p.setBrush(c.sparkTint);
+    QPainterPath through, line;
+    for (int i = 0; i <= points; ++i) {
+        const double t = span * i / points;
+        const double at = passes(t) ? y(t) : wave.center().y();
+        if (i == 0) through.moveTo(x(0), wave.center().y()), line.moveTo(x(0), y(0));
+        through.lineTo(x(t), at);
+        line.lineTo(x(t), y(t));
+    }
+    through.lineTo(x(span), wave.center().y());
+    p.drawPath(through);
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(c.soft, 1));
+    p.drawPath(line);
+    p.setPen(QPen(c.spark, 2.4));
+    p.drawPath(through);
+    p.setPen(QPen(c.ink, 1));
+    p.drawLine(QPointF(wave.left(), wave.center().y()), QPointF(wave.right(), wave.center().y()));
+    say(p, {wave.left(), box.top() + px(22)}, tr("%1, %2: %3 of full power%4").arg(text(display(mains.volts)), text(display(mains.frequency)), text(display(mains.share, 2)), mains.to_hold ? tr(", which holds the temperature") : QString()), Text::Body, c.ink);
+    say(p, {wave.left() - px(8), wave.top() + px(6)}, text(display(Kind::Voltage, si(mains.volts) * std::sqrt(2.0))), Text::Small, c.ink, Qt::AlignRight);
+    if (cycles) {
+        const auto on = static_cast<int>(std::count(mains.pattern.begin(), mains.pattern.end(), '1'));
+        say(p, {wave.left(), wave.bottom() + px(26)}, tr("%1 of %2 whole cycles, spread evenly; the pattern lasts %3").arg(on).arg(shown).arg(text(display(Kind::Duration, span))), Text::Figure, c.time);
+        // The relay itself: one row of the line that the pin gives.
+        const QRectF lane(wave.left(), wave.bottom() + px(54), wave.width(), px(44));
+        QPainterPath gate;
+        gate.moveTo(lane.left(), lane.bottom());
+        for (int k = 0; k < shown; ++k) {
+            const double level = mains.pattern[static_cast<std::size_t>(k)] == '1' ? lane.top() : lane.bottom();
+            gate.lineTo(x(k * period), level);
+            gate.lineTo(x((k + 1) * period), level);
+        }
+        p.setPen(QPen(c.time, 2.2, Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
+        p.drawPath(gate);
+        say(p, {lane.left(), lane.top() - px(6)}, tr("at %1").arg(text(channel()->pin)), Text::Small, c.ink);
+        say(p, {lane.left(), lane.bottom() + px(30)}, tr("The relay waits for the next crossing by itself: it cannot dim, and makes no noise on the line."), Text::Body, c.ink);
+        say(p, {lane.left(), lane.bottom() + px(52)}, tr("A lamp would flicker at this rhythm; a heater does not mind."), Text::Body, c.soft);
+        return;
+    }
+    // The gate: a pulse at the delay; the sensor's edge, early by its threshold.
+    const QRectF lane(wave.left(), wave.bottom() + px(38), wave.width(), px(40));
+    QPainterPath gate;
+    gate.moveTo(lane.left(), lane.bottom());
+    for (double start = 0.0; start + delay < span; start += period / 2.0) {
+        const double from = start + delay, until = std::min(span, std::min(start + period / 2.0 * 0.95, from + 0.0005));
+        if (until <= from) continue;
+        gate.lineTo(x(from), lane.bottom());
+        gate.lineTo(x(from), lane.top());
+        gate.lineTo(x(until), lane.top());
+        gate.lineTo(x(until), lane.bottom());
+    }
+    gate.lineTo(lane.right(), lane.bottom());
+    p.setPen(QPen(c.time, 2.2, Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
+    p.drawPath(gate);
+    say(p, {lane.left() + px(4), lane.top() - px(6)}, tr("gate, at %1").arg(text(channel()->pin)), Text::Small, c.ink);
+    p.setPen(QPen(c.ink, 1));
+    const double mark = lane.bottom() + px(14);
+    p.drawLine(QPointF(x(period), mark), QPointF(x(period + delay), mark));
+    for (const double end : {period, period + delay}) p.drawLine(QPointF(x(end), mark - px(4)), QPointF(x(end), mark + px(4)));
+    say(p, {x(period) + px(4), mark + px(20)}, tr("fires %1 after the crossing").arg(text(display(Kind::Duration, delay))), Text::Figure, c.time);
+    if (mains.early) {
+        const double edge = period / 2.0 - si(*mains.early);
+        p.setPen(QPen(c.time, 1.6));
+        p.drawLine(QPointF(x(edge), wave.center().y() - px(18)), QPointF(x(edge), wave.center().y() + px(18)));
+        say(p, {x(edge) - px(6), wave.center().y() + px(34)}, tr("the sensor's edge, %1 early").arg(text(display(Kind::Duration, si(*mains.early), 2))), Text::Small, c.time, Qt::AlignHCenter);
+    }
+    const Axes axes{QRectF(box.left() + px(62), lane.bottom() + px(64), box.width() - px(90), box.bottom() - lane.bottom() - px(104)), 0.0, period / 2.0, 0.0, 1.08};
+    if (axes.box.height() < px(70)) return;
+    axes.draw(p, Kind::Duration, Kind::Fraction, tr("delay after the crossing"), tr("share of full power"));
+    QPolygonF curve;
+    for (int i = 0; i <= 120; ++i) {
+        driver::PhaseAngle at;
+        at.mains_frequency = mains.frequency;
+        at.delay = of<Duration>(period / 2.0 * i / 120.0);
+        if (const auto worked = driver::phaseAngle(at)) curve << axes.at(si(*at.delay), si(worked->result.power_fraction));
+    }
+    p.setPen(QPen(c.spark, 2.6));
+    p.drawPolyline(curve);
+    const QPointF point = axes.at(delay, si(mains.share));
+    p.setPen(QPen(c.ink, 1.4));
+    p.setBrush(c.spark);
+    p.drawEllipse(point, px(5), px(5));
+    say(p, point + QPointF(px(12), -px(8)), tr("resistive load only; for a motor or transformer fire a train of pulses to the end of the half wave"), Text::Small, c.ink);
+}
+
+double PulsePicture::bridge(QPainter& p, const QRectF& box) {
+    const auto* part = project::findDriver(model().parts, channel()->drive.part);
+    if (part == nullptr) return 0.0;
+    const auto table = driver::bridgeStates(part->driver_class, !channel()->direction_pin.empty());
+    if (table.states.empty()) return 0.0;
+    const auto& c = colours();
+    const double row = px(21), height = row * (static_cast<double>(table.states.size()) + 1.6);
+    const double top = box.bottom() - height, column = px(86);
+    p.setPen(QPen(c.line, 1));
+    p.drawLine(QPointF(box.left() + px(54), top), QPointF(box.right() - px(20), top));
+    double y = top + px(20);
+    const double x = box.left() + px(54), words = x + column * static_cast<double>(table.lines.size());
+    for (std::size_t i = 0; i < table.lines.size(); ++i) say(p, {x + column * static_cast<double>(i), y}, tr(table.lines[i].c_str()), Text::Small, c.soft);
+    say(p, {words, y}, table.dead_time ? tr("the motor; leave a gap between the two switches") : tr("the motor"), Text::Small, c.soft);
+    for (const auto& state : table.states) {
+        y += row;
+        for (std::size_t i = 0; i < state.levels.size(); ++i) say(p, {x + column * static_cast<double>(i), y}, tr(state.levels[i].c_str()), Text::Figure, state.forbidden ? c.breaks : c.time);
+        say(p, {words, y}, tr(state.motor.c_str()), Text::Figure, state.forbidden ? c.breaks : c.ink);
+        say(p, {words + px(78), y}, tr(state.why.c_str()), Text::Small, c.ink);
+    }
+    return height + px(8);
+}
+
+void PulsePicture::draw(QPainter& p, const QRectF& whole) {
     const auto& c = colours();
     if (planned() == nullptr || channel() == nullptr) return;
+    QRectF box = whole;
+    if (planned()->mains) return mains(p, box);
+    box.setBottom(whole.bottom() - bridge(p, whole));
     if (planned()->signal == plan::SignalKind::ServoPulse) return servo(p, box);
     if (planned()->signal == plan::SignalKind::Steps) return steps(p, box);
     if (!planned()->pwm) return waits(p, box, tr("The pin is switched on and off, without pulses: no soft start and full power, or no pin with PWM chosen yet."));

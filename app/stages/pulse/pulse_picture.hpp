@@ -17,6 +17,9 @@ protected:
 private:
     void servo(QPainter& painter, const QRectF& box);
     void steps(QPainter& painter, const QRectF& box);
+    void mains(QPainter& painter, const QRectF& box);
+    /// What the bridge does at each state of its inputs; the height it took.
+    double bridge(QPainter& painter, const QRectF& box);
     void train(QPainter& painter, const QRectF& box, const std::vector<routine::Pulse>& pulses);
 };
 

@@ -1,0 +1,35 @@
+#include "driver/bridge_states.hpp"
+#include <algorithm>
+
+namespace hinge::driver {
+
+BridgeTable bridgeStates(DriverClass driver_class, bool direction) {
+    if (driver_class == DriverClass::HalfBridge)
+        return {{"high gate", "low gate"},
+                {{{"PWM", "low"}, "drives", "the upper switch carries the current", false},
+                 {{"low", "high"}, "brakes", "the motor is shorted through the lower switch", false},
+                 {{"low", "low"}, "coasts", "both are off; the diodes carry what still flows", false},
+                 {{"high", "high"}, "never", "both at once short the supply", true},
+                 {{"floats", "floats"}, "coasts", "at reset the pins are inputs: a pull-down on each gate holds both off", false}},
+                true};
+    if (driver_class != DriverClass::HBridge) return {};
+    if (!direction)
+        return {{"speed"},
+                {{{"PWM"}, "drives", "in the one way that the direction strap gives", false},
+                 {{"low"}, "stops", "brakes or coasts: the part's own table says which", false},
+                 {{"floats"}, "stops", "at reset the pin is an input: a pull-down makes it low", false}},
+                false};
+    return {{"speed", "direction"},
+            {{{"PWM", "low"}, "drives", "this line alone carries the PWM", false},
+             {{"PWM", "high"}, "reverses", "let it come to rest first: a reversal at speed takes twice the stall current", false},
+             {{"low", "any"}, "stops", "brakes or coasts: the part's own table says which", false},
+             {{"floats", "floats"}, "stops", "at reset the pins are inputs: a pull-down on the speed line makes it low", false}},
+            false};
+}
+
+std::optional<Duration> deadTime(std::optional<Duration> switching_time) {
+    if (!switching_time) return std::nullopt;
+    return of<Duration>(std::max(1e-6, 2.0 * si(*switching_time)));
+}
+
+}  // namespace hinge::driver

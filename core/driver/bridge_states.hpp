@@ -1,0 +1,31 @@
+#pragma once
+#include "driver/driver_part.hpp"
+#include <string>
+#include <vector>
+
+namespace hinge::driver {
+
+/// One combination of a bridge's input lines and what the motor does at it.
+struct BridgeState {
+    std::vector<std::string> levels;   ///< one a line: "low", "high", "PWM", "any", "floats"
+    std::string motor;                 ///< "drives", "reverses", "brakes", "coasts"
+    std::string why;
+    bool forbidden = false;
+};
+struct BridgeTable {
+    std::vector<std::string> lines;    ///< names of the inputs, in the order of `levels`
+    std::vector<BridgeState> states;   ///< the last one is the time of reset, before the sketch runs
+    bool dead_time = false;            ///< the sketch must leave a gap between the two switches
+};
+/// The input states of a bridge as it is wired here: speed and direction lines, or a half-bridge's two gates.
+/// Empty for any other class of driver.
+/// @param direction  a direction line is wired
+/// @source common practice, no published source: check the part's own truth table
+[[nodiscard]] BridgeTable bridgeStates(DriverClass driver_class, bool direction);
+
+/// Gap between switching one transistor of a half-bridge off and the other on: twice the slower one's
+/// switching time, at least 1 µs. nullopt when that time is not known.
+/// @source common practice, no published source
+[[nodiscard]] std::optional<Duration> deadTime(std::optional<Duration> switching_time);
+
+}  // namespace hinge::driver

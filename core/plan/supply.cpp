@@ -1,0 +1,478 @@
+#include "plan/supply.hpp"
+#include "plan/feed.hpp"
+#include "plan/firmware_model.hpp"
+#include "quantity/text.hpp"
+#include "routine/quiet.hpp"
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace hinge::plan {
+namespace {
+
+using routine::ticks_per_second;
+
+double limitOf(const std::optional<Current>& current) { return current && si(*current) > 0.0 ? si(*current) : std::numeric_limits<double>::infinity(); }
+
+// The sections of a project's sources and rails, feeds first.
+struct TreeMaker {
+    const project::Project& project;
+    SupplyTree tree;
+    std::vector<plant::SupplySection> sections;
+
+    bool addSources() {
+        for (const auto& source : project.sources) {
+            const auto volts = power::openVoltage(source);
+            if (!volts) return false;
+            plant::SupplySection s;
+            s.set = si(*volts);
+            s.resistance = si(power::insideResistance(source));
+            s.limit = limitOf(power::promisedCurrent(source));
+            if (source.kind == power::SourceKind::Transformer && source.smoothing) s.bulk = si(*source.smoothing), s.esr = 0.05;
+            // A battery gives what its resistance lets it: what is printed is no limiter.
+            if (source.kind == power::SourceKind::Battery) s.limit = std::numeric_limits<double>::infinity();
+            push(source.id, source.name, s);
+        }
+        return true;
+    }
+    void push(const std::string& id, const std::string& name, const plant::SupplySection& s) {
+        tree.ids.push_back(id);
+        tree.names.push_back(name);
+        sections.push_back(s);
+    }
+    void addRails() {
+        for (bool found = true; found;) {
+            found = false;
+            for (const auto& rail : project.rails) {
+                if (tree.indexOf(rail.id) >= 0) continue;
+                const int feed = tree.indexOf(rail.from);
+                if (feed < 0 || (rail.conversion != power::Conversion::Direct && !rail.voltage)) continue;
+                plant::SupplySection s;
+                s.feed = feed;
+                s.resistance = si(railWire(rail)) + si(rail.contacts) + (rail.protection == power::Protection::Mosfet ? si(rail.protection_resistance) : 0.0);
+                s.drop = rail.protection == power::Protection::Diode ? si(rail.protection_drop) : 0.0;
+                if (rail.bulk) s.bulk = si(*rail.bulk), s.esr = si(rail.bulk_esr);
+                if (rail.conversion != power::Conversion::Direct) {
+                    s.regulated = true;
+                    s.set = si(*rail.voltage);
+                    s.limit = limitOf(rail.limit);
+                    s.dropout = rail.conversion == power::Conversion::Boost ? -1e3 : si(rail.dropout);
+                    const auto input = railVoltage(project, rail.from);
+                    if (rail.conversion != power::Conversion::Linear && input && si(*input) > 0.0) s.taken = s.set / (si(*input) * si(rail.efficiency));
+                }
+                push(rail.id, rail.name, s);
+                if (si(rail.idle) > 0.0) tree.standing.push_back({static_cast<int>(sections.size()) - 1, si(rail.idle), 0.0, 1.0});
+                found = true;
+            }
+        }
+    }
+    void addTaken() {
+        const auto n = sections.size();
+        tree.taken.assign(n, std::vector<double>(n, 0.0));
+        for (std::size_t i = 0; i < n; ++i) {
+            double share = 1.0;
+            for (int at = static_cast<int>(i); at >= 0; at = sections[static_cast<std::size_t>(at)].feed) {
+                tree.taken[static_cast<std::size_t>(at)][i] = share;
+                share *= sections[static_cast<std::size_t>(at)].regulated ? sections[static_cast<std::size_t>(at)].taken : 1.0;
+            }
+        }
+    }
+};
+
+// An output's current at an age of its phase [s].
+struct Draw {
+    double steady = 0.0, extra = 0.0;
+};
+Draw drawOf(const OutputLoad& load, Phase phase, double age) {
+    switch (phase) {
+        case Phase::Off: return {load.placed ? load.rest : 0.0, 0.0};
+        case Phase::Holding: return {load.rest, 0.0};
+        case Phase::On:
+            if (age < load.ramp - 1e-9) return {load.starting, 0.0};
+            return {load.running, (load.starting - load.running) * std::exp(-(age - load.ramp) / load.decay)};
+        case Phase::Moving: return {load.running, (load.starting - load.running) * std::exp(-age / load.decay)};
+    }
+    return {};
+}
+
+std::vector<Phase> phasesOf(const routine::Program& program, const routine::State& state) {
+    std::vector<Phase> phases(program.outputs.size(), Phase::Off);
+    for (std::size_t o = 0; o < phases.size(); ++o) {
+        const bool on = routine::isOn(program, state, o);
+        if (program.outputs[o].kind == routine::OutputKind::Switched) phases[o] = on ? Phase::On : Phase::Off;
+        else phases[o] = on ? Phase::Moving : state.awake[o] != 0 ? Phase::Holding : Phase::Off;
+    }
+    return phases;
+}
+
+// Which of two cues' wishes an output follows.
+Phase stronger(Phase a, Phase b) {
+    const auto rank = [](Phase p) { return p == Phase::Off ? 0 : p == Phase::Holding ? 1 : 2; };
+    return rank(a) >= rank(b) ? a : b;
+}
+
+// Clock hours of two cues that never meet; cues with an input may be started at any time.
+bool neverTogether(const routine::Program& program, const CueProfile& a, const CueProfile& b) {
+    const auto &first = program.cues[static_cast<std::size_t>(a.cue)], &second = program.cues[static_cast<std::size_t>(b.cue)];
+    if (!first.inputs.empty() || !second.inputs.empty() || first.times_of_day.empty() || second.times_of_day.empty()) return false;
+    const auto day = static_cast<double>(routine::ticks_per_day) / ticks_per_second;
+    const double long_a = a.changes.back().time, long_b = b.changes.back().time;
+    for (const auto at : first.times_of_day)
+        for (const auto bt : second.times_of_day) {
+            const double ahead = std::fmod(static_cast<double>(bt - at) / ticks_per_second + day, day);
+            if (ahead <= long_a || day - ahead <= long_b) return false;
+        }
+    return true;
+}
+
+}  // namespace
+
+int SupplyTree::indexOf(std::string_view id) const {
+    for (std::size_t i = 0; i < ids.size(); ++i)
+        if (ids[i] == id) return static_cast<int>(i);
+    return -1;
+}
+
+std::vector<SupplyOption> supplyOptions(const project::Project& project) {
+    std::vector<SupplyOption> options;
+    const auto add = [&](const power::Source& source, bool others) {
+        const std::string on = others ? "on the " + source.name : std::string{};
+        const auto say = [&](power::ChargeLevel charge, const std::string& how) { options.push_back({source.id, charge, on.empty() ? how : how.empty() ? on : on + ", " + how}); };
+        say(power::ChargeLevel::Nominal, "");
+        if (source.kind == power::SourceKind::Battery) say(power::ChargeLevel::Full, "with full cells"), say(power::ChargeLevel::Empty, "with nearly empty cells");
+        if (source.kind == power::SourceKind::Transformer) say(power::ChargeLevel::Full, "without load");
+    };
+    const bool others = std::any_of(project.sources.begin(), project.sources.end(), [](const power::Source& s) { return !s.instead_of.empty(); });
+    for (const auto& source : project.sources)
+        if (source.instead_of.empty()) add(source, others);
+    for (const auto& source : project.sources)
+        if (!source.instead_of.empty()) add(source, others);
+    return options;
+}
+
+project::Project under(const project::Project& project, const SupplyOption& option) {
+    project::Project fed = project;
+    const auto* chosen = project::findSource(project, option.source);
+    std::vector<power::Source> sources;
+    for (const auto& source : project.sources) {
+        if (!source.instead_of.empty() && source.id != option.source) continue;
+        if (chosen != nullptr && source.id == chosen->instead_of) continue;
+        auto plain = source;
+        if (source.id == option.source) {
+            plain.voltage = power::openVoltage(source, option.charge);
+            plain.resistance = power::insideResistance(source);
+            plain.current = power::promisedCurrent(source);
+            if (source.kind == power::SourceKind::Battery) plain.kind = power::SourceKind::BenchSupply, plain.current = std::nullopt;
+            if (source.kind == power::SourceKind::Transformer && option.charge == power::ChargeLevel::Full) plain.kind = power::SourceKind::BenchSupply;
+        }
+        plain.instead_of.clear();
+        sources.push_back(std::move(plain));
+    }
+    fed.sources = std::move(sources);
+    if (chosen != nullptr && !chosen->instead_of.empty())
+        for (auto& rail : fed.rails)
+            if (rail.from == chosen->instead_of) rail.from = chosen->id;
+    return fed;
+}
+
+std::optional<SupplyTree> supplyTree(const project::Project& project, const project::Parts& parts, const Plan& plan) {
+    TreeMaker maker{project, {}, {}};
+    if (project.sources.empty() || !maker.addSources()) return std::nullopt;
+    maker.addRails();
+    const auto& family = board::family(project.board.form);
+    auto& tree = maker.tree;
+    const int logic = tree.indexOf(project.board.rail);
+    if (logic >= 0) tree.standing.push_back({logic, family.own_current, 0.0, 1.0});
+    const auto driven = drivenChannels(project, plan);
+    const auto logic_volts = railVoltage(project, project.board.rail);
+    for (const auto* channel : driven) {
+        const auto& planned = *findChannel(plan, channel->id);
+        if (!planned.chosen || !planned.chosen->running || !planned.chosen->starting) return std::nullopt;
+        const auto& chosen = *planned.chosen;
+        OutputLoad load;
+        load.channel = channel->id;
+        load.name = channel->name;
+        load.placed = isPlaced(planned);
+        if (!onMains(*channel)) {
+            load.section = tree.indexOf(channel->rail);
+            load.running = si(*chosen.running);
+            load.starting = std::max(load.running, si(*chosen.starting));
+            load.rest = chosen.numbers.rest;
+            if (load.section < 0) return std::nullopt;
+        }
+        const auto* part = match::partOf(planned.context, parts, channel->actuator);
+        const auto* pump = part != nullptr ? std::get_if<actuator::Pump>(part) : nullptr;
+        const bool fan = part != nullptr && std::holds_alternative<actuator::Fan>(*part), motor = part != nullptr && std::holds_alternative<actuator::Motor>(*part);
+        // From start to running: as its data sheet says, else the usual of its kind.
+        load.decay = pump != nullptr ? (pump->spin_up_time ? si(*pump->spin_up_time) : 0.05) : fan ? 0.6 : motor ? 0.12 : planned.signal == SignalKind::ServoPulse ? 0.05 : 5e-3;
+        if (planned.signal == SignalKind::Pwm) load.ramp = si(channel->signal.soft_start);
+        if (!chosen.junction && chosen.heat && logic_volts && si(*logic_volts) > 0.0) load.coil_section = logic, load.coil = si(*chosen.heat) / si(*logic_volts);
+        tree.outputs.push_back(std::move(load));
+    }
+    // What no cue drives stands powered all the same.
+    for (const auto& channel : project.channels) {
+        const auto& planned = *findChannel(plan, channel.id);
+        const int section = tree.indexOf(channel.rail);
+        if (section < 0 || onMains(channel) || !planned.chosen || std::find(driven.begin(), driven.end(), &channel) != driven.end()) continue;
+        if (planned.chosen->numbers.rest > 0.0) tree.standing.push_back({section, planned.chosen->numbers.rest, 0.0, 1.0});
+    }
+    maker.addTaken();
+    auto network = plant::SupplyNetwork::make(std::move(maker.sections));
+    if (!network) return std::nullopt;
+    tree.network = std::move(*network);
+    return std::move(maker.tree);
+}
+
+std::vector<CueProfile> cueProfiles(const routine::Program& program) {
+    std::vector<CueProfile> profiles;
+    const std::vector<std::uint8_t> quiet_pins(program.inputs.size(), 0);
+    for (std::size_t c = 0; c < program.cues.size(); ++c) {
+        auto state = routine::powerUp(program);
+        routine::Happening nothing;
+        nothing.pin_active = quiet_pins;
+        // Until every input has been believed inactive.
+        for (int i = 0; i < 64; ++i) {
+            routine::skip(program, state, std::min(routine::quietTicks(program, state, quiet_pins), 2000));
+            routine::tick(program, state, nothing);
+        }
+        routine::Happening start = nothing;
+        start.start_cues = {static_cast<int>(c)};
+        routine::tick(program, state, start);
+        CueProfile main{static_cast<int>(c), false, {}};
+        std::optional<std::size_t> ended;
+        std::int64_t now = 0;
+        for (int i = 0; i < 20'000; ++i) {
+            auto phases = phasesOf(program, state);
+            const bool over = state.place[c] < 0 && !ended;
+            // The end is an instant of its own, also where no output changes at it.
+            if (main.changes.empty() || main.changes.back().phases != phases || over) main.changes.push_back({static_cast<double>(now) / ticks_per_second, std::move(phases)});
+            if (over) ended = main.changes.size() - 1;
+            const auto quiet = routine::quietTicks(program, state, quiet_pins);
+            if (quiet >= routine::ticks_per_day) break;
+            routine::skip(program, state, quiet);
+            routine::tick(program, state, nothing);
+            now += quiet + 1;
+        }
+        if (main.changes.empty()) continue;
+        const std::size_t end = ended.value_or(main.changes.size() - 1);
+        const bool runs_on = std::any_of(main.changes.begin() + static_cast<std::ptrdiff_t>(end), main.changes.end(), [](const DriveChange& change) { return std::find(change.phases.begin(), change.phases.end(), Phase::On) != change.phases.end(); });
+        auto tail = main;
+        main.last = end;
+        profiles.push_back(std::move(main));
+        if (!runs_on) continue;
+        tail.tail = true;
+        tail.first = end;
+        tail.last = tail.changes.size() - 1;
+        profiles.push_back(std::move(tail));
+    }
+    return profiles;
+}
+
+Coincidence worstCoincidence(const routine::Program& program, const std::vector<CueProfile>& profiles, const SupplyTree& tree, int section) {
+    const auto outputs = tree.outputs.size();
+    const auto& taken = tree.taken[static_cast<std::size_t>(section)];
+    // What each output adds to this section at each change of each cue; what it takes at rest counts once, below.
+    const auto atRest = [&](std::size_t o) { return tree.outputs[o].placed && tree.outputs[o].section >= 0 ? taken[static_cast<std::size_t>(tree.outputs[o].section)] * tree.outputs[o].rest : 0.0; };
+    struct Choice {
+        int change;
+        std::vector<double> amps;
+        double alone;
+    };
+    struct Cue {
+        int profile;
+        std::vector<Choice> choices;   // best first
+    };
+    std::vector<Cue> cues;
+    for (std::size_t p = 0; p < profiles.size(); ++p) {
+        Cue cue{static_cast<int>(p), {}};
+        std::vector<double> since(outputs, 0.0);
+        const auto& changes = profiles[p].changes;
+        for (std::size_t k = 0; k < changes.size(); ++k) {
+            Choice choice{static_cast<int>(k), std::vector<double>(outputs, 0.0), 0.0};
+            for (std::size_t o = 0; o < outputs; ++o) {
+                const auto& load = tree.outputs[o];
+                if (k == 0 || changes[k].phases[o] != changes[k - 1].phases[o]) since[o] = changes[k].time;
+                const auto phase = changes[k].phases[o];
+                if (phase == Phase::Off || phase == Phase::Holding) continue;
+                const auto draw = drawOf(load, phase, changes[k].time - since[o]);
+                if (load.section >= 0) choice.amps[o] += taken[static_cast<std::size_t>(load.section)] * (draw.steady + draw.extra) - atRest(o);
+                if (load.coil_section >= 0) choice.amps[o] += taken[static_cast<std::size_t>(load.coil_section)] * load.coil;
+                choice.alone += std::max(0.0, choice.amps[o]);
+            }
+            if (choice.alone > 0.0 && k >= profiles[p].first && k <= profiles[p].last) cue.choices.push_back(std::move(choice));
+        }
+        std::stable_sort(cue.choices.begin(), cue.choices.end(), [](const Choice& a, const Choice& b) { return a.alone > b.alone; });
+        if (!cue.choices.empty()) cues.push_back(std::move(cue));
+    }
+    std::stable_sort(cues.begin(), cues.end(), [](const Cue& a, const Cue& b) { return a.choices.front().alone > b.choices.front().alone; });
+    std::vector<double> rest_of(cues.size() + 1, 0.0);
+    for (std::size_t i = cues.size(); i-- > 0;) rest_of[i] = rest_of[i + 1] + cues[i].choices.front().alone;
+
+    Coincidence best;
+    int looks = 0;
+    std::vector<std::pair<int, int>> chosen;
+    const auto search = [&](auto&& self, std::size_t i, const std::vector<double>& so_far, double sum) -> void {
+        if (sum > best.amps + 1e-12) best.amps = sum, best.at = chosen;
+        if (i == cues.size() || sum + rest_of[i] <= best.amps + 1e-12) return;
+        if (++looks > 100'000) {
+            best.complete = false;
+            return;
+        }
+        const bool free = std::none_of(chosen.begin(), chosen.end(), [&](const auto& c) { return neverTogether(program, profiles[static_cast<std::size_t>(c.first)], profiles[static_cast<std::size_t>(cues[i].profile)]); });
+        if (free)
+            for (const auto& choice : cues[i].choices) {
+                if (sum + choice.alone + rest_of[i + 1] <= best.amps + 1e-12) break;
+                auto joined = so_far;
+                double total = 0.0;
+                for (std::size_t o = 0; o < outputs; ++o) joined[o] = std::max(joined[o], choice.amps[o]), total += joined[o];
+                chosen.emplace_back(cues[i].profile, choice.change);
+                self(self, i + 1, joined, total);
+                chosen.pop_back();
+            }
+        self(self, i + 1, so_far, sum);
+    };
+    search(search, 0, std::vector<double>(outputs, 0.0), 0.0);
+    if (!best.complete) best.amps = rest_of[0];
+    for (std::size_t o = 0; o < outputs; ++o) best.amps += atRest(o);
+    for (const auto& load : tree.standing) best.amps += taken[static_cast<std::size_t>(load.section)] * load.steady;
+    return best;
+}
+
+std::vector<DriveChange> coinciding(const std::vector<CueProfile>& profiles, const Coincidence& worst) {
+    std::vector<double> times;
+    for (const auto& [p, k] : worst.at) {
+        const auto& changes = profiles[static_cast<std::size_t>(p)].changes;
+        for (const auto& change : changes) times.push_back(change.time - changes[static_cast<std::size_t>(k)].time);
+    }
+    std::sort(times.begin(), times.end());
+    times.erase(std::unique(times.begin(), times.end(), [](double a, double b) { return b - a < 1e-6; }), times.end());
+    std::vector<DriveChange> joined;
+    for (const double time : times) {
+        DriveChange now{time, {}};
+        for (const auto& [p, k] : worst.at) {
+            const auto& changes = profiles[static_cast<std::size_t>(p)].changes;
+            const double zero = changes[static_cast<std::size_t>(k)].time;
+            const DriveChange* current = nullptr;
+            for (const auto& change : changes)
+                if (change.time - zero <= time + 1e-6) current = &change;
+            if (now.phases.empty()) now.phases.assign(changes.front().phases.size(), Phase::Off);
+            if (current != nullptr)
+                for (std::size_t o = 0; o < now.phases.size(); ++o) now.phases[o] = stronger(now.phases[o], current->phases[o]);
+        }
+        joined.push_back(std::move(now));
+    }
+    return joined;
+}
+
+bool playSupply(const SupplyTree& tree, const std::vector<DriveChange>& changes, double from, double to, std::vector<plant::Lowest>& lowest,
+                const std::function<void(double, const plant::SupplyNetwork::Instant&, std::span<const double>)>& sample) {
+    const auto& network = *tree.network;
+    const auto outputs = tree.outputs.size();
+    std::vector<Phase> phases(outputs, Phase::Off);
+    std::vector<double> since(outputs, from - 1e6);
+    std::vector<double> amps(outputs, 0.0);
+    const auto loadsAt = [&](double time) {
+        std::vector<plant::LoadShape> loads = tree.standing;
+        for (std::size_t o = 0; o < outputs; ++o) {
+            const auto& load = tree.outputs[o];
+            const auto draw = drawOf(load, phases[o], time - since[o]);
+            if (load.section >= 0 && (draw.steady != 0.0 || draw.extra != 0.0)) loads.push_back({load.section, draw.steady, std::abs(draw.extra) > 1e-6 ? draw.extra : 0.0, load.decay});
+            if (load.coil_section >= 0 && phases[o] == Phase::On) loads.push_back({load.coil_section, load.coil, 0.0, 1.0});
+        }
+        return loads;
+    };
+    std::size_t next = 0;
+    const auto take = [&](const DriveChange& change) {
+        for (std::size_t o = 0; o < outputs && o < change.phases.size(); ++o)
+            if (change.phases[o] != phases[o]) phases[o] = change.phases[o], since[o] = change.time;
+    };
+    while (next < changes.size() && changes[next].time <= from) take(changes[next++]);
+    auto state = network.settled(loadsAt(from));
+    lowest.assign(network.sections().size(), {});
+    double now = from;
+    while (now < to) {
+        double until = next < changes.size() ? std::min(to, changes[next].time) : to;
+        for (std::size_t o = 0; o < outputs; ++o)   // the end of a soft start
+            if (phases[o] == Phase::On && since[o] + tree.outputs[o].ramp > now + 1e-9) until = std::min(until, since[o] + tree.outputs[o].ramp);
+        std::vector<plant::Lowest> here = lowest;
+        for (auto& low : here) low.time -= now;
+        const auto loads = loadsAt(now);
+        const double start = now;
+        const auto watch = [&](double t, const plant::SupplyNetwork::Instant& instant) {
+            for (std::size_t o = 0; o < outputs; ++o) {
+                const auto draw = drawOf(tree.outputs[o], phases[o], start + t - since[o]);
+                amps[o] = draw.steady + draw.extra;
+            }
+            sample(start + t, instant, amps);
+        };
+        if (!network.advance(state, loads, until - now, &here, sample ? std::function<void(double, const plant::SupplyNetwork::Instant&)>(watch) : std::function<void(double, const plant::SupplyNetwork::Instant&)>{})) return false;
+        for (std::size_t i = 0; i < here.size(); ++i) lowest[i] = {here[i].volts, here[i].time + now};
+        now = until;
+        while (next < changes.size() && changes[next].time <= now + 1e-9) take(changes[next++]);
+    }
+    return true;
+}
+
+std::optional<SupplyStudy> studySupply(const project::Project& fed, const project::Parts& parts, const Plan& plan, const SupplyOption& option) {
+    if (!plan.program) return std::nullopt;
+    const auto tree = supplyTree(fed, parts, plan);
+    if (!tree || tree->outputs.size() != plan.program->outputs.size()) return std::nullopt;
+    const auto profiles = cueProfiles(*plan.program);
+    SupplyStudy study;
+    study.option = option;
+    const double floor = board::family(fed.board.form).guaranteed_floor;
+    struct Played {
+        std::vector<std::pair<int, int>> at;
+        std::vector<plant::Lowest> lowest;
+        std::vector<double> below;
+    };
+    std::vector<Played> played;
+    const int logic = tree->indexOf(fed.board.rail);
+    for (std::size_t s = 0; s < tree->ids.size(); ++s) {
+        RailStudy rail;
+        rail.id = tree->ids[s];
+        rail.worst = worstCoincidence(*plan.program, profiles, *tree, static_cast<int>(s));
+        rail.most = rail.worst.amps;
+        study.complete = study.complete && rail.worst.complete;
+        auto known = std::find_if(played.begin(), played.end(), [&](const Played& p) { return p.at == rail.worst.at; });
+        if (known == played.end()) {
+            Played play{rail.worst.at, {}, std::vector<double>(tree->ids.size(), 0.0)};
+            const auto changes = coinciding(profiles, rail.worst);
+            double before = 0.0;
+            bool was_below = false;
+            if (!playSupply(*tree, changes, -0.5, 1.5, play.lowest, [&](double t, const plant::SupplyNetwork::Instant& now, std::span<const double>) {
+                    const bool below = logic >= 0 && now.volts[static_cast<std::size_t>(logic)] < floor;
+                    if (below && was_below) play.below[static_cast<std::size_t>(logic)] += t - before;
+                    before = t, was_below = below;
+                })) return std::nullopt;
+            known = played.insert(played.end(), std::move(play));
+        }
+        rail.lowest = known->lowest[s].volts;
+        rail.at = known->lowest[s].time;
+        rail.below = known->below[s];
+        if (static_cast<int>(s) == logic) rail.floor = floor;
+        // Who: what draws most there, and how.
+        const auto changes = coinciding(profiles, rail.worst);
+        std::vector<std::pair<double, std::string>> who;
+        const DriveChange *at_zero = nullptr, *before_zero = nullptr;
+        for (const auto& change : changes) {
+            if (change.time <= 1e-6) at_zero = &change;
+            if (change.time < -1e-6) before_zero = &change;
+        }
+        for (std::size_t o = 0; at_zero != nullptr && o < tree->outputs.size(); ++o) {
+            const auto phase = at_zero->phases[o];
+            const auto& load = tree->outputs[o];
+            if ((phase != Phase::On && phase != Phase::Moving) || load.section < 0) continue;
+            const double amps = tree->taken[s][static_cast<std::size_t>(load.section)];
+            if (amps <= 0.0) continue;
+            const bool starts = before_zero == nullptr || before_zero->phases[o] != phase;
+            who.emplace_back(amps * (starts ? load.starting : load.running), load.name + (load.placed ? " moving" : starts && load.starting > 1.05 * load.running ? " starting" : " on"));
+        }
+        std::stable_sort(who.begin(), who.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
+        for (const auto& [amps, words] : who) rail.culprits += (rail.culprits.empty() ? "" : ", ") + words;
+        study.rails.push_back(std::move(rail));
+    }
+    return study;
+}
+
+}  // namespace hinge::plan

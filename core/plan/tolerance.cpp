@@ -1,0 +1,195 @@
+#include "plan/tolerance.hpp"
+#include "plan/feed.hpp"
+#include "plan/firmware_model.hpp"
+#include "quantity/text.hpp"
+#include <algorithm>
+#include <cmath>
+#include <future>
+#include <random>
+
+namespace hinge::plan {
+namespace {
+
+// What one fact at the two ends of its ± does to the figures: factors on a channel's share and current, volts on
+// the rail, all against the plan as it stands.
+struct Effect {
+    ToleranceFact fact;
+    int output = -1;                     ///< of the tree; −1: of the supply
+    double share_low = 1.0, share_high = 1.0;      ///< factor on the share of what the part can
+    double amps_low = 1.0, amps_high = 1.0;        ///< factor on its running current
+    double volts_low = 0.0, volts_high = 0.0;      ///< added to the logic rail's lowest
+    double source_low = 0.0, source_high = 0.0;    ///< added to the worst current
+};
+double at(double low, double middle, double high, double x) { return x < 0.0 ? middle + (middle - low) * x : middle + (high - middle) * x; }
+
+struct Figures {
+    double worst = 0.0, lowest = 0.0;
+};
+std::optional<Figures> figures(const project::Project& project, const project::Parts& parts, const Plan& plan, const SupplyOption& option) {
+    const auto fed = under(project, option);
+    const auto study = studySupply(fed, parts, plan, option);
+    if (!study) return std::nullopt;
+    Figures f;
+    for (const auto& rail : study->rails) {
+        if (rail.id == option.source) f.worst = rail.most;
+        if (rail.id == project.board.rail) f.lowest = rail.lowest;
+    }
+    return f;
+}
+
+}  // namespace
+
+std::optional<Tolerance> tolerance(const project::Project& project, const project::Parts& parts, const Plan& plan, int plans, std::uint64_t seed, int threads) {
+    const auto options = supplyOptions(project);
+    if (options.empty() || !plan.program || plans < 1) return std::nullopt;
+    const auto option = options.front();
+    const auto base = figures(project, parts, plan, option);
+    const auto* source = project::findSource(project, option.source);
+    if (!base || source == nullptr) return std::nullopt;
+    const auto tree = supplyTree(under(project, option), parts, plan);
+    std::vector<Effect> effects;
+    std::vector<double> shares(project.channels.size(), 0.0);
+    // What a channel's running current does to the supply, by asking for a tenth more of it.
+    const auto supplyOf = [&](const std::string& channel, double factor) -> Figures {
+        Plan changed = plan;
+        for (auto& planned : changed.channels)
+            if (planned.id == channel && planned.chosen && planned.chosen->running && planned.chosen->starting) {
+                planned.chosen->running = of<Current>(si(*planned.chosen->running) * factor);
+                planned.chosen->starting = of<Current>(si(*planned.chosen->starting) * factor);
+            }
+        return figures(project, parts, changed, option).value_or(*base);
+    };
+    for (std::size_t c = 0; c < project.channels.size(); ++c) {
+        const auto& channel = project.channels[c];
+        const auto& planned = *findChannel(plan, channel.id);
+        if (!planned.chosen) continue;
+        shares[c] = planned.chosen->numbers.share;
+        const auto* part = match::partOf(planned.context, parts, channel.actuator);
+        const auto* driver = project::findDriver(parts, channel.drive.part);
+        if (part == nullptr || driver == nullptr || std::isnan(shares[c])) continue;
+        for (const auto& spread : channel.spreads) {
+            if (si(spread.of_value) <= 0.0) continue;
+            Effect effect;
+            effect.output = static_cast<int>(c);
+            effect.fact = {"channels/" + channel.id + "/demand/" + spread.id, channel.name, si(spread.of_value), 0.0};
+            if (const auto fact = project::fact(project, effect.fact.path)) effect.fact.label = channel.name + ": " + fact->label;
+            for (const int side : {-1, 1}) {
+                const auto demand = project::scaled(channel.demand, spread.id, 1.0 + side * si(spread.of_value));
+                if (!demand) continue;
+                auto context = planned.context;
+                context.demand = *demand;
+                context.ask = match::ask(*demand);
+                const auto judged = match::judge(context, *part, *driver, context.rails.front());
+                const double share = judged.share / shares[c], amps = planned.chosen->running && si(*planned.chosen->running) > 0.0 ? judged.running / si(*planned.chosen->running) : 1.0;
+                if (std::isfinite(share) && share > 0.0) (side < 0 ? effect.share_low : effect.share_high) = share;
+                if (std::isfinite(amps) && amps > 0.0) {
+                    (side < 0 ? effect.amps_low : effect.amps_high) = amps;
+                    const auto f = supplyOf(channel.id, amps);
+                    (side < 0 ? effect.source_low : effect.source_high) = f.worst - base->worst;
+                    (side < 0 ? effect.volts_low : effect.volts_high) = f.lowest - base->lowest;
+                }
+            }
+            effects.push_back(std::move(effect));
+        }
+    }
+    const auto ofSupply = [&](const std::string& path, const std::string& label, double share, const std::function<void(project::Project&, double)>& change) {
+        Effect effect;
+        effect.fact = {path, label, share, 0.0};
+        for (const int side : {-1, 1}) {
+            auto other = project;
+            change(other, 1.0 + side * share);
+            const auto f = figures(other, parts, plan, option).value_or(*base);
+            (side < 0 ? effect.source_low : effect.source_high) = f.worst - base->worst;
+            (side < 0 ? effect.volts_low : effect.volts_high) = f.lowest - base->lowest;
+        }
+        effects.push_back(std::move(effect));
+    };
+    if (source->voltage) ofSupply("sources/" + source->id + "/voltage", source->name + ": volts", 0.05, [&](project::Project& p, double factor) {
+        for (auto& s : p.sources)
+            if (s.id == source->id) s.voltage = of<Voltage>(si(*s.voltage) * factor);
+    });
+    for (const auto& rail : project.rails)
+        if (rail.bulk) ofSupply("rails/" + rail.id + "/bulk", rail.name + ": capacitor", 0.2, [&](project::Project& p, double factor) {
+            for (auto& r : p.rails)
+                if (r.id == rail.id) r.bulk = of<Capacitance>(si(*r.bulk) * factor);
+        });
+
+    const double gives = source->current ? si(*source->current) : std::numeric_limits<double>::infinity();
+    const double floor = board::family(project.board.form).guaranteed_floor;
+    struct Tally {
+        int overload = 0, over = 0, low = 0;
+        std::vector<double> with, square;   ///< per fact: with the margin that is nearest to its limit
+        double margin = 0.0, margin_square = 0.0;
+    };
+    const auto work = [&](int count, std::uint64_t own_seed) {
+        Tally tally;
+        tally.with.assign(effects.size(), 0.0);
+        std::mt19937_64 random(own_seed);
+        std::normal_distribution<double> normal(0.0, 0.5);   // ± is two standard deviations
+        std::vector<double> x(effects.size()), share(shares.size());
+        for (int k = 0; k < count; ++k) {
+            for (auto& value : x)
+                do value = normal(random);
+                while (std::abs(value) > 1.5);
+            share = shares;
+            double worst = base->worst, lowest = base->lowest;
+            for (std::size_t e = 0; e < effects.size(); ++e) {
+                const auto& effect = effects[e];
+                if (effect.output >= 0) share[static_cast<std::size_t>(effect.output)] *= at(effect.share_low, 1.0, effect.share_high, x[e]);
+                worst += at(effect.source_low, 0.0, effect.source_high, x[e]);
+                lowest += at(effect.volts_low, 0.0, effect.volts_high, x[e]);
+            }
+            double margin = worst / gives;   // 1 is at the limit
+            bool overload = false;
+            for (const double s : share) {
+                if (std::isnan(s)) continue;
+                overload = overload || s > 1.0;
+                margin = std::max(margin, s);
+            }
+            if (lowest > 0.0) margin = std::max(margin, floor / lowest);
+            tally.overload += overload ? 1 : 0;
+            tally.over += worst > gives ? 1 : 0;
+            tally.low += lowest < floor ? 1 : 0;
+            tally.margin += margin;
+            tally.margin_square += margin * margin;
+            for (std::size_t e = 0; e < effects.size(); ++e) tally.with[e] += margin * x[e];
+        }
+        return tally;
+    };
+    threads = std::clamp(threads, 1, 16);
+    // Each block of plans has a seed of its own, so that the number of threads changes nothing.
+    constexpr int block = 500;
+    const int blocks = (plans + block - 1) / block;
+    std::vector<Tally> tallies(static_cast<std::size_t>(blocks));
+    std::vector<std::future<void>> running;
+    for (int t = 0; t < threads; ++t)
+        running.push_back(std::async(threads == 1 ? std::launch::deferred : std::launch::async, [&, t] {
+            for (int b = t; b < blocks; b += threads) tallies[static_cast<std::size_t>(b)] = work(std::min(block, plans - b * block), seed * 1'000'003ULL + static_cast<std::uint64_t>(b));
+        }));
+    for (auto& one : running) one.get();
+    Tally sum;
+    sum.with.assign(effects.size(), 0.0);
+    for (const auto& tally : tallies) {
+        sum.overload += tally.overload, sum.over += tally.over, sum.low += tally.low;
+        sum.margin += tally.margin, sum.margin_square += tally.margin_square;
+        for (std::size_t e = 0; e < effects.size(); ++e) sum.with[e] += tally.with[e];
+    }
+    Tolerance out;
+    out.plans = plans;
+    out.overload = static_cast<double>(sum.overload) / plans;
+    out.supply_over = static_cast<double>(sum.over) / plans;
+    out.too_low = static_cast<double>(sum.low) / plans;
+    // A fact's weight: its correlation with the margin, squared (facts are drawn independently).
+    const double variance = sum.margin_square / plans - (sum.margin / plans) * (sum.margin / plans);
+    for (std::size_t e = 0; e < effects.size(); ++e) {
+        auto fact = effects[e].fact;
+        const double covariance = sum.with[e] / plans;
+        fact.weight = variance > 1e-18 ? std::min(1.0, covariance * covariance / (variance * 0.25 * 0.97)) : 0.0;   // 0.97: the tails beyond three are left out
+        out.facts.push_back(std::move(fact));
+    }
+    std::stable_sort(out.facts.begin(), out.facts.end(), [](const ToleranceFact& a, const ToleranceFact& b) { return a.weight > b.weight; });
+    if (!out.facts.empty() && out.facts.front().weight > 0.2) out.sentence = "Measure this more closely: " + out.facts.front().label + ". It decides.";
+    return out;
+}
+
+}  // namespace hinge::plan

@@ -1,0 +1,290 @@
+#include "plant/supply_network.hpp"
+#include <Eigen/Dense>
+#include <Eigen/Eigenvalues>
+#include <algorithm>
+#include <cmath>
+#include <functional>
+
+namespace hinge::plant {
+namespace {
+
+constexpr double smallest_resistance = 1e-3;
+constexpr int most_changes = 4000;
+
+// (e^(at) − e^(bt))/(a − b), also where the two are equal.
+double between(double a, double b, double t) {
+    if (a > b) std::swap(a, b);   // the same either way round; so nothing overflows
+    const double x = (a - b) * t;
+    return std::exp(b * t) * t * (std::abs(x) < 1e-12 ? 1.0 : std::expm1(x) / x);
+}
+
+}  // namespace
+
+// The solution's shape in one set of modes: v = fromCaps·vc + fromLoads·I + held, and the caps' modes.
+struct SupplyNetwork::Modal {
+    Eigen::MatrixXd fromCaps, fromLoads;
+    Eigen::VectorXd held;
+    Eigen::VectorXd rate;                 ///< eigenvalues, 1/s
+    Eigen::MatrixXd vectors, inverse;
+    Eigen::MatrixXd loadDrive;            ///< modal forcing per A of load
+    Eigen::VectorXd heldDrive;
+};
+
+SupplyNetwork::SupplyNetwork(std::vector<SupplySection> sections) : sections_{std::move(sections)} {
+    for (auto& s : sections_) {
+        s.resistance = std::max(s.resistance, smallest_resistance);
+        s.esr = std::max(s.esr, smallest_resistance);
+    }
+    for (std::size_t i = 0; i < sections_.size(); ++i)
+        if (sections_[i].bulk > 0.0) caps_.push_back(static_cast<int>(i));
+}
+
+Result<SupplyNetwork> SupplyNetwork::make(std::vector<SupplySection> sections) {
+    for (std::size_t i = 0; i < sections.size(); ++i) {
+        const auto& s = sections[i];
+        if (s.feed >= static_cast<int>(i)) return fail(ErrorCode::OutOfRange, "feed", std::to_string(s.feed), "an earlier section, or -1");
+        for (const double value : {s.set, s.taken, s.resistance, s.drop, s.bulk, s.esr})
+            if (!std::isfinite(value) || value < 0.0 || !std::isfinite(s.dropout)) return fail(ErrorCode::OutOfRange, "section " + std::to_string(i), std::to_string(value), "a number, not below zero");
+        if (std::isnan(s.limit) || s.limit <= 0.0) return fail(ErrorCode::OutOfRange, "limit", std::to_string(s.limit), "above zero");
+    }
+    return SupplyNetwork{std::move(sections)};
+}
+
+const SupplyNetwork::Modal& SupplyNetwork::modal(const std::vector<FeedMode>& modes) const {
+    if (const auto found = known_.find(modes); found != known_.end()) return *found->second;
+    const auto n = static_cast<Eigen::Index>(sections_.size()), m = static_cast<Eigen::Index>(caps_.size());
+    // Current into each section as row·v + constant.
+    Eigen::MatrixXd into = Eigen::MatrixXd::Zero(n, n);
+    Eigen::VectorXd constant = Eigen::VectorXd::Zero(n);
+    for (Eigen::Index i = 0; i < n; ++i) {
+        const auto& s = sections_[static_cast<std::size_t>(i)];
+        const double g = 1.0 / s.resistance;
+        switch (modes[static_cast<std::size_t>(i)]) {
+            case FeedMode::Held: into(i, i) = -g, constant(i) = (s.set - s.drop) * g; break;
+            case FeedMode::Limited: constant(i) = s.limit; break;
+            case FeedMode::Through: into(i, i) = -g, into(i, s.feed) = g, constant(i) = -(s.regulated ? s.dropout : s.drop) * g; break;
+            case FeedMode::Blocked: break;
+        }
+    }
+    // What leaves each section: its capacitor and what hangs on it.
+    Eigen::MatrixXd g = into;
+    Eigen::VectorXd k = constant;
+    auto made = std::make_shared<Modal>();
+    Eigen::MatrixXd capDrive = Eigen::MatrixXd::Zero(n, m);
+    for (Eigen::Index c = 0; c < m; ++c) {
+        const int i = caps_[static_cast<std::size_t>(c)];
+        const double conductance = 1.0 / sections_[static_cast<std::size_t>(i)].esr;
+        g(i, i) -= conductance;
+        capDrive(i, c) = conductance;
+    }
+    for (Eigen::Index i = 0; i < n; ++i) {
+        const auto& s = sections_[static_cast<std::size_t>(i)];
+        if (s.feed < 0) continue;
+        const auto mode = modes[static_cast<std::size_t>(i)];
+        const double taken = s.regulated && mode != FeedMode::Through ? s.taken : 1.0;
+        g.row(s.feed) -= taken * into.row(i);
+        k(s.feed) -= taken * constant(i);
+    }
+    // A rail that nothing holds up has only its loads: a leak of 1 pS keeps the sum solvable, far below zero.
+    g.diagonal().array() -= 1e-12;
+    const Eigen::MatrixXd inverse = (-g).partialPivLu().inverse();   // −g·v = capDrive·vc + k − I
+    made->fromCaps = inverse * capDrive;
+    made->fromLoads = -inverse;
+    made->held = inverse * k;
+    if (m > 0) {
+        // A pair of equal time constants in a row has no full set of modes; a 1e-5th apart it has.
+        for (double apart = 0.0;; apart = apart == 0.0 ? 1e-5 : apart * 10.0) {
+            Eigen::MatrixXd a(m, m);
+            Eigen::MatrixXd loads(m, n);
+            Eigen::VectorXd held(m);
+            for (Eigen::Index c = 0; c < m; ++c) {
+                const int i = caps_[static_cast<std::size_t>(c)];
+                const auto& s = sections_[static_cast<std::size_t>(i)];
+                const double rate = 1.0 / (s.esr * s.bulk * (1.0 + apart * static_cast<double>(c)));
+                a.row(c) = rate * made->fromCaps.row(i);
+                a(c, c) -= rate;
+                loads.row(c) = rate * made->fromLoads.row(i);
+                held(c) = rate * made->held(i);
+            }
+            const Eigen::EigenSolver<Eigen::MatrixXd> solver(a);
+            made->rate = solver.eigenvalues().real();
+            made->vectors = solver.eigenvectors().real();
+            const Eigen::FullPivLU<Eigen::MatrixXd> lu(made->vectors);
+            if (lu.rcond() < 1e-9 && apart < 1e-2) continue;
+            made->inverse = lu.inverse();
+            made->loadDrive = made->inverse * loads;
+            made->heldDrive = made->inverse * held;
+            break;
+        }
+    }
+    return *known_.emplace(modes, std::move(made)).first->second;
+}
+
+// The capacitors' volts after `time`, in the order of caps_.
+std::vector<double> SupplyNetwork::capsAfter(const SupplyState& state, std::span<const LoadShape> loads, double time) const {
+    std::vector<double> volts;
+    for (const int i : caps_) volts.push_back(state.caps[static_cast<std::size_t>(i)]);
+    if (time <= 0.0 || volts.empty()) return volts;
+    const auto m = static_cast<Eigen::Index>(caps_.size());
+    const Modal& shape = modal(state.modes);
+    Eigen::Map<Eigen::VectorXd> caps(volts.data(), m);
+    Eigen::VectorXd z = shape.inverse * caps, steady = shape.heldDrive;
+    for (const auto& load : loads) steady += shape.loadDrive.col(load.section) * load.steady;
+    for (Eigen::Index c = 0; c < m; ++c) {
+        z(c) = std::exp(shape.rate(c) * time) * z(c) + steady(c) * between(shape.rate(c), 0.0, time);
+        for (const auto& load : loads)
+            if (load.extra != 0.0) z(c) += shape.loadDrive(c, load.section) * load.extra * between(-1.0 / load.decay, shape.rate(c), time);
+    }
+    caps = shape.vectors * z;
+    return volts;
+}
+
+SupplyNetwork::Instant SupplyNetwork::at(const SupplyState& state, std::span<const LoadShape> loads, double time) const {
+    const auto n = static_cast<Eigen::Index>(sections_.size()), m = static_cast<Eigen::Index>(caps_.size());
+    const Modal& shape = modal(state.modes);
+    Eigen::VectorXd current = Eigen::VectorXd::Zero(n);
+    for (const auto& load : loads) current(load.section) += load.steady + (load.extra != 0.0 ? load.extra * std::exp(-time / load.decay) : 0.0);
+    const auto volts = capsAfter(state, loads, time);
+    const Eigen::Map<const Eigen::VectorXd> caps(volts.data(), m);
+    const Eigen::VectorXd v = shape.fromCaps * caps + shape.fromLoads * current + shape.held;
+    Instant now;
+    now.volts.assign(v.data(), v.data() + n);
+    now.amps.resize(static_cast<std::size_t>(n));
+    for (std::size_t i = 0; i < sections_.size(); ++i) {
+        const auto& s = sections_[i];
+        switch (state.modes[i]) {
+            case FeedMode::Held: now.amps[i] = (s.set - s.drop - now.volts[i]) / s.resistance; break;
+            case FeedMode::Limited: now.amps[i] = s.limit; break;
+            case FeedMode::Through: now.amps[i] = (now.volts[static_cast<std::size_t>(s.feed)] - (s.regulated ? s.dropout : s.drop) - now.volts[i]) / s.resistance; break;
+            case FeedMode::Blocked: now.amps[i] = 0.0; break;
+        }
+    }
+    return now;
+}
+
+int SupplyNetwork::misfit(const std::vector<FeedMode>& modes, const Instant& now, FeedMode& better) const {
+    constexpr double volts = 1e-9, amps = 1e-7;
+    for (std::size_t i = 0; i < sections_.size(); ++i) {
+        const auto& s = sections_[i];
+        const bool wire = s.feed >= 0 && !s.regulated;
+        const double feed = s.feed >= 0 ? now.volts[static_cast<std::size_t>(s.feed)] : 0.0;
+        const bool short_of = s.regulated && feed - s.dropout < s.set - volts;
+        const double drive = wire ? feed - s.drop : s.regulated ? std::min(s.set, feed - s.dropout) : s.set - s.drop;
+        const auto open = wire || short_of ? FeedMode::Through : FeedMode::Held;
+        const auto say = [&](FeedMode mode) { return better = mode, static_cast<int>(i); };
+        switch (modes[i]) {
+            case FeedMode::Held:
+            case FeedMode::Through:
+                if (now.amps[i] < -amps && !(wire && s.drop == 0.0)) return say(FeedMode::Blocked);
+                if (now.amps[i] > s.limit + amps) return say(FeedMode::Limited);
+                if (s.regulated && modes[i] == FeedMode::Held && short_of) return say(FeedMode::Through);
+                if (s.regulated && modes[i] == FeedMode::Through && feed - s.dropout > s.set + volts) return say(FeedMode::Held);
+                break;
+            case FeedMode::Limited:
+                if (now.volts[i] + s.limit * s.resistance > drive + volts) return say(open);
+                break;
+            case FeedMode::Blocked:
+                if (drive > now.volts[i] + volts) return say(open);
+                break;
+        }
+    }
+    return -1;
+}
+
+bool SupplyNetwork::settle(SupplyState& state, std::span<const LoadShape> loads) const {
+    for (int i = 0; i < 64; ++i) {
+        FeedMode better{};
+        const int wrong = misfit(state.modes, at(state, loads), better);
+        if (wrong < 0) return true;
+        state.modes[static_cast<std::size_t>(wrong)] = better;
+    }
+    return false;
+}
+
+SupplyState SupplyNetwork::settled(std::span<const LoadShape> loads) const {
+    SupplyState state;
+    state.caps.assign(sections_.size(), 0.0);
+    for (const auto& s : sections_) state.modes.push_back(s.feed >= 0 && !s.regulated ? FeedMode::Through : FeedMode::Held);
+    // The volts without a load to begin with, then an hour for whatever is slow.
+    for (std::size_t i = 0; i < sections_.size(); ++i) {
+        const auto& s = sections_[i];
+        const double feed = s.feed >= 0 ? state.caps[static_cast<std::size_t>(s.feed)] : 0.0;
+        state.caps[i] = std::max(0.0, s.feed < 0 ? s.set - s.drop : s.regulated ? std::min(s.set, feed - s.dropout) : feed - s.drop);
+    }
+    std::vector<LoadShape> steady(loads.begin(), loads.end());
+    for (auto& load : steady) load.extra = 0.0;
+    advance(state, steady, 3600.0);
+    return state;
+}
+
+bool SupplyNetwork::advance(SupplyState& state, std::span<const LoadShape> given, double time, std::vector<Lowest>* lowest, const std::function<void(double, const Instant&)>& sample) const {
+    std::vector<LoadShape> loads(given.begin(), given.end());
+    if (lowest != nullptr) lowest->resize(sections_.size());
+    double done = 0.0;
+    const auto keep = [&](double t, const Instant& now) {
+        if (lowest == nullptr) return;
+        for (std::size_t i = 0; i < sections_.size(); ++i)
+            if (const double volts = std::max(0.0, now.volts[i]); volts < (*lowest)[i].volts) (*lowest)[i] = {volts, t};
+    };
+    const auto moveTo = [&](double t) {
+        if (t <= 0.0) return;
+        const auto volts = capsAfter(state, loads, t);
+        for (std::size_t c = 0; c < caps_.size(); ++c) state.caps[static_cast<std::size_t>(caps_[c])] = std::max(0.0, volts[c]);
+        for (auto& load : loads)
+            if (load.extra != 0.0) load.extra *= std::exp(-t / load.decay);
+    };
+    for (int changes = 0; changes < most_changes; ++changes) {
+        if (!settle(state, loads)) return false;
+        const double left = time - done;
+        auto now = at(state, loads);
+        keep(done, now);
+        if (sample) sample(done, now);
+        if (left <= 0.0) return true;
+        // Looked at more and more widely; a mode that no longer fits is traced back to its instant.
+        std::vector<double> times{0.0};
+        std::vector<std::vector<double>> seen{now.volts};
+        bool changed = false;
+        for (double t = std::min(left, 2e-6);; t = std::min(left, t * 1.6)) {
+            now = at(state, loads, t);
+            FeedMode better{};
+            if (misfit(state.modes, now, better) >= 0) {
+                double good = times.back(), bad = t;
+                while (bad - good > 1e-9 && bad - good > 1e-9 * bad) {
+                    const double middle = 0.5 * (good + bad);
+                    (misfit(state.modes, at(state, loads, middle), better) >= 0 ? bad : good) = middle;
+                }
+                now = at(state, loads, bad);
+                const int wrong = misfit(state.modes, now, better);
+                keep(done + bad, now);
+                moveTo(bad);
+                if (wrong >= 0) state.modes[static_cast<std::size_t>(wrong)] = better;
+                done += bad;
+                changed = true;
+                break;
+            }
+            keep(done + t, now);
+            if (sample) sample(done + t, now);
+            times.push_back(t);
+            seen.push_back(now.volts);
+            if (t >= left) break;
+        }
+        // A dip between two looks, where the middle one was the lowest so far.
+        if (changed) continue;   // the looks themselves must do, the instant of the change among them
+        for (std::size_t i = 0; lowest != nullptr && i < sections_.size(); ++i) {
+            const auto least = std::min_element(seen.begin(), seen.end(), [&](const auto& a, const auto& b) { return a[i] < b[i]; }) - seen.begin();
+            if (least == 0 || least + 1 >= static_cast<std::ptrdiff_t>(seen.size()) || seen[static_cast<std::size_t>(least)][i] > (*lowest)[i].volts + 1e-12) continue;
+            double a = times[static_cast<std::size_t>(least) - 1], b = times[static_cast<std::size_t>(least) + 1];
+            for (int k = 0; k < 60 && b - a > 1e-9; ++k) {
+                const double u = a + 0.382 * (b - a), w = a + 0.618 * (b - a);
+                const bool left_lower = at(state, loads, u).volts[i] < at(state, loads, w).volts[i];
+                (left_lower ? b : a) = left_lower ? w : u;
+            }
+            keep(done + 0.5 * (a + b), at(state, loads, 0.5 * (a + b)));
+        }
+        moveTo(left);
+        return true;
+    }
+    return false;
+}
+
+}  // namespace hinge::plant

@@ -1,0 +1,86 @@
+#pragma once
+// A tree of supplies, wires and capacitors under switched loads, solved exactly between events.
+#include "quantity/result.hpp"
+#include <functional>
+#include <limits>
+#include <map>
+#include <memory>
+#include <span>
+#include <vector>
+
+namespace hinge::plant {
+
+/// One rail with what feeds it. Plain SI.
+struct SupplySection {
+    int feed = -1;             ///< index of an earlier section; -1: a source of its own
+    bool regulated = false;    ///< a converter stands between the feed and this rail
+    double set = 0.0;          ///< V that the source or converter holds; not used for a plain wire
+    double limit = std::numeric_limits<double>::infinity();   ///< A that it gives at most; then it holds that current
+    double taken = 1.0;        ///< converter: A from its feed for each A that it gives
+    double dropout = 0.0;      ///< converter: V its feed must stand above its output; far below zero for one that steps up
+    double resistance = 1e-3;  ///< Ω from there to the rail: wire there and back, contacts, cells; at least 1 mΩ is taken
+    double drop = 0.0;         ///< V of a diode in series; above 0, no current flows back
+    double bulk = 0.0;         ///< F at the rail; 0: none
+    double esr = 1e-3;         ///< Ω of it; at least 1 mΩ is taken
+};
+
+/// How a section is fed at the moment: by a held voltage, at its limit, straight from its feed, or not at all.
+enum class FeedMode : std::uint8_t { Held, Limited, Through, Blocked };
+
+/// A current that a load takes from an instant on: steady + extra·e^(−t/decay).
+struct LoadShape {
+    int section = 0;
+    double steady = 0.0;   ///< A
+    double extra = 0.0;    ///< A more at first
+    double decay = 0.1;    ///< s
+};
+
+/// What is carried from one instant to the next.
+struct SupplyState {
+    std::vector<double> caps;       ///< V in each section's capacitor; unused where there is none
+    std::vector<FeedMode> modes;
+};
+
+/// The lowest voltage that a section came to.
+struct Lowest {
+    double volts = std::numeric_limits<double>::infinity();
+    double time = 0.0;     ///< s from the start of the stretch
+};
+
+/// Linear within a mode, so that capacitors follow sums of exponentials; the instants at which a limit
+/// is met or left are found by halving, to 1 ns or a 1e-9th of the stretch.
+/// A voltage below zero is given as zero: the rail has collapsed.
+/// @source derived: Kirchhoff's current law at every rail; modal solution of x' = Ax + b + Σ c·e^(−t/τ)
+class SupplyNetwork {
+public:
+    /// @error OutOfRange  a feed that does not come earlier in the list, a figure that is no number, or below zero
+    static Result<SupplyNetwork> make(std::vector<SupplySection> sections);
+    /// All capacitors charged, no load that changes.
+    [[nodiscard]] SupplyState settled(std::span<const LoadShape> loads) const;
+    struct Instant {
+        std::vector<double> volts;   ///< per section
+        std::vector<double> amps;    ///< per section, into it
+    };
+    [[nodiscard]] Instant at(const SupplyState& state, std::span<const LoadShape> loads, double time = 0.0) const;
+    /// Moves on by `time` [s] under these loads.
+    /// @param lowest  per section, kept when lower than before; its times count from the start of this stretch
+    /// @param sample  called with time and instant at growing distances: dense after the start, sparse later
+    /// @return false when it keeps changing modes without coming to an end
+    bool advance(SupplyState& state, std::span<const LoadShape> loads, double time, std::vector<Lowest>* lowest = nullptr, const std::function<void(double, const Instant&)>& sample = {}) const;
+    [[nodiscard]] const std::vector<SupplySection>& sections() const { return sections_; }
+
+private:
+    struct Modal;
+    explicit SupplyNetwork(std::vector<SupplySection> sections);
+    const Modal& modal(const std::vector<FeedMode>& modes) const;
+    [[nodiscard]] std::vector<double> capsAfter(const SupplyState& state, std::span<const LoadShape> loads, double time) const;
+    bool settle(SupplyState& state, std::span<const LoadShape> loads) const;
+    /// The first section whose mode does not fit, and the mode that would; −1 when all fit.
+    int misfit(const std::vector<FeedMode>& modes, const Instant& now, FeedMode& better) const;
+
+    std::vector<SupplySection> sections_;
+    std::vector<int> caps_;   ///< sections with a capacitor
+    mutable std::map<std::vector<FeedMode>, std::shared_ptr<const Modal>> known_;
+};
+
+}  // namespace hinge::plant

@@ -1,0 +1,69 @@
+#include "routine/quiet.hpp"
+#include <algorithm>
+
+namespace hinge::routine {
+
+std::int32_t quietTicks(const Program& program, const State& state, std::span<const std::uint8_t> pins, bool enforce) {
+    std::int32_t quiet = ticks_per_day;
+    const auto within = [&](std::int32_t ticks) { quiet = std::min(quiet, std::max(0, ticks)); };
+    for (std::size_t i = 0; i < program.inputs.size(); ++i) {
+        const std::uint8_t now = i < pins.size() ? pins[i] : 0;
+        if (now != state.candidate[i]) return 0;
+        if (state.steady[i] < program.inputs[i].debounce) within(program.inputs[i].debounce - state.steady[i] - 1);
+    }
+    for (std::size_t c = 0; c < program.cues.size(); ++c) {
+        const auto& cue = program.cues[c];
+        if (state.place[c] >= 0) {
+            for (const auto& guard : cue.guards)
+                if (guard.throughout && state.active[static_cast<std::size_t>(guard.input)] != 0) return 0;
+            within(state.wait[c] - 1);
+        }
+        if (!state.clock_set) continue;
+        for (const auto time : cue.times_of_day) within((time - state.clock + ticks_per_day - 1) % ticks_per_day);
+    }
+    for (std::size_t o = 0; o < program.outputs.size(); ++o) {
+        const auto& output = program.outputs[o];
+        bool held_off = false;
+        if (enforce)
+            for (const auto& interlock : program.interlocks)
+                held_off = held_off || (static_cast<std::size_t>(interlock.output) == o && state.active[static_cast<std::size_t>(interlock.input)] != 0);
+        if (output.kind != OutputKind::Switched) {
+            if (state.elapsed[o] >= state.duration[o]) continue;
+            if (held_off) return 0;
+            within(state.duration[o] - state.elapsed[o]);
+            continue;
+        }
+        const bool on = state.asked[o] != 0 || state.off_delay[o] > 0;
+        if (on && held_off) return 0;
+        if (on != (state.on_for[o] > 0)) return 0;
+        if (!on) continue;
+        if (state.asked[o] == 0) within(state.off_delay[o]);
+        const std::int32_t ramp = state.parameters[static_cast<std::size_t>(output.ramp_parameter)];
+        if (state.on_for[o] < ramp) within(ramp - state.on_for[o]);
+    }
+    return quiet;
+}
+
+void skip(const Program& program, State& state, std::int32_t ticks) {
+    if (ticks <= 0) return;
+    for (std::size_t i = 0; i < program.inputs.size(); ++i)
+        if (state.steady[i] < program.inputs[i].debounce) state.steady[i] += ticks;
+    if (state.clock_set) state.clock = static_cast<std::int32_t>((static_cast<std::int64_t>(state.clock) + ticks) % ticks_per_day);
+    for (std::size_t c = 0; c < program.cues.size(); ++c)
+        if (state.place[c] >= 0) state.wait[c] -= ticks;
+    for (std::size_t o = 0; o < program.outputs.size(); ++o) {
+        const auto& output = program.outputs[o];
+        if (output.kind != OutputKind::Switched) {
+            if (state.elapsed[o] >= state.duration[o]) continue;
+            state.elapsed[o] += ticks;
+            state.level[o] = finePlaceAt(output.kind, state.from[o], state.target[o], state.elapsed[o], state.duration[o]) / fine_parts;
+            continue;
+        }
+        if (state.on_for[o] == 0) continue;
+        if (state.asked[o] == 0) state.off_delay[o] -= ticks;
+        state.on_for[o] = static_cast<std::int32_t>(std::min<std::int64_t>(static_cast<std::int64_t>(state.on_for[o]) + ticks, 1'000'000'000));
+        state.level[o] = rampLevel(state.parameters[static_cast<std::size_t>(output.duty_parameter)], output.top, state.on_for[o], state.parameters[static_cast<std::size_t>(output.ramp_parameter)]);
+    }
+}
+
+}  // namespace hinge::routine

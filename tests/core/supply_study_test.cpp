@@ -1,0 +1,272 @@
+// The supply over time: what the cues can do together, against brute force, and the rules that judge it.
+#include "plan/firmware_model.hpp"
+#include "plan/supply.hpp"
+#include "routine/compile.hpp"
+#include "routine/quiet.hpp"
+#include "store/document.hpp"
+#include "support/demo.hpp"
+#include <random>
+
+namespace hinge::plan {
+namespace {
+
+project::Project stage(const char* name = "paper-moon-stage") {
+    auto document = store::load(std::string(HINGE_SOURCE_DIR "/demos/") + name);
+    EXPECT_TRUE(document) << sentence(document.error());
+    return document->project;
+}
+
+// A tick at a time and in leaps must come to the same state, whatever happens in between.
+TEST(Quiet, leapingOverQuietTicksIsTheSameAsRunningThem) {
+    const auto parts = test::shippedParts();
+    for (const auto* name : {"paper-moon-stage", "proofing-box", "tightrope-rider"}) {
+        const auto plan = evaluate(stage(name), parts);
+        if (!plan.program) continue;
+        const auto& program = *plan.program;
+        std::mt19937 random(7);
+        auto slow = routine::powerUp(program), fast = slow;
+        std::vector<std::uint8_t> pins(program.inputs.size(), 0);
+        for (int round = 0; round < 120; ++round) {
+            routine::Happening happening;
+            if (random() % 3 == 0 && !pins.empty()) pins[random() % pins.size()] ^= 1;
+            happening.pin_active = pins;
+            if (random() % 4 == 0 && !program.cues.empty()) happening.start_cues = {static_cast<int>(random() % program.cues.size())};
+            if (random() % 9 == 0) slow.clock_set = fast.clock_set = true, slow.clock = fast.clock = static_cast<std::int32_t>(random() % routine::ticks_per_day);
+            routine::tick(program, slow, happening);
+            routine::tick(program, fast, happening);
+            happening.start_cues.clear();
+            std::int32_t left = static_cast<std::int32_t>(random() % 4000);
+            for (int i = 0; i < left; ++i) routine::tick(program, slow, happening);
+            while (left > 0) {
+                const auto leap = std::min(left, routine::quietTicks(program, fast, pins));
+                routine::skip(program, fast, leap);
+                left -= leap;
+                if (left > 0) routine::tick(program, fast, happening), --left;
+            }
+            ASSERT_TRUE(slow == fast) << name << ", round " << round;
+        }
+    }
+}
+
+// Three outputs, two or three cues with waits and off-delays, made from a seed.
+struct Made {
+    routine::Program program;
+    SupplyTree tree;
+};
+Made made(unsigned seed) {
+    std::mt19937 random(seed);
+    const auto pick = [&](int n) { return static_cast<int>(random() % static_cast<unsigned>(n)); };
+    const int outputs = 3, cues = 2 + pick(2);
+    routine::Routine routine;
+    std::vector<routine::ChannelNumbers> channels;
+    std::vector<routine::InputNumbers> inputs;
+    for (int o = 0; o < outputs; ++o)
+        channels.push_back({std::string(1, static_cast<char>('a' + o)), "o", std::nullopt, of<Duration>(1.0), of<Fraction>(1.0), Duration{}, of<Duration>(pick(3) * 0.004), 255});
+    for (int c = 0; c < cues; ++c) {
+        const std::string id = "c" + std::to_string(c);
+        inputs.push_back({"i" + std::to_string(c), "input", false, of<Duration>(0.001)});
+        routine::Cue cue{id, id, "i" + std::to_string(c), "", {}, {}};
+        for (int m = 0; m < 3; ++m) {
+            const std::string channel(1, static_cast<char>('a' + pick(outputs)));
+            switch (pick(3)) {
+                case 0: cue.moves.push_back({"m" + std::to_string(m), routine::Action::Run, channel, of<Duration>(0.002 + pick(5) * 0.002)}); break;
+                case 1: cue.moves.push_back({"m" + std::to_string(m), routine::Action::On, channel}); break;
+                default: cue.moves.push_back({"m" + std::to_string(m), routine::Action::Wait, "", of<Duration>(0.002 + pick(4) * 0.002)});
+            }
+        }
+        for (int o = 0; o < outputs; ++o) cue.moves.push_back({"z" + std::to_string(o), routine::Action::Off, std::string(1, static_cast<char>('a' + o))});
+        routine.cues.push_back(cue);
+    }
+    auto program = routine::compile(routine, channels, inputs);
+    EXPECT_TRUE(program) << sentence(program.error());
+    Made out{*program, {}};
+    out.tree.ids = out.tree.names = {"source"};
+    out.tree.taken = {{1.0}};
+    out.tree.network = *plant::SupplyNetwork::make({{.set = 12.0}});
+    for (int o = 0; o < outputs; ++o) {
+        OutputLoad load;
+        load.section = 0;
+        load.running = 0.1 * (1 + pick(9));
+        load.starting = load.running * (1 + pick(4));
+        load.decay = 1e-9;   // the extra counts in the first instant alone, so that a tick's sum is plain
+        out.tree.outputs.push_back(load);
+    }
+    return out;
+}
+
+// Every way to start every cue (or not) within the length of the longest, tick by tick, each run alone and laid
+// over the others; the sum at each tick by the outputs' own figures.
+double bruteForce(const Made& m) {
+    const int horizon = 60;
+    const auto outputs = m.tree.outputs.size();
+    // amps[cue][tick][output], from the interpreter alone.
+    std::vector<std::vector<std::vector<double>>> amps;
+    std::vector<int> ends;
+    const std::vector<std::uint8_t> pins(m.program.inputs.size(), 0);
+    for (std::size_t c = 0; c < m.program.cues.size(); ++c) {
+        auto state = routine::powerUp(m.program);
+        routine::Happening happening;
+        happening.pin_active = pins;
+        for (int i = 0; i < 10; ++i) routine::tick(m.program, state, happening);
+        std::vector<std::vector<double>> rows;
+        std::vector<bool> was(outputs, false);
+        int end = 0;
+        for (int t = 0; t < horizon; ++t) {
+            happening.start_cues.clear();
+            if (t == 0) happening.start_cues = {static_cast<int>(c)};
+            routine::tick(m.program, state, happening);
+            if (state.place[c] >= 0) end = t + 1;
+            std::vector<double> row(outputs, 0.0);
+            for (std::size_t o = 0; o < outputs; ++o) {
+                const bool on = routine::isOn(m.program, state, o);
+                if (on) row[o] = was[o] ? m.tree.outputs[o].running : m.tree.outputs[o].starting;
+                was[o] = on;
+            }
+            rows.push_back(row);
+        }
+        amps.push_back(rows);
+        ends.push_back(end);
+    }
+    // Each cue at any tick of its course or not at all, and its tail beside a new run of its own.
+    double best = 0.0;
+    // Only distinct rows are walked: the product of all would be too large.
+    std::vector<std::vector<std::vector<double>>> distinct;
+    for (std::size_t c = 0; c < amps.size(); ++c) {
+        std::vector<std::vector<double>> mains, all;
+        for (int t = 0; t < horizon; ++t)
+            if (std::find(all.begin(), all.end(), amps[c][static_cast<std::size_t>(t)]) == all.end()) all.push_back(amps[c][static_cast<std::size_t>(t)]);
+        std::vector<std::vector<double>> tails;
+        for (int t = ends[c]; t < horizon; ++t)
+            if (std::find(tails.begin(), tails.end(), amps[c][static_cast<std::size_t>(t)]) == tails.end()) tails.push_back(amps[c][static_cast<std::size_t>(t)]);
+        std::vector<std::vector<double>> joined = all;
+        for (const auto& a : all)
+            for (const auto& b : tails) {
+                auto both = a;
+                for (std::size_t o = 0; o < outputs; ++o) both[o] = std::max(both[o], b[o]);
+                if (std::find(joined.begin(), joined.end(), both) == joined.end()) joined.push_back(both);
+            }
+        distinct.push_back(joined);
+    }
+    const auto walk = [&](auto&& self, std::size_t c, const std::vector<double>& so_far) -> void {
+        if (c == distinct.size()) {
+            double sum = 0.0;
+            for (const double a : so_far) sum += a;
+            best = std::max(best, sum);
+            return;
+        }
+        self(self, c + 1, so_far);
+        for (const auto& row : distinct[c]) {
+            auto joined = so_far;
+            for (std::size_t o = 0; o < outputs; ++o) joined[o] = std::max(joined[o], row[o]);
+            self(self, c + 1, joined);
+        }
+    };
+    walk(walk, 0, std::vector<double>(outputs, 0.0));
+    return best;
+}
+
+TEST(WorstCoincidence, equalsBruteForceOnSmallRoutines) {
+    for (unsigned seed = 1; seed <= 60; ++seed) {
+        const auto m = made(seed);
+        const auto worst = worstCoincidence(m.program, cueProfiles(m.program), m.tree, 0);
+        EXPECT_TRUE(worst.complete);
+        EXPECT_NEAR(worst.amps, bruteForce(m), 1e-5) << "seed " << seed;
+    }
+}
+
+TEST(SupplyStudy, theStagesWorstIsNoMoreThanAllStartingAndNoLessThanTheScene) {
+    const auto plan = evaluate(stage(), test::shippedParts());
+    ASSERT_TRUE(plan.headline.worst_by_routine);
+    double all = 0.0;
+    for (const auto& source : plan.sources) all = si(*source.starting);
+    EXPECT_LE(si(*plan.headline.worst_current), all * (1 + 1e-9));
+    EXPECT_GT(si(*plan.headline.worst_current), 0.3);
+}
+
+TEST(SupplyStudy, theStageHoldsOnItsAdapter) {
+    const auto plan = evaluate(stage(), test::shippedParts());
+    for (const auto* id : {"brown-out", "out-of-guaranteed-range", "source-over", "rail-sag", "regulator-dropout"}) EXPECT_EQ(test::finding(plan, id), nullptr) << id;
+    // By hand: 5 V less its wire's share at the board's current; 45 mA through 14 mΩ is under a millivolt.
+    EXPECT_NEAR(si(*plan.headline.lowest_logic), 5.0, 0.002);
+}
+
+// Every rule of the supply: one project that trips it, and its first remedy cures it.
+struct Fault {
+    const char* name;
+    const char* id;
+    std::vector<project::FactEdit> edits;
+    bool curable;
+};
+class SupplyFault : public testing::TestWithParam<Fault> {};
+TEST_P(SupplyFault, isFoundAndItsRemedyCuresIt) {
+    const auto parts = test::shippedParts();
+    EXPECT_EQ(test::finding(evaluate(stage(), parts), GetParam().id), nullptr) << "the demo itself is free of it";
+    const auto faulty = test::edited(stage(), GetParam().edits);
+    const auto plan = evaluate(faulty, parts);
+    const auto* found = test::finding(plan, GetParam().id);
+    ASSERT_NE(found, nullptr);
+    if (!GetParam().curable) return;
+    ASSERT_FALSE(found->remedies.empty()) << found->text;
+    for (const auto& remedy : found->remedies) {
+        const auto cured = evaluate(test::edited(faulty, remedy.edits), parts);
+        const auto* left = test::finding(cured, GetParam().id);
+        EXPECT_TRUE(left == nullptr || left->text != found->text) << remedy.label << ": " << found->text;
+    }
+}
+INSTANTIATE_TEST_SUITE_P(Rules, SupplyFault, testing::Values(
+    Fault{"SmallAdapter", "source-over", {{"sources/adapter/current", "1 A"}}, true},
+    Fault{"ServoOnTheBoardsRail", "rail-sag", {{"rails/servo/limit", "0.3 A"}, {"rails/servo/bulk", "100 uF"}}, true},
+    Fault{"WeakUsb", "usb-budget", {{"sources/adapter/kind", "usb-port"}}, false},
+    Fault{"LowCapacitor", "capacitor-voltage", {{"rails/servo/bulk_rating", "6.3 V"}}, true},
+    Fault{"LongThinWire", "rail-sag", {{"rails/servo/wire_length", "20 m"}, {"rails/servo/wire_area", "0.14 mm2"}}, true},
+    Fault{"BareLithium", "cells-unprotected", {{"sources/adapter/kind", "battery"}, {"sources/adapter/series", "3"}, {"sources/adapter/capacity", "2.5 Ah"}, {"sources/adapter/cell_resistance", "40 mohm"}}, true},
+    Fault{"HalfTheVolts", "brown-out", {{"rails/logic/limit", "20 mA"}}, false}),
+    [](const auto& each) { return std::string(each.param.name); });
+
+TEST(SupplyOptions, cellsAreJudgedFullAndEmptyToo) {
+    // Two lithium cells on the 5 V regulator: full they do, empty (6.0 V) they are under 5 V + 1.1 V.
+    auto project = test::edited(stage(), {{"sources/adapter/kind", "battery"}, {"sources/adapter/series", "2"}, {"sources/adapter/capacity", "2.5 Ah"}, {"sources/adapter/cell_resistance", "0.04 ohm"}, {"sources/adapter/protection_board", "yes"}});
+    const auto options = supplyOptions(project);
+    ASSERT_EQ(options.size(), 3U);
+    EXPECT_NEAR(si(*under(project, options[1]).sources.front().voltage), 8.4, 1e-12) << "common practice, no published source: 4.2 V a full cell";
+    EXPECT_NEAR(si(*under(project, options[2]).sources.front().voltage), 6.0, 1e-12) << "3.0 V an empty one";
+    const auto plan = evaluate(project, test::shippedParts());
+    bool said = false;
+    for (const auto& finding : plan.findings) said = said || (finding.id == "regulator-dropout" && finding.text.find("nearly empty") != std::string::npos);
+    EXPECT_TRUE(said);
+    ASSERT_TRUE(plan.battery);
+    EXPECT_GT(si(plan.battery->runtime), 0.0);
+}
+
+TEST(SupplyOptions, anAlternativeTakesThePlaceOfWhatItReplaces) {
+    auto project = stage();
+    power::Source pack;
+    pack.id = "pack", pack.name = "battery", pack.kind = power::SourceKind::Battery, pack.instead_of = "adapter", pack.protection_board = true;
+    pack.series = of<Count>(3.0), pack.capacity = of<Charge>(2.5 * 3600), pack.cell_resistance = of<Resistance>(0.04);
+    project.sources.push_back(pack);
+    const auto options = supplyOptions(project);
+    ASSERT_EQ(options.size(), 4U);
+    const auto fed = under(project, options[1]);
+    ASSERT_EQ(fed.sources.size(), 1U);
+    EXPECT_EQ(fed.sources.front().id, "pack");
+    for (const auto& rail : fed.rails) EXPECT_NE(rail.from, "adapter");
+    EXPECT_NE(test::finding(evaluate(project, test::shippedParts()), "lithium-present"), nullptr);
+}
+
+TEST(SupplyStudy, aLoopOrAMissingFigureGivesNoStudyAndNoHang) {
+    auto project = stage();
+    project.rails[0].from = project.rails[0].id;
+    const auto looped = evaluate(project, test::shippedParts());
+    EXPECT_NE(test::finding(looped, "rail-loop"), nullptr);
+    auto unknown = stage();
+    unknown.sources.front().voltage.reset();
+    EXPECT_FALSE(evaluate(unknown, test::shippedParts()).headline.worst_by_routine);
+    auto bare = stage();
+    bare.rails[0].wire_length = Length{};
+    bare.rails[0].bulk = of<Capacitance>(1e-12);
+    bare.rails[0].bulk_esr = Resistance{};
+    EXPECT_TRUE(evaluate(bare, test::shippedParts()).headline.worst_by_routine) << "zero ohms and hardly a farad are still solved";
+}
+
+}  // namespace
+}  // namespace hinge::plan
