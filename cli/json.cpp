@@ -60,10 +60,16 @@ Json toJson(const plan::Plan& plan) {
         }
         json["channels"].push_back({{"id", channel.id}, {"name", channel.name}, {"cells", cells}});
     }
+    const auto railOf = [](const plan::RailPlan& rail) -> Json {
+        return {{"id", rail.id}, {"name", rail.name}, {"voltage", measured(rail.voltage)}, {"lowest", measured(rail.lowest)}, {"rest", measured(rail.rest)}, {"running", measured(rail.running)},
+                                 {"starting", measured(rail.starting)}, {"stalled", measured(rail.stalled)}, {"worst", measured(rail.most)}, {"least", measured(rail.least)}, {"culprits", rail.culprits}, {"verdict", word(rail.verdict)}};
+    };
     json["rails"] = Json::array();
-    for (const auto& rail : plan.rails)
-        json["rails"].push_back({{"id", rail.id}, {"name", rail.name}, {"voltage", measured(rail.voltage)}, {"lowest", measured(rail.lowest)}, {"rest", measured(rail.rest)}, {"running", measured(rail.running)},
-                                 {"starting", measured(rail.starting)}, {"stalled", measured(rail.stalled)}, {"verdict", word(rail.verdict)}});
+    for (const auto& rail : plan.rails) json["rails"].push_back(railOf(rail));
+    json["sources"] = Json::array();
+    for (const auto& source : plan.sources) json["sources"].push_back(railOf(source));
+    if (plan.battery)
+        json["battery"] = {{"source", plan.battery->source}, {"runtime", {{"value", si(plan.battery->runtime)}, {"unit", "s"}}}, {"left", {{"value", si(plan.battery->left)}, {"unit", ""}}}, {"by_sag", plan.battery->by_sag}, {"idle", {{"value", si(plan.battery->idle)}, {"unit", "A"}}}, {"average", {{"value", si(plan.battery->average)}, {"unit", "A"}}}};
     json["pins"] = Json::array();
     for (const auto& pin : plan.pins) json["pins"].push_back({{"pin", pin.pin}, {"user", pin.user}, {"role", pin.role}, {"output", pin.output}, {"verdict", word(pin.verdict)}});
     json["findings"] = Json::array();

@@ -10,6 +10,7 @@
 #include "proof/capture_check.hpp"
 #include "quantity/text.hpp"
 #include "routine/prove.hpp"
+#include "simulation/supply_day.hpp"
 #include "store/document.hpp"
 #include "store/json.hpp"
 #include <CLI/CLI.hpp>
@@ -280,10 +281,26 @@ int simulate(const std::string& project, const std::string& catalogue, const std
         }
         if (const auto written = store::writeWhole(csv, text); !written) return report(written.error());
     }
+    // The rails over the same stretch, from change to change.
+    std::optional<simulation::SupplyDay> rails;
+    const auto option = plan::supplyOptions(opened->document.project);
+    if (!option.empty())
+        if (const auto tree = plan::supplyTree(plan::under(opened->document.project, option.front()), opened->parts, *plan)) {
+            auto day = simulation::supplyDay(*plan->program, *tree, options.events, options.length, 2000);
+            if (!day) return report(day.error());
+            rails = std::move(*day);
+        }
     if (json) {
-        print(toJson(*traces, *plan->program));
+        auto answer = toJson(*traces, *plan->program);
+        if (rails) {
+            answer["rails"] = Json::array();
+            for (std::size_t i = 0; i < rails->ids.size(); ++i) answer["rails"].push_back({{"id", rails->ids[i]}, {"lowest_V", rails->lowest[i].volts}, {"lowest_time_s", rails->lowest[i].time}});
+            answer["supply"] = {{"peak_current_A", rails->peak}, {"peak_time_s", rails->peak_time}, {"charge_C", rails->charge}};
+        }
+        print(answer);
     } else if (csv.empty()) {
         std::cout << fmt::format("{} played, peak {} at {}\n", display(Kind::Duration, traces->length), display(Kind::Current, traces->peak_current), display(Kind::Duration, traces->peak_time));
+        for (std::size_t i = 0; rails && i < rails->ids.size(); ++i) std::cout << fmt::format("{}: lowest {} at {}\n", rails->names[i], display(Kind::Voltage, rails->lowest[i].volts, 4), display(Kind::Duration, rails->lowest[i].time));
         for (const auto& s : traces->switchings) std::cout << fmt::format("{:>10.3f} s  {} {}\n", s.time, plan->program->outputs[static_cast<std::size_t>(s.output)].name, s.on ? "on" : "off");
     }
     return Done;

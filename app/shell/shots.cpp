@@ -89,6 +89,7 @@ int shots(MainWindow& window, Document& document, const QString& folder, bool al
         window.go({}, 2);
         window.feed()->settle();
         window.feed()->showView(FeedPage::View::Scene);
+        wait(200);
         shoot("feed-battery");
         document.undo();
         window.feed()->showView(FeedPage::View::Scene);

@@ -33,7 +33,7 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
     if (leaf == "drive/gear_ratio") return shaft;
     if (leaf == "drive/flyback_diode") return planned != nullptr && std::any_of(planned->protection.begin(), planned->protection.end(), [](const match::Protection& p) { return p.what == "flyback diode"; });
     if (leaf == "signal/microsteps") return signal == SignalKind::Steps;
-    if (leaf == "signal/frequency" || leaf == "signal/soft_start" || leaf == "signal/duty") return signal == SignalKind::Pwm || signal == SignalKind::Unknown || (leaf == "signal/duty" && signal == SignalKind::FanPwm) || (leaf == "signal/soft_start" && signal == SignalKind::Switched && kind == project::ChannelKind::Pump);
+    if (leaf == "signal/frequency" || leaf == "signal/soft_start" || leaf == "signal/duty") return signal == SignalKind::Pwm || signal == SignalKind::Unknown || (leaf == "signal/duty" && (signal == SignalKind::FanPwm || (planned != nullptr && planned->mains.has_value()))) || (leaf == "signal/soft_start" && signal == SignalKind::Switched && kind == project::ChannelKind::Pump);
     if (leaf == "direction_pin") return signal == SignalKind::Steps || (signal == SignalKind::Pwm && planned->context.ask.both_ways);
     if (leaf == "enable_pin") return signal == SignalKind::Steps;
     if (leaf == "tach_pin") {
@@ -134,6 +134,7 @@ std::vector<FactGroup> factsOf(const Model& model, Stage stage, const QString& c
         if (place.list == "sources") {
             const auto* source = project::findSource(model.project, place.entry);
             if (source == nullptr || !power::applies(*source, place.leaf)) continue;
+            if (place.leaf == "instead_of" && model.project.sources.size() < 2) continue;
         }
         if (of_channel && !channelFactApplies(model, *decided, place.leaf)) continue;
         if (fact.type == project::FactType::Text) addChoices(model, fact, decided);

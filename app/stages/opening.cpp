@@ -39,7 +39,7 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
     const QString hints[] = {
         needHint(channel),
         channel != nullptr && std::holds_alternative<project::PumpDemand>(channel->demand) ? tr("The pump's curve against what lift and tube ask. Drag the ring: the lift follows.") : tr("What is asked, against what the part can do. A click on the left tries another; a ring compares it."),
-        tr("Left, the tree as it feeds: press on a box to change it. Right, every instant from the models; the wheel zooms, a double click shows all."),
+        tr("Press on a box of the tree to change it. Over time every instant comes from the models: the wheel zooms, a double click shows all."),
         tr("Both pin rows of the board. A dot has PWM; its number is the timer."),
         tr("The first pulses as they will stand at the pin, from the real register values."),
         tr("Click any underlined word to change it. Below, the current that the scene draws."),
@@ -99,6 +99,8 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
             else if (here.signal == plan::SignalKind::ServoPulse && here.motion.pulse_from) opening.sentence = tr("From %1 to %2 of pulse, every 20 ms.").arg(text(display(*here.motion.pulse_from)), text(display(*here.motion.pulse_to)));
             else if (here.signal == plan::SignalKind::ServoPulse) opening.sentence = tr("Find the servo's ends first: horn off, from 1.5 ms, until it strains, and back a little.");
             else if (here.signal == plan::SignalKind::FanPwm && here.pwm) opening.sentence = tr("%1 to the fan's own PWM wire, in %2 steps.").arg(text(display(here.pwm->actual_frequency, 4)), QString::number(si(here.pwm->steps)));
+            else if (here.mains && !here.mains->pattern.empty()) opening.sentence = here.mains->to_hold ? tr("Whole cycles of the mains: %1 of them hold the temperature.").arg(text(display(here.mains->share, 2))) : tr("Whole cycles of the mains, %1 of them.").arg(text(display(here.mains->share, 2)));
+            else if (here.mains && here.mains->delay) opening.sentence = tr("Fired %1 after each crossing, the mains gives %2 of its power.").arg(text(display(*here.mains->delay)), text(display(here.mains->share, 2)));
             else if (here.pwm) opening.sentence = tr("%1 in %2 steps; half of full power is reached after %3.").arg(text(display(here.pwm->actual_frequency, 4)), QString::number(si(here.pwm->steps)), text(display(Kind::Duration, si(channel->signal.soft_start) / 2)));
             else opening.sentence = tr("Switched on and off only: no PWM is asked for, or no pin is chosen.");
             break;

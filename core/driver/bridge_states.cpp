@@ -10,20 +10,20 @@ BridgeTable bridgeStates(DriverClass driver_class, bool direction) {
                  {{"low", "high"}, "brakes", "the motor is shorted through the lower switch", false},
                  {{"low", "low"}, "coasts", "both are off; the diodes carry what still flows", false},
                  {{"high", "high"}, "never", "both at once short the supply", true},
-                 {{"floats", "floats"}, "coasts", "at reset the pins are inputs: a pull-down on each gate holds both off", false}},
+                 {{"floats", "floats"}, "coasts", "at reset, by a pull-down on each gate", false}},
                 true};
     if (driver_class != DriverClass::HBridge) return {};
     if (!direction)
         return {{"speed"},
                 {{{"PWM"}, "drives", "in the one way that the direction strap gives", false},
-                 {{"low"}, "stops", "brakes or coasts: the part's own table says which", false},
-                 {{"floats"}, "stops", "at reset the pin is an input: a pull-down makes it low", false}},
+                 {{"low"}, "stops", "brakes or coasts: see the part's own table", false},
+                 {{"floats"}, "stops", "at reset, by a pull-down", false}},
                 false};
     return {{"speed", "direction"},
             {{{"PWM", "low"}, "drives", "this line alone carries the PWM", false},
-             {{"PWM", "high"}, "reverses", "let it come to rest first: a reversal at speed takes twice the stall current", false},
-             {{"low", "any"}, "stops", "brakes or coasts: the part's own table says which", false},
-             {{"floats", "floats"}, "stops", "at reset the pins are inputs: a pull-down on the speed line makes it low", false}},
+             {{"PWM", "high"}, "reverses", "only from rest: at speed it takes twice the stall current", false},
+             {{"low", "any"}, "stops", "brakes or coasts: see the part's own table", false},
+             {{"floats", "floats"}, "stops", "at reset, by a pull-down on the speed line", false}},
             false};
 }
 

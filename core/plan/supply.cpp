@@ -469,7 +469,13 @@ std::optional<SupplyStudy> studySupply(const project::Project& fed, const projec
             who.emplace_back(amps * (starts ? load.starting : load.running), load.name + (load.placed ? " moving" : starts && load.starting > 1.05 * load.running ? " starting" : " on"));
         }
         std::stable_sort(who.begin(), who.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
-        for (const auto& [amps, words] : who) rail.culprits += (rail.culprits.empty() ? "" : ", ") + words;
+        for (std::size_t i = 0; i < who.size(); ++i) {
+            if (i == 3 && who.size() > 4) {
+                rail.culprits += fmt::format(" and {} more", who.size() - 3);
+                break;
+            }
+            rail.culprits += (rail.culprits.empty() ? "" : ", ") + who[i].second;
+        }
         study.rails.push_back(std::move(rail));
     }
     return study;

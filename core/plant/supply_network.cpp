@@ -244,7 +244,7 @@ bool SupplyNetwork::advance(SupplyState& state, std::span<const LoadShape> given
         std::vector<double> times{0.0};
         std::vector<std::vector<double>> seen{now.volts};
         bool changed = false;
-        for (double t = std::min(left, 2e-6);; t = std::min(left, t * 1.6)) {
+        for (double t = std::min(left, 2e-6);; t = std::min(left, t * (sample ? 1.2 : 1.6))) {
             now = at(state, loads, t);
             FeedMode better{};
             if (misfit(state.modes, now, better) >= 0) {

@@ -17,7 +17,7 @@ bool applies(const Source& source, std::string_view field) {
     if (field == "usb") return source.kind == SourceKind::UsbPort;
     if (field.starts_with("ac_") || field.starts_with("smoothing") || field == "no_load_factor") return ac;
     if (field == "voltage") return !cells && !ac;
-    if (field == "current") return source.kind != SourceKind::UsbPort;
+    if (field == "current") return source.kind != SourceKind::UsbPort && !cells;
     if (field == "resistance") return !cells;
     return true;
 }
@@ -52,7 +52,10 @@ std::optional<Voltage> openVoltage(const Source& source, ChargeLevel charge) {
     }
 }
 
-std::optional<Current> promisedCurrent(const Source& source) { return source.kind == SourceKind::UsbPort ? std::optional(promise(source.usb)) : source.current; }
+std::optional<Current> promisedCurrent(const Source& source) {
+    if (source.kind == SourceKind::Battery) return std::nullopt;   // its cells' resistance is what limits it
+    return source.kind == SourceKind::UsbPort ? std::optional(promise(source.usb)) : source.current;
+}
 
 Resistance insideResistance(const Source& source) {
     if (source.kind == SourceKind::Battery) return source.cell_resistance ? of<Resistance>(si(*source.cell_resistance) * si(source.series) / si(source.parallel)) : Resistance{};

@@ -1,3 +1,4 @@
+#include "driver/bridge_states.hpp"
 // Each rule has one project that trips it, one that just does not, and a remedy that cures it.
 #include "plan/firmware_model.hpp"
 #include "plan/wiring.hpp"
@@ -99,6 +100,32 @@ TEST(Plan, isPure) {
     EXPECT_EQ(a.program, b.program);
 }
 
+TEST(Plan, aMainsHeaterOnAZeroCrossingRelayGetsTheCyclesThatHoldItsTemperature) {
+    auto document = store::load(HINGE_SOURCE_DIR "/demos/proofing-box");
+    ASSERT_TRUE(document);
+    const auto plan = evaluate(document->project, test::shippedParts());
+    const auto* heater = findChannel(plan, "heater");
+    ASSERT_TRUE(heater != nullptr && heater->mains);
+    EXPECT_NEAR(si(heater->mains->share), 0.9 * 8.0 / 40.0, 1e-12) << "by hand: 0.9 W/K over 8 K of a 40 W mat";
+    EXPECT_EQ(std::count(heater->mains->pattern.begin(), heater->mains->pattern.end(), '1'), 9) << "18 % of 50 cycles";
+    auto dimmed = test::edited(document->project, {{"channels/heater/drive/part", "phase_4a"}, {"channels/heater/signal/duty", "0.5"}});
+    const auto plan_dimmed = evaluate(dimmed, test::shippedParts());
+    const auto* fired = findChannel(plan_dimmed, "heater");
+    ASSERT_TRUE(fired != nullptr && fired->mains && fired->mains->delay);
+    EXPECT_NEAR(si(*fired->mains->delay), 5e-3, 1e-9) << "common practice, no published source: half power is 90°, 5 ms at 50 Hz";
+}
+TEST(Plan, aBridgesTableNamesEveryStateOnceAndOnlyAHalfBridgeCanShootThrough) {
+    using driver::DriverClass;
+    const auto whole = driver::bridgeStates(DriverClass::HBridge, true), half = driver::bridgeStates(DriverClass::HalfBridge, false);
+    for (const auto* table : {&whole, &half})
+        for (const auto& state : table->states) EXPECT_EQ(state.levels.size(), table->lines.size());
+    EXPECT_EQ(std::count_if(half.states.begin(), half.states.end(), [](const auto& s) { return s.forbidden; }), 1);
+    EXPECT_EQ(std::count_if(whole.states.begin(), whole.states.end(), [](const auto& s) { return s.forbidden; }), 0);
+    EXPECT_TRUE(half.dead_time);
+    EXPECT_TRUE(driver::bridgeStates(DriverClass::Mosfet, false).states.empty());
+    EXPECT_FALSE(driver::deadTime(std::nullopt));
+    EXPECT_NEAR(si(*driver::deadTime(of<Duration>(3e-6))), 6e-6, 1e-15) << "common practice, no published source: twice the switching time";
+}
 TEST(Plan, everyCellSaysWhy) {
     for (const auto& channel : planOf(test::demoProject()).channels)
         for (const auto& cell : channel.cells) EXPECT_FALSE(cell.why.empty());

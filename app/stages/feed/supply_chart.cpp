@@ -67,8 +67,21 @@ std::vector<SupplyChart::Column> SupplyChart::columns(int count) const {
     const simulation::SupplyDay::Point* before = at != points.begin() ? &*(at - 1) : nullptr;
     for (std::size_t i = 0; i < list.size(); ++i) {
         const double until = from_ + width * static_cast<double>(i + 1);
-        // The stretch since the last look reaches into this column.
-        if (before != nullptr) put(list[i], *before);
+        // Between two looks the lines are straight; where a change is, two looks share one instant.
+        if (before != nullptr) {
+            const double here = from_ + width * static_cast<double>(i);
+            if (at != points.end() && at->time > before->time) {
+                const double share = std::clamp((here - before->time) / (at->time - before->time), 0.0, 1.0);
+                auto point = *before;
+                const auto mix = [share](double a, double b) { return a + (b - a) * share; };
+                for (std::size_t s = 0; s < sections; ++s) point.volts[s] = mix(before->volts[s], at->volts[s]);
+                for (std::size_t o = 0; o < point.amps.size(); ++o) point.amps[o] = mix(before->amps[o], at->amps[o]);
+                point.source = mix(before->source, at->source);
+                put(list[i], point);
+            } else {
+                put(list[i], *before);
+            }
+        }
         for (; at != points.end() && at->time < until; ++at) put(list[i], *at), before = &*at;
     }
     return list;

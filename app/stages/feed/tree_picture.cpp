@@ -77,7 +77,7 @@ void TreePicture::draw(QPainter& p, const QRectF& whole) {
     };
     for (std::size_t i = 0; i < nodes.size(); ++i)
         if (nodes[i].source) place(i);
-    const double column = box.width() / std::max(1.0, next), level = std::min<double>(px(112), (box.height() * 0.5 - px(40)) / std::max(1, deepest));
+    const double column = box.width() / std::max(1.0, next), level = std::min<double>(px(150), (box.height() * 0.5 - px(40)) / std::max(1, deepest));
     double most = 0.05;
     for (const auto& node : nodes)
         if (node.amps) most = std::max(most, si(*node.amps));

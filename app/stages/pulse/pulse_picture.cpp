@@ -182,7 +182,7 @@ void PulsePicture::mains(QPainter& p, const QRectF& box) {
         p.setPen(QPen(c.time, 2.2, Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
         p.drawPath(gate);
         say(p, {lane.left(), lane.top() - px(6)}, tr("at %1").arg(text(channel()->pin)), Text::Small, c.ink);
-        say(p, {lane.left(), lane.bottom() + px(30)}, tr("The relay waits for the next crossing by itself: it cannot dim, and makes no noise on the line."), Text::Body, c.ink);
+        say(p, {lane.left(), lane.bottom() + px(30)}, tr("The relay waits for the next crossing by itself: no dimming, no noise."), Text::Body, c.ink);
         say(p, {lane.left(), lane.bottom() + px(52)}, tr("A lamp would flicker at this rhythm; a heater does not mind."), Text::Body, c.soft);
         return;
     }
@@ -211,7 +211,7 @@ void PulsePicture::mains(QPainter& p, const QRectF& box) {
         const double edge = period / 2.0 - si(*mains.early);
         p.setPen(QPen(c.time, 1.6));
         p.drawLine(QPointF(x(edge), wave.center().y() - px(18)), QPointF(x(edge), wave.center().y() + px(18)));
-        say(p, {x(edge) - px(6), wave.center().y() + px(34)}, tr("the sensor's edge, %1 early").arg(text(display(Kind::Duration, si(*mains.early), 2))), Text::Small, c.time, Qt::AlignHCenter);
+        say(p, {x(edge) - px(6), wave.center().y() + px(34)}, tr("the sensor's edge, %1 early").arg(text(display(Kind::Duration, si(*mains.early), 2))), Text::Small, c.time, Qt::AlignHCenter, true);
     }
     const Axes axes{QRectF(box.left() + px(62), lane.bottom() + px(64), box.width() - px(90), box.bottom() - lane.bottom() - px(104)), 0.0, period / 2.0, 0.0, 1.08};
     if (axes.box.height() < px(70)) return;
@@ -229,7 +229,9 @@ void PulsePicture::mains(QPainter& p, const QRectF& box) {
     p.setPen(QPen(c.ink, 1.4));
     p.setBrush(c.spark);
     p.drawEllipse(point, px(5), px(5));
-    say(p, point + QPointF(px(12), -px(8)), tr("resistive load only; for a motor or transformer fire a train of pulses to the end of the half wave"), Text::Small, c.ink);
+    p.setFont(textFont(Text::Small));
+    p.setPen(c.ink);
+    p.drawText(QRectF(axes.box.right() - px(230), axes.box.top() + px(2), px(228), px(64)), Qt::AlignRight | Qt::TextWordWrap, tr("For a resistive load. A motor or transformer wants a train of pulses to the end of the half wave."));
 }
 
 double PulsePicture::bridge(QPainter& p, const QRectF& box) {

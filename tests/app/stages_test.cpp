@@ -1,0 +1,156 @@
+// Pins, Pulse and Feed, driven through the window.
+#include "app/fixture.hpp"
+#include "stages/feed/feed_page.hpp"
+#include "stages/pins/pins_page.hpp"
+#include "stages/pulse/pulse_page.hpp"
+#include <QLabel>
+#include <QMenu>
+#include <QTableWidget>
+#include <fstream>
+
+namespace hinge::app {
+namespace {
+
+using Window = test::WindowTest;
+using project::Stage;
+
+int columnOf(QTableWidget* table, const QString& heading) {
+    for (int i = 0; i < table->columnCount(); ++i)
+        if (table->horizontalHeaderItem(i)->text() == heading) return i;
+    return -1;
+}
+
+TEST_F(Window, aWireIsRecordedAndUndoForgetsIt) {
+    open();
+    go(Stage::Pins);
+    QTest::mouseClick(find<QPushButton>("pinsWires"), Qt::LeftButton);
+    auto* table = find<QTableWidget>("wireTable");
+    ASSERT_GT(table->rowCount(), 0);
+    table->item(0, columnOf(table, "colour"))->setText("violet");
+    ASSERT_EQ(document_->model().project.wires.size(), 1U);
+    EXPECT_EQ(document_->model().project.wires.front().colour, "violet");
+    // A length that is none is refused, and what stood there stays.
+    table->item(0, columnOf(table, "length"))->setText("3 kg");
+    EXPECT_FALSE(document_->model().project.wires.front().length);
+    EXPECT_TRUE(find<QLabel>("wiresSaid")->text().contains("length")) << find<QLabel>("wiresSaid")->text().toStdString();
+    document_->undo();
+    EXPECT_TRUE(document_->model().project.wires.empty());
+}
+
+TEST_F(Window, aSnapshotShowsWhatMovedSince) {
+    open();
+    go(Stage::Pins);
+    QTest::mouseClick(find<QPushButton>("pinsWires"), Qt::LeftButton);
+    QTest::mouseClick(find<QPushButton>("wiresKeep"), Qt::LeftButton);
+    ASSERT_EQ(document_->model().project.journal.snapshots.size(), 1U);
+    ASSERT_TRUE(document_->apply(project::FactEdit{"channels/rain/pin", "D6"}).isEmpty());
+    auto* since = find<QComboBox>("wiresSince");
+    since->setCurrentIndex(1);
+    auto* table = find<QTableWidget>("wireTable");
+    bool moved = false;
+    for (int row = 0; row < table->rowCount(); ++row) moved = moved || table->item(row, 7)->text().contains("D5");
+    EXPECT_TRUE(moved) << "rain's wire was on D5";
+}
+
+TEST_F(Window, anotherBoardIsTakenWithAllItsWires) {
+    open();
+    go(Stage::Pins);
+    QTest::mouseClick(find<QPushButton>("pinsBoards"), Qt::LeftButton);
+    auto* table = find<QTableWidget>("boardTable");
+    for (int row = 0; row < table->rowCount(); ++row)
+        if (table->item(row, 0)->data(Qt::UserRole).toString() == "atmega2560-16mhz") table->selectRow(row);
+    auto* change = find<QPushButton>("boardChange");
+    ASSERT_TRUE(change->isEnabled());
+    QTest::mouseClick(change, Qt::LeftButton);
+    EXPECT_EQ(document_->model().project.board.form, board::BoardForm::Mega16);
+    EXPECT_EQ(finding("pin-cannot"), nullptr);
+    document_->undo();
+    EXPECT_EQ(document_->model().project.board.form, board::BoardForm::Uno16);
+}
+
+TEST_F(Window, aCaptureIsReadAndABadOneIsSaidWhileTheLastStays) {
+    open();
+    go(Stage::Pulse);
+    const auto file = folder_.path() / "bench.csv";
+    {
+        std::ofstream out(file);
+        out << "time,D5\n";
+        // 976.5625 Hz at a half: by hand 1.024 ms of period.
+        for (int k = 0; k < 40; ++k) out << k * 1.024e-3 << ",1\n" << k * 1.024e-3 + 0.512e-3 << ",0\n";
+    }
+    window_->pulse()->openCapture(QString::fromStdString(file.string()));
+    window_->pulse()->settle();
+    ASSERT_TRUE(window_->pulse()->capture());
+    ASSERT_EQ(window_->pulse()->capture()->signals.size(), 1U);
+    EXPECT_NEAR(*window_->pulse()->capture()->signals.front().frequency, 976.5625, 0.01);
+    const auto broken = folder_.path() / "broken.vcd";
+    std::ofstream(broken) << "$timescale";
+    window_->pulse()->openCapture(QString::fromStdString(broken.string()));
+    window_->pulse()->settle();
+    EXPECT_TRUE(window_->pulse()->capture()) << "the last good one stays";
+    EXPECT_FALSE(find<QLabel>("captureSaid")->text().isEmpty());
+}
+
+TEST_F(Window, theEdgesOfACaptureAreMeasuredByTwoClicks) {
+    open();
+    go(Stage::Pulse);
+    const auto file = folder_.path() / "two.csv";
+    std::ofstream(file) << "time,D5\n0,0\n0.010,1\n0.020,0\n0.030,1\n0.040,0\n";
+    window_->pulse()->openCapture(QString::fromStdString(file.string()));
+    window_->pulse()->settle();
+    auto* edges = window_->pulse()->edges();
+    ASSERT_TRUE(edges->isVisible());
+    // Look for two edges along the row, as a hand would.
+    std::vector<std::pair<double, QPointF>> found;
+    for (int y = 4; y < edges->height() && found.empty(); y += 4)
+        for (int x = 0; x < edges->width(); ++x)
+            if (const auto at = edges->edgeAt(QPointF(x, y)); at && (found.empty() || *at != found.back().first)) found.emplace_back(*at, QPointF(x, y));
+    ASSERT_GE(found.size(), 2U);
+    QTest::mouseClick(edges, Qt::LeftButton, Qt::NoModifier, found[0].second.toPoint());
+    QTest::mouseMove(edges, found[1].second.toPoint());
+    QMouseEvent move(QEvent::MouseMove, found[1].second, edges->mapToGlobal(found[1].second), Qt::NoButton, Qt::NoButton, Qt::NoModifier);
+    QApplication::sendEvent(edges, &move);
+    ASSERT_TRUE(edges->measured());
+    EXPECT_NEAR(std::abs(*edges->measured()), 0.010, 1e-9) << "written into the capture by hand";
+}
+
+TEST_F(Window, theSupplyIsPlayedInEveryView) {
+    open();
+    go(Stage::Feed);
+    window_->feed()->settle();
+    for (const char* tab : {"feedScene", "feedWorst", "feedDay"}) {
+        QTest::mouseClick(find<QPushButton>(tab), Qt::LeftButton);
+        ASSERT_TRUE(window_->feed()->chart()->day()) << tab;
+        EXPECT_GT(window_->feed()->chart()->day()->peak, 0.2) << tab << ": the pump starts in each";
+    }
+    // By hand: two matinées a day, a dose each; three or so changes of the pump each time.
+    EXPECT_NEAR(window_->feed()->chart()->day()->length, 86400.0, 1e-9);
+    EXPECT_FALSE(find<QLabel>("feedChances")->text().isEmpty());
+}
+
+TEST_F(Window, aPressOnTheTreeChangesTheSupply) {
+    open();
+    go(Stage::Feed);
+    QTest::mouseClick(find<QPushButton>("feedTree"), Qt::LeftButton);
+    QApplication::processEvents();
+    window_->grab();   // the boxes are known once they are painted
+    auto* tree = window_->feed()->tree();
+    const auto box = tree->boxOf("logic");
+    ASSERT_FALSE(box.isEmpty());
+    QTimer::singleShot(50, [] {
+        auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+        ASSERT_NE(menu, nullptr);
+        for (auto* action : menu->actions())
+            if (action->menu() != nullptr && action->text() == "Fed by")
+                for (auto* choice : action->menu()->actions())
+                    if (choice->text() == "buck converter") choice->trigger();
+        menu->close();
+    });
+    QTest::mouseClick(tree, Qt::LeftButton, Qt::NoModifier, box.center().toPoint());
+    EXPECT_EQ(project::findRail(document_->model().project, "logic")->conversion, power::Conversion::Buck);
+    document_->undo();
+    EXPECT_EQ(project::findRail(document_->model().project, "logic")->conversion, power::Conversion::Linear);
+}
+
+}  // namespace
+}  // namespace hinge::app
