@@ -179,14 +179,17 @@ std::optional<Tolerance> tolerance(const project::Project& project, const projec
     out.overload = static_cast<double>(sum.overload) / plans;
     out.supply_over = static_cast<double>(sum.over) / plans;
     out.too_low = static_cast<double>(sum.low) / plans;
-    // A fact's weight: its correlation with the margin, squared (facts are drawn independently).
+    // A fact's weight: its correlation with the margin, squared (facts are drawn independently), as a share of all.
     const double variance = sum.margin_square / plans - (sum.margin / plans) * (sum.margin / plans);
+    double explained = 0.0;
     for (std::size_t e = 0; e < effects.size(); ++e) {
         auto fact = effects[e].fact;
         const double covariance = sum.with[e] / plans;
-        fact.weight = variance > 1e-18 ? std::min(1.0, covariance * covariance / (variance * 0.25 * 0.97)) : 0.0;   // 0.97: the tails beyond three are left out
+        fact.weight = variance > 1e-18 ? covariance * covariance : 0.0;
+        explained += fact.weight;
         out.facts.push_back(std::move(fact));
     }
+    for (auto& fact : out.facts) fact.weight = explained > 0.0 ? fact.weight / explained : 0.0;
     std::stable_sort(out.facts.begin(), out.facts.end(), [](const ToleranceFact& a, const ToleranceFact& b) { return a.weight > b.weight; });
     if (!out.facts.empty() && out.facts.front().weight > 0.2) out.sentence = "Measure this more closely: " + out.facts.front().label + ". It decides.";
     return out;

@@ -7,7 +7,7 @@ namespace hinge::plan {
 struct ToleranceFact {
     std::string path, label;
     double share = 0.0;        ///< of its value, both ways, two standard deviations
-    double weight = 0.0;       ///< of the spread of what is nearest to its limit, 0 to 1
+    double weight = 0.0;       ///< its part in how far the margin nearest to its limit moves; all facts together 1, or all 0
 };
 struct Tolerance {
     int plans = 0;

@@ -1,6 +1,7 @@
 // The supply over time: what the cues can do together, against brute force, and the rules that judge it.
 #include "plan/firmware_model.hpp"
 #include "plan/supply.hpp"
+#include "plan/tolerance.hpp"
 #include "routine/compile.hpp"
 #include "routine/quiet.hpp"
 #include "store/document.hpp"
@@ -222,6 +223,80 @@ INSTANTIATE_TEST_SUITE_P(Rules, SupplyFault, testing::Values(
     Fault{"BareLithium", "cells-unprotected", {{"sources/adapter/kind", "battery"}, {"sources/adapter/series", "3"}, {"sources/adapter/capacity", "2.5 Ah"}, {"sources/adapter/cell_resistance", "40 mohm"}}, true},
     Fault{"HalfTheVolts", "brown-out", {{"rails/logic/limit", "20 mA"}}, false}),
     [](const auto& each) { return std::string(each.param.name); });
+
+// One fault on purpose in each example, kept as a project of its own.
+TEST(SupplyFaults, ofEachExampleIsFoundAndCured) {
+    const auto parts = test::shippedParts();
+    for (const auto& [name, id] : {std::pair{"stage-servo-on-logic", "brown-out"}, std::pair{"box-weak-converter", "rail-sag"}, std::pair{"rider-bare-cells", "cells-unprotected"}}) {
+        auto document = store::load(std::string(HINGE_SOURCE_DIR "/tests/projects/") + name);
+        ASSERT_TRUE(document) << name << ": " << sentence(document.error());
+        const auto* found = static_cast<const PlanFinding*>(nullptr);
+        const auto plan = evaluate(document->project, parts);
+        found = test::finding(plan, id);
+        ASSERT_NE(found, nullptr) << name;
+        ASSERT_FALSE(found->remedies.empty()) << name;
+        for (const auto& remedy : found->remedies) EXPECT_EQ(test::finding(evaluate(test::edited(document->project, remedy.edits), parts), id), nullptr) << name << ": " << remedy.label;
+    }
+}
+
+// Two thousand plans worked out in full, each fact drawn anew, against the tabled effects.
+TEST(Tolerance, agreesWithPlansWorkedOutInFull) {
+    const auto parts = test::shippedParts();
+    auto project = stage();
+    for (auto& channel : project.channels) channel.spreads.clear();
+    auto& moon = *std::find_if(project.channels.begin(), project.channels.end(), [](const auto& c) { return c.id == "moon"; });
+    moon.spreads = {{"mass", of<Fraction>(0.3)}, {"arm", of<Fraction>(0.15)}};
+    // So heavy that it is just about what the servo may be asked for.
+    for (int i = 0; i < 30; ++i) {
+        const auto plan = evaluate(project, parts);
+        const double share = findChannel(plan, "moon")->chosen->numbers.share;
+        if (share > 0.99) break;
+        moon.demand = *project::scaled(moon.demand, "mass", 1.06);
+    }
+    const auto plan = evaluate(project, parts);
+    const auto quick = tolerance(project, parts, plan, 20'000, 3);
+    ASSERT_TRUE(quick);
+    EXPECT_GT(quick->overload, 0.2);
+    EXPECT_LT(quick->overload, 0.8);
+    std::mt19937 random(11);
+    std::normal_distribution<double> normal(0.0, 0.5);
+    const auto& planned = *findChannel(plan, "moon");
+    const auto* part = match::partOf(planned.context, parts, moon.actuator);
+    const auto* driver = project::findDriver(parts, moon.drive.part);
+    int over = 0;
+    const int plans = 2000;
+    for (int k = 0; k < plans; ++k) {
+        auto context = planned.context;
+        for (const auto& spread : moon.spreads) {
+            double x = 0.0;
+            do x = normal(random);
+            while (std::abs(x) > 1.5);
+            context.demand = *project::scaled(context.demand, spread.id, 1.0 + x * si(spread.of_value));
+        }
+        context.ask = match::ask(context.demand);
+        over += match::judge(context, *part, *driver, context.rails.front()).share > 1.0 ? 1 : 0;
+    }
+    EXPECT_NEAR(quick->overload, static_cast<double>(over) / plans, 0.045) << "four standard errors of 2000 draws";
+    ASSERT_FALSE(quick->facts.empty());
+    EXPECT_NE(quick->facts.front().label.find("mass"), std::string::npos) << quick->facts.front().label;
+    // By hand: torque goes with m·(g·r + r²·4φ/t²) and friction; so a share of m counts once, of r once and a half or so.
+    const auto& d = std::get<project::TurnDemand>(moon.demand);
+    const double gravity = si(*d.mass) * 9.80665 * si(*d.arm), inertia = si(*d.mass) * si(*d.arm) * si(*d.arm) * 4.0 * si(*d.angle) / (si(*d.time) * si(*d.time)), all = gravity + inertia + (d.friction ? si(*d.friction) : 0.0);
+    const double by_mass = 0.3 * (gravity + inertia) / all, by_arm = 0.15 * (gravity + 2.0 * inertia) / all;
+    ASSERT_NE(quick->facts[1].label.find("centre of mass"), std::string::npos) << quick->facts[1].label;
+    EXPECT_NEAR(quick->facts[0].weight / (quick->facts[0].weight + quick->facts[1].weight), by_mass * by_mass / (by_mass * by_mass + by_arm * by_arm), 0.05) << "not quite: light draws are decided by other margins";
+}
+
+TEST(Tolerance, theSameSeedGivesTheSameAnswerOnAnyNumberOfThreads) {
+    const auto parts = test::shippedParts();
+    const auto project = stage();
+    const auto plan = evaluate(project, parts);
+    const auto one = tolerance(project, parts, plan, 3000, 5, 1), four = tolerance(project, parts, plan, 3000, 5, 4);
+    ASSERT_TRUE(one && four);
+    EXPECT_EQ(one->overload, four->overload);
+    EXPECT_EQ(one->too_low, four->too_low);
+    for (std::size_t i = 0; i < one->facts.size(); ++i) EXPECT_NEAR(one->facts[i].weight, four->facts[i].weight, 1e-9);
+}
 
 TEST(SupplyOptions, cellsAreJudgedFullAndEmptyToo) {
     // Two lithium cells on the 5 V regulator: full they do, empty (6.0 V) they are under 5 V + 1.1 V.
