@@ -81,7 +81,7 @@ void motorStartInNgspice(benchmark::State& state) {
     for (auto _ : state) {
         const auto timed = [](const std::string& file) {
             const auto start = std::chrono::steady_clock::now();
-            benchmark::DoNotOptimize(hinge::test::run("ngspice -b " + file + " > /dev/null 2>&1"));
+            benchmark::DoNotOptimize(hinge::test::run(fmt::format("ngspice -b {} > /dev/null 2>&1", file)));
             return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
         };
         state.SetIterationTime(std::max(1e-6, timed(deck.string()) - timed(empty.string())));

@@ -9,6 +9,7 @@
 #include "plan/workings.hpp"
 #include "proof/capture_check.hpp"
 #include "quantity/text.hpp"
+#include "report/packet.hpp"
 #include "routine/prove.hpp"
 #include "simulation/supply_day.hpp"
 #include "store/document.hpp"
@@ -343,6 +344,16 @@ int emit(const std::string& project, const std::string& catalogue, const std::st
     return Done;
 }
 
+int packet(const std::string& project, const std::string& catalogue, const std::string& out) {
+    const auto opened = open(project, catalogue, true);
+    if (!opened) return report(opened.error());
+    // No date: the same project gives the same page.
+    const auto written = store::writeWhole(out, hinge::report::packetHtml(hinge::report::packetOf(opened->document.project, opened->parts, opened->plan, "")));
+    if (!written) return report(written.error());
+    std::cout << out << '\n';
+    return Done;
+}
+
 // Edges that a timer makes are known when its counter is read, a moment after those that the program
 // writes: they are sorted first.
 std::string vcdOf(std::vector<plant::Edge> edges, const project::Project& project, const std::vector<const project::Channel*>& outputs) {
@@ -401,7 +412,8 @@ int run(const std::string& project, const std::string& catalogue, const std::str
         } else {
             const auto found = std::find_if(program.inputs.begin(), program.inputs.end(), [&](const auto& input) { return input.id == event.input; });
             if (found == program.inputs.end()) return report({ErrorCode::Unknown, "events", event.input, "the id of an input, 'cue', 'clock' or 'stop'"});
-            (*board)->setInput(static_cast<int>(found - program.inputs.begin()), event.active);
+            if (event.reading) (*board)->setReading(static_cast<int>(found - program.inputs.begin()), *event.reading);
+            else (*board)->setInput(static_cast<int>(found - program.inputs.begin()), event.active);
         }
     }
     goTo(*time);
@@ -512,6 +524,7 @@ int main(int argc, char** argv) {
     auto* parts_verb = app.add_subcommand("parts", "what of a catalogue was read, and what was not");
     auto* simulate_verb = app.add_subcommand("simulate", "the gadget over time");
     auto* prove_verb = app.add_subcommand("prove-interlocks", "explore every reachable state");
+    auto* report_verb = app.add_subcommand("report", "the packet: all that a stranger needs to build it, as one HTML page");
     auto* emit_verb = app.add_subcommand("emit", "the sketch, its parameters, wiring list and parts list");
     auto* run_verb = app.add_subcommand("run", "the emitted sketch, compiled, on the emulated board");
     auto* measure_verb = app.add_subcommand("measure", "frequency, duty, pulse widths and step intervals of every line in a VCD or CSV capture");
@@ -522,7 +535,7 @@ int main(int argc, char** argv) {
     measure_verb->add_flag("--json", json, "as JSON");
     measure_verb->add_flag("--strict", strict, "exit 1 when something breaks");
     auto* schema_verb = app.add_subcommand("schema", "the JSON Schema of the project file");
-    for (auto* verb : {plan_verb, match_verb, simulate_verb, prove_verb, emit_verb, run_verb}) {
+    for (auto* verb : {plan_verb, match_verb, simulate_verb, prove_verb, emit_verb, report_verb, run_verb}) {
         verb->add_option("PROJECT", project, "project folder or project.json")->required();
         verb->add_option("--catalogue", catalogue, "folder with one CSV file for each kind of part");
     }
@@ -536,6 +549,7 @@ int main(int argc, char** argv) {
     simulate_verb->add_option("--for", length, "how long, such as 30s or 24h");
     simulate_verb->add_option("--events", events, "CSV: time,what,value");
     simulate_verb->add_option("--csv", csv, "write the samples here");
+    report_verb->add_option("--out", out, "HTML file to write")->required();
     emit_verb->add_option("--out", out, "folder to write into")->required();
     run_verb->add_option("--for", length, "how long, such as 5s")->required();
     run_verb->add_option("--events", events, "CSV: time,what,value");
@@ -548,6 +562,7 @@ int main(int argc, char** argv) {
     parts_verb->callback([&] { status = checkParts(catalogue, csv, json); });
     simulate_verb->callback([&] { status = simulate(project, catalogue, length, events, csv, json); });
     prove_verb->callback([&] { status = proveInterlocks(project, catalogue, json); });
+    report_verb->callback([&] { status = packet(project, catalogue, out); });
     emit_verb->callback([&] { status = emit(project, catalogue, out); });
     run_verb->callback([&] { status = run(project, catalogue, length, events, vcd, json); });
     measure_verb->callback([&] { status = measure(capture_path, against, catalogue, threshold, json, strict); });

@@ -11,6 +11,7 @@
 #include "shell/stage_bar.hpp"
 #include "shell/working_panel.hpp"
 #include "stages/code/code_page.hpp"
+#include "report/packet.hpp"
 #include "stages/feed/feed_page.hpp"
 #include "stages/log/log_page.hpp"
 #include "stages/match/candidate_list.hpp"
@@ -23,6 +24,13 @@
 #include "stages/pulse/pulse_page.hpp"
 #include "stages/routine/routine_page.hpp"
 #include "stages/tune/tune_page.hpp"
+#include <QPageSize>
+#include <QFileInfo>
+#include <QTextDocument>
+#include <QSvgRenderer>
+#include <QPdfWriter>
+#include <QPainter>
+#include <QDate>
 #include <QApplication>
 #include <QCloseEvent>
 #include <QCursor>
@@ -191,6 +199,33 @@ void MainWindow::connectEdges() {
     connect(document_, &Document::said, this, &MainWindow::say);
 }
 
+void MainWindow::savePacket(const QString& path) {
+    const auto& model = document_->model();
+    QString html = text(report::packetHtml(report::packetOf(model.project, model.parts, model.plan, QDate::currentDate().toString(Qt::ISODate).toStdString())));
+    if (!path.endsWith(".pdf", Qt::CaseInsensitive)) {
+        const auto written = store::writeWhole(path.toStdString(), html.toStdString());
+        return say(written ? tr("Saved as %1.").arg(path) : words(written.error()));
+    }
+    // The printed page takes its picture as an image.
+    const auto from = html.indexOf("<svg"), to = html.indexOf("</svg>") + 6;
+    QSvgRenderer renderer(html.mid(from, to - from).toUtf8());
+    QImage picture(renderer.defaultSize() * 2, QImage::Format_ARGB32_Premultiplied);
+    picture.fill(Qt::white);
+    QPainter painter(&picture);
+    renderer.render(&painter);
+    painter.end();
+    html.replace(from, to - from, "<p><img src=\"crossbar\" width=\"680\"></p>");
+    QPdfWriter writer(path);
+    writer.setPageSize(QPageSize(QPageSize::A4));
+    writer.setTitle(text(model.project.brief.name));
+    QTextDocument page;
+    page.setDefaultFont(textFont(Text::Body));
+    page.addResource(QTextDocument::ImageResource, QUrl("crossbar"), picture);
+    page.setHtml(html);
+    page.print(&writer);
+    say(QFileInfo(path).size() > 0 ? tr("Saved as %1.").arg(path) : tr("%1 could not be written. Choose another folder.").arg(path));
+}
+
 void MainWindow::makeMenu() {
     auto* menu = new QMenu(this);
     const auto action = [&](const QString& name, const QKeySequence& keys, auto slot) {
@@ -215,6 +250,10 @@ void MainWindow::makeMenu() {
     });
     action(tr("Save"), QKeySequence::Save, [this] { save(false); });
     action(tr("Save as…"), QKeySequence::SaveAs, [this] { save(true); });
+    action(tr("The packet, to hand on…"), QKeySequence("Ctrl+E"), [this] {
+        const QString path = QFileDialog::getSaveFileName(this, tr("The packet: all that a stranger needs to build it"), document_->folder() + "/packet.pdf", tr("PDF (*.pdf);;HTML (*.html)"));
+        if (!path.isEmpty()) savePacket(path);
+    });
     menu->addSeparator();
     action(tr("Add a channel"), QKeySequence("Ctrl+K"), [this] { askWhatMoves(); });
     action(tr("Parts"), QKeySequence("Ctrl+P"), [this] { showParts(); });

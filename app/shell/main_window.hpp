@@ -53,6 +53,8 @@ public:
     [[nodiscard]] TunePage* tune() { return tune_; }
     void showParts();
     [[nodiscard]] MatchPage* match() const { return match_; }
+    /// Writes the packet, as PDF or as HTML by the name's ending; says what came of it.
+    void savePacket(const QString& path);
     [[nodiscard]] FeedPage* feed() const { return feed_; }
     [[nodiscard]] PinsPage* pins() const { return pins_; }
     [[nodiscard]] PulsePage* pulse() const { return pulse_; }

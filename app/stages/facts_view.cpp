@@ -53,6 +53,11 @@ bool moveFactApplies(const Model& model, const std::string& path) {
             const std::string base = "routine/cues/" + cue.id + "/moves/" + move.id + "/";
             if (!path.starts_with(base)) continue;
             const auto leaf = path.substr(base.size());
+            using routine::Action;
+            if (leaf == "input") return move.action == Action::Until || move.action == Action::Home;
+            if (leaf == "released") return move.action == Action::Until;
+            if (leaf == "times") return move.action == Action::Again;
+            if (leaf == "time") return move.action != Action::On && move.action != Action::Off && move.action != Action::Toggle && move.action != Action::Again;
             if (leaf != "angle" && leaf != "place") return true;
             const auto* planned = plan::findChannel(model.plan, move.channel);
             const bool along = planned != nullptr && planned->context.ask.travel_per_turn.has_value();
@@ -92,6 +97,13 @@ void addChoices(const Model& model, project::Fact& fact, const project::Channel*
         for (const auto& source : model.project.sources)
             if (!fact.path.starts_with("sources/" + source.id + "/")) choices.emplace_back(source.id, source.name);
     }
+    if (leaf == "after") {
+        choices.emplace_back("", "no other");
+        for (const auto& cue : model.project.routine.cues)
+            if (!fact.path.starts_with("routine/cues/" + cue.id + "/")) choices.emplace_back(cue.id, cue.name);
+    }
+    if (leaf == "channel" && fact.path.starts_with("routine/followers/"))
+        for (const auto& each : model.project.channels) choices.emplace_back(each.id, each.name);
     if (leaf == "input") {
         choices.emplace_back("", "nothing");
         for (const auto& input : model.project.inputs) choices.emplace_back(input.id, input.name);
@@ -127,6 +139,10 @@ std::vector<FactGroup> factsOf(const Model& model, Stage stage, const QString& c
         const bool cup = of_channel && place.leaf.starts_with("calibration/") && stage == Stage::Tune;
         if (fact.stage != stage && !cup) continue;
         if (place.list == "routine" && !moveFactApplies(model, fact.path)) continue;
+        if (place.list == "inputs" && (place.leaf == "upper" || place.leaf == "lower")) {
+            const auto* input = project::findInput(model.project, place.entry);
+            if (input == nullptr || !project::isAnalogue(input->kind)) continue;
+        }
         if (place.list == "rails") {
             const auto* rail = project::findRail(model.project, place.entry);
             if (rail == nullptr || !power::applies(*rail, place.leaf)) continue;

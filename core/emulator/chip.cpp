@@ -146,6 +146,13 @@ bool Chip::runTo(std::uint64_t target) {
     return alive_;
 }
 
+void Chip::setAnalogue(int channel, int reading) {
+    auto* irq = channel >= 0 && channel < 8 ? avr_io_getirq(library_->avr, AVR_IOCTL_ADC_GETIRQ, ADC_IRQ_ADC0 + channel) : nullptr;
+    // The library scales millivolts by 1023 over the reference and cuts off: the next millivolt up gives the reading back.
+    const auto reference = library_->avr->avcc;
+    if (irq != nullptr) avr_raise_irq(irq, (static_cast<std::uint32_t>(reading) * reference + 1022) / 1023);
+}
+
 void Chip::send(std::string_view bytes) { to_chip_ += bytes; }
 std::string Chip::received() { return std::exchange(from_chip_, {}); }
 

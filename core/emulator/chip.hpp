@@ -29,6 +29,8 @@ public:
     [[nodiscard]] std::uint64_t cycle() const;
     [[nodiscard]] std::uint32_t clock() const { return clock_; }
     PinBus& pins() { return *pins_; }
+    /// What a channel of the converter reads, 0 to 1023; channels 0 to 7.
+    void setAnalogue(int channel, int reading);
     /// Bytes to the chip's serial port, fed at its own rate.
     void send(std::string_view bytes);
     /// Bytes that the chip has sent since the last call.

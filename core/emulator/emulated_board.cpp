@@ -38,7 +38,8 @@ Result<std::unique_ptr<EmulatedBoard>> EmulatedBoard::start(const std::filesyste
     };
     for (std::size_t i = 0; i < board->wiring_.inputs.size(); ++i) {
         const auto& input = board->wiring_.inputs[i];
-        board->chip_->pins().drive(input.pin.port, input.pin.bit, !input.active_high);
+        if (!input.analogue) board->chip_->pins().drive(input.pin.port, input.pin.bit, !input.active_high);
+        else board->setReading(static_cast<int>(i), 0);
     }
     return board;
 }
@@ -52,6 +53,12 @@ void EmulatedBoard::setInput(int index, bool active) {
     const bool high = active == input.active_high;
     chip_->pins().drive(input.pin.port, input.pin.bit, high);
     edges_.push_back({static_cast<double>(chip_->cycle()) / chip_->clock(), -1, index, high ? 1 : 0});
+}
+
+void EmulatedBoard::setReading(int index, int reading) {
+    if (index < 0 || static_cast<std::size_t>(index) >= wiring_.inputs.size()) return;
+    const auto& pin = wiring_.inputs[static_cast<std::size_t>(index)].pin;
+    if (pin.analog && pin.name.size() > 1 && pin.name.front() == 'A') chip_->setAnalogue(std::atoi(std::string{pin.name.substr(1)}.c_str()), reading);
 }
 
 // A servo moves while its pulse changes by more than a microsecond from frame to frame.

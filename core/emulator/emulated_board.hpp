@@ -15,6 +15,7 @@ struct Wiring {
         board::Pin pin;
         bool active_high = false;
         bool empties = false;      ///< follows the first plant's float switch
+        bool analogue = false;
     };
     std::vector<board::Pin> outputs;
     std::vector<routine::ProgramOutput> kinds;   ///< as the program's; empty: all switched
@@ -31,6 +32,7 @@ public:
     void write(std::string_view bytes) override { chip_->send(bytes); }
     [[nodiscard]] std::string read() override { return chip_->received(); }
     void setInput(int index, bool active) override;
+    void setReading(int index, int reading) override;
     [[nodiscard]] plant::Observation observe() const override;
     [[nodiscard]] const std::vector<plant::Edge>& edges() const override { return edges_; }
     Chip& chip() { return *chip_; }

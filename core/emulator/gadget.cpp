@@ -14,7 +14,7 @@ Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan)
     for (const auto& input : project.inputs) {
         const auto pin = board::pinNamed(family, input.pin);
         if (!pin) return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", input.pin, "a pin of this board");
-        wiring.inputs.push_back({*pin, input.active_high, input.kind == project::InputKind::FloatSwitch});
+        wiring.inputs.push_back({*pin, input.active_high, input.kind == project::InputKind::FloatSwitch, project::isAnalogue(input.kind)});
     }
     return wiring;
 }

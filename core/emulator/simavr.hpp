@@ -1,6 +1,7 @@
 #pragma once
 // The one place that includes the emulator library's headers.
 extern "C" {
+#include <simavr/avr_adc.h>
 #include <simavr/avr_eeprom.h>
 #include <simavr/avr_extint.h>
 #include <simavr/avr_ioport.h>

@@ -53,31 +53,42 @@ mustache::data item(std::initializer_list<std::pair<const char*, std::string>> f
     return data;
 }
 
-// One cue as a switch over its places, the same steps as the interpreter's.
-std::string cueBody(const routine::Program& program, const routine::ProgramCue& cue, std::size_t index) {
-    std::string text;
+std::string parameterOf(const routine::Program& program, int index) { return "P_" + upper(program.parameters[static_cast<std::size_t>(index)].name); }
+std::string inputOf(const routine::Program& program, int index) { return "IN_" + upper(routine::identifier(program.inputs[static_cast<std::size_t>(index)].id)); }
+
+// One cue as a switch over its places, the same steps as the interpreter's; `waits` are the places at which it
+// waits for something else than time.
+struct CueText {
+    std::string body, waits;
+};
+CueText cueBody(const routine::Program& program, const routine::ProgramCue& cue, std::size_t index) {
+    CueText text;
     for (std::size_t i = 0; i < cue.instructions.size(); ++i) {
         const auto& instruction = cue.instructions[i];
+        const auto* output = instruction.output >= 0 ? &program.outputs[static_cast<std::size_t>(instruction.output)] : nullptr;
+        const std::string out = output != nullptr ? "OUT_" + upper(routine::identifier(output->id)) : "", name = output != nullptr ? comment(output->name) : "";
+        const std::string number = instruction.parameter >= 0 ? "parameter[" + parameterOf(program, instruction.parameter) + "]" : "";
+        const std::string input = instruction.input >= 0 ? inputOf(program, instruction.input) : "";
+        const std::string here = fmt::format("      case {}: ", i);
         switch (instruction.operation) {
-            case routine::Operation::On: {
-                const auto& output = program.outputs[static_cast<std::size_t>(instruction.output)];
-                text += fmt::format("      case {}: asked[{}] = true; break;  // {} on\n", i, "OUT_" + upper(routine::identifier(output.id)), comment(output.name));
+            case routine::Operation::On: text.body += here + fmt::format("asked[{}] = true; break;  // {} on\n", out, name); break;
+            case routine::Operation::Off: text.body += here + fmt::format("release({}); break;  // {} off, after its off-delay\n", out, name); break;
+            case routine::Operation::Toggle: text.body += here + fmt::format("if (asked[{0}]) release({0}); else asked[{0}] = true; break;  // {1} changes over\n", out, name); break;
+            case routine::Operation::Go:
+                text.body += here + fmt::format("startMove({}, parameter[{}], {}); cueWait[{}] = duration[{}]; return;  // {} goes\n", out, parameterOf(program, instruction.target), number, index, out, name);
                 break;
-            }
-            case routine::Operation::Off: {
-                const auto& output = program.outputs[static_cast<std::size_t>(instruction.output)];
-                text += fmt::format("      case {}: release({}); break;  // {} off, after its off-delay\n", i, "OUT_" + upper(routine::identifier(output.id)), comment(output.name));
+            case routine::Operation::Wait: text.body += here + fmt::format("cueWait[{0}] = {1}; if (cueWait[{0}] > 0) return; break;\n", index, number); break;
+            case routine::Operation::Until:
+                text.body += here + fmt::format("if (active[{}] == {}) break; cueWait[{}] = {} < 1 ? 1 : {}; return;  // wait for it, but not for ever\n", input, instruction.wanted ? "true" : "false", index, number, number);
+                text.waits += here + fmt::format("if (active[{0}] == {1}) {{ cueWait[{2}] = 0; break; }} if (--cueWait[{2}] == 0) {{ letGo{2}(); faulted[{2}] = true; }} return;\n", input, instruction.wanted ? "true" : "false", index);
                 break;
-            }
-            case routine::Operation::Go: {
-                const auto& output = program.outputs[static_cast<std::size_t>(instruction.output)];
-                const std::string out = "OUT_" + upper(routine::identifier(output.id));
-                text += fmt::format("      case {}: startMove({}, parameter[P_{}], parameter[P_{}]); cueWait[{}] = duration[{}]; return;  // {} goes\n", i, out, upper(program.parameters[static_cast<std::size_t>(instruction.target)].name),
-                                    upper(program.parameters[static_cast<std::size_t>(instruction.parameter)].name), index, out, comment(output.name));
+            case routine::Operation::Home:
+                text.body += here + fmt::format("awake[{0}] = true; if (active[{1}]) {{ elapsed[{0}] = duration[{0}] = 0; setPlace{2}({3}); break; }}\n        setPlace{2}({4}); startMove({0}, {3}, {5}); cueWait[{6}] = duration[{0}] + 1; return;  // {7} looks for its start\n",
+                                               out, input, instruction.output, output->start, output->furthest, number, index, name);
+                text.waits += here + fmt::format("if (active[{0}]) {{ cueWait[{1}] = 0; elapsed[{2}] = duration[{2}] = 0; setPlace{3}({4}); break; }} if (--cueWait[{1}] == 0) {{ letGo{1}(); faulted[{1}] = true; }} return;\n", input, index, out, instruction.output, output->start);
                 break;
-            }
-            case routine::Operation::Wait:
-                text += fmt::format("      case {}: cueWait[{}] = parameter[{}]; if (cueWait[{}] > 0) return; break;\n", i, index, "P_" + upper(program.parameters[static_cast<std::size_t>(instruction.parameter)].name), index);
+            case routine::Operation::Again:
+                text.body += here + fmt::format("++rounds[{0}]; if ({1} != 0 && rounds[{0}] >= {1}) break; if ({1} == 0) rounds[{0}] = 0; place[{0}] = 0; return;  // all that again\n", index, number);
                 break;
         }
     }
@@ -204,17 +215,53 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("string_room", std::to_string(longest_string + 1));
 
     mustache::data inputs{mustache::data::type::list};
+    bool counts_held = false;
+    std::string analogue_list, channel_list;
     for (std::size_t i = 0; i < program.inputs.size(); ++i) {
         const auto& input = program.inputs[i];
         bool cautious = false;
         for (const auto& cue : program.cues)
             for (const auto& guard : cue.guards) cautious = cautious || guard.input == static_cast<int>(i);
         for (const auto& interlock : program.interlocks) cautious = cautious || interlock.input == static_cast<int>(i);
-        inputs.push_back(item({{"upper", upper(routine::identifier(input.id))}, {"comment", comment(input.name)}, {"string", cString(input.name).substr(0, 40)}, {"pin", std::string{model.inputs[i].name}},
+        bool held = false;
+        for (const auto& cue : program.cues) held = held || cue.held_input == static_cast<int>(i);
+        counts_held = counts_held || held;
+        if (input.analogue) {
+            const auto& name = model.inputs[i].name;
+            const int channel = name.size() > 1 && name.front() == 'A' ? std::atoi(std::string{name.substr(1)}.c_str()) : -1;
+            if (channel < 0) return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", std::string{name}, "an analogue pin, A0 or further");
+            analogue_list += (analogue_list.empty() ? "" : ", ") + std::to_string(i);
+            channel_list += (channel_list.empty() ? "" : ", ") + std::to_string(channel);
+        }
+        auto made = item({{"upper", upper(routine::identifier(input.id))}, {"comment", comment(input.name)}, {"string", cString(input.name).substr(0, 40)}, {"pin", std::string{model.inputs[i].name}},
                                {"number", std::to_string(model.inputs[i].number)}, {"active", input.active_high ? "HIGH" : "LOW"}, {"debounce", std::to_string(input.debounce)}, {"index", std::to_string(i)},
-                               {"first", cautious ? "true" : "false"}}));
+                               {"first", cautious ? "true" : "false"}, {"upper_reading", std::to_string(input.upper)}, {"lower_reading", std::to_string(input.lower)}, {"pull", input.analogue ? "INPUT" : "INPUT_PULLUP"}});
+        made.set("digital", !input.analogue);
+        made.set("level", input.analogue);
+        made.set("held", held);
+        inputs.push_back(made);
     }
     data.set("inputs", inputs);
+    data.set("counts_held", counts_held);
+    data.set("analogue", !analogue_list.empty());
+    data.set("analogue_list", analogue_list);
+    data.set("channel_list", channel_list);
+    data.set("mux", std::string{model.family.mcu == timing::Mcu::Atmega2560 ? "  ADCSRB = (ADCSRB & ~_BV(MUX5)) | (analogueChannels[converting] > 7 ? _BV(MUX5) : 0);\n" : ""} + "  ADMUX = _BV(REFS0) | (analogueChannels[converting] & 7);\n");
+    data.set("every", std::any_of(program.cues.begin(), program.cues.end(), [](const routine::ProgramCue& cue) { return cue.every_parameter >= 0; }));
+    data.set("follows", !program.followers.empty());
+    std::string followers;
+    for (std::size_t o = 0; o < program.outputs.size() && !program.followers.empty(); ++o) {
+        if (program.outputs[o].kind != routine::OutputKind::Switched) continue;
+        followers += fmt::format("  now = false;  // {}\n  most = -1;\n", comment(program.outputs[o].name));
+        for (const auto& follower : program.followers) {
+            if (static_cast<std::size_t>(follower.output) != o) continue;
+            const std::string in = inputOf(program, follower.input);
+            if (follower.proportional) followers += fmt::format("  share = heard[{0}] ? followedAt(reading[{0}], {1}, {2}) : 0;\n  if (share > 0) now = true;\n  if (share > 0 && share > most) most = share;\n", in, follower.dead, follower.start);
+            else followers += fmt::format("  if (heard[{0}] && active[{0}] == {1}) now = true;\n", in, follower.wanted ? "true" : "false");
+        }
+        followers += fmt::format("  if (stopped) now = false;\n  if (followed[{0}] && !now && !asked[{0}] && !stopped) offDelay[{0}] = parameter[{1}];\n  followed[{0}] = now;\n  followedDuty[{0}] = most;\n", o, parameterOf(program, program.outputs[o].off_delay_parameter));
+    }
+    data.set("followers", followers);
 
     mustache::data outputs{mustache::data::type::list};
     std::set<int> timers;
@@ -264,6 +311,14 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("motion_start", motion.start());
     data.set("motion_end", motion.ending());
     data.set("motion_setup", motion.setup);
+    std::string places;
+    for (std::size_t i = 0; i < program.outputs.size(); ++i) {
+        const bool homes = std::any_of(program.cues.begin(), program.cues.end(), [&](const routine::ProgramCue& cue) {
+            return std::any_of(cue.instructions.begin(), cue.instructions.end(), [&](const routine::Instruction& each) { return each.operation == routine::Operation::Home && each.output == static_cast<int>(i); });
+        });
+        if (homes) places += fmt::format("void setPlace{0}(long at) {{  // {1} is here, whatever was counted\n  level[{0}] = at;\n  fraction[{0}] = 0;\n  noInterrupts();\n  given{0} = at * {2};\n  next{0} = rate{0} = 0;\n  interrupts();\n}}\n\n", i, comment(program.outputs[i].name), routine::fine_parts);
+    }
+    data.set("places", places);
     if (motion.used()) setup += "  // timer 2 beats for servos and steps: 16 MHz/8, 125 counts\n  TCCR2A = _BV(WGM21);\n  TCCR2B = _BV(CS21);\n  OCR2A = 124;\n  TIMSK2 = _BV(OCIE2A);\n";
     data.set("outputs", outputs);
     mustache::data held_pins{mustache::data::type::list};
@@ -275,21 +330,31 @@ Result<Sketch> emit(const SketchModel& model) {
     mustache::data cues{mustache::data::type::list};
     for (std::size_t i = 0; i < program.cues.size(); ++i) {
         const auto& cue = program.cues[i];
-        std::string running, starting, triggers, lets_go;
+        std::string running, starting, triggers, lets_go, interval;
         for (const auto& guard : cue.guards) {
             const std::string term = "active[IN_" + upper(routine::identifier(program.inputs[static_cast<std::size_t>(guard.input)].id)) + "]";
             if (guard.throughout) running += (running.empty() ? "" : " || ") + term;
             starting += (starting.empty() ? "" : " || ") + term;
         }
         for (const int input : cue.inputs) triggers += (triggers.empty() ? "" : " || ") + fmt::format("edge[IN_{}]", upper(routine::identifier(program.inputs[static_cast<std::size_t>(input)].id)));
+        const auto alsoBy = [&](const std::string& term) { triggers += (triggers.empty() ? "" : " || ") + term; };
+        for (const int input : cue.released) alsoBy("letGo[" + inputOf(program, input) + "]");
+        if (cue.held_input >= 0) alsoBy(fmt::format("activeFor[{0}] == (parameter[{1}] < 1 ? 1 : parameter[{1}])", inputOf(program, cue.held_input), parameterOf(program, cue.held_parameter)));
+        if (cue.every_parameter >= 0) {
+            interval = fmt::format("  bool due = ++since[{0}] >= (parameter[{1}] < 1 ? 1 : parameter[{1}]);\n  if (due) since[{0}] = 0;\n", i, parameterOf(program, cue.every_parameter));
+            alsoBy("due");
+        }
+        if (cue.at_power_up) alsoBy("wakes");
+        if (cue.after >= 0) alsoBy(fmt::format("ended[{}]", cue.after));
         for (const auto time : cue.times_of_day) triggers += (triggers.empty() ? "" : " || ") + fmt::format("clockIs({}UL /* {} */)", time, timing::timeOfDayText(time / routine::ticks_per_second));
         std::set<int> held;
         for (const auto& instruction : cue.instructions) {
-            if (instruction.operation == routine::Operation::On && held.insert(instruction.output).second) lets_go += fmt::format("    asked[{0}] = false; offDelay[{0}] = 0;\n", instruction.output);
-            if (instruction.operation == routine::Operation::Go && held.insert(instruction.output).second) lets_go += fmt::format("    elapsed[{0}] = duration[{0}] = 0;\n", instruction.output);
+            if ((instruction.operation == routine::Operation::On || instruction.operation == routine::Operation::Toggle) && held.insert(instruction.output).second) lets_go += fmt::format("  asked[{0}] = false; offDelay[{0}] = 0;\n", instruction.output);
+            if ((instruction.operation == routine::Operation::Go || instruction.operation == routine::Operation::Home) && held.insert(instruction.output).second) lets_go += fmt::format("  elapsed[{0}] = duration[{0}] = 0;\n", instruction.output);
         }
+        const auto text = cueBody(program, cue, i);
         cues.push_back(item({{"index", std::to_string(i)}, {"comment", comment(cue.name)}, {"string", cString(cue.name).substr(0, 40)}, {"function", "cue" + std::to_string(i)}, {"running", running.empty() ? "false" : running},
-                             {"starting", starting.empty() ? "false" : starting}, {"triggers", triggers.empty() ? "false" : triggers}, {"lets_go", lets_go}, {"body", cueBody(program, cue, i)}}));
+                             {"starting", starting.empty() ? "false" : starting}, {"triggers", triggers.empty() ? "false" : triggers}, {"lets_go", lets_go}, {"body", text.body}, {"waits", text.waits}, {"interval", interval}}));
     }
     data.set("cues", cues);
 

@@ -57,7 +57,7 @@ std::string encode(const Telemetry& t) {
     put(payload, t.sequence, 1);
     put(payload, t.time_ms, 4);
     // Flags share a byte with nothing; the clock needs 27 bits.
-    put(payload, (t.clock_set ? 1u : 0u) | (t.stopped ? 2u : 0u), 1);
+    put(payload, (t.clock_set ? 1u : 0u) | (t.stopped ? 2u : 0u) | (t.faulted ? 4u : 0u), 1);
     put(payload, t.clock_ms, 4);
     put(payload, t.inputs, 1);
     put(payload, t.cues, 1);
@@ -97,6 +97,7 @@ std::vector<Message> Decoder::feed(std::string_view bytes) {
             t.time_ms = take(payload, 1, 4);
             t.clock_set = (payload[5] & 1) != 0;
             t.stopped = (payload[5] & 2) != 0;
+            t.faulted = (payload[5] & 4) != 0;
             t.clock_ms = take(payload, 6, 4);
             t.inputs = static_cast<std::uint8_t>(payload[10]);
             t.cues = static_cast<std::uint8_t>(payload[11]);

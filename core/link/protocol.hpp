@@ -22,6 +22,7 @@ struct Telemetry {
     std::uint32_t time_ms = 0;        ///< board's ticks since power-up; rolls over after 49.7 days
     bool clock_set = false;
     bool stopped = false;             ///< the last thing was a stop
+    bool faulted = false;             ///< a cue ended because something did not come in time
     std::uint32_t clock_ms = 0;       ///< after midnight
     std::uint8_t inputs = 0;          ///< debounced, one bit each
     std::uint8_t cues = 0;            ///< running, one bit each

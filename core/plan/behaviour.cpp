@@ -95,7 +95,7 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
         channels.push_back(numbers);
     }
     std::vector<routine::InputNumbers> inputs;
-    for (const auto& input : project.inputs) inputs.push_back({input.id, input.name, input.active_high, input.debounce});
+    for (const auto& input : project.inputs) inputs.push_back({input.id, input.name, input.active_high, input.debounce, project::isAnalogue(input.kind), input.upper, input.lower});
     // Cues that move what cannot be driven yet wait; the others run.
     routine::Routine ready = project.routine;
     const auto waits = [&](const std::string& id) {
@@ -104,6 +104,11 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
     };
     std::erase_if(ready.cues, [&](const routine::Cue& cue) { return std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return waits(move.channel); }); });
     std::erase_if(ready.interlocks, [&](const routine::Interlock& interlock) { return waits(interlock.channel); });
+    std::erase_if(ready.followers, [&](const routine::Follower& follower) { return waits(follower.channel); });
+    // A cue that is left out cannot end, and so starts nothing.
+    for (auto& cue : ready.cues)
+        if (!cue.after.empty() && std::none_of(ready.cues.begin(), ready.cues.end(), [&](const routine::Cue& other) { return other.id == cue.after; }) &&
+            std::any_of(project.routine.cues.begin(), project.routine.cues.end(), [&](const routine::Cue& other) { return other.id == cue.after; })) cue.after.clear();
     auto program = routine::compile(ready, channels, inputs);
     if (program) {
         plan.program = std::move(*program);
@@ -140,13 +145,17 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
         }
     }
     for (const auto& cue : project.routine.cues) {
+        if (cue.every || cue.at_power_up) add(plan, "restart-unattended", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts by itself{}. Whoever is near must know; fit a switch that cuts the movers' supply.", cue.name, cue.at_power_up ? ", as soon as the power comes back" : ""));
         if (cue.times.empty()) continue;
         add(plan, "clock-lost", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts at {}. After a power cut the board has lost the time: it waits until the time is set over the link, and does not catch up.", cue.name, timesInWords(cue.times)));
         add(plan, "restart-unattended", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts by itself. Whoever is near must know; fit a switch that cuts the movers' supply.", cue.name));
     }
     for (const auto& channel : project.channels) {
         const auto& planned = *findChannel(plan, channel.id);
-        if (planned.signal == SignalKind::Steps && isDriven(planned))
+        const bool homes = std::any_of(project.routine.cues.begin(), project.routine.cues.end(), [&](const routine::Cue& cue) {
+            return cue.at_power_up && std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.action == routine::Action::Home && move.channel == channel.id; });
+        });
+        if (planned.signal == SignalKind::Steps && isDriven(planned) && !homes)
             add(plan, "no-homing", Severity::Note, Stage::Routine, channel.id, fmt::format("At power-up {} counts from wherever it stands. Stand it at its start before you plug in, or after a power cut its places are wrong.", channel.name));
         if (planned.signal == SignalKind::ServoPulse && isDriven(planned))
             add(plan, "first-move-jumps", Severity::Note, Stage::Routine, channel.id, fmt::format("The first move of {} after power-up starts with a jump to where the move begins, at the servo's own speed.", channel.name));

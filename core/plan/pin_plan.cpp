@@ -77,7 +77,10 @@ std::vector<board::PinWish> pinWishes(const project::Project& project, const Pla
         wish("channels/" + channel.id + "/pin", channel.name + (planned->signal == SignalKind::FanPwm ? " (PWM of a 4-wire fan)" : pwm ? " (PWM)" : ""), channel.pin, true).pwm = pwm;
         for (const auto& line : linesOf(*planned, channel)) wish("channels/" + channel.id + "/" + line.field, channel.name + " (" + line.name + ")", line.pin, line.output);
     }
-    for (const auto& input : project.inputs) wish("inputs/" + input.id + "/pin", input.name, input.pin, false);
+    for (const auto& input : project.inputs) {
+        wish("inputs/" + input.id + "/pin", input.name, input.pin, false);
+        wishes.back().analog = project::isAnalogue(input.kind);
+    }
     return wishes;
 }
 

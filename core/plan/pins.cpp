@@ -31,7 +31,8 @@ public:
         for (const auto& input : project_.inputs) {
             if (input.pin.empty()) continue;
             const auto pin = common(input.name, input.pin, "inputs/" + input.id + "/pin", "", std::nullopt, false);
-            if (pin && pin->input_only && !input.active_high) add({"pin-cannot", Severity::Warn, fmt::format("{} has no pull-up of its own: give {} a resistor of 10 kΩ to {}.", input.pin, input.name, display(Kind::Voltage, family_.logic))}, Stage::Pins, "");
+            if (pin && project::isAnalogue(input.kind) && !pin->analog) add({"pin-cannot", Severity::Stop, fmt::format("{} is read as a level; {} has no converter behind it.", input.name, input.pin)}, Stage::Pins, "");
+            if (pin && pin->input_only && !input.active_high && !project::isAnalogue(input.kind)) add({"pin-cannot", Severity::Warn, fmt::format("{} has no pull-up of its own: give {} a resistor of 10 kΩ to {}.", input.pin, input.name, display(Kind::Voltage, family_.logic))}, Stage::Pins, "");
             plan_.pins.push_back({input.pin, input.id, "reads " + input.name, Verdict::Holds, false});
         }
         grounds();

@@ -51,7 +51,7 @@ const std::vector<FormPtr>& allWorkings() {
         driver::mosfetSwitchForm(), driver::gateNetworkForm(), driver::bjtSwitchForm(), driver::flybackForm(), driver::currentSenseForm(), driver::stepperCurrentForm(), driver::hBridgeLossForm(), driver::zeroCrossForm(), driver::phaseAngleForm(), driver::wholeCyclesForm(), driver::ledResistorForm(),
         power::linearRegulatorForm(), power::buckConverterForm(), power::batteryRuntimeForm(), power::batteryDischargeForm(), power::thermalDutyForm(), power::thermalMeasuredForm(), power::meterBurdenForm(), power::bulkCapacitorForm(), power::rectifierForm(), power::wireDropForm(), power::fuseForm(), power::reverseProtectionForm(), power::voltageDividerForm(),
         timing::pwmTimerForm(), timing::fanDutyForm(), timing::tachForm(), timing::servoPulseForm(), timing::servoTogetherForm(), timing::stepTimingForm(), timing::stepProfileForm(), timing::partialRunForm(), timing::wheelStepForm(), timing::adcReadingForm(), timing::uartBaudForm(), timing::timeOfDayForm(),
-        timing::stepIntervalsForm(), timing::microstepTorqueForm(), timing::stepResonanceForm(), timing::homingForm(), timing::creepForm(), timing::hornMountForm(), timing::interruptLoadForm(),
+        timing::stepIntervalsForm(), timing::microstepTorqueForm(), timing::sCurveForm(), timing::stepResonanceForm(), timing::homingForm(), timing::creepForm(), timing::hornMountForm(), timing::interruptLoadForm(),
         actuator::softStartForm(), actuator::pwmCurrentForm(),
         control::pidRuleForm(), control::relayTuneForm(), control::balanceLoopForm(), control::loopPeriodForm(),
         journal::worthItForm(), journal::preferredValueForm()};

@@ -37,6 +37,8 @@ public:
     [[nodiscard]] virtual std::string read() = 0;
     /// Sets an input's contact: true when its statement is true ("pressed", "tank empty").
     virtual void setInput(int index, bool active) = 0;
+    /// Sets what an analogue input reads, 0 to 1023.
+    virtual void setReading(int index, int reading) = 0;
     [[nodiscard]] virtual Observation observe() const = 0;
     /// Every edge so far, in order.
     [[nodiscard]] virtual const std::vector<Edge>& edges() const = 0;

@@ -255,10 +255,12 @@ template <class V>
 void describe(V& v, Input& i) {
     v("id", i.id, Meta{});
     v("name", i.name, Meta{.label = "Input", .stage = Stage::Pins});
-    v("kind", i.kind, Meta{});
+    v("kind", i.kind, Meta{.label = "Kind of input", .stage = Stage::Pins});
     v("pin", i.pin, Meta{.label = "Pin", .stage = Stage::Pins});
     v("active_high", i.active_high, Meta{.label = "True when its contact is open", .stage = Stage::Pins});
     v("debounce", i.debounce, Meta{.label = "Debounce", .stage = Stage::Routine, .most = 1.0});
+    v("upper", i.upper, Meta{.label = "True from", .hint = "share of the reference; watch its reading on the link", .stage = Stage::Routine, .least_itself = true, .most = 1.0});
+    v("lower", i.lower, Meta{.label = "No longer true from", .hint = "a little lower, so that it does not flutter", .stage = Stage::Routine, .least_itself = true, .most = 1.0});
 }
 template <class V>
 void describe(V& v, routine::Guard& g) {
@@ -273,6 +275,9 @@ void describe(V& v, routine::Move& m) {
     v("channel", m.channel, Meta{.stage = Stage::Routine});
     v("time", m.time, Meta{.label = "For", .hint = "empty: the dose's run time, or the move's", .stage = Stage::Routine, .most = 86400.0});
     v("angle", m.angle, Meta{.label = "To the angle", .hint = "from the start of its move", .stage = Stage::Routine, .least_itself = true, .most = 6300.0});
+    v("input", m.input, Meta{.label = "Input waited for", .stage = Stage::Routine});
+    v("released", m.released, Meta{.label = "Until it is no longer true", .stage = Stage::Routine});
+    v("times", m.times, Meta{.label = "Times in all", .hint = "0: for ever", .stage = Stage::Routine, .least_itself = true, .most = 30000.0});
     v("place", m.place, Meta{.label = "To the place", .hint = "from the start of its way", .stage = Stage::Routine, .least_itself = true, .most = 1000.0});
 }
 template <class V>
@@ -280,6 +285,11 @@ void describe(V& v, routine::Cue& c) {
     v("id", c.id, Meta{});
     v("name", c.name, Meta{.label = "Cue", .stage = Stage::Routine});
     v("input", c.input, Meta{.label = "Started by", .stage = Stage::Routine});
+    v("on_release", c.on_release, Meta{.label = "When it is let go", .stage = Stage::Routine});
+    v("held", c.held, Meta{.label = "Only after it was held for", .hint = "empty: at once", .stage = Stage::Routine, .most = 3600.0});
+    v("every", c.every, Meta{.label = "Every", .hint = "empty: not by itself", .stage = Stage::Routine, .most = 86400.0});
+    v("at_power_up", c.at_power_up, Meta{.label = "At power-up", .stage = Stage::Routine});
+    v("after", c.after, Meta{.label = "After the cue", .stage = Stage::Routine});
     v("times", c.times, Meta{.label = "At these times", .hint = "such as 14:30, 19:00; empty: none", .stage = Stage::Routine});
     v("guards", c.guards, Meta{});
     v("moves", c.moves, Meta{});
@@ -291,9 +301,20 @@ void describe(V& v, routine::Interlock& i) {
     v("input", i.input, Meta{});
 }
 template <class V>
+void describe(V& v, routine::Follower& f) {
+    v("id", f.id, Meta{});
+    v("channel", f.channel, Meta{.label = "What follows", .stage = Stage::Routine});
+    v("input", f.input, Meta{.label = "Follows", .stage = Stage::Routine});
+    v("released", f.released, Meta{.label = "While it is not true", .stage = Stage::Routine});
+    v("proportional", f.proportional, Meta{.label = "As much as the reading", .stage = Stage::Routine});
+    v("dead", f.dead, Meta{.label = "Off below", .hint = "share of the knob's way", .stage = Stage::Routine, .least_itself = true, .most = 0.9});
+    v("start", f.start, Meta{.label = "Starts at", .hint = "least share at which it turns", .stage = Stage::Routine, .least_itself = true, .most = 1.0});
+}
+template <class V>
 void describe(V& v, routine::Routine& r) {
     v("cues", r.cues, Meta{});
     v("interlocks", r.interlocks, Meta{});
+    v("followers", r.followers, Meta{});
 }
 template <class V>
 void describe(V& v, journal::Check& c) {

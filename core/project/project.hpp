@@ -22,7 +22,7 @@ inline constexpr int stageCount = 10;
 enum class Place { Indoors, Wet, Outdoors, ClosedBox };
 enum class BuildStyle { Breadboard, Modules, Perfboard, OwnBoard, ScrewShield };
 enum class Nearby { AdultsOnly, Visitors, Children };
-enum class InputKind { Button, FloatSwitch };
+enum class InputKind { Button, FloatSwitch, EndSwitch, Sensor, Knob, Level };
 enum class SafeState { Off };
 
 struct Brief {
@@ -119,6 +119,8 @@ struct Input {
     std::string pin;
     bool active_high = false;  ///< active when the pin reads high (contact open, pull-up on)
     Duration debounce = of<Duration>(0.020);
+    Fraction upper = of<Fraction>(0.55);   ///< knob or level: true from this share of the reference on
+    Fraction lower = of<Fraction>(0.45);   ///< and no longer true from here down
     friend bool operator==(const Input&, const Input&) = default;
 };
 
@@ -142,6 +144,9 @@ struct Project {
     journal::Journal journal;
     friend bool operator==(const Project&, const Project&) = default;
 };
+
+/// True for what is read as a level between 0 and the reference.
+[[nodiscard]] constexpr bool isAnalogue(InputKind kind) { return kind == InputKind::Knob || kind == InputKind::Level; }
 
 /// Parts by their ids, as read from the catalogue.
 struct Parts {
@@ -190,6 +195,6 @@ HINGE_NAMES(BuildStyle, N{T::Breadboard, "breadboard", "breadboard"}, N{T::Modul
             N{T::OwnBoard, "own-board", "own board"}, N{T::ScrewShield, "screw-shield", "screw shield"});
 HINGE_NAMES(Nearby, N{T::AdultsOnly, "adults-only", "people who know it"}, N{T::Visitors, "visitors", "visitors"}, N{T::Children, "children", "children"});
 HINGE_NAMES(Matters, N{T::No, "no", "does not matter"}, N{T::Some, "some", "matters"}, N{T::Much, "much", "matters much"});
-HINGE_NAMES(InputKind, N{T::Button, "button", "button"}, N{T::FloatSwitch, "float-switch", "float switch"});
+HINGE_NAMES(InputKind, N{T::Button, "button", "button"}, N{T::FloatSwitch, "float-switch", "float switch"}, N{T::EndSwitch, "end-switch", "end switch"}, N{T::Sensor, "sensor", "sensor, yes or no"}, N{T::Knob, "knob", "knob"}, N{T::Level, "level", "level: light, heat, position"});
 HINGE_NAMES(SafeState, N{T::Off, "off", "off"});
 #undef HINGE_NAMES

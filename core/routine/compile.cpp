@@ -1,4 +1,5 @@
 #include "routine/compile.hpp"
+#include "quantity/text.hpp"
 #include "timing/time_of_day.hpp"
 #include <algorithm>
 #include <cmath>
@@ -40,8 +41,12 @@ std::string identifier(const std::string& text) {
 
 Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers>& channels, const std::vector<InputNumbers>& inputs) {
     Program program;
-    for (const auto& input : inputs)
-        program.inputs.push_back({input.id, input.name, input.active_high, std::max<std::int32_t>(1, toTicks(input.debounce))});
+    for (const auto& input : inputs) {
+        program.inputs.push_back({input.id, input.name, input.active_high, std::max<std::int32_t>(1, toTicks(input.debounce)), input.analogue});
+        const auto reading = [](const Fraction& share) { return std::clamp<std::int32_t>(static_cast<std::int32_t>(std::lround(si(share) * 1024.0)), 0, 1023); };
+        program.inputs.back().upper = reading(input.upper);
+        program.inputs.back().lower = std::min(reading(input.lower), reading(input.upper));
+    }
     std::vector<int> run_parameter(channels.size(), -1);
     for (const auto& channel : channels) {
         ProgramOutput output;
@@ -70,7 +75,26 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
         if (!cue.input.empty()) {
             const auto input = indexOf(inputs, cue.input, where + "/input");
             if (!input) return tl::unexpected(input.error());
-            compiled.inputs.push_back(*input);
+            if (cue.held) {
+                if (cue.on_release) return fail(ErrorCode::Conflict, where + "/held", "", "either held for a time, or let go");
+                compiled.held_input = *input;
+                compiled.held_parameter = addParameter(program, {identifier(cue.id) + "_held", "ms", cue.name + ": after " + inputs[static_cast<std::size_t>(*input)].name + " has been true for", std::max<std::int32_t>(1, toTicks(*cue.held)), 1, 3600000, "Routine"});
+            } else if (cue.on_release) {
+                compiled.released.push_back(*input);
+            } else {
+                compiled.inputs.push_back(*input);
+            }
+        }
+        if (cue.every) {
+            if (toTicks(*cue.every) < 10) return fail(ErrorCode::OutOfRange, where + "/every", displayPlain(*cue.every), "10 ms or more");
+            compiled.every_parameter = addParameter(program, {identifier(cue.id) + "_every", "ms", cue.name + ": starts every", toTicks(*cue.every), 10, 86400000, "Routine"});
+        }
+        compiled.at_power_up = cue.at_power_up;
+        if (!cue.after.empty()) {
+            const auto other = indexOf(routine.cues, cue.after, where + "/after");
+            if (!other) return tl::unexpected(other.error());
+            if (cue.after == cue.id) return fail(ErrorCode::Conflict, where + "/after", cue.after, "another cue; to go round, end it with 'all that again'");
+            compiled.after = *other;
         }
         if (!cue.times.empty()) {
             auto times = timing::parseTimesOfDay(cue.times);
@@ -92,9 +116,38 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                 compiled.instructions.push_back({Operation::Wait, -1, parameter});
                 continue;
             }
+            if (move.action == Action::Again) {
+                const bool rests = std::any_of(compiled.instructions.begin(), compiled.instructions.end(), [](const Instruction& i) { return i.operation == Operation::Wait || i.operation == Operation::Go || i.operation == Operation::Until || i.operation == Operation::Home; });
+                if (!rests) return fail(ErrorCode::Conflict, field, "again", "something that takes time before it goes round: a wait, a run or a move");
+                const int times = addParameter(program, {identifier(cue.id + "_" + move.id), "times", cue.name + ": goes round, 0 for ever", static_cast<std::int32_t>(std::clamp(si(move.times), 0.0, 30000.0)), 0, 30000, "Routine"});
+                compiled.instructions.push_back({Operation::Again, -1, times});
+                continue;
+            }
+            int watched = -1;
+            if (move.action == Action::Until || move.action == Action::Home) {
+                const auto input = indexOf(inputs, move.input, field + "/input");
+                if (!input) return tl::unexpected(input.error());
+                watched = *input;
+                if (!move.time || toTicks(*move.time) < 1) return fail(ErrorCode::Missing, field + "/time", "", "how long it may take: what does not come must not hold everything up for ever");
+            }
+            if (move.action == Action::Until) {
+                const int within = addParameter(program, {identifier(cue.id + "_" + move.id), "ms", cue.name + ": waits for " + inputs[static_cast<std::size_t>(watched)].name + " at most", toTicks(*move.time), 1, 86400000, "Routine"});
+                compiled.instructions.push_back({Operation::Until, -1, within, -1, watched, !move.released});
+                continue;
+            }
             const auto channel = indexOf(channels, move.channel, field);
             if (!channel) return tl::unexpected(channel.error());
+            if (move.action == Action::Home) {
+                const auto& mover = channels[static_cast<std::size_t>(*channel)];
+                if (!mover.places || mover.places->kind != OutputKind::Stepper) return fail(ErrorCode::Conflict, field, mover.name, "a stepper: only what counts its steps has to look for its start");
+                const std::int32_t ticks = toTicks(*move.time);
+                if (ticks > longest_move) return fail(ErrorCode::OutOfRange, field + "/time", "", "at most 60 s");
+                const int within = addParameter(program, {identifier(cue.id + "_" + move.id), "ms", cue.name + ": " + mover.name + " looks for its start at most", ticks, 1, longest_move, "Routine"});
+                compiled.instructions.push_back({Operation::Home, *channel, within, -1, watched});
+                continue;
+            }
             const auto& mover = channels[static_cast<std::size_t>(*channel)];
+            if (move.action == Action::Toggle && mover.places) return fail(ErrorCode::Conflict, field, nameOf(move.action), mover.name + " is sent to places: use 'go'");
             if ((move.action == Action::Go) != mover.places.has_value())
                 return fail(ErrorCode::Conflict, field, nameOf(move.action), mover.places ? mover.name + " is sent to places: use 'go'" : mover.name + " is switched: use 'run', 'on' or 'off'");
             if (move.action == Action::Go) {
@@ -110,6 +163,10 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                 const int time = addParameter(program, {id, "ms", cue.name + ": " + mover.name + " moves for", ticks, 1, longest_move, "Routine"});
                 const int target = addParameter(program, {id + "_to", places.kind == OutputKind::Servo ? "half-us" : "steps", cue.name + ": " + mover.name + " goes to", static_cast<std::int32_t>(place), lower, upper, "Pulse"});
                 compiled.instructions.push_back({Operation::Go, *channel, time, target});
+                continue;
+            }
+            if (move.action == Action::Toggle) {
+                compiled.instructions.push_back({Operation::Toggle, *channel, -1});
                 continue;
             }
             if (move.action == Action::Off) {
@@ -141,6 +198,17 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
         const auto input = indexOf(inputs, interlock.input, field);
         if (!input) return tl::unexpected(input.error());
         program.interlocks.push_back({interlock.id, channels[static_cast<std::size_t>(*output)].name + " on with " + inputs[static_cast<std::size_t>(*input)].name, *output, *input});
+    }
+    for (const auto& follower : routine.followers) {
+        const std::string field = "routine/followers/" + follower.id;
+        const auto output = indexOf(channels, follower.channel, field + "/channel");
+        if (!output) return tl::unexpected(output.error());
+        const auto input = indexOf(inputs, follower.input, field + "/input");
+        if (!input) return tl::unexpected(input.error());
+        const auto& channel = channels[static_cast<std::size_t>(*output)];
+        if (channel.places) return fail(ErrorCode::Conflict, field, channel.name, "something that is switched: what is sent to places follows by cues");
+        if (follower.proportional && !inputs[static_cast<std::size_t>(*input)].analogue) return fail(ErrorCode::Conflict, field, inputs[static_cast<std::size_t>(*input)].name, "a knob or another input that is read as a level");
+        program.followers.push_back({*output, *input, !follower.released, follower.proportional, static_cast<std::int32_t>(std::lround(si(follower.dead) * 1023.0)), static_cast<std::int32_t>(std::lround(si(follower.start) * 1000.0))});
     }
     return program;
 }

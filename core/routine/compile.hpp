@@ -32,6 +32,8 @@ struct InputNumbers {
     std::string name;
     bool active_high = false;
     Duration debounce{};
+    bool analogue = false;
+    Fraction upper = of<Fraction>(0.5), lower = of<Fraction>(0.5);   ///< of the reference
 };
 
 /// Flattens a routine. The off-delay counts in the dose: a Run move lasts dose_time − off_delay.

@@ -11,12 +11,13 @@ void halt(State& state, std::size_t output) { state.elapsed[output] = state.dura
 void endCue(const Program& program, State& state, std::size_t cue) {
     state.place[cue] = -1;
     state.wait[cue] = 0;
+    state.rounds[cue] = 0;
     // A cue that is cut short lets go of all it held, without an off-delay.
     for (const auto& instruction : program.cues[cue].instructions)
-        if (instruction.operation == Operation::On) {
+        if (instruction.operation == Operation::On || instruction.operation == Operation::Toggle) {
             state.asked[static_cast<std::size_t>(instruction.output)] = 0;
             state.off_delay[static_cast<std::size_t>(instruction.output)] = 0;
-        } else if (instruction.operation == Operation::Go) {
+        } else if (instruction.operation == Operation::Go || instruction.operation == Operation::Home) {
             halt(state, static_cast<std::size_t>(instruction.output));
         }
 }
@@ -27,46 +28,115 @@ bool guarded(const ProgramCue& cue, const State& state, bool running) {
     });
 }
 
+// The end that comes when a thing awaited does not: what the cue held is let go, and it is remembered.
+void fault(const Program& program, State& state, std::size_t cue) {
+    endCue(program, state, cue);
+    state.faulted[cue] = 1;
+}
+
+bool reached(const State& state, const Instruction& instruction) { return (state.active[static_cast<std::size_t>(instruction.input)] != 0) == instruction.wanted; }
+
 void runCue(const Program& program, State& state, std::size_t index) {
     const auto& cue = program.cues[index];
-    if (state.wait[index] > 0 && --state.wait[index] > 0) return;
+    if (state.wait[index] > 0) {
+        const auto& here = cue.instructions[static_cast<std::size_t>(state.place[index])];
+        if (here.operation == Operation::Until) {
+            if (!reached(state, here)) {
+                if (--state.wait[index] == 0) fault(program, state, index);
+                return;
+            }
+            state.wait[index] = 0;
+            ++state.place[index];
+        } else if (here.operation == Operation::Home) {
+            const auto o = static_cast<std::size_t>(here.output);
+            if (!reached(state, here)) {
+                if (--state.wait[index] == 0) fault(program, state, index);
+                return;
+            }
+            // Where the sensor says so is the start, whatever was counted before.
+            state.wait[index] = 0;
+            halt(state, o);
+            state.level[o] = program.outputs[o].start;
+            ++state.place[index];
+        } else if (--state.wait[index] > 0) {
+            return;
+        } else {
+            ++state.place[index];
+        }
+    }
     while (state.place[index] >= 0) {
         const auto place = static_cast<std::size_t>(state.place[index]);
         if (place >= cue.instructions.size()) {
             state.place[index] = -1;
+            state.rounds[index] = 0;
+            state.ended[index] = 1;
             return;
         }
         const auto& instruction = cue.instructions[place];
-        ++state.place[index];
+        const auto o = static_cast<std::size_t>(std::max(0, instruction.output));
+        const std::int32_t number = instruction.parameter >= 0 ? state.parameters[static_cast<std::size_t>(instruction.parameter)] : 0;
+        const auto off = [&] {
+            if (state.asked[o] == 0) return;
+            state.asked[o] = 0;
+            state.off_delay[o] = state.parameters[static_cast<std::size_t>(program.outputs[o].off_delay_parameter)];
+        };
+        // A wait stands at its instruction until it is over; all else goes on at once.
         switch (instruction.operation) {
-            case Operation::On: state.asked[static_cast<std::size_t>(instruction.output)] = 1; break;
-            case Operation::Off:
-                if (state.asked[static_cast<std::size_t>(instruction.output)] != 0) {
-                    state.asked[static_cast<std::size_t>(instruction.output)] = 0;
-                    state.off_delay[static_cast<std::size_t>(instruction.output)] =
-                        state.parameters[static_cast<std::size_t>(program.outputs[static_cast<std::size_t>(instruction.output)].off_delay_parameter)];
-                }
+            case Operation::On: state.asked[o] = 1; break;
+            case Operation::Off: off(); break;
+            case Operation::Toggle:
+                if (state.asked[o] != 0) off();
+                else state.asked[o] = 1;
                 break;
             case Operation::Wait:
-                state.wait[index] = state.parameters[static_cast<std::size_t>(instruction.parameter)];
-                if (state.wait[index] > 0) return;
+                state.wait[index] = number;
+                if (number > 0) return;
                 break;
-            case Operation::Go: {
-                const auto o = static_cast<std::size_t>(instruction.output);
+            case Operation::Until:
+                if (reached(state, instruction)) break;
+                state.wait[index] = std::max<std::int32_t>(1, number);
+                return;
+            case Operation::Go:
                 state.from[o] = state.level[o];
                 state.target[o] = state.parameters[static_cast<std::size_t>(instruction.target)];
                 state.elapsed[o] = 0;
-                state.duration[o] = std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(instruction.parameter)]);
+                state.duration[o] = std::max<std::int32_t>(1, number);
                 state.awake[o] = 1;
                 // The cue goes on in the tick after the one in which the place is reached.
                 state.wait[index] = state.duration[o];
                 return;
-            }
+            case Operation::Home:
+                state.awake[o] = 1;
+                if (reached(state, instruction)) {
+                    halt(state, o);
+                    state.level[o] = program.outputs[o].start;
+                    break;
+                }
+                // Wherever it is: as far back as it could be.
+                state.level[o] = program.outputs[o].furthest;
+                state.from[o] = state.level[o];
+                state.target[o] = program.outputs[o].start;
+                state.elapsed[o] = 0;
+                state.duration[o] = std::max<std::int32_t>(1, number);
+                state.wait[index] = state.duration[o] + 1;
+                return;
+            case Operation::Again:
+                ++state.rounds[index];
+                if (number != 0 && state.rounds[index] >= number) break;
+                if (number == 0) state.rounds[index] = 0;
+                state.place[index] = 0;   // from the next tick on: a cue without a wait must not hold up the others
+                return;
         }
+        ++state.place[index];
     }
 }
 
 }  // namespace
+
+std::int32_t followedDuty(const ProgramFollower& follower, std::int32_t reading) {
+    if (reading <= follower.dead) return 0;
+    return follower.start + (1000 - follower.start) * (reading - follower.dead) / std::max<std::int32_t>(1, 1023 - follower.dead);
+}
 
 std::int32_t rampLevel(std::int32_t permille, std::int32_t top, std::int32_t on_for, std::int32_t ramp) {
     const std::int32_t full = (permille * top + 500) / 1000;
@@ -119,6 +189,14 @@ State powerUp(const Program& program) {
     state.elapsed.assign(program.outputs.size(), 0);
     state.duration.assign(program.outputs.size(), 0);
     state.awake.assign(program.outputs.size(), 0);
+    state.value.assign(program.inputs.size(), 0);
+    state.active_for.assign(program.inputs.size(), 0);
+    state.since.assign(program.cues.size(), 0);
+    state.rounds.assign(program.cues.size(), 0);
+    state.ended.assign(program.cues.size(), 0);
+    state.faulted.assign(program.cues.size(), 0);
+    state.followed.assign(program.outputs.size(), 0);
+    state.duty.assign(program.outputs.size(), -1);
     // An input that guards or interlocks counts as active until the pin has said otherwise.
     for (const auto& cue : program.cues)
         for (const auto& guard : cue.guards) state.active[static_cast<std::size_t>(guard.input)] = state.candidate[static_cast<std::size_t>(guard.input)] = 1;
@@ -128,41 +206,93 @@ State powerUp(const Program& program) {
 
 void tick(const Program& program, State& state, const Happening& happening, bool enforce) {
     // 1. Inputs, debounced: a new level is believed once it has lasted `debounce` ticks.
-    std::vector<std::uint8_t> edge(program.inputs.size(), 0);
+    std::vector<std::uint8_t> edge(program.inputs.size(), 0), let_go(program.inputs.size(), 0);
+    bool all_heard = true;
     for (std::size_t i = 0; i < program.inputs.size(); ++i) {
-        const std::uint8_t now = i < happening.pin_active.size() ? happening.pin_active[i] : 0;
+        std::uint8_t now = i < happening.pin_active.size() ? happening.pin_active[i] : 0;
+        if (program.inputs[i].analogue && !happening.debounced) {
+            // Between the two levels it stays what it was.
+            state.value[i] = i < happening.values.size() ? happening.values[i] : 0;
+            now = state.value[i] >= program.inputs[i].upper ? 1 : state.value[i] <= program.inputs[i].lower ? 0 : state.candidate[i];
+        }
         if (now != state.candidate[i]) {
             state.candidate[i] = now;
             state.steady[i] = 0;
         }
         const bool believed = happening.debounced || (state.steady[i] < program.inputs[i].debounce && ++state.steady[i] == program.inputs[i].debounce);
-        if (!believed) continue;
-        // What an input says first after power-up starts nothing: a button held, or stuck, while the
-        // power comes back must not set anything in motion.
-        const bool first = state.heard[i] == 0 && !happening.debounced;
-        state.heard[i] = 1;
-        if (state.active[i] != now) {
-            state.active[i] = now;
-            edge[i] = first ? 0 : now;
+        if (believed) {
+            // What an input says first after power-up starts nothing: a button held, or stuck, while the
+            // power comes back must not set anything in motion.
+            const bool first = state.heard[i] == 0 && !happening.debounced;
+            state.heard[i] = 1;
+            if (state.active[i] != now) {
+                state.active[i] = now;
+                edge[i] = first ? 0 : now;
+                let_go[i] = first ? 0 : 1 - now;
+                state.active_for[i] = 0;
+            }
         }
+        all_heard = all_heard && state.heard[i] != 0;
+    }
+    // How long an input has been active counts only from an edge that was seen, and only where a cue asks.
+    for (std::size_t i = 0; i < program.inputs.size(); ++i) {
+        if (std::none_of(program.cues.begin(), program.cues.end(), [&](const ProgramCue& cue) { return cue.held_input == static_cast<int>(i); })) continue;
+        if (edge[i] != 0) state.active_for[i] = 1;
+        else if (state.active[i] != 0 && state.active_for[i] > 0 && state.active_for[i] < ticks_per_day) ++state.active_for[i];
     }
     // 2. The clock, then triggers in list order.
     if (state.clock_set) state.clock = (state.clock + 1) % ticks_per_day;
+    const bool wakes = !state.awoken && all_heard && !happening.debounced;
+    if (wakes) state.awoken = true;
+    const auto ended = state.ended;
+    state.ended.assign(state.ended.size(), 0);
+    std::vector<std::uint8_t> due(program.cues.size(), 0);
+    for (std::size_t c = 0; c < program.cues.size(); ++c) {
+        if (program.cues[c].every_parameter < 0 || happening.debounced) continue;
+        if (++state.since[c] < std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(program.cues[c].every_parameter)])) continue;
+        state.since[c] = 0;
+        due[c] = 1;
+    }
     for (std::size_t c = 0; c < program.cues.size(); ++c) {
         const auto& cue = program.cues[c];
         if (state.place[c] >= 0 && (happening.stop || guarded(cue, state, true))) endCue(program, state, c);
         if (state.place[c] >= 0 || happening.stop) continue;
         bool starts = std::find(happening.start_cues.begin(), happening.start_cues.end(), static_cast<int>(c)) != happening.start_cues.end();
         for (const int input : cue.inputs) starts = starts || edge[static_cast<std::size_t>(input)] != 0;
+        for (const int input : cue.released) starts = starts || let_go[static_cast<std::size_t>(input)] != 0;
+        if (cue.held_input >= 0) starts = starts || (state.active_for[static_cast<std::size_t>(cue.held_input)] == std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(cue.held_parameter)]));
+        starts = starts || due[c] != 0 || (cue.at_power_up && wakes) || (cue.after >= 0 && ended[static_cast<std::size_t>(cue.after)] != 0);
         if (state.clock_set) starts = starts || std::find(cue.times_of_day.begin(), cue.times_of_day.end(), state.clock) != cue.times_of_day.end();
         starts = starts || happening.clock_cue == static_cast<int>(c);
-        if (starts && !guarded(cue, state, false)) state.place[c] = 0;
+        if (starts && !guarded(cue, state, false)) state.place[c] = 0, state.faulted[c] = 0, state.stopped = false;
     }
+    if (happening.stop) state.stopped = true;
     if (happening.stop)
         for (std::size_t o = 0; o < program.outputs.size(); ++o) state.asked[o] = 0, state.off_delay[o] = 0, state.awake[o] = 0, halt(state, o);
-    // 3. Moves.
+    // 3. Moves, then followers.
     for (std::size_t c = 0; c < program.cues.size(); ++c)
         if (state.place[c] >= 0) runCue(program, state, c);
+    if (!program.followers.empty()) {
+        std::vector<std::uint8_t> followed(program.outputs.size(), 0);
+        std::vector<std::int32_t> duty(program.outputs.size(), -1);
+        for (const auto& follower : program.followers) {
+            const auto o = static_cast<std::size_t>(follower.output), i = static_cast<std::size_t>(follower.input);
+            // An input not yet believed moves nothing.
+            if (state.heard[i] == 0 && !happening.debounced) continue;
+            if (!follower.proportional) {
+                if ((state.active[i] != 0) == follower.wanted) followed[o] = 1;
+                continue;
+            }
+            const auto permille = happening.debounced ? (state.active[i] != 0 ? 1000 : 0) : followedDuty(follower, state.value[i]);
+            if (permille > 0) followed[o] = 1, duty[o] = std::max(duty[o], permille);
+        }
+        for (std::size_t o = 0; o < followed.size(); ++o) {
+            if (state.stopped) followed[o] = 0;
+            if (state.followed[o] != 0 && followed[o] == 0 && state.asked[o] == 0 && !state.stopped) state.off_delay[o] = state.parameters[static_cast<std::size_t>(program.outputs[o].off_delay_parameter)];
+        }
+        state.followed = std::move(followed);
+        state.duty = std::move(duty);
+    }
     // 4. Outputs: off-delay, soft start, and last the interlocks.
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         const auto& output = program.outputs[o];
@@ -173,7 +303,7 @@ void tick(const Program& program, State& state, const Happening& happening, bool
             if (state.elapsed[o] < state.duration[o]) state.level[o] = finePlaceAt(output.kind, state.from[o], state.target[o], ++state.elapsed[o], state.duration[o]) / fine_parts;
             continue;
         }
-        bool on = state.asked[o] != 0;
+        bool on = state.asked[o] != 0 || state.followed[o] != 0;
         if (!on && state.off_delay[o] > 0) {
             --state.off_delay[o];
             on = true;
@@ -186,7 +316,7 @@ void tick(const Program& program, State& state, const Happening& happening, bool
                     state.off_delay[o] = 0;
                 }
         state.on_for[o] = on ? std::min<std::int32_t>(state.on_for[o] + 1, 1'000'000'000) : 0;
-        state.level[o] = on ? rampLevel(state.parameters[static_cast<std::size_t>(output.duty_parameter)], output.top, state.on_for[o], state.parameters[static_cast<std::size_t>(output.ramp_parameter)]) : 0;
+        state.level[o] = on ? rampLevel(state.duty[o] >= 0 ? state.duty[o] : state.parameters[static_cast<std::size_t>(output.duty_parameter)], output.top, state.on_for[o], state.parameters[static_cast<std::size_t>(output.ramp_parameter)]) : 0;
     }
 }
 

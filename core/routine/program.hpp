@@ -28,6 +28,8 @@ struct ProgramInput {
     std::string name;
     bool active_high = false;      ///< active when the pin reads high
     std::int32_t debounce = 20;    ///< ticks a new level must last
+    bool analogue = false;         ///< read as 0 … 1023; active from `upper` on, inactive from `lower` down
+    std::int32_t upper = 512, lower = 512;
     friend bool operator==(const ProgramInput&, const ProgramInput&) = default;
 };
 
@@ -52,12 +54,16 @@ struct ProgramOutput {
 inline constexpr std::int32_t largest_place = 65'535;
 inline constexpr std::int32_t longest_move = 60'000;   ///< ticks
 
-enum class Operation { On, Off, Wait, Go };
+/// Until waits for an input; Home goes back until an input says that the start is reached; both end their cue
+/// as a fault when it does not come in time. Again starts the cue over.
+enum class Operation { On, Off, Wait, Go, Toggle, Until, Home, Again };
 struct Instruction {
     Operation operation = Operation::Off;
-    int output = -1;      ///< On, Off
-    int parameter = -1;   ///< Wait, Go: index of its ticks
+    int output = -1;      ///< On, Off, Toggle, Go, Home
+    int parameter = -1;   ///< Wait, Go: index of its ticks; Until, Home: of the ticks it may take; Again: how often, 0 for ever
     int target = -1;      ///< Go: index of the place to go to
+    int input = -1;       ///< Until, Home
+    bool wanted = true;   ///< Until: the input's level that ends the wait
     friend bool operator==(const Instruction&, const Instruction&) = default;
 };
 
@@ -74,6 +80,11 @@ struct ProgramCue {
     std::vector<std::int32_t> times_of_day;  ///< ticks after midnight
     std::vector<ProgramGuard> guards;
     std::vector<Instruction> instructions;
+    std::vector<int> released;               ///< an edge to inactive of any of these starts it
+    int held_input = -1, held_parameter = -1;///< an input that has been active for so many ticks starts it, once
+    int every_parameter = -1;                ///< starts it each time so many ticks have passed
+    bool at_power_up = false;                ///< as soon as every input has been believed once
+    int after = -1;                          ///< the orderly end of this cue starts it
     friend bool operator==(const ProgramCue&, const ProgramCue&) = default;
 };
 
@@ -85,12 +96,27 @@ struct ProgramInterlock {
     friend bool operator==(const ProgramInterlock&, const ProgramInterlock&) = default;
 };
 
+/// Ties an output to an input, besides what cues ask: on while it is active (or is not), or at a duty that
+/// follows an analogue reading from `start` permille at `dead` upwards.
+struct ProgramFollower {
+    int output = 0;
+    int input = 0;
+    bool wanted = true;        ///< on while the input has this level
+    bool proportional = false;
+    std::int32_t dead = 0;     ///< reading up to which it is off, 0 … 1023
+    std::int32_t start = 0;    ///< permille just above it; 1000 at the top
+    friend bool operator==(const ProgramFollower&, const ProgramFollower&) = default;
+};
+/// Permille of a proportional follower at a reading. Whole numbers, as the sketch.
+[[nodiscard]] std::int32_t followedDuty(const ProgramFollower& follower, std::int32_t reading);
+
 struct Program {
     std::vector<Parameter> parameters;
     std::vector<ProgramInput> inputs;
     std::vector<ProgramOutput> outputs;
     std::vector<ProgramCue> cues;
     std::vector<ProgramInterlock> interlocks;
+    std::vector<ProgramFollower> followers;
     friend bool operator==(const Program&, const Program&) = default;
 };
 
@@ -110,6 +136,16 @@ struct State {
     std::vector<std::int32_t> from, target;   ///< per output: the move that runs or ran last
     std::vector<std::int32_t> elapsed, duration;  ///< per output: ticks of it; equal when it is over
     std::vector<std::uint8_t> awake;          ///< per output: has moved since power-up, and so holds
+    std::vector<std::int32_t> value;          ///< per input: last reading of an analogue one
+    std::vector<std::int32_t> active_for;     ///< per input: ticks it has been active, where a cue counts them
+    std::vector<std::int32_t> since;          ///< per cue: ticks since its interval began, where it has one
+    std::vector<std::int32_t> rounds;         ///< per cue: times it has been started over
+    std::vector<std::uint8_t> ended;          ///< per cue: came to its orderly end in the last tick
+    std::vector<std::uint8_t> faulted;        ///< per cue: ended because something did not come in time
+    std::vector<std::uint8_t> followed;       ///< per output: a follower wants it on
+    std::vector<std::int32_t> duty;           ///< per output: permille that a follower gives, -1: its own
+    bool awoken = false;                      ///< the cues of power-up have been started
+    bool stopped = false;                     ///< followers rest after a stop, until a cue starts
     bool clock_set = false;
     std::int32_t clock = 0;                   ///< ticks after midnight
     friend bool operator==(const State&, const State&) = default;
@@ -118,6 +154,7 @@ struct State {
 /// What arrives from outside in one tick.
 struct Happening {
     std::span<const std::uint8_t> pin_active;  ///< per input: the pin stands at its active level
+    std::span<const std::int32_t> values;      ///< per input: reading of an analogue one, 0 … 1023
     std::vector<int> start_cues;               ///< started over the link; guards apply
     bool stop = false;                         ///< everything to its safe state, cues ended
     bool debounced = false;                    ///< pin_active is already debounced, and every change an edge (for the proof)

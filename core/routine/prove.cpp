@@ -16,6 +16,9 @@ std::string keyOf(const State& state) {
     for (const auto value : state.place) put(value);
     for (const auto value : state.wait) put(value);
     for (const auto value : state.off_delay) put(value);
+    for (const auto value : state.rounds) put(value);
+    key.append(state.followed.begin(), state.followed.end());
+    key.push_back(state.stopped ? 1 : 0);
     for (std::size_t o = 0; o < state.elapsed.size(); ++o) put(state.duration[o] - state.elapsed[o]);
     return key;
 }
@@ -68,11 +71,26 @@ Slice sliceFor(const Program& whole, const ProgramInterlock& rule) {
         ProgramCue cue = whole.cues[c];
         if (std::none_of(cue.instructions.begin(), cue.instructions.end(), [&](const Instruction& i) { return i.output == rule.output; })) continue;
         for (auto& input : cue.inputs) input = placeOf(slice.inputs, input);
+        for (auto& input : cue.released) input = placeOf(slice.inputs, input);
+        // What the interval, the held input, the power-up or another cue's end would start may start at any tick anyway.
+        cue.held_input = cue.held_parameter = cue.every_parameter = cue.after = -1;
+        cue.at_power_up = false;
         for (auto& guard : cue.guards) guard.input = placeOf(slice.inputs, guard.input);
-        for (auto& instruction : cue.instructions)
+        for (auto& instruction : cue.instructions) {
             if (instruction.output >= 0) instruction.output = placeOf(outputs, instruction.output);
+            if (instruction.input >= 0) instruction.input = placeOf(slice.inputs, instruction.input);
+        }
         slice.cues.push_back(static_cast<int>(c));
         slice.program.cues.push_back(std::move(cue));
+    }
+    for (const auto& follower : whole.followers) {
+        if (follower.output != rule.output) continue;
+        auto mine = follower;
+        mine.output = 0;
+        // A reading may be above its dead band whatever its two levels say: an input of its own.
+        if (follower.proportional) slice.inputs.push_back(follower.input), mine.input = static_cast<int>(slice.inputs.size()) - 1;
+        else mine.input = placeOf(slice.inputs, follower.input);
+        slice.program.followers.push_back(mine);
     }
     for (const int input : slice.inputs) slice.program.inputs.push_back(whole.inputs[static_cast<std::size_t>(input)]);
     for (const int output : outputs) slice.program.outputs.push_back(whole.outputs[static_cast<std::size_t>(output)]);
@@ -154,6 +172,9 @@ std::vector<InterlockProof> explore(const Program& original, std::size_t most_st
                         }
                     }
                     next.on_for.assign(next.on_for.size(), 0);
+                    next.active_for.assign(next.active_for.size(), 0);
+                    next.ended.assign(next.ended.size(), 0);
+                    next.faulted.assign(next.faulted.size(), 0);
                     auto [entry, fresh] = seen.emplace(keyOf(next), states.size());
                     if (fresh) {
                         states.push_back(std::move(next));
@@ -182,7 +203,7 @@ std::vector<InterlockProof> prove(const Program& program, std::size_t most_state
         long long ticks = 0;
         for (const auto& cue : slice.program.cues)
             for (const auto& instruction : cue.instructions)
-                if (instruction.operation == Operation::Wait || instruction.operation == Operation::Go) ticks += slice.program.parameters[static_cast<std::size_t>(instruction.parameter)].value;
+                if (instruction.operation == Operation::Wait || instruction.operation == Operation::Go || instruction.operation == Operation::Until || instruction.operation == Operation::Home) ticks += slice.program.parameters[static_cast<std::size_t>(instruction.parameter)].value;
         InterlockProof proof;
         bool settled = false;
         if (ticks > 20'000) {

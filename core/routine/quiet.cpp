@@ -3,17 +3,34 @@
 
 namespace hinge::routine {
 
-std::int32_t quietTicks(const Program& program, const State& state, std::span<const std::uint8_t> pins, bool enforce) {
+std::int32_t quietTicks(const Program& program, const State& state, std::span<const std::uint8_t> pins, bool enforce, std::span<const std::int32_t> values) {
     std::int32_t quiet = ticks_per_day;
     const auto within = [&](std::int32_t ticks) { quiet = std::min(quiet, std::max(0, ticks)); };
+    bool all_heard = true;
     for (std::size_t i = 0; i < program.inputs.size(); ++i) {
-        const std::uint8_t now = i < pins.size() ? pins[i] : 0;
+        std::uint8_t now = i < pins.size() ? pins[i] : 0;
+        if (program.inputs[i].analogue) {
+            const std::int32_t value = i < values.size() ? values[i] : 0;
+            if (value != state.value[i]) return 0;
+            now = value >= program.inputs[i].upper ? 1 : value <= program.inputs[i].lower ? 0 : state.candidate[i];
+        }
         if (now != state.candidate[i]) return 0;
+        if (state.heard[i] == 0) all_heard = false;
         if (state.steady[i] < program.inputs[i].debounce) within(program.inputs[i].debounce - state.steady[i] - 1);
     }
+    if (!state.awoken && all_heard) return 0;
     for (std::size_t c = 0; c < program.cues.size(); ++c) {
         const auto& cue = program.cues[c];
+        if (state.ended[c] != 0) return 0;
+        if (cue.held_input >= 0) {
+            const auto& count = state.active_for[static_cast<std::size_t>(cue.held_input)];
+            const std::int32_t wanted = std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(cue.held_parameter)]);
+            if (count > 0 && count < wanted) within(wanted - count - 1);
+        }
+        if (cue.every_parameter >= 0) within(std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(cue.every_parameter)]) - state.since[c] - 1);
         if (state.place[c] >= 0) {
+            const auto place = static_cast<std::size_t>(state.place[c]);
+            if (state.wait[c] > 0 && place < cue.instructions.size() && cue.instructions[place].input >= 0 && (state.active[static_cast<std::size_t>(cue.instructions[place].input)] != 0) == cue.instructions[place].wanted) return 0;
             for (const auto& guard : cue.guards)
                 if (guard.throughout && state.active[static_cast<std::size_t>(guard.input)] != 0) return 0;
             within(state.wait[c] - 1);
@@ -33,11 +50,25 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
             within(state.duration[o] - state.elapsed[o]);
             continue;
         }
-        const bool on = state.asked[o] != 0 || state.off_delay[o] > 0;
+        bool followed = false;
+        std::int32_t duty = -1;
+        for (const auto& follower : program.followers) {
+            if (static_cast<std::size_t>(follower.output) != o || state.stopped) continue;
+            const auto i = static_cast<std::size_t>(follower.input);
+            if (state.heard[i] == 0) continue;
+            if (!follower.proportional) {
+                followed = followed || (state.active[i] != 0) == follower.wanted;
+            } else if (const auto permille = followedDuty(follower, state.value[i]); permille > 0) {
+                followed = true;
+                duty = std::max(duty, permille);
+            }
+        }
+        if (followed != (state.followed[o] != 0) || duty != state.duty[o]) return 0;
+        const bool on = state.asked[o] != 0 || followed || state.off_delay[o] > 0;
         if (on && held_off) return 0;
         if (on != (state.on_for[o] > 0)) return 0;
         if (!on) continue;
-        if (state.asked[o] == 0) within(state.off_delay[o]);
+        if (state.asked[o] == 0 && !followed) within(state.off_delay[o]);
         const std::int32_t ramp = state.parameters[static_cast<std::size_t>(output.ramp_parameter)];
         if (state.on_for[o] < ramp) within(ramp - state.on_for[o]);
     }
@@ -49,8 +80,16 @@ void skip(const Program& program, State& state, std::int32_t ticks) {
     for (std::size_t i = 0; i < program.inputs.size(); ++i)
         if (state.steady[i] < program.inputs[i].debounce) state.steady[i] += ticks;
     if (state.clock_set) state.clock = static_cast<std::int32_t>((static_cast<std::int64_t>(state.clock) + ticks) % ticks_per_day);
-    for (std::size_t c = 0; c < program.cues.size(); ++c)
+    for (std::size_t c = 0; c < program.cues.size(); ++c) {
         if (state.place[c] >= 0) state.wait[c] -= ticks;
+        if (program.cues[c].every_parameter >= 0) state.since[c] += ticks;
+        if (program.cues[c].held_input < 0) continue;
+        // Two cues may count the same input; it is moved on once, by the first of them.
+        bool first = true;
+        for (std::size_t other = 0; other < c; ++other) first = first && program.cues[other].held_input != program.cues[c].held_input;
+        auto& count = state.active_for[static_cast<std::size_t>(program.cues[c].held_input)];
+        if (first && state.active[static_cast<std::size_t>(program.cues[c].held_input)] != 0 && count > 0) count = std::min(ticks_per_day, count + ticks);
+    }
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         const auto& output = program.outputs[o];
         if (output.kind != OutputKind::Switched) {
@@ -60,9 +99,9 @@ void skip(const Program& program, State& state, std::int32_t ticks) {
             continue;
         }
         if (state.on_for[o] == 0) continue;
-        if (state.asked[o] == 0) state.off_delay[o] -= ticks;
+        if (state.asked[o] == 0 && state.followed[o] == 0) state.off_delay[o] -= ticks;
         state.on_for[o] = static_cast<std::int32_t>(std::min<std::int64_t>(static_cast<std::int64_t>(state.on_for[o]) + ticks, 1'000'000'000));
-        state.level[o] = rampLevel(state.parameters[static_cast<std::size_t>(output.duty_parameter)], output.top, state.on_for[o], state.parameters[static_cast<std::size_t>(output.ramp_parameter)]);
+        state.level[o] = rampLevel(state.duty[o] >= 0 ? state.duty[o] : state.parameters[static_cast<std::size_t>(output.duty_parameter)], output.top, state.on_for[o], state.parameters[static_cast<std::size_t>(output.ramp_parameter)]);
     }
 }
 

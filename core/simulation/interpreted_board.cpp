@@ -5,7 +5,7 @@
 namespace hinge::simulation {
 
 InterpretedBoard::InterpretedBoard(routine::Program program, std::vector<plant::PumpFigures> plants, std::string gadget, std::string plan_mark)
-    : program_{std::move(program)}, state_{routine::powerUp(program_)}, gadget_{std::move(gadget)}, plan_mark_{std::move(plan_mark)}, pins_(program_.inputs.size(), 0) {
+    : program_{std::move(program)}, state_{routine::powerUp(program_)}, gadget_{std::move(gadget)}, plan_mark_{std::move(plan_mark)}, pins_(program_.inputs.size(), 0), readings_(program_.inputs.size(), 0) {
     for (auto& figures : plants) plants_.emplace_back(std::move(figures));
 }
 
@@ -18,8 +18,13 @@ void InterpretedBoard::setInput(int index, bool active) {
     edges_.push_back({ticks_ / 1000.0, -1, index, high ? 1 : 0});
 }
 
+void InterpretedBoard::setReading(int index, int reading) {
+    if (index >= 0 && static_cast<std::size_t>(index) < readings_.size()) readings_[static_cast<std::size_t>(index)] = reading;
+}
+
 void InterpretedBoard::tickOnce() {
     routine::Happening happening;
+    happening.values = readings_;
     happening.pin_active = pins_;
     happening.start_cues = std::move(start_);
     happening.stop = stop_;
@@ -43,6 +48,7 @@ void InterpretedBoard::tickOnce() {
         t.time_ms = ticks_;
         t.clock_set = state_.clock_set;
         t.stopped = stopped_;
+        for (const auto fault : state_.faulted) t.faulted = t.faulted || fault != 0;
         t.clock_ms = static_cast<std::uint32_t>(state_.clock);
         for (std::size_t i = 0; i < state_.active.size() && i < 8; ++i) t.inputs |= static_cast<std::uint8_t>(state_.active[i] << i);
         for (std::size_t c = 0; c < state_.place.size() && c < 8; ++c) t.cues |= static_cast<std::uint8_t>((state_.place[c] >= 0 ? 1 : 0) << c);

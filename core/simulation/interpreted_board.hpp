@@ -16,6 +16,7 @@ public:
     void write(std::string_view bytes) override;
     [[nodiscard]] std::string read() override;
     void setInput(int index, bool active) override;
+    void setReading(int index, int reading) override;
     [[nodiscard]] plant::Observation observe() const override;
     /// On and off of each output, one edge a change; the PWM inside is not drawn.
     [[nodiscard]] const std::vector<plant::Edge>& edges() const override { return edges_; }
@@ -30,6 +31,7 @@ private:
     std::vector<plant::PumpPlant> plants_;
     std::string gadget_, plan_mark_;
     std::vector<std::uint8_t> pins_;
+    std::vector<std::int32_t> readings_;
     std::vector<int> start_;
     bool stop_ = false, stopped_ = false, streaming_ = false;
     std::uint8_t sequence_ = 0;

@@ -1,5 +1,6 @@
 #include "simulation/simulate.hpp"
 #include "quantity/text.hpp"
+#include "routine/quiet.hpp"
 #include "timing/time_of_day.hpp"
 #include <algorithm>
 #include <cmath>
@@ -38,9 +39,14 @@ Result<std::vector<Event>> parseEvents(const std::string& csv) {
         } else if (what == "cue") {
             event.cue = value;
         } else {
-            if (value != "0" && value != "1") return bad("0 or 1 for an input");
             event.input = what;
             event.active = value == "1";
+            if (value != "0" && value != "1") {
+                const auto share = parseQuantity(Kind::Fraction, value);
+                if (!share || *share < 0.0 || *share > 1.0) return bad("0 or 1 for an input, or a share such as 40% for a knob");
+                event.reading = static_cast<int>(std::lround(*share * 1023.0));
+                event.active = *event.reading > 0;
+            }
         }
         events.push_back(event);
     }
@@ -78,6 +84,7 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
     std::vector<plant::PumpPlant> plants(figures.begin(), figures.end());
     routine::State state = routine::powerUp(program);
     std::vector<std::uint8_t> pins(program.inputs.size(), 0);
+    std::vector<std::int32_t> readings(program.inputs.size(), 0);
     Traces traces;
     traces.length = options.length;
     const auto last = static_cast<std::int64_t>(std::llround(options.length * 1000.0));
@@ -118,8 +125,10 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
                 const auto found = std::find_if(program.inputs.begin(), program.inputs.end(), [&](const auto& input) { return input.id == event.input; });
                 if (found == program.inputs.end()) return fail(ErrorCode::Unknown, "events", event.input, "the id of an input, 'cue', 'clock', 'stop' or 'power'");
                 pins[static_cast<std::size_t>(found - program.inputs.begin())] = event.active ? 1 : 0;
+                readings[static_cast<std::size_t>(found - program.inputs.begin())] = event.reading.value_or(event.active ? 1023 : 0);
             }
         }
+        happening.values = readings;
         happening.pin_active = pins;
         std::vector<bool> before(state.level.size());
         for (std::size_t o = 0; o < before.size(); ++o) before[o] = routine::isOn(program, state, o);
@@ -150,24 +159,22 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
             next_sample = now + std::max<std::int64_t>(1, std::llround(options.sample_every * 1000.0));
         }
         // Nothing moves, nothing waits, every input is believed: jump to what comes next.
-        bool quiet = !moving;
-        for (const auto place : state.place) quiet = quiet && place < 0;
-        for (const auto delay : state.off_delay) quiet = quiet && delay == 0;
-        for (std::size_t i = 0; i < pins.size(); ++i) quiet = quiet && state.active[i] == pins[i] && (options.as_proved || state.steady[i] >= program.inputs[i].debounce);
+        const std::int32_t until_something = options.as_proved ? 0 : routine::quietTicks(program, state, pins, true, readings);
+        bool quiet = !moving && (options.as_proved || until_something > 0);
+        if (options.as_proved) {
+            for (const auto place : state.place) quiet = quiet && place < 0;
+            for (const auto delay : state.off_delay) quiet = quiet && delay == 0;
+            for (std::size_t i = 0; i < pins.size(); ++i) quiet = quiet && state.active[i] == pins[i];
+        }
         settled = quiet ? holding : options.rest_current;
         if (!quiet) continue;
         std::int64_t ahead = last - now;
         if (next_event < options.events.size()) ahead = std::min(ahead, static_cast<std::int64_t>(std::floor(options.events[next_event].time * 1000.0)) - now);
-        if (state.clock_set)
-            for (const auto& cue : program.cues)
-                for (const auto time : cue.times_of_day) {
-                    const std::int64_t until = (time - state.clock + routine::ticks_per_day - 1) % routine::ticks_per_day;  // ticks that pass before the one that fires
-                    ahead = std::min(ahead, until);
-                }
+        if (!options.as_proved) ahead = std::min<std::int64_t>(ahead, until_something);
         if (ahead > 1) {
             sample(current);
             now += ahead;
-            if (state.clock_set) state.clock = static_cast<std::int32_t>((state.clock + ahead) % routine::ticks_per_day);
+            if (!options.as_proved) routine::skip(program, state, static_cast<std::int32_t>(ahead));
             traces.charge += holding * static_cast<double>(ahead) / 1000.0;
             sample(holding);
         }

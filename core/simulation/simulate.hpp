@@ -18,8 +18,9 @@ struct Event {
     std::optional<int> clock;         ///< set to these seconds after midnight
     bool stop = false;
     bool power_cut = false;           ///< power goes and comes back: the power-up state
+    std::optional<int> reading;       ///< of an analogue input, 0 … 1023
 };
-/// "time,what,value" lines: "0.5,start,1", "3,clock,14:29:50", "9,stop,", "12,power,".
+/// "time,what,value" lines: "0.5,start,1", "2,knob,40%", "3,clock,14:29:50", "9,stop,", "12,power,".
 /// @error BadFormat  naming the line
 [[nodiscard]] Result<std::vector<Event>> parseEvents(const std::string& csv);
 

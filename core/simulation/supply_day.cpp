@@ -50,6 +50,7 @@ Result<SupplyDay> supplyDay(const routine::Program& program, const plan::SupplyT
     SupplyDay day;
     auto state = routine::powerUp(program);
     std::vector<std::uint8_t> pins(program.inputs.size(), 0);
+    std::vector<std::int32_t> readings(program.inputs.size(), 0);
     const auto last = static_cast<std::int64_t>(std::llround(length * routine::ticks_per_second));
     std::int64_t now = 0;
     std::size_t next = 0;
@@ -80,10 +81,11 @@ Result<SupplyDay> supplyDay(const routine::Program& program, const plan::SupplyT
                 const auto found = std::find_if(program.inputs.begin(), program.inputs.end(), [&](const auto& input) { return input.id == event.input; });
                 if (found == program.inputs.end()) return fail(ErrorCode::Unknown, "events", event.input, "the id of an input, 'cue', 'clock', 'stop' or 'power'");
                 pins[static_cast<std::size_t>(found - program.inputs.begin())] = event.active ? 1 : 0;
+                readings[static_cast<std::size_t>(found - program.inputs.begin())] = event.reading.value_or(event.active ? 1023 : 0);
             }
         }
         if (!events_now) {
-            std::int64_t ahead = std::min<std::int64_t>(last - now, routine::quietTicks(program, state, pins));
+            std::int64_t ahead = std::min<std::int64_t>(last - now, routine::quietTicks(program, state, pins, true, readings));
             if (next < events.size()) ahead = std::min(ahead, static_cast<std::int64_t>(std::ceil(events[next].time * routine::ticks_per_second - 1e-6)) - now);
             if (ahead > 0) {
                 routine::skip(program, state, static_cast<std::int32_t>(ahead));
@@ -92,6 +94,7 @@ Result<SupplyDay> supplyDay(const routine::Program& program, const plan::SupplyT
             }
         }
         happening.pin_active = pins;
+        happening.values = readings;
         routine::tick(program, state, happening);
         ++now;
         note();

@@ -191,4 +191,61 @@ FormPtr creepForm() {
     return form;
 }
 
+namespace {
+
+constexpr const char* s_curve = "derived: with tj = a/j and ta = v/a − tj (or tj = √(v/j), ta = 0): ramp = v·(2tj + ta)/2";
+// Time from rest to a rate; half of it times the rate is the way.
+double rampTime(double rate, double acceleration, double jerk) {
+    return rate >= acceleration * acceleration / jerk ? rate / acceleration + acceleration / jerk : 2.0 * std::sqrt(rate / jerk);
+}
+
+}  // namespace
+
+Result<Worked<SCurveResult>> sCurve(const SCurve& in) {
+    Worked<SCurveResult> out;
+    auto& r = out.result;
+    const double n = si(in.steps), a = si(in.acceleration), j = si(in.jerk);
+    double rate = si(in.rate);
+    if (rate * rampTime(rate, a, j) > n) {   // the two ramps take rate·time together
+        double low = 0.0, high = rate;
+        for (int i = 0; i < 80; ++i) {
+            const double middle = 0.5 * (low + high);
+            (middle * rampTime(middle, a, j) > n ? high : low) = middle;
+        }
+        rate = low;
+    }
+    const double ramp = rampTime(rate, a, j), cruise = std::max(0.0, n / rate - ramp);
+    r.peak_rate = of<Frequency>(rate);
+    r.peak_acceleration = of<StepAcceleration>(std::min(a, std::sqrt(rate * j)));
+    r.ramp_time = of<Duration>(ramp);
+    r.ramp_steps = of<Ratio>(0.5 * rate * ramp);
+    r.duration = of<Duration>(2.0 * ramp + cruise);
+    const double v = si(in.rate), straight = v * v / a <= n ? n / v + v / a : 2.0 * std::sqrt(n / a);
+    r.longer_by = of<Duration>(si(r.duration) - straight);
+    addStep(out.steps, "v", "fastest that fits", "v·t(v) ≤ {n}, at most {w}", {{"n", in.steps}, {"w", in.rate}}, r.peak_rate, s_curve);
+    addStep(out.steps, "t", "from rest to it", "v/{a} + {a}/{j}, or 2·√(v/{j})", {{"a", in.acceleration}, {"j", in.jerk}}, r.ramp_time, s_curve);
+    addStep(out.steps, "s", "steps of one ramp", "{v}·{t}/2", {{"v", r.peak_rate}, {"t", r.ramp_time}}, r.ramp_steps, s_curve);
+    addStep(out.steps, "T", "the whole move", "2·{t} + ({n} − 2·{s})/{v}", {{"t", r.ramp_time}, {"n", in.steps}, {"s", r.ramp_steps}, {"v", r.peak_rate}}, r.duration, s_curve);
+    addStep(out.steps, "Δ", "longer than a straight ramp", "{T} − t₀", {{"T", r.duration}}, r.longer_by, s_curve);
+    return out;
+}
+
+FormPtr sCurveForm() {
+    using I = SCurve;
+    using R = SCurveResult;
+    auto form = std::make_shared<FormOf<I, R>>("s-curve", "pulse", "a stepper's move without jerks", s_curve, &sCurve);
+    form->rule("ramp time = v/a + a/j (or 2√(v/j)); ramp = v·time/2; the rate is lowered until both ramps fit")
+        .in("steps", &I::steps, nullptr, "of the move")
+        .in("rate", &I::rate, nullptr, "steps a second at most")
+        .in("acceleration", &I::acceleration, nullptr, "steps/s² at most")
+        .in("jerk", &I::jerk, nullptr, "steps/s³")
+        .out("peak_rate", &R::peak_rate, "that is reached")
+        .out("peak_acceleration", &R::peak_acceleration, "that is reached")
+        .out("ramp_time", &R::ramp_time, "from rest to it")
+        .out("ramp_steps", &R::ramp_steps, "of one ramp")
+        .out("duration", &R::duration, "of the whole move")
+        .out("longer_by", &R::longer_by, "than with a straight ramp");
+    return form;
+}
+
 }  // namespace hinge::timing

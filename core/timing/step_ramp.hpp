@@ -25,6 +25,26 @@ struct StepIntervalsResult {
 [[nodiscard]] Result<Worked<StepIntervalsResult>> stepIntervals(const StepIntervals& in);
 [[nodiscard]] FormPtr stepIntervalsForm();
 
+/// A move whose acceleration itself rises and falls evenly, so that nothing is jerked.
+struct SCurve {
+    Count steps{};
+    Frequency rate{};                                  ///< steps/s at most
+    StepAcceleration acceleration{};                   ///< steps/s² at most
+    Ratio jerk{};                                      ///< steps/s³
+};
+struct SCurveResult {
+    Frequency peak_rate{};
+    StepAcceleration peak_acceleration{};
+    Duration ramp_time{};                              ///< from rest to the peak rate
+    Ratio ramp_steps{};                                ///< not rounded
+    Duration duration{};                               ///< of the whole move
+    Duration longer_by{};                              ///< than with a straight ramp of the same rate and acceleration
+};
+/// Seven stretches, symmetric. The peak rate is lowered until both ramps fit into the steps.
+/// @source derived: with tj = a/j and ta = v/a − tj (or tj = √(v/j), ta = 0): ramp = v·(2tj + ta)/2
+[[nodiscard]] Result<Worked<SCurveResult>> sCurve(const SCurve& in);
+[[nodiscard]] FormPtr sCurveForm();
+
 /// What is left of a stepper's torque from one micro-step to the next, and how far it lags under load.
 struct MicrostepTorque {
     Torque holding_torque{};

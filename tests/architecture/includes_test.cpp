@@ -44,7 +44,7 @@ const std::map<std::string, Names>& allowed() {
         {"plan", with(plan, {"fmt"})},
         {"simulation", with(plan, {"fmt"})},
         {"proof", with(plan, {"capture", "fmt"})},
-        {"report", with(plan, {"fmt"})},
+        {"report", with(plan, {"proof", "fmt"})},
         {"emulator", with(plan, {"fmt", "simavr"})},
         {"capture", {"quantity", "timing", "fmt"}},
         {"store", with(project, {"fmt", "nlohmann", "valijson"})},

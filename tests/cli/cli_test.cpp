@@ -251,6 +251,37 @@ TEST(Measure, whatTheBoardDidHoldsAgainstThePlan) {
         if (signal["name"] == "curtain") EXPECT_EQ(signal["rises"], 12400);
 }
 
+// The page is whole: every tag closed in its turn (Python's own parser), every wire and hold point in it.
+TEST(Report, isOnePageWithEverythingInIt) {
+    test::TemporaryFolder folder;
+    const std::string page = (folder.path() / "packet.html").string();
+    ASSERT_EQ(cli("report " HINGE_SOURCE_DIR "/demos/paper-moon-stage --out " + page).status, 0);
+    const auto text = store::readWhole(page);
+    ASSERT_TRUE(text);
+    const std::string script = (folder.path() / "nesting.py").string();
+    ASSERT_TRUE(store::writeWhole(script, "import sys\nfrom html.parser import HTMLParser\nvoid={'meta','br','hr','img','input','link','rect','path'}\nclass P(HTMLParser):\n    stack=[]\n    def handle_starttag(self,t,a):\n        if t not in void: self.stack.append(t)\n    def handle_startendtag(self,t,a): pass\n"
+                                         "    def handle_endtag(self,t):\n        if not self.stack or self.stack.pop()!=t: sys.exit('</'+t+'> at '+str(self.getpos()))\np=P()\np.feed(open(sys.argv[1],encoding='utf-8').read())\nsys.exit(' '.join(p.stack) if p.stack else 0)\n"));
+    EXPECT_EQ(test::run("/usr/bin/python3 " + script + " " + page).status, 0);
+    const auto emitted = folder.path() / "out";
+    ASSERT_EQ(cli("emit " HINGE_SOURCE_DIR "/demos/paper-moon-stage --out " + emitted.string()).status, 0);
+    const auto wires = store::readWhole((emitted / "the_paper_moon_stage" / "wiring.csv").string());
+    ASSERT_TRUE(wires);
+    std::istringstream lines(*wires);
+    std::string line;
+    std::getline(lines, line);
+    int count = 0;
+    while (std::getline(lines, line)) {
+        const std::string label = line.substr(0, line.find(','));
+        EXPECT_NE(text->find("<td>" + label + "</td>"), std::string::npos) << line;
+        ++count;
+    }
+    EXPECT_GT(count, 20);
+    for (const char* must : {"First power-up", "licensed electrician", "Workings", "#include &lt;Arduino.h&gt;", "<svg "}) EXPECT_NE(text->find(must), std::string::npos) << must;
+    EXPECT_EQ(text->find("http://www.w3.org/2000/svg") == std::string::npos, false);
+    EXPECT_EQ(text->find("<script"), std::string::npos);
+    EXPECT_EQ(cli("report " HINGE_SOURCE_DIR "/demos/paper-moon-stage --out /no/such/folder/x.html").status, 3);
+}
+
 TEST(Measure, refusesWhatIsNoCapture) {
     test::TemporaryFolder folder;
     EXPECT_EQ(cli("measure /no/such/capture.vcd").status, 3);

@@ -182,7 +182,7 @@ void PulsePage::runSketch() {
             goTo(event.time);
             if (event.clock) (*board)->write(link::encode(link::Command{link::SetClock{*event.clock}}) + "\n");
             for (std::size_t i = 0; i < plan.program->inputs.size(); ++i)
-                if (plan.program->inputs[i].id == event.input) (*board)->setInput(static_cast<int>(i), event.active);
+                if (plan.program->inputs[i].id == event.input) event.reading ? (*board)->setReading(static_cast<int>(i), *event.reading) : (*board)->setInput(static_cast<int>(i), event.active);
             for (std::size_t i = 0; i < plan.program->cues.size(); ++i)
                 if (plan.program->cues[i].id == event.cue) (*board)->write("start " + std::to_string(i) + "\n");
             if (event.stop) (*board)->write("stop\n");

@@ -21,6 +21,10 @@ private:
     void buildInputs();
     void press(const std::string& input);
     void playStory();
+    /// What can be added to a cue or taken out of it, and what can be added to the routine.
+    void offer(const QString& what, const QPoint& where);
+    void offerCue(class QMenu& menu, const std::string& cue);
+    void offerNew(class QMenu& menu, const QString& what);
 
     Document* document_;
     QTextBrowser* sentences_ = nullptr;

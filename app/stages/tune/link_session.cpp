@@ -35,6 +35,7 @@ QString LinkSession::status() const {
     QString running = board_ != nullptr && board_->port().endsWith(port_.portName()) ? board_->what() : tr("a board on %1").arg(port_.portName());
     running += tr("\n%1 samples, %2 lost").arg(telemetry_.size()).arg(decoder_.lost());
     running += last_.clock_set ? tr("\nIts clock: %1").arg(QTime::fromMSecsSinceStartOfDay(static_cast<int>(last_.clock_ms)).toString("HH:mm:ss")) : tr("\nThe time is lost until you set it.");
+    if (last_.faulted) running += tr("\nA cue ended because what it waited for did not come in time.");
     if (last_.stopped) running += tr("\nStopped: everything is in its safe state.");
     if (!note_.isEmpty()) running += "\n" + note_;
     return running;
