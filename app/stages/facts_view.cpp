@@ -104,7 +104,7 @@ void addChoices(const Model& model, project::Fact& fact, const project::Channel*
     }
     if (leaf == "channel" && fact.path.starts_with("routine/followers/"))
         for (const auto& each : model.project.channels) choices.emplace_back(each.id, each.name);
-    if (leaf == "input") {
+    if (leaf == "input" || leaf == "unless") {
         choices.emplace_back("", "nothing");
         for (const auto& input : model.project.inputs) choices.emplace_back(input.id, input.name);
     }

@@ -223,6 +223,7 @@ Result<Sketch> emit(const SketchModel& model) {
         for (const auto& cue : program.cues)
             for (const auto& guard : cue.guards) cautious = cautious || guard.input == static_cast<int>(i);
         for (const auto& interlock : program.interlocks) cautious = cautious || interlock.input == static_cast<int>(i);
+        for (const auto& follower : program.followers) cautious = cautious || follower.guard == static_cast<int>(i);
         bool held = false;
         for (const auto& cue : program.cues) held = held || cue.held_input == static_cast<int>(i);
         counts_held = counts_held || held;
@@ -255,9 +256,9 @@ Result<Sketch> emit(const SketchModel& model) {
         followers += fmt::format("  now = false;  // {}\n  most = -1;\n", comment(program.outputs[o].name));
         for (const auto& follower : program.followers) {
             if (static_cast<std::size_t>(follower.output) != o) continue;
-            const std::string in = inputOf(program, follower.input);
-            if (follower.proportional) followers += fmt::format("  share = heard[{0}] ? followedAt(reading[{0}], {1}, {2}) : 0;\n  if (share > 0) now = true;\n  if (share > 0 && share > most) most = share;\n", in, follower.dead, follower.start);
-            else followers += fmt::format("  if (heard[{0}] && active[{0}] == {1}) now = true;\n", in, follower.wanted ? "true" : "false");
+            const std::string in = inputOf(program, follower.input), unless = follower.guard >= 0 ? fmt::format(" && !active[{}]", inputOf(program, follower.guard)) : "";
+            if (follower.proportional) followers += fmt::format("  share = heard[{0}]{3} ? followedAt(reading[{0}], {1}, {2}) : 0;\n  if (share > 0) now = true;\n  if (share > 0 && share > most) most = share;\n", in, follower.dead, follower.start, unless);
+            else followers += fmt::format("  if (heard[{0}] && active[{0}] == {1}{2}) now = true;\n", in, follower.wanted ? "true" : "false", unless);
         }
         followers += fmt::format("  if (stopped) now = false;\n  if (followed[{0}] && !now && !asked[{0}] && !stopped) offDelay[{0}] = parameter[{1}];\n  followed[{0}] = now;\n  followedDuty[{0}] = most;\n", o, parameterOf(program, program.outputs[o].off_delay_parameter));
     }

@@ -144,6 +144,9 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
             add(plan, "interlock-violable", Severity::Stop, Stage::Routine, channel, fmt::format("Never '{}': yet it can happen, in {} steps.", proof.text, proof.story.size()), remedies);
         }
     }
+    for (const auto& follower : project.routine.followers)
+        if (const auto* channel = project::findChannel(project, follower.channel))
+            add(plan, "restart-unattended", Severity::Note, Stage::Routine, follower.channel, fmt::format("{} follows an input by itself, also when the power comes back. Whoever is near must know; fit a switch that cuts the movers' supply.", channel->name));
     for (const auto& cue : project.routine.cues) {
         if (cue.every || cue.at_power_up) add(plan, "restart-unattended", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts by itself{}. Whoever is near must know; fit a switch that cuts the movers' supply.", cue.name, cue.at_power_up ? ", as soon as the power comes back" : ""));
         if (cue.times.empty()) continue;

@@ -305,6 +305,7 @@ void describe(V& v, routine::Follower& f) {
     v("id", f.id, Meta{});
     v("channel", f.channel, Meta{.label = "What follows", .stage = Stage::Routine});
     v("input", f.input, Meta{.label = "Follows", .stage = Stage::Routine});
+    v("unless", f.unless, Meta{.label = "Unless", .stage = Stage::Routine});
     v("released", f.released, Meta{.label = "While it is not true", .stage = Stage::Routine});
     v("proportional", f.proportional, Meta{.label = "As much as the reading", .stage = Stage::Routine});
     v("dead", f.dead, Meta{.label = "Off below", .hint = "share of the knob's way", .stage = Stage::Routine, .least_itself = true, .most = 0.9});

@@ -209,6 +209,10 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
         if (channel.places) return fail(ErrorCode::Conflict, field, channel.name, "something that is switched: what is sent to places follows by cues");
         if (follower.proportional && !inputs[static_cast<std::size_t>(*input)].analogue) return fail(ErrorCode::Conflict, field, inputs[static_cast<std::size_t>(*input)].name, "a knob or another input that is read as a level");
         program.followers.push_back({*output, *input, !follower.released, follower.proportional, static_cast<std::int32_t>(std::lround(si(follower.dead) * 1023.0)), static_cast<std::int32_t>(std::lround(si(follower.start) * 1000.0))});
+        if (follower.unless.empty()) continue;
+        const auto guard = indexOf(inputs, follower.unless, field + "/unless");
+        if (!guard) return tl::unexpected(guard.error());
+        program.followers.back().guard = *guard;
     }
     return program;
 }

@@ -200,6 +200,8 @@ State powerUp(const Program& program) {
     // An input that guards or interlocks counts as active until the pin has said otherwise.
     for (const auto& cue : program.cues)
         for (const auto& guard : cue.guards) state.active[static_cast<std::size_t>(guard.input)] = state.candidate[static_cast<std::size_t>(guard.input)] = 1;
+    for (const auto& follower : program.followers)
+        if (follower.guard >= 0) state.active[static_cast<std::size_t>(follower.guard)] = state.candidate[static_cast<std::size_t>(follower.guard)] = 1;
     for (const auto& interlock : program.interlocks) state.active[static_cast<std::size_t>(interlock.input)] = state.candidate[static_cast<std::size_t>(interlock.input)] = 1;
     return state;
 }
@@ -279,6 +281,7 @@ void tick(const Program& program, State& state, const Happening& happening, bool
             const auto o = static_cast<std::size_t>(follower.output), i = static_cast<std::size_t>(follower.input);
             // An input not yet believed moves nothing.
             if (state.heard[i] == 0 && !happening.debounced) continue;
+            if (follower.guard >= 0 && state.active[static_cast<std::size_t>(follower.guard)] != 0) continue;
             if (!follower.proportional) {
                 if ((state.active[i] != 0) == follower.wanted) followed[o] = 1;
                 continue;

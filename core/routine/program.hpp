@@ -105,6 +105,7 @@ struct ProgramFollower {
     bool proportional = false;
     std::int32_t dead = 0;     ///< reading up to which it is off, 0 … 1023
     std::int32_t start = 0;    ///< permille just above it; 1000 at the top
+    int guard = -1;            ///< an input that holds it off while it is active
     friend bool operator==(const ProgramFollower&, const ProgramFollower&) = default;
 };
 /// Permille of a proportional follower at a reading. Whole numbers, as the sketch.

@@ -87,6 +87,7 @@ Slice sliceFor(const Program& whole, const ProgramInterlock& rule) {
         if (follower.output != rule.output) continue;
         auto mine = follower;
         mine.output = 0;
+        if (follower.guard >= 0) mine.guard = placeOf(slice.inputs, follower.guard);
         // A reading may be above its dead band whatever its two levels say: an input of its own.
         if (follower.proportional) slice.inputs.push_back(follower.input), mine.input = static_cast<int>(slice.inputs.size()) - 1;
         else mine.input = placeOf(slice.inputs, follower.input);

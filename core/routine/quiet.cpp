@@ -55,7 +55,7 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
         for (const auto& follower : program.followers) {
             if (static_cast<std::size_t>(follower.output) != o || state.stopped) continue;
             const auto i = static_cast<std::size_t>(follower.input);
-            if (state.heard[i] == 0) continue;
+            if (state.heard[i] == 0 || (follower.guard >= 0 && state.active[static_cast<std::size_t>(follower.guard)] != 0)) continue;
             if (!follower.proportional) {
                 followed = followed || (state.active[i] != 0) == follower.wanted;
             } else if (const auto permille = followedDuty(follower, state.value[i]); permille > 0) {

@@ -77,6 +77,7 @@ struct Follower {
     bool proportional = false;       ///< the duty follows the reading
     Fraction dead = of<Fraction>(0.02);   ///< of the reading: below it the channel is off
     Fraction start{};                ///< of full power, just above it
+    std::string unless;              ///< an input that holds it off while it is true; empty: none
     friend bool operator==(const Follower&, const Follower&) = default;
 };
 

@@ -6,6 +6,7 @@
 #include <QLabel>
 #include <QMenu>
 #include <QTableWidget>
+#include <QTextBrowser>
 #include <fstream>
 
 namespace hinge::app {
@@ -150,6 +151,78 @@ TEST_F(Window, aPressOnTheTreeChangesTheSupply) {
     EXPECT_EQ(project::findRail(document_->model().project, "logic")->conversion, power::Conversion::Buck);
     document_->undo();
     EXPECT_EQ(project::findRail(document_->model().project, "logic")->conversion, power::Conversion::Linear);
+}
+
+// Picks an entry of the menu that opens, by its words, through submenus.
+void pickLater(QStringList way, int after = 50) {
+    QTimer::singleShot(after, [way] {
+        auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+        ASSERT_NE(menu, nullptr);
+        QMenu* at = menu;
+        for (const auto& words : way) {
+            QAction* found = nullptr;
+            for (auto* action : at->actions())
+                if (action->text() == words) found = action;
+            ASSERT_NE(found, nullptr) << words.toStdString();
+            if (found->menu() != nullptr) at = found->menu();
+            else found->trigger();
+        }
+        menu->close();
+    });
+}
+void follow(QTextBrowser* text, const QString& link) { Q_EMIT text->anchorClicked(QUrl(link)); }
+
+TEST_F(Window, aRoutineIsBuiltFromItsText) {
+    open();
+    go(Stage::Routine);
+    auto* text = find<QTextBrowser>("routineText");
+    const auto cues = document_->model().project.routine.cues.size();
+    pickLater({"A cue that nothing starts yet"});
+    follow(text, "menu:new/cue");
+    ASSERT_EQ(document_->model().project.routine.cues.size(), cues + 1);
+    const QString id = QString::fromStdString(document_->model().project.routine.cues.back().id);
+    pickLater({"It starts", "every so often"});
+    follow(text, "menu:cue/" + id);
+    pickLater({"Then", "Rain", "runs for a time"});
+    follow(text, "menu:cue/" + id);
+    pickLater({"Then", "wait"});
+    follow(text, "menu:cue/" + id);
+    const auto& cue = document_->model().project.routine.cues.back();
+    ASSERT_TRUE(cue.every);
+    EXPECT_NEAR(si(*cue.every), 1200.0, 1e-9);
+    ASSERT_EQ(cue.moves.size(), 2U);
+    EXPECT_TRUE(document_->model().plan.program) << "it compiles as it stands";
+    EXPECT_TRUE(text->toPlainText().contains("Every 20 min")) << text->toPlainText().toStdString();
+    document_->undo();
+    document_->undo();
+    EXPECT_TRUE(document_->model().project.routine.cues.back().moves.empty());
+}
+
+TEST_F(Window, aPatternIsInsertedWithItsInput) {
+    open();
+    go(Stage::Routine);
+    auto* text = find<QTextBrowser>("routineText");
+    pickLater({"runs while something is sensed", "Rain"});
+    follow(text, "menu:new/pattern");
+    ASSERT_EQ(document_->model().project.routine.followers.size(), 1U);
+    EXPECT_TRUE(text->toPlainText().contains("Rain is on while machine runs is true")) << text->toPlainText().toStdString();
+    EXPECT_NE(finding("pins-open"), nullptr) << "its input has no pin yet, and one is offered";
+    follow(text, "menu:drop/" + QString::fromStdString(document_->model().project.routine.followers.front().id));
+    EXPECT_TRUE(document_->model().project.routine.followers.empty());
+}
+
+TEST_F(Window, thePacketIsSavedBothWays) {
+    open();
+    const auto html = folder_.path() / "packet.html", pdf = folder_.path() / "packet.pdf";
+    window_->savePacket(QString::fromStdString(html.string()));
+    window_->savePacket(QString::fromStdString(pdf.string()));
+    EXPECT_GT(std::filesystem::file_size(html), 10'000U);
+    std::ifstream in(pdf, std::ios::binary);
+    std::string head(5, ' ');
+    in.read(head.data(), 5);
+    EXPECT_EQ(head, "%PDF-");
+    window_->savePacket("/no/such/folder/packet.html");
+    EXPECT_TRUE(window_->lastSaid().contains("packet.html") || window_->lastSaid().contains("folder")) << window_->lastSaid().toStdString();
 }
 
 }  // namespace

@@ -1,8 +1,10 @@
 #include "plan/firmware_model.hpp"
 #include "routine/compile.hpp"
 #include "routine/prove.hpp"
+#include "routine/quiet.hpp"
 #include "support/demo.hpp"
 #include <map>
+#include <random>
 #include <rapidcheck.h>
 
 namespace hinge::routine {
@@ -237,6 +239,220 @@ TEST(Identifier, isOneWhateverTheName) {
         RC_ASSERT(!std::isdigit(static_cast<unsigned char>(id.front())));
         for (const char c : id) RC_ASSERT(std::isalnum(static_cast<unsigned char>(c)) || c == '_');
     });
+}
+
+// ---- The ways of starting, waiting and following ------------------------------------------------
+
+ChannelNumbers switched(const std::string& id, double off_delay = 0.0) { return {id, id, std::nullopt, of<Duration>(1.0), of<Fraction>(1.0), Duration{}, of<Duration>(off_delay), 255}; }
+InputNumbers input(const std::string& id) { return {id, id, false, of<Duration>(0.001)}; }
+
+// Levels of one input, a character a tick of 1 ms, debounce one tick; the output's on and off.
+std::string follow(const Routine& routine, const std::string& pins, double off_delay = 0.0) {
+    const auto program = compile(routine, {switched("pump", off_delay)}, {input("button"), input("other")});
+    EXPECT_TRUE(program) << sentence(program.error());
+    State state = powerUp(*program);
+    std::string text;
+    for (const char pin : pins) {
+        const std::vector<std::uint8_t> now{static_cast<std::uint8_t>(pin == '1'), static_cast<std::uint8_t>(pin == 'x')};
+        Happening happening;
+        happening.pin_active = now;
+        tick(*program, state, happening);
+        text += state.level[0] > 0 ? '1' : '0';
+    }
+    return text;
+}
+Cue cueOf(std::vector<Move> moves) {
+    Cue cue{"go", "go", "button", "", {}, std::move(moves)};
+    return cue;
+}
+Move run(double seconds) { return {"run", Action::Run, "pump", of<Duration>(seconds)}; }
+
+// Edges by hand throughout: an edge is believed in the tick in which it is read, and acts in it.
+TEST(Starts, whenLetGo) {
+    auto cue = cueOf({run(0.003)});
+    cue.on_release = true;
+    EXPECT_EQ(follow({{cue}, {}}, "0001110000000"), "0000001110000");
+}
+TEST(Starts, onlyAfterBeingHeld) {
+    auto cue = cueOf({run(0.002)});
+    cue.held = of<Duration>(0.004);
+    EXPECT_EQ(follow({{cue}, {}}, "00111001111111100"), "00000000001100000") << "three ticks are too few; on the fourth it starts, and only once";
+}
+TEST(Starts, everyInterval) {
+    auto cue = cueOf({run(0.002)});
+    cue.input.clear();
+    cue.every = of<Duration>(0.010);
+    // Ticks 10, 20 and 30: nine zeros, two ticks on, eight zeros, and so on.
+    EXPECT_EQ(follow({{cue}, {}}, std::string(32, '0')), std::string(9, '0') + "11" + std::string(8, '0') + "11" + std::string(8, '0') + "11" + "0");
+}
+TEST(Starts, atPowerUpOnceEveryInputIsKnown) {
+    auto cue = cueOf({run(0.003)});
+    cue.input.clear();
+    cue.at_power_up = true;
+    EXPECT_EQ(follow({{cue}, {}}, "0000000"), "1110000");
+}
+TEST(Starts, afterAnotherHasEnded) {
+    auto first = cueOf({run(0.002)});
+    Cue second{"then", "then", "", "", {}, {{"wait", Action::Wait, "", of<Duration>(0.002)}, run(0.002)}};
+    second.after = "go";
+    EXPECT_EQ(follow({{first, second}, {}}, "0100000000000"), "0110001100000") << "the end is seen in the tick after; then two ticks of waiting";
+}
+TEST(Waits, untilAnInputButNotForEver) {
+    Move until{"u", Action::Until, "", of<Duration>(0.005)};
+    until.input = "other";
+    const auto routine = Routine{{cueOf({{"on", Action::On, "pump"}, until, {"off", Action::Off, "pump"}})}, {}};
+    EXPECT_EQ(follow(routine, "0100x00000000"), "0111000000000");
+    EXPECT_EQ(follow(routine, "0100000000000"), "0111110000000") << "five ticks, then it ends as a fault and lets go";
+    until.time.reset();
+    EXPECT_FALSE(compile({{cueOf({until})}, {}}, {switched("pump")}, {input("button"), input("other")})) << "a wait without a limit is refused";
+}
+TEST(Moves, changeOver) {
+    EXPECT_EQ(follow({{cueOf({{"t", Action::Toggle, "pump"}})}, {}}, "0110011000110"), "0111100000111");
+    EXPECT_EQ(follow({{cueOf({{"t", Action::Toggle, "pump"}})}, {}}, "0110011000110", 0.002), "0111111000111") << "off after its off-delay of two ticks";
+}
+TEST(Moves, goRound) {
+    Move again{"a", Action::Again, ""};
+    again.times = of<Count>(3.0);
+    EXPECT_EQ(follow({{cueOf({run(0.002), {"w", Action::Wait, "", of<Duration>(0.001)}, again})}, {}}, "01000000000000000"), "01100110011000000") << "a tick for going round";
+    EXPECT_FALSE(compile({{cueOf({{"on", Action::On, "pump"}, again})}, {}}, {switched("pump")}, {input("button"), input("other")})) << "without a wait it would go round at once";
+}
+TEST(Followers, areOnWhileTheirInputIs) {
+    Routine routine;
+    routine.followers.push_back({"f", "pump", "button"});
+    EXPECT_EQ(follow(routine, "0011100000"), "0011100000");
+    EXPECT_EQ(follow(routine, "0011100000", 0.002), "0011111000");
+    routine.followers.front().released = true;
+    EXPECT_EQ(follow(routine, "0011100000"), "1100011111");
+    routine.followers.front().unless = "other";
+    EXPECT_EQ(follow(routine, "00111000xx"), "1100011100");
+}
+TEST(Followers, restAfterAStopUntilACueStarts) {
+    Routine routine;
+    routine.followers.push_back({"f", "pump", "button"});
+    routine.cues.push_back({"go", "go", "other", "", {}, {{"w", Action::Wait, "", of<Duration>(0.001)}}});
+    const auto program = compile(routine, {switched("pump")}, {input("button"), input("other")});
+    ASSERT_TRUE(program);
+    State state = powerUp(*program);
+    std::string text;
+    for (int t = 0; t < 10; ++t) {
+        const std::vector<std::uint8_t> pins{1, static_cast<std::uint8_t>(t == 7)};
+        Happening happening;
+        happening.pin_active = pins;
+        happening.stop = t == 3;
+        tick(*program, state, happening);
+        text += state.level[0] > 0 ? '1' : '0';
+    }
+    EXPECT_EQ(text, "1110000111");
+}
+TEST(Knob, levelsHaveTwoBounds) {
+    Routine routine;
+    routine.followers.push_back({"f", "pump", "level"});
+    auto level = input("level");
+    level.analogue = true, level.upper = of<Fraction>(0.6), level.lower = of<Fraction>(0.4);
+    const auto program = compile(routine, {switched("pump")}, {level});
+    ASSERT_TRUE(program);
+    State state = powerUp(*program);
+    std::string text;
+    for (const int reading : {0, 500, 614, 500, 411, 409, 500}) {
+        const std::vector<std::int32_t> values{reading};
+        Happening happening;
+        happening.values = values;
+        tick(*program, state, happening);
+        text += state.level[0] > 0 ? '1' : '0';
+    }
+    EXPECT_EQ(text, "0011100") << "0.6 of 1024 is 614, 0.4 is 410 rounded; between them it stays";
+}
+
+TEST(ProofOfFollowers, needsTheGuardThatTheSensorAsksFor) {
+    Routine routine;
+    routine.followers.push_back({"f", "pump", "button", true});
+    routine.interlocks.push_back({"never", "pump", "other"});
+    const auto statusOf = [&] { return prove(*compile(routine, {switched("pump")}, {input("button"), input("other")})).front(); };
+    const auto open = statusOf();
+    EXPECT_EQ(open.status, ProofStatus::Violated);
+    EXPECT_FALSE(open.story.empty());
+    routine.followers.front().unless = "other";
+    EXPECT_EQ(statusOf().status, ProofStatus::Proved);
+}
+// The proof against every sequence of both inputs of eight ticks, for routines of the new kinds.
+TEST(ProofOfNewMoves, agreesWithEverySequence) {
+    Move until{"u", Action::Until, "", of<Duration>(0.003)};
+    until.input = "other";
+    Move again{"a", Action::Again, ""};
+    again.times = of<Count>(2.0);
+    std::vector<std::vector<Move>> kinds{{{"t", Action::Toggle, "pump"}}, {{"on", Action::On, "pump"}, until, {"off", Action::Off, "pump"}}, {run(0.002), {"w", Action::Wait, "", of<Duration>(0.001)}, again}, {until, run(0.002)}};
+    for (std::size_t k = 0; k < kinds.size(); ++k)
+        for (const bool guarded : {false, true}) {
+            Routine routine;
+            routine.cues.push_back(cueOf(kinds[k]));
+            if (guarded) routine.cues.front().guards.push_back({"g", "other", true});
+            routine.interlocks.push_back({"never", "pump", "other"});
+            const auto program = compile(routine, {switched("pump")}, {input("button"), input("other")});
+            ASSERT_TRUE(program);
+            bool reached = false;
+            for (std::uint32_t sequence = 0; sequence < 1u << 16 && !reached; ++sequence) {
+                State state = powerUp(*program);
+                for (int t = 0; t < 8 && !reached; ++t) {
+                    const std::vector<std::uint8_t> pins{static_cast<std::uint8_t>(sequence >> (2 * t) & 1u), static_cast<std::uint8_t>(sequence >> (2 * t + 1) & 1u)};
+                    Happening happening;
+                    happening.pin_active = pins;
+                    happening.debounced = true;
+                    tick(*program, state, happening, false);
+                    reached = isOn(*program, state, 0) && state.active[1] != 0;
+                }
+            }
+            EXPECT_EQ(prove(*program).front().status == ProofStatus::Violated, reached) << "routine " << k << (guarded ? ", guarded" : "");
+        }
+}
+
+// Leaping over quiet ticks with every way of starting and waiting in one program.
+TEST(Leaps, areTheSameAsTicksForAllThatIsNew) {
+    Move until{"u", Action::Until, "", of<Duration>(0.4)};
+    until.input = "other";
+    Move again{"a", Action::Again, ""};
+    again.times = of<Count>(3.0);
+    auto held = cueOf({run(0.3), {"w", Action::Wait, "", of<Duration>(0.2)}, again});
+    held.held = of<Duration>(0.25);
+    Cue every{"every", "every", "", "", {}, {until, {"t", Action::Toggle, "pump"}}};
+    every.every = of<Duration>(0.9);
+    Cue after{"after", "after", "", "", {}, {run(0.1)}};
+    after.after = "every";
+    Cue first{"first", "first", "", "", {}, {run(0.2)}};
+    first.at_power_up = true;
+    Routine routine{{held, every, after, first}, {}};
+    auto knob = input("knob");
+    knob.analogue = true;
+    knob.debounce = of<Duration>(0.02);
+    routine.followers.push_back({"f", "fan", "knob", false, true, of<Fraction>(0.1), of<Fraction>(0.25)});
+    routine.followers.push_back({"g", "fan", "other"});
+    auto fan = switched("fan", 0.3);
+    fan.ramp = of<Duration>(0.15);
+    const auto program = compile(routine, {switched("pump", 0.05), fan}, {input("button"), input("other"), knob});
+    ASSERT_TRUE(program) << sentence(program.error());
+    std::mt19937 random(3);
+    State slow = powerUp(*program), fast = slow;
+    std::vector<std::uint8_t> pins(3, 0);
+    std::vector<std::int32_t> values(3, 0);
+    for (int round = 0; round < 400; ++round) {
+        if (random() % 2 == 0) pins[random() % 2] ^= 1;
+        if (random() % 3 == 0) values[2] = static_cast<std::int32_t>(random() % 1024);
+        Happening happening;
+        happening.pin_active = pins;
+        happening.values = values;
+        happening.stop = random() % 25 == 0;
+        tick(*program, slow, happening);
+        tick(*program, fast, happening);
+        happening.stop = false;
+        std::int32_t left = static_cast<std::int32_t>(random() % 700);
+        for (int i = 0; i < left; ++i) tick(*program, slow, happening);
+        while (left > 0) {
+            const auto leap = std::min(left, quietTicks(*program, fast, pins, true, values));
+            skip(*program, fast, leap);
+            left -= leap;
+            if (left > 0) tick(*program, fast, happening), --left;
+        }
+        ASSERT_TRUE(slow == fast) << "round " << round;
+    }
 }
 
 }  // namespace

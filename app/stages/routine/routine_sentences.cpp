@@ -98,6 +98,7 @@ QString routineHtml(const Model& model) {
         const QString name = (channel != nullptr ? text(channel->name) : text(follower.channel)).toHtmlEscaped(), input = word(inputName(model, follower.input), base + "input", c.spark);
         QString line = follower.proportional ? tr("%1 follows %2: off below %3, from there on from %4 up to full.").arg(name, input, word(text(display(follower.dead, 2)), base + "dead", c.spark), word(text(display(follower.start, 2)), base + "start", c.spark))
                                              : tr("%1 is on while %2 is %3").arg(name, input, word(follower.released ? tr("not true") : tr("true"), base + "released", c.spark));
+        if (!follower.proportional) line += tr(", unless %1").arg(word(follower.unless.empty() ? tr("nothing") : inputName(model, follower.unless), base + "unless", c.spark));
         if (!follower.proportional && channel != nullptr) line += tr(", and %1 after.").arg(word(text(displayPlain(channel->off_delay)), "channels/" + follower.channel + "/off_delay", c.time));
         paragraph(line + " " + menu(tr("[take out]"), "drop/" + follower.id));
     }
