@@ -73,6 +73,7 @@ int shots(MainWindow& window, Document& document, const QString& folder, bool al
         window.feed()->settle();
         for (const auto& [view, name] : {std::pair{FeedPage::View::Scene, "feed-scene"}, std::pair{FeedPage::View::Worst, "feed-worst"}, std::pair{FeedPage::View::Day, "feed-day"}}) {
             window.feed()->showView(view);
+            wait(200);
             shoot(name);
         }
         // A fault made on purpose: a servo rail that cannot give what it is asked for.

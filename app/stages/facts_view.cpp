@@ -139,6 +139,9 @@ std::vector<FactGroup> factsOf(const Model& model, Stage stage, const QString& c
         const bool cup = of_channel && place.leaf.starts_with("calibration/") && stage == Stage::Tune;
         if (fact.stage != stage && !cup) continue;
         if (place.list == "routine" && !moveFactApplies(model, fact.path)) continue;
+        // Ways of starting that a cue does not use are offered behind its sentence.
+        const auto end = fact.path.substr(fact.path.rfind('/') + 1);
+        if (place.list == "routine" && ((end == "held" || end == "every" || end == "after") ? !fact.known : (end == "on_release" || end == "at_power_up") && fact.text == "no")) continue;
         if (place.list == "inputs" && (place.leaf == "upper" || place.leaf == "lower")) {
             const auto* input = project::findInput(model.project, place.entry);
             if (input == nullptr || !project::isAnalogue(input->kind)) continue;

@@ -365,7 +365,7 @@ std::vector<DriveChange> coinciding(const std::vector<CueProfile>& profiles, con
 }
 
 bool playSupply(const SupplyTree& tree, const std::vector<DriveChange>& changes, double from, double to, std::vector<plant::Lowest>& lowest,
-                const std::function<void(double, const plant::SupplyNetwork::Instant&, std::span<const double>)>& sample) {
+                const std::function<void(double, const plant::SupplyNetwork::Instant&, std::span<const double>)>& sample, double growth) {
     const auto& network = *tree.network;
     const auto outputs = tree.outputs.size();
     std::vector<Phase> phases(outputs, Phase::Off);
@@ -405,7 +405,7 @@ bool playSupply(const SupplyTree& tree, const std::vector<DriveChange>& changes,
             }
             sample(start + t, instant, amps);
         };
-        if (!network.advance(state, loads, until - now, &here, sample ? std::function<void(double, const plant::SupplyNetwork::Instant&)>(watch) : std::function<void(double, const plant::SupplyNetwork::Instant&)>{})) return false;
+        if (!network.advance(state, loads, until - now, &here, sample ? std::function<void(double, const plant::SupplyNetwork::Instant&)>(watch) : std::function<void(double, const plant::SupplyNetwork::Instant&)>{}, growth)) return false;
         for (std::size_t i = 0; i < here.size(); ++i) lowest[i] = {here[i].volts, here[i].time + now};
         now = until;
         while (next < changes.size() && changes[next].time <= now + 1e-9) take(changes[next++]);

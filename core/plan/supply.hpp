@@ -74,7 +74,7 @@ struct Coincidence {
 /// @param sample  called at every instant looked at
 /// @return false when the network does not come to an end
 bool playSupply(const SupplyTree& tree, const std::vector<DriveChange>& changes, double from, double to, std::vector<plant::Lowest>& lowest,
-                const std::function<void(double, const plant::SupplyNetwork::Instant&, std::span<const double>)>& sample = {});
+                const std::function<void(double, const plant::SupplyNetwork::Instant&, std::span<const double>)>& sample = {}, double growth = 1.6);
 
 /// One rail or source under the worst that its loads can do.
 struct RailStudy {

@@ -17,9 +17,23 @@ struct Effect {
     int output = -1;                     ///< of the tree; −1: of the supply
     double share_low = 1.0, share_high = 1.0;      ///< factor on the share of what the part can
     double amps_low = 1.0, amps_high = 1.0;        ///< factor on its running current
-    double volts_low = 0.0, volts_high = 0.0;      ///< added to the logic rail's lowest
+    double drop_low = 1.0, drop_high = 1.0;        ///< capacitors: factor on the fall of the board's rail
+    double volts_low = 0.0, volts_high = 0.0;      ///< the source's volts: added to its lowest
     double source_low = 0.0, source_high = 0.0;    ///< added to the worst current
 };
+// What a channel's current does to the supply, at factors on it from the least to the largest that can be drawn.
+struct Curve {
+    int channel = 0;
+    std::vector<double> factor, source, drop;
+    [[nodiscard]] double read(const std::vector<double>& values, double x) const {
+        const auto above = std::upper_bound(factor.begin(), factor.end(), x);
+        if (above == factor.begin()) return values.front();
+        if (above == factor.end()) return values.back();
+        const auto i = static_cast<std::size_t>(above - factor.begin());
+        return values[i - 1] + (values[i] - values[i - 1]) * (x - factor[i - 1]) / (factor[i] - factor[i - 1]);
+    }
+};
+constexpr int curve_points = 9;
 double at(double low, double middle, double high, double x) { return x < 0.0 ? middle + (middle - low) * x : middle + (high - middle) * x; }
 
 struct Figures {
@@ -48,6 +62,9 @@ std::optional<Tolerance> tolerance(const project::Project& project, const projec
     if (!base || source == nullptr) return std::nullopt;
     const auto tree = supplyTree(under(project, option), parts, plan);
     std::vector<Effect> effects;
+    std::vector<Curve> curves;
+    const auto logic_volts = railVoltage(under(project, option), project.board.rail);
+    const double set = logic_volts ? si(*logic_volts) : base->lowest, fall = set - base->lowest;
     std::vector<double> shares(project.channels.size(), 0.0);
     // What a channel's running current does to the supply, by asking for a tenth more of it.
     const auto supplyOf = [&](const std::string& channel, double factor) -> Figures {
@@ -82,17 +99,30 @@ std::optional<Tolerance> tolerance(const project::Project& project, const projec
                 const auto judged = match::judge(context, *part, *driver, context.rails.front());
                 const double share = judged.share / shares[c], amps = planned.chosen->running && si(*planned.chosen->running) > 0.0 ? judged.running / si(*planned.chosen->running) : 1.0;
                 if (std::isfinite(share) && share > 0.0) (side < 0 ? effect.share_low : effect.share_high) = share;
-                if (std::isfinite(amps) && amps > 0.0) {
-                    (side < 0 ? effect.amps_low : effect.amps_high) = amps;
-                    const auto f = supplyOf(channel.id, amps);
-                    (side < 0 ? effect.source_low : effect.source_high) = f.worst - base->worst;
-                    (side < 0 ? effect.volts_low : effect.volts_high) = f.lowest - base->lowest;
-                }
+                if (std::isfinite(amps) && amps > 0.0) (side < 0 ? effect.amps_low : effect.amps_high) = amps;
             }
             effects.push_back(std::move(effect));
         }
+        double least = 1.0, most = 1.0;
+        for (const auto& effect : effects) {
+            if (effect.output != static_cast<int>(c)) continue;
+            const double low = at(effect.amps_low, 1.0, effect.amps_high, -1.5), high = at(effect.amps_low, 1.0, effect.amps_high, 1.5);
+            least *= std::clamp(std::min(low, high), 0.01, 1.0);
+            most *= std::max({1.0, low, high});
+        }
+        if (most - least < 1e-6) continue;
+        Curve curve;
+        curve.channel = static_cast<int>(c);
+        for (int k = 0; k < curve_points; ++k) {
+            const double factor = least + (most - least) * k / (curve_points - 1);
+            const auto f = supplyOf(channel.id, factor);
+            curve.factor.push_back(factor);
+            curve.source.push_back(f.worst - base->worst);
+            curve.drop.push_back(set - f.lowest);
+        }
+        curves.push_back(std::move(curve));
     }
-    const auto ofSupply = [&](const std::string& path, const std::string& label, double share, const std::function<void(project::Project&, double)>& change) {
+    const auto ofSupply = [&](const std::string& path, const std::string& label, double share, bool capacitor, const std::function<void(project::Project&, double)>& change) {
         Effect effect;
         effect.fact = {path, label, share, 0.0};
         for (const int side : {-1, 1}) {
@@ -100,16 +130,18 @@ std::optional<Tolerance> tolerance(const project::Project& project, const projec
             change(other, 1.0 + side * share);
             const auto f = figures(other, parts, plan, option).value_or(*base);
             (side < 0 ? effect.source_low : effect.source_high) = f.worst - base->worst;
-            (side < 0 ? effect.volts_low : effect.volts_high) = f.lowest - base->lowest;
+            // A capacitor divides the fall; where there is hardly one, what it changes is added.
+            if (capacitor && fall > 0.01 * set) (side < 0 ? effect.drop_low : effect.drop_high) = (set - f.lowest) / fall;
+            else (side < 0 ? effect.volts_low : effect.volts_high) = f.lowest - base->lowest;
         }
         effects.push_back(std::move(effect));
     };
-    if (source->voltage) ofSupply("sources/" + source->id + "/voltage", source->name + ": volts", 0.05, [&](project::Project& p, double factor) {
+    if (source->voltage) ofSupply("sources/" + source->id + "/voltage", source->name + ": volts", 0.05, false, [&](project::Project& p, double factor) {
         for (auto& s : p.sources)
             if (s.id == source->id) s.voltage = of<Voltage>(si(*s.voltage) * factor);
     });
     for (const auto& rail : project.rails)
-        if (rail.bulk) ofSupply("rails/" + rail.id + "/bulk", rail.name + ": capacitor", 0.2, [&](project::Project& p, double factor) {
+        if (rail.bulk) ofSupply("rails/" + rail.id + "/bulk", rail.name + ": capacitor", 0.2, true, [&](project::Project& p, double factor) {
             for (auto& r : p.rails)
                 if (r.id == rail.id) r.bulk = of<Capacitance>(si(*r.bulk) * factor);
         });
@@ -126,19 +158,31 @@ std::optional<Tolerance> tolerance(const project::Project& project, const projec
         tally.with.assign(effects.size(), 0.0);
         std::mt19937_64 random(own_seed);
         std::normal_distribution<double> normal(0.0, 0.5);   // ± is two standard deviations
-        std::vector<double> x(effects.size()), share(shares.size());
+        std::vector<double> x(effects.size()), share(shares.size()), amps(shares.size());
         for (int k = 0; k < count; ++k) {
             for (auto& value : x)
                 do value = normal(random);
                 while (std::abs(value) > 1.5);
             share = shares;
-            double worst = base->worst, lowest = base->lowest;
+            amps.assign(amps.size(), 1.0);
+            double worst = base->worst, added = 0.0, drop = fall, divided = 1.0;
             for (std::size_t e = 0; e < effects.size(); ++e) {
                 const auto& effect = effects[e];
-                if (effect.output >= 0) share[static_cast<std::size_t>(effect.output)] *= at(effect.share_low, 1.0, effect.share_high, x[e]);
+                if (effect.output >= 0) {
+                    share[static_cast<std::size_t>(effect.output)] *= at(effect.share_low, 1.0, effect.share_high, x[e]);
+                    amps[static_cast<std::size_t>(effect.output)] *= at(effect.amps_low, 1.0, effect.amps_high, x[e]);
+                    continue;
+                }
                 worst += at(effect.source_low, 0.0, effect.source_high, x[e]);
-                lowest += at(effect.volts_low, 0.0, effect.volts_high, x[e]);
+                added += at(effect.volts_low, 0.0, effect.volts_high, x[e]);
+                divided *= std::max(0.0, at(effect.drop_low, 1.0, effect.drop_high, x[e]));
             }
+            for (const auto& curve : curves) {
+                const double factor = amps[static_cast<std::size_t>(curve.channel)];
+                worst += curve.read(curve.source, factor);
+                drop += curve.read(curve.drop, factor) - fall;
+            }
+            const double lowest = set - std::max(0.0, drop) * divided + added;
             double margin = worst / gives;   // 1 is at the limit
             bool overload = false;
             for (const double s : share) {

@@ -217,7 +217,7 @@ SupplyState SupplyNetwork::settled(std::span<const LoadShape> loads) const {
     return state;
 }
 
-bool SupplyNetwork::advance(SupplyState& state, std::span<const LoadShape> given, double time, std::vector<Lowest>* lowest, const std::function<void(double, const Instant&)>& sample) const {
+bool SupplyNetwork::advance(SupplyState& state, std::span<const LoadShape> given, double time, std::vector<Lowest>* lowest, const std::function<void(double, const Instant&)>& sample, double growth) const {
     std::vector<LoadShape> loads(given.begin(), given.end());
     if (lowest != nullptr) lowest->resize(sections_.size());
     double done = 0.0;
@@ -244,7 +244,7 @@ bool SupplyNetwork::advance(SupplyState& state, std::span<const LoadShape> given
         std::vector<double> times{0.0};
         std::vector<std::vector<double>> seen{now.volts};
         bool changed = false;
-        for (double t = std::min(left, 2e-6);; t = std::min(left, t * (sample ? 1.2 : 1.6))) {
+        for (double t = std::min(left, 2e-6);; t = std::min(left, t * growth)) {
             now = at(state, loads, t);
             FeedMode better{};
             if (misfit(state.modes, now, better) >= 0) {

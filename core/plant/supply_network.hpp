@@ -65,8 +65,9 @@ public:
     /// Moves on by `time` [s] under these loads.
     /// @param lowest  per section, kept when lower than before; its times count from the start of this stretch
     /// @param sample  called with time and instant at growing distances: dense after the start, sparse later
+    /// @param growth  of that distance from look to look
     /// @return false when it keeps changing modes without coming to an end
-    bool advance(SupplyState& state, std::span<const LoadShape> loads, double time, std::vector<Lowest>* lowest = nullptr, const std::function<void(double, const Instant&)>& sample = {}) const;
+    bool advance(SupplyState& state, std::span<const LoadShape> loads, double time, std::vector<Lowest>* lowest = nullptr, const std::function<void(double, const Instant&)>& sample = {}, double growth = 1.6) const;
     [[nodiscard]] const std::vector<SupplySection>& sections() const { return sections_; }
 
 private:

@@ -36,7 +36,7 @@ Result<SupplyDay> onTheTree(SupplyDay day, const plan::SupplyTree& tree, double 
         for (std::size_t i = 0; i < day.points.size(); i += 2) half.push_back(std::move(day.points[i]));
         day.points = std::move(half);
         stride *= 2;
-    });
+    }, to - from > 600.0 ? 1.6 : 1.2);   // a scene is looked at closely, a day for its changes
     if (!done) return fail(ErrorCode::OutOfRange, "rails", "", "rails that come to rest: a limit that is met and left without end was found");
     for (auto& low : day.lowest) low.time -= from;
     for (auto& change : day.changes) change.time -= from;

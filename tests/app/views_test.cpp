@@ -1,4 +1,5 @@
 // Presenters and the theme, without a window: text and states, contrast of every pair.
+#include <set>
 #include "app/fixture.hpp"
 #include "catalogue/catalogue.hpp"
 #include "stages/facts_view.hpp"
@@ -49,7 +50,7 @@ TEST(Facts, everyLabelledFactStandsSomewhere) {
         if (of_channel) leaf = leaf.substr(leaf.find('/', 9) + 1);
         if (of_channel && leaf.starts_with("demand/") && !project::applies(project::findChannel(model.project, id)->demand, leaf.substr(7))) continue;
         if (leaf.find("/moves/") != std::string::npos) leaf = "a move/" + leaf.substr(leaf.rfind('/') + 1);  // where it goes, only when it goes
-        bool shown = leaf.starts_with("rails/") || leaf.starts_with("sources/") || leaf.ends_with("/upper") || leaf.ends_with("/lower") || leaf == "a move/input" || leaf == "a move/released" || leaf == "a move/times";  // shown only for the kind that has them
+        bool shown = leaf.starts_with("rails/") || leaf.starts_with("sources/") || leaf.ends_with("/upper") || leaf.ends_with("/lower") || leaf == "a move/input" || leaf == "a move/released" || leaf == "a move/times" || (leaf.starts_with("routine/cues/") && std::set<std::string>{"held", "every", "after", "on_release", "at_power_up"}.contains(leaf.substr(leaf.rfind('/') + 1)));  // shown only for the kind that has them
         for (int s = 0; s < project::stageCount && !shown; ++s)
             for (const std::string& channel : {of_channel ? id : std::string{"rain"}, std::string{}}) shown = shown || hasFact(factsOf(model, static_cast<Stage>(s), QString::fromStdString(channel)), fact.path);
         leaves[leaf] = leaves[leaf] || shown;

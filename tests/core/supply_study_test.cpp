@@ -287,6 +287,64 @@ TEST(Tolerance, agreesWithPlansWorkedOutInFull) {
     EXPECT_NEAR(quick->facts[0].weight / (quick->facts[0].weight + quick->facts[1].weight), by_mass * by_mass / (by_mass * by_mass + by_arm * by_arm), 0.05) << "not quite: light draws are decided by other margins";
 }
 
+// The rail's fall too: a few hundred studies of the supply worked out in full, each fact drawn anew.
+TEST(Tolerance, theChanceOfALowRailAgreesWithFullStudies) {
+    const auto parts = test::shippedParts();
+    auto document = store::load(HINGE_SOURCE_DIR "/tests/projects/stage-servo-on-logic");
+    ASSERT_TRUE(document);
+    auto project = document->project;
+    for (auto& channel : project.channels)
+        if (channel.id != "moon") channel.spreads.clear();
+    // A converter just so large that it may go either way.
+    auto plan = evaluate(project, parts);
+    for (double limit = 1.0; limit < 1.3 && si(*plan.headline.lowest_logic) < 3.78; limit += 0.005) {
+        project = test::edited(project, {{"rails/logic/limit", fmt::format("{:.3f} A", limit)}});
+        plan = evaluate(project, parts);
+    }
+    const auto quick = tolerance(project, parts, plan, 20'000, 3);
+    ASSERT_TRUE(quick);
+    const auto option = supplyOptions(project).front();
+    const auto& moon = *project::findChannel(project, "moon");
+    const auto& planned = *findChannel(plan, "moon");
+    const auto* part = match::partOf(planned.context, parts, moon.actuator);
+    const auto* driver = project::findDriver(parts, moon.drive.part);
+    std::mt19937 random(5);
+    std::normal_distribution<double> normal(0.0, 0.5);
+    const auto draw = [&] {
+        double x = 0.0;
+        do x = normal(random);
+        while (std::abs(x) > 1.5);
+        return x;
+    };
+    int low = 0;
+    const int plans = 400;
+    for (int k = 0; k < plans; ++k) {
+        auto drawn = project;
+        auto changed = plan;
+        auto demand = moon.demand;
+        for (const auto& spread : moon.spreads) demand = *project::scaled(demand, spread.id, 1.0 + draw() * si(spread.of_value));
+        auto context = planned.context;
+        context.demand = demand;
+        context.ask = match::ask(demand);
+        const double factor = match::judge(context, *part, *driver, context.rails.front()).running / si(*planned.chosen->running);
+        for (auto& channel : changed.channels)
+            if (channel.id == "moon") {
+                channel.chosen->running = of<Current>(si(*channel.chosen->running) * factor);
+                channel.chosen->starting = of<Current>(si(*channel.chosen->starting) * factor);
+            }
+        for (auto& source : drawn.sources) source.voltage = of<Voltage>(si(*source.voltage) * (1.0 + 0.05 * draw()));
+        for (auto& rail : drawn.rails)
+            if (rail.bulk) rail.bulk = of<Capacitance>(si(*rail.bulk) * (1.0 + 0.2 * draw()));
+        const auto study = studySupply(under(drawn, option), parts, changed, option);
+        ASSERT_TRUE(study);
+        for (const auto& rail : study->rails)
+            if (rail.id == project.board.rail && rail.lowest < board::family(project.board.form).guaranteed_floor) ++low;
+    }
+    EXPECT_GT(low, plans / 20);
+    EXPECT_LT(low, plans - plans / 20);
+    EXPECT_NEAR(quick->too_low, static_cast<double>(low) / plans, 0.1) << "four standard errors of 400 draws";
+}
+
 TEST(Tolerance, theSameSeedGivesTheSameAnswerOnAnyNumberOfThreads) {
     const auto parts = test::shippedParts();
     const auto project = stage();

@@ -30,7 +30,7 @@ RoutinePage::RoutinePage(Document* document, QWidget* parent) : QWidget(parent),
     inputs_ = new QHBoxLayout(row);
     chart_ = new SceneChart(document);
     chart_->setObjectName("scene");
-    column->addWidget(sentences_, 2);
+    column->addWidget(sentences_, 3);
     column->addWidget(row);
     column->addWidget(chart_, 4);
 }

@@ -73,7 +73,7 @@ QString moveSentence(const Model& model, const routine::Cue& cue, const routine:
     const auto* planned = plan::findChannel(model.plan, move.channel);
     const QString time = move.time ? text(displayPlain(*move.time)) : planned != nullptr && planned->dose_time ? tr("its dose, %1").arg(text(display(*planned->dose_time))) : tr("its dose");
     QString sentence = tr("%1 runs for %2").arg(name, word(time, base + "time", c.time));
-    if (channel != nullptr) sentence += tr(" and runs on %1 after").arg(word(text(displayPlain(channel->off_delay)), "channels/" + move.channel + "/off_delay", c.time));
+    if (channel != nullptr && si(channel->off_delay) > 0.0) sentence += tr(" and runs on %1 after").arg(word(text(displayPlain(channel->off_delay)), "channels/" + move.channel + "/off_delay", c.time));
     return sentence;
 }
 
@@ -99,7 +99,7 @@ QString routineHtml(const Model& model) {
         QString line = follower.proportional ? tr("%1 follows %2: off below %3, from there on from %4 up to full.").arg(name, input, word(text(display(follower.dead, 2)), base + "dead", c.spark), word(text(display(follower.start, 2)), base + "start", c.spark))
                                              : tr("%1 is on while %2 is %3").arg(name, input, word(follower.released ? tr("not true") : tr("true"), base + "released", c.spark));
         if (!follower.proportional) line += tr(", unless %1").arg(word(follower.unless.empty() ? tr("nothing") : inputName(model, follower.unless), base + "unless", c.spark));
-        if (!follower.proportional && channel != nullptr) line += tr(", and %1 after.").arg(word(text(displayPlain(channel->off_delay)), "channels/" + follower.channel + "/off_delay", c.time));
+        if (!follower.proportional && channel != nullptr) line += si(channel->off_delay) == 0.0 ? QString(".") : tr(", and %1 after.").arg(word(text(displayPlain(channel->off_delay)), "channels/" + follower.channel + "/off_delay", c.time));
         paragraph(line + " " + menu(tr("[take out]"), "drop/" + follower.id));
     }
     for (const auto& interlock : model.project.routine.interlocks) {
