@@ -120,36 +120,48 @@ const SupplyNetwork::Modal& SupplyNetwork::modal(const std::vector<FeedMode>& mo
     return *known_.emplace(modes, std::move(made)).first->second;
 }
 
-// The capacitors' volts after `time`, in the order of caps_.
-std::vector<double> SupplyNetwork::capsAfter(const SupplyState& state, std::span<const LoadShape> loads, double time) const {
-    std::vector<double> volts;
-    for (const int i : caps_) volts.push_back(state.caps[static_cast<std::size_t>(i)]);
-    if (time <= 0.0 || volts.empty()) return volts;
-    const auto m = static_cast<Eigen::Index>(caps_.size());
-    const Modal& shape = modal(state.modes);
-    Eigen::Map<Eigen::VectorXd> caps(volts.data(), m);
-    Eigen::VectorXd z = shape.inverse * caps, steady = shape.heldDrive;
-    for (const auto& load : loads) steady += shape.loadDrive.col(load.section) * load.steady;
-    for (Eigen::Index c = 0; c < m; ++c) {
-        z(c) = std::exp(shape.rate(c) * time) * z(c) + steady(c) * between(shape.rate(c), 0.0, time);
-        for (const auto& load : loads)
-            if (load.extra != 0.0) z(c) += shape.loadDrive(c, load.section) * load.extra * between(-1.0 / load.decay, shape.rate(c), time);
+// What does not change while the modes and loads stay: worked out once, looked at often.
+struct SupplyNetwork::Stretch {
+    const Modal* shape = nullptr;
+    Eigen::VectorXd start, steady;      ///< the capacitors' modes: at first, and what drives them
+    Eigen::VectorXd base;               ///< volts by the steady loads
+    Eigen::MatrixXd toNodes;            ///< from the modes to volts
+    [[nodiscard]] Eigen::VectorXd modes(std::span<const LoadShape> loads, double time) const {
+        Eigen::VectorXd z = start;
+        if (time <= 0.0) return z;
+        for (Eigen::Index c = 0; c < z.size(); ++c) {
+            z(c) = std::exp(shape->rate(c) * time) * start(c) + steady(c) * between(shape->rate(c), 0.0, time);
+            for (const auto& load : loads)
+                if (load.extra != 0.0) z(c) += shape->loadDrive(c, load.section) * load.extra * between(-1.0 / load.decay, shape->rate(c), time);
+        }
+        return z;
     }
-    caps = shape.vectors * z;
-    return volts;
+};
+
+SupplyNetwork::Stretch SupplyNetwork::stretch(const SupplyState& state, std::span<const LoadShape> loads) const {
+    const auto n = static_cast<Eigen::Index>(sections_.size()), m = static_cast<Eigen::Index>(caps_.size());
+    Stretch s;
+    s.shape = &modal(state.modes);
+    Eigen::VectorXd caps(m), current = Eigen::VectorXd::Zero(n);
+    for (Eigen::Index c = 0; c < m; ++c) caps(c) = state.caps[static_cast<std::size_t>(caps_[static_cast<std::size_t>(c)])];
+    for (const auto& load : loads) current(load.section) += load.steady;
+    s.base = s.shape->fromLoads * current + s.shape->held;
+    if (m > 0) {
+        s.start = s.shape->inverse * caps;
+        s.steady = s.shape->heldDrive + s.shape->loadDrive * current;
+        s.toNodes = s.shape->fromCaps * s.shape->vectors;
+    }
+    return s;
 }
 
-SupplyNetwork::Instant SupplyNetwork::at(const SupplyState& state, std::span<const LoadShape> loads, double time) const {
-    const auto n = static_cast<Eigen::Index>(sections_.size()), m = static_cast<Eigen::Index>(caps_.size());
-    const Modal& shape = modal(state.modes);
-    Eigen::VectorXd current = Eigen::VectorXd::Zero(n);
-    for (const auto& load : loads) current(load.section) += load.steady + (load.extra != 0.0 ? load.extra * std::exp(-time / load.decay) : 0.0);
-    const auto volts = capsAfter(state, loads, time);
-    const Eigen::Map<const Eigen::VectorXd> caps(volts.data(), m);
-    const Eigen::VectorXd v = shape.fromCaps * caps + shape.fromLoads * current + shape.held;
+SupplyNetwork::Instant SupplyNetwork::look(const Stretch& stretch, const SupplyState& state, std::span<const LoadShape> loads, double time) const {
+    Eigen::VectorXd v = stretch.base;
+    if (stretch.start.size() > 0) v += stretch.toNodes * stretch.modes(loads, time);
+    for (const auto& load : loads)
+        if (load.extra != 0.0) v += stretch.shape->fromLoads.col(load.section) * (load.extra * std::exp(-time / load.decay));
     Instant now;
-    now.volts.assign(v.data(), v.data() + n);
-    now.amps.resize(static_cast<std::size_t>(n));
+    now.volts.assign(v.data(), v.data() + v.size());
+    now.amps.resize(sections_.size());
     for (std::size_t i = 0; i < sections_.size(); ++i) {
         const auto& s = sections_[i];
         switch (state.modes[i]) {
@@ -161,6 +173,8 @@ SupplyNetwork::Instant SupplyNetwork::at(const SupplyState& state, std::span<con
     }
     return now;
 }
+
+SupplyNetwork::Instant SupplyNetwork::at(const SupplyState& state, std::span<const LoadShape> loads, double time) const { return look(stretch(state, loads), state, loads, time); }
 
 int SupplyNetwork::misfit(const std::vector<FeedMode>& modes, const Instant& now, FeedMode& better) const {
     constexpr double volts = 1e-9, amps = 1e-7;
@@ -228,15 +242,19 @@ bool SupplyNetwork::advance(SupplyState& state, std::span<const LoadShape> given
     };
     const auto moveTo = [&](double t) {
         if (t <= 0.0) return;
-        const auto volts = capsAfter(state, loads, t);
-        for (std::size_t c = 0; c < caps_.size(); ++c) state.caps[static_cast<std::size_t>(caps_[c])] = std::max(0.0, volts[c]);
+        const auto here = stretch(state, loads);
+        if (!caps_.empty()) {
+            const Eigen::VectorXd volts = here.shape->vectors * here.modes(loads, t);
+            for (std::size_t c = 0; c < caps_.size(); ++c) state.caps[static_cast<std::size_t>(caps_[c])] = std::max(0.0, volts(static_cast<Eigen::Index>(c)));
+        }
         for (auto& load : loads)
             if (load.extra != 0.0) load.extra *= std::exp(-t / load.decay);
     };
     for (int changes = 0; changes < most_changes; ++changes) {
         if (!settle(state, loads)) return false;
         const double left = time - done;
-        auto now = at(state, loads);
+        const auto here = stretch(state, loads);
+        auto now = look(here, state, loads, 0.0);
         keep(done, now);
         if (sample) sample(done, now);
         if (left <= 0.0) return true;
@@ -245,15 +263,15 @@ bool SupplyNetwork::advance(SupplyState& state, std::span<const LoadShape> given
         std::vector<std::vector<double>> seen{now.volts};
         bool changed = false;
         for (double t = std::min(left, 2e-6);; t = std::min(left, t * growth)) {
-            now = at(state, loads, t);
+            now = look(here, state, loads, t);
             FeedMode better{};
             if (misfit(state.modes, now, better) >= 0) {
                 double good = times.back(), bad = t;
                 while (bad - good > 1e-9 && bad - good > 1e-9 * bad) {
                     const double middle = 0.5 * (good + bad);
-                    (misfit(state.modes, at(state, loads, middle), better) >= 0 ? bad : good) = middle;
+                    (misfit(state.modes, look(here, state, loads, middle), better) >= 0 ? bad : good) = middle;
                 }
-                now = at(state, loads, bad);
+                now = look(here, state, loads, bad);
                 const int wrong = misfit(state.modes, now, better);
                 keep(done + bad, now);
                 moveTo(bad);
@@ -276,10 +294,10 @@ bool SupplyNetwork::advance(SupplyState& state, std::span<const LoadShape> given
             double a = times[static_cast<std::size_t>(least) - 1], b = times[static_cast<std::size_t>(least) + 1];
             for (int k = 0; k < 60 && b - a > 1e-9; ++k) {
                 const double u = a + 0.382 * (b - a), w = a + 0.618 * (b - a);
-                const bool left_lower = at(state, loads, u).volts[i] < at(state, loads, w).volts[i];
+                const bool left_lower = look(here, state, loads, u).volts[i] < look(here, state, loads, w).volts[i];
                 (left_lower ? b : a) = left_lower ? w : u;
             }
-            keep(done + 0.5 * (a + b), at(state, loads, 0.5 * (a + b)));
+            keep(done + 0.5 * (a + b), look(here, state, loads, 0.5 * (a + b)));
         }
         moveTo(left);
         return true;

@@ -72,9 +72,11 @@ public:
 
 private:
     struct Modal;
+    struct Stretch;
+    [[nodiscard]] Stretch stretch(const SupplyState& state, std::span<const LoadShape> loads) const;
+    [[nodiscard]] Instant look(const Stretch& stretch, const SupplyState& state, std::span<const LoadShape> loads, double time) const;
     explicit SupplyNetwork(std::vector<SupplySection> sections);
     const Modal& modal(const std::vector<FeedMode>& modes) const;
-    [[nodiscard]] std::vector<double> capsAfter(const SupplyState& state, std::span<const LoadShape> loads, double time) const;
     bool settle(SupplyState& state, std::span<const LoadShape> loads) const;
     /// The first section whose mode does not fit, and the mode that would; −1 when all fit.
     int misfit(const std::vector<FeedMode>& modes, const Instant& now, FeedMode& better) const;
