@@ -1,7 +1,9 @@
 #include "plan/pin_plan.hpp"
+#include "board/expander.hpp"
 #include "quantity/names.hpp"
 #include "quantity/text.hpp"
 #include <algorithm>
+#include <cmath>
 #include <fmt/format.h>
 
 namespace hinge::plan {
@@ -102,7 +104,10 @@ void offerPins(const project::Project& project, Plan& plan) {
     }
     if (const auto* clash = std::get_if<board::PinClash>(&solved)) {
         const std::string others = othersThatWould(project, plan);
-        offer(plan, {"pins-short", Severity::Stop, Stage::Pins, "", clash->why + ". Free a pin by hand, ask less of one, or " + (others.empty() ? "share the work between two boards." : "take the " + others + "."), {}});
+        std::string expander;
+        for (const auto& choice : withExpanders(project, plan))
+            if (expander.empty() && choice.fits) expander = fmt::format(" A {} would take {} of the lines.", choice.name, choice.takes.size());
+        offer(plan, {"pins-short", Severity::Stop, Stage::Pins, "", clash->why + ". Free a pin by hand, ask less of one, or " + (others.empty() ? "share the work between two boards." : "take the " + others + ".") + expander, {}});
         return;
     }
     Remedy remedy{strange > 0 ? "Plan the pins for this board" : open == 1 ? "Give it a pin" : "Give them pins", {}, strange > 0 ? "wires move" : "wires to run"};
@@ -157,6 +162,90 @@ BoardChoice onBoard(const project::Project& project, const Plan& plan, board::Bo
     const auto usable = std::count_if(family.pins.begin(), family.pins.end(), [](const board::Pin& pin) { return !pin.console; });
     choice.spare = static_cast<int>(usable) - static_cast<int>(wishes.size());
     return choice;
+}
+
+namespace {
+
+// Whether an expander can serve a line: by what its channel is and by which of its lines it is.
+bool serves(const board::Expander& expander, const board::PinWish& wish, const Plan& plan, std::optional<double>& frequency) {
+    using board::ExpanderClass;
+    if (wish.analog) return expander.expander_class == ExpanderClass::Adc;
+    const bool of_channel = wish.id.starts_with("channels/"), main_line = wish.id.ends_with("/pin");
+    const auto* channel = of_channel ? findChannel(plan, wish.id.substr(9, wish.id.find('/', 9) - 9)) : nullptr;
+    const auto signal = channel != nullptr && main_line ? channel->signal : SignalKind::Switched;
+    switch (expander.expander_class) {
+        case ExpanderClass::Adc: return false;
+        case ExpanderClass::Servo: return main_line && signal == SignalKind::ServoPulse;
+        case ExpanderClass::Io: return !wish.pwm && !wish.interrupt && !wish.id.ends_with("/tach_pin") && signal == SignalKind::Switched;
+        case ExpanderClass::Pwm: {
+            if (!wish.output || !main_line) return false;
+            if (signal == SignalKind::Steps || signal == SignalKind::FanPwm) return false;
+            const auto asked = signal == SignalKind::ServoPulse ? std::optional(50.0) : wish.pwm;
+            if (!asked) return true;   // on and off, at any frequency
+            if (*asked < expander.slowest || *asked > expander.fastest) return false;
+            if (!frequency) frequency = asked;
+            return std::abs(*asked / *frequency - 1.0) < 0.01;
+        }
+    }
+    return false;
+}
+
+}  // namespace
+
+std::vector<ExpanderChoice> withExpanders(const project::Project& project, const Plan& plan) {
+    std::vector<ExpanderChoice> choices;
+    const auto& family = board::family(project.board.form);
+    const auto all = pinWishes(project, plan);
+    for (const auto& expander : board::expanders()) {
+        ExpanderChoice choice{expander.name, expander.note};
+        std::vector<board::PinWish> rest;
+        std::optional<double> frequency;
+        // Servos first: their 50 Hz is given, and whatever else asks for pulses has to share it.
+        auto wishes = all;
+        std::stable_partition(wishes.begin(), wishes.end(), [&](const board::PinWish& wish) {
+            const auto* channel = wish.id.starts_with("channels/") ? findChannel(plan, wish.id.substr(9, wish.id.find('/', 9) - 9)) : nullptr;
+            return channel != nullptr && channel->signal == SignalKind::ServoPulse;
+        });
+        for (const auto& wish : wishes) {
+            if (static_cast<int>(choice.takes.size()) < expander.channels && serves(expander, wish, plan, frequency)) choice.takes.push_back(wish.name);
+            else rest.push_back(wish);
+        }
+        if (choice.takes.empty()) continue;
+        // The bus has its own two pins; what sits there moves. A serial line out may be any pin.
+        for (auto& wish : rest) {
+            const auto pin = board::pinNamed(family, wish.fixed);
+            const bool on_bus = pin && expander.bus == board::ExpanderBus::I2c && (pin->shares.find("I²C") != std::string_view::npos);
+            if (!pin || on_bus) wish.preferred = std::exchange(wish.fixed, "");
+        }
+        if (expander.bus == board::ExpanderBus::I2c) {
+            for (const char* line : {"I²C data", "I²C clock"})
+                for (const auto& pin : family.pins) {
+                    if (pin.shares.find(line) == std::string_view::npos) continue;
+                    board::PinWish bus;
+                    bus.id = line;
+                    bus.name = line;
+                    bus.fixed = std::string{pin.name};
+                    rest.push_back(bus);
+                    choice.bus.push_back(bus.fixed);
+                    break;
+                }
+            if (choice.bus.size() < 2) continue;   // a board without this bus
+        } else {
+            board::PinWish bus;
+            bus.id = bus.name = "serial out";
+            rest.push_back(bus);
+        }
+        const auto solved = board::assignPins(family, rulesOf(plan), rest);
+        if (const auto* found = std::get_if<std::vector<board::PinChoice>>(&solved)) {
+            choice.fits = true;
+            for (const auto& each : *found)
+                if (each.id == "serial out") choice.bus.push_back(each.pin);
+        }
+        const auto usable = std::count_if(family.pins.begin(), family.pins.end(), [](const board::Pin& pin) { return !pin.console; });
+        choice.spare = static_cast<int>(usable) - static_cast<int>(rest.size());
+        choices.push_back(std::move(choice));
+    }
+    return choices;
 }
 
 std::vector<project::FactEdit> editsFor(const BoardChoice& choice) {

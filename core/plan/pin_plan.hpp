@@ -47,4 +47,16 @@ struct BoardChoice {
 /// The edits that change to that board with all its pins.
 [[nodiscard]] std::vector<project::FactEdit> editsFor(const BoardChoice& choice);
 
+/// What a board of more lines on a bus would take over.
+struct ExpanderChoice {
+    std::string_view name, note;
+    bool fits = false;                 ///< what stays fits on the board, with the bus
+    std::vector<std::string> takes;    ///< names of the lines, "Moon arm"
+    std::vector<std::string> bus;      ///< pins of the bus: "A4", "A5"
+    int spare = 0;                     ///< pins that stay free
+};
+/// Every class of expander that could take at least one line of this gadget. Planned only: the sketch does not
+/// drive them.
+[[nodiscard]] std::vector<ExpanderChoice> withExpanders(const project::Project& project, const Plan& plan);
+
 }  // namespace hinge::plan

@@ -88,7 +88,10 @@ TEST(Brief, listsWhatIsUnknownWithHowAndTheHazards) {
 }
 
 TEST(Routine, sentencesLinkTheirWordsToFacts) {
-    const QString html = routineHtml(demoModel());
+    auto model = demoModel();
+    EXPECT_FALSE(routineHtml(model).contains("runs on")) << "an off-delay of nothing is not worth a phrase";
+    model.project = *project::with(model.project, project::FactEdit{"channels/rain/off_delay", "0.4 s"});
+    const QString html = routineHtml(model);
     for (const char* path : {"routine/cues/storm/input", "routine/cues/storm/times", "routine/cues/storm/guards/dry/throughout", "channels/rain/off_delay"}) EXPECT_TRUE(html.contains(QString("fact:") + path)) << path;
     EXPECT_TRUE(html.contains("Never"));
 }

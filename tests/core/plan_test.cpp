@@ -1,9 +1,11 @@
 #include "driver/bridge_states.hpp"
 // Each rule has one project that trips it, one that just does not, and a remedy that cures it.
 #include "plan/firmware_model.hpp"
+#include "plan/pin_plan.hpp"
 #include "plan/wiring.hpp"
 #include "support/demo.hpp"
 #include <algorithm>
+#include <map>
 
 namespace hinge::plan {
 namespace {
@@ -125,6 +127,37 @@ TEST(Plan, aBridgesTableNamesEveryStateOnceAndOnlyAHalfBridgeCanShootThrough) {
     EXPECT_TRUE(driver::bridgeStates(DriverClass::Mosfet, false).states.empty());
     EXPECT_FALSE(driver::deadTime(std::nullopt));
     EXPECT_NEAR(si(*driver::deadTime(of<Duration>(3e-6))), 6e-6, 1e-15) << "common practice, no published source: twice the switching time";
+}
+TEST(Expanders, takeTheLinesThatTheyCanServe) {
+    auto document = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage");
+    ASSERT_TRUE(document);
+    const auto parts = test::shippedParts();
+    const auto plan = evaluate(document->project, parts);
+    std::map<std::string, std::vector<std::string>> takes;
+    for (const auto& choice : withExpanders(document->project, plan)) takes[std::string{choice.name}] = choice.takes;
+    // By hand: one servo; lamps on a relay; start, tank and scene; the curtain's and turntable's still lines. Not the steps, not the 4-wire fan.
+    EXPECT_EQ(takes["12-channel serial servo controller"], (std::vector<std::string>{"Moon arm"}));
+    const auto& pwm = takes["16-channel PWM expander"];
+    ASSERT_FALSE(pwm.empty());
+    EXPECT_EQ(pwm.front(), "Moon arm") << "50 Hz is the servo's; the pump's 976 Hz and the turntable's cannot share it";
+    EXPECT_EQ(std::count(pwm.begin(), pwm.end(), "Rain (PWM)"), 0);
+    const auto& io = takes["16-line I/O expander"];
+    for (const char* name : {"House lamps", "start", "scene", "Curtain (direction)"}) EXPECT_EQ(std::count(io.begin(), io.end(), name), 1) << name;
+    EXPECT_EQ(std::count(io.begin(), io.end(), "Curtain"), 0) << "steps come too fast for it";
+    EXPECT_FALSE(takes.contains("4-channel 16-bit ADC")) << "nothing is read as a level";
+}
+TEST(Expanders, areNamedWhereThePinsRunOut) {
+    auto document = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage");
+    ASSERT_TRUE(document);
+    auto project = document->project;
+    for (int k = 0; k < 12; ++k) {
+        project = project::duplicateChannel(project, "lamps");
+        project.channels.back().pin.clear();
+    }
+    const auto plan = evaluate(project, test::shippedParts());
+    const auto* found = test::finding(plan, "pins-short");
+    ASSERT_NE(found, nullptr);
+    EXPECT_NE(found->text.find("expander"), std::string::npos) << found->text;
 }
 TEST(Plan, everyCellSaysWhy) {
     for (const auto& channel : planOf(test::demoProject()).channels)

@@ -279,6 +279,21 @@ void PinsPage::fillBoards() {
         boards_->setItem(row, 3, cell(choice.fits ? QString::number(choice.spare) : QString()));
         boards_->setItem(row, 4, cell(text(choice.why)));
     }
+    for (const auto& choice : plan::withExpanders(model.project, model.plan)) {
+        const int row = boards_->rowCount();
+        QStringList takes, bus;
+        for (const auto& name : choice.takes) takes << text(name);
+        for (const auto& pin : choice.bus) bus << text(pin);
+        boards_->insertRow(row);
+        boards_->setItem(row, 0, cell(tr("this one, with a %1").arg(text(std::string{choice.name}))));
+        boards_->setItem(row, 1, cell(choice.fits ? tr("yes") : tr("no")));
+        boards_->item(row, 1)->setData(Qt::UserRole, false);
+        boards_->item(row, 1)->setForeground(choice.fits ? colours().ink : colours().breaks);
+        boards_->setItem(row, 2, cell(QString::number(choice.takes.size())));
+        boards_->item(row, 2)->setData(Qt::UserRole, tr("It takes %1; its bus sits on %2. Planned only: the sketch does not drive it.").arg(takes.join(", "), bus.isEmpty() ? tr("no pin that is free") : bus.join(tr(" and "))));
+        boards_->setItem(row, 3, cell(QString::number(choice.spare)));
+        boards_->setItem(row, 4, cell(text(std::string{choice.note})));
+    }
     boards_->resizeColumnsToContents();
     boards_->horizontalHeader()->setStretchLastSection(true);
     boards_->selectRow(chosen);
