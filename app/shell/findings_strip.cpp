@@ -2,6 +2,7 @@
 #include "shell/labels.hpp"
 #include "shell/stage_bar.hpp"
 #include "theme/marks.hpp"
+#include <QFontMetrics>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
@@ -70,10 +71,14 @@ void FindingsStrip::present(const Model& model, int stage, const QString& channe
         mark->setFixedWidth(px(74));
         line->addWidget(mark);
         const auto* of_channel = plan::findChannel(model.plan, finding->channel);
-        auto* where = new QPushButton((of_channel != nullptr ? text(of_channel->name) + " · " : QString()) + tr(labelOf(finding->stage)));
+        // The stage always reads whole; a long channel's name gives way.
+        const QString at_stage = tr(labelOf(finding->stage)), name = of_channel != nullptr ? text(of_channel->name) : QString();
+        const QFontMetrics metrics(textFont(Text::Figure));
+        auto* where = new QPushButton(name.isEmpty() ? at_stage : metrics.elidedText(name, Qt::ElideRight, px(138) - metrics.horizontalAdvance(" · " + at_stage)) + " · " + at_stage);
         where->setProperty("bare", true);
         where->setFont(textFont(Text::Figure));
-        where->setFixedWidth(px(128));
+        where->setFixedWidth(px(146));
+        where->setToolTip(name.isEmpty() ? at_stage : name + " · " + at_stage);
         where->setCursor(Qt::PointingHandCursor);
         connect(where, &QPushButton::clicked, this, [this, id = text(finding->channel), s = static_cast<int>(finding->stage)] { Q_EMIT goTo(id, s); });
         line->addWidget(where);

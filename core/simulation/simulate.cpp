@@ -54,6 +54,28 @@ Result<std::vector<Event>> parseEvents(const std::string& csv) {
     return events;
 }
 
+std::optional<Error> take(const routine::Program& program, const Event& event, routine::State& state, Inputs& inputs, routine::Happening& happening) {
+    const auto placeOf = [&](const auto& list, const std::string& id) { return std::find_if(list.begin(), list.end(), [&](const auto& each) { return each.id == id; }) - list.begin(); };
+    if (event.clock) {
+        state.clock = *event.clock * routine::ticks_per_second;
+        state.clock_set = true;
+    } else if (event.stop) {
+        happening.stop = true;
+    } else if (event.power_cut) {
+        state = routine::powerUp(program);
+    } else if (!event.cue.empty()) {
+        const auto cue = placeOf(program.cues, event.cue);
+        if (cue == static_cast<std::ptrdiff_t>(program.cues.size())) return Error{ErrorCode::Unknown, "events", event.cue, "the id of a cue"};
+        happening.start_cues.push_back(static_cast<int>(cue));
+    } else {
+        const auto input = static_cast<std::size_t>(placeOf(program.inputs, event.input));
+        if (input == program.inputs.size()) return Error{ErrorCode::Unknown, "events", event.input, "the id of an input, 'cue', 'clock', 'stop' or 'power'"};
+        inputs.active[input] = event.active ? 1 : 0;
+        inputs.readings[input] = event.reading.value_or(event.active ? 1023 : 0);
+    }
+    return std::nullopt;
+}
+
 double sceneLength(const routine::Program& program, const std::vector<Event>& script) {
     double longest = 0.0;
     for (const auto& cue : program.cues) {
@@ -83,8 +105,7 @@ std::vector<Event> storyEvents(const routine::Program& program, const routine::I
 Result<Traces> simulate(const routine::Program& program, const std::vector<plant::PumpFigures>& figures, const Options& options) {
     std::vector<plant::PumpPlant> plants(figures.begin(), figures.end());
     routine::State state = routine::powerUp(program);
-    std::vector<std::uint8_t> pins(program.inputs.size(), 0);
-    std::vector<std::int32_t> readings(program.inputs.size(), 0);
+    Inputs inputs(program);
     Traces traces;
     traces.length = options.length;
     const auto last = static_cast<std::int64_t>(std::llround(options.length * 1000.0));
@@ -106,30 +127,14 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
         routine::Happening happening;
         while (next_event < options.events.size() && options.events[next_event].time * 1000.0 <= static_cast<double>(now) + 1e-6) {
             const auto& event = options.events[next_event++];
-            if (event.clock) {
-                state.clock = *event.clock * routine::ticks_per_second;
-                state.clock_set = true;
-            } else if (event.stop) {
-                happening.stop = true;
-            } else if (event.power_cut) {
-                std::vector<bool> was(state.level.size());
-                for (std::size_t o = 0; o < was.size(); ++o) was[o] = routine::isOn(program, state, o);
-                state = routine::powerUp(program);
-                for (std::size_t o = 0; o < was.size(); ++o)
-                    if (was[o]) traces.switchings.push_back({static_cast<double>(now) / 1000.0, static_cast<int>(o), false});
-            } else if (!event.cue.empty()) {
-                const auto found = std::find_if(program.cues.begin(), program.cues.end(), [&](const auto& cue) { return cue.id == event.cue; });
-                if (found == program.cues.end()) return fail(ErrorCode::Unknown, "events", event.cue, "the id of a cue");
-                happening.start_cues.push_back(static_cast<int>(found - program.cues.begin()));
-            } else {
-                const auto found = std::find_if(program.inputs.begin(), program.inputs.end(), [&](const auto& input) { return input.id == event.input; });
-                if (found == program.inputs.end()) return fail(ErrorCode::Unknown, "events", event.input, "the id of an input, 'cue', 'clock', 'stop' or 'power'");
-                pins[static_cast<std::size_t>(found - program.inputs.begin())] = event.active ? 1 : 0;
-                readings[static_cast<std::size_t>(found - program.inputs.begin())] = event.reading.value_or(event.active ? 1023 : 0);
-            }
+            std::vector<bool> was(state.level.size());
+            for (std::size_t o = 0; o < was.size(); ++o) was[o] = routine::isOn(program, state, o);
+            if (const auto error = take(program, event, state, inputs, happening)) return tl::unexpected(*error);
+            for (std::size_t o = 0; o < was.size(); ++o)
+                if (event.power_cut && was[o]) traces.switchings.push_back({static_cast<double>(now) / 1000.0, static_cast<int>(o), false});
         }
-        happening.values = readings;
-        happening.pin_active = pins;
+        happening.values = inputs.readings;
+        happening.pin_active = inputs.active;
         std::vector<bool> before(state.level.size());
         for (std::size_t o = 0; o < before.size(); ++o) before[o] = routine::isOn(program, state, o);
         happening.debounced = options.as_proved;
@@ -159,12 +164,12 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
             next_sample = now + std::max<std::int64_t>(1, std::llround(options.sample_every * 1000.0));
         }
         // Nothing moves, nothing waits, every input is believed: jump to what comes next.
-        const std::int32_t until_something = options.as_proved ? 0 : routine::quietTicks(program, state, pins, true, readings);
+        const std::int32_t until_something = options.as_proved ? 0 : routine::quietTicks(program, state, inputs.active, true, inputs.readings);
         bool quiet = !moving && (options.as_proved || until_something > 0);
         if (options.as_proved) {
             for (const auto place : state.place) quiet = quiet && place < 0;
             for (const auto delay : state.off_delay) quiet = quiet && delay == 0;
-            for (std::size_t i = 0; i < pins.size(); ++i) quiet = quiet && state.active[i] == pins[i];
+            for (std::size_t i = 0; i < inputs.active.size(); ++i) quiet = quiet && state.active[i] == inputs.active[i];
         }
         settled = quiet ? holding : options.rest_current;
         if (!quiet) continue;

@@ -24,6 +24,16 @@ struct Event {
 /// @error BadFormat  naming the line
 [[nodiscard]] Result<std::vector<Event>> parseEvents(const std::string& csv);
 
+/// How the inputs stand, from event to event.
+struct Inputs {
+    std::vector<std::uint8_t> active;
+    std::vector<std::int32_t> readings;
+    explicit Inputs(const routine::Program& program) : active(program.inputs.size(), 0), readings(program.inputs.size(), 0) {}
+};
+/// Lets an event come: into the state (clock, power), the inputs, or what happens in the next tick.
+/// @return nullopt, or the error Unknown: it names an input or cue that is not there
+[[nodiscard]] std::optional<Error> take(const routine::Program& program, const Event& event, routine::State& state, Inputs& inputs, routine::Happening& happening);
+
 /// One sample, kept where something changes.
 struct Sample {
     double time = 0.0;

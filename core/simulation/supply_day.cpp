@@ -49,8 +49,7 @@ Result<SupplyDay> supplyDay(const routine::Program& program, const plan::SupplyT
     if (!(length > 0.0) || !std::isfinite(length)) return fail(ErrorCode::OutOfRange, "length", std::to_string(length), "a time above zero");
     SupplyDay day;
     auto state = routine::powerUp(program);
-    std::vector<std::uint8_t> pins(program.inputs.size(), 0);
-    std::vector<std::int32_t> readings(program.inputs.size(), 0);
+    Inputs inputs(program);
     const auto last = static_cast<std::int64_t>(std::llround(length * routine::ticks_per_second));
     std::int64_t now = 0;
     std::size_t next = 0;
@@ -68,24 +67,11 @@ Result<SupplyDay> supplyDay(const routine::Program& program, const plan::SupplyT
         routine::Happening happening;
         bool events_now = false;
         while (next < events.size() && events[next].time * routine::ticks_per_second <= static_cast<double>(now) + 1e-6) {
-            const auto& event = events[next++];
             events_now = true;
-            if (event.clock) state.clock = *event.clock * routine::ticks_per_second, state.clock_set = true;
-            else if (event.stop) happening.stop = true;
-            else if (event.power_cut) state = routine::powerUp(program);
-            else if (!event.cue.empty()) {
-                const auto found = std::find_if(program.cues.begin(), program.cues.end(), [&](const auto& cue) { return cue.id == event.cue; });
-                if (found == program.cues.end()) return fail(ErrorCode::Unknown, "events", event.cue, "the id of a cue");
-                happening.start_cues.push_back(static_cast<int>(found - program.cues.begin()));
-            } else {
-                const auto found = std::find_if(program.inputs.begin(), program.inputs.end(), [&](const auto& input) { return input.id == event.input; });
-                if (found == program.inputs.end()) return fail(ErrorCode::Unknown, "events", event.input, "the id of an input, 'cue', 'clock', 'stop' or 'power'");
-                pins[static_cast<std::size_t>(found - program.inputs.begin())] = event.active ? 1 : 0;
-                readings[static_cast<std::size_t>(found - program.inputs.begin())] = event.reading.value_or(event.active ? 1023 : 0);
-            }
+            if (const auto error = take(program, events[next++], state, inputs, happening)) return tl::unexpected(*error);
         }
         if (!events_now) {
-            std::int64_t ahead = std::min<std::int64_t>(last - now, routine::quietTicks(program, state, pins, true, readings));
+            std::int64_t ahead = std::min<std::int64_t>(last - now, routine::quietTicks(program, state, inputs.active, true, inputs.readings));
             if (next < events.size()) ahead = std::min(ahead, static_cast<std::int64_t>(std::ceil(events[next].time * routine::ticks_per_second - 1e-6)) - now);
             if (ahead > 0) {
                 routine::skip(program, state, static_cast<std::int32_t>(ahead));
@@ -93,8 +79,8 @@ Result<SupplyDay> supplyDay(const routine::Program& program, const plan::SupplyT
                 continue;
             }
         }
-        happening.pin_active = pins;
-        happening.values = readings;
+        happening.pin_active = inputs.active;
+        happening.values = inputs.readings;
         routine::tick(program, state, happening);
         ++now;
         note();

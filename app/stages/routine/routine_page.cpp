@@ -30,9 +30,9 @@ RoutinePage::RoutinePage(Document* document, QWidget* parent) : QWidget(parent),
     inputs_ = new QHBoxLayout(row);
     chart_ = new SceneChart(document);
     chart_->setObjectName("scene");
-    column->addWidget(sentences_, 3);
+    column->addWidget(sentences_, 5);
     column->addWidget(row);
-    column->addWidget(chart_, 4);
+    column->addWidget(chart_, 9);
 }
 
 void RoutinePage::present(const QString& channel) {
