@@ -311,10 +311,15 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
             c.family = Family::Time;
             int cues = 0;
             for (const auto& cue : project.routine.cues)
-                if (std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& m) { return m.channel == channel.id; })) cues += (cue.input.empty() ? 0 : 1) + (cue.times.empty() ? 0 : 1);
+                if (std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& m) { return m.channel == channel.id; })) cues += (cue.input.empty() ? 0 : 1) + (cue.times.empty() ? 0 : 1) + (cue.every ? 1 : 0) + (cue.at_power_up ? 1 : 0) + (cue.after.empty() ? 0 : 1);
+            std::string follows;
+            for (const auto& follower : project.routine.followers)
+                if (follower.channel == channel.id)
+                    if (const auto* input = project::findInput(project, follower.input)) follows = (follower.released ? "while not " : follower.proportional ? "follows " : "while ") + input->name;
             if (cues > 0) c.figure = fmt::format("{} trigger{}", cues, cues == 1 ? "" : "s");
+            else if (!follows.empty()) c.figure = follows;
             else c.small = isDriven(out) ? "no cue yet" : "waits for Pulse";
-            Verdict verdict = cues > 0 && plan.program ? Verdict::Holds : Verdict::Unknown;
+            Verdict verdict = (cues > 0 || !follows.empty()) && plan.program ? Verdict::Holds : Verdict::Unknown;
             for (const auto& interlock : project.routine.interlocks) {
                 if (interlock.channel != channel.id) continue;
                 const auto* input = project::findInput(project, interlock.input);

@@ -128,6 +128,14 @@ TEST(Plan, aBridgesTableNamesEveryStateOnceAndOnlyAHalfBridgeCanShootThrough) {
     EXPECT_FALSE(driver::deadTime(std::nullopt));
     EXPECT_NEAR(si(*driver::deadTime(of<Duration>(3e-6))), 6e-6, 1e-15) << "common practice, no published source: twice the switching time";
 }
+TEST(Plan, aFollowersChannelHasItsRoutine) {
+    auto document = store::load(HINGE_SOURCE_DIR "/demos/proofing-box");
+    ASSERT_TRUE(document);
+    const auto plan = evaluate(document->project, test::shippedParts());
+    const auto& cell = findChannel(plan, "heater")->cells[static_cast<std::size_t>(Stage::Routine)];
+    EXPECT_EQ(cell.figure, "while not warm enough");
+    EXPECT_EQ(cell.small, "never with lid open");
+}
 TEST(Expanders, takeTheLinesThatTheyCanServe) {
     auto document = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage");
     ASSERT_TRUE(document);
