@@ -243,6 +243,40 @@ TEST(PatternMoves, goThereAndComeBackByHand) {
     }
 }
 
+// The Proofing Box as it ships: its mat follows a level, unless the lid is open.
+TEST(ProofingBox, itsMatFollowsOnBoth) {
+    auto document = store::load(HINGE_SOURCE_DIR "/demos/proofing-box");
+    ASSERT_TRUE(document);
+    const auto& project = document->project;
+    const auto parts = test::shippedParts();
+    const auto plan = plan::evaluate(project, parts);
+    ASSERT_TRUE(plan.program) << sentence(plan.program_error.value_or(Error{}));
+    ASSERT_EQ(plan.program->outputs.front().id, "heater");
+    const auto plants = plan::plantsOf(project, parts, plan);
+    ASSERT_TRUE(plants);
+    simulation::InterpretedBoard interpreter(*plan.program, *plants, "box", "test");
+    const Case script{"", {}, {{1.0, "warm_enough", 600}, {2.0, "warm_enough", 560}, {3.0, "warm_enough", 500}, {4.0, "lid_open", 1}, {5.0, "lid_open", 0}, {6.0, "warm_enough", 1000}}, 7.0, {}, ""};
+    play(interpreter, project, script);
+    const auto interpreted = changesOf(interpreter);
+    // By hand: on once the lid is known shut (50 ms) and the level is known; 56 % is a reading of 573, 54 % of 553; 50 ms each.
+    const std::vector<Change> expected{{0.050, true}, {1.050, false}, {3.050, true}, {4.050, false}, {5.050, true}, {6.050, false}};
+    ASSERT_EQ(interpreted.size(), expected.size());
+    for (std::size_t i = 0; i < expected.size(); ++i) {
+        EXPECT_EQ(interpreted[i].on, expected[i].on) << i;
+        EXPECT_NEAR(interpreted[i].time, expected[i].time, 1.001e-3) << i;
+    }
+    if (!emulator::compilerFound()) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
+    auto board = emulator::startGadget(project, parts, plan, emulator::usualCache());
+    ASSERT_TRUE(board) << sentence(board.error());
+    play(**board, project, script);
+    const auto sketch = changesOf(**board);
+    ASSERT_EQ(sketch.size(), interpreted.size());
+    for (std::size_t i = 0; i < sketch.size(); ++i) {
+        EXPECT_EQ(sketch[i].on, interpreted[i].on) << i;
+        EXPECT_NEAR(sketch[i].time, interpreted[i].time, 5e-3) << i;
+    }
+}
+
 // Random routines of the new kinds under random inputs: interpreter and sketch, edge for edge.
 TEST(RandomRoutines, agreeOnTheBoard) {
     if (!emulator::compilerFound()) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
