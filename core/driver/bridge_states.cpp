@@ -1,5 +1,4 @@
 #include "driver/bridge_states.hpp"
-#include <algorithm>
 
 namespace hinge::driver {
 
@@ -25,11 +24,6 @@ BridgeTable bridgeStates(DriverClass driver_class, bool direction) {
              {{"low", "any"}, "stops", "brakes or coasts: see the part's own table", false},
              {{"floats", "floats"}, "stops", "at reset, by a pull-down on the speed line", false}},
             false};
-}
-
-std::optional<Duration> deadTime(std::optional<Duration> switching_time) {
-    if (!switching_time) return std::nullopt;
-    return of<Duration>(std::max(1e-6, 2.0 * si(*switching_time)));
 }
 
 }  // namespace hinge::driver

@@ -23,9 +23,4 @@ struct BridgeTable {
 /// @source common practice, no published source: check the part's own truth table
 [[nodiscard]] BridgeTable bridgeStates(DriverClass driver_class, bool direction);
 
-/// Gap between switching one transistor of a half-bridge off and the other on: twice the slower one's
-/// switching time, at least 1 µs. nullopt when that time is not known.
-/// @source common practice, no published source
-[[nodiscard]] std::optional<Duration> deadTime(std::optional<Duration> switching_time);
-
 }  // namespace hinge::driver

@@ -125,8 +125,6 @@ TEST(Plan, aBridgesTableNamesEveryStateOnceAndOnlyAHalfBridgeCanShootThrough) {
     EXPECT_EQ(std::count_if(whole.states.begin(), whole.states.end(), [](const auto& s) { return s.forbidden; }), 0);
     EXPECT_TRUE(half.dead_time);
     EXPECT_TRUE(driver::bridgeStates(DriverClass::Mosfet, false).states.empty());
-    EXPECT_FALSE(driver::deadTime(std::nullopt));
-    EXPECT_NEAR(si(*driver::deadTime(of<Duration>(3e-6))), 6e-6, 1e-15) << "common practice, no published source: twice the switching time";
 }
 TEST(Plan, aFollowersChannelHasItsRoutine) {
     auto document = store::load(HINGE_SOURCE_DIR "/demos/proofing-box");

@@ -108,7 +108,11 @@ void FeedPage::play() {
         switch (view_) {
             case View::Tree:
             case View::Scene: return simulation::supplyDay(*model.plan.program, *tree, model.script, simulation::sceneLength(*model.plan.program, model.script));
-            case View::Worst: return simulation::worstInstant(*model.plan.program, *tree, 0);
+            case View::Worst: {
+                // Where the board's rail falls too low, the instant that does it; else what draws most from the source.
+                const bool low = std::any_of(model.plan.findings.begin(), model.plan.findings.end(), [](const auto& finding) { return finding.id == "brown-out" || finding.id == "out-of-guaranteed-range"; });
+                return simulation::worstInstant(*model.plan.program, *tree, low ? std::max(0, tree->indexOf(model.project.board.rail)) : 0);
+            }
             case View::Day: {
                 simulation::Event set;
                 set.clock = 0;
