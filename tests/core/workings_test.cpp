@@ -63,6 +63,7 @@ const Case cases[] = {
     {"PwmEsp32Bits", "pwm-timer", "mcu=esp32;frequency=5kHz", "resolution_bits", 13, 1e-12, Verdict::Holds, "ESP32 reference manual, LED PWM (from memory): 80 MHz/(div·2^13) with div = 500/256 is 5 kHz; 14 bits would want a divider below 1"},
     {"PwmEsp32Exact", "pwm-timer", "mcu=esp32;frequency=5kHz", "actual_frequency", 5000, 1e-12, Verdict::Holds, "80 MHz·256/500/8192, by hand"},
     {"PwmEsp32Fast", "pwm-timer", "mcu=esp32;frequency=1MHz", "resolution_bits", 6, 1e-12, Verdict::Holds, "80/64 = 1.25 = 320/256, by hand"},
+    {"PwmRp2040Fraction", "pwm-timer", "mcu=rp2040;frequency=1220.703125", "prescaler", 1.5625, 1e-12, Verdict::Holds, "RP2040 data sheet (from memory): 125 MHz/(1 + 9/16)/65536, exact and with the largest TOP, by hand"},
     {"PwmRp2040", "pwm-timer", "mcu=rp2040;frequency=1kHz", "frequency_error", 0.0, 0.0, Verdict::Holds, "RP2040 data sheet: 125 MHz divides to 1 kHz exactly"},
     {"AdcHalf", "adc-reading", "reference=5;bits=10;voltage=2.5", "counts", 512, 1e-12, Verdict::Holds, "ATmega328P data sheet: V·1024/Vref"},
     {"AdcBack", "adc-reading", "reference=5;bits=10;counts=511", "voltage", 511 * 5.0 / 1024, 1e-12, Verdict::Holds, "ATmega328P data sheet"},
