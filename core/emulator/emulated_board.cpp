@@ -20,6 +20,8 @@ Result<std::unique_ptr<EmulatedBoard>> EmulatedBoard::start(const std::filesyste
     board->quiet_.assign(outputs, 1000);
     board->woken_.assign(outputs, false);
     board->contact_.assign(board->wiring_.inputs.size(), false);
+    board->rates_.assign(board->wiring_.inputs.size(), 0.0);
+    board->phases_.assign(board->wiring_.inputs.size(), 0.0);
     board->chip_->pins().on_edge = [self = board.get()](char port, int bit, bool level, std::uint64_t cycle) {
         const double time = static_cast<double>(cycle) / self->chip_->clock();
         for (std::size_t o = 0; o < self->wiring_.outputs.size(); ++o) {
@@ -38,7 +40,8 @@ Result<std::unique_ptr<EmulatedBoard>> EmulatedBoard::start(const std::filesyste
     };
     for (std::size_t i = 0; i < board->wiring_.inputs.size(); ++i) {
         const auto& input = board->wiring_.inputs[i];
-        if (!input.analogue) board->chip_->pins().drive(input.pin.port, input.pin.bit, !input.active_high);
+        if (!input.pin) continue;
+        if (!input.analogue) board->chip_->pins().drive(input.pin->port, input.pin->bit, !input.active_high);
         else board->setReading(static_cast<int>(i), 0);
     }
     return board;
@@ -47,17 +50,40 @@ Result<std::unique_ptr<EmulatedBoard>> EmulatedBoard::start(const std::filesyste
 void EmulatedBoard::setInput(int index, bool active) {
     if (index < 0 || static_cast<std::size_t>(index) >= wiring_.inputs.size()) return;
     const auto i = static_cast<std::size_t>(index);
-    if (contact_[i] == active) return;
+    if (contact_[i] == active || !wiring_.inputs[i].pin) return;
     contact_[i] = active;
     const auto& input = wiring_.inputs[i];
     const bool high = active == input.active_high;
-    chip_->pins().drive(input.pin.port, input.pin.bit, high);
+    chip_->pins().drive(input.pin->port, input.pin->bit, high);
     edges_.push_back({static_cast<double>(chip_->cycle()) / chip_->clock(), -1, index, high ? 1 : 0});
+}
+
+void EmulatedBoard::setRate(int index, double rate) {
+    if (index >= 0 && static_cast<std::size_t>(index) < rates_.size()) rates_[static_cast<std::size_t>(index)] = rate;
+}
+
+// Pulses of the tachs, evenly in the millisecond: active for a tenth of one.
+void EmulatedBoard::pulse(std::uint64_t from) {
+    for (std::size_t i = 0; i < rates_.size(); ++i) {
+        if (rates_[i] <= 0.0 || !wiring_.inputs[i].pin) continue;
+        phases_[i] += rates_[i] / 1000.0;
+        const int pulses = static_cast<int>(phases_[i]);
+        phases_[i] -= pulses;
+        const auto& input = wiring_.inputs[i];
+        const std::uint64_t apart = chip_->clock() / 1000 / static_cast<std::uint64_t>(pulses + 1);
+        for (int p = 0; p < pulses; ++p) {
+            chip_->runTo(from + apart * static_cast<std::uint64_t>(p + 1) - apart / 10);
+            chip_->pins().drive(input.pin->port, input.pin->bit, input.active_high);
+            chip_->runTo(from + apart * static_cast<std::uint64_t>(p + 1));
+            chip_->pins().drive(input.pin->port, input.pin->bit, !input.active_high);
+        }
+    }
 }
 
 void EmulatedBoard::setReading(int index, int reading) {
     if (index < 0 || static_cast<std::size_t>(index) >= wiring_.inputs.size()) return;
-    const auto& pin = wiring_.inputs[static_cast<std::size_t>(index)].pin;
+    if (!wiring_.inputs[static_cast<std::size_t>(index)].pin) return;
+    const auto& pin = *wiring_.inputs[static_cast<std::size_t>(index)].pin;
     if (pin.analog && pin.name.size() > 1 && pin.name.front() == 'A') chip_->setAnalogue(std::atoi(std::string{pin.name.substr(1)}.c_str()), reading);
 }
 
@@ -85,6 +111,7 @@ double EmulatedBoard::placedDrive(std::size_t o) {
 void EmulatedBoard::slice() {
     const std::uint64_t from = target_;
     target_ += chip_->clock() / 1000;
+    pulse(from);
     chip_->runTo(target_);
     for (std::size_t o = 0; o < level_.size(); ++o) {
         std::uint64_t on = on_cycles_[o];

@@ -5,6 +5,7 @@
 #include "plant/pump_plant.hpp"
 #include "plant/stand_in.hpp"
 #include <memory>
+#include <optional>
 #include <vector>
 
 namespace hinge::emulator {
@@ -12,7 +13,7 @@ namespace hinge::emulator {
 /// How the gadget is tied to the chip's pins.
 struct Wiring {
     struct Input {
-        board::Pin pin;
+        std::optional<board::Pin> pin;   ///< none for what comes over the link
         bool active_high = false;
         bool empties = false;      ///< follows the first plant's float switch
         bool analogue = false;
@@ -33,6 +34,7 @@ public:
     [[nodiscard]] std::string read() override { return chip_->received(); }
     void setInput(int index, bool active) override;
     void setReading(int index, int reading) override;
+    void setRate(int index, double rate) override;
     [[nodiscard]] plant::Observation observe() const override;
     [[nodiscard]] const std::vector<plant::Edge>& edges() const override { return edges_; }
     Chip& chip() { return *chip_; }
@@ -42,6 +44,7 @@ public:
 private:
     EmulatedBoard() = default;
     void slice();
+    void pulse(std::uint64_t from);
     void noteWidth(std::size_t output, std::uint64_t width);
     [[nodiscard]] double placedDrive(std::size_t output);
 
@@ -54,6 +57,7 @@ private:
     std::vector<std::uint64_t> rises_, last_width_, quiet_;   ///< of placed outputs, this slice and before
     std::vector<bool> woken_;
     std::vector<bool> contact_;
+    std::vector<double> rates_, phases_;   ///< Hz at each input, and the part of a pulse that has gone
     std::vector<plant::Edge> edges_;
     std::size_t most_edges_ = 0;
     std::uint64_t target_ = 0;

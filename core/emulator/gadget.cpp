@@ -13,6 +13,10 @@ Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan)
     if (plan.program) wiring.kinds = plan.program->outputs;
     for (const auto& input : project.inputs) {
         const auto pin = board::pinNamed(family, input.pin);
+        if (!pin && !project::hasPin(input.kind)) {
+            wiring.inputs.push_back({std::nullopt});
+            continue;
+        }
         if (!pin) return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", input.pin, "a pin of this board");
         wiring.inputs.push_back({*pin, input.active_high, input.kind == project::InputKind::FloatSwitch, project::isAnalogue(input.kind)});
     }

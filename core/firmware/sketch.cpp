@@ -6,7 +6,9 @@
 #include "timing/time_of_day.hpp"
 #include <fmt/format.h>
 #include <kainjow/mustache.hpp>
+#include <algorithm>
 #include <set>
+#include <sstream>
 
 namespace hinge::firmware {
 namespace {
@@ -56,12 +58,33 @@ mustache::data item(std::initializer_list<std::pair<const char*, std::string>> f
 std::string parameterOf(const routine::Program& program, int index) { return "P_" + upper(program.parameters[static_cast<std::size_t>(index)].name); }
 std::string inputOf(const routine::Program& program, int index) { return "IN_" + upper(routine::identifier(program.inputs[static_cast<std::size_t>(index)].id)); }
 
+// What a program asks of its sketch: only that is printed.
+struct Has {
+    bool motion = false, fades = false, flickers = false, glides = false, shares = false;
+};
+Has askedOf(const routine::Program& program) {
+    Has has;
+    for (const auto& output : program.outputs) has.motion = has.motion || output.kind != routine::OutputKind::Switched;
+    for (const auto& cue : program.cues)
+        for (const auto& instruction : cue.instructions) {
+            has.fades = has.fades || instruction.operation == routine::Operation::Fade;
+            has.flickers = has.flickers || instruction.operation == routine::Operation::Flicker;
+            has.shares = has.shares || (instruction.operation == routine::Operation::On && instruction.target >= 0);
+        }
+    has.glides = has.motion || has.fades;
+    has.shares = has.shares || has.fades || has.flickers || !program.loops.empty();
+    return has;
+}
+bool uses(const routine::Program& program, routine::InputSource source) {
+    return std::any_of(program.inputs.begin(), program.inputs.end(), [&](const routine::ProgramInput& input) { return input.source == source; });
+}
+
 // One cue as a switch over its places, the same steps as the interpreter's; `waits` are the places at which it
 // waits for something else than time.
 struct CueText {
     std::string body, waits;
 };
-CueText cueBody(const routine::Program& program, const routine::ProgramCue& cue, std::size_t index) {
+CueText cueBody(const routine::Program& program, const routine::ProgramCue& cue, std::size_t index, const Has& has) {
     CueText text;
     for (std::size_t i = 0; i < cue.instructions.size(); ++i) {
         const auto& instruction = cue.instructions[i];
@@ -71,11 +94,26 @@ CueText cueBody(const routine::Program& program, const routine::ProgramCue& cue,
         const std::string input = instruction.input >= 0 ? inputOf(program, instruction.input) : "";
         const std::string here = fmt::format("      case {}: ", i);
         switch (instruction.operation) {
-            case routine::Operation::On: text.body += here + fmt::format("asked[{}] = true; break;  // {} on\n", out, name); break;
+            case routine::Operation::On: {
+                std::string also;
+                if (has.flickers) also += fmt::format(" flicker[{}] = 0;", out);
+                if (has.glides) also += fmt::format(" elapsed[{0}] = duration[{0}] = 0;", out);
+                if (has.motion) also += fmt::format(" awake[{}] = true;", out);
+                if (has.shares) also += fmt::format(" share[{}] = {};", out, instruction.target >= 0 ? "parameter[" + parameterOf(program, instruction.target) + "]" : "-1");
+                text.body += here + fmt::format("asked[{}] = true;{} break;  // {} on\n", out, also, name);
+                break;
+            }
+            case routine::Operation::Fade:
+                text.body += here + fmt::format("{}startFade({}, parameter[{}], parameter[{}], {}); cueWait[{}] = duration[{}]; return;  // {} fades\n", has.flickers ? fmt::format("flicker[{}] = 0; ", out) : "", out, parameterOf(program, output->duty_parameter), parameterOf(program, instruction.target), number, index, out, name);
+                break;
+            case routine::Operation::Flicker:
+                text.body += here + fmt::format("asked[{0}] = true; share[{0}] = -1;{4} flicker[{0}] = cueWait[{1}] = {2} < 1 ? 1 : {2}; return;  // {3} flickers\n", out, index, number, name, has.glides ? fmt::format(" elapsed[{0}] = duration[{0}] = 0;", out) : "");
+                break;
+            case routine::Operation::Clear: text.body += here + fmt::format("counted[{}] = 0; break;  // it counts from nothing\n", input); break;
             case routine::Operation::Off: text.body += here + fmt::format("release({}); break;  // {} off, after its off-delay\n", out, name); break;
-            case routine::Operation::Toggle: text.body += here + fmt::format("if (asked[{0}]) release({0}); else asked[{0}] = true; break;  // {1} changes over\n", out, name); break;
+            case routine::Operation::Toggle: text.body += here + fmt::format("if (asked[{0}]) release({0}); else {{ asked[{0}] = true;{2} }} break;  // {1} changes over\n", out, name, has.shares ? fmt::format(" share[{}] = -1;", out) : ""); break;
             case routine::Operation::Go:
-                text.body += here + fmt::format("startMove({}, parameter[{}], {}); cueWait[{}] = duration[{}]; return;  // {} goes\n", out, parameterOf(program, instruction.target), number, index, out, name);
+                text.body += here + fmt::format("startMove({}, parameter[{}], {}, {}); cueWait[{}] = duration[{}]; return;  // {} goes\n", out, parameterOf(program, instruction.target), number, instruction.gentle ? "true" : "false", index, out, name);
                 break;
             case routine::Operation::Wait: text.body += here + fmt::format("cueWait[{0}] = {1}; if (cueWait[{0}] > 0) return; break;\n", index, number); break;
             case routine::Operation::Until:
@@ -83,12 +121,12 @@ CueText cueBody(const routine::Program& program, const routine::ProgramCue& cue,
                 text.waits += here + fmt::format("if (active[{0}] == {1}) {{ cueWait[{2}] = 0; break; }} if (--cueWait[{2}] == 0) {{ letGo{2}(); faulted[{2}] = true; }} return;\n", input, instruction.wanted ? "true" : "false", index);
                 break;
             case routine::Operation::Home:
-                text.body += here + fmt::format("awake[{0}] = true; if (active[{1}]) {{ elapsed[{0}] = duration[{0}] = 0; setPlace{2}({3}); break; }}\n        setPlace{2}({4}); startMove({0}, {3}, {5}); cueWait[{6}] = duration[{0}] + 1; return;  // {7} looks for its start\n",
+                text.body += here + fmt::format("awake[{0}] = true; if (active[{1}]) {{ elapsed[{0}] = duration[{0}] = 0; setPlace{2}({3}); break; }}\n        setPlace{2}({4}); startMove({0}, {3}, {5}, false); cueWait[{6}] = duration[{0}] + 1; return;  // {7} looks for its start\n",
                                                out, input, instruction.output, output->start, output->furthest, number, index, name);
                 text.waits += here + fmt::format("if (active[{0}]) {{ cueWait[{1}] = 0; elapsed[{2}] = duration[{2}] = 0; setPlace{3}({4}); break; }} if (--cueWait[{1}] == 0) {{ letGo{1}(); faulted[{1}] = true; }} return;\n", input, index, out, instruction.output, output->start);
                 break;
             case routine::Operation::Again:
-                text.body += here + fmt::format("++rounds[{0}]; if ({1} != 0 && rounds[{0}] >= {1}) break; if ({1} == 0) rounds[{0}] = 0; place[{0}] = 0; return;  // all that again\n", index, number);
+                text.body += here + fmt::format("++rounds[{0}]; if ({1} != 0 && rounds[{0}] >= {1}) {{ rounds[{0}] = 0; break; }} if ({1} == 0) rounds[{0}] = 0; place[{0}] = {2}; return;  // all that again\n", index, number, instruction.back);
                 break;
         }
     }
@@ -181,6 +219,22 @@ std::string comment(const std::string& text) {
     return out;
 }
 
+std::vector<OwnSection> ownSections(const std::string& sketch) {
+    std::vector<OwnSection> sections;
+    std::istringstream lines(sketch);
+    std::string line;
+    bool inside = false;
+    while (std::getline(lines, line)) {
+        if (!line.empty() && line.back() == '\r') line.pop_back();
+        const auto text = line.find_first_not_of(' ') == std::string::npos ? std::string{} : line.substr(line.find_first_not_of(' '));
+        constexpr std::string_view opening = "// >>> yours: ";
+        if (text.starts_with(opening)) sections.push_back({text.substr(opening.size()), ""}), inside = true;
+        else if (text == "// <<<") inside = false;
+        else if (inside) sections.back().text += line + "\n";
+    }
+    return sections;
+}
+
 Result<Sketch> emit(const SketchModel& model) {
     const auto& program = model.program;
     if (model.outputs.size() != program.outputs.size() || model.inputs.size() != program.inputs.size())
@@ -216,29 +270,60 @@ Result<Sketch> emit(const SketchModel& model) {
 
     mustache::data inputs{mustache::data::type::list};
     bool counts_held = false;
-    std::string analogue_list, channel_list;
+    std::string analogue_list, channel_list, all_heard, word_commands, is_number, tach_interrupts, tach_setup;
+    const Has has = askedOf(program);
     for (std::size_t i = 0; i < program.inputs.size(); ++i) {
         const auto& input = program.inputs[i];
-        bool cautious = false;
-        for (const auto& cue : program.cues)
-            for (const auto& guard : cue.guards) cautious = cautious || guard.input == static_cast<int>(i);
-        for (const auto& interlock : program.interlocks) cautious = cautious || interlock.input == static_cast<int>(i);
-        for (const auto& follower : program.followers) cautious = cautious || follower.guard == static_cast<int>(i);
+        using routine::InputSource;
+        const bool cautious = routine::isCautious(program, i);
+        const bool pinned = input.source == InputSource::Pin || input.source == InputSource::Tach;
+        if (pinned && !model.inputs[i]) return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", "", "a pin of this board");
+        const board::Pin pin = model.inputs[i].value_or(board::Pin{});
+        const std::string in = inputOf(program, static_cast<int>(i));
+        if (input.source != InputSource::Number) all_heard += fmt::format(" && heard[{}]", in);
         bool held = false;
         for (const auto& cue : program.cues) held = held || cue.held_input == static_cast<int>(i);
         counts_held = counts_held || held;
-        if (input.analogue) {
-            const auto& name = model.inputs[i].name;
+        if (input.analogue && input.source == InputSource::Pin) {
+            const auto& name = pin.name;
             const int channel = name.size() > 1 && name.front() == 'A' ? std::atoi(std::string{name.substr(1)}.c_str()) : -1;
             if (channel < 0) return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", std::string{name}, "an analogue pin, A0 or further");
             analogue_list += (analogue_list.empty() ? "" : ", ") + std::to_string(i);
             channel_list += (channel_list.empty() ? "" : ", ") + std::to_string(channel);
         }
-        auto made = item({{"upper", upper(routine::identifier(input.id))}, {"comment", comment(input.name)}, {"string", cString(input.name).substr(0, 40)}, {"pin", std::string{model.inputs[i].name}},
-                               {"number", std::to_string(model.inputs[i].number)}, {"active", input.active_high ? "HIGH" : "LOW"}, {"debounce", std::to_string(input.debounce)}, {"index", std::to_string(i)},
+        auto made = item({{"upper", upper(routine::identifier(input.id))}, {"comment", comment(input.name)}, {"string", cString(input.name).substr(0, 40)}, {"pin", std::string{pin.name}},
+                               {"number", std::to_string(pin.number)}, {"active", input.active_high ? "HIGH" : "LOW"}, {"debounce", std::to_string(input.debounce)}, {"index", std::to_string(i)},
                                {"first", cautious ? "true" : "false"}, {"upper_reading", std::to_string(input.upper)}, {"lower_reading", std::to_string(input.lower)}, {"pull", input.analogue ? "INPUT" : "INPUT_PULLUP"}});
-        made.set("digital", !input.analogue);
-        made.set("level", input.analogue);
+        std::string direct;
+        switch (input.source) {
+            case InputSource::Pin: break;
+            case InputSource::Word:
+                direct = fmt::format("  heard[{0}] = true;\n  believe({0}, said[{0}]);\n  said[{0}] = false;\n", in);
+                word_commands += fmt::format("  }} else if (isWord(word, \"say\") && first && isWord(first, \"{}\")) {{\n    said[{}] = true;\n    Serial.println(F(\"ok say\"));\n", cString(input.word), in);
+                break;
+            case InputSource::Number:
+                direct = fmt::format("  readNumber({}, {}, {}, parameter[{}], {});\n", in, input.upper, input.lower, parameterOf(program, input.timeout_parameter), cautious ? "true" : "false");
+                is_number += (is_number.empty() ? "" : " || ") + fmt::format("input == {}", in);
+                break;
+            case InputSource::Counter: direct = fmt::format("  believe({0}, counted[{0}] >= parameter[{1}]);\n", in, parameterOf(program, input.limit_parameter)); break;
+            case InputSource::Days: direct = fmt::format("  believe({}, clockSet && dateSet && ({} >> weekday & 1) && inSeason({}, {}));\n", in, input.weekdays, input.from_date, input.to_date); break;
+            case InputSource::Tach:
+                if (!pin.interrupt) return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", std::string{pin.name}, "a pin with an interrupt of its own: D2 or D3 on the smaller boards");
+                direct = fmt::format("  noInterrupts();\n  pulses[{0}] += came{1};\n  came{1} = 0;\n  interrupts();\n  believe({0}, between({0}, {2}, {3}));\n", in, i, input.upper, input.lower);
+                tach_interrupts += fmt::format("// Pulses of {0}, counted as they come and taken once a tick.\nvolatile int came{1} = 0;\nvoid pulse{1}() {{ ++came{1}; }}\n\n", comment(input.name), i);
+                tach_setup += fmt::format("  attachInterrupt(digitalPinToInterrupt(PIN_{}), pulse{}, {});\n", upper(routine::identifier(input.id)), i, input.active_high ? "RISING" : "FALLING");
+                break;
+        }
+        made.set("direct_read", direct);
+        std::string sets;
+        if (input.sets >= 0) {
+            const auto& number = program.parameters[static_cast<std::size_t>(input.sets)];
+            sets = fmt::format("  if (heard[{0}]) parameter[{1}] = {2}L + {3}L * reading[{0}] + {4}L * reading[{0}] / 1023;  // the knob sets it\n", in, parameterOf(program, input.sets), number.least, (input.sets_most - number.least) / 1023, (input.sets_most - number.least) % 1023);
+        }
+        made.set("sets", sets);
+        made.set("pinned", pinned);
+        made.set("digital", !input.analogue && input.source == InputSource::Pin);
+        made.set("level", input.analogue && input.source == InputSource::Pin);
         made.set("held", held);
         inputs.push_back(made);
     }
@@ -248,6 +333,43 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("analogue_list", analogue_list);
     data.set("channel_list", channel_list);
     data.set("mux", std::string{model.family.mcu == timing::Mcu::Atmega2560 ? "  ADCSRB = (ADCSRB & ~_BV(MUX5)) | (analogueChannels[converting] > 7 ? _BV(MUX5) : 0);\n" : ""} + "  ADMUX = _BV(REFS0) | (analogueChannels[converting] & 7);\n");
+    using routine::InputSource;
+    const bool words = uses(program, InputSource::Word), numbers = uses(program, InputSource::Number), counters = uses(program, InputSource::Counter), days = uses(program, InputSource::Days), tachs = uses(program, InputSource::Tach);
+    data.set("words", words);
+    data.set("numbers", numbers);
+    data.set("counters", counters);
+    data.set("days", days);
+    data.set("tachs", tachs);
+    data.set("direct", words || numbers || counters || days || tachs);
+    data.set("readings", !analogue_list.empty() || numbers || tachs);
+    data.set("all_heard", all_heard);
+    data.set("word_commands", word_commands);
+    data.set("is_number", is_number);
+    data.set("tach_interrupts", tach_interrupts);
+    data.set("tach_setup", tach_setup);
+    data.set("silence", program.link_parameter >= 0);
+    data.set("shares", has.shares);
+    data.set("fades", has.fades);
+    data.set("flickers", has.flickers);
+    data.set("glides", has.glides);
+    data.set("loops_used", !program.loops.empty());
+    data.set("loop_count", std::to_string(program.loops.size()));
+    std::size_t times = 0;
+    for (const auto& cue : program.cues) times += cue.times_of_day.size();
+    data.set("times", times > 0);
+    data.set("time_count", std::to_string(times));
+    data.set("eeprom", true);
+    data.set("watchdog", model.watchdog);
+    data.set("standing", std::string{"compiled for AVR with this project's own copy of the core; run on the emulated board where the plan was played."});
+    for (const auto* name : {"top", "start", "every tick"}) {
+        std::string text;
+        for (const auto& section : model.own)
+            if (section.name == name) text = section.text;
+        data.set(std::string{"own_"} + (std::string_view{name} == "every tick" ? "tick" : name), text);
+    }
+    std::string mark;
+    for (std::size_t b = 0; b < 4; ++b) mark += fmt::format("0x{}, ", model.plan.size() >= 8 ? model.plan.substr(2 * b, 2) : "00");
+    data.set("mark", mark + fmt::format("{}", program.parameters.size() & 0xff));
     data.set("every", std::any_of(program.cues.begin(), program.cues.end(), [](const routine::ProgramCue& cue) { return cue.every_parameter >= 0; }));
     data.set("follows", !program.followers.empty());
     std::string followers;
@@ -268,7 +390,7 @@ Result<Sketch> emit(const SketchModel& model) {
     std::set<int> timers;
     std::string setup;
     Motion motion;
-    bool any_switched = false;
+    std::string rests, sleeps, recall, remember;
     for (std::size_t i = 0; i < program.outputs.size(); ++i) {
         const auto& output = program.outputs[i];
         const auto& out = model.outputs[i];
@@ -287,25 +409,66 @@ Result<Sketch> emit(const SketchModel& model) {
         } else {
             body = fmt::format("  digitalWrite({}, level > 0 ? HIGH : LOW);", "PIN_" + upper(routine::identifier(output.id)));
         }
-        std::string interlocks;
-        for (const auto& interlock : program.interlocks) {
-            if (static_cast<std::size_t>(interlock.output) != i) continue;
-            const std::string input = upper(routine::identifier(program.inputs[static_cast<std::size_t>(interlock.input)].id));
-            interlocks += placed ? fmt::format("  if (active[IN_{}]) elapsed[{}] = duration[{}] = 0;  // never: {}\n", input, i, i, comment(interlock.text))
-                                 : fmt::format("  if (active[IN_{}]) {{ on = false; asked[{}] = false; offDelay[{}] = 0; }}  // never: {}\n", input, i, i, comment(interlock.text));
+        bool fades_here = false, flickers_here = false;
+        for (const auto& cue : program.cues)
+            for (const auto& instruction : cue.instructions) {
+                fades_here = fades_here || (instruction.operation == routine::Operation::Fade && instruction.output == static_cast<int>(i));
+                flickers_here = flickers_here || (instruction.operation == routine::Operation::Flicker && instruction.output == static_cast<int>(i));
+            }
+        const bool rolls = placed && std::any_of(program.loops.begin(), program.loops.end(), [&](const routine::ProgramLoop& loop) { return loop.output == static_cast<int>(i); });
+        if (output.rest == routine::Rest::Start)
+            rests += fmt::format("  if (output == {0} && awake[{0}]) {{ startMove({0}, {1}L, parameter[{2}], true); }}  // {3} goes to its start\n", i, output.start, parameterOf(program, output.rest_parameter), comment(output.name));
+        if (has.motion && output.rest != routine::Rest::Start) sleeps += fmt::format("    awake[{}] = false;\n", i);
+        if (output.remembered) {
+            recall += fmt::format("    if (remembered >> {0} & 1) {{ asked[{0}] = true; resting[{0}] = false; }}\n", i);
+            remember += fmt::format("    now |= asked[{0}] << {0};\n", i);
         }
         const auto parameter = [&](int index) { return "P_" + upper(program.parameters[static_cast<std::size_t>(index)].name); };
         auto made = item({{"upper", upper(routine::identifier(output.id))}, {"comment", comment(output.name)}, {"string", cString(output.name).substr(0, 40)}, {"pin", std::string{out.pin.name}},
-                          {"number", std::to_string(out.pin.number)}, {"index", std::to_string(i)}, {"top", std::to_string(output.top)}, {"body", body}, {"interlocks", interlocks},
-                          {"duty", placed ? "0" : parameter(output.duty_parameter)}, {"ramp", placed ? "0" : parameter(output.ramp_parameter)}, {"delay", placed ? "0" : parameter(output.off_delay_parameter)},
+                          {"number", std::to_string(out.pin.number)}, {"index", std::to_string(i)}, {"top", std::to_string(output.top)}, {"body", body}, {"rest_level", output.rest == routine::Rest::On ? "HIGH" : "LOW"},
+                          {"duty", placed ? "0" : parameter(output.duty_parameter)}, {"ramp", placed ? "0" : parameter(output.ramp_parameter)}, {"delay", placed ? "255" : parameter(output.off_delay_parameter)},
                           {"steps", output.kind == routine::OutputKind::Stepper ? "true" : "false"},
                           {"pwm", output.kind == routine::OutputKind::Stepper ? "steps, up to 16 a millisecond" : output.kind == routine::OutputKind::Servo ? "servo pulse every 20 ms" : out.pwm ? fmt::format("timer {}, prescaler {:.0f}, TOP {:.0f}: {}", out.pin.pwm_timer, si(out.pwm->prescaler), si(out.pwm->top), comment(display(out.pwm->actual_frequency, 5))) : "on and off"}});
         made.set("switched", !placed);
         made.set("placed", placed);
+        made.set("fades_here", fades_here);
+        made.set("flickers_here", flickers_here);
+        made.set("rests_on", output.rest == routine::Rest::On);
+        made.set("rolls", rolls);
         outputs.push_back(made);
-        any_switched = any_switched || !placed;
     }
-    data.set("any_switched", any_switched);
+    std::string interlocks;
+    for (const auto& interlock : program.interlocks) {
+        std::string condition = fmt::format("on[{}]", interlock.output);
+        if (interlock.input >= 0) condition += " && active[" + inputOf(program, interlock.input) + "]";
+        for (const auto& term : interlock.terms) {
+            const auto& of = program.outputs[static_cast<std::size_t>(term.output)];
+            const bool up = of.furthest >= of.start;
+            using K = routine::ProgramTerm::Kind;
+            condition += term.kind == K::On ? fmt::format(" && on[{}]", term.output) : term.kind == K::Off ? fmt::format(" && !on[{}]", term.output) : fmt::format(" && level[{}] {} {}", term.output, (term.kind == K::Beyond) == up ? ">" : "<", term.place);
+        }
+        const bool stays = program.outputs[static_cast<std::size_t>(interlock.output)].rest == routine::Rest::On;
+        interlocks += fmt::format("  if ({}) {{ rest({}); on[{}] = {}; }}  // never: {}\n", condition, interlock.output, interlock.output, stays ? "true" : "false", comment(interlock.text));
+    }
+    data.set("interlocks", interlocks);
+    std::string loops;
+    for (std::size_t l = 0; l < program.loops.size(); ++l) {
+        const auto& loop = program.loops[l];
+        const bool steps = program.outputs[static_cast<std::size_t>(loop.output)].kind == routine::OutputKind::Stepper;
+        loops += fmt::format("  control({}, {}, {}[{}], {}, {}, {}, {}, {});  // {} holds {}\n", l, loop.output, steps ? "asked" : "on", loop.output, inputOf(program, loop.input), program.inputs[static_cast<std::size_t>(loop.input)].source == routine::InputSource::Tach ? "true" : "false",
+                             parameterOf(program, loop.wanted), steps ? -loop.most : 0, loop.most, comment(program.outputs[static_cast<std::size_t>(loop.output)].name), comment(program.inputs[static_cast<std::size_t>(loop.input)].name));
+    }
+    data.set("loops", loops);
+    data.set("rests", rests);
+    data.set("sleeps", sleeps);
+    if (!recall.empty()) {
+        // Two bytes of EEPROM: what is on, and its opposite as a check. One write when something changes, never waited for.
+        recall = "    uint8_t remembered = eeprom_read_byte((uint8_t*)0);\n    if (eeprom_read_byte((uint8_t*)1) != (uint8_t)~remembered) remembered = 0;\n" + recall;
+        remember = "  if (awoken && eeprom_is_ready()) {  // what is on, for after a power cut: one byte at a time, never waited for\n    uint8_t now = 0;\n" + remember +
+                   "    if (eeprom_read_byte((uint8_t*)0) != now) eeprom_write_byte((uint8_t*)0, now);\n    else if (eeprom_read_byte((uint8_t*)1) != (uint8_t)~now) eeprom_write_byte((uint8_t*)1, ~now);\n  }\n";
+    }
+    data.set("recall", recall);
+    data.set("remember", remember);
     data.set("motion", motion.used());
     data.set("motion_state", (motion.state.find("high") != std::string::npos ? "volatile uint8_t ending = 0;\n" : "") + (motion.beat.empty() ? "" : std::string{"volatile uint8_t slot = 0;  // beats of this millisecond\n"}) + motion.state);
     data.set("motion_beat", motion.interrupt());
@@ -329,11 +492,12 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("timer_setup", setup);
 
     mustache::data cues{mustache::data::type::list};
+    int next_time = 0;
     for (std::size_t i = 0; i < program.cues.size(); ++i) {
         const auto& cue = program.cues[i];
         std::string running, starting, triggers, lets_go, interval;
         for (const auto& guard : cue.guards) {
-            const std::string term = "active[IN_" + upper(routine::identifier(program.inputs[static_cast<std::size_t>(guard.input)].id)) + "]";
+            const std::string term = std::string{guard.blocks_when ? "" : "!"} + "active[IN_" + upper(routine::identifier(program.inputs[static_cast<std::size_t>(guard.input)].id)) + "]";
             if (guard.throughout) running += (running.empty() ? "" : " || ") + term;
             starting += (starting.empty() ? "" : " || ") + term;
         }
@@ -345,17 +509,26 @@ Result<Sketch> emit(const SketchModel& model) {
             interval = fmt::format("  bool due = ++since[{0}] >= (parameter[{1}] < 1 ? 1 : parameter[{1}]);\n  if (due) since[{0}] = 0;\n", i, parameterOf(program, cue.every_parameter));
             alsoBy("due");
         }
+        if (!cue.times_of_day.empty()) {
+            interval += "  bool itsTime = false;\n";
+            for (const auto time : cue.times_of_day) interval += fmt::format("  if (comes({}, {}UL, {}UL)) itsTime = true;  // {}\n", next_time++, time, cue.late, timing::timeOfDayText(time / routine::ticks_per_second));
+            alsoBy("itsTime");
+        }
         if (cue.at_power_up) alsoBy("wakes");
         if (cue.after >= 0) alsoBy(fmt::format("ended[{}]", cue.after));
-        for (const auto time : cue.times_of_day) triggers += (triggers.empty() ? "" : " || ") + fmt::format("clockIs({}UL /* {} */)", time, timing::timeOfDayText(time / routine::ticks_per_second));
         std::set<int> held;
+        std::string takes_up, counts;
         for (const auto& instruction : cue.instructions) {
-            if ((instruction.operation == routine::Operation::On || instruction.operation == routine::Operation::Toggle) && held.insert(instruction.output).second) lets_go += fmt::format("  asked[{0}] = false; offDelay[{0}] = 0;\n", instruction.output);
-            if ((instruction.operation == routine::Operation::Go || instruction.operation == routine::Operation::Home) && held.insert(instruction.output).second) lets_go += fmt::format("  elapsed[{0}] = duration[{0}] = 0;\n", instruction.output);
+            using O = routine::Operation;
+            const auto does = instruction.operation;
+            if (instruction.output >= 0 && takes_up.find(fmt::format("[{}]", instruction.output)) == std::string::npos) takes_up += fmt::format(" resting[{}] = false;", instruction.output);
+            if ((does == O::On || does == O::Toggle || does == O::Fade || does == O::Flicker || does == O::Go || does == O::Home) && held.insert(instruction.output).second) lets_go += fmt::format("  rest({});\n", instruction.output);
         }
-        const auto text = cueBody(program, cue, i);
+        for (std::size_t input = 0; input < program.inputs.size(); ++input)
+            if (program.inputs[input].counted == static_cast<int>(i)) counts += fmt::format("if (counted[{0}] < 30000) ++counted[{0}]; ", inputOf(program, static_cast<int>(input)));
+        const auto text = cueBody(program, cue, i, has);
         cues.push_back(item({{"index", std::to_string(i)}, {"comment", comment(cue.name)}, {"string", cString(cue.name).substr(0, 40)}, {"function", "cue" + std::to_string(i)}, {"running", running.empty() ? "false" : running},
-                             {"starting", starting.empty() ? "false" : starting}, {"triggers", triggers.empty() ? "false" : triggers}, {"lets_go", lets_go}, {"body", text.body}, {"waits", text.waits}, {"interval", interval}}));
+                             {"starting", starting.empty() ? "false" : starting}, {"triggers", triggers.empty() ? "false" : triggers}, {"lets_go", lets_go}, {"body", text.body}, {"waits", text.waits}, {"interval", interval}, {"takes_up", takes_up}, {"counts", counts}}));
     }
     data.set("cues", cues);
 

@@ -24,14 +24,24 @@ struct HeldPin {
     std::string why;
 };
 
+/// Text between two marks of a sketch, kept when it is made anew.
+struct OwnSection {
+    std::string name;                    ///< "top", "start", "every tick"
+    std::string text;                    ///< whole lines
+};
+/// Those of a sketch, and of text that is none: none.
+[[nodiscard]] std::vector<OwnSection> ownSections(const std::string& sketch);
+
 struct SketchModel {
     std::string gadget;
     std::string plan;                    ///< short mark of the plan that made it
     board::Family family;
     routine::Program program;
     std::vector<SketchOutput> outputs;   ///< as program.outputs
-    std::vector<board::Pin> inputs;      ///< as program.inputs
+    std::vector<std::optional<board::Pin>> inputs;  ///< as program.inputs; none for what comes over the link
     std::vector<HeldPin> held;
+    bool watchdog = false;
+    std::vector<OwnSection> own;         ///< what a hand wrote between the marks
 };
 
 struct Sketch {

@@ -154,6 +154,7 @@ Message parseLine(std::string_view line) {
     if (w[0] == "ok") return Done{restAfter(line, w[0])};
     if (w[0] == "error") return Refused{restAfter(line, w[0])};
     if (w[0] == "end") return End{};
+    if (w[0] == ":") return Told{restAfter(line, w[0])};
     std::string text;
     for (const char c : line.substr(0, 60)) text += static_cast<unsigned char>(c) >= 32 && static_cast<unsigned char>(c) < 127 ? c : '?';
     return Unreadable{text};
@@ -164,10 +165,19 @@ std::string encode(const Command& command) {
         std::string operator()(const SayHello&) const { return "hello"; }
         std::string operator()(const AskList&) const { return "list"; }
         std::string operator()(const SetParameter& c) const { return fmt::format("set {} {}", c.name, c.value); }
-        std::string operator()(const SetClock& c) const { return fmt::format("clock {:02}:{:02}:{:02}", c.seconds / 3600, c.seconds / 60 % 60, c.seconds % 60); }
+        std::string operator()(const SetClock& c) const {
+            const std::string time = fmt::format("clock {:02}:{:02}:{:02}", c.seconds / 3600, c.seconds / 60 % 60, c.seconds % 60);
+            return c.date ? time + fmt::format(" {:04}-{:02}-{:02}", c.date->year, c.date->month, c.date->day) : time;
+        }
         std::string operator()(const StartCue& c) const { return fmt::format("start {}", c.index); }
         std::string operator()(const Stop&) const { return "stop"; }
         std::string operator()(const Stream& c) const { return c.on ? "stream 1" : "stream 0"; }
+        std::string operator()(const SayWord& c) const { return "say " + c.word; }
+        std::string operator()(const SendNumber& c) const { return fmt::format("number {} {}", c.input, c.reading); }
+        std::string operator()(const AskState&) const { return "state"; }
+        std::string operator()(const TellStates& c) const { return c.on ? "tell 1" : "tell 0"; }
+        std::string operator()(const Save&) const { return "save"; }
+        std::string operator()(const Defaults&) const { return "defaults"; }
     };
     return std::visit(Visitor{}, command);
 }
@@ -185,17 +195,33 @@ Result<Command> parseCommand(std::string_view line) {
         return SetParameter{std::string{w[1]}, *value};
     }
     if (w[0] == "clock") {
-        const auto time = w.size() == 2 ? timing::parseTimeOfDay(w[1]) : tl::unexpected(Error{});
+        const auto time = w.size() == 2 || w.size() == 3 ? timing::parseTimeOfDay(w[1]) : tl::unexpected(Error{});
         if (!time) return bad("clock HH:MM:SS");
-        return SetClock{*time};
+        if (w.size() == 2) return SetClock{*time};
+        const auto date = timing::parseDate(w[2]);
+        if (!date) return bad("clock HH:MM:SS YYYY-MM-DD");
+        return SetClock{*time, *date};
     }
     if (w[0] == "start") {
         const auto index = w.size() == 2 ? whole(w[1]) : std::nullopt;
         if (!index || *index < 0) return bad("start CUE-NUMBER");
         return StartCue{*index};
     }
+    if (w[0] == "say") {
+        if (w.size() != 2) return bad("say WORD");
+        return SayWord{std::string{w[1]}};
+    }
+    if (w[0] == "number") {
+        const auto input = w.size() == 3 ? whole(w[1]) : std::nullopt, reading = w.size() == 3 ? whole(w[2]) : std::nullopt;
+        if (!input || !reading || *input < 0 || *reading < 0 || *reading > 1023) return bad("number INPUT 0..1023");
+        return SendNumber{*input, *reading};
+    }
+    if (w[0] == "state" && w.size() == 1) return AskState{};
+    if (w[0] == "save" && w.size() == 1) return Save{};
+    if (w[0] == "defaults" && w.size() == 1) return Defaults{};
+    if (w[0] == "tell" && w.size() == 2 && (w[1] == "0" || w[1] == "1")) return TellStates{w[1] == "1"};
     if (w[0] == "stream" && w.size() == 2 && (w[1] == "0" || w[1] == "1")) return Stream{w[1] == "1"};
-    return fail(ErrorCode::Unknown, "command", std::string{line.substr(0, 40)}, "hello, list, set, clock, start, stop, stream");
+    return fail(ErrorCode::Unknown, "command", std::string{line.substr(0, 40)}, "hello, list, set, clock, start, stop, stream, say, number, state, tell, save, defaults");
 }
 
 }  // namespace hinge::link

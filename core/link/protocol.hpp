@@ -2,6 +2,7 @@
 // The line protocol between desk and board (docs/link-protocol.md): commands and answers are text
 // lines, telemetry is a short binary frame with a check. Pure encode and decode.
 #include "quantity/result.hpp"
+#include "timing/calendar.hpp"
 #include <cstdint>
 #include <optional>
 #include <string>
@@ -40,8 +41,9 @@ struct NameLine { std::string what; int index = 0; std::string name; };   ///< w
 struct Done { std::string text; };
 struct Refused { std::string text; };
 struct End {};
+struct Told { std::string text; };        ///< what it is doing, in words: ": The storm begins"
 struct Unreadable { std::string text; };
-using Message = std::variant<Telemetry, Hello, ParameterLine, NameLine, Done, Refused, End, Unreadable>;
+using Message = std::variant<Telemetry, Hello, ParameterLine, NameLine, Done, Refused, End, Told, Unreadable>;
 
 /// Takes bytes as they come and gives messages; resynchronises after garbage.
 class Decoder {
@@ -62,11 +64,17 @@ private:
 struct SayHello {};
 struct AskList {};
 struct SetParameter { std::string name; std::int32_t value = 0; };
-struct SetClock { int seconds = 0; };     ///< after midnight
+struct SetClock { int seconds = 0; std::optional<timing::Date> date = std::nullopt; };  ///< seconds after midnight
 struct StartCue { int index = 0; };
 struct Stop {};
 struct Stream { bool on = true; };
-using Command = std::variant<SayHello, AskList, SetParameter, SetClock, StartCue, Stop, Stream>;
+struct SayWord { std::string word; };
+struct SendNumber { int input = 0; std::int32_t reading = 0; };   ///< 0 to 1023
+struct AskState {};                       ///< which cues run, and where they stand
+struct TellStates { bool on = true; };    ///< says it whenever one begins or ends
+struct Save {};                           ///< the numbers, into the chip's EEPROM
+struct Defaults {};                       ///< back to the numbers of the sketch, saved ones forgotten
+using Command = std::variant<SayHello, AskList, SetParameter, SetClock, StartCue, Stop, Stream, SayWord, SendNumber, AskState, TellStates, Save, Defaults>;
 /// One line without its newline.
 [[nodiscard]] std::string encode(const Command& command);
 /// @error BadFormat, Unknown  for the board's answer

@@ -46,6 +46,12 @@ routine::ChannelNumbers::Places placesOf(const ChannelPlan& planned) {
     return places;
 }
 
+routine::InputSource sourceOf(project::InputKind kind) {
+    using K = project::InputKind;
+    using S = routine::InputSource;
+    return kind == K::Word ? S::Word : kind == K::Number ? S::Number : kind == K::Counter ? S::Counter : kind == K::Days ? S::Days : kind == K::Tach ? S::Tach : S::Pin;
+}
+
 // What can hurt, said where it is chosen.
 void addHazards(const project::Channel& channel, const ChannelPlan& planned, Plan& plan) {
     const auto say = [&](const char* id, Severity severity, std::string text, std::vector<Remedy> remedies = {}) { add(plan, id, severity, Stage::Need, channel.id, std::move(text), std::move(remedies)); };
@@ -92,10 +98,12 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
         numbers.off_delay = channel.off_delay;
         numbers.top = planned.pwm ? static_cast<std::int32_t>(si(planned.pwm->steps)) : 1;
         if (isPlaced(planned)) numbers.places = placesOf(planned);
+        numbers.rest = channel.safe == project::SafeState::On ? routine::Rest::On : channel.safe == project::SafeState::Start ? routine::Rest::Start : routine::Rest::Off;
+        numbers.remembered = channel.remembers;
         channels.push_back(numbers);
     }
     std::vector<routine::InputNumbers> inputs;
-    for (const auto& input : project.inputs) inputs.push_back({input.id, input.name, input.active_high, input.debounce, project::isAnalogue(input.kind), input.upper, input.lower});
+    for (const auto& input : project.inputs) inputs.push_back({input.id, input.name, input.active_high, input.debounce, project::isAnalogue(input.kind), input.upper, input.lower, sourceOf(input.kind), input.word, input.timeout, input.counts, input.limit, input.weekdays, input.from_date, input.to_date, input.sets});
     // Cues that move what cannot be driven yet wait; the others run.
     routine::Routine ready = project.routine;
     const auto waits = [&](const std::string& id) {
@@ -103,7 +111,8 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
         return planned != nullptr && !isDriven(*planned);
     };
     std::erase_if(ready.cues, [&](const routine::Cue& cue) { return std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return waits(move.channel); }); });
-    std::erase_if(ready.interlocks, [&](const routine::Interlock& interlock) { return waits(interlock.channel); });
+    std::erase_if(ready.interlocks, [&](const routine::Interlock& interlock) { return waits(interlock.channel) || std::any_of(interlock.terms.begin(), interlock.terms.end(), [&](const routine::Term& term) { return waits(term.channel); }); });
+    std::erase_if(ready.loops, [&](const routine::Loop& loop) { return waits(loop.channel); });
     std::erase_if(ready.followers, [&](const routine::Follower& follower) { return waits(follower.channel); });
     // A cue that is left out cannot end, and so starts nothing.
     for (auto& cue : ready.cues)

@@ -48,8 +48,13 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
         hold(channel.direction_pin, false, channel.name + ": one direction");
         hold(channel.enable_pin, planned.signal == SignalKind::Steps, channel.name + (planned.signal == SignalKind::Steps ? ": its driver asleep, active low" : ": off"));
     }
+    model.watchdog = project.board.watchdog;
     for (const auto& input : project.inputs) {
         const auto pin = board::pinNamed(model.family, input.pin);
+        if (!pin && !project::hasPin(input.kind)) {
+            model.inputs.push_back(std::nullopt);
+            continue;
+        }
         if (!pin) return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", input.pin, "a pin of this board");
         model.inputs.push_back(*pin);
     }
@@ -136,7 +141,8 @@ std::vector<PartLine> partsList(const project::Project& project, const project::
             lines.push_back({1, extra.what + ", " + extra.value, std::nullopt});
         }
     }
-    for (const auto& input : project.inputs) lines.push_back({1, labelOf(input.kind), std::nullopt});
+    for (const auto& input : project.inputs)
+        if (project::hasPin(input.kind)) lines.push_back({1, labelOf(input.kind), std::nullopt});
     return lines;
 }
 

@@ -80,6 +80,7 @@ std::vector<board::PinWish> pinWishes(const project::Project& project, const Pla
         for (const auto& line : linesOf(*planned, channel)) wish("channels/" + channel.id + "/" + line.field, channel.name + " (" + line.name + ")", line.pin, line.output);
     }
     for (const auto& input : project.inputs) {
+        if (!project::hasPin(input.kind)) continue;
         wish("inputs/" + input.id + "/pin", input.name, input.pin, false);
         wishes.back().analog = project::isAnalogue(input.kind);
     }

@@ -29,13 +29,14 @@ double PumpPlant::flow() const noexcept {
 
 void PumpPlant::step(double dt, double duty) {
     duty_ = duty;
+    if (jammed_) speed_ = 0.0;
     const double before = speed_;
     const double flow_before = flow();
     if (duty != settled_duty_) {
         settled_duty_ = duty;
         settled_ = settledSpeed(duty);
     }
-    const double settled = settled_;
+    const double settled = jammed_ ? 0.0 : settled_;
     const double decay = std::exp(-dt / figures_.spin_up);
     speed_ = settled + (before - settled) * decay;
     // Mean of the exponential over the step, exact.

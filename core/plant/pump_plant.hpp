@@ -36,6 +36,9 @@ public:
     [[nodiscard]] double settledSpeed(double duty) const;
     /// False for other loads that are stepped the same way: they move no water.
     [[nodiscard]] bool pours() const noexcept { return figures_.flow.size() >= 2; }
+    /// Held fast: it draws its stall current and does not turn.
+    void jam(bool fast) { jammed_ = fast; }
+    [[nodiscard]] bool jammed() const noexcept { return jammed_; }
     void refill(double volume) { figures_.tank += volume; }
 
 private:
@@ -46,6 +49,7 @@ private:
     double supply_current_ = 0.0;
     double settled_duty_ = -1.0, settled_ = 0.0;   ///< last answer of settledSpeed()
     double poured_ = 0.0;
+    bool jammed_ = false;
 };
 
 /// The first of them that moves water; nullptr when none does.

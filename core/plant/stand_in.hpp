@@ -39,6 +39,8 @@ public:
     virtual void setInput(int index, bool active) = 0;
     /// Sets what an analogue input reads, 0 to 1023.
     virtual void setReading(int index, int reading) = 0;
+    /// Sets how fast pulses come at a tach [Hz].
+    virtual void setRate(int index, double rate) = 0;
     [[nodiscard]] virtual Observation observe() const = 0;
     /// Every edge so far, in order.
     [[nodiscard]] virtual const std::vector<Edge>& edges() const = 0;

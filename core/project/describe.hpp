@@ -80,6 +80,7 @@ template <class V>
 void describe(V& v, Board& b) {
     v("form", b.form, Meta{.label = "Board", .stage = Stage::Pins});
     v("rail", b.rail, Meta{.label = "Fed from", .stage = Stage::Feed});
+    v("watchdog", b.watchdog, Meta{.label = "Watchdog", .hint = "starts anew after a quarter of a second of hanging", .stage = Stage::Code});
     v("ground_strip", b.ground_strip, Meta{.label = "Ground strip fitted", .hint = "a row that all grounds meet on", .stage = Stage::Pins});
 }
 template <class V>
@@ -247,7 +248,8 @@ void describe(V& v, Channel& c) {
     v("tach_pin", c.tach_pin, Meta{.label = "Tach pin", .stage = Stage::Pins});
     v("signal", c.signal, Meta{});
     v("off_delay", c.off_delay, Meta{.label = "Runs on for", .hint = "after its reason has gone; counts in the dose", .stage = Stage::Routine, .least_itself = true, .most = 600.0});
-    v("safe", c.safe, Meta{});
+    v("safe", c.safe, Meta{.label = "Safe state", .hint = "at power-up, on stop, on a lost link, where an interlock makes it give way", .stage = Stage::Routine});
+    v("remembers", c.remembers, Meta{.label = "After a power cut as before", .hint = "only what is switched; it comes on unasked", .stage = Stage::Routine});
     v("calibration", c.calibration, Meta{});
     v("weights", c.weights, Meta{});
 }
@@ -261,12 +263,21 @@ void describe(V& v, Input& i) {
     v("debounce", i.debounce, Meta{.label = "Debounce", .stage = Stage::Routine, .most = 1.0});
     v("upper", i.upper, Meta{.label = "True from", .hint = "share of the reference; watch its reading on the link", .stage = Stage::Routine, .least_itself = true, .most = 1.0});
     v("lower", i.lower, Meta{.label = "No longer true from", .hint = "a little lower, so that it does not flutter", .stage = Stage::Routine, .least_itself = true, .most = 1.0});
+    v("word", i.word, Meta{.label = "Word", .hint = "eight letters or more that nobody would try", .stage = Stage::Routine});
+    v("timeout", i.timeout, Meta{.label = "Counts for", .hint = "then it is as if no number had come", .stage = Stage::Routine, .most = 3600.0});
+    v("counts", i.counts, Meta{.label = "Counts the cue", .stage = Stage::Routine});
+    v("limit", i.limit, Meta{.label = "True from the count of", .stage = Stage::Routine, .least = 1.0, .least_itself = true, .most = 30000.0});
+    v("weekdays", i.weekdays, Meta{.label = "Days", .hint = "such as mon,tue; empty: all", .stage = Stage::Routine});
+    v("from_date", i.from_date, Meta{.label = "From", .hint = "such as 04-01; empty: the whole year", .stage = Stage::Routine});
+    v("to_date", i.to_date, Meta{.label = "To", .hint = "such as 10-31", .stage = Stage::Routine});
+    v("sets", i.sets, Meta{.label = "Sets the number", .hint = "a name from the top of the sketch; empty: none", .stage = Stage::Routine});
 }
 template <class V>
 void describe(V& v, routine::Guard& g) {
     v("id", g.id, Meta{});
     v("input", g.input, Meta{});
     v("throughout", g.throughout, Meta{.label = "Also while it runs", .stage = Stage::Routine});
+    v("only", g.only, Meta{.label = "Only while it is true", .stage = Stage::Routine});
 }
 template <class V>
 void describe(V& v, routine::Move& m) {
@@ -279,6 +290,7 @@ void describe(V& v, routine::Move& m) {
     v("released", m.released, Meta{.label = "Until it is no longer true", .stage = Stage::Routine});
     v("times", m.times, Meta{.label = "Times in all", .hint = "0: for ever", .stage = Stage::Routine, .least_itself = true, .most = 30000.0});
     v("place", m.place, Meta{.label = "To the place", .hint = "from the start of its way", .stage = Stage::Routine, .least_itself = true, .most = 1000.0});
+    v("level", m.level, Meta{.label = "At", .hint = "of full power; empty: the channel's own duty", .stage = Stage::Routine, .least_itself = true, .most = 1.0});
 }
 template <class V>
 void describe(V& v, routine::Cue& c) {
@@ -291,14 +303,36 @@ void describe(V& v, routine::Cue& c) {
     v("at_power_up", c.at_power_up, Meta{.label = "At power-up", .stage = Stage::Routine});
     v("after", c.after, Meta{.label = "After the cue", .stage = Stage::Routine});
     v("times", c.times, Meta{.label = "At these times", .hint = "such as 14:30, 19:00; empty: none", .stage = Stage::Routine});
+    v("late", c.late, Meta{.label = "Made up for when missed by up to", .hint = "nothing: a missed time stays missed", .stage = Stage::Routine, .least_itself = true, .most = 7200.0});
     v("guards", c.guards, Meta{});
     v("moves", c.moves, Meta{});
+}
+template <class V>
+void describe(V& v, routine::Term& t) {
+    v("id", t.id, Meta{});
+    v("channel", t.channel, Meta{.stage = Stage::Routine});
+    v("state", t.state, Meta{.label = "While it is", .stage = Stage::Routine});
+    v("angle", t.angle, Meta{.label = "The angle", .hint = "from the start of its move", .stage = Stage::Routine, .least_itself = true, .most = 6300.0});
+    v("place", t.place, Meta{.label = "The place", .hint = "from the start of its way", .stage = Stage::Routine, .least_itself = true, .most = 1000.0});
 }
 template <class V>
 void describe(V& v, routine::Interlock& i) {
     v("id", i.id, Meta{});
     v("channel", i.channel, Meta{});
     v("input", i.input, Meta{});
+    v("terms", i.terms, Meta{});
+}
+template <class V>
+void describe(V& v, routine::Loop& l) {
+    v("id", l.id, Meta{});
+    v("channel", l.channel, Meta{.stage = Stage::Routine});
+    v("input", l.input, Meta{.label = "Holds the reading of", .stage = Stage::Routine});
+    v("wanted", l.wanted, Meta{.label = "At", .hint = "0 to 1023 of a level; of a tach, pulses in one period", .stage = Stage::Routine, .least_itself = true, .most = 1023.0});
+    v("proportional", l.proportional, Meta{.label = "Proportional", .hint = "permille, or steps a second, for each count", .stage = Stage::Routine, .least = -100.0, .least_itself = true, .most = 100.0});
+    v("integral", l.integral, Meta{.label = "Integral", .hint = "the same, added each period", .stage = Stage::Routine, .least = -100.0, .least_itself = true, .most = 100.0});
+    v("derivative", l.derivative, Meta{.label = "Derivative", .hint = "for each count it changes in a period", .stage = Stage::Routine, .least = -100.0, .least_itself = true, .most = 100.0});
+    v("period", l.period, Meta{.label = "Period", .stage = Stage::Routine, .least = 0.001, .least_itself = true, .most = 1.0});
+    v("most", l.most, Meta{.label = "At most", .hint = "permille, or steps a second", .stage = Stage::Routine, .least = 1.0, .least_itself = true, .most = 8000.0});
 }
 template <class V>
 void describe(V& v, routine::Follower& f) {
@@ -316,6 +350,8 @@ void describe(V& v, routine::Routine& r) {
     v("cues", r.cues, Meta{});
     v("interlocks", r.interlocks, Meta{});
     v("followers", r.followers, Meta{});
+    v("loops", r.loops, Meta{});
+    v("link_silence", r.link_silence, Meta{.label = "Link lost after silence of", .hint = "empty: it may go; what runs goes on", .stage = Stage::Routine, .most = 3600.0});
 }
 template <class V>
 void describe(V& v, journal::Check& c) {

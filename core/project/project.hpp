@@ -22,8 +22,10 @@ inline constexpr int stageCount = 10;
 enum class Place { Indoors, Wet, Outdoors, ClosedBox };
 enum class BuildStyle { Breadboard, Modules, Perfboard, OwnBoard, ScrewShield };
 enum class Nearby { AdultsOnly, Visitors, Children };
-enum class InputKind { Button, FloatSwitch, EndSwitch, Sensor, Knob, Level };
-enum class SafeState { Off };
+/// From Word on it has no pin, but for the tach.
+enum class InputKind { Button, FloatSwitch, EndSwitch, Sensor, Position, Knob, Level, Tach, Word, Number, Counter, Days };
+/// At power-up, on stop, on a lost link, on an interlock: off (a mover stands still), on, or, of a mover, at its start.
+enum class SafeState { Off, On, Start };
 
 struct Brief {
     std::string name = "New gadget";
@@ -109,6 +111,7 @@ struct Channel {
     Duration off_delay{};
     SafeState safe = SafeState::Off;
     Calibration calibration;
+    bool remembers = false;    ///< after a power cut it is as it was before
     friend bool operator==(const Channel&, const Channel&) = default;
 };
 
@@ -121,6 +124,13 @@ struct Input {
     Duration debounce = of<Duration>(0.020);
     Fraction upper = of<Fraction>(0.55);   ///< knob or level: true from this share of the reference on
     Fraction lower = of<Fraction>(0.45);   ///< and no longer true from here down
+    std::string word;          ///< a command word
+    Duration timeout = of<Duration>(5.0);  ///< a number sent over the link counts for so long
+    std::string counts;        ///< a counter: the cue whose ends it counts …
+    Count limit = of<Count>(10.0);         ///< … and how many make it true
+    std::string weekdays;      ///< days: "mon,tue"; empty: all
+    std::string from_date, to_date;        ///< days: "04-01", "10-31"; empty: the whole year
+    std::string sets;          ///< a knob: the number of the sketch that it sets, from nothing to twice its plan; empty: none
     friend bool operator==(const Input&, const Input&) = default;
 };
 
@@ -128,6 +138,7 @@ struct Board {
     board::BoardForm form = board::BoardForm::Uno16;
     std::string rail;
     bool ground_strip = false;   ///< grounds meet on a strip, not on the board's pins
+    bool watchdog = false;       ///< a sketch that hangs for a quarter of a second starts anew, in its safe state
     friend bool operator==(const Board&, const Board&) = default;
 };
 
@@ -145,6 +156,8 @@ struct Project {
     friend bool operator==(const Project&, const Project&) = default;
 };
 
+/// True for what arrives by wire.
+[[nodiscard]] constexpr bool hasPin(InputKind kind) { return kind <= InputKind::Tach; }
 /// True for what is read as a level between 0 and the reference.
 [[nodiscard]] constexpr bool isAnalogue(InputKind kind) { return kind == InputKind::Knob || kind == InputKind::Level; }
 
@@ -195,6 +208,7 @@ HINGE_NAMES(BuildStyle, N{T::Breadboard, "breadboard", "breadboard"}, N{T::Modul
             N{T::OwnBoard, "own-board", "own board"}, N{T::ScrewShield, "screw-shield", "screw shield"});
 HINGE_NAMES(Nearby, N{T::AdultsOnly, "adults-only", "people who know it"}, N{T::Visitors, "visitors", "visitors"}, N{T::Children, "children", "children"});
 HINGE_NAMES(Matters, N{T::No, "no", "does not matter"}, N{T::Some, "some", "matters"}, N{T::Much, "much", "matters much"});
-HINGE_NAMES(InputKind, N{T::Button, "button", "button"}, N{T::FloatSwitch, "float-switch", "float switch"}, N{T::EndSwitch, "end-switch", "end switch"}, N{T::Sensor, "sensor", "sensor, yes or no"}, N{T::Knob, "knob", "knob"}, N{T::Level, "level", "level: light, heat, position"});
-HINGE_NAMES(SafeState, N{T::Off, "off", "off"});
+HINGE_NAMES(InputKind, N{T::Button, "button", "button"}, N{T::FloatSwitch, "float-switch", "float switch"}, N{T::EndSwitch, "end-switch", "end switch"}, N{T::Sensor, "sensor", "sensor, yes or no"}, N{T::Position, "position", "position of a selector"}, N{T::Knob, "knob", "knob"}, N{T::Level, "level", "level: light, heat, position"},
+            N{T::Tach, "tach", "tach"}, N{T::Word, "word", "command word"}, N{T::Number, "number", "number over the link"}, N{T::Counter, "counter", "counter"}, N{T::Days, "days", "days and dates"});
+HINGE_NAMES(SafeState, N{T::Off, "off", "off, or standing still"}, N{T::On, "on", "on"}, N{T::Start, "start", "at the start of its move"});
 #undef HINGE_NAMES

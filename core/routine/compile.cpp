@@ -1,5 +1,6 @@
 #include "routine/compile.hpp"
 #include "quantity/text.hpp"
+#include "timing/calendar.hpp"
 #include "timing/time_of_day.hpp"
 #include <algorithm>
 #include <cmath>
@@ -8,7 +9,7 @@
 namespace hinge::routine {
 namespace {
 
-std::int32_t toTicks(const Duration& time) { return static_cast<std::int32_t>(std::lround(std::clamp(si(time), 0.0, 2.0e6) * 1000.0)); }
+std::int32_t toTicks(const Duration& time) { return static_cast<std::int32_t>(std::lround(std::clamp(si(time), 0.0, 86'400.0) * 1000.0)); }
 
 template <class List>
 Result<int> indexOf(const List& list, const std::string& id, const std::string& field) {
@@ -22,6 +23,127 @@ Result<int> indexOf(const List& list, const std::string& id, const std::string& 
 int addParameter(Program& program, Parameter parameter) {
     program.parameters.push_back(std::move(parameter));
     return static_cast<int>(program.parameters.size()) - 1;
+}
+
+// A word that can be typed in one line and told from the others.
+bool isWord(const std::string& word) {
+    return !word.empty() && word.size() <= 32 && std::all_of(word.begin(), word.end(), [](char c) { return c > ' ' && c < 127; });
+}
+
+std::optional<Error> addInputs(Program& program, const std::vector<InputNumbers>& inputs, const Routine& routine) {
+    for (const auto& input : inputs) {
+        const std::string field = "inputs/" + input.id;
+        ProgramInput made{input.id, input.name, input.active_high, std::max<std::int32_t>(1, toTicks(input.debounce)), input.analogue};
+        const auto reading = [](const Fraction& share) { return std::clamp<std::int32_t>(static_cast<std::int32_t>(std::lround(si(share) * 1024.0)), 0, 1023); };
+        made.upper = reading(input.upper);
+        made.lower = std::min(reading(input.lower), reading(input.upper));
+        made.source = input.source;
+        const std::string id = identifier(input.id);
+        switch (input.source) {
+            case InputSource::Pin:
+            case InputSource::Tach: break;
+            case InputSource::Word:
+                if (!isWord(input.word)) return Error{ErrorCode::BadFormat, field + "/word", input.word.substr(0, 40), "one word of letters, digits and signs, without spaces or line ends, at most 32 of them"};
+                for (const auto& other : program.inputs)
+                    if (other.source == InputSource::Word && other.word == input.word) return Error{ErrorCode::Conflict, field + "/word", input.word, "a word that no other input has"};
+                made.word = input.word;
+                break;
+            case InputSource::Number:
+                made.timeout_parameter = addParameter(program, {id + "_counts_for", "ms", input.name + ": a number sent counts for", std::max<std::int32_t>(1, toTicks(input.timeout)), 1, 3600000, "Routine"});
+                break;
+            case InputSource::Counter: {
+                const auto cue = indexOf(routine.cues, input.counts, field + "/counts");
+                if (!cue) return cue.error();
+                made.counted = *cue;
+                made.limit_parameter = addParameter(program, {id + "_limit", "times", input.name + ": true from the count of", static_cast<std::int32_t>(std::clamp(si(input.limit), 1.0, 30000.0)), 1, 30000, "Routine"});
+                break;
+            }
+            case InputSource::Days: {
+                const auto days = timing::parseWeekdays(input.weekdays);
+                const auto from = input.from_date.empty() ? Result<int>(101) : timing::parseMonthDay(input.from_date), to = input.to_date.empty() ? Result<int>(1231) : timing::parseMonthDay(input.to_date);
+                if (!days) return Error{days.error().code, field + "/weekdays", days.error().value, days.error().accepted};
+                if (!from) return Error{from.error().code, field + "/from_date", from.error().value, from.error().accepted};
+                if (!to) return Error{to.error().code, field + "/to_date", to.error().value, to.error().accepted};
+                made.weekdays = *days;
+                made.from_date = *from;
+                made.to_date = *to;
+                break;
+            }
+        }
+        program.inputs.push_back(std::move(made));
+    }
+    return std::nullopt;
+}
+
+std::optional<Error> addLoops(Program& program, const Routine& routine, const std::vector<ChannelNumbers>& channels, const std::vector<InputNumbers>& inputs) {
+    for (const auto& loop : routine.loops) {
+        const std::string field = "routine/loops/" + loop.id;
+        const auto output = indexOf(channels, loop.channel, field + "/channel");
+        if (!output) return output.error();
+        const auto input = indexOf(inputs, loop.input, field + "/input");
+        if (!input) return input.error();
+        auto& made = program.outputs[static_cast<std::size_t>(*output)];
+        const auto& read = inputs[static_cast<std::size_t>(*input)];
+        if (made.kind == OutputKind::Servo) return Error{ErrorCode::Conflict, field, made.name, "what is switched, or a stepper: a servo holds its place by itself"};
+        if (!read.analogue && read.source != InputSource::Tach && read.source != InputSource::Number) return Error{ErrorCode::Conflict, field + "/input", read.name, "a level, a tach or a number: something that is more than yes or no"};
+        if (std::any_of(program.loops.begin(), program.loops.end(), [&](const ProgramLoop& other) { return other.output == *output; })) return Error{ErrorCode::Conflict, field + "/channel", made.name, "one loop for a channel"};
+        const std::string id = identifier(loop.id);
+        const auto gain = [&](const char* which, const Ratio& value) { return addParameter(program, {id + "_" + which, "256ths", made.name + ": " + which + " gain for each count", static_cast<std::int32_t>(std::lround(std::clamp(si(value), -100.0, 100.0) * 256.0)), -25600, 25600, "Tune"}); };
+        ProgramLoop compiled{*output, *input};
+        compiled.wanted = addParameter(program, {id + "_wanted", "counts", made.name + ": holds " + read.name + " at", static_cast<std::int32_t>(std::lround(std::clamp(si(loop.wanted), 0.0, 1023.0))), 0, 1023, "Routine"});
+        compiled.proportional = gain("proportional", loop.proportional);
+        compiled.integral = gain("integral", loop.integral);
+        compiled.derivative = gain("derivative", loop.derivative);
+        compiled.period = addParameter(program, {id + "_period", "ms", made.name + ": period of its loop", std::max<std::int32_t>(1, toTicks(loop.period)), 1, 1000, "Tune"});
+        compiled.most = static_cast<std::int32_t>(std::clamp(si(loop.most), 1.0, made.kind == OutputKind::Stepper ? 8000.0 : 1000.0));
+        // What rolls to and fro starts in the middle of what can be counted.
+        if (made.kind == OutputKind::Stepper) made.start = largest_place / 2, made.furthest = largest_place;
+        program.loops.push_back(compiled);
+    }
+    return std::nullopt;
+}
+
+// A place of a move in the sketch's units. Without one it is the end of the move.
+Result<std::int32_t> placeOf(const ChannelNumbers& channel, const std::optional<Angle>& angle, const std::optional<Length>& along, const std::string& field) {
+    const auto& places = *channel.places;
+    const auto wanted = places.along ? (along ? std::optional(si(*along)) : std::nullopt) : angle ? std::optional(si(*angle)) : std::nullopt;
+    const double place = wanted ? places.start + std::round(places.per_unit * *wanted) : places.furthest;
+    const auto lower = std::min(places.start, places.furthest), upper = std::max(places.start, places.furthest);
+    if (place < lower - 0.5 || place > upper + 0.5) return fail(ErrorCode::OutOfRange, field + (places.along ? "/place" : "/angle"), "", "within the move of " + channel.name + ", as Need says");
+    return static_cast<std::int32_t>(place);
+}
+
+std::optional<Error> addInterlocks(Program& program, const Routine& routine, const std::vector<ChannelNumbers>& channels, const std::vector<InputNumbers>& inputs) {
+    for (const auto& interlock : routine.interlocks) {
+        const std::string field = "routine/interlocks/" + interlock.id;
+        const auto output = indexOf(channels, interlock.channel, field);
+        if (!output) return output.error();
+        ProgramInterlock made{interlock.id, channels[static_cast<std::size_t>(*output)].name + " on", *output, -1, {}};
+        if (interlock.input.empty() && interlock.terms.empty()) return Error{ErrorCode::Missing, field + "/input", "", "an input or another channel's state that forbids it"};
+        if (!interlock.input.empty()) {
+            const auto input = indexOf(inputs, interlock.input, field);
+            if (!input) return input.error();
+            if (inputs[static_cast<std::size_t>(*input)].source == InputSource::Word) return Error{ErrorCode::Conflict, field + "/input", inputs[static_cast<std::size_t>(*input)].name, "something that lasts: a word is gone as soon as it is said"};
+            made.input = *input;
+            made.text += " with " + inputs[static_cast<std::size_t>(*input)].name;
+        }
+        for (const auto& term : interlock.terms) {
+            const auto other = indexOf(channels, term.channel, field + "/terms/" + term.id);
+            if (!other) return other.error();
+            const auto& channel = channels[static_cast<std::size_t>(*other)];
+            ProgramTerm compiled{*other, static_cast<ProgramTerm::Kind>(term.state), 0};
+            if (term.state == TermState::Beyond || term.state == TermState::Short) {
+                if (!channel.places) return Error{ErrorCode::Conflict, field + "/terms/" + term.id + "/state", channel.name, "on or off: it has no places"};
+                const auto place = placeOf(channel, term.angle, term.place, field + "/terms/" + term.id);
+                if (!place) return place.error();
+                compiled.place = *place;
+            }
+            made.text += (made.terms.empty() && interlock.input.empty() ? " with " : " and ") + channel.name + " " + labelOf(term.state) + (compiled.place != 0 ? term.angle ? " " + display(*term.angle, 3) : term.place ? " " + displayPlain(*term.place) : " its end" : "");
+            made.terms.push_back(compiled);
+        }
+        program.interlocks.push_back(std::move(made));
+    }
+    return std::nullopt;
 }
 
 }  // namespace
@@ -41,20 +163,20 @@ std::string identifier(const std::string& text) {
 
 Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers>& channels, const std::vector<InputNumbers>& inputs) {
     Program program;
-    for (const auto& input : inputs) {
-        program.inputs.push_back({input.id, input.name, input.active_high, std::max<std::int32_t>(1, toTicks(input.debounce)), input.analogue});
-        const auto reading = [](const Fraction& share) { return std::clamp<std::int32_t>(static_cast<std::int32_t>(std::lround(si(share) * 1024.0)), 0, 1023); };
-        program.inputs.back().upper = reading(input.upper);
-        program.inputs.back().lower = std::min(reading(input.lower), reading(input.upper));
-    }
+    if (auto error = addInputs(program, inputs, routine)) return tl::unexpected(*error);
     std::vector<int> run_parameter(channels.size(), -1);
     for (const auto& channel : channels) {
         ProgramOutput output;
         output.id = channel.id;
         output.name = channel.name;
         output.top = channel.top;
+        output.rest = channel.rest;
+        output.remembered = channel.remembered && !channel.places;
         const std::string id = identifier(channel.id);
+        if (channel.rest == Rest::Start && !channel.places) return fail(ErrorCode::Conflict, "channels/" + channel.id + "/safe", "start", channel.name + " is switched: off or on");
+        if (channel.rest == Rest::On && channel.places) return fail(ErrorCode::Conflict, "channels/" + channel.id + "/safe", "on", channel.name + " is sent to places: standing still, or at its start");
         if (channel.places) {
+            if (channel.rest == Rest::Start) output.rest_parameter = addParameter(program, {id + "_back", "ms", channel.name + ": to its start, where it is safe, in", std::clamp<std::int32_t>(toTicks(channel.places->move_time), 1, longest_move), 1, longest_move, "Need"});
             output.kind = channel.places->kind;
             output.start = channel.places->start;
             output.furthest = channel.places->furthest;
@@ -67,8 +189,13 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
         output.off_delay_parameter = addParameter(program, {id + "_off_delay", "ms", channel.name + ": keeps running after its reason has gone", toTicks(channel.off_delay), 0, 600000, "Routine"});
         program.outputs.push_back(std::move(output));
     }
+    if (auto error = addLoops(program, routine, channels, inputs)) return tl::unexpected(*error);
+    if (routine.link_silence) program.link_parameter = addParameter(program, {"link_silence", "ms", "the link is lost after a silence of", std::max<std::int32_t>(1, toTicks(*routine.link_silence)), 1, 3600000, "Routine"});
+    const auto looped = [&](int channel) { return std::any_of(program.loops.begin(), program.loops.end(), [&](const ProgramLoop& loop) { return loop.output == channel; }); };
     for (const auto& cue : routine.cues) {
         ProgramCue compiled;
+        compiled.late = std::min(once_apart, toTicks(cue.late));
+        bool goes_round = false;
         compiled.id = cue.id;
         compiled.name = cue.name;
         const std::string where = "routine/cues/" + cue.id;
@@ -107,7 +234,8 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
         for (const auto& guard : cue.guards) {
             const auto input = indexOf(inputs, guard.input, where + "/guards/" + guard.id);
             if (!input) return tl::unexpected(input.error());
-            compiled.guards.push_back({*input, guard.throughout});
+            if (inputs[static_cast<std::size_t>(*input)].source == InputSource::Word) return fail(ErrorCode::Conflict, where + "/guards/" + guard.id, inputs[static_cast<std::size_t>(*input)].name, "something that lasts: a word is gone as soon as it is said");
+            compiled.guards.push_back({*input, guard.throughout, !guard.only});
         }
         for (const auto& move : cue.moves) {
             const std::string field = where + "/moves/" + move.id;
@@ -116,8 +244,19 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                 compiled.instructions.push_back({Operation::Wait, -1, parameter});
                 continue;
             }
+            if (move.action == Action::Clear) {
+                const auto input = indexOf(inputs, move.input, field + "/input");
+                if (!input) return tl::unexpected(input.error());
+                if (inputs[static_cast<std::size_t>(*input)].source != InputSource::Counter) return fail(ErrorCode::Conflict, field + "/input", inputs[static_cast<std::size_t>(*input)].name, "a counter");
+                compiled.instructions.push_back({Operation::Clear, -1, -1, -1, *input});
+                continue;
+            }
+            if (move.action == Action::Again || move.action == Action::Sweep) {
+                if (goes_round) return fail(ErrorCode::Conflict, field, nameOf(move.action), "one round in a cue: put the other into a cue of its own that starts after this one");
+                goes_round = true;
+            }
             if (move.action == Action::Again) {
-                const bool rests = std::any_of(compiled.instructions.begin(), compiled.instructions.end(), [](const Instruction& i) { return i.operation == Operation::Wait || i.operation == Operation::Go || i.operation == Operation::Until || i.operation == Operation::Home; });
+                const bool rests = std::any_of(compiled.instructions.begin(), compiled.instructions.end(), [](const Instruction& i) { return i.operation == Operation::Wait || i.operation == Operation::Go || i.operation == Operation::Until || i.operation == Operation::Home || i.operation == Operation::Fade || i.operation == Operation::Flicker; });
                 if (!rests) return fail(ErrorCode::Conflict, field, "again", "something that takes time before it goes round: a wait, a run or a move");
                 const int times = addParameter(program, {identifier(cue.id + "_" + move.id), "times", cue.name + ": goes round, 0 for ever", static_cast<std::int32_t>(std::clamp(si(move.times), 0.0, 30000.0)), 0, 30000, "Routine"});
                 compiled.instructions.push_back({Operation::Again, -1, times});
@@ -141,28 +280,64 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                 const auto& mover = channels[static_cast<std::size_t>(*channel)];
                 if (!mover.places || mover.places->kind != OutputKind::Stepper) return fail(ErrorCode::Conflict, field, mover.name, "a stepper: only what counts its steps has to look for its start");
                 const std::int32_t ticks = toTicks(*move.time);
-                if (ticks > longest_move) return fail(ErrorCode::OutOfRange, field + "/time", "", "at most 60 s");
+                if (ticks > longest_move) return fail(ErrorCode::OutOfRange, field + "/time", "", "at most a day");
                 const int within = addParameter(program, {identifier(cue.id + "_" + move.id), "ms", cue.name + ": " + mover.name + " looks for its start at most", ticks, 1, longest_move, "Routine"});
                 compiled.instructions.push_back({Operation::Home, *channel, within, -1, watched});
                 continue;
             }
             const auto& mover = channels[static_cast<std::size_t>(*channel)];
             if (move.action == Action::Toggle && mover.places) return fail(ErrorCode::Conflict, field, nameOf(move.action), mover.name + " is sent to places: use 'go'");
-            if ((move.action == Action::Go) != mover.places.has_value())
+            const bool placed = move.action == Action::Go || move.action == Action::Sweep;
+            if (placed && looped(*channel)) return fail(ErrorCode::Conflict, field, nameOf(move.action), mover.name + " is moved by its loop: use 'run', 'on' or 'off'");
+            if (mover.places && looped(*channel) && (move.action == Action::Fade || move.action == Action::Flicker || move.level)) return fail(ErrorCode::Conflict, field, nameOf(move.action), mover.name + " is moved by its loop: use 'run', 'on' or 'off'");
+            if (placed != mover.places.has_value() && !(mover.places && looped(*channel)))
                 return fail(ErrorCode::Conflict, field, nameOf(move.action), mover.places ? mover.name + " is sent to places: use 'go'" : mover.name + " is switched: use 'run', 'on' or 'off'");
             if (move.action == Action::Go) {
                 const auto& places = *mover.places;
-                const auto wanted = places.along ? (move.place ? std::optional(si(*move.place)) : std::nullopt) : move.angle ? std::optional(si(*move.angle)) : std::nullopt;
-                // Without a place it goes to the end of its move.
-                const double place = wanted ? places.start + std::round(places.per_unit * *wanted) : places.furthest;
+                const auto place = placeOf(mover, move.angle, move.place, field);
+                if (!place) return tl::unexpected(place.error());
                 const auto lower = std::min(places.start, places.furthest), upper = std::max(places.start, places.furthest);
-                if (place < lower - 0.5 || place > upper + 0.5) return fail(ErrorCode::OutOfRange, field + (places.along ? "/place" : "/angle"), "", "within the move of " + mover.name + ", as Need says");
                 const std::int32_t ticks = toTicks(move.time.value_or(places.move_time));
-                if (ticks < 1 || ticks > longest_move) return fail(ErrorCode::OutOfRange, field + "/time", "", "more than 0 and at most 60 s");
+                if (ticks < 1 || ticks > longest_move) return fail(ErrorCode::OutOfRange, field + "/time", "", "more than 0 and at most a day");
                 const std::string id = identifier(cue.id + "_" + move.id);
                 const int time = addParameter(program, {id, "ms", cue.name + ": " + mover.name + " moves for", ticks, 1, longest_move, "Routine"});
-                const int target = addParameter(program, {id + "_to", places.kind == OutputKind::Servo ? "half-us" : "steps", cue.name + ": " + mover.name + " goes to", static_cast<std::int32_t>(place), lower, upper, "Pulse"});
+                const int target = addParameter(program, {id + "_to", places.kind == OutputKind::Servo ? "half-us" : "steps", cue.name + ": " + mover.name + " goes to", *place, lower, upper, "Pulse"});
                 compiled.instructions.push_back({Operation::Go, *channel, time, target});
+                continue;
+            }
+            if (move.action == Action::Sweep) {
+                const auto& places = *mover.places;
+                const std::string id = identifier(cue.id + "_" + move.id);
+                const std::int32_t half = toTicks(of<Duration>(si(move.time.value_or(of<Duration>(si(places.move_time) * 2.0))) / 2.0));
+                if (half < 1) return fail(ErrorCode::OutOfRange, field + "/time", "", "a period of more than nothing");
+                const double whole = std::abs(places.furthest - places.start);
+                const auto swing = places.along ? (move.place ? std::optional(si(*move.place)) : std::nullopt) : move.angle ? std::optional(si(*move.angle)) : std::nullopt;
+                const double reach = swing ? std::abs(places.per_unit * *swing) : whole;
+                if (reach > whole + 0.5 || reach < 1.0) return fail(ErrorCode::OutOfRange, field + (places.along ? "/place" : "/angle"), "", "from end to end, within the move of " + mover.name + ", as Need says");
+                const double middle = (places.start + places.furthest) / 2.0;
+                const auto lower = std::min(places.start, places.furthest), upper = std::max(places.start, places.furthest);
+                const char* unit = places.kind == OutputKind::Servo ? "half-us" : "steps";
+                const int time = addParameter(program, {id + "_half", "ms", cue.name + ": " + mover.name + ", half a swing", half, 1, longest_move, "Routine"});
+                const int far = addParameter(program, {id + "_far", unit, cue.name + ": " + mover.name + " swings to", static_cast<std::int32_t>(middle + reach / 2.0), lower, upper, "Pulse"});
+                const int near = addParameter(program, {id + "_near", unit, cue.name + ": " + mover.name + " swings back to", static_cast<std::int32_t>(middle - reach / 2.0), lower, upper, "Pulse"});
+                const int times = addParameter(program, {id, "times", cue.name + ": swings, 0 for ever", static_cast<std::int32_t>(std::clamp(si(move.times), 0.0, 30000.0)), 0, 30000, "Routine"});
+                const int first = static_cast<int>(compiled.instructions.size());
+                compiled.instructions.push_back({Operation::Go, *channel, time, far, -1, true, true});
+                compiled.instructions.push_back({Operation::Go, *channel, time, near, -1, true, true});
+                compiled.instructions.push_back({Operation::Again, -1, times, -1, -1, true, false, first});
+                continue;
+            }
+            const std::string id = identifier(cue.id + "_" + move.id);
+            if (move.action == Action::Fade) {
+                if (!move.level) return fail(ErrorCode::Missing, field + "/level", "", "how much of full power it fades to");
+                const int time = addParameter(program, {id, "ms", cue.name + ": " + mover.name + " fades for", std::max<std::int32_t>(1, toTicks(move.time.value_or(of<Duration>(1.0)))), 1, longest_move, "Routine"});
+                const int to = addParameter(program, {id + "_to", "permille", cue.name + ": " + mover.name + " fades to", static_cast<std::int32_t>(std::lround(si(*move.level) * 1000.0)), 0, 1000, "Routine"});
+                compiled.instructions.push_back({Operation::Fade, *channel, time, to});
+                continue;
+            }
+            if (move.action == Action::Flicker) {
+                const int time = addParameter(program, {id, "ms", cue.name + ": " + mover.name + " flickers for", std::max<std::int32_t>(1, toTicks(move.time.value_or(of<Duration>(5.0)))), 1, 86400000, "Routine"});
+                compiled.instructions.push_back({Operation::Flicker, *channel, time});
                 continue;
             }
             if (move.action == Action::Toggle) {
@@ -173,7 +348,9 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                 compiled.instructions.push_back({Operation::Off, *channel, -1});
                 continue;
             }
-            compiled.instructions.push_back({Operation::On, *channel, -1});
+            int at = -1;
+            if (move.level) at = addParameter(program, {id + "_at", "permille", cue.name + ": " + mover.name + " at", static_cast<std::int32_t>(std::lround(si(*move.level) * 1000.0)), 0, 1000, "Routine"});
+            compiled.instructions.push_back({Operation::On, *channel, -1, at});
             if (move.action == Action::On) continue;
             const auto& numbers = channels[static_cast<std::size_t>(*channel)];
             int parameter = -1;
@@ -191,14 +368,7 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
         }
         program.cues.push_back(std::move(compiled));
     }
-    for (const auto& interlock : routine.interlocks) {
-        const std::string field = "routine/interlocks/" + interlock.id;
-        const auto output = indexOf(channels, interlock.channel, field);
-        if (!output) return tl::unexpected(output.error());
-        const auto input = indexOf(inputs, interlock.input, field);
-        if (!input) return tl::unexpected(input.error());
-        program.interlocks.push_back({interlock.id, channels[static_cast<std::size_t>(*output)].name + " on with " + inputs[static_cast<std::size_t>(*input)].name, *output, *input});
-    }
+    if (auto error = addInterlocks(program, routine, channels, inputs)) return tl::unexpected(*error);
     for (const auto& follower : routine.followers) {
         const std::string field = "routine/followers/" + follower.id;
         const auto output = indexOf(channels, follower.channel, field + "/channel");
@@ -207,12 +377,21 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
         if (!input) return tl::unexpected(input.error());
         const auto& channel = channels[static_cast<std::size_t>(*output)];
         if (channel.places) return fail(ErrorCode::Conflict, field, channel.name, "something that is switched: what is sent to places follows by cues");
-        if (follower.proportional && !inputs[static_cast<std::size_t>(*input)].analogue) return fail(ErrorCode::Conflict, field, inputs[static_cast<std::size_t>(*input)].name, "a knob or another input that is read as a level");
+        if (follower.proportional && !inputs[static_cast<std::size_t>(*input)].analogue && inputs[static_cast<std::size_t>(*input)].source != InputSource::Number) return fail(ErrorCode::Conflict, field, inputs[static_cast<std::size_t>(*input)].name, "a knob, a number over the link or another input that is read as a level");
         program.followers.push_back({*output, *input, !follower.released, follower.proportional, static_cast<std::int32_t>(std::lround(si(follower.dead) * 1023.0)), static_cast<std::int32_t>(std::lround(si(follower.start) * 1000.0))});
         if (follower.unless.empty()) continue;
         const auto guard = indexOf(inputs, follower.unless, field + "/unless");
         if (!guard) return tl::unexpected(guard.error());
         program.followers.back().guard = *guard;
+    }
+    // A knob may set any number but a counter's or a gain's; which ones there are is known only now.
+    for (std::size_t i = 0; i < inputs.size(); ++i) {
+        if (inputs[i].sets.empty()) continue;
+        const auto set = std::find_if(program.parameters.begin(), program.parameters.end(), [&](const Parameter& each) { return each.name == inputs[i].sets; });
+        if (set == program.parameters.end()) return fail(ErrorCode::Unknown, "inputs/" + inputs[i].id + "/sets", inputs[i].sets, "a number from the top of the sketch");
+        if (!inputs[i].analogue) return fail(ErrorCode::Conflict, "inputs/" + inputs[i].id + "/sets", inputs[i].name, "a knob");
+        program.inputs[i].sets = static_cast<int>(set - program.parameters.begin());
+        program.inputs[i].sets_most = std::min<std::int32_t>(set->most, std::max<std::int32_t>(set->least + 1, set->value > set->most / 2 ? set->most : 2 * set->value));
     }
     return program;
 }

@@ -26,6 +26,8 @@ struct ChannelNumbers {
         std::int32_t hold = 0;       ///< permille of its moving drive while it holds
     };
     std::optional<Places> places;
+    Rest rest = Rest::Off;
+    bool remembered = false;
 };
 struct InputNumbers {
     std::string id;
@@ -34,12 +36,21 @@ struct InputNumbers {
     Duration debounce{};
     bool analogue = false;
     Fraction upper = of<Fraction>(0.5), lower = of<Fraction>(0.5);   ///< of the reference
+    InputSource source = InputSource::Pin;
+    std::string word{};
+    Duration timeout = of<Duration>(5.0);
+    std::string counts{};                        ///< Counter: id of the cue
+    Count limit = of<Count>(1.0);
+    std::string weekdays{}, from_date{}, to_date{};  ///< Days
+    std::string sets{};                          ///< name of a parameter
 };
 
 /// Flattens a routine. The off-delay counts in the dose: a Run move lasts dose_time − off_delay.
 /// @error Unknown     a cue, guard or interlock names a channel or input that is not there
 /// @error BadFormat   a time of day that is none
 /// @error Missing     a Run without a time, of a channel whose dose time is not known
+/// @error Conflict    what cannot be together: a verb that the channel does not know, two rounds in one cue, a cue after itself
+/// @error OutOfRange  a place beyond the move, a time that is none
 [[nodiscard]] Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers>& channels,
                                       const std::vector<InputNumbers>& inputs);
 

@@ -1,4 +1,5 @@
 #include "routine/program.hpp"
+#include "timing/calendar.hpp"
 #include <algorithm>
 
 // The emitted sketch (core/firmware) does the same, step for step; tests/emulator compares them.
@@ -8,23 +9,43 @@ namespace {
 // A move that is cut short stands where it is.
 void halt(State& state, std::size_t output) { state.elapsed[output] = state.duration[output] = 0; }
 
+// To its safe state: off, or on, or back to its start.
+void rest(const Program& program, State& state, std::size_t o) {
+    const auto& output = program.outputs[o];
+    state.asked[o] = 0;
+    state.off_delay[o] = 0;
+    state.flicker[o] = 0;
+    halt(state, o);
+    state.resting[o] = 1;
+    if (output.rest != Rest::Start || state.awake[o] == 0) return;
+    state.from[o] = state.level[o];
+    state.target[o] = output.start;
+    state.duration[o] = std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(output.rest_parameter)]);
+    state.gentle[o] = 1;
+}
+
+bool holdsOutput(Operation operation) { return operation == Operation::On || operation == Operation::Toggle || operation == Operation::Fade || operation == Operation::Flicker || operation == Operation::Go || operation == Operation::Home; }
+
 void endCue(const Program& program, State& state, std::size_t cue) {
     state.place[cue] = -1;
     state.wait[cue] = 0;
     state.rounds[cue] = 0;
     // A cue that is cut short lets go of all it held, without an off-delay.
     for (const auto& instruction : program.cues[cue].instructions)
-        if (instruction.operation == Operation::On || instruction.operation == Operation::Toggle) {
-            state.asked[static_cast<std::size_t>(instruction.output)] = 0;
-            state.off_delay[static_cast<std::size_t>(instruction.output)] = 0;
-        } else if (instruction.operation == Operation::Go || instruction.operation == Operation::Home) {
-            halt(state, static_cast<std::size_t>(instruction.output));
-        }
+        if (holdsOutput(instruction.operation)) rest(program, state, static_cast<std::size_t>(instruction.output));
+}
+
+void startCue(const Program& program, State& state, std::size_t cue) {
+    state.place[cue] = 0;
+    state.faulted[cue] = 0;
+    state.stopped = false;
+    for (const auto& instruction : program.cues[cue].instructions)
+        if (instruction.output >= 0) state.resting[static_cast<std::size_t>(instruction.output)] = 0;
 }
 
 bool guarded(const ProgramCue& cue, const State& state, bool running) {
     return std::any_of(cue.guards.begin(), cue.guards.end(), [&](const ProgramGuard& guard) {
-        return state.active[static_cast<std::size_t>(guard.input)] != 0 && (guard.throughout || !running);
+        return (state.active[static_cast<std::size_t>(guard.input)] != 0) == guard.blocks_when && (guard.throughout || !running);
     });
 }
 
@@ -70,6 +91,8 @@ void runCue(const Program& program, State& state, std::size_t index) {
             state.place[index] = -1;
             state.rounds[index] = 0;
             state.ended[index] = 1;
+            for (std::size_t i = 0; i < program.inputs.size(); ++i)
+                if (program.inputs[i].counted == static_cast<int>(index) && state.count[i] < 30'000) ++state.count[i];
             return;
         }
         const auto& instruction = cue.instructions[place];
@@ -78,16 +101,43 @@ void runCue(const Program& program, State& state, std::size_t index) {
         const auto off = [&] {
             if (state.asked[o] == 0) return;
             state.asked[o] = 0;
+            halt(state, o);
+            if (program.outputs[o].kind != OutputKind::Switched) return;
             state.off_delay[o] = state.parameters[static_cast<std::size_t>(program.outputs[o].off_delay_parameter)];
         };
         // A wait stands at its instruction until it is over; all else goes on at once.
         switch (instruction.operation) {
-            case Operation::On: state.asked[o] = 1; break;
+            case Operation::On:
+                state.asked[o] = 1;
+                state.awake[o] = 1;
+                state.flicker[o] = 0;
+                halt(state, o);
+                state.share[o] = instruction.target >= 0 ? state.parameters[static_cast<std::size_t>(instruction.target)] : -1;
+                break;
             case Operation::Off: off(); break;
             case Operation::Toggle:
                 if (state.asked[o] != 0) off();
-                else state.asked[o] = 1;
+                else state.asked[o] = 1, state.share[o] = -1;
                 break;
+            case Operation::Fade: {
+                const std::int32_t own = state.parameters[static_cast<std::size_t>(program.outputs[o].duty_parameter)];
+                state.from[o] = state.asked[o] == 0 ? 0 : state.share[o] >= 0 ? state.share[o] : own;
+                state.target[o] = state.parameters[static_cast<std::size_t>(instruction.target)];
+                state.elapsed[o] = 0;
+                state.duration[o] = std::max<std::int32_t>(1, number);
+                state.asked[o] = 1;
+                state.share[o] = state.from[o];
+                state.flicker[o] = 0;
+                state.wait[index] = state.duration[o];
+                return;
+            }
+            case Operation::Flicker:
+                state.asked[o] = 1;
+                state.share[o] = -1;
+                halt(state, o);
+                state.flicker[o] = state.wait[index] = std::max<std::int32_t>(1, number);
+                return;
+            case Operation::Clear: state.count[static_cast<std::size_t>(instruction.input)] = 0; break;
             case Operation::Wait:
                 state.wait[index] = number;
                 if (number > 0) return;
@@ -102,6 +152,7 @@ void runCue(const Program& program, State& state, std::size_t index) {
                 state.elapsed[o] = 0;
                 state.duration[o] = std::max<std::int32_t>(1, number);
                 state.awake[o] = 1;
+                state.gentle[o] = instruction.gentle ? 1 : 0;
                 // The cue goes on in the tick after the one in which the place is reached.
                 state.wait[index] = state.duration[o];
                 return;
@@ -114,6 +165,7 @@ void runCue(const Program& program, State& state, std::size_t index) {
                 }
                 // Wherever it is: as far back as it could be.
                 state.level[o] = program.outputs[o].furthest;
+                state.gentle[o] = 0;
                 state.from[o] = state.level[o];
                 state.target[o] = program.outputs[o].start;
                 state.elapsed[o] = 0;
@@ -122,9 +174,12 @@ void runCue(const Program& program, State& state, std::size_t index) {
                 return;
             case Operation::Again:
                 ++state.rounds[index];
-                if (number != 0 && state.rounds[index] >= number) break;
+                if (number != 0 && state.rounds[index] >= number) {
+                    state.rounds[index] = 0;
+                    break;
+                }
                 if (number == 0) state.rounds[index] = 0;
-                state.place[index] = 0;   // from the next tick on: a cue without a wait must not hold up the others
+                state.place[index] = instruction.back;   // from the next tick on: a cue without a wait must not hold up the others
                 return;
         }
         ++state.place[index];
@@ -138,17 +193,28 @@ std::int32_t followedDuty(const ProgramFollower& follower, std::int32_t reading)
     return follower.start + (1000 - follower.start) * (reading - follower.dead) / std::max<std::int32_t>(1, 1023 - follower.dead);
 }
 
+std::int32_t fadedShare(std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration) {
+    if (elapsed >= duration) return target;
+    const std::int32_t part = duration / 1'000'000 + 1;  // so that a thousand times the time still fits 32 bits
+    return from + (target - from) * (elapsed / part) / (duration / part);
+}
+
 std::int32_t rampLevel(std::int32_t permille, std::int32_t top, std::int32_t on_for, std::int32_t ramp) {
     const std::int32_t full = (permille * top + 500) / 1000;
     if (on_for >= ramp || full == 0) return full;
     return std::max<std::int32_t>(1, full * on_for / ramp);
 }
 
-std::int32_t finePlaceAt(OutputKind kind, std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration) {
+std::int32_t finePlaceAt(OutputKind kind, std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration, bool gentle) {
     if (elapsed >= duration) return target * fine_parts;
+    if (duration > fine_move) {
+        const std::int32_t part = duration / fine_move + 1;
+        elapsed /= part;
+        duration /= part;
+    }
     const bool up = target >= from;
     const auto way = static_cast<std::uint32_t>(up ? target - from : from - target), whole = static_cast<std::uint32_t>(duration);
-    if (kind == OutputKind::Servo) return (from + (up ? 1 : -1) * static_cast<std::int32_t>(way * static_cast<std::uint32_t>(elapsed) / whole)) * fine_parts;
+    if (kind == OutputKind::Servo && !gentle) return (from + (up ? 1 : -1) * static_cast<std::int32_t>(way * static_cast<std::uint32_t>(elapsed) / whole)) * fine_parts;
     // Half of the time 2·way·(at/whole)² of the way from the start, then the same back from the end.
     const bool first = elapsed <= duration - elapsed;
     const auto at = static_cast<std::uint32_t>(first ? elapsed : duration - elapsed);
@@ -158,7 +224,7 @@ std::int32_t finePlaceAt(OutputKind kind, std::int32_t from, std::int32_t target
 }
 
 bool isOn(const Program& program, const State& state, std::size_t o) {
-    return program.outputs[o].kind == OutputKind::Switched ? state.level[o] > 0 : state.elapsed[o] < state.duration[o];
+    return program.outputs[o].kind == OutputKind::Switched ? state.level[o] > 0 : state.elapsed[o] < state.duration[o] || state.asked[o] != 0;
 }
 
 double shareOf(const ProgramOutput& output, std::int32_t level) {
@@ -172,56 +238,158 @@ double driveOf(const Program& program, const State& state, std::size_t o) {
     return isOn(program, state, o) ? 1.0 : state.awake[o] != 0 ? output.hold / 1000.0 : 0.0;
 }
 
+bool isCautious(const Program& program, std::size_t input) {
+    const int i = static_cast<int>(input);
+    return std::any_of(program.cues.begin(), program.cues.end(), [&](const ProgramCue& cue) { return std::any_of(cue.guards.begin(), cue.guards.end(), [&](const ProgramGuard& guard) { return guard.input == i && guard.blocks_when; }); }) ||
+           std::any_of(program.followers.begin(), program.followers.end(), [&](const ProgramFollower& follower) { return follower.guard == i; }) ||
+           std::any_of(program.interlocks.begin(), program.interlocks.end(), [&](const ProgramInterlock& interlock) { return interlock.input == i; });
+}
+
+bool truthOf(const Program& program, const State& state, std::size_t i) {
+    const auto& input = program.inputs[i];
+    const auto between = [&] { return state.value[i] >= input.upper || (state.value[i] > input.lower && state.active[i] != 0); };
+    switch (input.source) {
+        case InputSource::Pin:
+        case InputSource::Word: return false;
+        case InputSource::Number: {
+            const bool fresh = state.age[i] >= 0 && state.age[i] < std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(input.timeout_parameter)]);
+            return fresh ? between() : isCautious(program, i);
+        }
+        case InputSource::Counter: return state.count[i] >= state.parameters[static_cast<std::size_t>(input.limit_parameter)];
+        case InputSource::Days: return state.clock_set && state.date_set && (input.weekdays >> state.weekday & 1) != 0 && timing::inSeason(input.from_date, input.to_date, state.month, state.day);
+        case InputSource::Tach: return between();
+    }
+    return false;
+}
+
+bool holds(const Program& program, const State& state, const ProgramInterlock& interlock) {
+    const auto o = static_cast<std::size_t>(interlock.output);
+    // What gives way by going to its start is not blamed for going there.
+    if (!isOn(program, state, o) || (program.outputs[o].kind != OutputKind::Switched && state.resting[o] != 0)) return false;
+    if (interlock.input >= 0 && state.active[static_cast<std::size_t>(interlock.input)] == 0) return false;
+    return std::all_of(interlock.terms.begin(), interlock.terms.end(), [&](const ProgramTerm& term) {
+        const auto t = static_cast<std::size_t>(term.output);
+        const auto& output = program.outputs[t];
+        const std::int32_t past = (state.level[t] - term.place) * (output.furthest >= output.start ? 1 : -1);
+        switch (term.kind) {
+            case ProgramTerm::Kind::On: return isOn(program, state, t);
+            case ProgramTerm::Kind::Off: return !isOn(program, state, t);
+            case ProgramTerm::Kind::Beyond: return past > 0;
+            case ProgramTerm::Kind::Short: return past < 0;
+        }
+        return false;
+    });
+}
+
+void setClock(State& state, std::int32_t ticks_after_midnight) {
+    state.clock = ticks_after_midnight;
+    state.clock_set = true;
+    state.clock_jumped = true;
+}
+
+void setDate(State& state, int year, int month, int day) {
+    state.year = year;
+    state.month = month;
+    state.day = day;
+    state.weekday = timing::weekdayOf({year, month, day});
+    state.date_set = true;
+}
+
 State powerUp(const Program& program) {
+    const std::size_t outputs = program.outputs.size(), inputs = program.inputs.size(), cues = program.cues.size();
     State state;
     for (const auto& parameter : program.parameters) state.parameters.push_back(parameter.value);
-    state.active.assign(program.inputs.size(), 0);
-    state.candidate.assign(program.inputs.size(), 0);
-    state.steady.assign(program.inputs.size(), 0);
-    state.heard.assign(program.inputs.size(), 0);
-    state.place.assign(program.cues.size(), -1);
-    state.wait.assign(program.cues.size(), 0);
-    state.asked.assign(program.outputs.size(), 0);
-    state.off_delay.assign(program.outputs.size(), 0);
-    state.on_for.assign(program.outputs.size(), 0);
+    for (auto* list : {&state.active, &state.candidate, &state.heard}) list->assign(inputs, 0);
+    for (auto* list : {&state.steady, &state.value, &state.active_for, &state.count}) list->assign(inputs, 0);
+    state.age.assign(inputs, -1);
+    state.place.assign(cues, -1);
+    for (auto* list : {&state.wait, &state.since, &state.rounds}) list->assign(cues, 0);
+    for (auto* list : {&state.ended, &state.faulted}) list->assign(cues, 0);
+    for (auto* list : {&state.asked, &state.awake, &state.followed, &state.gentle, &state.fraction, &state.remembered}) list->assign(outputs, 0);
+    for (auto* list : {&state.off_delay, &state.on_for, &state.elapsed, &state.duration, &state.flicker}) list->assign(outputs, 0);
+    for (auto* list : {&state.duty, &state.share}) list->assign(outputs, -1);
+    state.resting.assign(outputs, 1);
     for (const auto& output : program.outputs) state.level.push_back(output.kind == OutputKind::Switched ? 0 : output.start);
     state.from = state.target = state.level;
-    state.elapsed.assign(program.outputs.size(), 0);
-    state.duration.assign(program.outputs.size(), 0);
-    state.awake.assign(program.outputs.size(), 0);
-    state.value.assign(program.inputs.size(), 0);
-    state.active_for.assign(program.inputs.size(), 0);
-    state.since.assign(program.cues.size(), 0);
-    state.rounds.assign(program.cues.size(), 0);
-    state.ended.assign(program.cues.size(), 0);
-    state.faulted.assign(program.cues.size(), 0);
-    state.followed.assign(program.outputs.size(), 0);
-    state.duty.assign(program.outputs.size(), -1);
+    std::size_t times = 0;
+    for (const auto& cue : program.cues) times += cue.times_of_day.size();
+    state.hush.assign(times, 0);
+    state.sum.assign(program.loops.size(), 0);
+    state.phase.assign(program.loops.size(), 0);
+    state.last.assign(program.loops.size(), -1);
     // An input that guards or interlocks counts as active until the pin has said otherwise.
-    for (const auto& cue : program.cues)
-        for (const auto& guard : cue.guards) state.active[static_cast<std::size_t>(guard.input)] = state.candidate[static_cast<std::size_t>(guard.input)] = 1;
-    for (const auto& follower : program.followers)
-        if (follower.guard >= 0) state.active[static_cast<std::size_t>(follower.guard)] = state.candidate[static_cast<std::size_t>(follower.guard)] = 1;
-    for (const auto& interlock : program.interlocks) state.active[static_cast<std::size_t>(interlock.input)] = state.candidate[static_cast<std::size_t>(interlock.input)] = 1;
+    for (std::size_t i = 0; i < inputs; ++i) state.active[i] = state.candidate[i] = isCautious(program, i) ? 1 : 0;
     return state;
 }
 
+State powerBack(const Program& program, const State& before) {
+    State state = powerUp(program);
+    for (std::size_t o = 0; o < program.outputs.size(); ++o) state.remembered[o] = program.outputs[o].remembered && before.asked[o] != 0 ? 1 : 0;
+    return state;
+}
+
+namespace {
+
+// One tick of an output's loop while the output is on.
+void control(const Program& program, State& state, std::size_t index, bool on) {
+    const auto& loop = program.loops[index];
+    const auto o = static_cast<std::size_t>(loop.output), i = static_cast<std::size_t>(loop.input);
+    const bool tach = program.inputs[i].source == InputSource::Tach;
+    const auto number = [&](int parameter) { return state.parameters[static_cast<std::size_t>(parameter)]; };
+    if (!on) {
+        state.sum[index] = state.phase[index] = 0;
+        state.last[index] = -1;
+        state.share[o] = 0;
+        if (tach) state.count[i] = state.value[i] = 0;
+        return;
+    }
+    if (state.last[index] < 0) state.share[o] = 0;
+    if (++state.phase[index] < std::max<std::int32_t>(1, number(loop.period))) return;
+    state.phase[index] = 0;
+    if (tach) {
+        state.value[i] = std::min<std::int32_t>(1023, state.count[i]);
+        state.count[i] = 0;
+    }
+    const std::int32_t least = program.outputs[o].kind == OutputKind::Stepper ? -loop.most : 0;
+    const std::int32_t reading = state.value[i], error = number(loop.wanted) - reading, change = state.last[index] < 0 ? 0 : reading - state.last[index];
+    state.last[index] = reading;
+    // The sum stays within what the output can do: no wind-up.
+    state.sum[index] = std::clamp(state.sum[index] + number(loop.integral) * error, 256 * least, 256 * loop.most);
+    state.share[o] = std::clamp((number(loop.proportional) * error + state.sum[index] - number(loop.derivative) * change) / 256, least, loop.most);
+}
+
+}  // namespace
+
 void tick(const Program& program, State& state, const Happening& happening, bool enforce) {
-    // 1. Inputs, debounced: a new level is believed once it has lasted `debounce` ticks.
+    // 1. Inputs, debounced: a new level is believed once it has lasted `debounce` ticks. A tach's pulses, a word, a number, a
+    // counter and the days need no such patience.
     std::vector<std::uint8_t> edge(program.inputs.size(), 0), let_go(program.inputs.size(), 0);
     bool all_heard = true;
+    for (const auto& sent : happening.numbers) state.value[static_cast<std::size_t>(sent.input)] = sent.reading, state.age[static_cast<std::size_t>(sent.input)] = -2;
     for (std::size_t i = 0; i < program.inputs.size(); ++i) {
+        const auto& input = program.inputs[i];
         std::uint8_t now = i < happening.pin_active.size() ? happening.pin_active[i] : 0;
-        if (program.inputs[i].analogue && !happening.debounced) {
-            // Between the two levels it stays what it was.
-            state.value[i] = i < happening.values.size() ? happening.values[i] : 0;
-            now = state.value[i] >= program.inputs[i].upper ? 1 : state.value[i] <= program.inputs[i].lower ? 0 : state.candidate[i];
+        bool believed = happening.debounced;
+        if (happening.debounced) {
+        } else if (input.source == InputSource::Pin) {
+            if (input.analogue) {
+                // Between the two levels it stays what it was.
+                state.value[i] = i < happening.values.size() ? happening.values[i] : 0;
+                now = state.value[i] >= input.upper ? 1 : state.value[i] <= input.lower ? 0 : state.candidate[i];
+            }
+            if (now != state.candidate[i]) {
+                state.candidate[i] = now;
+                state.steady[i] = 0;
+            }
+            believed = state.steady[i] < input.debounce && ++state.steady[i] == input.debounce;
+        } else {
+            if (state.age[i] == -2) state.age[i] = 0;
+            else if (state.age[i] >= 0 && state.age[i] < ticks_per_day) ++state.age[i];
+            if (input.source == InputSource::Tach && i < happening.pulses.size()) state.count[i] += happening.pulses[i];
+            if (input.source == InputSource::Word) now = std::find(happening.words.begin(), happening.words.end(), static_cast<int>(i)) != happening.words.end() ? 1 : 0, state.heard[i] = 1;
+            else now = truthOf(program, state, i) ? 1 : 0;
+            believed = true;
         }
-        if (now != state.candidate[i]) {
-            state.candidate[i] = now;
-            state.steady[i] = 0;
-        }
-        const bool believed = happening.debounced || (state.steady[i] < program.inputs[i].debounce && ++state.steady[i] == program.inputs[i].debounce);
         if (believed) {
             // What an input says first after power-up starts nothing: a button held, or stuck, while the
             // power comes back must not set anything in motion.
@@ -234,7 +402,13 @@ void tick(const Program& program, State& state, const Happening& happening, bool
                 state.active_for[i] = 0;
             }
         }
-        all_heard = all_heard && state.heard[i] != 0;
+        // A number that has fallen silent is as if never read.
+        if (input.source == InputSource::Number && !happening.debounced) state.heard[i] = state.age[i] >= 0 && state.age[i] < std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(input.timeout_parameter)]) ? 1 : 0;
+        else all_heard = all_heard && state.heard[i] != 0;
+        if (input.sets >= 0 && state.heard[i] != 0 && !happening.debounced) {
+            const auto& set = program.parameters[static_cast<std::size_t>(input.sets)];
+            state.parameters[static_cast<std::size_t>(input.sets)] = set.least + (input.sets_most - set.least) / 1023 * state.value[i] + (input.sets_most - set.least) % 1023 * state.value[i] / 1023;
+        }
     }
     // How long an input has been active counts only from an edge that was seen, and only where a cue asks.
     for (std::size_t i = 0; i < program.inputs.size(); ++i) {
@@ -242,35 +416,64 @@ void tick(const Program& program, State& state, const Happening& happening, bool
         if (edge[i] != 0) state.active_for[i] = 1;
         else if (state.active[i] != 0 && state.active_for[i] > 0 && state.active_for[i] < ticks_per_day) ++state.active_for[i];
     }
-    // 2. The clock, then triggers in list order.
-    if (state.clock_set) state.clock = (state.clock + 1) % ticks_per_day;
+    // 2. The clock and the link, then triggers in list order.
+    if (state.clock_set) {
+        state.clock = (state.clock + 1) % ticks_per_day;
+        if (state.clock == 0 && state.date_set) {
+            const auto next = timing::dayAfter({state.year, state.month, state.day});
+            setDate(state, next.year, next.month, next.day);
+        }
+    }
+    bool stop = happening.stop;
+    if (happening.link) state.link_age = 0;
+    else if (state.link_age >= 0 && state.link_age < ticks_per_day) ++state.link_age;
+    if (program.link_parameter >= 0 && state.link_age > 0 && state.link_age == state.parameters[static_cast<std::size_t>(program.link_parameter)]) stop = true;
     const bool wakes = !state.awoken && all_heard && !happening.debounced;
-    if (wakes) state.awoken = true;
+    if (wakes) {
+        state.awoken = true;
+        for (std::size_t o = 0; o < program.outputs.size(); ++o)
+            if (state.remembered[o] != 0) state.asked[o] = 1, state.remembered[o] = state.resting[o] = 0;
+    }
     const auto ended = state.ended;
     state.ended.assign(state.ended.size(), 0);
     std::vector<std::uint8_t> due(program.cues.size(), 0);
+    std::size_t hush = 0;
     for (std::size_t c = 0; c < program.cues.size(); ++c) {
-        if (program.cues[c].every_parameter < 0 || happening.debounced) continue;
-        if (++state.since[c] < std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(program.cues[c].every_parameter)])) continue;
+        const auto& cue = program.cues[c];
+        for (const auto time : cue.times_of_day) {
+            auto& rest_of_it = state.hush[hush++];
+            if (rest_of_it > 0) --rest_of_it;
+            // One that the clock has just been set past comes late, where that is wanted.
+            const std::int32_t since = (state.clock - time + ticks_per_day) % ticks_per_day;
+            if (!state.clock_set || rest_of_it > 0 || (since != 0 && !(state.clock_jumped && since <= cue.late))) continue;
+            due[c] = 1;
+            rest_of_it = once_apart;
+        }
+        if (cue.every_parameter < 0 || happening.debounced) continue;
+        if (++state.since[c] < std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(cue.every_parameter)])) continue;
         state.since[c] = 0;
         due[c] = 1;
     }
+    state.clock_jumped = false;
     for (std::size_t c = 0; c < program.cues.size(); ++c) {
         const auto& cue = program.cues[c];
-        if (state.place[c] >= 0 && (happening.stop || guarded(cue, state, true))) endCue(program, state, c);
-        if (state.place[c] >= 0 || happening.stop) continue;
+        if (state.place[c] >= 0 && (stop || guarded(cue, state, true))) endCue(program, state, c);
+        if (state.place[c] >= 0 || stop) continue;
         bool starts = std::find(happening.start_cues.begin(), happening.start_cues.end(), static_cast<int>(c)) != happening.start_cues.end();
         for (const int input : cue.inputs) starts = starts || edge[static_cast<std::size_t>(input)] != 0;
         for (const int input : cue.released) starts = starts || let_go[static_cast<std::size_t>(input)] != 0;
         if (cue.held_input >= 0) starts = starts || (state.active_for[static_cast<std::size_t>(cue.held_input)] == std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(cue.held_parameter)]));
         starts = starts || due[c] != 0 || (cue.at_power_up && wakes) || (cue.after >= 0 && ended[static_cast<std::size_t>(cue.after)] != 0);
-        if (state.clock_set) starts = starts || std::find(cue.times_of_day.begin(), cue.times_of_day.end(), state.clock) != cue.times_of_day.end();
         starts = starts || happening.clock_cue == static_cast<int>(c);
-        if (starts && !guarded(cue, state, false)) state.place[c] = 0, state.faulted[c] = 0, state.stopped = false;
+        if (starts && !guarded(cue, state, false)) startCue(program, state, c);
     }
-    if (happening.stop) state.stopped = true;
-    if (happening.stop)
-        for (std::size_t o = 0; o < program.outputs.size(); ++o) state.asked[o] = 0, state.off_delay[o] = 0, state.awake[o] = 0, halt(state, o);
+    if (stop) {
+        state.stopped = true;
+        for (std::size_t o = 0; o < program.outputs.size(); ++o) {
+            rest(program, state, o);
+            if (program.outputs[o].rest != Rest::Start) state.awake[o] = 0;
+        }
+    }
     // 3. Moves, then followers.
     for (std::size_t c = 0; c < program.cues.size(); ++c)
         if (state.place[c] >= 0) runCue(program, state, c);
@@ -291,35 +494,68 @@ void tick(const Program& program, State& state, const Happening& happening, bool
         }
         for (std::size_t o = 0; o < followed.size(); ++o) {
             if (state.stopped) followed[o] = 0;
+            if (followed[o] != 0) state.resting[o] = 0;
             if (state.followed[o] != 0 && followed[o] == 0 && state.asked[o] == 0 && !state.stopped) state.off_delay[o] = state.parameters[static_cast<std::size_t>(program.outputs[o].off_delay_parameter)];
         }
         state.followed = std::move(followed);
         state.duty = std::move(duty);
     }
-    // 4. Outputs: off-delay, soft start, and last the interlocks.
+    // 4. Outputs: what is wanted, with fades, flicker and off-delays; then the interlocks; then the levels.
+    std::vector<std::uint8_t> on(program.outputs.size(), 0);
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         const auto& output = program.outputs[o];
         if (output.kind != OutputKind::Switched) {
-            if (enforce)
-                for (const auto& interlock : program.interlocks)
-                    if (static_cast<std::size_t>(interlock.output) == o && state.active[static_cast<std::size_t>(interlock.input)] != 0) halt(state, o);
-            if (state.elapsed[o] < state.duration[o]) state.level[o] = finePlaceAt(output.kind, state.from[o], state.target[o], ++state.elapsed[o], state.duration[o]) / fine_parts;
+            on[o] = state.elapsed[o] < state.duration[o] && state.resting[o] == 0 ? 1 : 0;
             continue;
         }
-        bool on = state.asked[o] != 0 || state.followed[o] != 0;
-        if (!on && state.off_delay[o] > 0) {
-            --state.off_delay[o];
-            on = true;
+        if (state.elapsed[o] < state.duration[o]) {
+            ++state.elapsed[o];
+            state.share[o] = fadedShare(state.from[o], state.target[o], state.elapsed[o], state.duration[o]);
+            if (state.elapsed[o] == state.duration[o] && state.target[o] == 0) state.asked[o] = 0;
         }
-        if (enforce)
-            for (const auto& interlock : program.interlocks)
-                if (static_cast<std::size_t>(interlock.output) == o && state.active[static_cast<std::size_t>(interlock.input)] != 0) {
-                    on = false;
-                    state.asked[o] = 0;
-                    state.off_delay[o] = 0;
-                }
-        state.on_for[o] = on ? std::min<std::int32_t>(state.on_for[o] + 1, 1'000'000'000) : 0;
-        state.level[o] = on ? rampLevel(state.duty[o] >= 0 ? state.duty[o] : state.parameters[static_cast<std::size_t>(output.duty_parameter)], output.top, state.on_for[o], state.parameters[static_cast<std::size_t>(output.ramp_parameter)]) : 0;
+        if (state.flicker[o] > 0) {
+            if (state.flicker[o] % 50 == 0 || state.share[o] < 0) {
+                state.noise = state.noise >> 1 ^ ((state.noise & 1) != 0 ? 0xB400 : 0);
+                state.share[o] = 300 + state.noise % 700;
+            }
+            if (--state.flicker[o] == 0) state.asked[o] = 0;
+        }
+        on[o] = state.asked[o] != 0 || state.followed[o] != 0 || (output.rest == Rest::On && state.resting[o] != 0) ? 1 : 0;
+        if (on[o] == 0 && state.off_delay[o] > 0) {
+            --state.off_delay[o];
+            on[o] = 1;
+        }
+    }
+    if (enforce)
+        for (const auto& interlock : program.interlocks) {
+            const auto o = static_cast<std::size_t>(interlock.output);
+            if (on[o] == 0 || (interlock.input >= 0 && state.active[static_cast<std::size_t>(interlock.input)] == 0)) continue;
+            const bool so = std::all_of(interlock.terms.begin(), interlock.terms.end(), [&](const ProgramTerm& term) {
+                const auto t = static_cast<std::size_t>(term.output);
+                const std::int32_t past = (state.level[t] - term.place) * (program.outputs[t].furthest >= program.outputs[t].start ? 1 : -1);
+                return term.kind == ProgramTerm::Kind::On ? on[t] != 0 : term.kind == ProgramTerm::Kind::Off ? on[t] == 0 : term.kind == ProgramTerm::Kind::Beyond ? past > 0 : past < 0;
+            });
+            if (!so) continue;
+            rest(program, state, o);
+            on[o] = program.outputs[o].rest == Rest::On ? 1 : 0;
+        }
+    if (!happening.debounced)
+        for (std::size_t l = 0; l < program.loops.size(); ++l) control(program, state, l, program.outputs[static_cast<std::size_t>(program.loops[l].output)].kind == OutputKind::Switched ? on[static_cast<std::size_t>(program.loops[l].output)] != 0 : state.asked[static_cast<std::size_t>(program.loops[l].output)] != 0);
+    for (std::size_t o = 0; o < program.outputs.size(); ++o) {
+        const auto& output = program.outputs[o];
+        if (output.kind != OutputKind::Switched) {
+            std::int32_t fine = state.level[o] * fine_parts + state.fraction[o];
+            if (state.elapsed[o] < state.duration[o]) ++state.elapsed[o], fine = finePlaceAt(output.kind, state.from[o], state.target[o], state.elapsed[o], state.duration[o], state.gentle[o] != 0);
+            else if (state.asked[o] != 0) fine = std::clamp(fine + state.share[o] * fine_parts / 1000, 0, largest_place * fine_parts);
+            else continue;
+            state.level[o] = fine / fine_parts;
+            state.fraction[o] = static_cast<std::uint8_t>(fine % fine_parts);
+            continue;
+        }
+        if (on[o] == 0) state.share[o] = -1;
+        state.on_for[o] = on[o] != 0 ? std::min<std::int32_t>(state.on_for[o] + 1, 1'000'000'000) : 0;
+        const std::int32_t permille = state.duty[o] >= 0 ? state.duty[o] : state.share[o] >= 0 ? state.share[o] : state.parameters[static_cast<std::size_t>(output.duty_parameter)];
+        state.level[o] = on[o] != 0 ? rampLevel(permille, output.top, state.on_for[o], state.parameters[static_cast<std::size_t>(output.ramp_parameter)]) : 0;
     }
 }
 

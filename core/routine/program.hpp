@@ -23,6 +23,16 @@ struct Parameter {
     friend bool operator==(const Parameter&, const Parameter&) = default;
 };
 
+/// Where an input's truth comes from.
+enum class InputSource {
+    Pin,    ///< a contact, or a reading where `analogue`
+    Word,   ///< said over the link: true for the tick in which it comes
+    Number, ///< a reading sent over the link; silent for its time-out, it is as if never read
+    Counter,///< true once `counted` has come to its end `limit` times
+    Days,   ///< true on the weekdays between two dates, the clock and date being set
+    Tach,   ///< pulses on a pin, counted over each period of its loop
+};
+
 struct ProgramInput {
     std::string id;
     std::string name;
@@ -30,11 +40,25 @@ struct ProgramInput {
     std::int32_t debounce = 20;    ///< ticks a new level must last
     bool analogue = false;         ///< read as 0 … 1023; active from `upper` on, inactive from `lower` down
     std::int32_t upper = 512, lower = 512;
+    InputSource source = InputSource::Pin;
+    std::string word;              ///< Word
+    int timeout_parameter = -1;    ///< Number: ticks
+    int counted = -1, limit_parameter = -1;   ///< Counter: cue, and how often
+    std::uint8_t weekdays = 0x7f;  ///< Days: bit 0 is Monday
+    int from_date = 101, to_date = 1231;      ///< Days: month·100 + day; from after to runs over the new year
+    int sets = -1;                 ///< a knob that sets this parameter …
+    std::int32_t sets_most = 0;    ///< … from its least to this
     friend bool operator==(const ProgramInput&, const ProgramInput&) = default;
 };
 
 /// How an output's pin is driven: on and off (with PWM), by a servo's pulse, or by steps.
 enum class OutputKind { Switched, Servo, Stepper };
+/// What an output does at power-up, on stop, on a lost link, and where an interlock makes it give way.
+enum class Rest {
+    Off,    ///< off; a mover stands still
+    On,     ///< of what is switched: on
+    Start,  ///< a mover goes to its start
+};
 
 struct ProgramOutput {
     std::string id;
@@ -47,29 +71,36 @@ struct ProgramOutput {
     std::int32_t start = 0;        ///< place at power-up: half microseconds of pulse, or steps
     std::int32_t furthest = 0;     ///< largest place; at most largest_place
     std::int32_t hold = 0;         ///< permille of its moving drive while it holds still
+    Rest rest = Rest::Off;
+    int rest_parameter = -1;       ///< Start: ticks of that move
+    bool remembered = false;       ///< after a power cut it is as it was before
     friend bool operator==(const ProgramOutput&, const ProgramOutput&) = default;
 };
 
 /// Places and times of a move are such that the sketch's 32-bit sums never overflow.
 inline constexpr std::int32_t largest_place = 65'535;
-inline constexpr std::int32_t longest_move = 60'000;   ///< ticks
+inline constexpr std::int32_t longest_move = 86'400'000;   ///< ticks
+inline constexpr std::int32_t fine_move = 60'000;          ///< ticks; a longer move is reckoned in equal parts of some ticks
 
 /// Until waits for an input; Home goes back until an input says that the start is reached; both end their cue
 /// as a fault when it does not come in time. Again starts the cue over.
-enum class Operation { On, Off, Wait, Go, Toggle, Until, Home, Again };
+enum class Operation { On, Off, Wait, Go, Toggle, Until, Home, Again, Fade, Flicker, Clear };
 struct Instruction {
     Operation operation = Operation::Off;
-    int output = -1;      ///< On, Off, Toggle, Go, Home
-    int parameter = -1;   ///< Wait, Go: index of its ticks; Until, Home: of the ticks it may take; Again: how often, 0 for ever
-    int target = -1;      ///< Go: index of the place to go to
-    int input = -1;       ///< Until, Home
+    int output = -1;      ///< On, Off, Toggle, Go, Home, Fade, Flicker
+    int parameter = -1;   ///< Wait, Go, Fade, Flicker: index of its ticks; Until, Home: of the ticks it may take; Again: how often, 0 for ever
+    int target = -1;      ///< Go: index of the place to go to; On (−1: its duty), Fade: of the permille
+    int input = -1;       ///< Until, Home, Clear
     bool wanted = true;   ///< Until: the input's level that ends the wait
+    bool gentle = false;  ///< Go: a servo too speeds up for half of the time and slows down for the other
+    int back = 0;         ///< Again: the instruction to go back to
     friend bool operator==(const Instruction&, const Instruction&) = default;
 };
 
 struct ProgramGuard {
     int input = 0;
     bool throughout = true;
+    bool blocks_when = true;       ///< the input's level that keeps the cue from running
     friend bool operator==(const ProgramGuard&, const ProgramGuard&) = default;
 };
 
@@ -85,14 +116,25 @@ struct ProgramCue {
     int every_parameter = -1;                ///< starts it each time so many ticks have passed
     bool at_power_up = false;                ///< as soon as every input has been believed once
     int after = -1;                          ///< the orderly end of this cue starts it
+    std::int32_t late = 0;                   ///< ticks by which a time of day may be missed and still come; at most once_apart
     friend bool operator==(const ProgramCue&, const ProgramCue&) = default;
 };
 
+/// A time of day does not come twice within these ticks: a clock put back an hour starts nothing again.
+inline constexpr std::int32_t once_apart = 7'200'000;
+
+struct ProgramTerm {
+    int output = 0;
+    enum class Kind { On, Off, Beyond, Short } kind = Kind::Off;
+    std::int32_t place = 0;
+    friend bool operator==(const ProgramTerm&, const ProgramTerm&) = default;
+};
 struct ProgramInterlock {
     std::string id;
     std::string text;
     int output = 0;   ///< must not be on …
-    int input = 0;    ///< … with this active; the output gives way
+    int input = -1;   ///< … with this active (−1: whatever the inputs) …
+    std::vector<ProgramTerm> terms;   ///< … while all of these are so; the output gives way
     friend bool operator==(const ProgramInterlock&, const ProgramInterlock&) = default;
 };
 
@@ -111,6 +153,15 @@ struct ProgramFollower {
 /// Permille of a proportional follower at a reading. Whole numbers, as the sketch.
 [[nodiscard]] std::int32_t followedDuty(const ProgramFollower& follower, std::int32_t reading);
 
+/// Makes an output's drive from a reading while it is on: a·error + its sum + its change, in 256ths.
+struct ProgramLoop {
+    int output = 0;
+    int input = 0;
+    int wanted = -1, proportional = -1, integral = -1, derivative = -1, period = -1;   ///< parameters; gains in 256ths
+    std::int32_t most = 1000;  ///< permille, or steps a second
+    friend bool operator==(const ProgramLoop&, const ProgramLoop&) = default;
+};
+
 struct Program {
     std::vector<Parameter> parameters;
     std::vector<ProgramInput> inputs;
@@ -118,6 +169,8 @@ struct Program {
     std::vector<ProgramCue> cues;
     std::vector<ProgramInterlock> interlocks;
     std::vector<ProgramFollower> followers;
+    std::vector<ProgramLoop> loops;
+    int link_parameter = -1;       ///< ticks of silence after which the link counts as lost; −1: it may go
     friend bool operator==(const Program&, const Program&) = default;
 };
 
@@ -145,6 +198,20 @@ struct State {
     std::vector<std::uint8_t> faulted;        ///< per cue: ended because something did not come in time
     std::vector<std::uint8_t> followed;       ///< per output: a follower wants it on
     std::vector<std::int32_t> duty;           ///< per output: permille that a follower gives, -1: its own
+    std::vector<std::int32_t> share;          ///< per output: permille it was given, -1: its own duty
+    std::vector<std::int32_t> flicker;        ///< per output: ticks of flicker left
+    std::vector<std::uint8_t> gentle;         ///< per output: its move speeds up and slows down
+    std::vector<std::uint8_t> fraction;       ///< per output: fine parts beyond the level
+    std::vector<std::int32_t> count;          ///< per input: ends counted, or pulses of the period that runs
+    std::vector<std::int32_t> age;            ///< per input: ticks since its number came, -1 never
+    std::vector<std::int32_t> hush;           ///< per time of day, cue by cue: ticks in which it does not come again
+    std::vector<std::int32_t> sum, last, phase;   ///< per loop: its sum, its last reading, ticks into the period
+    std::vector<std::uint8_t> resting;        ///< per output: in its safe state until a cue or follower takes it up
+    std::vector<std::uint8_t> remembered;     ///< per output: was on before the power went
+    std::int32_t noise = 0xACE1;              ///< of the flicker
+    std::int32_t link_age = -1;               ///< ticks since the link spoke, -1 never
+    bool date_set = false, clock_jumped = false;
+    std::int32_t year = 2000, month = 1, day = 1, weekday = 5;   ///< weekday: 0 is Monday
     bool awoken = false;                      ///< the cues of power-up have been started
     bool stopped = false;                     ///< followers rest after a stop, until a cue starts
     bool clock_set = false;
@@ -160,10 +227,27 @@ struct Happening {
     bool stop = false;                         ///< everything to its safe state, cues ended
     bool debounced = false;                    ///< pin_active is already debounced, and every change an edge (for the proof)
     int clock_cue = -1;                        ///< proof only: this cue's time of day comes now
+    std::vector<int> words;                    ///< inputs whose word was said
+    struct Sent { int input; std::int32_t reading; };
+    std::vector<Sent> numbers;                 ///< sent over the link, 0 … 1023
+    std::span<const std::int32_t> pulses;      ///< per input: pulses that came in this tick
+    bool link = false;                         ///< the link has spoken
 };
 
-/// The state after power-up: outputs off, cues idle, clock lost.
+/// The state after power-up: outputs at rest, cues idle, clock lost.
 [[nodiscard]] State powerUp(const Program& program);
+/// The state after power has gone and come back: what is remembered comes on again once every input is known.
+[[nodiscard]] State powerBack(const Program& program, const State& before);
+/// Sets the time of day, and with it what has been missed by a little.
+void setClock(State& state, std::int32_t ticks_after_midnight);
+/// Sets the date. @param month  1 … 12  @param day  1 … 31
+void setDate(State& state, int year, int month, int day);
+/// True when the output, as it is now, and the rest of the statement are so.
+/// True of an input whose silence must not set anything in motion: until it is known it counts as active.
+[[nodiscard]] bool isCautious(const Program& program, std::size_t input);
+/// What an input that has no contact says by itself: a number, a counter, days, a tach.
+[[nodiscard]] bool truthOf(const Program& program, const State& state, std::size_t input);
+[[nodiscard]] bool holds(const Program& program, const State& state, const ProgramInterlock& interlock);
 /// One tick: inputs, then triggers in list order, then moves, then outputs.
 /// @param enforce  the interlocks' last stage before the pins; off for the proof
 void tick(const Program& program, State& state, const Happening& happening, bool enforce = true);
@@ -178,7 +262,10 @@ inline constexpr std::int32_t fine_parts = 256;
 /// Place after `elapsed` of `duration` ticks, in fine parts: a servo's straight on, in whole half
 /// microseconds; a stepper's with half of the time speeding up and half slowing down, to less than two parts.
 /// Whole numbers of 32 bits, as the sketch sums them.
-[[nodiscard]] std::int32_t finePlaceAt(OutputKind kind, std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration);
+/// A move longer than fine_move goes on in parts of some ticks, the same for all of it.
+[[nodiscard]] std::int32_t finePlaceAt(OutputKind kind, std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration, bool gentle = false);
+/// Permille after `elapsed` of `duration` ticks of a fade.
+[[nodiscard]] std::int32_t fadedShare(std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration);
 /// The compare value of an output that has been on for `on_for` ticks (1 is the first).
 [[nodiscard]] std::int32_t rampLevel(std::int32_t permille, std::int32_t top, std::int32_t on_for, std::int32_t ramp);
 

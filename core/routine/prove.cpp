@@ -1,224 +1,527 @@
 #include "routine/prove.hpp"
+#include "routine/slice.hpp"
+#include "routine/zone.hpp"
 #include <algorithm>
+#include <array>
 #include <fmt/format.h>
+#include <optional>
+#include <set>
 #include <unordered_map>
+#include <unordered_set>
 
 namespace hinge::routine {
 namespace {
 
-// What distinguishes two states for the future of an interlock. Soft start shapes the level of an
-// output that is on, never whether it is on, and so is left out.
-std::string keyOf(const State& state) {
-    std::string key;
-    const auto put = [&key](std::int32_t value) { key.append(reinterpret_cast<const char*>(&value), sizeof value); };
-    key.append(state.active.begin(), state.active.end());
-    key.append(state.asked.begin(), state.asked.end());
-    for (const auto value : state.place) put(value);
-    for (const auto value : state.wait) put(value);
-    for (const auto value : state.off_delay) put(value);
-    for (const auto value : state.rounds) put(value);
-    key.append(state.followed.begin(), state.followed.end());
-    key.push_back(state.stopped ? 1 : 0);
-    for (std::size_t o = 0; o < state.elapsed.size(); ++o) put(state.duration[o] - state.elapsed[o]);
-    return key;
+constexpr std::int32_t far_off = 1'000'000'000;   // ticks that a timer shows which is to go on
+constexpr std::size_t most_inputs = 12, most_timers = 16;
+
+// Every timer of a state has a place: waits of cues, then off-delays, moves and fades, and flicker of outputs.
+std::size_t timerPlaces(const Program& program) { return program.cues.size() + 3 * program.outputs.size(); }
+std::int32_t left(const State& state, std::size_t slot) {
+    const std::size_t cues = state.wait.size(), outputs = state.off_delay.size();
+    if (slot < cues) return state.wait[slot];
+    const std::size_t o = (slot - cues) % outputs;
+    return slot < cues + outputs ? state.off_delay[o] : slot < cues + 2 * outputs ? state.duration[o] - state.elapsed[o] : state.flicker[o];
+}
+void setLeft(State& state, std::size_t slot, std::int32_t ticks) {
+    const std::size_t cues = state.wait.size(), outputs = state.off_delay.size();
+    if (slot < cues) {
+        state.wait[slot] = ticks;
+        return;
+    }
+    const std::size_t o = (slot - cues) % outputs;
+    if (slot < cues + outputs) state.off_delay[o] = ticks;
+    else if (slot < cues + 2 * outputs) state.elapsed[o] = 0, state.duration[o] = ticks;
+    else state.flicker[o] = ticks;
 }
 
-struct Origin {
-    std::size_t parent = 0;
+// What may come in one tick, besides the end of timers.
+struct Event {
     std::uint32_t inputs = 0;
-    int start_cue = -1;  // a time of day or a command: the same to the program
+    std::vector<int> starts;
+    bool stop = false, power = false;
 };
 
-// Timers that run: cues that wait, outputs whose off-delay counts.
-int timers(const State& state) {
-    int count = 0;
-    for (const auto value : state.wait) count += value > 0 ? 1 : 0;
-    for (const auto value : state.off_delay) count += value > 0 ? 1 : 0;
-    for (std::size_t o = 0; o < state.elapsed.size(); ++o) count += state.elapsed[o] < state.duration[o] ? 1 : 0;
-    return std::min(count, 16);
-}
-// Lets the running timers whose bit is set end at this tick, and the others go on.
-void setTimers(State& state, std::uint32_t ends) {
-    int bit = 0;
-    for (auto* list : {&state.wait, &state.off_delay})
-        for (auto& value : *list)
-            if (value > 0) value = (ends >> std::min(bit++, 16) & 1u) != 0 ? 1 : 2;
-    for (std::size_t o = 0; o < state.elapsed.size(); ++o)
-        if (state.elapsed[o] < state.duration[o]) state.elapsed[o] = 0, state.duration[o] = (ends >> std::min(bit++, 16) & 1u) != 0 ? 1 : 2;
-}
-
-// The part of a program that one interlock can feel: the cues that touch its output, what they touch,
-// and the inputs they and the interlock read. Cues meet only in outputs and no cue reads an output, so
-// whatever is left out can change neither when these cues run nor what they ask.
-struct Slice {
-    Program program;
-    std::vector<int> inputs, cues;   ///< places in the whole program
+struct Node {
+    State state;
+    std::vector<std::array<std::int32_t, 2>> swept;   // per output: from and to where a mover may be
+    std::vector<std::size_t> timers;                  // places of those that run
+    Zone zone;                                        // theirs; in a free search unused
+    std::size_t parent = 0, depth = 0;
+    int event = -1;
+    std::uint32_t ends = 0;                           // which of the parent's timers ended
+    bool quiet = false;                               // nothing but counting happens by itself
 };
 
-Slice sliceFor(const Program& whole, const ProgramInterlock& rule) {
-    Slice slice;
-    slice.program.parameters = whole.parameters;
-    std::vector<int> outputs;
-    const auto placeOf = [](std::vector<int>& list, int index) {
-        const auto found = std::find(list.begin(), list.end(), index);
-        if (found != list.end()) return static_cast<int>(found - list.begin());
-        list.push_back(index);
-        return static_cast<int>(list.size()) - 1;
-    };
-    placeOf(outputs, rule.output);
-    placeOf(slice.inputs, rule.input);
-    for (std::size_t c = 0; c < whole.cues.size(); ++c) {
-        ProgramCue cue = whole.cues[c];
-        if (std::none_of(cue.instructions.begin(), cue.instructions.end(), [&](const Instruction& i) { return i.output == rule.output; })) continue;
-        for (auto& input : cue.inputs) input = placeOf(slice.inputs, input);
-        for (auto& input : cue.released) input = placeOf(slice.inputs, input);
-        // What the interval, the held input, the power-up or another cue's end would start may start at any tick anyway.
-        cue.held_input = cue.held_parameter = cue.every_parameter = cue.after = -1;
-        cue.at_power_up = false;
-        for (auto& guard : cue.guards) guard.input = placeOf(slice.inputs, guard.input);
-        for (auto& instruction : cue.instructions) {
-            if (instruction.output >= 0) instruction.output = placeOf(outputs, instruction.output);
-            if (instruction.input >= 0) instruction.input = placeOf(slice.inputs, instruction.input);
-        }
-        slice.cues.push_back(static_cast<int>(c));
-        slice.program.cues.push_back(std::move(cue));
-    }
-    for (const auto& follower : whole.followers) {
-        if (follower.output != rule.output) continue;
-        auto mine = follower;
-        mine.output = 0;
-        if (follower.guard >= 0) mine.guard = placeOf(slice.inputs, follower.guard);
-        // A reading may be above its dead band whatever its two levels say: an input of its own.
-        if (follower.proportional) slice.inputs.push_back(follower.input), mine.input = static_cast<int>(slice.inputs.size()) - 1;
-        else mine.input = placeOf(slice.inputs, follower.input);
-        slice.program.followers.push_back(mine);
-    }
-    for (const int input : slice.inputs) slice.program.inputs.push_back(whole.inputs[static_cast<std::size_t>(input)]);
-    for (const int output : outputs) slice.program.outputs.push_back(whole.outputs[static_cast<std::size_t>(output)]);
-    slice.program.interlocks = {{rule.id, rule.text, 0, 0}};
-    return slice;
-}
-
-// With `free_timers`, a wait or an off-delay that has begun may end at any tick: more can happen than
-// really does, so what never happens there never happens; a violation found there proves nothing.
-std::vector<InterlockProof> explore(const Program& original, std::size_t most_states, const std::atomic<bool>* cancel, bool free_timers) {
-    std::vector<InterlockProof> proofs;
-    for (const auto& interlock : original.interlocks) proofs.push_back({interlock.id, interlock.text, ProofStatus::Proved, 0, {}, {}});
-    if (proofs.empty()) return proofs;
-    Program program = original;
-    for (auto& parameter : program.parameters)
-        if (parameter.name.ends_with("_soft_start")) parameter.value = 0;
-
-    State first = powerUp(program);
-    first.clock_set = false;
-    std::vector<State> states{first};
-    std::vector<Origin> origins{{}};
-    std::unordered_map<std::string, std::size_t> seen{{keyOf(first), 0}};
-    const std::uint32_t combinations = 1u << std::min<std::size_t>(program.inputs.size(), 12);
-    std::size_t open = proofs.size();
-    bool complete = true;
-
-    const auto tellStory = [&](InterlockProof& proof, std::size_t from, std::uint32_t inputs, int start_cue) {
-        std::vector<Origin> path{{from, inputs, start_cue}};
-        for (std::size_t at = from; at != 0; at = origins[at].parent) path.push_back(origins[at]);
-        std::reverse(path.begin(), path.end());
-        std::uint32_t before = 0;
-        for (std::size_t i = 0; i < program.inputs.size(); ++i) before |= static_cast<std::uint32_t>(first.active[i]) << i;
-        std::int32_t at_tick = 0;
-        for (const auto& step : path) {
-            ++at_tick;
-            for (std::size_t i = 0; i < program.inputs.size(); ++i)
-                if (((before ^ step.inputs) >> i & 1u) != 0) {
-                    const bool active = (step.inputs >> i & 1u) != 0;
-                    proof.story.push_back({at_tick, fmt::format("{} {}", program.inputs[i].name, active ? "becomes true" : "is no longer true")});
-                    proof.replay.push_back({at_tick, static_cast<int>(i), active, -1});
-                }
-            if (step.start_cue >= 0) {
-                proof.story.push_back({at_tick, fmt::format("'{}' is started", program.cues[static_cast<std::size_t>(step.start_cue)].name)});
-                proof.replay.push_back({at_tick, -1, false, step.start_cue});
+class Search {
+public:
+    Search(const Slice& slice, bool exact, std::size_t most_steps, const std::atomic<bool>* cancel) : program_{slice.program}, exact_{exact}, most_steps_{most_steps}, cancel_{cancel} {
+        for (auto& parameter : program_.parameters)
+            if (parameter.name.ends_with("_soft_start")) parameter.value = 0;
+        bool rests = false, remembers = false;
+        for (const auto& output : program_.outputs) rests = rests || output.rest != Rest::Off, remembers = remembers || output.remembered;
+        std::vector<std::vector<int>> starts{{}};
+        for (std::size_t c = 0; c < program_.cues.size(); ++c) starts.push_back({static_cast<int>(c)});
+        // Cues of one time of day start together.
+        std::set<std::vector<int>> together;
+        for (const auto& cue : program_.cues)
+            for (const auto time : cue.times_of_day) {
+                std::vector<int> group;
+                for (std::size_t c = 0; c < program_.cues.size(); ++c)
+                    if (std::find(program_.cues[c].times_of_day.begin(), program_.cues[c].times_of_day.end(), time) != program_.cues[c].times_of_day.end()) group.push_back(static_cast<int>(c));
+                if (group.size() > 1) together.insert(group);
             }
-            before = step.inputs;
-        }
-        const auto& rule = program.interlocks[static_cast<std::size_t>(&proof - proofs.data())];
-        proof.story.push_back({at_tick, fmt::format("{} is on, and {} holds", program.outputs[static_cast<std::size_t>(rule.output)].name, program.inputs[static_cast<std::size_t>(rule.input)].name)});
-    };
-
-    for (std::size_t at = 0; at < states.size() && open > 0; ++at) {
-        if (states.size() > most_states || (cancel != nullptr && (at & 0xfff) == 0 && cancel->load())) {
-            complete = false;
-            break;
-        }
+        starts.insert(starts.end(), together.begin(), together.end());
+        // What comes does not depend on it: the cues' own times are taken out.
+        for (auto& cue : program_.cues) cue.times_of_day.clear();
+        const std::uint32_t combinations = 1u << std::min(most_inputs, program_.inputs.size());
         for (std::uint32_t inputs = 0; inputs < combinations; ++inputs) {
-            std::vector<std::uint8_t> pins(program.inputs.size());
-            for (std::size_t i = 0; i < pins.size(); ++i) pins[i] = static_cast<std::uint8_t>(inputs >> i & 1u);
-            for (int start = -1; start < static_cast<int>(program.cues.size()); ++start) {
-                // A start while the cue runs changes nothing.
-                if (start >= 0 && states[at].place[static_cast<std::size_t>(start)] >= 0) continue;
-                Happening happening;
-                happening.pin_active = pins;
-                happening.debounced = true;
-                happening.clock_cue = start;
-                for (std::uint32_t ends = 0; ends < (free_timers ? 1u << timers(states[at]) : 1u); ++ends) {
-                    State next = states[at];
-                    if (free_timers) setTimers(next, ends);
-                    tick(program, next, happening, false);
-                    if (free_timers) setTimers(next, ~0u);
-                    for (std::size_t p = 0; p < proofs.size(); ++p) {
-                        const auto& rule = program.interlocks[p];
-                        if (proofs[p].status != ProofStatus::Violated && isOn(program, next, static_cast<std::size_t>(rule.output)) && next.active[static_cast<std::size_t>(rule.input)] != 0) {
-                            proofs[p].status = ProofStatus::Violated;
-                            tellStory(proofs[p], at, inputs, start);
-                            proofs[p].states = states.size();
-                            --open;
-                        }
-                    }
-                    next.on_for.assign(next.on_for.size(), 0);
-                    next.active_for.assign(next.active_for.size(), 0);
-                    next.ended.assign(next.ended.size(), 0);
-                    next.faulted.assign(next.faulted.size(), 0);
-                    auto [entry, fresh] = seen.emplace(keyOf(next), states.size());
-                    if (fresh) {
-                        states.push_back(std::move(next));
-                        origins.push_back({at, inputs, start});
-                    }
-                }
+            for (const auto& start : starts) events_.push_back({inputs, start});
+            if (rests) events_.push_back({inputs, {}, true});
+        }
+        if (remembers) events_.push_back({0, {}, false, true});
+        complete_ = program_.inputs.size() <= most_inputs;
+    }
+
+    /// Searches until `wanted` is true of a node. @return its place, or none
+    template <class Wanted>
+    std::optional<std::size_t> run(const Wanted& wanted) {
+        Node first;
+        first.state = powerUp(program_);
+        first.state.awoken = true;
+        for (std::size_t o = 0; o < program_.outputs.size(); ++o) first.swept.push_back({first.state.level[o], first.state.level[o]});
+        settle(first);
+        nodes_.push_back(std::move(first));
+        seen_[keyOf(nodes_.front())].push_back(0);
+        for (std::size_t at = 0; at < nodes_.size(); ++at) {
+            if (steps_ > most_steps_ || (cancel_ != nullptr && (at & 0xff) == 0 && cancel_->load())) {
+                complete_ = false;
+                return std::nullopt;
+            }
+            for (std::size_t e = 0; e < events_.size(); ++e) {
+                if (skips(nodes_[at], events_[e])) continue;
+                if (auto found = branch(at, static_cast<int>(e), 0, 0, nodes_[at].zone, wanted)) return found;
             }
         }
+        return std::nullopt;
     }
-    for (auto& proof : proofs) {
-        if (proof.status == ProofStatus::Violated) continue;
-        proof.states = states.size();
-        if (!complete) proof.status = ProofStatus::Bounded;
+    [[nodiscard]] bool complete() const { return complete_; }
+    [[nodiscard]] std::size_t states() const { return nodes_.size(); }
+    [[nodiscard]] std::size_t depth() const { return nodes_.back().depth; }
+    [[nodiscard]] const Program& program() const { return program_; }
+    [[nodiscard]] const std::vector<Node>& nodes() const { return nodes_; }
+    /// Every step that was made, from and to; stops and power cuts left out.
+    [[nodiscard]] const std::vector<std::pair<std::uint32_t, std::uint32_t>>& steps() const { return edges_; }
+    /// A state's mark without its timers' counts.
+    [[nodiscard]] static std::string keyOf(const Node& node) {
+        const auto& s = node.state;
+        std::string key;
+        const auto put = [&key](std::int32_t value) { key.append(reinterpret_cast<const char*>(&value), sizeof value); };
+        for (const auto* list : {&s.active, &s.asked, &s.followed, &s.resting, &s.awake}) key.append(list->begin(), list->end());
+        key.push_back(s.stopped ? 1 : 0);
+        for (const auto value : s.place) put(value);
+        for (const auto value : s.rounds) put(value);
+        for (std::size_t o = 0; o < s.level.size(); ++o) {
+            key.push_back(s.level[o] > 0 ? 1 : 0);
+            if (s.elapsed[o] < s.duration[o]) put(s.target[o]);
+            put(node.swept[o][0]);
+            put(node.swept[o][1]);
+        }
+        key.append(node.timers.begin(), node.timers.end());
+        return key;
     }
-    return proofs;
+
+    /// The story of a node: every event with the tick at which it comes, the earliest that the timers allow.
+    void tell(std::size_t node, const Slice& slice, InterlockProof& proof) const {
+        std::vector<std::size_t> path;
+        for (std::size_t at = node; at != 0; at = nodes_[at].parent) path.push_back(at);
+        std::reverse(path.begin(), path.end());
+        const auto ticks = schedule(path);
+        std::uint32_t before = 0;
+        for (std::size_t i = 0; i < program_.inputs.size() && i < most_inputs; ++i) before |= static_cast<std::uint32_t>(nodes_.front().state.active[i]) << i;
+        for (std::size_t k = 0; k < path.size(); ++k) {
+            const auto& event = events_[static_cast<std::size_t>(nodes_[path[k]].event)];
+            const std::int32_t at = ticks[k];
+            if (event.power) {
+                proof.story.push_back({at, "power goes and comes back"});
+                proof.replay.push_back({at, -1, false, -1, false, true});
+                continue;
+            }
+            for (std::size_t i = 0; i < program_.inputs.size(); ++i)
+                if (((before ^ event.inputs) >> i & 1u) != 0) {
+                    const bool active = (event.inputs >> i & 1u) != 0;
+                    proof.story.push_back({at, fmt::format("{} {}", program_.inputs[i].name, active ? "becomes true" : "is no longer true")});
+                    proof.replay.push_back({at, slice.inputs[i], active, -1});
+                }
+            for (const int start : event.starts) {
+                proof.story.push_back({at, fmt::format("'{}' is started", program_.cues[static_cast<std::size_t>(start)].name)});
+                proof.replay.push_back({at, -1, false, slice.cues[static_cast<std::size_t>(start)]});
+            }
+            if (event.stop) {
+                proof.story.push_back({at, "stop"});
+                proof.replay.push_back({at, -1, false, -1, true});
+            }
+            before = event.inputs;
+        }
+        proof.story.push_back({ticks.empty() ? 0 : ticks.back(), ""});
+    }
+
+private:
+    [[nodiscard]] static bool skips(const Node& node, const Event& event) {
+        // A start while the cue runs changes nothing.
+        return std::any_of(event.starts.begin(), event.starts.end(), [&](int c) { return node.state.place[static_cast<std::size_t>(c)] >= 0; }) && event.starts.size() == 1;
+    }
+
+    // Chooses for each timer from `t` on whether it ends in this tick, as far as the zone allows.
+    template <class Wanted>
+    std::optional<std::size_t> branch(std::size_t at, int event, std::size_t t, std::uint32_t ends, const Zone& zone, const Wanted& wanted) {
+        if (t == nodes_[at].timers.size()) return step(at, event, ends, zone, wanted);
+        if (!exact_) {
+            if (auto found = branch(at, event, t + 1, ends, zone, wanted)) return found;
+            return t < most_timers ? branch(at, event, t + 1, ends | 1u << t, zone, wanted) : std::nullopt;
+        }
+        Zone on = zone;
+        if (on.goesOn(t))
+            if (auto found = branch(at, event, t + 1, ends, on, wanted)) return found;
+        if (t >= most_timers || !zone.mayEnd(t)) return std::nullopt;
+        Zone ended = zone;
+        if (!ended.ends(t)) return std::nullopt;
+        return branch(at, event, t + 1, ends | 1u << t, ended, wanted);
+    }
+
+    // One tick, made by the program itself on a state of its kind.
+    [[nodiscard]] Node make(const Node& from, const Event& event, std::uint32_t ends, const Zone& zone) const {
+        Node next;
+        next.state = from.state;
+        next.swept = from.swept;
+        std::vector<std::uint8_t> pins(program_.inputs.size());
+        for (std::size_t i = 0; i < pins.size() && i < most_inputs; ++i) pins[i] = static_cast<std::uint8_t>(event.inputs >> i & 1u);
+        for (std::size_t t = 0; t < from.timers.size(); ++t) setLeft(next.state, from.timers[t], t < most_timers && (ends >> t & 1u) != 0 ? 1 : far_off);
+        std::vector<std::size_t> kept;
+        std::vector<std::int32_t> fresh;
+        if (event.power) {
+            // In the power-up state nothing runs, but what is remembered comes on.
+            std::vector<std::uint8_t> on;
+            for (std::size_t o = 0; o < program_.outputs.size(); ++o) on.push_back(program_.outputs[o].remembered && next.state.asked[o] != 0 ? 1 : 0);
+            next.state = powerUp(program_);
+            next.state.awoken = true;
+            for (std::size_t o = 0; o < on.size(); ++o) next.state.asked[o] = on[o], next.state.resting[o] = 1 - on[o];
+            for (std::size_t o = 0; o < on.size(); ++o) next.swept[o] = {next.state.level[o], next.state.level[o]};
+        } else {
+            Happening happening;
+            happening.pin_active = pins;
+            happening.debounced = true;
+            happening.start_cues = event.starts;
+            happening.stop = event.stop;
+            tick(program_, next.state, happening, false);
+        }
+        auto& s = next.state;
+        for (std::size_t o = 0; o < program_.outputs.size(); ++o) {
+            if (s.asked[o] != 0 || s.followed[o] != 0) s.off_delay[o] = 0;   // it would be set anew before it counts
+            if (program_.outputs[o].kind == OutputKind::Switched) continue;
+            auto& swept = next.swept[o];
+            if (s.elapsed[o] < s.duration[o]) swept = {std::min(swept[0], s.target[o]), std::max(swept[1], s.target[o])};
+            else if (s.duration[o] > 0) swept = {s.target[o], s.target[o]}, s.elapsed[o] = s.duration[o] = 0;
+            if (s.asked[o] != 0) swept = {0, largest_place};
+            s.level[o] = swept[0];
+        }
+        for (std::size_t slot = 0; slot < timerPlaces(program_); ++slot) {
+            const std::int32_t ticks = left(s, slot);
+            if (ticks <= 0) continue;
+            next.timers.push_back(slot);
+            if (ticks < far_off / 2) {
+                fresh.push_back(ticks);
+                continue;
+            }
+            fresh.push_back(0);
+            kept.push_back(static_cast<std::size_t>(std::find(from.timers.begin(), from.timers.end(), slot) - from.timers.begin()));
+            setLeft(s, slot, far_off);
+        }
+        for (std::size_t slot : next.timers) setLeft(s, slot, far_off);
+        if (exact_) {
+            Zone ticked = zone;
+            ticked.tick();
+            ticked.keep(kept);
+            // In the order of their places: those that go on first, then in turn.
+            std::vector<std::size_t> order;
+            std::size_t old = 0, added = kept.size();
+            for (const auto ticks : fresh) {
+                if (ticks > 0) ticked.add(ticks), order.push_back(added++);
+                else order.push_back(old++);
+            }
+            ticked.keep(order);
+            next.zone = std::move(ticked);
+        }
+        s.on_for.assign(s.on_for.size(), 0);
+        s.active_for.assign(s.active_for.size(), 0);
+        s.ended.assign(s.ended.size(), 0);
+        s.faulted.assign(s.faulted.size(), 0);
+        s.noise = 1;
+        return next;
+    }
+
+    // Lets quiet ticks pass, where nothing but counting happens in them.
+    void settle(Node& node) const {
+        Event nothing;
+        for (std::size_t i = 0; i < program_.inputs.size() && i < most_inputs; ++i) nothing.inputs |= static_cast<std::uint32_t>(node.state.active[i]) << i;
+        Zone going = node.zone;
+        node.quiet = true;
+        if (exact_)
+            for (std::size_t t = 0; t < node.timers.size(); ++t)
+                if (!going.goesOn(t)) {
+                    node.quiet = false;
+                    return;
+                }
+        const Node after = make(node, nothing, 0, going);
+        node.quiet = keyOf(after) == keyOf(node);
+        if (node.quiet && exact_) node.zone.pass();
+    }
+
+    template <class Wanted>
+    std::optional<std::size_t> step(std::size_t at, int event, std::uint32_t ends, const Zone& zone, const Wanted& wanted) {
+        ++steps_;
+        Node next = make(nodes_[at], events_[static_cast<std::size_t>(event)], ends, zone);
+        next.parent = at;
+        next.depth = nodes_[at].depth + 1;
+        next.event = event;
+        next.ends = ends;
+        if (wanted(program_, next)) {
+            nodes_.push_back(std::move(next));
+            return nodes_.size() - 1;
+        }
+        const bool by_itself = !events_[static_cast<std::size_t>(event)].stop && !events_[static_cast<std::size_t>(event)].power;
+        auto& same = seen_[keyOf(next)];
+        if (!exact_ && !same.empty()) {
+            if (by_itself) edges_.emplace_back(at, same.front());
+            return std::nullopt;
+        }
+        settle(next);
+        if (exact_)
+            for (const auto other : same)
+                if (nodes_[other].zone.includes(next.zone)) return std::nullopt;
+        same.push_back(nodes_.size());
+        if (!exact_ && by_itself) edges_.emplace_back(at, nodes_.size());
+        nodes_.push_back(std::move(next));
+        return std::nullopt;
+    }
+
+    // The earliest ticks of a path's events: a timer set at one and ended at another lies exactly its time apart; one that
+    // goes on is not over yet. Longest paths, by going round until nothing changes.
+    [[nodiscard]] std::vector<std::int32_t> schedule(const std::vector<std::size_t>& path) const {
+        struct Apart { std::size_t from, to; std::int32_t least; };   // tick[to] − tick[from] ≥ least
+        std::vector<Apart> apart;
+        std::vector<std::pair<std::size_t, std::int32_t>> set(timerPlaces(program_), {0, 0});   // event and ticks of each timer
+        for (std::size_t k = 0; k < path.size(); ++k) {
+            const Node& from = nodes_[nodes_[path[k]].parent];
+            const Node& to = nodes_[path[k]];
+            const std::size_t now = k + 1;
+            apart.push_back({k, now, 1});
+            if (!from.quiet) apart.push_back({now, k, -1});
+            for (std::size_t t = 0; t < from.timers.size(); ++t) {
+                const auto [since, ticks] = set[from.timers[t]];
+                if ((to.ends >> t & 1u) != 0) apart.push_back({since, now, ticks}), apart.push_back({now, since, -ticks});
+                else apart.push_back({now, since, 1 - ticks});
+            }
+            // What was set in this tick shows its ticks when the tick is made again.
+            State again = from.state;
+            for (std::size_t t = 0; t < from.timers.size(); ++t) setLeft(again, from.timers[t], (to.ends >> t & 1u) != 0 ? 1 : far_off);
+            const auto& event = events_[static_cast<std::size_t>(to.event)];
+            std::vector<std::uint8_t> pins(program_.inputs.size());
+            for (std::size_t i = 0; i < pins.size(); ++i) pins[i] = static_cast<std::uint8_t>(event.inputs >> i & 1u);
+            Happening happening;
+            happening.pin_active = pins;
+            happening.debounced = true;
+            happening.start_cues = event.starts;
+            happening.stop = event.stop;
+            if (event.power) continue;
+            tick(program_, again, happening, false);
+            for (const auto slot : to.timers)
+                if (const auto ticks = left(again, slot); ticks > 0 && ticks < far_off / 2) set[slot] = {now, ticks};
+        }
+        std::vector<std::int32_t> ticks(path.size() + 1, 0);
+        for (std::size_t round = 0; round <= path.size() + 1; ++round)
+            for (const auto& a : apart) ticks[a.to] = std::max(ticks[a.to], ticks[a.from] + a.least);
+        ticks.erase(ticks.begin());
+        return ticks;
+    }
+
+    Program program_;
+    bool exact_;
+    std::size_t most_steps_, steps_ = 0;
+    const std::atomic<bool>* cancel_;
+    bool complete_ = true;
+    std::vector<Event> events_;
+    std::vector<Node> nodes_;
+    std::unordered_map<std::string, std::vector<std::size_t>> seen_;
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> edges_;
+};
+
+// An output as a statement sees it: on while anything asks for it, off while nothing shows.
+bool mayBeOn(const Program& program, const State& state, std::size_t o) {
+    if (program.outputs[o].kind != OutputKind::Switched) return state.elapsed[o] < state.duration[o] || state.asked[o] != 0;
+    return state.level[o] > 0 || state.asked[o] != 0;
+}
+bool mayBeOff(const Program& program, const State& state, std::size_t o) { return program.outputs[o].kind != OutputKind::Switched ? !mayBeOn(program, state, o) : state.level[o] == 0 || state.elapsed[o] < state.duration[o]; }
+
+bool violates(const Program& program, const Node& node) {
+    const auto& rule = program.interlocks.front();
+    const auto& s = node.state;
+    const auto o = static_cast<std::size_t>(rule.output);
+    if (!mayBeOn(program, s, o) || (program.outputs[o].kind != OutputKind::Switched && s.resting[o] != 0)) return false;
+    if (rule.input >= 0 && s.active[static_cast<std::size_t>(rule.input)] == 0) return false;
+    return std::all_of(rule.terms.begin(), rule.terms.end(), [&](const ProgramTerm& term) {
+        const auto t = static_cast<std::size_t>(term.output);
+        const bool up = program.outputs[t].furthest >= program.outputs[t].start;
+        switch (term.kind) {
+            case ProgramTerm::Kind::On: return mayBeOn(program, s, t);
+            case ProgramTerm::Kind::Off: return mayBeOff(program, s, t);
+            case ProgramTerm::Kind::Beyond: return up ? node.swept[t][1] > term.place : node.swept[t][0] < term.place;
+            case ProgramTerm::Kind::Short: return up ? node.swept[t][0] < term.place : node.swept[t][1] > term.place;
+        }
+        return false;
+    });
+}
+
+InterlockProof proveNever(const Program& program, const ProgramInterlock& rule, std::size_t most_steps, const std::atomic<bool>* cancel) {
+    InterlockProof proof;
+    proof.id = rule.id;
+    proof.text = rule.text;
+    const auto slice = sliceFor(program, &rule, rule.output);
+    Search free(slice, false, most_steps, cancel);
+    const auto suspected = free.run(violates);
+    proof.states = free.states();
+    proof.depth = free.depth();
+    if (!suspected && free.complete()) return proof;
+    Search exact(slice, true, most_steps, cancel);
+    const auto found = exact.run(violates);
+    proof.states = exact.states();
+    proof.depth = exact.depth();
+    proof.status = found ? ProofStatus::Violated : exact.complete() ? ProofStatus::Proved : ProofStatus::Bounded;
+    if (found) {
+        exact.tell(*found, slice, proof);
+        proof.story.back().event = rule.text;
+    }
+    return proof;
+}
+
+// True when whatever turns the output on in this cue is followed by what turns it off, so that no search is needed.
+bool endsByItself(const ProgramCue& cue, int output) {
+    bool on = false;
+    for (const auto& i : cue.instructions) {
+        if (i.operation == Operation::Again && on) return false;
+        if (i.output != output) continue;
+        if (i.operation == Operation::Toggle) return false;
+        if (i.operation == Operation::On || i.operation == Operation::Fade) on = true;
+        if (i.operation == Operation::Off || i.operation == Operation::Flicker) on = false;
+    }
+    return !on;
+}
+
+std::optional<InterlockProof> proveEnds(const Program& program, int output, std::size_t most_steps, const std::atomic<bool>* cancel) {
+    const auto o = static_cast<std::size_t>(output);
+    if (program.outputs[o].kind != OutputKind::Switched && std::none_of(program.loops.begin(), program.loops.end(), [&](const ProgramLoop& loop) { return loop.output == output; })) return std::nullopt;
+    if (std::all_of(program.cues.begin(), program.cues.end(), [&](const ProgramCue& cue) { return endsByItself(cue, output); })) return std::nullopt;
+    InterlockProof proof;
+    proof.id = program.outputs[o].id;
+    proof.claim = Claim::Ends;
+    proof.text = program.outputs[o].name + " stays on until stop";
+    const auto slice = sliceFor(program, nullptr, output);
+    Search free(slice, false, most_steps, cancel);
+    (void)free.run([](const Program&, const Node&) { return false; });
+    proof.states = free.states();
+    proof.depth = free.depth();
+    if (!free.complete()) {
+        proof.status = ProofStatus::Bounded;
+        return proof;
+    }
+    const auto on = [](const Node& node) { return node.state.asked[0] != 0 || node.state.followed[0] != 0; };
+    // Backwards from every state in which it is off: from where it can be reached, it can end.
+    const auto& nodes = free.nodes();
+    std::vector<std::vector<std::uint32_t>> before(nodes.size());
+    for (const auto& [from, to] : free.steps()) before[to].push_back(from);
+    std::vector<bool> ends(nodes.size(), false);
+    std::vector<std::uint32_t> open;
+    for (std::size_t n = 0; n < nodes.size(); ++n)
+        if (!on(nodes[n])) ends[n] = true, open.push_back(static_cast<std::uint32_t>(n));
+    while (!open.empty()) {
+        const auto n = open.back();
+        open.pop_back();
+        for (const auto from : before[n])
+            if (!ends[from]) ends[from] = true, open.push_back(from);
+    }
+    std::unordered_set<std::string> dead;
+    for (std::size_t n = 0; n < nodes.size(); ++n)
+        if (!ends[n]) dead.insert(Search::keyOf(nodes[n]));
+    if (dead.empty()) return proof;
+    Search exact(slice, true, most_steps, cancel);
+    const auto found = exact.run([&](const Program&, const Node& node) { return dead.count(Search::keyOf(node)) > 0; });
+    proof.states = exact.states();
+    proof.depth = exact.depth();
+    proof.status = found ? ProofStatus::Violated : exact.complete() ? ProofStatus::Proved : ProofStatus::Bounded;
+    if (found) {
+        exact.tell(*found, slice, proof);
+        proof.story.back().event = proof.text;
+    }
+    return proof;
 }
 
 }  // namespace
 
-std::vector<InterlockProof> prove(const Program& program, std::size_t most_states, const std::atomic<bool>* cancel) {
+std::vector<InterlockProof> prove(const Program& program, std::size_t most_steps, const std::atomic<bool>* cancel) {
     std::vector<InterlockProof> proofs;
-    for (const auto& rule : program.interlocks) {
-        const auto slice = sliceFor(program, rule);
-        // Long waits make many states that differ in nothing but a count: first see whether their length
-        // matters at all. Where it may, every tick is counted.
-        long long ticks = 0;
-        for (const auto& cue : slice.program.cues)
-            for (const auto& instruction : cue.instructions)
-                if (instruction.operation == Operation::Wait || instruction.operation == Operation::Go || instruction.operation == Operation::Until || instruction.operation == Operation::Home) ticks += slice.program.parameters[static_cast<std::size_t>(instruction.parameter)].value;
-        InterlockProof proof;
-        bool settled = false;
-        if (ticks > 20'000) {
-            proof = explore(slice.program, most_states, cancel, true).front();
-            settled = proof.status == ProofStatus::Proved;
-        }
-        if (!settled) proof = explore(slice.program, most_states, cancel, false).front();
-        for (auto& step : proof.replay) {
-            if (step.input >= 0) step.input = slice.inputs[static_cast<std::size_t>(step.input)];
-            if (step.start_cue >= 0) step.start_cue = slice.cues[static_cast<std::size_t>(step.start_cue)];
-        }
-        proofs.push_back(std::move(proof));
-    }
+    for (const auto& rule : program.interlocks) proofs.push_back(proveNever(program, rule, most_steps, cancel));
+    for (std::size_t o = 0; o < program.outputs.size(); ++o)
+        if (auto proof = proveEnds(program, static_cast<int>(o), most_steps, cancel)) proofs.push_back(std::move(*proof));
     return proofs;
+}
+
+bool replays(const Program& original, const InterlockProof& proof) {
+    if (proof.story.empty()) return false;
+    Program program = original;
+    for (auto& parameter : program.parameters)
+        if (parameter.name.ends_with("_soft_start")) parameter.value = 0;
+    State state = powerUp(program);
+    std::vector<std::uint8_t> pins(state.active.begin(), state.active.end());
+    const auto rule = std::find_if(program.interlocks.begin(), program.interlocks.end(), [&](const ProgramInterlock& each) { return each.id == proof.id; });
+    for (std::int32_t now = 1; now <= proof.story.back().tick; ++now) {
+        Happening happening;
+        happening.debounced = true;
+        bool power = false;
+        for (const auto& step : proof.replay) {
+            if (step.tick != now) continue;
+            if (step.power) {
+                power = true;
+                state = powerBack(program, state);
+                for (std::size_t o = 0; o < program.outputs.size(); ++o) state.asked[o] = state.remembered[o];
+            } else if (step.stop) {
+                happening.stop = true;
+            } else if (step.input >= 0) {
+                pins[static_cast<std::size_t>(step.input)] = step.active ? 1 : 0;
+            } else {
+                happening.start_cues.push_back(step.start_cue);
+            }
+        }
+        happening.pin_active = pins;
+        if (!power) tick(program, state, happening, false);
+    }
+    if (proof.claim == Claim::Never) return rule != program.interlocks.end() && holds(program, state, *rule);
+    for (std::size_t o = 0; o < program.outputs.size(); ++o)
+        if (program.outputs[o].id == proof.id) return state.asked[o] != 0 || state.followed[o] != 0;
+    return false;
+}
+
+Bounds boundsOf(const Program& program) {
+    Bounds bounds;
+    const auto number = [&](int parameter) { return parameter >= 0 ? program.parameters[static_cast<std::size_t>(parameter)].value : 0; };
+    for (const auto& cue : program.cues)
+        for (const auto& i : cue.instructions) {
+            if (i.operation == Operation::Until || i.operation == Operation::Wait) bounds.longest_wait = std::max(bounds.longest_wait, number(i.parameter));
+            if (i.operation == Operation::Home) bounds.longest_homing = std::max(bounds.longest_homing, number(i.parameter));
+            if (i.operation == Operation::Again && number(i.parameter) == 0) bounds.for_ever.push_back(cue.name);
+        }
+    for (const auto& output : program.outputs)
+        if (output.rest == Rest::Start) bounds.safe_within = std::max(bounds.safe_within, number(output.rest_parameter) + 1);
+    return bounds;
 }
 
 }  // namespace hinge::routine

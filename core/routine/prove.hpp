@@ -13,27 +13,48 @@ struct StoryEvent {
     std::string event;
 };
 
-/// What the search found about one interlock.
+/// What a proof is about.
+enum class Claim {
+    Never,   ///< an interlock's statement is never true
+    Ends,    ///< an output that is on can always go off again without a stop
+};
+
+/// What the search found about one claim.
 struct InterlockProof {
-    std::string id;
+    std::string id;                     ///< the interlock's, or of Ends the output's
     std::string text;
     ProofStatus status = ProofStatus::Proved;
     std::size_t states = 0;             ///< states explored
-    std::vector<StoryEvent> story;      ///< shortest, when violated
+    std::vector<StoryEvent> story;      ///< shortest in events, when violated
     /// The story as debounced inputs per tick, for replaying.
-    struct Replay { std::int32_t tick; int input; bool active; int start_cue; };
+    struct Replay { std::int32_t tick; int input; bool active; int start_cue; bool stop = false; bool power = false; };
     std::vector<Replay> replay;
+    std::size_t depth = 0;              ///< events from power-up that were reached
+    Claim claim = Claim::Never;
 };
 
 /// Explores every reachable state, breadth first: any debounced input may change at any tick, any
-/// time of day may come, any cue may be started over the link. The last-stage enforcement is off.
-/// A power cut leads back to the first state, which is explored anyway.
-/// Each interlock is explored alone, over the cues and inputs that can reach it.
-/// Where waits are long, it is first tried whether the interlock holds whenever they end; then fewer
-/// states than ticks are explored.
-/// @param most_states  beyond it the answer is Bounded: nothing is claimed past the states named
-/// @param cancel       checked now and then; set: Bounded
-[[nodiscard]] std::vector<InterlockProof> prove(const Program& program, std::size_t most_states = 2'000'000,
+/// time of day may come, any cue may be started over the link; power may go and come back where something is remembered,
+/// and a stop may come where a safe state is other than off. The last-stage enforcement is off.
+/// Each claim is explored alone, over the cues and inputs that can reach it.
+/// Timers that run are first let free to end at any tick: what holds then, holds. Where that finds a violation, the
+/// timers' bounds and differences are counted exactly, and it is a violation, or is none.
+/// An input of the link (a number, a counter, the days) may be true or not at any tick, like a contact.
+/// @param most_steps  of the search for one claim, each one tick; beyond them the answer is Bounded: nothing is claimed
+///                    past the states and depth named
+/// @param cancel      checked now and then; set: Bounded
+[[nodiscard]] std::vector<InterlockProof> prove(const Program& program, std::size_t most_steps = 2'000'000,
                                                 const std::atomic<bool>* cancel = nullptr);
+/// Whether a story's replay, tick by tick in the whole program with the enforcement off, ends in what it says.
+[[nodiscard]] bool replays(const Program& program, const InterlockProof& proof);
+
+/// What follows from how a routine is built, without a search.
+struct Bounds {
+    std::int32_t longest_wait = 0;     ///< ticks: of what a cue waits for
+    std::int32_t longest_homing = 0;   ///< ticks
+    std::int32_t safe_within = 1;      ///< ticks from a stop to every output in its safe state
+    std::vector<std::string> for_ever; ///< names of cues that go round until a stop or a guard
+};
+[[nodiscard]] Bounds boundsOf(const Program& program);
 
 }  // namespace hinge::routine

@@ -9,6 +9,18 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
     bool all_heard = true;
     for (std::size_t i = 0; i < program.inputs.size(); ++i) {
         std::uint8_t now = i < pins.size() ? pins[i] : 0;
+        if (program.inputs[i].source != InputSource::Pin) {
+            const auto& input = program.inputs[i];
+            if (input.source == InputSource::Number) {
+                const std::int32_t fresh = std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(input.timeout_parameter)]) - state.age[i];
+                if (state.age[i] >= 0 && fresh > 0) within(fresh - 1);
+            } else if (state.heard[i] == 0) {
+                return 0;
+            }
+            if (input.source == InputSource::Days && state.clock_set && state.date_set) within(ticks_per_day - state.clock - 1);
+            if ((input.source != InputSource::Word && truthOf(program, state, i)) != (state.active[i] != 0)) return 0;
+            continue;
+        }
         if (program.inputs[i].analogue) {
             const std::int32_t value = i < values.size() ? values[i] : 0;
             if (value != state.value[i]) return 0;
@@ -19,6 +31,11 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
         if (state.steady[i] < program.inputs[i].debounce) within(program.inputs[i].debounce - state.steady[i] - 1);
     }
     if (!state.awoken && all_heard) return 0;
+    if (state.clock_jumped) return 0;
+    if (program.link_parameter >= 0 && state.link_age >= 0) {
+        const std::int32_t left = state.parameters[static_cast<std::size_t>(program.link_parameter)] - state.link_age;
+        if (left > 0) within(left - 1);
+    }
     for (std::size_t c = 0; c < program.cues.size(); ++c) {
         const auto& cue = program.cues[c];
         if (state.ended[c] != 0) return 0;
@@ -32,7 +49,7 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
             const auto place = static_cast<std::size_t>(state.place[c]);
             if (state.wait[c] > 0 && place < cue.instructions.size() && cue.instructions[place].input >= 0 && (state.active[static_cast<std::size_t>(cue.instructions[place].input)] != 0) == cue.instructions[place].wanted) return 0;
             for (const auto& guard : cue.guards)
-                if (guard.throughout && state.active[static_cast<std::size_t>(guard.input)] != 0) return 0;
+                if (guard.throughout && (state.active[static_cast<std::size_t>(guard.input)] != 0) == guard.blocks_when) return 0;
             within(state.wait[c] - 1);
         }
         if (!state.clock_set) continue;
@@ -42,8 +59,14 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
         const auto& output = program.outputs[o];
         bool held_off = false;
         if (enforce)
-            for (const auto& interlock : program.interlocks)
-                held_off = held_off || (static_cast<std::size_t>(interlock.output) == o && state.active[static_cast<std::size_t>(interlock.input)] != 0);
+            for (const auto& interlock : program.interlocks) {
+                if (static_cast<std::size_t>(interlock.output) != o) continue;
+                // Where a place decides, every tick of a move counts.
+                for (const auto& term : interlock.terms)
+                    if (program.outputs[static_cast<std::size_t>(term.output)].kind != OutputKind::Switched && isOn(program, state, static_cast<std::size_t>(term.output))) return 0;
+                held_off = held_off || holds(program, state, interlock);
+            }
+        if (std::any_of(program.loops.begin(), program.loops.end(), [&](const ProgramLoop& loop) { return static_cast<std::size_t>(loop.output) == o; }) && (state.asked[o] != 0 || state.on_for[o] > 0)) return 0;
         if (output.kind != OutputKind::Switched) {
             if (state.elapsed[o] >= state.duration[o]) continue;
             if (held_off) return 0;
@@ -64,11 +87,15 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
             }
         }
         if (followed != (state.followed[o] != 0) || duty != state.duty[o]) return 0;
-        const bool on = state.asked[o] != 0 || followed || state.off_delay[o] > 0;
-        if (on && held_off) return 0;
+        if (state.flicker[o] > 0) return 0;
+        if (state.elapsed[o] < state.duration[o]) within(state.duration[o] - state.elapsed[o] - 1);
+        const bool asked = state.asked[o] != 0 || followed || (output.rest == Rest::On && state.resting[o] != 0);
+        if (followed && state.resting[o] != 0) return 0;
+        const bool on = asked || state.off_delay[o] > 0;
+        if (held_off) return 0;
         if (on != (state.on_for[o] > 0)) return 0;
         if (!on) continue;
-        if (state.asked[o] == 0 && !followed) within(state.off_delay[o]);
+        if (!asked) within(state.off_delay[o]);
         const std::int32_t ramp = state.parameters[static_cast<std::size_t>(output.ramp_parameter)];
         if (state.on_for[o] < ramp) within(ramp - state.on_for[o]);
     }
@@ -77,8 +104,12 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
 
 void skip(const Program& program, State& state, std::int32_t ticks) {
     if (ticks <= 0) return;
+    for (auto& age : state.age)
+        if (age >= 0) age = std::min(ticks_per_day, age + ticks);
+    if (state.link_age >= 0) state.link_age = std::min(ticks_per_day, state.link_age + ticks);
+    for (auto& hush : state.hush) hush = std::max(0, hush - ticks);
     for (std::size_t i = 0; i < program.inputs.size(); ++i)
-        if (state.steady[i] < program.inputs[i].debounce) state.steady[i] += ticks;
+        if (program.inputs[i].source == InputSource::Pin && state.steady[i] < program.inputs[i].debounce) state.steady[i] += ticks;
     if (state.clock_set) state.clock = static_cast<std::int32_t>((static_cast<std::int64_t>(state.clock) + ticks) % ticks_per_day);
     for (std::size_t c = 0; c < program.cues.size(); ++c) {
         if (state.place[c] >= 0) state.wait[c] -= ticks;
@@ -95,13 +126,19 @@ void skip(const Program& program, State& state, std::int32_t ticks) {
         if (output.kind != OutputKind::Switched) {
             if (state.elapsed[o] >= state.duration[o]) continue;
             state.elapsed[o] += ticks;
-            state.level[o] = finePlaceAt(output.kind, state.from[o], state.target[o], state.elapsed[o], state.duration[o]) / fine_parts;
+            const std::int32_t fine = finePlaceAt(output.kind, state.from[o], state.target[o], state.elapsed[o], state.duration[o], state.gentle[o] != 0);
+            state.level[o] = fine / fine_parts;
+            state.fraction[o] = static_cast<std::uint8_t>(fine % fine_parts);
             continue;
         }
         if (state.on_for[o] == 0) continue;
-        if (state.asked[o] == 0 && state.followed[o] == 0) state.off_delay[o] -= ticks;
+        if (state.elapsed[o] < state.duration[o]) {
+            state.elapsed[o] += ticks;
+            state.share[o] = fadedShare(state.from[o], state.target[o], state.elapsed[o], state.duration[o]);
+        }
+        if (state.asked[o] == 0 && state.followed[o] == 0 && !(output.rest == Rest::On && state.resting[o] != 0)) state.off_delay[o] -= ticks;
         state.on_for[o] = static_cast<std::int32_t>(std::min<std::int64_t>(static_cast<std::int64_t>(state.on_for[o]) + ticks, 1'000'000'000));
-        state.level[o] = rampLevel(state.duty[o] >= 0 ? state.duty[o] : state.parameters[static_cast<std::size_t>(output.duty_parameter)], output.top, state.on_for[o], state.parameters[static_cast<std::size_t>(output.ramp_parameter)]);
+        state.level[o] = rampLevel(state.duty[o] >= 0 ? state.duty[o] : state.share[o] >= 0 ? state.share[o] : state.parameters[static_cast<std::size_t>(output.duty_parameter)], output.top, state.on_for[o], state.parameters[static_cast<std::size_t>(output.ramp_parameter)]);
     }
 }
 

@@ -21,6 +21,10 @@ enum class Action {
     Until,  ///< waits for `input`, at most `time`; longer ends the cue as a fault
     Home,   ///< a stepper goes back until `input` says that the start is reached, at most for `time`
     Again,  ///< starts the cue over, `times` in all; 0: for ever
+    Fade,   ///< to `level` of full power in `time`; the cue goes on when it is there
+    Flicker,///< on at a share that changes at random, like a flame, for `time`, then off
+    Sweep,  ///< swings like a pendulum: `time` a period, `angle` or `place` from end to end, `times` in all; 0: for ever
+    Clear,  ///< the counter `input` starts from nothing again
 };
 
 struct Move {
@@ -32,15 +36,18 @@ struct Move {
     std::optional<Length> place;     ///< Go, of what moves along: from the start of its way; absent: to its end
     std::string input;               ///< Until, Home
     bool released = false;           ///< Until: the input is no longer true
-    Count times = of<Count>(2.0);    ///< Again
+    Count times = of<Count>(2.0);    ///< Again, Sweep
+    std::optional<Fraction> level;   ///< Run, On: of full power, absent: the channel's duty; Fade: where to
     friend bool operator==(const Move&, const Move&) = default;
 };
 
-/// A cue must not run while an input is active.
+/// A cue must not run while an input is active; with `only`, while it is not: so a selector's position or the days
+/// of a season make a mode.
 struct Guard {
     std::string id;
     std::string input;
     bool throughout = true;  ///< true: also ends a cue that is running; false: checked at the start only
+    bool only = false;       ///< the cue runs only while the input is active
     friend bool operator==(const Guard&, const Guard&) = default;
 };
 
@@ -56,14 +63,27 @@ struct Cue {
     std::optional<Duration> every;   ///< starts each time so much has passed
     bool at_power_up = false;        ///< starts as soon as every input has been read
     std::string after;               ///< starts when this cue has come to its end
+    Duration late{};                 ///< a time of day missed by no more than this, the clock being set, is made up for
     friend bool operator==(const Cue&, const Cue&) = default;
 };
 
-/// "Never: `channel` on with `input` active." The channel gives way to its safe state.
+/// One more thing that must be so for an interlock to speak.
+enum class TermState { On, Off, Beyond, Short };   ///< Beyond and Short of a place of a move
+struct Term {
+    std::string id;
+    std::string channel;
+    TermState state = TermState::Off;
+    std::optional<Angle> angle;
+    std::optional<Length> place;
+    friend bool operator==(const Term&, const Term&) = default;
+};
+
+/// "Never: `channel` on with `input` active, while the terms are so." The channel gives way to its safe state.
 struct Interlock {
     std::string id;
     std::string channel;
-    std::string input;
+    std::string input;               ///< empty: the terms alone
+    std::vector<Term> terms;
     friend bool operator==(const Interlock&, const Interlock&) = default;
 };
 
@@ -81,10 +101,27 @@ struct Follower {
     friend bool operator==(const Follower&, const Follower&) = default;
 };
 
+/// While a channel is on, its drive is what holds a reading at a wanted one: a speed by its tach, a level, or,
+/// by the rate of a stepper's steps, a body upright. Whole numbers, so that desk and chip agree.
+struct Loop {
+    std::string id;
+    std::string channel;
+    std::string input;
+    Count wanted{};                  ///< reading: 0 … 1023, or pulses in one period
+    Ratio proportional{};            ///< permille of full power (of a stepper: steps a second) for each count of error
+    Ratio integral{};                ///< the same, added in each period
+    Ratio derivative{};              ///< the same, for each count that the reading changes in a period
+    Duration period = of<Duration>(0.02);
+    Count most = of<Count>(1000.0);  ///< permille, or steps a second
+    friend bool operator==(const Loop&, const Loop&) = default;
+};
+
 struct Routine {
     std::vector<Cue> cues;
     std::vector<Interlock> interlocks;
     std::vector<Follower> followers;
+    std::vector<Loop> loops;
+    std::optional<Duration> link_silence;   ///< a link that has spoken and is silent for so long is lost: as stop; absent: it may go
     friend bool operator==(const Routine&, const Routine&) = default;
 };
 
@@ -94,5 +131,11 @@ template <>
 struct hinge::Names<hinge::routine::Action> {
     using A = hinge::routine::Action;
     static constexpr std::array all{hinge::Name<A>{A::Run, "run", "runs for"}, hinge::Name<A>{A::On, "on", "on"}, hinge::Name<A>{A::Off, "off", "off"}, hinge::Name<A>{A::Wait, "wait", "wait"}, hinge::Name<A>{A::Go, "go", "goes to"},
-                                    hinge::Name<A>{A::Toggle, "toggle", "changes over"}, hinge::Name<A>{A::Until, "until", "wait until"}, hinge::Name<A>{A::Home, "home", "goes home"}, hinge::Name<A>{A::Again, "again", "all that again"}};
+                                    hinge::Name<A>{A::Toggle, "toggle", "changes over"}, hinge::Name<A>{A::Until, "until", "wait until"}, hinge::Name<A>{A::Home, "home", "goes home"}, hinge::Name<A>{A::Again, "again", "all that again"},
+                                    hinge::Name<A>{A::Fade, "fade", "fades to"}, hinge::Name<A>{A::Flicker, "flicker", "flickers for"}, hinge::Name<A>{A::Sweep, "sweep", "swings"}, hinge::Name<A>{A::Clear, "clear", "counts from nothing"}};
+};
+template <>
+struct hinge::Names<hinge::routine::TermState> {
+    using T = hinge::routine::TermState;
+    static constexpr std::array all{hinge::Name<T>{T::On, "on", "on"}, hinge::Name<T>{T::Off, "off", "off"}, hinge::Name<T>{T::Beyond, "beyond", "beyond"}, hinge::Name<T>{T::Short, "short", "short of"}};
 };

@@ -5,7 +5,7 @@
 namespace hinge::simulation {
 
 InterpretedBoard::InterpretedBoard(routine::Program program, std::vector<plant::PumpFigures> plants, std::string gadget, std::string plan_mark)
-    : program_{std::move(program)}, state_{routine::powerUp(program_)}, gadget_{std::move(gadget)}, plan_mark_{std::move(plan_mark)}, pins_(program_.inputs.size(), 0), readings_(program_.inputs.size(), 0) {
+    : program_{std::move(program)}, state_{routine::powerUp(program_)}, gadget_{std::move(gadget)}, plan_mark_{std::move(plan_mark)}, pins_(program_.inputs.size(), 0), readings_(program_.inputs.size(), 0), rates_(program_), told_(program_.cues.size(), 0) {
     for (auto& figures : plants) plants_.emplace_back(std::move(figures));
 }
 
@@ -22,12 +22,21 @@ void InterpretedBoard::setReading(int index, int reading) {
     if (index >= 0 && static_cast<std::size_t>(index) < readings_.size()) readings_[static_cast<std::size_t>(index)] = reading;
 }
 
+void InterpretedBoard::setRate(int index, double rate) {
+    if (index >= 0 && static_cast<std::size_t>(index) < readings_.size()) rates_.rates[static_cast<std::size_t>(index)] = rate;
+}
+
 void InterpretedBoard::tickOnce() {
     routine::Happening happening;
     happening.values = readings_;
     happening.pin_active = pins_;
     happening.start_cues = std::move(start_);
     happening.stop = stop_;
+    rates_.turn();
+    happening.pulses = rates_.pulses;
+    happening.words = std::exchange(words_, {});
+    happening.numbers = std::exchange(numbers_, {});
+    happening.link = std::exchange(link_, false);
     start_.clear();
     if (stop_) stopped_ = true;
     stop_ = false;
@@ -37,6 +46,12 @@ void InterpretedBoard::tickOnce() {
     ++ticks_;
     for (const auto place : state_.place)
         if (place >= 0) stopped_ = false;
+    for (std::size_t c = 0; c < told_.size(); ++c) {
+        const std::uint8_t now = state_.place[c] >= 0 ? 1 : state_.faulted[c] != 0 ? 2 : 0;
+        if (told_[c] == now) continue;
+        if (telling_ || told_[c] == 255) outgoing_ += fmt::format(": {} {}\r\n", program_.cues[c].name, now == 1 ? "runs" : now == 2 ? "gave up" : "rests");
+        told_[c] = now;
+    }
     for (std::size_t o = 0; o < state_.level.size(); ++o) {
         const bool on = routine::isOn(program_, state_, o);
         if (before[o] != on) edges_.push_back({ticks_ / 1000.0, static_cast<int>(o), -1, on ? 1 : 0});
@@ -66,6 +81,7 @@ void InterpretedBoard::advance(double seconds) {
 }
 
 void InterpretedBoard::write(std::string_view bytes) {
+    if (!bytes.empty()) link_ = true;
     for (const char c : bytes) {
         if (c == '\n') {
             answer(incoming_);
@@ -104,8 +120,8 @@ void InterpretedBoard::answer(const std::string& line) {
         }
         say("error no such parameter");
     } else if (const auto* clock = std::get_if<link::SetClock>(&*command)) {
-        state_.clock = clock->seconds * routine::ticks_per_second;
-        state_.clock_set = true;
+        routine::setClock(state_, clock->seconds * routine::ticks_per_second);
+        if (clock->date) routine::setDate(state_, clock->date->year, clock->date->month, clock->date->day);
         say("ok clock");
     } else if (const auto* start = std::get_if<link::StartCue>(&*command)) {
         if (static_cast<std::size_t>(start->index) >= program_.cues.size()) return say("error no such cue");
@@ -117,6 +133,31 @@ void InterpretedBoard::answer(const std::string& line) {
     } else if (const auto* stream = std::get_if<link::Stream>(&*command)) {
         streaming_ = stream->on;
         say("ok stream");
+    } else if (const auto* said = std::get_if<link::SayWord>(&*command)) {
+        for (std::size_t i = 0; i < program_.inputs.size(); ++i) {
+            if (program_.inputs[i].source != routine::InputSource::Word || program_.inputs[i].word != said->word) continue;
+            words_.push_back(static_cast<int>(i));
+            return say("ok say");
+        }
+        say("error no such word");
+    } else if (const auto* number = std::get_if<link::SendNumber>(&*command)) {
+        const auto i = static_cast<std::size_t>(number->input);
+        if (i >= program_.inputs.size() || program_.inputs[i].source != routine::InputSource::Number) return say("error no such number");
+        numbers_.push_back({number->input, number->reading});
+        say("ok number");
+    } else if (std::holds_alternative<link::AskState>(*command)) {
+        told_.assign(told_.size(), 255);
+        say("ok state");
+    } else if (const auto* tell = std::get_if<link::TellStates>(&*command)) {
+        telling_ = tell->on;
+        say("ok tell");
+    } else if (std::holds_alternative<link::Save>(*command)) {
+        saved_ = state_.parameters;
+        say("ok save");
+    } else if (std::holds_alternative<link::Defaults>(*command)) {
+        for (std::size_t i = 0; i < program_.parameters.size(); ++i) state_.parameters[i] = program_.parameters[i].value;
+        saved_.clear();
+        say("ok defaults");
     }
 }
 

@@ -3,6 +3,7 @@
 #include "plant/pump_plant.hpp"
 #include "plant/stand_in.hpp"
 #include "routine/program.hpp"
+#include "simulation/simulate.hpp"
 #include <deque>
 
 namespace hinge::simulation {
@@ -17,6 +18,12 @@ public:
     [[nodiscard]] std::string read() override;
     void setInput(int index, bool active) override;
     void setReading(int index, int reading) override;
+    void setRate(int index, double rate) override;
+    /// Power goes and comes back.
+    void cutPower() {
+        state_ = routine::powerBack(program_, state_);
+        if (!saved_.empty()) state_.parameters = saved_;
+    }
     [[nodiscard]] plant::Observation observe() const override;
     /// On and off of each output, one edge a change; the PWM inside is not drawn.
     [[nodiscard]] const std::vector<plant::Edge>& edges() const override { return edges_; }
@@ -32,6 +39,12 @@ private:
     std::string gadget_, plan_mark_;
     std::vector<std::uint8_t> pins_;
     std::vector<std::int32_t> readings_;
+    Inputs rates_;
+    std::vector<int> words_;
+    std::vector<routine::Happening::Sent> numbers_;
+    bool link_ = false, telling_ = false;
+    std::vector<std::uint8_t> told_;
+    std::vector<std::int32_t> saved_;   ///< numbers kept through a power cut
     std::vector<int> start_;
     bool stop_ = false, stopped_ = false, streaming_ = false;
     std::uint8_t sequence_ = 0;

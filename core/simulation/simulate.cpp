@@ -29,9 +29,24 @@ Result<std::vector<Event>> parseEvents(const std::string& csv) {
         const std::string what = line.substr(first + 1, second - first - 1);
         const std::string value = line.substr(second + 1);
         if (what == "clock") {
-            const auto clock = timing::parseTimeOfDay(value);
-            if (!clock) return bad("a time of day");
-            event.clock = *clock;
+            const auto space = value.find(' ');
+            const auto clock = timing::parseTimeOfDay(value.substr(0, space));
+            event.clock_lost = value == "lost";
+            if (!clock && !event.clock_lost) return bad("a time of day, with a date after it where the days matter, or 'lost'");
+            if (clock) event.clock = *clock;
+            if (clock && space != std::string::npos) {
+                const auto date = timing::parseDate(value.substr(space + 1));
+                if (!date) return bad("a date such as 2026-11-25");
+                event.date = *date;
+            }
+        } else if (what == "link") {
+            event.link = true;
+        } else if (what == "jam") {
+            event.jam = value;
+        } else if (what == "supply") {
+            const auto share = parseQuantity(Kind::Fraction, value);
+            if (!share || *share < 0.0 || *share > 1.5) return bad("a share of the source's volts, such as 80%");
+            event.supply = *share;
         } else if (what == "stop") {
             event.stop = true;
         } else if (what == "power") {
@@ -42,6 +57,11 @@ Result<std::vector<Event>> parseEvents(const std::string& csv) {
             event.input = what;
             event.active = value == "1";
             if (value != "0" && value != "1") {
+                if (const auto rate = parseQuantity(Kind::Frequency, value); rate && value.find("Hz") != std::string::npos) {
+                    event.rate = *rate;
+                    events.push_back(event);
+                    continue;
+                }
                 const auto share = parseQuantity(Kind::Fraction, value);
                 if (!share || *share < 0.0 || *share > 1.0) return bad("0 or 1 for an input, or a share such as 40% for a knob");
                 event.reading = static_cast<int>(std::lround(*share * 1023.0));
@@ -57,23 +77,41 @@ Result<std::vector<Event>> parseEvents(const std::string& csv) {
 std::optional<Error> take(const routine::Program& program, const Event& event, routine::State& state, Inputs& inputs, routine::Happening& happening) {
     const auto placeOf = [&](const auto& list, const std::string& id) { return std::find_if(list.begin(), list.end(), [&](const auto& each) { return each.id == id; }) - list.begin(); };
     if (event.clock) {
-        state.clock = *event.clock * routine::ticks_per_second;
-        state.clock_set = true;
+        routine::setClock(state, *event.clock * routine::ticks_per_second);
+        if (event.date) routine::setDate(state, event.date->year, event.date->month, event.date->day);
+    } else if (event.clock_lost) {
+        state.clock_set = state.date_set = false;
+    } else if (event.link) {
+        happening.link = true;
+    } else if (!event.jam.empty() || event.supply) {
+        return std::nullopt;   // the plants'
     } else if (event.stop) {
         happening.stop = true;
     } else if (event.power_cut) {
-        state = routine::powerUp(program);
+        state = routine::powerBack(program, state);
     } else if (!event.cue.empty()) {
         const auto cue = placeOf(program.cues, event.cue);
         if (cue == static_cast<std::ptrdiff_t>(program.cues.size())) return Error{ErrorCode::Unknown, "events", event.cue, "the id of a cue"};
         happening.start_cues.push_back(static_cast<int>(cue));
     } else {
         const auto input = static_cast<std::size_t>(placeOf(program.inputs, event.input));
-        if (input == program.inputs.size()) return Error{ErrorCode::Unknown, "events", event.input, "the id of an input, 'cue', 'clock', 'stop' or 'power'"};
+        if (input == program.inputs.size()) return Error{ErrorCode::Unknown, "events", event.input, "the id of an input, 'cue', 'clock', 'link', 'jam', 'supply', 'stop' or 'power'"};
+        const auto source = program.inputs[input].source;
+        if (source == routine::InputSource::Word && event.active) happening.words.push_back(static_cast<int>(input));
+        if (source == routine::InputSource::Number) happening.numbers.push_back({static_cast<int>(input), event.reading.value_or(event.active ? 1023 : 0)});
+        if (event.rate) inputs.rates[input] = *event.rate;
         inputs.active[input] = event.active ? 1 : 0;
         inputs.readings[input] = event.reading.value_or(event.active ? 1023 : 0);
     }
     return std::nullopt;
+}
+
+void Inputs::turn() {
+    for (std::size_t i = 0; i < rates.size(); ++i) {
+        phases[i] += rates[i] / 1000.0;
+        pulses[i] = static_cast<std::int32_t>(phases[i]);
+        phases[i] -= pulses[i];
+    }
 }
 
 double sceneLength(const routine::Program& program, const std::vector<Event>& script) {
@@ -81,7 +119,7 @@ double sceneLength(const routine::Program& program, const std::vector<Event>& sc
     for (const auto& cue : program.cues) {
         double length = 0.0;
         for (const auto& instruction : cue.instructions)
-            if (instruction.operation == routine::Operation::Wait || instruction.operation == routine::Operation::Go) length += program.parameters[static_cast<std::size_t>(instruction.parameter)].value / 1000.0;
+            if (instruction.operation == routine::Operation::Wait || instruction.operation == routine::Operation::Go || instruction.operation == routine::Operation::Fade || instruction.operation == routine::Operation::Flicker) length += program.parameters[static_cast<std::size_t>(instruction.parameter)].value / 1000.0;
         longest = std::max(longest, length);
     }
     for (const auto& output : program.outputs)
@@ -95,7 +133,9 @@ std::vector<Event> storyEvents(const routine::Program& program, const routine::I
     for (const auto& step : proof.replay) {
         Event event;
         event.time = static_cast<double>(step.tick - 1) / 1000.0;
-        if (step.input >= 0) event.input = program.inputs[static_cast<std::size_t>(step.input)].id, event.active = step.active;
+        if (step.stop) event.stop = true;
+        else if (step.power) event.power_cut = true;
+        else if (step.input >= 0) event.input = program.inputs[static_cast<std::size_t>(step.input)].id, event.active = step.active;
         else event.cue = program.cues[static_cast<std::size_t>(step.start_cue)].id;
         events.push_back(std::move(event));
     }
@@ -120,6 +160,7 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
         if (const auto* pump = plant::pouring(plants)) s.poured = pump->poured(), s.tank = pump->tank();
         traces.samples.push_back(std::move(s));
     };
+    double supply = 1.0;
     double settled = options.rest_current;   // what flows when nothing moves
     sample(settled);
     while (now < last) {
@@ -130,11 +171,16 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
             std::vector<bool> was(state.level.size());
             for (std::size_t o = 0; o < was.size(); ++o) was[o] = routine::isOn(program, state, o);
             if (const auto error = take(program, event, state, inputs, happening)) return tl::unexpected(*error);
+            if (event.supply) supply = *event.supply;
+            for (std::size_t o = 0; o < program.outputs.size() && !event.jam.empty(); ++o)
+                if (program.outputs[o].id == event.jam && o < plants.size()) plants[o].jam(!plants[o].jammed());
             for (std::size_t o = 0; o < was.size(); ++o)
                 if (event.power_cut && was[o]) traces.switchings.push_back({static_cast<double>(now) / 1000.0, static_cast<int>(o), false});
         }
         happening.values = inputs.readings;
         happening.pin_active = inputs.active;
+        inputs.turn();
+        happening.pulses = inputs.pulses;
         std::vector<bool> before(state.level.size());
         for (std::size_t o = 0; o < before.size(); ++o) before[o] = routine::isOn(program, state, o);
         happening.debounced = options.as_proved;
@@ -149,7 +195,7 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
                 next_sample = now;
             }
             if (o < plants.size()) {
-                plants[o].step(1e-3, routine::driveOf(program, state, o));
+                plants[o].step(1e-3, supply * routine::driveOf(program, state, o));
                 current += plants[o].supplyCurrent();
                 const bool held = program.outputs[o].kind != routine::OutputKind::Switched;
                 moving = moving || (!held && plants[o].speed() > 1e-4);

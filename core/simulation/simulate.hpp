@@ -2,6 +2,7 @@
 // The gadget over time: the routine interpreted, the pumps and the tank stepped with it.
 #include "plan/plan.hpp"
 #include "plant/pump_plant.hpp"
+#include "timing/calendar.hpp"
 #include <atomic>
 #include <optional>
 #include <string>
@@ -18,9 +19,16 @@ struct Event {
     std::optional<int> clock;         ///< set to these seconds after midnight
     bool stop = false;
     bool power_cut = false;           ///< power goes and comes back: the power-up state
-    std::optional<int> reading;       ///< of an analogue input, 0 … 1023
+    std::optional<int> reading;       ///< of an analogue input, or sent over the link, 0 … 1023
+    std::optional<double> rate;       ///< Hz at a tach
+    bool clock_lost = false;          ///< its battery was empty: the time is not known
+    bool link = false;                ///< the link speaks; after it, silence
+    std::string jam;                  ///< channel that is held fast from now on, or free again
+    std::optional<double> supply;     ///< share of its volts that the source still gives: a flat cell
+    std::optional<timing::Date> date = std::nullopt;
 };
-/// "time,what,value" lines: "0.5,start,1", "2,knob,40%", "3,clock,14:29:50", "9,stop,", "12,power,".
+/// "time,what,value" lines: "0.5,start,1", "2,knob,40%", "2,tach,120 Hz", "3,clock,14:29:50 2026-11-25", "3,clock,lost", "4,link,",
+/// "5,jam,rain", "6,supply,80%", "9,stop,", "12,power,".
 /// @error BadFormat  naming the line
 [[nodiscard]] Result<std::vector<Event>> parseEvents(const std::string& csv);
 
@@ -28,7 +36,11 @@ struct Event {
 struct Inputs {
     std::vector<std::uint8_t> active;
     std::vector<std::int32_t> readings;
-    explicit Inputs(const routine::Program& program) : active(program.inputs.size(), 0), readings(program.inputs.size(), 0) {}
+    std::vector<double> rates, phases;      ///< Hz at a tach, and the part of a pulse that has gone
+    std::vector<std::int32_t> pulses;       ///< of the tick to come
+    explicit Inputs(const routine::Program& program) : active(program.inputs.size(), 0), readings(program.inputs.size(), 0), rates(program.inputs.size(), 0.0), phases(program.inputs.size(), 0.0), pulses(program.inputs.size(), 0) {}
+    /// Gives the next tick its pulses.
+    void turn();
 };
 /// Lets an event come: into the state (clock, power), the inputs, or what happens in the next tick.
 /// @return nullopt, or the error Unknown: it names an input or cue that is not there

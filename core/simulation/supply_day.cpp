@@ -81,6 +81,8 @@ Result<SupplyDay> supplyDay(const routine::Program& program, const plan::SupplyT
         }
         happening.pin_active = inputs.active;
         happening.values = inputs.readings;
+        inputs.turn();
+        happening.pulses = inputs.pulses;
         routine::tick(program, state, happening);
         ++now;
         note();

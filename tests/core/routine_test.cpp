@@ -79,9 +79,10 @@ TEST(Interpreter, aTimeOfDayFiresOnTheOneTick) {
     Happening happening;
     happening.pin_active = pins;
     int starts = 0;
+    setClock(state, 990);
     for (int day = 0; day < 2; ++day) {
-        state.clock_set = true;
-        state.clock = 990;
+        // On to ten ticks before it: a whole day but for the hundred ticks that were run.
+        if (day == 1) skip(program, state, ticks_per_day - 100);
         bool was = false;
         for (int t = 0; t < 100; ++t) {
             tick(program, state, happening);
@@ -90,6 +91,16 @@ TEST(Interpreter, aTimeOfDayFiresOnTheOneTick) {
         }
     }
     EXPECT_EQ(starts, 2) << "once a day";
+    // Summer time ends: the clock goes back an hour, and the same hour comes again.
+    setClock(state, ticks_per_day - 3'600'000 + state.clock);
+    skip(program, state, 3'600'000 - 200);
+    bool was = state.level[0] > 0;
+    for (int t = 0; t < 400; ++t) {
+        tick(program, state, happening);
+        if (state.level[0] > 0 && !was) ++starts;
+        was = state.level[0] > 0;
+    }
+    EXPECT_EQ(starts, 2) << "not again in the hour that comes twice";
     state.clock = ticks_per_day - 5;
     for (int t = 0; t < 1100; ++t) tick(program, state, happening);
     EXPECT_EQ(state.clock, 1095) << "over midnight";

@@ -1,0 +1,18 @@
+#pragma once
+#include "routine/program.hpp"
+#include <vector>
+
+namespace hinge::routine {
+
+/// The part of a program that some outputs can feel: the cues that touch them, what those touch, and the inputs they read.
+/// Cues meet only in outputs and no cue reads an output, so whatever is left out can change neither when these cues run nor
+/// what they ask. What an interval, a held input, the power-up or another cue's end would start may start at any tick.
+struct Slice {
+    Program program;
+    std::vector<int> inputs, outputs, cues;   ///< places in the whole program
+};
+/// @param rule   the interlock, or nullptr
+/// @param output the output that matters where there is no rule
+[[nodiscard]] Slice sliceFor(const Program& whole, const ProgramInterlock* rule, int output);
+
+}  // namespace hinge::routine
