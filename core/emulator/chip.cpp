@@ -153,6 +153,15 @@ void Chip::setAnalogue(int channel, int reading) {
     if (irq != nullptr) avr_raise_irq(irq, (static_cast<std::uint32_t>(reading) * reference + 1022) / 1023);
 }
 
+void Chip::cutPower() {
+    avr_reset(library_->avr);
+    to_chip_.clear();
+    next_byte_ = 0;
+    held_ = false;
+    entered_ = 0;
+    alive_ = true;
+}
+
 void Chip::send(std::string_view bytes) { to_chip_ += bytes; }
 std::string Chip::received() { return std::exchange(from_chip_, {}); }
 

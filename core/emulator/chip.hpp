@@ -35,6 +35,8 @@ public:
     void send(std::string_view bytes);
     /// Bytes that the chip has sent since the last call.
     [[nodiscard]] std::string received();
+    /// Power goes and comes back: everything starts anew but the EEPROM.
+    void cutPower();
     [[nodiscard]] int resets() const { return resets_; }
     /// Cycles spent in interrupts so far, entry included, and in the longest of them.
     [[nodiscard]] std::uint64_t interruptCycles() const { return in_interrupts_; }

@@ -58,6 +58,18 @@ void EmulatedBoard::setInput(int index, bool active) {
     edges_.push_back({static_cast<double>(chip_->cycle()) / chip_->clock(), -1, index, high ? 1 : 0});
 }
 
+void EmulatedBoard::cutPower() {
+    for (std::size_t o = 0; o < level_.size(); ++o) {
+        if (level_[o]) edges_.push_back({static_cast<double>(chip_->cycle()) / chip_->clock(), static_cast<int>(o), -1, 0});
+        level_[o] = false;
+        on_cycles_[o] = 0;
+        woken_[o] = false;
+    }
+    chip_->cutPower();
+    for (std::size_t i = 0; i < wiring_.inputs.size(); ++i)
+        if (const auto& input = wiring_.inputs[i]; input.pin && !input.analogue) chip_->pins().drive(input.pin->port, input.pin->bit, contact_[i] == input.active_high);
+}
+
 void EmulatedBoard::setRate(int index, double rate) {
     if (index >= 0 && static_cast<std::size_t>(index) < rates_.size()) rates_[static_cast<std::size_t>(index)] = rate;
 }

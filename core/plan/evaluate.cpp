@@ -81,7 +81,14 @@ std::vector<Remedy> remediesFor(const std::string& id, const project::Parts& par
     return remedies;
 }
 
-SignalKind signalOf(const project::Channel& channel, const actuator::Part& part, const driver::DriverPart& driver) {
+// True when the routine gives a channel parts of its full power.
+bool isGraded(const routine::Routine& routine, const std::string& channel) {
+    return std::any_of(routine.cues.begin(), routine.cues.end(), [&](const routine::Cue& cue) { return std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.channel == channel && (move.level || move.action == routine::Action::Flicker); }); }) ||
+           std::any_of(routine.followers.begin(), routine.followers.end(), [&](const routine::Follower& follower) { return follower.channel == channel && follower.proportional; }) ||
+           std::any_of(routine.loops.begin(), routine.loops.end(), [&](const routine::Loop& loop) { return loop.channel == channel; });
+}
+
+SignalKind signalOf(const project::Channel& channel, const actuator::Part& part, const driver::DriverPart& driver, bool graded) {
     switch (driver.driver_class) {
         case driver::DriverClass::Pin: return std::holds_alternative<actuator::Fan>(part) ? SignalKind::FanPwm : SignalKind::ServoPulse;
         case driver::DriverClass::ServoExpander: return SignalKind::ServoPulse;
@@ -96,7 +103,7 @@ SignalKind signalOf(const project::Channel& channel, const actuator::Part& part,
     }
     const bool moves = std::holds_alternative<actuator::Motor>(part);
     const bool still = std::holds_alternative<actuator::Coil>(part);
-    return !still && (moves || si(channel.signal.duty) < 1.0 || si(channel.signal.soft_start) > 0.0) ? SignalKind::Pwm : SignalKind::Switched;
+    return !still && (moves || graded || si(channel.signal.duty) < 1.0 || si(channel.signal.soft_start) > 0.0) ? SignalKind::Pwm : SignalKind::Switched;
 }
 
 void evaluateChannel(const project::Project& project, const project::Parts& parts, const project::Channel& channel, Plan& plan) {
@@ -128,7 +135,7 @@ void evaluateChannel(const project::Project& project, const project::Parts& part
         out.chosen = match::explain(out.context, *part, *driver, out.context.rails.front());
         out.protection = match::protection(out.context, *part, *driver, out.context.rails.front());
         out.dose_time = out.chosen->run_time;
-        out.signal = signalOf(channel, *part, *driver);
+        out.signal = signalOf(channel, *part, *driver, isGraded(project.routine, channel.id));
         place(out.chosen->workings);
         for (const auto& finding : out.chosen->findings)
             plan.findings.push_back({finding.id, finding.severity, stageOf(finding.id), channel.id, finding.text, finding.severity == Severity::Note ? std::vector<Remedy>{} : remediesFor(finding.id, parts, channel, out)});
@@ -316,6 +323,9 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
             for (const auto& follower : project.routine.followers)
                 if (follower.channel == channel.id)
                     if (const auto* input = project::findInput(project, follower.input)) follows = (follower.released ? "while not " : follower.proportional ? "follows " : "while ") + input->name;
+            for (const auto& loop : project.routine.loops)
+                if (loop.channel == channel.id)
+                    if (const auto* input = project::findInput(project, loop.input)) c.small = "holds " + input->name;
             if (cues > 0) c.figure = fmt::format("{} trigger{}", cues, cues == 1 ? "" : "s");
             else if (!follows.empty()) c.figure = follows;
             else c.small = isDriven(out) ? "no cue yet" : "waits for Pulse";
@@ -323,7 +333,8 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
             for (const auto& interlock : project.routine.interlocks) {
                 if (interlock.channel != channel.id) continue;
                 const auto* input = project::findInput(project, interlock.input);
-                c.small = "never with " + (input != nullptr ? input->name : interlock.input);
+                const auto* other = interlock.terms.empty() ? nullptr : project::findChannel(project, interlock.terms.front().channel);
+                c.small = input == nullptr && other != nullptr ? fmt::format("never with {} {}", other->name, labelOf(interlock.terms.front().state)) : "never with " + (input != nullptr ? input->name : interlock.input);
                 const auto* proof = plan.proofs ? &*plan.proofs : nullptr;
                 bool proved = false;
                 if (proof != nullptr)

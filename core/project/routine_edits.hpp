@@ -18,7 +18,12 @@ namespace hinge::project {
 [[nodiscard]] Project removeGuard(Project project, std::string_view cue, std::string_view guard);
 [[nodiscard]] Project addFollower(Project project, const std::string& channel, const std::string& input);
 [[nodiscard]] Project addInterlock(Project project, const std::string& channel, const std::string& input);
-/// A follower or interlock of that id.
+[[nodiscard]] Project addLoop(Project project, const std::string& channel, const std::string& input);
+[[nodiscard]] Project addTerm(Project project, std::string_view interlock, const std::string& channel, routine::TermState state);
+[[nodiscard]] Project removeTerm(Project project, std::string_view interlock, std::string_view term);
+/// Also takes it out of cues, followers, loops and interlocks; an interlock that nothing is left of goes too.
+[[nodiscard]] Project removeInput(Project project, std::string_view id);
+/// A follower, loop or interlock of that id.
 [[nodiscard]] Project removeRule(Project project, std::string_view id);
 
 /// A piece of behaviour that makers need often, ready to insert and adapt.

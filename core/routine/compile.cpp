@@ -86,6 +86,7 @@ std::optional<Error> addLoops(Program& program, const Routine& routine, const st
         const auto& read = inputs[static_cast<std::size_t>(*input)];
         if (made.kind == OutputKind::Servo) return Error{ErrorCode::Conflict, field, made.name, "what is switched, or a stepper: a servo holds its place by itself"};
         if (!read.analogue && read.source != InputSource::Tach && read.source != InputSource::Number) return Error{ErrorCode::Conflict, field + "/input", read.name, "a level, a tach or a number: something that is more than yes or no"};
+        if (made.kind == OutputKind::Switched && channels[static_cast<std::size_t>(*output)].top <= 1) return Error{ErrorCode::Conflict, field, made.name, "what has a transistor behind it: contacts are only on or off; keep a level between two bounds instead"};
         if (std::any_of(program.loops.begin(), program.loops.end(), [&](const ProgramLoop& other) { return other.output == *output; })) return Error{ErrorCode::Conflict, field + "/channel", made.name, "one loop for a channel"};
         const std::string id = identifier(loop.id);
         const auto gain = [&](const char* which, const Ratio& value) { return addParameter(program, {id + "_" + which, "256ths", made.name + ": " + which + " gain for each count", static_cast<std::int32_t>(std::lround(std::clamp(si(value), -100.0, 100.0) * 256.0)), -25600, 25600, "Tune"}); };
@@ -305,6 +306,8 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                 compiled.instructions.push_back({Operation::Go, *channel, time, target});
                 continue;
             }
+            const bool graded = move.action == Action::Flicker || (move.level && si(*move.level) > 0.0 && si(*move.level) < 1.0) || move.action == Action::Fade;
+            if (graded && mover.top <= 1) return fail(ErrorCode::Conflict, field + "/level", nameOf(move.action), "what has a transistor behind it: " + mover.name + " is only switched on and off, and contacts would wear out");
             if (move.action == Action::Sweep) {
                 const auto& places = *mover.places;
                 const std::string id = identifier(cue.id + "_" + move.id);

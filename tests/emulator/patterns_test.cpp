@@ -4,7 +4,9 @@
 #include "project/routine_edits.hpp"
 #include "simulation/interpreted_board.hpp"
 #include "support/demo.hpp"
+#include <cmath>
 #include <random>
+#include <set>
 
 namespace hinge {
 namespace {
@@ -13,6 +15,7 @@ struct Act {
     double time;           // s
     const char* input;     // id, or "clock"
     int value;             // 0 or 1, a reading, or seconds after midnight
+    const char* line = ""; // for "link": what is sent
 };
 struct Change {
     double time;
@@ -38,7 +41,8 @@ project::Project bare() {
 void givePins(project::Project& project) {
     int digital = 7, analogue = 0;
     for (auto& input : project.inputs)
-        if (input.pin.empty()) input.pin = project::isAnalogue(input.kind) ? "A" + std::to_string(analogue++) : "D" + std::to_string(digital++);
+        if (input.kind == project::InputKind::Tach) input.pin = "D3";
+        else if (input.pin.empty() && project::hasPin(input.kind)) input.pin = project::isAnalogue(input.kind) ? "A" + std::to_string(analogue++) : "D" + std::to_string(digital++);
 }
 
 struct Ran {
@@ -53,6 +57,7 @@ void play(plant::StandIn& one, const project::Project& project, const Case& c) {
             one.write(fmt::format("clock {:02d}:{:02d}:{:02d}\n", act.value / 3600, act.value / 60 % 60, act.value % 60));
             continue;
         }
+        if (std::string_view{act.input} == "link") one.write(std::string{act.line} + "\n");
         for (std::size_t i = 0; i < project.inputs.size(); ++i) {
             if (project.inputs[i].id != act.input) continue;
             if (project::isAnalogue(project.inputs[i].kind)) one.setReading(static_cast<int>(i), act.value);
@@ -110,8 +115,169 @@ INSTANTIATE_TEST_SUITE_P(Table, Patterns, testing::Values(
     Case{"hold-to-open", {}, {{0.2, "start", 1}, {0.9, "start", 0}, {1.5, "start", 1}, {4.5, "start", 0}}, 9.5, {{3.519, true}, {8.519, false}}, "too short a press does nothing; then 20 ms and 2 s, the first tick counting"},
     Case{"blink", {{"routine/cues/rain_blinks/moves/again/times", "3"}}, {{0.5, "start", 1}, {0.7, "start", 0}}, 5.0, {{0.520, true}, {1.020, false}, {1.521, true}, {2.021, false}, {2.522, true}, {3.022, false}}, "half a second each; going round takes a tick"},
     Case{"timed", {{"routine/cues/rain_at_its_hours/moves/run_rain/time", "0.5 s"}}, {{0.5, "clock", 6 * 3600 + 39 * 60 + 58}}, 5.0, {{2.5, true}, {3.0, false}}, "two seconds to 06:40"},
-    Case{"thermostat", {}, {{1.0, "warm_enough", 600}, {2.0, "warm_enough", 500}, {3.0, "warm_enough", 400}}, 4.0, {{0.050, true}, {1.050, false}, {3.050, true}}, "55 % is a reading of 563, 45 % is 461; 50 ms of debounce; between the two nothing changes"}),
-    [](const auto& each) { std::string name = each.param.pattern; std::replace(name.begin(), name.end(), '-', '_'); return name; });
+    Case{"thermostat", {}, {{1.0, "warm_enough", 600}, {2.0, "warm_enough", 500}, {3.0, "warm_enough", 400}}, 4.0, {{0.050, true}, {1.050, false}, {3.050, true}}, "55 % is a reading of 563, 45 % is 461; 50 ms of debounce; between the two nothing changes"},
+    Case{"unlock", {{"inputs/rain_opens/word", "velvet-otter-9"}, {"routine/cues/rain_unlocks/moves/run_rain/time", "0.5 s"}}, {{0.5, "link", 0, "say velvet-otter-9"}, {2.0, "link", 0, "say open"}, {2.5, "link", 0, "say velvet-otter-99"}}, 3.5, {{0.5, true}, {1.0, false}}, "the word, and no other, opens it for half a second"},
+    Case{"shared", {{"channels/rain/off_delay", "0.4 s"}}, {{0.5, "first_machine", 1}, {1.0, "first_machine", 0}, {1.2, "second_machine", 1}, {2.0, "second_machine", 0}}, 3.5, {{0.520, true}, {2.420, false}}, "the second starts inside the first one's off-delay: it keeps running, and 0.4 s after the last"},
+    Case{"mode", {}, {{0.3, "start", 1}, {0.4, "start", 0}, {1.0, "by_hand", 1}, {1.5, "start", 1}, {1.7, "start", 0}, {3.0, "by_hand", 0}}, 4.0, {{1.520, true}, {3.020, false}}, "not in another mode; leaving the mode ends it"},
+    Case{"every-third", {}, {{0.5, "start", 1}, {0.6, "start", 0}, {1.0, "start", 1}, {1.1, "start", 0}, {1.5, "start", 1}, {1.6, "start", 0}, {3.0, "start", 1}, {3.1, "start", 0}}, 4.0, {{1.521, true}, {2.521, false}}, "the count is seen in the tick after; then it begins again"},
+    Case{"season", {{"routine/cues/rain_in_summer/moves/run_rain/time", "0.5 s"}}, {{0.5, "link", 0, "clock 06:39:58 2026-07-01"}, {4.0, "link", 0, "clock 06:39:58 2026-07-01"}}, 7.0, {{2.5, true}, {3.0, false}}, "a Wednesday in July; put back two seconds before it, the same hour does not come again"},
+    Case{"season", {}, {{0.5, "link", 0, "clock 06:39:58 2026-07-04"}}, 4.0, {}, "a Saturday"},
+    Case{"season", {}, {{0.5, "link", 0, "clock 06:39:58 2026-12-02"}}, 4.0, {}, "a Wednesday in December"},
+    Case{"season", {}, {{0.5, "link", 0, "clock 06:39:58"}}, 4.0, {}, "a time without a date is no day of the season"},
+    Case{"season", {{"routine/cues/rain_in_summer/times", "00:00:01"}, {"routine/cues/rain_in_summer/moves/run_rain/time", "0.5 s"}}, {{0.5, "link", 0, "clock 23:59:58 2028-03-31"}}, 5.0, {}, "over midnight from Friday, the last of March, is Saturday the first of April"},
+    Case{"season", {{"routine/cues/rain_in_summer/times", "00:00:01"}, {"routine/cues/rain_in_summer/moves/run_rain/time", "0.5 s"}}, {{0.5, "link", 0, "clock 23:59:58 2027-03-31"}}, 5.0, {{3.5, true}, {4.0, false}}, "over midnight from Wednesday, the last of March, is Thursday the first of April"},
+    Case{"season", {{"routine/cues/rain_in_summer/times", "06:30"}, {"routine/cues/rain_in_summer/late", "600 s"}, {"routine/cues/rain_in_summer/moves/run_rain/time", "0.5 s"}}, {{0.5, "link", 0, "clock 06:39:58 2026-07-01"}, {2.0, "link", 0, "clock 06:39:59 2026-07-01"}}, 4.0, {{0.5, true}, {1.0, false}}, "missed by not quite ten minutes it is made up for, once"},
+    Case{"lost-link", {}, {{0.3, "link", 0, "hello"}, {0.5, "start", 1}}, 4.0, {{0.520, true}, {2.3, false}}, "two seconds after the link last spoke"},
+    Case{"lost-link", {}, {{0.5, "start", 1}, {3.5, "start", 0}}, 4.5, {{0.520, true}, {3.520, false}}, "a link that never spoke is not lost"},
+    Case{"as-before", {}, {{0.5, "start", 1}, {0.7, "start", 0}, {1.5, "start", 1}, {1.7, "start", 0}}, 2.5, {{0.520, true}, {1.520, false}}, "as toggle"}),
+    [](const auto& each) { std::string name = each.param.pattern + std::string("_") + std::to_string(each.index); std::replace(name.begin(), name.end(), '-', '_'); return name; });
+
+// Both stand-ins of one pattern on the rain pump; the board only where there is a compiler.
+struct Both {
+    project::Project project;
+    std::unique_ptr<simulation::InterpretedBoard> interpreter;
+    std::unique_ptr<emulator::EmulatedBoard> board;
+    std::vector<plant::StandIn*> all;
+    plan::Plan plan;
+    [[nodiscard]] int input(project::InputKind kind) const {
+        for (std::size_t i = 0; i < project.inputs.size(); ++i)
+            if (project.inputs[i].kind == kind) return static_cast<int>(i);
+        return -1;
+    }
+};
+Both bothOf(project::Project project) {
+    Both both;
+    both.project = std::move(project);
+    const auto parts = test::shippedParts();
+    both.plan = plan::evaluate(both.project, parts);
+    EXPECT_TRUE(both.plan.program) << sentence(both.plan.program_error.value_or(Error{}));
+    if (!both.plan.program) return both;
+    both.interpreter = std::make_unique<simulation::InterpretedBoard>(*both.plan.program, *plan::plantsOf(both.project, parts, both.plan), "demo", "test");
+    both.all.push_back(both.interpreter.get());
+    if (!emulator::compilerFound()) return both;
+    auto board = emulator::startGadget(both.project, parts, both.plan, emulator::usualCache());
+    EXPECT_TRUE(board) << sentence(board.error());
+    if (board) both.board = std::move(*board), both.all.push_back(both.board.get());
+    return both;
+}
+// Mean share over twenty milliseconds, so that whole periods of the PWM count.
+double meanDuty(plant::StandIn& one, std::size_t output = 0) {
+    double sum = 0.0;
+    for (int k = 0; k < 20; ++k) one.advance(0.001), sum += one.observe().duty[output];
+    return sum / 20;
+}
+constexpr double pwm_step = 0.02 + 1.0 / 255;   // a period in twenty, and a step of the register
+
+TEST(PatternAsBefore, thePowerComesBackAndItIsOnAgain) {
+    auto inserted = project::insertPattern(bare(), "as-before", "rain");
+    ASSERT_TRUE(inserted);
+    givePins(*inserted);
+    auto both = bothOf(*inserted);
+    const int start = both.input(project::InputKind::Button);
+    for (auto* one : both.all) {
+        const auto press = [&] {
+            one->setInput(start, true);
+            one->advance(0.1);
+            one->setInput(start, false);
+            one->advance(0.4);
+        };
+        const auto cut = [&] {
+            if (one == both.interpreter.get()) both.interpreter->cutPower();
+            else both.board->cutPower();
+            one->advance(0.5);
+        };
+        one->advance(0.2);
+        press();
+        EXPECT_NEAR(meanDuty(*one), 1.0, pwm_step) << one->what();
+        cut();
+        EXPECT_NEAR(meanDuty(*one), 1.0, pwm_step) << one->what() << ": as before";
+        press();
+        EXPECT_NEAR(meanDuty(*one), 0.0, pwm_step) << one->what();
+        cut();
+        EXPECT_NEAR(meanDuty(*one), 0.0, pwm_step) << one->what() << ": off as before";
+    }
+    if (both.board == nullptr) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
+}
+
+TEST(PatternNumber, theDutyFollowsUntilItFallsSilent) {
+    auto inserted = project::insertPattern(bare(), "number", "rain");
+    ASSERT_TRUE(inserted);
+    givePins(*inserted);
+    auto both = bothOf(*inserted);
+    const int number = both.input(project::InputKind::Number);
+    for (auto* one : both.all) {
+        one->advance(0.2);
+        EXPECT_NEAR(meanDuty(*one), 0.0, 1e-9) << "never sent: off";
+        one->write(fmt::format("number {} 512\n", number));
+        one->advance(0.1);
+        // By hand: 25 % just above a reading of 20, full at 1023.
+        EXPECT_NEAR(meanDuty(*one), std::floor(250 + 750.0 * (512 - 20) / 1003) / 1000.0, pwm_step) << one->what();
+        one->advance(1.8);
+        EXPECT_GT(meanDuty(*one), 0.5) << one->what() << ": within its two seconds";
+        one->advance(0.3);
+        EXPECT_NEAR(meanDuty(*one), 0.0, 1e-9) << one->what() << ": after them";
+    }
+    if (both.board == nullptr) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
+}
+
+TEST(PatternFlame, fadesFlickersAndDies) {
+    auto inserted = project::insertPattern(bare(), "flame", "rain");
+    ASSERT_TRUE(inserted);
+    givePins(*inserted);
+    auto both = bothOf(*inserted);
+    const int start = both.input(project::InputKind::Button);
+    std::vector<std::vector<double>> flickers;
+    for (auto* one : both.all) {
+        one->advance(0.5);
+        one->setInput(start, true);
+        one->advance(1.51 - 0.5);   // lit at 0.520 s; its window of 20 ms stands around one second later
+        EXPECT_NEAR(meanDuty(*one), 0.4, pwm_step) << one->what() << ": half of two seconds to 80 %";
+        one->advance(1.0 - 0.02 + 0.025);   // the first flicker began at 2.521 s and lasts 50 ms
+        flickers.emplace_back();
+        for (int k = 0; k < 8; ++k) {
+            flickers.back().push_back(meanDuty(*one));
+            EXPECT_GT(flickers.back().back(), 0.3 - pwm_step);
+            EXPECT_LT(flickers.back().back(), 1.0 + 1e-9);
+            one->advance(0.03);
+        }
+        one->advance(12.522 + 0.101 + 1.5 - 0.01 - (2.535 + 0.4));   // ten seconds later to 60 % in 0.1 s, then down in 3 s
+        EXPECT_NEAR(meanDuty(*one), 0.3, pwm_step) << one->what() << ": half of the way down";
+        one->advance(2.0);
+        EXPECT_NEAR(meanDuty(*one), 0.0, 1e-9);
+    }
+    for (std::size_t k = 0; k < flickers.front().size(); ++k) EXPECT_NEAR(flickers.front()[k], flickers.back()[k], pwm_step) << "the same flame on both, " << k;
+    std::set<int> different;
+    for (const double share : flickers.front()) different.insert(static_cast<int>(share * 50));
+    EXPECT_GE(different.size(), 4U);
+    if (both.board == nullptr) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
+}
+
+// With a tach that turns at a constant rate, the loop's share is a sum that a hand can make.
+TEST(PatternHoldSpeed, theShareIsTheSumByHand) {
+    auto inserted = project::insertPattern(bare(), "hold-speed", "rain");
+    ASSERT_TRUE(inserted);
+    givePins(*inserted);
+    auto both = bothOf(*inserted);
+    const int start = both.input(project::InputKind::Button), tach = both.input(project::InputKind::Tach);
+    for (auto* one : both.all) {
+        one->setRate(tach, 100.0);   // five pulses in 50 ms where ten are wanted: an error of 5
+        one->advance(0.5);
+        one->setInput(start, true);
+        one->advance(0.520 + 0.05 * 10 + 0.015 - 0.5);
+        // 20 permille a count: 100; and 5 a count, added ten times: 250.
+        EXPECT_NEAR(meanDuty(*one), 0.350, pwm_step) << one->what();
+        one->setRate(tach, 200.0);   // as wanted: no error, the sum stays
+        one->advance(0.2);
+        EXPECT_NEAR(meanDuty(*one), 0.275, 0.05 + pwm_step) << one->what() << ": the sum alone, within two periods' worth";
+        one->setRate(tach, 20.0);    // stalled: the sum winds up to full and no further
+        one->advance(3.0);
+        EXPECT_NEAR(meanDuty(*one), 1.0, pwm_step);
+        one->setRate(tach, 400.0);   // twice as fast as wanted: from full, at once down by 10·20 permille, and 50 each period
+        one->advance(0.5);
+        EXPECT_LT(meanDuty(*one), 0.5) << "no wind-up: it comes down at once";
+    }
+    if (both.board == nullptr) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
+}
 
 TEST(PatternKnob, theDutyFollowsOnBoth) {
     auto inserted = project::insertPattern(test::edited(test::demoProject(), {{"channels/rain/signal/soft_start", "1 ms"}}), "knob", "rain");
@@ -241,6 +407,69 @@ TEST(PatternMoves, goThereAndComeBackByHand) {
         EXPECT_EQ(state.level[moon], output.start) << name;
         EXPECT_LT(state.place[0], 0) << name;
     }
+}
+
+// A tilt that does not change makes a rate that grows evenly: steps that a hand can sum.
+TEST(PatternBalance, theStepsAreTheSumByHand) {
+    auto made = stage();
+    auto inserted = project::insertPattern(made, "balance", "curtain");
+    ASSERT_TRUE(inserted);
+    auto project = *inserted;
+    for (auto& input : project.inputs)
+        if (input.kind == project::InputKind::Level) input.pin = "A5";
+        else if (input.pin.empty() && project::hasPin(input.kind)) input.pin = "D12";
+    auto both = bothOf(project);
+    const int tilt = both.input(project::InputKind::Level);
+    std::size_t curtain = 0;
+    while (both.plan.program->outputs[curtain].id != "curtain") ++curtain;
+    const auto& program = *both.plan.program;
+    std::size_t cue = 0;
+    while (program.cues[cue].name != "Curtain stands up" && cue + 1 < program.cues.size()) ++cue;
+    for (auto* one : both.all) {
+        one->setReading(tilt, 512 - 10);
+        one->advance(0.5);
+        const auto before = one->edges().size();
+        one->write(fmt::format("start {}\n", cue));
+        one->advance(1.0);
+        if (one != both.board.get()) {
+            // 8 steps a second for each of 10 counts, and 0.2·10 more every 4 ms: after a second 80 + 2·250 = 580; in the
+            // mean, from the end of the first period, 80 + 2·125.5: 330 steps.
+            EXPECT_NEAR(both.interpreter->state().level[curtain] - 32767, 330, 330 * 0.02);
+            continue;
+        }
+        long steps = 0;
+        for (std::size_t i = before; i < one->edges().size(); ++i) steps += one->edges()[i].output == static_cast<int>(curtain) && one->edges()[i].level == 1 ? 1 : 0;
+        EXPECT_NEAR(static_cast<double>(steps), 330, 330 * 0.02);
+    }
+    if (both.board == nullptr) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
+}
+
+// A creep of more than a minute: half way after half of the time, an eighth after a quarter, every step there at the end.
+TEST(PatternCreep, itsStepsComeEvenly) {
+    auto project = *project::insertPattern(stage(), "creep", "curtain");
+    const auto& cue = project.routine.cues.back();
+    project = test::edited(project, {{"routine/cues/" + cue.id + "/moves/" + cue.moves.front().id + "/time", "80 s"}});
+    for (auto& input : project.inputs)
+        if (input.pin.empty() && project::hasPin(input.kind)) input.pin = "D12";
+    auto both = bothOf(project);
+    std::size_t curtain = 0;
+    while (both.plan.program->outputs[curtain].id != "curtain") ++curtain;
+    for (auto* one : both.all) {
+        one->advance(0.5);
+        one->write("start 0\n");
+        std::vector<long> places;
+        long steps = 0;
+        std::size_t seen = one->edges().size();
+        for (const double further : {20.0, 20.0, 40.5}) {
+            one->advance(further);
+            for (; seen < one->edges().size(); ++seen) steps += one->edges()[seen].output == static_cast<int>(curtain) && one->edges()[seen].level == 1 ? 1 : 0;
+            places.push_back(one == both.board.get() ? steps : both.interpreter->state().level[curtain]);
+        }
+        EXPECT_NEAR(static_cast<double>(places[0]), 12400 / 8.0, 4) << one->what();
+        EXPECT_NEAR(static_cast<double>(places[1]), 12400 / 2.0, 4);
+        EXPECT_EQ(places[2], 12400);
+    }
+    if (both.board == nullptr) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
 }
 
 // The Proofing Box as it ships: its mat follows a level, unless the lid is open.
