@@ -55,7 +55,7 @@ struct Node {
 
 class Search {
 public:
-    Search(const Slice& slice, bool exact, std::size_t most_steps, const std::atomic<bool>* cancel) : program_{slice.program}, exact_{exact}, most_steps_{most_steps}, cancel_{cancel} {
+    Search(const Slice& slice, bool exact, std::size_t most_steps, const std::atomic<bool>* cancel) : program_{slice.program}, first_{slice.first}, exact_{exact}, most_steps_{most_steps}, cancel_{cancel} {
         for (auto& parameter : program_.parameters)
             if (parameter.name.ends_with("_soft_start")) parameter.value = 0;
         bool rests = false, remembers = false;
@@ -78,8 +78,8 @@ public:
         for (std::uint32_t inputs = 0; inputs < combinations; ++inputs) {
             for (const auto& start : starts) events_.push_back({inputs, start});
             if (rests) events_.push_back({inputs, {}, true});
+            if (remembers) events_.push_back({inputs, {}, false, true});
         }
-        if (remembers) events_.push_back({0, {}, false, true});
         complete_ = program_.inputs.size() <= most_inputs;
     }
 
@@ -88,6 +88,7 @@ public:
     std::optional<std::size_t> run(const Wanted& wanted) {
         Node first;
         first.state = powerUp(program_);
+        first.state.active = first_;
         first.state.awoken = true;
         for (std::size_t o = 0; o < program_.outputs.size(); ++o) first.swept.push_back({first.state.level[o], first.state.level[o]});
         settle(first);
@@ -98,9 +99,10 @@ public:
                 complete_ = false;
                 return std::nullopt;
             }
+            const Zone zone = nodes_[at].zone;   // the list of nodes grows while it is read
             for (std::size_t e = 0; e < events_.size(); ++e) {
                 if (skips(nodes_[at], events_[e])) continue;
-                if (auto found = branch(at, static_cast<int>(e), 0, 0, nodes_[at].zone, wanted)) return found;
+                if (auto found = branch(at, static_cast<int>(e), 0, 0, zone, wanted)) return found;
             }
         }
         return std::nullopt;
@@ -145,7 +147,6 @@ public:
             if (event.power) {
                 proof.story.push_back({at, "power goes and comes back"});
                 proof.replay.push_back({at, -1, false, -1, false, true});
-                continue;
             }
             for (std::size_t i = 0; i < program_.inputs.size(); ++i)
                 if (((before ^ event.inputs) >> i & 1u) != 0) {
@@ -189,32 +190,38 @@ private:
         return branch(at, event, t + 1, ends | 1u << t, ended, wanted);
     }
 
-    // One tick, made by the program itself on a state of its kind.
-    [[nodiscard]] Node make(const Node& from, const Event& event, std::uint32_t ends, const Zone& zone) const {
-        Node next;
-        next.state = from.state;
-        next.swept = from.swept;
+    // One tick, made by the program itself on a state of its kind: timers that end show 1, the others are far off.
+    [[nodiscard]] State ticked(const Node& from, const Event& event, std::uint32_t ends) const {
+        State state = from.state;
         std::vector<std::uint8_t> pins(program_.inputs.size());
         for (std::size_t i = 0; i < pins.size() && i < most_inputs; ++i) pins[i] = static_cast<std::uint8_t>(event.inputs >> i & 1u);
-        for (std::size_t t = 0; t < from.timers.size(); ++t) setLeft(next.state, from.timers[t], t < most_timers && (ends >> t & 1u) != 0 ? 1 : far_off);
-        std::vector<std::size_t> kept;
-        std::vector<std::int32_t> fresh;
+        for (std::size_t t = 0; t < from.timers.size(); ++t) setLeft(state, from.timers[t], t < most_timers && (ends >> t & 1u) != 0 ? 1 : far_off);
         if (event.power) {
             // In the power-up state nothing runs, but what is remembered comes on.
             std::vector<std::uint8_t> on;
-            for (std::size_t o = 0; o < program_.outputs.size(); ++o) on.push_back(program_.outputs[o].remembered && next.state.asked[o] != 0 ? 1 : 0);
-            next.state = powerUp(program_);
-            next.state.awoken = true;
-            for (std::size_t o = 0; o < on.size(); ++o) next.state.asked[o] = on[o], next.state.resting[o] = 1 - on[o];
-            for (std::size_t o = 0; o < on.size(); ++o) next.swept[o] = {next.state.level[o], next.state.level[o]};
-        } else {
-            Happening happening;
-            happening.pin_active = pins;
-            happening.debounced = true;
-            happening.start_cues = event.starts;
-            happening.stop = event.stop;
-            tick(program_, next.state, happening, false);
+            for (std::size_t o = 0; o < program_.outputs.size(); ++o) on.push_back(program_.outputs[o].remembered && state.asked[o] != 0 ? 1 : 0);
+            state = powerUp(program_);
+            state.active = first_;
+            state.awoken = true;
+            for (std::size_t o = 0; o < on.size(); ++o) state.asked[o] = on[o], state.resting[o] = on[o] != 0 ? 0 : 1;
         }
+        Happening happening;
+        happening.pin_active = pins;
+        happening.debounced = true;
+        happening.start_cues = event.starts;
+        happening.stop = event.stop;
+        tick(program_, state, happening, false);
+        return state;
+    }
+
+    [[nodiscard]] Node make(const Node& from, const Event& event, std::uint32_t ends, const Zone& zone) const {
+        Node next;
+        next.state = ticked(from, event, ends);
+        next.swept = from.swept;
+        if (event.power)
+            for (std::size_t o = 0; o < next.swept.size(); ++o) next.swept[o] = {program_.outputs[o].start, program_.outputs[o].start};
+        std::vector<std::size_t> kept;
+        std::vector<std::int32_t> fresh;
         auto& s = next.state;
         for (std::size_t o = 0; o < program_.outputs.size(); ++o) {
             if (s.asked[o] != 0 || s.followed[o] != 0) s.off_delay[o] = 0;   // it would be set anew before it counts
@@ -323,18 +330,7 @@ private:
                 else apart.push_back({now, since, 1 - ticks});
             }
             // What was set in this tick shows its ticks when the tick is made again.
-            State again = from.state;
-            for (std::size_t t = 0; t < from.timers.size(); ++t) setLeft(again, from.timers[t], (to.ends >> t & 1u) != 0 ? 1 : far_off);
-            const auto& event = events_[static_cast<std::size_t>(to.event)];
-            std::vector<std::uint8_t> pins(program_.inputs.size());
-            for (std::size_t i = 0; i < pins.size(); ++i) pins[i] = static_cast<std::uint8_t>(event.inputs >> i & 1u);
-            Happening happening;
-            happening.pin_active = pins;
-            happening.debounced = true;
-            happening.start_cues = event.starts;
-            happening.stop = event.stop;
-            if (event.power) continue;
-            tick(program_, again, happening, false);
+            const State again = ticked(from, events_[static_cast<std::size_t>(to.event)], to.ends);
             for (const auto slot : to.timers)
                 if (const auto ticks = left(again, slot); ticks > 0 && ticks < far_off / 2) set[slot] = {now, ticks};
         }
@@ -346,6 +342,7 @@ private:
     }
 
     Program program_;
+    std::vector<std::uint8_t> first_;   // inputs at power-up
     bool exact_;
     std::size_t most_steps_, steps_ = 0;
     const std::atomic<bool>* cancel_;
@@ -486,11 +483,9 @@ bool replays(const Program& original, const InterlockProof& proof) {
     for (std::int32_t now = 1; now <= proof.story.back().tick; ++now) {
         Happening happening;
         happening.debounced = true;
-        bool power = false;
         for (const auto& step : proof.replay) {
             if (step.tick != now) continue;
             if (step.power) {
-                power = true;
                 state = powerBack(program, state);
                 for (std::size_t o = 0; o < program.outputs.size(); ++o) state.asked[o] = state.remembered[o];
             } else if (step.stop) {
@@ -502,7 +497,7 @@ bool replays(const Program& original, const InterlockProof& proof) {
             }
         }
         happening.pin_active = pins;
-        if (!power) tick(program, state, happening, false);
+        tick(program, state, happening, false);
     }
     if (proof.claim == Claim::Never) return rule != program.interlocks.end() && holds(program, state, *rule);
     for (std::size_t o = 0; o < program.outputs.size(); ++o)

@@ -78,6 +78,7 @@ Slice sliceFor(const Program& whole, const ProgramInterlock* rule, int output) {
     }
     for (const int input : slice.inputs) {
         auto made = whole.inputs[static_cast<std::size_t>(input)];
+        slice.first.push_back(isCautious(whole, static_cast<std::size_t>(input)) ? 1 : 0);
         made.counted = made.sets = -1;
         slice.program.inputs.push_back(std::move(made));
     }

@@ -10,6 +10,7 @@ namespace hinge::routine {
 struct Slice {
     Program program;
     std::vector<int> inputs, outputs, cues;   ///< places in the whole program
+    std::vector<std::uint8_t> first;          ///< inputs at power-up, as the whole program takes them
 };
 /// @param rule   the interlock, or nullptr
 /// @param output the output that matters where there is no rule

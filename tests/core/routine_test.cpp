@@ -233,7 +233,7 @@ TEST(Proof, otherCuesDoNotCount) {
 }
 
 TEST(Proof, saysBoundedWhenItRunsOut) {
-    const auto proofs = prove(programOf({.run = 500}), 50);
+    const auto proofs = prove(programOf({.run = 500}), 5);
     EXPECT_EQ(proofs.front().status, ProofStatus::Bounded);
 }
 

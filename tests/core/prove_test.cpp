@@ -1,0 +1,266 @@
+// Proofs against counting every tick, and seeded faults that they must find.
+#include "routine/prove.hpp"
+#include "support/generated_routine.hpp"
+#include <algorithm>
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+#include <map>
+#include <random>
+
+namespace hinge::routine {
+namespace {
+
+// Every state of the program itself, with its own counters, by plain breadth-first search: no slice, no zone, no key of ours.
+// @return the statement can become true; nullopt when there are too many states
+std::optional<bool> bruteForce(const Program& program, const ProgramInterlock& rule, std::size_t most = 400'000) {
+    const auto serial = [](const State& s) {
+        std::vector<std::int32_t> all;
+        for (const auto* list : {&s.active, &s.asked, &s.followed, &s.resting}) all.insert(all.end(), list->begin(), list->end());
+        for (const auto* list : {&s.place, &s.wait, &s.off_delay, &s.rounds}) all.insert(all.end(), list->begin(), list->end());
+        for (const auto v : s.level) all.push_back(v > 0 ? 1 : 0);
+        all.push_back(s.stopped ? 1 : 0);
+        return all;
+    };
+    std::map<std::vector<std::int32_t>, bool> seen;
+    State first = powerUp(program);
+    first.awoken = true;
+    std::vector<State> queue{first};
+    for (std::size_t at = 0; at < queue.size(); ++at) {
+        if (queue.size() > most) return std::nullopt;
+        for (unsigned pins = 0; pins < 1u << program.inputs.size(); ++pins)
+            for (int start = -1; start < static_cast<int>(program.cues.size()); ++start) {
+                State next = queue[at];
+                std::vector<std::uint8_t> levels;
+                for (std::size_t i = 0; i < program.inputs.size(); ++i) levels.push_back(static_cast<std::uint8_t>(pins >> i & 1u));
+                Happening happening;
+                happening.pin_active = levels;
+                happening.debounced = true;
+                if (start >= 0) happening.start_cues = {start};
+                tick(program, next, happening, false);
+                // The statement by hand: the output on, the input true, each term so.
+                bool so = next.level[static_cast<std::size_t>(rule.output)] > 0 && (rule.input < 0 || next.active[static_cast<std::size_t>(rule.input)] != 0);
+                for (const auto& term : rule.terms) so = so && (next.level[static_cast<std::size_t>(term.output)] > 0) == (term.kind == ProgramTerm::Kind::On);
+                if (so) return true;
+                for (auto& ticks : next.on_for) ticks = ticks > 0 ? 1 : 0;
+                next.noise = 1;
+                next.ended.assign(next.ended.size(), 0);
+                if (seen.emplace(serial(next), true).second) queue.push_back(next);
+            }
+    }
+    return false;
+}
+const InterlockProof& of(const std::vector<InterlockProof>& proofs, const std::string& id) {
+    return *std::find_if(proofs.begin(), proofs.end(), [&](const InterlockProof& proof) { return proof.id == id; });
+}
+
+TEST(Proofs, offDelaysInOrderAreProvedByTheirLengths) {
+    // The gate's four ticks outlast the collector's two: by hand, the collector is off two ticks before its gate.
+    auto made = test::workshop();
+    const auto program = *made.program();
+    const auto proofs = prove(program);
+    for (const auto& proof : proofs) EXPECT_EQ(proof.status, ProofStatus::Proved) << proof.text;
+    for (const auto& rule : program.interlocks) EXPECT_EQ(bruteForce(program, rule), std::optional(false)) << rule.text;
+    // The same order of hours, where no tick can be counted.
+    for (const auto& proof : prove(*test::workshop(1'000'000).program())) EXPECT_EQ(proof.status, ProofStatus::Proved) << proof.text;
+}
+
+TEST(Proofs, agreeWithCountingEveryTickOnRandomRoutines) {
+    int violated = 0, held = 0;
+    for (unsigned seed = 1; seed <= 120; ++seed) {
+        std::mt19937 random(seed);
+        const auto pick = [&](int n) { return static_cast<int>(random() % static_cast<unsigned>(n)); };
+        const auto ticks = [](int n) { return hinge::of<Duration>(n / 1000.0); };
+        std::vector<ChannelNumbers> channels;
+        for (const auto* name : {"a", "b"}) channels.push_back({name, name, std::nullopt, hinge::of<Duration>(1.0), hinge::of<Fraction>(1.0), Duration{}, ticks(pick(4)), 255});
+        const std::vector<InputNumbers> inputs{{"x", "x", false, ticks(1)}, {"y", "y", false, ticks(1)}};
+        Routine routine;
+        for (int c = 0; c < 2; ++c) {
+            Cue cue{"c" + std::to_string(c), "c", pick(2) == 0 ? "x" : "", "", {}, {}};
+            if (pick(2) == 0) cue.guards.push_back({"g", "y", pick(3) != 0, pick(4) == 0});
+            for (int m = 0; m < 4; ++m) {
+                const std::string id = "m" + std::to_string(m), out = pick(2) == 0 ? "a" : "b";
+                switch (pick(5)) {
+                    case 0: cue.moves.push_back({id, Action::On, out}); break;
+                    case 1: cue.moves.push_back({id, Action::Off, out}); break;
+                    case 2: cue.moves.push_back({id, Action::Run, out, ticks(1 + pick(3))}); break;
+                    case 3: cue.moves.push_back({id, Action::Wait, "", ticks(1 + pick(4))}); break;
+                    default: {
+                        Move until{id, Action::Until, "", ticks(1 + pick(3))};
+                        until.input = "x";
+                        cue.moves.push_back(until);
+                    }
+                }
+            }
+            cue.moves.push_back({"enda", Action::Off, "a"});
+            cue.moves.push_back({"endb", Action::Off, "b"});
+            routine.cues.push_back(std::move(cue));
+        }
+        if (pick(3) == 0) routine.followers.push_back({"f", "a", "x", pick(2) == 0, false, hinge::of<Fraction>(0.02), Fraction{}, pick(2) == 0 ? "y" : ""});
+        routine.interlocks.push_back({"dry", "a", "y", {}});
+        routine.interlocks.push_back({"both", "a", "", {{"t", "b", TermState::On, std::nullopt, std::nullopt}}});
+        routine.interlocks.push_back({"alone", "a", "", {{"t", "b", TermState::Off, std::nullopt, std::nullopt}}});
+        routine.interlocks.push_back({"mixed", "b", "x", {{"t", "a", TermState::Off, std::nullopt, std::nullopt}}});
+        const auto program = compile(routine, channels, inputs);
+        ASSERT_TRUE(program) << sentence(program.error());
+        const auto proofs = prove(*program);
+        for (const auto& rule : program->interlocks) {
+            const auto brute = bruteForce(*program, rule);
+            ASSERT_TRUE(brute) << "seed " << seed;
+            const auto& proof = of(proofs, rule.id);
+            ASSERT_EQ(proof.status, *brute ? ProofStatus::Violated : ProofStatus::Proved) << "seed " << seed << ": " << rule.text;
+            if (*brute) EXPECT_TRUE(replays(*program, proof)) << "seed " << seed << ": " << rule.text;
+            ++(*brute ? violated : held);
+        }
+    }
+    EXPECT_GT(violated, 50) << "both answers are tried often enough";
+    EXPECT_GT(held, 50);
+}
+
+TEST(Proofs, twelveChannelsAndFortyCuesAreExploredFully) {
+    for (const int together : {1, 4, 6}) {
+        const auto program = *test::generated(together).program();
+        ASSERT_EQ(program.outputs.size(), 12U);
+        ASSERT_EQ(program.cues.size(), 40U);
+        for (const auto& proof : prove(program)) EXPECT_EQ(proof.status, ProofStatus::Proved) << together << " timers: " << proof.text << ", " << proof.states << " states";
+    }
+}
+
+TEST(Proofs, twelveTimersAtOnceAreReportedAsFarAsTheyWent) {
+    auto made = test::generated(12);
+    // Without its guards nothing holds by itself, and with a story forbidden there is no early end.
+    const auto proofs = prove(*made.program(), 20'000);
+    const auto& first = proofs.front();
+    EXPECT_EQ(first.status, ProofStatus::Bounded);
+    EXPECT_GT(first.states, 100U);
+    EXPECT_GT(first.depth, 0U);
+}
+
+// Fifty seeded faults in routines that hold: a guard left out, or asked at the start only, or of the wrong input; an off-delay
+// too short, a wait in the wrong place, a follower that heeds no lid. Each breaks a statement, and must be found.
+struct Fault {
+    std::string what;
+    test::Generated made;
+    std::string rule;
+};
+std::vector<Fault> faults() {
+    std::vector<Fault> list;
+    std::mt19937 random(2026);
+    const auto pick = [&](std::size_t n) { return static_cast<std::size_t>(random() % n); };
+    for (int k = 0; k < 14; ++k) {
+        auto made = test::generated(6);
+        auto* chosen = &made.routine.cues[pick(made.routine.cues.size())];
+        while (chosen->moves.front().channel.size() > 4) chosen = &made.routine.cues[pick(made.routine.cues.size())];
+        auto& cue = *chosen;
+        const std::string out = cue.moves.front().channel;
+        if (k % 3 == 0) cue.guards.erase(cue.guards.begin());
+        else if (k % 3 == 1) cue.guards.front().throughout = false;
+        else cue.guards.front().input = cue.guards.front().input == "dry3" ? "dry4" : "dry3";
+        list.push_back({fmt::format("guard of {}, way {}", cue.id, k % 3), std::move(made), "never_dry" + out.substr(3)});
+    }
+    for (int k = 0; k < 10; ++k) {
+        auto made = test::workshop(1 + static_cast<int>(pick(400)));
+        made.channels[1].off_delay = hinge::of<Duration>(si(made.channels[0].off_delay) * (0.05 * k));
+        list.push_back({fmt::format("gate shuts after {:.0f} ms", 1000 * si(made.channels[1].off_delay)), std::move(made), "never_shut"});
+    }
+    for (int k = 0; k < 10; ++k) {
+        auto made = test::workshop(1 + static_cast<int>(pick(400)));
+        auto& moves = made.routine.cues.front().moves;
+        if (k % 2 == 0) std::swap(moves[0], moves[2]);      // the collector before its gate
+        else std::rotate(moves.begin() + 3, moves.end() - 1, moves.end());   // the gate let go before the work
+        list.push_back({fmt::format("order {}", k % 2), std::move(made), "never_shut"});
+    }
+    for (int k = 0; k < 8; ++k) {
+        auto made = test::workshop(1 + static_cast<int>(pick(400)));
+        auto& cue = made.routine.cues.front();
+        if (k % 2 == 0) cue.guards.front().throughout = false;
+        else cue.guards.clear();
+        list.push_back({fmt::format("lid, way {}", k % 2), std::move(made), "never_open"});
+    }
+    for (int k = 0; k < 8; ++k) {
+        auto made = test::workshop(1 + static_cast<int>(pick(400)));
+        auto& follower = made.routine.followers.front();
+        if (k % 2 == 0) follower.unless.clear();
+        else follower.unless = "work";
+        list.push_back({fmt::format("heater, way {}", k % 2), std::move(made), "never_hot"});
+    }
+    return list;
+}
+TEST(Proofs, fiftySeededFaultsAreFoundAndTheirStoriesReplay) {
+    const auto list = faults();
+    ASSERT_EQ(list.size(), 50U);
+    for (const auto& fault : list) {
+        const auto program = fault.made.program();
+        ASSERT_TRUE(program) << sentence(program.error());
+        const auto proofs = prove(*program);
+        const auto& proof = of(proofs, fault.rule);
+        ASSERT_EQ(proof.status, ProofStatus::Violated) << fault.what << ", " << proof.states << " states";
+        EXPECT_TRUE(replays(*program, proof)) << fault.what;
+        EXPECT_LE(proof.story.size(), 8U) << fault.what << ": a story that can be read";
+    }
+}
+
+TEST(Proofs, aPositionCoversTheWholeMove) {
+    ChannelNumbers arm{"arm", "Arm", std::nullopt, hinge::of<Duration>(1.0), hinge::of<Fraction>(1.0), Duration{}, Duration{}, 255};
+    arm.places = ChannelNumbers::Places{OutputKind::Servo, 2000, 100.0, 4000, false, hinge::of<Duration>(1.0), 0};
+    ChannelNumbers saw{"saw", "Saw", std::nullopt, hinge::of<Duration>(1.0), hinge::of<Fraction>(1.0), Duration{}, Duration{}, 255};
+    Routine routine;
+    Cue swing{"swing", "swing", "", "", {}, {{"go", Action::Go, "arm", hinge::of<Duration>(0.5), hinge::of<Angle>(10.0)}, {"back", Action::Go, "arm", hinge::of<Duration>(0.5), hinge::of<Angle>(0.0)}}};
+    Cue cut{"cut", "cut", "", "", {}, {{"run", Action::Run, "saw", hinge::of<Duration>(0.2)}}};
+    routine.cues = {swing, cut};
+    routine.interlocks.push_back({"far", "saw", "", {{"t", "arm", TermState::Beyond, hinge::of<Angle>(9.0), std::nullopt}}});
+    routine.interlocks.push_back({"farther", "saw", "", {{"t", "arm", TermState::Beyond, hinge::of<Angle>(10.0), std::nullopt}}});
+    const auto program = compile(routine, {arm, saw}, {});
+    ASSERT_TRUE(program) << sentence(program.error());
+    const auto proofs = prove(*program);
+    EXPECT_EQ(of(proofs, "far").status, ProofStatus::Violated) << "a move to 10 rad passes 9";
+    EXPECT_EQ(of(proofs, "farther").status, ProofStatus::Proved) << "it ends at 10 and is never beyond";
+}
+
+TEST(Proofs, whatIsRememberedMayComeOnWithThePower) {
+    Routine routine;
+    Cue press{"press", "press", "button", "", {{"lid", "lid", true}}, {{"t", Action::Toggle, "lamp"}}};
+    routine.cues = {press};
+    routine.interlocks.push_back({"open", "lamp", "lid", {}});
+    ChannelNumbers lamp{"lamp", "Lamp", std::nullopt, hinge::of<Duration>(1.0), hinge::of<Fraction>(1.0), Duration{}, Duration{}, 255};
+    const std::vector<InputNumbers> inputs{{"button", "button", false, hinge::of<Duration>(0.001)}, {"lid", "lid", false, hinge::of<Duration>(0.001)}};
+    // The cue is over as soon as it has changed over, so its guard guards nothing any more.
+    const auto found = prove(*compile(routine, {lamp}, inputs)).front();
+    EXPECT_EQ(found.status, ProofStatus::Violated);
+    lamp.remembered = true;
+    routine.cues.front().moves = {{"on", Action::On, "lamp"}, {"hold", Action::Wait, "", hinge::of<Duration>(5.0)}, {"off", Action::Off, "lamp"}};
+    const auto program = *compile(routine, {lamp}, inputs);
+    const auto power = prove(program).front();
+    EXPECT_EQ(power.status, ProofStatus::Violated) << "guarded while it runs, but the power cut ends the cue and keeps the lamp";
+    EXPECT_TRUE(std::any_of(power.story.begin(), power.story.end(), [](const StoryEvent& event) { return event.event.find("power") != std::string::npos; }));
+    EXPECT_TRUE(replays(program, power));
+    lamp.remembered = false;
+    EXPECT_EQ(prove(*compile(routine, {lamp}, inputs)).front().status, ProofStatus::Proved);
+}
+
+TEST(Proofs, whatNothingTurnsOffIsFound) {
+    Routine routine;
+    routine.cues.push_back({"press", "press", "button", "", {}, {{"on", Action::On, "lamp"}}});
+    ChannelNumbers lamp{"lamp", "Lamp", std::nullopt, hinge::of<Duration>(1.0), hinge::of<Fraction>(1.0), Duration{}, Duration{}, 255};
+    const std::vector<InputNumbers> inputs{{"button", "button", false, hinge::of<Duration>(0.001)}};
+    const auto program = *compile(routine, {lamp}, inputs);
+    const auto proofs = prove(program);
+    ASSERT_EQ(proofs.size(), 1U);
+    EXPECT_EQ(proofs.front().claim, Claim::Ends);
+    EXPECT_EQ(proofs.front().status, ProofStatus::Violated);
+    EXPECT_TRUE(replays(program, proofs.front()));
+    Cue release{"release", "release", "button", "", {}, {{"off", Action::Off, "lamp"}}};
+    release.on_release = true;
+    routine.cues.push_back(release);
+    EXPECT_EQ(prove(*compile(routine, {lamp}, inputs)).front().status, ProofStatus::Proved) << "letting go turns it off";
+}
+
+TEST(Bounds, areTheLongestTimesOfTheProgram) {
+    auto made = test::workshop();
+    const auto bounds = boundsOf(*made.program());
+    EXPECT_EQ(bounds.longest_wait, 5) << "by hand: the work's five ticks";
+    EXPECT_EQ(bounds.longest_homing, 0);
+    EXPECT_EQ(bounds.safe_within, 1);
+}
+
+}  // namespace
+}  // namespace hinge::routine
