@@ -8,6 +8,7 @@
 #include "simulation/interpreted_board.hpp"
 #include "simulation/simulate.hpp"
 #include "store/document.hpp"
+#include "support/generated_routine.hpp"
 #include <benchmark/benchmark.h>
 #include <cmath>
 #include <random>
@@ -125,6 +126,21 @@ void proveInterlocks(benchmark::State& state) {
     for (auto _ : state) benchmark::DoNotOptimize(routine::prove(*demo().plan.program));
 }
 BENCHMARK(proveInterlocks);
+
+// A made routine of twelve channels and forty cues, six of whose timers may run at once: every claim, explored fully. Target: 5 s.
+void proveForty(benchmark::State& state) {
+    const auto program = test::generated(6).program().value();
+    std::size_t states = 0;
+    for (auto _ : state) {
+        states = 0;
+        for (const auto& proof : routine::prove(program)) {
+            if (proof.status == routine::ProofStatus::Bounded) return state.SkipWithError("not explored fully");
+            states += proof.states;
+        }
+    }
+    state.counters["states"] = static_cast<double>(states);
+}
+BENCHMARK(proveForty);
 
 // A whole day with the clock set; nothing happens for most of it.
 void simulateDay(benchmark::State& state) {

@@ -10,6 +10,13 @@ namespace {
 QString eventWords(const Model& model, const simulation::Event& event) {
     if (event.power_cut) return QObject::tr("power cut");
     if (event.stop) return QObject::tr("stop");
+    if (event.clock_lost) return QObject::tr("time lost");
+    if (event.link) return QObject::tr("link speaks");
+    if (event.supply) return *event.supply < 1.0 ? QObject::tr("flat cell") : QObject::tr("full again");
+    if (!event.jam.empty()) {
+        const auto* channel = project::findChannel(model.project, event.jam);
+        return QObject::tr("%1 jams").arg(channel != nullptr ? text(channel->name) : text(event.jam));
+    }
     if (event.clock) return QObject::tr("clock set");
     if (!event.cue.empty()) {
         for (const auto& cue : model.project.routine.cues)

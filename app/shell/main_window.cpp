@@ -462,11 +462,19 @@ void MainWindow::changeWord(const QString& path, const QPoint& where) {
         if (const QString why = document_->apply(project::FactEdit{path.toStdString(), value.toStdString()}); !why.isEmpty()) say(why);
     };
     if (fact->type == project::FactType::Flag) return set(fact->exact == "yes" ? "no" : "yes");
-    if (path.endsWith("/input")) {
+    const auto& project = document_->model().project;
+    std::vector<std::pair<QString, QString>> choices;
+    for (const auto& [value, shown] : fact->choices) choices.emplace_back(text(value), tr(shown.c_str()));
+    if (path.endsWith("/input") || path.endsWith("/unless")) {
+        choices.emplace_back(QString(), tr("nothing"));
+        for (const auto& input : project.inputs) choices.emplace_back(text(input.id), text(input.name));
+    } else if (path.endsWith("/counts")) {
+        for (const auto& cue : project.routine.cues) choices.emplace_back(text(cue.id), text(cue.name));
+    }
+    if (!choices.empty()) {
         auto* menu = new QMenu(this);
         menu->setAttribute(Qt::WA_DeleteOnClose);
-        menu->addAction(tr("nothing"), this, [set] { set(""); });
-        for (const auto& input : document_->model().project.inputs) menu->addAction(text(input.name), this, [set, id = text(input.id)] { set(id); });
+        for (const auto& [value, shown] : choices) menu->addAction(shown, this, [set, value = value] { set(value); });
         return menu->popup(where);
     }
     auto* field = new QLineEdit(this);

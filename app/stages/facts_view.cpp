@@ -57,12 +57,26 @@ bool moveFactApplies(const Model& model, const std::string& path) {
             if (leaf == "input") return move.action == Action::Until || move.action == Action::Home;
             if (leaf == "released") return move.action == Action::Until;
             if (leaf == "times") return move.action == Action::Again;
-            if (leaf == "time") return move.action != Action::On && move.action != Action::Off && move.action != Action::Toggle && move.action != Action::Again;
+            if (leaf == "time") return move.action != Action::On && move.action != Action::Off && move.action != Action::Toggle && move.action != Action::Again && move.action != Action::Clear;
+            if (leaf == "level") return move.action == Action::Run || move.action == Action::On || move.action == Action::Fade;
             if (leaf != "angle" && leaf != "place") return true;
             const auto* planned = plan::findChannel(model.plan, move.channel);
             const bool along = planned != nullptr && planned->context.ask.travel_per_turn.has_value();
-            return move.action == routine::Action::Go && (leaf == "place") == along;
+            return (move.action == routine::Action::Go || move.action == routine::Action::Sweep) && (leaf == "place") == along;
         }
+    return true;
+}
+
+// What a kind of input is not made of is not asked of it.
+bool inputFactApplies(project::InputKind kind, const std::string& leaf) {
+    using K = project::InputKind;
+    if (leaf == "pin") return project::hasPin(kind);
+    if (leaf == "active_high" || leaf == "debounce") return project::hasPin(kind) && !(leaf == "active_high" && project::isAnalogue(kind));
+    if (leaf == "word") return kind == K::Word;
+    if (leaf == "timeout") return kind == K::Number;
+    if (leaf == "counts" || leaf == "limit") return kind == K::Counter;
+    if (leaf == "weekdays" || leaf == "from_date" || leaf == "to_date") return kind == K::Days;
+    if (leaf == "sets") return kind == K::Knob;
     return true;
 }
 
@@ -101,6 +115,13 @@ void addChoices(const Model& model, project::Fact& fact, const project::Channel*
         choices.emplace_back("", "no other");
         for (const auto& cue : model.project.routine.cues)
             if (!fact.path.starts_with("routine/cues/" + cue.id + "/")) choices.emplace_back(cue.id, cue.name);
+    }
+    if (leaf == "counts")
+        for (const auto& cue : model.project.routine.cues) choices.emplace_back(cue.id, cue.name);
+    if (leaf == "sets") {
+        choices.emplace_back("", "nothing");
+        if (model.plan.program)
+            for (const auto& parameter : model.plan.program->parameters) choices.emplace_back(parameter.name, parameter.name + " · " + parameter.meaning);
     }
     if (leaf == "channel" && fact.path.starts_with("routine/followers/"))
         for (const auto& each : model.project.channels) choices.emplace_back(each.id, each.name);
@@ -144,8 +165,11 @@ std::vector<FactGroup> factsOf(const Model& model, Stage stage, const QString& c
         if (place.list == "routine" && ((end == "held" || end == "every" || end == "after") ? !fact.known : (end == "on_release" || end == "at_power_up") && fact.text == "no")) continue;
         if (place.list == "inputs" && (place.leaf == "upper" || place.leaf == "lower")) {
             const auto* input = project::findInput(model.project, place.entry);
-            if (input == nullptr || !project::isAnalogue(input->kind)) continue;
+            if (input == nullptr || (!project::isAnalogue(input->kind) && input->kind != project::InputKind::Number && input->kind != project::InputKind::Tach)) continue;
         }
+        if (place.list == "inputs")
+            if (const auto* input = project::findInput(model.project, place.entry); input != nullptr && !inputFactApplies(input->kind, place.leaf)) continue;
+        if (end == "late" && fact.text == "0 s") continue;
         if (place.list == "rails") {
             const auto* rail = project::findRail(model.project, place.entry);
             if (rail == nullptr || !power::applies(*rail, place.leaf)) continue;

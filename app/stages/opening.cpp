@@ -108,6 +108,8 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
             if (model.project.routine.cues.empty()) opening.sentence = tr("No cue yet: nothing will ever move.");
             else if (!model.plan.program) opening.sentence = tr("The routine waits: %1.").arg(model.plan.program_error ? words(*model.plan.program_error) : QString());
             else if (!model.plan.proofs) opening.sentence = tr("The interlocks are being proved.");
+            else if (std::any_of(model.plan.proofs->begin(), model.plan.proofs->end(), [](const auto& proof) { return proof.claim == routine::Claim::Never && proof.status == routine::ProofStatus::Bounded; })) opening.sentence = tr("The routine runs; it is too large to be proved to its end.");
+            else if (std::any_of(model.plan.proofs->begin(), model.plan.proofs->end(), [](const auto& proof) { return proof.claim == routine::Claim::Ends && proof.status == routine::ProofStatus::Violated; })) opening.sentence = tr("The routine runs, but something in it can stay on until stop.");
             else opening.sentence = model.plan.proofs->empty() ? tr("The routine runs; no interlock is asked for.") : tr("The routine runs, and what must never happen cannot happen.");
             break;
         }

@@ -29,16 +29,23 @@ WorkingGroup proofOf(const Model& model) {
             QStringList lines;
             int n = 0;
             for (const auto& event : proof.story) lines << QString("%1 · %2 s: %3").arg(++n).arg(event.tick / 1000.0, 0, 'f', 3).arg(text(event.event));
-            group.blocks.push_back({Tone::Breaks, text(proof.text), lines, tr("the shortest story; the last-stage enforcement is off")});
+            group.blocks.push_back({proof.claim == routine::Claim::Ends ? Tone::Time : Tone::Breaks, text(proof.text), lines, tr("the shortest story; the last-stage enforcement is off")});
         } else {
-            const QString said = proof.status == routine::ProofStatus::Proved ? tr("never") : tr("not within %1 states").arg(proof.states);
-            group.blocks.push_back({Tone::Hinge, text(proof.text), {said}, tr("%1 states explored, enforcement off; it is also held at the output, last step before the pin").arg(proof.states)});
+            const QString said = proof.status == routine::ProofStatus::Proved ? tr("never") : tr("not within %1 states, %2 events deep; beyond that nothing is claimed").arg(proof.states).arg(proof.depth);
+            group.blocks.push_back({Tone::Hinge, text(proof.text), {said}, proof.claim == routine::Claim::Ends ? tr("%1 states explored").arg(proof.states) : tr("%1 states explored, enforcement off; it is also held at the output, last step before the pin").arg(proof.states)});
         }
     }
     if (model.plan.proofs->empty()) group.blocks.push_back({Tone::Plain, tr("No interlock is asked for."), {}, {}});
+    if (model.plan.program) {
+        const auto bounds = routine::boundsOf(*model.plan.program);
+        const auto time = [](std::int32_t ticks) { return text(display(Kind::Duration, ticks / 1000.0)); };
+        if (bounds.longest_wait > 0) group.blocks.push_back({Tone::Time, tr("longest wait"), {time(bounds.longest_wait)}, tr("every wait has an end: what does not come ends its cue as a fault")});
+        if (bounds.longest_homing > 0) group.blocks.push_back({Tone::Time, tr("longest search for a start"), {time(bounds.longest_homing)}, tr("then it gives up, and says so")});
+        group.blocks.push_back({Tone::Time, tr("from stop to safe"), {time(bounds.safe_within)}, tr("from every state: a stop is heard in every tick")});
+    }
     bool timed = false;
     for (const auto& cue : model.project.routine.cues) timed = timed || !cue.times.empty();
-    if (timed) group.blocks.push_back({Tone::Time, tr("at its times of day"), {tr("fires once")}, tr("on the one tick at which the clock reaches it; a clock that is set past it does not fire")});
+    if (timed) group.blocks.push_back({Tone::Time, tr("at its times of day"), {tr("fires once")}, tr("on the one tick at which the clock reaches it, and not again within two hours: a clock put back for winter starts nothing twice")});
     return group;
 }
 

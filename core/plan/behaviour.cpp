@@ -1,7 +1,10 @@
 #include "plan/behaviour.hpp"
 #include "plan/feed.hpp"
+#include "project/routine_edits.hpp"
 #include "quantity/text.hpp"
 #include <algorithm>
+#include <array>
+#include <cctype>
 #include <cmath>
 #include <fmt/format.h>
 
@@ -81,6 +84,48 @@ void addHazards(const project::Channel& channel, const ChannelPlan& planned, Pla
         say("mains-present", Severity::Note, channel.name + " hangs on the mains: isolation, an enclosure, a fuse, no work while it is live. Follow your local code; have a licensed electrician do or check the mains side.");
 }
 
+// What the rules say of a routine as it is written, whatever it is built with.
+void judgeRoutine(const project::Project& project, Plan& plan) {
+    const auto say = [&](const char* id, Severity severity, const std::string& channel, std::string text, std::vector<Remedy> remedies = {}) { add(plan, id, severity, Stage::Routine, channel, std::move(text), std::move(remedies)); };
+    for (const auto& input : project.inputs) {
+        if (input.kind != project::InputKind::Word || input.word.empty()) continue;
+        const std::string plain = routine::identifier(input.word);
+        // From memory: among the first that people try; the list is not a published one.
+        static constexpr std::array tried{"open", "close", "start", "stop", "hello", "test", "secret", "password", "admin", "default", "letmein", "unlock", "sesame", "opensesame", "qwerty", "12345678", "n12345678", "light"};
+        bool known = std::find(tried.begin(), tried.end(), plain) != tried.end() || plain == routine::identifier(input.name) || plain == routine::identifier(project.brief.name);
+        for (const auto& channel : project.channels) known = known || plain == routine::identifier(channel.name);
+        if (input.word.size() >= 8 && !known) continue;
+        const auto fresh = project::addInput(project, project::InputKind::Word, input.name + " " + input.word).inputs.back().word;
+        say("command-guessable", Severity::Warn, "", fmt::format("The word of '{}' is one that a passer-by would {}. Take one of eight letters or more that stands on nothing near.", input.name, known ? "try first" : "find by trying: it is short"), {{"Take another word", {{"inputs/" + input.id + "/word", fresh}}, "tell those who use it"}});
+    }
+    for (const auto& channel : project.channels) {
+        std::string low;
+        for (const char c : channel.name) low += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+        for (const auto* word : {"lock", "door", "latch", "hatch"})
+            if (low.find(word) != std::string::npos) {
+                say("only-way-out", Severity::Note, channel.id, fmt::format("{} must never be the only way out, and is no security device. Decide whether it is open or shut without power, and leave a way to open it by hand from inside.", channel.name));
+                break;
+            }
+        const bool heats = project::channelKind(channel) == project::ChannelKind::Heat;
+        if (channel.safe == project::SafeState::On && (heats || project::channelKind(channel) == project::ChannelKind::Pump))
+            say("no-safe-state", Severity::Stop, channel.id, fmt::format("{} is on where it should be safe: at power-up, on stop, on a fault. {}", channel.name, heats ? "A heater that nobody minds burns." : "A pump that nobody minds floods, or runs dry."), {{"Off instead", {{"channels/" + channel.id + "/safe", "off"}}, "costs nothing"}});
+        if (channel.remembers) say("restart-unattended", Severity::Note, channel.id, fmt::format("{} comes on by itself with the power when it was on before. Whoever is near must know; fit a switch that cuts its supply.", channel.name));
+        // Two cues on one output are no fault, but their rule has to be known.
+        std::vector<std::string> movers;
+        for (const auto& cue : project.routine.cues)
+            if (std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.channel == channel.id; })) movers.push_back(cue.name);
+        if (movers.size() > 1) say("overlapping-cues", Severity::Note, channel.id, fmt::format("{} cues move {}: '{}' and '{}'{}. Where they overlap the last command counts, and a cue that is cut short lets go of it. For several sources that share it, let it follow their inputs instead: then it runs until the last has gone.", movers.size(), channel.name, movers[0], movers[1], movers.size() > 2 ? " among them" : ""));
+    }
+    for (const auto& cue : project.routine.cues) {
+        if (si(cue.late) > 0.0) say("fires-twice", Severity::Note, "", fmt::format("'{}' makes up for a missed time. A board that starts anew just after it has run, and is told the time at once, does not know that: it runs again.", cue.name));
+        const auto round = std::find_if(cue.moves.begin(), cue.moves.end(), [](const routine::Move& move) { return (move.action == routine::Action::Again || move.action == routine::Action::Sweep) && si(move.times) == 0.0; });
+        if (round != cue.moves.end() && std::none_of(cue.guards.begin(), cue.guards.end(), [](const routine::Guard& guard) { return guard.throughout; }))
+            say("endless-wait", Severity::Note, round->channel, fmt::format("'{}' goes round for ever: only stop, or the power, ends it. An 'unless' that counts also while it runs would.", cue.name));
+    }
+    for (const auto& input : project.inputs)
+        if (input.kind == project::InputKind::Days) say("clock-lost", Severity::Note, "", fmt::format("'{}' needs the date with the time: until both are set it is not true, and what runs only while it is waits.", input.name));
+}
+
 }  // namespace
 
 void evaluateBehaviour(const project::Project& project, const Evidence& evidence, Plan& plan) {
@@ -140,6 +185,11 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
         for (const auto& proof : *plan.proofs) {
             if (proof.status != routine::ProofStatus::Violated) continue;
             std::vector<Remedy> remedies;
+            if (proof.claim == routine::Claim::Ends) {
+                const auto* stays = project::findChannel(project, proof.id);
+                add(plan, "endless-wait", Severity::Warn, Stage::Routine, proof.id, fmt::format("{} can be on with nothing left that turns it off but stop and the power: its story is {} steps long. Let the cue end it, or another input.", stays != nullptr ? stays->name : proof.id, proof.story.size()));
+                continue;
+            }
             const auto rule = std::find_if(project.routine.interlocks.begin(), project.routine.interlocks.end(), [&](const routine::Interlock& i) { return i.id == proof.id; });
             std::string channel;
             if (rule != project.routine.interlocks.end()) {
@@ -147,19 +197,20 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
                 Remedy hold{"Also while it runs", {}, "costs nothing"};
                 for (const auto& cue : project.routine.cues)
                     for (const auto& guard : cue.guards)
-                        if (guard.input == rule->input && !guard.throughout) hold.edits.push_back({"routine/cues/" + cue.id + "/guards/" + guard.id + "/throughout", "yes"});
+                        if (!rule->input.empty() && guard.input == rule->input && !guard.throughout) hold.edits.push_back({"routine/cues/" + cue.id + "/guards/" + guard.id + "/throughout", "yes"});
                 if (!hold.edits.empty()) remedies.push_back(hold);
             }
             add(plan, "interlock-violable", Severity::Stop, Stage::Routine, channel, fmt::format("Never '{}': yet it can happen, in {} steps.", proof.text, proof.story.size()), remedies);
         }
     }
+    judgeRoutine(project, plan);
     for (const auto& follower : project.routine.followers)
         if (const auto* channel = project::findChannel(project, follower.channel))
             add(plan, "restart-unattended", Severity::Note, Stage::Routine, follower.channel, fmt::format("{} follows an input by itself, also when the power comes back. Whoever is near must know; fit a switch that cuts the movers' supply.", channel->name));
     for (const auto& cue : project.routine.cues) {
         if (cue.every || cue.at_power_up) add(plan, "restart-unattended", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts by itself{}. Whoever is near must know; fit a switch that cuts the movers' supply.", cue.name, cue.at_power_up ? ", as soon as the power comes back" : ""));
         if (cue.times.empty()) continue;
-        add(plan, "clock-lost", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts at {}. After a power cut the board has lost the time: it waits until the time is set over the link, and does not catch up.", cue.name, timesInWords(cue.times)));
+        add(plan, "clock-lost", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts at {}. After a power cut the board has lost the time: it waits until the time is set over the link, and {}.", cue.name, timesInWords(cue.times), si(cue.late) > 0.0 ? "makes up for what it missed by " + displayPlain(cue.late) + " at most" : "does not catch up"));
         add(plan, "restart-unattended", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts by itself. Whoever is near must know; fit a switch that cuts the movers' supply.", cue.name));
     }
     for (const auto& channel : project.channels) {
@@ -176,6 +227,31 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
         const bool stops_dry = std::any_of(project.routine.interlocks.begin(), project.routine.interlocks.end(), [&](const routine::Interlock& i) { return i.channel == channel.id; });
         if (!stops_dry && !project.inputs.empty()) add(plan, "dry-run", Severity::Note, Stage::Routine, channel.id, fmt::format("Nothing stops {} when its tank is empty. A float switch and an interlock would.", channel.name));
     }
+}
+
+std::vector<FiveStates> fiveStates(const project::Project& project, const Plan& plan) {
+    std::vector<FiveStates> rows;
+    for (const auto& channel : project.channels) {
+        const auto* planned = findChannel(plan, channel.id);
+        if (planned == nullptr || !isDriven(*planned)) continue;
+        const bool placed = isPlaced(*planned), steps = planned->signal == SignalKind::Steps;
+        FiveStates row;
+        row.channel = channel.id;
+        row.name = channel.name;
+        const bool on = channel.safe == project::SafeState::On, back = channel.safe == project::SafeState::Start;
+        row.power_up = on ? "on" : placed ? "loose" : "off";
+        row.on_stop = on ? "on" : back ? "to its start" : placed ? "stands" : "off";
+        row.link_lost = project.routine.link_silence ? row.on_stop + ", after " + displayPlain(*project.routine.link_silence) : "goes on";
+        row.without_power = placed ? "loose" : "off";
+        row.may_remember = !placed;
+        bool by_itself = false, follows = false;
+        for (const auto& cue : project.routine.cues)
+            if (cue.at_power_up) by_itself = by_itself || std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.channel == channel.id; });
+        for (const auto& follower : project.routine.followers) follows = follows || follower.channel == channel.id;
+        row.power_back = channel.remembers ? "as before" : by_itself ? "starts by itself" : follows ? "follows at once" : "waits for a start";
+        rows.push_back(std::move(row));
+    }
+    return rows;
 }
 
 }  // namespace hinge::plan

@@ -7,4 +7,16 @@ namespace hinge::plan {
 /// hazards that follow from the choices.
 void evaluateBehaviour(const project::Project& project, const Evidence& evidence, Plan& plan);
 
+/// What an output does in the five situations that a maker has to decide, in a few words each.
+struct FiveStates {
+    std::string channel, name;
+    std::string power_up;       ///< and after a reset
+    std::string on_stop;        ///< and on a fault of its cue
+    std::string link_lost;
+    std::string without_power;
+    std::string power_back;
+    bool may_remember = false;  ///< power_back can be chosen
+};
+[[nodiscard]] std::vector<FiveStates> fiveStates(const project::Project& project, const Plan& plan);
+
 }  // namespace hinge::plan

@@ -83,6 +83,7 @@ std::vector<board::PinWish> pinWishes(const project::Project& project, const Pla
         if (!project::hasPin(input.kind)) continue;
         wish("inputs/" + input.id + "/pin", input.name, input.pin, false);
         wishes.back().analog = project::isAnalogue(input.kind);
+        wishes.back().interrupt = input.kind == project::InputKind::Tach && board::family(project.board.form).sketch;
     }
     return wishes;
 }

@@ -33,6 +33,7 @@ public:
             const auto pin = common(input.name, input.pin, "inputs/" + input.id + "/pin", "", std::nullopt, false);
             if (pin && project::isAnalogue(input.kind) && !pin->analog) add({"pin-cannot", Severity::Stop, fmt::format("{} is read as a level; {} has no converter behind it.", input.name, input.pin)}, Stage::Pins, "");
             if (pin && pin->input_only && !input.active_high && !project::isAnalogue(input.kind)) add({"pin-cannot", Severity::Warn, fmt::format("{} has no pull-up of its own: give {} a resistor of 10 kΩ to {}.", input.pin, input.name, display(Kind::Voltage, family_.logic))}, Stage::Pins, "");
+            if (pin && input.kind == project::InputKind::Tach && family_.sketch && !pin->interrupt) add({"no-interrupt", Severity::Stop, fmt::format("{} has no interrupt of its own, and the sketch counts {}'s pulses by one: D2 or D3 on the smaller boards.", input.pin, input.name)}, Stage::Pins, "");
             plan_.pins.push_back({input.pin, input.id, "reads " + input.name, Verdict::Holds, false});
         }
         grounds();

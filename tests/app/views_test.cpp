@@ -2,6 +2,7 @@
 #include <set>
 #include "app/fixture.hpp"
 #include "catalogue/catalogue.hpp"
+#include "project/routine_edits.hpp"
 #include "stages/facts_view.hpp"
 #include "stages/need/brief_view.hpp"
 #include "stages/opening.hpp"
@@ -41,7 +42,8 @@ TEST(Facts, standAtTheStageTheyBelongTo) {
 
 // Over the six channels of the stage, every kind of fact is shown where it has a meaning.
 TEST(Facts, everyLabelledFactStandsSomewhere) {
-    const auto model = demoModel("/demos/paper-moon-stage");
+    auto model = demoModel("/demos/paper-moon-stage");
+    for (const auto& name : Names<project::InputKind>::all) model.project = project::addInput(model.project, name.value, name.id);
     std::map<std::string, bool> leaves;   // without the channel's name
     for (const auto& fact : project::facts(model.project)) {
         std::string leaf = fact.path;
@@ -50,7 +52,8 @@ TEST(Facts, everyLabelledFactStandsSomewhere) {
         if (of_channel) leaf = leaf.substr(leaf.find('/', 9) + 1);
         if (of_channel && leaf.starts_with("demand/") && !project::applies(project::findChannel(model.project, id)->demand, leaf.substr(7))) continue;
         if (leaf.find("/moves/") != std::string::npos) leaf = "a move/" + leaf.substr(leaf.rfind('/') + 1);  // where it goes, only when it goes
-        bool shown = leaf.starts_with("rails/") || leaf.starts_with("sources/") || leaf.ends_with("/upper") || leaf.ends_with("/lower") || leaf == "a move/input" || leaf == "a move/released" || leaf == "a move/times" || (leaf.starts_with("routine/cues/") && std::set<std::string>{"held", "every", "after", "on_release", "at_power_up"}.contains(leaf.substr(leaf.rfind('/') + 1)));  // shown only for the kind that has them
+        if (leaf.starts_with("inputs/")) leaf = "an input/" + leaf.substr(leaf.rfind('/') + 1);                 // what its kind is made of
+        bool shown = leaf.starts_with("rails/") || leaf.starts_with("sources/") || leaf.ends_with("/upper") || leaf.ends_with("/lower") || leaf == "a move/input" || leaf == "a move/released" || leaf == "a move/times" || (leaf.starts_with("routine/cues/") && std::set<std::string>{"held", "every", "after", "on_release", "at_power_up", "late"}.contains(leaf.substr(leaf.rfind('/') + 1)));  // shown only for the kind that has them
         for (int s = 0; s < project::stageCount && !shown; ++s)
             for (const std::string& channel : {of_channel ? id : std::string{"rain"}, std::string{}}) shown = shown || hasFact(factsOf(model, static_cast<Stage>(s), QString::fromStdString(channel)), fact.path);
         leaves[leaf] = leaves[leaf] || shown;

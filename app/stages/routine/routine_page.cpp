@@ -1,5 +1,6 @@
 #include "stages/routine/routine_page.hpp"
 #include "shell/labels.hpp"
+#include "shell/wrap_row.hpp"
 #include "stages/routine/routine_sentences.hpp"
 #include "project/routine_edits.hpp"
 #include <QCursor>
@@ -27,12 +28,12 @@ RoutinePage::RoutinePage(Document* document, QWidget* parent) : QWidget(parent),
         else Q_EMIT wordClicked(url.path());
     });
     auto* row = new QWidget;
-    inputs_ = new QHBoxLayout(row);
+    inputs_ = new WrapRow(row);
     chart_ = new SceneChart(document);
     chart_->setObjectName("scene");
-    column->addWidget(sentences_, 5);
-    column->addWidget(row);
     column->addWidget(chart_, 9);
+    column->addWidget(row);
+    column->addWidget(sentences_, 8);
 }
 
 void RoutinePage::present(const QString& channel) {
@@ -57,6 +58,7 @@ void RoutinePage::buildInputs() {
     inputs_->setSpacing(px(8));
     auto* lead = label(tr("At the play-head"), Text::Small, colours().soft);
     lead->setWordWrap(false);
+    lead->setMinimumHeight(px(28));
     inputs_->addWidget(lead);
     const auto add = [&](const QString& words_of, const QString& name, const QString& why, auto slot) {
         auto* button = new QPushButton(words_of);
@@ -67,7 +69,7 @@ void RoutinePage::buildInputs() {
         inputs_->addWidget(button);
     };
     for (const auto& input : model.project.inputs)
-        add(text(input.name), "press_" + text(input.id), input.kind == project::InputKind::Button ? tr("Presses it there, for a fifth of a second.") : tr("Becomes true there; a second press ends it."), [this, id = input.id] { press(id); });
+        if (input.kind != project::InputKind::Counter && input.kind != project::InputKind::Days) add(text(input.name), "press_" + text(input.id), input.kind == project::InputKind::Button ? tr("Presses it there, for a fifth of a second.") : tr("Becomes true there; a second press ends it."), [this, id = input.id] { press(id); });
     add(tr("stop"), "press_stop", tr("Everything to its safe state."), [this] {
         auto script = document_->model().script;
         simulation::Event event;
@@ -77,15 +79,17 @@ void RoutinePage::buildInputs() {
         document_->play(std::move(script));
     });
     add(tr("power cut"), "press_power", tr("Power goes and comes back: the routine starts from its power-up state."), [this] {
-        auto script = document_->model().script;
         simulation::Event event;
-        event.time = chart_->playHead();
         event.power_cut = true;
-        script.push_back(event);
-        document_->play(std::move(script));
+        happen(event);
+    });
+    add(tr("trouble…"), "press_trouble", tr("What happens in life, at the play-head: a jam, a flat cell, a contact that sticks or bounces, a lost clock or link."), [this] {
+        QMenu menu(this);
+        menu.setObjectName("troubleMenu");
+        offerTrouble(menu);
+        menu.exec(QCursor::pos());
     });
     if (violated) add(tr("its story"), "play_story", tr("Plays the sequence that breaks the interlock, enforcement off."), [this] { playStory(); });
-    inputs_->addStretch();
     add(tr("clear"), "press_clear", tr("Back to one press of the first cue."), [this] { document_->play({}); });
 }
 
@@ -110,6 +114,60 @@ void RoutinePage::press(const std::string& id) {
     document_->play(std::move(script));
 }
 
+void RoutinePage::happen(simulation::Event event) {
+    auto script = document_->model().script;
+    event.time += chart_->playHead();
+    script.push_back(std::move(event));
+    std::stable_sort(script.begin(), script.end(), [](const auto& a, const auto& b) { return a.time < b.time; });
+    document_->play(std::move(script));
+}
+
+void RoutinePage::offerTrouble(QMenu& menu) {
+    const auto& project = document_->model().project;
+    const auto trouble = [this](QMenu* into, const QString& words_of, const simulation::Event& event) { connect(into->addAction(words_of), &QAction::triggered, this, [this, event] { happen(event); }); };
+    simulation::Event event;
+    event.supply = 0.75;
+    trouble(&menu, tr("a flat cell: the source gives three quarters of its volts"), event);
+    event.supply = 1.0;
+    trouble(&menu, tr("the source is full again"), event);
+    event = {};
+    event.clock = 14 * 3600 + 29 * 60 + 55;
+    trouble(&menu, tr("the clock is set, to 14:29:55"), event);
+    event = {};
+    event.clock_lost = true;
+    trouble(&menu, tr("the clock has lost the time"), event);
+    event = {};
+    event.link = true;
+    trouble(&menu, tr("the link speaks, and falls silent"), event);
+    auto* jams = menu.addMenu(tr("Jams, or is free again"));
+    for (const auto& channel : project.channels) {
+        event = {};
+        event.jam = channel.id;
+        trouble(jams, text(channel.name), event);
+    }
+    auto* sticks = menu.addMenu(tr("Sticks"));
+    auto* bounces = menu.addMenu(tr("Bounces"));
+    for (const auto& input : project.inputs) {
+        if (!project::hasPin(input.kind)) continue;
+        for (const bool active : {true, false}) {
+            event = {};
+            event.input = input.id;
+            event.active = active;
+            trouble(sticks, active ? tr("%1, true").arg(text(input.name)) : tr("%1, not true").arg(text(input.name)), event);
+        }
+        connect(bounces->addAction(text(input.name)), &QAction::triggered, this, [this, id = input.id] {
+            // Nine changes three milliseconds apart, then true for half a second.
+            for (int i = 0; i < 10; ++i) {
+                simulation::Event bounce;
+                bounce.time = i < 9 ? 0.003 * i : 0.5;
+                bounce.input = id;
+                bounce.active = i < 9 && i % 2 == 0;
+                happen(bounce);
+            }
+        });
+    }
+}
+
 // The counter-example as events: what the proof changed at each tick.
 void RoutinePage::playStory() {
     const auto& model = document_->model();
@@ -128,6 +186,7 @@ void RoutinePage::offer(const QString& what, const QPoint& where) {
     QMenu menu(this);
     menu.setObjectName("routineMenu");
     if (kind == "cue") offerCue(menu, id.toStdString());
+    else if (kind == "never") offerTerms(menu, id.toStdString());
     else offerNew(menu, id);
     menu.exec(where);
 }
@@ -172,6 +231,11 @@ void RoutinePage::offerCue(QMenu& menu, const std::string& id) {
         const auto verb = [&](const QString& words_of, Action action) { change(of_channel, words_of, [id, action, channel_id = channel.id](project::Project p) { return project::addMove(std::move(p), id, action, channel_id); }); };
         if (placed) {
             verb(tr("goes to a place"), Action::Go);
+            verb(tr("swings"), Action::Sweep);
+            if (std::any_of(model.project.routine.loops.begin(), model.project.routine.loops.end(), [&](const auto& loop) { return loop.channel == channel.id; })) {
+                verb(tr("goes on"), Action::On);
+                verb(tr("goes off"), Action::Off);
+            }
             if (planned->signal == plan::SignalKind::Steps)
                 for (const auto& input : model.project.inputs)
                     change(of_channel, tr("goes back until %1").arg(text(input.name)), [id, channel_id = channel.id, input_id = input.id](project::Project p) { return project::addMove(std::move(p), id, Action::Home, channel_id, input_id); });
@@ -180,11 +244,15 @@ void RoutinePage::offerCue(QMenu& menu, const std::string& id) {
             verb(tr("goes on"), Action::On);
             verb(tr("goes off"), Action::Off);
             verb(tr("changes over"), Action::Toggle);
+            verb(tr("fades to a share"), Action::Fade);
+            verb(tr("flickers"), Action::Flicker);
         }
     }
     change(add, tr("wait"), [id](project::Project p) { return project::addMove(std::move(p), id, Action::Wait, ""); });
     for (const auto& input : model.project.inputs)
         change(add, tr("wait until %1").arg(text(input.name)), [id, input_id = input.id](project::Project p) { return project::addMove(std::move(p), id, Action::Until, "", input_id); });
+    for (const auto& input : model.project.inputs)
+        if (input.kind == project::InputKind::Counter) change(add, tr("%1 counts from nothing").arg(text(input.name)), [id, input_id = input.id](project::Project p) { return project::addMove(std::move(p), id, Action::Clear, "", input_id); });
     if (!cue->moves.empty()) change(add, tr("all that again"), [id](project::Project p) { return project::addMove(std::move(p), id, Action::Again, ""); });
     auto* unless = menu.addMenu(tr("Unless"));
     for (const auto& input : model.project.inputs)
@@ -207,6 +275,30 @@ void RoutinePage::offerCue(QMenu& menu, const std::string& id) {
     change(&menu, tr("Take the whole cue out"), [id](project::Project p) { return project::removeCue(std::move(p), id); });
 }
 
+// What else must be so for an interlock to speak.
+void RoutinePage::offerTerms(QMenu& menu, const std::string& id) {
+    const auto& model = document_->model();
+    const auto change = [this](QMenu* into, const QString& words_of, auto make) {
+        connect(into->addAction(words_of), &QAction::triggered, this, [this, make] { document_->replace(make(document_->model().project)); });
+    };
+    for (const auto& rule : model.project.routine.interlocks) {
+        if (rule.id != id) continue;
+        for (const auto& channel : model.project.channels) {
+            if (channel.id == rule.channel) continue;
+            auto* of_channel = menu.addMenu(tr("and %1").arg(text(channel.name)));
+            const auto* planned = plan::findChannel(model.plan, channel.id);
+            const bool placed = planned != nullptr && planned->context.ask.positional;
+            using routine::TermState;
+            for (const auto state : {TermState::On, TermState::Off, TermState::Beyond, TermState::Short}) {
+                if (!placed && (state == TermState::Beyond || state == TermState::Short)) continue;
+                change(of_channel, placed && state == TermState::On ? tr("moving") : placed && state == TermState::Off ? tr("standing still") : tr(labelOf(state)), [id, channel_id = channel.id, state](project::Project p) { return project::addTerm(std::move(p), id, channel_id, state); });
+            }
+        }
+        for (const auto& term : rule.terms)
+            change(&menu, tr("no more '%1'").arg(text(term.channel)), [id, term_id = term.id](project::Project p) { return project::removeTerm(std::move(p), id, term_id); });
+    }
+}
+
 void RoutinePage::offerNew(QMenu& menu, const QString& what) {
     const auto& model = document_->model();
     const auto change = [this](QMenu* into, const QString& words_of, auto make) {
@@ -218,6 +310,30 @@ void RoutinePage::offerNew(QMenu& menu, const QString& what) {
     });
     if (what == "input")
         for (const auto& name : Names<project::InputKind>::all) change(&menu, tr(name.label), [kind = name.value, label = std::string(name.label)](project::Project p) { return project::addInput(std::move(p), kind, label.substr(0, label.find_first_of(",:"))); });
+    if (what == "input" && !model.project.inputs.empty()) {
+        auto* out = menu.addMenu(tr("Take out"));
+        for (const auto& input : model.project.inputs) change(out, text(input.name), [id = input.id](project::Project p) { return project::removeInput(std::move(p), id); });
+    }
+    if (what == "loop")
+        for (const auto& channel : model.project.channels) {
+            QMenu* of_channel = nullptr;
+            for (const auto& input : model.project.inputs) {
+                if (!project::isAnalogue(input.kind) && input.kind != project::InputKind::Tach && input.kind != project::InputKind::Number) continue;
+                if (of_channel == nullptr) of_channel = menu.addMenu(text(channel.name));
+                change(of_channel, tr("holds %1").arg(text(input.name)), [channel_id = channel.id, input_id = input.id](project::Project p) { return project::addLoop(std::move(p), channel_id, input_id); });
+            }
+        }
+    if (what == "loop" && menu.isEmpty()) menu.addAction(tr("A tach, a level or a number is needed first: add it as an input."))->setEnabled(false);
+    if (what == "never")
+        for (const auto& channel : model.project.channels) {
+            auto* of_channel = menu.addMenu(tr("%1 together with").arg(text(channel.name)));
+            for (const auto& other : model.project.channels)
+                if (other.id != channel.id) change(of_channel, text(other.name), [channel_id = channel.id, other_id = other.id](project::Project p) {
+                    p = project::addInterlock(std::move(p), channel_id, "");
+                    const auto rule = p.routine.interlocks.back().id;
+                    return project::addTerm(std::move(p), rule, other_id, routine::TermState::On);
+                });
+        }
     if (what == "follower" || what == "never") {
         for (const auto& channel : model.project.channels) {
             const auto* planned = plan::findChannel(model.plan, channel.id);

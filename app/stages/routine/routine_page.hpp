@@ -2,7 +2,6 @@
 #include "pictures/scene_chart.hpp"
 #include <QWidget>
 
-class QHBoxLayout;
 class QTextBrowser;
 
 namespace hinge::app {
@@ -21,6 +20,10 @@ private:
     void buildInputs();
     void press(const std::string& input);
     void playStory();
+    /// Lets something happen at the play-head; its time counts from there.
+    void happen(simulation::Event event);
+    void offerTrouble(class QMenu& menu);
+    void offerTerms(class QMenu& menu, const std::string& interlock);
     /// What can be added to a cue or taken out of it, and what can be added to the routine.
     void offer(const QString& what, const QPoint& where);
     void offerCue(class QMenu& menu, const std::string& cue);
@@ -28,7 +31,7 @@ private:
 
     Document* document_;
     QTextBrowser* sentences_ = nullptr;
-    QHBoxLayout* inputs_ = nullptr;
+    class WrapRow* inputs_ = nullptr;
     SceneChart* chart_ = nullptr;
     QString builtInputs_;
 };
