@@ -1,6 +1,7 @@
 // hinge-spark-cli: the same answers as the window's, on a terminal.
 #include "catalogue/catalogue.hpp"
 #include "cli/exit_status.hpp"
+#include "cli/chip_verbs.hpp"
 #include "cli/json.hpp"
 #include "control/step_fit.hpp"
 #include "emulator/gadget.hpp"
@@ -11,6 +12,7 @@
 #include "quantity/text.hpp"
 #include "report/packet.hpp"
 #include "routine/prove.hpp"
+#include "simulation/happen.hpp"
 #include "simulation/supply_day.hpp"
 #include "store/document.hpp"
 #include "store/json.hpp"
@@ -25,6 +27,8 @@ namespace {
 
 namespace fs = std::filesystem;
 
+}  // namespace
+
 int report(const Error& error) {
     std::string line = sentence(error);
     std::replace(line.begin(), line.end(), '\n', ' ');
@@ -35,6 +39,8 @@ int report(const Error& error) {
         default: return BadRequest;
     }
 }
+
+namespace {
 
 void print(const Json& json) { std::cout << json.dump(2, ' ', false, Json::error_handler_t::replace) << '\n'; }
 
@@ -316,9 +322,10 @@ int proveInterlocks(const std::string& project, const std::string& catalogue, bo
     if (json) print(toJson(proofs));
     bool violated = false;
     for (const auto& proof : proofs) {
-        violated = violated || proof.status == routine::ProofStatus::Violated;
+        const bool never = proof.claim == routine::Claim::Never;
+        violated = violated || (never && proof.status == routine::ProofStatus::Violated);
         if (json) continue;
-        std::cout << fmt::format("never {}: {}, {} states\n", proof.text, proof.status == routine::ProofStatus::Proved ? "proved" : proof.status == routine::ProofStatus::Violated ? "violated" : "bounded", proof.states);
+        std::cout << fmt::format("never {}: {}, {} states, {} events deep\n", proof.text, proof.status == routine::ProofStatus::Proved ? "proved" : proof.status == routine::ProofStatus::Violated ? "violated" : "bounded", proof.states, proof.depth);
         for (const auto& event : proof.story) std::cout << fmt::format("  {:.3f} s  {}\n", event.tick / 1000.0, event.event);
     }
     return violated ? DoneAndBreaks : Done;
@@ -338,9 +345,14 @@ int emit(const std::string& project, const std::string& catalogue, const std::st
     for (const auto& line : plan::partsList(opened->document.project, opened->parts, opened->plan)) parts += fmt::format("{},{},{}\n", line.count, csvCell(line.name), line.price ? fmt::format("{:.2f}", si(*line.price)) : "");
     std::string parameters = "name,value,least,most,unit,meaning\n";
     for (const auto& p : opened->plan.program->parameters) parameters += fmt::format("{},{},{},{},{},{}\n", p.name, p.value, p.least, p.most, p.unit, csvCell(p.meaning));
-    for (const auto& [name, text] : {std::pair{out / (sketch->name + ".ino"), sketch->text}, std::pair{out / "wiring.csv", wires}, std::pair{out / "parts.csv", parts}, std::pair{out / "parameters.csv", parameters}})
+    // What a hand wrote between the marks of the sketch that stands there is kept.
+    std::string sketch_text = sketch->text;
+    const fs::path ino = out / (sketch->name + ".ino");
+    if (fs::is_regular_file(ino, error))
+        if (const auto older = store::readWhole(ino)) sketch_text = firmware::withHandWritten(sketch_text, *older);
+    for (const auto& [name, text] : {std::pair{ino, sketch_text}, std::pair{out / "wiring.csv", wires}, std::pair{out / "parts.csv", parts}, std::pair{out / "parameters.csv", parameters}})
         if (const auto written = store::writeWhole(name, text); !written) return report(written.error());
-    std::cout << (out / (sketch->name + ".ino")).string() << '\n';
+    std::cout << ino.string() << '\n';
     return Done;
 }
 
@@ -395,28 +407,7 @@ int run(const std::string& project, const std::string& catalogue, const std::str
     auto board = emulator::startGadget(opened->document.project, opened->parts, opened->plan, emulator::usualCache());
     if (!board) return report(board.error());
     const auto& program = *opened->plan.program;
-    double now = 0.0;
-    const auto goTo = [&](double until) {
-        (*board)->advance(until - now);
-        now = until;
-    };
-    for (const auto& event : script) {
-        if (event.time >= *time) break;
-        goTo(event.time);
-        if (event.clock) (*board)->write(link::encode(link::Command{link::SetClock{*event.clock}}) + "\n");
-        else if (event.stop) (*board)->write("stop\n");
-        else if (!event.cue.empty()) {
-            const auto found = std::find_if(program.cues.begin(), program.cues.end(), [&](const auto& cue) { return cue.id == event.cue; });
-            if (found == program.cues.end()) return report({ErrorCode::Unknown, "events", event.cue, "the id of a cue"});
-            (*board)->write(fmt::format("start {}\n", found - program.cues.begin()));
-        } else {
-            const auto found = std::find_if(program.inputs.begin(), program.inputs.end(), [&](const auto& input) { return input.id == event.input; });
-            if (found == program.inputs.end()) return report({ErrorCode::Unknown, "events", event.input, "the id of an input, 'cue', 'clock' or 'stop'"});
-            if (event.reading) (*board)->setReading(static_cast<int>(found - program.inputs.begin()), *event.reading);
-            else (*board)->setInput(static_cast<int>(found - program.inputs.begin()), event.active);
-        }
-    }
-    goTo(*time);
+    if (const auto error = simulation::playOn(**board, program, script, *time)) return report(*error);
     const auto& edges = (*board)->edges();
     if (!vcd.empty())
         if (const auto written = store::writeWhole(vcd, vcdOf(edges, opened->document.project, plan::drivenChannels(opened->document.project, opened->plan))); !written) return report(written.error());
@@ -515,7 +506,8 @@ int main(int argc, char** argv) {
     CLI::App app{"Hinge Spark on a terminal: select, calculate, simulate, prove, emit and run."};
     app.require_subcommand(1);
     bool json = false, strict = false;
-    std::string project, channel, catalogue, swap, length = "30s", events, csv, out, vcd, capture_path, against, threshold;
+    std::string project, channel, catalogue, swap, length = "30s", events, csv, out, vcd, capture_path, against, threshold, firmware_path, port;
+    bool made_safe = false;
     int status = Done;
 
     auto* work_verb = app.add_subcommand("work", "one working: work NAME k=v …; without a name, the list")->prefix_command();
@@ -564,6 +556,26 @@ int main(int argc, char** argv) {
     prove_verb->callback([&] { status = proveInterlocks(project, catalogue, json); });
     report_verb->callback([&] { status = packet(project, catalogue, out); });
     emit_verb->callback([&] { status = emit(project, catalogue, out); });
+    auto* examine_verb = app.add_subcommand("examine", "a sketch of your own: what its pins do against the plan, how long its loop takes, and its habits");
+    examine_verb->add_option("FIRMWARE", firmware_path, ".ino, .cpp, .hex or .elf")->required();
+    examine_verb->add_option("PROJECT", project, "project folder or project.json")->required();
+    examine_verb->add_option("--catalogue", catalogue, "folder with one CSV file for each kind of part");
+    examine_verb->add_option("--for", length, "how long, such as 5s")->required();
+    examine_verb->add_option("--events", events, "CSV: time,what,value");
+    examine_verb->add_flag("--json", json, "as JSON");
+    examine_verb->callback([&] {
+        const auto opened = open(project, catalogue, false);
+        status = opened ? examine(opened->document.project, opened->parts, opened->plan, firmware_path, length, events, json) : report(opened.error());
+    });
+    auto* upload_verb = app.add_subcommand("upload", "the emitted sketch, compiled, onto the board on a port");
+    upload_verb->add_option("PROJECT", project, "project folder or project.json")->required();
+    upload_verb->add_option("--catalogue", catalogue, "folder with one CSV file for each kind of part");
+    upload_verb->add_option("--port", port, "such as /dev/ttyACM0")->required();
+    upload_verb->add_flag("--made-safe", made_safe, "horns are off and the load supply is off");
+    upload_verb->callback([&] {
+        const auto opened = open(project, catalogue, false);
+        status = opened ? uploadSketch(opened->document.project, opened->plan, port, made_safe) : report(opened.error());
+    });
     run_verb->callback([&] { status = run(project, catalogue, length, events, vcd, json); });
     measure_verb->callback([&] { status = measure(capture_path, against, catalogue, threshold, json, strict); });
     if (argc > 1 && argv[1][0] != '-') {

@@ -37,8 +37,8 @@ void SceneChart::drawScene(QPainter& p, const QRectF& box) {
     const auto& m = model();
     if (!m.scene) return waits(p, box, tr("The scene cannot be played yet: the routine needs a cue, and what it moves needs a part, a driver and a supply."));
     const auto& scene = *m.scene;
-    const double lane = px(26), top_room = px(40);
     const auto& outputs = m.plan.program->outputs;
+    const double top_room = px(34), lane = std::clamp((box.height() - top_room - px(150)) / std::max<double>(1.0, static_cast<double>(outputs.size())), 1.0 * px(17), 1.0 * px(26));
     const double lanes = top_room + lane * static_cast<double>(outputs.size());
     const double gives = m.plan.headline.source_current ? si(*m.plan.headline.source_current) : 0.0;
     const double most = std::max(scene.peak_current * 1.25, std::min(gives * 1.12, scene.peak_current * 4));

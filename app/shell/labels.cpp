@@ -35,7 +35,7 @@ QFrame* barred(const QColor& bar, bool onCard) {
     return frame;
 }
 
-void clear(QBoxLayout* layout) {
+void clear(QLayout* layout) {
     while (auto* item = layout->takeAt(0)) {
         if (item->widget() != nullptr) {
             item->widget()->hide();

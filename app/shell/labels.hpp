@@ -3,7 +3,7 @@
 #include "theme/theme.hpp"
 #include <QString>
 
-class QBoxLayout;
+class QLayout;
 class QFrame;
 class QLabel;
 class QScrollArea;
@@ -18,7 +18,7 @@ namespace hinge::app {
 /// A frame with a coloured bar on its left and a vertical layout inside.
 [[nodiscard]] QFrame* barred(const QColor& bar, bool onCard = false);
 /// Empties a layout; its widgets are deleted when the event that asked for it is over.
-void clear(QBoxLayout* layout);
+void clear(QLayout* layout);
 /// Changes with theme and text size: part of every 'is it shown already' key.
 [[nodiscard]] QString themeKey();
 

@@ -1,4 +1,5 @@
 #include "emulator/build.hpp"
+#include "emulator/run_program.hpp"
 #include <array>
 #include <cstdio>
 #include <cstdlib>
@@ -8,7 +9,6 @@
 #include <mutex>
 #include <sstream>
 #include <sys/file.h>
-#include <sys/wait.h>
 #include <unistd.h>
 #include <vector>
 
@@ -19,34 +19,7 @@ namespace fs = std::filesystem;
 const fs::path core_folder = "/usr/share/arduino/hardware/arduino/avr/cores/arduino";
 const fs::path variant_folder = "/usr/share/arduino/hardware/arduino/avr/variants";
 
-struct Outcome {
-    int status = -1;
-    std::string output;
-};
-
-// Runs a program without a shell; both its streams are caught.
-Outcome run(const std::vector<std::string>& command) {
-    Outcome outcome;
-    std::array<int, 2> pipe{};
-    if (::pipe2(pipe.data(), O_CLOEXEC) != 0) return outcome;
-    const pid_t child = ::fork();
-    if (child == 0) {
-        ::dup2(pipe[1], 1);
-        ::dup2(pipe[1], 2);
-        std::vector<char*> arguments;
-        for (const auto& word : command) arguments.push_back(const_cast<char*>(word.c_str()));
-        arguments.push_back(nullptr);
-        ::execvp(arguments[0], arguments.data());
-        ::_exit(127);
-    }
-    ::close(pipe[1]);
-    std::array<char, 4096> buffer{};
-    for (ssize_t n = 0; (n = ::read(pipe[0], buffer.data(), buffer.size())) > 0;) outcome.output.append(buffer.data(), static_cast<std::size_t>(n));
-    ::close(pipe[0]);
-    int status = 0;
-    if (child > 0 && ::waitpid(child, &status, 0) == child && WIFEXITED(status)) outcome.status = WEXITSTATUS(status);
-    return outcome;
-}
+Outcome run(const std::vector<std::string>& command) { return runProgram(command); }
 
 std::vector<std::string> flagsFor(const board::Family& family) {
     return {"-mmcu=" + std::string{nameOf(family.mcu)}, fmt::format("-DF_CPU={:.0f}L", family.clock), "-DARDUINO=10819", "-DARDUINO_ARCH_AVR", "-DDECIMAL_DIG=__DECIMAL_DIG__", "-Os",

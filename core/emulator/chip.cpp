@@ -43,7 +43,13 @@ Result<std::unique_ptr<Chip>> Chip::load(const std::filesystem::path& elf, const
     std::error_code missing;
     if (!std::filesystem::is_regular_file(elf, missing)) return fail(ErrorCode::NotFound, elf.string(), "", "a compiled firmware file");
     elf_firmware_t firmware{};
-    if (elf_read_firmware(elf.c_str(), &firmware) != 0) return fail(ErrorCode::NotFound, elf.string(), "", "a compiled firmware file");
+    if (elf.extension() == ".hex") {
+        std::uint32_t size = 0, start = 0;
+        firmware.flash = read_ihex_file(elf.c_str(), &size, &start);
+        if (firmware.flash == nullptr || size == 0) return fail(ErrorCode::BadFormat, elf.string(), "", "an Intel HEX file");
+        firmware.flashsize = size;
+        firmware.flashbase = start;
+    } else if (elf_read_firmware(elf.c_str(), &firmware) != 0) return fail(ErrorCode::NotFound, elf.string(), "", "a compiled firmware file");
     const auto release = [&] {
         std::free(firmware.flash);
         std::free(firmware.eeprom);
@@ -94,6 +100,18 @@ Result<std::unique_ptr<Chip>> Chip::load(const std::filesystem::path& elf, const
                 chip_self->entered_ = 0;
             }
         }, chip.get());
+    const int clock_vector = mcu == "atmega2560" ? 23 : 16;
+    for (int i = 0; i < table.vector_count; ++i)
+        if (table.vector[i]->vector == clock_vector)
+            avr_irq_register_notify(table.vector[i]->irq + AVR_INT_IRQ_RUNNING, [](avr_irq_t*, std::uint32_t value, void* self) {
+                auto* chip_self = static_cast<Chip*>(self);
+                if (value != 0 && chip_self->clock_ticks_++ == 0) chip_self->first_clock_tick_ = chip_self->library_->avr->cycle;
+            }, chip.get());
+    constexpr avr_io_addr_t first_general_purpose = 0x3e;
+    avr_register_io_write(avr, first_general_purpose, [](avr_t* self_avr, avr_io_addr_t address, std::uint8_t value, void* self) {
+        self_avr->data[address] = value;
+        if (const auto& mark = static_cast<Chip*>(self)->on_mark) mark(self_avr->cycle);
+    }, chip.get());
     for (auto* io = avr->io_port; io != nullptr; io = io->next)
         if (std::strcmp(io->kind, "uart") == 0 && reinterpret_cast<avr_uart_t*>(io)->name == '0') chip->library_->uart = reinterpret_cast<avr_uart_t*>(io);
     if (chip->library_->uart != nullptr) {
@@ -109,6 +127,14 @@ Result<std::unique_ptr<Chip>> Chip::load(const std::filesystem::path& elf, const
 Chip::~Chip() {
     pins_.reset();
     library_.reset();
+}
+
+// The timer behind millis() overflows every 64 · 256 cycles, as the sketch API sets it.
+std::uint64_t Chip::clockTicksDue() const {
+    const auto* data = library_->avr->data;
+    constexpr int tccr0a = 0x44, tccr0b = 0x45, timsk0 = 0x6e;
+    if ((data[tccr0b] & 7) != 3 || (data[tccr0a] & 3) != 3 || (data[timsk0] & 1) == 0 || clock_ticks_ == 0) return 0;
+    return (library_->avr->cycle - first_clock_tick_) / (64 * 256) + 1;
 }
 
 std::uint64_t Chip::cycle() const { return library_->avr->cycle; }

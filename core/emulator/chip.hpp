@@ -41,6 +41,12 @@ public:
     /// Cycles spent in interrupts so far, entry included, and in the longest of them.
     [[nodiscard]] std::uint64_t interruptCycles() const { return in_interrupts_; }
     [[nodiscard]] std::uint64_t longestInterrupt() const { return longest_interrupt_; }
+    /// Called with the cycle each time the firmware writes to its first general purpose register: own sketches are built to
+    /// do so at every loop().
+    std::function<void(std::uint64_t)> on_mark;
+    /// Times that the interrupt behind millis() was served, and times that it was due since the timer ran as usual.
+    [[nodiscard]] std::uint64_t clockTicksServed() const { return clock_ticks_; }
+    [[nodiscard]] std::uint64_t clockTicksDue() const;
 
 private:
     Chip() = default;
@@ -56,6 +62,7 @@ private:
     bool held_ = false;    // the port's buffer is full
     std::uint64_t paced_ = 0;
     int resets_ = 0;
+    std::uint64_t clock_ticks_ = 0, first_clock_tick_ = 0;
     std::uint64_t entered_ = 0, in_interrupts_ = 0, longest_interrupt_ = 0;
     bool alive_ = true;
 };

@@ -38,7 +38,7 @@ public:
     [[nodiscard]] plant::Observation observe() const override;
     [[nodiscard]] const std::vector<plant::Edge>& edges() const override { return edges_; }
     /// Power goes and comes back: the sketch starts anew, its EEPROM kept.
-    void cutPower();
+    void cutPower() override;
     Chip& chip() { return *chip_; }
     /// Edges are kept up to this many; older ones go first. 0 keeps all.
     void keepEdges(std::size_t most) { most_edges_ = most; }

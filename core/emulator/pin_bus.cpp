@@ -65,6 +65,11 @@ PinBus::Port* PinBus::find(char name) const {
     return nullptr;
 }
 
+bool PinBus::isOutput(char port, int bit) const {
+    const auto* found = find(port);
+    return found != nullptr && (avr_->data[found->port->r_ddr] >> bit & 1) != 0;
+}
+
 bool PinBus::level(char port, int bit) const {
     const auto* found = find(port);
     return found != nullptr && (found->level >> bit & 1) != 0;

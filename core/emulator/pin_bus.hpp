@@ -22,6 +22,8 @@ public:
     std::function<void()> after_reset;
 
     [[nodiscard]] bool level(char port, int bit) const;
+    /// True while the firmware drives the pin itself.
+    [[nodiscard]] bool isOutput(char port, int bit) const;
     /// Drives an input pin from outside.
     void drive(char port, int bit, bool level);
     /// A timer's output takes a pin over, or lets go of it.

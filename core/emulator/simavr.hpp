@@ -9,5 +9,7 @@ extern "C" {
 #include <simavr/avr_uart.h>
 #include <simavr/sim_avr.h>
 #include <simavr/sim_elf.h>
+#include <simavr/sim_hex.h>
+#include <simavr/sim_io.h>
 #include <simavr/sim_time.h>
 }

@@ -219,20 +219,55 @@ std::string comment(const std::string& text) {
     return out;
 }
 
-std::vector<OwnSection> ownSections(const std::string& sketch) {
-    std::vector<OwnSection> sections;
-    std::istringstream lines(sketch);
-    std::string line;
+namespace {
+
+constexpr std::string_view opening = "// >>> yours: ", closing = "// <<<";
+std::string trimmed(const std::string& line) {
+    const auto from = line.find_first_not_of(" \t"), to = line.find_last_not_of(" \t\r");
+    return from == std::string::npos ? std::string{} : line.substr(from, to - from + 1);
+}
+
+}  // namespace
+
+std::string withHandWritten(const std::string& fresh, const std::string& older) {
+    std::vector<std::pair<std::string, std::string>> sections;
+    std::istringstream old_lines(older);
     bool inside = false;
-    while (std::getline(lines, line)) {
-        if (!line.empty() && line.back() == '\r') line.pop_back();
-        const auto text = line.find_first_not_of(' ') == std::string::npos ? std::string{} : line.substr(line.find_first_not_of(' '));
-        constexpr std::string_view opening = "// >>> yours: ";
-        if (text.starts_with(opening)) sections.push_back({text.substr(opening.size()), ""}), inside = true;
-        else if (text == "// <<<") inside = false;
-        else if (inside) sections.back().text += line + "\n";
+    for (std::string line; std::getline(old_lines, line);) {
+        const auto text = trimmed(line);
+        if (text.starts_with(opening)) sections.emplace_back(text.substr(opening.size()), ""), inside = true;
+        else if (text == closing) inside = false;
+        else if (inside) sections.back().second += line + "\n";
     }
-    return sections;
+    std::string out, lost;
+    const auto take = [&](const std::string& name) -> std::string {
+        for (auto section = sections.begin(); section != sections.end(); ++section) {
+            if (section->first != name) continue;
+            auto text = std::move(section->second);
+            sections.erase(section);
+            return text;
+        }
+        return {};
+    };
+    std::istringstream lines(fresh);
+    std::size_t top = std::string::npos;
+    for (std::string line; std::getline(lines, line);) {
+        out += line + "\n";
+        const auto text = trimmed(line);
+        if (!text.starts_with(opening)) continue;
+        out += take(text.substr(opening.size()));
+        if (top == std::string::npos) top = out.size();
+        while (std::getline(lines, line) && trimmed(line) != closing) {}
+        out += line + "\n";
+    }
+    for (const auto& [name, text] : sections) {
+        if (text.empty()) continue;
+        lost += "// from '" + name + "', a place that there is no more:\n";
+        std::istringstream left(text);
+        for (std::string line; std::getline(left, line);) lost += "// " + line + "\n";
+    }
+    if (top != std::string::npos) out.insert(top, lost);
+    return out;
 }
 
 Result<Sketch> emit(const SketchModel& model) {
@@ -361,12 +396,6 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("eeprom", true);
     data.set("watchdog", model.watchdog);
     data.set("standing", std::string{"compiled for AVR with this project's own copy of the core; run on the emulated board where the plan was played."});
-    for (const auto* name : {"top", "start", "every tick"}) {
-        std::string text;
-        for (const auto& section : model.own)
-            if (section.name == name) text = section.text;
-        data.set(std::string{"own_"} + (std::string_view{name} == "every tick" ? "tick" : name), text);
-    }
     std::string mark;
     for (std::size_t b = 0; b < 4; ++b) mark += fmt::format("0x{}, ", model.plan.size() >= 8 ? model.plan.substr(2 * b, 2) : "00");
     data.set("mark", mark + fmt::format("{}", program.parameters.size() & 0xff));

@@ -24,13 +24,9 @@ struct HeldPin {
     std::string why;
 };
 
-/// Text between two marks of a sketch, kept when it is made anew.
-struct OwnSection {
-    std::string name;                    ///< "top", "start", "every tick"
-    std::string text;                    ///< whole lines
-};
-/// Those of a sketch, and of text that is none: none.
-[[nodiscard]] std::vector<OwnSection> ownSections(const std::string& sketch);
+/// A sketch made anew with what a hand wrote between the marks of an older one ("// >>> yours: top" to "// <<<").
+/// What stood between marks that there are no more is kept at the top, as comments.
+[[nodiscard]] std::string withHandWritten(const std::string& fresh, const std::string& older);
 
 struct SketchModel {
     std::string gadget;
@@ -41,7 +37,6 @@ struct SketchModel {
     std::vector<std::optional<board::Pin>> inputs;  ///< as program.inputs; none for what comes over the link
     std::vector<HeldPin> held;
     bool watchdog = false;
-    std::vector<OwnSection> own;         ///< what a hand wrote between the marks
 };
 
 struct Sketch {

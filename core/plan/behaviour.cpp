@@ -229,12 +229,19 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
     }
 }
 
+bool moves(const project::Project& project) {
+    return std::any_of(project.channels.begin(), project.channels.end(), [](const project::Channel& channel) {
+        const auto kind = project::channelKind(channel);
+        return kind == project::ChannelKind::Turn || kind == project::ChannelKind::Move || kind == project::ChannelKind::Press;
+    });
+}
+
 std::vector<FiveStates> fiveStates(const project::Project& project, const Plan& plan) {
     std::vector<FiveStates> rows;
     for (const auto& channel : project.channels) {
         const auto* planned = findChannel(plan, channel.id);
         if (planned == nullptr || !isDriven(*planned)) continue;
-        const bool placed = isPlaced(*planned), steps = planned->signal == SignalKind::Steps;
+        const bool placed = isPlaced(*planned);
         FiveStates row;
         row.channel = channel.id;
         row.name = channel.name;

@@ -7,6 +7,9 @@ namespace hinge::plan {
 /// hazards that follow from the choices.
 void evaluateBehaviour(const project::Project& project, const Evidence& evidence, Plan& plan);
 
+/// True when something is coupled that moves: hands off, and its supply off, while a program is written.
+[[nodiscard]] bool moves(const project::Project& project);
+
 /// What an output does in the five situations that a maker has to decide, in a few words each.
 struct FiveStates {
     std::string channel, name;

@@ -41,6 +41,8 @@ public:
     virtual void setReading(int index, int reading) = 0;
     /// Sets how fast pulses come at a tach [Hz].
     virtual void setRate(int index, double rate) = 0;
+    /// Power goes and comes back at once.
+    virtual void cutPower() = 0;
     [[nodiscard]] virtual Observation observe() const = 0;
     /// Every edge so far, in order.
     [[nodiscard]] virtual const std::vector<Edge>& edges() const = 0;

@@ -20,7 +20,7 @@ public:
     void setReading(int index, int reading) override;
     void setRate(int index, double rate) override;
     /// Power goes and comes back.
-    void cutPower() {
+    void cutPower() override {
         state_ = routine::powerBack(program_, state_);
         if (!saved_.empty()) state_.parameters = saved_;
     }

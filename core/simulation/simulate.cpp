@@ -234,4 +234,16 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
     return traces;
 }
 
+std::vector<int> startsOf(const routine::Program& program, const std::vector<Event>& script, double length) {
+    Options options;
+    options.length = length;
+    options.events = script;
+    const auto traces = simulate(program, {}, options);
+    if (!traces) return {};
+    std::vector<int> starts(program.outputs.size(), 0);
+    for (const auto& switching : traces->switchings)
+        if (switching.on) ++starts[static_cast<std::size_t>(switching.output)];
+    return starts;
+}
+
 }  // namespace hinge::simulation

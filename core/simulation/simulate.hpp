@@ -87,4 +87,7 @@ struct Options {
 /// @error Cancelled
 [[nodiscard]] Result<Traces> simulate(const routine::Program& program, const std::vector<plant::PumpFigures>& plants, const Options& options);
 
+/// How often each output of a program goes on under a script; no plants, no currents.
+[[nodiscard]] std::vector<int> startsOf(const routine::Program& program, const std::vector<Event>& script, double length);
+
 }  // namespace hinge::simulation

@@ -110,7 +110,7 @@ INSTANTIATE_TEST_SUITE_P(Table, Patterns, testing::Values(
     Case{"every", {{"routine/cues/rain_every_so_often/every", "1 s"}, {"routine/cues/rain_every_so_often/moves/run_rain/time", "0.2 s"}}, {}, 3.5, {{1.0, true}, {1.2, false}, {2.0, true}, {2.2, false}, {3.0, true}, {3.2, false}}, "each second from power-up, for a fifth"},
     Case{"while-sensed", {{"channels/rain/off_delay", "0.4 s"}}, {{0.5, "machine_runs", 1}, {1.0, "machine_runs", 0}, {2.0, "machine_runs", 1}, {2.2, "machine_runs", 0}, {2.3, "machine_runs", 1}, {3.0, "machine_runs", 0}}, 4.0,
          {{0.520, true}, {1.420, false}, {2.020, true}, {3.420, false}}, "debounce, then 0.4 s after; a second start inside the off-delay keeps it on"},
-    Case{"portion", {}, {{0.1, "tab", 1}, {0.5, "start", 1}, {0.7, "start", 0}, {0.9, "tab", 0}, {1.6, "tab", 1}, {3.0, "start", 1}, {3.2, "start", 0}}, 6.0,
+    Case{"portion", {{"routine/cues/rain_one_portion/moves/on_rain/level", "100 %"}}, {{0.1, "tab", 1}, {0.5, "start", 1}, {0.7, "start", 0}, {0.9, "tab", 0}, {1.6, "tab", 1}, {3.0, "start", 1}, {3.2, "start", 0}}, 6.0,
          {{0.520, true}, {1.620, false}, {3.020, true}, {5.020, false}}, "off the tab at 0.9 s, on the next at 1.6 s; then stuck on it: 2 s, and it ends"},
     Case{"hold-to-open", {}, {{0.2, "start", 1}, {0.9, "start", 0}, {1.5, "start", 1}, {4.5, "start", 0}}, 9.5, {{3.519, true}, {8.519, false}}, "too short a press does nothing; then 20 ms and 2 s, the first tick counting"},
     Case{"blink", {{"routine/cues/rain_blinks/moves/again/times", "3"}}, {{0.5, "start", 1}, {0.7, "start", 0}}, 5.0, {{0.520, true}, {1.020, false}, {1.521, true}, {2.021, false}, {2.522, true}, {3.022, false}}, "half a second each; going round takes a tick"},
@@ -195,6 +195,28 @@ TEST(PatternAsBefore, thePowerComesBackAndItIsOnAgain) {
         EXPECT_NEAR(meanDuty(*one), 0.0, pwm_step) << one->what();
         cut();
         EXPECT_NEAR(meanDuty(*one), 0.0, pwm_step) << one->what() << ": off as before";
+    }
+    if (both.board == nullptr) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
+}
+
+TEST(PatternPortion, slowlyOffTheTabAndFastToTheNext) {
+    auto inserted = project::insertPattern(bare(), "portion", "rain");
+    ASSERT_TRUE(inserted);
+    givePins(*inserted);
+    auto both = bothOf(*inserted);
+    const int start = both.input(project::InputKind::Button), tab = both.input(project::InputKind::Sensor);
+    for (auto* one : both.all) {
+        one->setInput(tab, true);
+        one->advance(0.3);
+        one->setInput(start, true);
+        one->advance(0.2);
+        EXPECT_NEAR(meanDuty(*one), 0.6, pwm_step) << one->what() << ": on the tab";
+        one->setInput(tab, false);
+        one->advance(0.1);
+        EXPECT_NEAR(meanDuty(*one), 1.0, pwm_step) << one->what() << ": off it";
+        one->setInput(tab, true);
+        one->advance(0.1);
+        EXPECT_NEAR(meanDuty(*one), 0.0, 1e-9) << one->what() << ": on the next";
     }
     if (both.board == nullptr) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
 }

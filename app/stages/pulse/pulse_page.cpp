@@ -2,6 +2,7 @@
 #include "emulator/gadget.hpp"
 #include "link/protocol.hpp"
 #include "quantity/text.hpp"
+#include "simulation/happen.hpp"
 #include "theme/marks.hpp"
 #include <QFileDialog>
 #include <QFileInfo>
@@ -172,22 +173,7 @@ void PulsePage::runSketch() {
         auto board = emulator::startGadget(project, parts, plan, emulator::usualCache());
         if (!board) return {std::nullopt, {}, words(board.error())};
         const double length = std::min(longest_run, simulation::sceneLength(*plan.program, script));
-        double now = 0.0;
-        const auto goTo = [&](double until) {
-            for (; now < until && !cancel_; now += 0.25) (*board)->advance(std::min(0.25, until - now));
-            now = until;
-        };
-        for (const auto& event : script) {
-            if (event.time >= length) break;
-            goTo(event.time);
-            if (event.clock) (*board)->write(link::encode(link::Command{link::SetClock{*event.clock}}) + "\n");
-            for (std::size_t i = 0; i < plan.program->inputs.size(); ++i)
-                if (plan.program->inputs[i].id == event.input) event.reading ? (*board)->setReading(static_cast<int>(i), *event.reading) : (*board)->setInput(static_cast<int>(i), event.active);
-            for (std::size_t i = 0; i < plan.program->cues.size(); ++i)
-                if (plan.program->cues[i].id == event.cue) (*board)->write("start " + std::to_string(i) + "\n");
-            if (event.stop) (*board)->write("stop\n");
-        }
-        goTo(length);
+        if (const auto error = simulation::playOn(**board, *plan.program, script, length, &cancel_)) return {std::nullopt, {}, words(*error)};
         if (cancel_) return {std::nullopt, {}, tr("Stopped; nothing was taken over.")};
         return {proof::captureOf((*board)->edges(), project, plan, length, most_edges), tr("the emulated board"), {}};
     }, tr("The sketch runs on the emulated board."));

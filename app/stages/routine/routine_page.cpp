@@ -31,14 +31,14 @@ RoutinePage::RoutinePage(Document* document, QWidget* parent) : QWidget(parent),
     inputs_ = new WrapRow(row);
     chart_ = new SceneChart(document);
     chart_->setObjectName("scene");
-    column->addWidget(chart_, 9);
+    column->addWidget(chart_, 11);
     column->addWidget(row);
     column->addWidget(sentences_, 8);
 }
 
 void RoutinePage::present(const QString& channel) {
     auto font = textFont(Text::Body);
-    font.setPixelSize(px(15));
+    font.setPixelSize(px(14));
     sentences_->setFont(font);
     sentences_->setStyleSheet(QString("background-color: %1; padding: 0 %2px;").arg(colours().card.name()).arg(px(10)));
     sentences_->setHtml(routineHtml(document_->model()));
@@ -56,14 +56,14 @@ void RoutinePage::buildInputs() {
     clear(inputs_);
     inputs_->setContentsMargins(px(14), px(4), px(14), px(4));
     inputs_->setSpacing(px(8));
-    auto* lead = label(tr("At the play-head"), Text::Small, colours().soft);
+    auto* lead = label(tr("Now:"), Text::Small, colours().soft);
     lead->setWordWrap(false);
     lead->setMinimumHeight(px(28));
     inputs_->addWidget(lead);
     const auto add = [&](const QString& words_of, const QString& name, const QString& why, auto slot) {
         auto* button = new QPushButton(words_of);
         button->setObjectName(name);
-        button->setFont(textFont(Text::Body));
+        button->setFont(textFont(Text::Small));
         button->setToolTip(why);
         connect(button, &QPushButton::clicked, this, slot);
         inputs_->addWidget(button);

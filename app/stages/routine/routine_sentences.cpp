@@ -114,7 +114,7 @@ QString statesHtml(const Model& model) {
 QString routineHtml(const Model& model) {
     const auto& c = colours();
     QString html;
-    const auto paragraph = [&](const QString& words_of) { html += QString("<p style=\"line-height: 150%; margin: 0 0 %1px 0;\">%2</p>").arg(px(7)).arg(words_of); };
+    const auto paragraph = [&](const QString& words_of) { html += QString("<p style=\"line-height: 140%; margin: 0 0 %1px 0;\">%2</p>").arg(px(4)).arg(words_of); };
     for (const auto& cue : model.project.routine.cues) {
         const std::string base = "routine/cues/" + cue.id + "/";
         QString line = startSentence(model, cue);

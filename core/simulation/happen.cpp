@@ -1,0 +1,59 @@
+#include "simulation/happen.hpp"
+#include "link/protocol.hpp"
+#include <algorithm>
+
+namespace hinge::simulation {
+
+std::optional<Error> happen(plant::StandIn& one, const routine::Program& program, const Event& event) {
+    const auto placeOf = [](const auto& list, const std::string& id) { return std::find_if(list.begin(), list.end(), [&](const auto& each) { return each.id == id; }) - list.begin(); };
+    const auto send = [&](const link::Command& command) { one.write(link::encode(command) + "\n"); };
+    if (event.clock) {
+        send(link::SetClock{*event.clock, event.date});
+    } else if (event.clock_lost || !event.jam.empty() || event.supply) {
+        return std::nullopt;   // of the plants and the power: not at a board's pins
+    } else if (event.link) {
+        send(link::SayHello{});
+    } else if (event.stop) {
+        send(link::Stop{});
+    } else if (event.power_cut) {
+        one.cutPower();
+    } else if (!event.cue.empty()) {
+        const auto cue = placeOf(program.cues, event.cue);
+        if (cue == static_cast<std::ptrdiff_t>(program.cues.size())) return Error{ErrorCode::Unknown, "events", event.cue, "the id of a cue"};
+        send(link::StartCue{static_cast<int>(cue)});
+    } else {
+        const auto input = placeOf(program.inputs, event.input);
+        if (input == static_cast<std::ptrdiff_t>(program.inputs.size())) return Error{ErrorCode::Unknown, "events", event.input, "the id of an input, 'cue', 'clock', 'link', 'jam', 'supply', 'stop' or 'power'"};
+        const int i = static_cast<int>(input);
+        const auto& of = program.inputs[static_cast<std::size_t>(input)];
+        if (of.source == routine::InputSource::Word) {
+            if (event.active) send(link::SayWord{of.word});
+        } else if (of.source == routine::InputSource::Number) {
+            send(link::SendNumber{i, event.reading.value_or(event.active ? 1023 : 0)});
+        } else if (event.rate) {
+            one.setRate(i, *event.rate);
+        } else if (event.reading) {
+            one.setReading(i, *event.reading);
+        } else {
+            one.setInput(i, event.active);
+        }
+    }
+    return std::nullopt;
+}
+
+std::optional<Error> playOn(plant::StandIn& one, const routine::Program& program, const std::vector<Event>& script, double length, const std::atomic<bool>* cancel) {
+    double now = 0.0;
+    const auto goTo = [&](double until) {
+        for (; now < until && (cancel == nullptr || !cancel->load()); now += 0.25) one.advance(std::min(0.25, until - now));
+        now = until;
+    };
+    for (const auto& event : script) {
+        if (event.time >= length) break;
+        goTo(event.time);
+        if (auto error = happen(one, program, event)) return error;
+    }
+    goTo(length);
+    return std::nullopt;
+}
+
+}  // namespace hinge::simulation
