@@ -350,6 +350,8 @@ int emit(const std::string& project, const std::string& catalogue, const std::st
     const fs::path ino = out / (sketch->name + ".ino");
     if (fs::is_regular_file(ino, error))
         if (const auto older = store::readWhole(ino)) sketch_text = firmware::withHandWritten(sketch_text, *older);
+    for (const auto& file : sketch->beside)
+        if (const auto written = store::writeWhole(out / file.name, file.text); !written) return report(written.error());
     for (const auto& [name, text] : {std::pair{ino, sketch_text}, std::pair{out / "wiring.csv", wires}, std::pair{out / "parts.csv", parts}, std::pair{out / "parameters.csv", parameters}})
         if (const auto written = store::writeWhole(name, text); !written) return report(written.error());
     std::cout << ino.string() << '\n';

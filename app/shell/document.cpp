@@ -239,7 +239,7 @@ void Document::startWork() {
         Work done;
         done.sketch = sketch.text;
         done.proofs = routine::prove(program, 2'000'000, cancel);
-        if (compile && !cancel->load()) {
+        if (compile && !cancel->load() && board::family(form).sketch) {
             const auto built = emulator::build(sketch, board::family(form), emulator::usualCache());
             if (built) done.build = plan::Evidence::Build{built->ok, built->flash, built->ram, built->log};
             else done.compilerMissing = true;

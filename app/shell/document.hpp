@@ -66,6 +66,8 @@ public:
     QString markPart(const std::string& id, const std::string& field, const std::string& value);
     /// Where the maker's own parts are kept; set before parts are added.
     void setOwnParts(const QString& folder);
+    /// The project as it was last saved or opened.
+    [[nodiscard]] const project::Project& saved() const { return saved_; }
     /// Waits for proof and compile to come in (for pictures and tests).
     void settle();
     void setCompiling(bool on) { compile_ = on; }

@@ -58,6 +58,7 @@ public:
     [[nodiscard]] FeedPage* feed() const { return feed_; }
     [[nodiscard]] PinsPage* pins() const { return pins_; }
     [[nodiscard]] PulsePage* pulse() const { return pulse_; }
+    [[nodiscard]] CodePage* code() const { return code_; }
     [[nodiscard]] Guide* guide() { return guide_; }
     void applyTheme();
 

@@ -2,6 +2,7 @@
 #include "parts/parts_window.hpp"
 #include "plan/pin_plan.hpp"
 #include "stages/match/match_page.hpp"
+#include "stages/code/code_page.hpp"
 #include "stages/feed/feed_page.hpp"
 #include "stages/pins/pins_page.hpp"
 #include "stages/pulse/pulse_page.hpp"
@@ -9,6 +10,7 @@
 #include "theme/theme.hpp"
 #include <QDir>
 #include <QEventLoop>
+#include <QFileInfo>
 #include <QTimer>
 
 namespace hinge::app {
@@ -101,6 +103,22 @@ int shots(MainWindow& window, Document& document, const QString& folder, bool al
         window.pulse()->edges()->setRange(3.50, 3.506);
         shoot("pulse-run-close");
         window.pulse()->showPlanned(true);
+        window.go("rain", 6);
+        document.apply(hinge::project::FactEdit{"channels/rain/signal/soft_start", "0.5 s"});
+        document.apply(hinge::project::FactEdit{"routine/cues/fog/moves/mist_blows/time", "15 s"});
+        document.settle();
+        window.code()->show(CodePage::View::Difference);
+        shoot("code-difference");
+        document.undo();
+        document.undo();
+        document.settle();
+        // A sample of somebody's own lies beside the demos in the source tree only.
+        if (const QString own = document.folder() + "/../../tests/sketches/blocking.ino"; QFileInfo::exists(own)) {
+            window.code()->examine(own);
+            window.code()->settle();
+            shoot("code-own");
+        }
+        window.code()->show(CodePage::View::Sketch);
         window.go("mist", 3);
         for (const auto& [view, name] : {std::pair{PinsPage::View::Wires, "pins-wires"}, std::pair{PinsPage::View::Boards, "pins-boards"}, std::pair{PinsPage::View::Builds, "pins-builds"}}) {
             window.pins()->showView(view);

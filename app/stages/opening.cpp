@@ -115,6 +115,7 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
         }
         case Stage::Code:
             if (!model.sketch) opening.sentence = tr("The sketch waits for a complete routine and a pin for everything.");
+            else if (!board::family(model.project.board.form).sketch) opening.sentence = tr("The sketch is emitted for the %1. It is neither compiled nor run here.").arg(text(std::string{board::family(model.project.board.form).name}));
             else if (model.evidence.build && model.evidence.build->ok) opening.sentence = tr("The sketch compiles and takes %1 of the chip's flash.").arg(QString::number(100.0 * model.evidence.build->flash / board::family(model.project.board.form).flash, 'f', 0) + " %");
             else if (model.evidence.build) opening.sentence = tr("The sketch does not compile.");
             else opening.sentence = model.evidence.compiler_missing ? tr("The sketch is emitted; no compiler is installed here.") : tr("The sketch is emitted and being compiled.");

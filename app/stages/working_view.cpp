@@ -1,5 +1,6 @@
 #include "stages/working_view.hpp"
 #include "firmware/sketch.hpp"
+#include "firmware/target.hpp"
 #include "quantity/text.hpp"
 #include <QCoreApplication>
 
@@ -58,6 +59,8 @@ WorkingGroup compileOf(const Model& model) {
         group.blocks.push_back({Tone::Time, tr("variables in RAM, before the stack"), {tr("%1 of %2 bytes").arg(build->ram).arg(family.ram)}, "avr-size"});
     } else if (build) {
         group.blocks.push_back({Tone::Breaks, tr("does not compile"), {text(build->log.substr(0, 400))}, "avr-gcc"});
+    } else if (!board::family(model.project.board.form).sketch) {
+        if (const auto target = firmware::targetOf(board::family(model.project.board.form))) group.blocks.push_back({Tone::Plain, tr(firmware::standingOf(*target)), {}, {}});
     } else if (model.evidence.compiler_missing) {
         group.blocks.push_back({Tone::Plain, tr("avr-gcc is not installed: the routine's interpreter stands in. Install gcc-avr, avr-libc and arduino-core-avr to compile."), {}, {}});
     } else {

@@ -80,6 +80,7 @@ fs::path usualCache() {
 }
 
 Result<Built> build(const firmware::Sketch& sketch, const board::Family& family, const fs::path& cache) {
+    if (!family.sketch) return fail(ErrorCode::NotFound, "board/form", std::string{family.name}, "an AVR board: only for those a compiler is at hand");
     if (!compilerFound()) return fail(ErrorCode::NotFound, "avr-gcc", "", "install the packages gcc-avr, avr-libc and arduino-core-avr");
     const auto archive = coreArchive(family, cache);
     if (!archive) return tl::unexpected(archive.error());

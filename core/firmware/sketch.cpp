@@ -1,4 +1,6 @@
 #include "firmware/sketch.hpp"
+#include "firmware/motion_text.hpp"
+#include "firmware/other_chips.hpp"
 #include "firmware/sketch_template.hpp"
 #include "link/protocol.hpp"
 #include "quantity/text.hpp"
@@ -133,68 +135,6 @@ CueText cueBody(const routine::Program& program, const routine::ProgramCue& cue,
     return text;
 }
 
-// The parts of the sketch that make servo pulses and steps, gathered output by output.
-class Motion {
-public:
-    std::string state, beat, load, setup;   ///< beat, load: the steppers' part, each beat and each millisecond
-    std::string pulses;               ///< the servos' part; it stands first, being the one that must be on time
-
-    [[nodiscard]] bool used() const { return !state.empty(); }
-
-    /// Adds an output; gives the body of its setOutput().
-    std::string add(const routine::ProgramOutput& output, const SketchOutput& out, std::size_t i) {
-        const auto raise = [](const board::Pin& pin) { return fmt::format("PORT{} |= _BV({})", pin.port, pin.bit); };
-        const auto lower = [](const board::Pin& pin) { return fmt::format("PORT{} &= ~_BV({})", pin.port, pin.bit); };
-        setup += fmt::format("  level[{}] = {};\n", i, output.start);
-        if (output.kind == routine::OutputKind::Servo) {
-            state += fmt::format("volatile uint8_t beats{0} = 0, rest{0} = 0, offset{0} = 16;  // a pulse in beats and counts; 0 beats: none\nuint16_t last{0}; uint8_t end{0}; bool high{0} = false;\n", i);
-            // Some counts into the beat, so that what delays the interrupt a little does not show.
-            pulses += fmt::format("  if (high{0}) {{\n    if (beat == last{0}) {{\n      high{0} = false;\n      if (end{0} < 40) {{ while (TCNT2 < end{0}) {{}} {1}; }}\n      else {{ OCR2B = end{0} - 4; ending = {0}; TIFR2 = _BV(OCF2B); TIMSK2 |= _BV(OCIE2B); }}\n    }}\n"
-                                "  }} else if (beat == {2} && beats{0}) {{\n    last{0} = beat + beats{0};\n    end{0} = rest{0};\n    high{0} = true;\n    while (TCNT2 < offset{0}) {{}}\n    {3};\n  }}\n",
-                                i, lower(out.pin), 1 + 40 * servos_, raise(out.pin));
-            ends_ += fmt::format("  if (ending == {}) {};\n", i, lower(out.pin));
-            ++servos_;
-            return fmt::format("  static unsigned int before = 0;\n  unsigned int wanted = awake[{0}] ? level : 0;\n  if (wanted == before) return;\n  before = wanted;\n"
-                               "  uint8_t start = (wanted + 16) % 125 < 24 ? 56 : 16;  // never an end right at the start of a beat\n  uint8_t whole = wanted ? (wanted + start) / 125 : 0, part = (wanted + start) % 125;\n"
-                               "  noInterrupts();\n  beats{0} = whole; rest{0} = part; offset{0} = start;\n  interrupts();", i);
-        }
-        state += fmt::format("volatile int next{0} = 0;  // 256ths of a step to go in the millisecond to come\nint rate{0} = 0, sum{0} = 2048;     // 4096ths of a step: each beat, and gathered\nlong given{0} = 0;\n", i);
-        const std::string forward = out.direction ? raise(*out.direction) + ";" : "", back = out.direction ? lower(*out.direction) + ";" : "";
-        const std::string pulse = raise(out.pin) + "; delayMicroseconds(2); " + lower(out.pin) + ";";
-        beat += fmt::format("  sum{0} += rate{0};\n  if (sum{0} >= 4096) {{ sum{0} -= 4096; {1} }}\n  else if (sum{0} < 0) {{ sum{0} += 4096; {1} }}\n", i, pulse);
-        // The direction turns a whole beat before the first step that it concerns.
-        load += fmt::format("    rate{0} = next{0} > 4096 ? 4096 : next{0} < -4096 ? -4096 : next{0};\n    next{0} -= rate{0};\n    if (rate{0} > 0) {{ {1} }} else if (rate{0} < 0) {{ {2} }}\n", i, forward, back);
-        std::string body = fmt::format("  long due = (long)level * 256 + fraction[{0}] - given{0};\n  if (due > 8192) due = 8192;\n  if (due < -8192) due = -8192;\n  given{0} += due;\n", i);
-        setup += fmt::format("  given{} = {}L;\n", i, static_cast<long>(output.start) * routine::fine_parts);
-        if (out.enable) {
-            setup += fmt::format("  digitalWrite({0}, HIGH);  // asleep, active low\n  pinMode({0}, OUTPUT);\n", out.enable->number);
-            body += fmt::format("  digitalWrite({}, awake[{}] ? LOW : HIGH);\n", out.enable->number, i);
-        }
-        if (out.direction) setup += fmt::format("  pinMode({}, OUTPUT);\n", out.direction->number);
-        return body + fmt::format("  noInterrupts();\n  next{0} += (int)due;\n  interrupts();", i);
-    }
-
-    /// The whole of the beat's interrupt.
-    [[nodiscard]] std::string interrupt() const {
-        std::string text;
-        if (servos_ > 0) text += "  static uint16_t beat = 0;\n  if (++beat == 320) beat = 0;  // a servo's frame of 20 ms\n" + pulses;
-        if (!beat.empty()) text += beat + "  if (++slot == 16) {  // a millisecond is over: on at the next one's rate\n    slot = 0;\n" + load + "  }\n";
-        return text;
-    }
-    /// Puts the beat's milliseconds three quarters behind the ticks: a tick may be that late and its
-    /// steps still come evenly.
-    [[nodiscard]] std::string start() const { return beat.empty() ? "" : "  noInterrupts();\n  TCNT2 = 0;\n  slot = 4;  // the beat's millisecond ends 750 us after each tick\n  interrupts();\n"; }
-
-    [[nodiscard]] std::string ending() const {
-        if (servos_ == 0) return "";
-        return "ISR(TIMER2_COMPB_vect) {\n  TIMSK2 &= ~_BV(OCIE2B);\n" + ends_ + "}\n";
-    }
-
-private:
-    int servos_ = 0;
-    std::string ends_;
-};
-
 }  // namespace
 
 std::string cString(const std::string& text) {
@@ -228,6 +168,12 @@ std::string trimmed(const std::string& line) {
 }
 
 }  // namespace
+
+std::string planMark(const Sketch& sketch) {
+    constexpr std::string_view lead = "// Made by Hinge Spark from plan ";
+    const auto at = sketch.text.find(lead);
+    return at == std::string::npos ? std::string{} : sketch.text.substr(at + lead.size(), 8);
+}
 
 std::string withHandWritten(const std::string& fresh, const std::string& older) {
     std::vector<std::pair<std::string, std::string>> sections;
@@ -272,6 +218,9 @@ std::string withHandWritten(const std::string& fresh, const std::string& older) 
 
 Result<Sketch> emit(const SketchModel& model) {
     const auto& program = model.program;
+    const auto fits = targetOf(model.family);
+    if (!fits) return fail(ErrorCode::Missing, "board/form", std::string{model.family.name}, "a board that a sketch is written for: ATmega328P, ATmega2560, RP2040, ESP32, or a single-board computer");
+    const Target target = *fits;
     if (model.outputs.size() != program.outputs.size() || model.inputs.size() != program.inputs.size())
         return fail(ErrorCode::Missing, "pins", "", "a pin for every channel and input");
     mustache::data data{mustache::data::type::object};
@@ -305,7 +254,7 @@ Result<Sketch> emit(const SketchModel& model) {
 
     mustache::data inputs{mustache::data::type::list};
     bool counts_held = false;
-    std::string analogue_list, channel_list, all_heard, word_commands, is_number, tach_interrupts, tach_setup;
+    std::string analogue_list, channel_list, all_heard, word_commands, is_number, tach_interrupts, tach_setup, analogue_reads;
     const Has has = askedOf(program);
     for (std::size_t i = 0; i < program.inputs.size(); ++i) {
         const auto& input = program.inputs[i];
@@ -322,9 +271,11 @@ Result<Sketch> emit(const SketchModel& model) {
         if (input.analogue && input.source == InputSource::Pin) {
             const auto& name = pin.name;
             const int channel = name.size() > 1 && name.front() == 'A' ? std::atoi(std::string{name.substr(1)}.c_str()) : -1;
-            if (channel < 0) return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", std::string{name}, "an analogue pin, A0 or further");
-            analogue_list += (analogue_list.empty() ? "" : ", ") + std::to_string(i);
-            channel_list += (channel_list.empty() ? "" : ", ") + std::to_string(channel);
+            if (target == Target::Linux) return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", input.name, "a board with a converter: this header reads only yes and no");
+            if (target != Target::Avr) analogue_reads += analogueRead(target, pin, in);
+            if (channel < 0 && target == Target::Avr) return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", std::string{name}, "an analogue pin, A0 or further");
+            if (target == Target::Avr) analogue_list += (analogue_list.empty() ? "" : ", ") + std::to_string(i);
+            if (target == Target::Avr) channel_list += (channel_list.empty() ? "" : ", ") + std::to_string(channel);
         }
         auto made = item({{"upper", upper(routine::identifier(input.id))}, {"comment", comment(input.name)}, {"string", cString(input.name).substr(0, 40)}, {"pin", std::string{pin.name}},
                                {"number", std::to_string(pin.number)}, {"active", input.active_high ? "HIGH" : "LOW"}, {"debounce", std::to_string(input.debounce)}, {"index", std::to_string(i)},
@@ -376,7 +327,8 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("days", days);
     data.set("tachs", tachs);
     data.set("direct", words || numbers || counters || days || tachs);
-    data.set("readings", !analogue_list.empty() || numbers || tachs);
+    data.set("analogue_reads", analogue_reads);
+    data.set("readings", !analogue_list.empty() || !analogue_reads.empty() || numbers || tachs);
     data.set("all_heard", all_heard);
     data.set("word_commands", word_commands);
     data.set("is_number", is_number);
@@ -393,9 +345,11 @@ Result<Sketch> emit(const SketchModel& model) {
     for (const auto& cue : program.cues) times += cue.times_of_day.size();
     data.set("times", times > 0);
     data.set("time_count", std::to_string(times));
-    data.set("eeprom", true);
-    data.set("watchdog", model.watchdog);
-    data.set("standing", std::string{"compiled for AVR with this project's own copy of the core; run on the emulated board where the plan was played."});
+    data.set("eeprom", target == Target::Avr);
+    data.set("watchdog", model.watchdog && target == Target::Avr);
+    data.set("other_watchdog", model.watchdog && target == Target::Rp2040);
+    data.set("includes", includesFor(target, model.watchdog));
+    data.set("standing", std::string{standingOf(target)});
     std::string mark;
     for (std::size_t b = 0; b < 4; ++b) mark += fmt::format("0x{}, ", model.plan.size() >= 8 ? model.plan.substr(2 * b, 2) : "00");
     data.set("mark", mark + fmt::format("{}", program.parameters.size() & 0xff));
@@ -418,15 +372,21 @@ Result<Sketch> emit(const SketchModel& model) {
     mustache::data outputs{mustache::data::type::list};
     std::set<int> timers;
     std::string setup;
-    Motion motion;
+    Motion motion(target);
     std::string rests, sleeps, recall, remember;
     for (std::size_t i = 0; i < program.outputs.size(); ++i) {
         const auto& output = program.outputs[i];
         const auto& out = model.outputs[i];
         std::string body;
         const bool placed = output.kind != routine::OutputKind::Switched;
+        if (placed && target == Target::Linux) return fail(ErrorCode::Missing, "channels/" + output.id, output.name, "a board that can time pulses: under an operating system servos twitch and steps are lost");
         if (placed) {
             body = motion.add(output, out, i);
+        } else if (out.pwm && target == Target::Linux) {
+            return fail(ErrorCode::Missing, "channels/" + output.id + "/signal/duty", output.name, "what is only switched on and off: an operating system cannot time pulses");
+        } else if (out.pwm && target != Target::Avr) {
+            setup += pwmSetup(target, out, static_cast<int>(i));
+            body = pwmBody(target, out, static_cast<int>(i), output.top);
         } else if (out.pwm) {
             const int timer = out.pin.pwm_timer;
             if (timers.insert(timer).second) setup += timerRegisters(*out.pwm) + "\n";
@@ -448,6 +408,7 @@ Result<Sketch> emit(const SketchModel& model) {
         if (output.rest == routine::Rest::Start)
             rests += fmt::format("  if (output == {0} && awake[{0}]) {{ startMove({0}, {1}L, parameter[{2}], true); }}  // {3} goes to its start\n", i, output.start, parameterOf(program, output.rest_parameter), comment(output.name));
         if (has.motion && output.rest != routine::Rest::Start) sleeps += fmt::format("    awake[{}] = false;\n", i);
+        if (output.remembered && target != Target::Avr) return fail(ErrorCode::Missing, "channels/" + output.id + "/remembers", output.name, "an AVR board: only its EEPROM is written by the sketch");
         if (output.remembered) {
             recall += fmt::format("    if (remembered >> {0} & 1) {{ asked[{0}] = true; resting[{0}] = false; }}\n", i);
             remember += fmt::format("    now |= asked[{0}] << {0};\n", i);
@@ -500,6 +461,8 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("remember", remember);
     data.set("motion", motion.used());
     data.set("motion_state", (motion.state.find("high") != std::string::npos ? "volatile uint8_t ending = 0;\n" : "") + (motion.beat.empty() ? "" : std::string{"volatile uint8_t slot = 0;  // beats of this millisecond\n"}) + motion.state);
+    data.set("beats", motion.beats());
+    data.set("motion_isr", motion.heading());
     data.set("motion_beat", motion.interrupt());
     data.set("motion_start", motion.start());
     data.set("motion_end", motion.ending());
@@ -512,7 +475,7 @@ Result<Sketch> emit(const SketchModel& model) {
         if (homes) places += fmt::format("void setPlace{0}(long at) {{  // {1} is here, whatever was counted\n  level[{0}] = at;\n  fraction[{0}] = 0;\n  noInterrupts();\n  given{0} = at * {2};\n  next{0} = rate{0} = 0;\n  interrupts();\n}}\n\n", i, comment(program.outputs[i].name), routine::fine_parts);
     }
     data.set("places", places);
-    if (motion.used()) setup += "  // timer 2 beats for servos and steps: 16 MHz/8, 125 counts\n  TCCR2A = _BV(WGM21);\n  TCCR2B = _BV(CS21);\n  OCR2A = 124;\n  TIMSK2 = _BV(OCIE2A);\n";
+    setup += motion.timer();
     data.set("outputs", outputs);
     mustache::data held_pins{mustache::data::type::list};
     for (const auto& pin : model.held)
@@ -566,6 +529,7 @@ Result<Sketch> emit(const SketchModel& model) {
     Sketch sketch;
     sketch.name = routine::identifier(model.gadget);
     sketch.text = page.render(data);
+    sketch.beside = headersFor(target);
     return sketch;
 }
 

@@ -24,10 +24,6 @@ struct HeldPin {
     std::string why;
 };
 
-/// A sketch made anew with what a hand wrote between the marks of an older one ("// >>> yours: top" to "// <<<").
-/// What stood between marks that there are no more is kept at the top, as comments.
-[[nodiscard]] std::string withHandWritten(const std::string& fresh, const std::string& older);
-
 struct SketchModel {
     std::string gadget;
     std::string plan;                    ///< short mark of the plan that made it
@@ -39,10 +35,20 @@ struct SketchModel {
     bool watchdog = false;
 };
 
+struct SketchFile {
+    std::string name, text;
+};
 struct Sketch {
     std::string name;                    ///< identifier; file is name.ino
     std::string text;
+    std::vector<SketchFile> beside;      ///< headers of its own, for the same folder
 };
+
+/// The mark of the plan that made a sketch; empty where it names none.
+[[nodiscard]] std::string planMark(const Sketch& sketch);
+/// A sketch made anew with what a hand wrote between the marks of an older one ("// >>> yours: top" to "// <<<").
+/// What stood between marks that there are no more is kept at the top, as comments.
+[[nodiscard]] std::string withHandWritten(const std::string& fresh, const std::string& older);
 
 /// @error Missing  an output or input has no pin
 [[nodiscard]] Result<Sketch> emit(const SketchModel& model);

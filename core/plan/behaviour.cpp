@@ -122,6 +122,18 @@ void judgeRoutine(const project::Project& project, Plan& plan) {
         if (round != cue.moves.end() && std::none_of(cue.guards.begin(), cue.guards.end(), [](const routine::Guard& guard) { return guard.throughout; }))
             say("endless-wait", Severity::Note, round->channel, fmt::format("'{}' goes round for ever: only stop, or the power, ends it. An 'unless' that counts also while it runs would.", cue.name));
     }
+    // A ring of cues, each started by the end of another, never comes to rest.
+    for (const auto& cue : project.routine.cues) {
+        const routine::Cue* at = &cue;
+        std::size_t steps = 0;
+        while (at != nullptr && !at->after.empty() && steps++ < project.routine.cues.size()) {
+            const auto next = std::find_if(project.routine.cues.begin(), project.routine.cues.end(), [&](const routine::Cue& other) { return other.id == at->after; });
+            at = next != project.routine.cues.end() ? &*next : nullptr;
+            if (at != &cue) continue;
+            if (cue.id <= cue.after) say("endless-wait", Severity::Note, "", fmt::format("'{}' and what starts after it go round for ever once begun: only stop, an 'unless' or the power ends them.", cue.name));
+            break;
+        }
+    }
     for (const auto& input : project.inputs)
         if (input.kind == project::InputKind::Days) say("clock-lost", Severity::Note, "", fmt::format("'{}' needs the date with the time: until both are set it is not true, and what runs only while it is waits.", input.name));
 }

@@ -1,4 +1,5 @@
 #include "plan/pin_plan.hpp"
+#include "firmware/target.hpp"
 #include "board/expander.hpp"
 #include "quantity/names.hpp"
 #include "quantity/text.hpp"
@@ -156,7 +157,7 @@ BoardChoice onBoard(const project::Project& project, const Plan& plan, board::Bo
     }
     choice.fits = true;
     if (!family.real_time && beats(plan)) choice.why = "its operating system may hold up pulses and steps";
-    else if (!family.sketch) choice.why = "pins and pulses are planned; no sketch is written for it";
+    else if (!firmware::targetOf(family)) choice.why = "pins and pulses are planned; no sketch is written for it";
     for (const auto& found : std::get<std::vector<board::PinChoice>>(solved)) {
         const auto wish = std::find_if(wishes.begin(), wishes.end(), [&](const board::PinWish& w) { return w.id == found.id; });
         if (wish->fixed != found.pin) choice.moves.push_back({found.id, wish->name, wish->fixed, found.pin});

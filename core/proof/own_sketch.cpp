@@ -43,11 +43,13 @@ std::vector<OwnFact> ownFacts(const OwnSeen& seen, const project::Project& proje
     }
     if (seen.resets > 0) facts.push_back({"", "resets", std::to_string(seen.resets), "none", Verdict::Breaks, "It started anew by itself: a watchdog, or memory that ran out."});
     const auto driven = plan::drivenChannels(project, plan);
+    std::string floating, first_floating, also;
     for (std::size_t o = 0; o < driven.size(); ++o) {
         const int index = static_cast<int>(o);
         const auto& name = driven[o]->name;
         if (std::find(seen.never_output.begin(), seen.never_output.end(), index) != seen.never_output.end()) {
-            facts.push_back({driven[o]->id, name + " on " + driven[o]->pin, "never made an output", "an output", Verdict::Breaks, "Its pin stays an input: the wire floats, or only the pull-up drives it. Is it another pin in the sketch?"});
+            (floating.empty() ? first_floating : also) = driven[o]->id;
+            floating += (floating.empty() ? "" : ", ") + name + " on " + driven[o]->pin;
             continue;
         }
         if (std::find(seen.on_at_start.begin(), seen.on_at_start.end(), index) != seen.on_at_start.end())
@@ -58,6 +60,7 @@ std::vector<OwnFact> ownFacts(const OwnSeen& seen, const project::Project& proje
         facts.push_back({driven[o]->id, name + " goes on", fmt::format("{} times", does), fmt::format("{} times", should), does == should ? Verdict::Holds : Verdict::Breaks,
                          does == should ? "" : does == 0 ? "It never does, under the same inputs." : does > should ? "It fires more than once where the routine starts it once: a bounce, a level taken for an edge, or an alarm that stays true." : "It misses starts: what blocks does not see them."});
     }
+    if (!floating.empty()) facts.push_back({also.empty() ? first_floating : "", "never made outputs", floating, "outputs", Verdict::Breaks, "Their pins stay inputs: the wires float. Are they other pins in the sketch?"});
     for (const auto& check : checkCapture(captureOf(seen.edges, project, plan, seen.length, 2'000'000), project, plan))
         facts.push_back({check.channel, fmt::format("{}: {}", check.signal, check.what), display(check.kind, check.measured, 4), display(check.kind, check.planned, 4), check.verdict, check.text});
     return facts;

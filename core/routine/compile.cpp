@@ -371,6 +371,17 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
         }
         program.cues.push_back(std::move(compiled));
     }
+    // Cues that start one another in a ring must take some time somewhere: else they would go round in every tick.
+    for (std::size_t c = 0; c < program.cues.size(); ++c) {
+        bool rests = false;
+        std::size_t at = c, steps = 0;
+        while (program.cues[at].after >= 0 && steps++ <= program.cues.size()) {
+            rests = rests || std::any_of(program.cues[at].instructions.begin(), program.cues[at].instructions.end(), [](const Instruction& i) { return i.parameter >= 0 && i.operation != Operation::Again; });
+            at = static_cast<std::size_t>(program.cues[at].after);
+            if (at == c && !rests) return fail(ErrorCode::Conflict, "routine/cues/" + program.cues[c].id + "/after", program.cues[c].name, "something that takes time in the ring of cues that start one another");
+            if (at == c) break;
+        }
+    }
     if (auto error = addInterlocks(program, routine, channels, inputs)) return tl::unexpected(*error);
     for (const auto& follower : routine.followers) {
         const std::string field = "routine/followers/" + follower.id;

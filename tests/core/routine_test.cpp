@@ -3,6 +3,9 @@
 #include "routine/prove.hpp"
 #include "routine/quiet.hpp"
 #include "support/demo.hpp"
+#include "timing/calendar.hpp"
+#include <array>
+#include <ctime>
 #include <map>
 #include <random>
 #include <rapidcheck.h>
@@ -463,6 +466,85 @@ TEST(Leaps, areTheSameAsTicksForAllThatIsNew) {
             if (left > 0) tick(*program, fast, happening), --left;
         }
         ASSERT_TRUE(slow == fast) << "round " << round;
+    }
+}
+
+// ---- Bad input ----------------------------------------------------------------------------------
+
+Result<Program> made(const Routine& routine, std::vector<InputNumbers> inputs = {input("button"), input("other")}) { return compile(routine, {switched("pump")}, inputs); }
+
+TEST(BadInput, wordsThatCannotBeSaidAreRefused) {
+    for (const std::string word : {"", "two words", "line\nend", "tab\there", "caf\xc3\xa9", "a-word-that-is-much-longer-than-thirty-two-signs"}) {
+        InputNumbers said{"w", "w", false, of<Duration>(0.001)};
+        said.source = InputSource::Word;
+        said.word = word;
+        const auto refused = made({{cueOf({run(0.001)})}, {}}, {input("button"), said});
+        ASSERT_FALSE(refused) << word;
+        EXPECT_EQ(refused.error().field, "inputs/w/word");
+    }
+}
+TEST(BadInput, daysAndHoursThatAreNoneAreRefused) {
+    for (const auto& [weekdays, from, to] : std::vector<std::array<std::string, 3>>{{"monday", "", ""}, {"mon,mon", "", ""}, {"mon,", "", ""}, {"", "13-01", ""}, {"", "02-30", ""}, {"", "", "4-1"}}) {
+        InputNumbers days{"d", "d", false, of<Duration>(0.001)};
+        days.source = InputSource::Days;
+        days.weekdays = weekdays;
+        days.from_date = from;
+        days.to_date = to;
+        EXPECT_FALSE(made({{cueOf({run(0.001)})}, {}}, {input("button"), days})) << weekdays << from << to;
+    }
+    auto cue = cueOf({run(0.001)});
+    cue.times = "25:00";
+    EXPECT_FALSE(made({{cue}, {}}));
+}
+TEST(BadInput, ringsWithoutTimeAreRefusedAndOthersRun) {
+    Cue a{"a", "a", "", "", {}, {{"t", Action::Toggle, "pump"}}}, b{"b", "b", "", "", {}, {{"t", Action::Toggle, "pump"}}};
+    a.after = "b";
+    b.after = "a";
+    const auto ring = made({{a, b}, {}});
+    ASSERT_FALSE(ring);
+    EXPECT_EQ(ring.error().code, ErrorCode::Conflict);
+    b.moves.push_back({"w", Action::Wait, "", of<Duration>(0.01)});
+    EXPECT_TRUE(made({{a, b}, {}}));
+    a.after = "a";
+    EXPECT_FALSE(made({{a}, {}})) << "after itself";
+}
+TEST(BadInput, movesThatMakeNoSenseAreRefused) {
+    const auto refuses = [](std::vector<Move> moves) { return !made({{cueOf(std::move(moves))}, {}}); };
+    EXPECT_TRUE(refuses({{"g", Action::Go, "pump", of<Duration>(1.0)}}));
+    EXPECT_TRUE(refuses({{"f", Action::Fade, "pump", of<Duration>(1.0)}})) << "a fade to nowhere";
+    EXPECT_TRUE(refuses({{"c", Action::Clear, ""}}));
+    EXPECT_TRUE(refuses({{"s", Action::Sweep, "pump", of<Duration>(1.0)}}));
+    Move again{"a", Action::Again, ""}, once_more{"b", Action::Again, ""};
+    EXPECT_TRUE(refuses({{"w", Action::Wait, "", of<Duration>(0.01)}, again, once_more})) << "two rounds in one cue";
+    EXPECT_FALSE(refuses({{"r", Action::Run, "pump", of<Duration>(0.0)}})) << "a run of no length switches on and off in one tick: nothing is seen of it";
+}
+TEST(BadInput, thousandsOfCuesCompileAndRun) {
+    Routine routine;
+    for (int k = 0; k < 5000; ++k) {
+        auto cue = cueOf({run(0.001 * (1 + k % 50))});
+        cue.id = "c" + std::to_string(k);
+        routine.cues.push_back(cue);
+    }
+    const auto program = made(routine);
+    ASSERT_TRUE(program);
+    State state = powerUp(*program);
+    const std::vector<std::uint8_t> pins{0, 0};
+    Happening happening;
+    happening.pin_active = pins;
+    for (int t = 0; t < 20; ++t) tick(*program, state, happening);
+    EXPECT_EQ(state.level[0], 0);
+}
+// Any calendar day against the one that the C library knows.
+TEST(Calendar, agreesWithTheCLibrary) {
+    timing::Date date{2000, 1, 1};
+    for (std::time_t noon = 946'728'000; noon < 4'102'444'800; noon += 86'400) {
+        std::tm utc{};
+        gmtime_r(&noon, &utc);
+        ASSERT_EQ(date.year, utc.tm_year + 1900);
+        ASSERT_EQ(date.month, utc.tm_mon + 1);
+        ASSERT_EQ(date.day, utc.tm_mday);
+        ASSERT_EQ(timing::weekdayOf(date), (utc.tm_wday + 6) % 7);
+        date = timing::dayAfter(date);
     }
 }
 

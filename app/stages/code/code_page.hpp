@@ -1,25 +1,68 @@
 #pragma once
 #include "shell/document.hpp"
+#include <QTimer>
 #include <QWidget>
+#include <atomic>
+#include <functional>
+#include <future>
+#include <map>
 
+class QCheckBox;
+class QComboBox;
+class QFrame;
+class QLabel;
 class QPlainTextEdit;
+class QPushButton;
+class QStackedWidget;
+class QTextBrowser;
 
 namespace hinge::app {
 
-/// The emitted sketch, to read, copy and save.
+/// The emitted sketch, to read, copy, save and write to a board; what has changed in it; and a sketch of the maker's own,
+/// run against the plan.
 class CodePage final : public QWidget {
     Q_OBJECT
 public:
+    enum class View { Sketch, Difference, Own };
     explicit CodePage(Document* document, QWidget* parent = nullptr);
+    ~CodePage() override;
     void present();
+    void show(View which);
+    /// Runs a sketch or firmware of the maker's own, beside the interface.
+    void examine(const QString& file);
+    /// Waits until what was started has come in (for pictures and tests).
+    void settle();
 Q_SIGNALS:
     void said(const QString& message);
 
 private:
+    struct Outcome {
+        QString said, html;
+    };
     void save();
+    void upload();
+    void fillPorts();
+    void start(std::function<Outcome()> work, const QString& doing);
+    void collect();
+    [[nodiscard]] QString differencePage() const;
+
     Document* document_;
     QPlainTextEdit* view_ = nullptr;
-    QString themed_;
+    QTextBrowser* own_ = nullptr;
+    QStackedWidget* stack_ = nullptr;
+    QFrame* upload_ = nullptr;
+    QComboBox* ports_ = nullptr;
+    QCheckBox* safe_ = nullptr;
+    QPushButton* write_ = nullptr;
+    QPushButton* stop_ = nullptr;
+    QLabel* what_ = nullptr;
+    QLabel* said_ = nullptr;
+    std::map<View, QPushButton*> views_;
+    View shown_ = View::Sketch;
+    QString themed_, ownHtml_;
+    std::future<Outcome> work_;
+    QTimer poll_;
+    std::atomic<bool> cancel_{false};
 };
 
 }  // namespace hinge::app

@@ -1,0 +1,11 @@
+#pragma once
+#include "firmware/habits.hpp"
+#include "proof/own_sketch.hpp"
+#include <QString>
+
+namespace hinge::app {
+
+/// What a sketch of the maker's own did and what stands in it, what breaks first.
+[[nodiscard]] QString ownReportHtml(const std::vector<proof::OwnFact>& facts, const std::vector<firmware::Habit>& habits);
+
+}  // namespace hinge::app

@@ -1,0 +1,35 @@
+#pragma once
+#include "firmware/sketch.hpp"
+#include "firmware/target.hpp"
+
+namespace hinge::firmware {
+
+/// The parts of the sketch that make servo pulses and steps, gathered output by output.
+class Motion {
+public:
+    explicit Motion(Target target) : target_{target} {}
+    std::string state, beat, load, setup;   ///< beat, load: the steppers' part, each beat and each millisecond
+    std::string pulses;               ///< the servos' part; it stands first, being the one that must be on time
+
+    [[nodiscard]] bool used() const { return !state.empty(); }
+    /// True when something has to be done at every beat.
+    [[nodiscard]] bool beats() const { return !beat.empty() || !pulses.empty(); }
+    /// Adds an output; gives the body of its setOutput().
+    std::string add(const routine::ProgramOutput& output, const SketchOutput& out, std::size_t i);
+    /// The heading of the beat's interrupt, and the whole of it.
+    [[nodiscard]] std::string heading() const;
+    [[nodiscard]] std::string interrupt() const;
+    [[nodiscard]] std::string ending() const;
+    /// Starts the beat, at setup.
+    [[nodiscard]] std::string timer() const;
+    /// Puts the beat's milliseconds three quarters behind the ticks: a tick may be that late and its steps still come evenly.
+    [[nodiscard]] std::string start() const;
+
+private:
+    [[nodiscard]] int slots() const { return target_ == Target::Avr ? 16 : 8; }   ///< beats a millisecond
+    Target target_;
+    int servos_ = 0;
+    std::string ends_;
+};
+
+}  // namespace hinge::firmware

@@ -1,0 +1,217 @@
+// The example gadgets under random inputs, and what the sketch keeps, says and withstands.
+#include "emulator/gadget.hpp"
+#include "link/protocol.hpp"
+#include "project/routine_edits.hpp"
+#include "simulation/happen.hpp"
+#include "simulation/interpreted_board.hpp"
+#include "support/demo.hpp"
+#include <cmath>
+#include <random>
+
+namespace hinge {
+namespace {
+
+struct Pair {
+    project::Project project;
+    plan::Plan plan;
+    std::unique_ptr<simulation::InterpretedBoard> interpreter;
+    std::unique_ptr<emulator::EmulatedBoard> board;
+};
+Pair pairOf(project::Project project) {
+    Pair pair;
+    pair.project = std::move(project);
+    const auto parts = test::shippedParts();
+    pair.plan = plan::evaluate(pair.project, parts);
+    EXPECT_TRUE(pair.plan.program) << sentence(pair.plan.program_error.value_or(Error{}));
+    pair.interpreter = std::make_unique<simulation::InterpretedBoard>(*pair.plan.program, *plan::plantsOf(pair.project, parts, pair.plan), "demo", "test");
+    auto board = emulator::startGadget(pair.project, parts, pair.plan, emulator::usualCache());
+    EXPECT_TRUE(board) << sentence(board.error());
+    if (board) pair.board = std::move(*board);
+    return pair;
+}
+
+class Examples : public testing::TestWithParam<const char*> {
+protected:
+    void SetUp() override {
+        if (!emulator::compilerFound()) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
+    }
+};
+// Inputs at random, ten times a second at most, away from the debounce limits. Steps agree by count; what is switched by its
+// mean share over twenty milliseconds, in the middle of every calm moment; servos by their level over the link's telemetry.
+TEST_P(Examples, agreeUnderRandomInputs) {
+    auto project = store::load(std::string(HINGE_SOURCE_DIR "/demos/") + GetParam())->project;
+    for (unsigned seed = 1; seed <= 2; ++seed) {
+        auto pair = pairOf(project);
+        ASSERT_NE(pair.board, nullptr);
+        const auto& program = *pair.plan.program;
+        std::mt19937 random(seed);
+        std::vector<long> steps(program.outputs.size(), 0);
+        std::vector<std::int32_t> places;
+        for (const auto& output : program.outputs) places.push_back(output.start);
+        std::vector<long> walked(program.outputs.size(), 0);
+        std::size_t seen = 0;
+        const auto walk = [&](double seconds) {
+            // The interpreter's steps, tick by tick: every place passed counts, to and fro.
+            for (int k = 0; k < static_cast<int>(std::lround(seconds * 1000)); ++k) {
+                pair.interpreter->advance(0.001);
+                for (std::size_t o = 0; o < places.size(); ++o) {
+                    const auto now = pair.interpreter->state().level[o];
+                    if (program.outputs[o].kind == routine::OutputKind::Stepper) walked[o] += std::abs(now - places[o]);
+                    places[o] = now;
+                }
+            }
+        };
+        for (int round = 0; round < 24; ++round) {
+            for (std::size_t i = 0; i < program.inputs.size(); ++i) {
+                if (random() % 4 != 0) continue;
+                const int value = static_cast<int>(random() % 2), reading = static_cast<int>(random() % 1024);
+                for (plant::StandIn* one : {static_cast<plant::StandIn*>(pair.interpreter.get()), static_cast<plant::StandIn*>(pair.board.get())}) {
+                    if (program.inputs[i].analogue) one->setReading(static_cast<int>(i), reading);
+                    else one->setInput(static_cast<int>(i), value != 0);
+                }
+            }
+            walk(0.437);
+            pair.board->advance(0.437);
+            for (std::size_t o = 0; o < program.outputs.size(); ++o) {
+                if (program.outputs[o].kind != routine::OutputKind::Switched) continue;
+                double a = 0.0, b = 0.0;
+                const double before = pair.interpreter->observe().duty[o];
+                walk(0.02);
+                for (int k = 0; k < 20; ++k) pair.board->advance(0.001), b += pair.board->observe().duty[o] / 20;
+                a = pair.interpreter->observe().duty[o];
+                // Only where nothing has just changed: the board began a few milliseconds later.
+                if (a == before && (a == 0.0 || a == 1.0)) EXPECT_NEAR(b, a, 0.051) << program.outputs[o].name << ", seed " << seed << ", round " << round;
+            }
+        }
+        // Everything to its end, then the counts.
+        for (plant::StandIn* one : {static_cast<plant::StandIn*>(pair.interpreter.get()), static_cast<plant::StandIn*>(pair.board.get())})
+            for (std::size_t i = 0; i < program.inputs.size(); ++i) one->setInput(static_cast<int>(i), false);
+        walk(40.0);
+        pair.board->advance(40.0);
+        for (; seen < pair.board->edges().size(); ++seen) {
+            const auto& edge = pair.board->edges()[seen];
+            if (edge.output >= 0 && edge.level == 1) ++steps[static_cast<std::size_t>(edge.output)];
+        }
+        for (std::size_t o = 0; o < program.outputs.size(); ++o) {
+            if (program.outputs[o].kind != routine::OutputKind::Stepper) continue;
+            // A move that is cut short may stand one step apart where the board began a few milliseconds later.
+            EXPECT_NEAR(static_cast<double>(steps[o]), static_cast<double>(walked[o]), 8.0 + 0.002 * static_cast<double>(walked[o])) << program.outputs[o].name << ", seed " << seed;
+        }
+    }
+}
+INSTANTIATE_TEST_SUITE_P(All, Examples, testing::Values("paper-moon-stage", "proofing-box", "tightrope-rider"), [](const auto& each) { std::string name = each.param; std::replace(name.begin(), name.end(), '-', '_'); return name; });
+
+class Keeps : public testing::Test {
+protected:
+    void SetUp() override {
+        if (!emulator::compilerFound()) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
+    }
+    static std::string ask(emulator::EmulatedBoard& board, const std::string& line, double wait = 0.1) {
+        (void)board.read();
+        board.write(line + "\n");
+        board.advance(wait);
+        return board.read();
+    }
+    static std::string valueOf(emulator::EmulatedBoard& board, const std::string& name) {
+        const auto list = ask(board, "list", 0.5);
+        const auto at = list.find("param " + name + " ");
+        if (at == std::string::npos) return {};
+        const auto from = at + 7 + name.size();
+        return list.substr(from, list.find(' ', from) - from);
+    }
+};
+TEST_F(Keeps, savedNumbersSurviveAPowerCutAndDefaultsForgetThem) {
+    auto pair = pairOf(test::demoProject());
+    auto& board = *pair.board;
+    board.advance(0.2);
+    const auto planned = valueOf(board, "rain_duty");
+    EXPECT_EQ(planned, "1000");
+    EXPECT_NE(ask(board, "set rain_duty 640").find("ok"), std::string::npos);
+    board.cutPower();
+    board.advance(0.3);
+    EXPECT_EQ(valueOf(board, "rain_duty"), "1000") << "not saved, not kept";
+    (void)ask(board, "set rain_duty 640");
+    EXPECT_NE(ask(board, "save", 1.0).find(": saved"), std::string::npos);
+    board.cutPower();
+    board.advance(0.3);
+    EXPECT_EQ(valueOf(board, "rain_duty"), "640");
+    (void)ask(board, "defaults");
+    EXPECT_EQ(valueOf(board, "rain_duty"), "1000");
+    board.cutPower();
+    board.advance(0.3);
+    EXPECT_EQ(valueOf(board, "rain_duty"), "1000") << "forgotten for good";
+}
+TEST_F(Keeps, saysWhatItIsDoingByName) {
+    auto pair = pairOf(test::demoProject());
+    auto& board = *pair.board;
+    board.advance(0.2);
+    (void)ask(board, "tell 1");
+    std::string told = ask(board, "start 0", 0.2);
+    const auto name = pair.project.routine.cues.front().name;
+    EXPECT_NE(told.find(": " + name + " runs"), std::string::npos) << told;
+    board.advance(5.0);
+    told = board.read();
+    EXPECT_NE(told.find(": " + name + " rests"), std::string::npos) << told;
+    EXPECT_NE(ask(board, "state").find(": " + name + " rests"), std::string::npos);
+    link::Decoder decoder;
+    int spoken = 0;
+    for (const auto& message : decoder.feed(told)) spoken += std::holds_alternative<link::Told>(message) ? 1 : 0;
+    EXPECT_GE(spoken, 1) << "the desk reads it";
+}
+TEST_F(Keeps, aKnobOnASparePinSetsANumber) {
+    auto project = project::addInput(test::demoProject(), project::InputKind::Knob, "how long");
+    project = test::edited(project, {{"inputs/how_long/pin", "A3"}, {"inputs/how_long/sets", "rain_off_delay"}, {"channels/rain/off_delay", "0.5 s"}});
+    auto pair = pairOf(project);
+    const int knob = static_cast<int>(project.inputs.size()) - 1;
+    for (const int reading : {0, 512, 1023}) {
+        // By hand: from nothing to twice the planned half second.
+        const long expected = std::lround(std::floor(1000.0 * reading / 1023));
+        pair.board->setReading(knob, reading);
+        pair.board->advance(0.3);
+        EXPECT_EQ(valueOf(*pair.board, "rain_off_delay"), std::to_string(expected));
+        pair.interpreter->setReading(knob, reading);
+        pair.interpreter->advance(0.3);
+        const auto& program = *pair.plan.program;
+        for (std::size_t p = 0; p < program.parameters.size(); ++p)
+            if (program.parameters[p].name == "rain_off_delay") EXPECT_EQ(pair.interpreter->state().parameters[p], expected);
+    }
+}
+TEST_F(Keeps, theWatchdogLetsAHealthySketchRun) {
+    auto project = test::demoProject();
+    project.board.watchdog = true;
+    auto pair = pairOf(project);
+    pair.board->advance(3.0);
+    EXPECT_EQ(pair.board->chip().resets(), 0);
+    EXPECT_NE(ask(*pair.board, "hello").find("hello hinge-spark"), std::string::npos);
+}
+TEST_F(Keeps, stormsStuckContactsAndRubbishLeaveItSafeAndAnswering) {
+    auto pair = pairOf(test::demoProject());
+    auto& board = *pair.board;
+    board.advance(0.2);
+    board.setInput(1, true);   // the float switch sticks at empty
+    board.advance(0.2);
+    std::mt19937 random(7);
+    for (int k = 0; k < 600; ++k) {
+        board.setInput(0, random() % 2 != 0);
+        std::string rubbish;
+        for (int i = 0; i < 25; ++i) rubbish += static_cast<char>(random() % 256);
+        board.write(rubbish);
+        board.advance(0.001);
+    }
+    int on = 0;
+    for (const auto& edge : board.edges()) on += edge.output == 0 && edge.level == 1 ? 1 : 0;
+    EXPECT_EQ(on, 0) << "never: the pump with an empty tank";
+    board.write("\n");
+    board.advance(0.5);
+    EXPECT_NE(ask(board, "hello", 0.3).find("hello hinge-spark"), std::string::npos) << "and it answers";
+    // Stuck the other way: not empty, so that it may run; and without the clock no hour comes.
+    board.setInput(1, false);
+    board.setInput(0, false);
+    board.advance(1.0);
+    const auto before = board.edges().size();
+    board.advance(3.0);
+    EXPECT_EQ(board.edges().size(), before) << "nothing starts by itself while the time is not known";
+}
+
+}  // namespace
+}  // namespace hinge

@@ -1,0 +1,3 @@
+#pragma once
+void watchdog_enable(unsigned int, bool);
+void watchdog_update();

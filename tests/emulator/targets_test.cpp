@@ -1,0 +1,130 @@
+// Sketches for other chips: a syntax check against declarations, called just that; for Linux, a real compile.
+#include "emulator/run_program.hpp"
+#include "firmware/difference.hpp"
+#include "firmware/target.hpp"
+#include "plan/firmware_model.hpp"
+#include "project/routine_edits.hpp"
+#include "support/demo.hpp"
+#include "support/folder.hpp"
+#include <fstream>
+
+namespace hinge {
+namespace {
+
+// The stage on another board, its pins given by the plan itself.
+project::Project moved(project::Project project, const char* form) {
+    const auto parts = test::shippedParts();
+    project = test::edited(project, {{"board/form", form}});
+    for (auto& channel : project.channels) channel.pin = channel.direction_pin = channel.enable_pin = channel.tach_pin = "";
+    for (auto& input : project.inputs) input.pin = "";
+    const auto plan = plan::evaluate(project, parts);
+    const auto* open = test::finding(plan, "pins-open");
+    EXPECT_NE(open, nullptr) << form;
+    if (open == nullptr || open->remedies.empty()) return project;
+    const auto given = project::with(project, open->remedies.front().edits);
+    EXPECT_TRUE(given);
+    return given.value_or(project);
+}
+emulator::Outcome compiled(const firmware::Sketch& sketch, const std::vector<std::string>& how) {
+    test::TemporaryFolder folder;
+    const auto file = folder.path() / (sketch.name + ".ino");
+    std::ofstream(file) << sketch.text;
+    for (const auto& beside : sketch.beside) std::ofstream(folder.path() / beside.name) << beside.text;
+    std::vector<std::string> command{"g++", "-Wall", "-Wextra", "-Wno-unused-parameter", "-x", "c++", file.string(), "-I" + folder.path().string()};
+    command.insert(command.end(), how.begin(), how.end());
+    return emulator::runProgram(command);
+}
+const std::vector<std::string> declarations{"-fsyntax-only", "-std=c++17", "-I" HINGE_SOURCE_DIR "/tests/emulator/declarations"};
+
+project::Project richStage() {
+    auto project = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project;
+    project = *project::insertPattern(project, "flame", "rain");
+    project = *project::insertPattern(project, "number", "mist");
+    project = *project::insertPattern(project, "season", "lamps");
+    project = *project::insertPattern(project, "unlock", "lamps");
+    return project;
+}
+
+TEST(Targets, theSyntaxHoldsForTheRp2040) {
+    auto project = moved(richStage(), "rp2040");
+    project.board.watchdog = true;
+    const auto sketch = plan::sketchOf(project, plan::evaluate(project, test::shippedParts()));
+    ASSERT_TRUE(sketch) << sentence(sketch.error());
+    EXPECT_NE(sketch->text.find("neither compiled with the board's core nor run"), std::string::npos) << "it says so itself";
+    const auto outcome = compiled(*sketch, declarations);
+    EXPECT_EQ(outcome.status, 0) << outcome.output.substr(0, 2000);
+}
+TEST(Targets, theSyntaxHoldsForTheEsp32) {
+    const auto project = moved(richStage(), "esp32");
+    const auto sketch = plan::sketchOf(project, plan::evaluate(project, test::shippedParts()));
+    ASSERT_TRUE(sketch) << sentence(sketch.error());
+    const auto outcome = compiled(*sketch, declarations);
+    EXPECT_EQ(outcome.status, 0) << outcome.output.substr(0, 2000);
+}
+TEST(Targets, linuxCompilesAgainstItsLibrary) {
+    // What an operating system can do: lamps on a relay, by hours and a button.
+    auto project = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project;
+    for (const auto* id : {"rain", "curtain", "moon", "mist", "turntable"}) project = project::removeChannel(project, id);
+    std::erase_if(project.routine.cues, [](const routine::Cue& cue) { return cue.moves.empty(); });
+    project = moved(project, "sbc-header");
+    const auto sketch = plan::sketchOf(project, plan::evaluate(project, test::shippedParts()));
+    ASSERT_TRUE(sketch) << sentence(sketch.error());
+    ASSERT_EQ(sketch->beside.size(), 1U) << "the little of the sketch API that it needs";
+    if (!std::filesystem::exists("/usr/include/gpiod.h")) GTEST_SKIP() << "libgpiod-dev is not installed";
+    const auto outcome = compiled(*sketch, {"-std=c++17", "-O1", "-o", "/dev/null", "-lgpiod"});
+    EXPECT_EQ(outcome.status, 0) << outcome.output.substr(0, 2000);
+}
+TEST(Targets, linuxRefusesWhatItCannotTime) {
+    const auto project = test::edited(store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project, {{"board/form", "sbc-header"}});
+    const auto sketch = plan::sketchOf(project, plan::evaluate(project, test::shippedParts()));
+    ASSERT_FALSE(sketch);
+    EXPECT_EQ(sketch.error().code, ErrorCode::Missing);
+}
+
+// ---- What a hand wrote, and what has changed ------------------------------------------------------
+
+TEST(HandWritten, survivesANewSketch) {
+    const auto project = test::demoProject();
+    const auto parts = test::shippedParts();
+    auto mine = plan::sketchOf(project, plan::evaluate(project, parts))->text;
+    const auto put = [&](const std::string& name, const std::string& lines) { mine.insert(mine.find('\n', mine.find("// >>> yours: " + name)) + 1, lines); };
+    put("top", "int laps = 0;  // mine\n");
+    put("every tick", "  if (ticks % 1000 == 0) ++laps;\n");
+    const auto changed = test::edited(project, {{"routine/cues/storm/guards/dry/throughout", "no"}});
+    const auto fresh = plan::sketchOf(changed, plan::evaluate(changed, parts))->text;
+    const auto kept = firmware::withHandWritten(fresh, mine);
+    EXPECT_NE(kept.find("int laps = 0;  // mine\n"), std::string::npos);
+    EXPECT_NE(kept.find("  if (ticks % 1000 == 0) ++laps;\n"), std::string::npos);
+    EXPECT_EQ(firmware::withHandWritten(fresh, kept), kept) << "again and again";
+    EXPECT_EQ(firmware::withHandWritten(fresh, "no sketch at all"), fresh);
+    // A place that is no more: nothing is lost.
+    const auto moved_on = firmware::withHandWritten(fresh, "// >>> yours: elsewhere\nint old = 1;\n// <<<\n");
+    EXPECT_NE(moved_on.find("// int old = 1;"), std::string::npos);
+}
+TEST(Difference, byHand) {
+    using firmware::LineFate;
+    const auto changes = firmware::difference("a\nb\nc\nd\n", "a\nx\nc\nd\ne\n");
+    const std::vector<firmware::LineChange> expected{{LineFate::Same, "a"}, {LineFate::Gone, "b"}, {LineFate::New, "x"}, {LineFate::Same, "c"}, {LineFate::Same, "d"}, {LineFate::New, "e"}};
+    EXPECT_EQ(changes, expected);
+    EXPECT_TRUE(firmware::difference("", "").empty());
+    std::string before, after;
+    for (int i = 0; i < 9; ++i) before += std::to_string(i) + "\n", after += std::to_string(i == 5 ? 50 : i) + "\n";
+    const auto few = firmware::shortened(firmware::difference(before, after), 1);
+    const std::vector<firmware::LineChange> around{{LineFate::Same, "…"}, {LineFate::Same, "4"}, {LineFate::Gone, "5"}, {LineFate::New, "50"}, {LineFate::Same, "6"}, {LineFate::Same, "…"}};
+    EXPECT_EQ(few, around);
+}
+TEST(Difference, aChangedTimeIsOneLineOfTheSketch) {
+    const auto project = test::demoProject();
+    const auto parts = test::shippedParts();
+    const auto later = test::edited(project, {{"channels/rain/off_delay", "0.4 s"}});
+    const auto changes = firmware::difference(plan::sketchOf(project, plan::evaluate(project, parts))->text, plan::sketchOf(later, plan::evaluate(later, parts))->text);
+    int gone = 0, fresh = 0;
+    for (const auto& change : changes) gone += change.fate == firmware::LineFate::Gone, fresh += change.fate == firmware::LineFate::New;
+    // The off-delay itself, and the run that it takes from: each stands at the top and, with its limits, in the list.
+    EXPECT_LE(gone, 4);
+    EXPECT_EQ(gone, fresh);
+    EXPECT_GE(gone, 2);
+}
+
+}  // namespace
+}  // namespace hinge
