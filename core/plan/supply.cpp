@@ -223,8 +223,16 @@ std::optional<SupplyTree> supplyTree(const project::Project& project, const proj
     return std::move(maker.tree);
 }
 
-std::vector<CueProfile> cueProfiles(const routine::Program& program) {
+std::vector<CueProfile> cueProfiles(const routine::Program& whole) {
     std::vector<CueProfile> profiles;
+    // Each cue for itself, once: what would start it again, or another after it, is a profile of its own.
+    routine::Program program = whole;
+    for (auto& cue : program.cues) {
+        cue.every_parameter = cue.after = -1;
+        cue.at_power_up = false;
+        cue.times_of_day.clear();
+    }
+    constexpr std::size_t most_changes = 200;   // one that goes round for ever has shown all by then
     const std::vector<std::uint8_t> quiet_pins(program.inputs.size(), 0);
     for (std::size_t c = 0; c < program.cues.size(); ++c) {
         auto state = routine::powerUp(program);
@@ -248,7 +256,7 @@ std::vector<CueProfile> cueProfiles(const routine::Program& program) {
             if (main.changes.empty() || main.changes.back().phases != phases || over) main.changes.push_back({static_cast<double>(now) / ticks_per_second, std::move(phases)});
             if (over) ended = main.changes.size() - 1;
             const auto quiet = routine::quietTicks(program, state, quiet_pins);
-            if (quiet >= routine::ticks_per_day) break;
+            if (quiet >= routine::ticks_per_day || main.changes.size() > most_changes) break;
             routine::skip(program, state, quiet);
             routine::tick(program, state, nothing);
             now += quiet + 1;

@@ -69,7 +69,7 @@ bool isSource(const fs::path& file) { return file.extension() == ".hpp" || file.
 
 // Standard and POSIX headers: no slash and no dot, or a C header of the system.
 bool isSystem(const std::string& name) {
-    static const Names posix{"fcntl.h", "unistd.h", "sys/file.h", "sys/stat.h", "sys/wait.h", "pty.h", "termios.h"};
+    static const Names posix{"fcntl.h", "unistd.h", "sys/file.h", "sys/stat.h", "sys/wait.h", "pty.h", "termios.h", "poll.h"};
     return name.find('/') == std::string::npos && name.find('.') == std::string::npos ? true : posix.count(name) > 0;
 }
 

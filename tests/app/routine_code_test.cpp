@@ -1,0 +1,190 @@
+// Routine and Code, driven through the window.
+#include "app/fixture.hpp"
+#include "emulator/build.hpp"
+#include "emulator/upload.hpp"
+#include "project/routine_edits.hpp"
+#include "simulation/simulate.hpp"
+#include "stages/code/code_page.hpp"
+#include "stages/routine/routine_sentences.hpp"
+#include "support/programmer.hpp"
+#include <QLabel>
+#include <QMenu>
+#include <QPlainTextEdit>
+#include <QRegularExpression>
+#include <QTextBrowser>
+#include <fstream>
+
+namespace hinge::app {
+namespace {
+
+using Window = test::WindowTest;
+using project::Stage;
+
+// Picks an entry of the menu that opens, by its words, through submenus.
+void pick(QStringList way) {
+    QTimer::singleShot(50, [way] {
+        auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+        ASSERT_NE(menu, nullptr);
+        QMenu* at = menu;
+        for (const auto& words : way) {
+            QAction* found = nullptr;
+            for (auto* action : at->actions())
+                if (action->text() == words) found = action;
+            ASSERT_NE(found, nullptr) << words.toStdString();
+            if (found->menu() != nullptr) at = found->menu();
+            else found->trigger();
+        }
+        menu->close();
+    });
+}
+void follow(QTextBrowser* text, const QString& link) { Q_EMIT text->anchorClicked(QUrl(link)); }
+
+// Whatever pattern is inserted, it reads as sentences, and every underlined word of them is a fact that can be changed.
+TEST_F(Window, everyWordOfEveryPatternCanBeChanged) {
+    open();
+    const auto stage = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project;
+    document_->replace(stage);
+    int links = 0;
+    for (const auto& pattern : project::patterns()) {
+        const std::string channel = pattern.stepper ? "curtain" : pattern.moves ? "moon" : "rain";
+        auto made = project::insertPattern(stage, pattern.id, channel);
+        ASSERT_TRUE(made) << pattern.id;
+        document_->replace(std::move(*made));
+        const auto& model = document_->model();
+        EXPECT_FALSE(model.plan.program_error && model.plan.program_error->code != ErrorCode::Missing) << pattern.id << ": " << words(*model.plan.program_error).toStdString();
+        const QString html = routineHtml(model);
+        static const QRegularExpression link("href=\"fact:([^\"]+)\"");
+        for (auto at = link.globalMatch(html); at.hasNext();) {
+            const auto path = at.next().captured(1).toStdString();
+            EXPECT_TRUE(project::fact(model.project, path)) << pattern.id << ": " << path;
+            ++links;
+        }
+    }
+    EXPECT_GT(links, 300);
+}
+
+TEST_F(Window, anInterlockOfSeveralOutputsIsBuiltAndChanged) {
+    open();
+    document_->replace(store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project);
+    go(Stage::Routine);
+    auto* text = find<QTextBrowser>("routineText");
+    pick({"Rain together with", "Mist"});
+    follow(text, "menu:new/never");
+    const auto& rule = document_->model().project.routine.interlocks.back();
+    ASSERT_EQ(rule.terms.size(), 1U);
+    EXPECT_TRUE(text->toPlainText().contains("Never: Rain on with Mist on.")) << text->toPlainText().toStdString();
+    pick({"and Moon arm", "beyond"});
+    follow(text, "menu:never/" + QString::fromStdString(rule.id));
+    EXPECT_TRUE(text->toPlainText().contains("Moon arm beyond its end"));
+    document_->settle();
+    // Rain and mist run when they like: it can happen, and its story is there to be played.
+    ASSERT_TRUE(document_->model().plan.proofs);
+    document_->undo();
+    document_->settle();
+    bool violated = false;
+    for (const auto& proof : *document_->model().plan.proofs) violated = violated || (proof.status == routine::ProofStatus::Violated && !proof.replay.empty());
+    EXPECT_TRUE(violated);
+    QTest::mouseClick(find<QPushButton>("play_story"), Qt::LeftButton);
+    ASSERT_FALSE(document_->model().script.empty());
+    ASSERT_TRUE(document_->model().scene);
+    int on = 0;
+    for (const auto& s : document_->model().scene->switchings) on += s.on ? 1 : 0;
+    EXPECT_GE(on, 2) << "both go on in the story";
+}
+
+TEST_F(Window, troubleComesAtThePlayHead) {
+    open();
+    go(Stage::Routine);
+    pick({"Jams, or is free again", "Rain"});
+    QTest::mouseClick(find<QPushButton>("press_trouble"), Qt::LeftButton);
+    ASSERT_FALSE(document_->model().script.empty());
+    bool jams = false;
+    for (const auto& event : document_->model().script) jams = jams || event.jam == "rain";
+    EXPECT_TRUE(jams);
+    const double jammed = document_->model().scene->peak_current;
+    QTest::mouseClick(find<QPushButton>("press_clear"), Qt::LeftButton);
+    EXPECT_GE(jammed, document_->model().scene->peak_current) << "a jammed pump draws its stall current";
+}
+
+TEST_F(Window, theFiveStatesAreShownAndCanBeChanged) {
+    open();
+    go(Stage::Routine);
+    auto* text = find<QTextBrowser>("routineText");
+    for (const char* head : {"power-up, reset", "stop, fault", "link lost", "no power", "power back"}) EXPECT_TRUE(text->toPlainText().contains(head)) << head;
+    EXPECT_TRUE(text->toPlainText().contains("waits for a start"));
+    Q_EMIT text->anchorClicked(QUrl("fact:channels/rain/remembers"));
+    EXPECT_TRUE(text->toPlainText().contains("as before"));
+    document_->apply(project::FactEdit{"channels/rain/safe", "on"});
+    EXPECT_NE(finding("no-safe-state"), nullptr) << "a pump that is on where it should be safe";
+}
+
+TEST_F(Window, theCodeShowsWhatHasChangedSinceItWasSaved) {
+    open();
+    go(Stage::Code);
+    auto* view = find<QPlainTextEdit>("code");
+    QTest::mouseClick(find<QPushButton>("viewDifference"), Qt::LeftButton);
+    EXPECT_TRUE(view->toPlainText().contains("Nothing has changed"));
+    document_->apply(project::FactEdit{"channels/rain/off_delay", "0.4 s"});
+    EXPECT_TRUE(view->toPlainText().contains("+ const long START_RAIN_OFF_DELAY = 400;")) << view->toPlainText().toStdString();
+    EXPECT_TRUE(view->toPlainText().contains("− const long START_RAIN_OFF_DELAY = 0;"));
+    QTest::mouseClick(find<QPushButton>("viewSketch"), Qt::LeftButton);
+    EXPECT_TRUE(view->toPlainText().contains("Made by Hinge Spark from plan"));
+}
+
+TEST_F(Window, aSketchOfOnesOwnIsRunAndRead) {
+    if (!emulator::compilerFound()) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
+    open();
+    go(Stage::Code);
+    auto* page = window_->code();
+    page->examine(HINGE_SOURCE_DIR "/tests/sketches/blocking.ino");
+    page->settle();
+    auto* report = find<QTextBrowser>("ownReport");
+    EXPECT_TRUE(report->isVisible());
+    EXPECT_TRUE(report->toPlainText().contains("longest time between two loops")) << report->toPlainText().toStdString();
+    EXPECT_TRUE(report->toPlainText().contains("line 16"));
+    const auto broken = folder_.path() / "broken.ino";
+    std::ofstream(broken) << "void setup() { nonsense }";
+    page->examine(QString::fromStdString(broken.string()));
+    page->settle();
+    EXPECT_TRUE(find<QLabel>("codeSaid")->text().contains("does not compile"));
+    EXPECT_TRUE(report->toPlainText().contains("nonsense"));
+    page->examine("/no/such/file.ino");
+    page->settle();
+    EXPECT_TRUE(find<QLabel>("codeSaid")->text().contains("file.ino"));
+}
+
+TEST_F(Window, anUploadIsAskedForAndAnswered) {
+    if (!emulator::compilerFound() || !emulator::programmerFound()) GTEST_SKIP() << "avr-gcc or avrdude is not installed";
+    open();
+    go(Stage::Code);
+    auto* page = window_->code();
+    QTest::mouseClick(find<QPushButton>("openUpload"), Qt::LeftButton);
+    auto* said = find<QLabel>("codeSaid");
+    const auto write = [&](const QString& port) {
+        find<QComboBox>("uploadPort")->setCurrentText(port);
+        QTest::mouseClick(find<QPushButton>("uploadWrite"), Qt::LeftButton);
+        page->settle();
+        return said->text();
+    };
+    EXPECT_TRUE(write("/dev/not-there").contains("is the cable in")) << said->text().toStdString();
+    {
+        hinge::test::Programmer other({0x1e, 0x98, 0x01});
+        EXPECT_TRUE(write(QString::fromStdString(other.port())).contains("another board")) << said->text().toStdString();
+        EXPECT_TRUE(other.flash().empty());
+    }
+    hinge::test::Programmer board({0x1e, 0x95, 0x0f});
+    EXPECT_TRUE(write(QString::fromStdString(board.port())).contains("read back")) << said->text().toStdString();
+    EXPECT_GT(board.flash().size(), 1000U);
+    // With a mover coupled it asks for hands off first.
+    document_->replace(store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project);
+    page->present();
+    EXPECT_TRUE(write(QString::fromStdString(board.port())).contains("horns")) << said->text().toStdString();
+    document_->apply(project::FactEdit{"board/form", "rp2040"});
+    page->present();
+    QTest::mouseClick(find<QPushButton>("openUpload"), Qt::LeftButton);
+    QTest::mouseClick(find<QPushButton>("openUpload"), Qt::LeftButton);
+    EXPECT_TRUE(said->text().contains("boot button")) << said->text().toStdString();
+}
+
+}  // namespace
+}  // namespace hinge::app
