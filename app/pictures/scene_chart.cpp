@@ -1,7 +1,9 @@
 #include "pictures/scene_chart.hpp"
 #include <QFontMetrics>
+#include <QKeyEvent>
 #include <QMouseEvent>
 #include <algorithm>
+#include <cmath>
 
 namespace hinge::app {
 namespace {
@@ -30,6 +32,54 @@ QString eventWords(const Model& model, const simulation::Event& event) {
 
 }  // namespace
 
+SceneChart::SceneChart(Document* document, QWidget* parent) : Picture(document, parent) {
+    setFocusPolicy(Qt::ClickFocus);
+    timer_.setInterval(33);
+    connect(&timer_, &QTimer::timeout, this, [this] {
+        playHead_ = std::min(length(), from_ + speed_ * static_cast<double>(clock_.elapsed()) / 1000.0);
+        if (playHead_ >= length()) play(0.0);
+        Q_EMIT playHeadMoved(playHead_);
+        update();
+    });
+}
+
+double SceneChart::length() const { return model().scene ? model().scene->length : 0.0; }
+
+void SceneChart::play(double speed) {
+    if (speed <= 0.0 || !model().scene) {
+        timer_.stop();
+    } else {
+        if (playHead_ >= length()) playHead_ = 0.0;
+        speed_ = speed;
+        from_ = playHead_;
+        clock_.start();
+        timer_.start();
+    }
+    Q_EMIT playingChanged();
+}
+
+void SceneChart::step(bool forward) {
+    if (!model().scene) return;
+    play(0.0);
+    double next = forward ? length() : 0.0;
+    const auto offer = [&](double time) {
+        if (forward && time > playHead_ + 1e-6) next = std::min(next, time);
+        if (!forward && time < playHead_ - 1e-6) next = std::max(next, time);
+    };
+    for (const auto& s : model().scene->switchings) offer(s.time);
+    for (const auto& event : model().script) offer(event.time);
+    playHead_ = next;
+    Q_EMIT playHeadMoved(playHead_);
+    update();
+}
+
+void SceneChart::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Right) return step(true);
+    if (event->key() == Qt::Key_Left) return step(false);
+    if (event->key() == Qt::Key_Space) return play(playing() ? 0.0 : 1.0);
+    Picture::keyPressEvent(event);
+}
+
 void SceneChart::draw(QPainter& p, const QRectF& box) { drawScene(p, box); }
 
 void SceneChart::drawScene(QPainter& p, const QRectF& box) {
@@ -44,7 +94,7 @@ void SceneChart::drawScene(QPainter& p, const QRectF& box) {
     const double most = std::max(scene.peak_current * 1.25, std::min(gives * 1.12, scene.peak_current * 4));
     double names = px(58);
     for (const auto& output : outputs) names = std::max(names, QFontMetrics(textFont(Text::Small)).horizontalAdvance(text(output.name)) + 1.0 * px(16));
-    axes_ = {box.adjusted(names, lanes + px(26), -px(20), -px(38)), 0.0, scene.length, 0.0, std::max(1e-3, most)};
+    axes_ = {box.adjusted(names, lanes + px(26), -px(56), -px(38)), 0.0, scene.length, 0.0, std::max(1e-3, most)};
     const auto& a = axes_;
     a.draw(p, Kind::Duration, Kind::Current, tr("time"), tr("from the supply"));
 
@@ -121,6 +171,25 @@ void SceneChart::drawScene(QPainter& p, const QRectF& box) {
     p.drawEllipse(peak, px(5), px(5));
     const bool at_right = peak.x() > a.box.center().x();
     say(p, peak + QPointF(at_right ? -px(10) : px(10), -px(4)), tr("worst: %1 at %2").arg(text(display(Kind::Current, scene.peak_current)), text(display(Kind::Duration, scene.peak_time))), Text::Figure, c.spark, at_right ? Qt::AlignRight : Qt::AlignLeft, true);
+
+    // Each output as it stands at the play-head: a hand for what is sent to places, a filled disc for what is switched.
+    const auto at_head = std::upper_bound(scene.samples.begin(), scene.samples.end(), playHead_, [](double time, const auto& s) { return time < s.time; });
+    const auto* shown = at_head == scene.samples.begin() ? nullptr : &*std::prev(at_head);
+    for (std::size_t o = 0; o < outputs.size() && shown != nullptr && o < shown->places.size(); ++o) {
+        const double share = std::clamp(shown->places[o], 0.0, 1.0), r = px(7);
+        const QPointF middle(a.box.right() + px(17), box.top() + top_room + lane * static_cast<double>(o) + lane / 2);
+        const bool placed = outputs[o].kind != routine::OutputKind::Switched;
+        p.setPen(QPen(placed ? c.hinge : c.spark, 1.4));
+        p.setBrush(c.card);
+        p.drawEllipse(middle, r, r);
+        if (placed) {
+            p.drawLine(middle, middle + QPointF(r * std::cos(3.49 - 3.84 * share), -r * std::sin(3.49 - 3.84 * share)));
+        } else if (share > 0.0) {
+            p.setBrush(c.spark);
+            p.drawPie(QRectF(middle - QPointF(r, r), QSizeF(2 * r, 2 * r)), 90 * 16, -static_cast<int>(360 * 16 * share));
+        }
+        say(p, middle + QPointF(px(10), px(4)), QString::number(100 * share, 'f', 0), Text::Small, share > 0.0 ? c.ink : c.soft);
+    }
 
     // The play-head, and what stands under it.
     const double head = std::clamp(playHead_, 0.0, scene.length);

@@ -1,29 +1,43 @@
 #pragma once
 #include "pictures/picture.hpp"
+#include <QElapsedTimer>
+#include <QTimer>
 
 namespace hinge::app {
 
 /// One scene, played: a lane of blocks a channel, what was pressed, and under it the current that
-/// the supply gives, with its limit and its worst instant. The play-head can be dragged.
+/// the supply gives, with its limit and its worst instant. The play-head can be dragged, stepped and let run; at the right each output stands as it is there.
 class SceneChart : public Picture {
     Q_OBJECT
 public:
-    using Picture::Picture;
+    explicit SceneChart(Document* document, QWidget* parent = nullptr);
     /// Where the play-head stands [s].
     [[nodiscard]] double playHead() const { return playHead_; }
+    /// Lets the play-head run to the end, at `speed` seconds a second; 0 stands still.
+    void play(double speed);
+    [[nodiscard]] bool playing() const { return timer_.isActive(); }
+    /// To the next thing that happens, or back to the last one.
+    void step(bool forward);
+    /// Seconds that are shown.
+    [[nodiscard]] double length() const;
 Q_SIGNALS:
     void playHeadMoved(double seconds);
+    void playingChanged();
 
 protected:
     void draw(QPainter& painter, const QRectF& box) override;
     void drawScene(QPainter& painter, const QRectF& box);
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
 
 private:
     void movePlayHead(double pixel);
     Axes axes_;
     double playHead_ = 0.5;
+    QTimer timer_;
+    QElapsedTimer clock_;
+    double speed_ = 0.0, from_ = 0.0;
 };
 
 }  // namespace hinge::app

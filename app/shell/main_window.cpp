@@ -184,6 +184,7 @@ void MainWindow::connectEdges() {
     connect(candidates_, &CandidateList::chosen, match_, &MatchPage::tryPair);
     connect(candidates_, &CandidateList::comparedChanged, match_, [this] { match_->compare(candidates_->compared()); });
     connect(routine_, &RoutinePage::wordClicked, this, [this](const QString& path) { changeWord(path, QCursor::pos()); });
+    connect(routine_, &RoutinePage::said, this, &MainWindow::say);
     connect(code_, &CodePage::said, this, &MainWindow::say);
     connect(findings_, &FindingsStrip::remedyPressed, this, [this](const std::vector<project::FactEdit>& edits) {
         if (const QString why = document_->apply(edits); !why.isEmpty()) say(why);

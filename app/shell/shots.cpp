@@ -1,6 +1,7 @@
 #include "shell/shots.hpp"
 #include "parts/parts_window.hpp"
 #include "plan/pin_plan.hpp"
+#include "project/routine_edits.hpp"
 #include "stages/match/match_page.hpp"
 #include "stages/code/code_page.hpp"
 #include "stages/feed/feed_page.hpp"
@@ -11,6 +12,8 @@
 #include <QDir>
 #include <QEventLoop>
 #include <QFileInfo>
+#include <QScrollBar>
+#include <QTextBrowser>
 #include <QTimer>
 
 namespace hinge::app {
@@ -153,6 +156,14 @@ int shots(MainWindow& window, Document& document, const QString& folder, bool al
         window.go(channel, 5);
         shoot("routine-violated");
         document.undo();
+        for (const char* pattern : {"flame", "season", "lost-link"})
+            if (auto made = hinge::project::insertPattern(document.model().project, pattern, "rain")) document.replace(std::move(*made));
+        document.settle();
+        window.go("rain", 5);
+        if (auto* sentences = window.findChild<QTextBrowser*>("routineText")) sentences->verticalScrollBar()->setValue(sentences->verticalScrollBar()->maximum());
+        wait(600);
+        shoot("routine-states");
+        for (int i = 0; i < 3; ++i) document.undo();
         useDark(true);
         window.applyTheme();
         document.settle();

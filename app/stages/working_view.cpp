@@ -60,7 +60,7 @@ WorkingGroup compileOf(const Model& model) {
     } else if (build) {
         group.blocks.push_back({Tone::Breaks, tr("does not compile"), {text(build->log.substr(0, 400))}, "avr-gcc"});
     } else if (!board::family(model.project.board.form).sketch) {
-        if (const auto target = firmware::targetOf(board::family(model.project.board.form))) group.blocks.push_back({Tone::Plain, tr(firmware::standingOf(*target)), {}, {}});
+        if (const auto target = firmware::targetOf(board::family(model.project.board.form))) group.blocks.push_back({Tone::Plain, tr("It was %1").arg(tr(firmware::standingOf(*target)).replace("\n// ", " ")), {}, {}});
     } else if (model.evidence.compiler_missing) {
         group.blocks.push_back({Tone::Plain, tr("avr-gcc is not installed: the routine's interpreter stands in. Install gcc-avr, avr-libc and arduino-core-avr to compile."), {}, {}});
     } else {

@@ -8,7 +8,7 @@ namespace {
 
 namespace fs = std::filesystem;
 
-// Signatures from the data sheets' tables "Signature bytes".
+// @source avr-signatures
 std::string signatureOf(timing::Mcu mcu) {
     switch (mcu) {
         case timing::Mcu::Atmega328p: return "1e950f";

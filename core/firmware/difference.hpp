@@ -12,7 +12,7 @@ struct LineChange {
 };
 /// Two texts line by line: as few lines gone and new as can be, what is gone standing before what is new.
 /// Both without the line that names the plan, which changes with everything.
-/// @source derived: longest common subsequence, by Hunt and McIlroy 1976 as a table over what is left between equal ends
+/// @source hunt-mcilroy-1976
 [[nodiscard]] std::vector<LineChange> difference(const std::string& before, const std::string& after);
 /// Lines gone and new, with `around` lines of what is the same on either side; "…" stands for the rest.
 [[nodiscard]] std::vector<LineChange> shortened(const std::vector<LineChange>& changes, std::size_t around = 2);

@@ -17,10 +17,10 @@ std::optional<Target> targetOf(const board::Family& family) {
 
 const char* standingOf(Target target) {
     switch (target) {
-        case Target::Avr: return "emitted for AVR; it compiles with avr-gcc and the Debian core, and runs on the emulated board.";
-        case Target::Rp2040: return "emitted for the RP2040. Its syntax is checked against declarations only: it was neither compiled with the board's core nor run.";
-        case Target::Esp32: return "emitted for the ESP32 (core 2.x). Its syntax is checked against declarations only: it was neither compiled with the board's core nor run.";
-        case Target::Linux: return "emitted for Linux. Build: g++ -std=c++17 -O2 -x c++ THIS.ino -I. -o gadget -lgpiod (libgpiod 1.6). It compiles; it was not run on a board.";
+        case Target::Avr: return "emitted for AVR; it compiles with avr-gcc, and runs on the emulated board.";
+        case Target::Rp2040: return "emitted for the RP2040, its syntax checked against declarations only:\n// it was neither compiled with the board's core nor run.";
+        case Target::Esp32: return "emitted for the ESP32 (core 2.x), its syntax checked against declarations only:\n// it was neither compiled with the board's core nor run.";
+        case Target::Linux: return "emitted for Linux, and compiles; it was not run on a board. Build:\n// g++ -std=c++17 -O2 -x c++ THIS.ino -I. -o gadget -lgpiod (libgpiod 1.6)";
     }
     return "";
 }

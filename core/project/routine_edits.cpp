@@ -199,6 +199,7 @@ Result<Project> insertPattern(Project project, std::string_view pattern, const s
     const auto known = std::find_if(patterns().begin(), patterns().end(), [&](const Pattern& each) { return each.id == pattern; });
     if (known == patterns().end()) return fail(ErrorCode::Unknown, "pattern", std::string{pattern}, "a pattern of the list");
     using routine::Action;
+    const std::size_t cues_before = project.routine.cues.size(), followers_before = project.routine.followers.size();
     const std::string name = mover->name;
     const bool along = channelKind(*mover) == ChannelKind::Move;
     // An input of a kind that is there already is used again; what has none gets one.
@@ -395,6 +396,16 @@ Result<Project> insertPattern(Project project, std::string_view pattern, const s
         move(Action::Run, channel, 0.5);
         move(Action::Wait, "", 0.5);
         move(Action::Again, "").times = of<Count>(5.0);
+    }
+    // What must never be on with an input is guarded against it from the start.
+    for (const auto& rule : project.routine.interlocks) {
+        if (rule.channel != channel || rule.input.empty() || !rule.terms.empty()) continue;
+        for (std::size_t c = cues_before; c < project.routine.cues.size(); ++c) {
+            auto& made = project.routine.cues[c];
+            if (std::any_of(made.moves.begin(), made.moves.end(), [&](const routine::Move& m) { return m.channel == channel; })) made.guards.push_back({freshId("unless_" + rule.input, idsOf(made.guards)), rule.input, true});
+        }
+        for (std::size_t f = followers_before; f < project.routine.followers.size(); ++f)
+            if (project.routine.followers[f].unless.empty()) project.routine.followers[f].unless = rule.input;
     }
     return project;
 }

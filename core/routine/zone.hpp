@@ -8,7 +8,7 @@ namespace hinge::routine {
 /// The ticks that some running timers still have to go, as bounds on each and on the differences of every two: all that can
 /// be so at once, and nothing else. Every timer is at least 1.
 ///
-/// @source derived: difference bounds over whole ticks, closed by shortest paths (Dill 1989, difference-bound matrices)
+/// @source dbm-1990
 class Zone {
 public:
     /// No timer.

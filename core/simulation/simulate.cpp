@@ -155,7 +155,7 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
     const auto sample = [&](double current) {
         Sample s;
         s.time = static_cast<double>(now) / 1000.0;
-        for (std::size_t o = 0; o < state.level.size(); ++o) s.duty.push_back(routine::driveOf(program, state, o));
+        for (std::size_t o = 0; o < state.level.size(); ++o) s.duty.push_back(routine::driveOf(program, state, o)), s.places.push_back(routine::shareOf(program.outputs[o], state.level[o]));
         s.current = current;
         if (const auto* pump = plant::pouring(plants)) s.poured = pump->poured(), s.tank = pump->tank();
         traces.samples.push_back(std::move(s));

@@ -53,6 +53,7 @@ struct Sample {
     double current = 0.0;             ///< A from the source, board included
     double poured = 0.0;              ///< m³, first pump
     double tank = 0.0;
+    std::vector<double> places = {};  ///< per output: share of what it can be: of full power, or of the way of its move
 };
 struct Switching {
     double time = 0.0;

@@ -5,6 +5,7 @@
 #include "project/routine_edits.hpp"
 #include "simulation/simulate.hpp"
 #include "stages/code/code_page.hpp"
+#include "stages/routine/routine_page.hpp"
 #include "stages/routine/routine_sentences.hpp"
 #include "support/programmer.hpp"
 #include <QLabel>
@@ -104,6 +105,35 @@ TEST_F(Window, troubleComesAtThePlayHead) {
     const double jammed = document_->model().scene->peak_current;
     QTest::mouseClick(find<QPushButton>("press_clear"), Qt::LeftButton);
     EXPECT_GE(jammed, document_->model().scene->peak_current) << "a jammed pump draws its stall current";
+}
+
+TEST_F(Window, theSceneIsPlayedSteppedAndReadFromAList) {
+    open();
+    go(Stage::Routine);
+    auto* chart = find<SceneChart>("scene");
+    ASSERT_TRUE(document_->model().scene);
+    QTest::mouseClick(find<QPushButton>("play_next"), Qt::LeftButton);
+    const double first = chart->playHead();
+    QTest::mouseClick(find<QPushButton>("play_next"), Qt::LeftButton);
+    EXPECT_GT(chart->playHead(), first) << "from change to change";
+    QTest::keyClick(chart, Qt::Key_Left);
+    EXPECT_NEAR(chart->playHead(), first, 1e-9) << "and back";
+    QTest::mouseClick(find<QPushButton>("play_fast"), Qt::LeftButton);
+    EXPECT_TRUE(chart->playing());
+    QTest::qWait(400);
+    EXPECT_GT(chart->playHead(), first);
+    QTest::mouseClick(find<QPushButton>("play_scene"), Qt::LeftButton);
+    EXPECT_FALSE(chart->playing()) << "once more stops it";
+    const auto list = folder_.path() / "list.csv";
+    std::ofstream(list) << "time,what,value\n0.5,start,1\n0.7,start,0\n6,power,\n";
+    auto* page = window_->findChild<RoutinePage*>("routine");
+    ASSERT_NE(page, nullptr);
+    page->playList(QString::fromStdString(list.string()));
+    ASSERT_EQ(document_->model().script.size(), 3U);
+    std::ofstream(list) << "soon,start,1\n";
+    page->playList(QString::fromStdString(list.string()));
+    EXPECT_EQ(document_->model().script.size(), 3U) << "the last one stays";
+    EXPECT_TRUE(window_->lastSaid().contains("soon")) << window_->lastSaid().toStdString();
 }
 
 TEST_F(Window, theFiveStatesAreShownAndCanBeChanged) {

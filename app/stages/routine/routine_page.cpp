@@ -3,7 +3,9 @@
 #include "shell/wrap_row.hpp"
 #include "stages/routine/routine_sentences.hpp"
 #include "project/routine_edits.hpp"
+#include "store/document.hpp"
 #include <QCursor>
+#include <QFileDialog>
 #include <QLabel>
 #include <QMenu>
 #include <QPushButton>
@@ -56,10 +58,6 @@ void RoutinePage::buildInputs() {
     clear(inputs_);
     inputs_->setContentsMargins(px(14), px(4), px(14), px(4));
     inputs_->setSpacing(px(8));
-    auto* lead = label(tr("Now:"), Text::Small, colours().soft);
-    lead->setWordWrap(false);
-    lead->setMinimumHeight(px(28));
-    inputs_->addWidget(lead);
     const auto add = [&](const QString& words_of, const QString& name, const QString& why, auto slot) {
         auto* button = new QPushButton(words_of);
         button->setObjectName(name);
@@ -89,7 +87,14 @@ void RoutinePage::buildInputs() {
         offerTrouble(menu);
         menu.exec(QCursor::pos());
     });
+    add(tr("a list…"), "press_list", tr("Plays a recorded list: a CSV file of time, what and value, such as 0.5,start,1."), [this] {
+        const QString file = QFileDialog::getOpenFileName(this, tr("A recorded list"), {}, tr("Lists (*.csv *.txt)"));
+        if (!file.isEmpty()) playList(file);
+    });
     if (violated) add(tr("its story"), "play_story", tr("Plays the sequence that breaks the interlock, enforcement off."), [this] { playStory(); });
+    add(tr("play"), "play_scene", tr("The play-head runs in its own time; once more stops it. Space does the same."), [this] { chart_->play(chart_->playing() ? 0.0 : 1.0); });
+    add(tr("play fast"), "play_fast", tr("All of it in six seconds."), [this] { chart_->play(chart_->playing() ? 0.0 : std::max(1.0, chart_->length() / 6.0)); });
+    add(tr("next"), "play_next", tr("To the next thing that happens. The arrow keys go both ways."), [this] { chart_->step(true); });
     add(tr("clear"), "press_clear", tr("Back to one press of the first cue."), [this] { document_->play({}); });
 }
 
@@ -166,6 +171,13 @@ void RoutinePage::offerTrouble(QMenu& menu) {
             }
         });
     }
+}
+
+void RoutinePage::playList(const QString& file) {
+    const auto read = store::readWhole(file.toStdString());
+    const auto events = read ? simulation::parseEvents(*read) : Result<std::vector<simulation::Event>>(tl::unexpected(read.error()));
+    if (!events) return Q_EMIT said(words(events.error()));
+    document_->play(*events);
 }
 
 // The counter-example as events: what the proof changed at each tick.

@@ -12,9 +12,12 @@ class RoutinePage final : public QWidget {
 public:
     explicit RoutinePage(Document* document, QWidget* parent = nullptr);
     void present(const QString& channel);
+    /// Plays a recorded list of inputs.
+    void playList(const QString& file);
 Q_SIGNALS:
     /// A word of a sentence was clicked: the path of its fact.
     void wordClicked(const QString& path);
+    void said(const QString& message);
 
 private:
     void buildInputs();
