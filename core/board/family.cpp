@@ -38,6 +38,15 @@ std::optional<Pin> pinNamed(const Family& of_family, std::string_view name) {
     return *found;
 }
 
+std::vector<std::pair<std::string_view, std::string_view>> busPins(const Family& family) {
+    switch (family.form) {
+        case BoardForm::Uno16:
+        case BoardForm::Mini8: return {{"data", "A4"}, {"clock", "A5"}};
+        case BoardForm::Mega16: return {{"data", "D20"}, {"clock", "D21"}};
+        default: return {};
+    }
+}
+
 std::string_view timerServes(const Family& family, int timer) { return timer >= 0 && timer == family.clock_timer ? "the sketch's clock: micros(), millis()" : ""; }
 
 std::optional<double> clockTimerFrequency(const Family& family) {

@@ -4,6 +4,8 @@
 #include <span>
 #include <string>
 #include <string_view>
+#include <utility>
+#include <vector>
 
 namespace hinge::board {
 
@@ -59,6 +61,8 @@ struct Family {
 /// @source atmega328p-datasheet, atmega2560-datasheet, atmega32u4-datasheet, attiny85-datasheet, rp2040-datasheet, esp32-trm, sbc-header
 [[nodiscard]] const Family& family(BoardForm form);
 [[nodiscard]] std::optional<Pin> pinNamed(const Family& family, std::string_view name);
+/// The pins of the two-wire bus that a sketch can use: data and clock; none for boards that it is not written for.
+[[nodiscard]] std::vector<std::pair<std::string_view, std::string_view>> busPins(const Family& family);
 /// What a timer already does in the sketch ("the sketch's clock"), or empty.
 [[nodiscard]] std::string_view timerServes(const Family& family, int timer);
 /// The one PWM frequency of the timer that keeps the clock [Hz]; nullopt without such a timer.

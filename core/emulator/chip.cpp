@@ -1,4 +1,5 @@
 #include "emulator/chip.hpp"
+#include "emulator/bus_clock.hpp"
 #include "emulator/pin_bus.hpp"
 #include <cstdarg>
 #include <cstdlib>
@@ -124,7 +125,10 @@ Result<std::unique_ptr<Chip>> Chip::load(const std::filesystem::path& elf, const
     return chip;
 }
 
+void Chip::attachClock(const board::BusPart& part) { bus_clock_ = std::make_unique<BusClock>(library_->avr, part, clock_); }
+
 Chip::~Chip() {
+    bus_clock_.reset();
     pins_.reset();
     library_.reset();
 }

@@ -1,4 +1,5 @@
 #pragma once
+#include "board/bus_part.hpp"
 #include "quantity/result.hpp"
 #include <cstdint>
 #include <deque>
@@ -9,6 +10,7 @@
 
 namespace hinge::emulator {
 
+class BusClock;
 class PinBus;
 
 /// An AVR running a firmware file, with true timers and a paced serial port.
@@ -35,6 +37,9 @@ public:
     void send(std::string_view bytes);
     /// Bytes that the chip has sent since the last call.
     [[nodiscard]] std::string received();
+    /// Puts a clock on the two-wire bus.
+    void attachClock(const board::BusPart& part);
+    [[nodiscard]] BusClock* busClock() { return bus_clock_.get(); }
     /// Power goes and comes back: everything starts anew but the EEPROM.
     void cutPower();
     [[nodiscard]] int resets() const { return resets_; }
@@ -56,6 +61,7 @@ private:
     struct Library;
     std::unique_ptr<Library> library_;
     std::unique_ptr<PinBus> pins_;
+    std::unique_ptr<BusClock> bus_clock_;
     std::uint32_t clock_ = 16'000'000;
     std::string to_chip_, from_chip_;
     std::uint64_t next_byte_ = 0;

@@ -9,6 +9,7 @@ Result<std::unique_ptr<EmulatedBoard>> EmulatedBoard::start(const std::filesyste
     std::unique_ptr<EmulatedBoard> board{new EmulatedBoard};
     board->chip_ = std::move(*chip);
     board->wiring_ = std::move(wiring);
+    if (board->wiring_.clock) board->chip_->attachClock(*board->wiring_.clock);
     for (auto& figures : plants) board->plants_.emplace_back(std::move(figures));
     const auto outputs = board->wiring_.outputs.size();
     board->on_since_.assign(outputs, 0);

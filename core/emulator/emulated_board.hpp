@@ -21,6 +21,7 @@ struct Wiring {
     std::vector<board::Pin> outputs;
     std::vector<routine::ProgramOutput> kinds;   ///< as the program's; empty: all switched
     std::vector<Input> inputs;
+    std::optional<board::BusPart> clock;   ///< on the two-wire bus
 };
 
 /// The emitted sketch on the emulated chip, its pins driving the plants.

@@ -10,6 +10,8 @@ Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan)
         if (!pin) return fail(ErrorCode::Missing, "channels/" + channel->id + "/pin", channel->pin, "a pin of this board");
         wiring.outputs.push_back(*pin);
     }
+    if (project.board.clock != project::BusClock::None)
+        if (const auto* part = board::findBusPart(nameOf(project.board.clock))) wiring.clock = *part;
     if (plan.program) wiring.kinds = plan.program->outputs;
     for (const auto& input : project.inputs) {
         const auto pin = board::pinNamed(family, input.pin);

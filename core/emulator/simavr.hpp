@@ -6,6 +6,7 @@ extern "C" {
 #include <simavr/avr_extint.h>
 #include <simavr/avr_ioport.h>
 #include <simavr/avr_timer.h>
+#include <simavr/avr_twi.h>
 #include <simavr/avr_uart.h>
 #include <simavr/sim_avr.h>
 #include <simavr/sim_elf.h>

@@ -349,6 +349,18 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("watchdog", model.watchdog && target == Target::Avr);
     data.set("other_watchdog", model.watchdog && target == Target::Rp2040);
     data.set("includes", includesFor(target, model.watchdog));
+    data.set("bus_clock", model.clock.has_value());
+    if (model.clock) {
+        if (target != Target::Avr) return fail(ErrorCode::Missing, "board/clock", model.clock->name, "an AVR board: only its two-wire bus is written for");
+        data.set("bus_name", comment(model.clock->name));
+        data.set("bus_address", fmt::format("0x{:02x}", model.clock->address));
+        data.set("bus_count", days ? "7" : "3");
+        data.set("bus_rate", fmt::format("{:.0f}", (model.family.clock / 100e3 - 16.0) / 2.0));
+        for (const auto* field : {"seconds", "minutes", "hours", "day", "month", "year", "weekday"}) {
+            if (model.clock->registerOf(field) < 0 || model.clock->registerOf(field) > 6) return fail(ErrorCode::Missing, "parts/bus.csv", field, "a clock with this field in its first seven registers");
+            data.set(std::string{"bus_"} + field, std::to_string(model.clock->registerOf(field)));
+        }
+    }
     data.set("standing", std::string{standingOf(target)});
     std::string mark;
     for (std::size_t b = 0; b < 4; ++b) mark += fmt::format("0x{}, ", model.plan.size() >= 8 ? model.plan.substr(2 * b, 2) : "00");

@@ -1,6 +1,7 @@
 #pragma once
 // The emitted sketch: the compiled routine printed as C++ for the sketch API, with every number
 // named at the top.
+#include "board/bus_part.hpp"
 #include "board/family.hpp"
 #include "quantity/result.hpp"
 #include "routine/program.hpp"
@@ -33,6 +34,7 @@ struct SketchModel {
     std::vector<std::optional<board::Pin>> inputs;  ///< as program.inputs; none for what comes over the link
     std::vector<HeldPin> held;
     bool watchdog = false;
+    std::optional<board::BusPart> clock; ///< on the two-wire bus
 };
 
 struct SketchFile {

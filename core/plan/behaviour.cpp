@@ -178,6 +178,7 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
     auto program = routine::compile(ready, channels, inputs);
     if (program) {
         plan.program = std::move(*program);
+        plan.program->clock_kept = project.board.clock != project::BusClock::None;
     } else {
         plan.program_error = program.error();
         if (program.error().code != ErrorCode::Missing) {
@@ -222,7 +223,8 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
     for (const auto& cue : project.routine.cues) {
         if (cue.every || cue.at_power_up) add(plan, "restart-unattended", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts by itself{}. Whoever is near must know; fit a switch that cuts the movers' supply.", cue.name, cue.at_power_up ? ", as soon as the power comes back" : ""));
         if (cue.times.empty()) continue;
-        add(plan, "clock-lost", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts at {}. After a power cut the board has lost the time: it waits until the time is set over the link, and {}.", cue.name, timesInWords(cue.times), si(cue.late) > 0.0 ? "makes up for what it missed by " + displayPlain(cue.late) + " at most" : "does not catch up"));
+        if (project.board.clock != project::BusClock::None) add(plan, "clock-lost", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts at {}. Its clock keeps the time by a battery. When that is empty, or the clock does not answer, it waits until the time is set over the link; change the battery every few years.", cue.name, timesInWords(cue.times)));
+        else add(plan, "clock-lost", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts at {}. After a power cut the board has lost the time: it waits until the time is set over the link, and {}.", cue.name, timesInWords(cue.times), si(cue.late) > 0.0 ? "makes up for what it missed by " + displayPlain(cue.late) + " at most" : "does not catch up"), {{"Fit a clock with a battery", {{"board/clock", "clock_bcd"}}, "a small module on the two-wire bus: two pins"}});
         add(plan, "restart-unattended", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts by itself. Whoever is near must know; fit a switch that cuts the movers' supply.", cue.name));
     }
     for (const auto& channel : project.channels) {

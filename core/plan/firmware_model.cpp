@@ -51,6 +51,8 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
         hold(channel.enable_pin, planned.signal == SignalKind::Steps, channel.name + (planned.signal == SignalKind::Steps ? ": its driver asleep, active low" : ": off"));
     }
     model.watchdog = project.board.watchdog;
+    if (project.board.clock != project::BusClock::None)
+        if (const auto* part = board::findBusPart(nameOf(project.board.clock))) model.clock = *part;
     for (const auto& input : project.inputs) {
         const auto pin = board::pinNamed(model.family, input.pin);
         if (!pin && !project::hasPin(input.kind)) {
@@ -143,6 +145,7 @@ std::vector<PartLine> partsList(const project::Project& project, const project::
             lines.push_back({1, extra.what + ", " + extra.value, std::nullopt});
         }
     }
+    if (project.board.clock != project::BusClock::None) lines.push_back({1, std::string{labelOf(project.board.clock)}, std::nullopt});
     for (const auto& input : project.inputs)
         if (project::hasPin(input.kind)) lines.push_back({1, labelOf(input.kind), std::nullopt});
     return lines;

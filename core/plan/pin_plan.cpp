@@ -80,6 +80,8 @@ std::vector<board::PinWish> pinWishes(const project::Project& project, const Pla
         wish("channels/" + channel.id + "/pin", channel.name + (planned->signal == SignalKind::FanPwm ? " (PWM of a 4-wire fan)" : pwm ? " (PWM)" : ""), channel.pin, true).pwm = pwm;
         for (const auto& line : linesOf(*planned, channel)) wish("channels/" + channel.id + "/" + line.field, channel.name + " (" + line.name + ")", line.pin, line.output);
     }
+    if (project.board.clock != project::BusClock::None)
+        for (const auto& [name, pin] : board::busPins(board::family(project.board.form))) wish("board/clock/" + std::string{name}, "Clock (" + std::string{name} + ")", std::string{pin}, false);
     for (const auto& input : project.inputs) {
         if (!project::hasPin(input.kind)) continue;
         wish("inputs/" + input.id + "/pin", input.name, input.pin, false);

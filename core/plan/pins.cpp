@@ -36,6 +36,14 @@ public:
             if (pin && input.kind == project::InputKind::Tach && family_.sketch && !pin->interrupt) add({"no-interrupt", Severity::Stop, fmt::format("{} has no interrupt of its own, and the sketch counts {}'s pulses by one: D2 or D3 on the smaller boards.", input.pin, input.name)}, Stage::Pins, "");
             plan_.pins.push_back({input.pin, input.id, "reads " + input.name, Verdict::Holds, false});
         }
+        if (project_.board.clock != project::BusClock::None) {
+            const auto bus = board::busPins(family_);
+            if (bus.empty()) add({"pin-cannot", Severity::Stop, fmt::format("No two-wire bus of {} is written for: the clock cannot be read there.", family_.name)}, Stage::Pins, "");
+            for (const auto& [name, pin] : bus) {
+                if (users_[std::string{pin}].size() > 1) add({"pin-cannot", Severity::Stop, fmt::format("{} is the two-wire bus's {}: the clock needs it for itself.", pin, name)}, Stage::Pins, "");
+                plan_.pins.push_back({std::string{pin}, "clock", "two-wire bus, " + std::string{name}, Verdict::Holds, false});
+            }
+        }
         grounds();
         evaluateInterrupts(project_, plan_);
         for (auto& use : plan_.pins)

@@ -140,6 +140,10 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
         if (!channel.tach_pin.empty()) wire("board " + channel.tach_pin, it + "tach wire", "pull-up on");
         if (channel.drive.flyback_diode && std::any_of(planned.protection.begin(), planned.protection.end(), [](const auto& p) { return p.what == "flyback diode"; })) wire(it + "−", rail_name, "flyback diode, stripe to " + rail_name);
     }
+    if (project.board.clock != project::BusClock::None) {
+        for (const auto& [name, pin] : board::busPins(board::family(project.board.form))) wires.push_back({"board " + std::string{pin}, "Clock's " + std::string{name} + " line", "its module brings the pull-ups"});
+        wires.push_back({"logic supply and ground", "Clock's supply", ""});
+    }
     for (const auto& input : project.inputs)
         if (project::hasPin(input.kind)) wires.push_back({"board " + input.pin, input.name + " contact", "other side to ground; the board's own pull-up is on"});
     return wires;

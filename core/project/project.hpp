@@ -134,10 +134,13 @@ struct Input {
     friend bool operator==(const Input&, const Input&) = default;
 };
 
+/// A clock of its own, kept by a battery; by its data table in parts/bus.csv.
+enum class BusClock { None, Bcd };
 struct Board {
     board::BoardForm form = board::BoardForm::Uno16;
     std::string rail;
     bool ground_strip = false;   ///< grounds meet on a strip, not on the board's pins
+    BusClock clock = BusClock::None;   ///< on the two-wire bus
     bool watchdog = false;       ///< a sketch that hangs for a quarter of a second starts anew, in its safe state
     friend bool operator==(const Board&, const Board&) = default;
 };
@@ -211,4 +214,5 @@ HINGE_NAMES(Matters, N{T::No, "no", "does not matter"}, N{T::Some, "some", "matt
 HINGE_NAMES(InputKind, N{T::Button, "button", "button"}, N{T::FloatSwitch, "float-switch", "float switch"}, N{T::EndSwitch, "end-switch", "end switch"}, N{T::Sensor, "sensor", "sensor, yes or no"}, N{T::Position, "position", "position of a selector"}, N{T::Knob, "knob", "knob"}, N{T::Level, "level", "level: light, heat, position"},
             N{T::Tach, "tach", "tach"}, N{T::Word, "word", "command word"}, N{T::Number, "number", "number over the link"}, N{T::Counter, "counter", "counter"}, N{T::Days, "days", "days and dates"});
 HINGE_NAMES(SafeState, N{T::Off, "off", "off, or standing still"}, N{T::On, "on", "on"}, N{T::Start, "start", "at the start of its move"});
+HINGE_NAMES(BusClock, N{T::None, "none", "none: set over the link"}, N{T::Bcd, "clock_bcd", "I²C clock, BCD, battery-backed"});
 #undef HINGE_NAMES

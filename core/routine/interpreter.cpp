@@ -324,6 +324,15 @@ State powerUp(const Program& program) {
 
 State powerBack(const Program& program, const State& before) {
     State state = powerUp(program);
+    if (program.clock_kept) {
+        state.clock = before.clock;
+        state.clock_set = state.clock_jumped = before.clock_set;
+        state.date_set = before.date_set;
+        state.year = before.year;
+        state.month = before.month;
+        state.day = before.day;
+        state.weekday = before.weekday;
+    }
     for (std::size_t o = 0; o < program.outputs.size(); ++o) state.remembered[o] = program.outputs[o].remembered && before.asked[o] != 0 ? 1 : 0;
     return state;
 }

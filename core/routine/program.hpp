@@ -170,6 +170,7 @@ struct Program {
     std::vector<ProgramInterlock> interlocks;
     std::vector<ProgramFollower> followers;
     std::vector<ProgramLoop> loops;
+    bool clock_kept = false;       ///< a clock with a battery keeps time and date through a power cut
     int link_parameter = -1;       ///< ticks of silence after which the link counts as lost; −1: it may go
     friend bool operator==(const Program&, const Program&) = default;
 };

@@ -1,4 +1,6 @@
 // The example gadgets under random inputs, and what the sketch keeps, says and withstands.
+#include "board/bus_part.hpp"
+#include "emulator/bus_clock.hpp"
 #include "emulator/gadget.hpp"
 #include "link/protocol.hpp"
 #include "project/routine_edits.hpp"
@@ -211,6 +213,69 @@ TEST_F(Keeps, stormsStuckContactsAndRubbishLeaveItSafeAndAnswering) {
     const auto before = board.edges().size();
     board.advance(3.0);
     EXPECT_EQ(board.edges().size(), before) << "nothing starts by itself while the time is not known";
+}
+
+// ---- A clock of its own ---------------------------------------------------------------------------
+
+class Clock : public Keeps {
+protected:
+    static project::Project clocked() {
+        auto project = test::edited(test::demoProject(), {{"board/clock", "clock_bcd"}, {"channels/rain/signal/soft_start", "0 s"}});
+        project.routine = {};
+        project = *project::insertPattern(project, "season", "rain");
+        return test::edited(project, {{"routine/cues/rain_in_summer/moves/run_rain/time", "0.5 s"}});
+    }
+    static int starts(const emulator::EmulatedBoard& board) {
+        int count = 0;
+        for (const auto& edge : board.edges()) count += edge.output == 0 && edge.level == 1 ? 1 : 0;
+        return count;
+    }
+};
+TEST_F(Clock, keepsTheTimeThroughAPowerCut) {
+    auto pair = pairOf(clocked());
+    auto& board = *pair.board;
+    ASSERT_NE(board.chip().busClock(), nullptr);
+    // A Wednesday in July, five seconds to the hour; the link has said nothing.
+    board.chip().busClock()->set(6 * 3600 + 39 * 60 + 55, {2026, 7, 1});
+    board.advance(2.0);
+    board.cutPower();
+    board.advance(6.0);
+    EXPECT_EQ(starts(board), 1) << "the hour comes, though the power was cut two seconds before it was due";
+    EXPECT_NE(ask(board, "state").find(": the clock answers"), std::string::npos);
+}
+TEST_F(Clock, isSetOverTheLinkAndNotAtEveryReset) {
+    auto pair = pairOf(clocked());
+    auto& board = *pair.board;
+    board.advance(0.3);
+    EXPECT_NE(ask(board, "state").find("stood still"), std::string::npos) << "as it comes out of its bag";
+    (void)ask(board, "clock 18:30:00 2026-12-24", 0.5);
+    auto* clock = board.chip().busClock();
+    EXPECT_FALSE(clock->halted());
+    EXPECT_NEAR(clock->seconds(), 18 * 3600 + 30 * 60, 2);
+    EXPECT_EQ(clock->date(), (timing::Date{2026, 12, 24}));
+    board.cutPower();
+    board.advance(60.0);
+    EXPECT_NEAR(clock->seconds(), 18 * 3600 + 31 * 60, 2) << "a reset does not set it back";
+}
+TEST_F(Clock, missingOrEmptyItIsSaidAndNothingStarts) {
+    auto pair = pairOf(clocked());
+    auto& board = *pair.board;
+    board.chip().busClock()->set(6 * 3600 + 39 * 60 + 55, {2026, 7, 1});
+    board.chip().busClock()->unplug(true);
+    board.advance(8.0);
+    EXPECT_EQ(starts(board), 0);
+    EXPECT_NE(ask(board, "state").find("does not answer"), std::string::npos);
+    EXPECT_NE(ask(board, "hello").find("hello hinge-spark"), std::string::npos) << "and nothing hangs";
+    // Plugged in again it is found by itself.
+    board.chip().busClock()->unplug(false);
+    board.chip().busClock()->set(6 * 3600 + 39 * 60 + 52, {2026, 7, 1});
+    board.advance(10.0);
+    EXPECT_EQ(starts(board), 1);
+}
+TEST(BusTable, whatIsWrongInItIsNamed) {
+    EXPECT_EQ(board::busParts().size(), 1U);
+    for (const char* row : {"a,b,c,0x68,0,seconds", "a,b,c,104,0,seconds,bcd", "a,b,c,0x99,0,seconds,bcd", "a,b,c,0x68,-1,seconds,bcd", "a,b,c,0x68,x,seconds,bcd"})
+        EXPECT_FALSE(board::parseBusParts(std::string("part,name,kind,address,register,field,coding\n") + row)) << row;
 }
 
 }  // namespace

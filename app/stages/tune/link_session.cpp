@@ -17,6 +17,8 @@ LinkSession::LinkSession(Document* document, QObject* parent) : QObject(parent),
     connect(&watch_, &QTimer::timeout, this, [this] {
         const QString name = port_.portName();
         if (!QFile::exists(name.startsWith('/') ? name : "/dev/" + name)) lost();
+        // A routine may take silence for a lost link: an empty line is enough.
+        if (port_.isOpen() && hello_) port_.write("\n");
         // A board that was reset, or missed the request while it listed, streams nothing: ask again.
         if (port_.isOpen() && hello_ && telemetry_.size() == heard_) send(link::Stream{true});
         heard_ = telemetry_.size();
@@ -35,6 +37,7 @@ QString LinkSession::status() const {
     QString running = board_ != nullptr && board_->port().endsWith(port_.portName()) ? board_->what() : tr("a board on %1").arg(port_.portName());
     running += tr("\n%1 samples, %2 lost").arg(telemetry_.size()).arg(decoder_.lost());
     running += last_.clock_set ? tr("\nIts clock: %1").arg(QTime::fromMSecsSinceStartOfDay(static_cast<int>(last_.clock_ms)).toString("HH:mm:ss")) : tr("\nThe time is lost until you set it.");
+    if (!doing_.isEmpty()) running += tr("\nIt says: %1").arg(doing_);
     if (last_.faulted) running += tr("\nA cue ended because what it waited for did not come in time.");
     if (last_.stopped) running += tr("\nStopped: everything is in its safe state.");
     if (!note_.isEmpty()) running += "\n" + note_;
@@ -82,6 +85,7 @@ void LinkSession::connectTo(const QString& name) {
     cues_.clear();
     telemetry_.clear();
     last_ = {};
+    doing_.clear();
     port_.setPortName(name);
     port_.setBaudRate(link::baud);
     if (!port_.open(QIODevice::ReadWrite)) {
@@ -156,6 +160,7 @@ void LinkSession::take(link::Message message) {
         if (sketch && hello->plan != "interpreted" && sketch->text.find("from plan " + hello->plan + ",") == std::string::npos)
             note_ = tr("The board runs another plan (%1). Upload this one before you trust the numbers.").arg(text(hello->plan));
         send(link::Stream{true});
+        send(link::TellStates{true});
     } else if (const auto* p = std::get_if<link::ParameterLine>(&message)) {
         bool known = false;
         for (auto& mine : parameters_)
@@ -178,6 +183,8 @@ void LinkSession::take(link::Message message) {
     } else if (const auto* refused = std::get_if<link::Refused>(&message)) {
         ++answers_;
         note_ = tr("The board refuses: %1.").arg(text(refused->text));
+    } else if (const auto* told = std::get_if<link::Told>(&message)) {
+        doing_ = text(told->text);
     }
 }
 

@@ -65,7 +65,7 @@ private:
     QSerialPort port_;
     link::Decoder decoder_;
     bool hello_ = false;
-    QString note_;
+    QString note_, doing_;
     std::size_t heard_ = 0;  // samples at the last look
     int answers_ = 0;  // lines that answered a command so far
     QTimer watch_;   ///< looks whether the port is still there

@@ -168,7 +168,7 @@ void TunePage::build() {
         layout_->addSpacing(px(6));
         for (std::size_t i = 0; i < session_.cues().size(); ++i)
             button(tr("Start '%1'").arg(session_.cues()[i]), QString("cue_%1").arg(i), [this, i] { session_.send(link::StartCue{static_cast<int>(i)}); });
-        button(tr("Set its clock to now"), "setClock", [this] { session_.send(link::SetClock{QTime::currentTime().msecsSinceStartOfDay() / 1000}); });
+        button(tr("Set its clock to now"), "setClock", [this] { session_.send(link::SetClock{QTime::currentTime().msecsSinceStartOfDay() / 1000, timing::Date{QDate::currentDate().year(), QDate::currentDate().month(), QDate::currentDate().day()}}); });
         button(tr("Keep this run in the log"), "keepRun", [this] { session_.keepRun(channel_); });
     }
     layout_->addStretch();
