@@ -220,11 +220,22 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
     for (const auto& follower : project.routine.followers)
         if (const auto* channel = project::findChannel(project, follower.channel))
             add(plan, "restart-unattended", Severity::Note, Stage::Routine, follower.channel, fmt::format("{} follows an input by itself, also when the power comes back. Whoever is near must know; fit a switch that cuts the movers' supply.", channel->name));
+    // A clock with a battery is offered where its two pins are free.
+    std::vector<Remedy> clock{{"Fit a clock with a battery", {{"board/clock", "clock_bcd"}}, "a small module on the two-wire bus: two pins"}};
+    const auto bus = board::busPins(board::family(project.board.form));
+    for (const auto& [name, pin] : bus) {
+        const auto takes = [pin = pin](const std::string& used) { return used == pin; };
+        for (const auto& channel : project.channels)
+            if (takes(channel.pin) || takes(channel.direction_pin) || takes(channel.enable_pin) || takes(channel.tach_pin)) clock.clear();
+        for (const auto& input : project.inputs)
+            if (takes(input.pin)) clock.clear();
+    }
+    if (bus.empty()) clock.clear();
     for (const auto& cue : project.routine.cues) {
         if (cue.every || cue.at_power_up) add(plan, "restart-unattended", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts by itself{}. Whoever is near must know; fit a switch that cuts the movers' supply.", cue.name, cue.at_power_up ? ", as soon as the power comes back" : ""));
         if (cue.times.empty()) continue;
-        if (project.board.clock != project::BusClock::None) add(plan, "clock-lost", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts at {}. Its clock keeps the time by a battery. When that is empty, or the clock does not answer, it waits until the time is set over the link; change the battery every few years.", cue.name, timesInWords(cue.times)));
-        else add(plan, "clock-lost", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts at {}. After a power cut the board has lost the time: it waits until the time is set over the link, and {}.", cue.name, timesInWords(cue.times), si(cue.late) > 0.0 ? "makes up for what it missed by " + displayPlain(cue.late) + " at most" : "does not catch up"), {{"Fit a clock with a battery", {{"board/clock", "clock_bcd"}}, "a small module on the two-wire bus: two pins"}});
+        if (project.board.clock != project::BusClock::None) add(plan, "clock-battery", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts at {}. Its clock keeps the time by a battery. When that is empty, or the clock does not answer, it waits until the time is set over the link; change the battery every few years.", cue.name, timesInWords(cue.times)));
+        else add(plan, "clock-lost", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts at {}. After a power cut the board has lost the time: it waits until the time is set over the link, and {}.", cue.name, timesInWords(cue.times), si(cue.late) > 0.0 ? "makes up for what it missed by " + displayPlain(cue.late) + " at most" : "does not catch up"), clock);
         add(plan, "restart-unattended", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts by itself. Whoever is near must know; fit a switch that cuts the movers' supply.", cue.name));
     }
     for (const auto& channel : project.channels) {

@@ -3,6 +3,8 @@
 #include "plan/firmware_model.hpp"
 #include "plan/pin_plan.hpp"
 #include "plan/wiring.hpp"
+#include "plan/behaviour.hpp"
+#include "project/routine_edits.hpp"
 #include "support/demo.hpp"
 #include <algorithm>
 #include <map>
@@ -56,9 +58,12 @@ const Rule rules[] = {
     {"flow-off-model", {{"channels/rain/calibration/cup_volume", "100 mL"}, {"channels/rain/calibration/cup_time", "8 s"}}, {{"channels/rain/calibration/cup_volume", "100 mL"}, {"channels/rain/calibration/cup_time", "6 s"}}, false, "0.75 against 1.06 L/min"},
     {"part-missing", {{"channels/rain/actuator", "ghost"}}, {}, false, "not in the catalogue"},
     {"sample-first", {}, {{"channels/rain/actuator", "centrifugal_12v_medium"}}, false, "not marked as tested"},
-    {"clock-lost", {}, {{"routine/cues/storm/times", ""}}, false, "a clock that a power cut loses"},
+    {"clock-lost", {}, {{"routine/cues/storm/times", ""}}, true, "a clock that a power cut loses"},
     {"restart-unattended", {}, {{"routine/cues/storm/times", ""}}, false, "starts by itself"},
     {"mover-on-logic-rail", {{"channels/rain/rail", "logic"}}, {}, false, "a pump on the board's own rail"},
+    {"no-safe-state", {{"channels/rain/safe", "on"}}, {}, true, "a pump that is on where it should be safe"},
+    {"fires-twice", {{"routine/cues/storm/late", "600 s"}}, {}, false, "a missed time that is made up for may come twice"},
+    {"only-way-out", {{"channels/rain/name", "Back door"}}, {}, false, "a door is never the only way out"},
 };
 
 class Rules : public testing::TestWithParam<Rule> {};
@@ -205,6 +210,56 @@ TEST(Wiring, hasAWireForEveryPinAndTheDiodeByItsNet) {
     EXPECT_TRUE(has("board D7", "ground"));
     EXPECT_TRUE(has("Rain \xE2\x88\x92", "stripe to 12 V rail"));
     EXPECT_TRUE(has("every source's minus", "common ground"));
+}
+
+// Rules of the routine that need more than a changed figure.
+TEST(RoutineRules, wordsThatAnybodyWouldTryAreNamedAndReplaced) {
+    for (const char* word : {"open", "Rain", "letmein", "short", "opensesame"}) {
+        auto project = project::addInput(test::demoProject(), project::InputKind::Word, "opens");
+        project = test::edited(project, {{"inputs/opens/word", word}});
+        const auto plan = planOf(project);
+        const auto* found = test::finding(plan, "command-guessable");
+        ASSERT_NE(found, nullptr) << word;
+        const auto cured = project::with(project, found->remedies.front().edits);
+        ASSERT_TRUE(cured);
+        EXPECT_EQ(test::finding(planOf(*cured), "command-guessable"), nullptr) << word;
+    }
+    EXPECT_EQ(test::finding(planOf(project::addInput(test::demoProject(), project::InputKind::Word, "opens")), "command-guessable"), nullptr) << "the word that is offered is none of them";
+}
+TEST(RoutineRules, whatGoesRoundOrStaysOnIsSaid) {
+    auto project = project::addCue(test::demoProject(), "for ever");
+    const auto id = project.routine.cues.back().id;
+    project = project::addMove(project, id, routine::Action::On, "rain");
+    EXPECT_EQ(test::finding(planOf(test::demoProject()), "endless-wait"), nullptr);
+    ASSERT_NE(test::finding(planOf(project), "overlapping-cues"), nullptr) << "two cues move the rain now";
+    EXPECT_EQ(test::finding(planOf(project), "endless-wait"), nullptr) << "the storm's own end turns it off";
+    const auto alone = planOf(project::removeCue(project, "storm"));
+    const auto* found = test::finding(alone, "endless-wait");
+    ASSERT_NE(found, nullptr) << "nothing turns it off but stop";
+    EXPECT_EQ(found->severity, Severity::Warn);
+    project = project::addMove(project, id, routine::Action::Wait, "");
+    project = project::addMove(project, id, routine::Action::Again, "");
+    project.routine.cues.back().moves.back().times = of<Count>(0.0);
+    bool round = false;
+    for (const auto& each : planOf(project).findings) round = round || (each.id == "endless-wait" && each.text.find("goes round for ever") != std::string::npos);
+    EXPECT_TRUE(round);
+}
+TEST(RoutineRules, aTachNeedsAnInterruptAndAClockItsTwoPins) {
+    auto project = project::addInput(test::demoProject(), project::InputKind::Tach, "tach");
+    EXPECT_NE(test::finding(planOf(test::edited(project, {{"inputs/tach/pin", "D8"}})), "no-interrupt"), nullptr);
+    EXPECT_EQ(test::finding(planOf(test::edited(project, {{"inputs/tach/pin", "D3"}})), "no-interrupt"), nullptr);
+    project = project::addInput(test::demoProject(), project::InputKind::Knob, "knob");
+    project = test::edited(project, {{"inputs/knob/pin", "A4"}, {"board/clock", "clock_bcd"}});
+    EXPECT_NE(test::finding(planOf(project), "pin-cannot"), nullptr) << "A4 is the bus's data line";
+    EXPECT_EQ(test::finding(planOf(test::edited(project, {{"inputs/knob/pin", "A0"}})), "pin-cannot"), nullptr);
+}
+TEST(RoutineRules, everyOutputHasItsFiveStates) {
+    const auto project = test::edited(test::demoProject(), {{"channels/rain/remembers", "yes"}, {"routine/link_silence", "3 s"}});
+    const auto rows = fiveStates(project, planOf(project));
+    ASSERT_EQ(rows.size(), 1U);
+    EXPECT_EQ(rows.front().power_up, "off");
+    EXPECT_EQ(rows.front().link_lost, "off, after 3 s");
+    EXPECT_EQ(rows.front().power_back, "as before");
 }
 
 }  // namespace
