@@ -17,20 +17,21 @@
 
 namespace hinge::cli {
 
+Result<std::vector<simulation::Event>> scriptOf(const std::string& file) {
+    if (file.empty()) return std::vector<simulation::Event>{};
+    const auto text = store::readWhole(file);
+    if (!text) return tl::unexpected(text.error());
+    return simulation::parseEvents(*text);
+}
+
 int examine(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const std::string& firmware, const std::string& length, const std::string& events, bool json) {
     const auto time = parseQuantity(Kind::Duration, length);
     if (!time || *time <= 0.0 || *time > 3600.0) return report({ErrorCode::OutOfRange, "--for", length, "a time such as 5s, up to 1 h"});
     if (!plan.program) return report(plan.program_error.value_or(Error{ErrorCode::Missing, "routine", "", "a routine that compiles"}));
-    std::vector<simulation::Event> script;
-    if (!events.empty()) {
-        const auto text = store::readWhole(events);
-        if (!text) return report(text.error());
-        auto parsed = simulation::parseEvents(*text);
-        if (!parsed) return report(parsed.error());
-        script = std::move(*parsed);
-    }
+    const auto script = scriptOf(events);
+    if (!script) return report(script.error());
     std::optional<Error> wrong;
-    const auto run = emulator::runOwn(firmware, project, parts, plan, emulator::usualCache(), [&](emulator::EmulatedBoard& board) { wrong = simulation::playOn(board, *plan.program, script, *time); });
+    const auto run = emulator::runOwn(firmware, project, parts, plan, emulator::usualCache(), [&](emulator::EmulatedBoard& board) { wrong = simulation::playOn(board, *plan.program, *script, *time); });
     if (!run) return report(run.error());
     if (wrong) return report(*wrong);
     std::vector<firmware::Habit> habits;
@@ -40,7 +41,7 @@ int examine(const project::Project& project, const project::Parts& parts, const 
         std::cerr << "it does not compile:\n" << run->log << '\n';
         return BadRequest;
     }
-    const auto facts = proof::ownFacts({run->edges, run->length, run->loop_known, run->loops, run->longest_loop, run->longest_at, run->mean_loop, run->interrupt_share, run->longest_interrupt, run->resets, run->ticks_due, run->ticks_served, run->on_at_start, run->never_output, simulation::startsOf(*plan.program, script, run->length)}, project, plan);
+    const auto facts = proof::ownFacts({run->edges, run->length, run->loop_known, run->loops, run->longest_loop, run->longest_at, run->mean_loop, run->interrupt_share, run->longest_interrupt, run->resets, run->ticks_due, run->ticks_served, run->on_at_start, run->never_output, simulation::startsOf(*plan.program, *script, run->length)}, project, plan);
     if (json) {
         Json answer = Json::object();
         answer["flash_B"] = run->flash == 0 ? Json(nullptr) : Json(run->flash);

@@ -264,13 +264,9 @@ int simulate(const std::string& project, const std::string& catalogue, const std
     const auto time = parseQuantity(Kind::Duration, length);
     if (!time || *time <= 0.0 || *time > 400.0 * 86400.0) return report({ErrorCode::OutOfRange, "--for", length, "a time such as 30s or 24h, up to 400 days"});
     options.length = *time;
-    if (!events.empty()) {
-        const auto text = store::readWhole(events);
-        if (!text) return report(text.error());
-        auto parsed = simulation::parseEvents(*text);
-        if (!parsed) return report(parsed.error());
-        options.events = std::move(*parsed);
-    }
+    auto script = scriptOf(events);
+    if (!script) return report(script.error());
+    options.events = std::move(*script);
     for (const auto& rail : plan->rails)
         if (rail.id == opened->document.project.board.rail && rail.rest) options.rest_current = si(*rail.rest);
     const auto plants = plan::plantsOf(opened->document.project, opened->parts, *plan);
@@ -395,14 +391,10 @@ int run(const std::string& project, const std::string& catalogue, const std::str
     if (!opened) return report(opened.error());
     const auto time = parseQuantity(Kind::Duration, length);
     if (!time || *time <= 0.0 || *time > 3600.0) return report({ErrorCode::OutOfRange, "--for", length, "a time such as 5s, up to 1 h"});
-    std::vector<simulation::Event> script;
-    if (!events.empty()) {
-        const auto text = store::readWhole(events);
-        if (!text) return report(text.error());
-        auto parsed = simulation::parseEvents(*text);
-        if (!parsed) return report(parsed.error());
-        script = std::move(*parsed);
-    } else if (!opened->document.project.inputs.empty()) {
+    auto read = scriptOf(events);
+    if (!read) return report(read.error());
+    auto& script = *read;
+    if (events.empty() && !opened->document.project.inputs.empty()) {
         // Without a script: press the first button after half a second, for a fifth of one.
         script = {{0.5, opened->document.project.inputs.front().id, true, "", {}, false}, {0.7, opened->document.project.inputs.front().id, false, "", {}, false}};
     }

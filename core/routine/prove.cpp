@@ -379,6 +379,21 @@ bool violates(const Program& program, const Node& node) {
     });
 }
 
+// The same search with every timer's bounds: what it finds is so, and is told as a story that ends in the claim's own words.
+template <class Wanted>
+InterlockProof exactly(const Slice& slice, InterlockProof proof, std::size_t most_steps, const std::atomic<bool>* cancel, const Wanted& wanted) {
+    Search exact(slice, true, most_steps, cancel);
+    const auto found = exact.run(wanted);
+    proof.states = exact.states();
+    proof.depth = exact.depth();
+    proof.status = found ? ProofStatus::Violated : exact.complete() ? ProofStatus::Proved : ProofStatus::Bounded;
+    if (found) {
+        exact.tell(*found, slice, proof);
+        proof.story.back().event = proof.text;
+    }
+    return proof;
+}
+
 InterlockProof proveNever(const Program& program, const ProgramInterlock& rule, std::size_t most_steps, const std::atomic<bool>* cancel) {
     InterlockProof proof;
     proof.id = rule.id;
@@ -389,16 +404,7 @@ InterlockProof proveNever(const Program& program, const ProgramInterlock& rule, 
     proof.states = free.states();
     proof.depth = free.depth();
     if (!suspected && free.complete()) return proof;
-    Search exact(slice, true, most_steps, cancel);
-    const auto found = exact.run(violates);
-    proof.states = exact.states();
-    proof.depth = exact.depth();
-    proof.status = found ? ProofStatus::Violated : exact.complete() ? ProofStatus::Proved : ProofStatus::Bounded;
-    if (found) {
-        exact.tell(*found, slice, proof);
-        proof.story.back().event = rule.text;
-    }
-    return proof;
+    return exactly(slice, std::move(proof), most_steps, cancel, violates);
 }
 
 // True when whatever turns the output on in this cue is followed by what turns it off, so that no search is needed.
@@ -450,16 +456,7 @@ std::optional<InterlockProof> proveEnds(const Program& program, int output, std:
     for (std::size_t n = 0; n < nodes.size(); ++n)
         if (!ends[n]) dead.insert(Search::keyOf(nodes[n]));
     if (dead.empty()) return proof;
-    Search exact(slice, true, most_steps, cancel);
-    const auto found = exact.run([&](const Program&, const Node& node) { return dead.count(Search::keyOf(node)) > 0; });
-    proof.states = exact.states();
-    proof.depth = exact.depth();
-    proof.status = found ? ProofStatus::Violated : exact.complete() ? ProofStatus::Proved : ProofStatus::Bounded;
-    if (found) {
-        exact.tell(*found, slice, proof);
-        proof.story.back().event = proof.text;
-    }
-    return proof;
+    return exactly(slice, std::move(proof), most_steps, cancel, [&](const Program&, const Node& node) { return dead.count(Search::keyOf(node)) > 0; });
 }
 
 }  // namespace

@@ -7,7 +7,10 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLineEdit>
+#include <QMenu>
 #include <QPushButton>
+#include <QTextBrowser>
+#include <QTimer>
 #include <QtTest>
 #include <filesystem>
 #include <gtest/gtest.h>
@@ -16,6 +19,26 @@
 namespace hinge::app::test {
 
 using hinge::test::TemporaryFolder;
+
+/// Picks an entry of the menu that will open, by its words, through submenus.
+inline void pick(QStringList way) {
+    QTimer::singleShot(50, [way] {
+        auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+        ASSERT_NE(menu, nullptr);
+        QMenu* at = menu;
+        for (const auto& words : way) {
+            QAction* found = nullptr;
+            for (auto* action : at->actions())
+                if (action->text() == words) found = action;
+            ASSERT_NE(found, nullptr) << words.toStdString();
+            if (found->menu() != nullptr) at = found->menu();
+            else found->trigger();
+        }
+        menu->close();
+    });
+}
+/// Presses a link of a text.
+inline void follow(QTextBrowser* text, const QString& link) { Q_EMIT text->anchorClicked(QUrl(link)); }
 
 /// A window on a copy of the demo.
 class WindowTest : public testing::Test {

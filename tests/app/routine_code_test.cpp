@@ -21,25 +21,6 @@ namespace {
 using Window = test::WindowTest;
 using project::Stage;
 
-// Picks an entry of the menu that opens, by its words, through submenus.
-void pick(QStringList way) {
-    QTimer::singleShot(50, [way] {
-        auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
-        ASSERT_NE(menu, nullptr);
-        QMenu* at = menu;
-        for (const auto& words : way) {
-            QAction* found = nullptr;
-            for (auto* action : at->actions())
-                if (action->text() == words) found = action;
-            ASSERT_NE(found, nullptr) << words.toStdString();
-            if (found->menu() != nullptr) at = found->menu();
-            else found->trigger();
-        }
-        menu->close();
-    });
-}
-void follow(QTextBrowser* text, const QString& link) { Q_EMIT text->anchorClicked(QUrl(link)); }
-
 // Whatever pattern is inserted, it reads as sentences, and every underlined word of them is a fact that can be changed.
 TEST_F(Window, everyWordOfEveryPatternCanBeChanged) {
     open();
@@ -69,13 +50,13 @@ TEST_F(Window, anInterlockOfSeveralOutputsIsBuiltAndChanged) {
     document_->replace(store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project);
     go(Stage::Routine);
     auto* text = find<QTextBrowser>("routineText");
-    pick({"Rain together with", "Mist"});
-    follow(text, "menu:new/never");
+    test::pick({"Rain together with", "Mist"});
+    test::follow(text, "menu:new/never");
     const auto& rule = document_->model().project.routine.interlocks.back();
     ASSERT_EQ(rule.terms.size(), 1U);
     EXPECT_TRUE(text->toPlainText().contains("Never: Rain on with Mist on.")) << text->toPlainText().toStdString();
-    pick({"and Moon arm", "beyond"});
-    follow(text, "menu:never/" + QString::fromStdString(rule.id));
+    test::pick({"and Moon arm", "beyond"});
+    test::follow(text, "menu:never/" + QString::fromStdString(rule.id));
     EXPECT_TRUE(text->toPlainText().contains("Moon arm beyond its end"));
     document_->settle();
     // Rain and mist run when they like: it can happen, and its story is there to be played.
@@ -96,7 +77,7 @@ TEST_F(Window, anInterlockOfSeveralOutputsIsBuiltAndChanged) {
 TEST_F(Window, troubleComesAtThePlayHead) {
     open();
     go(Stage::Routine);
-    pick({"Jams, or is free again", "Rain"});
+    test::pick({"Jams, or is free again", "Rain"});
     QTest::mouseClick(find<QPushButton>("press_trouble"), Qt::LeftButton);
     ASSERT_FALSE(document_->model().script.empty());
     bool jams = false;

@@ -153,40 +153,21 @@ TEST_F(Window, aPressOnTheTreeChangesTheSupply) {
     EXPECT_EQ(project::findRail(document_->model().project, "logic")->conversion, power::Conversion::Linear);
 }
 
-// Picks an entry of the menu that opens, by its words, through submenus.
-void pickLater(QStringList way, int after = 50) {
-    QTimer::singleShot(after, [way] {
-        auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
-        ASSERT_NE(menu, nullptr);
-        QMenu* at = menu;
-        for (const auto& words : way) {
-            QAction* found = nullptr;
-            for (auto* action : at->actions())
-                if (action->text() == words) found = action;
-            ASSERT_NE(found, nullptr) << words.toStdString();
-            if (found->menu() != nullptr) at = found->menu();
-            else found->trigger();
-        }
-        menu->close();
-    });
-}
-void follow(QTextBrowser* text, const QString& link) { Q_EMIT text->anchorClicked(QUrl(link)); }
-
 TEST_F(Window, aRoutineIsBuiltFromItsText) {
     open();
     go(Stage::Routine);
     auto* text = find<QTextBrowser>("routineText");
     const auto cues = document_->model().project.routine.cues.size();
-    pickLater({"A cue that nothing starts yet"});
-    follow(text, "menu:new/cue");
+    test::pick({"A cue that nothing starts yet"});
+    test::follow(text, "menu:new/cue");
     ASSERT_EQ(document_->model().project.routine.cues.size(), cues + 1);
     const QString id = QString::fromStdString(document_->model().project.routine.cues.back().id);
-    pickLater({"It starts", "every so often"});
-    follow(text, "menu:cue/" + id);
-    pickLater({"Then", "Rain", "runs for a time"});
-    follow(text, "menu:cue/" + id);
-    pickLater({"Then", "wait"});
-    follow(text, "menu:cue/" + id);
+    test::pick({"It starts", "every so often"});
+    test::follow(text, "menu:cue/" + id);
+    test::pick({"Then", "Rain", "runs for a time"});
+    test::follow(text, "menu:cue/" + id);
+    test::pick({"Then", "wait"});
+    test::follow(text, "menu:cue/" + id);
     const auto& cue = document_->model().project.routine.cues.back();
     ASSERT_TRUE(cue.every);
     EXPECT_NEAR(si(*cue.every), 1200.0, 1e-9);
@@ -202,12 +183,12 @@ TEST_F(Window, aPatternIsInsertedWithItsInput) {
     open();
     go(Stage::Routine);
     auto* text = find<QTextBrowser>("routineText");
-    pickLater({"runs while something is sensed", "Rain"});
-    follow(text, "menu:new/pattern");
+    test::pick({"runs while something is sensed", "Rain"});
+    test::follow(text, "menu:new/pattern");
     ASSERT_EQ(document_->model().project.routine.followers.size(), 1U);
     EXPECT_TRUE(text->toPlainText().contains("Rain is on while machine runs is true")) << text->toPlainText().toStdString();
     EXPECT_NE(finding("pins-open"), nullptr) << "its input has no pin yet, and one is offered";
-    follow(text, "menu:drop/" + QString::fromStdString(document_->model().project.routine.followers.front().id));
+    test::follow(text, "menu:drop/" + QString::fromStdString(document_->model().project.routine.followers.front().id));
     EXPECT_TRUE(document_->model().project.routine.followers.empty());
 }
 
