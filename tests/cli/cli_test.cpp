@@ -171,6 +171,39 @@ TEST(Emit, writesSketchWiringAndParts) {
     for (const char* name : {"the_paper_moon_stage.ino", "wiring.csv", "parts.csv", "parameters.csv"}) EXPECT_TRUE(store::readWhole(folder.path() / "the_paper_moon_stage" / name)) << name;
 }
 
+TEST(Emit, keepsWhatAHandWrote) {
+    test::TemporaryFolder folder;
+    const std::string emit = "emit " + demo + " --out " + folder.path().string();
+    const auto first = cli(emit);
+    ASSERT_EQ(first.status, 0) << first.err;
+    const std::string ino = first.out.substr(0, first.out.find('\n'));
+    auto text = *store::readWhole(ino);
+    const std::string mark = "// >>> yours: top\n";
+    ASSERT_NE(text.find(mark), std::string::npos);
+    text.insert(text.find(mark) + mark.size(), "int laps = 0;  // mine\n");
+    ASSERT_TRUE(store::writeWhole(ino, text));
+    ASSERT_EQ(cli(emit).status, 0);
+    EXPECT_EQ(*store::readWhole(ino), text);
+}
+TEST(Examine, saysWhatASketchDoesAndRefusesWhatIsNone) {
+    const std::string mine = HINGE_SOURCE_DIR "/tests/sketches/blocking.ino";
+    if (cli("run " + demo + " --for 0.1s").status != 0) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
+    const auto said = cli("examine " + mine + " " + demo + " --for 1s --json");
+    EXPECT_EQ(said.status, 0) << said.err;
+    expectValid("examine", said);
+    EXPECT_EQ(json::parse(said.out)["habits"].size(), 4U) << "two waits, a level, a count";
+    EXPECT_EQ(cli("examine /no/such.ino " + demo + " --for 1s").status, 3);
+    EXPECT_EQ(cli("examine " + demo + "/project.json " + demo + " --for 1s").status, 2);
+    EXPECT_EQ(cli("examine " + mine + " " + demo + " --for never").status, 2);
+}
+TEST(Upload, isRefusedWhereNothingOrNobodyIsReady) {
+    if (cli("run " + demo + " --for 0.1s").status != 0) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
+    EXPECT_NE(cli("upload " + demo + " --port /dev/not-there").status, 0);
+    const auto unsafe = cli("upload " HINGE_SOURCE_DIR "/demos/paper-moon-stage --port /dev/null");
+    EXPECT_EQ(unsafe.status, 2);
+    EXPECT_NE(unsafe.err.find("horns off"), std::string::npos) << unsafe.err;
+}
+
 TEST(Run, isValidAndWritesTheEdges) {
     test::TemporaryFolder folder;
     const auto vcd = folder.path() / "edges.vcd";
