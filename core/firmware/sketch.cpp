@@ -429,7 +429,7 @@ Result<Sketch> emit(const SketchModel& model) {
         auto made = item({{"upper", upper(routine::identifier(output.id))}, {"comment", comment(output.name)}, {"string", cString(output.name).substr(0, 40)}, {"pin", std::string{out.pin.name}},
                           {"number", std::to_string(out.pin.number)}, {"index", std::to_string(i)}, {"top", std::to_string(output.top)}, {"body", body}, {"rest_level", output.rest == routine::Rest::On ? "HIGH" : "LOW"},
                           {"duty", placed ? "0" : parameter(output.duty_parameter)}, {"ramp", placed ? "0" : parameter(output.ramp_parameter)}, {"delay", placed ? "255" : parameter(output.off_delay_parameter)},
-                          {"steps", output.kind == routine::OutputKind::Stepper ? "true" : "false"},
+                          {"steps", output.kind == routine::OutputKind::Stepper ? std::string{"true"} : fmt::format("gentle[{}]", i)},
                           {"pwm", output.kind == routine::OutputKind::Stepper ? "steps, up to 16 a millisecond" : output.kind == routine::OutputKind::Servo ? "servo pulse every 20 ms" : out.pwm ? fmt::format("timer {}, prescaler {:.0f}, TOP {:.0f}: {}", out.pin.pwm_timer, si(out.pwm->prescaler), si(out.pwm->top), comment(display(out.pwm->actual_frequency, 5))) : "on and off"}});
         made.set("switched", !placed);
         made.set("placed", placed);

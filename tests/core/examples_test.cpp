@@ -2,6 +2,7 @@
 #include "match/rank.hpp"
 #include "plan/difference.hpp"
 #include "quantity/constants.hpp"
+#include "routine/prove.hpp"
 #include "support/demo.hpp"
 #include <algorithm>
 
@@ -32,6 +33,11 @@ TEST_P(Examples, goThroughNeedAndMatchAndHold) {
     for (const auto& finding : plan.findings) EXPECT_NE(finding.severity, Severity::Stop) << finding.text;
     EXPECT_TRUE(plan.program);
     EXPECT_TRUE(sketchOf(project, plan));
+}
+TEST_P(Examples, areProvedToTheEnd) {
+    const auto plan = evaluate(example(GetParam()), test::shippedParts());
+    ASSERT_TRUE(plan.program);
+    for (const auto& proof : routine::prove(*plan.program)) EXPECT_EQ(proof.status, routine::ProofStatus::Proved) << proof.text;
 }
 INSTANTIATE_TEST_SUITE_P(All, Examples, testing::Values("paper-moon-stage", "proofing-box", "tightrope-rider"), [](const auto& row) {
     std::string name = row.param;

@@ -102,7 +102,9 @@ TEST_P(Patterns, handTableInterpreterAndSketchAgree) {
     for (std::size_t i = 0; i < sketch.size(); ++i) {
         EXPECT_EQ(sketch[i].on, interpreted[i].on) << "edge " << i;
         EXPECT_NEAR(sketch[i].time, interpreted[i].time, 5e-3) << "edge " << i;
-        if (i > 0) EXPECT_NEAR(sketch[i].time - sketch[i - 1].time, interpreted[i].time - interpreted[i - 1].time, 2.1e-3) << "edge " << i;
+        // From edge to edge a tick apart at most; a reading comes one conversion, a tick more, later.
+        const bool reads = std::string_view{c.pattern} == "thermostat";
+        if (i > 0) EXPECT_NEAR(sketch[i].time - sketch[i - 1].time, interpreted[i].time - interpreted[i - 1].time, reads ? 2.1e-3 : 1.05e-3) << "edge " << i;
     }
 }
 INSTANTIATE_TEST_SUITE_P(Table, Patterns, testing::Values(
@@ -428,6 +430,47 @@ TEST(PatternMoves, goThereAndComeBackByHand) {
         for (int i = 0; i < pause + 1000; ++i) routine::tick(*plan.program, state, happening);
         EXPECT_EQ(state.level[moon], output.start) << name;
         EXPECT_LT(state.place[0], 0) << name;
+    }
+}
+
+// The moon's pulses on the board against the interpreter's places, through each of the patterns that send it to and fro.
+TEST(PatternMoves, theBoardsPulsesFollow) {
+    for (const auto* name : {"press-and-return", "open-by-itself", "sweep"}) {
+        auto project = *project::insertPattern(stage(), name, "moon");
+        int free_pin = 11;
+        for (auto& input : project.inputs)
+            if (input.pin.empty() && project::hasPin(input.kind)) input.pin = "D" + std::to_string(free_pin--);
+        auto both = bothOf(project);
+        if (both.board == nullptr) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
+        std::size_t moon = 0;
+        while (both.plan.program->outputs[moon].id != "moon") ++moon;
+        std::size_t cue = 0;
+        while (both.plan.program->cues[cue].id != project.routine.cues.back().id) ++cue;
+        for (auto* one : both.all) {
+            one->advance(0.5);
+            one->write(fmt::format("start {}\n", cue));
+        }
+        // Half microseconds: standing still to the pulse's own 3 µs; moving, the last pulse is up to a frame old
+        // and the board began some milliseconds later, at up to twice the mean speed of 0.9 s for its whole way (Need).
+        const auto& arm = both.plan.program->outputs[moon];
+        const double lag = 2.0 * std::abs(arm.furthest - arm.start) / 0.9 * 0.030;
+        std::int32_t before = both.interpreter->state().level[moon];
+        int moved = 0;
+        for (int k = 0; k < 70; ++k) {
+            for (auto* one : both.all) one->advance(0.2);
+            const std::int32_t place = both.interpreter->state().level[moon];
+            double rise = -1.0, width = -1.0;
+            for (const auto& edge : both.board->edges()) {
+                if (edge.output != static_cast<int>(moon)) continue;
+                if (edge.level == 1) rise = edge.time;
+                else if (rise >= 0.0) width = edge.time - rise;
+            }
+            const bool still = place == before && !routine::isOn(*both.plan.program, both.interpreter->state(), moon);
+            EXPECT_NEAR(width * 2e6, place, still ? 6.0 : lag) << name << " after " << 0.2 * (k + 1) << " s";
+            moved += place != before ? 1 : 0;
+            before = place;
+        }
+        EXPECT_GE(moved, 6) << name;
     }
 }
 
