@@ -132,7 +132,7 @@ Json toJson(const std::vector<routine::InterlockProof>& proofs) {
         Json story = Json::array();
         for (const auto& event : proof.story) story.push_back({{"time_s", event.tick / 1000.0}, {"event", event.event}});
         const char* status = proof.status == routine::ProofStatus::Proved ? "proved" : proof.status == routine::ProofStatus::Violated ? "violated" : "bounded";
-        json["interlocks"].push_back({{"id", proof.id}, {"text", proof.text}, {"status", status}, {"states", proof.states}, {"story", story}});
+        json["interlocks"].push_back({{"id", proof.id}, {"text", proof.text}, {"claim", proof.claim == routine::Claim::Never ? "never" : "ends"}, {"status", status}, {"states", proof.states}, {"depth", proof.depth}, {"story", story}});
     }
     return json;
 }
