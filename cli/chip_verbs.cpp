@@ -41,12 +41,12 @@ int examine(const project::Project& project, const project::Parts& parts, const 
         std::cerr << "it does not compile:\n" << run->log << '\n';
         return BadRequest;
     }
-    const auto facts = proof::ownFacts({run->edges, run->length, run->loop_known, run->loops, run->longest_loop, run->longest_at, run->mean_loop, run->interrupt_share, run->longest_interrupt, run->resets, run->ticks_due, run->ticks_served, run->on_at_start, run->never_output, simulation::startsOf(*plan.program, *script, run->length)}, project, plan);
+    const auto facts = proof::ownFacts(run->seen, project, plan, simulation::startsOf(*plan.program, *script, run->seen.length));
     if (json) {
         Json answer = Json::object();
         answer["flash_B"] = run->flash == 0 ? Json(nullptr) : Json(run->flash);
         answer["ram_B"] = run->flash == 0 ? Json(nullptr) : Json(run->ram);
-        answer["longest_loop_s"] = run->loop_known ? Json(run->longest_loop) : Json(nullptr);
+        answer["longest_loop_s"] = run->seen.loop_known ? Json(run->seen.longest_loop) : Json(nullptr);
         answer["facts"] = Json::array();
         for (const auto& fact : facts) answer["facts"].push_back({{"channel", fact.channel}, {"what", fact.what}, {"is", fact.is}, {"should", fact.should}, {"verdict", word(fact.verdict)}, {"text", fact.text}});
         answer["habits"] = Json::array();

@@ -70,32 +70,32 @@ Result<OwnRun> runOwn(const fs::path& firmware, const project::Project& project,
     auto& chip = (*board)->chip();
     std::uint64_t last = 0, longest = 0, longest_at = 0, first = 0;
     chip.on_mark = [&](std::uint64_t cycle) {
-        if (out.loops++ == 0) first = cycle;
+        if (out.seen.loops++ == 0) first = cycle;
         else if (cycle - last > longest) longest = cycle - last, longest_at = last;
         last = cycle;
     };
     play(**board);
     // A loop that never came back counts up to the end.
-    if (out.loops > 0 && chip.cycle() - last > longest) longest = chip.cycle() - last, longest_at = last;
+    if (out.seen.loops > 0 && chip.cycle() - last > longest) longest = chip.cycle() - last, longest_at = last;
     const double clock = chip.clock();
-    out.edges = (*board)->edges();
-    out.length = static_cast<double>(chip.cycle()) / clock;
-    out.loop_known = source;
-    out.longest_loop = static_cast<double>(longest) / clock;
-    out.longest_at = static_cast<double>(longest_at) / clock;
-    out.mean_loop = out.loops > 1 ? static_cast<double>(last - first) / clock / static_cast<double>(out.loops - 1) : 0.0;
-    out.interrupt_share = static_cast<double>(chip.interruptCycles()) / static_cast<double>(chip.cycle());
-    out.longest_interrupt = static_cast<double>(chip.longestInterrupt()) / clock;
-    out.resets = chip.resets();
-    out.ticks_due = chip.clockTicksDue();
-    out.ticks_served = chip.clockTicksServed();
+    out.seen.edges = (*board)->edges();
+    out.seen.length = static_cast<double>(chip.cycle()) / clock;
+    out.seen.loop_known = source;
+    out.seen.longest_loop = static_cast<double>(longest) / clock;
+    out.seen.longest_at = static_cast<double>(longest_at) / clock;
+    out.seen.mean_loop = out.seen.loops > 1 ? static_cast<double>(last - first) / clock / static_cast<double>(out.seen.loops - 1) : 0.0;
+    out.seen.interrupt_share = static_cast<double>(chip.interruptCycles()) / static_cast<double>(chip.cycle());
+    out.seen.longest_interrupt = static_cast<double>(chip.longestInterrupt()) / clock;
+    out.seen.resets = chip.resets();
+    out.seen.ticks_due = chip.clockTicksDue();
+    out.seen.ticks_served = chip.clockTicksServed();
     for (std::size_t o = 0; o < pins.size(); ++o) {
-        for (const auto& edge : out.edges)
+        for (const auto& edge : out.seen.edges)
             if (edge.output == static_cast<int>(o) && edge.level == 1 && edge.time < 0.1) {
-                out.on_at_start.push_back(static_cast<int>(o));
+                out.seen.on_at_start.push_back(static_cast<int>(o));
                 break;
             }
-        if (!chip.pins().isOutput(pins[o].port, pins[o].bit)) out.never_output.push_back(static_cast<int>(o));
+        if (!chip.pins().isOutput(pins[o].port, pins[o].bit)) out.seen.never_output.push_back(static_cast<int>(o));
     }
     return out;
 }

@@ -83,7 +83,6 @@ private:
             if (!std::regex_search(lines_[l], match, function)) continue;
             if (attached.count(match[1]) > 0) interrupts_.push_back(bodyFrom(lines_, l));
             if (match[1] == "setup") setup_ = bodyFrom(lines_, l);
-            if (match[1] == "loop") loop_ = bodyFrom(lines_, l);
         }
     }
     [[nodiscard]] bool inInterrupt(std::size_t l) const {
@@ -170,7 +169,7 @@ private:
     std::vector<std::string> lines_;
     const std::string& all_;
     std::vector<Function> interrupts_;
-    std::optional<Function> setup_, loop_;
+    std::optional<Function> setup_;
     std::vector<Habit> found_;
 };
 

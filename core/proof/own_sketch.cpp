@@ -23,7 +23,7 @@ int turnsOn(const std::vector<plant::Edge>& edges, int output) {
 
 }  // namespace
 
-std::vector<OwnFact> ownFacts(const OwnSeen& seen, const project::Project& project, const plan::Plan& plan) {
+std::vector<OwnFact> ownFacts(const plant::FirmwareSeen& seen, const project::Project& project, const plan::Plan& plan, const std::vector<int>& planned_starts) {
     std::vector<OwnFact> facts;
     const auto time = [](double seconds) { return display(Kind::Duration, seconds, 3); };
     if (seen.loop_known) {
@@ -55,8 +55,8 @@ std::vector<OwnFact> ownFacts(const OwnSeen& seen, const project::Project& proje
         if (std::find(seen.on_at_start.begin(), seen.on_at_start.end(), index) != seen.on_at_start.end())
             facts.push_back({driven[o]->id, name + " at the start", "on within the first tenth of a second", "off", Verdict::Breaks, "Set the level before pinMode(): else it moves at every reset."});
         const auto* of_plan = plan::findChannel(plan, driven[o]->id);
-        if (o >= seen.planned_starts.size() || of_plan == nullptr || plan::isPlaced(*of_plan)) continue;
-        const int does = turnsOn(seen.edges, index), should = seen.planned_starts[o];
+        if (o >= planned_starts.size() || of_plan == nullptr || plan::isPlaced(*of_plan)) continue;
+        const int does = turnsOn(seen.edges, index), should = planned_starts[o];
         facts.push_back({driven[o]->id, name + " goes on", fmt::format("{} times", does), fmt::format("{} times", should), does == should ? Verdict::Holds : Verdict::Breaks,
                          does == should ? "" : does == 0 ? "It never does, under the same inputs." : does > should ? "It fires more than once where the routine starts it once: a bounce, a level taken for an edge, or an alarm that stays true." : "It misses starts: what blocks does not see them."});
     }

@@ -239,9 +239,8 @@ void CodePage::examine(const QString& file) {
         if (file.endsWith(".ino") || file.endsWith(".cpp"))
             if (const auto source = store::readWhole(file.toStdString())) habits = firmware::habitsOf(*source);
         if (!run->built) return {tr("%1 does not compile; the compiler's words stand below.").arg(QFileInfo(file).fileName()), "<pre>" + text(run->log.substr(0, 4000)).toHtmlEscaped() + "</pre>"};
-        proof::OwnSeen seen{run->edges, run->length, run->loop_known, run->loops, run->longest_loop, run->longest_at, run->mean_loop, run->interrupt_share, run->longest_interrupt, run->resets, run->ticks_due, run->ticks_served, run->on_at_start, run->never_output, simulation::startsOf(*plan.program, script, run->length)};
-        const auto facts = proof::ownFacts(seen, project, plan);
-        return {tr("%1 ran for %2 on the emulated board, with the inputs of the scene.").arg(QFileInfo(file).fileName(), text(display(Kind::Duration, run->length, 3))), ownReportHtml(facts, habits)};
+        const auto facts = proof::ownFacts(run->seen, project, plan, simulation::startsOf(*plan.program, script, run->seen.length));
+        return {tr("%1 ran for %2 on the emulated board, with the inputs of the scene.").arg(QFileInfo(file).fileName(), text(display(Kind::Duration, run->seen.length, 3))), ownReportHtml(facts, habits)};
     }, tr("%1 is compiled and runs on the emulated board.").arg(QFileInfo(file).fileName()));
 }
 
