@@ -81,7 +81,7 @@ void describe(V& v, Board& b) {
     v("form", b.form, Meta{.label = "Board", .stage = Stage::Pins});
     v("rail", b.rail, Meta{.label = "Fed from", .stage = Stage::Feed});
     v("clock", b.clock, Meta{.label = "Clock", .hint = "one with a battery keeps the time through a power cut", .stage = Stage::Pins});
-    v("watchdog", b.watchdog, Meta{.label = "Watchdog", .hint = "starts anew after a quarter of a second of hanging", .stage = Stage::Code});
+    v("watchdog", b.watchdog, Meta{.label = "Watchdog", .hint = "starts anew after a quarter of a second of hanging", .stage = Stage::Pins});
     v("ground_strip", b.ground_strip, Meta{.label = "Ground strip fitted", .hint = "a row that all grounds meet on", .stage = Stage::Pins});
 }
 template <class V>

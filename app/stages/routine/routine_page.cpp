@@ -228,6 +228,7 @@ void RoutinePage::offerCue(QMenu& menu, const std::string& id) {
     }
     starts->addSeparator();
     edit(starts, tr("at times of day"), {{base + "times", cue->times.empty() ? "06:40" : ""}}, !cue->times.empty());
+    if (!cue->times.empty()) edit(starts, tr("a missed time is made up for, by ten minutes at most"), {{base + "late", si(cue->late) > 0.0 ? "0 s" : "10 min"}}, si(cue->late) > 0.0);
     edit(starts, tr("every so often"), {{base + "every", cue->every ? "" : "20 min"}}, cue->every.has_value());
     edit(starts, tr("when the power comes"), {{base + "at_power_up", cue->at_power_up ? "no" : "yes"}}, cue->at_power_up);
     for (const auto& other : model.project.routine.cues)
