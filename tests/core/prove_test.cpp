@@ -127,7 +127,7 @@ TEST(Proofs, twelveChannelsAndFortyCuesAreExploredFully) {
 
 TEST(Proofs, twelveTimersAtOnceAreReportedAsFarAsTheyWent) {
     auto made = test::generated(12);
-    // Without its guards nothing holds by itself, and with a story forbidden there is no early end.
+    // A search that is cut off claims nothing: it says how far it came.
     const auto proofs = prove(*made.program(), 20'000);
     const auto& first = proofs.front();
     EXPECT_EQ(first.status, ProofStatus::Bounded);

@@ -469,6 +469,62 @@ TEST(Leaps, areTheSameAsTicksForAllThatIsNew) {
     }
 }
 
+// The same with fades, flicker, numbers, counters, days, a lost link, safe states and terms of interlocks, clocks set at odd times.
+TEST(Leaps, areTheSameAsTicksForFadesNumbersDaysAndLinks) {
+    const auto source = [](InputNumbers made, InputSource from) {
+        made.source = from;
+        return made;
+    };
+    auto number = source(input("number"), InputSource::Number), counter = source(input("counter"), InputSource::Counter), days = source(input("days"), InputSource::Days);
+    number.timeout = of<Duration>(0.6);
+    counter.counts = "glow";
+    counter.limit = of<Count>(3.0);
+    days.weekdays = "mon,wed,fri";
+    Move fade{"f", Action::Fade, "lamp", of<Duration>(0.35)}, out{"o", Action::Fade, "lamp", of<Duration>(0.2)}, flicker{"x", Action::Flicker, "lamp", of<Duration>(0.17)}, clear{"c", Action::Clear, ""}, half{"h", Action::On, "pump"};
+    fade.level = of<Fraction>(0.7);
+    out.level = of<Fraction>(0.0);
+    half.level = of<Fraction>(0.5);
+    clear.input = "counter";
+    Cue glow{"glow", "glow", "button", "", {}, {fade, flicker, out}}, third{"third", "third", "counter", "", {}, {clear, half, {"w", Action::Wait, "", of<Duration>(0.3)}, {"e", Action::Off, "pump"}}}, timed{"timed", "timed", "", "00:00:30,12:00", {{"d", "days", true, true}}, {run(0.4)}};
+    timed.late = of<Duration>(20.0);
+    Routine routine{{glow, third, timed}, {{"both", "pump", "", {{"t", "lamp", TermState::On, std::nullopt, std::nullopt}}}}};
+    routine.followers.push_back({"n", "fan", "number", false, true, of<Fraction>(0.1), of<Fraction>(0.25)});
+    routine.link_silence = of<Duration>(1.5);
+    auto fan = switched("fan", 0.3);
+    fan.rest = Rest::On;
+    const auto program = compile(routine, {switched("pump"), switched("lamp"), fan}, {input("button"), number, counter, days});
+    ASSERT_TRUE(program) << sentence(program.error());
+    std::mt19937 random(11);
+    State slow = powerUp(*program), fast = slow;
+    std::vector<std::uint8_t> pins(4, 0);
+    int glowed = 0, pumped = 0;
+    for (int round = 0; round < 600; ++round) {
+        if (random() % 2 == 0) pins[0] ^= 1;
+        Happening happening;
+        happening.pin_active = pins;
+        if (random() % 6 == 0) happening.numbers.push_back({1, static_cast<std::int32_t>(random() % 1024)});
+        happening.link = random() % 5 == 0;
+        const auto clock = random() % 8 == 0 ? static_cast<std::int32_t>(random() % 2 == 0 ? 29'000 + random() % 40'000 : ticks_per_day - 1000 + random() % 1000) : -1;
+        for (auto* state : {&slow, &fast}) {
+            if (clock >= 0) setClock(*state, clock), setDate(*state, 2026, 3, 1 + static_cast<int>(round % 28));
+            tick(*program, *state, happening);
+        }
+        happening.numbers.clear();
+        happening.link = false;
+        std::int32_t left = static_cast<std::int32_t>(random() % 900);
+        for (int i = 0; i < left; ++i) tick(*program, slow, happening), glowed += slow.level[1] > 0, pumped += slow.level[0] > 0;
+        while (left > 0) {
+            const auto leap = std::min(left, quietTicks(*program, fast, pins));
+            skip(*program, fast, leap);
+            left -= leap;
+            if (left > 0) tick(*program, fast, happening), --left;
+        }
+        ASSERT_TRUE(slow == fast) << "round " << round;
+    }
+    EXPECT_GT(glowed, 1000) << "it all happened";
+    EXPECT_GT(pumped, 1000);
+}
+
 // ---- Bad input ----------------------------------------------------------------------------------
 
 Result<Program> made(const Routine& routine, std::vector<InputNumbers> inputs = {input("button"), input("other")}) { return compile(routine, {switched("pump")}, inputs); }

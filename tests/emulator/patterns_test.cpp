@@ -3,7 +3,7 @@
 #include "emulator/gadget.hpp"
 #include "project/routine_edits.hpp"
 #include "simulation/interpreted_board.hpp"
-#include "support/demo.hpp"
+#include "support/both_boards.hpp"
 #include <cmath>
 #include <random>
 #include <set>
@@ -134,34 +134,6 @@ INSTANTIATE_TEST_SUITE_P(Table, Patterns, testing::Values(
     Case{"as-before", {}, {{0.5, "start", 1}, {0.7, "start", 0}, {1.5, "start", 1}, {1.7, "start", 0}}, 2.5, {{0.520, true}, {1.520, false}}, "as toggle"}),
     [](const auto& each) { std::string name = each.param.pattern + std::string("_") + std::to_string(each.index); std::replace(name.begin(), name.end(), '-', '_'); return name; });
 
-// Both stand-ins of one pattern on the rain pump; the board only where there is a compiler.
-struct Both {
-    project::Project project;
-    std::unique_ptr<simulation::InterpretedBoard> interpreter;
-    std::unique_ptr<emulator::EmulatedBoard> board;
-    std::vector<plant::StandIn*> all;
-    plan::Plan plan;
-    [[nodiscard]] int input(project::InputKind kind) const {
-        for (std::size_t i = 0; i < project.inputs.size(); ++i)
-            if (project.inputs[i].kind == kind) return static_cast<int>(i);
-        return -1;
-    }
-};
-Both bothOf(project::Project project) {
-    Both both;
-    both.project = std::move(project);
-    const auto parts = test::shippedParts();
-    both.plan = plan::evaluate(both.project, parts);
-    EXPECT_TRUE(both.plan.program) << sentence(both.plan.program_error.value_or(Error{}));
-    if (!both.plan.program) return both;
-    both.interpreter = std::make_unique<simulation::InterpretedBoard>(*both.plan.program, *plan::plantsOf(both.project, parts, both.plan), "demo", "test");
-    both.all.push_back(both.interpreter.get());
-    if (!emulator::compilerFound()) return both;
-    auto board = emulator::startGadget(both.project, parts, both.plan, emulator::usualCache());
-    EXPECT_TRUE(board) << sentence(board.error());
-    if (board) both.board = std::move(*board), both.all.push_back(both.board.get());
-    return both;
-}
 // Mean share over twenty milliseconds, so that whole periods of the PWM count.
 double meanDuty(plant::StandIn& one, std::size_t output = 0) {
     double sum = 0.0;
@@ -174,7 +146,7 @@ TEST(PatternAsBefore, thePowerComesBackAndItIsOnAgain) {
     auto inserted = project::insertPattern(bare(), "as-before", "rain");
     ASSERT_TRUE(inserted);
     givePins(*inserted);
-    auto both = bothOf(*inserted);
+    auto both = test::bothOf(*inserted);
     const int start = both.input(project::InputKind::Button);
     for (auto* one : both.all) {
         const auto press = [&] {
@@ -205,7 +177,7 @@ TEST(PatternPortion, slowlyOffTheTabAndFastToTheNext) {
     auto inserted = project::insertPattern(bare(), "portion", "rain");
     ASSERT_TRUE(inserted);
     givePins(*inserted);
-    auto both = bothOf(*inserted);
+    auto both = test::bothOf(*inserted);
     const int start = both.input(project::InputKind::Button), tab = both.input(project::InputKind::Sensor);
     for (auto* one : both.all) {
         one->setInput(tab, true);
@@ -227,7 +199,7 @@ TEST(PatternNumber, theDutyFollowsUntilItFallsSilent) {
     auto inserted = project::insertPattern(bare(), "number", "rain");
     ASSERT_TRUE(inserted);
     givePins(*inserted);
-    auto both = bothOf(*inserted);
+    auto both = test::bothOf(*inserted);
     const int number = both.input(project::InputKind::Number);
     for (auto* one : both.all) {
         one->advance(0.2);
@@ -248,7 +220,7 @@ TEST(PatternFlame, fadesFlickersAndDies) {
     auto inserted = project::insertPattern(bare(), "flame", "rain");
     ASSERT_TRUE(inserted);
     givePins(*inserted);
-    auto both = bothOf(*inserted);
+    auto both = test::bothOf(*inserted);
     const int start = both.input(project::InputKind::Button);
     std::vector<std::vector<double>> flickers;
     for (auto* one : both.all) {
@@ -281,7 +253,7 @@ TEST(PatternHoldSpeed, theShareIsTheSumByHand) {
     auto inserted = project::insertPattern(bare(), "hold-speed", "rain");
     ASSERT_TRUE(inserted);
     givePins(*inserted);
-    auto both = bothOf(*inserted);
+    auto both = test::bothOf(*inserted);
     const int start = both.input(project::InputKind::Button), tach = both.input(project::InputKind::Tach);
     for (auto* one : both.all) {
         one->setRate(tach, 100.0);   // five pulses in 50 ms where ten are wanted: an error of 5
@@ -440,7 +412,7 @@ TEST(PatternMoves, theBoardsPulsesFollow) {
         int free_pin = 11;
         for (auto& input : project.inputs)
             if (input.pin.empty() && project::hasPin(input.kind)) input.pin = "D" + std::to_string(free_pin--);
-        auto both = bothOf(project);
+        auto both = test::bothOf(project);
         if (both.board == nullptr) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
         std::size_t moon = 0;
         while (both.plan.program->outputs[moon].id != "moon") ++moon;
@@ -483,7 +455,7 @@ TEST(PatternBalance, theStepsAreTheSumByHand) {
     for (auto& input : project.inputs)
         if (input.kind == project::InputKind::Level) input.pin = "A5";
         else if (input.pin.empty() && project::hasPin(input.kind)) input.pin = "D12";
-    auto both = bothOf(project);
+    auto both = test::bothOf(project);
     const int tilt = both.input(project::InputKind::Level);
     std::size_t curtain = 0;
     while (both.plan.program->outputs[curtain].id != "curtain") ++curtain;
@@ -516,7 +488,7 @@ TEST(PatternCreep, itsStepsComeEvenly) {
     project = test::edited(project, {{"routine/cues/" + cue.id + "/moves/" + cue.moves.front().id + "/time", "80 s"}});
     for (auto& input : project.inputs)
         if (input.pin.empty() && project::hasPin(input.kind)) input.pin = "D12";
-    auto both = bothOf(project);
+    auto both = test::bothOf(project);
     std::size_t curtain = 0;
     while (both.plan.program->outputs[curtain].id != "curtain") ++curtain;
     for (auto* one : both.all) {
