@@ -96,7 +96,7 @@ private:
             }
             const auto pin = common(name, line.pin, path, channel.id, std::nullopt, line.output);
             if (pin && std::string_view{line.field} == "tach_pin" && !pin->interrupt)
-                add({"no-interrupt", Severity::Note, fmt::format("{} has no external interrupt: {}'s tach is counted by a pin-change interrupt, which serves eight pins at once.", line.pin, channel.name)}, Stage::Pins, channel.id);
+                add({"no-interrupt", Severity::Note, fmt::format("{} has no external interrupt. The sketch counts a tach only as an input of its own, on a pin that has one: {}'s speed is not read there yet.", line.pin, channel.name)}, Stage::Pins, channel.id);
             plan_.pins.push_back({line.pin, channel.id, std::string{line.name} + " of " + channel.name, Verdict::Holds, line.output});
         }
     }
