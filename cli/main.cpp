@@ -3,6 +3,7 @@
 #include "cli/exit_status.hpp"
 #include "cli/chip_verbs.hpp"
 #include "cli/json.hpp"
+#include "cli/tune_verb.hpp"
 #include "control/step_fit.hpp"
 #include "emulator/gadget.hpp"
 #include "link/protocol.hpp"
@@ -550,6 +551,19 @@ int main(int argc, char** argv) {
     prove_verb->callback([&] { status = proveInterlocks(project, catalogue, json); });
     report_verb->callback([&] { status = packet(project, catalogue, out); });
     emit_verb->callback([&] { status = emit(project, catalogue, out); });
+    std::string loop_id, search, tune_csv;
+    auto* tune_verb = app.add_subcommand("tune", "a loop of the routine on its model: what its gains do, its margins, and gains found by search");
+    tune_verb->add_option("PROJECT", project, "project folder or project.json")->required();
+    tune_verb->add_option("LOOP", loop_id, "id of the loop; the first one without");
+    tune_verb->add_option("--catalogue", catalogue, "folder with one CSV file for each kind of part");
+    tune_verb->add_option("--search", search, "find gains: calm, quick, quiet or cool");
+    tune_verb->add_option("--csv", tune_csv, "write the run");
+    tune_verb->add_flag("--json", json, "as JSON");
+    tune_verb->callback([&] {
+        const auto opened = open(project, catalogue, false);
+        status = opened ? tune(opened->document.project, opened->parts, opened->plan, loop_id, search, tune_csv, json) : report(opened.error());
+    });
+
     auto* examine_verb = app.add_subcommand("examine", "a sketch of your own: what its pins do against the plan, how long its loop takes, and its habits");
     examine_verb->add_option("FIRMWARE", firmware_path, ".ino, .cpp, .hex or .elf")->required();
     examine_verb->add_option("PROJECT", project, "project folder or project.json")->required();

@@ -1,6 +1,7 @@
 #include "shell/document.hpp"
 #include "quantity/text.hpp"
 #include "routine/prove.hpp"
+#include "store/trials.hpp"
 #include <QDir>
 #include <QFileInfo>
 #include <algorithm>
@@ -105,6 +106,8 @@ QString Document::save(const QString& folder) {
     const QString target = folder.isEmpty() ? folder_ : folder;
     if (target.isEmpty()) return tr("Choose a folder to save into.");
     if (const auto written = store::save(store_, target.toStdString()); !written) return words(written.error());
+    if (!folder_.isEmpty() && folder_ != target)
+        if (const auto taken = store::takeAlong(folder_.toStdString(), target.toStdString()); !taken) Q_EMIT said(tr("The project is saved, but not all of its trials and photos came along: %1").arg(words(taken.error())));
     folder_ = target;
     saved_ = store_.project;
     Q_EMIT changed();

@@ -145,6 +145,9 @@ QWidget* MainWindow::makeWorkplace() {
     routine_ = new RoutinePage(document_);
     code_ = new CodePage(document_);
     tune_ = new TunePage(document_);
+    connect(tune_, &TunePage::told, this, [this] {
+        if (stage_ == static_cast<int>(Stage::Tune) && !tune_->sentence().isEmpty()) sentence_->setText(tune_->sentence());
+    });
     prove_ = new ProvePage(document_);
     feed_ = new FeedPage(document_);
     pins_ = new PinsPage(document_);
@@ -281,7 +284,7 @@ void MainWindow::makeMenu() {
     action(tr("Guide through the demo"), QKeySequence(), [this] { guide_->start(); });
     action(tr("Keys"), QKeySequence(Qt::Key_F1), [this] {
         say(tr("Alt + arrows walk along channels and stages · Esc: crossbar · Ctrl+Z, Ctrl+Shift+Z: undo, redo · Ctrl+S: save · Ctrl+O: open · Ctrl+N: new · Ctrl+K: add a channel · Ctrl+P: parts · Ctrl+B: the brief · "
-               "Ctrl+W: fold the working · Ctrl+F: fold the findings · Ctrl+L: light or dark · Ctrl + and −: text size · space in Tune: everything safe · right click: copy or save · F1: this list, Esc closes it"));
+               "Ctrl+W: fold the working · Ctrl+F: fold the findings · Ctrl+L: light or dark · Ctrl + and −: text size · space in Tune: everything safe · B in Tune: back to the best trial · right click: copy or save · F1: this list, Esc closes it"));
     });
     action(tr("Quit"), QKeySequence::Quit, [this] { close(); });
     connect(menu_, &QPushButton::clicked, this, [this, menu] { menu->popup(menu_->mapToGlobal(QPoint(0, menu_->height()))); });
@@ -548,6 +551,7 @@ void MainWindow::keyPressEvent(QKeyEvent* event) {
         else showCrossbar();
         return;
     }
+    if (event->key() == Qt::Key_B && event->modifiers() == Qt::NoModifier && stage_ == static_cast<int>(Stage::Tune)) return tune_->goBackToBest();
     if (event->key() == Qt::Key_Space && stage_ == static_cast<int>(Stage::Tune)) return tune_->stopEverything();
     QMainWindow::keyPressEvent(event);
 }

@@ -12,9 +12,12 @@
 #include <QDir>
 #include <QEventLoop>
 #include <QFileInfo>
+#include <QPushButton>
 #include <QScrollBar>
 #include <QTextBrowser>
+#include <QTemporaryDir>
 #include <QTimer>
+#include <functional>
 
 namespace hinge::app {
 namespace {
@@ -23,6 +26,67 @@ void wait(int milliseconds) {
     QEventLoop loop;
     QTimer::singleShot(milliseconds, &loop, &QEventLoop::quit);
     loop.exec();
+}
+
+// Tune at work: a few trials of the turntable, its strip chart, practice; a fan's sweep and a body that balances in the other examples.
+void tuneShots(MainWindow& window, Document& document, const std::function<void(const QString&)>& shoot) {
+    auto& page = *window.tune();
+    auto& session = page.session();
+    const auto begin = [&](const QString& channel) {
+        window.go(channel, static_cast<int>(hinge::project::Stage::Tune));
+        session.startStandIn();
+        for (int i = 0; i < 200 && !(session.connected() && session.telemetry().size() > 60); ++i) wait(50);
+    };
+    const auto step = [&](double length) {
+        for (const auto& loop : document.model().project.routine.loops)
+            if (text(loop.channel) == window.channel()) session.startStep(text(loop.id), length);
+        for (int i = 0; i < 400 && session.recording(); ++i) wait(50);
+    };
+    const QString home = document.folder();
+    QTemporaryDir trials;
+    session.setTrialFolder(trials.path().toStdString());
+    begin("turntable");
+    const std::pair<double, double> tries[] = {{4.0, 0.0}, {60.0, 30.0}, {2.0, 14.0}, {10.0, 8.0}};
+    for (const auto& [p, i] : tries) {
+        page.setGain('P', p), page.setGain('I', i);
+        wait(300);
+        step(3.0);
+    }
+    page.settle();
+    shoot("tune-turntable");
+    page.showView(TunePage::View::Strip);
+    page.strip()->setRange(20.0);
+    shoot("tune-strip");
+    page.showView(TunePage::View::Practice);
+    page.chooseExercise(0);
+    page.setGain('P', 0.03), page.setGain('I', 0.25);
+    page.settle();
+    shoot("tune-practice");
+    page.chooseExercise(6);
+    page.settle();
+    shoot("tune-practice-wheels");
+    if (document.open(home + "/../proofing-box").isEmpty()) {
+        document.settle();
+        begin("stir");
+        page.showView(TunePage::View::Calibrate);
+        shoot("tune-calibrate");
+        page.calibration()->begin("duty-sweep");
+        wait(100);
+        if (auto* sweep = page.findChild<QPushButton*>("sweepStart")) sweep->click();
+        for (int i = 0; i < 2400 && page.calibration()->sweeping(); ++i) wait(50);
+        shoot("tune-sweep");
+    }
+    if (document.open(home + "/../tightrope-rider").isEmpty()) {
+        document.settle();
+        begin("left");
+        page.showView(TunePage::View::Response);
+        step(5.0);
+        page.settle();
+        shoot("tune-balance");
+    }
+    static_cast<void>(document.open(home));
+    document.settle();
+    session.setTrialFolder({});
 }
 
 }  // namespace
@@ -144,6 +208,7 @@ int shots(MainWindow& window, Document& document, const QString& folder, bool al
         window.go("moon", 1);
         window.match()->compare({{"servo_standard_plastic", "straight_from_pin"}, {"small_6v_g150", "bridge_1a_mini"}});
         shoot("moon-compare");
+        tuneShots(window, document, shoot);
         document.apply(hinge::project::FactEdit{"channels/" + channel.toStdString() + "/drive/part", "mosfet_ordinary_55v"});
         document.settle();
         window.go(channel, 1);

@@ -14,12 +14,15 @@ Result<std::unique_ptr<EmulatedBoard>> EmulatedBoard::start(const std::filesyste
     const auto outputs = board->wiring_.outputs.size();
     board->on_since_.assign(outputs, 0);
     board->on_cycles_.assign(outputs, 0);
+    board->rose_.assign(outputs, 0);
     board->level_.assign(outputs, false);
     board->duty_.assign(outputs, 0.0);
     board->rises_.assign(outputs, 0);
     board->last_width_.assign(outputs, 0);
     board->quiet_.assign(outputs, 1000);
     board->woken_.assign(outputs, false);
+    for (const auto& output : board->wiring_.kinds) board->places_.push_back(output.kind == routine::OutputKind::Stepper ? output.start : 0.0);
+    board->places_.resize(outputs, 0.0);
     board->contact_.assign(board->wiring_.inputs.size(), false);
     board->rates_.assign(board->wiring_.inputs.size(), 0.0);
     board->phases_.assign(board->wiring_.inputs.size(), 0.0);
@@ -30,11 +33,15 @@ Result<std::unique_ptr<EmulatedBoard>> EmulatedBoard::start(const std::filesyste
             if (pin.port != port || pin.bit != bit || self->level_[o] == level) continue;
             self->level_[o] = level;
             if (level) {
-                self->on_since_[o] = cycle;
+                self->on_since_[o] = self->rose_[o] = cycle;
                 ++self->rises_[o];
+                if (o < self->wiring_.kinds.size() && self->wiring_.kinds[o].kind == routine::OutputKind::Stepper) {
+                    const auto& direction = o < self->wiring_.directions.size() ? self->wiring_.directions[o] : std::nullopt;
+                    self->places_[o] += !direction || self->chip_->pins().level(direction->port, direction->bit) ? 1.0 : -1.0;
+                }
             } else {
                 self->on_cycles_[o] += cycle - self->on_since_[o];
-                self->noteWidth(o, cycle - self->on_since_[o]);
+                self->noteWidth(o, cycle - self->rose_[o]);
             }
             self->edges_.push_back({time, static_cast<int>(o), -1, level ? 1 : 0});
         }
@@ -106,6 +113,7 @@ void EmulatedBoard::noteWidth(std::size_t o, std::uint64_t width) {
     const std::uint64_t before = last_width_[o];
     if (before > 0 && (width > before ? width - before : before - width) > slack) quiet_[o] = 0;
     last_width_[o] = width;
+    if (o < wiring_.kinds.size() && wiring_.kinds[o].kind == routine::OutputKind::Servo) places_[o] = static_cast<double>(width) * 2e6 / chip_->clock();
 }
 
 // Share of its full drive that a mover's pin shows: moving, holding, or nothing since power-up.
@@ -137,6 +145,8 @@ void EmulatedBoard::slice() {
         if (o < wiring_.kinds.size() && wiring_.kinds[o].kind != routine::OutputKind::Switched) duty_[o] = placedDrive(o);
         if (o < plants_.size()) plants_[o].step(1e-3, duty_[o]);
     }
+    if (!bench_.empty())
+        for (const auto& reading : bench_.step(1e-3, duty_, places_)) reading.tach ? setRate(reading.input, reading.value) : setReading(reading.input, static_cast<int>(reading.value));
     if (const auto* pump = plant::pouring(plants_))
         for (std::size_t i = 0; i < wiring_.inputs.size(); ++i)
             if (wiring_.inputs[i].empties && pump->floatOpen()) setInput(static_cast<int>(i), true);
@@ -160,6 +170,7 @@ plant::Observation EmulatedBoard::observe() const {
         seen.poured = pump->poured();
         seen.tank = pump->tank();
     }
+    seen.machines = bench_.seen();
     return seen;
 }
 

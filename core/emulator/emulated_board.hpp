@@ -19,6 +19,7 @@ struct Wiring {
         bool analogue = false;
     };
     std::vector<board::Pin> outputs;
+    std::vector<std::optional<board::Pin>> directions;   ///< of steppers; high is forwards
     std::vector<routine::ProgramOutput> kinds;   ///< as the program's; empty: all switched
     std::vector<Input> inputs;
     std::optional<board::BusPart> clock;   ///< on the two-wire bus
@@ -38,6 +39,8 @@ public:
     void setRate(int index, double rate) override;
     [[nodiscard]] plant::Observation observe() const override;
     [[nodiscard]] const std::vector<plant::Edge>& edges() const override { return edges_; }
+    void fit(plant::Bench bench) override { bench_ = std::move(bench); }
+    void disturb(int output, double how_much) override { bench_.disturb(output, how_much); }
     /// Power goes and comes back: the sketch starts anew, its EEPROM kept.
     void cutPower() override;
     Chip& chip() { return *chip_; }
@@ -54,13 +57,15 @@ private:
     std::unique_ptr<Chip> chip_;
     Wiring wiring_;
     std::vector<plant::PumpPlant> plants_;
-    std::vector<std::uint64_t> on_since_, on_cycles_;
+    std::vector<std::uint64_t> on_since_, on_cycles_, rose_;   ///< of this slice; and of the pulse, whatever the slices
     std::vector<bool> level_;
     std::vector<double> duty_;
     std::vector<std::uint64_t> rises_, last_width_, quiet_;   ///< of placed outputs, this slice and before
     std::vector<bool> woken_;
     std::vector<bool> contact_;
     std::vector<double> rates_, phases_;   ///< Hz at each input, and the part of a pulse that has gone
+    plant::Bench bench_;
+    std::vector<double> places_;           ///< half µs of the last pulse, or steps counted at the pins
     std::vector<plant::Edge> edges_;
     std::size_t most_edges_ = 0;
     std::uint64_t target_ = 0;

@@ -66,7 +66,7 @@ struct Has {
 };
 Has askedOf(const routine::Program& program) {
     Has has;
-    for (const auto& output : program.outputs) has.motion = has.motion || output.kind != routine::OutputKind::Switched;
+    for (const auto& output : program.outputs) (output.kind != routine::OutputKind::Switched ? has.motion : has.shares) = true;
     for (const auto& cue : program.cues)
         for (const auto& instruction : cue.instructions) {
             has.fades = has.fades || instruction.operation == routine::Operation::Fade;
@@ -235,7 +235,7 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("output_count", std::to_string(program.outputs.size()));
     data.set("cue_count", std::to_string(program.cues.size()));
     data.set("has_inputs", !program.inputs.empty());
-    data.set("payload", std::to_string(12 + 2 * program.outputs.size()));
+    data.set("payload", std::to_string(12 + 2 * std::min<std::size_t>(link::most_values, program.outputs.size() + static_cast<std::size_t>(std::count_if(program.inputs.begin(), program.inputs.end(), routine::isMeasured)))));
 
     mustache::data parameters{mustache::data::type::list};
     for (std::size_t i = 0; i < program.parameters.size(); ++i) {
@@ -437,6 +437,7 @@ Result<Sketch> emit(const SketchModel& model) {
         made.set("flickers_here", flickers_here);
         made.set("rests_on", output.rest == routine::Rest::On);
         made.set("rolls", rolls);
+        made.set("kind", output.kind == routine::OutputKind::Switched ? "0" : output.kind == routine::OutputKind::Servo ? "1" : rolls ? "3" : "2");
         outputs.push_back(made);
     }
     std::string interlocks;
@@ -453,14 +454,25 @@ Result<Sketch> emit(const SketchModel& model) {
         interlocks += fmt::format("  if ({}) {{ rest({}); on[{}] = {}; }}  // never: {}\n", condition, interlock.output, interlock.output, stays ? "true" : "false", comment(interlock.text));
     }
     data.set("interlocks", interlocks);
-    std::string loops;
+    std::string loops, measured;
+    bool rolling = false;
+    for (std::size_t i = 0, values = program.outputs.size(); i < program.inputs.size(); ++i)
+        if (routine::isMeasured(program.inputs[i]) && values++ < link::most_values) measured += fmt::format("  putNumber(crc, reading[{}], 2);\n", inputOf(program, static_cast<int>(i)));
+    data.set("measured", measured);
+    data.set("hand_off", std::to_string(routine::hand_off));
+    data.set("hand_own", std::to_string(routine::hand_own));
+    data.set("hand_ticks", std::to_string(routine::hand_ticks));
+    data.set("servo_least", std::to_string(routine::servo_least));
+    data.set("servo_most", std::to_string(routine::servo_most));
     for (std::size_t l = 0; l < program.loops.size(); ++l) {
         const auto& loop = program.loops[l];
         const bool steps = program.outputs[static_cast<std::size_t>(loop.output)].kind == routine::OutputKind::Stepper;
-        loops += fmt::format("  control({}, {}, {}[{}], {}, {}, {}, {}, {});  // {} holds {}\n", l, loop.output, steps ? "asked" : "on", loop.output, inputOf(program, loop.input), program.inputs[static_cast<std::size_t>(loop.input)].source == routine::InputSource::Tach ? "true" : "false",
-                             parameterOf(program, loop.wanted), steps ? -loop.most : 0, loop.most, comment(program.outputs[static_cast<std::size_t>(loop.output)].name), comment(program.inputs[static_cast<std::size_t>(loop.input)].name));
+        rolling = rolling || steps;
+        loops += fmt::format("  control({}, {}, {}[{}], {}, {}, {}, {}, {}, {}L);  // {} holds {}\n", l, loop.output, steps ? "asked" : "on", loop.output, inputOf(program, loop.input), program.inputs[static_cast<std::size_t>(loop.input)].source == routine::InputSource::Tach ? "true" : "false",
+                             parameterOf(program, loop.wanted), steps ? "true" : "false", loop.most, program.outputs[static_cast<std::size_t>(loop.output)].start, comment(program.outputs[static_cast<std::size_t>(loop.output)].name), comment(program.inputs[static_cast<std::size_t>(loop.input)].name));
     }
     data.set("loops", loops);
+    data.set("rolling", rolling);
     data.set("rests", rests);
     data.set("sleeps", sleeps);
     if (!recall.empty()) {

@@ -15,7 +15,6 @@ std::uint32_t take(std::string_view in, std::size_t at, int bytes) {
     return value;
 }
 constexpr std::size_t fixed_payload = 12;  // sequence, time, flags, clock, inputs, cues
-constexpr std::size_t most_levels = 16;
 
 std::vector<std::string_view> words(std::string_view line) {
     std::vector<std::string_view> list;
@@ -81,7 +80,7 @@ std::vector<Message> Decoder::feed(std::string_view bytes) {
         if (byte == frame_start) {
             if (buffer_.size() - at < 2) break;
             const auto length = static_cast<std::size_t>(static_cast<std::uint8_t>(buffer_[at + 1]));
-            if (length < fixed_payload || length > fixed_payload + 2 * most_levels || length % 2 != 0) {
+            if (length < fixed_payload || length > fixed_payload + 2 * most_values || length % 2 != 0) {
                 ++garbage_, ++at;
                 continue;
             }
@@ -176,6 +175,7 @@ std::string encode(const Command& command) {
         std::string operator()(const SendNumber& c) const { return fmt::format("number {} {}", c.input, c.reading); }
         std::string operator()(const AskState&) const { return "state"; }
         std::string operator()(const TellStates& c) const { return c.on ? "tell 1" : "tell 0"; }
+        std::string operator()(const Drive& c) const { return fmt::format("drive {} {} {}", c.output, c.value, c.ms); }
         std::string operator()(const Save&) const { return "save"; }
         std::string operator()(const Defaults&) const { return "defaults"; }
     };
@@ -216,12 +216,18 @@ Result<Command> parseCommand(std::string_view line) {
         if (!input || !reading || *input < 0 || *reading < 0 || *reading > 1023) return bad("number INPUT 0..1023");
         return SendNumber{*input, *reading};
     }
+    if (w[0] == "drive") {
+        const auto output = w.size() >= 3 && w.size() <= 4 ? whole(w[1]) : std::nullopt, value = output ? whole(w[2]) : std::nullopt;
+        const auto ms = value && w.size() == 4 ? whole(w[3]) : std::optional<std::int32_t>(1000);
+        if (!output || !value || !ms || *output < 0 || *value < -2 || *ms < 1 || *ms > 600'000) return bad("drive OUTPUT VALUE [MS]");
+        return Drive{*output, *value, *ms};
+    }
     if (w[0] == "state" && w.size() == 1) return AskState{};
     if (w[0] == "save" && w.size() == 1) return Save{};
     if (w[0] == "defaults" && w.size() == 1) return Defaults{};
     if (w[0] == "tell" && w.size() == 2 && (w[1] == "0" || w[1] == "1")) return TellStates{w[1] == "1"};
     if (w[0] == "stream" && w.size() == 2 && (w[1] == "0" || w[1] == "1")) return Stream{w[1] == "1"};
-    return fail(ErrorCode::Unknown, "command", std::string{line.substr(0, 40)}, "hello, list, set, clock, start, stop, stream, say, number, state, tell, save, defaults");
+    return fail(ErrorCode::Unknown, "command", std::string{line.substr(0, 40)}, "hello, list, set, clock, start, stop, stream, say, number, drive, state, tell, save, defaults");
 }
 
 }  // namespace hinge::link

@@ -16,6 +16,7 @@ inline constexpr int version = 1;
 inline constexpr int baud = 250000;
 inline constexpr std::uint8_t frame_start = 0xA5;
 inline constexpr std::size_t longest_line = 120;
+inline constexpr std::size_t most_values = 16;   ///< of one frame: levels, then readings
 
 /// One sample of telemetry.
 struct Telemetry {
@@ -27,7 +28,7 @@ struct Telemetry {
     std::uint32_t clock_ms = 0;       ///< after midnight
     std::uint8_t inputs = 0;          ///< debounced, one bit each
     std::uint8_t cues = 0;            ///< running, one bit each
-    std::vector<std::uint16_t> levels;///< compare value per output
+    std::vector<std::uint16_t> levels;///< compare value per output, then the reading of each input that is measured
     friend bool operator==(const Telemetry&, const Telemetry&) = default;
 };
 /// A5, length, payload, CRC-8 (polynomial 0x07) over length and payload; numbers little-endian.
@@ -72,9 +73,10 @@ struct SayWord { std::string word; };
 struct SendNumber { int input = 0; std::int32_t reading = 0; };   ///< 0 to 1023
 struct AskState {};                       ///< which cues run, and where they stand
 struct TellStates { bool on = true; };    ///< says it whenever one begins or ends
+struct Drive { int output = 0; std::int32_t value = 0; std::int32_t ms = 1000; };   ///< the desk's hand on an output: see routine::Happening::ByHand
 struct Save {};                           ///< the numbers, into the chip's EEPROM
 struct Defaults {};                       ///< back to the numbers of the sketch, saved ones forgotten
-using Command = std::variant<SayHello, AskList, SetParameter, SetClock, StartCue, Stop, Stream, SayWord, SendNumber, AskState, TellStates, Save, Defaults>;
+using Command = std::variant<SayHello, AskList, SetParameter, SetClock, StartCue, Stop, Stream, SayWord, SendNumber, AskState, TellStates, Drive, Save, Defaults>;
 /// One line without its newline.
 [[nodiscard]] std::string encode(const Command& command);
 /// @error BadFormat, Unknown  for the board's answer

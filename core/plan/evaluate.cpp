@@ -1,5 +1,6 @@
 #include "plan/behaviour.hpp"
 #include "plan/feed.hpp"
+#include "plan/machines.hpp"
 #include "plan/pin_plan.hpp"
 #include "plan/pins.hpp"
 #include "plan/plan.hpp"
@@ -373,8 +374,14 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
                 c.figure = "nothing to tune";
                 c.verdict = judged(Stage::Tune, Verdict::Holds);
             } else {
-                c.small = out.signal == SignalKind::Unknown ? "" : "not run yet";
-                c.verdict = judged(Stage::Tune, Verdict::Unknown);
+                const auto loop = std::find_if(project.routine.loops.begin(), project.routine.loops.end(), [&](const routine::Loop& each) { return each.channel == channel.id; });
+                if (loop != project.routine.loops.end()) c.figure = fmt::format("P {} · I {}", significant(si(loop->proportional), 2), significant(si(loop->integral), 2));
+                // A run that was kept is what settles it.
+                const journal::Entry* run = nullptr;
+                for (const auto& entry : project.journal.entries)
+                    if (entry.kind == journal::EntryKind::Run && entry.channel == channel.id) run = &entry;
+                c.small = out.signal == SignalKind::Unknown ? "" : run != nullptr ? "run " + run->date.substr(0, 10) : "not run yet";
+                c.verdict = judged(Stage::Tune, run != nullptr ? Verdict::Holds : Verdict::Unknown);
             }
         }
         {
@@ -450,6 +457,7 @@ Plan evaluate(const project::Project& project, const project::Parts& parts, cons
     offerPins(project, plan);
     evaluateFeed(project, plan);
     evaluateBehaviour(project, evidence, plan);
+    judgeTuning(project, parts, plan);
     evaluateSupply(project, parts, plan);
     const auto& family = board::family(project.board.form);
     if (evidence.build && evidence.build->ok && evidence.build->ram > 0.85 * family.ram)

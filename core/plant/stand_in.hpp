@@ -1,4 +1,5 @@
 #pragma once
+#include "plant/bench.hpp"
 #include <cstdint>
 #include <string>
 #include <string_view>
@@ -22,6 +23,7 @@ struct Observation {
     double supply_current = 0.0;  ///< A of all movers
     double poured = 0.0;          ///< m³ by the first pump
     double tank = 0.0;            ///< m³ left
+    std::vector<Seen> machines;   ///< what stands on its bench
 };
 
 /// A gadget that answers on a link like the real one: the emulated board with the emitted sketch,
@@ -44,6 +46,10 @@ public:
     /// Power goes and comes back at once.
     virtual void cutPower() = 0;
     [[nodiscard]] virtual Observation observe() const = 0;
+    /// Machines beside it from now on: they move as its outputs say, and its inputs read them.
+    virtual void fit(Bench bench) = 0;
+    /// A shove, a brake: see Bench::disturb.
+    virtual void disturb(int output, double how_much) = 0;
     /// Every edge so far, in order.
     [[nodiscard]] virtual const std::vector<Edge>& edges() const = 0;
 };

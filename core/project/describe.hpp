@@ -228,6 +228,14 @@ void describe(V& v, Calibration& c) {
     v("cup_time", c.cup_time, Meta{.label = "Filled in", .hint = "phone's stopwatch", .most = 86400.0});
     v("pulse_min", c.pulse_min, Meta{.label = "Pulse at one end", .hint = "horn off; go down from 1.5 ms until it strains, then back a little", .stage = Stage::Pulse, .most = 0.01});
     v("pulse_max", c.pulse_max, Meta{.label = "Pulse at the other", .hint = "the same, going up", .stage = Stage::Pulse, .most = 0.01});
+    v("start_duty", c.start_duty, Meta{.label = "Starts from", .hint = "Tune, sweep: the share at which it begins to turn", .stage = Stage::Tune, .most = 1.0});
+    v("keep_duty", c.keep_duty, Meta{.label = "Stops again below", .hint = "Tune, sweep: going down", .stage = Stage::Tune, .most = 1.0});
+    v("speed_curve", c.speed_curve, Meta{.label = "Readings of the sweep", .hint = "share:reading, …", .stage = Stage::Tune});
+    v("highest_rate", c.highest_rate, Meta{.label = "Steps a second without a loss", .hint = "Tune, there and back against a mark", .stage = Stage::Tune, .most = 1e5});
+    v("stall_current", c.stall_current, Meta{.label = "Current held fast", .hint = "hold it fast for one second, no longer; meter in the supply's wire", .stage = Stage::Tune, .most = 100.0});
+    v("chopper_current", c.chopper_current, Meta{.label = "Chopper, peak current", .hint = "when its temperature was taken", .stage = Stage::Tune, .most = 20.0});
+    v("chopper_temperature", c.chopper_temperature, Meta{.label = "Chopper then at", .hint = "after three minutes, thermometer on its chip", .stage = Stage::Tune, .least = 200.0, .most = 600.0});
+    v("jams_below", c.jams_below, Meta{.label = "Jams below", .hint = "share of full speed under which portions stuck", .stage = Stage::Tune, .most = 1.0});
 }
 template <class V>
 void describe(V& v, Channel& c) {
@@ -271,6 +279,12 @@ void describe(V& v, Input& i) {
     v("weekdays", i.weekdays, Meta{.label = "Days", .hint = "such as mon,tue; empty: all", .stage = Stage::Routine});
     v("from_date", i.from_date, Meta{.label = "From", .hint = "such as 04-01; empty: the whole year", .stage = Stage::Routine});
     v("to_date", i.to_date, Meta{.label = "To", .hint = "such as 10-31", .stage = Stage::Routine});
+    v("measures", i.measures, Meta{.label = "Its reading stands for", .stage = Stage::Tune});
+    v("reading_a", i.reading_a, Meta{.label = "One reading", .hint = "0 to 1023, as the link shows it", .stage = Stage::Tune, .least_itself = true, .most = 1023.0});
+    v("value_a", i.value_a, Meta{.label = "There it was", .hint = "in K, rad, m or A", .stage = Stage::Tune, .least = -1e6, .least_itself = true, .most = 1e6});
+    v("reading_b", i.reading_b, Meta{.label = "Another reading", .hint = "far from the first", .stage = Stage::Tune, .least_itself = true, .most = 1023.0});
+    v("value_b", i.value_b, Meta{.label = "There it was", .hint = "in K, rad, m or A", .stage = Stage::Tune, .least = -1e6, .least_itself = true, .most = 1e6});
+    v("per_turn", i.per_turn, Meta{.label = "Pulses a turn", .hint = "turn it ten times by hand and count", .stage = Stage::Tune, .most = 1e6});
     v("sets", i.sets, Meta{.label = "Sets the number", .hint = "a name from the top of the sketch; empty: none", .stage = Stage::Routine});
 }
 template <class V>
@@ -334,6 +348,13 @@ void describe(V& v, routine::Loop& l) {
     v("derivative", l.derivative, Meta{.label = "Derivative", .hint = "for each count it changes in a period", .stage = Stage::Routine, .least = -100.0, .least_itself = true, .most = 100.0});
     v("period", l.period, Meta{.label = "Period", .stage = Stage::Routine, .least = 0.001, .least_itself = true, .most = 1.0});
     v("most", l.most, Meta{.label = "At most", .hint = "permille, or steps a second", .stage = Stage::Routine, .least = 1.0, .least_itself = true, .most = 8000.0});
+    v("smoothing", l.smoothing, Meta{.label = "Of a new change counts", .hint = "all of it: quick and noisy; a quarter: calm and late", .stage = Stage::Tune, .least = 0.0625, .least_itself = true, .most = 1.0});
+    v("forward", l.forward, Meta{.label = "Ahead, for each count wanted", .hint = "permille that are given before any error shows", .stage = Stage::Tune, .least = -100.0, .least_itself = true, .most = 100.0});
+    v("band", l.band, Meta{.label = "Lets be an error of", .hint = "counts", .stage = Stage::Tune, .least_itself = true, .most = 200.0});
+    v("least", l.least, Meta{.label = "Never less than", .hint = "permille; below its start duty a motor only hums", .stage = Stage::Tune, .least_itself = true, .most = 1000.0});
+    v("lean_rate", l.lean_rate, Meta{.label = "Leans, for each step a second", .hint = "counts; what balances leans back against its rolling", .stage = Stage::Tune, .least = -1.0, .least_itself = true, .most = 0.9});
+    v("height", l.height, Meta{.label = "Axle to the middle of its weight", .hint = "lay it across a ruler's edge until it balances", .stage = Stage::Tune, .most = 3.0});
+    v("lean_way", l.lean_way, Meta{.label = "Leans, for each step away", .hint = "counts; brings it home", .stage = Stage::Tune, .least = -0.49, .least_itself = true, .most = 0.49});
 }
 template <class V>
 void describe(V& v, routine::Follower& f) {

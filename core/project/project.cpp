@@ -127,7 +127,9 @@ Project duplicateChannel(Project project, std::string_view id) {
 Project removeChannel(Project project, std::string_view id) {
     std::erase_if(project.channels, [&](const Channel& channel) { return channel.id == id; });
     for (auto& cue : project.routine.cues) std::erase_if(cue.moves, [&](const routine::Move& move) { return move.channel == id; });
-    std::erase_if(project.routine.interlocks, [&](const routine::Interlock& interlock) { return interlock.channel == id; });
+    std::erase_if(project.routine.interlocks, [&](const routine::Interlock& interlock) { return interlock.channel == id || std::any_of(interlock.terms.begin(), interlock.terms.end(), [&](const routine::Term& term) { return term.channel == id; }); });
+    std::erase_if(project.routine.followers, [&](const routine::Follower& follower) { return follower.channel == id; });
+    std::erase_if(project.routine.loops, [&](const routine::Loop& loop) { return loop.channel == id; });
     return project;
 }
 

@@ -26,6 +26,8 @@ enum class Nearby { AdultsOnly, Visitors, Children };
 enum class InputKind { Button, FloatSwitch, EndSwitch, Sensor, Position, Knob, Level, Tach, Word, Number, Counter, Days };
 /// At power-up, on stop, on a lost link, on an interlock: off (a mover stands still), on, or, of a mover, at its start.
 enum class SafeState { Off, On, Start };
+/// What a level's reading stands for.
+enum class Measures { Counts, Temperature, Angle, Length, Current };
 
 struct Brief {
     std::string name = "New gadget";
@@ -90,6 +92,14 @@ struct Calibration {
     std::optional<Duration> cup_time;
     std::optional<Duration> pulse_min;   ///< servo: at one end, before it strains
     std::optional<Duration> pulse_max;
+    std::optional<Fraction> start_duty;  ///< least share at which it starts …
+    std::optional<Fraction> keep_duty;   ///< … and at which it still turns, coming down
+    std::string speed_curve;             ///< of a duty sweep: "0.2:0,0.4:14", share and reading
+    std::optional<Frequency> highest_rate;   ///< steps a second at which a trip there and back lost none
+    std::optional<Current> stall_current;    ///< held fast
+    std::optional<Current> chopper_current;  ///< peak, when …
+    std::optional<Temperature> chopper_temperature;   ///< … its chopper had settled at this
+    std::optional<Fraction> jams_below;  ///< share of full speed below which portions jammed
     friend bool operator==(const Calibration&, const Calibration&) = default;
 };
 
@@ -131,6 +141,10 @@ struct Input {
     std::string weekdays;      ///< days: "mon,tue"; empty: all
     std::string from_date, to_date;        ///< days: "04-01", "10-31"; empty: the whole year
     std::string sets;          ///< a knob: the number of the sketch that it sets, from nothing to twice its plan; empty: none
+    Measures measures = Measures::Counts;  ///< what a reading means, by two points that were measured
+    std::optional<Count> reading_a, reading_b;
+    std::optional<Ratio> value_a, value_b; ///< there, in SI
+    std::optional<Ratio> per_turn;         ///< a tach: pulses for each turn of what is driven
     friend bool operator==(const Input&, const Input&) = default;
 };
 
@@ -190,7 +204,7 @@ struct Parts {
 /// yet), so that the new channel can run at all.
 [[nodiscard]] Project addRunningChannel(Project project, ChannelKind kind, const std::string& name);
 [[nodiscard]] Project duplicateChannel(Project project, std::string_view id);
-/// Also takes the channel out of cues and interlocks.
+/// Also takes the channel out of cues, and with it the interlocks, followers and loops that are about it.
 [[nodiscard]] Project removeChannel(Project project, std::string_view id);
 /// @param to  new place in the list, clamped
 [[nodiscard]] Project moveChannel(Project project, std::string_view id, int to);
@@ -214,5 +228,6 @@ HINGE_NAMES(Matters, N{T::No, "no", "does not matter"}, N{T::Some, "some", "matt
 HINGE_NAMES(InputKind, N{T::Button, "button", "button"}, N{T::FloatSwitch, "float-switch", "float switch"}, N{T::EndSwitch, "end-switch", "end switch"}, N{T::Sensor, "sensor", "sensor, yes or no"}, N{T::Position, "position", "position of a selector"}, N{T::Knob, "knob", "knob"}, N{T::Level, "level", "level: light, heat, position"},
             N{T::Tach, "tach", "tach"}, N{T::Word, "word", "command word"}, N{T::Number, "number", "number over the link"}, N{T::Counter, "counter", "counter"}, N{T::Days, "days", "days and dates"});
 HINGE_NAMES(SafeState, N{T::Off, "off", "off, or standing still"}, N{T::On, "on", "on"}, N{T::Start, "start", "at the start of its move"});
+HINGE_NAMES(Measures, N{T::Counts, "counts", "counts only"}, N{T::Temperature, "temperature", "a temperature"}, N{T::Angle, "angle", "an angle"}, N{T::Length, "length", "a length or level"}, N{T::Current, "current", "a current"});
 HINGE_NAMES(BusClock, N{T::None, "none", "none: set over the link"}, N{T::Bcd, "clock_bcd", "I²C clock, BCD, battery-backed"});
 #undef HINGE_NAMES

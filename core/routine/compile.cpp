@@ -97,6 +97,16 @@ std::optional<Error> addLoops(Program& program, const Routine& routine, const st
         compiled.derivative = gain("derivative", loop.derivative);
         compiled.period = addParameter(program, {id + "_period", "ms", made.name + ": period of its loop", std::max<std::int32_t>(1, toTicks(loop.period)), 1, 1000, "Tune"});
         compiled.most = static_cast<std::int32_t>(std::clamp(si(loop.most), 1.0, made.kind == OutputKind::Stepper ? 8000.0 : 1000.0));
+        compiled.smoothing = addParameter(program, {id + "_smoothing", "16ths", made.name + ": of a new change that count", static_cast<std::int32_t>(std::lround(std::clamp(si(loop.smoothing), 1.0 / 16.0, 1.0) * 16.0)), 1, 16, "Tune"});
+        compiled.forward = gain("forward", loop.forward);
+        compiled.band = addParameter(program, {id + "_band", "counts", made.name + ": error that is let be", static_cast<std::int32_t>(std::lround(std::clamp(si(loop.band), 0.0, 200.0))), 0, 200, "Tune"});
+        const auto lean = [&](const char* which, const Ratio& value, double most) { return addParameter(program, {id + "_" + which, "65536ths", made.name + ": counts wanted more for each step", static_cast<std::int32_t>(std::lround(std::clamp(si(value), -most, most) * 65536.0)), -static_cast<std::int32_t>(most * 65536.0), static_cast<std::int32_t>(most * 65536.0), "Tune"}); };
+        if (made.kind == OutputKind::Stepper) {
+            compiled.lean_rate = lean("lean_rate", loop.lean_rate, 0.9);
+            compiled.lean_way = lean("lean_way", loop.lean_way, 0.49);
+        } else {
+            compiled.least = addParameter(program, {id + "_least", "permille", made.name + ": never less while it is on", static_cast<std::int32_t>(std::lround(std::clamp(si(loop.least), 0.0, 1000.0))), 0, 1000, "Tune"});
+        }
         // What rolls to and fro starts in the middle of what can be counted.
         if (made.kind == OutputKind::Stepper) made.start = largest_place / 2, made.furthest = largest_place;
         program.loops.push_back(compiled);

@@ -317,6 +317,9 @@ State powerUp(const Program& program) {
     state.sum.assign(program.loops.size(), 0);
     state.phase.assign(program.loops.size(), 0);
     state.last.assign(program.loops.size(), -1);
+    state.damped.assign(program.loops.size(), 0);
+    state.hand.assign(outputs, 0);
+    state.forced.assign(outputs, 0);
     // An input that guards or interlocks counts as active until the pin has said otherwise.
     for (std::size_t i = 0; i < inputs; ++i) state.active[i] = state.candidate[i] = isCautious(program, i) ? 1 : 0;
     return state;
@@ -339,32 +342,73 @@ State powerBack(const Program& program, const State& before) {
 
 namespace {
 
-// One tick of an output's loop while the output is on.
+// One tick of an output's loop while the output is on. Under the desk's hand it only goes on counting.
 void control(const Program& program, State& state, std::size_t index, bool on) {
     const auto& loop = program.loops[index];
     const auto o = static_cast<std::size_t>(loop.output), i = static_cast<std::size_t>(loop.input);
-    const bool tach = program.inputs[i].source == InputSource::Tach;
-    const auto number = [&](int parameter) { return state.parameters[static_cast<std::size_t>(parameter)]; };
-    if (!on) {
-        state.sum[index] = state.phase[index] = 0;
+    const bool tach = program.inputs[i].source == InputSource::Tach, by_hand = state.hand[o] > 0 && state.forced[o] != 0;
+    const auto number = [&](int parameter, std::int32_t otherwise = 0) { return parameter < 0 ? otherwise : state.parameters[static_cast<std::size_t>(parameter)]; };
+    if (!on || by_hand) {
+        state.sum[index] = state.damped[index] = 0;
         state.last[index] = -1;
+    }
+    if (!on) {
+        state.phase[index] = 0;
         state.share[o] = 0;
         if (tach) state.count[i] = state.value[i] = 0;
         return;
     }
-    if (state.last[index] < 0) state.share[o] = 0;
+    if (state.last[index] < 0 && !by_hand) state.share[o] = 0;
     if (++state.phase[index] < std::max<std::int32_t>(1, number(loop.period))) return;
     state.phase[index] = 0;
     if (tach) {
         state.value[i] = std::min<std::int32_t>(1023, state.count[i]);
         state.count[i] = 0;
     }
-    const std::int32_t least = program.outputs[o].kind == OutputKind::Stepper ? -loop.most : 0;
-    const std::int32_t reading = state.value[i], error = number(loop.wanted) - reading, change = state.last[index] < 0 ? 0 : reading - state.last[index];
+    if (by_hand) return;
+    const bool rolls = program.outputs[o].kind == OutputKind::Stepper;
+    const std::int32_t least = rolls ? -loop.most : std::min(number(loop.least), loop.most);
+    std::int32_t wanted = number(loop.wanted);
+    if (rolls) wanted += std::clamp(state.share[o] * number(loop.lean_rate) / 65536 + (state.level[o] - program.outputs[o].start) * number(loop.lean_way) / 65536, -largest_lean, largest_lean);
+    const std::int32_t reading = state.value[i], change = state.last[index] < 0 ? 0 : reading - state.last[index];
+    std::int32_t error = wanted - reading;
+    if (std::abs(error) <= number(loop.band)) error = 0;
     state.last[index] = reading;
+    state.damped[index] += (change * 64 - state.damped[index]) * number(loop.smoothing, 16) / 16;
     // The sum stays within what the output can do: no wind-up.
-    state.sum[index] = std::clamp(state.sum[index] + number(loop.integral) * error, 256 * least, 256 * loop.most);
-    state.share[o] = std::clamp((number(loop.proportional) * error + state.sum[index] - number(loop.derivative) * change) / 256, least, loop.most);
+    state.sum[index] = std::clamp(state.sum[index] + number(loop.integral) * error, 256 * (rolls ? least : 0), 256 * loop.most);
+    state.share[o] = std::clamp((number(loop.proportional) * error + state.sum[index] + number(loop.forward) * wanted - number(loop.derivative) * state.damped[index] / 64) / 256, least, loop.most);
+}
+
+// What the desk's hand wants of an output.
+void takeHand(const Program& program, State& state, const Happening::ByHand& hand) {
+    const auto o = static_cast<std::size_t>(hand.output);
+    const auto& output = program.outputs[o];
+    const bool looped = std::any_of(program.loops.begin(), program.loops.end(), [&](const ProgramLoop& loop) { return loop.output == hand.output; });
+    if (output.kind != OutputKind::Switched && !looped) {
+        if (hand.value == hand_off) halt(state, o);
+        if (hand.value < 0) return;
+        const std::int32_t least = output.kind == OutputKind::Servo ? servo_least : 0, most = output.kind == OutputKind::Servo ? servo_most : largest_place;
+        state.from[o] = state.level[o];
+        state.target[o] = std::clamp(hand.value, least, most);
+        state.elapsed[o] = 0;
+        state.duration[o] = std::max<std::int32_t>(1, hand.ticks);
+        state.awake[o] = state.gentle[o] = 1;
+        state.resting[o] = 0;
+        return;
+    }
+    if (output.kind != OutputKind::Switched && hand.value >= 0) return;   // what balances is not driven by hand
+    if (hand.value == hand_own && state.hand[o] > 0 && state.forced[o] == 0) {   // said again
+        state.hand[o] = hand_ticks;
+        return;
+    }
+    state.resting[o] = 0;
+    state.flicker[o] = 0;
+    halt(state, o);
+    state.forced[o] = hand.value >= 0 ? 1 : 0;
+    state.hand[o] = hand.value == hand_off ? 0 : hand_ticks;
+    state.asked[o] = hand.value != hand_off && hand.value != 0 ? 1 : 0;
+    state.share[o] = hand.value >= 0 ? std::min<std::int32_t>(1000, hand.value) : -1;
 }
 
 }  // namespace
@@ -483,6 +527,13 @@ void tick(const Program& program, State& state, const Happening& happening, bool
             if (program.outputs[o].rest != Rest::Start) state.awake[o] = 0;
         }
     }
+    // The desk's hand: it lets go by itself when it is not told again.
+    for (std::size_t o = 0; o < state.hand.size(); ++o) {
+        if (stop) state.hand[o] = 0;
+        if (state.hand[o] > 0 && --state.hand[o] == 0) state.asked[o] = 0, state.share[o] = -1;
+    }
+    if (!stop)
+        for (const auto& hand : happening.hands) takeHand(program, state, hand);
     // 3. Moves, then followers.
     for (std::size_t c = 0; c < program.cues.size(); ++c)
         if (state.place[c] >= 0) runCue(program, state, c);
@@ -529,7 +580,7 @@ void tick(const Program& program, State& state, const Happening& happening, bool
             }
             if (--state.flicker[o] == 0) state.asked[o] = 0;
         }
-        on[o] = state.asked[o] != 0 || state.followed[o] != 0 || (output.rest == Rest::On && state.resting[o] != 0) ? 1 : 0;
+        on[o] = state.hand[o] > 0 && state.forced[o] != 0 ? (state.share[o] > 0 ? 1 : 0) : state.asked[o] != 0 || state.followed[o] != 0 || (output.rest == Rest::On && state.resting[o] != 0) ? 1 : 0;
         if (on[o] == 0 && state.off_delay[o] > 0) {
             --state.off_delay[o];
             on[o] = 1;
@@ -563,7 +614,7 @@ void tick(const Program& program, State& state, const Happening& happening, bool
         }
         if (on[o] == 0) state.share[o] = -1;
         state.on_for[o] = on[o] != 0 ? std::min<std::int32_t>(state.on_for[o] + 1, 1'000'000'000) : 0;
-        const std::int32_t permille = state.duty[o] >= 0 ? state.duty[o] : state.share[o] >= 0 ? state.share[o] : state.parameters[static_cast<std::size_t>(output.duty_parameter)];
+        const std::int32_t permille = state.hand[o] > 0 && state.forced[o] != 0 ? state.share[o] : state.duty[o] >= 0 ? state.duty[o] : state.share[o] >= 0 ? state.share[o] : state.parameters[static_cast<std::size_t>(output.duty_parameter)];
         state.level[o] = on[o] != 0 ? rampLevel(permille, output.top, state.on_for[o], state.parameters[static_cast<std::size_t>(output.ramp_parameter)]) : 0;
     }
 }

@@ -154,13 +154,30 @@ struct ProgramFollower {
 [[nodiscard]] std::int32_t followedDuty(const ProgramFollower& follower, std::int32_t reading);
 
 /// Makes an output's drive from a reading while it is on: a·error + its sum + its change, in 256ths.
+/// Its parameters stand one after another, from `wanted` on, in this order.
 struct ProgramLoop {
     int output = 0;
     int input = 0;
     int wanted = -1, proportional = -1, integral = -1, derivative = -1, period = -1;   ///< parameters; gains in 256ths
     std::int32_t most = 1000;  ///< permille, or steps a second
+    int smoothing = -1;        ///< sixteenths of a new change that count; 16: unsmoothed
+    int forward = -1;          ///< 256ths for each count wanted, whatever the reading
+    int band = -1;             ///< counts of error that are let be
+    int least = -1;            ///< of what is switched: permille below which it does not go while it is on
+    int lean_rate = -1, lean_way = -1;   ///< of steps: counts wanted more for each step a second, and for each step away from the start, in 65536ths
     friend bool operator==(const ProgramLoop&, const ProgramLoop&) = default;
 };
+
+/// True of an input that is more than yes or no: its reading goes with the telemetry, after the levels.
+[[nodiscard]] constexpr bool isMeasured(const ProgramInput& input) { return input.analogue || input.source == InputSource::Tach || input.source == InputSource::Number; }
+/// Ticks for which an output obeys the desk's hand unless it is told again.
+inline constexpr std::int32_t hand_ticks = 1500;
+/// What the desk's hand may say besides a share or a place.
+inline constexpr std::int32_t hand_own = -1, hand_off = -2;
+/// Half microseconds that a servo's pulse is kept between when the desk's hand moves it.
+inline constexpr std::int32_t servo_least = 800, servo_most = 5200;
+/// Counts by which a lean may move what a loop wants.
+inline constexpr std::int32_t largest_lean = 128;
 
 struct Program {
     std::vector<Parameter> parameters;
@@ -207,6 +224,9 @@ struct State {
     std::vector<std::int32_t> age;            ///< per input: ticks since its number came, -1 never
     std::vector<std::int32_t> hush;           ///< per time of day, cue by cue: ticks in which it does not come again
     std::vector<std::int32_t> sum, last, phase;   ///< per loop: its sum, its last reading, ticks into the period
+    std::vector<std::int32_t> damped;         ///< per loop: its smoothed change, 64ths of a count
+    std::vector<std::int32_t> hand;           ///< per output: ticks for which it still obeys the desk's hand
+    std::vector<std::uint8_t> forced;         ///< per output: the hand gives the share itself, not its loop
     std::vector<std::uint8_t> resting;        ///< per output: in its safe state until a cue or follower takes it up
     std::vector<std::uint8_t> remembered;     ///< per output: was on before the power went
     std::int32_t noise = 0xACE1;              ///< of the flicker
@@ -233,6 +253,10 @@ struct Happening {
     std::vector<Sent> numbers;                 ///< sent over the link, 0 … 1023
     std::span<const std::int32_t> pulses;      ///< per input: pulses that came in this tick
     bool link = false;                         ///< the link has spoken
+    /// The desk's hand on an output: permille of full, or a place to go to in some ticks; hand_own: as its loop or duty
+    /// says; hand_off: let go. Not part of the proof; the interlocks still hold.
+    struct ByHand { int output; std::int32_t value; std::int32_t ticks; };
+    std::vector<ByHand> hands{};
 };
 
 /// The state after power-up: outputs at rest, cues idle, clock lost.

@@ -57,6 +57,7 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
     }
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         const auto& output = program.outputs[o];
+        if (o < state.hand.size() && state.hand[o] > 0) return 0;
         bool held_off = false;
         if (enforce)
             for (const auto& interlock : program.interlocks) {

@@ -113,6 +113,13 @@ struct Loop {
     Ratio derivative{};              ///< the same, for each count that the reading changes in a period
     Duration period = of<Duration>(0.02);
     Count most = of<Count>(1000.0);  ///< permille, or steps a second
+    Fraction smoothing = of<Fraction>(1.0);   ///< share of a new change that counts: less lets noise through less, and later
+    Ratio forward{};                 ///< permille for each count wanted, whatever the reading
+    Count band{};                    ///< counts of error that are let be
+    Count least{};                   ///< permille below which it does not go while it is on: its start duty
+    Ratio lean_rate{};               ///< of what balances: counts wanted more for each step a second it rolls …
+    Ratio lean_way{};                ///< … and for each step it has rolled away
+    std::optional<Length> height;    ///< of what balances: from the axle to the middle of its weight
     friend bool operator==(const Loop&, const Loop&) = default;
 };
 

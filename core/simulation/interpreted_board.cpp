@@ -36,6 +36,7 @@ void InterpretedBoard::tickOnce() {
     happening.pulses = rates_.pulses;
     happening.words = std::exchange(words_, {});
     happening.numbers = std::exchange(numbers_, {});
+    happening.hands = std::exchange(hands_, {});
     happening.link = std::exchange(link_, false);
     start_.clear();
     if (stop_) stopped_ = true;
@@ -57,6 +58,16 @@ void InterpretedBoard::tickOnce() {
         if (before[o] != on) edges_.push_back({ticks_ / 1000.0, static_cast<int>(o), -1, on ? 1 : 0});
         if (o < plants_.size()) plants_[o].step(1e-3, routine::driveOf(program_, state_, o));
     }
+    if (!bench_.empty()) {
+        shares_.resize(state_.level.size());
+        places_.resize(state_.level.size());
+        for (std::size_t o = 0; o < state_.level.size(); ++o) {
+            shares_[o] = routine::driveOf(program_, state_, o);
+            const auto kind = program_.outputs[o].kind;
+            places_[o] = kind == routine::OutputKind::Stepper || state_.awake[o] != 0 ? state_.level[o] : 0.0;   // a servo without a pulse hangs loose
+        }
+        for (const auto& reading : bench_.step(1e-3, shares_, places_)) reading.tach ? setRate(reading.input, reading.value) : setReading(reading.input, static_cast<int>(reading.value));
+    }
     if (streaming_ && ticks_ % 5 == 0) {
         link::Telemetry t;
         t.sequence = sequence_++;
@@ -68,6 +79,8 @@ void InterpretedBoard::tickOnce() {
         for (std::size_t i = 0; i < state_.active.size() && i < 8; ++i) t.inputs |= static_cast<std::uint8_t>(state_.active[i] << i);
         for (std::size_t c = 0; c < state_.place.size() && c < 8; ++c) t.cues |= static_cast<std::uint8_t>((state_.place[c] >= 0 ? 1 : 0) << c);
         for (const auto level : state_.level) t.levels.push_back(static_cast<std::uint16_t>(level));
+        for (std::size_t i = 0; i < program_.inputs.size(); ++i)
+            if (routine::isMeasured(program_.inputs[i]) && t.levels.size() < link::most_values) t.levels.push_back(static_cast<std::uint16_t>(state_.value[i]));
         outgoing_ += link::encode(t);
     }
 }
@@ -145,6 +158,10 @@ void InterpretedBoard::answer(const std::string& line) {
         if (i >= program_.inputs.size() || program_.inputs[i].source != routine::InputSource::Number) return say("error no such number");
         numbers_.push_back({number->input, number->reading});
         say("ok number");
+    } else if (const auto* drive = std::get_if<link::Drive>(&*command)) {
+        if (static_cast<std::size_t>(drive->output) >= program_.outputs.size()) return say("error no such output");
+        hands_.push_back({drive->output, drive->value, drive->ms});
+        say("ok drive");
     } else if (std::holds_alternative<link::AskState>(*command)) {
         told_.assign(told_.size(), 255);
         say("ok state");
@@ -170,6 +187,7 @@ plant::Observation InterpretedBoard::observe() const {
         seen.poured = pump->poured();
         seen.tank = pump->tank();
     }
+    seen.machines = bench_.seen();
     return seen;
 }
 

@@ -19,6 +19,8 @@ public:
     void setInput(int index, bool active) override;
     void setReading(int index, int reading) override;
     void setRate(int index, double rate) override;
+    void fit(plant::Bench bench) override { bench_ = std::move(bench); }
+    void disturb(int output, double how_much) override { bench_.disturb(output, how_much); }
     /// Power goes and comes back.
     void cutPower() override {
         state_ = routine::powerBack(program_, state_);
@@ -42,6 +44,9 @@ private:
     Inputs rates_;
     std::vector<int> words_;
     std::vector<routine::Happening::Sent> numbers_;
+    std::vector<routine::Happening::ByHand> hands_;
+    plant::Bench bench_;
+    std::vector<double> shares_, places_;
     bool link_ = false, telling_ = false;
     std::vector<std::uint8_t> told_;
     std::vector<std::int32_t> saved_;   ///< numbers kept through a power cut

@@ -41,9 +41,11 @@ TEST_F(Tune, changesTheRunTimeWhileItRuns) {
     ASSERT_TRUE(until([&] { return session().last().cues != 0; }));
     ASSERT_TRUE(until([&] { return session().last().cues == 0; }));
     double on = 0.0, from = -1.0;
-    for (const auto& sample : session().telemetry()) {
-        if (sample.shares[0] > 0.0 && from < 0.0) from = sample.time;
-        if (sample.shares[0] <= 0.0 && from >= 0.0) on += sample.time - from, from = -1.0;
+    const auto& telemetry = session().telemetry();
+    for (std::size_t i = 0; i < telemetry.size(); ++i) {
+        const bool runs = telemetry.value(0, i) > 0.0F;
+        if (runs && from < 0.0) from = telemetry.time(i);
+        if (!runs && from >= 0.0) on += telemetry.time(i) - from, from = -1.0;
     }
     EXPECT_NEAR(on, 0.4, 0.011) << "two samples of 5 ms";
     QTest::mouseClick(find<QPushButton>("keepRun"), Qt::LeftButton);

@@ -37,7 +37,7 @@ const std::map<std::string, Names>& allowed() {
         {"journal", {"quantity", "working", "timing", "fmt"}},
         {"link", {"quantity", "working", "timing", "fmt"}},
         {"plant", {"quantity", "demand", "actuator", "driver", "power", "Eigen", "unsupported/Eigen", "boost/numeric", "boost/math", "fmt"}},
-        {"control", {"quantity", "working", "timing", "plant", "Eigen", "boost/math", "fmt"}},
+        {"control", {"quantity", "working", "timing", "plant", "Eigen", "unsupported/Eigen", "boost/math", "fmt"}},
         {"firmware", {"quantity", "timing", "driver", "board", "routine", "control", "link", "fmt", "kainjow", "firmware/sketch_template.hpp"}},
         {"project", with(project, {"fmt"})},
         {"match", with(project, {"match", "fmt"})},

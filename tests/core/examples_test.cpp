@@ -52,7 +52,7 @@ TEST(PaperMoonStage, asksWhatAHandSumAsks) {
     EXPECT_NEAR(si(*channel(plan, "moon").context.ask.torque), 0.09 * 9.80665 * 0.11 + 0.09 * 0.11 * 0.11 * 4 * theta / 0.81 + 0.004, 1e-9);
     EXPECT_NEAR(si(*channel(plan, "mist").context.ask.flow), 0.006 * 1.2, 1e-12) << "60 cm² at 1.2 m/s";
     EXPECT_NEAR(si(*channel(plan, "curtain").context.ask.force), 0.42 * (9.80665 * 0.3 + 4 * 0.62 / 36), 1e-9);
-    EXPECT_NEAR(si(*channel(plan, "turntable").context.ask.torque), 0.8 * 0.09 / 8 * 1.0471975511965976 + 0.06, 1e-9);
+    EXPECT_NEAR(si(*channel(plan, "turntable").context.ask.torque), 0.8 * 0.09 / 8 * 3.141592653589793 + 0.06, 1e-9);
     EXPECT_NEAR(si(*channel(plan, "lamps").chosen->motor), 0.5, 1e-9) << "6 W at 12 V";
     EXPECT_EQ(si(*channel(plan, "curtain").motion.steps), std::round(0.62 / 0.04 * 200 * 4)) << "15.5 turns of 800 micro-steps";
     // 90 ± 3 g and 110 ± 4 mm: of the torque, gravity's share carries them.

@@ -1,9 +1,13 @@
 #include "stages/tune/link_session.hpp"
 #include "emulator/gadget.hpp"
+#include "plan/machines.hpp"
 #include "quantity/text.hpp"
 #include "simulation/interpreted_board.hpp"
 #include <QDateTime>
 #include <QFile>
+#include <QFileInfo>
+#include <QStandardPaths>
+#include <cmath>
 
 namespace hinge::app {
 
@@ -22,6 +26,8 @@ LinkSession::LinkSession(Document* document, QObject* parent) : QObject(parent),
         // A board that was reset, or missed the request while it listed, streams nothing: ask again.
         if (port_.isOpen() && hello_ && telemetry_.size() == heard_) send(link::Stream{true});
         heard_ = telemetry_.size();
+        for (const auto& [output, hand] : hands_)
+            if (!hand.place && connected()) port_.write(QByteArray::fromStdString(link::encode(link::Drive{output, hand.value, hand.ms}) + "\n"));
     });
     watch_.start();
 }
@@ -36,6 +42,7 @@ QString LinkSession::status() const {
     if (!hello_) return tr("%1 is open; nothing has answered yet. Is the sketch uploaded, and the rate %2?").arg(port_.portName()).arg(link::baud);
     QString running = board_ != nullptr && board_->port().endsWith(port_.portName()) ? board_->what() : tr("a board on %1").arg(port_.portName());
     running += tr("\n%1 samples, %2 lost").arg(telemetry_.size()).arg(decoder_.lost());
+    if (misfits_ > 0) running += tr("\n%1 more had another width than this sketch's: another sketch, or another rate?").arg(misfits_);
     running += last_.clock_set ? tr("\nIts clock: %1").arg(QTime::fromMSecsSinceStartOfDay(static_cast<int>(last_.clock_ms)).toString("HH:mm:ss")) : tr("\nThe time is lost until you set it.");
     if (!doing_.isEmpty()) running += tr("\nIt says: %1").arg(doing_);
     if (last_.faulted) running += tr("\nA cue ended because what it waited for did not come in time.");
@@ -69,6 +76,10 @@ void LinkSession::startStandIn() {
         if (!plants) return stays(words(plants.error()));
         stand_in = std::make_unique<simulation::InterpretedBoard>(*model.plan.program, std::move(*plants), model.project.brief.name, "interpreted");
     }
+    auto machines = plan::machinesOf(model.project, model.parts, model.plan).couplings;
+    if (variation_ != 0)
+        for (std::size_t m = 0; m < machines.size(); ++m) machines[m] = plant::varied(std::move(machines[m]), variation_ + m);
+    stand_in->fit(plant::Bench{std::move(machines), variation_ + 1});
     board_ = std::make_unique<LiveBoard>(std::move(stand_in));
     if (board_->port().isEmpty()) return stays(tr("No pseudo-terminal could be had on this machine."));
     board_->start();
@@ -83,13 +94,18 @@ void LinkSession::connectTo(const QString& name) {
     parameters_.clear();
     inputs_.clear();
     cues_.clear();
-    telemetry_.clear();
+    telemetry_.clear(0);
+    foreign_ = false;
+    misfits_ = 0;
+    hands_.clear();
+    phase_ = Phase::Idle;
+    writer_.reset();
     last_ = {};
     doing_.clear();
     port_.setPortName(name);
     port_.setBaudRate(link::baud);
     if (!port_.open(QIODevice::ReadWrite)) {
-        note_ = tr("%1 cannot be opened: %2. Check the cable and that you may use it.").arg(name, port_.errorString());
+        note_ = tr("%1 cannot be opened: %2. Check the cable, that you may use it, and that no other window has it.").arg(name, port_.errorString());
         Q_EMIT reshaped();
         return;
     }
@@ -104,6 +120,16 @@ void LinkSession::connectTo(const QString& name) {
 
 void LinkSession::send(const link::Command& command) {
     if (!port_.isOpen()) return;
+    const bool moves = std::holds_alternative<link::StartCue>(command) || std::holds_alternative<link::Drive>(command) || std::holds_alternative<link::SetParameter>(command) || std::holds_alternative<link::SayWord>(command) || std::holds_alternative<link::SendNumber>(command) || std::holds_alternative<link::Save>(command);
+    if (foreign_ && moves) {
+        note_ = tr("The sketch on this port belongs to another gadget: nothing is sent to it but stop. Upload this one.");
+        Q_EMIT reshaped();
+        return;
+    }
+    if (std::holds_alternative<link::Stop>(command)) {
+        hands_.clear();
+        if (recording()) stopTrial();
+    }
     const std::string line = link::encode(command);
     port_.write(QByteArray::fromStdString(line + "\n"));
     // Silence is said: a lost command must not look like a pump that chose not to run.
@@ -134,7 +160,153 @@ void LinkSession::lost() {
     if (!port_.isOpen()) return;
     note_ = tr("The port has gone. What was drawn stays; connect again when it is back.");
     hello_ = false;
+    hands_.clear();
+    if (recording()) stopTrial();
     port_.close();
+    Q_EMIT reshaped();
+}
+
+void LinkSession::drive(int output, int value, int ms) {
+    const auto& program = document_->model().plan.program;
+    if (!program || output < 0 || static_cast<std::size_t>(output) >= program->outputs.size()) return;
+    const bool looped = std::any_of(program->loops.begin(), program->loops.end(), [&](const routine::ProgramLoop& loop) { return loop.output == output; });
+    hands_[output] = {value, ms, program->outputs[static_cast<std::size_t>(output)].kind != routine::OutputKind::Switched && !looped};
+    send(link::Drive{output, value, ms});
+}
+
+void LinkSession::letGo(int output) {
+    if (hands_.erase(output) != 0) send(link::Drive{output, routine::hand_off, 1});
+}
+
+void LinkSession::letGoAll() {
+    while (!hands_.empty()) letGo(hands_.begin()->first);
+}
+
+std::optional<std::size_t> LinkSession::signalOf(const std::string& input) const {
+    const auto& program = document_->model().plan.program;
+    if (!program) return std::nullopt;
+    std::size_t at = program->outputs.size();
+    for (const auto& each : program->inputs) {
+        if (!routine::isMeasured(each)) continue;
+        if (each.id == input) return at < telemetry_.signals() ? std::optional(at) : std::nullopt;
+        ++at;
+    }
+    return std::nullopt;
+}
+
+std::optional<plant::Seen> LinkSession::machineOf(int output) const {
+    if (board_ == nullptr) return std::nullopt;
+    for (const auto& seen : board_->observe().machines)
+        if (seen.output == output) return seen;
+    return std::nullopt;
+}
+
+std::string LinkSession::trialFolder() const {
+    if (!trialsElsewhere_.empty()) return trialsElsewhere_;
+    if (!document_->folder().isEmpty() && QFileInfo(document_->folder()).isWritable()) return document_->folder().toStdString();
+    return (QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/unsaved").toStdString();
+}
+
+void LinkSession::startStep(const QString& id, double length) {
+    const auto& model = document_->model();
+    if (!connected() || foreign_ || recording() || !model.plan.program) return;
+    const auto& project = model.project;
+    const auto loop = std::find_if(project.routine.loops.begin(), project.routine.loops.end(), [&](const routine::Loop& each) { return text(each.id) == id; });
+    if (loop == project.routine.loops.end()) return;
+    const auto signal = signalOf(loop->input);
+    trialOutput_ = outputOf(text(loop->channel));
+    if (!signal || trialOutput_ < 0) {
+        note_ = tr("Nothing has come over the link yet: wait for the first samples, then try again.");
+        Q_EMIT reshaped();
+        return;
+    }
+    trialSignal_ = *signal;
+    const auto name = [&](const char* which) { return text(routine::identifier(loop->id)) + "_" + which; };
+    period_ = value(name("period")).value_or(20) * 1e-3;
+    wanted_ = value(name("wanted")).value_or(static_cast<int>(std::lround(si(loop->wanted))));
+    rolls_ = model.plan.program->outputs[static_cast<std::size_t>(trialOutput_)].kind == routine::OutputKind::Stepper;
+    trialLength_ = length;
+    trial_ = {};
+    trial_.id = store::nextTrial(trialFolder());
+    trial_.date = QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm:ss").toStdString();
+    trial_.channel = loop->channel;
+    trial_.loop = loop->id;
+    trial_.on = board_ != nullptr && board_->port().endsWith(port_.portName()) ? board_->what().toStdString() : "a board on " + port_.portName().toStdString();
+    if (model.sketch) trial_.plan = firmware::planMark(*model.sketch);
+    const std::string own = routine::identifier(loop->id) + "_";
+    for (const auto& p : parameters_)
+        if (p.name.rfind(own, 0) == 0) trial_.settings.push_back({p.name, p.value, p.unit});
+    // From rest: the channel is let go and given time, then held by its loop. Two wheels of one body go together.
+    phase_ = Phase::Settling;
+    phaseFrom_ = last_.time_ms * 1e-3;
+    lastPlaceTime_ = -1.0;
+    for (const auto& each : project.routine.loops)
+        if (each.input == loop->input) drive(outputOf(text(each.channel)), rolls_ ? routine::hand_off : 0);
+    Q_EMIT reshaped();
+}
+
+void LinkSession::beginTrial() {
+    auto writer = store::TrialWriter::begin(trialFolder(), trial_);
+    if (writer) writer_.emplace(std::move(*writer));
+    else note_ = tr("This trial cannot be kept: %1").arg(words(writer.error()));
+    phase_ = Phase::Before;
+    nextRow_ = 0.0;
+}
+
+// The trial's own clock runs in the board's time.
+void LinkSession::follow(const link::Telemetry& t) {
+    const double now = t.time_ms * 1e-3;
+    const auto& model = document_->model();
+    const auto o = static_cast<std::size_t>(trialOutput_);
+    const auto latest = telemetry_.size() - 1;
+    const double reading = telemetry_.value(trialSignal_, latest);
+    if (now < phaseFrom_) return stopTrial();   // the board has started anew
+    if (phase_ == Phase::Settling) {
+        // At rest when the reading has not moved for a while, or after six seconds.
+        const auto from = telemetry_.from(now - 0.4);
+        const auto [least, greatest] = telemetry_.signal(trialSignal_).over(std::min(from, latest), latest + 1);
+        if ((now - phaseFrom_ > 0.8 && greatest - least <= 1.0F && (rolls_ || std::abs(t.levels[o]) == 0)) || now - phaseFrom_ > 6.0) {
+            phaseFrom_ = now;
+            beginTrial();
+        }
+        return;
+    }
+    double drive = telemetry_.value(o, latest);
+    if (rolls_) {
+        const double place = t.levels[o];
+        if (lastPlaceTime_ >= 0.0 && now - lastPlaceTime_ < period_ * 0.999) return;
+        drive = lastPlaceTime_ >= 0.0 && now > lastPlaceTime_ ? (place - lastPlace_) / (now - lastPlaceTime_) : 0.0;
+        lastPlace_ = place;
+        lastPlaceTime_ = now;
+    }
+    const double since = now - phaseFrom_, before = std::max(0.2, 4.0 * period_);
+    if (since + 1e-9 >= nextRow_) {
+        nextRow_ += period_;
+        const auto seen = machineOf(trialOutput_);
+        const journal::TrialRow row{since, phase_ == Phase::Running || rolls_ ? wanted_ : 0.0, reading, drive, seen ? seen->value : 0.0};
+        trial_.rows.push_back(row);
+        if (writer_)
+            if (const auto kept = writer_->add(row); !kept) {
+                note_ = tr("The rest of this trial is not kept: %1").arg(words(kept.error()));
+                writer_.reset();
+            }
+    }
+    if (phase_ == Phase::Before && since >= before) {
+        phase_ = Phase::Running;
+        if (rolls_ && board_ != nullptr) board_->disturb(trialOutput_, 0.0);   // set up again
+        const auto mine = std::find_if(model.project.routine.loops.begin(), model.project.routine.loops.end(), [&](const routine::Loop& each) { return each.id == trial_.loop; });
+        for (const auto& each : model.project.routine.loops)
+            if (mine != model.project.routine.loops.end() && each.input == mine->input) this->drive(outputOf(text(each.channel)), routine::hand_own);
+    }
+    if (phase_ == Phase::Running && since >= before + trialLength_) stopTrial();
+}
+
+void LinkSession::stopTrial() {
+    if (phase_ == Phase::Idle) return;
+    const bool kept = phase_ == Phase::Running || phase_ == Phase::Before;
+    phase_ = Phase::Idle;
+    writer_.reset();
+    if (kept) Q_EMIT trialEnded(text(trial_.id));
     Q_EMIT reshaped();
 }
 
@@ -147,17 +319,27 @@ void LinkSession::take(link::Message message) {
     if (const auto* t = std::get_if<link::Telemetry>(&message)) {
         const auto& program = document_->model().plan.program;
         last_ = *t;
-        Sample sample;
-        sample.time = t->time_ms / 1000.0;
-        sample.current = board_ != nullptr ? board_->observe().supply_current : 0.0;
-        for (std::size_t o = 0; o < t->levels.size() && o < sample.shares.size(); ++o)
-            if (program && o < program->outputs.size()) sample.shares[o] = static_cast<float>(routine::shareOf(program->outputs[o], t->levels[o]));
-        telemetry_.push_back(sample);
-        if (telemetry_.size() > 2'000'000) telemetry_.erase(telemetry_.begin(), telemetry_.begin() + 1'000'000);
+        std::size_t expected = program ? program->outputs.size() : t->levels.size();
+        if (program) expected = std::min<std::size_t>(link::most_values, expected + static_cast<std::size_t>(std::count_if(program->inputs.begin(), program->inputs.end(), routine::isMeasured)));
+        if (t->levels.size() != expected) {
+            ++misfits_;
+            return;
+        }
+        if (telemetry_.signals() != expected + 1) telemetry_.clear(expected + 1);
+        std::vector<float> values(expected + 1, 0.0F);
+        for (std::size_t o = 0; o < expected; ++o) values[o] = program && o < program->outputs.size() ? static_cast<float>(routine::shareOf(program->outputs[o], t->levels[o])) : static_cast<float>(t->levels[o]);
+        if (board_ != nullptr) {
+            const auto seen = board_->observe();
+            values.back() = static_cast<float>(seen.supply_current);
+        }
+        telemetry_.add(t->time_ms, values);
+        if (recording()) follow(*t);
     } else if (const auto* hello = std::get_if<link::Hello>(&message)) {
         hello_ = true;
         const auto& sketch = document_->model().sketch;
-        if (sketch && hello->plan != "interpreted" && sketch->text.find("from plan " + hello->plan + ",") == std::string::npos)
+        foreign_ = hello->gadget != document_->model().project.brief.name && firmware::cString(document_->model().project.brief.name).substr(0, 40) != hello->gadget;
+        if (foreign_) note_ = tr("“%1” is on this port, not this gadget. It can be looked at and stopped; nothing else is sent.").arg(text(hello->gadget));
+        else if (sketch && hello->plan != "interpreted" && sketch->text.find("from plan " + hello->plan + ",") == std::string::npos)
             note_ = tr("The board runs another plan (%1). Upload this one before you trust the numbers.").arg(text(hello->plan));
         send(link::Stream{true});
         send(link::TellStates{true});
@@ -206,10 +388,11 @@ void LinkSession::keepRun(const QString& channel) {
     entry.kind = journal::EntryKind::Run;
     entry.channel = channel.toStdString();
     double on = 0.0, from = -1.0, peak = 0.0;
-    for (const auto& sample : telemetry_) {
-        peak = std::max(peak, sample.current);
-        if (sample.shares[output] > 0.0F && from < 0.0) from = sample.time;
-        if (sample.shares[output] <= 0.0F && from >= 0.0) on += sample.time - from, from = -1.0;
+    for (std::size_t i = 0; i < telemetry_.size() && output < telemetry_.signals(); ++i) {
+        peak = std::max(peak, static_cast<double>(telemetry_.value(currentSignal(), i)));
+        const bool runs = telemetry_.value(output, i) > 0.0F;
+        if (runs && from < 0.0) from = telemetry_.time(i);
+        if (!runs && from >= 0.0) on += telemetry_.time(i) - from, from = -1.0;
     }
     entry.text = "Run on " + (board_ != nullptr ? board_->what().toStdString() : std::string{"the board"}) + ": on for " + display(Kind::Duration, on);
     if (board_ != nullptr) entry.text += ", poured " + display(Kind::Volume, board_->observe().poured) + ", peak " + display(Kind::Current, peak);

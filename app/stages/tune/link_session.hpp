@@ -1,43 +1,51 @@
 #pragma once
+#include "capture/recording.hpp"
 #include "link/protocol.hpp"
 #include "shell/document.hpp"
 #include "stages/tune/live_board.hpp"
+#include "store/trials.hpp"
 #include <QObject>
-#include <array>
 #include <QSerialPort>
 #include <QTimer>
+#include <map>
 
 namespace hinge::app {
 
-/// A conversation with a board over the line protocol: parameters, telemetry, stop. The stand-in's
-/// pseudo-terminal and a real serial port are the same to it.
+/// A conversation with a board over the line protocol: parameters, telemetry, the desk's hand, trials, stop. The
+/// stand-in's pseudo-terminal and a real serial port are the same to it.
 class LinkSession final : public QObject {
     Q_OBJECT
 public:
-    /// One moment of telemetry.
-    struct Sample {
-        double time = 0.0;       ///< s of the board's own time
-        std::array<float, 16> shares{};   ///< per output: of full power, or of the way of its move
-        double current = 0.0;    ///< A of all movers, by the plants; 0 on a real board
-    };
-
     explicit LinkSession(Document* document, QObject* parent = nullptr);
     ~LinkSession() override;
 
     /// Starts the emitted sketch on the emulated board, or the interpreter where it cannot be
-    /// compiled, and connects to it.
+    /// compiled, with the gadget's machines on its bench, and connects to it.
     void startStandIn();
     void connectTo(const QString& port);
     void send(const link::Command& command);
     /// The parameter is sent when it is in range; otherwise the note says what is.
     void change(const QString& parameter, const QString& typed);
-    /// Keeps what ran as a journal entry. @return the note's words
+    /// The desk's hand on an output: said again until let go. See routine::Happening::ByHand.
+    void drive(int output, int value, int ms = 1000);
+    void letGo(int output);
+    void letGoAll();
+    [[nodiscard]] bool drives(int output) const { return hands_.count(output) != 0; }
     /// Place of a channel among the outputs; -1 when no cue drives it.
     [[nodiscard]] int outputOf(const QString& channel) const;
+    /// Keeps what ran as a journal entry.
     void keepRun(const QString& channel);
+
+    // A step of a loop, from rest to what is wanted, kept as a trial while it runs.
+    void startStep(const QString& loop, double length);
+    void stopTrial();
+    [[nodiscard]] bool recording() const { return phase_ != Phase::Idle; }
+    [[nodiscard]] const journal::Trial& trial() const { return trial_; }
 
     [[nodiscard]] bool isOpen() const { return port_.isOpen(); }
     [[nodiscard]] bool connected() const { return port_.isOpen() && hello_; }
+    /// The sketch on the port belongs to another gadget: nothing is moved.
+    [[nodiscard]] bool foreign() const { return foreign_; }
     [[nodiscard]] QString portName() const { return port_.portName(); }
     /// What it runs on and how the link does, in words.
     [[nodiscard]] QString status() const;
@@ -45,34 +53,68 @@ public:
     [[nodiscard]] const std::vector<link::ParameterLine>& parameters() const { return parameters_; }
     [[nodiscard]] const std::vector<QString>& inputs() const { return inputs_; }
     [[nodiscard]] const std::vector<QString>& cues() const { return cues_; }
-    [[nodiscard]] const std::vector<Sample>& telemetry() const { return telemetry_; }
+    /// Signals: each output's share (or place), each measured input's reading, then the movers' current.
+    [[nodiscard]] const capture::Recording& telemetry() const { return telemetry_; }
+    [[nodiscard]] std::size_t currentSignal() const { return telemetry_.signals() == 0 ? 0 : telemetry_.signals() - 1; }
+    /// Where the reading of an input stands among the signals; nullopt when it is not measured.
+    [[nodiscard]] std::optional<std::size_t> signalOf(const std::string& input) const;
     [[nodiscard]] const link::Telemetry& last() const { return last_; }
+    [[nodiscard]] std::size_t misfits() const { return misfits_; }
     /// The last value the board confirmed for a parameter.
     [[nodiscard]] std::optional<int> value(const QString& parameter) const;
+    /// What the last machine of an output on the stand-in's bench does.
+    [[nodiscard]] std::optional<plant::Seen> machineOf(int output) const;
+    /// Folder in which trials are kept: the project's, or one for what is not saved yet.
+    [[nodiscard]] std::string trialFolder() const;
+    /// Elsewhere instead, for pictures: what they try must not lie beside the project afterwards.
+    void setTrialFolder(const std::string& folder) { trialsElsewhere_ = folder; }
+    /// A seed other than 0 puts machines on the bench that are a little off their figures.
+    void setVariation(std::uint64_t seed) { variation_ = seed; }
 
 Q_SIGNALS:
     /// The list of parameters, inputs or the connection itself has changed.
     void reshaped();
     void confirmed(const QString& parameter, int value);
+    void trialEnded(const QString& id);
 
 private:
+    enum class Phase { Idle, Settling, Before, Running };
     void readPort();
     void take(link::Message message);
+    void follow(const link::Telemetry& telemetry);
+    void beginTrial();
     void lost();
 
     Document* document_;
     std::unique_ptr<LiveBoard> board_;
     QSerialPort port_;
     link::Decoder decoder_;
-    bool hello_ = false;
+    bool hello_ = false, foreign_ = false;
     QString note_, doing_;
     std::size_t heard_ = 0;  // samples at the last look
+    std::size_t misfits_ = 0;
     int answers_ = 0;  // lines that answered a command so far
-    QTimer watch_;   ///< looks whether the port is still there
+    QTimer watch_;   ///< looks whether the port is still there, and repeats what the hand says
     std::vector<link::ParameterLine> parameters_;
     std::vector<QString> inputs_, cues_;
-    std::vector<Sample> telemetry_;
+    capture::Recording telemetry_;
     link::Telemetry last_;
+    struct Hand {
+        int value = 0, ms = 1000;
+        bool place = false;   ///< a move: said once
+    };
+    std::map<int, Hand> hands_;
+    std::uint64_t variation_ = 0;
+    std::string trialsElsewhere_;
+    // The trial that runs.
+    Phase phase_ = Phase::Idle;
+    journal::Trial trial_;
+    std::optional<store::TrialWriter> writer_;
+    int trialOutput_ = -1;
+    std::size_t trialSignal_ = 0;
+    double phaseFrom_ = 0.0, trialLength_ = 4.0, nextRow_ = 0.0, period_ = 0.02, wanted_ = 0.0;
+    double lastPlace_ = 0.0, lastPlaceTime_ = -1.0;
+    bool rolls_ = false;
 };
 
 }  // namespace hinge::app

@@ -39,6 +39,16 @@ void LiveBoard::setInput(int index, bool active) {
     inputs_.emplace_back(index, active);
 }
 
+void LiveBoard::setReading(int index, int reading) {
+    const std::lock_guard lock(mutex_);
+    readings_.emplace_back(index, reading);
+}
+
+void LiveBoard::disturb(int output, double how_much) {
+    const std::lock_guard lock(mutex_);
+    shoves_.emplace_back(output, how_much);
+}
+
 plant::Observation LiveBoard::observe() const {
     const std::lock_guard lock(mutex_);
     return seen_;
@@ -54,10 +64,16 @@ void LiveBoard::run() {
         const auto got = master_ >= 0 ? ::read(master_, buffer.data(), buffer.size()) : -1;
         if (got > 0) board_->write({buffer.data(), static_cast<std::size_t>(got)});
         std::vector<std::pair<int, bool>> inputs;
+        std::vector<std::pair<int, int>> readings;
+        std::vector<std::pair<int, double>> shoves;
         {
             const std::lock_guard lock(mutex_);
             inputs.swap(inputs_);
+            readings.swap(readings_);
+            shoves.swap(shoves_);
         }
+        for (const auto& [index, reading] : readings) board_->setReading(index, reading);
+        for (const auto& [output, how_much] : shoves) board_->disturb(output, how_much);
         for (const auto& [index, active] : inputs) board_->setInput(index, active);
         // Real time, in steps short enough to stop at once; a stalled desk is not caught up with.
         const double now = static_cast<double>(clock.nsecsElapsed()) * 1e-9;

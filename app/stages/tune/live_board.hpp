@@ -19,6 +19,10 @@ public:
     [[nodiscard]] QString port() const { return port_; }
     [[nodiscard]] QString what() const { return what_; }
     void setInput(int index, bool active);
+    /// What an analogue input reads, 0 to 1023, where nothing on the bench gives it.
+    void setReading(int index, int reading);
+    /// A shove or a brake from outside, for the machine of an output.
+    void disturb(int output, double how_much);
     [[nodiscard]] plant::Observation observe() const;
     /// Pulls the plug: the port goes away while the line is in use.
     void unplug();
@@ -33,6 +37,8 @@ private:
     std::atomic<bool> stop_{false};
     mutable std::mutex mutex_;
     std::vector<std::pair<int, bool>> inputs_;
+    std::vector<std::pair<int, int>> readings_;
+    std::vector<std::pair<int, double>> shoves_;
     plant::Observation seen_;
 };
 

@@ -1,0 +1,39 @@
+#include "plant/vessel.hpp"
+#include <algorithm>
+#include <cmath>
+
+namespace hinge::plant {
+
+void TankPlant::step(double dt, double share) {
+    const double in = figures_.full_flow * share;
+    const auto slope = [&](double level) { return (in - figures_.outlet * std::sqrt(std::max(0.0, level))) / figures_.area; };
+    const double a = slope(level_), b = slope(level_ + a * dt / 2.0), c = slope(level_ + b * dt / 2.0), d = slope(level_ + c * dt);
+    level_ = std::max(0.0, level_ + dt * (a + 2.0 * b + 2.0 * c + d) / 6.0);
+    if (level_ > figures_.top) {
+        spilled_ += (level_ - figures_.top) * figures_.area;
+        level_ = figures_.top;
+    }
+}
+
+void BoxPlant::step(double dt, double share) {
+    const auto& f = figures_;
+    // A plate's heat falls straight with the difference: it acts like a conductance of its own.
+    const double plate = f.largest_difference > 0.0 ? std::abs(f.power * share) / f.largest_difference : 0.0;
+    const double rate = (f.conductance + plate) / f.capacity, settled = f.ambient + (rate > 0.0 ? f.power * share / (f.conductance + plate) : 0.0);
+    const double before = inside_;
+    if (rate > 0.0) {
+        double lag = std::max(f.sensor_lag, 1e-6);
+        if (std::abs(rate * lag - 1.0) < 1e-6) lag *= 1.00001;
+        const double fast = std::exp(-dt / lag), slow = std::exp(-rate * dt), away = before - settled, seen = away / (1.0 - rate * lag);
+        inside_ = settled + away * slow;
+        shown_ = settled + seen * slow + (shown_ - settled - seen) * fast;
+    } else {
+        // No loss: a straight line, and the thermometer behind it by its lag.
+        const double gain = f.power * share / f.capacity, lag = std::max(f.sensor_lag, 1e-6), fast = std::exp(-dt / lag);
+        inside_ = before + gain * dt;
+        shown_ = inside_ - gain * lag + (shown_ - before + gain * lag) * fast;
+    }
+    power_ = f.power * share * (f.largest_difference > 0.0 ? 1.0 - std::abs(inside_ - f.ambient) / f.largest_difference : 1.0);
+}
+
+}  // namespace hinge::plant
