@@ -146,7 +146,9 @@ QWidget* MainWindow::makeWorkplace() {
     code_ = new CodePage(document_);
     tune_ = new TunePage(document_);
     connect(tune_, &TunePage::told, this, [this] {
-        if (stage_ == static_cast<int>(Stage::Tune) && !tune_->sentence().isEmpty()) sentence_->setText(tune_->sentence());
+        if (stage_ != static_cast<int>(Stage::Tune)) return;
+        sentence_->setText(tune_->sentence().isEmpty() ? openingOf(document_->model(), Stage::Tune, channel_).sentence : tune_->sentence());
+        hint_->setText(tune_->hint());
     });
     prove_ = new ProvePage(document_);
     feed_ = new FeedPage(document_);

@@ -80,7 +80,7 @@ void tuneShots(MainWindow& window, Document& document, const std::function<void(
         document.settle();
         begin("left");
         page.showView(TunePage::View::Response);
-        step(5.0);
+        step(8.0);
         page.settle();
         shoot("tune-balance");
     }

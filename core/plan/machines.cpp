@@ -320,7 +320,7 @@ Result<LoopCase> loopCase(const project::Project& project, const project::Parts&
         s.length = s.step_at + 4.0 * made.target.settle_within;
         if (const auto* planned = findChannel(plan, loop.channel); planned != nullptr && planned->pwm) s.ramp = si(driven[static_cast<std::size_t>(output)]->signal.soft_start);
         if (box != nullptr) s.tick = s.pid.period;   // stepped exactly
-        if (rolls) s.length = 8.0, s.push_at = 4.0, s.push = 0.05;
+        if (rolls) s.length = 8.0, s.push_at = 4.0, s.push = 0.05;   // as the stand-in is shoved
         return made;
     }
     return fail(ErrorCode::Missing, "routine/loops/" + loop.id, loop.channel, "a motor, fan, pump, heater or wheel whose figures are known: of this there is no model");

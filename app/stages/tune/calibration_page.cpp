@@ -340,7 +340,10 @@ void CalibrationPage::paintEvent(QPaintEvent*) {
         p.drawPolyline(line);
         p.setBrush(rising ? c.hinge : c.card);
         for (const auto& point : line) p.drawEllipse(point, px(2.5), px(2.5));
-        if (line.size() > 2) say(p, line[line.size() / 2] + QPointF(rising ? -px(8) : px(8), rising ? -px(8) : px(20)), rising ? tr("going up") : tr("going down"), Text::Small, c.hinge, rising ? Qt::AlignRight : Qt::AlignLeft, true);
+        // Each named where the two part: right of the way up, left of the way down.
+        for (const auto& point : points)
+            if (point.rising == rising && (rising ? result.start && point.share == *result.start : result.keep && point.share == *result.keep))
+                say(p, axes.at(point.share, point.reading) + QPointF(rising ? px(10) : -px(10), rising ? px(20) : -px(4)), rising ? tr("going up") : tr("going down"), Text::Small, c.hinge, rising ? Qt::AlignLeft : Qt::AlignRight, true);
     }
     if (sweepAt_ >= 0) say(p, {axes.box.right(), axes.box.top() - px(6)}, tr("%1 of %2 shares read").arg(sweep_.size()).arg(2 * shares + 1), Text::Figure, c.time, Qt::AlignRight);
 }

@@ -68,7 +68,10 @@ void GainTrack::keyPressEvent(QKeyEvent* event) {
     const double step = event->modifiers().testFlag(Qt::ShiftModifier) ? 0.05 : 0.01;
     const int way = event->key() == Qt::Key_Right || event->key() == Qt::Key_Up ? 1 : event->key() == Qt::Key_Left || event->key() == Qt::Key_Down ? -1 : 0;
     if (way == 0) return QWidget::keyPressEvent(event);
-    take(edge + (width() - 2.0 * edge) * (shareOf(value_) + way * step));
+    const double next = valueAt(std::clamp(shareOf(value_) + way * step, 0.0, 1.0));
+    value_ = std::clamp(std::abs(next - value_) < grain_ ? value_ + way * grain_ : next, 0.0, most_);
+    update();
+    Q_EMIT moved(value_);
 }
 
 }  // namespace hinge::app

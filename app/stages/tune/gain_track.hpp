@@ -9,6 +9,8 @@ class GainTrack final : public QWidget {
 public:
     explicit GainTrack(QWidget* parent = nullptr);
     void setMost(double most);
+    /// The least change that counts; 0: any.
+    void setGrain(double grain) { grain_ = grain; }
     void setValue(double value);
     [[nodiscard]] double value() const { return value_; }
     [[nodiscard]] double most() const { return most_; }
@@ -31,7 +33,7 @@ protected:
 private:
     void take(double pixel);
     [[nodiscard]] double shareOf(double value) const;
-    double most_ = 1.0, value_ = 0.0, from_ = 1.0, to_ = 0.0;
+    double grain_ = 0.0, most_ = 1.0, value_ = 0.0, from_ = 1.0, to_ = 0.0;
 };
 
 }  // namespace hinge::app

@@ -251,12 +251,20 @@ void LinkSession::beginTrial() {
     else note_ = tr("This trial cannot be kept: %1").arg(words(writer.error()));
     phase_ = Phase::Before;
     nextRow_ = 0.0;
+    shoved_ = false;
+}
+
+// Every channel whose loop reads the same input: two wheels of one body.
+void LinkSession::holdAll() {
+    const auto& loops = document_->model().project.routine.loops;
+    const auto mine = std::find_if(loops.begin(), loops.end(), [&](const routine::Loop& each) { return each.id == trial_.loop; });
+    for (const auto& each : loops)
+        if (mine != loops.end() && each.input == mine->input) drive(outputOf(text(each.channel)), routine::hand_own);
 }
 
 // The trial's own clock runs in the board's time.
 void LinkSession::follow(const link::Telemetry& t) {
     const double now = t.time_ms * 1e-3;
-    const auto& model = document_->model();
     const auto o = static_cast<std::size_t>(trialOutput_);
     const auto latest = telemetry_.size() - 1;
     const double reading = telemetry_.value(trialSignal_, latest);
@@ -272,6 +280,14 @@ void LinkSession::follow(const link::Telemetry& t) {
         return;
     }
     double drive = telemetry_.value(o, latest);
+    if (rolls_ && phase_ == Phase::Before) {
+        // Set up again and held at once; the trial begins here, and half way through it is shoved.
+        phase_ = Phase::Running;
+        phaseFrom_ = now;
+        if (board_ != nullptr) board_->disturb(trialOutput_, 0.0);
+        holdAll();
+        return;
+    }
     if (rolls_) {
         const double place = t.levels[o];
         if (lastPlaceTime_ >= 0.0 && now - lastPlaceTime_ < period_ * 0.999) return;
@@ -293,12 +309,13 @@ void LinkSession::follow(const link::Telemetry& t) {
     }
     if (phase_ == Phase::Before && since >= before) {
         phase_ = Phase::Running;
-        if (rolls_ && board_ != nullptr) board_->disturb(trialOutput_, 0.0);   // set up again
-        const auto mine = std::find_if(model.project.routine.loops.begin(), model.project.routine.loops.end(), [&](const routine::Loop& each) { return each.id == trial_.loop; });
-        for (const auto& each : model.project.routine.loops)
-            if (mine != model.project.routine.loops.end() && each.input == mine->input) this->drive(outputOf(text(each.channel)), routine::hand_own);
+        holdAll();
     }
-    if (phase_ == Phase::Running && since >= before + trialLength_) stopTrial();
+    if (rolls_ && !shoved_ && board_ != nullptr && since >= trialLength_ / 2.0) {
+        shoved_ = true;
+        board_->disturb(trialOutput_, shove);
+    }
+    if (phase_ == Phase::Running && since >= (rolls_ ? 0.0 : before) + trialLength_) stopTrial();
 }
 
 void LinkSession::stopTrial() {

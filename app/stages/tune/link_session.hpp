@@ -39,6 +39,8 @@ public:
     // A step of a loop, from rest to what is wanted, kept as a trial while it runs.
     void startStep(const QString& loop, double length);
     void stopTrial();
+    /// m/s by which the stand-in's body is shoved half way through its trial, and its model by the same.
+    static constexpr double shove = 0.05;
     [[nodiscard]] bool recording() const { return phase_ != Phase::Idle; }
     [[nodiscard]] const journal::Trial& trial() const { return trial_; }
 
@@ -83,6 +85,7 @@ private:
     void take(link::Message message);
     void follow(const link::Telemetry& telemetry);
     void beginTrial();
+    void holdAll();
     void lost();
 
     Document* document_;
@@ -114,7 +117,7 @@ private:
     std::size_t trialSignal_ = 0;
     double phaseFrom_ = 0.0, trialLength_ = 4.0, nextRow_ = 0.0, period_ = 0.02, wanted_ = 0.0;
     double lastPlace_ = 0.0, lastPlaceTime_ = -1.0;
-    bool rolls_ = false;
+    bool rolls_ = false, shoved_ = false;
 };
 
 }  // namespace hinge::app

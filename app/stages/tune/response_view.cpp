@@ -15,6 +15,9 @@ QString text(const std::string& s) { return QString::fromStdString(s); }
 QString seconds(double s) { return text(display(Kind::Duration, s, 2)); }
 QString percent(double share) { return QString::number(share * 100.0, 'f', share < 0.095 && share > 0.0 ? 1 : 0) + " %"; }
 
+// Two digits; what is a thousandth or less of the step is nothing.
+QString tidy(double value, double step = 1.0) { return std::abs(value) < 1e-3 * std::abs(step) ? QString("0") : text(significant(value, 2)); }
+
 // The reading's axis, in the unit a person reads.
 struct Axis {
     plan::ReadingScale scale;
@@ -143,7 +146,7 @@ ResponseView responseView(const QString& name, const plan::LoopCase& loop, const
         seen.rows = rows;
         seen.troubled = told != nullptr ? noteOf(loop, rows) == tr("fell") : run.troubled;
         const auto standing = control::readStanding(seen);
-        view.sentence = standing.stands ? tr("%1 stands, and leans by %2 at most.").arg(who, axis.say(setup.wanted + (setup.machine.sense.per_unit < 0.0 ? -standing.furthest : standing.furthest)).remove('-')) : tr("%1 falls.").arg(who);
+        view.sentence = standing.stands ? tr("%1 stands, and leans by %2 at most.").arg(who, tidy(std::abs(axis(setup.wanted + standing.furthest) - axis(setup.wanted))) + (axis.unit.name == "°" ? "°" : " " + text(axis.unit.name))) : tr("%1 falls.").arg(who);
         view.matter = standing.stands ? tr("It stands.") : tr("It falls.");
         view.advice = !standing.stands ? (pid.gains.proportional == 0.0 ? tr("P first: the wheels have to run under it.") : tr("More P and more I: the wheels have to catch up with the fall. If it shakes before it falls, less.")) : standing.hum > 0.1 * setup.pid.most ? tr("It trembles: less D, or less P.") : tr("Shove it: it should come back within a second.");
         view.facts.push_back({tr("wanders, at rest"), tr("%1 counts").arg(standing.wanders, 0, 'f', 1), tr("%1 in all, when shoved").arg(standing.furthest, 0, 'f', 0)});
@@ -160,7 +163,7 @@ ResponseView responseView(const QString& name, const plan::LoopCase& loop, const
             view.peak = QPointF(r->peak_at, axis(r->start + (r->target - r->start) * (1.0 + r->overshoot)));
             view.peakWords = tr("over by %1").arg(percent(r->overshoot));
         }
-        view.facts.push_back({tr("steady state"), tr("e = %1").arg(axis.scale.kind == Kind::Temperature ? QString::number(r->lean * (axis(r->target) - axis(r->start)), 'f', 2) + " K" : text(significant(-r->lean * (axis(r->target) - axis(r->start)), 2)) + " " + text(axis.unit.name)), tr("power to hold it: %1").arg(percent(r->effort))});
+        view.facts.push_back({tr("steady state"), tr("e = %1").arg(tidy(-r->lean * (axis(r->target) - axis(r->start)), axis(r->target) - axis(r->start)) + " " + (axis.scale.kind == Kind::Temperature ? QString("K") : text(axis.unit.name))), tr("power to hold it: %1").arg(percent(r->effort))});
         if (r->noise > 0.0) view.facts.push_back({tr("noise at the end"), percent(r->noise) + tr(" of the step, rms"), tr("the drive changes by %1 a period").arg(percent(r->hum))});
     }
     if (const auto straight = plan::straightenedFor(loop)) {

@@ -190,7 +190,21 @@ QString TunePage::sentence() const {
         const auto& list = control::exercises();
         return exercise_ < static_cast<int>(list.size()) ? text(list[static_cast<std::size_t>(exercise_)].task) : QString();
     }
+    if (view_ == View::Calibrate) {
+        const auto* channel = project::findChannel(document_->model().project, channel_.toStdString());
+        return channel != nullptr ? tr("%1: measure what no data sheet says, and the plan follows.").arg(text(channel->name)) : QString();
+    }
     return view_ == View::Response && case_ ? response_->view().sentence : QString();
+}
+
+QString TunePage::hint() const {
+    switch (view_) {
+        case View::Response: return case_ ? (case_->setup.rolls ? tr("Dashed: upright. Tinted: ten counts to both sides. Half way it is shoved. Press and drag to measure.") : tr("Dashed: what you asked for. Tinted: your target band. Grey: earlier trials. Press and drag to measure.")) : tr("No loop holds this channel: Routine can add one.");
+        case View::Strip: return tr("Connect, change a number, watch the answer.");
+        case View::Calibrate: return tr("Short runs, one at a time; what they find can be undone.");
+        case View::Practice: return tr("Move a gain: the machine answers at once. The target is the tinted band.");
+    }
+    return {};
 }
 
 void TunePage::readTrials() {
@@ -228,7 +242,7 @@ void TunePage::refresh() {
         shown = *case_;
         pid = plan::pidOf(*draft_, case_->setup.rolls);
         const auto* channel = project::findChannel(document_->model().project, channel_.toStdString());
-        name = channel != nullptr ? text(channel->name) : QString();
+        name = case_->setup.rolls ? text(document_->model().project.brief.name) : channel != nullptr ? text(channel->name) : QString();
     } else {
         response_->display({});
         buildRight();
@@ -523,6 +537,7 @@ void TunePage::addGain(char which, const QString& words_of, double value, double
     track->setObjectName(QString("track_%1").arg(QChar(which)));
     track->setAccessibleName(words_of);
     track->setMost(most);
+    track->setGrain(practising() ? 0.0 : 1.0 / 256.0);
     track->setValue(value);
     connect(track, &GainTrack::moved, this, [this, which](double moved) { takeGain(which, moved); });
     auto* field = new QLineEdit(number(value));
@@ -639,7 +654,7 @@ void TunePage::build() {
                 session_.letGoAll();
                 session_.stopTrial();
             } else if (const auto* mine = loop(); mine != nullptr && case_) {
-                session_.startStep(text(mine->id), case_->setup.rolls ? 6.0 : std::clamp(4.0 * case_->target.settle_within, 2.0, 3600.0));
+                session_.startStep(text(mine->id), case_->setup.rolls ? case_->setup.length : std::clamp(4.0 * case_->target.settle_within, 2.0, 3600.0));
             }
         });
         ask->setProperty("main", session_.connected());
@@ -978,7 +993,7 @@ void TunePage::paintEvent(QPaintEvent*) {
         p.drawEllipse(axle, wheel, wheel);
         const double turned = machine ? machine->angle / 0.04 : 0.0;
         p.drawLine(axle, axle + QPointF(std::sin(turned) * wheel, -std::cos(turned) * wheel));
-        under = machine ? (machine->troubled ? tr("it lies") : tr("leans %1°").arg(lean * 180.0 / constants::pi, 0, 'f', 1)) : tr("not running");
+        under = machine ? (machine->troubled ? tr("it lies") : tr("leans %1°").arg(std::abs(lean) < 8.7e-4 ? 0.0 : lean * 180.0 / constants::pi, 0, 'f', 1)) : tr("not running");
         say(p, {box.center().x(), box.bottom() + px(8)}, under, Text::Figure, machine && machine->troubled ? c.breaks : c.hinge, Qt::AlignHCenter);
         return;
     }

@@ -40,6 +40,8 @@ public:
     [[nodiscard]] CalibrationPage* calibration() const { return calibration_; }
     /// The sentence over it all; empty: the stage's own.
     [[nodiscard]] QString sentence() const;
+    /// How to read the picture.
+    [[nodiscard]] QString hint() const;
     /// Looks for gains beside the interface. settle() waits for them (for pictures and tests).
     void search(control::Cost cost);
     void settle();
