@@ -7,6 +7,7 @@
 #include "control/step_fit.hpp"
 #include "emulator/gadget.hpp"
 #include "link/protocol.hpp"
+#include "plan/machines.hpp"
 #include "plan/wiring.hpp"
 #include "plan/workings.hpp"
 #include "proof/capture_check.hpp"
@@ -270,6 +271,7 @@ int simulate(const std::string& project, const std::string& catalogue, const std
     options.events = std::move(*script);
     for (const auto& rail : plan->rails)
         if (rail.id == opened->document.project.board.rail && rail.rest) options.rest_current = si(*rail.rest);
+    options.machines = plan::heldMachines(opened->document.project, opened->parts, *plan);
     const auto plants = plan::plantsOf(opened->document.project, opened->parts, *plan);
     if (!plants) return report(plants.error());
     const auto traces = simulation::simulate(*plan->program, *plants, options);

@@ -1,4 +1,5 @@
 #include "shell/document.hpp"
+#include "plan/machines.hpp"
 #include "quantity/text.hpp"
 #include "routine/prove.hpp"
 #include "store/trials.hpp"
@@ -219,6 +220,7 @@ void Document::playScene() {
     options.sample_every = options.length / 1500.0;
     options.events = m.script;
     options.as_proved = asProved_;
+    options.machines = plan::heldMachines(m.project, m.parts, m.plan);
     for (const auto& rail : m.plan.rails)
         if (rail.id == m.project.board.rail && rail.rest) options.rest_current = si(*rail.rest);
     auto traces = simulation::simulate(*m.plan.program, *plants, options);

@@ -243,6 +243,17 @@ Machines machinesFor(const project::Project& project, const project::Parts& part
 
 Machines machinesOf(const project::Project& project, const project::Parts& parts, const Plan& plan) { return machinesFor(project, parts, plan, ""); }
 
+std::vector<plant::Coupling> heldMachines(const project::Project& project, const project::Parts& parts, const Plan& plan) {
+    std::vector<plant::Coupling> list;
+    std::vector<std::string> done;
+    for (const auto& loop : project.routine.loops) {
+        if (std::find(done.begin(), done.end(), loop.input) != done.end()) continue;
+        done.push_back(loop.input);
+        for (auto& coupling : machinesFor(project, parts, plan, loop.input).couplings) list.push_back(std::move(coupling));
+    }
+    return list;
+}
+
 ReadingScale scaleOf(const project::Project& project, const project::Parts& parts, const project::Input& input, double period) {
     ReadingScale scale;
     if (input.kind == InputKind::Tach) {

@@ -14,6 +14,9 @@ struct Machines {
 /// A machine for each driven channel whose motion can be worked out; who reads it is taken from the loops.
 [[nodiscard]] Machines machinesOf(const project::Project& project, const project::Parts& parts, const Plan& plan);
 
+/// Only those that a loop holds, each once.
+[[nodiscard]] std::vector<plant::Coupling> heldMachines(const project::Project& project, const project::Parts& parts, const Plan& plan);
+
 /// What a reading stands for: value = zero + per_count·reading [SI].
 struct ReadingScale {
     Kind kind = Kind::Count;

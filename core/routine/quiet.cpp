@@ -67,7 +67,12 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
                     if (program.outputs[static_cast<std::size_t>(term.output)].kind != OutputKind::Switched && isOn(program, state, static_cast<std::size_t>(term.output))) return 0;
                 held_off = held_off || holds(program, state, interlock);
             }
-        if (std::any_of(program.loops.begin(), program.loops.end(), [&](const ProgramLoop& loop) { return static_cast<std::size_t>(loop.output) == o; }) && (state.asked[o] != 0 || state.on_for[o] > 0)) return 0;
+        // A loop that holds acts once a period; what rolls by one moves in every tick.
+        for (std::size_t l = 0; l < program.loops.size(); ++l) {
+            if (static_cast<std::size_t>(program.loops[l].output) != o || (state.asked[o] == 0 && state.on_for[o] == 0)) continue;
+            if (output.kind != OutputKind::Switched || state.on_for[o] == 0 || state.last[l] < 0) return 0;
+            within(std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(program.loops[l].period)]) - state.phase[l] - 1);
+        }
         if (output.kind != OutputKind::Switched) {
             if (state.elapsed[o] >= state.duration[o]) continue;
             if (held_off) return 0;
@@ -122,6 +127,8 @@ void skip(const Program& program, State& state, std::int32_t ticks) {
         auto& count = state.active_for[static_cast<std::size_t>(program.cues[c].held_input)];
         if (first && state.active[static_cast<std::size_t>(program.cues[c].held_input)] != 0 && count > 0) count = std::min(ticks_per_day, count + ticks);
     }
+    for (std::size_t l = 0; l < program.loops.size(); ++l)
+        if (state.on_for[static_cast<std::size_t>(program.loops[l].output)] > 0) state.phase[l] += ticks;
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         const auto& output = program.outputs[o];
         if (output.kind != OutputKind::Switched) {

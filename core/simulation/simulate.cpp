@@ -114,6 +114,10 @@ void Inputs::turn() {
     }
 }
 
+bool Inputs::pulsing() const {
+    return std::any_of(rates.begin(), rates.end(), [](double rate) { return rate > 0.0; });
+}
+
 double sceneLength(const routine::Program& program, const std::vector<Event>& script) {
     double longest = 0.0;
     for (const auto& cue : program.cues) {
@@ -160,6 +164,21 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
         if (const auto* pump = plant::pouring(plants)) s.poured = pump->poured(), s.tank = pump->tank();
         traces.samples.push_back(std::move(s));
     };
+    auto machines = options.machines;
+    std::erase_if(machines, [&](const plant::Coupling& coupling) {
+        return coupling.sense.input < 0 || std::any_of(options.events.begin(), options.events.end(), [&](const Event& event) { return !event.input.empty() && event.input == program.inputs[static_cast<std::size_t>(coupling.sense.input)].id; });
+    });
+    plant::Bench bench{std::move(machines)};
+    std::vector<double> shares(program.outputs.size(), 0.0), places(program.outputs.size(), 0.0);
+    const auto turnMachines = [&](double time) {
+        if (bench.empty()) return;
+        for (std::size_t o = 0; o < shares.size(); ++o) shares[o] = routine::driveOf(program, state, o), places[o] = state.level[o];
+        for (const auto& reading : bench.step(time, shares, places)) {
+            const auto i = static_cast<std::size_t>(reading.input);
+            if (reading.tach) inputs.rates[i] = reading.value;
+            else inputs.readings[i] = static_cast<std::int32_t>(reading.value);
+        }
+    };
     double supply = 1.0;
     double settled = options.rest_current;   // what flows when nothing moves
     sample(settled);
@@ -173,7 +192,7 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
             if (const auto error = take(program, event, state, inputs, happening)) return tl::unexpected(*error);
             if (event.supply) supply = *event.supply;
             for (std::size_t o = 0; o < program.outputs.size() && !event.jam.empty(); ++o)
-                if (program.outputs[o].id == event.jam && o < plants.size()) plants[o].jam(!plants[o].jammed());
+                if (program.outputs[o].id == event.jam && o < plants.size()) plants[o].jam(!plants[o].jammed()), bench.disturb(static_cast<int>(o), plants[o].jammed() ? 1.0 : 0.0);
             for (std::size_t o = 0; o < was.size(); ++o)
                 if (event.power_cut && was[o]) traces.switchings.push_back({static_cast<double>(now) / 1000.0, static_cast<int>(o), false});
         }
@@ -186,6 +205,7 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
         happening.debounced = options.as_proved;
         routine::tick(program, state, happening, !options.as_proved);
         ++now;
+        turnMachines(1e-3);
         double current = options.rest_current, holding = options.rest_current;
         bool moving = false;
         for (std::size_t o = 0; o < state.level.size(); ++o) {
@@ -210,7 +230,7 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
             next_sample = now + std::max<std::int64_t>(1, std::llround(options.sample_every * 1000.0));
         }
         // Nothing moves, nothing waits, every input is believed: jump to what comes next.
-        const std::int32_t until_something = options.as_proved ? 0 : routine::quietTicks(program, state, inputs.active, true, inputs.readings);
+        const std::int32_t until_something = options.as_proved || (inputs.pulsing() && !program.loops.empty()) ? 0 : routine::quietTicks(program, state, inputs.active, true, inputs.readings);
         bool quiet = !moving && (options.as_proved || until_something > 0);
         if (options.as_proved) {
             for (const auto place : state.place) quiet = quiet && place < 0;
@@ -226,6 +246,7 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
             sample(current);
             now += ahead;
             if (!options.as_proved) routine::skip(program, state, static_cast<std::int32_t>(ahead));
+            turnMachines(static_cast<double>(ahead) * 1e-3);
             traces.charge += holding * static_cast<double>(ahead) / 1000.0;
             sample(holding);
         }

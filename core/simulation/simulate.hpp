@@ -1,6 +1,7 @@
 #pragma once
 // The gadget over time: the routine interpreted, the pumps and the tank stepped with it.
 #include "plan/plan.hpp"
+#include "plant/bench.hpp"
 #include "plant/pump_plant.hpp"
 #include "timing/calendar.hpp"
 #include <atomic>
@@ -41,6 +42,8 @@ struct Inputs {
     explicit Inputs(const routine::Program& program) : active(program.inputs.size(), 0), readings(program.inputs.size(), 0), rates(program.inputs.size(), 0.0), phases(program.inputs.size(), 0.0), pulses(program.inputs.size(), 0) {}
     /// Gives the next tick its pulses.
     void turn();
+    /// True while pulses come: no tick may be leapt over where a loop counts them.
+    [[nodiscard]] bool pulsing() const;
 };
 /// Lets an event come: into the state (clock, power), the inputs, or what happens in the next tick.
 /// @return nullopt, or the error Unknown: it names an input or cue that is not there
@@ -74,6 +77,7 @@ struct Options {
     std::vector<Event> events;
     double sample_every = 0.01;       ///< s while something moves
     double rest_current = 0.0;        ///< A of board and converters
+    std::vector<plant::Coupling> machines = {};   ///< that loops hold: they give their inputs' readings, unless the script does
     bool as_proved = false;           ///< inputs taken as debounced and the interlocks' last stage off, as the proof sees it
     const std::atomic<bool>* cancel = nullptr;
 };

@@ -71,7 +71,7 @@ Result<SupplyDay> supplyDay(const routine::Program& program, const plan::SupplyT
             if (const auto error = take(program, events[next++], state, inputs, happening)) return tl::unexpected(*error);
         }
         if (!events_now) {
-            std::int64_t ahead = std::min<std::int64_t>(last - now, routine::quietTicks(program, state, inputs.active, true, inputs.readings));
+            std::int64_t ahead = std::min<std::int64_t>(last - now, inputs.pulsing() && !program.loops.empty() ? 0 : routine::quietTicks(program, state, inputs.active, true, inputs.readings));
             if (next < events.size()) ahead = std::min(ahead, static_cast<std::int64_t>(std::ceil(events[next].time * routine::ticks_per_second - 1e-6)) - now);
             if (ahead > 0) {
                 routine::skip(program, state, static_cast<std::int32_t>(ahead));

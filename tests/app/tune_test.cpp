@@ -188,6 +188,35 @@ TEST_F(TuneLoop, spaceStopsWhateverHasTheFocus) {
     EXPECT_FALSE(session().drives(output)) << "and the hand has let go";
 }
 
+TEST_F(TuneLoop, whatRunsAwayIsStoppedAndSaid) {
+    openStage("paper-moon-stage", "turntable");
+    startBoard();
+    session().change("spin_speed_forward", "25600");   // 100 permille ahead for each count wanted: full power, whatever the tach says
+    ASSERT_TRUE(until([&] { return session().value("spin_speed_forward") == 25600; }));
+    QTest::mouseClick(find<QPushButton>("askStep"), Qt::LeftButton);
+    ASSERT_TRUE(until([&] { return session().recording(); }));
+    ASSERT_TRUE(until([&] { return !session().recording(); }));
+    EXPECT_TRUE(session().status().contains("It ran away")) << session().status().toStdString();
+    const int output = session().outputOf("turntable");
+    EXPECT_TRUE(until([&] { return session().last().stopped && session().last().levels[static_cast<std::size_t>(output)] == 0; }));
+}
+
+TEST_F(TuneLoop, anOpenStepOfTheBoardLeadsToGains) {
+    openStage("paper-moon-stage", "turntable", {{"routine/loops/spin_speed/proportional", "0"}, {"routine/loops/spin_speed/integral", "0"}});
+    startBoard();
+    QTest::mouseClick(find<QPushButton>("byStep"), Qt::LeftButton);
+    ASSERT_TRUE(session().recording());
+    ASSERT_TRUE(until([&] { return !session().recording() && page().gains().integral > 0.0; }, 40000));
+    page().settle();
+    // By hand: at half power the disc comes to about 21 counts: 42 for all of it; its time constant is 0.11 s, and the period's half is its dead time.
+    const auto kept = store::readTrials(folder_.path());
+    ASSERT_EQ(kept.list.size(), 1U);
+    EXPECT_EQ(kept.list.front().kind, "open");
+    EXPECT_NEAR(kept.list.front().rows.back().reading, 21.0, 2.0);
+    EXPECT_TRUE(page().sentence().contains("settles in")) << page().sentence().toStdString();
+    EXPECT_TRUE(page().trials().empty()) << "it is no trial of the loop";
+}
+
 TEST_F(TuneLoop, theHandIsRenewedUntilItLetsGo) {
     openStage("paper-moon-stage", "turntable");
     startBoard();

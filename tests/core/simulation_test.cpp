@@ -1,6 +1,8 @@
 #include "plan/firmware_model.hpp"
 #include "simulation/interpreted_board.hpp"
 #include "simulation/simulate.hpp"
+#include "plan/machines.hpp"
+#include "store/document.hpp"
 #include "support/demo.hpp"
 #include <cmath>
 
@@ -105,6 +107,31 @@ TEST(PumpPlant, settlesAsTheMotorEquationSays) {
     plant::PumpPlant started(figures);
     started.step(0.06, 1.0);
     EXPECT_NEAR(started.speed(), 1.0 - std::exp(-1.0), 1e-9) << "63 % after one time constant";
+}
+
+// A loop in the scene is closed by its machine: the turntable is held at 30 rpm by about half of its power, not left at full for want of a tach.
+TEST(Simulation, closesItsLoops) {
+    const auto project = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project;
+    const auto parts = test::shippedParts();
+    const auto plan = plan::evaluate(project, parts);
+    Options options;
+    options.length = 12.0;
+    options.events.push_back({.time = 0.5, .input = "scene", .active = true});
+    options.machines = plan::heldMachines(project, parts, plan);
+    const auto traces = simulate(*plan.program, *plan::plantsOf(project, parts, plan), options);
+    ASSERT_TRUE(traces);
+    const auto driven = plan::drivenChannels(project, plan);
+    std::size_t turntable = 0;
+    while (driven[turntable]->id != "turntable") ++turntable;
+    // By hand: at π rad/s the winding takes (kω + R·T/k′)/V of full, friction and all.
+    const auto rotor = std::get<plant::Rotor>(options.machines.front().machine).figures();
+    const double share = (rotor.back * 3.14159265 + rotor.friction * rotor.resistance / rotor.torque) / rotor.supply;
+    EXPECT_NEAR(traces->samples.back().duty[turntable], share, 0.05);
+    // A script that gives the tach itself has its way.
+    options.events.push_back({.time = 1.0, .input = "spin", .rate = 0.0});
+    const auto held = simulate(*plan.program, *plan::plantsOf(project, parts, plan), options);
+    ASSERT_TRUE(held) << sentence(held.error());
+    EXPECT_EQ(held->samples.back().duty[turntable], 1.0) << "no pulse comes: all it has";
 }
 
 }  // namespace

@@ -43,7 +43,9 @@ QString LinkSession::status() const {
     QString running = board_ != nullptr && board_->port().endsWith(port_.portName()) ? board_->what() : tr("a board on %1").arg(port_.portName());
     running += tr("\n%1 samples, %2 lost").arg(telemetry_.size()).arg(decoder_.lost());
     if (misfits_ > 0) running += tr("\n%1 more had another width than this sketch's: another sketch, or another rate?").arg(misfits_);
-    running += last_.clock_set ? tr("\nIts clock: %1").arg(QTime::fromMSecsSinceStartOfDay(static_cast<int>(last_.clock_ms)).toString("HH:mm:ss")) : tr("\nThe time is lost until you set it.");
+    const auto& program = document_->model().plan.program;
+    const bool timed = program && std::any_of(program->cues.begin(), program->cues.end(), [](const routine::ProgramCue& cue) { return !cue.times_of_day.empty(); });
+    if (timed || last_.clock_set) running += last_.clock_set ? tr("\nIts clock: %1").arg(QTime::fromMSecsSinceStartOfDay(static_cast<int>(last_.clock_ms)).toString("HH:mm:ss")) : tr("\nThe time is lost until you set it.");
     if (!doing_.isEmpty()) running += tr("\nIt says: %1").arg(doing_);
     if (last_.faulted) running += tr("\nA cue ended because what it waited for did not come in time.");
     if (last_.stopped) running += tr("\nStopped: everything is in its safe state.");
@@ -207,7 +209,7 @@ std::string LinkSession::trialFolder() const {
     return (QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/unsaved").toStdString();
 }
 
-void LinkSession::startStep(const QString& id, double length) {
+void LinkSession::startStep(const QString& id, double length, int open) {
     const auto& model = document_->model();
     if (!connected() || foreign_ || recording() || !model.plan.program) return;
     const auto& project = model.project;
@@ -226,11 +228,13 @@ void LinkSession::startStep(const QString& id, double length) {
     wanted_ = value(name("wanted")).value_or(static_cast<int>(std::lround(si(loop->wanted))));
     rolls_ = model.plan.program->outputs[static_cast<std::size_t>(trialOutput_)].kind == routine::OutputKind::Stepper;
     trialLength_ = length;
+    open_ = rolls_ ? -1 : open;
     trial_ = {};
     trial_.id = store::nextTrial(trialFolder());
     trial_.date = QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm:ss").toStdString();
     trial_.channel = loop->channel;
     trial_.loop = loop->id;
+    if (open_ >= 0) trial_.kind = "open";
     trial_.on = board_ != nullptr && board_->port().endsWith(port_.portName()) ? board_->what().toStdString() : "a board on " + port_.portName().toStdString();
     if (model.sketch) trial_.plan = firmware::planMark(*model.sketch);
     const std::string own = routine::identifier(loop->id) + "_";
@@ -252,6 +256,7 @@ void LinkSession::beginTrial() {
     phase_ = Phase::Before;
     nextRow_ = 0.0;
     shoved_ = false;
+    astray_ = 0;
 }
 
 // Every channel whose loop reads the same input: two wheels of one body.
@@ -299,7 +304,8 @@ void LinkSession::follow(const link::Telemetry& t) {
     if (since + 1e-9 >= nextRow_) {
         nextRow_ += period_;
         const auto seen = machineOf(trialOutput_);
-        const journal::TrialRow row{since, phase_ == Phase::Running || rolls_ ? wanted_ : 0.0, reading, drive, seen ? seen->value : 0.0};
+        const bool held = phase_ == Phase::Running || rolls_;
+        const journal::TrialRow row{since, !held ? 0.0 : open_ >= 0 ? open_ * 1e-3 : wanted_, reading, drive, seen ? seen->value : 0.0};
         trial_.rows.push_back(row);
         if (writer_)
             if (const auto kept = writer_->add(row); !kept) {
@@ -307,9 +313,19 @@ void LinkSession::follow(const link::Telemetry& t) {
                 writer_.reset();
             }
     }
+    // What runs away is stopped, not watched.
+    const bool far = rolls_ ? std::abs(reading - wanted_) > 400.0 : open_ < 0 && std::abs(reading - wanted_) > 1.5 * std::max(20.0, std::abs(wanted_));
+    if (phase_ == Phase::Running) astray_ = far ? astray_ + 1 : 0;
+    if (astray_ * period_ > std::max(0.25, 4.0 * period_)) {
+        send(link::Stop{});
+        note_ = rolls_ ? tr("It fell: its motors are off. Set it up, and try more P and more I.") : tr("It ran away: far beyond what was asked for, so everything was made safe. Less P and I; if it goes the wrong way from the start, sensor or motor is wired the other way round.");
+        Q_EMIT reshaped();
+        return;
+    }
     if (phase_ == Phase::Before && since >= before) {
         phase_ = Phase::Running;
-        holdAll();
+        if (open_ >= 0) this->drive(trialOutput_, open_);
+        else holdAll();
     }
     if (rolls_ && !shoved_ && board_ != nullptr && since >= trialLength_ / 2.0) {
         shoved_ = true;
@@ -323,6 +339,8 @@ void LinkSession::stopTrial() {
     const bool kept = phase_ == Phase::Running || phase_ == Phase::Before;
     phase_ = Phase::Idle;
     writer_.reset();
+    // What balances stays held: it would fall. All else comes to rest.
+    if (!rolls_) letGo(trialOutput_);
     if (kept) Q_EMIT trialEnded(text(trial_.id));
     Q_EMIT reshaped();
 }

@@ -37,7 +37,8 @@ public:
     void keepRun(const QString& channel);
 
     // A step of a loop, from rest to what is wanted, kept as a trial while it runs.
-    void startStep(const QString& loop, double length);
+    /// @param open  permille that it is driven at instead of being held: for a fit; below zero: held
+    void startStep(const QString& loop, double length, int open = -1);
     void stopTrial();
     /// m/s by which the stand-in's body is shoved half way through its trial, and its model by the same.
     static constexpr double shove = 0.05;
@@ -72,6 +73,7 @@ public:
     void setTrialFolder(const std::string& folder) { trialsElsewhere_ = folder; }
     /// A seed other than 0 puts machines on the bench that are a little off their figures.
     void setVariation(std::uint64_t seed) { variation_ = seed; }
+    [[nodiscard]] std::uint64_t variation() const { return variation_; }
 
 Q_SIGNALS:
     /// The list of parameters, inputs or the connection itself has changed.
@@ -118,6 +120,8 @@ private:
     double phaseFrom_ = 0.0, trialLength_ = 4.0, nextRow_ = 0.0, period_ = 0.02, wanted_ = 0.0;
     double lastPlace_ = 0.0, lastPlaceTime_ = -1.0;
     bool rolls_ = false, shoved_ = false;
+    int open_ = -1;          ///< permille of an open step
+    int astray_ = 0;         ///< rows in a row that are far beyond what was asked for
 };
 
 }  // namespace hinge::app

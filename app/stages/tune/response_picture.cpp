@@ -68,8 +68,8 @@ void ResponsePicture::draw(QPainter& p, const QRectF& box) {
     double low = std::min(v.before, v.wanted), high = std::max(v.before, v.wanted);
     const double step = std::max(high - low, v.band * 2.0);
     for (const auto& curve : v.curves) {
-        if (curve.role == ResponseCurve::Role::Earlier) continue;
-        for (const auto& point : curve.reading) low = std::min(low, std::max(point.y(), std::min(v.before, v.wanted) - step)), high = std::max(high, std::min(point.y(), std::max(v.before, v.wanted) + step));
+        const double most = curve.role == ResponseCurve::Role::Earlier ? (v.rolls ? 0.0 : 0.5 * step) : step;
+        for (const auto& point : curve.reading) low = std::min(low, std::max(point.y(), std::min(v.before, v.wanted) - (v.rolls ? most : 0.3 * most))), high = std::max(high, std::min(point.y(), std::max(v.before, v.wanted) + most));
     }
     high += 0.12 * step, low -= (low < std::min(v.before, v.wanted) ? 0.05 : 0.02) * step;
     double lowest = 0.0;
@@ -95,7 +95,7 @@ void ResponsePicture::draw(QPainter& p, const QRectF& box) {
     p.drawRect(QRectF(QPointF(upper_.x(begins), upper_.y(v.wanted + v.band)), QPointF(upper_.box.right(), upper_.y(v.wanted - v.band))).normalized());
     grid(upper_, 1.0, "", false);
     grid(lower_, 100.0, " %", true);
-    say(p, {upper_.box.left() - px(7), upper_.box.top() - px(4)}, v.unit, Text::Small, c.hinge, Qt::AlignRight);
+    say(p, {upper_.box.left() - px(7), upper_.box.top() - px(4)}, v.rolls ? tr("lean, %1").arg(v.unit) : v.unit, Text::Small, c.hinge, Qt::AlignRight);
     say(p, {lower_.box.right(), lower_.box.top() - px(5)}, v.driveTitle, Text::Small, c.spark, Qt::AlignRight);
     p.save();
     p.setClipRect(upper_.box.adjusted(0, -px(6), 0, px(6)));
@@ -116,7 +116,7 @@ void ResponsePicture::draw(QPainter& p, const QRectF& box) {
             p.setPen(QPen(c.hinge, 1.2, Qt::DotLine));
             p.drawPolyline(thinned(upper_, curve.reading));
         } else {
-            p.setPen(QPen(c.hinge, 2.2));
+            p.setPen(QPen(c.hinge, v.rolls ? 1.3 : 2.2));
             p.drawPolyline(thinned(upper_, curve.reading));
         }
     }
@@ -142,7 +142,7 @@ void ResponsePicture::draw(QPainter& p, const QRectF& box) {
         say(p, at, curve.name + ": " + curve.note, Text::Small, c.soft, Qt::AlignLeft, true);
     }
     for (const auto& curve : v.curves)
-        if (curve.role == ResponseCurve::Role::Model && !curve.reading.empty()) {
+        if (curve.role == ResponseCurve::Role::Model && !curve.reading.empty() && !v.rolls) {
             const auto point = curve.reading[curve.reading.size() * 2 / 3];
             say(p, {upper_.x(point.x()), upper_.y(v.wanted - v.band) + px(18)}, tr("dotted: the model"), Text::Small, c.hinge, Qt::AlignHCenter, true);
         }

@@ -8,6 +8,7 @@
 #include "stages/need/mechanism.hpp"
 #include "stages/tune/gain_track.hpp"
 #include <QApplication>
+#include <QCheckBox>
 #include <QComboBox>
 #include <QFile>
 #include <QFileDialog>
@@ -84,6 +85,7 @@ TunePage::TunePage(Document* document, QWidget* parent) : QWidget(parent), docum
         showLanes();
     });
     connect(&session_, &LinkSession::trialEnded, this, [this](const QString& id) {
+        if (session_.trial().kind == "open") return fitOpen(session_.trial());
         readTrials();
         now_ = id;
         built_.clear();
@@ -199,7 +201,7 @@ QString TunePage::sentence() const {
 
 QString TunePage::hint() const {
     switch (view_) {
-        case View::Response: return case_ ? (case_->setup.rolls ? tr("Dashed: upright. Tinted: ten counts to both sides. Half way it is shoved. Press and drag to measure.") : tr("Dashed: what you asked for. Tinted: your target band. Grey: earlier trials. Press and drag to measure.")) : tr("No loop holds this channel: Routine can add one.");
+        case View::Response: return case_ ? (case_->setup.rolls ? tr("Dashed: upright. Tinted: ten counts to both sides. Dotted: the model. Half way it is shoved.") : tr("Dashed: what you asked for. Tinted: your target band. Grey: earlier trials. Press and drag to measure.")) : tr("No loop holds this channel: Routine can add one.");
         case View::Strip: return tr("Connect, change a number, watch the answer.");
         case View::Calibrate: return tr("Short runs, one at a time; what they find can be undone.");
         case View::Practice: return tr("Move a gain: the machine answers at once. The target is the tinted band.");
@@ -212,7 +214,7 @@ void TunePage::readTrials() {
     const auto* held = loop();
     if (held == nullptr) return;
     for (auto& trial : store::readTrials(session_.trialFolder()).list)
-        if (trial.loop == held->id) trials_.push_back(std::move(trial));
+        if (trial.loop == held->id && trial.kind == "step") trials_.push_back(std::move(trial));
 }
 
 control::ParallelGains TunePage::gains() const {
@@ -490,34 +492,46 @@ void TunePage::runRelay() {
     build();
 }
 
-// First order with dead time through an open-loop step, and the rule that it leads to.
+// First order with dead time through an open step, and the rule that it leads to: on the board when there is one, on the model otherwise.
 void TunePage::fitStep() {
     if (!case_ || !draft_ || case_->setup.rolls) return;
+    const double share = 0.5 * case_->setup.pid.most;
+    if (session_.connected() && !session_.foreign()) {
+        session_.startStep(text(draft_->id), 6.0 * case_->target.settle_within, static_cast<int>(std::lround(share * 1000.0)));
+        return;
+    }
     auto setup = case_->setup;
-    const double share = 0.5 * setup.pid.most;
     setup.length = setup.step_at + 6.0 * case_->target.settle_within;
     bool on = false;
-    double since = 0.0;
+    journal::Trial trial;
     const auto run = control::runLoop(setup, [&](double wanted, double, double) {
         on = on || wanted != setup.before;
-        since += setup.pid.period;
         return on ? share : 0.0;
     });
+    for (const auto& row : run.rows) trial.rows.push_back({row.time, row.drive, row.reading, row.drive, row.value});
+    fitOpen(trial);
+}
+
+void TunePage::fitOpen(const journal::Trial& trial) {
+    if (!case_ || !draft_) return;
     std::vector<control::StepRow> rows;
-    for (const auto& row : run.rows) rows.push_back({row.time, row.drive, row.reading});
+    for (const auto& row : trial.rows) rows.push_back({row.time, row.wanted, row.reading});
     const auto fit = control::fitStep(rows);
     if (!fit) {
         said_ = words(fit.error());
     } else {
         control::PidRule in;
         in.gain = fit->result.gain, in.time_constant = fit->result.time_constant;
-        in.dead_time = of<Duration>(std::max(si(fit->result.dead_time), setup.pid.period / 2.0));
+        in.dead_time = of<Duration>(std::max(si(fit->result.dead_time), case_->setup.pid.period / 2.0));
         in.controller = control::Controller::Pi, in.rule = control::StepRule::Simc;
-        if (const auto tuned = control::pidRule(in)) {
+        const auto tuned = si(in.gain) != 0.0 ? std::optional(control::pidRule(in)) : std::nullopt;
+        if (tuned && *tuned) {
             auto moved = *draft_;
-            plan::takeGains(moved, {si(tuned->result.kp), si(tuned->result.ki), 0.0}, false);
+            plan::takeGains(moved, {si((*tuned)->result.kp), si((*tuned)->result.ki), 0.0}, false);
             takeGain('P', si(moved.proportional)), takeGain('I', si(moved.integral)), takeGain('D', 0.0);
             said_ = tr("Step: K %1 counts, T %2, L %3 (half a period at least); fit %4. PI by Skogestad's rule.").arg(number(si(fit->result.gain)), text(display(fit->result.time_constant, 2)), text(display(in.dead_time, 2)), number(si(fit->result.fit)));
+        } else {
+            said_ = tr("It did not move: nothing can be fitted. Is its sensor wired, and does it have power?");
         }
     }
     Q_EMIT document_->said(said_);
@@ -618,6 +632,13 @@ void TunePage::build() {
     auto* start = button(session_.board() != nullptr ? tr("Start the stand-in again") : tr("Start the stand-in"), "startStandIn", [this] { session_.startStandIn(); });
     start->setToolTip(tr("The emitted sketch on an emulated board, with your gadget's machines on its bench."));
     start->setProperty("main", session_.board() == nullptr);
+    auto* off = new QCheckBox(tr("a little off its figures, as a real one"));
+    off->setObjectName("standInOff");
+    off->setFont(textFont(Text::Small));
+    off->setChecked(session_.variation() != 0);
+    off->setToolTip(tr("Friction, inertia, resistance and more are each up to 15 % from the plan, from the next start on"));
+    connect(off, &QCheckBox::toggled, this, [this](bool on) { session_.setVariation(on ? 1 + static_cast<std::uint64_t>(QTime::currentTime().msecsSinceStartOfDay()) : 0); });
+    layout_->addWidget(off);
     auto* line = new QWidget;
     auto* row = new QHBoxLayout(line);
     row->setContentsMargins(0, 0, 0, 0);
@@ -660,6 +681,11 @@ void TunePage::build() {
         ask->setProperty("main", session_.connected());
         ask->setEnabled(session_.connected() && !session_.foreign());
         ask->setToolTip(session_.connected() ? tr("Let go, at rest, then held at what is wanted; kept as a trial") : tr("It needs the board, or its stand-in"));
+        if (session_.drives(session_.outputOf(channel_)) && !session_.recording()) button(tr("Let it go"), "letGo", [this] {
+            session_.letGoAll();
+            built_.clear();
+            build();
+        });
         auto* ways = new QWidget;
         auto* wrap = new WrapRow(ways);
         wrap->setContentsMargins(0, 0, 0, 0);
@@ -686,7 +712,7 @@ void TunePage::build() {
         });
         find->setProperty("main", !session_.connected());
         if (!case_->setup.rolls) {
-            small(tr("By a step"), "byStep", tr("Fits gain, time constant and dead time to an open step of the model, then a published rule"), [this] { fitStep(); });
+            small(tr("By a step"), "byStep", tr("Fits gain, time constant and dead time to an open step, of the board when one is connected, else of the model; then a published rule"), [this] { fitStep(); });
             small(tr("By a relay"), "byRelay", tr("Lets the model swing under a relay, then a published rule"), [this] { runRelay(); });
         }
         small(tr("Keep these gains"), "keepGains", tr("Into the project; one undo takes them back"), [this] { keepGains(); });
@@ -794,6 +820,7 @@ void TunePage::build() {
             if ((p.name.rfind(own, 0) == 0 || p.name.rfind(looped, 0) == 0) == mine) addParameter(p);
     layout_->addStretch();
     stop_->setFont(textFont(Text::Body));
+    layout_->activate();   // at once: the scroll area must not squeeze it meanwhile
     if (!tracks_.empty()) refresh_.start();
 }
 
@@ -970,7 +997,7 @@ void TunePage::paintEvent(QPaintEvent*) {
     const auto seen = session_.board() != nullptr ? session_.board()->observe() : plant::Observation{};
     if (session_.board() != nullptr && std::holds_alternative<project::PumpDemand>(decided->demand)) return drawTank(p, QRectF(column.left() + column.width() * 0.2, column.top(), column.width() * 0.6, column.height()), seen);
     // The gadget itself, moving as the board says.
-    const QRectF box = view_ == View::Response ? QRectF(column.left() + px(10), column.bottom() - px(200), column.width() - px(20), px(180)) : QRectF(column.left(), column.top() + px(20), column.width(), px(280));
+    const QRectF box = view_ == View::Response ? QRectF(column.left() + px(10), column.bottom() - px(200), column.width() - px(20), px(180)) : QRectF(column.left() + px(10), column.top() + px(20), column.width() - px(20), px(180));
     const int output = session_.outputOf(channel_);
     const auto machine = session_.machineOf(output);
     const auto& telemetry = session_.telemetry();

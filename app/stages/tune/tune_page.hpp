@@ -77,6 +77,7 @@ private:
     void lead();
     void runRelay();
     void fitStep();
+    void fitOpen(const journal::Trial& trial);
     void showLanes();
     void collect();
     [[nodiscard]] const routine::Loop* loop() const;

@@ -1,0 +1,277 @@
+#include "proof/fault_finder.hpp"
+#include "match/judge.hpp"
+#include "plan/feed.hpp"
+#include "plan/firmware_model.hpp"
+#include "proof/fault_causes.hpp"
+#include "proof/fault_signs.hpp"
+#include "quantity/text.hpp"
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <set>
+
+namespace hinge::proof {
+namespace {
+
+using Fields = std::vector<std::string>;
+
+// One line of a CSV with quotes round what has commas in it.
+Fields fieldsOf(std::string_view line) {
+    Fields fields{""};
+    bool quoted = false;
+    for (const char c : line) {
+        if (c == '"') quoted = !quoted;
+        else if (c == ',' && !quoted) fields.emplace_back();
+        else if (c != '\r') fields.back() += c;
+    }
+    return fields;
+}
+
+template <class Take>
+std::optional<Error> eachLine(std::string_view text, std::size_t columns, const char* name, Take take) {
+    int number = 0;
+    while (!text.empty()) {
+        const auto end = std::min(text.find('\n'), text.size());
+        const auto line = text.substr(0, end);
+        text.remove_prefix(std::min(end + 1, text.size()));
+        if (++number == 1 || line.empty()) continue;
+        const auto fields = fieldsOf(line);
+        const auto refuse = [&](const std::string& accepted) { return Error{ErrorCode::BadFormat, fmt::format("{} line {}", name, number), std::string{line.substr(0, 40)}, accepted}; };
+        if (fields.size() != columns) return refuse(fmt::format("{} fields", columns));
+        if (const std::string accepted = take(fields); !accepted.empty()) return refuse(accepted);
+    }
+    return std::nullopt;
+}
+
+// Every test there is; a channel gets those that fit it.
+const std::vector<FaultTest>& allTests() {
+    static const std::vector<FaultTest> list{
+        {"link", "Does the board answer on the link, or does its light show that it lives?", "the link", 0.5, 0.0, "", {{"yes", "it answers"}, {"no", "it is silent"}}, "yes"},
+        {"plan_mark", "Which plan does its sketch say it was made from? Connect in Tune: it is said there.", "the link", 1.0, 0.0, "", {{"same", "this one"}, {"other", "another"}, {"none", "nothing is said"}}, "same"},
+        {"cue", "Start it. Does the link say that its cue runs?", "the link", 1.0, 0.1, "It may move.", {{"yes", "it runs"}, {"no", "it does not"}}, "yes"},
+        {"input_seen", "Press what starts it. Does the link show the input?", "the link", 1.0, 0.1, "It may move.", {{"yes", "it shows"}, {"no", "nothing changes"}}, "yes"},
+        {"forbids", "Does the link show an input as true that forbids it?", "the link", 0.5, 0.0, "", {{"no", "none"}, {"yes", "one is true"}}, "no"},
+        {"resets", "Let it run for a minute. Does the board's time start anew?", "the link", 2.0, 0.1, "It may move.", {{"never", "never"}, {"sometimes", "it does"}}, "never"},
+        {"logic_volts", "Measure the board's supply while everything is on.", "voltmeter", 2.0, 0.1, "", {{"ok", "as planned"}, {"low", "too low"}, {"dead", "next to nothing"}}, "ok"},
+        {"rail_volts", "Nothing running: measure its rail.", "voltmeter", 2.0, 0.1, "", {{"ok", "as planned"}, {"low", "a tenth or more too low"}, {"dead", "next to nothing"}}, "ok"},
+        {"rail_loaded", "Measure its rail while it is told to run.", "voltmeter", 2.5, 0.2, "Hand on the switch.", {{"ok", "it holds"}, {"sags", "it falls by a tenth or more"}}, "ok"},
+        {"pin", "While it is told to run: measure at the board's own pin.", "voltmeter", 2.5, 0.2, "A probe that slips shorts two pins.", {{"high", "it is driven"}, {"low", "nothing"}}, "high"},
+        {"driver_in", "While it is told to run: measure at the driver's input, against the driver's own ground.", "voltmeter", 3.0, 0.2, "A probe that slips shorts two pins.", {{"full", "as at the pin"}, {"part", "part of it"}, {"none", "nothing"}}, "full"},
+        {"driver_out", "Measure across the part itself, told to run and not.", "voltmeter", 3.0, 0.2, "Hand on the switch.", {{"full", "full when on, nothing when off"}, {"part", "part of the rail"}, {"none", "nothing"}, {"always", "also when it is off"}}, "full"},
+        {"current", "Put the meter in its plus wire and tell it to run.", "ammeter", 5.0, 0.3, "Hand on the switch: a second is enough.", {{"planned", "as planned"}, {"low", "far less"}, {"none", "nothing"}, {"stalled", "twice as much or more"}}, "planned"},
+        {"winding", "Power off, wires off: measure the part's winding at the ends of its own wires.", "ohmmeter", 3.0, 0.0, "", {{"planned", "as planned"}, {"open", "open"}, {"short", "less than half"}}, "planned"},
+        {"wires", "Power off: measure each wire from end to end.", "ohmmeter", 4.0, 0.0, "", {{"whole", "whole"}, {"broken", "one is open"}}, "whole"},
+        {"wire", "Power off: follow its signal wire from the board to the driver, and read the pin's name.", "your eyes, an ohmmeter", 2.0, 0.0, "", {{"right", "on its pin, and whole"}, {"off", "off or broken"}, {"elsewhere", "on another pin"}}, "right"},
+        {"diode", "Power off: which way does the diode beside it point? Its stripe belongs to the plus of the rail.", "your eyes, a diode tester", 2.0, 0.0, "", {{"right", "the right way"}, {"reversed", "the wrong way"}}, "right"},
+        {"enable", "Measure its enable, sleep and reset straps against the wiring list.", "voltmeter", 2.5, 0.1, "", {{"awake", "as the list says"}, {"asleep", "one is wrong"}}, "awake"},
+        {"by_hand", "Power off: turn or move it by hand.", "your hand", 1.0, 0.1, "It may pinch: power off, and wait until it stands.", {{"free", "as free as it should be"}, {"stiff", "stiff, or fast"}, {"loose", "it moves without turning the motor"}}, "free"},
+        {"touch", "After half a minute of trying: how warm is the driver?", "a drop of water, then a finger", 1.5, 0.4, "It may burn: water first.", {{"cool", "cool or warm"}, {"hot", "hot"}}, "cool"},
+        {"slowly", "Let it move ten times slower.", "Tune", 2.0, 0.1, "It may move.", {{"moves", "it moves"}, {"same", "still not"}}, "moves"},
+        {"alone", "Unplug all other movers. Is it well now?", "your hands", 3.0, 0.1, "It may move.", {{"works", "then it works"}, {"same", "the same"}}, "works"},
+        {"reading", "Let it run. Does the link's reading follow?", "the link", 1.0, 0.1, "It may move.", {{"follows", "it follows"}, {"stuck", "it does not"}}, "follows"},
+        {"direct", "Take it off its driver and put it straight on its rail for a second.", "two wires", 6.0, 0.5, "It runs at full power at once. Hand on the switch; not with what is on the mains.", {{"runs", "it runs"}, {"hums", "it hums"}, {"nothing", "nothing"}}, "runs"},
+    };
+    return list;
+}
+
+// What a channel is, by the words of the causes' `suits`.
+std::set<std::string> traits(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const std::string& id) {
+    std::set<std::string> is{"all"};
+    const auto* channel = project::findChannel(project, id);
+    const auto* planned = plan::findChannel(plan, id);
+    if (channel == nullptr || planned == nullptr) return is;
+    const auto* part = match::partOf(planned->context, parts, channel->actuator);
+    const auto* driver = project::findDriver(parts, channel->drive.part);
+    const bool mains = plan::onMains(*channel);
+    if (plan::isDriven(*planned)) is.insert("driven");
+    if (!mains) is.insert("rail");
+    if (driver != nullptr && driver->driver_class != driver::DriverClass::Pin) {
+        is.insert("driver");
+        if (driver->driver_class == driver::DriverClass::Mosfet && !mains) is.insert("mosfet");
+        if (!driver::isChopper(driver->driver_class)) is.insert("switch");
+        if (driver::isChopper(driver->driver_class) || driver->driver_class == driver::DriverClass::HBridge) is.insert("sleeper");
+    }
+    if (part != nullptr && !mains) {
+        const bool motor = std::holds_alternative<actuator::Motor>(*part), stepper = std::holds_alternative<actuator::Stepper>(*part), servo = std::holds_alternative<actuator::Servo>(*part);
+        const bool pump = std::holds_alternative<actuator::Pump>(*part), fan = std::holds_alternative<actuator::Fan>(*part), coil = std::holds_alternative<actuator::Coil>(*part);
+        if (motor || stepper || pump || coil) is.insert("wound");
+        if (motor || stepper || servo || pump || fan) is.insert("mover");
+        if (motor || stepper || servo) is.insert("coupled");
+        if (stepper) is.insert("stepper");
+        if (motor || stepper || pump) is.insert("reversible");
+    }
+    for (const auto& cue : project.routine.cues) {
+        if (std::none_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.channel == id; })) continue;
+        if (!cue.input.empty()) is.insert("started");
+        if (!cue.guards.empty()) is.insert("guarded");
+    }
+    for (const auto& interlock : project.routine.interlocks)
+        if (interlock.channel == id && !interlock.input.empty()) is.insert("guarded");
+    for (const auto& loop : project.routine.loops)
+        if (loop.channel == id)
+            if (const auto* input = project::findInput(project, loop.input); input != nullptr && input->kind == project::InputKind::Tach) is.insert("held");
+    return is;
+}
+
+bool fits(const std::string& test, const std::set<std::string>& is) {
+    static const std::map<std::string, std::string> needs{{"enable", "sleeper"}, {"winding", "wound"}, {"wires", "rail"}, {"diode", "mosfet"}, {"by_hand", "mover"}, {"slowly", "stepper"}, {"reading", "held"}, {"forbids", "guarded"}, {"input_seen", "started"},
+                                                          {"touch", "driver"}, {"driver_out", "driver"}, {"rail_volts", "rail"}, {"rail_loaded", "rail"}, {"current", "rail"}, {"direct", "switch"}, {"wire", "driven"}, {"pin", "driven"}, {"driver_in", "driven"}, {"cue", "driven"}, {"alone", "rail"}, {"resets", "driven"}};
+    const auto at = needs.find(test);
+    return at == needs.end() || is.count(at->second) != 0;
+}
+
+double entropy(const std::vector<double>& p) {
+    double bits = 0.0;
+    for (const double each : p)
+        if (each > 0.0) bits -= each * std::log2(each);
+    return bits;
+}
+
+}  // namespace
+
+const FaultTest& symptoms() {
+    static const FaultTest test{"symptom", "What is wrong with it?", "", 0.0, 0.0, "",
+                                {{"nothing", "nothing moves, nothing is heard"}, {"hums", "it hums or twitches, and does not move"}, {"spins", "the motor is heard, and the thing does not move"}, {"weak", "it moves, too slowly or without strength"}, {"runs_on", "it runs when it should not"},
+                                 {"too_fast", "it runs away, far too fast"}, {"wrong_way", "it goes the wrong way"}, {"resets", "the board starts anew when it runs"}, {"hot", "something gets hot"}},
+                                ""};
+    return test;
+}
+
+Result<FaultSigns> FaultSigns::parse(std::string_view causes, std::string_view signs) {
+    FaultSigns made;
+    if (auto error = eachLine(causes, 5, "causes", [&](const Fields& f) -> std::string {
+            const auto prior = parseNumber(f[2]);
+            if (!prior || *prior <= 0.0) return "a prior above 0";
+            made.causes_.push_back({{f[0], f[3], f[4], *prior}, f[1]});
+            return {};
+        }))
+        return tl::unexpected(*error);
+    if (auto error = eachLine(signs, 4, "signs", [&](const Fields& f) -> std::string {
+            const auto likelihood = parseNumber(f[3]);
+            if (!likelihood || *likelihood <= 0.0 || *likelihood >= 1.0) return "a likelihood between 0 and 1";
+            if (std::none_of(made.causes_.begin(), made.causes_.end(), [&](const Entry& each) { return each.cause.id == f[0]; })) return "a cause of the list";
+            const FaultTest* test = f[1] == "symptom" ? &symptoms() : nullptr;
+            for (const auto& each : allTests())
+                if (each.id == f[1]) test = &each;
+            if (test == nullptr) return "a test that there is";
+            if (std::none_of(test->outcomes.begin(), test->outcomes.end(), [&](const FaultTest::Outcome& each) { return each.id == f[2]; })) return "an outcome of that test";
+            made.signs_[f[0]][f[1]][f[2]] = *likelihood;
+            return {};
+        }))
+        return tl::unexpected(*error);
+    return made;
+}
+
+const FaultSigns& FaultSigns::shipped() {
+    static const FaultSigns signs = parse(fault_causes, fault_signs).value_or(FaultSigns{});
+    return signs;
+}
+
+double FaultSigns::likelihood(const std::string& cause, const FaultTest& test, const std::string& outcome) const {
+    // What a healthy gadget shows, nine times of ten and more; a symptom that a cause is not known for is rare.
+    const auto others = static_cast<double>(test.outcomes.size()) - 1.0;
+    const auto at_cause = signs_.find(cause);
+    if (at_cause != signs_.end()) {
+        const auto at = at_cause->second.find(test.id);
+        if (at != at_cause->second.end()) {
+            if (const auto one = at->second.find(outcome); one != at->second.end()) return one->second;
+            double told = 0.0;
+            for (const auto& [id, likelihood] : at->second) told += likelihood;
+            const double left = std::max(0.01, 1.0 - told);
+            return left / std::max(1.0, others + 1.0 - static_cast<double>(at->second.size()));
+        }
+    }
+    if (test.healthy.empty()) return 0.01;
+    return outcome == test.healthy ? 0.93 : 0.07 / std::max(1.0, others);
+}
+
+FaultFinder::FaultFinder(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, std::string channel, const FaultSigns& signs) : signs_{&signs} {
+    const auto is = traits(project, parts, plan, channel);
+    for (const auto& entry : signs.causes())
+        if (is.count(entry.suits) != 0) causes_.push_back(entry.cause);
+    for (const auto& test : allTests())
+        if (fits(test.id, is)) tests_.push_back(test);
+}
+
+const FaultTest* FaultFinder::findTest(std::string_view id) const {
+    if (id == symptoms().id) return &symptoms();
+    for (const auto& test : tests_)
+        if (test.id == id) return &test;
+    return nullptr;
+}
+
+std::vector<double> FaultFinder::posterior(const std::vector<Seen>& seen) const {
+    std::vector<double> p;
+    double sum = 0.0;
+    for (const auto& cause : causes_) {
+        double weight = cause.prior;
+        for (const auto& each : seen)
+            if (const auto* test = findTest(each.test)) weight *= signs_->likelihood(cause.id, *test, each.outcome);
+        p.push_back(weight);
+        sum += weight;
+    }
+    for (auto& each : p) each = sum > 0.0 ? each / sum : 1.0 / static_cast<double>(p.size());
+    return p;
+}
+
+std::vector<RankedCause> FaultFinder::ranked(const std::vector<Seen>& seen) const {
+    const auto p = posterior(seen);
+    std::vector<RankedCause> list;
+    for (std::size_t c = 0; c < causes_.size(); ++c) {
+        RankedCause ranked{causes_[c], p[c], {}};
+        // How much each thing seen speaks for it: its likelihood here against the mean over all causes.
+        std::vector<std::pair<double, std::string>> reasons;
+        for (const auto& each : seen) {
+            const auto* test = findTest(each.test);
+            if (test == nullptr) continue;
+            double mean = 0.0;
+            for (const auto& other : causes_) mean += signs_->likelihood(other.id, *test, each.outcome) / static_cast<double>(causes_.size());
+            const double ratio = signs_->likelihood(causes_[c].id, *test, each.outcome) / mean;
+            std::string outcome = each.outcome;
+            for (const auto& known : test->outcomes)
+                if (known.id == each.outcome) outcome = known.words;
+            if (ratio > 1.3 || ratio < 0.7) reasons.emplace_back(std::abs(std::log(ratio)), fmt::format("{}: {} {}", outcome, ratio > 1.0 ? "speaks for it," : "speaks against it,", ratio > 1.0 ? fmt::format("{:.1f} times", ratio) : fmt::format("{:.1f} times", 1.0 / ratio)));
+        }
+        std::sort(reasons.rbegin(), reasons.rend());
+        for (auto& [size, words] : reasons) ranked.because.push_back(std::move(words));
+        list.push_back(std::move(ranked));
+    }
+    std::stable_sort(list.begin(), list.end(), [](const RankedCause& a, const RankedCause& b) { return a.probability > b.probability; });
+    return list;
+}
+
+std::vector<NextTest> FaultFinder::next(const std::vector<Seen>& seen) const {
+    const auto p = posterior(seen);
+    const double now = entropy(p);
+    std::vector<NextTest> list;
+    for (const auto& test : tests_) {
+        if (std::any_of(seen.begin(), seen.end(), [&](const Seen& each) { return each.test == test.id; })) continue;
+        double left = 0.0;
+        for (const auto& outcome : test.outcomes) {
+            std::vector<double> after;
+            double chance = 0.0;
+            for (std::size_t c = 0; c < causes_.size(); ++c) {
+                after.push_back(p[c] * signs_->likelihood(causes_[c].id, test, outcome.id));
+                chance += after.back();
+            }
+            if (chance <= 0.0) continue;
+            for (auto& each : after) each /= chance;
+            left += chance * entropy(after);
+        }
+        const double bits = std::max(0.0, now - left);
+        // A quarter of an hour stands for the worst risk.
+        list.push_back({test, bits, bits / (test.effort + 2.0 + 15.0 * test.risk)});
+    }
+    std::stable_sort(list.begin(), list.end(), [](const NextTest& a, const NextTest& b) { return a.worth > b.worth; });
+    return list;
+}
+
+bool FaultFinder::settled(const std::vector<Seen>& seen) const {
+    const auto p = posterior(seen);
+    if (!p.empty() && *std::max_element(p.begin(), p.end()) > 0.85) return true;
+    for (const auto& each : next(seen))
+        if (each.bits >= 0.1) return false;
+    return true;
+}
+
+}  // namespace hinge::proof

@@ -1,0 +1,293 @@
+#include "simulation/faulty_gadget.hpp"
+#include "match/judge.hpp"
+#include "plan/feed.hpp"
+#include "plan/firmware_model.hpp"
+#include "simulation/interpreted_board.hpp"
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace hinge::simulation {
+namespace {
+
+constexpr double open_circuit = 1e9;
+constexpr std::array known{"supply_dead", "fuse_blown", "ground_loose", "load_wire_off", "pin_wire_off", "wrong_pin", "pulldown_wrong_side", "driver_asleep", "driver_dead", "driver_shorted", "diode_reversed", "winding_open", "winding_shorted",
+                           "jammed", "slips", "coils_swapped", "current_low", "rail_sags", "sketch_other", "board_dead", "start_wire_off", "guard_stuck", "tach_off", "polarity"};
+
+// What a channel is made of, as far as faults go.
+struct Nature {
+    bool driven = false, rail = false, driver = false, mosfet = false, contact = false, sleeper = false, wound = false, mover = false, coupled = false, stepper = false, reversible = false, started = false, guarded = false, held = false;
+};
+Nature natureOf(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const project::Channel& channel) {
+    Nature n;
+    const auto& planned = *plan::findChannel(plan, channel.id);
+    const auto* part = match::partOf(planned.context, parts, channel.actuator);
+    const auto* driver = project::findDriver(parts, channel.drive.part);
+    n.driven = plan::isDriven(planned);
+    n.rail = !plan::onMains(channel);
+    if (driver != nullptr && driver->driver_class != driver::DriverClass::Pin) {
+        n.driver = true;
+        n.mosfet = driver->driver_class == driver::DriverClass::Mosfet && n.rail;
+        n.contact = driver::isContact(driver->driver_class);
+        n.sleeper = driver::isChopper(driver->driver_class) || driver->driver_class == driver::DriverClass::HBridge;
+    }
+    if (part != nullptr && n.rail) {
+        const bool motor = std::holds_alternative<actuator::Motor>(*part), servo = std::holds_alternative<actuator::Servo>(*part), pump = std::holds_alternative<actuator::Pump>(*part);
+        n.stepper = std::holds_alternative<actuator::Stepper>(*part);
+        n.wound = motor || n.stepper || pump;
+        n.mover = n.wound || servo || std::holds_alternative<actuator::Fan>(*part);
+        n.coupled = motor || n.stepper || servo;
+        n.reversible = motor || n.stepper || pump;
+    }
+    for (const auto& cue : project.routine.cues) {
+        if (std::none_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.channel == channel.id; })) continue;
+        n.started = n.started || !cue.input.empty();
+        n.guarded = n.guarded || !cue.guards.empty();
+    }
+    for (const auto& interlock : project.routine.interlocks) n.guarded = n.guarded || (interlock.channel == channel.id && !interlock.input.empty());
+    for (const auto& loop : project.routine.loops)
+        if (loop.channel == channel.id)
+            if (const auto* input = project::findInput(project, loop.input)) n.held = n.held || input->kind == project::InputKind::Tach;
+    return n;
+}
+
+bool canHave(const Nature& n, std::string_view fault) {
+    if (fault == "supply_dead") return true;
+    if (fault == "fuse_blown" || fault == "load_wire_off" || fault == "rail_sags") return n.rail;
+    if (fault == "ground_loose" || fault == "pin_wire_off" || fault == "wrong_pin" || fault == "sketch_other" || fault == "board_dead") return n.driven;
+    if (fault == "pulldown_wrong_side" || fault == "diode_reversed") return n.mosfet;
+    if (fault == "driver_asleep") return n.sleeper;
+    if (fault == "driver_dead") return n.driver;
+    if (fault == "driver_shorted") return n.driver && !n.sleeper;
+    if (fault == "winding_open" || fault == "winding_shorted") return n.wound;
+    if (fault == "jammed") return n.mover;
+    if (fault == "slips") return n.coupled;
+    if (fault == "coils_swapped" || fault == "current_low") return n.stepper;
+    if (fault == "start_wire_off") return n.started;
+    if (fault == "guard_stuck") return n.guarded;
+    if (fault == "tach_off") return n.held;
+    return fault == "polarity" && n.reversible;
+}
+
+}  // namespace
+
+std::vector<Fault> FaultyGadget::possible(const project::Project& project, const project::Parts& parts, const plan::Plan& plan) {
+    std::vector<Fault> list;
+    for (const auto& channel : project.channels) {
+        const auto nature = natureOf(project, parts, plan, channel);
+        for (const char* fault : known)
+            if (canHave(nature, fault)) list.push_back({fault, channel.id});
+    }
+    return list;
+}
+
+bool FaultyGadget::apply(Chain& c, const std::string& fault) {
+    if (fault == "supply_dead") c.supply_on = false;
+    else if (fault == "fuse_blown") c.fuse = false;
+    else if (fault == "ground_loose") c.ground = false;
+    else if (fault == "load_wire_off") c.load_wire = false;
+    else if (fault == "pin_wire_off") c.pin_wire = false;
+    else if (fault == "wrong_pin") c.pin_right = false;
+    else if (fault == "pulldown_wrong_side") c.gate_share = 0.55;   // a pull-down of about the series resistor's size
+    else if (fault == "driver_asleep") c.awake = false;
+    else if (fault == "driver_dead") c.driver_open = true;
+    else if (fault == "driver_shorted") c.driver_short = true;
+    else if (fault == "diode_reversed") c.diode_reversed = true;
+    else if (fault == "winding_open") c.winding = open_circuit;
+    else if (fault == "winding_shorted") c.winding *= 0.15;
+    else if (fault == "jammed") c.jammed = true;
+    else if (fault == "slips") c.slips = true;
+    else if (fault == "coils_swapped") c.coils = false;
+    else if (fault == "current_low") c.weak_current = true;
+    else if (fault == "rail_sags") c.source = std::max(c.source, 0.35 * c.supply / std::max(1e-3, c.planned));   // a third is lost at the planned current
+    else if (fault == "sketch_other") c.plan_same = false;
+    else if (fault == "board_dead") c.board_fed = false;
+    else if (fault == "tach_off") c.tach = false;
+    else if (fault == "polarity") c.reversed = true;
+    else return fault == "start_wire_off" || fault == "guard_stuck";
+    return true;
+}
+
+// The routine itself, with its input silent or its guard stuck: does the channel come on when it is started?
+void FaultyGadget::runRoutine(const project::Project& project, const plan::Plan& plan, const Fault& fault) {
+    if (!plan.program) return;
+    const auto& program = *plan.program;
+    InterpretedBoard board(program, {}, project.brief.name, "practice");
+    const auto index = [&](const std::string& id) {
+        for (std::size_t i = 0; i < program.inputs.size(); ++i)
+            if (program.inputs[i].id == id) return static_cast<int>(i);
+        return -1;
+    };
+    int output = -1;
+    for (std::size_t o = 0; o < program.outputs.size(); ++o)
+        if (program.outputs[o].id == fault.channel) output = static_cast<int>(o);
+    std::string start, guard;
+    double longest = 2.0;
+    for (const auto& cue : project.routine.cues) {
+        if (std::none_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.channel == fault.channel; })) continue;
+        if (start.empty()) start = cue.input;
+        for (const auto& each : cue.guards)
+            if (guard.empty() && !each.only) guard = each.input;
+        for (const auto& move : cue.moves)
+            if (move.time && move.action == routine::Action::Wait) longest += si(*move.time);
+    }
+    for (const auto& interlock : project.routine.interlocks)
+        if (guard.empty() && interlock.channel == fault.channel) guard = interlock.input;
+    if (fault.id == "guard_stuck" && index(guard) >= 0) board.setInput(index(guard), true);
+    board.advance(0.5);
+    const bool silent = fault.id == "start_wire_off";
+    if (index(start) >= 0 && !silent) board.setInput(index(start), true);
+    bool on = output >= 0 && program.followers.empty() == false && std::any_of(program.followers.begin(), program.followers.end(), [&](const routine::ProgramFollower& follower) { return follower.output == output; }) && fault.id != "guard_stuck";
+    const auto seen = [&] { return output >= 0 && routine::isOn(program, board.state(), static_cast<std::size_t>(output)); };
+    for (double t = 0.0; t < std::min(30.0, longest) && !on; t += 0.05) {
+        board.advance(0.05);
+        on = seen();
+    }
+    input_shows_ = index(start) < 0 || board.state().active[static_cast<std::size_t>(index(start))] != 0;
+    forbidden_ = index(guard) >= 0 && board.state().active[static_cast<std::size_t>(index(guard))] != 0;
+    cue_runs_ = on;
+}
+
+Result<FaultyGadget> FaultyGadget::make(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const Fault& fault) {
+    const auto* channel = project::findChannel(project, fault.channel);
+    if (channel == nullptr) return fail(ErrorCode::Unknown, "channel", fault.channel, "a channel of the project");
+    const auto nature = natureOf(project, parts, plan, *channel);
+    if (!canHave(nature, fault.id)) return fail(ErrorCode::Unknown, "fault", fault.id, "a fault that this channel can have");
+    FaultyGadget gadget;
+    auto& c = gadget.chain_;
+    const auto& planned = *plan::findChannel(plan, channel->id);
+    const auto* part = match::partOf(planned.context, parts, channel->actuator);
+    const auto* driver = project::findDriver(parts, channel->drive.part);
+    const double volts = planned.context.rails.empty() ? match::unknown : match::supplyOf(planned.context, planned.context.rails.front());
+    if (volts > 0.0) c.supply = volts;
+    if (!planned.context.rails.empty()) c.source = std::max(0.02, si(planned.context.rails.front().wire));
+    if (planned.chosen && planned.chosen->running) c.running = c.planned = std::max(0.01, si(*planned.chosen->running));
+    c.logic = board::family(project.board.form).logic;
+    c.floor = 0.76 * c.logic;
+    if (driver != nullptr && driver->on_resistance) c.on_resistance = std::max(0.005, si(*driver->on_resistance));
+    c.turns = nature.mover;
+    c.stepper = nature.stepper;
+    c.looped = nature.held;
+    const auto stalled = planned.chosen ? planned.chosen->stalled : std::nullopt;
+    c.winding = c.planned_winding = stalled && si(*stalled) > 0.0 ? c.supply / si(*stalled) : c.supply / c.planned;
+    if (const auto* stepper = part != nullptr ? std::get_if<actuator::Stepper>(part) : nullptr; stepper != nullptr && stepper->phase_resistance) c.winding = c.planned_winding = si(*stepper->phase_resistance);
+    for (const auto& other : plan.channels)
+        if (other.id != channel->id && other.chosen && other.chosen->running) gadget.others_ += si(*other.chosen->running);
+    // Where the board hangs on the same source, what pulls that down pulls the board down.
+    const auto* rail = project::findRail(project, channel->rail);
+    const auto* own = project::findRail(project, project.board.rail);
+    c.same_rail = rail != nullptr && own != nullptr && rail->id == own->id;
+    c.logic_from_supply = rail != nullptr && own != nullptr && (rail->from == own->from || own->from == rail->id || rail->from == own->id || rail->id == own->id);
+    if (!apply(c, fault.id)) return fail(ErrorCode::Unknown, "fault", fault.id, "a fault that is known");
+    gadget.runRoutine(project, plan, fault);
+    return gadget;
+}
+
+FaultyGadget::State FaultyGadget::solve(bool told, bool alone, double slowness) const {
+    const auto& c = chain_;
+    State s;
+    const double feed = c.supply_on ? c.supply : 0.0;
+    s.logic = c.supply_on && c.board_fed ? c.logic : 0.0;
+    s.alive = s.logic > c.floor;
+    s.cue = told && s.alive && c.plan_same && cue_runs_;
+    s.pin = s.cue ? c.logic : 0.0;
+    // The gate against the driver's own ground: without it nothing flows into the gate.
+    s.gate = c.pin_wire && c.pin_right && c.ground ? s.pin * c.gate_share : 0.0;
+    const double share = s.gate / c.logic;
+    const double conducts = c.driver_short ? 1.0 : c.driver_open || !c.awake ? 0.0 : share >= c.enough ? 1.0 : share > c.threshold ? (share - c.threshold) / (c.enough - c.threshold) : 0.0;
+    double rail = c.fuse ? feed : 0.0;
+    // The rest of the gadget draws through the same source.
+    const double besides = alone || !told ? 0.0 : 0.3 * others_;
+    if (c.diode_reversed && conducts > 0.0) {
+        // The rail over a diode and the switch.
+        s.current = std::max(0.0, rail - 0.8) / (c.source + c.on_resistance + 0.05);
+        s.rail = rail - s.current * c.source;
+        s.heat = s.current * s.current * c.on_resistance;
+    } else {
+        const bool loop_closed = c.load_wire && c.winding < open_circuit / 2.0 && c.ground;
+        const double stall = rail / (c.winding + c.source + c.on_resistance), factor = c.winding / c.planned_winding;
+        double wanted = c.running;
+        if (c.stepper) {
+            wanted = c.planned * (c.weak_current ? 0.3 : 1.0);
+            if (factor < 0.5) wanted = c.planned * 2.5;
+        } else if (factor < 0.5 || c.jammed) {
+            wanted = c.turns ? stall : c.running;
+        } else if (c.slips) {
+            wanted = 0.4 * c.running;
+        }
+        // A servo holds and hums against what holds it; what is wound can be stalled.
+        s.current = loop_closed && rail > 0.05 * c.supply ? conducts * std::min(wanted, std::max(stall, wanted * 0.5)) : 0.0;
+        if (conducts > 0.0 && conducts < 1.0) s.current *= 0.6;
+        s.rail = std::max(0.0, rail - (s.current + besides * (c.source > 0.1 * c.supply / std::max(0.01, c.planned) ? 1.0 : 0.1)) * c.source);
+        const double drop = conducts > 0.0 && conducts < 1.0 ? 0.5 * s.rail : s.current * c.on_resistance;
+        s.across = conducts > 0.0 && c.ground ? std::max(0.0, s.rail - drop) : 0.0;
+        s.heat = s.current * drop;
+    }
+    if (c.diode_reversed && conducts > 0.0) s.across = s.rail - s.current * c.on_resistance;
+    // Across the part's own terminals: with a wire to it off there is nothing, whatever the driver gives.
+    if (!c.load_wire) s.across = 0.0;
+    // On the same rail the board loses what the part loses; on the same source only what its wires drop.
+    const double shared = c.same_rail ? s.rail : std::max(0.0, feed - s.current * c.source);
+    if (c.logic_from_supply && c.board_fed) s.logic = std::min(s.logic, std::max(0.0, shared - (c.supply > c.logic + c.dropout ? c.dropout : 0.0)));
+    s.resets = told && s.cue && s.logic < c.floor;
+    // Does it turn? It needs its volts, its current, its freedom, and both coils.
+    const double strength = c.supply > 0.0 ? s.across / c.supply : 0.0;
+    const bool pushed = s.current > 0.5 * (c.slips ? 0.4 : 1.0) * c.running * (c.weak_current ? 0.3 : 1.0) && !c.diode_reversed;
+    if (pushed && !c.jammed && c.coils && c.winding > 0.5 * c.planned_winding) s.speed = std::min(1.0, strength);
+    if (c.stepper && c.weak_current && slowness < 5.0) s.speed = 0.0;   // it has strength only when it is slow
+    if (c.looped && !c.tach && s.speed > 0.0) s.speed = 2.0;            // the loop gives all it has
+    s.sound = s.current > 0.15 * c.running && c.turns;
+    return s;
+}
+
+std::string FaultyGadget::symptom() const {
+    const auto off = solve(false), on = solve(true);
+    if (off.across > 0.3 * chain_.supply && off.current > 0.0) return "runs_on";
+    if (on.resets) return "resets";
+    if (on.speed > 1.3) return "too_fast";
+    if (on.speed > 0.0 && chain_.reversed) return "wrong_way";
+    if (on.speed > 0.0 && chain_.slips) return "spins";
+    if (on.speed > 0.0 && on.heat > 0.25 * chain_.supply * chain_.planned) return on.speed < 0.75 ? "weak" : "hot";
+    if (on.speed > 0.0) return on.speed < 0.75 ? "weak" : "hot";
+    return on.sound && chain_.turns ? "hums" : "nothing";
+}
+
+std::string FaultyGadget::answer(const std::string& test) const {
+    const auto& c = chain_;
+    const auto off = solve(false), on = solve(true);
+    const auto volts = [](double value, double planned) { return value < 0.2 * planned ? "dead" : value < 0.9 * planned ? "low" : "ok"; };
+    if (test == "link") return on.alive ? "yes" : "no";
+    if (test == "plan_mark") return !on.alive ? "none" : c.plan_same ? "same" : "other";
+    if (test == "cue") return on.cue ? "yes" : "no";
+    if (test == "input_seen") return on.alive && input_shows_ ? "yes" : "no";
+    if (test == "forbids") return on.alive && forbidden_ ? "yes" : "no";
+    if (test == "resets") return on.resets ? "sometimes" : "never";
+    if (test == "logic_volts") return volts(on.logic, c.logic);
+    if (test == "rail_volts") return volts(off.rail, c.supply);
+    if (test == "rail_loaded") return on.rail < 0.9 * c.supply ? "sags" : "ok";
+    if (test == "pin") return on.pin > 0.5 * c.logic ? "high" : "low";
+    if (test == "driver_in") return on.gate > 0.85 * c.logic ? "full" : on.gate > 0.2 * c.logic ? "part" : "none";
+    if (test == "driver_out") return off.across > 0.3 * c.supply ? "always" : on.across > 0.85 * c.supply ? "full" : on.across > 0.15 * c.supply ? "part" : "none";
+    if (test == "current") return on.current < 0.05 * c.planned ? "none" : on.current < 0.6 * c.planned ? "low" : on.current > 1.8 * c.planned ? "stalled" : "planned";
+    if (test == "winding") return c.winding > 100.0 * c.planned_winding || !c.coils ? "open" : c.winding < 0.5 * c.planned_winding ? "short" : "planned";
+    if (test == "wires") return c.load_wire && c.ground && c.pin_wire ? "whole" : "broken";
+    if (test == "wire") return !c.pin_wire ? "off" : !c.pin_right ? "elsewhere" : "right";
+    if (test == "diode") return c.diode_reversed ? "reversed" : "right";
+    if (test == "enable") return c.awake ? "awake" : "asleep";
+    if (test == "by_hand") return c.jammed ? "stiff" : c.slips ? "loose" : c.winding < 0.5 * c.planned_winding && !c.stepper ? "stiff" : "free";   // a shorted winding brakes
+    if (test == "touch") return on.heat > 0.1 * c.supply * c.planned && on.current > 0.0 ? "hot" : "cool";
+    if (test == "slowly") return solve(true, false, 10.0).speed > 0.0 ? "moves" : "same";
+    if (test == "alone") {
+        const auto lone = solve(true, true);
+        return lone.speed >= 0.75 && lone.speed < 1.3 && !lone.resets && !c.reversed && !c.slips ? "works" : "same";
+    }
+    if (test == "reading") return c.tach && on.speed > 0.0 ? "follows" : "stuck";
+    if (test == "direct") {
+        const double rail = c.fuse && c.supply_on ? c.supply : 0.0;
+        const bool circuit = rail > 0.0 && c.winding < open_circuit / 2.0;   // its own wires are put on the rail: the harness is out of it
+        return !circuit ? "nothing" : c.jammed || c.winding < 0.5 * c.planned_winding ? "hums" : "runs";
+    }
+    return {};
+}
+
+}  // namespace hinge::simulation

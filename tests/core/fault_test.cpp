@@ -1,0 +1,176 @@
+// The fault-finder against gadgets with something wrong in them: symptom and answers come from the simulated gadget, the ranking from the
+// likelihoods in parts/. Neither knows the other.
+#include "proof/fault_finder.hpp"
+#include "simulation/faulty_gadget.hpp"
+#include "store/document.hpp"
+#include "support/demo.hpp"
+#include <algorithm>
+#include <gtest/gtest.h>
+#include <random>
+#include <set>
+
+namespace hinge::proof {
+namespace {
+
+struct Example {
+    explicit Example(const char* name) : project{store::load(std::string{HINGE_SOURCE_DIR "/demos/"} + name)->project} {}
+    project::Project project;
+    project::Parts parts = test::shippedParts();
+    plan::Plan plan = plan::evaluate(project, parts);
+};
+const std::vector<Example>& examples() {
+    static const std::vector<Example> list{Example{"paper-moon-stage"}, Example{"proofing-box"}, Example{"tightrope-rider"}};
+    return list;
+}
+
+struct Case {
+    std::size_t example;
+    simulation::Fault fault;
+};
+// All faults that the three examples can have, in an order that a seed decides.
+std::vector<Case> everyFault(std::uint32_t seed) {
+    std::vector<Case> cases;
+    for (std::size_t e = 0; e < examples().size(); ++e)
+        for (const auto& fault : simulation::FaultyGadget::possible(examples()[e].project, examples()[e].parts, examples()[e].plan)) cases.push_back({e, fault});
+    std::mt19937 dice(seed);
+    for (std::size_t i = cases.size(); i > 1; --i) std::swap(cases[i - 1], cases[dice() % i]);
+    return cases;
+}
+
+struct Hunt {
+    int place = 0;    // of the true cause in the ranking, 1 is first
+    int tests = 0;
+    std::string story;
+};
+Hunt hunt(const Case& each) {
+    const auto& example = examples()[each.example];
+    const auto gadget = simulation::FaultyGadget::make(example.project, example.parts, example.plan, each.fault);
+    EXPECT_TRUE(gadget) << each.fault.id;
+    const FaultFinder finder(example.project, example.parts, example.plan, each.fault.channel);
+    std::vector<Seen> seen{{"symptom", gadget->symptom()}};
+    Hunt result;
+    result.story = each.fault.channel + ", " + each.fault.id + ": " + seen.front().outcome;
+    while (!finder.settled(seen) && result.tests < 15) {
+        const auto next = finder.next(seen).front();
+        const auto answer = gadget->answer(next.test.id);
+        EXPECT_TRUE(std::any_of(next.test.outcomes.begin(), next.test.outcomes.end(), [&](const FaultTest::Outcome& outcome) { return outcome.id == answer; })) << next.test.id << ' ' << answer;
+        seen.push_back({next.test.id, answer});
+        result.story += ", " + next.test.id + " " + answer;
+        ++result.tests;
+    }
+    const auto ranked = finder.ranked(seen);
+    for (std::size_t k = 0; k < ranked.size(); ++k)
+        if (ranked[k].cause.id == each.fault.id) result.place = static_cast<int>(k) + 1;
+    result.story += " -> " + ranked.front().cause.id + ", true one at " + std::to_string(result.place);
+    return result;
+}
+
+struct Tally {
+    int all = 0, first = 0, third = 0;
+    std::vector<int> tests;
+    std::string misses;
+};
+Tally tally(const std::vector<Case>& cases) {
+    Tally t;
+    for (const auto& each : cases) {
+        const auto result = hunt(each);
+        ++t.all;
+        t.first += result.place == 1 ? 1 : 0;
+        t.third += result.place >= 1 && result.place <= 3 ? 1 : 0;
+        t.tests.push_back(result.tests);
+        if (result.place != 1) t.misses += result.story + "\n";
+    }
+    std::sort(t.tests.begin(), t.tests.end());
+    return t;
+}
+
+// The forty that the likelihoods were weighed with.
+TEST(FaultFinder, namesSeededFaults) {
+    auto cases = everyFault(1);
+    ASSERT_GE(cases.size(), 60U);
+    cases.resize(40);
+    const auto t = tally(cases);
+    EXPECT_GE(t.first * 100, 70 * t.all) << t.misses;
+    EXPECT_GE(t.third * 100, 95 * t.all) << t.misses;
+    EXPECT_LE(t.tests[t.tests.size() / 2], 4);
+    std::cout << t.first << " of " << t.all << " first, " << t.third << " within three, median " << t.tests[t.tests.size() / 2] << " tests\n" << t.misses;
+}
+
+TEST(FaultFinder, beginsWithThePriorsAndAddsUpToOne) {
+    const auto& stage = examples().front();
+    const FaultFinder finder(stage.project, stage.parts, stage.plan, "rain");
+    double sum = 0.0;
+    for (const auto& each : finder.ranked({})) sum += each.probability;
+    EXPECT_NEAR(sum, 1.0, 1e-12);
+    EXPECT_EQ(finder.ranked({}).front().cause.id, "load_wire_off") << "the commonest of all: a loose wire";
+}
+
+// By hand, with two causes and one test: Bayes' rule.
+TEST(FaultFinder, weighsAsBayesDoes) {
+    const auto signs = FaultSigns::parse("cause,suits,prior,words,cure\nload_wire_off,all,3,a,b\njammed,all,1,c,d\n", "cause,test,outcome,likelihood\nload_wire_off,link,yes,0.8\njammed,link,yes,0.4\n");
+    ASSERT_TRUE(signs) << sentence(signs.error());
+    const auto& stage = examples().front();
+    const FaultFinder finder(stage.project, stage.parts, stage.plan, "rain", *signs);
+    const auto ranked = finder.ranked({{"link", "yes"}});
+    ASSERT_EQ(ranked.size(), 2U);
+    EXPECT_EQ(ranked[0].cause.id, "load_wire_off");
+    EXPECT_NEAR(ranked[0].probability, 3.0 * 0.8 / (3.0 * 0.8 + 0.4), 1e-12);
+    EXPECT_NEAR(ranked[1].probability, 0.4 / 2.8, 1e-12);
+    // "no" is what is left: 0.2 and 0.6. Expected bits of the link test by hand.
+    const auto h = [](double p) { return p <= 0.0 || p >= 1.0 ? 0.0 : -p * std::log2(p) - (1.0 - p) * std::log2(1.0 - p); };
+    const double yes = 0.75 * 0.8 + 0.25 * 0.4, no = 1.0 - yes;
+    const double bits = h(0.75) - yes * h(0.75 * 0.8 / yes) - no * h(0.75 * 0.2 / no);
+    for (const auto& next : finder.next({}))
+        if (next.test.id == "link") EXPECT_NEAR(next.bits, bits, 1e-12);
+}
+
+TEST(FaultFinder, anAnswerTakenBackIsAsIfNeverGiven) {
+    const auto& stage = examples().front();
+    const FaultFinder finder(stage.project, stage.parts, stage.plan, "turntable");
+    const std::vector<Seen> before{{"symptom", "hums"}};
+    auto more = before;
+    more.push_back({"by_hand", "stiff"});
+    const auto first = finder.ranked(before);
+    EXPECT_EQ(finder.ranked(more).front().cause.id, "jammed");
+    EXPECT_FALSE(finder.ranked(more).front().because.empty()) << "it can be explained";
+    more.pop_back();
+    const auto again = finder.ranked(more);
+    for (std::size_t k = 0; k < first.size(); ++k) EXPECT_EQ(first[k].probability, again[k].probability);
+    for (const auto& next : finder.next(before)) EXPECT_NE(next.test.id, "symptom");
+}
+
+// Every test can be answered by the gadget, every risky one says what may be hurt, and every cause is known to some test.
+TEST(FaultFinder, knowsWhatItAsks) {
+    std::set<std::string> asked;
+    for (const auto& example : examples())
+        for (const auto& channel : example.project.channels) {
+            const FaultFinder finder(example.project, example.parts, example.plan, channel.id);
+            for (const auto& test : finder.tests()) {
+                asked.insert(test.id);
+                if (test.risk > 0.15) EXPECT_FALSE(test.caution.empty()) << test.id;
+                EXPECT_GE(test.outcomes.size(), 2U);
+            }
+        }
+    EXPECT_GE(asked.size(), 20U);
+    for (const auto& entry : FaultSigns::shipped().causes()) EXPECT_FALSE(entry.cause.cure.empty()) << entry.cause.id;
+    EXPECT_GE(FaultSigns::shipped().causes().size(), 20U);
+}
+
+TEST(FaultSigns, refuseWhatTheyCannotRead) {
+    const std::string causes = "cause,suits,prior,words,cure\njammed,all,1,c,d\n", head = "cause,test,outcome,likelihood\n";
+    EXPECT_EQ(FaultSigns::parse("h\njammed,all,0,c,d\n", head).error().field, "causes line 2");
+    EXPECT_EQ(FaultSigns::parse(causes, head + "jammed,by_hand,stiff,1\n").error().field, "signs line 2");
+    EXPECT_EQ(FaultSigns::parse(causes, head + "jammed,by_hand,purple,0.5\n").error().accepted, "an outcome of that test");
+    EXPECT_EQ(FaultSigns::parse(causes, head + "jammed,tea_leaves,yes,0.5\n").error().accepted, "a test that there is");
+    EXPECT_EQ(FaultSigns::parse(causes, head + "gremlins,by_hand,stiff,0.5\n").error().accepted, "a cause of the list");
+    EXPECT_EQ(FaultSigns::parse(causes, head + "jammed,by_hand\n").error().accepted, "4 fields");
+}
+
+TEST(FaultyGadget, refusesAFaultThatItCannotHave) {
+    const auto& stage = examples().front();
+    EXPECT_FALSE(simulation::FaultyGadget::make(stage.project, stage.parts, stage.plan, {"coils_swapped", "rain"})) << "a pump has no coil pairs";
+    EXPECT_FALSE(simulation::FaultyGadget::make(stage.project, stage.parts, stage.plan, {"jammed", "nobody"}));
+}
+
+}  // namespace
+}  // namespace hinge::proof

@@ -1,0 +1,161 @@
+// The history of a project: compared and restored exactly, whatever happened to its file.
+#include "project/facts.hpp"
+#include "store/document.hpp"
+#include "store/history.hpp"
+#include "support/demo.hpp"
+#include "support/folder.hpp"
+#include <fstream>
+#include <gtest/gtest.h>
+#include <random>
+
+namespace hinge::store {
+namespace {
+
+project::Project stage() { return load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project; }
+
+// One edit of a kind that a maker makes, by dice.
+project::Project edited(project::Project project, std::mt19937& dice) {
+    const auto pick = [&](std::size_t n) { return static_cast<std::size_t>(dice() % n); };
+    const auto number = [&](double least, double most) { return std::to_string(least + (most - least) * static_cast<double>(dice() % 1000) / 1000.0); };
+    const auto fact = [&](const std::string& path, const std::string& value) {
+        if (auto changed = project::with(project, {{path, value}})) project = std::move(*changed);
+    };
+    const std::string channel = project.channels.empty() ? "" : "channels/" + project.channels[pick(project.channels.size())].id;
+    switch (pick(12)) {
+        case 0: fact(channel + "/signal/duty", number(0.1, 1.0)); break;
+        case 1: fact(channel + "/drive/gate_resistor", number(100.0, 900.0)); break;
+        case 2: fact(channel + "/name", "Name " + std::to_string(pick(100))); break;
+        case 3: fact(channel + "/pin", "D" + std::to_string(2 + pick(11))); break;
+        case 4: fact("brief/purpose", "line " + std::to_string(pick(1000)) + ", \"quoted\"\nand broken"); break;
+        case 5: fact(channel + "/calibration/stall_current", pick(3) == 0 ? "" : number(0.1, 3.0)); break;
+        case 6:
+            if (project.channels.size() < 12) project = project::addChannel(std::move(project), static_cast<project::ChannelKind>(pick(7)), "Thing " + std::to_string(pick(20)));
+            break;
+        case 7:
+            if (project.channels.size() > 2) project = project::removeChannel(project, project.channels[pick(project.channels.size())].id);
+            break;
+        case 8: project = project::moveChannel(project, project.channels[pick(project.channels.size())].id, static_cast<int>(pick(project.channels.size()))); break;
+        case 9: project.journal.entries.push_back({project::freshId("entry", {"x" + std::to_string(dice())}) + std::to_string(dice()), "2026-11-26T10:00", journal::EntryKind::Note, "", "a word " + std::to_string(pick(50)), "", "", std::nullopt}); break;
+        case 10:
+            for (auto& loop : project.routine.loops) loop.proportional = of<Ratio>(static_cast<double>(pick(50)));
+            break;
+        default:
+            for (auto& cue : project.routine.cues)
+                if (!cue.moves.empty() && pick(2) == 0) cue.moves.pop_back();
+    }
+    return project;
+}
+
+TEST(History, athousandEditsAreComparedAndRestoredExactly) {
+    test::TemporaryFolder folder;
+    std::mt19937 dice(11);
+    auto history = History::open(folder.path());
+    std::vector<project::Project> states{stage()};
+    ASSERT_TRUE(history.note(states.back(), "2026-11-26T09:00"));
+    while (states.size() <= 1000) {
+        auto next = edited(states.back(), dice);
+        if (next == states.back()) continue;
+        ASSERT_TRUE(history.note(next, "2026-11-26T09:00:" + std::to_string(states.size())));
+        states.push_back(std::move(next));
+    }
+    ASSERT_EQ(history.size(), states.size());
+    const auto reopened = History::open(folder.path());
+    ASSERT_EQ(reopened.size(), states.size());
+    for (std::size_t k = 0; k < states.size(); k += k < 60 ? 1 : 13) {
+        const auto here = history.at(k), there = reopened.at(k);
+        ASSERT_TRUE(here && there) << k;
+        EXPECT_TRUE(*here == states[k]) << k;
+        EXPECT_TRUE(*there == states[k]) << k;
+        EXPECT_EQ(reopened.entry(k).changes, history.entry(k).changes);
+        if (k > 0) EXPECT_EQ(history.entry(k).changes, changesBetween(states[k - 1], states[k])) << k;
+        if (k > 0) EXPECT_FALSE(history.entry(k).changes.empty()) << k;
+    }
+    EXPECT_FALSE(history.at(states.size()));
+    // The same state again is no entry, also after it was opened anew.
+    auto again = History::open(folder.path());
+    ASSERT_TRUE(again.note(states.back(), "2026-11-27T09:00"));
+    EXPECT_EQ(again.size(), states.size());
+}
+
+// Cut in the middle of any write: no more than the last line is lost, and it goes on from there.
+TEST(History, aCrashInAnyWriteCostsTheLastLineAtMost) {
+    test::TemporaryFolder folder;
+    std::mt19937 dice(3);
+    std::vector<project::Project> states{stage()};
+    std::vector<std::size_t> ends;
+    const auto file = folder.path() / "history.jsonl";
+    {
+        auto history = History::open(folder.path());
+        for (int k = 0; k < 8; ++k) {
+            ASSERT_TRUE(history.note(states.back(), "2026-11-26T09:00"));
+            ends.push_back(std::filesystem::file_size(file));
+            auto next = edited(states.back(), dice);
+            while (next == states.back()) next = edited(states.back(), dice);
+            states.push_back(next);
+        }
+    }
+    const auto text = *readWhole(file);
+    for (std::size_t cut = 0; cut <= text.size(); cut += 211) {
+        std::ofstream(file, std::ios::binary | std::ios::trunc) << text.substr(0, cut);
+        auto history = History::open(folder.path());
+        const auto whole = static_cast<std::size_t>(std::count_if(ends.begin(), ends.end(), [cut](std::size_t end) { return end <= cut; }));
+        ASSERT_EQ(history.size(), whole) << cut;
+        if (whole > 0) EXPECT_TRUE(*history.at(whole - 1) == states[whole - 1]) << cut;
+        // Going on: the next line is good.
+        ASSERT_TRUE(history.note(states[8], "2026-11-26T10:00"));
+        EXPECT_TRUE(*History::open(folder.path()).at(whole) == states[8]) << cut;
+    }
+    EXPECT_TRUE(std::filesystem::exists(folder.path() / "history.damaged.jsonl")) << "what could not be read is set aside";
+}
+
+TEST(History, aDamagedLineEndsItThereAndKeepsWhatCameBefore) {
+    test::TemporaryFolder folder;
+    auto history = History::open(folder.path());
+    auto project = stage();
+    for (int k = 0; k < 4; ++k) {
+        project.brief.name = "Gadget " + std::to_string(k);
+        ASSERT_TRUE(history.note(project, "2026-11-26T09:00"));
+    }
+    auto text = *readWhole(folder.path() / "history.jsonl");
+    const auto third = text.find('\n', text.find('\n') + 1) + 1;
+    for (const char* bad : {"{}", "[1,2]", "{\"date\":3,\"changes\":[]}", "{\"date\":\"x\",\"changes\":[[1,2,3]],\"patch\":[]}", "{\"date\":\"x\",\"changes\":[],\"patch\":[{\"op\":\"replace\",\"path\":\"/nowhere/at/all\",\"value\":1}]}"}) {
+        std::ofstream(folder.path() / "history.jsonl", std::ios::binary | std::ios::trunc) << text.substr(0, third) << bad << '\n' << text.substr(third);
+        EXPECT_EQ(History::open(folder.path()).size(), 2U) << bad;
+    }
+}
+
+TEST(History, saysWhatChangedWithBeforeAndAfter) {
+    const auto before = stage();
+    auto after = test::edited(before, {{"channels/rain/drive/part", "mosfet_ordinary_55v"}, {"routine/loops/spin_speed/proportional", "12"}});
+    after = project::removeChannel(std::move(after), "lamps");
+    const auto changes = changesBetween(before, after);
+    const auto find = [&](const std::string& path) {
+        for (const auto& change : changes)
+            if (change.path == path) return change;
+        return Change{};
+    };
+    EXPECT_EQ(find("channels/rain/drive/part").before, "mosfet_logic_30v");
+    EXPECT_EQ(find("channels/rain/drive/part").after, "mosfet_ordinary_55v");
+    EXPECT_EQ(find("routine/loops/spin_speed/proportional").after, "12.0");
+    EXPECT_EQ(find("channels/lamps").before, "House lamps");
+    EXPECT_EQ(find("channels/lamps").after, "");
+    EXPECT_TRUE(changesBetween(before, before).empty());
+}
+
+TEST(History, goesAlongWhenAGadgetIsSavedAtLast) {
+    test::TemporaryFolder folder;
+    History history;   // nothing is saved yet: in memory
+    auto project = project::newProject();
+    ASSERT_TRUE(history.note(project, "2026-11-26T09:00"));
+    project.brief.name = "Gate";
+    ASSERT_TRUE(history.note(project, "2026-11-26T09:01", "named"));
+    ASSERT_TRUE(history.keepIn(folder.path() / "new"));
+    const auto reopened = History::open(folder.path() / "new");
+    ASSERT_EQ(reopened.size(), 2U);
+    EXPECT_EQ(reopened.entry(1).words, "named");
+    EXPECT_EQ(reopened.at(1)->brief.name, "Gate");
+    EXPECT_FALSE(History::open("/proc/nowhere").note(project, "2026-11-26T09:02")) << "and what cannot be written is said";
+}
+
+}  // namespace
+}  // namespace hinge::store
