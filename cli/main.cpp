@@ -2,6 +2,7 @@
 #include "catalogue/catalogue.hpp"
 #include "cli/exit_status.hpp"
 #include "cli/chip_verbs.hpp"
+#include "cli/fault_verb.hpp"
 #include "cli/json.hpp"
 #include "cli/tune_verb.hpp"
 #include "control/step_fit.hpp"
@@ -553,6 +554,18 @@ int main(int argc, char** argv) {
     prove_verb->callback([&] { status = proveInterlocks(project, catalogue, json); });
     report_verb->callback([&] { status = packet(project, catalogue, out); });
     emit_verb->callback([&] { status = emit(project, catalogue, out); });
+    std::vector<std::string> seen;
+    auto* fault_verb = app.add_subcommand("find-fault", "what may be wrong with a channel, after what was seen, and the test that tells most");
+    fault_verb->add_option("PROJECT", project, "project folder or project.json")->required();
+    fault_verb->add_option("CHANNEL", channel, "id of the channel that fails")->required();
+    fault_verb->add_option("--seen", seen, "TEST=OUTCOME, as often as needed; symptom=nothing is the first");
+    fault_verb->add_option("--catalogue", catalogue, "folder with one CSV file for each kind of part");
+    fault_verb->add_flag("--json", json, "as JSON");
+    fault_verb->callback([&] {
+        const auto opened = open(project, catalogue, false);
+        status = opened ? findFault(opened->document.project, opened->parts, opened->plan, channel, seen, json) : report(opened.error());
+    });
+
     std::string loop_id, search, tune_csv;
     auto* tune_verb = app.add_subcommand("tune", "a loop of the routine on its model: what its gains do, its margins, and gains found by search");
     tune_verb->add_option("PROJECT", project, "project folder or project.json")->required();

@@ -3,6 +3,7 @@
 #include "quantity/text.hpp"
 #include "routine/prove.hpp"
 #include "store/trials.hpp"
+#include <QDateTime>
 #include <QDir>
 #include <QFileInfo>
 #include <algorithm>
@@ -96,6 +97,7 @@ QString Document::open(const QString& folder) {
     saved_ = store_.project;
     const QFileInfo info(folder);
     folder_ = info.isFile() ? info.absolutePath() : info.absoluteFilePath();
+    openHistory();
     undo_.clear();
     redo_.clear();
     ownScript_ = false;
@@ -111,6 +113,8 @@ QString Document::save(const QString& folder) {
         if (const auto taken = store::takeAlong(folder_.toStdString(), target.toStdString()); !taken) Q_EMIT said(tr("The project is saved, but not all of its trials and photos came along: %1").arg(words(taken.error())));
     folder_ = target;
     saved_ = store_.project;
+    if (autosaves_)
+        if (const auto kept = history_.keepIn(folder_.toStdString()); !kept) Q_EMIT said(tr("The project is saved; its history is not: %1").arg(words(kept.error())));
     Q_EMIT changed();
     return {};
 }
@@ -120,6 +124,7 @@ void Document::newGadget() {
     store_.project = project::newProject();
     saved_ = store_.project;
     folder_.clear();
+    history_ = {};
     undo_.clear();
     redo_.clear();
     ownScript_ = false;
@@ -159,6 +164,7 @@ void Document::undo() {
     store_.project = std::move(undo_.back());
     undo_.pop_back();
     autosave_.start();
+    noteState(tr("taken back"));
     reevaluate();
 }
 
@@ -171,7 +177,30 @@ void Document::redo() {
     reevaluate();
 }
 
+// In a folder that may be written to it goes to the disk at once; a demo that lies where the program does is only remembered.
+void Document::openHistory() { history_ = autosaves_ && QFileInfo(folder_).isWritable() ? store::History::open(folder_.toStdString()) : store::History{}; }
+
+void Document::noteState(const QString& words_of) {
+    const auto noted = history_.note(store_.project, QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm:ss").toStdString(), words_of.toStdString());
+    if (!noted) Q_EMIT said(tr("The history is not kept: %1").arg(words(noted.error())));
+}
+
+QString Document::goBack(std::size_t entry) {
+    auto earlier = history_.at(entry);
+    if (!earlier) return words(earlier.error());
+    const QString when = text(history_.entry(entry).date).replace('T', ' ');
+    if (*earlier == store_.project) return tr("That is how it is now.");
+    undo_.push_back(std::move(store_.project));
+    redo_.clear();
+    store_.project = std::move(*earlier);
+    autosave_.start();
+    noteState(tr("back to %1").arg(when));
+    reevaluate();
+    return {};
+}
+
 void Document::reevaluate() {
+    noteState();
     auto& m = model_;
     m.project = store_.project;
     auto plain = plan::evaluate(m.project, m.parts);

@@ -6,6 +6,7 @@
 #include "proof/bring_up.hpp"
 #include "simulation/simulate.hpp"
 #include "store/document.hpp"
+#include "store/history.hpp"
 #include <QObject>
 #include <QString>
 #include <QTimer>
@@ -57,6 +58,10 @@ public:
     void replace(project::Project project);
     void undo();
     void redo();
+    /// Every state so far, this one last; kept in the project's folder, or in memory until it has one.
+    [[nodiscard]] const store::History& history() const { return history_; }
+    /// Goes back to an earlier state, as one undoable step; the newer ones stay in the history.
+    QString goBack(std::size_t entry);
     /// Plays another script; empty: one start of the first cue. Not part of the project.
     void play(std::vector<simulation::Event> script, bool asProved = false);
     /// Parts of the maker's own, kept in a folder beside the shipped ones; a part of the same id takes the
@@ -80,6 +85,8 @@ Q_SIGNALS:
 
 private:
     void reevaluate();
+    void noteState(const QString& words = {});
+    void openHistory();
     void loadParts();
     QString writeOwn(const std::string& kind);
     void playScene();
@@ -90,6 +97,7 @@ private:
     bool asProved_ = false;
     bool ownScript_ = false;    ///< the script was pressed by hand
     store::Document store_;
+    store::History history_;
     project::Project saved_;
     QString folder_, partsFolder_, ownParts_;
     catalogue::Loaded own_;

@@ -51,6 +51,8 @@ public:
     void say(const QString& message);
     [[nodiscard]] QString lastSaid() const;
     [[nodiscard]] TunePage* tune() { return tune_; }
+    [[nodiscard]] ProvePage* prove() { return prove_; }
+    [[nodiscard]] LogPage* log() { return log_; }
     void showParts();
     [[nodiscard]] MatchPage* match() const { return match_; }
     /// Writes the packet, as PDF or as HTML by the name's ending; says what came of it.

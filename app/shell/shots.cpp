@@ -2,10 +2,13 @@
 #include "parts/parts_window.hpp"
 #include "plan/pin_plan.hpp"
 #include "project/routine_edits.hpp"
+#include "stages/log/log_page.hpp"
 #include "stages/match/match_page.hpp"
 #include "stages/code/code_page.hpp"
 #include "stages/feed/feed_page.hpp"
 #include "stages/pins/pins_page.hpp"
+#include "stages/prove/fault_page.hpp"
+#include "stages/prove/prove_page.hpp"
 #include "stages/pulse/pulse_page.hpp"
 #include "stages/tune/tune_page.hpp"
 #include "theme/theme.hpp"
@@ -107,17 +110,27 @@ int shots(MainWindow& window, Document& document, const QString& folder, bool al
     shoot("0-crossbar");
     for (int stage = 0; stage < hinge::project::stageCount; ++stage) {
         window.go(channel, stage);
-        if (stage == static_cast<int>(hinge::project::Stage::Tune)) {
-            // The stand-in for real: press start, let go, let the dose run.
-            window.tune()->session().startStandIn();
-            for (int i = 0; i < 100 && !window.tune()->session().connected(); ++i) wait(50);
-            wait(1200);
-            if (auto* board = window.tune()->session().board()) {
-                board->setInput(0, true);
-                wait(200);
-                board->setInput(0, false);
-                wait(4600);
+        if (stage == static_cast<int>(hinge::project::Stage::Tune) && !document.model().project.routine.loops.empty()) {
+            // The stand-in for real: two steps of what is held by a loop, too eager and well.
+            auto& page = *window.tune();
+            auto& session = page.session();
+            const auto loop = document.model().project.routine.loops.front();
+            QTemporaryDir trials;
+            session.setTrialFolder(trials.path().toStdString());
+            window.go(text(loop.channel), stage);
+            session.startStandIn();
+            for (int i = 0; i < 200 && !(session.connected() && session.telemetry().size() > 60); ++i) wait(50);
+            for (const auto& [p, i] : {std::pair{2.0, 16.0}, std::pair{hinge::si(loop.proportional), hinge::si(loop.integral)}}) {
+                page.setGain('P', p), page.setGain('I', i);
+                wait(300);
+                session.startStep(text(loop.id), 4.0);
+                for (int k = 0; k < 400 && session.recording(); ++k) wait(50);
             }
+            page.settle();
+            shoot(QString("%1-%2").arg(stage + 1).arg(hinge::nameOf(static_cast<hinge::project::Stage>(stage))));
+            session.setTrialFolder({});
+            window.go(channel, stage);
+            continue;
         }
         if (stage == static_cast<int>(hinge::project::Stage::Feed)) window.feed()->settle(), wait(200);
         shoot(QString("%1-%2").arg(stage + 1).arg(hinge::nameOf(static_cast<hinge::project::Stage>(stage))));
@@ -131,6 +144,24 @@ int shots(MainWindow& window, Document& document, const QString& folder, bool al
                 shoot(QString("%1-%2").arg(text(each.id), hinge::nameOf(static_cast<hinge::project::Stage>(stage))));
             }
         }
+        window.go("turntable", static_cast<int>(hinge::project::Stage::Prove));
+        window.prove()->showFaults(true);
+        shoot("prove-fault-first");
+        for (const auto& [test, outcome] : {std::pair{"symptom", "nothing"}, std::pair{"wire", "right"}, std::pair{"enable", "awake"}}) window.prove()->faults()->take(test, outcome);
+        shoot("prove-fault");
+        window.prove()->faults()->practise(14);
+        for (int i = 0; i < 12; ++i)
+            if (auto* answer = window.findChild<QPushButton*>("practiceAnswer")) answer->click(), wait(60);
+        shoot("prove-fault-found");
+        window.prove()->showFaults(false);
+        document.apply(std::vector<hinge::project::FactEdit>{{"channels/rain/drive/gate_resistor", "220 ohm"}});
+        document.apply(std::vector<hinge::project::FactEdit>{{"channels/turntable/pin", "D11"}, {"routine/loops/spin_speed/proportional", "12"}});
+        window.go(channel, static_cast<int>(hinge::project::Stage::Log));
+        window.log()->look(0);
+        shoot("log-changes");
+        window.log()->showView(LogPage::View::Journal);
+        document.undo();
+        document.undo();
         window.showParts();
         if (auto* parts = window.findChild<PartsWindow*>()) {
             wait(120);

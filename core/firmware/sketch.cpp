@@ -294,6 +294,7 @@ Result<Sketch> emit(const SketchModel& model) {
             case InputSource::Counter: direct = fmt::format("  believe({0}, counted[{0}] >= parameter[{1}]);\n", in, parameterOf(program, input.limit_parameter)); break;
             case InputSource::Days: direct = fmt::format("  believe({}, clockSet && dateSet && ({} >> weekday & 1) && inSeason({}, {}));\n", in, input.weekdays, input.from_date, input.to_date); break;
             case InputSource::Tach:
+                if (target == Target::Linux) return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", input.name, "a board that can count pulses: under an operating system some are lost");
                 if (!pin.interrupt) return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", std::string{pin.name}, "a pin with an interrupt of its own: D2 or D3 on the smaller boards");
                 direct = fmt::format("  noInterrupts();\n  pulses[{0}] += came{1};\n  came{1} = 0;\n  interrupts();\n  believe({0}, between({0}, {2}, {3}));\n", in, i, input.upper, input.lower);
                 tach_interrupts += fmt::format("// Pulses of {0}, counted as they come and taken once a tick.\nvolatile int came{1} = 0;\nvoid pulse{1}() {{ ++came{1}; }}\n\n", comment(input.name), i);

@@ -29,6 +29,7 @@ struct Check {
     std::string reading;   ///< as typed, with its unit
     std::string date;
     std::string skipped;   ///< the reason, when it was skipped
+    std::string basis;     ///< what it was taken of: part, driver, rail, pins; when that has changed, it counts no more
     friend bool operator==(const Check&, const Check&) = default;
 };
 

@@ -381,6 +381,7 @@ void describe(V& v, journal::Check& c) {
     v("reading", c.reading, Meta{});
     v("date", c.date, Meta{});
     v("skipped", c.skipped, Meta{});
+    v("basis", c.basis, Meta{});
 }
 template <class V>
 void describe(V& v, journal::Entry& e) {

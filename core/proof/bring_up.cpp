@@ -40,6 +40,20 @@ void addRunning(Add& add, const project::Channel& channel, const plan::ChannelPl
     range(step, steps ? numbers.chosen->numbers.rest : si(*numbers.chosen->running), 0.3, 0.3, steps ? "copper of both windings at the current set; three tenths either way" : "its figures under this load; three tenths either way");
 }
 
+// What a step's reading depends on, in words that a person can read: not the numbers, which follow from it.
+std::string basisOf(const project::Project& project, const Step& step) {
+    const auto railWords = [&](const std::string& id) {
+        const auto* rail = project::findRail(project, id);
+        return rail == nullptr ? id : fmt::format("{} from {} {} {}", rail->id, rail->from, nameOf(rail->conversion), rail->voltage ? exactNumber(si(*rail->voltage)) : "");
+    };
+    if (step.id.rfind("rail.", 0) == 0) return railWords(step.id.substr(5));
+    const auto* channel = project::findChannel(project, step.channel);
+    if (channel == nullptr) return fmt::format("{} on {}", nameOf(project.board.form), railWords(project.board.rail));
+    // A winding is the part's own; all else goes through its driver, its rail and its pins.
+    if (step.id == channel->id + ".winding") return channel->actuator;
+    return fmt::format("{}, {}, {}, {} {} {}", channel->actuator, channel->drive.part, railWords(channel->rail), channel->pin, channel->direction_pin, channel->enable_pin);
+}
+
 }  // namespace
 
 std::vector<Step> bringUp(const project::Project& project, const project::Parts& parts, const plan::Plan& plan) {
@@ -128,14 +142,21 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
             step.reason = "the junction if it ran for good; the case stays below";
         }
     }
-    for (auto& step : steps)
+    for (auto& step : steps) {
+        step.basis = basisOf(project, step);
         for (const auto& check : project.proof) {
             if (check.id != step.id) continue;
+            // Kept to be looked at, but it counts no more: exactly the steps that the change touches are open again.
+            if (!check.basis.empty() && check.basis != step.basis) {
+                step.reopened = true;
+                continue;
+            }
             step.reading = check.reading;
             step.date = check.date;
             step.skipped = check.skipped;
             if (!check.reading.empty()) step.verdict = judge(step, check.reading).value_or(Verdict::Unknown);
         }
+    }
     return steps;
 }
 
@@ -199,7 +220,7 @@ plan::Plan withProof(plan::Plan plan, const std::vector<Step>& steps) {
 project::Project record(project::Project project, const Step& step, const std::string& reading, const std::string& skipped, const std::string& date) {
     std::erase_if(project.proof, [&](const journal::Check& check) { return check.id == step.id; });
     if (!reading.empty() || !skipped.empty()) {
-        project.proof.push_back({step.id, reading, date, skipped});
+        project.proof.push_back({step.id, reading, date, skipped, step.basis});
         std::vector<std::string> taken;
         for (const auto& entry : project.journal.entries) taken.push_back(entry.id);
         journal::Entry entry;

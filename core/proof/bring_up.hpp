@@ -22,6 +22,8 @@ struct Step {
     std::string reading;         ///< as typed
     std::string date;
     std::string skipped;         ///< reason
+    std::string basis;           ///< what it is taken of now: part, driver, rail, pins
+    bool reopened = false;       ///< it was taken, and what it was taken of has changed since
     Verdict verdict = Verdict::Unknown;
 };
 

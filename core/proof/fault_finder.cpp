@@ -266,6 +266,8 @@ std::vector<NextTest> FaultFinder::next(const std::vector<Seen>& seen) const {
     return list;
 }
 
+double FaultFinder::open(const std::vector<Seen>& seen) const { return entropy(posterior(seen)); }
+
 bool FaultFinder::settled(const std::vector<Seen>& seen) const {
     const auto p = posterior(seen);
     if (!p.empty() && *std::max_element(p.begin(), p.end()) > 0.85) return true;

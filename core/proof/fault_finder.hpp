@@ -79,6 +79,8 @@ public:
     [[nodiscard]] std::vector<RankedCause> ranked(const std::vector<Seen>& seen) const;
     /// Tests that were not made yet, the one worth most first; empty when nothing more can be told.
     [[nodiscard]] std::vector<NextTest> next(const std::vector<Seen>& seen) const;
+    /// Bits that are still open: nothing when one cause is certain.
+    [[nodiscard]] double open(const std::vector<Seen>& seen) const;
     /// Enough is known: the likeliest stands above 85 %, or no test tells a tenth of a bit.
     [[nodiscard]] bool settled(const std::vector<Seen>& seen) const;
 

@@ -1,5 +1,6 @@
 // Pins, Pulse and Feed, driven through the window.
 #include "app/fixture.hpp"
+#include "stages/prove/fault_page.hpp"
 #include "stages/feed/feed_page.hpp"
 #include "stages/pins/pins_page.hpp"
 #include "stages/pulse/pulse_page.hpp"
@@ -204,6 +205,97 @@ TEST_F(Window, thePacketIsSavedBothWays) {
     EXPECT_EQ(head, "%PDF-");
     window_->savePacket("/no/such/folder/packet.html");
     EXPECT_TRUE(window_->lastSaid().contains("packet.html") || window_->lastSaid().contains("folder")) << window_->lastSaid().toStdString();
+}
+
+// ---- Prove: the fault-finder; Log: every state ------------------------------------------------------
+
+TEST_F(Window, aFaultIsFoundAnswerByAnswer) {
+    open();
+    go(project::Stage::Prove);
+    QTest::mouseClick(find<QPushButton>("proveFaults"), Qt::LeftButton);
+    auto* page = window_->findChild<FaultPage*>("faults");
+    ASSERT_NE(page, nullptr);
+    QTest::mouseClick(find<QPushButton>("answer_hums"), Qt::LeftButton);
+    ASSERT_EQ(page->seen().size(), 1U);
+    const auto before = page->ranked();
+    page->take("by_hand", "stiff");
+    EXPECT_EQ(page->ranked().front().cause.id, "jammed");
+    QTest::mouseClick(find<QPushButton>("back_by_hand"), Qt::LeftButton);
+    EXPECT_EQ(page->ranked().front().cause.id, before.front().cause.id) << "an answer taken back is as if never given";
+    page->take("by_hand", "stiff");
+    page->take("winding", "planned");
+    QTest::mouseClick(find<QPushButton>("faultFound"), Qt::LeftButton);
+    const auto& entry = document_->model().project.journal.entries.back();
+    EXPECT_EQ(entry.kind, journal::EntryKind::Failure);
+    EXPECT_NE(entry.settings.find("stiff"), std::string::npos) << "with what led there";
+}
+
+TEST_F(Window, aMadeUpFaultAnswersForTheGadget) {
+    open();
+    go(project::Stage::Prove);
+    QTest::mouseClick(find<QPushButton>("proveFaults"), Qt::LeftButton);
+    auto* page = window_->findChild<FaultPage*>("faults");
+    page->practise(3);
+    ASSERT_EQ(page->seen().size(), 1U);
+    for (int k = 0; k < 15; ++k) {
+        QApplication::processEvents();
+        QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+        auto* answer = window_->findChild<QPushButton*>("practiceAnswer");
+        if (answer == nullptr) break;
+        QTest::mouseClick(answer, Qt::LeftButton);
+    }
+    EXPECT_GE(page->ranked().front().probability, 0.5);
+    EXPECT_TRUE(document_->model().project == document_->saved()) << "practice leaves the project alone";
+}
+
+TEST_F(Window, everyStateIsKeptComparedAndGoneBackTo) {
+    open();
+    go(project::Stage::Log);
+    const auto first = document_->model().project;
+    ASSERT_EQ(document_->history().size(), 1U);
+    ASSERT_TRUE(document_->apply(project::FactEdit{"channels/rain/drive/gate_resistor", "220 ohm"}).isEmpty());
+    ASSERT_TRUE(document_->apply(project::FactEdit{"channels/rain/pin", "D6"}).isEmpty());
+    EXPECT_EQ(document_->history().size(), 3U);
+    QTest::mouseClick(find<QPushButton>("logChanges"), Qt::LeftButton);
+    auto* view = find<QTextBrowser>("journal");
+    EXPECT_TRUE(view->toPlainText().contains("gate resistor")) << view->toPlainText().toStdString();
+    test::follow(view, "look:/0");
+    EXPECT_TRUE(view->toPlainText().contains("against now"));
+    EXPECT_TRUE(view->toPlainText().contains("D5")) << "before and after";
+    EXPECT_TRUE(view->toPlainText().contains("Wiring"));
+    test::follow(view, "back:/0");
+    EXPECT_TRUE(document_->model().project == first);
+    EXPECT_EQ(document_->history().size(), 4U) << "what was newer stays";
+    EXPECT_TRUE(*document_->history().at(2) != first);
+    document_->undo();
+    EXPECT_FALSE(document_->model().project == first) << "one undo takes it back";
+    // Opened anew, it is all there.
+    const auto states = document_->history().size();
+    ASSERT_TRUE(document_->save().isEmpty());
+    ASSERT_TRUE(document_->open(QString::fromStdString(folder_.path().string())).isEmpty());
+    EXPECT_EQ(document_->history().size(), states);
+    EXPECT_TRUE(*document_->history().at(0) == first);
+}
+
+TEST_F(Window, aChangedPartOpensExactlyItsOwnStepsAgain) {
+    open();
+    const auto now = [&](const std::string& id) {
+        for (const auto& step : document_->model().steps)
+            if (step.id == id) return step;
+        return proof::Step{};
+    };
+    const auto steps = document_->model().steps;
+    for (const auto& step : steps)
+        if (step.expected) document_->replace(proof::record(document_->model().project, step, exactText(step.kind, *step.expected), "", "2026-11-26T10:00"));
+    EXPECT_EQ(now("rain.gate_on").verdict, Verdict::Holds);
+    ASSERT_TRUE(document_->apply(project::FactEdit{"channels/rain/drive/part", "mosfet_ordinary_55v"}).isEmpty());
+    EXPECT_TRUE(now("rain.gate_on").reopened);
+    EXPECT_EQ(now("rain.gate_on").verdict, Verdict::Unknown);
+    EXPECT_FALSE(now("rain.winding").reopened) << "the pump is the same";
+    for (const auto& step : document_->model().steps)
+        if (step.channel.empty()) EXPECT_FALSE(step.reopened) << step.id;
+    document_->undo();
+    EXPECT_EQ(now("rain.gate_on").verdict, Verdict::Holds) << "the old part is back, and so is what was read of it";
 }
 
 }  // namespace

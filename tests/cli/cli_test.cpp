@@ -327,5 +327,56 @@ TEST(Measure, refusesWhatIsNoCapture) {
     EXPECT_EQ(cli("measure " + odd + " --threshold loud").status, 2);
 }
 
+// ---- tune, find-fault -------------------------------------------------------------------------------
+
+TEST(Tune, saysWhatTheGainsDoAndFindsBetterOnes) {
+    const auto said = cli("tune " + stage + " --json");
+    ASSERT_EQ(said.status, 0) << said.err;
+    const auto answer = json::parse(said.out);
+    EXPECT_EQ(answer["loop"], "spin_speed");
+    EXPECT_TRUE(answer["margins"]["stable"].get<bool>());
+    EXPECT_GT(answer["margins"]["longest_period_s"].get<double>(), 0.06);
+    EXPECT_LE(answer["response"]["settled_s"].get<double>(), 1.0);
+    EXPECT_FALSE(answer["assumed"].empty()) << "what is assumed is said";
+    const auto before = store::readWhole(stage + "/project.json").value();
+    test::TemporaryFolder folder;
+    const auto csv = (folder.path() / "run.csv").string();
+    const auto found = cli("tune " + stage + " spin_speed --search quick --json --csv " + csv);
+    ASSERT_EQ(found.status, 0) << found.err;
+    EXPECT_LE(json::parse(found.out)["search"]["after"].get<double>(), json::parse(found.out)["search"]["before"].get<double>());
+    EXPECT_EQ(store::readWhole(stage + "/project.json").value(), before) << "nothing is written";
+    EXPECT_EQ(store::readWhole(csv).value().rfind("time,wanted,reading,drive,value\n", 0), 0U);
+    const auto rider = cli("tune " HINGE_SOURCE_DIR "/demos/tightrope-rider --json");
+    EXPECT_TRUE(json::parse(rider.out)["standing"]["stands"].get<bool>());
+}
+
+TEST(Tune, refusesWhatIsNoLoop) {
+    for (const auto& [arguments, word] : {std::pair<std::string, std::string>{stage + " nothing", "nothing"}, {stage + " spin_speed --search wild", "wild"}, {demo, "loop"}}) {
+        const auto said = cli("tune " + arguments);
+        EXPECT_EQ(said.status, 2) << arguments;
+        EXPECT_NE(said.err.find(word), std::string::npos) << said.err;
+        EXPECT_TRUE(said.out.empty());
+    }
+    EXPECT_EQ(cli("tune " + stage + " spin_speed --csv /nowhere/at/all.csv").status, 3);
+}
+
+TEST(FindFault, ranksAndAsksOn) {
+    const auto said = cli("find-fault " + stage + " turntable --seen symptom=hums --json");
+    ASSERT_EQ(said.status, 0) << said.err;
+    const auto answer = json::parse(said.out);
+    double sum = 0.0;
+    for (const auto& cause : answer["causes"]) sum += cause["probability"].get<double>();
+    EXPECT_NEAR(sum, 1.0, 1e-9);
+    EXPECT_FALSE(answer["next"].empty());
+    const auto stiff = json::parse(cli("find-fault " + stage + " turntable --seen symptom=hums --seen by_hand=stiff --json").out);
+    EXPECT_EQ(stiff["causes"][0]["id"], "jammed");
+    for (const auto& [arguments, word] : {std::pair<std::string, std::string>{" nobody", "nobody"}, {" turntable --seen symptom=purple", "purple"}, {" turntable --seen tea=leaves", "tea"}, {" turntable --seen symptom=hums --seen symptom=weak", "once"}}) {
+        const auto bad = cli("find-fault " + stage + arguments);
+        EXPECT_EQ(bad.status, 2) << arguments;
+        EXPECT_NE(bad.err.find(word), std::string::npos) << bad.err;
+        EXPECT_TRUE(bad.out.empty());
+    }
+}
+
 }  // namespace
 }  // namespace hinge

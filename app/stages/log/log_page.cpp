@@ -1,6 +1,9 @@
 #include "stages/log/log_page.hpp"
+#include "firmware/sketch.hpp"
 #include "journal/worth_it.hpp"
+#include "plan/wiring.hpp"
 #include "quantity/text.hpp"
+#include "stages/log/history_view.hpp"
 #include "theme/theme.hpp"
 #include <QComboBox>
 #include <QDateTime>
@@ -16,7 +19,21 @@ LogPage::LogPage(Document* document, QWidget* parent) : QWidget(parent), documen
     setObjectName("log");
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(px(14), px(6), px(14), 0);
-    auto* row = new QHBoxLayout;
+    auto* tabs = new QHBoxLayout;
+    const std::pair<const char*, QString> views[] = {{"logJournal", tr("Journal")}, {"logChanges", tr("Changes")}, {"logWiring", tr("Wiring")}, {"logParts", tr("Parts and cost")}};
+    for (std::size_t i = 0; i < std::size(views); ++i) {
+        auto* tab = new QPushButton(views[i].second);
+        tab->setObjectName(views[i].first);
+        tab->setCheckable(true);
+        connect(tab, &QPushButton::clicked, this, [this, i] { showView(static_cast<View>(i)); });
+        tabs->addWidget(tab);
+        tabs_.push_back(tab);
+    }
+    tabs->addStretch(1);
+    outer->addLayout(tabs);
+    entryRow_ = new QWidget;
+    auto* row = new QHBoxLayout(entryRow_);
+    row->setContentsMargins(0, 0, 0, 0);
     kind_ = new QComboBox;
     kind_->setObjectName("entryKind");
     for (const auto& entry : Names<journal::EntryKind>::all)
@@ -36,10 +53,21 @@ LogPage::LogPage(Document* document, QWidget* parent) : QWidget(parent), documen
     row->addWidget(line_, 1);
     row->addWidget(cost_);
     row->addWidget(button);
-    outer->addLayout(row);
+    outer->addWidget(entryRow_);
     view_ = new QTextBrowser;
     view_->setObjectName("journal");
     view_->setFrameShape(QFrame::NoFrame);
+    view_->setOpenLinks(false);
+    connect(view_, &QTextBrowser::anchorClicked, this, [this](const QUrl& link) {
+        const auto entry = static_cast<std::size_t>(link.path().mid(1).toULongLong());
+        if (link.scheme() == "look") look(entry);
+        if (link.scheme() == "close") looked_.reset(), present(channel_);
+        if (link.scheme() == "back") {
+            const QString why = document_->goBack(entry);
+            looked_.reset();
+            Q_EMIT document_->said(why.isEmpty() ? tr("It is as it was then; what was newer stays in the list, and one undo takes this back.") : why);
+        }
+    });
     outer->addWidget(view_, 1);
 }
 
@@ -71,28 +99,98 @@ void LogPage::add() {
     document_->replace(std::move(project));
 }
 
+void LogPage::showView(View view) {
+    shown_ = view;
+    present(channel_);
+}
+
+void LogPage::look(std::size_t entry) {
+    looked_ = entry;
+    shown_ = View::Changes;
+    present(channel_);
+}
+
 void LogPage::present(const QString& channel) {
     channel_ = channel;
     const auto& c = colours();
-    const auto& model = document_->model();
+    for (std::size_t i = 0; i < tabs_.size(); ++i) tabs_[i]->setChecked(i == static_cast<std::size_t>(shown_));
+    entryRow_->setVisible(shown_ == View::Journal);
     view_->setFont(textFont(Text::Body));
     view_->setStyleSheet(QString("background-color: %1;").arg(c.card.name()));
-    QString html = QString("<style>td { padding: 3px 12px 3px 0; } .soft { color: %1; } h3 { margin-top: 14px; }</style>").arg(c.soft.name());
-    const auto esc = [](const std::string& s) { return QString::fromStdString(s).toHtmlEscaped(); };
-    html += "<h3>" + tr("Journal, newest first") + "</h3><table>";
+    const QString style = QString("<style>td { padding: 3px 12px 3px 0; } .soft { color: %1; } h3 { margin-top: 14px; } a { color: %2; text-decoration: none; } .was { color: %3; } .is { color: %2; }</style>").arg(c.soft.name(), c.hinge.name(), c.spark.name());
+    view_->setHtml(style + (shown_ == View::Journal ? journalHtml() : shown_ == View::Changes ? changesHtml() : shown_ == View::Wiring ? wiringHtml() : partsHtml()));
+}
+
+namespace {
+QString esc(const std::string& s) { return QString::fromStdString(s).toHtmlEscaped(); }
+}  // namespace
+
+QString LogPage::journalHtml() const {
+    const auto& model = document_->model();
+    QString html = "<table>";
     auto entries = model.project.journal.entries;
     std::stable_sort(entries.begin(), entries.end(), [](const auto& a, const auto& b) { return a.date > b.date; });
-    double extra = 0.0;
     for (const auto& entry : entries) {
-        if (entry.cost) extra += si(*entry.cost);
         const auto* of = project::findChannel(model.project, entry.channel);
         html += QString("<tr><td class='soft'>%1</td><td><b>%2</b></td><td class='soft'>%3</td><td>%4%5%6%7</td></tr>")
                     .arg(esc(entry.date).replace('T', ' '), tr(labelOf(entry.kind)), of != nullptr ? esc(of->name) : tr("all"), esc(entry.text), entry.settings.empty() ? "" : "<br><span class='soft'>" + esc(entry.settings) + "</span>",
                          entry.lesson.empty() || entry.lesson == entry.text ? "" : "<br><b>" + tr("Lesson: ") + "</b>" + esc(entry.lesson), entry.cost ? " · " + esc(model.project.brief.currency) + " " + QString::number(si(*entry.cost), 'f', 2) : "");
     }
-    html += "</table><h3>" + tr("Wiring") + "</h3><table>";
-    for (const auto& wire : model.wires) html += QString("<tr><td>%1</td><td>→ %2</td><td class='soft'>%3</td></tr>").arg(esc(wire.from), esc(wire.to), esc(wire.note));
-    html += "</table><h3>" + tr("Parts and cost") + "</h3><table>";
+    return html + "</table>" + (entries.empty() ? "<p class='soft'>" + tr("Nothing yet: readings, runs and faults that were found come here by themselves; a line of your own goes in above.") + "</p>" : QString());
+}
+
+// The list of states; one that is looked at stands above it, with all that differs from now.
+QString LogPage::changesHtml() const {
+    const auto& model = document_->model();
+    const auto& history = document_->history();
+    QString html;
+    const auto table = [](const std::vector<ChangeLine>& lines) {
+        QString rows = "<table>";
+        for (const auto& line : lines) rows += QString("<tr><td>%1</td><td class='soft'>%2</td><td class='was'>%3</td><td>→</td><td class='is'>%4</td></tr>").arg(line.whose.toHtmlEscaped(), line.fact.toHtmlEscaped(), line.before.isEmpty() ? "—" : line.before.toHtmlEscaped(), line.after.isEmpty() ? "—" : line.after.toHtmlEscaped());
+        return rows + "</table>";
+    };
+    if (looked_ && *looked_ < history.size()) {
+        const auto earlier = history.at(*looked_);
+        html += "<h3>" + tr("%1, against now").arg(esc(history.entry(*looked_).date).replace('T', ' ')) + "</h3>";
+        if (!earlier) {
+            html += "<p>" + words(earlier.error()).toHtmlEscaped() + "</p>";
+        } else {
+            const auto changes = store::changesBetween(*earlier, model.project);
+            if (changes.empty()) html += "<p>" + tr("It is the same as now.") + "</p>";
+            else html += table(changeLines(changes, model.project));
+            // Wiring and firmware go together: what moved, and whether the sketch is another.
+            const auto plan_then = plan::evaluate(*earlier, model.parts);
+            const auto wires_then = plan::wiring(*earlier, model.parts, plan_then);
+            QStringList gone, come;
+            for (const auto& wire : wires_then)
+                if (std::none_of(model.wires.begin(), model.wires.end(), [&](const plan::Wire& now) { return now.from == wire.from && now.to == wire.to; })) gone << esc(wire.from + " → " + wire.to);
+            for (const auto& wire : model.wires)
+                if (std::none_of(wires_then.begin(), wires_then.end(), [&](const plan::Wire& then) { return then.from == wire.from && then.to == wire.to; })) come << esc(wire.from + " → " + wire.to);
+            const auto sketch_then = plan::sketchOf(*earlier, plan_then);
+            const bool same_sketch = sketch_then && model.sketch && sketch_then->text == model.sketch->text;
+            html += "<p><b>" + tr("Wiring") + "</b>: " + (gone.isEmpty() && come.isEmpty() ? tr("the same") : tr("then %1; now %2").arg(gone.isEmpty() ? "—" : gone.join(", "), come.isEmpty() ? "—" : come.join(", "))) + ". <b>" + tr("Sketch") + "</b>: " +
+                    (same_sketch ? tr("the same") : !sketch_then ? tr("there was none") : tr("another, plan %1").arg(esc(firmware::planMark(*sketch_then)))) + ".</p>";
+            html += QString("<p><a href='back:/%1'><b>%2</b></a> &nbsp; <a href='close:/0'>%3</a></p>").arg(*looked_).arg(tr("Go back to it"), tr("Close"));
+        }
+    }
+    html += "<h3>" + tr("Every state, newest first") + "</h3><table>";
+    for (const auto& line : historyLines(history, model.project))
+        html += QString("<tr><td class='soft'>%1</td><td>%2</td><td><a href='look:/%3'>%4</a></td></tr>").arg(line.when.toHtmlEscaped(), line.what.toHtmlEscaped()).arg(line.entry).arg(tr("look at it"));
+    return html + "</table>";
+}
+
+QString LogPage::wiringHtml() const {
+    QString html = "<table>";
+    for (const auto& wire : document_->model().wires) html += QString("<tr><td>%1</td><td>→ %2</td><td class='soft'>%3</td></tr>").arg(esc(wire.from), esc(wire.to), esc(wire.note));
+    return html + "</table>";
+}
+
+QString LogPage::partsHtml() const {
+    const auto& model = document_->model();
+    double extra = 0.0;
+    for (const auto& entry : model.project.journal.entries)
+        if (entry.cost) extra += si(*entry.cost);
+    QString html = "<table>";
     double cost = extra;
     for (const auto& line : model.partLines) {
         html += QString("<tr><td>%1 ×</td><td>%2</td><td align='right'>%3</td></tr>").arg(line.count).arg(esc(line.name), line.price ? QString::number(si(*line.price) * line.count, 'f', 2) : tr("not known"));
@@ -109,7 +207,7 @@ void LogPage::present(const QString& channel) {
     if (const auto worked = journal::worthIt(worth))
         html += "<p>" + (worked->result.payback_weeks ? tr("With your hours it costs %1 %2 and has paid for itself after %3 weeks.").arg(esc(model.project.brief.currency), QString::number(si(worked->result.total_cost), 'f', 2), QString::number(si(*worked->result.payback_weeks) / 604800.0, 'f', 0))
                                                       : tr("It costs %1 %2 with your hours. No time saved stands against that: it is made for its own sake.").arg(esc(model.project.brief.currency), QString::number(si(worked->result.total_cost), 'f', 2))) + "</p>";
-    view_->setHtml(html);
+    return html;
 }
 
 }  // namespace hinge::app

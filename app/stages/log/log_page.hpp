@@ -1,10 +1,12 @@
 #pragma once
 #include "shell/document.hpp"
 #include <QWidget>
+#include <optional>
 
 class QLineEdit;
 class QTextBrowser;
 class QComboBox;
+class QPushButton;
 
 namespace hinge::app {
 
@@ -13,12 +15,24 @@ class LogPage final : public QWidget {
     Q_OBJECT
 public:
     explicit LogPage(Document* document, QWidget* parent = nullptr);
+    enum class View { Journal, Changes, Wiring, Parts };
     void present(const QString& channel);
+    void showView(View view);
+    /// Takes an earlier state in hand, to be compared with now.
+    void look(std::size_t entry);
 
 private:
     void add();
+    [[nodiscard]] QString journalHtml() const;
+    [[nodiscard]] QString changesHtml() const;
+    [[nodiscard]] QString wiringHtml() const;
+    [[nodiscard]] QString partsHtml() const;
     Document* document_;
     QString channel_;
+    View shown_ = View::Journal;
+    std::optional<std::size_t> looked_;   ///< an earlier state
+    std::vector<QPushButton*> tabs_;
+    QWidget* entryRow_ = nullptr;
     QTextBrowser* view_ = nullptr;
     QLineEdit* line_ = nullptr;
     QLineEdit* cost_ = nullptr;

@@ -1,5 +1,6 @@
 #include "stages/prove/prove_page.hpp"
 #include "shell/labels.hpp"
+#include "stages/prove/fault_page.hpp"
 #include "stages/prove/reading_scale.hpp"
 #include "theme/marks.hpp"
 #include <QDateTime>
@@ -9,6 +10,7 @@
 #include <QLineEdit>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QStackedWidget>
 #include <QVBoxLayout>
 
 namespace hinge::app {
@@ -20,7 +22,28 @@ bool isDone(const proof::Step& step) { return step.verdict == Verdict::Holds || 
 
 ProvePage::ProvePage(Document* document, QWidget* parent) : QWidget(parent), document_(document) {
     setObjectName("prove");
-    auto* row = new QHBoxLayout(this);
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->setSpacing(0);
+    auto* tabs = new QHBoxLayout;
+    tabs->setContentsMargins(px(14), px(2), px(14), px(4));
+    bringUp_ = new QPushButton(tr("First power-up"));
+    bringUp_->setObjectName("proveBringUp");
+    find_ = new QPushButton(tr("Find a fault"));
+    find_->setObjectName("proveFaults");
+    for (auto* tab : {bringUp_, find_}) tab->setCheckable(true), tabs->addWidget(tab);
+    tabs->addStretch(1);
+    connect(bringUp_, &QPushButton::clicked, this, [this] { showFaults(false); });
+    connect(find_, &QPushButton::clicked, this, [this] { showFaults(true); });
+    outer->addLayout(tabs);
+    stack_ = new QStackedWidget;
+    outer->addWidget(stack_, 1);
+    auto* bring_up = new QWidget;
+    stack_->addWidget(bring_up);
+    faults_ = new FaultPage(document_);
+    stack_->addWidget(faults_);
+    bringUp_->setChecked(true);
+    auto* row = new QHBoxLayout(bring_up);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(0);
     auto* steps = new QWidget;
@@ -74,6 +97,13 @@ const proof::Step* ProvePage::inHand() const {
     return steps.empty() ? nullptr : &steps.front();
 }
 
+void ProvePage::showFaults(bool on) {
+    bringUp_->setChecked(!on);
+    find_->setChecked(on);
+    stack_->setCurrentIndex(on ? 1 : 0);
+    if (on) faults_->present(channel_);
+}
+
 void ProvePage::choose(const QString& step) {
     step_ = step;
     said_->clear();
@@ -84,6 +114,7 @@ void ProvePage::choose(const QString& step) {
 
 void ProvePage::present(const QString& channel) {
     channel_ = channel;
+    faults_->present(channel);
     build();
     showStep();
 }
@@ -92,7 +123,7 @@ void ProvePage::build() {
     const auto& c = colours();
     const auto* now = inHand();
     QString key = themeKey() + (now != nullptr ? text(now->id) : QString());
-    for (const auto& step : document_->model().steps) key += text(step.id + step.title) + QString::number(static_cast<int>(step.verdict)) + text(step.skipped);
+    for (const auto& step : document_->model().steps) key += text(step.id + step.title) + QString::number(static_cast<int>(step.verdict)) + text(step.skipped) + (step.reopened ? "r" : "");
     if (key == built_) return;
     built_ = key;
     clear(list_);
@@ -115,7 +146,7 @@ void ProvePage::build() {
         button->setCursor(Qt::PointingHandCursor);
         connect(button, &QPushButton::clicked, this, [this, id = text(step.id)] { choose(id); });
         inner->addWidget(button);
-        const QString state = !step.skipped.empty() ? tr("skipped: %1").arg(text(step.skipped)) : step.reading.empty() ? (step.least ? tr("%1 to %2").arg(text(display(step.kind, *step.least)), text(display(step.kind, *step.most))) : tr("not known yet"))
+        const QString state = !step.skipped.empty() ? tr("skipped: %1").arg(text(step.skipped)) : step.reopened ? tr("open again: what it was taken of has changed") : step.reading.empty() ? (step.least ? tr("%1 to %2").arg(text(display(step.kind, *step.least)), text(display(step.kind, *step.most))) : tr("not known yet"))
                                                                                                                   : tr("%1: %2").arg(text(step.reading), verdictWord(step.verdict));
         inner->addWidget(label(state, Text::Small, step.verdict == Verdict::Breaks ? c.breaks : c.soft));
         list_->addWidget(frame);

@@ -4,10 +4,13 @@
 
 class QLabel;
 class QLineEdit;
+class QPushButton;
+class QStackedWidget;
 class QVBoxLayout;
 
 namespace hinge::app {
 
+class FaultPage;
 class ReadingScale;
 
 /// The first power-up: hold points down the left, the one in hand in large type, and a scale that
@@ -19,6 +22,9 @@ public:
     void present(const QString& channel);
     /// Takes a step in hand.
     void choose(const QString& step);
+    /// Bring-up, or the fault-finder.
+    void showFaults(bool on);
+    [[nodiscard]] FaultPage* faults() const { return faults_; }
 
 private:
     void build();
@@ -32,6 +38,9 @@ private:
     QLabel *title_ = nullptr, *what_ = nullptr, *ready_ = nullptr, *caution_ = nullptr, *said_ = nullptr;
     QLineEdit* field_ = nullptr;
     ReadingScale* scale_ = nullptr;
+    QStackedWidget* stack_ = nullptr;
+    FaultPage* faults_ = nullptr;
+    QPushButton *bringUp_ = nullptr, *find_ = nullptr;
 };
 
 }  // namespace hinge::app

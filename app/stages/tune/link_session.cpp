@@ -314,7 +314,7 @@ void LinkSession::follow(const link::Telemetry& t) {
             }
     }
     // What runs away is stopped, not watched.
-    const bool far = rolls_ ? std::abs(reading - wanted_) > 400.0 : open_ < 0 && std::abs(reading - wanted_) > 1.5 * std::max(20.0, std::abs(wanted_));
+    const bool far = rolls_ ? std::abs(reading - wanted_) > 400.0 : open_ < 0 && reading > wanted_ + std::max(5.0, 0.3 * std::abs(wanted_)) && drive > 0.95;   // far beyond, and still pushed
     if (phase_ == Phase::Running) astray_ = far ? astray_ + 1 : 0;
     if (astray_ * period_ > std::max(0.25, 4.0 * period_)) {
         send(link::Stop{});
