@@ -188,7 +188,7 @@ void FaultPage::build() {
         const auto list = finder.next(seen_);
         const auto& next = list.front();
         asking_->addWidget(label(text(next.test.words), Text::Title, c.ink));
-        asking_->addWidget(label(tr("With: %1. About %2. It tells %3 bits of the %4 that are still open.").arg(text(next.test.instrument), next.test.effort < 1.0 ? tr("half a minute") : next.test.effort < 2.0 ? tr("a minute") : tr("%1 minutes").arg(next.test.effort, 0, 'f', 0), text(significant(next.bits, 2)), text(significant(finder.open(seen_), 2))), Text::Body, c.soft));
+        asking_->addWidget(label(tr("With: %1. About %2. It should settle some %3 of what is still open.").arg(text(next.test.instrument), next.test.effort < 1.0 ? tr("half a minute") : next.test.effort < 2.0 ? tr("a minute") : tr("%1 minutes").arg(next.test.effort, 0, 'f', 0), QString::number(100.0 * next.bits / std::max(0.01, finder.open(seen_)), 'f', 0) + " %"), Text::Body, c.soft));
         if (!next.test.caution.empty()) asking_->addWidget(label(text(next.test.caution), Text::Body, c.breaks));
         if (practice_) asking_->addWidget(button(tr("Do it, and see"), "practiceAnswer", [this, id = next.test.id] { take(id, practice_->answer(id)); }));
         else answers(next.test);

@@ -27,6 +27,7 @@ ProvePage::ProvePage(Document* document, QWidget* parent) : QWidget(parent), doc
     outer->setSpacing(0);
     auto* tabs = new QHBoxLayout;
     tabs->setContentsMargins(px(14), px(2), px(14), px(4));
+    tabs->setSpacing(px(6));
     bringUp_ = new QPushButton(tr("First power-up"));
     bringUp_->setObjectName("proveBringUp");
     find_ = new QPushButton(tr("Find a fault"));
