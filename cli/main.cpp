@@ -7,12 +7,15 @@
 #include "cli/tune_verb.hpp"
 #include "control/step_fit.hpp"
 #include "emulator/gadget.hpp"
+#include "journal/cured.hpp"
+#include "journal/run_log.hpp"
 #include "link/protocol.hpp"
 #include "plan/machines.hpp"
 #include "plan/wiring.hpp"
 #include "plan/workings.hpp"
 #include "proof/capture_check.hpp"
 #include "quantity/text.hpp"
+#include "report/calendar.hpp"
 #include "report/packet.hpp"
 #include "routine/prove.hpp"
 #include "simulation/happen.hpp"
@@ -358,6 +361,35 @@ int emit(const std::string& project, const std::string& catalogue, const std::st
     return Done;
 }
 
+int runLog(const std::string& file, bool json) {
+    const auto text = store::readWhole(file);
+    if (!text) return report(text.error());
+    const auto rows = journal::parseRunLog(*text);
+    if (!rows) return report(rows.error());
+    const auto t = journal::totalsOf(*rows);
+    const auto orNull = [](const std::optional<double>& value) { return value ? Json(*value) : Json(nullptr); };
+    double sure = -1.0;   // below 0: nothing can be said
+    if (t.between_faults && t.since_fault && *t.between_faults > 0.0)
+        if (const auto judged = journal::cured({of<Duration>(*t.between_faults), of<Duration>(*t.since_fault)})) sure = si(judged->result.confidence_reached);
+    if (json) {
+        print({{"rows", t.rows}, {"days", t.days}, {"on_time_s", t.on_time}, {"amount", t.amount}, {"most_current_A", orNull(t.most_current)}, {"faults", t.faults}, {"since_fault_s", orNull(t.since_fault)}, {"between_faults_s", orNull(t.between_faults)}, {"cured_confidence", sure < 0.0 ? Json(nullptr) : Json(sure)}, {"clock_jumps", t.jumps}, {"gaps", t.gaps}});
+        return Done;
+    }
+    std::cout << fmt::format("{} rows over {:.1f} days, on for {}, {} faults\n", t.rows, t.days, display(Kind::Duration, t.on_time), t.faults);
+    if (sure >= 0.0) std::cout << fmt::format("{:.1f} days since the last fault, {:.1f} from fault to fault before: {:.0f} % sure that it is gone\n", *t.since_fault / 86400.0, *t.between_faults / 86400.0, sure * 100.0);
+    if (t.jumps > 0 || t.gaps > 0) std::cout << fmt::format("the clock went back {} times; {} long silences\n", t.jumps, t.gaps);
+    return Done;
+}
+
+int calendar(const project::Project& project, const timing::Date& from, const std::string& out) {
+    // No clock: the same project and day give the same file.
+    const auto text = hinge::report::calendarOf(project, from, fmt::format("{:04}{:02}{:02}T000000Z", from.year, from.month, from.day));
+    if (text.empty()) return report({ErrorCode::Missing, "routine/cues", "", "a cue with a time of day: nothing is scheduled"});
+    if (out.empty()) std::cout << text;
+    else if (const auto written = store::writeWhole(out, text); !written) return report(written.error());
+    return Done;
+}
+
 int packet(const std::string& project, const std::string& catalogue, const std::string& out) {
     const auto opened = open(project, catalogue, true);
     if (!opened) return report(opened.error());
@@ -554,6 +586,25 @@ int main(int argc, char** argv) {
     prove_verb->callback([&] { status = proveInterlocks(project, catalogue, json); });
     report_verb->callback([&] { status = packet(project, catalogue, out); });
     emit_verb->callback([&] { status = emit(project, catalogue, out); });
+    std::string log_file;
+    auto* runs_verb = app.add_subcommand("run-log", "what a gadget has done, by a CSV of its runs, and whether a fault is gone");
+    runs_verb->add_option("FILE", log_file, "CSV with a header: time, and any of trigger, action, duration, amount, current, fault")->required();
+    runs_verb->add_flag("--json", json, "as JSON");
+    runs_verb->callback([&] { status = runLog(log_file, json); });
+
+    std::string first_day;
+    auto* calendar_verb = app.add_subcommand("calendar", "the schedule and what is due, as iCalendar");
+    calendar_verb->add_option("PROJECT", project, "project folder or project.json")->required();
+    calendar_verb->add_option("--from", first_day, "first day, such as 2026-11-26")->required();
+    calendar_verb->add_option("--out", out, "file; standard output without");
+    calendar_verb->callback([&] {
+        const auto from = timing::parseDate(first_day);
+        const auto document = store::load(project);
+        if (!from) status = report(from.error());
+        else if (!document) status = report(document.error());
+        else status = calendar(document->project, *from, out);
+    });
+
     std::vector<std::string> seen;
     auto* fault_verb = app.add_subcommand("find-fault", "what may be wrong with a channel, after what was seen, and the test that tells most");
     fault_verb->add_option("PROJECT", project, "project folder or project.json")->required();

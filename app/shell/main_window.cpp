@@ -11,6 +11,7 @@
 #include "shell/stage_bar.hpp"
 #include "shell/working_panel.hpp"
 #include "stages/code/code_page.hpp"
+#include "report/calendar.hpp"
 #include "report/packet.hpp"
 #include "stages/feed/feed_page.hpp"
 #include "stages/log/log_page.hpp"
@@ -256,6 +257,15 @@ void MainWindow::makeMenu() {
     });
     action(tr("Save"), QKeySequence::Save, [this] { save(false); });
     action(tr("Save as…"), QKeySequence::SaveAs, [this] { save(true); });
+    action(tr("The schedule, as a calendar…"), QKeySequence(), [this] {
+        const auto today = QDate::currentDate();
+        const auto calendar = report::calendarOf(document_->model().project, {today.year(), today.month(), today.day()}, QDateTime::currentDateTimeUtc().toString("yyyyMMddTHHmmss").toStdString() + "Z");
+        if (calendar.empty()) return say(tr("Nothing is scheduled: no cue starts at a time of day."));
+        const QString path = QFileDialog::getSaveFileName(this, tr("The schedule, for a calendar"), document_->folder() + "/schedule.ics", tr("Calendar (*.ics)"));
+        if (path.isEmpty()) return;
+        const auto written = store::writeWhole(path.toStdString(), calendar);
+        say(written ? tr("The schedule is in %1.").arg(path) : words(written.error()));
+    });
     action(tr("The packet, to hand on…"), QKeySequence("Ctrl+E"), [this] {
         const QString path = QFileDialog::getSaveFileName(this, tr("The packet: all that a stranger needs to build it"), document_->folder() + "/packet.pdf", tr("PDF (*.pdf);;HTML (*.html)"));
         if (!path.isEmpty()) savePacket(path);

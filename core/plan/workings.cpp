@@ -30,6 +30,7 @@
 #include "driver/flyback.hpp"
 #include "driver/gate_network.hpp"
 #include "driver/mosfet_switch.hpp"
+#include "journal/cured.hpp"
 #include "journal/worth_it.hpp"
 #include "power/bulk_capacitor.hpp"
 #include "power/fuse.hpp"
@@ -54,7 +55,7 @@ const std::vector<FormPtr>& allWorkings() {
         timing::stepIntervalsForm(), timing::microstepTorqueForm(), timing::sCurveForm(), timing::stepResonanceForm(), timing::homingForm(), timing::creepForm(), timing::hornMountForm(), timing::interruptLoadForm(),
         actuator::softStartForm(), actuator::pwmCurrentForm(),
         control::pidRuleForm(), control::relayTuneForm(), control::balanceLoopForm(), control::loopPeriodForm(),
-        journal::worthItForm(), journal::preferredValueForm()};
+        journal::worthItForm(), journal::curedForm(), journal::preferredValueForm()};
     return list;
 }
 

@@ -48,6 +48,11 @@ std::string basisOf(const project::Project& project, const Step& step) {
     };
     if (step.id.rfind("rail.", 0) == 0) return railWords(step.id.substr(5));
     const auto* channel = project::findChannel(project, step.channel);
+    if (channel == nullptr && (step.id == "together" || step.id == "lowest" || step.id == "soak")) {
+        std::string all;
+        for (const auto& each : project.channels) all += each.actuator + " " + each.drive.part + " " + each.rail + "; ";
+        return all;
+    }
     if (channel == nullptr) return fmt::format("{} on {}", nameOf(project.board.form), railWords(project.board.rail));
     // A winding is the part's own; all else goes through its driver, its rail and its pins.
     if (step.id == channel->id + ".winding") return channel->actuator;
@@ -59,10 +64,12 @@ std::string basisOf(const project::Project& project, const Step& step) {
 std::vector<Step> bringUp(const project::Project& project, const project::Parts& parts, const plan::Plan& plan) {
     std::vector<Step> steps;
     const auto& family = board::family(project.board.form);
+    std::string phase = "Power off";
     const auto add = [&](std::string id, std::string channel, std::string title, std::string what, std::string ready, std::string instrument, Kind kind) -> Step& {
         Step step;
         step.id = std::move(id);
         step.channel = std::move(channel);
+        step.phase = phase;
         step.title = std::move(title);
         step.what = std::move(what);
         step.ready = std::move(ready);
@@ -79,10 +86,17 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
                          "ohmmeter; its test current is harmless here", Kind::Resistance);
         if (*winding > 0.0) range(step, *winding, 0.25, 0.6, "from the data sheet; brushes and leads add a little");
     }
+    if (!plan.rails.empty()) {
+        auto& step = add("ground", "", "One ground, power off", "Look at every joint and every plus first. Then measure from the board's ground to the supply's minus, and on to each driver's ground: the largest counts.", "nothing, the power is off", "ohmmeter; take off what its own leads show", Kind::Resistance);
+        step.expected = 0.1, step.least = 0.0, step.most = 1.0, step.reason = "a metre of thin wire and two plugs; more is a joint that does not hold. Common practice, no published source";
+    }
+    phase = "Supplies alone";
     for (const auto& rail : plan.rails) {
         auto& step = add("rail." + rail.id, "", rail.name + ", nothing on it", fmt::format("Board and movers unplugged. Plug the supply in and measure {}.", rail.name), "hand on the plug", "voltmeter; draws next to nothing", Kind::Voltage);
+        step.abort = "Smoke, a smell, or a supply that goes into its limit: pull the plug. A bench supply is set to a tenth of an ampere for this.";
         if (rail.voltage) range(step, si(*rail.voltage), 0.05, 0.05, "the rail's volts, 5 % either way");
     }
+    phase = "Logic alone";
     {
         auto& step = add("rest", "", "Board alone", "Plug the board in, movers still off. Measure the current from the supply.", "hand on the plug", "ammeter in the supply's plus; its shunt drops a few millivolts", Kind::Current);
         double rest = family.own_current;
@@ -95,6 +109,7 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
             }
         range(step, rest, 0.6, 0.6, "a bare board's own current: common practice, no published source");
     }
+    phase = "One at a time";
     for (const auto& channel : project.channels) {
         const auto* channel_plan = plan::findChannel(plan, channel.id);
         if (channel_plan == nullptr) continue;
@@ -133,6 +148,14 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
             auto& step = add(id + ".volume", id, channel.name + ": water in the cup", "Weigh what one dose gave: 1 g is 1 mL.", "cup under the outlet", "kitchen scale", Kind::Volume);
             if (pump_demand->volume) range(step, si(*pump_demand->volume), 0.15, 0.15, "what you asked for; 15 % either way");
         }
+        for (const auto& loop : project.routine.loops) {
+            const auto* input = loop.channel == id ? project::findInput(project, loop.input) : nullptr;
+            if (input == nullptr || input->kind != project::InputKind::Tach) continue;
+            auto& step = add(id + ".held", id, channel.name + ": what its loop reads", "In Tune, start it and wait until it is steady. Read its tach on the strip chart, in counts.", "hand on the movers' switch", "the link; it adds nothing to the circuit", Kind::Count);
+            step.expected = si(loop.wanted), step.least = std::max(0.0, si(loop.wanted) - 2.0), step.most = si(loop.wanted) + 2.0;
+            step.reason = "what the loop is told to hold; a tach counts one more or less, and so does the loop";
+            step.abort = "It runs away: the space bar, then the switch.";
+        }
         if (numbers.chosen && numbers.chosen->junction) {
             auto& step = add(id + ".heat", id, channel.name + (pump_demand != nullptr ? ": switch after ten doses" : ": driver after ten minutes"), std::string{pump_demand != nullptr ? "Ten doses" : "Ten minutes of moves"} + " in a row, then touch-test beside it and measure its case.", "hand on the movers' switch", "thermometer with a thin probe", Kind::Temperature);
             step.caution = "It may be hot: a drop of water first, then a finger.";
@@ -141,6 +164,28 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
             step.most = si(*numbers.chosen->junction) + 10.0;
             step.reason = "the junction if it ran for good; the case stays below";
         }
+    }
+    phase = "All together";
+    if (!plan.sources.empty() && plan.sources.front().running && !project.channels.empty()) {
+        auto& step = add("together", "", "Everything on at once", "Let all of them run, belts on and horns on. Read the amps from the supply.", "hand on the switch of the supply", "ammeter in the supply's plus; its shunt drops a few tens of millivolts", Kind::Current);
+        step.caution = "It all moves at once: nobody near it.";
+        step.abort = plan.headline.source_current ? fmt::format("More than {}: the supply gives no more.", display(*plan.headline.source_current)) : "";
+        range(step, si(*plan.sources.front().running), 0.3, 0.3, "the running currents of all, through their converters; three tenths either way");
+    }
+    if (plan.headline.lowest_logic && plan.headline.logic_floor) {
+        auto& step = add("lowest", "", "The board's volts while all start", "Play the whole routine. Watch the board's supply with a meter that keeps the lowest, or a scope.", "hand on the switch of the supply", "meter with a minimum hold; a plain one is too slow", Kind::Voltage);
+        step.expected = si(*plan.headline.lowest_logic), step.least = si(*plan.headline.logic_floor), step.most = std::max(si(*plan.headline.lowest_logic), family.logic) * 1.05;
+        step.reason = "the worst that the cues can come to; below the floor the board is no longer promised to work";
+    }
+    std::optional<double> hottest;
+    for (const auto& channel : plan.channels)
+        if (channel.chosen && channel.chosen->junction) hottest = std::max(hottest.value_or(0.0), si(*channel.chosen->junction));
+    if (hottest) {
+        auto& step = add("soak", "", "An hour of it", "Box closed, the whole routine again and again for an hour. Then the warmest driver's case.", "somebody who stays with it", "thermometer with a thin probe", Kind::Temperature);
+        step.caution = "Never leave it alone on its first hour. It may be hot: water first, then a finger.";
+        step.abort = "A smell, a change of sound, a cue that does not come.";
+        step.expected = *hottest, step.least = si(project.brief.ambient) - 5.0, step.most = *hottest + 15.0;
+        step.reason = "the hottest junction if it ran for good; a closed box adds some";
     }
     for (auto& step : steps) {
         step.basis = basisOf(project, step);

@@ -10,11 +10,13 @@ namespace hinge::proof {
 struct Step {
     std::string id;              ///< stable for a gadget's channel: "rain.running"
     std::string channel;         ///< empty: the whole gadget
+    std::string phase;           ///< "Power off", "Supplies alone", …: the order in which nothing is lost
     std::string title;
     std::string what;            ///< what to do
     std::string ready;           ///< what to hold ready
     std::string instrument;
     std::string caution;
+    std::string abort;           ///< when to pull the plug at once
     Kind kind = Kind::Voltage;   ///< of the reading
     std::optional<double> expected, least, most;  ///< SI; absent: the plan does not know yet
     std::string reason;          ///< where the range comes from

@@ -4,6 +4,7 @@
 #include "plan/firmware_model.hpp"
 #include "proof/fault_causes.hpp"
 #include "proof/fault_signs.hpp"
+#include "quantity/csv_line.hpp"
 #include "quantity/text.hpp"
 #include <algorithm>
 #include <cmath>
@@ -15,18 +16,6 @@ namespace {
 
 using Fields = std::vector<std::string>;
 
-// One line of a CSV with quotes round what has commas in it.
-Fields fieldsOf(std::string_view line) {
-    Fields fields{""};
-    bool quoted = false;
-    for (const char c : line) {
-        if (c == '"') quoted = !quoted;
-        else if (c == ',' && !quoted) fields.emplace_back();
-        else if (c != '\r') fields.back() += c;
-    }
-    return fields;
-}
-
 template <class Take>
 std::optional<Error> eachLine(std::string_view text, std::size_t columns, const char* name, Take take) {
     int number = 0;
@@ -35,7 +24,7 @@ std::optional<Error> eachLine(std::string_view text, std::size_t columns, const 
         const auto line = text.substr(0, end);
         text.remove_prefix(std::min(end + 1, text.size()));
         if (++number == 1 || line.empty()) continue;
-        const auto fields = fieldsOf(line);
+        const auto fields = csvFields(line);
         const auto refuse = [&](const std::string& accepted) { return Error{ErrorCode::BadFormat, fmt::format("{} line {}", name, number), std::string{line.substr(0, 40)}, accepted}; };
         if (fields.size() != columns) return refuse(fmt::format("{} fields", columns));
         if (const std::string accepted = take(fields); !accepted.empty()) return refuse(accepted);

@@ -61,11 +61,13 @@ Date dayAfter(Date date) {
     return date;
 }
 
-int weekdayOf(Date date) {
+int dayNumber(Date date) {
     int days = date.day - 1;
     for (int month = 1; month < date.month; ++month) days += daysIn(date.year, month);
     for (int year = 2000; year < date.year; ++year) days += daysIn(year, 2) + 337;
-    return (days + 5) % 7;
+    return days;
 }
+
+int weekdayOf(Date date) { return (dayNumber(date) + 5) % 7; }
 
 }  // namespace hinge::timing

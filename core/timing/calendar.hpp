@@ -25,6 +25,8 @@ struct Date {
 /// 0 is Monday, as ISO 8601 begins its week.
 /// @source derived: days since Saturday, 1 January 2000, modulo 7
 [[nodiscard]] int weekdayOf(Date date);
+/// Days since 2000-01-01; 0 on that day.
+[[nodiscard]] int dayNumber(Date date);
 /// True when the day lies within two month*100 + day bounds, both counting; from after to runs over the new year.
 [[nodiscard]] constexpr bool inSeason(int from, int to, int month, int day) {
     const int at = month * 100 + day;

@@ -1,5 +1,6 @@
 // Pins, Pulse and Feed, driven through the window.
 #include "app/fixture.hpp"
+#include "stages/log/log_page.hpp"
 #include "stages/prove/fault_page.hpp"
 #include "stages/feed/feed_page.hpp"
 #include "stages/pins/pins_page.hpp"
@@ -296,6 +297,20 @@ TEST_F(Window, aChangedPartOpensExactlyItsOwnStepsAgain) {
         if (step.channel.empty()) EXPECT_FALSE(step.reopened) << step.id;
     document_->undo();
     EXPECT_EQ(now("rain.gate_on").verdict, Verdict::Holds) << "the old part is back, and so is what was read of it";
+}
+
+TEST_F(Window, aRunLogSaysWhetherAFaultIsCured) {
+    open();
+    go(project::Stage::Log);
+    const auto file = folder_.path() / "runs.csv";
+    std::ofstream(file) << "time,fault\n2026-11-01T10:00,reset\n2026-11-02T10:00,reset\n2026-11-10T10:00,\n";
+    auto* page = window_->findChild<LogPage*>("log");
+    page->readRuns(QString::fromStdString(file.string()));
+    auto* view = find<QTextBrowser>("journal");
+    EXPECT_TRUE(view->toPlainText().contains("stayed away for long enough")) << view->toPlainText().toStdString();
+    std::ofstream(file) << "no header here\n";
+    page->readRuns(QString::fromStdString(file.string()));
+    EXPECT_TRUE(view->toPlainText().contains("stayed away")) << "a bad one is said, and the last stays";
 }
 
 }  // namespace

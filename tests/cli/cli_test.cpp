@@ -3,6 +3,7 @@
 #include "support/program.hpp"
 #include "support/folder.hpp"
 #include <fstream>
+#include <sstream>
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
 #include <set>
@@ -376,6 +377,34 @@ TEST(FindFault, ranksAndAsksOn) {
         EXPECT_NE(bad.err.find(word), std::string::npos) << bad.err;
         EXPECT_TRUE(bad.out.empty());
     }
+}
+
+// By hand: two matinées a day; lines of 75 octets at most, CRLF, blocks that close.
+TEST(Calendar, holdsTheMatineesAndKeepsTheFormat) {
+    const auto said = cli("calendar " + demo + " --from 2026-11-26");
+    ASSERT_EQ(said.status, 0) << said.err;
+    std::istringstream lines(said.out);
+    std::vector<std::string> open, starts;
+    for (std::string line; std::getline(lines, line);) {
+        ASSERT_FALSE(line.empty());
+        ASSERT_EQ(line.back(), '\r') << line;
+        line.pop_back();
+        EXPECT_LE(line.size(), 75U) << line;
+        if (line.rfind("BEGIN:", 0) == 0) open.push_back(line.substr(6));
+        if (line.rfind("END:", 0) == 0) {
+            ASSERT_FALSE(open.empty());
+            EXPECT_EQ(open.back(), line.substr(4));
+            open.pop_back();
+        }
+        if (line.rfind("DTSTART:", 0) == 0) starts.push_back(line.substr(8));
+    }
+    EXPECT_TRUE(open.empty());
+    EXPECT_EQ(starts, (std::vector<std::string>{"20261126T143000", "20261126T190000"}));
+    EXPECT_NE(said.out.find("RRULE:FREQ=DAILY"), std::string::npos);
+    EXPECT_EQ(cli("calendar " + demo + " --from yesterday").status, 2);
+    const auto none = cli("calendar " HINGE_SOURCE_DIR "/demos/tightrope-rider --from 2026-11-26");
+    EXPECT_EQ(none.status, 2) << "nothing is scheduled there";
+    EXPECT_TRUE(none.out.empty());
 }
 
 }  // namespace

@@ -26,6 +26,11 @@ TEST_F(BringUp, goesFromPowerOffToTheWholeDose) {
     EXPECT_LT(place("rest"), place("rain.gate_off"));
     EXPECT_LT(place("rain.gate_on"), place("rain.running"));
     EXPECT_LT(place("rain.running"), place("rain.time"));
+    // The phases come in their order, each once.
+    std::vector<std::string> phases;
+    for (const auto& s : steps_)
+        if (phases.empty() || phases.back() != s.phase) phases.push_back(s.phase);
+    EXPECT_EQ(phases, (std::vector<std::string>{"Power off", "Supplies alone", "Logic alone", "One at a time", "All together"}));
 }
 
 TEST_F(BringUp, expectsWhatThePlanComputes) {
@@ -56,7 +61,7 @@ TEST_F(BringUp, recordingWritesTheCheckAndTheJournal) {
     EXPECT_EQ(found->verdict, Verdict::Holds);
     EXPECT_EQ(project.journal.entries.size(), project_.journal.entries.size() + 1);
     const auto plan = withProof(plan_, steps);
-    EXPECT_EQ(plan.channels.front().cells[static_cast<std::size_t>(project::Stage::Prove)].figure, "1 of 11");
+    EXPECT_EQ(plan.channels.front().cells[static_cast<std::size_t>(project::Stage::Prove)].figure, "1 of 15");
 }
 
 TEST_F(BringUp, aReadingOutsideIsAFinding) {

@@ -1,5 +1,6 @@
 // Trials on the disk, recordings of hours, calibrations.
 #include "capture/recording.hpp"
+#include "journal/run_log.hpp"
 #include "journal/trial.hpp"
 #include "plan/calibration.hpp"
 #include "plan/machines.hpp"
@@ -270,6 +271,32 @@ TEST(RemoveChannel, takesWithItWhatIsAboutIt) {
     EXPECT_TRUE(project.routine.loops.empty());
     EXPECT_TRUE(project.routine.followers.empty());
     EXPECT_TRUE(plan::evaluate(project, test::shippedParts()).program) << "and the rest still compiles";
+}
+
+// By hand: four rows; an hour, a day, then the clock goes back two hours, and an hour on.
+TEST(RunLog, addsUpWithGapsAndClockJumps) {
+    const auto rows = journal::parseRunLog("time,action,trigger,duration,amount,fault,current\n2026-11-20T10:00:00,rain,start,3,0.053,,0.24\n2026-11-20T11:00:00,rain,\"clock, set\",3,0.051,dry,0.31\r\n2026-11-21T11:00,rain,start,2.5,0.05,dry,\n2026-11-21T09:00:00,rain,start,3,,,0.2\n2026-11-21T10:00:00,rain,start,3,,,\n");
+    ASSERT_TRUE(rows) << sentence(rows.error());
+    EXPECT_EQ((*rows)[1].trigger, "clock, set");
+    const auto t = journal::totalsOf(*rows);
+    EXPECT_EQ(t.rows, 5);
+    EXPECT_EQ(t.faults, 2);
+    EXPECT_NEAR(t.on_time, 14.5, 1e-12);
+    EXPECT_NEAR(t.amount, 0.154, 1e-12);
+    EXPECT_EQ(t.jumps, 1);
+    EXPECT_EQ(t.gaps, 0) << "a day is no gap yet";
+    EXPECT_NEAR(t.days, 26.0 / 24.0, 1e-12) << "1 h + 24 h + 1 h; nothing across the jump";
+    EXPECT_NEAR(*t.since_fault, 3600.0, 1e-9);
+    EXPECT_NEAR(*t.between_faults, 86'400.0, 1e-9);
+    EXPECT_EQ(*t.most_current, 0.31);
+}
+TEST(RunLog, refusesWhatItCannotRead) {
+    EXPECT_EQ(journal::parseRunLog("").error().field, "file");
+    EXPECT_EQ(journal::parseRunLog("when,what\n1,2\n").error().field, "line 1");
+    EXPECT_EQ(journal::parseRunLog("time\nyesterday\n").error().field, "line 2");
+    EXPECT_EQ(journal::parseRunLog("time\n2026-02-30T10:00\n").error().field, "line 2");
+    EXPECT_EQ(journal::parseRunLog("time,current\n2026-11-20T10:00,nan\n").error().field, "line 2");
+    EXPECT_TRUE(journal::totalsOf({}).rows == 0 && !journal::totalsOf({}).since_fault);
 }
 
 }  // namespace

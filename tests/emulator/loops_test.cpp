@@ -1,6 +1,7 @@
 // Loops closed: the same gains on the core's model, on the interpreter of the routine and on the emulated board with the
 // emitted sketch, each with the same machine.
 #include "plan/machines.hpp"
+#include "proof/bring_up.hpp"
 #include "store/document.hpp"
 #include "support/both_boards.hpp"
 #include <cmath>
@@ -161,6 +162,34 @@ TEST(Loops, telemetryCarriesEverySignalWithoutLoss) {
         EXPECT_EQ(decoder.lost(), 0U) << board->what();
         EXPECT_EQ(width, 7U) << "six outputs and a tach";
         EXPECT_NEAR(reading, 21.0, 1.0) << board->what();
+    }
+}
+
+// What the bring-up plan expects over the link is what the board says.
+TEST(Loops, theReadingsExpectedOverTheLinkAreWhatTheBoardSays) {
+    Gadget gadget("paper-moon-stage");
+    const auto steps = proof::bringUp(gadget.project, gadget.parts, gadget.plan);
+    const auto step = [&](const std::string& id) { return *std::find_if(steps.begin(), steps.end(), [&](const proof::Step& each) { return each.id == id; }); };
+    const int turntable = gadget.output("turntable"), rain = gadget.output("rain");
+    for (auto* board : gadget.all) {
+        link::Decoder decoder;
+        board->advance(0.4);
+        board->write("stream 1\n");
+        board->advance(0.1);
+        board->write("start 0\n");   // the storm: one dose
+        double on = 0.0, reading = 0.0;
+        for (int k = 0; k < 100; ++k) {
+            if (k % 8 == 0) board->write("drive " + std::to_string(turntable) + " -1\n");
+            board->advance(0.05);
+            for (const auto& message : decoder.feed(board->read()))
+                if (const auto* t = std::get_if<link::Telemetry>(&message)) {
+                    if (t->levels[static_cast<std::size_t>(rain)] > 0) on += 0.005;
+                    reading = t->levels.back();
+                }
+        }
+        EXPECT_GE(reading, *step("turntable.held").least) << board->what();
+        EXPECT_LE(reading, *step("turntable.held").most) << board->what();
+        EXPECT_NEAR(on, *step("rain.time").expected, 0.02) << board->what() << ": two samples at each end";
     }
 }
 

@@ -1,5 +1,6 @@
 #include "stages/log/log_page.hpp"
 #include "firmware/sketch.hpp"
+#include "journal/cured.hpp"
 #include "journal/worth_it.hpp"
 #include "plan/wiring.hpp"
 #include "quantity/text.hpp"
@@ -7,6 +8,8 @@
 #include "theme/theme.hpp"
 #include <QComboBox>
 #include <QDateTime>
+#include <QFileDialog>
+#include <QFileInfo>
 #include <QHBoxLayout>
 #include <QLineEdit>
 #include <QPushButton>
@@ -20,7 +23,7 @@ LogPage::LogPage(Document* document, QWidget* parent) : QWidget(parent), documen
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(px(14), px(6), px(14), 0);
     auto* tabs = new QHBoxLayout;
-    const std::pair<const char*, QString> views[] = {{"logJournal", tr("Journal")}, {"logChanges", tr("Changes")}, {"logWiring", tr("Wiring")}, {"logParts", tr("Parts and cost")}};
+    const std::pair<const char*, QString> views[] = {{"logJournal", tr("Journal")}, {"logChanges", tr("Changes")}, {"logRuns", tr("Run log")}, {"logWiring", tr("Wiring")}, {"logParts", tr("Parts and cost")}};
     for (std::size_t i = 0; i < std::size(views); ++i) {
         auto* tab = new QPushButton(views[i].second);
         tab->setObjectName(views[i].first);
@@ -61,6 +64,10 @@ LogPage::LogPage(Document* document, QWidget* parent) : QWidget(parent), documen
     connect(view_, &QTextBrowser::anchorClicked, this, [this](const QUrl& link) {
         const auto entry = static_cast<std::size_t>(link.path().mid(1).toULongLong());
         if (link.scheme() == "look") look(entry);
+        if (link.scheme() == "open") {
+            const QString file = QFileDialog::getOpenFileName(this, tr("A run log"), document_->folder(), tr("CSV (*.csv)"));
+            if (!file.isEmpty()) readRuns(file);
+        }
         if (link.scheme() == "close") looked_.reset(), present(channel_);
         if (link.scheme() == "back") {
             const QString why = document_->goBack(entry);
@@ -118,7 +125,7 @@ void LogPage::present(const QString& channel) {
     view_->setFont(textFont(Text::Body));
     view_->setStyleSheet(QString("background-color: %1;").arg(c.card.name()));
     const QString style = QString("<style>td { padding: 3px 12px 3px 0; } .soft { color: %1; } h3 { margin-top: 14px; } a { color: %2; text-decoration: none; } .was { color: %3; } .is { color: %2; }</style>").arg(c.soft.name(), c.hinge.name(), c.spark.name());
-    view_->setHtml(style + (shown_ == View::Journal ? journalHtml() : shown_ == View::Changes ? changesHtml() : shown_ == View::Wiring ? wiringHtml() : partsHtml()));
+    view_->setHtml(style + (shown_ == View::Journal ? journalHtml() : shown_ == View::Changes ? changesHtml() : shown_ == View::Runs ? runsHtml() : shown_ == View::Wiring ? wiringHtml() : partsHtml()));
 }
 
 namespace {
@@ -177,6 +184,43 @@ QString LogPage::changesHtml() const {
     for (const auto& line : historyLines(history, model.project))
         html += QString("<tr><td class='soft'>%1</td><td>%2</td><td><a href='look:/%3'>%4</a></td></tr>").arg(line.when.toHtmlEscaped(), line.what.toHtmlEscaped()).arg(line.entry).arg(tr("look at it"));
     return html + "</table>";
+}
+
+void LogPage::readRuns(const QString& file) {
+    const auto text_of = store::readWhole(file.toStdString());
+    auto rows = text_of ? journal::parseRunLog(*text_of) : tl::unexpected(text_of.error());
+    if (!rows) {
+        Q_EMIT document_->said(tr("%1 cannot be read as a run log: %2").arg(QFileInfo(file).fileName(), words(rows.error())));
+        return;
+    }
+    runs_ = std::move(*rows);
+    runsFile_ = file;
+    showView(View::Runs);
+}
+
+// What a gadget has done, and whether a fault that used to come is gone.
+QString LogPage::runsHtml() const {
+    const QString open = QString("<p><a href='open:/0'><b>%1</b></a></p>").arg(tr("Open a run log…"));
+    if (runsFile_.isEmpty()) return "<p>" + tr("A CSV with a header: time (2026-11-25T14:30:00), and any of trigger, action, duration (s), amount, current (A), fault.") + "</p>" + open;
+    const auto t = journal::totalsOf(runs_);
+    QString html = "<h3>" + QFileInfo(runsFile_).fileName().toHtmlEscaped() + "</h3><table>";
+    const auto row = [&html](const QString& what, const QString& value) { html += QString("<tr><td class='soft'>%1</td><td><b>%2</b></td></tr>").arg(what, value); };
+    row(tr("rows"), QString::number(t.rows));
+    row(tr("over"), tr("%1 days").arg(t.days, 0, 'f', 1));
+    row(tr("on for, in all"), text(display(Kind::Duration, t.on_time)));
+    if (t.amount != 0.0) row(tr("amount, in all"), text(significant(t.amount, 4)));
+    if (t.most_current) row(tr("largest current"), text(display(Kind::Current, *t.most_current)));
+    row(tr("faults"), QString::number(t.faults));
+    if (t.since_fault) row(tr("since the last fault"), tr("%1 days").arg(*t.since_fault / 86'400.0, 0, 'f', 1));
+    if (t.between_faults) row(tr("from fault to fault before"), tr("%1 days").arg(*t.between_faults / 86'400.0, 0, 'f', 1));
+    html += "</table>";
+    if (t.between_faults && t.since_fault && *t.between_faults > 0.0)
+        if (const auto judged = journal::cured({of<Duration>(*t.between_faults), of<Duration>(*t.since_fault)}))
+            html += "<p>" + (judged->verdict == Verdict::Holds ? tr("It has stayed away for long enough: %1 sure that it is cured.").arg(text(display(judged->result.confidence_reached, 2)))
+                                                              : tr("Not yet: %1 sure. It takes %2 days without a fault, in all, to be 95 % sure.").arg(text(display(judged->result.confidence_reached, 2))).arg(si(judged->result.needed_time) / 86'400.0, 0, 'f', 1)) + "</p>";
+    if (t.jumps > 0) html += "<p>" + tr("Its clock went back %1 times: nothing is counted across those.").arg(t.jumps) + "</p>";
+    if (t.gaps > 0) html += "<p>" + tr("It was silent %1 times for far longer than usual: was it off, or was the log?").arg(t.gaps) + "</p>";
+    return html + open;
 }
 
 QString LogPage::wiringHtml() const {

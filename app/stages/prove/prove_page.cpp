@@ -136,6 +136,8 @@ void ProvePage::build() {
     int n = 0;
     for (const auto& step : document_->model().steps) {
         ++n;
+        // A heading where a new phase begins: within one the order is free, between them it is not.
+        if (n == 1 || step.phase != document_->model().steps[static_cast<std::size_t>(n) - 2].phase) list_->addWidget(label(text(step.phase), Text::Small, c.time));
         const bool current = now != nullptr && step.id == now->id;
         const QColor bar = step.verdict == Verdict::Breaks ? c.breaks : isDone(step) ? c.hinge : current ? c.ink : c.line;
         auto* frame = barred(bar, current);
@@ -180,8 +182,8 @@ void ProvePage::showStep() {
     title_->setText(text(step->title));
     what_->setText(text(step->what));
     ready_->setText(tr("Have ready: %1. Measure with: %2.").arg(text(step->ready), text(step->instrument)) + (step->reason.empty() ? QString() : tr("\nThe range: %1.").arg(text(step->reason))));
-    caution_->setText(text(step->caution));
-    caution_->setVisible(!step->caution.empty());
+    caution_->setText(text(step->caution) + (step->caution.empty() || step->abort.empty() ? QString() : QString("\n")) + (step->abort.empty() ? QString() : tr("Stop at once: %1").arg(text(step->abort))));
+    caution_->setVisible(!step->caution.empty() || !step->abort.empty());
     scale_->present(*step);
     if (!step->skipped.empty()) said_->setText(tr("Skipped: %1").arg(text(step->skipped)));
     else if (!step->reading.empty()) said_->setText(step->verdict == Verdict::Breaks ? tr("%1 is outside. Do not go on: find out why.").arg(text(step->reading)) : tr("%1: %2.").arg(text(step->reading), verdictWord(step->verdict)));

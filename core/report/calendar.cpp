@@ -1,0 +1,94 @@
+#include "report/calendar.hpp"
+#include "timing/time_of_day.hpp"
+#include <array>
+#include <fmt/format.h>
+
+namespace hinge::report {
+namespace {
+
+// Commas, semicolons, backslashes and line breaks have a meaning of their own.
+std::string escaped(const std::string& text) {
+    std::string out;
+    for (const char c : text) {
+        if (c == ',' || c == ';' || c == '\\') out += '\\';
+        if (c == '\n') out += "\\n";
+        else if (static_cast<unsigned char>(c) >= 32) out += c;
+    }
+    return out;
+}
+
+// A line is at most 75 octets; what is longer goes on behind a blank. A character is not cut in two.
+void add(std::string& calendar, const std::string& line) {
+    std::size_t room = 75, used = 0;
+    for (std::size_t i = 0; i < line.size();) {
+        std::size_t size = 1;
+        while (i + size < line.size() && (static_cast<unsigned char>(line[i + size]) & 0xC0) == 0x80) ++size;
+        if (used + size > room) {
+            calendar += "\r\n ";
+            used = 1;
+        }
+        calendar.append(line, i, size);
+        used += size;
+        i += size;
+    }
+    calendar += "\r\n";
+}
+
+std::string dayOf(const timing::Date& date) { return fmt::format("{:04}{:02}{:02}", date.year, date.month, date.day); }
+
+}  // namespace
+
+std::string calendarOf(const project::Project& project, const timing::Date& from, const std::string& stamp) {
+    std::string calendar;
+    bool any = false;
+    add(calendar, "BEGIN:VCALENDAR");
+    add(calendar, "VERSION:2.0");
+    add(calendar, "PRODID:-//Hinge Spark//schedule//EN");
+    const auto event = [&](const std::string& id, const std::string& start, const std::string& rule, const std::string& summary, const std::string& text) {
+        any = true;
+        add(calendar, "BEGIN:VEVENT");
+        add(calendar, "UID:" + id + "@hinge-spark");
+        add(calendar, "DTSTAMP:" + stamp);
+        add(calendar, "DTSTART" + start);
+        add(calendar, "RRULE:" + rule);
+        add(calendar, "SUMMARY:" + escaped(summary));
+        if (!text.empty()) add(calendar, "DESCRIPTION:" + escaped(text));
+        add(calendar, "END:VEVENT");
+    };
+    for (const auto& cue : project.routine.cues) {
+        const auto times = timing::parseTimesOfDay(cue.times);
+        if (!times) continue;
+        // Only on some days, where an input of days says so.
+        std::string rule = "FREQ=DAILY", text = "It starts by itself: nobody's fingers near it.";
+        timing::Date first = from;
+        for (const auto& guard : cue.guards) {
+            const auto* days = project::findInput(project, guard.input);
+            if (!guard.only || days == nullptr || days->kind != project::InputKind::Days) continue;
+            const auto mask = timing::parseWeekdays(days->weekdays);
+            if (mask && *mask != 0x7f && *mask != 0) {
+                constexpr std::array names{"MO", "TU", "WE", "TH", "FR", "SA", "SU"};
+                std::string list;
+                for (std::size_t d = 0; d < 7; ++d)
+                    if ((*mask >> d & 1) != 0) list += (list.empty() ? "" : ",") + std::string{names[d]};
+                rule = "FREQ=WEEKLY;BYDAY=" + list;
+                // The first event must be one of those days.
+                while ((*mask >> timing::weekdayOf(first) & 1) == 0) first = timing::dayAfter(first);
+            }
+            if (!days->from_date.empty() || !days->to_date.empty()) text += fmt::format(" From {} to {} of each year.", days->from_date.empty() ? "01-01" : days->from_date, days->to_date.empty() ? "12-31" : days->to_date);
+        }
+        for (std::size_t t = 0; t < times->size(); ++t) {
+            const int second = (*times)[t];
+            event(fmt::format("{}-{}", cue.id, t), fmt::format(":{}T{:02}{:02}{:02}", dayOf(first), second / 3600, second / 60 % 60, second % 60), rule, project.brief.name + ": " + cue.name, text);
+        }
+    }
+    if (project.board.clock != project::BusClock::None) {
+        timing::Date due = from;
+        due.year += 3;
+        if (due.month == 2 && due.day == 29) due.day = 28;
+        event("clock-battery", ";VALUE=DATE:" + dayOf(due), "FREQ=YEARLY;INTERVAL=3", project.brief.name + ": change the clock's battery", "When it is empty the time is lost at the next power cut, and nothing starts by itself.");
+    }
+    add(calendar, "END:VCALENDAR");
+    return any ? calendar : std::string{};
+}
+
+}  // namespace hinge::report
