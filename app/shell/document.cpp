@@ -177,6 +177,14 @@ void Document::redo() {
     reevaluate();
 }
 
+void Document::learnFrom(const QStringList& folders) {
+    lessons_.clear();
+    for (const auto& folder : folders)
+        if (const auto other = store::load(folder.toStdString()))
+            for (auto& lesson : proof::lessonsOf(other->project)) lessons_.push_back(std::move(lesson));
+    reevaluate();
+}
+
 // In a folder that may be written to it goes to the disk at once; a demo that lies where the program does is only remembered.
 void Document::openHistory() { history_ = autosaves_ && QFileInfo(folder_).isWritable() ? store::History::open(folder_.toStdString()) : store::History{}; }
 
@@ -210,7 +218,7 @@ void Document::reevaluate() {
     if (fingerprint != workedOn_ || !plain.program) m.evidence = {};
     m.plan = plan::evaluate(m.project, m.parts, m.evidence);
     m.steps = proof::bringUp(m.project, m.parts, m.plan);
-    m.plan = proof::withProof(std::move(m.plan), m.steps);
+    m.plan = proof::withLessons(proof::withProof(std::move(m.plan), m.steps), m.project, lessons_);
     m.wires = plan::wiring(m.project, m.parts, m.plan);
     m.partLines = plan::partsList(m.project, m.parts, m.plan);
     playScene();

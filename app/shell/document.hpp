@@ -4,6 +4,7 @@
 #include "plan/firmware_model.hpp"
 #include "plan/wiring.hpp"
 #include "proof/bring_up.hpp"
+#include "proof/lessons.hpp"
 #include "simulation/simulate.hpp"
 #include "store/document.hpp"
 #include "store/history.hpp"
@@ -75,6 +76,8 @@ public:
     [[nodiscard]] const project::Project& saved() const { return saved_; }
     /// Waits for proof and compile to come in (for pictures and tests).
     void settle();
+    /// Folders of other gadgets: what was learnt there comes up here.
+    void learnFrom(const QStringList& folders);
     void setCompiling(bool on) { compile_ = on; }
     /// Off for pictures: what they change must not lie beside the project afterwards.
     void setAutosaving(bool on) { autosaves_ = on; }
@@ -98,6 +101,7 @@ private:
     bool ownScript_ = false;    ///< the script was pressed by hand
     store::Document store_;
     store::History history_;
+    std::vector<proof::Lesson> lessons_;
     project::Project saved_;
     QString folder_, partsFolder_, ownParts_;
     catalogue::Loaded own_;

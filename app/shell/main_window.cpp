@@ -519,6 +519,7 @@ bool MainWindow::openFolder(const QString& folder) {
     QSettings settings;
     auto recent = settings.value("recent").toStringList();
     recent.removeAll(document_->folder());
+    document_->learnFrom(recent.mid(0, 8));
     recent.prepend(document_->folder());
     settings.setValue("recent", recent.mid(0, 8));
     message_->hide();

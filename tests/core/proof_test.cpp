@@ -1,4 +1,5 @@
 #include "proof/bring_up.hpp"
+#include "proof/lessons.hpp"
 #include "support/demo.hpp"
 #include <algorithm>
 
@@ -83,6 +84,31 @@ TEST_F(BringUp, theScaleShowsRangeAndReading) {
     const auto scale = scaleOf(movers, 15.0);
     EXPECT_LT(scale.low, *movers.least);
     EXPECT_GT(scale.high, 15.0);
+}
+
+TEST(Lessons, comeUpInTheNextGadgetWhereTheyBelong) {
+    auto first = test::demoProject();
+    first.brief.name = "The first one";
+    first.journal.entries = {{"a", "2026-11-20T10:00", journal::EntryKind::Lesson, "rain", "prime the pump", "", "", std::nullopt}, {"b", "2026-11-21T10:00", journal::EntryKind::Failure, "rain", "it ran dry", "", "a float switch costs less than a pump", std::nullopt},
+                             {"c", "2026-11-22T10:00", journal::EntryKind::Lesson, "", "label every wire", "", "", std::nullopt}, {"d", "2026-11-23T10:00", journal::EntryKind::Lesson, "", "label every wire", "", "", std::nullopt}, {"e", "2026-11-23T11:00", journal::EntryKind::Note, "rain", "painted it", "", "", std::nullopt}};
+    const auto lessons = lessonsOf(first);
+    ASSERT_EQ(lessons.size(), 3U) << "each once, and a note is none";
+    EXPECT_EQ(lessons[0].text, "label every wire");
+    EXPECT_FALSE(lessons[0].kind);
+    EXPECT_EQ(lessons[1].kind, project::ChannelKind::Pump);
+    const auto parts = test::shippedParts();
+    const auto told = [&](const project::Project& project) {
+        std::vector<std::string> list;
+        for (const auto& finding : withLessons(plan::evaluate(project, parts), project, lessons).findings)
+            if (finding.id == "lesson") list.push_back(finding.channel + ": " + finding.text);
+        return list;
+    };
+    auto next = test::demoProject();
+    EXPECT_EQ(told(next).size(), 3U);
+    EXPECT_EQ(told(next)[1], "rain: Learnt on The first one: a float switch costs less than a pump");
+    EXPECT_EQ(told(first).size(), 0U) << "not its own";
+    auto without = project::addChannel(project::newProject(), project::ChannelKind::Turn, "Arm");
+    EXPECT_EQ(told(without).size(), 1U) << "no pump here: only what is about every gadget";
 }
 
 }  // namespace
