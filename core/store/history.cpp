@@ -164,7 +164,12 @@ Result<void> History::note(const project::Project& now, const std::string& date,
     since_whole_ = kept.whole ? 0 : since_whole_ + 1;
     last_ = text;
     entries_.push_back(std::move(kept));
-    return write(entries_.back().line);
+    // A project that is only looked at leaves nothing behind: its first state is written with the first change.
+    if (entries_.size() == 1) return {};
+    std::error_code error;
+    const auto size = file_.empty() ? 0 : std::filesystem::file_size(file_, error);
+    const bool begun = !error && size > 0;
+    return write(begun || entries_.size() > 2 ? entries_.back().line : entries_.front().line + "\n" + entries_.back().line);
 }
 
 Result<project::Project> History::at(std::size_t index) const {

@@ -28,7 +28,8 @@ public:
         std::string words;             ///< of who did it: "undone", "back to 2026-11-20"; may be empty
         std::vector<Change> changes;
     };
-    /// Notes a state, where it differs from the last one. Line and line break go to the system in one piece.
+    /// Notes a state, where it differs from the last one. Line and line break go to the system in one piece; the first state of all goes
+    /// with the second.
     /// @error NotWritable  it is kept in memory all the same
     [[nodiscard]] Result<void> note(const project::Project& now, const std::string& date, const std::string& words = {});
     [[nodiscard]] std::size_t size() const { return entries_.size(); }

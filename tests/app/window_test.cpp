@@ -346,7 +346,10 @@ TEST_F(Window, aReadingIsTakenJudgedAndLogged) {
     QTest::keyClick(field, Qt::Key_Return);
     EXPECT_EQ(document_->model().project.journal.entries.size(), entries + 1);
     EXPECT_EQ(document_->model().steps.front().verdict, Verdict::Holds);
-    EXPECT_TRUE(find<QLabel>("stepTitle")->text().contains("12 V rail")) << "the next step is in hand";
+    EXPECT_TRUE(find<QLabel>("stepTitle")->text().contains("One ground")) << "the next step is in hand";
+    QTest::keyClicks(field, "0.2 ohm");
+    QTest::keyClick(field, Qt::Key_Return);
+    EXPECT_TRUE(find<QLabel>("stepTitle")->text().contains("12 V rail"));
     field->clear();
     QTest::keyClicks(field, "3 V");
     QTest::keyClick(field, Qt::Key_Return);

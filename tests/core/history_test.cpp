@@ -88,7 +88,9 @@ TEST(History, aCrashInAnyWriteCostsTheLastLineAtMost) {
         auto history = History::open(folder.path());
         for (int k = 0; k < 8; ++k) {
             ASSERT_TRUE(history.note(states.back(), "2026-11-26T09:00"));
-            ends.push_back(std::filesystem::file_size(file));
+            if (k == 0) EXPECT_FALSE(std::filesystem::exists(file)) << "only looked at: nothing is left behind";
+            if (k == 1) ends.push_back(readWhole(file)->find('\n') + 1);
+            if (k > 0) ends.push_back(std::filesystem::file_size(file));
             auto next = edited(states.back(), dice);
             while (next == states.back()) next = edited(states.back(), dice);
             states.push_back(next);
@@ -103,7 +105,13 @@ TEST(History, aCrashInAnyWriteCostsTheLastLineAtMost) {
         if (whole > 0) EXPECT_TRUE(*history.at(whole - 1) == states[whole - 1]) << cut;
         // Going on: the next line is good.
         ASSERT_TRUE(history.note(states[8], "2026-11-26T10:00"));
-        EXPECT_TRUE(*History::open(folder.path()).at(whole) == states[8]) << cut;
+        if (whole > 0) EXPECT_TRUE(*History::open(folder.path()).at(whole) == states[8]) << cut;
+        // Where nothing was left, the next two begin it anew.
+        if (whole == 0) {
+            ASSERT_TRUE(history.note(states[7], "2026-11-26T10:01"));
+            ASSERT_EQ(History::open(folder.path()).size(), 2U) << cut;
+            EXPECT_TRUE(*History::open(folder.path()).at(1) == states[7]) << cut;
+        }
     }
     EXPECT_TRUE(std::filesystem::exists(folder.path() / "history.damaged.jsonl")) << "what could not be read is set aside";
 }
@@ -154,7 +162,11 @@ TEST(History, goesAlongWhenAGadgetIsSavedAtLast) {
     ASSERT_EQ(reopened.size(), 2U);
     EXPECT_EQ(reopened.entry(1).words, "named");
     EXPECT_EQ(reopened.at(1)->brief.name, "Gate");
-    EXPECT_FALSE(History::open("/proc/nowhere").note(project, "2026-11-26T09:02")) << "and what cannot be written is said";
+    auto nowhere = History::open("/proc/nowhere");
+    ASSERT_TRUE(nowhere.note(project, "2026-11-26T09:02")) << "the first state is not written yet";
+    project.brief.name = "Door";
+    EXPECT_FALSE(nowhere.note(project, "2026-11-26T09:03")) << "and what cannot be written is said";
+    EXPECT_EQ(nowhere.size(), 2U) << "and remembered all the same";
 }
 
 }  // namespace
