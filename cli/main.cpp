@@ -4,6 +4,7 @@
 #include "cli/chip_verbs.hpp"
 #include "cli/fault_verb.hpp"
 #include "cli/json.hpp"
+#include "cli/proof_verbs.hpp"
 #include "cli/tune_verb.hpp"
 #include "control/step_fit.hpp"
 #include "emulator/gadget.hpp"
@@ -14,9 +15,10 @@
 #include "plan/wiring.hpp"
 #include "plan/workings.hpp"
 #include "proof/capture_check.hpp"
+#include "proof/proved.hpp"
+#include "quantity/csv_line.hpp"
 #include "quantity/text.hpp"
 #include "report/calendar.hpp"
-#include "report/packet.hpp"
 #include "routine/prove.hpp"
 #include "simulation/happen.hpp"
 #include "simulation/supply_day.hpp"
@@ -158,7 +160,7 @@ Result<Opened> open(const std::string& project, const std::string& catalogue, bo
         opened.evidence.proofs = routine::prove(*opened.plan.program);
         opened.plan = plan::evaluate(opened.document.project, opened.parts, opened.evidence);
     }
-    opened.plan = proof::withProof(std::move(opened.plan), proof::bringUp(opened.document.project, opened.parts, opened.plan));
+    opened.plan = proof::proved(opened.document.project, opened.parts, std::move(opened.plan)).plan;
     return opened;
 }
 
@@ -183,13 +185,6 @@ int showPlan(const std::string& project, const std::string& catalogue, bool json
         for (const auto& missing : plan.missing) std::cout << fmt::format("not known: {} ({})\n", missing.label, missing.how);
     }
     return strict && plan.verdict == Verdict::Breaks ? DoneAndBreaks : Done;
-}
-
-std::string csvCell(const std::string& text) {
-    if (text.find_first_of(",\"\n") == std::string::npos) return text;
-    std::string quoted = "\"";
-    for (const char c : text) quoted += c == '"' ? "\"\"" : std::string(1, c);
-    return quoted + "\"";
 }
 
 int showMatch(const std::string& project, const std::string& channel, const std::string& catalogue, const std::string& swap, bool json) {
@@ -390,16 +385,6 @@ int calendar(const project::Project& project, const timing::Date& from, const st
     return Done;
 }
 
-int packet(const std::string& project, const std::string& catalogue, const std::string& out) {
-    const auto opened = open(project, catalogue, true);
-    if (!opened) return report(opened.error());
-    // No date: the same project gives the same page.
-    const auto written = store::writeWhole(out, hinge::report::packetHtml(hinge::report::packetOf(opened->document.project, opened->parts, opened->plan, "")));
-    if (!written) return report(written.error());
-    std::cout << out << '\n';
-    return Done;
-}
-
 // Edges that a timer makes are known when its counter is read, a moment after those that the program
 // writes: they are sorted first.
 std::string vcdOf(std::vector<plant::Edge> edges, const project::Project& project, const std::vector<const project::Channel*>& outputs) {
@@ -546,7 +531,7 @@ int main(int argc, char** argv) {
     auto* parts_verb = app.add_subcommand("parts", "what of a catalogue was read, and what was not");
     auto* simulate_verb = app.add_subcommand("simulate", "the gadget over time");
     auto* prove_verb = app.add_subcommand("prove-interlocks", "explore every reachable state");
-    auto* report_verb = app.add_subcommand("report", "the packet: all that a stranger needs to build it, as one HTML page");
+    auto* report_verb = app.add_subcommand("report", "the packet: all that a stranger needs to build it, as one page, a folder or a zip");
     auto* emit_verb = app.add_subcommand("emit", "the sketch, its parameters, wiring list and parts list");
     auto* run_verb = app.add_subcommand("run", "the emitted sketch, compiled, on the emulated board");
     auto* measure_verb = app.add_subcommand("measure", "frequency, duty, pulse widths and step intervals of every line in a VCD or CSV capture");
@@ -571,7 +556,9 @@ int main(int argc, char** argv) {
     simulate_verb->add_option("--for", length, "how long, such as 30s or 24h");
     simulate_verb->add_option("--events", events, "CSV: time,what,value");
     simulate_verb->add_option("--csv", csv, "write the samples here");
-    report_verb->add_option("--out", out, "HTML file to write")->required();
+    std::string packet_day;
+    report_verb->add_option("--out", out, "NAME.html, NAME.zip, or a folder: the page with everything in it open beside it")->required();
+    report_verb->add_option("--day", packet_day, "the day that stands on it, such as 2026-11-26; what is due is counted from it");
     emit_verb->add_option("--out", out, "folder to write into")->required();
     run_verb->add_option("--for", length, "how long, such as 5s")->required();
     run_verb->add_option("--events", events, "CSV: time,what,value");
@@ -584,7 +571,10 @@ int main(int argc, char** argv) {
     parts_verb->callback([&] { status = checkParts(catalogue, csv, json); });
     simulate_verb->callback([&] { status = simulate(project, catalogue, length, events, csv, json); });
     prove_verb->callback([&] { status = proveInterlocks(project, catalogue, json); });
-    report_verb->callback([&] { status = packet(project, catalogue, out); });
+    report_verb->callback([&] {
+        const auto opened = open(project, catalogue, true);
+        status = opened ? packet(opened->document, opened->parts, opened->evidence, opened->plan, project, packet_day, out) : report(opened.error());
+    });
     emit_verb->callback([&] { status = emit(project, catalogue, out); });
     std::string log_file;
     auto* runs_verb = app.add_subcommand("run-log", "what a gadget has done, by a CSV of its runs, and whether a fault is gone");
@@ -616,6 +606,42 @@ int main(int argc, char** argv) {
         const auto opened = open(project, catalogue, false);
         status = opened ? findFault(opened->document.project, opened->parts, opened->plan, channel, seen, json) : report(opened.error());
     });
+
+    std::string day, instead;
+    const auto ofProof = [&](const char* name, const char* what) {
+        auto* verb = app.add_subcommand(name, what);
+        verb->add_option("PROJECT", project, "project folder or project.json")->required();
+        verb->add_option("--catalogue", catalogue, "folder with one CSV file for each kind of part");
+        return verb;
+    };
+    // Opens the project, and hands on what its plan says of building and keeping it.
+    const auto withProved = [&](auto&& show) {
+        const auto opened = open(project, catalogue, false);
+        status = opened ? show(*opened, proof::proved(opened->document.project, opened->parts, plan::evaluate(opened->document.project, opened->parts))) : report(opened.error());
+    };
+    auto* steps_verb = ofProof("bring-up", "the hold points of the first power-up, with what each should read");
+    steps_verb->add_flag("--json", json, "as JSON");
+    steps_verb->callback([&] { withProved([&](const Opened&, const proof::Proved& proved) { return bringUp(proved, json); }); });
+    auto* inspect_verb = ofProof("inspect", "the pieces that were tried before they are built in: accept, suspect, reject");
+    inspect_verb->add_flag("--json", json, "as JSON");
+    inspect_verb->add_flag("--strict", strict, "exit 1 when a piece is rejected");
+    inspect_verb->callback([&] { withProved([&](const Opened&, const proof::Proved& proved) { return inspectBags(proved, json, strict); }); });
+    auto* fit_verb = ofProof("fit", "lengths and fits: horns, shafts, screws, belts, printed arms, the case");
+    fit_verb->add_flag("--json", json, "as JSON");
+    fit_verb->add_flag("--strict", strict, "exit 1 when something breaks");
+    fit_verb->callback([&] { withProved([&](const Opened& opened, const proof::Proved& proved) { return showFit(opened.document.project, proved, json, strict); }); });
+    auto* account_verb = ofProof("account", "parts, spares, money and waiting; with --instead, what could stand in");
+    account_verb->add_option("--instead", instead, "id of a part of the gadget");
+    account_verb->add_flag("--json", json, "as JSON");
+    account_verb->callback([&] { withProved([&](const Opened& opened, const proof::Proved& proved) { return showAccount(opened.document.project, opened.parts, opened.plan, proved, instead, json); }); });
+    auto* care_verb = ofProof("care", "what has to be done again and again, and when next");
+    care_verb->add_option("--day", day, "today, such as 2026-11-26")->required();
+    care_verb->add_flag("--json", json, "as JSON");
+    care_verb->callback([&] { withProved([&](const Opened& opened, const proof::Proved&) { return showCare(opened.document.project, opened.parts, opened.plan, day, json); }); });
+    auto* test_verb = ofProof("test-sketch", "a sketch that moves one channel only, for its hold points");
+    test_verb->add_option("CHANNEL", channel, "id of a channel")->required();
+    test_verb->add_option("--out", out, "folder to write into")->required();
+    test_verb->callback([&] { withProved([&](const Opened& opened, const proof::Proved&) { return emitTest(opened.document.project, opened.parts, channel, out); }); });
 
     std::string loop_id, search, tune_csv;
     auto* tune_verb = app.add_subcommand("tune", "a loop of the routine on its model: what its gains do, its margins, and gains found by search");

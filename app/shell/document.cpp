@@ -2,10 +2,13 @@
 #include "plan/machines.hpp"
 #include "quantity/text.hpp"
 #include "routine/prove.hpp"
+#include "simulation/scene.hpp"
 #include "store/trials.hpp"
 #include <QDateTime>
 #include <QDir>
 #include <QFileInfo>
+#include <QImageReader>
+#include <QRegularExpression>
 #include <algorithm>
 
 namespace hinge::app {
@@ -216,14 +219,47 @@ void Document::reevaluate() {
     if (auto sketch = plan::sketchOf(m.project, plain)) m.sketch = std::move(*sketch);
     const std::string fingerprint = m.sketch ? m.sketch->text : "";
     if (fingerprint != workedOn_ || !plain.program) m.evidence = {};
-    m.plan = plan::evaluate(m.project, m.parts, m.evidence);
-    m.steps = proof::bringUp(m.project, m.parts, m.plan);
-    m.plan = proof::withLessons(proof::withProof(std::move(m.plan), m.steps), m.project, lessons_);
+    auto proved = proof::proved(m.project, m.parts, plan::evaluate(m.project, m.parts, m.evidence));
+    m.plan = proof::withLessons(std::move(proved.plan), m.project, lessons_);
+    m.steps = std::move(proved.steps);
+    m.bags = std::move(proved.bags);
+    m.fit = std::move(proved.fit);
+    m.account = std::move(proved.account);
     m.wires = plan::wiring(m.project, m.parts, m.plan);
-    m.partLines = plan::partsList(m.project, m.parts, m.plan);
     playScene();
     startWork();
     Q_EMIT changed();
+}
+
+std::pair<QString, QString> Document::takePhoto(const QString& file) {
+    const QString name = QFileInfo(file).fileName();
+    if (folder_.isEmpty()) return {{}, tr("Save this gadget first: its photos lie in its own folder.")};
+    QImageReader reader(file);
+    reader.setAutoTransform(true);
+    reader.setDecideFormatFromContent(true);
+    if (!QFileInfo::exists(file)) return {{}, tr("%1 is not there any more. Choose another photo.").arg(name)};
+    if (!reader.canRead()) {
+        QStringList known;
+        for (const auto& format : QImageReader::supportedImageFormats()) known << QString::fromLatin1(format);
+        return {{}, tr("%1 is no picture that can be read here. Save it as one of %2 and try again.").arg(name, known.join(", "))};
+    }
+    // A camera's picture is made smaller while it is read: what it would take whole never has to fit.
+    const QSize size = reader.size();
+    if (size.isValid() && std::max(size.width(), size.height()) > 2000) reader.setScaledSize(size.scaled(2000, 2000, Qt::KeepAspectRatio));
+    const QImage picture = reader.read();
+    if (picture.isNull()) return {{}, tr("%1 cannot be read: %2. The file may be cut short, or too large; save it smaller and try again.").arg(name, reader.errorString())};
+    QDir folder(folder_);
+    if (!folder.mkpath("photos")) return {{}, tr("%1 cannot be written. Look at the folder's permissions.").arg(photoPath(""))};
+    const QString base = QFileInfo(file).completeBaseName().left(40).replace(QRegularExpression("[^A-Za-z0-9_-]+"), "_");
+    QString kept;
+    for (int n = 1; kept.isEmpty() || QFileInfo::exists(photoPath(kept.toStdString())); ++n) kept = QString("%1%2.jpg").arg(base.isEmpty() ? "photo" : base, n == 1 ? QString() : QString("_%1").arg(n));
+    // Whole or not at all: first beside it, then one rename.
+    const QString beside = photoPath(kept.toStdString()) + ".part";
+    if (!picture.save(beside, "JPG", 88) || !QFile::rename(beside, photoPath(kept.toStdString()))) {
+        QFile::remove(beside);
+        return {{}, tr("The photo cannot be written into %1. Free some space and try again.").arg(photoPath(""))};
+    }
+    return {kept, {}};
 }
 
 void Document::play(std::vector<simulation::Event> script, bool asProved) {
@@ -242,14 +278,7 @@ void Document::playScene() {
     const auto plants = plan::plantsOf(m.project, m.parts, m.plan);
     if (!plants) return;
     if (!ownScript_) {
-        // Every cue once, a second apart.
-        m.script.clear();
-        for (const auto& cue : m.plan.program->cues) {
-            simulation::Event start;
-            start.time = 0.5 + static_cast<double>(m.script.size());
-            start.cue = cue.id;
-            m.script.push_back(start);
-        }
+        m.script = simulation::everyCueOnce(*m.plan.program);
         asProved_ = false;
     }
     simulation::Options options;

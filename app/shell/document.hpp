@@ -3,8 +3,8 @@
 #include "emulator/build.hpp"
 #include "plan/firmware_model.hpp"
 #include "plan/wiring.hpp"
-#include "proof/bring_up.hpp"
 #include "proof/lessons.hpp"
+#include "proof/proved.hpp"
 #include "simulation/simulate.hpp"
 #include "store/document.hpp"
 #include "store/history.hpp"
@@ -23,12 +23,14 @@ struct Model {
     project::Parts parts;
     plan::Plan plan;
     std::vector<proof::Step> steps;
+    std::vector<proof::Bag> bags;
+    proof::FitSheet fit;
+    proof::Account account;
     std::vector<simulation::Event> script;     ///< what happens in the scene
     std::optional<simulation::Traces> scene;   ///< the routine played once with that script
     std::optional<firmware::Sketch> sketch;
     plan::Evidence evidence;
     std::vector<plan::Wire> wires;
-    std::vector<plan::PartLine> partLines;
 };
 
 /// The open project: edits, undo, plan, saving. Long work runs beside the interface.
@@ -78,6 +80,10 @@ public:
     void settle();
     /// Folders of other gadgets: what was learnt there comes up here.
     void learnFrom(const QStringList& folders);
+    /// Takes a picture into the project's photos folder: turned upright, at most 2000 pixels long, as JPEG. Its file name, or why not.
+    [[nodiscard]] std::pair<QString, QString> takePhoto(const QString& file);
+    /// Where a photo of the project lies.
+    [[nodiscard]] QString photoPath(const std::string& name) const { return folder_ + "/photos/" + QString::fromStdString(name); }
     void setCompiling(bool on) { compile_ = on; }
     /// Off for pictures: what they change must not lie beside the project afterwards.
     void setAutosaving(bool on) { autosaves_ = on; }

@@ -13,6 +13,9 @@
 #include "stages/code/code_page.hpp"
 #include "report/calendar.hpp"
 #include "report/packet.hpp"
+#include "shell/packet_paper.hpp"
+#include "simulation/scene.hpp"
+#include "store/bundle.hpp"
 #include "stages/feed/feed_page.hpp"
 #include "stages/log/log_page.hpp"
 #include "stages/match/candidate_list.hpp"
@@ -25,12 +28,7 @@
 #include "stages/pulse/pulse_page.hpp"
 #include "stages/routine/routine_page.hpp"
 #include "stages/tune/tune_page.hpp"
-#include <QPageSize>
 #include <QFileInfo>
-#include <QTextDocument>
-#include <QSvgRenderer>
-#include <QPdfWriter>
-#include <QPainter>
 #include <QDate>
 #include <QApplication>
 #include <QCloseEvent>
@@ -49,6 +47,7 @@
 #include <QSettings>
 #include <QShortcut>
 #include <QStackedWidget>
+#include <QTemporaryDir>
 #include <QVBoxLayout>
 
 namespace hinge::app {
@@ -208,29 +207,26 @@ void MainWindow::connectEdges() {
 
 void MainWindow::savePacket(const QString& path) {
     const auto& model = document_->model();
-    QString html = text(report::packetHtml(report::packetOf(model.project, model.parts, model.plan, QDate::currentDate().toString(Qt::ISODate).toStdString())));
-    if (!path.endsWith(".pdf", Qt::CaseInsensitive)) {
-        const auto written = store::writeWhole(path.toStdString(), html.toStdString());
-        return say(written ? tr("Saved as %1.").arg(path) : words(written.error()));
+    auto packet = report::packetOf(model.project, model.parts, model.evidence, QDate::currentDate().toString(Qt::ISODate).toStdString());
+    for (const auto& name : report::photosOf(model.project))
+        if (auto bytes = store::readWhole(document_->photoPath(name).toStdString())) packet.photos[name] = std::move(*bytes);
+    Result<void> written;
+    if (path.endsWith(".pdf", Qt::CaseInsensitive)) {
+        written = printPacket(packet, path);
+    } else if (path.endsWith(".html", Qt::CaseInsensitive)) {
+        written = store::writeWhole(path.toStdString(), report::packetHtml(packet));
+    } else {
+        store::Document document;
+        document.project = model.project;
+        std::vector<store::BundleFile> files;
+        for (auto& file : report::packetFiles(packet, store::toText(document), model.scene && model.plan.program ? simulation::sceneVcd(*model.scene, *model.plan.program) : std::string{})) files.push_back({std::move(file.path), std::move(file.bytes)});
+        // The page for paper goes with the rest.
+        QTemporaryDir beside;
+        if (const auto pdf = (beside.path() + "/packet.pdf"); printPacket(packet, pdf))
+            if (auto bytes = store::readWhole(pdf.toStdString())) files.push_back({"packet.pdf", std::move(*bytes)});
+        written = path.endsWith(".zip", Qt::CaseInsensitive) ? store::writeZip(files, path.toStdString()) : store::writeFolder(files, path.toStdString());
     }
-    // The printed page takes its picture as an image.
-    const auto from = html.indexOf("<svg"), to = html.indexOf("</svg>") + 6;
-    QSvgRenderer renderer(html.mid(from, to - from).toUtf8());
-    QImage picture(renderer.defaultSize() * 2, QImage::Format_ARGB32_Premultiplied);
-    picture.fill(Qt::white);
-    QPainter painter(&picture);
-    renderer.render(&painter);
-    painter.end();
-    html.replace(from, to - from, "<p><img src=\"crossbar\" width=\"680\"></p>");
-    QPdfWriter writer(path);
-    writer.setPageSize(QPageSize(QPageSize::A4));
-    writer.setTitle(text(model.project.brief.name));
-    QTextDocument page;
-    page.setDefaultFont(textFont(Text::Body));
-    page.addResource(QTextDocument::ImageResource, QUrl("crossbar"), picture);
-    page.setHtml(html);
-    page.print(&writer);
-    say(QFileInfo(path).size() > 0 ? tr("Saved as %1.").arg(path) : tr("%1 could not be written. Choose another folder.").arg(path));
+    say(written ? tr("The packet is in %1.").arg(path) : words(written.error()));
 }
 
 void MainWindow::makeMenu() {
@@ -267,7 +263,7 @@ void MainWindow::makeMenu() {
         say(written ? tr("The schedule is in %1.").arg(path) : words(written.error()));
     });
     action(tr("The packet, to hand on…"), QKeySequence("Ctrl+E"), [this] {
-        const QString path = QFileDialog::getSaveFileName(this, tr("The packet: all that a stranger needs to build it"), document_->folder() + "/packet.pdf", tr("PDF (*.pdf);;HTML (*.html)"));
+        const QString path = QFileDialog::getSaveFileName(this, tr("The packet: all that a stranger needs to build it"), document_->folder() + "/packet.pdf", tr("PDF (*.pdf);;HTML (*.html);;everything in one zip (*.zip)"));
         if (!path.isEmpty()) savePacket(path);
     });
     menu->addSeparator();

@@ -129,20 +129,21 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
         }
         case Stage::Prove: {
             int done = 0;
-            for (const auto& step : model.steps) done += step.verdict == Verdict::Holds || !step.skipped.empty() ? 1 : 0;
-            opening.sentence = done == static_cast<int>(model.steps.size()) ? tr("Every step is done and holds.") : tr("%1 of %2 steps are done.").arg(done).arg(model.steps.size());
+            const proof::Step *next = nullptr, *off = nullptr;
+            for (const auto& step : model.steps) {
+                const bool is_done = step.verdict == Verdict::Holds || !step.skipped.empty();
+                done += is_done ? 1 : 0;
+                if (!is_done && next == nullptr) next = &step;
+                if (step.verdict == Verdict::Breaks && off == nullptr) off = &step;
+            }
+            opening.sentence = off != nullptr    ? tr("%1: %2 is outside its range. Nothing after it until it is found out why.").arg(text(off->title), text(off->reading))
+                               : next == nullptr ? tr("Every step is done and holds.")
+                                                 : tr("%1 of %2 steps are done. Next: %3.").arg(done).arg(model.steps.size()).arg(text(next->title));
             break;
         }
         case Stage::Log: {
-            double cost = 0.0;
-            bool open_price = false;
-            for (const auto& line : model.partLines) {
-                if (line.price) cost += line.count * si(*line.price);
-                else open_price = true;
-            }
-            for (const auto& entry : model.project.journal.entries)
-                if (entry.cost) cost += si(*entry.cost);
-            opening.sentence = tr("%1 entries; parts with a known price cost %2 %3.").arg(QString::number(model.project.journal.entries.size()), text(model.project.brief.currency), QString::number(cost, 'f', 2)) + (open_price ? " " + tr("Some prices are not known.") : "");
+            const auto& account = model.account;
+            opening.sentence = tr("%1 entries; what it took so far costs %2 %3.").arg(QString::number(model.project.journal.entries.size()), text(model.project.brief.currency), QString::number(account.spent(), 'f', 2)) + (account.unpriced > 0 ? " " + tr("%1 kinds of things have no price yet.").arg(account.unpriced) : "");
             break;
         }
     }

@@ -137,8 +137,8 @@ std::vector<PartLine> partsList(const project::Project& project, const project::
     for (const auto& channel : project.channels) {
         const auto& planned = *findChannel(plan, channel.id);
         const auto price = [](const actuator::PartHead& head) { return head.drawer ? std::optional(of<Ratio>(0.0)) : head.price; };
-        if (const auto* part = project::findActuator(parts, channel.actuator)) lines.push_back({1, actuator::head(*part).name, price(actuator::head(*part))});
-        if (const auto* driver = project::findDriver(parts, channel.drive.part); driver != nullptr && driver->driver_class != driver::DriverClass::Pin) lines.push_back({1, driver->name, price(*driver)});
+        if (const auto* part = project::findActuator(parts, channel.actuator)) lines.push_back({1, actuator::head(*part).name, price(actuator::head(*part)), actuator::head(*part).id});
+        if (const auto* driver = project::findDriver(parts, channel.drive.part); driver != nullptr && driver->driver_class != driver::DriverClass::Pin) lines.push_back({1, driver->name, price(*driver), driver->id});
         for (const auto& extra : planned.protection) {
             if (extra.what == "flyback diode" && !channel.drive.flyback_diode) continue;
             if (extra.what == "reference voltage" || extra.what == "sleep and reset straps") continue;

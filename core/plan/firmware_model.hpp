@@ -22,6 +22,7 @@ struct PartLine {
     int count = 1;
     std::string name;
     std::optional<Ratio> price;   ///< each
+    std::string id = {};          ///< of a part of the catalogue; empty: a thing without figures
 };
 [[nodiscard]] std::vector<PartLine> partsList(const project::Project& project, const project::Parts& parts, const Plan& plan);
 

@@ -1,5 +1,6 @@
 #include "plan/wiring.hpp"
 #include "plan/feed.hpp"
+#include "quantity/csv_line.hpp"
 #include "quantity/text.hpp"
 #include <algorithm>
 #include <cmath>
@@ -31,13 +32,6 @@ const journal::WireNote* noteOf(const project::Project& project, const Wire& wir
     for (const auto& note : project.wires)
         if (note.from == wire.from && note.to == wire.to) return &note;
     return nullptr;
-}
-
-std::string cell(const std::string& text) {
-    if (text.find_first_of(",\"\n") == std::string::npos) return text;
-    std::string quoted = "\"";
-    for (const char c : text) quoted += c == '"' ? "\"\"" : std::string(1, c);
-    return quoted + "\"";
 }
 
 }  // namespace
@@ -277,8 +271,8 @@ std::vector<BuildEffort> buildStyles(const std::vector<Wire>& wires) {
 std::string wiringCsv(const std::vector<WireRow>& rows) {
     std::string text = "label,from,to,note,colour,recorded,area [mm2],length [m],connector\n";
     for (const auto& row : rows)
-        text += fmt::format("{},{},{},{},{},{},{},{},{}\n", row.label, cell(row.wire.from), cell(row.wire.to), cell(row.wire.note), cell(row.colour), row.colour_recorded ? "yes" : "no", row.area ? fmt::format("{:.3g}", si(*row.area) * 1e6) : "",
-                            row.length ? fmt::format("{:.3g}", si(*row.length)) : "", cell(row.connector));
+        text += fmt::format("{},{},{},{},{},{},{},{},{}\n", row.label, csvCell(row.wire.from), csvCell(row.wire.to), csvCell(row.wire.note), csvCell(row.colour), row.colour_recorded ? "yes" : "no", row.area ? fmt::format("{:.3g}", si(*row.area) * 1e6) : "",
+                            row.length ? fmt::format("{:.3g}", si(*row.length)) : "", csvCell(row.connector));
     return text;
 }
 

@@ -24,14 +24,17 @@
 #include "actuator/pump_point.hpp"
 #include "demand/dose.hpp"
 #include "demand/pull_torque.hpp"
+#include "demand/mechanical_fit.hpp"
 #include "demand/pump_head.hpp"
 #include "driver/bjt_switch.hpp"
 #include "driver/contact_rating.hpp"
 #include "driver/flyback.hpp"
 #include "driver/gate_network.hpp"
 #include "driver/mosfet_switch.hpp"
+#include "journal/bag.hpp"
 #include "journal/cured.hpp"
 #include "journal/worth_it.hpp"
+#include "power/box_heat.hpp"
 #include "power/bulk_capacitor.hpp"
 #include "power/fuse.hpp"
 #include "power/regulators.hpp"
@@ -55,6 +58,7 @@ const std::vector<FormPtr>& allWorkings() {
         timing::stepIntervalsForm(), timing::microstepTorqueForm(), timing::sCurveForm(), timing::stepResonanceForm(), timing::homingForm(), timing::creepForm(), timing::hornMountForm(), timing::interruptLoadForm(),
         actuator::softStartForm(), actuator::pwmCurrentForm(),
         control::pidRuleForm(), control::relayTuneForm(), control::balanceLoopForm(), control::loopPeriodForm(),
+        demand::beltLengthForm(), demand::screwLengthForm(), demand::printedArmForm(), power::boxTemperatureForm(), journal::bagShareForm(),
         journal::worthItForm(), journal::curedForm(), journal::preferredValueForm()};
     return list;
 }

@@ -27,6 +27,9 @@ void describe(V& v, Brief& b) {
     v("build_style", b.build_style, Meta{.label = "Build style"});
     v("hour_value", b.hour_value, Meta{.label = "Worth of an hour", .stage = Stage::Log, .least_itself = true});
     v("currency", b.currency, Meta{.label = "Currency", .stage = Stage::Log});
+    v("box_width", b.box_width, Meta{.label = "Case, wide", .hint = "outside; empty: there is none", .stage = Stage::Prove, .most = 3.0});
+    v("box_height", b.box_height, Meta{.label = "Case, high", .stage = Stage::Prove, .most = 3.0});
+    v("box_depth", b.box_depth, Meta{.label = "Case, deep", .stage = Stage::Prove, .most = 3.0});
 }
 template <class V>
 void describe(V& v, power::Source& s) {
@@ -238,6 +241,30 @@ void describe(V& v, Calibration& c) {
     v("jams_below", c.jams_below, Meta{.label = "Jams below", .hint = "share of full speed under which portions stuck", .stage = Stage::Tune, .most = 1.0});
 }
 template <class V>
+void describe(V& v, Fit& f) {
+    const auto length = [](const char* label, const char* hint, double most = 2.0) { return Meta{.label = label, .hint = hint, .stage = Stage::Prove, .most = most}; };
+    v("horn_rest", f.horn_rest, Meta{.label = "Horn at the middle pulse", .hint = "send 1.5 ms with the horn off, then fit it; from the start of its move", .stage = Stage::Prove, .least = -6.3, .least_itself = true, .most = 6.3});
+    v("clearance", f.clearance, Meta{.label = "Air at full lock", .hint = "feeler gauge, or sheets of paper: 0.1 mm each", .stage = Stage::Prove, .least_itself = true, .most = 1.0});
+    v("shaft", f.shaft, length("Shaft stands out", "caliper, from the face to the end", 0.3));
+    v("hub", f.hub, length("Depth of its hub", "how far the hub takes the shaft in", 0.3));
+    v("clamped", f.clamped, length("The screw holds", "all that lies under its head, together", 0.2));
+    v("screw_diameter", f.screw_diameter, length("Screw, across", "M3 is 3 mm", 0.02));
+    v("screw", f.screw, length("Screw, long", "from under its head", 0.3));
+    v("screw_in_plastic", f.screw_in_plastic, Meta{.label = "It goes into plastic", .stage = Stage::Prove});
+    v("centres", f.centres, length("Between the pulleys", "axle to axle", 5.0));
+    v("driving_teeth", f.driving_teeth, Meta{.label = "Teeth, driving", .stage = Stage::Prove, .least = 6.0, .least_itself = true, .most = 400.0});
+    v("driven_teeth", f.driven_teeth, Meta{.label = "Teeth, driven", .stage = Stage::Prove, .least = 6.0, .least_itself = true, .most = 400.0});
+    v("tooth_pitch", f.tooth_pitch, length("Tooth to tooth", "over ten teeth, by ten", 0.05));
+    v("print", f.print, Meta{.label = "Printed in", .stage = Stage::Prove});
+    v("infill", f.infill, Meta{.label = "Filled to", .stage = Stage::Prove, .least_itself = true, .most = 1.0});
+    v("wall", f.wall, length("Solid wall", "lines at the outside, by their width", 0.02));
+    v("arm", f.arm, length("Axle to the load", "along the arm"));
+    v("arm_width", f.arm_width, length("Arm, across the pull", "caliper, at its root", 0.2));
+    v("arm_height", f.arm_height, length("Arm, along the pull", "caliper, at its root", 0.2));
+    v("cable", f.cable, length("Its cable, across", "caliper", 0.1));
+    v("opening", f.opening, length("Opening for it", "drill, or gland", 0.1));
+}
+template <class V>
 void describe(V& v, Channel& c) {
     v("id", c.id, Meta{});
     v("name", c.name, Meta{.label = "Name"});
@@ -260,6 +287,7 @@ void describe(V& v, Channel& c) {
     v("safe", c.safe, Meta{.label = "Safe state", .hint = "at power-up, on stop, on a lost link, where an interlock makes it give way", .stage = Stage::Routine});
     v("remembers", c.remembers, Meta{.label = "After a power cut as before", .hint = "only what is switched; it comes on unasked", .stage = Stage::Routine});
     v("calibration", c.calibration, Meta{});
+    v("fit", c.fit, Meta{});
     v("weights", c.weights, Meta{});
 }
 template <class V>
@@ -382,6 +410,7 @@ void describe(V& v, journal::Check& c) {
     v("date", c.date, Meta{});
     v("skipped", c.skipped, Meta{});
     v("basis", c.basis, Meta{});
+    v("photo", c.photo, Meta{});
 }
 template <class V>
 void describe(V& v, journal::Entry& e) {
@@ -392,6 +421,9 @@ void describe(V& v, journal::Entry& e) {
     v("text", e.text, Meta{});
     v("settings", e.settings, Meta{});
     v("lesson", e.lesson, Meta{});
+    v("stage", e.stage, Meta{});
+    v("part", e.part, Meta{});
+    v("photo", e.photo, Meta{});
     v("cost", e.cost, Meta{.least = any_below});
 }
 template <class V>
@@ -413,12 +445,45 @@ void describe(V& v, journal::WiringSnapshot& s) {
     v("wires", s.wires, Meta{});
 }
 template <class V>
+void describe(V& v, journal::Sample& s) {
+    v("id", s.id, Meta{});
+    v("part", s.part, Meta{});
+    v("name", s.name, Meta{});
+    v("date", s.date, Meta{});
+    v("places", s.places, Meta{});
+    v("current", s.current, Meta{.least_itself = true, .most = 1000.0});
+    v("speed", s.speed, Meta{.least_itself = true, .most = 1e5});
+    v("range", s.range, Meta{.least_itself = true, .most = 1000.0});
+    v("resistance", s.resistance, Meta{.least_itself = true, .most = 1e9});
+    v("temperature", s.temperature, Meta{.least = 200.0, .most = 600.0});
+}
+template <class V>
+void describe(V& v, journal::Stock& s) {
+    v("id", s.id, Meta{});
+    v("in_hand", s.in_hand, Meta{.least_itself = true, .most = 10000.0});
+    v("spares", s.spares, Meta{.least_itself = true, .most = 10000.0});
+    v("lead_time", s.lead_time, Meta{.least_itself = true, .most = 4e7});
+    v("substitute", s.substitute, Meta{});
+}
+template <class V>
+void describe(V& v, journal::Care& c) {
+    v("id", c.id, Meta{});
+    v("channel", c.channel, Meta{});
+    v("what", c.what, Meta{});
+    v("every", c.every, Meta{.least = 3600.0, .least_itself = true, .most = 1e9});
+    v("done", c.done, Meta{});
+}
+template <class V>
 void describe(V& v, journal::Journal& j) {
     v("hours", j.hours, Meta{.label = "Hours spent", .stage = Stage::Log, .least_itself = true});
+    v("shipping", j.shipping, Meta{.label = "Paid for posting", .stage = Stage::Log, .least_itself = true, .most = 1e6});
     v("minutes_saved_per_use", j.minutes_saved_per_use, Meta{.label = "Saves at each use", .stage = Stage::Log, .least_itself = true});
     v("uses_per_week", j.uses_per_week, Meta{.label = "Uses a week", .stage = Stage::Log, .least_itself = true});
     v("entries", j.entries, Meta{});
     v("snapshots", j.snapshots, Meta{});
+    v("samples", j.samples, Meta{});
+    v("stock", j.stock, Meta{});
+    v("care", j.care, Meta{});
 }
 template <class V>
 void describe(V& v, Project& p) {

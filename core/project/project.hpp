@@ -2,6 +2,7 @@
 // All that the maker decided and measured, as one value. Nothing derived is kept here.
 #include "actuator/part.hpp"
 #include "board/family.hpp"
+#include "demand/print.hpp"
 #include "driver/gate_network.hpp"
 #include "driver/driver_part.hpp"
 #include "journal/journal.hpp"
@@ -38,6 +39,7 @@ struct Brief {
     BuildStyle build_style = BuildStyle::Modules;
     Ratio hour_value = of<Ratio>(0.0);
     std::string currency = "€";
+    std::optional<Length> box_width, box_height, box_depth;   ///< of the case, outside
     friend bool operator==(const Brief&, const Brief&) = default;
 };
 
@@ -103,6 +105,24 @@ struct Calibration {
     friend bool operator==(const Calibration&, const Calibration&) = default;
 };
 
+/// Its mechanics, for the sheet of lengths and checks.
+struct Fit {
+    std::optional<Angle> horn_rest;       ///< where the horn stands at the middle of its pulses, from the start of its move
+    std::optional<Length> clearance;      ///< air that is left where it comes closest, at full lock
+    std::optional<Length> shaft, hub;     ///< shaft that stands out, and depth of what goes on it
+    std::optional<Length> clamped, screw_diameter, screw;   ///< what the screw holds, and the screw
+    bool screw_in_plastic = false;
+    std::optional<Length> centres;        ///< of the two pulleys
+    std::optional<Count> driving_teeth, driven_teeth;
+    std::optional<Length> tooth_pitch;
+    demand::Print print = demand::Print::None;
+    Fraction infill = of<Fraction>(0.2);
+    Length wall = of<Length>(0.0012);     ///< printed solid, all round
+    std::optional<Length> arm, arm_width, arm_height;   ///< axle to the load; across the pull; along the pull
+    std::optional<Length> cable, opening; ///< diameters
+    friend bool operator==(const Fit&, const Fit&) = default;
+};
+
 struct Channel {
     std::string id;
     std::string name;
@@ -121,6 +141,7 @@ struct Channel {
     Duration off_delay{};
     SafeState safe = SafeState::Off;
     Calibration calibration;
+    Fit fit;
     bool remembers = false;    ///< after a power cut it is as it was before
     friend bool operator==(const Channel&, const Channel&) = default;
 };

@@ -1,11 +1,14 @@
 #include "proof/bring_up.hpp"
 #include "plan/feed.hpp"
+#include "quantity/constants.hpp"
 #include "quantity/text.hpp"
 #include <algorithm>
 #include <fmt/format.h>
 
 namespace hinge::proof {
 namespace {
+
+using constants::pi;
 
 void range(Step& step, double expected, double share_below, double share_above, std::string reason) {
     step.expected = expected;
@@ -51,6 +54,12 @@ std::string basisOf(const project::Project& project, const Step& step) {
     if (channel == nullptr && (step.id == "together" || step.id == "lowest" || step.id == "soak")) {
         std::string all;
         for (const auto& each : project.channels) all += each.actuator + " " + each.drive.part + " " + each.rail + "; ";
+        return all;
+    }
+    if (step.id == "inputs") {
+        std::string all;
+        for (const auto& each : project.inputs)
+            if (project::hasPin(each.kind)) all += each.id + " " + each.pin + "; ";
         return all;
     }
     if (channel == nullptr) return fmt::format("{} on {}", nameOf(project.board.form), railWords(project.board.rail));
@@ -109,6 +118,17 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
             }
         range(step, rest, 0.6, 0.6, "a bare board's own current: common practice, no published source");
     }
+    if (plan.program && !plan.program->outputs.empty()) {
+        auto& step = add("link", "", "Sketch on it, and it answers", "Upload the sketch now, before anything is soldered to the serial pins. Then take this reading over the link: frames that come in a second.", "hand on the plug", "the link; it adds nothing to the circuit", Kind::Count);
+        step.expected = 200.0, step.least = 196.0, step.most = 204.0, step.reason = "the sketch sends one every 5 ms; 2 % is the board's clock and the desk's";
+        step.over_link = OverLink::Frames, step.link_time = 1.0;
+        step.caution = "Movers' supply off: what the sketch does at power-up must not move anything yet.";
+    }
+    if (const auto wired = std::count_if(project.inputs.begin(), project.inputs.end(), [](const project::Input& each) { return project::hasPin(each.kind) && !project::isAnalogue(each.kind) && each.kind != project::InputKind::Tach; }); wired > 0 && plan.program) {
+        auto& step = add("inputs", "", "Every input, by hand", "Press and let go each button, switch and sensor once. The link counts those that changed both ways.", "nothing that moves is powered", "the link; it adds nothing to the circuit", Kind::Count);
+        step.expected = step.least = step.most = static_cast<double>(wired), step.reason = "one for each that has a wire; a missing one is a wire, a pull-up or the wrong pin";
+        step.over_link = OverLink::Inputs, step.link_time = 60.0;
+    }
     phase = "One at a time";
     for (const auto& channel : project.channels) {
         const auto* channel_plan = plan::findChannel(plan, channel.id);
@@ -124,7 +144,28 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
             const double divided = channel.drive.pulldown_side == driver::PulldownSide::Gate ? si(channel.drive.pulldown) / (si(channel.drive.pulldown) + si(channel.drive.gate_resistor)) : 1.0;
             range(on, family.logic * divided * si(channel.signal.duty), 0.08, 0.05, "the pin's volts through the gate network");
         }
+        const bool servo = numbers.signal == plan::SignalKind::ServoPulse && numbers.motion.pulse_from && numbers.motion.pulse_to && numbers.motion.pulse_per_angle && *numbers.motion.pulse_per_angle > 0.0;
+        if (servo) {
+            const double rest_angle = (1.5e-3 - si(*numbers.motion.pulse_from)) / *numbers.motion.pulse_per_angle, tooth = 2.0 * pi / 25.0;
+            auto& step = add(id + ".zero", id, channel.name + ": horn on at the middle", "Horn off. Send it to 1.5 ms (its test sketch: say middle). Fit the horn where it stands nearest to the angle below, and measure that angle from the start of its move.", "horn in the other hand, nothing coupled", "protractor, or a printed scale behind it", Kind::Angle);
+            step.expected = rest_angle, step.least = rest_angle - 0.5 * tooth, step.most = rest_angle + 0.5 * tooth;
+            step.reason = "1.5 ms between the pulses of its move; a horn of 25 teeth sits within half a tooth, 7.2°. Trim the rest in Pulse";
+            step.caution = "It jumps when its power comes: fingers and strings clear.";
+        }
         if (pump_demand == nullptr) addRunning(add, channel, numbers);
+        if (servo) {
+            const double angle = (si(*numbers.motion.pulse_to) - si(*numbers.motion.pulse_from)) / *numbers.motion.pulse_per_angle;
+            auto& step = add(id + ".swing", id, channel.name + ": its whole move, loaded", "Couple the load. Send it to the end and back three times, and measure from end to end.", "hand on the movers' switch; strength before glue: nothing glued yet", "protractor, or a printed scale behind it", Kind::Angle);
+            step.expected = angle, step.least = angle - 5.0 * pi / 180.0, step.most = angle + 5.0 * pi / 180.0;
+            step.reason = "what its pulses say, 5° either way: a servo of its class is no better under load. Common practice, no published source";
+            step.abort = "It hums and does not arrive: it is held fast, and its current is the stall current. Switch off.";
+        }
+        if (const auto* move = std::get_if<project::MoveDemand>(&channel.demand); move != nullptr && numbers.signal == plan::SignalKind::Steps && move->travel) {
+            auto& step = add(id + ".travel", id, channel.name + ": its whole way, loaded", "Belt on, by hand to its start. Send it to the end and measure the way.", "hand on the movers' switch", "ruler along its way", Kind::Length);
+            step.expected = si(*move->travel), step.least = si(*move->travel) * 0.99, step.most = si(*move->travel) * 1.01;
+            step.reason = "steps by steps a turn and belt; 1 % off is a pulley of another size or lost steps";
+            step.abort = "It runs into its end: switch off. It has no idea where it is until it has been sent home.";
+        }
         if (pump_demand != nullptr) {
             auto& step = add(id + ".running", id, channel.name + ": running current", fmt::format("Pump under water, outlet at its height. Start the cue, read the amps once they are steady, within {}.", numbers.dose_time ? display(*numbers.dose_time, 2) : "the dose"),
                              "hand on the movers' switch", "ammeter in the pump's plus", Kind::Current);
@@ -138,6 +179,7 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
         if (pump_demand != nullptr) {
             auto& step = add(id + ".time", id, channel.name + ": time of one dose", "Press start, time it from the first sound to the last.", "cup under the outlet", "stopwatch, or the link's own count", Kind::Duration);
             if (numbers.dose_time) {
+                step.over_link = OverLink::OnTime, step.link_time = si(*numbers.dose_time) + 3.0;
                 step.expected = si(*numbers.dose_time);
                 step.least = si(*numbers.dose_time) - 0.3;
                 step.most = si(*numbers.dose_time) + 0.3;
@@ -155,6 +197,7 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
             step.expected = si(loop.wanted), step.least = std::max(0.0, si(loop.wanted) - 2.0), step.most = si(loop.wanted) + 2.0;
             step.reason = "what the loop is told to hold; a tach counts one more or less, and so does the loop";
             step.abort = "It runs away: the space bar, then the switch.";
+            step.over_link = OverLink::Held, step.link_input = loop.input, step.link_time = 3.0;
         }
         if (numbers.chosen && numbers.chosen->junction) {
             auto& step = add(id + ".heat", id, channel.name + (pump_demand != nullptr ? ": switch after ten doses" : ": driver after ten minutes"), std::string{pump_demand != nullptr ? "Ten doses" : "Ten minutes of moves"} + " in a row, then touch-test beside it and measure its case.", "hand on the movers' switch", "thermometer with a thin probe", Kind::Temperature);
@@ -191,6 +234,7 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
         step.basis = basisOf(project, step);
         for (const auto& check : project.proof) {
             if (check.id != step.id) continue;
+            step.photo = check.photo;
             // Kept to be looked at, but it counts no more: exactly the steps that the change touches are open again.
             if (!check.basis.empty() && check.basis != step.basis) {
                 step.reopened = true;
@@ -222,8 +266,15 @@ std::optional<double> readingOf(const Step& step) {
     return value ? std::optional<double>{*value} : std::nullopt;
 }
 
+std::string rangeText(const Step& step) {
+    if (!step.least || !step.most) return step.expected ? display(step.kind, *step.expected) : "not known yet";
+    if (*step.least == *step.most) return "exactly " + display(step.kind, *step.least);
+    return display(step.kind, *step.least) + " to " + display(step.kind, *step.most);
+}
+
 Scale scaleOf(const Step& step, std::optional<double> reading) {
-    const double span = std::max(1e-12, *step.most - *step.least);
+    // A range of one value still needs a scale round it.
+    const double span = std::max({1e-12, *step.most - *step.least, step.most == step.least ? 0.5 * std::abs(*step.most) : 0.0});
     Scale scale{*step.least - span, *step.most + span};
     // Most quantities have a natural zero: show it when it is near.
     if (*step.least >= 0.0 && scale.low < 0.0 && step.kind != Kind::Temperature) scale.low = 0.0;
@@ -255,7 +306,7 @@ plan::Plan withProof(plan::Plan plan, const std::vector<Step>& steps) {
     for (const auto& step : steps) {
         if (step.verdict != Verdict::Breaks) continue;
         plan.findings.insert(plan.findings.begin(), plan::PlanFinding{"reading-off", Severity::Stop, project::Stage::Prove, step.channel,
-            fmt::format("{}: read {}, expected {} to {}. Do not go on; find out why.", step.title, step.reading, display(step.kind, *step.least), display(step.kind, *step.most)), {}});
+            fmt::format("{}: read {}, expected {}. Do not go on; find out why.", step.title, step.reading, rangeText(step)), {}});
         ++plan.headline.breaks;
         plan.verdict = Verdict::Breaks;
     }
@@ -265,7 +316,7 @@ plan::Plan withProof(plan::Plan plan, const std::vector<Step>& steps) {
 project::Project record(project::Project project, const Step& step, const std::string& reading, const std::string& skipped, const std::string& date) {
     std::erase_if(project.proof, [&](const journal::Check& check) { return check.id == step.id; });
     if (!reading.empty() || !skipped.empty()) {
-        project.proof.push_back({step.id, reading, date, skipped, step.basis});
+        project.proof.push_back({step.id, reading, date, skipped, step.basis, step.photo});
         std::vector<std::string> taken;
         for (const auto& entry : project.journal.entries) taken.push_back(entry.id);
         journal::Entry entry;
@@ -274,8 +325,21 @@ project::Project record(project::Project project, const Step& step, const std::s
         entry.kind = journal::EntryKind::Measurement;
         entry.channel = step.channel;
         entry.text = skipped.empty() ? step.title + ": " + reading : step.title + ": skipped, " + skipped;
+        entry.photo = step.photo;
         project.journal.entries.push_back(std::move(entry));
     }
+    return project;
+}
+
+project::Project attachPhoto(project::Project project, const Step& step, const std::string& photo, const std::string& date) {
+    auto check = std::find_if(project.proof.begin(), project.proof.end(), [&](const journal::Check& each) { return each.id == step.id; });
+    if (check == project.proof.end()) {
+        if (photo.empty()) return project;
+        project.proof.push_back({step.id, {}, date, {}, step.basis, photo});
+        return project;
+    }
+    check->photo = photo;
+    if (photo.empty() && check->reading.empty() && check->skipped.empty()) project.proof.erase(check);
     return project;
 }
 

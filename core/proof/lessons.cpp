@@ -12,7 +12,7 @@ std::vector<Lesson> lessonsOf(const project::Project& project) {
         const std::string& text = !entry.lesson.empty() ? entry.lesson : entry.kind == journal::EntryKind::Lesson ? entry.text : entry.lesson;
         if (text.empty()) continue;
         const auto* channel = project::findChannel(project, entry.channel);
-        Lesson lesson{project.brief.name, channel != nullptr ? std::optional(project::channelKind(*channel)) : std::nullopt, text};
+        Lesson lesson{project.brief.name, channel != nullptr ? std::optional(project::channelKind(*channel)) : std::nullopt, text, named<project::Stage>(entry.stage).value_or(project::Stage::Need)};
         if (std::find(list.begin(), list.end(), lesson) == list.end()) list.push_back(std::move(lesson));
     }
     return list;
@@ -29,7 +29,7 @@ plan::Plan withLessons(plan::Plan plan, const project::Project& project, const s
             if (at == project.channels.end()) continue;
             channel = at->id;
         }
-        plan.findings.push_back({"lesson", Severity::Note, project::Stage::Need, channel, fmt::format("Learnt on {}: {}", lesson.gadget, lesson.text), {}});
+        plan.findings.push_back({"lesson", Severity::Note, lesson.stage, channel, fmt::format("Learnt on {}: {}", lesson.gadget, lesson.text), {}});
         ++told;
     }
     return plan;

@@ -20,5 +20,13 @@ inline namespace quantity {
     return fields;
 }
 
+/// A field as it stands in a line: in quotes where it holds a comma, a quote or a line break.
+[[nodiscard]] inline std::string csvCell(const std::string& text) {
+    if (text.find_first_of(",\"\n\r") == std::string::npos) return text;
+    std::string out = "\"";
+    for (const char c : text) out += c == '"' ? std::string{"\"\""} : std::string(1, c);
+    return out + "\"";
+}
+
 }  // namespace quantity
 }  // namespace hinge

@@ -1,6 +1,8 @@
 #include "report/calendar.hpp"
+#include "proof/upkeep.hpp"
 #include "timing/time_of_day.hpp"
 #include <array>
+#include <cmath>
 #include <fmt/format.h>
 
 namespace hinge::report {
@@ -81,11 +83,13 @@ std::string calendarOf(const project::Project& project, const timing::Date& from
             event(fmt::format("{}-{}", cue.id, t), fmt::format(":{}T{:02}{:02}{:02}", dayOf(first), second / 3600, second / 60 % 60, second % 60), rule, project.brief.name + ": " + cue.name, text);
         }
     }
-    if (project.board.clock != project::BusClock::None) {
-        timing::Date due = from;
-        due.year += 3;
-        if (due.month == 2 && due.day == 29) due.day = 28;
-        event("clock-battery", ";VALUE=DATE:" + dayOf(due), "FREQ=YEARLY;INTERVAL=3", project.brief.name + ": change the clock's battery", "When it is empty the time is lost at the next power cut, and nothing starts by itself.");
+    const auto due = proof::careDue(project.journal.care, from);
+    for (const auto& each : due) {
+        const auto* channel = project::findChannel(project, each.care.channel);
+        const int days = std::max(1, static_cast<int>(std::lround(si(each.care.every) / 86'400.0)));
+        // What is overdue, or was never done, is due on the first day.
+        const auto first = each.next && each.days.value_or(0) > 0 ? *each.next : from;
+        event("care-" + each.care.id, ";VALUE=DATE:" + dayOf(first), fmt::format("FREQ=DAILY;INTERVAL={}", days), project.brief.name + ": " + (channel != nullptr ? channel->name + ", " : "") + each.care.what, each.care.done.empty() ? "It was never done." : "Last done on " + each.care.done.substr(0, 10) + ".");
     }
     add(calendar, "END:VCALENDAR");
     return any ? calendar : std::string{};

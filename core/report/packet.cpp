@@ -1,5 +1,7 @@
 #include "report/packet.hpp"
+#include "report/pictures.hpp"
 #include "quantity/text.hpp"
+#include <algorithm>
 #include <fmt/format.h>
 #include <set>
 
@@ -16,18 +18,16 @@ const char* markOf(Verdict verdict) {
     return "";
 }
 
-std::string cut(const std::string& text, std::size_t most) {
-    // Whole characters only: the tail of one that does not fit goes too.
-    if (text.size() <= most) return text;
-    std::size_t end = most;
-    while (end > 0 && (static_cast<unsigned char>(text[end]) & 0xC0) == 0x80) --end;
-    return text.substr(0, end) + "…";
-}
-
 class Page {
 public:
     std::string html;
-    void heading(const char* words) { html += fmt::format("<h2>{}</h2>\n", words); }
+    void heading(const std::string& words) { html += "<h2>" + escaped(words) + "</h2>\n"; }
+    void subheading(const std::string& words) { html += "<h3>" + escaped(words) + "</h3>\n"; }
+    void list(const std::vector<std::string>& lines, bool numbered) {
+        html += numbered ? "<ol>\n" : "<ul>\n";
+        for (const auto& line : lines) html += "<li>" + escaped(line) + "</li>\n";
+        html += numbered ? "</ol>\n" : "</ul>\n";
+    }
     void say(const std::string& words) { html += "<p>" + escaped(words) + "</p>\n"; }
     void table(const std::vector<const char*>& heads) {
         html += "<table><thead><tr>";
@@ -65,42 +65,177 @@ std::string escaped(const std::string& text) {
     return out;
 }
 
-Packet packetOf(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const std::string& date) {
-    Packet packet{project, plan, plan::wireRows(project, plan::wiring(project, parts, plan)), plan::partsList(project, parts, plan), proof::bringUp(project, parts, plan), {}, date};
+std::vector<std::string> photosOf(const project::Project& project) {
+    std::vector<std::string> names;
+    const auto note = [&](const std::string& name) {
+        if (!name.empty() && std::find(names.begin(), names.end(), name) == names.end()) names.push_back(name);
+    };
+    for (const auto& check : project.proof) note(check.photo);
+    for (const auto& entry : project.journal.entries) note(entry.photo);
+    return names;
+}
+
+Packet packetOf(const project::Project& project, const project::Parts& parts, const plan::Evidence& evidence, const std::string& date) {
+    const auto plan = plan::evaluate(project, parts, evidence);
+    Packet packet;
+    packet.project = project;
+    packet.proved = proof::proved(project, parts, plan);
+    packet.wires = plan::wireRows(project, plan::wiring(project, parts, plan));
+    for (const auto& line : packet.proved.account.lines)
+        if (!line.id.empty())
+            if (auto substitute = proof::substituteFor(project, parts, plan, line.id)) packet.substitutes[line.id] = std::move(*substitute);
+    const auto today = timing::parseDate(date).value_or(timing::Date{});
+    packet.care = proof::careDue(project.journal.care, today);
+    for (auto& due : proof::careProposed(project, parts, plan)) packet.care.push_back(std::move(due));
+    for (const auto& channel : project.channels)
+        if (auto test = proof::testSketch(project, parts, channel.id)) packet.tests.push_back(std::move(*test));
     if (const auto sketch = plan::sketchOf(project, plan)) packet.sketch = sketch->text;
+    packet.assembly = assemblyOrder(project, packet.proved);
+    packet.date = date;
     return packet;
 }
 
-std::string crossbarSvg(const plan::Plan& plan) {
-    const int name = 130, cell = 96, high = 44;
-    const int width = name + cell * project::stageCount, height = 28 + high * static_cast<int>(plan.channels.size());
-    std::string svg = fmt::format("<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 {} {}\" role=\"img\" aria-label=\"crossbar\" font-family=\"sans-serif\">\n", width, height);
-    for (int s = 0; s < project::stageCount; ++s) svg += fmt::format("<text x=\"{}\" y=\"18\" font-size=\"12\" font-weight=\"bold\">{}</text>\n", name + cell * s + 6, labelOf(static_cast<project::Stage>(s)));
-    for (std::size_t i = 0; i < plan.channels.size(); ++i) {
-        const int y = 28 + high * static_cast<int>(i);
-        svg += fmt::format("<text x=\"4\" y=\"{}\" font-size=\"12\" font-weight=\"bold\">{}</text>\n", y + 25, escaped(cut(plan.channels[i].name, 18)));
-        for (int s = 0; s < project::stageCount; ++s) {
-            const auto& c = plan.channels[i].cells[static_cast<std::size_t>(s)];
-            const int x = name + cell * s;
-            const bool unknown = c.verdict == Verdict::Unknown;
-            svg += fmt::format("<rect x=\"{}\" y=\"{}\" width=\"{}\" height=\"{}\" fill=\"none\" stroke=\"#20262b\" {}/>\n", x + 2, y + 2, cell - 4, high - 4, unknown ? "stroke-dasharray=\"3 3\"" : "");
-            svg += fmt::format("<text x=\"{}\" y=\"{}\" font-size=\"10\">{}</text>\n", x + 6, y + 18, escaped(cut(c.figure, 15)));
-            svg += fmt::format("<text x=\"{}\" y=\"{}\" font-size=\"9\" fill=\"#5c646b\">{}</text>\n", x + 6, y + 34, markOf(c.verdict));
-            if (c.verdict == Verdict::Breaks) svg += fmt::format("<rect x=\"{}\" y=\"{}\" width=\"9\" height=\"9\" fill=\"#b3201f\"/>\n", x + cell - 13, y + 4);
-            if (c.verdict == Verdict::Tight) svg += fmt::format("<path d=\"M{} {}l9 0l0 9z\" fill=\"none\" stroke=\"#7f6000\"/>\n", x + cell - 13, y + 4);
-        }
+namespace {
+
+// Base 64 of RFC 4648, for pictures inside the page.
+std::string base64(const std::string& bytes) {
+    static constexpr char letters[] = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
+    std::string out;
+    for (std::size_t i = 0; i < bytes.size(); i += 3) {
+        unsigned block = 0;
+        const std::size_t n = std::min<std::size_t>(3, bytes.size() - i);
+        for (std::size_t k = 0; k < 3; ++k) block = block << 8 | (k < n ? static_cast<unsigned char>(bytes[i + k]) : 0u);
+        for (std::size_t k = 0; k < 4; ++k) out += k <= n ? letters[block >> (18 - 6 * k) & 63] : '=';
     }
-    return svg + "</svg>\n";
+    return out;
 }
+
+void photo(Page& page, const Packet& packet, const std::string& name, const std::string& caption) {
+    if (name.empty()) return;
+    const auto found = packet.photos.find(name);
+    if (found == packet.photos.end()) return page.say(caption + ": photo " + name + " was not found beside the project.");
+    page.html += fmt::format("<figure><img src=\"data:image/jpeg;base64,{}\" alt=\"{}\" width=\"420\"><figcaption>{}</figcaption></figure>\n", base64(found->second), escaped(caption), escaped(caption));
+}
+
+std::string channelName(const project::Project& project, const std::string& id) {
+    const auto* channel = project::findChannel(project, id);
+    return channel != nullptr ? channel->name : "";
+}
+
+void partsSection(Page& page, const Packet& packet) {
+    const auto& account = packet.proved.account;
+    const auto& currency = packet.project.brief.currency;
+    page.heading("Parts");
+    page.table({"needed", "spares", "in hand", "part", "each", "to wait for"});
+    for (const auto& line : account.lines)
+        page.row({std::to_string(line.needed), line.spares > 0 ? std::to_string(line.spares) : "", line.in_hand ? std::to_string(*line.in_hand) + (line.verdict == Verdict::Breaks ? ", too few" : "") : "not counted", line.name, line.price ? fmt::format("{} {:.2f}", currency, si(*line.price)) : "no price", line.lead_time ? display(*line.lead_time) : ""});
+    page.end();
+    std::string sum = fmt::format("Parts {} {:.2f}", currency, account.parts);
+    if (account.unpriced > 0) sum += fmt::format(", {} kinds of things without a price", account.unpriced);
+    if (account.journal != 0.0) sum += fmt::format("; written down besides {} {:.2f}", currency, account.journal);
+    if (account.shipping != 0.0) sum += fmt::format("; posting {} {:.2f}", currency, account.shipping);
+    page.say(sum + (account.longest ? fmt::format(". The longest wait is {}.", display(*account.longest)) : "."));
+    if (!packet.substitutes.empty()) {
+        page.subheading("When one is not to be had");
+        page.table({"instead of", "take", "look at first"});
+        for (const auto& line : account.lines) {
+            const auto found = packet.substitutes.find(line.id);
+            if (found == packet.substitutes.end()) continue;
+            std::string verify;
+            for (const auto& each : found->second.verify) verify += (verify.empty() ? "" : "; ") + each;
+            page.row({line.name, found->second.name, verify + "."});
+        }
+        page.end();
+    }
+    std::vector<plan::Wire> wires;
+    for (const auto& row : packet.wires) wires.push_back(row.wire);
+    page.subheading("Ways of building it");
+    page.table({"way", "wires", "joints", "time", "costs", "a wire is changed by"});
+    for (const auto& effort : plan::buildStyles(wires))
+        page.row({std::string{labelOf(effort.style)} + (effort.style == packet.project.brief.build_style ? " (this one)" : ""), std::to_string(effort.wires), fmt::format("{} soldered, {} plugged, {} screwed", effort.soldered, effort.plugged, effort.screwed), display(effort.time, 2), fmt::format("{} {:.0f}", currency, si(effort.cost)), effort.repair});
+    page.end();
+}
+
+void wiringSection(Page& page, const Packet& packet) {
+    page.heading("Wiring");
+    page.html += wiringSvg(packet.project, packet.proved.plan);
+    page.table({"label", "from", "to", "colour", "copper", "length", "plug", "note"});
+    for (const auto& wire : packet.wires)
+        page.row({wire.label, wire.wire.from, wire.wire.to, wire.colour + (wire.colour_recorded ? "" : " (proposed)"), wire.area ? displayPlain(*wire.area) : "", wire.length ? displayPlain(*wire.length) : "", wire.connector, wire.wire.note});
+    page.end();
+    page.subheading("Labels to cut out");
+    page.say("Each twice, one for either end.");
+    page.html += "<table class=\"labels\"><tbody>\n";
+    for (std::size_t i = 0; i < packet.wires.size(); i += 4) {
+        page.html += "<tr>";
+        for (std::size_t k = i; k < i + 4; ++k) page.html += k < packet.wires.size() ? "<td><strong>" + escaped(packet.wires[k].label) + "</strong><br>" + escaped(packet.wires[k].wire.from) + " → " + escaped(packet.wires[k].wire.to) + "</td>" : "<td></td>";
+        page.html += "</tr>\n";
+    }
+    page.html += "</tbody></table>\n";
+}
+
+void proveSection(Page& page, const Packet& packet) {
+    if (!packet.proved.fit.lines.empty()) {
+        page.heading("Lengths and fits");
+        page.table({"where", "what", "figure", "look", "verdict"});
+        for (const auto& line : packet.proved.fit.lines) page.row({line.channel.empty() ? "the case" : channelName(packet.project, line.channel), line.what, line.figure, line.check, std::string{markOf(line.verdict)} + (line.why.empty() ? "" : ": " + line.why)});
+        page.end();
+    }
+    for (const auto& bag : packet.proved.bags) {
+        page.heading("Pieces tried: " + bag.name);
+        page.table({"piece", "verdict", "why"});
+        for (const auto& sample : bag.samples) {
+            std::string why;
+            for (const auto& reason : sample.reasons) why += (why.empty() ? "" : "; ") + reason;
+            page.row({sample.name, proof::sampleWord(sample.verdict), why});
+        }
+        page.end();
+        if (bag.share) page.say(fmt::format("{} of {} rejected: nine in ten sure that at most {} of the bag are bad.", bag.rejected, bag.accepted + bag.suspect + bag.rejected, display(bag.share->at_most, 2)));
+    }
+    page.heading("First power-up, one hold point after the other");
+    std::string phase;
+    bool open = false;
+    for (const auto& step : packet.proved.steps) {
+        if (step.phase != phase) {
+            if (open) page.end();
+            page.subheading(step.phase);
+            page.table({"step", "do", "hold ready", "measure with", "expect", "stop at once", "read"});
+            phase = step.phase, open = true;
+        }
+        const std::string expected = proof::rangeText(step);
+        page.row({step.title, step.what + (step.caution.empty() ? "" : " Caution: " + step.caution), step.ready, step.instrument, expected, step.abort, step.skipped.empty() ? step.reading + (step.reading.empty() ? "" : std::string{", "} + markOf(step.verdict)) : "skipped: " + step.skipped});
+    }
+    if (open) page.end();
+    for (const auto& step : packet.proved.steps) photo(page, packet, step.photo, step.title);
+}
+
+void logSection(Page& page, const Packet& packet) {
+    page.heading("Care");
+    page.table({"where", "what", "every", "next", "why"});
+    for (const auto& due : packet.care) page.row({due.care.channel.empty() ? "the gadget" : channelName(packet.project, due.care.channel), due.care.what, display(due.care.every, 2), due.proposed ? "proposed" : due.next ? fmt::format("{:04}-{:02}-{:02}", due.next->year, due.next->month, due.next->day) : "not done yet", due.reason});
+    page.end();
+    std::vector<std::string> lessons;
+    for (const auto& entry : packet.project.journal.entries)
+        if (const std::string& text = !entry.lesson.empty() ? entry.lesson : entry.kind == journal::EntryKind::Lesson ? entry.text : entry.lesson; !text.empty()) lessons.push_back(text);
+    if (!lessons.empty()) {
+        page.heading("Learnt on the way");
+        page.list(lessons, false);
+    }
+    for (const auto& entry : packet.project.journal.entries)
+        if (entry.kind != journal::EntryKind::Measurement) photo(page, packet, entry.photo, entry.date.substr(0, 10) + " " + entry.text);
+}
+
+}  // namespace
 
 std::string packetHtml(const Packet& packet) {
     const auto& project = packet.project;
-    const auto& plan = packet.plan;
+    const auto& plan = packet.proved.plan;
     Page page;
     page.html = "<!DOCTYPE html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n<title>" + escaped(project.brief.name) +
                 "</title>\n<style>\nbody { font-family: sans-serif; color: #20262b; background: #fffdf8; max-width: 62em; margin: 2em auto; padding: 0 1em; line-height: 1.4; }\n"
                 "table { border-collapse: collapse; width: 100%; margin: 0.5em 0 1em; } th, td { text-align: left; padding: 0.2em 0.8em 0.2em 0; border-bottom: 1px solid #d9d3c6; vertical-align: top; }\n"
                 "th { color: #5c646b; font-weight: normal; } h2 { margin-top: 1.6em; border-bottom: 2px solid #20262b; } .caution { border-left: 4px solid #b3201f; padding-left: 0.8em; margin: 0.4em 0; }\n"
+                ".labels td { border: 1px dashed #5c646b; padding: 0.3em 0.6em; font-size: 0.85em; width: 25%; } figure { margin: 0.5em 0; } img { max-width: 100%; }\n"
                 "pre { background: #f6f3ec; padding: 1em; overflow-x: auto; font-size: 0.85em; } svg { width: 100%; height: auto; } @media print { pre { white-space: pre-wrap; } h2 { break-after: avoid; } tr { break-inside: avoid; } }\n"
                 "</style>\n</head>\n<body>\n";
     page.html += "<h1>" + escaped(project.brief.name) + "</h1>\n";
@@ -122,18 +257,7 @@ std::string packetHtml(const Packet& packet) {
     for (const auto& missing : plan.missing) page.row({"not known", std::string{labelOf(missing.stage)}, missing.label + (missing.how.empty() ? "" : " (" + missing.how + ")")});
     page.end();
 
-    page.heading("Parts");
-    page.table({"pieces", "part", "each"});
-    double sum = 0.0;
-    bool priced = true;
-    for (const auto& line : packet.parts) {
-        page.row({std::to_string(line.count), line.name, line.price ? fmt::format("{} {:.2f}", project.brief.currency, si(*line.price)) : "no price"});
-        if (line.price) sum += line.count * si(*line.price);
-        else priced = false;
-    }
-    page.end();
-    page.say(fmt::format("{}{} {:.2f}.", priced ? "In all " : "Of those with a price: ", project.brief.currency, sum));
-
+    partsSection(page, packet);
     page.heading("Supply");
     page.table({"rail", "volts", "at rest", "running", "worst together", "lowest", "who draws then"});
     for (const auto* list : {&plan.sources, &plan.rails})
@@ -141,23 +265,12 @@ std::string packetHtml(const Packet& packet) {
     page.end();
     if (plan.battery) page.say(fmt::format("The cells last {} of such days; {} is drawn while nothing moves.", display(plan.battery->runtime, 2), display(plan.battery->idle, 2)));
 
-    page.heading("Wiring");
-    page.table({"label", "from", "to", "colour", "copper", "length", "plug", "note"});
-    for (const auto& wire : packet.wires)
-        page.row({wire.label, wire.wire.from, wire.wire.to, wire.colour + (wire.colour_recorded ? "" : " (proposed)"), wire.area ? displayPlain(*wire.area) : "", wire.length ? displayPlain(*wire.length) : "", wire.connector, wire.wire.note});
-    page.end();
-
+    wiringSection(page, packet);
     page.heading("Assembly, in this order");
-    page.html += "<ol>\n<li>Lay out the parts; check polarity of supplies, capacitors and diodes against the wiring table.</li>\n<li>Wire the supply alone; leave the movers unplugged.</li>\n<li>Upload the sketch before anything is soldered to the serial pins.</li>\n"
-                 "<li>Wire one driver at a time and go through its hold points below before the next.</li>\n<li>Fit horns, belts and wheels only after their channel has moved without them.</li>\n<li>Close the box last.</li>\n</ol>\n";
-
-    page.heading("First power-up, one hold point after the other");
-    page.table({"step", "do", "hold ready", "measure with", "expect", "read", "verdict"});
-    for (const auto& step : packet.steps) {
-        const std::string expected = step.least && step.most ? display(step.kind, *step.least) + " to " + display(step.kind, *step.most) : step.expected ? display(step.kind, *step.expected) : "not known yet";
-        page.row({step.title, step.what + (step.caution.empty() ? "" : " Caution: " + step.caution), step.ready, step.instrument, expected, step.skipped.empty() ? step.reading : "skipped: " + step.skipped, step.reading.empty() ? "" : markOf(step.verdict)});
-    }
-    page.end();
+    page.list(packet.assembly, true);
+    proveSection(page, packet);
+    page.heading("Use");
+    page.list(useOf(project, plan), false);
 
     if (plan.program) {
         page.heading("Settings");
@@ -165,8 +278,11 @@ std::string packetHtml(const Packet& packet) {
         for (const auto& p : plan.program->parameters) page.row({p.name, std::to_string(p.value), p.unit, std::to_string(p.least), std::to_string(p.most), p.meaning});
         page.end();
     }
+    logSection(page, packet);
     page.heading("Workings");
-    for (const auto& working : plan.workings) {
+    auto workings = plan.workings;
+    workings.insert(workings.end(), packet.proved.fit.workings.begin(), packet.proved.fit.workings.end());
+    for (const auto& working : workings) {
         std::string who;
         for (const auto& channel : plan.channels)
             if (channel.id == working.channel) who = channel.name + ": ";

@@ -35,7 +35,7 @@ project::Project edited(project::Project project, std::mt19937& dice) {
             if (project.channels.size() > 2) project = project::removeChannel(project, project.channels[pick(project.channels.size())].id);
             break;
         case 8: project = project::moveChannel(project, project.channels[pick(project.channels.size())].id, static_cast<int>(pick(project.channels.size()))); break;
-        case 9: project.journal.entries.push_back({project::freshId("entry", {"x" + std::to_string(dice())}) + std::to_string(dice()), "2026-11-26T10:00", journal::EntryKind::Note, "", "a word " + std::to_string(pick(50)), "", "", std::nullopt}); break;
+        case 9: project.journal.entries.push_back({project::freshId("entry", {"x" + std::to_string(dice())}) + std::to_string(dice()), "2026-11-26T10:00", journal::EntryKind::Note, "", "a word " + std::to_string(pick(50)), "", "", "", "", "", std::nullopt}); break;
         case 10:
             for (auto& loop : project.routine.loops) loop.proportional = of<Ratio>(static_cast<double>(pick(50)));
             break;

@@ -89,8 +89,8 @@ TEST_F(BringUp, theScaleShowsRangeAndReading) {
 TEST(Lessons, comeUpInTheNextGadgetWhereTheyBelong) {
     auto first = test::demoProject();
     first.brief.name = "The first one";
-    first.journal.entries = {{"a", "2026-11-20T10:00", journal::EntryKind::Lesson, "rain", "prime the pump", "", "", std::nullopt}, {"b", "2026-11-21T10:00", journal::EntryKind::Failure, "rain", "it ran dry", "", "a float switch costs less than a pump", std::nullopt},
-                             {"c", "2026-11-22T10:00", journal::EntryKind::Lesson, "", "label every wire", "", "", std::nullopt}, {"d", "2026-11-23T10:00", journal::EntryKind::Lesson, "", "label every wire", "", "", std::nullopt}, {"e", "2026-11-23T11:00", journal::EntryKind::Note, "rain", "painted it", "", "", std::nullopt}};
+    first.journal.entries = {{"a", "2026-11-20T10:00", journal::EntryKind::Lesson, "rain", "prime the pump", "", "", "", "", "", std::nullopt}, {"b", "2026-11-21T10:00", journal::EntryKind::Failure, "rain", "it ran dry", "", "a float switch costs less than a pump", "match", "", "", std::nullopt},
+                             {"c", "2026-11-22T10:00", journal::EntryKind::Lesson, "", "label every wire", "", "", "", "", "", std::nullopt}, {"d", "2026-11-23T10:00", journal::EntryKind::Lesson, "", "label every wire", "", "", "", "", "", std::nullopt}, {"e", "2026-11-23T11:00", journal::EntryKind::Note, "rain", "painted it", "", "", "", "", "", std::nullopt}};
     const auto lessons = lessonsOf(first);
     ASSERT_EQ(lessons.size(), 3U) << "each once, and a note is none";
     EXPECT_EQ(lessons[0].text, "label every wire");

@@ -231,17 +231,11 @@ QString LogPage::wiringHtml() const {
 
 QString LogPage::partsHtml() const {
     const auto& model = document_->model();
-    double extra = 0.0;
-    for (const auto& entry : model.project.journal.entries)
-        if (entry.cost) extra += si(*entry.cost);
+    const auto& account = model.account;
     QString html = "<table>";
-    double cost = extra;
-    for (const auto& line : model.partLines) {
-        html += QString("<tr><td>%1 ×</td><td>%2</td><td align='right'>%3</td></tr>").arg(line.count).arg(esc(line.name), line.price ? QString::number(si(*line.price) * line.count, 'f', 2) : tr("not known"));
-        if (line.price) cost += si(*line.price) * line.count;
-    }
-    if (extra != 0.0) html += QString("<tr><td></td><td>%1</td><td align='right'>%2</td></tr>").arg(tr("from the journal"), QString::number(extra, 'f', 2));
-    html += QString("<tr><td></td><td><b>%1</b></td><td align='right'><b>%2 %3</b></td></tr></table>").arg(tr("known so far"), esc(model.project.brief.currency), QString::number(cost, 'f', 2));
+    for (const auto& line : account.lines) html += QString("<tr><td>%1 ×</td><td>%2</td><td align='right'>%3</td></tr>").arg(line.needed).arg(esc(line.name), line.price ? QString::number(si(*line.price) * line.needed, 'f', 2) : tr("not known"));
+    html += "</table>";
+    const double cost = account.spent();
     journal::WorthIt worth;
     worth.parts_cost = of<Ratio>(std::max(0.0, cost));
     worth.hours = model.project.journal.hours;

@@ -1,0 +1,106 @@
+#include "proof/test_sketch.hpp"
+#include <algorithm>
+#include <cmath>
+
+namespace hinge::proof {
+namespace {
+
+// For how long a channel may run while somebody looks at it.
+Duration lookFor(project::ChannelKind kind, const plan::ChannelPlan& planned) {
+    if (kind == project::ChannelKind::Heat) return of<Duration>(5.0);
+    if (kind == project::ChannelKind::Pump && planned.dose_time) return of<Duration>(std::min(2.0, si(*planned.dose_time)));
+    return of<Duration>(2.0);
+}
+
+class Test {
+public:
+    Test(const project::Project& project, std::string channel) : channel_{std::move(channel)}, out_{project, {}, {}} {
+        auto& routine = out_.project.routine;
+        routine.cues.clear();
+        routine.followers.clear();
+        routine.loops.clear();
+        // Statements about this channel alone; one that asks what another does has nothing to ask any more.
+        std::erase_if(routine.interlocks, [&](const routine::Interlock& each) { return each.channel != channel_ || !each.terms.empty(); });
+        std::erase_if(out_.project.inputs, [](const project::Input& each) { return each.kind == project::InputKind::Counter; });
+        out_.project.brief.name += ": test of " + project::findChannel(project, channel_)->name;
+    }
+
+    void onWord(const std::string& word, const std::string& does, routine::Move move) {
+        project::Input input;
+        std::vector<std::string> taken;
+        for (const auto& each : out_.project.inputs) taken.push_back(each.id);
+        input.id = project::freshId("word " + word, taken);
+        input.name = "the word " + word;
+        input.kind = project::InputKind::Word;
+        input.word = word;
+        routine::Cue cue;
+        cue.id = "test_" + word;
+        cue.name = "Test: " + word;
+        cue.input = input.id;
+        move.id = "it";
+        move.channel = channel_;
+        cue.moves.push_back(std::move(move));
+        out_.project.inputs.push_back(std::move(input));
+        out_.project.routine.cues.push_back(std::move(cue));
+        out_.words.push_back({word, does});
+    }
+    TestSketch& out() { return out_; }
+
+private:
+    std::string channel_;
+    TestSketch out_;
+};
+
+}  // namespace
+
+Result<TestSketch> testSketch(const project::Project& project, const project::Parts& parts, const std::string& channel) {
+    const auto* decided = project::findChannel(project, channel);
+    if (decided == nullptr) return fail(ErrorCode::Unknown, "channel", channel, "the id of a channel");
+    const auto plan = plan::evaluate(project, parts);
+    const auto& planned = *plan::findChannel(plan, channel);
+    if (!plan::isDriven(planned)) return fail(ErrorCode::Missing, channel, "", "a part, a driver and pulses: Match and Pulse settle them");
+    Test test(project, channel);
+    using routine::Action;
+    const auto go = [&](std::optional<double> share) {
+        routine::Move move;
+        move.action = Action::Go;
+        if (const auto* along = std::get_if<project::MoveDemand>(&decided->demand)) {
+            if (share && along->travel) move.place = of<Length>(*share * si(*along->travel));
+        } else if (const auto* turn = std::get_if<project::TurnDemand>(&decided->demand)) {
+            if (share && turn->angle) move.angle = of<Angle>(*share * si(*turn->angle));
+        } else if (share && *share == 0.0) {
+            move.angle = of<Angle>(0.0);
+        }
+        return move;
+    };
+    if (planned.signal == plan::SignalKind::ServoPulse) {
+        const auto& motion = planned.motion;
+        if (motion.pulse_from && motion.pulse_per_angle && *motion.pulse_per_angle != 0.0) {
+            const double rest = (1.5e-3 - si(*motion.pulse_from)) / *motion.pulse_per_angle;
+            const double end = motion.pulse_to ? (si(*motion.pulse_to) - si(*motion.pulse_from)) / *motion.pulse_per_angle : 0.0;
+            if (rest >= 0.0 && rest <= end) {
+                auto move = go({});
+                move.angle = of<Angle>(rest);
+                test.onWord("middle", "to 1.5 ms: fit the horn here", move);
+            }
+        }
+        test.onWord("there", "to the end of its move", go({}));
+        test.onWord("back", "to the start of its move", go(0.0));
+    } else if (planned.signal == plan::SignalKind::Steps) {
+        if (planned.motion.steps && si(*planned.motion.steps) > 0.0) test.onWord("step", "a little of its way: one full step", go(std::min(1.0, std::max(1.0, si(decided->signal.microsteps)) / si(*planned.motion.steps))));
+        test.onWord("there", "to the end of its way", go({}));
+        test.onWord("back", "to the start of its way", go(0.0));
+    } else {
+        routine::Move move;
+        move.action = Action::Run;
+        move.time = lookFor(project::channelKind(*decided), planned);
+        test.onWord("run", "on, and off by itself after " + display(*move.time, 2), move);
+    }
+    const auto test_plan = plan::evaluate(test.out().project, parts);
+    auto sketch = plan::sketchOf(test.out().project, test_plan);
+    if (!sketch) return tl::unexpected(sketch.error());
+    test.out().sketch = std::move(*sketch);
+    return std::move(test.out());
+}
+
+}  // namespace hinge::proof
