@@ -150,7 +150,7 @@ QWidget* MainWindow::makeWorkplace() {
         sentence_->setText(tune_->sentence().isEmpty() ? openingOf(document_->model(), Stage::Tune, channel_).sentence : tune_->sentence());
         hint_->setText(tune_->hint());
     });
-    prove_ = new ProvePage(document_);
+    prove_ = new ProvePage(document_, &tune_->session());
     feed_ = new FeedPage(document_);
     pins_ = new PinsPage(document_);
     pulse_ = new PulsePage(document_);
@@ -381,7 +381,8 @@ void MainWindow::refreshWorkplace() {
     const auto opening = openingOf(model, stage, channel_);
     sentence_->setText(opening.sentence);
     hint_->setText(opening.hint);
-    facts_->present(stage, channel_);
+    // Prove has a panel of its own, on the page that is about lengths.
+    if (stage != Stage::Prove) facts_->present(stage, channel_);
     working_->present(model, stage, channel_);
     const bool brief = stage == Stage::Need && channel_.isEmpty();
     centre_->setCurrentWidget(brief ? brief_ : pages_[static_cast<std::size_t>(stage_)]);

@@ -145,7 +145,7 @@ int shots(MainWindow& window, Document& document, const QString& folder, bool al
             }
         }
         window.go("turntable", static_cast<int>(hinge::project::Stage::Prove));
-        window.prove()->showFaults(true);
+        window.prove()->showView(ProvePage::View::Faults);
         shoot("prove-fault-first");
         for (const auto& [test, outcome] : {std::pair{"symptom", "nothing"}, std::pair{"wire", "right"}, std::pair{"enable", "awake"}}) window.prove()->faults()->take(test, outcome);
         shoot("prove-fault");
@@ -153,7 +153,7 @@ int shots(MainWindow& window, Document& document, const QString& folder, bool al
         for (int i = 0; i < 12; ++i)
             if (auto* answer = window.findChild<QPushButton*>("practiceAnswer")) answer->click(), wait(60);
         shoot("prove-fault-found");
-        window.prove()->showFaults(false);
+        window.prove()->showView(ProvePage::View::BringUp);
         document.apply(std::vector<hinge::project::FactEdit>{{"channels/rain/drive/gate_resistor", "220 ohm"}});
         document.apply(std::vector<hinge::project::FactEdit>{{"channels/turntable/pin", "D11"}, {"routine/loops/spin_speed/proportional", "12"}});
         window.go(channel, static_cast<int>(hinge::project::Stage::Log));

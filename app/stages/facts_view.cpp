@@ -180,6 +180,7 @@ std::vector<FactGroup> factsOf(const Model& model, Stage stage, const QString& c
             if (place.leaf == "instead_of" && model.project.sources.size() < 2) continue;
         }
         if (of_channel && !channelFactApplies(model, *decided, place.leaf)) continue;
+        if (of_channel && place.leaf.starts_with("fit/") && !proof::fitApplies(model.project, model.parts, model.plan, id, place.leaf.substr(4))) continue;
         if (fact.type == project::FactType::Text) addChoices(model, fact, decided);
         const QString heading = !of_channel                                                                 ? headingOf(model, place)
                                 : stage == Stage::Need && place.leaf.starts_with("calibration/") ? QObject::tr("Or measured, by cup and clock")

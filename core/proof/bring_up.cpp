@@ -124,7 +124,10 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
         step.over_link = OverLink::Frames, step.link_time = 1.0;
         step.caution = "Movers' supply off: what the sketch does at power-up must not move anything yet.";
     }
-    if (const auto wired = std::count_if(project.inputs.begin(), project.inputs.end(), [](const project::Input& each) { return project::hasPin(each.kind) && !project::isAnalogue(each.kind) && each.kind != project::InputKind::Tach; }); wired > 0 && plan.program) {
+    // A frame of the link has one bit for each of the first eight inputs.
+    const auto seen = std::min<std::size_t>(8, project.inputs.size());
+    const auto wired = std::count_if(project.inputs.begin(), project.inputs.begin() + static_cast<std::ptrdiff_t>(seen), [](const project::Input& each) { return project::hasPin(each.kind) && !project::isAnalogue(each.kind) && each.kind != project::InputKind::Tach; });
+    if (wired > 0 && plan.program) {
         auto& step = add("inputs", "", "Every input, by hand", "Press and let go each button, switch and sensor once. The link counts those that changed both ways.", "nothing that moves is powered", "the link; it adds nothing to the circuit", Kind::Count);
         step.expected = step.least = step.most = static_cast<double>(wired), step.reason = "one for each that has a wire; a missing one is a wire, a pull-up or the wrong pin";
         step.over_link = OverLink::Inputs, step.link_time = 60.0;

@@ -47,7 +47,7 @@ const std::map<std::string, Names>& allowed() {
         {"report", with(plan, {"proof", "fmt"})},
         {"emulator", with(plan, {"fmt", "simavr"})},
         {"capture", {"quantity", "timing", "fmt"}},
-        {"store", with(project, {"fmt", "nlohmann", "valijson"})},
+        {"store", with(project, {"fmt", "nlohmann", "valijson", "zip.h"})},
         {"catalogue", with(project, {"fmt", "csv.h"})},
     };
     return table;

@@ -1,17 +1,26 @@
 #include "stages/prove/prove_page.hpp"
 #include "shell/labels.hpp"
+#include "proof/test_sketch.hpp"
+#include "shell/wrap_row.hpp"
 #include "stages/prove/fault_page.hpp"
+#include "stages/prove/fit_page.hpp"
+#include "stages/prove/link_reader.hpp"
 #include "stages/prove/reading_scale.hpp"
+#include "stages/prove/samples_page.hpp"
+#include "store/bundle.hpp"
 #include "theme/marks.hpp"
 #include <QDateTime>
+#include <QFileDialog>
 #include <QFrame>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPixmap>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QStackedWidget>
 #include <QVBoxLayout>
+#include <algorithm>
 
 namespace hinge::app {
 namespace {
@@ -20,7 +29,7 @@ bool isDone(const proof::Step& step) { return step.verdict == Verdict::Holds || 
 
 }  // namespace
 
-ProvePage::ProvePage(Document* document, QWidget* parent) : QWidget(parent), document_(document) {
+ProvePage::ProvePage(Document* document, LinkSession* session, QWidget* parent) : QWidget(parent), document_(document), reader_(new LinkReader(document, session, this)) {
     setObjectName("prove");
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
@@ -28,22 +37,31 @@ ProvePage::ProvePage(Document* document, QWidget* parent) : QWidget(parent), doc
     auto* tabs = new QHBoxLayout;
     tabs->setContentsMargins(px(14), px(2), px(14), px(4));
     tabs->setSpacing(px(6));
-    bringUp_ = new QPushButton(tr("First power-up"));
-    bringUp_->setObjectName("proveBringUp");
-    find_ = new QPushButton(tr("Find a fault"));
-    find_->setObjectName("proveFaults");
-    for (auto* tab : {bringUp_, find_}) tab->setCheckable(true), tabs->addWidget(tab);
+    const std::pair<const char*, QString> views[] = {{"proveBringUp", tr("First power-up")}, {"proveSamples", tr("Pieces tried")}, {"proveFit", tr("Lengths and fits")}, {"proveFaults", tr("Find a fault")}};
+    for (std::size_t i = 0; i < std::size(views); ++i) {
+        auto* tab = new QPushButton(views[i].second);
+        tab->setObjectName(views[i].first);
+        tab->setCheckable(true);
+        tabs->addWidget(tab);
+        connect(tab, &QPushButton::clicked, this, [this, i] { showView(static_cast<View>(i)); });
+        tabs_.push_back(tab);
+    }
     tabs->addStretch(1);
-    connect(bringUp_, &QPushButton::clicked, this, [this] { showFaults(false); });
-    connect(find_, &QPushButton::clicked, this, [this] { showFaults(true); });
+    enlarge_ = new QPushButton(tr("At arm's length"));
+    enlarge_->setObjectName("runnerLarge");
+    enlarge_->setCheckable(true);
+    enlarge_->setToolTip(tr("One step alone, large enough to read with both hands at the bench"));
+    connect(enlarge_, &QPushButton::clicked, this, [this](bool on) { setLarge(on); });
+    tabs->addWidget(enlarge_);
     outer->addLayout(tabs);
     stack_ = new QStackedWidget;
     outer->addWidget(stack_, 1);
     auto* bring_up = new QWidget;
-    stack_->addWidget(bring_up);
+    samples_ = new SamplesPage(document_);
+    fit_ = new FitPage(document_);
     faults_ = new FaultPage(document_);
-    stack_->addWidget(faults_);
-    bringUp_->setChecked(true);
+    for (QWidget* page : {bring_up, static_cast<QWidget*>(samples_), static_cast<QWidget*>(fit_), static_cast<QWidget*>(faults_)}) stack_->addWidget(page);
+    tabs_.front()->setChecked(true);
     auto* row = new QHBoxLayout(bring_up);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(0);
@@ -54,39 +72,70 @@ ProvePage::ProvePage(Document* document, QWidget* parent) : QWidget(parent), doc
     row->addWidget(scroll);
     auto* card = new QFrame;
     card->setObjectName("stepCard");
-    auto* column = new QVBoxLayout(card);
-    title_ = new QLabel;
-    what_ = new QLabel;
-    ready_ = new QLabel;
-    caution_ = new QLabel;
-    said_ = new QLabel;
-    for (auto* each : {title_, what_, ready_, caution_, said_}) each->setWordWrap(true);
+    makeCard(new QVBoxLayout(card));
+    row->addWidget(card, 1);
+    connect(reader_, &LinkReader::progressed, this, &ProvePage::showStep);
+    connect(reader_, &LinkReader::gaveUp, this, [this](const QString& why) {
+        showStep();
+        refuse(why);
+    });
+    connect(reader_, &LinkReader::took, this, [this](const QString& reading) { take(reading); });
+}
+
+void ProvePage::makeCard(QVBoxLayout* column) {
+    for (auto** each : {&phase_, &title_, &what_, &range_, &ready_, &caution_, &said_, &photo_}) *each = new QLabel, (*each)->setWordWrap(true);
     said_->setObjectName("readingSaid");
     title_->setObjectName("stepTitle");
+    range_->setObjectName("stepRange");
+    photo_->setObjectName("stepPhoto");
     scale_ = new ReadingScale;
     field_ = new QLineEdit;
     field_->setObjectName("reading");
     field_->setPlaceholderText(tr("what you read, with its unit"));
     field_->setToolTip(tr("The reading with its unit, or 'skip:' and the reason."));
-    auto* entry = new QHBoxLayout;
-    auto* record = new QPushButton(tr("Record"));
-    record->setObjectName("recordReading");
+    const auto button = [&](const QString& words_of, const char* name, const QString& why, auto slot) {
+        auto* made = new QPushButton(words_of);
+        made->setObjectName(name);
+        made->setToolTip(why);
+        connect(made, &QPushButton::clicked, this, slot);
+        return made;
+    };
+    auto* record = button(tr("Record"), "recordReading", tr("Judged at once against the range"), [this] { take(field_->text()); });
     record->setProperty("main", true);
-    connect(record, &QPushButton::clicked, this, [this] { take(field_->text()); });
     connect(field_, &QLineEdit::returnPressed, this, [this] { take(field_->text()); });
+    link_ = button(tr("Take it over the link"), "readingOverLink", tr("The board reads it by itself; what has to move for it, moves"), [this] { takeOverLink(); });
+    skip_ = button(tr("Skip…"), "skipStep", tr("Only with a reason, which stays in the log"), [this] {
+        field_->setText("skip: ");
+        field_->setFocus();
+    });
+    attach_ = button(tr("Photo…"), "attachPhoto", tr("Kept in the project's own folder, and in the packet"), [this] {
+        const QString file = QFileDialog::getOpenFileName(this, tr("A photo of this step"));
+        if (!file.isEmpty()) attach(file);
+    });
+    test_ = button(tr("Its test sketch…"), "testSketch", tr("A sketch in which nothing moves but this channel"), [this] { saveTest(); });
+    auto* entry = new QHBoxLayout;
     entry->addWidget(field_, 1);
     entry->addWidget(record);
-    entry->addStretch(1);
+    auto* more = new QWidget;
+    auto* wrap = new WrapRow(more);
+    wrap->setContentsMargins(0, 0, 0, 0);
+    wrap->setSpacing(6);
+    auto* back = button(tr("◂ Back"), "stepBack", tr("The step before"), [this] { walk(-1); });
+    auto* next = button(tr("Next ▸"), "stepNext", tr("The step after; this one stays open"), [this] { walk(1); });
+    for (auto* each : {link_, test_, attach_, skip_, back, next}) wrap->addWidget(each);
+    column->addWidget(phase_);
     column->addWidget(title_);
     column->addWidget(what_);
     column->addWidget(ready_);
     column->addWidget(caution_);
-    column->addSpacing(8);
+    column->addWidget(range_);
+    column->addSpacing(4);
     column->addWidget(scale_);
     column->addLayout(entry);
     column->addWidget(said_);
+    column->addWidget(more);
+    column->addWidget(photo_);
     column->addStretch(1);
-    row->addWidget(card, 1);
 }
 
 const proof::Step* ProvePage::inHand() const {
@@ -98,14 +147,31 @@ const proof::Step* ProvePage::inHand() const {
     return steps.empty() ? nullptr : &steps.front();
 }
 
-void ProvePage::showFaults(bool on) {
-    bringUp_->setChecked(!on);
-    find_->setChecked(on);
-    stack_->setCurrentIndex(on ? 1 : 0);
-    if (on) faults_->present(channel_);
+void ProvePage::showView(View view) {
+    reader_->cancel();
+    for (std::size_t i = 0; i < tabs_.size(); ++i) tabs_[i]->setChecked(i == static_cast<std::size_t>(view));
+    stack_->setCurrentIndex(static_cast<int>(view));
+    enlarge_->setVisible(view == View::BringUp);
+    present(channel_);
+}
+
+void ProvePage::setLarge(bool on) {
+    large_ = on;
+    enlarge_->setChecked(on);
+    built_.clear();
+    build();
+    showStep();
+}
+
+void ProvePage::walk(int by) {
+    const auto& steps = document_->model().steps;
+    const auto* now = inHand();
+    for (std::size_t i = 0; i < steps.size() && now != nullptr; ++i)
+        if (steps[i].id == now->id) return choose(text(steps[static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(static_cast<std::ptrdiff_t>(i) + by, 0, static_cast<std::ptrdiff_t>(steps.size()) - 1))].id));
 }
 
 void ProvePage::choose(const QString& step) {
+    reader_->cancel();
     step_ = step;
     said_->clear();
     field_->clear();
@@ -115,14 +181,18 @@ void ProvePage::choose(const QString& step) {
 
 void ProvePage::present(const QString& channel) {
     channel_ = channel;
-    faults_->present(channel);
-    build();
-    showStep();
+    switch (static_cast<View>(stack_->currentIndex())) {
+        case View::BringUp: build(), showStep(); return;
+        case View::Samples: return samples_->present(channel);
+        case View::Fit: return fit_->present(channel);
+        case View::Faults: return faults_->present(channel);
+    }
 }
 
 void ProvePage::build() {
     const auto& c = colours();
     const auto* now = inHand();
+    findChild<QScrollArea*>("stepList")->setVisible(!large_);
     QString key = themeKey() + (now != nullptr ? text(now->id) : QString());
     for (const auto& step : document_->model().steps) key += text(step.id + step.title) + QString::number(static_cast<int>(step.verdict)) + text(step.skipped) + (step.reopened ? "r" : "");
     if (key == built_) return;
@@ -130,7 +200,8 @@ void ProvePage::build() {
     clear(list_);
     findChild<QScrollArea*>("stepList")->setFixedWidth(px(288));
     findChild<QFrame*>("stepCard")->setStyleSheet(QString("QFrame#stepCard { background-color: %1; border: 0; border-left: 1px solid %2; }").arg(c.card.name(), c.line.name()));
-    static_cast<QVBoxLayout*>(findChild<QFrame*>("stepCard")->layout())->setContentsMargins(px(24), px(10), px(24), px(12));
+    const int side = large_ ? px(60) : px(24);
+    static_cast<QVBoxLayout*>(findChild<QFrame*>("stepCard")->layout())->setContentsMargins(side, px(10), side, px(12));
     list_->setContentsMargins(px(14), px(10), px(10), px(10));
     list_->setSpacing(px(5));
     int n = 0;
@@ -149,8 +220,7 @@ void ProvePage::build() {
         button->setCursor(Qt::PointingHandCursor);
         connect(button, &QPushButton::clicked, this, [this, id = text(step.id)] { choose(id); });
         inner->addWidget(button);
-        const QString state = !step.skipped.empty() ? tr("skipped: %1").arg(text(step.skipped)) : step.reopened ? tr("open again: what it was taken of has changed") : step.reading.empty() ? (step.least ? tr("%1 to %2").arg(text(display(step.kind, *step.least)), text(display(step.kind, *step.most))) : tr("not known yet"))
-                                                                                                                  : tr("%1: %2").arg(text(step.reading), verdictWord(step.verdict));
+        const QString state = !step.skipped.empty() ? tr("skipped: %1").arg(text(step.skipped)) : step.reopened ? tr("open again: what it was taken of has changed") : step.reading.empty() ? text(proof::rangeText(step)) : tr("%1: %2").arg(text(step.reading), verdictWord(step.verdict));
         inner->addWidget(label(state, Text::Small, step.verdict == Verdict::Breaks ? c.breaks : c.soft));
         list_->addWidget(frame);
     }
@@ -170,23 +240,81 @@ void ProvePage::showStep() {
         of->setFont(font);
         of->setStyleSheet(QString("color: %1; background-color: transparent;").arg(colour.name()));
     };
-    dress(title_, 26, true, c.ink);
-    dress(what_, 18, false, c.ink);
-    dress(ready_, 14, false, c.soft);
-    dress(caution_, 15, true, c.breaks);
-    dress(said_, 15, true, step->verdict == Verdict::Breaks ? c.breaks : c.hinge);
-    QFont large = textFont(Text::Body);
-    large.setPixelSize(px(18));
-    field_->setFont(large);
-    scale_->setFixedHeight(px(190));
+    const auto sized = [&](int usual, int far) { return large_ ? far : usual; };
+    dress(phase_, sized(13, 20), false, c.time);
+    dress(title_, sized(26, 40), true, c.ink);
+    dress(what_, sized(18, 28), false, c.ink);
+    dress(range_, sized(22, 48), true, c.hinge);
+    dress(ready_, sized(14, 20), false, c.soft);
+    dress(caution_, sized(15, 24), true, c.breaks);
+    dress(said_, sized(15, 28), true, step->verdict == Verdict::Breaks ? c.breaks : c.hinge);
+    dress(photo_, 14, false, c.soft);
+    QFont type = textFont(Text::Body);
+    type.setPixelSize(px(sized(18, 32)));
+    field_->setFont(type);
+    scale_->setFixedHeight(px(large_ ? 130 : 150));
+    const auto& steps = document_->model().steps;
+    const auto place = std::find_if(steps.begin(), steps.end(), [&](const proof::Step& each) { return each.id == step->id; }) - steps.begin() + 1;
+    phase_->setText(tr("%1 · step %2 of %3").arg(text(step->phase)).arg(place).arg(steps.size()));
     title_->setText(text(step->title));
     what_->setText(text(step->what));
-    ready_->setText(tr("Have ready: %1. Measure with: %2.").arg(text(step->ready), text(step->instrument)) + (step->reason.empty() ? QString() : tr("\nThe range: %1.").arg(text(step->reason))));
+    range_->setText(step->least ? tr("It should read %1").arg(text(proof::rangeText(*step))) : tr("The plan does not know yet what to expect"));
+    ready_->setText(tr("Have ready: %1. Measure with: %2.").arg(text(step->ready), text(step->instrument)) + (step->reason.empty() || large_ ? QString() : tr("\nThe range: %1.").arg(text(step->reason))));
     caution_->setText(text(step->caution) + (step->caution.empty() || step->abort.empty() ? QString() : QString("\n")) + (step->abort.empty() ? QString() : tr("Stop at once: %1").arg(text(step->abort))));
     caution_->setVisible(!step->caution.empty() || !step->abort.empty());
     scale_->present(*step);
-    if (!step->skipped.empty()) said_->setText(tr("Skipped: %1").arg(text(step->skipped)));
+    link_->setVisible(step->over_link != proof::OverLink::None);
+    link_->setText(reader_->busy() ? tr("Stop reading") : tr("Take it over the link"));
+    test_->setVisible(!step->channel.empty());
+    if (reader_->busy()) said_->setText(reader_->doing());
+    else if (!step->skipped.empty()) said_->setText(tr("Skipped: %1").arg(text(step->skipped)));
+    else if (step->reopened) said_->setText(tr("Open again: what it was taken of has changed since."));
     else if (!step->reading.empty()) said_->setText(step->verdict == Verdict::Breaks ? tr("%1 is outside. Do not go on: find out why.").arg(text(step->reading)) : tr("%1: %2.").arg(text(step->reading), verdictWord(step->verdict)));
+    attach_->setText(step->photo.empty() ? tr("Photo…") : tr("Another photo…"));
+    photo_->setVisible(!step->photo.empty());
+    if (!step->photo.empty()) {
+        const QPixmap picture(document_->photoPath(step->photo));
+        if (picture.isNull()) photo_->setText(tr("The photo %1 is not in the project's photos folder any more. Put it back, or attach another.").arg(text(step->photo)));
+        else photo_->setPixmap(picture.scaled(px(320), px(200), Qt::KeepAspectRatio, Qt::SmoothTransformation));
+    }
+}
+
+void ProvePage::refuse(const QString& why) {
+    said_->setStyleSheet(QString("color: %1; background-color: transparent;").arg(colours().breaks.name()));
+    said_->setText(why);
+}
+
+void ProvePage::takeOverLink() {
+    if (reader_->busy()) return reader_->cancel();
+    const auto* step = inHand();
+    if (step == nullptr) return;
+    step_ = text(step->id);
+    if (const QString why = reader_->begin(*step); !why.isEmpty()) refuse(why);
+}
+
+void ProvePage::attach(const QString& file) {
+    const auto* step = inHand();
+    if (step == nullptr) return;
+    const auto [name, why] = document_->takePhoto(file);
+    if (name.isEmpty()) return refuse(why);
+    step_ = text(step->id);
+    document_->replace(proof::attachPhoto(document_->model().project, *step, name.toStdString(), QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm").toStdString()));
+}
+
+void ProvePage::saveTest() {
+    const auto* step = inHand();
+    if (step == nullptr) return;
+    const auto& m = document_->model();
+    const auto test = proof::testSketch(m.project, m.parts, step->channel);
+    if (!test) return refuse(words(test.error()));
+    const QString folder = QFileDialog::getExistingDirectory(this, tr("A folder for the test sketch"), document_->folder());
+    if (folder.isEmpty()) return;
+    std::vector<store::BundleFile> files{{test->sketch.name + "/" + test->sketch.name + ".ino", test->sketch.text}};
+    for (const auto& beside : test->sketch.beside) files.push_back({test->sketch.name + "/" + beside.name, beside.text});
+    if (const auto written = store::writeFolder(files, folder.toStdString()); !written) return refuse(words(written.error()));
+    QStringList said;
+    for (const auto& each : test->words) said << tr("'say %1': %2").arg(text(each.word), text(each.does));
+    said_->setText(tr("It is in %1. Upload it, then %2.").arg(folder + "/" + text(test->sketch.name), said.join("; ")));
 }
 
 void ProvePage::take(const QString& typed) {
@@ -194,10 +322,6 @@ void ProvePage::take(const QString& typed) {
     if (step == nullptr || typed.trimmed().isEmpty()) return;
     const auto now = QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm").toStdString();
     const QString said = typed.trimmed();
-    const auto refuse = [&](const QString& why) {
-        said_->setStyleSheet(QString("color: %1; background-color: transparent;").arg(colours().breaks.name()));
-        said_->setText(why);
-    };
     std::string reading, skipped;
     if (said.startsWith("skip:")) {
         skipped = said.mid(5).trimmed().toStdString();

@@ -11,36 +11,56 @@ class QVBoxLayout;
 namespace hinge::app {
 
 class FaultPage;
+class FitPage;
+class LinkReader;
+class LinkSession;
 class ReadingScale;
+class SamplesPage;
 
 /// The first power-up: hold points down the left, the one in hand in large type, and a scale that
 /// shows where the reading should fall and where it fell.
 class ProvePage final : public QWidget {
     Q_OBJECT
 public:
-    explicit ProvePage(Document* document, QWidget* parent = nullptr);
+    enum class View { BringUp, Samples, Fit, Faults };
+    ProvePage(Document* document, LinkSession* session, QWidget* parent = nullptr);
     void present(const QString& channel);
+    void showView(View view);
     /// Takes a step in hand.
     void choose(const QString& step);
-    /// Bring-up, or the fault-finder.
-    void showFaults(bool on);
+    /// One step alone, in type that is read at arm's length.
+    void setLarge(bool on);
+    [[nodiscard]] bool large() const { return large_; }
+    /// Attaches a photo to the step in hand; what is wrong with it is said in place.
+    void attach(const QString& file);
+    [[nodiscard]] LinkReader* reader() const { return reader_; }
     [[nodiscard]] FaultPage* faults() const { return faults_; }
 
 private:
+    void makeCard(QVBoxLayout* column);
     void build();
     void showStep();
     void take(const QString& typed);
+    void takeOverLink();
+    void saveTest();
+    void refuse(const QString& why);
+    void walk(int by);
     [[nodiscard]] const proof::Step* inHand() const;
 
     Document* document_;
     QString channel_, step_, built_;
+    bool large_ = false;
+    LinkReader* reader_ = nullptr;
     QVBoxLayout* list_ = nullptr;
-    QLabel *title_ = nullptr, *what_ = nullptr, *ready_ = nullptr, *caution_ = nullptr, *said_ = nullptr;
+    QLabel *phase_ = nullptr, *title_ = nullptr, *what_ = nullptr, *range_ = nullptr, *ready_ = nullptr, *caution_ = nullptr, *said_ = nullptr, *photo_ = nullptr;
     QLineEdit* field_ = nullptr;
     ReadingScale* scale_ = nullptr;
     QStackedWidget* stack_ = nullptr;
     FaultPage* faults_ = nullptr;
-    QPushButton *bringUp_ = nullptr, *find_ = nullptr;
+    SamplesPage* samples_ = nullptr;
+    FitPage* fit_ = nullptr;
+    std::vector<QPushButton*> tabs_;
+    QPushButton *link_ = nullptr, *test_ = nullptr, *attach_ = nullptr, *skip_ = nullptr, *enlarge_ = nullptr;
 };
 
 }  // namespace hinge::app
