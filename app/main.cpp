@@ -43,6 +43,7 @@ int main(int argc, char** argv) {
     parser.addPositionalArgument("project", "project folder; the demo without one");
     parser.addOption({"shots", "write every main view as PNG into DIR and end", "DIR"});
     parser.addOption({"all", "with --shots: every other picture too"});
+    parser.addOption({"only", "with --shots: the pictures of one stage, prove or log", "STAGE"});
     parser.addOption({"new", "start with a new gadget"});
     parser.process(application);
 
@@ -54,7 +55,7 @@ int main(int argc, char** argv) {
     MainWindow window(&document);
     window.resize(1280, 800);
     if (!parser.isSet("new")) window.openFolder(parser.positionalArguments().isEmpty() ? demo : parser.positionalArguments().front());
-    if (parser.isSet("shots")) return shots(window, document, parser.value("shots"), parser.isSet("all")) == 0 ? 0 : 3;
+    if (parser.isSet("shots")) return shots(window, document, parser.value("shots"), parser.isSet("all") ? "all" : parser.value("only")) == 0 ? 0 : 3;
     window.show();
     if (!parser.isSet("new") && parser.positionalArguments().isEmpty() && !QSettings().value("guided").toBool()) window.guide()->start();
     return QApplication::exec();

@@ -125,12 +125,13 @@ int showAccount(const project::Project& project, const project::Parts& parts, co
         if (!used) return report({ErrorCode::Unknown, "--instead", instead, "one of " + known});
         const auto substitute = proof::substituteFor(project, parts, plan, instead);
         if (json) {
-            print(substitute ? Json{{"part", substitute->id}, {"name", substitute->name}, {"verdict", word(substitute->verdict)}, {"verify", substitute->verify}} : Json{{"part", nullptr}});
+            print(substitute ? Json{{"part", substitute->id}, {"name", substitute->name}, {"verdict", word(substitute->verdict)}, {"verify", substitute->verify}, {"by_hand", substitute->by_hand}} : Json{{"part", nullptr}});
         } else if (!substitute) {
             std::cout << "Nothing in the catalogue does the same work.\n";
         } else {
             std::cout << fmt::format("{} ({}), {}. Before it is used, look at:\n", substitute->name, substitute->id, word(substitute->verdict));
-            for (const auto& each : substitute->verify) std::cout << "  " << each << '\n';
+            for (const auto* list : {&substitute->verify, &substitute->by_hand})
+                for (const auto& each : *list) std::cout << "  " << each << '\n';
         }
         return Done;
     }

@@ -189,6 +189,11 @@ void Document::learnFrom(const QStringList& folders) {
 }
 
 // In a folder that may be written to it goes to the disk at once; a demo that lies where the program does is only remembered.
+void Document::setAutosaving(bool on) {
+    autosaves_ = on;
+    openHistory();   // what was opened before it was set has its file in hand already
+}
+
 void Document::openHistory() { history_ = autosaves_ && QFileInfo(folder_).isWritable() ? store::History::open(folder_.toStdString()) : store::History{}; }
 
 void Document::noteState(const QString& words_of) {

@@ -86,7 +86,7 @@ public:
     [[nodiscard]] QString photoPath(const std::string& name) const { return folder_ + "/photos/" + QString::fromStdString(name); }
     void setCompiling(bool on) { compile_ = on; }
     /// Off for pictures: what they change must not lie beside the project afterwards.
-    void setAutosaving(bool on) { autosaves_ = on; }
+    void setAutosaving(bool on);
 
 Q_SIGNALS:
     void changed();

@@ -200,9 +200,15 @@ void MainWindow::connectEdges() {
         if (stage < 0 || channels.empty()) showCrossbar();
         else go(text(channels.front().id), stage);
     });
+    connect(log_, &LogPage::saveAsked, this, &MainWindow::askPacket);
     connect(guide_, &Guide::left, this, [] { QSettings().setValue("guided", true); });
     connect(document_, &Document::changed, this, &MainWindow::refresh);
     connect(document_, &Document::said, this, &MainWindow::say);
+}
+
+void MainWindow::askPacket() {
+    const QString path = QFileDialog::getSaveFileName(this, tr("The packet: all that a stranger needs to build it"), document_->folder() + "/packet.pdf", tr("PDF (*.pdf);;HTML (*.html);;everything in one zip (*.zip)"));
+    if (!path.isEmpty()) savePacket(path);
 }
 
 void MainWindow::savePacket(const QString& path) {
@@ -256,16 +262,13 @@ void MainWindow::makeMenu() {
     action(tr("The schedule, as a calendar…"), QKeySequence(), [this] {
         const auto today = QDate::currentDate();
         const auto calendar = report::calendarOf(document_->model().project, {today.year(), today.month(), today.day()}, QDateTime::currentDateTimeUtc().toString("yyyyMMddTHHmmss").toStdString() + "Z");
-        if (calendar.empty()) return say(tr("Nothing is scheduled: no cue starts at a time of day."));
+        if (calendar.empty()) return say(tr("Nothing is scheduled: no cue starts at a time of day, and no care is decided."));
         const QString path = QFileDialog::getSaveFileName(this, tr("The schedule, for a calendar"), document_->folder() + "/schedule.ics", tr("Calendar (*.ics)"));
         if (path.isEmpty()) return;
         const auto written = store::writeWhole(path.toStdString(), calendar);
         say(written ? tr("The schedule is in %1.").arg(path) : words(written.error()));
     });
-    action(tr("The packet, to hand on…"), QKeySequence("Ctrl+E"), [this] {
-        const QString path = QFileDialog::getSaveFileName(this, tr("The packet: all that a stranger needs to build it"), document_->folder() + "/packet.pdf", tr("PDF (*.pdf);;HTML (*.html);;everything in one zip (*.zip)"));
-        if (!path.isEmpty()) savePacket(path);
-    });
+    action(tr("The packet, to hand on…"), QKeySequence("Ctrl+E"), [this] { askPacket(); });
     menu->addSeparator();
     action(tr("Add a channel"), QKeySequence("Ctrl+K"), [this] { askWhatMoves(); });
     action(tr("Parts"), QKeySequence("Ctrl+P"), [this] { showParts(); });

@@ -57,6 +57,8 @@ public:
     [[nodiscard]] MatchPage* match() const { return match_; }
     /// Writes the packet, as PDF or as HTML by the name's ending; says what came of it.
     void savePacket(const QString& path);
+    /// Asks where it should go first.
+    void askPacket();
     [[nodiscard]] FeedPage* feed() const { return feed_; }
     [[nodiscard]] PinsPage* pins() const { return pins_; }
     [[nodiscard]] PulsePage* pulse() const { return pulse_; }

@@ -3,6 +3,7 @@
 #include "plan/pin_plan.hpp"
 #include "project/routine_edits.hpp"
 #include "stages/log/log_page.hpp"
+#include "stages/log/upkeep_page.hpp"
 #include "stages/match/match_page.hpp"
 #include "stages/code/code_page.hpp"
 #include "stages/feed/feed_page.hpp"
@@ -12,6 +13,7 @@
 #include "stages/pulse/pulse_page.hpp"
 #include "stages/tune/tune_page.hpp"
 #include "theme/theme.hpp"
+#include <QDate>
 #include <QDir>
 #include <QEventLoop>
 #include <QFileInfo>
@@ -92,9 +94,66 @@ void tuneShots(MainWindow& window, Document& document, const std::function<void(
     session.setTrialFolder({});
 }
 
+// The first power-up in hand and at arm's length, pieces tried, fits, and a fault that is looked for.
+void proveShots(MainWindow& window, Document&, const std::function<void(const QString&)>& shoot) {
+    const int stage = static_cast<int>(hinge::project::Stage::Prove);
+    auto& page = *window.prove();
+    window.go("rain", stage);
+    page.showView(ProvePage::View::BringUp);
+    page.choose("rain.running");
+    shoot("prove-step");
+    page.setLarge(true);
+    shoot("prove-large");
+    page.setLarge(false);
+    page.choose({});
+    window.go("moon", stage);
+    page.showView(ProvePage::View::Samples);
+    shoot("prove-samples");
+    page.showView(ProvePage::View::Fit);
+    shoot("prove-fit");
+    window.go("curtain", stage);
+    shoot("prove-fit-belt");
+    window.go("turntable", stage);
+    page.showView(ProvePage::View::Faults);
+    shoot("prove-fault-first");
+    for (const auto& [test, outcome] : {std::pair{"symptom", "nothing"}, std::pair{"wire", "right"}, std::pair{"enable", "awake"}}) page.faults()->take(test, outcome);
+    shoot("prove-fault");
+    page.faults()->practise(14);
+    for (int i = 0; i < 12; ++i)
+        if (auto* answer = window.findChild<QPushButton*>("practiceAnswer")) answer->click(), wait(60);
+    shoot("prove-fault-found");
+    page.showView(ProvePage::View::BringUp);
+}
+
+// What happened, an earlier state against now, parts and money, care, and the packet.
+void logShots(MainWindow& window, Document& document, const std::function<void(const QString&)>& shoot) {
+    document.apply(std::vector<hinge::project::FactEdit>{{"channels/rain/drive/gate_resistor", "220 ohm"}});
+    document.apply(std::vector<hinge::project::FactEdit>{{"channels/turntable/pin", "D11"}, {"routine/loops/spin_speed/proportional", "12"}});
+    window.go("rain", static_cast<int>(hinge::project::Stage::Log));
+    auto& page = *window.log();
+    page.look(0);
+    shoot("log-changes");
+    document.undo();
+    document.undo();
+    page.showView(LogPage::View::Journal);
+    shoot("log-journal");
+    page.showView(LogPage::View::Wiring);
+    shoot("log-wiring");
+    page.showView(LogPage::View::Parts);
+    if (auto* ask = window.findChild<QPushButton*>("instead_servo_metal_15kg")) ask->click();
+    shoot("log-parts");
+    page.showView(LogPage::View::Upkeep);
+    page.upkeep()->setToday(QDate(2026, 11, 26));
+    shoot("log-upkeep");
+    page.showView(LogPage::View::Packet);
+    shoot("log-packet");
+    page.showView(LogPage::View::Journal);
+}
+
 }  // namespace
 
-int shots(MainWindow& window, Document& document, const QString& folder, bool all) {
+int shots(MainWindow& window, Document& document, const QString& folder, const QString& which) {
+    const bool all = which == "all";
     QDir().mkpath(folder);
     document.setAutosaving(false);
     window.resize(1280, 800);
@@ -106,6 +165,8 @@ int shots(MainWindow& window, Document& document, const QString& folder, bool al
         if (!window.grab().save(folder + "/" + name + ".png")) ++failed;
     };
     const QString channel = document.model().project.channels.empty() ? QString() : text(document.model().project.channels.front().id);
+    if (which == "prove") return proveShots(window, document, shoot), failed;
+    if (which == "log") return logShots(window, document, shoot), window.savePacket(folder + "/packet.pdf"), failed;
     window.showCrossbar();
     shoot("0-crossbar");
     for (int stage = 0; stage < hinge::project::stageCount; ++stage) {
@@ -144,24 +205,8 @@ int shots(MainWindow& window, Document& document, const QString& folder, bool al
                 shoot(QString("%1-%2").arg(text(each.id), hinge::nameOf(static_cast<hinge::project::Stage>(stage))));
             }
         }
-        window.go("turntable", static_cast<int>(hinge::project::Stage::Prove));
-        window.prove()->showView(ProvePage::View::Faults);
-        shoot("prove-fault-first");
-        for (const auto& [test, outcome] : {std::pair{"symptom", "nothing"}, std::pair{"wire", "right"}, std::pair{"enable", "awake"}}) window.prove()->faults()->take(test, outcome);
-        shoot("prove-fault");
-        window.prove()->faults()->practise(14);
-        for (int i = 0; i < 12; ++i)
-            if (auto* answer = window.findChild<QPushButton*>("practiceAnswer")) answer->click(), wait(60);
-        shoot("prove-fault-found");
-        window.prove()->showView(ProvePage::View::BringUp);
-        document.apply(std::vector<hinge::project::FactEdit>{{"channels/rain/drive/gate_resistor", "220 ohm"}});
-        document.apply(std::vector<hinge::project::FactEdit>{{"channels/turntable/pin", "D11"}, {"routine/loops/spin_speed/proportional", "12"}});
-        window.go(channel, static_cast<int>(hinge::project::Stage::Log));
-        window.log()->look(0);
-        shoot("log-changes");
-        window.log()->showView(LogPage::View::Journal);
-        document.undo();
-        document.undo();
+        proveShots(window, document, shoot);
+        logShots(window, document, shoot);
         window.showParts();
         if (auto* parts = window.findChild<PartsWindow*>()) {
             wait(120);

@@ -22,10 +22,10 @@ std::string nameOf(const project::Parts& parts, const std::string& id) {
 }
 
 // Looked at by hand on every part that stands in for another.
-void addHandChecks(std::vector<std::string>& verify, bool actuator) {
-    verify.push_back("pin order and colours: look-alikes swap them. Meter first, then wire");
-    verify.push_back(actuator ? "shaft, screw holes and height against the fit sheet" : "enable, sleep and fault pins: which level wakes it, and what it does when nothing is wired there");
-    verify.push_back("one sample through its hold points before the others are bought");
+void addHandChecks(std::vector<std::string>& list, bool actuator) {
+    list.push_back("pin order and colours: look-alikes swap them. Meter first, then wire");
+    list.push_back(actuator ? "shaft, screw holes and height against the fit sheet" : "enable, sleep and fault pins: which level wakes it, and what it does when nothing is wired there");
+    list.push_back("one sample through its hold points before the others are bought");
 }
 
 }  // namespace
@@ -105,7 +105,7 @@ std::optional<Substitute> substituteFor(const project::Project& project, const p
     }
     const auto after = plan::evaluate(*swapped, parts);
     if (const auto* with = plan::findChannel(after, channel->id); with != nullptr && with->chosen) out.verdict = with->chosen->verdict;
-    addHandChecks(out.verify, actuator);
+    addHandChecks(out.by_hand, actuator);
     return out;
 }
 

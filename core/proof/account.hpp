@@ -32,7 +32,8 @@ struct Account {
 struct Substitute {
     std::string id, name;
     Verdict verdict = Verdict::Unknown;    ///< of the gadget's channel with it
-    std::vector<std::string> verify;       ///< each a thing that differs, or has to be looked at
+    std::vector<std::string> verify;       ///< each a thing that differs in this gadget's plan
+    std::vector<std::string> by_hand;      ///< what no data sheet says, and has to be looked at on the part
 };
 /// The one that was decided, else the best other part or driver of the catalogue that does the same work; nullopt: none does.
 /// Numbers that change come from two whole plans; what no data sheet says (pins, screws, shaft) is common practice, no published source.

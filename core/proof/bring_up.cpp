@@ -119,7 +119,7 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
         range(step, rest, 0.6, 0.6, "a bare board's own current: common practice, no published source");
     }
     if (plan.program && !plan.program->outputs.empty()) {
-        auto& step = add("link", "", "Sketch on it, and it answers", "Upload the sketch now, before anything is soldered to the serial pins. Then take this reading over the link: frames that come in a second.", "hand on the plug", "the link; it adds nothing to the circuit", Kind::Count);
+        auto& step = add("link", "", "Sketch on it: frames in a second", "Upload the sketch now, before anything is soldered to the serial pins. Then take this reading over the link: frames that come in a second.", "hand on the plug", "the link; it adds nothing to the circuit", Kind::Count);
         step.expected = 200.0, step.least = 196.0, step.most = 204.0, step.reason = "the sketch sends one every 5 ms; 2 % is the board's clock and the desk's";
         step.over_link = OverLink::Frames, step.link_time = 1.0;
         step.caution = "Movers' supply off: what the sketch does at power-up must not move anything yet.";
@@ -128,7 +128,7 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
     const auto seen = std::min<std::size_t>(8, project.inputs.size());
     const auto wired = std::count_if(project.inputs.begin(), project.inputs.begin() + static_cast<std::ptrdiff_t>(seen), [](const project::Input& each) { return project::hasPin(each.kind) && !project::isAnalogue(each.kind) && each.kind != project::InputKind::Tach; });
     if (wired > 0 && plan.program) {
-        auto& step = add("inputs", "", "Every input, by hand", "Press and let go each button, switch and sensor once. The link counts those that changed both ways.", "nothing that moves is powered", "the link; it adds nothing to the circuit", Kind::Count);
+        auto& step = add("inputs", "", "Inputs that answer, each by hand", "Press and let go each button, switch and sensor once. The link counts those that changed both ways.", "nothing that moves is powered", "the link; it adds nothing to the circuit", Kind::Count);
         step.expected = step.least = step.most = static_cast<double>(wired), step.reason = "one for each that has a wire; a missing one is a wire, a pull-up or the wrong pin";
         step.over_link = OverLink::Inputs, step.link_time = 60.0;
     }

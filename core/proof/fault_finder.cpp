@@ -265,4 +265,10 @@ bool FaultFinder::settled(const std::vector<Seen>& seen) const {
     return true;
 }
 
+std::string partGone(const project::Channel& channel, const std::string& cause) {
+    if (cause == "driver_dead" || cause == "driver_shorted") return channel.drive.part;
+    if (cause == "winding_open" || cause == "winding_shorted") return channel.actuator;
+    return {};
+}
+
 }  // namespace hinge::proof

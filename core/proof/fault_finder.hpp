@@ -57,6 +57,9 @@ struct Seen {
     std::string test, outcome;
     friend bool operator==(const Seen&, const Seen&) = default;
 };
+/// The part that is gone when a cause is the true one: the driver's id, or the actuator's; empty: nothing is broken.
+[[nodiscard]] std::string partGone(const project::Channel& channel, const std::string& cause);
+
 struct RankedCause {
     FaultCause cause;
     double probability = 0.0;

@@ -82,7 +82,7 @@ private:
         if (channel.fit.horn_rest) {
             const double off = std::abs(si(*channel.fit.horn_rest) - rest);
             verdict = off <= 0.5 * tooth + 1e-9 ? Verdict::Holds : off <= tooth ? Verdict::Tight : Verdict::Breaks;
-            if (verdict != Verdict::Holds) why = fmt::format("It stands {} off. Take the horn off, send 1.5 ms, and put it back by {} teeth of 25.", display(Kind::Angle, off), std::max(1.0, std::round(off / tooth)));
+            if (verdict != Verdict::Holds) why = fmt::format("It stands {} off. Take the horn off, send 1.5 ms, and put it back {:.0f} of its 25 teeth farther.", display(Kind::Angle, off), std::max(1.0, std::round(off / tooth)));
         }
         line(channel.id, "horn at the middle pulse", fmt::format("{} from the start of its move at 1.50 ms", display(Kind::Angle, rest)), "send 1.5 ms with the horn off, then fit it", verdict, why);
         const auto& c = channel.calibration;
@@ -155,7 +155,7 @@ private:
         const auto worked = demand::printedArm({*torque, *fit.arm, *fit.arm_width, *fit.arm_height, fit.wall, fit.infill, fit.print, air, demand::Layers::Along, of<Ratio>(3.0)});
         if (!worked) return line(channel.id, "printed arm", std::string{labelOf(fit.print)}, "", Verdict::Breaks, sentence(worked.error()));
         const auto& r = worked->result;
-        line(channel.id, "printed arm", fmt::format("{}, {} filled: {} of {} at its root when held fast, gives way {}", labelOf(fit.print), display(Kind::Fraction, si(fit.infill)), display(r.stress), display(r.allowed), display(r.sag)), "print it lying down, so that the pull goes along its layers; hang the stall torque on it before you glue anything", worked->verdict, whyOf(worked->findings));
+        line(channel.id, "printed arm", fmt::format("{}, {} filled: {:.1f} of {:.1f} MPa at its root when held fast, gives way {}", labelOf(fit.print), displayPlain(Kind::Fraction, si(fit.infill)), si(r.stress) / 1e6, si(r.allowed) / 1e6, display(r.sag)), "print it lying down, so that the pull goes along its layers; hang the stall torque on it before you glue anything", worked->verdict, whyOf(worked->findings));
         keep(channel.id, channel.name + ": printed arm", worked->steps);
     }
 

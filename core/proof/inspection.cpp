@@ -127,13 +127,16 @@ Result<Places> parsePlaces(std::string_view text) {
         else entry += c;
     }
     close();
-    // Units go backwards: a bare number takes the unit that comes next.
+    // A bare number takes the unit that came before; those at the head of the list take the first that comes.
     std::string unit;
-    for (auto it = entries.rbegin(); it != entries.rend(); ++it) {
-        const auto letter = it->find_first_not_of("+-0123456789.eE ");
-        if (letter != std::string::npos) unit = it->substr(letter);
-        else if (!unit.empty()) *it += " " + unit;
-    }
+    const auto give = [&unit](std::string& each) {
+        const auto letter = each.find_first_not_of("+-0123456789.eE ");
+        if (letter != std::string::npos) unit = each.substr(letter);
+        else if (!unit.empty()) each += " " + unit;
+    };
+    std::for_each(entries.begin(), entries.end(), give);
+    unit.clear();
+    std::for_each(entries.rbegin(), entries.rend(), give);
     Places out;
     for (const auto& each : entries) {
         auto value = parseQuantity(Kind::Angle, each);

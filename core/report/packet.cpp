@@ -29,9 +29,10 @@ public:
         html += numbered ? "</ol>\n" : "</ul>\n";
     }
     void say(const std::string& words) { html += "<p>" + escaped(words) + "</p>\n"; }
-    void table(const std::vector<const char*>& heads) {
+    /// @param widths  of the columns in hundredths; empty: as they come
+    void table(const std::vector<const char*>& heads, const std::vector<int>& widths = {}) {
         html += "<table><thead><tr>";
-        for (const char* head : heads) html += fmt::format("<th>{}</th>", head);
+        for (std::size_t k = 0; k < heads.size(); ++k) html += k < widths.size() ? fmt::format("<th style=\"width:{}%\">{}</th>", widths[k], heads[k]) : fmt::format("<th>{}</th>", heads[k]);
         html += "</tr></thead><tbody>\n";
     }
     void row(const std::vector<std::string>& cells) {
@@ -137,15 +138,20 @@ void partsSection(Page& page, const Packet& packet) {
     page.say(sum + (account.longest ? fmt::format(". The longest wait is {}.", display(*account.longest)) : "."));
     if (!packet.substitutes.empty()) {
         page.subheading("When one is not to be had");
-        page.table({"instead of", "take", "look at first"});
+        page.table({"instead of", "take", "what changes"}, {22, 22, 56});
+        std::vector<std::string> by_hand;
         for (const auto& line : account.lines) {
             const auto found = packet.substitutes.find(line.id);
             if (found == packet.substitutes.end()) continue;
             std::string verify;
             for (const auto& each : found->second.verify) verify += (verify.empty() ? "" : "; ") + each;
             page.row({line.name, found->second.name, verify + "."});
+            for (const auto& each : found->second.by_hand)
+                if (std::find(by_hand.begin(), by_hand.end(), each) == by_hand.end()) by_hand.push_back(each);
         }
         page.end();
+        page.say("Look at each of them by hand before it goes in:");
+        page.list(by_hand, false);
     }
     std::vector<plan::Wire> wires;
     for (const auto& row : packet.wires) wires.push_back(row.wire);
@@ -159,10 +165,11 @@ void partsSection(Page& page, const Packet& packet) {
 void wiringSection(Page& page, const Packet& packet) {
     page.heading("Wiring");
     page.html += wiringSvg(packet.project, packet.proved.plan);
-    page.table({"label", "from", "to", "colour", "copper", "length", "plug", "note"});
+    page.table({"label", "from", "to", "colour", "copper", "length", "plug", "note"}, {7, 17, 19, 11, 9, 8, 8, 21});
     for (const auto& wire : packet.wires)
-        page.row({wire.label, wire.wire.from, wire.wire.to, wire.colour + (wire.colour_recorded ? "" : " (proposed)"), wire.area ? displayPlain(*wire.area) : "", wire.length ? displayPlain(*wire.length) : "", wire.connector, wire.wire.note});
+        page.row({wire.label, wire.wire.from, wire.wire.to, wire.colour + (wire.colour_recorded || wire.colour.empty() ? "" : " *"), wire.area ? displayPlain(*wire.area) : "", wire.length ? displayPlain(*wire.length) : "", wire.connector, wire.wire.note});
     page.end();
+    if (std::any_of(packet.wires.begin(), packet.wires.end(), [](const plan::WireRow& wire) { return !wire.colour_recorded && !wire.colour.empty(); })) page.say("* proposed; nobody has written down another colour.");
     page.subheading("Labels to cut out");
     page.say("Each twice, one for either end.");
     page.html += "<table class=\"labels\"><tbody>\n";
@@ -177,7 +184,7 @@ void wiringSection(Page& page, const Packet& packet) {
 void proveSection(Page& page, const Packet& packet) {
     if (!packet.proved.fit.lines.empty()) {
         page.heading("Lengths and fits");
-        page.table({"where", "what", "figure", "look", "verdict"});
+        page.table({"where", "what", "figure", "look", "verdict"}, {10, 16, 22, 26, 26});
         for (const auto& line : packet.proved.fit.lines) page.row({line.channel.empty() ? "the case" : channelName(packet.project, line.channel), line.what, line.figure, line.check, std::string{markOf(line.verdict)} + (line.why.empty() ? "" : ": " + line.why)});
         page.end();
     }
@@ -199,11 +206,11 @@ void proveSection(Page& page, const Packet& packet) {
         if (step.phase != phase) {
             if (open) page.end();
             page.subheading(step.phase);
-            page.table({"step", "do", "hold ready", "measure with", "expect", "stop at once", "read"});
+            page.table({"step", "do", "have ready, measure with", "expect", "stop at once", "read"}, {16, 34, 18, 12, 12, 8});
             phase = step.phase, open = true;
         }
         const std::string expected = proof::rangeText(step);
-        page.row({step.title, step.what + (step.caution.empty() ? "" : " Caution: " + step.caution), step.ready, step.instrument, expected, step.abort, step.skipped.empty() ? step.reading + (step.reading.empty() ? "" : std::string{", "} + markOf(step.verdict)) : "skipped: " + step.skipped});
+        page.row({step.title, step.what + (step.caution.empty() ? "" : " Caution: " + step.caution), step.ready + ". " + step.instrument, expected, step.abort, step.skipped.empty() ? step.reading + (step.reading.empty() ? "" : std::string{", "} + markOf(step.verdict)) : "skipped: " + step.skipped});
     }
     if (open) page.end();
     for (const auto& step : packet.proved.steps) photo(page, packet, step.photo, step.title);
@@ -211,7 +218,7 @@ void proveSection(Page& page, const Packet& packet) {
 
 void logSection(Page& page, const Packet& packet) {
     page.heading("Care");
-    page.table({"where", "what", "every", "next", "why"});
+    page.table({"where", "what", "every", "next", "why"}, {14, 34, 10, 12, 30});
     for (const auto& due : packet.care) page.row({due.care.channel.empty() ? "the gadget" : channelName(packet.project, due.care.channel), due.care.what, display(due.care.every, 2), due.proposed ? "proposed" : due.next ? fmt::format("{:04}-{:02}-{:02}", due.next->year, due.next->month, due.next->day) : "not done yet", due.reason});
     page.end();
     std::vector<std::string> lessons;
@@ -287,7 +294,7 @@ std::string packetHtml(const Packet& packet) {
         for (const auto& channel : plan.channels)
             if (channel.id == working.channel) who = channel.name + ": ";
         page.html += "<h3>" + escaped(who + working.title) + "</h3>\n";
-        page.table({"", "what", "formula", "with numbers", "value", "source"});
+        page.table({"", "what", "formula", "with numbers", "value", "source"}, {6, 24, 22, 22, 11, 15});
         for (const auto& step : working.steps) page.row({step.symbol, step.meaning, step.formula, step.substituted, step.value ? display(step.kind, *step.value, 4) : "not known", step.source});
         page.end();
     }

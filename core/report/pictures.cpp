@@ -71,8 +71,12 @@ std::string wiringSvg(const project::Project& project, const plan::Plan& plan) {
     const int inputs = static_cast<int>(std::count_if(project.inputs.begin(), project.inputs.end(), [](const project::Input& each) { return project::hasPin(each.kind); }));
     const int height = 40 + rows * high + 20 + inputs * 22, driver_x = left + gap, mover_x = driver_x + wide + gap;
     std::string svg = fmt::format("<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 {} {}\" role=\"img\" aria-label=\"wiring\" style=\"font-family: sans-serif\">\n", mover_x + wide + 10, height);
-    svg += box(10, 26, left - 20, height - 36, ink, "#f6f3ec") + write(20, 44, 11, ink, cut(labelOf(project.board.form), 22), true);
-    if (const auto* rail = project::findRail(project, project.board.rail)) svg += write(20, 60, 9, spark, "fed by " + rail->name);
+    // "ATmega328P board, 16 MHz, 5 V": its name, and the rest below it.
+    const std::string form{labelOf(project.board.form)};
+    const auto comma = form.find(", ");
+    const std::string title = form.substr(0, comma), rest = comma == std::string::npos ? std::string{} : form.substr(comma + 2);
+    svg += box(10, 26, left - 20, height - 36, ink, "#f6f3ec") + write(20, 44, 11, ink, cut(title, 17), true) + write(20, 60, 9, soft, rest);
+    if (const auto* rail = project::findRail(project, project.board.rail)) svg += write(20, 76, 9, spark, "fed by " + rail->name);
     svg += write(driver_x, 18, 11, soft, "driver") + write(mover_x, 18, 11, soft, "what moves or switches");
     int y = 26;
     for (const auto& channel : project.channels) {

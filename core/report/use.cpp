@@ -6,6 +6,15 @@
 namespace hinge::report {
 namespace {
 
+// "14:30,19:00" as it is said: "14:30 and 19:00".
+std::string spoken(std::string times) {
+    const auto last = times.rfind(',');
+    if (last != std::string::npos) times.replace(last, 1, " and ");
+    for (auto comma = times.find(','); comma != std::string::npos; comma = times.find(',', comma + 2)) times.replace(comma, 1, ", ");
+    return times;
+}
+
+
 std::string nameOfInput(const project::Project& project, const std::string& id) {
     const auto* input = project::findInput(project, id);
     return input != nullptr ? input->name : id;
@@ -25,7 +34,7 @@ std::string startOf(const project::Project& project, const routine::Cue& cue) {
     if (cue.at_power_up) ways.push_back("the power comes");
     std::string line;
     for (const auto& way : ways) line += (line.empty() ? "When " : ", or ") + way;
-    if (!cue.times.empty()) line += (line.empty() ? "At " : ", or at ") + cue.times;
+    if (!cue.times.empty()) line += (line.empty() ? "At " : ", or at ") + spoken(cue.times);
     if (cue.every) line += (line.empty() ? "Every " : ", or every ") + displayPlain(*cue.every);
     return line.empty() ? "By nothing yet" : line;
 }

@@ -1,19 +1,25 @@
 #include "stages/log/log_page.hpp"
 #include "firmware/sketch.hpp"
 #include "journal/cured.hpp"
-#include "journal/worth_it.hpp"
 #include "plan/wiring.hpp"
 #include "quantity/text.hpp"
 #include "stages/log/history_view.hpp"
+#include "stages/log/packet_page.hpp"
+#include "stages/log/parts_account.hpp"
+#include "stages/log/time_line.hpp"
+#include "stages/log/upkeep_page.hpp"
 #include "theme/theme.hpp"
 #include <QComboBox>
 #include <QDateTime>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
+#include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QStackedWidget>
 #include <QTextBrowser>
+#include <QUrl>
 #include <QVBoxLayout>
 
 namespace hinge::app {
@@ -23,7 +29,7 @@ LogPage::LogPage(Document* document, QWidget* parent) : QWidget(parent), documen
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(px(14), px(6), px(14), 0);
     auto* tabs = new QHBoxLayout;
-    const std::pair<const char*, QString> views[] = {{"logJournal", tr("Journal")}, {"logChanges", tr("Changes")}, {"logRuns", tr("Run log")}, {"logWiring", tr("Wiring")}, {"logParts", tr("Parts and cost")}};
+    const std::pair<const char*, QString> views[] = {{"logJournal", tr("Journal")}, {"logChanges", tr("Changes")}, {"logRuns", tr("Run log")}, {"logWiring", tr("Wiring")}, {"logParts", tr("Parts and cost")}, {"logUpkeep", tr("Upkeep")}, {"logPacket", tr("Packet")}};
     for (std::size_t i = 0; i < std::size(views); ++i) {
         auto* tab = new QPushButton(views[i].second);
         tab->setObjectName(views[i].first);
@@ -33,7 +39,41 @@ LogPage::LogPage(Document* document, QWidget* parent) : QWidget(parent), documen
         tabs_.push_back(tab);
     }
     tabs->addStretch(1);
+    find_ = new QLineEdit;
+    find_->setObjectName("findEntry");
+    find_->setPlaceholderText(tr("find in the journal"));
+    find_->setClearButtonEnabled(true);
+    find_->setFixedWidth(px(190));
+    connect(find_, &QLineEdit::textChanged, this, [this] { present(channel_); });
+    tabs->addWidget(find_);
     outer->addLayout(tabs);
+    stack_ = new QStackedWidget;
+    outer->addWidget(stack_, 1);
+    auto* reading = new QWidget;
+    auto* column = new QVBoxLayout(reading);
+    column->setContentsMargins(0, px(4), 0, 0);
+    makeEntryRow(column);
+    time_ = new TimeLine(document_);
+    connect(time_, &TimeLine::picked, this, [this](const QString& entry) {
+        most_ = document_->model().project.journal.entries.size();   // the mark may belong to one that is not listed yet
+        present(channel_);
+        view_->scrollToAnchor("entry-" + entry);
+    });
+    column->addWidget(time_);
+    view_ = new QTextBrowser;
+    view_->setObjectName("journal");
+    view_->setFrameShape(QFrame::NoFrame);
+    view_->setOpenLinks(false);
+    connect(view_, &QTextBrowser::anchorClicked, this, &LogPage::follow);
+    column->addWidget(view_, 1);
+    parts_ = new PartsAccount(document_);
+    upkeep_ = new UpkeepPage(document_);
+    packet_ = new PacketPage(document_);
+    connect(packet_, &PacketPage::saveAsked, this, &LogPage::saveAsked);
+    for (QWidget* page : {reading, static_cast<QWidget*>(parts_), static_cast<QWidget*>(upkeep_), static_cast<QWidget*>(packet_)}) stack_->addWidget(page);
+}
+
+void LogPage::makeEntryRow(QVBoxLayout* column) {
     entryRow_ = new QWidget;
     auto* row = new QHBoxLayout(entryRow_);
     row->setContentsMargins(0, 0, 0, 0);
@@ -41,45 +81,67 @@ LogPage::LogPage(Document* document, QWidget* parent) : QWidget(parent), documen
     kind_->setObjectName("entryKind");
     for (const auto& entry : Names<journal::EntryKind>::all)
         if (entry.value != journal::EntryKind::Run) kind_->addItem(tr(entry.label), entry.id);
+    connect(kind_, &QComboBox::currentIndexChanged, this, &LogPage::showKind);
     line_ = new QLineEdit;
     line_->setObjectName("entryText");
     line_->setPlaceholderText(tr("What changed, was measured, went wrong or was learnt"));
+    stage_ = new QComboBox;
+    stage_->setObjectName("entryStage");
+    stage_->setToolTip(tr("Where the lesson comes up in the next gadget"));
+    for (const auto& each : Names<project::Stage>::all) stage_->addItem(tr("comes up at %1").arg(tr(each.label)), each.id);
+    part_ = new QComboBox;
+    part_->setObjectName("entryPart");
+    part_->setToolTip(tr("The part that is gone: it is one fewer in the drawer"));
     cost_ = new QLineEdit;
     cost_->setObjectName("entryCost");
     cost_->setPlaceholderText(tr("cost"));
-    cost_->setFixedWidth(px(70));
+    cost_->setFixedWidth(px(64));
+    attach_ = new QPushButton;
+    attach_->setObjectName("entryPhoto");
+    connect(attach_, &QPushButton::clicked, this, [this] {
+        const QString file = QFileDialog::getOpenFileName(this, tr("A photo for this line"));
+        if (!file.isEmpty()) attach(file);
+    });
     auto* button = new QPushButton(tr("Add to the log"));
     button->setObjectName("addEntry");
+    button->setProperty("main", true);
     connect(button, &QPushButton::clicked, this, &LogPage::add);
     connect(line_, &QLineEdit::returnPressed, this, &LogPage::add);
     row->addWidget(kind_);
     row->addWidget(line_, 1);
-    row->addWidget(cost_);
-    row->addWidget(button);
-    outer->addWidget(entryRow_);
-    view_ = new QTextBrowser;
-    view_->setObjectName("journal");
-    view_->setFrameShape(QFrame::NoFrame);
-    view_->setOpenLinks(false);
-    connect(view_, &QTextBrowser::anchorClicked, this, [this](const QUrl& link) {
-        const auto entry = static_cast<std::size_t>(link.path().mid(1).toULongLong());
-        if (link.scheme() == "look") look(entry);
-        if (link.scheme() == "open") {
-            const QString file = QFileDialog::getOpenFileName(this, tr("A run log"), document_->folder(), tr("CSV (*.csv)"));
-            if (!file.isEmpty()) readRuns(file);
-        }
-        if (link.scheme() == "close") looked_.reset(), present(channel_);
-        if (link.scheme() == "back") {
-            const QString why = document_->goBack(entry);
-            looked_.reset();
-            Q_EMIT document_->said(why.isEmpty() ? tr("It is as it was then; what was newer stays in the list, and one undo takes this back.") : why);
-        }
-    });
-    outer->addWidget(view_, 1);
+    for (QWidget* each : {static_cast<QWidget*>(stage_), static_cast<QWidget*>(part_), static_cast<QWidget*>(cost_), static_cast<QWidget*>(attach_), static_cast<QWidget*>(button)}) row->addWidget(each);
+    said_ = new QLabel;
+    said_->setObjectName("entrySaid");
+    said_->setWordWrap(true);
+    column->addWidget(entryRow_);
+    column->addWidget(said_);
+    showKind();
+}
+
+void LogPage::showKind() {
+    const auto kind = named<journal::EntryKind>(kind_->currentData().toString().toStdString()).value_or(journal::EntryKind::Note);
+    stage_->setVisible(kind == journal::EntryKind::Lesson);
+    part_->setVisible(kind == journal::EntryKind::Failure);
+    attach_->setText(photo_.isEmpty() ? tr("Photo…") : tr("Photo ✓"));
+    attach_->setToolTip(photo_.isEmpty() ? tr("Kept in the project's own folder, and in the packet") : photo_);
+}
+
+void LogPage::refuse(const QString& why) {
+    said_->setFont(textFont(Text::Body));
+    said_->setStyleSheet(QString("color: %1;").arg(colours().breaks.name()));
+    said_->setText(why);
+    said_->setVisible(!why.isEmpty());
+}
+
+void LogPage::attach(const QString& file) {
+    const auto [name, why] = document_->takePhoto(file);
+    refuse(why);
+    if (!name.isEmpty()) photo_ = name;
+    showKind();
 }
 
 void LogPage::add() {
-    if (line_->text().trimmed().isEmpty()) return;
+    if (line_->text().trimmed().isEmpty()) return refuse(tr("Write a line first: what happened, and what it was good for."));
     auto project = document_->model().project;
     std::vector<std::string> taken;
     for (const auto& entry : project.journal.entries) taken.push_back(entry.id);
@@ -88,22 +150,56 @@ void LogPage::add() {
     entry.date = QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm").toStdString();
     entry.kind = named<journal::EntryKind>(kind_->currentData().toString().toStdString()).value_or(journal::EntryKind::Note);
     entry.channel = channel_.toStdString();
-    if (entry.kind == journal::EntryKind::Lesson) entry.lesson = line_->text().toStdString();
+    if (entry.kind == journal::EntryKind::Lesson) {
+        entry.lesson = line_->text().toStdString();
+        entry.stage = stage_->currentData().toString().toStdString();
+    }
     entry.text = line_->text().toStdString();
+    entry.photo = photo_.toStdString();
     if (!cost_->text().isEmpty()) {
         const auto cost = parse<Ratio>(cost_->text().toStdString());
-        if (!cost) {
-            cost_->setToolTip(tr("A plain number, such as 4.20"));
+        if (!cost || si(*cost) < 0.0) {
             cost_->selectAll();
             cost_->setFocus();
-            return;
+            return refuse(tr("The cost is a plain number, such as 4.20, in %1.").arg(text(project.brief.currency)));
         }
         entry.cost = *cost;
+    }
+    if (entry.kind == journal::EntryKind::Failure) {
+        entry.part = part_->currentData().toString().toStdString();
+        // What burned no longer lies in the drawer.
+        for (auto& stock : project.journal.stock)
+            if (!entry.part.empty() && stock.id == entry.part && si(stock.in_hand) > 0.0) stock.in_hand = of<Count>(si(stock.in_hand) - 1.0);
     }
     project.journal.entries.push_back(std::move(entry));
     line_->clear();
     cost_->clear();
+    photo_.clear();
+    refuse({});
+    showKind();
     document_->replace(std::move(project));
+}
+
+void LogPage::follow(const QUrl& link) {
+    const auto entry = static_cast<std::size_t>(link.path().mid(1).toULongLong());
+    if (link.scheme() == "look") look(entry);
+    if (link.scheme() == "open") {
+        const QString file = QFileDialog::getOpenFileName(this, tr("A run log"), document_->folder(), tr("CSV (*.csv)"));
+        if (!file.isEmpty()) readRuns(file);
+    }
+    if (link.scheme() == "close") looked_.reset(), present(channel_);
+    if (link.scheme() == "more") most_ += 400, present(channel_);
+    if (link.scheme() == "drop") {
+        auto project = document_->model().project;
+        std::erase_if(project.journal.entries, [&](const journal::Entry& each) { return text(each.id) == link.path().mid(1); });
+        document_->replace(std::move(project));
+        Q_EMIT document_->said(tr("The line is out of the journal; one undo brings it back."));
+    }
+    if (link.scheme() == "back") {
+        const QString why = document_->goBack(entry);
+        looked_.reset();
+        Q_EMIT document_->said(why.isEmpty() ? tr("It is as it was then; what was newer stays in the list, and one undo takes this back.") : why);
+    }
 }
 
 void LogPage::showView(View view) {
@@ -120,12 +216,33 @@ void LogPage::look(std::size_t entry) {
 void LogPage::present(const QString& channel) {
     channel_ = channel;
     const auto& c = colours();
+    const auto& m = document_->model();
     for (std::size_t i = 0; i < tabs_.size(); ++i) tabs_[i]->setChecked(i == static_cast<std::size_t>(shown_));
+    find_->setVisible(shown_ == View::Journal);
+    stack_->setCurrentIndex(std::max(0, static_cast<int>(shown_) - static_cast<int>(View::Wiring)));
+    switch (shown_) {
+        case View::Parts: return parts_->present();
+        case View::Upkeep: return upkeep_->present();
+        case View::Packet: return packet_->present();
+        default: break;
+    }
     entryRow_->setVisible(shown_ == View::Journal);
+    said_->setVisible(shown_ == View::Journal && !said_->text().isEmpty());
+    time_->setVisible(shown_ == View::Journal || shown_ == View::Changes);
+    time_->present(channel_);
+    const QString chosen = part_->currentData().toString();
+    part_->clear();
+    part_->addItem(tr("no part is gone"), QString());
+    if (const auto* of = project::findChannel(m.project, channel_.toStdString())) {
+        if (const auto* part = project::findActuator(m.parts, of->actuator)) part_->addItem(text(actuator::head(*part).name), text(of->actuator));
+        for (const auto& driver : m.parts.drivers)
+            if (driver.id == of->drive.part) part_->addItem(text(driver.name), text(driver.id));
+    }
+    part_->setCurrentIndex(std::max(0, part_->findData(chosen)));
     view_->setFont(textFont(Text::Body));
     view_->setStyleSheet(QString("background-color: %1;").arg(c.card.name()));
     const QString style = QString("<style>td { padding: 3px 12px 3px 0; } .soft { color: %1; } h3 { margin-top: 14px; } a { color: %2; text-decoration: none; } .was { color: %3; } .is { color: %2; }</style>").arg(c.soft.name(), c.hinge.name(), c.spark.name());
-    view_->setHtml(style + (shown_ == View::Journal ? journalHtml() : shown_ == View::Changes ? changesHtml() : shown_ == View::Runs ? runsHtml() : shown_ == View::Wiring ? wiringHtml() : partsHtml()));
+    view_->setHtml(style + (shown_ == View::Journal ? journalHtml() : shown_ == View::Changes ? changesHtml() : shown_ == View::Runs ? runsHtml() : wiringHtml()));
 }
 
 namespace {
@@ -134,16 +251,38 @@ QString esc(const std::string& s) { return QString::fromStdString(s).toHtmlEscap
 
 QString LogPage::journalHtml() const {
     const auto& model = document_->model();
+    const QString looked_for = find_->text().trimmed();
+    std::vector<const journal::Entry*> entries;
+    for (const auto& entry : model.project.journal.entries)
+        if (looked_for.isEmpty() || text(entry.text + " " + entry.lesson + " " + entry.settings + " " + entry.date).contains(looked_for, Qt::CaseInsensitive)) entries.push_back(&entry);
+    std::stable_sort(entries.begin(), entries.end(), [](const auto* a, const auto* b) { return a->date > b->date; });
+    if (entries.empty())
+        return "<p class='soft'>" + (looked_for.isEmpty() ? tr("Nothing yet: readings, runs and faults that were found come here by themselves; a line of your own goes in above.") : tr("No line has '%1' in it.").arg(looked_for.toHtmlEscaped())) + "</p>";
     QString html = "<table>";
-    auto entries = model.project.journal.entries;
-    std::stable_sort(entries.begin(), entries.end(), [](const auto& a, const auto& b) { return a.date > b.date; });
-    for (const auto& entry : entries) {
+    for (std::size_t k = 0; k < entries.size() && k < most_; ++k) {
+        const auto& entry = *entries[k];
         const auto* of = project::findChannel(model.project, entry.channel);
-        html += QString("<tr><td class='soft'>%1</td><td><b>%2</b></td><td class='soft'>%3</td><td>%4%5%6%7</td></tr>")
-                    .arg(esc(entry.date).replace('T', ' '), tr(labelOf(entry.kind)), of != nullptr ? esc(of->name) : tr("all"), esc(entry.text), entry.settings.empty() ? "" : "<br><span class='soft'>" + esc(entry.settings) + "</span>",
-                         entry.lesson.empty() || entry.lesson == entry.text ? "" : "<br><b>" + tr("Lesson: ") + "</b>" + esc(entry.lesson), entry.cost ? " · " + esc(model.project.brief.currency) + " " + QString::number(si(*entry.cost), 'f', 2) : "");
+        QString body = esc(entry.text);
+        if (entry.cost) body += " · " + esc(model.project.brief.currency) + " " + QString::number(si(*entry.cost), 'f', 2);
+        if (!entry.part.empty()) {
+            const auto* part = project::findActuator(model.parts, entry.part);
+            const auto* driver = project::findDriver(model.parts, entry.part);
+            body += "<br><b>" + tr("Gone: ") + "</b>" + esc(part != nullptr ? actuator::head(*part).name : driver != nullptr ? driver->name : entry.part);
+        }
+        if (!entry.settings.empty()) body += "<br><span class='soft'>" + esc(entry.settings) + "</span>";
+        if (!entry.lesson.empty()) {
+            const auto stage = named<project::Stage>(entry.stage);
+            body += "<br><b>" + tr("Lesson: ") + "</b>" + (entry.lesson == entry.text ? QString() : esc(entry.lesson) + " ") + "<span class='soft'>" + tr("comes up at %1").arg(tr(labelOf(stage.value_or(project::Stage::Need)))) + "</span>";
+        }
+        if (!entry.photo.empty()) {
+            const QString file = document_->photoPath(entry.photo);
+            body += "<br>" + (QFileInfo::exists(file) ? QString("<img src='%1' height='%2'>").arg(QUrl::fromLocalFile(file).toString()).arg(px(120)) : "<span class='soft'>" + tr("its photo %1 is not in the project's photos folder any more").arg(esc(entry.photo)) + "</span>");
+        }
+        html += QString("<tr><td class='soft'><a name='entry-%1'></a>%2</td><td><b>%3</b></td><td class='soft'>%4</td><td>%5</td><td><a href='drop:/%1' title='%6'>×</a></td></tr>").arg(esc(entry.id), esc(entry.date).replace('T', ' '), tr(labelOf(entry.kind)), of != nullptr ? esc(of->name) : tr("all"), body, tr("Take this line out"));
     }
-    return html + "</table>" + (entries.empty() ? "<p class='soft'>" + tr("Nothing yet: readings, runs and faults that were found come here by themselves; a line of your own goes in above.") + "</p>" : QString());
+    html += "</table>";
+    if (entries.size() > most_) html += QString("<p><a href='more:/0'>%1</a></p>").arg(tr("%1 older lines").arg(entries.size() - most_));
+    return html;
 }
 
 // The list of states; one that is looked at stands above it, with all that differs from now.
@@ -227,25 +366,6 @@ QString LogPage::wiringHtml() const {
     QString html = "<table>";
     for (const auto& wire : document_->model().wires) html += QString("<tr><td>%1</td><td>→ %2</td><td class='soft'>%3</td></tr>").arg(esc(wire.from), esc(wire.to), esc(wire.note));
     return html + "</table>";
-}
-
-QString LogPage::partsHtml() const {
-    const auto& model = document_->model();
-    const auto& account = model.account;
-    QString html = "<table>";
-    for (const auto& line : account.lines) html += QString("<tr><td>%1 ×</td><td>%2</td><td align='right'>%3</td></tr>").arg(line.needed).arg(esc(line.name), line.price ? QString::number(si(*line.price) * line.needed, 'f', 2) : tr("not known"));
-    html += "</table>";
-    const double cost = account.spent();
-    journal::WorthIt worth;
-    worth.parts_cost = of<Ratio>(std::max(0.0, cost));
-    worth.hours = model.project.journal.hours;
-    worth.hour_value = model.project.brief.hour_value;
-    worth.minutes_saved_per_use = model.project.journal.minutes_saved_per_use;
-    worth.uses_per_week = model.project.journal.uses_per_week;
-    if (const auto worked = journal::worthIt(worth))
-        html += "<p>" + (worked->result.payback_weeks ? tr("With your hours it costs %1 %2 and has paid for itself after %3 weeks.").arg(esc(model.project.brief.currency), QString::number(si(worked->result.total_cost), 'f', 2), QString::number(si(*worked->result.payback_weeks) / 604800.0, 'f', 0))
-                                                      : tr("It costs %1 %2 with your hours. No time saved stands against that: it is made for its own sake.").arg(esc(model.project.brief.currency), QString::number(si(worked->result.total_cost), 'f', 2))) + "</p>";
-    return html;
 }
 
 }  // namespace hinge::app

@@ -94,6 +94,8 @@ void FaultPage::keep() {
     entry.channel = channel_.toStdString();
     entry.text = list.front().cause.words;
     entry.lesson = list.front().cause.cure;
+    entry.stage = nameOf(project::Stage::Prove);
+    if (const auto* channel = project::findChannel(project, entry.channel)) entry.part = proof::partGone(*channel, list.front().cause.id);
     const proof::FaultFinder finder(project, document_->model().parts, document_->model().plan, channel_.toStdString());
     for (const auto& each : seen_)
         if (const auto* test = finder.findTest(each.test))

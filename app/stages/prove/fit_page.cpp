@@ -149,7 +149,9 @@ void FitPicture::drawArm(QPainter& p, const QRectF& box, const project::Channel&
     p.drawLine(tip + QPointF(0, thick / 2 + px(26)), tip + QPointF(-px(5), thick / 2 + px(18)));
     p.drawLine(tip + QPointF(0, thick / 2 + px(26)), tip + QPointF(px(5), thick / 2 + px(18)));
     if (fit.arm) say(p, {root.x() + length / 2, root.y() - thick / 2 - px(12)}, text(display(*fit.arm)), Text::Figure, c.ink, Qt::AlignHCenter);
-    say(p, {root.x(), box.bottom() - px(12)}, line == nullptr || line->figure.empty() ? tr("not measured yet") : text(line->figure), Text::Small, line != nullptr && line->verdict == Verdict::Breaks ? c.breaks : c.ink);
+    p.setFont(textFont(Text::Small));
+    p.setPen(line != nullptr && line->verdict == Verdict::Breaks ? c.breaks : c.ink);
+    p.drawText(QRectF(box.left(), box.bottom() - px(48), box.width(), px(46)), Qt::AlignHCenter | Qt::AlignBottom | Qt::TextWordWrap, line == nullptr || line->figure.empty() ? tr("not measured yet") : text(line->figure));
 }
 
 void FitPicture::drawCase(QPainter& p, const QRectF& box) const {

@@ -5,6 +5,7 @@
 #include "stages/prove/fault_page.hpp"
 #include "stages/prove/fit_page.hpp"
 #include "stages/prove/link_reader.hpp"
+#include "stages/prove/probe_picture.hpp"
 #include "stages/prove/reading_scale.hpp"
 #include "stages/prove/samples_page.hpp"
 #include "store/bundle.hpp"
@@ -18,6 +19,7 @@
 #include <QPixmap>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QScrollBar>
 #include <QStackedWidget>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -69,6 +71,8 @@ ProvePage::ProvePage(Document* document, LinkSession* session, QWidget* parent) 
     list_ = new QVBoxLayout(steps);
     auto* scroll = scrolled(steps);
     scroll->setObjectName("stepList");
+    // The step in hand into view, whenever the list has found its height.
+    connect(scroll->verticalScrollBar(), &QScrollBar::rangeChanged, this, &ProvePage::seeStep);
     row->addWidget(scroll);
     auto* card = new QFrame;
     card->setObjectName("stepCard");
@@ -130,7 +134,11 @@ void ProvePage::makeCard(QVBoxLayout* column) {
     column->addWidget(caution_);
     column->addWidget(range_);
     column->addSpacing(4);
-    column->addWidget(scale_);
+    probe_ = new ProbePicture(document_);
+    auto* pictures = new QHBoxLayout;
+    pictures->addWidget(scale_, 1);
+    pictures->addWidget(probe_, 1);
+    column->addLayout(pictures);
     column->addLayout(entry);
     column->addWidget(said_);
     column->addWidget(more);
@@ -226,6 +234,14 @@ void ProvePage::build() {
     }
     if (n == 0) list_->addWidget(label(tr("The steps follow from the channels; there are none yet."), Text::Body, c.soft));
     list_->addStretch();
+    list_->activate();
+    seeStep();
+}
+
+void ProvePage::seeStep() {
+    const auto* now = inHand();
+    auto* scroll = findChild<QScrollArea*>("stepList");
+    if (auto* button = now != nullptr ? findChild<QPushButton*>("step_" + text(now->id)) : nullptr) scroll->ensureWidgetVisible(button, 0, px(120));
 }
 
 void ProvePage::showStep() {
@@ -252,7 +268,8 @@ void ProvePage::showStep() {
     QFont type = textFont(Text::Body);
     type.setPixelSize(px(sized(18, 32)));
     field_->setFont(type);
-    scale_->setFixedHeight(px(large_ ? 130 : 150));
+    field_->setMinimumHeight(px(sized(30, 48)));
+    scale_->setFixedHeight(px(large_ ? 130 : 160));
     const auto& steps = document_->model().steps;
     const auto place = std::find_if(steps.begin(), steps.end(), [&](const proof::Step& each) { return each.id == step->id; }) - steps.begin() + 1;
     phase_->setText(tr("%1 · step %2 of %3").arg(text(step->phase)).arg(place).arg(steps.size()));
@@ -271,6 +288,8 @@ void ProvePage::showStep() {
     else if (step->reopened) said_->setText(tr("Open again: what it was taken of has changed since."));
     else if (!step->reading.empty()) said_->setText(step->verdict == Verdict::Breaks ? tr("%1 is outside. Do not go on: find out why.").arg(text(step->reading)) : tr("%1: %2.").arg(text(step->reading), verdictWord(step->verdict)));
     attach_->setText(step->photo.empty() ? tr("Photo…") : tr("Another photo…"));
+    probe_->setFixedHeight(px(large_ ? 150 : 176));
+    probe_->present(step);
     photo_->setVisible(!step->photo.empty());
     if (!step->photo.empty()) {
         const QPixmap picture(document_->photoPath(step->photo));

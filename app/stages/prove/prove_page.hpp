@@ -14,6 +14,7 @@ class FaultPage;
 class FitPage;
 class LinkReader;
 class LinkSession;
+class ProbePicture;
 class ReadingScale;
 class SamplesPage;
 
@@ -39,6 +40,7 @@ public:
 private:
     void makeCard(QVBoxLayout* column);
     void build();
+    void seeStep();
     void showStep();
     void take(const QString& typed);
     void takeOverLink();
@@ -55,6 +57,7 @@ private:
     QLabel *phase_ = nullptr, *title_ = nullptr, *what_ = nullptr, *range_ = nullptr, *ready_ = nullptr, *caution_ = nullptr, *said_ = nullptr, *photo_ = nullptr;
     QLineEdit* field_ = nullptr;
     ReadingScale* scale_ = nullptr;
+    ProbePicture* probe_ = nullptr;
     QStackedWidget* stack_ = nullptr;
     FaultPage* faults_ = nullptr;
     SamplesPage* samples_ = nullptr;

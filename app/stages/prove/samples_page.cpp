@@ -220,6 +220,7 @@ void SamplesPage::build() {
             edit->setFont(textFont(Text::Body));
             const auto shown = [](const auto& value) { return value ? text(displayPlain(*value)) : QString(); };
             edit->setText(field == "name" ? text(sample.name) : field == "places" ? text(sample.places) : field == "current" ? shown(sample.current) : field == "speed" ? shown(sample.speed) : field == "range" ? shown(sample.range) : field == "resistance" ? shown(sample.resistance) : shown(sample.temperature));
+            edit->setCursorPosition(0);
             edit->setPlaceholderText(columns[k].hint);
             edit->setToolTip(columns[k].hint);
             connect(edit, &QLineEdit::editingFinished, this, [this, edit, id = sample.id, field] {

@@ -1,0 +1,36 @@
+#pragma once
+#include "shell/document.hpp"
+#include <QWidget>
+
+namespace hinge::app {
+
+/// The gadget's life from left to right: a lane for each channel with what was written of it, the changes of the plan, and what it has cost so far.
+class TimeLine final : public QWidget {
+    Q_OBJECT
+public:
+    explicit TimeLine(Document* document, QWidget* parent = nullptr);
+    void present(const QString& channel);
+    [[nodiscard]] QSize sizeHint() const override;
+
+Q_SIGNALS:
+    /// An entry's mark was pressed.
+    void picked(const QString& entry);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    bool event(QEvent* event) override;
+
+private:
+    struct Mark {
+        QRectF box;
+        QString entry, words;
+    };
+    [[nodiscard]] const Mark* at(const QPointF& point) const;
+
+    Document* document_;
+    QString channel_;
+    std::vector<Mark> marks_;
+};
+
+}  // namespace hinge::app

@@ -1,0 +1,24 @@
+#pragma once
+#include "shell/document.hpp"
+#include <QWidget>
+
+namespace hinge::app {
+
+/// Where the instrument of a hold point goes: supply, rail, driver and part in a row over their common ground, and the meter with its two leads
+/// (or the one wire that is opened for it).
+class ProbePicture final : public QWidget {
+    Q_OBJECT
+public:
+    explicit ProbePicture(Document* document, QWidget* parent = nullptr);
+    /// A null step shows nothing.
+    void present(const proof::Step* step);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    Document* document_;
+    std::optional<proof::Step> step_;
+};
+
+}  // namespace hinge::app
