@@ -159,7 +159,7 @@ FormPtr printedArmForm() {
         .in("width", &I::width, nullptr, "across the pull")
         .in("height", &I::height, nullptr, "along the pull")
         .in("wall", &I::wall, "1.2 mm", "printed solid, all round")
-        .in("infill", &I::infill, "20 %", "of the core")
+        .in("infill", &I::infill, "20 %", "of the core").zeroOk()
         .in("material", &I::material, "pla", "what it is printed in")
         .in("air", &I::air, "25 degC", "round it")
         .in("layers", &I::layers, "along", "the pull goes along them, or opens them")

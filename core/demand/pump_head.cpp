@@ -32,12 +32,11 @@ double frictionFactor(double reynolds, double relative_roughness) {
     return low + (high - low) * (reynolds - 2300.0) / (4000.0 - 2300.0);
 }
 
-Result<Worked<PumpHeadResult>> pumpHead(const PumpHead& in) {
+Result<PumpHeadResult> pumpHeadFigures(const PumpHead& in) {
     const double d = si(in.tube_diameter);
     const double relative = si(in.roughness) / d;
     if (relative > 0.05) return fail(ErrorCode::OutOfRange, "roughness", displayPlain(in.roughness), "at most 0.05 of the tube's diameter");
-    Worked<PumpHeadResult> out;
-    auto& r = out.result;
+    PumpHeadResult r;
     const double v = si(in.flow) / (constants::pi * d * d / 4.0);
     const double reynolds = constants::water_density * v * d / constants::water_viscosity;
     const double f = frictionFactor(reynolds, relative);
@@ -49,6 +48,17 @@ Result<Worked<PumpHeadResult>> pumpHead(const PumpHead& in) {
     const double weight = constants::water_density * constants::gravity;
     r.total_head = of<Length>(si(in.static_head) + si(r.friction_head) + si(in.outlet_pressure) / weight);
     r.hydraulic_power = of<Power>(weight * si(in.flow) * si(r.total_head));
+    return r;
+}
+
+Result<Worked<PumpHeadResult>> pumpHead(const PumpHead& in) {
+    const auto figures = pumpHeadFigures(in);
+    if (!figures) return tl::unexpected(figures.error());
+    Worked<PumpHeadResult> out;
+    out.result = *figures;
+    const auto& r = out.result;
+    const double d = si(in.tube_diameter), relative = si(in.roughness) / d;
+    const double v = si(r.velocity), reynolds = si(r.reynolds), f = si(r.friction_factor);
     addStep(out.steps, "v", "speed of the water in the tube", "{Q}/(π·{D}²/4)", {{"Q", in.flow}, {"D", in.tube_diameter}}, r.velocity, "continuity");
     addStep(out.steps, "Re", "Reynolds number", "{ρ}·{v}·{D}/{µ}", {{"ρ", constants::water_density}, {"v", v}, {"D", d}, {"µ", constants::water_viscosity}}, r.reynolds, "reynolds");
     addStep(out.steps, "f", "friction factor", reynolds <= 2300 ? "64/{Re}" : "1/√f = −2·log10({e}/3.7 + 2.51/({Re}·√f))", {{"Re", reynolds}, {"e", relative}}, r.friction_factor, reynolds <= 2300 ? "hagen-poiseuille" : "colebrook-1939");

@@ -25,6 +25,10 @@ struct PumpHeadResult {
 /// @error OutOfRange  roughness above 0.05 of the diameter
 /// @source darcy-weisbach, colebrook-1939
 [[nodiscard]] Result<Worked<PumpHeadResult>> pumpHead(const PumpHead& in);
+/// The same without the steps in words: for searches that ask hundreds of times.
+/// @error OutOfRange  roughness above 0.05 of the diameter
+/// @source darcy-weisbach, colebrook-1939
+[[nodiscard]] Result<PumpHeadResult> pumpHeadFigures(const PumpHead& in);
 /// Darcy friction factor of a full round tube.
 /// @param reynolds           greater than 0
 /// @param relative_roughness roughness/diameter, 0 to 0.05

@@ -28,9 +28,9 @@ std::optional<double> systemHead(const project::PumpDemand& d, double flow) {
     if (flow <= 0.0) return d.lift ? std::optional<double>{si(*d.lift) + si(d.outlet_pressure) / (constants::water_density * constants::gravity)} : std::nullopt;
     const auto in = headInputs(d, flow);
     if (!in) return std::nullopt;
-    const auto worked = demand::pumpHead(*in);
-    if (!worked) return std::nullopt;
-    return si(worked->result.total_head);
+    const auto figures = demand::pumpHeadFigures(*in);
+    if (!figures) return std::nullopt;
+    return si(figures->total_head);
 }
 
 HeadCurve curveAt(const actuator::Pump& pump, double n) {

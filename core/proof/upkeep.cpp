@@ -4,6 +4,7 @@
 #include "quantity/text.hpp"
 #include "timing/time_of_day.hpp"
 #include <algorithm>
+#include <chrono>
 #include <cmath>
 #include <fmt/format.h>
 
@@ -59,8 +60,10 @@ private:
 }  // namespace
 
 timing::Date daysAfter(timing::Date date, int days) {
-    for (int i = 0; i < days; ++i) date = timing::dayAfter(date);
-    return date;
+    namespace sc = std::chrono;
+    const sc::year_month_day from{sc::year{date.year}, sc::month{static_cast<unsigned>(date.month)}, sc::day{static_cast<unsigned>(date.day)}};
+    const sc::year_month_day to{sc::sys_days{from} + sc::days{days}};
+    return {static_cast<int>(to.year()), static_cast<int>(static_cast<unsigned>(to.month())), static_cast<int>(static_cast<unsigned>(to.day()))};
 }
 
 std::optional<Duration> onADay(const project::Project& project, const plan::Plan& plan, const std::string& channel) {

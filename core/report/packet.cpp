@@ -31,16 +31,23 @@ public:
     void say(const std::string& words) { html += "<p>" + escaped(words) + "</p>\n"; }
     /// @param widths  of the columns in hundredths; empty: as they come
     void table(const std::vector<const char*>& heads, const std::vector<int>& widths = {}) {
+        begun_ = html.size(), rows_ = 0;
         html += "<table><thead><tr>";
         for (std::size_t k = 0; k < heads.size(); ++k) html += k < widths.size() ? fmt::format("<th style=\"width:{}%\">{}</th>", widths[k], heads[k]) : fmt::format("<th>{}</th>", heads[k]);
         html += "</tr></thead><tbody>\n";
     }
     void row(const std::vector<std::string>& cells) {
+        ++rows_;
         html += "<tr>";
         for (const auto& cell : cells) html += "<td>" + escaped(cell) + "</td>";
         html += "</tr>\n";
     }
-    void end() { html += "</tbody></table>\n"; }
+    /// A table without a row is none.
+    void end() { rows_ == 0 ? html.resize(begun_) : void(html += "</tbody></table>\n"); }
+
+private:
+    std::size_t begun_ = 0;
+    int rows_ = 0;
 };
 
 template <class Q>
@@ -68,8 +75,9 @@ std::string escaped(const std::string& text) {
 
 std::vector<std::string> photosOf(const project::Project& project) {
     std::vector<std::string> names;
+    // A name that leads out of the photos folder is none: the project may come from a stranger.
     const auto note = [&](const std::string& name) {
-        if (!name.empty() && std::find(names.begin(), names.end(), name) == names.end()) names.push_back(name);
+        if (name.find('/') == std::string::npos && !name.empty() && std::find(names.begin(), names.end(), name) == names.end()) names.push_back(name);
     };
     for (const auto& check : project.proof) note(check.photo);
     for (const auto& entry : project.journal.entries) note(entry.photo);

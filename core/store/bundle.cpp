@@ -3,8 +3,23 @@
 #include <zip.h>
 
 namespace hinge::store {
+namespace {
+
+// Names from a stranger's project must not write beside the folder.
+Result<void> stayInside(const std::vector<BundleFile>& files) {
+    for (const auto& file : files) {
+        const std::filesystem::path path{file.path};
+        bool inside = !file.path.empty() && path.is_relative();
+        for (const auto& part : path) inside = inside && part != "..";
+        if (!inside) return fail(ErrorCode::NotWritable, file.path, "it leads out of the folder", "a name inside it");
+    }
+    return {};
+}
+
+}  // namespace
 
 Result<void> writeFolder(const std::vector<BundleFile>& files, const std::filesystem::path& folder) {
+    if (auto inside = stayInside(files); !inside) return inside;
     for (const auto& file : files) {
         const auto path = folder / file.path;
         std::error_code error;
@@ -16,6 +31,7 @@ Result<void> writeFolder(const std::vector<BundleFile>& files, const std::filesy
 }
 
 Result<void> writeZip(const std::vector<BundleFile>& files, const std::filesystem::path& path) {
+    if (auto inside = stayInside(files); !inside) return inside;
     int code = 0;
     // A file beside it and one rename, by the library itself, when it is closed.
     zip_t* zip = zip_open(path.c_str(), ZIP_CREATE | ZIP_TRUNCATE, &code);

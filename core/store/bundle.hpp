@@ -13,7 +13,7 @@ struct BundleFile {
     std::string bytes;
 };
 /// Writes each file whole or not at all; what is there besides stays.
-/// @error NotWritable  naming the file
+/// @error NotWritable  naming the file; before anything is written where a name leads out of the folder
 [[nodiscard]] Result<void> writeFolder(const std::vector<BundleFile>& files, const std::filesystem::path& folder);
 /// Writes a zip; the same files give the same bytes. An older file of that name stays whole when it fails.
 /// @error NotWritable  with the library's reason

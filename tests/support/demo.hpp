@@ -13,6 +13,12 @@ inline project::Project demoProject() {
     EXPECT_TRUE(document) << sentence(document.error());
     return document->project;
 }
+/// One of the demos, by its folder: "paper-moon-stage".
+inline project::Project exampleProject(const std::string& name) {
+    auto document = store::load(HINGE_SOURCE_DIR "/demos/" + name);
+    EXPECT_TRUE(document) << sentence(document.error());
+    return document->project;
+}
 inline project::Parts shippedParts() {
     auto loaded = catalogue::load(HINGE_SOURCE_DIR "/parts");
     EXPECT_TRUE(loaded) << sentence(loaded.error());
