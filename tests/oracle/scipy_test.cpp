@@ -1,11 +1,15 @@
 // SciPy on the same problems, run by /usr/bin/python3; the scripts stand here.
 #include "actuator/pump.hpp"
 #include "actuator/pump_point.hpp"
+#include "demand/mechanical_fit.hpp"
 #include "demand/pump_head.hpp"
+#include "journal/bag.hpp"
 #include "match/system_curve.hpp"
 #include "plant/pump_plant.hpp"
+#include "power/box_heat.hpp"
 #include "support/demo.hpp"
 #include "support/oracles.hpp"
+#include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
 
@@ -106,6 +110,86 @@ print(s.y[0][-1])
     plant::PumpPlant plant(figures);
     for (int ms = 0; ms < 200; ++ms) plant.step(1e-3, ms < 50 ? 1.0 : ms < 120 ? 0.4 : 0.8);
     EXPECT_NEAR(plant.speed(), expected.front(), 2e-5) << "the integrator's step at the jumps";
+}
+
+// The one-sided bound of Clopper and Pearson is a quantile of the beta distribution: SciPy's own.
+TEST_F(Scipy, agreesOnHowManyOfABagMayBeBad) {
+    const auto bounds = numbers(R"(
+from scipy.stats import beta
+for k, n, c in ((0, 5, .9), (1, 5, .9), (2, 5, .9), (1, 20, .95), (3, 50, .9), (7, 10, .99), (0, 200, .9)):
+    print(beta.ppf(c, k + 1, n - k))
+)");
+    ASSERT_EQ(bounds.size(), 7U);
+    std::size_t i = 0;
+    for (const auto& [k, n, c] : {std::tuple{0.0, 5.0, 0.9}, {1.0, 5.0, 0.9}, {2.0, 5.0, 0.9}, {1.0, 20.0, 0.95}, {3.0, 50.0, 0.9}, {7.0, 10.0, 0.99}, {0.0, 200.0, 0.9}}) {
+        const auto ours = journal::bagShare({of<Count>(n), of<Count>(k), of<Fraction>(c)});
+        ASSERT_TRUE(ours);
+        EXPECT_NEAR(si(ours->result.at_most), bounds[i], 1e-9) << k << " of " << n;
+        ++i;
+    }
+}
+
+// Mean, deviation, median and the modified z-score of Iglewicz and Hoaglin, by Python's statistics alone.
+TEST_F(Scipy, agreesOnABagsSpread) {
+    const auto expected = numbers(R"(
+from statistics import mean, stdev, median
+x = [9.8, 10.1, 10.0, 9.9, 10.2, 18.0, 10.05]
+m = median(x); mad = median(abs(v - m) for v in x)
+print(mean(x), stdev(x), m, mad)
+for v in x: print(1 if 0.6745*abs(v - m)/mad > 3.5 else 0)
+)");
+    ASSERT_EQ(expected.size(), 11U);
+    const std::vector<double> x{9.8, 10.1, 10.0, 9.9, 10.2, 18.0, 10.05};
+    const auto ours = journal::bagSpread(x);
+    EXPECT_NEAR(ours.mean, expected[0], 1e-12);
+    EXPECT_NEAR(ours.deviation, expected[1], 1e-12);
+    EXPECT_NEAR(ours.median, expected[2], 1e-12);
+    EXPECT_NEAR(ours.away, expected[3], 1e-12);
+    for (std::size_t k = 0; k < x.size(); ++k) EXPECT_EQ(std::count(ours.strange.begin(), ours.strange.end(), k), expected[4 + k]) << k;
+}
+
+// The case: SciPy's root of the same balance, with radiation in kelvins and still air by Holman's simplified formulas.
+TEST_F(Scipy, agreesOnTheWarmthOfACase) {
+    const auto expected = numbers(R"(
+from scipy.optimize import brentq
+s = 5.670374419e-8
+for P, w, h, d, ta, e in ((2, .42, .26, .3, 298.15, .9), (15, .2, .1, .15, 313.15, .9), (60, .3, .4, .25, 293.15, .1)):
+    sides, lid = 2*(w + d)*h, w*d
+    air = lambda t: 1.42*(t/h)**.25*t*sides + 1.32*(t/((w + d)/2))**.25*t*lid
+    wall = brentq(lambda t: air(t) + e*s*((ta + t)**4 - ta**4)*(sides + lid) - P, 1e-9, 2000, xtol=1e-12)
+    print(ta + wall, ta + wall + brentq(lambda t: air(t) - P, 1e-9, 2000, xtol=1e-12))
+)");
+    ASSERT_EQ(expected.size(), 6U);
+    std::size_t i = 0;
+    for (const auto& [heat, w, h, d, ambient, e] : {std::tuple{2.0, 0.42, 0.26, 0.3, 298.15, 0.9}, {15.0, 0.2, 0.1, 0.15, 313.15, 0.9}, {60.0, 0.3, 0.4, 0.25, 293.15, 0.1}}) {
+        const auto ours = power::boxTemperature({of<Power>(heat), of<Length>(w), of<Length>(h), of<Length>(d), of<Temperature>(ambient), of<Fraction>(e)});
+        ASSERT_TRUE(ours);
+        EXPECT_NEAR(si(ours->result.wall), expected[i], 1e-6) << heat;
+        EXPECT_NEAR(si(ours->result.inside), expected[i + 1], 1e-6) << heat;
+        i += 2;
+    }
+}
+
+// A belt round two pulleys, by measuring the curve: its pitch line as a polygon of a million corners.
+TEST_F(Scipy, agreesOnABeltMeasuredAsACurve) {
+    const auto expected = numbers(R"(
+import numpy as np
+from math import pi, asin
+for z, Z, p, C in ((16, 60, 2e-3, .1), (20, 36, 5e-3, .4), (40, 20, 3e-3, .09)):
+    r, R = sorted((z*p/2/pi, Z*p/2/pi)); a = asin((R - r)/C)
+    big = np.linspace(pi/2 - a, 3*pi/2 + a, 500001); small = np.linspace(-pi/2 + a, pi/2 - a, 500001)
+    x = np.concatenate([R*np.cos(big), C + r*np.cos(small)]); y = np.concatenate([R*np.sin(big), r*np.sin(small)])
+    x = np.append(x, x[0]); y = np.append(y, y[0])
+    print(np.hypot(np.diff(x), np.diff(y)).sum())
+)");
+    ASSERT_EQ(expected.size(), 3U);
+    std::size_t i = 0;
+    for (const auto& [z, Z, p, c] : {std::tuple{16.0, 60.0, 2e-3, 0.1}, {20.0, 36.0, 5e-3, 0.4}, {40.0, 20.0, 3e-3, 0.09}}) {
+        const auto ours = demand::beltLength({of<Count>(z), of<Count>(Z), of<Length>(p), of<Length>(c)});
+        ASSERT_TRUE(ours);
+        EXPECT_NEAR(si(ours->result.length), expected[i], 1e-8) << z;
+        ++i;
+    }
 }
 
 }  // namespace
