@@ -239,6 +239,7 @@ void Document::reevaluate() {
 std::pair<QString, QString> Document::takePhoto(const QString& file) {
     const QString name = QFileInfo(file).fileName();
     if (folder_.isEmpty()) return {{}, tr("Save this gadget first: its photos lie in its own folder.")};
+    QImageReader::setAllocationLimit(1024);   // MB: a scan of 200 MB is read, a header that promises more is not believed
     QImageReader reader(file);
     reader.setAutoTransform(true);
     reader.setDecideFormatFromContent(true);

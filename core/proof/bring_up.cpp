@@ -65,7 +65,12 @@ std::string basisOf(const project::Project& project, const Step& step) {
     if (channel == nullptr) return fmt::format("{} on {}", nameOf(project.board.form), railWords(project.board.rail));
     // A winding is the part's own; all else goes through its driver, its rail and its pins.
     if (step.id == channel->id + ".winding") return channel->actuator;
-    return fmt::format("{}, {}, {}, {} {} {}", channel->actuator, channel->drive.part, railWords(channel->rail), channel->pin, channel->direction_pin, channel->enable_pin);
+    std::string own = fmt::format("{}, {}, {}, {} {} {}", channel->actuator, channel->drive.part, railWords(channel->rail), channel->pin, channel->direction_pin, channel->enable_pin);
+    // What stands round the gate decides its volts and the switch's warmth, and nothing else.
+    const auto& drive = channel->drive;
+    if (step.id == channel->id + ".gate_off" || step.id == channel->id + ".gate_on" || step.id == channel->id + ".heat")
+        own += fmt::format(", gate {} {} {}{}", exactNumber(si(drive.gate_resistor)), exactNumber(si(drive.pulldown)), nameOf(drive.pulldown_side), drive.flyback_diode ? ", diode" : "");
+    return own;
 }
 
 }  // namespace

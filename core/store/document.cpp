@@ -8,11 +8,22 @@
 #include <sstream>
 #include <sys/stat.h>
 #include <unistd.h>
+#include <unordered_map>
 
 namespace hinge::store {
 namespace {
 
 namespace fs = std::filesystem;
+
+// The entries of a list by their ids: a journal of years has thousands.
+template <class List>
+auto byId(List& list) {
+    std::unordered_map<std::string, decltype(&*list.begin())> entries;
+    for (auto& entry : list)
+        if (entry.is_object())
+            if (const auto id = entry.find("id"); id != entry.end() && id->is_string()) entries.emplace(id->template get_ref<const std::string&>(), &entry);
+    return entries;
+}
 
 // What `whole` holds and `known` does not; entries of lists are matched by their ids.
 Json beyond(const Json& whole, const Json& known) {
@@ -26,16 +37,16 @@ Json beyond(const Json& whole, const Json& known) {
             if (!inner.empty()) rest[key] = std::move(inner);
         } else if (value.is_array() && found->is_array()) {
             Json list = Json::array();
+            const auto known_entries = byId(*found);
             for (const auto& entry : value) {
-                if (!entry.is_object() || !entry.contains("id")) continue;
-                for (const auto& mine : *found)
-                    if (mine.is_object() && mine.value("id", Json()) == entry["id"]) {
-                        Json inner = beyond(entry, mine);
-                        if (!inner.empty()) {
-                            inner["id"] = entry["id"];
-                            list.push_back(std::move(inner));
-                        }
-                    }
+                const auto id = entry.is_object() ? entry.find("id") : entry.end();
+                if (!entry.is_object() || id == entry.end() || !id->is_string()) continue;
+                const auto mine = known_entries.find(id->get_ref<const std::string&>());
+                if (mine == known_entries.end()) continue;
+                Json inner = beyond(entry, *mine->second);
+                if (inner.empty()) continue;
+                inner["id"] = *id;
+                list.push_back(std::move(inner));
             }
             if (!list.empty()) rest[key] = std::move(list);
         }
@@ -51,9 +62,9 @@ void putBack(Json& target, const Json& rest) {
         } else if (value.is_object() && target[key].is_object()) {
             putBack(target[key], value);
         } else if (value.is_array() && target[key].is_array()) {
+            auto entries = byId(target[key]);
             for (const auto& entry : value)
-                for (auto& mine : target[key])
-                    if (mine.is_object() && mine.value("id", Json()) == entry["id"]) putBack(mine, entry);
+                if (const auto mine = entries.find(entry["id"].get<std::string>()); mine != entries.end()) putBack(*mine->second, entry);
         }
     }
 }

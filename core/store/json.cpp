@@ -18,7 +18,7 @@ template <class T> struct Unwrap<std::optional<T>> { using type = T; static cons
 template <class T> struct IsVector : std::false_type {};
 template <class T> struct IsVector<std::vector<T>> : std::true_type { using entry = T; };
 
-constexpr std::size_t most_entries = 10000;
+constexpr std::size_t most_entries = 200000;   // a journal of ten years, and as much again
 constexpr std::size_t longest_text = 20000;
 
 struct Writer {
@@ -85,7 +85,8 @@ struct Reader {
             read(json, path, value, meta, error);
             if (!error) member = value;
         } else if constexpr (IsVector<T>::value) {
-            if (!json.is_array() || json.size() > most_entries) return refuse(error, path, json, "a list");
+            if (!json.is_array()) return refuse(error, path, json, "a list");
+            if (json.size() > most_entries) return refuse(error, path, json, "a list of at most " + std::to_string(most_entries));
             member.clear();
             std::set<std::string> ids;
             for (const auto& item : json) {

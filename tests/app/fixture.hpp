@@ -53,10 +53,12 @@ protected:
         window_->activateWindow();
         static_cast<void>(QTest::qWaitForWindowActive(window_.get()));
     }
-    void open() {
+    void open() { openCopy("tests/projects/rain-alone"); }
+    /// A copy of a project that lies in the source tree.
+    void openCopy(const std::string& from) {
         start();
         std::filesystem::remove_all(folder_.path() / "project.autosave.json");
-        std::filesystem::copy_file(HINGE_SOURCE_DIR "/tests/projects/rain-alone/project.json", folder_.path() / "project.json", std::filesystem::copy_options::overwrite_existing);
+        std::filesystem::copy_file(std::filesystem::path(HINGE_SOURCE_DIR) / from / "project.json", folder_.path() / "project.json", std::filesystem::copy_options::overwrite_existing);
         ASSERT_TRUE(window_->openFolder(QString::fromStdString(folder_.path().string()))) << window_->lastSaid().toStdString();
         document_->settle();
     }
