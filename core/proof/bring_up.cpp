@@ -1,4 +1,5 @@
 #include "proof/bring_up.hpp"
+#include "driver/current_sense.hpp"
 #include "plan/feed.hpp"
 #include "quantity/constants.hpp"
 #include "quantity/text.hpp"
@@ -41,6 +42,46 @@ void addRunning(Add& add, const project::Channel& channel, const plan::ChannelPl
                      steps ? "Belt off. Enable the driver, do not step, read the amps." : fmt::format("Start {} alone, read the amps once they are steady.", channel.name), "hand on the movers' switch", "ammeter in its plus", Kind::Current);
     step.caution = project::channelKind(channel) == project::ChannelKind::Heat ? "It gets hot: nothing that burns beside it." : project::channelKind(channel) == project::ChannelKind::Switch ? "" : "Fingers clear: it moves without warning. Horn or belt off the first time.";
     range(step, steps ? numbers.chosen->numbers.rest : si(*numbers.chosen->running), 0.3, 0.3, steps ? "copper of both windings at the current set; three tenths either way" : "its figures under this load; three tenths either way");
+}
+
+// The driver before its load is on it: what it gives to nobody.
+template <class Add>
+void addDriverAlone(Add& add, const project::Channel& channel, const driver::DriverPart& part, const plan::ChannelPlan& numbers, const plan::Plan& plan) {
+    using driver::DriverClass;
+    std::optional<double> volts;
+    for (const auto& rail : plan.rails)
+        if (rail.id == channel.rail && rail.voltage) volts = si(*rail.voltage);
+    if (part.driver_class == DriverClass::HBridge && volts && numbers.signal == plan::SignalKind::Pwm) {
+        auto& step = add(channel.id + ".bridge", channel.id, channel.name + ": bridge, nothing on it", "Motor unplugged. Load its test sketch, say run, and measure between the bridge's two outputs.", "hand on the plug", "voltmeter on DC; it shows the mean of the pulses and draws next to nothing", Kind::Voltage);
+        range(step, *volts * si(channel.signal.duty), 0.1, 0.05, "the rail's volts by the share that it is on; without current nothing is dropped");
+        step.abort = "The bridge gets warm with nothing on it: it is shorted, or both halves conduct. Pull the plug.";
+    }
+    if (part.driver_class == DriverClass::RelayBoard && !plan::onMains(channel)) {
+        auto& step = add(channel.id + ".contact", channel.id, channel.name + ": contact, nothing on it", "Load unplugged at both screws. Load its test sketch, say run: it clicks. Measure across the contact while it is on.", "hand on the plug", "ohmmeter; take off what its own leads show", Kind::Resistance);
+        step.expected = 0.1, step.least = 0.0, step.most = 1.0, step.reason = "a good contact has a tenth of an ohm; more is burned or loose. Common practice, no published source";
+    }
+    if (part.driver_class == DriverClass::Chopper && part.sense_resistor && numbers.chosen && numbers.chosen->numbers.drive_current > 0.0) {
+        driver::StepperCurrent in;
+        in.current = of<Current>(numbers.chosen->numbers.drive_current);
+        in.sense_resistor = *part.sense_resistor;
+        if (part.reference_gain) in.reference_gain = *part.reference_gain;
+        if (const auto worked = driver::stepperCurrent(in)) {
+            auto& step = add(channel.id + ".reference", channel.id, channel.name + ": chopper's reference, motor unplugged", "Motor unplugged, power off. Then on, and measure from the carrier's trimmer to ground; turn it until it reads this. Power off again before the motor is plugged in.", "hand on the plug", "voltmeter; a screwdriver that is insulated", Kind::Voltage);
+            range(step, si(worked->result.reference_voltage), 0.1, 0.05, "peak current by sense resistor by gain; too high cooks the motor, too low loses steps");
+            step.caution = "Never plug a stepper in or out while the power is on: it kills the driver.";
+        }
+    }
+}
+
+// A motor with nothing on its shaft takes what its data sheet says for that.
+template <class Add>
+void addUncoupled(Add& add, const project::Channel& channel, const project::Parts& parts, const plan::ChannelPlan& numbers) {
+    const auto* part = project::findActuator(parts, channel.actuator);
+    const auto* motor = part != nullptr ? std::get_if<actuator::Motor>(part) : nullptr;
+    if (motor == nullptr || !motor->no_load_current || numbers.signal != plan::SignalKind::Pwm) return;
+    auto& step = add(channel.id + ".uncoupled", channel.id, channel.name + ": running free", "Belt, wheel or coupling off. Load its test sketch, say run, and read the amps.", "hand on the movers' switch; wheel in the air", "ammeter in its plus", Kind::Current);
+    range(step, si(*motor->no_load_current), 0.6, 0.8, "the data sheet's current without load; grease and brushes make it more or less");
+    step.caution = "Fingers, hair and strings clear: it starts at once.";
 }
 
 // What a step's reading depends on, in words that a person can read: not the numbers, which follow from it.
@@ -152,6 +193,8 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
             const double divided = channel.drive.pulldown_side == driver::PulldownSide::Gate ? si(channel.drive.pulldown) / (si(channel.drive.pulldown) + si(channel.drive.gate_resistor)) : 1.0;
             range(on, family.logic * divided * si(channel.signal.duty), 0.08, 0.05, "the pin's volts through the gate network");
         }
+        if (part != nullptr) addDriverAlone(add, channel, *part, numbers, plan);
+        addUncoupled(add, channel, parts, numbers);
         const bool servo = numbers.signal == plan::SignalKind::ServoPulse && numbers.motion.pulse_from && numbers.motion.pulse_to && numbers.motion.pulse_per_angle && *numbers.motion.pulse_per_angle > 0.0;
         if (servo) {
             const double rest_angle = (1.5e-3 - si(*numbers.motion.pulse_from)) / *numbers.motion.pulse_per_angle, tooth = 2.0 * pi / 25.0;

@@ -106,5 +106,40 @@ TEST_F(BringUpInNgspice, agreesOnAWindingByTheOhmmeter) {
     }
 }
 
+// The bridge with nothing on it, at full and at half share: two switches of half its resistance each way, 10 kHz, a meter of 10 MΩ behind 1 s of
+// averaging (here: the mean over whole periods).
+TEST_F(BringUpInNgspice, agreesOnABridgeWithNothingOnIt) {
+    for (const double duty : {1.0, 0.5}) {
+        take(test::edited(stage(), {{"channels/turntable/signal/duty", fmt::format("{}", duty)}}));
+        const auto* bridge = project::findDriver(parts_, "bridge_3a");
+        ASSERT_TRUE(bridge != nullptr && bridge->on_resistance);
+        const auto spice = ngspice(fmt::format("* bridge\nVs s 0 12\nVg g 0 PULSE(0 5 0 10n 10n {} 100u)\nS1 s a g 0 on\nVh h 0 5\nS2 a 0 h g on\nRl b 0 {}\n.model on sw(vt=2.5 vh=0.1 ron={} roff=1e9)\nRm a b 10Meg\nEd d 0 a b 1\nRd d 0 1k\n.tran 0.2u 5m\n.meas tran volts AVG v(d) FROM=1m TO=5m\n.end\n",
+                                               duty >= 1.0 ? 1.0 : duty * 1e-4, si(*bridge->on_resistance) / 2, si(*bridge->on_resistance) / 2));
+        ASSERT_TRUE(spice.count("volts"));
+        expectWithin("turntable.bridge", spice.at("volts"));
+        EXPECT_NEAR(*step("turntable.bridge").expected, spice.at("volts"), 0.01 * spice.at("volts")) << duty;
+    }
+}
+
+// The motor running free: its own resistance, its back-EMF at its speed without load as the data sheet gives both.
+TEST_F(BringUpInNgspice, agreesOnAMotorRunningFree) {
+    take(stage());
+    const auto* motor = std::get_if<actuator::Motor>(project::findActuator(parts_, "small_12v_g100"));
+    ASSERT_TRUE(motor != nullptr && motor->stall_current && motor->no_load_current);
+    const double ohms = si(motor->nominal_voltage) / si(*motor->stall_current), emf = si(motor->nominal_voltage) - si(*motor->no_load_current) * ohms;
+    const auto spice = ngspice(fmt::format("* free\nVs s 0 {}\nRb s a 0.15\nRw a b {}\nVe b 0 {}\n.tran 1m 5m\n.meas tran amps FIND i(Ve) AT=4m\n.end\n", si(motor->nominal_voltage), ohms, emf));
+    ASSERT_TRUE(spice.count("amps"));
+    expectWithin("turntable.uncoupled", spice.at("amps"));
+}
+
+// By hand: the chopper's peak current through its sense resistor, times the gain of its data sheet.
+TEST_F(BringUpInNgspice, expectsTheReferenceThatTheDataSheetFormulaGives) {
+    take(stage());
+    const auto* chopper = project::findDriver(parts_, "chopper_1a_fine");
+    ASSERT_TRUE(chopper != nullptr && chopper->sense_resistor && chopper->reference_gain);
+    const double peak = plan::findChannel(plan_, "curtain")->chosen->numbers.drive_current;
+    EXPECT_NEAR(*step("curtain.reference").expected, peak * si(*chopper->sense_resistor) * si(*chopper->reference_gain), 1e-9) << "makers' data sheets of step/dir choppers: Vref = I·gain·Rs (from memory)";
+}
+
 }  // namespace
 }  // namespace hinge

@@ -92,11 +92,14 @@ void ProbePicture::paintEvent(QPaintEvent*) {
     const double between = (driver.right() + part.left()) / 2.0;
     switch (step_->kind) {
         case Kind::Resistance:
-            if (channel != nullptr) meter({part.center().x(), plus}, tr("Ω"), {{part.left() + px(6), part.top()}, {part.right() - px(6), part.top()}});
+            if (step_->id.ends_with(".contact")) meter({between, (middle + floor) / 2.0}, tr("Ω"), {{driver.right(), driver.top() + px(8)}, {driver.right(), driver.bottom() - px(8)}});
+            else if (channel != nullptr) meter({part.center().x(), plus}, tr("Ω"), {{part.left() + px(6), part.top()}, {part.right() - px(6), part.top()}});
             else meter({driver.center().x(), middle}, tr("Ω"), {{board.center().x(), floor}, {driver.center().x(), floor}});
             return;
         case Kind::Voltage:
-            if (channel != nullptr && driven) meter({(board.right() + driver.left()) / 2.0, (middle + floor) / 2.0}, tr("V"), {{driver.left(), middle}, {(board.right() + driver.left()) / 2.0, floor}});
+            if (step_->id.ends_with(".bridge")) meter({between, (middle + floor) / 2.0}, tr("V"), {{driver.right(), driver.top() + px(8)}, {driver.right(), driver.bottom() - px(8)}});
+            else if (step_->id.ends_with(".reference")) meter({between, (middle + floor) / 2.0}, tr("V"), {{driver.right() - px(8), driver.top() + px(10)}, {between, floor}});
+            else if (channel != nullptr && driven) meter({(board.right() + driver.left()) / 2.0, (middle + floor) / 2.0}, tr("V"), {{driver.left(), middle}, {(board.right() + driver.left()) / 2.0, floor}});
             else if (step_->id.starts_with("rail.")) meter({(supply.right() + board.left()) / 2.0, middle}, tr("V"), {{(supply.right() + board.left()) / 2.0, plus}, {(supply.right() + board.left()) / 2.0, floor}});
             else meter({(board.right() + driver.left()) / 2.0, middle}, tr("V"), {{board.center().x(), plus}, {board.center().x(), floor}});
             return;
