@@ -90,10 +90,10 @@ Result<void> removeTrial(const fs::path& folder, const std::string& id) {
 }
 
 Result<void> takeAlong(const fs::path& from, const fs::path& to) {
-    for (const char* part : {"trials", "photos"}) {
+    for (const char* part : {"trials", "photos", "runs.csv"}) {
         std::error_code error;
-        if (!fs::is_directory(from / part, error)) continue;
-        fs::create_directories(to / part, error);
+        if (!fs::exists(from / part, error)) continue;
+        fs::create_directories(to, error);
         fs::copy(from / part, to / part, fs::copy_options::skip_existing | fs::copy_options::recursive, error);
         if (error) return fail(ErrorCode::NotWritable, (to / part).string(), error.message(), "a folder that may be written to");
     }

@@ -7,6 +7,8 @@
 #include "stages/prove/link_reader.hpp"
 #include "stages/prove/prove_page.hpp"
 #include "stages/tune/tune_page.hpp"
+#include "journal/run_log.hpp"
+#include "simulation/interpreted_board.hpp"
 #include "store/document.hpp"
 #include "support/program.hpp"
 #include <QDate>
@@ -401,6 +403,31 @@ TEST_F(ProveAndLog, aJournalOfTenYearsOpens) {
     QTest::keyClicks(find<QLineEdit>("findEntry"), "Line 17 ");
     find<QLineEdit>("findEntry")->setText("Line 4711");
     EXPECT_TRUE(view->toPlainText().contains("Line 4711"));
+}
+
+// A board on a port that is no stand-in of the window's own: its runs are written down as they end.
+TEST_F(ProveAndLog, aBoardsRunsAreKeptAndCounted) {
+    openStage();
+    const auto& m = document_->model();
+    LiveBoard board(std::make_unique<simulation::InterpretedBoard>(*m.plan.program, *plan::plantsOf(m.project, m.parts, m.plan), m.project.brief.name, "interpreted"));
+    board.start();
+    at("rain", project::Stage::Tune);
+    session().connectTo(board.port());
+    ASSERT_TRUE(QTest::qWaitFor([&] { return session().connected() && session().telemetry().size() > 60; }, 20000)) << session().status().toStdString();
+    session().send(link::StartCue{0});
+    const auto file = folder_.path() / "runs.csv";
+    ASSERT_TRUE(QTest::qWaitFor([&] { return std::filesystem::exists(file); }, 15000)) << session().status().toStdString();
+    const auto rows = journal::parseRunLog(*store::readWhole(file));
+    ASSERT_TRUE(rows);
+    ASSERT_EQ(rows->size(), 1U);
+    EXPECT_EQ(rows->front().action, "Rain");
+    EXPECT_EQ(rows->front().trigger, "The storm");
+    EXPECT_NEAR(*rows->front().duration, si(*plan::findChannel(m.plan, "rain")->dose_time), 0.02) << "the dose that is planned";
+    at("rain", project::Stage::Log);
+    press("logRuns");
+    EXPECT_TRUE(find<QTextBrowser>("journal")->toPlainText().contains("runs.csv"));
+    board.unplug();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !session().isOpen(); }, 10000));
 }
 
 // ---- Parts, care, packet

@@ -1,4 +1,5 @@
 // Pieces tried, parts and money, care, lessons: what the maker writes down, and what follows from it.
+#include "journal/run_recorder.hpp"
 #include "proof/account.hpp"
 #include "proof/fault_finder.hpp"
 #include "proof/inspection.hpp"
@@ -231,6 +232,69 @@ TEST_F(BenchLog, aLessonComesUpAtItsStage) {
     const auto plan = withLessons(plan::evaluate(other, parts_), other, lessons);
     EXPECT_TRUE(std::any_of(plan.findings.begin(), plan.findings.end(), [](const plan::PlanFinding& f) { return f.id == "lesson" && f.stage == project::Stage::Prove && f.channel == "rain"; }));
     EXPECT_EQ(test::finding(withLessons(plan::evaluate(project_, parts_), project_, lessons), "lesson"), nullptr) << "its own lessons are in its own journal";
+}
+
+// ---- The run log while it runs
+
+journal::RunSight sight(double time, bool rain, bool storm, bool faulted = false) {
+    journal::RunSight made;
+    made.time = time;
+    made.on = {rain};
+    made.cues = {storm};
+    made.faulted = faulted;
+    return made;
+}
+
+TEST(RunRecorder, writesARowForEachTimeThatSomethingWasOn) {
+    journal::RunRecorder recorder({"Rain"}, {"The storm"});
+    EXPECT_TRUE(recorder.take(sight(1.0, false, false), 1000.0).empty());
+    EXPECT_TRUE(recorder.take(sight(2.0, true, true), 1001.0).empty());
+    EXPECT_TRUE(recorder.take(sight(3.0, true, true), 1002.0).empty());
+    const auto rows = recorder.take(sight(4.99, false, false), 1003.99);
+    ASSERT_EQ(rows.size(), 1U);
+    EXPECT_EQ(rows[0].time, 1001.0);
+    EXPECT_EQ(rows[0].trigger, "The storm");
+    EXPECT_EQ(rows[0].action, "Rain");
+    EXPECT_NEAR(*rows[0].duration, 2.99, 1e-9);
+    EXPECT_EQ(rows[0].fault, "");
+}
+
+TEST(RunRecorder, namesTheCueThatDidNotGetWhatItWaitedForAndABoardThatStartedAnew) {
+    journal::RunRecorder recorder({"Rain"}, {"The storm"});
+    static_cast<void>(recorder.take(sight(10.0, true, true), 50.0));
+    const auto fault = recorder.take(sight(11.0, true, false, true), 51.0);
+    ASSERT_EQ(fault.size(), 1U);
+    EXPECT_EQ(fault[0].trigger, "The storm");
+    EXPECT_NE(fault[0].fault.find("in time"), std::string::npos);
+    EXPECT_TRUE(recorder.take(sight(12.0, true, false, true), 52.0).empty()) << "said once";
+    const auto anew = recorder.take(sight(0.2, false, false), 53.0);
+    ASSERT_EQ(anew.size(), 2U) << "what was on as far as it was seen, and that the board started anew";
+    EXPECT_NEAR(*anew[0].duration, 2.0, 1e-9);
+    EXPECT_NE(anew[1].fault.find("anew"), std::string::npos);
+    static_cast<void>(recorder.take(sight(1.0, true, true), 54.0));
+    EXPECT_EQ(recorder.end().size(), 1U) << "the link has gone while it was on";
+    EXPECT_TRUE(recorder.end().empty());
+}
+
+TEST(RunRecorder, writesWhatTheReaderReads) {
+    journal::RunRow row;
+    // 2026-11-26 04:05:06 is 9826 days after 2000-01-01: by the calendar, 26 years with 7 leap days, and 329 days.
+    row.time = 9826 * 86400.0 + 4 * 3600 + 5 * 60 + 6;
+    row.trigger = "start, or \"14:30\"";
+    row.action = "Rain";
+    row.duration = 2.99;
+    row.current = 0.239;
+    row.fault = "";
+    const auto line = journal::runLogLine(row);
+    EXPECT_EQ(line.substr(0, 20), "2026-11-26T04:05:06,");
+    const auto read = journal::parseRunLog(journal::runLogHead() + line);
+    ASSERT_TRUE(read);
+    ASSERT_EQ(read->size(), 1U);
+    EXPECT_EQ(read->front().time, row.time);
+    EXPECT_EQ(read->front().trigger, row.trigger);
+    EXPECT_EQ(read->front().duration, row.duration);
+    EXPECT_EQ(read->front().current, row.current);
+    EXPECT_FALSE(read->front().amount);
 }
 
 }  // namespace

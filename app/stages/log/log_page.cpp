@@ -8,6 +8,7 @@
 #include "stages/log/parts_account.hpp"
 #include "stages/log/time_line.hpp"
 #include "stages/log/upkeep_page.hpp"
+#include "stages/tune/run_keeper.hpp"
 #include "theme/theme.hpp"
 #include <QComboBox>
 #include <QDateTime>
@@ -226,6 +227,7 @@ void LogPage::present(const QString& channel) {
         case View::Packet: return packet_->present();
         default: break;
     }
+    if (shown_ == View::Runs) readOwnRuns();
     entryRow_->setVisible(shown_ == View::Journal);
     said_->setVisible(shown_ == View::Journal && !said_->text().isEmpty());
     time_->setVisible(shown_ == View::Journal || shown_ == View::Changes);
@@ -325,6 +327,18 @@ QString LogPage::changesHtml() const {
     return html + "</table>";
 }
 
+// The gadget's own, written while it is on the link; read again when it has grown.
+void LogPage::readOwnRuns() {
+    const QFileInfo own(runLogOf(document_->folder()));
+    if (document_->folder().isEmpty() || !own.exists() || (!runsFile_.isEmpty() && runsFile_ != own.filePath()) || own.size() == runsSize_) return;
+    const auto text_of = store::readWhole(own.filePath().toStdString());
+    auto rows = text_of ? journal::parseRunLog(*text_of) : tl::unexpected(text_of.error());
+    runsSize_ = own.size();
+    if (!rows) return Q_EMIT document_->said(tr("The gadget's own run log cannot be read: %1. Mend or remove %2.").arg(words(rows.error()), own.filePath()));
+    runs_ = std::move(*rows);
+    runsFile_ = own.filePath();
+}
+
 void LogPage::readRuns(const QString& file) {
     const auto text_of = store::readWhole(file.toStdString());
     auto rows = text_of ? journal::parseRunLog(*text_of) : tl::unexpected(text_of.error());
@@ -340,7 +354,7 @@ void LogPage::readRuns(const QString& file) {
 // What a gadget has done, and whether a fault that used to come is gone.
 QString LogPage::runsHtml() const {
     const QString open = QString("<p><a href='open:/0'><b>%1</b></a></p>").arg(tr("Open a run log…"));
-    if (runsFile_.isEmpty()) return "<p>" + tr("A CSV with a header: time (2026-11-25T14:30:00), and any of trigger, action, duration (s), amount, current (A), fault.") + "</p>" + open;
+    if (runsFile_.isEmpty()) return "<p>" + tr("While the gadget is on the link, in Tune, each of its runs is kept in runs.csv in the project's folder, and shown here. From elsewhere: a CSV with a header: time (2026-11-25T14:30:00), and any of trigger, action, duration (s), amount, current (A), fault.") + "</p>" + open;
     const auto t = journal::totalsOf(runs_);
     QString html = "<h3>" + QFileInfo(runsFile_).fileName().toHtmlEscaped() + "</h3><table>";
     const auto row = [&html](const QString& what, const QString& value) { html += QString("<tr><td class='soft'>%1</td><td><b>%2</b></td></tr>").arg(what, value); };

@@ -44,6 +44,7 @@ private:
     void add();
     void follow(const QUrl& link);
     void refuse(const QString& why);
+    void readOwnRuns();
     void showKind();
     [[nodiscard]] QString journalHtml() const;
     [[nodiscard]] QString changesHtml() const;
@@ -54,6 +55,7 @@ private:
     QString channel_;
     View shown_ = View::Journal;
     QString runsFile_;
+    qint64 runsSize_ = -1;                ///< of the gadget's own when it was read
     std::vector<journal::RunRow> runs_;
     std::optional<std::size_t> looked_;   ///< an earlier state
     std::vector<QPushButton*> tabs_;

@@ -11,7 +11,7 @@
 
 namespace hinge::app {
 
-LinkSession::LinkSession(Document* document, QObject* parent) : QObject(parent), document_(document) {
+LinkSession::LinkSession(Document* document, QObject* parent) : QObject(parent), document_(document), runs_(document) {
     connect(&port_, &QSerialPort::readyRead, this, &LinkSession::readPort);
     connect(&port_, &QSerialPort::errorOccurred, this, [this](QSerialPort::SerialPortError error) {
         if (error == QSerialPort::ResourceError || error == QSerialPort::PermissionError) lost();
@@ -34,6 +34,7 @@ LinkSession::LinkSession(Document* document, QObject* parent) : QObject(parent),
 
 LinkSession::~LinkSession() {
     port_.disconnect(this);
+    runs_.end();
     if (port_.isOpen()) port_.close();
 }
 
@@ -60,6 +61,7 @@ std::optional<int> LinkSession::value(const QString& parameter) const {
 }
 
 void LinkSession::startStandIn() {
+    runs_.end();
     if (port_.isOpen()) port_.close();
     hello_ = false;
     board_.reset();
@@ -90,6 +92,7 @@ void LinkSession::startStandIn() {
 
 void LinkSession::connectTo(const QString& name) {
     note_.clear();
+    runs_.end();
     if (port_.isOpen()) port_.close();
     hello_ = false;
     decoder_ = {};
@@ -159,6 +162,7 @@ void LinkSession::change(const QString& parameter, const QString& typed) {
 }
 
 void LinkSession::lost() {
+    runs_.end();
     if (!port_.isOpen()) return;
     note_ = tr("The port has gone. What was drawn stays; connect again when it is back.");
     hello_ = false;
@@ -368,6 +372,10 @@ void LinkSession::take(link::Message message) {
             values.back() = static_cast<float>(seen.supply_current);
         }
         telemetry_.add(t->time_ms, values);
+        if (board_ == nullptr && hello_ && !foreign_) {
+            runs_.take(*t);
+            if (const QString trouble = runs_.takeTrouble(); !trouble.isEmpty()) note_ = trouble;
+        }
         if (recording()) follow(*t);
     } else if (const auto* hello = std::get_if<link::Hello>(&message)) {
         hello_ = true;

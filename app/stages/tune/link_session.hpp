@@ -3,6 +3,7 @@
 #include "link/protocol.hpp"
 #include "shell/document.hpp"
 #include "stages/tune/live_board.hpp"
+#include "stages/tune/run_keeper.hpp"
 #include "store/trials.hpp"
 #include <QObject>
 #include <QSerialPort>
@@ -93,6 +94,7 @@ private:
     Document* document_;
     std::unique_ptr<LiveBoard> board_;
     QSerialPort port_;
+    RunKeeper runs_;         ///< of a real board
     link::Decoder decoder_;
     bool hello_ = false, foreign_ = false;
     QString note_, doing_;
