@@ -52,7 +52,7 @@ QFont paperFont() {
 
 // The page's drawings, one after the other, as images of the paper's width. A text document scales an image's size by its device's resolution over the
 // screen's, so it is given by that much smaller.
-QString drawnAsImages(QString html, QTextDocument& page, double width) {
+QString drawnAsImages(QString html, QTextDocument& page, double width, double fineness) {
     const auto* screen = QGuiApplication::primaryScreen();
     const double scaled = dots / (QCoreApplication::testAttribute(Qt::AA_Use96Dpi) || screen == nullptr ? 96.0 : screen->logicalDotsPerInchY());
     for (int n = 0;; ++n) {
@@ -62,7 +62,7 @@ QString drawnAsImages(QString html, QTextDocument& page, double width) {
         QSvgRenderer renderer(html.mid(from, to - from).toUtf8());
         const QSize size = renderer.defaultSize();
         const double height = width * size.height() / std::max(1, size.width());
-        QImage picture(static_cast<int>(2.0 * width), static_cast<int>(2.0 * height), QImage::Format_RGB32);
+        QImage picture(static_cast<int>(fineness * width), static_cast<int>(fineness * height), QImage::Format_RGB32);
         picture.fill(Qt::white);
         QPainter painter(&picture);
         renderer.render(&painter);
@@ -75,7 +75,7 @@ QString drawnAsImages(QString html, QTextDocument& page, double width) {
 
 }  // namespace
 
-PacketPaper::PacketPaper(const report::Packet& packet) : name_(QString::fromStdString(packet.project.brief.name)), device_(1, 1, QImage::Format_RGB32), page_(std::make_unique<QTextDocument>()) {
+PacketPaper::PacketPaper(const report::Packet& packet, double fineness) : name_(QString::fromStdString(packet.project.brief.name)), device_(1, 1, QImage::Format_RGB32), page_(std::make_unique<QTextDocument>()) {
     device_.setDotsPerMeterX(qRound(dots / 0.0254));
     device_.setDotsPerMeterY(qRound(dots / 0.0254));
     const QPageLayout layout(QPageSize(QPageSize::A4), QPageLayout::Portrait, margins, QPageLayout::Millimeter);
@@ -92,7 +92,7 @@ PacketPaper::PacketPaper(const report::Packet& packet) : name_(QString::fromStdS
     const auto style = html.indexOf("<style>"), style_end = html.indexOf("</style>");
     if (style >= 0) html.remove(style, style_end + 8 - style);
     html.replace(QRegularExpression("<th style=\"width:(\\d+)%\">"), "<th width=\"\\1%\">");
-    page_->setHtml(drawnAsImages(html, *page_, body_.width() - 2.0));
+    page_->setHtml(drawnAsImages(html, *page_, body_.width() - 2.0, fineness));
     // Each mends one page; the next search begins anew, because all that follows has moved.
     for (int k = 0; k < 100; ++k) {
         const auto block = torn(*page_, body_.height());

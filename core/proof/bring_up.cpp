@@ -66,7 +66,7 @@ void addDriverAlone(Add& add, const project::Channel& channel, const driver::Dri
         in.sense_resistor = *part.sense_resistor;
         if (part.reference_gain) in.reference_gain = *part.reference_gain;
         if (const auto worked = driver::stepperCurrent(in)) {
-            auto& step = add(channel.id + ".reference", channel.id, channel.name + ": chopper's reference, motor unplugged", "Motor unplugged, power off. Then on, and measure from the carrier's trimmer to ground; turn it until it reads this. Power off again before the motor is plugged in.", "hand on the plug", "voltmeter; a screwdriver that is insulated", Kind::Voltage);
+            auto& step = add(channel.id + ".reference", channel.id, channel.name + ": chopper's reference", "Motor unplugged, power off. Then on, and measure from the carrier's trimmer to ground; turn it until it reads this. Power off again before the motor is plugged in.", "hand on the plug", "voltmeter; a screwdriver that is insulated", Kind::Voltage);
             range(step, si(worked->result.reference_voltage), 0.1, 0.05, "peak current by sense resistor by gain; too high cooks the motor, too low loses steps");
             step.caution = "Never plug a stepper in or out while the power is on: it kills the driver.";
         }

@@ -5,6 +5,7 @@
 #include "theme/theme.hpp"
 #include <QDate>
 #include <QHBoxLayout>
+#include <QImage>
 #include <QLabel>
 #include <QPaintEvent>
 #include <QPainter>
@@ -44,12 +45,16 @@ void PacketSheets::paintEvent(QPaintEvent* event) {
         const QRectF box = sheet(n, width());
         if (!box.intersects(event->rect())) continue;
         p.fillRect(box, Qt::white);   // paper stays white in the dark theme too
-        p.save();
-        const double factor = box.width() * (210.0 - 28.0) / 210.0 / paper_->size().width();
-        p.translate(box.topLeft() + QPointF(14.0, 14.0) / 210.0 * box.width());
-        p.scale(factor, factor);
-        paper_->draw(p, n);
-        p.restore();
+        // Twice as fine, then made smaller: small print and drawings keep their lines.
+        const double factor = 2.0 * box.width() * (210.0 - 28.0) / 210.0 / paper_->size().width();
+        QImage sheet_image((paper_->size() * factor).toSize(), QImage::Format_RGB32);
+        sheet_image.fill(Qt::white);
+        QPainter fine(&sheet_image);
+        fine.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
+        fine.scale(factor, factor);
+        paper_->draw(fine, n);
+        fine.end();
+        p.drawImage(QRectF(box.topLeft() + QPointF(14.0, 14.0) / 210.0 * box.width(), paper_->size() * factor / 2.0), sheet_image);
     }
 }
 
@@ -85,7 +90,7 @@ void PacketPage::present() {
     for (const auto& name : report::photosOf(m.project))
         if (auto bytes = store::readWhole(document_->photoPath(name).toStdString())) packet.photos[name] = std::move(*bytes);
         else ++missing;
-    sheets_->present(std::make_unique<PacketPaper>(packet));
+    sheets_->present(std::make_unique<PacketPaper>(packet, 1.0));
     sentence_->setFont(textFont(Text::Body));
     QString sentence = tr("%1 pages: what it is, wiring to print, parts, settings, sketch, assembly, first power-up, use, cautions, and the working of every number.").arg(sheets_->pages());
     if (missing > 0) sentence += " " + tr("%1 photos are not in the project's photos folder any more, and are left out.").arg(missing);

@@ -77,7 +77,7 @@ ProvePage::ProvePage(Document* document, LinkSession* session, QWidget* parent) 
     auto* card = new QFrame;
     card->setObjectName("stepCard");
     makeCard(new QVBoxLayout(card));
-    row->addWidget(card, 1);
+    row->addWidget(scrolled(card), 1);   // on a low window the card scrolls rather than gives way
     connect(reader_, &LinkReader::progressed, this, &ProvePage::showStep);
     connect(reader_, &LinkReader::gaveUp, this, [this](const QString& why) {
         showStep();
@@ -241,7 +241,9 @@ void ProvePage::build() {
 void ProvePage::seeStep() {
     const auto* now = inHand();
     auto* scroll = findChild<QScrollArea*>("stepList");
-    if (auto* button = now != nullptr ? findChild<QPushButton*>("step_" + text(now->id)) : nullptr) scroll->ensureWidgetVisible(button, 0, px(120));
+    const auto* button = now != nullptr ? findChild<QPushButton*>("step_" + text(now->id)) : nullptr;
+    // Up and down only: a name that is wider than the list must not push it aside.
+    if (button != nullptr) scroll->verticalScrollBar()->setValue(button->mapTo(scroll->widget(), QPoint()).y() - scroll->viewport()->height() / 2);
 }
 
 void ProvePage::showStep() {
@@ -269,7 +271,7 @@ void ProvePage::showStep() {
     type.setPixelSize(px(sized(18, 32)));
     field_->setFont(type);
     field_->setMinimumHeight(px(sized(30, 48)));
-    scale_->setFixedHeight(px(large_ ? 130 : 160));
+    scale_->setFixedHeight(px(large_ ? 118 : 160));
     const auto& steps = document_->model().steps;
     const auto place = std::find_if(steps.begin(), steps.end(), [&](const proof::Step& each) { return each.id == step->id; }) - steps.begin() + 1;
     phase_->setText(tr("%1 · step %2 of %3").arg(text(step->phase)).arg(place).arg(steps.size()));
@@ -288,7 +290,8 @@ void ProvePage::showStep() {
     else if (step->reopened) said_->setText(tr("Open again: what it was taken of has changed since."));
     else if (!step->reading.empty()) said_->setText(step->verdict == Verdict::Breaks ? tr("%1 is outside. Do not go on: find out why.").arg(text(step->reading)) : tr("%1: %2.").arg(text(step->reading), verdictWord(step->verdict)));
     attach_->setText(step->photo.empty() ? tr("Photo…") : tr("Another photo…"));
-    probe_->setFixedHeight(px(large_ ? 150 : 176));
+    probe_->setFixedHeight(px(large_ ? 128 : 176));
+    said_->setVisible(!said_->text().isEmpty());
     probe_->present(step);
     photo_->setVisible(!step->photo.empty());
     if (!step->photo.empty()) {
@@ -301,6 +304,7 @@ void ProvePage::showStep() {
 void ProvePage::refuse(const QString& why) {
     said_->setStyleSheet(QString("color: %1; background-color: transparent;").arg(colours().breaks.name()));
     said_->setText(why);
+    said_->show();
 }
 
 void ProvePage::takeOverLink() {
@@ -333,6 +337,7 @@ void ProvePage::saveTest() {
     if (const auto written = store::writeFolder(files, folder.toStdString()); !written) return refuse(words(written.error()));
     QStringList said;
     for (const auto& each : test->words) said << tr("'say %1': %2").arg(text(each.word), text(each.does));
+    said_->show();
     said_->setText(tr("It is in %1. Upload it, then %2.").arg(folder + "/" + text(test->sketch.name), said.join("; ")));
 }
 
