@@ -57,8 +57,23 @@ const std::vector<FaultTest>& allTests() {
         {"touch", "After half a minute of trying: how warm is the driver?", "a drop of water, then a finger", 1.5, 0.4, "It may burn: water first.", {{"cool", "cool or warm"}, {"hot", "hot"}}, "cool"},
         {"slowly", "Let it move ten times slower.", "Tune", 2.0, 0.1, "It may move.", {{"moves", "it moves"}, {"same", "still not"}}, "moves"},
         {"alone", "Unplug all other movers. Is it well now?", "your hands", 3.0, 0.1, "It may move.", {{"works", "then it works"}, {"same", "the same"}}, "works"},
-        {"reading", "Let it run. Does the link's reading follow?", "the link", 1.0, 0.1, "It may move.", {{"follows", "it follows"}, {"stuck", "it does not"}}, "follows"},
+        {"reading", "Let it run. Does the link's reading follow?", "the link", 1.0, 0.1, "It may move.", {{"follows", "it follows"}, {"stuck", "it does not"}, {"wild", "it runs wild, even while it stands"}}, "follows"},
         {"direct", "Take it off its driver and put it straight on its rail for a second.", "two wires", 6.0, 0.5, "It runs at full power at once. Hand on the switch; not with what is on the mains.", {{"runs", "it runs"}, {"hums", "it hums"}, {"nothing", "nothing"}}, "runs"},
+        {"rest", "When it has stopped: let it rest for five minutes. Does it run again?", "a clock", 6.0, 0.1, "It may move.", {{"no", "it makes no difference"}, {"again", "then it runs again"}}, "no"},
+        {"half", "Ask for half power in Tune, and measure across the part.", "Tune, a voltmeter", 3.0, 0.2, "It may move.", {{"half", "about half"}, {"full", "all or nothing"}}, "half"},
+        {"untouched", "Touch nothing for a minute. Does the link show its input change?", "the link", 1.5, 0.1, "It may move.", {{"steady", "it stays"}, {"changes", "it changes by itself"}}, "steady"},
+        {"marks", "Mark where it stands at its start. There and back five times: is it at its mark again?", "a pencil", 2.0, 0.1, "It may move.", {{"same", "at its mark"}, {"off", "off it"}}, "same"},
+        {"marks_slowly", "The same ten times slower: is it at its mark again?", "a pencil, Tune", 4.0, 0.1, "It may move.", {{"same", "at its mark"}, {"off", "off it"}}, "same"},
+        {"listen", "Power off: move it slowly by hand, and listen.", "your ear", 1.0, 0.1, "It may pinch.", {{"quiet", "quiet"}, {"scrapes", "it scrapes or rattles"}}, "quiet"},
+        {"pitch", "Set its PWM to 20 kHz in Pulse. Is the whine gone?", "your ear", 3.0, 0.1, "It may move.", {{"same", "the same"}, {"gone", "gone"}}, "same"},
+        {"bus_lines", "Measure both lines of the bus while nothing is asked.", "voltmeter", 2.0, 0.1, "", {{"high", "both at the board's volts"}, {"low", "one or both below"}}, "high"},
+        {"bus_wires", "Power off: follow both data wires from the board to the part.", "your eyes, an ohmmeter", 2.0, 0.0, "", {{"right", "as the list says"}, {"swapped", "swapped"}}, "right"},
+        {"bus_power", "Measure the supply at the part's own pins.", "voltmeter", 2.0, 0.1, "", {{"ok", "as planned"}, {"dead", "next to nothing"}}, "ok"},
+        {"select", "Measure its select line while it is asked.", "a scope, or a voltmeter that holds the lowest", 3.0, 0.1, "", {{"falls", "it falls"}, {"still", "it stays high"}}, "falls"},
+        {"known_register", "Read a register whose value its data sheet gives.", "the sketch", 3.0, 0.0, "", {{"right", "that value"}, {"zeros", "all zeros"}, {"ones", "all ones"}}, "right"},
+        {"write_back", "Write a register and read it back.", "the sketch", 2.0, 0.0, "", {{"same", "the same"}, {"other", "something else"}}, "same"},
+        {"fault_flag", "Read its fault flag.", "the sketch", 1.0, 0.0, "", {{"clear", "clear"}, {"set", "set"}}, "clear"},
+        {"one_step", "Lowest current, one full step: does it twitch?", "your eyes", 2.0, 0.2, "It may move.", {{"yes", "it does"}, {"no", "nothing"}}, "yes"},
     };
     return list;
 }
@@ -79,6 +94,7 @@ std::set<std::string> traits(const project::Project& project, const project::Par
         if (driver->driver_class == driver::DriverClass::Mosfet && !mains) is.insert("mosfet");
         if (!driver::isChopper(driver->driver_class)) is.insert("switch");
         if (driver::isChopper(driver->driver_class) || driver->driver_class == driver::DriverClass::HBridge) is.insert("sleeper");
+        if (driver->driver_class == driver::DriverClass::SerialChopper) is.insert("serial");
     }
     if (part != nullptr && !mains) {
         const bool motor = std::holds_alternative<actuator::Motor>(*part), stepper = std::holds_alternative<actuator::Stepper>(*part), servo = std::holds_alternative<actuator::Servo>(*part);
@@ -87,13 +103,19 @@ std::set<std::string> traits(const project::Project& project, const project::Par
         if (motor || stepper || servo || pump || fan) is.insert("mover");
         if (motor || stepper || servo) is.insert("coupled");
         if (stepper) is.insert("stepper");
+        if (servo) is.insert("servo");
+        if (planned->signal == plan::SignalKind::Pwm || planned->signal == plan::SignalKind::FanPwm) is.insert("dimmed");
+        // What a person hears: 20 Hz to 16 kHz.
+        if ((motor || pump || fan) && planned->signal == plan::SignalKind::Pwm && si(channel->signal.frequency) > 20.0 && si(channel->signal.frequency) < 16e3) is.insert("whines");
         if (motor || stepper || pump) is.insert("reversible");
     }
     for (const auto& cue : project.routine.cues) {
         if (std::none_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.channel == id; })) continue;
         if (!cue.input.empty()) is.insert("started");
         if (!cue.guards.empty()) is.insert("guarded");
+        if (!cue.times.empty() && project.board.clock != project::BusClock::None) is.insert("bus");
     }
+    if (is.count("serial") != 0 || is.count("bus") != 0) is.insert("wired_bus");
     for (const auto& interlock : project.routine.interlocks)
         if (interlock.channel == id && !interlock.input.empty()) is.insert("guarded");
     for (const auto& loop : project.routine.loops)
@@ -104,7 +126,9 @@ std::set<std::string> traits(const project::Project& project, const project::Par
 
 bool fits(const std::string& test, const std::set<std::string>& is) {
     static const std::map<std::string, std::string> needs{{"enable", "sleeper"}, {"winding", "wound"}, {"wires", "rail"}, {"diode", "mosfet"}, {"by_hand", "mover"}, {"slowly", "stepper"}, {"reading", "held"}, {"forbids", "guarded"}, {"input_seen", "started"},
-                                                          {"touch", "driver"}, {"driver_out", "driver"}, {"rail_volts", "rail"}, {"rail_loaded", "rail"}, {"current", "rail"}, {"direct", "switch"}, {"wire", "driven"}, {"pin", "driven"}, {"driver_in", "driven"}, {"cue", "driven"}, {"alone", "rail"}, {"resets", "driven"}};
+                                                          {"touch", "driver"}, {"driver_out", "driver"}, {"rail_volts", "rail"}, {"rail_loaded", "rail"}, {"current", "rail"}, {"direct", "switch"}, {"wire", "driven"}, {"pin", "driven"}, {"driver_in", "driven"}, {"cue", "driven"}, {"alone", "rail"}, {"resets", "driven"},
+                                                          {"rest", "rail"}, {"half", "dimmed"}, {"untouched", "started"}, {"marks", "coupled"}, {"marks_slowly", "stepper"}, {"listen", "mover"}, {"pitch", "whines"}, {"bus_lines", "bus"}, {"bus_wires", "wired_bus"}, {"bus_power", "bus"},
+                                                          {"select", "serial"}, {"known_register", "serial"}, {"write_back", "serial"}, {"fault_flag", "serial"}, {"one_step", "serial"}};
     const auto at = needs.find(test);
     return at == needs.end() || is.count(at->second) != 0;
 }
@@ -121,7 +145,8 @@ double entropy(const std::vector<double>& p) {
 const FaultTest& symptoms() {
     static const FaultTest test{"symptom", "What is wrong with it?", "", 0.0, 0.0, "",
                                 {{"nothing", "nothing moves, nothing is heard"}, {"hums", "it hums or twitches, and does not move"}, {"spins", "the motor is heard, and the thing does not move"}, {"weak", "it moves, too slowly or without strength"}, {"runs_on", "it runs when it should not"},
-                                 {"too_fast", "it runs away, far too fast"}, {"wrong_way", "it goes the wrong way"}, {"resets", "the board starts anew when it runs"}, {"hot", "something gets hot"}},
+                                 {"too_fast", "it runs away, far too fast"}, {"wrong_way", "it goes the wrong way"}, {"resets", "the board starts anew when it runs"}, {"hot", "something gets hot"},
+                                 {"stops", "it runs, then stops by itself"}, {"on_off", "it knows only on and off"}, {"random", "it moves when nobody asked"}, {"drifts", "it does not come back to its place"}, {"noise", "it works, and is loud"}, {"storm", "a count runs wild, the link stutters"}, {"bus", "a part on a bus does not answer"}},
                                 ""};
     return test;
 }

@@ -12,11 +12,13 @@ namespace {
 
 constexpr double open_circuit = 1e9;
 constexpr std::array known{"supply_dead", "fuse_blown", "ground_loose", "load_wire_off", "pin_wire_off", "wrong_pin", "pulldown_wrong_side", "driver_asleep", "driver_dead", "driver_shorted", "diode_reversed", "winding_open", "winding_shorted",
-                           "jammed", "slips", "coils_swapped", "current_low", "rail_sags", "sketch_other", "board_dead", "start_wire_off", "guard_stuck", "tach_off", "polarity"};
+                           "jammed", "slips", "coils_swapped", "current_low", "rail_sags", "sketch_other", "board_dead", "start_wire_off", "guard_stuck", "tach_off", "polarity",
+                           "driver_overheats", "fuse_small", "share_lost", "input_floats", "pulses_disturbed", "lost_steps", "slips_little", "rubs", "pwm_audible", "tach_noisy", "bus_pull_ups", "bus_swapped", "bus_unpowered", "select_off", "serial_crossed", "driver_flags"};
 
 // What a channel is made of, as far as faults go.
 struct Nature {
     bool driven = false, rail = false, driver = false, mosfet = false, contact = false, sleeper = false, wound = false, mover = false, coupled = false, stepper = false, reversible = false, started = false, guarded = false, held = false;
+    bool servo = false, dimmed = false, whines = false, bus = false, serial = false;
 };
 Nature natureOf(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const project::Channel& channel) {
     Nature n;
@@ -30,6 +32,7 @@ Nature natureOf(const project::Project& project, const project::Parts& parts, co
         n.mosfet = driver->driver_class == driver::DriverClass::Mosfet && n.rail;
         n.contact = driver::isContact(driver->driver_class);
         n.sleeper = driver::isChopper(driver->driver_class) || driver->driver_class == driver::DriverClass::HBridge;
+        n.serial = driver->driver_class == driver::DriverClass::SerialChopper;
     }
     if (part != nullptr && n.rail) {
         const bool motor = std::holds_alternative<actuator::Motor>(*part), servo = std::holds_alternative<actuator::Servo>(*part), pump = std::holds_alternative<actuator::Pump>(*part);
@@ -38,10 +41,15 @@ Nature natureOf(const project::Project& project, const project::Parts& parts, co
         n.mover = n.wound || servo || std::holds_alternative<actuator::Fan>(*part);
         n.coupled = motor || n.stepper || servo;
         n.reversible = motor || n.stepper || pump;
+        n.servo = servo;
+        n.dimmed = planned.signal == plan::SignalKind::Pwm || planned.signal == plan::SignalKind::FanPwm;
+        // A carrier that a person hears; a 4-wire fan's is 25 kHz by its standard.
+        n.whines = planned.signal == plan::SignalKind::Pwm && (motor || pump) && si(channel.signal.frequency) > 20.0 && si(channel.signal.frequency) < 16e3;
     }
     for (const auto& cue : project.routine.cues) {
         if (std::none_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.channel == channel.id; })) continue;
         n.started = n.started || !cue.input.empty();
+        n.bus = n.bus || (!cue.times.empty() && project.board.clock != project::BusClock::None);
         n.guarded = n.guarded || !cue.guards.empty();
     }
     for (const auto& interlock : project.routine.interlocks) n.guarded = n.guarded || (interlock.channel == channel.id && !interlock.input.empty());
@@ -66,6 +74,18 @@ bool canHave(const Nature& n, std::string_view fault) {
     if (fault == "start_wire_off") return n.started;
     if (fault == "guard_stuck") return n.guarded;
     if (fault == "tach_off") return n.held;
+    if (fault == "driver_overheats") return n.driver && !n.contact && n.rail;
+    if (fault == "fuse_small") return n.rail;
+    if (fault == "share_lost") return n.dimmed;
+    if (fault == "input_floats") return n.started;
+    if (fault == "pulses_disturbed") return n.servo;
+    if (fault == "lost_steps") return n.stepper;
+    if (fault == "slips_little") return n.coupled;
+    if (fault == "rubs") return n.mover;
+    if (fault == "pwm_audible") return n.whines;
+    if (fault == "tach_noisy") return n.held;
+    if (fault == "bus_pull_ups" || fault == "bus_swapped" || fault == "bus_unpowered") return n.bus;
+    if (fault == "select_off" || fault == "serial_crossed" || fault == "driver_flags") return n.serial;
     return fault == "polarity" && n.reversible;
 }
 
@@ -104,7 +124,22 @@ bool FaultyGadget::apply(Chain& c, const std::string& fault) {
     else if (fault == "board_dead") c.board_fed = false;
     else if (fault == "tach_off") c.tach = false;
     else if (fault == "polarity") c.reversed = true;
-    else return fault == "start_wire_off" || fault == "guard_stuck";
+    else if (fault == "driver_overheats") c.trip = 125.0, c.rise = 1.5 * c.trip / std::max(1e-4, c.planned * c.planned * c.on_resistance);   // no air and no copper round it
+    else if (fault == "fuse_small") c.fuse_holds = 0.6 * c.planned;
+    else if (fault == "share_lost") c.pwm = false;
+    else if (fault == "pulses_disturbed") c.coupled_noise = 2.0;
+    else if (fault == "lost_steps") c.pull_out = 0.5;
+    else if (fault == "slips_little") c.slip = 0.02;
+    else if (fault == "rubs") c.scrapes = true;
+    else if (fault == "pwm_audible") return c.whine > 0.0;
+    else if (fault == "tach_noisy") c.tach_wild = true;
+    else if (fault == "bus_pull_ups") c.pull_ups = false;
+    else if (fault == "bus_swapped") c.bus_right = false;
+    else if (fault == "bus_unpowered") c.bus_fed = false;
+    else if (fault == "select_off") c.select = false;
+    else if (fault == "serial_crossed") c.serial_right = false;
+    else if (fault == "driver_flags") c.flagged = true;
+    else return fault == "start_wire_off" || fault == "guard_stuck" || fault == "input_floats";
     return true;
 }
 
@@ -135,6 +170,18 @@ void FaultyGadget::runRoutine(const project::Project& project, const plan::Plan&
         if (guard.empty() && interlock.channel == fault.channel) guard = interlock.input;
     if (fault.id == "guard_stuck" && index(guard) >= 0) board.setInput(index(guard), true);
     board.advance(0.5);
+    if (fault.id == "input_floats" && index(start) >= 0) {
+        // It picks up hum and bursts: a level that holds longer than any debouncing now and then. Nobody presses anything.
+        std::uint32_t dice = 12345;
+        for (int i = 0; i < 400; ++i) {
+            dice = dice * 1664525u + 1013904223u;
+            board.setInput(index(start), (dice >> 24) % 2 != 0);
+            board.advance(0.02 + 0.2 * ((dice >> 16 & 255u) / 255.0));
+            untouched_ = untouched_ || board.state().active[static_cast<std::size_t>(index(start))] != 0;
+        }
+        board.setInput(index(start), false);
+        board.advance(0.5);
+    }
     const bool silent = fault.id == "start_wire_off";
     if (index(start) >= 0 && !silent) board.setInput(index(start), true);
     bool on = output >= 0 && program.followers.empty() == false && std::any_of(program.followers.begin(), program.followers.end(), [&](const routine::ProgramFollower& follower) { return follower.output == output; }) && fault.id != "guard_stuck";
@@ -168,6 +215,7 @@ Result<FaultyGadget> FaultyGadget::make(const project::Project& project, const p
     c.turns = nature.mover;
     c.stepper = nature.stepper;
     c.looped = nature.held;
+    if (nature.whines) c.whine = si(channel->signal.frequency);
     const auto stalled = planned.chosen ? planned.chosen->stalled : std::nullopt;
     c.winding = c.planned_winding = stalled && si(*stalled) > 0.0 ? c.supply / si(*stalled) : c.supply / c.planned;
     if (const auto* stepper = part != nullptr ? std::get_if<actuator::Stepper>(part) : nullptr; stepper != nullptr && stepper->phase_resistance) c.winding = c.planned_winding = si(*stepper->phase_resistance);
@@ -178,6 +226,7 @@ Result<FaultyGadget> FaultyGadget::make(const project::Project& project, const p
     const auto* own = project::findRail(project, project.board.rail);
     c.same_rail = rail != nullptr && own != nullptr && rail->id == own->id;
     c.logic_from_supply = rail != nullptr && own != nullptr && (rail->from == own->from || own->from == rail->id || rail->from == own->id || rail->id == own->id);
+    gadget.noisy_ = fault.id == "pwm_audible";
     if (!apply(c, fault.id)) return fail(ErrorCode::Unknown, "fault", fault.id, "a fault that is known");
     gadget.runRoutine(project, plan, fault);
     return gadget;
@@ -194,7 +243,7 @@ FaultyGadget::State FaultyGadget::solve(bool told, bool alone, double slowness) 
     // The gate against the driver's own ground: without it nothing flows into the gate.
     s.gate = c.pin_wire && c.pin_right && c.ground ? s.pin * c.gate_share : 0.0;
     const double share = s.gate / c.logic;
-    const double conducts = c.driver_short ? 1.0 : c.driver_open || !c.awake ? 0.0 : share >= c.enough ? 1.0 : share > c.threshold ? (share - c.threshold) / (c.enough - c.threshold) : 0.0;
+    const double conducts = !c.select || !c.serial_right || c.flagged ? 0.0 : c.driver_short ? 1.0 : c.driver_open || !c.awake ? 0.0 : share >= c.enough ? 1.0 : share > c.threshold ? (share - c.threshold) / (c.enough - c.threshold) : 0.0;
     double rail = c.fuse ? feed : 0.0;
     // The rest of the gadget draws through the same source.
     const double besides = alone || !told ? 0.0 : 0.3 * others_;
@@ -237,13 +286,24 @@ FaultyGadget::State FaultyGadget::solve(bool told, bool alone, double slowness) 
     if (c.stepper && c.weak_current && slowness < 5.0) s.speed = 0.0;   // it has strength only when it is slow
     if (c.looped && !c.tach && s.speed > 0.0) s.speed = 2.0;            // the loop gives all it has
     s.sound = s.current > 0.15 * c.running && c.turns;
+    s.trips = s.current * s.current * c.on_resistance * c.rise > c.trip;
+    s.opens = s.current > c.fuse_holds;
     return s;
 }
 
 std::string FaultyGadget::symptom() const {
     const auto off = solve(false), on = solve(true);
     if (off.across > 0.3 * chain_.supply && off.current > 0.0) return "runs_on";
+    if (!chain_.pull_ups || !chain_.bus_right || !chain_.bus_fed || !chain_.select || !chain_.serial_right) return "bus";
+    if (untouched_) return "random";
     if (on.resets) return "resets";
+    if (chain_.tach_wild) return "storm";
+    // The others' current on its signal wire against half of a pulse's height.
+    if (on.speed > 0.0 && chain_.coupled_noise * others_ > 0.1 * chain_.logic) return "random";
+    if (on.speed > 0.0 && (on.trips || on.opens)) return "stops";
+    if (on.speed > 0.0 && !chain_.pwm) return "on_off";
+    if (on.speed > 0.0 && (chain_.pull_out < 1.0 || chain_.slip > 0.0)) return "drifts";
+    if (on.speed > 0.0 && (chain_.scrapes || (noisy_ && chain_.whine > 0.0))) return "noise";
     if (on.speed > 1.3) return "too_fast";
     if (on.speed > 0.0 && chain_.reversed) return "wrong_way";
     if (on.speed > 0.0 && chain_.slips) return "spins";
@@ -264,7 +324,7 @@ std::string FaultyGadget::answer(const std::string& test) const {
     if (test == "resets") return on.resets ? "sometimes" : "never";
     if (test == "logic_volts") return volts(on.logic, c.logic);
     if (test == "rail_volts") return volts(off.rail, c.supply);
-    if (test == "rail_loaded") return on.rail < 0.9 * c.supply ? "sags" : "ok";
+    if (test == "rail_loaded") return on.opens || on.rail < 0.9 * c.supply ? "sags" : "ok";
     if (test == "pin") return on.pin > 0.5 * c.logic ? "high" : "low";
     if (test == "driver_in") return on.gate > 0.85 * c.logic ? "full" : on.gate > 0.2 * c.logic ? "part" : "none";
     if (test == "driver_out") return off.across > 0.3 * c.supply ? "always" : on.across > 0.85 * c.supply ? "full" : on.across > 0.15 * c.supply ? "part" : "none";
@@ -274,14 +334,31 @@ std::string FaultyGadget::answer(const std::string& test) const {
     if (test == "wire") return !c.pin_wire ? "off" : !c.pin_right ? "elsewhere" : "right";
     if (test == "diode") return c.diode_reversed ? "reversed" : "right";
     if (test == "enable") return c.awake ? "awake" : "asleep";
-    if (test == "by_hand") return c.jammed ? "stiff" : c.slips ? "loose" : c.winding < 0.5 * c.planned_winding && !c.stepper ? "stiff" : "free";   // a shorted winding brakes
-    if (test == "touch") return on.heat > 0.1 * c.supply * c.planned && on.current > 0.0 ? "hot" : "cool";
+    if (test == "by_hand") return c.jammed ? "stiff" : c.slips || c.slip > 0.0 ? "loose" : c.winding < 0.5 * c.planned_winding && !c.stepper ? "stiff" : "free";   // a shorted winding brakes
+    if (test == "touch") return on.trips || (on.heat > 0.1 * c.supply * c.planned && on.current > 0.0) ? "hot" : "cool";
     if (test == "slowly") return solve(true, false, 10.0).speed > 0.0 ? "moves" : "same";
     if (test == "alone") {
         const auto lone = solve(true, true);
-        return lone.speed >= 0.75 && lone.speed < 1.3 && !lone.resets && !c.reversed && !c.slips ? "works" : "same";
+        const bool other = untouched_ || lone.trips || lone.opens || !c.pwm || c.pull_out < 1.0 || c.slip > 0.0 || c.scrapes || noisy_ || c.tach_wild;
+        return lone.speed >= 0.75 && lone.speed < 1.3 && !lone.resets && !c.reversed && !c.slips && !other ? "works" : "same";
     }
-    if (test == "reading") return c.tach && on.speed > 0.0 ? "follows" : "stuck";
+    if (test == "reading") return c.tach_wild ? "wild" : c.tach && on.speed > 0.0 ? "follows" : "stuck";
+    if (test == "rest") return on.trips || on.opens ? "again" : "no";
+    if (test == "half") return c.pwm ? "half" : "full";
+    if (test == "untouched") return untouched_ ? "changes" : "steady";
+    if (test == "marks") return c.pull_out < 1.0 || c.slip > 0.0 || c.slips ? "off" : "same";
+    if (test == "marks_slowly") return c.pull_out < 0.1 || c.slip > 0.0 || c.slips ? "off" : "same";
+    if (test == "listen") return c.scrapes || c.jammed ? "scrapes" : "quiet";
+    if (test == "pitch") return noisy_ && c.whine > 0.0 ? "gone" : "same";
+    if (test == "bus_lines") return c.pull_ups && on.alive ? "high" : "low";
+    if (test == "bus_wires") return c.bus_right && c.serial_right ? "right" : "swapped";
+    if (test == "bus_power") return c.bus_fed && on.alive ? "ok" : "dead";
+    // A line without a driver reads as what pulls it: ones; crossed lines answer themselves.
+    if (test == "known_register") return c.select && c.serial_right && on.alive ? "right" : c.select ? "zeros" : "ones";
+    if (test == "write_back") return c.select && c.serial_right && on.alive ? "same" : "other";
+    if (test == "select") return c.select && on.alive ? "falls" : "still";
+    if (test == "fault_flag") return c.flagged ? "set" : "clear";
+    if (test == "one_step") return on.current > 0.1 * c.planned && !c.jammed && c.coils && c.winding > 0.5 * c.planned_winding && c.winding < open_circuit / 2.0 ? "yes" : "no";
     if (test == "direct") {
         const double rail = c.fuse && c.supply_on ? c.supply : 0.0;
         const bool circuit = rail > 0.0 && c.winding < open_circuit / 2.0;   // its own wires are put on the rail: the harness is out of it

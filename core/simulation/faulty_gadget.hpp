@@ -43,13 +43,24 @@ private:
         double running = 0.3, planned = 0.3;     // A while it runs as planned
         bool turns = true;                       // it is a motor of some kind
         bool stepper = false, jammed = false, slips = false, coils = true, reversed = false, weak_current = false;
-        bool looped = false, tach = true;
+        bool looped = false, tach = true, tach_wild = false;
+        double rise = 20.0, trip = 1e9;          // K/W of the driver, and the heat [K] at which it switches itself off
+        double fuse_holds = 1e9;                 // A for minutes; above it a resettable fuse opens
+        bool pwm = true;                         // its pin can give a share
+        double coupled_noise = 0.0;              // V on its signal wire for each ampere of the others
+        double pull_out = 1e9;                   // steps are lost above this share of the planned speed
+        double slip = 0.0;                       // of its way, lost at each start
+        bool scrapes = false;
+        double whine = 0.0;                      // Hz; 0: none
+        bool pull_ups = true, bus_right = true, bus_fed = true;      // the two-wire bus
+        bool select = true, serial_right = true, flagged = false;    // the driver's own bus
     };
     // What comes of it, told to run or not.
     struct State {
         bool alive = false, cue = false;
         double rail = 0.0, logic = 0.0, pin = 0.0, gate = 0.0, current = 0.0, across = 0.0, speed = 0.0, heat = 0.0;   // speed: share of planned
         bool resets = false, sound = false;
+        bool trips = false, opens = false;      // it stops after a while: the driver too hot, the fuse open
     };
     [[nodiscard]] State solve(bool told, bool alone = false, double slowness = 1.0) const;
     [[nodiscard]] static bool apply(Chain& chain, const std::string& fault);
@@ -57,7 +68,7 @@ private:
 
     Chain chain_;
     double others_ = 0.0;         ///< A of the other channels while all run
-    bool cue_runs_ = true, input_shows_ = true, forbidden_ = false;
+    bool cue_runs_ = true, input_shows_ = true, forbidden_ = false, untouched_ = false, noisy_ = false;   ///< untouched: it comes on by itself
 };
 
 }  // namespace hinge::simulation
