@@ -13,6 +13,8 @@
 
 namespace hinge::app {
 
+std::string nowText() { return QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm").toStdString(); }
+
 QString words(const Error& error) { return text(sentence(error)); }
 
 Document::Document(const QString& partsFolder, QObject* parent) : QObject(parent), partsFolder_(partsFolder) {

@@ -126,6 +126,8 @@ private:
     bool autosaves_ = true;
 };
 
+/// Now, as the journal writes it: "2026-11-24T14:30".
+[[nodiscard]] std::string nowText();
 /// A sentence for the screen.
 [[nodiscard]] QString words(const Error& error);
 [[nodiscard]] inline QString text(const std::string& s) { return QString::fromStdString(s); }

@@ -1,6 +1,7 @@
 #include "project/project.hpp"
 #include "routine/compile.hpp"
 #include <algorithm>
+#include <unordered_set>
 
 namespace hinge::project {
 namespace {
@@ -37,9 +38,21 @@ const Input* findInput(const Project& project, std::string_view id) { return fin
 
 std::string freshId(std::string_view name, const std::vector<std::string>& taken) {
     const std::string base = routine::identifier(std::string{name});
+    const std::unordered_set<std::string_view> all(taken.begin(), taken.end());   // a journal of years has thousands
     std::string id = base;
-    for (int n = 2; std::find(taken.begin(), taken.end(), id) != taken.end(); ++n) id = base + "_" + std::to_string(n);
+    for (int n = 2; all.count(id) != 0; ++n) id = base + "_" + std::to_string(n);
     return id;
+}
+
+journal::Entry newEntry(const Project& project, std::string_view stem, journal::EntryKind kind, const std::string& channel, const std::string& date) {
+    std::vector<std::string> taken;
+    for (const auto& each : project.journal.entries) taken.push_back(each.id);
+    journal::Entry entry;
+    entry.id = freshId(stem, taken);
+    entry.date = date;
+    entry.kind = kind;
+    entry.channel = channel;
+    return entry;
 }
 
 Project newProject() {

@@ -217,6 +217,11 @@ struct Parts {
 
 /// An id made from a name that no entry of `taken` has yet.
 [[nodiscard]] std::string freshId(std::string_view name, const std::vector<std::string>& taken);
+/// A line for the journal with an id that no other has; it is not in it yet.
+/// @param stem     of its id
+/// @param channel  empty: the whole gadget
+/// @param date     ISO 8601, given by the caller
+[[nodiscard]] journal::Entry newEntry(const Project& project, std::string_view stem, journal::EntryKind kind, const std::string& channel, const std::string& date);
 
 /// Structural edits: a new project each time. Ids are made from names.
 [[nodiscard]] Project newProject();

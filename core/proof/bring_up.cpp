@@ -368,13 +368,7 @@ project::Project record(project::Project project, const Step& step, const std::s
     std::erase_if(project.proof, [&](const journal::Check& check) { return check.id == step.id; });
     if (!reading.empty() || !skipped.empty()) {
         project.proof.push_back({step.id, reading, date, skipped, step.basis, step.photo});
-        std::vector<std::string> taken;
-        for (const auto& entry : project.journal.entries) taken.push_back(entry.id);
-        journal::Entry entry;
-        entry.id = project::freshId("check", taken);
-        entry.date = date;
-        entry.kind = journal::EntryKind::Measurement;
-        entry.channel = step.channel;
+        auto entry = project::newEntry(project, "check", journal::EntryKind::Measurement, step.channel, date);
         entry.text = skipped.empty() ? step.title + ": " + reading : step.title + ": skipped, " + skipped;
         entry.photo = step.photo;
         project.journal.entries.push_back(std::move(entry));

@@ -152,13 +152,7 @@ project::Project careDone(project::Project project, const journal::Care& care, c
     }
     if (date.empty()) return project;
     at->done = date;
-    std::vector<std::string> taken;
-    for (const auto& each : project.journal.entries) taken.push_back(each.id);
-    journal::Entry entry;
-    entry.id = project::freshId("care", taken);
-    entry.date = date;
-    entry.kind = journal::EntryKind::Note;
-    entry.channel = care.channel;
+    auto entry = project::newEntry(project, "care", journal::EntryKind::Note, care.channel, date);
     entry.text = "Done: " + at->what;
     project.journal.entries.push_back(std::move(entry));
     return project;

@@ -8,12 +8,14 @@
 #include "stages/prove/prove_page.hpp"
 #include "stages/tune/tune_page.hpp"
 #include "journal/run_log.hpp"
+#include "shell/packet_paper.hpp"
 #include "simulation/interpreted_board.hpp"
 #include "store/document.hpp"
 #include "support/program.hpp"
 #include <QDate>
 #include <QImage>
 #include <QLabel>
+#include <QPainter>
 #include <QScrollArea>
 #include <fstream>
 
@@ -502,6 +504,39 @@ TEST_F(ProveAndLog, thePacketIsLookedAtBeforeItIsHandedOn) {
     const auto listed = hinge::test::run("/usr/bin/python3 -m zipfile -l " + (folder_.path() / "packet.zip").string());
     EXPECT_EQ(listed.status, 0);
     for (const char* inside : {"packet.pdf", "packet.html", "project.json", "wiring.csv", "scene.vcd", "schedule.ics", ".ino"}) EXPECT_NE(listed.out.find(inside), std::string::npos) << inside;
+}
+
+// On paper too: the photo is there, in its colour, and no line of any page is torn.
+TEST_F(ProveAndLog, aPhotoIsOnThePaperAndNoLineIsTorn) {
+    openStage();
+    at("rain", project::Stage::Log);
+    window_->log()->attach(photo(300));
+    QTest::keyClicks(find<QLineEdit>("entryText"), "The tube as it is routed");
+    press("addEntry");
+    const auto& m = document_->model();
+    auto packet = report::packetOf(m.project, m.parts, m.evidence, "2026-11-26");
+    const auto names = report::photosOf(m.project);
+    ASSERT_EQ(names.size(), 1U);
+    packet.photos[names[0]] = *store::readWhole(document_->photoPath(names[0]).toStdString());
+    const PacketPaper paper(packet, 1.0);
+    int cyan = 0;
+    for (int n = 0; n < paper.pages(); ++n) {
+        QImage sheet(paper.size().toSize(), QImage::Format_RGB32);
+        sheet.fill(Qt::white);
+        QPainter painter(&sheet);
+        paper.draw(painter, n);
+        painter.end();
+        for (int y = 0; y < sheet.height(); y += 4)
+            for (int x = 0; x < sheet.width(); x += 4) {
+                const QColor c = sheet.pixelColor(x, y);
+                cyan += std::abs(c.red()) < 20 && std::abs(c.green() - 128) < 20 && std::abs(c.blue() - 128) < 20 ? 1 : 0;
+            }
+        // The last dots above the foot, and the first of the next page, are paper: nothing is cut through.
+        int ink = 0;
+        for (int x = 0; x < sheet.width(); ++x) ink += sheet.pixelColor(x, sheet.height() - 46).lightness() < 128 ? 1 : 0;
+        EXPECT_LT(ink, 8) << "page " << n + 1;
+    }
+    EXPECT_GT(cyan, 1000) << "the photo's own colour";
 }
 
 TEST_F(ProveAndLog, aMarkOnTheTimeLineLeadsToItsLine) {

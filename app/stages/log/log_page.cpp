@@ -144,13 +144,7 @@ void LogPage::attach(const QString& file) {
 void LogPage::add() {
     if (line_->text().trimmed().isEmpty()) return refuse(tr("Write a line first: what happened, and what it was good for."));
     auto project = document_->model().project;
-    std::vector<std::string> taken;
-    for (const auto& entry : project.journal.entries) taken.push_back(entry.id);
-    journal::Entry entry;
-    entry.id = project::freshId("entry", taken);
-    entry.date = QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm").toStdString();
-    entry.kind = named<journal::EntryKind>(kind_->currentData().toString().toStdString()).value_or(journal::EntryKind::Note);
-    entry.channel = channel_.toStdString();
+    auto entry = project::newEntry(project, "entry", named<journal::EntryKind>(kind_->currentData().toString().toStdString()).value_or(journal::EntryKind::Note), channel_.toStdString(), nowText());
     if (entry.kind == journal::EntryKind::Lesson) {
         entry.lesson = line_->text().toStdString();
         entry.stage = stage_->currentData().toString().toStdString();

@@ -85,13 +85,7 @@ void FaultPage::keep() {
     const auto list = ranked();
     if (list.empty()) return;
     auto project = document_->model().project;
-    std::vector<std::string> taken;
-    for (const auto& entry : project.journal.entries) taken.push_back(entry.id);
-    journal::Entry entry;
-    entry.id = project::freshId("fault", taken);
-    entry.date = QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm").toStdString();
-    entry.kind = journal::EntryKind::Failure;
-    entry.channel = channel_.toStdString();
+    auto entry = project::newEntry(project, "fault", journal::EntryKind::Failure, channel_.toStdString(), nowText());
     entry.text = list.front().cause.words;
     entry.lesson = list.front().cause.cure;
     entry.stage = nameOf(project::Stage::Prove);

@@ -321,7 +321,7 @@ void ProvePage::attach(const QString& file) {
     const auto [name, why] = document_->takePhoto(file);
     if (name.isEmpty()) return refuse(why);
     step_ = text(step->id);
-    document_->replace(proof::attachPhoto(document_->model().project, *step, name.toStdString(), QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm").toStdString()));
+    document_->replace(proof::attachPhoto(document_->model().project, *step, name.toStdString(), nowText()));
 }
 
 void ProvePage::saveTest() {
@@ -344,7 +344,7 @@ void ProvePage::saveTest() {
 void ProvePage::take(const QString& typed) {
     const auto* step = inHand();
     if (step == nullptr || typed.trimmed().isEmpty()) return;
-    const auto now = QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm").toStdString();
+    const auto now = nowText();
     const QString said = typed.trimmed();
     std::string reading, skipped;
     if (said.startsWith("skip:")) {

@@ -423,13 +423,7 @@ int LinkSession::outputOf(const QString& channel) const {
 void LinkSession::keepRun(const QString& channel) {
     const auto output = static_cast<std::size_t>(std::clamp(outputOf(channel), 0, 15));
     auto project = document_->model().project;
-    std::vector<std::string> taken;
-    for (const auto& entry : project.journal.entries) taken.push_back(entry.id);
-    journal::Entry entry;
-    entry.id = project::freshId("run", taken);
-    entry.date = QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm").toStdString();
-    entry.kind = journal::EntryKind::Run;
-    entry.channel = channel.toStdString();
+    auto entry = project::newEntry(project, "run", journal::EntryKind::Run, channel.toStdString(), nowText());
     double on = 0.0, from = -1.0, peak = 0.0;
     for (std::size_t i = 0; i < telemetry_.size() && output < telemetry_.signals(); ++i) {
         peak = std::max(peak, static_cast<double>(telemetry_.value(currentSignal(), i)));
