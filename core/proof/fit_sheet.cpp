@@ -1,4 +1,5 @@
 #include "proof/fit_sheet.hpp"
+#include "proof/cell_mark.hpp"
 #include "board/family.hpp"
 #include "demand/mechanical_fit.hpp"
 #include "power/box_heat.hpp"
@@ -217,6 +218,7 @@ plan::Plan withFit(plan::Plan plan, const FitSheet& sheet) {
             if (channel.id == line.channel) name = channel.name;
         plan.findings.push_back({"does-not-fit", breaks ? Severity::Stop : Severity::Warn, project::Stage::Prove, line.channel, fmt::format("{}, {}: {}", name, line.what, line.why), {}});
         ++(breaks ? plan.headline.breaks : plan.headline.tight);
+        markProved(plan, line.channel, line.verdict);
         if (breaks) plan.verdict = Verdict::Breaks;
     }
     return plan;

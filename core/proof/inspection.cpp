@@ -1,4 +1,5 @@
 #include "proof/inspection.hpp"
+#include "proof/cell_mark.hpp"
 #include "project/facts.hpp"
 #include "quantity/text.hpp"
 #include "quantity/units.hpp"
@@ -238,6 +239,7 @@ plan::Plan withInspection(plan::Plan plan, const project::Project& project, cons
             plan.findings.push_back({"sample-rejected", Severity::Warn, project::Stage::Prove, channel,
                 fmt::format("{} of {} tried pieces of '{}' are rejected: up to {} of the bag may be like them. Build in only what was tried and accepted.", bag.rejected, bag.accepted + bag.suspect + bag.rejected, bag.name, display(Kind::Fraction, bag.share ? si(bag.share->at_most) : 1.0, 2)), {}});
             ++plan.headline.tight;
+            markProved(plan, channel, Verdict::Tight);
         }
     }
     return plan;

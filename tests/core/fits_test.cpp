@@ -94,6 +94,22 @@ TEST_F(Sheet, whatIsNotMeasuredIsNotKnown) {
     EXPECT_TRUE(std::none_of(plan.findings.begin(), plan.findings.end(), [](const auto& f) { return f.id == "fit" && f.text.find("air at full lock") != std::string::npos; })) << "what is not known is no finding";
 }
 
+// What is tight or breaks shows in the channel's own cell, and goes before what is not known yet.
+TEST_F(Sheet, showsInTheProveCell) {
+    const auto cell = [&](const std::vector<project::FactEdit>& edits) {
+        const auto project = test::edited(test::exampleProject("paper-moon-stage"), edits);
+        const auto plan = plan::evaluate(project, parts_);
+        const auto before = plan.headline.unknown;
+        const auto with = proof::withFit(plan, proof::fitSheet(project, parts_, plan));
+        const auto verdict = plan::findChannel(with, "moon")->cells[static_cast<std::size_t>(project::Stage::Prove)].verdict;
+        EXPECT_LE(with.headline.unknown, before);
+        return verdict;
+    };
+    EXPECT_EQ(cell({}), Verdict::Tight);
+    EXPECT_EQ(cell({{"channels/moon/fit/horn_rest", "60 deg"}}), Verdict::Breaks);
+    EXPECT_EQ(cell({{"channels/moon/fit/horn_rest", "37.5 deg"}, {"channels/moon/fit/screw", "10 mm"}}), Verdict::Unknown) << "nothing read yet, and nothing against it";
+}
+
 TEST_F(Sheet, aCaseMakesTheAirRoundAPrintWarmer) {
     const auto open = sheet({{"brief/box_width", ""}});
     EXPECT_FALSE(open.inside);
