@@ -124,6 +124,31 @@ TEST(Trials, areWrittenRowByRowAndCountedOn) {
     EXPECT_EQ(*store::readWhole(elsewhere.path() / "trials" / "trial-2.csv"), "mine");
 }
 
+// The folder was moved away: there are none, what is asked of one is said to be missing, and once it is back all are there, counted on.
+TEST(Trials, ofAFolderThatWasMovedAreMissedAndFoundAgain) {
+    const test::TemporaryFolder folder;
+    auto trial = some();
+    for (const char* id : {"trial-1", "trial-2"}) {
+        trial.id = id;
+        auto writer = store::TrialWriter::begin(folder.path(), trial);
+        ASSERT_TRUE(writer);
+        for (const auto& row : trial.rows) ASSERT_TRUE(writer->add(row));
+    }
+    std::filesystem::rename(folder.path() / "trials", folder.path() / "elsewhere");
+    const auto none = store::readTrials(folder.path());
+    EXPECT_TRUE(none.list.empty());
+    EXPECT_TRUE(none.problems.empty());
+    const auto missing = store::commentTrial(folder.path(), "trial-2", "which was the best?");
+    ASSERT_FALSE(missing);
+    EXPECT_EQ(missing.error().code, ErrorCode::NotFound);
+    EXPECT_FALSE(store::removeTrial(folder.path(), "trial-2"));
+    std::filesystem::rename(folder.path() / "elsewhere", folder.path() / "trials");
+    const auto again = store::readTrials(folder.path());
+    ASSERT_EQ(again.list.size(), 2U);
+    EXPECT_EQ(again.list[1].rows.size(), trial.rows.size());
+    EXPECT_EQ(store::nextTrial(folder.path()), "trial-3");
+}
+
 RC_GTEST_PROP(Pyramid, saysTheLeastAndGreatestOfAnyStretch, ()) {
     const auto values = *rc::gen::container<std::vector<int>>(rc::gen::inRange(-1000, 1000));
     RC_PRE(!values.empty());
