@@ -94,6 +94,21 @@ void tuneShots(MainWindow& window, Document& document, const std::function<void(
     session.setTrialFolder({});
 }
 
+// The same in the dark, and with large text on a small window.
+void darkAndLarge(MainWindow& window, const std::function<void(const QString&)>& shoot, const QString& name) {
+    useDark(true);
+    window.applyTheme();
+    shoot(name + "-dark");
+    useDark(false);
+    setScale(1.5);
+    window.applyTheme();
+    window.resize(1100, 700);
+    shoot(name + "-large-text");
+    setScale(1.0);
+    window.applyTheme();
+    window.resize(1280, 800);
+}
+
 // The first power-up in hand and at arm's length, pieces tried, fits, and a fault that is looked for.
 void proveShots(MainWindow& window, Document&, const std::function<void(const QString&)>& shoot) {
     const int stage = static_cast<int>(hinge::project::Stage::Prove);
@@ -113,6 +128,7 @@ void proveShots(MainWindow& window, Document&, const std::function<void(const QS
     shoot("prove-fit");
     window.go("curtain", stage);
     shoot("prove-fit-belt");
+    darkAndLarge(window, shoot, "prove-fit");
     window.go("turntable", stage);
     page.showView(ProvePage::View::Faults);
     shoot("prove-fault-first");
@@ -137,6 +153,7 @@ void logShots(MainWindow& window, Document& document, const std::function<void(c
     document.undo();
     page.showView(LogPage::View::Journal);
     shoot("log-journal");
+    darkAndLarge(window, shoot, "log-journal");
     page.showView(LogPage::View::Wiring);
     shoot("log-wiring");
     page.showView(LogPage::View::Parts);

@@ -3,6 +3,7 @@
 #include "journal/cured.hpp"
 #include "plan/wiring.hpp"
 #include "quantity/text.hpp"
+#include "shell/wrap_row.hpp"
 #include "stages/log/history_view.hpp"
 #include "stages/log/packet_page.hpp"
 #include "stages/log/parts_account.hpp"
@@ -18,6 +19,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QResizeEvent>
 #include <QStackedWidget>
 #include <QTextBrowser>
 #include <QUrl>
@@ -29,7 +31,10 @@ LogPage::LogPage(Document* document, QWidget* parent) : QWidget(parent), documen
     setObjectName("log");
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(px(14), px(6), px(14), 0);
-    auto* tabs = new QHBoxLayout;
+    auto* ways = new QWidget;
+    auto* tabs = new WrapRow(ways);
+    tabs->setContentsMargins(0, 0, 0, 0);
+    tabs->setSpacing(px(6));
     const std::pair<const char*, QString> views[] = {{"logJournal", tr("Journal")}, {"logChanges", tr("Changes")}, {"logRuns", tr("Run log")}, {"logWiring", tr("Wiring")}, {"logParts", tr("Parts and cost")}, {"logUpkeep", tr("Upkeep")}, {"logPacket", tr("Packet")}};
     for (std::size_t i = 0; i < std::size(views); ++i) {
         auto* tab = new QPushButton(views[i].second);
@@ -39,7 +44,6 @@ LogPage::LogPage(Document* document, QWidget* parent) : QWidget(parent), documen
         tabs->addWidget(tab);
         tabs_.push_back(tab);
     }
-    tabs->addStretch(1);
     find_ = new QLineEdit;
     find_->setObjectName("findEntry");
     find_->setPlaceholderText(tr("find in the journal"));
@@ -47,7 +51,7 @@ LogPage::LogPage(Document* document, QWidget* parent) : QWidget(parent), documen
     find_->setFixedWidth(px(190));
     connect(find_, &QLineEdit::textChanged, this, [this] { present(channel_); });
     tabs->addWidget(find_);
-    outer->addLayout(tabs);
+    outer->addWidget(ways);
     stack_ = new QStackedWidget;
     outer->addWidget(stack_, 1);
     auto* reading = new QWidget;
@@ -202,6 +206,10 @@ void LogPage::showView(View view) {
     present(channel_);
 }
 
+void LogPage::resizeEvent(QResizeEvent* event) {
+    if ((event->size().height() > px(430)) != (event->oldSize().height() > px(430))) present(channel_);
+}
+
 void LogPage::look(std::size_t entry) {
     looked_ = entry;
     shown_ = View::Changes;
@@ -224,7 +232,8 @@ void LogPage::present(const QString& channel) {
     if (shown_ == View::Runs) readOwnRuns();
     entryRow_->setVisible(shown_ == View::Journal);
     said_->setVisible(shown_ == View::Journal && !said_->text().isEmpty());
-    time_->setVisible(shown_ == View::Journal || shown_ == View::Changes);
+    // On a low window the lines come first.
+    time_->setVisible((shown_ == View::Journal || shown_ == View::Changes) && height() > px(430));
     time_->present(channel_);
     const QString chosen = part_->currentData().toString();
     part_->clear();

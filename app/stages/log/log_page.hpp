@@ -39,6 +39,9 @@ public:
 Q_SIGNALS:
     void saveAsked();
 
+protected:
+    void resizeEvent(QResizeEvent* event) override;
+
 private:
     void makeEntryRow(QVBoxLayout* column);
     void add();

@@ -35,6 +35,7 @@ FitPicture::FitPicture(Document* document, QWidget* parent) : QWidget(parent), d
 
 void FitPicture::present(const QString& channel) {
     channel_ = channel;
+    setMinimumHeight(px(220));
     update();
 }
 
@@ -113,7 +114,11 @@ void FitPicture::drawBelt(QPainter& p, const QRectF& box, const project::Channel
     p.setPen(QPen(c.ink, 1, Qt::DashLine));
     p.drawLine(a, b);
     say(p, {box.center().x(), y - px(6)}, fit.centres ? text(display(*fit.centres)) : tr("axle to axle: not measured yet"), Text::Figure, fit.centres ? c.ink : c.soft, Qt::AlignHCenter);
-    if (line != nullptr) say(p, {box.center().x(), box.top() + px(22)}, text(line->figure), Text::Figure, c.hinge, Qt::AlignHCenter);
+    if (line != nullptr) {
+        p.setFont(textFont(Text::Figure));
+        p.setPen(c.hinge);
+        p.drawText(QRectF(box.left(), box.top() + px(4), box.width(), px(70)), Qt::AlignHCenter | Qt::AlignTop | Qt::TextWordWrap, text(line->figure));
+    }
 }
 
 // The arm as it bends, its root at the left, to its own proportions.
