@@ -14,6 +14,11 @@ QString verdictWord(Verdict verdict) {
     return {};
 }
 
+QColor verdictColour(Verdict verdict) {
+    const auto& c = colours();
+    return verdict == Verdict::Breaks ? c.breaks : verdict == Verdict::Tight ? c.tight : verdict == Verdict::Holds ? c.hinge : c.soft;
+}
+
 void drawMark(QPainter& painter, const QRectF& box, Verdict verdict) {
     const auto& c = colours();
     painter.save();

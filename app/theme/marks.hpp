@@ -8,6 +8,8 @@ namespace hinge::app {
 
 /// The word a person reads: holds, tight, breaks, not known.
 [[nodiscard]] QString verdictWord(Verdict verdict);
+/// Its colour on paper and card: never the only sign.
+[[nodiscard]] QColor verdictColour(Verdict verdict);
 /// The mark in the upper right corner of a box: an open triangle (tight), a filled square with a
 /// notch (breaks), a dashed outline (not known); holds has none.
 void drawMark(QPainter& painter, const QRectF& box, Verdict verdict);

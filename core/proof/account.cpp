@@ -15,12 +15,6 @@ const journal::Stock* stockOf(const project::Project& project, const std::string
     return nullptr;
 }
 
-std::string nameOf(const project::Parts& parts, const std::string& id) {
-    if (const auto* part = project::findActuator(parts, id)) return actuator::head(*part).name;
-    if (const auto* driver = project::findDriver(parts, id)) return driver->name;
-    return {};
-}
-
 // Looked at by hand on every part that stands in for another.
 void addHandChecks(std::vector<std::string>& list, bool actuator) {
     list.push_back("pin order and colours: look-alikes swap them. Meter first, then wire");
@@ -29,6 +23,19 @@ void addHandChecks(std::vector<std::string>& list, bool actuator) {
 }
 
 }  // namespace
+
+std::string partName(const project::Parts& parts, const std::string& id) {
+    if (const auto* part = project::findActuator(parts, id)) return actuator::head(*part).name;
+    if (const auto* driver = project::findDriver(parts, id)) return driver->name;
+    return id;
+}
+
+project::Project noteFailure(project::Project project, journal::Entry failure) {
+    for (auto& stock : project.journal.stock)
+        if (!failure.part.empty() && stock.id == failure.part && si(stock.in_hand) > 0.0) stock.in_hand = of<Count>(si(stock.in_hand) - 1.0);
+    project.journal.entries.push_back(std::move(failure));
+    return project;
+}
 
 Account account(const project::Project& project, const project::Parts& parts, const plan::Plan& plan) {
     Account out;
@@ -95,7 +102,7 @@ std::optional<Substitute> substituteFor(const project::Project& project, const p
         }
     }
     if (out.id.empty()) return std::nullopt;
-    out.name = nameOf(parts, out.id);
+    out.name = partName(parts, out.id);
     const auto swapped = project::with(project, edits);
     if (!swapped) return std::nullopt;
     for (const auto& change : plan::difference(project, *swapped, parts)) {

@@ -44,6 +44,11 @@ struct Substitute {
 /// @error NotANumber, WrongUnit, OutOfRange
 [[nodiscard]] Result<project::Project> recordStock(project::Project project, const std::string& part, const std::string& field, const std::string& text);
 
+/// A part's or a driver's name in the catalogue; its id where it is not in it.
+[[nodiscard]] std::string partName(const project::Parts& parts, const std::string& id);
+/// The project with a failure in its journal; the part that it names is one fewer in the drawer.
+[[nodiscard]] project::Project noteFailure(project::Project project, journal::Entry failure);
+
 /// The plan with a finding for each part of which fewer were counted than it needs.
 [[nodiscard]] plan::Plan withAccount(plan::Plan plan, const Account& account);
 

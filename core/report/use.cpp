@@ -14,7 +14,6 @@ std::string spoken(std::string times) {
     return times;
 }
 
-
 std::string nameOfInput(const project::Project& project, const std::string& id) {
     const auto* input = project::findInput(project, id);
     return input != nullptr ? input->name : id;
@@ -100,7 +99,8 @@ std::vector<std::string> assemblyOrder(const project::Project& project, const pr
     for (const auto& channel : project.channels) {
         const auto* planned = plan::findChannel(plan, channel.id);
         if (planned == nullptr || !planned->chosen) continue;
-        std::string line = fmt::format("{}: wire its {}", channel.name, planned->chosen->driver_name.empty() ? "driver" : planned->chosen->driver_name);
+        const bool straight = channel.drive.part == "straight_from_pin";
+        std::string line = channel.name + ": wire " + (straight ? "it straight to its pin" : "its " + (planned->chosen->driver_name.empty() ? std::string{"driver"} : planned->chosen->driver_name));
         for (const auto& extra : planned->protection) {
             if (extra.what == "flyback diode" && !channel.drive.flyback_diode) continue;
             line += fmt::format("; {} {}", extra.what, extra.value);

@@ -4,11 +4,14 @@
 #include "proof/fault_finder.hpp"
 #include "proof/inspection.hpp"
 #include "proof/lessons.hpp"
+#include "proof/link_reading.hpp"
 #include "proof/proved.hpp"
 #include "proof/upkeep.hpp"
 #include "support/demo.hpp"
 #include <algorithm>
 #include <array>
+#include <set>
+#include <span>
 
 namespace hinge::proof {
 namespace {
@@ -172,6 +175,71 @@ TEST_F(BenchLog, aBurnedPartIsNamedByTheFaultThatBurnsIt) {
     EXPECT_EQ(partGone(rain, "driver_shorted"), rain.drive.part);
     EXPECT_EQ(partGone(rain, "winding_open"), rain.actuator);
     EXPECT_EQ(partGone(rain, "ground_loose"), "");
+}
+
+TEST_F(BenchLog, aFailureTakesItsPartOutOfTheDrawerAndNoOther) {
+    project_.journal.stock = {{"mosfet_logic_30v", of<Count>(2.0), of<Count>(0.0), {}, ""}, {"bridge_3a", of<Count>(1.0), of<Count>(0.0), {}, ""}};
+    auto failure = project::newEntry(project_, "entry", journal::EntryKind::Failure, "rain", "2026-11-26T10:00");
+    failure.part = "mosfet_logic_30v";
+    auto after = noteFailure(project_, failure);
+    EXPECT_EQ(after.journal.entries.back(), failure);
+    EXPECT_EQ(si(after.journal.stock[0].in_hand), 1.0);
+    EXPECT_EQ(si(after.journal.stock[1].in_hand), 1.0);
+    for (int k = 0; k < 3; ++k) after = noteFailure(after, project::newEntry(after, "entry", journal::EntryKind::Failure, "rain", "2026-11-26T10:00"));
+    EXPECT_EQ(si(after.journal.stock[0].in_hand), 1.0) << "a failure of nothing in particular takes nothing";
+    for (int k = 0; k < 3; ++k) after = noteFailure(after, failure);
+    EXPECT_EQ(si(after.journal.stock[0].in_hand), 0.0) << "never fewer than none";
+    EXPECT_EQ(partName(parts_, "bridge_3a"), project::findDriver(parts_, "bridge_3a")->name);
+    EXPECT_EQ(partName(parts_, "gone_from_the_catalogue"), "gone_from_the_catalogue");
+}
+
+TEST_F(BenchLog, everyNewLineHasAnIdOfItsOwn) {
+    std::set<std::string> ids;
+    for (const auto& each : project_.journal.entries) ids.insert(each.id);
+    const auto before = ids.size();
+    for (int k = 0; k < 50; ++k) {
+        project_.journal.entries.push_back(project::newEntry(project_, "check", journal::EntryKind::Measurement, "", "2026-11-26T10:00"));
+        ids.insert(project_.journal.entries.back().id);
+    }
+    EXPECT_EQ(ids.size(), before + 50);
+}
+
+// ---- What is read off the link
+
+// A sample every 5 ms; on from 0.1 s to 0.35 s and again from 0.6 s.
+capture::Recording recorded() {
+    capture::Recording made(1);
+    for (std::uint32_t ms = 0; ms <= 1000; ms += 5) {
+        const float value = (ms >= 100 && ms < 350) || ms >= 600 ? 0.5F : 0.0F;
+        made.add(ms, std::span(&value, 1));
+    }
+    return made;
+}
+
+TEST(LinkReading, countsFramesByTheBoardsTime) {
+    const auto made = recorded();
+    EXPECT_NEAR(framesASecond(made, 0).value(), 200.0, 1e-9) << "one every 5 ms";
+    EXPECT_NEAR(framesASecond(made, 100).value(), 200.0, 1e-9) << "from any sample on";
+    EXPECT_FALSE(framesASecond(made, 200)) << "no time has gone by at the last one";
+    EXPECT_FALSE(framesASecond(capture::Recording(1), 0));
+}
+
+TEST(LinkReading, timesTheFirstRunOnly) {
+    const auto made = recorded();
+    const auto first = firstOnTime(made, 0, 0);
+    EXPECT_TRUE(first.began);
+    EXPECT_NEAR(first.lasted.value(), 0.25, 1e-9);
+    const auto last = firstOnTime(made, 0, made.from(0.4));
+    EXPECT_TRUE(last.began);
+    EXPECT_FALSE(last.lasted) << "it is still on";
+    EXPECT_FALSE(firstOnTime(made, 0, made.size()).began);
+}
+
+TEST(LinkReading, meansAreOfTheLastStretch) {
+    const auto made = recorded();
+    EXPECT_NEAR(meanOfLast(made, 0, 0.3), 0.5, 1e-9) << "on for all of it";
+    // 0.25 s and 0.4 s of the last second at a half: 50 and 81 of 201 samples, by count.
+    EXPECT_NEAR(meanOfLast(made, 0, 1.0), 0.5 * (50 + 81) / 201.0, 1e-9);
 }
 
 // ---- Care

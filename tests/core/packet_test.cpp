@@ -108,6 +108,43 @@ INSTANTIATE_TEST_SUITE_P(All, PacketOf, testing::Values("paper-moon-stage", "pro
     return name;
 });
 
+// Sentences written by hand from the routine of the stage.
+TEST(Use, saysWhatAPersonDoesAndWhatHappensThen) {
+    const auto project = test::exampleProject("paper-moon-stage");
+    const auto lines = useOf(project, plan::evaluate(project, test::shippedParts()));
+    const auto has = [&](const std::string& line) { return std::find(lines.begin(), lines.end(), line) != lines.end(); };
+    EXPECT_TRUE(has("When 'scene' is pressed: House lamps runs for 30 s."));
+    EXPECT_TRUE(has("When 'scene' is pressed: Curtain goes to 620 mm, then wait 20 s, then Curtain goes to 0 m."));
+    EXPECT_TRUE(has("Never: Rain on with 'tank empty'."));
+    EXPECT_TRUE(std::any_of(lines.begin(), lines.end(), [](const std::string& line) { return line.starts_with("When 'start' is pressed, or at 14:30 and 19:00, unless 'tank empty': Rain runs for "); }));
+    for (const auto& channel : project.channels) EXPECT_TRUE(std::any_of(lines.begin(), lines.end(), [&](const std::string& line) { return line.starts_with(channel.name + ": at power-up"); })) << channel.name << ": what it does when nobody does anything";
+}
+
+// Strength before glue, upload before what shares the serial pins, the test sketch before the case is closed.
+TEST(Assembly, comesInAnOrderThatLosesNothing) {
+    const auto order = [](const project::Project& project) {
+        const auto plan = plan::evaluate(project, test::shippedParts());
+        return assemblyOrder(project, proof::proved(project, test::shippedParts(), plan));
+    };
+    const auto place = [](const std::vector<std::string>& lines, const std::string& words) {
+        const auto at = std::find_if(lines.begin(), lines.end(), [&](const std::string& line) { return line.find(words) != std::string::npos; });
+        EXPECT_NE(at, lines.end()) << words;
+        return at - lines.begin();
+    };
+    const auto project = test::exampleProject("paper-moon-stage");
+    const auto lines = order(project);
+    EXPECT_LT(place(lines, "before anything is glued"), place(lines, "Moon arm: wire it straight to its pin"));
+    EXPECT_LT(place(lines, "tried and accepted (3 of 5)"), place(lines, "Moon arm: wire"));
+    EXPECT_LT(place(lines, "12 V rail: straight from its source; its fuse of 2.00 A first"), place(lines, "Upload the sketch"));
+    EXPECT_LT(place(lines, "Upload the sketch"), place(lines, "Rain: wire its"));
+    EXPECT_LT(place(lines, "Load its test sketch"), place(lines, "all channels together"));
+    EXPECT_LT(place(lines, "all channels together"), place(lines, "Then close the case"));
+    EXPECT_EQ(place(lines, "Then close the case"), static_cast<std::ptrdiff_t>(lines.size()) - 1);
+    EXPECT_LT(place(lines, "only then its horn"), place(lines, "all channels together"));
+    const auto serial = order(test::edited(project, {{"channels/lamps/pin", "D1"}}));
+    EXPECT_LT(place(serial, "before anything is soldered to D0 and D1"), place(serial, "House lamps: wire"));
+}
+
 TEST(PacketPhotos, areInThePageAndMissingOnesAreSaid) {
     auto project = test::exampleProject("paper-moon-stage");
     project.journal.entries.front().kind = journal::EntryKind::Note;

@@ -166,11 +166,10 @@ void LogPage::add() {
     }
     if (entry.kind == journal::EntryKind::Failure) {
         entry.part = part_->currentData().toString().toStdString();
-        // What burned no longer lies in the drawer.
-        for (auto& stock : project.journal.stock)
-            if (!entry.part.empty() && stock.id == entry.part && si(stock.in_hand) > 0.0) stock.in_hand = of<Count>(si(stock.in_hand) - 1.0);
+        project = proof::noteFailure(std::move(project), std::move(entry));
+    } else {
+        project.journal.entries.push_back(std::move(entry));
     }
-    project.journal.entries.push_back(std::move(entry));
     line_->clear();
     cost_->clear();
     photo_.clear();
@@ -239,9 +238,8 @@ void LogPage::present(const QString& channel) {
     part_->clear();
     part_->addItem(tr("no part is gone"), QString());
     if (const auto* of = project::findChannel(m.project, channel_.toStdString())) {
-        if (const auto* part = project::findActuator(m.parts, of->actuator)) part_->addItem(text(actuator::head(*part).name), text(of->actuator));
-        for (const auto& driver : m.parts.drivers)
-            if (driver.id == of->drive.part) part_->addItem(text(driver.name), text(driver.id));
+        for (const auto& id : {of->actuator, of->drive.part})
+            if (!id.empty()) part_->addItem(text(proof::partName(m.parts, id)), text(id));
     }
     part_->setCurrentIndex(std::max(0, part_->findData(chosen)));
     view_->setFont(textFont(Text::Body));
@@ -269,11 +267,7 @@ QString LogPage::journalHtml() const {
         const auto* of = project::findChannel(model.project, entry.channel);
         QString body = esc(entry.text);
         if (entry.cost) body += " · " + esc(model.project.brief.currency) + " " + QString::number(si(*entry.cost), 'f', 2);
-        if (!entry.part.empty()) {
-            const auto* part = project::findActuator(model.parts, entry.part);
-            const auto* driver = project::findDriver(model.parts, entry.part);
-            body += "<br><b>" + tr("Gone: ") + "</b>" + esc(part != nullptr ? actuator::head(*part).name : driver != nullptr ? driver->name : entry.part);
-        }
+        if (!entry.part.empty()) body += "<br><b>" + tr("Gone: ") + "</b>" + esc(proof::partName(model.parts, entry.part));
         if (!entry.settings.empty()) body += "<br><span class='soft'>" + esc(entry.settings) + "</span>";
         if (!entry.lesson.empty()) {
             const auto stage = named<project::Stage>(entry.stage);

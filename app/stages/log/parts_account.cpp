@@ -196,9 +196,8 @@ void PartsAccount::build() {
             }
             grid_->addWidget(frame, row, 1, 1, 7);
         } else if (!line.substitute.empty()) {
-            const auto* other = project::findActuator(m.parts, line.substitute);
             ++row;
-            grid_->addWidget(label(tr("instead: %1").arg(other != nullptr ? text(actuator::head(*other).name) : text(line.substitute)), Text::Small, c.soft), row, 1);
+            grid_->addWidget(label(tr("instead: %1").arg(text(proof::partName(m.parts, line.substitute))), Text::Small, c.soft), row, 1);
         }
     }
     grid_->setRowStretch(row + 1, 1);

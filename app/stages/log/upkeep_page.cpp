@@ -1,6 +1,7 @@
 #include "stages/log/upkeep_page.hpp"
 #include "pictures/chart.hpp"
 #include "shell/labels.hpp"
+#include "theme/marks.hpp"
 #include <QCoreApplication>
 #include <QDate>
 #include <QHBoxLayout>
@@ -16,11 +17,6 @@ namespace hinge::app {
 namespace {
 
 constexpr int aheadDays = 365;
-
-QColor colourOf(Verdict verdict) {
-    const auto& c = colours();
-    return verdict == Verdict::Breaks ? c.breaks : verdict == Verdict::Tight ? c.tight : verdict == Verdict::Holds ? c.hinge : c.soft;
-}
 
 QString dueWords(const proof::Due& due) {
     if (!due.days) return QCoreApplication::translate("UpkeepPage", "never done yet");
@@ -64,7 +60,7 @@ void UpkeepPicture::paintEvent(QPaintEvent*) {
         const auto& due = due_[k];
         const double y = px(16) + px(22) * static_cast<double>(k);
         say(p, {px(2) + 0.0, y + px(4)}, metrics.elidedText(text(due.care.what), Qt::ElideRight, px(214)), Text::Body, c.ink);
-        const QColor colour = colourOf(due.verdict);
+        const QColor colour = verdictColour(due.verdict);
         if (!due.days) {
             p.setPen(QPen(colour, 1.5, Qt::DashLine));
             p.drawLine(QPointF(x(0), y), QPointF(right, y));
@@ -180,7 +176,7 @@ void UpkeepPage::build(const std::vector<proof::Due>& due, const std::vector<pro
     rows_->setSpacing(px(6));
     const auto line = [&](const proof::Due& each) {
         const auto* channel = project::findChannel(document_->model().project, each.care.channel);
-        auto* frame = barred(each.proposed ? c.line : colourOf(each.verdict), true);
+        auto* frame = barred(each.proposed ? c.line : verdictColour(each.verdict), true);
         auto* inner = static_cast<QVBoxLayout*>(frame->layout());
         auto* row = new QHBoxLayout;
         row->setSpacing(px(6));

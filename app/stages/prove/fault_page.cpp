@@ -95,8 +95,7 @@ void FaultPage::keep() {
         if (const auto* test = finder.findTest(each.test))
             for (const auto& outcome : test->outcomes)
                 if (outcome.id == each.outcome) entry.settings += (entry.settings.empty() ? "" : "; ") + (each.test == "symptom" ? outcome.words : test->words + " " + outcome.words);
-    project.journal.entries.push_back(std::move(entry));
-    document_->replace(std::move(project));
+    document_->replace(proof::noteFailure(std::move(project), std::move(entry)));
     Q_EMIT document_->said(tr("It is in the log, with what led there."));
 }
 

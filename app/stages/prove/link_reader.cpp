@@ -1,4 +1,5 @@
 #include "stages/prove/link_reader.hpp"
+#include "proof/link_reading.hpp"
 #include "quantity/text.hpp"
 #include <QStringList>
 #include <algorithm>
@@ -29,7 +30,8 @@ QString LinkReader::begin(const proof::Step& step) {
     if (session_->telemetry().empty()) return tr("The board has not sent anything yet. Wait a second and try again.");
     step_ = step;
     from_ = boardTime();
-    first_ = frames_ = heard_ = session_->telemetry().size();
+    heard_ = session_->telemetry().size();
+    first_ = heard_ - 1;
     high_ = low_ = 0;
     silent_ = 0;
     watched_.clear();
@@ -105,7 +107,8 @@ void LinkReader::look() {
     const double since = boardTime() - from_;
     switch (step_.over_link) {
         case proof::OverLink::Frames:
-            if (since >= step_.link_time) take(text(significant(static_cast<double>(all.size() - frames_) / since, 4)));
+            if (since >= step_.link_time)
+                if (const auto rate = proof::framesASecond(all, first_)) take(text(significant(*rate, 4)));
             return;
         case proof::OverLink::Inputs: {
             for (const std::size_t i : watched_) (session_->last().inputs >> i & 1u ? high_ : low_) |= 1u << i;
@@ -120,22 +123,12 @@ void LinkReader::look() {
         }
         case proof::OverLink::Held: {
             if (since < step_.link_time) return;
-            const auto signal = *session_->signalOf(step_.link_input);
-            const auto begin = all.from(boardTime() - 1.0);
-            double sum = 0.0;
-            for (std::size_t i = begin; i < all.size(); ++i) sum += all.value(signal, i);
-            return take(text(significant(sum / static_cast<double>(all.size() - begin), 3)));
+            return take(text(significant(proof::meanOfLast(all, *session_->signalOf(step_.link_input), 1.0), 3)));
         }
         case proof::OverLink::OnTime: {
-            const auto signal = static_cast<std::size_t>(output_);
-            double on = -1.0, off = -1.0;
-            for (std::size_t i = first_; i < all.size(); ++i) {
-                const bool runs = all.value(signal, i) > 0.0F;
-                if (runs && on < 0.0) on = all.time(i);
-                if (!runs && on >= 0.0 && off < 0.0) off = all.time(i);
-            }
-            if (off >= 0.0) return take(text(display(Kind::Duration, off - on, 4)));
-            if (since > step_.link_time) give_up(on < 0.0 ? tr("It did not start: a guard forbids it, or the board is stopped. Look at its inputs, and take the reading anew.") : tr("It runs longer than the step allows. Switch it off, and look at its time in Routine."));
+            const auto read = proof::firstOnTime(all, static_cast<std::size_t>(output_), first_);
+            if (read.lasted) return take(text(display(Kind::Duration, *read.lasted, 4)));
+            if (since > step_.link_time) give_up(!read.began ? tr("It did not start: a guard forbids it, or the board is stopped. Look at its inputs, and take the reading anew.") : tr("It runs longer than the step allows. Switch it off, and look at its time in Routine."));
             return;
         }
         case proof::OverLink::None: return;

@@ -37,7 +37,6 @@ private:
     QString doing_;
     double from_ = 0.0;             ///< board's time [s]
     std::size_t first_ = 0;         ///< sample that it begins at
-    std::size_t frames_ = 0;        ///< samples that were there
     int output_ = -1;
     bool held_ = false;
     std::vector<std::size_t> watched_;   ///< inputs, by their place on the link

@@ -16,14 +16,9 @@
 namespace hinge::app {
 namespace {
 
-QColor colourOf(Verdict verdict) {
-    const auto& c = colours();
-    return verdict == Verdict::Breaks ? c.breaks : verdict == Verdict::Tight ? c.tight : verdict == Verdict::Holds ? c.hinge : c.soft;
-}
-
 // A piece's dot, told apart without colour: filled accept, half-filled suspect, crossed reject.
 void drawPiece(QPainter& p, const QPointF& at, double r, Verdict verdict) {
-    const QColor colour = colourOf(verdict);
+    const QColor colour = verdictColour(verdict);
     p.setPen(QPen(colour, 2));
     p.setBrush(verdict == Verdict::Holds ? QBrush(colour) : QBrush(colours().card));
     p.drawEllipse(at, r, r);
@@ -235,13 +230,13 @@ void SamplesPage::build() {
         if (judged != found->samples.end()) {
             QStringList why;
             for (const auto& reason : judged->reasons) why << text(reason);
-            auto* verdict = label(tr(proof::sampleWord(judged->verdict)), Text::Figure, colourOf(judged->verdict));
+            auto* verdict = label(tr(proof::sampleWord(judged->verdict)), Text::Figure, verdictColour(judged->verdict));
             verdict->setObjectName("verdict_" + text(sample.id));
             verdict->setToolTip(why.join("\n"));
             grid_->addWidget(verdict, row, static_cast<int>(columns.size()) + 1);
             if (!why.isEmpty()) {
                 ++row;
-                grid_->addWidget(label(why.join("; "), Text::Small, colourOf(judged->verdict)), row, 1, 1, static_cast<int>(columns.size()) + 1);
+                grid_->addWidget(label(why.join("; "), Text::Small, verdictColour(judged->verdict)), row, 1, 1, static_cast<int>(columns.size()) + 1);
             }
         }
         ++row;
