@@ -1,7 +1,3 @@
-#include "shell/guide.hpp"
-#include "shell/main_window.hpp"
-#include "shell/shots.hpp"
-#include "theme/theme.hpp"
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QDir>
@@ -9,6 +5,10 @@
 #include <QSettings>
 #include <QStandardPaths>
 #include <QTextStream>
+#include "shell/guide.hpp"
+#include "shell/main_window.hpp"
+#include "shell/shots.hpp"
+#include "theme/theme.hpp"
 
 namespace {
 
@@ -25,7 +25,8 @@ QString firstThatExists(const QStringList& folders) {
 int main(int argc, char** argv) {
     bool wants_shots = false;
     for (int i = 1; i < argc; ++i) wants_shots = wants_shots || QString(argv[i]) == "--shots";
-    const bool display = !qEnvironmentVariableIsEmpty("DISPLAY") || !qEnvironmentVariableIsEmpty("WAYLAND_DISPLAY") || !qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM");
+    const bool display = !qEnvironmentVariableIsEmpty("DISPLAY") || !qEnvironmentVariableIsEmpty("WAYLAND_DISPLAY") ||
+                         !qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM");
     if (wants_shots) qputenv("QT_QPA_PLATFORM", "offscreen");
     else if (!display) {
         QTextStream(stderr) << "There is no display here. './demo --shots DIR' writes every main view as a picture instead.\n";
@@ -55,7 +56,8 @@ int main(int argc, char** argv) {
     MainWindow window(&document);
     window.resize(1280, 800);
     if (!parser.isSet("new")) window.openFolder(parser.positionalArguments().isEmpty() ? demo : parser.positionalArguments().front());
-    if (parser.isSet("shots")) return shots(window, document, parser.value("shots"), parser.isSet("all") ? "all" : parser.value("only")) == 0 ? 0 : 3;
+    if (parser.isSet("shots"))
+        return shots(window, document, parser.value("shots"), parser.isSet("all") ? "all" : parser.value("only")) == 0 ? 0 : 3;
     window.show();
     if (!parser.isSet("new") && parser.positionalArguments().isEmpty() && !QSettings().value("guided").toBool()) window.guide()->start();
     return QApplication::exec();

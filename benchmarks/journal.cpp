@@ -1,12 +1,12 @@
 // A gadget that was kept for ten years: three lines a day, read, written, and its history noted.
+#include <benchmark/benchmark.h>
+#include <nlohmann/json.hpp>
 #include "catalogue/catalogue.hpp"
 #include "match/rank.hpp"
 #include "plan/plan.hpp"
 #include "report/packet.hpp"
 #include "store/document.hpp"
 #include "store/history.hpp"
-#include <benchmark/benchmark.h>
-#include <nlohmann/json.hpp>
 
 namespace {
 

@@ -1,4 +1,8 @@
 // The supply over time, beside ngspice on the same circuit and beside a million square roots.
+#include <benchmark/benchmark.h>
+#include <fmt/format.h>
+#include <chrono>
+#include <fstream>
 #include "capture/capture.hpp"
 #include "catalogue/catalogue.hpp"
 #include "plan/tolerance.hpp"
@@ -7,10 +11,6 @@
 #include "store/document.hpp"
 #include "support/folder.hpp"
 #include "support/program.hpp"
-#include <benchmark/benchmark.h>
-#include <chrono>
-#include <fmt/format.h>
-#include <fstream>
 
 namespace {
 
@@ -45,7 +45,8 @@ void supplyDayOfTwelve(benchmark::State& state) {
         copy.inputs.clear();
         for (auto& instruction : copy.instructions)
             if (instruction.output >= 0) instruction.output += static_cast<int>(outputs);
-        for (int k = 0; k < 40; ++k) program.cues[c].times_of_day.push_back(k * 2'100'000 + 1000), copy.times_of_day.push_back(k * 2'100'000 + 600'000);
+        for (int k = 0; k < 40; ++k)
+            program.cues[c].times_of_day.push_back(k * 2'100'000 + 1000), copy.times_of_day.push_back(k * 2'100'000 + 600'000);
         program.cues.push_back(copy);
     }
     simulation::Event set;
@@ -66,7 +67,16 @@ void tenThousandPlans(benchmark::State& state) {
 }
 BENCHMARK(tenThousandPlans)->Unit(benchmark::kMillisecond)->UseRealTime();
 
-const plant::MotorStart motor{.supply = 12.0, .resistance = 0.9, .capacitance = 2200e-6, .esr = 0.05, .winding = 1.6, .inductance = 0.6e-3, .constant = 0.015, .inertia = 6e-6, .load_torque = 0.0, .length = 0.3};
+const plant::MotorStart motor{.supply = 12.0,
+                              .resistance = 0.9,
+                              .capacitance = 2200e-6,
+                              .esr = 0.05,
+                              .winding = 1.6,
+                              .inductance = 0.6e-3,
+                              .constant = 0.015,
+                              .inertia = 6e-6,
+                              .load_torque = 0.0,
+                              .length = 0.3};
 void motorStart(benchmark::State& state) {
     for (auto _ : state) benchmark::DoNotOptimize(plant::motorStart(motor, 1000));
 }
@@ -76,7 +86,10 @@ BENCHMARK(motorStart)->Unit(benchmark::kMillisecond);
 void motorStartInNgspice(benchmark::State& state) {
     hinge::test::TemporaryFolder folder;
     const auto deck = folder.path() / "motor.cir", empty = folder.path() / "empty.cir";
-    std::ofstream(deck) << fmt::format("* motor\n.options reltol=1e-5 abstol=1e-9\nVs s 0 12\nRs s a 0.9\nRe a e 0.05\nCe e 0 2200u IC=12\nRw a b 1.6\nLw b c 0.6m IC=0\nEb c x w 0 0.015\nVm x 0 0\nGt 0 w cur 0 0.015\nHc cur 0 Vm 1\nCj w 0 6e-6 IC=0\n.tran 5u 0.3 0 5u uic\n.meas tran low MIN v(a)\n.end\n");
+    std::ofstream(deck) << fmt::format(
+        "* motor\n.options reltol=1e-5 abstol=1e-9\nVs s 0 12\nRs s a 0.9\nRe a e 0.05\nCe e 0 2200u IC=12\nRw a b 1.6\nLw b c 0.6m "
+        "IC=0\nEb c x w 0 0.015\nVm x 0 0\nGt 0 w cur 0 0.015\nHc cur 0 Vm 1\nCj w 0 6e-6 IC=0\n.tran 5u 0.3 0 5u uic\n.meas tran low MIN "
+        "v(a)\n.end\n");
     std::ofstream(empty) << "* nothing\nV1 a 0 1\nR1 a 0 1\n.tran 1u 2u\n.meas tran low MIN v(a)\n.end\n";
     for (auto _ : state) {
         const auto timed = [](const std::string& file) {
@@ -92,7 +105,9 @@ BENCHMARK(motorStartInNgspice)->Unit(benchmark::kMillisecond)->UseManualTime()->
 // A capture of three lines, about 20 MB of VCD, beside a plain count of its lines.
 const std::string& capturedText() {
     static const std::string text = [] {
-        std::string made = "$timescale 1 us $end\n$scope module top $end\n$var wire 1 a step $end\n$var wire 1 b dir $end\n$var wire 1 c pwm $end\n$upscope $end\n$enddefinitions $end\n#0\n0a\n0b\n0c\n";
+        std::string made =
+            "$timescale 1 us $end\n$scope module top $end\n$var wire 1 a step $end\n$var wire 1 b dir $end\n$var wire 1 c pwm "
+            "$end\n$upscope $end\n$enddefinitions $end\n#0\n0a\n0b\n0c\n";
         for (int k = 1; made.size() < 20'000'000; ++k) made += fmt::format("#{}\n{}{}\n", k * 25, k % 2, k % 3 == 0 ? 'c' : 'a');
         return made;
     }();

@@ -1,12 +1,12 @@
 // Loops on their models, charts of hours, and what the bench costs the emulated board.
+#include <benchmark/benchmark.h>
+#include <cmath>
 #include "capture/recording.hpp"
 #include "catalogue/catalogue.hpp"
 #include "control/search.hpp"
 #include "emulator/gadget.hpp"
 #include "plan/machines.hpp"
 #include "store/document.hpp"
-#include <benchmark/benchmark.h>
-#include <cmath>
 
 namespace {
 
@@ -70,7 +70,9 @@ BENCHMARK(searchGains)->Unit(benchmark::kMillisecond);
 void stripColumns(benchmark::State& state) {
     static const auto recording = [] {
         capture::Recording made(3);
-        for (std::uint32_t k = 0; k < 10'000'000; ++k) made.add(k * 5, std::array{static_cast<float>(std::sin(k * 1e-4)), static_cast<float>(k % 977), static_cast<float>(k % 31 == 0)});
+        for (std::uint32_t k = 0; k < 10'000'000; ++k)
+            made.add(k * 5,
+                     std::array{static_cast<float>(std::sin(k * 1e-4)), static_cast<float>(k % 977), static_cast<float>(k % 31 == 0)});
         return made;
     }();
     for (auto _ : state)

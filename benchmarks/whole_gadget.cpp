@@ -1,5 +1,8 @@
 // What the maker waits for, each beside a reference in the same run: `squareRoots`, a million of them
 // with nothing else, stands for the machine. `benchmarks/run` prints the ratios.
+#include <benchmark/benchmark.h>
+#include <cmath>
+#include <random>
 #include "catalogue/catalogue.hpp"
 #include "emulator/gadget.hpp"
 #include "match/rank.hpp"
@@ -9,9 +12,6 @@
 #include "simulation/simulate.hpp"
 #include "store/document.hpp"
 #include "support/generated_routine.hpp"
-#include <benchmark/benchmark.h>
-#include <cmath>
-#include <random>
 
 namespace {
 
@@ -56,13 +56,18 @@ project::Parts generated(std::size_t actuators, std::size_t drivers) {
     const auto& shipped = demo().parts;
     std::vector<const actuator::Part*> models;
     for (const auto& part : shipped.actuators)
-        if (std::holds_alternative<actuator::Motor>(part) || std::holds_alternative<actuator::Servo>(part) || std::holds_alternative<actuator::Stepper>(part)) models.push_back(&part);
+        if (std::holds_alternative<actuator::Motor>(part) || std::holds_alternative<actuator::Servo>(part) ||
+            std::holds_alternative<actuator::Stepper>(part))
+            models.push_back(&part);
     for (std::size_t i = 0; i < actuators; ++i) {
         auto part = *models[i % models.size()];
         actuator::head(part).id += "-" + std::to_string(i);
         const double factor = std::pow(10.0, decade(dice));
-        if (auto* m = std::get_if<actuator::Motor>(&part)) m->stall_torque = of<Torque>(si(*m->stall_torque) * factor), m->no_load_speed = of<RotationSpeed>(si(*m->no_load_speed) / factor);
-        if (auto* s = std::get_if<actuator::Servo>(&part); s != nullptr && s->torque_low) s->torque_low = of<Torque>(si(*s->torque_low) * factor), s->torque_high = of<Torque>(si(*s->torque_high) * factor);
+        if (auto* m = std::get_if<actuator::Motor>(&part))
+            m->stall_torque = of<Torque>(si(*m->stall_torque) * factor),
+            m->no_load_speed = of<RotationSpeed>(si(*m->no_load_speed) / factor);
+        if (auto* s = std::get_if<actuator::Servo>(&part); s != nullptr && s->torque_low)
+            s->torque_low = of<Torque>(si(*s->torque_low) * factor), s->torque_high = of<Torque>(si(*s->torque_high) * factor);
         if (auto* s = std::get_if<actuator::Stepper>(&part)) s->holding_torque = of<Torque>(si(*s->holding_torque) * factor);
         actuator::head(part).price = of<Ratio>(2.0 + 10.0 * factor);
         parts.actuators.push_back(std::move(part));
@@ -76,7 +81,9 @@ project::Parts generated(std::size_t actuators, std::size_t drivers) {
     return parts;
 }
 
-const plan::ChannelPlan& moon() { return *plan::findChannel(stage().plan, "moon"); }
+const plan::ChannelPlan& moon() {
+    return *plan::findChannel(stage().plan, "moon");
+}
 
 // One channel against 20 000 parts and 500 drivers: the first 200 parts with their reasons. Target: 100 ms.
 void matchLargeCatalogue(benchmark::State& state) {
@@ -164,7 +171,8 @@ BENCHMARK(emulatedSecond);
 
 // The same second without the chip: the interpreter and the plant only.
 void interpretedSecond(benchmark::State& state) {
-    simulation::InterpretedBoard board(*demo().plan.program, plan::plantsOf(demo().project, demo().parts, demo().plan).value(), "demo", "benchmark");
+    simulation::InterpretedBoard board(*demo().plan.program, plan::plantsOf(demo().project, demo().parts, demo().plan).value(), "demo",
+                                       "benchmark");
     board.write("start 0\n");
     for (auto _ : state) board.advance(1.0);
 }

@@ -1,16 +1,17 @@
 #include "cli/fault_verb.hpp"
+#include <fmt/format.h>
+#include <algorithm>
+#include <iostream>
 #include "cli/chip_verbs.hpp"
 #include "cli/exit_status.hpp"
 #include "cli/json.hpp"
 #include "proof/fault_finder.hpp"
 #include "quantity/text.hpp"
-#include <algorithm>
-#include <fmt/format.h>
-#include <iostream>
 
 namespace hinge::cli {
 
-int findFault(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const std::string& channel, const std::vector<std::string>& answers, bool json) {
+int findFault(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const std::string& channel,
+              const std::vector<std::string>& answers, bool json) {
     if (project::findChannel(project, channel) == nullptr) {
         std::string known;
         for (const auto& each : project.channels) known += (known.empty() ? "" : ", ") + each.id;
@@ -28,24 +29,36 @@ int findFault(const project::Project& project, const project::Parts& parts, cons
         }
         std::string known;
         for (const auto& outcome : test->outcomes) known += (known.empty() ? "" : ", ") + outcome.id;
-        if (std::none_of(test->outcomes.begin(), test->outcomes.end(), [&](const proof::FaultTest::Outcome& each) { return each.id == answer.substr(equals + 1); })) return report({ErrorCode::Unknown, "--seen", answer, test->id + " is one of " + known});
-        if (std::any_of(seen.begin(), seen.end(), [&](const proof::Seen& each) { return each.test == test->id; })) return report({ErrorCode::Conflict, "--seen", answer, "each test once"});
+        if (std::none_of(test->outcomes.begin(), test->outcomes.end(),
+                         [&](const proof::FaultTest::Outcome& each) { return each.id == answer.substr(equals + 1); }))
+            return report({ErrorCode::Unknown, "--seen", answer, test->id + " is one of " + known});
+        if (std::any_of(seen.begin(), seen.end(), [&](const proof::Seen& each) { return each.test == test->id; }))
+            return report({ErrorCode::Conflict, "--seen", answer, "each test once"});
         seen.push_back({test->id, answer.substr(equals + 1)});
     }
     const auto ranked = finder.ranked(seen);
     const auto next = finder.settled(seen) ? std::vector<proof::NextTest>{} : finder.next(seen);
     if (json) {
         Json answer{{"channel", channel}, {"causes", Json::array()}, {"next", Json::array()}};
-        for (const auto& each : ranked) answer["causes"].push_back({{"id", each.cause.id}, {"probability", each.probability}, {"text", each.cause.words}, {"cure", each.cause.cure}, {"because", each.because}});
+        for (const auto& each : ranked)
+            answer["causes"].push_back({{"id", each.cause.id},
+                                        {"probability", each.probability},
+                                        {"text", each.cause.words},
+                                        {"cure", each.cause.cure},
+                                        {"because", each.because}});
         for (const auto& each : next) {
-            Json test{{"id", each.test.id}, {"text", each.test.words}, {"instrument", each.test.instrument}, {"caution", each.test.caution}, {"bits", each.bits}, {"minutes", each.test.effort}, {"outcomes", Json::object()}};
+            Json test{{"id", each.test.id},           {"text", each.test.words}, {"instrument", each.test.instrument},
+                      {"caution", each.test.caution}, {"bits", each.bits},       {"minutes", each.test.effort},
+                      {"outcomes", Json::object()}};
             for (const auto& outcome : each.test.outcomes) test["outcomes"][outcome.id] = outcome.words;
             answer["next"].push_back(test);
         }
         std::cout << answer.dump(2, ' ', false, Json::error_handler_t::replace) << '\n';
         return Done;
     }
-    for (std::size_t k = 0; k < std::min<std::size_t>(5, ranked.size()); ++k) std::cout << fmt::format("{:>3.0f} %  {}  {}\n", ranked[k].probability * 100.0, ranked[k].cause.words, k == 0 && next.empty() ? ranked[k].cause.cure : "");
+    for (std::size_t k = 0; k < std::min<std::size_t>(5, ranked.size()); ++k)
+        std::cout << fmt::format("{:>3.0f} %  {}  {}\n", ranked[k].probability * 100.0, ranked[k].cause.words,
+                                 k == 0 && next.empty() ? ranked[k].cause.cure : "");
     if (!next.empty()) {
         const auto& test = next.front().test;
         std::cout << fmt::format("next: {} ({}){}\n", test.words, test.instrument, test.caution.empty() ? "" : " Caution: " + test.caution);

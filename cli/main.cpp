@@ -1,7 +1,12 @@
 // hinge-spark-cli: the same answers as the window's, on a terminal.
+#include <fmt/format.h>
+#include <CLI/CLI.hpp>
+#include <algorithm>
+#include <cmath>
+#include <iostream>
 #include "catalogue/catalogue.hpp"
-#include "cli/exit_status.hpp"
 #include "cli/chip_verbs.hpp"
+#include "cli/exit_status.hpp"
 #include "cli/fault_verb.hpp"
 #include "cli/json.hpp"
 #include "cli/proof_verbs.hpp"
@@ -24,11 +29,6 @@
 #include "simulation/supply_day.hpp"
 #include "store/document.hpp"
 #include "store/json.hpp"
-#include <CLI/CLI.hpp>
-#include <algorithm>
-#include <cmath>
-#include <fmt/format.h>
-#include <iostream>
 
 namespace hinge::cli {
 namespace {
@@ -50,9 +50,13 @@ int report(const Error& error) {
 
 namespace {
 
-void print(const Json& json) { std::cout << json.dump(2, ' ', false, Json::error_handler_t::replace) << '\n'; }
+void print(const Json& json) {
+    std::cout << json.dump(2, ' ', false, Json::error_handler_t::replace) << '\n';
+}
 
-Result<std::string> readFile(const std::string& path) { return store::readWhole(path); }
+Result<std::string> readFile(const std::string& path) {
+    return store::readWhole(path);
+}
 
 // The workings, and the one that reads a file.
 const std::vector<FormPtr>& workings() {
@@ -79,24 +83,28 @@ int helpWorking(const Form& form) {
     std::cout << form.name << ": " << form.summary << "\n\ninputs\n";
     for (const auto& input : form.inputs) {
         const std::string preset = input.default_text.empty() ? input.optional ? "optional" : "required" : "default " + input.default_text;
-        std::cout << fmt::format("  {:<28} {:<12} {:<20} {}; {}\n", input.name, input.unit.empty() ? "" : "[" + input.unit + "]", preset, input.help, input.range);
+        std::cout << fmt::format("  {:<28} {:<12} {:<20} {}; {}\n", input.name, input.unit.empty() ? "" : "[" + input.unit + "]", preset,
+                                 input.help, input.range);
     }
     std::cout << "\nresults\n";
-    for (const auto& output : form.outputs) std::cout << fmt::format("  {:<28} {:<12} {}\n", output.name, output.unit.empty() ? "" : "[" + output.unit + "]", output.help);
+    for (const auto& output : form.outputs)
+        std::cout << fmt::format("  {:<28} {:<12} {}\n", output.name, output.unit.empty() ? "" : "[" + output.unit + "]", output.help);
     std::cout << "\nrule: " << form.formula << "\nsource: " << form.source << '\n';
     return Done;
 }
 
 std::string shownText(const Shown& value) {
-    return std::visit([&](const auto& v) -> std::string {
-        using V = std::decay_t<decltype(v)>;
-        const std::string unit = value.unit.empty() ? "" : " " + value.unit;
-        if constexpr (std::is_same_v<V, std::monostate>) return "not known";
-        else if constexpr (std::is_same_v<V, bool>) return v ? "yes" : "no";
-        else if constexpr (std::is_same_v<V, double>) return fmt::format("{:.6g}{}", v, unit);
-        else if constexpr (std::is_same_v<V, std::string>) return v;
-        else return fmt::format("{} numbers", v.size());
-    }, value.value);
+    return std::visit(
+        [&](const auto& v) -> std::string {
+            using V = std::decay_t<decltype(v)>;
+            const std::string unit = value.unit.empty() ? "" : " " + value.unit;
+            if constexpr (std::is_same_v<V, std::monostate>) return "not known";
+            else if constexpr (std::is_same_v<V, bool>) return v ? "yes" : "no";
+            else if constexpr (std::is_same_v<V, double>) return fmt::format("{:.6g}{}", v, unit);
+            else if constexpr (std::is_same_v<V, std::string>) return v;
+            else return fmt::format("{} numbers", v.size());
+        },
+        value.value);
 }
 
 int work(const std::vector<std::string>& words, bool json, bool strict) {
@@ -112,8 +120,14 @@ int work(const std::vector<std::string>& words, bool json, bool strict) {
     Given given;
     for (std::size_t i = 1; i < words.size(); ++i) {
         if (words[i] == "--help" || words[i] == "-h") return helpWorking(*form);
-        if (words[i] == "--json") { json = true; continue; }
-        if (words[i] == "--strict") { strict = true; continue; }
+        if (words[i] == "--json") {
+            json = true;
+            continue;
+        }
+        if (words[i] == "--strict") {
+            strict = true;
+            continue;
+        }
         const auto equals = words[i].find('=');
         if (equals == std::string::npos) return report({ErrorCode::BadFormat, "input", words[i], "name=value"});
         given.emplace_back(words[i].substr(0, equals), words[i].substr(equals + 1));
@@ -125,9 +139,13 @@ int work(const std::vector<std::string>& words, bool json, bool strict) {
     } else {
         for (const auto& result : answer->results) std::cout << fmt::format("{:<24} {}\n", result.name, shownText(result));
         std::cout << "verdict                  " << word(answer->verdict) << '\n';
-        for (const auto& finding : answer->findings) std::cout << fmt::format("{}: {} ({})\n", word(finding.severity), finding.text, finding.id);
+        for (const auto& finding : answer->findings)
+            std::cout << fmt::format("{}: {} ({})\n", word(finding.severity), finding.text, finding.id);
         std::cout << '\n';
-        for (const auto& step : answer->steps) std::cout << fmt::format("{} = {}\n{:>{}} = {}\n{:>{}} = {} {}   {} [{}]\n", step.symbol, step.formula, "", step.symbol.size(), step.substituted, "", step.symbol.size(), step.value ? fmt::format("{:.6g}", *step.value) : "not known", step.unit, step.meaning, step.source);
+        for (const auto& step : answer->steps)
+            std::cout << fmt::format("{} = {}\n{:>{}} = {}\n{:>{}} = {} {}   {} [{}]\n", step.symbol, step.formula, "", step.symbol.size(),
+                                     step.substituted, "", step.symbol.size(),
+                                     step.value ? fmt::format("{:.6g}", *step.value) : "not known", step.unit, step.meaning, step.source);
     }
     return strict && answer->verdict == Verdict::Breaks ? DoneAndBreaks : Done;
 }
@@ -172,16 +190,21 @@ int showPlan(const std::string& project, const std::string& catalogue, bool json
         print(toJson(plan));
     } else {
         std::cout << plan.headline.name << ": " << word(plan.verdict) << '\n';
-        if (plan.headline.worst_current) std::cout << fmt::format("worst current {}{}\n", display(*plan.headline.worst_current), plan.headline.source_current ? " of " + display(*plan.headline.source_current) : "");
+        if (plan.headline.worst_current)
+            std::cout << fmt::format("worst current {}{}\n", display(*plan.headline.worst_current),
+                                     plan.headline.source_current ? " of " + display(*plan.headline.source_current) : "");
         for (const auto& channel : plan.channels) {
             std::cout << '\n' << channel.name << '\n';
             for (std::size_t i = 0; i < channel.cells.size(); ++i) {
                 const auto& cell = channel.cells[i];
-                std::cout << fmt::format("  {:<8} {:<10} {}, {}\n", labelOf(static_cast<project::Stage>(i)), cell.verdict == Verdict::Unknown ? "not known" : std::string{word(cell.verdict)}, cell.figure, cell.small);
+                std::cout << fmt::format("  {:<8} {:<10} {}, {}\n", labelOf(static_cast<project::Stage>(i)),
+                                         cell.verdict == Verdict::Unknown ? "not known" : std::string{word(cell.verdict)}, cell.figure,
+                                         cell.small);
             }
         }
         std::cout << '\n';
-        for (const auto& finding : plan.findings) std::cout << fmt::format("{:<5} {:<22} {}\n", word(finding.severity), finding.id, finding.text);
+        for (const auto& finding : plan.findings)
+            std::cout << fmt::format("{:<5} {:<22} {}\n", word(finding.severity), finding.id, finding.text);
         for (const auto& missing : plan.missing) std::cout << fmt::format("not known: {} ({})\n", missing.label, missing.how);
     }
     return strict && plan.verdict == Verdict::Breaks ? DoneAndBreaks : Done;
@@ -201,16 +224,21 @@ int showMatch(const std::string& project, const std::string& channel, const std:
         // PART or PART,DRIVER: what the swap changes everywhere; nothing is written.
         const auto comma = swap.find(',');
         const std::string part = swap.substr(0, comma), driver = comma == std::string::npos ? decided->drive.part : swap.substr(comma + 1);
-        if (match::partOf(found->context, opened->parts, part) == nullptr) return report({ErrorCode::Unknown, "--swap", part, "the id of a part of the catalogue; 'match --json' lists them"});
-        if (project::findDriver(opened->parts, driver) == nullptr) return report({ErrorCode::Unknown, "--swap", driver, "PART,DRIVER with the id of a driver of the catalogue"});
+        if (match::partOf(found->context, opened->parts, part) == nullptr)
+            return report({ErrorCode::Unknown, "--swap", part, "the id of a part of the catalogue; 'match --json' lists them"});
+        if (project::findDriver(opened->parts, driver) == nullptr)
+            return report({ErrorCode::Unknown, "--swap", driver, "PART,DRIVER with the id of a driver of the catalogue"});
         const std::string base = "channels/" + channel + "/";
-        const auto after = project::with(opened->document.project, std::vector<project::FactEdit>{{base + "actuator", part}, {base + "drive/part", driver}});
+        const auto after = project::with(opened->document.project,
+                                         std::vector<project::FactEdit>{{base + "actuator", part}, {base + "drive/part", driver}});
         if (!after) return report(after.error());
         const auto changes = plan::difference(opened->document.project, *after, opened->parts);
         if (json) {
             print(toJson(changes));
         } else {
-            for (const auto& c : changes) std::cout << fmt::format("{:<8} {}: {} -> {}\n", labelOf(c.stage), c.what, c.before.empty() ? "none" : c.before, c.after.empty() ? "none" : c.after);
+            for (const auto& c : changes)
+                std::cout << fmt::format("{:<8} {}: {} -> {}\n", labelOf(c.stage), c.what, c.before.empty() ? "none" : c.before,
+                                         c.after.empty() ? "none" : c.after);
         }
         return Done;
     }
@@ -221,15 +249,19 @@ int showMatch(const std::string& project, const std::string& channel, const std:
         print(toJson(ranked, drivers, channel));
     } else {
         for (const auto& p : ranked) {
-            std::cout << fmt::format("{:<8} {} + {}{}\n         {}\n", p.verdict == Verdict::Unknown ? "?" : word(p.verdict), p.actuator_name, p.driver_name, p.rail_name.empty() ? "" : " on " + p.rail_name, p.reason);
+            std::cout << fmt::format("{:<8} {} + {}{}\n         {}\n", p.verdict == Verdict::Unknown ? "?" : word(p.verdict),
+                                     p.actuator_name, p.driver_name, p.rail_name.empty() ? "" : " on " + p.rail_name, p.reason);
             if (p.verdict != Verdict::Breaks) continue;
             const auto* loser = match::partOf(found->context, opened->parts, p.actuator);
             const auto change = loser != nullptr ? match::changeToWin(found->context, opened->parts, *loser) : std::string{};
             if (!change.empty()) std::cout << "         would do it " << change << '\n';
         }
         if (!drivers.empty()) std::cout << "\ndrivers for the part chosen\n";
-        for (const auto& p : drivers) std::cout << fmt::format("{:<8} {}\n         {}\n", p.verdict == Verdict::Unknown ? "?" : word(p.verdict), p.driver_name, p.reason);
-        for (const auto& extra : found->protection) std::cout << fmt::format("goes with it: {}, {}: {} ({})\n", extra.what, extra.value, extra.where, extra.why);
+        for (const auto& p : drivers)
+            std::cout << fmt::format("{:<8} {}\n         {}\n", p.verdict == Verdict::Unknown ? "?" : word(p.verdict), p.driver_name,
+                                     p.reason);
+        for (const auto& extra : found->protection)
+            std::cout << fmt::format("goes with it: {}, {}: {} ({})\n", extra.what, extra.value, extra.where, extra.why);
     }
     return Done;
 }
@@ -239,14 +271,18 @@ int checkParts(const std::string& folder, const std::string& csv, bool json) {
     const auto loaded = catalogue::load(partsFolder(folder));
     if (!loaded) return report(loaded.error());
     Json list = Json::array();
-    for (const auto& p : loaded->problems) list.push_back({{"file", p.file}, {"row", p.row}, {"column", p.column}, {"value", p.value}, {"why", p.why}});
+    for (const auto& p : loaded->problems)
+        list.push_back({{"file", p.file}, {"row", p.row}, {"column", p.column}, {"value", p.value}, {"why", p.why}});
     if (!csv.empty())
-        if (const auto written = store::writeWhole(csv, catalogue::problemTable(loaded->problems)); !written) return report(written.error());
+        if (const auto written = store::writeWhole(csv, catalogue::problemTable(loaded->problems)); !written)
+            return report(written.error());
     if (json) {
         print({{"actuators", loaded->parts.actuators.size()}, {"drivers", loaded->parts.drivers.size()}, {"problems", list}});
     } else {
-        std::cout << fmt::format("{} parts that move, {} drivers, {} rows left out\n", loaded->parts.actuators.size(), loaded->parts.drivers.size(), loaded->problems.size());
-        for (const auto& p : loaded->problems) std::cout << fmt::format("{}, row {}{}: '{}': {}\n", p.file, p.row, p.column.empty() ? "" : ", " + p.column, p.value, p.why);
+        std::cout << fmt::format("{} parts that move, {} drivers, {} rows left out\n", loaded->parts.actuators.size(),
+                                 loaded->parts.drivers.size(), loaded->problems.size());
+        for (const auto& p : loaded->problems)
+            std::cout << fmt::format("{}, row {}{}: '{}': {}\n", p.file, p.row, p.column.empty() ? "" : ", " + p.column, p.value, p.why);
     }
     return Done;
 }
@@ -256,14 +292,16 @@ Result<plan::Plan> complete(const Opened& opened) {
     return tl::unexpected(opened.plan.program_error.value_or(Error{ErrorCode::Missing, "routine", "", "a routine that compiles"}));
 }
 
-int simulate(const std::string& project, const std::string& catalogue, const std::string& length, const std::string& events, const std::string& csv, bool json) {
+int simulate(const std::string& project, const std::string& catalogue, const std::string& length, const std::string& events,
+             const std::string& csv, bool json) {
     const auto opened = open(project, catalogue, false);
     if (!opened) return report(opened.error());
     const auto plan = complete(*opened);
     if (!plan) return report(plan.error());
     simulation::Options options;
     const auto time = parseQuantity(Kind::Duration, length);
-    if (!time || *time <= 0.0 || *time > 400.0 * 86400.0) return report({ErrorCode::OutOfRange, "--for", length, "a time such as 30s or 24h, up to 400 days"});
+    if (!time || *time <= 0.0 || *time > 400.0 * 86400.0)
+        return report({ErrorCode::OutOfRange, "--for", length, "a time such as 30s or 24h, up to 400 days"});
     options.length = *time;
     auto script = scriptOf(events);
     if (!script) return report(script.error());
@@ -299,14 +337,21 @@ int simulate(const std::string& project, const std::string& catalogue, const std
         auto answer = toJson(*traces, *plan->program);
         if (rails) {
             answer["rails"] = Json::array();
-            for (std::size_t i = 0; i < rails->ids.size(); ++i) answer["rails"].push_back({{"id", rails->ids[i]}, {"lowest_V", rails->lowest[i].volts}, {"lowest_time_s", rails->lowest[i].time}});
+            for (std::size_t i = 0; i < rails->ids.size(); ++i)
+                answer["rails"].push_back(
+                    {{"id", rails->ids[i]}, {"lowest_V", rails->lowest[i].volts}, {"lowest_time_s", rails->lowest[i].time}});
             answer["supply"] = {{"peak_current_A", rails->peak}, {"peak_time_s", rails->peak_time}, {"charge_C", rails->charge}};
         }
         print(answer);
     } else if (csv.empty()) {
-        std::cout << fmt::format("{} played, peak {} at {}\n", display(Kind::Duration, traces->length), display(Kind::Current, traces->peak_current), display(Kind::Duration, traces->peak_time));
-        for (std::size_t i = 0; rails && i < rails->ids.size(); ++i) std::cout << fmt::format("{}: lowest {} at {}\n", rails->names[i], display(Kind::Voltage, rails->lowest[i].volts, 4), display(Kind::Duration, rails->lowest[i].time));
-        for (const auto& s : traces->switchings) std::cout << fmt::format("{:>10.3f} s  {} {}\n", s.time, plan->program->outputs[static_cast<std::size_t>(s.output)].name, s.on ? "on" : "off");
+        std::cout << fmt::format("{} played, peak {} at {}\n", display(Kind::Duration, traces->length),
+                                 display(Kind::Current, traces->peak_current), display(Kind::Duration, traces->peak_time));
+        for (std::size_t i = 0; rails && i < rails->ids.size(); ++i)
+            std::cout << fmt::format("{}: lowest {} at {}\n", rails->names[i], display(Kind::Voltage, rails->lowest[i].volts, 4),
+                                     display(Kind::Duration, rails->lowest[i].time));
+        for (const auto& s : traces->switchings)
+            std::cout << fmt::format("{:>10.3f} s  {} {}\n", s.time, plan->program->outputs[static_cast<std::size_t>(s.output)].name,
+                                     s.on ? "on" : "off");
     }
     return Done;
 }
@@ -323,7 +368,11 @@ int proveInterlocks(const std::string& project, const std::string& catalogue, bo
         const bool never = proof.claim == routine::Claim::Never;
         violated = violated || (never && proof.status == routine::ProofStatus::Violated);
         if (json) continue;
-        std::cout << fmt::format("never {}: {}, {} states, {} events deep\n", proof.text, proof.status == routine::ProofStatus::Proved ? "proved" : proof.status == routine::ProofStatus::Violated ? "violated" : "bounded", proof.states, proof.depth);
+        std::cout << fmt::format("never {}: {}, {} states, {} events deep\n", proof.text,
+                                 proof.status == routine::ProofStatus::Proved     ? "proved"
+                                 : proof.status == routine::ProofStatus::Violated ? "violated"
+                                                                                  : "bounded",
+                                 proof.states, proof.depth);
         for (const auto& event : proof.story) std::cout << fmt::format("  {:.3f} s  {}\n", event.tick / 1000.0, event.event);
     }
     return violated ? DoneAndBreaks : Done;
@@ -338,11 +387,14 @@ int emit(const std::string& project, const std::string& catalogue, const std::st
     std::error_code error;
     fs::create_directories(out, error);
     if (error) return report({ErrorCode::NotWritable, out.string(), error.message(), "choose another folder"});
-    const std::string wires = plan::wiringCsv(plan::wireRows(opened->document.project, plan::wiring(opened->document.project, opened->parts, opened->plan)));
+    const std::string wires =
+        plan::wiringCsv(plan::wireRows(opened->document.project, plan::wiring(opened->document.project, opened->parts, opened->plan)));
     std::string parts = "count,part,price\n";
-    for (const auto& line : plan::partsList(opened->document.project, opened->parts, opened->plan)) parts += fmt::format("{},{},{}\n", line.count, csvCell(line.name), line.price ? fmt::format("{:.2f}", si(*line.price)) : "");
+    for (const auto& line : plan::partsList(opened->document.project, opened->parts, opened->plan))
+        parts += fmt::format("{},{},{}\n", line.count, csvCell(line.name), line.price ? fmt::format("{:.2f}", si(*line.price)) : "");
     std::string parameters = "name,value,least,most,unit,meaning\n";
-    for (const auto& p : opened->plan.program->parameters) parameters += fmt::format("{},{},{},{},{},{}\n", p.name, p.value, p.least, p.most, p.unit, csvCell(p.meaning));
+    for (const auto& p : opened->plan.program->parameters)
+        parameters += fmt::format("{},{},{},{},{},{}\n", p.name, p.value, p.least, p.most, p.unit, csvCell(p.meaning));
     // What a hand wrote between the marks of the sketch that stands there is kept.
     std::string sketch_text = sketch->text;
     const fs::path ino = out / (sketch->name + ".ino");
@@ -350,7 +402,8 @@ int emit(const std::string& project, const std::string& catalogue, const std::st
         if (const auto older = store::readWhole(ino)) sketch_text = firmware::withHandWritten(sketch_text, *older);
     for (const auto& file : sketch->beside)
         if (const auto written = store::writeWhole(out / file.name, file.text); !written) return report(written.error());
-    for (const auto& [name, text] : {std::pair{ino, sketch_text}, std::pair{out / "wiring.csv", wires}, std::pair{out / "parts.csv", parts}, std::pair{out / "parameters.csv", parameters}})
+    for (const auto& [name, text] : {std::pair{ino, sketch_text}, std::pair{out / "wiring.csv", wires}, std::pair{out / "parts.csv", parts},
+                                     std::pair{out / "parameters.csv", parameters}})
         if (const auto written = store::writeWhole(name, text); !written) return report(written.error());
     std::cout << ino.string() << '\n';
     return Done;
@@ -363,15 +416,29 @@ int runLog(const std::string& file, bool json) {
     if (!rows) return report(rows.error());
     const auto t = journal::totalsOf(*rows);
     const auto orNull = [](const std::optional<double>& value) { return value ? Json(*value) : Json(nullptr); };
-    double sure = -1.0;   // below 0: nothing can be said
+    double sure = -1.0;  // below 0: nothing can be said
     if (t.between_faults && t.since_fault && *t.between_faults > 0.0)
-        if (const auto judged = journal::cured({of<Duration>(*t.between_faults), of<Duration>(*t.since_fault)})) sure = si(judged->result.confidence_reached);
+        if (const auto judged = journal::cured({of<Duration>(*t.between_faults), of<Duration>(*t.since_fault)}))
+            sure = si(judged->result.confidence_reached);
     if (json) {
-        print({{"rows", t.rows}, {"days", t.days}, {"on_time_s", t.on_time}, {"amount", t.amount}, {"most_current_A", orNull(t.most_current)}, {"faults", t.faults}, {"since_fault_s", orNull(t.since_fault)}, {"between_faults_s", orNull(t.between_faults)}, {"cured_confidence", sure < 0.0 ? Json(nullptr) : Json(sure)}, {"clock_jumps", t.jumps}, {"gaps", t.gaps}});
+        print({{"rows", t.rows},
+               {"days", t.days},
+               {"on_time_s", t.on_time},
+               {"amount", t.amount},
+               {"most_current_A", orNull(t.most_current)},
+               {"faults", t.faults},
+               {"since_fault_s", orNull(t.since_fault)},
+               {"between_faults_s", orNull(t.between_faults)},
+               {"cured_confidence", sure < 0.0 ? Json(nullptr) : Json(sure)},
+               {"clock_jumps", t.jumps},
+               {"gaps", t.gaps}});
         return Done;
     }
-    std::cout << fmt::format("{} rows over {:.1f} days, on for {}, {} faults\n", t.rows, t.days, display(Kind::Duration, t.on_time), t.faults);
-    if (sure >= 0.0) std::cout << fmt::format("{:.1f} days since the last fault, {:.1f} from fault to fault before: {:.0f} % sure that it is gone\n", *t.since_fault / 86400.0, *t.between_faults / 86400.0, sure * 100.0);
+    std::cout << fmt::format("{} rows over {:.1f} days, on for {}, {} faults\n", t.rows, t.days, display(Kind::Duration, t.on_time),
+                             t.faults);
+    if (sure >= 0.0)
+        std::cout << fmt::format("{:.1f} days since the last fault, {:.1f} from fault to fault before: {:.0f} % sure that it is gone\n",
+                                 *t.since_fault / 86400.0, *t.between_faults / 86400.0, sure * 100.0);
     if (t.jumps > 0 || t.gaps > 0) std::cout << fmt::format("the clock went back {} times; {} long silences\n", t.jumps, t.gaps);
     return Done;
 }
@@ -390,12 +457,17 @@ int calendar(const project::Project& project, const timing::Date& from, const st
 std::string vcdOf(std::vector<plant::Edge> edges, const project::Project& project, const std::vector<const project::Channel*>& outputs) {
     std::stable_sort(edges.begin(), edges.end(), [](const auto& a, const auto& b) { return a.time < b.time; });
     std::string text = "$version Hinge Spark $end\n$timescale 1 ns $end\n$scope module gadget $end\n";
-    const auto code = [&](const plant::Edge& edge) { return static_cast<char>('!' + (edge.output >= 0 ? edge.output : static_cast<int>(outputs.size()) + edge.input)); };
-    for (std::size_t o = 0; o < outputs.size(); ++o) text += fmt::format("$var wire 1 {} {} $end\n", static_cast<char>('!' + o), outputs[o]->id);
-    for (std::size_t i = 0; i < project.inputs.size(); ++i) text += fmt::format("$var wire 1 {} {} $end\n", static_cast<char>('!' + outputs.size() + i), project.inputs[i].id);
+    const auto code = [&](const plant::Edge& edge) {
+        return static_cast<char>('!' + (edge.output >= 0 ? edge.output : static_cast<int>(outputs.size()) + edge.input));
+    };
+    for (std::size_t o = 0; o < outputs.size(); ++o)
+        text += fmt::format("$var wire 1 {} {} $end\n", static_cast<char>('!' + o), outputs[o]->id);
+    for (std::size_t i = 0; i < project.inputs.size(); ++i)
+        text += fmt::format("$var wire 1 {} {} $end\n", static_cast<char>('!' + outputs.size() + i), project.inputs[i].id);
     text += "$upscope $end\n$enddefinitions $end\n#0\n$dumpvars\n";
     for (std::size_t o = 0; o < outputs.size(); ++o) text += fmt::format("0{}\n", static_cast<char>('!' + o));
-    for (std::size_t i = 0; i < project.inputs.size(); ++i) text += fmt::format("{}{}\n", project.inputs[i].active_high ? 0 : 1, static_cast<char>('!' + outputs.size() + i));
+    for (std::size_t i = 0; i < project.inputs.size(); ++i)
+        text += fmt::format("{}{}\n", project.inputs[i].active_high ? 0 : 1, static_cast<char>('!' + outputs.size() + i));
     text += "$end\n";
     long long last = -1;
     for (const auto& edge : edges) {
@@ -407,7 +479,8 @@ std::string vcdOf(std::vector<plant::Edge> edges, const project::Project& projec
     return text;
 }
 
-int run(const std::string& project, const std::string& catalogue, const std::string& length, const std::string& events, const std::string& vcd, bool json) {
+int run(const std::string& project, const std::string& catalogue, const std::string& length, const std::string& events,
+        const std::string& vcd, bool json) {
     const auto opened = open(project, catalogue, false);
     if (!opened) return report(opened.error());
     const auto time = parseQuantity(Kind::Duration, length);
@@ -417,7 +490,8 @@ int run(const std::string& project, const std::string& catalogue, const std::str
     auto& script = *read;
     if (events.empty() && !opened->document.project.inputs.empty()) {
         // Without a script: press the first button after half a second, for a fifth of one.
-        script = {{0.5, opened->document.project.inputs.front().id, true, "", {}, false}, {0.7, opened->document.project.inputs.front().id, false, "", {}, false}};
+        script = {{0.5, opened->document.project.inputs.front().id, true, "", {}, false},
+                  {0.7, opened->document.project.inputs.front().id, false, "", {}, false}};
     }
     auto board = emulator::startGadget(opened->document.project, opened->parts, opened->plan, emulator::usualCache());
     if (!board) return report(board.error());
@@ -425,7 +499,10 @@ int run(const std::string& project, const std::string& catalogue, const std::str
     if (const auto error = simulation::playOn(**board, program, script, *time)) return report(*error);
     const auto& edges = (*board)->edges();
     if (!vcd.empty())
-        if (const auto written = store::writeWhole(vcd, vcdOf(edges, opened->document.project, plan::drivenChannels(opened->document.project, opened->plan))); !written) return report(written.error());
+        if (const auto written = store::writeWhole(
+                vcd, vcdOf(edges, opened->document.project, plan::drivenChannels(opened->document.project, opened->plan)));
+            !written)
+            return report(written.error());
     Json outputs = Json::array();
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         std::size_t count = 0;
@@ -436,32 +513,52 @@ int run(const std::string& project, const std::string& catalogue, const std::str
             if (edge.level == 1 && first < 0.0) first = edge.time;
             if (edge.level == 0) last = edge.time;
         }
-        outputs.push_back({{"id", program.outputs[o].id}, {"edges", count}, {"first_rise_s", first < 0.0 ? Json(nullptr) : Json(first)}, {"last_fall_s", last < 0.0 ? Json(nullptr) : Json(last)}});
+        outputs.push_back({{"id", program.outputs[o].id},
+                           {"edges", count},
+                           {"first_rise_s", first < 0.0 ? Json(nullptr) : Json(first)},
+                           {"last_fall_s", last < 0.0 ? Json(nullptr) : Json(last)}});
     }
     const auto seen = (*board)->observe();
     if (json) {
         const auto& chip = (*board)->chip();
-        print({{"ran_on", (*board)->what()}, {"length_s", *time}, {"outputs", outputs}, {"poured_m3", seen.poured}, {"resets", chip.resets()}, {"interrupt_share", static_cast<double>(chip.interruptCycles()) / static_cast<double>(chip.cycle())}, {"longest_interrupt_s", static_cast<double>(chip.longestInterrupt()) / chip.clock()}});
+        print({{"ran_on", (*board)->what()},
+               {"length_s", *time},
+               {"outputs", outputs},
+               {"poured_m3", seen.poured},
+               {"resets", chip.resets()},
+               {"interrupt_share", static_cast<double>(chip.interruptCycles()) / static_cast<double>(chip.cycle())},
+               {"longest_interrupt_s", static_cast<double>(chip.longestInterrupt()) / chip.clock()}});
     } else {
         std::cout << (*board)->what() << ", " << display(Kind::Duration, *time) << '\n';
         for (const auto& output : outputs)
             std::cout << fmt::format("{}: {} edges{}\n", output["id"].get<std::string>(), output["edges"].get<std::size_t>(),
-                                     output["first_rise_s"].is_null() ? "" : fmt::format(", on from {:.4f} s to {:.4f} s", output["first_rise_s"].get<double>(), output["last_fall_s"].is_null() ? *time : output["last_fall_s"].get<double>()));
+                                     output["first_rise_s"].is_null()
+                                         ? ""
+                                         : fmt::format(", on from {:.4f} s to {:.4f} s", output["first_rise_s"].get<double>(),
+                                                       output["last_fall_s"].is_null() ? *time : output["last_fall_s"].get<double>()));
         std::cout << fmt::format("poured {}\n", display(Kind::Volume, seen.poured));
         auto& chip = (*board)->chip();
-        std::cout << fmt::format("interrupts took {} of the processor, the longest {}\n", display(Kind::Fraction, static_cast<double>(chip.interruptCycles()) / static_cast<double>(chip.cycle())), display(Kind::Duration, static_cast<double>(chip.longestInterrupt()) / chip.clock()));
+        std::cout << fmt::format("interrupts took {} of the processor, the longest {}\n",
+                                 display(Kind::Fraction, static_cast<double>(chip.interruptCycles()) / static_cast<double>(chip.cycle())),
+                                 display(Kind::Duration, static_cast<double>(chip.longestInterrupt()) / chip.clock()));
     }
     return Done;
 }
 
 Json widthsJson(const capture::Widths& widths) {
-    if (widths.count == 0) return {{"count", 0}, {"mean_s", nullptr}, {"shortest_s", nullptr}, {"longest_s", nullptr}, {"typical_s", nullptr}, {"deviation_s", nullptr}};
-    return {{"count", widths.count}, {"mean_s", widths.mean}, {"shortest_s", widths.shortest}, {"longest_s", widths.longest}, {"typical_s", widths.typical}, {"deviation_s", widths.deviation}};
+    if (widths.count == 0)
+        return {{"count", 0},           {"mean_s", nullptr},    {"shortest_s", nullptr},
+                {"longest_s", nullptr}, {"typical_s", nullptr}, {"deviation_s", nullptr}};
+    return {{"count", widths.count},       {"mean_s", widths.mean},       {"shortest_s", widths.shortest},
+            {"longest_s", widths.longest}, {"typical_s", widths.typical}, {"deviation_s", widths.deviation}};
 }
 
-Json orNull(const std::optional<double>& value) { return value ? Json(*value) : Json(nullptr); }
+Json orNull(const std::optional<double>& value) {
+    return value ? Json(*value) : Json(nullptr);
+}
 
-int measure(const std::string& path, const std::string& against, const std::string& catalogue, const std::string& threshold, bool json, bool strict) {
+int measure(const std::string& path, const std::string& against, const std::string& catalogue, const std::string& threshold, bool json,
+            bool strict) {
     capture::Options options;
     if (!threshold.empty()) {
         const auto volts = parseQuantity(Kind::Voltage, threshold);
@@ -482,38 +579,87 @@ int measure(const std::string& path, const std::string& against, const std::stri
         for (const auto& s : capture->signals) {
             Json bursts = Json::array();
             for (const auto& b : s.bursts)
-                bursts.push_back({{"start_s", b.start}, {"end_s", b.end}, {"pulses", b.pulses}, {"peak_rate_Hz", b.peak_rate}, {"first_interval_s", b.first_interval}, {"acceleration_Hz_per_s", orNull(b.acceleration)}, {"deceleration_Hz_per_s", orNull(b.deceleration)}});
-            signals.push_back({{"name", s.name}, {"looks_like", nameOf(s.looks)}, {"first_level", s.first_level < 0 ? Json(nullptr) : Json(s.first_level)}, {"rises", s.rises}, {"falls", s.falls}, {"unknowns", s.unknowns},
-                               {"first_edge_s", orNull(s.first_edge)}, {"last_edge_s", orNull(s.last_edge)}, {"frequency_Hz", orNull(s.frequency)}, {"duty", orNull(s.duty)}, {"period", widthsJson(s.period)}, {"high", widthsJson(s.high)}, {"low", widthsJson(s.low)},
-                               {"jitter_s", s.jitter}, {"jitter_rms_s", s.jitter_rms}, {"missing", s.missing}, {"short_pulses", s.short_pulses}, {"pauses", s.pauses}, {"burst_count", s.burst_count}, {"bursts", bursts}});
+                bursts.push_back({{"start_s", b.start},
+                                  {"end_s", b.end},
+                                  {"pulses", b.pulses},
+                                  {"peak_rate_Hz", b.peak_rate},
+                                  {"first_interval_s", b.first_interval},
+                                  {"acceleration_Hz_per_s", orNull(b.acceleration)},
+                                  {"deceleration_Hz_per_s", orNull(b.deceleration)}});
+            signals.push_back({{"name", s.name},
+                               {"looks_like", nameOf(s.looks)},
+                               {"first_level", s.first_level < 0 ? Json(nullptr) : Json(s.first_level)},
+                               {"rises", s.rises},
+                               {"falls", s.falls},
+                               {"unknowns", s.unknowns},
+                               {"first_edge_s", orNull(s.first_edge)},
+                               {"last_edge_s", orNull(s.last_edge)},
+                               {"frequency_Hz", orNull(s.frequency)},
+                               {"duty", orNull(s.duty)},
+                               {"period", widthsJson(s.period)},
+                               {"high", widthsJson(s.high)},
+                               {"low", widthsJson(s.low)},
+                               {"jitter_s", s.jitter},
+                               {"jitter_rms_s", s.jitter_rms},
+                               {"missing", s.missing},
+                               {"short_pulses", s.short_pulses},
+                               {"pauses", s.pauses},
+                               {"burst_count", s.burst_count},
+                               {"bursts", bursts}});
         }
         Json remarks = Json::array();
         for (const auto& remark : capture->remarks) remarks.push_back({{"id", remark.id}, {"severity", "note"}, {"text", remark.text}});
-        Json answer{{"capture", path}, {"format", nameOf(capture->format)}, {"bytes", capture->bytes}, {"length_s", capture->length}, {"time_step_s", capture->time_step}, {"signals", signals}, {"findings", remarks}};
+        Json answer{{"capture", path},
+                    {"format", nameOf(capture->format)},
+                    {"bytes", capture->bytes},
+                    {"length_s", capture->length},
+                    {"time_step_s", capture->time_step},
+                    {"signals", signals},
+                    {"findings", remarks}};
         if (!against.empty()) {
             answer["checks"] = Json::array();
-            for (const auto& c : checks) answer["checks"].push_back({{"signal", c.signal}, {"channel", c.channel}, {"what", c.what}, {"measured", c.measured}, {"planned", c.planned}, {"least", c.least}, {"most", c.most}, {"verdict", word(c.verdict)}, {"text", c.text}});
+            for (const auto& c : checks)
+                answer["checks"].push_back({{"signal", c.signal},
+                                            {"channel", c.channel},
+                                            {"what", c.what},
+                                            {"measured", c.measured},
+                                            {"planned", c.planned},
+                                            {"least", c.least},
+                                            {"most", c.most},
+                                            {"verdict", word(c.verdict)},
+                                            {"text", c.text}});
         }
         print(answer);
         return strict && breaks ? DoneAndBreaks : Done;
     }
-    std::cout << fmt::format("{}, {} lines, {}\n", labelOf(capture->format), capture->signals.size(), display(Kind::Duration, capture->length));
+    std::cout << fmt::format("{}, {} lines, {}\n", labelOf(capture->format), capture->signals.size(),
+                             display(Kind::Duration, capture->length));
     for (const auto& s : capture->signals) {
         std::cout << fmt::format("{}: {}, {} rises, {} falls", s.name, labelOf(s.looks), s.rises, s.falls);
-        if (s.frequency) std::cout << fmt::format("; {} with {} high", display(Kind::Frequency, *s.frequency, 5), display(Kind::Fraction, *s.duty));
-        if (s.high.count > 0) std::cout << fmt::format("; high {} to {}", display(Kind::Duration, s.high.shortest, 4), display(Kind::Duration, s.high.longest, 4));
-        if (s.period.count > 0) std::cout << fmt::format("; period {} to {}, jitter {}", display(Kind::Duration, s.period.shortest, 4), display(Kind::Duration, s.period.longest, 4), display(Kind::Duration, s.jitter));
+        if (s.frequency)
+            std::cout << fmt::format("; {} with {} high", display(Kind::Frequency, *s.frequency, 5), display(Kind::Fraction, *s.duty));
+        if (s.high.count > 0)
+            std::cout << fmt::format("; high {} to {}", display(Kind::Duration, s.high.shortest, 4),
+                                     display(Kind::Duration, s.high.longest, 4));
+        if (s.period.count > 0)
+            std::cout << fmt::format("; period {} to {}, jitter {}", display(Kind::Duration, s.period.shortest, 4),
+                                     display(Kind::Duration, s.period.longest, 4), display(Kind::Duration, s.jitter));
         if (s.missing > 0) std::cout << fmt::format("; {} left out", s.missing);
         if (s.short_pulses > 0) std::cout << fmt::format("; {} cut short", s.short_pulses);
         std::cout << '\n';
         for (const auto& b : s.bursts)
             if (b.acceleration || b.deceleration)
-                std::cout << fmt::format("  at {}: {} pulses, up to {}, {}\n", display(Kind::Duration, b.start, 4), b.pulses, display(Kind::Frequency, b.peak_rate), b.acceleration ? fmt::format("speeding up by {:.4g} a second, each second", *b.acceleration) : "");
+                std::cout << fmt::format("  at {}: {} pulses, up to {}, {}\n", display(Kind::Duration, b.start, 4), b.pulses,
+                                         display(Kind::Frequency, b.peak_rate),
+                                         b.acceleration ? fmt::format("speeding up by {:.4g} a second, each second", *b.acceleration) : "");
     }
     for (const auto& remark : capture->remarks) std::cout << fmt::format("note: {} ({})\n", remark.text, remark.id);
     for (const auto& check : checks)
-        std::cout << fmt::format("{:<10} {}, {}: {} of {}\n", word(check.verdict), check.channel, check.what, display(check.kind, check.measured, 4), display(check.kind, check.planned, 4)) << (check.text.empty() ? "" : "           " + check.text + "\n");
-    if (!against.empty() && checks.empty()) std::cout << "No line of the capture bears a channel's id, name or pin: name one to lay it against the plan.\n";
+        std::cout << fmt::format("{:<10} {}, {}: {} of {}\n", word(check.verdict), check.channel, check.what,
+                                 display(check.kind, check.measured, 4), display(check.kind, check.planned, 4))
+                  << (check.text.empty() ? "" : "           " + check.text + "\n");
+    if (!against.empty() && checks.empty())
+        std::cout << "No line of the capture bears a channel's id, name or pin: name one to lay it against the plan.\n";
     return strict && breaks ? DoneAndBreaks : Done;
 }
 
@@ -521,7 +667,8 @@ int main(int argc, char** argv) {
     CLI::App app{"Hinge Spark on a terminal: select, calculate, simulate, prove, emit and run."};
     app.require_subcommand(1);
     bool json = false, strict = false;
-    std::string project, channel, catalogue, swap, length = "30s", events, csv, out, vcd, capture_path, against, threshold, firmware_path, port;
+    std::string project, channel, catalogue, swap, length = "30s", events, csv, out, vcd, capture_path, against, threshold, firmware_path,
+                                                   port;
     bool made_safe = false;
     int status = Done;
 
@@ -534,7 +681,8 @@ int main(int argc, char** argv) {
     auto* report_verb = app.add_subcommand("report", "the packet: all that a stranger needs to build it, as one page, a folder or a zip");
     auto* emit_verb = app.add_subcommand("emit", "the sketch, its parameters, wiring list and parts list");
     auto* run_verb = app.add_subcommand("run", "the emitted sketch, compiled, on the emulated board");
-    auto* measure_verb = app.add_subcommand("measure", "frequency, duty, pulse widths and step intervals of every line in a VCD or CSV capture");
+    auto* measure_verb =
+        app.add_subcommand("measure", "frequency, duty, pulse widths and step intervals of every line in a VCD or CSV capture");
     measure_verb->add_option("CAPTURE", capture_path, "a VCD or CSV file")->required();
     measure_verb->add_option("--against", against, "project: lay the lines against its plan");
     measure_verb->add_option("--catalogue", catalogue, "folder with one CSV file for each kind of part");
@@ -573,12 +721,14 @@ int main(int argc, char** argv) {
     prove_verb->callback([&] { status = proveInterlocks(project, catalogue, json); });
     report_verb->callback([&] {
         const auto opened = open(project, catalogue, true);
-        status = opened ? packet(opened->document, opened->parts, opened->evidence, opened->plan, project, packet_day, out) : report(opened.error());
+        status = opened ? packet(opened->document, opened->parts, opened->evidence, opened->plan, project, packet_day, out)
+                        : report(opened.error());
     });
     emit_verb->callback([&] { status = emit(project, catalogue, out); });
     std::string log_file;
     auto* runs_verb = app.add_subcommand("run-log", "what a gadget has done, by a CSV of its runs, and whether a fault is gone");
-    runs_verb->add_option("FILE", log_file, "CSV with a header: time, and any of trigger, action, duration, amount, current, fault")->required();
+    runs_verb->add_option("FILE", log_file, "CSV with a header: time, and any of trigger, action, duration, amount, current, fault")
+        ->required();
     runs_verb->add_flag("--json", json, "as JSON");
     runs_verb->callback([&] { status = runLog(log_file, json); });
 
@@ -596,7 +746,8 @@ int main(int argc, char** argv) {
     });
 
     std::vector<std::string> seen;
-    auto* fault_verb = app.add_subcommand("find-fault", "what may be wrong with a channel, after what was seen, and the test that tells most");
+    auto* fault_verb =
+        app.add_subcommand("find-fault", "what may be wrong with a channel, after what was seen, and the test that tells most");
     fault_verb->add_option("PROJECT", project, "project folder or project.json")->required();
     fault_verb->add_option("CHANNEL", channel, "id of the channel that fails")->required();
     fault_verb->add_option("--seen", seen, "TEST=OUTCOME, as often as needed; symptom=nothing is the first");
@@ -617,7 +768,9 @@ int main(int argc, char** argv) {
     // Opens the project, and hands on what its plan says of building and keeping it.
     const auto withProved = [&](auto&& show) {
         const auto opened = open(project, catalogue, false);
-        status = opened ? show(*opened, proof::proved(opened->document.project, opened->parts, plan::evaluate(opened->document.project, opened->parts))) : report(opened.error());
+        status = opened ? show(*opened, proof::proved(opened->document.project, opened->parts,
+                                                      plan::evaluate(opened->document.project, opened->parts)))
+                        : report(opened.error());
     };
     auto* steps_verb = ofProof("bring-up", "the hold points of the first power-up, with what each should read");
     steps_verb->add_flag("--json", json, "as JSON");
@@ -625,26 +778,42 @@ int main(int argc, char** argv) {
     auto* inspect_verb = ofProof("inspect", "the pieces that were tried before they are built in: accept, suspect, reject");
     inspect_verb->add_flag("--json", json, "as JSON");
     inspect_verb->add_flag("--strict", strict, "exit 1 when a piece is rejected");
-    inspect_verb->callback([&] { withProved([&](const Opened&, const proof::Proved& proved) { return inspectBags(proved, json, strict); }); });
+    inspect_verb->callback(
+        [&] { withProved([&](const Opened&, const proof::Proved& proved) { return inspectBags(proved, json, strict); }); });
     auto* fit_verb = ofProof("fit", "lengths and fits: horns, shafts, screws, belts, printed arms, the case");
     fit_verb->add_flag("--json", json, "as JSON");
     fit_verb->add_flag("--strict", strict, "exit 1 when something breaks");
-    fit_verb->callback([&] { withProved([&](const Opened& opened, const proof::Proved& proved) { return showFit(opened.document.project, proved, json, strict); }); });
+    fit_verb->callback([&] {
+        withProved(
+            [&](const Opened& opened, const proof::Proved& proved) { return showFit(opened.document.project, proved, json, strict); });
+    });
     auto* account_verb = ofProof("account", "parts, spares, money and waiting; with --instead, what could stand in");
     account_verb->add_option("--instead", instead, "id of a part of the gadget");
     account_verb->add_flag("--json", json, "as JSON");
-    account_verb->callback([&] { withProved([&](const Opened& opened, const proof::Proved& proved) { return showAccount(opened.document.project, opened.parts, opened.plan, proved, instead, json); }); });
+    account_verb->callback([&] {
+        withProved([&](const Opened& opened, const proof::Proved& proved) {
+            return showAccount(opened.document.project, opened.parts, opened.plan, proved, instead, json);
+        });
+    });
     auto* care_verb = ofProof("care", "what has to be done again and again, and when next");
     care_verb->add_option("--day", day, "today, such as 2026-11-26")->required();
     care_verb->add_flag("--json", json, "as JSON");
-    care_verb->callback([&] { withProved([&](const Opened& opened, const proof::Proved&) { return showCare(opened.document.project, opened.parts, opened.plan, day, json); }); });
+    care_verb->callback([&] {
+        withProved([&](const Opened& opened, const proof::Proved&) {
+            return showCare(opened.document.project, opened.parts, opened.plan, day, json);
+        });
+    });
     auto* test_verb = ofProof("test-sketch", "a sketch that moves one channel only, for its hold points");
     test_verb->add_option("CHANNEL", channel, "id of a channel")->required();
     test_verb->add_option("--out", out, "folder to write into")->required();
-    test_verb->callback([&] { withProved([&](const Opened& opened, const proof::Proved&) { return emitTest(opened.document.project, opened.parts, channel, out); }); });
+    test_verb->callback([&] {
+        withProved(
+            [&](const Opened& opened, const proof::Proved&) { return emitTest(opened.document.project, opened.parts, channel, out); });
+    });
 
     std::string loop_id, search, tune_csv;
-    auto* tune_verb = app.add_subcommand("tune", "a loop of the routine on its model: what its gains do, its margins, and gains found by search");
+    auto* tune_verb =
+        app.add_subcommand("tune", "a loop of the routine on its model: what its gains do, its margins, and gains found by search");
     tune_verb->add_option("PROJECT", project, "project folder or project.json")->required();
     tune_verb->add_option("LOOP", loop_id, "id of the loop; the first one without");
     tune_verb->add_option("--catalogue", catalogue, "folder with one CSV file for each kind of part");
@@ -653,10 +822,12 @@ int main(int argc, char** argv) {
     tune_verb->add_flag("--json", json, "as JSON");
     tune_verb->callback([&] {
         const auto opened = open(project, catalogue, false);
-        status = opened ? tune(opened->document.project, opened->parts, opened->plan, loop_id, search, tune_csv, json) : report(opened.error());
+        status =
+            opened ? tune(opened->document.project, opened->parts, opened->plan, loop_id, search, tune_csv, json) : report(opened.error());
     });
 
-    auto* examine_verb = app.add_subcommand("examine", "a sketch of your own: what its pins do against the plan, how long its loop takes, and its habits");
+    auto* examine_verb =
+        app.add_subcommand("examine", "a sketch of your own: what its pins do against the plan, how long its loop takes, and its habits");
     examine_verb->add_option("FIRMWARE", firmware_path, ".ino, .cpp, .hex or .elf")->required();
     examine_verb->add_option("PROJECT", project, "project folder or project.json")->required();
     examine_verb->add_option("--catalogue", catalogue, "folder with one CSV file for each kind of part");
@@ -665,7 +836,8 @@ int main(int argc, char** argv) {
     examine_verb->add_flag("--json", json, "as JSON");
     examine_verb->callback([&] {
         const auto opened = open(project, catalogue, false);
-        status = opened ? examine(opened->document.project, opened->parts, opened->plan, firmware_path, length, events, json) : report(opened.error());
+        status = opened ? examine(opened->document.project, opened->parts, opened->plan, firmware_path, length, events, json)
+                        : report(opened.error());
     });
     auto* upload_verb = app.add_subcommand("upload", "the emitted sketch, compiled, onto the board on a port");
     upload_verb->add_option("PROJECT", project, "project folder or project.json")->required();

@@ -1,4 +1,7 @@
 #include "cli/proof_verbs.hpp"
+#include <fmt/format.h>
+#include <cmath>
+#include <iostream>
 #include "cli/chip_verbs.hpp"
 #include "cli/exit_status.hpp"
 #include "cli/json.hpp"
@@ -6,18 +9,21 @@
 #include "quantity/text.hpp"
 #include "simulation/scene.hpp"
 #include "store/bundle.hpp"
-#include <cmath>
-#include <fmt/format.h>
-#include <iostream>
 
 namespace hinge::cli {
 namespace {
 
 namespace fs = std::filesystem;
 
-Json orNull(const std::optional<double>& value) { return value ? Json(*value) : Json(nullptr); }
-void print(const Json& json) { std::cout << json.dump(2, ' ', false, Json::error_handler_t::replace) << '\n'; }
-std::string dateText(const timing::Date& date) { return fmt::format("{:04}-{:02}-{:02}", date.year, date.month, date.day); }
+Json orNull(const std::optional<double>& value) {
+    return value ? Json(*value) : Json(nullptr);
+}
+void print(const Json& json) {
+    std::cout << json.dump(2, ' ', false, Json::error_handler_t::replace) << '\n';
+}
+std::string dateText(const timing::Date& date) {
+    return fmt::format("{:04}-{:02}-{:02}", date.year, date.month, date.day);
+}
 std::string nameOfChannel(const project::Project& project, const std::string& id) {
     const auto* channel = project::findChannel(project, id);
     return channel != nullptr ? channel->name : "all";
@@ -39,7 +45,8 @@ std::string sceneOf(const project::Project& project, const project::Parts& parts
 
 }  // namespace
 
-int packet(const store::Document& document, const project::Parts& parts, const plan::Evidence& evidence, const plan::Plan& plan, const std::string& project_path, const std::string& day, const std::string& out) {
+int packet(const store::Document& document, const project::Parts& parts, const plan::Evidence& evidence, const plan::Plan& plan,
+           const std::string& project_path, const std::string& day, const std::string& out) {
     if (!day.empty())
         if (const auto parsed = timing::parseDate(day); !parsed) return report(parsed.error());
     // Without a day the same project gives the same page.
@@ -53,7 +60,8 @@ int packet(const store::Document& document, const project::Parts& parts, const p
         written = store::writeWhole(out, hinge::report::packetHtml(made));
     } else {
         std::vector<store::BundleFile> files;
-        for (auto& file : hinge::report::packetFiles(made, store::toText(document), sceneOf(document.project, parts, plan))) files.push_back({std::move(file.path), std::move(file.bytes)});
+        for (auto& file : hinge::report::packetFiles(made, store::toText(document), sceneOf(document.project, parts, plan)))
+            files.push_back({std::move(file.path), std::move(file.bytes)});
         written = fs::path{out}.extension() == ".zip" ? store::writeZip(files, out) : store::writeFolder(files, out);
     }
     if (!written) return report(written.error());
@@ -65,8 +73,24 @@ int bringUp(const proof::Proved& proved, bool json) {
     if (json) {
         Json steps = Json::array();
         for (const auto& step : proved.steps)
-            steps.push_back({{"id", step.id}, {"channel", step.channel}, {"phase", step.phase}, {"title", step.title}, {"do", step.what}, {"ready", step.ready}, {"instrument", step.instrument}, {"caution", step.caution}, {"abort", step.abort}, {"expected", orNull(step.expected)}, {"least", orNull(step.least)}, {"most", orNull(step.most)},
-                             {"unit", siUnit(step.kind)}, {"reason", step.reason}, {"over_link", step.over_link != proof::OverLink::None}, {"reading", step.reading}, {"skipped", step.skipped}, {"verdict", word(step.verdict)}});
+            steps.push_back({{"id", step.id},
+                             {"channel", step.channel},
+                             {"phase", step.phase},
+                             {"title", step.title},
+                             {"do", step.what},
+                             {"ready", step.ready},
+                             {"instrument", step.instrument},
+                             {"caution", step.caution},
+                             {"abort", step.abort},
+                             {"expected", orNull(step.expected)},
+                             {"least", orNull(step.least)},
+                             {"most", orNull(step.most)},
+                             {"unit", siUnit(step.kind)},
+                             {"reason", step.reason},
+                             {"over_link", step.over_link != proof::OverLink::None},
+                             {"reading", step.reading},
+                             {"skipped", step.skipped},
+                             {"verdict", word(step.verdict)}});
         print({{"steps", steps}});
         return Done;
     }
@@ -74,7 +98,8 @@ int bringUp(const proof::Proved& proved, bool json) {
     for (const auto& step : proved.steps) {
         if (step.phase != phase) std::cout << step.phase << '\n';
         phase = step.phase;
-        std::cout << fmt::format("  {:<46} {}{}\n", step.title, proof::rangeText(step), step.reading.empty() ? "" : fmt::format(", read {}: {}", step.reading, word(step.verdict)));
+        std::cout << fmt::format("  {:<46} {}{}\n", step.title, proof::rangeText(step),
+                                 step.reading.empty() ? "" : fmt::format(", read {}: {}", step.reading, word(step.verdict)));
     }
     return Done;
 }
@@ -85,16 +110,37 @@ int inspectBags(const proof::Proved& proved, bool json, bool strict) {
     for (const auto& bag : proved.bags) {
         rejected = rejected || bag.rejected > 0;
         Json samples = Json::array(), readings = Json::array();
-        for (const auto& sample : bag.samples) samples.push_back({{"id", sample.id}, {"name", sample.name}, {"verdict", proof::sampleWord(sample.verdict)}, {"reasons", sample.reasons}, {"repeat", orNull(sample.repeat)}});
-        for (const auto& reading : bag.readings) readings.push_back({{"what", reading.expected.what}, {"unit", siUnit(reading.expected.kind)}, {"least", reading.expected.least}, {"most", reading.expected.most}, {"mean", reading.spread.mean}, {"deviation", reading.spread.deviation}, {"median", reading.spread.median}});
-        bags.push_back({{"part", bag.part}, {"name", bag.name}, {"samples", samples}, {"readings", readings}, {"accepted", bag.accepted}, {"suspect", bag.suspect}, {"rejected", bag.rejected}, {"bad_at_most", bag.share ? Json(si(bag.share->at_most)) : Json(nullptr)}});
+        for (const auto& sample : bag.samples)
+            samples.push_back({{"id", sample.id},
+                               {"name", sample.name},
+                               {"verdict", proof::sampleWord(sample.verdict)},
+                               {"reasons", sample.reasons},
+                               {"repeat", orNull(sample.repeat)}});
+        for (const auto& reading : bag.readings)
+            readings.push_back({{"what", reading.expected.what},
+                                {"unit", siUnit(reading.expected.kind)},
+                                {"least", reading.expected.least},
+                                {"most", reading.expected.most},
+                                {"mean", reading.spread.mean},
+                                {"deviation", reading.spread.deviation},
+                                {"median", reading.spread.median}});
+        bags.push_back({{"part", bag.part},
+                        {"name", bag.name},
+                        {"samples", samples},
+                        {"readings", readings},
+                        {"accepted", bag.accepted},
+                        {"suspect", bag.suspect},
+                        {"rejected", bag.rejected},
+                        {"bad_at_most", bag.share ? Json(si(bag.share->at_most)) : Json(nullptr)}});
     }
     if (json) {
         print({{"bags", bags}});
     } else {
         if (proved.bags.empty()) std::cout << "No piece was tried yet. Prove, Pieces tried: read one before you wire ten.\n";
         for (const auto& bag : proved.bags) {
-            std::cout << fmt::format("{}: {} accepted, {} suspect, {} rejected{}\n", bag.name, bag.accepted, bag.suspect, bag.rejected, bag.share ? fmt::format("; nine in ten sure that at most {} are bad", display(bag.share->at_most, 2)) : "");
+            std::cout << fmt::format(
+                "{}: {} accepted, {} suspect, {} rejected{}\n", bag.name, bag.accepted, bag.suspect, bag.rejected,
+                bag.share ? fmt::format("; nine in ten sure that at most {} are bad", display(bag.share->at_most, 2)) : "");
             for (const auto& sample : bag.samples) {
                 std::cout << fmt::format("  {:<20} {}\n", sample.name, proof::sampleWord(sample.verdict));
                 for (const auto& reason : sample.reasons) std::cout << "    " << reason << '\n';
@@ -109,14 +155,27 @@ int showFit(const project::Project& project, const proof::Proved& proved, bool j
     Json lines = Json::array();
     for (const auto& line : proved.fit.lines) {
         breaks = breaks || line.verdict == Verdict::Breaks;
-        lines.push_back({{"channel", line.channel}, {"what", line.what}, {"figure", line.figure}, {"look", line.check}, {"verdict", word(line.verdict)}, {"why", line.why}});
-        if (!json) std::cout << fmt::format("{:<10} {}, {}: {}{}\n", line.verdict == Verdict::Unknown ? "not known" : std::string{word(line.verdict)}, line.channel.empty() ? "the case" : nameOfChannel(project, line.channel), line.what, line.figure.empty() ? line.check : line.figure, line.why.empty() ? "" : ". " + line.why);
+        lines.push_back({{"channel", line.channel},
+                         {"what", line.what},
+                         {"figure", line.figure},
+                         {"look", line.check},
+                         {"verdict", word(line.verdict)},
+                         {"why", line.why}});
+        if (!json)
+            std::cout << fmt::format("{:<10} {}, {}: {}{}\n",
+                                     line.verdict == Verdict::Unknown ? "not known" : std::string{word(line.verdict)},
+                                     line.channel.empty() ? "the case" : nameOfChannel(project, line.channel), line.what,
+                                     line.figure.empty() ? line.check : line.figure, line.why.empty() ? "" : ". " + line.why);
     }
-    if (json) print({{"lines", lines}, {"inside_K", proved.fit.inside ? Json(si(*proved.fit.inside)) : Json(nullptr)}, {"heat_W", si(proved.fit.heat)}});
+    if (json)
+        print({{"lines", lines},
+               {"inside_K", proved.fit.inside ? Json(si(*proved.fit.inside)) : Json(nullptr)},
+               {"heat_W", si(proved.fit.heat)}});
     return strict && breaks ? DoneAndBreaks : Done;
 }
 
-int showAccount(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const proof::Proved& proved, const std::string& instead, bool json) {
+int showAccount(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const proof::Proved& proved,
+                const std::string& instead, bool json) {
     if (!instead.empty()) {
         std::string known;
         bool used = false;
@@ -125,11 +184,17 @@ int showAccount(const project::Project& project, const project::Parts& parts, co
         if (!used) return report({ErrorCode::Unknown, "--instead", instead, "one of " + known});
         const auto substitute = proof::substituteFor(project, parts, plan, instead);
         if (json) {
-            print(substitute ? Json{{"part", substitute->id}, {"name", substitute->name}, {"verdict", word(substitute->verdict)}, {"verify", substitute->verify}, {"by_hand", substitute->by_hand}} : Json{{"part", nullptr}});
+            print(substitute ? Json{{"part", substitute->id},
+                                    {"name", substitute->name},
+                                    {"verdict", word(substitute->verdict)},
+                                    {"verify", substitute->verify},
+                                    {"by_hand", substitute->by_hand}}
+                             : Json{{"part", nullptr}});
         } else if (!substitute) {
             std::cout << "Nothing in the catalogue does the same work.\n";
         } else {
-            std::cout << fmt::format("{} ({}), {}. Before it is used, look at:\n", substitute->name, substitute->id, word(substitute->verdict));
+            std::cout << fmt::format("{} ({}), {}. Before it is used, look at:\n", substitute->name, substitute->id,
+                                     word(substitute->verdict));
             for (const auto* list : {&substitute->verify, &substitute->by_hand})
                 for (const auto& each : *list) std::cout << "  " << each << '\n';
         }
@@ -138,11 +203,32 @@ int showAccount(const project::Project& project, const project::Parts& parts, co
     const auto& a = proved.account;
     Json lines = Json::array();
     for (const auto& line : a.lines) {
-        lines.push_back({{"part", line.id}, {"name", line.name}, {"needed", line.needed}, {"spares", line.spares}, {"in_hand", line.in_hand ? Json(*line.in_hand) : Json(nullptr)}, {"missing", line.missing}, {"price", line.price ? Json(si(*line.price)) : Json(nullptr)}, {"lead_time_s", line.lead_time ? Json(si(*line.lead_time)) : Json(nullptr)}, {"verdict", word(line.verdict)}});
-        if (!json) std::cout << fmt::format("{:>3} × {}{}{}\n", line.needed, line.name, line.in_hand ? fmt::format(", {} in hand", *line.in_hand) : "", line.price ? fmt::format(", {:.2f} each", si(*line.price)) : ", no price");
+        lines.push_back({{"part", line.id},
+                         {"name", line.name},
+                         {"needed", line.needed},
+                         {"spares", line.spares},
+                         {"in_hand", line.in_hand ? Json(*line.in_hand) : Json(nullptr)},
+                         {"missing", line.missing},
+                         {"price", line.price ? Json(si(*line.price)) : Json(nullptr)},
+                         {"lead_time_s", line.lead_time ? Json(si(*line.lead_time)) : Json(nullptr)},
+                         {"verdict", word(line.verdict)}});
+        if (!json)
+            std::cout << fmt::format("{:>3} × {}{}{}\n", line.needed, line.name,
+                                     line.in_hand ? fmt::format(", {} in hand", *line.in_hand) : "",
+                                     line.price ? fmt::format(", {:.2f} each", si(*line.price)) : ", no price");
     }
-    if (json) print({{"lines", lines}, {"parts", a.parts}, {"to_buy", a.to_buy}, {"journal", a.journal}, {"shipping", a.shipping}, {"unpriced", a.unpriced}, {"spent", a.spent()}, {"longest_wait_s", a.longest ? Json(si(*a.longest)) : Json(nullptr)}});
-    else std::cout << fmt::format("parts {:.2f}, written down {:.2f}, posting {:.2f}; {} kinds without a price; still to buy {:.2f}\n", a.parts, a.journal, a.shipping, a.unpriced, a.to_buy);
+    if (json)
+        print({{"lines", lines},
+               {"parts", a.parts},
+               {"to_buy", a.to_buy},
+               {"journal", a.journal},
+               {"shipping", a.shipping},
+               {"unpriced", a.unpriced},
+               {"spent", a.spent()},
+               {"longest_wait_s", a.longest ? Json(si(*a.longest)) : Json(nullptr)}});
+    else
+        std::cout << fmt::format("parts {:.2f}, written down {:.2f}, posting {:.2f}; {} kinds without a price; still to buy {:.2f}\n",
+                                 a.parts, a.journal, a.shipping, a.unpriced, a.to_buy);
     return Done;
 }
 
@@ -153,9 +239,20 @@ int showCare(const project::Project& project, const project::Parts& parts, const
     for (auto& due : proof::careProposed(project, parts, plan)) list.push_back(std::move(due));
     Json all = Json::array();
     for (const auto& due : list) {
-        all.push_back({{"channel", due.care.channel}, {"what", due.care.what}, {"every_s", si(due.care.every)}, {"done", due.care.done}, {"next", due.next ? Json(dateText(*due.next)) : Json(nullptr)}, {"days", due.days ? Json(*due.days) : Json(nullptr)}, {"proposed", due.proposed}, {"reason", due.reason}, {"verdict", word(due.verdict)}});
+        all.push_back({{"channel", due.care.channel},
+                       {"what", due.care.what},
+                       {"every_s", si(due.care.every)},
+                       {"done", due.care.done},
+                       {"next", due.next ? Json(dateText(*due.next)) : Json(nullptr)},
+                       {"days", due.days ? Json(*due.days) : Json(nullptr)},
+                       {"proposed", due.proposed},
+                       {"reason", due.reason},
+                       {"verdict", word(due.verdict)}});
         if (json) continue;
-        const std::string when = due.proposed ? fmt::format("proposed, every {}", display(due.care.every, 2)) : !due.days ? "never done" : *due.days < 0 ? fmt::format("overdue by {} days", -*due.days) : fmt::format("in {} days", *due.days);
+        const std::string when = due.proposed    ? fmt::format("proposed, every {}", display(due.care.every, 2))
+                                 : !due.days     ? "never done"
+                                 : *due.days < 0 ? fmt::format("overdue by {} days", -*due.days)
+                                                 : fmt::format("in {} days", *due.days);
         std::cout << fmt::format("{:<28} {}: {}\n", when, nameOfChannel(project, due.care.channel), due.care.what);
     }
     if (json) print({{"care", all}});

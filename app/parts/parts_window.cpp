@@ -1,7 +1,4 @@
 #include "parts/parts_window.hpp"
-#include "match/explain.hpp"
-#include "store/document.hpp"
-#include "theme/theme.hpp"
 #include <QComboBox>
 #include <QFileDialog>
 #include <QHeaderView>
@@ -10,6 +7,9 @@
 #include <QPushButton>
 #include <QTableWidget>
 #include <QVBoxLayout>
+#include "match/explain.hpp"
+#include "store/document.hpp"
+#include "theme/theme.hpp"
 
 namespace hinge::app {
 namespace {
@@ -40,7 +40,9 @@ PartsWindow::PartsWindow(Document* document, QWidget* parent) : QDialog(parent),
     table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     table_->setShowGrid(false);
-    auto* hint = new QLabel(tr("A double click on a sample or drawer cell changes it. To add a part: one figure after another with ; between, as its data sheet says them. Leave out what it does not say; it stays unknown."));
+    auto* hint =
+        new QLabel(tr("A double click on a sample or drawer cell changes it. To add a part: one figure after another with ; between, as "
+                      "its data sheet says them. Leave out what it does not say; it stays unknown."));
     hint->setWordWrap(true);
     paste_ = new QPlainTextEdit;
     paste_->setObjectName("partsPaste");
@@ -82,7 +84,9 @@ PartsWindow::PartsWindow(Document* document, QWidget* parent) : QDialog(parent),
     present();
 }
 
-QString PartsWindow::kind() const { return kinds_->currentData().toString(); }
+QString PartsWindow::kind() const {
+    return kinds_->currentData().toString();
+}
 
 void PartsWindow::present() {
     const auto& c = colours();
@@ -180,12 +184,15 @@ void PartsWindow::mark(int row, const QString& field, const QString& value) {
     fillTable();
 }
 
-void PartsWindow::showProblems() { save_->setVisible(!problems_.empty()); }
+void PartsWindow::showProblems() {
+    save_->setVisible(!problems_.empty());
+}
 
 void PartsWindow::saveProblems() {
     const QString path = QFileDialog::getSaveFileName(this, tr("Save what was left out"), "left-out.csv", tr("CSV (*.csv)"));
     if (path.isEmpty()) return;
-    if (const auto written = store::writeWhole(path.toStdString(), catalogue::problemTable(problems_)); !written) said_->setText(words(written.error()));
+    if (const auto written = store::writeWhole(path.toStdString(), catalogue::problemTable(problems_)); !written)
+        said_->setText(words(written.error()));
 }
 
 }  // namespace hinge::app

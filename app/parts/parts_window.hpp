@@ -1,6 +1,6 @@
 #pragma once
-#include "shell/document.hpp"
 #include <QDialog>
+#include "shell/document.hpp"
 
 class QComboBox;
 class QLabel;
@@ -37,7 +37,7 @@ private:
     QLabel* said_;
     QPushButton* save_;
     std::vector<catalogue::Problem> problems_;
-    std::vector<std::string> ids_;   ///< by row
+    std::vector<std::string> ids_;  ///< by row
     bool filling_ = false;
 };
 

@@ -45,7 +45,9 @@ void Axes::draw(QPainter& p, Kind xKind, Kind yKind, const QString& xTitle, cons
         p.drawLine(QPointF(box.left(), y(v)), QPointF(box.right(), y(v)));
         say(p, QPointF(box.left() - px(7), y(v) + px(6)), number(v, yUnit.factor), Text::Small, c.ink, Qt::AlignRight);
     }
-    const auto titled = [](const QString& title, const std::string& unit) { return unit.empty() ? title : title + ", " + QString::fromStdString(unit); };
+    const auto titled = [](const QString& title, const std::string& unit) {
+        return unit.empty() ? title : title + ", " + QString::fromStdString(unit);
+    };
     say(p, QPointF(box.right(), box.bottom() + px(31)), titled(xTitle, xUnit.name), Text::Small, c.soft, Qt::AlignRight);
     say(p, QPointF(box.left() - px(36), box.top() - px(6)), titled(yTitle, yUnit.name), Text::Small, c.soft);
 }

@@ -1,13 +1,14 @@
 #pragma once
+#include <QPainter>
 #include "quantity/text.hpp"
 #include "theme/theme.hpp"
-#include <QPainter>
 
 namespace hinge::app {
 
 /// Writes one line of words with its baseline box ending at `at.y`; aligned left, right or centred
 /// on `at.x`. `halo` paints the ground behind it first, so that it stays legible on a curve.
-void say(QPainter& painter, const QPointF& at, const QString& words, Text size, const QColor& colour, Qt::Alignment align = Qt::AlignLeft, bool halo = false);
+void say(QPainter& painter, const QPointF& at, const QString& words, Text size, const QColor& colour, Qt::Alignment align = Qt::AlignLeft,
+         bool halo = false);
 
 /// Maps numbers to pixels and draws a quiet grid with labelled axes.
 struct Axes {

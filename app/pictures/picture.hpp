@@ -1,8 +1,8 @@
 #pragma once
-#include "pictures/chart.hpp"
-#include "shell/document.hpp"
 #include <QWidget>
 #include <optional>
+#include "pictures/chart.hpp"
+#include "shell/document.hpp"
 
 namespace hinge::app {
 

@@ -43,7 +43,9 @@ SceneChart::SceneChart(Document* document, QWidget* parent) : Picture(document, 
     });
 }
 
-double SceneChart::length() const { return model().scene ? model().scene->length : 0.0; }
+double SceneChart::length() const {
+    return model().scene ? model().scene->length : 0.0;
+}
 
 void SceneChart::play(double speed) {
     if (speed <= 0.0 || !model().scene) {
@@ -80,20 +82,27 @@ void SceneChart::keyPressEvent(QKeyEvent* event) {
     Picture::keyPressEvent(event);
 }
 
-void SceneChart::draw(QPainter& p, const QRectF& box) { drawScene(p, box); }
+void SceneChart::draw(QPainter& p, const QRectF& box) {
+    drawScene(p, box);
+}
 
 void SceneChart::drawScene(QPainter& p, const QRectF& box) {
     const auto& c = colours();
     const auto& m = model();
-    if (!m.scene) return waits(p, box, tr("The scene cannot be played yet: the routine needs a cue, and what it moves needs a part, a driver and a supply."));
+    if (!m.scene)
+        return waits(p, box,
+                     tr("The scene cannot be played yet: the routine needs a cue, and what it moves needs a part, a driver and a supply."));
     const auto& scene = *m.scene;
     const auto& outputs = m.plan.program->outputs;
-    const double top_room = px(34), lane = std::clamp((box.height() - top_room - px(150)) / std::max<double>(1.0, static_cast<double>(outputs.size())), 1.0 * px(17), 1.0 * px(26));
+    const double top_room = px(34),
+                 lane = std::clamp((box.height() - top_room - px(150)) / std::max<double>(1.0, static_cast<double>(outputs.size())),
+                                   1.0 * px(17), 1.0 * px(26));
     const double lanes = top_room + lane * static_cast<double>(outputs.size());
     const double gives = m.plan.headline.source_current ? si(*m.plan.headline.source_current) : 0.0;
     const double most = std::max(scene.peak_current * 1.25, std::min(gives * 1.12, scene.peak_current * 4));
     double names = px(58);
-    for (const auto& output : outputs) names = std::max(names, QFontMetrics(textFont(Text::Small)).horizontalAdvance(text(output.name)) + 1.0 * px(16));
+    for (const auto& output : outputs)
+        names = std::max(names, QFontMetrics(textFont(Text::Small)).horizontalAdvance(text(output.name)) + 1.0 * px(16));
     axes_ = {box.adjusted(names, lanes + px(26), -px(56), -px(38)), 0.0, scene.length, 0.0, std::max(1e-3, most)};
     const auto& a = axes_;
     a.draw(p, Kind::Duration, Kind::Current, tr("time"), tr("from the supply"));
@@ -163,17 +172,21 @@ void SceneChart::drawScene(QPainter& p, const QRectF& box) {
     if (gives > 0.0 && gives <= most) {
         p.setPen(QPen(c.ink, 2));
         p.drawLine(a.at(0, gives), a.at(scene.length, gives));
-        say(p, a.at(scene.length, gives) + QPointF(0, a.y(gives) - a.box.top() < px(24) ? px(14) : -px(3)), tr("the supply gives %1").arg(text(display(Kind::Current, gives))), Text::Small, c.ink, Qt::AlignRight, true);
+        say(p, a.at(scene.length, gives) + QPointF(0, a.y(gives) - a.box.top() < px(24) ? px(14) : -px(3)),
+            tr("the supply gives %1").arg(text(display(Kind::Current, gives))), Text::Small, c.ink, Qt::AlignRight, true);
     }
     const QPointF peak = a.at(scene.peak_time, scene.peak_current);
     p.setPen(QPen(c.spark, 2));
     p.setBrush(c.card);
     p.drawEllipse(peak, px(5), px(5));
     const bool at_right = peak.x() > a.box.center().x();
-    say(p, peak + QPointF(at_right ? -px(10) : px(10), -px(4)), tr("worst: %1 at %2").arg(text(display(Kind::Current, scene.peak_current)), text(display(Kind::Duration, scene.peak_time))), Text::Figure, c.spark, at_right ? Qt::AlignRight : Qt::AlignLeft, true);
+    say(p, peak + QPointF(at_right ? -px(10) : px(10), -px(4)),
+        tr("worst: %1 at %2").arg(text(display(Kind::Current, scene.peak_current)), text(display(Kind::Duration, scene.peak_time))),
+        Text::Figure, c.spark, at_right ? Qt::AlignRight : Qt::AlignLeft, true);
 
     // Each output as it stands at the play-head: a hand for what is sent to places, a filled disc for what is switched.
-    const auto at_head = std::upper_bound(scene.samples.begin(), scene.samples.end(), playHead_, [](double time, const auto& s) { return time < s.time; });
+    const auto at_head =
+        std::upper_bound(scene.samples.begin(), scene.samples.end(), playHead_, [](double time, const auto& s) { return time < s.time; });
     const auto* shown = at_head == scene.samples.begin() ? nullptr : &*std::prev(at_head);
     for (std::size_t o = 0; o < outputs.size() && shown != nullptr && o < shown->places.size(); ++o) {
         const double share = std::clamp(shown->places[o], 0.0, 1.0), r = px(7);
@@ -198,14 +211,16 @@ void SceneChart::drawScene(QPainter& p, const QRectF& box) {
     p.drawLine(QPointF(hx, box.top() + top_room - px(8)), QPointF(hx, a.box.bottom()));
     p.setPen(Qt::NoPen);
     p.setBrush(c.ink);
-    p.drawPolygon(QPolygonF{{hx - px(6), box.top() + top_room - px(14)}, {hx + px(6), box.top() + top_room - px(14)}, {hx, box.top() + top_room - px(5)}});
+    p.drawPolygon(QPolygonF{
+        {hx - px(6), box.top() + top_room - px(14)}, {hx + px(6), box.top() + top_room - px(14)}, {hx, box.top() + top_room - px(5)}});
     const double t = pointer_ && a.box.contains(*pointer_) ? a.valueX(pointer_->x()) : head;
     double value = floor_current;
     for (const auto& s : scene.samples) {
         if (s.time > t) break;
         value = s.current;
     }
-    say(p, {a.box.right(), a.box.top() - px(6)}, tr("%1 at %2").arg(text(display(Kind::Current, value)), text(display(Kind::Duration, t))), Text::Small, c.soft, Qt::AlignRight);
+    say(p, {a.box.right(), a.box.top() - px(6)}, tr("%1 at %2").arg(text(display(Kind::Current, value)), text(display(Kind::Duration, t))),
+        Text::Small, c.soft, Qt::AlignRight);
 }
 
 void SceneChart::movePlayHead(double pixel) {

@@ -1,12 +1,13 @@
 #pragma once
-#include "pictures/picture.hpp"
 #include <QElapsedTimer>
 #include <QTimer>
+#include "pictures/picture.hpp"
 
 namespace hinge::app {
 
 /// One scene, played: a lane of blocks a channel, what was pressed, and under it the current that
-/// the supply gives, with its limit and its worst instant. The play-head can be dragged, stepped and let run; at the right each output stands as it is there.
+/// the supply gives, with its limit and its worst instant. The play-head can be dragged, stepped and let run; at the right each output
+/// stands as it is there.
 class SceneChart : public Picture {
     Q_OBJECT
 public:

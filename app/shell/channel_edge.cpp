@@ -1,6 +1,4 @@
 #include "shell/channel_edge.hpp"
-#include "theme/glyphs.hpp"
-#include "theme/marks.hpp"
 #include <QContextMenuEvent>
 #include <QFontMetrics>
 #include <QHelpEvent>
@@ -9,12 +7,18 @@
 #include <QToolTip>
 #include <QWheelEvent>
 #include <algorithm>
+#include "theme/glyphs.hpp"
+#include "theme/marks.hpp"
 
 namespace hinge::app {
 
-ChannelEdge::ChannelEdge(QWidget* parent) : QWidget(parent) { setObjectName("channels"); }
+ChannelEdge::ChannelEdge(QWidget* parent) : QWidget(parent) {
+    setObjectName("channels");
+}
 
-int ChannelEdge::rowHeight(int height, int count) { return std::clamp(height / std::max(1, count), px(44), px(94)); }
+int ChannelEdge::rowHeight(int height, int count) {
+    return std::clamp(height / std::max(1, count), px(44), px(94));
+}
 
 void ChannelEdge::present(const Model& model, const QString& chosen, bool narrow) {
     rows_.clear();
@@ -24,7 +28,8 @@ void ChannelEdge::present(const Model& model, const QString& chosen, bool narrow
         const auto* part = match::partOf(channel.context, model.parts, decided->actuator);
         QString small = part != nullptr && decided->actuator != match::own_load_id ? tr(actuator::className(*part)) : tr(labelOf(kind));
         const auto* driver = project::findDriver(model.parts, decided->drive.part);
-        const QString by = driver != nullptr && driver->driver_class != driver::DriverClass::Pin ? ", " + tr(labelOf(driver->driver_class)) : QString();
+        const QString by =
+            driver != nullptr && driver->driver_class != driver::DriverClass::Pin ? ", " + tr(labelOf(driver->driver_class)) : QString();
         // The driver too, where there is room for both.
         if (QFontMetrics(textFont(Text::Small)).horizontalAdvance(small + by) <= px(118)) small += by;
         rows_.push_back({text(channel.id), text(channel.name), small, nameOf(kind), plan::worst(channel)});
@@ -57,10 +62,12 @@ void ChannelEdge::paintEvent(QPaintEvent*) {
         if (!narrow_) {
             p.setPen(c.ink);
             p.setFont(textFont(Text::Figure));
-            p.drawText(QRect(px(52), box.center().y() - px(19), width() - px(70), px(20)), Qt::AlignVCenter, p.fontMetrics().elidedText(row.name, Qt::ElideRight, width() - px(70)));
+            p.drawText(QRect(px(52), box.center().y() - px(19), width() - px(70), px(20)), Qt::AlignVCenter,
+                       p.fontMetrics().elidedText(row.name, Qt::ElideRight, width() - px(70)));
             p.setPen(c.soft);
             p.setFont(textFont(Text::Small));
-            p.drawText(QRect(px(52), box.center().y() + px(1), width() - px(56), px(18)), Qt::AlignVCenter, p.fontMetrics().elidedText(row.small, Qt::ElideRight, width() - px(56)));
+            p.drawText(QRect(px(52), box.center().y() + px(1), width() - px(56), px(18)), Qt::AlignVCenter,
+                       p.fontMetrics().elidedText(row.small, Qt::ElideRight, width() - px(56)));
         }
         drawMark(p, QRectF(box).adjusted(0, 1, -1, 0), row.verdict);
         p.setPen(c.line);
@@ -100,7 +107,9 @@ bool ChannelEdge::event(QEvent* event) {
     const int row = rowAt(help->pos().y());
     if (row >= 0 && row < static_cast<int>(rows_.size())) {
         const auto& of = rows_[static_cast<std::size_t>(row)];
-        QToolTip::showText(help->globalPos(), tr("%1: worst of its stages %2. Right click: rename, duplicate, move, remove.").arg(of.name, verdictWord(of.verdict)), this);
+        QToolTip::showText(
+            help->globalPos(),
+            tr("%1: worst of its stages %2. Right click: rename, duplicate, move, remove.").arg(of.name, verdictWord(of.verdict)), this);
     }
     return true;
 }
@@ -111,6 +120,8 @@ void ChannelEdge::setOffset(int pixels) {
     update();
 }
 
-void ChannelEdge::wheelEvent(QWheelEvent* event) { Q_EMIT wheeled(-event->angleDelta().y() / 2); }
+void ChannelEdge::wheelEvent(QWheelEvent* event) {
+    Q_EMIT wheeled(-event->angleDelta().y() / 2);
+}
 
 }  // namespace hinge::app

@@ -1,6 +1,6 @@
 #pragma once
-#include "shell/document.hpp"
 #include <QWidget>
+#include "shell/document.hpp"
 
 namespace hinge::app {
 
@@ -28,7 +28,10 @@ protected:
 
 private:
     int offset_ = 0;
-    struct Row { QString id, name, small, glyph; Verdict verdict; };
+    struct Row {
+        QString id, name, small, glyph;
+        Verdict verdict;
+    };
     [[nodiscard]] int rowAt(int y) const;
     std::vector<Row> rows_;
     QString chosen_;

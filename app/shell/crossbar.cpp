@@ -1,7 +1,4 @@
 #include "shell/crossbar.hpp"
-#include "shell/channel_edge.hpp"
-#include "shell/stage_bar.hpp"
-#include "theme/marks.hpp"
 #include <QApplication>
 #include <QClipboard>
 #include <QContextMenuEvent>
@@ -12,6 +9,9 @@
 #include <QToolTip>
 #include <QWheelEvent>
 #include <algorithm>
+#include "shell/channel_edge.hpp"
+#include "shell/stage_bar.hpp"
+#include "theme/marks.hpp"
 
 namespace hinge::app {
 
@@ -26,9 +26,13 @@ void Crossbar::present(const Model& model) {
 }
 
 // The row height of the edge beside it, whatever stands below the rows.
-int Crossbar::rowHeight() const { return ChannelEdge::rowHeight(parentWidget() != nullptr ? parentWidget()->height() : height(), static_cast<int>(channels_.size())); }
+int Crossbar::rowHeight() const {
+    return ChannelEdge::rowHeight(parentWidget() != nullptr ? parentWidget()->height() : height(), static_cast<int>(channels_.size()));
+}
 
-QString Crossbar::figure(int row, int stage) const { return text(channels_.at(static_cast<std::size_t>(row)).cells.at(static_cast<std::size_t>(stage)).figure); }
+QString Crossbar::figure(int row, int stage) const {
+    return text(channels_.at(static_cast<std::size_t>(row)).cells.at(static_cast<std::size_t>(stage)).figure);
+}
 
 void Crossbar::drawCell(QPainter& p, const QRectF& box, const plan::Cell& cell, bool small) {
     const auto& c = colours();
@@ -42,7 +46,8 @@ void Crossbar::drawCell(QPainter& p, const QRectF& box, const plan::Cell& cell, 
     const double room = inner.height() - px(10);
     QRectF used;
     if (room < 2 * line) {
-        p.drawText(QRectF(inner.topLeft(), QSizeF(inner.width(), line)), Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(figure, Qt::ElideRight, static_cast<int>(inner.width())));
+        p.drawText(QRectF(inner.topLeft(), QSizeF(inner.width(), line)), Qt::AlignLeft | Qt::AlignVCenter,
+                   p.fontMetrics().elidedText(figure, Qt::ElideRight, static_cast<int>(inner.width())));
         used = QRectF(inner.topLeft(), QSizeF(inner.width(), line));
     } else {
         const QRectF two(inner.topLeft(), QSizeF(inner.width(), std::min(room, 2.1 * line)));
@@ -53,10 +58,15 @@ void Crossbar::drawCell(QPainter& p, const QRectF& box, const plan::Cell& cell, 
     if (below.height() >= p.fontMetrics().height()) {
         p.setPen(c.soft);
         const double lines = std::floor(below.height() / p.fontMetrics().height());
-        p.drawText(QRectF(below.topLeft(), QSizeF(below.width(), lines * p.fontMetrics().height())), Qt::AlignTop | Qt::TextWordWrap, text(cell.small));
+        p.drawText(QRectF(below.topLeft(), QSizeF(below.width(), lines * p.fontMetrics().height())), Qt::AlignTop | Qt::TextWordWrap,
+                   text(cell.small));
     }
     const QRectF bar(inner.left(), inner.bottom() - px(5), inner.width() * 0.92, px(6));
-    if (cell.share || unknown) drawHeadroom(p, bar, unknown ? std::nullopt : cell.share, cell.verdict, cell.family == plan::Family::Hinge ? c.hinge : cell.family == plan::Family::Spark ? c.spark : c.time);
+    if (cell.share || unknown)
+        drawHeadroom(p, bar, unknown ? std::nullopt : cell.share, cell.verdict,
+                     cell.family == plan::Family::Hinge   ? c.hinge
+                     : cell.family == plan::Family::Spark ? c.spark
+                                                          : c.time);
     if (!unknown) drawMark(p, box.adjusted(0, 1, -1, 0), cell.verdict);
     if (cell.verdict == Verdict::Breaks) {
         p.setPen(QPen(c.breaks, 2));
@@ -115,7 +125,8 @@ void Crossbar::contextMenuEvent(QContextMenuEvent* event) {
     if (!at) return;
     const auto& cell = channels_[static_cast<std::size_t>(at->first)].cells[static_cast<std::size_t>(at->second)];
     QMenu menu(this);
-    menu.addAction(tr("Copy '%1'").arg(text(cell.figure)), this, [figure = text(cell.figure)] { QApplication::clipboard()->setText(figure); });
+    menu.addAction(tr("Copy '%1'").arg(text(cell.figure)), this,
+                   [figure = text(cell.figure)] { QApplication::clipboard()->setText(figure); });
     menu.exec(event->globalPos());
 }
 
@@ -125,7 +136,11 @@ bool Crossbar::event(QEvent* event) {
     if (const auto at = cellAt(help->pos())) {
         const auto& channel = channels_[static_cast<std::size_t>(at->first)];
         const auto& cell = channel.cells[static_cast<std::size_t>(at->second)];
-        QToolTip::showText(help->globalPos(), tr("%1, %2: %3. %4").arg(text(channel.name), tr(labelOf(static_cast<project::Stage>(at->second))), verdictWord(cell.verdict), text(cell.why)), this);
+        QToolTip::showText(
+            help->globalPos(),
+            tr("%1, %2: %3. %4")
+                .arg(text(channel.name), tr(labelOf(static_cast<project::Stage>(at->second))), verdictWord(cell.verdict), text(cell.why)),
+            this);
     }
     return true;
 }
@@ -136,6 +151,8 @@ void Crossbar::setOffset(int pixels) {
     update();
 }
 
-void Crossbar::wheelEvent(QWheelEvent* event) { Q_EMIT wheeled(-event->angleDelta().y() / 2); }
+void Crossbar::wheelEvent(QWheelEvent* event) {
+    Q_EMIT wheeled(-event->angleDelta().y() / 2);
+}
 
 }  // namespace hinge::app

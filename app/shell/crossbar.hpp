@@ -1,8 +1,8 @@
 #pragma once
-#include "shell/document.hpp"
 #include <QWidget>
 #include <optional>
 #include <utility>
+#include "shell/document.hpp"
 
 class QPainter;
 
@@ -37,7 +37,7 @@ private:
     void drawCell(QPainter& painter, const QRectF& box, const plan::Cell& cell, bool small);
     [[nodiscard]] std::optional<std::pair<int, int>> cellAt(const QPointF& at) const;
     std::vector<plan::ChannelPlan> channels_;
-    std::optional<std::pair<int, int>> under_;   ///< row and stage below the pointer
+    std::optional<std::pair<int, int>> under_;  ///< row and stage below the pointer
 };
 
 }  // namespace hinge::app

@@ -1,21 +1,25 @@
 #include "shell/document.hpp"
-#include "plan/machines.hpp"
-#include "quantity/text.hpp"
-#include "routine/prove.hpp"
-#include "simulation/scene.hpp"
-#include "store/trials.hpp"
 #include <QDateTime>
 #include <QDir>
 #include <QFileInfo>
 #include <QImageReader>
 #include <QRegularExpression>
 #include <algorithm>
+#include "plan/machines.hpp"
+#include "quantity/text.hpp"
+#include "routine/prove.hpp"
+#include "simulation/scene.hpp"
+#include "store/trials.hpp"
 
 namespace hinge::app {
 
-std::string nowText() { return QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm").toStdString(); }
+std::string nowText() {
+    return QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm").toStdString();
+}
 
-QString words(const Error& error) { return text(sentence(error)); }
+QString words(const Error& error) {
+    return text(sentence(error));
+}
 
 Document::Document(const QString& partsFolder, QObject* parent) : QObject(parent), partsFolder_(partsFolder) {
     loadParts();
@@ -25,7 +29,8 @@ Document::Document(const QString& partsFolder, QObject* parent) : QObject(parent
     autosave_.setInterval(2000);
     connect(&autosave_, &QTimer::timeout, this, [this] {
         if (autosaves_ && !folder_.isEmpty() && dirty())
-            if (const auto written = store::autosave(store_, folder_.toStdString()); !written) Q_EMIT said(tr("Autosave failed: %1").arg(words(written.error())));
+            if (const auto written = store::autosave(store_, folder_.toStdString()); !written)
+                Q_EMIT said(tr("Autosave failed: %1").arg(words(written.error())));
     });
     poll_.setInterval(30);
     connect(&poll_, &QTimer::timeout, this, [this] {
@@ -85,7 +90,8 @@ QString Document::markPart(const std::string& id, const std::string& field, cons
         if (field == "drawer") head.drawer = value == "yes";
         else head.standing = named<actuator::Standing>(value).value_or(head.standing);
     };
-    if (const auto* part = project::findActuator(model_.parts, id)) one.parts.actuators.push_back(*part), put(actuator::head(one.parts.actuators.back()));
+    if (const auto* part = project::findActuator(model_.parts, id))
+        one.parts.actuators.push_back(*part), put(actuator::head(one.parts.actuators.back()));
     else one.parts.drivers.push_back(*project::findDriver(model_.parts, id)), put(one.parts.drivers.back());
     return addParts(kind, std::move(one));
 }
@@ -115,11 +121,13 @@ QString Document::save(const QString& folder) {
     if (target.isEmpty()) return tr("Choose a folder to save into.");
     if (const auto written = store::save(store_, target.toStdString()); !written) return words(written.error());
     if (!folder_.isEmpty() && folder_ != target)
-        if (const auto taken = store::takeAlong(folder_.toStdString(), target.toStdString()); !taken) Q_EMIT said(tr("The project is saved, but not all of its trials and photos came along: %1").arg(words(taken.error())));
+        if (const auto taken = store::takeAlong(folder_.toStdString(), target.toStdString()); !taken)
+            Q_EMIT said(tr("The project is saved, but not all of its trials and photos came along: %1").arg(words(taken.error())));
     folder_ = target;
     saved_ = store_.project;
     if (autosaves_)
-        if (const auto kept = history_.keepIn(folder_.toStdString()); !kept) Q_EMIT said(tr("The project is saved; its history is not: %1").arg(words(kept.error())));
+        if (const auto kept = history_.keepIn(folder_.toStdString()); !kept)
+            Q_EMIT said(tr("The project is saved; its history is not: %1").arg(words(kept.error())));
     Q_EMIT changed();
     return {};
 }
@@ -136,7 +144,9 @@ void Document::newGadget() {
     reevaluate();
 }
 
-bool Document::hasRecovery(const QString& folder) const { return store::recoverable(folder.toStdString()).has_value(); }
+bool Document::hasRecovery(const QString& folder) const {
+    return store::recoverable(folder.toStdString()).has_value();
+}
 
 void Document::recover(const QString& folder) {
     if (auto document = store::recoverable(folder.toStdString())) {
@@ -193,13 +203,16 @@ void Document::learnFrom(const QStringList& folders) {
 // In a folder that may be written to it goes to the disk at once; a demo that lies where the program does is only remembered.
 void Document::setAutosaving(bool on) {
     autosaves_ = on;
-    openHistory();   // what was opened before it was set has its file in hand already
+    openHistory();  // what was opened before it was set has its file in hand already
 }
 
-void Document::openHistory() { history_ = autosaves_ && QFileInfo(folder_).isWritable() ? store::History::open(folder_.toStdString()) : store::History{}; }
+void Document::openHistory() {
+    history_ = autosaves_ && QFileInfo(folder_).isWritable() ? store::History::open(folder_.toStdString()) : store::History{};
+}
 
 void Document::noteState(const QString& words_of) {
-    const auto noted = history_.note(store_.project, QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm:ss").toStdString(), words_of.toStdString());
+    const auto noted =
+        history_.note(store_.project, QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm:ss").toStdString(), words_of.toStdString());
     if (!noted) Q_EMIT said(tr("The history is not kept: %1").arg(words(noted.error())));
 }
 
@@ -241,7 +254,7 @@ void Document::reevaluate() {
 std::pair<QString, QString> Document::takePhoto(const QString& file) {
     const QString name = QFileInfo(file).fileName();
     if (folder_.isEmpty()) return {{}, tr("Save this gadget first: its photos lie in its own folder.")};
-    QImageReader::setAllocationLimit(1024);   // MB: a scan of 200 MB is read, a header that promises more is not believed
+    QImageReader::setAllocationLimit(1024);  // MB: a scan of 200 MB is read, a header that promises more is not believed
     QImageReader reader(file);
     reader.setAutoTransform(true);
     reader.setDecideFormatFromContent(true);
@@ -255,12 +268,16 @@ std::pair<QString, QString> Document::takePhoto(const QString& file) {
     const QSize size = reader.size();
     if (size.isValid() && std::max(size.width(), size.height()) > 2000) reader.setScaledSize(size.scaled(2000, 2000, Qt::KeepAspectRatio));
     const QImage picture = reader.read();
-    if (picture.isNull()) return {{}, tr("%1 cannot be read: %2. The file may be cut short, or too large; save it smaller and try again.").arg(name, reader.errorString())};
+    if (picture.isNull())
+        return {{},
+                tr("%1 cannot be read: %2. The file may be cut short, or too large; save it smaller and try again.")
+                    .arg(name, reader.errorString())};
     QDir folder(folder_);
     if (!folder.mkpath("photos")) return {{}, tr("%1 cannot be written. Look at the folder's permissions.").arg(photoPath(""))};
     const QString base = QFileInfo(file).completeBaseName().left(40).replace(QRegularExpression("[^A-Za-z0-9_-]+"), "_");
     QString kept;
-    for (int n = 1; kept.isEmpty() || QFileInfo::exists(photoPath(kept.toStdString())); ++n) kept = QString("%1%2.jpg").arg(base.isEmpty() ? "photo" : base, n == 1 ? QString() : QString("_%1").arg(n));
+    for (int n = 1; kept.isEmpty() || QFileInfo::exists(photoPath(kept.toStdString())); ++n)
+        kept = QString("%1%2.jpg").arg(base.isEmpty() ? "photo" : base, n == 1 ? QString() : QString("_%1").arg(n));
     // Whole or not at all: first beside it, then one rename.
     const QString beside = photoPath(kept.toStdString()) + ".part";
     if (!picture.save(beside, "JPG", 88) || !QFile::rename(beside, photoPath(kept.toStdString()))) {
@@ -314,7 +331,8 @@ void Document::startWork() {
     }
     cancel_ = false;
     poll_.start();
-    work_ = std::async(std::launch::async, [program = *model_.plan.program, sketch = *model_.sketch, form = model_.project.board.form, cancel = &cancel_, compile = compile_] {
+    work_ = std::async(std::launch::async, [program = *model_.plan.program, sketch = *model_.sketch, form = model_.project.board.form,
+                                            cancel = &cancel_, compile = compile_] {
         Work done;
         done.sketch = sketch.text;
         done.proofs = routine::prove(program, 2'000'000, cancel);

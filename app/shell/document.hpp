@@ -1,4 +1,10 @@
 #pragma once
+#include <QObject>
+#include <QString>
+#include <QTimer>
+#include <atomic>
+#include <future>
+#include <optional>
 #include "catalogue/catalogue.hpp"
 #include "emulator/build.hpp"
 #include "plan/firmware_model.hpp"
@@ -8,12 +14,6 @@
 #include "simulation/simulate.hpp"
 #include "store/document.hpp"
 #include "store/history.hpp"
-#include <QObject>
-#include <QString>
-#include <QTimer>
-#include <atomic>
-#include <future>
-#include <optional>
 
 namespace hinge::app {
 
@@ -26,8 +26,8 @@ struct Model {
     std::vector<proof::Bag> bags;
     proof::FitSheet fit;
     proof::Account account;
-    std::vector<simulation::Event> script;     ///< what happens in the scene
-    std::optional<simulation::Traces> scene;   ///< the routine played once with that script
+    std::vector<simulation::Event> script;    ///< what happens in the scene
+    std::optional<simulation::Traces> scene;  ///< the routine played once with that script
     std::optional<firmware::Sketch> sketch;
     plan::Evidence evidence;
     std::vector<plan::Wire> wires;
@@ -104,7 +104,7 @@ private:
 
     Model model_;
     bool asProved_ = false;
-    bool ownScript_ = false;    ///< the script was pressed by hand
+    bool ownScript_ = false;  ///< the script was pressed by hand
     store::Document store_;
     store::History history_;
     std::vector<proof::Lesson> lessons_;
@@ -121,7 +121,7 @@ private:
     };
     std::future<Work> work_;
     std::atomic<bool> cancel_{false};
-    std::string workedOn_;      ///< fingerprint of what the evidence belongs to
+    std::string workedOn_;  ///< fingerprint of what the evidence belongs to
     bool compile_ = true;
     bool autosaves_ = true;
 };
@@ -130,6 +130,8 @@ private:
 [[nodiscard]] std::string nowText();
 /// A sentence for the screen.
 [[nodiscard]] QString words(const Error& error);
-[[nodiscard]] inline QString text(const std::string& s) { return QString::fromStdString(s); }
+[[nodiscard]] inline QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
 
 }  // namespace hinge::app

@@ -1,10 +1,10 @@
 #include "shell/empty_page.hpp"
-#include "theme/theme.hpp"
 #include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
 #include <QVBoxLayout>
+#include "theme/theme.hpp"
 
 namespace hinge::app {
 
@@ -23,7 +23,12 @@ EmptyPage::EmptyPage(QWidget* parent) : QWidget(parent) {
     row->addWidget(name_);
     row->addStretch();
     // One button a kind, two rows, each with what it is for.
-    struct Offer { project::ChannelKind kind; const char* object; const char* title; const char* example; };
+    struct Offer {
+        project::ChannelKind kind;
+        const char* object;
+        const char* title;
+        const char* example;
+    };
     static constexpr Offer offers[] = {
         {project::ChannelKind::Turn, "addTurn", QT_TR_NOOP("It turns"), QT_TR_NOOP("arm, lid, disc, valve, crank")},
         {project::ChannelKind::Move, "addMove", QT_TR_NOOP("It moves along"), QT_TR_NOOP("belt, screw, rack, rope, wheels")},
@@ -52,7 +57,9 @@ EmptyPage::EmptyPage(QWidget* parent) : QWidget(parent) {
     kinds->addStretch();
     kinds->addLayout(grid);
     kinds->addStretch();
-    note_ = new QLabel(tr("Name it, then say what it does. Board and supply come under Pins and Feed; who is near it and where it stands come under Need, with no channel chosen."));
+    note_ =
+        new QLabel(tr("Name it, then say what it does. Board and supply come under Pins and Feed; who is near it and where it stands come "
+                      "under Need, with no channel chosen."));
     note_->setObjectName("emptyNote");
     note_->setAlignment(Qt::AlignHCenter);
     note_->setWordWrap(true);
@@ -76,6 +83,8 @@ void EmptyPage::applyTheme() {
     name_->setMinimumWidth(px(260));
 }
 
-void EmptyPage::ask() { name_->setFocus(); }
+void EmptyPage::ask() {
+    name_->setFocus();
+}
 
 }  // namespace hinge::app

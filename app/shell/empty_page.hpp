@@ -1,6 +1,6 @@
 #pragma once
-#include "project/project.hpp"
 #include <QWidget>
+#include "project/project.hpp"
 
 class QLabel;
 class QLineEdit;

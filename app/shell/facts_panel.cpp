@@ -1,5 +1,4 @@
 #include "shell/facts_panel.hpp"
-#include "shell/labels.hpp"
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
@@ -7,6 +6,7 @@
 #include <QScrollArea>
 #include <QStyle>
 #include <QVBoxLayout>
+#include "shell/labels.hpp"
 
 namespace hinge::app {
 namespace {
@@ -61,7 +61,8 @@ void FactsPanel::build(const std::vector<FactGroup>& groups) {
     clear(layout_);
     layout_->setContentsMargins(px(14), px(12), px(12), px(12));
     layout_->setSpacing(px(3));
-    layout_->addWidget(label(groups.empty() ? tr("Nothing to decide here") : tr("What you decided or measured"), Text::Small, colours().soft));
+    layout_->addWidget(
+        label(groups.empty() ? tr("Nothing to decide here") : tr("What you decided or measured"), Text::Small, colours().soft));
     for (const auto& group : groups) {
         if (!group.heading.isEmpty()) {
             layout_->addSpacing(px(8));

@@ -1,7 +1,7 @@
 #pragma once
+#include <QWidget>
 #include "shell/document.hpp"
 #include "stages/facts_view.hpp"
-#include <QWidget>
 
 class QVBoxLayout;
 

@@ -1,7 +1,4 @@
 #include "shell/findings_strip.hpp"
-#include "shell/labels.hpp"
-#include "shell/stage_bar.hpp"
-#include "theme/marks.hpp"
 #include <QFontMetrics>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -9,6 +6,9 @@
 #include <QScrollArea>
 #include <QVBoxLayout>
 #include <algorithm>
+#include "shell/labels.hpp"
+#include "shell/stage_bar.hpp"
+#include "theme/marks.hpp"
 
 namespace hinge::app {
 
@@ -36,7 +36,9 @@ void FindingsStrip::present(const Model& model, int stage, const QString& channe
     std::size_t lines = 0, remedied = 0;
     for (const auto& finding : model.plan.findings) {
         if (stage >= 0 && static_cast<int>(finding.stage) != stage) continue;
-        if (stage >= 0 && !channel.isEmpty() && !StageBar::concernsAll(stage) && !finding.channel.empty() && text(finding.channel) != channel) continue;
+        if (stage >= 0 && !channel.isEmpty() && !StageBar::concernsAll(stage) && !finding.channel.empty() &&
+            text(finding.channel) != channel)
+            continue;
         shown.push_back(&finding);
         lines += std::max<std::size_t>(1, finding.remedies.size());
         remedied += finding.remedies.size();
@@ -47,7 +49,9 @@ void FindingsStrip::present(const Model& model, int stage, const QString& channe
     fold(folded_);
     if (key == shown_) return;
     shown_ = key;
-    setStyleSheet(QString("QWidget#findings { border: 0; border-top: 2px solid %1; background-color: %2; } QWidget#findingsBody { background-color: %2; }").arg(c.ink.name(), c.card.name()));
+    setStyleSheet(QString("QWidget#findings { border: 0; border-top: 2px solid %1; background-color: %2; } QWidget#findingsBody { "
+                          "background-color: %2; }")
+                      .arg(c.ink.name(), c.card.name()));
     clear(layout_);
     layout_->setContentsMargins(px(18), px(6), px(18), px(6));
     layout_->setSpacing(px(3));
@@ -67,20 +71,27 @@ void FindingsStrip::present(const Model& model, int stage, const QString& channe
         auto* line = new QHBoxLayout(row);
         line->setContentsMargins(0, 0, 0, 0);
         const bool note = finding->severity == Severity::Note, stop = finding->severity == Severity::Stop;
-        auto* mark = label(note ? tr("note") : verdictWord(stop ? Verdict::Breaks : Verdict::Tight), Text::Figure, stop ? c.breaks : note ? c.soft : c.tight);
+        auto* mark = label(note ? tr("note") : verdictWord(stop ? Verdict::Breaks : Verdict::Tight), Text::Figure,
+                           stop   ? c.breaks
+                           : note ? c.soft
+                                  : c.tight);
         mark->setFixedWidth(px(74));
         line->addWidget(mark);
         const auto* of_channel = plan::findChannel(model.plan, finding->channel);
         // The stage always reads whole; a long channel's name gives way.
         const QString at_stage = tr(labelOf(finding->stage)), name = of_channel != nullptr ? text(of_channel->name) : QString();
         const QFontMetrics metrics(textFont(Text::Figure));
-        auto* where = new QPushButton(name.isEmpty() ? at_stage : metrics.elidedText(name, Qt::ElideRight, px(138) - metrics.horizontalAdvance(" · " + at_stage)) + " · " + at_stage);
+        auto* where = new QPushButton(
+            name.isEmpty()
+                ? at_stage
+                : metrics.elidedText(name, Qt::ElideRight, px(138) - metrics.horizontalAdvance(" · " + at_stage)) + " · " + at_stage);
         where->setProperty("bare", true);
         where->setFont(textFont(Text::Figure));
         where->setFixedWidth(px(146));
         where->setToolTip(name.isEmpty() ? at_stage : name + " · " + at_stage);
         where->setCursor(Qt::PointingHandCursor);
-        connect(where, &QPushButton::clicked, this, [this, id = text(finding->channel), s = static_cast<int>(finding->stage)] { Q_EMIT goTo(id, s); });
+        connect(where, &QPushButton::clicked, this,
+                [this, id = text(finding->channel), s = static_cast<int>(finding->stage)] { Q_EMIT goTo(id, s); });
         line->addWidget(where);
         auto* words_of = label(text(finding->text), Text::Body, c.ink);
         words_of->setTextInteractionFlags(Qt::TextSelectableByMouse);
@@ -93,7 +104,9 @@ void FindingsStrip::present(const Model& model, int stage, const QString& channe
             auto* other = new QWidget;
             auto* inner = new QHBoxLayout(other);
             inner->setContentsMargins(px(214), 0, 0, 0);
-            inner->addWidget(label(remedy.cost.empty() ? tr("This cures it too.") : tr("This cures it too: %1.").arg(text(remedy.cost)), Text::Body, c.soft), 1);
+            inner->addWidget(label(remedy.cost.empty() ? tr("This cures it too.") : tr("This cures it too: %1.").arg(text(remedy.cost)),
+                                   Text::Body, c.soft),
+                             1);
             inner->addWidget(button(remedy, *finding, false));
             layout_->addWidget(other);
         }

@@ -1,8 +1,8 @@
 #include "shell/headline_strip.hpp"
-#include "quantity/text.hpp"
-#include "theme/marks.hpp"
 #include <QPainter>
 #include <algorithm>
+#include "quantity/text.hpp"
+#include "theme/marks.hpp"
 
 namespace hinge::app {
 
@@ -26,9 +26,15 @@ void HeadlineStrip::present(const Model& model, bool dirty) {
     gauges_.clear();
     const auto* logic = project::findRail(model.project, model.project.board.rail);
     const QString feed = model.project.sources.empty() ? tr("supply") : text(model.project.sources.front().name);
-    gauges_.push_back({(h.worst_by_routine ? tr("On the %1, worst together") : tr("On the %1, all starting at once")).arg(feed), h.worst_current ? text(display(*h.worst_current)) + (h.source_current ? tr(" of ") + text(display(*h.source_current)) : "") : tr("not known"),
+    gauges_.push_back({(h.worst_by_routine ? tr("On the %1, worst together") : tr("On the %1, all starting at once")).arg(feed),
+                       h.worst_current
+                           ? text(display(*h.worst_current)) + (h.source_current ? tr(" of ") + text(display(*h.source_current)) : "")
+                           : tr("not known"),
                        h.worst_current && h.source_current ? std::optional(si(*h.worst_current) / si(*h.source_current)) : std::nullopt});
-    gauges_.push_back({tr("%1, lowest").arg(logic != nullptr ? text(logic->name) : tr("The board's rail")), h.lowest_logic && h.logic_floor ? tr("%1, floor %2").arg(text(display(*h.lowest_logic)), text(display(*h.logic_floor))) : tr("not known"),
+    gauges_.push_back({tr("%1, lowest").arg(logic != nullptr ? text(logic->name) : tr("The board's rail")),
+                       h.lowest_logic && h.logic_floor
+                           ? tr("%1, floor %2").arg(text(display(*h.lowest_logic)), text(display(*h.logic_floor)))
+                           : tr("not known"),
                        h.lowest_logic && h.logic_floor ? std::optional(si(*h.logic_floor) / si(*h.lowest_logic)) : std::nullopt});
     QStringList counts;
     if (h.breaks > 0) counts << tr("%1 breaks").arg(h.breaks);
@@ -52,7 +58,8 @@ void HeadlineStrip::paintEvent(QPaintEvent*) {
     p.drawText(name_box, Qt::AlignVCenter, p.fontMetrics().elidedText(name_, Qt::ElideRight, name_box.width()));
     p.setFont(textFont(Text::Small));
     p.setPen(c.stripSoft);
-    p.drawText(QRect(px(18), px(38), name_box.width(), px(18)), Qt::AlignVCenter, p.fontMetrics().elidedText(small_, Qt::ElideRight, name_box.width()));
+    p.drawText(QRect(px(18), px(38), name_box.width(), px(18)), Qt::AlignVCenter,
+               p.fontMetrics().elidedText(small_, Qt::ElideRight, name_box.width()));
     int x = width() - right_block;
     for (int g = 0; g < fits; ++g) {
         const auto& gauge = gauges_[static_cast<std::size_t>(g)];
@@ -70,7 +77,8 @@ void HeadlineStrip::paintEvent(QPaintEvent*) {
     p.drawText(QRect(x, px(8), findings_wide, px(18)), Qt::AlignVCenter, tr("Findings"));
     p.setFont(textFont(Text::Body));
     p.setPen(c.stripInk);
-    p.drawText(QRect(x, px(26), findings_wide - px(8), px(20)), Qt::AlignVCenter, p.fontMetrics().elidedText(findings_, Qt::ElideRight, findings_wide - px(10)));
+    p.drawText(QRect(x, px(26), findings_wide - px(8), px(20)), Qt::AlignVCenter,
+               p.fontMetrics().elidedText(findings_, Qt::ElideRight, findings_wide - px(10)));
 }
 
 }  // namespace hinge::app

@@ -1,6 +1,6 @@
 #pragma once
-#include "shell/document.hpp"
 #include <QWidget>
+#include "shell/document.hpp"
 
 namespace hinge::app {
 
@@ -16,7 +16,10 @@ protected:
 
 private:
     QString name_, small_;
-    struct Gauge { QString label, figure; std::optional<double> share; };
+    struct Gauge {
+        QString label, figure;
+        std::optional<double> share;
+    };
     std::vector<Gauge> gauges_;
     QString findings_;
 };

@@ -28,7 +28,9 @@ QScrollArea* scrolled(QWidget* body) {
 QFrame* barred(const QColor& bar, bool onCard) {
     auto* frame = new QFrame;
     frame->setObjectName("barred");
-    frame->setStyleSheet(QString("QFrame#barred { border: 0; border-left: %1px solid %2; background-color: %3; }").arg(px(3)).arg(bar.name(), onCard ? colours().card.name() : "transparent"));
+    frame->setStyleSheet(QString("QFrame#barred { border: 0; border-left: %1px solid %2; background-color: %3; }")
+                             .arg(px(3))
+                             .arg(bar.name(), onCard ? colours().card.name() : "transparent"));
     auto* inner = new QVBoxLayout(frame);
     inner->setContentsMargins(px(10), px(onCard ? 5 : 0), px(onCard ? 6 : 0), px(onCard ? 5 : 0));
     inner->setSpacing(px(1));
@@ -49,6 +51,8 @@ void clear(QLayout* layout) {
     }
 }
 
-QString themeKey() { return (isDark() ? "d" : "l") + QString::number(scale(), 'f', 2); }
+QString themeKey() {
+    return (isDark() ? "d" : "l") + QString::number(scale(), 'f', 2);
+}
 
 }  // namespace hinge::app

@@ -1,7 +1,7 @@
 #pragma once
 // The few ready-made pieces that pages are laid out from.
-#include "theme/theme.hpp"
 #include <QString>
+#include "theme/theme.hpp"
 
 class QLayout;
 class QFrame;

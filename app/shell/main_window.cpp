@@ -1,41 +1,12 @@
 #include "shell/main_window.hpp"
-#include "parts/parts_window.hpp"
-#include "shell/channel_edge.hpp"
-#include "shell/crossbar.hpp"
-#include "shell/empty_page.hpp"
-#include "shell/facts_panel.hpp"
-#include "shell/findings_strip.hpp"
-#include "shell/guide.hpp"
-#include "shell/headline_strip.hpp"
-#include "shell/labels.hpp"
-#include "shell/stage_bar.hpp"
-#include "shell/working_panel.hpp"
-#include "stages/code/code_page.hpp"
-#include "report/calendar.hpp"
-#include "report/packet.hpp"
-#include "shell/packet_paper.hpp"
-#include "simulation/scene.hpp"
-#include "store/bundle.hpp"
-#include "stages/feed/feed_page.hpp"
-#include "stages/log/log_page.hpp"
-#include "stages/match/candidate_list.hpp"
-#include "stages/match/match_page.hpp"
-#include "stages/need/brief_page.hpp"
-#include "stages/need/need_picture.hpp"
-#include "stages/opening.hpp"
-#include "stages/pins/pins_page.hpp"
-#include "stages/prove/prove_page.hpp"
-#include "stages/pulse/pulse_page.hpp"
-#include "stages/routine/routine_page.hpp"
-#include "stages/tune/tune_page.hpp"
-#include <QFileInfo>
-#include <QDate>
 #include <QApplication>
 #include <QCloseEvent>
 #include <QCursor>
+#include <QDate>
 #include <QDir>
 #include <QDragEnterEvent>
 #include <QFileDialog>
+#include <QFileInfo>
 #include <QInputDialog>
 #include <QLabel>
 #include <QLineEdit>
@@ -49,6 +20,35 @@
 #include <QStackedWidget>
 #include <QTemporaryDir>
 #include <QVBoxLayout>
+#include "parts/parts_window.hpp"
+#include "report/calendar.hpp"
+#include "report/packet.hpp"
+#include "shell/channel_edge.hpp"
+#include "shell/crossbar.hpp"
+#include "shell/empty_page.hpp"
+#include "shell/facts_panel.hpp"
+#include "shell/findings_strip.hpp"
+#include "shell/guide.hpp"
+#include "shell/headline_strip.hpp"
+#include "shell/labels.hpp"
+#include "shell/packet_paper.hpp"
+#include "shell/stage_bar.hpp"
+#include "shell/working_panel.hpp"
+#include "simulation/scene.hpp"
+#include "stages/code/code_page.hpp"
+#include "stages/feed/feed_page.hpp"
+#include "stages/log/log_page.hpp"
+#include "stages/match/candidate_list.hpp"
+#include "stages/match/match_page.hpp"
+#include "stages/need/brief_page.hpp"
+#include "stages/need/need_picture.hpp"
+#include "stages/opening.hpp"
+#include "stages/pins/pins_page.hpp"
+#include "stages/prove/prove_page.hpp"
+#include "stages/pulse/pulse_page.hpp"
+#include "stages/routine/routine_page.hpp"
+#include "stages/tune/tune_page.hpp"
+#include "store/bundle.hpp"
 
 namespace hinge::app {
 
@@ -207,7 +207,9 @@ void MainWindow::connectEdges() {
 }
 
 void MainWindow::askPacket() {
-    const QString path = QFileDialog::getSaveFileName(this, tr("The packet: all that a stranger needs to build it"), document_->folder() + "/packet.pdf", tr("PDF (*.pdf);;HTML (*.html);;everything in one zip (*.zip)"));
+    const QString path =
+        QFileDialog::getSaveFileName(this, tr("The packet: all that a stranger needs to build it"), document_->folder() + "/packet.pdf",
+                                     tr("PDF (*.pdf);;HTML (*.html);;everything in one zip (*.zip)"));
     if (!path.isEmpty()) savePacket(path);
 }
 
@@ -225,12 +227,16 @@ void MainWindow::savePacket(const QString& path) {
         store::Document document;
         document.project = model.project;
         std::vector<store::BundleFile> files;
-        for (auto& file : report::packetFiles(packet, store::toText(document), model.scene && model.plan.program ? simulation::sceneVcd(*model.scene, *model.plan.program) : std::string{})) files.push_back({std::move(file.path), std::move(file.bytes)});
+        for (auto& file : report::packetFiles(
+                 packet, store::toText(document),
+                 model.scene && model.plan.program ? simulation::sceneVcd(*model.scene, *model.plan.program) : std::string{}))
+            files.push_back({std::move(file.path), std::move(file.bytes)});
         // The page for paper goes with the rest.
         QTemporaryDir beside;
         if (const auto pdf = (beside.path() + "/packet.pdf"); printPacket(packet, pdf))
             if (auto bytes = store::readWhole(pdf.toStdString())) files.push_back({"packet.pdf", std::move(*bytes)});
-        written = path.endsWith(".zip", Qt::CaseInsensitive) ? store::writeZip(files, path.toStdString()) : store::writeFolder(files, path.toStdString());
+        written = path.endsWith(".zip", Qt::CaseInsensitive) ? store::writeZip(files, path.toStdString())
+                                                             : store::writeFolder(files, path.toStdString());
     }
     say(written ? tr("The packet is in %1.").arg(path) : words(written.error()));
 }
@@ -244,7 +250,10 @@ void MainWindow::makeMenu() {
         addAction(made);
     };
     action(tr("New gadget"), QKeySequence::New, [this] {
-        if (document_->dirty() && QMessageBox::question(this, tr("Unsaved changes"), tr("This gadget has changes that are not saved. Start a new one and lose them?")) != QMessageBox::Yes) return;
+        if (document_->dirty() &&
+            QMessageBox::question(this, tr("Unsaved changes"),
+                                  tr("This gadget has changes that are not saved. Start a new one and lose them?")) != QMessageBox::Yes)
+            return;
         document_->newGadget();
         showCrossbar();
     });
@@ -255,15 +264,18 @@ void MainWindow::makeMenu() {
     auto* recent = menu->addMenu(tr("Recent"));
     connect(recent, &QMenu::aboutToShow, this, [this, recent] {
         recent->clear();
-        for (const QString& folder : QSettings().value("recent").toStringList()) recent->addAction(folder, this, [this, folder] { openFolder(folder); });
+        for (const QString& folder : QSettings().value("recent").toStringList())
+            recent->addAction(folder, this, [this, folder] { openFolder(folder); });
     });
     action(tr("Save"), QKeySequence::Save, [this] { save(false); });
     action(tr("Save as…"), QKeySequence::SaveAs, [this] { save(true); });
     action(tr("The schedule, as a calendar…"), QKeySequence(), [this] {
         const auto today = QDate::currentDate();
-        const auto calendar = report::calendarOf(document_->model().project, {today.year(), today.month(), today.day()}, QDateTime::currentDateTimeUtc().toString("yyyyMMddTHHmmss").toStdString() + "Z");
+        const auto calendar = report::calendarOf(document_->model().project, {today.year(), today.month(), today.day()},
+                                                 QDateTime::currentDateTimeUtc().toString("yyyyMMddTHHmmss").toStdString() + "Z");
         if (calendar.empty()) return say(tr("Nothing is scheduled: no cue starts at a time of day, and no care is decided."));
-        const QString path = QFileDialog::getSaveFileName(this, tr("The schedule, for a calendar"), document_->folder() + "/schedule.ics", tr("Calendar (*.ics)"));
+        const QString path = QFileDialog::getSaveFileName(this, tr("The schedule, for a calendar"), document_->folder() + "/schedule.ics",
+                                                          tr("Calendar (*.ics)"));
         if (path.isEmpty()) return;
         const auto written = store::writeWhole(path.toStdString(), calendar);
         say(written ? tr("The schedule is in %1.").arg(path) : words(written.error()));
@@ -289,17 +301,28 @@ void MainWindow::makeMenu() {
         useDark(!isDark());
         applyTheme();
     });
-    action(tr("Larger text"), QKeySequence::ZoomIn, [this] { setScale(std::min(2.0, scale() * 1.1)); applyTheme(); });
-    action(tr("Smaller text"), QKeySequence::ZoomOut, [this] { setScale(std::max(0.8, scale() / 1.1)); applyTheme(); });
+    action(tr("Larger text"), QKeySequence::ZoomIn, [this] {
+        setScale(std::min(2.0, scale() * 1.1));
+        applyTheme();
+    });
+    action(tr("Smaller text"), QKeySequence::ZoomOut, [this] {
+        setScale(std::max(0.8, scale() / 1.1));
+        applyTheme();
+    });
     menu->addSeparator();
     action(tr("Guide through the demo"), QKeySequence(), [this] { guide_->start(); });
     action(tr("Keys"), QKeySequence(Qt::Key_F1), [this] {
-        say(tr("Alt + arrows walk along channels and stages · Esc: crossbar · Ctrl+Z, Ctrl+Shift+Z: undo, redo · Ctrl+S: save · Ctrl+O: open · Ctrl+N: new · Ctrl+K: add a channel · Ctrl+P: parts · Ctrl+B: the brief · "
-               "Ctrl+W: fold the working · Ctrl+F: fold the findings · Ctrl+L: light or dark · Ctrl + and −: text size · space in Tune: everything safe · B in Tune: back to the best trial · right click: copy or save · F1: this list, Esc closes it"));
+        say(
+            tr("Alt + arrows walk along channels and stages · Esc: crossbar · Ctrl+Z, Ctrl+Shift+Z: undo, redo · Ctrl+S: save · Ctrl+O: "
+               "open · Ctrl+N: new · Ctrl+K: add a channel · Ctrl+P: parts · Ctrl+B: the brief · "
+               "Ctrl+W: fold the working · Ctrl+F: fold the findings · Ctrl+L: light or dark · Ctrl + and −: text size · space in Tune: "
+               "everything safe · B in Tune: back to the best trial · right click: copy or save · F1: this list, Esc closes it"));
     });
     action(tr("Quit"), QKeySequence::Quit, [this] { close(); });
     connect(menu_, &QPushButton::clicked, this, [this, menu] { menu->popup(menu_->mapToGlobal(QPoint(0, menu_->height()))); });
-    const auto key = [this](const char* keys, auto slot) { connect(new QShortcut(QKeySequence(keys), this), &QShortcut::activated, this, slot); };
+    const auto key = [this](const char* keys, auto slot) {
+        connect(new QShortcut(QKeySequence(keys), this), &QShortcut::activated, this, slot);
+    };
     key("Alt+Left", [this] { walk(-1, 0); });
     key("Alt+Right", [this] { walk(1, 0); });
     key("Alt+Up", [this] { walk(0, -1); });
@@ -317,7 +340,9 @@ void MainWindow::applyTheme() {
     sentence_->setContentsMargins(px(14), 0, px(14), 0);
     hint_->setContentsMargins(px(14), 0, px(14), px(6));
     auto* centre = findChild<QWidget*>("centre");
-    centre->setStyleSheet(QString("QWidget#centre { background-color: %1; border: 0; border-left: 1px solid %2; border-right: 1px solid %2; }").arg(c.card.name(), c.line.name()));
+    centre->setStyleSheet(
+        QString("QWidget#centre { background-color: %1; border: 0; border-left: 1px solid %2; border-right: 1px solid %2; }")
+            .arg(c.card.name(), c.line.name()));
     centre->layout()->setContentsMargins(1, px(9), 1, 0);
     menu_->setFont(textFont(Text::Body));
     message_->setFont(textFont(Text::Body));
@@ -331,7 +356,9 @@ void MainWindow::applyTheme() {
     refresh();
 }
 
-bool MainWindow::narrow() const { return width() < px(1100); }
+bool MainWindow::narrow() const {
+    return width() < px(1100);
+}
 
 void MainWindow::layoutEdges() {
     channels_->setFixedWidth(narrow() ? px(56) : px(176));
@@ -344,7 +371,8 @@ void MainWindow::layoutEdges() {
     left_->setVisible(has_facts);
     candidatesHolder_->setVisible(match);
     facts_->setMaximumHeight(match ? px(230) : QWIDGETSIZE_MAX);
-    const bool sums = stage != Stage::Prove && stage != Stage::Pins && stage != Stage::Log && stage != Stage::Tune && !(stage == Stage::Need && channel_.isEmpty());
+    const bool sums = stage != Stage::Prove && stage != Stage::Pins && stage != Stage::Log && stage != Stage::Tune &&
+                      !(stage == Stage::Need && channel_.isEmpty());
     working_->setFixedWidth(px(268));
     working_->setVisible(stage_ >= 0 && sums && !workingFolded_ && width() >= px(1240));
 }
@@ -409,7 +437,8 @@ void MainWindow::go(const QString& channel, int stage) {
     channel_ = channel;
     stage_ = stage;
     // Without a channel only the brief and the whole bring-up have something to say.
-    if (channel_.isEmpty() && stage_ != static_cast<int>(Stage::Need) && stage_ != static_cast<int>(Stage::Prove) && !channels.empty()) channel_ = text(channels.front().id);
+    if (channel_.isEmpty() && stage_ != static_cast<int>(Stage::Need) && stage_ != static_cast<int>(Stage::Prove) && !channels.empty())
+        channel_ = text(channels.front().id);
     layoutEdges();
     refresh();
 }
@@ -461,12 +490,17 @@ void MainWindow::channelMenu(const QString& id, const QPoint& where) {
     menu.addAction(tr("Rename…"), this, [this, id, name = text(channel->name)] {
         bool given = false;
         const QString typed = QInputDialog::getText(this, tr("Rename"), tr("Name"), QLineEdit::Normal, name, &given);
-        if (given && !typed.trimmed().isEmpty()) document_->apply(project::FactEdit{"channels/" + id.toStdString() + "/name", typed.trimmed().toStdString()});
+        if (given && !typed.trimmed().isEmpty())
+            document_->apply(project::FactEdit{"channels/" + id.toStdString() + "/name", typed.trimmed().toStdString()});
     });
-    menu.addAction(tr("Duplicate"), this, [this, id] { document_->replace(project::duplicateChannel(document_->model().project, id.toStdString())); });
-    menu.addAction(tr("Move up"), this, [this, id, at] { document_->replace(project::moveChannel(document_->model().project, id.toStdString(), at - 1)); });
-    menu.addAction(tr("Move down"), this, [this, id, at] { document_->replace(project::moveChannel(document_->model().project, id.toStdString(), at + 1)); });
-    menu.addAction(tr("Remove"), this, [this, id] { document_->replace(project::removeChannel(document_->model().project, id.toStdString())); });
+    menu.addAction(tr("Duplicate"), this,
+                   [this, id] { document_->replace(project::duplicateChannel(document_->model().project, id.toStdString())); });
+    menu.addAction(tr("Move up"), this,
+                   [this, id, at] { document_->replace(project::moveChannel(document_->model().project, id.toStdString(), at - 1)); });
+    menu.addAction(tr("Move down"), this,
+                   [this, id, at] { document_->replace(project::moveChannel(document_->model().project, id.toStdString(), at + 1)); });
+    menu.addAction(tr("Remove"), this,
+                   [this, id] { document_->replace(project::removeChannel(document_->model().project, id.toStdString())); });
     menu.exec(where);
 }
 
@@ -534,11 +568,13 @@ bool MainWindow::openFolder(const QString& folder) {
 void MainWindow::save(bool elsewhere) {
     QString folder = document_->folder();
     if (elsewhere || folder.isEmpty()) {
-        folder = QFileDialog::getSaveFileName(this, tr("Save into a folder"), QDir::homePath() + "/" + text(document_->model().project.brief.name));
+        folder = QFileDialog::getSaveFileName(this, tr("Save into a folder"),
+                                              QDir::homePath() + "/" + text(document_->model().project.brief.name));
         if (folder.isEmpty()) return;
     }
     const QString why = document_->save(folder);
-    say(why.isEmpty() ? tr("Saved in %1.").arg(folder) : tr("Not saved: %1. Free some space or choose another folder with 'Save as'.").arg(why));
+    say(why.isEmpty() ? tr("Saved in %1.").arg(folder)
+                      : tr("Not saved: %1. Free some space or choose another folder with 'Save as'.").arg(why));
 }
 
 void MainWindow::say(const QString& message) {
@@ -546,7 +582,9 @@ void MainWindow::say(const QString& message) {
     message_->setVisible(!message.isEmpty());
 }
 
-QString MainWindow::lastSaid() const { return message_->text(); }
+QString MainWindow::lastSaid() const {
+    return message_->text();
+}
 
 void MainWindow::walk(int dx, int dy) {
     const auto& channels = document_->model().project.channels;
@@ -564,7 +602,8 @@ void MainWindow::keyPressEvent(QKeyEvent* event) {
         else showCrossbar();
         return;
     }
-    if (event->key() == Qt::Key_B && event->modifiers() == Qt::NoModifier && stage_ == static_cast<int>(Stage::Tune)) return tune_->goBackToBest();
+    if (event->key() == Qt::Key_B && event->modifiers() == Qt::NoModifier && stage_ == static_cast<int>(Stage::Tune))
+        return tune_->goBackToBest();
     if (event->key() == Qt::Key_Space && stage_ == static_cast<int>(Stage::Tune)) return tune_->stopEverything();
     QMainWindow::keyPressEvent(event);
 }
@@ -578,7 +617,8 @@ void MainWindow::resizeEvent(QResizeEvent* event) {
 
 void MainWindow::closeEvent(QCloseEvent* event) {
     if (document_->dirty() && isVisible() && qEnvironmentVariableIsEmpty("HINGE_SPARK_TEST")) {
-        const auto answer = QMessageBox::question(this, tr("Unsaved changes"), tr("Save the changes to this gadget first?"), QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
+        const auto answer = QMessageBox::question(this, tr("Unsaved changes"), tr("Save the changes to this gadget first?"),
+                                                  QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
         if (answer == QMessageBox::Cancel) return event->ignore();
         if (answer == QMessageBox::Save) {
             save(false);

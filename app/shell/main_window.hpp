@@ -1,6 +1,6 @@
 #pragma once
-#include "shell/document.hpp"
 #include <QMainWindow>
+#include "shell/document.hpp"
 
 class QLabel;
 class QMenu;
@@ -113,8 +113,8 @@ private:
     CandidateList* candidates_ = nullptr;
     QLabel *sentence_ = nullptr, *hint_ = nullptr;
     QStackedWidget* centre_ = nullptr;
-    std::vector<QWidget*> pages_;          ///< one a stage
-    std::vector<Picture*> pictures_;       ///< those pages that are nothing but a picture
+    std::vector<QWidget*> pages_;     ///< one a stage
+    std::vector<Picture*> pictures_;  ///< those pages that are nothing but a picture
     BriefPage* brief_ = nullptr;
     MatchPage* match_ = nullptr;
     PartsWindow* parts_ = nullptr;

@@ -1,5 +1,4 @@
 #include "shell/packet_paper.hpp"
-#include "theme/theme.hpp"
 #include <QAbstractTextDocumentLayout>
 #include <QCoreApplication>
 #include <QFileInfo>
@@ -18,15 +17,16 @@
 #include <QUrl>
 #include <cmath>
 #include <optional>
+#include "theme/theme.hpp"
 
 namespace hinge::app {
 namespace {
 
-const QMarginsF margins(14, 14, 14, 14);   // mm
-constexpr int dots = 150;   // an inch: tables keep their lines sharp, pictures are drawn at twice that
+const QMarginsF margins(14, 14, 14, 14);  // mm
+constexpr int dots = 150;                 // an inch: tables keep their lines sharp, pictures are drawn at twice that
 
-// The first block that should begin a new page and does not: one whose line lies across the edge (the layout works in portions and loses the
-// edge between two of them now and then), or a heading that stands alone at a page's foot.
+// The first block that should begin a new page and does not: one whose line lies across the edge (the layout works in portions and loses
+// the edge between two of them now and then), or a heading that stands alone at a page's foot.
 std::optional<QTextBlock> torn(const QTextDocument& page, double height) {
     const auto* layout = page.documentLayout();
     const auto sheet = [height](double y) { return static_cast<int>(y / height); };
@@ -39,7 +39,8 @@ std::optional<QTextBlock> torn(const QTextDocument& page, double height) {
             if (line.height() < height && sheet(top + line.y()) != sheet(top + line.y() + line.height() - 0.5)) return block;
         }
         const auto next = block.next();
-        if (block.blockFormat().headingLevel() > 0 && next.isValid() && sheet(layout->blockBoundingRect(next).top() + 1.0) > sheet(top)) return block;
+        if (block.blockFormat().headingLevel() > 0 && next.isValid() && sheet(layout->blockBoundingRect(next).top() + 1.0) > sheet(top))
+            return block;
     }
     return std::nullopt;
 }
@@ -50,11 +51,12 @@ QFont paperFont() {
     return font;
 }
 
-// The page's drawings, one after the other, as images of the paper's width. A text document scales an image's size by its device's resolution over the
-// screen's, so it is given by that much smaller.
+// The page's drawings, one after the other, as images of the paper's width. A text document scales an image's size by its device's
+// resolution over the screen's, so it is given by that much smaller.
 QString drawnAsImages(QString html, QTextDocument& page, double width, double fineness) {
     const auto* screen = QGuiApplication::primaryScreen();
-    const double scaled = dots / (QCoreApplication::testAttribute(Qt::AA_Use96Dpi) || screen == nullptr ? 96.0 : screen->logicalDotsPerInchY());
+    const double scaled =
+        dots / (QCoreApplication::testAttribute(Qt::AA_Use96Dpi) || screen == nullptr ? 96.0 : screen->logicalDotsPerInchY());
     for (int n = 0;; ++n) {
         const auto from = html.indexOf("<svg");
         if (from < 0) return html;
@@ -69,13 +71,20 @@ QString drawnAsImages(QString html, QTextDocument& page, double width, double fi
         painter.end();
         const QString name = QString("drawing%1").arg(n);
         page.addResource(QTextDocument::ImageResource, QUrl(name), picture);
-        html.replace(from, to - from, QString("<p><img src=\"%1\" width=\"%2\" height=\"%3\"></p>").arg(name).arg(static_cast<int>(width / scaled)).arg(static_cast<int>(height / scaled)));
+        html.replace(from, to - from,
+                     QString("<p><img src=\"%1\" width=\"%2\" height=\"%3\"></p>")
+                         .arg(name)
+                         .arg(static_cast<int>(width / scaled))
+                         .arg(static_cast<int>(height / scaled)));
     }
 }
 
 }  // namespace
 
-PacketPaper::PacketPaper(const report::Packet& packet, double fineness) : name_(QString::fromStdString(packet.project.brief.name)), device_(1, 1, QImage::Format_RGB32), page_(std::make_unique<QTextDocument>()) {
+PacketPaper::PacketPaper(const report::Packet& packet, double fineness)
+    : name_(QString::fromStdString(packet.project.brief.name)),
+      device_(1, 1, QImage::Format_RGB32),
+      page_(std::make_unique<QTextDocument>()) {
     device_.setDotsPerMeterX(qRound(dots / 0.0254));
     device_.setDotsPerMeterY(qRound(dots / 0.0254));
     const QPageLayout layout(QPageSize(QPageSize::A4), QPageLayout::Portrait, margins, QPageLayout::Millimeter);
@@ -86,8 +95,10 @@ PacketPaper::PacketPaper(const report::Packet& packet, double fineness) : name_(
     page_->setDocumentMargin(0);
     page_->setPageSize(body_);
     // The screen's widths mean nothing on paper; what it cannot do without is set here.
-    page_->setDefaultStyleSheet("td, th { padding: 2px 8px 2px 0; } th { color: #5c646b; font-weight: normal; text-align: left; } h1 { font-size: 20pt; } h2 { font-size: 13pt; } h3 { font-size: 10pt; } "
-                                "pre { font-family: 'B612 Mono'; font-size: 6.5pt; white-space: pre-wrap; } .caution { color: #8c1918; }");
+    page_->setDefaultStyleSheet(
+        "td, th { padding: 2px 8px 2px 0; } th { color: #5c646b; font-weight: normal; text-align: left; } h1 { font-size: 20pt; } h2 { "
+        "font-size: 13pt; } h3 { font-size: 10pt; } "
+        "pre { font-family: 'B612 Mono'; font-size: 6.5pt; white-space: pre-wrap; } .caution { color: #8c1918; }");
     QString html = QString::fromStdString(report::packetHtml(packet));
     const auto style = html.indexOf("<style>"), style_end = html.indexOf("</style>");
     if (style >= 0) html.remove(style, style_end + 8 - style);
@@ -108,7 +119,7 @@ PacketPaper::PacketPaper(const report::Packet& packet, double fineness) : name_(
 }
 
 void PacketPaper::draw(QPainter& painter, int page) const {
-    const QRectF window(0.0, page * body_.height(), body_.width(), body_.height() - 1.0);   // the next line begins on the last dot
+    const QRectF window(0.0, page * body_.height(), body_.width(), body_.height() - 1.0);  // the next line begins on the last dot
     painter.save();
     painter.translate(0.0, -window.top());
     painter.setClipRect(window, Qt::IntersectClip);
@@ -121,7 +132,8 @@ void PacketPaper::draw(QPainter& painter, int page) const {
     foot.setPixelSize(qRound(8.0 / 72.0 * dots));
     painter.setFont(foot);
     painter.setPen(QColor("#5c646b"));
-    painter.drawText(QRectF(0.0, body_.height(), body_.width(), size_.height() - body_.height()), Qt::AlignRight | Qt::AlignBottom, QCoreApplication::translate("packet", "%1 · page %2 of %3").arg(name_).arg(page + 1).arg(pages_));
+    painter.drawText(QRectF(0.0, body_.height(), body_.width(), size_.height() - body_.height()), Qt::AlignRight | Qt::AlignBottom,
+                     QCoreApplication::translate("packet", "%1 · page %2 of %3").arg(name_).arg(page + 1).arg(pages_));
 }
 
 Result<void> printPacket(const report::Packet& packet, const QString& path) {
@@ -133,12 +145,14 @@ Result<void> printPacket(const report::Packet& packet, const QString& path) {
     writer.setCreator("Hinge Spark");
     const PacketPaper paper(packet);
     QPainter painter;
-    if (!painter.begin(&writer)) return fail(ErrorCode::NotWritable, path.toStdString(), "it cannot be opened for writing", "choose another folder");
+    if (!painter.begin(&writer))
+        return fail(ErrorCode::NotWritable, path.toStdString(), "it cannot be opened for writing", "choose another folder");
     for (int n = 0; n < paper.pages(); ++n) {
         if (n > 0 && !writer.newPage()) return fail(ErrorCode::NotWritable, path.toStdString(), "the disk may be full", "free some space");
         paper.draw(painter, n);
     }
-    if (!painter.end() || QFileInfo(path).size() == 0) return fail(ErrorCode::NotWritable, path.toStdString(), "the disk may be full", "free some space");
+    if (!painter.end() || QFileInfo(path).size() == 0)
+        return fail(ErrorCode::NotWritable, path.toStdString(), "the disk may be full", "free some space");
     return {};
 }
 

@@ -1,9 +1,9 @@
 #pragma once
-#include "report/packet.hpp"
 #include <QImage>
 #include <QString>
 #include <QTextDocument>
 #include <memory>
+#include "report/packet.hpp"
 
 class QPainter;
 
@@ -23,7 +23,7 @@ public:
 private:
     QString name_;
     QSizeF size_, body_;
-    QImage device_;                     ///< whose resolution the layout is made for
+    QImage device_;  ///< whose resolution the layout is made for
     std::unique_ptr<QTextDocument> page_;
     int pages_ = 0;
 };

@@ -1,28 +1,28 @@
 #include "shell/shots.hpp"
-#include "parts/parts_window.hpp"
-#include "plan/pin_plan.hpp"
-#include "project/routine_edits.hpp"
-#include "stages/log/log_page.hpp"
-#include "stages/log/upkeep_page.hpp"
-#include "stages/match/match_page.hpp"
-#include "stages/code/code_page.hpp"
-#include "stages/feed/feed_page.hpp"
-#include "stages/pins/pins_page.hpp"
-#include "stages/prove/fault_page.hpp"
-#include "stages/prove/prove_page.hpp"
-#include "stages/pulse/pulse_page.hpp"
-#include "stages/tune/tune_page.hpp"
-#include "theme/theme.hpp"
 #include <QDate>
 #include <QDir>
 #include <QEventLoop>
 #include <QFileInfo>
 #include <QPushButton>
 #include <QScrollBar>
-#include <QTextBrowser>
 #include <QTemporaryDir>
+#include <QTextBrowser>
 #include <QTimer>
 #include <functional>
+#include "parts/parts_window.hpp"
+#include "plan/pin_plan.hpp"
+#include "project/routine_edits.hpp"
+#include "stages/code/code_page.hpp"
+#include "stages/feed/feed_page.hpp"
+#include "stages/log/log_page.hpp"
+#include "stages/log/upkeep_page.hpp"
+#include "stages/match/match_page.hpp"
+#include "stages/pins/pins_page.hpp"
+#include "stages/prove/fault_page.hpp"
+#include "stages/prove/prove_page.hpp"
+#include "stages/pulse/pulse_page.hpp"
+#include "stages/tune/tune_page.hpp"
+#include "theme/theme.hpp"
 
 namespace hinge::app {
 namespace {
@@ -132,7 +132,8 @@ void proveShots(MainWindow& window, Document&, const std::function<void(const QS
     window.go("turntable", stage);
     page.showView(ProvePage::View::Faults);
     shoot("prove-fault-first");
-    for (const auto& [test, outcome] : {std::pair{"symptom", "nothing"}, std::pair{"wire", "right"}, std::pair{"enable", "awake"}}) page.faults()->take(test, outcome);
+    for (const auto& [test, outcome] : {std::pair{"symptom", "nothing"}, std::pair{"wire", "right"}, std::pair{"enable", "awake"}})
+        page.faults()->take(test, outcome);
     shoot("prove-fault");
     page.faults()->practise(14);
     for (int i = 0; i < 12; ++i)
@@ -144,7 +145,8 @@ void proveShots(MainWindow& window, Document&, const std::function<void(const QS
 // What happened, an earlier state against now, parts and money, care, and the packet.
 void logShots(MainWindow& window, Document& document, const std::function<void(const QString&)>& shoot) {
     document.apply(std::vector<hinge::project::FactEdit>{{"channels/rain/drive/gate_resistor", "220 ohm"}});
-    document.apply(std::vector<hinge::project::FactEdit>{{"channels/turntable/pin", "D11"}, {"routine/loops/spin_speed/proportional", "12"}});
+    document.apply(
+        std::vector<hinge::project::FactEdit>{{"channels/turntable/pin", "D11"}, {"routine/loops/spin_speed/proportional", "12"}});
     window.go("rain", static_cast<int>(hinge::project::Stage::Log));
     auto& page = *window.log();
     page.look(0);
@@ -233,13 +235,18 @@ int shots(MainWindow& window, Document& document, const QString& folder, const Q
         document.play({{0.5, "scene", true, "", {}, false}, {0.7, "scene", false, "", {}, false}});
         window.go("moon", 2);
         window.feed()->settle();
-        for (const auto& [view, name] : {std::pair{FeedPage::View::Scene, "feed-scene"}, std::pair{FeedPage::View::Worst, "feed-worst"}, std::pair{FeedPage::View::Day, "feed-day"}}) {
+        for (const auto& [view, name] : {std::pair{FeedPage::View::Scene, "feed-scene"}, std::pair{FeedPage::View::Worst, "feed-worst"},
+                                         std::pair{FeedPage::View::Day, "feed-day"}}) {
             window.feed()->showView(view);
             wait(200);
             shoot(name);
         }
         // A fault made on purpose: a servo rail that cannot give what it is asked for.
-        document.apply(std::vector<hinge::project::FactEdit>{{"channels/moon/rail", "logic"}, {"rails/logic/conversion", "buck"}, {"rails/logic/limit", "1 A"}, {"rails/logic/bulk", "220 uF"}, {"rails/logic/bulk_esr", "0.12 ohm"}});
+        document.apply(std::vector<hinge::project::FactEdit>{{"channels/moon/rail", "logic"},
+                                                             {"rails/logic/conversion", "buck"},
+                                                             {"rails/logic/limit", "1 A"},
+                                                             {"rails/logic/bulk", "220 uF"},
+                                                             {"rails/logic/bulk_esr", "0.12 ohm"}});
         document.settle();
         window.go("moon", 2);
         window.feed()->settle();
@@ -247,7 +254,10 @@ int shots(MainWindow& window, Document& document, const QString& folder, const Q
         window.feed()->chart()->setRange(0.45, 0.75);
         shoot("feed-low");
         document.undo();
-        document.apply(std::vector<hinge::project::FactEdit>{{"sources/adapter/kind", "battery"}, {"sources/adapter/series", "3"}, {"sources/adapter/capacity", "2.6 Ah"}, {"sources/adapter/cell_resistance", "40 mohm"}});
+        document.apply(std::vector<hinge::project::FactEdit>{{"sources/adapter/kind", "battery"},
+                                                             {"sources/adapter/series", "3"},
+                                                             {"sources/adapter/capacity", "2.6 Ah"},
+                                                             {"sources/adapter/cell_resistance", "40 mohm"}});
         document.settle();
         window.go({}, 2);
         window.feed()->settle();
@@ -280,7 +290,8 @@ int shots(MainWindow& window, Document& document, const QString& folder, const Q
         }
         window.code()->show(CodePage::View::Sketch);
         window.go("mist", 3);
-        for (const auto& [view, name] : {std::pair{PinsPage::View::Wires, "pins-wires"}, std::pair{PinsPage::View::Boards, "pins-boards"}, std::pair{PinsPage::View::Builds, "pins-builds"}}) {
+        for (const auto& [view, name] : {std::pair{PinsPage::View::Wires, "pins-wires"}, std::pair{PinsPage::View::Boards, "pins-boards"},
+                                         std::pair{PinsPage::View::Builds, "pins-builds"}}) {
             window.pins()->showView(view);
             shoot(name);
         }
@@ -318,7 +329,8 @@ int shots(MainWindow& window, Document& document, const QString& folder, const Q
             if (auto made = hinge::project::insertPattern(document.model().project, pattern, "rain")) document.replace(std::move(*made));
         document.settle();
         window.go("rain", 5);
-        if (auto* sentences = window.findChild<QTextBrowser*>("routineText")) sentences->verticalScrollBar()->setValue(sentences->verticalScrollBar()->maximum());
+        if (auto* sentences = window.findChild<QTextBrowser*>("routineText"))
+            sentences->verticalScrollBar()->setValue(sentences->verticalScrollBar()->maximum());
         wait(600);
         shoot("routine-states");
         for (int i = 0; i < 3; ++i) document.undo();

@@ -1,7 +1,7 @@
 #include "shell/stage_bar.hpp"
-#include "theme/theme.hpp"
 #include <QMouseEvent>
 #include <QPainter>
+#include "theme/theme.hpp"
 
 namespace hinge::app {
 
@@ -34,7 +34,9 @@ void StageBar::paintEvent(QPaintEvent*) {
     p.fillRect(rect(), c.paper);
     p.setFont(textFont(Text::Small));
     p.setPen(c.soft);
-    if (edge_ > px(100)) p.drawText(QRect(0, 0, edge_ - px(14), height()), Qt::AlignVCenter | Qt::AlignRight, chosen_ >= 0 ? tr("Esc: crossbar") : tr("F1: keys"));
+    if (edge_ > px(100))
+        p.drawText(QRect(0, 0, edge_ - px(14), height()), Qt::AlignVCenter | Qt::AlignRight,
+                   chosen_ >= 0 ? tr("Esc: crossbar") : tr("F1: keys"));
     for (int s = 0; s < project::stageCount; ++s) {
         const QRectF box = cell(s);
         const bool on = s == chosen_;

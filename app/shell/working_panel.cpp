@@ -1,10 +1,10 @@
 #include "shell/working_panel.hpp"
-#include "shell/labels.hpp"
-#include "stages/working_view.hpp"
 #include <QFrame>
 #include <QLabel>
 #include <QScrollArea>
 #include <QVBoxLayout>
+#include "shell/labels.hpp"
+#include "stages/working_view.hpp"
 
 namespace hinge::app {
 namespace {
@@ -50,7 +50,8 @@ void WorkingPanel::present(const Model& model, project::Stage stage, const QStri
         for (const auto& block : group.blocks) {
             auto* frame = barred(colourOf(block.tone));
             auto* inner = static_cast<QVBoxLayout*>(frame->layout());
-            inner->addWidget(label(block.meaning, block.lines.isEmpty() ? Text::Body : Text::Small, block.lines.isEmpty() ? c.ink : c.soft));
+            inner->addWidget(
+                label(block.meaning, block.lines.isEmpty() ? Text::Body : Text::Small, block.lines.isEmpty() ? c.ink : c.soft));
             for (const auto& words_of : block.lines) {
                 auto* line = label(words_of, Text::Body, c.ink);
                 line->setTextInteractionFlags(Qt::TextSelectableByMouse);

@@ -11,7 +11,9 @@ public:
     ~WrapRow() override;
     void addItem(QLayoutItem* item) override { items_.push_back(item); }
     [[nodiscard]] int count() const override { return static_cast<int>(items_.size()); }
-    [[nodiscard]] QLayoutItem* itemAt(int index) const override { return index >= 0 && index < count() ? items_[static_cast<std::size_t>(index)] : nullptr; }
+    [[nodiscard]] QLayoutItem* itemAt(int index) const override {
+        return index >= 0 && index < count() ? items_[static_cast<std::size_t>(index)] : nullptr;
+    }
     QLayoutItem* takeAt(int index) override;
     [[nodiscard]] bool hasHeightForWidth() const override { return true; }
     [[nodiscard]] int heightForWidth(int width) const override { return place({0, 0, width, 0}, false); }

@@ -29,11 +29,17 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
     if (leaf.starts_with("calibration/cup")) return kind == project::ChannelKind::Pump;
     if (leaf.starts_with("calibration/pulse")) return signal == SignalKind::ServoPulse;
     if (leaf.starts_with("work/")) return kind != project::ChannelKind::Pump && kind != project::ChannelKind::Switch;
-    if (leaf == "drive/gate_resistor" || leaf == "drive/pulldown" || leaf == "drive/pulldown_side") return driver == nullptr ? kind == project::ChannelKind::Pump : driver->driver_class == driver::DriverClass::Mosfet;
+    if (leaf == "drive/gate_resistor" || leaf == "drive/pulldown" || leaf == "drive/pulldown_side")
+        return driver == nullptr ? kind == project::ChannelKind::Pump : driver->driver_class == driver::DriverClass::Mosfet;
     if (leaf == "drive/gear_ratio") return shaft;
-    if (leaf == "drive/flyback_diode") return planned != nullptr && std::any_of(planned->protection.begin(), planned->protection.end(), [](const match::Protection& p) { return p.what == "flyback diode"; });
+    if (leaf == "drive/flyback_diode")
+        return planned != nullptr && std::any_of(planned->protection.begin(), planned->protection.end(),
+                                                 [](const match::Protection& p) { return p.what == "flyback diode"; });
     if (leaf == "signal/microsteps") return signal == SignalKind::Steps;
-    if (leaf == "signal/frequency" || leaf == "signal/soft_start" || leaf == "signal/duty") return signal == SignalKind::Pwm || signal == SignalKind::Unknown || (leaf == "signal/duty" && (signal == SignalKind::FanPwm || (planned != nullptr && planned->mains.has_value()))) || (leaf == "signal/soft_start" && signal == SignalKind::Switched && kind == project::ChannelKind::Pump);
+    if (leaf == "signal/frequency" || leaf == "signal/soft_start" || leaf == "signal/duty")
+        return signal == SignalKind::Pwm || signal == SignalKind::Unknown ||
+               (leaf == "signal/duty" && (signal == SignalKind::FanPwm || (planned != nullptr && planned->mains.has_value()))) ||
+               (leaf == "signal/soft_start" && signal == SignalKind::Switched && kind == project::ChannelKind::Pump);
     if (leaf == "direction_pin") return signal == SignalKind::Steps || (signal == SignalKind::Pwm && planned->context.ask.both_ways);
     if (leaf == "enable_pin") return signal == SignalKind::Steps;
     if (leaf == "tach_pin") {
@@ -57,7 +63,9 @@ bool moveFactApplies(const Model& model, const std::string& path) {
             if (leaf == "input") return move.action == Action::Until || move.action == Action::Home;
             if (leaf == "released") return move.action == Action::Until;
             if (leaf == "times") return move.action == Action::Again;
-            if (leaf == "time") return move.action != Action::On && move.action != Action::Off && move.action != Action::Toggle && move.action != Action::Again && move.action != Action::Clear;
+            if (leaf == "time")
+                return move.action != Action::On && move.action != Action::Off && move.action != Action::Toggle &&
+                       move.action != Action::Again && move.action != Action::Clear;
             if (leaf == "level") return move.action == Action::Run || move.action == Action::On || move.action == Action::Fade;
             if (leaf != "angle" && leaf != "place") return true;
             const auto* planned = plan::findChannel(model.plan, move.channel);
@@ -89,13 +97,16 @@ void addChoices(const Model& model, project::Fact& fact, const project::Channel*
         const auto& context = planned->context;
         if (context.own) choices.emplace_back(match::own_load_id, "your own load");
         for (const auto& part : model.parts.actuators)
-            if (match::glance(context, part, context.rails.front()).suits) choices.emplace_back(actuator::head(part).id, actuator::head(part).name);
+            if (match::glance(context, part, context.rails.front()).suits)
+                choices.emplace_back(actuator::head(part).id, actuator::head(part).name);
     }
     if (leaf == "part" && planned != nullptr) {
         const auto* part = match::partOf(planned->context, model.parts, channel->actuator);
-        const auto method = part != nullptr ? std::optional(match::glance(planned->context, *part, planned->context.rails.front()).method) : std::nullopt;
+        const auto method =
+            part != nullptr ? std::optional(match::glance(planned->context, *part, planned->context.rails.front()).method) : std::nullopt;
         for (const auto& driver : model.parts.drivers)
-            if (!method || match::canDrive(driver.driver_class, *method) || driver.id == channel->drive.part) choices.emplace_back(driver.id, driver.name);
+            if (!method || match::canDrive(driver.driver_class, *method) || driver.id == channel->drive.part)
+                choices.emplace_back(driver.id, driver.name);
     }
     if (leaf == "rail")
         for (const auto& rail : model.project.rails) choices.emplace_back(rail.id, rail.name);
@@ -121,7 +132,8 @@ void addChoices(const Model& model, project::Fact& fact, const project::Channel*
     if (leaf == "sets") {
         choices.emplace_back("", "nothing");
         if (model.plan.program)
-            for (const auto& parameter : model.plan.program->parameters) choices.emplace_back(parameter.name, parameter.name + " · " + parameter.meaning);
+            for (const auto& parameter : model.plan.program->parameters)
+                choices.emplace_back(parameter.name, parameter.name + " · " + parameter.meaning);
     }
     if (leaf == "channel" && fact.path.starts_with("routine/followers/"))
         for (const auto& each : model.project.channels) choices.emplace_back(each.id, each.name);
@@ -162,13 +174,20 @@ std::vector<FactGroup> factsOf(const Model& model, Stage stage, const QString& c
         if (place.list == "routine" && !moveFactApplies(model, fact.path)) continue;
         // Ways of starting that a cue does not use are offered behind its sentence.
         const auto end = fact.path.substr(fact.path.rfind('/') + 1);
-        if (place.list == "routine" && ((end == "held" || end == "every" || end == "after") ? !fact.known : (end == "on_release" || end == "at_power_up") && fact.text == "no")) continue;
+        if (place.list == "routine" &&
+            ((end == "held" || end == "every" || end == "after") ? !fact.known
+                                                                 : (end == "on_release" || end == "at_power_up") && fact.text == "no"))
+            continue;
         if (place.list == "inputs" && (place.leaf == "upper" || place.leaf == "lower")) {
             const auto* input = project::findInput(model.project, place.entry);
-            if (input == nullptr || (!project::isAnalogue(input->kind) && input->kind != project::InputKind::Number && input->kind != project::InputKind::Tach)) continue;
+            if (input == nullptr ||
+                (!project::isAnalogue(input->kind) && input->kind != project::InputKind::Number && input->kind != project::InputKind::Tach))
+                continue;
         }
         if (place.list == "inputs")
-            if (const auto* input = project::findInput(model.project, place.entry); input != nullptr && !inputFactApplies(input->kind, place.leaf)) continue;
+            if (const auto* input = project::findInput(model.project, place.entry);
+                input != nullptr && !inputFactApplies(input->kind, place.leaf))
+                continue;
         if (end == "late" && fact.text == "0 s") continue;
         if (place.list == "rails") {
             const auto* rail = project::findRail(model.project, place.entry);
@@ -180,13 +199,16 @@ std::vector<FactGroup> factsOf(const Model& model, Stage stage, const QString& c
             if (place.leaf == "instead_of" && model.project.sources.size() < 2) continue;
         }
         if (of_channel && !channelFactApplies(model, *decided, place.leaf)) continue;
-        if (of_channel && place.leaf.starts_with("fit/") && !proof::fitApplies(model.project, model.parts, model.plan, id, place.leaf.substr(4))) continue;
+        if (of_channel && place.leaf.starts_with("fit/") &&
+            !proof::fitApplies(model.project, model.parts, model.plan, id, place.leaf.substr(4)))
+            continue;
         if (fact.type == project::FactType::Text) addChoices(model, fact, decided);
-        const QString heading = !of_channel                                                                 ? headingOf(model, place)
-                                : stage == Stage::Need && place.leaf.starts_with("calibration/") ? QObject::tr("Or measured, by cup and clock")
-                                : place.leaf.starts_with("work/")                                ? QObject::tr("How often")
-                                : place.leaf.starts_with("weights/")                             ? QObject::tr("What counts in the ranking")
-                                                                                                 : QString();
+        const QString heading = !of_channel ? headingOf(model, place)
+                                : stage == Stage::Need && place.leaf.starts_with("calibration/")
+                                    ? QObject::tr("Or measured, by cup and clock")
+                                : place.leaf.starts_with("work/")    ? QObject::tr("How often")
+                                : place.leaf.starts_with("weights/") ? QObject::tr("What counts in the ranking")
+                                                                     : QString();
         if (groups.empty() || groups.back().heading != heading) groups.push_back({heading, {}});
         groups.back().facts.push_back(std::move(fact));
     }

@@ -1,8 +1,8 @@
 #include "stages/opening.hpp"
-#include "match/rank.hpp"
-#include "quantity/text.hpp"
 #include <QCoreApplication>
 #include <cmath>
+#include "match/rank.hpp"
+#include "quantity/text.hpp"
 
 namespace hinge::app {
 namespace {
@@ -11,19 +11,25 @@ using project::Stage;
 
 const plan::PlanFinding* worstOf(const Model& model, Stage stage, const QString& channel) {
     for (const auto& finding : model.plan.findings)
-        if (finding.stage == stage && finding.severity != Severity::Note && (finding.channel.empty() || channel.isEmpty() || text(finding.channel) == channel)) return &finding;
+        if (finding.stage == stage && finding.severity != Severity::Note &&
+            (finding.channel.empty() || channel.isEmpty() || text(finding.channel) == channel))
+            return &finding;
     return nullptr;
 }
 
-QString tr(const char* words) { return QCoreApplication::translate("opening", words); }
+QString tr(const char* words) {
+    return QCoreApplication::translate("opening", words);
+}
 
 QString needHint(const project::Channel* channel) {
     if (channel == nullptr) return {};
     switch (project::channelKind(*channel)) {
         case project::ChannelKind::Pump: return tr("The tank, the lift and the tube, and the head they ask at each flow.");
         case project::ChannelKind::Turn:
-        case project::ChannelKind::Press: return tr("What turns, and the torque it asks along the way. A figure may carry its spread: 90 ± 3 g.");
-        case project::ChannelKind::Move: return tr("What moves along, and the force it asks. A figure may carry its spread: 0.42 ± 0.02 kg.");
+        case project::ChannelKind::Press:
+            return tr("What turns, and the torque it asks along the way. A figure may carry its spread: 90 ± 3 g.");
+        case project::ChannelKind::Move:
+            return tr("What moves along, and the force it asks. A figure may carry its spread: 0.42 ± 0.02 kg.");
         case project::ChannelKind::Blow: return tr("The air that is to move, and what its way takes.");
         case project::ChannelKind::Switch: return tr("What is switched, and what rushes in when it is.");
         case project::ChannelKind::Heat: return tr("How it warms with the power asked, and what it takes to hold it there.");
@@ -38,8 +44,11 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
     const auto* planned = plan::findChannel(model.plan, id.toStdString());
     const QString hints[] = {
         needHint(channel),
-        channel != nullptr && std::holds_alternative<project::PumpDemand>(channel->demand) ? tr("The pump's curve against what lift and tube ask. Drag the ring: the lift follows.") : tr("What is asked, against what the part can do. A click on the left tries another; a ring compares it."),
-        tr("Press on a box of the tree to change it. Over time every instant comes from the models: the wheel zooms, a double click shows all."),
+        channel != nullptr && std::holds_alternative<project::PumpDemand>(channel->demand)
+            ? tr("The pump's curve against what lift and tube ask. Drag the ring: the lift follows.")
+            : tr("What is asked, against what the part can do. A click on the left tries another; a ring compares it."),
+        tr("Press on a box of the tree to change it. Over time every instant comes from the models: the wheel zooms, a double click shows "
+           "all."),
         tr("Both pin rows of the board. A dot has PWM; its number is the timer."),
         tr("The first pulses as they will stand at the pin, from the real register values."),
         tr("Click any underlined word to change it. Below, the current that the scene draws."),
@@ -52,7 +61,8 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
     opening.hint = hints[static_cast<int>(stage)];
     if (channel == nullptr || planned == nullptr) {
         if (stage == Stage::Need) {
-            opening.sentence = model.plan.missing.empty() ? tr("Nothing is left to measure.") : tr("%1 things are not known yet.").arg(model.plan.missing.size());
+            opening.sentence = model.plan.missing.empty() ? tr("Nothing is left to measure.")
+                                                          : tr("%1 things are not known yet.").arg(model.plan.missing.size());
             opening.hint = tr("What is still unknown and how to find out, and what to be careful of.");
             return opening;
         }
@@ -67,63 +77,122 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
     const auto& ask = here.context.ask;
     switch (stage) {
         case Stage::Need:
-            if (!ask.missing.empty() || !match::decisive(ask)) opening.sentence = tr("Fill in what is not known on the left, and the demand follows.");
-            else if (ask.flow && ask.head) opening.sentence = tr("%1 asks for %2 against %3 of head.").arg(text(channel->name), text(display(*ask.flow)), text(display(*ask.head)));
-            else if (ask.flow && ask.pressure) opening.sentence = tr("%1 asks for %2 against %3.").arg(text(channel->name), text(display(*ask.flow)), text(display(*ask.pressure)));
-            else if (ask.torque && ask.speed) opening.sentence = tr("%1 asks for %2 at the shaft, at up to %3.").arg(text(channel->name), text(display(*ask.torque)), text(display(*ask.speed)));
+            if (!ask.missing.empty() || !match::decisive(ask))
+                opening.sentence = tr("Fill in what is not known on the left, and the demand follows.");
+            else if (ask.flow && ask.head)
+                opening.sentence =
+                    tr("%1 asks for %2 against %3 of head.").arg(text(channel->name), text(display(*ask.flow)), text(display(*ask.head)));
+            else if (ask.flow && ask.pressure)
+                opening.sentence =
+                    tr("%1 asks for %2 against %3.").arg(text(channel->name), text(display(*ask.flow)), text(display(*ask.pressure)));
+            else if (ask.torque && ask.speed)
+                opening.sentence = tr("%1 asks for %2 at the shaft, at up to %3.")
+                                       .arg(text(channel->name), text(display(*ask.torque)), text(display(*ask.speed)));
             else if (ask.force) opening.sentence = tr("%1 asks for %2.").arg(text(channel->name), text(display(*ask.force)));
             else opening.sentence = tr("%1 asks for %2.").arg(text(channel->name), text(display(*ask.power)));
             break;
         case Stage::Match:
-            if (chosen && chosen->verdict == Verdict::Unknown) opening.sentence = tr("This pair cannot be judged yet: a figure is missing.");
-            else if (chosen && chosen->flow && ask.flow) opening.sentence = tr("This one gives %1; %2 is asked for.").arg(text(display(*chosen->flow)), text(display(*ask.flow)));
-            else if (chosen && project::channelKind(*channel) == project::ChannelKind::Switch && chosen->motor) opening.sentence = tr("%1 takes %2; this driver carries it.").arg(text(channel->name), text(display(*chosen->motor)));
-            else if (chosen && std::isfinite(chosen->numbers.share)) opening.sentence = tr("%1 asks for %2 of what this one may be used for.").arg(text(channel->name), text(display(Kind::Fraction, chosen->numbers.share, 2)));
+            if (chosen && chosen->verdict == Verdict::Unknown)
+                opening.sentence = tr("This pair cannot be judged yet: a figure is missing.");
+            else if (chosen && chosen->flow && ask.flow)
+                opening.sentence = tr("This one gives %1; %2 is asked for.").arg(text(display(*chosen->flow)), text(display(*ask.flow)));
+            else if (chosen && project::channelKind(*channel) == project::ChannelKind::Switch && chosen->motor)
+                opening.sentence = tr("%1 takes %2; this driver carries it.").arg(text(channel->name), text(display(*chosen->motor)));
+            else if (chosen && std::isfinite(chosen->numbers.share))
+                opening.sentence = tr("%1 asks for %2 of what this one may be used for.")
+                                       .arg(text(channel->name), text(display(Kind::Fraction, chosen->numbers.share, 2)));
             else if (chosen) opening.sentence = tr("This pair carries it.");
             else opening.sentence = tr("Choose a part and its driver; the best stand first.");
             break;
         case Stage::Feed:
-            if (model.plan.headline.worst_by_routine && model.plan.headline.worst_current && !model.plan.sources.empty() && !model.plan.sources.front().culprits.empty()) {
+            if (model.plan.headline.worst_by_routine && model.plan.headline.worst_current && !model.plan.sources.empty() &&
+                !model.plan.sources.front().culprits.empty()) {
                 const auto& source = model.plan.sources.front();
-                opening.sentence = model.plan.headline.source_current ? tr("At worst %1 of the %2 are drawn: %3.").arg(text(display(*model.plan.headline.worst_current)), text(display(*model.plan.headline.source_current)), text(source.culprits))
-                                                                      : tr("At worst %1 are drawn: %2.").arg(text(display(*model.plan.headline.worst_current)), text(source.culprits));
+                opening.sentence =
+                    model.plan.headline.source_current
+                        ? tr("At worst %1 of the %2 are drawn: %3.")
+                              .arg(text(display(*model.plan.headline.worst_current)), text(display(*model.plan.headline.source_current)),
+                                   text(source.culprits))
+                        : tr("At worst %1 are drawn: %2.").arg(text(display(*model.plan.headline.worst_current)), text(source.culprits));
             } else if (model.plan.headline.worst_current && model.plan.headline.source_current)
-                opening.sentence = tr("Everything starting at once draws %1 of the %2 that the supply gives.").arg(text(display(*model.plan.headline.worst_current)), text(display(*model.plan.headline.source_current)));
+                opening.sentence =
+                    tr("Everything starting at once draws %1 of the %2 that the supply gives.")
+                        .arg(text(display(*model.plan.headline.worst_current)), text(display(*model.plan.headline.source_current)));
             else opening.sentence = tr("The supply's volts and amps, and a part for every channel, are needed first.");
             break;
         case Stage::Pins:
-            opening.sentence = channel != nullptr && !channel->pin.empty() ? tr("%1 sits on %2, and that pin can do it.").arg(text(channel->name), text(channel->pin)) : tr("Give every channel and input a pin.");
+            opening.sentence = channel != nullptr && !channel->pin.empty()
+                                   ? tr("%1 sits on %2, and that pin can do it.").arg(text(channel->name), text(channel->pin))
+                                   : tr("Give every channel and input a pin.");
             break;
         case Stage::Pulse:
-            if (here.signal == plan::SignalKind::Steps && here.motion.peak_rate) opening.sentence = tr("A move is %1 steps, at up to %2.").arg(QString::number(si(*here.motion.steps)), text(display(*here.motion.peak_rate)));
-            else if (here.signal == plan::SignalKind::ServoPulse && here.motion.pulse_from) opening.sentence = tr("From %1 to %2 of pulse, every 20 ms.").arg(text(display(*here.motion.pulse_from)), text(display(*here.motion.pulse_to)));
-            else if (here.signal == plan::SignalKind::ServoPulse) opening.sentence = tr("Find the servo's ends first: horn off, from 1.5 ms, until it strains, and back a little.");
-            else if (here.signal == plan::SignalKind::FanPwm && here.pwm) opening.sentence = tr("%1 to the fan's own PWM wire, in %2 steps.").arg(text(display(here.pwm->actual_frequency, 4)), QString::number(si(here.pwm->steps)));
-            else if (here.mains && !here.mains->pattern.empty()) opening.sentence = here.mains->to_hold ? tr("Whole cycles of the mains: %1 of them hold the temperature.").arg(text(display(here.mains->share, 2))) : tr("Whole cycles of the mains, %1 of them.").arg(text(display(here.mains->share, 2)));
-            else if (here.mains && here.mains->delay) opening.sentence = tr("Fired %1 after each crossing, the mains gives %2 of its power.").arg(text(display(*here.mains->delay)), text(display(here.mains->share, 2)));
-            else if (here.pwm) opening.sentence = tr("%1 in %2 steps; half of full power is reached after %3.").arg(text(display(here.pwm->actual_frequency, 4)), QString::number(si(here.pwm->steps)), text(display(Kind::Duration, si(channel->signal.soft_start) / 2)));
+            if (here.signal == plan::SignalKind::Steps && here.motion.peak_rate)
+                opening.sentence = tr("A move is %1 steps, at up to %2.")
+                                       .arg(QString::number(si(*here.motion.steps)), text(display(*here.motion.peak_rate)));
+            else if (here.signal == plan::SignalKind::ServoPulse && here.motion.pulse_from)
+                opening.sentence = tr("From %1 to %2 of pulse, every 20 ms.")
+                                       .arg(text(display(*here.motion.pulse_from)), text(display(*here.motion.pulse_to)));
+            else if (here.signal == plan::SignalKind::ServoPulse)
+                opening.sentence = tr("Find the servo's ends first: horn off, from 1.5 ms, until it strains, and back a little.");
+            else if (here.signal == plan::SignalKind::FanPwm && here.pwm)
+                opening.sentence = tr("%1 to the fan's own PWM wire, in %2 steps.")
+                                       .arg(text(display(here.pwm->actual_frequency, 4)), QString::number(si(here.pwm->steps)));
+            else if (here.mains && !here.mains->pattern.empty())
+                opening.sentence =
+                    here.mains->to_hold
+                        ? tr("Whole cycles of the mains: %1 of them hold the temperature.").arg(text(display(here.mains->share, 2)))
+                        : tr("Whole cycles of the mains, %1 of them.").arg(text(display(here.mains->share, 2)));
+            else if (here.mains && here.mains->delay)
+                opening.sentence = tr("Fired %1 after each crossing, the mains gives %2 of its power.")
+                                       .arg(text(display(*here.mains->delay)), text(display(here.mains->share, 2)));
+            else if (here.pwm)
+                opening.sentence = tr("%1 in %2 steps; half of full power is reached after %3.")
+                                       .arg(text(display(here.pwm->actual_frequency, 4)), QString::number(si(here.pwm->steps)),
+                                            text(display(Kind::Duration, si(channel->signal.soft_start) / 2)));
             else opening.sentence = tr("Switched on and off only: no PWM is asked for, or no pin is chosen.");
             break;
         case Stage::Routine: {
             if (model.project.routine.cues.empty()) opening.sentence = tr("No cue yet: nothing will ever move.");
-            else if (!model.plan.program) opening.sentence = tr("The routine waits: %1.").arg(model.plan.program_error ? words(*model.plan.program_error) : QString());
+            else if (!model.plan.program)
+                opening.sentence =
+                    tr("The routine waits: %1.").arg(model.plan.program_error ? words(*model.plan.program_error) : QString());
             else if (!model.plan.proofs) opening.sentence = tr("The interlocks are being proved.");
-            else if (std::any_of(model.plan.proofs->begin(), model.plan.proofs->end(), [](const auto& proof) { return proof.claim == routine::Claim::Never && proof.status == routine::ProofStatus::Bounded; })) opening.sentence = tr("The routine runs; it is too large to be proved to its end.");
-            else if (std::any_of(model.plan.proofs->begin(), model.plan.proofs->end(), [](const auto& proof) { return proof.claim == routine::Claim::Ends && proof.status == routine::ProofStatus::Violated; })) opening.sentence = tr("The routine runs, but something in it can stay on until stop.");
-            else opening.sentence = model.plan.proofs->empty() ? tr("The routine runs; no interlock is asked for.") : tr("The routine runs, and what must never happen cannot happen.");
+            else if (std::any_of(model.plan.proofs->begin(), model.plan.proofs->end(), [](const auto& proof) {
+                         return proof.claim == routine::Claim::Never && proof.status == routine::ProofStatus::Bounded;
+                     }))
+                opening.sentence = tr("The routine runs; it is too large to be proved to its end.");
+            else if (std::any_of(model.plan.proofs->begin(), model.plan.proofs->end(), [](const auto& proof) {
+                         return proof.claim == routine::Claim::Ends && proof.status == routine::ProofStatus::Violated;
+                     }))
+                opening.sentence = tr("The routine runs, but something in it can stay on until stop.");
+            else
+                opening.sentence = model.plan.proofs->empty() ? tr("The routine runs; no interlock is asked for.")
+                                                              : tr("The routine runs, and what must never happen cannot happen.");
             break;
         }
         case Stage::Code:
             if (!model.sketch) opening.sentence = tr("The sketch waits for a complete routine and a pin for everything.");
-            else if (!board::family(model.project.board.form).sketch) opening.sentence = tr("The sketch is emitted for the %1. It is neither compiled nor run here.").arg(text(std::string{board::family(model.project.board.form).name}));
-            else if (model.evidence.build && model.evidence.build->ok) opening.sentence = tr("The sketch compiles and takes %1 of the chip's flash.").arg(QString::number(100.0 * model.evidence.build->flash / board::family(model.project.board.form).flash, 'f', 0) + " %");
+            else if (!board::family(model.project.board.form).sketch)
+                opening.sentence = tr("The sketch is emitted for the %1. It is neither compiled nor run here.")
+                                       .arg(text(std::string{board::family(model.project.board.form).name}));
+            else if (model.evidence.build && model.evidence.build->ok)
+                opening.sentence =
+                    tr("The sketch compiles and takes %1 of the chip's flash.")
+                        .arg(QString::number(100.0 * model.evidence.build->flash / board::family(model.project.board.form).flash, 'f', 0) +
+                             " %");
             else if (model.evidence.build) opening.sentence = tr("The sketch does not compile.");
-            else opening.sentence = model.evidence.compiler_missing ? tr("The sketch is emitted; no compiler is installed here.") : tr("The sketch is emitted and being compiled.");
+            else
+                opening.sentence = model.evidence.compiler_missing ? tr("The sketch is emitted; no compiler is installed here.")
+                                                                   : tr("The sketch is emitted and being compiled.");
             break;
         case Stage::Tune: {
             const auto* pump = channel != nullptr ? std::get_if<project::PumpDemand>(&channel->demand) : nullptr;
-            if (pump != nullptr) opening.sentence = here.dose_time ? (here.measured_flow ? tr("A dose of %1 takes %2, by your cup and clock.") : tr("A dose of %1 should take %2; no cup has said so yet.")).arg(pump->volume ? text(displayPlain(*pump->volume)) : "?", text(display(*here.dose_time)))
-                                                                   : tr("The dose waits for Need and Match.");
+            if (pump != nullptr)
+                opening.sentence = here.dose_time
+                                       ? (here.measured_flow ? tr("A dose of %1 takes %2, by your cup and clock.")
+                                                             : tr("A dose of %1 should take %2; no cup has said so yet."))
+                                             .arg(pump->volume ? text(displayPlain(*pump->volume)) : "?", text(display(*here.dose_time)))
+                                       : tr("The dose waits for Need and Match.");
             else opening.sentence = tr("Change a number while it runs, and watch.");
             break;
         }
@@ -136,14 +205,19 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
                 if (!is_done && next == nullptr) next = &step;
                 if (step.verdict == Verdict::Breaks && off == nullptr) off = &step;
             }
-            opening.sentence = off != nullptr    ? tr("%1: %2 is outside its range. Nothing after it until it is found out why.").arg(text(off->title), text(off->reading))
-                               : next == nullptr ? tr("Every step is done and holds.")
-                                                 : tr("%1 of %2 steps are done. Next: %3.").arg(done).arg(model.steps.size()).arg(text(next->title));
+            opening.sentence = off != nullptr ? tr("%1: %2 is outside its range. Nothing after it until it is found out why.")
+                                                    .arg(text(off->title), text(off->reading))
+                               : next == nullptr
+                                   ? tr("Every step is done and holds.")
+                                   : tr("%1 of %2 steps are done. Next: %3.").arg(done).arg(model.steps.size()).arg(text(next->title));
             break;
         }
         case Stage::Log: {
             const auto& account = model.account;
-            opening.sentence = tr("%1 entries; what it took so far costs %2 %3.").arg(QString::number(model.project.journal.entries.size()), text(model.project.brief.currency), QString::number(account.spent(), 'f', 2)) + (account.unpriced > 0 ? " " + tr("%1 kinds of things have no price yet.").arg(account.unpriced) : "");
+            opening.sentence = tr("%1 entries; what it took so far costs %2 %3.")
+                                   .arg(QString::number(model.project.journal.entries.size()), text(model.project.brief.currency),
+                                        QString::number(account.spent(), 'f', 2)) +
+                               (account.unpriced > 0 ? " " + tr("%1 kinds of things have no price yet.").arg(account.unpriced) : "");
             break;
         }
     }

@@ -1,6 +1,6 @@
 #pragma once
-#include "shell/document.hpp"
 #include <QString>
+#include "shell/document.hpp"
 
 namespace hinge::app {
 

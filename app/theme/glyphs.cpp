@@ -1,7 +1,7 @@
 #include "theme/glyphs.hpp"
-#include "theme/theme.hpp"
 #include <QFile>
 #include <QSvgRenderer>
+#include "theme/theme.hpp"
 
 namespace hinge::app {
 

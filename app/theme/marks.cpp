@@ -60,7 +60,7 @@ void drawHeadroom(QPainter& painter, const QRectF& box, std::optional<double> sh
         painter.restore();
         return;
     }
-    const double limit = box.left() + box.width() * 0.82;   // where the tick stands
+    const double limit = box.left() + box.width() * 0.82;  // where the tick stands
     painter.setPen(Qt::NoPen);
     painter.setBrush(onStrip ? c.stripTrack : c.line);
     painter.drawRoundedRect(box, h / 2, h / 2);

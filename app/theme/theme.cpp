@@ -6,19 +6,27 @@ namespace hinge::app {
 namespace {
 bool dark_in_use = false;
 double scale_in_use = 1.0;
-}
+}  // namespace
 
 const Palette& lightPalette() {
-    static const Palette p{"#f6f3ec", "#fffdf8", "#d9d3c6", "#20262b", "#5c646b", "#0d6e6a", "#cfe5e1", "#b9551a", "#f3dcc8", "#5a4a93", "#ded8ee", "#b3201f", "#7f6000", "#20262b", "#fffdf8", "#b9c0c6", "#ff9a8f", "#e0834c", "#454e55"};
+    static const Palette p{"#f6f3ec", "#fffdf8", "#d9d3c6", "#20262b", "#5c646b", "#0d6e6a", "#cfe5e1", "#b9551a", "#f3dcc8", "#5a4a93",
+                           "#ded8ee", "#b3201f", "#7f6000", "#20262b", "#fffdf8", "#b9c0c6", "#ff9a8f", "#e0834c", "#454e55"};
     return p;
 }
 const Palette& darkPalette() {
-    static const Palette p{"#1c2125", "#242a2f", "#454e55", "#f1eee6", "#b3bbc1", "#5cc4bb", "#1f4a48", "#f0975c", "#5a3520", "#b3a4ec", "#3d345f", "#ff8a80", "#e3c04a", "#12161a", "#f1eee6", "#b3bbc1", "#ff9a8f", "#e0834c", "#454e55"};
+    static const Palette p{"#1c2125", "#242a2f", "#454e55", "#f1eee6", "#b3bbc1", "#5cc4bb", "#1f4a48", "#f0975c", "#5a3520", "#b3a4ec",
+                           "#3d345f", "#ff8a80", "#e3c04a", "#12161a", "#f1eee6", "#b3bbc1", "#ff9a8f", "#e0834c", "#454e55"};
     return p;
 }
-const Palette& colours() { return dark_in_use ? darkPalette() : lightPalette(); }
-void useDark(bool dark) { dark_in_use = dark; }
-bool isDark() { return dark_in_use; }
+const Palette& colours() {
+    return dark_in_use ? darkPalette() : lightPalette();
+}
+void useDark(bool dark) {
+    dark_in_use = dark;
+}
+bool isDark() {
+    return dark_in_use;
+}
 
 QColor colourOf(plan::Family family) {
     const auto& c = colours();
@@ -30,20 +38,36 @@ QColor tintOf(plan::Family family) {
 }
 
 void loadFonts() {
-    for (const char* file : {":/fonts/B612-Regular.otf", ":/fonts/B612-Bold.otf", ":/fonts/B612Mono-Regular.otf"}) QFontDatabase::addApplicationFont(file);
+    for (const char* file : {":/fonts/B612-Regular.otf", ":/fonts/B612-Bold.otf", ":/fonts/B612Mono-Regular.otf"})
+        QFontDatabase::addApplicationFont(file);
 }
-double scale() { return scale_in_use; }
-void setScale(double factor) { scale_in_use = factor; }
-int px(double size) { return static_cast<int>(std::lround(size * scale_in_use)); }
+double scale() {
+    return scale_in_use;
+}
+void setScale(double factor) {
+    scale_in_use = factor;
+}
+int px(double size) {
+    return static_cast<int>(std::lround(size * scale_in_use));
+}
 
 QFont textFont(Text text) {
     QFont f(text == Text::Mono ? "B612 Mono" : "B612");
     switch (text) {
         case Text::Small: f.setPixelSize(px(10.5)); break;
         case Text::Body: f.setPixelSize(px(13)); break;
-        case Text::Figure: f.setPixelSize(px(13.5)); f.setBold(true); break;
-        case Text::Sentence: f.setPixelSize(px(17)); f.setBold(true); break;
-        case Text::Title: f.setPixelSize(px(20)); f.setBold(true); break;
+        case Text::Figure:
+            f.setPixelSize(px(13.5));
+            f.setBold(true);
+            break;
+        case Text::Sentence:
+            f.setPixelSize(px(17));
+            f.setBold(true);
+            break;
+        case Text::Title:
+            f.setPixelSize(px(20));
+            f.setBold(true);
+            break;
         case Text::Mono: f.setPixelSize(px(12)); break;
     }
     return f;
@@ -88,10 +112,18 @@ QSlider::groove:horizontal { height: 4px; background-color: @line; border-radius
 QSlider::sub-page:horizontal { background-color: @timeTint; border-radius: 2px; }
 QSlider::handle:horizontal { width: 9px; margin: -7px 0; background-color: @ink; border-radius: 2px; }
 )";
-    const std::pair<const char*, QString> words[] = {
-        {"@hingeTint", c.hingeTint.name()}, {"@timeTint", c.timeTint.name()}, {"@hinge", c.hinge.name()}, {"@ink", c.ink.name()}, {"@paper", c.paper.name()},
-        {"@card", c.card.name()}, {"@line", c.line.name()}, {"@soft", c.soft.name()}, {"@danger", lightPalette().breaks.name()}, {"@breaks", c.breaks.name()},
-        {"@chevron", isDark() ? "chevron_dark" : "chevron"}, {"@row", QString("%1px").arg(px(19))}};
+    const std::pair<const char*, QString> words[] = {{"@hingeTint", c.hingeTint.name()},
+                                                     {"@timeTint", c.timeTint.name()},
+                                                     {"@hinge", c.hinge.name()},
+                                                     {"@ink", c.ink.name()},
+                                                     {"@paper", c.paper.name()},
+                                                     {"@card", c.card.name()},
+                                                     {"@line", c.line.name()},
+                                                     {"@soft", c.soft.name()},
+                                                     {"@danger", lightPalette().breaks.name()},
+                                                     {"@breaks", c.breaks.name()},
+                                                     {"@chevron", isDark() ? "chevron_dark" : "chevron"},
+                                                     {"@row", QString("%1px").arg(px(19))}};
     for (const auto& [word, value] : words) sheet.replace(QLatin1String(word), value);
     return sheet;
 }

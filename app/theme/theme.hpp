@@ -1,9 +1,9 @@
 #pragma once
-#include "plan/plan.hpp"
 #include <QColor>
 #include <QFont>
 #include <QPalette>
 #include <QString>
+#include "plan/plan.hpp"
 
 namespace hinge::app {
 

@@ -11,7 +11,7 @@ struct CoilDrive {
     Voltage driver_drop{};
     Temperature coil_temperature = Temperature::celsius(20.0);
     Fraction operate_fraction = of<Fraction>(0.75);
-    Fraction hold_fraction = of<Fraction>(1.0);   ///< of the voltage
+    Fraction hold_fraction = of<Fraction>(1.0);  ///< of the voltage
 };
 struct CoilDriveResult {
     Current current{};

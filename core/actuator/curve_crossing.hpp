@@ -1,9 +1,9 @@
 #pragma once
 // Where a pump's or fan's curve meets what the system asks: the one search behind both.
-#include "working/form.hpp"
 #include <algorithm>
 #include <cmath>
 #include <optional>
+#include "working/form.hpp"
 
 namespace hinge::actuator {
 

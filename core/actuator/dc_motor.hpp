@@ -5,24 +5,24 @@ namespace hinge::actuator {
 
 /// A brushed DC motor from the four figures of its data sheet, at any voltage and load.
 struct DcMotor {
-    Voltage voltage{};            ///< across the motor now
-    Voltage nominal_voltage{};    ///< at which the four figures hold
+    Voltage voltage{};          ///< across the motor now
+    Voltage nominal_voltage{};  ///< at which the four figures hold
     RotationSpeed no_load_speed{};
-    Current no_load_current{};    ///< 0 allowed
-    Current stall_current{};      ///< above no_load_current
-    Torque stall_torque{};        ///< of the bare motor
-    Torque load_torque{};         ///< at the output shaft, bare (no margin)
-    Ratio gear_ratio = of<Ratio>(1.0);        ///< above 1 slows
+    Current no_load_current{};          ///< 0 allowed
+    Current stall_current{};            ///< above no_load_current
+    Torque stall_torque{};              ///< of the bare motor
+    Torque load_torque{};               ///< at the output shaft, bare (no margin)
+    Ratio gear_ratio = of<Ratio>(1.0);  ///< above 1 slows
     Fraction gear_efficiency = of<Fraction>(1.0);
 };
 struct DcMotorResult {
     Current current{};
-    RotationSpeed speed{};          ///< of the output shaft
+    RotationSpeed speed{};  ///< of the output shaft
     Power mechanical_power{};
     Power electrical_power{};
     Fraction efficiency{};
-    Current stall_current{};        ///< at this voltage
-    Torque stall_torque{};          ///< at the output shaft, at this voltage
+    Current stall_current{};  ///< at this voltage
+    Torque stall_torque{};    ///< at the output shaft, at this voltage
     Resistance resistance{};
     TorquePerCurrent torque_constant{};
 };

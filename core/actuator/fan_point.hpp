@@ -5,12 +5,12 @@ namespace hinge::actuator {
 
 /// A fan's curve against what the box, filter or duct asks.
 struct FanPoint {
-    PressureCurve curve;                          ///< at full speed
-    Ratio speed_fraction = of<Ratio>(1.0);        ///< up to 1.5
+    PressureCurve curve;                    ///< at full speed
+    Ratio speed_fraction = of<Ratio>(1.0);  ///< up to 1.5
     PressurePerFlowSquared system_k{};
 };
 struct FanPointResult {
-    std::optional<VolumeFlow> flow;               ///< null when the curves do not cross
+    std::optional<VolumeFlow> flow;  ///< null when the curves do not cross
     std::optional<Pressure> pressure;
     std::optional<Power> air_power;
 };

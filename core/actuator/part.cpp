@@ -4,7 +4,9 @@ namespace hinge::actuator {
 
 const char* className(const Part& part) {
     struct Say {
-        const char* operator()(const Motor& m) const { return si(m.gear_ratio) > 1.0 ? (m.worm ? "worm gearmotor" : "gearmotor") : "DC motor"; }
+        const char* operator()(const Motor& m) const {
+            return si(m.gear_ratio) > 1.0 ? (m.worm ? "worm gearmotor" : "gearmotor") : "DC motor";
+        }
         const char* operator()(const Stepper& s) const { return si(s.gear_ratio) > 1.0 ? "geared stepper" : "stepper"; }
         const char* operator()(const Servo& s) const { return labelOf(s.servo_class); }
         const char* operator()(const Fan& f) const { return labelOf(f.wires); }

@@ -1,7 +1,7 @@
 #pragma once
+#include <array>
 #include "quantity/names.hpp"
 #include "working/form.hpp"
-#include <array>
 
 namespace hinge::actuator {
 
@@ -15,10 +15,10 @@ struct PartHead {
     std::string id;
     std::string name;
     std::optional<Mass> mass;
-    std::optional<Ratio> noise;               ///< dB(A) at 1 m
+    std::optional<Ratio> noise;  ///< dB(A) at 1 m
     std::optional<Ratio> price;
-    Standing standing = Standing::Untested;   ///< whether a sample was measured, and how it did
-    bool drawer = false;                      ///< lies in the maker's drawer: costs nothing
+    Standing standing = Standing::Untested;  ///< whether a sample was measured, and how it did
+    bool drawer = false;                     ///< lies in the maker's drawer: costs nothing
     friend bool operator==(const PartHead&, const PartHead&) = default;
 };
 
@@ -26,29 +26,29 @@ struct PartHead {
 struct Pump : PartHead {
     PumpClass pump_class = PumpClass::Centrifugal;
     Voltage nominal_voltage{};
-    HeadCurve curve;                          ///< at the nominal voltage
-    std::optional<Current> running_current;   ///< at the nominal voltage, about the middle of the curve
-    std::optional<Current> stall_current;     ///< rotor held, at the nominal voltage
-    std::optional<Inductance> inductance;     ///< of the winding
-    std::optional<Duration> spin_up_time;     ///< to 63 % of its speed
+    HeadCurve curve;                         ///< at the nominal voltage
+    std::optional<Current> running_current;  ///< at the nominal voltage, about the middle of the curve
+    std::optional<Current> stall_current;    ///< rotor held, at the nominal voltage
+    std::optional<Inductance> inductance;    ///< of the winding
+    std::optional<Duration> spin_up_time;    ///< to 63 % of its speed
     friend bool operator==(const Pump&, const Pump&) = default;
 };
 
 /// Speed and current of a pump's motor at a share of its supply.
 struct PumpSpeed {
-    Voltage supply{};            ///< across motor and PWM switch, while the switch is on
+    Voltage supply{};  ///< across motor and PWM switch, while the switch is on
     Fraction duty = of<Fraction>(1.0);
     Voltage nominal_voltage{};
     Current running_current{};
     Current stall_current{};
-    std::optional<Inductance> inductance;    ///< unknown: taken as large, so that the current never dies away
-    Frequency frequency{};                   ///< of the PWM; 0: not pulsed
+    std::optional<Inductance> inductance;  ///< unknown: taken as large, so that the current never dies away
+    Frequency frequency{};                 ///< of the PWM; 0: not pulsed
 };
 struct PumpSpeedResult {
-    Ratio speed_fraction{};      ///< of the speed at the nominal voltage
-    Current motor_current{};     ///< mean in the winding
-    Current supply_current{};    ///< mean from the supply: duty·motor_current where the inductance is large
-    Current stall_current{};     ///< at this supply and full duty
+    Ratio speed_fraction{};    ///< of the speed at the nominal voltage
+    Current motor_current{};   ///< mean in the winding
+    Current supply_current{};  ///< mean from the supply: duty·motor_current where the inductance is large
+    Current stall_current{};   ///< at this supply and full duty
     Resistance resistance{};
 };
 /// Linear motor whose torque, and so current, follows the square of the speed (affinity laws):
@@ -61,7 +61,7 @@ struct PumpSpeedResult {
 /// The same in plain SI, for judging many; stall_current must be above running_current.
 struct PumpSpeedNumbers {
     double fraction = 0.0, motor = 0.0, supply = 0.0, resistance = 0.0;
-    double back = 0.0;      ///< back-EMF at full speed [V]
+    double back = 0.0;  ///< back-EMF at full speed [V]
     bool pulsed = false;
 };
 [[nodiscard]] PumpSpeedNumbers pumpSpeedNumbers(const PumpSpeed& in);
@@ -69,10 +69,10 @@ struct PumpSpeedNumbers {
 /// Peak current of a motor that is started through a PWM ramp.
 struct SoftStart {
     Voltage supply{};
-    Current running_current{};   ///< once up to speed
-    Current stall_current{};     ///< at this supply
+    Current running_current{};             ///< once up to speed
+    Current stall_current{};               ///< at this supply
     std::optional<Duration> spin_up_time;  ///< to 63 % of its speed; unknown: the stall current
-    Duration ramp{};             ///< 0: straight on
+    Duration ramp{};                       ///< 0: straight on
 };
 struct SoftStartResult {
     Current peak_current{};
@@ -80,7 +80,8 @@ struct SoftStartResult {
 };
 /// Share of full speed at which a pump's load and its pulsed motor agree; plain SI.
 /// @param back  back-EMF at full speed [V]
-[[nodiscard]] double pulsedSpeed(double supply, double duty, double resistance, double inductance, double period, double running, double back);
+[[nodiscard]] double pulsedSpeed(double supply, double duty, double resistance, double inductance, double period, double running,
+                                 double back);
 /// First-order spin-up under a linear ramp: Ip = Ir + (Is − Ir)·τ/Tr·(1 − e^(−Tr/τ)).
 /// @source derived: n' = (u − n)/τ, I = (V·u − E·n)/R, largest at the ramp's end
 [[nodiscard]] Result<Worked<SoftStartResult>> softStart(const SoftStart& in);
@@ -91,12 +92,15 @@ struct SoftStartResult {
 template <>
 struct hinge::Names<hinge::actuator::PumpClass> {
     using P = hinge::actuator::PumpClass;
-    static constexpr std::array all{hinge::Name<P>{P::Centrifugal, "centrifugal", "centrifugal"}, hinge::Name<P>{P::Diaphragm, "diaphragm", "diaphragm"},
+    static constexpr std::array all{hinge::Name<P>{P::Centrifugal, "centrifugal", "centrifugal"},
+                                    hinge::Name<P>{P::Diaphragm, "diaphragm", "diaphragm"},
                                     hinge::Name<P>{P::Peristaltic, "peristaltic", "peristaltic"}};
 };
 
 template <>
 struct hinge::Names<hinge::actuator::Standing> {
     using S = hinge::actuator::Standing;
-    static constexpr std::array all{hinge::Name<S>{S::Untested, "untested", "not tested"}, hinge::Name<S>{S::Tested, "tested", "a sample is tested"}, hinge::Name<S>{S::Suspect, "suspect", "a sample is suspect"}};
+    static constexpr std::array all{hinge::Name<S>{S::Untested, "untested", "not tested"},
+                                    hinge::Name<S>{S::Tested, "tested", "a sample is tested"},
+                                    hinge::Name<S>{S::Suspect, "suspect", "a sample is suspect"}};
 };

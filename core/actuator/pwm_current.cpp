@@ -36,7 +36,8 @@ PwmMeans pwmMeans(double supply, double back_emf, double resistance, double indu
 
 Result<Worked<PwmCurrentResult>> pwmCurrent(const PwmCurrent& in) {
     const double period = 1.0 / si(in.frequency), tau = si(in.inductance) / si(in.resistance);
-    const auto means = pwmMeans(si(in.supply), si(in.back_emf), si(in.resistance), si(in.inductance), period, si(in.duty), si(in.diode_drop));
+    const auto means =
+        pwmMeans(si(in.supply), si(in.back_emf), si(in.resistance), si(in.inductance), period, si(in.duty), si(in.diode_drop));
     Worked<PwmCurrentResult> out;
     auto& r = out.result;
     r.motor_current = of<Current>(means.motor);
@@ -45,25 +46,33 @@ Result<Worked<PwmCurrentResult>> pwmCurrent(const PwmCurrent& in) {
     r.ripple = of<Current>(means.peak - means.valley);
     r.continuous = means.continuous;
     const std::string source = "derived: L·di/dt + R·i = V − E on, −(E + Vd) off";
-    addStep(out.steps, "τ", "time constant of the winding", "{L}/{R}", {{"L", in.inductance}, {"R", in.resistance}}, of<Duration>(tau), source);
-    addStep(out.steps, "Ip", "peak in each pulse", "{I∞} + ({i0} − {I∞})·e^(−{ton}/{τ})", {{"I∞", (si(in.supply) - si(in.back_emf)) / si(in.resistance)}, {"i0", means.valley}, {"ton", si(in.duty) * period}, {"τ", tau}}, r.peak_current, source);
+    addStep(out.steps, "τ", "time constant of the winding", "{L}/{R}", {{"L", in.inductance}, {"R", in.resistance}}, of<Duration>(tau),
+            source);
+    addStep(
+        out.steps, "Ip", "peak in each pulse", "{I∞} + ({i0} − {I∞})·e^(−{ton}/{τ})",
+        {{"I∞", (si(in.supply) - si(in.back_emf)) / si(in.resistance)}, {"i0", means.valley}, {"ton", si(in.duty) * period}, {"τ", tau}},
+        r.peak_current, source);
     addStep(out.steps, "Is", "mean from the supply", "charge while on/{T}", {{"T", period}}, r.supply_current, source);
-    addStep(out.steps, "Im", means.continuous ? "mean in the winding" : "mean in the winding; it dies away in every pause", "charge on and off/{T}", {{"T", period}}, r.motor_current, source);
+    addStep(out.steps, "Im", means.continuous ? "mean in the winding" : "mean in the winding; it dies away in every pause",
+            "charge on and off/{T}", {{"T", period}}, r.motor_current, source);
     return out;
 }
 
 FormPtr pwmCurrentForm() {
     using I = PwmCurrent;
     using R = PwmCurrentResult;
-    auto form = std::make_shared<FormOf<I, R>>("pwm-current", "pulse", "mean and ripple of a winding's current under PWM", "derived: L·di/dt + R·i = V − E on, −(E + Vd) off", &pwmCurrent);
+    auto form = std::make_shared<FormOf<I, R>>("pwm-current", "pulse", "mean and ripple of a winding's current under PWM",
+                                               "derived: L·di/dt + R·i = V − E on, −(E + Vd) off", &pwmCurrent);
     form->rule("on: i → (V − E)/R; off: i → −(E + Vd)/R, not below 0; τ = L/R; periodic")
         .in("supply", &I::supply, nullptr, "across winding and switch")
         .in("back_emf", &I::back_emf, "0", "of the turning motor")
         .in("resistance", &I::resistance, nullptr, "winding, wire and switch")
         .in("inductance", &I::inductance, nullptr, "of the winding")
         .in("frequency", &I::frequency, nullptr, "of the PWM")
-        .in("duty", &I::duty, nullptr, "share of the time it is on").zeroOk()
-        .in("diode_drop", &I::diode_drop, "0.7", "of the freewheel diode").zeroOk()
+        .in("duty", &I::duty, nullptr, "share of the time it is on")
+        .zeroOk()
+        .in("diode_drop", &I::diode_drop, "0.7", "of the freewheel diode")
+        .zeroOk()
         .out("motor_current", &R::motor_current, "mean in the winding")
         .out("supply_current", &R::supply_current, "mean from the supply")
         .out("peak_current", &R::peak_current, "in each pulse")

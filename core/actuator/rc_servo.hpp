@@ -9,7 +9,7 @@ struct RcServo {
     Voltage voltage_low{};
     Torque torque_high{};
     Voltage voltage_high{};
-    Duration time_per_60deg{};     ///< without load, at this supply
+    Duration time_per_60deg{};  ///< without load, at this supply
     Voltage supply{};
     Torque load_torque{};
     Angle move_angle{};
@@ -17,7 +17,7 @@ struct RcServo {
 struct RcServoResult {
     std::optional<Torque> stall_torque;
     std::optional<Ratio> load_fraction;
-    std::optional<Duration> move_time;   ///< null from a load of the whole stall torque on
+    std::optional<Duration> move_time;  ///< null from a load of the whole stall torque on
 };
 /// Stall torque linear between the two voltages; speed falls straight with the load.
 /// @error OutOfRange  voltage_high is not above voltage_low

@@ -1,6 +1,6 @@
 #include "actuator/stepper_torque.hpp"
-#include <algorithm>
 #include <fmt/format.h>
+#include <algorithm>
 
 namespace hinge::actuator {
 
@@ -12,11 +12,13 @@ Result<Worked<StepperTorqueResult>> stepperTorque(const StepperTorque& in) {
     Worked<StepperTorqueResult> out;
     auto& r = out.result;
     const std::string source = "stepper-voltage-limit";
-    addStep(out.steps, "Kt", "torque per ampere of peak", "{Th}/(√2·{Ir})", {{"Th", in.holding_torque}, {"Ir", in.rated_current}}, of<TorquePerCurrent>(kt), source);
+    addStep(out.steps, "Kt", "torque per ampere of peak", "{Th}/(√2·{Ir})", {{"Th", in.holding_torque}, {"Ir", in.rated_current}},
+            of<TorquePerCurrent>(kt), source);
     addStep(out.steps, "E", "back-EMF at this speed", "{Kt}·{ω}", {{"Kt", kt}, {"ω", speed}}, of<Voltage>(e), source);
     addStep(out.steps, "X", "reactance of a phase", "{ω}·{p}·{L}", {{"ω", speed}, {"p", pole}, {"L", l}}, of<Resistance>(x), source);
     if (r_phase * drive < v) {
-        const double a = kt * kt + pole * l * drive * pole * l * drive, b = 2.0 * r_phase * drive * kt, c = r_phase * r_phase * drive * drive - v * v;
+        const double a = kt * kt + pole * l * drive * pole * l * drive, b = 2.0 * r_phase * drive * kt,
+                     c = r_phase * r_phase * drive * drive - v * v;
         r.corner_speed = of<RotationSpeed>((-b + std::sqrt(b * b - 4.0 * a * c)) / (2.0 * a));
     }
     if (e < v) {
@@ -26,17 +28,26 @@ Result<Worked<StepperTorqueResult>> stepperTorque(const StepperTorque& in) {
         r.torque = of<Torque>(kt * si(r.current));
         r.load_fraction = of<Ratio>(si(in.load_torque) / si(r.torque));
     }
-    addStep(out.steps, "I", "peak current that flows", "least of {Id} and what V² = (R·I + E)² + (X·I)² leaves", {{"Id", drive}}, r.current, source);
+    addStep(out.steps, "I", "peak current that flows", "least of {Id} and what V² = (R·I + E)² + (X·I)² leaves", {{"Id", drive}}, r.current,
+            source);
     addStep(out.steps, "T", "torque at this speed", "{Kt}·{I}", {{"Kt", kt}, {"I", r.current}}, r.torque, source);
     addStep(out.steps, "ωc", "full current up to", "V² = (R·I + Kt·ω)² + (p·L·I·ω)² for ω", {}, r.corner_speed, source);
-    if (r.load_fraction) addStep(out.steps, "x", "share of it that the load asks", "{Tl}/{T}", {{"Tl", in.load_torque}, {"T", r.torque}}, *r.load_fraction, "to half: common practice, no published source");
+    if (r.load_fraction)
+        addStep(out.steps, "x", "share of it that the load asks", "{Tl}/{T}", {{"Tl", in.load_torque}, {"T", r.torque}}, *r.load_fraction,
+                "to half: common practice, no published source");
     const double share = r.load_fraction ? si(*r.load_fraction) : 2.0;
     if (share > 0.8 * (1 + 1e-12))
-        out.findings.push_back({"too-weak", Severity::Stop, fmt::format("At {} this stepper gives {}; the load asks {}.", display(in.speed), display(r.torque), display(in.load_torque))});
+        out.findings.push_back(
+            {"too-weak", Severity::Stop,
+             fmt::format("At {} this stepper gives {}; the load asks {}.", display(in.speed), display(r.torque), display(in.load_torque))});
     else if (share > 0.5 * (1 + 1e-12))
-        out.findings.push_back({"stepper-over-half", Severity::Warn, fmt::format("The load asks {} of the torque at this speed; half is the usual limit.", display(Kind::Fraction, share, 2))});
+        out.findings.push_back(
+            {"stepper-over-half", Severity::Warn,
+             fmt::format("The load asks {} of the torque at this speed; half is the usual limit.", display(Kind::Fraction, share, 2))});
     if (drive > std::sqrt(2.0) * si(in.rated_current) * (1 + 1e-12))
-        out.findings.push_back({"stepper-current-over", Severity::Stop, fmt::format("A peak of {} is more than √2 times the rated {}: the motor overheats.", display(in.drive_current), display(in.rated_current))});
+        out.findings.push_back({"stepper-current-over", Severity::Stop,
+                                fmt::format("A peak of {} is more than √2 times the rated {}: the motor overheats.",
+                                            display(in.drive_current), display(in.rated_current))});
     out.verdict = verdictOf(out.findings);
     return out;
 }
@@ -44,7 +55,8 @@ Result<Worked<StepperTorqueResult>> stepperTorque(const StepperTorque& in) {
 FormPtr stepperTorqueForm() {
     using I = StepperTorque;
     using R = StepperTorqueResult;
-    auto form = std::make_shared<FormOf<I, R>>("stepper-torque", "match", "torque of a stepper at a speed, limited by its supply", "stepper-voltage-limit", &stepperTorque);
+    auto form = std::make_shared<FormOf<I, R>>("stepper-torque", "match", "torque of a stepper at a speed, limited by its supply",
+                                               "stepper-voltage-limit", &stepperTorque);
     form->rule("Kt = Th/(√2·Ir); V² = (R·I + Kt·ω)² + (ωe·L·I)², ωe = ω·steps/4; torque = Kt·min(drive, I); to 0.5 holds, to 0.8 tight")
         .in("holding_torque", &I::holding_torque, nullptr, "both phases at the rated current")
         .in("rated_current", &I::rated_current, nullptr, "per phase")
@@ -53,7 +65,8 @@ FormPtr stepperTorqueForm() {
         .in("steps_per_turn", &I::steps_per_turn, "200", "full steps")
         .in("supply_voltage", &I::supply_voltage, nullptr, "of the driver")
         .in("drive_current", &I::drive_current, nullptr, "peak of the sine")
-        .in("speed", &I::speed, nullptr, "of the shaft").zeroOk()
+        .in("speed", &I::speed, nullptr, "of the shaft")
+        .zeroOk()
         .in("load_torque", &I::load_torque, "0", "without margin")
         .out("current", &R::current, "peak that flows")
         .out("torque", &R::torque, "at this speed")

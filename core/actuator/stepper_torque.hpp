@@ -6,17 +6,17 @@ namespace hinge::actuator {
 /// A two-phase stepper behind a chopper, limited by its supply's voltage.
 struct StepperTorque {
     Torque holding_torque{};
-    Current rated_current{};       ///< per phase, rms of both on
+    Current rated_current{};  ///< per phase, rms of both on
     Resistance phase_resistance{};
     Inductance phase_inductance{};
     Count steps_per_turn = of<Count>(200.0);
     Voltage supply_voltage{};
-    Current drive_current{};       ///< peak of the sine
+    Current drive_current{};  ///< peak of the sine
     RotationSpeed speed{};
     Torque load_torque{};
 };
 struct StepperTorqueResult {
-    Current current{};             ///< peak that flows at this speed
+    Current current{};  ///< peak that flows at this speed
     Torque torque{};
     RotationSpeed corner_speed{};  ///< up to which the drive current is reached
     std::optional<Ratio> load_fraction;

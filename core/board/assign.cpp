@@ -8,24 +8,30 @@
 namespace hinge::board {
 namespace {
 
-bool same(double a, double b, double tolerance) { return std::abs(a / b - 1.0) <= tolerance; }
+bool same(double a, double b, double tolerance) {
+    return std::abs(a / b - 1.0) <= tolerance;
+}
 
 /// One search: who sits where, and what each timer runs at.
 class Search {
 public:
-    Search(const Family& family, const PinRules& rules, const std::vector<const PinWish*>& wishes) : family_{family}, rules_{rules}, wishes_{wishes}, taken_(family.pins.size(), false), now_(wishes.size(), -1) {
+    Search(const Family& family, const PinRules& rules, const std::vector<const PinWish*>& wishes)
+        : family_{family}, rules_{rules}, wishes_{wishes}, taken_(family.pins.size(), false), now_(wishes.size(), -1) {
         options_.resize(wishes.size());
         for (std::size_t w = 0; w < wishes.size(); ++w) {
             for (std::size_t p = 0; p < family.pins.size(); ++p)
-                if (const auto cost = pinCost(family, rules, *wishes[w], family.pins[p])) options_[w].push_back({*cost, static_cast<int>(p)});
+                if (const auto cost = pinCost(family, rules, *wishes[w], family.pins[p]))
+                    options_[w].push_back({*cost, static_cast<int>(p)});
             std::stable_sort(options_[w].begin(), options_[w].end(), [](const auto& a, const auto& b) { return a.first < b.first; });
         }
         order_.resize(wishes.size());
         for (std::size_t i = 0; i < order_.size(); ++i) order_[i] = i;
-        std::stable_sort(order_.begin(), order_.end(), [&](std::size_t a, std::size_t b) { return options_[a].size() < options_[b].size(); });
+        std::stable_sort(order_.begin(), order_.end(),
+                         [&](std::size_t a, std::size_t b) { return options_[a].size() < options_[b].size(); });
         // The least that the wishes from a place of the order on can cost.
         least_.assign(order_.size() + 1, 0.0);
-        for (std::size_t i = order_.size(); i-- > 0;) least_[i] = least_[i + 1] + (options_[order_[i]].empty() ? 0.0 : options_[order_[i]].front().first);
+        for (std::size_t i = order_.size(); i-- > 0;)
+            least_[i] = least_[i + 1] + (options_[order_[i]].empty() ? 0.0 : options_[order_[i]].front().first);
     }
 
     /// @param first_only  any assignment will do
@@ -38,7 +44,9 @@ public:
 
 private:
     void descend(std::size_t depth, double cost) {
-        if (cost + least_[depth] >= best_cost_ - 1e-12 || ++nodes_ > most_nodes || (first_only_ && best_cost_ < std::numeric_limits<double>::infinity())) return;
+        if (cost + least_[depth] >= best_cost_ - 1e-12 || ++nodes_ > most_nodes ||
+            (first_only_ && best_cost_ < std::numeric_limits<double>::infinity()))
+            return;
         if (depth == order_.size()) {
             best_cost_ = cost;
             best_ = now_;
@@ -91,8 +99,8 @@ private:
     std::vector<double> least_;
     std::vector<bool> taken_;
     std::vector<int> now_, best_;
-    std::map<int, std::pair<double, int>> timers_;   ///< frequency and how many sit on it
-    std::set<int> outputs_;                          ///< timer outputs in use
+    std::map<int, std::pair<double, int>> timers_;  ///< frequency and how many sit on it
+    std::set<int> outputs_;                         ///< timer outputs in use
     double best_cost_ = std::numeric_limits<double>::infinity();
     long nodes_ = 0;
     bool first_only_ = false;

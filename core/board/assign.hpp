@@ -1,23 +1,23 @@
 #pragma once
 // Pins as a solved assignment: every line gets a pin that can do what it asks, or the smallest set of
 // wishes that clash is named.
-#include "board/family.hpp"
 #include <string>
 #include <variant>
 #include <vector>
+#include "board/family.hpp"
 
 namespace hinge::board {
 
 /// What a line asks of its pin.
 struct PinWish {
-    std::string id;                       ///< of the caller's own
-    std::string name;                     ///< in words: "Rain, PWM"
-    std::optional<double> pwm;            ///< Hz; absent: digital only
-    bool interrupt = false;               ///< an external interrupt
+    std::string id;             ///< of the caller's own
+    std::string name;           ///< in words: "Rain, PWM"
+    std::optional<double> pwm;  ///< Hz; absent: digital only
+    bool interrupt = false;     ///< an external interrupt
     bool analog = false;
     bool output = true;
-    std::string fixed;                    ///< pinned by hand, and kept; empty: free
-    std::string preferred;                ///< where it sits now: another pin costs a wire; empty: nowhere
+    std::string fixed;      ///< pinned by hand, and kept; empty: free
+    std::string preferred;  ///< where it sits now: another pin costs a wire; empty: nowhere
 };
 struct PinChoice {
     std::string id;
@@ -31,14 +31,15 @@ struct PinClash {
 };
 /// What the sketch takes besides its clock, and how exact a frequency must be.
 struct PinRules {
-    bool beat = false;                    ///< a timer beats for servos and steps (Family::beat_timer)
-    double tolerance = 0.01;              ///< of a PWM frequency
+    bool beat = false;        ///< a timer beats for servos and steps (Family::beat_timer)
+    double tolerance = 0.01;  ///< of a PWM frequency
 };
 /// Depth first, the most constrained wish first, cheapest pins first; best of all unless the search
 /// runs into its limit of nodes, then the best found. Lines of the console are given only by hand. Pins with
 /// another duty, straps, and PWM pins for plain lines cost a little. Wishes that share a timer must ask one
 /// frequency, and no two PWMs may be the same output of it.
-[[nodiscard]] std::variant<std::vector<PinChoice>, PinClash> assignPins(const Family& family, const PinRules& rules, const std::vector<PinWish>& wishes);
+[[nodiscard]] std::variant<std::vector<PinChoice>, PinClash> assignPins(const Family& family, const PinRules& rules,
+                                                                        const std::vector<PinWish>& wishes);
 /// What a wish costs on a pin: 0 is best; nullopt when the pin cannot do it.
 [[nodiscard]] std::optional<double> pinCost(const Family& family, const PinRules& rules, const PinWish& wish, const Pin& pin);
 

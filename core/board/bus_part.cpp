@@ -1,8 +1,8 @@
 #include "board/bus_part.hpp"
-#include "board/bus_table.hpp"
+#include <fmt/format.h>
 #include <algorithm>
 #include <charconv>
-#include <fmt/format.h>
+#include "board/bus_table.hpp"
 
 namespace hinge::board {
 
@@ -25,12 +25,19 @@ Result<std::vector<BusPart>> parseBusParts(std::string_view csv) {
             if (c == ',') cells.emplace_back();
             else cells.back() += c;
         }
-        const auto bad = [&](const char* why) { return fail(ErrorCode::BadFormat, fmt::format("bus.csv, line {}", number), std::string{line.substr(0, 60)}, why); };
+        const auto bad = [&](const char* why) {
+            return fail(ErrorCode::BadFormat, fmt::format("bus.csv, line {}", number), std::string{line.substr(0, 60)}, why);
+        };
         if (cells.size() != 7) return bad("part,name,kind,address,register,field,coding");
         int address = 0, reg = 0;
         const std::string& hex = cells[3];
-        if (hex.size() < 3 || !hex.starts_with("0x") || std::from_chars(hex.data() + 2, hex.data() + hex.size(), address, 16).ptr != hex.data() + hex.size() || address < 8 || address > 0x77) return bad("an address from 0x08 to 0x77");
-        if (std::from_chars(cells[4].data(), cells[4].data() + cells[4].size(), reg).ptr != cells[4].data() + cells[4].size() || reg < 0 || reg > 255) return bad("a register from 0 to 255");
+        if (hex.size() < 3 || !hex.starts_with("0x") ||
+            std::from_chars(hex.data() + 2, hex.data() + hex.size(), address, 16).ptr != hex.data() + hex.size() || address < 8 ||
+            address > 0x77)
+            return bad("an address from 0x08 to 0x77");
+        if (std::from_chars(cells[4].data(), cells[4].data() + cells[4].size(), reg).ptr != cells[4].data() + cells[4].size() || reg < 0 ||
+            reg > 255)
+            return bad("a register from 0 to 255");
         if (parts.empty() || parts.back().id != cells[0]) parts.push_back({cells[0], cells[1], cells[2], address, {}});
         parts.back().fields.push_back({reg, cells[5], cells[6]});
     }

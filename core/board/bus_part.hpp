@@ -1,8 +1,8 @@
 #pragma once
-#include "quantity/result.hpp"
 #include <string>
 #include <string_view>
 #include <vector>
+#include "quantity/result.hpp"
 
 namespace hinge::board {
 
@@ -10,11 +10,11 @@ namespace hinge::board {
 struct BusPart {
     struct Field {
         int reg = 0;
-        std::string name;      ///< "seconds", "halted", …
-        std::string coding;    ///< "bcd", "bit7"
+        std::string name;    ///< "seconds", "halted", …
+        std::string coding;  ///< "bcd", "bit7"
     };
     std::string id, name, kind;
-    int address = 0;           ///< seven bits
+    int address = 0;  ///< seven bits
     std::vector<Field> fields;
     /// The register of a field; −1 where it has none.
     [[nodiscard]] int registerOf(std::string_view field) const;

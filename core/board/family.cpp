@@ -1,11 +1,11 @@
 #include "board/family.hpp"
-#include "board/pin_tables.hpp"
-#include "quantity/text.hpp"
-#include "working/worked.hpp"
+#include <fmt/format.h>
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <fmt/format.h>
+#include "board/pin_tables.hpp"
+#include "quantity/text.hpp"
+#include "working/worked.hpp"
 
 namespace hinge::board {
 namespace {
@@ -16,21 +16,206 @@ using timing::Mcu;
 // 4.5 V at 16 MHz). RP2040 boards convert 1.8 to 5.5 V; ESP32 boards drop 1.1 V at most above 3.0 V.
 // Pin currents: recommended ones where the data sheet has them, else half of the absolute maximum.
 const std::array<Family, 8>& families() {
-    static const std::array<Family, 8> list{
-        Family{BoardForm::Uno16, "ATmega328P board, 16 MHz, 5 V", Mcu::Atmega328p, 16e6, 5.0, 0.020, 0.200, 0.045, 3.78, 2.7, 3, 32256, 2048, pinsOfAtmega328p(), "5 V pin", 5.5, 10, 5.0, 0, 2, 0, true, true, 14},
-        Family{BoardForm::Mini8, "ATmega328P board, 8 MHz, 3.3 V", Mcu::Atmega328p, 8e6, 3.3, 0.020, 0.200, 0.012, 2.7, 2.7, 2, 30720, 2048, pinsOfAtmega328p(), "VCC pin", 5.5, 10, 3.3, 0, 2, 0, true, true, 14},
-        Family{BoardForm::Mega16, "ATmega2560 board, 16 MHz, 5 V", Mcu::Atmega2560, 16e6, 5.0, 0.020, 0.200, 0.070, 4.5, 2.7, 5, 253952, 8192, pinsOfAtmega2560(), "5 V pin", 5.5, 10, 5.0, 0, 2, 0, true, true, 36},
-        Family{BoardForm::Native16, "ATmega32U4 board, 16 MHz, 5 V", Mcu::Atmega32u4, 16e6, 5.0, 0.020, 0.200, 0.045, 4.5, 2.7, 3, 28672, 2560, pinsOfAtmega32u4(), "5 V pin", 5.5, 10, 5.0, 0, 3, 0, true, false, 14},
-        Family{BoardForm::Tiny8, "ATtiny85 chip, 8 MHz, 5 V", Mcu::Attiny85, 8e6, 5.0, 0.020, 0.060, 0.006, 2.7, 2.7, 1, 8192, 512, pinsOfAttiny85(), "VCC pin", 5.5, 10, 5.0, 0, 1, 0, true, false, 3},
-        Family{BoardForm::Rp2040, "RP2040 board, 125 MHz, 3.3 V", Mcu::Rp2040, 125e6, 3.3, 0.012, 0.050, 0.030, 1.8, 1.8, 8, 2093056, 270336, pinsOfRp2040(), "VSYS pin", 5.5, 12, 3.3, -1, -1, 0, true, false, 16},
-        Family{BoardForm::Esp32, "ESP32 board, 240 MHz, 3.3 V", Mcu::Esp32, 80e6, 3.3, 0.020, 0.600, 0.080, 4.1, 3.5, 3, 1310720, 327680, pinsOfEsp32(), "5 V pin", 5.5, 12, 1.1, -1, -1, 8, true, false, 13},
-        Family{BoardForm::Header, "single-board computer's header, 3.3 V", Mcu::Rp2040, 19.2e6, 3.3, 0.008, 0.050, 0.600, 4.75, 4.63, 8, 0, 0, pinsOfHeader(), "5 V pin", 5.25, 0, 3.3, -1, -1, 0, false, false, 13}};
+    static const std::array<Family, 8> list{Family{BoardForm::Uno16,
+                                                   "ATmega328P board, 16 MHz, 5 V",
+                                                   Mcu::Atmega328p,
+                                                   16e6,
+                                                   5.0,
+                                                   0.020,
+                                                   0.200,
+                                                   0.045,
+                                                   3.78,
+                                                   2.7,
+                                                   3,
+                                                   32256,
+                                                   2048,
+                                                   pinsOfAtmega328p(),
+                                                   "5 V pin",
+                                                   5.5,
+                                                   10,
+                                                   5.0,
+                                                   0,
+                                                   2,
+                                                   0,
+                                                   true,
+                                                   true,
+                                                   14},
+                                            Family{BoardForm::Mini8,
+                                                   "ATmega328P board, 8 MHz, 3.3 V",
+                                                   Mcu::Atmega328p,
+                                                   8e6,
+                                                   3.3,
+                                                   0.020,
+                                                   0.200,
+                                                   0.012,
+                                                   2.7,
+                                                   2.7,
+                                                   2,
+                                                   30720,
+                                                   2048,
+                                                   pinsOfAtmega328p(),
+                                                   "VCC pin",
+                                                   5.5,
+                                                   10,
+                                                   3.3,
+                                                   0,
+                                                   2,
+                                                   0,
+                                                   true,
+                                                   true,
+                                                   14},
+                                            Family{BoardForm::Mega16,
+                                                   "ATmega2560 board, 16 MHz, 5 V",
+                                                   Mcu::Atmega2560,
+                                                   16e6,
+                                                   5.0,
+                                                   0.020,
+                                                   0.200,
+                                                   0.070,
+                                                   4.5,
+                                                   2.7,
+                                                   5,
+                                                   253952,
+                                                   8192,
+                                                   pinsOfAtmega2560(),
+                                                   "5 V pin",
+                                                   5.5,
+                                                   10,
+                                                   5.0,
+                                                   0,
+                                                   2,
+                                                   0,
+                                                   true,
+                                                   true,
+                                                   36},
+                                            Family{BoardForm::Native16,
+                                                   "ATmega32U4 board, 16 MHz, 5 V",
+                                                   Mcu::Atmega32u4,
+                                                   16e6,
+                                                   5.0,
+                                                   0.020,
+                                                   0.200,
+                                                   0.045,
+                                                   4.5,
+                                                   2.7,
+                                                   3,
+                                                   28672,
+                                                   2560,
+                                                   pinsOfAtmega32u4(),
+                                                   "5 V pin",
+                                                   5.5,
+                                                   10,
+                                                   5.0,
+                                                   0,
+                                                   3,
+                                                   0,
+                                                   true,
+                                                   false,
+                                                   14},
+                                            Family{BoardForm::Tiny8,
+                                                   "ATtiny85 chip, 8 MHz, 5 V",
+                                                   Mcu::Attiny85,
+                                                   8e6,
+                                                   5.0,
+                                                   0.020,
+                                                   0.060,
+                                                   0.006,
+                                                   2.7,
+                                                   2.7,
+                                                   1,
+                                                   8192,
+                                                   512,
+                                                   pinsOfAttiny85(),
+                                                   "VCC pin",
+                                                   5.5,
+                                                   10,
+                                                   5.0,
+                                                   0,
+                                                   1,
+                                                   0,
+                                                   true,
+                                                   false,
+                                                   3},
+                                            Family{BoardForm::Rp2040,
+                                                   "RP2040 board, 125 MHz, 3.3 V",
+                                                   Mcu::Rp2040,
+                                                   125e6,
+                                                   3.3,
+                                                   0.012,
+                                                   0.050,
+                                                   0.030,
+                                                   1.8,
+                                                   1.8,
+                                                   8,
+                                                   2093056,
+                                                   270336,
+                                                   pinsOfRp2040(),
+                                                   "VSYS pin",
+                                                   5.5,
+                                                   12,
+                                                   3.3,
+                                                   -1,
+                                                   -1,
+                                                   0,
+                                                   true,
+                                                   false,
+                                                   16},
+                                            Family{BoardForm::Esp32,
+                                                   "ESP32 board, 240 MHz, 3.3 V",
+                                                   Mcu::Esp32,
+                                                   80e6,
+                                                   3.3,
+                                                   0.020,
+                                                   0.600,
+                                                   0.080,
+                                                   4.1,
+                                                   3.5,
+                                                   3,
+                                                   1310720,
+                                                   327680,
+                                                   pinsOfEsp32(),
+                                                   "5 V pin",
+                                                   5.5,
+                                                   12,
+                                                   1.1,
+                                                   -1,
+                                                   -1,
+                                                   8,
+                                                   true,
+                                                   false,
+                                                   13},
+                                            Family{BoardForm::Header,
+                                                   "single-board computer's header, 3.3 V",
+                                                   Mcu::Rp2040,
+                                                   19.2e6,
+                                                   3.3,
+                                                   0.008,
+                                                   0.050,
+                                                   0.600,
+                                                   4.75,
+                                                   4.63,
+                                                   8,
+                                                   0,
+                                                   0,
+                                                   pinsOfHeader(),
+                                                   "5 V pin",
+                                                   5.25,
+                                                   0,
+                                                   3.3,
+                                                   -1,
+                                                   -1,
+                                                   0,
+                                                   false,
+                                                   false,
+                                                   13}};
     return list;
 }
 
 }  // namespace
 
-const Family& family(BoardForm form) { return families().at(static_cast<std::size_t>(form)); }
+const Family& family(BoardForm form) {
+    return families().at(static_cast<std::size_t>(form));
+}
 
 std::optional<Pin> pinNamed(const Family& of_family, std::string_view name) {
     const auto found = std::find_if(of_family.pins.begin(), of_family.pins.end(), [&](const Pin& pin) { return pin.name == name; });
@@ -47,7 +232,9 @@ std::vector<std::pair<std::string_view, std::string_view>> busPins(const Family&
     }
 }
 
-std::string_view timerServes(const Family& family, int timer) { return timer >= 0 && timer == family.clock_timer ? "the sketch's clock: micros(), millis()" : ""; }
+std::string_view timerServes(const Family& family, int timer) {
+    return timer >= 0 && timer == family.clock_timer ? "the sketch's clock: micros(), millis()" : "";
+}
 
 std::optional<double> clockTimerFrequency(const Family& family) {
     if (family.clock_timer < 0) return std::nullopt;
@@ -58,7 +245,8 @@ Result<Worked<timing::PwmTimerResult>> pwmOf(const Family& family, const Pin& pi
     if (pin.pwm_timer < 0) return fail(ErrorCode::OutOfRange, "pin", std::string{pin.name}, "a pin with PWM");
     if (family.form == BoardForm::Header) {
         const double counts = std::round(family.clock / si(frequency));
-        if (!(counts >= 16.0 && counts <= 4294967295.0)) return fail(ErrorCode::OutOfRange, "frequency", displayPlain(frequency), "5 mHz to 1.2 MHz on this header");
+        if (!(counts >= 16.0 && counts <= 4294967295.0))
+            return fail(ErrorCode::OutOfRange, "frequency", displayPlain(frequency), "5 mHz to 1.2 MHz on this header");
         Worked<timing::PwmTimerResult> out;
         auto& r = out.result;
         r.timer = of<Count>(pin.pwm_timer);
@@ -82,7 +270,11 @@ Result<Worked<timing::PwmTimerResult>> pwmOf(const Family& family, const Pin& pi
 
 std::string timerName(const Family& family, int timer) {
     if (timer == pooled_timer) return "any of its timers";
-    return fmt::format("{} {}", family.form == BoardForm::Rp2040 ? "slice" : family.form == BoardForm::Header ? "PWM channel" : "timer", timer);
+    return fmt::format("{} {}",
+                       family.form == BoardForm::Rp2040   ? "slice"
+                       : family.form == BoardForm::Header ? "PWM channel"
+                                                          : "timer",
+                       timer);
 }
 
 }  // namespace hinge::board

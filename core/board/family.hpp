@@ -1,11 +1,11 @@
 #pragma once
-#include "timing/pwm_timer.hpp"
 #include <optional>
 #include <span>
 #include <string>
 #include <string_view>
 #include <utility>
 #include <vector>
+#include "timing/pwm_timer.hpp"
 
 namespace hinge::board {
 
@@ -17,46 +17,46 @@ inline constexpr int pooled_timer = 100;
 
 /// One pin of a board form.
 struct Pin {
-    std::string_view name;       ///< as printed on the board: "D5", "A0", "GP2"
-    char port = 'B';             ///< AVR port letter; '0' where a number is enough
+    std::string_view name;  ///< as printed on the board: "D5", "A0", "GP2"
+    char port = 'B';        ///< AVR port letter; '0' where a number is enough
     int bit = 0;
-    int pwm_timer = -1;          ///< timer, slice or channel of its PWM output, -1 without
-    char pwm_output = ' ';       ///< 'A', 'B', 'C'; '*' from a pool
-    bool interrupt = false;      ///< external interrupt; all have pin-change
+    int pwm_timer = -1;      ///< timer, slice or channel of its PWM output, -1 without
+    char pwm_output = ' ';   ///< 'A', 'B', 'C'; '*' from a pool
+    bool interrupt = false;  ///< external interrupt; all have pin-change
     bool analog = false;
-    std::string_view shares;     ///< what it serves besides: "serial in", "SPI clock, LED"
-    int number = 0;              ///< in the sketch API
-    bool console = false;        ///< a line over which it is programmed and spoken to
+    std::string_view shares;  ///< what it serves besides: "serial in", "SPI clock, LED"
+    int number = 0;           ///< in the sketch API
+    bool console = false;     ///< a line over which it is programmed and spoken to
     bool input_only = false;
-    bool strap = false;          ///< its level at reset decides how the chip starts
+    bool strap = false;  ///< its level at reset decides how the chip starts
 };
 
 /// A board form's figures.
 struct Family {
     BoardForm form = BoardForm::Uno16;
     std::string_view name;
-    timing::Mcu mcu = timing::Mcu::Atmega328p;   ///< not for the header, whose PWM is its own
-    double clock = 16e6;              ///< Hz
-    double logic = 5.0;               ///< V at a pin that is high
-    double pin_current = 0.020;       ///< A a pin, recommended
-    double total_current = 0.200;     ///< A, all pins together
-    double own_current = 0.045;       ///< A the bare board draws (common practice, no published source)
-    double guaranteed_floor = 3.78;   ///< V at its supply pin, at this clock
-    double brown_out = 2.7;           ///< V there at which it resets, with the usual fuse
+    timing::Mcu mcu = timing::Mcu::Atmega328p;  ///< not for the header, whose PWM is its own
+    double clock = 16e6;                        ///< Hz
+    double logic = 5.0;                         ///< V at a pin that is high
+    double pin_current = 0.020;                 ///< A a pin, recommended
+    double total_current = 0.200;               ///< A, all pins together
+    double own_current = 0.045;                 ///< A the bare board draws (common practice, no published source)
+    double guaranteed_floor = 3.78;             ///< V at its supply pin, at this clock
+    double brown_out = 2.7;                     ///< V there at which it resets, with the usual fuse
     int ground_pins = 3;
-    int flash = 32256;                ///< bytes free beside the boot loader; 0: no matter
+    int flash = 32256;  ///< bytes free beside the boot loader; 0: no matter
     int ram = 2048;
     std::span<const Pin> pins;
-    std::string_view supply_pin;      ///< where a rail is fed in
-    double supply_most = 5.5;         ///< V there
-    int adc_bits = 10;                ///< 0: none
-    double adc_reference = 5.0;       ///< V
-    int clock_timer = 0;              ///< timer that keeps the sketch's clock; -1: none of the PWM timers
-    int beat_timer = 2;               ///< timer that would beat for servos and steps; -1: none of the PWM timers
-    int pool = 0;                     ///< timers in the pool of pooled_timer
-    bool real_time = true;            ///< false: an operating system may hold it up for milliseconds
-    bool sketch = false;              ///< the sketch is written for it
-    int on_left = 14;                 ///< pins drawn on the left side, the rest on the right
+    std::string_view supply_pin;  ///< where a rail is fed in
+    double supply_most = 5.5;     ///< V there
+    int adc_bits = 10;            ///< 0: none
+    double adc_reference = 5.0;   ///< V
+    int clock_timer = 0;          ///< timer that keeps the sketch's clock; -1: none of the PWM timers
+    int beat_timer = 2;           ///< timer that would beat for servos and steps; -1: none of the PWM timers
+    int pool = 0;                 ///< timers in the pool of pooled_timer
+    bool real_time = true;        ///< false: an operating system may hold it up for milliseconds
+    bool sketch = false;          ///< the sketch is written for it
+    int on_left = 14;             ///< pins drawn on the left side, the rest on the right
 };
 /// @source atmega328p-datasheet, atmega2560-datasheet, atmega32u4-datasheet, attiny85-datasheet, rp2040-datasheet, esp32-trm, sbc-header
 [[nodiscard]] const Family& family(BoardForm form);
@@ -79,8 +79,12 @@ struct Family {
 template <>
 struct hinge::Names<hinge::board::BoardForm> {
     using F = hinge::board::BoardForm;
-    static constexpr std::array all{hinge::Name<F>{F::Uno16, "atmega328p-16mhz", "ATmega328P board, 16 MHz, 5 V"}, hinge::Name<F>{F::Mini8, "atmega328p-8mhz", "ATmega328P board, 8 MHz, 3.3 V"},
-                                    hinge::Name<F>{F::Mega16, "atmega2560-16mhz", "ATmega2560 board, 16 MHz, 5 V"}, hinge::Name<F>{F::Native16, "atmega32u4-16mhz", "ATmega32U4 board, 16 MHz, 5 V"},
-                                    hinge::Name<F>{F::Tiny8, "attiny85-8mhz", "ATtiny85 chip, 8 MHz, 5 V"}, hinge::Name<F>{F::Rp2040, "rp2040", "RP2040 board, 125 MHz, 3.3 V"},
-                                    hinge::Name<F>{F::Esp32, "esp32", "ESP32 board, 240 MHz, 3.3 V"}, hinge::Name<F>{F::Header, "sbc-header", "single-board computer's header, 3.3 V"}};
+    static constexpr std::array all{hinge::Name<F>{F::Uno16, "atmega328p-16mhz", "ATmega328P board, 16 MHz, 5 V"},
+                                    hinge::Name<F>{F::Mini8, "atmega328p-8mhz", "ATmega328P board, 8 MHz, 3.3 V"},
+                                    hinge::Name<F>{F::Mega16, "atmega2560-16mhz", "ATmega2560 board, 16 MHz, 5 V"},
+                                    hinge::Name<F>{F::Native16, "atmega32u4-16mhz", "ATmega32U4 board, 16 MHz, 5 V"},
+                                    hinge::Name<F>{F::Tiny8, "attiny85-8mhz", "ATtiny85 chip, 8 MHz, 5 V"},
+                                    hinge::Name<F>{F::Rp2040, "rp2040", "RP2040 board, 125 MHz, 3.3 V"},
+                                    hinge::Name<F>{F::Esp32, "esp32", "ESP32 board, 240 MHz, 3.3 V"},
+                                    hinge::Name<F>{F::Header, "sbc-header", "single-board computer's header, 3.3 V"}};
 };

@@ -1,10 +1,10 @@
 #include "capture/capture.hpp"
+#include <fmt/format.h>
+#include <filesystem>
+#include <fstream>
 #include "capture/csv_reader.hpp"
 #include "capture/vcd_reader.hpp"
 #include "quantity/text.hpp"
-#include <filesystem>
-#include <fmt/format.h>
-#include <fstream>
 
 namespace hinge::capture {
 
@@ -42,7 +42,11 @@ void Gatherer::finish(Capture& capture) {
     capture.edges_cut = cut_;
     for (const auto& signal : capture.signals)
         if (signal.high.count > 0 && capture.time_step > 0.0 && signal.high.shortest < 4.0 * capture.time_step)
-            capture.remarks.push_back({"capture-coarse", fmt::format("{}: its shortest pulse is {}, but the capture tells only {} apart. Capture it faster before you trust its widths.", signal.name, display(Kind::Duration, signal.high.shortest), display(Kind::Duration, capture.time_step))});
+            capture.remarks.push_back(
+                {"capture-coarse",
+                 fmt::format(
+                     "{}: its shortest pulse is {}, but the capture tells only {} apart. Capture it faster before you trust its widths.",
+                     signal.name, display(Kind::Duration, signal.high.shortest), display(Kind::Duration, capture.time_step))});
 }
 
 Result<Capture> read(std::istream& in, const std::string& name, const Options& options) {

@@ -1,21 +1,21 @@
 #pragma once
 // A capture of digital lines, read in one pass: VCD (IEEE 1364-2005, clause 18) or CSV.
-#include "capture/pulse_meter.hpp"
-#include "quantity/names.hpp"
-#include "quantity/result.hpp"
 #include <functional>
 #include <iosfwd>
 #include <string>
 #include <vector>
+#include "capture/pulse_meter.hpp"
+#include "quantity/names.hpp"
+#include "quantity/result.hpp"
 
 namespace hinge::capture {
 
 enum class Format { Vcd, Csv };
 
 struct Options {
-    double threshold = 1.5;        ///< V: analogue columns and reals are high above it
-    double hysteresis = 0.1;       ///< V, to both sides of it
-    std::size_t keep_edges = 0;    ///< edges kept for a picture, all lines together; the first so many
+    double threshold = 1.5;      ///< V: analogue columns and reals are high above it
+    double hysteresis = 0.1;     ///< V, to both sides of it
+    std::size_t keep_edges = 0;  ///< edges kept for a picture, all lines together; the first so many
     /// Told the bytes read so far, about every megabyte; false stops.
     std::function<bool(std::uint64_t)> progress;
 };
@@ -23,23 +23,23 @@ struct Options {
 /// A line's edges: the level before the first one, and the times at which it turns.
 struct Line {
     int first_level = -1;
-    std::vector<double> edges;     ///< s
+    std::vector<double> edges;  ///< s
 };
 
 /// What was worth saying about the capture itself.
 struct Remark {
-    std::string id;                ///< "capture-cut", "capture-coarse", "capture-alias"
+    std::string id;  ///< "capture-cut", "capture-coarse", "capture-alias"
     std::string text;
 };
 
 struct Capture {
     Format format = Format::Vcd;
     std::uint64_t bytes = 0;
-    double length = 0.0;           ///< s from its first instant to its last
-    double time_step = 0.0;        ///< s, the finest it can tell apart; 0 when it has one instant only
+    double length = 0.0;     ///< s from its first instant to its last
+    double time_step = 0.0;  ///< s, the finest it can tell apart; 0 when it has one instant only
     std::vector<SignalMeasure> signals;
-    std::vector<Line> lines;       ///< as `signals`, when edges are kept
-    bool edges_cut = false;        ///< more edges came than were kept
+    std::vector<Line> lines;  ///< as `signals`, when edges are kept
+    bool edges_cut = false;   ///< more edges came than were kept
     std::vector<Remark> remarks;
 };
 
@@ -85,6 +85,8 @@ struct hinge::Names<hinge::capture::Format> {
 template <>
 struct hinge::Names<hinge::capture::Looks> {
     using L = hinge::capture::Looks;
-    static constexpr std::array all{hinge::Name<L>{L::Still, "still", "still"}, hinge::Name<L>{L::Switched, "switched", "switched"}, hinge::Name<L>{L::EvenPulses, "even-pulses", "even pulses"},
-                                    hinge::Name<L>{L::ServoPulses, "servo-pulses", "servo pulses"}, hinge::Name<L>{L::RampedPulses, "ramped-pulses", "pulses with a ramp"}};
+    static constexpr std::array all{hinge::Name<L>{L::Still, "still", "still"}, hinge::Name<L>{L::Switched, "switched", "switched"},
+                                    hinge::Name<L>{L::EvenPulses, "even-pulses", "even pulses"},
+                                    hinge::Name<L>{L::ServoPulses, "servo-pulses", "servo pulses"},
+                                    hinge::Name<L>{L::RampedPulses, "ramped-pulses", "pulses with a ramp"}};
 };

@@ -1,7 +1,7 @@
 #include "capture/csv_reader.hpp"
+#include <fmt/format.h>
 #include <charconv>
 #include <cmath>
-#include <fmt/format.h>
 
 namespace hinge::capture {
 namespace {
@@ -40,7 +40,8 @@ std::optional<double> timeScale(std::string_view heading) {
     if (open == std::string_view::npos) return 1.0;
     auto unit = heading.substr(open + 1);
     unit = unit.substr(0, unit.find_first_of("])"));
-    constexpr std::pair<std::string_view, double> units[]{{"s", 1.0}, {"ms", 1e-3}, {"us", 1e-6}, {"µs", 1e-6}, {"μs", 1e-6}, {"ns", 1e-9}, {"ps", 1e-12}, {"min", 60.0}, {"h", 3600.0}};
+    constexpr std::pair<std::string_view, double> units[]{{"s", 1.0},   {"ms", 1e-3},  {"us", 1e-6},  {"µs", 1e-6}, {"μs", 1e-6},
+                                                          {"ns", 1e-9}, {"ps", 1e-12}, {"min", 60.0}, {"h", 3600.0}};
     for (const auto& [name, size] : units)
         if (unit == name) return size;
     return std::nullopt;
@@ -49,7 +50,9 @@ std::optional<double> timeScale(std::string_view heading) {
 }  // namespace
 
 Result<Capture> readCsv(TextSource& text, const std::string& name, const Options& options) {
-    const auto bad = [&](std::string what, std::string accepted) { return fail(ErrorCode::BadFormat, fmt::format("{}, line {}", name, text.line()), std::move(what), std::move(accepted)); };
+    const auto bad = [&](std::string what, std::string accepted) {
+        return fail(ErrorCode::BadFormat, fmt::format("{}, line {}", name, text.line()), std::move(what), std::move(accepted));
+    };
     Capture capture;
     capture.format = Format::Csv;
     Gatherer gather(options);
@@ -75,7 +78,8 @@ Result<Capture> readCsv(TextSource& text, const std::string& name, const Options
                 if (!unit) return bad(shown(cells.front()), "a time column first, in s, ms, us or ns");
                 scale = *unit;
             }
-            for (std::size_t i = 1; i < cells.size(); ++i) gather.addSignal(heading && !cells[i].empty() ? std::string{cells[i]} : fmt::format("column {}", i + 1));
+            for (std::size_t i = 1; i < cells.size(); ++i)
+                gather.addSignal(heading && !cells[i].empty() ? std::string{cells[i]} : fmt::format("column {}", i + 1));
             analogue.assign(cells.size(), false);
             if (heading) continue;
         } else {
@@ -84,10 +88,12 @@ Result<Capture> readCsv(TextSource& text, const std::string& name, const Options
         double time = 0.0;
         if (cells.size() != analogue.size() || !number(cells.front(), time)) {
             if (text.cut()) {
-                capture.remarks.push_back({"capture-cut", fmt::format("The file breaks off in line {}; what stands before it is measured.", text.line())});
+                capture.remarks.push_back(
+                    {"capture-cut", fmt::format("The file breaks off in line {}; what stands before it is measured.", text.line())});
                 break;
             }
-            if (cells.size() != analogue.size()) return bad(fmt::format("{} cells", cells.size()), fmt::format("{}, as in the first row", analogue.size()));
+            if (cells.size() != analogue.size())
+                return bad(fmt::format("{} cells", cells.size()), fmt::format("{}, as in the first row", analogue.size()));
             return bad(shown(cells.front()), "a time with a decimal point");
         }
         time *= scale;

@@ -19,7 +19,8 @@ std::optional<double> slope(const std::vector<double>& times, const std::vector<
     t_mean /= static_cast<double>(times.size());
     v_mean /= static_cast<double>(times.size());
     double above = 0.0, below = 0.0;
-    for (std::size_t i = 0; i < times.size(); ++i) above += (times[i] - t_mean) * (rates[i] - v_mean), below += (times[i] - t_mean) * (times[i] - t_mean);
+    for (std::size_t i = 0; i < times.size(); ++i)
+        above += (times[i] - t_mean) * (rates[i] - v_mean), below += (times[i] - t_mean) * (times[i] - t_mean);
     if (below <= 0.0) return std::nullopt;
     return above / below;
 }
@@ -57,7 +58,7 @@ void WidthMeter::add(double width) {
     if (count_ == 0) first_ = shortest_ = longest_ = width;
     ++count_;
     sum_ += width;
-    squares_ += (width - first_) * (width - first_);   // about the first, so that little is lost
+    squares_ += (width - first_) * (width - first_);  // about the first, so that little is lost
     shortest_ = std::min(shortest_, width);
     longest_ = std::max(longest_, width);
     // The bin is the exponent and the first six bits of the mantissa.
@@ -103,7 +104,8 @@ void PulseMeter::commit(const Interval& interval, const double* next) {
     lows_.add(interval.period - interval.high);
     if (intervals_.size() < most_intervals) intervals_.push_back(interval.period);
     if (previous_ && next != nullptr) {
-        if (interval.period > 1.5 * *previous_ && interval.period > 1.5 * *next) missing_ += static_cast<std::uint64_t>(std::llround(interval.period / ((*previous_ + *next) / 2.0))) - 1;
+        if (interval.period > 1.5 * *previous_ && interval.period > 1.5 * *next)
+            missing_ += static_cast<std::uint64_t>(std::llround(interval.period / ((*previous_ + *next) / 2.0))) - 1;
         const double off = std::abs(interval.period - (*previous_ + *next) / 2.0);
         jitter_ = std::max(jitter_, off);
         jitter_squares_ += off * off;
@@ -230,7 +232,8 @@ SignalMeasure PulseMeter::finish(std::string name) {
     out.pauses = pauses_;
     out.bursts = std::move(bursts_);
     out.burst_count = bursts_seen_;
-    const bool ramped = std::any_of(out.bursts.begin(), out.bursts.end(), [](const Burst& burst) { return burst.acceleration || burst.deceleration; });
+    const bool ramped =
+        std::any_of(out.bursts.begin(), out.bursts.end(), [](const Burst& burst) { return burst.acceleration || burst.deceleration; });
     const double period = out.period.typical, high = out.high.typical;
     if (rises_ + falls_ == 0) out.looks = Looks::Still;
     else if (out.period.count < 3) out.looks = Looks::Switched;

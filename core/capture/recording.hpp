@@ -33,7 +33,7 @@ public:
     [[nodiscard]] std::size_t size() const noexcept { return times_.size(); }
     [[nodiscard]] bool empty() const noexcept { return times_.empty(); }
     [[nodiscard]] std::size_t signals() const noexcept { return signals_.size(); }
-    [[nodiscard]] double time(std::size_t index) const { return times_[index] * 1e-3; }   ///< s
+    [[nodiscard]] double time(std::size_t index) const { return times_[index] * 1e-3; }  ///< s
     [[nodiscard]] float value(std::size_t signal, std::size_t index) const { return signals_[signal].at(index); }
     [[nodiscard]] const MinMaxPyramid& signal(std::size_t index) const { return signals_[index]; }
     /// The first sample at or after a time [s].

@@ -32,10 +32,10 @@ public:
         }
         std::size_t stop = at_;
         for (;;) {
-            while (stop < end_ && static_cast<unsigned char>(buffer_[stop]) > ' ') ++stop;
+            while (stop<end_&& static_cast<unsigned char>(buffer_[stop])> ' ') ++stop;
             if (stop < end_) break;
             const std::size_t length = stop - at_;
-            const bool more = fill();   // moves what is not taken yet, whether more comes or not
+            const bool more = fill();  // moves what is not taken yet, whether more comes or not
             stop = at_ + length;
             if (!more) {
                 cut_ = true;

@@ -1,7 +1,7 @@
 #include "capture/vcd_reader.hpp"
+#include <fmt/format.h>
 #include <charconv>
 #include <cmath>
-#include <fmt/format.h>
 #include <unordered_map>
 
 namespace hinge::capture {
@@ -47,7 +47,9 @@ private:
     std::vector<Variable> variables_;
 };
 
-int levelOf(char c) { return c == '0' ? 0 : c == '1' ? 1 : -1; }
+int levelOf(char c) {
+    return c == '0' ? 0 : c == '1' ? 1 : -1;
+}
 
 std::string shown(std::string_view text) {
     std::string clean;
@@ -57,11 +59,13 @@ std::string shown(std::string_view text) {
 
 class Reader {
 public:
-    Reader(TextSource& text, const std::string& name, const Options& options) : text_{text}, name_{name}, options_{options}, gather_{options} {}
+    Reader(TextSource& text, const std::string& name, const Options& options)
+        : text_{text}, name_{name}, options_{options}, gather_{options} {}
 
     Result<Capture> run() {
         if (const auto header = readHeader(); !header) return tl::unexpected(header.error());
-        if (gather_.signals() == 0) return fail(ErrorCode::BadFormat, name_, "no $var before $enddefinitions", "a VCD file that names its lines");
+        if (gather_.signals() == 0)
+            return fail(ErrorCode::BadFormat, name_, "no $var before $enddefinitions", "a VCD file that names its lines");
         if (const auto body = readBody(); !body) return tl::unexpected(body.error());
         capture_.format = Format::Vcd;
         capture_.time_step = scale_;
@@ -93,7 +97,8 @@ private:
         double number = 0.0;
         const auto [end, error] = std::from_chars(joined.data(), joined.data() + joined.size(), number);
         const std::string unit = joined.substr(static_cast<std::size_t>(end - joined.data()));
-        constexpr std::pair<const char*, double> units[]{{"s", 1.0}, {"ms", 1e-3}, {"us", 1e-6}, {"ns", 1e-9}, {"ps", 1e-12}, {"fs", 1e-15}};
+        constexpr std::pair<const char*, double> units[]{{"s", 1.0},   {"ms", 1e-3},  {"us", 1e-6},
+                                                         {"ns", 1e-9}, {"ps", 1e-12}, {"fs", 1e-15}};
         for (const auto& [text, size] : units)
             if (unit == text && error == std::errc{} && (number == 1.0 || number == 10.0 || number == 100.0)) {
                 scale_ = number * size;
@@ -118,12 +123,14 @@ private:
         std::string name = part[3];
         for (std::size_t i = 4; i < part.size(); ++i) name += part[i];
         if (codes_.find(part[2]) != nullptr) {
-            capture_.remarks.push_back({"capture-alias", fmt::format("{} is another name of a line that is measured already.", shown(name))});
+            capture_.remarks.push_back(
+                {"capture-alias", fmt::format("{} is another name of a line that is measured already.", shown(name))});
             return {};
         }
         if (!used_.emplace(name, 1).second) name = scope_.empty() ? name : scope_.back() + "." + name;
         variable.width = variable.real ? 1 : width;
-        if (gather_.signals() + static_cast<std::size_t>(variable.width) > most_signals) return bad(fmt::format("more than {} lines", most_signals), "a capture of fewer lines");
+        if (gather_.signals() + static_cast<std::size_t>(variable.width) > most_signals)
+            return bad(fmt::format("more than {} lines", most_signals), "a capture of fewer lines");
         for (int bit = variable.width; bit-- > 0;) gather_.addSignal(variable.width == 1 ? name : fmt::format("{}.{}", name, bit));
         codes_.add(part[2], variable);
         return {};
@@ -188,7 +195,8 @@ private:
                 if (real) {
                     double volts = 0.0;
                     const auto [end, error] = std::from_chars(value.data(), value.data() + value.size(), volts);
-                    if (error != std::errc{} || end != value.data() + value.size() || !std::isfinite(volts)) return bad(shown(value), "a number");
+                    if (error != std::errc{} || end != value.data() + value.size() || !std::isfinite(volts))
+                        return bad(shown(value), "a number");
                     gather_.volts(variable->first, time, volts);
                 } else {
                     vector(*variable, value, time);
@@ -220,7 +228,8 @@ private:
     }
 
     Result<void> cutHere() {
-        capture_.remarks.push_back({"capture-cut", fmt::format("The file breaks off in line {}; what stands before it is measured.", text_.line() + 1)});
+        capture_.remarks.push_back(
+            {"capture-cut", fmt::format("The file breaks off in line {}; what stands before it is measured.", text_.line() + 1)});
         return {};
     }
 
@@ -232,13 +241,15 @@ private:
     Capture capture_;
     std::vector<std::string> scope_;
     std::unordered_map<std::string, int> used_;
-    double scale_ = 1e-9;   // where nothing is said
+    double scale_ = 1e-9;  // where nothing is said
     std::int64_t now_ = 0;
     std::optional<std::int64_t> start_;
 };
 
 }  // namespace
 
-Result<Capture> readVcd(TextSource& text, const std::string& name, const Options& options) { return Reader(text, name, options).run(); }
+Result<Capture> readVcd(TextSource& text, const std::string& name, const Options& options) {
+    return Reader(text, name, options).run();
+}
 
 }  // namespace hinge::capture

@@ -1,15 +1,15 @@
 #include "catalogue/catalogue.hpp"
-#include "quantity/text.hpp"
-#include "quantity/units.hpp"
+#include <csv.h>
 #include <algorithm>
 #include <array>
-#include <csv.h>
 #include <fstream>
 #include <functional>
 #include <map>
 #include <set>
 #include <sstream>
 #include <unordered_map>
+#include "quantity/text.hpp"
+#include "quantity/units.hpp"
 
 namespace hinge::catalogue {
 namespace {
@@ -31,7 +31,9 @@ Result<Rows> parseCsv(const std::string& text, const std::string& file) {
     } sink;
     csv_parser parser{};
     if (csv_init(&parser, CSV_STRICT | CSV_APPEND_NULL) != 0) return fail(ErrorCode::BadFormat, file, "", "CSV");
-    const auto on_field = [](void* data, std::size_t length, void* target) { static_cast<Sink*>(target)->row.emplace_back(static_cast<const char*>(data), length); };
+    const auto on_field = [](void* data, std::size_t length, void* target) {
+        static_cast<Sink*>(target)->row.emplace_back(static_cast<const char*>(data), length);
+    };
     const auto on_row = [](int, void* target) {
         auto* s = static_cast<Sink*>(target);
         s->rows.push_back(std::move(s->row));
@@ -40,7 +42,9 @@ Result<Rows> parseCsv(const std::string& text, const std::string& file) {
     const std::size_t read = csv_parse(&parser, text.data(), text.size(), on_field, on_row, &sink);
     const bool whole = read == text.size() && csv_fini(&parser, on_field, on_row, &sink) == 0;
     csv_free(&parser);
-    if (!whole) return fail(ErrorCode::BadFormat, file, "row " + std::to_string(sink.rows.size() + 1), "CSV: a quotation mark stands where none may, or one is missing");
+    if (!whole)
+        return fail(ErrorCode::BadFormat, file, "row " + std::to_string(sink.rows.size() + 1),
+                    "CSV: a quotation mark stands where none may, or one is missing");
     if (sink.rows.empty()) return fail(ErrorCode::BadFormat, file, "", "a header row and one row a part");
     return std::move(sink.rows);
 }
@@ -50,7 +54,8 @@ using Impossible = std::optional<std::pair<std::string, std::string>>;
 Impossible impossible(const actuator::Motor& m) {
     if (si(m.gear_ratio) <= 0.0) return std::pair{"gear_ratio", "above 0"};
     if (si(m.gear_efficiency) <= 0.0) return std::pair{"gear_efficiency", "above 0"};
-    if (m.stall_current && m.no_load_current && si(*m.stall_current) <= si(*m.no_load_current)) return std::pair{"stall_current", "above no_load_current"};
+    if (m.stall_current && m.no_load_current && si(*m.stall_current) <= si(*m.no_load_current))
+        return std::pair{"stall_current", "above no_load_current"};
     return std::nullopt;
 }
 Impossible impossible(const actuator::Stepper& s) {
@@ -65,9 +70,12 @@ Impossible impossible(const actuator::Servo& s) {
     if (s.torque_low && s.torque_high && si(*s.torque_high) < si(*s.torque_low)) return std::pair{"torque_high", "not below torque_low"};
     return std::nullopt;
 }
-Impossible impossible(const actuator::Fan&) { return std::nullopt; }
+Impossible impossible(const actuator::Fan&) {
+    return std::nullopt;
+}
 Impossible impossible(const actuator::Pump& p) {
-    if (p.stall_current && p.running_current && si(*p.stall_current) <= si(*p.running_current)) return std::pair{"stall_current", "above running_current"};
+    if (p.stall_current && p.running_current && si(*p.stall_current) <= si(*p.running_current))
+        return std::pair{"stall_current", "above running_current"};
     return std::nullopt;
 }
 Impossible impossible(const actuator::Coil& c) {
@@ -78,17 +86,29 @@ Impossible impossible(const actuator::Heater& h) {
     if (h.cold_factor && si(*h.cold_factor) < 1.0) return std::pair{"cold_factor", "1 or more"};
     return std::nullopt;
 }
-Impossible impossible(const actuator::Lamp&) { return std::nullopt; }
+Impossible impossible(const actuator::Lamp&) {
+    return std::nullopt;
+}
 Impossible impossible(const driver::DriverPart& d) {
     if (d.gain_min && si(*d.gain_min) <= 0.0) return std::pair{"gain_min", "above 0"};
     if (d.voltage_max && d.voltage_min && si(*d.voltage_max) <= si(*d.voltage_min)) return std::pair{"voltage_max", "above voltage_min"};
     return std::nullopt;
 }
 // Kinds whose zero means nothing: a part of 0 V or 0 Ω is a slip of the pen.
-constexpr bool zeroMeans(Kind kind) { return kind == Kind::Current || kind == Kind::Ratio || kind == Kind::Fraction || kind == Kind::Charge || kind == Kind::Inductance; }
+constexpr bool zeroMeans(Kind kind) {
+    return kind == Kind::Current || kind == Kind::Ratio || kind == Kind::Fraction || kind == Kind::Charge || kind == Kind::Inductance;
+}
 
-template <class T> struct Unwrap { using type = T; static constexpr bool optional = false; };
-template <class T> struct Unwrap<std::optional<T>> { using type = T; static constexpr bool optional = true; };
+template <class T>
+struct Unwrap {
+    using type = T;
+    static constexpr bool optional = false;
+};
+template <class T>
+struct Unwrap<std::optional<T>> {
+    using type = T;
+    static constexpr bool optional = true;
+};
 
 /// The columns of one kind of part.
 template <class Part>
@@ -97,21 +117,25 @@ public:
     /// `Base` is the part itself or what it inherits.
     template <class M, class Base>
     Columns& column(const char* name, M Base::*member, bool required = false) {
-        columns_.push_back({name, required, unitOf<M>(), [member](Part& part, const std::string& cell, const std::string& unit) { return set(part.*member, cell, unit); }, [member](const Part& part) { return shown(part.*member); }});
+        columns_.push_back(
+            {name, required, unitOf<M>(),
+             [member](Part& part, const std::string& cell, const std::string& unit) { return set(part.*member, cell, unit); },
+             [member](const Part& part) { return shown(part.*member); }});
         return *this;
     }
 
     Result<std::vector<Part>> read(const std::string& csv, const std::string& file, std::vector<Problem>& problems) const {
         auto rows = parseCsv(csv, file);
         if (!rows) return tl::unexpected(rows.error());
-        std::vector<int> place;       // per column of the file: which of ours, -1 for none
+        std::vector<int> place;  // per column of the file: which of ours, -1 for none
         std::vector<std::string> units;
         for (const auto& title : rows->front()) {
             const auto bracket = title.find('[');
             std::string name = title.substr(0, bracket);
             while (!name.empty() && name.back() == ' ') name.pop_back();
             const auto close = title.find(']');
-            units.push_back(bracket == std::string::npos || close == std::string::npos ? "" : title.substr(bracket + 1, close - bracket - 1));
+            units.push_back(bracket == std::string::npos || close == std::string::npos ? ""
+                                                                                       : title.substr(bracket + 1, close - bracket - 1));
             int index = -1;
             for (std::size_t i = 0; i < columns_.size(); ++i)
                 if (columns_[i].name == name) index = static_cast<int>(i);
@@ -119,7 +143,8 @@ public:
         }
         for (std::size_t i = 0; i < columns_.size(); ++i)
             if (columns_[i].required && std::find(place.begin(), place.end(), static_cast<int>(i)) == place.end())
-                return fail(ErrorCode::BadFormat, file, rows->front().empty() ? "" : rows->front().front(), "a header with the column " + columns_[i].name);
+                return fail(ErrorCode::BadFormat, file, rows->front().empty() ? "" : rows->front().front(),
+                            "a header with the column " + columns_[i].name);
         std::vector<Part> parts;
         std::set<std::string> ids;
         for (std::size_t r = 1; r < rows->size(); ++r) {
@@ -128,7 +153,9 @@ public:
             Part part;
             std::vector<Problem> wrong;
             const int number = static_cast<int>(r) + 1;
-            if (row.size() != place.size()) wrong.push_back({file, number, "", std::to_string(row.size()) + " cells", "the header has " + std::to_string(place.size())});
+            if (row.size() != place.size())
+                wrong.push_back(
+                    {file, number, "", std::to_string(row.size()) + " cells", "the header has " + std::to_string(place.size())});
             for (std::size_t c = 0; wrong.empty() && c < row.size(); ++c) {
                 if (place[c] < 0) continue;
                 const auto& column = columns_[static_cast<std::size_t>(place[c])];
@@ -136,11 +163,13 @@ public:
                     if (column.required) wrong.push_back({file, number, column.name, "", "every part needs it"});
                     continue;
                 }
-                if (auto error = column.set(part, row[c], units[c])) wrong.push_back({file, number, column.name, row[c].substr(0, 60), error->accepted});
+                if (auto error = column.set(part, row[c], units[c]))
+                    wrong.push_back({file, number, column.name, row[c].substr(0, 60), error->accepted});
             }
             if (wrong.empty())
                 if (const auto why = impossible(part)) wrong.push_back({file, number, why->first, "", why->second});
-            if (wrong.empty() && !ids.insert(part.id).second) wrong.push_back({file, number, "id", part.id, "each id once; the first row of that name was kept"});
+            if (wrong.empty() && !ids.insert(part.id).second)
+                wrong.push_back({file, number, "id", part.id, "each id once; the first row of that name was kept"});
             if (wrong.empty()) parts.push_back(std::move(part));
             problems.insert(problems.end(), wrong.begin(), wrong.end());
         }
@@ -150,7 +179,8 @@ public:
     /// A header with SI units and one row a part; reads back as the same parts.
     [[nodiscard]] std::string write(const std::vector<const Part*>& parts) const {
         std::string text;
-        for (std::size_t i = 0; i < columns_.size(); ++i) text += (i > 0 ? "," : "") + columns_[i].name + (columns_[i].unit.empty() ? "" : " [" + columns_[i].unit + "]");
+        for (std::size_t i = 0; i < columns_.size(); ++i)
+            text += (i > 0 ? "," : "") + columns_[i].name + (columns_[i].unit.empty() ? "" : " [" + columns_[i].unit + "]");
         text += '\n';
         for (const auto* part : parts) {
             for (std::size_t i = 0; i < columns_.size(); ++i) text += (i > 0 ? "," : "") + quoted(columns_[i].get(*part));
@@ -208,7 +238,8 @@ private:
             auto value = parseQuantity(kindOf<P>, cell, unit);
             if (!value) return value.error();
             if (*value < 0.0) return Error{ErrorCode::OutOfRange, "", cell, "not negative"};
-            if (*value == 0.0 && !zeroMeans(kindOf<P>)) return Error{ErrorCode::OutOfRange, "", cell, "above 0; leave the cell empty where it is not known"};
+            if (*value == 0.0 && !zeroMeans(kindOf<P>))
+                return Error{ErrorCode::OutOfRange, "", cell, "above 0; leave the cell empty where it is not known"};
             if (kindOf<P> == Kind::Fraction && *value > 1.0) return Error{ErrorCode::OutOfRange, "", cell, "at most 1"};
             member = of<P>(*value);
         } else if constexpr (Named<P>) {
@@ -232,7 +263,8 @@ private:
             while (words >> point) {
                 const auto split = point.find(':');
                 if (split == std::string::npos) return Error{ErrorCode::BadFormat, "", cell, "points flow:head, separated by blanks"};
-                text += (text.empty() ? "" : ",") + point.substr(0, split) + " " + unit.substr(0, colon) + ":" + point.substr(split + 1) + " " + (colon == std::string::npos ? "" : unit.substr(colon + 1));
+                text += (text.empty() ? "" : ",") + point.substr(0, split) + " " + unit.substr(0, colon) + ":" + point.substr(split + 1) +
+                        " " + (colon == std::string::npos ? "" : unit.substr(colon + 1));
             }
             auto curve = parseCurve(text, Kind::VolumeFlow, height);
             if (!curve) return curve.error();
@@ -251,42 +283,109 @@ private:
 template <class P>
 Columns<P> headed() {
     Columns<P> columns;
-    columns.column("id", &P::id, true).column("name", &P::name, true).column("mass", &P::mass).column("noise", &P::noise).column("price", &P::price)
-        .column("standing", &P::standing).column("drawer", &P::drawer);
+    columns.column("id", &P::id, true)
+        .column("name", &P::name, true)
+        .column("mass", &P::mass)
+        .column("noise", &P::noise)
+        .column("price", &P::price)
+        .column("standing", &P::standing)
+        .column("drawer", &P::drawer);
     return columns;
 }
 
 template <class P>
 const Columns<P>& columnsOf();
-#define HINGE_COLUMNS(type, ...)                                     \
-    template <>                                                      \
-    const Columns<type>& columnsOf<type>() {                         \
-        using P = type;                                              \
+#define HINGE_COLUMNS(type, ...)                                               \
+    template <>                                                                \
+    const Columns<type>& columnsOf<type>() {                                   \
+        using P = type;                                                        \
         static const Columns<P> columns = Columns<P>{headed<P>()} __VA_ARGS__; \
-        return columns;                                              \
+        return columns;                                                        \
     }
-HINGE_COLUMNS(actuator::Motor, .column("nominal_voltage", &P::nominal_voltage, true).column("no_load_speed", &P::no_load_speed).column("no_load_current", &P::no_load_current)
-    .column("stall_current", &P::stall_current).column("stall_torque", &P::stall_torque).column("gear_ratio", &P::gear_ratio).column("gear_efficiency", &P::gear_efficiency)
-    .column("inductance", &P::inductance).column("tach", &P::tach).column("worm", &P::worm))
-HINGE_COLUMNS(actuator::Stepper, .column("holding_torque", &P::holding_torque).column("rated_current", &P::rated_current).column("phase_resistance", &P::phase_resistance)
-    .column("phase_inductance", &P::phase_inductance).column("steps_per_turn", &P::steps_per_turn).column("gear_ratio", &P::gear_ratio).column("gear_efficiency", &P::gear_efficiency).column("detent_torque", &P::detent_torque))
-HINGE_COLUMNS(actuator::Servo, .column("class", &P::servo_class, true).column("voltage_low", &P::voltage_low, true).column("voltage_high", &P::voltage_high, true).column("torque_low", &P::torque_low)
-    .column("torque_high", &P::torque_high).column("time_low", &P::time_low).column("time_high", &P::time_high).column("range", &P::range).column("idle_current", &P::idle_current).column("stall_current", &P::stall_current))
-HINGE_COLUMNS(actuator::Fan, .column("wires", &P::wires, true).column("nominal_voltage", &P::nominal_voltage, true).column("curve", &P::curve, true).column("current", &P::current)
-    .column("starting_current", &P::starting_current).column("start_duty", &P::start_duty))
-HINGE_COLUMNS(actuator::Pump, .column("class", &P::pump_class, true).column("nominal_voltage", &P::nominal_voltage, true).column("curve", &P::curve, true).column("running_current", &P::running_current)
-    .column("stall_current", &P::stall_current).column("inductance", &P::inductance).column("spin_up_time", &P::spin_up_time))
-HINGE_COLUMNS(actuator::Coil, .column("class", &P::coil_class, true).column("coil_voltage", &P::coil_voltage, true).column("coil_resistance", &P::coil_resistance).column("inductance", &P::inductance)
-    .column("force", &P::force).column("stroke", &P::stroke).column("duty_max", &P::duty_max).column("pulse_time", &P::pulse_time).column("operate_fraction", &P::operate_fraction))
-HINGE_COLUMNS(actuator::Heater, .column("class", &P::heater_class, true).column("mains", &P::mains).column("nominal_voltage", &P::nominal_voltage, true).column("power", &P::power)
-    .column("heat_pumped", &P::heat_pumped).column("largest_difference", &P::largest_difference).column("cold_factor", &P::cold_factor))
-HINGE_COLUMNS(actuator::Lamp, .column("class", &P::lamp_class, true).column("mains", &P::mains).column("nominal_voltage", &P::nominal_voltage, true).column("power", &P::power))
-HINGE_COLUMNS(driver::DriverPart, .column("class", &P::driver_class, true).column("voltage_min", &P::voltage_min).column("voltage_max", &P::voltage_max).column("current_max", &P::current_max)
-    .column("logic_min", &P::logic_min).column("threshold_max", &P::threshold_max).column("on_resistance", &P::on_resistance).column("on_resistance_gate_voltage", &P::on_resistance_gate_voltage)
-    .column("gate_charge", &P::gate_charge).column("gain_min", &P::gain_min).column("base_voltage", &P::base_voltage).column("saturation_voltage", &P::saturation_voltage)
-    .column("coil_voltage", &P::coil_voltage).column("coil_resistance", &P::coil_resistance).column("contact_current", &P::contact_current).column("leakage", &P::leakage).column("current_min", &P::current_min)
-    .column("mains", &P::mains).column("sense_resistor", &P::sense_resistor).column("reference_gain", &P::reference_gain).column("microsteps_max", &P::microsteps_max).column("current_sense", &P::current_sense)
-    .column("theta_ja", &P::theta_ja))
+HINGE_COLUMNS(actuator::Motor, .column("nominal_voltage", &P::nominal_voltage, true)
+                                   .column("no_load_speed", &P::no_load_speed)
+                                   .column("no_load_current", &P::no_load_current)
+                                   .column("stall_current", &P::stall_current)
+                                   .column("stall_torque", &P::stall_torque)
+                                   .column("gear_ratio", &P::gear_ratio)
+                                   .column("gear_efficiency", &P::gear_efficiency)
+                                   .column("inductance", &P::inductance)
+                                   .column("tach", &P::tach)
+                                   .column("worm", &P::worm))
+HINGE_COLUMNS(actuator::Stepper, .column("holding_torque", &P::holding_torque)
+                                     .column("rated_current", &P::rated_current)
+                                     .column("phase_resistance", &P::phase_resistance)
+                                     .column("phase_inductance", &P::phase_inductance)
+                                     .column("steps_per_turn", &P::steps_per_turn)
+                                     .column("gear_ratio", &P::gear_ratio)
+                                     .column("gear_efficiency", &P::gear_efficiency)
+                                     .column("detent_torque", &P::detent_torque))
+HINGE_COLUMNS(actuator::Servo, .column("class", &P::servo_class, true)
+                                   .column("voltage_low", &P::voltage_low, true)
+                                   .column("voltage_high", &P::voltage_high, true)
+                                   .column("torque_low", &P::torque_low)
+                                   .column("torque_high", &P::torque_high)
+                                   .column("time_low", &P::time_low)
+                                   .column("time_high", &P::time_high)
+                                   .column("range", &P::range)
+                                   .column("idle_current", &P::idle_current)
+                                   .column("stall_current", &P::stall_current))
+HINGE_COLUMNS(actuator::Fan, .column("wires", &P::wires, true)
+                                 .column("nominal_voltage", &P::nominal_voltage, true)
+                                 .column("curve", &P::curve, true)
+                                 .column("current", &P::current)
+                                 .column("starting_current", &P::starting_current)
+                                 .column("start_duty", &P::start_duty))
+HINGE_COLUMNS(actuator::Pump, .column("class", &P::pump_class, true)
+                                  .column("nominal_voltage", &P::nominal_voltage, true)
+                                  .column("curve", &P::curve, true)
+                                  .column("running_current", &P::running_current)
+                                  .column("stall_current", &P::stall_current)
+                                  .column("inductance", &P::inductance)
+                                  .column("spin_up_time", &P::spin_up_time))
+HINGE_COLUMNS(actuator::Coil, .column("class", &P::coil_class, true)
+                                  .column("coil_voltage", &P::coil_voltage, true)
+                                  .column("coil_resistance", &P::coil_resistance)
+                                  .column("inductance", &P::inductance)
+                                  .column("force", &P::force)
+                                  .column("stroke", &P::stroke)
+                                  .column("duty_max", &P::duty_max)
+                                  .column("pulse_time", &P::pulse_time)
+                                  .column("operate_fraction", &P::operate_fraction))
+HINGE_COLUMNS(actuator::Heater, .column("class", &P::heater_class, true)
+                                    .column("mains", &P::mains)
+                                    .column("nominal_voltage", &P::nominal_voltage, true)
+                                    .column("power", &P::power)
+                                    .column("heat_pumped", &P::heat_pumped)
+                                    .column("largest_difference", &P::largest_difference)
+                                    .column("cold_factor", &P::cold_factor))
+HINGE_COLUMNS(actuator::Lamp, .column("class", &P::lamp_class, true)
+                                  .column("mains", &P::mains)
+                                  .column("nominal_voltage", &P::nominal_voltage, true)
+                                  .column("power", &P::power))
+HINGE_COLUMNS(driver::DriverPart, .column("class", &P::driver_class, true)
+                                      .column("voltage_min", &P::voltage_min)
+                                      .column("voltage_max", &P::voltage_max)
+                                      .column("current_max", &P::current_max)
+                                      .column("logic_min", &P::logic_min)
+                                      .column("threshold_max", &P::threshold_max)
+                                      .column("on_resistance", &P::on_resistance)
+                                      .column("on_resistance_gate_voltage", &P::on_resistance_gate_voltage)
+                                      .column("gate_charge", &P::gate_charge)
+                                      .column("gain_min", &P::gain_min)
+                                      .column("base_voltage", &P::base_voltage)
+                                      .column("saturation_voltage", &P::saturation_voltage)
+                                      .column("coil_voltage", &P::coil_voltage)
+                                      .column("coil_resistance", &P::coil_resistance)
+                                      .column("contact_current", &P::contact_current)
+                                      .column("leakage", &P::leakage)
+                                      .column("current_min", &P::current_min)
+                                      .column("mains", &P::mains)
+                                      .column("sense_resistor", &P::sense_resistor)
+                                      .column("reference_gain", &P::reference_gain)
+                                      .column("microsteps_max", &P::microsteps_max)
+                                      .column("current_sense", &P::current_sense)
+                                      .column("theta_ja", &P::theta_ja))
 #undef HINGE_COLUMNS
 
 template <class P>
@@ -322,13 +421,21 @@ struct Reader {
     std::string (*write)(const project::Parts&, const std::set<std::string>&);
 };
 template <class P>
-std::vector<std::string> columnNames() { return columnsOf<P>().names(); }
+std::vector<std::string> columnNames() {
+    return columnsOf<P>().names();
+}
 constexpr std::array kinds_{
-    Reader{"motors", "motors and gearmotors", &readAs<actuator::Motor>, &columnNames<actuator::Motor>, &writeAs<actuator::Motor>}, Reader{"steppers", "steppers", &readAs<actuator::Stepper>, &columnNames<actuator::Stepper>, &writeAs<actuator::Stepper>},
-    Reader{"servos", "hobby servos", &readAs<actuator::Servo>, &columnNames<actuator::Servo>, &writeAs<actuator::Servo>}, Reader{"fans", "fans", &readAs<actuator::Fan>, &columnNames<actuator::Fan>, &writeAs<actuator::Fan>},
-    Reader{"pumps", "pumps", &readAs<actuator::Pump>, &columnNames<actuator::Pump>, &writeAs<actuator::Pump>}, Reader{"coils", "solenoids and valves", &readAs<actuator::Coil>, &columnNames<actuator::Coil>, &writeAs<actuator::Coil>},
-    Reader{"heaters", "heaters and thermo-electric plates", &readAs<actuator::Heater>, &columnNames<actuator::Heater>, &writeAs<actuator::Heater>}, Reader{"lamps", "lamps and LED strings", &readAs<actuator::Lamp>, &columnNames<actuator::Lamp>, &writeAs<actuator::Lamp>},
-    Reader{"drivers", "drivers, relays and switches", &readAs<driver::DriverPart>, &columnNames<driver::DriverPart>, &writeAs<driver::DriverPart>}};
+    Reader{"motors", "motors and gearmotors", &readAs<actuator::Motor>, &columnNames<actuator::Motor>, &writeAs<actuator::Motor>},
+    Reader{"steppers", "steppers", &readAs<actuator::Stepper>, &columnNames<actuator::Stepper>, &writeAs<actuator::Stepper>},
+    Reader{"servos", "hobby servos", &readAs<actuator::Servo>, &columnNames<actuator::Servo>, &writeAs<actuator::Servo>},
+    Reader{"fans", "fans", &readAs<actuator::Fan>, &columnNames<actuator::Fan>, &writeAs<actuator::Fan>},
+    Reader{"pumps", "pumps", &readAs<actuator::Pump>, &columnNames<actuator::Pump>, &writeAs<actuator::Pump>},
+    Reader{"coils", "solenoids and valves", &readAs<actuator::Coil>, &columnNames<actuator::Coil>, &writeAs<actuator::Coil>},
+    Reader{"heaters", "heaters and thermo-electric plates", &readAs<actuator::Heater>, &columnNames<actuator::Heater>,
+           &writeAs<actuator::Heater>},
+    Reader{"lamps", "lamps and LED strings", &readAs<actuator::Lamp>, &columnNames<actuator::Lamp>, &writeAs<actuator::Lamp>},
+    Reader{"drivers", "drivers, relays and switches", &readAs<driver::DriverPart>, &columnNames<driver::DriverPart>,
+           &writeAs<driver::DriverPart>}};
 
 }  // namespace
 
@@ -384,7 +491,8 @@ Result<Loaded> fromLine(const std::string& kind, const std::string& line) {
         while (!value.empty() && (value.front() == ' ' || value.front() == '\t')) value.erase(0, 1);
         while (!value.empty() && (value.back() == ' ' || value.back() == '\t' || value.back() == '\r')) value.pop_back();
         if (!key.empty()) {
-            if (std::find(columns.begin(), columns.end(), key) == columns.end()) problems.push_back({"", 0, key, value, "not a figure of this kind; it was left out"});
+            if (std::find(columns.begin(), columns.end(), key) == columns.end())
+                problems.push_back({"", 0, key, value, "not a figure of this kind; it was left out"});
             else if (!value.empty()) cells[key] = value;
         }
         piece.clear();
@@ -394,7 +502,8 @@ Result<Loaded> fromLine(const std::string& kind, const std::string& line) {
         else piece += c;
     }
     take();
-    if (!cells.contains("name")) return fail(ErrorCode::Missing, "name", "", "name: what you call it; then figures such as nominal voltage: 12 V");
+    if (!cells.contains("name"))
+        return fail(ErrorCode::Missing, "name", "", "name: what you call it; then figures such as nominal voltage: 12 V");
     if (!cells.contains("id")) {
         std::string id;
         for (const char c : plain(cells["name"]))
@@ -414,7 +523,8 @@ Result<Loaded> fromLine(const std::string& kind, const std::string& line) {
 
 std::string problemTable(const std::vector<Problem>& problems) {
     std::string table = "file,row,column,value,why\n";
-    for (const auto& p : problems) table += quoted(p.file) + "," + std::to_string(p.row) + "," + quoted(p.column) + "," + quoted(p.value) + "," + quoted(p.why) + "\n";
+    for (const auto& p : problems)
+        table += quoted(p.file) + "," + std::to_string(p.row) + "," + quoted(p.column) + "," + quoted(p.value) + "," + quoted(p.why) + "\n";
     return table;
 }
 
@@ -461,7 +571,9 @@ Result<Loaded> load(const std::filesystem::path& folder) {
         std::erase_if(loaded->parts.drivers, [&](const driver::DriverPart& part) { return taken(part.id); });
         merge(all, std::move(*loaded));
     }
-    if (!any) return fail(ErrorCode::NotFound, folder.string(), "", "a folder with one CSV file for each kind of part, such as motors.csv and drivers.csv");
+    if (!any)
+        return fail(ErrorCode::NotFound, folder.string(), "",
+                    "a folder with one CSV file for each kind of part, such as motors.csv and drivers.csv");
     return all;
 }
 

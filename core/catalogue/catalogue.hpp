@@ -1,16 +1,16 @@
 #pragma once
-#include "project/project.hpp"
-#include "quantity/result.hpp"
 #include <filesystem>
 #include <string>
 #include <vector>
+#include "project/project.hpp"
+#include "quantity/result.hpp"
 
 namespace hinge::catalogue {
 
 /// A row or column that could not be used, and why.
 struct Problem {
     std::string file;
-    int row = 0;            ///< 1 is the header
+    int row = 0;  ///< 1 is the header
     std::string column;
     std::string value;
     std::string why;
@@ -23,9 +23,9 @@ struct Loaded {
 
 /// One kind of part: its file is NAME.csv.
 struct PartKind {
-    std::string name;                   ///< "motors"
-    std::string label;                  ///< in words
-    std::vector<std::string> columns;   ///< that it knows, in the order of the shipped files
+    std::string name;                  ///< "motors"
+    std::string label;                 ///< in words
+    std::vector<std::string> columns;  ///< that it knows, in the order of the shipped files
 };
 [[nodiscard]] const std::vector<PartKind>& kinds();
 

@@ -12,10 +12,11 @@ LoopRun run(const LoopSetup& setup, Law law) {
     coupling.outputs = {0};
     coupling.sense.input = 0;
     plant::Bench bench{{std::move(coupling)}, setup.seed};
-    const int every = std::max(1, static_cast<int>(std::lround(setup.pid.period / tick))), ticks = static_cast<int>(std::lround(setup.length / tick));
+    const int every = std::max(1, static_cast<int>(std::lround(setup.pid.period / tick))),
+              ticks = static_cast<int>(std::lround(setup.length / tick));
     const int pushed = setup.push_at >= 0.0 ? static_cast<int>(std::lround(setup.push_at / tick)) : -1;
     out.rows.reserve(static_cast<std::size_t>(ticks / every + 1));
-    constexpr double middle = 32767.0;   // as the sketch counts what rolls
+    constexpr double middle = 32767.0;  // as the sketch counts what rolls
     double drive = 0.0, place = middle, pulses = 0.0, told = 0.0;
     // What stands still is known before the first tick.
     std::array<double, 1> shares{0.0}, places{place};
@@ -57,7 +58,9 @@ LoopRun runLoop(const LoopSetup& setup) {
     return run(setup, [&pid](double wanted, double reading, double way) { return pid.step(wanted, reading, way); });
 }
 
-LoopRun runLoop(const LoopSetup& setup, const std::function<double(double, double, double)>& law) { return run(setup, law); }
+LoopRun runLoop(const LoopSetup& setup, const std::function<double(double, double, double)>& law) {
+    return run(setup, law);
+}
 
 LoopRun runRelay(LoopSetup setup, double middle, double swing, double slack) {
     bool high = true;

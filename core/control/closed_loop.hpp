@@ -1,41 +1,41 @@
 #pragma once
 // A loop and its machine together, tick by tick, as the chip would run them.
-#include "control/pid.hpp"
-#include "plant/bench.hpp"
 #include <functional>
 #include <optional>
 #include <vector>
+#include "control/pid.hpp"
+#include "plant/bench.hpp"
 
 namespace hinge::control {
 
 /// The experiment: what turns, who holds it, and what is asked of it.
 struct LoopSetup {
-    plant::Coupling machine;       ///< its sense says what the loop reads
+    plant::Coupling machine;  ///< its sense says what the loop reads
     PidFigures pid;
-    bool rolls = false;            ///< the drive is a rate of steps that moves the machine's place
-    double before = 0.0;           ///< counts wanted at first …
-    double wanted = 0.0;           ///< … and from `step_at` on
-    double step_at = 0.2;          ///< s
-    double length = 3.0;           ///< s
-    double ramp = 0.0;             ///< s from the step on in which the drive is let through more and more: a soft start
-    double push_at = -1.0;         ///< s: a shove, where the machine knows one
+    bool rolls = false;     ///< the drive is a rate of steps that moves the machine's place
+    double before = 0.0;    ///< counts wanted at first …
+    double wanted = 0.0;    ///< … and from `step_at` on
+    double step_at = 0.2;   ///< s
+    double length = 3.0;    ///< s
+    double ramp = 0.0;      ///< s from the step on in which the drive is let through more and more: a soft start
+    double push_at = -1.0;  ///< s: a shove, where the machine knows one
     double push = 0.0;
-    std::uint64_t seed = 1;        ///< of the sensor's noise
-    double tick = 1e-3;            ///< s of a step; longer for what is slow and stepped exactly
+    std::uint64_t seed = 1;  ///< of the sensor's noise
+    double tick = 1e-3;      ///< s of a step; longer for what is slow and stepped exactly
 };
 /// One row for each period of the loop.
 struct LoopRow {
-    double time = 0.0;      ///< s
-    double wanted = 0.0;    ///< counts
-    double reading = 0.0;   ///< counts
-    double drive = 0.0;     ///< share, or steps a second
-    double value = 0.0;     ///< what the machine really did, SI
+    double time = 0.0;     ///< s
+    double wanted = 0.0;   ///< counts
+    double reading = 0.0;  ///< counts
+    double drive = 0.0;    ///< share, or steps a second
+    double value = 0.0;    ///< what the machine really did, SI
 };
 struct LoopRun {
     std::vector<LoopRow> rows;
-    bool troubled = false;         ///< it fell, spilled, or was held fast
-    double energy = 0.0;           ///< ∫ drive² dt: what heats
-    double travel = 0.0;           ///< Σ |change of drive|: what is heard
+    bool troubled = false;  ///< it fell, spilled, or was held fast
+    double energy = 0.0;    ///< ∫ drive² dt: what heats
+    double travel = 0.0;    ///< Σ |change of drive|: what is heard
 };
 
 [[nodiscard]] LoopRun runLoop(const LoopSetup& setup);
@@ -46,8 +46,8 @@ struct LoopRun {
 /// @param slack  counts of hysteresis
 [[nodiscard]] LoopRun runRelay(LoopSetup setup, double middle, double swing, double slack);
 struct RelayReading {
-    double amplitude = 0.0;   ///< counts, half of peak to peak, mean of the last half of the swings
-    double period = 0.0;      ///< s
+    double amplitude = 0.0;  ///< counts, half of peak to peak, mean of the last half of the swings
+    double period = 0.0;     ///< s
     int swings = 0;
 };
 /// What a relay experiment shows; nullopt with fewer than four full swings.

@@ -1,9 +1,9 @@
 #include "control/margins.hpp"
-#include "quantity/constants.hpp"
 #include <Eigen/Eigenvalues>
 #include <algorithm>
 #include <numbers>
 #include <unsupported/Eigen/MatrixFunctions>
+#include "quantity/constants.hpp"
 
 namespace hinge::control {
 namespace {
@@ -25,7 +25,7 @@ struct Sampled {
     Matrix phi;
     Vector gamma, gamma_before;
     Eigen::RowVectorXd c;
-    int whole = 0;   // periods of delay, besides
+    int whole = 0;  // periods of delay, besides
 };
 Sampled sample(const LinearPlant& plant, double h) {
     const Eigen::Index n = plant.b.size(), m = n + (plant.counted ? 2 : 0);
@@ -77,7 +77,8 @@ std::optional<LinearPlant> straightened(const plant::Coupling& coupling, double 
     std::optional<LinearPlant> made;
     if (const auto* rotor = std::get_if<plant::Rotor>(&coupling.machine)) {
         const double tau = rotor->timeConstant(), k = rotor->figures().supply / rotor->figures().back;
-        made = sense.by_angle ? plantOf({0.0, 1.0, 0.0, -1.0 / tau}, {0.0, k / tau}, {sense.per_unit, 0.0}) : plantOf({-1.0 / tau}, {k / tau}, {sense.per_unit});
+        made = sense.by_angle ? plantOf({0.0, 1.0, 0.0, -1.0 / tau}, {0.0, k / tau}, {sense.per_unit, 0.0})
+                              : plantOf({-1.0 / tau}, {k / tau}, {sense.per_unit});
     } else if (const auto* fan = std::get_if<plant::FanPlant>(&coupling.machine)) {
         made = plantOf({-1.0 / fan->figures().spin_up}, {fan->figures().full_speed / fan->figures().spin_up}, {sense.per_unit});
     } else if (const auto* tank = std::get_if<plant::TankPlant>(&coupling.machine)) {
@@ -87,9 +88,12 @@ std::optional<LinearPlant> straightened(const plant::Coupling& coupling, double 
         made = plantOf({root > 0.0 ? -f.outlet / (2.0 * root * f.area) : 0.0}, {f.full_flow / f.area}, {sense.per_unit});
     } else if (const auto* box = std::get_if<plant::BoxPlant>(&coupling.machine)) {
         const auto& f = box->figures();
-        const double plate = f.largest_difference > 0.0 ? std::abs(f.power * share) / f.largest_difference : 0.0, rate = (f.conductance + plate) / f.capacity;
+        const double plate = f.largest_difference > 0.0 ? std::abs(f.power * share) / f.largest_difference : 0.0,
+                     rate = (f.conductance + plate) / f.capacity;
         const double difference = f.conductance + plate > 0.0 ? f.power * share / (f.conductance + plate) : 0.0;
-        const double push = (f.power - (f.largest_difference > 0.0 ? std::abs(f.power) / f.largest_difference * difference : 0.0)) / f.capacity, lag = std::max(f.sensor_lag, 1e-3);
+        const double push = (f.power - (f.largest_difference > 0.0 ? std::abs(f.power) / f.largest_difference * difference : 0.0)) /
+                            f.capacity,
+                     lag = std::max(f.sensor_lag, 1e-3);
         made = plantOf({-rate, 0.0, 1.0 / lag, -1.0 / lag}, {push, 0.0}, {0.0, sense.per_unit});
     } else if (const auto* body = std::get_if<plant::Balancer>(&coupling.machine)) {
         const auto& f = body->figures();
@@ -107,7 +111,8 @@ std::complex<double> gainAt(const Sampled& s, const PidFigures& pid, double omeg
     const std::complex<double> z = std::polar(1.0, omega * h), back = 1.0 / z;
     const Eigen::Index m = s.phi.rows();
     const Eigen::MatrixXcd zi = z * Eigen::MatrixXcd::Identity(m, m) - s.phi.cast<std::complex<double>>();
-    const Eigen::VectorXcd x = zi.partialPivLu().solve(s.gamma.cast<std::complex<double>>() + back * s.gamma_before.cast<std::complex<double>>());
+    const Eigen::VectorXcd x =
+        zi.partialPivLu().solve(s.gamma.cast<std::complex<double>>() + back * s.gamma_before.cast<std::complex<double>>());
     const std::complex<double> g = (s.c.cast<std::complex<double>>() * x)(0) * std::pow(back, s.whole);
     const std::complex<double> change = pid.smoothing / (1.0 - (1.0 - pid.smoothing) * back) * (1.0 - back);
     const std::complex<double> sums = pid.gains.proportional + pid.gains.integral * h / (1.0 - back);
@@ -164,9 +169,13 @@ Poles judged(const Sampled& s, const LinearPlant& plant, const PidFigures& pid) 
 
 }  // namespace
 
-std::complex<double> loopGain(const LinearPlant& plant, const PidFigures& pid, double omega) { return gainAt(sample(plant, pid.period), pid, omega); }
+std::complex<double> loopGain(const LinearPlant& plant, const PidFigures& pid, double omega) {
+    return gainAt(sample(plant, pid.period), pid, omega);
+}
 
-bool isStable(const LinearPlant& plant, const PidFigures& pid) { return judged(sample(plant, pid.period), plant, pid).stable; }
+bool isStable(const LinearPlant& plant, const PidFigures& pid) {
+    return judged(sample(plant, pid.period), plant, pid).stable;
+}
 
 Margins margins(const LinearPlant& plant, const PidFigures& pid) {
     const double h = pid.period;
@@ -198,7 +207,8 @@ Margins margins(const LinearPlant& plant, const PidFigures& pid) {
                 if (!result.phase || margin < *result.phase) result.phase = margin;
             }
             if ((gain.imag() >= 0.0) != (before.imag() >= 0.0) && gain.real() < 0.0 && before.real() < 0.0) {
-                const double at = between([](const std::complex<double>& g) { return g.imag() >= 0.0; }), factor = 1.0 / std::abs(gainAt(s, pid, at));
+                const double at = between([](const std::complex<double>&g) { return g.imag() >= 0.0; }),
+                             factor = 1.0 / std::abs(gainAt(s, pid, at));
                 if (factor > 1.0 && (!result.gain || factor < *result.gain)) result.gain = factor;
             }
         }
@@ -212,7 +222,9 @@ std::optional<double> longestStablePeriod(const LinearPlant& plant, const PidFig
         auto longer = pid;
         longer.period = h;
         // What is counted over a longer period gives more counts for the same speed: the gain for a count falls as much.
-        if (plant.counted) longer.gains = {pid.gains.proportional * pid.period / h, pid.gains.integral * pid.period / h, pid.gains.derivative * pid.period / h};
+        if (plant.counted)
+            longer.gains = {pid.gains.proportional * pid.period / h, pid.gains.integral * pid.period / h,
+                            pid.gains.derivative * pid.period / h};
         return isStable(plant, longer);
     };
     if (!stable(pid.period)) return std::nullopt;

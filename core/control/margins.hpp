@@ -1,9 +1,9 @@
 #pragma once
 // How near a sampled loop is to ringing for ever.
-#include "control/closed_loop.hpp"
 #include <Eigen/Dense>
 #include <complex>
 #include <optional>
+#include "control/closed_loop.hpp"
 
 namespace hinge::control {
 
@@ -12,8 +12,8 @@ struct LinearPlant {
     Eigen::MatrixXd a;
     Eigen::VectorXd b;
     Eigen::RowVectorXd c;
-    double delay = 0.0;      ///< s
-    bool counted = false;    ///< y is counted over each period (a tach): the integral of cx over it
+    double delay = 0.0;    ///< s
+    bool counted = false;  ///< y is counted over each period (a tach): the integral of cx over it
 };
 /// @param share  where it works: drive, or for what balances upright
 /// @return nullopt for what has no loop of this kind (servo, stepper axis)
@@ -23,11 +23,11 @@ struct LinearPlant {
 [[nodiscard]] LinearPlant firstOrder(double gain, double time_constant, double dead_time);
 
 struct Margins {
-    bool stable = false;                 ///< every pole of the sampled loop lies within the unit circle
-    double slowest = 0.0;                ///< largest size of a pole: what is left of an error after each period
-    std::optional<double> crossover;     ///< rad/s at which the loop's gain is 1, the last one
-    std::optional<double> phase;         ///< rad, the least over all such crossings
-    std::optional<double> gain;          ///< factor by which all gains may grow; absent: any
+    bool stable = false;              ///< every pole of the sampled loop lies within the unit circle
+    double slowest = 0.0;             ///< largest size of a pole: what is left of an error after each period
+    std::optional<double> crossover;  ///< rad/s at which the loop's gain is 1, the last one
+    std::optional<double> phase;      ///< rad, the least over all such crossings
+    std::optional<double> gain;       ///< factor by which all gains may grow; absent: any
 };
 /// @source astrom-wittenmark: sampled systems, frequency response at e^(jωh)
 [[nodiscard]] Margins margins(const LinearPlant& plant, const PidFigures& pid);

@@ -6,9 +6,9 @@ namespace hinge::control {
 
 /// Parallel: u = kp·e + ki·∫e − kd·y'. Ideal: u = kp·(e + ∫e/ti − td·y').
 struct ParallelGains {
-    double proportional = 0.0;   ///< drive for each count of error
-    double integral = 0.0;       ///< drive for each count and second
-    double derivative = 0.0;     ///< drive for each count a second
+    double proportional = 0.0;  ///< drive for each count of error
+    double integral = 0.0;      ///< drive for each count and second
+    double derivative = 0.0;    ///< drive for each count a second
     friend bool operator==(const ParallelGains&, const ParallelGains&) = default;
 };
 struct IdealGains {
@@ -18,21 +18,23 @@ struct IdealGains {
 };
 /// @source definition
 [[nodiscard]] constexpr ParallelGains parallel(const IdealGains& ideal) {
-    return {ideal.proportional, ideal.integral_time > 0.0 ? ideal.proportional / ideal.integral_time : 0.0, ideal.proportional * ideal.derivative_time};
+    return {ideal.proportional, ideal.integral_time > 0.0 ? ideal.proportional / ideal.integral_time : 0.0,
+            ideal.proportional * ideal.derivative_time};
 }
 [[nodiscard]] constexpr IdealGains ideal(const ParallelGains& gains) {
-    return {gains.proportional, gains.integral != 0.0 ? gains.proportional / gains.integral : 0.0, gains.proportional != 0.0 ? gains.derivative / gains.proportional : 0.0};
+    return {gains.proportional, gains.integral != 0.0 ? gains.proportional / gains.integral : 0.0,
+            gains.proportional != 0.0 ? gains.derivative / gains.proportional : 0.0};
 }
 
 struct PidFigures {
     ParallelGains gains;
-    double period = 0.02;       ///< s
-    double smoothing = 1.0;     ///< share of a new change that counts, 1: unsmoothed
-    double forward = 0.0;       ///< drive for each count wanted
-    double band = 0.0;          ///< counts of error that are let be
-    double least = 0.0, most = 1.0;   ///< of the drive
-    double lean_rate = 0.0;     ///< cascade of what balances: counts wanted more for each unit of drive …
-    double lean_way = 0.0;      ///< … and for each step away from the start
+    double period = 0.02;            ///< s
+    double smoothing = 1.0;          ///< share of a new change that counts, 1: unsmoothed
+    double forward = 0.0;            ///< drive for each count wanted
+    double band = 0.0;               ///< counts of error that are let be
+    double least = 0.0, most = 1.0;  ///< of the drive
+    double lean_rate = 0.0;          ///< cascade of what balances: counts wanted more for each unit of drive …
+    double lean_way = 0.0;           ///< … and for each step away from the start
     friend bool operator==(const PidFigures&, const PidFigures&) = default;
 };
 
@@ -63,7 +65,7 @@ public:
         return drive_;
     }
     void reset() { sum_ = damped_ = drive_ = 0.0, started_ = false; }
-    [[nodiscard]] double sum() const noexcept { return sum_; }   ///< what the integral part holds
+    [[nodiscard]] double sum() const noexcept { return sum_; }  ///< what the integral part holds
     [[nodiscard]] const PidFigures& figures() const noexcept { return figures_; }
     static constexpr double largest_lean = 128.0;
 

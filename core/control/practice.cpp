@@ -1,10 +1,10 @@
 #include "control/practice.hpp"
-#include "control/exercise_list.hpp"
-#include "quantity/text.hpp"
-#include <algorithm>
 #include <fmt/format.h>
+#include <algorithm>
 #include <functional>
 #include <map>
+#include "control/exercise_list.hpp"
+#include "quantity/text.hpp"
 
 namespace hinge::control {
 namespace {
@@ -24,7 +24,8 @@ std::optional<plant::Machine> machineOf(std::string_view kind, Numbers& numbers)
     };
     if (kind == "rotor") {
         plant::RotorFigures f;
-        take("supply", f.supply), take("resistance", f.resistance), take("back", f.back), take("torque", f.torque), take("inertia", f.inertia), take("friction", f.friction), take("stiction", f.stiction), take("play", f.play);
+        take("supply", f.supply), take("resistance", f.resistance), take("back", f.back), take("torque", f.torque),
+            take("inertia", f.inertia), take("friction", f.friction), take("stiction", f.stiction), take("play", f.play);
         return plant::Rotor{f};
     }
     if (kind == "fan") {
@@ -39,12 +40,14 @@ std::optional<plant::Machine> machineOf(std::string_view kind, Numbers& numbers)
     }
     if (kind == "box") {
         plant::BoxFigures f;
-        take("capacity", f.capacity), take("conductance", f.conductance), take("power", f.power), take("ambient", f.ambient), take("largest_difference", f.largest_difference), take("sensor_lag", f.sensor_lag);
+        take("capacity", f.capacity), take("conductance", f.conductance), take("power", f.power), take("ambient", f.ambient),
+            take("largest_difference", f.largest_difference), take("sensor_lag", f.sensor_lag);
         return plant::BoxPlant{f};
     }
     if (kind == "balancer") {
         plant::BalancerFigures f;
-        take("height", f.height), take("distance_per_step", f.distance_per_step), take("start_lean", f.start_lean), take("falls_at", f.falls_at);
+        take("height", f.height), take("distance_per_step", f.distance_per_step), take("start_lean", f.start_lean),
+            take("falls_at", f.falls_at);
         return plant::Balancer{f};
     }
     return std::nullopt;
@@ -57,7 +60,9 @@ Result<std::vector<Exercise>> parseExercises(std::string_view text) {
     std::string kind;
     Numbers numbers;
     int line_number = 0, began = 0;
-    const auto bad = [&](int line, const std::string& value, const char* accepted) { return fail(ErrorCode::BadFormat, fmt::format("line {}", line), value, accepted); };
+    const auto bad = [&](int line, const std::string& value, const char* accepted) {
+        return fail(ErrorCode::BadFormat, fmt::format("line {}", line), value, accepted);
+    };
     const auto close = [&]() -> std::optional<Error> {
         if (list.empty()) return std::nullopt;
         auto& e = list.back();
@@ -67,12 +72,35 @@ Result<std::vector<Exercise>> parseExercises(std::string_view text) {
         s.machine.machine = *machine;
         s.rolls = kind == "balancer";
         double tach = 0.0, by_angle = 0.0;
-        const std::map<std::string, double*, std::less<>> fields{{"tach", &tach}, {"by_angle", &by_angle}, {"per_unit", &s.machine.sense.per_unit}, {"zero", &s.machine.sense.zero}, {"noise", &s.machine.sense.noise}, {"delay", &s.machine.sense.delay},
-            {"p", &s.pid.gains.proportional}, {"i", &s.pid.gains.integral}, {"d", &s.pid.gains.derivative}, {"period", &s.pid.period}, {"smoothing", &s.pid.smoothing}, {"least", &s.pid.least}, {"most", &s.pid.most}, {"lean_rate", &s.pid.lean_rate}, {"lean_way", &s.pid.lean_way},
-            {"before", &s.before}, {"wanted", &s.wanted}, {"step_at", &s.step_at}, {"length", &s.length}, {"push_at", &s.push_at}, {"push", &s.push}, {"tick", &s.tick}, {"settle_within", &e.target.settle_within}, {"band", &e.target.band}};
+        const std::map<std::string, double*, std::less<>> fields{{"tach", &tach},
+                                                                 {"by_angle", &by_angle},
+                                                                 {"per_unit", &s.machine.sense.per_unit},
+                                                                 {"zero", &s.machine.sense.zero},
+                                                                 {"noise", &s.machine.sense.noise},
+                                                                 {"delay", &s.machine.sense.delay},
+                                                                 {"p", &s.pid.gains.proportional},
+                                                                 {"i", &s.pid.gains.integral},
+                                                                 {"d", &s.pid.gains.derivative},
+                                                                 {"period", &s.pid.period},
+                                                                 {"smoothing", &s.pid.smoothing},
+                                                                 {"least", &s.pid.least},
+                                                                 {"most", &s.pid.most},
+                                                                 {"lean_rate", &s.pid.lean_rate},
+                                                                 {"lean_way", &s.pid.lean_way},
+                                                                 {"before", &s.before},
+                                                                 {"wanted", &s.wanted},
+                                                                 {"step_at", &s.step_at},
+                                                                 {"length", &s.length},
+                                                                 {"push_at", &s.push_at},
+                                                                 {"push", &s.push},
+                                                                 {"tick", &s.tick},
+                                                                 {"settle_within", &e.target.settle_within},
+                                                                 {"band", &e.target.band}};
         for (const auto& [name, value] : numbers) {
             const auto at = fields.find(name);
-            if (at == fields.end()) return Error{ErrorCode::BadFormat, fmt::format("line {}", began), name, "a figure of the machine, its sensor, the loop or the target"};
+            if (at == fields.end())
+                return Error{ErrorCode::BadFormat, fmt::format("line {}", began), name,
+                             "a figure of the machine, its sensor, the loop or the target"};
             *at->second = value;
         }
         s.machine.sense.tach = tach != 0.0;
@@ -95,7 +123,8 @@ Result<std::vector<Exercise>> parseExercises(std::string_view text) {
             continue;
         }
         const auto equals = line.find('=');
-        if (equals == std::string_view::npos || list.empty()) return bad(line_number, std::string{line.substr(0, 40)}, "[id] or key = value");
+        if (equals == std::string_view::npos || list.empty())
+            return bad(line_number, std::string{line.substr(0, 40)}, "[id] or key = value");
         const std::string key{trimmed(line.substr(0, equals))}, value{trimmed(line.substr(equals + 1))};
         auto& e = list.back();
         if (key == "title") e.title = value;
@@ -123,18 +152,30 @@ Score scoreOf(const Exercise& exercise, const LoopRun& run, const ParallelGains&
         score.standing = readStanding(run);
         const double allowed = 60.0 * exercise.target.band / 0.05;
         score.met = score.standing.stands && score.standing.furthest <= allowed;
-        points = !score.standing.stands ? 0.0 : score.met ? 60.0 + 25.0 * share(score.standing.furthest, allowed) + 15.0 * share(score.standing.hum, 0.2 * exercise.setup.pid.most) : 40.0;
-        score.words = !score.standing.stands ? Words{"It falls.", gains.proportional == 0.0 ? "P first: the wheels have to run under it." : "More P and more I: the wheels have to catch up with the fall. If it shakes before it falls, less."}
-                      : !score.met           ? Words{fmt::format("It stands, but leans by {:.0f} counts when shoved.", score.standing.furthest), "More P; and D if it shakes."}
-                                             : Words{fmt::format("It stands, and leans no further than {:.0f} counts.", score.standing.furthest), "Keep it."};
+        points = !score.standing.stands ? 0.0
+                 : score.met            ? 60.0 + 25.0 * share(score.standing.furthest, allowed) +
+                                   15.0 * share(score.standing.hum, 0.2 * exercise.setup.pid.most)
+                             : 40.0;
+        score.words = !score.standing.stands
+                          ? Words{"It falls.",
+                                  gains.proportional == 0.0
+                                      ? "P first: the wheels have to run under it."
+                                      : "More P and more I: the wheels have to catch up with the fall. If it shakes before it falls, less."}
+                      : !score.met
+                          ? Words{fmt::format("It stands, but leans by {:.0f} counts when shoved.", score.standing.furthest),
+                                  "More P; and D if it shakes."}
+                          : Words{fmt::format("It stands, and leans no further than {:.0f} counts.", score.standing.furthest), "Keep it."};
     } else {
         score.response = readResponse(run.rows, exercise.target, exercise.setup.pid.least, exercise.setup.pid.most);
         if (!score.response) return score;
         const auto& r = *score.response;
         score.met = meets(r, exercise.target);
         score.words = sayResponse(r, gains, exercise.target);
-        if (score.met) points = 60.0 + 20.0 * share(*r.settled, exercise.target.settle_within) + 10.0 * share(r.overshoot, exercise.target.band) + 10.0 * share(r.hum, 0.1);
-        else if (!r.runs_away && r.moved) points = r.settled ? 50.0 * std::min(1.0, exercise.target.settle_within / std::max(1e-9, *r.settled)) : 15.0;
+        if (score.met)
+            points = 60.0 + 20.0 * share(*r.settled, exercise.target.settle_within) + 10.0 * share(r.overshoot, exercise.target.band) +
+                     10.0 * share(r.hum, 0.1);
+        else if (!r.runs_away && r.moved)
+            points = r.settled ? 50.0 * std::min(1.0, exercise.target.settle_within / std::max(1e-9, *r.settled)) : 15.0;
     }
     score.points = std::max(0, static_cast<int>(std::lround(points)) - 5 * hints);
     return score;

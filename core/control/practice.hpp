@@ -1,17 +1,17 @@
 #pragma once
 // Made-up machines to learn tuning on, each with a target.
+#include <string_view>
 #include "control/response.hpp"
 #include "quantity/result.hpp"
-#include <string_view>
 
 namespace hinge::control {
 
 struct Exercise {
     std::string id, title, task;
-    LoopSetup setup;               ///< with the gains it begins with
+    LoopSetup setup;  ///< with the gains it begins with
     Target target;
-    std::vector<std::string> hints;///< from the gentlest to the answer's neighbourhood
-    std::string why;               ///< what it teaches, told once it is solved
+    std::vector<std::string> hints;  ///< from the gentlest to the answer's neighbourhood
+    std::string why;                 ///< what it teaches, told once it is solved
 };
 /// Blocks of "[id]" and "key = value" lines, plain SI; '#' begins a remark.
 /// @error BadFormat  naming the line
@@ -20,10 +20,10 @@ struct Exercise {
 [[nodiscard]] const std::vector<Exercise>& exercises();
 
 struct Score {
-    int points = 0;                ///< of 100; from 60 on the target is met
+    int points = 0;  ///< of 100; from 60 on the target is met
     bool met = false;
     std::optional<Response> response;
-    Standing standing;             ///< of what balances
+    Standing standing;  ///< of what balances
     Words words;
 };
 /// @param hints  how many were asked for: five points each

@@ -1,9 +1,9 @@
 #include "control/response.hpp"
-#include "quantity/kind.hpp"
-#include "quantity/text.hpp"
+#include <fmt/format.h>
 #include <algorithm>
 #include <array>
-#include <fmt/format.h>
+#include "quantity/kind.hpp"
+#include "quantity/text.hpp"
 
 namespace hinge::control {
 
@@ -13,7 +13,7 @@ std::optional<Response> readResponse(const std::vector<LoopRow>& rows, const Tar
         if (rows[i].wanted != rows[i - 1].wanted) at = i;
     if (at == 0 || rows.size() - at < 10) return std::nullopt;
     Response r;
-    std::size_t end = rows.size();   // of this step, if another follows
+    std::size_t end = rows.size();  // of this step, if another follows
     for (std::size_t i = at + 1; i < rows.size() && end == rows.size(); ++i)
         if (rows[i].wanted != rows[at].wanted) end = i;
     if (end - at < 10) return std::nullopt;
@@ -27,7 +27,8 @@ std::optional<Response> readResponse(const std::vector<LoopRow>& rows, const Tar
     double mean = 0.0, square = 0.0, jump = 0.0;
     const auto n = static_cast<double>(end - tail);
     for (std::size_t i = tail; i < end; ++i) mean += share(i) / n, r.effort += std::abs(rows[i].drive) / n;
-    for (std::size_t i = tail; i < end; ++i) square += (share(i) - mean) * (share(i) - mean) / n, r.hum += std::abs(rows[i].drive - rows[i - 1].drive) / n;
+    for (std::size_t i = tail; i < end; ++i)
+        square += (share(i) - mean) * (share(i) - mean) / n, r.hum += std::abs(rows[i].drive - rows[i - 1].drive) / n;
     // What the sensor adds: half of the mean square of the differences from row to row, which slow swings hardly have.
     for (std::size_t i = tail; i < end; ++i) jump += (share(i) - share(i - 1)) * (share(i) - share(i - 1)) / (2.0 * n);
     r.lean = mean - 1.0;
@@ -74,13 +75,17 @@ Standing readStanding(const LoopRun& run) {
     for (std::size_t i = 0; i < n; ++i) {
         const double off = std::abs(run.rows[i].reading - run.rows[i].wanted);
         if (run.rows[i].time > 1.0) s.furthest = std::max(s.furthest, off);
-        if (i >= tail && i > 0) s.wanders += off * off / static_cast<double>(n - tail), s.hum += std::abs(run.rows[i].drive - run.rows[i - 1].drive) / static_cast<double>(n - tail);
+        if (i >= tail && i > 0)
+            s.wanders += off * off / static_cast<double>(n - tail),
+                s.hum += std::abs(run.rows[i].drive - run.rows[i - 1].drive) / static_cast<double>(n - tail);
     }
     s.wanders = std::sqrt(s.wanders);
     return s;
 }
 
-bool meets(const Response& r, const Target& target) { return !r.runs_away && r.settled && *r.settled <= target.settle_within && r.overshoot <= target.band; }
+bool meets(const Response& r, const Target& target) {
+    return !r.runs_away && r.settled && *r.settled <= target.settle_within && r.overshoot <= target.band;
+}
 
 namespace {
 
@@ -90,45 +95,77 @@ std::string inWords(double share) {
         double share;
         const char* words;
     };
-    constexpr std::array known{Known{0.1, "a tenth"}, Known{0.2, "a fifth"}, Known{0.25, "a quarter"}, Known{1.0 / 3.0, "a third"}, Known{0.5, "half"}, Known{2.0 / 3.0, "two thirds"}};
+    constexpr std::array known{Known{0.1, "a tenth"},       Known{0.2, "a fifth"}, Known{0.25, "a quarter"},
+                               Known{1.0 / 3.0, "a third"}, Known{0.5, "half"},    Known{2.0 / 3.0, "two thirds"}};
     if (share < 0.085) return fmt::format("{:.0f} %", std::max(1.0, share * 100.0));
     for (const auto& each : known)
         if (std::abs(share - each.share) < 0.13 * each.share) return each.words;
     return share >= 0.95 && share < 1.05 ? "all of the step" : fmt::format("{:.0f} %", share * 100.0);
 }
-std::string times(int n) { return n == 1 ? "once" : n == 2 ? "twice" : fmt::format("{} times", n); }
-std::string seconds(double s) { return display(Kind::Duration, s, 2); }
+std::string times(int n) {
+    return n == 1 ? "once" : n == 2 ? "twice" : fmt::format("{} times", n);
+}
+std::string seconds(double s) {
+    return display(Kind::Duration, s, 2);
+}
 
 }  // namespace
 
 Words sayResponse(const Response& r, const ParallelGains& gains, const Target& target) {
     const bool has_d = gains.derivative != 0.0, has_i = gains.integral != 0.0;
-    if (r.runs_away) return {"It runs away: its swings grow instead of dying.", fmt::format("Halve P{} at once. If it goes the wrong way from the start, the sensor or the motor is wired the other way round.", has_i ? " and I" : "")};
-    if (!r.moved) return {"It hardly moves.", gains.proportional == 0.0 && !has_i ? "All gains are zero: raise P until something stirs." : "More P; and look at its start duty: below it a motor only hums."};
+    if (r.runs_away)
+        return {
+            "It runs away: its swings grow instead of dying.",
+            fmt::format("Halve P{} at once. If it goes the wrong way from the start, the sensor or the motor is wired the other way round.",
+                        has_i ? " and I" : "")};
+    if (!r.moved)
+        return {"It hardly moves.", gains.proportional == 0.0 && !has_i
+                                        ? "All gains are zero: raise P until something stirs."
+                                        : "More P; and look at its start duty: below it a motor only hums."};
     const std::string over = r.overshoot > target.band ? fmt::format("overshoots by {}", inWords(r.overshoot)) : "";
     if (r.rings >= 3 || (r.rings >= 2 && !r.settled)) {
-        const std::string matter = fmt::format("It {}rings {}{}.", over.empty() ? "" : over + " and ", times(r.rings), r.settled ? fmt::format(", and settles in {}", seconds(*r.settled)) : " and does not settle");
-        return {matter, has_i && gains.integral * 0.3 > gains.proportional ? "Less I: it pushes on long after it is there. Then less P." : has_d && r.hum > 0.05 ? "Less P. D is already large: it hums." : "Less P, or more D."};
+        const std::string matter =
+            fmt::format("It {}rings {}{}.", over.empty() ? "" : over + " and ", times(r.rings),
+                        r.settled ? fmt::format(", and settles in {}", seconds(*r.settled)) : " and does not settle");
+        return {matter, has_i && gains.integral * 0.3 > gains.proportional ? "Less I: it pushes on long after it is there. Then less P."
+                        : has_d && r.hum > 0.05                            ? "Less P. D is already large: it hums."
+                                                                           : "Less P, or more D."};
     }
     if (!over.empty()) {
-        const std::string matter = fmt::format("It {}{}.", over, r.settled ? fmt::format(", then settles in {}", seconds(*r.settled)) : ", and does not settle");
+        const std::string matter =
+            fmt::format("It {}{}.", over, r.settled ? fmt::format(", then settles in {}", seconds(*r.settled)) : ", and does not settle");
         return {matter, has_i ? "A little less I, or more D, makes it calmer." : "A little less P, or some D, makes it calmer."};
     }
-    if (std::abs(r.lean) > target.band) return {fmt::format("It stays {} {}.", inWords(std::abs(r.lean)), r.lean < 0.0 ? "short" : "too far"), r.limited ? "The drive stands at its limit: no gain helps. Ask less of it, or give it a stronger part." : has_i ? "More I takes out the lean; it has not had time." : "I takes out the lean: begin with a tenth of P for each period."};
-    if (!r.settled) return {fmt::format("It comes near and does not stay within {:.0f} %.", target.band * 100.0), r.hum > 0.05 ? "Its drive hums: less D, or smooth the change." : "A sensor that counts coarsely cannot do better: a longer period counts finer."};
-    if (*r.settled > target.settle_within) return {fmt::format("It is calm and slow: {} where you asked for {}.", seconds(*r.settled), seconds(target.settle_within)), r.limited ? "The drive stands at its limit on the way: no gain makes it quicker." : "More P; then as much I again."};
-    if (r.hum > 0.1) return {fmt::format("It settles in {}, but its drive hums.", seconds(*r.settled)), "Less D, or smooth the change: what is heard wears the gear."};
-    return {fmt::format("It settles in {}{}, as you asked.", seconds(*r.settled), r.overshoot > 0.005 ? fmt::format(" and overshoots by {}", inWords(r.overshoot)) : " without overshoot"), "Keep it. Try it with another load, and when it is warm."};
+    if (std::abs(r.lean) > target.band)
+        return {fmt::format("It stays {} {}.", inWords(std::abs(r.lean)), r.lean < 0.0 ? "short" : "too far"),
+                r.limited ? "The drive stands at its limit: no gain helps. Ask less of it, or give it a stronger part."
+                : has_i   ? "More I takes out the lean; it has not had time."
+                          : "I takes out the lean: begin with a tenth of P for each period."};
+    if (!r.settled)
+        return {fmt::format("It comes near and does not stay within {:.0f} %.", target.band * 100.0),
+                r.hum > 0.05 ? "Its drive hums: less D, or smooth the change."
+                             : "A sensor that counts coarsely cannot do better: a longer period counts finer."};
+    if (*r.settled > target.settle_within)
+        return {fmt::format("It is calm and slow: {} where you asked for {}.", seconds(*r.settled), seconds(target.settle_within)),
+                r.limited ? "The drive stands at its limit on the way: no gain makes it quicker." : "More P; then as much I again."};
+    if (r.hum > 0.1)
+        return {fmt::format("It settles in {}, but its drive hums.", seconds(*r.settled)),
+                "Less D, or smooth the change: what is heard wears the gear."};
+    return {fmt::format("It settles in {}{}, as you asked.", seconds(*r.settled),
+                        r.overshoot > 0.005 ? fmt::format(" and overshoots by {}", inWords(r.overshoot)) : " without overshoot"),
+            "Keep it. Try it with another load, and when it is warm."};
 }
 
-Guidance guide(GuideStep step, const ParallelGains& gains, const std::optional<Response>& r, const Target& target, double first_p, double period) {
+Guidance guide(GuideStep step, const ParallelGains& gains, const std::optional<Response>& r, const Target& target, double first_p,
+               double period) {
     Guidance g{step, gains, {}};
     const bool quivers = r && (r->runs_away || r->rings >= 3), calm = r && !r->runs_away && r->rings <= 1;
     switch (step) {
         case GuideStep::RaiseP:
             if (!quivers) {
                 g.next = {gains.proportional > 0.0 ? gains.proportional * 1.5 : first_p, 0.0, 0.0};
-                g.words = gains.proportional > 0.0 ? "It does not quiver yet. Half as much P again." : "All zero. A little P first: watch that it goes the right way.";
+                g.words = gains.proportional > 0.0 ? "It does not quiver yet. Half as much P again."
+                                                   : "All zero. A little P first: watch that it goes the right way.";
                 return g;
             }
             g.step = GuideStep::BackOff;

@@ -9,7 +9,7 @@ constexpr double hopeless = 1e6;
 
 // A gain as the search moves it: its size by a logarithm; nothing is a size too.
 struct Point {
-    std::array<double, 3> size{};   // P, I, D
+    std::array<double, 3> size{};  // P, I, D
 };
 constexpr double nothing = 1e-9;
 
@@ -30,7 +30,10 @@ double costOf(const LoopRun& run, const SearchAsk& ask) {
         for (const auto& row : run.rows) far = std::max(far, std::abs(row.drive));
         const double wander = standing.wanders / 10.0 + standing.furthest / 60.0, hum = standing.hum / (0.05 * ask.setup.pid.most);
         const double speed = far / ask.setup.pid.most;
-        return ask.cost == Cost::Quiet ? wander + 3.0 * hum : ask.cost == Cost::Cool ? wander + 2.0 * speed : ask.cost == Cost::Quick ? 2.0 * wander + 0.3 * hum : wander + hum + 0.5 * speed;
+        return ask.cost == Cost::Quiet   ? wander + 3.0 * hum
+               : ask.cost == Cost::Cool  ? wander + 2.0 * speed
+               : ask.cost == Cost::Quick ? 2.0 * wander + 0.3 * hum
+                                         : wander + hum + 0.5 * speed;
     }
     const auto r = readResponse(run.rows, ask.target, ask.setup.pid.least, ask.setup.pid.most);
     if (!r || r->runs_away || !r->moved) return hopeless;
@@ -39,7 +42,8 @@ double costOf(const LoopRun& run, const SearchAsk& ask) {
     const double step = std::abs(r->target - r->start);
     for (const auto& row : run.rows)
         if (row.time >= ask.setup.step_at) missed += std::abs(row.reading - row.wanted) / step * ask.setup.pid.period;
-    const double late = r->settled ? *r->settled : 3.0 * length, over = std::max(0.0, r->overshoot - ask.target.band * 0.5), hum = r->hum, heat = run.energy / ask.setup.length;
+    const double late = r->settled ? *r->settled : 3.0 * length, over = std::max(0.0, r->overshoot - ask.target.band * 0.5), hum = r->hum,
+                 heat = run.energy / ask.setup.length;
     const double within = ask.target.settle_within;
     const double fails = (r->settled && *r->settled <= within ? 0.0 : late / within) + over / ask.target.band;
     switch (ask.cost) {
@@ -52,7 +56,8 @@ double costOf(const LoopRun& run, const SearchAsk& ask) {
 }
 
 Result<SearchResult> searchGains(const SearchAsk& ask) {
-    if (!ask.setup.rolls && ask.setup.wanted == ask.setup.before) return fail(ErrorCode::OutOfRange, "wanted", "no step", "a step of what is wanted");
+    if (!ask.setup.rolls && ask.setup.wanted == ask.setup.before)
+        return fail(ErrorCode::OutOfRange, "wanted", "no step", "a step of what is wanted");
     std::vector<plant::Coupling> machines{ask.setup.machine};
     if (ask.variation != 0)
         for (int i = 0; i < 2; ++i) machines.push_back(plant::varied(ask.setup.machine, ask.variation + static_cast<std::uint64_t>(i)));
@@ -119,7 +124,9 @@ Result<SearchResult> searchGains(const SearchAsk& ask) {
         if (!moved) stride *= 0.5;
     }
     if (cancelled) return fail(ErrorCode::Cancelled, "search", "", "");
-    if (least >= hopeless) return fail(ErrorCode::OutOfRange, "gains", "nothing that settles", "a sensor that is the right way round, a period that is short enough, and a wanted reading that it can reach");
+    if (least >= hopeless)
+        return fail(ErrorCode::OutOfRange, "gains", "nothing that settles",
+                    "a sensor that is the right way round, a period that is short enough, and a wanted reading that it can reach");
     result.pid.gains = gainsAt(best, way);
     result.cost = least;
     auto setup = ask.setup;

@@ -1,10 +1,10 @@
 #pragma once
 // Gains found by trying them on the model, within limits that are safe.
+#include <array>
+#include <atomic>
 #include "control/response.hpp"
 #include "quantity/names.hpp"
 #include "quantity/result.hpp"
-#include <array>
-#include <atomic>
 
 namespace hinge::control {
 
@@ -12,18 +12,18 @@ namespace hinge::control {
 enum class Cost { Calm, Quick, Quiet, Cool };
 
 struct SearchAsk {
-    LoopSetup setup;                ///< its gains are where the search begins; its limits are kept
+    LoopSetup setup;  ///< its gains are where the search begins; its limits are kept
     Target target;
     Cost cost = Cost::Calm;
-    std::uint64_t variation = 7;    ///< the gains must also do for two machines that are a little off, by this seed; 0: only for this one
-    int most_trials = 1500;         ///< of runs
+    std::uint64_t variation = 7;  ///< the gains must also do for two machines that are a little off, by this seed; 0: only for this one
+    int most_trials = 1500;       ///< of runs
     const std::atomic<bool>* cancel = nullptr;
 };
 struct SearchResult {
     PidFigures pid;
-    double cost = 0.0;              ///< of the worst of the machines
-    double before = 0.0;            ///< with the gains it began with
-    std::optional<Response> response;   ///< on the machine as planned; absent of what balances
+    double cost = 0.0;                 ///< of the worst of the machines
+    double before = 0.0;               ///< with the gains it began with
+    std::optional<Response> response;  ///< on the machine as planned; absent of what balances
     int trials = 0;
 };
 /// A compass search in the logarithms of the gains: from the gains given, from a rule's, and from a coarse grid.
@@ -38,5 +38,6 @@ struct SearchResult {
 template <>
 struct hinge::Names<hinge::control::Cost> {
     using C = hinge::control::Cost;
-    static constexpr std::array all{hinge::Name<C>{C::Calm, "calm", "calm"}, hinge::Name<C>{C::Quick, "quick", "quick"}, hinge::Name<C>{C::Quiet, "quiet", "quiet"}, hinge::Name<C>{C::Cool, "cool", "cool"}};
+    static constexpr std::array all{hinge::Name<C>{C::Calm, "calm", "calm"}, hinge::Name<C>{C::Quick, "quick", "quick"},
+                                    hinge::Name<C>{C::Quiet, "quiet", "quiet"}, hinge::Name<C>{C::Cool, "cool", "cool"}};
 };

@@ -1,7 +1,7 @@
 #include "control/step_fit.hpp"
+#include <fmt/format.h>
 #include <algorithm>
 #include <array>
-#include <fmt/format.h>
 #include <sstream>
 
 namespace hinge::control {
@@ -14,7 +14,7 @@ struct Trial {
 };
 
 struct Problem {
-    std::vector<StepRow> after;   // from the step on, time counted from it
+    std::vector<StepRow> after;  // from the step on, time counted from it
     double start = 0.0;
     double step = 1.0;
 
@@ -42,7 +42,8 @@ Result<std::vector<StepRow>> parseStepRows(const std::string& csv) {
         ++number;
         if (!line.empty() && line.back() == '\r') line.pop_back();
         if (number == 1) {
-            if (line != "time,input,output") return fail(ErrorCode::BadFormat, "file", line.substr(0, 40), "a first line 'time,input,output'");
+            if (line != "time,input,output")
+                return fail(ErrorCode::BadFormat, "file", line.substr(0, 40), "a first line 'time,input,output'");
             continue;
         }
         if (line.empty()) continue;
@@ -52,11 +53,13 @@ Result<std::vector<StepRow>> parseStepRows(const std::string& csv) {
         std::size_t n = 0;
         while (std::getline(cells, cell, ',') && n < 4) {
             const auto value = parseNumber(cell);
-            if (!value || n == 3) return fail(ErrorCode::BadFormat, "file", fmt::format("line {}", number), "three numbers: time, input, output");
+            if (!value || n == 3)
+                return fail(ErrorCode::BadFormat, "file", fmt::format("line {}", number), "three numbers: time, input, output");
             values[n++] = *value;
         }
         if (n != 3) return fail(ErrorCode::BadFormat, "file", fmt::format("line {}", number), "three numbers: time, input, output");
-        if (!rows.empty() && values[0] <= rows.back().time) return fail(ErrorCode::BadFormat, "file", fmt::format("line {}", number), "a time that rises");
+        if (!rows.empty() && values[0] <= rows.back().time)
+            return fail(ErrorCode::BadFormat, "file", fmt::format("line {}", number), "a time that rises");
         rows.push_back({values[0], values[1], values[2]});
     }
     return rows;
@@ -67,7 +70,8 @@ Result<Worked<StepFitResult>> fitStep(const std::vector<StepRow>& rows) {
     for (std::size_t i = 1; i < rows.size() && at == 0; ++i)
         if (rows[i].input != rows[i - 1].input) at = i;
     if (at == 0) return fail(ErrorCode::OutOfRange, "file", "no step", "one step of the input, with rows before it");
-    if (rows.size() - at < 10) return fail(ErrorCode::OutOfRange, "file", std::to_string(rows.size() - at) + " rows", "at least 10 rows after the step");
+    if (rows.size() - at < 10)
+        return fail(ErrorCode::OutOfRange, "file", std::to_string(rows.size() - at) + " rows", "at least 10 rows after the step");
     Problem problem;
     problem.step = rows[at].input - rows[at - 1].input;
     for (std::size_t i = 0; i < at; ++i) problem.start += rows[i].output / static_cast<double>(at);
@@ -116,7 +120,8 @@ Result<Worked<StepFitResult>> stepFit(const StepFit& in) {
 }
 
 FormPtr stepFitForm(FileReader read) {
-    auto form = std::make_shared<FormOf<StepFit, StepFitResult>>("step-fit", "tune", "gain, time constant and dead time of a recorded step", "derived: least squares of a first order with dead time", &stepFit);
+    auto form = std::make_shared<FormOf<StepFit, StepFitResult>>("step-fit", "tune", "gain, time constant and dead time of a recorded step",
+                                                                 "derived: least squares of a first order with dead time", &stepFit);
     form->rule("y = y0 + K·Δu·(1 − e^(−(t − t0 − L)/T)), least squares; fit = R²")
         .in("file", &StepFit::file, nullptr, "CSV with the header time,input,output, SI, one step of the input")
         .out("gain", &StepFitResult::gain, "output over input")

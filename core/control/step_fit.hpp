@@ -13,7 +13,7 @@ struct StepFitResult {
     Ratio gain{};
     Duration time_constant{};
     Duration dead_time{};
-    Ratio fit{};            ///< R², 1 is perfect
+    Ratio fit{};  ///< R², 1 is perfect
 };
 /// First order with dead time, by least squares; the start level is the mean before the step.
 /// @error OutOfRange  no step of the input, or fewer than 10 rows after it; naming `file`

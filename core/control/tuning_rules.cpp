@@ -1,17 +1,19 @@
 #include "control/tuning_rules.hpp"
-#include "quantity/constants.hpp"
 #include <algorithm>
+#include "quantity/constants.hpp"
 
 namespace hinge::control {
 namespace {
 
 struct Plain {
     double kp = 0.0;
-    double ti = 0.0;   // 0: none
+    double ti = 0.0;  // 0: none
     double td = 0.0;
 };
 
-tl::unexpected<Error> noController(Controller controller, const char* accepted) { return fail(ErrorCode::OutOfRange, "controller", nameOf(controller), accepted); }
+tl::unexpected<Error> noController(Controller controller, const char* accepted) {
+    return fail(ErrorCode::OutOfRange, "controller", nameOf(controller), accepted);
+}
 
 void fill(auto& to, const Plain& gains) {
     to.kp = of<Ratio>(gains.kp);
@@ -22,7 +24,8 @@ void fill(auto& to, const Plain& gains) {
 }
 
 /// @param how  the formulas of kp, Ti and Td, separated by "; "
-void addGainSteps(Steps& steps, const Plain& gains, const std::string& source, std::string_view how, std::initializer_list<working::Term> terms) {
+void addGainSteps(Steps& steps, const Plain& gains, const std::string& source, std::string_view how,
+                  std::initializer_list<working::Term> terms) {
     const auto next = [&how] {
         const auto end = std::min(how.find("; "), how.size());
         const auto formula = how.substr(0, end);
@@ -32,8 +35,12 @@ void addGainSteps(Steps& steps, const Plain& gains, const std::string& source, s
     addStep(steps, "kp", "proportional gain", next(), terms, of<Ratio>(gains.kp), source);
     if (gains.ti > 0.0) addStep(steps, "Ti", "integral time", next(), terms, of<Duration>(gains.ti), source);
     if (gains.td > 0.0) addStep(steps, "Td", "derivative time", next(), terms, of<Duration>(gains.td), source);
-    if (gains.ti > 0.0) addStep(steps, "ki", "integral gain", "{kp}/{Ti}", {{"kp", gains.kp}, {"Ti", gains.ti}}, of<Ratio>(gains.kp / gains.ti), "definition");
-    if (gains.td > 0.0) addStep(steps, "kd", "derivative gain", "{kp}·{Td}", {{"kp", gains.kp}, {"Td", gains.td}}, of<Ratio>(gains.kp * gains.td), "definition");
+    if (gains.ti > 0.0)
+        addStep(steps, "ki", "integral gain", "{kp}/{Ti}", {{"kp", gains.kp}, {"Ti", gains.ti}}, of<Ratio>(gains.kp / gains.ti),
+                "definition");
+    if (gains.td > 0.0)
+        addStep(steps, "kd", "derivative gain", "{kp}·{Td}", {{"kp", gains.kp}, {"Td", gains.td}}, of<Ratio>(gains.kp * gains.td),
+                "definition");
 }
 
 }  // namespace
@@ -43,7 +50,8 @@ Result<Worked<Gains>> pidRule(const PidRule& in) {
     if (K == 0.0) return fail(ErrorCode::OutOfRange, "gain", "0", "any number but 0");
     const bool by_time = in.rule == StepRule::Simc || in.rule == StepRule::Lambda;
     const double closed = in.closed_loop_time ? si(*in.closed_loop_time) : in.rule == StepRule::Lambda ? 3.0 * L : L;
-    if (L == 0.0 && (!by_time || !in.closed_loop_time)) return fail(ErrorCode::OutOfRange, "dead_time", "0", by_time ? "greater than 0, or give closed_loop_time" : "greater than 0");
+    if (L == 0.0 && (!by_time || !in.closed_loop_time))
+        return fail(ErrorCode::OutOfRange, "dead_time", "0", by_time ? "greater than 0, or give closed_loop_time" : "greater than 0");
     const double r = L / T;
     Plain g;
     std::string source, how;
@@ -58,8 +66,12 @@ Result<Worked<Gains>> pidRule(const PidRule& in) {
             source = "cohen-coon-1953";
             const double base = 1.0 / (K * r);
             if (in.controller == Controller::P) g = {base * (1.0 + r / 3.0), 0, 0}, how = "(1 + {r}/3)/({K}·{r})";
-            else if (in.controller == Controller::Pi) g = {base * (0.9 + r / 12.0), L * (30.0 + 3.0 * r) / (9.0 + 20.0 * r), 0}, how = "(0.9 + {r}/12)/({K}·{r}); {L}·(30 + 3·{r})/(9 + 20·{r})";
-            else g = {base * (4.0 / 3.0 + r / 4.0), L * (32.0 + 6.0 * r) / (13.0 + 8.0 * r), 4.0 * L / (11.0 + 2.0 * r)}, how = "(4/3 + {r}/4)/({K}·{r}); {L}·(32 + 6·{r})/(13 + 8·{r}); 4·{L}/(11 + 2·{r})";
+            else if (in.controller == Controller::Pi)
+                g = {base * (0.9 + r / 12.0), L * (30.0 + 3.0 * r) / (9.0 + 20.0 * r), 0},
+                how = "(0.9 + {r}/12)/({K}·{r}); {L}·(30 + 3·{r})/(9 + 20·{r})";
+            else
+                g = {base * (4.0 / 3.0 + r / 4.0), L * (32.0 + 6.0 * r) / (13.0 + 8.0 * r), 4.0 * L / (11.0 + 2.0 * r)},
+                how = "(4/3 + {r}/4)/({K}·{r}); {L}·(32 + 6·{r})/(13 + 8·{r}); 4·{L}/(11 + 2·{r})";
             break;
         }
         case StepRule::Simc:
@@ -72,13 +84,16 @@ Result<Worked<Gains>> pidRule(const PidRule& in) {
             source = "lambda-tuning";
             if (in.controller == Controller::P) return noController(in.controller, "pi, pid");
             if (in.controller == Controller::Pi) g = {T / (K * (closed + L)), T, 0}, how = "{T}/({K}·({τc} + {L})); {T}";
-            else g = {(T + L / 2.0) / (K * (closed + L / 2.0)), T + L / 2.0, T * L / (2.0 * T + L)}, how = "({T} + {L}/2)/({K}·({τc} + {L}/2)); {T} + {L}/2; {T}·{L}/(2·{T} + {L})";
+            else
+                g = {(T + L / 2.0) / (K * (closed + L / 2.0)), T + L / 2.0, T * L / (2.0 * T + L)},
+                how = "({T} + {L}/2)/({K}·({τc} + {L}/2)); {T} + {L}/2; {T}·{L}/(2·{T} + {L})";
             break;
         case StepRule::Amigo:
             source = "amigo-2004";
             if (in.controller == Controller::P) return noController(in.controller, "pi, pid");
             if (in.controller == Controller::Pi) {
-                g = {0.15 / K + (0.35 - L * T / ((L + T) * (L + T))) * T / (K * L), 0.35 * L + 13.0 * L * T * T / (T * T + 12.0 * L * T + 7.0 * L * L), 0};
+                g = {0.15 / K + (0.35 - L * T / ((L + T) * (L + T))) * T / (K * L),
+                     0.35 * L + 13.0 * L * T * T / (T * T + 12.0 * L * T + 7.0 * L * L), 0};
                 how = "0.15/{K} + (0.35 − {L}·{T}/({L} + {T})²)·{T}/({K}·{L}); 0.35·{L} + 13·{L}·{T}²/({T}² + 12·{L}·{T} + 7·{L}²)";
             } else {
                 g = {(0.2 + 0.45 * T / L) / K, L * (0.4 * L + 0.8 * T) / (L + 0.1 * T), 0.5 * L * T / (0.3 * L + T)};
@@ -88,21 +103,27 @@ Result<Worked<Gains>> pidRule(const PidRule& in) {
     }
     Worked<Gains> out;
     fill(out.result, g);
-    if (in.rule == StepRule::CohenCoon) addStep(out.steps, "r", "dead time over time constant", "{L}/{T}", {{"L", L}, {"T", T}}, of<Ratio>(r), "definition");
+    if (in.rule == StepRule::CohenCoon)
+        addStep(out.steps, "r", "dead time over time constant", "{L}/{T}", {{"L", L}, {"T", T}}, of<Ratio>(r), "definition");
     addGainSteps(out.steps, g, source, how, {{"K", K}, {"T", T}, {"L", L}, {"r", r}, {"τc", closed}});
     return out;
 }
 
 FormPtr pidRuleForm() {
     using I = PidRule;
-    auto form = std::make_shared<FormOf<I, Gains>>("pid-rule", "tune", "gains from a step response, by published rules", "ziegler-nichols-1942; cohen-coon-1953; skogestad-2003; lambda-tuning; amigo-2004", &pidRule);
+    auto form =
+        std::make_shared<FormOf<I, Gains>>("pid-rule", "tune", "gains from a step response, by published rules",
+                                           "ziegler-nichols-1942; cohen-coon-1953; skogestad-2003; lambda-tuning; amigo-2004", &pidRule);
     form->rule("ideal form u = kp·(e + 1/ti·∫e + td·de/dt); ki = kp/ti, kd = kp·td; each rule as published")
-        .in("gain", &I::gain, nullptr, "of the step response").signedOk()
+        .in("gain", &I::gain, nullptr, "of the step response")
+        .signedOk()
         .in("time_constant", &I::time_constant, nullptr, "of the step response")
-        .in("dead_time", &I::dead_time, nullptr, "of the step response").zeroOk()
+        .in("dead_time", &I::dead_time, nullptr, "of the step response")
+        .zeroOk()
         .in("rule", &I::rule, nullptr, "which")
         .in("controller", &I::controller, "pid", "which parts")
-        .in("closed_loop_time", &I::closed_loop_time, nullptr, "wanted").otherwise("dead_time for simc, three times it for lambda")
+        .in("closed_loop_time", &I::closed_loop_time, nullptr, "wanted")
+        .otherwise("dead_time for simc, three times it for lambda")
         .out("kp", &Gains::kp, "proportional gain")
         .out("ti", &Gains::ti, "integral time", "s")
         .out("td", &Gains::td, "derivative time")
@@ -138,7 +159,8 @@ Result<Worked<RelayTuneResult>> relayTune(const RelayTune& in) {
     }
     Worked<RelayTuneResult> out;
     out.result.ultimate_gain = of<Ratio>(ku);
-    addStep(out.steps, "Ku", "gain at which it would swing by itself", "4·{d}/(π·{a})", {{"d", in.output_amplitude}, {"a", in.response_amplitude}}, out.result.ultimate_gain, "astrom-hagglund-1984");
+    addStep(out.steps, "Ku", "gain at which it would swing by itself", "4·{d}/(π·{a})",
+            {{"d", in.output_amplitude}, {"a", in.response_amplitude}}, out.result.ultimate_gain, "astrom-hagglund-1984");
     fill(out.result, g);
     fill(out.result.gains, g);
     addGainSteps(out.steps, g, source, how, {{"Ku", ku}, {"P", P}});
@@ -169,11 +191,14 @@ Result<Worked<BalanceLoopResult>> balanceLoop(const BalanceLoop& in) {
     auto& r = out.result;
     r.fall_time_constant = of<Duration>(std::sqrt(si(in.height) / constants::gravity));
     r.longest_period = of<Duration>(si(r.fall_time_constant) / 20.0);
-    addStep(out.steps, "τ", "time in which a lean grows e-fold, wheels held in speed", "√({h}/{g})", {{"h", in.height}, {"g", constants::gravity}}, r.fall_time_constant, "inverted-pendulum");
-    addStep(out.steps, "hmax", "longest loop period", "{τ}/20", {{"τ", r.fall_time_constant}}, r.longest_period, "common practice, no published source");
+    addStep(out.steps, "τ", "time in which a lean grows e-fold, wheels held in speed", "√({h}/{g})",
+            {{"h", in.height}, {"g", constants::gravity}}, r.fall_time_constant, "inverted-pendulum");
+    addStep(out.steps, "hmax", "longest loop period", "{τ}/20", {{"τ", r.fall_time_constant}}, r.longest_period,
+            "common practice, no published source");
     if (in.distance_per_step) {
         r.lean_per_step = of<Angle>(si(*in.distance_per_step) / si(in.height));
-        addStep(out.steps, "δ", "lean that one step makes", "{s}/{h}", {{"s", *in.distance_per_step}, {"h", in.height}}, *r.lean_per_step, "definition");
+        addStep(out.steps, "δ", "lean that one step makes", "{s}/{h}", {{"s", *in.distance_per_step}, {"h", in.height}}, *r.lean_per_step,
+                "definition");
     }
     return out;
 }
@@ -181,11 +206,14 @@ Result<Worked<BalanceLoopResult>> balanceLoop(const BalanceLoop& in) {
 FormPtr balanceLoopForm() {
     using I = BalanceLoop;
     using R = BalanceLoopResult;
-    auto form = std::make_shared<FormOf<I, R>>("balance-loop", "tune", "how fast a balancing body falls", "inverted-pendulum", &balanceLoop);
+    auto form =
+        std::make_shared<FormOf<I, R>>("balance-loop", "tune", "how fast a balancing body falls", "inverted-pendulum", &balanceLoop);
     form->rule("fall_time_constant = √(h/g); longest_period = a twentieth; lean_per_step = distance_per_step/h")
         .in("height", &I::height, nullptr, "axle to centre of mass")
-        .in("wheel_diameter", &I::wheel_diameter, nullptr, "over the tyre").otherwise("unknown")
-        .in("distance_per_step", &I::distance_per_step, nullptr, "of the wheel").otherwise("unknown")
+        .in("wheel_diameter", &I::wheel_diameter, nullptr, "over the tyre")
+        .otherwise("unknown")
+        .in("distance_per_step", &I::distance_per_step, nullptr, "of the wheel")
+        .otherwise("unknown")
         .out("fall_time_constant", &R::fall_time_constant, "wheels held in speed")
         .out("longest_period", &R::longest_period, "of the loop")
         .out("lean_per_step", &R::lean_per_step, "of one step", "rad");
@@ -193,17 +221,20 @@ FormPtr balanceLoopForm() {
 }
 
 Result<Worked<LoopPeriodResult>> loopPeriod(const LoopPeriod& in) {
-    if (!in.time_constant && !in.crossover) return fail(ErrorCode::Missing, "time_constant / crossover", "", "give exactly one of time_constant / crossover");
+    if (!in.time_constant && !in.crossover)
+        return fail(ErrorCode::Missing, "time_constant / crossover", "", "give exactly one of time_constant / crossover");
     Worked<LoopPeriodResult> out;
     out.result.longest_period = of<Duration>(in.time_constant ? 0.15 * si(*in.time_constant) : 0.15 / si(*in.crossover));
-    if (in.time_constant) addStep(out.steps, "h", "longest period", "0.15·{T}", {{"T", *in.time_constant}}, out.result.longest_period, "astrom-wittenmark");
+    if (in.time_constant)
+        addStep(out.steps, "h", "longest period", "0.15·{T}", {{"T", *in.time_constant}}, out.result.longest_period, "astrom-wittenmark");
     else addStep(out.steps, "h", "longest period", "0.15/{ωc}", {{"ωc", *in.crossover}}, out.result.longest_period, "astrom-wittenmark");
     return out;
 }
 
 FormPtr loopPeriodForm() {
     using I = LoopPeriod;
-    auto form = std::make_shared<FormOf<I, LoopPeriodResult>>("loop-period", "tune", "the longest sampling period of a loop", "astrom-wittenmark", &loopPeriod);
+    auto form = std::make_shared<FormOf<I, LoopPeriodResult>>("loop-period", "tune", "the longest sampling period of a loop",
+                                                              "astrom-wittenmark", &loopPeriod);
     form->rule("longest_period = 0.15·T, or 0.15/ωc")
         .in("time_constant", &I::time_constant, nullptr, "of the closed loop")
         .in("crossover", &I::crossover, nullptr, "of the open loop")

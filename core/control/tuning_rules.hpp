@@ -1,6 +1,6 @@
 #pragma once
-#include "working/form.hpp"
 #include <array>
+#include "working/form.hpp"
 
 namespace hinge::control {
 
@@ -11,10 +11,10 @@ enum class RelayRule { ZieglerNichols, TyreusLuyben, NoOvershoot };
 /// Gains in the ideal form u = kp·(e + 1/ti·∫e + td·de/dt).
 struct Gains {
     Ratio kp{};
-    std::optional<Duration> ti;   ///< null: no integral part
+    std::optional<Duration> ti;  ///< null: no integral part
     Duration td{};
-    Ratio ki{};                   ///< kp/ti
-    Ratio kd{};                   ///< kp·td
+    Ratio ki{};  ///< kp/ti
+    Ratio kd{};  ///< kp·td
 };
 
 /// Gains from a step response with gain K, time constant T and dead time L.
@@ -24,7 +24,7 @@ struct PidRule {
     Duration dead_time{};
     StepRule rule = StepRule::Simc;
     Controller controller = Controller::Pid;
-    std::optional<Duration> closed_loop_time;   ///< L for simc, 3·L for lambda
+    std::optional<Duration> closed_loop_time;  ///< L for simc, 3·L for lambda
 };
 /// @error OutOfRange  a controller that the rule does not give; a dead time of 0 where it divides
 /// @source ziegler-nichols-1942, cohen-coon-1953, skogestad-2003, lambda-tuning, amigo-2004
@@ -33,14 +33,14 @@ struct PidRule {
 
 /// Gains from a relay experiment.
 struct RelayTune {
-    Ratio output_amplitude{};     ///< d: the relay swings ± this
-    Ratio response_amplitude{};   ///< a: half of peak to peak
+    Ratio output_amplitude{};    ///< d: the relay swings ± this
+    Ratio response_amplitude{};  ///< a: half of peak to peak
     Duration period{};
     RelayRule rule = RelayRule::ZieglerNichols;
     Controller controller = Controller::Pid;
 };
 struct RelayTuneResult {
-    Ratio ultimate_gain{};        ///< 4d/(πa)
+    Ratio ultimate_gain{};  ///< 4d/(πa)
     Gains gains;
     Ratio kp{};
     std::optional<Duration> ti;
@@ -55,13 +55,13 @@ struct RelayTuneResult {
 
 /// How fast a body that stands on an axle falls, and how fast its loop has to be.
 struct BalanceLoop {
-    Length height{};                           ///< axle to centre of mass
+    Length height{};  ///< axle to centre of mass
     std::optional<Length> wheel_diameter;
     std::optional<Length> distance_per_step;
 };
 struct BalanceLoopResult {
-    Duration fall_time_constant{};             ///< √(h/g), wheels held in speed; free wheels fall faster
-    Duration longest_period{};                 ///< a twentieth of it
+    Duration fall_time_constant{};  ///< √(h/g), wheels held in speed; free wheels fall faster
+    Duration longest_period{};      ///< a twentieth of it
     std::optional<Angle> lean_per_step;
 };
 /// @source inverted-pendulum
@@ -70,7 +70,7 @@ struct BalanceLoopResult {
 
 /// The longest sampling period of a loop.
 struct LoopPeriod {
-    std::optional<Duration> time_constant;     ///< of the closed loop, one of these
+    std::optional<Duration> time_constant;  ///< of the closed loop, one of these
     std::optional<RotationSpeed> crossover;
 };
 struct LoopPeriodResult {
@@ -85,16 +85,20 @@ struct LoopPeriodResult {
 template <>
 struct hinge::Names<hinge::control::Controller> {
     using C = hinge::control::Controller;
-    static constexpr std::array all{hinge::Name<C>{C::P, "p", "P"}, hinge::Name<C>{C::Pi, "pi", "PI"}, hinge::Name<C>{C::Pid, "pid", "PID"}};
+    static constexpr std::array all{hinge::Name<C>{C::P, "p", "P"}, hinge::Name<C>{C::Pi, "pi", "PI"},
+                                    hinge::Name<C>{C::Pid, "pid", "PID"}};
 };
 template <>
 struct hinge::Names<hinge::control::StepRule> {
     using R = hinge::control::StepRule;
-    static constexpr std::array all{hinge::Name<R>{R::ZieglerNichols, "ziegler-nichols", "Ziegler and Nichols"}, hinge::Name<R>{R::CohenCoon, "cohen-coon", "Cohen and Coon"}, hinge::Name<R>{R::Simc, "simc", "SIMC"},
+    static constexpr std::array all{hinge::Name<R>{R::ZieglerNichols, "ziegler-nichols", "Ziegler and Nichols"},
+                                    hinge::Name<R>{R::CohenCoon, "cohen-coon", "Cohen and Coon"}, hinge::Name<R>{R::Simc, "simc", "SIMC"},
                                     hinge::Name<R>{R::Lambda, "lambda", "lambda"}, hinge::Name<R>{R::Amigo, "amigo", "AMIGO"}};
 };
 template <>
 struct hinge::Names<hinge::control::RelayRule> {
     using R = hinge::control::RelayRule;
-    static constexpr std::array all{hinge::Name<R>{R::ZieglerNichols, "ziegler-nichols", "Ziegler and Nichols"}, hinge::Name<R>{R::TyreusLuyben, "tyreus-luyben", "Tyreus and Luyben"}, hinge::Name<R>{R::NoOvershoot, "no-overshoot", "no overshoot"}};
+    static constexpr std::array all{hinge::Name<R>{R::ZieglerNichols, "ziegler-nichols", "Ziegler and Nichols"},
+                                    hinge::Name<R>{R::TyreusLuyben, "tyreus-luyben", "Tyreus and Luyben"},
+                                    hinge::Name<R>{R::NoOvershoot, "no-overshoot", "no overshoot"}};
 };

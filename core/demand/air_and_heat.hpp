@@ -5,12 +5,12 @@ namespace hinge::demand {
 
 /// Air that is asked for, in one of three ways.
 struct AirflowNeed {
-    std::optional<Power> heat;                     ///< to carry away …
-    std::optional<TemperatureDifference> temperature_rise;   ///< … warming by this
-    std::optional<Volume> volume;                  ///< a room …
-    std::optional<Ratio> changes_per_hour;         ///< … changed so often [1/h]
-    std::optional<Area> area;                      ///< an opening …
-    std::optional<Speed> face_velocity;            ///< … drawn at this speed
+    std::optional<Power> heat;                              ///< to carry away …
+    std::optional<TemperatureDifference> temperature_rise;  ///< … warming by this
+    std::optional<Volume> volume;                           ///< a room …
+    std::optional<Ratio> changes_per_hour;                  ///< … changed so often [1/h]
+    std::optional<Area> area;                               ///< an opening …
+    std::optional<Speed> face_velocity;                     ///< … drawn at this speed
 };
 struct AirflowNeedResult {
     VolumeFlow flow{};
@@ -26,7 +26,7 @@ struct HeatNeed {
     TemperatureDifference temperature_rise{};
     Duration warm_up_time{};
     ThermalConductance loss_conductance{};
-    std::optional<TemperatureDifference> ambient_difference;   ///< absent: the rise
+    std::optional<TemperatureDifference> ambient_difference;  ///< absent: the rise
 };
 struct HeatNeedResult {
     Power power{};

@@ -6,9 +6,9 @@ namespace hinge::demand {
 /// A mass on an arm, turned through an angle in a time.
 struct LeverLoad {
     Mass mass{};
-    Length arm{};                         ///< pivot to centre of mass
-    Angle angle{};                        ///< from horizontal, the worst of the stroke, ±90°
-    std::optional<Inertia> inertia;       ///< total about the pivot; absent: mass·arm²
+    Length arm{};                    ///< pivot to centre of mass
+    Angle angle{};                   ///< from horizontal, the worst of the stroke, ±90°
+    std::optional<Inertia> inertia;  ///< total about the pivot; absent: mass·arm²
     Angle move_angle{};
     Duration move_time{};
     Torque friction{};

@@ -1,6 +1,6 @@
 #pragma once
-#include "quantity/names.hpp"
 #include <array>
+#include "quantity/names.hpp"
 
 namespace hinge::demand {
 
@@ -13,5 +13,6 @@ template <>
 struct hinge::Names<hinge::demand::Print> {
     using P = hinge::demand::Print;
     using N = hinge::Name<P>;
-    static constexpr std::array all{N{P::None, "none", "not printed"}, N{P::Pla, "pla", "PLA"}, N{P::Petg, "petg", "PETG"}, N{P::Abs, "abs", "ABS"}, N{P::Asa, "asa", "ASA"}, N{P::Nylon, "nylon", "nylon (PA12)"}};
+    static constexpr std::array all{N{P::None, "none", "not printed"}, N{P::Pla, "pla", "PLA"}, N{P::Petg, "petg", "PETG"},
+                                    N{P::Abs, "abs", "ABS"},           N{P::Asa, "asa", "ASA"}, N{P::Nylon, "nylon", "nylon (PA12)"}};
 };

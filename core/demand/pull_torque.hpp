@@ -5,8 +5,8 @@ namespace hinge::demand {
 
 /// A luggage scale pulled at an arm: the torque at the hinge.
 struct PullTorque {
-    Force pull{};             ///< reading of the scale, at right angles to the arm
-    Length arm{};             ///< hinge to hook
+    Force pull{};                   ///< reading of the scale, at right angles to the arm
+    Length arm{};                   ///< hinge to hook
     Ratio factor = of<Ratio>(2.0);  ///< margin wanted, at least 1
 };
 struct PullTorqueResult {

@@ -1,6 +1,6 @@
 #include "demand/pump_head.hpp"
-#include "quantity/constants.hpp"
 #include <cmath>
+#include "quantity/constants.hpp"
 
 namespace hinge::demand {
 namespace {
@@ -59,25 +59,45 @@ Result<Worked<PumpHeadResult>> pumpHead(const PumpHead& in) {
     const auto& r = out.result;
     const double d = si(in.tube_diameter), relative = si(in.roughness) / d;
     const double v = si(r.velocity), reynolds = si(r.reynolds), f = si(r.friction_factor);
-    addStep(out.steps, "v", "speed of the water in the tube", "{Q}/(π·{D}²/4)", {{"Q", in.flow}, {"D", in.tube_diameter}}, r.velocity, "continuity");
-    addStep(out.steps, "Re", "Reynolds number", "{ρ}·{v}·{D}/{µ}", {{"ρ", constants::water_density}, {"v", v}, {"D", d}, {"µ", constants::water_viscosity}}, r.reynolds, "reynolds");
-    addStep(out.steps, "f", "friction factor", reynolds <= 2300 ? "64/{Re}" : "1/√f = −2·log10({e}/3.7 + 2.51/({Re}·√f))", {{"Re", reynolds}, {"e", relative}}, r.friction_factor, reynolds <= 2300 ? "hagen-poiseuille" : "colebrook-1939");
-    addStep(out.steps, "hf", "head lost to friction", "({f}·{L}/{D} + {K})·{v}²/(2·{g})", {{"f", f}, {"L", in.tube_length}, {"D", d}, {"K", in.fittings_k}, {"v", v}, {"g", constants::gravity}}, r.friction_head, "darcy-weisbach");
-    addStep(out.steps, "H", "head asked for", "{hs} + {hf} + {p}/({ρ}·{g})", {{"hs", in.static_head}, {"hf", r.friction_head}, {"p", in.outlet_pressure}, {"ρ", constants::water_density}, {"g", constants::gravity}}, r.total_head, "bernoulli");
-    addStep(out.steps, "P", "power into the water", "{ρ}·{g}·{Q}·{H}", {{"ρ", constants::water_density}, {"g", constants::gravity}, {"Q", in.flow}, {"H", r.total_head}}, r.hydraulic_power, "derived: P = ρgQH");
+    addStep(out.steps, "v", "speed of the water in the tube", "{Q}/(π·{D}²/4)", {{"Q", in.flow}, {"D", in.tube_diameter}}, r.velocity,
+            "continuity");
+    addStep(out.steps, "Re", "Reynolds number", "{ρ}·{v}·{D}/{µ}",
+            {{"ρ", constants::water_density}, {"v", v}, {"D", d}, {"µ", constants::water_viscosity}}, r.reynolds, "reynolds");
+    addStep(out.steps, "f", "friction factor", reynolds <= 2300 ? "64/{Re}" : "1/√f = −2·log10({e}/3.7 + 2.51/({Re}·√f))",
+            {{"Re", reynolds}, {"e", relative}}, r.friction_factor, reynolds <= 2300 ? "hagen-poiseuille" : "colebrook-1939");
+    addStep(out.steps, "hf", "head lost to friction", "({f}·{L}/{D} + {K})·{v}²/(2·{g})",
+            {{"f", f}, {"L", in.tube_length}, {"D", d}, {"K", in.fittings_k}, {"v", v}, {"g", constants::gravity}}, r.friction_head,
+            "darcy-weisbach");
+    addStep(out.steps, "H", "head asked for", "{hs} + {hf} + {p}/({ρ}·{g})",
+            {{"hs", in.static_head},
+             {"hf", r.friction_head},
+             {"p", in.outlet_pressure},
+             {"ρ", constants::water_density},
+             {"g", constants::gravity}},
+            r.total_head, "bernoulli");
+    addStep(out.steps, "P", "power into the water", "{ρ}·{g}·{Q}·{H}",
+            {{"ρ", constants::water_density}, {"g", constants::gravity}, {"Q", in.flow}, {"H", r.total_head}}, r.hydraulic_power,
+            "derived: P = ρgQH");
     return out;
 }
 
 FormPtr pumpHeadForm() {
-    auto form = std::make_shared<FormOf<PumpHead, PumpHeadResult>>("pump-head", "need", "head that a lift and a tube ask of a pump", "darcy-weisbach; colebrook-1939", &pumpHead);
-    form->rule("friction_head = (f·L/D + K)·v²/2g; f = 64/Re to Re 2300, 1/√f = −2·log10(ε/3.7D + 2.51/(Re·√f)) from 4000, linear between; total_head = static + friction + p/(ρg)")
-        .in("static_head", &PumpHead::static_head, nullptr, "outlet above the water's surface").signedOk()
+    auto form = std::make_shared<FormOf<PumpHead, PumpHeadResult>>("pump-head", "need", "head that a lift and a tube ask of a pump",
+                                                                   "darcy-weisbach; colebrook-1939", &pumpHead);
+    form->rule(
+            "friction_head = (f·L/D + K)·v²/2g; f = 64/Re to Re 2300, 1/√f = −2·log10(ε/3.7D + 2.51/(Re·√f)) from 4000, linear between; "
+            "total_head = static + friction + p/(ρg)")
+        .in("static_head", &PumpHead::static_head, nullptr, "outlet above the water's surface")
+        .signedOk()
         .in("flow", &PumpHead::flow, nullptr, "flow wanted")
-        .in("tube_length", &PumpHead::tube_length, nullptr, "length of tube").zeroOk()
+        .in("tube_length", &PumpHead::tube_length, nullptr, "length of tube")
+        .zeroOk()
         .in("tube_diameter", &PumpHead::tube_diameter, nullptr, "inside diameter of the tube")
-        .in("roughness", &PumpHead::roughness, "1.5e-6", "roughness of the tube's wall").zeroOk()
+        .in("roughness", &PumpHead::roughness, "1.5e-6", "roughness of the tube's wall")
+        .zeroOk()
         .in("fittings_k", &PumpHead::fittings_k, "0", "sum of the fittings' loss coefficients")
-        .in("outlet_pressure", &PumpHead::outlet_pressure, "0", "pressure at the outlet").signedOk()
+        .in("outlet_pressure", &PumpHead::outlet_pressure, "0", "pressure at the outlet")
+        .signedOk()
         .out("velocity", &PumpHeadResult::velocity, "speed in the tube")
         .out("reynolds", &PumpHeadResult::reynolds, "Reynolds number")
         .out("friction_factor", &PumpHeadResult::friction_factor, "Darcy friction factor")

@@ -5,18 +5,18 @@ namespace hinge::demand {
 
 /// The head that a lift and a tube ask of a pump at a given flow of water at 20 °C.
 struct PumpHead {
-    Length static_head{};                     ///< outlet above the water's surface; may be negative
+    Length static_head{};  ///< outlet above the water's surface; may be negative
     VolumeFlow flow{};
-    Length tube_length{};                     ///< 0 allowed
-    Length tube_diameter{};                   ///< inside
-    Length roughness = of<Length>(1.5e-6);    ///< of the tube's wall; drawn plastic
-    Ratio fittings_k = of<Ratio>(0.0);        ///< sum of loss coefficients
+    Length tube_length{};                          ///< 0 allowed
+    Length tube_diameter{};                        ///< inside
+    Length roughness = of<Length>(1.5e-6);         ///< of the tube's wall; drawn plastic
+    Ratio fittings_k = of<Ratio>(0.0);             ///< sum of loss coefficients
     Pressure outlet_pressure = of<Pressure>(0.0);  ///< a nozzle's; may be negative
 };
 struct PumpHeadResult {
     Speed velocity{};
     Ratio reynolds{};
-    Ratio friction_factor{};    ///< Darcy
+    Ratio friction_factor{};  ///< Darcy
     Length friction_head{};
     Length total_head{};
     Power hydraulic_power{};

@@ -6,7 +6,7 @@ namespace hinge::demand {
 /// The force to push a load along, up a slope, and to accelerate it.
 struct LinearLoad {
     Mass mass{};
-    Angle incline{};              ///< ±90°, up is positive
+    Angle incline{};  ///< ±90°, up is positive
     Ratio friction_coefficient{};
     Acceleration acceleration{};  ///< signed
     Force extra_force{};          ///< signed
@@ -23,7 +23,7 @@ struct LinearLoadResult {
 /// A screw that turns rotation into that force.
 struct ScrewDrive {
     Force force{};
-    Length lead{};                           ///< travel per turn
+    Length lead{};  ///< travel per turn
     Fraction efficiency = of<Fraction>(0.3);
     std::optional<Length> mean_diameter;
     Ratio friction_coefficient = of<Ratio>(0.15);
@@ -32,7 +32,7 @@ struct ScrewDrive {
 struct ScrewDriveResult {
     Torque torque{};
     RotationSpeed rotation_speed{};
-    std::optional<bool> self_locking;        ///< square thread; null without a diameter
+    std::optional<bool> self_locking;  ///< square thread; null without a diameter
 };
 /// T = F·l/(2π·η), ω = 2π·v/l; self-locking when µ > l/(π·d). @source power-screw
 [[nodiscard]] Result<Worked<ScrewDriveResult>> screwDrive(const ScrewDrive& in);
@@ -58,9 +58,9 @@ struct BeltDriveResult {
 struct WheelDrive {
     Mass mass{};
     Length wheel_diameter{};
-    Angle slope{};                            ///< ±90°
+    Angle slope{};  ///< ±90°
     Ratio rolling_coefficient = of<Ratio>(0.02);
-    Acceleration acceleration{};              ///< signed
+    Acceleration acceleration{};  ///< signed
     Count driven_wheels = of<Count>(2.0);
     Speed speed{};
 };

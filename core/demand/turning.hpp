@@ -22,7 +22,7 @@ struct SteerInPlaceResult {
 /// Turns of a crank, counted by hand, as steps of a motor.
 struct CrankTurns {
     Ratio turns{};
-    std::optional<Duration> turn_time;    ///< for all the turns
+    std::optional<Duration> turn_time;  ///< for all the turns
     Count steps_per_turn = of<Count>(200.0);
     Count microsteps = of<Count>(1.0);
 };
@@ -36,8 +36,8 @@ struct CrankTurnsResult {
 
 /// A body that swings on a string or an arm.
 struct Swing {
-    Length length{};       ///< pivot to centre of mass
-    Angle amplitude{};     ///< to one side, at most 90°
+    Length length{};    ///< pivot to centre of mass
+    Angle amplitude{};  ///< to one side, at most 90°
 };
 struct SwingResult {
     Duration period{};

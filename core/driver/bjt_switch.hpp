@@ -17,10 +17,10 @@ struct BjtSwitch {
     Series series = Series::E24;
 };
 struct BjtSwitchResult {
-    Current base_current{};            ///< required
+    Current base_current{};  ///< required
     Resistance base_resistor_exact{};
-    Resistance base_resistor{};        ///< next lower of the series
-    Current pin_current{};             ///< with that resistor
+    Resistance base_resistor{};  ///< next lower of the series
+    Current pin_current{};       ///< with that resistor
     Power dissipation{};
     Voltage load_voltage{};
 };

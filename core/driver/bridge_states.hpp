@@ -1,21 +1,21 @@
 #pragma once
-#include "driver/driver_part.hpp"
 #include <string>
 #include <vector>
+#include "driver/driver_part.hpp"
 
 namespace hinge::driver {
 
 /// One combination of a bridge's input lines and what the motor does at it.
 struct BridgeState {
-    std::vector<std::string> levels;   ///< one a line: "low", "high", "PWM", "any", "floats"
-    std::string motor;                 ///< "drives", "reverses", "brakes", "coasts"
+    std::vector<std::string> levels;  ///< one a line: "low", "high", "PWM", "any", "floats"
+    std::string motor;                ///< "drives", "reverses", "brakes", "coasts"
     std::string why;
     bool forbidden = false;
 };
 struct BridgeTable {
-    std::vector<std::string> lines;    ///< names of the inputs, in the order of `levels`
-    std::vector<BridgeState> states;   ///< the last one is the time of reset, before the sketch runs
-    bool dead_time = false;            ///< the sketch must leave a gap between the two switches
+    std::vector<std::string> lines;   ///< names of the inputs, in the order of `levels`
+    std::vector<BridgeState> states;  ///< the last one is the time of reset, before the sketch runs
+    bool dead_time = false;           ///< the sketch must leave a gap between the two switches
 };
 /// The input states of a bridge as it is wired here: speed and direction lines, or a half-bridge's two gates.
 /// Empty for any other class of driver.

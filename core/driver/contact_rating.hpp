@@ -1,6 +1,6 @@
 #pragma once
-#include "working/form.hpp"
 #include <array>
+#include "working/form.hpp"
 
 namespace hinge::driver {
 
@@ -31,6 +31,7 @@ struct ContactRatingResult {
 template <>
 struct hinge::Names<hinge::driver::ContactLoad> {
     using L = hinge::driver::ContactLoad;
-    static constexpr std::array all{hinge::Name<L>{L::Resistive, "resistive", "resistive"}, hinge::Name<L>{L::Inductive, "inductive", "coil"},
-                                    hinge::Name<L>{L::Motor, "motor", "motor"}, hinge::Name<L>{L::Lamp, "lamp", "lamp"}, hinge::Name<L>{L::Capacitive, "capacitive", "capacitive"}};
+    static constexpr std::array all{hinge::Name<L>{L::Resistive, "resistive", "resistive"},
+                                    hinge::Name<L>{L::Inductive, "inductive", "coil"}, hinge::Name<L>{L::Motor, "motor", "motor"},
+                                    hinge::Name<L>{L::Lamp, "lamp", "lamp"}, hinge::Name<L>{L::Capacitive, "capacitive", "capacitive"}};
 };

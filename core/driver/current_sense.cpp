@@ -1,6 +1,6 @@
 #include "driver/current_sense.hpp"
-#include <algorithm>
 #include <fmt/format.h>
+#include <algorithm>
 
 namespace hinge::driver {
 
@@ -19,10 +19,13 @@ Result<Worked<CurrentSenseResult>> currentSense(const CurrentSense& in) {
     if (in.voltage) addStep(out.steps, "I", "current at work", "{V}/{R}", {{"V", voltage}, {"R", resistance}}, r.current, "ohm");
     else addStep(out.steps, "V", "voltage to read", "{I}·{R}", {{"I", current}, {"R", resistance}}, r.voltage, "ohm");
     addStep(out.steps, "P", "heat in the resistor", "{V}·{I}", {{"V", voltage}, {"I", current}}, r.power, "ohm");
-    addStep(out.steps, "n", "reading", "⌊{V}/{Vr}·{L}⌋", {{"V", voltage}, {"Vr", in.adc_reference}, {"L", levels}}, r.counts, "atmega328p-datasheet");
+    addStep(out.steps, "n", "reading", "⌊{V}/{Vr}·{L}⌋", {{"V", voltage}, {"Vr", in.adc_reference}, {"L", levels}}, r.counts,
+            "atmega328p-datasheet");
     const double worst = std::max(voltage, in.worst_voltage ? si(*in.worst_voltage) : 0.0);
     if (worst > si(in.adc_reference) * (1 + 1e-12))
-        out.findings.push_back({"sense-over-reference", Severity::Stop, fmt::format("The sense resistor can give {}; the input takes {}. Use a smaller one, or clamp it.", display(Kind::Voltage, worst), display(in.adc_reference))});
+        out.findings.push_back({"sense-over-reference", Severity::Stop,
+                                fmt::format("The sense resistor can give {}; the input takes {}. Use a smaller one, or clamp it.",
+                                            display(Kind::Voltage, worst), display(in.adc_reference))});
     out.verdict = verdictOf(out.findings);
     return out;
 }
@@ -30,14 +33,17 @@ Result<Worked<CurrentSenseResult>> currentSense(const CurrentSense& in) {
 FormPtr currentSenseForm() {
     using I = CurrentSense;
     using R = CurrentSenseResult;
-    auto form = std::make_shared<FormOf<I, R>>("current-sense", "drive", "a sense resistor in front of an analogue input", "ohm; atmega328p-datasheet", &currentSense);
+    auto form = std::make_shared<FormOf<I, R>>("current-sense", "drive", "a sense resistor in front of an analogue input",
+                                               "ohm; atmega328p-datasheet", &currentSense);
     form->rule("V = I·R; power = V·I; counts = ⌊V/Vref·2^bits⌋; either voltage above the reference breaks")
         .in("resistance", &I::resistance, nullptr, "of the sense resistor")
         .in("voltage", &I::voltage, nullptr, "read in normal running")
         .in("current", &I::current, nullptr, "in normal running")
-        .in("worst_voltage", &I::worst_voltage, nullptr, "such as at stall").otherwise("unknown")
+        .in("worst_voltage", &I::worst_voltage, nullptr, "such as at stall")
+        .otherwise("unknown")
         .in("adc_reference", &I::adc_reference, "5", "of the input")
-        .in("adc_bits", &I::adc_bits, "10", "of the converter").between(1, 24)
+        .in("adc_bits", &I::adc_bits, "10", "of the converter")
+        .between(1, 24)
         .oneOf({{"voltage"}, {"current"}})
         .out("voltage", &R::voltage, "to read")
         .out("current", &R::current, "at work")
@@ -51,12 +57,15 @@ Result<Worked<StepperCurrentResult>> stepperCurrent(const StepperCurrent& in) {
     auto& r = out.result;
     r.reference_voltage = of<Voltage>(si(in.current) * si(in.reference_gain) * si(in.sense_resistor));
     r.rms_current = of<Current>(si(in.current) / std::sqrt(2.0));
-    addStep(out.steps, "Vref", "voltage to set", "{I}·{k}·{Rs}", {{"I", in.current}, {"k", in.reference_gain}, {"Rs", in.sense_resistor}}, r.reference_voltage, "chopper-reference");
+    addStep(out.steps, "Vref", "voltage to set", "{I}·{k}·{Rs}", {{"I", in.current}, {"k", in.reference_gain}, {"Rs", in.sense_resistor}},
+            r.reference_voltage, "chopper-reference");
     addStep(out.steps, "Irms", "for the heat", "{I}/√2", {{"I", in.current}}, r.rms_current, "definition");
     if (in.measured_temperature && in.measured_current) {
         const double share = si(in.current) / si(*in.measured_current);
         r.predicted_temperature = of<Temperature>(si(in.ambient) + (si(*in.measured_temperature) - si(in.ambient)) * share * share);
-        addStep(out.steps, "T", "temperature at this current", "{Ta} + ({Tm} − {Ta})·({I}/{Im})²", {{"Ta", in.ambient}, {"Tm", *in.measured_temperature}, {"I", in.current}, {"Im", *in.measured_current}}, *r.predicted_temperature, "derived: heat goes with I²");
+        addStep(out.steps, "T", "temperature at this current", "{Ta} + ({Tm} − {Ta})·({I}/{Im})²",
+                {{"Ta", in.ambient}, {"Tm", *in.measured_temperature}, {"I", in.current}, {"Im", *in.measured_current}},
+                *r.predicted_temperature, "derived: heat goes with I²");
     }
     return out;
 }
@@ -64,13 +73,16 @@ Result<Worked<StepperCurrentResult>> stepperCurrent(const StepperCurrent& in) {
 FormPtr stepperCurrentForm() {
     using I = StepperCurrent;
     using R = StepperCurrentResult;
-    auto form = std::make_shared<FormOf<I, R>>("stepper-current", "drive", "the reference voltage of a chopper carrier", "chopper-reference", &stepperCurrent);
+    auto form = std::make_shared<FormOf<I, R>>("stepper-current", "drive", "the reference voltage of a chopper carrier",
+                                               "chopper-reference", &stepperCurrent);
     form->rule("reference = I·gain·Rs; rms = I/√2; temperature = ambient + (measured − ambient)·(I/I₀)²")
         .in("current", &I::current, nullptr, "peak")
         .in("sense_resistor", &I::sense_resistor, nullptr, "on the carrier")
         .in("reference_gain", &I::reference_gain, "8", "of the chopper")
-        .in("measured_temperature", &I::measured_temperature, nullptr, "of the carrier").otherwise("unknown")
-        .in("measured_current", &I::measured_current, nullptr, "peak, at that temperature").otherwise("unknown")
+        .in("measured_temperature", &I::measured_temperature, nullptr, "of the carrier")
+        .otherwise("unknown")
+        .in("measured_current", &I::measured_current, nullptr, "peak, at that temperature")
+        .otherwise("unknown")
         .in("ambient", &I::ambient, "25degC", "air around it")
         .together({"measured_temperature", "measured_current"})
         .out("reference_voltage", &R::reference_voltage, "to set")
@@ -80,14 +92,18 @@ FormPtr stepperCurrentForm() {
 }
 
 Result<Worked<HBridgeLossResult>> hBridgeLoss(const HBridgeLoss& in) {
-    if (!in.drop && !in.on_resistance) return fail(ErrorCode::Missing, "drop / on_resistance", "", "give exactly one of drop / on_resistance");
+    if (!in.drop && !in.on_resistance)
+        return fail(ErrorCode::Missing, "drop / on_resistance", "", "give exactly one of drop / on_resistance");
     Worked<HBridgeLossResult> out;
     auto& r = out.result;
     const double drop = in.drop ? si(*in.drop) : si(in.current) * si(*in.on_resistance);
-    if (in.on_resistance) addStep(out.steps, "Vd", "volts the bridge keeps", "{I}·{R}", {{"I", in.current}, {"R", *in.on_resistance}}, of<Voltage>(drop), "ohm");
+    if (in.on_resistance)
+        addStep(out.steps, "Vd", "volts the bridge keeps", "{I}·{R}", {{"I", in.current}, {"R", *in.on_resistance}}, of<Voltage>(drop),
+                "ohm");
     r.dissipation = of<Power>(si(in.current) * drop * si(in.duty));
     r.load_voltage = of<Voltage>(si(in.supply) - drop);
-    addStep(out.steps, "P", "heat in the bridge; freewheeling is not counted", "{I}·{Vd}·{d}", {{"I", in.current}, {"Vd", drop}, {"d", in.duty}}, r.dissipation, "ohm");
+    addStep(out.steps, "P", "heat in the bridge; freewheeling is not counted", "{I}·{Vd}·{d}",
+            {{"I", in.current}, {"Vd", drop}, {"d", in.duty}}, r.dissipation, "ohm");
     addStep(out.steps, "Vl", "left for the load while on", "{V} − {Vd}", {{"V", in.supply}, {"Vd", drop}}, r.load_voltage, "kirchhoff");
     return out;
 }
@@ -95,13 +111,15 @@ Result<Worked<HBridgeLossResult>> hBridgeLoss(const HBridgeLoss& in) {
 FormPtr hBridgeLossForm() {
     using I = HBridgeLoss;
     using R = HBridgeLossResult;
-    auto form = std::make_shared<FormOf<I, R>>("h-bridge-loss", "drive", "heat and lost volts of an H-bridge", "ohm; kirchhoff", &hBridgeLoss);
+    auto form =
+        std::make_shared<FormOf<I, R>>("h-bridge-loss", "drive", "heat and lost volts of an H-bridge", "ohm; kirchhoff", &hBridgeLoss);
     form->rule("dissipation = I·drop·duty; load_voltage = supply − drop; drop = I·R")
         .in("current", &I::current, nullptr, "of the load")
         .in("drop", &I::drop, nullptr, "whole path, high plus low side")
         .in("on_resistance", &I::on_resistance, nullptr, "whole path, high plus low side")
         .in("supply", &I::supply, nullptr, "of the bridge")
-        .in("duty", &I::duty, "1", "share of the time it is on").zeroOk()
+        .in("duty", &I::duty, "1", "share of the time it is on")
+        .zeroOk()
         .oneOf({{"drop"}, {"on_resistance"}})
         .out("dissipation", &R::dissipation, "in the bridge")
         .out("load_voltage", &R::load_voltage, "while on");

@@ -6,9 +6,9 @@ namespace hinge::driver {
 /// A resistor that shows a current to an analogue input.
 struct CurrentSense {
     Resistance resistance{};
-    std::optional<Voltage> voltage;       ///< one of these
+    std::optional<Voltage> voltage;  ///< one of these
     std::optional<Current> current;
-    std::optional<Voltage> worst_voltage; ///< at stall
+    std::optional<Voltage> worst_voltage;  ///< at stall
     Voltage adc_reference = of<Voltage>(5.0);
     Count adc_bits = of<Count>(10.0);
 };
@@ -24,11 +24,11 @@ struct CurrentSenseResult {
 
 /// What a chopper carrier has to be set to.
 struct StepperCurrent {
-    Current current{};                    ///< peak
+    Current current{};  ///< peak
     Resistance sense_resistor{};
     Ratio reference_gain = of<Ratio>(8.0);
     std::optional<Temperature> measured_temperature;
-    std::optional<Current> measured_current;   ///< peak, at that temperature
+    std::optional<Current> measured_current;  ///< peak, at that temperature
     Temperature ambient = Temperature::celsius(25.0);
 };
 struct StepperCurrentResult {
@@ -44,14 +44,14 @@ struct StepperCurrentResult {
 /// Heat in an H-bridge while it drives.
 struct HBridgeLoss {
     Current current{};
-    std::optional<Voltage> drop;               ///< whole path, one of these
-    std::optional<Resistance> on_resistance;   ///< high plus low side
+    std::optional<Voltage> drop;              ///< whole path, one of these
+    std::optional<Resistance> on_resistance;  ///< high plus low side
     Voltage supply{};
     Fraction duty = of<Fraction>(1.0);
 };
 struct HBridgeLossResult {
     Power dissipation{};
-    Voltage load_voltage{};      ///< while on
+    Voltage load_voltage{};  ///< while on
 };
 /// @source ohm
 [[nodiscard]] Result<Worked<HBridgeLossResult>> hBridgeLoss(const HBridgeLoss& in);

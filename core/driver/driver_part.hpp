@@ -1,24 +1,37 @@
 #pragma once
-#include "actuator/part.hpp"
 #include <array>
 #include <optional>
 #include <string>
+#include "actuator/part.hpp"
 
 namespace hinge::driver {
 
 /// What stands between a pin and what moves.
 enum class DriverClass {
-    Mosfet, Npn, Darlington, HighSide, HBridge, HalfBridge, Chopper, SerialChopper,
-    Pin, ServoExpander, RelayBoard, Contactor, SsrZeroCrossing, SsrRandom, PhaseControl,
+    Mosfet,
+    Npn,
+    Darlington,
+    HighSide,
+    HBridge,
+    HalfBridge,
+    Chopper,
+    SerialChopper,
+    Pin,
+    ServoExpander,
+    RelayBoard,
+    Contactor,
+    SsrZeroCrossing,
+    SsrRandom,
+    PhaseControl,
 };
 
 /// A driver as its data sheet gives it. Absent figures are unknown or do not apply to its class.
 struct DriverPart : actuator::PartHead {
     DriverClass driver_class = DriverClass::Mosfet;
-    std::optional<Voltage> voltage_min;       ///< of the load's supply
+    std::optional<Voltage> voltage_min;  ///< of the load's supply
     std::optional<Voltage> voltage_max;
-    std::optional<Current> current_max;       ///< continuous; a chopper's: peak of the sine
-    std::optional<Voltage> logic_min;         ///< a pin that is high must reach
+    std::optional<Current> current_max;  ///< continuous; a chopper's: peak of the sine
+    std::optional<Voltage> logic_min;    ///< a pin that is high must reach
     // MOSFET, high side, bridges and choppers: on_resistance is the whole path
     std::optional<Voltage> threshold_max;
     std::optional<Resistance> on_resistance;
@@ -34,21 +47,27 @@ struct DriverPart : actuator::PartHead {
     std::optional<Current> contact_current;
     // solid-state relay
     std::optional<Current> leakage;
-    std::optional<Current> current_min;         ///< below it, it does not latch
-    bool mains = false;                         ///< isolated, made for mains
+    std::optional<Current> current_min;  ///< below it, it does not latch
+    bool mains = false;                  ///< isolated, made for mains
     // chopper carrier
     std::optional<Resistance> sense_resistor;
     std::optional<Ratio> reference_gain;
     std::optional<Count> microsteps_max;
-    bool current_sense = false;                 ///< a bridge that shows its current
+    bool current_sense = false;  ///< a bridge that shows its current
     std::optional<ThermalResistance> theta_ja;
     friend bool operator==(const DriverPart&, const DriverPart&) = default;
 };
 
 /// True for the low-side transistors that a gate or base network drives.
-[[nodiscard]] constexpr bool isContact(DriverClass c) { return c == DriverClass::RelayBoard || c == DriverClass::Contactor; }
-[[nodiscard]] constexpr bool isAlternating(DriverClass c) { return c == DriverClass::SsrZeroCrossing || c == DriverClass::SsrRandom || c == DriverClass::PhaseControl; }
-[[nodiscard]] constexpr bool isChopper(DriverClass c) { return c == DriverClass::Chopper || c == DriverClass::SerialChopper; }
+[[nodiscard]] constexpr bool isContact(DriverClass c) {
+    return c == DriverClass::RelayBoard || c == DriverClass::Contactor;
+}
+[[nodiscard]] constexpr bool isAlternating(DriverClass c) {
+    return c == DriverClass::SsrZeroCrossing || c == DriverClass::SsrRandom || c == DriverClass::PhaseControl;
+}
+[[nodiscard]] constexpr bool isChopper(DriverClass c) {
+    return c == DriverClass::Chopper || c == DriverClass::SerialChopper;
+}
 
 }  // namespace hinge::driver
 
@@ -56,9 +75,19 @@ template <>
 struct hinge::Names<hinge::driver::DriverClass> {
     using D = hinge::driver::DriverClass;
     using N = hinge::Name<D>;
-    static constexpr std::array all{N{D::Mosfet, "mosfet", "MOSFET"}, N{D::Npn, "npn", "NPN transistor"}, N{D::Darlington, "darlington", "Darlington"}, N{D::HighSide, "high-side", "high-side P-channel"},
-                                    N{D::HBridge, "h-bridge", "H-bridge"}, N{D::HalfBridge, "half-bridge", "half-bridge"}, N{D::Chopper, "chopper", "step/dir chopper"},
-                                    N{D::SerialChopper, "serial-chopper", "step/dir chopper, serial"}, N{D::Pin, "pin", "straight from a pin"}, N{D::ServoExpander, "servo-expander", "servo expander"},
-                                    N{D::RelayBoard, "relay-board", "relay board"}, N{D::Contactor, "contactor", "contactor"}, N{D::SsrZeroCrossing, "ssr-zero-crossing", "solid-state relay, zero-crossing"},
-                                    N{D::SsrRandom, "ssr-random", "solid-state relay, random"}, N{D::PhaseControl, "phase-control", "phase control"}};
+    static constexpr std::array all{N{D::Mosfet, "mosfet", "MOSFET"},
+                                    N{D::Npn, "npn", "NPN transistor"},
+                                    N{D::Darlington, "darlington", "Darlington"},
+                                    N{D::HighSide, "high-side", "high-side P-channel"},
+                                    N{D::HBridge, "h-bridge", "H-bridge"},
+                                    N{D::HalfBridge, "half-bridge", "half-bridge"},
+                                    N{D::Chopper, "chopper", "step/dir chopper"},
+                                    N{D::SerialChopper, "serial-chopper", "step/dir chopper, serial"},
+                                    N{D::Pin, "pin", "straight from a pin"},
+                                    N{D::ServoExpander, "servo-expander", "servo expander"},
+                                    N{D::RelayBoard, "relay-board", "relay board"},
+                                    N{D::Contactor, "contactor", "contactor"},
+                                    N{D::SsrZeroCrossing, "ssr-zero-crossing", "solid-state relay, zero-crossing"},
+                                    N{D::SsrRandom, "ssr-random", "solid-state relay, random"},
+                                    N{D::PhaseControl, "phase-control", "phase control"}};
 };

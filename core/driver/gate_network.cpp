@@ -12,12 +12,18 @@ Result<Worked<GateNetworkResult>> gateNetwork(const GateNetwork& in) {
     const bool divides = in.pulldown_side == PulldownSide::Gate;
     r.gate_voltage = of<Voltage>(divides ? v * rp / (rp + rg) : v);
     addStep(out.steps, "Ip", "first rush from the pin into the gate", "{V}/{Rg}", {{"V", v}, {"Rg", rg}}, r.peak_pin_current, "ohm");
-    addStep(out.steps, "Vg", "voltage that reaches the gate", divides ? "{V}·{Rp}/({Rp} + {Rg})" : "{V}", {{"V", v}, {"Rp", rp}, {"Rg", rg}}, r.gate_voltage, "ohm");
-    addStep(out.steps, "Rmin", "smallest resistor for this pin", "{V}/{Imax}", {{"V", v}, {"Imax", in.pin_current_max}}, r.smallest_gate_resistor, "ohm");
+    addStep(out.steps, "Vg", "voltage that reaches the gate", divides ? "{V}·{Rp}/({Rp} + {Rg})" : "{V}",
+            {{"V", v}, {"Rp", rp}, {"Rg", rg}}, r.gate_voltage, "ohm");
+    addStep(out.steps, "Rmin", "smallest resistor for this pin", "{V}/{Imax}", {{"V", v}, {"Imax", in.pin_current_max}},
+            r.smallest_gate_resistor, "ohm");
     if (si(r.peak_pin_current) > si(in.pin_current_max) * (1 + 1e-12))
-        out.findings.push_back({"pin-overcurrent", Severity::Stop, fmt::format("Charging the gate takes {} from a pin that gives {}: use {} or more.", display(r.peak_pin_current), display(in.pin_current_max), display(r.smallest_gate_resistor))});
+        out.findings.push_back({"pin-overcurrent", Severity::Stop,
+                                fmt::format("Charging the gate takes {} from a pin that gives {}: use {} or more.",
+                                            display(r.peak_pin_current), display(in.pin_current_max), display(r.smallest_gate_resistor))});
     if (si(r.gate_voltage) < 0.9 * v)
-        out.findings.push_back({"gate-divided", Severity::Warn, fmt::format("The pull-down sits on the gate's side and divides the drive to {}. Put it from pin to ground.", display(r.gate_voltage))});
+        out.findings.push_back({"gate-divided", Severity::Warn,
+                                fmt::format("The pull-down sits on the gate's side and divides the drive to {}. Put it from pin to ground.",
+                                            display(r.gate_voltage))});
     out.verdict = verdictOf(out.findings);
     return out;
 }

@@ -1,6 +1,6 @@
 #pragma once
-#include "working/form.hpp"
 #include <array>
+#include "working/form.hpp"
 
 namespace hinge::driver {
 

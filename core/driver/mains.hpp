@@ -6,19 +6,19 @@ namespace hinge::driver {
 
 /// Sensing the mains' zero crossing through resistors and an opto-coupler.
 struct ZeroCross {
-    Voltage mains_voltage{};              ///< rms
+    Voltage mains_voltage{};  ///< rms
     Frequency mains_frequency{};
-    Resistance series_resistance{};       ///< in all
+    Resistance series_resistance{};  ///< in all
     Count resistor_count = of<Count>(2.0);
     Voltage led_drop = of<Voltage>(1.2);
-    Current threshold_current = of<Current>(1e-3);   ///< in the LED, at which the coupler switches
+    Current threshold_current = of<Current>(1e-3);  ///< in the LED, at which the coupler switches
 };
 struct ZeroCrossResult {
     Frequency pulses_per_second{};
     Duration half_period{};
     Current led_peak_current{};
-    Power resistor_power{};               ///< each
-    std::optional<Duration> early;        ///< its edge comes that long before the crossing; null when it never switches
+    Power resistor_power{};         ///< each
+    std::optional<Duration> early;  ///< its edge comes that long before the crossing; null when it never switches
 };
 /// Always with the note `mains-present`. @source ohm
 [[nodiscard]] Result<Worked<ZeroCrossResult>> zeroCross(const ZeroCross& in);
@@ -27,8 +27,8 @@ struct ZeroCrossResult {
 /// Firing delay of phase control into a resistive load.
 struct PhaseAngle {
     Frequency mains_frequency{};
-    std::optional<Fraction> power_fraction;   ///< one of these
-    std::optional<Duration> delay;            ///< after the crossing, to half a period
+    std::optional<Fraction> power_fraction;  ///< one of these
+    std::optional<Duration> delay;           ///< after the crossing, to half a period
 };
 struct PhaseAngleResult {
     Fraction power_fraction{};
@@ -47,13 +47,13 @@ struct PhaseAngleResult {
 struct WholeCycles {
     Fraction power_fraction{};
     Frequency mains_frequency{};
-    Count cycles = of<Count>(50.0);       ///< of the pattern, at most 1000
+    Count cycles = of<Count>(50.0);  ///< of the pattern, at most 1000
 };
 struct WholeCyclesResult {
     Count on_cycles{};
-    Fraction actual{};                    ///< on_cycles/cycles
-    Duration window{};                    ///< of the pattern
-    std::string pattern;                  ///< "10010", spread as evenly as it goes
+    Fraction actual{};    ///< on_cycles/cycles
+    Duration window{};    ///< of the pattern
+    std::string pattern;  ///< "10010", spread as evenly as it goes
 };
 /// On cycles are the nearest whole number; cycle k is on where floor((k + 1)·n/N) exceeds floor(k·n/N).
 /// @error OutOfRange  more than 1000 cycles
@@ -70,8 +70,8 @@ struct LedResistor {
 };
 struct LedResistorResult {
     Resistance resistance{};
-    Resistance standard{};        ///< next higher
-    Power power{};                ///< in the standard one
+    Resistance standard{};  ///< next higher
+    Power power{};          ///< in the standard one
 };
 /// @error OutOfRange  the supply is not above the LED's drop
 /// @source ohm, iec-60063

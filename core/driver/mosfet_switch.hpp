@@ -5,7 +5,7 @@ namespace hinge::driver {
 
 /// A low-side N-channel MOSFET switching a load from a controller's pin.
 struct MosfetSwitch {
-    Voltage drive_voltage{};               ///< at the gate
+    Voltage drive_voltage{};  ///< at the gate
     Voltage threshold_max{};
     Resistance on_resistance{};            ///< at 25 °C
     Voltage on_resistance_gate_voltage{};  ///< lowest gate voltage at which that is guaranteed
@@ -15,7 +15,7 @@ struct MosfetSwitch {
     Frequency frequency{};
     Charge gate_charge{};
     Resistance gate_resistor = of<Resistance>(100.0);
-    std::optional<Voltage> plateau;        ///< threshold_max unless given
+    std::optional<Voltage> plateau;  ///< threshold_max unless given
     Ratio hot_factor = of<Ratio>(1.5);
     ThermalResistance theta_ja = of<ThermalResistance>(62.0);
     Temperature ambient = Temperature::celsius(25.0);

@@ -1,16 +1,16 @@
 #include "emulator/build.hpp"
-#include "emulator/run_program.hpp"
+#include <fcntl.h>
+#include <fmt/format.h>
+#include <sys/file.h>
+#include <unistd.h>
 #include <array>
 #include <cstdio>
 #include <cstdlib>
-#include <fcntl.h>
-#include <fmt/format.h>
 #include <fstream>
 #include <mutex>
 #include <sstream>
-#include <sys/file.h>
-#include <unistd.h>
 #include <vector>
+#include "emulator/run_program.hpp"
 
 namespace hinge::emulator {
 namespace {
@@ -19,15 +19,27 @@ namespace fs = std::filesystem;
 const fs::path core_folder = "/usr/share/arduino/hardware/arduino/avr/cores/arduino";
 const fs::path variant_folder = "/usr/share/arduino/hardware/arduino/avr/variants";
 
-Outcome run(const std::vector<std::string>& command) { return runProgram(command); }
+Outcome run(const std::vector<std::string>& command) {
+    return runProgram(command);
+}
 
 std::vector<std::string> flagsFor(const board::Family& family) {
-    return {"-mmcu=" + std::string{nameOf(family.mcu)}, fmt::format("-DF_CPU={:.0f}L", family.clock), "-DARDUINO=10819", "-DARDUINO_ARCH_AVR", "-DDECIMAL_DIG=__DECIMAL_DIG__", "-Os",
-            "-ffunction-sections", "-fdata-sections", "-I" + core_folder.string(), "-I" + (variant_folder / (family.mcu == timing::Mcu::Atmega2560 ? "mega" : "standard")).string()};
+    return {"-mmcu=" + std::string{nameOf(family.mcu)},
+            fmt::format("-DF_CPU={:.0f}L", family.clock),
+            "-DARDUINO=10819",
+            "-DARDUINO_ARCH_AVR",
+            "-DDECIMAL_DIG=__DECIMAL_DIG__",
+            "-Os",
+            "-ffunction-sections",
+            "-fdata-sections",
+            "-I" + core_folder.string(),
+            "-I" + (variant_folder / (family.mcu == timing::Mcu::Atmega2560 ? "mega" : "standard")).string()};
 }
 const std::vector<std::string> cpp_flags{"-std=gnu++11", "-fno-exceptions", "-fno-threadsafe-statics"};
 
-std::string number(const fs::path& folder, const board::Family& family) { return (folder / fmt::format("core-{}-{:.0f}-10819", nameOf(family.mcu), family.clock)).string(); }
+std::string number(const fs::path& folder, const board::Family& family) {
+    return (folder / fmt::format("core-{}-{:.0f}-10819", nameOf(family.mcu), family.clock)).string();
+}
 
 Result<fs::path> coreArchive(const board::Family& family, const fs::path& cache) {
     const fs::path folder = number(cache, family);
@@ -47,7 +59,8 @@ Result<fs::path> coreArchive(const board::Family& family, const fs::path& cache)
             const auto extension = entry.path().extension().string();
             const bool cpp = extension == ".cpp", c = extension == ".c", assembler = extension == ".S";
             if (!cpp && !c && !assembler) continue;
-            const std::string object = (folder / (entry.path().filename().string() + ".o")).string();  // whole name: .c and .S of one stem exist
+            const std::string object =
+                (folder / (entry.path().filename().string() + ".o")).string();  // whole name: .c and .S of one stem exist
             std::vector<std::string> command{cpp ? "avr-g++" : "avr-gcc"};
             for (const auto& flag : flagsFor(family)) command.push_back(flag);
             if (cpp) command.insert(command.end(), cpp_flags.begin(), cpp_flags.end());
@@ -62,7 +75,8 @@ Result<fs::path> coreArchive(const board::Family& family, const fs::path& cache)
     }
     ::flock(lock, LOCK_UN);
     ::close(lock);
-    if (!fs::exists(archive, error)) return fail(ErrorCode::NotFound, "arduino-core-avr", failed.substr(0, 200), "the AVR core as Debian packages it");
+    if (!fs::exists(archive, error))
+        return fail(ErrorCode::NotFound, "arduino-core-avr", failed.substr(0, 200), "the AVR core as Debian packages it");
     return archive;
 }
 
@@ -80,7 +94,8 @@ fs::path usualCache() {
 }
 
 Result<Built> build(const firmware::Sketch& sketch, const board::Family& family, const fs::path& cache) {
-    if (!family.sketch) return fail(ErrorCode::NotFound, "board/form", std::string{family.name}, "an AVR board: only for those a compiler is at hand");
+    if (!family.sketch)
+        return fail(ErrorCode::NotFound, "board/form", std::string{family.name}, "an AVR board: only for those a compiler is at hand");
     if (!compilerFound()) return fail(ErrorCode::NotFound, "avr-gcc", "", "install the packages gcc-avr, avr-libc and arduino-core-avr");
     const auto archive = coreArchive(family, cache);
     if (!archive) return tl::unexpected(archive.error());
@@ -106,7 +121,8 @@ Result<Built> build(const firmware::Sketch& sketch, const board::Family& family,
     auto outcome = run(compile);
     built.log = outcome.output;
     if (outcome.status == 0) {
-        outcome = run({"avr-gcc", "-mmcu=" + std::string{nameOf(family.mcu)}, "-Os", "-Wl,--gc-sections", object, archive->string(), "-lm", "-o", built.elf.string()});
+        outcome = run({"avr-gcc", "-mmcu=" + std::string{nameOf(family.mcu)}, "-Os", "-Wl,--gc-sections", object, archive->string(), "-lm",
+                       "-o", built.elf.string()});
         built.log += outcome.output;
     }
     built.ok = outcome.status == 0;

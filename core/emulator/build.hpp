@@ -1,8 +1,8 @@
 #pragma once
-#include "board/family.hpp"
-#include "firmware/sketch.hpp"
 #include <filesystem>
 #include <string>
+#include "board/family.hpp"
+#include "firmware/sketch.hpp"
 
 namespace hinge::emulator {
 
@@ -10,9 +10,9 @@ namespace hinge::emulator {
 struct Built {
     bool ok = false;
     std::filesystem::path elf;
-    int flash = 0;     ///< bytes, from avr-size: text + data
-    int ram = 0;       ///< bytes: data + bss, before the stack
-    std::string log;   ///< the compiler's words
+    int flash = 0;    ///< bytes, from avr-size: text + data
+    int ram = 0;      ///< bytes: data + bss, before the stack
+    std::string log;  ///< the compiler's words
 };
 
 /// Whether avr-gcc and the AVR core of the sketch API are installed.

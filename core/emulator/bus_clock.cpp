@@ -3,13 +3,20 @@
 namespace hinge::emulator {
 namespace {
 
-std::uint8_t toBcd(int value) { return static_cast<std::uint8_t>(value / 10 * 16 + value % 10); }
-int fromBcd(std::uint8_t value) { return (value >> 4) * 10 + (value & 15); }
+std::uint8_t toBcd(int value) {
+    return static_cast<std::uint8_t>(value / 10 * 16 + value % 10);
+}
+int fromBcd(std::uint8_t value) {
+    return (value >> 4) * 10 + (value & 15);
+}
 
 }  // namespace
 
-BusClock::BusClock(avr_t* avr, const board::BusPart& part, std::uint32_t clock) : avr_{avr}, to_chip_{avr_io_getirq(avr, AVR_IOCTL_TWI_GETIRQ(0), TWI_IRQ_INPUT)}, part_{part}, clock_{clock} {
-    avr_irq_register_notify(avr_io_getirq(avr, AVR_IOCTL_TWI_GETIRQ(0), TWI_IRQ_OUTPUT), [](avr_irq_t*, std::uint32_t value, void* self) { static_cast<BusClock*>(self)->hear(value); }, this);
+BusClock::BusClock(avr_t* avr, const board::BusPart& part, std::uint32_t clock)
+    : avr_{avr}, to_chip_{avr_io_getirq(avr, AVR_IOCTL_TWI_GETIRQ(0), TWI_IRQ_INPUT)}, part_{part}, clock_{clock} {
+    avr_irq_register_notify(
+        avr_io_getirq(avr, AVR_IOCTL_TWI_GETIRQ(0), TWI_IRQ_OUTPUT),
+        [](avr_irq_t*, std::uint32_t value, void* self) { static_cast<BusClock*>(self)->hear(value); }, this);
 }
 
 void BusClock::restart(int seconds, timing::Date date) {
@@ -23,12 +30,15 @@ void BusClock::set(int seconds_after_midnight, timing::Date date) {
     halted_ = false;
 }
 
-int BusClock::seconds() const { return halted_ ? seconds_ : static_cast<int>((static_cast<std::uint64_t>(seconds_) + (avr_->cycle - since_) / clock_) % 86'400); }
+int BusClock::seconds() const {
+    return halted_ ? seconds_ : static_cast<int>((static_cast<std::uint64_t>(seconds_) + (avr_->cycle - since_) / clock_) % 86'400);
+}
 
 timing::Date BusClock::date() const {
     timing::Date day = date_;
     if (halted_) return day;
-    for (auto left = (static_cast<std::uint64_t>(seconds_) + (avr_->cycle - since_) / clock_) / 86'400; left > 0; --left) day = timing::dayAfter(day);
+    for (auto left = (static_cast<std::uint64_t>(seconds_) + (avr_->cycle - since_) / clock_) / 86'400; left > 0; --left)
+        day = timing::dayAfter(day);
     return day;
 }
 
@@ -68,7 +78,9 @@ void BusClock::write(int reg, std::uint8_t value) {
 void BusClock::hear(std::uint32_t message) {
     avr_twi_msg_irq_t heard;
     heard.u.v = message;
-    const auto answer = [&](std::uint8_t what, std::uint8_t data) { avr_raise_irq(to_chip_, avr_twi_irq_msg(what, heard.u.twi.addr, data)); };
+    const auto answer = [&](std::uint8_t what, std::uint8_t data) {
+        avr_raise_irq(to_chip_, avr_twi_irq_msg(what, heard.u.twi.addr, data));
+    };
     const auto what = heard.u.twi.msg;
     if ((what & TWI_COND_STOP) != 0) selected_ = pointed_ = false;
     if ((what & TWI_COND_START) != 0) {

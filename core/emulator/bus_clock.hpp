@@ -31,7 +31,7 @@ private:
     avr_irq_t* to_chip_;
     board::BusPart part_;
     std::uint32_t clock_;
-    std::uint64_t since_ = 0;   // cycle at which it showed the following
+    std::uint64_t since_ = 0;  // cycle at which it showed the following
     int seconds_ = 0;
     timing::Date date_;
     bool halted_ = true, gone_ = false, selected_ = false, pointed_ = false;

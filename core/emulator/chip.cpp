@@ -1,10 +1,10 @@
 #include "emulator/chip.hpp"
-#include "emulator/bus_clock.hpp"
-#include "emulator/pin_bus.hpp"
 #include <cstdarg>
 #include <cstdlib>
 #include <cstring>
 #include <mutex>
+#include "emulator/bus_clock.hpp"
+#include "emulator/pin_bus.hpp"
 
 namespace hinge::emulator {
 
@@ -34,7 +34,9 @@ namespace {
 
 void quietLogger(avr_t*, const int, const char*, va_list) {}
 void noSleep(avr_t*, avr_cycle_count_t) {}
-avr_cycle_count_t stopHere(avr_t*, avr_cycle_count_t, void*) { return 0; }
+avr_cycle_count_t stopHere(avr_t*, avr_cycle_count_t, void*) {
+    return 0;
+}
 
 }  // namespace
 
@@ -50,7 +52,8 @@ Result<std::unique_ptr<Chip>> Chip::load(const std::filesystem::path& elf, const
         if (firmware.flash == nullptr || size == 0) return fail(ErrorCode::BadFormat, elf.string(), "", "an Intel HEX file");
         firmware.flashsize = size;
         firmware.flashbase = start;
-    } else if (elf_read_firmware(elf.c_str(), &firmware) != 0) return fail(ErrorCode::NotFound, elf.string(), "", "a compiled firmware file");
+    } else if (elf_read_firmware(elf.c_str(), &firmware) != 0)
+        return fail(ErrorCode::NotFound, elf.string(), "", "a compiled firmware file");
     const auto release = [&] {
         std::free(firmware.flash);
         std::free(firmware.eeprom);
@@ -69,7 +72,8 @@ Result<std::unique_ptr<Chip>> Chip::load(const std::filesystem::path& elf, const
     chip->library_->avr = avr;
     if (firmware.flashsize > avr->flashend + 1) {  // the library would abort
         release();
-        return fail(ErrorCode::BadFormat, elf.string(), std::to_string(firmware.flashsize) + " bytes", "at most " + std::to_string(avr->flashend + 1));
+        return fail(ErrorCode::BadFormat, elf.string(), std::to_string(firmware.flashsize) + " bytes",
+                    "at most " + std::to_string(avr->flashend + 1));
     }
     firmware.frequency = clock;
     avr_load_firmware(avr, &firmware);
@@ -88,44 +92,65 @@ Result<std::unique_ptr<Chip>> Chip::load(const std::filesystem::path& elf, const
     // The library enters an interrupt in no time; the chip takes four cycles, five where the return address has three bytes.
     auto& table = avr->interrupts;
     for (int i = 0; i < table.vector_count; ++i)
-        avr_irq_register_notify(table.vector[i]->irq + AVR_INT_IRQ_RUNNING, [](avr_irq_t*, std::uint32_t value, void* self) {
-            auto* chip_self = static_cast<Chip*>(self);
-            auto* chip_avr = chip_self->library_->avr;
-            const std::uint64_t before = chip_avr->cycle;
-            if (value != 0) chip_avr->cycle += chip_avr->flashend > 0x1ffff ? 5 : 4;
-            // They do not nest: from one's entry to its return is the time in it.
-            if (value != 0) chip_self->entered_ = before;
-            else if (chip_self->entered_ != 0) {
-                chip_self->in_interrupts_ += chip_avr->cycle - chip_self->entered_;
-                chip_self->longest_interrupt_ = std::max(chip_self->longest_interrupt_, chip_avr->cycle - chip_self->entered_);
-                chip_self->entered_ = 0;
-            }
-        }, chip.get());
+        avr_irq_register_notify(
+            table.vector[i]->irq + AVR_INT_IRQ_RUNNING,
+            [](avr_irq_t*, std::uint32_t value, void* self) {
+                auto* chip_self = static_cast<Chip*>(self);
+                auto* chip_avr = chip_self->library_->avr;
+                const std::uint64_t before = chip_avr->cycle;
+                if (value != 0) chip_avr->cycle += chip_avr->flashend > 0x1ffff ? 5 : 4;
+                // They do not nest: from one's entry to its return is the time in it.
+                if (value != 0) chip_self->entered_ = before;
+                else if (chip_self->entered_ != 0) {
+                    chip_self->in_interrupts_ += chip_avr->cycle - chip_self->entered_;
+                    chip_self->longest_interrupt_ = std::max(chip_self->longest_interrupt_, chip_avr->cycle - chip_self->entered_);
+                    chip_self->entered_ = 0;
+                }
+            },
+            chip.get());
     const int clock_vector = mcu == "atmega2560" ? 23 : 16;
     for (int i = 0; i < table.vector_count; ++i)
         if (table.vector[i]->vector == clock_vector)
-            avr_irq_register_notify(table.vector[i]->irq + AVR_INT_IRQ_RUNNING, [](avr_irq_t*, std::uint32_t value, void* self) {
-                auto* chip_self = static_cast<Chip*>(self);
-                if (value != 0 && chip_self->clock_ticks_++ == 0) chip_self->first_clock_tick_ = chip_self->library_->avr->cycle;
-            }, chip.get());
+            avr_irq_register_notify(
+                table.vector[i]->irq + AVR_INT_IRQ_RUNNING,
+                [](avr_irq_t*, std::uint32_t value, void* self) {
+                    auto* chip_self = static_cast<Chip*>(self);
+                    if (value != 0 && chip_self->clock_ticks_++ == 0) chip_self->first_clock_tick_ = chip_self->library_->avr->cycle;
+                },
+                chip.get());
     constexpr avr_io_addr_t first_general_purpose = 0x3e;
-    avr_register_io_write(avr, first_general_purpose, [](avr_t* self_avr, avr_io_addr_t address, std::uint8_t value, void* self) {
-        self_avr->data[address] = value;
-        if (const auto& mark = static_cast<Chip*>(self)->on_mark) mark(self_avr->cycle);
-    }, chip.get());
+    avr_register_io_write(
+        avr, first_general_purpose,
+        [](avr_t* self_avr, avr_io_addr_t address, std::uint8_t value, void* self) {
+            self_avr->data[address] = value;
+            if (const auto& mark = static_cast<Chip*>(self)->on_mark) mark(self_avr->cycle);
+        },
+        chip.get());
     for (auto* io = avr->io_port; io != nullptr; io = io->next)
-        if (std::strcmp(io->kind, "uart") == 0 && reinterpret_cast<avr_uart_t*>(io)->name == '0') chip->library_->uart = reinterpret_cast<avr_uart_t*>(io);
+        if (std::strcmp(io->kind, "uart") == 0 && reinterpret_cast<avr_uart_t*>(io)->name == '0')
+            chip->library_->uart = reinterpret_cast<avr_uart_t*>(io);
     if (chip->library_->uart != nullptr) {
         const auto irq = [&](int which) { return avr_io_getirq(avr, AVR_IOCTL_UART_GETIRQ('0'), which); };
         chip->library_->uart_in = irq(UART_IRQ_INPUT);
-        avr_irq_register_notify(irq(UART_IRQ_OUTPUT), [](avr_irq_t*, std::uint32_t value, void* self) { static_cast<Chip*>(self)->from_chip_.push_back(static_cast<char>(value)); }, chip.get());
-        avr_irq_register_notify(irq(UART_IRQ_OUT_XON), [](avr_irq_t*, std::uint32_t, void* self) { static_cast<Chip*>(self)->held_ = false; }, chip.get());
-        avr_irq_register_notify(irq(UART_IRQ_OUT_XOFF), [](avr_irq_t*, std::uint32_t value, void* self) { if (value != 0) static_cast<Chip*>(self)->held_ = true; }, chip.get());
+        avr_irq_register_notify(
+            irq(UART_IRQ_OUTPUT),
+            [](avr_irq_t*, std::uint32_t value, void* self) { static_cast<Chip*>(self)->from_chip_.push_back(static_cast<char>(value)); },
+            chip.get());
+        avr_irq_register_notify(
+            irq(UART_IRQ_OUT_XON), [](avr_irq_t*, std::uint32_t, void* self) { static_cast<Chip*>(self)->held_ = false; }, chip.get());
+        avr_irq_register_notify(
+            irq(UART_IRQ_OUT_XOFF),
+            [](avr_irq_t*, std::uint32_t value, void* self) {
+                if (value != 0) static_cast<Chip*>(self)->held_ = true;
+            },
+            chip.get());
     }
     return chip;
 }
 
-void Chip::attachClock(const board::BusPart& part) { bus_clock_ = std::make_unique<BusClock>(library_->avr, part, clock_); }
+void Chip::attachClock(const board::BusPart& part) {
+    bus_clock_ = std::make_unique<BusClock>(library_->avr, part, clock_);
+}
 
 Chip::~Chip() {
     bus_clock_.reset();
@@ -141,7 +166,9 @@ std::uint64_t Chip::clockTicksDue() const {
     return (library_->avr->cycle - first_clock_tick_) / (64 * 256) + 1;
 }
 
-std::uint64_t Chip::cycle() const { return library_->avr->cycle; }
+std::uint64_t Chip::cycle() const {
+    return library_->avr->cycle;
+}
 
 // The library counts eleven bits a byte; a frame has ten.
 void Chip::paceSerial() {
@@ -192,7 +219,11 @@ void Chip::cutPower() {
     alive_ = true;
 }
 
-void Chip::send(std::string_view bytes) { to_chip_ += bytes; }
-std::string Chip::received() { return std::exchange(from_chip_, {}); }
+void Chip::send(std::string_view bytes) {
+    to_chip_ += bytes;
+}
+std::string Chip::received() {
+    return std::exchange(from_chip_, {});
+}
 
 }  // namespace hinge::emulator

@@ -1,12 +1,12 @@
 #pragma once
-#include "board/bus_part.hpp"
-#include "quantity/result.hpp"
 #include <cstdint>
 #include <deque>
 #include <filesystem>
 #include <functional>
 #include <memory>
 #include <string>
+#include "board/bus_part.hpp"
+#include "quantity/result.hpp"
 
 namespace hinge::emulator {
 
@@ -65,7 +65,7 @@ private:
     std::uint32_t clock_ = 16'000'000;
     std::string to_chip_, from_chip_;
     std::uint64_t next_byte_ = 0;
-    bool held_ = false;    // the port's buffer is full
+    bool held_ = false;  // the port's buffer is full
     std::uint64_t paced_ = 0;
     int resets_ = 0;
     std::uint64_t clock_ticks_ = 0, first_clock_tick_ = 0;

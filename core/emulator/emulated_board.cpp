@@ -3,7 +3,8 @@
 
 namespace hinge::emulator {
 
-Result<std::unique_ptr<EmulatedBoard>> EmulatedBoard::start(const std::filesystem::path& elf, const board::Family& family, Wiring wiring, std::vector<plant::PumpFigures> plants) {
+Result<std::unique_ptr<EmulatedBoard>> EmulatedBoard::start(const std::filesystem::path& elf, const board::Family& family, Wiring wiring,
+                                                            std::vector<plant::PumpFigures> plants) {
     auto chip = Chip::load(elf, nameOf(family.mcu), static_cast<std::uint32_t>(family.clock));
     if (!chip) return tl::unexpected(chip.error());
     std::unique_ptr<EmulatedBoard> board{new EmulatedBoard};
@@ -21,7 +22,8 @@ Result<std::unique_ptr<EmulatedBoard>> EmulatedBoard::start(const std::filesyste
     board->last_width_.assign(outputs, 0);
     board->quiet_.assign(outputs, 1000);
     board->woken_.assign(outputs, false);
-    for (const auto& output : board->wiring_.kinds) board->places_.push_back(output.kind == routine::OutputKind::Stepper ? output.start : 0.0);
+    for (const auto& output : board->wiring_.kinds)
+        board->places_.push_back(output.kind == routine::OutputKind::Stepper ? output.start : 0.0);
     board->places_.resize(outputs, 0.0);
     board->contact_.assign(board->wiring_.inputs.size(), false);
     board->rates_.assign(board->wiring_.inputs.size(), 0.0);
@@ -75,7 +77,8 @@ void EmulatedBoard::cutPower() {
     }
     chip_->cutPower();
     for (std::size_t i = 0; i < wiring_.inputs.size(); ++i)
-        if (const auto& input = wiring_.inputs[i]; input.pin && !input.analogue) chip_->pins().drive(input.pin->port, input.pin->bit, contact_[i] == input.active_high);
+        if (const auto& input = wiring_.inputs[i]; input.pin && !input.analogue)
+            chip_->pins().drive(input.pin->port, input.pin->bit, contact_[i] == input.active_high);
 }
 
 void EmulatedBoard::setRate(int index, double rate) {
@@ -104,7 +107,8 @@ void EmulatedBoard::setReading(int index, int reading) {
     if (index < 0 || static_cast<std::size_t>(index) >= wiring_.inputs.size()) return;
     if (!wiring_.inputs[static_cast<std::size_t>(index)].pin) return;
     const auto& pin = *wiring_.inputs[static_cast<std::size_t>(index)].pin;
-    if (pin.analog && pin.name.size() > 1 && pin.name.front() == 'A') chip_->setAnalogue(std::atoi(std::string{pin.name.substr(1)}.c_str()), reading);
+    if (pin.analog && pin.name.size() > 1 && pin.name.front() == 'A')
+        chip_->setAnalogue(std::atoi(std::string{pin.name.substr(1)}.c_str()), reading);
 }
 
 // A servo moves while its pulse changes by more than a microsecond from frame to frame.
@@ -113,7 +117,8 @@ void EmulatedBoard::noteWidth(std::size_t o, std::uint64_t width) {
     const std::uint64_t before = last_width_[o];
     if (before > 0 && (width > before ? width - before : before - width) > slack) quiet_[o] = 0;
     last_width_[o] = width;
-    if (o < wiring_.kinds.size() && wiring_.kinds[o].kind == routine::OutputKind::Servo) places_[o] = static_cast<double>(width) * 2e6 / chip_->clock();
+    if (o < wiring_.kinds.size() && wiring_.kinds[o].kind == routine::OutputKind::Servo)
+        places_[o] = static_cast<double>(width) * 2e6 / chip_->clock();
 }
 
 // Share of its full drive that a mover's pin shows: moving, holding, or nothing since power-up.
@@ -146,11 +151,13 @@ void EmulatedBoard::slice() {
         if (o < plants_.size()) plants_[o].step(1e-3, duty_[o]);
     }
     if (!bench_.empty())
-        for (const auto& reading : bench_.step(1e-3, duty_, places_)) reading.tach ? setRate(reading.input, reading.value) : setReading(reading.input, static_cast<int>(reading.value));
+        for (const auto& reading : bench_.step(1e-3, duty_, places_))
+            reading.tach ? setRate(reading.input, reading.value) : setReading(reading.input, static_cast<int>(reading.value));
     if (const auto* pump = plant::pouring(plants_))
         for (std::size_t i = 0; i < wiring_.inputs.size(); ++i)
             if (wiring_.inputs[i].empties && pump->floatOpen()) setInput(static_cast<int>(i), true);
-    if (most_edges_ > 0 && edges_.size() > 2 * most_edges_) edges_.erase(edges_.begin(), edges_.end() - static_cast<std::ptrdiff_t>(most_edges_));
+    if (most_edges_ > 0 && edges_.size() > 2 * most_edges_)
+        edges_.erase(edges_.begin(), edges_.end() - static_cast<std::ptrdiff_t>(most_edges_));
 }
 
 void EmulatedBoard::advance(double seconds) {

@@ -1,35 +1,36 @@
 #pragma once
-#include "board/family.hpp"
-#include "emulator/chip.hpp"
-#include "routine/program.hpp"
-#include "plant/pump_plant.hpp"
-#include "plant/stand_in.hpp"
 #include <memory>
 #include <optional>
 #include <vector>
+#include "board/family.hpp"
+#include "emulator/chip.hpp"
+#include "plant/pump_plant.hpp"
+#include "plant/stand_in.hpp"
+#include "routine/program.hpp"
 
 namespace hinge::emulator {
 
 /// How the gadget is tied to the chip's pins.
 struct Wiring {
     struct Input {
-        std::optional<board::Pin> pin;   ///< none for what comes over the link
+        std::optional<board::Pin> pin;  ///< none for what comes over the link
         bool active_high = false;
-        bool empties = false;      ///< follows the first plant's float switch
+        bool empties = false;  ///< follows the first plant's float switch
         bool analogue = false;
     };
     std::vector<board::Pin> outputs;
-    std::vector<std::optional<board::Pin>> directions;   ///< of steppers; high is forwards
-    std::vector<routine::ProgramOutput> kinds;   ///< as the program's; empty: all switched
+    std::vector<std::optional<board::Pin>> directions;  ///< of steppers; high is forwards
+    std::vector<routine::ProgramOutput> kinds;          ///< as the program's; empty: all switched
     std::vector<Input> inputs;
-    std::optional<board::BusPart> clock;   ///< on the two-wire bus
+    std::optional<board::BusPart> clock;  ///< on the two-wire bus
 };
 
 /// The emitted sketch on the emulated chip, its pins driving the plants.
 class EmulatedBoard final : public plant::StandIn {
 public:
     /// @error as Chip::load
-    static Result<std::unique_ptr<EmulatedBoard>> start(const std::filesystem::path& elf, const board::Family& family, Wiring wiring, std::vector<plant::PumpFigures> plants);
+    static Result<std::unique_ptr<EmulatedBoard>> start(const std::filesystem::path& elf, const board::Family& family, Wiring wiring,
+                                                        std::vector<plant::PumpFigures> plants);
     [[nodiscard]] std::string what() const override { return "emulated board, the emitted sketch"; }
     void advance(double seconds) override;
     void write(std::string_view bytes) override { chip_->send(bytes); }
@@ -57,15 +58,15 @@ private:
     std::unique_ptr<Chip> chip_;
     Wiring wiring_;
     std::vector<plant::PumpPlant> plants_;
-    std::vector<std::uint64_t> on_since_, on_cycles_, rose_;   ///< of this slice; and of the pulse, whatever the slices
+    std::vector<std::uint64_t> on_since_, on_cycles_, rose_;  ///< of this slice; and of the pulse, whatever the slices
     std::vector<bool> level_;
     std::vector<double> duty_;
-    std::vector<std::uint64_t> rises_, last_width_, quiet_;   ///< of placed outputs, this slice and before
+    std::vector<std::uint64_t> rises_, last_width_, quiet_;  ///< of placed outputs, this slice and before
     std::vector<bool> woken_;
     std::vector<bool> contact_;
-    std::vector<double> rates_, phases_;   ///< Hz at each input, and the part of a pulse that has gone
+    std::vector<double> rates_, phases_;  ///< Hz at each input, and the part of a pulse that has gone
     plant::Bench bench_;
-    std::vector<double> places_;           ///< half µs of the last pulse, or steps counted at the pins
+    std::vector<double> places_;  ///< half µs of the last pulse, or steps counted at the pins
     std::vector<plant::Edge> edges_;
     std::size_t most_edges_ = 0;
     std::uint64_t target_ = 0;

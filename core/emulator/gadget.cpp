@@ -26,7 +26,8 @@ Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan)
     return wiring;
 }
 
-Result<std::unique_ptr<EmulatedBoard>> startGadget(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const std::filesystem::path& cache) {
+Result<std::unique_ptr<EmulatedBoard>> startGadget(const project::Project& project, const project::Parts& parts, const plan::Plan& plan,
+                                                   const std::filesystem::path& cache) {
     const auto sketch = plan::sketchOf(project, plan);
     if (!sketch) return tl::unexpected(sketch.error());
     const auto& family = board::family(project.board.form);

@@ -8,7 +8,8 @@ namespace hinge::emulator {
 /// Emits, compiles and starts a project's sketch on the emulated board with its plants.
 /// @error Missing   the plan is not complete enough
 /// @error NotFound  compiler missing, or the sketch does not compile
-[[nodiscard]] Result<std::unique_ptr<EmulatedBoard>> startGadget(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const std::filesystem::path& cache);
+[[nodiscard]] Result<std::unique_ptr<EmulatedBoard>> startGadget(const project::Project& project, const project::Parts& parts,
+                                                                 const plan::Plan& plan, const std::filesystem::path& cache);
 /// Which pin carries which channel and input. @error Missing  one has no pin
 [[nodiscard]] Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan);
 

@@ -1,12 +1,12 @@
 #include "emulator/own_firmware.hpp"
-#include "emulator/build.hpp"
-#include "emulator/gadget.hpp"
-#include "emulator/pin_bus.hpp"
-#include "plan/firmware_model.hpp"
 #include <fmt/format.h>
 #include <fstream>
 #include <regex>
 #include <sstream>
+#include "emulator/build.hpp"
+#include "emulator/gadget.hpp"
+#include "emulator/pin_bus.hpp"
+#include "plan/firmware_model.hpp"
 
 namespace hinge::emulator {
 namespace {
@@ -16,13 +16,16 @@ constexpr std::uintmax_t largest_source = 2'000'000;
 
 // Functions may be used before they stand: their headings go to the top, as makers' tools do it.
 std::string headingsOf(const std::string& source) {
-    static const std::regex heading(R"(^((?:unsigned\s+|static\s+)?(?:void|int|long|bool|boolean|byte|float|char|word|uint8_t|uint16_t|uint32_t|int16_t|int32_t|String)\s+(?:long\s+)?)(\w+)\s*(\([^(){};]{0,200}\))\s*\{?\s*$)");
+    static const std::regex heading(
+        R"(^((?:unsigned\s+|static\s+)?(?:void|int|long|bool|boolean|byte|float|char|word|uint8_t|uint16_t|uint32_t|int16_t|int32_t|String)\s+(?:long\s+)?)(\w+)\s*(\([^(){};]{0,200}\))\s*\{?\s*$)");
     std::string out;
     std::istringstream lines(source);
     for (std::string line; std::getline(lines, line);) {
         if (!line.empty() && line.back() == '\r') line.pop_back();
         std::smatch match;
-        if (line.size() > 300 || !std::regex_match(line, match, heading) || match[2] == "setup" || match[2] == "loop" || match[3].str().find('=') != std::string::npos) continue;
+        if (line.size() > 300 || !std::regex_match(line, match, heading) || match[2] == "setup" || match[2] == "loop" ||
+            match[3].str().find('=') != std::string::npos)
+            continue;
         out += match[1].str() + match[2].str() + match[3].str() + ";\n";
     }
     return out;
@@ -30,24 +33,31 @@ std::string headingsOf(const std::string& source) {
 
 // The source with a mark at every loop(), to be told how long each takes.
 std::string marked(const std::string& source, bool sketch) {
-    return "#include <Arduino.h>\n#define setup hinge_own_setup\n#define loop hinge_own_loop\nvoid setup();\nvoid loop();\n" + (sketch ? headingsOf(source) : "") + "#line 1\n" + source +
+    return "#include <Arduino.h>\n#define setup hinge_own_setup\n#define loop hinge_own_loop\nvoid setup();\nvoid loop();\n" +
+           (sketch ? headingsOf(source) : "") + "#line 1\n" + source +
            "\n#undef setup\n#undef loop\nvoid setup() { hinge_own_setup(); }\nvoid loop() { GPIOR0 = 1; hinge_own_loop(); }\n";
 }
 
 }  // namespace
 
-Result<OwnRun> runOwn(const fs::path& firmware, const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const fs::path& cache, const std::function<void(EmulatedBoard&)>& play) {
+Result<OwnRun> runOwn(const fs::path& firmware, const project::Project& project, const project::Parts& parts, const plan::Plan& plan,
+                      const fs::path& cache, const std::function<void(EmulatedBoard&)>& play) {
     const auto extension = firmware.extension().string();
     const bool source = extension == ".ino" || extension == ".cpp";
-    if (!source && extension != ".hex" && extension != ".elf") return fail(ErrorCode::BadFormat, firmware.filename().string(), extension, "a sketch (.ino, .cpp) or what is made of one (.hex, .elf)");
+    if (!source && extension != ".hex" && extension != ".elf")
+        return fail(ErrorCode::BadFormat, firmware.filename().string(), extension,
+                    "a sketch (.ino, .cpp) or what is made of one (.hex, .elf)");
     std::error_code error;
     if (!fs::is_regular_file(firmware, error)) return fail(ErrorCode::NotFound, firmware.string(), "", "a file that is there");
     const auto& family = board::family(project.board.form);
-    if (!family.sketch) return fail(ErrorCode::Missing, "board/form", std::string{family.name}, "a board with an ATmega328P or ATmega2560: only those are emulated");
+    if (!family.sketch)
+        return fail(ErrorCode::Missing, "board/form", std::string{family.name},
+                    "a board with an ATmega328P or ATmega2560: only those are emulated");
     OwnRun out;
     fs::path image = firmware;
     if (source) {
-        if (fs::file_size(firmware, error) > largest_source) return fail(ErrorCode::OutOfRange, firmware.filename().string(), "", "a source of at most 2 MB");
+        if (fs::file_size(firmware, error) > largest_source)
+            return fail(ErrorCode::OutOfRange, firmware.filename().string(), "", "a source of at most 2 MB");
         std::ifstream in(firmware, std::ios::binary);
         std::ostringstream text;
         text << in.rdbuf();

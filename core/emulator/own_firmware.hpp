@@ -1,19 +1,19 @@
 #pragma once
+#include <atomic>
+#include <filesystem>
+#include <functional>
 #include "emulator/emulated_board.hpp"
 #include "plan/plan.hpp"
 #include "plant/firmware_seen.hpp"
 #include "routine/program.hpp"
-#include <atomic>
-#include <functional>
-#include <filesystem>
 
 namespace hinge::emulator {
 
 /// What a maker's own firmware did on the emulated board, tied to the gadget's pins and plants.
 struct OwnRun {
-    bool built = false;              ///< false: `log` says why; the rest is empty
+    bool built = false;  ///< false: `log` says why; the rest is empty
     std::string log;
-    int flash = 0, ram = 0;          ///< bytes; 0: not known (a .hex)
+    int flash = 0, ram = 0;  ///< bytes; 0: not known (a .hex)
     plant::FirmwareSeen seen;
 };
 
@@ -22,7 +22,8 @@ struct OwnRun {
 /// @param play    lets the inputs happen: called once, with the board at power-up; it advances the board
 /// @error NotFound   no such file, or no compiler
 /// @error BadFormat  another kind of file, or one that does not fit the chip
-[[nodiscard]] Result<OwnRun> runOwn(const std::filesystem::path& firmware, const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const std::filesystem::path& cache,
+[[nodiscard]] Result<OwnRun> runOwn(const std::filesystem::path& firmware, const project::Project& project, const project::Parts& parts,
+                                    const plan::Plan& plan, const std::filesystem::path& cache,
                                     const std::function<void(EmulatedBoard&)>& play);
 
 }  // namespace hinge::emulator

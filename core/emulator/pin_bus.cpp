@@ -23,7 +23,8 @@ PinBus::PinBus(avr_t* avr) : avr_{avr}, cycle_limit_{avr->run_cycle_limit} {
         ports_.push_back(std::move(port));
     }
     for (auto* io = avr_->io_port; io != nullptr; io = io->next)
-        if (std::strcmp(io->kind, "timer") == 0) timers_.push_back(std::make_unique<TimerModel>(avr_, reinterpret_cast<avr_timer_t*>(io), this));
+        if (std::strcmp(io->kind, "timer") == 0)
+            timers_.push_back(std::make_unique<TimerModel>(avr_, reinterpret_cast<avr_timer_t*>(io), this));
     // Last in the list: runs after every peripheral's own reset, the watchdog's too.
     hook_.bus = this;
     hook_.io.kind = "pinbus";

@@ -1,9 +1,9 @@
 #pragma once
-#include "emulator/simavr.hpp"
-#include "emulator/timer_model.hpp"
 #include <functional>
 #include <memory>
 #include <vector>
+#include "emulator/simavr.hpp"
+#include "emulator/timer_model.hpp"
 
 namespace hinge::emulator {
 

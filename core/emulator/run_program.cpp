@@ -1,10 +1,10 @@
 #include "emulator/run_program.hpp"
-#include <array>
-#include <csignal>
 #include <fcntl.h>
 #include <poll.h>
 #include <sys/wait.h>
 #include <unistd.h>
+#include <array>
+#include <csignal>
 
 namespace hinge::emulator {
 

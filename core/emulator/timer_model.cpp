@@ -1,10 +1,11 @@
 #include "emulator/timer_model.hpp"
-#include "emulator/pin_bus.hpp"
 #include <algorithm>
+#include "emulator/pin_bus.hpp"
 
 namespace hinge::emulator {
 
-TimerModel::TimerModel(avr_t* avr, avr_timer_t* timer, PinBus* bus) : avr_{avr}, timer_{timer}, bus_{bus}, widest_{timer->r_tcnth != 0 ? 0xffff : 0xff} {
+TimerModel::TimerModel(avr_t* avr, avr_timer_t* timer, PinBus* bus)
+    : avr_{avr}, timer_{timer}, bus_{bus}, widest_{timer->r_tcnth != 0 ? 0xffff : 0xff} {
     const auto mine = [&](const void* parameter) {
         if (parameter == timer_) return true;
         return std::any_of(std::begin(timer_->comp), std::end(timer_->comp), [&](const auto& compare) { return parameter == &compare; });
@@ -55,12 +56,30 @@ void TimerModel::decodeMode() {
     };
     using W = Wave;
     using T = TopFrom;
-    static constexpr std::array<Mode, 8> narrow{{{W::Normal, T::Fixed, 0xff}, {W::PhaseCorrect, T::Fixed, 0xff}, {W::Ctc, T::CompareA, 0}, {W::Fast, T::Fixed, 0xff},
-                                                 {W::Normal, T::Fixed, 0xff}, {W::PhaseCorrect, T::CompareA, 0}, {W::Normal, T::Fixed, 0xff}, {W::Fast, T::CompareA, 0}}};
-    static constexpr std::array<Mode, 16> wide{{{W::Normal, T::Fixed, 0xffff}, {W::PhaseCorrect, T::Fixed, 0xff}, {W::PhaseCorrect, T::Fixed, 0x1ff}, {W::PhaseCorrect, T::Fixed, 0x3ff},
-                                                {W::Ctc, T::CompareA, 0}, {W::Fast, T::Fixed, 0xff}, {W::Fast, T::Fixed, 0x1ff}, {W::Fast, T::Fixed, 0x3ff},
-                                                {W::PhaseFrequencyCorrect, T::Capture, 0}, {W::PhaseFrequencyCorrect, T::CompareA, 0}, {W::PhaseCorrect, T::Capture, 0}, {W::PhaseCorrect, T::CompareA, 0},
-                                                {W::Ctc, T::Capture, 0}, {W::Normal, T::Fixed, 0xffff}, {W::Fast, T::Capture, 0}, {W::Fast, T::CompareA, 0}}};
+    static constexpr std::array<Mode, 8> narrow{{{W::Normal, T::Fixed, 0xff},
+                                                 {W::PhaseCorrect, T::Fixed, 0xff},
+                                                 {W::Ctc, T::CompareA, 0},
+                                                 {W::Fast, T::Fixed, 0xff},
+                                                 {W::Normal, T::Fixed, 0xff},
+                                                 {W::PhaseCorrect, T::CompareA, 0},
+                                                 {W::Normal, T::Fixed, 0xff},
+                                                 {W::Fast, T::CompareA, 0}}};
+    static constexpr std::array<Mode, 16> wide{{{W::Normal, T::Fixed, 0xffff},
+                                                {W::PhaseCorrect, T::Fixed, 0xff},
+                                                {W::PhaseCorrect, T::Fixed, 0x1ff},
+                                                {W::PhaseCorrect, T::Fixed, 0x3ff},
+                                                {W::Ctc, T::CompareA, 0},
+                                                {W::Fast, T::Fixed, 0xff},
+                                                {W::Fast, T::Fixed, 0x1ff},
+                                                {W::Fast, T::Fixed, 0x3ff},
+                                                {W::PhaseFrequencyCorrect, T::Capture, 0},
+                                                {W::PhaseFrequencyCorrect, T::CompareA, 0},
+                                                {W::PhaseCorrect, T::Capture, 0},
+                                                {W::PhaseCorrect, T::CompareA, 0},
+                                                {W::Ctc, T::Capture, 0},
+                                                {W::Normal, T::Fixed, 0xffff},
+                                                {W::Fast, T::Capture, 0},
+                                                {W::Fast, T::CompareA, 0}}};
     const Mode mode = widest_ == 0xff ? narrow[static_cast<std::size_t>(bits & 7)] : wide[static_cast<std::size_t>(bits & 15)];
     wave_ = mode.wave;
     top_from_ = mode.top;
@@ -89,7 +108,8 @@ std::uint32_t TimerModel::count() const {
 void TimerModel::setCount(std::uint32_t count) {
     done_ = count;
     held_ = count;
-    if (prescaler_ != 0) origin_ = avr_->cycle / prescaler_ * prescaler_ - static_cast<std::uint64_t>(count) * prescaler_;  // the prescaler runs free
+    if (prescaler_ != 0)
+        origin_ = avr_->cycle / prescaler_ * prescaler_ - static_cast<std::uint64_t>(count) * prescaler_;  // the prescaler runs free
 }
 
 void TimerModel::act(int index, bool bottom, bool down, std::uint64_t when) {
@@ -113,7 +133,9 @@ void TimerModel::act(int index, bool bottom, bool down, std::uint64_t when) {
     connectOutputs(when);
 }
 
-void TimerModel::match(int i) { avr_raise_interrupt(avr_, &timer_->comp[i].interrupt); }
+void TimerModel::match(int i) {
+    avr_raise_interrupt(avr_, &timer_->comp[i].interrupt);
+}
 
 std::int64_t TimerModel::nextTick() const {
     const auto length = period(done_);
@@ -249,9 +271,12 @@ void TimerModel::onWrite(avr_t* avr, avr_io_addr_t address, std::uint8_t value, 
     auto* timer = model->timer_;
     model->advance(avr->cycle);
     if (address == timer->overflow.raised.reg) {  // a flag is cleared by writing one to it, and only that flag
-        avr_int_vector_t* const vectors[] = {&timer->overflow, &timer->icr, &timer->comp[0].interrupt, &timer->comp[1].interrupt, &timer->comp[2].interrupt};
+        avr_int_vector_t* const vectors[] = {&timer->overflow, &timer->icr, &timer->comp[0].interrupt, &timer->comp[1].interrupt,
+                                             &timer->comp[2].interrupt};
         for (auto* vector : vectors)
-            if (vector->vector != 0 && vector->raised.reg != 0 && (value >> vector->raised.bit & 1) != 0 && avr_regbit_get(avr, vector->raised) != 0) avr_clear_interrupt(avr, vector);
+            if (vector->vector != 0 && vector->raised.reg != 0 && (value >> vector->raised.bit & 1) != 0 &&
+                avr_regbit_get(avr, vector->raised) != 0)
+                avr_clear_interrupt(avr, vector);
         return;
     }
     avr_core_watch_write(avr, address, value);

@@ -1,7 +1,7 @@
 #pragma once
-#include "emulator/simavr.hpp"
 #include <array>
 #include <cstdint>
+#include "emulator/simavr.hpp"
 
 namespace hinge::emulator {
 
@@ -56,10 +56,10 @@ private:
     TopFrom top_from_ = TopFrom::Fixed;
     std::int64_t fixed_top_ = 0xff;
     std::int64_t widest_;
-    std::uint32_t prescaler_ = 0;      // 0: stopped
-    std::uint64_t origin_ = 0;         // cycle of tick 0 of this period
-    std::int64_t done_ = 0;            // last tick worked off
-    std::uint32_t held_ = 0;           // count while stopped
+    std::uint32_t prescaler_ = 0;  // 0: stopped
+    std::uint64_t origin_ = 0;     // cycle of tick 0 of this period
+    std::int64_t done_ = 0;        // last tick worked off
+    std::uint32_t held_ = 0;       // count while stopped
     std::array<std::uint32_t, compares> compare_{}, buffered_{};
     std::array<bool, compares> latch_{}, enabled_{}, was_enabled_{};
     std::array<int, compares> mode_{};  // compare output mode bits

@@ -1,7 +1,7 @@
 #include "emulator/upload.hpp"
-#include "emulator/run_program.hpp"
-#include <algorithm>
 #include <fmt/format.h>
+#include <algorithm>
+#include "emulator/run_program.hpp"
 
 namespace hinge::emulator {
 namespace {
@@ -23,7 +23,8 @@ std::string signatureIn(const std::string& log) {
     const auto at = log.find("signature = 0x");
     if (at == std::string::npos) return {};
     std::string found;
-    for (std::size_t i = at + 14; i < log.size() && std::isxdigit(static_cast<unsigned char>(log[i])) && found.size() < 6; ++i) found += static_cast<char>(std::tolower(static_cast<unsigned char>(log[i])));
+    for (std::size_t i = at + 14; i < log.size() && std::isxdigit(static_cast<unsigned char>(log[i])) && found.size() < 6; ++i)
+        found += static_cast<char>(std::tolower(static_cast<unsigned char>(log[i])));
     return found;
 }
 
@@ -40,10 +41,19 @@ std::optional<Programmer> programmerOf(board::BoardForm form) {
 
 std::vector<std::string> stepsByHand(board::BoardForm form) {
     using F = board::BoardForm;
-    if (form == F::Rp2040) return {"Hold the board's boot button and plug it in: it shows up as a drive.", "Build the sketch with your own tools for this board, as a .uf2 file.", "Copy the file onto the drive; the board starts by itself. Loads off."};
-    if (form == F::Esp32) return {"Build the sketch with your own tools for this board.", "Write it over the board's USB port; hold its boot button if it does not begin.", "Press reset. Loads off until the outputs are checked."};
-    if (form == F::Header) return {"Copy the sketch's folder to the board.", "Build it there: the command stands at the top of the file.", "Start it by hand first, with the loads off; as a service only once it is proved."};
-    return {"Build the sketch with your own tools for this chip.", "Write it with a programmer on its six-pin header.", "Take the programmer off, then give the loads their supply."};
+    if (form == F::Rp2040)
+        return {"Hold the board's boot button and plug it in: it shows up as a drive.",
+                "Build the sketch with your own tools for this board, as a .uf2 file.",
+                "Copy the file onto the drive; the board starts by itself. Loads off."};
+    if (form == F::Esp32)
+        return {"Build the sketch with your own tools for this board.",
+                "Write it over the board's USB port; hold its boot button if it does not begin.",
+                "Press reset. Loads off until the outputs are checked."};
+    if (form == F::Header)
+        return {"Copy the sketch's folder to the board.", "Build it there: the command stands at the top of the file.",
+                "Start it by hand first, with the loads off; as a service only once it is proved."};
+    return {"Build the sketch with your own tools for this chip.", "Write it with a programmer on its six-pin header.",
+            "Take the programmer off, then give the loads their supply."};
 }
 
 bool programmerFound() {
@@ -53,15 +63,21 @@ bool programmerFound() {
 
 Result<Uploaded> upload(const UploadOrder& order, const std::atomic<bool>* cancel) {
     const auto programmer = programmerOf(order.form);
-    if (!programmer) return fail(ErrorCode::NotFound, "board/form", std::string{board::family(order.form).name}, "by hand: " + stepsByHand(order.form).front());
+    if (!programmer)
+        return fail(ErrorCode::NotFound, "board/form", std::string{board::family(order.form).name},
+                    "by hand: " + stepsByHand(order.form).front());
     if (!programmerFound()) return fail(ErrorCode::NotFound, "avrdude", "", "install the package avrdude");
-    if (order.movers && !order.made_safe) return fail(ErrorCode::Missing, "made_safe", "", "horns off, load supply off: outputs may jump while a program is written");
+    if (order.movers && !order.made_safe)
+        return fail(ErrorCode::Missing, "made_safe", "", "horns off, load supply off: outputs may jump while a program is written");
     std::error_code error;
-    if (order.port.empty() || !fs::exists(order.port, error)) return fail(ErrorCode::Missing, "port", order.port, "a port that is there: is the cable in, and does it carry data?");
+    if (order.port.empty() || !fs::exists(order.port, error))
+        return fail(ErrorCode::Missing, "port", order.port, "a port that is there: is the cable in, and does it carry data?");
     if (!fs::is_regular_file(order.elf, error)) return fail(ErrorCode::NotFound, order.elf.string(), "", "a sketch that was compiled");
     const fs::path hex = fs::path{order.elf}.replace_extension(".hex");
-    if (runProgram({"avr-objcopy", "-O", "ihex", "-R", ".eeprom", order.elf.string(), hex.string()}).status != 0) return fail(ErrorCode::NotFound, "avr-objcopy", "", "install the package binutils-avr");
-    const std::vector<std::string> talk{"avrdude", "-p", programmer->chip, "-c", programmer->protocol, "-P", order.port, "-b", std::to_string(programmer->baud), "-D"};
+    if (runProgram({"avr-objcopy", "-O", "ihex", "-R", ".eeprom", order.elf.string(), hex.string()}).status != 0)
+        return fail(ErrorCode::NotFound, "avr-objcopy", "", "install the package binutils-avr");
+    const std::vector<std::string> talk{
+        "avrdude", "-p", programmer->chip, "-c", programmer->protocol, "-P", order.port, "-b", std::to_string(programmer->baud), "-D"};
     // First only a look: which chip is there.
     auto look = talk;
     look.emplace_back("-n");
@@ -71,8 +87,11 @@ Result<Uploaded> upload(const UploadOrder& order, const std::atomic<bool>* cance
     done.signature = signatureIn(seen.output);
     if (seen.cancelled) return fail(ErrorCode::Cancelled, "upload", "", "");
     const std::string wanted = signatureOf(board::family(order.form).mcu);
-    if (!done.signature.empty() && done.signature != wanted) return fail(ErrorCode::Conflict, "port", done.signature, fmt::format("the signature {} of {}: another board is on this port, and nothing was written", wanted, board::family(order.form).name));
-    if (done.signature.empty()) return done;   // nobody answers: the log says why
+    if (!done.signature.empty() && done.signature != wanted)
+        return fail(ErrorCode::Conflict, "port", done.signature,
+                    fmt::format("the signature {} of {}: another board is on this port, and nothing was written", wanted,
+                                board::family(order.form).name));
+    if (done.signature.empty()) return done;  // nobody answers: the log says why
     auto write = talk;
     write.insert(write.end(), {"-U", "flash:w:" + hex.string() + ":i"});
     const auto written = runProgram(write, cancel);

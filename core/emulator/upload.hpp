@@ -1,17 +1,17 @@
 #pragma once
-#include "board/family.hpp"
-#include "firmware/sketch.hpp"
 #include <atomic>
 #include <filesystem>
 #include <functional>
 #include <string>
 #include <vector>
+#include "board/family.hpp"
+#include "firmware/sketch.hpp"
 
 namespace hinge::emulator {
 
 /// How a board takes its program over its own port.
 struct Programmer {
-    std::string chip, protocol;   ///< as avrdude names them
+    std::string chip, protocol;  ///< as avrdude names them
     int baud = 115200;
 };
 /// nullopt for boards that avrdude does not reach over their own port.
@@ -21,15 +21,15 @@ struct Programmer {
 [[nodiscard]] bool programmerFound();
 
 struct UploadOrder {
-    std::filesystem::path elf;       ///< as built
+    std::filesystem::path elf;  ///< as built
     board::BoardForm form{};
-    std::string port;                ///< "/dev/ttyACM0"
-    bool movers = false;             ///< something is coupled that moves
-    bool made_safe = false;          ///< the maker said: horn off, load supply off
+    std::string port;        ///< "/dev/ttyACM0"
+    bool movers = false;     ///< something is coupled that moves
+    bool made_safe = false;  ///< the maker said: horn off, load supply off
 };
 struct Uploaded {
     bool ok = false;
-    std::string signature;           ///< as the chip said it: "1e950f"
+    std::string signature;  ///< as the chip said it: "1e950f"
     std::string log;
 };
 /// Reads the chip's signature, compares it, then writes and reads back. Never by itself: the maker has asked for it.

@@ -11,7 +11,9 @@ std::vector<std::string> linesOf(const std::string& text) {
     std::istringstream in(text);
     for (std::string line; std::getline(in, line);) {
         if (!line.empty() && line.back() == '\r') line.pop_back();
-        if (line.starts_with("// Made by Hinge Spark from plan ") || line.find("mark[5] = {") != std::string::npos || line.find("hello hinge-spark ") != std::string::npos) continue;
+        if (line.starts_with("// Made by Hinge Spark from plan ") || line.find("mark[5] = {") != std::string::npos ||
+            line.find("hello hinge-spark ") != std::string::npos)
+            continue;
         lines.push_back(line);
     }
     return lines;
@@ -35,7 +37,9 @@ std::vector<LineChange> difference(const std::string& before, const std::string&
         std::vector<std::uint16_t> common((n + 1) * (m + 1), 0);
         const auto at = [&](std::size_t i, std::size_t j) -> std::uint16_t& { return common[i * (m + 1) + j]; };
         for (std::size_t i = n; i-- > 0;)
-            for (std::size_t j = m; j-- > 0;) at(i, j) = a[head + i] == b[head + j] ? static_cast<std::uint16_t>(at(i + 1, j + 1) + 1) : std::max(at(i + 1, j), at(i, j + 1));
+            for (std::size_t j = m; j-- > 0;)
+                at(i, j) =
+                    a[head + i] == b[head + j] ? static_cast<std::uint16_t>(at(i + 1, j + 1) + 1) : std::max(at(i + 1, j), at(i, j + 1));
         std::size_t i = 0, j = 0;
         while (i < n || j < m) {
             if (i < n && j < m && a[head + i] == b[head + j]) changes.push_back({LineFate::Same, a[head + i]}), ++i, ++j;

@@ -6,10 +6,10 @@ namespace hinge::firmware {
 
 /// Something in a sketch's source that often goes wrong.
 struct Habit {
-    std::string id;      ///< "blocks", "no-volatile", …
-    int line = 0;        ///< 1 is the first
-    std::string text;    ///< what stands there, shortened
-    std::string why;     ///< what it does to the gadget, and what to write instead
+    std::string id;    ///< "blocks", "no-volatile", …
+    int line = 0;      ///< 1 is the first
+    std::string text;  ///< what stands there, shortened
+    std::string why;   ///< what it does to the gadget, and what to write instead
     friend bool operator==(const Habit&, const Habit&) = default;
 };
 /// Reads the source of somebody's own sketch for habits that make gadgets fail: waits that block, a level taken for an edge, a

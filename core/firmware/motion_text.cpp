@@ -1,13 +1,17 @@
 #include "firmware/motion_text.hpp"
-#include "firmware/other_chips.hpp"
 #include <fmt/format.h>
+#include "firmware/other_chips.hpp"
 
 namespace hinge::firmware {
 
 std::string Motion::add(const routine::ProgramOutput& output, const SketchOutput& out, std::size_t i) {
     const bool avr = target_ == Target::Avr;
-    const auto raise = [&](const board::Pin& pin) { return avr ? fmt::format("PORT{} |= _BV({})", pin.port, pin.bit) : fmt::format("digitalWrite({}, HIGH)", pin.number); };
-    const auto lower = [&](const board::Pin& pin) { return avr ? fmt::format("PORT{} &= ~_BV({})", pin.port, pin.bit) : fmt::format("digitalWrite({}, LOW)", pin.number); };
+    const auto raise = [&](const board::Pin& pin) {
+        return avr ? fmt::format("PORT{} |= _BV({})", pin.port, pin.bit) : fmt::format("digitalWrite({}, HIGH)", pin.number);
+    };
+    const auto lower = [&](const board::Pin& pin) {
+        return avr ? fmt::format("PORT{} &= ~_BV({})", pin.port, pin.bit) : fmt::format("digitalWrite({}, LOW)", pin.number);
+    };
     setup += fmt::format("  level[{}] = {};\n", i, output.start);
     if (output.kind == routine::OutputKind::Servo && !avr) {
         state += fmt::format("// {}: its pulse is made by the chip's own PWM, 50 Hz, in half microseconds\n", comment(output.name));
@@ -15,25 +19,46 @@ std::string Motion::add(const routine::ProgramOutput& output, const SketchOutput
         return servoBody(target_, out.pin, static_cast<int>(i));
     }
     if (output.kind == routine::OutputKind::Servo) {
-        state += fmt::format("volatile uint8_t beats{0} = 0, rest{0} = 0, offset{0} = 16;  // a pulse in beats and counts; 0 beats: none\nuint16_t last{0}; uint8_t end{0}; bool high{0} = false;\n", i);
+        state += fmt::format(
+            "volatile uint8_t beats{0} = 0, rest{0} = 0, offset{0} = 16;  // a pulse in beats and counts; 0 beats: none\nuint16_t last{0}; "
+            "uint8_t end{0}; bool high{0} = false;\n",
+            i);
         // Some counts into the beat, so that what delays the interrupt a little does not show.
-        pulses += fmt::format("  if (high{0}) {{\n    if (beat == last{0}) {{\n      high{0} = false;\n      if (end{0} < 40) {{ while (TCNT2 < end{0}) {{}} {1}; }}\n      else {{ OCR2B = end{0} - 4; ending = {0}; TIFR2 = _BV(OCF2B); TIMSK2 |= _BV(OCIE2B); }}\n    }}\n"
-                            "  }} else if (beat == {2} && beats{0}) {{\n    last{0} = beat + beats{0};\n    end{0} = rest{0};\n    high{0} = true;\n    while (TCNT2 < offset{0}) {{}}\n    {3};\n  }}\n",
-                            i, lower(out.pin), 1 + 40 * servos_, raise(out.pin));
+        pulses += fmt::format(
+            "  if (high{0}) {{\n    if (beat == last{0}) {{\n      high{0} = false;\n      if (end{0} < 40) {{ while (TCNT2 < end{0}) {{}} "
+            "{1}; }}\n      else {{ OCR2B = end{0} - 4; ending = {0}; TIFR2 = _BV(OCF2B); TIMSK2 |= _BV(OCIE2B); }}\n    }}\n"
+            "  }} else if (beat == {2} && beats{0}) {{\n    last{0} = beat + beats{0};\n    end{0} = rest{0};\n    high{0} = true;\n    "
+            "while (TCNT2 < offset{0}) {{}}\n    {3};\n  }}\n",
+            i, lower(out.pin), 1 + 40 * servos_, raise(out.pin));
         ends_ += fmt::format("  if (ending == {}) {};\n", i, lower(out.pin));
         ++servos_;
-        return fmt::format("  static unsigned int before = 0;\n  unsigned int wanted = awake[{0}] ? level : 0;\n  if (wanted == before) return;\n  before = wanted;\n"
-                           "  uint8_t start = (wanted + 16) % 125 < 24 ? 56 : 16;  // never an end right at the start of a beat\n  uint8_t whole = wanted ? (wanted + start) / 125 : 0, part = (wanted + start) % 125;\n"
-                           "  noInterrupts();\n  beats{0} = whole; rest{0} = part; offset{0} = start;\n  interrupts();", i);
+        return fmt::format(
+            "  static unsigned int before = 0;\n  unsigned int wanted = awake[{0}] ? level : 0;\n  if (wanted == before) return;\n  before "
+            "= wanted;\n"
+            "  uint8_t start = (wanted + 16) % 125 < 24 ? 56 : 16;  // never an end right at the start of a beat\n  uint8_t whole = wanted "
+            "? (wanted + start) / 125 : 0, part = (wanted + start) % 125;\n"
+            "  noInterrupts();\n  beats{0} = whole; rest{0} = part; offset{0} = start;\n  interrupts();",
+            i);
     }
     const int whole = 256 * slots();
-    state += fmt::format("volatile int next{0} = 0;  // 256ths of a step to go in the millisecond to come\nint rate{0} = 0, sum{0} = {1};     // {2}ths of a step: each beat, and gathered\nlong given{0} = 0;\n", i, whole / 2, whole);
+    state += fmt::format(
+        "volatile int next{0} = 0;  // 256ths of a step to go in the millisecond to come\nint rate{0} = 0, sum{0} = {1};     // {2}ths of "
+        "a step: each beat, and gathered\nlong given{0} = 0;\n",
+        i, whole / 2, whole);
     const std::string forward = out.direction ? raise(*out.direction) + ";" : "", back = out.direction ? lower(*out.direction) + ";" : "";
     const std::string pulse = raise(out.pin) + "; delayMicroseconds(2); " + lower(out.pin) + ";";
-    beat += fmt::format("  sum{0} += rate{0};\n  if (sum{0} >= {2}) {{ sum{0} -= {2}; {1} }}\n  else if (sum{0} < 0) {{ sum{0} += {2}; {1} }}\n", i, pulse, whole);
+    beat += fmt::format(
+        "  sum{0} += rate{0};\n  if (sum{0} >= {2}) {{ sum{0} -= {2}; {1} }}\n  else if (sum{0} < 0) {{ sum{0} += {2}; {1} }}\n", i, pulse,
+        whole);
     // The direction turns a whole beat before the first step that it concerns.
-    load += fmt::format("    rate{0} = next{0} > {3} ? {3} : next{0} < -{3} ? -{3} : next{0};\n    next{0} -= rate{0};\n    if (rate{0} > 0) {{ {1} }} else if (rate{0} < 0) {{ {2} }}\n", i, forward, back, whole);
-    std::string body = fmt::format("  long due = (long)level * 256 + fraction[{0}] - given{0};\n  if (due > {1}) due = {1};\n  if (due < -{1}) due = -{1};\n  given{0} += due;\n", i, 2 * whole);
+    load += fmt::format(
+        "    rate{0} = next{0} > {3} ? {3} : next{0} < -{3} ? -{3} : next{0};\n    next{0} -= rate{0};\n    if (rate{0} > 0) {{ {1} }} "
+        "else if (rate{0} < 0) {{ {2} }}\n",
+        i, forward, back, whole);
+    std::string body = fmt::format(
+        "  long due = (long)level * 256 + fraction[{0}] - given{0};\n  if (due > {1}) due = {1};\n  if (due < -{1}) due = -{1};\n  "
+        "given{0} += due;\n",
+        i, 2 * whole);
     setup += fmt::format("  given{} = {}L;\n", i, static_cast<long>(output.start) * routine::fine_parts);
     if (out.enable) {
         setup += fmt::format("  digitalWrite({0}, HIGH);  // asleep, active low\n  pinMode({0}, OUTPUT);\n", out.enable->number);
@@ -46,7 +71,10 @@ std::string Motion::add(const routine::ProgramOutput& output, const SketchOutput
 std::string Motion::interrupt() const {
     std::string text;
     if (servos_ > 0) text += "  static uint16_t beat = 0;\n  if (++beat == 320) beat = 0;  // a servo's frame of 20 ms\n" + pulses;
-    if (!beat.empty()) text += beat + fmt::format("  if (++slot == {}) {{  // a millisecond is over: on at the next one's rate\n    slot = 0;\n", slots()) + load + "  }\n";
+    if (!beat.empty())
+        text += beat +
+                fmt::format("  if (++slot == {}) {{  // a millisecond is over: on at the next one's rate\n    slot = 0;\n", slots()) +
+                load + "  }\n";
     return text;
 }
 std::string Motion::heading() const {
@@ -58,7 +86,8 @@ std::string Motion::heading() const {
 }
 
 std::string Motion::ending() const {
-    if (target_ == Target::Rp2040 && beats()) return "bool onBeat(repeating_timer_t*) { beatOn(); return true; }\nrepeating_timer_t beatTimer;\n";
+    if (target_ == Target::Rp2040 && beats())
+        return "bool onBeat(repeating_timer_t*) { beatOn(); return true; }\nrepeating_timer_t beatTimer;\n";
     if (target_ == Target::Esp32 && beats()) return "hw_timer_t* beatTimer = nullptr;\n";
     if (servos_ == 0) return "";
     return "ISR(TIMER2_COMPB_vect) {\n  TIMSK2 &= ~_BV(OCIE2B);\n" + ends_ + "}\n";
@@ -66,15 +95,19 @@ std::string Motion::ending() const {
 
 std::string Motion::timer() const {
     if (!used()) return {};
-    if (target_ == Target::Avr) return "  // timer 2 beats for servos and steps: 16 MHz/8, 125 counts\n  TCCR2A = _BV(WGM21);\n  TCCR2B = _BV(CS21);\n  OCR2A = 124;\n  TIMSK2 = _BV(OCIE2A);\n";
+    if (target_ == Target::Avr)
+        return "  // timer 2 beats for servos and steps: 16 MHz/8, 125 counts\n  TCCR2A = _BV(WGM21);\n  TCCR2B = _BV(CS21);\n  OCR2A = "
+               "124;\n  TIMSK2 = _BV(OCIE2A);\n";
     if (!beats()) return {};
     if (target_ == Target::Rp2040) return "  add_repeating_timer_us(-125, onBeat, nullptr, &beatTimer);  // eight beats a millisecond\n";
-    return "  beatTimer = timerBegin(0, 80, true);  // counts microseconds; eight beats a millisecond\n  timerAttachInterrupt(beatTimer, &beatOn, true);\n  timerAlarmWrite(beatTimer, 125, true);\n  timerAlarmEnable(beatTimer);\n";
+    return "  beatTimer = timerBegin(0, 80, true);  // counts microseconds; eight beats a millisecond\n  timerAttachInterrupt(beatTimer, "
+           "&beatOn, true);\n  timerAlarmWrite(beatTimer, 125, true);\n  timerAlarmEnable(beatTimer);\n";
 }
 
 std::string Motion::start() const {
     if (beat.empty()) return {};
-    if (target_ == Target::Avr) return "  noInterrupts();\n  TCNT2 = 0;\n  slot = 4;  // the beat's millisecond ends 750 us after each tick\n  interrupts();\n";
+    if (target_ == Target::Avr)
+        return "  noInterrupts();\n  TCNT2 = 0;\n  slot = 4;  // the beat's millisecond ends 750 us after each tick\n  interrupts();\n";
     return "  slot = 2;  // the beat's millisecond ends 750 us after each tick\n";
 }
 

@@ -8,8 +8,8 @@ namespace hinge::firmware {
 class Motion {
 public:
     explicit Motion(Target target) : target_{target} {}
-    std::string state, beat, load, setup;   ///< beat, load: the steppers' part, each beat and each millisecond
-    std::string pulses;               ///< the servos' part; it stands first, being the one that must be on time
+    std::string state, beat, load, setup;  ///< beat, load: the steppers' part, each beat and each millisecond
+    std::string pulses;                    ///< the servos' part; it stands first, being the one that must be on time
 
     [[nodiscard]] bool used() const { return !state.empty(); }
     /// True when something has to be done at every beat.
@@ -26,7 +26,7 @@ public:
     [[nodiscard]] std::string start() const;
 
 private:
-    [[nodiscard]] int slots() const { return target_ == Target::Avr ? 16 : 8; }   ///< beats a millisecond
+    [[nodiscard]] int slots() const { return target_ == Target::Avr ? 16 : 8; }  ///< beats a millisecond
     Target target_;
     int servos_ = 0;
     std::string ends_;

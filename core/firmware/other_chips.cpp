@@ -1,7 +1,7 @@
 #include "firmware/other_chips.hpp"
-#include "firmware/linux_api.hpp"
-#include <cmath>
 #include <fmt/format.h>
+#include <cmath>
+#include "firmware/linux_api.hpp"
 
 namespace hinge::firmware {
 
@@ -18,20 +18,33 @@ std::optional<Target> targetOf(const board::Family& family) {
 const char* standingOf(Target target) {
     switch (target) {
         case Target::Avr: return "emitted for AVR; it compiles with avr-gcc, and runs on the emulated board.";
-        case Target::Rp2040: return "emitted for the RP2040, its syntax checked against declarations only:\n// it was neither compiled with the board's core nor run.";
-        case Target::Esp32: return "emitted for the ESP32 (core 2.x), its syntax checked against declarations only:\n// it was neither compiled with the board's core nor run.";
-        case Target::Linux: return "emitted for Linux, and compiles; it was not run on a board. Build:\n// g++ -std=c++17 -O2 -x c++ THIS.ino -I. -o gadget -lgpiod (libgpiod 1.6)";
+        case Target::Rp2040:
+            return "emitted for the RP2040, its syntax checked against declarations only:\n// it was neither compiled with the board's "
+                   "core nor run.";
+        case Target::Esp32:
+            return "emitted for the ESP32 (core 2.x), its syntax checked against declarations only:\n// it was neither compiled with the "
+                   "board's core nor run.";
+        case Target::Linux:
+            return "emitted for Linux, and compiles; it was not run on a board. Build:\n// g++ -std=c++17 -O2 -x c++ THIS.ino -I. -o "
+                   "gadget -lgpiod (libgpiod 1.6)";
     }
     return "";
 }
 
 std::string includesFor(Target target, bool watchdog) {
-    if (target == Target::Rp2040) return std::string{"#include <hardware/gpio.h>\n#include <hardware/pwm.h>\n#include <pico/time.h>\n"} + (watchdog ? "#include <hardware/watchdog.h>\n" : "");
+    if (target == Target::Rp2040)
+        return std::string{"#include <hardware/gpio.h>\n#include <hardware/pwm.h>\n#include <pico/time.h>\n"} +
+               (watchdog ? "#include <hardware/watchdog.h>\n" : "");
     return {};
 }
 
 std::string servoSetup(Target target, const board::Pin& pin, int index) {
-    if (target == Target::Rp2040) return fmt::format("  gpio_set_function({0}, GPIO_FUNC_PWM);\n  pwm_set_clkdiv(pwm_gpio_to_slice_num({0}), 62.5f);  // 125 MHz down to half microseconds\n  pwm_set_wrap(pwm_gpio_to_slice_num({0}), 39999);\n  pwm_set_gpio_level({0}, 0);\n  pwm_set_enabled(pwm_gpio_to_slice_num({0}), true);\n", pin.number);
+    if (target == Target::Rp2040)
+        return fmt::format(
+            "  gpio_set_function({0}, GPIO_FUNC_PWM);\n  pwm_set_clkdiv(pwm_gpio_to_slice_num({0}), 62.5f);  // 125 MHz down to half "
+            "microseconds\n  pwm_set_wrap(pwm_gpio_to_slice_num({0}), 39999);\n  pwm_set_gpio_level({0}, 0);\n  "
+            "pwm_set_enabled(pwm_gpio_to_slice_num({0}), true);\n",
+            pin.number);
     return fmt::format("  ledcSetup({0}, 50, 16);\n  ledcAttachPin({1}, {0});\n", index, pin.number);
 }
 
@@ -42,10 +55,14 @@ std::string servoBody(Target target, const board::Pin& pin, int index) {
 
 std::string pwmSetup(Target target, const SketchOutput& out, int index) {
     if (target == Target::Rp2040)
-        return fmt::format("  gpio_set_function({0}, GPIO_FUNC_PWM);\n  pwm_set_clkdiv(pwm_gpio_to_slice_num({0}), {1:.4f}f);\n  pwm_set_phase_correct(pwm_gpio_to_slice_num({0}), {2});\n  pwm_set_wrap(pwm_gpio_to_slice_num({0}), {3:.0f});\n  pwm_set_gpio_level({0}, 0);\n  pwm_set_enabled(pwm_gpio_to_slice_num({0}), true);\n",
-                           out.pin.number, si(out.pwm->prescaler), out.pwm->mode == timing::PwmMode::PhaseCorrect ? "true" : "false", si(out.pwm->top));
+        return fmt::format(
+            "  gpio_set_function({0}, GPIO_FUNC_PWM);\n  pwm_set_clkdiv(pwm_gpio_to_slice_num({0}), {1:.4f}f);\n  "
+            "pwm_set_phase_correct(pwm_gpio_to_slice_num({0}), {2});\n  pwm_set_wrap(pwm_gpio_to_slice_num({0}), {3:.0f});\n  "
+            "pwm_set_gpio_level({0}, 0);\n  pwm_set_enabled(pwm_gpio_to_slice_num({0}), true);\n",
+            out.pin.number, si(out.pwm->prescaler), out.pwm->mode == timing::PwmMode::PhaseCorrect ? "true" : "false", si(out.pwm->top));
     const int bits = static_cast<int>(std::lround(std::log2(si(out.pwm->steps))));
-    return fmt::format("  ledcSetup({}, {:.0f}, {});\n  ledcAttachPin({}, {});\n", index, si(out.pwm->actual_frequency), bits, out.pin.number, index);
+    return fmt::format("  ledcSetup({}, {:.0f}, {});\n  ledcAttachPin({}, {});\n", index, si(out.pwm->actual_frequency), bits,
+                       out.pin.number, index);
 }
 
 std::string pwmBody(Target target, const SketchOutput& out, int index, int top) {

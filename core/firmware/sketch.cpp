@@ -1,4 +1,9 @@
 #include "firmware/sketch.hpp"
+#include <fmt/format.h>
+#include <algorithm>
+#include <kainjow/mustache.hpp>
+#include <set>
+#include <sstream>
 #include "firmware/motion_text.hpp"
 #include "firmware/other_chips.hpp"
 #include "firmware/sketch_template.hpp"
@@ -6,11 +11,6 @@
 #include "quantity/text.hpp"
 #include "routine/compile.hpp"
 #include "timing/time_of_day.hpp"
-#include <fmt/format.h>
-#include <kainjow/mustache.hpp>
-#include <algorithm>
-#include <set>
-#include <sstream>
 
 namespace hinge::firmware {
 namespace {
@@ -41,10 +41,12 @@ std::string timerRegisters(const timing::PwmTimerResult& pwm) {
     const bool fast = pwm.mode == timing::PwmMode::Fast;
     const std::string select = clockSelect(t, si(pwm.prescaler));
     if (t == 1 || t >= 3)  // 16 bits, TOP in the capture register
-        return fmt::format("  TCCR{0}A = _BV(WGM{0}1);\n  TCCR{0}B = _BV(WGM{0}3){1} | {2};\n  ICR{0} = {3:.0f};", t, fast ? fmt::format(" | _BV(WGM{}2)", t) : "", select, si(pwm.top));
+        return fmt::format("  TCCR{0}A = _BV(WGM{0}1);\n  TCCR{0}B = _BV(WGM{0}3){1} | {2};\n  ICR{0} = {3:.0f};", t,
+                           fast ? fmt::format(" | _BV(WGM{}2)", t) : "", select, si(pwm.top));
     if (t == 2) {
         const bool own = si(pwm.top) != 255.0;
-        return fmt::format("  TCCR2A = _BV(WGM20){};\n  TCCR2B = {}{};{}", fast ? " | _BV(WGM21)" : "", own ? "_BV(WGM22) | " : "", select, own ? fmt::format("\n  OCR2A = {:.0f};", si(pwm.top)) : "");
+        return fmt::format("  TCCR2A = _BV(WGM20){};\n  TCCR2B = {}{};{}", fast ? " | _BV(WGM21)" : "", own ? "_BV(WGM22) | " : "", select,
+                           own ? fmt::format("\n  OCR2A = {:.0f};", si(pwm.top)) : "");
     }
     return "  // timer 0: 64 x 256 ticks a period, as the sketch API sets it";
 }
@@ -57,8 +59,12 @@ mustache::data item(std::initializer_list<std::pair<const char*, std::string>> f
     return data;
 }
 
-std::string parameterOf(const routine::Program& program, int index) { return "P_" + upper(program.parameters[static_cast<std::size_t>(index)].name); }
-std::string inputOf(const routine::Program& program, int index) { return "IN_" + upper(routine::identifier(program.inputs[static_cast<std::size_t>(index)].id)); }
+std::string parameterOf(const routine::Program& program, int index) {
+    return "P_" + upper(program.parameters[static_cast<std::size_t>(index)].name);
+}
+std::string inputOf(const routine::Program& program, int index) {
+    return "IN_" + upper(routine::identifier(program.inputs[static_cast<std::size_t>(index)].id));
+}
 
 // What a program asks of its sketch: only that is printed.
 struct Has {
@@ -78,7 +84,8 @@ Has askedOf(const routine::Program& program) {
     return has;
 }
 bool uses(const routine::Program& program, routine::InputSource source) {
-    return std::any_of(program.inputs.begin(), program.inputs.end(), [&](const routine::ProgramInput& input) { return input.source == source; });
+    return std::any_of(program.inputs.begin(), program.inputs.end(),
+                       [&](const routine::ProgramInput& input) { return input.source == source; });
 }
 
 // One cue as a switch over its places, the same steps as the interpreter's; `waits` are the places at which it
@@ -91,7 +98,8 @@ CueText cueBody(const routine::Program& program, const routine::ProgramCue& cue,
     for (std::size_t i = 0; i < cue.instructions.size(); ++i) {
         const auto& instruction = cue.instructions[i];
         const auto* output = instruction.output >= 0 ? &program.outputs[static_cast<std::size_t>(instruction.output)] : nullptr;
-        const std::string out = output != nullptr ? "OUT_" + upper(routine::identifier(output->id)) : "", name = output != nullptr ? comment(output->name) : "";
+        const std::string out = output != nullptr ? "OUT_" + upper(routine::identifier(output->id)) : "",
+                          name = output != nullptr ? comment(output->name) : "";
         const std::string number = instruction.parameter >= 0 ? "parameter[" + parameterOf(program, instruction.parameter) + "]" : "";
         const std::string input = instruction.input >= 0 ? inputOf(program, instruction.input) : "";
         const std::string here = fmt::format("      case {}: ", i);
@@ -101,34 +109,70 @@ CueText cueBody(const routine::Program& program, const routine::ProgramCue& cue,
                 if (has.flickers) also += fmt::format(" flicker[{}] = 0;", out);
                 if (has.glides) also += fmt::format(" elapsed[{0}] = duration[{0}] = 0;", out);
                 if (has.motion) also += fmt::format(" awake[{}] = true;", out);
-                if (has.shares) also += fmt::format(" share[{}] = {};", out, instruction.target >= 0 ? "parameter[" + parameterOf(program, instruction.target) + "]" : "-1");
+                if (has.shares)
+                    also += fmt::format(" share[{}] = {};", out,
+                                        instruction.target >= 0 ? "parameter[" + parameterOf(program, instruction.target) + "]" : "-1");
                 text.body += here + fmt::format("asked[{}] = true;{} break;  // {} on\n", out, also, name);
                 break;
             }
             case routine::Operation::Fade:
-                text.body += here + fmt::format("{}startFade({}, parameter[{}], parameter[{}], {}); cueWait[{}] = duration[{}]; return;  // {} fades\n", has.flickers ? fmt::format("flicker[{}] = 0; ", out) : "", out, parameterOf(program, output->duty_parameter), parameterOf(program, instruction.target), number, index, out, name);
+                text.body +=
+                    here + fmt::format(
+                               "{}startFade({}, parameter[{}], parameter[{}], {}); cueWait[{}] = duration[{}]; return;  // {} fades\n",
+                               has.flickers ? fmt::format("flicker[{}] = 0; ", out) : "", out, parameterOf(program, output->duty_parameter),
+                               parameterOf(program, instruction.target), number, index, out, name);
                 break;
             case routine::Operation::Flicker:
-                text.body += here + fmt::format("asked[{0}] = true; share[{0}] = -1;{4} flicker[{0}] = cueWait[{1}] = {2} < 1 ? 1 : {2}; return;  // {3} flickers\n", out, index, number, name, has.glides ? fmt::format(" elapsed[{0}] = duration[{0}] = 0;", out) : "");
+                text.body += here + fmt::format(
+                                        "asked[{0}] = true; share[{0}] = -1;{4} flicker[{0}] = cueWait[{1}] = {2} < 1 ? 1 : {2}; return;  "
+                                        "// {3} flickers\n",
+                                        out, index, number, name, has.glides ? fmt::format(" elapsed[{0}] = duration[{0}] = 0;", out) : "");
                 break;
-            case routine::Operation::Clear: text.body += here + fmt::format("counted[{}] = 0; break;  // it counts from nothing\n", input); break;
-            case routine::Operation::Off: text.body += here + fmt::format("release({}); break;  // {} off, after its off-delay\n", out, name); break;
-            case routine::Operation::Toggle: text.body += here + fmt::format("if (asked[{0}]) release({0}); else {{ asked[{0}] = true;{2} }} break;  // {1} changes over\n", out, name, has.shares ? fmt::format(" share[{}] = -1;", out) : ""); break;
+            case routine::Operation::Clear:
+                text.body += here + fmt::format("counted[{}] = 0; break;  // it counts from nothing\n", input);
+                break;
+            case routine::Operation::Off:
+                text.body += here + fmt::format("release({}); break;  // {} off, after its off-delay\n", out, name);
+                break;
+            case routine::Operation::Toggle:
+                text.body +=
+                    here + fmt::format("if (asked[{0}]) release({0}); else {{ asked[{0}] = true;{2} }} break;  // {1} changes over\n", out,
+                                       name, has.shares ? fmt::format(" share[{}] = -1;", out) : "");
+                break;
             case routine::Operation::Go:
-                text.body += here + fmt::format("startMove({}, parameter[{}], {}, {}); cueWait[{}] = duration[{}]; return;  // {} goes\n", out, parameterOf(program, instruction.target), number, instruction.gentle ? "true" : "false", index, out, name);
+                text.body += here + fmt::format("startMove({}, parameter[{}], {}, {}); cueWait[{}] = duration[{}]; return;  // {} goes\n",
+                                                out, parameterOf(program, instruction.target), number,
+                                                instruction.gentle ? "true" : "false", index, out, name);
                 break;
-            case routine::Operation::Wait: text.body += here + fmt::format("cueWait[{0}] = {1}; if (cueWait[{0}] > 0) return; break;\n", index, number); break;
+            case routine::Operation::Wait:
+                text.body += here + fmt::format("cueWait[{0}] = {1}; if (cueWait[{0}] > 0) return; break;\n", index, number);
+                break;
             case routine::Operation::Until:
-                text.body += here + fmt::format("if (active[{}] == {}) break; cueWait[{}] = {} < 1 ? 1 : {}; return;  // wait for it, but not for ever\n", input, instruction.wanted ? "true" : "false", index, number, number);
-                text.waits += here + fmt::format("if (active[{0}] == {1}) {{ cueWait[{2}] = 0; break; }} if (--cueWait[{2}] == 0) {{ letGo{2}(); faulted[{2}] = true; }} return;\n", input, instruction.wanted ? "true" : "false", index);
+                text.body +=
+                    here +
+                    fmt::format("if (active[{}] == {}) break; cueWait[{}] = {} < 1 ? 1 : {}; return;  // wait for it, but not for ever\n",
+                                input, instruction.wanted ? "true" : "false", index, number, number);
+                text.waits += here + fmt::format(
+                                         "if (active[{0}] == {1}) {{ cueWait[{2}] = 0; break; }} if (--cueWait[{2}] == 0) {{ letGo{2}(); "
+                                         "faulted[{2}] = true; }} return;\n",
+                                         input, instruction.wanted ? "true" : "false", index);
                 break;
             case routine::Operation::Home:
-                text.body += here + fmt::format("awake[{0}] = true; if (active[{1}]) {{ elapsed[{0}] = duration[{0}] = 0; setPlace{2}({3}); break; }}\n        setPlace{2}({4}); startMove({0}, {3}, {5}, false); cueWait[{6}] = duration[{0}] + 1; return;  // {7} looks for its start\n",
-                                               out, input, instruction.output, output->start, output->furthest, number, index, name);
-                text.waits += here + fmt::format("if (active[{0}]) {{ cueWait[{1}] = 0; elapsed[{2}] = duration[{2}] = 0; setPlace{3}({4}); break; }} if (--cueWait[{1}] == 0) {{ letGo{1}(); faulted[{1}] = true; }} return;\n", input, index, out, instruction.output, output->start);
+                text.body += here + fmt::format(
+                                        "awake[{0}] = true; if (active[{1}]) {{ elapsed[{0}] = duration[{0}] = 0; setPlace{2}({3}); break; "
+                                        "}}\n        setPlace{2}({4}); startMove({0}, {3}, {5}, false); cueWait[{6}] = duration[{0}] + 1; "
+                                        "return;  // {7} looks for its start\n",
+                                        out, input, instruction.output, output->start, output->furthest, number, index, name);
+                text.waits += here + fmt::format(
+                                         "if (active[{0}]) {{ cueWait[{1}] = 0; elapsed[{2}] = duration[{2}] = 0; setPlace{3}({4}); break; "
+                                         "}} if (--cueWait[{1}] == 0) {{ letGo{1}(); faulted[{1}] = true; }} return;\n",
+                                         input, index, out, instruction.output, output->start);
                 break;
             case routine::Operation::Again:
-                text.body += here + fmt::format("++rounds[{0}]; if ({1} != 0 && rounds[{0}] >= {1}) {{ rounds[{0}] = 0; break; }} if ({1} == 0) rounds[{0}] = 0; place[{0}] = {2}; return;  // all that again\n", index, number, instruction.back);
+                text.body += here + fmt::format(
+                                        "++rounds[{0}]; if ({1} != 0 && rounds[{0}] >= {1}) {{ rounds[{0}] = 0; break; }} if ({1} == 0) "
+                                        "rounds[{0}] = 0; place[{0}] = {2}; return;  // all that again\n",
+                                        index, number, instruction.back);
                 break;
         }
     }
@@ -203,7 +247,8 @@ std::string withHandWritten(const std::string& fresh, const std::string& older) 
         if (!text.starts_with(opening)) continue;
         out += take(text.substr(opening.size()));
         if (top == std::string::npos) top = out.size();
-        while (std::getline(lines, line) && trimmed(line) != closing) {}
+        while (std::getline(lines, line) && trimmed(line) != closing) {
+        }
         out += line + "\n";
     }
     for (const auto& [name, text] : sections) {
@@ -219,7 +264,9 @@ std::string withHandWritten(const std::string& fresh, const std::string& older) 
 Result<Sketch> emit(const SketchModel& model) {
     const auto& program = model.program;
     const auto fits = targetOf(model.family);
-    if (!fits) return fail(ErrorCode::Missing, "board/form", std::string{model.family.name}, "a board that a sketch is written for: ATmega328P, ATmega2560, RP2040, ESP32, or a single-board computer");
+    if (!fits)
+        return fail(ErrorCode::Missing, "board/form", std::string{model.family.name},
+                    "a board that a sketch is written for: ATmega328P, ATmega2560, RP2040, ESP32, or a single-board computer");
     const Target target = *fits;
     if (model.outputs.size() != program.outputs.size() || model.inputs.size() != program.inputs.size())
         return fail(ErrorCode::Missing, "pins", "", "a pin for every channel and input");
@@ -235,13 +282,24 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("output_count", std::to_string(program.outputs.size()));
     data.set("cue_count", std::to_string(program.cues.size()));
     data.set("has_inputs", !program.inputs.empty());
-    data.set("payload", std::to_string(12 + 2 * std::min<std::size_t>(link::most_values, program.outputs.size() + static_cast<std::size_t>(std::count_if(program.inputs.begin(), program.inputs.end(), routine::isMeasured)))));
+    data.set("payload",
+             std::to_string(12 + 2 * std::min<std::size_t>(link::most_values,
+                                                           program.outputs.size() +
+                                                               static_cast<std::size_t>(std::count_if(
+                                                                   program.inputs.begin(), program.inputs.end(), routine::isMeasured)))));
 
     mustache::data parameters{mustache::data::type::list};
     for (std::size_t i = 0; i < program.parameters.size(); ++i) {
         const auto& p = program.parameters[i];
-        parameters.push_back(item({{"upper", upper(p.name)}, {"name", p.name}, {"unit", p.unit}, {"value", std::to_string(p.value)}, {"least", std::to_string(p.least)}, {"most", std::to_string(p.most)},
-                                   {"meaning", comment(p.meaning)}, {"source", comment(p.source)}, {"index", std::to_string(i)}}));
+        parameters.push_back(item({{"upper", upper(p.name)},
+                                   {"name", p.name},
+                                   {"unit", p.unit},
+                                   {"value", std::to_string(p.value)},
+                                   {"least", std::to_string(p.least)},
+                                   {"most", std::to_string(p.most)},
+                                   {"meaning", comment(p.meaning)},
+                                   {"source", comment(p.source)},
+                                   {"index", std::to_string(i)}}));
     }
     data.set("parameters", parameters);
     std::size_t longest_name = 1, longest_string = 1;
@@ -271,41 +329,76 @@ Result<Sketch> emit(const SketchModel& model) {
         if (input.analogue && input.source == InputSource::Pin) {
             const auto& name = pin.name;
             const int channel = name.size() > 1 && name.front() == 'A' ? std::atoi(std::string{name.substr(1)}.c_str()) : -1;
-            if (target == Target::Linux) return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", input.name, "a board with a converter: this header reads only yes and no");
+            if (target == Target::Linux)
+                return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", input.name,
+                            "a board with a converter: this header reads only yes and no");
             if (target != Target::Avr) analogue_reads += analogueRead(target, pin, in);
-            if (channel < 0 && target == Target::Avr) return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", std::string{name}, "an analogue pin, A0 or further");
+            if (channel < 0 && target == Target::Avr)
+                return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", std::string{name}, "an analogue pin, A0 or further");
             if (target == Target::Avr) analogue_list += (analogue_list.empty() ? "" : ", ") + std::to_string(i);
             if (target == Target::Avr) channel_list += (channel_list.empty() ? "" : ", ") + std::to_string(channel);
         }
-        auto made = item({{"upper", upper(routine::identifier(input.id))}, {"comment", comment(input.name)}, {"string", cString(input.name).substr(0, 40)}, {"pin", std::string{pin.name}},
-                               {"number", std::to_string(pin.number)}, {"active", input.active_high ? "HIGH" : "LOW"}, {"debounce", std::to_string(input.debounce)}, {"index", std::to_string(i)},
-                               {"first", cautious ? "true" : "false"}, {"upper_reading", std::to_string(input.upper)}, {"lower_reading", std::to_string(input.lower)}, {"pull", input.analogue ? "INPUT" : "INPUT_PULLUP"}});
+        auto made = item({{"upper", upper(routine::identifier(input.id))},
+                          {"comment", comment(input.name)},
+                          {"string", cString(input.name).substr(0, 40)},
+                          {"pin", std::string{pin.name}},
+                          {"number", std::to_string(pin.number)},
+                          {"active", input.active_high ? "HIGH" : "LOW"},
+                          {"debounce", std::to_string(input.debounce)},
+                          {"index", std::to_string(i)},
+                          {"first", cautious ? "true" : "false"},
+                          {"upper_reading", std::to_string(input.upper)},
+                          {"lower_reading", std::to_string(input.lower)},
+                          {"pull", input.analogue ? "INPUT" : "INPUT_PULLUP"}});
         std::string direct;
         switch (input.source) {
             case InputSource::Pin: break;
             case InputSource::Word:
                 direct = fmt::format("  heard[{0}] = true;\n  believe({0}, said[{0}]);\n  said[{0}] = false;\n", in);
-                word_commands += fmt::format("  }} else if (isWord(word, \"say\") && first && isWord(first, \"{}\")) {{\n    said[{}] = true;\n    Serial.println(F(\"ok say\"));\n", cString(input.word), in);
+                word_commands += fmt::format(
+                    "  }} else if (isWord(word, \"say\") && first && isWord(first, \"{}\")) {{\n    said[{}] = true;\n    "
+                    "Serial.println(F(\"ok say\"));\n",
+                    cString(input.word), in);
                 break;
             case InputSource::Number:
-                direct = fmt::format("  readNumber({}, {}, {}, parameter[{}], {});\n", in, input.upper, input.lower, parameterOf(program, input.timeout_parameter), cautious ? "true" : "false");
+                direct = fmt::format("  readNumber({}, {}, {}, parameter[{}], {});\n", in, input.upper, input.lower,
+                                     parameterOf(program, input.timeout_parameter), cautious ? "true" : "false");
                 is_number += (is_number.empty() ? "" : " || ") + fmt::format("input == {}", in);
                 break;
-            case InputSource::Counter: direct = fmt::format("  believe({0}, counted[{0}] >= parameter[{1}]);\n", in, parameterOf(program, input.limit_parameter)); break;
-            case InputSource::Days: direct = fmt::format("  believe({}, clockSet && dateSet && ({} >> weekday & 1) && inSeason({}, {}));\n", in, input.weekdays, input.from_date, input.to_date); break;
+            case InputSource::Counter:
+                direct = fmt::format("  believe({0}, counted[{0}] >= parameter[{1}]);\n", in, parameterOf(program, input.limit_parameter));
+                break;
+            case InputSource::Days:
+                direct = fmt::format("  believe({}, clockSet && dateSet && ({} >> weekday & 1) && inSeason({}, {}));\n", in, input.weekdays,
+                                     input.from_date, input.to_date);
+                break;
             case InputSource::Tach:
-                if (target == Target::Linux) return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", input.name, "a board that can count pulses: under an operating system some are lost");
-                if (!pin.interrupt) return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", std::string{pin.name}, "a pin with an interrupt of its own: D2 or D3 on the smaller boards");
-                direct = fmt::format("  noInterrupts();\n  pulses[{0}] += came{1};\n  came{1} = 0;\n  interrupts();\n  believe({0}, between({0}, {2}, {3}));\n", in, i, input.upper, input.lower);
-                tach_interrupts += fmt::format("// Pulses of {0}, counted as they come and taken once a tick.\nvolatile int came{1} = 0;\nvoid pulse{1}() {{ ++came{1}; }}\n\n", comment(input.name), i);
-                tach_setup += fmt::format("  attachInterrupt(digitalPinToInterrupt(PIN_{}), pulse{}, {});\n", upper(routine::identifier(input.id)), i, input.active_high ? "RISING" : "FALLING");
+                if (target == Target::Linux)
+                    return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", input.name,
+                                "a board that can count pulses: under an operating system some are lost");
+                if (!pin.interrupt)
+                    return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", std::string{pin.name},
+                                "a pin with an interrupt of its own: D2 or D3 on the smaller boards");
+                direct = fmt::format(
+                    "  noInterrupts();\n  pulses[{0}] += came{1};\n  came{1} = 0;\n  interrupts();\n  believe({0}, between({0}, {2}, "
+                    "{3}));\n",
+                    in, i, input.upper, input.lower);
+                tach_interrupts += fmt::format(
+                    "// Pulses of {0}, counted as they come and taken once a tick.\nvolatile int came{1} = 0;\nvoid pulse{1}() {{ "
+                    "++came{1}; }}\n\n",
+                    comment(input.name), i);
+                tach_setup += fmt::format("  attachInterrupt(digitalPinToInterrupt(PIN_{}), pulse{}, {});\n",
+                                          upper(routine::identifier(input.id)), i, input.active_high ? "RISING" : "FALLING");
                 break;
         }
         made.set("direct_read", direct);
         std::string sets;
         if (input.sets >= 0) {
             const auto& number = program.parameters[static_cast<std::size_t>(input.sets)];
-            sets = fmt::format("  if (heard[{0}]) parameter[{1}] = {2}L + {3}L * reading[{0}] + {4}L * reading[{0}] / 1023;  // the knob sets it\n", in, parameterOf(program, input.sets), number.least, (input.sets_most - number.least) / 1023, (input.sets_most - number.least) % 1023);
+            sets = fmt::format(
+                "  if (heard[{0}]) parameter[{1}] = {2}L + {3}L * reading[{0}] + {4}L * reading[{0}] / 1023;  // the knob sets it\n", in,
+                parameterOf(program, input.sets), number.least, (input.sets_most - number.least) / 1023,
+                (input.sets_most - number.least) % 1023);
         }
         made.set("sets", sets);
         made.set("pinned", pinned);
@@ -319,9 +412,14 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("analogue", !analogue_list.empty());
     data.set("analogue_list", analogue_list);
     data.set("channel_list", channel_list);
-    data.set("mux", std::string{model.family.mcu == timing::Mcu::Atmega2560 ? "  ADCSRB = (ADCSRB & ~_BV(MUX5)) | (analogueChannels[converting] > 7 ? _BV(MUX5) : 0);\n" : ""} + "  ADMUX = _BV(REFS0) | (analogueChannels[converting] & 7);\n");
+    data.set("mux", std::string{model.family.mcu == timing::Mcu::Atmega2560
+                                    ? "  ADCSRB = (ADCSRB & ~_BV(MUX5)) | (analogueChannels[converting] > 7 ? _BV(MUX5) : 0);\n"
+                                    : ""} +
+                        "  ADMUX = _BV(REFS0) | (analogueChannels[converting] & 7);\n");
     using routine::InputSource;
-    const bool words = uses(program, InputSource::Word), numbers = uses(program, InputSource::Number), counters = uses(program, InputSource::Counter), days = uses(program, InputSource::Days), tachs = uses(program, InputSource::Tach);
+    const bool words = uses(program, InputSource::Word), numbers = uses(program, InputSource::Number),
+               counters = uses(program, InputSource::Counter), days = uses(program, InputSource::Days),
+               tachs = uses(program, InputSource::Tach);
     data.set("words", words);
     data.set("numbers", numbers);
     data.set("counters", counters);
@@ -352,13 +450,15 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("includes", includesFor(target, model.watchdog));
     data.set("bus_clock", model.clock.has_value());
     if (model.clock) {
-        if (target != Target::Avr) return fail(ErrorCode::Missing, "board/clock", model.clock->name, "an AVR board: only its two-wire bus is written for");
+        if (target != Target::Avr)
+            return fail(ErrorCode::Missing, "board/clock", model.clock->name, "an AVR board: only its two-wire bus is written for");
         data.set("bus_name", comment(model.clock->name));
         data.set("bus_address", fmt::format("0x{:02x}", model.clock->address));
         data.set("bus_count", days ? "7" : "3");
         data.set("bus_rate", fmt::format("{:.0f}", (model.family.clock / 100e3 - 16.0) / 2.0));
         for (const auto* field : {"seconds", "minutes", "hours", "day", "month", "year", "weekday"}) {
-            if (model.clock->registerOf(field) < 0 || model.clock->registerOf(field) > 6) return fail(ErrorCode::Missing, "parts/bus.csv", field, "a clock with this field in its first seven registers");
+            if (model.clock->registerOf(field) < 0 || model.clock->registerOf(field) > 6)
+                return fail(ErrorCode::Missing, "parts/bus.csv", field, "a clock with this field in its first seven registers");
             data.set(std::string{"bus_"} + field, std::to_string(model.clock->registerOf(field)));
         }
     }
@@ -366,7 +466,8 @@ Result<Sketch> emit(const SketchModel& model) {
     std::string mark;
     for (std::size_t b = 0; b < 4; ++b) mark += fmt::format("0x{}, ", model.plan.size() >= 8 ? model.plan.substr(2 * b, 2) : "00");
     data.set("mark", mark + fmt::format("{}", program.parameters.size() & 0xff));
-    data.set("every", std::any_of(program.cues.begin(), program.cues.end(), [](const routine::ProgramCue& cue) { return cue.every_parameter >= 0; }));
+    data.set("every", std::any_of(program.cues.begin(), program.cues.end(),
+                                  [](const routine::ProgramCue& cue) { return cue.every_parameter >= 0; }));
     data.set("follows", !program.followers.empty());
     std::string followers;
     for (std::size_t o = 0; o < program.outputs.size() && !program.followers.empty(); ++o) {
@@ -374,11 +475,21 @@ Result<Sketch> emit(const SketchModel& model) {
         followers += fmt::format("  now = false;  // {}\n  most = -1;\n", comment(program.outputs[o].name));
         for (const auto& follower : program.followers) {
             if (static_cast<std::size_t>(follower.output) != o) continue;
-            const std::string in = inputOf(program, follower.input), unless = follower.guard >= 0 ? fmt::format(" && !active[{}]", inputOf(program, follower.guard)) : "";
-            if (follower.proportional) followers += fmt::format("  share = heard[{0}]{3} ? followedAt(reading[{0}], {1}, {2}) : 0;\n  if (share > 0) now = true;\n  if (share > 0 && share > most) most = share;\n", in, follower.dead, follower.start, unless);
-            else followers += fmt::format("  if (heard[{0}] && active[{0}] == {1}{2}) now = true;\n", in, follower.wanted ? "true" : "false", unless);
+            const std::string in = inputOf(program, follower.input),
+                              unless = follower.guard >= 0 ? fmt::format(" && !active[{}]", inputOf(program, follower.guard)) : "";
+            if (follower.proportional)
+                followers += fmt::format(
+                    "  share = heard[{0}]{3} ? followedAt(reading[{0}], {1}, {2}) : 0;\n  if (share > 0) now = true;\n  if (share > 0 && "
+                    "share > most) most = share;\n",
+                    in, follower.dead, follower.start, unless);
+            else
+                followers +=
+                    fmt::format("  if (heard[{0}] && active[{0}] == {1}{2}) now = true;\n", in, follower.wanted ? "true" : "false", unless);
         }
-        followers += fmt::format("  if (stopped) now = false;\n  if (followed[{0}] && !now && !asked[{0}] && !stopped) offDelay[{0}] = parameter[{1}];\n  followed[{0}] = now;\n  followedDuty[{0}] = most;\n", o, parameterOf(program, program.outputs[o].off_delay_parameter));
+        followers += fmt::format(
+            "  if (stopped) now = false;\n  if (followed[{0}] && !now && !asked[{0}] && !stopped) offDelay[{0}] = parameter[{1}];\n  "
+            "followed[{0}] = now;\n  followedDuty[{0}] = most;\n",
+            o, parameterOf(program, program.outputs[o].off_delay_parameter));
     }
     data.set("followers", followers);
 
@@ -392,11 +503,14 @@ Result<Sketch> emit(const SketchModel& model) {
         const auto& out = model.outputs[i];
         std::string body;
         const bool placed = output.kind != routine::OutputKind::Switched;
-        if (placed && target == Target::Linux) return fail(ErrorCode::Missing, "channels/" + output.id, output.name, "a board that can time pulses: under an operating system servos twitch and steps are lost");
+        if (placed && target == Target::Linux)
+            return fail(ErrorCode::Missing, "channels/" + output.id, output.name,
+                        "a board that can time pulses: under an operating system servos twitch and steps are lost");
         if (placed) {
             body = motion.add(output, out, i);
         } else if (out.pwm && target == Target::Linux) {
-            return fail(ErrorCode::Missing, "channels/" + output.id + "/signal/duty", output.name, "what is only switched on and off: an operating system cannot time pulses");
+            return fail(ErrorCode::Missing, "channels/" + output.id + "/signal/duty", output.name,
+                        "what is only switched on and off: an operating system cannot time pulses");
         } else if (out.pwm && target != Target::Avr) {
             setup += pwmSetup(target, out, static_cast<int>(i));
             body = pwmBody(target, out, static_cast<int>(i), output.top);
@@ -406,8 +520,10 @@ Result<Sketch> emit(const SketchModel& model) {
             const std::string com = fmt::format("COM{}{}1", timer, out.pin.pwm_output);
             const std::string ocr = fmt::format("OCR{}{}", timer, out.pin.pwm_output);
             const std::string value = out.pwm->mode == timing::PwmMode::Fast ? "level - 1" : "level";
-            body = fmt::format("  if (level == 0) {{ TCCR{0}A &= ~_BV({1}); digitalWrite({2}, LOW); }}\n  else if (level >= {3}) {{ TCCR{0}A &= ~_BV({1}); digitalWrite({2}, HIGH); }}\n  else {{ {4} = {5}; TCCR{0}A |= _BV({1}); }}",
-                               timer, com, "PIN_" + upper(routine::identifier(output.id)), output.top, ocr, value);
+            body = fmt::format(
+                "  if (level == 0) {{ TCCR{0}A &= ~_BV({1}); digitalWrite({2}, LOW); }}\n  else if (level >= {3}) {{ TCCR{0}A &= "
+                "~_BV({1}); digitalWrite({2}, HIGH); }}\n  else {{ {4} = {5}; TCCR{0}A |= _BV({1}); }}",
+                timer, com, "PIN_" + upper(routine::identifier(output.id)), output.top, ocr, value);
         } else {
             body = fmt::format("  digitalWrite({}, level > 0 ? HIGH : LOW);", "PIN_" + upper(routine::identifier(output.id)));
         }
@@ -415,30 +531,53 @@ Result<Sketch> emit(const SketchModel& model) {
         for (const auto& cue : program.cues)
             for (const auto& instruction : cue.instructions) {
                 fades_here = fades_here || (instruction.operation == routine::Operation::Fade && instruction.output == static_cast<int>(i));
-                flickers_here = flickers_here || (instruction.operation == routine::Operation::Flicker && instruction.output == static_cast<int>(i));
+                flickers_here =
+                    flickers_here || (instruction.operation == routine::Operation::Flicker && instruction.output == static_cast<int>(i));
             }
-        const bool rolls = placed && std::any_of(program.loops.begin(), program.loops.end(), [&](const routine::ProgramLoop& loop) { return loop.output == static_cast<int>(i); });
+        const bool rolls = placed && std::any_of(program.loops.begin(), program.loops.end(),
+                                                 [&](const routine::ProgramLoop& loop) { return loop.output == static_cast<int>(i); });
         if (output.rest == routine::Rest::Start)
-            rests += fmt::format("  if (output == {0} && awake[{0}]) {{ startMove({0}, {1}L, parameter[{2}], true); }}  // {3} goes to its start\n", i, output.start, parameterOf(program, output.rest_parameter), comment(output.name));
+            rests += fmt::format(
+                "  if (output == {0} && awake[{0}]) {{ startMove({0}, {1}L, parameter[{2}], true); }}  // {3} goes to its start\n", i,
+                output.start, parameterOf(program, output.rest_parameter), comment(output.name));
         if (has.motion && output.rest != routine::Rest::Start) sleeps += fmt::format("    awake[{}] = false;\n", i);
-        if (output.remembered && target != Target::Avr) return fail(ErrorCode::Missing, "channels/" + output.id + "/remembers", output.name, "an AVR board: only its EEPROM is written by the sketch");
+        if (output.remembered && target != Target::Avr)
+            return fail(ErrorCode::Missing, "channels/" + output.id + "/remembers", output.name,
+                        "an AVR board: only its EEPROM is written by the sketch");
         if (output.remembered) {
             recall += fmt::format("    if (remembered >> {0} & 1) {{ asked[{0}] = true; resting[{0}] = false; }}\n", i);
             remember += fmt::format("    now |= asked[{0}] << {0};\n", i);
         }
         const auto parameter = [&](int index) { return "P_" + upper(program.parameters[static_cast<std::size_t>(index)].name); };
-        auto made = item({{"upper", upper(routine::identifier(output.id))}, {"comment", comment(output.name)}, {"string", cString(output.name).substr(0, 40)}, {"pin", std::string{out.pin.name}},
-                          {"number", std::to_string(out.pin.number)}, {"index", std::to_string(i)}, {"top", std::to_string(output.top)}, {"body", body}, {"rest_level", output.rest == routine::Rest::On ? "HIGH" : "LOW"},
-                          {"duty", placed ? "0" : parameter(output.duty_parameter)}, {"ramp", placed ? "0" : parameter(output.ramp_parameter)}, {"delay", placed ? "255" : parameter(output.off_delay_parameter)},
-                          {"steps", output.kind == routine::OutputKind::Stepper ? std::string{"true"} : fmt::format("gentle[{}]", i)},
-                          {"pwm", output.kind == routine::OutputKind::Stepper ? "steps, up to 16 a millisecond" : output.kind == routine::OutputKind::Servo ? "servo pulse every 20 ms" : out.pwm ? fmt::format("timer {}, prescaler {:.0f}, TOP {:.0f}: {}", out.pin.pwm_timer, si(out.pwm->prescaler), si(out.pwm->top), comment(display(out.pwm->actual_frequency, 5))) : "on and off"}});
+        auto made =
+            item({{"upper", upper(routine::identifier(output.id))},
+                  {"comment", comment(output.name)},
+                  {"string", cString(output.name).substr(0, 40)},
+                  {"pin", std::string{out.pin.name}},
+                  {"number", std::to_string(out.pin.number)},
+                  {"index", std::to_string(i)},
+                  {"top", std::to_string(output.top)},
+                  {"body", body},
+                  {"rest_level", output.rest == routine::Rest::On ? "HIGH" : "LOW"},
+                  {"duty", placed ? "0" : parameter(output.duty_parameter)},
+                  {"ramp", placed ? "0" : parameter(output.ramp_parameter)},
+                  {"delay", placed ? "255" : parameter(output.off_delay_parameter)},
+                  {"steps", output.kind == routine::OutputKind::Stepper ? std::string{"true"} : fmt::format("gentle[{}]", i)},
+                  {"pwm", output.kind == routine::OutputKind::Stepper ? "steps, up to 16 a millisecond"
+                          : output.kind == routine::OutputKind::Servo ? "servo pulse every 20 ms"
+                          : out.pwm ? fmt::format("timer {}, prescaler {:.0f}, TOP {:.0f}: {}", out.pin.pwm_timer, si(out.pwm->prescaler),
+                                                  si(out.pwm->top), comment(display(out.pwm->actual_frequency, 5)))
+                                    : "on and off"}});
         made.set("switched", !placed);
         made.set("placed", placed);
         made.set("fades_here", fades_here);
         made.set("flickers_here", flickers_here);
         made.set("rests_on", output.rest == routine::Rest::On);
         made.set("rolls", rolls);
-        made.set("kind", output.kind == routine::OutputKind::Switched ? "0" : output.kind == routine::OutputKind::Servo ? "1" : rolls ? "3" : "2");
+        made.set("kind", output.kind == routine::OutputKind::Switched ? "0"
+                         : output.kind == routine::OutputKind::Servo  ? "1"
+                         : rolls                                      ? "3"
+                                                                      : "2");
         outputs.push_back(made);
     }
     std::string interlocks;
@@ -449,16 +588,21 @@ Result<Sketch> emit(const SketchModel& model) {
             const auto& of = program.outputs[static_cast<std::size_t>(term.output)];
             const bool up = of.furthest >= of.start;
             using K = routine::ProgramTerm::Kind;
-            condition += term.kind == K::On ? fmt::format(" && on[{}]", term.output) : term.kind == K::Off ? fmt::format(" && !on[{}]", term.output) : fmt::format(" && level[{}] {} {}", term.output, (term.kind == K::Beyond) == up ? ">" : "<", term.place);
+            condition += term.kind == K::On ? fmt::format(" && on[{}]", term.output)
+                         : term.kind == K::Off
+                             ? fmt::format(" && !on[{}]", term.output)
+                             : fmt::format(" && level[{}] {} {}", term.output, (term.kind == K::Beyond) == up ? ">" : "<", term.place);
         }
         const bool stays = program.outputs[static_cast<std::size_t>(interlock.output)].rest == routine::Rest::On;
-        interlocks += fmt::format("  if ({}) {{ rest({}); on[{}] = {}; }}  // never: {}\n", condition, interlock.output, interlock.output, stays ? "true" : "false", comment(interlock.text));
+        interlocks += fmt::format("  if ({}) {{ rest({}); on[{}] = {}; }}  // never: {}\n", condition, interlock.output, interlock.output,
+                                  stays ? "true" : "false", comment(interlock.text));
     }
     data.set("interlocks", interlocks);
     std::string loops, measured;
     bool rolling = false;
     for (std::size_t i = 0, values = program.outputs.size(); i < program.inputs.size(); ++i)
-        if (routine::isMeasured(program.inputs[i]) && values++ < link::most_values) measured += fmt::format("  putNumber(crc, reading[{}], 2);\n", inputOf(program, static_cast<int>(i)));
+        if (routine::isMeasured(program.inputs[i]) && values++ < link::most_values)
+            measured += fmt::format("  putNumber(crc, reading[{}], 2);\n", inputOf(program, static_cast<int>(i)));
     data.set("measured", measured);
     data.set("hand_off", std::to_string(routine::hand_off));
     data.set("hand_own", std::to_string(routine::hand_own));
@@ -469,8 +613,13 @@ Result<Sketch> emit(const SketchModel& model) {
         const auto& loop = program.loops[l];
         const bool steps = program.outputs[static_cast<std::size_t>(loop.output)].kind == routine::OutputKind::Stepper;
         rolling = rolling || steps;
-        loops += fmt::format("  control({}, {}, {}[{}], {}, {}, {}, {}, {}, {}L);  // {} holds {}\n", l, loop.output, steps ? "asked" : "on", loop.output, inputOf(program, loop.input), program.inputs[static_cast<std::size_t>(loop.input)].source == routine::InputSource::Tach ? "true" : "false",
-                             parameterOf(program, loop.wanted), steps ? "true" : "false", loop.most, program.outputs[static_cast<std::size_t>(loop.output)].start, comment(program.outputs[static_cast<std::size_t>(loop.output)].name), comment(program.inputs[static_cast<std::size_t>(loop.input)].name));
+        loops += fmt::format("  control({}, {}, {}[{}], {}, {}, {}, {}, {}, {}L);  // {} holds {}\n", l, loop.output,
+                             steps ? "asked" : "on", loop.output, inputOf(program, loop.input),
+                             program.inputs[static_cast<std::size_t>(loop.input)].source == routine::InputSource::Tach ? "true" : "false",
+                             parameterOf(program, loop.wanted), steps ? "true" : "false", loop.most,
+                             program.outputs[static_cast<std::size_t>(loop.output)].start,
+                             comment(program.outputs[static_cast<std::size_t>(loop.output)].name),
+                             comment(program.inputs[static_cast<std::size_t>(loop.input)].name));
     }
     data.set("loops", loops);
     data.set("rolling", rolling);
@@ -478,14 +627,23 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("sleeps", sleeps);
     if (!recall.empty()) {
         // Two bytes of EEPROM: what is on, and its opposite as a check. One write when something changes, never waited for.
-        recall = "    uint8_t remembered = eeprom_read_byte((uint8_t*)0);\n    if (eeprom_read_byte((uint8_t*)1) != (uint8_t)~remembered) remembered = 0;\n" + recall;
-        remember = "  if (awoken && eeprom_is_ready()) {  // what is on, for after a power cut: one byte at a time, never waited for\n    uint8_t now = 0;\n" + remember +
-                   "    if (eeprom_read_byte((uint8_t*)0) != now) eeprom_write_byte((uint8_t*)0, now);\n    else if (eeprom_read_byte((uint8_t*)1) != (uint8_t)~now) eeprom_write_byte((uint8_t*)1, ~now);\n  }\n";
+        recall =
+            "    uint8_t remembered = eeprom_read_byte((uint8_t*)0);\n    if (eeprom_read_byte((uint8_t*)1) != (uint8_t)~remembered) "
+            "remembered = 0;\n" +
+            recall;
+        remember =
+            "  if (awoken && eeprom_is_ready()) {  // what is on, for after a power cut: one byte at a time, never waited for\n    uint8_t "
+            "now = 0;\n" +
+            remember +
+            "    if (eeprom_read_byte((uint8_t*)0) != now) eeprom_write_byte((uint8_t*)0, now);\n    else if "
+            "(eeprom_read_byte((uint8_t*)1) != (uint8_t)~now) eeprom_write_byte((uint8_t*)1, ~now);\n  }\n";
     }
     data.set("recall", recall);
     data.set("remember", remember);
     data.set("motion", motion.used());
-    data.set("motion_state", (motion.state.find("high") != std::string::npos ? "volatile uint8_t ending = 0;\n" : "") + (motion.beat.empty() ? "" : std::string{"volatile uint8_t slot = 0;  // beats of this millisecond\n"}) + motion.state);
+    data.set("motion_state", (motion.state.find("high") != std::string::npos ? "volatile uint8_t ending = 0;\n" : "") +
+                                 (motion.beat.empty() ? "" : std::string{"volatile uint8_t slot = 0;  // beats of this millisecond\n"}) +
+                                 motion.state);
     data.set("beats", motion.beats());
     data.set("motion_isr", motion.heading());
     data.set("motion_beat", motion.interrupt());
@@ -495,16 +653,25 @@ Result<Sketch> emit(const SketchModel& model) {
     std::string places;
     for (std::size_t i = 0; i < program.outputs.size(); ++i) {
         const bool homes = std::any_of(program.cues.begin(), program.cues.end(), [&](const routine::ProgramCue& cue) {
-            return std::any_of(cue.instructions.begin(), cue.instructions.end(), [&](const routine::Instruction& each) { return each.operation == routine::Operation::Home && each.output == static_cast<int>(i); });
+            return std::any_of(cue.instructions.begin(), cue.instructions.end(), [&](const routine::Instruction& each) {
+                return each.operation == routine::Operation::Home && each.output == static_cast<int>(i);
+            });
         });
-        if (homes) places += fmt::format("void setPlace{0}(long at) {{  // {1} is here, whatever was counted\n  level[{0}] = at;\n  fraction[{0}] = 0;\n  noInterrupts();\n  given{0} = at * {2};\n  next{0} = rate{0} = 0;\n  interrupts();\n}}\n\n", i, comment(program.outputs[i].name), routine::fine_parts);
+        if (homes)
+            places += fmt::format(
+                "void setPlace{0}(long at) {{  // {1} is here, whatever was counted\n  level[{0}] = at;\n  fraction[{0}] = 0;\n  "
+                "noInterrupts();\n  given{0} = at * {2};\n  next{0} = rate{0} = 0;\n  interrupts();\n}}\n\n",
+                i, comment(program.outputs[i].name), routine::fine_parts);
     }
     data.set("places", places);
     setup += motion.timer();
     data.set("outputs", outputs);
     mustache::data held_pins{mustache::data::type::list};
     for (const auto& pin : model.held)
-        held_pins.push_back(item({{"number", std::to_string(pin.pin.number)}, {"level", pin.high ? "HIGH" : "LOW"}, {"pin", std::string{pin.pin.name}}, {"comment", comment(pin.why)}}));
+        held_pins.push_back(item({{"number", std::to_string(pin.pin.number)},
+                                  {"level", pin.high ? "HIGH" : "LOW"},
+                                  {"pin", std::string{pin.pin.name}},
+                                  {"comment", comment(pin.why)}}));
     data.set("held", held_pins);
     data.set("timer_setup", setup);
 
@@ -514,21 +681,29 @@ Result<Sketch> emit(const SketchModel& model) {
         const auto& cue = program.cues[i];
         std::string running, starting, triggers, lets_go, interval;
         for (const auto& guard : cue.guards) {
-            const std::string term = std::string{guard.blocks_when ? "" : "!"} + "active[IN_" + upper(routine::identifier(program.inputs[static_cast<std::size_t>(guard.input)].id)) + "]";
+            const std::string term = std::string{guard.blocks_when ? "" : "!"} + "active[IN_" +
+                                     upper(routine::identifier(program.inputs[static_cast<std::size_t>(guard.input)].id)) + "]";
             if (guard.throughout) running += (running.empty() ? "" : " || ") + term;
             starting += (starting.empty() ? "" : " || ") + term;
         }
-        for (const int input : cue.inputs) triggers += (triggers.empty() ? "" : " || ") + fmt::format("edge[IN_{}]", upper(routine::identifier(program.inputs[static_cast<std::size_t>(input)].id)));
+        for (const int input : cue.inputs)
+            triggers += (triggers.empty() ? "" : " || ") +
+                        fmt::format("edge[IN_{}]", upper(routine::identifier(program.inputs[static_cast<std::size_t>(input)].id)));
         const auto alsoBy = [&](const std::string& term) { triggers += (triggers.empty() ? "" : " || ") + term; };
         for (const int input : cue.released) alsoBy("letGo[" + inputOf(program, input) + "]");
-        if (cue.held_input >= 0) alsoBy(fmt::format("activeFor[{0}] == (parameter[{1}] < 1 ? 1 : parameter[{1}])", inputOf(program, cue.held_input), parameterOf(program, cue.held_parameter)));
+        if (cue.held_input >= 0)
+            alsoBy(fmt::format("activeFor[{0}] == (parameter[{1}] < 1 ? 1 : parameter[{1}])", inputOf(program, cue.held_input),
+                               parameterOf(program, cue.held_parameter)));
         if (cue.every_parameter >= 0) {
-            interval = fmt::format("  bool due = ++since[{0}] >= (parameter[{1}] < 1 ? 1 : parameter[{1}]);\n  if (due) since[{0}] = 0;\n", i, parameterOf(program, cue.every_parameter));
+            interval = fmt::format("  bool due = ++since[{0}] >= (parameter[{1}] < 1 ? 1 : parameter[{1}]);\n  if (due) since[{0}] = 0;\n",
+                                   i, parameterOf(program, cue.every_parameter));
             alsoBy("due");
         }
         if (!cue.times_of_day.empty()) {
             interval += "  bool itsTime = false;\n";
-            for (const auto time : cue.times_of_day) interval += fmt::format("  if (comes({}, {}UL, {}UL)) itsTime = true;  // {}\n", next_time++, time, cue.late, timing::timeOfDayText(time / routine::ticks_per_second));
+            for (const auto time : cue.times_of_day)
+                interval += fmt::format("  if (comes({}, {}UL, {}UL)) itsTime = true;  // {}\n", next_time++, time, cue.late,
+                                        timing::timeOfDayText(time / routine::ticks_per_second));
             alsoBy("itsTime");
         }
         if (cue.at_power_up) alsoBy("wakes");
@@ -538,14 +713,29 @@ Result<Sketch> emit(const SketchModel& model) {
         for (const auto& instruction : cue.instructions) {
             using O = routine::Operation;
             const auto does = instruction.operation;
-            if (instruction.output >= 0 && takes_up.find(fmt::format("[{}]", instruction.output)) == std::string::npos) takes_up += fmt::format(" resting[{}] = false;", instruction.output);
-            if ((does == O::On || does == O::Toggle || does == O::Fade || does == O::Flicker || does == O::Go || does == O::Home) && held.insert(instruction.output).second) lets_go += fmt::format("  rest({});\n", instruction.output);
+            if (instruction.output >= 0 && takes_up.find(fmt::format("[{}]", instruction.output)) == std::string::npos)
+                takes_up += fmt::format(" resting[{}] = false;", instruction.output);
+            if ((does == O::On || does == O::Toggle || does == O::Fade || does == O::Flicker || does == O::Go || does == O::Home) &&
+                held.insert(instruction.output).second)
+                lets_go += fmt::format("  rest({});\n", instruction.output);
         }
         for (std::size_t input = 0; input < program.inputs.size(); ++input)
-            if (program.inputs[input].counted == static_cast<int>(i)) counts += fmt::format("if (counted[{0}] < 30000) ++counted[{0}]; ", inputOf(program, static_cast<int>(input)));
+            if (program.inputs[input].counted == static_cast<int>(i))
+                counts += fmt::format("if (counted[{0}] < 30000) ++counted[{0}]; ", inputOf(program, static_cast<int>(input)));
         const auto text = cueBody(program, cue, i, has);
-        cues.push_back(item({{"index", std::to_string(i)}, {"comment", comment(cue.name)}, {"string", cString(cue.name).substr(0, 40)}, {"function", "cue" + std::to_string(i)}, {"running", running.empty() ? "false" : running},
-                             {"starting", starting.empty() ? "false" : starting}, {"triggers", triggers.empty() ? "false" : triggers}, {"lets_go", lets_go}, {"body", text.body}, {"waits", text.waits}, {"interval", interval}, {"takes_up", takes_up}, {"counts", counts}}));
+        cues.push_back(item({{"index", std::to_string(i)},
+                             {"comment", comment(cue.name)},
+                             {"string", cString(cue.name).substr(0, 40)},
+                             {"function", "cue" + std::to_string(i)},
+                             {"running", running.empty() ? "false" : running},
+                             {"starting", starting.empty() ? "false" : starting},
+                             {"triggers", triggers.empty() ? "false" : triggers},
+                             {"lets_go", lets_go},
+                             {"body", text.body},
+                             {"waits", text.waits},
+                             {"interval", interval},
+                             {"takes_up", takes_up},
+                             {"counts", counts}}));
     }
     data.set("cues", cues);
 

@@ -1,20 +1,20 @@
 #pragma once
 // The emitted sketch: the compiled routine printed as C++ for the sketch API, with every number
 // named at the top.
+#include <optional>
+#include <string>
+#include <vector>
 #include "board/bus_part.hpp"
 #include "board/family.hpp"
 #include "quantity/result.hpp"
 #include "routine/program.hpp"
 #include "timing/pwm_timer.hpp"
-#include <optional>
-#include <string>
-#include <vector>
 
 namespace hinge::firmware {
 
 struct SketchOutput {
     board::Pin pin;
-    std::optional<timing::PwmTimerResult> pwm;  ///< absent: switched on and off only
+    std::optional<timing::PwmTimerResult> pwm;    ///< absent: switched on and off only
     std::optional<board::Pin> direction, enable;  ///< of a stepper; enable is active low
 };
 
@@ -27,23 +27,23 @@ struct HeldPin {
 
 struct SketchModel {
     std::string gadget;
-    std::string plan;                    ///< short mark of the plan that made it
+    std::string plan;  ///< short mark of the plan that made it
     board::Family family;
     routine::Program program;
-    std::vector<SketchOutput> outputs;   ///< as program.outputs
+    std::vector<SketchOutput> outputs;              ///< as program.outputs
     std::vector<std::optional<board::Pin>> inputs;  ///< as program.inputs; none for what comes over the link
     std::vector<HeldPin> held;
     bool watchdog = false;
-    std::optional<board::BusPart> clock; ///< on the two-wire bus
+    std::optional<board::BusPart> clock;  ///< on the two-wire bus
 };
 
 struct SketchFile {
     std::string name, text;
 };
 struct Sketch {
-    std::string name;                    ///< identifier; file is name.ino
+    std::string name;  ///< identifier; file is name.ino
     std::string text;
-    std::vector<SketchFile> beside;      ///< headers of its own, for the same folder
+    std::vector<SketchFile> beside;  ///< headers of its own, for the same folder
 };
 
 /// The mark of the plan that made a sketch; empty where it names none.

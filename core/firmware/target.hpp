@@ -1,6 +1,6 @@
 #pragma once
-#include "board/family.hpp"
 #include <optional>
+#include "board/family.hpp"
 
 namespace hinge::firmware {
 

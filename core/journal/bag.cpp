@@ -1,7 +1,7 @@
 #include "journal/bag.hpp"
+#include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
 #include <numeric>
 
 namespace hinge::journal {
@@ -12,7 +12,9 @@ double atMost(int k, int n, double p) {
     if (p <= 0.0) return 1.0;
     if (p >= 1.0) return k >= n ? 1.0 : 0.0;
     double sum = 0.0;
-    for (int i = 0; i <= k; ++i) sum += std::exp(std::lgamma(n + 1.0) - std::lgamma(i + 1.0) - std::lgamma(n - i + 1.0) + i * std::log(p) + (n - i) * std::log1p(-p));
+    for (int i = 0; i <= k; ++i)
+        sum +=
+            std::exp(std::lgamma(n + 1.0) - std::lgamma(i + 1.0) - std::lgamma(n - i + 1.0) + i * std::log(p) + (n - i) * std::log1p(-p));
     return sum;
 }
 
@@ -27,7 +29,8 @@ double medianOf(std::vector<double> values) {
 
 Result<Worked<BagShareResult>> bagShare(const BagShare& in) {
     const double n = si(in.tried), k = si(in.rejected), c = si(in.confidence);
-    if (n != std::floor(n) || n < 1.0 || n > 1e5) return fail(ErrorCode::OutOfRange, "tried", exactNumber(n), "a whole number from 1 to 100000");
+    if (n != std::floor(n) || n < 1.0 || n > 1e5)
+        return fail(ErrorCode::OutOfRange, "tried", exactNumber(n), "a whole number from 1 to 100000");
     if (k != std::floor(k) || k > n) return fail(ErrorCode::OutOfRange, "rejected", exactNumber(k), "a whole number, at most those tried");
     if (c >= 1.0) return fail(ErrorCode::OutOfRange, "confidence", exactNumber(c), "below 1: certainty takes the whole bag");
     Worked<BagShareResult> out;
@@ -40,17 +43,20 @@ Result<Worked<BagShareResult>> bagShare(const BagShare& in) {
     }
     r.at_most = of<Fraction>(k == n ? 1.0 : high);
     addStep(out.steps, "f", "rejected of those tried", "{k}/{n}", {{"k", in.rejected}, {"n", in.tried}}, r.found, "definition");
-    addStep(out.steps, "p", "share of the bag that is at most bad, so sure", "Σ C({n},i)·pⁱ·(1−p)^({n}−i), i ≤ {k}, = 1 − {c}", {{"n", in.tried}, {"k", in.rejected}, {"c", in.confidence}}, r.at_most, "clopper-pearson-1934");
+    addStep(out.steps, "p", "share of the bag that is at most bad, so sure", "Σ C({n},i)·pⁱ·(1−p)^({n}−i), i ≤ {k}, = 1 − {c}",
+            {{"n", in.tried}, {"k", in.rejected}, {"c", in.confidence}}, r.at_most, "clopper-pearson-1934");
     return out;
 }
 
 FormPtr bagShareForm() {
     using I = BagShare;
     using R = BagShareResult;
-    auto form = std::make_shared<FormOf<I, R>>("bag-share", "prove", "how many of a bag may be bad, after a few were tried", "clopper-pearson-1934", &bagShare);
+    auto form = std::make_shared<FormOf<I, R>>("bag-share", "prove", "how many of a bag may be bad, after a few were tried",
+                                               "clopper-pearson-1934", &bagShare);
     form->rule("at most p of the bag, with Σ C(n,i)·p^i·(1−p)^(n−i), i ≤ rejected, = 1 − confidence")
         .in("tried", &I::tried, nullptr, "pieces")
-        .in("rejected", &I::rejected, nullptr, "of them").zeroOk()
+        .in("rejected", &I::rejected, nullptr, "of them")
+        .zeroOk()
         .in("confidence", &I::confidence, "0.9", "how sure")
         .out("found", &R::found, "of those tried")
         .out("at_most", &R::at_most, "of the bag");

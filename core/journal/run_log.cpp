@@ -1,11 +1,11 @@
 #include "journal/run_log.hpp"
+#include <fmt/format.h>
+#include <algorithm>
+#include <array>
 #include "quantity/csv_line.hpp"
 #include "quantity/text.hpp"
 #include "timing/calendar.hpp"
 #include "timing/time_of_day.hpp"
-#include <algorithm>
-#include <array>
-#include <fmt/format.h>
 
 namespace hinge::journal {
 namespace {
@@ -35,7 +35,9 @@ Result<std::vector<RunRow>> parseRunLog(std::string_view csv) {
         ++number;
         if (line.empty() || line == "\r") continue;
         const auto fields = csvFields(line);
-        const auto bad = [&](const char* accepted) { return fail(ErrorCode::BadFormat, fmt::format("line {}", number), std::string{line.substr(0, 60)}, accepted); };
+        const auto bad = [&](const char* accepted) {
+            return fail(ErrorCode::BadFormat, fmt::format("line {}", number), std::string{line.substr(0, 60)}, accepted);
+        };
         if (columns[0] < 0) {
             for (std::size_t n = 0; n < names.size(); ++n)
                 for (std::size_t f = 0; f < fields.size(); ++f)
@@ -43,13 +45,17 @@ Result<std::vector<RunRow>> parseRunLog(std::string_view csv) {
             if (columns[0] < 0) return bad("a header with time, and any of trigger, action, duration, amount, current, fault");
             continue;
         }
-        const auto field = [&](std::size_t n) { return columns[n] >= 0 && static_cast<std::size_t>(columns[n]) < fields.size() ? fields[static_cast<std::size_t>(columns[n])] : std::string{}; };
+        const auto field = [&](std::size_t n) {
+            return columns[n] >= 0 && static_cast<std::size_t>(columns[n]) < fields.size() ? fields[static_cast<std::size_t>(columns[n])]
+                                                                                           : std::string{};
+        };
         RunRow row;
         const auto time = timeOf(field(0));
         if (!time) return bad("a time such as 2026-11-25T14:30:00");
         row.time = *time;
         row.trigger = field(1), row.action = field(2), row.fault = field(6);
-        for (const auto& [n, target] : {std::pair{std::size_t{3}, &row.duration}, {std::size_t{4}, &row.amount}, {std::size_t{5}, &row.current}}) {
+        for (const auto& [n, target] :
+             {std::pair{std::size_t{3}, &row.duration}, {std::size_t{4}, &row.amount}, {std::size_t{5}, &row.current}}) {
             if (field(n).empty()) continue;
             const auto value = parseNumber(field(n));
             if (!value) return bad("plain numbers for duration, amount and current");

@@ -1,8 +1,8 @@
 #include "journal/run_recorder.hpp"
-#include "quantity/csv_line.hpp"
+#include <fmt/format.h>
 #include <chrono>
 #include <cmath>
-#include <fmt/format.h>
+#include "quantity/csv_line.hpp"
 
 namespace hinge::journal {
 namespace {
@@ -21,7 +21,8 @@ std::string dateTime(double seconds) {
     const auto days = sc::floor<sc::days>(sc::seconds{whole});
     const sc::year_month_day date{first + days};
     const auto rest = whole - sc::duration_cast<sc::seconds>(days).count();
-    return fmt::format("{:04}-{:02}-{:02}T{:02}:{:02}:{:02}", static_cast<int>(date.year()), static_cast<unsigned>(date.month()), static_cast<unsigned>(date.day()), rest / 3600, rest / 60 % 60, rest % 60);
+    return fmt::format("{:04}-{:02}-{:02}T{:02}:{:02}:{:02}", static_cast<int>(date.year()), static_cast<unsigned>(date.month()),
+                       static_cast<unsigned>(date.day()), rest / 3600, rest / 60 % 60, rest % 60);
 }
 
 }  // namespace
@@ -81,11 +82,14 @@ std::vector<RunRow> RunRecorder::end() {
     return rows;
 }
 
-std::string runLogHead() { return "time,trigger,action,duration,amount,current,fault\n"; }
+std::string runLogHead() {
+    return "time,trigger,action,duration,amount,current,fault\n";
+}
 
 std::string runLogLine(const RunRow& row) {
     const auto number = [](const std::optional<double>& value) { return value ? fmt::format("{:.6g}", *value) : std::string{}; };
-    return fmt::format("{},{},{},{},{},{},{}\n", dateTime(row.time), csvCell(row.trigger), csvCell(row.action), number(row.duration), number(row.amount), number(row.current), csvCell(row.fault));
+    return fmt::format("{},{},{},{},{},{},{}\n", dateTime(row.time), csvCell(row.trigger), csvCell(row.action), number(row.duration),
+                       number(row.amount), number(row.current), csvCell(row.fault));
 }
 
 }  // namespace hinge::journal

@@ -1,9 +1,9 @@
 #include "journal/trial.hpp"
-#include "quantity/text.hpp"
+#include <fmt/format.h>
 #include <algorithm>
 #include <array>
 #include <charconv>
-#include <fmt/format.h>
+#include "quantity/text.hpp"
 
 namespace hinge::journal {
 namespace {
@@ -14,7 +14,9 @@ struct Field {
     std::string_view key;
     std::string Trial::*member;
 };
-constexpr std::array fields{Field{"trial", &Trial::id}, Field{"date", &Trial::date}, Field{"channel", &Trial::channel}, Field{"loop", &Trial::loop}, Field{"kind", &Trial::kind}, Field{"on", &Trial::on}, Field{"plan", &Trial::plan}, Field{"comment", &Trial::comment}};
+constexpr std::array fields{Field{"trial", &Trial::id},  Field{"date", &Trial::date},      Field{"channel", &Trial::channel},
+                            Field{"loop", &Trial::loop}, Field{"kind", &Trial::kind},      Field{"on", &Trial::on},
+                            Field{"plan", &Trial::plan}, Field{"comment", &Trial::comment}};
 
 std::string oneLine(std::string text) {
     for (char& c : text)
@@ -27,11 +29,15 @@ std::string oneLine(std::string text) {
 std::string trialHead(const Trial& trial) {
     std::string text;
     for (const auto& field : fields) text += fmt::format("# {}: {}\n", field.key, oneLine(trial.*field.member));
-    for (const auto& setting : trial.settings) text += fmt::format("# set {} {} {}\n", oneLine(setting.name), setting.value, oneLine(setting.unit));
+    for (const auto& setting : trial.settings)
+        text += fmt::format("# set {} {} {}\n", oneLine(setting.name), setting.value, oneLine(setting.unit));
     return text + std::string{columns} + "\n";
 }
 
-std::string trialLine(const TrialRow& row) { return fmt::format("{},{},{},{},{}\n", exactNumber(row.time), exactNumber(row.wanted), exactNumber(row.reading), exactNumber(row.drive), exactNumber(row.value)); }
+std::string trialLine(const TrialRow& row) {
+    return fmt::format("{},{},{},{},{}\n", exactNumber(row.time), exactNumber(row.wanted), exactNumber(row.reading), exactNumber(row.drive),
+                       exactNumber(row.value));
+}
 
 Result<Trial> parseTrial(std::string_view text) {
     Trial trial;
@@ -39,13 +45,15 @@ Result<Trial> parseTrial(std::string_view text) {
     int number = 0;
     while (!text.empty()) {
         const auto end = text.find('\n');
-        if (end == std::string_view::npos) break;   // cut short
+        if (end == std::string_view::npos) break;  // cut short
         auto line = text.substr(0, end);
         text.remove_prefix(end + 1);
         ++number;
         if (!line.empty() && line.back() == '\r') line.remove_suffix(1);
         if (line.empty()) continue;
-        const auto bad = [&](const char* accepted) { return fail(ErrorCode::BadFormat, fmt::format("line {}", number), std::string{line.substr(0, 60)}, accepted); };
+        const auto bad = [&](const char* accepted) {
+            return fail(ErrorCode::BadFormat, fmt::format("line {}", number), std::string{line.substr(0, 60)}, accepted);
+        };
         if (line.front() == '#') {
             line.remove_prefix(std::min<std::size_t>(2, line.size()));
             if (line.substr(0, 4) == "set ") {
@@ -60,7 +68,8 @@ Result<Trial> parseTrial(std::string_view text) {
                 continue;
             }
             for (const auto& field : fields)
-                if (line.substr(0, field.key.size()) == field.key && line.substr(field.key.size(), 2) == ": ") trial.*field.member = line.substr(field.key.size() + 2);
+                if (line.substr(0, field.key.size()) == field.key && line.substr(field.key.size(), 2) == ": ")
+                    trial.*field.member = line.substr(field.key.size() + 2);
             continue;
         }
         if (!headed) {
@@ -87,7 +96,8 @@ Result<Trial> parseTrial(std::string_view text) {
 std::vector<std::string> settingsChanged(const Trial& from, const Trial& to) {
     std::vector<std::string> list;
     for (const auto& now : to.settings) {
-        const auto before = std::find_if(from.settings.begin(), from.settings.end(), [&](const TrialSetting& each) { return each.name == now.name; });
+        const auto before =
+            std::find_if(from.settings.begin(), from.settings.end(), [&](const TrialSetting& each) { return each.name == now.name; });
         if (before == from.settings.end()) list.push_back(fmt::format("{} new: {}", now.name, now.value));
         else if (before->value != now.value) list.push_back(fmt::format("{} {} → {}", now.name, before->value, now.value));
     }

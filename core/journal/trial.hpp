@@ -1,20 +1,20 @@
 #pragma once
 // One run of a loop or a sweep, as it is kept: what was set, what came of it, and a word about it.
-#include "quantity/result.hpp"
 #include <cstdint>
 #include <string>
 #include <string_view>
 #include <vector>
+#include "quantity/result.hpp"
 
 namespace hinge::journal {
 
 /// One moment of a trial. Plain SI, readings in counts.
 struct TrialRow {
-    double time = 0.0;      ///< s of the board's own time
-    double wanted = 0.0;    ///< counts
-    double reading = 0.0;   ///< counts
-    double drive = 0.0;     ///< share of full power, or steps a second
-    double value = 0.0;     ///< what the stand-in's machine really did; 0 on a real board
+    double time = 0.0;     ///< s of the board's own time
+    double wanted = 0.0;   ///< counts
+    double reading = 0.0;  ///< counts
+    double drive = 0.0;    ///< share of full power, or steps a second
+    double value = 0.0;    ///< what the stand-in's machine really did; 0 on a real board
     friend bool operator==(const TrialRow&, const TrialRow&) = default;
 };
 struct TrialSetting {
@@ -24,12 +24,12 @@ struct TrialSetting {
     friend bool operator==(const TrialSetting&, const TrialSetting&) = default;
 };
 struct Trial {
-    std::string id;         ///< "trial-7"; also its file's name
-    std::string date;       ///< ISO 8601
+    std::string id;    ///< "trial-7"; also its file's name
+    std::string date;  ///< ISO 8601
     std::string channel, loop;
-    std::string kind = "step";   ///< step, sweep, relay, free
-    std::string on;         ///< what it ran on
-    std::string plan;       ///< mark of the plan whose sketch ran
+    std::string kind = "step";  ///< step, sweep, relay, free
+    std::string on;             ///< what it ran on
+    std::string plan;           ///< mark of the plan whose sketch ran
     std::string comment;
     std::vector<TrialSetting> settings;
     std::vector<TrialRow> rows;

@@ -10,16 +10,21 @@ Result<Worked<WorthItResult>> worthIt(const WorthIt& in) {
     const double saved = si(in.minutes_saved_per_use) / 60.0;
     r.total_cost = of<Ratio>(si(in.parts_cost) + hours * si(in.hour_value));
     r.weekly_value = of<Ratio>(saved / 60.0 * si(in.uses_per_week) * si(in.hour_value));
-    addStep(out.steps, "C", "cost in all", "{parts} + {h}·{v}", {{"parts", in.parts_cost}, {"h", hours}, {"v", in.hour_value}}, r.total_cost, "derived: cost over weekly value");
-    addStep(out.steps, "W", "worth in a week", "{min}/60·{n}·{v}", {{"min", saved}, {"n", in.uses_per_week}, {"v", in.hour_value}}, r.weekly_value, "derived: cost over weekly value");
+    addStep(out.steps, "C", "cost in all", "{parts} + {h}·{v}", {{"parts", in.parts_cost}, {"h", hours}, {"v", in.hour_value}},
+            r.total_cost, "derived: cost over weekly value");
+    addStep(out.steps, "W", "worth in a week", "{min}/60·{n}·{v}", {{"min", saved}, {"n", in.uses_per_week}, {"v", in.hour_value}},
+            r.weekly_value, "derived: cost over weekly value");
     if (si(r.weekly_value) > 0.0) {
         const double weeks = si(r.total_cost) / si(r.weekly_value);
         r.payback_weeks = of<Duration>(weeks * week);
-        auto step = makeStep("n", "weeks until it has paid", "{C}/{W}", {{"C", r.total_cost}, {"W", r.weekly_value}}, weeks, Kind::Ratio, "derived: cost over weekly value");
+        auto step = makeStep("n", "weeks until it has paid", "{C}/{W}", {{"C", r.total_cost}, {"W", r.weekly_value}}, weeks, Kind::Ratio,
+                             "derived: cost over weekly value");
         out.steps.push_back(std::move(step));
     } else {
         out.verdict = Verdict::Unknown;
-        out.findings.push_back({"worth-unknown", Severity::Note, "No value stands against the cost: give what an hour is worth to you, the minutes saved and the uses in a week."});
+        out.findings.push_back(
+            {"worth-unknown", Severity::Note,
+             "No value stands against the cost: give what an hour is worth to you, the minutes saved and the uses in a week."});
     }
     return out;
 }
@@ -27,13 +32,20 @@ Result<Worked<WorthItResult>> worthIt(const WorthIt& in) {
 FormPtr worthItForm() {
     using I = WorthIt;
     using R = WorthItResult;
-    auto form = std::make_shared<FormOf<I, R>>("worth-it", "log", "cost against what the gadget saves", "derived: cost over weekly value", &worthIt);
+    auto form = std::make_shared<FormOf<I, R>>("worth-it", "log", "cost against what the gadget saves", "derived: cost over weekly value",
+                                               &worthIt);
     form->rule("total = parts + hours·value; weekly = minutes/60·uses·value; payback = total/weekly")
-        .in("parts_cost", &I::parts_cost, nullptr, "of all parts").zeroOk()
-        .in("hours", &I::hours, nullptr, "spent").zeroOk().bare("h")
+        .in("parts_cost", &I::parts_cost, nullptr, "of all parts")
+        .zeroOk()
+        .in("hours", &I::hours, nullptr, "spent")
+        .zeroOk()
+        .bare("h")
         .in("hour_value", &I::hour_value, "0", "worth of an hour")
-        .in("minutes_saved_per_use", &I::minutes_saved_per_use, nullptr, "saved at each use").zeroOk().bare("min")
-        .in("uses_per_week", &I::uses_per_week, nullptr, "uses in a week").zeroOk()
+        .in("minutes_saved_per_use", &I::minutes_saved_per_use, nullptr, "saved at each use")
+        .zeroOk()
+        .bare("min")
+        .in("uses_per_week", &I::uses_per_week, nullptr, "uses in a week")
+        .zeroOk()
         .out("total_cost", &R::total_cost, "parts and hours")
         .out("weekly_value", &R::weekly_value, "saved in a week")
         .out("payback_weeks", &R::payback_weeks, "until it has paid", "week");
@@ -53,7 +65,8 @@ Result<Worked<PreferredValueResult>> preferredValue(const PreferredValue& in) {
 FormPtr preferredValueForm() {
     using I = PreferredValue;
     using R = PreferredValueResult;
-    auto form = std::make_shared<FormOf<I, R>>("preferred-value", "log", "the preferred value of an E series", "iec-60063", &preferredValue);
+    auto form =
+        std::make_shared<FormOf<I, R>>("preferred-value", "log", "the preferred value of an E series", "iec-60063", &preferredValue);
     form->rule("nearest by difference (tie to the lower), next up or next down of the E series")
         .in("value", &I::value, nullptr, "wanted")
         .in("series", &I::series, nullptr, "E3 to E192")

@@ -28,7 +28,7 @@ struct PreferredValue {
 };
 struct PreferredValueResult {
     Ratio standard{};
-    Fraction error{};   ///< standard/value − 1
+    Fraction error{};  ///< standard/value − 1
 };
 /// @source iec-60063
 [[nodiscard]] Result<Worked<PreferredValueResult>> preferredValue(const PreferredValue& in);
@@ -38,6 +38,7 @@ struct PreferredValueResult {
 
 template <>
 struct hinge::Names<hinge::Round> {
-    static constexpr std::array all{hinge::Name<hinge::Round>{hinge::Round::Nearest, "nearest", "nearest"}, hinge::Name<hinge::Round>{hinge::Round::Up, "up", "up"},
+    static constexpr std::array all{hinge::Name<hinge::Round>{hinge::Round::Nearest, "nearest", "nearest"},
+                                    hinge::Name<hinge::Round>{hinge::Round::Up, "up", "up"},
                                     hinge::Name<hinge::Round>{hinge::Round::Down, "down", "down"}};
 };

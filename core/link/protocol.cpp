@@ -1,7 +1,7 @@
 #include "link/protocol.hpp"
-#include "timing/time_of_day.hpp"
-#include <charconv>
 #include <fmt/format.h>
+#include <charconv>
+#include "timing/time_of_day.hpp"
 
 namespace hinge::link {
 namespace {
@@ -11,7 +11,8 @@ void put(std::string& out, std::uint32_t value, int bytes) {
 }
 std::uint32_t take(std::string_view in, std::size_t at, int bytes) {
     std::uint32_t value = 0;
-    for (int i = 0; i < bytes; ++i) value |= static_cast<std::uint32_t>(static_cast<std::uint8_t>(in[at + static_cast<std::size_t>(i)])) << (8 * i);
+    for (int i = 0; i < bytes; ++i)
+        value |= static_cast<std::uint32_t>(static_cast<std::uint8_t>(in[at + static_cast<std::size_t>(i)])) << (8 * i);
     return value;
 }
 constexpr std::size_t fixed_payload = 12;  // sequence, time, flags, clock, inputs, cues
@@ -100,7 +101,8 @@ std::vector<Message> Decoder::feed(std::string_view bytes) {
             t.clock_ms = take(payload, 6, 4);
             t.inputs = static_cast<std::uint8_t>(payload[10]);
             t.cues = static_cast<std::uint8_t>(payload[11]);
-            for (std::size_t i = fixed_payload; i + 1 < payload.size(); i += 2) t.levels.push_back(static_cast<std::uint16_t>(take(payload, i, 2)));
+            for (std::size_t i = fixed_payload; i + 1 < payload.size(); i += 2)
+                t.levels.push_back(static_cast<std::uint16_t>(take(payload, i, 2)));
             if (last_sequence_) lost_ += static_cast<std::uint8_t>(t.sequence - *last_sequence_ - 1);
             last_sequence_ = t.sequence;
             messages.emplace_back(std::move(t));
@@ -227,7 +229,8 @@ Result<Command> parseCommand(std::string_view line) {
     if (w[0] == "defaults" && w.size() == 1) return Defaults{};
     if (w[0] == "tell" && w.size() == 2 && (w[1] == "0" || w[1] == "1")) return TellStates{w[1] == "1"};
     if (w[0] == "stream" && w.size() == 2 && (w[1] == "0" || w[1] == "1")) return Stream{w[1] == "1"};
-    return fail(ErrorCode::Unknown, "command", std::string{line.substr(0, 40)}, "hello, list, set, clock, start, stop, stream, say, number, drive, state, tell, save, defaults");
+    return fail(ErrorCode::Unknown, "command", std::string{line.substr(0, 40)},
+                "hello, list, set, clock, start, stop, stream, say, number, drive, state, tell, save, defaults");
 }
 
 }  // namespace hinge::link

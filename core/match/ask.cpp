@@ -1,4 +1,6 @@
 #include "match/ask.hpp"
+#include <fmt/format.h>
+#include <cmath>
 #include "demand/air_and_heat.hpp"
 #include "demand/lever_load.hpp"
 #include "demand/pull_torque.hpp"
@@ -8,8 +10,6 @@
 #include "project/facts.hpp"
 #include "quantity/constants.hpp"
 #include "quantity/text.hpp"
-#include <cmath>
-#include <fmt/format.h>
 
 namespace hinge::match {
 namespace {
@@ -21,7 +21,9 @@ template <class R>
 void show(Ask& ask, std::string title, const Worked<R>& worked) {
     ask.workings.push_back({std::move(title), Stage::Need, "", worked.steps, worked.verdict});
 }
-void show(Ask& ask, std::string title, Steps steps) { ask.workings.push_back({std::move(title), Stage::Need, "", std::move(steps), Verdict::Holds}); }
+void show(Ask& ask, std::string title, Steps steps) {
+    ask.workings.push_back({std::move(title), Stage::Need, "", std::move(steps), Verdict::Holds});
+}
 
 template <class Q>
 bool need(Ask& ask, const std::optional<Q>& value, const char* field) {
@@ -102,9 +104,14 @@ void askDisc(Ask& ask, const TurnDemand& d) {
     const double rubbing = measured ? *measured : si(*d.friction);
     Steps steps;
     addStep(steps, "J", "inertia of the disc", "{m}·{D}²/8", {{"m", *d.mass}, {"D", *d.diameter}}, of<Inertia>(inertia), "newton-rotation");
-    if (d.speed) addStep(steps, "Ta", "to reach its speed in that time", "{J}·{ω}/{t}", {{"J", inertia}, {"ω", *d.speed}, {"t", time}}, of<Torque>(inertia * accel), "newton-rotation");
-    else addStep(steps, "Ta", "to get it moving, triangular profile", "{J}·4·{θ}/{t}²", {{"J", inertia}, {"θ", *d.angle}, {"t", time}}, of<Torque>(inertia * accel), "newton-rotation");
-    addStep(steps, "T", "with friction", "{Ta} + {Tf}", {{"Ta", inertia * accel}, {"Tf", rubbing}}, of<Torque>(inertia * accel + rubbing), "newton-rotation");
+    if (d.speed)
+        addStep(steps, "Ta", "to reach its speed in that time", "{J}·{ω}/{t}", {{"J", inertia}, {"ω", *d.speed}, {"t", time}},
+                of<Torque>(inertia * accel), "newton-rotation");
+    else
+        addStep(steps, "Ta", "to get it moving, triangular profile", "{J}·4·{θ}/{t}²", {{"J", inertia}, {"θ", *d.angle}, {"t", time}},
+                of<Torque>(inertia * accel), "newton-rotation");
+    addStep(steps, "T", "with friction", "{Ta} + {Tf}", {{"Ta", inertia * accel}, {"Tf", rubbing}}, of<Torque>(inertia * accel + rubbing),
+            "newton-rotation");
     show(ask, "start of the disc", steps);
     ask.torque = of<Torque>(inertia * accel + rubbing);
     if (d.speed) {
@@ -114,11 +121,14 @@ void askDisc(Ask& ask, const TurnDemand& d) {
         ask.positional = true;
     }
     const double end = d.speed ? si(*d.speed) * time / 2.0 : si(*d.angle);
-    for (int i = 0; i <= 60; ++i) ask.over_stroke.push_back({end * i / 30.0 * (d.speed ? 1.0 : 0.5), i <= 30 || !d.speed ? (d.speed || i <= 30 ? inertia * accel : -inertia * accel) + rubbing : rubbing});
+    for (int i = 0; i <= 60; ++i)
+        ask.over_stroke.push_back({end * i / 30.0 * (d.speed ? 1.0 : 0.5),
+                                   i <= 30 || !d.speed ? (d.speed || i <= 30 ? inertia * accel : -inertia * accel) + rubbing : rubbing});
 }
 
 void askTurns(Ask& ask, const TurnDemand& d) {
-    if (!need(ask, d.pull, "pull")) {}
+    if (!need(ask, d.pull, "pull")) {
+    }
     const auto measured = measuredTorque(ask, d.pull, d.pull_arm, ask.margin);
     const bool moves = need(ask, d.turns, "turns") & need(ask, d.time, "time");
     if (moves) {
@@ -168,7 +178,8 @@ std::optional<double> wayForce(Ask& ask, const MoveDemand& d, double acceleratio
     if (d.pull) {
         const double start = d.mass ? si(*d.mass) * acceleration : 0.0, force = si(*d.pull) + start;
         Steps steps;
-        addStep(steps, "F", "by the scale, and to get it moving", "{Fp} + {m}·{a}", {{"Fp", *d.pull}, {"m", d.mass ? si(*d.mass) : 0.0}, {"a", acceleration}}, of<Force>(force), "newton-rotation");
+        addStep(steps, "F", "by the scale, and to get it moving", "{Fp} + {m}·{a}",
+                {{"Fp", *d.pull}, {"m", d.mass ? si(*d.mass) : 0.0}, {"a", acceleration}}, of<Force>(force), "newton-rotation");
         show(ask, "force along the way", steps);
         return force;
     }
@@ -200,7 +211,8 @@ void fill(Ask& ask, const MoveDemand& d) {
     switch (d.way) {
         case MoveWay::Belt:
         case MoveWay::Rack:
-            if (need(ask, d.pulley_teeth, "pulley_teeth") & need(ask, d.belt_pitch, "belt_pitch")) per_turn = si(*d.pulley_teeth) * si(*d.belt_pitch);
+            if (need(ask, d.pulley_teeth, "pulley_teeth") & need(ask, d.belt_pitch, "belt_pitch"))
+                per_turn = si(*d.pulley_teeth) * si(*d.belt_pitch);
             break;
         case MoveWay::Rope:
         case MoveWay::Wheels:
@@ -221,7 +233,9 @@ void fill(Ask& ask, const MoveDemand& d) {
         case MoveWay::Belt:
         case MoveWay::Rack: {
             const auto worked = demand::beltDrive({of<Force>(*force), *d.pulley_teeth, *d.belt_pitch, of<Speed>(speed)});
-            if (worked) show(ask, d.way == MoveWay::Belt ? "torque at the pulley" : "torque at the pinion", *worked), ask.torque = worked->result.torque, ask.speed = worked->result.rotation_speed;
+            if (worked)
+                show(ask, d.way == MoveWay::Belt ? "torque at the pulley" : "torque at the pinion", *worked),
+                    ask.torque = worked->result.torque, ask.speed = worked->result.rotation_speed;
             break;
         }
         case MoveWay::Screw: {
@@ -242,10 +256,13 @@ void fill(Ask& ask, const MoveDemand& d) {
         }
         case MoveWay::Rope:
         case MoveWay::Wheels: {
-            const double share = d.way == MoveWay::Wheels ? si(d.driven_wheels) : 1.0, torque = *force * si(*d.diameter) / 2.0 / share, rotation = 2.0 * speed / si(*d.diameter);
+            const double share = d.way == MoveWay::Wheels ? si(d.driven_wheels) : 1.0, torque = *force * si(*d.diameter) / 2.0 / share,
+                         rotation = 2.0 * speed / si(*d.diameter);
             Steps steps;
-            addStep(steps, "T", share > 1.0 ? "torque at each driven wheel" : "torque at the axle", "{F}·{D}/2/{n}", {{"F", *force}, {"D", *d.diameter}, {"n", share}}, of<Torque>(torque), "newton-rotation");
-            addStep(steps, "ω", "its speed, at the fastest", "2·{v}/{D}", {{"v", speed}, {"D", *d.diameter}}, of<RotationSpeed>(rotation), source);
+            addStep(steps, "T", share > 1.0 ? "torque at each driven wheel" : "torque at the axle", "{F}·{D}/2/{n}",
+                    {{"F", *force}, {"D", *d.diameter}, {"n", share}}, of<Torque>(torque), "newton-rotation");
+            addStep(steps, "ω", "its speed, at the fastest", "2·{v}/{D}", {{"v", speed}, {"D", *d.diameter}}, of<RotationSpeed>(rotation),
+                    source);
             show(ask, "torque at the axle", steps);
             ask.torque = of<Torque>(torque);
             ask.speed = of<RotationSpeed>(rotation);
@@ -275,14 +292,19 @@ void fill(Ask& ask, const PressDemand& d) {
     if (!(need(ask, d.horn, "horn") & need(ask, d.time, "time")) || !known) return;
     const double horn = si(*d.horn), stroke = si(*d.stroke), force = si(*d.force);
     if (stroke > 2.0 * horn) {
-        ask.findings.push_back({"stroke-over-horn", Severity::Stop, fmt::format("A horn of {} reaches {} from end to end; the stroke is {}. Take a longer horn.", display(*d.horn), display(Kind::Length, 2.0 * horn), display(*d.stroke))});
+        ask.findings.push_back({"stroke-over-horn", Severity::Stop,
+                                fmt::format("A horn of {} reaches {} from end to end; the stroke is {}. Take a longer horn.",
+                                            display(*d.horn), display(Kind::Length, 2.0 * horn), display(*d.stroke))});
         return;
     }
     const double angle = 2.0 * std::asin(stroke / (2.0 * horn));
     Steps steps;
-    addStep(steps, "θ", "turn of the horn, from stroke = 2·r·sin(θ/2)", "2·asin({s}/(2·{r}))", {{"s", stroke}, {"r", horn}}, of<Angle>(angle), "derived: chord of a circle");
-    addStep(steps, "T", "torque where the horn stands square", "{F}·{r}", {{"F", force}, {"r", horn}}, of<Torque>(force * horn), "newton-rotation");
-    addStep(steps, "ω", "its speed, at the fastest", "2·{θ}/{t}", {{"θ", angle}, {"t", *d.time}}, of<RotationSpeed>(2.0 * angle / si(*d.time)), "derived: triangular profile");
+    addStep(steps, "θ", "turn of the horn, from stroke = 2·r·sin(θ/2)", "2·asin({s}/(2·{r}))", {{"s", stroke}, {"r", horn}},
+            of<Angle>(angle), "derived: chord of a circle");
+    addStep(steps, "T", "torque where the horn stands square", "{F}·{r}", {{"F", force}, {"r", horn}}, of<Torque>(force * horn),
+            "newton-rotation");
+    addStep(steps, "ω", "its speed, at the fastest", "2·{θ}/{t}", {{"θ", angle}, {"t", *d.time}},
+            of<RotationSpeed>(2.0 * angle / si(*d.time)), "derived: triangular profile");
     show(ask, "torque at the horn", steps);
     ask.force = *d.force;
     ask.stroke = *d.stroke;
@@ -348,7 +370,9 @@ void fill(Ask& ask, const SwitchDemand& d) {
 }
 
 void fill(Ask& ask, const HeatDemand& d) {
-    if (!(need(ask, d.mass, "mass") & need(ask, d.temperature_rise, "temperature_rise") & need(ask, d.warm_up_time, "warm_up_time") & need(ask, d.loss_conductance, "loss_conductance"))) return;
+    if (!(need(ask, d.mass, "mass") & need(ask, d.temperature_rise, "temperature_rise") & need(ask, d.warm_up_time, "warm_up_time") &
+          need(ask, d.loss_conductance, "loss_conductance")))
+        return;
     demand::HeatNeed in;
     in.mass = *d.mass;
     in.specific_heat = d.specific_heat;
@@ -406,7 +430,8 @@ Ask ask(const Demand& demand, const std::vector<Spread>& spreads) {
             if (there) most = std::max(most, std::abs(*there / *figure - 1.0));
         }
         squares += most * most;
-        addStep(steps, "u", "from '" + spread.id + "', ± " + significant(100.0 * si(spread.of_value), 2) + " %", "the demand with that fact moved, over the demand", {}, of<Fraction>(most), "root-sum-square");
+        addStep(steps, "u", "from '" + spread.id + "', ± " + significant(100.0 * si(spread.of_value), 2) + " %",
+                "the demand with that fact moved, over the demand", {}, of<Fraction>(most), "root-sum-square");
     }
     result.spread = std::sqrt(squares);
     addStep(steps, "U", "spread of the demand", "√(Σ u²)", {}, of<Fraction>(*result.spread), "root-sum-square");

@@ -1,9 +1,9 @@
 #pragma once
 // What a load asks of whatever drives it: the demand's facts turned into torque, force, flow or power.
-#include "match/shown_working.hpp"
 #include <optional>
 #include <string>
 #include <vector>
+#include "match/shown_working.hpp"
 
 namespace hinge::match {
 
@@ -16,10 +16,10 @@ struct StrokePoint {
 /// The demand in numbers. What does not apply, or is not known, is absent.
 struct Ask {
     // Turning, moving along, pressing by a horn: at the shaft, without margin.
-    std::optional<Torque> torque;            ///< the largest over the stroke
-    std::optional<RotationSpeed> speed;      ///< the largest over the stroke
-    std::optional<Angle> angle;              ///< of one move, at the shaft
-    std::optional<Duration> time;            ///< for it
+    std::optional<Torque> torque;        ///< the largest over the stroke
+    std::optional<RotationSpeed> speed;  ///< the largest over the stroke
+    std::optional<Angle> angle;          ///< of one move, at the shaft
+    std::optional<Duration> time;        ///< for it
     std::optional<Length> travel_per_turn;
     // Along a line.
     std::optional<Force> force;
@@ -31,15 +31,15 @@ struct Ask {
     // Loads and heat.
     std::optional<Power> power;
     std::optional<TemperatureDifference> difference;
-    double margin = 2.0;                     ///< ability wanted over the demand
+    double margin = 2.0;  ///< ability wanted over the demand
     bool both_ways = false;
-    bool holds = false;                      ///< must stay put with the power off
-    bool positional = false;                 ///< a place is asked for, not only a motion
-    bool self_locking = false;               ///< the screw holds by itself
-    std::optional<double> spread;            ///< share of the decisive figure, both ways, from the facts' ±
-    std::vector<StrokePoint> over_stroke;    ///< torque or force along the way
+    bool holds = false;                    ///< must stay put with the power off
+    bool positional = false;               ///< a place is asked for, not only a motion
+    bool self_locking = false;             ///< the screw holds by itself
+    std::optional<double> spread;          ///< share of the decisive figure, both ways, from the facts' ±
+    std::vector<StrokePoint> over_stroke;  ///< torque or force along the way
     Kind x_kind = Kind::Angle, y_kind = Kind::Torque;
-    std::vector<std::string> missing;        ///< fields of the demand that are not known
+    std::vector<std::string> missing;  ///< fields of the demand that are not known
     std::vector<ShownWorking> workings;
     std::vector<Finding> findings;
 };

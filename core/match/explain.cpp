@@ -1,4 +1,6 @@
 #include "match/explain.hpp"
+#include <fmt/format.h>
+#include <cmath>
 #include "actuator/coil_drive.hpp"
 #include "actuator/dc_motor.hpp"
 #include "actuator/fan_point.hpp"
@@ -14,8 +16,6 @@
 #include "quantity/constants.hpp"
 #include "quantity/series.hpp"
 #include "quantity/text.hpp"
-#include <cmath>
-#include <fmt/format.h>
 
 namespace hinge::match {
 namespace {
@@ -24,27 +24,49 @@ using namespace project;
 using driver::DriverClass;
 using driver::DriverPart;
 
-bool known(double value) { return !std::isnan(value); }
+bool known(double value) {
+    return !std::isnan(value);
+}
 template <class Q>
-std::optional<Q> maybe(double value) { return known(value) ? std::optional<Q>{of<Q>(value)} : std::nullopt; }
+std::optional<Q> maybe(double value) {
+    return known(value) ? std::optional<Q>{of<Q>(value)} : std::nullopt;
+}
 
 std::string missingFigure(const actuator::Part& part) {
     struct Of {
         std::string operator()(const actuator::Motor& m) const {
-            if (!m.stall_current) return "The stall current is not known. Hold the shaft for one second on a current-limited supply and read the amps.";
-            if (!m.stall_torque) return "The stall torque is not known. Hang a luggage scale on an arm on its shaft and read it as it stops.";
-            if (!m.no_load_speed || !m.no_load_current) return "The figures without load are not known. Let it run free: count its turns, read the amps.";
+            if (!m.stall_current)
+                return "The stall current is not known. Hold the shaft for one second on a current-limited supply and read the amps.";
+            if (!m.stall_torque)
+                return "The stall torque is not known. Hang a luggage scale on an arm on its shaft and read it as it stops.";
+            if (!m.no_load_speed || !m.no_load_current)
+                return "The figures without load are not known. Let it run free: count its turns, read the amps.";
             return "A figure of the demand or of the driver is missing.";
         }
-        std::string operator()(const actuator::Stepper& s) const { return !s.phase_inductance ? "The winding's inductance is not on the data sheet: what it can do at speed is not known." : "A figure of this stepper, of the demand or of the driver is missing."; }
-        std::string operator()(const actuator::Servo& s) const { return !s.stall_current ? "The stall current is not known. Hold the horn for one second on a current-limited supply and read the amps." : "A figure of this servo or of the demand is missing."; }
-        std::string operator()(const actuator::Fan& f) const { return !f.current ? "The fan's current is not known: read it with a meter in its plus wire." : "Its curve ends before it meets what the air's way takes, or a figure is missing."; }
+        std::string operator()(const actuator::Stepper& s) const {
+            return !s.phase_inductance ? "The winding's inductance is not on the data sheet: what it can do at speed is not known."
+                                       : "A figure of this stepper, of the demand or of the driver is missing.";
+        }
+        std::string operator()(const actuator::Servo& s) const {
+            return !s.stall_current
+                       ? "The stall current is not known. Hold the horn for one second on a current-limited supply and read the amps."
+                       : "A figure of this servo or of the demand is missing.";
+        }
+        std::string operator()(const actuator::Fan& f) const {
+            return !f.current ? "The fan's current is not known: read it with a meter in its plus wire."
+                              : "Its curve ends before it meets what the air's way takes, or a figure is missing.";
+        }
         std::string operator()(const actuator::Pump& p) const {
             if (!p.running_current) return "The running current is not on the data sheet. Read it with a meter in its plus wire.";
-            if (!p.stall_current) return "The stall current is not on the data sheet. Hold the rotor for one second on a current-limited supply and read the amps.";
+            if (!p.stall_current)
+                return "The stall current is not on the data sheet. Hold the rotor for one second on a current-limited supply and read the "
+                       "amps.";
             return "Its curve ends before it meets what lift and tube ask, or a figure is missing.";
         }
-        std::string operator()(const actuator::Coil& c) const { return !c.coil_resistance ? "The coil's resistance is not known: measure it with the power off." : "Its force at that stroke is not known: press it against a kitchen scale."; }
+        std::string operator()(const actuator::Coil& c) const {
+            return !c.coil_resistance ? "The coil's resistance is not known: measure it with the power off."
+                                      : "Its force at that stroke is not known: press it against a kitchen scale.";
+        }
         std::string operator()(const actuator::Heater&) const { return "Its power is not known: volts times amps, by a meter."; }
         std::string operator()(const actuator::Lamp&) const { return "Its power is not known: volts times amps, by a meter."; }
     };
@@ -64,7 +86,9 @@ struct Show {
     Pairing& out;
 
     void operator()(const actuator::Motor& m) const {
-        if (!m.no_load_speed || !m.no_load_current || !m.stall_current || !m.stall_torque || !c.ask.torque || !known(out.numbers.volts) || out.numbers.volts <= 0.0) return;
+        if (!m.no_load_speed || !m.no_load_current || !m.stall_current || !m.stall_torque || !c.ask.torque || !known(out.numbers.volts) ||
+            out.numbers.volts <= 0.0)
+            return;
         actuator::DcMotor in;
         in.voltage = of<Voltage>(out.numbers.volts);
         in.nominal_voltage = m.nominal_voltage;
@@ -78,7 +102,9 @@ struct Show {
         add(out, "speed and current of the motor", Stage::Match, actuator::dcMotor(in));
     }
     void operator()(const actuator::Stepper& s) const {
-        if (!s.holding_torque || !s.rated_current || !s.phase_resistance || !s.phase_inductance || !c.ask.torque || !c.ask.speed || out.numbers.volts <= 0.0) return;
+        if (!s.holding_torque || !s.rated_current || !s.phase_resistance || !s.phase_inductance || !c.ask.torque || !c.ask.speed ||
+            out.numbers.volts <= 0.0)
+            return;
         const double ratio = si(s.gear_ratio) * c.gear_ratio, efficiency = si(s.gear_efficiency) * (c.gear_ratio != 1.0 ? 0.9 : 1.0);
         actuator::StepperTorque in;
         in.holding_torque = *s.holding_torque;
@@ -123,7 +149,8 @@ struct Show {
     void operator()(const actuator::Pump& p) const {
         if (!p.running_current || !p.stall_current || !known(out.numbers.volts)) return;
         add(out, "speed and current of the pump", Stage::Match,
-            actuator::pumpSpeed({of<Voltage>(out.numbers.volts), c.signal.duty, p.nominal_voltage, *p.running_current, *p.stall_current, p.inductance, c.signal.frequency}));
+            actuator::pumpSpeed({of<Voltage>(out.numbers.volts), c.signal.duty, p.nominal_voltage, *p.running_current, *p.stall_current,
+                                 p.inductance, c.signal.frequency}));
         actuator::SoftStart start;
         start.supply = of<Voltage>(rail);
         start.running_current = of<Current>(out.numbers.running);
@@ -137,7 +164,8 @@ struct Show {
         point.curve = curveAt(p, out.numbers.speed);
         const double rest = systemHead(d, 0.0).value_or(0.0);
         point.static_head = of<Length>(rest);
-        point.system_k = of<HeadPerFlowSquared>(std::max(0.0, (systemHead(d, out.numbers.flow).value_or(rest) - rest) / (out.numbers.flow * out.numbers.flow)));
+        point.system_k = of<HeadPerFlowSquared>(
+            std::max(0.0, (systemHead(d, out.numbers.flow).value_or(rest) - rest) / (out.numbers.flow * out.numbers.flow)));
         add(out, "where pump and tube meet", Stage::Match, actuator::pumpPoint(point));
         if (!d.volume) return;
         demand::Dose dose;
@@ -164,16 +192,21 @@ struct Show {
         const double nominal = si(h.nominal_voltage), resistance = nominal * nominal / si(*h.power);
         Steps steps;
         addStep(steps, "R", "resistance, warm", "{Vn}²/{Pn}", {{"Vn", nominal}, {"Pn", *h.power}}, of<Resistance>(resistance), "ohm");
-        addStep(steps, "I", "current on this supply", "{V}/{R}", {{"V", out.numbers.volts}, {"R", resistance}}, of<Current>(out.numbers.winding), "ohm");
-        addStep(steps, "P", "power taken", "{I}²·{R}", {{"I", out.numbers.winding}, {"R", resistance}}, of<Power>(out.numbers.part_heat), "ohm");
+        addStep(steps, "I", "current on this supply", "{V}/{R}", {{"V", out.numbers.volts}, {"R", resistance}},
+                of<Current>(out.numbers.winding), "ohm");
+        addStep(steps, "P", "power taken", "{I}²·{R}", {{"I", out.numbers.winding}, {"R", resistance}}, of<Power>(out.numbers.part_heat),
+                "ohm");
         if (h.heater_class == actuator::HeaterClass::ThermoElectric && h.heat_pumped && h.largest_difference && c.ask.difference)
-            addStep(steps, "Q", "heat pumped at that difference, straight line between the data sheet's ends", "{Qm}·(1 − {d}/{dm})·V/Vn", {{"Qm", *h.heat_pumped}, {"d", *c.ask.difference}, {"dm", *h.largest_difference}}, of<Power>(out.numbers.ability), "thermo-electric-line");
+            addStep(steps, "Q", "heat pumped at that difference, straight line between the data sheet's ends", "{Qm}·(1 − {d}/{dm})·V/Vn",
+                    {{"Qm", *h.heat_pumped}, {"d", *c.ask.difference}, {"dm", *h.largest_difference}}, of<Power>(out.numbers.ability),
+                    "thermo-electric-line");
         out.workings.push_back({"heat that it gives", Stage::Match, "", steps, Verdict::Holds});
     }
     void operator()(const actuator::Lamp& l) const {
         if (!l.power) return;
         Steps steps;
-        addStep(steps, "I", "current it takes", "{P}/{V}", {{"P", *l.power}, {"V", l.nominal_voltage}}, of<Current>(out.numbers.winding), "ohm");
+        addStep(steps, "I", "current it takes", "{P}/{V}", {{"P", *l.power}, {"V", l.nominal_voltage}}, of<Current>(out.numbers.winding),
+                "ohm");
         out.workings.push_back({"current of the load", Stage::Match, "", steps, Verdict::Holds});
     }
 };
@@ -186,7 +219,8 @@ void showDriver(const Context& c, const actuator::Part& part, const DriverPart& 
         case DriverClass::HighSide: {
             if (!d.threshold_max || !d.on_resistance || !d.on_resistance_gate_voltage) return;
             driver::MosfetSwitch in;
-            const double divider = c.pulldown_side == driver::PulldownSide::Gate ? si(c.pulldown) / (si(c.pulldown) + si(c.gate_resistor)) : 1.0;
+            const double divider =
+                c.pulldown_side == driver::PulldownSide::Gate ? si(c.pulldown) / (si(c.pulldown) + si(c.gate_resistor)) : 1.0;
             in.drive_voltage = of<Voltage>(d.driver_class == DriverClass::HighSide ? rail : si(c.logic) * divider);
             in.threshold_max = *d.threshold_max;
             in.on_resistance = *d.on_resistance;
@@ -254,45 +288,87 @@ void showDriver(const Context& c, const actuator::Part& part, const DriverPart& 
 std::string sentenceOf(const Hit& h, const actuator::Part& part, const DriverPart& d) {
     const auto amps = [](double v) { return display(Kind::Current, v); };
     const auto volts = [](double v) { return display(Kind::Voltage, v); };
-    const Kind strength = std::holds_alternative<actuator::Coil>(part) ? Kind::Force : std::holds_alternative<actuator::Heater>(part) || std::holds_alternative<actuator::Lamp>(part) ? Kind::Power : Kind::Torque;
+    const Kind strength = std::holds_alternative<actuator::Coil>(part)                                                     ? Kind::Force
+                          : std::holds_alternative<actuator::Heater>(part) || std::holds_alternative<actuator::Lamp>(part) ? Kind::Power
+                                                                                                                           : Kind::Torque;
     const std::string it = std::string{"this "} + actuator::className(part);
     switch (h.rule) {
-        case Rule::TooWeak: return fmt::format("The load asks {}; {} has {} here.", display(strength, h.value), it, display(strength, h.limit));
-        case Rule::OverHalf: return fmt::format("The load asks {} of what {} has; {} is the limit for the margin you want.", display(Kind::Fraction, h.value, 2), it, display(Kind::Fraction, h.limit, 2));
-        case Rule::TooSlow: return fmt::format("It reaches {} under this load; {} is asked for.", display(Kind::RotationSpeed, h.value), display(Kind::RotationSpeed, h.limit));
-        case Rule::BarelyFast: return fmt::format("It reaches {} under this load; {} is asked for: little is left.", display(Kind::RotationSpeed, h.value), display(Kind::RotationSpeed, h.limit));
-        case Rule::SupplyOver: return fmt::format("{} on a part made for {}: it would run hot, and not for long.", volts(h.value), volts(h.limit));
-        case Rule::SupplyLow: return fmt::format("{} on a part made for {}: it does less than its data sheet says.", volts(h.value), volts(h.limit));
+        case Rule::TooWeak:
+            return fmt::format("The load asks {}; {} has {} here.", display(strength, h.value), it, display(strength, h.limit));
+        case Rule::OverHalf:
+            return fmt::format("The load asks {} of what {} has; {} is the limit for the margin you want.",
+                               display(Kind::Fraction, h.value, 2), it, display(Kind::Fraction, h.limit, 2));
+        case Rule::TooSlow:
+            return fmt::format("It reaches {} under this load; {} is asked for.", display(Kind::RotationSpeed, h.value),
+                               display(Kind::RotationSpeed, h.limit));
+        case Rule::BarelyFast:
+            return fmt::format("It reaches {} under this load; {} is asked for: little is left.", display(Kind::RotationSpeed, h.value),
+                               display(Kind::RotationSpeed, h.limit));
+        case Rule::SupplyOver:
+            return fmt::format("{} on a part made for {}: it would run hot, and not for long.", volts(h.value), volts(h.limit));
+        case Rule::SupplyLow:
+            return fmt::format("{} on a part made for {}: it does less than its data sheet says.", volts(h.value), volts(h.limit));
         case Rule::SupplyTooLow: return fmt::format("{} is below the {} at which it starts to work.", volts(h.value), volts(h.limit));
         case Rule::ServoRange:
-            if (std::holds_alternative<actuator::Coil>(part)) return fmt::format("The stroke is {}; this one reaches {}.", display(Kind::Length, h.value), display(Kind::Length, h.limit));
+            if (std::holds_alternative<actuator::Coil>(part))
+                return fmt::format("The stroke is {}; this one reaches {}.", display(Kind::Length, h.value),
+                                   display(Kind::Length, h.limit));
             if (!known(h.value)) return "It turns to a place and stays; this load goes on turning.";
             return fmt::format("The move is {} at its shaft; it reaches {}.", display(Kind::Angle, h.value), display(Kind::Angle, h.limit));
         case Rule::NoPosition: return "It does not know where it stands: a stop, an end switch or a sensor has to say so.";
         case Rule::NoHold: return "With the power off it lets go; this load must stay put.";
         case Rule::DriverOvercurrent: return fmt::format("It draws {}; this driver carries {}.", amps(h.value), amps(h.limit));
-        case Rule::StallOverDriver: return fmt::format("If it jams it draws {}; this driver carries {}. The fuse must blow first.", amps(h.value), amps(h.limit));
-        case Rule::SwitchVoltage: return fmt::format("{} on a driver made for {}{}.", volts(h.value), volts(h.limit), h.value > h.limit ? "" : ": half as much again is usual");
-        case Rule::GateNotEnhanced: return fmt::format("The gate gets {}; this MOSFET is only guaranteed fully on at {}. It will be half on, and hot.", volts(h.value), volts(h.limit));
+        case Rule::StallOverDriver:
+            return fmt::format("If it jams it draws {}; this driver carries {}. The fuse must blow first.", amps(h.value), amps(h.limit));
+        case Rule::SwitchVoltage:
+            return fmt::format("{} on a driver made for {}{}.", volts(h.value), volts(h.limit),
+                               h.value > h.limit ? "" : ": half as much again is usual");
+        case Rule::GateNotEnhanced:
+            return fmt::format("The gate gets {}; this MOSFET is only guaranteed fully on at {}. It will be half on, and hot.",
+                               volts(h.value), volts(h.limit));
         case Rule::LevelMismatch: return fmt::format("A pin gives {}; this driver's input wants {}.", volts(h.value), volts(h.limit));
-        case Rule::DriverHot: return h.value > h.limit ? fmt::format("The driver would reach {}; its limit is {}.", display(Kind::Temperature, h.value), display(Kind::Temperature, h.limit)) : fmt::format("The driver reaches {}, near its limit of {}.", display(Kind::Temperature, h.value), display(Kind::Temperature, h.limit));
+        case Rule::DriverHot:
+            return h.value > h.limit ? fmt::format("The driver would reach {}; its limit is {}.", display(Kind::Temperature, h.value),
+                                                   display(Kind::Temperature, h.limit))
+                                     : fmt::format("The driver reaches {}, near its limit of {}.", display(Kind::Temperature, h.value),
+                                                   display(Kind::Temperature, h.limit));
         case Rule::RelayNoPwm: return "A relay cannot follow PWM: no soft start and no part power. Its contacts would burn within hours.";
-        case Rule::ContactInrush: return fmt::format("At switch-on {} rush through a contact that is good for {}.", amps(h.value), amps(h.limit));
+        case Rule::ContactInrush:
+            return fmt::format("At switch-on {} rush through a contact that is good for {}.", amps(h.value), amps(h.limit));
         case Rule::CoilWontPull: return fmt::format("Its coil gets {}; it needs {} to pull for sure.", volts(h.value), volts(h.limit));
         case Rule::PinOvercurrent: return fmt::format("The base takes {} from a pin that gives {}.", amps(h.value), amps(h.limit));
-        case Rule::PumpCannotLift: return fmt::format("It lifts {} at most; the outlet is {} up. Nothing comes out.", display(Kind::Length, h.value), display(Kind::Length, h.limit));
-        case Rule::DoseOverTime: return fmt::format("A dose takes {}; you allow {}.", display(Kind::Duration, h.value), display(Kind::Duration, h.limit));
-        case Rule::DoseNearLimit: return fmt::format("A dose takes {} of the {} you allow.", display(Kind::Duration, h.value), display(Kind::Duration, h.limit));
-        case Rule::NoiseOver: return fmt::format("It makes {} dB(A) at 1 m; you allow {}.", significant(h.value, 2), significant(h.limit, 2));
-        case Rule::TooLittleAir: return fmt::format("It moves {} here; {} is asked for{}.", display(Kind::VolumeFlow, h.value), display(Kind::VolumeFlow, h.limit), h.severity == Severity::Warn ? ": little is left" : "");
-        case Rule::CoilDuty: return fmt::format("It would be on for {} of the time; its coil stands {}.", display(Kind::Fraction, h.value, 2), display(Kind::Fraction, h.limit, 2));
+        case Rule::PumpCannotLift:
+            return fmt::format("It lifts {} at most; the outlet is {} up. Nothing comes out.", display(Kind::Length, h.value),
+                               display(Kind::Length, h.limit));
+        case Rule::DoseOverTime:
+            return fmt::format("A dose takes {}; you allow {}.", display(Kind::Duration, h.value), display(Kind::Duration, h.limit));
+        case Rule::DoseNearLimit:
+            return fmt::format("A dose takes {} of the {} you allow.", display(Kind::Duration, h.value), display(Kind::Duration, h.limit));
+        case Rule::NoiseOver:
+            return fmt::format("It makes {} dB(A) at 1 m; you allow {}.", significant(h.value, 2), significant(h.limit, 2));
+        case Rule::TooLittleAir:
+            return fmt::format("It moves {} here; {} is asked for{}.", display(Kind::VolumeFlow, h.value),
+                               display(Kind::VolumeFlow, h.limit), h.severity == Severity::Warn ? ": little is left" : "");
+        case Rule::CoilDuty:
+            return fmt::format("It would be on for {} of the time; its coil stands {}.", display(Kind::Fraction, h.value, 2),
+                               display(Kind::Fraction, h.limit, 2));
         case Rule::NotForMains: return fmt::format("{} is mains; this driver is not isolated for it.", volts(h.value));
-        case Rule::MainsPart: return fmt::format("{} of mains is switched here: isolation, an enclosure, a fuse, no work while it is live. Follow your local code; have a licensed electrician do or check the mains side.", volts(h.value));
-        case Rule::SsrLeakage: return fmt::format("The load takes {}; below {} this relay may not latch, and its leakage may keep the load faintly on.", amps(h.value), amps(h.limit));
+        case Rule::MainsPart:
+            return fmt::format(
+                "{} of mains is switched here: isolation, an enclosure, a fuse, no work while it is live. Follow your local code; have a "
+                "licensed electrician do or check the mains side.",
+                volts(h.value));
+        case Rule::SsrLeakage:
+            return fmt::format("The load takes {}; below {} this relay may not latch, and its leakage may keep the load faintly on.",
+                               amps(h.value), amps(h.limit));
         case Rule::SsrNoDim: return "A zero-crossing relay passes whole half-waves only: it cannot dim.";
         case Rule::DimmedLamp: return "A lamp with electronics in it flickers or dies behind phase control unless it is made to be dimmed.";
-        case Rule::Suspect: return fmt::format("You marked a sample of '{}' as suspect.", actuator::head(part).standing == actuator::Standing::Suspect ? actuator::head(part).name : d.name);
-        case Rule::LogicRail: return fmt::format("It starts with {} on the board's own rail: expect random resets. Give movers a rail of their own.", amps(h.value));
+        case Rule::Suspect:
+            return fmt::format("You marked a sample of '{}' as suspect.",
+                               actuator::head(part).standing == actuator::Standing::Suspect ? actuator::head(part).name : d.name);
+        case Rule::LogicRail:
+            return fmt::format("It starts with {} on the board's own rail: expect random resets. Give movers a rail of their own.",
+                               amps(h.value));
         case Rule::Misfit: return fmt::format("A {} does not drive a {} here.", labelOf(d.driver_class), actuator::className(part));
         case Rule::FigureMissing: return missingFigure(part);
     }
@@ -344,41 +420,59 @@ Pairing explain(const Context& c, const actuator::Part& part, const DriverPart& 
 std::vector<Protection> protection(const Context& c, const actuator::Part& part, const DriverPart& d, const RailOption& rail) {
     std::vector<Protection> list;
     const Numbers n = judge(c, part, d, rail);
-    const bool inductive = !std::holds_alternative<actuator::Heater>(part) && !std::holds_alternative<actuator::Lamp>(part) && !std::holds_alternative<actuator::Servo>(part);
+    const bool inductive = !std::holds_alternative<actuator::Heater>(part) && !std::holds_alternative<actuator::Lamp>(part) &&
+                           !std::holds_alternative<actuator::Servo>(part);
     const std::string plus = "the + of " + rail.name;
     const auto diode = [&](const std::string& end) {
         const double amps = known(n.winding) ? n.winding : 1.0;
-        list.push_back({"flyback diode", fmt::format("{} or more, {} or more", display(Kind::Current, amps <= 1.0 ? 1.0 : std::ceil(amps)), display(Kind::Voltage, rail.volts ? 2.0 * si(*rail.volts) : 40.0)), fmt::format("stripe to {}, other end to {}", plus, end),
+        list.push_back({"flyback diode",
+                        fmt::format("{} or more, {} or more", display(Kind::Current, amps <= 1.0 ? 1.0 : std::ceil(amps)),
+                                    display(Kind::Voltage, rail.volts ? 2.0 * si(*rail.volts) : 40.0)),
+                        fmt::format("stripe to {}, other end to {}", plus, end),
                         "the winding's current needs a way on when the switch opens"});
     };
     switch (d.driver_class) {
         case DriverClass::Mosfet:
-            list.push_back({"gate resistor", displayPlain(c.gate_resistor), "between pin and gate", "keeps the gate's charging current within the pin's"});
-            list.push_back({"pull-down", displayPlain(c.pulldown), c.pulldown_side == driver::PulldownSide::Pin ? "from the pin's side of the gate resistor to ground" : "from the gate to ground", "holds it off while the board starts"});
+            list.push_back({"gate resistor", displayPlain(c.gate_resistor), "between pin and gate",
+                            "keeps the gate's charging current within the pin's"});
+            list.push_back({"pull-down", displayPlain(c.pulldown),
+                            c.pulldown_side == driver::PulldownSide::Pin ? "from the pin's side of the gate resistor to ground"
+                                                                         : "from the gate to ground",
+                            "holds it off while the board starts"});
             if (inductive) diode("the drain");
             break;
         case DriverClass::Npn:
         case DriverClass::Darlington:
-            if (known(n.base_resistor)) list.push_back({"base resistor", displayPlain(Kind::Resistance, n.base_resistor), "between pin and base", "next lower of E24 for twice the base current needed (IEC 60063)"});
+            if (known(n.base_resistor))
+                list.push_back({"base resistor", displayPlain(Kind::Resistance, n.base_resistor), "between pin and base",
+                                "next lower of E24 for twice the base current needed (IEC 60063)"});
             if (inductive) diode("the collector");
             break;
         case DriverClass::HighSide:
-            if (inductive) list.push_back({"flyback diode", "as the motor's current", "stripe to the switched output, other end to ground", "the winding's current needs a way on when the switch opens"});
+            if (inductive)
+                list.push_back({"flyback diode", "as the motor's current", "stripe to the switched output, other end to ground",
+                                "the winding's current needs a way on when the switch opens"});
             break;
         case DriverClass::HBridge:
         case DriverClass::HalfBridge:
-            list.push_back({"bulk capacitor", "100 µF or more, 1.5 times the rail's volts", "across " + rail.name + " at the bridge", "a braking motor pushes current back"});
-            if (d.current_sense) list.push_back({"resistor before the ADC", "1 kΩ, with two diodes to the board's rails", "between the bridge's current output and the pin", "at a stall it may go above the board's volts"});
+            list.push_back({"bulk capacitor", "100 µF or more, 1.5 times the rail's volts", "across " + rail.name + " at the bridge",
+                            "a braking motor pushes current back"});
+            if (d.current_sense)
+                list.push_back({"resistor before the ADC", "1 kΩ, with two diodes to the board's rails",
+                                "between the bridge's current output and the pin", "at a stall it may go above the board's volts"});
             break;
         case DriverClass::Chopper:
         case DriverClass::SerialChopper:
-            list.push_back({"bulk capacitor", "100 µF, 2 times the rail's volts", "across " + rail.name + ", within 5 cm of the carrier", "plugging in rings far above the rail"});
+            list.push_back({"bulk capacitor", "100 µF, 2 times the rail's volts", "across " + rail.name + ", within 5 cm of the carrier",
+                            "plugging in rings far above the rail"});
             if (d.driver_class == DriverClass::Chopper && d.sense_resistor && known(n.drive_current)) {
                 driver::StepperCurrent in;
                 in.current = of<Current>(n.drive_current);
                 in.sense_resistor = *d.sense_resistor;
                 if (d.reference_gain) in.reference_gain = *d.reference_gain;
-                if (const auto worked = driver::stepperCurrent(in)) list.push_back({"reference voltage", display(worked->result.reference_voltage), "at the carrier's trimmer, to ground", fmt::format("limits the peak to {}", display(Kind::Current, n.drive_current))});
+                if (const auto worked = driver::stepperCurrent(in))
+                    list.push_back({"reference voltage", display(worked->result.reference_voltage), "at the carrier's trimmer, to ground",
+                                    fmt::format("limits the peak to {}", display(Kind::Current, n.drive_current))});
             }
             list.push_back({"sleep and reset straps", "tied together or to the board's volts", "at the carrier", "it is asleep otherwise"});
             break;
@@ -390,19 +484,29 @@ std::vector<Protection> protection(const Context& c, const actuator::Part& part,
         case DriverClass::SsrZeroCrossing:
         case DriverClass::SsrRandom:
         case DriverClass::PhaseControl:
-            list.push_back({"snubber", "100 Ω in series with 100 nF, X2 class", "across the switch", "an inductive load's kick may fire it"});
+            list.push_back(
+                {"snubber", "100 Ω in series with 100 nF, X2 class", "across the switch", "an inductive load's kick may fire it"});
             list.push_back({"fuse", "as the load's current, fast", "in the live wire", "the switch must not be the fuse"});
             break;
         case DriverClass::Pin:
-            if (std::holds_alternative<actuator::Fan>(part)) list.push_back({"open collector", "small NPN or MOSFET, base by 1 kΩ", "its collector to the fan's PWM wire", "the fan pulls that wire up itself"});
-            if (std::holds_alternative<actuator::Servo>(part)) list.push_back({"series resistor", "330 Ω", "between pin and signal wire", "a servo without its supply would be fed through the pin"});
+            if (std::holds_alternative<actuator::Fan>(part))
+                list.push_back({"open collector", "small NPN or MOSFET, base by 1 kΩ", "its collector to the fan's PWM wire",
+                                "the fan pulls that wire up itself"});
+            if (std::holds_alternative<actuator::Servo>(part))
+                list.push_back(
+                    {"series resistor", "330 Ω", "between pin and signal wire", "a servo without its supply would be fed through the pin"});
             break;
         case DriverClass::ServoExpander: break;
     }
-    if (std::holds_alternative<actuator::Servo>(part)) list.push_back({"bulk capacitor", "470 µF, 10 V", "across " + rail.name + " at the servo", "each start draws near its stall current"});
-    if (known(n.junction) && n.junction > 358.15) list.push_back({"heat-sink", "20 K/W or better", "on the driver", fmt::format("without one it reaches {}", display(Kind::Temperature, n.junction))});
+    if (std::holds_alternative<actuator::Servo>(part))
+        list.push_back(
+            {"bulk capacitor", "470 µF, 10 V", "across " + rail.name + " at the servo", "each start draws near its stall current"});
+    if (known(n.junction) && n.junction > 358.15)
+        list.push_back({"heat-sink", "20 K/W or better", "on the driver",
+                        fmt::format("without one it reaches {}", display(Kind::Temperature, n.junction))});
     if (const auto* heat = std::get_if<HeatDemand>(&c.demand); heat != nullptr && heat->way == HeatWay::Warm)
-        list.push_back({"thermal cut-out", "opens below what the box may reach", "in the heater's own wire, in series", "it must work without the board and the sketch"});
+        list.push_back({"thermal cut-out", "opens below what the box may reach", "in the heater's own wire, in series",
+                        "it must work without the board and the sketch"});
     return list;
 }
 
@@ -416,7 +520,9 @@ struct Lines {
         else out.push_back({name, "not known"});
     }
     template <Measurable Q>
-    void operator()(const char* name, const Q& value) { out.push_back({name, displayPlain(value)}); }
+    void operator()(const char* name, const Q& value) {
+        out.push_back({name, displayPlain(value)});
+    }
 };
 
 void common(Lines& lines, const actuator::PartHead& head) {
@@ -430,31 +536,47 @@ void common(Lines& lines, const actuator::PartHead& head) {
 std::vector<PartFigure> figuresOf(const actuator::Part& part) {
     Lines l;
     l.out.push_back({"kind", actuator::className(part)});
-    std::visit([&](const auto& p) {
-        using P = std::decay_t<decltype(p)>;
-        if constexpr (std::is_same_v<P, actuator::Motor>) {
-            l("made for", p.nominal_voltage), l("speed without load", p.no_load_speed ? std::optional(of<RotationSpeed>(si(*p.no_load_speed) / si(p.gear_ratio))) : std::nullopt), l("stall torque", p.stall_torque ? std::optional(of<Torque>(si(*p.stall_torque) * si(p.gear_ratio) * si(p.gear_efficiency))) : std::nullopt);
-            l("stall current", p.stall_current), l("gear ratio", p.gear_ratio), l("tach pulses a turn", p.tach);
-        } else if constexpr (std::is_same_v<P, actuator::Stepper>) {
-            l("holding torque", p.holding_torque), l("rated current", p.rated_current), l("steps a turn", p.steps_per_turn), l("gear ratio", p.gear_ratio), l("phase resistance", p.phase_resistance), l("phase inductance", p.phase_inductance);
-        } else if constexpr (std::is_same_v<P, actuator::Servo>) {
-            l("from", p.voltage_low), l("to", p.voltage_high), l("torque at the most", p.torque_high), l("60° in", p.time_high), l("range", p.range), l("stall current", p.stall_current);
-        } else if constexpr (std::is_same_v<P, actuator::Fan>) {
-            l("made for", p.nominal_voltage), l("current", p.current), l("start current", p.starting_current), l("start duty", p.start_duty);
-            if (!p.curve.points.empty()) l("flow in the open", of<VolumeFlow>(p.curve.points.back().x)), l("pressure when shut", of<Pressure>(p.curve.points.front().y));
-        } else if constexpr (std::is_same_v<P, actuator::Pump>) {
-            l("made for", p.nominal_voltage), l("running current", p.running_current), l("stall current", p.stall_current), l("spin-up time", p.spin_up_time);
-            if (!p.curve.points.empty()) l("lifts", of<Length>(p.curve.points.front().y)), l("flow without lift", of<VolumeFlow>(p.curve.points.back().x));
-        } else if constexpr (std::is_same_v<P, actuator::Coil>) {
-            l("coil", p.coil_voltage), l("coil resistance", p.coil_resistance), l("force", p.force), l("stroke", p.stroke), l("may be on for", p.duty_max), l("pulse", p.pulse_time);
-        } else if constexpr (std::is_same_v<P, actuator::Heater>) {
-            l("made for", p.nominal_voltage), l("power", p.power);
-            if (p.heater_class == actuator::HeaterClass::ThermoElectric) l("heat pumped", p.heat_pumped), l("largest difference", p.largest_difference);
-        } else {
-            l("made for", p.nominal_voltage), l("power", p.power);
-        }
-        common(l, p);
-    }, part);
+    std::visit(
+        [&](const auto& p) {
+            using P = std::decay_t<decltype(p)>;
+            if constexpr (std::is_same_v<P, actuator::Motor>) {
+                l("made for", p.nominal_voltage),
+                    l("speed without load",
+                      p.no_load_speed ? std::optional(of<RotationSpeed>(si(*p.no_load_speed) / si(p.gear_ratio))) : std::nullopt),
+                    l("stall torque", p.stall_torque
+                                          ? std::optional(of<Torque>(si(*p.stall_torque) * si(p.gear_ratio) * si(p.gear_efficiency)))
+                                          : std::nullopt);
+                l("stall current", p.stall_current), l("gear ratio", p.gear_ratio), l("tach pulses a turn", p.tach);
+            } else if constexpr (std::is_same_v<P, actuator::Stepper>) {
+                l("holding torque", p.holding_torque), l("rated current", p.rated_current), l("steps a turn", p.steps_per_turn),
+                    l("gear ratio", p.gear_ratio), l("phase resistance", p.phase_resistance), l("phase inductance", p.phase_inductance);
+            } else if constexpr (std::is_same_v<P, actuator::Servo>) {
+                l("from", p.voltage_low), l("to", p.voltage_high), l("torque at the most", p.torque_high), l("60° in", p.time_high),
+                    l("range", p.range), l("stall current", p.stall_current);
+            } else if constexpr (std::is_same_v<P, actuator::Fan>) {
+                l("made for", p.nominal_voltage), l("current", p.current), l("start current", p.starting_current),
+                    l("start duty", p.start_duty);
+                if (!p.curve.points.empty())
+                    l("flow in the open", of<VolumeFlow>(p.curve.points.back().x)),
+                        l("pressure when shut", of<Pressure>(p.curve.points.front().y));
+            } else if constexpr (std::is_same_v<P, actuator::Pump>) {
+                l("made for", p.nominal_voltage), l("running current", p.running_current), l("stall current", p.stall_current),
+                    l("spin-up time", p.spin_up_time);
+                if (!p.curve.points.empty())
+                    l("lifts", of<Length>(p.curve.points.front().y)), l("flow without lift", of<VolumeFlow>(p.curve.points.back().x));
+            } else if constexpr (std::is_same_v<P, actuator::Coil>) {
+                l("coil", p.coil_voltage), l("coil resistance", p.coil_resistance), l("force", p.force), l("stroke", p.stroke),
+                    l("may be on for", p.duty_max), l("pulse", p.pulse_time);
+            } else if constexpr (std::is_same_v<P, actuator::Heater>) {
+                l("made for", p.nominal_voltage), l("power", p.power);
+                if (p.heater_class == actuator::HeaterClass::ThermoElectric)
+                    l("heat pumped", p.heat_pumped), l("largest difference", p.largest_difference);
+            } else {
+                l("made for", p.nominal_voltage), l("power", p.power);
+            }
+            common(l, p);
+        },
+        part);
     return l.out;
 }
 

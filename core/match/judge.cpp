@@ -1,25 +1,29 @@
 #include "match/judge.hpp"
+#include <algorithm>
+#include <cmath>
 #include "actuator/curve_crossing.hpp"
 #include "match/system_curve.hpp"
 #include "quantity/constants.hpp"
 #include "quantity/series.hpp"
-#include <algorithm>
-#include <cmath>
 
 namespace hinge::match {
 namespace {
 
 using namespace project;
+using constants::pi;
 using driver::DriverClass;
 using driver::DriverPart;
-using constants::pi;
 
 template <class Q>
-double or_unknown(const std::optional<Q>& value) { return value ? si(*value) : unknown; }
-bool known(double value) { return !std::isnan(value); }
+double or_unknown(const std::optional<Q>& value) {
+    return value ? si(*value) : unknown;
+}
+bool known(double value) {
+    return !std::isnan(value);
+}
 
-constexpr double hot = 1.5;          // on-resistance hot over cold, as the mosfet-switch working's default
-constexpr double usual_theta = 62.0; // K/W, small package in still air
+constexpr double hot = 1.5;           // on-resistance hot over cold, as the mosfet-switch working's default
+constexpr double usual_theta = 62.0;  // K/W, small package in still air
 constexpr double slack = 1 + 1e-9;
 
 // Volts that a driver keeps while it carries a current.
@@ -40,7 +44,9 @@ double dropOf(const DriverPart& part, double current) {
     }
 }
 
-bool pulsed(const Context& c) { return si(c.signal.duty) < 1.0 || si(c.signal.soft_start) > 0.0; }
+bool pulsed(const Context& c) {
+    return si(c.signal.duty) < 1.0 || si(c.signal.soft_start) > 0.0;
+}
 
 // Torque asked with the margin, against what the part gives: to 1/margin holds, to 1.6/margin (0.8 at
 // the usual margin of 2) is tight.
@@ -64,7 +70,7 @@ void judgeSupply(double volts, double nominal, double over, Numbers& n) {
 /// Fills what one kind of part does at the terminals' volts: `rail` less wire and driver.
 struct Runner {
     const Context& c;
-    const DriverPart* driver;   // nullptr at a glance: no drop, no limit
+    const DriverPart* driver;  // nullptr at a glance: no drop, no limit
     double rail, wire;
     Numbers& n;
 
@@ -81,19 +87,23 @@ struct Runner {
     void missing() { n.incomplete = true; }
 
     void operator()(const actuator::Motor& m) {
-        if (!m.no_load_speed || !m.no_load_current || !m.stall_current || !m.stall_torque || si(*m.stall_current) <= si(*m.no_load_current)) return missing();
+        if (!m.no_load_speed || !m.no_load_current || !m.stall_current || !m.stall_torque || si(*m.stall_current) <= si(*m.no_load_current))
+            return missing();
         const double resistance = si(m.nominal_voltage) / si(*m.stall_current), rest = si(*m.no_load_current);
-        const double kt = si(*m.stall_torque) / (si(*m.stall_current) - rest), ke = (si(m.nominal_voltage) - rest * resistance) / si(*m.no_load_speed);
+        const double kt = si(*m.stall_torque) / (si(*m.stall_current) - rest),
+                     ke = (si(m.nominal_voltage) - rest * resistance) / si(*m.no_load_speed);
         const double ratio = si(m.gear_ratio) * c.gear_ratio, efficiency = si(m.gear_efficiency) * (c.gear_ratio != 1.0 ? 0.9 : 1.0);
         const double stall_now = held(resistance);
         n.stalled = stall_now;
-        n.starting = si(c.signal.soft_start) > 0.0 && driver != nullptr && !driver::isContact(driver->driver_class) ? 0.6 * stall_now : stall_now;
+        n.starting =
+            si(c.signal.soft_start) > 0.0 && driver != nullptr && !driver::isContact(driver->driver_class) ? 0.6 * stall_now : stall_now;
         judgeSupply(rail, si(m.nominal_voltage), 1.25, n);
         n.smooth = ratio > 20.0 ? 0.4 : 0.8;
         if (!c.ask.torque || !c.ask.speed) return missing();
         // A load beyond the stall torque holds the rotor: what flows then is the stall current.
         const double load = si(*c.ask.torque), current = std::min(stall_now, rest + load / (ratio * efficiency) / kt);
-        const double volts = si(c.signal.duty) * std::max(0.0, current < stall_now ? rail - current * wire - drop(current) : stall_now * resistance);
+        const double volts =
+            si(c.signal.duty) * std::max(0.0, current < stall_now ? rail - current * wire - drop(current) : stall_now * resistance);
         n.volts = volts;
         n.winding = current;
         n.running = current * si(c.signal.duty);
@@ -114,7 +124,9 @@ struct Runner {
         const double ratio = si(s.gear_ratio) * c.gear_ratio, efficiency = si(s.gear_efficiency) * (c.gear_ratio != 1.0 ? 0.9 : 1.0);
         // The current is set to what the load needs with its margin and a fifth more, never under two
         // fifths of the rated one: more would only heat motor and carrier (common practice, no published source).
-        if (c.ask.torque) peak = std::min(peak, std::max(0.4 * rated_peak, 1.2 * c.ask.margin * si(*c.ask.torque) / (ratio * efficiency) / (si(*s.holding_torque) / rated_peak)));
+        if (c.ask.torque)
+            peak = std::min(peak, std::max(0.4 * rated_peak, 1.2 * c.ask.margin * si(*c.ask.torque) / (ratio * efficiency) /
+                                                                 (si(*s.holding_torque) / rated_peak)));
         n.drive_current = peak;
         const double volts = driver != nullptr ? rail - wire * peak * 0.5 : rail;
         n.volts = volts;
@@ -126,7 +138,8 @@ struct Runner {
         n.winding = peak;
         if (!c.ask.torque || !c.ask.speed) return missing();
         const double load = si(*c.ask.torque) / (ratio * efficiency), speed = si(*c.ask.speed) * ratio;
-        const double kt = si(*s.holding_torque) / rated_peak, e = kt * speed, x = speed * si(s.steps_per_turn) / 4.0 * si(*s.phase_inductance);
+        const double kt = si(*s.holding_torque) / rated_peak, e = kt * speed,
+                     x = speed * si(s.steps_per_turn) / 4.0 * si(*s.phase_inductance);
         double torque = 0.0;
         if (e < volts) {
             const double z = r * r + x * x, limited = (-r * e + std::sqrt(std::max(0.0, r * r * e * e - z * (e * e - volts * volts)))) / z;
@@ -138,7 +151,8 @@ struct Runner {
         n.starting = n.running;
         n.speed = si(*c.ask.speed);
         if (c.ask.time) n.move_time = si(*c.ask.time);
-        if (c.ask.holds && !c.ask.self_locking && !(s.detent_torque && si(*s.detent_torque) * ratio >= si(*c.ask.torque))) n.hit(Rule::NoHold, Severity::Stop);
+        if (c.ask.holds && !c.ask.self_locking && !(s.detent_torque && si(*s.detent_torque) * ratio >= si(*c.ask.torque)))
+            n.hit(Rule::NoHold, Severity::Stop);
     }
 
     void operator()(const actuator::Servo& s) {
@@ -151,7 +165,8 @@ struct Runner {
         if (rail > si(s.voltage_high) * slack) n.hit(Rule::SupplyOver, Severity::Stop, rail, si(s.voltage_high));
         if (!s.torque_low || !s.torque_high || !s.time_low || !s.time_high || si(s.voltage_high) <= si(s.voltage_low)) return missing();
         const double along = std::clamp((rail - si(s.voltage_low)) / (si(s.voltage_high) - si(s.voltage_low)), 0.0, 1.0);
-        const double stall = si(*s.torque_low) + along * (si(*s.torque_high) - si(*s.torque_low)), time60 = si(*s.time_low) + along * (si(*s.time_high) - si(*s.time_low));
+        const double stall = si(*s.torque_low) + along * (si(*s.torque_high) - si(*s.torque_low)),
+                     time60 = si(*s.time_low) + along * (si(*s.time_high) - si(*s.time_low));
         const double ratio = c.gear_ratio, efficiency = c.gear_ratio != 1.0 ? 0.9 : 1.0;
         if (s.stall_current) {
             n.stalled = si(*s.stall_current) * rail / si(s.voltage_high);
@@ -167,7 +182,7 @@ struct Runner {
         n.running = n.rest + fraction * (known(n.stalled) ? n.stalled - n.rest : 0.0);
         n.winding = n.running;
         n.part_heat = rail * n.running * 0.7;
-        const double full = pi / 3.0 / time60 / ratio;   // rad/s without load
+        const double full = pi / 3.0 / time60 / ratio;  // rad/s without load
         if (s.servo_class == actuator::ServoClass::Continuous) {
             judgeSpeed(si(*c.ask.speed), full * (1.0 - fraction), n);
             if (c.ask.positional) n.hit(Rule::NoPosition, Severity::Warn);
@@ -179,11 +194,14 @@ struct Runner {
             n.speed = full * (1.0 - fraction);
             n.move_time = n.speed > 0.0 ? si(*c.ask.angle) / n.speed : unknown;
             if (c.ask.time && n.speed > 0.0) {
-                if (n.move_time > si(*c.ask.time) * slack) n.hit(Rule::TooSlow, Severity::Stop, n.speed, si(*c.ask.angle) / si(*c.ask.time));
-                else if (n.move_time * 1.1 > si(*c.ask.time)) n.hit(Rule::BarelyFast, Severity::Warn, n.speed, si(*c.ask.angle) / si(*c.ask.time));
+                if (n.move_time > si(*c.ask.time) * slack)
+                    n.hit(Rule::TooSlow, Severity::Stop, n.speed, si(*c.ask.angle) / si(*c.ask.time));
+                else if (n.move_time * 1.1 > si(*c.ask.time))
+                    n.hit(Rule::BarelyFast, Severity::Warn, n.speed, si(*c.ask.angle) / si(*c.ask.time));
             }
             if (!s.range) missing();
-            else if (si(*c.ask.angle) * ratio > si(*s.range) * slack) n.hit(Rule::ServoRange, Severity::Stop, si(*c.ask.angle) * ratio, si(*s.range));
+            else if (si(*c.ask.angle) * ratio > si(*s.range) * slack)
+                n.hit(Rule::ServoRange, Severity::Stop, si(*c.ask.angle) * ratio, si(*s.range));
         }
         if (c.ask.holds && !c.ask.self_locking) n.hit(Rule::NoHold, Severity::Stop);
     }
@@ -216,7 +234,8 @@ struct Runner {
         const auto& blow = std::get<BlowDemand>(c.demand);
         if (blow.noise_limit) {
             if (!f.noise) missing();
-            else if (si(*f.noise) > si(*blow.noise_limit) * slack) n.hit(Rule::NoiseOver, Severity::Warn, si(*f.noise), si(*blow.noise_limit));
+            else if (si(*f.noise) > si(*blow.noise_limit) * slack)
+                n.hit(Rule::NoiseOver, Severity::Warn, si(*f.noise), si(*blow.noise_limit));
         }
     }
 
@@ -226,7 +245,8 @@ struct Runner {
         if (!p.running_current || !p.stall_current || si(*p.stall_current) <= si(*p.running_current)) return missing();
         const auto& d = std::get<PumpDemand>(c.demand);
         // Wire and driver take volts in proportion to the current they carry: settle both together.
-        actuator::PumpSpeed in{of<Voltage>(rail), c.signal.duty, p.nominal_voltage, *p.running_current, *p.stall_current, p.inductance, c.signal.frequency};
+        actuator::PumpSpeed in{of<Voltage>(rail), c.signal.duty, p.nominal_voltage, *p.running_current,
+                               *p.stall_current,  p.inductance,  c.signal.frequency};
         actuator::PumpSpeedNumbers speed{};
         double volts = rail;
         for (int i = 0; i < 40; ++i) {
@@ -279,7 +299,8 @@ struct Runner {
         n.smooth = 1.0;
         const bool latching = k.coil_class == actuator::CoilClass::LatchingSolenoid || k.coil_class == actuator::CoilClass::LatchingValve;
         // Warm copper: 60 K above the room for a coil that stays on.
-        const double warm = latching ? 1.0 : 1.0 + constants::copper_coefficient * 60.0, operate = si(k.operate_fraction) * si(k.coil_voltage) / resistance;
+        const double warm = latching ? 1.0 : 1.0 + constants::copper_coefficient * 60.0,
+                     operate = si(k.operate_fraction) * si(k.coil_voltage) / resistance;
         const double margin = current / warm / operate;
         if (margin < 1.0 / slack) n.hit(Rule::CoilWontPull, Severity::Stop, n.volts / warm, si(k.operate_fraction) * si(k.coil_voltage));
         else if (margin < 1.1) n.hit(Rule::CoilWontPull, Severity::Warn, n.volts / warm, si(k.operate_fraction) * si(k.coil_voltage));
@@ -292,12 +313,14 @@ struct Runner {
         // Pull goes with the square of the current.
         const double able = si(*k.force) * (n.volts / warm / si(k.coil_voltage)) * (n.volts / warm / si(k.coil_voltage));
         judgeTorque(c, si(*c.ask.force), able, n);
-        if (c.ask.stroke && si(*c.ask.stroke) > si(*k.stroke) * slack) n.hit(Rule::ServoRange, Severity::Stop, si(*c.ask.stroke), si(*k.stroke));
+        if (c.ask.stroke && si(*c.ask.stroke) > si(*k.stroke) * slack)
+            n.hit(Rule::ServoRange, Severity::Stop, si(*c.ask.stroke), si(*k.stroke));
     }
 
     void operator()(const actuator::Heater& h) {
         if (!h.power) return missing();
-        const double nominal = si(h.nominal_voltage), resistance = nominal * nominal / si(*h.power), current = rail / (resistance + wire + path(rail / resistance));
+        const double nominal = si(h.nominal_voltage), resistance = nominal * nominal / si(*h.power),
+                     current = rail / (resistance + wire + path(rail / resistance));
         n.volts = current * resistance;
         n.winding = current;
         n.running = current;
@@ -310,7 +333,8 @@ struct Runner {
         double able = n.part_heat * si(c.signal.duty);
         if (h.heater_class == actuator::HeaterClass::ThermoElectric) {
             if (!h.heat_pumped || !h.largest_difference || !c.ask.difference) return missing();
-            able = std::max(0.0, si(*h.heat_pumped) * (1.0 - si(*c.ask.difference) / si(*h.largest_difference))) * std::min(1.0, n.volts / nominal);
+            able = std::max(0.0, si(*h.heat_pumped) * (1.0 - si(*c.ask.difference) / si(*h.largest_difference))) *
+                   std::min(1.0, n.volts / nominal);
         }
         n.ability = able;
         n.share = able > 0.0 ? si(*c.ask.power) / able : std::numeric_limits<double>::infinity();
@@ -341,16 +365,17 @@ struct Runner {
 void judgeDriver(const Context& c, const actuator::Part& part, const DriverPart& d, double rail, Numbers& n) {
     const bool alternating = n.volts > 0.0 && driver::isAlternating(d.driver_class);
     if (d.voltage_min && rail < si(*d.voltage_min) / slack) n.hit(Rule::SupplyTooLow, Severity::Stop, rail, si(*d.voltage_min));
-    if (d.voltage_max && !alternating && !driver::isContact(d.driver_class) && rail * 1.5 > si(*d.voltage_max) * slack && d.driver_class != DriverClass::Pin && d.driver_class != DriverClass::ServoExpander && !driver::isChopper(d.driver_class))
+    if (d.voltage_max && !alternating && !driver::isContact(d.driver_class) && rail * 1.5 > si(*d.voltage_max) * slack &&
+        d.driver_class != DriverClass::Pin && d.driver_class != DriverClass::ServoExpander && !driver::isChopper(d.driver_class))
         n.hit(Rule::SwitchVoltage, rail > si(*d.voltage_max) * slack ? Severity::Stop : Severity::Warn, rail, si(*d.voltage_max));
-    else if (d.voltage_max && rail > si(*d.voltage_max) * slack)
-        n.hit(Rule::SwitchVoltage, Severity::Stop, rail, si(*d.voltage_max));
+    else if (d.voltage_max && rail > si(*d.voltage_max) * slack) n.hit(Rule::SwitchVoltage, Severity::Stop, rail, si(*d.voltage_max));
     if (d.logic_min && si(c.logic) < si(*d.logic_min) / slack) n.hit(Rule::LevelMismatch, Severity::Stop, si(c.logic), si(*d.logic_min));
     if (!known(n.winding)) return;
     const double running = n.winding, share = heatingShare(c.work), theta = d.theta_ja ? si(*d.theta_ja) : usual_theta;
     if (d.current_max && !driver::isChopper(d.driver_class)) {
         if (running > si(*d.current_max) * slack) n.hit(Rule::DriverOvercurrent, Severity::Stop, running, si(*d.current_max));
-        else if (known(n.stalled) && n.stalled > si(*d.current_max) * slack) n.hit(Rule::StallOverDriver, Severity::Warn, n.stalled, si(*d.current_max));
+        else if (known(n.stalled) && n.stalled > si(*d.current_max) * slack)
+            n.hit(Rule::StallOverDriver, Severity::Warn, n.stalled, si(*d.current_max));
     }
     bool warms = true;
     switch (d.driver_class) {
@@ -360,18 +385,21 @@ void judgeDriver(const Context& c, const actuator::Part& part, const DriverPart&
                 n.incomplete = true;
                 return;
             }
-            const double divider = c.pulldown_side == driver::PulldownSide::Gate ? si(c.pulldown) / (si(c.pulldown) + si(c.gate_resistor)) : 1.0;
+            const double divider =
+                c.pulldown_side == driver::PulldownSide::Gate ? si(c.pulldown) / (si(c.pulldown) + si(c.gate_resistor)) : 1.0;
             // A high-side module turns its gate by the rail itself, through its own small transistor.
             const double gate = d.driver_class == DriverClass::HighSide ? rail : si(c.logic) * divider;
             const double plateau = si(*d.threshold_max);
             if (d.driver_class == DriverClass::Mosfet) n.pin_peak = si(c.logic) / si(c.gate_resistor);
             double heat = running * running * si(*d.on_resistance) * hot * si(c.signal.duty);
             if (si(c.signal.duty) < 1.0 && d.gate_charge) {
-                if (gate > plateau) heat += rail * running * si(*d.gate_charge) * si(c.gate_resistor) / (gate - plateau) * si(c.signal.frequency);
+                if (gate > plateau)
+                    heat += rail * running * si(*d.gate_charge) * si(c.gate_resistor) / (gate - plateau) * si(c.signal.frequency);
                 else n.incomplete = true;
             }
             n.heat = heat * share;
-            if (gate < si(*d.on_resistance_gate_voltage) / slack) n.hit(Rule::GateNotEnhanced, Severity::Stop, gate, si(*d.on_resistance_gate_voltage));
+            if (gate < si(*d.on_resistance_gate_voltage) / slack)
+                n.hit(Rule::GateNotEnhanced, Severity::Stop, gate, si(*d.on_resistance_gate_voltage));
             break;
         }
         case DriverClass::Npn:
@@ -422,7 +450,8 @@ void judgeDriver(const Context& c, const actuator::Part& part, const DriverPart&
                 return;
             }
             const auto load = contactLoad(c, part);
-            const double usable = si(*d.contact_current) * (load == driver::ContactLoad::Inductive ? 0.4 : 1.0), inrush = running * driver::usualInrush(load);
+            const double usable = si(*d.contact_current) * (load == driver::ContactLoad::Inductive ? 0.4 : 1.0),
+                         inrush = running * driver::usualInrush(load);
             if (inrush > usable * slack) n.hit(Rule::ContactInrush, Severity::Stop, inrush, usable);
             else if (inrush > 0.8 * usable * slack) n.hit(Rule::ContactInrush, Severity::Warn, inrush, usable);
             if (d.coil_voltage && d.coil_resistance) {
@@ -466,25 +495,32 @@ double mainsVolts(const Demand& demand) {
 // Which kinds of part can do which kind of job, and what they ask of the driver.
 std::optional<Method> methodOf(const Context& c, const actuator::Part& part) {
     const auto kind = kindOfDemand(c.demand);
-    const bool shaft = kind == ChannelKind::Turn || kind == ChannelKind::Move || (kind == ChannelKind::Press && std::get<PressDemand>(c.demand).way == PressWay::Horn);
+    const bool shaft = kind == ChannelKind::Turn || kind == ChannelKind::Move ||
+                       (kind == ChannelKind::Press && std::get<PressDemand>(c.demand).way == PressWay::Horn);
     const bool mains = onMains(c.demand);
     struct Of {
         const Context& c;
         ChannelKind kind;
         bool shaft, mains;
-        std::optional<Method> operator()(const actuator::Motor&) const { return shaft ? std::optional(c.ask.both_ways ? Method::BothWays : Method::OneWay) : std::nullopt; }
+        std::optional<Method> operator()(const actuator::Motor&) const {
+            return shaft ? std::optional(c.ask.both_ways ? Method::BothWays : Method::OneWay) : std::nullopt;
+        }
         std::optional<Method> operator()(const actuator::Stepper&) const { return shaft ? std::optional(Method::Steps) : std::nullopt; }
         std::optional<Method> operator()(const actuator::Servo&) const { return shaft ? std::optional(Method::ServoPulse) : std::nullopt; }
         std::optional<Method> operator()(const actuator::Fan& f) const {
             if (kind != ChannelKind::Blow) return std::nullopt;
             return f.wires == actuator::FanWires::Four ? Method::FanPulse : Method::OneWay;
         }
-        std::optional<Method> operator()(const actuator::Pump&) const { return kind == ChannelKind::Pump ? std::optional(Method::OneWay) : std::nullopt; }
+        std::optional<Method> operator()(const actuator::Pump&) const {
+            return kind == ChannelKind::Pump ? std::optional(Method::OneWay) : std::nullopt;
+        }
         std::optional<Method> operator()(const actuator::Coil& k) const {
             const bool solenoid = k.coil_class == actuator::CoilClass::Solenoid || k.coil_class == actuator::CoilClass::LatchingSolenoid;
-            const bool latching = k.coil_class == actuator::CoilClass::LatchingSolenoid || k.coil_class == actuator::CoilClass::LatchingValve;
+            const bool latching =
+                k.coil_class == actuator::CoilClass::LatchingSolenoid || k.coil_class == actuator::CoilClass::LatchingValve;
             const bool plunger = kind == ChannelKind::Press && std::get<PressDemand>(c.demand).way == PressWay::Plunger;
-            const bool valve = kind == ChannelKind::Switch && std::get<SwitchDemand>(c.demand).load == driver::ContactLoad::Inductive && !mains;
+            const bool valve =
+                kind == ChannelKind::Switch && std::get<SwitchDemand>(c.demand).load == driver::ContactLoad::Inductive && !mains;
             if (solenoid ? !plunger : !valve) return std::nullopt;
             return latching ? Method::BothWays : Method::OneWay;
         }
@@ -498,7 +534,10 @@ std::optional<Method> methodOf(const Context& c, const actuator::Part& part) {
             if (kind != ChannelKind::Switch || l.mains != mains) return std::nullopt;
             if (l.id != own_load_id) {
                 const auto load = std::get<SwitchDemand>(c.demand).load;
-                if (load != (l.lamp_class == actuator::LampClass::Filament ? driver::ContactLoad::Lamp : l.lamp_class == actuator::LampClass::LedLamp ? driver::ContactLoad::Capacitive : driver::ContactLoad::Resistive)) return std::nullopt;
+                if (load != (l.lamp_class == actuator::LampClass::Filament  ? driver::ContactLoad::Lamp
+                             : l.lamp_class == actuator::LampClass::LedLamp ? driver::ContactLoad::Capacitive
+                                                                            : driver::ContactLoad::Resistive))
+                    return std::nullopt;
             }
             return mains ? Method::Alternating : Method::OneWay;
         }
@@ -506,15 +545,21 @@ std::optional<Method> methodOf(const Context& c, const actuator::Part& part) {
     return std::visit(Of{c, kind, shaft, mains}, part);
 }
 
-double wireOf(const Context& c, const RailOption& rail) { return onMains(c.demand) ? 0.0 : si(rail.wire); }
+double wireOf(const Context& c, const RailOption& rail) {
+    return onMains(c.demand) ? 0.0 : si(rail.wire);
+}
 
 }  // namespace
 
-double supplyOf(const Context& c, const RailOption& rail) { return onMains(c.demand) ? mainsVolts(c.demand) : or_unknown(rail.volts); }
+double supplyOf(const Context& c, const RailOption& rail) {
+    return onMains(c.demand) ? mainsVolts(c.demand) : or_unknown(rail.volts);
+}
 
 bool canDrive(DriverClass d, Method method) {
     switch (method) {
-        case Method::OneWay: return d == DriverClass::Mosfet || d == DriverClass::Npn || d == DriverClass::Darlington || d == DriverClass::HighSide || d == DriverClass::HBridge || d == DriverClass::HalfBridge || d == DriverClass::RelayBoard;
+        case Method::OneWay:
+            return d == DriverClass::Mosfet || d == DriverClass::Npn || d == DriverClass::Darlington || d == DriverClass::HighSide ||
+                   d == DriverClass::HBridge || d == DriverClass::HalfBridge || d == DriverClass::RelayBoard;
         case Method::BothWays: return d == DriverClass::HBridge;
         case Method::Steps: return driver::isChopper(d);
         case Method::ServoPulse: return d == DriverClass::Pin || d == DriverClass::ServoExpander;
@@ -532,7 +577,9 @@ driver::ContactLoad contactLoad(const Context& c, const actuator::Part& part) {
         driver::ContactLoad operator()(const actuator::Lamp& l) const {
             if (l.id == own_load_id)
                 if (const auto* s = std::get_if<SwitchDemand>(&c.demand)) return s->load;
-            return l.lamp_class == actuator::LampClass::Filament ? driver::ContactLoad::Lamp : l.lamp_class == actuator::LampClass::LedLamp ? driver::ContactLoad::Capacitive : driver::ContactLoad::Resistive;
+            return l.lamp_class == actuator::LampClass::Filament  ? driver::ContactLoad::Lamp
+                   : l.lamp_class == actuator::LampClass::LedLamp ? driver::ContactLoad::Capacitive
+                                                                  : driver::ContactLoad::Resistive;
         }
         driver::ContactLoad operator()(const actuator::Stepper&) const { return driver::ContactLoad::Motor; }
         driver::ContactLoad operator()(const actuator::Servo&) const { return driver::ContactLoad::Motor; }
@@ -586,7 +633,8 @@ Glance glance(const Context& c, const actuator::Part& part, const RailOption& ra
     std::visit(Runner{c, nullptr, g.rail, g.wire, n}, part);
     for (int i = 0; i < n.hit_count; ++i) g.broken = g.broken || n.hits[static_cast<std::size_t>(i)].severity == Severity::Stop;
     // A driver's drop only lowers what flows, and never below what a motor's load asks.
-    const bool settled = std::holds_alternative<actuator::Motor>(part) || std::holds_alternative<actuator::Lamp>(part) || std::holds_alternative<actuator::Fan>(part);
+    const bool settled = std::holds_alternative<actuator::Motor>(part) || std::holds_alternative<actuator::Lamp>(part) ||
+                         std::holds_alternative<actuator::Fan>(part);
     g.least_current = settled && known(n.winding) ? n.winding : 0.0;
     return g;
 }
@@ -613,7 +661,9 @@ Numbers judge(const Context& c, const actuator::Part& part, const DriverPart& d,
         if (!d.mains) n.hit(Rule::NotForMains, Severity::Stop, volts);
         const auto* s = std::get_if<SwitchDemand>(&c.demand);
         if (s != nullptr && s->dimmed && d.driver_class == DriverClass::SsrZeroCrossing) n.hit(Rule::SsrNoDim, Severity::Stop);
-        if (s != nullptr && s->dimmed && d.driver_class == DriverClass::PhaseControl && contactLoad(c, part) == driver::ContactLoad::Capacitive) n.hit(Rule::DimmedLamp, Severity::Warn);
+        if (s != nullptr && s->dimmed && d.driver_class == DriverClass::PhaseControl &&
+            contactLoad(c, part) == driver::ContactLoad::Capacitive)
+            n.hit(Rule::DimmedLamp, Severity::Warn);
     }
     judgeDriver(c, part, d, volts, n);
     const bool moves = !std::holds_alternative<actuator::Lamp>(part) && !std::holds_alternative<actuator::Heater>(part);
@@ -626,7 +676,10 @@ Numbers judge(const Context& c, const actuator::Part& part, const DriverPart& d,
 const char* idOf(Rule rule, const actuator::Part& part) {
     switch (rule) {
         case Rule::TooWeak: return "too-weak";
-        case Rule::OverHalf: return std::holds_alternative<actuator::Servo>(part) ? "servo-over-half" : std::holds_alternative<actuator::Stepper>(part) ? "stepper-over-half" : "over-margin";
+        case Rule::OverHalf:
+            return std::holds_alternative<actuator::Servo>(part)     ? "servo-over-half"
+                   : std::holds_alternative<actuator::Stepper>(part) ? "stepper-over-half"
+                                                                     : "over-margin";
         case Rule::TooSlow: return "too-slow";
         case Rule::BarelyFast: return "barely-fast";
         case Rule::SupplyOver: return "supply-over";

@@ -1,9 +1,9 @@
 #pragma once
 // One part on one driver and one rail, in plain numbers: what it can do, what it draws, which rules
 // it touches. No text is made here, so that whole catalogues can be judged; explain.hpp says it.
-#include "match/ask.hpp"
 #include <array>
 #include <limits>
+#include "match/ask.hpp"
 
 namespace hinge::match {
 
@@ -11,7 +11,7 @@ struct RailOption {
     std::string id;
     std::string name;
     std::optional<Voltage> volts;
-    Resistance wire{};                       ///< there and back
+    Resistance wire{};  ///< there and back
     bool feeds_board = false;
 };
 
@@ -26,13 +26,13 @@ struct Context {
     Resistance gate_resistor = of<Resistance>(220.0);
     Resistance pulldown = of<Resistance>(10e3);
     driver::PulldownSide pulldown_side = driver::PulldownSide::Pin;
-    double gear_ratio = 1.0;                 ///< between part and load, above 1 slows
-    std::vector<RailOption> rails;           ///< the channel's own first
-    Voltage logic = of<Voltage>(5.0);        ///< of a pin that is high
+    double gear_ratio = 1.0;           ///< between part and load, above 1 slows
+    std::vector<RailOption> rails;     ///< the channel's own first
+    Voltage logic = of<Voltage>(5.0);  ///< of a pin that is high
     Current pin_current = of<Current>(0.020);
-    std::optional<Voltage> logic_supply;     ///< for a relay's coil
+    std::optional<Voltage> logic_supply;  ///< for a relay's coil
     Temperature ambient = Temperature::celsius(25.0);
-    std::optional<actuator::Part> own;       ///< what the maker already has and only wants switched
+    std::optional<actuator::Part> own;  ///< what the maker already has and only wants switched
 };
 
 /// What the driver has to be able to do.
@@ -41,9 +41,41 @@ enum class Method { OneWay, BothWays, Steps, ServoPulse, FanPulse, Alternating }
 
 /// The rules of Match and Drive that a pairing can touch.
 enum class Rule {
-    TooWeak, OverHalf, TooSlow, BarelyFast, SupplyOver, SupplyLow, ServoRange, NoPosition, NoHold, DriverOvercurrent, StallOverDriver, SwitchVoltage,
-    GateNotEnhanced, LevelMismatch, DriverHot, RelayNoPwm, ContactInrush, CoilWontPull, PinOvercurrent, PumpCannotLift, DoseOverTime, DoseNearLimit,
-    NoiseOver, TooLittleAir, CoilDuty, NotForMains, MainsPart, SsrLeakage, SsrNoDim, DimmedLamp, SupplyTooLow, Suspect, LogicRail, Misfit, FigureMissing,
+    TooWeak,
+    OverHalf,
+    TooSlow,
+    BarelyFast,
+    SupplyOver,
+    SupplyLow,
+    ServoRange,
+    NoPosition,
+    NoHold,
+    DriverOvercurrent,
+    StallOverDriver,
+    SwitchVoltage,
+    GateNotEnhanced,
+    LevelMismatch,
+    DriverHot,
+    RelayNoPwm,
+    ContactInrush,
+    CoilWontPull,
+    PinOvercurrent,
+    PumpCannotLift,
+    DoseOverTime,
+    DoseNearLimit,
+    NoiseOver,
+    TooLittleAir,
+    CoilDuty,
+    NotForMains,
+    MainsPart,
+    SsrLeakage,
+    SsrNoDim,
+    DimmedLamp,
+    SupplyTooLow,
+    Suspect,
+    LogicRail,
+    Misfit,
+    FigureMissing,
 };
 /// The stable id of a rule, "too-weak".
 [[nodiscard]] const char* idOf(Rule rule, const actuator::Part& part);
@@ -51,7 +83,7 @@ enum class Rule {
 struct Hit {
     Rule rule{};
     Severity severity = Severity::Stop;
-    double value = 0.0;   ///< SI, as the rule's sentence needs it
+    double value = 0.0;  ///< SI, as the rule's sentence needs it
     double limit = 0.0;
 };
 
@@ -59,28 +91,28 @@ inline constexpr double unknown = std::numeric_limits<double>::quiet_NaN();
 
 /// A judged pairing in SI; NaN is not known or does not apply.
 struct Numbers {
-    double volts = unknown;          ///< at the part's terminals while it runs
-    double share = unknown;          ///< demand with its margin over ability; 1 is the limit
-    double ability = unknown;        ///< torque, force, flow or power that it has, without margin
-    double speed = unknown;          ///< at the load's shaft [rad/s]; of a pump: share of full
+    double volts = unknown;    ///< at the part's terminals while it runs
+    double share = unknown;    ///< demand with its margin over ability; 1 is the limit
+    double ability = unknown;  ///< torque, force, flow or power that it has, without margin
+    double speed = unknown;    ///< at the load's shaft [rad/s]; of a pump: share of full
     double move_time = unknown;
     double flow = unknown, height = unknown;  ///< of a pump [m] or fan [Pa]
-    double run_time = unknown;       ///< of one dose
-    double running = unknown;        ///< from the rail
-    double winding = unknown;        ///< in the part
-    double rest = 0.0;               ///< from the rail while it holds still but is powered
+    double run_time = unknown;                ///< of one dose
+    double running = unknown;                 ///< from the rail
+    double winding = unknown;                 ///< in the part
+    double rest = 0.0;                        ///< from the rail while it holds still but is powered
     double starting = unknown, stalled = unknown;
-    double heat = unknown;           ///< in the driver
-    double junction = unknown;       ///< K
-    double part_heat = unknown;      ///< in the part itself
+    double heat = unknown;       ///< in the driver
+    double junction = unknown;   ///< K
+    double part_heat = unknown;  ///< in the part itself
     double base_resistor = unknown, pin_peak = unknown;
     double drive_current = unknown;  ///< peak, of a stepper
     double price = unknown, noise = unknown, mass = unknown;
-    double smooth = 0.5;             ///< 0 smooth when slow … 1 rough
-    bool measured = false;           ///< run time by cup and clock
+    double smooth = 0.5;    ///< 0 smooth when slow … 1 rough
+    bool measured = false;  ///< run time by cup and clock
     std::array<Hit, 10> hits{};
     int hit_count = 0;
-    bool incomplete = false;         ///< a figure that the verdict needs is not known
+    bool incomplete = false;  ///< a figure that the verdict needs is not known
     void hit(Rule rule, Severity severity, double value = 0.0, double limit = 0.0) {
         if (hit_count < static_cast<int>(hits.size())) hits[static_cast<std::size_t>(hit_count++)] = {rule, severity, value, limit};
     }
@@ -91,10 +123,10 @@ struct Numbers {
 struct Glance {
     Method method = Method::OneWay;
     double rail = unknown, wire = 0.0;
-    double least_current = 0.0;      ///< that the driver must carry, from below
+    double least_current = 0.0;  ///< that the driver must carry, from below
     bool broken = false;
-    Numbers numbers;                 ///< with a driver that drops nothing: no real one makes it better
-    bool suits = false;              ///< this kind of part can do this kind of job at all
+    Numbers numbers;     ///< with a driver that drops nothing: no real one makes it better
+    bool suits = false;  ///< this kind of part can do this kind of job at all
 };
 [[nodiscard]] Glance glance(const Context& context, const actuator::Part& part, const RailOption& rail);
 /// Volts that feed the load: the rail's, or the mains' [V rms]; NaN is not known.

@@ -1,11 +1,11 @@
 #include "match/rank.hpp"
-#include "project/facts.hpp"
-#include "quantity/text.hpp"
+#include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
 #include <limits>
 #include <unordered_map>
+#include "project/facts.hpp"
+#include "quantity/text.hpp"
 
 namespace hinge::match {
 namespace {
@@ -13,22 +13,33 @@ namespace {
 using driver::DriverPart;
 using project::Matters;
 
-double weightOf(Matters matters) { return matters == Matters::No ? 0.0 : matters == Matters::Some ? 1.0 : 4.0; }
-double saturate(double value, double reference) { return std::isnan(value) ? 1.0 : value / (value + reference); }
+double weightOf(Matters matters) {
+    return matters == Matters::No ? 0.0 : matters == Matters::Some ? 1.0 : 4.0;
+}
+double saturate(double value, double reference) {
+    return std::isnan(value) ? 1.0 : value / (value + reference);
+}
 
 constexpr std::size_t criterion_count = 6;
 struct Criterion {
-    const char* name;      // "cheaper", for the winner
+    const char* name;  // "cheaper", for the winner
     double contribution;
 };
 std::array<Criterion, criterion_count> criteriaOf(const project::Weights& w, const Numbers& n) {
-    return {Criterion{"cheaper", weightOf(w.price) * saturate(n.price, 10.0)}, Criterion{"quieter", weightOf(w.quiet) * saturate(n.noise, 40.0)},
-            Criterion{"lighter", weightOf(w.light) * saturate(n.mass, 0.1)}, Criterion{"its driver stays cooler", weightOf(w.cool) * saturate(n.heat, 1.0)},
-            Criterion{"smoother when slow", weightOf(w.smooth) * n.smooth}, Criterion{"more in reserve", weightOf(w.reserve) * saturate(n.share, 1.0)}};
+    return {Criterion{"cheaper", weightOf(w.price) * saturate(n.price, 10.0)},
+            Criterion{"quieter", weightOf(w.quiet) * saturate(n.noise, 40.0)},
+            Criterion{"lighter", weightOf(w.light) * saturate(n.mass, 0.1)},
+            Criterion{"its driver stays cooler", weightOf(w.cool) * saturate(n.heat, 1.0)},
+            Criterion{"smoother when slow", weightOf(w.smooth) * n.smooth},
+            Criterion{"more in reserve", weightOf(w.reserve) * saturate(n.share, 1.0)}};
 }
 
-int placeOf(Verdict v) { return v == Verdict::Holds ? 0 : v == Verdict::Tight ? 1 : v == Verdict::Unknown ? 2 : 3; }
-double orLarge(double value) { return std::isnan(value) ? 1e9 : value; }
+int placeOf(Verdict v) {
+    return v == Verdict::Holds ? 0 : v == Verdict::Tight ? 1 : v == Verdict::Unknown ? 2 : 3;
+}
+double orLarge(double value) {
+    return std::isnan(value) ? 1e9 : value;
+}
 
 Row rowOf(const Context& c, const actuator::Part& part, const DriverPart& driver, int rail, const Numbers& n) {
     Row row{&part, &driver, rail, n.verdict(), 0, scoreOf(c.weights, n), orLarge(n.share), orLarge(n.heat)};
@@ -86,18 +97,27 @@ void giveReasons(const Context& c, std::vector<Pairing>& list) {
             std::size_t most = 0;
             double gap = 0.0;
             for (std::size_t k = 0; k < criterion_count; ++k) {
-                const double difference = winner ? theirs[k].contribution - mine[k].contribution : mine[k].contribution - theirs[k].contribution;
+                const double difference =
+                    winner ? theirs[k].contribution - mine[k].contribution : mine[k].contribution - theirs[k].contribution;
                 if (difference > gap) gap = difference, most = k;
             }
             if (winner) {
-                p.reason = gap > 1e-9 ? fmt::format("First because it is {}: compare '{}'.", most == 3 ? "the one whose driver stays cooler" : most == 5 ? "the one with more in reserve" : theirs[most].name, other->actuator_name) : "First of several that do it alike.";
-                if (most == 0 && gap > 1e-9 && p.price && other->price) p.reason = fmt::format("Does it with room to spare for the least money: {:.2f}.", si(*p.price));
+                p.reason = gap > 1e-9 ? fmt::format("First because it is {}: compare '{}'.",
+                                                    most == 3   ? "the one whose driver stays cooler"
+                                                    : most == 5 ? "the one with more in reserve"
+                                                                : theirs[most].name,
+                                                    other->actuator_name)
+                                      : "First of several that do it alike.";
+                if (most == 0 && gap > 1e-9 && p.price && other->price)
+                    p.reason = fmt::format("Does it with room to spare for the least money: {:.2f}.", si(*p.price));
             } else if (gap <= 1e-9) {
                 p.reason = "Does it too, with no more in its favour.";
             } else if (most == 0 && p.price && other->price) {
                 p.reason = fmt::format("Does it too, for {:.2f} more.", si(*p.price) - si(*other->price));
             } else {
-                p.reason = fmt::format("Does it too, but the first is {}.", most == 3 ? "easier on its driver" : most == 5 ? "stronger in reserve" : theirs[most].name);
+                p.reason = fmt::format("Does it too, but the first is {}.", most == 3   ? "easier on its driver"
+                                                                            : most == 5 ? "stronger in reserve"
+                                                                                        : theirs[most].name);
             }
         }
     }
@@ -136,7 +156,8 @@ std::vector<Row> everyPair(const Context& c, const project::Parts& parts) {
             const Glance look = glance(c, part, c.rails[r]);
             if (!look.suits) return;
             for (const auto& driver : parts.drivers)
-                if (canDrive(driver.driver_class, look.method)) rows.push_back(rowOf(c, part, driver, static_cast<int>(r), judge(c, part, driver, c.rails[r])));
+                if (canDrive(driver.driver_class, look.method))
+                    rows.push_back(rowOf(c, part, driver, static_cast<int>(r), judge(c, part, driver, c.rails[r])));
         }
     });
     std::sort(rows.begin(), rows.end(), better);
@@ -152,12 +173,16 @@ std::vector<Row> survivors(const Context& c, const project::Parts& parts, const 
         const double volts = supplyOf(c, c.rails[r]);
         for (const auto& driver : parts.drivers) {
             if (driver.logic_min && si(c.logic) < si(*driver.logic_min) / (1 + 1e-9)) continue;
-            if (!std::isnan(volts) && driver.voltage_max && volts > si(*driver.voltage_max) * (1 + 1e-9) && !driver::isAlternating(driver.driver_class) && !driver::isContact(driver.driver_class)) continue;
+            if (!std::isnan(volts) && driver.voltage_max && volts > si(*driver.voltage_max) * (1 + 1e-9) &&
+                !driver::isAlternating(driver.driver_class) && !driver::isContact(driver.driver_class))
+                continue;
             for (std::size_t m = 0; m < methods; ++m)
                 if (canDrive(driver.driver_class, static_cast<Method>(m))) tables[r][m].push_back(&driver);
         }
         for (auto& table : tables[r])
-            std::stable_sort(table.begin(), table.end(), [](const DriverPart* a, const DriverPart* b) { return (a->current_max ? si(*a->current_max) : 1e9) < (b->current_max ? si(*b->current_max) : 1e9); });
+            std::stable_sort(table.begin(), table.end(), [](const DriverPart* a, const DriverPart* b) {
+                return (a->current_max ? si(*a->current_max) : 1e9) < (b->current_max ? si(*b->current_max) : 1e9);
+            });
     }
     // The best that a part could come to: no heat in the driver, the cheapest driver there is.
     struct Hope {
@@ -178,7 +203,14 @@ std::vector<Row> survivors(const Context& c, const project::Parts& parts, const 
             look.numbers.price += cheapest;
             look.numbers.heat = 0.0;
             look.numbers.smooth = std::holds_alternative<actuator::Stepper>(part) ? 0.05 : look.numbers.smooth;
-            Row bound{&part, nullptr, static_cast<int>(r), look.numbers.incomplete ? Verdict::Holds : look.numbers.verdict(), 0, scoreOf(c.weights, look.numbers), std::isnan(look.numbers.share) ? 0.0 : look.numbers.share, 0.0};
+            Row bound{&part,
+                      nullptr,
+                      static_cast<int>(r),
+                      look.numbers.incomplete ? Verdict::Holds : look.numbers.verdict(),
+                      0,
+                      scoreOf(c.weights, look.numbers),
+                      std::isnan(look.numbers.share) ? 0.0 : look.numbers.share,
+                      0.0};
             hopes.push_back({&part, r, look.method, look.least_current, bound});
         }
     });
@@ -188,15 +220,18 @@ std::vector<Row> survivors(const Context& c, const project::Parts& parts, const 
         return bound.score > row.score * (1 + 1e-9) + 1e-12;
     };
     if (search.most < hopes.size() * 500)
-        std::sort(hopes.begin(), hopes.end(), [](const Hope& x, const Hope& y) { return placeOf(x.bound.verdict) != placeOf(y.bound.verdict) ? placeOf(x.bound.verdict) < placeOf(y.bound.verdict) : x.bound.score < y.bound.score; });
+        std::sort(hopes.begin(), hopes.end(), [](const Hope& x, const Hope& y) {
+            return placeOf(x.bound.verdict) != placeOf(y.bound.verdict) ? placeOf(x.bound.verdict) < placeOf(y.bound.verdict)
+                                                                        : x.bound.score < y.bound.score;
+        });
     const auto keep = [&] {
         // More than twice as many as are wanted: drop the worse half.
         if (search.most > rows.max_size() / 2 || rows.size() < 2 * search.most + 64) return;
         std::nth_element(rows.begin(), rows.begin() + static_cast<std::ptrdiff_t>(search.most), rows.end(), better);
         rows.resize(search.most);
     };
-    std::unordered_map<const actuator::Part*, std::size_t> place_of;   // one row a part
-    std::optional<Row> last;   // the worst of the `most` best so far, once there are as many
+    std::unordered_map<const actuator::Part*, std::size_t> place_of;  // one row a part
+    std::optional<Row> last;                                          // the worst of the `most` best so far, once there are as many
     for (const auto& hope : hopes) {
         if (search.cancel != nullptr && search.cancel->load()) break;
         if (last && behind(hope.bound, *last)) {
@@ -204,7 +239,11 @@ std::vector<Row> survivors(const Context& c, const project::Parts& parts, const 
             break;
         }
         const auto& table = tables[hope.rail][static_cast<std::size_t>(hope.method)];
-        const auto first = hope.method == Method::Steps ? table.begin() : std::lower_bound(table.begin(), table.end(), hope.least_current / (1 + 1e-6), [](const DriverPart* d, double amps) { return (d->current_max ? si(*d->current_max) : 1e9) < amps; });
+        const auto first =
+            hope.method == Method::Steps
+                ? table.begin()
+                : std::lower_bound(table.begin(), table.end(), hope.least_current / (1 + 1e-6),
+                                   [](const DriverPart* d, double amps) { return (d->current_max ? si(*d->current_max) : 1e9) < amps; });
         std::optional<Row> best;
         for (auto it = first; it != table.end(); ++it) {
             const Row row = rowOf(c, *hope.part, **it, static_cast<int>(hope.rail), judge(c, *hope.part, **it, c.rails[hope.rail]));
@@ -230,7 +269,7 @@ std::vector<Row> survivors(const Context& c, const project::Parts& parts, const 
 }
 
 std::vector<Pairing> candidates(const Context& c, const project::Parts& parts, std::size_t most) {
-    constexpr std::size_t whole = 400'000;   // pairs that are judged one by one, losers and all
+    constexpr std::size_t whole = 400'000;  // pairs that are judged one by one, losers and all
     std::vector<Row> rows;
     if (parts.actuators.size() * parts.drivers.size() * c.rails.size() <= whole) {
         eachPart(c, parts, [&](const actuator::Part& part) {
@@ -253,7 +292,8 @@ std::vector<Pairing> driversFor(const Context& c, const project::Parts& parts, c
         const Glance look = glance(c, part, c.rails.front());
         if (look.suits)
             for (const auto& driver : parts.drivers)
-                if (canDrive(driver.driver_class, look.method)) rows.push_back(rowOf(c, part, driver, 0, judge(c, part, driver, c.rails.front())));
+                if (canDrive(driver.driver_class, look.method))
+                    rows.push_back(rowOf(c, part, driver, 0, judge(c, part, driver, c.rails.front())));
     }
     std::sort(rows.begin(), rows.end(), better);
     if (rows.size() > most) rows.resize(most);
@@ -268,10 +308,12 @@ std::string changeToWin(const Context& c, const project::Parts& parts, const act
     const double now = c.rails.empty() ? unknown : supplyOf(c, c.rails.front());
     const auto* switched = std::get_if<project::SwitchDemand>(&c.demand);
     const auto* heat = std::get_if<project::HeatDemand>(&c.demand);
-    const bool mains = (switched != nullptr && switched->feeding == project::Feeding::Mains) || (heat != nullptr && heat->feeding == project::Feeding::Mains);
+    const bool mains = (switched != nullptr && switched->feeding == project::Feeding::Mains) ||
+                       (heat != nullptr && heat->feeding == project::Feeding::Mains);
     if (!mains && !std::isnan(now)) {
         std::vector<double> volts{3.3, 5.0, 6.0, 7.4, 9.0, 12.0, 24.0};
-        std::sort(volts.begin(), volts.end(), [&](double a, double b) { return std::abs(std::log(a / now)) < std::abs(std::log(b / now)); });
+        std::sort(volts.begin(), volts.end(),
+                  [&](double a, double b) { return std::abs(std::log(a / now)) < std::abs(std::log(b / now)); });
         for (const double v : volts) {
             if (std::abs(v / now - 1.0) < 0.02) continue;
             Context other = c;
@@ -303,20 +345,40 @@ std::string changeToWin(const Context& c, const project::Parts& parts, const act
         }
     };
     if (const auto* turn = std::get_if<project::TurnDemand>(&c.demand)) {
-        if (turn->arm && !turn->pull) byFact("arm", {0.95, 0.9, 0.85, 0.8, 0.7, 0.6, 0.5}, [&](double f) { return fmt::format("arm {} shorter", displayPlain(Kind::Length, si(*turn->arm) * (1.0 - f))); });
-        if (turn->time) byFact("time", {1.25, 1.5, 2.0, 3.0, 5.0}, [&](double f) { return fmt::format("in {} instead of {}", display(Kind::Duration, si(*turn->time) * f), display(*turn->time)); });
+        if (turn->arm && !turn->pull)
+            byFact("arm", {0.95, 0.9, 0.85, 0.8, 0.7, 0.6, 0.5},
+                   [&](double f) { return fmt::format("arm {} shorter", displayPlain(Kind::Length, si(*turn->arm) * (1.0 - f))); });
+        if (turn->time)
+            byFact("time", {1.25, 1.5, 2.0, 3.0, 5.0}, [&](double f) {
+                return fmt::format("in {} instead of {}", display(Kind::Duration, si(*turn->time) * f), display(*turn->time));
+            });
     } else if (const auto* move = std::get_if<project::MoveDemand>(&c.demand)) {
-        if (move->time) byFact("time", {1.25, 1.5, 2.0, 3.0, 5.0}, [&](double f) { return fmt::format("in {} instead of {}", display(Kind::Duration, si(*move->time) * f), display(*move->time)); });
+        if (move->time)
+            byFact("time", {1.25, 1.5, 2.0, 3.0, 5.0}, [&](double f) {
+                return fmt::format("in {} instead of {}", display(Kind::Duration, si(*move->time) * f), display(*move->time));
+            });
     } else if (const auto* press = std::get_if<project::PressDemand>(&c.demand)) {
-        if (press->horn) byFact("horn", {0.9, 0.8, 0.7, 0.6, 0.5}, [&](double f) { return fmt::format("horn {} shorter", displayPlain(Kind::Length, si(*press->horn) * (1.0 - f))); });
-        if (press->time) byFact("time", {1.5, 2.0, 3.0}, [&](double f) { return fmt::format("in {} instead of {}", display(Kind::Duration, si(*press->time) * f), display(*press->time)); });
+        if (press->horn)
+            byFact("horn", {0.9, 0.8, 0.7, 0.6, 0.5},
+                   [&](double f) { return fmt::format("horn {} shorter", displayPlain(Kind::Length, si(*press->horn) * (1.0 - f))); });
+        if (press->time)
+            byFact("time", {1.5, 2.0, 3.0}, [&](double f) {
+                return fmt::format("in {} instead of {}", display(Kind::Duration, si(*press->time) * f), display(*press->time));
+            });
     } else if (const auto* pump = std::get_if<project::PumpDemand>(&c.demand)) {
-        if (pump->run_time_limit) byFact("run_time_limit", {1.1, 1.25, 1.5, 2.0, 3.0, 5.0}, [&](double f) { return fmt::format("with {} for a dose", display(Kind::Duration, si(*pump->run_time_limit) * f)); });
-        if (pump->lift) byFact("lift", {0.9, 0.8, 0.7, 0.5, 0.3}, [&](double f) { return fmt::format("with a lift of {}", display(Kind::Length, si(*pump->lift) * f)); });
+        if (pump->run_time_limit)
+            byFact("run_time_limit", {1.1, 1.25, 1.5, 2.0, 3.0, 5.0},
+                   [&](double f) { return fmt::format("with {} for a dose", display(Kind::Duration, si(*pump->run_time_limit) * f)); });
+        if (pump->lift)
+            byFact("lift", {0.9, 0.8, 0.7, 0.5, 0.3},
+                   [&](double f) { return fmt::format("with a lift of {}", display(Kind::Length, si(*pump->lift) * f)); });
     } else if (const auto* blow = std::get_if<project::BlowDemand>(&c.demand)) {
-        if (blow->pressure) byFact("pressure", {0.7, 0.5, 0.3, 0.1}, [&](double f) { return fmt::format("where the air's way takes {}", display(Kind::Pressure, si(*blow->pressure) * f)); });
+        if (blow->pressure)
+            byFact("pressure", {0.7, 0.5, 0.3, 0.1},
+                   [&](double f) { return fmt::format("where the air's way takes {}", display(Kind::Pressure, si(*blow->pressure) * f)); });
     } else if (heat != nullptr && heat->warm_up_time) {
-        byFact("warm_up_time", {1.25, 1.5, 2.0, 3.0, 5.0}, [&](double f) { return fmt::format("with {} to get there", display(Kind::Duration, si(*heat->warm_up_time) * f)); });
+        byFact("warm_up_time", {1.25, 1.5, 2.0, 3.0, 5.0},
+               [&](double f) { return fmt::format("with {} to get there", display(Kind::Duration, si(*heat->warm_up_time) * f)); });
     }
     std::string text;
     for (std::size_t i = 0; i < ways.size() && i < 2; ++i) text += (i > 0 ? ", or " : "") + ways[i];

@@ -1,7 +1,7 @@
 #pragma once
+#include <string>
 #include "project/project.hpp"
 #include "working/worked.hpp"
-#include <string>
 
 namespace hinge::match {
 

@@ -1,6 +1,6 @@
 #include "match/system_curve.hpp"
-#include "quantity/constants.hpp"
 #include <algorithm>
+#include "quantity/constants.hpp"
 
 namespace hinge::match {
 
@@ -25,7 +25,9 @@ double headOnCurve(const HeadCurve& curve, double flow) {
 }
 
 std::optional<double> systemHead(const project::PumpDemand& d, double flow) {
-    if (flow <= 0.0) return d.lift ? std::optional<double>{si(*d.lift) + si(d.outlet_pressure) / (constants::water_density * constants::gravity)} : std::nullopt;
+    if (flow <= 0.0)
+        return d.lift ? std::optional<double>{si(*d.lift) + si(d.outlet_pressure) / (constants::water_density * constants::gravity)}
+                      : std::nullopt;
     const auto in = headInputs(d, flow);
     if (!in) return std::nullopt;
     const auto figures = demand::pumpHeadFigures(*in);

@@ -1,17 +1,18 @@
 #include "plan/behaviour.hpp"
-#include "plan/feed.hpp"
-#include "project/routine_edits.hpp"
-#include "quantity/text.hpp"
+#include <fmt/format.h>
 #include <algorithm>
 #include <array>
 #include <cctype>
 #include <cmath>
-#include <fmt/format.h>
+#include "plan/feed.hpp"
+#include "project/routine_edits.hpp"
+#include "quantity/text.hpp"
 
 namespace hinge::plan {
 namespace {
 
-void add(Plan& plan, std::string id, Severity severity, Stage stage, const std::string& channel, std::string text, std::vector<Remedy> remedies = {}) {
+void add(Plan& plan, std::string id, Severity severity, Stage stage, const std::string& channel, std::string text,
+         std::vector<Remedy> remedies = {}) {
     plan.findings.push_back({std::move(id), severity, stage, channel, std::move(text), std::move(remedies)});
 }
 
@@ -45,97 +46,161 @@ routine::ChannelNumbers::Places placesOf(const ChannelPlan& planned) {
         places.furthest = static_cast<std::int32_t>(std::min<double>(routine::largest_place, si(*motion.steps)));
     }
     // The stand-in's winding takes its drive squared: the share that leaves the holding current.
-    if (!std::isnan(n.running) && n.running > 0.0) places.hold = static_cast<std::int32_t>(std::lround(1000.0 * std::sqrt(std::clamp(n.rest / n.running, 0.0, 1.0))));
+    if (!std::isnan(n.running) && n.running > 0.0)
+        places.hold = static_cast<std::int32_t>(std::lround(1000.0 * std::sqrt(std::clamp(n.rest / n.running, 0.0, 1.0))));
     return places;
 }
 
 routine::InputSource sourceOf(project::InputKind kind) {
     using K = project::InputKind;
     using S = routine::InputSource;
-    return kind == K::Word ? S::Word : kind == K::Number ? S::Number : kind == K::Counter ? S::Counter : kind == K::Days ? S::Days : kind == K::Tach ? S::Tach : S::Pin;
+    return kind == K::Word      ? S::Word
+           : kind == K::Number  ? S::Number
+           : kind == K::Counter ? S::Counter
+           : kind == K::Days    ? S::Days
+           : kind == K::Tach    ? S::Tach
+                                : S::Pin;
 }
 
 // What can hurt, said where it is chosen.
 void addHazards(const project::Channel& channel, const ChannelPlan& planned, Plan& plan) {
-    const auto say = [&](const char* id, Severity severity, std::string text, std::vector<Remedy> remedies = {}) { add(plan, id, severity, Stage::Need, channel.id, std::move(text), std::move(remedies)); };
+    const auto say = [&](const char* id, Severity severity, std::string text, std::vector<Remedy> remedies = {}) {
+        add(plan, id, severity, Stage::Need, channel.id, std::move(text), std::move(remedies));
+    };
     switch (project::channelKind(channel)) {
         case project::ChannelKind::Turn:
         case project::ChannelKind::Move:
         case project::ChannelKind::Press:
-            say("pinch-point", Severity::Note, channel.name + " can pinch: fingers, hair and cables out of its way, a guard where visitors reach it, and a switch at hand that cuts its supply.");
+            say("pinch-point", Severity::Note,
+                channel.name +
+                    " can pinch: fingers, hair and cables out of its way, a guard where visitors reach it, and a switch at hand that cuts "
+                    "its supply.");
             break;
         case project::ChannelKind::Blow:
-            say("pinch-point", Severity::Note, channel.name + " has blades: a grille on both sides, hands off until it stands still. A small fan does not replace ventilation or rated extraction.");
+            say("pinch-point", Severity::Note,
+                channel.name +
+                    " has blades: a grille on both sides, hands off until it stands still. A small fan does not replace ventilation or "
+                    "rated extraction.");
             break;
         case project::ChannelKind::Switch: break;
         case project::ChannelKind::Heat: {
             const auto& heat = std::get<project::HeatDemand>(channel.demand);
             say("hot-part", Severity::Note, channel.name + " gets hot, and stays so after it is off: keep paper, cloth and fingers away.");
             if (heat.way == project::HeatWay::Warm && !heat.cutout)
-                say("heater-cutout", heat.feeding == project::Feeding::Mains ? Severity::Stop : Severity::Warn, channel.name + " has no thermal cut-out of its own: a stuck sketch or a welded contact would heat it without end.",
-                    {{"Fit a thermal cut-out", {{"channels/" + channel.id + "/demand/cutout", "yes"}}, "a few coins, in series with the heater"}});
+                say("heater-cutout", heat.feeding == project::Feeding::Mains ? Severity::Stop : Severity::Warn,
+                    channel.name + " has no thermal cut-out of its own: a stuck sketch or a welded contact would heat it without end.",
+                    {{"Fit a thermal cut-out",
+                      {{"channels/" + channel.id + "/demand/cutout", "yes"}},
+                      "a few coins, in series with the heater"}});
             break;
         }
         case project::ChannelKind::Pump:
-            say("water-near", Severity::Note, "Water near electricity: board and supply above the tank, a drip loop in every wire, a plug you can pull with dry hands. Follow your local code.");
+            say("water-near", Severity::Note,
+                "Water near electricity: board and supply above the tank, a drip loop in every wire, a plug you can pull with dry hands. "
+                "Follow your local code.");
             break;
     }
     if (planned.context.own && onMains(channel) && !planned.chosen)
-        say("mains-present", Severity::Note, channel.name + " hangs on the mains: isolation, an enclosure, a fuse, no work while it is live. Follow your local code; have a licensed electrician do or check the mains side.");
+        say("mains-present", Severity::Note,
+            channel.name +
+                " hangs on the mains: isolation, an enclosure, a fuse, no work while it is live. Follow your local code; have a licensed "
+                "electrician do or check the mains side.");
 }
 
 // What the rules say of a routine as it is written, whatever it is built with.
 void judgeRoutine(const project::Project& project, Plan& plan) {
-    const auto say = [&](const char* id, Severity severity, const std::string& channel, std::string text, std::vector<Remedy> remedies = {}) { add(plan, id, severity, Stage::Routine, channel, std::move(text), std::move(remedies)); };
+    const auto say = [&](const char* id, Severity severity, const std::string& channel, std::string text,
+                         std::vector<Remedy> remedies = {}) {
+        add(plan, id, severity, Stage::Routine, channel, std::move(text), std::move(remedies));
+    };
     for (const auto& input : project.inputs) {
         if (input.kind != project::InputKind::Word || input.word.empty()) continue;
         const std::string plain = routine::identifier(input.word);
         // From memory: among the first that people try; the list is not a published one.
-        static constexpr std::array tried{"open", "close", "start", "stop", "hello", "test", "secret", "password", "admin", "default", "letmein", "unlock", "sesame", "opensesame", "qwerty", "12345678", "n12345678", "light"};
-        bool known = std::find(tried.begin(), tried.end(), plain) != tried.end() || plain == routine::identifier(input.name) || plain == routine::identifier(project.brief.name);
+        static constexpr std::array tried{"open",   "close",      "start",  "stop",     "hello",     "test",
+                                          "secret", "password",   "admin",  "default",  "letmein",   "unlock",
+                                          "sesame", "opensesame", "qwerty", "12345678", "n12345678", "light"};
+        bool known = std::find(tried.begin(), tried.end(), plain) != tried.end() || plain == routine::identifier(input.name) ||
+                     plain == routine::identifier(project.brief.name);
         for (const auto& channel : project.channels) known = known || plain == routine::identifier(channel.name);
         if (input.word.size() >= 8 && !known) continue;
         const auto fresh = project::addInput(project, project::InputKind::Word, input.name + " " + input.word).inputs.back().word;
-        say("command-guessable", Severity::Warn, "", fmt::format("The word of '{}' is one that a passer-by would {}. Take one of eight letters or more that stands on nothing near.", input.name, known ? "try first" : "find by trying: it is short"), {{"Take another word", {{"inputs/" + input.id + "/word", fresh}}, "tell those who use it"}});
+        say("command-guessable", Severity::Warn, "",
+            fmt::format("The word of '{}' is one that a passer-by would {}. Take one of eight letters or more that stands on nothing near.",
+                        input.name, known ? "try first" : "find by trying: it is short"),
+            {{"Take another word", {{"inputs/" + input.id + "/word", fresh}}, "tell those who use it"}});
     }
     for (const auto& channel : project.channels) {
         std::string low;
         for (const char c : channel.name) low += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
         for (const auto* word : {"lock", "door", "latch", "hatch"})
             if (low.find(word) != std::string::npos) {
-                say("only-way-out", Severity::Note, channel.id, fmt::format("{} must never be the only way out, and is no security device. Decide whether it is open or shut without power, and leave a way to open it by hand from inside.", channel.name));
+                say("only-way-out", Severity::Note, channel.id,
+                    fmt::format("{} must never be the only way out, and is no security device. Decide whether it is open or shut without "
+                                "power, and leave a way to open it by hand from inside.",
+                                channel.name));
                 break;
             }
         const bool heats = project::channelKind(channel) == project::ChannelKind::Heat;
         if (channel.safe == project::SafeState::On && (heats || project::channelKind(channel) == project::ChannelKind::Pump))
-            say("no-safe-state", Severity::Stop, channel.id, fmt::format("{} is on where it should be safe: at power-up, on stop, on a fault. {}", channel.name, heats ? "A heater that nobody minds burns." : "A pump that nobody minds floods, or runs dry."), {{"Off instead", {{"channels/" + channel.id + "/safe", "off"}}, "costs nothing"}});
-        if (channel.remembers) say("restart-unattended", Severity::Note, channel.id, fmt::format("{} comes on by itself with the power when it was on before. Whoever is near must know; fit a switch that cuts its supply.", channel.name));
+            say("no-safe-state", Severity::Stop, channel.id,
+                fmt::format("{} is on where it should be safe: at power-up, on stop, on a fault. {}", channel.name,
+                            heats ? "A heater that nobody minds burns." : "A pump that nobody minds floods, or runs dry."),
+                {{"Off instead", {{"channels/" + channel.id + "/safe", "off"}}, "costs nothing"}});
+        if (channel.remembers)
+            say("restart-unattended", Severity::Note, channel.id,
+                fmt::format("{} comes on by itself with the power when it was on before. Whoever is near must know; fit a switch that cuts "
+                            "its supply.",
+                            channel.name));
         // Two cues on one output are no fault, but their rule has to be known.
         std::vector<std::string> movers;
         for (const auto& cue : project.routine.cues)
-            if (std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.channel == channel.id; })) movers.push_back(cue.name);
-        if (movers.size() > 1) say("overlapping-cues", Severity::Note, channel.id, fmt::format("{} cues move {}: '{}' and '{}'{}. Where they overlap the last command counts, and a cue that is cut short lets go of it. For several sources that share it, let it follow their inputs instead: then it runs until the last has gone.", movers.size(), channel.name, movers[0], movers[1], movers.size() > 2 ? " among them" : ""));
+            if (std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.channel == channel.id; }))
+                movers.push_back(cue.name);
+        if (movers.size() > 1)
+            say("overlapping-cues", Severity::Note, channel.id,
+                fmt::format(
+                    "{} cues move {}: '{}' and '{}'{}. Where they overlap the last command counts, and a cue that is cut short lets go of "
+                    "it. For several sources that share it, let it follow their inputs instead: then it runs until the last has gone.",
+                    movers.size(), channel.name, movers[0], movers[1], movers.size() > 2 ? " among them" : ""));
     }
     for (const auto& cue : project.routine.cues) {
-        if (si(cue.late) > 0.0) say("fires-twice", Severity::Note, "", fmt::format("'{}' makes up for a missed time. A board that starts anew just after it has run, and is told the time at once, does not know that: it runs again.", cue.name));
-        const auto round = std::find_if(cue.moves.begin(), cue.moves.end(), [](const routine::Move& move) { return (move.action == routine::Action::Again || move.action == routine::Action::Sweep) && si(move.times) == 0.0; });
-        if (round != cue.moves.end() && std::none_of(cue.guards.begin(), cue.guards.end(), [](const routine::Guard& guard) { return guard.throughout; }))
-            say("endless-wait", Severity::Note, round->channel, fmt::format("'{}' goes round for ever: only stop, or the power, ends it. An 'unless' that counts also while it runs would.", cue.name));
+        if (si(cue.late) > 0.0)
+            say("fires-twice", Severity::Note, "",
+                fmt::format("'{}' makes up for a missed time. A board that starts anew just after it has run, and is told the time at "
+                            "once, does not know that: it runs again.",
+                            cue.name));
+        const auto round = std::find_if(cue.moves.begin(), cue.moves.end(), [](const routine::Move& move) {
+            return (move.action == routine::Action::Again || move.action == routine::Action::Sweep) && si(move.times) == 0.0;
+        });
+        if (round != cue.moves.end() &&
+            std::none_of(cue.guards.begin(), cue.guards.end(), [](const routine::Guard& guard) { return guard.throughout; }))
+            say("endless-wait", Severity::Note, round->channel,
+                fmt::format("'{}' goes round for ever: only stop, or the power, ends it. An 'unless' that counts also while it runs would.",
+                            cue.name));
     }
     // A ring of cues, each started by the end of another, never comes to rest.
     for (const auto& cue : project.routine.cues) {
         const routine::Cue* at = &cue;
         std::size_t steps = 0;
         while (at != nullptr && !at->after.empty() && steps++ < project.routine.cues.size()) {
-            const auto next = std::find_if(project.routine.cues.begin(), project.routine.cues.end(), [&](const routine::Cue& other) { return other.id == at->after; });
+            const auto next = std::find_if(project.routine.cues.begin(), project.routine.cues.end(),
+                                           [&](const routine::Cue& other) { return other.id == at->after; });
             at = next != project.routine.cues.end() ? &*next : nullptr;
             if (at != &cue) continue;
-            if (cue.id <= cue.after) say("endless-wait", Severity::Note, "", fmt::format("'{}' and what starts after it go round for ever once begun: only stop, an 'unless' or the power ends them.", cue.name));
+            if (cue.id <= cue.after)
+                say("endless-wait", Severity::Note, "",
+                    fmt::format(
+                        "'{}' and what starts after it go round for ever once begun: only stop, an 'unless' or the power ends them.",
+                        cue.name));
             break;
         }
     }
     for (const auto& input : project.inputs)
-        if (input.kind == project::InputKind::Days) say("clock-lost", Severity::Note, "", fmt::format("'{}' needs the date with the time: until both are set it is not true, and what runs only while it is waits.", input.name));
+        if (input.kind == project::InputKind::Days)
+            say("clock-lost", Severity::Note, "",
+                fmt::format("'{}' needs the date with the time: until both are set it is not true, and what runs only while it is waits.",
+                            input.name));
 }
 
 }  // namespace
@@ -155,26 +220,39 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
         numbers.off_delay = channel.off_delay;
         numbers.top = planned.pwm ? static_cast<std::int32_t>(si(planned.pwm->steps)) : 1;
         if (isPlaced(planned)) numbers.places = placesOf(planned);
-        numbers.rest = channel.safe == project::SafeState::On ? routine::Rest::On : channel.safe == project::SafeState::Start ? routine::Rest::Start : routine::Rest::Off;
+        numbers.rest = channel.safe == project::SafeState::On      ? routine::Rest::On
+                       : channel.safe == project::SafeState::Start ? routine::Rest::Start
+                                                                   : routine::Rest::Off;
         numbers.remembered = channel.remembers;
         channels.push_back(numbers);
     }
     std::vector<routine::InputNumbers> inputs;
-    for (const auto& input : project.inputs) inputs.push_back({input.id, input.name, input.active_high, input.debounce, project::isAnalogue(input.kind), input.upper, input.lower, sourceOf(input.kind), input.word, input.timeout, input.counts, input.limit, input.weekdays, input.from_date, input.to_date, input.sets});
+    for (const auto& input : project.inputs)
+        inputs.push_back({input.id, input.name, input.active_high, input.debounce, project::isAnalogue(input.kind), input.upper,
+                          input.lower, sourceOf(input.kind), input.word, input.timeout, input.counts, input.limit, input.weekdays,
+                          input.from_date, input.to_date, input.sets});
     // Cues that move what cannot be driven yet wait; the others run.
     routine::Routine ready = project.routine;
     const auto waits = [&](const std::string& id) {
         const auto* planned = findChannel(plan, id);
         return planned != nullptr && !isDriven(*planned);
     };
-    std::erase_if(ready.cues, [&](const routine::Cue& cue) { return std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return waits(move.channel); }); });
-    std::erase_if(ready.interlocks, [&](const routine::Interlock& interlock) { return waits(interlock.channel) || std::any_of(interlock.terms.begin(), interlock.terms.end(), [&](const routine::Term& term) { return waits(term.channel); }); });
+    std::erase_if(ready.cues, [&](const routine::Cue& cue) {
+        return std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return waits(move.channel); });
+    });
+    std::erase_if(ready.interlocks, [&](const routine::Interlock& interlock) {
+        return waits(interlock.channel) ||
+               std::any_of(interlock.terms.begin(), interlock.terms.end(), [&](const routine::Term& term) { return waits(term.channel); });
+    });
     std::erase_if(ready.loops, [&](const routine::Loop& loop) { return waits(loop.channel); });
     std::erase_if(ready.followers, [&](const routine::Follower& follower) { return waits(follower.channel); });
     // A cue that is left out cannot end, and so starts nothing.
     for (auto& cue : ready.cues)
-        if (!cue.after.empty() && std::none_of(ready.cues.begin(), ready.cues.end(), [&](const routine::Cue& other) { return other.id == cue.after; }) &&
-            std::any_of(project.routine.cues.begin(), project.routine.cues.end(), [&](const routine::Cue& other) { return other.id == cue.after; })) cue.after.clear();
+        if (!cue.after.empty() &&
+            std::none_of(ready.cues.begin(), ready.cues.end(), [&](const routine::Cue& other) { return other.id == cue.after; }) &&
+            std::any_of(project.routine.cues.begin(), project.routine.cues.end(),
+                        [&](const routine::Cue& other) { return other.id == cue.after; }))
+            cue.after.clear();
     auto program = routine::compile(ready, channels, inputs);
     if (program) {
         plan.program = std::move(*program);
@@ -186,11 +264,14 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
             std::vector<Remedy> remedies;
             if (program.error().code == ErrorCode::Conflict && program.error().field.find("/moves/") != std::string::npos) {
                 const bool goes = program.error().value == nameOf(routine::Action::Go);
-                Remedy remedy{goes ? "Let it run for a time" : "Send it to a place", {{program.error().field + "/action", goes ? "run" : "go"}}, "costs nothing"};
+                Remedy remedy{goes ? "Let it run for a time" : "Send it to a place",
+                              {{program.error().field + "/action", goes ? "run" : "go"}},
+                              "costs nothing"};
                 if (goes) remedy.edits.push_back({program.error().field + "/time", "10 s"});
                 remedies.push_back(std::move(remedy));
             }
-            add(plan, "routine-broken", Severity::Stop, Stage::Routine, "", "The routine cannot be compiled: " + sentence(program.error()) + ".", std::move(remedies));
+            add(plan, "routine-broken", Severity::Stop, Stage::Routine, "",
+                "The routine cannot be compiled: " + sentence(program.error()) + ".", std::move(remedies));
         }
     }
     if (evidence.proofs && plan.program) {
@@ -200,28 +281,38 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
             std::vector<Remedy> remedies;
             if (proof.claim == routine::Claim::Ends) {
                 const auto* stays = project::findChannel(project, proof.id);
-                add(plan, "endless-wait", Severity::Warn, Stage::Routine, proof.id, fmt::format("{} can be on with nothing left that turns it off but stop and the power: its story is {} steps long. Let the cue end it, or another input.", stays != nullptr ? stays->name : proof.id, proof.story.size()));
+                add(plan, "endless-wait", Severity::Warn, Stage::Routine, proof.id,
+                    fmt::format("{} can be on with nothing left that turns it off but stop and the power: its story is {} steps long. Let "
+                                "the cue end it, or another input.",
+                                stays != nullptr ? stays->name : proof.id, proof.story.size()));
                 continue;
             }
-            const auto rule = std::find_if(project.routine.interlocks.begin(), project.routine.interlocks.end(), [&](const routine::Interlock& i) { return i.id == proof.id; });
+            const auto rule = std::find_if(project.routine.interlocks.begin(), project.routine.interlocks.end(),
+                                           [&](const routine::Interlock& i) { return i.id == proof.id; });
             std::string channel;
             if (rule != project.routine.interlocks.end()) {
                 channel = rule->channel;
                 Remedy hold{"Also while it runs", {}, "costs nothing"};
                 for (const auto& cue : project.routine.cues)
                     for (const auto& guard : cue.guards)
-                        if (!rule->input.empty() && guard.input == rule->input && !guard.throughout) hold.edits.push_back({"routine/cues/" + cue.id + "/guards/" + guard.id + "/throughout", "yes"});
+                        if (!rule->input.empty() && guard.input == rule->input && !guard.throughout)
+                            hold.edits.push_back({"routine/cues/" + cue.id + "/guards/" + guard.id + "/throughout", "yes"});
                 if (!hold.edits.empty()) remedies.push_back(hold);
             }
-            add(plan, "interlock-violable", Severity::Stop, Stage::Routine, channel, fmt::format("Never '{}': yet it can happen, in {} steps.", proof.text, proof.story.size()), remedies);
+            add(plan, "interlock-violable", Severity::Stop, Stage::Routine, channel,
+                fmt::format("Never '{}': yet it can happen, in {} steps.", proof.text, proof.story.size()), remedies);
         }
     }
     judgeRoutine(project, plan);
     for (const auto& follower : project.routine.followers)
         if (const auto* channel = project::findChannel(project, follower.channel))
-            add(plan, "restart-unattended", Severity::Note, Stage::Routine, follower.channel, fmt::format("{} follows an input by itself, also when the power comes back. Whoever is near must know; fit a switch that cuts the movers' supply.", channel->name));
+            add(plan, "restart-unattended", Severity::Note, Stage::Routine, follower.channel,
+                fmt::format("{} follows an input by itself, also when the power comes back. Whoever is near must know; fit a switch that "
+                            "cuts the movers' supply.",
+                            channel->name));
     // A clock with a battery is offered where its two pins are free.
-    std::vector<Remedy> clock{{"Fit a clock with a battery", {{"board/clock", "clock_bcd"}}, "a small module on the two-wire bus: two pins"}};
+    std::vector<Remedy> clock{
+        {"Fit a clock with a battery", {{"board/clock", "clock_bcd"}}, "a small module on the two-wire bus: two pins"}};
     const auto bus = board::busPins(board::family(project.board.form));
     for (const auto& [name, pin] : bus) {
         const auto takes = [pin = pin](const std::string& used) { return used == pin; };
@@ -232,25 +323,50 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
     }
     if (bus.empty()) clock.clear();
     for (const auto& cue : project.routine.cues) {
-        if (cue.every || cue.at_power_up) add(plan, "restart-unattended", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts by itself{}. Whoever is near must know; fit a switch that cuts the movers' supply.", cue.name, cue.at_power_up ? ", as soon as the power comes back" : ""));
+        if (cue.every || cue.at_power_up)
+            add(plan, "restart-unattended", Severity::Note, Stage::Routine, "",
+                fmt::format("'{}' starts by itself{}. Whoever is near must know; fit a switch that cuts the movers' supply.", cue.name,
+                            cue.at_power_up ? ", as soon as the power comes back" : ""));
         if (cue.times.empty()) continue;
-        if (project.board.clock != project::BusClock::None) add(plan, "clock-battery", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts at {}. Its clock keeps the time by a battery. When that is empty, or the clock does not answer, it waits until the time is set over the link; change the battery every few years.", cue.name, timesInWords(cue.times)));
-        else add(plan, "clock-lost", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts at {}. After a power cut the board has lost the time: it waits until the time is set over the link, and {}.", cue.name, timesInWords(cue.times), si(cue.late) > 0.0 ? "makes up for what it missed by " + displayPlain(cue.late) + " at most" : "does not catch up"), clock);
-        add(plan, "restart-unattended", Severity::Note, Stage::Routine, "", fmt::format("'{}' starts by itself. Whoever is near must know; fit a switch that cuts the movers' supply.", cue.name));
+        if (project.board.clock != project::BusClock::None)
+            add(plan, "clock-battery", Severity::Note, Stage::Routine, "",
+                fmt::format("'{}' starts at {}. Its clock keeps the time by a battery. When that is empty, or the clock does not answer, "
+                            "it waits until the time is set over the link; change the battery every few years.",
+                            cue.name, timesInWords(cue.times)));
+        else
+            add(plan, "clock-lost", Severity::Note, Stage::Routine, "",
+                fmt::format(
+                    "'{}' starts at {}. After a power cut the board has lost the time: it waits until the time is set over the link, and "
+                    "{}.",
+                    cue.name, timesInWords(cue.times),
+                    si(cue.late) > 0.0 ? "makes up for what it missed by " + displayPlain(cue.late) + " at most" : "does not catch up"),
+                clock);
+        add(plan, "restart-unattended", Severity::Note, Stage::Routine, "",
+            fmt::format("'{}' starts by itself. Whoever is near must know; fit a switch that cuts the movers' supply.", cue.name));
     }
     for (const auto& channel : project.channels) {
         const auto& planned = *findChannel(plan, channel.id);
         const bool homes = std::any_of(project.routine.cues.begin(), project.routine.cues.end(), [&](const routine::Cue& cue) {
-            return cue.at_power_up && std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.action == routine::Action::Home && move.channel == channel.id; });
+            return cue.at_power_up && std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) {
+                       return move.action == routine::Action::Home && move.channel == channel.id;
+                   });
         });
         if (planned.signal == SignalKind::Steps && isDriven(planned) && !homes)
-            add(plan, "no-homing", Severity::Note, Stage::Routine, channel.id, fmt::format("At power-up {} counts from wherever it stands. Stand it at its start before you plug in, or after a power cut its places are wrong.", channel.name));
+            add(plan, "no-homing", Severity::Note, Stage::Routine, channel.id,
+                fmt::format("At power-up {} counts from wherever it stands. Stand it at its start before you plug in, or after a power cut "
+                            "its places are wrong.",
+                            channel.name));
         if (planned.signal == SignalKind::ServoPulse && isDriven(planned))
-            add(plan, "first-move-jumps", Severity::Note, Stage::Routine, channel.id, fmt::format("The first move of {} after power-up starts with a jump to where the move begins, at the servo's own speed.", channel.name));
+            add(plan, "first-move-jumps", Severity::Note, Stage::Routine, channel.id,
+                fmt::format("The first move of {} after power-up starts with a jump to where the move begins, at the servo's own speed.",
+                            channel.name));
         addHazards(channel, *findChannel(plan, channel.id), plan);
         if (project::channelKind(channel) != project::ChannelKind::Pump) continue;
-        const bool stops_dry = std::any_of(project.routine.interlocks.begin(), project.routine.interlocks.end(), [&](const routine::Interlock& i) { return i.channel == channel.id; });
-        if (!stops_dry && !project.inputs.empty()) add(plan, "dry-run", Severity::Note, Stage::Routine, channel.id, fmt::format("Nothing stops {} when its tank is empty. A float switch and an interlock would.", channel.name));
+        const bool stops_dry = std::any_of(project.routine.interlocks.begin(), project.routine.interlocks.end(),
+                                           [&](const routine::Interlock& i) { return i.channel == channel.id; });
+        if (!stops_dry && !project.inputs.empty())
+            add(plan, "dry-run", Severity::Note, Stage::Routine, channel.id,
+                fmt::format("Nothing stops {} when its tank is empty. A float switch and an interlock would.", channel.name));
     }
 }
 
@@ -278,9 +394,14 @@ std::vector<FiveStates> fiveStates(const project::Project& project, const Plan& 
         row.may_remember = !placed;
         bool by_itself = false, follows = false;
         for (const auto& cue : project.routine.cues)
-            if (cue.at_power_up) by_itself = by_itself || std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.channel == channel.id; });
+            if (cue.at_power_up)
+                by_itself = by_itself || std::any_of(cue.moves.begin(), cue.moves.end(),
+                                                     [&](const routine::Move& move) { return move.channel == channel.id; });
         for (const auto& follower : project.routine.followers) follows = follows || follower.channel == channel.id;
-        row.power_back = channel.remembers ? "as before" : by_itself ? "starts by itself" : follows ? "follows at once" : "waits for a start";
+        row.power_back = channel.remembers ? "as before"
+                         : by_itself       ? "starts by itself"
+                         : follows         ? "follows at once"
+                                           : "waits for a start";
         rows.push_back(std::move(row));
     }
     return rows;

@@ -13,8 +13,8 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
 /// What an output does in the five situations that a maker has to decide, in a few words each.
 struct FiveStates {
     std::string channel, name;
-    std::string power_up;       ///< and after a reset
-    std::string on_stop;        ///< and on a fault of its cue
+    std::string power_up;  ///< and after a reset
+    std::string on_stop;   ///< and on a fault of its cue
     std::string link_lost;
     std::string without_power;
     std::string power_back;

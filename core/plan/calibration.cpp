@@ -1,11 +1,11 @@
 #include "plan/calibration.hpp"
-#include "plan/firmware_model.hpp"
-#include "match/judge.hpp"
-#include "quantity/text.hpp"
-#include "routine/program.hpp"
+#include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
+#include "match/judge.hpp"
+#include "plan/firmware_model.hpp"
+#include "quantity/text.hpp"
+#include "routine/program.hpp"
 
 namespace hinge::plan {
 namespace {
@@ -18,7 +18,8 @@ const project::Input* heldBy(const project::Project& project, std::string_view c
 
 }  // namespace
 
-std::vector<CalibrationRun> calibrationsFor(const project::Project& project, const project::Parts& parts, const Plan& plan, std::string_view id) {
+std::vector<CalibrationRun> calibrationsFor(const project::Project& project, const project::Parts& parts, const Plan& plan,
+                                            std::string_view id) {
     std::vector<CalibrationRun> list;
     const auto* channel = project::findChannel(project, id);
     const auto* planned = findChannel(plan, id);
@@ -30,46 +31,94 @@ std::vector<CalibrationRun> calibrationsFor(const project::Project& project, con
     const bool driven = isDriven(*planned);
     if (std::holds_alternative<actuator::Servo>(*part) && driven) {
         const double from = routine::servo_least, to = routine::servo_most;
-        list.push_back({"servo-ends", "End points and middle, before the horn goes on", "Which pulse makes which angle is not printed anywhere.", "Horn off. One servo at a time: the others unplugged. Stop as soon as it strains or hums, and come back a little.",
+        list.push_back({"servo-ends",
+                        "End points and middle, before the horn goes on",
+                        "Which pulse makes which angle is not printed anywhere.",
+                        "Horn off. One servo at a time: the others unplugged. Stop as soon as it strains or hums, and come back a little.",
                         {{Does::Tell, "Take the horn off. Unplug the other servos.", 0, 0, "", "", Kind::Ratio, 1.0},
-                         {Does::Nudge, "Go down slowly until it strains, then back a little: one end.", from, to, "", path + "pulse_min", Kind::Duration, 0.5e-6},
-                         {Does::Nudge, "Go up slowly until it strains, then back a little: the other end.", from, to, "", path + "pulse_max", Kind::Duration, 0.5e-6},
-                         {Does::Tell, "It goes to the middle of both. Press the horn on there, as the fit sheet says.", 0, 0, "", "", Kind::Ratio, 1.0}}});
+                         {Does::Nudge, "Go down slowly until it strains, then back a little: one end.", from, to, "", path + "pulse_min",
+                          Kind::Duration, 0.5e-6},
+                         {Does::Nudge, "Go up slowly until it strains, then back a little: the other end.", from, to, "",
+                          path + "pulse_max", Kind::Duration, 0.5e-6},
+                         {Does::Tell, "It goes to the middle of both. Press the horn on there, as the fit sheet says.", 0, 0, "", "",
+                          Kind::Ratio, 1.0}}});
     }
     const bool turns = std::holds_alternative<actuator::Motor>(*part) || std::holds_alternative<actuator::Fan>(*part);
     if (turns && driven && input != nullptr && input->kind == project::InputKind::Tach)
-        list.push_back({"duty-sweep", "Start duty, dead band and curve", "Below its start duty a motor only hums and a fan stands: that part of a knob's way is dead.", "It will turn at full power. Fingers, hair and cables away from it; the supply's switch in your hand.",
-                        {{Does::Sweep, "From nothing to full power in twenty steps, and down again.", 0, 0, input->id, path + "speed_curve", Kind::Ratio, 1.0}}});
+        list.push_back({"duty-sweep",
+                        "Start duty, dead band and curve",
+                        "Below its start duty a motor only hums and a fan stands: that part of a knob's way is dead.",
+                        "It will turn at full power. Fingers, hair and cables away from it; the supply's switch in your hand.",
+                        {{Does::Sweep, "From nothing to full power in twenty steps, and down again.", 0, 0, input->id, path + "speed_curve",
+                          Kind::Ratio, 1.0}}});
     if (input != nullptr && input->kind == project::InputKind::Tach)
-        list.push_back({"tach-scale", "Pulses a turn", "Counts become rpm only by what one turn gives.", "The power to what turns is off: it is turned by hand.",
-                        {{Does::Type, "Mark the rim. Turn it ten times by hand and count the pulses on the link; type a tenth of them.", 0, 0, "", "inputs/" + input->id + "/per_turn", Kind::Ratio, 1.0}}});
+        list.push_back({"tach-scale",
+                        "Pulses a turn",
+                        "Counts become rpm only by what one turn gives.",
+                        "The power to what turns is off: it is turned by hand.",
+                        {{Does::Type, "Mark the rim. Turn it ten times by hand and count the pulses on the link; type a tenth of them.", 0,
+                          0, "", "inputs/" + input->id + "/per_turn", Kind::Ratio, 1.0}}});
     if (input != nullptr && project::isAnalogue(input->kind) && input->measures != project::Measures::Counts) {
         const std::string to = "inputs/" + input->id + "/";
-        list.push_back({"two-points", "Scale by two points", fmt::format("What {} means is a straight line through two readings, the farther apart the better.", input->name), "Hot water scalds; keep the board and its wires dry.",
-                        {{Does::TakeReading, "Bring it to one known state, say melting ice, or level. Wait until the reading rests.", 0, 0, input->id, to + "reading_a", Kind::Count, 1.0},
-                         {Does::Type, "What does your instrument say there? (in K, rad, m or A)", 0, 0, "", to + "value_a", Kind::Ratio, 1.0},
-                         {Does::TakeReading, "Now another state, far from it.", 0, 0, input->id, to + "reading_b", Kind::Count, 1.0},
-                         {Does::Type, "And there?", 0, 0, "", to + "value_b", Kind::Ratio, 1.0}}});
+        list.push_back(
+            {"two-points",
+             "Scale by two points",
+             fmt::format("What {} means is a straight line through two readings, the farther apart the better.", input->name),
+             "Hot water scalds; keep the board and its wires dry.",
+             {{Does::TakeReading, "Bring it to one known state, say melting ice, or level. Wait until the reading rests.", 0, 0, input->id,
+               to + "reading_a", Kind::Count, 1.0},
+              {Does::Type, "What does your instrument say there? (in K, rad, m or A)", 0, 0, "", to + "value_a", Kind::Ratio, 1.0},
+              {Does::TakeReading, "Now another state, far from it.", 0, 0, input->id, to + "reading_b", Kind::Count, 1.0},
+              {Does::Type, "And there?", 0, 0, "", to + "value_b", Kind::Ratio, 1.0}}});
     }
     for (const auto& loop : project.routine.loops)
         if (loop.channel == id && input != nullptr && project::isAnalogue(input->kind) && std::holds_alternative<actuator::Stepper>(*part))
-            list.push_back({"balance-angle", "The reading at which it stands", "The sensor is never quite upright when it is glued in.", "Motors off: it is held by hand.",
-                            {{Does::TakeReading, "Hold it where it just does not want to fall to either side.", 0, 0, input->id, "routine/loops/" + loop.id + "/wanted", Kind::Count, 1.0}}});
+            list.push_back({"balance-angle",
+                            "The reading at which it stands",
+                            "The sensor is never quite upright when it is glued in.",
+                            "Motors off: it is held by hand.",
+                            {{Does::TakeReading, "Hold it where it just does not want to fall to either side.", 0, 0, input->id,
+                              "routine/loops/" + loop.id + "/wanted", Kind::Count, 1.0}}});
     const bool rolls = input != nullptr && std::holds_alternative<actuator::Stepper>(*part);
     if (std::holds_alternative<actuator::Stepper>(*part) && driven && !rolls) {
-        list.push_back({"there-and-back", "Highest rate without a lost step", "A stepper that loses steps does not know it.", "It moves its whole way, faster and faster. Nothing may stand in its way; hand on the switch.",
-                        {{Does::Tell, "Stand it at the start of its way, and put a mark there.", 0, 0, "", "", Kind::Ratio, 1.0}, {Does::ThereAndBack, "Out and back. Is it on its mark again?", 0, 0, "", path + "highest_rate", Kind::Frequency, 1.0}}});
-        list.push_back({"chopper-heat", "Chopper's temperature against its current", "The rise goes with the square of the current: one measurement tells all others.", "The chopper's chip can be hotter than boiling water. Use a thermometer, not a finger.",
-                        {{Does::Type, "Set a current, and let it hold for three minutes. Which peak current?", 0, 0, "", path + "chopper_current", Kind::Current, 1.0}, {Does::Type, "How warm is its chip now?", 0, 0, "", path + "chopper_temperature", Kind::Temperature, 1.0}}});
+        list.push_back(
+            {"there-and-back",
+             "Highest rate without a lost step",
+             "A stepper that loses steps does not know it.",
+             "It moves its whole way, faster and faster. Nothing may stand in its way; hand on the switch.",
+             {{Does::Tell, "Stand it at the start of its way, and put a mark there.", 0, 0, "", "", Kind::Ratio, 1.0},
+              {Does::ThereAndBack, "Out and back. Is it on its mark again?", 0, 0, "", path + "highest_rate", Kind::Frequency, 1.0}}});
+        list.push_back({"chopper-heat",
+                        "Chopper's temperature against its current",
+                        "The rise goes with the square of the current: one measurement tells all others.",
+                        "The chopper's chip can be hotter than boiling water. Use a thermometer, not a finger.",
+                        {{Does::Type, "Set a current, and let it hold for three minutes. Which peak current?", 0, 0, "",
+                          path + "chopper_current", Kind::Current, 1.0},
+                         {Does::Type, "How warm is its chip now?", 0, 0, "", path + "chopper_temperature", Kind::Temperature, 1.0}}});
     }
     if (std::holds_alternative<actuator::Pump>(*part) && driven)
-        list.push_back({"cup-and-clock", "Flow by cup and clock", "What comes out of this tube, at this height, with this pump.", "Water near electricity: board and supply above the tank, a drip loop in every wire.",
-                        {{Does::RunFor, "Cup under the outlet. It runs for ten seconds.", 10.0, 0, "", path + "cup_time", Kind::Duration, 1.0}, {Does::Type, "How much is in the cup? A kitchen scale says it: 1 g is 1 mL.", 0, 0, "", path + "cup_volume", Kind::Volume, 1.0}}});
+        list.push_back(
+            {"cup-and-clock",
+             "Flow by cup and clock",
+             "What comes out of this tube, at this height, with this pump.",
+             "Water near electricity: board and supply above the tank, a drip loop in every wire.",
+             {{Does::RunFor, "Cup under the outlet. It runs for ten seconds.", 10.0, 0, "", path + "cup_time", Kind::Duration, 1.0},
+              {Does::Type, "How much is in the cup? A kitchen scale says it: 1 g is 1 mL.", 0, 0, "", path + "cup_volume", Kind::Volume,
+               1.0}}});
     if (std::holds_alternative<actuator::Motor>(*part) && driven) {
-        list.push_back({"stall", "Current held fast", "What a jam draws is what driver, fuse and wire must bear, or what must trip.", "One second, no longer: what is held fast burns. Hold it by a strap, not by hand; pinching and burning hurt.",
-                        {{Does::Tell, "Meter in the supply's wire, on amps. Hold it fast by a strap.", 0, 0, "", "", Kind::Ratio, 1.0}, {Does::RunFor, "It pushes for one second.", 1.0, 0, "", "", Kind::Duration, 1.0}, {Does::Type, "What did the meter show?", 0, 0, "", path + "stall_current", Kind::Current, 1.0}}});
-        list.push_back({"jams-slow", "The speed below which portions jam", "Slow is not always gentle: what flows when it is quick can bridge when it is slow.", "Moving parts pinch. Clear a jam only with the power off.",
-                        {{Does::Nudge, "With its portions in, go down from full power. Stop where one first sticks.", 0.0, 1000.0, "", path + "jams_below", Kind::Fraction, 1e-3}}});
+        list.push_back({"stall",
+                        "Current held fast",
+                        "What a jam draws is what driver, fuse and wire must bear, or what must trip.",
+                        "One second, no longer: what is held fast burns. Hold it by a strap, not by hand; pinching and burning hurt.",
+                        {{Does::Tell, "Meter in the supply's wire, on amps. Hold it fast by a strap.", 0, 0, "", "", Kind::Ratio, 1.0},
+                         {Does::RunFor, "It pushes for one second.", 1.0, 0, "", "", Kind::Duration, 1.0},
+                         {Does::Type, "What did the meter show?", 0, 0, "", path + "stall_current", Kind::Current, 1.0}}});
+        list.push_back({"jams-slow",
+                        "The speed below which portions jam",
+                        "Slow is not always gentle: what flows when it is quick can bridge when it is slow.",
+                        "Moving parts pinch. Clear a jam only with the power off.",
+                        {{Does::Nudge, "With its portions in, go down from full power. Stop where one first sticks.", 0.0, 1000.0, "",
+                          path + "jams_below", Kind::Fraction, 1e-3}}});
     }
     return list;
 }

@@ -7,8 +7,8 @@ namespace hinge::plan {
 /// One thing that is not as before. `before` or `after` is empty where it comes or goes.
 struct Change {
     Stage stage = Stage::Match;
-    std::string channel;     ///< id; empty: the whole gadget
-    std::string what;        ///< "current on the adapter, all starting"
+    std::string channel;  ///< id; empty: the whole gadget
+    std::string what;     ///< "current on the adapter, all starting"
     std::string before;
     std::string after;
     Verdict verdict_after = Verdict::Holds;

@@ -1,3 +1,8 @@
+#include <fmt/format.h>
+#include <algorithm>
+#include <array>
+#include <set>
+#include <utility>
 #include "plan/behaviour.hpp"
 #include "plan/feed.hpp"
 #include "plan/machines.hpp"
@@ -6,11 +11,6 @@
 #include "plan/plan.hpp"
 #include "plan/supply_rules.hpp"
 #include "quantity/text.hpp"
-#include <algorithm>
-#include <array>
-#include <set>
-#include <utility>
-#include <fmt/format.h>
 
 namespace hinge::plan {
 namespace {
@@ -28,7 +28,9 @@ match::Context contextOf(const project::Project& project, const project::Channel
     context.pulldown = channel.drive.pulldown;
     context.pulldown_side = channel.drive.pulldown_side;
     context.gear_ratio = si(channel.drive.gear_ratio);
-    const auto offer = [&](const power::Rail& rail) { context.rails.push_back({rail.id, rail.name, railVoltage(project, rail.id), railWire(rail), rail.id == project.board.rail}); };
+    const auto offer = [&](const power::Rail& rail) {
+        context.rails.push_back({rail.id, rail.name, railVoltage(project, rail.id), railWire(rail), rail.id == project.board.rail});
+    };
     if (const auto* own = project::findRail(project, channel.rail)) offer(*own);
     else context.rails.push_back({"", "no rail", std::nullopt, {}});
     for (const auto& rail : project.rails)
@@ -37,7 +39,8 @@ match::Context contextOf(const project::Project& project, const project::Channel
     context.pin_current = of<Current>(family.pin_current);
     context.logic_supply = railVoltage(project, project.board.rail);
     context.ambient = project.brief.ambient;
-    if (const auto* load = std::get_if<project::SwitchDemand>(&channel.demand); load != nullptr && load->power) context.own = match::ownLoad(*load, context.rails.front().volts);
+    if (const auto* load = std::get_if<project::SwitchDemand>(&channel.demand); load != nullptr && load->power)
+        context.own = match::ownLoad(*load, context.rails.front().volts);
     return context;
 }
 
@@ -51,15 +54,32 @@ Stage stageOf(const std::string& id) {
 
 // What cures a finding of the pairing: another driver for the same part where the driver is at fault,
 // else the best other part. The catalogue is only searched when there is something to cure.
-std::vector<Remedy> remediesFor(const std::string& id, const project::Parts& parts, const project::Channel& channel, const ChannelPlan& plan) {
-    static const std::set<std::string_view> of_driver{"gate-not-enhanced", "driver-hot", "driver-overcurrent", "stall-over-driver", "relay-no-pwm", "contact-inrush", "coil-wont-pull", "pin-overcurrent",
-                                                      "switch-voltage", "level-mismatch", "not-for-mains", "ssr-no-dim", "misfit", "ssr-leakage"};
-    static const std::set<std::string_view> of_part{"pump-cannot-lift", "dose-over-time", "dose-near-limit", "supply-over", "supply-low", "supply-too-low", "too-weak", "servo-over-half", "stepper-over-half", "over-margin",
-                                                    "too-slow", "barely-fast", "servo-range", "stroke-over", "no-hold", "too-little-air", "noise-over", "coil-duty"};
+std::vector<Remedy> remediesFor(const std::string& id, const project::Parts& parts, const project::Channel& channel,
+                                const ChannelPlan& plan) {
+    static const std::set<std::string_view> of_driver{"gate-not-enhanced",
+                                                      "driver-hot",
+                                                      "driver-overcurrent",
+                                                      "stall-over-driver",
+                                                      "relay-no-pwm",
+                                                      "contact-inrush",
+                                                      "coil-wont-pull",
+                                                      "pin-overcurrent",
+                                                      "switch-voltage",
+                                                      "level-mismatch",
+                                                      "not-for-mains",
+                                                      "ssr-no-dim",
+                                                      "misfit",
+                                                      "ssr-leakage"};
+    static const std::set<std::string_view> of_part{
+        "pump-cannot-lift", "dose-over-time",  "dose-near-limit",   "supply-over",    "supply-low", "supply-too-low",
+        "too-weak",         "servo-over-half", "stepper-over-half", "over-margin",    "too-slow",   "barely-fast",
+        "servo-range",      "stroke-over",     "no-hold",           "too-little-air", "noise-over", "coil-duty"};
     const std::string path = "channels/" + channel.id + "/";
     const auto price = [](const match::Pairing& p) { return p.price ? fmt::format("{:.2f} in all", si(*p.price)) : std::string{}; };
     const auto fits = [](const match::Pairing& p) { return p.verdict == Verdict::Holds || p.verdict == Verdict::Tight; };
-    const auto still = [&](const match::Pairing& p) { return std::any_of(p.findings.begin(), p.findings.end(), [&](const Finding& f) { return f.id == id; }); };
+    const auto still = [&](const match::Pairing& p) {
+        return std::any_of(p.findings.begin(), p.findings.end(), [&](const Finding& f) { return f.id == id; });
+    };
     std::vector<Remedy> remedies;
     const auto* part = match::partOf(plan.context, parts, channel.actuator);
     if (of_driver.contains(id) && part != nullptr) {
@@ -74,7 +94,8 @@ std::vector<Remedy> remediesFor(const std::string& id, const project::Parts& par
             if (!fits(p) || still(p) || p.actuator == channel.actuator) continue;
             Remedy remedy{"Use the " + p.actuator_name, {{path + "actuator", p.actuator}, {path + "drive/part", p.driver}}, price(p)};
             if (p.rail != channel.rail && !p.rail.empty()) remedy.edits.push_back({path + "rail", p.rail});
-            if (std::holds_alternative<project::PumpDemand>(channel.demand)) remedy.edits.push_back({path + "calibration/cup_volume", ""}), remedy.edits.push_back({path + "calibration/cup_time", ""});
+            if (std::holds_alternative<project::PumpDemand>(channel.demand))
+                remedy.edits.push_back({path + "calibration/cup_volume", ""}), remedy.edits.push_back({path + "calibration/cup_time", ""});
             remedies.push_back(std::move(remedy));
             break;
         }
@@ -84,8 +105,14 @@ std::vector<Remedy> remediesFor(const std::string& id, const project::Parts& par
 
 // True when the routine gives a channel parts of its full power.
 bool isGraded(const routine::Routine& routine, const std::string& channel) {
-    return std::any_of(routine.cues.begin(), routine.cues.end(), [&](const routine::Cue& cue) { return std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.channel == channel && (move.level || move.action == routine::Action::Flicker); }); }) ||
-           std::any_of(routine.followers.begin(), routine.followers.end(), [&](const routine::Follower& follower) { return follower.channel == channel && follower.proportional; }) ||
+    return std::any_of(routine.cues.begin(), routine.cues.end(),
+                       [&](const routine::Cue& cue) {
+                           return std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) {
+                               return move.channel == channel && (move.level || move.action == routine::Action::Flicker);
+                           });
+                       }) ||
+           std::any_of(routine.followers.begin(), routine.followers.end(),
+                       [&](const routine::Follower& follower) { return follower.channel == channel && follower.proportional; }) ||
            std::any_of(routine.loops.begin(), routine.loops.end(), [&](const routine::Loop& loop) { return loop.channel == channel; });
 }
 
@@ -104,7 +131,8 @@ SignalKind signalOf(const project::Channel& channel, const actuator::Part& part,
     }
     const bool moves = std::holds_alternative<actuator::Motor>(part);
     const bool still = std::holds_alternative<actuator::Coil>(part);
-    return !still && (moves || graded || si(channel.signal.duty) < 1.0 || si(channel.signal.soft_start) > 0.0) ? SignalKind::Pwm : SignalKind::Switched;
+    return !still && (moves || graded || si(channel.signal.duty) < 1.0 || si(channel.signal.soft_start) > 0.0) ? SignalKind::Pwm
+                                                                                                               : SignalKind::Switched;
 }
 
 void evaluateChannel(const project::Project& project, const project::Parts& parts, const project::Channel& channel, Plan& plan) {
@@ -120,14 +148,16 @@ void evaluateChannel(const project::Project& project, const project::Parts& part
         }
     };
     place(asked.workings);
-    for (const auto& finding : asked.findings) plan.findings.push_back({finding.id, finding.severity, Stage::Need, channel.id, finding.text, {}});
+    for (const auto& finding : asked.findings)
+        plan.findings.push_back({finding.id, finding.severity, Stage::Need, channel.id, finding.text, {}});
     const double volts = match::supplyOf(out.context, out.context.rails.front());
     if (out.context.own && asked.power && volts > 0.0) {
         const auto load = match::contactLoad(out.context, *out.context.own);
         const double amps = si(*asked.power) / volts;
         Steps steps;
         addStep(steps, "I", "current while it runs", "{P}/{V}", {{"P", *asked.power}, {"V", volts}}, of<Current>(amps), "ohm");
-        addStep(steps, "Ii", "current at switch-on", "{I}·{k}", {{"I", amps}, {"k", driver::usualInrush(load)}}, of<Current>(amps * driver::usualInrush(load)), "common practice, no published source");
+        addStep(steps, "Ii", "current at switch-on", "{I}·{k}", {{"I", amps}, {"k", driver::usualInrush(load)}},
+                of<Current>(amps * driver::usualInrush(load)), "common practice, no published source");
         place({{"what it takes", Stage::Need, "", steps, Verdict::Holds}});
     }
     const auto* part = match::partOf(out.context, parts, channel.actuator);
@@ -139,13 +169,22 @@ void evaluateChannel(const project::Project& project, const project::Parts& part
         out.signal = signalOf(channel, *part, *driver, isGraded(project.routine, channel.id));
         place(out.chosen->workings);
         for (const auto& finding : out.chosen->findings)
-            plan.findings.push_back({finding.id, finding.severity, stageOf(finding.id), channel.id, finding.text, finding.severity == Severity::Note ? std::vector<Remedy>{} : remediesFor(finding.id, parts, channel, out)});
+            plan.findings.push_back(
+                {finding.id, finding.severity, stageOf(finding.id), channel.id, finding.text,
+                 finding.severity == Severity::Note ? std::vector<Remedy>{} : remediesFor(finding.id, parts, channel, out)});
         if (out.chosen->run_time_measured) {
             out.measured_flow = of<VolumeFlow>(si(*channel.calibration.cup_volume) / si(*channel.calibration.cup_time));
             if (out.chosen->flow && si(*out.chosen->flow) > 0.0) {
                 const double ratio = si(*out.measured_flow) / si(*out.chosen->flow);
                 if (ratio < 0.8 || ratio > 1.25)
-                    plan.findings.push_back({"flow-off-model", Severity::Warn, Stage::Tune, channel.id, fmt::format("The cup says {}, the data sheets say {}. Look for air, a kink, or a supply that is not what it says.", display(*out.measured_flow), display(*out.chosen->flow)), {}});
+                    plan.findings.push_back(
+                        {"flow-off-model",
+                         Severity::Warn,
+                         Stage::Tune,
+                         channel.id,
+                         fmt::format("The cup says {}, the data sheets say {}. Look for air, a kink, or a supply that is not what it says.",
+                                     display(*out.measured_flow), display(*out.chosen->flow)),
+                         {}});
             }
         }
         const auto& head = actuator::head(*part);
@@ -153,16 +192,30 @@ void evaluateChannel(const project::Project& project, const project::Parts& part
             int alike = 0;
             for (const auto& other : project.channels) alike += other.actuator == channel.actuator ? 1 : 0;
             const bool many = alike >= 3;
-            plan.findings.push_back({"sample-first", many ? Severity::Warn : Severity::Note, Stage::Match, channel.id,
-                many ? fmt::format("You plan {} of '{}' and have tested none. Look-alikes vary within one bag.", alike, head.name) : fmt::format("No sample of '{}' is marked as tested. Look-alikes differ: try one before you build it in.", head.name), {}});
+            plan.findings.push_back(
+                {"sample-first",
+                 many ? Severity::Warn : Severity::Note,
+                 Stage::Match,
+                 channel.id,
+                 many
+                     ? fmt::format("You plan {} of '{}' and have tested none. Look-alikes vary within one bag.", alike, head.name)
+                     : fmt::format("No sample of '{}' is marked as tested. Look-alikes differ: try one before you build it in.", head.name),
+                 {}});
         }
     } else if ((!channel.actuator.empty() && part == nullptr) || (!channel.drive.part.empty() && driver == nullptr)) {
         const bool no_part = !channel.actuator.empty() && part == nullptr;
-        plan.findings.push_back({"part-missing", Severity::Stop, Stage::Match, channel.id, fmt::format("'{}' is not in the catalogue. Add it under Parts, or choose another.", no_part ? channel.actuator : channel.drive.part), {}});
+        plan.findings.push_back({"part-missing",
+                                 Severity::Stop,
+                                 Stage::Match,
+                                 channel.id,
+                                 fmt::format("'{}' is not in the catalogue. Add it under Parts, or choose another.",
+                                             no_part ? channel.actuator : channel.drive.part),
+                                 {}});
     }
     // What is still unknown, and how to find out.
     const auto missing = [&](const std::string& path, const std::string& how = "") {
-        if (const auto fact = project::fact(project, path)) plan.missing.push_back({path, channel.name + ": " + fact->label, how.empty() ? fact->hint : how, fact->stage, channel.id});
+        if (const auto fact = project::fact(project, path))
+            plan.missing.push_back({path, channel.name + ": " + fact->label, how.empty() ? fact->hint : how, fact->stage, channel.id});
     };
     const std::string path = "channels/" + channel.id + "/";
     for (const auto& name : asked.missing) missing(path + "demand/" + name);
@@ -235,14 +288,19 @@ void sayMatch(const project::Channel& channel, const match::Ask& asked, const ma
     }
     if (std::isnan(n.ability)) return;
     const Kind of_figure = kind == project::ChannelKind::Heat ? Kind::Power : asked.torque ? Kind::Torque : Kind::Force;
-    const auto wanted = kind == project::ChannelKind::Heat ? (asked.power ? si(*asked.power) : 0.0) : asked.torque ? si(*asked.torque) : asked.force ? si(*asked.force) : 0.0;
+    const auto wanted = kind == project::ChannelKind::Heat ? (asked.power ? si(*asked.power) : 0.0)
+                        : asked.torque                     ? si(*asked.torque)
+                        : asked.force                      ? si(*asked.force)
+                                                           : 0.0;
     const auto unit = displayUnit(of_figure, n.ability);
     c.figure = fmt::format("{} of {}", significant(wanted / unit.factor, 2), display(of_figure, n.ability, 2));
     if (!std::isnan(n.move_time)) c.small = "moves in " + display(Kind::Duration, n.move_time, 2);
     else if (!std::isnan(n.speed) && asked.speed) c.small = display(Kind::RotationSpeed, n.speed, 2);
 }
 
-std::string bytes(int n) { return n >= 1000 ? fmt::format("{:.1f} kB", n / 1000.0) : fmt::format("{} B", n); }
+std::string bytes(int n) {
+    return n >= 1000 ? fmt::format("{:.1f} kB", n / 1000.0) : fmt::format("{} B", n);
+}
 
 void fillCells(const project::Project& project, const Evidence& evidence, Plan& plan) {
     for (std::size_t i = 0; i < project.channels.size(); ++i) {
@@ -255,7 +313,9 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
             Verdict verdict = from;
             for (const auto& finding : plan.findings)
                 if (finding.stage == stage && (finding.channel.empty() || finding.channel == channel.id))
-                    verdict = worse(verdict, finding.severity == Severity::Stop ? Verdict::Breaks : finding.severity == Severity::Warn ? Verdict::Tight : Verdict::Holds);
+                    verdict = worse(verdict, finding.severity == Severity::Stop   ? Verdict::Breaks
+                                             : finding.severity == Severity::Warn ? Verdict::Tight
+                                                                                  : Verdict::Holds);
             return verdict;
         };
         const auto& chosen = out.chosen;
@@ -265,7 +325,8 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
             sayNeed(channel, asked, c);
             c.verdict = judged(Stage::Need, match::decisive(asked) && asked.missing.empty() ? Verdict::Holds : Verdict::Unknown);
             if (chosen && chosen->run_time)
-                if (const auto* pump = std::get_if<project::PumpDemand>(&channel.demand); pump != nullptr && pump->run_time_limit) c.share = si(*chosen->run_time) / si(*pump->run_time_limit);
+                if (const auto* pump = std::get_if<project::PumpDemand>(&channel.demand); pump != nullptr && pump->run_time_limit)
+                    c.share = si(*chosen->run_time) / si(*pump->run_time_limit);
         }
         {
             auto& c = cell(Stage::Match);
@@ -277,11 +338,13 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
             auto& c = cell(Stage::Feed);
             c.family = Family::Spark;
             if (chosen && chosen->running) {
-                c.figure = display(*chosen->running, 2) + (chosen->numbers.rest > 0.0 && out.signal == SignalKind::Steps ? " moving" : " run");
+                c.figure =
+                    display(*chosen->running, 2) + (chosen->numbers.rest > 0.0 && out.signal == SignalKind::Steps ? " moving" : " run");
                 if (out.signal == SignalKind::Steps) c.small = display(Kind::Current, chosen->numbers.rest, 2) + " at rest";
                 else if (chosen->starting) c.small = display(*chosen->starting, 2) + " at start";
             }
-            if (plan.headline.worst_current && plan.headline.source_current) c.share = si(*plan.headline.worst_current) / si(*plan.headline.source_current);
+            if (plan.headline.worst_current && plan.headline.source_current)
+                c.share = si(*plan.headline.worst_current) / si(*plan.headline.source_current);
             c.verdict = judged(Stage::Feed, c.share && chosen ? Verdict::Holds : Verdict::Unknown);
         }
         {
@@ -291,8 +354,11 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
             for (const auto* more : {&channel.direction_pin, &channel.enable_pin, &channel.tach_pin})
                 if (!more->empty()) c.figure += " " + *more;
             const auto pin = board::pinNamed(board::family(project.board.form), channel.pin);
-            if (pin && pin->pwm_timer >= 0 && out.pwm) c.small = board::timerName(board::family(project.board.form), pin->pwm_timer) + (pin->pwm_timer == board::pooled_timer ? "" : fmt::format(", output {}", pin->pwm_output));
-            else if (pin) c.small = out.signal == SignalKind::Steps ? "step" : out.signal == SignalKind::ServoPulse ? "servo pulse" : "on and off";
+            if (pin && pin->pwm_timer >= 0 && out.pwm)
+                c.small = board::timerName(board::family(project.board.form), pin->pwm_timer) +
+                          (pin->pwm_timer == board::pooled_timer ? "" : fmt::format(", output {}", pin->pwm_output));
+            else if (pin)
+                c.small = out.signal == SignalKind::Steps ? "step" : out.signal == SignalKind::ServoPulse ? "servo pulse" : "on and off";
             if (chosen && chosen->pin_peak) c.share = si(*chosen->pin_peak) / board::family(project.board.form).pin_current;
             c.verdict = judged(Stage::Pins, pin ? Verdict::Holds : Verdict::Unknown);
         }
@@ -301,8 +367,11 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
             c.family = Family::Time;
             if (out.pwm) {
                 c.figure = display(out.pwm->actual_frequency);
-                c.small = out.signal == SignalKind::Pwm && si(channel.signal.soft_start) > 0.0 ? "soft start " + displayPlain(channel.signal.soft_start) : fmt::format("{:.0f} steps", si(out.pwm->steps));
-                if (chosen && chosen->starting && chosen->stalled && si(*chosen->stalled) > 0.0 && out.signal == SignalKind::Pwm) c.share = si(*chosen->starting) / si(*chosen->stalled);
+                c.small = out.signal == SignalKind::Pwm && si(channel.signal.soft_start) > 0.0
+                              ? "soft start " + displayPlain(channel.signal.soft_start)
+                              : fmt::format("{:.0f} steps", si(out.pwm->steps));
+                if (chosen && chosen->starting && chosen->stalled && si(*chosen->stalled) > 0.0 && out.signal == SignalKind::Pwm)
+                    c.share = si(*chosen->starting) / si(*chosen->stalled);
             } else if (out.motion.pulse_from && out.motion.pulse_to) {
                 c.figure = fmt::format("{} to {}", significant(si(*out.motion.pulse_from) * 1e3, 3), display(*out.motion.pulse_to, 3));
                 c.small = "every 20 ms";
@@ -319,11 +388,14 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
             c.family = Family::Time;
             int cues = 0;
             for (const auto& cue : project.routine.cues)
-                if (std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& m) { return m.channel == channel.id; })) cues += (cue.input.empty() ? 0 : 1) + (cue.times.empty() ? 0 : 1) + (cue.every ? 1 : 0) + (cue.at_power_up ? 1 : 0) + (cue.after.empty() ? 0 : 1);
+                if (std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& m) { return m.channel == channel.id; }))
+                    cues += (cue.input.empty() ? 0 : 1) + (cue.times.empty() ? 0 : 1) + (cue.every ? 1 : 0) + (cue.at_power_up ? 1 : 0) +
+                            (cue.after.empty() ? 0 : 1);
             std::string follows;
             for (const auto& follower : project.routine.followers)
                 if (follower.channel == channel.id)
-                    if (const auto* input = project::findInput(project, follower.input)) follows = (follower.released ? "while not " : follower.proportional ? "follows " : "while ") + input->name;
+                    if (const auto* input = project::findInput(project, follower.input))
+                        follows = (follower.released ? "while not " : follower.proportional ? "follows " : "while ") + input->name;
             for (const auto& loop : project.routine.loops)
                 if (loop.channel == channel.id)
                     if (const auto* input = project::findInput(project, loop.input)) c.small = "holds " + input->name;
@@ -335,7 +407,9 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
                 if (interlock.channel != channel.id) continue;
                 const auto* input = project::findInput(project, interlock.input);
                 const auto* other = interlock.terms.empty() ? nullptr : project::findChannel(project, interlock.terms.front().channel);
-                c.small = input == nullptr && other != nullptr ? fmt::format("never with {} {}", other->name, labelOf(interlock.terms.front().state)) : "never with " + (input != nullptr ? input->name : interlock.input);
+                c.small = input == nullptr && other != nullptr
+                              ? fmt::format("never with {} {}", other->name, labelOf(interlock.terms.front().state))
+                              : "never with " + (input != nullptr ? input->name : interlock.input);
                 const auto* proof = plan.proofs ? &*plan.proofs : nullptr;
                 bool proved = false;
                 if (proof != nullptr)
@@ -374,8 +448,10 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
                 c.figure = "nothing to tune";
                 c.verdict = judged(Stage::Tune, Verdict::Holds);
             } else {
-                const auto loop = std::find_if(project.routine.loops.begin(), project.routine.loops.end(), [&](const routine::Loop& each) { return each.channel == channel.id; });
-                if (loop != project.routine.loops.end()) c.figure = fmt::format("P {} · I {}", significant(si(loop->proportional), 2), significant(si(loop->integral), 2));
+                const auto loop = std::find_if(project.routine.loops.begin(), project.routine.loops.end(),
+                                               [&](const routine::Loop& each) { return each.channel == channel.id; });
+                if (loop != project.routine.loops.end())
+                    c.figure = fmt::format("P {} · I {}", significant(si(loop->proportional), 2), significant(si(loop->integral), 2));
                 // A run that was kept is what settles it.
                 const journal::Entry* run = nullptr;
                 for (const auto& entry : project.journal.entries)
@@ -399,7 +475,9 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
         for (int s = 0; s < project::stageCount; ++s) {
             auto& c = cell(static_cast<Stage>(s));
             for (const auto& finding : plan.findings)
-                if (c.why.empty() && static_cast<int>(finding.stage) == s && finding.severity != Severity::Note && (finding.channel.empty() || finding.channel == channel.id)) c.why = finding.text;
+                if (c.why.empty() && static_cast<int>(finding.stage) == s && finding.severity != Severity::Note &&
+                    (finding.channel.empty() || finding.channel == channel.id))
+                    c.why = finding.text;
             if (!c.why.empty()) continue;
             c.why = c.verdict == Verdict::Unknown ? "A figure or a check is still missing." : "Nothing breaks or is tight here.";
             if (c.verdict == Verdict::Unknown)
@@ -420,7 +498,9 @@ const ChannelPlan* findChannel(const Plan& plan, std::string_view id) {
     return nullptr;
 }
 
-bool isPlaced(const ChannelPlan& channel) { return channel.signal == SignalKind::ServoPulse || channel.signal == SignalKind::Steps; }
+bool isPlaced(const ChannelPlan& channel) {
+    return channel.signal == SignalKind::ServoPulse || channel.signal == SignalKind::Steps;
+}
 
 bool isDriven(const ChannelPlan& channel) {
     if (channel.signal == SignalKind::ServoPulse) return channel.motion.pulse_per_angle.has_value();
@@ -429,10 +509,15 @@ bool isDriven(const ChannelPlan& channel) {
 }
 
 const char* hazardTitle(std::string_view id) {
-    static constexpr std::array<std::pair<std::string_view, const char*>, 9> titles{{
-        {"mains-present", "Mains voltage"}, {"lithium-present", "Lithium cells"}, {"capacitor-stored", "A charged capacitor"},
-        {"hot-part", "Hot parts"}, {"pinch-point", "Pinch and crush points"}, {"water-near", "Water near electricity"},
-        {"heater-cutout", "A heater"}, {"restart-unattended", "It starts by itself"}, {"clock-lost", "The clock is lost in a power cut"}}};
+    static constexpr std::array<std::pair<std::string_view, const char*>, 9> titles{{{"mains-present", "Mains voltage"},
+                                                                                     {"lithium-present", "Lithium cells"},
+                                                                                     {"capacitor-stored", "A charged capacitor"},
+                                                                                     {"hot-part", "Hot parts"},
+                                                                                     {"pinch-point", "Pinch and crush points"},
+                                                                                     {"water-near", "Water near electricity"},
+                                                                                     {"heater-cutout", "A heater"},
+                                                                                     {"restart-unattended", "It starts by itself"},
+                                                                                     {"clock-lost", "The clock is lost in a power cut"}}};
     for (const auto& [name, title] : titles)
         if (name == id) return title;
     return nullptr;
@@ -449,8 +534,10 @@ Plan evaluate(const project::Project& project, const project::Parts& parts, cons
     plan.headline.name = project.brief.name;
     for (const auto& source : project.sources) {
         const std::string path = "sources/" + source.id + "/";
-        if (!power::openVoltage(source) && power::applies(source, "voltage")) plan.missing.push_back({path + "voltage", source.name + ": volts", "printed on it; check with a meter", Stage::Feed, ""});
-        if (!source.current && power::applies(source, "current") && source.kind != power::SourceKind::Battery) plan.missing.push_back({path + "current", source.name + ": amps", "printed on it", Stage::Feed, ""});
+        if (!power::openVoltage(source) && power::applies(source, "voltage"))
+            plan.missing.push_back({path + "voltage", source.name + ": volts", "printed on it; check with a meter", Stage::Feed, ""});
+        if (!source.current && power::applies(source, "current") && source.kind != power::SourceKind::Battery)
+            plan.missing.push_back({path + "current", source.name + ": amps", "printed on it", Stage::Feed, ""});
     }
     for (const auto& channel : project.channels) evaluateChannel(project, parts, channel, plan);
     evaluatePins(project, parts, plan);
@@ -461,8 +548,17 @@ Plan evaluate(const project::Project& project, const project::Parts& parts, cons
     evaluateSupply(project, parts, plan);
     const auto& family = board::family(project.board.form);
     if (evidence.build && evidence.build->ok && evidence.build->ram > 0.85 * family.ram)
-        plan.findings.push_back({"ram-short", Severity::Warn, Stage::Code, "", fmt::format("The sketch's numbers take {} of {} bytes of RAM; what is left must hold the stack. Fewer cues or channels, or a board with more.", evidence.build->ram, family.ram), {}});
-    std::stable_sort(plan.findings.begin(), plan.findings.end(), [](const PlanFinding& a, const PlanFinding& b) { return static_cast<int>(a.severity) < static_cast<int>(b.severity); });
+        plan.findings.push_back({"ram-short",
+                                 Severity::Warn,
+                                 Stage::Code,
+                                 "",
+                                 fmt::format("The sketch's numbers take {} of {} bytes of RAM; what is left must hold the stack. Fewer "
+                                             "cues or channels, or a board with more.",
+                                             evidence.build->ram, family.ram),
+                                 {}});
+    std::stable_sort(plan.findings.begin(), plan.findings.end(), [](const PlanFinding& a, const PlanFinding& b) {
+        return static_cast<int>(a.severity) < static_cast<int>(b.severity);
+    });
     fillCells(project, evidence, plan);
     plan.verdict = plan.channels.empty() ? Verdict::Unknown : Verdict::Holds;
     for (const auto& finding : plan.findings) {

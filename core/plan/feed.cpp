@@ -1,13 +1,13 @@
 #include "plan/feed.hpp"
+#include <fmt/format.h>
+#include <algorithm>
+#include <cmath>
+#include <map>
 #include "driver/flyback.hpp"
 #include "power/fuse.hpp"
 #include "power/regulators.hpp"
 #include "power/wire.hpp"
 #include "quantity/text.hpp"
-#include <algorithm>
-#include <cmath>
-#include <fmt/format.h>
-#include <map>
 
 namespace hinge::plan {
 namespace {
@@ -33,10 +33,13 @@ void add(Plan& plan, const Finding& finding, std::vector<Remedy> remedies, const
 }
 
 bool needsFlyback(const ChannelPlan& channel) {
-    return std::any_of(channel.protection.begin(), channel.protection.end(), [](const match::Protection& p) { return p.what == "flyback diode"; });
+    return std::any_of(channel.protection.begin(), channel.protection.end(),
+                       [](const match::Protection& p) { return p.what == "flyback diode"; });
 }
 
-std::string fuseText(double amps) { return exactText(Kind::Current, amps); }
+std::string fuseText(double amps) {
+    return exactText(Kind::Current, amps);
+}
 
 }  // namespace
 
@@ -94,7 +97,11 @@ void commonGround(const project::Project& project, Plan& plan) {
         for (const auto& channel : project.channels)
             if (!onMains(channel) && rootOf(project, channel.rail) == &source) who += (who.empty() ? "" : ", ") + channel.name;
         if (who.empty()) continue;
-        add(plan, {"no-common-ground", Severity::Stop, fmt::format("{} shares no ground with the board: its drivers ({}) cannot tell high from low, and current finds a way through signal wires. Join its minus to the board's ground at the supply.", source.name, who)},
+        add(plan,
+            {"no-common-ground", Severity::Stop,
+             fmt::format("{} shares no ground with the board: its drivers ({}) cannot tell high from low, and current finds a way through "
+                         "signal wires. Join its minus to the board's ground at the supply.",
+                         source.name, who)},
             {{"Join the grounds", {{"sources/" + source.id + "/ground_joined", "yes"}}, "one wire"}});
     }
 }
@@ -113,7 +120,9 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
             all_known = false;
             continue;
         }
-        if (!onMains(channel)) own[channel.rail] += {chosen->numbers.rest, si(*chosen->running), std::max(si(*chosen->starting), si(*chosen->running)), std::max(si(*chosen->stalled), si(*chosen->running))};
+        if (!onMains(channel))
+            own[channel.rail] += {chosen->numbers.rest, si(*chosen->running), std::max(si(*chosen->starting), si(*chosen->running)),
+                                  std::max(si(*chosen->stalled), si(*chosen->running))};
         // A relay's coil loads the logic rail while it is on.
         if (!chosen->junction && chosen->heat) {
             if (const auto logic = railVoltage(project, project.board.rail); logic && si(*logic) > 0.0) {
@@ -132,7 +141,10 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
             if (rail.conversion == power::Conversion::Buck || rail.conversion == power::Conversion::Boost) {
                 const auto v_in = railVoltage(project, rail.from);
                 const auto v_out = rail.voltage;
-                const double ratio = v_in && v_out && si(*v_in) > 0.0 && (rail.conversion == power::Conversion::Boost || si(*v_in) > si(*v_out)) ? si(*v_out) / (si(*v_in) * si(rail.efficiency)) : 1.0;
+                const double ratio =
+                    v_in && v_out && si(*v_in) > 0.0 && (rail.conversion == power::Conversion::Boost || si(*v_in) > si(*v_out))
+                        ? si(*v_out) / (si(*v_in) * si(rail.efficiency))
+                        : 1.0;
                 below = {below.rest * ratio, below.running * ratio, below.starting * ratio, below.stalled * ratio};
             }
             load += below;
@@ -151,7 +163,10 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
         const std::string path = "rails/" + rail.id + "/";
         if (feedsItself(project, rail.id)) {
             out.verdict = Verdict::Breaks;
-            add(plan, {"rail-loop", Severity::Stop, fmt::format("{} feeds itself: follow 'from' and you come back to it. Feed it from a source.", rail.name)}, {});
+            add(plan,
+                {"rail-loop", Severity::Stop,
+                 fmt::format("{} feeds itself: follow 'from' and you come back to it. Feed it from a source.", rail.name)},
+                {});
             plan.rails.push_back(out);
             continue;
         }
@@ -186,7 +201,9 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
                     std::vector<Remedy> remedies;
                     for (const double size : sizes)
                         if (size >= enough) {
-                            remedies.push_back({fmt::format("Use {} wire", displayPlain(Kind::Area, size)), {{path + "wire_area", exactText(Kind::Area, size)}}, "a thicker wire"});
+                            remedies.push_back({fmt::format("Use {} wire", displayPlain(Kind::Area, size)),
+                                                {{path + "wire_area", exactText(Kind::Area, size)}},
+                                                "a thicker wire"});
                             break;
                         }
                     add(plan, finding, remedies);
@@ -210,7 +227,9 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
                     out.verdict = worse(out.verdict, worked->verdict);
                     for (const auto& finding : worked->findings) {
                         std::vector<Remedy> remedies;
-                        if (finding.id == "regulator-hot") remedies.push_back({"Use a buck converter", {{path + "conversion", "buck"}}, "a module, about the price of a coffee"});
+                        if (finding.id == "regulator-hot")
+                            remedies.push_back(
+                                {"Use a buck converter", {{path + "conversion", "buck"}}, "a module, about the price of a coffee"});
                         add(plan, finding, remedies);
                     }
                 }
@@ -224,7 +243,8 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
             }
         }
         const Load& movers = own[rail.id];
-        const bool carries = std::any_of(project.channels.begin(), project.channels.end(), [&](const project::Channel& c) { return c.rail == rail.id && !onMains(c); });
+        const bool carries = std::any_of(project.channels.begin(), project.channels.end(),
+                                         [&](const project::Channel& c) { return c.rail == rail.id && !onMains(c); });
         if (carries && movers.starting > 0.0 && load.running > 0.0) {
             power::Fuse in;
             in.running_current = of<Current>(load.running);
@@ -232,22 +252,45 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
                 show(plan, "fuse of " + rail.name, *worked);
                 const auto standard = worked->result.standard;
                 std::vector<Remedy> remedies;
-                if (standard) remedies.push_back({fmt::format("Fit {} slow", display(*standard)), {{path + "fuse", fuseText(si(*standard))}}, "a fuse and its holder"});
+                if (standard)
+                    remedies.push_back({fmt::format("Fit {} slow", display(*standard)),
+                                        {{path + "fuse", fuseText(si(*standard))}},
+                                        "a fuse and its holder"});
                 if (!rail.fuse)
-                    add(plan, {"fuse-missing", Severity::Warn, fmt::format("{} has no fuse. If something jams, {} flow until something burns.", rail.name, display(Kind::Current, load.stalled))}, remedies);
+                    add(plan,
+                        {"fuse-missing", Severity::Warn,
+                         fmt::format("{} has no fuse. If something jams, {} flow until something burns.", rail.name,
+                                     display(Kind::Current, load.stalled))},
+                        remedies);
                 else if (si(*rail.fuse) < si(worked->result.smallest_rating) * (1 - 1e-9))
-                    add(plan, {"fuse-small", Severity::Warn, fmt::format("The fuse is {}; running draws {} and would age it.", display(*rail.fuse), display(Kind::Current, load.running))}, remedies);
+                    add(plan,
+                        {"fuse-small", Severity::Warn,
+                         fmt::format("The fuse is {}; running draws {} and would age it.", display(*rail.fuse),
+                                     display(Kind::Current, load.running))},
+                        remedies);
                 else if (si(*rail.fuse) > load.stalled)
-                    add(plan, {"fuse-large", Severity::Warn, fmt::format("The fuse is {}; a jam draws only {} and would not blow it.", display(*rail.fuse), display(Kind::Current, load.stalled))}, remedies);
+                    add(plan,
+                        {"fuse-large", Severity::Warn,
+                         fmt::format("The fuse is {}; a jam draws only {} and would not blow it.", display(*rail.fuse),
+                                     display(Kind::Current, load.stalled))},
+                        remedies);
             }
         }
         if (rail.bulk && si(*rail.bulk) >= 1e-3)
-            add(plan, {"capacitor-stored", Severity::Note, fmt::format("{} in {} stays charged when the power is off. Mind its polarity, let it empty before you touch it, wear glasses.", display(*rail.bulk), rail.name)}, {});
+            add(plan,
+                {"capacitor-stored", Severity::Note,
+                 fmt::format(
+                     "{} in {} stays charged when the power is off. Mind its polarity, let it empty before you touch it, wear glasses.",
+                     display(*rail.bulk), rail.name)},
+                {});
         if (rail.id == project.board.rail) {
             plan.headline.lowest_logic = out.lowest;
             plan.headline.logic_floor = of<Voltage>(family.guaranteed_floor);
             if (out.voltage && si(*out.voltage) > family.logic * 1.1)
-                add(plan, {"rail-over", Severity::Stop, fmt::format("{} gives {}; the board takes {:.1f} V.", rail.name, display(*out.voltage), family.logic)}, {{fmt::format("Set it to {:.1f} V", family.logic), {{path + "voltage", exactText(Kind::Voltage, family.logic)}}, ""}});
+                add(plan,
+                    {"rail-over", Severity::Stop,
+                     fmt::format("{} gives {}; the board takes {:.1f} V.", rail.name, display(*out.voltage), family.logic)},
+                    {{fmt::format("Set it to {:.1f} V", family.logic), {{path + "voltage", exactText(Kind::Voltage, family.logic)}}, ""}});
         }
         plan.rails.push_back(out);
     }
@@ -258,7 +301,9 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
         out.name = source.name;
         out.voltage = power::openVoltage(source);
         const Load load = total[source.id];
-        if (all_known) out.rest = of<Current>(load.rest), out.running = of<Current>(load.running), out.starting = of<Current>(load.starting), out.stalled = of<Current>(load.stalled);
+        if (all_known)
+            out.rest = of<Current>(load.rest), out.running = of<Current>(load.running), out.starting = of<Current>(load.starting),
+            out.stalled = of<Current>(load.stalled);
         plan.sources.push_back(std::move(out));
     }
 
@@ -267,8 +312,12 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
         const auto& chosen = channel_plan->chosen;
         if (!chosen || !chosen->motor) continue;
         if (!channel.drive.flyback_diode && needsFlyback(*channel_plan))
-            add(plan, {"no-flyback-path", Severity::Stop, fmt::format("{} has no flyback diode: at switch-off its winding drives the switch far above {}.", channel.name, channel_plan->context.rails.front().volts ? display(*channel_plan->context.rails.front().volts) : "the rail")},
-                {{"Fit a diode", {{"channels/" + channel.id + "/drive/flyback_diode", "yes"}}, "a few cents; stripe to the plus side"}}, channel.id);
+            add(plan,
+                {"no-flyback-path", Severity::Stop,
+                 fmt::format("{} has no flyback diode: at switch-off its winding drives the switch far above {}.", channel.name,
+                             channel_plan->context.rails.front().volts ? display(*channel_plan->context.rails.front().volts) : "the rail")},
+                {{"Fit a diode", {{"channels/" + channel.id + "/drive/flyback_diode", "yes"}}, "a few cents; stripe to the plus side"}},
+                channel.id);
     }
 }
 

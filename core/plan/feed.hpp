@@ -1,6 +1,6 @@
 #pragma once
-#include "plan/plan.hpp"
 #include <string>
+#include "plan/plan.hpp"
 
 namespace hinge::plan {
 

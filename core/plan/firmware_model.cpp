@@ -1,11 +1,11 @@
 #include "plan/firmware_model.hpp"
+#include <fmt/format.h>
+#include <algorithm>
+#include <cmath>
 #include "firmware/target.hpp"
 #include "match/system_curve.hpp"
 #include "plan/feed.hpp"
 #include "quantity/text.hpp"
-#include <algorithm>
-#include <cmath>
-#include <fmt/format.h>
 
 namespace hinge::plan {
 namespace {
@@ -19,23 +19,31 @@ std::string fingerprint(const std::string& text) {
 }  // namespace
 
 Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& plan) {
-    if (!plan.program) return tl::unexpected(plan.program_error.value_or(Error{ErrorCode::Missing, "routine", "", "a routine that compiles"}));
+    if (!plan.program)
+        return tl::unexpected(plan.program_error.value_or(Error{ErrorCode::Missing, "routine", "", "a routine that compiles"}));
     firmware::SketchModel model;
     model.gadget = project.brief.name;
     model.family = board::family(project.board.form);
     model.program = *plan.program;
     const auto target = firmware::targetOf(model.family);
-    if (!target) return fail(ErrorCode::Missing, "board/form", std::string{model.family.name}, "a board that a sketch is written for: ATmega328P, ATmega2560, RP2040, ESP32, or a single-board computer; pins and pulses are planned for all");
+    if (!target)
+        return fail(ErrorCode::Missing, "board/form", std::string{model.family.name},
+                    "a board that a sketch is written for: ATmega328P, ATmega2560, RP2040, ESP32, or a single-board computer; pins and "
+                    "pulses are planned for all");
     for (const auto* channel : drivenChannels(project, plan)) {
         const auto pin = board::pinNamed(model.family, channel->pin);
         if (!pin) return fail(ErrorCode::Missing, "channels/" + channel->id + "/pin", channel->pin, "a pin of this board");
         const auto& planned = *findChannel(plan, channel->id);
         firmware::SketchOutput out{*pin, planned.pwm, std::nullopt, std::nullopt};
-        if (isPlaced(planned) && *target == firmware::Target::Avr && model.family.clock != 16e6) return fail(ErrorCode::Missing, "board/form", std::string{model.family.name}, "the 16 MHz board: servos and steps beat on its timer 2");
+        if (isPlaced(planned) && *target == firmware::Target::Avr && model.family.clock != 16e6)
+            return fail(ErrorCode::Missing, "board/form", std::string{model.family.name},
+                        "the 16 MHz board: servos and steps beat on its timer 2");
         if (planned.signal == SignalKind::Steps) {
             out.direction = board::pinNamed(model.family, channel->direction_pin);
             out.enable = board::pinNamed(model.family, channel->enable_pin);
-            if (!out.direction) return fail(ErrorCode::Missing, "channels/" + channel->id + "/direction_pin", channel->direction_pin, "a pin of this board");
+            if (!out.direction)
+                return fail(ErrorCode::Missing, "channels/" + channel->id + "/direction_pin", channel->direction_pin,
+                            "a pin of this board");
         }
         model.outputs.push_back(std::move(out));
     }
@@ -48,7 +56,8 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
         if (isPlaced(planned) && isDriven(planned)) continue;  // its lines are the sketch's own
         if (!isDriven(planned)) hold(channel.pin, false, channel.name + ": no pulse, so it does not move");
         hold(channel.direction_pin, false, channel.name + ": one direction");
-        hold(channel.enable_pin, planned.signal == SignalKind::Steps, channel.name + (planned.signal == SignalKind::Steps ? ": its driver asleep, active low" : ": off"));
+        hold(channel.enable_pin, planned.signal == SignalKind::Steps,
+             channel.name + (planned.signal == SignalKind::Steps ? ": its driver asleep, active low" : ": off"));
     }
     model.watchdog = project.board.watchdog;
     if (project.board.clock != project::BusClock::None)
@@ -99,7 +108,10 @@ plant::PumpFigures loadFigures(const project::Channel& channel, const actuator::
     plant::PumpFigures figures;
     const auto& chosen = *planned.chosen;
     // A stepper's or servo's current follows its drive at once; what turns freely starts with its stall current.
-    const double running = onMains(channel) ? 0.0 : std::max(1e-6, si(*chosen.running)), starting = onMains(channel) ? 0.0 : isPlaced(planned) ? running : std::max(running, chosen.stalled ? si(*chosen.stalled) : running);
+    const double running = onMains(channel) ? 0.0 : std::max(1e-6, si(*chosen.running)),
+                 starting = onMains(channel)    ? 0.0
+                            : isPlaced(planned) ? running
+                                                : std::max(running, chosen.stalled ? si(*chosen.stalled) : running);
     figures.supply = supply;
     figures.resistance = starting > 0.0 ? supply / starting : 1e9;
     figures.running = running;
@@ -129,16 +141,24 @@ std::vector<PartLine> partsList(const project::Project& project, const project::
     std::vector<PartLine> lines;
     lines.push_back({1, std::string{labelOf(project.board.form)}, std::nullopt});
     for (const auto& source : project.sources)
-        lines.push_back({1, fmt::format("{} {}{}", labelOf(source.kind), source.voltage ? displayPlain(*source.voltage) : "? V", source.current ? " " + displayPlain(*source.current) : ""), std::nullopt});
+        lines.push_back({1,
+                         fmt::format("{} {}{}", labelOf(source.kind), source.voltage ? displayPlain(*source.voltage) : "? V",
+                                     source.current ? " " + displayPlain(*source.current) : ""),
+                         std::nullopt});
     for (const auto& rail : project.rails) {
-        if (rail.conversion != power::Conversion::Direct) lines.push_back({1, fmt::format("{} to {}", labelOf(rail.conversion), rail.voltage ? displayPlain(*rail.voltage) : "? V"), std::nullopt});
+        if (rail.conversion != power::Conversion::Direct)
+            lines.push_back(
+                {1, fmt::format("{} to {}", labelOf(rail.conversion), rail.voltage ? displayPlain(*rail.voltage) : "? V"), std::nullopt});
         if (rail.fuse) lines.push_back({1, "fuse " + display(*rail.fuse) + " slow, with holder", std::nullopt});
     }
     for (const auto& channel : project.channels) {
         const auto& planned = *findChannel(plan, channel.id);
         const auto price = [](const actuator::PartHead& head) { return head.drawer ? std::optional(of<Ratio>(0.0)) : head.price; };
-        if (const auto* part = project::findActuator(parts, channel.actuator)) lines.push_back({1, actuator::head(*part).name, price(actuator::head(*part)), actuator::head(*part).id});
-        if (const auto* driver = project::findDriver(parts, channel.drive.part); driver != nullptr && driver->driver_class != driver::DriverClass::Pin) lines.push_back({1, driver->name, price(*driver), driver->id});
+        if (const auto* part = project::findActuator(parts, channel.actuator))
+            lines.push_back({1, actuator::head(*part).name, price(actuator::head(*part)), actuator::head(*part).id});
+        if (const auto* driver = project::findDriver(parts, channel.drive.part);
+            driver != nullptr && driver->driver_class != driver::DriverClass::Pin)
+            lines.push_back({1, driver->name, price(*driver), driver->id});
         for (const auto& extra : planned.protection) {
             if (extra.what == "flyback diode" && !channel.drive.flyback_diode) continue;
             if (extra.what == "reference voltage" || extra.what == "sleep and reset straps") continue;

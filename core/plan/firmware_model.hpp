@@ -15,14 +15,15 @@ namespace hinge::plan {
 
 /// The plant that stands in for each of them.
 /// @error Missing  a channel's part or demand is not settled
-[[nodiscard]] Result<std::vector<plant::PumpFigures>> plantsOf(const project::Project& project, const project::Parts& parts, const Plan& plan);
+[[nodiscard]] Result<std::vector<plant::PumpFigures>> plantsOf(const project::Project& project, const project::Parts& parts,
+                                                               const Plan& plan);
 
 /// One line of the parts list.
 struct PartLine {
     int count = 1;
     std::string name;
-    std::optional<Ratio> price;   ///< each
-    std::string id = {};          ///< of a part of the catalogue; empty: a thing without figures
+    std::optional<Ratio> price;  ///< each
+    std::string id = {};         ///< of a part of the catalogue; empty: a thing without figures
 };
 [[nodiscard]] std::vector<PartLine> partsList(const project::Project& project, const project::Parts& parts, const Plan& plan);
 

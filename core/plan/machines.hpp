@@ -9,7 +9,7 @@ namespace hinge::plan {
 
 struct Machines {
     std::vector<plant::Coupling> couplings;
-    std::vector<std::string> assumed;   ///< what no fact and no data sheet says, in words
+    std::vector<std::string> assumed;  ///< what no fact and no data sheet says, in words
 };
 /// A machine for each driven channel whose motion can be worked out; who reads it is taken from the loops.
 [[nodiscard]] Machines machinesOf(const project::Project& project, const project::Parts& parts, const Plan& plan);
@@ -26,19 +26,22 @@ struct ReadingScale {
     [[nodiscard]] double readingOf(double value) const { return (value - zero) / per_count; }
 };
 /// @param period  s over which a tach is counted
-[[nodiscard]] ReadingScale scaleOf(const project::Project& project, const project::Parts& parts, const project::Input& input, double period);
+[[nodiscard]] ReadingScale scaleOf(const project::Project& project, const project::Parts& parts, const project::Input& input,
+                                   double period);
 
-/// A loop of the routine with its machine. The experiment steps from rest to what is wanted; what balances is let go a little off and shoved.
+/// A loop of the routine with its machine. The experiment steps from rest to what is wanted; what balances is let go a little off and
+/// shoved.
 struct LoopCase {
     control::LoopSetup setup;
-    control::Target target;             ///< from Need's time, where it says one
+    control::Target target;  ///< from Need's time, where it says one
     ReadingScale scale;
-    std::string output_unit;            ///< "permille" or "steps a second"
-    double per_output = 1e-3;           ///< drive for each of them
+    std::string output_unit;   ///< "permille" or "steps a second"
+    double per_output = 1e-3;  ///< drive for each of them
 };
 /// @error Unknown  no such loop
 /// @error Missing  its channel, input or part is not settled, or it is of a kind that has no model
-[[nodiscard]] Result<LoopCase> loopCase(const project::Project& project, const project::Parts& parts, const Plan& plan, std::string_view loop);
+[[nodiscard]] Result<LoopCase> loopCase(const project::Project& project, const project::Parts& parts, const Plan& plan,
+                                        std::string_view loop);
 /// The machine straightened where the loop works: at the share that holds what is wanted.
 [[nodiscard]] std::optional<control::LinearPlant> straightenedFor(const LoopCase& loop);
 /// The loop's gains as the controller's, and back: for each count and period in the project, for each count and second there.

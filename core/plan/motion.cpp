@@ -1,16 +1,16 @@
 #include "plan/motion.hpp"
+#include <fmt/format.h>
+#include <algorithm>
+#include <cmath>
 #include "driver/mains.hpp"
 #include "plan/feed.hpp"
 #include "quantity/constants.hpp"
 #include "quantity/text.hpp"
 #include "routine/program.hpp"
-#include "timing/servo_pulse.hpp"
 #include "timing/horn_mount.hpp"
+#include "timing/servo_pulse.hpp"
 #include "timing/step_ramp.hpp"
 #include "timing/steps.hpp"
-#include <algorithm>
-#include <cmath>
-#include <fmt/format.h>
 
 namespace hinge::plan {
 namespace {
@@ -47,7 +47,8 @@ void evaluateMotion(const project::Channel& channel, const project::Parts& parts
             show("pulse at the end of the move", *to);
             out.motion.pulse_from = from->result.pulse;
             out.motion.pulse_to = to->result.pulse;
-            out.motion.pulse_per_angle = (si(*channel.calibration.pulse_max) - si(*channel.calibration.pulse_min)) / si(*servo->range) * ratio;
+            out.motion.pulse_per_angle =
+                (si(*channel.calibration.pulse_max) - si(*channel.calibration.pulse_min)) / si(*servo->range) * ratio;
         }
     }
     if (const auto* stepper = std::get_if<actuator::Stepper>(part); stepper != nullptr && out.signal == SignalKind::Steps) {
@@ -56,7 +57,8 @@ void evaluateMotion(const project::Channel& channel, const project::Parts& parts
         in.microsteps = channel.signal.microsteps;
         in.travel_per_turn = {2.0 * constants::pi, Kind::Angle};
         in.distance = {si(*asked.angle), Kind::Angle};
-        if (asked.travel_per_turn && asked.stroke) in.travel_per_turn = {si(*asked.travel_per_turn), Kind::Length}, in.distance = {si(*asked.stroke), Kind::Length};
+        if (asked.travel_per_turn && asked.stroke)
+            in.travel_per_turn = {si(*asked.travel_per_turn), Kind::Length}, in.distance = {si(*asked.stroke), Kind::Length};
         in.duration = *asked.time;
         const auto worked = timing::stepTiming(in);
         if (!worked) return;
@@ -78,18 +80,29 @@ void evaluateMotion(const project::Channel& channel, const project::Parts& parts
             micro.load_torque = of<Torque>(si(*asked.torque) / (ratio * si(stepper->gear_ratio)));
             micro.steps_per_turn = stepper->steps_per_turn;
             // Too weak a motor is Match's word; here stands what a micro-step is worth.
-            if (const auto one = timing::microstepTorque(micro)) plan.workings.push_back({"one micro-step, at full current", Stage::Pulse, channel.id, one->steps, Verdict::Holds});
+            if (const auto one = timing::microstepTorque(micro))
+                plan.workings.push_back({"one micro-step, at full current", Stage::Pulse, channel.id, one->steps, Verdict::Holds});
         }
         // The sketch steps on a beat of 62.5 µs: sixteen steps a millisecond.
         const double most = 16e3;
         if (si(*out.motion.peak_rate) > most) {
             const double coarser = std::exp2(std::floor(std::log2(si(channel.signal.microsteps) * most / si(*out.motion.peak_rate))));
             std::vector<Remedy> remedies;
-            if (coarser >= 1.0) remedies.push_back({fmt::format("Use {:.0f} micro-steps", coarser), {{"channels/" + channel.id + "/signal/microsteps", fmt::format("{:.0f}", coarser)}}, "a little more noise"});
-            add(plan, {"step-too-fast", Severity::Stop, fmt::format("At its fastest the move wants {}; the sketch steps at most {}.", display(*out.motion.peak_rate), display(Kind::Frequency, most))}, Stage::Pulse, channel.id, std::move(remedies));
+            if (coarser >= 1.0)
+                remedies.push_back({fmt::format("Use {:.0f} micro-steps", coarser),
+                                    {{"channels/" + channel.id + "/signal/microsteps", fmt::format("{:.0f}", coarser)}},
+                                    "a little more noise"});
+            add(plan,
+                {"step-too-fast", Severity::Stop,
+                 fmt::format("At its fastest the move wants {}; the sketch steps at most {}.", display(*out.motion.peak_rate),
+                             display(Kind::Frequency, most))},
+                Stage::Pulse, channel.id, std::move(remedies));
         }
         if (steps > routine::largest_place)
-            add(plan, {"move-too-long", Severity::Stop, fmt::format("A move of {:.0f} steps is more than the {} that the sketch counts.", steps, routine::largest_place)}, Stage::Pulse, channel.id);
+            add(plan,
+                {"move-too-long", Severity::Stop,
+                 fmt::format("A move of {:.0f} steps is more than the {} that the sketch counts.", steps, routine::largest_place)},
+                Stage::Pulse, channel.id);
     }
 }
 
@@ -98,7 +111,8 @@ void evaluateMains(const project::Channel& channel, const project::Parts& parts,
     if (driver == nullptr || !onMains(channel) || !driver::isAlternating(driver->driver_class)) return;
     MainsPlan mains;
     mains.share = channel.signal.duty;
-    if (const auto* load = std::get_if<project::SwitchDemand>(&channel.demand)) mains.volts = load->mains_voltage, mains.frequency = load->mains_frequency;
+    if (const auto* load = std::get_if<project::SwitchDemand>(&channel.demand))
+        mains.volts = load->mains_voltage, mains.frequency = load->mains_frequency;
     if (const auto* heat = std::get_if<project::HeatDemand>(&channel.demand)) {
         mains.volts = heat->mains_voltage, mains.frequency = heat->mains_frequency;
         const auto* part = match::partOf(out.context, parts, channel.actuator);
@@ -108,7 +122,9 @@ void evaluateMains(const project::Channel& channel, const project::Parts& parts,
             mains.to_hold = true;
         }
     }
-    const auto show = [&](const char* title, const auto& worked) { plan.workings.push_back({title, Stage::Pulse, channel.id, worked.steps, worked.verdict}); };
+    const auto show = [&](const char* title, const auto& worked) {
+        plan.workings.push_back({title, Stage::Pulse, channel.id, worked.steps, worked.verdict});
+    };
     if (driver->driver_class == driver::DriverClass::SsrZeroCrossing) {
         if (const auto worked = driver::wholeCycles({mains.share, mains.frequency, of<Count>(50.0)})) {
             mains.pattern = worked->result.pattern;
@@ -146,7 +162,8 @@ void evaluateInterrupts(const project::Project& project, Plan& plan) {
     if (servos + steppers == 0.0 || !family.sketch) return;
     // Entry and return included; a step's own pulse takes 45 more, at its rate.
     constexpr double beat = 34.0, servo = 36.0, stepper = 50.0, step = 45.0, clock = 85.0;
-    std::string list = fmt::format("16kHz@{:.0f},{:.4f}Hz@{:.0f}", beat + servo * servos + stepper * steppers, family.clock / (64.0 * 256.0), clock);
+    std::string list =
+        fmt::format("16kHz@{:.0f},{:.4f}Hz@{:.0f}", beat + servo * servos + stepper * steppers, family.clock / (64.0 * 256.0), clock);
     for (const auto& channel : plan.channels)
         if (channel.motion.step_rate && isDriven(channel)) list += fmt::format(",{:.3f}Hz@{:.0f}", si(*channel.motion.step_rate), step);
     timing::InterruptLoad in;

@@ -1,16 +1,17 @@
 #include "plan/pin_plan.hpp"
-#include "firmware/target.hpp"
-#include "board/expander.hpp"
-#include "quantity/names.hpp"
-#include "quantity/text.hpp"
+#include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
+#include "board/expander.hpp"
+#include "firmware/target.hpp"
+#include "quantity/names.hpp"
+#include "quantity/text.hpp"
 
 namespace hinge::plan {
 namespace {
 
-constexpr double fan_pwm_frequency = 25e3;  // Hz, the middle of the 21 to 28 kHz that 4-wire fans take (common practice, no published source)
+constexpr double fan_pwm_frequency =
+    25e3;  // Hz, the middle of the 21 to 28 kHz that 4-wire fans take (common practice, no published source)
 
 board::PinRules rulesOf(const Plan& plan) {
     board::PinRules rules;
@@ -18,7 +19,9 @@ board::PinRules rulesOf(const Plan& plan) {
     return rules;
 }
 
-void offer(Plan& plan, PlanFinding finding) { plan.findings.push_back(std::move(finding)); }
+void offer(Plan& plan, PlanFinding finding) {
+    plan.findings.push_back(std::move(finding));
+}
 
 // "Rain on D5, Start on D2"; the remedy gets the edits.
 std::string placesOf(const std::vector<board::PinWish>& wishes, const std::vector<board::PinChoice>& choices, Remedy& remedy) {
@@ -47,7 +50,8 @@ std::string othersThatWould(const project::Project& project, const Plan& plan) {
 
 std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& channel) {
     std::vector<PinLine> lines;
-    if (plan.signal == SignalKind::Steps || (plan.signal == SignalKind::Pwm && plan.context.ask.both_ways)) lines.push_back({"direction", "direction_pin", channel.direction_pin});
+    if (plan.signal == SignalKind::Steps || (plan.signal == SignalKind::Pwm && plan.context.ask.both_ways))
+        lines.push_back({"direction", "direction_pin", channel.direction_pin});
     if (plan.signal == SignalKind::Steps) lines.push_back({"enable", "enable_pin", channel.enable_pin});
     if (!channel.tach_pin.empty()) lines.push_back({"tach", "tach_pin", channel.tach_pin, false});
     return lines;
@@ -77,11 +81,18 @@ std::vector<board::PinWish> pinWishes(const project::Project& project, const Pla
         const auto* planned = findChannel(plan, channel.id);
         if (planned == nullptr || planned->signal == SignalKind::Unknown) continue;
         const auto pwm = pwmAsked(*planned, channel);
-        wish("channels/" + channel.id + "/pin", channel.name + (planned->signal == SignalKind::FanPwm ? " (PWM of a 4-wire fan)" : pwm ? " (PWM)" : ""), channel.pin, true).pwm = pwm;
-        for (const auto& line : linesOf(*planned, channel)) wish("channels/" + channel.id + "/" + line.field, channel.name + " (" + line.name + ")", line.pin, line.output);
+        wish("channels/" + channel.id + "/pin",
+             channel.name + (planned->signal == SignalKind::FanPwm ? " (PWM of a 4-wire fan)"
+                             : pwm                                 ? " (PWM)"
+                                                                   : ""),
+             channel.pin, true)
+            .pwm = pwm;
+        for (const auto& line : linesOf(*planned, channel))
+            wish("channels/" + channel.id + "/" + line.field, channel.name + " (" + line.name + ")", line.pin, line.output);
     }
     if (project.board.clock != project::BusClock::None)
-        for (const auto& [name, pin] : board::busPins(board::family(project.board.form))) wish("board/clock/" + std::string{name}, "Clock (" + std::string{name} + ")", std::string{pin}, false);
+        for (const auto& [name, pin] : board::busPins(board::family(project.board.form)))
+            wish("board/clock/" + std::string{name}, "Clock (" + std::string{name} + ")", std::string{pin}, false);
     for (const auto& input : project.inputs) {
         if (!project::hasPin(input.kind)) continue;
         wish("inputs/" + input.id + "/pin", input.name, input.pin, false);
@@ -111,16 +122,38 @@ void offerPins(const project::Project& project, Plan& plan) {
         const std::string others = othersThatWould(project, plan);
         std::string expander;
         for (const auto& choice : withExpanders(project, plan))
-            if (expander.empty() && choice.fits) expander = fmt::format(" A {} would take {} of the lines.", choice.name, choice.takes.size());
-        offer(plan, {"pins-short", Severity::Stop, Stage::Pins, "", clash->why + ". Free a pin by hand, ask less of one, or " + (others.empty() ? "share the work between two boards." : "take the " + others + ".") + expander, {}});
+            if (expander.empty() && choice.fits)
+                expander = fmt::format(" A {} would take {} of the lines.", choice.name, choice.takes.size());
+        offer(plan, {"pins-short",
+                     Severity::Stop,
+                     Stage::Pins,
+                     "",
+                     clash->why + ". Free a pin by hand, ask less of one, or " +
+                         (others.empty() ? "share the work between two boards." : "take the " + others + ".") + expander,
+                     {}});
         return;
     }
-    Remedy remedy{strange > 0 ? "Plan the pins for this board" : open == 1 ? "Give it a pin" : "Give them pins", {}, strange > 0 ? "wires move" : "wires to run"};
+    Remedy remedy{strange > 0 ? "Plan the pins for this board"
+                  : open == 1 ? "Give it a pin"
+                              : "Give them pins",
+                  {},
+                  strange > 0 ? "wires move" : "wires to run"};
     const std::string where = placesOf(wishes, std::get<std::vector<board::PinChoice>>(solved), remedy);
     if (strange > 0)
-        offer(plan, {"board-changed", Severity::Stop, Stage::Pins, "", fmt::format("{} {} on pins that this board does not have. They fit: {}.", strange, strange == 1 ? "line sits" : "lines sit", where), {std::move(remedy)}});
+        offer(plan, {"board-changed",
+                     Severity::Stop,
+                     Stage::Pins,
+                     "",
+                     fmt::format("{} {} on pins that this board does not have. They fit: {}.", strange,
+                                 strange == 1 ? "line sits" : "lines sit", where),
+                     {std::move(remedy)}});
     else
-        offer(plan, {"pins-open", Severity::Note, Stage::Pins, "", fmt::format("{} {} no pin yet. They fit: {}.", open, open == 1 ? "line has" : "lines have", where), {std::move(remedy)}});
+        offer(plan, {"pins-open",
+                     Severity::Note,
+                     Stage::Pins,
+                     "",
+                     fmt::format("{} {} no pin yet. They fit: {}.", open, open == 1 ? "line has" : "lines have", where),
+                     {std::move(remedy)}});
 }
 
 std::vector<std::string> otherPins(const project::Project& project, const Plan& plan, std::string_view pin) {
@@ -186,7 +219,7 @@ bool serves(const board::Expander& expander, const board::PinWish& wish, const P
             if (!wish.output || !main_line) return false;
             if (signal == SignalKind::Steps || signal == SignalKind::FanPwm) return false;
             const auto asked = signal == SignalKind::ServoPulse ? std::optional(50.0) : wish.pwm;
-            if (!asked) return true;   // on and off, at any frequency
+            if (!asked) return true;  // on and off, at any frequency
             if (*asked < expander.slowest || *asked > expander.fastest) return false;
             if (!frequency) frequency = asked;
             return std::abs(*asked / *frequency - 1.0) < 0.01;
@@ -208,11 +241,13 @@ std::vector<ExpanderChoice> withExpanders(const project::Project& project, const
         // Servos first: their 50 Hz is given, and whatever else asks for pulses has to share it.
         auto wishes = all;
         std::stable_partition(wishes.begin(), wishes.end(), [&](const board::PinWish& wish) {
-            const auto* channel = wish.id.starts_with("channels/") ? findChannel(plan, wish.id.substr(9, wish.id.find('/', 9) - 9)) : nullptr;
+            const auto* channel =
+                wish.id.starts_with("channels/") ? findChannel(plan, wish.id.substr(9, wish.id.find('/', 9) - 9)) : nullptr;
             return channel != nullptr && channel->signal == SignalKind::ServoPulse;
         });
         for (const auto& wish : wishes) {
-            if (static_cast<int>(choice.takes.size()) < expander.channels && serves(expander, wish, plan, frequency)) choice.takes.push_back(wish.name);
+            if (static_cast<int>(choice.takes.size()) < expander.channels && serves(expander, wish, plan, frequency))
+                choice.takes.push_back(wish.name);
             else rest.push_back(wish);
         }
         if (choice.takes.empty()) continue;
@@ -234,7 +269,7 @@ std::vector<ExpanderChoice> withExpanders(const project::Project& project, const
                     choice.bus.push_back(bus.fixed);
                     break;
                 }
-            if (choice.bus.size() < 2) continue;   // a board without this bus
+            if (choice.bus.size() < 2) continue;  // a board without this bus
         } else {
             board::PinWish bus;
             bus.id = bus.name = "serial out";

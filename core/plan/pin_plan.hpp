@@ -7,9 +7,9 @@ namespace hinge::plan {
 
 /// A line that a channel has besides its main one.
 struct PinLine {
-    const char* name;          ///< "direction"
-    const char* field;         ///< "direction_pin"
-    std::string pin;           ///< empty: none yet
+    const char* name;   ///< "direction"
+    const char* field;  ///< "direction_pin"
+    std::string pin;    ///< empty: none yet
     bool output = true;
 };
 [[nodiscard]] std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& channel);
@@ -29,18 +29,18 @@ void offerPins(const project::Project& project, Plan& plan);
 
 /// One wire that goes to another pin.
 struct PinMove {
-    std::string path;          ///< "channels/rain/pin"
-    std::string name;          ///< "Rain (PWM)"
-    std::string from, to;      ///< printed names; `from` empty: it had none
+    std::string path;      ///< "channels/rain/pin"
+    std::string name;      ///< "Rain (PWM)"
+    std::string from, to;  ///< printed names; `from` empty: it had none
     friend bool operator==(const PinMove&, const PinMove&) = default;
 };
 /// What the gadget would need on a board.
 struct BoardChoice {
     board::BoardForm form{};
     bool fits = false;
-    std::string why;           ///< what clashes, or what speaks against it; empty: nothing
+    std::string why;  ///< what clashes, or what speaks against it; empty: nothing
     std::vector<PinMove> moves;
-    int spare = 0;             ///< pins that stay free, the console's left out
+    int spare = 0;  ///< pins that stay free, the console's left out
 };
 /// Pins keep their printed name where the board has it and it can do what is asked.
 [[nodiscard]] BoardChoice onBoard(const project::Project& project, const Plan& plan, board::BoardForm form);
@@ -50,10 +50,10 @@ struct BoardChoice {
 /// What a board of more lines on a bus would take over.
 struct ExpanderChoice {
     std::string_view name, note;
-    bool fits = false;                 ///< what stays fits on the board, with the bus
-    std::vector<std::string> takes;    ///< names of the lines, "Moon arm"
-    std::vector<std::string> bus;      ///< pins of the bus: "A4", "A5"
-    int spare = 0;                     ///< pins that stay free
+    bool fits = false;               ///< what stays fits on the board, with the bus
+    std::vector<std::string> takes;  ///< names of the lines, "Moon arm"
+    std::vector<std::string> bus;    ///< pins of the bus: "A4", "A5"
+    int spare = 0;                   ///< pins that stay free
 };
 /// Every class of expander that could take at least one line of this gadget. Planned only: the sketch does not
 /// drive them.

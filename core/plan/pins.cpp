@@ -1,13 +1,13 @@
 #include "plan/pins.hpp"
+#include <fmt/format.h>
+#include <algorithm>
+#include <cmath>
+#include <map>
 #include "driver/gate_network.hpp"
 #include "plan/motion.hpp"
 #include "plan/pin_plan.hpp"
 #include "quantity/series.hpp"
 #include "quantity/text.hpp"
-#include <algorithm>
-#include <cmath>
-#include <fmt/format.h>
-#include <map>
 
 namespace hinge::plan {
 namespace {
@@ -15,14 +15,16 @@ namespace {
 /// Judges one project's lines; knows who sits where.
 class PinJudge {
 public:
-    PinJudge(const project::Project& project, const project::Parts& parts, Plan& plan) : project_{project}, parts_{parts}, plan_{plan}, family_{board::family(project.board.form)}, beat_{beats(plan)} {
+    PinJudge(const project::Project& project, const project::Parts& parts, Plan& plan)
+        : project_{project}, parts_{parts}, plan_{plan}, family_{board::family(project.board.form)}, beat_{beats(plan)} {
         for (const auto& wish : pinWishes(project, plan))
             if (!wish.fixed.empty()) users_[wish.fixed].push_back(wish.name);
     }
 
     void run() {
         for (const auto& channel : project_.channels) {
-            auto& planned = *std::find_if(plan_.channels.begin(), plan_.channels.end(), [&](const ChannelPlan& c) { return c.id == channel.id; });
+            auto& planned =
+                *std::find_if(plan_.channels.begin(), plan_.channels.end(), [&](const ChannelPlan& c) { return c.id == channel.id; });
             evaluateMotion(channel, parts_, plan_, planned);
             evaluateMains(channel, parts_, plan_, planned);
             lines(channel, planned);
@@ -31,16 +33,34 @@ public:
         for (const auto& input : project_.inputs) {
             if (input.pin.empty()) continue;
             const auto pin = common(input.name, input.pin, "inputs/" + input.id + "/pin", "", std::nullopt, false);
-            if (pin && project::isAnalogue(input.kind) && !pin->analog) add({"pin-cannot", Severity::Stop, fmt::format("{} is read as a level; {} has no converter behind it.", input.name, input.pin)}, Stage::Pins, "");
-            if (pin && pin->input_only && !input.active_high && !project::isAnalogue(input.kind)) add({"pin-cannot", Severity::Warn, fmt::format("{} has no pull-up of its own: give {} a resistor of 10 kΩ to {}.", input.pin, input.name, display(Kind::Voltage, family_.logic))}, Stage::Pins, "");
-            if (pin && input.kind == project::InputKind::Tach && family_.sketch && !pin->interrupt) add({"no-interrupt", Severity::Stop, fmt::format("{} has no interrupt of its own, and the sketch counts {}'s pulses by one: D2 or D3 on the smaller boards.", input.pin, input.name)}, Stage::Pins, "");
+            if (pin && project::isAnalogue(input.kind) && !pin->analog)
+                add({"pin-cannot", Severity::Stop,
+                     fmt::format("{} is read as a level; {} has no converter behind it.", input.name, input.pin)},
+                    Stage::Pins, "");
+            if (pin && pin->input_only && !input.active_high && !project::isAnalogue(input.kind))
+                add({"pin-cannot", Severity::Warn,
+                     fmt::format("{} has no pull-up of its own: give {} a resistor of 10 kΩ to {}.", input.pin, input.name,
+                                 display(Kind::Voltage, family_.logic))},
+                    Stage::Pins, "");
+            if (pin && input.kind == project::InputKind::Tach && family_.sketch && !pin->interrupt)
+                add({"no-interrupt", Severity::Stop,
+                     fmt::format(
+                         "{} has no interrupt of its own, and the sketch counts {}'s pulses by one: D2 or D3 on the smaller boards.",
+                         input.pin, input.name)},
+                    Stage::Pins, "");
             plan_.pins.push_back({input.pin, input.id, "reads " + input.name, Verdict::Holds, false});
         }
         if (project_.board.clock != project::BusClock::None) {
             const auto bus = board::busPins(family_);
-            if (bus.empty()) add({"pin-cannot", Severity::Stop, fmt::format("No two-wire bus of {} is written for: the clock cannot be read there.", family_.name)}, Stage::Pins, "");
+            if (bus.empty())
+                add({"pin-cannot", Severity::Stop,
+                     fmt::format("No two-wire bus of {} is written for: the clock cannot be read there.", family_.name)},
+                    Stage::Pins, "");
             for (const auto& [name, pin] : bus) {
-                if (users_[std::string{pin}].size() > 1) add({"pin-cannot", Severity::Stop, fmt::format("{} is the two-wire bus's {}: the clock needs it for itself.", pin, name)}, Stage::Pins, "");
+                if (users_[std::string{pin}].size() > 1)
+                    add({"pin-cannot", Severity::Stop,
+                         fmt::format("{} is the two-wire bus's {}: the clock needs it for itself.", pin, name)},
+                        Stage::Pins, "");
                 plan_.pins.push_back({std::string{pin}, "clock", "two-wire bus, " + std::string{name}, Verdict::Holds, false});
             }
         }
@@ -48,7 +68,8 @@ public:
         evaluateInterrupts(project_, plan_);
         for (auto& use : plan_.pins)
             for (const auto& finding : plan_.findings)
-                if (finding.stage == Stage::Pins && finding.severity == Severity::Stop && finding.channel == use.user) use.verdict = Verdict::Breaks;
+                if (finding.stage == Stage::Pins && finding.severity == Severity::Stop && finding.channel == use.user)
+                    use.verdict = Verdict::Breaks;
     }
 
 private:
@@ -67,7 +88,8 @@ private:
         double least = 0.0;
         for (const auto& pin : family_.pins) {
             if (users_.contains(std::string{pin.name})) continue;
-            if (pwm && timers_.contains(pin.pwm_timer) && std::abs(*pwm / timers_.at(pin.pwm_timer).frequency - 1.0) > rules.tolerance) continue;
+            if (pwm && timers_.contains(pin.pwm_timer) && std::abs(*pwm / timers_.at(pin.pwm_timer).frequency - 1.0) > rules.tolerance)
+                continue;
             const auto cost = board::pinCost(family_, rules, wish, pin);
             if (cost && (best == nullptr || *cost < least)) best = &pin, least = *cost;
         }
@@ -76,14 +98,24 @@ private:
     }
 
     // What every line must do: exist, be alone, leave the console and the straps be.
-    std::optional<board::Pin> common(const std::string& name, const std::string& pin_name, const std::string& path, const std::string& channel, std::optional<double> pwm, bool output) {
+    std::optional<board::Pin> common(const std::string& name, const std::string& pin_name, const std::string& path,
+                                     const std::string& channel, std::optional<double> pwm, bool output) {
         const auto pin = board::pinNamed(family_, pin_name);
         if (!pin) return std::nullopt;  // offerPins() says it once for all of them
         if (const auto& here = users_[pin_name]; here.size() > 1 && here.front() != name && !here.front().starts_with(name + " ("))
-            add({"pin-taken", Severity::Stop, fmt::format("{} and {} are both on {}.", here.front(), name, pin_name)}, Stage::Pins, channel, moveTo(path, pwm, output));
-        if (pin->console) add({"serial-shared", Severity::Stop, fmt::format("{} is the {} line: while {} sits there you can neither upload nor tune.", pin_name, pin->shares, name)}, Stage::Pins, channel, moveTo(path, pwm, output));
-        if (output && pin->input_only) add({"pin-cannot", Severity::Stop, fmt::format("{} can only read; {} must drive it.", pin_name, name)}, Stage::Pins, channel, moveTo(path, pwm, output));
-        if (pin->strap) add({"strap-pin", Severity::Warn, fmt::format("{} on {}: {}. What hangs there decides how the board starts.", name, pin_name, pin->shares)}, Stage::Pins, channel, moveTo(path, pwm, output));
+            add({"pin-taken", Severity::Stop, fmt::format("{} and {} are both on {}.", here.front(), name, pin_name)}, Stage::Pins, channel,
+                moveTo(path, pwm, output));
+        if (pin->console)
+            add({"serial-shared", Severity::Stop,
+                 fmt::format("{} is the {} line: while {} sits there you can neither upload nor tune.", pin_name, pin->shares, name)},
+                Stage::Pins, channel, moveTo(path, pwm, output));
+        if (output && pin->input_only)
+            add({"pin-cannot", Severity::Stop, fmt::format("{} can only read; {} must drive it.", pin_name, name)}, Stage::Pins, channel,
+                moveTo(path, pwm, output));
+        if (pin->strap)
+            add({"strap-pin", Severity::Warn,
+                 fmt::format("{} on {}: {}. What hangs there decides how the board starts.", name, pin_name, pin->shares)},
+                Stage::Pins, channel, moveTo(path, pwm, output));
         return pin;
     }
 
@@ -91,12 +123,17 @@ private:
         for (const auto& line : linesOf(planned, channel)) {
             const std::string path = "channels/" + channel.id + "/" + line.field, name = channel.name + " (" + line.name + ")";
             if (line.pin.empty()) {
-                plan_.missing.push_back({path, channel.name + ": " + std::string{line.name} + " pin", "any free pin", Stage::Pins, channel.id});
+                plan_.missing.push_back(
+                    {path, channel.name + ": " + std::string{line.name} + " pin", "any free pin", Stage::Pins, channel.id});
                 continue;
             }
             const auto pin = common(name, line.pin, path, channel.id, std::nullopt, line.output);
             if (pin && std::string_view{line.field} == "tach_pin" && !pin->interrupt)
-                add({"no-interrupt", Severity::Note, fmt::format("{} has no external interrupt. The sketch counts a tach only as an input of its own, on a pin that has one: {}'s speed is not read there yet.", line.pin, channel.name)}, Stage::Pins, channel.id);
+                add({"no-interrupt", Severity::Note,
+                     fmt::format("{} has no external interrupt. The sketch counts a tach only as an input of its own, on a pin that has "
+                                 "one: {}'s speed is not read there yet.",
+                                 line.pin, channel.name)},
+                    Stage::Pins, channel.id);
             plan_.pins.push_back({line.pin, channel.id, std::string{line.name} + " of " + channel.name, Verdict::Holds, line.output});
         }
     }
@@ -106,13 +143,23 @@ private:
         const std::string path = "channels/" + channel.id + "/pin";
         const bool fan = planned.signal == SignalKind::FanPwm;
         const auto pin = common(channel.name, channel.pin, path, channel.id, asked, true);
-        const char* does = planned.signal == SignalKind::Steps ? "steps " : planned.signal == SignalKind::ServoPulse ? "places " : "drives ";
+        const char* does = planned.signal == SignalKind::Steps        ? "steps "
+                           : planned.signal == SignalKind::ServoPulse ? "places "
+                                                                      : "drives ";
         PinUse use{channel.pin, channel.id, does + channel.name, Verdict::Holds, true};
         if (pin && asked) pwm(channel, planned, *pin, *asked, path);
         if (pin && fan && family_.logic < 4.0)
-            add({"level-mismatch", Severity::Warn, fmt::format("A 4-wire fan pulls its PWM wire up to 5 V itself, and {} takes {}. Put a small NPN or N-MOSFET between them, which pulls the wire down; the duty is then upside down.", channel.pin, display(Kind::Voltage, family_.logic))}, Stage::Pins, channel.id);
+            add({"level-mismatch", Severity::Warn,
+                 fmt::format("A 4-wire fan pulls its PWM wire up to 5 V itself, and {} takes {}. Put a small NPN or N-MOSFET between them, "
+                             "which pulls the wire down; the duty is then upside down.",
+                             channel.pin, display(Kind::Voltage, family_.logic))},
+                Stage::Pins, channel.id);
         if (pin && isPlaced(planned) && !family_.real_time)
-            add({"not-real-time", Severity::Warn, fmt::format("An operating system runs on this board: {}'s pulses may come milliseconds late. Leave them to a small controller, or to an expander with a clock of its own.", channel.name)}, Stage::Pulse, channel.id);
+            add({"not-real-time", Severity::Warn,
+                 fmt::format("An operating system runs on this board: {}'s pulses may come milliseconds late. Leave them to a small "
+                             "controller, or to an expander with a clock of its own.",
+                             channel.name)},
+                Stage::Pulse, channel.id);
         gate(channel, use);
         plan_.pins.push_back(use);
     }
@@ -121,12 +168,16 @@ private:
     void pwm(const project::Channel& channel, ChannelPlan& planned, const board::Pin& pin, double asked, const std::string& path) {
         const bool fan = planned.signal == SignalKind::FanPwm;
         if (pin.pwm_timer < 0) {
-            add({"pin-cannot", Severity::Stop, fmt::format("{} has no PWM; {} needs it.", channel.pin, fan ? "a 4-wire fan" : "a soft start or part power")}, Stage::Pins, channel.id, moveTo(path, asked));
+            add({"pin-cannot", Severity::Stop,
+                 fmt::format("{} has no PWM; {} needs it.", channel.pin, fan ? "a 4-wire fan" : "a soft start or part power")},
+                Stage::Pins, channel.id, moveTo(path, asked));
             return;
         }
         const std::string timer = board::timerName(family_, pin.pwm_timer);
         if (beat_ && pin.pwm_timer == family_.beat_timer) {
-            add({"timer-clash", Severity::Stop, fmt::format("{} hangs on {}, which beats for servos and steps; it cannot give PWM besides.", channel.pin, timer)}, Stage::Pins, channel.id, moveTo(path, asked));
+            add({"timer-clash", Severity::Stop,
+                 fmt::format("{} hangs on {}, which beats for servos and steps; it cannot give PWM besides.", channel.pin, timer)},
+                Stage::Pins, channel.id, moveTo(path, asked));
             return;
         }
         double frequency = asked;
@@ -136,38 +187,64 @@ private:
             frequency = *fixed;
             if (std::abs(asked / *fixed - 1.0) > 0.01) {
                 std::vector<Remedy> remedies;
-                if (!fan) remedies.push_back({fmt::format("Use {}", display(Kind::Frequency, *fixed)), {{"channels/" + channel.id + "/signal/frequency", exactText(Kind::Frequency, *fixed)}}, "costs nothing"});
+                if (!fan)
+                    remedies.push_back({fmt::format("Use {}", display(Kind::Frequency, *fixed)),
+                                        {{"channels/" + channel.id + "/signal/frequency", exactText(Kind::Frequency, *fixed)}},
+                                        "costs nothing"});
                 for (auto& remedy : moveTo(path, asked)) remedies.push_back(std::move(remedy));
-                add({fan ? "fan-wrong-pwm" : "timer-clash", Severity::Stop, fmt::format("{} hangs on {}, which keeps the sketch's clock at {}; it cannot give {}.", channel.pin, timer, display(Kind::Frequency, *fixed), display(Kind::Frequency, asked))}, Stage::Pins, channel.id, remedies);
+                add({fan ? "fan-wrong-pwm" : "timer-clash", Severity::Stop,
+                     fmt::format("{} hangs on {}, which keeps the sketch's clock at {}; it cannot give {}.", channel.pin, timer,
+                                 display(Kind::Frequency, *fixed), display(Kind::Frequency, asked))},
+                    Stage::Pins, channel.id, remedies);
             }
         } else if (pin.pwm_timer != board::pooled_timer) {
             // Every output of a timer has the frequency of the first.
             const auto [running, first] = timers_.try_emplace(pin.pwm_timer, Running{asked, channel.name, {}});
             if (!first && std::abs(asked / running->second.frequency - 1.0) > 0.01) {
                 std::vector<Remedy> remedies;
-                if (!fan) remedies.push_back({fmt::format("Use {}", display(Kind::Frequency, running->second.frequency)), {{"channels/" + channel.id + "/signal/frequency", exactText(Kind::Frequency, running->second.frequency)}}, "costs nothing"});
+                if (!fan)
+                    remedies.push_back(
+                        {fmt::format("Use {}", display(Kind::Frequency, running->second.frequency)),
+                         {{"channels/" + channel.id + "/signal/frequency", exactText(Kind::Frequency, running->second.frequency)}},
+                         "costs nothing"});
                 for (auto& remedy : moveTo(path, asked)) remedies.push_back(std::move(remedy));
-                add({"timer-clash", Severity::Stop, fmt::format("{} already runs at {} for {}; {} asks {} of it. All outputs of a timer share one frequency.", timer, display(Kind::Frequency, running->second.frequency), running->second.name, channel.name, display(Kind::Frequency, asked))},
+                add({"timer-clash", Severity::Stop,
+                     fmt::format("{} already runs at {} for {}; {} asks {} of it. All outputs of a timer share one frequency.", timer,
+                                 display(Kind::Frequency, running->second.frequency), running->second.name, channel.name,
+                                 display(Kind::Frequency, asked))},
                     Stage::Pins, channel.id, remedies);
                 frequency = running->second.frequency;
             }
             if (!running->second.outputs.emplace(pin.pwm_output, channel.name).second)
-                add({"pin-cannot", Severity::Stop, fmt::format("{} and {} are both output {} of {}: they get the same pulses.", running->second.outputs.at(pin.pwm_output), channel.name, pin.pwm_output, timer)}, Stage::Pins, channel.id, moveTo(path, asked));
+                add({"pin-cannot", Severity::Stop,
+                     fmt::format("{} and {} are both output {} of {}: they get the same pulses.",
+                                 running->second.outputs.at(pin.pwm_output), channel.name, pin.pwm_output, timer)},
+                    Stage::Pins, channel.id, moveTo(path, asked));
         }
         const auto worked = board::pwmOf(family_, pin, of<Frequency>(frequency));
         if (!worked) {
             std::vector<Remedy> remedies;
-            if (fixed) remedies.push_back({fmt::format("Use {}", display(Kind::Frequency, *fixed)), {{"channels/" + channel.id + "/signal/frequency", exactText(Kind::Frequency, *fixed)}}, "costs nothing"});
-            add({"frequency-out-of-reach", Severity::Stop, fmt::format("{} cannot give {}: {}.", timer, display(Kind::Frequency, asked), worked.error().accepted)}, Stage::Pulse, channel.id, std::move(remedies));
+            if (fixed)
+                remedies.push_back({fmt::format("Use {}", display(Kind::Frequency, *fixed)),
+                                    {{"channels/" + channel.id + "/signal/frequency", exactText(Kind::Frequency, *fixed)}},
+                                    "costs nothing"});
+            add({"frequency-out-of-reach", Severity::Stop,
+                 fmt::format("{} cannot give {}: {}.", timer, display(Kind::Frequency, asked), worked.error().accepted)},
+                Stage::Pulse, channel.id, std::move(remedies));
             return;
         }
         planned.pwm = worked->result;
         plan_.workings.push_back({"PWM on " + timer, Stage::Pulse, channel.id, worked->steps, worked->verdict});
         if (pin.pwm_output == 'A' && !worked->findings.empty())
-            add({"pin-cannot", Severity::Stop, fmt::format("{} is output A of {}, which this frequency takes for its TOP.", channel.pin, timer)}, Stage::Pins, channel.id, moveTo(path, asked));
+            add({"pin-cannot", Severity::Stop,
+                 fmt::format("{} is output A of {}, which this frequency takes for its TOP.", channel.pin, timer)},
+                Stage::Pins, channel.id, moveTo(path, asked));
         const double f = si(planned.pwm->actual_frequency);
         if (!fan && si(channel.signal.duty) < 1.0 && f > 20.0 && f < 18000.0)
-            add({"audible-pwm", Severity::Warn, fmt::format("{} can be heard while {} runs at {}.", display(Kind::Frequency, f), channel.name, display(channel.signal.duty))}, Stage::Pulse, channel.id, {{"Run it at full power", {{"channels/" + channel.id + "/signal/duty", "1"}}, "it runs faster"}});
+            add({"audible-pwm", Severity::Warn,
+                 fmt::format("{} can be heard while {} runs at {}.", display(Kind::Frequency, f), channel.name,
+                             display(channel.signal.duty))},
+                Stage::Pulse, channel.id, {{"Run it at full power", {{"channels/" + channel.id + "/signal/duty", "1"}}, "it runs faster"}});
     }
 
     void gate(const project::Channel& channel, PinUse& use) {
@@ -186,9 +263,13 @@ private:
             std::vector<Remedy> remedies;
             if (finding.id == "pin-overcurrent") {
                 const double value = preferred(si(worked->result.smallest_gate_resistor), Series::E12, Round::Up);
-                remedies.push_back({fmt::format("Use {}", displayPlain(Kind::Resistance, value)), {{"channels/" + channel.id + "/drive/gate_resistor", exactText(Kind::Resistance, value)}}, "another resistor"});
+                remedies.push_back({fmt::format("Use {}", displayPlain(Kind::Resistance, value)),
+                                    {{"channels/" + channel.id + "/drive/gate_resistor", exactText(Kind::Resistance, value)}},
+                                    "another resistor"});
             }
-            if (finding.id == "gate-divided") remedies.push_back({"Pull down at the pin", {{"channels/" + channel.id + "/drive/pulldown_side", "pin"}}, "one wire moves"});
+            if (finding.id == "gate-divided")
+                remedies.push_back(
+                    {"Pull down at the pin", {{"channels/" + channel.id + "/drive/pulldown_side", "pin"}}, "one wire moves"});
             add(finding, Stage::Match, channel.id, remedies);
             if (finding.severity == Severity::Stop) use.verdict = Verdict::Breaks;
         }
@@ -203,8 +284,10 @@ private:
         for (const auto& input : project_.inputs)
             if (!input.pin.empty()) ++wanted;
         if (wanted <= family_.ground_pins) return;
-        add({"grounds-short", Severity::Warn, fmt::format("{} wires want ground and the board has {} ground {}: use a strip that all of them meet on, at the supply.", wanted, family_.ground_pins, family_.ground_pins == 1 ? "pin" : "pins")}, Stage::Pins, "",
-            {{"Fit a ground strip", {{"board/ground_strip", "yes"}}, "a terminal strip"}});
+        add({"grounds-short", Severity::Warn,
+             fmt::format("{} wires want ground and the board has {} ground {}: use a strip that all of them meet on, at the supply.",
+                         wanted, family_.ground_pins, family_.ground_pins == 1 ? "pin" : "pins")},
+            Stage::Pins, "", {{"Fit a ground strip", {{"board/ground_strip", "yes"}}, "a terminal strip"}});
     }
 
     struct Running {
@@ -223,6 +306,8 @@ private:
 
 }  // namespace
 
-void evaluatePins(const project::Project& project, const project::Parts& parts, Plan& plan) { PinJudge(project, parts, plan).run(); }
+void evaluatePins(const project::Project& project, const project::Parts& parts, Plan& plan) {
+    PinJudge(project, parts, plan).run();
+}
 
 }  // namespace hinge::plan

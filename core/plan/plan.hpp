@@ -1,14 +1,14 @@
 #pragma once
 // The plan: every number, verdict and reason that follows from a project.
+#include <array>
+#include <optional>
+#include <string>
+#include <vector>
 #include "match/rank.hpp"
 #include "project/facts.hpp"
 #include "routine/compile.hpp"
 #include "routine/prove.hpp"
 #include "timing/pwm_timer.hpp"
-#include <array>
-#include <optional>
-#include <string>
-#include <vector>
 
 namespace hinge::plan {
 
@@ -22,9 +22,9 @@ enum class Family { Hinge, Spark, Time };
 struct Cell {
     std::string figure;
     std::string small;
-    std::string why;               ///< what decided the verdict, in one sentence
+    std::string why;  ///< what decided the verdict, in one sentence
     Verdict verdict = Verdict::Unknown;
-    std::optional<double> share;   ///< value over limit, for the headroom bar
+    std::optional<double> share;  ///< value over limit, for the headroom bar
     Family family = Family::Hinge;
 };
 
@@ -32,14 +32,14 @@ struct Cell {
 struct Remedy {
     std::string label;
     std::vector<project::FactEdit> edits;
-    std::string cost;              ///< what it costs, in words; may be empty
+    std::string cost;  ///< what it costs, in words; may be empty
 };
 
 struct PlanFinding {
     std::string id;
     Severity severity = Severity::Note;
     Stage stage = Stage::Need;
-    std::string channel;           ///< empty: the whole gadget
+    std::string channel;  ///< empty: the whole gadget
     std::string text;
     std::vector<Remedy> remedies;
 };
@@ -60,22 +60,22 @@ enum class SignalKind { Unknown, Switched, Pwm, FanPwm, ServoPulse, Steps };
 struct MotionPlan {
     // servo
     std::optional<Duration> pulse_from, pulse_to;
-    std::optional<double> pulse_per_angle;   ///< s of pulse per radian of the load
+    std::optional<double> pulse_per_angle;  ///< s of pulse per radian of the load
     // stepper
-    std::optional<Count> steps;            ///< of one move
-    std::optional<Frequency> step_rate;    ///< mean over the move
-    std::optional<Frequency> peak_rate;    ///< triangular profile
+    std::optional<Count> steps;          ///< of one move
+    std::optional<Frequency> step_rate;  ///< mean over the move
+    std::optional<Frequency> peak_rate;  ///< triangular profile
 };
 
 /// What a mains switch lets through: a part of each half wave, or whole cycles.
 struct MainsPlan {
-    Voltage volts{};                         ///< rms
+    Voltage volts{};  ///< rms
     Frequency frequency{};
-    Fraction share{};                        ///< of full power, as wanted
-    bool to_hold = false;                    ///< the share is what holding the temperature takes, not a setting
-    std::optional<Duration> delay;           ///< phase control: after the crossing
-    std::optional<Duration> early;           ///< and how long before the crossing its edge comes
-    std::string pattern;                     ///< zero-crossing: "100100", a cycle each
+    Fraction share{};               ///< of full power, as wanted
+    bool to_hold = false;           ///< the share is what holding the temperature takes, not a setting
+    std::optional<Duration> delay;  ///< phase control: after the crossing
+    std::optional<Duration> early;  ///< and how long before the crossing its edge comes
+    std::string pattern;            ///< zero-crossing: "100100", a cycle each
 };
 
 /// A channel's numbers.
@@ -85,12 +85,12 @@ struct ChannelPlan {
     std::array<Cell, project::stageCount> cells;
     match::Context context;
     std::optional<match::Pairing> chosen;
-    std::vector<match::Protection> protection;   ///< that goes with the choice
+    std::vector<match::Protection> protection;  ///< that goes with the choice
     SignalKind signal = SignalKind::Unknown;
     std::optional<timing::PwmTimerResult> pwm;
     MotionPlan motion;
     std::optional<MainsPlan> mains;
-    std::optional<Duration> dose_time;   ///< pump on, first to last edge
+    std::optional<Duration> dose_time;  ///< pump on, first to last edge
     std::optional<VolumeFlow> measured_flow;
 };
 
@@ -98,17 +98,17 @@ struct ChannelPlan {
 struct RailPlan {
     std::string id;
     std::string name;
-    std::optional<Voltage> voltage;      ///< without load
-    std::optional<Voltage> lowest;       ///< while starting
+    std::optional<Voltage> voltage;  ///< without load
+    std::optional<Voltage> lowest;   ///< while starting
     std::optional<Current> rest;
     std::optional<Current> running;
     std::optional<Current> starting;
     std::optional<Current> stalled;
     Resistance wire{};
-    std::optional<Current> most;         ///< into it at the worst coincidence that the cues allow
-    std::optional<Voltage> least;        ///< the lowest it comes to then
-    std::optional<Duration> least_at;    ///< from the coincidence
-    std::string culprits;                ///< who draws then, the largest first
+    std::optional<Current> most;       ///< into it at the worst coincidence that the cues allow
+    std::optional<Voltage> least;      ///< the lowest it comes to then
+    std::optional<Duration> least_at;  ///< from the coincidence
+    std::string culprits;              ///< who draws then, the largest first
     Verdict verdict = Verdict::Unknown;
 };
 
@@ -116,25 +116,25 @@ struct RailPlan {
 struct BatteryPlan {
     std::string source;
     Duration runtime{};
-    Fraction left{};          ///< of the usable charge when it ends
-    bool by_sag = false;      ///< ended by too few volts under load, not by empty cells
-    Current idle{};           ///< while nothing moves
+    Fraction left{};      ///< of the usable charge when it ends
+    bool by_sag = false;  ///< ended by too few volts under load, not by empty cells
+    Current idle{};       ///< while nothing moves
     Current average{};
-    Fraction idle_share{};    ///< of the charge that goes while nothing moves
+    Fraction idle_share{};  ///< of the charge that goes while nothing moves
 };
 
 /// A pin and what sits on it.
 struct PinUse {
     std::string pin;
-    std::string user;      ///< channel or input id
-    std::string role;      ///< "drives Rain", "reads Start"
+    std::string user;  ///< channel or input id
+    std::string role;  ///< "drives Rain", "reads Start"
     Verdict verdict = Verdict::Holds;
     bool output = false;
 };
 
 struct Headline {
     std::string name;
-    std::optional<Current> worst_current;    ///< on the source, at the worst coincidence; all starting together where no routine says more
+    std::optional<Current> worst_current;  ///< on the source, at the worst coincidence; all starting together where no routine says more
     bool worst_by_routine = false;
     std::optional<Current> source_current;
     std::optional<Duration> battery_life;
@@ -150,7 +150,7 @@ struct Evidence {
     std::optional<std::vector<routine::InterlockProof>> proofs;
     struct Build {
         bool ok = false;
-        int flash = 0;    ///< bytes
+        int flash = 0;  ///< bytes
         int ram = 0;
         std::string log;
     };
@@ -163,9 +163,9 @@ struct Plan {
     std::vector<ChannelPlan> channels;
     std::vector<RailPlan> rails;
     std::optional<BatteryPlan> battery;
-    std::vector<RailPlan> sources;           ///< the same for what feeds them
+    std::vector<RailPlan> sources;  ///< the same for what feeds them
     std::vector<PinUse> pins;
-    std::vector<PlanFinding> findings;       ///< worst first
+    std::vector<PlanFinding> findings;  ///< worst first
     std::vector<ShownWorking> workings;
     std::vector<Missing> missing;
     std::optional<routine::Program> program;

@@ -1,18 +1,20 @@
 #include "plan/supply.hpp"
+#include <fmt/format.h>
+#include <algorithm>
+#include <cmath>
 #include "plan/feed.hpp"
 #include "plan/firmware_model.hpp"
 #include "quantity/text.hpp"
 #include "routine/quiet.hpp"
-#include <algorithm>
-#include <cmath>
-#include <fmt/format.h>
 
 namespace hinge::plan {
 namespace {
 
 using routine::ticks_per_second;
 
-double limitOf(const std::optional<Current>& current) { return current && si(*current) > 0.0 ? si(*current) : std::numeric_limits<double>::infinity(); }
+double limitOf(const std::optional<Current>& current) {
+    return current && si(*current) > 0.0 ? si(*current) : std::numeric_limits<double>::infinity();
+}
 
 // The sections of a project's sources and rails, feeds first.
 struct TreeMaker {
@@ -49,7 +51,8 @@ struct TreeMaker {
                 if (feed < 0 || (rail.conversion != power::Conversion::Direct && !rail.voltage)) continue;
                 plant::SupplySection s;
                 s.feed = feed;
-                s.resistance = si(railWire(rail)) + si(rail.contacts) + (rail.protection == power::Protection::Mosfet ? si(rail.protection_resistance) : 0.0);
+                s.resistance = si(railWire(rail)) + si(rail.contacts) +
+                               (rail.protection == power::Protection::Mosfet ? si(rail.protection_resistance) : 0.0);
                 s.drop = rail.protection == power::Protection::Diode ? si(rail.protection_drop) : 0.0;
                 if (rail.bulk) s.bulk = si(*rail.bulk), s.esr = si(rail.bulk_esr);
                 if (rail.conversion != power::Conversion::Direct) {
@@ -58,7 +61,8 @@ struct TreeMaker {
                     s.limit = limitOf(rail.limit);
                     s.dropout = rail.conversion == power::Conversion::Boost ? -1e3 : si(rail.dropout);
                     const auto input = railVoltage(project, rail.from);
-                    if (rail.conversion != power::Conversion::Linear && input && si(*input) > 0.0) s.taken = s.set / (si(*input) * si(rail.efficiency));
+                    if (rail.conversion != power::Conversion::Linear && input && si(*input) > 0.0)
+                        s.taken = s.set / (si(*input) * si(rail.efficiency));
                 }
                 push(rail.id, rail.name, s);
                 if (si(rail.idle) > 0.0) tree.standing.push_back({static_cast<int>(sections.size()) - 1, si(rail.idle), 0.0, 1.0});
@@ -137,12 +141,16 @@ std::vector<SupplyOption> supplyOptions(const project::Project& project) {
     std::vector<SupplyOption> options;
     const auto add = [&](const power::Source& source, bool others) {
         const std::string on = others ? "on the " + source.name : std::string{};
-        const auto say = [&](power::ChargeLevel charge, const std::string& how) { options.push_back({source.id, charge, on.empty() ? how : how.empty() ? on : on + ", " + how}); };
+        const auto say = [&](power::ChargeLevel charge, const std::string& how) {
+            options.push_back({source.id, charge, on.empty() ? how : how.empty() ? on : on + ", " + how});
+        };
         say(power::ChargeLevel::Nominal, "");
-        if (source.kind == power::SourceKind::Battery) say(power::ChargeLevel::Full, "with full cells"), say(power::ChargeLevel::Empty, "with nearly empty cells");
+        if (source.kind == power::SourceKind::Battery)
+            say(power::ChargeLevel::Full, "with full cells"), say(power::ChargeLevel::Empty, "with nearly empty cells");
         if (source.kind == power::SourceKind::Transformer) say(power::ChargeLevel::Full, "without load");
     };
-    const bool others = std::any_of(project.sources.begin(), project.sources.end(), [](const power::Source& s) { return !s.instead_of.empty(); });
+    const bool others =
+        std::any_of(project.sources.begin(), project.sources.end(), [](const power::Source& s) { return !s.instead_of.empty(); });
     for (const auto& source : project.sources)
         if (source.instead_of.empty()) add(source, others);
     for (const auto& source : project.sources)
@@ -163,7 +171,8 @@ project::Project under(const project::Project& project, const SupplyOption& opti
             plain.resistance = power::insideResistance(source);
             plain.current = power::promisedCurrent(source);
             if (source.kind == power::SourceKind::Battery) plain.kind = power::SourceKind::BenchSupply, plain.current = std::nullopt;
-            if (source.kind == power::SourceKind::Transformer && option.charge == power::ChargeLevel::Full) plain.kind = power::SourceKind::BenchSupply;
+            if (source.kind == power::SourceKind::Transformer && option.charge == power::ChargeLevel::Full)
+                plain.kind = power::SourceKind::BenchSupply;
         }
         plain.instead_of.clear();
         sources.push_back(std::move(plain));
@@ -202,18 +211,25 @@ std::optional<SupplyTree> supplyTree(const project::Project& project, const proj
         }
         const auto* part = match::partOf(planned.context, parts, channel->actuator);
         const auto* pump = part != nullptr ? std::get_if<actuator::Pump>(part) : nullptr;
-        const bool fan = part != nullptr && std::holds_alternative<actuator::Fan>(*part), motor = part != nullptr && std::holds_alternative<actuator::Motor>(*part);
+        const bool fan = part != nullptr && std::holds_alternative<actuator::Fan>(*part),
+                   motor = part != nullptr && std::holds_alternative<actuator::Motor>(*part);
         // From start to running: as its data sheet says, else the usual of its kind.
-        load.decay = pump != nullptr ? (pump->spin_up_time ? si(*pump->spin_up_time) : 0.05) : fan ? 0.6 : motor ? 0.12 : planned.signal == SignalKind::ServoPulse ? 0.05 : 5e-3;
+        load.decay = pump != nullptr                            ? (pump->spin_up_time ? si(*pump->spin_up_time) : 0.05)
+                     : fan                                      ? 0.6
+                     : motor                                    ? 0.12
+                     : planned.signal == SignalKind::ServoPulse ? 0.05
+                                                                : 5e-3;
         if (planned.signal == SignalKind::Pwm) load.ramp = si(channel->signal.soft_start);
-        if (!chosen.junction && chosen.heat && logic_volts && si(*logic_volts) > 0.0) load.coil_section = logic, load.coil = si(*chosen.heat) / si(*logic_volts);
+        if (!chosen.junction && chosen.heat && logic_volts && si(*logic_volts) > 0.0)
+            load.coil_section = logic, load.coil = si(*chosen.heat) / si(*logic_volts);
         tree.outputs.push_back(std::move(load));
     }
     // What no cue drives stands powered all the same.
     for (const auto& channel : project.channels) {
         const auto& planned = *findChannel(plan, channel.id);
         const int section = tree.indexOf(channel.rail);
-        if (section < 0 || onMains(channel) || !planned.chosen || std::find(driven.begin(), driven.end(), &channel) != driven.end()) continue;
+        if (section < 0 || onMains(channel) || !planned.chosen || std::find(driven.begin(), driven.end(), &channel) != driven.end())
+            continue;
         if (planned.chosen->numbers.rest > 0.0) tree.standing.push_back({section, planned.chosen->numbers.rest, 0.0, 1.0});
     }
     maker.addTaken();
@@ -232,7 +248,7 @@ std::vector<CueProfile> cueProfiles(const routine::Program& whole) {
         cue.at_power_up = false;
         cue.times_of_day.clear();
     }
-    constexpr std::size_t most_changes = 200;   // one that goes round for ever has shown all by then
+    constexpr std::size_t most_changes = 200;  // one that goes round for ever has shown all by then
     const std::vector<std::uint8_t> quiet_pins(program.inputs.size(), 0);
     for (std::size_t c = 0; c < program.cues.size(); ++c) {
         auto state = routine::powerUp(program);
@@ -253,7 +269,8 @@ std::vector<CueProfile> cueProfiles(const routine::Program& whole) {
             auto phases = phasesOf(program, state);
             const bool over = state.place[c] < 0 && !ended;
             // The end is an instant of its own, also where no output changes at it.
-            if (main.changes.empty() || main.changes.back().phases != phases || over) main.changes.push_back({static_cast<double>(now) / ticks_per_second, std::move(phases)});
+            if (main.changes.empty() || main.changes.back().phases != phases || over)
+                main.changes.push_back({static_cast<double>(now) / ticks_per_second, std::move(phases)});
             if (over) ended = main.changes.size() - 1;
             const auto quiet = routine::quietTicks(program, state, quiet_pins);
             if (quiet >= routine::ticks_per_day || main.changes.size() > most_changes) break;
@@ -263,7 +280,10 @@ std::vector<CueProfile> cueProfiles(const routine::Program& whole) {
         }
         if (main.changes.empty()) continue;
         const std::size_t end = ended.value_or(main.changes.size() - 1);
-        const bool runs_on = std::any_of(main.changes.begin() + static_cast<std::ptrdiff_t>(end), main.changes.end(), [](const DriveChange& change) { return std::find(change.phases.begin(), change.phases.end(), Phase::On) != change.phases.end(); });
+        const bool runs_on =
+            std::any_of(main.changes.begin() + static_cast<std::ptrdiff_t>(end), main.changes.end(), [](const DriveChange& change) {
+                return std::find(change.phases.begin(), change.phases.end(), Phase::On) != change.phases.end();
+            });
         auto tail = main;
         main.last = end;
         profiles.push_back(std::move(main));
@@ -276,11 +296,16 @@ std::vector<CueProfile> cueProfiles(const routine::Program& whole) {
     return profiles;
 }
 
-Coincidence worstCoincidence(const routine::Program& program, const std::vector<CueProfile>& profiles, const SupplyTree& tree, int section) {
+Coincidence worstCoincidence(const routine::Program& program, const std::vector<CueProfile>& profiles, const SupplyTree& tree,
+                             int section) {
     const auto outputs = tree.outputs.size();
     const auto& taken = tree.taken[static_cast<std::size_t>(section)];
     // What each output adds to this section at each change of each cue; what it takes at rest counts once, below.
-    const auto atRest = [&](std::size_t o) { return tree.outputs[o].placed && tree.outputs[o].section >= 0 ? taken[static_cast<std::size_t>(tree.outputs[o].section)] * tree.outputs[o].rest : 0.0; };
+    const auto atRest = [&](std::size_t o) {
+        return tree.outputs[o].placed && tree.outputs[o].section >= 0
+                   ? taken[static_cast<std::size_t>(tree.outputs[o].section)] * tree.outputs[o].rest
+                   : 0.0;
+    };
     struct Choice {
         int change;
         std::vector<double> amps;
@@ -288,7 +313,7 @@ Coincidence worstCoincidence(const routine::Program& program, const std::vector<
     };
     struct Cue {
         int profile;
-        std::vector<Choice> choices;   // best first
+        std::vector<Choice> choices;  // best first
     };
     std::vector<Cue> cues;
     for (std::size_t p = 0; p < profiles.size(); ++p) {
@@ -303,7 +328,8 @@ Coincidence worstCoincidence(const routine::Program& program, const std::vector<
                 const auto phase = changes[k].phases[o];
                 if (phase == Phase::Off || phase == Phase::Holding) continue;
                 const auto draw = drawOf(load, phase, changes[k].time - since[o]);
-                if (load.section >= 0) choice.amps[o] += taken[static_cast<std::size_t>(load.section)] * (draw.steady + draw.extra) - atRest(o);
+                if (load.section >= 0)
+                    choice.amps[o] += taken[static_cast<std::size_t>(load.section)] * (draw.steady + draw.extra) - atRest(o);
                 if (load.coil_section >= 0) choice.amps[o] += taken[static_cast<std::size_t>(load.coil_section)] * load.coil;
                 choice.alone += std::max(0.0, choice.amps[o]);
             }
@@ -312,7 +338,8 @@ Coincidence worstCoincidence(const routine::Program& program, const std::vector<
         std::stable_sort(cue.choices.begin(), cue.choices.end(), [](const Choice& a, const Choice& b) { return a.alone > b.alone; });
         if (!cue.choices.empty()) cues.push_back(std::move(cue));
     }
-    std::stable_sort(cues.begin(), cues.end(), [](const Cue& a, const Cue& b) { return a.choices.front().alone > b.choices.front().alone; });
+    std::stable_sort(cues.begin(), cues.end(),
+                     [](const Cue& a, const Cue& b) { return a.choices.front().alone > b.choices.front().alone; });
     std::vector<double> rest_of(cues.size() + 1, 0.0);
     for (std::size_t i = cues.size(); i-- > 0;) rest_of[i] = rest_of[i + 1] + cues[i].choices.front().alone;
 
@@ -326,7 +353,9 @@ Coincidence worstCoincidence(const routine::Program& program, const std::vector<
             best.complete = false;
             return;
         }
-        const bool free = std::none_of(chosen.begin(), chosen.end(), [&](const auto& c) { return neverTogether(program, profiles[static_cast<std::size_t>(c.first)], profiles[static_cast<std::size_t>(cues[i].profile)]); });
+        const bool free = std::none_of(chosen.begin(), chosen.end(), [&](const auto& c) {
+            return neverTogether(program, profiles[static_cast<std::size_t>(c.first)], profiles[static_cast<std::size_t>(cues[i].profile)]);
+        });
         if (free)
             for (const auto& choice : cues[i].choices) {
                 if (sum + choice.alone + rest_of[i + 1] <= best.amps + 1e-12) break;
@@ -384,7 +413,8 @@ bool playSupply(const SupplyTree& tree, const std::vector<DriveChange>& changes,
         for (std::size_t o = 0; o < outputs; ++o) {
             const auto& load = tree.outputs[o];
             const auto draw = drawOf(load, phases[o], time - since[o]);
-            if (load.section >= 0 && (draw.steady != 0.0 || draw.extra != 0.0)) loads.push_back({load.section, draw.steady, std::abs(draw.extra) > 1e-6 ? draw.extra : 0.0, load.decay});
+            if (load.section >= 0 && (draw.steady != 0.0 || draw.extra != 0.0))
+                loads.push_back({load.section, draw.steady, std::abs(draw.extra) > 1e-6 ? draw.extra : 0.0, load.decay});
             if (load.coil_section >= 0 && phases[o] == Phase::On) loads.push_back({load.coil_section, load.coil, 0.0, 1.0});
         }
         return loads;
@@ -400,8 +430,9 @@ bool playSupply(const SupplyTree& tree, const std::vector<DriveChange>& changes,
     double now = from;
     while (now < to) {
         double until = next < changes.size() ? std::min(to, changes[next].time) : to;
-        for (std::size_t o = 0; o < outputs; ++o)   // the end of a soft start
-            if (phases[o] == Phase::On && since[o] + tree.outputs[o].ramp > now + 1e-9) until = std::min(until, since[o] + tree.outputs[o].ramp);
+        for (std::size_t o = 0; o < outputs; ++o)  // the end of a soft start
+            if (phases[o] == Phase::On && since[o] + tree.outputs[o].ramp > now + 1e-9)
+                until = std::min(until, since[o] + tree.outputs[o].ramp);
         std::vector<plant::Lowest> here = lowest;
         for (auto& low : here) low.time -= now;
         const auto loads = loadsAt(now);
@@ -413,7 +444,11 @@ bool playSupply(const SupplyTree& tree, const std::vector<DriveChange>& changes,
             }
             sample(start + t, instant, amps);
         };
-        if (!network.advance(state, loads, until - now, &here, sample ? std::function<void(double, const plant::SupplyNetwork::Instant&)>(watch) : std::function<void(double, const plant::SupplyNetwork::Instant&)>{}, growth)) return false;
+        if (!network.advance(state, loads, until - now, &here,
+                             sample ? std::function<void(double, const plant::SupplyNetwork::Instant&)>(watch)
+                                    : std::function<void(double, const plant::SupplyNetwork::Instant&)>{},
+                             growth))
+            return false;
         for (std::size_t i = 0; i < here.size(); ++i) lowest[i] = {here[i].volts, here[i].time + now};
         now = until;
         while (next < changes.size() && changes[next].time <= now + 1e-9) take(changes[next++]);
@@ -421,7 +456,8 @@ bool playSupply(const SupplyTree& tree, const std::vector<DriveChange>& changes,
     return true;
 }
 
-std::optional<SupplyStudy> studySupply(const project::Project& fed, const project::Parts& parts, const Plan& plan, const SupplyOption& option) {
+std::optional<SupplyStudy> studySupply(const project::Project& fed, const project::Parts& parts, const Plan& plan,
+                                       const SupplyOption& option) {
     if (!plan.program) return std::nullopt;
     const auto tree = supplyTree(fed, parts, plan);
     if (!tree || tree->outputs.size() != plan.program->outputs.size()) return std::nullopt;
@@ -448,11 +484,13 @@ std::optional<SupplyStudy> studySupply(const project::Project& fed, const projec
             const auto changes = coinciding(profiles, rail.worst);
             double before = 0.0;
             bool was_below = false;
-            if (!playSupply(*tree, changes, -0.5, 1.5, play.lowest, [&](double t, const plant::SupplyNetwork::Instant& now, std::span<const double>) {
-                    const bool below = logic >= 0 && now.volts[static_cast<std::size_t>(logic)] < floor;
-                    if (below && was_below) play.below[static_cast<std::size_t>(logic)] += t - before;
-                    before = t, was_below = below;
-                })) return std::nullopt;
+            if (!playSupply(*tree, changes, -0.5, 1.5, play.lowest,
+                            [&](double t, const plant::SupplyNetwork::Instant& now, std::span<const double>) {
+                                const bool below = logic >= 0 && now.volts[static_cast<std::size_t>(logic)] < floor;
+                                if (below && was_below) play.below[static_cast<std::size_t>(logic)] += t - before;
+                                before = t, was_below = below;
+                            }))
+                return std::nullopt;
             known = played.insert(played.end(), std::move(play));
         }
         rail.lowest = known->lowest[s].volts;
@@ -474,7 +512,10 @@ std::optional<SupplyStudy> studySupply(const project::Project& fed, const projec
             const double amps = tree->taken[s][static_cast<std::size_t>(load.section)];
             if (amps <= 0.0) continue;
             const bool starts = before_zero == nullptr || before_zero->phases[o] != phase;
-            who.emplace_back(amps * (starts ? load.starting : load.running), load.name + (load.placed ? " moving" : starts && load.starting > 1.05 * load.running ? " starting" : " on"));
+            who.emplace_back(amps * (starts ? load.starting : load.running),
+                             load.name + (load.placed                                     ? " moving"
+                                          : starts && load.starting > 1.05 * load.running ? " starting"
+                                                                                          : " on"));
         }
         std::stable_sort(who.begin(), who.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
         for (std::size_t i = 0; i < who.size(); ++i) {

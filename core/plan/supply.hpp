@@ -7,9 +7,9 @@ namespace hinge::plan {
 
 /// One way to feed the gadget, and how full its cells are.
 struct SupplyOption {
-    std::string source;        ///< id of the source that feeds
+    std::string source;  ///< id of the source that feeds
     power::ChargeLevel charge = power::ChargeLevel::Nominal;
-    std::string words;         ///< "on the battery, nearly empty"
+    std::string words;  ///< "on the battery, nearly empty"
 };
 /// Every source that can feed the gadget's rails; cells and transformers also full and empty. The first
 /// is the one that is drawn, at its nominal volts.
@@ -21,23 +21,23 @@ struct SupplyOption {
 /// What one output takes.
 struct OutputLoad {
     std::string channel, name;
-    int section = -1;          ///< of the tree; −1: on the mains
-    double rest = 0.0;         ///< A while it stands powered
-    double running = 0.0;      ///< A
-    double starting = 0.0;     ///< A at first
-    double decay = 1e-3;       ///< s in which that falls to the running current
-    double ramp = 0.0;         ///< s of its soft start, at the starting current throughout
-    bool placed = false;       ///< servo or stepper: it moves and then stands
-    int coil_section = -1;     ///< a relay's coil, while it is on
-    double coil = 0.0;         ///< A
+    int section = -1;       ///< of the tree; −1: on the mains
+    double rest = 0.0;      ///< A while it stands powered
+    double running = 0.0;   ///< A
+    double starting = 0.0;  ///< A at first
+    double decay = 1e-3;    ///< s in which that falls to the running current
+    double ramp = 0.0;      ///< s of its soft start, at the starting current throughout
+    bool placed = false;    ///< servo or stepper: it moves and then stands
+    int coil_section = -1;  ///< a relay's coil, while it is on
+    double coil = 0.0;      ///< A
 };
 /// The sources and rails as a network, feeds first. A rail that feeds itself or hangs on nothing is left out.
 struct SupplyTree {
     std::vector<std::string> ids, names;
     std::optional<plant::SupplyNetwork> network;
-    std::vector<OutputLoad> outputs;           ///< as the program's outputs
-    std::vector<plant::LoadShape> standing;    ///< board, monitors, what is never switched
-    std::vector<std::vector<double>> taken;    ///< [section][section]: A into the first for each A into the second
+    std::vector<OutputLoad> outputs;         ///< as the program's outputs
+    std::vector<plant::LoadShape> standing;  ///< board, monitors, what is never switched
+    std::vector<std::vector<double>> taken;  ///< [section][section]: A into the first for each A into the second
     [[nodiscard]] int indexOf(std::string_view id) const;
 };
 /// nullopt: a figure of a driven channel or of a source is not known yet.
@@ -46,15 +46,15 @@ struct SupplyTree {
 enum class Phase : std::uint8_t { Off, On, Moving, Holding };
 /// The outputs from an instant on.
 struct DriveChange {
-    double time = 0.0;               ///< s
-    std::vector<Phase> phases;       ///< per output
+    double time = 0.0;          ///< s
+    std::vector<Phase> phases;  ///< per output
 };
 /// What one cue does when it runs alone from power-up; its times count from its start.
 struct CueProfile {
     int cue = 0;
-    bool tail = false;               ///< looked at after its end only: outputs that run on, while it may have started anew
+    bool tail = false;  ///< looked at after its end only: outputs that run on, while it may have started anew
     std::vector<DriveChange> changes;
-    std::size_t first = 0, last = 0; ///< the changes that are looked at
+    std::size_t first = 0, last = 0;  ///< the changes that are looked at
 };
 [[nodiscard]] std::vector<CueProfile> cueProfiles(const routine::Program& program);
 
@@ -66,7 +66,8 @@ struct Coincidence {
 };
 /// The largest sum of currents into one section over all ways in which cues may overlap: those started by
 /// inputs at any distance in time, those of the clock only where their hours meet. Each output counts once.
-[[nodiscard]] Coincidence worstCoincidence(const routine::Program& program, const std::vector<CueProfile>& profiles, const SupplyTree& tree, int section);
+[[nodiscard]] Coincidence worstCoincidence(const routine::Program& program, const std::vector<CueProfile>& profiles, const SupplyTree& tree,
+                                           int section);
 /// Those cues' outputs over time, the coincidence at time 0.
 [[nodiscard]] std::vector<DriveChange> coinciding(const std::vector<CueProfile>& profiles, const Coincidence& worst);
 
@@ -74,25 +75,27 @@ struct Coincidence {
 /// @param sample  called at every instant looked at
 /// @return false when the network does not come to an end
 bool playSupply(const SupplyTree& tree, const std::vector<DriveChange>& changes, double from, double to, std::vector<plant::Lowest>& lowest,
-                const std::function<void(double, const plant::SupplyNetwork::Instant&, std::span<const double>)>& sample = {}, double growth = 1.6);
+                const std::function<void(double, const plant::SupplyNetwork::Instant&, std::span<const double>)>& sample = {},
+                double growth = 1.6);
 
 /// One rail or source under the worst that its loads can do.
 struct RailStudy {
     std::string id;
-    double most = 0.0;         ///< A into it at the worst coincidence
-    double lowest = 0.0;       ///< V
-    double at = 0.0;           ///< s from the coincidence
-    double below = 0.0;        ///< s under `floor`
-    double floor = 0.0;        ///< V that the time below is counted for; 0: none
-    std::string culprits;      ///< "Moon arm starting, Curtain moving"
+    double most = 0.0;     ///< A into it at the worst coincidence
+    double lowest = 0.0;   ///< V
+    double at = 0.0;       ///< s from the coincidence
+    double below = 0.0;    ///< s under `floor`
+    double floor = 0.0;    ///< V that the time below is counted for; 0: none
+    std::string culprits;  ///< "Moon arm starting, Curtain moving"
     Coincidence worst;
 };
 struct SupplyStudy {
     SupplyOption option;
-    std::vector<RailStudy> rails;   ///< as the tree's sections
+    std::vector<RailStudy> rails;  ///< as the tree's sections
     bool complete = true;
 };
 /// nullopt: something is not known yet.
-[[nodiscard]] std::optional<SupplyStudy> studySupply(const project::Project& fed, const project::Parts& parts, const Plan& plan, const SupplyOption& option);
+[[nodiscard]] std::optional<SupplyStudy> studySupply(const project::Project& fed, const project::Parts& parts, const Plan& plan,
+                                                     const SupplyOption& option);
 
 }  // namespace hinge::plan

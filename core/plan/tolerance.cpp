@@ -1,11 +1,11 @@
 #include "plan/tolerance.hpp"
-#include "plan/feed.hpp"
-#include "plan/firmware_model.hpp"
-#include "quantity/text.hpp"
 #include <algorithm>
 #include <cmath>
 #include <future>
 #include <random>
+#include "plan/feed.hpp"
+#include "plan/firmware_model.hpp"
+#include "quantity/text.hpp"
 
 namespace hinge::plan {
 namespace {
@@ -14,12 +14,12 @@ namespace {
 // the rail, all against the plan as it stands.
 struct Effect {
     ToleranceFact fact;
-    int output = -1;                     ///< of the tree; −1: of the supply
-    double share_low = 1.0, share_high = 1.0;      ///< factor on the share of what the part can
-    double amps_low = 1.0, amps_high = 1.0;        ///< factor on its running current
-    double drop_low = 1.0, drop_high = 1.0;        ///< capacitors: factor on the fall of the board's rail
-    double volts_low = 0.0, volts_high = 0.0;      ///< the source's volts: added to its lowest
-    double source_low = 0.0, source_high = 0.0;    ///< added to the worst current
+    int output = -1;                             ///< of the tree; −1: of the supply
+    double share_low = 1.0, share_high = 1.0;    ///< factor on the share of what the part can
+    double amps_low = 1.0, amps_high = 1.0;      ///< factor on its running current
+    double drop_low = 1.0, drop_high = 1.0;      ///< capacitors: factor on the fall of the board's rail
+    double volts_low = 0.0, volts_high = 0.0;    ///< the source's volts: added to its lowest
+    double source_low = 0.0, source_high = 0.0;  ///< added to the worst current
 };
 // What a channel's current does to the supply, at factors on it from the least to the largest that can be drawn.
 struct Curve {
@@ -34,7 +34,9 @@ struct Curve {
     }
 };
 constexpr int curve_points = 9;
-double at(double low, double middle, double high, double x) { return x < 0.0 ? middle + (middle - low) * x : middle + (high - middle) * x; }
+double at(double low, double middle, double high, double x) {
+    return x < 0.0 ? middle + (middle - low) * x : middle + (high - middle) * x;
+}
 
 struct Figures {
     double worst = 0.0, lowest = 0.0;
@@ -53,7 +55,8 @@ std::optional<Figures> figures(const project::Project& project, const project::P
 
 }  // namespace
 
-std::optional<Tolerance> tolerance(const project::Project& project, const project::Parts& parts, const Plan& plan, int plans, std::uint64_t seed, int threads) {
+std::optional<Tolerance> tolerance(const project::Project& project, const project::Parts& parts, const Plan& plan, int plans,
+                                   std::uint64_t seed, int threads) {
     const auto options = supplyOptions(project);
     if (options.empty() || !plan.program || plans < 1) return std::nullopt;
     const auto option = options.front();
@@ -97,7 +100,9 @@ std::optional<Tolerance> tolerance(const project::Project& project, const projec
                 context.demand = *demand;
                 context.ask = match::ask(*demand);
                 const auto judged = match::judge(context, *part, *driver, context.rails.front());
-                const double share = judged.share / shares[c], amps = planned.chosen->running && si(*planned.chosen->running) > 0.0 ? judged.running / si(*planned.chosen->running) : 1.0;
+                const double share = judged.share / shares[c], amps = planned.chosen->running && si(*planned.chosen->running) > 0.0
+                                                                          ? judged.running / si(*planned.chosen->running)
+                                                                          : 1.0;
                 if (std::isfinite(share) && share > 0.0) (side < 0 ? effect.share_low : effect.share_high) = share;
                 if (std::isfinite(amps) && amps > 0.0) (side < 0 ? effect.amps_low : effect.amps_high) = amps;
             }
@@ -122,7 +127,8 @@ std::optional<Tolerance> tolerance(const project::Project& project, const projec
         }
         curves.push_back(std::move(curve));
     }
-    const auto ofSupply = [&](const std::string& path, const std::string& label, double share, bool capacitor, const std::function<void(project::Project&, double)>& change) {
+    const auto ofSupply = [&](const std::string& path, const std::string& label, double share, bool capacitor,
+                              const std::function<void(project::Project&, double)>& change) {
         Effect effect;
         effect.fact = {path, label, share, 0.0};
         for (const int side : {-1, 1}) {
@@ -136,32 +142,34 @@ std::optional<Tolerance> tolerance(const project::Project& project, const projec
         }
         effects.push_back(std::move(effect));
     };
-    if (source->voltage) ofSupply("sources/" + source->id + "/voltage", source->name + ": volts", 0.05, false, [&](project::Project& p, double factor) {
-        for (auto& s : p.sources)
-            if (s.id == source->id) s.voltage = of<Voltage>(si(*s.voltage) * factor);
-    });
-    for (const auto& rail : project.rails)
-        if (rail.bulk) ofSupply("rails/" + rail.id + "/bulk", rail.name + ": capacitor", 0.2, true, [&](project::Project& p, double factor) {
-            for (auto& r : p.rails)
-                if (r.id == rail.id) r.bulk = of<Capacitance>(si(*r.bulk) * factor);
+    if (source->voltage)
+        ofSupply("sources/" + source->id + "/voltage", source->name + ": volts", 0.05, false, [&](project::Project& p, double factor) {
+            for (auto& s : p.sources)
+                if (s.id == source->id) s.voltage = of<Voltage>(si(*s.voltage) * factor);
         });
+    for (const auto& rail : project.rails)
+        if (rail.bulk)
+            ofSupply("rails/" + rail.id + "/bulk", rail.name + ": capacitor", 0.2, true, [&](project::Project& p, double factor) {
+                for (auto& r : p.rails)
+                    if (r.id == rail.id) r.bulk = of<Capacitance>(si(*r.bulk) * factor);
+            });
 
     const double gives = source->current ? si(*source->current) : std::numeric_limits<double>::infinity();
     const double floor = board::family(project.board.form).guaranteed_floor;
     struct Tally {
         int overload = 0, over = 0, low = 0;
-        std::vector<double> with, square;   ///< per fact: with the margin that is nearest to its limit
+        std::vector<double> with, square;  ///< per fact: with the margin that is nearest to its limit
         double margin = 0.0, margin_square = 0.0;
     };
     const auto work = [&](int count, std::uint64_t own_seed) {
         Tally tally;
         tally.with.assign(effects.size(), 0.0);
         std::mt19937_64 random(own_seed);
-        std::normal_distribution<double> normal(0.0, 0.5);   // ± is two standard deviations
+        std::normal_distribution<double> normal(0.0, 0.5);  // ± is two standard deviations
         std::vector<double> x(effects.size()), share(shares.size()), amps(shares.size());
         for (int k = 0; k < count; ++k) {
-            for (auto& value : x)
-                do value = normal(random);
+            for (auto& value : x) do
+                    value = normal(random);
                 while (std::abs(value) > 1.5);
             share = shares;
             amps.assign(amps.size(), 1.0);
@@ -183,7 +191,7 @@ std::optional<Tolerance> tolerance(const project::Project& project, const projec
                 drop += curve.read(curve.drop, factor) - fall;
             }
             const double lowest = set - std::max(0.0, drop) * divided + added;
-            double margin = worst / gives;   // 1 is at the limit
+            double margin = worst / gives;  // 1 is at the limit
             bool overload = false;
             for (const double s : share) {
                 if (std::isnan(s)) continue;
@@ -208,7 +216,9 @@ std::optional<Tolerance> tolerance(const project::Project& project, const projec
     std::vector<std::future<void>> running;
     for (int t = 0; t < threads; ++t)
         running.push_back(std::async(threads == 1 ? std::launch::deferred : std::launch::async, [&, t] {
-            for (int b = t; b < blocks; b += threads) tallies[static_cast<std::size_t>(b)] = work(std::min(block, plans - b * block), seed * 1'000'003ULL + static_cast<std::uint64_t>(b));
+            for (int b = t; b < blocks; b += threads)
+                tallies[static_cast<std::size_t>(b)] =
+                    work(std::min(block, plans - b * block), seed * 1'000'003ULL + static_cast<std::uint64_t>(b));
         }));
     for (auto& one : running) one.get();
     Tally sum;
@@ -234,8 +244,10 @@ std::optional<Tolerance> tolerance(const project::Project& project, const projec
         out.facts.push_back(std::move(fact));
     }
     for (auto& fact : out.facts) fact.weight = explained > 0.0 ? fact.weight / explained : 0.0;
-    std::stable_sort(out.facts.begin(), out.facts.end(), [](const ToleranceFact& a, const ToleranceFact& b) { return a.weight > b.weight; });
-    if (!out.facts.empty() && out.facts.front().weight > 0.2) out.sentence = "Measure this more closely: " + out.facts.front().label + ". It decides.";
+    std::stable_sort(out.facts.begin(), out.facts.end(),
+                     [](const ToleranceFact& a, const ToleranceFact& b) { return a.weight > b.weight; });
+    if (!out.facts.empty() && out.facts.front().weight > 0.2)
+        out.sentence = "Measure this more closely: " + out.facts.front().label + ". It decides.";
     return out;
 }
 

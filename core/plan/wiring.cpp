@@ -1,15 +1,17 @@
 #include "plan/wiring.hpp"
+#include <fmt/format.h>
+#include <algorithm>
+#include <cmath>
 #include "plan/feed.hpp"
 #include "quantity/csv_line.hpp"
 #include "quantity/text.hpp"
-#include <algorithm>
-#include <cmath>
-#include <fmt/format.h>
 
 namespace hinge::plan {
 namespace {
 
-bool has(const std::string& text, std::string_view part) { return text.find(part) != std::string::npos; }
+bool has(const std::string& text, std::string_view part) {
+    return text.find(part) != std::string::npos;
+}
 
 // The rail that a wire carries, for its gauge; nullptr for signals.
 const power::Rail* railOf(const project::Project& project, const Wire& wire) {
@@ -43,10 +45,16 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
         const auto* source = project::findSource(project, rail.from);
         const auto* feed = project::findRail(project, rail.from);
         const std::string from = source != nullptr ? source->name : feed != nullptr ? feed->name : "?";
-        wires.push_back({from + " +", rail.name, fmt::format("{}, {}{}", displayPlain(rail.wire_area), displayPlain(rail.wire_length), rail.fuse ? ", through a fuse of " + display(*rail.fuse) : "")});
-        if (rail.conversion != power::Conversion::Direct) wires.push_back({rail.name, fmt::format("{} to {}", labelOf(rail.conversion), rail.voltage ? display(*rail.voltage) : "?"), "input and output capacitor as its data sheet asks"});
+        wires.push_back({from + " +", rail.name,
+                         fmt::format("{}, {}{}", displayPlain(rail.wire_area), displayPlain(rail.wire_length),
+                                     rail.fuse ? ", through a fuse of " + display(*rail.fuse) : "")});
+        if (rail.conversion != power::Conversion::Direct)
+            wires.push_back({rail.name, fmt::format("{} to {}", labelOf(rail.conversion), rail.voltage ? display(*rail.voltage) : "?"),
+                             "input and output capacitor as its data sheet asks"});
     }
-    if (const auto* rail = project::findRail(project, project.board.rail)) wires.push_back({rail->name, "board, " + std::string{board::family(project.board.form).supply_pin}, "not the raw input: that has a regulator of its own"});
+    if (const auto* rail = project::findRail(project, project.board.rail))
+        wires.push_back({rail->name, "board, " + std::string{board::family(project.board.form).supply_pin},
+                         "not the raw input: that has a regulator of its own"});
     wires.push_back({"every source's minus", "board GND", "one common ground, star-wired at the supply"});
     for (const auto& channel : project.channels) {
         const auto* driver = project::findDriver(parts, channel.drive.part);
@@ -55,12 +63,15 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
         const auto& planned = *findChannel(plan, channel.id);
         if (driver == nullptr) continue;
         const std::string pin = "board " + channel.pin, it = channel.name + " ";
-        const auto wire = [&](std::string from, std::string to, std::string note = "") { wires.push_back({std::move(from), std::move(to), std::move(note)}); };
+        const auto wire = [&](std::string from, std::string to, std::string note = "") {
+            wires.push_back({std::move(from), std::move(to), std::move(note)});
+        };
         using driver::DriverClass;
         switch (driver->driver_class) {
             case DriverClass::Mosfet:
                 wire(pin, it + "MOSFET gate", "through " + displayPlain(channel.drive.gate_resistor));
-                wire(channel.drive.pulldown_side == driver::PulldownSide::Pin ? pin : it + "MOSFET gate", "ground", "pull-down " + displayPlain(channel.drive.pulldown));
+                wire(channel.drive.pulldown_side == driver::PulldownSide::Pin ? pin : it + "MOSFET gate", "ground",
+                     "pull-down " + displayPlain(channel.drive.pulldown));
                 wire(it + "MOSFET source", "ground");
                 wire(it + "−", it + "MOSFET drain");
                 wire(rail_name, it + "+");
@@ -68,7 +79,8 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
             case DriverClass::Npn:
             case DriverClass::Darlington: {
                 const std::string name = driver->driver_class == DriverClass::Npn ? "transistor" : "Darlington";
-                wire(pin, it + name + " base", planned.chosen && planned.chosen->base_resistor ? "through " + displayPlain(*planned.chosen->base_resistor) : "");
+                wire(pin, it + name + " base",
+                     planned.chosen && planned.chosen->base_resistor ? "through " + displayPlain(*planned.chosen->base_resistor) : "");
                 wire(it + name + " emitter", "ground");
                 wire(it + "−", it + name + " collector");
                 wire(rail_name, it + "+");
@@ -101,7 +113,8 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
                 wire(it + "carrier coil B", it + "winding B");
                 break;
             case DriverClass::Pin:
-                wire(pin, it + "signal wire", std::holds_alternative<project::BlowDemand>(channel.demand) ? "through an open collector" : "through 330 Ω");
+                wire(pin, it + "signal wire",
+                     std::holds_alternative<project::BlowDemand>(channel.demand) ? "through an open collector" : "through 330 Ω");
                 wire(rail_name, it + "+");
                 wire(it + "−", "ground");
                 break;
@@ -115,7 +128,8 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
                 wire(pin, it + "relay board IN");
                 wire("board 5 V", it + "relay board VCC");
                 if (onMains(channel)) {
-                    wire("mains live, after fuse and switch", it + "relay contact", "by or under a licensed electrician; follow your local code");
+                    wire("mains live, after fuse and switch", it + "relay contact",
+                         "by or under a licensed electrician; follow your local code");
                     wire(it + "relay contact, normally open", it + "live");
                 } else {
                     wire(it + "−", it + "relay contact", "normally open; other side to ground");
@@ -127,19 +141,24 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
             case DriverClass::PhaseControl:
                 wire(pin, it + "solid-state relay IN +");
                 wire(it + "solid-state relay IN −", "ground");
-                wire("mains live, after fuse and switch", it + "solid-state relay", "by or under a licensed electrician; follow your local code");
+                wire("mains live, after fuse and switch", it + "solid-state relay",
+                     "by or under a licensed electrician; follow your local code");
                 wire(it + "solid-state relay, load side", it + "live");
                 break;
         }
         if (!channel.tach_pin.empty()) wire("board " + channel.tach_pin, it + "tach wire", "pull-up on");
-        if (channel.drive.flyback_diode && std::any_of(planned.protection.begin(), planned.protection.end(), [](const auto& p) { return p.what == "flyback diode"; })) wire(it + "−", rail_name, "flyback diode, stripe to " + rail_name);
+        if (channel.drive.flyback_diode &&
+            std::any_of(planned.protection.begin(), planned.protection.end(), [](const auto& p) { return p.what == "flyback diode"; }))
+            wire(it + "−", rail_name, "flyback diode, stripe to " + rail_name);
     }
     if (project.board.clock != project::BusClock::None) {
-        for (const auto& [name, pin] : board::busPins(board::family(project.board.form))) wires.push_back({"board " + std::string{pin}, "Clock's " + std::string{name} + " line", "its module brings the pull-ups"});
+        for (const auto& [name, pin] : board::busPins(board::family(project.board.form)))
+            wires.push_back({"board " + std::string{pin}, "Clock's " + std::string{name} + " line", "its module brings the pull-ups"});
         wires.push_back({"logic supply and ground", "Clock's supply", ""});
     }
     for (const auto& input : project.inputs)
-        if (project::hasPin(input.kind)) wires.push_back({"board " + input.pin, input.name + " contact", "other side to ground; the board's own pull-up is on"});
+        if (project::hasPin(input.kind))
+            wires.push_back({"board " + input.pin, input.name + " contact", "other side to ground; the board's own pull-up is on"});
     return wires;
 }
 
@@ -164,7 +183,8 @@ std::vector<WireRow> wireRows(const project::Project& project, const std::vector
 }
 
 Result<project::Project> recordWire(project::Project project, const Wire& wire, std::string_view field, const std::string& text) {
-    auto found = std::find_if(project.wires.begin(), project.wires.end(), [&](const auto& note) { return note.from == wire.from && note.to == wire.to; });
+    auto found = std::find_if(project.wires.begin(), project.wires.end(),
+                              [&](const auto& note) { return note.from == wire.from && note.to == wire.to; });
     if (found == project.wires.end()) {
         std::vector<std::string> taken;
         for (const auto& note : project.wires) taken.push_back(note.id);
@@ -246,11 +266,18 @@ std::vector<WireChange> wiringDifference(const std::vector<journal::WireNote>& b
 
 std::vector<BuildEffort> buildStyles(const std::vector<Wire>& wires) {
     // Of each wire's two ends: how many are soldered, plugged or screwed; what board, strip or shield costs.
-    struct Way { project::BuildStyle style; double soldered, plugged, screwed, fixed_minutes, cost; const char* repair; };
+    struct Way {
+        project::BuildStyle style;
+        double soldered, plugged, screwed, fixed_minutes, cost;
+        const char* repair;
+    };
     using project::BuildStyle;
-    static const std::array<Way, 5> ways{Way{BuildStyle::Breadboard, 0.0, 2.0, 0.0, 10.0, 6.0, "pull it and plug it; a knock can do the same"}, Way{BuildStyle::Modules, 0.0, 2.0, 0.0, 20.0, 12.0, "swap a whole module in a minute"},
-                                         Way{BuildStyle::Perfboard, 2.0, 0.0, 0.0, 60.0, 4.0, "iron and wick, a quarter of an hour each"}, Way{BuildStyle::OwnBoard, 0.7, 0.6, 0.7, 300.0, 25.0, "cut a track, or wait for a new board"},
-                                         Way{BuildStyle::ScrewShield, 0.0, 0.6, 1.4, 20.0, 18.0, "a screwdriver; tighten them again after a month"}};
+    static const std::array<Way, 5> ways{
+        Way{BuildStyle::Breadboard, 0.0, 2.0, 0.0, 10.0, 6.0, "pull it and plug it; a knock can do the same"},
+        Way{BuildStyle::Modules, 0.0, 2.0, 0.0, 20.0, 12.0, "swap a whole module in a minute"},
+        Way{BuildStyle::Perfboard, 2.0, 0.0, 0.0, 60.0, 4.0, "iron and wick, a quarter of an hour each"},
+        Way{BuildStyle::OwnBoard, 0.7, 0.6, 0.7, 300.0, 25.0, "cut a track, or wait for a new board"},
+        Way{BuildStyle::ScrewShield, 0.0, 0.6, 1.4, 20.0, 18.0, "a screwdriver; tighten them again after a month"}};
     std::vector<BuildEffort> list;
     const double count = static_cast<double>(wires.size());
     for (const auto& way : ways) {
@@ -271,8 +298,10 @@ std::vector<BuildEffort> buildStyles(const std::vector<Wire>& wires) {
 std::string wiringCsv(const std::vector<WireRow>& rows) {
     std::string text = "label,from,to,note,colour,recorded,area [mm2],length [m],connector\n";
     for (const auto& row : rows)
-        text += fmt::format("{},{},{},{},{},{},{},{},{}\n", row.label, csvCell(row.wire.from), csvCell(row.wire.to), csvCell(row.wire.note), csvCell(row.colour), row.colour_recorded ? "yes" : "no", row.area ? fmt::format("{:.3g}", si(*row.area) * 1e6) : "",
-                            row.length ? fmt::format("{:.3g}", si(*row.length)) : "", csvCell(row.connector));
+        text +=
+            fmt::format("{},{},{},{},{},{},{},{},{}\n", row.label, csvCell(row.wire.from), csvCell(row.wire.to), csvCell(row.wire.note),
+                        csvCell(row.colour), row.colour_recorded ? "yes" : "no", row.area ? fmt::format("{:.3g}", si(*row.area) * 1e6) : "",
+                        row.length ? fmt::format("{:.3g}", si(*row.length)) : "", csvCell(row.connector));
     return text;
 }
 

@@ -13,12 +13,16 @@ template <class... F>
 Overloaded(F...) -> Overloaded<F...>;
 
 void drive(Machine& machine, double dt, double share, double place) {
-    std::visit(Overloaded{[&](ServoPlant& servo) { servo.step(dt, place); }, [&](StepAxis& axis) { axis.step(dt, place); }, [&](Balancer& body) { body.step(dt, place); }, [&](auto& other) { other.step(dt, share); }}, machine);
+    std::visit(Overloaded{[&](ServoPlant& servo) { servo.step(dt, place); }, [&](StepAxis& axis) { axis.step(dt, place); },
+                          [&](Balancer& body) { body.step(dt, place); }, [&](auto& other) { other.step(dt, share); }},
+               machine);
 }
 
 double sensed(const Machine& machine, const Sense& sense) {
-    return std::visit(Overloaded{[&](const Rotor& rotor) { return sense.by_angle ? rotor.driven() : rotor.speed(); }, [&](const FanPlant& fan) { return fan.speed(); }, [](const TankPlant& tank) { return tank.level(); },
-                                 [](const BoxPlant& box) { return box.shown(); }, [](const ServoPlant& servo) { return servo.angle(); }, [](const StepAxis& axis) { return axis.angle(); }, [](const Balancer& body) { return body.lean(); }},
+    return std::visit(Overloaded{[&](const Rotor& rotor) { return sense.by_angle ? rotor.driven() : rotor.speed(); },
+                                 [&](const FanPlant& fan) { return fan.speed(); }, [](const TankPlant& tank) { return tank.level(); },
+                                 [](const BoxPlant& box) { return box.shown(); }, [](const ServoPlant& servo) { return servo.angle(); },
+                                 [](const StepAxis& axis) { return axis.angle(); }, [](const Balancer& body) { return body.lean(); }},
                       machine);
 }
 
@@ -26,13 +30,18 @@ double sensed(const Machine& machine, const Sense& sense) {
 
 Seen look(const Machine& machine) {
     Seen seen;
-    std::visit(Overloaded{[&](const Rotor& r) { seen.value = r.speed(), seen.angle = r.driven(), seen.current = r.supplyCurrent(), seen.troubled = r.jammed(); },
-                          [&](const FanPlant& f) { seen.value = f.speed(), seen.angle = f.angle(), seen.current = f.current(); },
-                          [&](const TankPlant& t) { seen.value = seen.angle = t.level(), seen.troubled = t.spilled() > 0.0; }, [&](const BoxPlant& b) { seen.value = seen.angle = b.temperature(); },
-                          [&](const ServoPlant& s) { seen.value = seen.angle = s.angle(), seen.current = s.current(), seen.troubled = s.strains(); },
-                          [&](const StepAxis& a) { seen.value = seen.angle = a.angle(), seen.lost = a.lost(), seen.troubled = a.lost() != 0.0; },
-                          [&](const Balancer& b) { seen.value = b.lean(), seen.angle = b.rolled(), seen.troubled = b.lies(); }},
-               machine);
+    std::visit(
+        Overloaded{
+            [&](const Rotor& r) {
+                seen.value = r.speed(), seen.angle = r.driven(), seen.current = r.supplyCurrent(), seen.troubled = r.jammed();
+            },
+            [&](const FanPlant& f) { seen.value = f.speed(), seen.angle = f.angle(), seen.current = f.current(); },
+            [&](const TankPlant& t) { seen.value = seen.angle = t.level(), seen.troubled = t.spilled() > 0.0; },
+            [&](const BoxPlant& b) { seen.value = seen.angle = b.temperature(); },
+            [&](const ServoPlant& s) { seen.value = seen.angle = s.angle(), seen.current = s.current(), seen.troubled = s.strains(); },
+            [&](const StepAxis& a) { seen.value = seen.angle = a.angle(), seen.lost = a.lost(), seen.troubled = a.lost() != 0.0; },
+            [&](const Balancer& b) { seen.value = b.lean(), seen.angle = b.rolled(), seen.troubled = b.lies(); }},
+        machine);
     return seen;
 }
 
@@ -40,18 +49,48 @@ Coupling varied(Coupling coupling, std::uint64_t seed) {
     std::mt19937_64 chance{seed};
     // Not std::uniform_real_distribution: its numbers are the library's own affair.
     const auto off = [&](double& figure) { figure *= 0.85 + 0.3 * (static_cast<double>(chance() >> 11) * 0x1.0p-53); };
-    coupling.machine = std::visit(Overloaded{[&](const Rotor& r) -> Machine { auto f = r.figures(); off(f.resistance), off(f.torque), off(f.inertia), off(f.friction), off(f.stiction); return Rotor{f}; },
-                                             [&](const FanPlant& fan) -> Machine { auto f = fan.figures(); off(f.full_speed), off(f.start_share), off(f.spin_up), f.keep_share = std::min(f.keep_share, f.start_share); return FanPlant{f}; },
-                                             [&](const TankPlant& t) -> Machine { auto f = t.figures(); off(f.full_flow), off(f.outlet); return TankPlant{f}; },
-                                             [&](const BoxPlant& b) -> Machine { auto f = b.figures(); off(f.capacity), off(f.conductance), off(f.sensor_lag); return BoxPlant{f}; },
-                                             [&](const ServoPlant& s) -> Machine { auto f = s.figures(); off(f.most_speed), off(f.quickness), off(f.per_place); return ServoPlant{f}; },
-                                             [&](const StepAxis& a) -> Machine { auto f = a.figures(); off(f.load), off(f.inertia); return StepAxis{f}; },
-                                             [&](const Balancer& b) -> Machine { auto f = b.figures(); off(f.height); return Balancer{f}; }},
+    coupling.machine = std::visit(Overloaded{[&](const Rotor& r) -> Machine {
+                                                 auto f = r.figures();
+                                                 off(f.resistance), off(f.torque), off(f.inertia), off(f.friction), off(f.stiction);
+                                                 return Rotor{f};
+                                             },
+                                             [&](const FanPlant& fan) -> Machine {
+                                                 auto f = fan.figures();
+                                                 off(f.full_speed), off(f.start_share), off(f.spin_up),
+                                                     f.keep_share = std::min(f.keep_share, f.start_share);
+                                                 return FanPlant{f};
+                                             },
+                                             [&](const TankPlant& t) -> Machine {
+                                                 auto f = t.figures();
+                                                 off(f.full_flow), off(f.outlet);
+                                                 return TankPlant{f};
+                                             },
+                                             [&](const BoxPlant& b) -> Machine {
+                                                 auto f = b.figures();
+                                                 off(f.capacity), off(f.conductance), off(f.sensor_lag);
+                                                 return BoxPlant{f};
+                                             },
+                                             [&](const ServoPlant& s) -> Machine {
+                                                 auto f = s.figures();
+                                                 off(f.most_speed), off(f.quickness), off(f.per_place);
+                                                 return ServoPlant{f};
+                                             },
+                                             [&](const StepAxis& a) -> Machine {
+                                                 auto f = a.figures();
+                                                 off(f.load), off(f.inertia);
+                                                 return StepAxis{f};
+                                             },
+                                             [&](const Balancer& b) -> Machine {
+                                                 auto f = b.figures();
+                                                 off(f.height);
+                                                 return Balancer{f};
+                                             }},
                                   coupling.machine);
     return coupling;
 }
 
-Bench::Bench(std::vector<Coupling> couplings, std::uint64_t seed) : couplings_{std::move(couplings)}, late_(couplings_.size()), told_(couplings_.size(), 0.0), chance_{seed} {}
+Bench::Bench(std::vector<Coupling> couplings, std::uint64_t seed)
+    : couplings_{std::move(couplings)}, late_(couplings_.size()), told_(couplings_.size(), 0.0), chance_{seed} {}
 
 const std::vector<Bench::Reading>& Bench::step(double dt, std::span<const double> shares, std::span<const double> places) {
     readings_.clear();

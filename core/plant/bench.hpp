@@ -1,15 +1,15 @@
 #pragma once
 // The machines of a gadget beside its board: what the outputs move, and what the inputs read of it.
-#include "plant/balancer.hpp"
-#include "plant/mover.hpp"
-#include "plant/rotor.hpp"
-#include "plant/vessel.hpp"
 #include <cstdint>
 #include <deque>
 #include <random>
 #include <span>
 #include <variant>
 #include <vector>
+#include "plant/balancer.hpp"
+#include "plant/mover.hpp"
+#include "plant/rotor.hpp"
+#include "plant/vessel.hpp"
 
 namespace hinge::plant {
 
@@ -17,13 +17,13 @@ using Machine = std::variant<Rotor, FanPlant, TankPlant, BoxPlant, ServoPlant, S
 
 /// How a sensor turns what it sees into a reading or into pulses.
 struct Sense {
-    int input = -1;            ///< of the program; −1: none, it is only looked at
-    bool tach = false;         ///< pulses, not a level
-    bool by_angle = false;     ///< of what turns: its angle behind the play, not its speed
-    double per_unit = 1.0;     ///< pulses for each rad, or counts for each unit (rad/s, rad, m, K)
-    double zero = 0.0;         ///< counts at 0
-    double noise = 0.0;        ///< counts rms
-    double delay = 0.0;        ///< s
+    int input = -1;         ///< of the program; −1: none, it is only looked at
+    bool tach = false;      ///< pulses, not a level
+    bool by_angle = false;  ///< of what turns: its angle behind the play, not its speed
+    double per_unit = 1.0;  ///< pulses for each rad, or counts for each unit (rad/s, rad, m, K)
+    double zero = 0.0;      ///< counts at 0
+    double noise = 0.0;     ///< counts rms
+    double delay = 0.0;     ///< s
     friend bool operator==(const Sense&, const Sense&) = default;
 };
 /// One machine, who drives it, and who looks at it.
@@ -35,13 +35,13 @@ struct Coupling {
 
 /// What can be seen of a machine.
 struct Seen {
-    int output = -1;           ///< the first that drives it
-    double value = 0.0;        ///< rad/s, rad, m or K: what its sensor is for
-    double angle = 0.0;        ///< rad or m, for the picture
-    double current = 0.0;      ///< A
-    double reading = 0.0;      ///< counts, or Hz of a tach
-    double lost = 0.0;         ///< micro-steps
-    bool troubled = false;     ///< strains, lies, or has spilled
+    int output = -1;        ///< the first that drives it
+    double value = 0.0;     ///< rad/s, rad, m or K: what its sensor is for
+    double angle = 0.0;     ///< rad or m, for the picture
+    double current = 0.0;   ///< A
+    double reading = 0.0;   ///< counts, or Hz of a tach
+    double lost = 0.0;      ///< micro-steps
+    bool troubled = false;  ///< strains, lies, or has spilled
 };
 [[nodiscard]] Seen look(const Machine& machine);
 
@@ -56,7 +56,7 @@ public:
     struct Reading {
         int input = -1;
         bool tach = false;
-        double value = 0.0;    ///< counts, 0 to 1023, whole; or Hz
+        double value = 0.0;  ///< counts, 0 to 1023, whole; or Hz
     };
     /// @param shares  per output: of full power
     /// @param places  per output: half µs of pulse or steps
@@ -64,12 +64,13 @@ public:
     const std::vector<Reading>& step(double dt, std::span<const double> shares, std::span<const double> places);
     [[nodiscard]] std::vector<Seen> seen() const;
     [[nodiscard]] bool empty() const noexcept { return couplings_.empty(); }
-    /// A shove or a brake from outside, for the machine of an output: what balances is pushed [m/s], or set up again when it lies, or by 0; what turns is held fast (1) or let go (0).
+    /// A shove or a brake from outside, for the machine of an output: what balances is pushed [m/s], or set up again when it lies, or by 0;
+    /// what turns is held fast (1) or let go (0).
     void disturb(int output, double how_much);
 
 private:
     std::vector<Coupling> couplings_;
-    std::vector<std::deque<double>> late_;   ///< per coupling: what its sensor has yet to tell
+    std::vector<std::deque<double>> late_;  ///< per coupling: what its sensor has yet to tell
     std::vector<double> told_;
     std::vector<Reading> readings_;
     std::mt19937_64 chance_{1};

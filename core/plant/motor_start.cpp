@@ -7,12 +7,12 @@
 namespace hinge::plant {
 namespace {
 
-using Vector = Eigen::Vector4d;   // capacitor's volts, current, speed, 1
+using Vector = Eigen::Vector4d;  // capacitor's volts, current, speed, 1
 using Matrix = Eigen::Matrix4d;
 
 struct Circuit {
     MotorStart in;
-    double source = 0.0, branch = 0.0;   // conductances
+    double source = 0.0, branch = 0.0;  // conductances
 
     explicit Circuit(const MotorStart& given) : in{given} {
         source = 1.0 / std::max(1e-6, in.resistance);
@@ -47,9 +47,11 @@ struct Circuit {
 
 Result<MotorStartResult> motorStart(const MotorStart& in, int samples) {
     for (const double value : {in.supply, in.winding, in.inductance, in.constant, in.inertia, in.length})
-        if (!std::isfinite(value) || value <= 0.0) return fail(ErrorCode::OutOfRange, "motor start", std::to_string(value), "numbers above zero");
+        if (!std::isfinite(value) || value <= 0.0)
+            return fail(ErrorCode::OutOfRange, "motor start", std::to_string(value), "numbers above zero");
     for (const double value : {in.resistance, in.capacitance, in.esr, in.load_torque})
-        if (!std::isfinite(value) || value < 0.0) return fail(ErrorCode::OutOfRange, "motor start", std::to_string(value), "numbers, not below zero");
+        if (!std::isfinite(value) || value < 0.0)
+            return fail(ErrorCode::OutOfRange, "motor start", std::to_string(value), "numbers, not below zero");
     if (samples < 2) return fail(ErrorCode::OutOfRange, "samples", std::to_string(samples), "2 or more");
     const Circuit circuit(in);
     Vector x(in.supply, 0.0, 0.0, 1.0);

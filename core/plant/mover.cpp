@@ -26,7 +26,9 @@ void ServoPlant::step(double dt, double place) {
         }
         if (left > 0.0) angle_ = target - away * std::exp(-left / f.quickness);
     }
-    current_ = strains_ ? f.strain_current : f.rest_current + (f.move_current - f.rest_current) * std::min(1.0, std::abs(angle_ - before) / (f.most_speed * dt));
+    current_ = strains_
+                   ? f.strain_current
+                   : f.rest_current + (f.move_current - f.rest_current) * std::min(1.0, std::abs(angle_ - before) / (f.most_speed * dt));
 }
 
 double StepAxis::torqueAt(double speed) const {
@@ -54,7 +56,8 @@ void StepAxis::step(double dt, double place) {
         return (torqueAt(speed) * std::sin(f.teeth * (field - angle)) - f.damping * speed - against) / f.inertia;
     };
     for (int i = 0; i < parts; ++i) {
-        const double a = from + (to - from) * i / parts, b = from + (to - from) * (i + 0.5) / parts, c = from + (to - from) * (i + 1.0) / parts;
+        const double a = from + (to - from) * i / parts, b = from + (to - from) * (i + 0.5) / parts,
+                     c = from + (to - from) * (i + 1.0) / parts;
         const double v1 = speed_, k1 = acceleration(angle_, v1, a);
         const double v2 = speed_ + h / 2.0 * k1, k2 = acceleration(angle_ + h / 2.0 * v1, v2, b);
         const double v3 = speed_ + h / 2.0 * k2, k3 = acceleration(angle_ + h / 2.0 * v2, v3, b);
@@ -66,7 +69,7 @@ void StepAxis::step(double dt, double place) {
 }
 
 double StepAxis::lost() const noexcept {
-    const double slip = 2.0 * std::numbers::pi / figures_.teeth;   // one turn of the field
+    const double slip = 2.0 * std::numbers::pi / figures_.teeth;  // one turn of the field
     return std::round((commanded_ - angle_) / slip) * figures_.places_per_turn / figures_.teeth;
 }
 

@@ -1,8 +1,8 @@
 #include "plant/pump_plant.hpp"
-#include "actuator/pump.hpp"
-#include "actuator/pwm_current.hpp"
 #include <algorithm>
 #include <cmath>
+#include "actuator/pump.hpp"
+#include "actuator/pwm_current.hpp"
 
 namespace hinge::plant {
 
@@ -10,7 +10,8 @@ PumpPlant::PumpPlant(PumpFigures figures) : figures_{std::move(figures)} {}
 
 double PumpPlant::settledSpeed(double duty) const {
     if (figures_.inductance > 0.0 && duty < 1.0)
-        return actuator::pulsedSpeed(figures_.supply, duty, figures_.resistance, figures_.inductance, figures_.period, figures_.running, figures_.nominal_back);
+        return actuator::pulsedSpeed(figures_.supply, duty, figures_.resistance, figures_.inductance, figures_.period, figures_.running,
+                                     figures_.nominal_back);
     const double applied = duty * figures_.supply;
     if (applied <= 0.0) return 0.0;
     const double a = figures_.running * figures_.resistance;

@@ -33,7 +33,8 @@ void Rotor::stretch(double dt, double share) {
                 moved += speed_ * left;
                 break;
             }
-            const double slow = f.friction / f.inertia, until = std::abs(speed_) - std::max(0.0, volts * way / f.back), time = std::min(left, until / slow);
+            const double slow = f.friction / f.inertia, until = std::abs(speed_) - std::max(0.0, volts * way / f.back),
+                         time = std::min(left, until / slow);
             const double after = time < left && volts * way > 0.0 ? volts / f.back : time < left ? 0.0 : speed_ - way * slow * time;
             moved += (speed_ + after) / 2.0 * time;
             speed_ = after;

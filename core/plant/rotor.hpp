@@ -5,15 +5,15 @@ namespace hinge::plant {
 
 /// A brushed motor seen at the shaft of what it drives. Plain SI.
 struct RotorFigures {
-    double supply = 12.0;        ///< V across the winding at a share of 1
-    double resistance = 10.0;    ///< Ω: winding, driver, wire
-    double back = 1.0;           ///< V·s/rad of back-EMF
-    double torque = 1.0;         ///< N·m/A
-    double inertia = 1e-3;       ///< kg·m²
-    double friction = 0.0;       ///< N·m against the motion
-    double stiction = 0.0;       ///< N·m that hold it at rest; at least friction is taken
-    double play = 0.0;           ///< rad between the gear and what it drives
-    bool brakes = true;          ///< a bridge that shorts the winding between its pulses; false: a diode, it only coasts
+    double supply = 12.0;      ///< V across the winding at a share of 1
+    double resistance = 10.0;  ///< Ω: winding, driver, wire
+    double back = 1.0;         ///< V·s/rad of back-EMF
+    double torque = 1.0;       ///< N·m/A
+    double inertia = 1e-3;     ///< kg·m²
+    double friction = 0.0;     ///< N·m against the motion
+    double stiction = 0.0;     ///< N·m that hold it at rest; at least friction is taken
+    double play = 0.0;         ///< rad between the gear and what it drives
+    bool brakes = true;        ///< a bridge that shorts the winding between its pulses; false: a diode, it only coasts
 };
 /// Straight lines between stand, drive and coast, so each stretch is an exponential or a parabola: exact at
 /// whatever step. The winding's own time is left out: it is short beside the load's.
@@ -23,10 +23,10 @@ public:
     explicit Rotor(RotorFigures figures) : figures_{figures} {}
     /// @param share  of full power, −1 to 1; its sign turns it the other way
     void step(double dt, double share);
-    [[nodiscard]] double speed() const noexcept { return speed_; }     ///< rad/s
-    [[nodiscard]] double angle() const noexcept { return angle_; }     ///< rad of the gear
-    [[nodiscard]] double driven() const noexcept { return driven_; }   ///< rad of what it drives, behind the play
-    [[nodiscard]] double current() const noexcept { return current_; } ///< A in the winding, mean over the last step
+    [[nodiscard]] double speed() const noexcept { return speed_; }      ///< rad/s
+    [[nodiscard]] double angle() const noexcept { return angle_; }      ///< rad of the gear
+    [[nodiscard]] double driven() const noexcept { return driven_; }    ///< rad of what it drives, behind the play
+    [[nodiscard]] double current() const noexcept { return current_; }  ///< A in the winding, mean over the last step
     [[nodiscard]] double supplyCurrent() const noexcept { return supply_current_; }
     /// rad/s that a share leads to.
     [[nodiscard]] double settledSpeed(double share) const;
@@ -45,18 +45,18 @@ private:
 
 /// A fan that keeps its own speed by its control wire, or by the share of its supply.
 struct FanFigures {
-    double full_speed = 300.0;   ///< rad/s at a share of 1
-    double start_share = 0.2;    ///< below it, it does not start …
-    double keep_share = 0.15;    ///< … and below this it stops again
-    double spin_up = 0.6;        ///< s to 63 %
-    double current = 0.1;        ///< A at full speed
+    double full_speed = 300.0;  ///< rad/s at a share of 1
+    double start_share = 0.2;   ///< below it, it does not start …
+    double keep_share = 0.15;   ///< … and below this it stops again
+    double spin_up = 0.6;       ///< s to 63 %
+    double current = 0.1;       ///< A at full speed
 };
 /// @source derived: n' = (n∞ − n)/τ with n∞ in proportion to the share while it turns; current with the cube of the speed
 class FanPlant {
 public:
     explicit FanPlant(FanFigures figures) : figures_{figures} {}
     void step(double dt, double share);
-    [[nodiscard]] double speed() const noexcept { return speed_; }   ///< rad/s
+    [[nodiscard]] double speed() const noexcept { return speed_; }  ///< rad/s
     [[nodiscard]] double angle() const noexcept { return angle_; }
     [[nodiscard]] double current() const noexcept;
     [[nodiscard]] bool turns() const noexcept { return turns_; }

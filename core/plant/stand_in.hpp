@@ -1,18 +1,18 @@
 #pragma once
-#include "plant/bench.hpp"
 #include <cstdint>
 #include <string>
 #include <string_view>
 #include <vector>
+#include "plant/bench.hpp"
 
 namespace hinge::plant {
 
 /// A change of one output pin or input pin.
 struct Edge {
-    double time = 0.0;   ///< s since power-up
-    int output = -1;     ///< index, or -1
+    double time = 0.0;  ///< s since power-up
+    int output = -1;    ///< index, or -1
     int input = -1;
-    int level = 0;       ///< pin level, 0 or 1
+    int level = 0;  ///< pin level, 0 or 1
     friend bool operator==(const Edge&, const Edge&) = default;
 };
 

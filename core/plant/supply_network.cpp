@@ -13,7 +13,7 @@ constexpr int most_changes = 4000;
 
 // (e^(at) − e^(bt))/(a − b), also where the two are equal.
 double between(double a, double b, double t) {
-    if (a > b) std::swap(a, b);   // the same either way round; so nothing overflows
+    if (a > b) std::swap(a, b);  // the same either way round; so nothing overflows
     const double x = (a - b) * t;
     return std::exp(b * t) * t * (std::abs(x) < 1e-12 ? 1.0 : std::expm1(x) / x);
 }
@@ -24,9 +24,9 @@ double between(double a, double b, double t) {
 struct SupplyNetwork::Modal {
     Eigen::MatrixXd fromCaps, fromLoads;
     Eigen::VectorXd held;
-    Eigen::VectorXd rate;                 ///< eigenvalues, 1/s
+    Eigen::VectorXd rate;  ///< eigenvalues, 1/s
     Eigen::MatrixXd vectors, inverse;
-    Eigen::MatrixXd loadDrive;            ///< modal forcing per A of load
+    Eigen::MatrixXd loadDrive;  ///< modal forcing per A of load
     Eigen::VectorXd heldDrive;
 };
 
@@ -44,7 +44,8 @@ Result<SupplyNetwork> SupplyNetwork::make(std::vector<SupplySection> sections) {
         const auto& s = sections[i];
         if (s.feed >= static_cast<int>(i)) return fail(ErrorCode::OutOfRange, "feed", std::to_string(s.feed), "an earlier section, or -1");
         for (const double value : {s.set, s.taken, s.resistance, s.drop, s.bulk, s.esr})
-            if (!std::isfinite(value) || value < 0.0 || !std::isfinite(s.dropout)) return fail(ErrorCode::OutOfRange, "section " + std::to_string(i), std::to_string(value), "a number, not below zero");
+            if (!std::isfinite(value) || value < 0.0 || !std::isfinite(s.dropout))
+                return fail(ErrorCode::OutOfRange, "section " + std::to_string(i), std::to_string(value), "a number, not below zero");
         if (std::isnan(s.limit) || s.limit <= 0.0) return fail(ErrorCode::OutOfRange, "limit", std::to_string(s.limit), "above zero");
     }
     return SupplyNetwork{std::move(sections)};
@@ -87,7 +88,7 @@ const SupplyNetwork::Modal& SupplyNetwork::modal(const std::vector<FeedMode>& mo
     }
     // A rail that nothing holds up has only its loads: a leak of 1 pS keeps the sum solvable, far below zero.
     g.diagonal().array() -= 1e-12;
-    const Eigen::MatrixXd inverse = (-g).partialPivLu().inverse();   // −g·v = capDrive·vc + k − I
+    const Eigen::MatrixXd inverse = (-g).partialPivLu().inverse();  // −g·v = capDrive·vc + k − I
     made->fromCaps = inverse * capDrive;
     made->fromLoads = -inverse;
     made->held = inverse * k;
@@ -123,16 +124,17 @@ const SupplyNetwork::Modal& SupplyNetwork::modal(const std::vector<FeedMode>& mo
 // What does not change while the modes and loads stay: worked out once, looked at often.
 struct SupplyNetwork::Stretch {
     const Modal* shape = nullptr;
-    Eigen::VectorXd start, steady;      ///< the capacitors' modes: at first, and what drives them
-    Eigen::VectorXd base;               ///< volts by the steady loads
-    Eigen::MatrixXd toNodes;            ///< from the modes to volts
+    Eigen::VectorXd start, steady;  ///< the capacitors' modes: at first, and what drives them
+    Eigen::VectorXd base;           ///< volts by the steady loads
+    Eigen::MatrixXd toNodes;        ///< from the modes to volts
     [[nodiscard]] Eigen::VectorXd modes(std::span<const LoadShape> loads, double time) const {
         Eigen::VectorXd z = start;
         if (time <= 0.0) return z;
         for (Eigen::Index c = 0; c < z.size(); ++c) {
             z(c) = std::exp(shape->rate(c) * time) * start(c) + steady(c) * between(shape->rate(c), 0.0, time);
             for (const auto& load : loads)
-                if (load.extra != 0.0) z(c) += shape->loadDrive(c, load.section) * load.extra * between(-1.0 / load.decay, shape->rate(c), time);
+                if (load.extra != 0.0)
+                    z(c) += shape->loadDrive(c, load.section) * load.extra * between(-1.0 / load.decay, shape->rate(c), time);
         }
         return z;
     }
@@ -154,7 +156,8 @@ SupplyNetwork::Stretch SupplyNetwork::stretch(const SupplyState& state, std::spa
     return s;
 }
 
-SupplyNetwork::Instant SupplyNetwork::look(const Stretch& stretch, const SupplyState& state, std::span<const LoadShape> loads, double time) const {
+SupplyNetwork::Instant SupplyNetwork::look(const Stretch& stretch, const SupplyState& state, std::span<const LoadShape> loads,
+                                           double time) const {
     Eigen::VectorXd v = stretch.base;
     if (stretch.start.size() > 0) v += stretch.toNodes * stretch.modes(loads, time);
     for (const auto& load : loads)
@@ -167,14 +170,19 @@ SupplyNetwork::Instant SupplyNetwork::look(const Stretch& stretch, const SupplyS
         switch (state.modes[i]) {
             case FeedMode::Held: now.amps[i] = (s.set - s.drop - now.volts[i]) / s.resistance; break;
             case FeedMode::Limited: now.amps[i] = s.limit; break;
-            case FeedMode::Through: now.amps[i] = (now.volts[static_cast<std::size_t>(s.feed)] - (s.regulated ? s.dropout : s.drop) - now.volts[i]) / s.resistance; break;
+            case FeedMode::Through:
+                now.amps[i] =
+                    (now.volts[static_cast<std::size_t>(s.feed)] - (s.regulated ? s.dropout : s.drop) - now.volts[i]) / s.resistance;
+                break;
             case FeedMode::Blocked: now.amps[i] = 0.0; break;
         }
     }
     return now;
 }
 
-SupplyNetwork::Instant SupplyNetwork::at(const SupplyState& state, std::span<const LoadShape> loads, double time) const { return look(stretch(state, loads), state, loads, time); }
+SupplyNetwork::Instant SupplyNetwork::at(const SupplyState& state, std::span<const LoadShape> loads, double time) const {
+    return look(stretch(state, loads), state, loads, time);
+}
 
 int SupplyNetwork::misfit(const std::vector<FeedMode>& modes, const Instant& now, FeedMode& better) const {
     constexpr double volts = 1e-9, amps = 1e-7;
@@ -231,7 +239,8 @@ SupplyState SupplyNetwork::settled(std::span<const LoadShape> loads) const {
     return state;
 }
 
-bool SupplyNetwork::advance(SupplyState& state, std::span<const LoadShape> given, double time, std::vector<Lowest>* lowest, const std::function<void(double, const Instant&)>& sample, double growth) const {
+bool SupplyNetwork::advance(SupplyState& state, std::span<const LoadShape> given, double time, std::vector<Lowest>* lowest,
+                            const std::function<void(double, const Instant&)>& sample, double growth) const {
     std::vector<LoadShape> loads(given.begin(), given.end());
     if (lowest != nullptr) lowest->resize(sections_.size());
     double done = 0.0;
@@ -245,7 +254,8 @@ bool SupplyNetwork::advance(SupplyState& state, std::span<const LoadShape> given
         const auto here = stretch(state, loads);
         if (!caps_.empty()) {
             const Eigen::VectorXd volts = here.shape->vectors * here.modes(loads, t);
-            for (std::size_t c = 0; c < caps_.size(); ++c) state.caps[static_cast<std::size_t>(caps_[c])] = std::max(0.0, volts(static_cast<Eigen::Index>(c)));
+            for (std::size_t c = 0; c < caps_.size(); ++c)
+                state.caps[static_cast<std::size_t>(caps_[c])] = std::max(0.0, volts(static_cast<Eigen::Index>(c)));
         }
         for (auto& load : loads)
             if (load.extra != 0.0) load.extra *= std::exp(-t / load.decay);
@@ -287,10 +297,13 @@ bool SupplyNetwork::advance(SupplyState& state, std::span<const LoadShape> given
             if (t >= left) break;
         }
         // A dip between two looks, where the middle one was the lowest so far.
-        if (changed) continue;   // the looks themselves must do, the instant of the change among them
+        if (changed) continue;  // the looks themselves must do, the instant of the change among them
         for (std::size_t i = 0; lowest != nullptr && i < sections_.size(); ++i) {
-            const auto least = std::min_element(seen.begin(), seen.end(), [&](const auto& a, const auto& b) { return a[i] < b[i]; }) - seen.begin();
-            if (least == 0 || least + 1 >= static_cast<std::ptrdiff_t>(seen.size()) || seen[static_cast<std::size_t>(least)][i] > (*lowest)[i].volts + 1e-12) continue;
+            const auto least =
+                std::min_element(seen.begin(), seen.end(), [&](const auto& a, const auto& b) { return a[i] < b[i]; }) - seen.begin();
+            if (least == 0 || least + 1 >= static_cast<std::ptrdiff_t>(seen.size()) ||
+                seen[static_cast<std::size_t>(least)][i] > (*lowest)[i].volts + 1e-12)
+                continue;
             double a = times[static_cast<std::size_t>(least) - 1], b = times[static_cast<std::size_t>(least) + 1];
             for (int k = 0; k < 60 && b - a > 1e-9; ++k) {
                 const double u = a + 0.382 * (b - a), w = a + 0.618 * (b - a);

@@ -1,22 +1,22 @@
 #pragma once
 // A tree of supplies, wires and capacitors under switched loads, solved exactly between events.
-#include "quantity/result.hpp"
 #include <functional>
 #include <limits>
 #include <map>
 #include <memory>
 #include <span>
 #include <vector>
+#include "quantity/result.hpp"
 
 namespace hinge::plant {
 
 /// One rail with what feeds it. Plain SI.
 struct SupplySection {
-    int feed = -1;             ///< index of an earlier section; -1: a source of its own
-    bool regulated = false;    ///< a converter stands between the feed and this rail
-    double set = 0.0;          ///< V that the source or converter holds; not used for a plain wire
-    double limit = std::numeric_limits<double>::infinity();   ///< A that it gives at most; then it holds that current
-    double taken = 1.0;        ///< converter: A from its feed for each A that it gives
+    int feed = -1;                                           ///< index of an earlier section; -1: a source of its own
+    bool regulated = false;                                  ///< a converter stands between the feed and this rail
+    double set = 0.0;                                        ///< V that the source or converter holds; not used for a plain wire
+    double limit = std::numeric_limits<double>::infinity();  ///< A that it gives at most; then it holds that current
+    double taken = 1.0;                                      ///< converter: A from its feed for each A that it gives
     double dropout = 0.0;      ///< converter: V its feed must stand above its output; far below zero for one that steps up
     double resistance = 1e-3;  ///< Ω from there to the rail: wire there and back, contacts, cells; at least 1 mΩ is taken
     double drop = 0.0;         ///< V of a diode in series; above 0, no current flows back
@@ -30,21 +30,21 @@ enum class FeedMode : std::uint8_t { Held, Limited, Through, Blocked };
 /// A current that a load takes from an instant on: steady + extra·e^(−t/decay).
 struct LoadShape {
     int section = 0;
-    double steady = 0.0;   ///< A
-    double extra = 0.0;    ///< A more at first
-    double decay = 0.1;    ///< s
+    double steady = 0.0;  ///< A
+    double extra = 0.0;   ///< A more at first
+    double decay = 0.1;   ///< s
 };
 
 /// What is carried from one instant to the next.
 struct SupplyState {
-    std::vector<double> caps;       ///< V in each section's capacitor; unused where there is none
+    std::vector<double> caps;  ///< V in each section's capacitor; unused where there is none
     std::vector<FeedMode> modes;
 };
 
 /// The lowest voltage that a section came to.
 struct Lowest {
     double volts = std::numeric_limits<double>::infinity();
-    double time = 0.0;     ///< s from the start of the stretch
+    double time = 0.0;  ///< s from the start of the stretch
 };
 
 /// Linear within a mode, so that capacitors follow sums of exponentials; the instants at which a limit
@@ -58,8 +58,8 @@ public:
     /// All capacitors charged, no load that changes.
     [[nodiscard]] SupplyState settled(std::span<const LoadShape> loads) const;
     struct Instant {
-        std::vector<double> volts;   ///< per section
-        std::vector<double> amps;    ///< per section, into it
+        std::vector<double> volts;  ///< per section
+        std::vector<double> amps;   ///< per section, into it
     };
     [[nodiscard]] Instant at(const SupplyState& state, std::span<const LoadShape> loads, double time = 0.0) const;
     /// Moves on by `time` [s] under these loads.
@@ -67,7 +67,8 @@ public:
     /// @param sample  called with time and instant at growing distances: dense after the start, sparse later
     /// @param growth  of that distance from look to look
     /// @return false when it keeps changing modes without coming to an end
-    bool advance(SupplyState& state, std::span<const LoadShape> loads, double time, std::vector<Lowest>* lowest = nullptr, const std::function<void(double, const Instant&)>& sample = {}, double growth = 1.6) const;
+    bool advance(SupplyState& state, std::span<const LoadShape> loads, double time, std::vector<Lowest>* lowest = nullptr,
+                 const std::function<void(double, const Instant&)>& sample = {}, double growth = 1.6) const;
     [[nodiscard]] const std::vector<SupplySection>& sections() const { return sections_; }
 
 private:
@@ -82,7 +83,7 @@ private:
     int misfit(const std::vector<FeedMode>& modes, const Instant& now, FeedMode& better) const;
 
     std::vector<SupplySection> sections_;
-    std::vector<int> caps_;   ///< sections with a capacitor
+    std::vector<int> caps_;  ///< sections with a capacitor
     mutable std::map<std::vector<FeedMode>, std::shared_ptr<const Modal>> known_;
 };
 

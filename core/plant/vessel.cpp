@@ -19,7 +19,8 @@ void BoxPlant::step(double dt, double share) {
     const auto& f = figures_;
     // A plate's heat falls straight with the difference: it acts like a conductance of its own.
     const double plate = f.largest_difference > 0.0 ? std::abs(f.power * share) / f.largest_difference : 0.0;
-    const double rate = (f.conductance + plate) / f.capacity, settled = f.ambient + (rate > 0.0 ? f.power * share / (f.conductance + plate) : 0.0);
+    const double rate = (f.conductance + plate) / f.capacity,
+                 settled = f.ambient + (rate > 0.0 ? f.power * share / (f.conductance + plate) : 0.0);
     const double before = inside_;
     if (rate > 0.0) {
         double lag = std::max(f.sensor_lag, 1e-6);

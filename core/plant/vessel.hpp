@@ -16,8 +16,8 @@ class TankPlant {
 public:
     explicit TankPlant(TankFigures figures) : figures_{figures}, level_{figures.level} {}
     void step(double dt, double share);
-    [[nodiscard]] double level() const noexcept { return level_; }       ///< m
-    [[nodiscard]] double spilled() const noexcept { return spilled_; }   ///< m³
+    [[nodiscard]] double level() const noexcept { return level_; }      ///< m
+    [[nodiscard]] double spilled() const noexcept { return spilled_; }  ///< m³
     [[nodiscard]] const TankFigures& figures() const noexcept { return figures_; }
 
 private:
@@ -26,12 +26,12 @@ private:
 };
 
 struct BoxFigures {
-    double capacity = 1000.0;     ///< J/K of what is in it
-    double conductance = 1.0;     ///< W/K to the air around
-    double power = 40.0;          ///< W that a share of 1 brings in; below zero it takes out
-    double ambient = 293.15;      ///< K
-    double largest_difference = 0.0;   ///< K at which a thermo-electric plate moves no more heat; 0: a heater
-    double sensor_lag = 5.0;      ///< s to 63 % of the thermometer
+    double capacity = 1000.0;         ///< J/K of what is in it
+    double conductance = 1.0;         ///< W/K to the air around
+    double power = 40.0;              ///< W that a share of 1 brings in; below zero it takes out
+    double ambient = 293.15;          ///< K
+    double largest_difference = 0.0;  ///< K at which a thermo-electric plate moves no more heat; 0: a heater
+    double sensor_lag = 5.0;          ///< s to 63 % of the thermometer
 };
 /// Two first orders in a row, exact at whatever step.
 /// @source calorimetry-first-order, thermo-electric-line
@@ -39,9 +39,9 @@ class BoxPlant {
 public:
     explicit BoxPlant(BoxFigures figures) : figures_{figures}, inside_{figures.ambient}, shown_{figures.ambient} {}
     void step(double dt, double share);
-    [[nodiscard]] double temperature() const noexcept { return inside_; }   ///< K
-    [[nodiscard]] double shown() const noexcept { return shown_; }          ///< K, by the thermometer
-    [[nodiscard]] double power() const noexcept { return power_; }          ///< W of the last step
+    [[nodiscard]] double temperature() const noexcept { return inside_; }  ///< K
+    [[nodiscard]] double shown() const noexcept { return shown_; }         ///< K, by the thermometer
+    [[nodiscard]] double power() const noexcept { return power_; }         ///< W of the last step
     [[nodiscard]] const BoxFigures& figures() const noexcept { return figures_; }
 
 private:

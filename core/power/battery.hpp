@@ -1,6 +1,6 @@
 #pragma once
-#include "working/form.hpp"
 #include <array>
+#include "working/form.hpp"
 
 namespace hinge::power {
 
@@ -17,9 +17,9 @@ struct BatteryRuntime {
     Chemistry chemistry = Chemistry::LiIon;
     Count series = of<Count>(1.0);
     Count parallel = of<Count>(1.0);
-    Charge capacity{};                        ///< of one cell
+    Charge capacity{};  ///< of one cell
     Current average_current{};
-    std::optional<Current> peak_current;      ///< absent: the average
+    std::optional<Current> peak_current;  ///< absent: the average
     Resistance cell_resistance{};
     Fraction usable_fraction = of<Fraction>(0.8);
     std::optional<Duration> daily_on_time;
@@ -30,7 +30,7 @@ struct BatteryRuntimeResult {
     Voltage voltage_empty{};
     Duration runtime{};
     Voltage sag{};
-    Ratio discharge_rate{};                   ///< 1/h
+    Ratio discharge_rate{};  ///< 1/h
     std::optional<Duration> days_between_charges;
 };
 /// runtime = capacity·parallel·usable/average; sag = peak·R·series/parallel.
@@ -43,6 +43,7 @@ struct BatteryRuntimeResult {
 template <>
 struct hinge::Names<hinge::power::Chemistry> {
     using C = hinge::power::Chemistry;
-    static constexpr std::array all{hinge::Name<C>{C::LiIon, "li-ion", "Li-ion"}, hinge::Name<C>{C::LiFePo4, "lifepo4", "LiFePO₄"}, hinge::Name<C>{C::NiMh, "nimh", "NiMH"},
-                                    hinge::Name<C>{C::Alkaline, "alkaline", "alkaline"}, hinge::Name<C>{C::LeadAcid, "lead-acid", "lead-acid"}};
+    static constexpr std::array all{hinge::Name<C>{C::LiIon, "li-ion", "Li-ion"}, hinge::Name<C>{C::LiFePo4, "lifepo4", "LiFePO₄"},
+                                    hinge::Name<C>{C::NiMh, "nimh", "NiMH"}, hinge::Name<C>{C::Alkaline, "alkaline", "alkaline"},
+                                    hinge::Name<C>{C::LeadAcid, "lead-acid", "lead-acid"}};
 };

@@ -8,7 +8,7 @@ namespace hinge::power {
 struct BulkCapacitor {
     Current current_step{};
     Duration duration{};
-    std::optional<Voltage> allowed_sag;      ///< one of these two
+    std::optional<Voltage> allowed_sag;  ///< one of these two
     std::optional<Capacitance> capacitance;
     Resistance esr{};
     Series series = Series::E6;

@@ -1,13 +1,13 @@
 #include "power/fuse.hpp"
-#include "quantity/series.hpp"
-#include <array>
 #include <fmt/format.h>
+#include <array>
+#include "quantity/series.hpp"
 
 namespace hinge::power {
 
 std::span<const double> fuseRatings() {
-    static constexpr std::array list{0.1, 0.125, 0.16, 0.2, 0.25, 0.315, 0.4, 0.5, 0.63, 0.8, 1.0,
-                                     1.25, 1.6, 2.0, 2.5, 3.15, 4.0, 5.0, 6.3, 8.0, 10.0};
+    static constexpr std::array list{0.1,  0.125, 0.16, 0.2, 0.25, 0.315, 0.4, 0.5, 0.63, 0.8, 1.0,
+                                     1.25, 1.6,   2.0,  2.5, 3.15, 4.0,   5.0, 6.3, 8.0,  10.0};
     return list;
 }
 
@@ -15,13 +15,15 @@ Result<Worked<FuseResult>> fuse(const Fuse& in) {
     Worked<FuseResult> out;
     auto& r = out.result;
     r.smallest_rating = of<Current>(si(in.running_current) / si(in.derating));
-    addStep(out.steps, "If", "smallest rating that holds for good", "{I}/{k}", {{"I", in.running_current}, {"k", in.derating}}, r.smallest_rating, "derating: common practice, no published source");
+    addStep(out.steps, "If", "smallest rating that holds for good", "{I}/{k}", {{"I", in.running_current}, {"k", in.derating}},
+            r.smallest_rating, "derating: common practice, no published source");
     const auto next = nextInList(si(r.smallest_rating), fuseRatings());
     if (next) {
         r.standard = of<Current>(*next);
         addStep(out.steps, "Is", "next rating made", "{If} rounded up", {{"If", r.smallest_rating}}, *r.standard, "iec-60127");
     } else {
-        out.findings.push_back({"fuse-past-list", Severity::Stop, fmt::format("No fuse of this kind is made for {}; the largest is 10 A.", display(r.smallest_rating))});
+        out.findings.push_back({"fuse-past-list", Severity::Stop,
+                                fmt::format("No fuse of this kind is made for {}; the largest is 10 A.", display(r.smallest_rating))});
     }
     out.verdict = verdictOf(out.findings);
     return out;

@@ -1,8 +1,8 @@
 #include "power/rectifier.hpp"
-#include "quantity/series.hpp"
+#include <fmt/format.h>
 #include <algorithm>
 #include <array>
-#include <fmt/format.h>
+#include "quantity/series.hpp"
 
 namespace hinge::power {
 
@@ -14,15 +14,22 @@ Result<Worked<RectifierResult>> rectifier(const Rectifier& in) {
     auto& r = out.result;
     r.peak_voltage = of<Voltage>(peak);
     r.ripple = of<Voltage>(si(in.current) / (2.0 * si(in.frequency) * si(in.capacitance)));
-    addStep(out.steps, "Vp", "peak after the diodes", "√2·{V}·{k} − {n}·{Vd}", {{"V", in.ac_voltage}, {"k", in.no_load_factor}, {"n", in.diodes_in_path}, {"Vd", in.diode_drop}}, r.peak_voltage, "rectifier-ripple");
-    addStep(out.steps, "ΔV", "ripple", "{I}/(2·{f}·{C})", {{"I", in.current}, {"f", in.frequency}, {"C", in.capacitance}}, r.ripple, "rectifier-ripple");
+    addStep(out.steps, "Vp", "peak after the diodes", "√2·{V}·{k} − {n}·{Vd}",
+            {{"V", in.ac_voltage}, {"k", in.no_load_factor}, {"n", in.diodes_in_path}, {"Vd", in.diode_drop}}, r.peak_voltage,
+            "rectifier-ripple");
+    addStep(out.steps, "ΔV", "ripple", "{I}/(2·{f}·{C})", {{"I", in.current}, {"f", in.frequency}, {"C", in.capacitance}}, r.ripple,
+            "rectifier-ripple");
     if (const auto rating = nextInList(1.2 * peak, ratings)) {
         r.smallest_capacitor_rating = of<Voltage>(*rating);
-        addStep(out.steps, "Vc", "rating for the capacitor", "1.2·{Vp} rounded up", {{"Vp", peak}}, *r.smallest_capacitor_rating, "a fifth of room: common practice, no published source");
+        addStep(out.steps, "Vc", "rating for the capacitor", "1.2·{Vp} rounded up", {{"Vp", peak}}, *r.smallest_capacitor_rating,
+                "a fifth of room: common practice, no published source");
     } else {
-        out.findings.push_back({"capacitor-voltage", Severity::Stop, fmt::format("No usual capacitor is rated for 1.2 times {}.", display(r.peak_voltage))});
+        out.findings.push_back(
+            {"capacitor-voltage", Severity::Stop, fmt::format("No usual capacitor is rated for 1.2 times {}.", display(r.peak_voltage))});
     }
-    out.findings.push_back({"capacitor-stored", Severity::Note, "A smoothing capacitor stays charged when the power is off: mind its polarity, let it empty before you touch it, wear glasses."});
+    out.findings.push_back(
+        {"capacitor-stored", Severity::Note,
+         "A smoothing capacitor stays charged when the power is off: mind its polarity, let it empty before you touch it, wear glasses."});
     out.verdict = verdictOf(out.findings);
     return out;
 }
@@ -30,13 +37,15 @@ Result<Worked<RectifierResult>> rectifier(const Rectifier& in) {
 FormPtr rectifierForm() {
     using I = Rectifier;
     using R = RectifierResult;
-    auto form = std::make_shared<FormOf<I, R>>("rectifier", "feed", "a transformer's voltage, rectified and smoothed", "rectifier-ripple", &rectifier);
+    auto form = std::make_shared<FormOf<I, R>>("rectifier", "feed", "a transformer's voltage, rectified and smoothed", "rectifier-ripple",
+                                               &rectifier);
     form->rule("peak = √2·V·factor − n·drop; ripple = I/(2·f·C); rating = next of 6.3 … 100 V at least 1.2·peak")
         .in("ac_voltage", &I::ac_voltage, nullptr, "rms of the transformer")
         .in("frequency", &I::frequency, nullptr, "of the mains")
         .in("diode_drop", &I::diode_drop, "0.7", "of one diode")
         .in("diodes_in_path", &I::diodes_in_path, "2", "that the current passes")
-        .in("no_load_factor", &I::no_load_factor, "1", "of an unloaded transformer").between(1.0, std::numeric_limits<double>::infinity())
+        .in("no_load_factor", &I::no_load_factor, "1", "of an unloaded transformer")
+        .between(1.0, std::numeric_limits<double>::infinity())
         .in("current", &I::current, nullptr, "drawn")
         .in("capacitance", &I::capacitance, nullptr, "of the smoothing capacitor")
         .out("peak_voltage", &R::peak_voltage, "after the diodes")
@@ -63,7 +72,8 @@ Result<Worked<ReverseProtectionResult>> reverseProtection(const ReverseProtectio
 FormPtr reverseProtectionForm() {
     using I = ReverseProtection;
     using R = ReverseProtectionResult;
-    auto form = std::make_shared<FormOf<I, R>>("reverse-protection", "feed", "series diode against P-channel MOSFET", "ohm; kirchhoff", &reverseProtection);
+    auto form = std::make_shared<FormOf<I, R>>("reverse-protection", "feed", "series diode against P-channel MOSFET", "ohm; kirchhoff",
+                                               &reverseProtection);
     form->rule("diode_loss = I·drop; mosfet_loss = I²·R; what is left of the supply")
         .in("current", &I::current, nullptr, "drawn")
         .in("diode_drop", &I::diode_drop, "0.5", "of the diode")
@@ -87,11 +97,15 @@ Result<Worked<VoltageDividerResult>> voltageDivider(const VoltageDivider& in) {
     r.standing_current = of<Current>(si(in.v_max) / (top + bottom));
     addStep(out.steps, "k", "ratio", "{Rb}/({Rt} + {Rb})", {{"Rb", bottom}, {"Rt", top}}, r.ratio, "ohm");
     addStep(out.steps, "Vp", "at the pin", "{V}·{k}", {{"V", in.v_max}, {"k", r.ratio}}, r.pin_voltage, "ohm");
-    addStep(out.steps, "n", "reading", "⌊{Vp}/{Vr}·{L}⌋", {{"Vp", r.pin_voltage}, {"Vr", in.adc_reference}, {"L", levels}}, r.counts, "atmega328p-datasheet");
-    addStep(out.steps, "Rs", "resistance the pin sees", "{Rt}·{Rb}/({Rt} + {Rb})", {{"Rt", top}, {"Rb", bottom}}, r.source_impedance, "ohm");
-    addStep(out.steps, "I", "current that always flows", "{V}/({Rt} + {Rb})", {{"V", in.v_max}, {"Rt", top}, {"Rb", bottom}}, r.standing_current, "ohm");
+    addStep(out.steps, "n", "reading", "⌊{Vp}/{Vr}·{L}⌋", {{"Vp", r.pin_voltage}, {"Vr", in.adc_reference}, {"L", levels}}, r.counts,
+            "atmega328p-datasheet");
+    addStep(out.steps, "Rs", "resistance the pin sees", "{Rt}·{Rb}/({Rt} + {Rb})", {{"Rt", top}, {"Rb", bottom}}, r.source_impedance,
+            "ohm");
+    addStep(out.steps, "I", "current that always flows", "{V}/({Rt} + {Rb})", {{"V", in.v_max}, {"Rt", top}, {"Rb", bottom}},
+            r.standing_current, "ohm");
     if (si(r.pin_voltage) > si(in.adc_reference) * (1 + 1e-12))
-        out.findings.push_back({"adc-over", Severity::Stop, fmt::format("The pin gets {}; its reference is {}.", display(r.pin_voltage), display(in.adc_reference))});
+        out.findings.push_back({"adc-over", Severity::Stop,
+                                fmt::format("The pin gets {}; its reference is {}.", display(r.pin_voltage), display(in.adc_reference))});
     out.verdict = verdictOf(out.findings);
     return out;
 }
@@ -99,13 +113,15 @@ Result<Worked<VoltageDividerResult>> voltageDivider(const VoltageDivider& in) {
 FormPtr voltageDividerForm() {
     using I = VoltageDivider;
     using R = VoltageDividerResult;
-    auto form = std::make_shared<FormOf<I, R>>("voltage-divider", "feed", "a divider in front of an analogue input", "ohm; atmega328p-datasheet", &voltageDivider);
+    auto form = std::make_shared<FormOf<I, R>>("voltage-divider", "feed", "a divider in front of an analogue input",
+                                               "ohm; atmega328p-datasheet", &voltageDivider);
     form->rule("ratio = Rb/(Rt + Rb); pin = v_max·ratio; counts = ⌊pin/Vref·2^bits⌋; above the reference it breaks")
         .in("v_max", &I::v_max, nullptr, "largest voltage to read")
         .in("adc_reference", &I::adc_reference, nullptr, "of the input")
         .in("r_top", &I::r_top, nullptr, "to the voltage")
         .in("r_bottom", &I::r_bottom, nullptr, "to ground")
-        .in("adc_bits", &I::adc_bits, "10", "of the converter").between(1, 24)
+        .in("adc_bits", &I::adc_bits, "10", "of the converter")
+        .between(1, 24)
         .out("ratio", &R::ratio, "pin over voltage")
         .out("pin_voltage", &R::pin_voltage, "at v_max")
         .out("counts", &R::counts, "reading at v_max")

@@ -5,11 +5,11 @@ namespace hinge::power {
 
 /// A transformer's voltage, rectified both ways and smoothed.
 struct Rectifier {
-    Voltage ac_voltage{};                     ///< rms
+    Voltage ac_voltage{};  ///< rms
     Frequency frequency{};
     Voltage diode_drop = of<Voltage>(0.7);
     Count diodes_in_path = of<Count>(2.0);
-    Ratio no_load_factor = of<Ratio>(1.0);    ///< of an unloaded transformer
+    Ratio no_load_factor = of<Ratio>(1.0);  ///< of an unloaded transformer
     Current current{};
     Capacitance capacitance{};
 };
@@ -29,7 +29,7 @@ struct RectifierResult {
 struct ReverseProtection {
     Current current{};
     Voltage diode_drop = of<Voltage>(0.5);
-    Resistance on_resistance{};               ///< of a P-channel MOSFET
+    Resistance on_resistance{};  ///< of a P-channel MOSFET
     Voltage supply{};
 };
 struct ReverseProtectionResult {

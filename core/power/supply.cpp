@@ -5,12 +5,15 @@
 namespace hinge::power {
 namespace {
 
-bool among(std::string_view field, std::initializer_list<std::string_view> list) { return std::find(list.begin(), list.end(), field) != list.end(); }
+bool among(std::string_view field, std::initializer_list<std::string_view> list) {
+    return std::find(list.begin(), list.end(), field) != list.end();
+}
 
 }  // namespace
 
 bool applies(const Source& source, std::string_view field) {
-    const bool cells = source.kind == SourceKind::Battery, bank = source.kind == SourceKind::PowerBank, ac = source.kind == SourceKind::Transformer;
+    const bool cells = source.kind == SourceKind::Battery, bank = source.kind == SourceKind::PowerBank,
+               ac = source.kind == SourceKind::Transformer;
     if (among(field, {"chemistry", "series", "parallel", "cell_resistance", "protection_board"})) return cells;
     if (among(field, {"capacity", "usable_fraction"})) return cells || bank;
     if (field == "least_load") return bank;
@@ -38,12 +41,15 @@ std::optional<Voltage> openVoltage(const Source& source, ChargeLevel charge) {
     switch (source.kind) {
         case SourceKind::Battery: {
             const auto cell = cellVolts(source.chemistry);
-            return of<Voltage>(si(source.series) * (charge == ChargeLevel::Full ? cell.full : charge == ChargeLevel::Empty ? cell.empty : cell.nominal));
+            return of<Voltage>(si(source.series) * (charge == ChargeLevel::Full    ? cell.full
+                                                    : charge == ChargeLevel::Empty ? cell.empty
+                                                                                   : cell.nominal));
         }
         case SourceKind::Transformer: {
             if (!source.ac_voltage) return std::nullopt;
             // Two silicon diodes in the way, 0.7 V each.
-            const double peak = std::sqrt(2.0) * si(*source.ac_voltage) * (charge == ChargeLevel::Full ? si(source.no_load_factor) : 1.0) - 2 * 0.7;
+            const double peak =
+                std::sqrt(2.0) * si(*source.ac_voltage) * (charge == ChargeLevel::Full ? si(source.no_load_factor) : 1.0) - 2 * 0.7;
             return peak > 0.0 ? std::optional(of<Voltage>(peak)) : std::nullopt;
         }
         case SourceKind::UsbPort:
@@ -53,12 +59,14 @@ std::optional<Voltage> openVoltage(const Source& source, ChargeLevel charge) {
 }
 
 std::optional<Current> promisedCurrent(const Source& source) {
-    if (source.kind == SourceKind::Battery) return std::nullopt;   // its cells' resistance is what limits it
+    if (source.kind == SourceKind::Battery) return std::nullopt;  // its cells' resistance is what limits it
     return source.kind == SourceKind::UsbPort ? std::optional(promise(source.usb)) : source.current;
 }
 
 Resistance insideResistance(const Source& source) {
-    if (source.kind == SourceKind::Battery) return source.cell_resistance ? of<Resistance>(si(*source.cell_resistance) * si(source.series) / si(source.parallel)) : Resistance{};
+    if (source.kind == SourceKind::Battery)
+        return source.cell_resistance ? of<Resistance>(si(*source.cell_resistance) * si(source.series) / si(source.parallel))
+                                      : Resistance{};
     return source.resistance.value_or(Resistance{});
 }
 

@@ -5,22 +5,22 @@ namespace hinge::power {
 
 /// Something that heats while it is on and cools while it is off: a regulator, a driver, a motor.
 struct ThermalDuty {
-    Power power{};                           ///< while on
-    ThermalResistance theta{};               ///< to the air around it
+    Power power{};              ///< while on
+    ThermalResistance theta{};  ///< to the air around it
     Duration time_constant{};
     Duration on_time{};
     Duration off_time{};
     Temperature ambient = Temperature::celsius(25.0);
-    std::optional<ThermalConductance> box;   ///< of a closed box to the room; absent: open air
-    Power box_power{};                       ///< of all else in the box, on average
+    std::optional<ThermalConductance> box;  ///< of a closed box to the room; absent: open air
+    Power box_power{};                      ///< of all else in the box, on average
     std::optional<Temperature> limit;
 };
 struct ThermalDutyResult {
-    Temperature peak{};                      ///< at the end of each time on, once it repeats
+    Temperature peak{};  ///< at the end of each time on, once it repeats
     Temperature mean{};
-    Temperature steady{};                    ///< if it stayed on
-    Temperature air{};                       ///< around it
-    std::optional<Duration> longest_on;      ///< from cold to the limit; null: for ever
+    Temperature steady{};                ///< if it stayed on
+    Temperature air{};                   ///< around it
+    std::optional<Duration> longest_on;  ///< from cold to the limit; null: for ever
 };
 /// One time constant: rise at the end of on = P·θ·(1 − e^(−on/τ))/(1 − e^(−(on+off)/τ)); a box adds its mean
 /// heat over its conductance to the air inside.
@@ -34,8 +34,8 @@ struct ThermalMeasured {
     Power power{};
     Temperature ambient = Temperature::celsius(25.0);
     Duration time{};
-    Temperature temperature{};               ///< after that time
-    Temperature settled{};                   ///< in the end
+    Temperature temperature{};  ///< after that time
+    Temperature settled{};      ///< in the end
 };
 struct ThermalMeasuredResult {
     ThermalResistance theta{};
@@ -49,18 +49,18 @@ struct ThermalMeasuredResult {
 /// What a meter does to what it measures.
 struct MeterBurden {
     Voltage supply{};
-    Resistance source_resistance{};          ///< of what feeds
-    Resistance load{};                       ///< what is measured
-    std::optional<Resistance> series;        ///< an ammeter's shunt and leads, or an LED string's, in the way
-    std::optional<Resistance> parallel;      ///< a voltmeter's, or an LED with its resistor, across the load
+    Resistance source_resistance{};      ///< of what feeds
+    Resistance load{};                   ///< what is measured
+    std::optional<Resistance> series;    ///< an ammeter's shunt and leads, or an LED string's, in the way
+    std::optional<Resistance> parallel;  ///< a voltmeter's, or an LED with its resistor, across the load
 };
 struct MeterBurdenResult {
-    Voltage voltage_before{};                ///< at the load, without the meter
+    Voltage voltage_before{};  ///< at the load, without the meter
     Voltage voltage_with{};
     Current current_before{};
     Current current_with{};
-    Current bypass{};                        ///< through a parallel meter
-    Fraction error{};                        ///< of the load's current, below 0: less
+    Current bypass{};  ///< through a parallel meter
+    Fraction error{};  ///< of the load's current, below 0: less
 };
 /// @source ohm
 [[nodiscard]] Result<Worked<MeterBurdenResult>> meterBurden(const MeterBurden& in);

@@ -1,7 +1,7 @@
 #include "power/wire.hpp"
-#include "quantity/constants.hpp"
-#include <cmath>
 #include <fmt/format.h>
+#include <cmath>
+#include "quantity/constants.hpp"
 
 namespace hinge::power {
 Result<Worked<WireDropResult>> wireDrop(const WireDrop& in) {
@@ -20,18 +20,22 @@ Result<Worked<WireDropResult>> wireDrop(const WireDrop& in) {
     } else {
         return fail(ErrorCode::Missing, "awg / area", "", "give exactly one of awg / area");
     }
-    const double resistivity = constants::copper_resistivity * (1.0 + constants::copper_coefficient * (si(in.temperature) - constants::room_kelvin));
+    const double resistivity =
+        constants::copper_resistivity * (1.0 + constants::copper_coefficient * (si(in.temperature) - constants::room_kelvin));
     r.resistance = of<Resistance>(resistivity * 2.0 * si(in.length) / si(r.area));
     r.drop = of<Voltage>(si(in.current) * si(r.resistance));
     r.loss = of<Power>(si(in.current) * si(r.drop));
-    addStep(out.steps, "R", "resistance there and back", "{ρ}·2·{l}/{A}", {{"ρ", resistivity}, {"l", in.length}, {"A", r.area}}, r.resistance, "iec-60028");
+    addStep(out.steps, "R", "resistance there and back", "{ρ}·2·{l}/{A}", {{"ρ", resistivity}, {"l", in.length}, {"A", r.area}},
+            r.resistance, "iec-60028");
     addStep(out.steps, "U", "volts lost", "{I}·{R}", {{"I", in.current}, {"R", r.resistance}}, r.drop, "ohm");
     addStep(out.steps, "P", "heat in the wire", "{I}·{U}", {{"I", in.current}, {"U", r.drop}}, r.loss, "ohm");
     if (in.supply) {
         const double share = si(r.drop) / si(*in.supply);
         const auto severity = share > 0.05 * (1 + 1e-12) ? Severity::Stop : Severity::Warn;
         if (share > 0.03 * (1 + 1e-12))
-            out.findings.push_back({"wire-drop", severity, fmt::format("The wire loses {} of {}: {}. Up to 3 % is good, beyond 5 % is too much.", display(r.drop), display(*in.supply), display(Kind::Fraction, share))});
+            out.findings.push_back({"wire-drop", severity,
+                                    fmt::format("The wire loses {} of {}: {}. Up to 3 % is good, beyond 5 % is too much.", display(r.drop),
+                                                display(*in.supply), display(Kind::Fraction, share))});
     }
     out.verdict = verdictOf(out.findings);
     return out;
@@ -40,9 +44,12 @@ Result<Worked<WireDropResult>> wireDrop(const WireDrop& in) {
 FormPtr wireDropForm() {
     using I = WireDrop;
     using R = WireDropResult;
-    auto form = std::make_shared<FormOf<I, R>>("wire-drop", "feed", "volts lost in a pair of copper wires", "astm-b258; iec-60028", &wireDrop);
+    auto form =
+        std::make_shared<FormOf<I, R>>("wire-drop", "feed", "volts lost in a pair of copper wires", "astm-b258; iec-60028", &wireDrop);
     form->rule("d = 0.127 mm·92^((36 − n)/39); R = ρ·2·l/A; to 3 % of the supply holds, to 5 % tight")
-        .in("awg", &I::awg, nullptr, "gauge; 00, 000 and 0000 too").between(-3, 56).spelt({{"00", "-1"}, {"000", "-2"}, {"0000", "-3"}})
+        .in("awg", &I::awg, nullptr, "gauge; 00, 000 and 0000 too")
+        .between(-3, 56)
+        .spelt({{"00", "-1"}, {"000", "-2"}, {"0000", "-3"}})
         .in("area", &I::area, nullptr, "cross-section of the copper")
         .in("length", &I::length, nullptr, "one way")
         .in("current", &I::current, nullptr, "through the wire")

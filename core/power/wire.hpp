@@ -5,15 +5,15 @@ namespace hinge::power {
 
 /// A pair of copper wires, there and back.
 struct WireDrop {
-    std::optional<Count> awg;          ///< gauge number, -3 (0000) to 56
-    std::optional<Area> area;          ///< or the copper's cross-section
-    Length length{};                   ///< one way
+    std::optional<Count> awg;  ///< gauge number, -3 (0000) to 56
+    std::optional<Area> area;  ///< or the copper's cross-section
+    Length length{};           ///< one way
     Current current{};
     Temperature temperature = Temperature::celsius(20.0);
     std::optional<Voltage> supply;
 };
 struct WireDropResult {
-    Length diameter{};      ///< of solid round wire of that area
+    Length diameter{};  ///< of solid round wire of that area
     Area area{};
     Resistance resistance{};  ///< there and back
     Voltage drop{};

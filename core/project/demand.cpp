@@ -11,7 +11,9 @@ bool among(std::string_view field, std::initializer_list<std::string_view> names
     return false;
 }
 
-bool fieldOf(const PumpDemand&, std::string_view) { return true; }
+bool fieldOf(const PumpDemand&, std::string_view) {
+    return true;
+}
 bool fieldOf(const TurnDemand& d, std::string_view f) {
     if (among(f, {"mass"})) return d.way == TurnWay::Lever || d.way == TurnWay::Hinge || d.way == TurnWay::Disc;
     if (among(f, {"arm", "worst_angle"})) return d.way == TurnWay::Lever || d.way == TurnWay::Hinge;
@@ -32,14 +34,18 @@ bool fieldOf(const MoveDemand& d, std::string_view f) {
     if (f == "friction_coefficient") return d.way != MoveWay::Wheels;
     return true;
 }
-bool fieldOf(const PressDemand& d, std::string_view f) { return f != "horn" || d.way == PressWay::Horn; }
+bool fieldOf(const PressDemand& d, std::string_view f) {
+    return f != "horn" || d.way == PressWay::Horn;
+}
 bool fieldOf(const BlowDemand& d, std::string_view f) {
     if (among(f, {"heat", "temperature_rise"})) return d.way == BlowWay::Box;
     if (among(f, {"volume", "changes_per_hour"})) return d.way == BlowWay::Room;
     if (among(f, {"area", "face_velocity"})) return d.way == BlowWay::Hood || d.way == BlowWay::Filter;
     return true;
 }
-bool fieldOf(const SwitchDemand& d, std::string_view f) { return !f.starts_with("mains") || d.feeding == Feeding::Mains; }
+bool fieldOf(const SwitchDemand& d, std::string_view f) {
+    return !f.starts_with("mains") || d.feeding == Feeding::Mains;
+}
 bool fieldOf(const HeatDemand& d, std::string_view f) {
     if (f.starts_with("mains")) return d.feeding == Feeding::Mains;
     return f != "cutout" || d.way == HeatWay::Warm;

@@ -1,19 +1,31 @@
 #include "project/facts.hpp"
+#include <type_traits>
 #include "project/describe.hpp"
 #include "quantity/text.hpp"
 #include "timing/time_of_day.hpp"
 #include "working/form.hpp"
-#include <type_traits>
 
 namespace hinge::project {
 namespace {
 
-template <class T> struct Unwrap { using type = T; static constexpr bool optional = false; };
-template <class T> struct Unwrap<std::optional<T>> { using type = T; static constexpr bool optional = true; };
-template <class T> struct IsVector : std::false_type {};
-template <class T> struct IsVector<std::vector<T>> : std::true_type {};
+template <class T>
+struct Unwrap {
+    using type = T;
+    static constexpr bool optional = false;
+};
+template <class T>
+struct Unwrap<std::optional<T>> {
+    using type = T;
+    static constexpr bool optional = true;
+};
+template <class T>
+struct IsVector : std::false_type {};
+template <class T>
+struct IsVector<std::vector<T>> : std::true_type {};
 
-Accepts accepts(const Meta& meta) { return {meta.least, meta.least_itself, meta.most}; }
+Accepts accepts(const Meta& meta) {
+    return {meta.least, meta.least_itself, meta.most};
+}
 
 std::optional<Error> checkRange(double value, const Meta& meta, Kind kind, const std::string& path, std::string_view text) {
     if (value < meta.least || (value == meta.least && !meta.least_itself) || value > meta.most)
@@ -90,7 +102,7 @@ struct Lister {
 
 // Finds the leaf of a path and sets it from text.
 struct Setter {
-    std::string_view rest;     // path still to walk
+    std::string_view rest;  // path still to walk
     const FactEdit& edit;
     bool found = false;
     std::optional<Error> error;
@@ -214,7 +226,8 @@ std::optional<std::pair<std::string, std::string>> splitSpread(const std::string
     for (const std::string_view sign : {"±", "+/-", "+-"}) {
         const auto at = text.find(sign);
         if (at == std::string::npos) continue;
-        std::string value = trimmed(std::string_view{text}.substr(0, at)), spread = trimmed(std::string_view{text}.substr(at + sign.size()));
+        std::string value = trimmed(std::string_view{text}.substr(0, at)),
+                    spread = trimmed(std::string_view{text}.substr(at + sign.size()));
         // The unit may stand once, at the end.
         if (parseNumber(value) && !spread.ends_with('%')) {
             const auto unit = spread.find_first_not_of("0123456789.");

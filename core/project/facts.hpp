@@ -1,9 +1,9 @@
 #pragma once
-#include "project/project.hpp"
-#include "quantity/result.hpp"
 #include <optional>
 #include <string>
 #include <vector>
+#include "project/project.hpp"
+#include "quantity/result.hpp"
 
 namespace hinge::project {
 
@@ -11,18 +11,18 @@ enum class FactType { Quantity, Choice, Text, Flag };
 
 /// One decision or measurement, ready to be shown and edited.
 struct Fact {
-    std::string path;      ///< "channels/rain/demand/lift"
+    std::string path;  ///< "channels/rain/demand/lift"
     std::string label;
     std::string hint;
     Stage stage = Stage::Need;
     FactType type = FactType::Text;
     Kind kind = Kind::Ratio;
-    std::string text;      ///< for reading: "450 mm"; empty when not known
-    std::string exact;     ///< reads back as the same value
+    std::string text;   ///< for reading: "450 mm"; empty when not known
+    std::string exact;  ///< reads back as the same value
     bool known = true;
-    std::optional<double> spread;  ///< share of the value that it is known to, both ways; in `text` too
+    std::optional<double> spread;                              ///< share of the value that it is known to, both ways; in `text` too
     std::vector<std::pair<std::string, std::string>> choices;  ///< id, words
-    std::string range;     ///< in words
+    std::string range;                                         ///< in words
 };
 
 /// An edit as data: the fact's path and its new text; an empty text forgets an optional fact.

@@ -1,7 +1,7 @@
 #include "project/project.hpp"
-#include "routine/compile.hpp"
 #include <algorithm>
 #include <unordered_set>
+#include "routine/compile.hpp"
 
 namespace hinge::project {
 namespace {
@@ -30,21 +30,32 @@ const actuator::Pump* findPump(const Parts& parts, std::string_view id) {
     const auto* part = findActuator(parts, id);
     return part != nullptr ? std::get_if<actuator::Pump>(part) : nullptr;
 }
-const driver::DriverPart* findDriver(const Parts& parts, std::string_view id) { return find(parts.drivers, id); }
-const Channel* findChannel(const Project& project, std::string_view id) { return find(project.channels, id); }
-const power::Rail* findRail(const Project& project, std::string_view id) { return find(project.rails, id); }
-const power::Source* findSource(const Project& project, std::string_view id) { return find(project.sources, id); }
-const Input* findInput(const Project& project, std::string_view id) { return find(project.inputs, id); }
+const driver::DriverPart* findDriver(const Parts& parts, std::string_view id) {
+    return find(parts.drivers, id);
+}
+const Channel* findChannel(const Project& project, std::string_view id) {
+    return find(project.channels, id);
+}
+const power::Rail* findRail(const Project& project, std::string_view id) {
+    return find(project.rails, id);
+}
+const power::Source* findSource(const Project& project, std::string_view id) {
+    return find(project.sources, id);
+}
+const Input* findInput(const Project& project, std::string_view id) {
+    return find(project.inputs, id);
+}
 
 std::string freshId(std::string_view name, const std::vector<std::string>& taken) {
     const std::string base = routine::identifier(std::string{name});
-    const std::unordered_set<std::string_view> all(taken.begin(), taken.end());   // a journal of years has thousands
+    const std::unordered_set<std::string_view> all(taken.begin(), taken.end());  // a journal of years has thousands
     std::string id = base;
     for (int n = 2; all.count(id) != 0; ++n) id = base + "_" + std::to_string(n);
     return id;
 }
 
-journal::Entry newEntry(const Project& project, std::string_view stem, journal::EntryKind kind, const std::string& channel, const std::string& date) {
+journal::Entry newEntry(const Project& project, std::string_view stem, journal::EntryKind kind, const std::string& channel,
+                        const std::string& date) {
     std::vector<std::string> taken;
     for (const auto& each : project.journal.entries) taken.push_back(each.id);
     journal::Entry entry;
@@ -140,14 +151,18 @@ Project duplicateChannel(Project project, std::string_view id) {
 Project removeChannel(Project project, std::string_view id) {
     std::erase_if(project.channels, [&](const Channel& channel) { return channel.id == id; });
     for (auto& cue : project.routine.cues) std::erase_if(cue.moves, [&](const routine::Move& move) { return move.channel == id; });
-    std::erase_if(project.routine.interlocks, [&](const routine::Interlock& interlock) { return interlock.channel == id || std::any_of(interlock.terms.begin(), interlock.terms.end(), [&](const routine::Term& term) { return term.channel == id; }); });
+    std::erase_if(project.routine.interlocks, [&](const routine::Interlock& interlock) {
+        return interlock.channel == id ||
+               std::any_of(interlock.terms.begin(), interlock.terms.end(), [&](const routine::Term& term) { return term.channel == id; });
+    });
     std::erase_if(project.routine.followers, [&](const routine::Follower& follower) { return follower.channel == id; });
     std::erase_if(project.routine.loops, [&](const routine::Loop& loop) { return loop.channel == id; });
     return project;
 }
 
 Project moveChannel(Project project, std::string_view id, int to) {
-    const auto found = std::find_if(project.channels.begin(), project.channels.end(), [&](const Channel& channel) { return channel.id == id; });
+    const auto found =
+        std::find_if(project.channels.begin(), project.channels.end(), [&](const Channel& channel) { return channel.id == id; });
     if (found == project.channels.end()) return project;
     Channel moved = std::move(*found);
     project.channels.erase(found);

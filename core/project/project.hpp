@@ -1,16 +1,16 @@
 #pragma once
 // All that the maker decided and measured, as one value. Nothing derived is kept here.
+#include <string>
+#include <vector>
 #include "actuator/part.hpp"
 #include "board/family.hpp"
 #include "demand/print.hpp"
-#include "driver/gate_network.hpp"
 #include "driver/driver_part.hpp"
+#include "driver/gate_network.hpp"
 #include "journal/journal.hpp"
 #include "power/supply.hpp"
 #include "project/demand.hpp"
 #include "routine/routine.hpp"
-#include <string>
-#include <vector>
 
 namespace hinge::project {
 
@@ -39,21 +39,21 @@ struct Brief {
     BuildStyle build_style = BuildStyle::Modules;
     Ratio hour_value = of<Ratio>(0.0);
     std::string currency = "€";
-    std::optional<Length> box_width, box_height, box_depth;   ///< of the case, outside
+    std::optional<Length> box_width, box_height, box_depth;  ///< of the case, outside
     friend bool operator==(const Brief&, const Brief&) = default;
 };
 
 /// How well a fact of the demand is known: a share of its value, both ways.
 struct Spread {
-    std::string id;            ///< the demand's field, "mass"
+    std::string id;  ///< the demand's field, "mass"
     Fraction of_value;
     friend bool operator==(const Spread&, const Spread&) = default;
 };
 
 /// How often it is asked: what heats up does so by this.
 struct Work {
-    std::optional<Duration> on_for;   ///< at each use; absent: as the demand says
-    std::optional<Duration> every;    ///< from use to use; absent: so seldom that it cools between
+    std::optional<Duration> on_for;  ///< at each use; absent: as the demand says
+    std::optional<Duration> every;   ///< from use to use; absent: so seldom that it cools between
     friend bool operator==(const Work&, const Work&) = default;
 };
 
@@ -72,11 +72,11 @@ struct Weights {
 /// How the pin reaches the switch, and what protects it.
 struct Drive {
     std::string part;
-    Resistance gate_resistor = of<Resistance>(220.0);   ///< or base resistor's place
+    Resistance gate_resistor = of<Resistance>(220.0);  ///< or base resistor's place
     Resistance pulldown = of<Resistance>(10e3);
     driver::PulldownSide pulldown_side = driver::PulldownSide::Pin;
     bool flyback_diode = true;
-    Ratio gear_ratio = of<Ratio>(1.0);   ///< gears or pulleys between the part and the load, above 1 slows
+    Ratio gear_ratio = of<Ratio>(1.0);  ///< gears or pulleys between the part and the load, above 1 slows
     friend bool operator==(const Drive&, const Drive&) = default;
 };
 
@@ -92,34 +92,34 @@ struct Signal {
 struct Calibration {
     std::optional<Volume> cup_volume;
     std::optional<Duration> cup_time;
-    std::optional<Duration> pulse_min;   ///< servo: at one end, before it strains
+    std::optional<Duration> pulse_min;  ///< servo: at one end, before it strains
     std::optional<Duration> pulse_max;
-    std::optional<Fraction> start_duty;  ///< least share at which it starts …
-    std::optional<Fraction> keep_duty;   ///< … and at which it still turns, coming down
-    std::string speed_curve;             ///< of a duty sweep: "0.2:0,0.4:14", share and reading
-    std::optional<Frequency> highest_rate;   ///< steps a second at which a trip there and back lost none
-    std::optional<Current> stall_current;    ///< held fast
-    std::optional<Current> chopper_current;  ///< peak, when …
-    std::optional<Temperature> chopper_temperature;   ///< … its chopper had settled at this
-    std::optional<Fraction> jams_below;  ///< share of full speed below which portions jammed
+    std::optional<Fraction> start_duty;              ///< least share at which it starts …
+    std::optional<Fraction> keep_duty;               ///< … and at which it still turns, coming down
+    std::string speed_curve;                         ///< of a duty sweep: "0.2:0,0.4:14", share and reading
+    std::optional<Frequency> highest_rate;           ///< steps a second at which a trip there and back lost none
+    std::optional<Current> stall_current;            ///< held fast
+    std::optional<Current> chopper_current;          ///< peak, when …
+    std::optional<Temperature> chopper_temperature;  ///< … its chopper had settled at this
+    std::optional<Fraction> jams_below;              ///< share of full speed below which portions jammed
     friend bool operator==(const Calibration&, const Calibration&) = default;
 };
 
 /// Its mechanics, for the sheet of lengths and checks.
 struct Fit {
-    std::optional<Angle> horn_rest;       ///< where the horn stands at the middle of its pulses, from the start of its move
-    std::optional<Length> clearance;      ///< air that is left where it comes closest, at full lock
-    std::optional<Length> shaft, hub;     ///< shaft that stands out, and depth of what goes on it
-    std::optional<Length> clamped, screw_diameter, screw;   ///< what the screw holds, and the screw
+    std::optional<Angle> horn_rest;    ///< where the horn stands at the middle of its pulses, from the start of its move
+    std::optional<Length> clearance;   ///< air that is left where it comes closest, at full lock
+    std::optional<Length> shaft, hub;  ///< shaft that stands out, and depth of what goes on it
+    std::optional<Length> clamped, screw_diameter, screw;  ///< what the screw holds, and the screw
     bool screw_in_plastic = false;
-    std::optional<Length> centres;        ///< of the two pulleys
+    std::optional<Length> centres;  ///< of the two pulleys
     std::optional<Count> driving_teeth, driven_teeth;
     std::optional<Length> tooth_pitch;
     demand::Print print = demand::Print::None;
     Fraction infill = of<Fraction>(0.2);
-    Length wall = of<Length>(0.0012);     ///< printed solid, all round
-    std::optional<Length> arm, arm_width, arm_height;   ///< axle to the load; across the pull; along the pull
-    std::optional<Length> cable, opening; ///< diameters
+    Length wall = of<Length>(0.0012);                  ///< printed solid, all round
+    std::optional<Length> arm, arm_width, arm_height;  ///< axle to the load; across the pull; along the pull
+    std::optional<Length> cable, opening;              ///< diameters
     friend bool operator==(const Fit&, const Fit&) = default;
 };
 
@@ -130,11 +130,11 @@ struct Channel {
     std::vector<Spread> spreads;
     Work work;
     Weights weights;
-    std::string actuator;      ///< part id; empty: not chosen
+    std::string actuator;  ///< part id; empty: not chosen
     Drive drive;
     std::string rail;
-    std::string pin;           ///< of its main line: PWM, step, pulse or on and off
-    std::string direction_pin; ///< where its driver has such a line
+    std::string pin;            ///< of its main line: PWM, step, pulse or on and off
+    std::string direction_pin;  ///< where its driver has such a line
     std::string enable_pin;
     std::string tach_pin;
     Signal signal;
@@ -142,7 +142,7 @@ struct Channel {
     SafeState safe = SafeState::Off;
     Calibration calibration;
     Fit fit;
-    bool remembers = false;    ///< after a power cut it is as it was before
+    bool remembers = false;  ///< after a power cut it is as it was before
     friend bool operator==(const Channel&, const Channel&) = default;
 };
 
@@ -155,17 +155,17 @@ struct Input {
     Duration debounce = of<Duration>(0.020);
     Fraction upper = of<Fraction>(0.55);   ///< knob or level: true from this share of the reference on
     Fraction lower = of<Fraction>(0.45);   ///< and no longer true from here down
-    std::string word;          ///< a command word
+    std::string word;                      ///< a command word
     Duration timeout = of<Duration>(5.0);  ///< a number sent over the link counts for so long
-    std::string counts;        ///< a counter: the cue whose ends it counts …
+    std::string counts;                    ///< a counter: the cue whose ends it counts …
     Count limit = of<Count>(10.0);         ///< … and how many make it true
-    std::string weekdays;      ///< days: "mon,tue"; empty: all
+    std::string weekdays;                  ///< days: "mon,tue"; empty: all
     std::string from_date, to_date;        ///< days: "04-01", "10-31"; empty: the whole year
-    std::string sets;          ///< a knob: the number of the sketch that it sets, from nothing to twice its plan; empty: none
+    std::string sets;                      ///< a knob: the number of the sketch that it sets, from nothing to twice its plan; empty: none
     Measures measures = Measures::Counts;  ///< what a reading means, by two points that were measured
     std::optional<Count> reading_a, reading_b;
-    std::optional<Ratio> value_a, value_b; ///< there, in SI
-    std::optional<Ratio> per_turn;         ///< a tach: pulses for each turn of what is driven
+    std::optional<Ratio> value_a, value_b;  ///< there, in SI
+    std::optional<Ratio> per_turn;          ///< a tach: pulses for each turn of what is driven
     friend bool operator==(const Input&, const Input&) = default;
 };
 
@@ -174,9 +174,9 @@ enum class BusClock { None, Bcd };
 struct Board {
     board::BoardForm form = board::BoardForm::Uno16;
     std::string rail;
-    bool ground_strip = false;   ///< grounds meet on a strip, not on the board's pins
-    BusClock clock = BusClock::None;   ///< on the two-wire bus
-    bool watchdog = false;       ///< a sketch that hangs for a quarter of a second starts anew, in its safe state
+    bool ground_strip = false;        ///< grounds meet on a strip, not on the board's pins
+    BusClock clock = BusClock::None;  ///< on the two-wire bus
+    bool watchdog = false;            ///< a sketch that hangs for a quarter of a second starts anew, in its safe state
     friend bool operator==(const Board&, const Board&) = default;
 };
 
@@ -188,16 +188,20 @@ struct Project {
     std::vector<Channel> channels;
     std::vector<Input> inputs;
     routine::Routine routine;
-    std::vector<journal::WireNote> wires;   ///< what is recorded of each
+    std::vector<journal::WireNote> wires;  ///< what is recorded of each
     std::vector<journal::Check> proof;
     journal::Journal journal;
     friend bool operator==(const Project&, const Project&) = default;
 };
 
 /// True for what arrives by wire.
-[[nodiscard]] constexpr bool hasPin(InputKind kind) { return kind <= InputKind::Tach; }
+[[nodiscard]] constexpr bool hasPin(InputKind kind) {
+    return kind <= InputKind::Tach;
+}
 /// True for what is read as a level between 0 and the reference.
-[[nodiscard]] constexpr bool isAnalogue(InputKind kind) { return kind == InputKind::Knob || kind == InputKind::Level; }
+[[nodiscard]] constexpr bool isAnalogue(InputKind kind) {
+    return kind == InputKind::Knob || kind == InputKind::Level;
+}
 
 /// Parts by their ids, as read from the catalogue.
 struct Parts {
@@ -209,7 +213,9 @@ struct Parts {
 [[nodiscard]] const actuator::Pump* findPump(const Parts& parts, std::string_view id);
 [[nodiscard]] const driver::DriverPart* findDriver(const Parts& parts, std::string_view id);
 /// The kind of a channel.
-[[nodiscard]] inline ChannelKind channelKind(const Channel& channel) { return kindOfDemand(channel.demand); }
+[[nodiscard]] inline ChannelKind channelKind(const Channel& channel) {
+    return kindOfDemand(channel.demand);
+}
 [[nodiscard]] const Channel* findChannel(const Project& project, std::string_view id);
 [[nodiscard]] const power::Rail* findRail(const Project& project, std::string_view id);
 [[nodiscard]] const power::Source* findSource(const Project& project, std::string_view id);
@@ -221,7 +227,8 @@ struct Parts {
 /// @param stem     of its id
 /// @param channel  empty: the whole gadget
 /// @param date     ISO 8601, given by the caller
-[[nodiscard]] journal::Entry newEntry(const Project& project, std::string_view stem, journal::EntryKind kind, const std::string& channel, const std::string& date);
+[[nodiscard]] journal::Entry newEntry(const Project& project, std::string_view stem, journal::EntryKind kind, const std::string& channel,
+                                      const std::string& date);
 
 /// Structural edits: a new project each time. Ids are made from names.
 [[nodiscard]] Project newProject();
@@ -237,23 +244,31 @@ struct Parts {
 
 }  // namespace hinge::project
 
-#define HINGE_NAMES(type, ...)                                                       \
-    template <>                                                                      \
-    struct hinge::Names<hinge::project::type> {                                      \
-        using T = hinge::project::type;                                              \
-        using N = hinge::Name<hinge::project::type>;                                 \
-        static constexpr std::array all{__VA_ARGS__};                                \
+#define HINGE_NAMES(type, ...)                        \
+    template <>                                       \
+    struct hinge::Names<hinge::project::type> {       \
+        using T = hinge::project::type;               \
+        using N = hinge::Name<hinge::project::type>;  \
+        static constexpr std::array all{__VA_ARGS__}; \
     }
-HINGE_NAMES(Stage, N{T::Need, "need", "Need"}, N{T::Match, "match", "Match"}, N{T::Feed, "feed", "Feed"}, N{T::Pins, "pins", "Pins"}, N{T::Pulse, "pulse", "Pulse"},
-            N{T::Routine, "routine", "Routine"}, N{T::Code, "code", "Code"}, N{T::Tune, "tune", "Tune"}, N{T::Prove, "prove", "Prove"}, N{T::Log, "log", "Log"});
-HINGE_NAMES(Place, N{T::Indoors, "indoors", "indoors, dry"}, N{T::Wet, "wet", "near water"}, N{T::Outdoors, "outdoors", "outdoors"}, N{T::ClosedBox, "closed-box", "in a closed box"});
-HINGE_NAMES(BuildStyle, N{T::Breadboard, "breadboard", "breadboard"}, N{T::Modules, "modules", "plug-in modules"}, N{T::Perfboard, "perfboard", "perfboard"},
-            N{T::OwnBoard, "own-board", "own board"}, N{T::ScrewShield, "screw-shield", "screw shield"});
-HINGE_NAMES(Nearby, N{T::AdultsOnly, "adults-only", "people who know it"}, N{T::Visitors, "visitors", "visitors"}, N{T::Children, "children", "children"});
+HINGE_NAMES(Stage, N{T::Need, "need", "Need"}, N{T::Match, "match", "Match"}, N{T::Feed, "feed", "Feed"}, N{T::Pins, "pins", "Pins"},
+            N{T::Pulse, "pulse", "Pulse"}, N{T::Routine, "routine", "Routine"}, N{T::Code, "code", "Code"}, N{T::Tune, "tune", "Tune"},
+            N{T::Prove, "prove", "Prove"}, N{T::Log, "log", "Log"});
+HINGE_NAMES(Place, N{T::Indoors, "indoors", "indoors, dry"}, N{T::Wet, "wet", "near water"}, N{T::Outdoors, "outdoors", "outdoors"},
+            N{T::ClosedBox, "closed-box", "in a closed box"});
+HINGE_NAMES(BuildStyle, N{T::Breadboard, "breadboard", "breadboard"}, N{T::Modules, "modules", "plug-in modules"},
+            N{T::Perfboard, "perfboard", "perfboard"}, N{T::OwnBoard, "own-board", "own board"},
+            N{T::ScrewShield, "screw-shield", "screw shield"});
+HINGE_NAMES(Nearby, N{T::AdultsOnly, "adults-only", "people who know it"}, N{T::Visitors, "visitors", "visitors"},
+            N{T::Children, "children", "children"});
 HINGE_NAMES(Matters, N{T::No, "no", "does not matter"}, N{T::Some, "some", "matters"}, N{T::Much, "much", "matters much"});
-HINGE_NAMES(InputKind, N{T::Button, "button", "button"}, N{T::FloatSwitch, "float-switch", "float switch"}, N{T::EndSwitch, "end-switch", "end switch"}, N{T::Sensor, "sensor", "sensor, yes or no"}, N{T::Position, "position", "position of a selector"}, N{T::Knob, "knob", "knob"}, N{T::Level, "level", "level: light, heat, position"},
-            N{T::Tach, "tach", "tach"}, N{T::Word, "word", "command word"}, N{T::Number, "number", "number over the link"}, N{T::Counter, "counter", "counter"}, N{T::Days, "days", "days and dates"});
+HINGE_NAMES(InputKind, N{T::Button, "button", "button"}, N{T::FloatSwitch, "float-switch", "float switch"},
+            N{T::EndSwitch, "end-switch", "end switch"}, N{T::Sensor, "sensor", "sensor, yes or no"},
+            N{T::Position, "position", "position of a selector"}, N{T::Knob, "knob", "knob"},
+            N{T::Level, "level", "level: light, heat, position"}, N{T::Tach, "tach", "tach"}, N{T::Word, "word", "command word"},
+            N{T::Number, "number", "number over the link"}, N{T::Counter, "counter", "counter"}, N{T::Days, "days", "days and dates"});
 HINGE_NAMES(SafeState, N{T::Off, "off", "off, or standing still"}, N{T::On, "on", "on"}, N{T::Start, "start", "at the start of its move"});
-HINGE_NAMES(Measures, N{T::Counts, "counts", "counts only"}, N{T::Temperature, "temperature", "a temperature"}, N{T::Angle, "angle", "an angle"}, N{T::Length, "length", "a length or level"}, N{T::Current, "current", "a current"});
+HINGE_NAMES(Measures, N{T::Counts, "counts", "counts only"}, N{T::Temperature, "temperature", "a temperature"},
+            N{T::Angle, "angle", "an angle"}, N{T::Length, "length", "a length or level"}, N{T::Current, "current", "a current"});
 HINGE_NAMES(BusClock, N{T::None, "none", "none: set over the link"}, N{T::Bcd, "clock_bcd", "I²C clock, BCD, battery-backed"});
 #undef HINGE_NAMES

@@ -29,7 +29,8 @@ Project addInput(Project project, InputKind kind, const std::string& name) {
         // A word that a passer-by would not try: made from the name, no secret, and easily changed.
         std::uint32_t hash = 2166136261u;
         for (const char c : name + project.brief.name) hash = (hash ^ static_cast<std::uint8_t>(c)) * 16777619u;
-        static constexpr std::array syllables{"ka", "lo", "mi", "nu", "pe", "ra", "so", "ti", "vu", "we", "xa", "yo", "zi", "bo", "du", "fe"};
+        static constexpr std::array syllables{"ka", "lo", "mi", "nu", "pe", "ra", "so", "ti",
+                                              "vu", "we", "xa", "yo", "zi", "bo", "du", "fe"};
         for (int i = 0; i < 5; ++i, hash >>= 4) input.word += syllables[hash & 15];
         input.word += std::to_string(hash % 90 + 10);
     }
@@ -73,7 +74,8 @@ Project addMove(Project project, std::string_view cue, routine::Action action, c
 }
 
 Project removeMove(Project project, std::string_view cue, std::string_view move) {
-    if (auto* from = entryOf(project.routine.cues, cue)) std::erase_if(from->moves, [&](const routine::Move& each) { return each.id == move; });
+    if (auto* from = entryOf(project.routine.cues, cue))
+        std::erase_if(from->moves, [&](const routine::Move& each) { return each.id == move; });
     return project;
 }
 
@@ -90,12 +92,14 @@ Project shiftMove(Project project, std::string_view cue, std::string_view move, 
 }
 
 Project addGuard(Project project, std::string_view cue, const std::string& input) {
-    if (auto* into = entryOf(project.routine.cues, cue)) into->guards.push_back({freshId("unless_" + input, idsOf(into->guards)), input, true});
+    if (auto* into = entryOf(project.routine.cues, cue))
+        into->guards.push_back({freshId("unless_" + input, idsOf(into->guards)), input, true});
     return project;
 }
 
 Project removeGuard(Project project, std::string_view cue, std::string_view guard) {
-    if (auto* from = entryOf(project.routine.cues, cue)) std::erase_if(from->guards, [&](const routine::Guard& each) { return each.id == guard; });
+    if (auto* from = entryOf(project.routine.cues, cue))
+        std::erase_if(from->guards, [&](const routine::Guard& each) { return each.id == guard; });
     return project;
 }
 
@@ -129,12 +133,14 @@ Project addLoop(Project project, const std::string& channel, const std::string& 
 }
 
 Project addTerm(Project project, std::string_view interlock, const std::string& channel, routine::TermState state) {
-    if (auto* into = entryOf(project.routine.interlocks, interlock)) into->terms.push_back({freshId(channel + "_" + nameOf(state), idsOf(into->terms)), channel, state, std::nullopt, std::nullopt});
+    if (auto* into = entryOf(project.routine.interlocks, interlock))
+        into->terms.push_back({freshId(channel + "_" + nameOf(state), idsOf(into->terms)), channel, state, std::nullopt, std::nullopt});
     return project;
 }
 
 Project removeTerm(Project project, std::string_view interlock, std::string_view term) {
-    if (auto* from = entryOf(project.routine.interlocks, interlock)) std::erase_if(from->terms, [&](const routine::Term& each) { return each.id == term; });
+    if (auto* from = entryOf(project.routine.interlocks, interlock))
+        std::erase_if(from->terms, [&](const routine::Term& each) { return each.id == term; });
     return project;
 }
 
@@ -165,7 +171,8 @@ Project removeRule(Project project, std::string_view id) {
 const std::vector<Pattern>& patterns() {
     static const std::vector<Pattern> list{
         {"press-and-return", "press and return", "A press sends it to its end; after a pause it comes back.", true, false},
-        {"open-by-itself", "opens, waits, closes by itself", "A press opens it; after ten seconds it closes, unless something is in the way.", true, false},
+        {"open-by-itself", "opens, waits, closes by itself",
+         "A press opens it; after ten seconds it closes, unless something is in the way.", true, false},
         {"sweep", "swings like a pendulum", "From the press on it swings between both ends, quick in the middle, until stop.", true, false},
         {"creep", "creeps along", "A press sends it to its end within an hour.", true, false},
         {"balance", "holds itself upright", "While it is on, its steps follow a tilt that is read as a level.", true, true},
@@ -174,19 +181,26 @@ const std::vector<Pattern>& patterns() {
         {"timed", "a dose at times of day", "At its hours it runs once.", false, false},
         {"every", "every so often", "Every twenty minutes it runs for ten seconds.", false, false},
         {"while-sensed", "runs while something is sensed", "On while the sensor says so, and half a minute after.", false, false},
-        {"portion", "one portion past a sensor", "A press starts it, slowly off the tab and fast to the next, which stops it; if that does not come, it stops by itself.", false, false},
+        {"portion", "one portion past a sensor",
+         "A press starts it, slowly off the tab and fast to the next, which stops it; if that does not come, it stops by itself.", false,
+         false},
         {"knob", "follows a knob", "Off in the knob's first part, then from its least useful share up to full.", false, false},
-        {"thermostat", "keeps a level between two bounds", "On while the level is low, off when it is high; between the two it stays as it is.", false, false},
+        {"thermostat", "keeps a level between two bounds",
+         "On while the level is low, off when it is high; between the two it stays as it is.", false, false},
         {"hold-to-open", "held for two seconds, on for five", "Only a long press counts, and it ends by itself.", false, false},
-        {"unlock", "unlocks by a word, locks by itself", "A word over the link unlocks it for five seconds. Decide in its safe state whether it is locked without power.", false, false},
-        {"number", "follows a number over the link", "Its share is the number that was sent; silent for two seconds, it is off.", false, false},
+        {"unlock", "unlocks by a word, locks by itself",
+         "A word over the link unlocks it for five seconds. Decide in its safe state whether it is locked without power.", false, false},
+        {"number", "follows a number over the link", "Its share is the number that was sent; silent for two seconds, it is off.", false,
+         false},
         {"flame", "fades up, flickers, fades away", "Like a flame that is lit and dies down.", false, false},
         {"hold-speed", "holds a speed", "While it is on, its share is what keeps the tach's pulses at a count.", false, false},
-        {"shared", "one collector for two machines", "On while either of two is sensed, and half a minute after the last; a start inside that time keeps it running.", false, false},
+        {"shared", "one collector for two machines",
+         "On while either of two is sensed, and half a minute after the last; a start inside that time keeps it running.", false, false},
         {"mode", "only in one mode", "A press starts it only while a selector stands at its position.", false, false},
         {"every-third", "at every third press", "A count of three starts it and begins again.", false, false},
         {"season", "on some days of a season", "At its hour, on weekdays from April to October.", false, false},
-        {"lost-link", "safe when the link is lost", "A press turns it on until let go; two seconds of silence after the link has spoken turn everything off.", false, false},
+        {"lost-link", "safe when the link is lost",
+         "A press turns it on until let go; two seconds of silence after the link has spoken turn everything off.", false, false},
         {"as-before", "after a power cut as before", "One press on, the next one off, remembered through a power cut.", false, false},
         {"blink", "on and off a few times", "Five times half a second on, half a second off.", false, false},
     };
@@ -214,7 +228,8 @@ Result<Project> insertPattern(Project project, std::string_view pattern, const s
         return project.routine.cues.back().id;
     };
     const auto cue = [&]() -> routine::Cue& { return project.routine.cues.back(); };
-    const auto move = [&](Action action, const std::string& of_channel, std::optional<double> time = std::nullopt, const std::string& input = {}) -> routine::Move& {
+    const auto move = [&](Action action, const std::string& of_channel, std::optional<double> time = std::nullopt,
+                          const std::string& input = {}) -> routine::Move& {
         const std::string id = cue().id;
         project = addMove(std::move(project), id, action, of_channel, input);
         auto& made = cue().moves.back();
@@ -254,12 +269,19 @@ Result<Project> insertPattern(Project project, std::string_view pattern, const s
     } else if (pattern == "balance") {
         const auto tilt = inputOf(InputKind::Level, "tilt");
         const auto button = inputOf(InputKind::Button, "start");
-        for (auto& each : project.routine.cues)
-            std::erase_if(each.moves, [&](const routine::Move& m) { return m.channel == channel; });
+        for (auto& each : project.routine.cues) std::erase_if(each.moves, [&](const routine::Move& m) { return m.channel == channel; });
         cueFor("stands up");
         cue().input = button;
         move(Action::On, channel);
-        routine::Loop loop{freshId(channel + "_upright", idsOf(project.routine.loops)), channel, tilt, of<Count>(512.0), of<Ratio>(8.0), of<Ratio>(0.2), of<Ratio>(20.0), of<Duration>(0.004), of<Count>(4000.0)};
+        routine::Loop loop{freshId(channel + "_upright", idsOf(project.routine.loops)),
+                           channel,
+                           tilt,
+                           of<Count>(512.0),
+                           of<Ratio>(8.0),
+                           of<Ratio>(0.2),
+                           of<Ratio>(20.0),
+                           of<Duration>(0.004),
+                           of<Count>(4000.0)};
         project.routine.loops.push_back(std::move(loop));
     } else if (pattern == "unlock") {
         project = addInput(std::move(project), InputKind::Word, name + " opens");
@@ -286,7 +308,15 @@ Result<Project> insertPattern(Project project, std::string_view pattern, const s
         cueFor("turns");
         cue().input = button;
         move(Action::Run, channel, 10.0);
-        routine::Loop loop{freshId(channel + "_speed", idsOf(project.routine.loops)), channel, tach, of<Count>(10.0), of<Ratio>(20.0), of<Ratio>(5.0), of<Ratio>(0.0), of<Duration>(0.05), of<Count>(1000.0)};
+        routine::Loop loop{freshId(channel + "_speed", idsOf(project.routine.loops)),
+                           channel,
+                           tach,
+                           of<Count>(10.0),
+                           of<Ratio>(20.0),
+                           of<Ratio>(5.0),
+                           of<Ratio>(0.0),
+                           of<Duration>(0.05),
+                           of<Count>(1000.0)};
         project.routine.loops.push_back(std::move(loop));
     } else if (pattern == "shared") {
         const std::array names{"first machine", "second machine"};
@@ -372,9 +402,9 @@ Result<Project> insertPattern(Project project, std::string_view pattern, const s
         cueFor("one portion");
         cue().input = button;
         move(Action::On, channel).level = of<Fraction>(0.6);
-        move(Action::Until, "", 2.0, tab).released = true;   // slowly off the tab that it stands on
-        move(Action::On, channel).level = of<Fraction>(1.0); // some portions jam when they come slowly
-        move(Action::Until, "", 10.0, tab);                  // fast to the next
+        move(Action::Until, "", 2.0, tab).released = true;    // slowly off the tab that it stands on
+        move(Action::On, channel).level = of<Fraction>(1.0);  // some portions jam when they come slowly
+        move(Action::Until, "", 10.0, tab);                   // fast to the next
         move(Action::Off, channel);
     } else if (pattern == "knob") {
         const auto knob = inputOf(InputKind::Knob, "knob");
@@ -402,7 +432,8 @@ Result<Project> insertPattern(Project project, std::string_view pattern, const s
         if (rule.channel != channel || rule.input.empty() || !rule.terms.empty()) continue;
         for (std::size_t c = cues_before; c < project.routine.cues.size(); ++c) {
             auto& made = project.routine.cues[c];
-            if (std::any_of(made.moves.begin(), made.moves.end(), [&](const routine::Move& m) { return m.channel == channel; })) made.guards.push_back({freshId("unless_" + rule.input, idsOf(made.guards)), rule.input, true});
+            if (std::any_of(made.moves.begin(), made.moves.end(), [&](const routine::Move& m) { return m.channel == channel; }))
+                made.guards.push_back({freshId("unless_" + rule.input, idsOf(made.guards)), rule.input, true});
         }
         for (std::size_t f = followers_before; f < project.routine.followers.size(); ++f)
             if (project.routine.followers[f].unless.empty()) project.routine.followers[f].unless = rule.input;

@@ -10,7 +10,8 @@ namespace hinge::project {
 /// Also takes it out of what starts after it.
 [[nodiscard]] Project removeCue(Project project, std::string_view cue);
 /// A move at the end of a cue; unknown cue: unchanged. A wait gets a second, a run of what is no pump ten.
-[[nodiscard]] Project addMove(Project project, std::string_view cue, routine::Action action, const std::string& channel, const std::string& input = {});
+[[nodiscard]] Project addMove(Project project, std::string_view cue, routine::Action action, const std::string& channel,
+                              const std::string& input = {});
 [[nodiscard]] Project removeMove(Project project, std::string_view cue, std::string_view move);
 /// @param by  −1 earlier, 1 later; past an end: unchanged
 [[nodiscard]] Project shiftMove(Project project, std::string_view cue, std::string_view move, int by);
@@ -30,9 +31,9 @@ namespace hinge::project {
 struct Pattern {
     const char* id;
     const char* name;
-    const char* what;      ///< in a sentence
-    bool moves;            ///< for what is sent to places; else for what is switched
-    bool stepper;          ///< only for what counts its steps
+    const char* what;  ///< in a sentence
+    bool moves;        ///< for what is sent to places; else for what is switched
+    bool stepper;      ///< only for what counts its steps
 };
 [[nodiscard]] const std::vector<Pattern>& patterns();
 /// The project with the pattern's cues, followers and the inputs that it needs, for one channel.

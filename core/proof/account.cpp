@@ -1,10 +1,10 @@
 #include "proof/account.hpp"
+#include <fmt/format.h>
+#include <algorithm>
+#include <cmath>
 #include "plan/difference.hpp"
 #include "quantity/csv_line.hpp"
 #include "quantity/text.hpp"
-#include <algorithm>
-#include <cmath>
-#include <fmt/format.h>
 
 namespace hinge::proof {
 namespace {
@@ -18,7 +18,8 @@ const journal::Stock* stockOf(const project::Project& project, const std::string
 // Looked at by hand on every part that stands in for another.
 void addHandChecks(std::vector<std::string>& list, bool actuator) {
     list.push_back("pin order and colours: look-alikes swap them. Meter first, then wire");
-    list.push_back(actuator ? "shaft, screw holes and height against the fit sheet" : "enable, sleep and fault pins: which level wakes it, and what it does when nothing is wired there");
+    list.push_back(actuator ? "shaft, screw holes and height against the fit sheet"
+                            : "enable, sleep and fault pins: which level wakes it, and what it does when nothing is wired there");
     list.push_back("one sample through its hold points before the others are bought");
 }
 
@@ -32,7 +33,8 @@ std::string partName(const project::Parts& parts, const std::string& id) {
 
 project::Project noteFailure(project::Project project, journal::Entry failure) {
     for (auto& stock : project.journal.stock)
-        if (!failure.part.empty() && stock.id == failure.part && si(stock.in_hand) > 0.0) stock.in_hand = of<Count>(si(stock.in_hand) - 1.0);
+        if (!failure.part.empty() && stock.id == failure.part && si(stock.in_hand) > 0.0)
+            stock.in_hand = of<Count>(si(stock.in_hand) - 1.0);
     project.journal.entries.push_back(std::move(failure));
     return project;
 }
@@ -40,7 +42,8 @@ project::Project noteFailure(project::Project project, journal::Entry failure) {
 Account account(const project::Project& project, const project::Parts& parts, const plan::Plan& plan) {
     Account out;
     for (const auto& part : plan::partsList(project, parts, plan)) {
-        auto line = std::find_if(out.lines.begin(), out.lines.end(), [&](const AccountLine& each) { return each.id == part.id && each.name == part.name; });
+        auto line = std::find_if(out.lines.begin(), out.lines.end(),
+                                 [&](const AccountLine& each) { return each.id == part.id && each.name == part.name; });
         if (line == out.lines.end()) {
             AccountLine made;
             made.id = part.id;
@@ -59,10 +62,14 @@ Account account(const project::Project& project, const project::Parts& parts, co
             line.substitute = stock->substitute;
         }
         line.missing = std::max(0, line.needed + line.spares - line.in_hand.value_or(0));
-        line.verdict = !line.in_hand ? Verdict::Unknown : *line.in_hand < line.needed ? Verdict::Breaks : line.missing > 0 ? Verdict::Tight : Verdict::Holds;
+        line.verdict = !line.in_hand                 ? Verdict::Unknown
+                       : *line.in_hand < line.needed ? Verdict::Breaks
+                       : line.missing > 0            ? Verdict::Tight
+                                                     : Verdict::Holds;
         if (line.price) out.parts += line.needed * si(*line.price), out.to_buy += line.missing * si(*line.price);
         else ++out.unpriced;
-        if (line.missing > 0 && line.lead_time) out.longest = of<Duration>(std::max(out.longest ? si(*out.longest) : 0.0, si(*line.lead_time)));
+        if (line.missing > 0 && line.lead_time)
+            out.longest = of<Duration>(std::max(out.longest ? si(*out.longest) : 0.0, si(*line.lead_time)));
     }
     for (const auto& entry : project.journal.entries)
         if (entry.cost) out.journal += si(*entry.cost);
@@ -70,9 +77,12 @@ Account account(const project::Project& project, const project::Parts& parts, co
     return out;
 }
 
-std::optional<Substitute> substituteFor(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const std::string& part) {
+std::optional<Substitute> substituteFor(const project::Project& project, const project::Parts& parts, const plan::Plan& plan,
+                                        const std::string& part) {
     const bool actuator = project::findActuator(parts, part) != nullptr;
-    const auto channel = std::find_if(project.channels.begin(), project.channels.end(), [&](const project::Channel& each) { return actuator ? each.actuator == part : each.drive.part == part; });
+    const auto channel = std::find_if(project.channels.begin(), project.channels.end(), [&](const project::Channel& each) {
+        return actuator ? each.actuator == part : each.drive.part == part;
+    });
     if (channel == project.channels.end()) return std::nullopt;
     const auto* planned = plan::findChannel(plan, channel->id);
     if (planned == nullptr) return std::nullopt;
@@ -108,7 +118,8 @@ std::optional<Substitute> substituteFor(const project::Project& project, const p
     for (const auto& change : plan::difference(project, *swapped, parts)) {
         if (change.channel != channel->id && !change.channel.empty()) continue;
         if (out.verify.size() >= 8) break;
-        out.verify.push_back(fmt::format("{}: {} → {}", change.what, change.before.empty() ? "none" : change.before, change.after.empty() ? "none" : change.after));
+        out.verify.push_back(fmt::format("{}: {} → {}", change.what, change.before.empty() ? "none" : change.before,
+                                         change.after.empty() ? "none" : change.after));
     }
     const auto after = plan::evaluate(*swapped, parts);
     if (const auto* with = plan::findChannel(after, channel->id); with != nullptr && with->chosen) out.verdict = with->chosen->verdict;
@@ -129,7 +140,14 @@ Result<project::Project> recordStock(project::Project project, const std::string
 plan::Plan withAccount(plan::Plan plan, const Account& account) {
     for (const auto& line : account.lines) {
         if (line.verdict != Verdict::Breaks) continue;
-        plan.findings.push_back({"parts-short", Severity::Warn, project::Stage::Log, "", fmt::format("{} of '{}' are needed and {} counted. Buy {}{}, or let another part stand in.", line.needed, line.name, *line.in_hand, line.missing, line.lead_time ? fmt::format(" ({} to wait)", display(*line.lead_time)) : ""), {}});
+        plan.findings.push_back(
+            {"parts-short",
+             Severity::Warn,
+             project::Stage::Log,
+             "",
+             fmt::format("{} of '{}' are needed and {} counted. Buy {}{}, or let another part stand in.", line.needed, line.name,
+                         *line.in_hand, line.missing, line.lead_time ? fmt::format(" ({} to wait)", display(*line.lead_time)) : ""),
+             {}});
         ++plan.headline.tight;
     }
     return plan;
@@ -138,7 +156,10 @@ plan::Plan withAccount(plan::Plan plan, const Account& account) {
 std::string accountCsv(const Account& account) {
     std::string csv = "part,needed,spares,in hand,missing,price each,lead time [d]\n";
     for (const auto& line : account.lines)
-        csv += csvCell(line.name) + fmt::format(",{},{},{},{},{},{}\n", line.needed, line.spares, line.in_hand ? std::to_string(*line.in_hand) : "", line.missing, line.price ? fmt::format("{:.2f}", si(*line.price)) : "", line.lead_time ? fmt::format("{:.1f}", si(*line.lead_time) / 86'400.0) : "");
+        csv += csvCell(line.name) + fmt::format(",{},{},{},{},{},{}\n", line.needed, line.spares,
+                                                line.in_hand ? std::to_string(*line.in_hand) : "", line.missing,
+                                                line.price ? fmt::format("{:.2f}", si(*line.price)) : "",
+                                                line.lead_time ? fmt::format("{:.1f}", si(*line.lead_time) / 86'400.0) : "");
     return csv;
 }
 

@@ -1,10 +1,10 @@
 #include "proof/bring_up.hpp"
+#include <fmt/format.h>
+#include <algorithm>
 #include "driver/current_sense.hpp"
 #include "plan/feed.hpp"
 #include "quantity/constants.hpp"
 #include "quantity/text.hpp"
-#include <algorithm>
-#include <fmt/format.h>
 
 namespace hinge::proof {
 namespace {
@@ -21,8 +21,12 @@ void range(Step& step, double expected, double share_below, double share_above, 
 // Ohms of a part's winding [Ω]; 0 where the figure is not known, nullopt where there is none to measure.
 std::optional<double> windingOf(const actuator::Part& part) {
     struct Of {
-        std::optional<double> operator()(const actuator::Motor& m) const { return m.stall_current ? si(m.nominal_voltage) / si(*m.stall_current) : 0.0; }
-        std::optional<double> operator()(const actuator::Pump& p) const { return p.stall_current ? si(p.nominal_voltage) / si(*p.stall_current) : 0.0; }
+        std::optional<double> operator()(const actuator::Motor& m) const {
+            return m.stall_current ? si(m.nominal_voltage) / si(*m.stall_current) : 0.0;
+        }
+        std::optional<double> operator()(const actuator::Pump& p) const {
+            return p.stall_current ? si(p.nominal_voltage) / si(*p.stall_current) : 0.0;
+        }
         std::optional<double> operator()(const actuator::Stepper& s) const { return s.phase_resistance ? si(*s.phase_resistance) : 0.0; }
         std::optional<double> operator()(const actuator::Coil& c) const { return c.coil_resistance ? si(*c.coil_resistance) : 0.0; }
         std::optional<double> operator()(const actuator::Servo&) const { return std::nullopt; }
@@ -39,26 +43,41 @@ void addRunning(Add& add, const project::Channel& channel, const plan::ChannelPl
     if (!numbers.chosen || !numbers.chosen->running || plan::onMains(channel)) return;
     const bool steps = numbers.signal == plan::SignalKind::Steps;
     auto& step = add(channel.id + ".running", channel.id, channel.name + (steps ? ": current at rest, enabled" : ": running current"),
-                     steps ? "Belt off. Enable the driver, do not step, read the amps." : fmt::format("Start {} alone, read the amps once they are steady.", channel.name), "hand on the movers' switch", "ammeter in its plus", Kind::Current);
-    step.caution = project::channelKind(channel) == project::ChannelKind::Heat ? "It gets hot: nothing that burns beside it." : project::channelKind(channel) == project::ChannelKind::Switch ? "" : "Fingers clear: it moves without warning. Horn or belt off the first time.";
-    range(step, steps ? numbers.chosen->numbers.rest : si(*numbers.chosen->running), 0.3, 0.3, steps ? "copper of both windings at the current set; three tenths either way" : "its figures under this load; three tenths either way");
+                     steps ? "Belt off. Enable the driver, do not step, read the amps."
+                           : fmt::format("Start {} alone, read the amps once they are steady.", channel.name),
+                     "hand on the movers' switch", "ammeter in its plus", Kind::Current);
+    step.caution = project::channelKind(channel) == project::ChannelKind::Heat ? "It gets hot: nothing that burns beside it."
+                   : project::channelKind(channel) == project::ChannelKind::Switch
+                       ? ""
+                       : "Fingers clear: it moves without warning. Horn or belt off the first time.";
+    range(step, steps ? numbers.chosen->numbers.rest : si(*numbers.chosen->running), 0.3, 0.3,
+          steps ? "copper of both windings at the current set; three tenths either way"
+                : "its figures under this load; three tenths either way");
 }
 
 // The driver before its load is on it: what it gives to nobody.
 template <class Add>
-void addDriverAlone(Add& add, const project::Channel& channel, const driver::DriverPart& part, const plan::ChannelPlan& numbers, const plan::Plan& plan) {
+void addDriverAlone(Add& add, const project::Channel& channel, const driver::DriverPart& part, const plan::ChannelPlan& numbers,
+                    const plan::Plan& plan) {
     using driver::DriverClass;
     std::optional<double> volts;
     for (const auto& rail : plan.rails)
         if (rail.id == channel.rail && rail.voltage) volts = si(*rail.voltage);
     if (part.driver_class == DriverClass::HBridge && volts && numbers.signal == plan::SignalKind::Pwm) {
-        auto& step = add(channel.id + ".bridge", channel.id, channel.name + ": bridge, nothing on it", "Motor unplugged. Load its test sketch, say run, and measure between the bridge's two outputs.", "hand on the plug", "voltmeter on DC; it shows the mean of the pulses and draws next to nothing", Kind::Voltage);
-        range(step, *volts * si(channel.signal.duty), 0.1, 0.05, "the rail's volts by the share that it is on; without current nothing is dropped");
+        auto& step = add(channel.id + ".bridge", channel.id, channel.name + ": bridge, nothing on it",
+                         "Motor unplugged. Load its test sketch, say run, and measure between the bridge's two outputs.",
+                         "hand on the plug", "voltmeter on DC; it shows the mean of the pulses and draws next to nothing", Kind::Voltage);
+        range(step, *volts * si(channel.signal.duty), 0.1, 0.05,
+              "the rail's volts by the share that it is on; without current nothing is dropped");
         step.abort = "The bridge gets warm with nothing on it: it is shorted, or both halves conduct. Pull the plug.";
     }
     if (part.driver_class == DriverClass::RelayBoard && !plan::onMains(channel)) {
-        auto& step = add(channel.id + ".contact", channel.id, channel.name + ": contact, nothing on it", "Load unplugged at both screws. Load its test sketch, say run: it clicks. Measure across the contact while it is on.", "hand on the plug", "ohmmeter; take off what its own leads show", Kind::Resistance);
-        step.expected = 0.1, step.least = 0.0, step.most = 1.0, step.reason = "a good contact has a tenth of an ohm; more is burned or loose. Common practice, no published source";
+        auto& step =
+            add(channel.id + ".contact", channel.id, channel.name + ": contact, nothing on it",
+                "Load unplugged at both screws. Load its test sketch, say run: it clicks. Measure across the contact while it is on.",
+                "hand on the plug", "ohmmeter; take off what its own leads show", Kind::Resistance);
+        step.expected = 0.1, step.least = 0.0, step.most = 1.0,
+        step.reason = "a good contact has a tenth of an ohm; more is burned or loose. Common practice, no published source";
     }
     if (part.driver_class == DriverClass::Chopper && part.sense_resistor && numbers.chosen && numbers.chosen->numbers.drive_current > 0.0) {
         driver::StepperCurrent in;
@@ -66,8 +85,12 @@ void addDriverAlone(Add& add, const project::Channel& channel, const driver::Dri
         in.sense_resistor = *part.sense_resistor;
         if (part.reference_gain) in.reference_gain = *part.reference_gain;
         if (const auto worked = driver::stepperCurrent(in)) {
-            auto& step = add(channel.id + ".reference", channel.id, channel.name + ": chopper's reference", "Motor unplugged, power off. Then on, and measure from the carrier's trimmer to ground; turn it until it reads this. Power off again before the motor is plugged in.", "hand on the plug", "voltmeter; a screwdriver that is insulated", Kind::Voltage);
-            range(step, si(worked->result.reference_voltage), 0.1, 0.05, "peak current by sense resistor by gain; too high cooks the motor, too low loses steps");
+            auto& step = add(channel.id + ".reference", channel.id, channel.name + ": chopper's reference",
+                             "Motor unplugged, power off. Then on, and measure from the carrier's trimmer to ground; turn it until it "
+                             "reads this. Power off again before the motor is plugged in.",
+                             "hand on the plug", "voltmeter; a screwdriver that is insulated", Kind::Voltage);
+            range(step, si(worked->result.reference_voltage), 0.1, 0.05,
+                  "peak current by sense resistor by gain; too high cooks the motor, too low loses steps");
             step.caution = "Never plug a stepper in or out while the power is on: it kills the driver.";
         }
     }
@@ -79,7 +102,9 @@ void addUncoupled(Add& add, const project::Channel& channel, const project::Part
     const auto* part = project::findActuator(parts, channel.actuator);
     const auto* motor = part != nullptr ? std::get_if<actuator::Motor>(part) : nullptr;
     if (motor == nullptr || !motor->no_load_current || numbers.signal != plan::SignalKind::Pwm) return;
-    auto& step = add(channel.id + ".uncoupled", channel.id, channel.name + ": running free", "Belt, wheel or coupling off. Load its test sketch, say run, and read the amps.", "hand on the movers' switch; wheel in the air", "ammeter in its plus", Kind::Current);
+    auto& step = add(channel.id + ".uncoupled", channel.id, channel.name + ": running free",
+                     "Belt, wheel or coupling off. Load its test sketch, say run, and read the amps.",
+                     "hand on the movers' switch; wheel in the air", "ammeter in its plus", Kind::Current);
     range(step, si(*motor->no_load_current), 0.6, 0.8, "the data sheet's current without load; grease and brushes make it more or less");
     step.caution = "Fingers, hair and strings clear: it starts at once.";
 }
@@ -88,7 +113,9 @@ void addUncoupled(Add& add, const project::Channel& channel, const project::Part
 std::string basisOf(const project::Project& project, const Step& step) {
     const auto railWords = [&](const std::string& id) {
         const auto* rail = project::findRail(project, id);
-        return rail == nullptr ? id : fmt::format("{} from {} {} {}", rail->id, rail->from, nameOf(rail->conversion), rail->voltage ? exactNumber(si(*rail->voltage)) : "");
+        return rail == nullptr ? id
+                               : fmt::format("{} from {} {} {}", rail->id, rail->from, nameOf(rail->conversion),
+                                             rail->voltage ? exactNumber(si(*rail->voltage)) : "");
     };
     if (step.id.rfind("rail.", 0) == 0) return railWords(step.id.substr(5));
     const auto* channel = project::findChannel(project, step.channel);
@@ -106,11 +133,13 @@ std::string basisOf(const project::Project& project, const Step& step) {
     if (channel == nullptr) return fmt::format("{} on {}", nameOf(project.board.form), railWords(project.board.rail));
     // A winding is the part's own; all else goes through its driver, its rail and its pins.
     if (step.id == channel->id + ".winding") return channel->actuator;
-    std::string own = fmt::format("{}, {}, {}, {} {} {}", channel->actuator, channel->drive.part, railWords(channel->rail), channel->pin, channel->direction_pin, channel->enable_pin);
+    std::string own = fmt::format("{}, {}, {}, {} {} {}", channel->actuator, channel->drive.part, railWords(channel->rail), channel->pin,
+                                  channel->direction_pin, channel->enable_pin);
     // What stands round the gate decides its volts and the switch's warmth, and nothing else.
     const auto& drive = channel->drive;
     if (step.id == channel->id + ".gate_off" || step.id == channel->id + ".gate_on" || step.id == channel->id + ".heat")
-        own += fmt::format(", gate {} {} {}{}", exactNumber(si(drive.gate_resistor)), exactNumber(si(drive.pulldown)), nameOf(drive.pulldown_side), drive.flyback_diode ? ", diode" : "");
+        own += fmt::format(", gate {} {} {}{}", exactNumber(si(drive.gate_resistor)), exactNumber(si(drive.pulldown)),
+                           nameOf(drive.pulldown_side), drive.flyback_diode ? ", diode" : "");
     return own;
 }
 
@@ -120,7 +149,8 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
     std::vector<Step> steps;
     const auto& family = board::family(project.board.form);
     std::string phase = "Power off";
-    const auto add = [&](std::string id, std::string channel, std::string title, std::string what, std::string ready, std::string instrument, Kind kind) -> Step& {
+    const auto add = [&](std::string id, std::string channel, std::string title, std::string what, std::string ready,
+                         std::string instrument, Kind kind) -> Step& {
         Step step;
         step.id = std::move(id);
         step.channel = std::move(channel);
@@ -137,45 +167,66 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
         const auto* part = project::findActuator(parts, channel.actuator);
         const auto winding = part != nullptr ? windingOf(*part) : std::nullopt;
         if (!winding || plan::onMains(channel)) continue;
-        auto& step = add(channel.id + ".winding", channel.id, channel.name + ": winding, power off", fmt::format("Unplug everything. Measure between the two wires of {}, turning its rotor a little.", channel.name), "nothing, the power is off",
-                         "ohmmeter; its test current is harmless here", Kind::Resistance);
+        auto& step = add(channel.id + ".winding", channel.id, channel.name + ": winding, power off",
+                         fmt::format("Unplug everything. Measure between the two wires of {}, turning its rotor a little.", channel.name),
+                         "nothing, the power is off", "ohmmeter; its test current is harmless here", Kind::Resistance);
         if (*winding > 0.0) range(step, *winding, 0.25, 0.6, "from the data sheet; brushes and leads add a little");
     }
     if (!plan.rails.empty()) {
-        auto& step = add("ground", "", "One ground, power off", "Look at every joint and every plus first. Then measure from the board's ground to the supply's minus, and on to each driver's ground: the largest counts.", "nothing, the power is off", "ohmmeter; take off what its own leads show", Kind::Resistance);
-        step.expected = 0.1, step.least = 0.0, step.most = 1.0, step.reason = "a metre of thin wire and two plugs; more is a joint that does not hold. Common practice, no published source";
+        auto& step = add("ground", "", "One ground, power off",
+                         "Look at every joint and every plus first. Then measure from the board's ground to the supply's minus, and on to "
+                         "each driver's ground: the largest counts.",
+                         "nothing, the power is off", "ohmmeter; take off what its own leads show", Kind::Resistance);
+        step.expected = 0.1, step.least = 0.0, step.most = 1.0,
+        step.reason = "a metre of thin wire and two plugs; more is a joint that does not hold. Common practice, no published source";
     }
     phase = "Supplies alone";
     for (const auto& rail : plan.rails) {
-        auto& step = add("rail." + rail.id, "", rail.name + ", nothing on it", fmt::format("Board and movers unplugged. Plug the supply in and measure {}.", rail.name), "hand on the plug", "voltmeter; draws next to nothing", Kind::Voltage);
-        step.abort = "Smoke, a smell, or a supply that goes into its limit: pull the plug. A bench supply is set to a tenth of an ampere for this.";
+        auto& step = add("rail." + rail.id, "", rail.name + ", nothing on it",
+                         fmt::format("Board and movers unplugged. Plug the supply in and measure {}.", rail.name), "hand on the plug",
+                         "voltmeter; draws next to nothing", Kind::Voltage);
+        step.abort =
+            "Smoke, a smell, or a supply that goes into its limit: pull the plug. A bench supply is set to a tenth of an ampere for this.";
         if (rail.voltage) range(step, si(*rail.voltage), 0.05, 0.05, "the rail's volts, 5 % either way");
     }
     phase = "Logic alone";
     {
-        auto& step = add("rest", "", "Board alone", "Plug the board in, movers still off. Measure the current from the supply.", "hand on the plug", "ammeter in the supply's plus; its shunt drops a few millivolts", Kind::Current);
+        auto& step = add("rest", "", "Board alone", "Plug the board in, movers still off. Measure the current from the supply.",
+                         "hand on the plug", "ammeter in the supply's plus; its shunt drops a few millivolts", Kind::Current);
         double rest = family.own_current;
         for (const auto& rail : plan.rails)
             if (rail.id == project.board.rail && rail.rest) {
                 rest = si(*rail.rest);
                 const auto* decided = project::findRail(project, rail.id);
-                const auto feed = decided != nullptr && decided->conversion == power::Conversion::Buck && !project.sources.empty() ? project.sources.front().voltage : std::nullopt;
+                const auto feed = decided != nullptr && decided->conversion == power::Conversion::Buck && !project.sources.empty()
+                                      ? project.sources.front().voltage
+                                      : std::nullopt;
                 if (feed && rail.voltage) rest *= si(*rail.voltage) / (si(*feed) * si(decided->efficiency));
             }
         range(step, rest, 0.6, 0.6, "a bare board's own current: common practice, no published source");
     }
     if (plan.program && !plan.program->outputs.empty()) {
-        auto& step = add("link", "", "Sketch on it: frames in a second", "Upload the sketch now, before anything is soldered to the serial pins. Then take this reading over the link: frames that come in a second.", "hand on the plug", "the link; it adds nothing to the circuit", Kind::Count);
-        step.expected = 200.0, step.least = 196.0, step.most = 204.0, step.reason = "the sketch sends one every 5 ms; 2 % is the board's clock and the desk's";
+        auto& step = add("link", "", "Sketch on it: frames in a second",
+                         "Upload the sketch now, before anything is soldered to the serial pins. Then take this reading over the link: "
+                         "frames that come in a second.",
+                         "hand on the plug", "the link; it adds nothing to the circuit", Kind::Count);
+        step.expected = 200.0, step.least = 196.0, step.most = 204.0,
+        step.reason = "the sketch sends one every 5 ms; 2 % is the board's clock and the desk's";
         step.over_link = OverLink::Frames, step.link_time = 1.0;
         step.caution = "Movers' supply off: what the sketch does at power-up must not move anything yet.";
     }
     // A frame of the link has one bit for each of the first eight inputs.
     const auto seen = std::min<std::size_t>(8, project.inputs.size());
-    const auto wired = std::count_if(project.inputs.begin(), project.inputs.begin() + static_cast<std::ptrdiff_t>(seen), [](const project::Input& each) { return project::hasPin(each.kind) && !project::isAnalogue(each.kind) && each.kind != project::InputKind::Tach; });
+    const auto wired =
+        std::count_if(project.inputs.begin(), project.inputs.begin() + static_cast<std::ptrdiff_t>(seen), [](const project::Input& each) {
+            return project::hasPin(each.kind) && !project::isAnalogue(each.kind) && each.kind != project::InputKind::Tach;
+        });
     if (wired > 0 && plan.program) {
-        auto& step = add("inputs", "", "Inputs that answer, each by hand", "Press and let go each button, switch and sensor once. The link counts those that changed both ways.", "nothing that moves is powered", "the link; it adds nothing to the circuit", Kind::Count);
-        step.expected = step.least = step.most = static_cast<double>(wired), step.reason = "one for each that has a wire; a missing one is a wire, a pull-up or the wrong pin";
+        auto& step = add("inputs", "", "Inputs that answer, each by hand",
+                         "Press and let go each button, switch and sensor once. The link counts those that changed both ways.",
+                         "nothing that moves is powered", "the link; it adds nothing to the circuit", Kind::Count);
+        step.expected = step.least = step.most = static_cast<double>(wired),
+        step.reason = "one for each that has a wire; a missing one is a wire, a pull-up or the wrong pin";
         step.over_link = OverLink::Inputs, step.link_time = 60.0;
     }
     phase = "One at a time";
@@ -187,48 +238,73 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
         const auto* pump_demand = std::get_if<project::PumpDemand>(&channel.demand);
         const std::string id = channel.id;
         if (part != nullptr && part->driver_class == driver::DriverClass::Mosfet) {
-            auto& off = add(id + ".gate_off", id, channel.name + ": gate at rest", "Sketch running, motor unplugged. Measure gate to ground.", "hand on the plug", "voltmeter", Kind::Voltage);
+            auto& off = add(id + ".gate_off", id, channel.name + ": gate at rest",
+                            "Sketch running, motor unplugged. Measure gate to ground.", "hand on the plug", "voltmeter", Kind::Voltage);
             off.expected = 0.0, off.least = -0.05, off.most = 0.3, off.reason = "pulled down, well below the threshold";
-            auto& on = add(id + ".gate_on", id, channel.name + ": gate while on", "Motor still unplugged. Start the cue and measure gate to ground.", "hand on the plug", "voltmeter", Kind::Voltage);
-            const double divided = channel.drive.pulldown_side == driver::PulldownSide::Gate ? si(channel.drive.pulldown) / (si(channel.drive.pulldown) + si(channel.drive.gate_resistor)) : 1.0;
+            auto& on =
+                add(id + ".gate_on", id, channel.name + ": gate while on",
+                    "Motor still unplugged. Start the cue and measure gate to ground.", "hand on the plug", "voltmeter", Kind::Voltage);
+            const double divided = channel.drive.pulldown_side == driver::PulldownSide::Gate
+                                       ? si(channel.drive.pulldown) / (si(channel.drive.pulldown) + si(channel.drive.gate_resistor))
+                                       : 1.0;
             range(on, family.logic * divided * si(channel.signal.duty), 0.08, 0.05, "the pin's volts through the gate network");
         }
         if (part != nullptr) addDriverAlone(add, channel, *part, numbers, plan);
         addUncoupled(add, channel, parts, numbers);
-        const bool servo = numbers.signal == plan::SignalKind::ServoPulse && numbers.motion.pulse_from && numbers.motion.pulse_to && numbers.motion.pulse_per_angle && *numbers.motion.pulse_per_angle > 0.0;
+        const bool servo = numbers.signal == plan::SignalKind::ServoPulse && numbers.motion.pulse_from && numbers.motion.pulse_to &&
+                           numbers.motion.pulse_per_angle && *numbers.motion.pulse_per_angle > 0.0;
         if (servo) {
             const double rest_angle = (1.5e-3 - si(*numbers.motion.pulse_from)) / *numbers.motion.pulse_per_angle, tooth = 2.0 * pi / 25.0;
-            auto& step = add(id + ".zero", id, channel.name + ": horn on at the middle", "Horn off. Send it to 1.5 ms (its test sketch: say middle). Fit the horn where it stands nearest to the angle below, and measure that angle from the start of its move.", "horn in the other hand, nothing coupled", "protractor, or a printed scale behind it", Kind::Angle);
+            auto& step = add(id + ".zero", id, channel.name + ": horn on at the middle",
+                             "Horn off. Send it to 1.5 ms (its test sketch: say middle). Fit the horn where it stands nearest to the angle "
+                             "below, and measure that angle from the start of its move.",
+                             "horn in the other hand, nothing coupled", "protractor, or a printed scale behind it", Kind::Angle);
             step.expected = rest_angle, step.least = rest_angle - 0.5 * tooth, step.most = rest_angle + 0.5 * tooth;
-            step.reason = "1.5 ms between the pulses of its move; a horn of 25 teeth sits within half a tooth, 7.2°. Trim the rest in Pulse";
+            step.reason =
+                "1.5 ms between the pulses of its move; a horn of 25 teeth sits within half a tooth, 7.2°. Trim the rest in Pulse";
             step.caution = "It jumps when its power comes: fingers and strings clear.";
         }
         if (pump_demand == nullptr) addRunning(add, channel, numbers);
         if (servo) {
             const double angle = (si(*numbers.motion.pulse_to) - si(*numbers.motion.pulse_from)) / *numbers.motion.pulse_per_angle;
-            auto& step = add(id + ".swing", id, channel.name + ": its whole move, loaded", "Couple the load. Send it to the end and back three times, and measure from end to end.", "hand on the movers' switch; strength before glue: nothing glued yet", "protractor, or a printed scale behind it", Kind::Angle);
+            auto& step = add(id + ".swing", id, channel.name + ": its whole move, loaded",
+                             "Couple the load. Send it to the end and back three times, and measure from end to end.",
+                             "hand on the movers' switch; strength before glue: nothing glued yet",
+                             "protractor, or a printed scale behind it", Kind::Angle);
             step.expected = angle, step.least = angle - 5.0 * pi / 180.0, step.most = angle + 5.0 * pi / 180.0;
-            step.reason = "what its pulses say, 5° either way: a servo of its class is no better under load. Common practice, no published source";
+            step.reason =
+                "what its pulses say, 5° either way: a servo of its class is no better under load. Common practice, no published source";
             step.abort = "It hums and does not arrive: it is held fast, and its current is the stall current. Switch off.";
         }
-        if (const auto* move = std::get_if<project::MoveDemand>(&channel.demand); move != nullptr && numbers.signal == plan::SignalKind::Steps && move->travel) {
-            auto& step = add(id + ".travel", id, channel.name + ": its whole way, loaded", "Belt on, by hand to its start. Send it to the end and measure the way.", "hand on the movers' switch", "ruler along its way", Kind::Length);
+        if (const auto* move = std::get_if<project::MoveDemand>(&channel.demand);
+            move != nullptr && numbers.signal == plan::SignalKind::Steps && move->travel) {
+            auto& step = add(id + ".travel", id, channel.name + ": its whole way, loaded",
+                             "Belt on, by hand to its start. Send it to the end and measure the way.", "hand on the movers' switch",
+                             "ruler along its way", Kind::Length);
             step.expected = si(*move->travel), step.least = si(*move->travel) * 0.99, step.most = si(*move->travel) * 1.01;
             step.reason = "steps by steps a turn and belt; 1 % off is a pulley of another size or lost steps";
             step.abort = "It runs into its end: switch off. It has no idea where it is until it has been sent home.";
         }
         if (pump_demand != nullptr) {
-            auto& step = add(id + ".running", id, channel.name + ": running current", fmt::format("Pump under water, outlet at its height. Start the cue, read the amps once they are steady, within {}.", numbers.dose_time ? display(*numbers.dose_time, 2) : "the dose"),
-                             "hand on the movers' switch", "ammeter in the pump's plus", Kind::Current);
+            auto& step =
+                add(id + ".running", id, channel.name + ": running current",
+                    fmt::format("Pump under water, outlet at its height. Start the cue, read the amps once they are steady, within {}.",
+                                numbers.dose_time ? display(*numbers.dose_time, 2) : "the dose"),
+                    "hand on the movers' switch", "ammeter in the pump's plus", Kind::Current);
             step.caution = "Never run it dry. Keep mains plugs and the board above the water.";
-            if (numbers.chosen && numbers.chosen->running) range(step, si(*numbers.chosen->running), 0.25, 0.25, "the pump's figures at this voltage; a quarter either way");
+            if (numbers.chosen && numbers.chosen->running)
+                range(step, si(*numbers.chosen->running), 0.25, 0.25, "the pump's figures at this voltage; a quarter either way");
         }
         if (pump_demand != nullptr && !project.routine.interlocks.empty()) {
-            auto& step = add(id + ".empty", id, channel.name + ": tank empty", "While it runs, lift the float switch out. The pump must stop at once. Read the pump's amps.", "hand on the movers' switch", "ammeter in the pump's plus", Kind::Current);
+            auto& step = add(id + ".empty", id, channel.name + ": tank empty",
+                             "While it runs, lift the float switch out. The pump must stop at once. Read the pump's amps.",
+                             "hand on the movers' switch", "ammeter in the pump's plus", Kind::Current);
             step.expected = 0.0, step.least = -0.005, step.most = 0.005, step.reason = "the interlock opens the switch";
         }
         if (pump_demand != nullptr) {
-            auto& step = add(id + ".time", id, channel.name + ": time of one dose", "Press start, time it from the first sound to the last.", "cup under the outlet", "stopwatch, or the link's own count", Kind::Duration);
+            auto& step =
+                add(id + ".time", id, channel.name + ": time of one dose", "Press start, time it from the first sound to the last.",
+                    "cup under the outlet", "stopwatch, or the link's own count", Kind::Duration);
             if (numbers.dose_time) {
                 step.over_link = OverLink::OnTime, step.link_time = si(*numbers.dose_time) + 3.0;
                 step.expected = si(*numbers.dose_time);
@@ -238,20 +314,27 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
             }
         }
         if (pump_demand != nullptr) {
-            auto& step = add(id + ".volume", id, channel.name + ": water in the cup", "Weigh what one dose gave: 1 g is 1 mL.", "cup under the outlet", "kitchen scale", Kind::Volume);
+            auto& step = add(id + ".volume", id, channel.name + ": water in the cup", "Weigh what one dose gave: 1 g is 1 mL.",
+                             "cup under the outlet", "kitchen scale", Kind::Volume);
             if (pump_demand->volume) range(step, si(*pump_demand->volume), 0.15, 0.15, "what you asked for; 15 % either way");
         }
         for (const auto& loop : project.routine.loops) {
             const auto* input = loop.channel == id ? project::findInput(project, loop.input) : nullptr;
             if (input == nullptr || input->kind != project::InputKind::Tach) continue;
-            auto& step = add(id + ".held", id, channel.name + ": what its loop reads", "In Tune, start it and wait until it is steady. Read its tach on the strip chart, in counts.", "hand on the movers' switch", "the link; it adds nothing to the circuit", Kind::Count);
+            auto& step = add(id + ".held", id, channel.name + ": what its loop reads",
+                             "In Tune, start it and wait until it is steady. Read its tach on the strip chart, in counts.",
+                             "hand on the movers' switch", "the link; it adds nothing to the circuit", Kind::Count);
             step.expected = si(loop.wanted), step.least = std::max(0.0, si(loop.wanted) - 2.0), step.most = si(loop.wanted) + 2.0;
             step.reason = "what the loop is told to hold; a tach counts one more or less, and so does the loop";
             step.abort = "It runs away: the space bar, then the switch.";
             step.over_link = OverLink::Held, step.link_input = loop.input, step.link_time = 3.0;
         }
         if (numbers.chosen && numbers.chosen->junction) {
-            auto& step = add(id + ".heat", id, channel.name + (pump_demand != nullptr ? ": switch after ten doses" : ": driver after ten minutes"), std::string{pump_demand != nullptr ? "Ten doses" : "Ten minutes of moves"} + " in a row, then touch-test beside it and measure its case.", "hand on the movers' switch", "thermometer with a thin probe", Kind::Temperature);
+            auto& step =
+                add(id + ".heat", id, channel.name + (pump_demand != nullptr ? ": switch after ten doses" : ": driver after ten minutes"),
+                    std::string{pump_demand != nullptr ? "Ten doses" : "Ten minutes of moves"} +
+                        " in a row, then touch-test beside it and measure its case.",
+                    "hand on the movers' switch", "thermometer with a thin probe", Kind::Temperature);
             step.caution = "It may be hot: a drop of water first, then a finger.";
             step.expected = si(*numbers.chosen->junction);
             step.least = si(project.brief.ambient) - 5.0;
@@ -261,21 +344,31 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
     }
     phase = "All together";
     if (!plan.sources.empty() && plan.sources.front().running && !project.channels.empty()) {
-        auto& step = add("together", "", "Everything on at once", "Let all of them run, belts on and horns on. Read the amps from the supply.", "hand on the switch of the supply", "ammeter in the supply's plus; its shunt drops a few tens of millivolts", Kind::Current);
+        auto& step = add("together", "", "Everything on at once",
+                         "Let all of them run, belts on and horns on. Read the amps from the supply.", "hand on the switch of the supply",
+                         "ammeter in the supply's plus; its shunt drops a few tens of millivolts", Kind::Current);
         step.caution = "It all moves at once: nobody near it.";
-        step.abort = plan.headline.source_current ? fmt::format("More than {}: the supply gives no more.", display(*plan.headline.source_current)) : "";
-        range(step, si(*plan.sources.front().running), 0.3, 0.3, "the running currents of all, through their converters; three tenths either way");
+        step.abort = plan.headline.source_current
+                         ? fmt::format("More than {}: the supply gives no more.", display(*plan.headline.source_current))
+                         : "";
+        range(step, si(*plan.sources.front().running), 0.3, 0.3,
+              "the running currents of all, through their converters; three tenths either way");
     }
     if (plan.headline.lowest_logic && plan.headline.logic_floor) {
-        auto& step = add("lowest", "", "The board's volts while all start", "Play the whole routine. Watch the board's supply with a meter that keeps the lowest, or a scope.", "hand on the switch of the supply", "meter with a minimum hold; a plain one is too slow", Kind::Voltage);
-        step.expected = si(*plan.headline.lowest_logic), step.least = si(*plan.headline.logic_floor), step.most = std::max(si(*plan.headline.lowest_logic), family.logic) * 1.05;
+        auto& step = add("lowest", "", "The board's volts while all start",
+                         "Play the whole routine. Watch the board's supply with a meter that keeps the lowest, or a scope.",
+                         "hand on the switch of the supply", "meter with a minimum hold; a plain one is too slow", Kind::Voltage);
+        step.expected = si(*plan.headline.lowest_logic), step.least = si(*plan.headline.logic_floor),
+        step.most = std::max(si(*plan.headline.lowest_logic), family.logic) * 1.05;
         step.reason = "the worst that the cues can come to; below the floor the board is no longer promised to work";
     }
     std::optional<double> hottest;
     for (const auto& channel : plan.channels)
         if (channel.chosen && channel.chosen->junction) hottest = std::max(hottest.value_or(0.0), si(*channel.chosen->junction));
     if (hottest) {
-        auto& step = add("soak", "", "An hour of it", "Box closed, the whole routine again and again for an hour. Then the warmest driver's case.", "somebody who stays with it", "thermometer with a thin probe", Kind::Temperature);
+        auto& step =
+            add("soak", "", "An hour of it", "Box closed, the whole routine again and again for an hour. Then the warmest driver's case.",
+                "somebody who stays with it", "thermometer with a thin probe", Kind::Temperature);
         step.caution = "Never leave it alone on its first hour. It may be hot: water first, then a finger.";
         step.abort = "A smell, a change of sound, a cue that does not come.";
         step.expected = *hottest, step.least = si(project.brief.ambient) - 5.0, step.most = *hottest + 15.0;
@@ -356,15 +449,21 @@ plan::Plan withProof(plan::Plan plan, const std::vector<Step>& steps) {
     }
     for (const auto& step : steps) {
         if (step.verdict != Verdict::Breaks) continue;
-        plan.findings.insert(plan.findings.begin(), plan::PlanFinding{"reading-off", Severity::Stop, project::Stage::Prove, step.channel,
-            fmt::format("{}: read {}, expected {}. Do not go on; find out why.", step.title, step.reading, rangeText(step)), {}});
+        plan.findings.insert(plan.findings.begin(), plan::PlanFinding{"reading-off",
+                                                                      Severity::Stop,
+                                                                      project::Stage::Prove,
+                                                                      step.channel,
+                                                                      fmt::format("{}: read {}, expected {}. Do not go on; find out why.",
+                                                                                  step.title, step.reading, rangeText(step)),
+                                                                      {}});
         ++plan.headline.breaks;
         plan.verdict = Verdict::Breaks;
     }
     return plan;
 }
 
-project::Project record(project::Project project, const Step& step, const std::string& reading, const std::string& skipped, const std::string& date) {
+project::Project record(project::Project project, const Step& step, const std::string& reading, const std::string& skipped,
+                        const std::string& date) {
     std::erase_if(project.proof, [&](const journal::Check& check) { return check.id == step.id; });
     if (!reading.empty() || !skipped.empty()) {
         project.proof.push_back({step.id, reading, date, skipped, step.basis, step.photo});

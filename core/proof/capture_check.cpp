@@ -1,29 +1,33 @@
 #include "proof/capture_check.hpp"
-#include "plan/firmware_model.hpp"
-#include "quantity/text.hpp"
+#include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
+#include "plan/firmware_model.hpp"
+#include "quantity/text.hpp"
 
 namespace hinge::proof {
 namespace {
 
 bool sameWord(const std::string& a, const std::string& b) {
-    return a.size() == b.size() && std::equal(a.begin(), a.end(), b.begin(), [](unsigned char x, unsigned char y) { return std::tolower(x) == std::tolower(y); });
+    return a.size() == b.size() &&
+           std::equal(a.begin(), a.end(), b.begin(), [](unsigned char x, unsigned char y) { return std::tolower(x) == std::tolower(y); });
 }
 
 /// Gathers one line's checks.
 class Checks {
 public:
-    Checks(std::vector<CaptureCheck>& out, const capture::SignalMeasure& signal, const project::Channel& channel) : out_{out}, signal_{signal}, channel_{channel} {}
+    Checks(std::vector<CaptureCheck>& out, const capture::SignalMeasure& signal, const project::Channel& channel)
+        : out_{out}, signal_{signal}, channel_{channel} {}
 
     // Holds inside [least, most], tight inside [low, high], else breaks.
-    void range(const char* what, Kind kind, double measured, double planned, double least, double most, double low, double high, const std::string& advice) {
+    void range(const char* what, Kind kind, double measured, double planned, double least, double most, double low, double high,
+               const std::string& advice) {
         CaptureCheck check{signal_.name, channel_.id, what, kind, measured, planned, least, most, Verdict::Holds, ""};
         const double slack = 1e-9 * std::max(std::abs(most), std::abs(least));
         if (measured < least - slack || measured > most + slack) {
             check.verdict = measured < low - slack || measured > high + slack ? Verdict::Breaks : Verdict::Tight;
-            check.text = fmt::format("{}: {} is {}, planned is {}. {}", channel_.name, what, display(kind, measured, 4), display(kind, planned, 4), advice);
+            check.text = fmt::format("{}: {} is {}, planned is {}. {}", channel_.name, what, display(kind, measured, 4),
+                                     display(kind, planned, 4), advice);
         }
         out_.push_back(std::move(check));
     }
@@ -36,7 +40,8 @@ private:
 
 }  // namespace
 
-capture::Capture captureOf(std::vector<plant::Edge> edges, const project::Project& project, const plan::Plan& plan, double length, std::size_t keep_edges) {
+capture::Capture captureOf(std::vector<plant::Edge> edges, const project::Project& project, const plan::Plan& plan, double length,
+                           std::size_t keep_edges) {
     // Edges that a timer makes are known when its counter is read, a moment after those that the program writes.
     std::stable_sort(edges.begin(), edges.end(), [](const plant::Edge& a, const plant::Edge& b) { return a.time < b.time; });
     capture::Options options;
@@ -45,7 +50,9 @@ capture::Capture captureOf(std::vector<plant::Edge> edges, const project::Projec
     const auto outputs = plan::drivenChannels(project, plan);
     for (const auto* channel : outputs) gather.level(gather.addSignal(channel->id), 0.0, 0);
     for (const auto& input : project.inputs) gather.level(gather.addSignal(input.id), 0.0, input.active_high ? 0 : 1);
-    for (const auto& edge : edges) gather.level(edge.output >= 0 ? static_cast<std::size_t>(edge.output) : outputs.size() + static_cast<std::size_t>(edge.input), edge.time, edge.level);
+    for (const auto& edge : edges)
+        gather.level(edge.output >= 0 ? static_cast<std::size_t>(edge.output) : outputs.size() + static_cast<std::size_t>(edge.input),
+                     edge.time, edge.level);
     capture::Capture capture;
     capture.length = length;
     capture.time_step = 62.5e-9;
@@ -55,7 +62,8 @@ capture::Capture captureOf(std::vector<plant::Edge> edges, const project::Projec
 
 const project::Channel* channelOfSignal(const project::Project& project, const std::string& signal) {
     for (const auto& channel : project.channels)
-        if (sameWord(channel.id, signal) || sameWord(channel.name, signal) || (!channel.pin.empty() && sameWord(channel.pin, signal))) return &channel;
+        if (sameWord(channel.id, signal) || sameWord(channel.name, signal) || (!channel.pin.empty() && sameWord(channel.pin, signal)))
+            return &channel;
     return nullptr;
 }
 
@@ -69,29 +77,41 @@ std::vector<CaptureCheck> checkCapture(const capture::Capture& capture, const pr
         const bool servo = planned->signal == plan::SignalKind::ServoPulse, steps = planned->signal == plan::SignalKind::Steps;
         if (planned->pwm && signal.frequency && !servo && !steps) {
             const double f = si(planned->pwm->actual_frequency);
-            checks.range("PWM frequency", Kind::Frequency, *signal.frequency, f, 0.99 * f, 1.01 * f, 0.97 * f, 1.03 * f, "Another sketch, another clock or another timer setting runs on that board.");
+            checks.range("PWM frequency", Kind::Frequency, *signal.frequency, f, 0.99 * f, 1.01 * f, 0.97 * f, 1.03 * f,
+                         "Another sketch, another clock or another timer setting runs on that board.");
             if (planned->signal == plan::SignalKind::Pwm && si(channel->signal.duty) < 1.0) {
                 const double duty = si(channel->signal.duty), measured = signal.high.typical / signal.period.typical;
-                checks.range("share of high time", Kind::Fraction, measured, duty, duty - 0.02, duty + 0.02, duty - 0.05, duty + 0.05, "The set share is another, or an interrupt holds up the pulses.");
+                checks.range("share of high time", Kind::Fraction, measured, duty, duty - 0.02, duty + 0.02, duty - 0.05, duty + 0.05,
+                             "The set share is another, or an interrupt holds up the pulses.");
             }
         }
         if (servo && signal.frequency && planned->motion.pulse_from && planned->motion.pulse_to) {
-            const double from = si(*planned->motion.pulse_from), to = si(*planned->motion.pulse_to), low = std::min(from, to), high = std::max(from, to);
-            checks.range("frame", Kind::Duration, signal.period.typical, 0.020, 0.0198, 0.0202, 0.018, 0.025, "Another sketch or clock runs on that board.");
-            checks.range("shortest pulse", Kind::Duration, signal.high.shortest, low, low - 10e-6, high + 10e-6, low - 30e-6, high + 30e-6, "The servo is sent beyond its end: it strains and heats.");
-            checks.range("longest pulse", Kind::Duration, signal.high.longest, high, low - 10e-6, high + 10e-6, low - 30e-6, high + 30e-6, "The servo is sent beyond its end: it strains and heats.");
+            const double from = si(*planned->motion.pulse_from), to = si(*planned->motion.pulse_to), low = std::min(from, to),
+                         high = std::max(from, to);
+            checks.range("frame", Kind::Duration, signal.period.typical, 0.020, 0.0198, 0.0202, 0.018, 0.025,
+                         "Another sketch or clock runs on that board.");
+            checks.range("shortest pulse", Kind::Duration, signal.high.shortest, low, low - 10e-6, high + 10e-6, low - 30e-6, high + 30e-6,
+                         "The servo is sent beyond its end: it strains and heats.");
+            checks.range("longest pulse", Kind::Duration, signal.high.longest, high, low - 10e-6, high + 10e-6, low - 30e-6, high + 30e-6,
+                         "The servo is sent beyond its end: it strains and heats.");
         }
         if (steps && planned->motion.steps && planned->motion.peak_rate) {
             const double count = si(*planned->motion.steps), rate = si(*planned->motion.peak_rate);
             for (const auto& burst : signal.bursts) {
                 if (burst.pulses < 2) continue;
-                checks.range("steps of a move", Kind::Count, static_cast<double>(burst.pulses), count, count, count, count, count, "The carriage does not end where it should: another move, or steps that were left out.");
-                checks.range("fastest steps", Kind::Frequency, burst.peak_rate, rate, 0.0, 1.1 * rate, 0.0, 1.25 * rate, "Faster than the motor was chosen for: it may lose steps.");
+                checks.range("steps of a move", Kind::Count, static_cast<double>(burst.pulses), count, count, count, count, count,
+                             "The carriage does not end where it should: another move, or steps that were left out.");
+                checks.range("fastest steps", Kind::Frequency, burst.peak_rate, rate, 0.0, 1.1 * rate, 0.0, 1.25 * rate,
+                             "Faster than the motor was chosen for: it may lose steps.");
                 if (out.size() > 400) break;
             }
         }
-        if (signal.missing > 0) checks.range("pulses left out", Kind::Count, static_cast<double>(signal.missing), 0.0, 0.0, 0.0, 0.0, 0.0, "Something held the sketch up: a wait, or an interrupt that is too long.");
-        if (signal.short_pulses > 0) checks.range("pulses cut short", Kind::Count, static_cast<double>(signal.short_pulses), 0.0, 0.0, 0.0, 0.0, 1e18, "A compare value was written in the middle of a period, or the wire picks up noise.");
+        if (signal.missing > 0)
+            checks.range("pulses left out", Kind::Count, static_cast<double>(signal.missing), 0.0, 0.0, 0.0, 0.0, 0.0,
+                         "Something held the sketch up: a wait, or an interrupt that is too long.");
+        if (signal.short_pulses > 0)
+            checks.range("pulses cut short", Kind::Count, static_cast<double>(signal.short_pulses), 0.0, 0.0, 0.0, 0.0, 1e18,
+                         "A compare value was written in the middle of a period, or the wire picks up noise.");
     }
     return out;
 }

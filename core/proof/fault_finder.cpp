@@ -1,4 +1,8 @@
 #include "proof/fault_finder.hpp"
+#include <fmt/format.h>
+#include <algorithm>
+#include <cmath>
+#include <set>
 #include "match/judge.hpp"
 #include "plan/feed.hpp"
 #include "plan/firmware_model.hpp"
@@ -6,10 +10,6 @@
 #include "proof/fault_signs.hpp"
 #include "quantity/csv_line.hpp"
 #include "quantity/text.hpp"
-#include <algorithm>
-#include <cmath>
-#include <fmt/format.h>
-#include <set>
 
 namespace hinge::proof {
 namespace {
@@ -25,7 +25,9 @@ std::optional<Error> eachLine(std::string_view text, std::size_t columns, const 
         text.remove_prefix(std::min(end + 1, text.size()));
         if (++number == 1 || line.empty()) continue;
         const auto fields = csvFields(line);
-        const auto refuse = [&](const std::string& accepted) { return Error{ErrorCode::BadFormat, fmt::format("{} line {}", name, number), std::string{line.substr(0, 40)}, accepted}; };
+        const auto refuse = [&](const std::string& accepted) {
+            return Error{ErrorCode::BadFormat, fmt::format("{} line {}", name, number), std::string{line.substr(0, 40)}, accepted};
+        };
         if (fields.size() != columns) return refuse(fmt::format("{} fields", columns));
         if (const std::string accepted = take(fields); !accepted.empty()) return refuse(accepted);
     }
@@ -35,45 +37,311 @@ std::optional<Error> eachLine(std::string_view text, std::size_t columns, const 
 // Every test there is; a channel gets those that fit it.
 const std::vector<FaultTest>& allTests() {
     static const std::vector<FaultTest> list{
-        {"link", "Does the board answer on the link, or does its light show that it lives?", "the link", 0.5, 0.0, "", {{"yes", "it answers"}, {"no", "it is silent"}}, "yes"},
-        {"plan_mark", "Which plan does its sketch say it was made from? Connect in Tune: it is said there.", "the link", 1.0, 0.0, "", {{"same", "this one"}, {"other", "another"}, {"none", "nothing is said"}}, "same"},
-        {"cue", "Start it. Does the link say that its cue runs?", "the link", 1.0, 0.1, "It may move.", {{"yes", "it runs"}, {"no", "it does not"}}, "yes"},
-        {"input_seen", "Press what starts it. Does the link show the input?", "the link", 1.0, 0.1, "It may move.", {{"yes", "it shows"}, {"no", "nothing changes"}}, "yes"},
-        {"forbids", "Does the link show an input as true that forbids it?", "the link", 0.5, 0.0, "", {{"no", "none"}, {"yes", "one is true"}}, "no"},
-        {"resets", "Let it run for a minute. Does the board's time start anew?", "the link", 2.0, 0.1, "It may move.", {{"never", "never"}, {"sometimes", "it does"}}, "never"},
-        {"logic_volts", "Measure the board's supply while everything is on.", "voltmeter", 2.0, 0.1, "", {{"ok", "as planned"}, {"low", "too low"}, {"dead", "next to nothing"}}, "ok"},
-        {"rail_volts", "Nothing running: measure its rail.", "voltmeter", 2.0, 0.1, "", {{"ok", "as planned"}, {"low", "a tenth or more too low"}, {"dead", "next to nothing"}}, "ok"},
-        {"rail_loaded", "Measure its rail while it is told to run.", "voltmeter", 2.5, 0.2, "Hand on the switch.", {{"ok", "it holds"}, {"sags", "it falls by a tenth or more"}}, "ok"},
-        {"pin", "While it is told to run: measure at the board's own pin.", "voltmeter", 2.5, 0.2, "A probe that slips shorts two pins.", {{"high", "it is driven"}, {"low", "nothing"}}, "high"},
-        {"driver_in", "While it is told to run: measure at the driver's input, against the driver's own ground.", "voltmeter", 3.0, 0.2, "A probe that slips shorts two pins.", {{"full", "as at the pin"}, {"part", "part of it"}, {"none", "nothing"}}, "full"},
-        {"driver_out", "Measure across the part itself, told to run and not.", "voltmeter", 3.0, 0.2, "Hand on the switch.", {{"full", "full when on, nothing when off"}, {"part", "part of the rail"}, {"none", "nothing"}, {"always", "also when it is off"}}, "full"},
-        {"current", "Put the meter in its plus wire and tell it to run.", "ammeter", 5.0, 0.3, "Hand on the switch: a second is enough.", {{"planned", "as planned"}, {"low", "far less"}, {"none", "nothing"}, {"stalled", "twice as much or more"}}, "planned"},
-        {"winding", "Power off, wires off: measure the part's winding at the ends of its own wires.", "ohmmeter", 3.0, 0.0, "", {{"planned", "as planned"}, {"open", "open"}, {"short", "less than half"}}, "planned"},
-        {"wires", "Power off: measure each wire from end to end.", "ohmmeter", 4.0, 0.0, "", {{"whole", "whole"}, {"broken", "one is open"}}, "whole"},
-        {"wire", "Power off: follow its signal wire from the board to the driver, and read the pin's name.", "your eyes, an ohmmeter", 2.0, 0.0, "", {{"right", "on its pin, and whole"}, {"off", "off or broken"}, {"elsewhere", "on another pin"}}, "right"},
-        {"diode", "Power off: which way does the diode beside it point? Its stripe belongs to the plus of the rail.", "your eyes, a diode tester", 2.0, 0.0, "", {{"right", "the right way"}, {"reversed", "the wrong way"}}, "right"},
-        {"enable", "Measure its enable, sleep and reset straps against the wiring list.", "voltmeter", 2.5, 0.1, "", {{"awake", "as the list says"}, {"asleep", "one is wrong"}}, "awake"},
-        {"by_hand", "Power off: turn or move it by hand.", "your hand", 1.0, 0.1, "It may pinch: power off, and wait until it stands.", {{"free", "as free as it should be"}, {"stiff", "stiff, or fast"}, {"loose", "it moves without turning the motor"}}, "free"},
-        {"touch", "After half a minute of trying: how warm is the driver?", "a drop of water, then a finger", 1.5, 0.4, "It may burn: water first.", {{"cool", "cool or warm"}, {"hot", "hot"}}, "cool"},
-        {"slowly", "Let it move ten times slower.", "Tune", 2.0, 0.1, "It may move.", {{"moves", "it moves"}, {"same", "still not"}}, "moves"},
-        {"alone", "Unplug all other movers. Is it well now?", "your hands", 3.0, 0.1, "It may move.", {{"works", "then it works"}, {"same", "the same"}}, "works"},
-        {"reading", "Let it run. Does the link's reading follow?", "the link", 1.0, 0.1, "It may move.", {{"follows", "it follows"}, {"stuck", "it does not"}, {"wild", "it runs wild, even while it stands"}}, "follows"},
-        {"direct", "Take it off its driver and put it straight on its rail for a second.", "two wires", 6.0, 0.5, "It runs at full power at once. Hand on the switch; not with what is on the mains.", {{"runs", "it runs"}, {"hums", "it hums"}, {"nothing", "nothing"}}, "runs"},
-        {"rest", "When it has stopped: let it rest for five minutes. Does it run again?", "a clock", 6.0, 0.1, "It may move.", {{"no", "it makes no difference"}, {"again", "then it runs again"}}, "no"},
-        {"half", "Ask for half power in Tune, and measure across the part.", "Tune, a voltmeter", 3.0, 0.2, "It may move.", {{"half", "about half"}, {"full", "all or nothing"}}, "half"},
-        {"untouched", "Touch nothing for a minute. Does the link show its input change?", "the link", 1.5, 0.1, "It may move.", {{"steady", "it stays"}, {"changes", "it changes by itself"}}, "steady"},
-        {"marks", "Mark where it stands at its start. There and back five times: is it at its mark again?", "a pencil", 2.0, 0.1, "It may move.", {{"same", "at its mark"}, {"off", "off it"}}, "same"},
-        {"marks_slowly", "The same ten times slower: is it at its mark again?", "a pencil, Tune", 4.0, 0.1, "It may move.", {{"same", "at its mark"}, {"off", "off it"}}, "same"},
-        {"listen", "Power off: move it slowly by hand, and listen.", "your ear", 1.0, 0.1, "It may pinch.", {{"quiet", "quiet"}, {"scrapes", "it scrapes or rattles"}}, "quiet"},
-        {"pitch", "Set its PWM to 20 kHz in Pulse. Is the whine gone?", "your ear", 3.0, 0.1, "It may move.", {{"same", "the same"}, {"gone", "gone"}}, "same"},
-        {"bus_lines", "Measure both lines of the bus while nothing is asked.", "voltmeter", 2.0, 0.1, "", {{"high", "both at the board's volts"}, {"low", "one or both below"}}, "high"},
-        {"bus_wires", "Power off: follow both data wires from the board to the part.", "your eyes, an ohmmeter", 2.0, 0.0, "", {{"right", "as the list says"}, {"swapped", "swapped"}}, "right"},
-        {"bus_power", "Measure the supply at the part's own pins.", "voltmeter", 2.0, 0.1, "", {{"ok", "as planned"}, {"dead", "next to nothing"}}, "ok"},
-        {"select", "Measure its select line while it is asked.", "a scope, or a voltmeter that holds the lowest", 3.0, 0.1, "", {{"falls", "it falls"}, {"still", "it stays high"}}, "falls"},
-        {"known_register", "Read a register whose value its data sheet gives.", "the sketch", 3.0, 0.0, "", {{"right", "that value"}, {"zeros", "all zeros"}, {"ones", "all ones"}}, "right"},
-        {"write_back", "Write a register and read it back.", "the sketch", 2.0, 0.0, "", {{"same", "the same"}, {"other", "something else"}}, "same"},
+        {"link",
+         "Does the board answer on the link, or does its light show that it lives?",
+         "the link",
+         0.5,
+         0.0,
+         "",
+         {{"yes", "it answers"}, {"no", "it is silent"}},
+         "yes"},
+        {"plan_mark",
+         "Which plan does its sketch say it was made from? Connect in Tune: it is said there.",
+         "the link",
+         1.0,
+         0.0,
+         "",
+         {{"same", "this one"}, {"other", "another"}, {"none", "nothing is said"}},
+         "same"},
+        {"cue",
+         "Start it. Does the link say that its cue runs?",
+         "the link",
+         1.0,
+         0.1,
+         "It may move.",
+         {{"yes", "it runs"}, {"no", "it does not"}},
+         "yes"},
+        {"input_seen",
+         "Press what starts it. Does the link show the input?",
+         "the link",
+         1.0,
+         0.1,
+         "It may move.",
+         {{"yes", "it shows"}, {"no", "nothing changes"}},
+         "yes"},
+        {"forbids",
+         "Does the link show an input as true that forbids it?",
+         "the link",
+         0.5,
+         0.0,
+         "",
+         {{"no", "none"}, {"yes", "one is true"}},
+         "no"},
+        {"resets",
+         "Let it run for a minute. Does the board's time start anew?",
+         "the link",
+         2.0,
+         0.1,
+         "It may move.",
+         {{"never", "never"}, {"sometimes", "it does"}},
+         "never"},
+        {"logic_volts",
+         "Measure the board's supply while everything is on.",
+         "voltmeter",
+         2.0,
+         0.1,
+         "",
+         {{"ok", "as planned"}, {"low", "too low"}, {"dead", "next to nothing"}},
+         "ok"},
+        {"rail_volts",
+         "Nothing running: measure its rail.",
+         "voltmeter",
+         2.0,
+         0.1,
+         "",
+         {{"ok", "as planned"}, {"low", "a tenth or more too low"}, {"dead", "next to nothing"}},
+         "ok"},
+        {"rail_loaded",
+         "Measure its rail while it is told to run.",
+         "voltmeter",
+         2.5,
+         0.2,
+         "Hand on the switch.",
+         {{"ok", "it holds"}, {"sags", "it falls by a tenth or more"}},
+         "ok"},
+        {"pin",
+         "While it is told to run: measure at the board's own pin.",
+         "voltmeter",
+         2.5,
+         0.2,
+         "A probe that slips shorts two pins.",
+         {{"high", "it is driven"}, {"low", "nothing"}},
+         "high"},
+        {"driver_in",
+         "While it is told to run: measure at the driver's input, against the driver's own ground.",
+         "voltmeter",
+         3.0,
+         0.2,
+         "A probe that slips shorts two pins.",
+         {{"full", "as at the pin"}, {"part", "part of it"}, {"none", "nothing"}},
+         "full"},
+        {"driver_out",
+         "Measure across the part itself, told to run and not.",
+         "voltmeter",
+         3.0,
+         0.2,
+         "Hand on the switch.",
+         {{"full", "full when on, nothing when off"}, {"part", "part of the rail"}, {"none", "nothing"}, {"always", "also when it is off"}},
+         "full"},
+        {"current",
+         "Put the meter in its plus wire and tell it to run.",
+         "ammeter",
+         5.0,
+         0.3,
+         "Hand on the switch: a second is enough.",
+         {{"planned", "as planned"}, {"low", "far less"}, {"none", "nothing"}, {"stalled", "twice as much or more"}},
+         "planned"},
+        {"winding",
+         "Power off, wires off: measure the part's winding at the ends of its own wires.",
+         "ohmmeter",
+         3.0,
+         0.0,
+         "",
+         {{"planned", "as planned"}, {"open", "open"}, {"short", "less than half"}},
+         "planned"},
+        {"wires",
+         "Power off: measure each wire from end to end.",
+         "ohmmeter",
+         4.0,
+         0.0,
+         "",
+         {{"whole", "whole"}, {"broken", "one is open"}},
+         "whole"},
+        {"wire",
+         "Power off: follow its signal wire from the board to the driver, and read the pin's name.",
+         "your eyes, an ohmmeter",
+         2.0,
+         0.0,
+         "",
+         {{"right", "on its pin, and whole"}, {"off", "off or broken"}, {"elsewhere", "on another pin"}},
+         "right"},
+        {"diode",
+         "Power off: which way does the diode beside it point? Its stripe belongs to the plus of the rail.",
+         "your eyes, a diode tester",
+         2.0,
+         0.0,
+         "",
+         {{"right", "the right way"}, {"reversed", "the wrong way"}},
+         "right"},
+        {"enable",
+         "Measure its enable, sleep and reset straps against the wiring list.",
+         "voltmeter",
+         2.5,
+         0.1,
+         "",
+         {{"awake", "as the list says"}, {"asleep", "one is wrong"}},
+         "awake"},
+        {"by_hand",
+         "Power off: turn or move it by hand.",
+         "your hand",
+         1.0,
+         0.1,
+         "It may pinch: power off, and wait until it stands.",
+         {{"free", "as free as it should be"}, {"stiff", "stiff, or fast"}, {"loose", "it moves without turning the motor"}},
+         "free"},
+        {"touch",
+         "After half a minute of trying: how warm is the driver?",
+         "a drop of water, then a finger",
+         1.5,
+         0.4,
+         "It may burn: water first.",
+         {{"cool", "cool or warm"}, {"hot", "hot"}},
+         "cool"},
+        {"slowly",
+         "Let it move ten times slower.",
+         "Tune",
+         2.0,
+         0.1,
+         "It may move.",
+         {{"moves", "it moves"}, {"same", "still not"}},
+         "moves"},
+        {"alone",
+         "Unplug all other movers. Is it well now?",
+         "your hands",
+         3.0,
+         0.1,
+         "It may move.",
+         {{"works", "then it works"}, {"same", "the same"}},
+         "works"},
+        {"reading",
+         "Let it run. Does the link's reading follow?",
+         "the link",
+         1.0,
+         0.1,
+         "It may move.",
+         {{"follows", "it follows"}, {"stuck", "it does not"}, {"wild", "it runs wild, even while it stands"}},
+         "follows"},
+        {"direct",
+         "Take it off its driver and put it straight on its rail for a second.",
+         "two wires",
+         6.0,
+         0.5,
+         "It runs at full power at once. Hand on the switch; not with what is on the mains.",
+         {{"runs", "it runs"}, {"hums", "it hums"}, {"nothing", "nothing"}},
+         "runs"},
+        {"rest",
+         "When it has stopped: let it rest for five minutes. Does it run again?",
+         "a clock",
+         6.0,
+         0.1,
+         "It may move.",
+         {{"no", "it makes no difference"}, {"again", "then it runs again"}},
+         "no"},
+        {"half",
+         "Ask for half power in Tune, and measure across the part.",
+         "Tune, a voltmeter",
+         3.0,
+         0.2,
+         "It may move.",
+         {{"half", "about half"}, {"full", "all or nothing"}},
+         "half"},
+        {"untouched",
+         "Touch nothing for a minute. Does the link show its input change?",
+         "the link",
+         1.5,
+         0.1,
+         "It may move.",
+         {{"steady", "it stays"}, {"changes", "it changes by itself"}},
+         "steady"},
+        {"marks",
+         "Mark where it stands at its start. There and back five times: is it at its mark again?",
+         "a pencil",
+         2.0,
+         0.1,
+         "It may move.",
+         {{"same", "at its mark"}, {"off", "off it"}},
+         "same"},
+        {"marks_slowly",
+         "The same ten times slower: is it at its mark again?",
+         "a pencil, Tune",
+         4.0,
+         0.1,
+         "It may move.",
+         {{"same", "at its mark"}, {"off", "off it"}},
+         "same"},
+        {"listen",
+         "Power off: move it slowly by hand, and listen.",
+         "your ear",
+         1.0,
+         0.1,
+         "It may pinch.",
+         {{"quiet", "quiet"}, {"scrapes", "it scrapes or rattles"}},
+         "quiet"},
+        {"pitch",
+         "Set its PWM to 20 kHz in Pulse. Is the whine gone?",
+         "your ear",
+         3.0,
+         0.1,
+         "It may move.",
+         {{"same", "the same"}, {"gone", "gone"}},
+         "same"},
+        {"bus_lines",
+         "Measure both lines of the bus while nothing is asked.",
+         "voltmeter",
+         2.0,
+         0.1,
+         "",
+         {{"high", "both at the board's volts"}, {"low", "one or both below"}},
+         "high"},
+        {"bus_wires",
+         "Power off: follow both data wires from the board to the part.",
+         "your eyes, an ohmmeter",
+         2.0,
+         0.0,
+         "",
+         {{"right", "as the list says"}, {"swapped", "swapped"}},
+         "right"},
+        {"bus_power",
+         "Measure the supply at the part's own pins.",
+         "voltmeter",
+         2.0,
+         0.1,
+         "",
+         {{"ok", "as planned"}, {"dead", "next to nothing"}},
+         "ok"},
+        {"select",
+         "Measure its select line while it is asked.",
+         "a scope, or a voltmeter that holds the lowest",
+         3.0,
+         0.1,
+         "",
+         {{"falls", "it falls"}, {"still", "it stays high"}},
+         "falls"},
+        {"known_register",
+         "Read a register whose value its data sheet gives.",
+         "the sketch",
+         3.0,
+         0.0,
+         "",
+         {{"right", "that value"}, {"zeros", "all zeros"}, {"ones", "all ones"}},
+         "right"},
+        {"write_back",
+         "Write a register and read it back.",
+         "the sketch",
+         2.0,
+         0.0,
+         "",
+         {{"same", "the same"}, {"other", "something else"}},
+         "same"},
         {"fault_flag", "Read its fault flag.", "the sketch", 1.0, 0.0, "", {{"clear", "clear"}, {"set", "set"}}, "clear"},
-        {"one_step", "Lowest current, one full step: does it twitch?", "your eyes", 2.0, 0.2, "It may move.", {{"yes", "it does"}, {"no", "nothing"}}, "yes"},
+        {"one_step",
+         "Lowest current, one full step: does it twitch?",
+         "your eyes",
+         2.0,
+         0.2,
+         "It may move.",
+         {{"yes", "it does"}, {"no", "nothing"}},
+         "yes"},
     };
     return list;
 }
@@ -97,8 +365,10 @@ std::set<std::string> traits(const project::Project& project, const project::Par
         if (driver->driver_class == driver::DriverClass::SerialChopper) is.insert("serial");
     }
     if (part != nullptr && !mains) {
-        const bool motor = std::holds_alternative<actuator::Motor>(*part), stepper = std::holds_alternative<actuator::Stepper>(*part), servo = std::holds_alternative<actuator::Servo>(*part);
-        const bool pump = std::holds_alternative<actuator::Pump>(*part), fan = std::holds_alternative<actuator::Fan>(*part), coil = std::holds_alternative<actuator::Coil>(*part);
+        const bool motor = std::holds_alternative<actuator::Motor>(*part), stepper = std::holds_alternative<actuator::Stepper>(*part),
+                   servo = std::holds_alternative<actuator::Servo>(*part);
+        const bool pump = std::holds_alternative<actuator::Pump>(*part), fan = std::holds_alternative<actuator::Fan>(*part),
+                   coil = std::holds_alternative<actuator::Coil>(*part);
         if (motor || stepper || pump || coil) is.insert("wound");
         if (motor || stepper || servo || pump || fan) is.insert("mover");
         if (motor || stepper || servo) is.insert("coupled");
@@ -106,7 +376,9 @@ std::set<std::string> traits(const project::Project& project, const project::Par
         if (servo) is.insert("servo");
         if (planned->signal == plan::SignalKind::Pwm || planned->signal == plan::SignalKind::FanPwm) is.insert("dimmed");
         // What a person hears: 20 Hz to 16 kHz.
-        if ((motor || pump || fan) && planned->signal == plan::SignalKind::Pwm && si(channel->signal.frequency) > 20.0 && si(channel->signal.frequency) < 16e3) is.insert("whines");
+        if ((motor || pump || fan) && planned->signal == plan::SignalKind::Pwm && si(channel->signal.frequency) > 20.0 &&
+            si(channel->signal.frequency) < 16e3)
+            is.insert("whines");
         if (motor || stepper || pump) is.insert("reversible");
     }
     for (const auto& cue : project.routine.cues) {
@@ -120,15 +392,25 @@ std::set<std::string> traits(const project::Project& project, const project::Par
         if (interlock.channel == id && !interlock.input.empty()) is.insert("guarded");
     for (const auto& loop : project.routine.loops)
         if (loop.channel == id)
-            if (const auto* input = project::findInput(project, loop.input); input != nullptr && input->kind == project::InputKind::Tach) is.insert("held");
+            if (const auto* input = project::findInput(project, loop.input); input != nullptr && input->kind == project::InputKind::Tach)
+                is.insert("held");
     return is;
 }
 
 bool fits(const std::string& test, const std::set<std::string>& is) {
-    static const std::map<std::string, std::string> needs{{"enable", "sleeper"}, {"winding", "wound"}, {"wires", "rail"}, {"diode", "mosfet"}, {"by_hand", "mover"}, {"slowly", "stepper"}, {"reading", "held"}, {"forbids", "guarded"}, {"input_seen", "started"},
-                                                          {"touch", "driver"}, {"driver_out", "driver"}, {"rail_volts", "rail"}, {"rail_loaded", "rail"}, {"current", "rail"}, {"direct", "switch"}, {"wire", "driven"}, {"pin", "driven"}, {"driver_in", "driven"}, {"cue", "driven"}, {"alone", "rail"}, {"resets", "driven"},
-                                                          {"rest", "rail"}, {"half", "dimmed"}, {"untouched", "started"}, {"marks", "coupled"}, {"marks_slowly", "stepper"}, {"listen", "mover"}, {"pitch", "whines"}, {"bus_lines", "bus"}, {"bus_wires", "wired_bus"}, {"bus_power", "bus"},
-                                                          {"select", "serial"}, {"known_register", "serial"}, {"write_back", "serial"}, {"fault_flag", "serial"}, {"one_step", "serial"}};
+    static const std::map<std::string, std::string> needs{
+        {"enable", "sleeper"},    {"winding", "wound"},        {"wires", "rail"},
+        {"diode", "mosfet"},      {"by_hand", "mover"},        {"slowly", "stepper"},
+        {"reading", "held"},      {"forbids", "guarded"},      {"input_seen", "started"},
+        {"touch", "driver"},      {"driver_out", "driver"},    {"rail_volts", "rail"},
+        {"rail_loaded", "rail"},  {"current", "rail"},         {"direct", "switch"},
+        {"wire", "driven"},       {"pin", "driven"},           {"driver_in", "driven"},
+        {"cue", "driven"},        {"alone", "rail"},           {"resets", "driven"},
+        {"rest", "rail"},         {"half", "dimmed"},          {"untouched", "started"},
+        {"marks", "coupled"},     {"marks_slowly", "stepper"}, {"listen", "mover"},
+        {"pitch", "whines"},      {"bus_lines", "bus"},        {"bus_wires", "wired_bus"},
+        {"bus_power", "bus"},     {"select", "serial"},        {"known_register", "serial"},
+        {"write_back", "serial"}, {"fault_flag", "serial"},    {"one_step", "serial"}};
     const auto at = needs.find(test);
     return at == needs.end() || is.count(at->second) != 0;
 }
@@ -143,10 +425,28 @@ double entropy(const std::vector<double>& p) {
 }  // namespace
 
 const FaultTest& symptoms() {
-    static const FaultTest test{"symptom", "What is wrong with it?", "", 0.0, 0.0, "",
-                                {{"nothing", "nothing moves, nothing is heard"}, {"hums", "it hums or twitches, and does not move"}, {"spins", "the motor is heard, and the thing does not move"}, {"weak", "it moves, too slowly or without strength"}, {"runs_on", "it runs when it should not"},
-                                 {"too_fast", "it runs away, far too fast"}, {"wrong_way", "it goes the wrong way"}, {"resets", "the board starts anew when it runs"}, {"hot", "something gets hot"},
-                                 {"stops", "it runs, then stops by itself"}, {"on_off", "it knows only on and off"}, {"random", "it moves when nobody asked"}, {"drifts", "it does not come back to its place"}, {"noise", "it works, and is loud"}, {"storm", "a count runs wild, the link stutters"}, {"bus", "a part on a bus does not answer"}},
+    static const FaultTest test{"symptom",
+                                "What is wrong with it?",
+                                "",
+                                0.0,
+                                0.0,
+                                "",
+                                {{"nothing", "nothing moves, nothing is heard"},
+                                 {"hums", "it hums or twitches, and does not move"},
+                                 {"spins", "the motor is heard, and the thing does not move"},
+                                 {"weak", "it moves, too slowly or without strength"},
+                                 {"runs_on", "it runs when it should not"},
+                                 {"too_fast", "it runs away, far too fast"},
+                                 {"wrong_way", "it goes the wrong way"},
+                                 {"resets", "the board starts anew when it runs"},
+                                 {"hot", "something gets hot"},
+                                 {"stops", "it runs, then stops by itself"},
+                                 {"on_off", "it knows only on and off"},
+                                 {"random", "it moves when nobody asked"},
+                                 {"drifts", "it does not come back to its place"},
+                                 {"noise", "it works, and is loud"},
+                                 {"storm", "a count runs wild, the link stutters"},
+                                 {"bus", "a part on a bus does not answer"}},
                                 ""};
     return test;
 }
@@ -163,12 +463,14 @@ Result<FaultSigns> FaultSigns::parse(std::string_view causes, std::string_view s
     if (auto error = eachLine(signs, 4, "signs", [&](const Fields& f) -> std::string {
             const auto likelihood = parseNumber(f[3]);
             if (!likelihood || *likelihood <= 0.0 || *likelihood >= 1.0) return "a likelihood between 0 and 1";
-            if (std::none_of(made.causes_.begin(), made.causes_.end(), [&](const Entry& each) { return each.cause.id == f[0]; })) return "a cause of the list";
+            if (std::none_of(made.causes_.begin(), made.causes_.end(), [&](const Entry& each) { return each.cause.id == f[0]; }))
+                return "a cause of the list";
             const FaultTest* test = f[1] == "symptom" ? &symptoms() : nullptr;
             for (const auto& each : allTests())
                 if (each.id == f[1]) test = &each;
             if (test == nullptr) return "a test that there is";
-            if (std::none_of(test->outcomes.begin(), test->outcomes.end(), [&](const FaultTest::Outcome& each) { return each.id == f[2]; })) return "an outcome of that test";
+            if (std::none_of(test->outcomes.begin(), test->outcomes.end(), [&](const FaultTest::Outcome& each) { return each.id == f[2]; }))
+                return "an outcome of that test";
             made.signs_[f[0]][f[1]][f[2]] = *likelihood;
             return {};
         }))
@@ -199,7 +501,9 @@ double FaultSigns::likelihood(const std::string& cause, const FaultTest& test, c
     return outcome == test.healthy ? 0.93 : 0.07 / std::max(1.0, others);
 }
 
-FaultFinder::FaultFinder(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, std::string channel, const FaultSigns& signs) : signs_{&signs} {
+FaultFinder::FaultFinder(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, std::string channel,
+                         const FaultSigns& signs)
+    : signs_{&signs} {
     const auto is = traits(project, parts, plan, channel);
     for (const auto& entry : signs.causes())
         if (is.count(entry.suits) != 0) causes_.push_back(entry.cause);
@@ -239,12 +543,17 @@ std::vector<RankedCause> FaultFinder::ranked(const std::vector<Seen>& seen) cons
             const auto* test = findTest(each.test);
             if (test == nullptr) continue;
             double mean = 0.0;
-            for (const auto& other : causes_) mean += signs_->likelihood(other.id, *test, each.outcome) / static_cast<double>(causes_.size());
+            for (const auto& other : causes_)
+                mean += signs_->likelihood(other.id, *test, each.outcome) / static_cast<double>(causes_.size());
             const double ratio = signs_->likelihood(causes_[c].id, *test, each.outcome) / mean;
             std::string outcome = each.outcome;
             for (const auto& known : test->outcomes)
                 if (known.id == each.outcome) outcome = known.words;
-            if (ratio > 1.3 || ratio < 0.7) reasons.emplace_back(std::abs(std::log(ratio)), fmt::format("{}: {} {}", outcome, ratio > 1.0 ? "speaks for it," : "speaks against it,", ratio > 1.0 ? fmt::format("{:.1f} times", ratio) : fmt::format("{:.1f} times", 1.0 / ratio)));
+            if (ratio > 1.3 || ratio < 0.7)
+                reasons.emplace_back(
+                    std::abs(std::log(ratio)),
+                    fmt::format("{}: {} {}", outcome, ratio > 1.0 ? "speaks for it," : "speaks against it,",
+                                ratio > 1.0 ? fmt::format("{:.1f} times", ratio) : fmt::format("{:.1f} times", 1.0 / ratio)));
         }
         std::sort(reasons.rbegin(), reasons.rend());
         for (auto& [size, words] : reasons) ranked.because.push_back(std::move(words));
@@ -280,7 +589,9 @@ std::vector<NextTest> FaultFinder::next(const std::vector<Seen>& seen) const {
     return list;
 }
 
-double FaultFinder::open(const std::vector<Seen>& seen) const { return entropy(posterior(seen)); }
+double FaultFinder::open(const std::vector<Seen>& seen) const {
+    return entropy(posterior(seen));
+}
 
 bool FaultFinder::settled(const std::vector<Seen>& seen) const {
     const auto p = posterior(seen);

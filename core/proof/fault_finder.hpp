@@ -1,25 +1,25 @@
 #pragma once
 // From what failed, and what was seen so far, to the likeliest causes and the test that tells most for the least effort and risk.
-#include "plan/plan.hpp"
 #include <map>
 #include <string>
 #include <vector>
+#include "plan/plan.hpp"
 
 namespace hinge::proof {
 
 /// A test that a maker can make, or what was seen first (id "symptom").
 struct FaultTest {
     std::string id;
-    std::string words;            ///< what to do
+    std::string words;  ///< what to do
     std::string instrument;
-    double effort = 1.0;          ///< minutes
-    double risk = 0.0;            ///< 0 none … 1: something may be hurt; a caution stands with it
+    double effort = 1.0;  ///< minutes
+    double risk = 0.0;    ///< 0 none … 1: something may be hurt; a caution stands with it
     std::string caution;
     struct Outcome {
         std::string id, words;
     };
     std::vector<Outcome> outcomes;
-    std::string healthy;          ///< the outcome of a gadget without a fault
+    std::string healthy;  ///< the outcome of a gadget without a fault
 };
 /// The symptoms a maker names: "nothing", "hums", "weak", …
 [[nodiscard]] const FaultTest& symptoms();
@@ -28,7 +28,7 @@ struct FaultTest {
 struct FaultCause {
     std::string id;
     std::string words, cure;
-    double prior = 1.0;           ///< before anything is seen, relative
+    double prior = 1.0;  ///< before anything is seen, relative
 };
 
 /// The likelihoods, as parts/fault_signs.csv gives them: of each outcome of a test when a cause is the true one. What is not listed is
@@ -49,7 +49,7 @@ public:
 
 private:
     std::vector<Entry> causes_;
-    std::map<std::string, std::map<std::string, std::map<std::string, double>>> signs_;   ///< cause, test, outcome
+    std::map<std::string, std::map<std::string, std::map<std::string, double>>> signs_;  ///< cause, test, outcome
 };
 
 /// What was seen: a test's id and its outcome's.
@@ -63,18 +63,19 @@ struct Seen {
 struct RankedCause {
     FaultCause cause;
     double probability = 0.0;
-    std::vector<std::string> because;   ///< what speaks for it or against it, strongest first
+    std::vector<std::string> because;  ///< what speaks for it or against it, strongest first
 };
 struct NextTest {
     FaultTest test;
-    double bits = 0.0;            ///< it is expected to tell
-    double worth = 0.0;           ///< bits a minute, risk counted as minutes
+    double bits = 0.0;   ///< it is expected to tell
+    double worth = 0.0;  ///< bits a minute, risk counted as minutes
 };
 
 /// A case: one channel of one gadget that misbehaves. Values in, values out: taking an answer back is asking again without it.
 class FaultFinder {
 public:
-    FaultFinder(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, std::string channel, const FaultSigns& signs = FaultSigns::shipped());
+    FaultFinder(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, std::string channel,
+                const FaultSigns& signs = FaultSigns::shipped());
     [[nodiscard]] const std::vector<FaultCause>& causes() const { return causes_; }
     [[nodiscard]] const std::vector<FaultTest>& tests() const { return tests_; }
     [[nodiscard]] const FaultTest* findTest(std::string_view id) const;

@@ -1,55 +1,77 @@
 #include "proof/inspection.hpp"
-#include "proof/cell_mark.hpp"
-#include "project/facts.hpp"
-#include "quantity/text.hpp"
-#include "quantity/units.hpp"
+#include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
+#include "project/facts.hpp"
+#include "proof/cell_mark.hpp"
+#include "quantity/text.hpp"
+#include "quantity/units.hpp"
 
 namespace hinge::proof {
 namespace {
 
 constexpr double degree = 3.14159265358979323846 / 180.0;
 
-Expected expect(std::string field, std::string what, std::string how, Kind kind, double value, double below, double above, std::string reason) {
-    return {std::move(field), std::move(what), std::move(how), kind, value, value * (1.0 - below), value * (1.0 + above), std::move(reason)};
+Expected expect(std::string field, std::string what, std::string how, Kind kind, double value, double below, double above,
+                std::string reason) {
+    return {std::move(field),      std::move(what),       std::move(how),   kind, value,
+            value * (1.0 - below), value * (1.0 + above), std::move(reason)};
 }
 
 // Every spread here is common practice, no published source: a data sheet of a small part is kept to about so.
 struct ReadingsOf {
     std::vector<Expected> list;
     void freeRunning(const std::optional<Current>& amps) {
-        if (amps) list.push_back(expect("current", "current, running free", "nothing on its shaft, at its own volts, after half a minute", Kind::Current, si(*amps), 0.5, 0.3, "the data sheet's, three tenths above it"));
+        if (amps)
+            list.push_back(expect("current", "current, running free", "nothing on its shaft, at its own volts, after half a minute",
+                                  Kind::Current, si(*amps), 0.5, 0.3, "the data sheet's, three tenths above it"));
     }
-    void winding(double ohms, double below, double above) { list.push_back(expect("resistance", "its winding, cold", "ohmmeter, less what its leads show", Kind::Resistance, ohms, below, above, "from the data sheet")); }
+    void winding(double ohms, double below, double above) {
+        list.push_back(expect("resistance", "its winding, cold", "ohmmeter, less what its leads show", Kind::Resistance, ohms, below, above,
+                              "from the data sheet"));
+    }
     void operator()(const actuator::Motor& m) {
         freeRunning(m.no_load_current);
-        if (m.no_load_speed) list.push_back(expect("speed", "speed, running free", "a mark on the shaft and a phone's slow motion", Kind::RotationSpeed, si(*m.no_load_speed) / si(m.gear_ratio), 0.15, 0.15, "the data sheet's over its gearing, 15 % either way"));
+        if (m.no_load_speed)
+            list.push_back(expect("speed", "speed, running free", "a mark on the shaft and a phone's slow motion", Kind::RotationSpeed,
+                                  si(*m.no_load_speed) / si(m.gear_ratio), 0.15, 0.15,
+                                  "the data sheet's over its gearing, 15 % either way"));
         if (m.stall_current) winding(si(m.nominal_voltage) / si(*m.stall_current), 0.25, 0.6);
     }
     void operator()(const actuator::Stepper& s) {
         if (s.phase_resistance) winding(si(*s.phase_resistance), 0.1, 0.15);
     }
     void operator()(const actuator::Servo& s) {
-        if (s.idle_current) list.push_back(expect("current", "current, standing still without load", "ammeter in its plus, horn off", Kind::Current, si(*s.idle_current), 0.8, 1.5, "the data sheet's; one that hunts draws more"));
-        if (s.range) list.push_back(expect("range", "range, from end to end", "horn on, from where it strains to where it strains", Kind::Angle, si(*s.range), 0.05, 0.25, "the data sheet's, 5 % below it"));
+        if (s.idle_current)
+            list.push_back(expect("current", "current, standing still without load", "ammeter in its plus, horn off", Kind::Current,
+                                  si(*s.idle_current), 0.8, 1.5, "the data sheet's; one that hunts draws more"));
+        if (s.range)
+            list.push_back(expect("range", "range, from end to end", "horn on, from where it strains to where it strains", Kind::Angle,
+                                  si(*s.range), 0.05, 0.25, "the data sheet's, 5 % below it"));
     }
     void operator()(const actuator::Fan& f) {
-        if (f.current) list.push_back(expect("current", "current at full speed", "ammeter in its plus", Kind::Current, si(*f.current), 0.5, 0.15, "the rating plate's is a most"));
+        if (f.current)
+            list.push_back(expect("current", "current at full speed", "ammeter in its plus", Kind::Current, si(*f.current), 0.5, 0.15,
+                                  "the rating plate's is a most"));
     }
     void operator()(const actuator::Pump& p) {
-        if (p.running_current) list.push_back(expect("current", "current, pumping into a bucket", "under water, no tube on", Kind::Current, si(*p.running_current), 0.3, 0.3, "the data sheet's, three tenths either way"));
+        if (p.running_current)
+            list.push_back(expect("current", "current, pumping into a bucket", "under water, no tube on", Kind::Current,
+                                  si(*p.running_current), 0.3, 0.3, "the data sheet's, three tenths either way"));
         if (p.stall_current) winding(si(p.nominal_voltage) / si(*p.stall_current), 0.25, 0.6);
     }
     void operator()(const actuator::Coil& c) {
         if (c.coil_resistance) winding(si(*c.coil_resistance), 0.1, 0.1);
     }
     void operator()(const actuator::Heater& h) {
-        if (h.power && !h.mains) list.push_back(expect("current", "current, warm", "ammeter in its plus", Kind::Current, si(*h.power) / si(h.nominal_voltage), 0.1, 0.1, "its watts by its volts, a tenth either way"));
+        if (h.power && !h.mains)
+            list.push_back(expect("current", "current, warm", "ammeter in its plus", Kind::Current, si(*h.power) / si(h.nominal_voltage),
+                                  0.1, 0.1, "its watts by its volts, a tenth either way"));
     }
     void operator()(const actuator::Lamp& l) {
-        if (l.power && !l.mains) list.push_back(expect("current", "current, lit", "ammeter in its plus", Kind::Current, si(*l.power) / si(l.nominal_voltage), 0.15, 0.15, "its watts by its volts, 15 % either way"));
+        if (l.power && !l.mains)
+            list.push_back(expect("current", "current, lit", "ammeter in its plus", Kind::Current, si(*l.power) / si(l.nominal_voltage),
+                                  0.15, 0.15, "its watts by its volts, 15 % either way"));
     }
 };
 
@@ -72,7 +94,8 @@ void judgeReading(JudgedSample& judged, const Expected& e, double reading) {
     if (reading >= e.least && reading <= e.most) return hold(judged, Verdict::Holds);
     const double far_low = e.value - 2.0 * (e.value - e.least), far_high = e.value + 2.0 * (e.most - e.value);
     const bool far = reading < far_low || reading > far_high;
-    hold(judged, far ? Verdict::Breaks : Verdict::Tight, fmt::format("{}: {}, expected {} to {}", e.what, display(e.kind, reading), display(e.kind, e.least), display(e.kind, e.most)));
+    hold(judged, far ? Verdict::Breaks : Verdict::Tight,
+         fmt::format("{}: {}, expected {} to {}", e.what, display(e.kind, reading), display(e.kind, e.least), display(e.kind, e.most)));
 }
 
 void judgeMoves(JudgedSample& judged, const journal::Sample& sample) {
@@ -86,14 +109,20 @@ void judgeMoves(JudgedSample& judged, const journal::Sample& sample) {
             judged.repeat_kind = places->kind;
             // Common practice, no published source: a servo that is worth building in finds a place again within a degree.
             const double good = places->kind == Kind::Angle ? degree : 0.2e-3;
-            const Verdict verdict = *judged.repeat <= good ? Verdict::Holds : *judged.repeat <= 2.0 * good ? Verdict::Tight : Verdict::Breaks;
-            hold(judged, verdict, verdict == Verdict::Holds ? "" : fmt::format("the same move ends up to {} apart, {} is good", display(places->kind, *judged.repeat), display(places->kind, good)));
+            const Verdict verdict = *judged.repeat <= good         ? Verdict::Holds
+                                    : *judged.repeat <= 2.0 * good ? Verdict::Tight
+                                                                   : Verdict::Breaks;
+            hold(judged, verdict,
+                 verdict == Verdict::Holds ? ""
+                                           : fmt::format("the same move ends up to {} apart, {} is good",
+                                                         display(places->kind, *judged.repeat), display(places->kind, good)));
         }
     }
     if (sample.temperature) {
         const double celsius = si(*sample.temperature) - 273.15;
         const Verdict verdict = celsius <= 60.0 ? Verdict::Holds : celsius <= 80.0 ? Verdict::Tight : Verdict::Breaks;
-        hold(judged, verdict, verdict == Verdict::Holds ? "" : fmt::format("{:.0f} °C on its case; above 60 °C a finger cannot stay", celsius));
+        hold(judged, verdict,
+             verdict == Verdict::Holds ? "" : fmt::format("{:.0f} °C on its case; above 60 °C a finger cannot stay", celsius));
     }
 }
 
@@ -144,7 +173,8 @@ Result<Places> parsePlaces(std::string_view text) {
         const bool angle = value.has_value() && each.find_first_not_of("+-0123456789.eE ") != std::string::npos;
         if (!angle) value = parseQuantity(Kind::Length, each);
         if (!value) return fail(value.error().code, "places", each, "angles or lengths such as 41.2 deg, 41.5 deg");
-        if (!angle && each.find_first_not_of("+-0123456789.eE ") == std::string::npos) return fail(ErrorCode::WrongUnit, "places", each, "with a unit, such as 41.2 deg or 12.1 mm");
+        if (!angle && each.find_first_not_of("+-0123456789.eE ") == std::string::npos)
+            return fail(ErrorCode::WrongUnit, "places", each, "with a unit, such as 41.2 deg or 12.1 mm");
         const Kind kind = angle ? Kind::Angle : Kind::Length;
         if (!out.values.empty() && kind != out.kind) return fail(ErrorCode::WrongUnit, "places", each, "all of one kind");
         out.kind = kind;
@@ -184,7 +214,9 @@ std::vector<Bag> inspect(const project::Project& project, const project::Parts& 
             reading.spread = journal::bagSpread(values);
             for (const std::size_t at : reading.spread.strange) {
                 auto& judged = bag.samples[whose[at]];
-                hold(judged, Verdict::Tight, fmt::format("{} is unlike the rest of the bag, {} in the middle", reading.expected.what, display(reading.expected.kind, reading.spread.median)));
+                hold(judged, Verdict::Tight,
+                     fmt::format("{} is unlike the rest of the bag, {} in the middle", reading.expected.what,
+                                 display(reading.expected.kind, reading.spread.median)));
             }
         }
         for (const auto& sample : bag.samples) {
@@ -199,7 +231,8 @@ std::vector<Bag> inspect(const project::Project& project, const project::Parts& 
     return bags;
 }
 
-Result<project::Project> recordSample(project::Project project, const std::string& part, const std::string& id, const std::string& field, const std::string& text, const std::string& date) {
+Result<project::Project> recordSample(project::Project project, const std::string& part, const std::string& id, const std::string& field,
+                                      const std::string& text, const std::string& date) {
     auto& list = project.journal.samples;
     auto sample = std::find_if(list.begin(), list.end(), [&](const journal::Sample& each) { return each.id == id; });
     if (sample == list.end()) {
@@ -236,8 +269,15 @@ plan::Plan withInspection(plan::Plan plan, const project::Project& project, cons
                 return cured;
             });
         if (bag.rejected > 0) {
-            plan.findings.push_back({"sample-rejected", Severity::Warn, project::Stage::Prove, channel,
-                fmt::format("{} of {} tried pieces of '{}' are rejected: up to {} of the bag may be like them. Build in only what was tried and accepted.", bag.rejected, bag.accepted + bag.suspect + bag.rejected, bag.name, display(Kind::Fraction, bag.share ? si(bag.share->at_most) : 1.0, 2)), {}});
+            plan.findings.push_back({"sample-rejected",
+                                     Severity::Warn,
+                                     project::Stage::Prove,
+                                     channel,
+                                     fmt::format("{} of {} tried pieces of '{}' are rejected: up to {} of the bag may be like them. Build "
+                                                 "in only what was tried and accepted.",
+                                                 bag.rejected, bag.accepted + bag.suspect + bag.rejected, bag.name,
+                                                 display(Kind::Fraction, bag.share ? si(bag.share->at_most) : 1.0, 2)),
+                                     {}});
             ++plan.headline.tight;
             markProved(plan, channel, Verdict::Tight);
         }

@@ -7,12 +7,12 @@ namespace hinge::proof {
 
 /// A reading that means something for a part, and where it should fall.
 struct Expected {
-    std::string field;                    ///< of journal::Sample: "current"
-    std::string what;                     ///< "current, running free"
-    std::string how;                      ///< to measure it
+    std::string field;  ///< of journal::Sample: "current"
+    std::string what;   ///< "current, running free"
+    std::string how;    ///< to measure it
     Kind kind = Kind::Current;
-    double value = 0.0;                   ///< SI, of the data sheet
-    double least = 0.0, most = 0.0;       ///< accepted; twice as far off is rejected, in between is suspect
+    double value = 0.0;              ///< SI, of the data sheet
+    double least = 0.0, most = 0.0;  ///< accepted; twice as far off is rejected, in between is suspect
     std::string reason;
 };
 /// What to read of a part, by its own figures; those that its data sheet does not give are left out. Where a piece's
@@ -24,17 +24,17 @@ struct JudgedSample {
     std::string id, name, date;
     Verdict verdict = Verdict::Unknown;
     std::vector<std::string> reasons;
-    std::optional<double> repeat;         ///< farthest apart that the same move ended, rad or m
+    std::optional<double> repeat;  ///< farthest apart that the same move ended, rad or m
     Kind repeat_kind = Kind::Angle;
 };
 /// One kind of reading over the bag.
 struct BagReading {
     Expected expected;
-    std::vector<std::optional<double>> readings;   ///< as the samples
+    std::vector<std::optional<double>> readings;  ///< as the samples
     journal::BagSpread spread;
 };
 struct Bag {
-    std::string part, name;               ///< id and words of the part
+    std::string part, name;  ///< id and words of the part
     std::vector<JudgedSample> samples;
     std::vector<BagReading> readings;
     int accepted = 0, suspect = 0, rejected = 0;
@@ -47,14 +47,15 @@ struct Bag {
 /// @error NotANumber, WrongUnit  naming the entry
 struct Places {
     Kind kind = Kind::Angle;
-    std::vector<double> values;           ///< SI
+    std::vector<double> values;  ///< SI
 };
 [[nodiscard]] Result<Places> parsePlaces(std::string_view text);
 
 /// The project with a sample's reading changed; the sample is made where there is none of that id.
 /// @param field  "name", "places", "current", "speed", "range", "resistance", "temperature"
 /// @error Unknown, NotANumber, WrongUnit, OutOfRange
-[[nodiscard]] Result<project::Project> recordSample(project::Project project, const std::string& part, const std::string& id, const std::string& field, const std::string& text, const std::string& date);
+[[nodiscard]] Result<project::Project> recordSample(project::Project project, const std::string& part, const std::string& id,
+                                                    const std::string& field, const std::string& text, const std::string& date);
 
 /// The plan with what the samples say: a part of which a piece was accepted needs no sample first; rejected ones are a finding.
 [[nodiscard]] plan::Plan withInspection(plan::Plan plan, const project::Project& project, const std::vector<Bag>& bags);

@@ -1,7 +1,7 @@
 #pragma once
 // What a hold point reads off the link's recording.
-#include "capture/recording.hpp"
 #include <optional>
+#include "capture/recording.hpp"
 
 namespace hinge::proof {
 
@@ -13,7 +13,7 @@ namespace hinge::proof {
 /// The first time that a signal was on, from sample `from`.
 struct OnTimeRead {
     bool began = false;
-    std::optional<double> lasted;   ///< s; absent while it is on
+    std::optional<double> lasted;  ///< s; absent while it is on
 };
 [[nodiscard]] OnTimeRead firstOnTime(const capture::Recording& recording, std::size_t signal, std::size_t from);
 

@@ -1,9 +1,9 @@
 #include "proof/own_sketch.hpp"
+#include <fmt/format.h>
+#include <algorithm>
 #include "plan/firmware_model.hpp"
 #include "proof/capture_check.hpp"
 #include "quantity/text.hpp"
-#include <algorithm>
-#include <fmt/format.h>
 
 namespace hinge::proof {
 namespace {
@@ -23,25 +23,46 @@ int turnsOn(const std::vector<plant::Edge>& edges, int output) {
 
 }  // namespace
 
-std::vector<OwnFact> ownFacts(const plant::FirmwareSeen& seen, const project::Project& project, const plan::Plan& plan, const std::vector<int>& planned_starts) {
+std::vector<OwnFact> ownFacts(const plant::FirmwareSeen& seen, const project::Project& project, const plan::Plan& plan,
+                              const std::vector<int>& planned_starts) {
     std::vector<OwnFact> facts;
     const auto time = [](double seconds) { return display(Kind::Duration, seconds, 3); };
     if (seen.loop_known) {
         const bool blocks = seen.longest_loop > 0.05, slow = seen.longest_loop > 0.02;
-        facts.push_back({"", "longest time between two loops", seen.loops == 0 ? "loop() is never reached" : time(seen.longest_loop), "20 ms at most", seen.loops == 0 || blocks ? Verdict::Breaks : slow ? Verdict::Tight : Verdict::Holds,
-                         seen.loops == 0 ? "setup() does not come to its end." : blocks ? fmt::format("At {} it stands still: no button, end switch or stop is seen in that time.", time(seen.longest_at)) : ""});
+        facts.push_back(
+            {"", "longest time between two loops", seen.loops == 0 ? "loop() is never reached" : time(seen.longest_loop), "20 ms at most",
+             seen.loops == 0 || blocks ? Verdict::Breaks
+             : slow                    ? Verdict::Tight
+                                       : Verdict::Holds,
+             seen.loops == 0 ? "setup() does not come to its end."
+             : blocks ? fmt::format("At {} it stands still: no button, end switch or stop is seen in that time.", time(seen.longest_at))
+                      : ""});
         if (seen.loops > 1) facts.push_back({"", "mean time of a loop", time(seen.mean_loop), "", Verdict::Holds, ""});
     } else {
-        facts.push_back({"", "time of a loop", "not known", "", Verdict::Unknown, "Only a sketch that is compiled here shows where its loop begins."});
+        facts.push_back(
+            {"", "time of a loop", "not known", "", Verdict::Unknown, "Only a sketch that is compiled here shows where its loop begins."});
     }
-    facts.push_back({"", "interrupts", fmt::format("{} of the processor, the longest {}", display(Kind::Fraction, seen.interrupt_share, 2), time(seen.longest_interrupt)), "", seen.interrupt_share > 0.5 ? Verdict::Breaks : seen.interrupt_share > 0.3 ? Verdict::Tight : Verdict::Holds, ""});
+    facts.push_back(
+        {"", "interrupts",
+         fmt::format("{} of the processor, the longest {}", display(Kind::Fraction, seen.interrupt_share, 2), time(seen.longest_interrupt)),
+         "",
+         seen.interrupt_share > 0.5   ? Verdict::Breaks
+         : seen.interrupt_share > 0.3 ? Verdict::Tight
+                                      : Verdict::Holds,
+         ""});
     if (seen.ticks_due > 0) {
         const auto lost = seen.ticks_due > seen.ticks_served ? seen.ticks_due - seen.ticks_served : 0;
-        facts.push_back({"", "interrupts of its clock lost", fmt::format("{} of {}", lost, seen.ticks_due), "none", lost > 2 ? Verdict::Breaks : Verdict::Holds, lost > 2 ? "Something holds interrupts off for more than a millisecond: millis() runs slow, and every time with it." : ""});
+        facts.push_back(
+            {"", "interrupts of its clock lost", fmt::format("{} of {}", lost, seen.ticks_due), "none",
+             lost > 2 ? Verdict::Breaks : Verdict::Holds,
+             lost > 2 ? "Something holds interrupts off for more than a millisecond: millis() runs slow, and every time with it." : ""});
     } else {
-        facts.push_back({"", "its clock", "not as the sketch API sets it", "", Verdict::Unknown, "Timer 0 is used for something else, or not at all: millis() and delay() do not keep time."});
+        facts.push_back({"", "its clock", "not as the sketch API sets it", "", Verdict::Unknown,
+                         "Timer 0 is used for something else, or not at all: millis() and delay() do not keep time."});
     }
-    if (seen.resets > 0) facts.push_back({"", "resets", std::to_string(seen.resets), "none", Verdict::Breaks, "It started anew by itself: a watchdog, or memory that ran out."});
+    if (seen.resets > 0)
+        facts.push_back({"", "resets", std::to_string(seen.resets), "none", Verdict::Breaks,
+                         "It started anew by itself: a watchdog, or memory that ran out."});
     const auto driven = plan::drivenChannels(project, plan);
     std::string floating, first_floating, also;
     for (std::size_t o = 0; o < driven.size(); ++o) {
@@ -53,16 +74,25 @@ std::vector<OwnFact> ownFacts(const plant::FirmwareSeen& seen, const project::Pr
             continue;
         }
         if (std::find(seen.on_at_start.begin(), seen.on_at_start.end(), index) != seen.on_at_start.end())
-            facts.push_back({driven[o]->id, name + " at the start", "on within the first tenth of a second", "off", Verdict::Breaks, "Set the level before pinMode(): else it moves at every reset."});
+            facts.push_back({driven[o]->id, name + " at the start", "on within the first tenth of a second", "off", Verdict::Breaks,
+                             "Set the level before pinMode(): else it moves at every reset."});
         const auto* of_plan = plan::findChannel(plan, driven[o]->id);
         if (o >= planned_starts.size() || of_plan == nullptr || plan::isPlaced(*of_plan)) continue;
         const int does = turnsOn(seen.edges, index), should = planned_starts[o];
-        facts.push_back({driven[o]->id, name + " goes on", fmt::format("{} times", does), fmt::format("{} times", should), does == should ? Verdict::Holds : Verdict::Breaks,
-                         does == should ? "" : does == 0 ? "It never does, under the same inputs." : does > should ? "It fires more than once where the routine starts it once: a bounce, a level taken for an edge, or an alarm that stays true." : "It misses starts: what blocks does not see them."});
+        facts.push_back({driven[o]->id, name + " goes on", fmt::format("{} times", does), fmt::format("{} times", should),
+                         does == should ? Verdict::Holds : Verdict::Breaks,
+                         does == should  ? ""
+                         : does == 0     ? "It never does, under the same inputs."
+                         : does > should ? "It fires more than once where the routine starts it once: a bounce, a level taken for an edge, "
+                                           "or an alarm that stays true."
+                                         : "It misses starts: what blocks does not see them."});
     }
-    if (!floating.empty()) facts.push_back({also.empty() ? first_floating : "", "never made outputs", floating, "outputs", Verdict::Breaks, "Their pins stay inputs: the wires float. Are they other pins in the sketch?"});
+    if (!floating.empty())
+        facts.push_back({also.empty() ? first_floating : "", "never made outputs", floating, "outputs", Verdict::Breaks,
+                         "Their pins stay inputs: the wires float. Are they other pins in the sketch?"});
     for (const auto& check : checkCapture(captureOf(seen.edges, project, plan, seen.length, 2'000'000), project, plan))
-        facts.push_back({check.channel, fmt::format("{}: {}", check.signal, check.what), display(check.kind, check.measured, 4), display(check.kind, check.planned, 4), check.verdict, check.text});
+        facts.push_back({check.channel, fmt::format("{}: {}", check.signal, check.what), display(check.kind, check.measured, 4),
+                         display(check.kind, check.planned, 4), check.verdict, check.text});
     return facts;
 }
 

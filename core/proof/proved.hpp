@@ -8,7 +8,7 @@
 namespace hinge::proof {
 
 struct Proved {
-    plan::Plan plan;               ///< with the cells and findings of what follows
+    plan::Plan plan;  ///< with the cells and findings of what follows
     std::vector<Step> steps;
     std::vector<Bag> bags;
     FitSheet fit;

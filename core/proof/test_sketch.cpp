@@ -87,7 +87,9 @@ Result<TestSketch> testSketch(const project::Project& project, const project::Pa
         test.onWord("there", "to the end of its move", go({}));
         test.onWord("back", "to the start of its move", go(0.0));
     } else if (planned.signal == plan::SignalKind::Steps) {
-        if (planned.motion.steps && si(*planned.motion.steps) > 0.0) test.onWord("step", "a little of its way: one full step", go(std::min(1.0, std::max(1.0, si(decided->signal.microsteps)) / si(*planned.motion.steps))));
+        if (planned.motion.steps && si(*planned.motion.steps) > 0.0)
+            test.onWord("step", "a little of its way: one full step",
+                        go(std::min(1.0, std::max(1.0, si(decided->signal.microsteps)) / si(*planned.motion.steps))));
         test.onWord("there", "to the end of its way", go({}));
         test.onWord("back", "to the start of its way", go(0.0));
     } else {

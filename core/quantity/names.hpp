@@ -20,7 +20,9 @@ template <class E>
 struct Names;
 
 template <class E>
-concept Named = requires { Names<E>::all; };
+concept Named = requires {
+    Names<E>::all;
+};
 
 template <Named E>
 [[nodiscard]] constexpr const char* nameOf(E value) {

@@ -7,17 +7,17 @@ inline namespace quantity {
 
 /// Why a request could not be answered.
 enum class ErrorCode {
-    NotANumber,     ///< text that is no finite decimal number
-    WrongUnit,      ///< a unit that does not measure this kind of quantity
-    OutOfRange,     ///< a number outside the accepted range
-    Missing,        ///< a required input, or one of a group, is not given
-    Conflict,       ///< given twice, or more than one of a group
-    Unknown,        ///< a name that nothing here answers to
-    BadFormat,      ///< a file or list that does not have the promised shape
-    NewerFormat,    ///< a project file written by a later version
-    NotFound,       ///< a file, tool or port is missing
-    NotWritable,    ///< writing failed; what was there before is still whole
-    Cancelled,      ///< the caller asked to stop
+    NotANumber,   ///< text that is no finite decimal number
+    WrongUnit,    ///< a unit that does not measure this kind of quantity
+    OutOfRange,   ///< a number outside the accepted range
+    Missing,      ///< a required input, or one of a group, is not given
+    Conflict,     ///< given twice, or more than one of a group
+    Unknown,      ///< a name that nothing here answers to
+    BadFormat,    ///< a file or list that does not have the promised shape
+    NewerFormat,  ///< a project file written by a later version
+    NotFound,     ///< a file, tool or port is missing
+    NotWritable,  ///< writing failed; what was there before is still whole
+    Cancelled,    ///< the caller asked to stop
 };
 
 /// An error as a value: which field, what stood there, what is accepted.
@@ -33,10 +33,8 @@ struct Error {
 template <class T>
 using Result = tl::expected<T, Error>;
 
-[[nodiscard]] inline tl::unexpected<Error> fail(ErrorCode code, std::string field,
-                                                std::string value, std::string accepted) {
-    return tl::unexpected<Error>(
-        Error{code, std::move(field), std::move(value), std::move(accepted)});
+[[nodiscard]] inline tl::unexpected<Error> fail(ErrorCode code, std::string field, std::string value, std::string accepted) {
+    return tl::unexpected<Error>(Error{code, std::move(field), std::move(value), std::move(accepted)});
 }
 
 /// One line: "field: 'value' is not accepted; accepted".

@@ -32,8 +32,7 @@ std::vector<double> geometric(int count) {
 }  // namespace
 
 std::span<const double> mantissas(Series series) {
-    static const std::array lists{everyNth(8), everyNth(4), everyNth(2), everyNth(1),
-                                  geometric(48), geometric(96), geometric(192)};
+    static const std::array lists{everyNth(8), everyNth(4), everyNth(2), everyNth(1), geometric(48), geometric(96), geometric(192)};
     return lists.at(static_cast<std::size_t>(series));
 }
 

@@ -1,9 +1,9 @@
 #pragma once
-#include "quantity/names.hpp"
 #include <array>
 #include <optional>
 #include <span>
 #include <string_view>
+#include "quantity/names.hpp"
 
 namespace hinge {
 inline namespace quantity {
@@ -31,8 +31,8 @@ enum class Round { Nearest, Up, Down };
 template <>
 struct hinge::Names<hinge::Series> {
     static constexpr std::array all{
-        hinge::Name<hinge::Series>{hinge::Series::E3, "E3", "E3"}, hinge::Name<hinge::Series>{hinge::Series::E6, "E6", "E6"},
-        hinge::Name<hinge::Series>{hinge::Series::E12, "E12", "E12"}, hinge::Name<hinge::Series>{hinge::Series::E24, "E24", "E24"},
-        hinge::Name<hinge::Series>{hinge::Series::E48, "E48", "E48"}, hinge::Name<hinge::Series>{hinge::Series::E96, "E96", "E96"},
+        hinge::Name<hinge::Series>{hinge::Series::E3, "E3", "E3"},      hinge::Name<hinge::Series>{hinge::Series::E6, "E6", "E6"},
+        hinge::Name<hinge::Series>{hinge::Series::E12, "E12", "E12"},   hinge::Name<hinge::Series>{hinge::Series::E24, "E24", "E24"},
+        hinge::Name<hinge::Series>{hinge::Series::E48, "E48", "E48"},   hinge::Name<hinge::Series>{hinge::Series::E96, "E96", "E96"},
         hinge::Name<hinge::Series>{hinge::Series::E192, "E192", "E192"}};
 };

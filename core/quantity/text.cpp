@@ -1,15 +1,17 @@
 #include "quantity/text.hpp"
-#include "quantity/units.hpp"
+#include <fmt/format.h>
 #include <charconv>
 #include <cmath>
-#include <fmt/format.h>
 #include <vector>
+#include "quantity/units.hpp"
 
 namespace hinge {
 inline namespace quantity {
 namespace {
 
-bool isDigit(char c) { return c >= '0' && c <= '9'; }
+bool isDigit(char c) {
+    return c >= '0' && c <= '9';
+}
 
 std::string_view trim(std::string_view text) {
     while (!text.empty() && (text.front() == ' ' || text.front() == '\t')) text.remove_prefix(1);
@@ -73,7 +75,8 @@ const std::vector<Shown>& shownUnits(Kind kind) {
     static const std::vector<Shown> area{{"mm²", 1e-6, 0.0}, {"cm²", 1e-4, 1e-3}, {"m²", 1.0, 0.1}};
     static const std::vector<Shown> volume{{"mL", 1e-6, 0.0}, {"L", 1e-3, 1e-3}, {"m³", 1.0, 1.0}};
     static const std::vector<Shown> mass{{"g", 1e-3, 0.0}, {"kg", 1.0, 1.0}};
-    static const std::vector<Shown> duration{{"µs", 1e-6, 0.0}, {"ms", 1e-3, 1e-3}, {"s", 1.0, 1.0}, {"min", 60.0, 120.0}, {"h", 3600.0, 7200.0}, {"d", 86400.0, 172800.0}};
+    static const std::vector<Shown> duration{{"µs", 1e-6, 0.0},    {"ms", 1e-3, 1e-3},    {"s", 1.0, 1.0},
+                                             {"min", 60.0, 120.0}, {"h", 3600.0, 7200.0}, {"d", 86400.0, 172800.0}};
     static const std::vector<Shown> angle{{"°", 0.017453292519943295, 0.0}};
     static const std::vector<Shown> rotation{{"rpm", 0.10471975511965977, 0.0}};
     static const std::vector<Shown> frequency{{"mHz", 1e-3, 0.0}, {"Hz", 1.0, 1.0}, {"kHz", 1e3, 1e3}, {"MHz", 1e6, 1e6}};
@@ -154,7 +157,8 @@ Result<double> parseQuantity(Kind kind, std::string_view text, std::string_view 
             scale = UnitScale{bare.factor * prefix, 0.0};
         } else {
             std::string hint = fmt::format("{} takes {}", kindName(kind), unitExamples(kind));
-            if (kind == Kind::Force && unitScale(Kind::Mass, unit)) hint += fmt::format("; did you mean {}{}?", unit, unit == "lb" || unit == "oz" ? "f" : "f");
+            if (kind == Kind::Force && unitScale(Kind::Mass, unit))
+                hint += fmt::format("; did you mean {}{}?", unit, unit == "lb" || unit == "oz" ? "f" : "f");
             if (siUnit(kind).empty() && kind != Kind::Fraction) hint = fmt::format("{} has no unit", kindName(kind));
             return fail(ErrorCode::WrongUnit, "", std::string{text}, hint);
         }
@@ -163,8 +167,7 @@ Result<double> parseQuantity(Kind kind, std::string_view text, std::string_view 
     if (!std::isfinite(value)) return notANumber(text);
     if (kind == Kind::Temperature && value < 200.0)
         return fail(ErrorCode::OutOfRange, "", std::string{text}, "a bare number is kelvin: write 25degC");
-    if (kind == Kind::Count && value != std::floor(value))
-        return fail(ErrorCode::OutOfRange, "", std::string{text}, "a whole number");
+    if (kind == Kind::Count && value != std::floor(value)) return fail(ErrorCode::OutOfRange, "", std::string{text}, "a whole number");
     return value;
 }
 

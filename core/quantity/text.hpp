@@ -1,8 +1,8 @@
 #pragma once
-#include "quantity/kind.hpp"
-#include "quantity/result.hpp"
 #include <string>
 #include <string_view>
+#include "quantity/kind.hpp"
+#include "quantity/result.hpp"
 
 namespace hinge {
 inline namespace quantity {
@@ -17,8 +17,7 @@ inline namespace quantity {
 /// @param text       "1.4 kgf", "25kHz", "2.2k"; a bare prefix (p n u k M G) scales `bare_unit`
 /// @param bare_unit  what a number without a unit is in; empty is SI
 /// @error NotANumber, WrongUnit; OutOfRange for a temperature under 200 K, a fractional count
-[[nodiscard]] Result<double> parseQuantity(Kind kind, std::string_view text,
-                                           std::string_view bare_unit = {});
+[[nodiscard]] Result<double> parseQuantity(Kind kind, std::string_view text, std::string_view bare_unit = {});
 
 /// Typed form of parseQuantity.
 template <Measurable Q>

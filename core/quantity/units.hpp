@@ -1,10 +1,10 @@
 #pragma once
-#include "quantity/kind.hpp"
-#include "quantity/result.hpp"
 #include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
+#include "quantity/kind.hpp"
+#include "quantity/result.hpp"
 
 namespace hinge {
 inline namespace quantity {

@@ -1,9 +1,9 @@
 #include "report/calendar.hpp"
-#include "proof/upkeep.hpp"
-#include "timing/time_of_day.hpp"
+#include <fmt/format.h>
 #include <array>
 #include <cmath>
-#include <fmt/format.h>
+#include "proof/upkeep.hpp"
+#include "timing/time_of_day.hpp"
 
 namespace hinge::report {
 namespace {
@@ -36,7 +36,9 @@ void add(std::string& calendar, const std::string& line) {
     calendar += "\r\n";
 }
 
-std::string dayOf(const timing::Date& date) { return fmt::format("{:04}{:02}{:02}", date.year, date.month, date.day); }
+std::string dayOf(const timing::Date& date) {
+    return fmt::format("{:04}{:02}{:02}", date.year, date.month, date.day);
+}
 
 }  // namespace
 
@@ -46,7 +48,8 @@ std::string calendarOf(const project::Project& project, const timing::Date& from
     add(calendar, "BEGIN:VCALENDAR");
     add(calendar, "VERSION:2.0");
     add(calendar, "PRODID:-//Hinge Spark//schedule//EN");
-    const auto event = [&](const std::string& id, const std::string& start, const std::string& rule, const std::string& summary, const std::string& text) {
+    const auto event = [&](const std::string& id, const std::string& start, const std::string& rule, const std::string& summary,
+                           const std::string& text) {
         any = true;
         add(calendar, "BEGIN:VEVENT");
         add(calendar, "UID:" + id + "@hinge-spark");
@@ -76,11 +79,15 @@ std::string calendarOf(const project::Project& project, const timing::Date& from
                 // The first event must be one of those days.
                 while ((*mask >> timing::weekdayOf(first) & 1) == 0) first = timing::dayAfter(first);
             }
-            if (!days->from_date.empty() || !days->to_date.empty()) text += fmt::format(" From {} to {} of each year.", days->from_date.empty() ? "01-01" : days->from_date, days->to_date.empty() ? "12-31" : days->to_date);
+            if (!days->from_date.empty() || !days->to_date.empty())
+                text += fmt::format(" From {} to {} of each year.", days->from_date.empty() ? "01-01" : days->from_date,
+                                    days->to_date.empty() ? "12-31" : days->to_date);
         }
         for (std::size_t t = 0; t < times->size(); ++t) {
             const int second = (*times)[t];
-            event(fmt::format("{}-{}", cue.id, t), fmt::format(":{}T{:02}{:02}{:02}", dayOf(first), second / 3600, second / 60 % 60, second % 60), rule, project.brief.name + ": " + cue.name, text);
+            event(fmt::format("{}-{}", cue.id, t),
+                  fmt::format(":{}T{:02}{:02}{:02}", dayOf(first), second / 3600, second / 60 % 60, second % 60), rule,
+                  project.brief.name + ": " + cue.name, text);
         }
     }
     const auto due = proof::careDue(project.journal.care, from);
@@ -89,7 +96,9 @@ std::string calendarOf(const project::Project& project, const timing::Date& from
         const int days = std::max(1, static_cast<int>(std::lround(si(each.care.every) / 86'400.0)));
         // What is overdue, or was never done, is due on the first day.
         const auto first = each.next && each.days.value_or(0) > 0 ? *each.next : from;
-        event("care-" + each.care.id, ";VALUE=DATE:" + dayOf(first), fmt::format("FREQ=DAILY;INTERVAL={}", days), project.brief.name + ": " + (channel != nullptr ? channel->name + ", " : "") + each.care.what, each.care.done.empty() ? "It was never done." : "Last done on " + each.care.done.substr(0, 10) + ".");
+        event("care-" + each.care.id, ";VALUE=DATE:" + dayOf(first), fmt::format("FREQ=DAILY;INTERVAL={}", days),
+              project.brief.name + ": " + (channel != nullptr ? channel->name + ", " : "") + each.care.what,
+              each.care.done.empty() ? "It was never done." : "Last done on " + each.care.done.substr(0, 10) + ".");
     }
     add(calendar, "END:VCALENDAR");
     return any ? calendar : std::string{};

@@ -1,7 +1,7 @@
 #pragma once
+#include <string>
 #include "project/project.hpp"
 #include "timing/calendar.hpp"
-#include <string>
 
 namespace hinge::report {
 

@@ -1,9 +1,9 @@
 #include "report/packet.hpp"
-#include "report/pictures.hpp"
-#include "quantity/text.hpp"
-#include <algorithm>
 #include <fmt/format.h>
+#include <algorithm>
 #include <set>
+#include "quantity/text.hpp"
+#include "report/pictures.hpp"
 
 namespace hinge::report {
 namespace {
@@ -33,7 +33,9 @@ public:
     void table(const std::vector<const char*>& heads, const std::vector<int>& widths = {}) {
         begun_ = html.size(), rows_ = 0;
         html += "<table><thead><tr>";
-        for (std::size_t k = 0; k < heads.size(); ++k) html += k < widths.size() ? fmt::format("<th style=\"width:{}%\">{}</th>", widths[k], heads[k]) : fmt::format("<th>{}</th>", heads[k]);
+        for (std::size_t k = 0; k < heads.size(); ++k)
+            html += k < widths.size() ? fmt::format("<th style=\"width:{}%\">{}</th>", widths[k], heads[k])
+                                      : fmt::format("<th>{}</th>", heads[k]);
         html += "</tr></thead><tbody>\n";
     }
     void row(const std::vector<std::string>& cells) {
@@ -77,7 +79,8 @@ std::vector<std::string> photosOf(const project::Project& project) {
     std::vector<std::string> names;
     // A name that leads out of the photos folder is none: the project may come from a stranger.
     const auto note = [&](const std::string& name) {
-        if (name.find('/') == std::string::npos && !name.empty() && std::find(names.begin(), names.end(), name) == names.end()) names.push_back(name);
+        if (name.find('/') == std::string::npos && !name.empty() && std::find(names.begin(), names.end(), name) == names.end())
+            names.push_back(name);
     };
     for (const auto& check : project.proof) note(check.photo);
     for (const auto& entry : project.journal.entries) note(entry.photo);
@@ -123,7 +126,9 @@ void photo(Page& page, const Packet& packet, const std::string& name, const std:
     if (name.empty()) return;
     const auto found = packet.photos.find(name);
     if (found == packet.photos.end()) return page.say(caption + ": photo " + name + " was not found beside the project.");
-    page.html += fmt::format("<figure><img src=\"data:image/jpeg;base64,{}\" alt=\"{}\" width=\"420\"><figcaption>{}</figcaption></figure>\n", base64(found->second), escaped(caption), escaped(caption));
+    page.html +=
+        fmt::format("<figure><img src=\"data:image/jpeg;base64,{}\" alt=\"{}\" width=\"420\"><figcaption>{}</figcaption></figure>\n",
+                    base64(found->second), escaped(caption), escaped(caption));
 }
 
 std::string channelName(const project::Project& project, const std::string& id) {
@@ -137,7 +142,10 @@ void partsSection(Page& page, const Packet& packet) {
     page.heading("Parts");
     page.table({"needed", "spares", "in hand", "part", "each", "to wait for"});
     for (const auto& line : account.lines)
-        page.row({std::to_string(line.needed), line.spares > 0 ? std::to_string(line.spares) : "", line.in_hand ? std::to_string(*line.in_hand) + (line.verdict == Verdict::Breaks ? ", too few" : "") : "not counted", line.name, line.price ? fmt::format("{} {:.2f}", currency, si(*line.price)) : "no price", line.lead_time ? display(*line.lead_time) : ""});
+        page.row({std::to_string(line.needed), line.spares > 0 ? std::to_string(line.spares) : "",
+                  line.in_hand ? std::to_string(*line.in_hand) + (line.verdict == Verdict::Breaks ? ", too few" : "") : "not counted",
+                  line.name, line.price ? fmt::format("{} {:.2f}", currency, si(*line.price)) : "no price",
+                  line.lead_time ? display(*line.lead_time) : ""});
     page.end();
     std::string sum = fmt::format("Parts {} {:.2f}", currency, account.parts);
     if (account.unpriced > 0) sum += fmt::format(", {} kinds of things without a price", account.unpriced);
@@ -166,7 +174,10 @@ void partsSection(Page& page, const Packet& packet) {
     page.subheading("Ways of building it");
     page.table({"way", "wires", "joints", "time", "costs", "a wire is changed by"});
     for (const auto& effort : plan::buildStyles(wires))
-        page.row({std::string{labelOf(effort.style)} + (effort.style == packet.project.brief.build_style ? " (this one)" : ""), std::to_string(effort.wires), fmt::format("{} soldered, {} plugged, {} screwed", effort.soldered, effort.plugged, effort.screwed), display(effort.time, 2), fmt::format("{} {:.0f}", currency, si(effort.cost)), effort.repair});
+        page.row({std::string{labelOf(effort.style)} + (effort.style == packet.project.brief.build_style ? " (this one)" : ""),
+                  std::to_string(effort.wires),
+                  fmt::format("{} soldered, {} plugged, {} screwed", effort.soldered, effort.plugged, effort.screwed),
+                  display(effort.time, 2), fmt::format("{} {:.0f}", currency, si(effort.cost)), effort.repair});
     page.end();
 }
 
@@ -175,15 +186,23 @@ void wiringSection(Page& page, const Packet& packet) {
     page.html += wiringSvg(packet.project, packet.proved.plan);
     page.table({"label", "from", "to", "colour", "copper", "length", "plug", "note"}, {7, 17, 19, 11, 9, 8, 8, 21});
     for (const auto& wire : packet.wires)
-        page.row({wire.label, wire.wire.from, wire.wire.to, wire.colour + (wire.colour_recorded || wire.colour.empty() ? "" : " *"), wire.area ? displayPlain(*wire.area) : "", wire.length ? displayPlain(*wire.length) : "", wire.connector, wire.wire.note});
+        page.row({wire.label, wire.wire.from, wire.wire.to, wire.colour + (wire.colour_recorded || wire.colour.empty() ? "" : " *"),
+                  wire.area ? displayPlain(*wire.area) : "", wire.length ? displayPlain(*wire.length) : "", wire.connector,
+                  wire.wire.note});
     page.end();
-    if (std::any_of(packet.wires.begin(), packet.wires.end(), [](const plan::WireRow& wire) { return !wire.colour_recorded && !wire.colour.empty(); })) page.say("* proposed; nobody has written down another colour.");
+    if (std::any_of(packet.wires.begin(), packet.wires.end(),
+                    [](const plan::WireRow& wire) { return !wire.colour_recorded && !wire.colour.empty(); }))
+        page.say("* proposed; nobody has written down another colour.");
     page.subheading("Labels to cut out");
     page.say("Each twice, one for either end.");
     page.html += "<table class=\"labels\"><tbody>\n";
     for (std::size_t i = 0; i < packet.wires.size(); i += 4) {
         page.html += "<tr>";
-        for (std::size_t k = i; k < i + 4; ++k) page.html += k < packet.wires.size() ? "<td><strong>" + escaped(packet.wires[k].label) + "</strong><br>" + escaped(packet.wires[k].wire.from) + " → " + escaped(packet.wires[k].wire.to) + "</td>" : "<td></td>";
+        for (std::size_t k = i; k < i + 4; ++k)
+            page.html += k < packet.wires.size()
+                             ? "<td><strong>" + escaped(packet.wires[k].label) + "</strong><br>" + escaped(packet.wires[k].wire.from) +
+                                   " → " + escaped(packet.wires[k].wire.to) + "</td>"
+                             : "<td></td>";
         page.html += "</tr>\n";
     }
     page.html += "</tbody></table>\n";
@@ -193,7 +212,9 @@ void proveSection(Page& page, const Packet& packet) {
     if (!packet.proved.fit.lines.empty()) {
         page.heading("Lengths and fits");
         page.table({"where", "what", "figure", "look", "verdict"}, {10, 16, 22, 26, 26});
-        for (const auto& line : packet.proved.fit.lines) page.row({line.channel.empty() ? "the case" : channelName(packet.project, line.channel), line.what, line.figure, line.check, std::string{markOf(line.verdict)} + (line.why.empty() ? "" : ": " + line.why)});
+        for (const auto& line : packet.proved.fit.lines)
+            page.row({line.channel.empty() ? "the case" : channelName(packet.project, line.channel), line.what, line.figure, line.check,
+                      std::string{markOf(line.verdict)} + (line.why.empty() ? "" : ": " + line.why)});
         page.end();
     }
     for (const auto& bag : packet.proved.bags) {
@@ -205,7 +226,9 @@ void proveSection(Page& page, const Packet& packet) {
             page.row({sample.name, proof::sampleWord(sample.verdict), why});
         }
         page.end();
-        if (bag.share) page.say(fmt::format("{} of {} rejected: nine in ten sure that at most {} of the bag are bad.", bag.rejected, bag.accepted + bag.suspect + bag.rejected, display(bag.share->at_most, 2)));
+        if (bag.share)
+            page.say(fmt::format("{} of {} rejected: nine in ten sure that at most {} of the bag are bad.", bag.rejected,
+                                 bag.accepted + bag.suspect + bag.rejected, display(bag.share->at_most, 2)));
     }
     page.heading("First power-up, one hold point after the other");
     std::string phase;
@@ -218,7 +241,10 @@ void proveSection(Page& page, const Packet& packet) {
             phase = step.phase, open = true;
         }
         const std::string expected = proof::rangeText(step);
-        page.row({step.title, step.what + (step.caution.empty() ? "" : " Caution: " + step.caution), step.ready + ". " + step.instrument, expected, step.abort, step.skipped.empty() ? step.reading + (step.reading.empty() ? "" : std::string{", "} + markOf(step.verdict)) : "skipped: " + step.skipped});
+        page.row({step.title, step.what + (step.caution.empty() ? "" : " Caution: " + step.caution), step.ready + ". " + step.instrument,
+                  expected, step.abort,
+                  step.skipped.empty() ? step.reading + (step.reading.empty() ? "" : std::string{", "} + markOf(step.verdict))
+                                       : "skipped: " + step.skipped});
     }
     if (open) page.end();
     for (const auto& step : packet.proved.steps) photo(page, packet, step.photo, step.title);
@@ -227,11 +253,21 @@ void proveSection(Page& page, const Packet& packet) {
 void logSection(Page& page, const Packet& packet) {
     page.heading("Care");
     page.table({"where", "what", "every", "next", "why"}, {14, 34, 10, 12, 30});
-    for (const auto& due : packet.care) page.row({due.care.channel.empty() ? "the gadget" : channelName(packet.project, due.care.channel), due.care.what, display(due.care.every, 2), due.proposed ? "proposed" : due.next ? fmt::format("{:04}-{:02}-{:02}", due.next->year, due.next->month, due.next->day) : "not done yet", due.reason});
+    for (const auto& due : packet.care)
+        page.row({due.care.channel.empty() ? "the gadget" : channelName(packet.project, due.care.channel), due.care.what,
+                  display(due.care.every, 2),
+                  due.proposed ? "proposed"
+                  : due.next   ? fmt::format("{:04}-{:02}-{:02}", due.next->year, due.next->month, due.next->day)
+                               : "not done yet",
+                  due.reason});
     page.end();
     std::vector<std::string> lessons;
     for (const auto& entry : packet.project.journal.entries)
-        if (const std::string& text = !entry.lesson.empty() ? entry.lesson : entry.kind == journal::EntryKind::Lesson ? entry.text : entry.lesson; !text.empty()) lessons.push_back(text);
+        if (const std::string& text = !entry.lesson.empty()                      ? entry.lesson
+                                      : entry.kind == journal::EntryKind::Lesson ? entry.text
+                                                                                 : entry.lesson;
+            !text.empty())
+            lessons.push_back(text);
     if (!lessons.empty()) {
         page.heading("Learnt on the way");
         page.list(lessons, false);
@@ -247,38 +283,55 @@ std::string packetHtml(const Packet& packet) {
     const auto& plan = packet.proved.plan;
     Page page;
     page.html = "<!DOCTYPE html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n<title>" + escaped(project.brief.name) +
-                "</title>\n<style>\nbody { font-family: sans-serif; color: #20262b; background: #fffdf8; max-width: 62em; margin: 2em auto; padding: 0 1em; line-height: 1.4; }\n"
-                "table { border-collapse: collapse; width: 100%; margin: 0.5em 0 1em; } th, td { text-align: left; padding: 0.2em 0.8em 0.2em 0; border-bottom: 1px solid #d9d3c6; vertical-align: top; }\n"
-                "th { color: #5c646b; font-weight: normal; } h2 { margin-top: 1.6em; border-bottom: 2px solid #20262b; } .caution { border-left: 4px solid #b3201f; padding-left: 0.8em; margin: 0.4em 0; }\n"
-                ".labels td { border: 1px dashed #5c646b; padding: 0.3em 0.6em; font-size: 0.85em; width: 25%; } figure { margin: 0.5em 0; } img { max-width: 100%; }\n"
-                "pre { background: #f6f3ec; padding: 1em; overflow-x: auto; font-size: 0.85em; } svg { width: 100%; height: auto; } @media print { pre { white-space: pre-wrap; } h2 { break-after: avoid; } tr { break-inside: avoid; } }\n"
+                "</title>\n<style>\nbody { font-family: sans-serif; color: #20262b; background: #fffdf8; max-width: 62em; margin: 2em "
+                "auto; padding: 0 1em; line-height: 1.4; }\n"
+                "table { border-collapse: collapse; width: 100%; margin: 0.5em 0 1em; } th, td { text-align: left; padding: 0.2em 0.8em "
+                "0.2em 0; border-bottom: 1px solid #d9d3c6; vertical-align: top; }\n"
+                "th { color: #5c646b; font-weight: normal; } h2 { margin-top: 1.6em; border-bottom: 2px solid #20262b; } .caution { "
+                "border-left: 4px solid #b3201f; padding-left: 0.8em; margin: 0.4em 0; }\n"
+                ".labels td { border: 1px dashed #5c646b; padding: 0.3em 0.6em; font-size: 0.85em; width: 25%; } figure { margin: 0.5em 0; "
+                "} img { max-width: 100%; }\n"
+                "pre { background: #f6f3ec; padding: 1em; overflow-x: auto; font-size: 0.85em; } svg { width: 100%; height: auto; } @media "
+                "print { pre { white-space: pre-wrap; } h2 { break-after: avoid; } tr { break-inside: avoid; } }\n"
                 "</style>\n</head>\n<body>\n";
     page.html += "<h1>" + escaped(project.brief.name) + "</h1>\n";
     if (!project.brief.purpose.empty()) page.say(project.brief.purpose);
-    page.say(fmt::format("{}, {}; built as {}. Air around it {}.{}", labelOf(project.board.form), labelOf(project.brief.place), labelOf(project.brief.build_style), display(project.brief.ambient), packet.date.empty() ? "" : " Printed " + packet.date + "."));
+    page.say(fmt::format("{}, {}; built as {}. Air around it {}.{}", labelOf(project.board.form), labelOf(project.brief.place),
+                         labelOf(project.brief.build_style), display(project.brief.ambient),
+                         packet.date.empty() ? "" : " Printed " + packet.date + "."));
     page.html += crossbarSvg(plan);
 
     page.heading("Cautions");
     std::set<std::string> said;
     for (const auto& finding : plan.findings)
-        if (const auto* hazard = plan::hazardTitle(finding.id); hazard != nullptr && said.insert(finding.text).second) page.html += fmt::format("<p class=\"caution\"><strong>{}.</strong> {}</p>\n", hazard, escaped(finding.text));
-    page.html += "<p class=\"caution\">This page advises. It approves no design: for mains and for anything that lives depend on follow your local code, and have a licensed electrician do or check the mains side.</p>\n";
+        if (const auto* hazard = plan::hazardTitle(finding.id); hazard != nullptr && said.insert(finding.text).second)
+            page.html += fmt::format("<p class=\"caution\"><strong>{}.</strong> {}</p>\n", hazard, escaped(finding.text));
+    page.html +=
+        "<p class=\"caution\">This page advises. It approves no design: for mains and for anything that lives depend on follow your local "
+        "code, and have a licensed electrician do or check the mains side.</p>\n";
 
     page.heading("What is still wrong or not known");
-    if (plan.headline.breaks + plan.headline.tight == 0 && plan.missing.empty()) page.say("Nothing breaks or is tight, and nothing is missing.");
+    if (plan.headline.breaks + plan.headline.tight == 0 && plan.missing.empty())
+        page.say("Nothing breaks or is tight, and nothing is missing.");
     page.table({"", "where", "what"});
     for (const auto& finding : plan.findings)
-        if (finding.severity != Severity::Note) page.row({finding.severity == Severity::Stop ? "breaks" : "tight", std::string{labelOf(finding.stage)}, finding.text});
-    for (const auto& missing : plan.missing) page.row({"not known", std::string{labelOf(missing.stage)}, missing.label + (missing.how.empty() ? "" : " (" + missing.how + ")")});
+        if (finding.severity != Severity::Note)
+            page.row({finding.severity == Severity::Stop ? "breaks" : "tight", std::string{labelOf(finding.stage)}, finding.text});
+    for (const auto& missing : plan.missing)
+        page.row({"not known", std::string{labelOf(missing.stage)}, missing.label + (missing.how.empty() ? "" : " (" + missing.how + ")")});
     page.end();
 
     partsSection(page, packet);
     page.heading("Supply");
     page.table({"rail", "volts", "at rest", "running", "worst together", "lowest", "who draws then"});
     for (const auto* list : {&plan.sources, &plan.rails})
-        for (const auto& rail : *list) page.row({rail.name, amount(rail.voltage), amount(rail.rest), amount(rail.running), amount(rail.most ? rail.most : rail.starting), amount(rail.least ? rail.least : rail.lowest), rail.culprits});
+        for (const auto& rail : *list)
+            page.row({rail.name, amount(rail.voltage), amount(rail.rest), amount(rail.running),
+                      amount(rail.most ? rail.most : rail.starting), amount(rail.least ? rail.least : rail.lowest), rail.culprits});
     page.end();
-    if (plan.battery) page.say(fmt::format("The cells last {} of such days; {} is drawn while nothing moves.", display(plan.battery->runtime, 2), display(plan.battery->idle, 2)));
+    if (plan.battery)
+        page.say(fmt::format("The cells last {} of such days; {} is drawn while nothing moves.", display(plan.battery->runtime, 2),
+                             display(plan.battery->idle, 2)));
 
     wiringSection(page, packet);
     page.heading("Assembly, in this order");
@@ -290,7 +343,8 @@ std::string packetHtml(const Packet& packet) {
     if (plan.program) {
         page.heading("Settings");
         page.table({"name", "value", "unit", "from", "to", "what"});
-        for (const auto& p : plan.program->parameters) page.row({p.name, std::to_string(p.value), p.unit, std::to_string(p.least), std::to_string(p.most), p.meaning});
+        for (const auto& p : plan.program->parameters)
+            page.row({p.name, std::to_string(p.value), p.unit, std::to_string(p.least), std::to_string(p.most), p.meaning});
         page.end();
     }
     logSection(page, packet);
@@ -303,7 +357,9 @@ std::string packetHtml(const Packet& packet) {
             if (channel.id == working.channel) who = channel.name + ": ";
         page.html += "<h3>" + escaped(who + working.title) + "</h3>\n";
         page.table({"", "what", "formula", "with numbers", "value", "source"}, {6, 24, 22, 22, 11, 15});
-        for (const auto& step : working.steps) page.row({step.symbol, step.meaning, step.formula, step.substituted, step.value ? display(step.kind, *step.value, 4) : "not known", step.source});
+        for (const auto& step : working.steps)
+            page.row({step.symbol, step.meaning, step.formula, step.substituted,
+                      step.value ? display(step.kind, *step.value, 4) : "not known", step.source});
         page.end();
     }
     if (!packet.sketch.empty()) {

@@ -1,10 +1,10 @@
 #pragma once
 // The packet: all that a stranger needs to build the gadget, as one page with nothing outside it, and as a folder with everything open.
+#include <map>
 #include "plan/wiring.hpp"
 #include "proof/proved.hpp"
 #include "proof/test_sketch.hpp"
 #include "proof/upkeep.hpp"
-#include <map>
 
 namespace hinge::report {
 
@@ -12,17 +12,18 @@ struct Packet {
     project::Project project;
     proof::Proved proved;
     std::vector<plan::WireRow> wires;
-    std::map<std::string, proof::Substitute> substitutes;   ///< by the id of the part that they stand in for
-    std::vector<proof::Due> care;          ///< decided and proposed
+    std::map<std::string, proof::Substitute> substitutes;  ///< by the id of the part that they stand in for
+    std::vector<proof::Due> care;                          ///< decided and proposed
     std::vector<proof::TestSketch> tests;
-    std::string sketch;                    ///< its text; empty: none yet
-    std::vector<std::string> assembly;     ///< in their order
-    std::map<std::string, std::string> photos;   ///< bytes of the JPEG files by name, as many as could be read
-    std::string date;                      ///< given by the caller, shown as it is
+    std::string sketch;                         ///< its text; empty: none yet
+    std::vector<std::string> assembly;          ///< in their order
+    std::map<std::string, std::string> photos;  ///< bytes of the JPEG files by name, as many as could be read
+    std::string date;                           ///< given by the caller, shown as it is
 };
 
 /// Works a project out and gathers its packet.
-[[nodiscard]] Packet packetOf(const project::Project& project, const project::Parts& parts, const plan::Evidence& evidence, const std::string& date);
+[[nodiscard]] Packet packetOf(const project::Project& project, const project::Parts& parts, const plan::Evidence& evidence,
+                              const std::string& date);
 /// The names of the photos that a project speaks of.
 [[nodiscard]] std::vector<std::string> photosOf(const project::Project& project);
 /// What is done in which order, from the parts, pins and steps of this gadget.
@@ -37,11 +38,11 @@ struct Packet {
 
 /// A file of the packet's folder.
 struct PacketFile {
-    std::string path;                      ///< inside the folder, "sketch/stage/stage.ino"
+    std::string path;  ///< inside the folder, "sketch/stage/stage.ino"
     std::string bytes;
 };
-/// The page, and everything in it that somebody may want to open by itself: tables as CSV, the project, its schedule, pictures, sketches, what its
-/// pins do in a scene (VCD), photos.
+/// The page, and everything in it that somebody may want to open by itself: tables as CSV, the project, its schedule, pictures, sketches,
+/// what its pins do in a scene (VCD), photos.
 /// @param scene  value changes of the outputs as VCD; empty: none
 [[nodiscard]] std::vector<PacketFile> packetFiles(const Packet& packet, const std::string& project_text, const std::string& scene);
 

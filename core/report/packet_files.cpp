@@ -1,9 +1,9 @@
+#include <fmt/format.h>
 #include "quantity/csv_line.hpp"
 #include "quantity/text.hpp"
 #include "report/calendar.hpp"
 #include "report/packet.hpp"
 #include "report/pictures.hpp"
-#include <fmt/format.h>
 
 namespace hinge::report {
 namespace {
@@ -18,33 +18,42 @@ std::string stepsCsv(const Packet& packet) {
     std::string csv = "step,phase,channel,title,do,expected,least,most,unit,read,verdict,skipped\n";
     for (const auto& step : packet.proved.steps) {
         const auto number = [](const std::optional<double>& value) { return value ? exactNumber(*value) : std::string{}; };
-        csv += line({step.id, step.phase, step.channel, step.title, step.what, number(step.expected), number(step.least), number(step.most), std::string{siUnit(step.kind)}, step.reading, step.reading.empty() ? "" : std::string{word(step.verdict)}, step.skipped});
+        csv +=
+            line({step.id, step.phase, step.channel, step.title, step.what, number(step.expected), number(step.least), number(step.most),
+                  std::string{siUnit(step.kind)}, step.reading, step.reading.empty() ? "" : std::string{word(step.verdict)}, step.skipped});
     }
     return csv;
 }
 
 std::string journalCsv(const project::Project& project) {
     std::string csv = "date,kind,channel,text,settings,lesson,cost,photo\n";
-    for (const auto& entry : project.journal.entries) csv += line({entry.date, nameOf(entry.kind), entry.channel, entry.text, entry.settings, entry.lesson, entry.cost ? exactNumber(si(*entry.cost)) : "", entry.photo});
+    for (const auto& entry : project.journal.entries)
+        csv += line({entry.date, nameOf(entry.kind), entry.channel, entry.text, entry.settings, entry.lesson,
+                     entry.cost ? exactNumber(si(*entry.cost)) : "", entry.photo});
     return csv;
 }
 
 std::string fitCsv(const Packet& packet) {
     std::string csv = "channel,what,figure,look,verdict,why\n";
-    for (const auto& each : packet.proved.fit.lines) csv += line({each.channel, each.what, each.figure, each.check, std::string{word(each.verdict)}, each.why});
+    for (const auto& each : packet.proved.fit.lines)
+        csv += line({each.channel, each.what, each.figure, each.check, std::string{word(each.verdict)}, each.why});
     return csv;
 }
 
 std::string settingsCsv(const plan::Plan& plan) {
     std::string csv = "name,value,least,most,unit,meaning\n";
     if (plan.program)
-        for (const auto& p : plan.program->parameters) csv += line({p.name, std::to_string(p.value), std::to_string(p.least), std::to_string(p.most), p.unit, p.meaning});
+        for (const auto& p : plan.program->parameters)
+            csv += line({p.name, std::to_string(p.value), std::to_string(p.least), std::to_string(p.most), p.unit, p.meaning});
     return csv;
 }
 
 std::string careCsv(const Packet& packet) {
     std::string csv = "channel,what,every [d],last,next,proposed,why\n";
-    for (const auto& due : packet.care) csv += line({due.care.channel, due.care.what, fmt::format("{:.0f}", si(due.care.every) / 86'400.0), due.care.done, due.next ? fmt::format("{:04}-{:02}-{:02}", due.next->year, due.next->month, due.next->day) : "", due.proposed ? "yes" : "no", due.reason});
+    for (const auto& due : packet.care)
+        csv += line({due.care.channel, due.care.what, fmt::format("{:.0f}", si(due.care.every) / 86'400.0), due.care.done,
+                     due.next ? fmt::format("{:04}-{:02}-{:02}", due.next->year, due.next->month, due.next->day) : "",
+                     due.proposed ? "yes" : "no", due.reason});
     return csv;
 }
 

@@ -1,15 +1,17 @@
 #include "routine/compile.hpp"
+#include <fmt/format.h>
+#include <algorithm>
+#include <cmath>
 #include "quantity/text.hpp"
 #include "timing/calendar.hpp"
 #include "timing/time_of_day.hpp"
-#include <algorithm>
-#include <cmath>
-#include <fmt/format.h>
 
 namespace hinge::routine {
 namespace {
 
-std::int32_t toTicks(const Duration& time) { return static_cast<std::int32_t>(std::lround(std::clamp(si(time), 0.0, 86'400.0) * 1000.0)); }
+std::int32_t toTicks(const Duration& time) {
+    return static_cast<std::int32_t>(std::lround(std::clamp(si(time), 0.0, 86'400.0) * 1000.0));
+}
 
 template <class List>
 Result<int> indexOf(const List& list, const std::string& id, const std::string& field) {
@@ -34,7 +36,9 @@ std::optional<Error> addInputs(Program& program, const std::vector<InputNumbers>
     for (const auto& input : inputs) {
         const std::string field = "inputs/" + input.id;
         ProgramInput made{input.id, input.name, input.active_high, std::max<std::int32_t>(1, toTicks(input.debounce)), input.analogue};
-        const auto reading = [](const Fraction& share) { return std::clamp<std::int32_t>(static_cast<std::int32_t>(std::lround(si(share) * 1024.0)), 0, 1023); };
+        const auto reading = [](const Fraction& share) {
+            return std::clamp<std::int32_t>(static_cast<std::int32_t>(std::lround(si(share) * 1024.0)), 0, 1023);
+        };
         made.upper = reading(input.upper);
         made.lower = std::min(reading(input.lower), reading(input.upper));
         made.source = input.source;
@@ -43,24 +47,31 @@ std::optional<Error> addInputs(Program& program, const std::vector<InputNumbers>
             case InputSource::Pin:
             case InputSource::Tach: break;
             case InputSource::Word:
-                if (!isWord(input.word)) return Error{ErrorCode::BadFormat, field + "/word", input.word.substr(0, 40), "one word of letters, digits and signs, without spaces or line ends, at most 32 of them"};
+                if (!isWord(input.word))
+                    return Error{ErrorCode::BadFormat, field + "/word", input.word.substr(0, 40),
+                                 "one word of letters, digits and signs, without spaces or line ends, at most 32 of them"};
                 for (const auto& other : program.inputs)
-                    if (other.source == InputSource::Word && other.word == input.word) return Error{ErrorCode::Conflict, field + "/word", input.word, "a word that no other input has"};
+                    if (other.source == InputSource::Word && other.word == input.word)
+                        return Error{ErrorCode::Conflict, field + "/word", input.word, "a word that no other input has"};
                 made.word = input.word;
                 break;
             case InputSource::Number:
-                made.timeout_parameter = addParameter(program, {id + "_counts_for", "ms", input.name + ": a number sent counts for", std::max<std::int32_t>(1, toTicks(input.timeout)), 1, 3600000, "Routine"});
+                made.timeout_parameter = addParameter(program, {id + "_counts_for", "ms", input.name + ": a number sent counts for",
+                                                                std::max<std::int32_t>(1, toTicks(input.timeout)), 1, 3600000, "Routine"});
                 break;
             case InputSource::Counter: {
                 const auto cue = indexOf(routine.cues, input.counts, field + "/counts");
                 if (!cue) return cue.error();
                 made.counted = *cue;
-                made.limit_parameter = addParameter(program, {id + "_limit", "times", input.name + ": true from the count of", static_cast<std::int32_t>(std::clamp(si(input.limit), 1.0, 30000.0)), 1, 30000, "Routine"});
+                made.limit_parameter =
+                    addParameter(program, {id + "_limit", "times", input.name + ": true from the count of",
+                                           static_cast<std::int32_t>(std::clamp(si(input.limit), 1.0, 30000.0)), 1, 30000, "Routine"});
                 break;
             }
             case InputSource::Days: {
                 const auto days = timing::parseWeekdays(input.weekdays);
-                const auto from = input.from_date.empty() ? Result<int>(101) : timing::parseMonthDay(input.from_date), to = input.to_date.empty() ? Result<int>(1231) : timing::parseMonthDay(input.to_date);
+                const auto from = input.from_date.empty() ? Result<int>(101) : timing::parseMonthDay(input.from_date),
+                           to = input.to_date.empty() ? Result<int>(1231) : timing::parseMonthDay(input.to_date);
                 if (!days) return Error{days.error().code, field + "/weekdays", days.error().value, days.error().accepted};
                 if (!from) return Error{from.error().code, field + "/from_date", from.error().value, from.error().accepted};
                 if (!to) return Error{to.error().code, field + "/to_date", to.error().value, to.error().accepted};
@@ -75,7 +86,8 @@ std::optional<Error> addInputs(Program& program, const std::vector<InputNumbers>
     return std::nullopt;
 }
 
-std::optional<Error> addLoops(Program& program, const Routine& routine, const std::vector<ChannelNumbers>& channels, const std::vector<InputNumbers>& inputs) {
+std::optional<Error> addLoops(Program& program, const Routine& routine, const std::vector<ChannelNumbers>& channels,
+                              const std::vector<InputNumbers>& inputs) {
     for (const auto& loop : routine.loops) {
         const std::string field = "routine/loops/" + loop.id;
         const auto output = indexOf(channels, loop.channel, field + "/channel");
@@ -84,28 +96,51 @@ std::optional<Error> addLoops(Program& program, const Routine& routine, const st
         if (!input) return input.error();
         auto& made = program.outputs[static_cast<std::size_t>(*output)];
         const auto& read = inputs[static_cast<std::size_t>(*input)];
-        if (made.kind == OutputKind::Servo) return Error{ErrorCode::Conflict, field, made.name, "what is switched, or a stepper: a servo holds its place by itself"};
-        if (!read.analogue && read.source != InputSource::Tach && read.source != InputSource::Number) return Error{ErrorCode::Conflict, field + "/input", read.name, "a level, a tach or a number: something that is more than yes or no"};
-        if (made.kind == OutputKind::Switched && channels[static_cast<std::size_t>(*output)].top <= 1) return Error{ErrorCode::Conflict, field, made.name, "what has a transistor behind it: contacts are only on or off; keep a level between two bounds instead"};
-        if (std::any_of(program.loops.begin(), program.loops.end(), [&](const ProgramLoop& other) { return other.output == *output; })) return Error{ErrorCode::Conflict, field + "/channel", made.name, "one loop for a channel"};
+        if (made.kind == OutputKind::Servo)
+            return Error{ErrorCode::Conflict, field, made.name, "what is switched, or a stepper: a servo holds its place by itself"};
+        if (!read.analogue && read.source != InputSource::Tach && read.source != InputSource::Number)
+            return Error{ErrorCode::Conflict, field + "/input", read.name,
+                         "a level, a tach or a number: something that is more than yes or no"};
+        if (made.kind == OutputKind::Switched && channels[static_cast<std::size_t>(*output)].top <= 1)
+            return Error{ErrorCode::Conflict, field, made.name,
+                         "what has a transistor behind it: contacts are only on or off; keep a level between two bounds instead"};
+        if (std::any_of(program.loops.begin(), program.loops.end(), [&](const ProgramLoop& other) { return other.output == *output; }))
+            return Error{ErrorCode::Conflict, field + "/channel", made.name, "one loop for a channel"};
         const std::string id = identifier(loop.id);
-        const auto gain = [&](const char* which, const Ratio& value) { return addParameter(program, {id + "_" + which, "256ths", made.name + ": " + which + " gain for each count", static_cast<std::int32_t>(std::lround(std::clamp(si(value), -100.0, 100.0) * 256.0)), -25600, 25600, "Tune"}); };
+        const auto gain = [&](const char* which, const Ratio& value) {
+            return addParameter(
+                program, {id + "_" + which, "256ths", made.name + ": " + which + " gain for each count",
+                          static_cast<std::int32_t>(std::lround(std::clamp(si(value), -100.0, 100.0) * 256.0)), -25600, 25600, "Tune"});
+        };
         ProgramLoop compiled{*output, *input};
-        compiled.wanted = addParameter(program, {id + "_wanted", "counts", made.name + ": holds " + read.name + " at", static_cast<std::int32_t>(std::lround(std::clamp(si(loop.wanted), 0.0, 1023.0))), 0, 1023, "Routine"});
+        compiled.wanted =
+            addParameter(program, {id + "_wanted", "counts", made.name + ": holds " + read.name + " at",
+                                   static_cast<std::int32_t>(std::lround(std::clamp(si(loop.wanted), 0.0, 1023.0))), 0, 1023, "Routine"});
         compiled.proportional = gain("proportional", loop.proportional);
         compiled.integral = gain("integral", loop.integral);
         compiled.derivative = gain("derivative", loop.derivative);
-        compiled.period = addParameter(program, {id + "_period", "ms", made.name + ": period of its loop", std::max<std::int32_t>(1, toTicks(loop.period)), 1, 1000, "Tune"});
+        compiled.period = addParameter(program, {id + "_period", "ms", made.name + ": period of its loop",
+                                                 std::max<std::int32_t>(1, toTicks(loop.period)), 1, 1000, "Tune"});
         compiled.most = static_cast<std::int32_t>(std::clamp(si(loop.most), 1.0, made.kind == OutputKind::Stepper ? 8000.0 : 1000.0));
-        compiled.smoothing = addParameter(program, {id + "_smoothing", "16ths", made.name + ": of a new change that count", static_cast<std::int32_t>(std::lround(std::clamp(si(loop.smoothing), 1.0 / 16.0, 1.0) * 16.0)), 1, 16, "Tune"});
+        compiled.smoothing = addParameter(
+            program, {id + "_smoothing", "16ths", made.name + ": of a new change that count",
+                      static_cast<std::int32_t>(std::lround(std::clamp(si(loop.smoothing), 1.0 / 16.0, 1.0) * 16.0)), 1, 16, "Tune"});
         compiled.forward = gain("forward", loop.forward);
-        compiled.band = addParameter(program, {id + "_band", "counts", made.name + ": error that is let be", static_cast<std::int32_t>(std::lround(std::clamp(si(loop.band), 0.0, 200.0))), 0, 200, "Tune"});
-        const auto lean = [&](const char* which, const Ratio& value, double most) { return addParameter(program, {id + "_" + which, "65536ths", made.name + ": counts wanted more for each step", static_cast<std::int32_t>(std::lround(std::clamp(si(value), -most, most) * 65536.0)), -static_cast<std::int32_t>(most * 65536.0), static_cast<std::int32_t>(most * 65536.0), "Tune"}); };
+        compiled.band =
+            addParameter(program, {id + "_band", "counts", made.name + ": error that is let be",
+                                   static_cast<std::int32_t>(std::lround(std::clamp(si(loop.band), 0.0, 200.0))), 0, 200, "Tune"});
+        const auto lean = [&](const char* which, const Ratio& value, double most) {
+            return addParameter(program, {id + "_" + which, "65536ths", made.name + ": counts wanted more for each step",
+                                          static_cast<std::int32_t>(std::lround(std::clamp(si(value), -most, most) * 65536.0)),
+                                          -static_cast<std::int32_t>(most * 65536.0), static_cast<std::int32_t>(most * 65536.0), "Tune"});
+        };
         if (made.kind == OutputKind::Stepper) {
             compiled.lean_rate = lean("lean_rate", loop.lean_rate, 0.9);
             compiled.lean_way = lean("lean_way", loop.lean_way, 0.49);
         } else {
-            compiled.least = addParameter(program, {id + "_least", "permille", made.name + ": never less while it is on", static_cast<std::int32_t>(std::lround(std::clamp(si(loop.least), 0.0, 1000.0))), 0, 1000, "Tune"});
+            compiled.least =
+                addParameter(program, {id + "_least", "permille", made.name + ": never less while it is on",
+                                       static_cast<std::int32_t>(std::lround(std::clamp(si(loop.least), 0.0, 1000.0))), 0, 1000, "Tune"});
         }
         // What rolls to and fro starts in the middle of what can be counted.
         if (made.kind == OutputKind::Stepper) made.start = largest_place / 2, made.furthest = largest_place;
@@ -115,26 +150,35 @@ std::optional<Error> addLoops(Program& program, const Routine& routine, const st
 }
 
 // A place of a move in the sketch's units. Without one it is the end of the move.
-Result<std::int32_t> placeOf(const ChannelNumbers& channel, const std::optional<Angle>& angle, const std::optional<Length>& along, const std::string& field) {
+Result<std::int32_t> placeOf(const ChannelNumbers& channel, const std::optional<Angle>& angle, const std::optional<Length>& along,
+                             const std::string& field) {
     const auto& places = *channel.places;
-    const auto wanted = places.along ? (along ? std::optional(si(*along)) : std::nullopt) : angle ? std::optional(si(*angle)) : std::nullopt;
+    const auto wanted = places.along ? (along ? std::optional(si(*along)) : std::nullopt)
+                        : angle      ? std::optional(si(*angle))
+                                     : std::nullopt;
     const double place = wanted ? places.start + std::round(places.per_unit * *wanted) : places.furthest;
     const auto lower = std::min(places.start, places.furthest), upper = std::max(places.start, places.furthest);
-    if (place < lower - 0.5 || place > upper + 0.5) return fail(ErrorCode::OutOfRange, field + (places.along ? "/place" : "/angle"), "", "within the move of " + channel.name + ", as Need says");
+    if (place < lower - 0.5 || place > upper + 0.5)
+        return fail(ErrorCode::OutOfRange, field + (places.along ? "/place" : "/angle"), "",
+                    "within the move of " + channel.name + ", as Need says");
     return static_cast<std::int32_t>(place);
 }
 
-std::optional<Error> addInterlocks(Program& program, const Routine& routine, const std::vector<ChannelNumbers>& channels, const std::vector<InputNumbers>& inputs) {
+std::optional<Error> addInterlocks(Program& program, const Routine& routine, const std::vector<ChannelNumbers>& channels,
+                                   const std::vector<InputNumbers>& inputs) {
     for (const auto& interlock : routine.interlocks) {
         const std::string field = "routine/interlocks/" + interlock.id;
         const auto output = indexOf(channels, interlock.channel, field);
         if (!output) return output.error();
         ProgramInterlock made{interlock.id, channels[static_cast<std::size_t>(*output)].name + " on", *output, -1, {}};
-        if (interlock.input.empty() && interlock.terms.empty()) return Error{ErrorCode::Missing, field + "/input", "", "an input or another channel's state that forbids it"};
+        if (interlock.input.empty() && interlock.terms.empty())
+            return Error{ErrorCode::Missing, field + "/input", "", "an input or another channel's state that forbids it"};
         if (!interlock.input.empty()) {
             const auto input = indexOf(inputs, interlock.input, field);
             if (!input) return input.error();
-            if (inputs[static_cast<std::size_t>(*input)].source == InputSource::Word) return Error{ErrorCode::Conflict, field + "/input", inputs[static_cast<std::size_t>(*input)].name, "something that lasts: a word is gone as soon as it is said"};
+            if (inputs[static_cast<std::size_t>(*input)].source == InputSource::Word)
+                return Error{ErrorCode::Conflict, field + "/input", inputs[static_cast<std::size_t>(*input)].name,
+                             "something that lasts: a word is gone as soon as it is said"};
             made.input = *input;
             made.text += " with " + inputs[static_cast<std::size_t>(*input)].name;
         }
@@ -144,12 +188,17 @@ std::optional<Error> addInterlocks(Program& program, const Routine& routine, con
             const auto& channel = channels[static_cast<std::size_t>(*other)];
             ProgramTerm compiled{*other, static_cast<ProgramTerm::Kind>(term.state), 0};
             if (term.state == TermState::Beyond || term.state == TermState::Short) {
-                if (!channel.places) return Error{ErrorCode::Conflict, field + "/terms/" + term.id + "/state", channel.name, "on or off: it has no places"};
+                if (!channel.places)
+                    return Error{ErrorCode::Conflict, field + "/terms/" + term.id + "/state", channel.name, "on or off: it has no places"};
                 const auto place = placeOf(channel, term.angle, term.place, field + "/terms/" + term.id);
                 if (!place) return place.error();
                 compiled.place = *place;
             }
-            made.text += (made.terms.empty() && interlock.input.empty() ? " with " : " and ") + channel.name + " " + labelOf(term.state) + (compiled.place != 0 ? term.angle ? " " + display(*term.angle, 3) : term.place ? " " + displayPlain(*term.place) : " its end" : "");
+            made.text += (made.terms.empty() && interlock.input.empty() ? " with " : " and ") + channel.name + " " + labelOf(term.state) +
+                         (compiled.place != 0 ? term.angle   ? " " + display(*term.angle, 3)
+                                                : term.place ? " " + displayPlain(*term.place)
+                                                             : " its end"
+                                              : "");
             made.terms.push_back(compiled);
         }
         program.interlocks.push_back(std::move(made));
@@ -184,10 +233,16 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
         output.rest = channel.rest;
         output.remembered = channel.remembered && !channel.places;
         const std::string id = identifier(channel.id);
-        if (channel.rest == Rest::Start && !channel.places) return fail(ErrorCode::Conflict, "channels/" + channel.id + "/safe", "start", channel.name + " is switched: off or on");
-        if (channel.rest == Rest::On && channel.places) return fail(ErrorCode::Conflict, "channels/" + channel.id + "/safe", "on", channel.name + " is sent to places: standing still, or at its start");
+        if (channel.rest == Rest::Start && !channel.places)
+            return fail(ErrorCode::Conflict, "channels/" + channel.id + "/safe", "start", channel.name + " is switched: off or on");
+        if (channel.rest == Rest::On && channel.places)
+            return fail(ErrorCode::Conflict, "channels/" + channel.id + "/safe", "on",
+                        channel.name + " is sent to places: standing still, or at its start");
         if (channel.places) {
-            if (channel.rest == Rest::Start) output.rest_parameter = addParameter(program, {id + "_back", "ms", channel.name + ": to its start, where it is safe, in", std::clamp<std::int32_t>(toTicks(channel.places->move_time), 1, longest_move), 1, longest_move, "Need"});
+            if (channel.rest == Rest::Start)
+                output.rest_parameter = addParameter(
+                    program, {id + "_back", "ms", channel.name + ": to its start, where it is safe, in",
+                              std::clamp<std::int32_t>(toTicks(channel.places->move_time), 1, longest_move), 1, longest_move, "Need"});
             output.kind = channel.places->kind;
             output.start = channel.places->start;
             output.furthest = channel.places->furthest;
@@ -195,14 +250,23 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
             program.outputs.push_back(std::move(output));
             continue;
         }
-        output.duty_parameter = addParameter(program, {id + "_duty", "permille", channel.name + ": share of full power", static_cast<std::int32_t>(std::lround(si(channel.duty) * 1000.0)), 0, 1000, "Pulse"});
-        output.ramp_parameter = addParameter(program, {id + "_soft_start", "ms", channel.name + ": time from rest to that power", toTicks(channel.ramp), 0, 5000, "Pulse"});
-        output.off_delay_parameter = addParameter(program, {id + "_off_delay", "ms", channel.name + ": keeps running after its reason has gone", toTicks(channel.off_delay), 0, 600000, "Routine"});
+        output.duty_parameter =
+            addParameter(program, {id + "_duty", "permille", channel.name + ": share of full power",
+                                   static_cast<std::int32_t>(std::lround(si(channel.duty) * 1000.0)), 0, 1000, "Pulse"});
+        output.ramp_parameter = addParameter(
+            program, {id + "_soft_start", "ms", channel.name + ": time from rest to that power", toTicks(channel.ramp), 0, 5000, "Pulse"});
+        output.off_delay_parameter =
+            addParameter(program, {id + "_off_delay", "ms", channel.name + ": keeps running after its reason has gone",
+                                   toTicks(channel.off_delay), 0, 600000, "Routine"});
         program.outputs.push_back(std::move(output));
     }
     if (auto error = addLoops(program, routine, channels, inputs)) return tl::unexpected(*error);
-    if (routine.link_silence) program.link_parameter = addParameter(program, {"link_silence", "ms", "the link is lost after a silence of", std::max<std::int32_t>(1, toTicks(*routine.link_silence)), 1, 3600000, "Routine"});
-    const auto looped = [&](int channel) { return std::any_of(program.loops.begin(), program.loops.end(), [&](const ProgramLoop& loop) { return loop.output == channel; }); };
+    if (routine.link_silence)
+        program.link_parameter = addParameter(program, {"link_silence", "ms", "the link is lost after a silence of",
+                                                        std::max<std::int32_t>(1, toTicks(*routine.link_silence)), 1, 3600000, "Routine"});
+    const auto looped = [&](int channel) {
+        return std::any_of(program.loops.begin(), program.loops.end(), [&](const ProgramLoop& loop) { return loop.output == channel; });
+    };
     for (const auto& cue : routine.cues) {
         ProgramCue compiled;
         compiled.late = std::min(once_apart, toTicks(cue.late));
@@ -216,7 +280,10 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
             if (cue.held) {
                 if (cue.on_release) return fail(ErrorCode::Conflict, where + "/held", "", "either held for a time, or let go");
                 compiled.held_input = *input;
-                compiled.held_parameter = addParameter(program, {identifier(cue.id) + "_held", "ms", cue.name + ": after " + inputs[static_cast<std::size_t>(*input)].name + " has been true for", std::max<std::int32_t>(1, toTicks(*cue.held)), 1, 3600000, "Routine"});
+                compiled.held_parameter =
+                    addParameter(program, {identifier(cue.id) + "_held", "ms",
+                                           cue.name + ": after " + inputs[static_cast<std::size_t>(*input)].name + " has been true for",
+                                           std::max<std::int32_t>(1, toTicks(*cue.held)), 1, 3600000, "Routine"});
             } else if (cue.on_release) {
                 compiled.released.push_back(*input);
             } else {
@@ -225,13 +292,15 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
         }
         if (cue.every) {
             if (toTicks(*cue.every) < 10) return fail(ErrorCode::OutOfRange, where + "/every", displayPlain(*cue.every), "10 ms or more");
-            compiled.every_parameter = addParameter(program, {identifier(cue.id) + "_every", "ms", cue.name + ": starts every", toTicks(*cue.every), 10, 86400000, "Routine"});
+            compiled.every_parameter = addParameter(
+                program, {identifier(cue.id) + "_every", "ms", cue.name + ": starts every", toTicks(*cue.every), 10, 86400000, "Routine"});
         }
         compiled.at_power_up = cue.at_power_up;
         if (!cue.after.empty()) {
             const auto other = indexOf(routine.cues, cue.after, where + "/after");
             if (!other) return tl::unexpected(other.error());
-            if (cue.after == cue.id) return fail(ErrorCode::Conflict, where + "/after", cue.after, "another cue; to go round, end it with 'all that again'");
+            if (cue.after == cue.id)
+                return fail(ErrorCode::Conflict, where + "/after", cue.after, "another cue; to go round, end it with 'all that again'");
             compiled.after = *other;
         }
         if (!cue.times.empty()) {
@@ -245,31 +314,44 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
         for (const auto& guard : cue.guards) {
             const auto input = indexOf(inputs, guard.input, where + "/guards/" + guard.id);
             if (!input) return tl::unexpected(input.error());
-            if (inputs[static_cast<std::size_t>(*input)].source == InputSource::Word) return fail(ErrorCode::Conflict, where + "/guards/" + guard.id, inputs[static_cast<std::size_t>(*input)].name, "something that lasts: a word is gone as soon as it is said");
+            if (inputs[static_cast<std::size_t>(*input)].source == InputSource::Word)
+                return fail(ErrorCode::Conflict, where + "/guards/" + guard.id, inputs[static_cast<std::size_t>(*input)].name,
+                            "something that lasts: a word is gone as soon as it is said");
             compiled.guards.push_back({*input, guard.throughout, !guard.only});
         }
         for (const auto& move : cue.moves) {
             const std::string field = where + "/moves/" + move.id;
             if (move.action == Action::Wait) {
-                const int parameter = addParameter(program, {identifier(cue.id + "_" + move.id), "ms", cue.name + ": wait", toTicks(move.time.value_or(Duration{})), 0, 86400000, "Routine"});
+                const int parameter = addParameter(program, {identifier(cue.id + "_" + move.id), "ms", cue.name + ": wait",
+                                                             toTicks(move.time.value_or(Duration{})), 0, 86400000, "Routine"});
                 compiled.instructions.push_back({Operation::Wait, -1, parameter});
                 continue;
             }
             if (move.action == Action::Clear) {
                 const auto input = indexOf(inputs, move.input, field + "/input");
                 if (!input) return tl::unexpected(input.error());
-                if (inputs[static_cast<std::size_t>(*input)].source != InputSource::Counter) return fail(ErrorCode::Conflict, field + "/input", inputs[static_cast<std::size_t>(*input)].name, "a counter");
+                if (inputs[static_cast<std::size_t>(*input)].source != InputSource::Counter)
+                    return fail(ErrorCode::Conflict, field + "/input", inputs[static_cast<std::size_t>(*input)].name, "a counter");
                 compiled.instructions.push_back({Operation::Clear, -1, -1, -1, *input});
                 continue;
             }
             if (move.action == Action::Again || move.action == Action::Sweep) {
-                if (goes_round) return fail(ErrorCode::Conflict, field, nameOf(move.action), "one round in a cue: put the other into a cue of its own that starts after this one");
+                if (goes_round)
+                    return fail(ErrorCode::Conflict, field, nameOf(move.action),
+                                "one round in a cue: put the other into a cue of its own that starts after this one");
                 goes_round = true;
             }
             if (move.action == Action::Again) {
-                const bool rests = std::any_of(compiled.instructions.begin(), compiled.instructions.end(), [](const Instruction& i) { return i.operation == Operation::Wait || i.operation == Operation::Go || i.operation == Operation::Until || i.operation == Operation::Home || i.operation == Operation::Fade || i.operation == Operation::Flicker; });
-                if (!rests) return fail(ErrorCode::Conflict, field, "again", "something that takes time before it goes round: a wait, a run or a move");
-                const int times = addParameter(program, {identifier(cue.id + "_" + move.id), "times", cue.name + ": goes round, 0 for ever", static_cast<std::int32_t>(std::clamp(si(move.times), 0.0, 30000.0)), 0, 30000, "Routine"});
+                const bool rests = std::any_of(compiled.instructions.begin(), compiled.instructions.end(), [](const Instruction& i) {
+                    return i.operation == Operation::Wait || i.operation == Operation::Go || i.operation == Operation::Until ||
+                           i.operation == Operation::Home || i.operation == Operation::Fade || i.operation == Operation::Flicker;
+                });
+                if (!rests)
+                    return fail(ErrorCode::Conflict, field, "again",
+                                "something that takes time before it goes round: a wait, a run or a move");
+                const int times =
+                    addParameter(program, {identifier(cue.id + "_" + move.id), "times", cue.name + ": goes round, 0 for ever",
+                                           static_cast<std::int32_t>(std::clamp(si(move.times), 0.0, 30000.0)), 0, 30000, "Routine"});
                 compiled.instructions.push_back({Operation::Again, -1, times});
                 continue;
             }
@@ -278,10 +360,15 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                 const auto input = indexOf(inputs, move.input, field + "/input");
                 if (!input) return tl::unexpected(input.error());
                 watched = *input;
-                if (!move.time || toTicks(*move.time) < 1) return fail(ErrorCode::Missing, field + "/time", "", "how long it may take: what does not come must not hold everything up for ever");
+                if (!move.time || toTicks(*move.time) < 1)
+                    return fail(ErrorCode::Missing, field + "/time", "",
+                                "how long it may take: what does not come must not hold everything up for ever");
             }
             if (move.action == Action::Until) {
-                const int within = addParameter(program, {identifier(cue.id + "_" + move.id), "ms", cue.name + ": waits for " + inputs[static_cast<std::size_t>(watched)].name + " at most", toTicks(*move.time), 1, 86400000, "Routine"});
+                const int within =
+                    addParameter(program, {identifier(cue.id + "_" + move.id), "ms",
+                                           cue.name + ": waits for " + inputs[static_cast<std::size_t>(watched)].name + " at most",
+                                           toTicks(*move.time), 1, 86400000, "Routine"});
                 compiled.instructions.push_back({Operation::Until, -1, within, -1, watched, !move.released});
                 continue;
             }
@@ -289,51 +376,76 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
             if (!channel) return tl::unexpected(channel.error());
             if (move.action == Action::Home) {
                 const auto& mover = channels[static_cast<std::size_t>(*channel)];
-                if (!mover.places || mover.places->kind != OutputKind::Stepper) return fail(ErrorCode::Conflict, field, mover.name, "a stepper: only what counts its steps has to look for its start");
+                if (!mover.places || mover.places->kind != OutputKind::Stepper)
+                    return fail(ErrorCode::Conflict, field, mover.name, "a stepper: only what counts its steps has to look for its start");
                 const std::int32_t ticks = toTicks(*move.time);
                 if (ticks > longest_move) return fail(ErrorCode::OutOfRange, field + "/time", "", "at most a day");
-                const int within = addParameter(program, {identifier(cue.id + "_" + move.id), "ms", cue.name + ": " + mover.name + " looks for its start at most", ticks, 1, longest_move, "Routine"});
+                const int within = addParameter(
+                    program, {identifier(cue.id + "_" + move.id), "ms", cue.name + ": " + mover.name + " looks for its start at most",
+                              ticks, 1, longest_move, "Routine"});
                 compiled.instructions.push_back({Operation::Home, *channel, within, -1, watched});
                 continue;
             }
             const auto& mover = channels[static_cast<std::size_t>(*channel)];
-            if (move.action == Action::Toggle && mover.places) return fail(ErrorCode::Conflict, field, nameOf(move.action), mover.name + " is sent to places: use 'go'");
+            if (move.action == Action::Toggle && mover.places)
+                return fail(ErrorCode::Conflict, field, nameOf(move.action), mover.name + " is sent to places: use 'go'");
             const bool placed = move.action == Action::Go || move.action == Action::Sweep;
-            if (placed && looped(*channel)) return fail(ErrorCode::Conflict, field, nameOf(move.action), mover.name + " is moved by its loop: use 'run', 'on' or 'off'");
-            if (mover.places && looped(*channel) && (move.action == Action::Fade || move.action == Action::Flicker || move.level)) return fail(ErrorCode::Conflict, field, nameOf(move.action), mover.name + " is moved by its loop: use 'run', 'on' or 'off'");
+            if (placed && looped(*channel))
+                return fail(ErrorCode::Conflict, field, nameOf(move.action),
+                            mover.name + " is moved by its loop: use 'run', 'on' or 'off'");
+            if (mover.places && looped(*channel) && (move.action == Action::Fade || move.action == Action::Flicker || move.level))
+                return fail(ErrorCode::Conflict, field, nameOf(move.action),
+                            mover.name + " is moved by its loop: use 'run', 'on' or 'off'");
             if (placed != mover.places.has_value() && !(mover.places && looped(*channel)))
-                return fail(ErrorCode::Conflict, field, nameOf(move.action), mover.places ? mover.name + " is sent to places: use 'go'" : mover.name + " is switched: use 'run', 'on' or 'off'");
+                return fail(
+                    ErrorCode::Conflict, field, nameOf(move.action),
+                    mover.places ? mover.name + " is sent to places: use 'go'" : mover.name + " is switched: use 'run', 'on' or 'off'");
             if (move.action == Action::Go) {
                 const auto& places = *mover.places;
                 const auto place = placeOf(mover, move.angle, move.place, field);
                 if (!place) return tl::unexpected(place.error());
                 const auto lower = std::min(places.start, places.furthest), upper = std::max(places.start, places.furthest);
                 const std::int32_t ticks = toTicks(move.time.value_or(places.move_time));
-                if (ticks < 1 || ticks > longest_move) return fail(ErrorCode::OutOfRange, field + "/time", "", "more than 0 and at most a day");
+                if (ticks < 1 || ticks > longest_move)
+                    return fail(ErrorCode::OutOfRange, field + "/time", "", "more than 0 and at most a day");
                 const std::string id = identifier(cue.id + "_" + move.id);
-                const int time = addParameter(program, {id, "ms", cue.name + ": " + mover.name + " moves for", ticks, 1, longest_move, "Routine"});
-                const int target = addParameter(program, {id + "_to", places.kind == OutputKind::Servo ? "half-us" : "steps", cue.name + ": " + mover.name + " goes to", *place, lower, upper, "Pulse"});
+                const int time =
+                    addParameter(program, {id, "ms", cue.name + ": " + mover.name + " moves for", ticks, 1, longest_move, "Routine"});
+                const int target = addParameter(program, {id + "_to", places.kind == OutputKind::Servo ? "half-us" : "steps",
+                                                          cue.name + ": " + mover.name + " goes to", *place, lower, upper, "Pulse"});
                 compiled.instructions.push_back({Operation::Go, *channel, time, target});
                 continue;
             }
-            const bool graded = move.action == Action::Flicker || (move.level && si(*move.level) > 0.0 && si(*move.level) < 1.0) || move.action == Action::Fade;
-            if (graded && mover.top <= 1) return fail(ErrorCode::Conflict, field + "/level", nameOf(move.action), "what has a transistor behind it: " + mover.name + " is only switched on and off, and contacts would wear out");
+            const bool graded = move.action == Action::Flicker || (move.level && si(*move.level) > 0.0 && si(*move.level) < 1.0) ||
+                                move.action == Action::Fade;
+            if (graded && mover.top <= 1)
+                return fail(ErrorCode::Conflict, field + "/level", nameOf(move.action),
+                            "what has a transistor behind it: " + mover.name + " is only switched on and off, and contacts would wear out");
             if (move.action == Action::Sweep) {
                 const auto& places = *mover.places;
                 const std::string id = identifier(cue.id + "_" + move.id);
                 const std::int32_t half = toTicks(of<Duration>(si(move.time.value_or(of<Duration>(si(places.move_time) * 2.0))) / 2.0));
                 if (half < 1) return fail(ErrorCode::OutOfRange, field + "/time", "", "a period of more than nothing");
                 const double whole = std::abs(places.furthest - places.start);
-                const auto swing = places.along ? (move.place ? std::optional(si(*move.place)) : std::nullopt) : move.angle ? std::optional(si(*move.angle)) : std::nullopt;
+                const auto swing = places.along ? (move.place ? std::optional(si(*move.place)) : std::nullopt)
+                                   : move.angle ? std::optional(si(*move.angle))
+                                                : std::nullopt;
                 const double reach = swing ? std::abs(places.per_unit * *swing) : whole;
-                if (reach > whole + 0.5 || reach < 1.0) return fail(ErrorCode::OutOfRange, field + (places.along ? "/place" : "/angle"), "", "from end to end, within the move of " + mover.name + ", as Need says");
+                if (reach > whole + 0.5 || reach < 1.0)
+                    return fail(ErrorCode::OutOfRange, field + (places.along ? "/place" : "/angle"), "",
+                                "from end to end, within the move of " + mover.name + ", as Need says");
                 const double middle = (places.start + places.furthest) / 2.0;
                 const auto lower = std::min(places.start, places.furthest), upper = std::max(places.start, places.furthest);
                 const char* unit = places.kind == OutputKind::Servo ? "half-us" : "steps";
-                const int time = addParameter(program, {id + "_half", "ms", cue.name + ": " + mover.name + ", half a swing", half, 1, longest_move, "Routine"});
-                const int far = addParameter(program, {id + "_far", unit, cue.name + ": " + mover.name + " swings to", static_cast<std::int32_t>(middle + reach / 2.0), lower, upper, "Pulse"});
-                const int near = addParameter(program, {id + "_near", unit, cue.name + ": " + mover.name + " swings back to", static_cast<std::int32_t>(middle - reach / 2.0), lower, upper, "Pulse"});
-                const int times = addParameter(program, {id, "times", cue.name + ": swings, 0 for ever", static_cast<std::int32_t>(std::clamp(si(move.times), 0.0, 30000.0)), 0, 30000, "Routine"});
+                const int time = addParameter(
+                    program, {id + "_half", "ms", cue.name + ": " + mover.name + ", half a swing", half, 1, longest_move, "Routine"});
+                const int far = addParameter(program, {id + "_far", unit, cue.name + ": " + mover.name + " swings to",
+                                                       static_cast<std::int32_t>(middle + reach / 2.0), lower, upper, "Pulse"});
+                const int near = addParameter(program, {id + "_near", unit, cue.name + ": " + mover.name + " swings back to",
+                                                        static_cast<std::int32_t>(middle - reach / 2.0), lower, upper, "Pulse"});
+                const int times =
+                    addParameter(program, {id, "times", cue.name + ": swings, 0 for ever",
+                                           static_cast<std::int32_t>(std::clamp(si(move.times), 0.0, 30000.0)), 0, 30000, "Routine"});
                 const int first = static_cast<int>(compiled.instructions.size());
                 compiled.instructions.push_back({Operation::Go, *channel, time, far, -1, true, true});
                 compiled.instructions.push_back({Operation::Go, *channel, time, near, -1, true, true});
@@ -343,13 +455,19 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
             const std::string id = identifier(cue.id + "_" + move.id);
             if (move.action == Action::Fade) {
                 if (!move.level) return fail(ErrorCode::Missing, field + "/level", "", "how much of full power it fades to");
-                const int time = addParameter(program, {id, "ms", cue.name + ": " + mover.name + " fades for", std::max<std::int32_t>(1, toTicks(move.time.value_or(of<Duration>(1.0)))), 1, longest_move, "Routine"});
-                const int to = addParameter(program, {id + "_to", "permille", cue.name + ": " + mover.name + " fades to", static_cast<std::int32_t>(std::lround(si(*move.level) * 1000.0)), 0, 1000, "Routine"});
+                const int time = addParameter(
+                    program, {id, "ms", cue.name + ": " + mover.name + " fades for",
+                              std::max<std::int32_t>(1, toTicks(move.time.value_or(of<Duration>(1.0)))), 1, longest_move, "Routine"});
+                const int to =
+                    addParameter(program, {id + "_to", "permille", cue.name + ": " + mover.name + " fades to",
+                                           static_cast<std::int32_t>(std::lround(si(*move.level) * 1000.0)), 0, 1000, "Routine"});
                 compiled.instructions.push_back({Operation::Fade, *channel, time, to});
                 continue;
             }
             if (move.action == Action::Flicker) {
-                const int time = addParameter(program, {id, "ms", cue.name + ": " + mover.name + " flickers for", std::max<std::int32_t>(1, toTicks(move.time.value_or(of<Duration>(5.0)))), 1, 86400000, "Routine"});
+                const int time = addParameter(
+                    program, {id, "ms", cue.name + ": " + mover.name + " flickers for",
+                              std::max<std::int32_t>(1, toTicks(move.time.value_or(of<Duration>(5.0)))), 1, 86400000, "Routine"});
                 compiled.instructions.push_back({Operation::Flicker, *channel, time});
                 continue;
             }
@@ -362,18 +480,26 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                 continue;
             }
             int at = -1;
-            if (move.level) at = addParameter(program, {id + "_at", "permille", cue.name + ": " + mover.name + " at", static_cast<std::int32_t>(std::lround(si(*move.level) * 1000.0)), 0, 1000, "Routine"});
+            if (move.level)
+                at = addParameter(program, {id + "_at", "permille", cue.name + ": " + mover.name + " at",
+                                            static_cast<std::int32_t>(std::lround(si(*move.level) * 1000.0)), 0, 1000, "Routine"});
             compiled.instructions.push_back({Operation::On, *channel, -1, at});
             if (move.action == Action::On) continue;
             const auto& numbers = channels[static_cast<std::size_t>(*channel)];
             int parameter = -1;
             if (move.time) {
-                parameter = addParameter(program, {identifier(cue.id + "_" + move.id), "ms", cue.name + ": " + numbers.name + " runs", toTicks(*move.time), 0, 86400000, "Routine"});
+                parameter = addParameter(program, {identifier(cue.id + "_" + move.id), "ms", cue.name + ": " + numbers.name + " runs",
+                                                   toTicks(*move.time), 0, 86400000, "Routine"});
             } else {
-                if (!numbers.dose_time) return fail(ErrorCode::Missing, field, "", "the run time of " + numbers.name + " is not known yet: settle its Need and Match, or give the move a time");
+                if (!numbers.dose_time)
+                    return fail(
+                        ErrorCode::Missing, field, "",
+                        "the run time of " + numbers.name + " is not known yet: settle its Need and Match, or give the move a time");
                 auto& shared = run_parameter[static_cast<std::size_t>(*channel)];
                 const Duration run = of<Duration>(std::max(0.0, si(*numbers.dose_time) - si(numbers.off_delay)));
-                if (shared < 0) shared = addParameter(program, {identifier(numbers.id) + "_run", "ms", numbers.name + ": on for one dose", toTicks(run), 0, std::max(toTicks(run), toTicks(numbers.longest)), "dose"});
+                if (shared < 0)
+                    shared = addParameter(program, {identifier(numbers.id) + "_run", "ms", numbers.name + ": on for one dose", toTicks(run),
+                                                    0, std::max(toTicks(run), toTicks(numbers.longest)), "dose"});
                 parameter = shared;
             }
             compiled.instructions.push_back({Operation::Wait, -1, parameter});
@@ -386,9 +512,12 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
         bool rests = false;
         std::size_t at = c, steps = 0;
         while (program.cues[at].after >= 0 && steps++ <= program.cues.size()) {
-            rests = rests || std::any_of(program.cues[at].instructions.begin(), program.cues[at].instructions.end(), [](const Instruction& i) { return i.parameter >= 0 && i.operation != Operation::Again; });
+            rests = rests || std::any_of(program.cues[at].instructions.begin(), program.cues[at].instructions.end(),
+                                         [](const Instruction& i) { return i.parameter >= 0 && i.operation != Operation::Again; });
             at = static_cast<std::size_t>(program.cues[at].after);
-            if (at == c && !rests) return fail(ErrorCode::Conflict, "routine/cues/" + program.cues[c].id + "/after", program.cues[c].name, "something that takes time in the ring of cues that start one another");
+            if (at == c && !rests)
+                return fail(ErrorCode::Conflict, "routine/cues/" + program.cues[c].id + "/after", program.cues[c].name,
+                            "something that takes time in the ring of cues that start one another");
             if (at == c) break;
         }
     }
@@ -400,9 +529,15 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
         const auto input = indexOf(inputs, follower.input, field + "/input");
         if (!input) return tl::unexpected(input.error());
         const auto& channel = channels[static_cast<std::size_t>(*output)];
-        if (channel.places) return fail(ErrorCode::Conflict, field, channel.name, "something that is switched: what is sent to places follows by cues");
-        if (follower.proportional && !inputs[static_cast<std::size_t>(*input)].analogue && inputs[static_cast<std::size_t>(*input)].source != InputSource::Number) return fail(ErrorCode::Conflict, field, inputs[static_cast<std::size_t>(*input)].name, "a knob, a number over the link or another input that is read as a level");
-        program.followers.push_back({*output, *input, !follower.released, follower.proportional, static_cast<std::int32_t>(std::lround(si(follower.dead) * 1023.0)), static_cast<std::int32_t>(std::lround(si(follower.start) * 1000.0))});
+        if (channel.places)
+            return fail(ErrorCode::Conflict, field, channel.name, "something that is switched: what is sent to places follows by cues");
+        if (follower.proportional && !inputs[static_cast<std::size_t>(*input)].analogue &&
+            inputs[static_cast<std::size_t>(*input)].source != InputSource::Number)
+            return fail(ErrorCode::Conflict, field, inputs[static_cast<std::size_t>(*input)].name,
+                        "a knob, a number over the link or another input that is read as a level");
+        program.followers.push_back({*output, *input, !follower.released, follower.proportional,
+                                     static_cast<std::int32_t>(std::lround(si(follower.dead) * 1023.0)),
+                                     static_cast<std::int32_t>(std::lround(si(follower.start) * 1000.0))});
         if (follower.unless.empty()) continue;
         const auto guard = indexOf(inputs, follower.unless, field + "/unless");
         if (!guard) return tl::unexpected(guard.error());
@@ -411,11 +546,14 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
     // A knob may set any number but a counter's or a gain's; which ones there are is known only now.
     for (std::size_t i = 0; i < inputs.size(); ++i) {
         if (inputs[i].sets.empty()) continue;
-        const auto set = std::find_if(program.parameters.begin(), program.parameters.end(), [&](const Parameter& each) { return each.name == inputs[i].sets; });
-        if (set == program.parameters.end()) return fail(ErrorCode::Unknown, "inputs/" + inputs[i].id + "/sets", inputs[i].sets, "a number from the top of the sketch");
+        const auto set = std::find_if(program.parameters.begin(), program.parameters.end(),
+                                      [&](const Parameter& each) { return each.name == inputs[i].sets; });
+        if (set == program.parameters.end())
+            return fail(ErrorCode::Unknown, "inputs/" + inputs[i].id + "/sets", inputs[i].sets, "a number from the top of the sketch");
         if (!inputs[i].analogue) return fail(ErrorCode::Conflict, "inputs/" + inputs[i].id + "/sets", inputs[i].name, "a knob");
         program.inputs[i].sets = static_cast<int>(set - program.parameters.begin());
-        program.inputs[i].sets_most = std::min<std::int32_t>(set->most, std::max<std::int32_t>(set->least + 1, set->value > set->most / 2 ? set->most : 2 * set->value));
+        program.inputs[i].sets_most = std::min<std::int32_t>(
+            set->most, std::max<std::int32_t>(set->least + 1, set->value > set->most / 2 ? set->most : 2 * set->value));
     }
     return program;
 }

@@ -18,12 +18,12 @@ struct ChannelNumbers {
     /// Of what is sent to places: how an angle [rad] or way [m] becomes half microseconds or steps.
     struct Places {
         OutputKind kind = OutputKind::Servo;
-        std::int32_t start = 0;      ///< place at 0
-        double per_unit = 0.0;       ///< places per radian or metre
+        std::int32_t start = 0;  ///< place at 0
+        double per_unit = 0.0;   ///< places per radian or metre
         std::int32_t furthest = 0;
-        bool along = false;          ///< metres, not radians
-        Duration move_time{};        ///< of the whole move, as Need says
-        std::int32_t hold = 0;       ///< permille of its moving drive while it holds
+        bool along = false;     ///< metres, not radians
+        Duration move_time{};   ///< of the whole move, as Need says
+        std::int32_t hold = 0;  ///< permille of its moving drive while it holds
     };
     std::optional<Places> places;
     Rest rest = Rest::Off;
@@ -35,14 +35,14 @@ struct InputNumbers {
     bool active_high = false;
     Duration debounce{};
     bool analogue = false;
-    Fraction upper = of<Fraction>(0.5), lower = of<Fraction>(0.5);   ///< of the reference
+    Fraction upper = of<Fraction>(0.5), lower = of<Fraction>(0.5);  ///< of the reference
     InputSource source = InputSource::Pin;
     std::string word{};
     Duration timeout = of<Duration>(5.0);
-    std::string counts{};                        ///< Counter: id of the cue
+    std::string counts{};  ///< Counter: id of the cue
     Count limit = of<Count>(1.0);
     std::string weekdays{}, from_date{}, to_date{};  ///< Days
-    std::string sets{};                          ///< name of a parameter
+    std::string sets{};                              ///< name of a parameter
 };
 
 /// Flattens a routine. The off-delay counts in the dose: a Run move lasts dose_time − off_delay.

@@ -1,13 +1,15 @@
+#include <algorithm>
 #include "routine/program.hpp"
 #include "timing/calendar.hpp"
-#include <algorithm>
 
 // The emitted sketch (core/firmware) does the same, step for step; tests/emulator compares them.
 namespace hinge::routine {
 namespace {
 
 // A move that is cut short stands where it is.
-void halt(State& state, std::size_t output) { state.elapsed[output] = state.duration[output] = 0; }
+void halt(State& state, std::size_t output) {
+    state.elapsed[output] = state.duration[output] = 0;
+}
 
 // To its safe state: off, or on, or back to its start.
 void rest(const Program& program, State& state, std::size_t o) {
@@ -24,7 +26,10 @@ void rest(const Program& program, State& state, std::size_t o) {
     state.gentle[o] = 1;
 }
 
-bool holdsOutput(Operation operation) { return operation == Operation::On || operation == Operation::Toggle || operation == Operation::Fade || operation == Operation::Flicker || operation == Operation::Go || operation == Operation::Home; }
+bool holdsOutput(Operation operation) {
+    return operation == Operation::On || operation == Operation::Toggle || operation == Operation::Fade ||
+           operation == Operation::Flicker || operation == Operation::Go || operation == Operation::Home;
+}
 
 void endCue(const Program& program, State& state, std::size_t cue) {
     state.place[cue] = -1;
@@ -55,7 +60,9 @@ void fault(const Program& program, State& state, std::size_t cue) {
     state.faulted[cue] = 1;
 }
 
-bool reached(const State& state, const Instruction& instruction) { return (state.active[static_cast<std::size_t>(instruction.input)] != 0) == instruction.wanted; }
+bool reached(const State& state, const Instruction& instruction) {
+    return (state.active[static_cast<std::size_t>(instruction.input)] != 0) == instruction.wanted;
+}
 
 void runCue(const Program& program, State& state, std::size_t index) {
     const auto& cue = program.cues[index];
@@ -179,7 +186,7 @@ void runCue(const Program& program, State& state, std::size_t index) {
                     break;
                 }
                 if (number == 0) state.rounds[index] = 0;
-                state.place[index] = instruction.back;   // from the next tick on: a cue without a wait must not hold up the others
+                state.place[index] = instruction.back;  // from the next tick on: a cue without a wait must not hold up the others
                 return;
         }
         ++state.place[index];
@@ -205,7 +212,8 @@ std::int32_t rampLevel(std::int32_t permille, std::int32_t top, std::int32_t on_
     return std::max<std::int32_t>(1, full * on_for / ramp);
 }
 
-std::int32_t finePlaceAt(OutputKind kind, std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration, bool gentle) {
+std::int32_t finePlaceAt(OutputKind kind, std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration,
+                         bool gentle) {
     if (elapsed >= duration) return target * fine_parts;
     if (duration > fine_move) {
         const std::int32_t part = duration / fine_move + 1;
@@ -214,7 +222,8 @@ std::int32_t finePlaceAt(OutputKind kind, std::int32_t from, std::int32_t target
     }
     const bool up = target >= from;
     const auto way = static_cast<std::uint32_t>(up ? target - from : from - target), whole = static_cast<std::uint32_t>(duration);
-    if (kind == OutputKind::Servo && !gentle) return (from + (up ? 1 : -1) * static_cast<std::int32_t>(way * static_cast<std::uint32_t>(elapsed) / whole)) * fine_parts;
+    if (kind == OutputKind::Servo && !gentle)
+        return (from + (up ? 1 : -1) * static_cast<std::int32_t>(way * static_cast<std::uint32_t>(elapsed) / whole)) * fine_parts;
     // Half of the time 2·way·(at/whole)² of the way from the start, then the same back from the end.
     const bool first = elapsed <= duration - elapsed;
     const auto at = static_cast<std::uint32_t>(first ? elapsed : duration - elapsed);
@@ -224,7 +233,8 @@ std::int32_t finePlaceAt(OutputKind kind, std::int32_t from, std::int32_t target
 }
 
 bool isOn(const Program& program, const State& state, std::size_t o) {
-    return program.outputs[o].kind == OutputKind::Switched ? state.level[o] > 0 : state.elapsed[o] < state.duration[o] || state.asked[o] != 0;
+    return program.outputs[o].kind == OutputKind::Switched ? state.level[o] > 0
+                                                           : state.elapsed[o] < state.duration[o] || state.asked[o] != 0;
 }
 
 double shareOf(const ProgramOutput& output, std::int32_t level) {
@@ -240,9 +250,15 @@ double driveOf(const Program& program, const State& state, std::size_t o) {
 
 bool isCautious(const Program& program, std::size_t input) {
     const int i = static_cast<int>(input);
-    return std::any_of(program.cues.begin(), program.cues.end(), [&](const ProgramCue& cue) { return std::any_of(cue.guards.begin(), cue.guards.end(), [&](const ProgramGuard& guard) { return guard.input == i && guard.blocks_when; }); }) ||
-           std::any_of(program.followers.begin(), program.followers.end(), [&](const ProgramFollower& follower) { return follower.guard == i; }) ||
-           std::any_of(program.interlocks.begin(), program.interlocks.end(), [&](const ProgramInterlock& interlock) { return interlock.input == i; });
+    return std::any_of(program.cues.begin(), program.cues.end(),
+                       [&](const ProgramCue& cue) {
+                           return std::any_of(cue.guards.begin(), cue.guards.end(),
+                                              [&](const ProgramGuard& guard) { return guard.input == i && guard.blocks_when; });
+                       }) ||
+           std::any_of(program.followers.begin(), program.followers.end(),
+                       [&](const ProgramFollower& follower) { return follower.guard == i; }) ||
+           std::any_of(program.interlocks.begin(), program.interlocks.end(),
+                       [&](const ProgramInterlock& interlock) { return interlock.input == i; });
 }
 
 bool truthOf(const Program& program, const State& state, std::size_t i) {
@@ -252,11 +268,15 @@ bool truthOf(const Program& program, const State& state, std::size_t i) {
         case InputSource::Pin:
         case InputSource::Word: return false;
         case InputSource::Number: {
-            const bool fresh = state.age[i] >= 0 && state.age[i] < std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(input.timeout_parameter)]);
+            const bool fresh =
+                state.age[i] >= 0 &&
+                state.age[i] < std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(input.timeout_parameter)]);
             return fresh ? between() : isCautious(program, i);
         }
         case InputSource::Counter: return state.count[i] >= state.parameters[static_cast<std::size_t>(input.limit_parameter)];
-        case InputSource::Days: return state.clock_set && state.date_set && (input.weekdays >> state.weekday & 1) != 0 && timing::inSeason(input.from_date, input.to_date, state.month, state.day);
+        case InputSource::Days:
+            return state.clock_set && state.date_set && (input.weekdays >> state.weekday & 1) != 0 &&
+                   timing::inSeason(input.from_date, input.to_date, state.month, state.day);
         case InputSource::Tach: return between();
     }
     return false;
@@ -305,7 +325,8 @@ State powerUp(const Program& program) {
     state.place.assign(cues, -1);
     for (auto* list : {&state.wait, &state.since, &state.rounds}) list->assign(cues, 0);
     for (auto* list : {&state.ended, &state.faulted}) list->assign(cues, 0);
-    for (auto* list : {&state.asked, &state.awake, &state.followed, &state.gentle, &state.fraction, &state.remembered}) list->assign(outputs, 0);
+    for (auto* list : {&state.asked, &state.awake, &state.followed, &state.gentle, &state.fraction, &state.remembered})
+        list->assign(outputs, 0);
     for (auto* list : {&state.off_delay, &state.on_for, &state.elapsed, &state.duration, &state.flicker}) list->assign(outputs, 0);
     for (auto* list : {&state.duty, &state.share}) list->assign(outputs, -1);
     state.resting.assign(outputs, 1);
@@ -336,7 +357,8 @@ State powerBack(const Program& program, const State& before) {
         state.day = before.day;
         state.weekday = before.weekday;
     }
-    for (std::size_t o = 0; o < program.outputs.size(); ++o) state.remembered[o] = program.outputs[o].remembered && before.asked[o] != 0 ? 1 : 0;
+    for (std::size_t o = 0; o < program.outputs.size(); ++o)
+        state.remembered[o] = program.outputs[o].remembered && before.asked[o] != 0 ? 1 : 0;
     return state;
 }
 
@@ -347,7 +369,9 @@ void control(const Program& program, State& state, std::size_t index, bool on) {
     const auto& loop = program.loops[index];
     const auto o = static_cast<std::size_t>(loop.output), i = static_cast<std::size_t>(loop.input);
     const bool tach = program.inputs[i].source == InputSource::Tach, by_hand = state.hand[o] > 0 && state.forced[o] != 0;
-    const auto number = [&](int parameter, std::int32_t otherwise = 0) { return parameter < 0 ? otherwise : state.parameters[static_cast<std::size_t>(parameter)]; };
+    const auto number = [&](int parameter, std::int32_t otherwise = 0) {
+        return parameter < 0 ? otherwise : state.parameters[static_cast<std::size_t>(parameter)];
+    };
     if (!on || by_hand) {
         state.sum[index] = state.damped[index] = 0;
         state.last[index] = -1;
@@ -369,7 +393,10 @@ void control(const Program& program, State& state, std::size_t index, bool on) {
     const bool rolls = program.outputs[o].kind == OutputKind::Stepper;
     const std::int32_t least = rolls ? -loop.most : std::min(number(loop.least), loop.most);
     std::int32_t wanted = number(loop.wanted);
-    if (rolls) wanted += std::clamp(state.share[o] * number(loop.lean_rate) / 65536 + (state.level[o] - program.outputs[o].start) * number(loop.lean_way) / 65536, -largest_lean, largest_lean);
+    if (rolls)
+        wanted += std::clamp(
+            state.share[o] * number(loop.lean_rate) / 65536 + (state.level[o] - program.outputs[o].start) * number(loop.lean_way) / 65536,
+            -largest_lean, largest_lean);
     const std::int32_t reading = state.value[i], change = state.last[index] < 0 ? 0 : reading - state.last[index];
     std::int32_t error = wanted - reading;
     if (std::abs(error) <= number(loop.band)) error = 0;
@@ -377,18 +404,23 @@ void control(const Program& program, State& state, std::size_t index, bool on) {
     state.damped[index] += (change * 64 - state.damped[index]) * number(loop.smoothing, 16) / 16;
     // The sum stays within what the output can do: no wind-up.
     state.sum[index] = std::clamp(state.sum[index] + number(loop.integral) * error, 256 * (rolls ? least : 0), 256 * loop.most);
-    state.share[o] = std::clamp((number(loop.proportional) * error + state.sum[index] + number(loop.forward) * wanted - number(loop.derivative) * state.damped[index] / 64) / 256, least, loop.most);
+    state.share[o] = std::clamp((number(loop.proportional) * error + state.sum[index] + number(loop.forward) * wanted -
+                                 number(loop.derivative) * state.damped[index] / 64) /
+                                    256,
+                                least, loop.most);
 }
 
 // What the desk's hand wants of an output.
 void takeHand(const Program& program, State& state, const Happening::ByHand& hand) {
     const auto o = static_cast<std::size_t>(hand.output);
     const auto& output = program.outputs[o];
-    const bool looped = std::any_of(program.loops.begin(), program.loops.end(), [&](const ProgramLoop& loop) { return loop.output == hand.output; });
+    const bool looped =
+        std::any_of(program.loops.begin(), program.loops.end(), [&](const ProgramLoop& loop) { return loop.output == hand.output; });
     if (output.kind != OutputKind::Switched && !looped) {
         if (hand.value == hand_off) halt(state, o);
         if (hand.value < 0) return;
-        const std::int32_t least = output.kind == OutputKind::Servo ? servo_least : 0, most = output.kind == OutputKind::Servo ? servo_most : largest_place;
+        const std::int32_t least = output.kind == OutputKind::Servo ? servo_least : 0,
+                           most = output.kind == OutputKind::Servo ? servo_most : largest_place;
         state.from[o] = state.level[o];
         state.target[o] = std::clamp(hand.value, least, most);
         state.elapsed[o] = 0;
@@ -397,8 +429,8 @@ void takeHand(const Program& program, State& state, const Happening::ByHand& han
         state.resting[o] = 0;
         return;
     }
-    if (output.kind != OutputKind::Switched && hand.value >= 0) return;   // what balances is not driven by hand
-    if (hand.value == hand_own && state.hand[o] > 0 && state.forced[o] == 0) {   // said again
+    if (output.kind != OutputKind::Switched && hand.value >= 0) return;         // what balances is not driven by hand
+    if (hand.value == hand_own && state.hand[o] > 0 && state.forced[o] == 0) {  // said again
         state.hand[o] = hand_ticks;
         return;
     }
@@ -418,7 +450,8 @@ void tick(const Program& program, State& state, const Happening& happening, bool
     // counter and the days need no such patience.
     std::vector<std::uint8_t> edge(program.inputs.size(), 0), let_go(program.inputs.size(), 0);
     bool all_heard = true;
-    for (const auto& sent : happening.numbers) state.value[static_cast<std::size_t>(sent.input)] = sent.reading, state.age[static_cast<std::size_t>(sent.input)] = -2;
+    for (const auto& sent : happening.numbers)
+        state.value[static_cast<std::size_t>(sent.input)] = sent.reading, state.age[static_cast<std::size_t>(sent.input)] = -2;
     for (std::size_t i = 0; i < program.inputs.size(); ++i) {
         const auto& input = program.inputs[i];
         std::uint8_t now = i < happening.pin_active.size() ? happening.pin_active[i] : 0;
@@ -439,7 +472,9 @@ void tick(const Program& program, State& state, const Happening& happening, bool
             if (state.age[i] == -2) state.age[i] = 0;
             else if (state.age[i] >= 0 && state.age[i] < ticks_per_day) ++state.age[i];
             if (input.source == InputSource::Tach && i < happening.pulses.size()) state.count[i] += happening.pulses[i];
-            if (input.source == InputSource::Word) now = std::find(happening.words.begin(), happening.words.end(), static_cast<int>(i)) != happening.words.end() ? 1 : 0, state.heard[i] = 1;
+            if (input.source == InputSource::Word)
+                now = std::find(happening.words.begin(), happening.words.end(), static_cast<int>(i)) != happening.words.end() ? 1 : 0,
+                state.heard[i] = 1;
             else now = truthOf(program, state, i) ? 1 : 0;
             believed = true;
         }
@@ -456,16 +491,23 @@ void tick(const Program& program, State& state, const Happening& happening, bool
             }
         }
         // A number that has fallen silent is as if never read.
-        if (input.source == InputSource::Number && !happening.debounced) state.heard[i] = state.age[i] >= 0 && state.age[i] < std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(input.timeout_parameter)]) ? 1 : 0;
+        if (input.source == InputSource::Number && !happening.debounced)
+            state.heard[i] = state.age[i] >= 0 && state.age[i] < std::max<std::int32_t>(
+                                                                     1, state.parameters[static_cast<std::size_t>(input.timeout_parameter)])
+                                 ? 1
+                                 : 0;
         else all_heard = all_heard && state.heard[i] != 0;
         if (input.sets >= 0 && state.heard[i] != 0 && !happening.debounced) {
             const auto& set = program.parameters[static_cast<std::size_t>(input.sets)];
-            state.parameters[static_cast<std::size_t>(input.sets)] = set.least + (input.sets_most - set.least) / 1023 * state.value[i] + (input.sets_most - set.least) % 1023 * state.value[i] / 1023;
+            state.parameters[static_cast<std::size_t>(input.sets)] = set.least + (input.sets_most - set.least) / 1023 * state.value[i] +
+                                                                     (input.sets_most - set.least) % 1023 * state.value[i] / 1023;
         }
     }
     // How long an input has been active counts only from an edge that was seen, and only where a cue asks.
     for (std::size_t i = 0; i < program.inputs.size(); ++i) {
-        if (std::none_of(program.cues.begin(), program.cues.end(), [&](const ProgramCue& cue) { return cue.held_input == static_cast<int>(i); })) continue;
+        if (std::none_of(program.cues.begin(), program.cues.end(),
+                         [&](const ProgramCue& cue) { return cue.held_input == static_cast<int>(i); }))
+            continue;
         if (edge[i] != 0) state.active_for[i] = 1;
         else if (state.active[i] != 0 && state.active_for[i] > 0 && state.active_for[i] < ticks_per_day) ++state.active_for[i];
     }
@@ -480,7 +522,9 @@ void tick(const Program& program, State& state, const Happening& happening, bool
     bool stop = happening.stop;
     if (happening.link) state.link_age = 0;
     else if (state.link_age >= 0 && state.link_age < ticks_per_day) ++state.link_age;
-    if (program.link_parameter >= 0 && state.link_age > 0 && state.link_age == state.parameters[static_cast<std::size_t>(program.link_parameter)]) stop = true;
+    if (program.link_parameter >= 0 && state.link_age > 0 &&
+        state.link_age == state.parameters[static_cast<std::size_t>(program.link_parameter)])
+        stop = true;
     const bool wakes = !state.awoken && all_heard && !happening.debounced;
     if (wakes) {
         state.awoken = true;
@@ -512,10 +556,13 @@ void tick(const Program& program, State& state, const Happening& happening, bool
         const auto& cue = program.cues[c];
         if (state.place[c] >= 0 && (stop || guarded(cue, state, true))) endCue(program, state, c);
         if (state.place[c] >= 0 || stop) continue;
-        bool starts = std::find(happening.start_cues.begin(), happening.start_cues.end(), static_cast<int>(c)) != happening.start_cues.end();
+        bool starts =
+            std::find(happening.start_cues.begin(), happening.start_cues.end(), static_cast<int>(c)) != happening.start_cues.end();
         for (const int input : cue.inputs) starts = starts || edge[static_cast<std::size_t>(input)] != 0;
         for (const int input : cue.released) starts = starts || let_go[static_cast<std::size_t>(input)] != 0;
-        if (cue.held_input >= 0) starts = starts || (state.active_for[static_cast<std::size_t>(cue.held_input)] == std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(cue.held_parameter)]));
+        if (cue.held_input >= 0)
+            starts = starts || (state.active_for[static_cast<std::size_t>(cue.held_input)] ==
+                                std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(cue.held_parameter)]));
         starts = starts || due[c] != 0 || (cue.at_power_up && wakes) || (cue.after >= 0 && ended[static_cast<std::size_t>(cue.after)] != 0);
         starts = starts || happening.clock_cue == static_cast<int>(c);
         if (starts && !guarded(cue, state, false)) startCue(program, state, c);
@@ -555,7 +602,8 @@ void tick(const Program& program, State& state, const Happening& happening, bool
         for (std::size_t o = 0; o < followed.size(); ++o) {
             if (state.stopped) followed[o] = 0;
             if (followed[o] != 0) state.resting[o] = 0;
-            if (state.followed[o] != 0 && followed[o] == 0 && state.asked[o] == 0 && !state.stopped) state.off_delay[o] = state.parameters[static_cast<std::size_t>(program.outputs[o].off_delay_parameter)];
+            if (state.followed[o] != 0 && followed[o] == 0 && state.asked[o] == 0 && !state.stopped)
+                state.off_delay[o] = state.parameters[static_cast<std::size_t>(program.outputs[o].off_delay_parameter)];
         }
         state.followed = std::move(followed);
         state.duty = std::move(duty);
@@ -580,7 +628,9 @@ void tick(const Program& program, State& state, const Happening& happening, bool
             }
             if (--state.flicker[o] == 0) state.asked[o] = 0;
         }
-        on[o] = state.hand[o] > 0 && state.forced[o] != 0 ? (state.share[o] > 0 ? 1 : 0) : state.asked[o] != 0 || state.followed[o] != 0 || (output.rest == Rest::On && state.resting[o] != 0) ? 1 : 0;
+        on[o] = state.hand[o] > 0 && state.forced[o] != 0 ? (state.share[o] > 0 ? 1 : 0)
+                : state.asked[o] != 0 || state.followed[o] != 0 || (output.rest == Rest::On && state.resting[o] != 0) ? 1
+                                                                                                                      : 0;
         if (on[o] == 0 && state.off_delay[o] > 0) {
             --state.off_delay[o];
             on[o] = 1;
@@ -592,20 +642,30 @@ void tick(const Program& program, State& state, const Happening& happening, bool
             if (on[o] == 0 || (interlock.input >= 0 && state.active[static_cast<std::size_t>(interlock.input)] == 0)) continue;
             const bool so = std::all_of(interlock.terms.begin(), interlock.terms.end(), [&](const ProgramTerm& term) {
                 const auto t = static_cast<std::size_t>(term.output);
-                const std::int32_t past = (state.level[t] - term.place) * (program.outputs[t].furthest >= program.outputs[t].start ? 1 : -1);
-                return term.kind == ProgramTerm::Kind::On ? on[t] != 0 : term.kind == ProgramTerm::Kind::Off ? on[t] == 0 : term.kind == ProgramTerm::Kind::Beyond ? past > 0 : past < 0;
+                const std::int32_t past =
+                    (state.level[t] - term.place) * (program.outputs[t].furthest >= program.outputs[t].start ? 1 : -1);
+                return term.kind == ProgramTerm::Kind::On       ? on[t] != 0
+                       : term.kind == ProgramTerm::Kind::Off    ? on[t] == 0
+                       : term.kind == ProgramTerm::Kind::Beyond ? past > 0
+                                                                : past < 0;
             });
             if (!so) continue;
             rest(program, state, o);
             on[o] = program.outputs[o].rest == Rest::On ? 1 : 0;
         }
     if (!happening.debounced)
-        for (std::size_t l = 0; l < program.loops.size(); ++l) control(program, state, l, program.outputs[static_cast<std::size_t>(program.loops[l].output)].kind == OutputKind::Switched ? on[static_cast<std::size_t>(program.loops[l].output)] != 0 : state.asked[static_cast<std::size_t>(program.loops[l].output)] != 0);
+        for (std::size_t l = 0; l < program.loops.size(); ++l)
+            control(program, state, l,
+                    program.outputs[static_cast<std::size_t>(program.loops[l].output)].kind == OutputKind::Switched
+                        ? on[static_cast<std::size_t>(program.loops[l].output)] != 0
+                        : state.asked[static_cast<std::size_t>(program.loops[l].output)] != 0);
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         const auto& output = program.outputs[o];
         if (output.kind != OutputKind::Switched) {
             std::int32_t fine = state.level[o] * fine_parts + state.fraction[o];
-            if (state.elapsed[o] < state.duration[o]) ++state.elapsed[o], fine = finePlaceAt(output.kind, state.from[o], state.target[o], state.elapsed[o], state.duration[o], state.gentle[o] != 0);
+            if (state.elapsed[o] < state.duration[o])
+                ++state.elapsed[o], fine = finePlaceAt(output.kind, state.from[o], state.target[o], state.elapsed[o], state.duration[o],
+                                                       state.gentle[o] != 0);
             else if (state.asked[o] != 0) fine = std::clamp(fine + state.share[o] * fine_parts / 1000, 0, largest_place * fine_parts);
             else continue;
             state.level[o] = fine / fine_parts;
@@ -614,8 +674,13 @@ void tick(const Program& program, State& state, const Happening& happening, bool
         }
         if (on[o] == 0) state.share[o] = -1;
         state.on_for[o] = on[o] != 0 ? std::min<std::int32_t>(state.on_for[o] + 1, 1'000'000'000) : 0;
-        const std::int32_t permille = state.hand[o] > 0 && state.forced[o] != 0 ? state.share[o] : state.duty[o] >= 0 ? state.duty[o] : state.share[o] >= 0 ? state.share[o] : state.parameters[static_cast<std::size_t>(output.duty_parameter)];
-        state.level[o] = on[o] != 0 ? rampLevel(permille, output.top, state.on_for[o], state.parameters[static_cast<std::size_t>(output.ramp_parameter)]) : 0;
+        const std::int32_t permille = state.hand[o] > 0 && state.forced[o] != 0 ? state.share[o]
+                                      : state.duty[o] >= 0                      ? state.duty[o]
+                                      : state.share[o] >= 0                     ? state.share[o]
+                                                            : state.parameters[static_cast<std::size_t>(output.duty_parameter)];
+        state.level[o] =
+            on[o] != 0 ? rampLevel(permille, output.top, state.on_for[o], state.parameters[static_cast<std::size_t>(output.ramp_parameter)])
+                       : 0;
     }
 }
 

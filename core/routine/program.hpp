@@ -13,41 +13,41 @@ inline constexpr std::int32_t ticks_per_day = 86'400'000;
 
 /// A number that may be changed live over the link. Whole, in the unit named.
 struct Parameter {
-    std::string name;   ///< an identifier: letters, digits, underscore
-    std::string unit;   ///< "ms" or "permille"
+    std::string name;  ///< an identifier: letters, digits, underscore
+    std::string unit;  ///< "ms" or "permille"
     std::string meaning;
     std::int32_t value = 0;
     std::int32_t least = 0;
     std::int32_t most = 0;
-    std::string source; ///< the working the number came from
+    std::string source;  ///< the working the number came from
     friend bool operator==(const Parameter&, const Parameter&) = default;
 };
 
 /// Where an input's truth comes from.
 enum class InputSource {
-    Pin,    ///< a contact, or a reading where `analogue`
-    Word,   ///< said over the link: true for the tick in which it comes
-    Number, ///< a reading sent over the link; silent for its time-out, it is as if never read
-    Counter,///< true once `counted` has come to its end `limit` times
-    Days,   ///< true on the weekdays between two dates, the clock and date being set
-    Tach,   ///< pulses on a pin, counted over each period of its loop
+    Pin,      ///< a contact, or a reading where `analogue`
+    Word,     ///< said over the link: true for the tick in which it comes
+    Number,   ///< a reading sent over the link; silent for its time-out, it is as if never read
+    Counter,  ///< true once `counted` has come to its end `limit` times
+    Days,     ///< true on the weekdays between two dates, the clock and date being set
+    Tach,     ///< pulses on a pin, counted over each period of its loop
 };
 
 struct ProgramInput {
     std::string id;
     std::string name;
-    bool active_high = false;      ///< active when the pin reads high
-    std::int32_t debounce = 20;    ///< ticks a new level must last
-    bool analogue = false;         ///< read as 0 … 1023; active from `upper` on, inactive from `lower` down
+    bool active_high = false;    ///< active when the pin reads high
+    std::int32_t debounce = 20;  ///< ticks a new level must last
+    bool analogue = false;       ///< read as 0 … 1023; active from `upper` on, inactive from `lower` down
     std::int32_t upper = 512, lower = 512;
     InputSource source = InputSource::Pin;
-    std::string word;              ///< Word
-    int timeout_parameter = -1;    ///< Number: ticks
-    int counted = -1, limit_parameter = -1;   ///< Counter: cue, and how often
-    std::uint8_t weekdays = 0x7f;  ///< Days: bit 0 is Monday
-    int from_date = 101, to_date = 1231;      ///< Days: month·100 + day; from after to runs over the new year
-    int sets = -1;                 ///< a knob that sets this parameter …
-    std::int32_t sets_most = 0;    ///< … from its least to this
+    std::string word;                        ///< Word
+    int timeout_parameter = -1;              ///< Number: ticks
+    int counted = -1, limit_parameter = -1;  ///< Counter: cue, and how often
+    std::uint8_t weekdays = 0x7f;            ///< Days: bit 0 is Monday
+    int from_date = 101, to_date = 1231;     ///< Days: month·100 + day; from after to runs over the new year
+    int sets = -1;                           ///< a knob that sets this parameter …
+    std::int32_t sets_most = 0;              ///< … from its least to this
     friend bool operator==(const ProgramInput&, const ProgramInput&) = default;
 };
 
@@ -63,34 +63,35 @@ enum class Rest {
 struct ProgramOutput {
     std::string id;
     std::string name;
-    int duty_parameter = 0;        ///< index: permille of full
-    int ramp_parameter = 0;        ///< index: ticks from 0 to the duty
-    int off_delay_parameter = 0;   ///< index: ticks it stays on after its reason has gone
-    std::int32_t top = 255;        ///< compare value of full on
+    int duty_parameter = 0;       ///< index: permille of full
+    int ramp_parameter = 0;       ///< index: ticks from 0 to the duty
+    int off_delay_parameter = 0;  ///< index: ticks it stays on after its reason has gone
+    std::int32_t top = 255;       ///< compare value of full on
     OutputKind kind = OutputKind::Switched;
-    std::int32_t start = 0;        ///< place at power-up: half microseconds of pulse, or steps
-    std::int32_t furthest = 0;     ///< largest place; at most largest_place
-    std::int32_t hold = 0;         ///< permille of its moving drive while it holds still
+    std::int32_t start = 0;     ///< place at power-up: half microseconds of pulse, or steps
+    std::int32_t furthest = 0;  ///< largest place; at most largest_place
+    std::int32_t hold = 0;      ///< permille of its moving drive while it holds still
     Rest rest = Rest::Off;
-    int rest_parameter = -1;       ///< Start: ticks of that move
-    bool remembered = false;       ///< after a power cut it is as it was before
+    int rest_parameter = -1;  ///< Start: ticks of that move
+    bool remembered = false;  ///< after a power cut it is as it was before
     friend bool operator==(const ProgramOutput&, const ProgramOutput&) = default;
 };
 
 /// Places and times of a move are such that the sketch's 32-bit sums never overflow.
 inline constexpr std::int32_t largest_place = 65'535;
-inline constexpr std::int32_t longest_move = 86'400'000;   ///< ticks
-inline constexpr std::int32_t fine_move = 60'000;          ///< ticks; a longer move is reckoned in equal parts of some ticks
+inline constexpr std::int32_t longest_move = 86'400'000;  ///< ticks
+inline constexpr std::int32_t fine_move = 60'000;         ///< ticks; a longer move is reckoned in equal parts of some ticks
 
 /// Until waits for an input; Home goes back until an input says that the start is reached; both end their cue
 /// as a fault when it does not come in time. Again starts the cue over.
 enum class Operation { On, Off, Wait, Go, Toggle, Until, Home, Again, Fade, Flicker, Clear };
 struct Instruction {
     Operation operation = Operation::Off;
-    int output = -1;      ///< On, Off, Toggle, Go, Home, Fade, Flicker
-    int parameter = -1;   ///< Wait, Go, Fade, Flicker: index of its ticks; Until, Home: of the ticks it may take; Again: how often, 0 for ever
-    int target = -1;      ///< Go: index of the place to go to; On (−1: its duty), Fade: of the permille
-    int input = -1;       ///< Until, Home, Clear
+    int output = -1;  ///< On, Off, Toggle, Go, Home, Fade, Flicker
+    int parameter =
+        -1;           ///< Wait, Go, Fade, Flicker: index of its ticks; Until, Home: of the ticks it may take; Again: how often, 0 for ever
+    int target = -1;  ///< Go: index of the place to go to; On (−1: its duty), Fade: of the permille
+    int input = -1;   ///< Until, Home, Clear
     bool wanted = true;   ///< Until: the input's level that ends the wait
     bool gentle = false;  ///< Go: a servo too speeds up for half of the time and slows down for the other
     int back = 0;         ///< Again: the instruction to go back to
@@ -100,7 +101,7 @@ struct Instruction {
 struct ProgramGuard {
     int input = 0;
     bool throughout = true;
-    bool blocks_when = true;       ///< the input's level that keeps the cue from running
+    bool blocks_when = true;  ///< the input's level that keeps the cue from running
     friend bool operator==(const ProgramGuard&, const ProgramGuard&) = default;
 };
 
@@ -111,12 +112,12 @@ struct ProgramCue {
     std::vector<std::int32_t> times_of_day;  ///< ticks after midnight
     std::vector<ProgramGuard> guards;
     std::vector<Instruction> instructions;
-    std::vector<int> released;               ///< an edge to inactive of any of these starts it
-    int held_input = -1, held_parameter = -1;///< an input that has been active for so many ticks starts it, once
-    int every_parameter = -1;                ///< starts it each time so many ticks have passed
-    bool at_power_up = false;                ///< as soon as every input has been believed once
-    int after = -1;                          ///< the orderly end of this cue starts it
-    std::int32_t late = 0;                   ///< ticks by which a time of day may be missed and still come; at most once_apart
+    std::vector<int> released;                 ///< an edge to inactive of any of these starts it
+    int held_input = -1, held_parameter = -1;  ///< an input that has been active for so many ticks starts it, once
+    int every_parameter = -1;                  ///< starts it each time so many ticks have passed
+    bool at_power_up = false;                  ///< as soon as every input has been believed once
+    int after = -1;                            ///< the orderly end of this cue starts it
+    std::int32_t late = 0;                     ///< ticks by which a time of day may be missed and still come; at most once_apart
     friend bool operator==(const ProgramCue&, const ProgramCue&) = default;
 };
 
@@ -132,9 +133,9 @@ struct ProgramTerm {
 struct ProgramInterlock {
     std::string id;
     std::string text;
-    int output = 0;   ///< must not be on …
-    int input = -1;   ///< … with this active (−1: whatever the inputs) …
-    std::vector<ProgramTerm> terms;   ///< … while all of these are so; the output gives way
+    int output = 0;                  ///< must not be on …
+    int input = -1;                  ///< … with this active (−1: whatever the inputs) …
+    std::vector<ProgramTerm> terms;  ///< … while all of these are so; the output gives way
     friend bool operator==(const ProgramInterlock&, const ProgramInterlock&) = default;
 };
 
@@ -143,11 +144,11 @@ struct ProgramInterlock {
 struct ProgramFollower {
     int output = 0;
     int input = 0;
-    bool wanted = true;        ///< on while the input has this level
+    bool wanted = true;  ///< on while the input has this level
     bool proportional = false;
-    std::int32_t dead = 0;     ///< reading up to which it is off, 0 … 1023
-    std::int32_t start = 0;    ///< permille just above it; 1000 at the top
-    int guard = -1;            ///< an input that holds it off while it is active
+    std::int32_t dead = 0;   ///< reading up to which it is off, 0 … 1023
+    std::int32_t start = 0;  ///< permille just above it; 1000 at the top
+    int guard = -1;          ///< an input that holds it off while it is active
     friend bool operator==(const ProgramFollower&, const ProgramFollower&) = default;
 };
 /// Permille of a proportional follower at a reading. Whole numbers, as the sketch.
@@ -158,18 +159,21 @@ struct ProgramFollower {
 struct ProgramLoop {
     int output = 0;
     int input = 0;
-    int wanted = -1, proportional = -1, integral = -1, derivative = -1, period = -1;   ///< parameters; gains in 256ths
-    std::int32_t most = 1000;  ///< permille, or steps a second
-    int smoothing = -1;        ///< sixteenths of a new change that count; 16: unsmoothed
-    int forward = -1;          ///< 256ths for each count wanted, whatever the reading
-    int band = -1;             ///< counts of error that are let be
-    int least = -1;            ///< of what is switched: permille below which it does not go while it is on
-    int lean_rate = -1, lean_way = -1;   ///< of steps: counts wanted more for each step a second, and for each step away from the start, in 65536ths
+    int wanted = -1, proportional = -1, integral = -1, derivative = -1, period = -1;  ///< parameters; gains in 256ths
+    std::int32_t most = 1000;                                                         ///< permille, or steps a second
+    int smoothing = -1;  ///< sixteenths of a new change that count; 16: unsmoothed
+    int forward = -1;    ///< 256ths for each count wanted, whatever the reading
+    int band = -1;       ///< counts of error that are let be
+    int least = -1;      ///< of what is switched: permille below which it does not go while it is on
+    int lean_rate = -1,
+        lean_way = -1;  ///< of steps: counts wanted more for each step a second, and for each step away from the start, in 65536ths
     friend bool operator==(const ProgramLoop&, const ProgramLoop&) = default;
 };
 
 /// True of an input that is more than yes or no: its reading goes with the telemetry, after the levels.
-[[nodiscard]] constexpr bool isMeasured(const ProgramInput& input) { return input.analogue || input.source == InputSource::Tach || input.source == InputSource::Number; }
+[[nodiscard]] constexpr bool isMeasured(const ProgramInput& input) {
+    return input.analogue || input.source == InputSource::Tach || input.source == InputSource::Number;
+}
 /// Ticks for which an output obeys the desk's hand unless it is told again.
 inline constexpr std::int32_t hand_ticks = 1500;
 /// What the desk's hand may say besides a share or a place.
@@ -187,56 +191,56 @@ struct Program {
     std::vector<ProgramInterlock> interlocks;
     std::vector<ProgramFollower> followers;
     std::vector<ProgramLoop> loops;
-    bool clock_kept = false;       ///< a clock with a battery keeps time and date through a power cut
-    int link_parameter = -1;       ///< ticks of silence after which the link counts as lost; −1: it may go
+    bool clock_kept = false;  ///< a clock with a battery keeps time and date through a power cut
+    int link_parameter = -1;  ///< ticks of silence after which the link counts as lost; −1: it may go
     friend bool operator==(const Program&, const Program&) = default;
 };
 
 /// All that changes while the program runs.
 struct State {
-    std::vector<std::int32_t> parameters;     ///< live values
-    std::vector<std::uint8_t> active;         ///< debounced, per input
-    std::vector<std::uint8_t> candidate;      ///< level that waits to be believed
-    std::vector<std::int32_t> steady;         ///< ticks it has lasted
-    std::vector<std::uint8_t> heard;          ///< per input: believed at least once since power-up
-    std::vector<std::int32_t> place;          ///< per cue: next instruction, -1 when idle
-    std::vector<std::int32_t> wait;           ///< per cue: ticks left
-    std::vector<std::uint8_t> asked;          ///< per output: some cue wants it on
-    std::vector<std::int32_t> off_delay;      ///< per output: ticks left
-    std::vector<std::int32_t> on_for;         ///< per output: ticks since it went on, 0 when off
-    std::vector<std::int32_t> level;          ///< per output: compare value now, or its place
-    std::vector<std::int32_t> from, target;   ///< per output: the move that runs or ran last
+    std::vector<std::int32_t> parameters;         ///< live values
+    std::vector<std::uint8_t> active;             ///< debounced, per input
+    std::vector<std::uint8_t> candidate;          ///< level that waits to be believed
+    std::vector<std::int32_t> steady;             ///< ticks it has lasted
+    std::vector<std::uint8_t> heard;              ///< per input: believed at least once since power-up
+    std::vector<std::int32_t> place;              ///< per cue: next instruction, -1 when idle
+    std::vector<std::int32_t> wait;               ///< per cue: ticks left
+    std::vector<std::uint8_t> asked;              ///< per output: some cue wants it on
+    std::vector<std::int32_t> off_delay;          ///< per output: ticks left
+    std::vector<std::int32_t> on_for;             ///< per output: ticks since it went on, 0 when off
+    std::vector<std::int32_t> level;              ///< per output: compare value now, or its place
+    std::vector<std::int32_t> from, target;       ///< per output: the move that runs or ran last
     std::vector<std::int32_t> elapsed, duration;  ///< per output: ticks of it; equal when it is over
-    std::vector<std::uint8_t> awake;          ///< per output: has moved since power-up, and so holds
-    std::vector<std::int32_t> value;          ///< per input: last reading of an analogue one
-    std::vector<std::int32_t> active_for;     ///< per input: ticks it has been active, where a cue counts them
-    std::vector<std::int32_t> since;          ///< per cue: ticks since its interval began, where it has one
-    std::vector<std::int32_t> rounds;         ///< per cue: times it has been started over
-    std::vector<std::uint8_t> ended;          ///< per cue: came to its orderly end in the last tick
-    std::vector<std::uint8_t> faulted;        ///< per cue: ended because something did not come in time
-    std::vector<std::uint8_t> followed;       ///< per output: a follower wants it on
-    std::vector<std::int32_t> duty;           ///< per output: permille that a follower gives, -1: its own
-    std::vector<std::int32_t> share;          ///< per output: permille it was given, -1: its own duty
-    std::vector<std::int32_t> flicker;        ///< per output: ticks of flicker left
-    std::vector<std::uint8_t> gentle;         ///< per output: its move speeds up and slows down
-    std::vector<std::uint8_t> fraction;       ///< per output: fine parts beyond the level
-    std::vector<std::int32_t> count;          ///< per input: ends counted, or pulses of the period that runs
-    std::vector<std::int32_t> age;            ///< per input: ticks since its number came, -1 never
-    std::vector<std::int32_t> hush;           ///< per time of day, cue by cue: ticks in which it does not come again
+    std::vector<std::uint8_t> awake;              ///< per output: has moved since power-up, and so holds
+    std::vector<std::int32_t> value;              ///< per input: last reading of an analogue one
+    std::vector<std::int32_t> active_for;         ///< per input: ticks it has been active, where a cue counts them
+    std::vector<std::int32_t> since;              ///< per cue: ticks since its interval began, where it has one
+    std::vector<std::int32_t> rounds;             ///< per cue: times it has been started over
+    std::vector<std::uint8_t> ended;              ///< per cue: came to its orderly end in the last tick
+    std::vector<std::uint8_t> faulted;            ///< per cue: ended because something did not come in time
+    std::vector<std::uint8_t> followed;           ///< per output: a follower wants it on
+    std::vector<std::int32_t> duty;               ///< per output: permille that a follower gives, -1: its own
+    std::vector<std::int32_t> share;              ///< per output: permille it was given, -1: its own duty
+    std::vector<std::int32_t> flicker;            ///< per output: ticks of flicker left
+    std::vector<std::uint8_t> gentle;             ///< per output: its move speeds up and slows down
+    std::vector<std::uint8_t> fraction;           ///< per output: fine parts beyond the level
+    std::vector<std::int32_t> count;              ///< per input: ends counted, or pulses of the period that runs
+    std::vector<std::int32_t> age;                ///< per input: ticks since its number came, -1 never
+    std::vector<std::int32_t> hush;               ///< per time of day, cue by cue: ticks in which it does not come again
     std::vector<std::int32_t> sum, last, phase;   ///< per loop: its sum, its last reading, ticks into the period
-    std::vector<std::int32_t> damped;         ///< per loop: its smoothed change, 64ths of a count
-    std::vector<std::int32_t> hand;           ///< per output: ticks for which it still obeys the desk's hand
-    std::vector<std::uint8_t> forced;         ///< per output: the hand gives the share itself, not its loop
-    std::vector<std::uint8_t> resting;        ///< per output: in its safe state until a cue or follower takes it up
-    std::vector<std::uint8_t> remembered;     ///< per output: was on before the power went
-    std::int32_t noise = 0xACE1;              ///< of the flicker
-    std::int32_t link_age = -1;               ///< ticks since the link spoke, -1 never
+    std::vector<std::int32_t> damped;             ///< per loop: its smoothed change, 64ths of a count
+    std::vector<std::int32_t> hand;               ///< per output: ticks for which it still obeys the desk's hand
+    std::vector<std::uint8_t> forced;             ///< per output: the hand gives the share itself, not its loop
+    std::vector<std::uint8_t> resting;            ///< per output: in its safe state until a cue or follower takes it up
+    std::vector<std::uint8_t> remembered;         ///< per output: was on before the power went
+    std::int32_t noise = 0xACE1;                  ///< of the flicker
+    std::int32_t link_age = -1;                   ///< ticks since the link spoke, -1 never
     bool date_set = false, clock_jumped = false;
-    std::int32_t year = 2000, month = 1, day = 1, weekday = 5;   ///< weekday: 0 is Monday
-    bool awoken = false;                      ///< the cues of power-up have been started
-    bool stopped = false;                     ///< followers rest after a stop, until a cue starts
+    std::int32_t year = 2000, month = 1, day = 1, weekday = 5;  ///< weekday: 0 is Monday
+    bool awoken = false;                                        ///< the cues of power-up have been started
+    bool stopped = false;                                       ///< followers rest after a stop, until a cue starts
     bool clock_set = false;
-    std::int32_t clock = 0;                   ///< ticks after midnight
+    std::int32_t clock = 0;  ///< ticks after midnight
     friend bool operator==(const State&, const State&) = default;
 };
 
@@ -249,13 +253,20 @@ struct Happening {
     bool debounced = false;                    ///< pin_active is already debounced, and every change an edge (for the proof)
     int clock_cue = -1;                        ///< proof only: this cue's time of day comes now
     std::vector<int> words;                    ///< inputs whose word was said
-    struct Sent { int input; std::int32_t reading; };
-    std::vector<Sent> numbers;                 ///< sent over the link, 0 … 1023
-    std::span<const std::int32_t> pulses;      ///< per input: pulses that came in this tick
-    bool link = false;                         ///< the link has spoken
+    struct Sent {
+        int input;
+        std::int32_t reading;
+    };
+    std::vector<Sent> numbers;             ///< sent over the link, 0 … 1023
+    std::span<const std::int32_t> pulses;  ///< per input: pulses that came in this tick
+    bool link = false;                     ///< the link has spoken
     /// The desk's hand on an output: permille of full, or a place to go to in some ticks; hand_own: as its loop or duty
     /// says; hand_off: let go. Not part of the proof; the interlocks still hold.
-    struct ByHand { int output; std::int32_t value; std::int32_t ticks; };
+    struct ByHand {
+        int output;
+        std::int32_t value;
+        std::int32_t ticks;
+    };
     std::vector<ByHand> hands{};
 };
 
@@ -288,7 +299,8 @@ inline constexpr std::int32_t fine_parts = 256;
 /// microseconds; a stepper's with half of the time speeding up and half slowing down, to less than two parts.
 /// Whole numbers of 32 bits, as the sketch sums them.
 /// A move longer than fine_move goes on in parts of some ticks, the same for all of it.
-[[nodiscard]] std::int32_t finePlaceAt(OutputKind kind, std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration, bool gentle = false);
+[[nodiscard]] std::int32_t finePlaceAt(OutputKind kind, std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration,
+                                       bool gentle = false);
 /// Permille after `elapsed` of `duration` ticks of a fade.
 [[nodiscard]] std::int32_t fadedShare(std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration);
 /// The compare value of an output that has been on for `on_for` ticks (1 is the first).

@@ -1,22 +1,24 @@
 #include "routine/prove.hpp"
-#include "routine/slice.hpp"
-#include "routine/zone.hpp"
+#include <fmt/format.h>
 #include <algorithm>
 #include <array>
-#include <fmt/format.h>
 #include <optional>
 #include <set>
 #include <unordered_map>
 #include <unordered_set>
+#include "routine/slice.hpp"
+#include "routine/zone.hpp"
 
 namespace hinge::routine {
 namespace {
 
-constexpr std::int32_t far_off = 1'000'000'000;   // ticks that a timer shows which is to go on
+constexpr std::int32_t far_off = 1'000'000'000;  // ticks that a timer shows which is to go on
 constexpr std::size_t most_inputs = 12, most_timers = 16;
 
 // Every timer of a state has a place: waits of cues, then off-delays, moves and fades, and flicker of outputs.
-std::size_t timerPlaces(const Program& program) { return program.cues.size() + 3 * program.outputs.size(); }
+std::size_t timerPlaces(const Program& program) {
+    return program.cues.size() + 3 * program.outputs.size();
+}
 std::int32_t left(const State& state, std::size_t slot) {
     const std::size_t cues = state.wait.size(), outputs = state.off_delay.size();
     if (slot < cues) return state.wait[slot];
@@ -44,18 +46,19 @@ struct Event {
 
 struct Node {
     State state;
-    std::vector<std::array<std::int32_t, 2>> swept;   // per output: from and to where a mover may be
-    std::vector<std::size_t> timers;                  // places of those that run
-    Zone zone;                                        // theirs; in a free search unused
+    std::vector<std::array<std::int32_t, 2>> swept;  // per output: from and to where a mover may be
+    std::vector<std::size_t> timers;                 // places of those that run
+    Zone zone;                                       // theirs; in a free search unused
     std::size_t parent = 0, depth = 0;
     int event = -1;
-    std::uint32_t ends = 0;                           // which of the parent's timers ended
-    bool quiet = false;                               // nothing but counting happens by itself
+    std::uint32_t ends = 0;  // which of the parent's timers ended
+    bool quiet = false;      // nothing but counting happens by itself
 };
 
 class Search {
 public:
-    Search(const Slice& slice, bool exact, std::size_t most_steps, const std::atomic<bool>* cancel) : program_{slice.program}, first_{slice.first}, exact_{exact}, most_steps_{most_steps}, cancel_{cancel} {
+    Search(const Slice& slice, bool exact, std::size_t most_steps, const std::atomic<bool>* cancel)
+        : program_{slice.program}, first_{slice.first}, exact_{exact}, most_steps_{most_steps}, cancel_{cancel} {
         for (auto& parameter : program_.parameters)
             if (parameter.name.ends_with("_soft_start")) parameter.value = 0;
         bool rests = false, remembers = false;
@@ -68,7 +71,9 @@ public:
             for (const auto time : cue.times_of_day) {
                 std::vector<int> group;
                 for (std::size_t c = 0; c < program_.cues.size(); ++c)
-                    if (std::find(program_.cues[c].times_of_day.begin(), program_.cues[c].times_of_day.end(), time) != program_.cues[c].times_of_day.end()) group.push_back(static_cast<int>(c));
+                    if (std::find(program_.cues[c].times_of_day.begin(), program_.cues[c].times_of_day.end(), time) !=
+                        program_.cues[c].times_of_day.end())
+                        group.push_back(static_cast<int>(c));
                 if (group.size() > 1) together.insert(group);
             }
         starts.insert(starts.end(), together.begin(), together.end());
@@ -99,7 +104,7 @@ public:
                 complete_ = false;
                 return std::nullopt;
             }
-            const Zone zone = nodes_[at].zone;   // the list of nodes grows while it is read
+            const Zone zone = nodes_[at].zone;  // the list of nodes grows while it is read
             for (std::size_t e = 0; e < events_.size(); ++e) {
                 if (skips(nodes_[at], events_[e])) continue;
                 if (auto found = branch(at, static_cast<int>(e), 0, 0, zone, wanted)) return found;
@@ -140,7 +145,8 @@ public:
         std::reverse(path.begin(), path.end());
         const auto ticks = schedule(path);
         std::uint32_t before = 0;
-        for (std::size_t i = 0; i < program_.inputs.size() && i < most_inputs; ++i) before |= static_cast<std::uint32_t>(nodes_.front().state.active[i]) << i;
+        for (std::size_t i = 0; i < program_.inputs.size() && i < most_inputs; ++i)
+            before |= static_cast<std::uint32_t>(nodes_.front().state.active[i]) << i;
         for (std::size_t k = 0; k < path.size(); ++k) {
             const auto& event = events_[static_cast<std::size_t>(nodes_[path[k]].event)];
             const std::int32_t at = ticks[k];
@@ -151,7 +157,8 @@ public:
             for (std::size_t i = 0; i < program_.inputs.size(); ++i)
                 if (((before ^ event.inputs) >> i & 1u) != 0) {
                     const bool active = (event.inputs >> i & 1u) != 0;
-                    proof.story.push_back({at, fmt::format("{} {}", program_.inputs[i].name, active ? "becomes true" : "is no longer true")});
+                    proof.story.push_back(
+                        {at, fmt::format("{} {}", program_.inputs[i].name, active ? "becomes true" : "is no longer true")});
                     proof.replay.push_back({at, slice.inputs[i], active, -1});
                 }
             for (const int start : event.starts) {
@@ -170,12 +177,15 @@ public:
 private:
     [[nodiscard]] static bool skips(const Node& node, const Event& event) {
         // A start while the cue runs changes nothing.
-        return std::any_of(event.starts.begin(), event.starts.end(), [&](int c) { return node.state.place[static_cast<std::size_t>(c)] >= 0; }) && event.starts.size() == 1;
+        return std::any_of(event.starts.begin(), event.starts.end(),
+                           [&](int c) { return node.state.place[static_cast<std::size_t>(c)] >= 0; }) &&
+               event.starts.size() == 1;
     }
 
     // Chooses for each timer from `t` on whether it ends in this tick, as far as the zone allows.
     template <class Wanted>
-    std::optional<std::size_t> branch(std::size_t at, int event, std::size_t t, std::uint32_t ends, const Zone& zone, const Wanted& wanted) {
+    std::optional<std::size_t> branch(std::size_t at, int event, std::size_t t, std::uint32_t ends, const Zone& zone,
+                                      const Wanted& wanted) {
         if (t == nodes_[at].timers.size()) return step(at, event, ends, zone, wanted);
         if (!exact_) {
             if (auto found = branch(at, event, t + 1, ends, zone, wanted)) return found;
@@ -195,11 +205,13 @@ private:
         State state = from.state;
         std::vector<std::uint8_t> pins(program_.inputs.size());
         for (std::size_t i = 0; i < pins.size() && i < most_inputs; ++i) pins[i] = static_cast<std::uint8_t>(event.inputs >> i & 1u);
-        for (std::size_t t = 0; t < from.timers.size(); ++t) setLeft(state, from.timers[t], t < most_timers && (ends >> t & 1u) != 0 ? 1 : far_off);
+        for (std::size_t t = 0; t < from.timers.size(); ++t)
+            setLeft(state, from.timers[t], t < most_timers && (ends >> t & 1u) != 0 ? 1 : far_off);
         if (event.power) {
             // In the power-up state nothing runs, but what is remembered comes on.
             std::vector<std::uint8_t> on;
-            for (std::size_t o = 0; o < program_.outputs.size(); ++o) on.push_back(program_.outputs[o].remembered && state.asked[o] != 0 ? 1 : 0);
+            for (std::size_t o = 0; o < program_.outputs.size(); ++o)
+                on.push_back(program_.outputs[o].remembered && state.asked[o] != 0 ? 1 : 0);
             state = powerUp(program_);
             state.active = first_;
             state.awoken = true;
@@ -224,7 +236,7 @@ private:
         std::vector<std::int32_t> fresh;
         auto& s = next.state;
         for (std::size_t o = 0; o < program_.outputs.size(); ++o) {
-            if (s.asked[o] != 0 || s.followed[o] != 0) s.off_delay[o] = 0;   // it would be set anew before it counts
+            if (s.asked[o] != 0 || s.followed[o] != 0) s.off_delay[o] = 0;  // it would be set anew before it counts
             if (program_.outputs[o].kind == OutputKind::Switched) continue;
             auto& swept = next.swept[o];
             if (s.elapsed[o] < s.duration[o]) swept = {std::min(swept[0], s.target[o]), std::max(swept[1], s.target[o])};
@@ -270,7 +282,8 @@ private:
     // Lets quiet ticks pass, where nothing but counting happens in them.
     void settle(Node& node) const {
         Event nothing;
-        for (std::size_t i = 0; i < program_.inputs.size() && i < most_inputs; ++i) nothing.inputs |= static_cast<std::uint32_t>(node.state.active[i]) << i;
+        for (std::size_t i = 0; i < program_.inputs.size() && i < most_inputs; ++i)
+            nothing.inputs |= static_cast<std::uint32_t>(node.state.active[i]) << i;
         Zone going = node.zone;
         node.quiet = true;
         if (exact_)
@@ -315,9 +328,12 @@ private:
     // The earliest ticks of a path's events: a timer set at one and ended at another lies exactly its time apart; one that
     // goes on is not over yet. Longest paths, by going round until nothing changes.
     [[nodiscard]] std::vector<std::int32_t> schedule(const std::vector<std::size_t>& path) const {
-        struct Apart { std::size_t from, to; std::int32_t least; };   // tick[to] − tick[from] ≥ least
+        struct Apart {
+            std::size_t from, to;
+            std::int32_t least;
+        };  // tick[to] − tick[from] ≥ least
         std::vector<Apart> apart;
-        std::vector<std::pair<std::size_t, std::int32_t>> set(timerPlaces(program_), {0, 0});   // event and ticks of each timer
+        std::vector<std::pair<std::size_t, std::int32_t>> set(timerPlaces(program_), {0, 0});  // event and ticks of each timer
         for (std::size_t k = 0; k < path.size(); ++k) {
             const Node& from = nodes_[nodes_[path[k]].parent];
             const Node& to = nodes_[path[k]];
@@ -342,7 +358,7 @@ private:
     }
 
     Program program_;
-    std::vector<std::uint8_t> first_;   // inputs at power-up
+    std::vector<std::uint8_t> first_;  // inputs at power-up
     bool exact_;
     std::size_t most_steps_, steps_ = 0;
     const std::atomic<bool>* cancel_;
@@ -358,7 +374,10 @@ bool mayBeOn(const Program& program, const State& state, std::size_t o) {
     if (program.outputs[o].kind != OutputKind::Switched) return state.elapsed[o] < state.duration[o] || state.asked[o] != 0;
     return state.level[o] > 0 || state.asked[o] != 0;
 }
-bool mayBeOff(const Program& program, const State& state, std::size_t o) { return program.outputs[o].kind != OutputKind::Switched ? !mayBeOn(program, state, o) : state.level[o] == 0 || state.elapsed[o] < state.duration[o]; }
+bool mayBeOff(const Program& program, const State& state, std::size_t o) {
+    return program.outputs[o].kind != OutputKind::Switched ? !mayBeOn(program, state, o)
+                                                           : state.level[o] == 0 || state.elapsed[o] < state.duration[o];
+}
 
 bool violates(const Program& program, const Node& node) {
     const auto& rule = program.interlocks.front();
@@ -381,7 +400,8 @@ bool violates(const Program& program, const Node& node) {
 
 // The same search with every timer's bounds: what it finds is so, and is told as a story that ends in the claim's own words.
 template <class Wanted>
-InterlockProof exactly(const Slice& slice, InterlockProof proof, std::size_t most_steps, const std::atomic<bool>* cancel, const Wanted& wanted) {
+InterlockProof exactly(const Slice& slice, InterlockProof proof, std::size_t most_steps, const std::atomic<bool>* cancel,
+                       const Wanted& wanted) {
     Search exact(slice, true, most_steps, cancel);
     const auto found = exact.run(wanted);
     proof.states = exact.states();
@@ -422,8 +442,11 @@ bool endsByItself(const ProgramCue& cue, int output) {
 
 std::optional<InterlockProof> proveEnds(const Program& program, int output, std::size_t most_steps, const std::atomic<bool>* cancel) {
     const auto o = static_cast<std::size_t>(output);
-    if (program.outputs[o].kind != OutputKind::Switched && std::none_of(program.loops.begin(), program.loops.end(), [&](const ProgramLoop& loop) { return loop.output == output; })) return std::nullopt;
-    if (std::all_of(program.cues.begin(), program.cues.end(), [&](const ProgramCue& cue) { return endsByItself(cue, output); })) return std::nullopt;
+    if (program.outputs[o].kind != OutputKind::Switched &&
+        std::none_of(program.loops.begin(), program.loops.end(), [&](const ProgramLoop& loop) { return loop.output == output; }))
+        return std::nullopt;
+    if (std::all_of(program.cues.begin(), program.cues.end(), [&](const ProgramCue& cue) { return endsByItself(cue, output); }))
+        return std::nullopt;
     InterlockProof proof;
     proof.id = program.outputs[o].id;
     proof.claim = Claim::Ends;
@@ -456,7 +479,8 @@ std::optional<InterlockProof> proveEnds(const Program& program, int output, std:
     for (std::size_t n = 0; n < nodes.size(); ++n)
         if (!ends[n]) dead.insert(Search::keyOf(nodes[n]));
     if (dead.empty()) return proof;
-    return exactly(slice, std::move(proof), most_steps, cancel, [&](const Program&, const Node& node) { return dead.count(Search::keyOf(node)) > 0; });
+    return exactly(slice, std::move(proof), most_steps, cancel,
+                   [&](const Program&, const Node& node) { return dead.count(Search::keyOf(node)) > 0; });
 }
 
 }  // namespace
@@ -476,7 +500,8 @@ bool replays(const Program& original, const InterlockProof& proof) {
         if (parameter.name.ends_with("_soft_start")) parameter.value = 0;
     State state = powerUp(program);
     std::vector<std::uint8_t> pins(state.active.begin(), state.active.end());
-    const auto rule = std::find_if(program.interlocks.begin(), program.interlocks.end(), [&](const ProgramInterlock& each) { return each.id == proof.id; });
+    const auto rule = std::find_if(program.interlocks.begin(), program.interlocks.end(),
+                                   [&](const ProgramInterlock& each) { return each.id == proof.id; });
     for (std::int32_t now = 1; now <= proof.story.back().tick; ++now) {
         Happening happening;
         happening.debounced = true;
@@ -507,7 +532,8 @@ Bounds boundsOf(const Program& program) {
     const auto number = [&](int parameter) { return parameter >= 0 ? program.parameters[static_cast<std::size_t>(parameter)].value : 0; };
     for (const auto& cue : program.cues)
         for (const auto& i : cue.instructions) {
-            if (i.operation == Operation::Until || i.operation == Operation::Wait) bounds.longest_wait = std::max(bounds.longest_wait, number(i.parameter));
+            if (i.operation == Operation::Until || i.operation == Operation::Wait)
+                bounds.longest_wait = std::max(bounds.longest_wait, number(i.parameter));
             if (i.operation == Operation::Home) bounds.longest_homing = std::max(bounds.longest_homing, number(i.parameter));
             if (i.operation == Operation::Again && number(i.parameter) == 0) bounds.for_ever.push_back(cue.name);
         }

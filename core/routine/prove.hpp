@@ -1,35 +1,42 @@
 #pragma once
-#include "routine/program.hpp"
 #include <atomic>
 #include <string>
 #include <vector>
+#include "routine/program.hpp"
 
 namespace hinge::routine {
 
 enum class ProofStatus { Proved, Violated, Bounded };
 
 struct StoryEvent {
-    std::int32_t tick = 0;   ///< ms from power-up
+    std::int32_t tick = 0;  ///< ms from power-up
     std::string event;
 };
 
 /// What a proof is about.
 enum class Claim {
-    Never,   ///< an interlock's statement is never true
-    Ends,    ///< an output that is on can always go off again without a stop
+    Never,  ///< an interlock's statement is never true
+    Ends,   ///< an output that is on can always go off again without a stop
 };
 
 /// What the search found about one claim.
 struct InterlockProof {
-    std::string id;                     ///< the interlock's, or of Ends the output's
+    std::string id;  ///< the interlock's, or of Ends the output's
     std::string text;
     ProofStatus status = ProofStatus::Proved;
-    std::size_t states = 0;             ///< states explored
-    std::vector<StoryEvent> story;      ///< shortest in events, when violated
+    std::size_t states = 0;         ///< states explored
+    std::vector<StoryEvent> story;  ///< shortest in events, when violated
     /// The story as debounced inputs per tick, for replaying.
-    struct Replay { std::int32_t tick; int input; bool active; int start_cue; bool stop = false; bool power = false; };
+    struct Replay {
+        std::int32_t tick;
+        int input;
+        bool active;
+        int start_cue;
+        bool stop = false;
+        bool power = false;
+    };
     std::vector<Replay> replay;
-    std::size_t depth = 0;              ///< events from power-up that were reached
+    std::size_t depth = 0;  ///< events from power-up that were reached
     Claim claim = Claim::Never;
 };
 
@@ -50,10 +57,10 @@ struct InterlockProof {
 
 /// What follows from how a routine is built, without a search.
 struct Bounds {
-    std::int32_t longest_wait = 0;     ///< ticks: of what a cue waits for
-    std::int32_t longest_homing = 0;   ///< ticks
-    std::int32_t safe_within = 1;      ///< ticks from a stop to every output in its safe state
-    std::vector<std::string> for_ever; ///< names of cues that go round until a stop or a guard
+    std::int32_t longest_wait = 0;      ///< ticks: of what a cue waits for
+    std::int32_t longest_homing = 0;    ///< ticks
+    std::int32_t safe_within = 1;       ///< ticks from a stop to every output in its safe state
+    std::vector<std::string> for_ever;  ///< names of cues that go round until a stop or a guard
 };
 [[nodiscard]] Bounds boundsOf(const Program& program);
 

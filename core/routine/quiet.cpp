@@ -3,7 +3,8 @@
 
 namespace hinge::routine {
 
-std::int32_t quietTicks(const Program& program, const State& state, std::span<const std::uint8_t> pins, bool enforce, std::span<const std::int32_t> values) {
+std::int32_t quietTicks(const Program& program, const State& state, std::span<const std::uint8_t> pins, bool enforce,
+                        std::span<const std::int32_t> values) {
     std::int32_t quiet = ticks_per_day;
     const auto within = [&](std::int32_t ticks) { quiet = std::min(quiet, std::max(0, ticks)); };
     bool all_heard = true;
@@ -12,7 +13,8 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
         if (program.inputs[i].source != InputSource::Pin) {
             const auto& input = program.inputs[i];
             if (input.source == InputSource::Number) {
-                const std::int32_t fresh = std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(input.timeout_parameter)]) - state.age[i];
+                const std::int32_t fresh =
+                    std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(input.timeout_parameter)]) - state.age[i];
                 if (state.age[i] >= 0 && fresh > 0) within(fresh - 1);
             } else if (state.heard[i] == 0) {
                 return 0;
@@ -44,10 +46,13 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
             const std::int32_t wanted = std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(cue.held_parameter)]);
             if (count > 0 && count < wanted) within(wanted - count - 1);
         }
-        if (cue.every_parameter >= 0) within(std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(cue.every_parameter)]) - state.since[c] - 1);
+        if (cue.every_parameter >= 0)
+            within(std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(cue.every_parameter)]) - state.since[c] - 1);
         if (state.place[c] >= 0) {
             const auto place = static_cast<std::size_t>(state.place[c]);
-            if (state.wait[c] > 0 && place < cue.instructions.size() && cue.instructions[place].input >= 0 && (state.active[static_cast<std::size_t>(cue.instructions[place].input)] != 0) == cue.instructions[place].wanted) return 0;
+            if (state.wait[c] > 0 && place < cue.instructions.size() && cue.instructions[place].input >= 0 &&
+                (state.active[static_cast<std::size_t>(cue.instructions[place].input)] != 0) == cue.instructions[place].wanted)
+                return 0;
             for (const auto& guard : cue.guards)
                 if (guard.throughout && (state.active[static_cast<std::size_t>(guard.input)] != 0) == guard.blocks_when) return 0;
             within(state.wait[c] - 1);
@@ -64,7 +69,9 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
                 if (static_cast<std::size_t>(interlock.output) != o) continue;
                 // Where a place decides, every tick of a move counts.
                 for (const auto& term : interlock.terms)
-                    if (program.outputs[static_cast<std::size_t>(term.output)].kind != OutputKind::Switched && isOn(program, state, static_cast<std::size_t>(term.output))) return 0;
+                    if (program.outputs[static_cast<std::size_t>(term.output)].kind != OutputKind::Switched &&
+                        isOn(program, state, static_cast<std::size_t>(term.output)))
+                        return 0;
                 held_off = held_off || holds(program, state, interlock);
             }
         // A loop that holds acts once a period; what rolls by one moves in every tick.
@@ -125,7 +132,8 @@ void skip(const Program& program, State& state, std::int32_t ticks) {
         bool first = true;
         for (std::size_t other = 0; other < c; ++other) first = first && program.cues[other].held_input != program.cues[c].held_input;
         auto& count = state.active_for[static_cast<std::size_t>(program.cues[c].held_input)];
-        if (first && state.active[static_cast<std::size_t>(program.cues[c].held_input)] != 0 && count > 0) count = std::min(ticks_per_day, count + ticks);
+        if (first && state.active[static_cast<std::size_t>(program.cues[c].held_input)] != 0 && count > 0)
+            count = std::min(ticks_per_day, count + ticks);
     }
     for (std::size_t l = 0; l < program.loops.size(); ++l)
         if (state.on_for[static_cast<std::size_t>(program.loops[l].output)] > 0) state.phase[l] += ticks;
@@ -134,7 +142,8 @@ void skip(const Program& program, State& state, std::int32_t ticks) {
         if (output.kind != OutputKind::Switched) {
             if (state.elapsed[o] >= state.duration[o]) continue;
             state.elapsed[o] += ticks;
-            const std::int32_t fine = finePlaceAt(output.kind, state.from[o], state.target[o], state.elapsed[o], state.duration[o], state.gentle[o] != 0);
+            const std::int32_t fine =
+                finePlaceAt(output.kind, state.from[o], state.target[o], state.elapsed[o], state.duration[o], state.gentle[o] != 0);
             state.level[o] = fine / fine_parts;
             state.fraction[o] = static_cast<std::uint8_t>(fine % fine_parts);
             continue;
@@ -144,9 +153,14 @@ void skip(const Program& program, State& state, std::int32_t ticks) {
             state.elapsed[o] += ticks;
             state.share[o] = fadedShare(state.from[o], state.target[o], state.elapsed[o], state.duration[o]);
         }
-        if (state.asked[o] == 0 && state.followed[o] == 0 && !(output.rest == Rest::On && state.resting[o] != 0)) state.off_delay[o] -= ticks;
-        state.on_for[o] = static_cast<std::int32_t>(std::min<std::int64_t>(static_cast<std::int64_t>(state.on_for[o]) + ticks, 1'000'000'000));
-        state.level[o] = rampLevel(state.duty[o] >= 0 ? state.duty[o] : state.share[o] >= 0 ? state.share[o] : state.parameters[static_cast<std::size_t>(output.duty_parameter)], output.top, state.on_for[o], state.parameters[static_cast<std::size_t>(output.ramp_parameter)]);
+        if (state.asked[o] == 0 && state.followed[o] == 0 && !(output.rest == Rest::On && state.resting[o] != 0))
+            state.off_delay[o] -= ticks;
+        state.on_for[o] =
+            static_cast<std::int32_t>(std::min<std::int64_t>(static_cast<std::int64_t>(state.on_for[o]) + ticks, 1'000'000'000));
+        state.level[o] = rampLevel(state.duty[o] >= 0    ? state.duty[o]
+                                   : state.share[o] >= 0 ? state.share[o]
+                                                         : state.parameters[static_cast<std::size_t>(output.duty_parameter)],
+                                   output.top, state.on_for[o], state.parameters[static_cast<std::size_t>(output.ramp_parameter)]);
     }
 }
 

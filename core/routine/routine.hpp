@@ -1,12 +1,12 @@
 #pragma once
 // What the maker decided about behaviour: cues, guards, off-delays, interlocks. Compiled once by
 // compile() into a Program that the simulator interprets and the emitter prints.
-#include "quantity/names.hpp"
-#include "quantity/dimensions.hpp"
 #include <array>
 #include <optional>
 #include <string>
 #include <vector>
+#include "quantity/dimensions.hpp"
+#include "quantity/names.hpp"
 
 namespace hinge::routine {
 
@@ -15,29 +15,29 @@ enum class Action {
     Run,  ///< on at the channel's duty for `time` (absent: the dose's run time), then off
     On,   ///< on until something else turns it off
     Off,
-    Wait, ///< nothing for `time`
-    Go,   ///< to a place of its move, in `time`; the cue goes on when it is there
-    Toggle, ///< on when it is off, off when it is on
-    Until,  ///< waits for `input`, at most `time`; longer ends the cue as a fault
-    Home,   ///< a stepper goes back until `input` says that the start is reached, at most for `time`
-    Again,  ///< starts the cue over, `times` in all; 0: for ever
-    Fade,   ///< to `level` of full power in `time`; the cue goes on when it is there
-    Flicker,///< on at a share that changes at random, like a flame, for `time`, then off
-    Sweep,  ///< swings like a pendulum: `time` a period, `angle` or `place` from end to end, `times` in all; 0: for ever
-    Clear,  ///< the counter `input` starts from nothing again
+    Wait,     ///< nothing for `time`
+    Go,       ///< to a place of its move, in `time`; the cue goes on when it is there
+    Toggle,   ///< on when it is off, off when it is on
+    Until,    ///< waits for `input`, at most `time`; longer ends the cue as a fault
+    Home,     ///< a stepper goes back until `input` says that the start is reached, at most for `time`
+    Again,    ///< starts the cue over, `times` in all; 0: for ever
+    Fade,     ///< to `level` of full power in `time`; the cue goes on when it is there
+    Flicker,  ///< on at a share that changes at random, like a flame, for `time`, then off
+    Sweep,    ///< swings like a pendulum: `time` a period, `angle` or `place` from end to end, `times` in all; 0: for ever
+    Clear,    ///< the counter `input` starts from nothing again
 };
 
 struct Move {
     std::string id;
     Action action = Action::Run;
-    std::string channel;             ///< empty for Wait
-    std::optional<Duration> time;    ///< Run: absent takes the dose's run time; Go: absent takes Need's
-    std::optional<Angle> angle;      ///< Go, of what turns: from the start of its move; absent: to its end
-    std::optional<Length> place;     ///< Go, of what moves along: from the start of its way; absent: to its end
-    std::string input;               ///< Until, Home
-    bool released = false;           ///< Until: the input is no longer true
-    Count times = of<Count>(2.0);    ///< Again, Sweep
-    std::optional<Fraction> level;   ///< Run, On: of full power, absent: the channel's duty; Fade: where to
+    std::string channel;            ///< empty for Wait
+    std::optional<Duration> time;   ///< Run: absent takes the dose's run time; Go: absent takes Need's
+    std::optional<Angle> angle;     ///< Go, of what turns: from the start of its move; absent: to its end
+    std::optional<Length> place;    ///< Go, of what moves along: from the start of its way; absent: to its end
+    std::string input;              ///< Until, Home
+    bool released = false;          ///< Until: the input is no longer true
+    Count times = of<Count>(2.0);   ///< Again, Sweep
+    std::optional<Fraction> level;  ///< Run, On: of full power, absent: the channel's duty; Fade: where to
     friend bool operator==(const Move&, const Move&) = default;
 };
 
@@ -54,21 +54,21 @@ struct Guard {
 struct Cue {
     std::string id;
     std::string name;
-    std::string input;               ///< starts when this input becomes active; empty: no input
-    std::string times;               ///< starts at these times of day, "14:30,19:00"; may be empty
+    std::string input;  ///< starts when this input becomes active; empty: no input
+    std::string times;  ///< starts at these times of day, "14:30,19:00"; may be empty
     std::vector<Guard> guards;
     std::vector<Move> moves;
-    bool on_release = false;         ///< starts when the input stops being active instead
-    std::optional<Duration> held;    ///< starts only when the input has been active for so long
-    std::optional<Duration> every;   ///< starts each time so much has passed
-    bool at_power_up = false;        ///< starts as soon as every input has been read
-    std::string after;               ///< starts when this cue has come to its end
-    Duration late{};                 ///< a time of day missed by no more than this, the clock being set, is made up for
+    bool on_release = false;        ///< starts when the input stops being active instead
+    std::optional<Duration> held;   ///< starts only when the input has been active for so long
+    std::optional<Duration> every;  ///< starts each time so much has passed
+    bool at_power_up = false;       ///< starts as soon as every input has been read
+    std::string after;              ///< starts when this cue has come to its end
+    Duration late{};                ///< a time of day missed by no more than this, the clock being set, is made up for
     friend bool operator==(const Cue&, const Cue&) = default;
 };
 
 /// One more thing that must be so for an interlock to speak.
-enum class TermState { On, Off, Beyond, Short };   ///< Beyond and Short of a place of a move
+enum class TermState { On, Off, Beyond, Short };  ///< Beyond and Short of a place of a move
 struct Term {
     std::string id;
     std::string channel;
@@ -82,7 +82,7 @@ struct Term {
 struct Interlock {
     std::string id;
     std::string channel;
-    std::string input;               ///< empty: the terms alone
+    std::string input;  ///< empty: the terms alone
     std::vector<Term> terms;
     friend bool operator==(const Interlock&, const Interlock&) = default;
 };
@@ -93,11 +93,11 @@ struct Follower {
     std::string id;
     std::string channel;
     std::string input;
-    bool released = false;           ///< while the input is not true
-    bool proportional = false;       ///< the duty follows the reading
-    Fraction dead = of<Fraction>(0.02);   ///< of the reading: below it the channel is off
-    Fraction start{};                ///< of full power, just above it
-    std::string unless;              ///< an input that holds it off while it is true; empty: none
+    bool released = false;               ///< while the input is not true
+    bool proportional = false;           ///< the duty follows the reading
+    Fraction dead = of<Fraction>(0.02);  ///< of the reading: below it the channel is off
+    Fraction start{};                    ///< of full power, just above it
+    std::string unless;                  ///< an input that holds it off while it is true; empty: none
     friend bool operator==(const Follower&, const Follower&) = default;
 };
 
@@ -107,19 +107,19 @@ struct Loop {
     std::string id;
     std::string channel;
     std::string input;
-    Count wanted{};                  ///< reading: 0 … 1023, or pulses in one period
-    Ratio proportional{};            ///< permille of full power (of a stepper: steps a second) for each count of error
-    Ratio integral{};                ///< the same, added in each period
-    Ratio derivative{};              ///< the same, for each count that the reading changes in a period
+    Count wanted{};        ///< reading: 0 … 1023, or pulses in one period
+    Ratio proportional{};  ///< permille of full power (of a stepper: steps a second) for each count of error
+    Ratio integral{};      ///< the same, added in each period
+    Ratio derivative{};    ///< the same, for each count that the reading changes in a period
     Duration period = of<Duration>(0.02);
-    Count most = of<Count>(1000.0);  ///< permille, or steps a second
-    Fraction smoothing = of<Fraction>(1.0);   ///< share of a new change that counts: less lets noise through less, and later
-    Ratio forward{};                 ///< permille for each count wanted, whatever the reading
-    Count band{};                    ///< counts of error that are let be
-    Count least{};                   ///< permille below which it does not go while it is on: its start duty
-    Ratio lean_rate{};               ///< of what balances: counts wanted more for each step a second it rolls …
-    Ratio lean_way{};                ///< … and for each step it has rolled away
-    std::optional<Length> height;    ///< of what balances: from the axle to the middle of its weight
+    Count most = of<Count>(1000.0);          ///< permille, or steps a second
+    Fraction smoothing = of<Fraction>(1.0);  ///< share of a new change that counts: less lets noise through less, and later
+    Ratio forward{};                         ///< permille for each count wanted, whatever the reading
+    Count band{};                            ///< counts of error that are let be
+    Count least{};                           ///< permille below which it does not go while it is on: its start duty
+    Ratio lean_rate{};                       ///< of what balances: counts wanted more for each step a second it rolls …
+    Ratio lean_way{};                        ///< … and for each step it has rolled away
+    std::optional<Length> height;            ///< of what balances: from the axle to the middle of its weight
     friend bool operator==(const Loop&, const Loop&) = default;
 };
 
@@ -128,7 +128,7 @@ struct Routine {
     std::vector<Interlock> interlocks;
     std::vector<Follower> followers;
     std::vector<Loop> loops;
-    std::optional<Duration> link_silence;   ///< a link that has spoken and is silent for so long is lost: as stop; absent: it may go
+    std::optional<Duration> link_silence;  ///< a link that has spoken and is silent for so long is lost: as stop; absent: it may go
     friend bool operator==(const Routine&, const Routine&) = default;
 };
 
@@ -137,12 +137,23 @@ struct Routine {
 template <>
 struct hinge::Names<hinge::routine::Action> {
     using A = hinge::routine::Action;
-    static constexpr std::array all{hinge::Name<A>{A::Run, "run", "runs for"}, hinge::Name<A>{A::On, "on", "on"}, hinge::Name<A>{A::Off, "off", "off"}, hinge::Name<A>{A::Wait, "wait", "wait"}, hinge::Name<A>{A::Go, "go", "goes to"},
-                                    hinge::Name<A>{A::Toggle, "toggle", "changes over"}, hinge::Name<A>{A::Until, "until", "wait until"}, hinge::Name<A>{A::Home, "home", "goes home"}, hinge::Name<A>{A::Again, "again", "all that again"},
-                                    hinge::Name<A>{A::Fade, "fade", "fades to"}, hinge::Name<A>{A::Flicker, "flicker", "flickers for"}, hinge::Name<A>{A::Sweep, "sweep", "swings"}, hinge::Name<A>{A::Clear, "clear", "counts from nothing"}};
+    static constexpr std::array all{hinge::Name<A>{A::Run, "run", "runs for"},
+                                    hinge::Name<A>{A::On, "on", "on"},
+                                    hinge::Name<A>{A::Off, "off", "off"},
+                                    hinge::Name<A>{A::Wait, "wait", "wait"},
+                                    hinge::Name<A>{A::Go, "go", "goes to"},
+                                    hinge::Name<A>{A::Toggle, "toggle", "changes over"},
+                                    hinge::Name<A>{A::Until, "until", "wait until"},
+                                    hinge::Name<A>{A::Home, "home", "goes home"},
+                                    hinge::Name<A>{A::Again, "again", "all that again"},
+                                    hinge::Name<A>{A::Fade, "fade", "fades to"},
+                                    hinge::Name<A>{A::Flicker, "flicker", "flickers for"},
+                                    hinge::Name<A>{A::Sweep, "sweep", "swings"},
+                                    hinge::Name<A>{A::Clear, "clear", "counts from nothing"}};
 };
 template <>
 struct hinge::Names<hinge::routine::TermState> {
     using T = hinge::routine::TermState;
-    static constexpr std::array all{hinge::Name<T>{T::On, "on", "on"}, hinge::Name<T>{T::Off, "off", "off"}, hinge::Name<T>{T::Beyond, "beyond", "beyond"}, hinge::Name<T>{T::Short, "short", "short of"}};
+    static constexpr std::array all{hinge::Name<T>{T::On, "on", "on"}, hinge::Name<T>{T::Off, "off", "off"},
+                                    hinge::Name<T>{T::Beyond, "beyond", "beyond"}, hinge::Name<T>{T::Short, "short", "short of"}};
 };

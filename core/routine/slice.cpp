@@ -26,7 +26,9 @@ Slice sliceFor(const Program& whole, const ProgramInterlock* rule, int output) {
     slice.program.parameters.push_back({"nothing", "ms", "", 0, 0, 0, ""});
     for (std::size_t c = 0; c < whole.cues.size(); ++c) {
         ProgramCue cue = whole.cues[c];
-        if (std::none_of(cue.instructions.begin(), cue.instructions.end(), [&](const Instruction& i) { return i.output >= 0 && matters(i.output); })) continue;
+        if (std::none_of(cue.instructions.begin(), cue.instructions.end(),
+                         [&](const Instruction& i) { return i.output >= 0 && matters(i.output); }))
+            continue;
         for (auto& input : cue.inputs) input = placeOf(slice.inputs, input);
         for (auto& input : cue.released) input = placeOf(slice.inputs, input);
         cue.held_input = cue.held_parameter = cue.every_parameter = cue.after = -1;
@@ -40,12 +42,18 @@ Slice sliceFor(const Program& whole, const ProgramInterlock* rule, int output) {
                 case Operation::On:
                 case Operation::Off:
                 case Operation::Toggle:
-                    if (apart) { instruction = {Operation::Wait, -1, nothing}; continue; }
+                    if (apart) {
+                        instruction = {Operation::Wait, -1, nothing};
+                        continue;
+                    }
                     break;
                 case Operation::Go:
                 case Operation::Fade:
                 case Operation::Flicker:
-                    if (apart) { instruction = {Operation::Wait, -1, instruction.parameter}; continue; }
+                    if (apart) {
+                        instruction = {Operation::Wait, -1, instruction.parameter};
+                        continue;
+                    }
                     break;
                 case Operation::Home:
                     if (apart) {
@@ -53,7 +61,8 @@ Slice sliceFor(const Program& whole, const ProgramInterlock* rule, int output) {
                         auto within = whole.parameters[static_cast<std::size_t>(instruction.parameter)];
                         ++within.value;
                         slice.program.parameters.push_back(std::move(within));
-                        instruction = {Operation::Until, -1, static_cast<int>(slice.program.parameters.size()) - 1, -1, instruction.input, true};
+                        instruction = {Operation::Until,  -1,  static_cast<int>(slice.program.parameters.size()) - 1, -1,
+                                       instruction.input, true};
                     }
                     break;
                 case Operation::Wait:

@@ -1,6 +1,6 @@
 #pragma once
-#include "routine/program.hpp"
 #include <vector>
+#include "routine/program.hpp"
 
 namespace hinge::routine {
 
@@ -9,8 +9,8 @@ namespace hinge::routine {
 /// what they ask. What an interval, a held input, the power-up or another cue's end would start may start at any tick.
 struct Slice {
     Program program;
-    std::vector<int> inputs, outputs, cues;   ///< places in the whole program
-    std::vector<std::uint8_t> first;          ///< inputs at power-up, as the whole program takes them
+    std::vector<int> inputs, outputs, cues;  ///< places in the whole program
+    std::vector<std::uint8_t> first;         ///< inputs at power-up, as the whole program takes them
 };
 /// @param rule   the interlock, or nullptr
 /// @param output the output that matters where there is no rule

@@ -42,8 +42,12 @@ bool Zone::tighten(std::size_t i, std::size_t j, std::int32_t bound) {
     return true;
 }
 
-bool Zone::ends(std::size_t t) { return tighten(t + 1, 0, 1) && tighten(0, t + 1, -1); }
-bool Zone::goesOn(std::size_t t) { return tighten(0, t + 1, -2); }
+bool Zone::ends(std::size_t t) {
+    return tighten(t + 1, 0, 1) && tighten(0, t + 1, -1);
+}
+bool Zone::goesOn(std::size_t t) {
+    return tighten(0, t + 1, -2);
+}
 
 void Zone::tick() {
     for (std::size_t i = 1; i < size_; ++i) {

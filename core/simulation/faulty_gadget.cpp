@@ -1,23 +1,28 @@
 #include "simulation/faulty_gadget.hpp"
+#include <algorithm>
+#include <array>
+#include <cmath>
 #include "match/judge.hpp"
 #include "plan/feed.hpp"
 #include "plan/firmware_model.hpp"
 #include "simulation/interpreted_board.hpp"
-#include <algorithm>
-#include <array>
-#include <cmath>
 
 namespace hinge::simulation {
 namespace {
 
 constexpr double open_circuit = 1e9;
-constexpr std::array known{"supply_dead", "fuse_blown", "ground_loose", "load_wire_off", "pin_wire_off", "wrong_pin", "pulldown_wrong_side", "driver_asleep", "driver_dead", "driver_shorted", "diode_reversed", "winding_open", "winding_shorted",
-                           "jammed", "slips", "coils_swapped", "current_low", "rail_sags", "sketch_other", "board_dead", "start_wire_off", "guard_stuck", "tach_off", "polarity",
-                           "driver_overheats", "fuse_small", "share_lost", "input_floats", "pulses_disturbed", "lost_steps", "slips_little", "rubs", "pwm_audible", "tach_noisy", "bus_pull_ups", "bus_swapped", "bus_unpowered", "select_off", "serial_crossed", "driver_flags"};
+constexpr std::array known{"supply_dead",         "fuse_blown",    "ground_loose",   "load_wire_off",  "pin_wire_off",     "wrong_pin",
+                           "pulldown_wrong_side", "driver_asleep", "driver_dead",    "driver_shorted", "diode_reversed",   "winding_open",
+                           "winding_shorted",     "jammed",        "slips",          "coils_swapped",  "current_low",      "rail_sags",
+                           "sketch_other",        "board_dead",    "start_wire_off", "guard_stuck",    "tach_off",         "polarity",
+                           "driver_overheats",    "fuse_small",    "share_lost",     "input_floats",   "pulses_disturbed", "lost_steps",
+                           "slips_little",        "rubs",          "pwm_audible",    "tach_noisy",     "bus_pull_ups",     "bus_swapped",
+                           "bus_unpowered",       "select_off",    "serial_crossed", "driver_flags"};
 
 // What a channel is made of, as far as faults go.
 struct Nature {
-    bool driven = false, rail = false, driver = false, mosfet = false, contact = false, sleeper = false, wound = false, mover = false, coupled = false, stepper = false, reversible = false, started = false, guarded = false, held = false;
+    bool driven = false, rail = false, driver = false, mosfet = false, contact = false, sleeper = false, wound = false, mover = false,
+         coupled = false, stepper = false, reversible = false, started = false, guarded = false, held = false;
     bool servo = false, dimmed = false, whines = false, bus = false, serial = false;
 };
 Nature natureOf(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const project::Channel& channel) {
@@ -35,7 +40,8 @@ Nature natureOf(const project::Project& project, const project::Parts& parts, co
         n.serial = driver->driver_class == driver::DriverClass::SerialChopper;
     }
     if (part != nullptr && n.rail) {
-        const bool motor = std::holds_alternative<actuator::Motor>(*part), servo = std::holds_alternative<actuator::Servo>(*part), pump = std::holds_alternative<actuator::Pump>(*part);
+        const bool motor = std::holds_alternative<actuator::Motor>(*part), servo = std::holds_alternative<actuator::Servo>(*part),
+                   pump = std::holds_alternative<actuator::Pump>(*part);
         n.stepper = std::holds_alternative<actuator::Stepper>(*part);
         n.wound = motor || n.stepper || pump;
         n.mover = n.wound || servo || std::holds_alternative<actuator::Fan>(*part);
@@ -44,15 +50,18 @@ Nature natureOf(const project::Project& project, const project::Parts& parts, co
         n.servo = servo;
         n.dimmed = planned.signal == plan::SignalKind::Pwm || planned.signal == plan::SignalKind::FanPwm;
         // A carrier that a person hears; a 4-wire fan's is 25 kHz by its standard.
-        n.whines = planned.signal == plan::SignalKind::Pwm && (motor || pump) && si(channel.signal.frequency) > 20.0 && si(channel.signal.frequency) < 16e3;
+        n.whines = planned.signal == plan::SignalKind::Pwm && (motor || pump) && si(channel.signal.frequency) > 20.0 &&
+                   si(channel.signal.frequency) < 16e3;
     }
     for (const auto& cue : project.routine.cues) {
-        if (std::none_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.channel == channel.id; })) continue;
+        if (std::none_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.channel == channel.id; }))
+            continue;
         n.started = n.started || !cue.input.empty();
         n.bus = n.bus || (!cue.times.empty() && project.board.clock != project::BusClock::None);
         n.guarded = n.guarded || !cue.guards.empty();
     }
-    for (const auto& interlock : project.routine.interlocks) n.guarded = n.guarded || (interlock.channel == channel.id && !interlock.input.empty());
+    for (const auto& interlock : project.routine.interlocks)
+        n.guarded = n.guarded || (interlock.channel == channel.id && !interlock.input.empty());
     for (const auto& loop : project.routine.loops)
         if (loop.channel == channel.id)
             if (const auto* input = project::findInput(project, loop.input)) n.held = n.held || input->kind == project::InputKind::Tach;
@@ -62,7 +71,8 @@ Nature natureOf(const project::Project& project, const project::Parts& parts, co
 bool canHave(const Nature& n, std::string_view fault) {
     if (fault == "supply_dead") return true;
     if (fault == "fuse_blown" || fault == "load_wire_off" || fault == "rail_sags") return n.rail;
-    if (fault == "ground_loose" || fault == "pin_wire_off" || fault == "wrong_pin" || fault == "sketch_other" || fault == "board_dead") return n.driven;
+    if (fault == "ground_loose" || fault == "pin_wire_off" || fault == "wrong_pin" || fault == "sketch_other" || fault == "board_dead")
+        return n.driven;
     if (fault == "pulldown_wrong_side" || fault == "diode_reversed") return n.mosfet;
     if (fault == "driver_asleep") return n.sleeper;
     if (fault == "driver_dead") return n.driver;
@@ -108,7 +118,7 @@ bool FaultyGadget::apply(Chain& c, const std::string& fault) {
     else if (fault == "load_wire_off") c.load_wire = false;
     else if (fault == "pin_wire_off") c.pin_wire = false;
     else if (fault == "wrong_pin") c.pin_right = false;
-    else if (fault == "pulldown_wrong_side") c.gate_share = 0.55;   // a pull-down of about the series resistor's size
+    else if (fault == "pulldown_wrong_side") c.gate_share = 0.55;  // a pull-down of about the series resistor's size
     else if (fault == "driver_asleep") c.awake = false;
     else if (fault == "driver_dead") c.driver_open = true;
     else if (fault == "driver_shorted") c.driver_short = true;
@@ -119,12 +129,14 @@ bool FaultyGadget::apply(Chain& c, const std::string& fault) {
     else if (fault == "slips") c.slips = true;
     else if (fault == "coils_swapped") c.coils = false;
     else if (fault == "current_low") c.weak_current = true;
-    else if (fault == "rail_sags") c.source = std::max(c.source, 0.35 * c.supply / std::max(1e-3, c.planned));   // a third is lost at the planned current
+    else if (fault == "rail_sags")
+        c.source = std::max(c.source, 0.35 * c.supply / std::max(1e-3, c.planned));  // a third is lost at the planned current
     else if (fault == "sketch_other") c.plan_same = false;
     else if (fault == "board_dead") c.board_fed = false;
     else if (fault == "tach_off") c.tach = false;
     else if (fault == "polarity") c.reversed = true;
-    else if (fault == "driver_overheats") c.trip = 125.0, c.rise = 1.5 * c.trip / std::max(1e-4, c.planned * c.planned * c.on_resistance);   // no air and no copper round it
+    else if (fault == "driver_overheats")
+        c.trip = 125.0, c.rise = 1.5 * c.trip / std::max(1e-4, c.planned * c.planned * c.on_resistance);  // no air and no copper round it
     else if (fault == "fuse_small") c.fuse_holds = 0.6 * c.planned;
     else if (fault == "share_lost") c.pwm = false;
     else if (fault == "pulses_disturbed") c.coupled_noise = 2.0;
@@ -159,7 +171,8 @@ void FaultyGadget::runRoutine(const project::Project& project, const plan::Plan&
     std::string start, guard;
     double longest = 2.0;
     for (const auto& cue : project.routine.cues) {
-        if (std::none_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.channel == fault.channel; })) continue;
+        if (std::none_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.channel == fault.channel; }))
+            continue;
         if (start.empty()) start = cue.input;
         for (const auto& each : cue.guards)
             if (guard.empty() && !each.only) guard = each.input;
@@ -184,7 +197,10 @@ void FaultyGadget::runRoutine(const project::Project& project, const plan::Plan&
     }
     const bool silent = fault.id == "start_wire_off";
     if (index(start) >= 0 && !silent) board.setInput(index(start), true);
-    bool on = output >= 0 && program.followers.empty() == false && std::any_of(program.followers.begin(), program.followers.end(), [&](const routine::ProgramFollower& follower) { return follower.output == output; }) && fault.id != "guard_stuck";
+    bool on = output >= 0 && program.followers.empty() == false &&
+              std::any_of(program.followers.begin(), program.followers.end(),
+                          [&](const routine::ProgramFollower& follower) { return follower.output == output; }) &&
+              fault.id != "guard_stuck";
     const auto seen = [&] { return output >= 0 && routine::isOn(program, board.state(), static_cast<std::size_t>(output)); };
     for (double t = 0.0; t < std::min(30.0, longest) && !on; t += 0.05) {
         board.advance(0.05);
@@ -195,7 +211,8 @@ void FaultyGadget::runRoutine(const project::Project& project, const plan::Plan&
     cue_runs_ = on;
 }
 
-Result<FaultyGadget> FaultyGadget::make(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const Fault& fault) {
+Result<FaultyGadget> FaultyGadget::make(const project::Project& project, const project::Parts& parts, const plan::Plan& plan,
+                                        const Fault& fault) {
     const auto* channel = project::findChannel(project, fault.channel);
     if (channel == nullptr) return fail(ErrorCode::Unknown, "channel", fault.channel, "a channel of the project");
     const auto nature = natureOf(project, parts, plan, *channel);
@@ -218,14 +235,17 @@ Result<FaultyGadget> FaultyGadget::make(const project::Project& project, const p
     if (nature.whines) c.whine = si(channel->signal.frequency);
     const auto stalled = planned.chosen ? planned.chosen->stalled : std::nullopt;
     c.winding = c.planned_winding = stalled && si(*stalled) > 0.0 ? c.supply / si(*stalled) : c.supply / c.planned;
-    if (const auto* stepper = part != nullptr ? std::get_if<actuator::Stepper>(part) : nullptr; stepper != nullptr && stepper->phase_resistance) c.winding = c.planned_winding = si(*stepper->phase_resistance);
+    if (const auto* stepper = part != nullptr ? std::get_if<actuator::Stepper>(part) : nullptr;
+        stepper != nullptr && stepper->phase_resistance)
+        c.winding = c.planned_winding = si(*stepper->phase_resistance);
     for (const auto& other : plan.channels)
         if (other.id != channel->id && other.chosen && other.chosen->running) gadget.others_ += si(*other.chosen->running);
     // Where the board hangs on the same source, what pulls that down pulls the board down.
     const auto* rail = project::findRail(project, channel->rail);
     const auto* own = project::findRail(project, project.board.rail);
     c.same_rail = rail != nullptr && own != nullptr && rail->id == own->id;
-    c.logic_from_supply = rail != nullptr && own != nullptr && (rail->from == own->from || own->from == rail->id || rail->from == own->id || rail->id == own->id);
+    c.logic_from_supply = rail != nullptr && own != nullptr &&
+                          (rail->from == own->from || own->from == rail->id || rail->from == own->id || rail->id == own->id);
     gadget.noisy_ = fault.id == "pwm_audible";
     if (!apply(c, fault.id)) return fail(ErrorCode::Unknown, "fault", fault.id, "a fault that is known");
     gadget.runRoutine(project, plan, fault);
@@ -243,7 +263,12 @@ FaultyGadget::State FaultyGadget::solve(bool told, bool alone, double slowness) 
     // The gate against the driver's own ground: without it nothing flows into the gate.
     s.gate = c.pin_wire && c.pin_right && c.ground ? s.pin * c.gate_share : 0.0;
     const double share = s.gate / c.logic;
-    const double conducts = !c.select || !c.serial_right || c.flagged ? 0.0 : c.driver_short ? 1.0 : c.driver_open || !c.awake ? 0.0 : share >= c.enough ? 1.0 : share > c.threshold ? (share - c.threshold) / (c.enough - c.threshold) : 0.0;
+    const double conducts = !c.select || !c.serial_right || c.flagged ? 0.0
+                            : c.driver_short                          ? 1.0
+                            : c.driver_open || !c.awake               ? 0.0
+                            : share >= c.enough                       ? 1.0
+                            : share > c.threshold                     ? (share - c.threshold) / (c.enough - c.threshold)
+                                                                      : 0.0;
     double rail = c.fuse ? feed : 0.0;
     // The rest of the gadget draws through the same source.
     const double besides = alone || !told ? 0.0 : 0.3 * others_;
@@ -267,7 +292,8 @@ FaultyGadget::State FaultyGadget::solve(bool told, bool alone, double slowness) 
         // A servo holds and hums against what holds it; what is wound can be stalled.
         s.current = loop_closed && rail > 0.05 * c.supply ? conducts * std::min(wanted, std::max(stall, wanted * 0.5)) : 0.0;
         if (conducts > 0.0 && conducts < 1.0) s.current *= 0.6;
-        s.rail = std::max(0.0, rail - (s.current + besides * (c.source > 0.1 * c.supply / std::max(0.01, c.planned) ? 1.0 : 0.1)) * c.source);
+        s.rail =
+            std::max(0.0, rail - (s.current + besides * (c.source > 0.1 * c.supply / std::max(0.01, c.planned) ? 1.0 : 0.1)) * c.source);
         const double drop = conducts > 0.0 && conducts < 1.0 ? 0.5 * s.rail : s.current * c.on_resistance;
         s.across = conducts > 0.0 && c.ground ? std::max(0.0, s.rail - drop) : 0.0;
         s.heat = s.current * drop;
@@ -277,14 +303,15 @@ FaultyGadget::State FaultyGadget::solve(bool told, bool alone, double slowness) 
     if (!c.load_wire) s.across = 0.0;
     // On the same rail the board loses what the part loses; on the same source only what its wires drop.
     const double shared = c.same_rail ? s.rail : std::max(0.0, feed - s.current * c.source);
-    if (c.logic_from_supply && c.board_fed) s.logic = std::min(s.logic, std::max(0.0, shared - (c.supply > c.logic + c.dropout ? c.dropout : 0.0)));
+    if (c.logic_from_supply && c.board_fed)
+        s.logic = std::min(s.logic, std::max(0.0, shared - (c.supply > c.logic + c.dropout ? c.dropout : 0.0)));
     s.resets = told && s.cue && s.logic < c.floor;
     // Does it turn? It needs its volts, its current, its freedom, and both coils.
     const double strength = c.supply > 0.0 ? s.across / c.supply : 0.0;
     const bool pushed = s.current > 0.5 * (c.slips ? 0.4 : 1.0) * c.running * (c.weak_current ? 0.3 : 1.0) && !c.diode_reversed;
     if (pushed && !c.jammed && c.coils && c.winding > 0.5 * c.planned_winding) s.speed = std::min(1.0, strength);
-    if (c.stepper && c.weak_current && slowness < 5.0) s.speed = 0.0;   // it has strength only when it is slow
-    if (c.looped && !c.tach && s.speed > 0.0) s.speed = 2.0;            // the loop gives all it has
+    if (c.stepper && c.weak_current && slowness < 5.0) s.speed = 0.0;  // it has strength only when it is slow
+    if (c.looped && !c.tach && s.speed > 0.0) s.speed = 2.0;           // the loop gives all it has
     s.sound = s.current > 0.15 * c.running && c.turns;
     s.trips = s.current * s.current * c.on_resistance * c.rise > c.trip;
     s.opens = s.current > c.fuse_holds;
@@ -327,19 +354,33 @@ std::string FaultyGadget::answer(const std::string& test) const {
     if (test == "rail_loaded") return on.opens || on.rail < 0.9 * c.supply ? "sags" : "ok";
     if (test == "pin") return on.pin > 0.5 * c.logic ? "high" : "low";
     if (test == "driver_in") return on.gate > 0.85 * c.logic ? "full" : on.gate > 0.2 * c.logic ? "part" : "none";
-    if (test == "driver_out") return off.across > 0.3 * c.supply ? "always" : on.across > 0.85 * c.supply ? "full" : on.across > 0.15 * c.supply ? "part" : "none";
-    if (test == "current") return on.current < 0.05 * c.planned ? "none" : on.current < 0.6 * c.planned ? "low" : on.current > 1.8 * c.planned ? "stalled" : "planned";
-    if (test == "winding") return c.winding > 100.0 * c.planned_winding || !c.coils ? "open" : c.winding < 0.5 * c.planned_winding ? "short" : "planned";
+    if (test == "driver_out")
+        return off.across > 0.3 * c.supply   ? "always"
+               : on.across > 0.85 * c.supply ? "full"
+               : on.across > 0.15 * c.supply ? "part"
+                                             : "none";
+    if (test == "current")
+        return on.current < 0.05 * c.planned  ? "none"
+               : on.current < 0.6 * c.planned ? "low"
+               : on.current > 1.8 * c.planned ? "stalled"
+                                              : "planned";
+    if (test == "winding")
+        return c.winding > 100.0 * c.planned_winding || !c.coils ? "open" : c.winding < 0.5 * c.planned_winding ? "short" : "planned";
     if (test == "wires") return c.load_wire && c.ground && c.pin_wire ? "whole" : "broken";
     if (test == "wire") return !c.pin_wire ? "off" : !c.pin_right ? "elsewhere" : "right";
     if (test == "diode") return c.diode_reversed ? "reversed" : "right";
     if (test == "enable") return c.awake ? "awake" : "asleep";
-    if (test == "by_hand") return c.jammed ? "stiff" : c.slips || c.slip > 0.0 ? "loose" : c.winding < 0.5 * c.planned_winding && !c.stepper ? "stiff" : "free";   // a shorted winding brakes
+    if (test == "by_hand")
+        return c.jammed                                            ? "stiff"
+               : c.slips || c.slip > 0.0                           ? "loose"
+               : c.winding < 0.5 * c.planned_winding && !c.stepper ? "stiff"
+                                                                   : "free";  // a shorted winding brakes
     if (test == "touch") return on.trips || (on.heat > 0.1 * c.supply * c.planned && on.current > 0.0) ? "hot" : "cool";
     if (test == "slowly") return solve(true, false, 10.0).speed > 0.0 ? "moves" : "same";
     if (test == "alone") {
         const auto lone = solve(true, true);
-        const bool other = untouched_ || lone.trips || lone.opens || !c.pwm || c.pull_out < 1.0 || c.slip > 0.0 || c.scrapes || noisy_ || c.tach_wild;
+        const bool other =
+            untouched_ || lone.trips || lone.opens || !c.pwm || c.pull_out < 1.0 || c.slip > 0.0 || c.scrapes || noisy_ || c.tach_wild;
         return lone.speed >= 0.75 && lone.speed < 1.3 && !lone.resets && !c.reversed && !c.slips && !other ? "works" : "same";
     }
     if (test == "reading") return c.tach_wild ? "wild" : c.tach && on.speed > 0.0 ? "follows" : "stuck";
@@ -358,10 +399,13 @@ std::string FaultyGadget::answer(const std::string& test) const {
     if (test == "write_back") return c.select && c.serial_right && on.alive ? "same" : "other";
     if (test == "select") return c.select && on.alive ? "falls" : "still";
     if (test == "fault_flag") return c.flagged ? "set" : "clear";
-    if (test == "one_step") return on.current > 0.1 * c.planned && !c.jammed && c.coils && c.winding > 0.5 * c.planned_winding && c.winding < open_circuit / 2.0 ? "yes" : "no";
+    if (test == "one_step")
+        return on.current > 0.1 * c.planned && !c.jammed && c.coils && c.winding > 0.5 * c.planned_winding && c.winding < open_circuit / 2.0
+                   ? "yes"
+                   : "no";
     if (test == "direct") {
         const double rail = c.fuse && c.supply_on ? c.supply : 0.0;
-        const bool circuit = rail > 0.0 && c.winding < open_circuit / 2.0;   // its own wires are put on the rail: the harness is out of it
+        const bool circuit = rail > 0.0 && c.winding < open_circuit / 2.0;  // its own wires are put on the rail: the harness is out of it
         return !circuit ? "nothing" : c.jammed || c.winding < 0.5 * c.planned_winding ? "hums" : "runs";
     }
     return {};

@@ -1,16 +1,18 @@
 #include "simulation/happen.hpp"
-#include "link/protocol.hpp"
 #include <algorithm>
+#include "link/protocol.hpp"
 
 namespace hinge::simulation {
 
 std::optional<Error> happen(plant::StandIn& one, const routine::Program& program, const Event& event) {
-    const auto placeOf = [](const auto& list, const std::string& id) { return std::find_if(list.begin(), list.end(), [&](const auto& each) { return each.id == id; }) - list.begin(); };
+    const auto placeOf = [](const auto& list, const std::string& id) {
+        return std::find_if(list.begin(), list.end(), [&](const auto& each) { return each.id == id; }) - list.begin();
+    };
     const auto send = [&](const link::Command& command) { one.write(link::encode(command) + "\n"); };
     if (event.clock) {
         send(link::SetClock{*event.clock, event.date});
     } else if (event.clock_lost || !event.jam.empty() || event.supply) {
-        return std::nullopt;   // of the plants and the power: not at a board's pins
+        return std::nullopt;  // of the plants and the power: not at a board's pins
     } else if (event.link) {
         send(link::SayHello{});
     } else if (event.stop) {
@@ -19,11 +21,14 @@ std::optional<Error> happen(plant::StandIn& one, const routine::Program& program
         one.cutPower();
     } else if (!event.cue.empty()) {
         const auto cue = placeOf(program.cues, event.cue);
-        if (cue == static_cast<std::ptrdiff_t>(program.cues.size())) return Error{ErrorCode::Unknown, "events", event.cue, "the id of a cue"};
+        if (cue == static_cast<std::ptrdiff_t>(program.cues.size()))
+            return Error{ErrorCode::Unknown, "events", event.cue, "the id of a cue"};
         send(link::StartCue{static_cast<int>(cue)});
     } else {
         const auto input = placeOf(program.inputs, event.input);
-        if (input == static_cast<std::ptrdiff_t>(program.inputs.size())) return Error{ErrorCode::Unknown, "events", event.input, "the id of an input, 'cue', 'clock', 'link', 'jam', 'supply', 'stop' or 'power'"};
+        if (input == static_cast<std::ptrdiff_t>(program.inputs.size()))
+            return Error{ErrorCode::Unknown, "events", event.input,
+                         "the id of an input, 'cue', 'clock', 'link', 'jam', 'supply', 'stop' or 'power'"};
         const int i = static_cast<int>(input);
         const auto& of = program.inputs[static_cast<std::size_t>(input)];
         if (of.source == routine::InputSource::Word) {
@@ -41,7 +46,8 @@ std::optional<Error> happen(plant::StandIn& one, const routine::Program& program
     return std::nullopt;
 }
 
-std::optional<Error> playOn(plant::StandIn& one, const routine::Program& program, const std::vector<Event>& script, double length, const std::atomic<bool>* cancel) {
+std::optional<Error> playOn(plant::StandIn& one, const routine::Program& program, const std::vector<Event>& script, double length,
+                            const std::atomic<bool>* cancel) {
     double now = 0.0;
     const auto goTo = [&](double until) {
         for (; now < until && (cancel == nullptr || !cancel->load()); now += 0.25) one.advance(std::min(0.25, until - now));

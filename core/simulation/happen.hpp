@@ -10,6 +10,7 @@ namespace hinge::simulation {
 /// Plays a script to its end.
 /// @param length  s; events from there on are left out
 /// @param cancel  looked at every quarter of a second
-[[nodiscard]] std::optional<Error> playOn(plant::StandIn& one, const routine::Program& program, const std::vector<Event>& script, double length, const std::atomic<bool>* cancel = nullptr);
+[[nodiscard]] std::optional<Error> playOn(plant::StandIn& one, const routine::Program& program, const std::vector<Event>& script,
+                                          double length, const std::atomic<bool>* cancel = nullptr);
 
 }  // namespace hinge::simulation

@@ -1,11 +1,19 @@
 #include "simulation/interpreted_board.hpp"
-#include <cmath>
 #include <fmt/format.h>
+#include <cmath>
 
 namespace hinge::simulation {
 
-InterpretedBoard::InterpretedBoard(routine::Program program, std::vector<plant::PumpFigures> plants, std::string gadget, std::string plan_mark)
-    : program_{std::move(program)}, state_{routine::powerUp(program_)}, gadget_{std::move(gadget)}, plan_mark_{std::move(plan_mark)}, pins_(program_.inputs.size(), 0), readings_(program_.inputs.size(), 0), rates_(program_), told_(program_.cues.size(), 0) {
+InterpretedBoard::InterpretedBoard(routine::Program program, std::vector<plant::PumpFigures> plants, std::string gadget,
+                                   std::string plan_mark)
+    : program_{std::move(program)},
+      state_{routine::powerUp(program_)},
+      gadget_{std::move(gadget)},
+      plan_mark_{std::move(plan_mark)},
+      pins_(program_.inputs.size(), 0),
+      readings_(program_.inputs.size(), 0),
+      rates_(program_),
+      told_(program_.cues.size(), 0) {
     for (auto& figures : plants) plants_.emplace_back(std::move(figures));
 }
 
@@ -50,7 +58,8 @@ void InterpretedBoard::tickOnce() {
     for (std::size_t c = 0; c < told_.size(); ++c) {
         const std::uint8_t now = state_.place[c] >= 0 ? 1 : state_.faulted[c] != 0 ? 2 : 0;
         if (told_[c] == now) continue;
-        if (telling_ || told_[c] == 255) outgoing_ += fmt::format(": {} {}\r\n", program_.cues[c].name, now == 1 ? "runs" : now == 2 ? "gave up" : "rests");
+        if (telling_ || told_[c] == 255)
+            outgoing_ += fmt::format(": {} {}\r\n", program_.cues[c].name, now == 1 ? "runs" : now == 2 ? "gave up" : "rests");
         told_[c] = now;
     }
     for (std::size_t o = 0; o < state_.level.size(); ++o) {
@@ -64,9 +73,11 @@ void InterpretedBoard::tickOnce() {
         for (std::size_t o = 0; o < state_.level.size(); ++o) {
             shares_[o] = routine::driveOf(program_, state_, o);
             const auto kind = program_.outputs[o].kind;
-            places_[o] = kind == routine::OutputKind::Stepper || state_.awake[o] != 0 ? state_.level[o] : 0.0;   // a servo without a pulse hangs loose
+            places_[o] = kind == routine::OutputKind::Stepper || state_.awake[o] != 0 ? state_.level[o]
+                                                                                      : 0.0;  // a servo without a pulse hangs loose
         }
-        for (const auto& reading : bench_.step(1e-3, shares_, places_)) reading.tach ? setRate(reading.input, reading.value) : setReading(reading.input, static_cast<int>(reading.value));
+        for (const auto& reading : bench_.step(1e-3, shares_, places_))
+            reading.tach ? setRate(reading.input, reading.value) : setReading(reading.input, static_cast<int>(reading.value));
     }
     if (streaming_ && ticks_ % 5 == 0) {
         link::Telemetry t;
@@ -77,10 +88,12 @@ void InterpretedBoard::tickOnce() {
         for (const auto fault : state_.faulted) t.faulted = t.faulted || fault != 0;
         t.clock_ms = static_cast<std::uint32_t>(state_.clock);
         for (std::size_t i = 0; i < state_.active.size() && i < 8; ++i) t.inputs |= static_cast<std::uint8_t>(state_.active[i] << i);
-        for (std::size_t c = 0; c < state_.place.size() && c < 8; ++c) t.cues |= static_cast<std::uint8_t>((state_.place[c] >= 0 ? 1 : 0) << c);
+        for (std::size_t c = 0; c < state_.place.size() && c < 8; ++c)
+            t.cues |= static_cast<std::uint8_t>((state_.place[c] >= 0 ? 1 : 0) << c);
         for (const auto level : state_.level) t.levels.push_back(static_cast<std::uint16_t>(level));
         for (std::size_t i = 0; i < program_.inputs.size(); ++i)
-            if (routine::isMeasured(program_.inputs[i]) && t.levels.size() < link::most_values) t.levels.push_back(static_cast<std::uint16_t>(state_.value[i]));
+            if (routine::isMeasured(program_.inputs[i]) && t.levels.size() < link::most_values)
+                t.levels.push_back(static_cast<std::uint16_t>(state_.value[i]));
         outgoing_ += link::encode(t);
     }
 }
@@ -105,7 +118,9 @@ void InterpretedBoard::write(std::string_view bytes) {
     }
 }
 
-std::string InterpretedBoard::read() { return std::exchange(outgoing_, {}); }
+std::string InterpretedBoard::read() {
+    return std::exchange(outgoing_, {});
+}
 
 void InterpretedBoard::answer(const std::string& line) {
     if (line.empty()) return;

@@ -1,10 +1,10 @@
 #pragma once
+#include <deque>
 #include "link/protocol.hpp"
 #include "plant/pump_plant.hpp"
 #include "plant/stand_in.hpp"
 #include "routine/program.hpp"
 #include "simulation/simulate.hpp"
-#include <deque>
 
 namespace hinge::simulation {
 
@@ -49,7 +49,7 @@ private:
     std::vector<double> shares_, places_;
     bool link_ = false, telling_ = false;
     std::vector<std::uint8_t> told_;
-    std::vector<std::int32_t> saved_;   ///< numbers kept through a power cut
+    std::vector<std::int32_t> saved_;  ///< numbers kept through a power cut
     std::vector<int> start_;
     bool stop_ = false, stopped_ = false, streaming_ = false;
     std::uint8_t sequence_ = 0;

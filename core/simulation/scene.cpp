@@ -1,6 +1,6 @@
 #include "simulation/scene.hpp"
-#include <cmath>
 #include <fmt/format.h>
+#include <cmath>
 #include <map>
 
 namespace hinge::simulation {
@@ -21,14 +21,17 @@ std::string sceneVcd(const Traces& traces, const routine::Program& program) {
     // Identifier codes are printable characters; two are enough for every output.
     const auto code = [](std::size_t i) { return std::string{static_cast<char>('!' + i % 90), static_cast<char>('!' + i / 90)}; };
     std::string text = "$version Hinge Spark $end\n$timescale 1 us $end\n$scope module gadget $end\n";
-    for (std::size_t o = 0; o < n; ++o) text += fmt::format("$var wire 1 {} {} $end\n$var real 64 {} {}_share $end\n", code(2 * o), program.outputs[o].id, code(2 * o + 1), program.outputs[o].id);
+    for (std::size_t o = 0; o < n; ++o)
+        text += fmt::format("$var wire 1 {} {} $end\n$var real 64 {} {}_share $end\n", code(2 * o), program.outputs[o].id, code(2 * o + 1),
+                            program.outputs[o].id);
     text += fmt::format("$var real 64 {} supply_ampere $end\n$upscope $end\n$enddefinitions $end\n", code(2 * n));
     std::map<long long, std::string> at;
     at[0] = "$dumpvars\n";
     for (std::size_t o = 0; o < n; ++o) at[0] += fmt::format("0{}\nr0 {}\n", code(2 * o), code(2 * o + 1));
     at[0] += fmt::format("r0 {}\n$end\n", code(2 * n));
     const auto micros = [](double seconds) { return std::llround(seconds * 1e6); };
-    for (const auto& each : traces.switchings) at[micros(each.time)] += fmt::format("{}{}\n", each.on ? 1 : 0, code(2 * static_cast<std::size_t>(each.output)));
+    for (const auto& each : traces.switchings)
+        at[micros(each.time)] += fmt::format("{}{}\n", each.on ? 1 : 0, code(2 * static_cast<std::size_t>(each.output)));
     std::vector<double> share(n, 0.0);
     double current = 0.0;
     for (const auto& sample : traces.samples) {

@@ -1,11 +1,11 @@
 #include "simulation/simulate.hpp"
+#include <fmt/format.h>
+#include <algorithm>
+#include <cmath>
+#include <sstream>
 #include "quantity/text.hpp"
 #include "routine/quiet.hpp"
 #include "timing/time_of_day.hpp"
-#include <algorithm>
-#include <cmath>
-#include <fmt/format.h>
-#include <sstream>
 
 namespace hinge::simulation {
 
@@ -18,7 +18,9 @@ Result<std::vector<Event>> parseEvents(const std::string& csv) {
         ++number;
         if (!line.empty() && line.back() == '\r') line.pop_back();
         if (line.empty() || line == "time,what,value") continue;
-        const auto bad = [&](const std::string& why) { return fail(ErrorCode::BadFormat, fmt::format("events, line {}", number), line.substr(0, 60), why); };
+        const auto bad = [&](const std::string& why) {
+            return fail(ErrorCode::BadFormat, fmt::format("events, line {}", number), line.substr(0, 60), why);
+        };
         const auto first = line.find(',');
         const auto second = first == std::string::npos ? first : line.find(',', first + 1);
         if (second == std::string::npos) return bad("time,what,value");
@@ -74,8 +76,11 @@ Result<std::vector<Event>> parseEvents(const std::string& csv) {
     return events;
 }
 
-std::optional<Error> take(const routine::Program& program, const Event& event, routine::State& state, Inputs& inputs, routine::Happening& happening) {
-    const auto placeOf = [&](const auto& list, const std::string& id) { return std::find_if(list.begin(), list.end(), [&](const auto& each) { return each.id == id; }) - list.begin(); };
+std::optional<Error> take(const routine::Program& program, const Event& event, routine::State& state, Inputs& inputs,
+                          routine::Happening& happening) {
+    const auto placeOf = [&](const auto& list, const std::string& id) {
+        return std::find_if(list.begin(), list.end(), [&](const auto& each) { return each.id == id; }) - list.begin();
+    };
     if (event.clock) {
         routine::setClock(state, *event.clock * routine::ticks_per_second);
         if (event.date) routine::setDate(state, event.date->year, event.date->month, event.date->day);
@@ -84,21 +89,25 @@ std::optional<Error> take(const routine::Program& program, const Event& event, r
     } else if (event.link) {
         happening.link = true;
     } else if (!event.jam.empty() || event.supply) {
-        return std::nullopt;   // the plants'
+        return std::nullopt;  // the plants'
     } else if (event.stop) {
         happening.stop = true;
     } else if (event.power_cut) {
         state = routine::powerBack(program, state);
     } else if (!event.cue.empty()) {
         const auto cue = placeOf(program.cues, event.cue);
-        if (cue == static_cast<std::ptrdiff_t>(program.cues.size())) return Error{ErrorCode::Unknown, "events", event.cue, "the id of a cue"};
+        if (cue == static_cast<std::ptrdiff_t>(program.cues.size()))
+            return Error{ErrorCode::Unknown, "events", event.cue, "the id of a cue"};
         happening.start_cues.push_back(static_cast<int>(cue));
     } else {
         const auto input = static_cast<std::size_t>(placeOf(program.inputs, event.input));
-        if (input == program.inputs.size()) return Error{ErrorCode::Unknown, "events", event.input, "the id of an input, 'cue', 'clock', 'link', 'jam', 'supply', 'stop' or 'power'"};
+        if (input == program.inputs.size())
+            return Error{ErrorCode::Unknown, "events", event.input,
+                         "the id of an input, 'cue', 'clock', 'link', 'jam', 'supply', 'stop' or 'power'"};
         const auto source = program.inputs[input].source;
         if (source == routine::InputSource::Word && event.active) happening.words.push_back(static_cast<int>(input));
-        if (source == routine::InputSource::Number) happening.numbers.push_back({static_cast<int>(input), event.reading.value_or(event.active ? 1023 : 0)});
+        if (source == routine::InputSource::Number)
+            happening.numbers.push_back({static_cast<int>(input), event.reading.value_or(event.active ? 1023 : 0)});
         if (event.rate) inputs.rates[input] = *event.rate;
         inputs.active[input] = event.active ? 1 : 0;
         inputs.readings[input] = event.reading.value_or(event.active ? 1023 : 0);
@@ -123,11 +132,14 @@ double sceneLength(const routine::Program& program, const std::vector<Event>& sc
     for (const auto& cue : program.cues) {
         double length = 0.0;
         for (const auto& instruction : cue.instructions)
-            if (instruction.operation == routine::Operation::Wait || instruction.operation == routine::Operation::Go || instruction.operation == routine::Operation::Fade || instruction.operation == routine::Operation::Flicker) length += program.parameters[static_cast<std::size_t>(instruction.parameter)].value / 1000.0;
+            if (instruction.operation == routine::Operation::Wait || instruction.operation == routine::Operation::Go ||
+                instruction.operation == routine::Operation::Fade || instruction.operation == routine::Operation::Flicker)
+                length += program.parameters[static_cast<std::size_t>(instruction.parameter)].value / 1000.0;
         longest = std::max(longest, length);
     }
     for (const auto& output : program.outputs)
-        if (output.kind == routine::OutputKind::Switched) longest = std::max(longest, program.parameters[static_cast<std::size_t>(output.off_delay_parameter)].value / 1000.0);
+        if (output.kind == routine::OutputKind::Switched)
+            longest = std::max(longest, program.parameters[static_cast<std::size_t>(output.off_delay_parameter)].value / 1000.0);
     const double last = script.empty() ? 0.0 : script.back().time;
     return std::clamp((last + longest) * 1.15 + 1.0, 2.0, 600.0);
 }
@@ -159,14 +171,17 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
     const auto sample = [&](double current) {
         Sample s;
         s.time = static_cast<double>(now) / 1000.0;
-        for (std::size_t o = 0; o < state.level.size(); ++o) s.duty.push_back(routine::driveOf(program, state, o)), s.places.push_back(routine::shareOf(program.outputs[o], state.level[o]));
+        for (std::size_t o = 0; o < state.level.size(); ++o)
+            s.duty.push_back(routine::driveOf(program, state, o)), s.places.push_back(routine::shareOf(program.outputs[o], state.level[o]));
         s.current = current;
         if (const auto* pump = plant::pouring(plants)) s.poured = pump->poured(), s.tank = pump->tank();
         traces.samples.push_back(std::move(s));
     };
     auto machines = options.machines;
     std::erase_if(machines, [&](const plant::Coupling& coupling) {
-        return coupling.sense.input < 0 || std::any_of(options.events.begin(), options.events.end(), [&](const Event& event) { return !event.input.empty() && event.input == program.inputs[static_cast<std::size_t>(coupling.sense.input)].id; });
+        return coupling.sense.input < 0 || std::any_of(options.events.begin(), options.events.end(), [&](const Event& event) {
+                   return !event.input.empty() && event.input == program.inputs[static_cast<std::size_t>(coupling.sense.input)].id;
+               });
     });
     plant::Bench bench{std::move(machines)};
     std::vector<double> shares(program.outputs.size(), 0.0), places(program.outputs.size(), 0.0);
@@ -180,10 +195,11 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
         }
     };
     double supply = 1.0;
-    double settled = options.rest_current;   // what flows when nothing moves
+    double settled = options.rest_current;  // what flows when nothing moves
     sample(settled);
     while (now < last) {
-        if (options.cancel != nullptr && (now & 0x3fff) == 0 && options.cancel->load()) return fail(ErrorCode::Cancelled, "simulate", "", "");
+        if (options.cancel != nullptr && (now & 0x3fff) == 0 && options.cancel->load())
+            return fail(ErrorCode::Cancelled, "simulate", "", "");
         routine::Happening happening;
         while (next_event < options.events.size() && options.events[next_event].time * 1000.0 <= static_cast<double>(now) + 1e-6) {
             const auto& event = options.events[next_event++];
@@ -192,7 +208,8 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
             if (const auto error = take(program, event, state, inputs, happening)) return tl::unexpected(*error);
             if (event.supply) supply = *event.supply;
             for (std::size_t o = 0; o < program.outputs.size() && !event.jam.empty(); ++o)
-                if (program.outputs[o].id == event.jam && o < plants.size()) plants[o].jam(!plants[o].jammed()), bench.disturb(static_cast<int>(o), plants[o].jammed() ? 1.0 : 0.0);
+                if (program.outputs[o].id == event.jam && o < plants.size())
+                    plants[o].jam(!plants[o].jammed()), bench.disturb(static_cast<int>(o), plants[o].jammed() ? 1.0 : 0.0);
             for (std::size_t o = 0; o < was.size(); ++o)
                 if (event.power_cut && was[o]) traces.switchings.push_back({static_cast<double>(now) / 1000.0, static_cast<int>(o), false});
         }
@@ -230,7 +247,9 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
             next_sample = now + std::max<std::int64_t>(1, std::llround(options.sample_every * 1000.0));
         }
         // Nothing moves, nothing waits, every input is believed: jump to what comes next.
-        const std::int32_t until_something = options.as_proved || (inputs.pulsing() && !program.loops.empty()) ? 0 : routine::quietTicks(program, state, inputs.active, true, inputs.readings);
+        const std::int32_t until_something = options.as_proved || (inputs.pulsing() && !program.loops.empty())
+                                                 ? 0
+                                                 : routine::quietTicks(program, state, inputs.active, true, inputs.readings);
         bool quiet = !moving && (options.as_proved || until_something > 0);
         if (options.as_proved) {
             for (const auto place : state.place) quiet = quiet && place < 0;
@@ -240,7 +259,8 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
         settled = quiet ? holding : options.rest_current;
         if (!quiet) continue;
         std::int64_t ahead = last - now;
-        if (next_event < options.events.size()) ahead = std::min(ahead, static_cast<std::int64_t>(std::floor(options.events[next_event].time * 1000.0)) - now);
+        if (next_event < options.events.size())
+            ahead = std::min(ahead, static_cast<std::int64_t>(std::floor(options.events[next_event].time * 1000.0)) - now);
         if (!options.as_proved) ahead = std::min<std::int64_t>(ahead, until_something);
         if (ahead > 1) {
             sample(current);

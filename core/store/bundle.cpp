@@ -1,6 +1,6 @@
 #include "store/bundle.hpp"
-#include "store/document.hpp"
 #include <zip.h>
+#include "store/document.hpp"
 
 namespace hinge::store {
 namespace {
@@ -46,7 +46,8 @@ Result<void> writeZip(const std::vector<BundleFile>& files, const std::filesyste
     constexpr zip_uint16_t first_day = 0x21, midnight = 0;
     for (const auto& file : files) {
         zip_source_t* source = zip_source_buffer(zip, file.bytes.data(), file.bytes.size(), 0);
-        const zip_int64_t index = source != nullptr ? zip_file_add(zip, file.path.c_str(), source, ZIP_FL_ENC_UTF_8 | ZIP_FL_OVERWRITE) : -1;
+        const zip_int64_t index =
+            source != nullptr ? zip_file_add(zip, file.path.c_str(), source, ZIP_FL_ENC_UTF_8 | ZIP_FL_OVERWRITE) : -1;
         if (index < 0 || zip_file_set_dostime(zip, static_cast<zip_uint64_t>(index), midnight, first_day, 0) != 0) {
             const std::string why = zip_strerror(zip);
             if (source != nullptr && index < 0) zip_source_free(source);

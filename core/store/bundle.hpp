@@ -1,15 +1,15 @@
 #pragma once
 // Many files at once: into a folder, or into one zip.
-#include "quantity/result.hpp"
 #include <filesystem>
 #include <string>
 #include <vector>
+#include "quantity/result.hpp"
 
 namespace hinge::store {
 
 /// One of them.
 struct BundleFile {
-    std::string path;      ///< inside the folder or zip, with '/' between its parts; no '..'
+    std::string path;  ///< inside the folder or zip, with '/' between its parts; no '..'
     std::string bytes;
 };
 /// Writes each file whole or not at all; what is there besides stays.

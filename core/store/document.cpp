@@ -1,14 +1,14 @@
 #include "store/document.hpp"
-#include "store/json.hpp"
+#include <fcntl.h>
+#include <sys/stat.h>
+#include <unistd.h>
 #include <algorithm>
 #include <cerrno>
 #include <cstring>
-#include <fcntl.h>
 #include <fstream>
 #include <sstream>
-#include <sys/stat.h>
-#include <unistd.h>
 #include <unordered_map>
+#include "store/json.hpp"
 
 namespace hinge::store {
 namespace {
@@ -21,7 +21,8 @@ auto byId(List& list) {
     std::unordered_map<std::string, decltype(&*list.begin())> entries;
     for (auto& entry : list)
         if (entry.is_object())
-            if (const auto id = entry.find("id"); id != entry.end() && id->is_string()) entries.emplace(id->template get_ref<const std::string&>(), &entry);
+            if (const auto id = entry.find("id"); id != entry.end() && id->is_string())
+                entries.emplace(id->template get_ref<const std::string&>(), &entry);
     return entries;
 }
 
@@ -74,7 +75,9 @@ fs::path fileOf(const fs::path& folder) {
     return fs::is_regular_file(folder, ignored) ? folder : folder / "project.json";
 }
 
-tl::unexpected<Error> notWritable(const fs::path& path, int reason) { return fail(ErrorCode::NotWritable, path.string(), std::strerror(reason), "what was saved before is still whole"); }
+tl::unexpected<Error> notWritable(const fs::path& path, int reason) {
+    return fail(ErrorCode::NotWritable, path.string(), std::strerror(reason), "what was saved before is still whole");
+}
 
 }  // namespace
 
@@ -124,7 +127,9 @@ std::string toText(const Document& document) {
     return json.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
-std::span<const Migration> shippedMigrations() { return {}; }
+std::span<const Migration> shippedMigrations() {
+    return {};
+}
 
 Result<Document> fromText(const std::string& text, const std::string& field, std::span<const Migration> migrations) {
     auto json = parseJson(text, field);
@@ -132,10 +137,13 @@ Result<Document> fromText(const std::string& text, const std::string& field, std
     if (!json->is_object() || !json->contains("format") || !(*json)["format"].is_number_integer())
         return fail(ErrorCode::BadFormat, field, "", "a project file: an object with a whole-number \"format\"");
     const auto file_format = (*json)["format"].get<long long>();
-    if (file_format > project::format) return fail(ErrorCode::NewerFormat, field, std::to_string(file_format), "open it with the version that wrote it; nothing was changed");
+    if (file_format > project::format)
+        return fail(ErrorCode::NewerFormat, field, std::to_string(file_format),
+                    "open it with the version that wrote it; nothing was changed");
     for (auto at = file_format; at < project::format; ++at) {
         const auto step = std::find_if(migrations.begin(), migrations.end(), [&](const Migration& m) { return m.from == at; });
-        if (step == migrations.end()) return fail(ErrorCode::BadFormat, field + ": format", std::to_string(file_format), "format " + std::to_string(project::format));
+        if (step == migrations.end())
+            return fail(ErrorCode::BadFormat, field + ": format", std::to_string(file_format), "format " + std::to_string(project::format));
         try {
             step->lift(*json);
         } catch (const Json::exception& error) {
@@ -177,7 +185,9 @@ Result<void> save(const Document& document, const fs::path& folder) {
     return written;
 }
 
-Result<void> autosave(const Document& document, const fs::path& folder) { return writeWhole(fileOf(folder).parent_path() / "project.autosave.json", toText(document)); }
+Result<void> autosave(const Document& document, const fs::path& folder) {
+    return writeWhole(fileOf(folder).parent_path() / "project.autosave.json", toText(document));
+}
 
 std::optional<Document> recoverable(const fs::path& folder) {
     const fs::path file = fileOf(folder);

@@ -1,11 +1,11 @@
 #pragma once
-#include "project/project.hpp"
-#include "quantity/result.hpp"
 #include <filesystem>
 #include <nlohmann/json_fwd.hpp>
 #include <optional>
 #include <span>
 #include <string>
+#include "project/project.hpp"
+#include "quantity/result.hpp"
 
 namespace hinge::store {
 
@@ -49,7 +49,8 @@ void discardAutosave(const std::filesystem::path& folder);
 /// The text of a project file.
 [[nodiscard]] std::string toText(const Document& document);
 /// @error as load
-[[nodiscard]] Result<Document> fromText(const std::string& text, const std::string& field, std::span<const Migration> migrations = shippedMigrations());
+[[nodiscard]] Result<Document> fromText(const std::string& text, const std::string& field,
+                                        std::span<const Migration> migrations = shippedMigrations());
 
 /// Writes a file whole or not at all. @error NotWritable
 [[nodiscard]] Result<void> writeWhole(const std::filesystem::path& path, const std::string& text);

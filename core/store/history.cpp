@@ -1,11 +1,11 @@
 #include "store/history.hpp"
-#include "store/document.hpp"
-#include "store/json.hpp"
-#include <cerrno>
-#include <cstring>
 #include <fcntl.h>
 #include <fmt/format.h>
 #include <unistd.h>
+#include <cerrno>
+#include <cstring>
+#include "store/document.hpp"
+#include "store/json.hpp"
 
 namespace hinge::store {
 namespace {
@@ -54,7 +54,8 @@ void compare(const Json& before, const Json& after, const std::string& path, std
             else changes.push_back({under(id), shortText(each), ""});
         }
         for (const auto& each : after)
-            if (byId(before, each["id"].get<std::string>()) == nullptr) changes.push_back({under(each["id"].get<std::string>()), "", shortText(each)});
+            if (byId(before, each["id"].get<std::string>()) == nullptr)
+                changes.push_back({under(each["id"].get<std::string>()), "", shortText(each)});
         // The same entries in another order.
         if (changes.empty() || before.size() == after.size()) {
             std::string was, is;
@@ -93,18 +94,22 @@ History History::open(const std::filesystem::path& folder) {
     Json state;
     while (!left.empty()) {
         const auto end = left.find('\n');
-        if (end == std::string_view::npos) break;   // cut short
+        if (end == std::string_view::npos) break;  // cut short
         const auto line = left.substr(0, end);
         left.remove_prefix(end + 1);
         const auto json = Json::parse(line, nullptr, false);
-        if (json.is_discarded() || !json.is_object() || !json.contains("date") || !json.contains("changes") || !json["changes"].is_array() || !json["date"].is_string()) break;
+        if (json.is_discarded() || !json.is_object() || !json.contains("date") || !json.contains("changes") ||
+            !json["changes"].is_array() || !json["date"].is_string())
+            break;
         Kept kept;
         kept.told.date = json["date"].get<std::string>();
         if (json.contains("words") && json["words"].is_string()) kept.told.words = json["words"].get<std::string>();
         bool readable = true;
         for (const auto& change : json["changes"]) {
-            readable = readable && change.is_array() && change.size() == 3 && change[0].is_string() && change[1].is_string() && change[2].is_string();
-            if (readable) kept.told.changes.push_back({change[0].get<std::string>(), change[1].get<std::string>(), change[2].get<std::string>()});
+            readable = readable && change.is_array() && change.size() == 3 && change[0].is_string() && change[1].is_string() &&
+                       change[2].is_string();
+            if (readable)
+                kept.told.changes.push_back({change[0].get<std::string>(), change[1].get<std::string>(), change[2].get<std::string>()});
         }
         kept.whole = json.contains("whole");
         if (!readable || (!kept.whole && (!json.contains("patch") || history.entries_.empty()))) break;
@@ -125,7 +130,8 @@ History History::open(const std::filesystem::path& folder) {
     // What could not be read is set aside, not written over.
     if (good < text->size()) {
         std::error_code ignored;
-        std::filesystem::copy_file(history.file_, folder / "history.damaged.jsonl", std::filesystem::copy_options::overwrite_existing, ignored);
+        std::filesystem::copy_file(history.file_, folder / "history.damaged.jsonl", std::filesystem::copy_options::overwrite_existing,
+                                   ignored);
         std::filesystem::resize_file(history.file_, good, ignored);
     }
     return history;
@@ -133,7 +139,9 @@ History History::open(const std::filesystem::path& folder) {
 
 Result<void> History::write(const std::string& line) {
     if (file_.empty()) return {};
-    const auto refused = [this](int reason) { return fail(ErrorCode::NotWritable, file_.string(), std::strerror(reason), "room on the disk, in a folder that may be written to"); };
+    const auto refused = [this](int reason) {
+        return fail(ErrorCode::NotWritable, file_.string(), std::strerror(reason), "room on the disk, in a folder that may be written to");
+    };
     const int file = ::open(file_.c_str(), O_WRONLY | O_CREAT | O_APPEND | O_CLOEXEC, 0644);
     if (file < 0) return refused(errno);
     const std::string text = line + "\n";
@@ -173,7 +181,8 @@ Result<void> History::note(const project::Project& now, const std::string& date,
 }
 
 Result<project::Project> History::at(std::size_t index) const {
-    if (index >= entries_.size()) return fail(ErrorCode::OutOfRange, "history", std::to_string(index), fmt::format("up to {}", entries_.size()));
+    if (index >= entries_.size())
+        return fail(ErrorCode::OutOfRange, "history", std::to_string(index), fmt::format("up to {}", entries_.size()));
     std::size_t from = index;
     while (from > 0 && !entries_[from].whole) --from;
     try {

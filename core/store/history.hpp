@@ -1,10 +1,10 @@
 #pragma once
 // Every state that a project has been in: one line each in history.jsonl, the first and every fiftieth whole, the others as what changed.
-#include "project/project.hpp"
-#include "quantity/result.hpp"
 #include <filesystem>
 #include <string>
 #include <vector>
+#include "project/project.hpp"
+#include "quantity/result.hpp"
 
 namespace hinge::store {
 
@@ -24,8 +24,8 @@ public:
     static History open(const std::filesystem::path& folder);
     History() = default;
     struct Entry {
-        std::string date;              ///< ISO 8601
-        std::string words;             ///< of who did it: "undone", "back to 2026-11-20"; may be empty
+        std::string date;   ///< ISO 8601
+        std::string words;  ///< of who did it: "undone", "back to 2026-11-20"; may be empty
         std::vector<Change> changes;
     };
     /// Notes a state, where it differs from the last one. Line and line break go to the system in one piece; the first state of all goes
@@ -43,13 +43,13 @@ public:
 private:
     struct Kept {
         Entry told;
-        std::string line;              ///< its JSON
+        std::string line;  ///< its JSON
         bool whole = false;
     };
     [[nodiscard]] Result<void> write(const std::string& line);
-    std::filesystem::path file_;       ///< empty: memory only
+    std::filesystem::path file_;  ///< empty: memory only
     std::vector<Kept> entries_;
-    std::string last_;                 ///< JSON text of the last state
+    std::string last_;  ///< JSON text of the last state
     std::size_t since_whole_ = 0;
 };
 

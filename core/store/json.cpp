@@ -1,11 +1,11 @@
 #include "store/json.hpp"
+#include <algorithm>
+#include <set>
 #include "project/describe.hpp"
 #include "quantity/text.hpp"
 #include "quantity/units.hpp"
 #include "timing/time_of_day.hpp"
 #include "working/form.hpp"
-#include <algorithm>
-#include <set>
 
 namespace hinge::store {
 namespace {
@@ -13,13 +13,26 @@ namespace {
 using project::describe;
 using project::Meta;
 
-template <class T> struct Unwrap { using type = T; static constexpr bool optional = false; };
-template <class T> struct Unwrap<std::optional<T>> { using type = T; static constexpr bool optional = true; };
-template <class T> struct IsVector : std::false_type {};
-template <class T> struct IsVector<std::vector<T>> : std::true_type { using entry = T; };
+template <class T>
+struct Unwrap {
+    using type = T;
+    static constexpr bool optional = false;
+};
+template <class T>
+struct Unwrap<std::optional<T>> {
+    using type = T;
+    static constexpr bool optional = true;
+};
+template <class T>
+struct IsVector : std::false_type {};
+template <class T>
+struct IsVector<std::vector<T>> : std::true_type {
+    using entry = T;
+};
 
 // A journal grows for years, three lines a day are 11 000 in ten; everything else a person places by hand.
-template <class Entry> constexpr std::size_t most_entries = std::is_same_v<Entry, journal::Entry> ? 200000 : 10000;
+template <class Entry>
+constexpr std::size_t most_entries = std::is_same_v<Entry, journal::Entry> ? 200000 : 10000;
 constexpr std::size_t longest_text = 20000;
 
 struct Writer {
@@ -68,7 +81,8 @@ struct Reader {
     }
 
     static std::string shown(const Json& json) {
-        std::string text = json.is_structured() ? (json.is_array() ? "a list" : "an object") : json.dump(-1, ' ', false, Json::error_handler_t::replace);
+        std::string text =
+            json.is_structured() ? (json.is_array() ? "a list" : "an object") : json.dump(-1, ' ', false, Json::error_handler_t::replace);
         return text.size() > 60 ? text.substr(0, 57) + "…" : text;
     }
     static void refuse(std::optional<Error>& error, const std::string& path, const Json& json, std::string accepted) {
@@ -182,7 +196,9 @@ struct SchemaWriter {
                 std::visit([&](auto sample) { schema["anyOf"].push_back(schemaOf(sample, meta)); }, project::freshDemand(kind.value));
         } else if constexpr (Measurable<T>) {
             schema["type"] = Json::array({"string", "number"});
-            schema["description"] = std::string{kindName(kindOf<T>)} + (siUnit(kindOf<T>).empty() ? "" : ", such as \"1 " + std::string{siUnit(kindOf<T>)} + "\"; a bare number is SI");
+            schema["description"] =
+                std::string{kindName(kindOf<T>)} +
+                (siUnit(kindOf<T>).empty() ? "" : ", such as \"1 " + std::string{siUnit(kindOf<T>)} + "\"; a bare number is SI");
         } else if constexpr (Named<T>) {
             schema["enum"] = Json::array();
             for (const auto& entry : Names<T>::all) schema["enum"].push_back(entry.id);

@@ -1,8 +1,8 @@
 #pragma once
-#include "project/project.hpp"
-#include "quantity/result.hpp"
 #include <nlohmann/json.hpp>
 #include <string>
+#include "project/project.hpp"
+#include "quantity/result.hpp"
 
 namespace hinge::store {
 

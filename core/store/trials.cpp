@@ -1,15 +1,17 @@
 #include "store/trials.hpp"
-#include "store/document.hpp"
+#include <fmt/format.h>
 #include <algorithm>
 #include <charconv>
-#include <fmt/format.h>
+#include "store/document.hpp"
 
 namespace hinge::store {
 namespace {
 
 namespace fs = std::filesystem;
 
-fs::path fileOf(const fs::path& folder, const std::string& id) { return folder / "trials" / (id + ".csv"); }
+fs::path fileOf(const fs::path& folder, const std::string& id) {
+    return folder / "trials" / (id + ".csv");
+}
 
 int numberOf(const fs::path& file) {
     const std::string name = file.stem().string();
@@ -50,7 +52,8 @@ Trials readTrials(const fs::path& folder) {
     std::vector<fs::path> files;
     for (const auto& entry : fs::directory_iterator(folder / "trials", error))
         if (entry.is_regular_file(error) && entry.path().extension() == ".csv") files.push_back(entry.path());
-    std::sort(files.begin(), files.end(), [](const fs::path& a, const fs::path& b) { return std::pair(numberOf(a), a) < std::pair(numberOf(b), b); });
+    std::sort(files.begin(), files.end(),
+              [](const fs::path& a, const fs::path& b) { return std::pair(numberOf(a), a) < std::pair(numberOf(b), b); });
     for (const auto& file : files) {
         const auto text = readWhole(file);
         auto trial = text ? journal::parseTrial(*text) : tl::unexpected(text.error());
@@ -58,7 +61,7 @@ Trials readTrials(const fs::path& folder) {
             trials.problems.push_back(fmt::format("{}: {}", file.filename().string(), sentence(trial.error())));
             continue;
         }
-        trial->id = file.stem().string();   // the name counts, whatever stands in it
+        trial->id = file.stem().string();  // the name counts, whatever stands in it
         trials.list.push_back(std::move(*trial));
     }
     return trials;

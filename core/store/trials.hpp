@@ -1,9 +1,9 @@
 #pragma once
 // The trials of a project: one CSV each in its folder, written row by row as they run.
-#include "journal/trial.hpp"
-#include "quantity/result.hpp"
 #include <filesystem>
 #include <fstream>
+#include "journal/trial.hpp"
+#include "quantity/result.hpp"
 
 namespace hinge::store {
 
@@ -24,8 +24,8 @@ private:
 };
 
 struct Trials {
-    std::vector<journal::Trial> list;       ///< in the order of their numbers
-    std::vector<std::string> problems;      ///< files that are no trials, and why
+    std::vector<journal::Trial> list;   ///< in the order of their numbers
+    std::vector<std::string> problems;  ///< files that are no trials, and why
 };
 /// Reads all of them; a folder that is not there has none.
 [[nodiscard]] Trials readTrials(const std::filesystem::path& folder);

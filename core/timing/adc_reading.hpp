@@ -6,8 +6,8 @@ namespace hinge::timing {
 /// An analogue-to-digital converter's reading, either way.
 struct AdcReading {
     Voltage reference{};
-    Count bits{};                     ///< 1 to 24
-    std::optional<Voltage> voltage;   ///< one of these two
+    Count bits{};                    ///< 1 to 24
+    std::optional<Voltage> voltage;  ///< one of these two
     std::optional<Count> counts;
 };
 struct AdcReadingResult {

@@ -26,7 +26,8 @@ Result<std::uint8_t> parseWeekdays(std::string_view text) {
     for (const char c : text) {
         if (c == ' ') continue;
         if (c != ',') word += c;
-        else if (!take()) return fail(ErrorCode::BadFormat, "weekdays", std::string{text.substr(0, 60)}, "mon,tue,wed,thu,fri,sat,sun, each once");
+        else if (!take())
+            return fail(ErrorCode::BadFormat, "weekdays", std::string{text.substr(0, 60)}, "mon,tue,wed,thu,fri,sat,sun, each once");
     }
     if (word.empty() && days == 0) return std::uint8_t{0x7f};
     if (!take()) return fail(ErrorCode::BadFormat, "weekdays", std::string{text.substr(0, 60)}, "mon,tue,wed,thu,fri,sat,sun, each once");
@@ -35,12 +36,15 @@ Result<std::uint8_t> parseWeekdays(std::string_view text) {
 
 Result<int> parseMonthDay(std::string_view text) {
     const int month = two(text, 0), day = two(text, 3);
-    if (text.size() != 5 || text[2] != '-' || month < 1 || month > 12 || day < 1 || day > daysIn(2000, month)) return fail(ErrorCode::BadFormat, "date", std::string{text.substr(0, 60)}, "month and day, such as 04-01");
+    if (text.size() != 5 || text[2] != '-' || month < 1 || month > 12 || day < 1 || day > daysIn(2000, month))
+        return fail(ErrorCode::BadFormat, "date", std::string{text.substr(0, 60)}, "month and day, such as 04-01");
     return month * 100 + day;
 }
 
 Result<Date> parseDate(std::string_view text) {
-    const auto bad = [&] { return fail(ErrorCode::BadFormat, "date", std::string{text.substr(0, 60)}, "a date such as 2026-11-25, from 2000 to 2099"); };
+    const auto bad = [&] {
+        return fail(ErrorCode::BadFormat, "date", std::string{text.substr(0, 60)}, "a date such as 2026-11-25, from 2000 to 2099");
+    };
     if (text.size() != 10 || text[4] != '-' || text[7] != '-' || two(text, 0) != 20) return bad();
     const int year = 2000 + two(text, 2), month = two(text, 5), day = two(text, 8);
     if (year < 2000 || month < 1 || month > 12 || day < 1 || day > daysIn(year, month)) return bad();
@@ -68,6 +72,8 @@ int dayNumber(Date date) {
     return days;
 }
 
-int weekdayOf(Date date) { return (dayNumber(date) + 5) % 7; }
+int weekdayOf(Date date) {
+    return (dayNumber(date) + 5) % 7;
+}
 
 }  // namespace hinge::timing

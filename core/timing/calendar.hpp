@@ -1,7 +1,7 @@
 #pragma once
-#include "quantity/result.hpp"
 #include <cstdint>
 #include <string_view>
+#include "quantity/result.hpp"
 
 namespace hinge::timing {
 

@@ -16,10 +16,13 @@ Result<Worked<FanDutyResult>> fanDuty(const FanDuty& in) {
 }
 
 FormPtr fanDutyForm() {
-    auto form = std::make_shared<FormOf<FanDuty, FanDutyResult>>("fan-duty", "pulse", "a knob's demand as a fan's duty", "common practice, no published source", &fanDuty);
+    auto form = std::make_shared<FormOf<FanDuty, FanDutyResult>>("fan-duty", "pulse", "a knob's demand as a fan's duty",
+                                                                 "common practice, no published source", &fanDuty);
     form->rule("duty = 0 at 0, else start + demand·(1 − start); compare = ⌊duty·top + ½⌋")
-        .in("demand", &FanDuty::demand, nullptr, "0 to 1").zeroOk()
-        .in("start_duty", &FanDuty::start_duty, "0.25", "at which it turns").zeroOk()
+        .in("demand", &FanDuty::demand, nullptr, "0 to 1")
+        .zeroOk()
+        .in("start_duty", &FanDuty::start_duty, "0.25", "at which it turns")
+        .zeroOk()
         .in("top", &FanDuty::top, "320", "of the timer")
         .out("duty", &FanDutyResult::duty, "to set")
         .out("compare", &FanDutyResult::compare, "register value");
@@ -30,14 +33,16 @@ Result<Worked<TachResult>> tach(const Tach& in) {
     Worked<TachResult> out;
     out.result.rotation_speed = of<RotationSpeed>(2.0 * constants::pi * si(in.pulses) / si(in.pulses_per_turn) / si(in.window));
     out.result.rpm = out.result.rotation_speed;
-    addStep(out.steps, "ω", "rotation", "2·π·{n}/{p}/{t}", {{"n", in.pulses}, {"p", in.pulses_per_turn}, {"t", in.window}}, out.result.rotation_speed, "definition");
+    addStep(out.steps, "ω", "rotation", "2·π·{n}/{p}/{t}", {{"n", in.pulses}, {"p", in.pulses_per_turn}, {"t", in.window}},
+            out.result.rotation_speed, "definition");
     return out;
 }
 
 FormPtr tachForm() {
     auto form = std::make_shared<FormOf<Tach, TachResult>>("tach", "pulse", "rotation from a tach's pulses", "definition", &tach);
     form->rule("rotation = 2π·pulses/pulses_per_turn/window")
-        .in("pulses", &Tach::pulses, nullptr, "counted").zeroOk()
+        .in("pulses", &Tach::pulses, nullptr, "counted")
+        .zeroOk()
         .in("window", &Tach::window, nullptr, "in which they were counted")
         .in("pulses_per_turn", &Tach::pulses_per_turn, "2", "of the tach")
         .out("rotation_speed", &TachResult::rotation_speed, "of the shaft")

@@ -26,7 +26,7 @@ struct Tach {
 };
 struct TachResult {
     RotationSpeed rotation_speed{};
-    RotationSpeed rpm{};     ///< the same; shown in rpm
+    RotationSpeed rpm{};  ///< the same; shown in rpm
 };
 /// @source definition
 [[nodiscard]] Result<Worked<TachResult>> tach(const Tach& in);

@@ -1,6 +1,6 @@
 #include "timing/pwm_timer.hpp"
-#include <cmath>
 #include <fmt/format.h>
+#include <cmath>
 #include <set>
 
 namespace hinge::timing {
@@ -10,10 +10,13 @@ constexpr std::array usual{1, 8, 64, 256, 1024};
 constexpr std::array asynchronous{1, 8, 32, 64, 128, 256, 1024};
 constexpr std::array powers{1, 2, 4, 8, 16, 32, 64, 128, 256, 512, 1024, 2048, 4096, 8192, 16384};
 
-constexpr std::array timers328{AvrTimer{0, 8, false, true, usual}, AvrTimer{1, 16, false, true, usual}, AvrTimer{2, 8, false, true, asynchronous}};
-constexpr std::array timers2560{AvrTimer{0, 8, false, true, usual}, AvrTimer{1, 16, false, true, usual}, AvrTimer{2, 8, false, true, asynchronous},
-                                AvrTimer{3, 16, false, true, usual}, AvrTimer{4, 16, false, true, usual}, AvrTimer{5, 16, false, true, usual}};
-constexpr std::array timers32u4{AvrTimer{0, 8, false, true, usual}, AvrTimer{1, 16, false, true, usual}, AvrTimer{3, 16, false, true, usual}, AvrTimer{4, 10, true, true, powers}};
+constexpr std::array timers328{AvrTimer{0, 8, false, true, usual}, AvrTimer{1, 16, false, true, usual},
+                               AvrTimer{2, 8, false, true, asynchronous}};
+constexpr std::array timers2560{AvrTimer{0, 8, false, true, usual},        AvrTimer{1, 16, false, true, usual},
+                                AvrTimer{2, 8, false, true, asynchronous}, AvrTimer{3, 16, false, true, usual},
+                                AvrTimer{4, 16, false, true, usual},       AvrTimer{5, 16, false, true, usual}};
+constexpr std::array timers32u4{AvrTimer{0, 8, false, true, usual}, AvrTimer{1, 16, false, true, usual},
+                                AvrTimer{3, 16, false, true, usual}, AvrTimer{4, 10, true, true, powers}};
 constexpr std::array timersTiny{AvrTimer{0, 8, false, true, usual}, AvrTimer{1, 8, true, false, powers}};
 
 struct Candidate {
@@ -139,10 +142,13 @@ Result<Worked<PwmTimerResult>> pwmTimer(const PwmTimer& in) {
             }
         }
     }
-    if (!any_timer) return fail(ErrorCode::OutOfRange, "timer", in.timer ? exactNumber(si(*in.timer)) : "", "a PWM timer of this controller");
+    if (!any_timer)
+        return fail(ErrorCode::OutOfRange, "timer", in.timer ? exactNumber(si(*in.timer)) : "", "a PWM timer of this controller");
     if (!any_mode) return fail(ErrorCode::OutOfRange, "mode", in.mode ? nameOf(*in.mode) : "", "a mode that this timer has");
     if (!search.best || wanted > search.highest * (1 + 1e-9) || wanted < search.lowest * (1 - 1e-9))
-        return fail(ErrorCode::OutOfRange, "frequency", displayPlain(in.frequency), fmt::format("{} to {} on this timer", display(Kind::Frequency, search.lowest), display(Kind::Frequency, search.highest)));
+        return fail(
+            ErrorCode::OutOfRange, "frequency", displayPlain(in.frequency),
+            fmt::format("{} to {} on this timer", display(Kind::Frequency, search.lowest), display(Kind::Frequency, search.highest)));
 
     const Candidate& best = *search.best;
     Worked<PwmTimerResult> out;
@@ -156,12 +162,18 @@ Result<Worked<PwmTimerResult>> pwmTimer(const PwmTimer& in) {
     r.resolution_bits = of<Ratio>(std::log2(best.top + 1.0));
     r.steps = of<Count>(best.fast ? best.top + 1.0 : best.top);
     const std::string source = in.mcu == Mcu::Rp2040 ? "rp2040-datasheet" : in.mcu == Mcu::Esp32 ? "esp32-trm" : "atmega328p-datasheet";
-    addStep(out.steps, "f", "real frequency", best.fast ? "{clk}/({N}·({TOP} + 1))" : in.mcu == Mcu::Rp2040 ? "{clk}/(2·{N}·({TOP} + 1))" : "{clk}/(2·{N}·{TOP})",
+    addStep(out.steps, "f", "real frequency",
+            best.fast               ? "{clk}/({N}·({TOP} + 1))"
+            : in.mcu == Mcu::Rp2040 ? "{clk}/(2·{N}·({TOP} + 1))"
+                                    : "{clk}/(2·{N}·{TOP})",
             {{"clk", clock}, {"N", best.prescaler}, {"TOP", best.top}}, r.actual_frequency, source);
     addStep(out.steps, "e", "off by", "{f}/{fw} − 1", {{"f", best.actual}, {"fw", wanted}}, r.frequency_error, "definition");
     addStep(out.steps, "b", "resolution, bits", "log2({TOP} + 1)", {{"TOP", best.top}}, r.resolution_bits, "definition");
     if (best.bits == 8 && best.top != 255.0 && !best.own_top)
-        out.findings.push_back({"output-a-lost", Severity::Warn, fmt::format("On 8-bit timer {} a TOP of {:.0f} takes the compare register of output A: only output B is left.", best.timer, best.top)});
+        out.findings.push_back(
+            {"output-a-lost", Severity::Warn,
+             fmt::format("On 8-bit timer {} a TOP of {:.0f} takes the compare register of output A: only output B is left.", best.timer,
+                         best.top)});
     out.verdict = verdictOf(out.findings);
     return out;
 }
@@ -169,13 +181,18 @@ Result<Worked<PwmTimerResult>> pwmTimer(const PwmTimer& in) {
 FormPtr pwmTimerForm() {
     using I = PwmTimer;
     using R = PwmTimerResult;
-    auto form = std::make_shared<FormOf<I, R>>("pwm-timer", "pulse", "prescaler and TOP for a PWM frequency", "data sheets of the families", &pwmTimer);
+    auto form = std::make_shared<FormOf<I, R>>("pwm-timer", "pulse", "prescaler and TOP for a PWM frequency", "data sheets of the families",
+                                               &pwmTimer);
     form->rule("fast f = clk/(N·(TOP + 1)); phase-correct f = clk/(2·N·TOP); smallest error, then larger TOP")
         .in("mcu", &I::mcu, nullptr, "controller family")
-        .in("clock", &I::clock, nullptr, "of the timer").otherwise("its usual one")
-        .in("timer", &I::timer, nullptr, "timer or slice number").zeroOk().otherwise("best")
+        .in("clock", &I::clock, nullptr, "of the timer")
+        .otherwise("its usual one")
+        .in("timer", &I::timer, nullptr, "timer or slice number")
+        .zeroOk()
+        .otherwise("best")
         .in("frequency", &I::frequency, nullptr, "wanted")
-        .in("mode", &I::mode, nullptr, "fast or phase-correct").otherwise("best")
+        .in("mode", &I::mode, nullptr, "fast or phase-correct")
+        .otherwise("best")
         .out("timer", &R::timer, "chosen")
         .out("mode", &R::mode, "chosen")
         .out("prescaler", &R::prescaler, "clock divider")
@@ -184,7 +201,9 @@ FormPtr pwmTimerForm() {
         .out("frequency_error", &R::frequency_error, "actual/wanted − 1")
         .out("resolution_bits", &R::resolution_bits, "log2(TOP + 1)")
         .out("steps", &R::steps, "of duty")
-        .resolve([](I& in) { if (!in.clock) in.clock = of<Frequency>(usualClock(in.mcu)); });
+        .resolve([](I& in) {
+            if (!in.clock) in.clock = of<Frequency>(usualClock(in.mcu));
+        });
     return form;
 }
 

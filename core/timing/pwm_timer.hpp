@@ -1,7 +1,7 @@
 #pragma once
-#include "working/form.hpp"
 #include <array>
 #include <span>
+#include "working/form.hpp"
 
 namespace hinge::timing {
 
@@ -12,7 +12,7 @@ enum class PwmMode { Fast, PhaseCorrect };
 struct AvrTimer {
     int number = 0;
     int bits = 8;
-    bool own_top = false;          ///< a TOP register of its own: output A is never lost
+    bool own_top = false;  ///< a TOP register of its own: output A is never lost
     bool phase_correct = true;
     std::span<const int> prescalers;
 };
@@ -25,10 +25,10 @@ struct AvrTimer {
 /// Prescaler and TOP for a PWM frequency.
 struct PwmTimer {
     Mcu mcu = Mcu::Atmega328p;
-    std::optional<Frequency> clock;   ///< its usual one
-    std::optional<Count> timer;       ///< best
+    std::optional<Frequency> clock;  ///< its usual one
+    std::optional<Count> timer;      ///< best
     Frequency frequency{};
-    std::optional<PwmMode> mode;      ///< best
+    std::optional<PwmMode> mode;  ///< best
 };
 struct PwmTimerResult {
     Count timer{};
@@ -36,7 +36,7 @@ struct PwmTimerResult {
     Ratio prescaler{};
     Count top{};
     Frequency actual_frequency{};
-    Fraction frequency_error{};       ///< actual/wanted − 1
+    Fraction frequency_error{};  ///< actual/wanted − 1
     Ratio resolution_bits{};
     Count steps{};
 };
@@ -53,12 +53,16 @@ struct PwmTimerResult {
 template <>
 struct hinge::Names<hinge::timing::Mcu> {
     using M = hinge::timing::Mcu;
-    static constexpr std::array all{hinge::Name<M>{M::Atmega328p, "atmega328p", "ATmega328P"}, hinge::Name<M>{M::Atmega2560, "atmega2560", "ATmega2560"},
-                                    hinge::Name<M>{M::Atmega32u4, "atmega32u4", "ATmega32U4"}, hinge::Name<M>{M::Attiny85, "attiny85", "ATtiny85"},
-                                    hinge::Name<M>{M::Rp2040, "rp2040", "RP2040"}, hinge::Name<M>{M::Esp32, "esp32", "ESP32"}};
+    static constexpr std::array all{hinge::Name<M>{M::Atmega328p, "atmega328p", "ATmega328P"},
+                                    hinge::Name<M>{M::Atmega2560, "atmega2560", "ATmega2560"},
+                                    hinge::Name<M>{M::Atmega32u4, "atmega32u4", "ATmega32U4"},
+                                    hinge::Name<M>{M::Attiny85, "attiny85", "ATtiny85"},
+                                    hinge::Name<M>{M::Rp2040, "rp2040", "RP2040"},
+                                    hinge::Name<M>{M::Esp32, "esp32", "ESP32"}};
 };
 template <>
 struct hinge::Names<hinge::timing::PwmMode> {
     using M = hinge::timing::PwmMode;
-    static constexpr std::array all{hinge::Name<M>{M::Fast, "fast", "fast"}, hinge::Name<M>{M::PhaseCorrect, "phase-correct", "phase-correct"}};
+    static constexpr std::array all{hinge::Name<M>{M::Fast, "fast", "fast"},
+                                    hinge::Name<M>{M::PhaseCorrect, "phase-correct", "phase-correct"}};
 };

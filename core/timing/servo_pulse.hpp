@@ -8,7 +8,7 @@ struct ServoPulse {
     Duration pulse_min{};
     Duration pulse_max{};
     Angle angle_range{};
-    std::optional<Angle> angle;        ///< from the pulse_min end, one of these
+    std::optional<Angle> angle;  ///< from the pulse_min end, one of these
     std::optional<Duration> pulse;
     Duration tick = of<Duration>(0.5e-6);
     Duration frame = of<Duration>(20e-3);
@@ -28,16 +28,16 @@ struct ServoPulseResult {
 /// One servo's part in a move.
 struct ServoMove {
     int channel = 0;
-    double angle = 0.0;             ///< rad
-    double time_per_60deg = 0.0;    ///< s
+    double angle = 0.0;           ///< rad
+    double time_per_60deg = 0.0;  ///< s
 };
 /// Several servos that are to arrive together.
 struct ServoTogether {
-    std::string moves;              ///< "0:40deg@0.12,1:90deg@0.17": channel:angle@time per 60°
+    std::string moves;  ///< "0:40deg@0.12,1:90deg@0.17": channel:angle@time per 60°
 };
 struct ServoTogetherResult {
-    Duration time{};                          ///< of the slowest
-    std::vector<RotationSpeed> speed;         ///< in input order
+    Duration time{};                   ///< of the slowest
+    std::vector<RotationSpeed> speed;  ///< in input order
 };
 /// @error BadFormat, Conflict  naming `moves`
 /// @source derived: all take the time of the slowest

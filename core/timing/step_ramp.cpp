@@ -1,7 +1,7 @@
 #include "timing/step_ramp.hpp"
-#include "quantity/constants.hpp"
-#include <cmath>
 #include <fmt/format.h>
+#include <cmath>
+#include "quantity/constants.hpp"
 
 namespace hinge::timing {
 
@@ -34,9 +34,13 @@ Result<Worked<StepIntervalsResult>> stepIntervals(const StepIntervals& in) {
     r.recurrence_error = of<Duration>(recurred - whole);
     addStep(out.steps, "c0", "first interval, exact", "√(2/{a})", {{"a", a}}, of<Duration>(c0), "austin-2005");
     addStep(out.steps, "v", "rate after the ramp", "√(2·{n}·{a})", {{"n", n}, {"a", a}}, r.last_rate, "derived: s = v²/2a");
-    addStep(out.steps, "e", "error of the whole ramp, rounding carried", "Σ{c} − c0·√{n}", {{"c", given}, {"n", n}}, r.accumulated_error, "definition");
-    addStep(out.steps, "er", "by the recurrence c − 2·c/(4·k + 1)", "Σ{cr} − c0·√{n}", {{"cr", recurred}, {"n", n}}, r.recurrence_error, "austin-2005");
-    if (last < 2.0) out.findings.push_back({"step-too-fast", Severity::Stop, "The last interval is under two ticks: a faster clock, or a slower move."});
+    addStep(out.steps, "e", "error of the whole ramp, rounding carried", "Σ{c} − c0·√{n}", {{"c", given}, {"n", n}}, r.accumulated_error,
+            "definition");
+    addStep(out.steps, "er", "by the recurrence c − 2·c/(4·k + 1)", "Σ{cr} − c0·√{n}", {{"cr", recurred}, {"n", n}}, r.recurrence_error,
+            "austin-2005");
+    if (last < 2.0)
+        out.findings.push_back(
+            {"step-too-fast", Severity::Stop, "The last interval is under two ticks: a faster clock, or a slower move."});
     out.verdict = verdictOf(out.findings);
     return out;
 }
@@ -44,7 +48,8 @@ Result<Worked<StepIntervalsResult>> stepIntervals(const StepIntervals& in) {
 FormPtr stepIntervalsForm() {
     using I = StepIntervals;
     using R = StepIntervalsResult;
-    auto form = std::make_shared<FormOf<I, R>>("step-intervals", "pulse", "a stepper's ramp as a table of timer ticks", "austin-2005", &stepIntervals);
+    auto form = std::make_shared<FormOf<I, R>>("step-intervals", "pulse", "a stepper's ramp as a table of timer ticks", "austin-2005",
+                                               &stepIntervals);
     form->rule("interval n = √(2/a)·(√(n + 1) − √n), rounded to ticks with the rest carried to the next")
         .in("acceleration", &I::acceleration, nullptr, "steps a second, each second")
         .in("steps", &I::steps, nullptr, "of the ramp")
@@ -67,15 +72,21 @@ Result<Worked<MicrostepTorqueResult>> microstepTorque(const MicrostepTorque& in)
     const double electrical = constants::pi / 2.0 / micro;
     r.step_torque = of<Torque>(holding * std::sin(electrical));
     r.step_angle = of<Angle>(electrical / poles);
-    addStep(out.steps, "Ts", "torque of one micro-step", "{T}·sin(90°/{n})", {{"T", in.holding_torque}, {"n", in.microsteps}}, r.step_torque, "microstep-sine");
+    addStep(out.steps, "Ts", "torque of one micro-step", "{T}·sin(90°/{n})", {{"T", in.holding_torque}, {"n", in.microsteps}},
+            r.step_torque, "microstep-sine");
     addStep(out.steps, "s", "its angle", "360°/({N}·{n})", {{"N", in.steps_per_turn}, {"n", in.microsteps}}, r.step_angle, "definition");
     if (load >= holding) {
         out.findings.push_back({"too-weak", Severity::Stop, "The load is more than the holding torque: it slips."});
     } else {
         r.lag = of<Angle>(std::asin(load / holding) / poles);
         r.lost = of<Count>(std::floor(std::asin(load / holding) / electrical + 1e-9));
-        addStep(out.steps, "d", "lags behind its place by", "asin({L}/{T})/({N}/4)", {{"L", in.load_torque}, {"T", in.holding_torque}, {"N", in.steps_per_turn}}, *r.lag, "microstep-sine");
-        if (si(r.lost) >= 1.0) out.findings.push_back({"microstep-lost", Severity::Note, fmt::format("{:.0f} micro-steps pass before the load follows: finer steps make it smoother, not more exact.", si(r.lost))});
+        addStep(out.steps, "d", "lags behind its place by", "asin({L}/{T})/({N}/4)",
+                {{"L", in.load_torque}, {"T", in.holding_torque}, {"N", in.steps_per_turn}}, *r.lag, "microstep-sine");
+        if (si(r.lost) >= 1.0)
+            out.findings.push_back(
+                {"microstep-lost", Severity::Note,
+                 fmt::format("{:.0f} micro-steps pass before the load follows: finer steps make it smoother, not more exact.",
+                             si(r.lost))});
     }
     out.verdict = verdictOf(out.findings);
     return out;
@@ -84,7 +95,8 @@ Result<Worked<MicrostepTorqueResult>> microstepTorque(const MicrostepTorque& in)
 FormPtr microstepTorqueForm() {
     using I = MicrostepTorque;
     using R = MicrostepTorqueResult;
-    auto form = std::make_shared<FormOf<I, R>>("microstep-torque", "pulse", "what one micro-step can move", "microstep-sine", &microstepTorque);
+    auto form =
+        std::make_shared<FormOf<I, R>>("microstep-torque", "pulse", "what one micro-step can move", "microstep-sine", &microstepTorque);
     form->rule("step_torque = holding·sin(90°/microsteps); lag = asin(load/holding)/(steps/4)")
         .in("holding_torque", &I::holding_torque, nullptr, "at the current that is set")
         .in("microsteps", &I::microsteps, "16", "a full step")
@@ -105,12 +117,17 @@ Result<Worked<StepResonanceResult>> stepResonance(const StepResonance& in) {
     r.natural_frequency = of<Frequency>(f);
     r.low = of<Frequency>(f * 2.0 / 3.0);
     r.high = of<Frequency>(f * 4.0 / 3.0);
-    addStep(out.steps, "f", "swings at", "√({p}·{T}/{J})/2π", {{"p", poles}, {"T", in.holding_torque}, {"J", in.inertia}}, r.natural_frequency, "stepper-natural-frequency");
+    addStep(out.steps, "f", "swings at", "√({p}·{T}/{J})/2π", {{"p", poles}, {"T", in.holding_torque}, {"J", in.inertia}},
+            r.natural_frequency, "stepper-natural-frequency");
     if (in.step_rate) {
         r.full_step_rate = of<Frequency>(si(*in.step_rate) / si(in.microsteps));
-        addStep(out.steps, "fs", "full steps a second", "{v}/{n}", {{"v", *in.step_rate}, {"n", in.microsteps}}, *r.full_step_rate, "definition");
+        addStep(out.steps, "fs", "full steps a second", "{v}/{n}", {{"v", *in.step_rate}, {"n", in.microsteps}}, *r.full_step_rate,
+                "definition");
         if (si(*r.full_step_rate) >= si(r.low) && si(*r.full_step_rate) <= si(r.high))
-            out.findings.push_back({"resonance", si(in.microsteps) < 8.0 ? Severity::Warn : Severity::Note, si(in.microsteps) < 8.0 ? "It runs where the rotor swings: it rattles and may lose steps. Eight micro-steps or more, another speed, or a damper." : "It runs where the rotor swings; micro-steps keep that small."});
+            out.findings.push_back({"resonance", si(in.microsteps) < 8.0 ? Severity::Warn : Severity::Note,
+                                    si(in.microsteps) < 8.0 ? "It runs where the rotor swings: it rattles and may lose steps. Eight "
+                                                              "micro-steps or more, another speed, or a damper."
+                                                            : "It runs where the rotor swings; micro-steps keep that small."});
     }
     out.verdict = verdictOf(out.findings);
     return out;
@@ -119,13 +136,15 @@ Result<Worked<StepResonanceResult>> stepResonance(const StepResonance& in) {
 FormPtr stepResonanceForm() {
     using I = StepResonance;
     using R = StepResonanceResult;
-    auto form = std::make_shared<FormOf<I, R>>("step-resonance", "pulse", "speeds at which a stepper rattles", "stepper-natural-frequency", &stepResonance);
+    auto form = std::make_shared<FormOf<I, R>>("step-resonance", "pulse", "speeds at which a stepper rattles", "stepper-natural-frequency",
+                                               &stepResonance);
     form->rule("f = √((steps/4)·holding/inertia)/2π; a third to both sides is avoided below eight micro-steps")
         .in("holding_torque", &I::holding_torque, nullptr, "at the current that is set")
         .in("inertia", &I::inertia, nullptr, "of rotor and load")
         .in("steps_per_turn", &I::steps_per_turn, "200", "of the motor")
         .in("microsteps", &I::microsteps, "1", "a full step")
-        .in("step_rate", &I::step_rate, nullptr, "micro-steps a second").otherwise("not judged")
+        .in("step_rate", &I::step_rate, nullptr, "micro-steps a second")
+        .otherwise("not judged")
         .out("natural_frequency", &R::natural_frequency, "of the swing")
         .out("low", &R::low, "full steps a second")
         .out("high", &R::high, "full steps a second")
@@ -138,12 +157,14 @@ Result<Worked<HomingResult>> homing(const Homing& in) {
     out.result.overrun = of<Length>(si(in.speed) * si(in.delay));
     out.result.repeatability = of<Length>(si(in.backoff_speed) * si(in.jitter) + si(in.step_length));
     addStep(out.steps, "o", "runs on past the contact", "{v}·{t}", {{"v", in.speed}, {"t", in.delay}}, out.result.overrun, "definition");
-    addStep(out.steps, "r", "finds its place to", "{vb}·{j} + {s}", {{"vb", in.backoff_speed}, {"j", in.jitter}, {"s", in.step_length}}, out.result.repeatability, "definition");
+    addStep(out.steps, "r", "finds its place to", "{vb}·{j} + {s}", {{"vb", in.backoff_speed}, {"j", in.jitter}, {"s", in.step_length}},
+            out.result.repeatability, "definition");
     return out;
 }
 
 FormPtr homingForm() {
-    auto form = std::make_shared<FormOf<Homing, HomingResult>>("homing", "pulse", "how well an end switch finds the same place", "definition", &homing);
+    auto form = std::make_shared<FormOf<Homing, HomingResult>>("homing", "pulse", "how well an end switch finds the same place",
+                                                               "definition", &homing);
     form->rule("overrun = speed·delay; repeatability = backoff_speed·jitter + step_length, besides the switch's own")
         .in("speed", &Homing::speed, nullptr, "towards the switch")
         .in("backoff_speed", &Homing::backoff_speed, nullptr, "off it again")
@@ -167,8 +188,11 @@ Result<Worked<CreepResult>> creep(const Creep& in) {
     addStep(out.steps, "ts", "one step every", "{s}/{v}", {{"s", in.distance_per_step}, {"v", r.speed}}, r.step_interval, "definition");
     addStep(out.steps, "tp", "one picture every", "{T}/{n}", {{"T", in.duration}, {"n", in.pictures}}, r.picture_interval, "definition");
     addStep(out.steps, "b", "way during an exposure", "{v}·{e}", {{"v", r.speed}, {"e", in.exposure}}, r.blur, "definition");
-    if (si(in.exposure) > si(r.picture_interval)) out.findings.push_back({"exposure-too-long", Severity::Stop, "An exposure lasts longer than the time to the next picture."});
-    if (si(in.duration) > 4294967.0) out.findings.push_back({"counter-rollover", Severity::Warn, "It runs longer than 49.7 days: a millisecond counter of 32 bits rolls over on the way."});
+    if (si(in.exposure) > si(r.picture_interval))
+        out.findings.push_back({"exposure-too-long", Severity::Stop, "An exposure lasts longer than the time to the next picture."});
+    if (si(in.duration) > 4294967.0)
+        out.findings.push_back(
+            {"counter-rollover", Severity::Warn, "It runs longer than 49.7 days: a millisecond counter of 32 bits rolls over on the way."});
     out.verdict = verdictOf(out.findings);
     return out;
 }
@@ -206,7 +230,7 @@ Result<Worked<SCurveResult>> sCurve(const SCurve& in) {
     auto& r = out.result;
     const double n = si(in.steps), a = si(in.acceleration), j = si(in.jerk);
     double rate = si(in.rate);
-    if (rate * rampTime(rate, a, j) > n) {   // the two ramps take rate·time together
+    if (rate * rampTime(rate, a, j) > n) {  // the two ramps take rate·time together
         double low = 0.0, high = rate;
         for (int i = 0; i < 80; ++i) {
             const double middle = 0.5 * (low + high);
@@ -223,9 +247,11 @@ Result<Worked<SCurveResult>> sCurve(const SCurve& in) {
     const double v = si(in.rate), straight = v * v / a <= n ? n / v + v / a : 2.0 * std::sqrt(n / a);
     r.longer_by = of<Duration>(si(r.duration) - straight);
     addStep(out.steps, "v", "fastest that fits", "v·t(v) ≤ {n}, at most {w}", {{"n", in.steps}, {"w", in.rate}}, r.peak_rate, s_curve);
-    addStep(out.steps, "t", "from rest to it", "v/{a} + {a}/{j}, or 2·√(v/{j})", {{"a", in.acceleration}, {"j", in.jerk}}, r.ramp_time, s_curve);
+    addStep(out.steps, "t", "from rest to it", "v/{a} + {a}/{j}, or 2·√(v/{j})", {{"a", in.acceleration}, {"j", in.jerk}}, r.ramp_time,
+            s_curve);
     addStep(out.steps, "s", "steps of one ramp", "{v}·{t}/2", {{"v", r.peak_rate}, {"t", r.ramp_time}}, r.ramp_steps, s_curve);
-    addStep(out.steps, "T", "the whole move", "2·{t} + ({n} − 2·{s})/{v}", {{"t", r.ramp_time}, {"n", in.steps}, {"s", r.ramp_steps}, {"v", r.peak_rate}}, r.duration, s_curve);
+    addStep(out.steps, "T", "the whole move", "2·{t} + ({n} − 2·{s})/{v}",
+            {{"t", r.ramp_time}, {"n", in.steps}, {"s", r.ramp_steps}, {"v", r.peak_rate}}, r.duration, s_curve);
     addStep(out.steps, "Δ", "longer than a straight ramp", "{T} − t₀", {{"T", r.duration}}, r.longer_by, s_curve);
     return out;
 }

@@ -8,14 +8,14 @@ struct StepTiming {
     Count steps_per_turn = of<Count>(200.0);
     Count microsteps = of<Count>(16.0);
     LengthOrAngle travel_per_turn;
-    LengthOrAngle distance;                 ///< the same kind
+    LengthOrAngle distance;  ///< the same kind
     Duration duration{};
     Duration pulse_width = of<Duration>(2e-6);
     std::optional<Frequency> largest_rate;  ///< steps/s
 };
 struct StepTimingResult {
     Count steps{};
-    Ratio steps_per_unit{};                 ///< per metre or radian
+    Ratio steps_per_unit{};  ///< per metre or radian
     Frequency step_rate{};
     std::optional<Duration> step_interval;  ///< null without a step
 };
@@ -27,11 +27,11 @@ struct StepTimingResult {
 /// A move with a straight ramp up and down.
 struct StepProfile {
     Count steps{};
-    Frequency rate{};                       ///< steps/s
-    StepAcceleration acceleration{};        ///< steps/s²
+    Frequency rate{};                 ///< steps/s
+    StepAcceleration acceleration{};  ///< steps/s²
 };
 struct StepProfileResult {
-    Ratio accel_steps{};                    ///< not rounded
+    Ratio accel_steps{};  ///< not rounded
     Ratio cruise_steps{};
     Frequency peak_rate{};
     Duration duration{};

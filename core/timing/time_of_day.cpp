@@ -1,6 +1,6 @@
 #include "timing/time_of_day.hpp"
-#include <algorithm>
 #include <fmt/format.h>
+#include <algorithm>
 
 namespace hinge::timing {
 namespace {
@@ -8,7 +8,9 @@ constexpr int day = 86400;
 }
 
 Result<int> parseTimeOfDay(std::string_view text) {
-    const auto bad = [&] { return fail(ErrorCode::BadFormat, "", std::string{text}, "a time of day from 00:00 to 23:59, seconds allowed (06:40 or 06:40:30)"); };
+    const auto bad = [&] {
+        return fail(ErrorCode::BadFormat, "", std::string{text}, "a time of day from 00:00 to 23:59, seconds allowed (06:40 or 06:40:30)");
+    };
     while (!text.empty() && text.front() == ' ') text.remove_prefix(1);
     while (!text.empty() && text.back() == ' ') text.remove_suffix(1);
     if (text.size() != 5 && text.size() != 8 && text.size() != 4) return bad();
@@ -41,7 +43,8 @@ Result<std::vector<int>> parseTimesOfDay(std::string_view text) {
         const auto comma = text.find(',');
         auto time = parseTimeOfDay(text.substr(0, comma));
         if (!time) return tl::unexpected(time.error());
-        if (std::find(times.begin(), times.end(), *time) != times.end()) return fail(ErrorCode::Conflict, "", timeOfDayText(*time), "each time once");
+        if (std::find(times.begin(), times.end(), *time) != times.end())
+            return fail(ErrorCode::Conflict, "", timeOfDayText(*time), "each time once");
         times.push_back(*time);
         if (comma == std::string_view::npos) return times;
         text = text.substr(comma + 1);
@@ -73,13 +76,15 @@ Result<Worked<TimeOfDayResult>> timeOfDay(const TimeOfDay& in) {
         if (since < si(in.duration)) out.result.on_now = true;
     }
     out.result.next = of<Duration>(next);
-    addStep(out.steps, "tn", "until the next one", "smallest (t − {now}) mod 86400, above 0", {{"now", static_cast<double>(*now)}}, out.result.next, "derived: modular arithmetic over a day");
+    addStep(out.steps, "tn", "until the next one", "smallest (t − {now}) mod 86400, above 0", {{"now", static_cast<double>(*now)}},
+            out.result.next, "derived: modular arithmetic over a day");
     return out;
 }
 
 FormPtr timeOfDayForm() {
     using I = TimeOfDay;
-    auto form = std::make_shared<FormOf<I, TimeOfDayResult>>("time-of-day", "pulse", "seconds to the next of several times of day", "derived: modular arithmetic over a day", &timeOfDay);
+    auto form = std::make_shared<FormOf<I, TimeOfDayResult>>("time-of-day", "pulse", "seconds to the next of several times of day",
+                                                             "derived: modular arithmetic over a day", &timeOfDay);
     form->rule("next = smallest (t − now) mod 24 h above 0; on_now: (now − t) mod 24 h < duration")
         .in("times", &I::times, nullptr, "times of day, such as 06:40,18:30")
         .in("now", &I::now, nullptr, "time of day now")

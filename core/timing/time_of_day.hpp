@@ -1,6 +1,6 @@
 #pragma once
-#include "working/form.hpp"
 #include <vector>
+#include "working/form.hpp"
 
 namespace hinge::timing {
 

@@ -1,6 +1,6 @@
 #include "timing/uart_baud.hpp"
-#include <algorithm>
 #include <fmt/format.h>
+#include <algorithm>
 
 namespace hinge::timing {
 
@@ -22,11 +22,17 @@ Result<Worked<UartBaudResult>> uartBaud(const UartBaud& in) {
             r.error = of<Fraction>(error);
         }
     }
-    addStep(out.steps, "B", "real rate", r.double_speed ? "{clk}/(8·({U} + 1))" : "{clk}/(16·({U} + 1))", {{"clk", clock}, {"U", r.divisor}}, r.actual_baud, "atmega328p-datasheet");
+    addStep(out.steps, "B", "real rate", r.double_speed ? "{clk}/(8·({U} + 1))" : "{clk}/(16·({U} + 1))",
+            {{"clk", clock}, {"U", r.divisor}}, r.actual_baud, "atmega328p-datasheet");
     addStep(out.steps, "e", "off by", "{B}/{Bw} − 1", {{"B", r.actual_baud}, {"Bw", wanted}}, r.error, "definition");
     const double off = std::abs(si(r.error));
-    if (off > 0.02 * (1 + 1e-9)) out.findings.push_back({"baud-off", Severity::Stop, fmt::format("The rate is {} off: characters will be lost.", display(Kind::Fraction, off, 2))});
-    else if (off > 0.01 * (1 + 1e-9)) out.findings.push_back({"baud-off", Severity::Warn, fmt::format("The rate is {} off: with a partner off the other way it fails.", display(Kind::Fraction, off, 2))});
+    if (off > 0.02 * (1 + 1e-9))
+        out.findings.push_back(
+            {"baud-off", Severity::Stop, fmt::format("The rate is {} off: characters will be lost.", display(Kind::Fraction, off, 2))});
+    else if (off > 0.01 * (1 + 1e-9))
+        out.findings.push_back(
+            {"baud-off", Severity::Warn,
+             fmt::format("The rate is {} off: with a partner off the other way it fails.", display(Kind::Fraction, off, 2))});
     out.verdict = verdictOf(out.findings);
     return out;
 }
@@ -34,7 +40,8 @@ Result<Worked<UartBaudResult>> uartBaud(const UartBaud& in) {
 FormPtr uartBaudForm() {
     using I = UartBaud;
     using R = UartBaudResult;
-    auto form = std::make_shared<FormOf<I, R>>("uart-baud", "pulse", "the divisor of a serial port and its error", "atmega328p-datasheet", &uartBaud);
+    auto form = std::make_shared<FormOf<I, R>>("uart-baud", "pulse", "the divisor of a serial port and its error", "atmega328p-datasheet",
+                                               &uartBaud);
     form->rule("baud = clk/(16·(UBRR + 1)), or clk/8 at double speed; smallest error, a tie goes to normal; to 1 % holds, to 2 % tight")
         .in("clock", &I::clock, nullptr, "of the chip")
         .in("baud", &I::baud, nullptr, "wanted")

@@ -7,10 +7,13 @@ inline namespace working {
 std::string inWords(const Accepts& accepts, Kind kind) {
     const bool free_below = std::isinf(accepts.least);
     const bool free_above = std::isinf(accepts.most);
-    const auto number = [&](double value) { return kind == Kind::Temperature || kind == Kind::Angle ? displayPlain(kind, value) : significant(value, 4); };
+    const auto number = [&](double value) {
+        return kind == Kind::Temperature || kind == Kind::Angle ? displayPlain(kind, value) : significant(value, 4);
+    };
     if (free_below && free_above) return "any number";
     if (free_below) return fmt::format("at most {}", number(accepts.most));
-    const std::string low = accepts.least_itself ? fmt::format("at least {}", number(accepts.least)) : fmt::format("greater than {}", number(accepts.least));
+    const std::string low =
+        accepts.least_itself ? fmt::format("at least {}", number(accepts.least)) : fmt::format("greater than {}", number(accepts.least));
     return free_above ? low : fmt::format("{}, at most {}", low, number(accepts.most));
 }
 
@@ -43,7 +46,8 @@ Result<Curve> parseCurve(std::string_view text, Kind x_kind, Kind y_kind) {
             error.field = "curve";
             return tl::unexpected(error);
         }
-        if (curve.points.empty() ? *x != 0.0 : *x <= curve.points.back().x) return bad("a flow that starts at 0 and rises from point to point");
+        if (curve.points.empty() ? *x != 0.0 : *x <= curve.points.back().x)
+            return bad("a flow that starts at 0 and rises from point to point");
         if (*y < 0.0 || (!curve.points.empty() && *y > curve.points.back().y)) return bad("a height that is not negative and never rises");
         curve.points.push_back({*x, *y});
         if (comma == std::string_view::npos) break;

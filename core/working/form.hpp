@@ -1,8 +1,4 @@
 #pragma once
-#include "quantity/names.hpp"
-#include "quantity/text.hpp"
-#include "quantity/units.hpp"
-#include "working/worked.hpp"
 #include <cmath>
 #include <functional>
 #include <limits>
@@ -11,6 +7,10 @@
 #include <utility>
 #include <variant>
 #include <vector>
+#include "quantity/names.hpp"
+#include "quantity/text.hpp"
+#include "quantity/units.hpp"
+#include "working/worked.hpp"
 
 namespace hinge {
 inline namespace working {
@@ -54,7 +54,7 @@ using HeadCurve = CurveOf<Kind::Length>;
 using PressureCurve = CurveOf<Kind::Pressure>;
 /// A way along a line or round an axle: the unit given decides which.
 struct LengthOrAngle {
-    double value = 0.0;            ///< m or rad
+    double value = 0.0;  ///< m or rad
     Kind kind = Kind::Length;
     friend bool operator==(const LengthOrAngle&, const LengthOrAngle&) = default;
 };
@@ -71,8 +71,8 @@ struct InputSpec {
     std::string default_text;  ///< empty: required, or see `optional`
     bool optional = false;     ///< may be absent
     std::string help;
-    std::string range;         ///< in words
-    std::string choices;       ///< of an enumeration, comma-separated
+    std::string range;    ///< in words
+    std::string choices;  ///< of an enumeration, comma-separated
 };
 struct OutputSpec {
     std::string name;
@@ -89,7 +89,7 @@ public:
     std::string name;
     std::string stage;
     std::string summary;
-    std::string formula;   ///< the rule in one or two lines, for help
+    std::string formula;  ///< the rule in one or two lines, for help
     std::string source;
     std::vector<InputSpec> inputs;
     std::vector<OutputSpec> outputs;
@@ -110,8 +110,7 @@ template <class In, class Out>
 class FormOf final : public Form {
 public:
     using Function = Result<Worked<Out>> (*)(const In&);
-    FormOf(std::string work, std::string of_stage, std::string what, std::string from_source, Function function)
-        : function_{function} {
+    FormOf(std::string work, std::string of_stage, std::string what, std::string from_source, Function function) : function_{function} {
         name = std::move(work);
         stage = std::move(of_stage);
         summary = std::move(what);
@@ -140,26 +139,64 @@ public:
         describe();
         return *this;
     }
-    FormOf& zeroOk() { bindings_.back().accepts.least_itself = true; return describe(); }
-    FormOf& signedOk() { bindings_.back().accepts.least = -std::numeric_limits<double>::infinity(); return describe(); }
-    FormOf& between(double least, double most) { bindings_.back().accepts = {least, true, most}; return describe(); }
+    FormOf& zeroOk() {
+        bindings_.back().accepts.least_itself = true;
+        return describe();
+    }
+    FormOf& signedOk() {
+        bindings_.back().accepts.least = -std::numeric_limits<double>::infinity();
+        return describe();
+    }
+    FormOf& between(double least, double most) {
+        bindings_.back().accepts = {least, true, most};
+        return describe();
+    }
     /// Other spellings of a value, as given and as read.
-    FormOf& spelt(std::vector<std::pair<std::string, std::string>> spellings) { bindings_.back().spellings = std::move(spellings); return *this; }
-    FormOf& upTo(double most) { bindings_.back().accepts.most = most; return describe(); }
+    FormOf& spelt(std::vector<std::pair<std::string, std::string>> spellings) {
+        bindings_.back().spellings = std::move(spellings);
+        return *this;
+    }
+    FormOf& upTo(double most) {
+        bindings_.back().accepts.most = most;
+        return describe();
+    }
     /// A bare number is in `unit`, and the echo is too.
-    FormOf& bare(const char* unit) { bindings_.back().bare = unit; inputs.back().unit = unit; return describe(); }
+    FormOf& bare(const char* unit) {
+        bindings_.back().bare = unit;
+        inputs.back().unit = unit;
+        return describe();
+    }
     /// What an absent optional input stands for, in words.
-    FormOf& otherwise(const char* words) { inputs.back().default_text = ""; inputs.back().help += std::string{" (default: "} + words + ")"; return *this; }
+    FormOf& otherwise(const char* words) {
+        inputs.back().default_text = "";
+        inputs.back().help += std::string{" (default: "} + words + ")";
+        return *this;
+    }
     /// The rule in words and signs, for help.
-    FormOf& rule(const char* text) { formula = text; return *this; }
+    FormOf& rule(const char* text) {
+        formula = text;
+        return *this;
+    }
     /// Exactly one of these sets of inputs is to be given, each whole.
-    FormOf& oneOf(std::vector<std::vector<std::string>> sets) { groups_.push_back(std::move(sets)); return *this; }
+    FormOf& oneOf(std::vector<std::vector<std::string>> sets) {
+        groups_.push_back(std::move(sets));
+        return *this;
+    }
     /// All or none of these.
-    FormOf& together(std::vector<std::string> pair) { pairs_.push_back(std::move(pair)); return *this; }
+    FormOf& together(std::vector<std::string> pair) {
+        pairs_.push_back(std::move(pair));
+        return *this;
+    }
     /// Fills defaults that depend on other inputs, before the working and the echo.
-    FormOf& resolve(std::function<void(In&)> fill) { resolve_ = std::move(fill); return *this; }
+    FormOf& resolve(std::function<void(In&)> fill) {
+        resolve_ = std::move(fill);
+        return *this;
+    }
     /// Sets what is not an input (a reader of files) before the inputs are read.
-    FormOf& prepare(std::function<void(In&)> set_up) { prepare_ = std::move(set_up); return *this; }
+    FormOf& prepare(std::function<void(In&)> set_up) {
+        prepare_ = std::move(set_up);
+        return *this;
+    }
 
     template <class M>
     FormOf& out(const char* output, M Out::*member, const char* help, const char* unit = nullptr) {
@@ -199,7 +236,8 @@ public:
             if (!inputs[i].default_text.empty()) {
                 if (auto error = set(in_value, i, inputs[i].default_text)) return tl::unexpected(*error);
             } else if (!inputs[i].optional && !inGroup(inputs[i].name)) {
-                return fail(ErrorCode::Missing, inputs[i].name, "", inputs[i].help + (inputs[i].unit.empty() ? "" : " [" + inputs[i].unit + "]"));
+                return fail(ErrorCode::Missing, inputs[i].name, "",
+                            inputs[i].help + (inputs[i].unit.empty() ? "" : " [" + inputs[i].unit + "]"));
             }
         }
         if (resolve_) resolve_(in_value);
@@ -208,7 +246,8 @@ public:
         Answer answer;
         answer.work = name;
         for (std::size_t i = 0; i < inputs.size(); ++i)
-            answer.inputs.push_back({inputs[i].name, bindings_[i].get(in_value), bindings_[i].unit ? bindings_[i].unit(in_value) : inputs[i].unit});
+            answer.inputs.push_back(
+                {inputs[i].name, bindings_[i].get(in_value), bindings_[i].unit ? bindings_[i].unit(in_value) : inputs[i].unit});
         for (std::size_t i = 0; i < outputs.size(); ++i)
             answer.results.push_back({outputs[i].name, readers_[i](worked->result), outputs[i].unit});
         answer.verdict = worked->verdict;
@@ -218,15 +257,25 @@ public:
     }
 
 private:
-    template <class M> struct Unwrap { using type = M; };
-    template <class M> struct Unwrap<std::optional<M>> { using type = M; };
-    template <class M> using Plain = typename Unwrap<M>::type;
-    template <class M> static constexpr bool isQuantity() { return Measurable<Plain<M>>; }
+    template <class M>
+    struct Unwrap {
+        using type = M;
+    };
+    template <class M>
+    struct Unwrap<std::optional<M>> {
+        using type = M;
+    };
+    template <class M>
+    using Plain = typename Unwrap<M>::type;
+    template <class M>
+    static constexpr bool isQuantity() {
+        return Measurable<Plain<M>>;
+    }
 
     struct Binding {
         std::function<std::optional<Error>(In&, std::string_view, const Binding&)> set;
         std::function<ShownValue(const In&)> get;
-        std::function<std::string(const In&)> unit;   // where it depends on what was given
+        std::function<std::string(const In&)> unit;  // where it depends on what was given
         Kind kind = Kind::Ratio;
         Accepts accepts;
         std::string bare;
@@ -249,7 +298,10 @@ private:
             return value.value;
         } else if constexpr (std::is_base_of_v<Curve, V>) {
             std::vector<double> flat;
-            for (const auto& point : value.points) { flat.push_back(point.x); flat.push_back(point.y); }
+            for (const auto& point : value.points) {
+                flat.push_back(point.x);
+                flat.push_back(point.y);
+            }
             return flat;
         } else if constexpr (requires { value.has_value(); }) {
             if (!value) return std::monostate{};
@@ -318,7 +370,9 @@ private:
         return std::nullopt;
     }
     template <Kind Y>
-    static std::string curveUnit(const CurveOf<Y>&) { return std::string{siUnit(Kind::VolumeFlow)} + ":" + std::string{siUnit(Y)}; }
+    static std::string curveUnit(const CurveOf<Y>&) {
+        return std::string{siUnit(Kind::VolumeFlow)} + ":" + std::string{siUnit(Y)};
+    }
     template <Kind Y>
     static std::optional<Error> readInto(CurveOf<Y>& target, std::string_view text) {
         auto curve = parseCurve(text, Kind::VolumeFlow, Y);

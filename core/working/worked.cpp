@@ -1,8 +1,8 @@
 #include "working/worked.hpp"
-#include "quantity/text.hpp"
-#include "quantity/units.hpp"
 #include <array>
 #include <cstdlib>
+#include "quantity/text.hpp"
+#include "quantity/units.hpp"
 
 namespace hinge {
 inline namespace working {
@@ -66,8 +66,8 @@ std::string written(double value) {
 
 }  // namespace
 
-Step makeStep(std::string symbol, std::string meaning, std::string_view formula,
-              std::initializer_list<Term> terms, std::optional<double> value, Kind kind, std::string source) {
+Step makeStep(std::string symbol, std::string meaning, std::string_view formula, std::initializer_list<Term> terms,
+              std::optional<double> value, Kind kind, std::string source) {
     Step step;
     step.symbol = std::move(symbol);
     step.meaning = std::move(meaning);

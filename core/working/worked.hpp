@@ -1,11 +1,11 @@
 #pragma once
-#include "quantity/kind.hpp"
-#include "quantity/result.hpp"
 #include <initializer_list>
 #include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
+#include "quantity/kind.hpp"
+#include "quantity/result.hpp"
 
 namespace hinge {
 inline namespace working {
@@ -65,13 +65,12 @@ struct Term {
 
 /// Writes a step. `formula` holds each symbol in braces, "{F}·{r}": the step shows it with the
 /// symbols and, below, with the numbers put in (SI, four significant digits).
-[[nodiscard]] Step makeStep(std::string symbol, std::string meaning, std::string_view formula,
-                            std::initializer_list<Term> terms, std::optional<double> value, Kind kind,
-                            std::string source);
+[[nodiscard]] Step makeStep(std::string symbol, std::string meaning, std::string_view formula, std::initializer_list<Term> terms,
+                            std::optional<double> value, Kind kind, std::string source);
 
 template <Measurable Q>
-void addStep(Steps& steps, std::string symbol, std::string meaning, std::string_view formula,
-             std::initializer_list<Term> terms, const Q& value, std::string source) {
+void addStep(Steps& steps, std::string symbol, std::string meaning, std::string_view formula, std::initializer_list<Term> terms,
+             const Q& value, std::string source) {
     steps.push_back(makeStep(std::move(symbol), std::move(meaning), formula, terms, value.value(), kindOf<Q>, std::move(source)));
 }
 

@@ -1,8 +1,5 @@
 #pragma once
-#include "shell/crossbar.hpp"
-#include "shell/main_window.hpp"
-#include "support/folder.hpp"
-#include "theme/theme.hpp"
+#include <gtest/gtest.h>
 #include <QApplication>
 #include <QCheckBox>
 #include <QComboBox>
@@ -13,8 +10,11 @@
 #include <QTimer>
 #include <QtTest>
 #include <filesystem>
-#include <gtest/gtest.h>
 #include <memory>
+#include "shell/crossbar.hpp"
+#include "shell/main_window.hpp"
+#include "support/folder.hpp"
+#include "theme/theme.hpp"
 
 namespace hinge::app::test {
 
@@ -38,7 +38,9 @@ inline void pick(QStringList way) {
     });
 }
 /// Presses a link of a text.
-inline void follow(QTextBrowser* text, const QString& link) { Q_EMIT text->anchorClicked(QUrl(link)); }
+inline void follow(QTextBrowser* text, const QString& link) {
+    Q_EMIT text->anchorClicked(QUrl(link));
+}
 
 /// A window on a copy of the demo.
 class WindowTest : public testing::Test {
@@ -58,7 +60,8 @@ protected:
     void openCopy(const std::string& from) {
         start();
         std::filesystem::remove_all(folder_.path() / "project.autosave.json");
-        std::filesystem::copy_file(std::filesystem::path(HINGE_SOURCE_DIR) / from / "project.json", folder_.path() / "project.json", std::filesystem::copy_options::overwrite_existing);
+        std::filesystem::copy_file(std::filesystem::path(HINGE_SOURCE_DIR) / from / "project.json", folder_.path() / "project.json",
+                                   std::filesystem::copy_options::overwrite_existing);
         ASSERT_TRUE(window_->openFolder(QString::fromStdString(folder_.path().string()))) << window_->lastSaid().toStdString();
         document_->settle();
     }
@@ -89,7 +92,9 @@ protected:
         box->setCurrentIndex(index);
         emitActivated(box, index);
     }
-    void check(const QString& path) { QTest::mouseClick(find<QCheckBox>(path), Qt::LeftButton, Qt::NoModifier, QPoint(8, find<QCheckBox>(path)->height() / 2)); }
+    void check(const QString& path) {
+        QTest::mouseClick(find<QCheckBox>(path), Qt::LeftButton, Qt::NoModifier, QPoint(8, find<QCheckBox>(path)->height() / 2));
+    }
     [[nodiscard]] const plan::PlanFinding* finding(std::string_view id) const {
         for (const auto& entry : document_->model().plan.findings)
             if (entry.id == id) return &entry;

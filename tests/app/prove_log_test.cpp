@@ -1,5 +1,14 @@
 // Prove and Log in the real window: the runner, photos, readings over the link, pieces, fits; the journal, parts, care and the packet.
+#include <QDate>
+#include <QImage>
+#include <QLabel>
+#include <QPainter>
+#include <QScrollArea>
+#include <fstream>
 #include "app/fixture.hpp"
+#include "journal/run_log.hpp"
+#include "shell/packet_paper.hpp"
+#include "simulation/interpreted_board.hpp"
 #include "stages/log/log_page.hpp"
 #include "stages/log/packet_page.hpp"
 #include "stages/log/time_line.hpp"
@@ -7,17 +16,8 @@
 #include "stages/prove/link_reader.hpp"
 #include "stages/prove/prove_page.hpp"
 #include "stages/tune/tune_page.hpp"
-#include "journal/run_log.hpp"
-#include "shell/packet_paper.hpp"
-#include "simulation/interpreted_board.hpp"
 #include "store/document.hpp"
 #include "support/program.hpp"
-#include <QDate>
-#include <QImage>
-#include <QLabel>
-#include <QPainter>
-#include <QScrollArea>
-#include <fstream>
 
 namespace hinge::app {
 namespace {
@@ -62,7 +62,8 @@ protected:
     void connectStandIn() {
         at("rain", project::Stage::Tune);
         session().startStandIn();
-        ASSERT_TRUE(QTest::qWaitFor([&] { return session().connected() && session().telemetry().size() > 60; }, 20000)) << session().status().toStdString();
+        ASSERT_TRUE(QTest::qWaitFor([&] { return session().connected() && session().telemetry().size() > 60; }, 20000))
+            << session().status().toStdString();
     }
     // The page's own button, and what it recorded.
     void readOverLink(const std::string& id, int milliseconds) {
@@ -130,7 +131,8 @@ TEST_F(ProveAndLog, aChangedDriverOpensExactlyItsOwnSteps) {
     ASSERT_TRUE(open().isEmpty()) << open().join(' ').toStdString();
     ASSERT_TRUE(document_->apply(project::FactEdit{"channels/rain/drive/gate_resistor", "220 ohm"}).isEmpty());
     const auto now = open();
-    EXPECT_EQ(now, QStringList({"rain.gate_off", "rain.gate_on", "rain.heat"})) << now.join(' ').toStdString() << ": the gate's volts and the switch's warmth, nothing else";
+    EXPECT_EQ(now, QStringList({"rain.gate_off", "rain.gate_on", "rain.heat"}))
+        << now.join(' ').toStdString() << ": the gate's volts and the switch's warmth, nothing else";
     document_->undo();
     ASSERT_TRUE(document_->apply(project::FactEdit{"channels/curtain/pin", "D11"}).isEmpty());
     for (const auto& each : open()) EXPECT_TRUE(each.startsWith("curtain.")) << each.toStdString();
@@ -154,7 +156,8 @@ TEST_F(ProveAndLog, aPhotoStaysWithItsStep) {
     // The folder was moved away: said in place, nothing lost.
     std::filesystem::rename(folder_.path() / "photos", folder_.path() / "elsewhere");
     window_->prove()->choose(text(first.id));
-    EXPECT_TRUE(find<QLabel>("stepPhoto")->text().contains("not in the project's photos folder")) << find<QLabel>("stepPhoto")->text().toStdString();
+    EXPECT_TRUE(find<QLabel>("stepPhoto")->text().contains("not in the project's photos folder"))
+        << find<QLabel>("stepPhoto")->text().toStdString();
     EXPECT_FALSE(document_->model().steps.front().photo.empty());
     std::filesystem::rename(folder_.path() / "elsewhere", folder_.path() / "photos");
     window_->prove()->choose(text(first.id));
@@ -198,7 +201,8 @@ TEST_F(ProveAndLog, aPhotoOfTwoHundredMegabytesIsMadeSmallerAsItComes) {
         for (int k = 0; k < n; ++k) head[at + static_cast<std::size_t>(k)] = static_cast<char>(value >> 8 * k & 255);
     };
     head[0] = 'B', head[1] = 'M';
-    put(2, 54 + bytes, 4), put(10, 54, 4), put(14, 40, 4), put(18, wide, 4), put(22, high, 4), put(26, 1, 2), put(28, 24, 2), put(34, bytes, 4);
+    put(2, 54 + bytes, 4), put(10, 54, 4), put(14, 40, 4), put(18, wide, 4), put(22, high, 4), put(26, 1, 2), put(28, 24, 2),
+        put(34, bytes, 4);
     std::ofstream(file, std::ios::binary) << head;
     std::filesystem::resize_file(file, 54 + bytes);
     ASSERT_GT(std::filesystem::file_size(file), 200'000'000U);
@@ -232,7 +236,12 @@ TEST_F(ProveAndLog, readingsAreTakenOverTheLink) {
     readOverLink("turntable.held", 30000);
     EXPECT_EQ(step("turntable.held").verdict, Verdict::Holds) << step("turntable.held").reading << ' ' << said().toStdString();
     // It stands again afterwards: the hand has let go.
-    EXPECT_TRUE(QTest::qWaitFor([&] { return session().telemetry().value(static_cast<std::size_t>(session().outputOf("turntable")), session().telemetry().size() - 1) == 0.0F; }, 5000));
+    EXPECT_TRUE(QTest::qWaitFor(
+        [&] {
+            return session().telemetry().value(static_cast<std::size_t>(session().outputOf("turntable")),
+                                               session().telemetry().size() - 1) == 0.0F;
+        },
+        5000));
 }
 
 TEST_F(ProveAndLog, inputsAreCountedAsTheyArePressed) {
@@ -297,7 +306,8 @@ TEST_F(ProveAndLog, aMeasuredLengthIsJudgedAtOnce) {
     type("channels/moon/fit/horn_rest", "37.5 deg");
     type("channels/moon/fit/screw", "10 mm");
     const auto moon = [&] {
-        return std::count_if(document_->model().plan.findings.begin(), document_->model().plan.findings.end(), [](const plan::PlanFinding& f) { return f.id == "does-not-fit" && f.channel == "moon"; });
+        return std::count_if(document_->model().plan.findings.begin(), document_->model().plan.findings.end(),
+                             [](const plan::PlanFinding& f) { return f.id == "does-not-fit" && f.channel == "moon"; });
     };
     EXPECT_EQ(moon(), 0);
     type("channels/moon/fit/clearance", "0");
@@ -410,11 +420,13 @@ TEST_F(ProveAndLog, aJournalOfTenYearsOpens) {
 TEST_F(ProveAndLog, aBoardsRunsAreKeptAndCounted) {
     openStage();
     const auto& m = document_->model();
-    LiveBoard board(std::make_unique<simulation::InterpretedBoard>(*m.plan.program, *plan::plantsOf(m.project, m.parts, m.plan), m.project.brief.name, "interpreted"));
+    LiveBoard board(std::make_unique<simulation::InterpretedBoard>(*m.plan.program, *plan::plantsOf(m.project, m.parts, m.plan),
+                                                                   m.project.brief.name, "interpreted"));
     board.start();
     at("rain", project::Stage::Tune);
     session().connectTo(board.port());
-    ASSERT_TRUE(QTest::qWaitFor([&] { return session().connected() && session().telemetry().size() > 60; }, 20000)) << session().status().toStdString();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return session().connected() && session().telemetry().size() > 60; }, 20000))
+        << session().status().toStdString();
     session().send(link::StartCue{0});
     const auto file = folder_.path() / "runs.csv";
     ASSERT_TRUE(QTest::qWaitFor([&] { return std::filesystem::exists(file); }, 15000)) << session().status().toStdString();
@@ -451,9 +463,10 @@ TEST_F(ProveAndLog, countsAreTypedAndASubstituteIsAskedFor) {
     EXPECT_FALSE(at_line->substitute.empty());
     const auto* instead = project::findDriver(document_->model().parts, at_line->substitute);
     ASSERT_NE(instead, nullptr);
-    press("instead_bridge_3a");   // closed again: the line says it by its name
+    press("instead_bridge_3a");  // closed again: the line says it by its name
     const auto labels = window_->findChildren<QLabel*>();
-    EXPECT_TRUE(std::any_of(labels.begin(), labels.end(), [&](const QLabel* each) { return each->text() == "instead: " + text(instead->name); }));
+    EXPECT_TRUE(
+        std::any_of(labels.begin(), labels.end(), [&](const QLabel* each) { return each->text() == "instead: " + text(instead->name); }));
 }
 
 TEST_F(ProveAndLog, itSaysHonestlyWhetherItWasWorthIt) {
@@ -464,7 +477,8 @@ TEST_F(ProveAndLog, itSaysHonestlyWhetherItWasWorthIt) {
     // 14 uses a week at ten minutes and 12 an hour: 28 a week. By hand: cost over 28.
     ASSERT_TRUE(document_->apply(project::FactEdit{"journal/minutes_saved_per_use", "10 min"}).isEmpty());
     const double cost = document_->model().account.spent() + 31 * 12;
-    EXPECT_TRUE(find<QLabel>("worthIt")->text().contains(QString::number(cost / 28.0, 'f', 0) + " weeks")) << find<QLabel>("worthIt")->text().toStdString();
+    EXPECT_TRUE(find<QLabel>("worthIt")->text().contains(QString::number(cost / 28.0, 'f', 0) + " weeks"))
+        << find<QLabel>("worthIt")->text().toStdString();
     ASSERT_TRUE(document_->apply(project::FactEdit{"journal/hours", "0 h"}).isEmpty());
     EXPECT_TRUE(find<QLabel>("worthIt")->text().contains("how long it took"));
 }
@@ -506,7 +520,8 @@ TEST_F(ProveAndLog, thePacketIsLookedAtBeforeItIsHandedOn) {
     }
     const auto listed = hinge::test::run("/usr/bin/python3 -m zipfile -l " + (folder_.path() / "packet.zip").string());
     EXPECT_EQ(listed.status, 0);
-    for (const char* inside : {"packet.pdf", "packet.html", "project.json", "wiring.csv", "scene.vcd", "schedule.ics", ".ino"}) EXPECT_NE(listed.out.find(inside), std::string::npos) << inside;
+    for (const char* inside : {"packet.pdf", "packet.html", "project.json", "wiring.csv", "scene.vcd", "schedule.ics", ".ino"})
+        EXPECT_NE(listed.out.find(inside), std::string::npos) << inside;
 }
 
 // On paper too: the photo is there, in its colour, and no line of any page is torn.

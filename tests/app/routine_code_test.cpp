@@ -1,4 +1,10 @@
 // Routine and Code, driven through the window.
+#include <QLabel>
+#include <QMenu>
+#include <QPlainTextEdit>
+#include <QRegularExpression>
+#include <QTextBrowser>
+#include <fstream>
 #include "app/fixture.hpp"
 #include "emulator/build.hpp"
 #include "emulator/upload.hpp"
@@ -8,12 +14,6 @@
 #include "stages/routine/routine_page.hpp"
 #include "stages/routine/routine_sentences.hpp"
 #include "support/programmer.hpp"
-#include <QLabel>
-#include <QMenu>
-#include <QPlainTextEdit>
-#include <QRegularExpression>
-#include <QTextBrowser>
-#include <fstream>
 
 namespace hinge::app {
 namespace {
@@ -33,7 +33,8 @@ TEST_F(Window, everyWordOfEveryPatternCanBeChanged) {
         ASSERT_TRUE(made) << pattern.id;
         document_->replace(std::move(*made));
         const auto& model = document_->model();
-        EXPECT_FALSE(model.plan.program_error && model.plan.program_error->code != ErrorCode::Missing) << pattern.id << ": " << words(*model.plan.program_error).toStdString();
+        EXPECT_FALSE(model.plan.program_error && model.plan.program_error->code != ErrorCode::Missing)
+            << pattern.id << ": " << words(*model.plan.program_error).toStdString();
         const QString html = routineHtml(model);
         static const QRegularExpression link("href=\"fact:([^\"]+)\"");
         for (auto at = link.globalMatch(html); at.hasNext();) {
@@ -64,7 +65,8 @@ TEST_F(Window, anInterlockOfSeveralOutputsIsBuiltAndChanged) {
     document_->undo();
     document_->settle();
     bool violated = false;
-    for (const auto& proof : *document_->model().plan.proofs) violated = violated || (proof.status == routine::ProofStatus::Violated && !proof.replay.empty());
+    for (const auto& proof : *document_->model().plan.proofs)
+        violated = violated || (proof.status == routine::ProofStatus::Violated && !proof.replay.empty());
     EXPECT_TRUE(violated);
     QTest::mouseClick(find<QPushButton>("play_story"), Qt::LeftButton);
     ASSERT_FALSE(document_->model().script.empty());
@@ -121,7 +123,8 @@ TEST_F(Window, theFiveStatesAreShownAndCanBeChanged) {
     open();
     go(Stage::Routine);
     auto* text = find<QTextBrowser>("routineText");
-    for (const char* head : {"power-up, reset", "stop, fault", "link lost", "no power", "power back"}) EXPECT_TRUE(text->toPlainText().contains(head)) << head;
+    for (const char* head : {"power-up, reset", "stop, fault", "link lost", "no power", "power back"})
+        EXPECT_TRUE(text->toPlainText().contains(head)) << head;
     EXPECT_TRUE(text->toPlainText().contains("waits for a start"));
     Q_EMIT text->anchorClicked(QUrl("fact:channels/rain/remembers"));
     EXPECT_TRUE(text->toPlainText().contains("as before"));

@@ -1,15 +1,15 @@
 // Pins, Pulse and Feed, driven through the window.
-#include "app/fixture.hpp"
-#include "stages/log/log_page.hpp"
-#include "stages/prove/fault_page.hpp"
-#include "stages/feed/feed_page.hpp"
-#include "stages/pins/pins_page.hpp"
-#include "stages/pulse/pulse_page.hpp"
 #include <QLabel>
 #include <QMenu>
 #include <QTableWidget>
 #include <QTextBrowser>
 #include <fstream>
+#include "app/fixture.hpp"
+#include "stages/feed/feed_page.hpp"
+#include "stages/log/log_page.hpp"
+#include "stages/pins/pins_page.hpp"
+#include "stages/prove/fault_page.hpp"
+#include "stages/pulse/pulse_page.hpp"
 
 namespace hinge::app {
 namespace {
@@ -107,7 +107,8 @@ TEST_F(Window, theEdgesOfACaptureAreMeasuredByTwoClicks) {
     std::vector<std::pair<double, QPointF>> found;
     for (int y = 4; y < edges->height() && found.empty(); y += 4)
         for (int x = 0; x < edges->width(); ++x)
-            if (const auto at = edges->edgeAt(QPointF(x, y)); at && (found.empty() || *at != found.back().first)) found.emplace_back(*at, QPointF(x, y));
+            if (const auto at = edges->edgeAt(QPointF(x, y)); at && (found.empty() || *at != found.back().first))
+                found.emplace_back(*at, QPointF(x, y));
     ASSERT_GE(found.size(), 2U);
     QTest::mouseClick(edges, Qt::LeftButton, Qt::NoModifier, found[0].second.toPoint());
     QTest::mouseMove(edges, found[1].second.toPoint());
@@ -136,7 +137,7 @@ TEST_F(Window, aPressOnTheTreeChangesTheSupply) {
     go(Stage::Feed);
     QTest::mouseClick(find<QPushButton>("feedTree"), Qt::LeftButton);
     QApplication::processEvents();
-    window_->grab();   // the boxes are known once they are painted
+    window_->grab();  // the boxes are known once they are painted
     auto* tree = window_->feed()->tree();
     const auto box = tree->boxOf("logic");
     ASSERT_FALSE(box.isEmpty());
@@ -287,14 +288,18 @@ TEST_F(Window, aChangedPartOpensExactlyItsOwnStepsAgain) {
     };
     const auto steps = document_->model().steps;
     for (const auto& step : steps)
-        if (step.expected) document_->replace(proof::record(document_->model().project, step, exactText(step.kind, *step.expected), "", "2026-11-26T10:00"));
+        if (step.expected)
+            document_->replace(
+                proof::record(document_->model().project, step, exactText(step.kind, *step.expected), "", "2026-11-26T10:00"));
     EXPECT_EQ(now("rain.gate_on").verdict, Verdict::Holds);
     ASSERT_TRUE(document_->apply(project::FactEdit{"channels/rain/drive/part", "mosfet_ordinary_55v"}).isEmpty());
     EXPECT_TRUE(now("rain.gate_on").reopened);
     EXPECT_EQ(now("rain.gate_on").verdict, Verdict::Unknown);
     EXPECT_FALSE(now("rain.winding").reopened) << "the pump is the same";
     for (const auto& step : document_->model().steps)
-        if (step.channel.empty()) EXPECT_EQ(step.reopened, step.phase == "All together") << step.id << ": what is measured with everything on is open again, supplies and logic are not";
+        if (step.channel.empty())
+            EXPECT_EQ(step.reopened, step.phase == "All together")
+                << step.id << ": what is measured with everything on is open again, supplies and logic are not";
     document_->undo();
     EXPECT_EQ(now("rain.gate_on").verdict, Verdict::Holds) << "the old part is back, and so is what was read of it";
 }

@@ -1,10 +1,10 @@
 // Tune over a pseudo-terminal: the stand-in answers, a number is changed while it runs, the plug is
 // pulled.
+#include <QPushButton>
 #include "app/fixture.hpp"
 #include "simulation/interpreted_board.hpp"
 #include "stages/tune/gain_track.hpp"
 #include "stages/tune/tune_page.hpp"
-#include <QPushButton>
 
 namespace hinge::app {
 namespace {
@@ -21,7 +21,10 @@ protected:
         open();
         go(project::Stage::Tune);
         QTest::mouseClick(find<QPushButton>("startStandIn"), Qt::LeftButton);
-        ASSERT_TRUE(until([&] { return session().connected() && session().parameters().size() == 4 && window_->findChild<QPushButton*>("cue_0") != nullptr && window_->findChild<QPushButton*>("cue_0")->isVisible(); })) << session().status().toStdString();
+        ASSERT_TRUE(until([&] {
+            return session().connected() && session().parameters().size() == 4 && window_->findChild<QPushButton*>("cue_0") != nullptr &&
+                   window_->findChild<QPushButton*>("cue_0")->isVisible();
+        })) << session().status().toStdString();
         // At power-up a guard counts as active until its input has been steady: no cue starts before.
         ASSERT_TRUE(until([&] { return session().telemetry().size() > 60; })) << "0.3 s of the board's time";
     }
@@ -99,7 +102,8 @@ protected:
     TunePage& page() { return *window_->tune(); }
     void openStage(const char* demo, const char* channel, const std::vector<project::FactEdit>& edits = {}) {
         start();
-        std::filesystem::copy_file(std::string{HINGE_SOURCE_DIR "/demos/"} + demo + "/project.json", folder_.path() / "project.json", std::filesystem::copy_options::overwrite_existing);
+        std::filesystem::copy_file(std::string{HINGE_SOURCE_DIR "/demos/"} + demo + "/project.json", folder_.path() / "project.json",
+                                   std::filesystem::copy_options::overwrite_existing);
         ASSERT_TRUE(window_->openFolder(QString::fromStdString(folder_.path().string())));
         if (!edits.empty()) ASSERT_TRUE(document_->apply(edits).isEmpty());
         document_->settle();
@@ -107,8 +111,15 @@ protected:
     }
     void startBoard() {
         QTest::mouseClick(find<QPushButton>("startStandIn"), Qt::LeftButton);
-        ASSERT_TRUE(until([&] { return session().connected() && session().telemetry().size() > 60 && !session().parameters().empty() && window_->findChild<QPushButton*>("askStep") != nullptr; }, 40000)) << session().status().toStdString();
-        ASSERT_TRUE(until([&] { return session().value("spin_speed_wanted").has_value() || session().value("left_upright_wanted").has_value(); }));
+        ASSERT_TRUE(until(
+            [&] {
+                return session().connected() && session().telemetry().size() > 60 && !session().parameters().empty() &&
+                       window_->findChild<QPushButton*>("askStep") != nullptr;
+            },
+            40000))
+            << session().status().toStdString();
+        ASSERT_TRUE(
+            until([&] { return session().value("spin_speed_wanted").has_value() || session().value("left_upright_wanted").has_value(); }));
     }
     void askForAStep() {
         const auto before = page().trials().size();
@@ -120,7 +131,8 @@ protected:
 };
 
 TEST_F(TuneLoop, theTurntableIsBroughtFromSilenceToItsTarget) {
-    openStage("paper-moon-stage", "turntable", {{"routine/loops/spin_speed/proportional", "0"}, {"routine/loops/spin_speed/integral", "0"}});
+    openStage("paper-moon-stage", "turntable",
+              {{"routine/loops/spin_speed/proportional", "0"}, {"routine/loops/spin_speed/integral", "0"}});
     EXPECT_EQ(page().view(), TunePage::View::Response) << "a channel with a loop opens on its response";
     EXPECT_FALSE(find<QPushButton>("askStep")->isEnabled()) << "nothing is connected";
     startBoard();
@@ -137,7 +149,9 @@ TEST_F(TuneLoop, theTurntableIsBroughtFromSilenceToItsTarget) {
     page().settle();
     const auto found = page().gains();
     EXPECT_GT(found.integral, 0.0);
-    ASSERT_TRUE(until([&] { return session().value("spin_speed_integral").value_or(0) == static_cast<int>(std::lround(found.integral * 0.06 * 1000.0 * 256.0)); }));
+    ASSERT_TRUE(until([&] {
+        return session().value("spin_speed_integral").value_or(0) == static_cast<int>(std::lround(found.integral * 0.06 * 1000.0 * 256.0));
+    }));
     askForAStep();
     const auto rows = rowsOf(page().trials().back());
     const auto response = control::readResponse(rows, {1.0, 0.05});
@@ -191,7 +205,7 @@ TEST_F(TuneLoop, spaceStopsWhateverHasTheFocus) {
 TEST_F(TuneLoop, whatRunsAwayIsStoppedAndSaid) {
     openStage("paper-moon-stage", "turntable");
     startBoard();
-    session().change("spin_speed_forward", "25600");   // 100 permille ahead for each count wanted: full power, whatever the tach says
+    session().change("spin_speed_forward", "25600");  // 100 permille ahead for each count wanted: full power, whatever the tach says
     ASSERT_TRUE(until([&] { return session().value("spin_speed_forward") == 25600; }));
     QTest::mouseClick(find<QPushButton>("askStep"), Qt::LeftButton);
     ASSERT_TRUE(until([&] { return session().recording(); }));
@@ -202,13 +216,15 @@ TEST_F(TuneLoop, whatRunsAwayIsStoppedAndSaid) {
 }
 
 TEST_F(TuneLoop, anOpenStepOfTheBoardLeadsToGains) {
-    openStage("paper-moon-stage", "turntable", {{"routine/loops/spin_speed/proportional", "0"}, {"routine/loops/spin_speed/integral", "0"}});
+    openStage("paper-moon-stage", "turntable",
+              {{"routine/loops/spin_speed/proportional", "0"}, {"routine/loops/spin_speed/integral", "0"}});
     startBoard();
     QTest::mouseClick(find<QPushButton>("byStep"), Qt::LeftButton);
     ASSERT_TRUE(session().recording());
     ASSERT_TRUE(until([&] { return !session().recording() && page().gains().integral > 0.0; }, 40000));
     page().settle();
-    // By hand: at half power the disc comes to about 21 counts: 42 for all of it; its time constant is 0.11 s, and the period's half is its dead time.
+    // By hand: at half power the disc comes to about 21 counts: 42 for all of it; its time constant is 0.11 s, and the period's half is its
+    // dead time.
     const auto kept = store::readTrials(folder_.path());
     ASSERT_EQ(kept.list.size(), 1U);
     EXPECT_EQ(kept.list.front().kind, "open");
@@ -252,7 +268,8 @@ TEST_F(TuneLoop, tracksShowWhereTheLoopStillHolds) {
 }
 
 TEST_F(TuneLoop, eachWayToTuneLeadsToGainsThatHold) {
-    openStage("paper-moon-stage", "turntable", {{"routine/loops/spin_speed/proportional", "0"}, {"routine/loops/spin_speed/integral", "0"}});
+    openStage("paper-moon-stage", "turntable",
+              {{"routine/loops/spin_speed/proportional", "0"}, {"routine/loops/spin_speed/integral", "0"}});
     for (const char* way : {"byStep", "byRelay"}) {
         QTest::mouseClick(find<QPushButton>(way), Qt::LeftButton);
         page().settle();
@@ -286,7 +303,8 @@ TEST_F(TuneLoop, anotherGadgetsSketchIsLeftAlone) {
     const auto parts = document_->model().parts;
     const auto other = store::load(HINGE_SOURCE_DIR "/demos/proofing-box")->project;
     const auto plan = plan::evaluate(other, parts);
-    LiveBoard board(std::make_unique<simulation::InterpretedBoard>(*plan.program, *plan::plantsOf(other, parts, plan), other.brief.name, "12345678"));
+    LiveBoard board(
+        std::make_unique<simulation::InterpretedBoard>(*plan.program, *plan::plantsOf(other, parts, plan), other.brief.name, "12345678"));
     board.start();
     session().connectTo(board.port());
     ASSERT_TRUE(until([&] { return session().connected() && session().foreign(); }));
@@ -406,7 +424,8 @@ TEST_F(TuneLoop, theResponseIsMeasuredByTheMouse) {
     auto* picture = page().response();
     QTest::qWait(60);
     QTest::mousePress(picture, Qt::LeftButton, Qt::NoModifier, picture->rect().center() - QPoint(100, 60));
-    QMouseEvent move(QEvent::MouseMove, QPointF(picture->rect().center()), picture->mapToGlobal(QPointF(picture->rect().center())), Qt::NoButton, Qt::LeftButton, Qt::NoModifier);
+    QMouseEvent move(QEvent::MouseMove, QPointF(picture->rect().center()), picture->mapToGlobal(QPointF(picture->rect().center())),
+                     Qt::NoButton, Qt::LeftButton, Qt::NoModifier);
     QApplication::sendEvent(picture, &move);
     EXPECT_TRUE(picture->measured().contains("rpm")) << picture->measured().toStdString();
     EXPECT_TRUE(picture->measured().contains(" s"));

@@ -1,4 +1,6 @@
 // Presenters and the theme, without a window: text and states, contrast of every pair.
+#include <algorithm>
+#include <map>
 #include <set>
 #include "app/fixture.hpp"
 #include "catalogue/catalogue.hpp"
@@ -9,8 +11,6 @@
 #include "stages/routine/routine_sentences.hpp"
 #include "stages/working_view.hpp"
 #include "theme/marks.hpp"
-#include <map>
-#include <algorithm>
 
 namespace hinge::app {
 namespace {
@@ -26,7 +26,9 @@ Model demoModel(const char* folder = "/tests/projects/rain-alone") {
 }
 
 bool hasFact(const std::vector<FactGroup>& groups, const std::string& path) {
-    return std::any_of(groups.begin(), groups.end(), [&](const FactGroup& g) { return std::any_of(g.facts.begin(), g.facts.end(), [&](const project::Fact& f) { return f.path == path; }); });
+    return std::any_of(groups.begin(), groups.end(), [&](const FactGroup& g) {
+        return std::any_of(g.facts.begin(), g.facts.end(), [&](const project::Fact& f) { return f.path == path; });
+    });
 }
 
 TEST(Facts, standAtTheStageTheyBelongTo) {
@@ -44,18 +46,25 @@ TEST(Facts, standAtTheStageTheyBelongTo) {
 TEST(Facts, everyLabelledFactStandsSomewhere) {
     auto model = demoModel("/demos/paper-moon-stage");
     for (const auto& name : Names<project::InputKind>::all) model.project = project::addInput(model.project, name.value, name.id);
-    std::map<std::string, bool> leaves;   // without the channel's name
+    std::map<std::string, bool> leaves;  // without the channel's name
     for (const auto& fact : project::facts(model.project)) {
         std::string leaf = fact.path;
         const bool of_channel = leaf.starts_with("channels/");
         const std::string id = of_channel ? leaf.substr(9, leaf.find('/', 9) - 9) : "";
         if (of_channel) leaf = leaf.substr(leaf.find('/', 9) + 1);
-        if (of_channel && leaf.starts_with("demand/") && !project::applies(project::findChannel(model.project, id)->demand, leaf.substr(7))) continue;
-        if (leaf.find("/moves/") != std::string::npos) leaf = "a move/" + leaf.substr(leaf.rfind('/') + 1);  // where it goes, only when it goes
-        if (leaf.starts_with("inputs/")) leaf = "an input/" + leaf.substr(leaf.rfind('/') + 1);                 // what its kind is made of
-        bool shown = leaf.starts_with("rails/") || leaf.starts_with("sources/") || leaf.ends_with("/upper") || leaf.ends_with("/lower") || leaf == "a move/input" || leaf == "a move/released" || leaf == "a move/times" || (leaf.starts_with("routine/cues/") && std::set<std::string>{"held", "every", "after", "on_release", "at_power_up", "late"}.contains(leaf.substr(leaf.rfind('/') + 1)));  // shown only for the kind that has them
+        if (of_channel && leaf.starts_with("demand/") && !project::applies(project::findChannel(model.project, id)->demand, leaf.substr(7)))
+            continue;
+        if (leaf.find("/moves/") != std::string::npos)
+            leaf = "a move/" + leaf.substr(leaf.rfind('/') + 1);                                 // where it goes, only when it goes
+        if (leaf.starts_with("inputs/")) leaf = "an input/" + leaf.substr(leaf.rfind('/') + 1);  // what its kind is made of
+        bool shown = leaf.starts_with("rails/") || leaf.starts_with("sources/") || leaf.ends_with("/upper") || leaf.ends_with("/lower") ||
+                     leaf == "a move/input" || leaf == "a move/released" || leaf == "a move/times" ||
+                     (leaf.starts_with("routine/cues/") &&
+                      std::set<std::string>{"held", "every", "after", "on_release", "at_power_up", "late"}.contains(
+                          leaf.substr(leaf.rfind('/') + 1)));  // shown only for the kind that has them
         for (int s = 0; s < project::stageCount && !shown; ++s)
-            for (const std::string& channel : {of_channel ? id : std::string{"rain"}, std::string{}}) shown = shown || hasFact(factsOf(model, static_cast<Stage>(s), QString::fromStdString(channel)), fact.path);
+            for (const std::string& channel : {of_channel ? id : std::string{"rain"}, std::string{}})
+                shown = shown || hasFact(factsOf(model, static_cast<Stage>(s), QString::fromStdString(channel)), fact.path);
         leaves[leaf] = leaves[leaf] || shown;
     }
     for (const auto& [leaf, shown] : leaves) EXPECT_TRUE(shown) << leaf;
@@ -87,7 +96,8 @@ TEST(Brief, listsWhatIsUnknownWithHowAndTheHazards) {
     const auto view = briefView(demoModel());
     ASSERT_FALSE(view.unknown.empty());
     for (const auto& line : view.unknown) EXPECT_FALSE(line.words.isEmpty());
-    EXPECT_TRUE(std::any_of(view.hazards.begin(), view.hazards.end(), [](const BriefLine& line) { return line.title == "Water near electricity"; }));
+    EXPECT_TRUE(std::any_of(view.hazards.begin(), view.hazards.end(),
+                            [](const BriefLine& line) { return line.title == "Water near electricity"; }));
 }
 
 TEST(Routine, sentencesLinkTheirWordsToFacts) {
@@ -95,7 +105,9 @@ TEST(Routine, sentencesLinkTheirWordsToFacts) {
     EXPECT_FALSE(routineHtml(model).contains("runs on")) << "an off-delay of nothing is not worth a phrase";
     model.project = *project::with(model.project, project::FactEdit{"channels/rain/off_delay", "0.4 s"});
     const QString html = routineHtml(model);
-    for (const char* path : {"routine/cues/storm/input", "routine/cues/storm/times", "routine/cues/storm/guards/dry/throughout", "channels/rain/off_delay"}) EXPECT_TRUE(html.contains(QString("fact:") + path)) << path;
+    for (const char* path :
+         {"routine/cues/storm/input", "routine/cues/storm/times", "routine/cues/storm/guards/dry/throughout", "channels/rain/off_delay"})
+        EXPECT_TRUE(html.contains(QString("fact:") + path)) << path;
     EXPECT_TRUE(html.contains("Never"));
 }
 
@@ -119,11 +131,17 @@ QColor seenWith(const QColor& colour, bool deutan) {
 TEST(Theme, everyPairCanBeRead) {
     for (const auto* palette : {&lightPalette(), &darkPalette()}) {
         const auto& c = *palette;
-        const std::pair<QColor, QColor> pairs[] = {{c.ink, c.paper}, {c.ink, c.card}, {c.soft, c.paper}, {c.soft, c.card}, {c.hinge, c.card}, {c.hinge, c.paper}, {c.spark, c.card}, {c.time, c.card}, {c.time, c.paper}, {c.breaks, c.card}, {c.breaks, c.paper},
-                                                   {c.tight, c.card}, {c.tight, c.paper}, {c.stripInk, c.strip}, {c.stripSoft, c.strip}, {c.stripBreaks, c.strip}, {c.ink, c.hingeTint}, {c.ink, c.sparkTint}, {c.ink, c.timeTint}, {c.card, c.ink}};
+        const std::pair<QColor, QColor> pairs[] = {
+            {c.ink, c.paper},         {c.ink, c.card},      {c.soft, c.paper},    {c.soft, c.card},      {c.hinge, c.card},
+            {c.hinge, c.paper},       {c.spark, c.card},    {c.time, c.card},     {c.time, c.paper},     {c.breaks, c.card},
+            {c.breaks, c.paper},      {c.tight, c.card},    {c.tight, c.paper},   {c.stripInk, c.strip}, {c.stripSoft, c.strip},
+            {c.stripBreaks, c.strip}, {c.ink, c.hingeTint}, {c.ink, c.sparkTint}, {c.ink, c.timeTint},   {c.card, c.ink}};
         for (const auto& [front, back] : pairs) {
             EXPECT_GE(contrast(front, back), 4.5) << front.name().toStdString() << " on " << back.name().toStdString();
-            for (const bool deutan : {true, false}) EXPECT_GE(contrast(seenWith(front, deutan), seenWith(back, deutan)), 4.0) << front.name().toStdString() << " on " << back.name().toStdString() << " seen with " << (deutan ? "deuteranopia" : "protanopia");
+            for (const bool deutan : {true, false})
+                EXPECT_GE(contrast(seenWith(front, deutan), seenWith(back, deutan)), 4.0)
+                    << front.name().toStdString() << " on " << back.name().toStdString() << " seen with "
+                    << (deutan ? "deuteranopia" : "protanopia");
         }
     }
     EXPECT_NEAR(contrast(Qt::black, Qt::white), 21.0, 1e-9) << "WCAG 2: the largest there is";
@@ -143,7 +161,8 @@ TEST(Marks, differByShapeAndNotOnlyByColour) {
             if (a == b) continue;
             int different = 0;
             const auto x = drawn(a), y = drawn(b);
-            for (int i = 0; i < 1600; ++i) different += (qGray(x.pixel(i % 40, i / 40)) < 200) != (qGray(y.pixel(i % 40, i / 40)) < 200) ? 1 : 0;
+            for (int i = 0; i < 1600; ++i)
+                different += (qGray(x.pixel(i % 40, i / 40)) < 200) != (qGray(y.pixel(i % 40, i / 40)) < 200) ? 1 : 0;
             EXPECT_GT(different, 10) << word(a) << " against " << word(b);
         }
 }

@@ -1,12 +1,4 @@
 // The real window, offscreen, driven by mouse and keyboard through object names.
-#include "app/fixture.hpp"
-#include "shell/channel_edge.hpp"
-#include "shell/crossbar.hpp"
-#include "shell/findings_strip.hpp"
-#include "shell/guide.hpp"
-#include "parts/parts_window.hpp"
-#include "stages/match/candidate_list.hpp"
-#include "stages/match/match_page.hpp"
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
@@ -14,6 +6,14 @@
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QTextBrowser>
+#include "app/fixture.hpp"
+#include "parts/parts_window.hpp"
+#include "shell/channel_edge.hpp"
+#include "shell/crossbar.hpp"
+#include "shell/findings_strip.hpp"
+#include "shell/guide.hpp"
+#include "stages/match/candidate_list.hpp"
+#include "stages/match/match_page.hpp"
 
 namespace hinge::app {
 namespace {
@@ -42,7 +42,8 @@ TEST_F(Window, wrongInputIsRefusedInPlaceAndTheLastGoodValueStays) {
     EXPECT_FALSE(document_->dirty());
     type("channels/rain/demand/lift", "0.5");
     EXPECT_FALSE(find<QLabel>("problem:channels/rain/demand/lift")->isVisible());
-    EXPECT_DOUBLE_EQ(si(*std::get<project::PumpDemand>(document_->model().project.channels.front().demand).lift), 0.5) << "a bare number is metres";
+    EXPECT_DOUBLE_EQ(si(*std::get<project::PumpDemand>(document_->model().project.channels.front().demand).lift), 0.5)
+        << "a bare number is metres";
 }
 
 TEST_F(Window, aFieldTakesAnyUnitAndShowsItsOwn) {
@@ -69,8 +70,11 @@ TEST_F(Window, aRemedyCuresItsFindingAndUndoBringsItBack) {
 }
 
 TEST_F(Window, everyRemedyOnTheScreenCanBePressed) {
-    const std::pair<const char*, const char*> faults[] = {{"channels/rain/drive/flyback_diode", "no"}, {"rails/movers/fuse", ""}, {"rails/movers/wire_length", "15 m"}, {"channels/rain/pin", "D4"}, {"sources/adapter/current", "0.5 A"},
-                                                          {"channels/rain/signal/frequency", "2 kHz"}, {"channels/rain/demand/lift", "1.5 m"}, {"channels/rain/drive/gate_resistor", "100"}};
+    const std::pair<const char*, const char*> faults[] = {
+        {"channels/rain/drive/flyback_diode", "no"}, {"rails/movers/fuse", ""},
+        {"rails/movers/wire_length", "15 m"},        {"channels/rain/pin", "D4"},
+        {"sources/adapter/current", "0.5 A"},        {"channels/rain/signal/frequency", "2 kHz"},
+        {"channels/rain/demand/lift", "1.5 m"},      {"channels/rain/drive/gate_resistor", "100"}};
     for (const auto& [path, value] : faults) {
         open();
         ASSERT_TRUE(document_->apply(project::FactEdit{path, value}).isEmpty());
@@ -107,7 +111,8 @@ TEST_F(Window, aCandidateIsTriedByAClickAndKeptByAButton) {
     auto* page = window_->findChild<MatchPage*>();
     EXPECT_TRUE(page->onTrial());
     bool wires = false, money = false;
-    for (const auto* each : find<QWidget>("matchRows")->findChildren<QLabel*>()) wires = wires || each->text() == "wire comes", money = money || each->text().contains("known price");
+    for (const auto* each : find<QWidget>("matchRows")->findChildren<QLabel*>())
+        wires = wires || each->text() == "wire comes", money = money || each->text().contains("known price");
     EXPECT_TRUE(wires && money) << "what changes downstream is listed";
     QTest::mouseClick(find<QPushButton>("dropSwap"), Qt::LeftButton);
     EXPECT_FALSE(page->onTrial());
@@ -143,9 +148,12 @@ TEST_F(Window, aPartOfOnesOwnIsAddedMarkedAndRanked) {
     auto* kinds = parts->findChild<QComboBox*>("partsKind");
     kinds->setCurrentIndex(kinds->findData("pumps"));
     auto* paste = parts->findChild<QPlainTextEdit*>("partsPaste");
-    paste->setPlainText("name: Attic pump; class: centrifugal; nominal voltage: 12 V; curve: 0:2 0.00003:0; running current: 0.2 A; stall current: 0.7 A; price: 0.10");
+    paste->setPlainText(
+        "name: Attic pump; class: centrifugal; nominal voltage: 12 V; curve: 0:2 0.00003:0; running current: 0.2 A; stall current: 0.7 A; "
+        "price: 0.10");
     QTest::mouseClick(parts->findChild<QPushButton*>("partsAdd"), Qt::LeftButton);
-    EXPECT_TRUE(parts->findChild<QLabel*>("partsSaid")->text().startsWith("Added")) << parts->findChild<QLabel*>("partsSaid")->text().toStdString();
+    EXPECT_TRUE(parts->findChild<QLabel*>("partsSaid")->text().startsWith("Added"))
+        << parts->findChild<QLabel*>("partsSaid")->text().toStdString();
     EXPECT_EQ(list->count(), before + 1);
     EXPECT_EQ(list->actuatorOf(0), "attic_pump") << "the cheapest that does it";
     paste->setPlainText("name: Bad pump; class: magic; nominal voltage: 12 V; curve: 0:2 0.00003:0");
@@ -165,8 +173,10 @@ TEST_F(Window, aPartOfOnesOwnIsAddedMarkedAndRanked) {
 TEST_F(Window, aChannelOfEveryKindIsAddedByItsButton) {
     start();
     document_->newGadget();
-    const std::pair<const char*, project::ChannelKind> kinds[] = {{"addTurn", project::ChannelKind::Turn}, {"addMove", project::ChannelKind::Move}, {"addPress", project::ChannelKind::Press}, {"addPump", project::ChannelKind::Pump},
-                                                                  {"addBlow", project::ChannelKind::Blow}, {"addSwitch", project::ChannelKind::Switch}, {"addHeat", project::ChannelKind::Heat}};
+    const std::pair<const char*, project::ChannelKind> kinds[] = {
+        {"addTurn", project::ChannelKind::Turn}, {"addMove", project::ChannelKind::Move}, {"addPress", project::ChannelKind::Press},
+        {"addPump", project::ChannelKind::Pump}, {"addBlow", project::ChannelKind::Blow}, {"addSwitch", project::ChannelKind::Switch},
+        {"addHeat", project::ChannelKind::Heat}};
     for (const auto& [button, kind] : kinds) {
         window_->askWhatMoves();
         QTest::mouseClick(find<QPushButton>(button), Qt::LeftButton);
@@ -185,7 +195,8 @@ TEST_F(Window, draggingTheRingMovesTheLift) {
     open();
     go(Stage::Match);
     auto* picture = window_->findChild<HeadFlowPicture*>("picture");
-    for (auto* each : window_->findChildren<HeadFlowPicture*>()) if (each->isVisible()) picture = each;
+    for (auto* each : window_->findChildren<HeadFlowPicture*>())
+        if (each->isVisible()) picture = each;
     picture->grab();
     const auto ring = picture->ring();
     ASSERT_TRUE(ring);
@@ -193,7 +204,8 @@ TEST_F(Window, draggingTheRingMovesTheLift) {
     QTest::mousePress(picture, Qt::LeftButton, Qt::NoModifier, from);
     QTest::mouseMove(picture, to);
     QTest::mouseRelease(picture, Qt::LeftButton, Qt::NoModifier, to);
-    EXPECT_GT(si(*std::get<project::PumpDemand>(document_->model().project.channels.front().demand).lift), 0.5) << "less flow on the same curve: a higher lift";
+    EXPECT_GT(si(*std::get<project::PumpDemand>(document_->model().project.channels.front().demand).lift), 0.5)
+        << "less flow on the same curve: a higher lift";
     document_->undo();
     EXPECT_DOUBLE_EQ(si(*std::get<project::PumpDemand>(document_->model().project.channels.front().demand).lift), 0.45);
 }
@@ -213,7 +225,8 @@ TEST_F(Window, saveAndReopenAreTheSame) {
 TEST_F(Window, aBadFileIsNamedAndTheOldProjectStaysOpen) {
     open();
     test::TemporaryFolder other;
-    for (const std::string& text : {std::string{}, std::string{"{\"format\": 1, \"brief\""}, std::string("\x7f\x45\x4c\x46\0\1", 6), std::string{"{\"format\": 99}"}, std::string{"[]"}}) {
+    for (const std::string& text : {std::string{}, std::string{"{\"format\": 1, \"brief\""}, std::string("\x7f\x45\x4c\x46\0\1", 6),
+                                    std::string{"{\"format\": 99}"}, std::string{"[]"}}) {
         ASSERT_TRUE(store::writeWhole(other.path() / "project.json", text));
         EXPECT_FALSE(window_->openFolder(QString::fromStdString(other.path().string())));
         EXPECT_TRUE(window_->lastSaid().contains("project.json")) << window_->lastSaid().toStdString();
@@ -268,8 +281,14 @@ TEST_F(Window, aNewGadgetStartsWithOneQuestionAndGrows) {
     EXPECT_EQ(window_->stage(), static_cast<int>(Stage::Need));
     // Filled in, it comes to life.
     const std::string base = "channels/" + document_->model().project.channels.front().id + "/";
-    for (const auto& [path, value] : {std::pair{"demand/volume", "50 mL"}, {"demand/run_time_limit", "5 s"}, {"demand/lift", "30 cm"}, {"demand/tube_length", "1 m"}, {"demand/tube_diameter", "6 mm"}}) type(QString::fromStdString(base + path), value);
-    ASSERT_TRUE(document_->apply(std::vector<project::FactEdit>{{"sources/adapter/voltage", "12 V"}, {"sources/adapter/current", "1 A"}}).isEmpty());
+    for (const auto& [path, value] : {std::pair{"demand/volume", "50 mL"},
+                                      {"demand/run_time_limit", "5 s"},
+                                      {"demand/lift", "30 cm"},
+                                      {"demand/tube_length", "1 m"},
+                                      {"demand/tube_diameter", "6 mm"}})
+        type(QString::fromStdString(base + path), value);
+    ASSERT_TRUE(document_->apply(std::vector<project::FactEdit>{{"sources/adapter/voltage", "12 V"}, {"sources/adapter/current", "1 A"}})
+                    .isEmpty());
     go(Stage::Match);
     auto* list = find<CandidateList>("candidates");
     QTest::mouseClick(list, Qt::LeftButton, Qt::NoModifier, list->rowCentre(0));
@@ -294,7 +313,8 @@ TEST_F(Window, channelsAreDuplicatedReorderedAndRemovedWithUndo) {
 
 TEST_F(Window, smallWindowsAndLargeTextHold) {
     open();
-    for (const auto& [size, text_scale] : {std::pair{QSize(1100, 700), 1.0}, {QSize(1100, 700), 1.5}, {QSize(3840, 2160), 1.0}, {QSize(1280, 800), 1.0}}) {
+    for (const auto& [size, text_scale] :
+         {std::pair{QSize(1100, 700), 1.0}, {QSize(1100, 700), 1.5}, {QSize(3840, 2160), 1.0}, {QSize(1280, 800), 1.0}}) {
         setScale(text_scale);
         window_->applyTheme();
         window_->resize(size);
@@ -313,7 +333,8 @@ TEST_F(Window, theGuideWalksInFiveStepsAndLeaves) {
     open();
     window_->guide()->start();
     EXPECT_EQ(window_->stage(), -1);
-    const int stops[] = {static_cast<int>(Stage::Match), static_cast<int>(Stage::Routine), static_cast<int>(Stage::Tune), static_cast<int>(Stage::Prove)};
+    const int stops[] = {static_cast<int>(Stage::Match), static_cast<int>(Stage::Routine), static_cast<int>(Stage::Tune),
+                         static_cast<int>(Stage::Prove)};
     for (const int stop : stops) {
         QTest::mouseClick(find<QPushButton>("guideNext"), Qt::LeftButton);
         EXPECT_EQ(window_->stage(), stop);

@@ -1,8 +1,8 @@
 // Includes run one way: every #include of the core, the app and the command line is read and held
 // against the table of docs/architecture.md.
+#include <gtest/gtest.h>
 #include <filesystem>
 #include <fstream>
-#include <gtest/gtest.h>
 #include <map>
 #include <regex>
 #include <set>
@@ -13,7 +13,8 @@ namespace {
 namespace fs = std::filesystem;
 using Names = std::set<std::string>;
 
-const Names fields_below_project{"quantity", "working", "demand", "timing", "actuator", "driver", "power", "board", "routine", "journal", "link", "plant", "control", "firmware"};
+const Names fields_below_project{"quantity", "working", "demand",  "timing", "actuator", "driver",  "power",
+                                 "board",    "routine", "journal", "link",   "plant",    "control", "firmware"};
 
 Names with(Names names, const Names& more) {
     names.insert(more.begin(), more.end());
@@ -36,9 +37,11 @@ const std::map<std::string, Names>& allowed() {
         {"routine", {"quantity", "working", "timing", "fmt"}},
         {"journal", {"quantity", "working", "timing", "fmt"}},
         {"link", {"quantity", "working", "timing", "fmt"}},
-        {"plant", {"quantity", "demand", "actuator", "driver", "power", "Eigen", "unsupported/Eigen", "boost/numeric", "boost/math", "fmt"}},
+        {"plant",
+         {"quantity", "demand", "actuator", "driver", "power", "Eigen", "unsupported/Eigen", "boost/numeric", "boost/math", "fmt"}},
         {"control", {"quantity", "working", "timing", "plant", "Eigen", "unsupported/Eigen", "boost/math", "fmt"}},
-        {"firmware", {"quantity", "timing", "driver", "board", "routine", "control", "link", "fmt", "kainjow", "firmware/sketch_template.hpp"}},
+        {"firmware",
+         {"quantity", "timing", "driver", "board", "routine", "control", "link", "fmt", "kainjow", "firmware/sketch_template.hpp"}},
         {"project", with(project, {"fmt"})},
         {"match", with(project, {"match", "fmt"})},
         {"plan", with(plan, {"fmt"})},
@@ -65,7 +68,9 @@ std::vector<std::string> includesOf(const fs::path& file) {
     return list;
 }
 
-bool isSource(const fs::path& file) { return file.extension() == ".hpp" || file.extension() == ".cpp"; }
+bool isSource(const fs::path& file) {
+    return file.extension() == ".hpp" || file.extension() == ".cpp";
+}
 
 // Standard and POSIX headers: no slash and no dot, or a C header of the system.
 bool isSystem(const std::string& name) {
@@ -96,7 +101,8 @@ TEST(Includes, keepQtOutOfTheCoreAndTheCommandLine) {
     for (const char* folder : {"core", "cli"})
         for (const auto& entry : fs::recursive_directory_iterator(std::string{HINGE_SOURCE_DIR "/"} + folder)) {
             if (!isSource(entry.path())) continue;
-            for (const auto& name : includesOf(entry.path())) EXPECT_FALSE(name[0] == 'Q' && std::isupper(static_cast<unsigned char>(name[1]))) << entry.path() << ' ' << name;
+            for (const auto& name : includesOf(entry.path()))
+                EXPECT_FALSE(name[0] == 'Q' && std::isupper(static_cast<unsigned char>(name[1]))) << entry.path() << ' ' << name;
         }
 }
 
@@ -113,11 +119,13 @@ TEST(Includes, keepWidgetsOutOfThePresenters) {
     int presenters = 0;
     for (const auto& entry : fs::recursive_directory_iterator(HINGE_SOURCE_DIR "/app/stages")) {
         const std::string name = entry.path().filename();
-        const bool presenter = name.find("_view.") != std::string::npos || name.starts_with("opening.") || name.starts_with("routine_sentences.");
+        const bool presenter =
+            name.find("_view.") != std::string::npos || name.starts_with("opening.") || name.starts_with("routine_sentences.");
         if (!presenter) continue;
         ++presenters;
         for (const auto& include : includesOf(entry.path()))
-            for (const char* widget : {"QWidget", "QLabel", "QPushButton", "QLineEdit", "QPainter", "QApplication"}) EXPECT_NE(include, widget) << name;
+            for (const char* widget : {"QWidget", "QLabel", "QPushButton", "QLineEdit", "QPainter", "QApplication"})
+                EXPECT_NE(include, widget) << name;
     }
     EXPECT_GE(presenters, 8);
 }

@@ -1,11 +1,11 @@
 // Every source that a step or a comment names stands in docs/sources.md, and every working has one.
-#include "plan/workings.hpp"
+#include <gtest/gtest.h>
 #include <filesystem>
 #include <fstream>
-#include <gtest/gtest.h>
 #include <regex>
 #include <set>
 #include <sstream>
+#include "plan/workings.hpp"
 
 namespace hinge {
 namespace {
@@ -27,7 +27,10 @@ std::set<std::string> known() {
     return keys;
 }
 
-bool isFreeForm(const std::string& source) { return source.starts_with("derived:") || source.find("common practice, no published source") != std::string::npos || source.find("data sheets of the families") != std::string::npos; }
+bool isFreeForm(const std::string& source) {
+    return source.starts_with("derived:") || source.find("common practice, no published source") != std::string::npos ||
+           source.find("data sheets of the families") != std::string::npos;
+}
 
 void expectKnown(const std::set<std::string>& keys, const std::string& source, const std::string& where) {
     if (isFreeForm(source)) return;
@@ -65,7 +68,8 @@ TEST(Sources, inCommentsAreKnown) {
             while (words >> word) {
                 if (word.find_first_of("0123456789") == std::string::npos && word.find('-') == std::string::npos) continue;
                 while (!word.empty() && (word.back() == ',' || word.back() == ';')) word.pop_back();
-                if (std::regex_match(word, std::regex("[a-z0-9]+(-[a-z0-9]+)+"))) EXPECT_TRUE(keys.count(word) > 0) << word << " in " << entry.path();
+                if (std::regex_match(word, std::regex("[a-z0-9]+(-[a-z0-9]+)+")))
+                    EXPECT_TRUE(keys.count(word) > 0) << word << " in " << entry.path();
             }
         }
     }
@@ -82,7 +86,8 @@ TEST(Sources, standAtEveryWorkedFunction) {
             const auto before = text.substr(0, static_cast<std::size_t>(at->position()));
             const auto comment = before.substr(before.rfind("\n\n") == std::string::npos ? 0 : before.rfind("\n\n"));
             const auto block = before.substr(before.rfind("};") == std::string::npos ? 0 : before.rfind("};"));
-            EXPECT_TRUE(comment.find("@source") != std::string::npos || block.find("@source") != std::string::npos) << (*at)[1] << " in " << entry.path();
+            EXPECT_TRUE(comment.find("@source") != std::string::npos || block.find("@source") != std::string::npos)
+                << (*at)[1] << " in " << entry.path();
         }
     }
 }

@@ -1,18 +1,18 @@
 // The command line: every verb, every exit status, JSON against its schema.
-#include "store/document.hpp"
-#include "support/program.hpp"
-#include "support/folder.hpp"
+#include <gtest/gtest.h>
 #include <algorithm>
 #include <filesystem>
 #include <fstream>
-#include <sstream>
-#include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
 #include <set>
+#include <sstream>
 #include <valijson/adapters/nlohmann_json_adapter.hpp>
 #include <valijson/schema.hpp>
 #include <valijson/schema_parser.hpp>
 #include <valijson/validator.hpp>
+#include "store/document.hpp"
+#include "support/folder.hpp"
+#include "support/program.hpp"
 
 namespace hinge {
 namespace {
@@ -50,12 +50,15 @@ void expectValid(const std::string& name, const Said& said) {
 TEST(Work, listsAndHelps) {
     const auto list = cli("work");
     EXPECT_EQ(list.status, 0);
-    for (const char* name : {"pull-torque", "dose", "pump-head", "pump-point", "dc-motor", "mosfet-switch", "gate-network", "bjt-switch", "flyback", "contact-rating", "linear-regulator", "buck-converter", "wire-drop", "fuse", "bulk-capacitor", "coil-drive", "pwm-timer",
-                             "adc-reading", "time-of-day", "worth-it", "preferred-value"}) {
+    for (const char* name :
+         {"pull-torque",    "dose",       "pump-head",      "pump-point",       "dc-motor",       "mosfet-switch", "gate-network",
+          "bjt-switch",     "flyback",    "contact-rating", "linear-regulator", "buck-converter", "wire-drop",     "fuse",
+          "bulk-capacitor", "coil-drive", "pwm-timer",      "adc-reading",      "time-of-day",    "worth-it",      "preferred-value"}) {
         EXPECT_NE(list.out.find(name), std::string::npos) << name;
         const auto help = cli(std::string{"work "} + name + " --help");
         EXPECT_EQ(help.status, 0);
-        for (const char* part : {"inputs", "results", "rule:", "source:"}) EXPECT_NE(help.out.find(part), std::string::npos) << name << ' ' << part;
+        for (const char* part : {"inputs", "results", "rule:", "source:"})
+            EXPECT_NE(help.out.find(part), std::string::npos) << name << ' ' << part;
     }
 }
 
@@ -89,7 +92,7 @@ struct Bad {
     const char* name;
     const char* arguments;
     int status;
-    const char* names;   // what the one line on standard error must name
+    const char* names;  // what the one line on standard error must name
 };
 const Bad bad[] = {
     {"UnknownVerb", "frobnicate", 2, "frobnicate"},
@@ -138,7 +141,9 @@ TEST(Plan, isValidAndStrictOnlyWhenItBreaks) {
     EXPECT_EQ(cli("plan " + folder.path().string() + " --strict").status, 1);
 }
 
-TEST(Match, isValid) { expectValid("match", cli("match " + demo + " rain --json")); }
+TEST(Match, isValid) {
+    expectValid("match", cli("match " + demo + " rain --json"));
+}
 
 TEST(Simulate, isValidAndWritesCsv) {
     test::TemporaryFolder folder;
@@ -171,7 +176,8 @@ TEST(Emit, writesSketchWiringAndParts) {
     test::TemporaryFolder folder;
     const auto said = cli("emit " + demo + " --out " + folder.path().string());
     EXPECT_EQ(said.status, 0) << said.err;
-    for (const char* name : {"the_paper_moon_stage.ino", "wiring.csv", "parts.csv", "parameters.csv"}) EXPECT_TRUE(store::readWhole(folder.path() / "the_paper_moon_stage" / name)) << name;
+    for (const char* name : {"the_paper_moon_stage.ino", "wiring.csv", "parts.csv", "parameters.csv"})
+        EXPECT_TRUE(store::readWhole(folder.path() / "the_paper_moon_stage" / name)) << name;
 }
 
 TEST(Emit, keepsWhatAHandWrote) {
@@ -251,7 +257,8 @@ TEST(Match, aSwapIsShownAndNothingIsWritten) {
 TEST(Parts, saysRowByRowWhatWasLeftOut) {
     EXPECT_EQ(cli("parts").status, 0);
     test::TemporaryFolder folder;
-    std::ofstream(folder.path() / "motors.csv") << "id,name,nominal_voltage [V],gear_efficiency\na,Good,12,0.7\nb,Bad,12,1.7\na,Twice,6,0.5\n";
+    std::ofstream(folder.path() / "motors.csv")
+        << "id,name,nominal_voltage [V],gear_efficiency\na,Good,12,0.7\nb,Bad,12,1.7\na,Twice,6,0.5\n";
     const auto table = (folder.path() / "left.csv").string();
     const auto said = cli("parts " + folder.path().string() + " --json --csv " + table);
     EXPECT_EQ(said.status, 0);
@@ -281,7 +288,8 @@ TEST(Measure, whatTheBoardDidHoldsAgainstThePlan) {
         EXPECT_EQ(check["verdict"], "holds") << check;
         seen.insert(check["what"]);
     }
-    for (const char* what : {"steps of a move", "fastest steps", "frame", "longest pulse", "PWM frequency"}) EXPECT_TRUE(seen.contains(what)) << what;
+    for (const char* what : {"steps of a move", "fastest steps", "frame", "longest pulse", "PWM frequency"})
+        EXPECT_TRUE(seen.contains(what)) << what;
     // By hand: 0.62 m on a pulley of 40 mm a turn, 800 micro-steps a turn.
     for (const auto& signal : answer["signals"])
         if (signal["name"] == "curtain") EXPECT_EQ(signal["rises"], 12400);
@@ -295,8 +303,14 @@ TEST(Report, isOnePageWithEverythingInIt) {
     const auto text = store::readWhole(page);
     ASSERT_TRUE(text);
     const std::string script = (folder.path() / "nesting.py").string();
-    ASSERT_TRUE(store::writeWhole(script, "import sys\nfrom html.parser import HTMLParser\nvoid={'meta','br','hr','img','input','link','rect','path'}\nclass P(HTMLParser):\n    stack=[]\n    def handle_starttag(self,t,a):\n        if t not in void: self.stack.append(t)\n    def handle_startendtag(self,t,a): pass\n"
-                                         "    def handle_endtag(self,t):\n        if not self.stack or self.stack.pop()!=t: sys.exit('</'+t+'> at '+str(self.getpos()))\np=P()\np.feed(open(sys.argv[1],encoding='utf-8').read())\nsys.exit(' '.join(p.stack) if p.stack else 0)\n"));
+    ASSERT_TRUE(store::writeWhole(
+        script,
+        "import sys\nfrom html.parser import HTMLParser\nvoid={'meta','br','hr','img','input','link','rect','path'}\nclass "
+        "P(HTMLParser):\n    stack=[]\n    def handle_starttag(self,t,a):\n        if t not in void: self.stack.append(t)\n    def "
+        "handle_startendtag(self,t,a): pass\n"
+        "    def handle_endtag(self,t):\n        if not self.stack or self.stack.pop()!=t: sys.exit('</'+t+'> at "
+        "'+str(self.getpos()))\np=P()\np.feed(open(sys.argv[1],encoding='utf-8').read())\nsys.exit(' '.join(p.stack) if p.stack else "
+        "0)\n"));
     EXPECT_EQ(test::run("/usr/bin/python3 " + script + " " + page).status, 0);
     const auto emitted = folder.path() / "out";
     ASSERT_EQ(cli("emit " HINGE_SOURCE_DIR "/demos/paper-moon-stage --out " + emitted.string()).status, 0);
@@ -312,7 +326,8 @@ TEST(Report, isOnePageWithEverythingInIt) {
         ++count;
     }
     EXPECT_GT(count, 20);
-    for (const char* must : {"First power-up", "licensed electrician", "Workings", "#include &lt;Arduino.h&gt;", "<svg "}) EXPECT_NE(text->find(must), std::string::npos) << must;
+    for (const char* must : {"First power-up", "licensed electrician", "Workings", "#include &lt;Arduino.h&gt;", "<svg "})
+        EXPECT_NE(text->find(must), std::string::npos) << must;
     EXPECT_EQ(text->find("http://www.w3.org/2000/svg") == std::string::npos, false);
     EXPECT_EQ(text->find("<script"), std::string::npos);
     EXPECT_EQ(cli("report " HINGE_SOURCE_DIR "/demos/paper-moon-stage --out /no/such/folder/x.html").status, 3);
@@ -354,7 +369,9 @@ TEST(Tune, saysWhatTheGainsDoAndFindsBetterOnes) {
 }
 
 TEST(Tune, refusesWhatIsNoLoop) {
-    for (const auto& [arguments, word] : {std::pair<std::string, std::string>{stage + " nothing", "nothing"}, {stage + " spin_speed --search wild", "wild"}, {demo, "loop"}}) {
+    for (const auto& [arguments, word] : {std::pair<std::string, std::string>{stage + " nothing", "nothing"},
+                                          {stage + " spin_speed --search wild", "wild"},
+                                          {demo, "loop"}}) {
         const auto said = cli("tune " + arguments);
         EXPECT_EQ(said.status, 2) << arguments;
         EXPECT_NE(said.err.find(word), std::string::npos) << said.err;
@@ -373,7 +390,10 @@ TEST(FindFault, ranksAndAsksOn) {
     EXPECT_FALSE(answer["next"].empty());
     const auto stiff = json::parse(cli("find-fault " + stage + " turntable --seen symptom=hums --seen by_hand=stiff --json").out);
     EXPECT_EQ(stiff["causes"][0]["id"], "jammed");
-    for (const auto& [arguments, word] : {std::pair<std::string, std::string>{" nobody", "nobody"}, {" turntable --seen symptom=purple", "purple"}, {" turntable --seen tea=leaves", "tea"}, {" turntable --seen symptom=hums --seen symptom=weak", "once"}}) {
+    for (const auto& [arguments, word] : {std::pair<std::string, std::string>{" nobody", "nobody"},
+                                          {" turntable --seen symptom=purple", "purple"},
+                                          {" turntable --seen tea=leaves", "tea"},
+                                          {" turntable --seen symptom=hums --seen symptom=weak", "once"}}) {
         const auto bad = cli("find-fault " + stage + arguments);
         EXPECT_EQ(bad.status, 2) << arguments;
         EXPECT_NE(bad.err.find(word), std::string::npos) << bad.err;
@@ -411,11 +431,13 @@ TEST(Calendar, holdsTheMatineesAndKeepsTheFormat) {
 
 // ---- Prove and Log on the terminal
 
-const char* const examples[] = {HINGE_SOURCE_DIR "/demos/paper-moon-stage", HINGE_SOURCE_DIR "/demos/proofing-box", HINGE_SOURCE_DIR "/demos/tightrope-rider", HINGE_SOURCE_DIR "/tests/projects/rain-alone"};
+const char* const examples[] = {HINGE_SOURCE_DIR "/demos/paper-moon-stage", HINGE_SOURCE_DIR "/demos/proofing-box",
+                                HINGE_SOURCE_DIR "/demos/tightrope-rider", HINGE_SOURCE_DIR "/tests/projects/rain-alone"};
 
 TEST(ProveVerbs, fitTheirSchemas) {
     for (const std::string project : examples) {
-        for (const char* verb : {"bring-up", "inspect", "fit", "account"}) expectValid(verb, cli(verb + std::string(" ") + project + " --json"));
+        for (const char* verb : {"bring-up", "inspect", "fit", "account"})
+            expectValid(verb, cli(verb + std::string(" ") + project + " --json"));
         expectValid("care", cli("care " + project + " --day 2026-11-26 --json"));
     }
 }
@@ -426,8 +448,10 @@ TEST(ProveVerbs, sayTheSameInWords) {
     EXPECT_EQ(words.status, 0);
     ASSERT_GT(steps.size(), 20U);
     for (const auto& step : steps) EXPECT_NE(words.out.find(step["title"].get<std::string>()), std::string::npos) << step["title"];
-    EXPECT_NE(cli("inspect " + stage).out.find("3 accepted, 1 suspect, 1 rejected"), std::string::npos) << "as the demo's five pieces stand by hand";
-    EXPECT_NE(cli("care " + stage + " --day 2026-11-26").out.find("overdue by 8 days"), std::string::npos) << "90 days from the 20th of August end on the 18th of November";
+    EXPECT_NE(cli("inspect " + stage).out.find("3 accepted, 1 suspect, 1 rejected"), std::string::npos)
+        << "as the demo's five pieces stand by hand";
+    EXPECT_NE(cli("care " + stage + " --day 2026-11-26").out.find("overdue by 8 days"), std::string::npos)
+        << "90 days from the 20th of August end on the 18th of November";
 }
 
 TEST(ProveVerbs, strictSaysWhatBreaksByItsStatus) {
@@ -437,7 +461,13 @@ TEST(ProveVerbs, strictSaysWhatBreaksByItsStatus) {
 }
 
 TEST(ProveVerbs, sayWhatIsNotAccepted) {
-    for (const auto& [line, status] : {std::pair{"care " + stage + " --day sometime", 2}, {"account " + stage + " --instead nothing", 2}, {"test-sketch " + stage + " nobody --out /tmp", 2}, {"report " + stage + " --day 31.12. --out /tmp/x.html", 2}, {"bring-up /nowhere", 3}, {"report " + stage + " --out /proc/none.zip", 3}, {"test-sketch " + stage + " moon --out /proc/none", 3}}) {
+    for (const auto& [line, status] : {std::pair{"care " + stage + " --day sometime", 2},
+                                       {"account " + stage + " --instead nothing", 2},
+                                       {"test-sketch " + stage + " nobody --out /tmp", 2},
+                                       {"report " + stage + " --day 31.12. --out /tmp/x.html", 2},
+                                       {"bring-up /nowhere", 3},
+                                       {"report " + stage + " --out /proc/none.zip", 3},
+                                       {"test-sketch " + stage + " moon --out /proc/none", 3}}) {
         const auto said = cli(line);
         EXPECT_EQ(said.status, status) << line;
         EXPECT_TRUE(said.out.empty()) << line;
@@ -458,7 +488,8 @@ TEST(ProveVerbs, writeASketchForOneChannel) {
     EXPECT_EQ(said.status, 0) << said.err;
     EXPECT_NE(said.out.find("say middle"), std::string::npos);
     bool found = false;
-    for (const auto& each : std::filesystem::recursive_directory_iterator(folder.path())) found = found || each.path().extension() == ".ino";
+    for (const auto& each : std::filesystem::recursive_directory_iterator(folder.path()))
+        found = found || each.path().extension() == ".ino";
     EXPECT_TRUE(found);
 }
 
@@ -473,12 +504,19 @@ TEST(Report, isAFolderOrAZipWithEverythingOpen) {
     ASSERT_EQ(test::run("cd " + folder.path().string() + " && /usr/bin/python3 -m zipfile -e one.zip zipped").status, 0);
     const auto differs = test::run("diff -r " + at("open") + " " + at("zipped"));
     EXPECT_EQ(differs.status, 0) << differs.out;
-    for (const char* file : {"packet.html", "project.json", "wiring.csv", "parts.csv", "steps.csv", "settings.csv", "journal.csv", "fit.csv", "care.csv", "crossbar.svg", "wiring.svg", "scene.vcd", "schedule.ics"}) EXPECT_TRUE(std::filesystem::exists(folder.path() / "open" / file)) << file;
+    for (const char* file : {"packet.html", "project.json", "wiring.csv", "parts.csv", "steps.csv", "settings.csv", "journal.csv",
+                             "fit.csv", "care.csv", "crossbar.svg", "wiring.svg", "scene.vcd", "schedule.ics"})
+        EXPECT_TRUE(std::filesystem::exists(folder.path() / "open" / file)) << file;
     // The scene is a capture that the other verb reads; the project is one that opens.
     EXPECT_EQ(cli("measure " + at("open") + "/scene.vcd").status, 0);
     EXPECT_EQ(cli("plan " + at("open")).status, 0);
     // The drawings are XML, by Python's own parser.
-    for (const char* drawing : {"crossbar.svg", "wiring.svg"}) EXPECT_EQ(test::run(std::string("/usr/bin/python3 -c 'import sys,xml.dom.minidom as m; m.parse(sys.argv[1])' ") + at("open") + "/" + drawing).status, 0) << drawing;
+    for (const char* drawing : {"crossbar.svg", "wiring.svg"})
+        EXPECT_EQ(test::run(std::string("/usr/bin/python3 -c 'import sys,xml.dom.minidom as m; m.parse(sys.argv[1])' ") + at("open") + "/" +
+                            drawing)
+                      .status,
+                  0)
+            << drawing;
 }
 
 }  // namespace

@@ -1,4 +1,8 @@
 // Pieces tried, parts and money, care, lessons: what the maker writes down, and what follows from it.
+#include <algorithm>
+#include <array>
+#include <set>
+#include <span>
 #include "journal/run_recorder.hpp"
 #include "proof/account.hpp"
 #include "proof/fault_finder.hpp"
@@ -8,10 +12,6 @@
 #include "proof/proved.hpp"
 #include "proof/upkeep.hpp"
 #include "support/demo.hpp"
-#include <algorithm>
-#include <array>
-#include <set>
-#include <span>
 
 namespace hinge::proof {
 namespace {
@@ -24,7 +24,8 @@ protected:
 
 // ---- Pieces tried
 
-project::Project withPiece(project::Project project, const std::string& id, const std::vector<std::pair<const char*, const char*>>& readings) {
+project::Project withPiece(project::Project project, const std::string& id,
+                           const std::vector<std::pair<const char*, const char*>>& readings) {
     for (const auto& [field, text] : readings) {
         auto changed = recordSample(std::move(project), "servo_micro_digital", id, field, text, "2026-11-26");
         EXPECT_TRUE(changed) << field;
@@ -87,7 +88,8 @@ TEST_F(Pieces, aReadingOfAnotherKindIsRefusedAndNothingIsLost) {
 TEST_F(Pieces, oneUnlikeTheOthersIsSuspectThoughItsDataSheetAllowsIt) {
     auto project = project_;
     const char* const currents[] = {"9.8 mA", "10.1 mA", "10.0 mA", "9.9 mA", "10.2 mA", "18 mA"};
-    for (std::size_t i = 0; i < std::size(currents); ++i) project = withPiece(project, "piece" + std::to_string(i), {{"current", currents[i]}});
+    for (std::size_t i = 0; i < std::size(currents); ++i)
+        project = withPiece(project, "piece" + std::to_string(i), {{"current", currents[i]}});
     const auto bags = inspect(project, parts_);
     ASSERT_EQ(bags.size(), 1U);
     EXPECT_EQ(bags[0].accepted, 5);
@@ -100,7 +102,8 @@ TEST_F(Pieces, rejectedOnesAreAFindingAndAnAcceptedOneCuresTheWarning) {
     auto good = withPiece(project_, "one", {{"range", "180 deg"}});
     const auto cured = withInspection(before, good, inspect(good, parts_));
     const auto of = [&](const plan::Plan& plan, const std::string& channel) {
-        return std::any_of(plan.findings.begin(), plan.findings.end(), [&](const plan::PlanFinding& f) { return f.id == "sample-first" && f.channel == channel; });
+        return std::any_of(plan.findings.begin(), plan.findings.end(),
+                           [&](const plan::PlanFinding& f) { return f.id == "sample-first" && f.channel == channel; });
     };
     EXPECT_TRUE(of(before, "moon"));
     EXPECT_FALSE(of(cured, "moon"));
@@ -118,7 +121,9 @@ TEST_F(BenchLog, countsAgreeWithThePlan) {
     project_.journal.stock.clear();
     const auto plan = plan::evaluate(project_, parts_);
     EXPECT_FALSE(lineOf(account(project_, parts_, plan), "mosfet_logic_30v").in_hand) << "nobody has counted";
-    for (const auto& [count, spares, verdict, missing] : {std::tuple{"0", "0", Verdict::Breaks, 1}, std::tuple{"1", "0", Verdict::Holds, 0}, std::tuple{"1", "2", Verdict::Tight, 2}, std::tuple{"3", "2", Verdict::Holds, 0}}) {
+    for (const auto& [count, spares, verdict, missing] :
+         {std::tuple{"0", "0", Verdict::Breaks, 1}, std::tuple{"1", "0", Verdict::Holds, 0}, std::tuple{"1", "2", Verdict::Tight, 2},
+          std::tuple{"3", "2", Verdict::Holds, 0}}) {
         auto counted = recordStock(project_, "mosfet_logic_30v", "in_hand", count);
         ASSERT_TRUE(counted);
         counted = recordStock(*counted, "mosfet_logic_30v", "spares", spares);
@@ -163,7 +168,8 @@ TEST_F(BenchLog, aSubstituteDoesTheWorkAndSaysWhatChanges) {
     EXPECT_NE(found->id, "mosfet_logic_30v");
     EXPECT_TRUE(found->verdict == Verdict::Holds || found->verdict == Verdict::Tight);
     EXPECT_FALSE(found->verify.empty());
-    EXPECT_TRUE(std::any_of(found->by_hand.begin(), found->by_hand.end(), [](const std::string& each) { return each.find("pin order") != std::string::npos; }));
+    EXPECT_TRUE(std::any_of(found->by_hand.begin(), found->by_hand.end(),
+                            [](const std::string& each) { return each.find("pin order") != std::string::npos; }));
     // It really is put in and worked out: the channel with it has that verdict.
     const auto swapped = test::edited(project_, {{"channels/rain/drive/part", found->id}});
     EXPECT_EQ(plan::findChannel(plan::evaluate(swapped, parts_), "rain")->chosen->verdict, found->verdict);
@@ -178,14 +184,16 @@ TEST_F(BenchLog, aBurnedPartIsNamedByTheFaultThatBurnsIt) {
 }
 
 TEST_F(BenchLog, aFailureTakesItsPartOutOfTheDrawerAndNoOther) {
-    project_.journal.stock = {{"mosfet_logic_30v", of<Count>(2.0), of<Count>(0.0), {}, ""}, {"bridge_3a", of<Count>(1.0), of<Count>(0.0), {}, ""}};
+    project_.journal.stock = {{"mosfet_logic_30v", of<Count>(2.0), of<Count>(0.0), {}, ""},
+                              {"bridge_3a", of<Count>(1.0), of<Count>(0.0), {}, ""}};
     auto failure = project::newEntry(project_, "entry", journal::EntryKind::Failure, "rain", "2026-11-26T10:00");
     failure.part = "mosfet_logic_30v";
     auto after = noteFailure(project_, failure);
     EXPECT_EQ(after.journal.entries.back(), failure);
     EXPECT_EQ(si(after.journal.stock[0].in_hand), 1.0);
     EXPECT_EQ(si(after.journal.stock[1].in_hand), 1.0);
-    for (int k = 0; k < 3; ++k) after = noteFailure(after, project::newEntry(after, "entry", journal::EntryKind::Failure, "rain", "2026-11-26T10:00"));
+    for (int k = 0; k < 3; ++k)
+        after = noteFailure(after, project::newEntry(after, "entry", journal::EntryKind::Failure, "rain", "2026-11-26T10:00"));
     EXPECT_EQ(si(after.journal.stock[0].in_hand), 1.0) << "a failure of nothing in particular takes nothing";
     for (int k = 0; k < 3; ++k) after = noteFailure(after, failure);
     EXPECT_EQ(si(after.journal.stock[0].in_hand), 0.0) << "never fewer than none";
@@ -253,7 +261,9 @@ TEST(Days, areCountedOnTheCalendar) {
 }
 
 TEST(Care, isDueTightOrOverdueByItsDays) {
-    const auto due = [](const char* done, double days) { return careDue({{"it", "", "look at it", of<Duration>(days * 86400), done}}, {2026, 11, 26}).front(); };
+    const auto due = [](const char* done, double days) {
+        return careDue({{"it", "", "look at it", of<Duration>(days * 86400), done}}, {2026, 11, 26}).front();
+    };
     EXPECT_EQ(due("2026-11-26", 90).verdict, Verdict::Holds);
     EXPECT_EQ(*due("2026-11-26", 90).days, 90);
     EXPECT_EQ(due("2026-11-01", 30).verdict, Verdict::Tight) << "in five days";
@@ -269,7 +279,9 @@ TEST_F(BenchLog, careComesFromPartsPlaceAndUse) {
     const auto plan = plan::evaluate(project_, parts_);
     const auto proposed = careProposed(project_, parts_, plan);
     const auto has = [&](const std::vector<Due>& list, const std::string& channel, const std::string& words) {
-        return std::any_of(list.begin(), list.end(), [&](const Due& each) { return each.care.channel == channel && each.care.what.find(words) != std::string::npos; });
+        return std::any_of(list.begin(), list.end(), [&](const Due& each) {
+            return each.care.channel == channel && each.care.what.find(words) != std::string::npos;
+        });
     };
     EXPECT_TRUE(has(proposed, "rain", "strainer"));
     EXPECT_TRUE(has(proposed, "mist", "dust"));
@@ -294,12 +306,16 @@ TEST_F(BenchLog, aLessonComesUpAtItsStage) {
     auto other = project_;
     other.brief.name = "Another Theatre";
     const auto lessons = lessonsOf(project_);
-    const auto burned = std::find_if(lessons.begin(), lessons.end(), [](const Lesson& each) { return each.text.find("diode") != std::string::npos; });
+    const auto burned =
+        std::find_if(lessons.begin(), lessons.end(), [](const Lesson& each) { return each.text.find("diode") != std::string::npos; });
     ASSERT_NE(burned, lessons.end());
     EXPECT_EQ(burned->stage, project::Stage::Prove);
     const auto plan = withLessons(plan::evaluate(other, parts_), other, lessons);
-    EXPECT_TRUE(std::any_of(plan.findings.begin(), plan.findings.end(), [](const plan::PlanFinding& f) { return f.id == "lesson" && f.stage == project::Stage::Prove && f.channel == "rain"; }));
-    EXPECT_EQ(test::finding(withLessons(plan::evaluate(project_, parts_), project_, lessons), "lesson"), nullptr) << "its own lessons are in its own journal";
+    EXPECT_TRUE(std::any_of(plan.findings.begin(), plan.findings.end(), [](const plan::PlanFinding& f) {
+        return f.id == "lesson" && f.stage == project::Stage::Prove && f.channel == "rain";
+    }));
+    EXPECT_EQ(test::finding(withLessons(plan::evaluate(project_, parts_), project_, lessons), "lesson"), nullptr)
+        << "its own lessons are in its own journal";
 }
 
 // ---- The run log while it runs

@@ -1,16 +1,16 @@
 // Pins as a solved assignment, against trying everything.
+#include <rapidcheck.h>
+#include <algorithm>
+#include <limits>
+#include <map>
+#include <regex>
+#include <set>
 #include "board/assign.hpp"
 #include "plan/firmware_model.hpp"
 #include "plan/pin_plan.hpp"
 #include "plan/wiring.hpp"
 #include "support/demo.hpp"
 #include "support/folder.hpp"
-#include <algorithm>
-#include <limits>
-#include <map>
-#include <rapidcheck.h>
-#include <regex>
-#include <set>
 
 namespace hinge::board {
 namespace {
@@ -19,10 +19,13 @@ constexpr double clock_pwm = 976.5625;
 
 // A board with few pins, so that everything can be tried.
 Family small() {
-    static const std::vector<Pin> pins{
-        {"D0", 'D', 0, -1, ' ', false, false, "serial in", 0, true}, {"D2", 'D', 2, -1, ' ', true, false, "", 2},  {"D3", 'D', 3, 2, 'B', true, false, "", 3},
-        {"D5", 'D', 5, 0, 'B', false, false, "", 5},           {"D9", 'B', 1, 1, 'A', false, false, "", 9},  {"D10", 'B', 2, 1, 'B', false, false, "SPI select", 10},
-        {"A0", 'C', 0, -1, ' ', false, true, "", 14}};
+    static const std::vector<Pin> pins{{"D0", 'D', 0, -1, ' ', false, false, "serial in", 0, true},
+                                       {"D2", 'D', 2, -1, ' ', true, false, "", 2},
+                                       {"D3", 'D', 3, 2, 'B', true, false, "", 3},
+                                       {"D5", 'D', 5, 0, 'B', false, false, "", 5},
+                                       {"D9", 'B', 1, 1, 'A', false, false, "", 9},
+                                       {"D10", 'B', 2, 1, 'B', false, false, "SPI select", 10},
+                                       {"A0", 'C', 0, -1, ' ', false, true, "", 14}};
     Family family = board::family(BoardForm::Uno16);
     family.pins = pins;
     return family;
@@ -31,17 +34,20 @@ Family small() {
 // Slices whose outputs stand at several pins each.
 Family slices() {
     static const std::vector<Pin> pins{
-        {"GP0", '0', 0, 0, 'A', true, false, "serial out", 0}, {"GP1", '0', 1, 0, 'B', true, false, "", 1}, {"GP2", '0', 2, 1, 'A', true, false, "", 2},
-        {"GP16", '0', 16, 0, 'A', true, false, "", 16},        {"GP18", '0', 18, 1, 'A', true, false, "", 18}, {"GP26", '0', 26, 5, 'A', true, true, "", 26}};
+        {"GP0", '0', 0, 0, 'A', true, false, "serial out", 0}, {"GP1", '0', 1, 0, 'B', true, false, "", 1},
+        {"GP2", '0', 2, 1, 'A', true, false, "", 2},           {"GP16", '0', 16, 0, 'A', true, false, "", 16},
+        {"GP18", '0', 18, 1, 'A', true, false, "", 18},        {"GP26", '0', 26, 5, 'A', true, true, "", 26}};
     Family family = board::family(BoardForm::Rp2040);
     family.pins = pins;
     return family;
 }
 // A pool of two timers, an input-only pin and a strap.
 Family pool() {
-    static const std::vector<Pin> pins{
-        {"IO2", '0', 2, pooled_timer, '*', true, false, "strap", 2, false, false, true}, {"IO4", '0', 4, pooled_timer, '*', true, false, "", 4}, {"IO16", '0', 16, pooled_timer, '*', true, false, "", 16},
-        {"IO32", '0', 32, pooled_timer, '*', true, true, "", 32}, {"IO34", '0', 34, -1, ' ', true, true, "input only", 34, false, true}};
+    static const std::vector<Pin> pins{{"IO2", '0', 2, pooled_timer, '*', true, false, "strap", 2, false, false, true},
+                                       {"IO4", '0', 4, pooled_timer, '*', true, false, "", 4},
+                                       {"IO16", '0', 16, pooled_timer, '*', true, false, "", 16},
+                                       {"IO32", '0', 32, pooled_timer, '*', true, true, "", 32},
+                                       {"IO34", '0', 34, -1, ' ', true, true, "input only", 34, false, true}};
     Family family = board::family(BoardForm::Esp32);
     family.pins = pins;
     family.pool = 2;
@@ -53,7 +59,8 @@ const Family& anyFamily() {
 }
 
 // Every assignment tried: whether one works, and the cheapest.
-double cheapest(const Family& family, const PinRules& rules, const std::vector<PinWish>& wishes, std::size_t at, std::set<int>& taken, std::map<int, double> timers) {
+double cheapest(const Family& family, const PinRules& rules, const std::vector<PinWish>& wishes, std::size_t at, std::set<int>& taken,
+                std::map<int, double> timers) {
     if (at == wishes.size()) return 0.0;
     double best = std::numeric_limits<double>::infinity();
     for (std::size_t p = 0; p < family.pins.size(); ++p) {
@@ -85,7 +92,9 @@ double cheapest(const Family& family, const PinRules& rules, const std::vector<P
     std::set<int> taken;
     return cheapest(family, rules, wishes, 0, taken, {});
 }
-bool solvable(const Family& family, const PinRules& rules, const std::vector<PinWish>& wishes) { return cheapest(family, rules, wishes) < std::numeric_limits<double>::infinity(); }
+bool solvable(const Family& family, const PinRules& rules, const std::vector<PinWish>& wishes) {
+    return cheapest(family, rules, wishes) < std::numeric_limits<double>::infinity();
+}
 
 std::vector<PinWish> someWishes() {
     std::vector<PinWish> wishes;
@@ -164,7 +173,8 @@ TEST(Pins, everyClashIsMinimal) {
 TEST(Pins, aFansPwmGoesToTimerOneAndTheClocksPwmToTimerZero) {
     PinRules rules;
     rules.beat = true;
-    const auto solved = assignPins(family(BoardForm::Uno16), rules, {{"fan", "fan", 25e3, false, false}, {"pump", "pump", clock_pwm, false, false}});
+    const auto solved =
+        assignPins(family(BoardForm::Uno16), rules, {{"fan", "fan", 25e3, false, false}, {"pump", "pump", clock_pwm, false, false}});
     const auto* choices = std::get_if<std::vector<PinChoice>>(&solved);
     ASSERT_NE(choices, nullptr);
     EXPECT_EQ((*choices)[0].pin, "D9");
@@ -174,7 +184,9 @@ TEST(Pins, aFansPwmGoesToTimerOneAndTheClocksPwmToTimerZero) {
 TEST(Pins, threeFansAtThreeFrequenciesClashByTheirTimers) {
     PinRules rules;
     rules.beat = true;
-    const auto solved = assignPins(family(BoardForm::Uno16), rules, {{"a", "fan A", 25e3, false, false}, {"b", "fan B", 22e3, false, false}, {"lamp", "lamp", std::nullopt, false, false}});
+    const auto solved =
+        assignPins(family(BoardForm::Uno16), rules,
+                   {{"a", "fan A", 25e3, false, false}, {"b", "fan B", 22e3, false, false}, {"lamp", "lamp", std::nullopt, false, false}});
     const auto* clash = std::get_if<PinClash>(&solved);
     ASSERT_NE(clash, nullptr) << "one timer, two frequencies";
     EXPECT_EQ(clash->ids, (std::vector<std::string>{"a", "b"})) << "the lamp has nothing to do with it";
@@ -193,14 +205,17 @@ TEST(Pins, theStageIsSolvedOnOneBoard) {
     const auto given = project::with(project, open->remedies.front().edits);
     ASSERT_TRUE(given);
     const auto after = plan::evaluate(*given, parts);
-    for (const auto& finding : after.findings) EXPECT_FALSE(finding.stage == project::Stage::Pins && finding.severity == Severity::Stop) << finding.text;
+    for (const auto& finding : after.findings)
+        EXPECT_FALSE(finding.stage == project::Stage::Pins && finding.severity == Severity::Stop) << finding.text;
     EXPECT_EQ(test::finding(after, "pins-open"), nullptr);
     EXPECT_TRUE(plan::sketchOf(*given, after));
 }
 
-
 // The sketch API's own tables, as Debian packages them: which port, bit and timer output each number is.
-struct Variant { BoardForm form; const char* folder; };
+struct Variant {
+    BoardForm form;
+    const char* folder;
+};
 class Variants : public testing::TestWithParam<Variant> {};
 std::vector<std::string> tableOf(const std::string& text, const std::string& name) {
     std::vector<std::string> entries;
@@ -211,20 +226,24 @@ std::vector<std::string> tableOf(const std::string& text, const std::string& nam
     body = std::regex_replace(body, std::regex(R"(#if[^\n]*ATmega8[^#]*#else|#endif)"), "");
     body = std::regex_replace(body, std::regex(R"(/\*[^*]*\*/|//[^\n]*)"), "");
     const std::regex entry(R"([A-Za-z_0-9]+(\s*\(\s*\w+\s*\))?)");
-    for (std::sregex_iterator it(body.begin(), body.end(), entry), end; it != end; ++it) entries.push_back(std::regex_replace(it->str(), std::regex(R"(\s)"), ""));
+    for (std::sregex_iterator it(body.begin(), body.end(), entry), end; it != end; ++it)
+        entries.push_back(std::regex_replace(it->str(), std::regex(R"(\s)"), ""));
     return entries;
 }
 TEST_P(Variants, pinsStandAsInTheSketchApi) {
-    const auto text = store::readWhole(std::string{"/usr/share/arduino/hardware/arduino/avr/variants/"} + GetParam().folder + "/pins_arduino.h");
+    const auto text =
+        store::readWhole(std::string{"/usr/share/arduino/hardware/arduino/avr/variants/"} + GetParam().folder + "/pins_arduino.h");
     if (!text) GTEST_SKIP() << "arduino-core-avr is not installed";
-    const auto ports = tableOf(*text, "digital_pin_to_port_PGM"), bits = tableOf(*text, "digital_pin_to_bit_mask_PGM"), timers = tableOf(*text, "digital_pin_to_timer_PGM");
+    const auto ports = tableOf(*text, "digital_pin_to_port_PGM"), bits = tableOf(*text, "digital_pin_to_bit_mask_PGM"),
+               timers = tableOf(*text, "digital_pin_to_timer_PGM");
     const auto& family = board::family(GetParam().form);
     ASSERT_GE(ports.size(), family.pins.size());
     int compared = 0;
     for (const auto& pin : family.pins) {
         const auto n = static_cast<std::size_t>(pin.number);
         ASSERT_LT(n, ports.size()) << pin.name;
-        EXPECT_TRUE(ports[n] == std::string("P") + pin.port || ports[n] == std::to_string(pin.port - 'A' + 1)) << pin.name << ' ' << ports[n];
+        EXPECT_TRUE(ports[n] == std::string("P") + pin.port || ports[n] == std::to_string(pin.port - 'A' + 1))
+            << pin.name << ' ' << ports[n];
         EXPECT_EQ(bits[n], "_BV(" + std::to_string(pin.bit) + ")") << pin.name;
         const std::string timer = pin.pwm_timer < 0 ? "NOT_ON_TIMER" : "TIMER" + std::to_string(pin.pwm_timer) + pin.pwm_output;
         EXPECT_EQ(timers[n], timer) << pin.name;
@@ -232,7 +251,10 @@ TEST_P(Variants, pinsStandAsInTheSketchApi) {
     }
     EXPECT_EQ(compared, static_cast<int>(family.pins.size()));
 }
-INSTANTIATE_TEST_SUITE_P(Core, Variants, testing::Values(Variant{BoardForm::Uno16, "standard"}, Variant{BoardForm::Mega16, "mega"}, Variant{BoardForm::Native16, "leonardo"}), [](const auto& row) { return std::string{row.param.folder}; });
+INSTANTIATE_TEST_SUITE_P(Core, Variants,
+                         testing::Values(Variant{BoardForm::Uno16, "standard"}, Variant{BoardForm::Mega16, "mega"},
+                                         Variant{BoardForm::Native16, "leonardo"}),
+                         [](const auto& row) { return std::string{row.param.folder}; });
 
 // RP2040 data sheet, 4.5.2 (from memory): GPIO n is slice (n >> 1) mod 8, output A for even, B for odd.
 TEST(Families, theSlicesFollowTheDataSheet) {
@@ -273,7 +295,8 @@ TEST(Boards, theStageGoesOrSaysWhy) {
         for (const auto& finding : after.findings)
             EXPECT_FALSE(finding.stage == project::Stage::Pins && finding.severity == Severity::Stop) << form.label << ": " << finding.text;
         std::set<std::string> used;
-        for (const auto& wish : plan::pinWishes(*moved, after)) EXPECT_TRUE(used.insert(wish.fixed).second) << form.label << ' ' << wish.fixed;
+        for (const auto& wish : plan::pinWishes(*moved, after))
+            EXPECT_TRUE(used.insert(wish.fixed).second) << form.label << ' ' << wish.fixed;
     }
     EXPECT_GE(fit, 4);
     EXPECT_FALSE(plan::onBoard(project, plan, BoardForm::Tiny8).fits) << "six pins for fourteen lines";
@@ -292,7 +315,8 @@ TEST(Boards, aChangeIsOneFindingAndOneRemedy) {
     ASSERT_TRUE(after);
     const auto again = plan::evaluate(*after, parts);
     EXPECT_EQ(test::finding(again, "board-changed"), nullptr);
-    for (const auto& finding : again.findings) EXPECT_FALSE(finding.stage == project::Stage::Pins && finding.severity == Severity::Stop) << finding.text;
+    for (const auto& finding : again.findings)
+        EXPECT_FALSE(finding.stage == project::Stage::Pins && finding.severity == Severity::Stop) << finding.text;
     const auto* level = test::finding(again, "level-mismatch");
     ASSERT_NE(level, nullptr) << "a 4-wire fan pulls up to 5 V";
 }
@@ -368,7 +392,7 @@ TEST_F(PinRulesOfThePlan, strapPinAndInputOnly) {
 TEST_F(PinRulesOfThePlan, sameOutputTwice) {
     stage_ = *project::with(stage_, plan::editsFor(plan::onBoard(stage_, plan::evaluate(stage_, parts_), BoardForm::Rp2040)));
     channel("rain").pin = "GP2";
-    channel("turntable").pin = "GP18";   // slice 1, output A, both
+    channel("turntable").pin = "GP18";  // slice 1, output A, both
     expectTripped("pin-cannot");
 }
 TEST_F(PinRulesOfThePlan, notRealTime) {
@@ -379,7 +403,6 @@ TEST_F(PinRulesOfThePlan, notRealTime) {
     stage_ = *project::with(stage_, plan::editsFor(choice));
     expectTripped("not-real-time", false);
 }
-
 
 TEST_F(PinRulesOfThePlan, noCommonGround) {
     expectQuiet("no-common-ground");
@@ -399,9 +422,11 @@ TEST_F(PinRulesOfThePlan, otherPinsCanDoIt) {
         auto moved = stage_;
         for (auto& c : moved.channels)
             if (c.id == "lamps") c.pin = name;
-        for (const auto& finding : plan::evaluate(moved, parts_).findings) EXPECT_FALSE(finding.stage == project::Stage::Pins && finding.severity == Severity::Stop) << name << ": " << finding.text;
+        for (const auto& finding : plan::evaluate(moved, parts_).findings)
+            EXPECT_FALSE(finding.stage == project::Stage::Pins && finding.severity == Severity::Stop) << name << ": " << finding.text;
     }
-    EXPECT_TRUE(plan::otherPins(stage_, plan, channel("mist").pin).empty()) << "D10's output B is the only other one of timer 1, and it is not free";
+    EXPECT_TRUE(plan::otherPins(stage_, plan, channel("mist").pin).empty())
+        << "D10's output B is the only other one of timer 1, and it is not free";
 }
 
 // ---- the wiring record -----------------------------------------------------------------------
@@ -413,7 +438,9 @@ TEST_F(Wires, everyPinOfThePlanHasItsWire) {
     const auto plan = plan::evaluate(stage_, parts_);
     const auto wires = plan::wiring(stage_, parts_, plan);
     for (const auto& use : plan.pins)
-        EXPECT_TRUE(std::any_of(wires.begin(), wires.end(), [&](const plan::Wire& wire) { return wire.from == "board " + use.pin || wire.to == "board " + use.pin; })) << use.pin << ' ' << use.role;
+        EXPECT_TRUE(std::any_of(wires.begin(), wires.end(),
+                                [&](const plan::Wire& wire) { return wire.from == "board " + use.pin || wire.to == "board " + use.pin; }))
+            << use.pin << ' ' << use.role;
 }
 TEST_F(Wires, whatIsRecordedStaysWithTheWire) {
     const auto wires = now();
@@ -455,7 +482,8 @@ TEST_F(Wires, aSnapshotShowsWhatMoved) {
     EXPECT_EQ(changes[0].before.from, "board " + was);
     EXPECT_EQ(changes[0].now.from, "board A0");
     stage_ = project::removeChannel(stage_, "lamps");
-    for (const auto& change : plan::wiringDifference(before, now())) EXPECT_EQ(change.fate, plan::WireFate::Removed) << change.now.from << change.before.to;
+    for (const auto& change : plan::wiringDifference(before, now()))
+        EXPECT_EQ(change.fate, plan::WireFate::Removed) << change.now.from << change.before.to;
 }
 TEST_F(Wires, buildStylesCountTheirJoints) {
     const auto wires = now();

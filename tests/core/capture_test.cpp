@@ -1,11 +1,11 @@
 // Captures: what the format says, what a train of known edges must measure, and what is no capture.
 #include "capture/capture.hpp"
-#include "proof/capture_check.hpp"
-#include "support/demo.hpp"
+#include <rapidcheck.h>
 #include <cmath>
 #include <random>
-#include <rapidcheck.h>
 #include <sstream>
+#include "proof/capture_check.hpp"
+#include "support/demo.hpp"
 
 namespace hinge::capture {
 namespace {
@@ -15,13 +15,16 @@ Result<Capture> parse(const std::string& text, Options options = {}) {
     return read(in, "capture", options);
 }
 std::string vcd(const std::string& body, const std::string& scale = "1 us") {
-    return "$date today $end $timescale " + scale + " $end\n$scope module top $end $var wire 1 ! pump $end $var wire 1 \" step $end $upscope $end $enddefinitions $end\n" + body;
+    return "$date today $end $timescale " + scale +
+           " $end\n$scope module top $end $var wire 1 ! pump $end $var wire 1 \" step $end $upscope $end $enddefinitions $end\n" + body;
 }
 
 // IEEE 1364-2005, 18.2: time in #, scalars without a space, vectors and reals with one; x and z (from memory).
 TEST(Vcd, readsScalarsVectorsRealsAndUnknowns) {
-    const auto capture = parse("$timescale 10 ns $end $scope module m $end $var reg 4 % bus [3:0] $end $var wire 1 # one $end $var real 64 r level $end $upscope $end $enddefinitions $end\n"
-                               "#0 $dumpvars b0101 % x# r0.2 r $end\n#100 b11 % 1# r4.8 r\n#200 0#\n#300 bz %\n");
+    const auto capture = parse(
+        "$timescale 10 ns $end $scope module m $end $var reg 4 % bus [3:0] $end $var wire 1 # one $end $var real 64 r level $end $upscope "
+        "$end $enddefinitions $end\n"
+        "#0 $dumpvars b0101 % x# r0.2 r $end\n#100 b11 % 1# r4.8 r\n#200 0#\n#300 bz %\n");
     ASSERT_TRUE(capture) << sentence(capture.error());
     ASSERT_EQ(capture->signals.size(), 6U);
     EXPECT_EQ(capture->signals[0].name, "bus[3:0].3");
@@ -61,7 +64,7 @@ TEST(Vcd, countsWhatWasLeftOutAndCutShort) {
     PulseMeter meter;
     meter.level(0.0, 0);
     for (int i = 0; i < 40; ++i) {
-        if (i == 10 || i == 20 || i == 21) continue;      // one pulse missing, then two together
+        if (i == 10 || i == 20 || i == 21) continue;  // one pulse missing, then two together
         meter.level(0.001 * i + 1.0, 1);
         meter.level(0.001 * i + 1.0 + (i == 30 ? 0.0001 : 0.0005), 0);
     }
@@ -75,7 +78,7 @@ TEST(Vcd, countsWhatWasLeftOutAndCutShort) {
 TEST(Vcd, aPauseEndsABurst) {
     PulseMeter meter;
     meter.level(0.0, 0);
-    meter.level(0.5, 1), meter.level(0.6, 0);             // one press
+    meter.level(0.5, 1), meter.level(0.6, 0);  // one press
     for (int burst = 0; burst < 3; ++burst)
         for (int i = 0; i < 20; ++i) meter.level(2.0 + burst + 0.001 * i, 1), meter.level(2.0 + burst + 0.001 * i + 0.0002, 0);
     const auto seen = meter.finish("line");
@@ -136,7 +139,8 @@ TEST(Widths, equalTheTextbookSums) {
 }
 
 TEST(Csv, theSameTrainInThreeDialects) {
-    for (const auto& [heading, separator, scale] : {std::tuple{"time [ms];pump;step", ';', 1e3}, std::tuple{"Time (us)\tpump\tstep", '\t', 1e6}, std::tuple{"t,pump,step", ',', 1.0}}) {
+    for (const auto& [heading, separator, scale] : {std::tuple{"time [ms];pump;step", ';', 1e3},
+                                                    std::tuple{"Time (us)\tpump\tstep", '\t', 1e6}, std::tuple{"t,pump,step", ',', 1.0}}) {
         std::string text = "# a capture\n" + std::string{heading} + "\r\n";
         for (int i = 0; i < 400; ++i) {
             const double t = i * 0.0005 + 12.0;
@@ -157,11 +161,22 @@ TEST(Csv, theSameTrainInThreeDialects) {
 }
 
 TEST(Refused, namesThePlace) {
-    struct Case { const char* name; std::string text; const char* place; const char* what; };
-    for (const auto& c : {Case{"empty", "", "capture", "empty"}, Case{"blank", "\n  \n", "capture", "empty"}, Case{"binary", std::string("time,a\n0,1\n\0\1\2,3\n", 18), "line", "no text"},
-                          Case{"no declaration end", "$timescale 1 ns $end", "line", "enddefinitions"}, Case{"strange scale", vcd("", "3 ns"), "line", "3 ns"}, Case{"no lines", "$timescale 1 ns $end $enddefinitions $end\n#0\n", "capture", "$var"},
-                          Case{"time goes back", vcd("#5\n0!\n#4\n1!\n"), "line 5", "goes back"}, Case{"unknown code", vcd("#5\n0?\n#6\n"), "line 4", "0?"}, Case{"csv goes back", "t,a\n2,0\n1,0\n", "line 3", "goes back"},
-                          Case{"decimal comma", "t;a\n0,5;0\n", "line 2", "0,5"}, Case{"wide row", "t,a\n0,1\n1,1,1\n2,1\n", "line 3", "3 cells"}, Case{"no time unit", "time [furlongs],a\n0,1\n", "line 1", "furlongs"}}) {
+    struct Case {
+        const char* name;
+        std::string text;
+        const char* place;
+        const char* what;
+    };
+    for (const auto& c :
+         {Case{"empty", "", "capture", "empty"}, Case{"blank", "\n  \n", "capture", "empty"},
+          Case{"binary", std::string("time,a\n0,1\n\0\1\2,3\n", 18), "line", "no text"},
+          Case{"no declaration end", "$timescale 1 ns $end", "line", "enddefinitions"},
+          Case{"strange scale", vcd("", "3 ns"), "line", "3 ns"},
+          Case{"no lines", "$timescale 1 ns $end $enddefinitions $end\n#0\n", "capture", "$var"},
+          Case{"time goes back", vcd("#5\n0!\n#4\n1!\n"), "line 5", "goes back"}, Case{"unknown code", vcd("#5\n0?\n#6\n"), "line 4", "0?"},
+          Case{"csv goes back", "t,a\n2,0\n1,0\n", "line 3", "goes back"}, Case{"decimal comma", "t;a\n0,5;0\n", "line 2", "0,5"},
+          Case{"wide row", "t,a\n0,1\n1,1,1\n2,1\n", "line 3", "3 cells"},
+          Case{"no time unit", "time [furlongs],a\n0,1\n", "line 1", "furlongs"}}) {
         const auto capture = parse(c.text);
         ASSERT_FALSE(capture) << c.name;
         EXPECT_EQ(capture.error().code, ErrorCode::BadFormat) << c.name;
@@ -226,7 +241,8 @@ TEST(AgainstThePlan, holdsTightAndBreaks) {
     const project::Channel* fan = nullptr;
     const plan::ChannelPlan* planned = nullptr;
     for (const auto& channel : project.channels)
-        if (plan::findChannel(plan, channel.id)->signal == plan::SignalKind::FanPwm) fan = &channel, planned = plan::findChannel(plan, channel.id);
+        if (plan::findChannel(plan, channel.id)->signal == plan::SignalKind::FanPwm)
+            fan = &channel, planned = plan::findChannel(plan, channel.id);
     ASSERT_NE(fan, nullptr);
     const double f = si(planned->pwm->actual_frequency);
     const auto verdictAt = [&](double frequency) {

@@ -1,13 +1,17 @@
 #include "catalogue/catalogue.hpp"
-#include "support/demo.hpp"
 #include <fstream>
 #include <set>
+#include "support/demo.hpp"
 
 namespace hinge::catalogue {
 namespace {
 
-Result<Loaded> readPumps(const std::string& csv, const std::string& file) { return read("pumps", csv, file); }
-const actuator::Pump& pumpOf(const Loaded& loaded) { return std::get<actuator::Pump>(loaded.parts.actuators.front()); }
+Result<Loaded> readPumps(const std::string& csv, const std::string& file) {
+    return read("pumps", csv, file);
+}
+const actuator::Pump& pumpOf(const Loaded& loaded) {
+    return std::get<actuator::Pump>(loaded.parts.actuators.front());
+}
 
 const std::string header = "id,name,class,nominal_voltage [V],curve [L/min:m],running_current [mA],stall_current [A]\n";
 
@@ -127,13 +131,16 @@ TEST_P(ImpossibleRows, areRefusedInPlace) {
     ASSERT_EQ(loaded->problems.size(), 1U);
     EXPECT_EQ(loaded->problems.front().column, GetParam().column);
 }
-INSTANTIATE_TEST_SUITE_P(Table, ImpossibleRows, testing::ValuesIn(impossible_rows), [](const auto& row) { return std::string{row.param.name}; });
+INSTANTIATE_TEST_SUITE_P(Table, ImpossibleRows, testing::ValuesIn(impossible_rows),
+                         [](const auto& row) { return std::string{row.param.name}; });
 
 TEST(Catalogue, aPartOfTheMakersOwnTakesTheShippedOnesPlace) {
     Loaded all;
     all.parts = test::shippedParts();
     const auto before = all.parts.actuators.size();
-    auto mine = read("servos", "id,name,class,voltage_low [V],voltage_high [V],standing,drawer\nservo_micro,Mine,positional,4.8,6,tested,yes\n", "mine.csv");
+    auto mine =
+        read("servos", "id,name,class,voltage_low [V],voltage_high [V],standing,drawer\nservo_micro,Mine,positional,4.8,6,tested,yes\n",
+             "mine.csv");
     ASSERT_TRUE(mine);
     merge(all, std::move(*mine));
     EXPECT_EQ(all.parts.actuators.size(), before);
@@ -145,7 +152,8 @@ TEST(Catalogue, aPartOfTheMakersOwnTakesTheShippedOnesPlace) {
 }
 
 TEST(Catalogue, aPartIsAddedFromWhatADataSheetSays) {
-    const auto loaded = fromLine("motors", "name: Window motor; nominal voltage: 12 V; Stall current = 2.4 A\nno-load speed: 60 rpm; colour: red");
+    const auto loaded =
+        fromLine("motors", "name: Window motor; nominal voltage: 12 V; Stall current = 2.4 A\nno-load speed: 60 rpm; colour: red");
     ASSERT_TRUE(loaded) << sentence(loaded.error());
     ASSERT_EQ(loaded->parts.actuators.size(), 1U);
     const auto& motor = std::get<actuator::Motor>(loaded->parts.actuators.front());
@@ -171,7 +179,8 @@ TEST(Catalogue, whatIsWrittenReadsBackTheSame) {
         const auto back = read(kind.name, *csv, "f");
         ASSERT_TRUE(back) << sentence(back.error());
         EXPECT_TRUE(back->problems.empty()) << kind.name << ": " << (back->problems.empty() ? "" : back->problems.front().why);
-        for (const auto& part : back->parts.actuators) EXPECT_EQ(part, *project::findActuator(parts, actuator::head(part).id)) << actuator::head(part).id;
+        for (const auto& part : back->parts.actuators)
+            EXPECT_EQ(part, *project::findActuator(parts, actuator::head(part).id)) << actuator::head(part).id;
         for (const auto& driver : back->parts.drivers) EXPECT_EQ(driver, *project::findDriver(parts, driver.id)) << driver.id;
         EXPECT_GT(back->parts.actuators.size() + back->parts.drivers.size(), 10U) << kind.name;
     }
@@ -179,7 +188,8 @@ TEST(Catalogue, whatIsWrittenReadsBackTheSame) {
 
 TEST(Catalogue, thousandsOfRowsOfRubbishAreNamedRowByRow) {
     std::string csv = header;
-    for (int i = 0; i < 5000; ++i) csv += i % 2 == 0 ? "p" + std::to_string(i) + ",Pump,centrifugal,12,0:1 1:0,240,0.7\n" : "%$,,\"x\",€,::,-1\n";
+    for (int i = 0; i < 5000; ++i)
+        csv += i % 2 == 0 ? "p" + std::to_string(i) + ",Pump,centrifugal,12,0:1 1:0,240,0.7\n" : "%$,,\"x\",€,::,-1\n";
     const auto loaded = readPumps(csv, "f");
     ASSERT_TRUE(loaded);
     EXPECT_EQ(loaded->parts.actuators.size(), 2500U);

@@ -1,10 +1,10 @@
 // The example gadgets, each with figures that a maker can check by hand.
+#include <algorithm>
 #include "match/rank.hpp"
 #include "plan/difference.hpp"
 #include "quantity/constants.hpp"
 #include "routine/prove.hpp"
 #include "support/demo.hpp"
-#include <algorithm>
 
 namespace hinge::plan {
 namespace {
@@ -65,11 +65,13 @@ TEST(PaperMoonStage, fanPwmIsWhatFourWireFansTake) {
     // Common practice, no published source: 21 to 28 kHz.
     EXPECT_GE(si(channel(plan, "mist").pwm->actual_frequency), 21e3);
     EXPECT_LE(si(channel(plan, "mist").pwm->actual_frequency), 28e3);
-    const auto wrong = evaluate(test::edited(example("paper-moon-stage"), {{"channels/mist/pin", "D5"}, {"channels/rain/pin", "D11"}}), test::shippedParts());
+    const auto wrong = evaluate(test::edited(example("paper-moon-stage"), {{"channels/mist/pin", "D5"}, {"channels/rain/pin", "D11"}}),
+                                test::shippedParts());
     const auto* finding = test::finding(wrong, "fan-wrong-pwm");
     ASSERT_NE(finding, nullptr) << "timer 0 keeps the clock";
     ASSERT_FALSE(finding->remedies.empty());
-    const auto cured = project::with(test::edited(example("paper-moon-stage"), {{"channels/mist/pin", "D5"}, {"channels/rain/pin", "D11"}}), finding->remedies.front().edits);
+    const auto cured = project::with(test::edited(example("paper-moon-stage"), {{"channels/mist/pin", "D5"}, {"channels/rain/pin", "D11"}}),
+                                     finding->remedies.front().edits);
     ASSERT_TRUE(cured);
     EXPECT_EQ(test::finding(evaluate(*cured, test::shippedParts()), "fan-wrong-pwm"), nullptr);
 }
@@ -93,7 +95,10 @@ TEST(Swap, listsWhatChangesDownstreamAndNothingElse) {
     EXPECT_TRUE(difference(before, before, parts).empty());
     const auto after = test::edited(before, {{"channels/mist/actuator", "fan_80_12v"}, {"channels/mist/drive/part", "npn_medium"}});
     const auto changes = difference(before, after, parts);
-    const auto has = [&](Stage stage, const std::string& what) { return std::any_of(changes.begin(), changes.end(), [&](const Change& c) { return c.stage == stage && c.what.find(what) != std::string::npos; }); };
+    const auto has = [&](Stage stage, const std::string& what) {
+        return std::any_of(changes.begin(), changes.end(),
+                           [&](const Change& c) { return c.stage == stage && c.what.find(what) != std::string::npos; });
+    };
     EXPECT_TRUE(has(Stage::Feed, "from the supply"));
     EXPECT_TRUE(has(Stage::Log, "known price"));
     EXPECT_TRUE(has(Stage::Match, "start duty")) << "a constant that hides in the part";
@@ -102,14 +107,20 @@ TEST(Swap, listsWhatChangesDownstreamAndNothingElse) {
     EXPECT_TRUE(has(Stage::Code, "lines of the sketch"));
     for (const auto& change : changes) {
         EXPECT_NE(change.before, change.after) << change.what;
-        EXPECT_TRUE(change.channel.empty() || change.channel == "mist") << change.channel << ": " << change.what << " (" << change.before << " -> " << change.after << ")";
+        EXPECT_TRUE(change.channel.empty() || change.channel == "mist")
+            << change.channel << ": " << change.what << " (" << change.before << " -> " << change.after << ")";
     }
 }
 
 // A servo swapped for a motor that is switched: the routine's verb no longer fits, and one press mends it.
 TEST(Swap, theRoutinesVerbFollowsThePart) {
     const auto parts = test::shippedParts();
-    const auto after = test::edited(example("paper-moon-stage"), {{"channels/moon/actuator", "small_6v_g150"}, {"channels/moon/drive/part", "bridge_1a_mini"}, {"channels/moon/pin", "D11"}, {"channels/moon/direction_pin", "A0"}, {"routine/cues/moonrise/moves/sets/action", "run"}, {"routine/cues/moonrise/moves/sets/time", "2 s"}});
+    const auto after = test::edited(example("paper-moon-stage"), {{"channels/moon/actuator", "small_6v_g150"},
+                                                                  {"channels/moon/drive/part", "bridge_1a_mini"},
+                                                                  {"channels/moon/pin", "D11"},
+                                                                  {"channels/moon/direction_pin", "A0"},
+                                                                  {"routine/cues/moonrise/moves/sets/action", "run"},
+                                                                  {"routine/cues/moonrise/moves/sets/time", "2 s"}});
     const auto plan = evaluate(after, parts);
     const auto* broken = test::finding(plan, "routine-broken");
     ASSERT_NE(broken, nullptr);
@@ -129,7 +140,8 @@ TEST(Spreads, areTypedIntoTheFigureTheyBelongTo) {
     EXPECT_EQ(text(*set("200 g +- 10")), "200 ± 10 g");
     EXPECT_EQ(text(*set("100 g ± 0")), "100 g");
     EXPECT_EQ(text(*set("180 g")), "180 ± 6 g") << "the share it had stays";
-    for (const char* wrong : {"90 ± 3 V", "90 g ± ", "90 g ± -3 g", "90 g ± 200 g", "± 3 g", "90 g ± x %"}) EXPECT_FALSE(set(wrong)) << wrong;
+    for (const char* wrong : {"90 ± 3 V", "90 g ± ", "90 g ± -3 g", "90 g ± 200 g", "± 3 g", "90 g ± x %"})
+        EXPECT_FALSE(set(wrong)) << wrong;
     EXPECT_FALSE(project::with(project, project::FactEdit{"channels/moon/demand/way", "lever ± 3"})) << "a choice has no spread";
 }
 

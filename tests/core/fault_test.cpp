@@ -1,19 +1,20 @@
 // The fault-finder against gadgets with something wrong in them: symptom and answers come from the simulated gadget, the ranking from the
 // likelihoods in parts/. Neither knows the other.
+#include <gtest/gtest.h>
+#include <algorithm>
+#include <random>
+#include <set>
 #include "proof/fault_finder.hpp"
 #include "simulation/faulty_gadget.hpp"
 #include "store/document.hpp"
 #include "support/demo.hpp"
-#include <algorithm>
-#include <gtest/gtest.h>
-#include <random>
-#include <set>
 
 namespace hinge::proof {
 namespace {
 
 struct Example {
-    explicit Example(const char* name, const std::vector<project::FactEdit>& edits = {}) : project{test::edited(test::exampleProject(name), edits)} {}
+    explicit Example(const char* name, const std::vector<project::FactEdit>& edits = {})
+        : project{test::edited(test::exampleProject(name), edits)} {}
     project::Project project;
     project::Parts parts = test::shippedParts();
     plan::Plan plan = plan::evaluate(project, parts);
@@ -31,19 +32,22 @@ struct Case {
 std::vector<Case> everyFault(std::uint32_t seed) {
     std::vector<Case> cases;
     for (std::size_t e = 0; e < examples().size(); ++e)
-        for (const auto& fault : simulation::FaultyGadget::possible(examples()[e].project, examples()[e].parts, examples()[e].plan)) cases.push_back({e, fault});
+        for (const auto& fault : simulation::FaultyGadget::possible(examples()[e].project, examples()[e].parts, examples()[e].plan))
+            cases.push_back({e, fault});
     std::mt19937 dice(seed);
     for (std::size_t i = cases.size(); i > 1; --i) std::swap(cases[i - 1], cases[dice() % i]);
     return cases;
 }
 
 struct Hunt {
-    int place = 0;    // of the true cause in the ranking, 1 is first
+    int place = 0;  // of the true cause in the ranking, 1 is first
     int tests = 0;
     std::string story;
 };
 Hunt hunt(const Example& example, const simulation::Fault& fault);
-Hunt hunt(const Case& each) { return hunt(examples()[each.example], each.fault); }
+Hunt hunt(const Case& each) {
+    return hunt(examples()[each.example], each.fault);
+}
 Hunt hunt(const Example& example, const simulation::Fault& fault) {
     const auto gadget = simulation::FaultyGadget::make(example.project, example.parts, example.plan, fault);
     EXPECT_TRUE(gadget) << fault.id;
@@ -54,7 +58,9 @@ Hunt hunt(const Example& example, const simulation::Fault& fault) {
     while (!finder.settled(seen) && result.tests < 15) {
         const auto next = finder.next(seen).front();
         const auto answer = gadget->answer(next.test.id);
-        EXPECT_TRUE(std::any_of(next.test.outcomes.begin(), next.test.outcomes.end(), [&](const FaultTest::Outcome& outcome) { return outcome.id == answer; })) << next.test.id << ' ' << answer;
+        EXPECT_TRUE(std::any_of(next.test.outcomes.begin(), next.test.outcomes.end(),
+                                [&](const FaultTest::Outcome& outcome) { return outcome.id == answer; }))
+            << next.test.id << ' ' << answer;
         seen.push_back({next.test.id, answer});
         result.story += ", " + next.test.id + " " + answer;
         ++result.tests;
@@ -94,7 +100,9 @@ TEST(FaultFinder, namesSeededFaults) {
     EXPECT_GE(t.first * 100, 70 * t.all) << t.misses;
     EXPECT_GE(t.third * 100, 95 * t.all) << t.misses;
     EXPECT_LE(t.tests[t.tests.size() / 2], 4);
-    std::cout << t.first << " of " << t.all << " first, " << t.third << " within three, median " << t.tests[t.tests.size() / 2] << " tests\n" << t.misses;
+    std::cout << t.first << " of " << t.all << " first, " << t.third << " within three, median " << t.tests[t.tests.size() / 2]
+              << " tests\n"
+              << t.misses;
 }
 
 // Twenty more, drawn after the likelihoods were frozen, and all sixty together.
@@ -103,27 +111,36 @@ TEST(FaultFinder, namesFaultsThatItWasNotWeighedWith) {
     known.resize(40);
     std::vector<Case> fresh;
     for (const auto& each : everyFault(2))
-        if (fresh.size() < 20 && std::none_of(known.begin(), known.end(), [&](const Case& other) { return other.example == each.example && other.fault == each.fault; })) fresh.push_back(each);
+        if (fresh.size() < 20 && std::none_of(known.begin(), known.end(), [&](const Case& other) {
+                return other.example == each.example && other.fault == each.fault;
+            }))
+            fresh.push_back(each);
     ASSERT_EQ(fresh.size(), 20U);
     const auto t = tally(fresh);
     EXPECT_GE(t.first * 100, 70 * t.all) << t.misses;
     EXPECT_GE(t.third * 100, 95 * t.all) << t.misses;
     EXPECT_LE(t.tests[t.tests.size() / 2], 4);
-    std::cout << t.first << " of " << t.all << " first, " << t.third << " within three, median " << t.tests[t.tests.size() / 2] << " tests\n" << t.misses;
+    std::cout << t.first << " of " << t.all << " first, " << t.third << " within three, median " << t.tests[t.tests.size() / 2]
+              << " tests\n"
+              << t.misses;
 }
 
 // Not asked for, but told: every fault of the three examples.
 TEST(FaultFinder, namesMostOfAllFaults) {
     const auto t = tally(everyFault(3));
     EXPECT_GE(t.first * 100, 70 * t.all) << t.misses;
-    std::cout << t.first << " of " << t.all << " first, " << t.third << " within three, median " << t.tests[t.tests.size() / 2] << " tests\n" << t.misses;
+    std::cout << t.first << " of " << t.all << " first, " << t.third << " within three, median " << t.tests[t.tests.size() / 2]
+              << " tests\n"
+              << t.misses;
 }
 
-// A driver that is spoken to: supply, ground, straps, select, a register that is known, one written and read back, its fault flag, one step.
+// A driver that is spoken to: supply, ground, straps, select, a register that is known, one written and read back, its fault flag, one
+// step.
 TEST(FaultFinder, climbsTheLadderOfASilentDriver) {
     const Example serial("paper-moon-stage", {{"channels/curtain/drive/part", "chopper_serial_quiet"}});
     const FaultFinder finder(serial.project, serial.parts, serial.plan, "curtain");
-    for (const char* rung : {"rail_volts", "enable", "select", "known_register", "write_back", "fault_flag", "one_step"}) EXPECT_NE(finder.findTest(rung), nullptr) << rung;
+    for (const char* rung : {"rail_volts", "enable", "select", "known_register", "write_back", "fault_flag", "one_step"})
+        EXPECT_NE(finder.findTest(rung), nullptr) << rung;
     for (const char* fault : {"select_off", "serial_crossed", "driver_flags"}) {
         const auto found = hunt(serial, {fault, "curtain"});
         EXPECT_EQ(found.place, 1) << found.story;
@@ -144,13 +161,17 @@ TEST(FaultFinder, findsWhyTheClockDoesNotAnswer) {
     }
 }
 
-// Every complaint that a maker comes with leads somewhere: some fault of some example shows it. Not there: a bus (none has one), a board that starts
-// anew (theirs keep their volts whatever a mover does), and heat without anything else.
+// Every complaint that a maker comes with leads somewhere: some fault of some example shows it. Not there: a bus (none has one), a board
+// that starts anew (theirs keep their volts whatever a mover does), and heat without anything else.
 TEST(FaultFinder, everySymptomIsShownBySomeFault) {
     std::set<std::string> shown{};
-    for (const auto& each : everyFault(1)) shown.insert(simulation::FaultyGadget::make(examples()[each.example].project, examples()[each.example].parts, examples()[each.example].plan, each.fault)->symptom());
+    for (const auto& each : everyFault(1))
+        shown.insert(simulation::FaultyGadget::make(examples()[each.example].project, examples()[each.example].parts,
+                                                    examples()[each.example].plan, each.fault)
+                         ->symptom());
     for (const auto& outcome : symptoms().outcomes)
-        if (outcome.id != "bus" && outcome.id != "resets" && outcome.id != "hot") EXPECT_EQ(shown.count(outcome.id), 1U) << outcome.id << ": " << outcome.words;
+        if (outcome.id != "bus" && outcome.id != "resets" && outcome.id != "hot")
+            EXPECT_EQ(shown.count(outcome.id), 1U) << outcome.id << ": " << outcome.words;
 }
 
 TEST(FaultFinder, beginsWithThePriorsAndAddsUpToOne) {
@@ -164,7 +185,8 @@ TEST(FaultFinder, beginsWithThePriorsAndAddsUpToOne) {
 
 // By hand, with two causes and one test: Bayes' rule.
 TEST(FaultFinder, weighsAsBayesDoes) {
-    const auto signs = FaultSigns::parse("cause,suits,prior,words,cure\nload_wire_off,all,3,a,b\njammed,all,1,c,d\n", "cause,test,outcome,likelihood\nload_wire_off,link,yes,0.8\njammed,link,yes,0.4\n");
+    const auto signs = FaultSigns::parse("cause,suits,prior,words,cure\nload_wire_off,all,3,a,b\njammed,all,1,c,d\n",
+                                         "cause,test,outcome,likelihood\nload_wire_off,link,yes,0.8\njammed,link,yes,0.4\n");
     ASSERT_TRUE(signs) << sentence(signs.error());
     const auto& stage = examples().front();
     const FaultFinder finder(stage.project, stage.parts, stage.plan, "rain", *signs);
@@ -225,7 +247,8 @@ TEST(FaultSigns, refuseWhatTheyCannotRead) {
 
 TEST(FaultyGadget, refusesAFaultThatItCannotHave) {
     const auto& stage = examples().front();
-    EXPECT_FALSE(simulation::FaultyGadget::make(stage.project, stage.parts, stage.plan, {"coils_swapped", "rain"})) << "a pump has no coil pairs";
+    EXPECT_FALSE(simulation::FaultyGadget::make(stage.project, stage.parts, stage.plan, {"coils_swapped", "rain"}))
+        << "a pump has no coil pairs";
     EXPECT_FALSE(simulation::FaultyGadget::make(stage.project, stage.parts, stage.plan, {"jammed", "nobody"}));
 }
 

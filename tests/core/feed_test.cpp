@@ -29,7 +29,8 @@ TEST(Feed, aBuckDrawsLessThanALinearRegulator) {
     const auto linear = evaluate(demo, test::shippedParts());
     const auto buck = evaluate(test::edited(demo, {{"rails/logic/conversion", "buck"}}), test::shippedParts());
     const double own = 0.045;
-    EXPECT_NEAR(si(*linear.headline.worst_current) - si(*buck.headline.worst_current), own * (1.0 - 5.0 / (12.0 * 0.88)), 1e-9) << "energy balance";
+    EXPECT_NEAR(si(*linear.headline.worst_current) - si(*buck.headline.worst_current), own * (1.0 - 5.0 / (12.0 * 0.88)), 1e-9)
+        << "energy balance";
 }
 
 TEST(Feed, railsAddUpToTheSource) {

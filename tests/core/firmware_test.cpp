@@ -1,6 +1,6 @@
+#include <rapidcheck.h>
 #include "plan/firmware_model.hpp"
 #include "support/demo.hpp"
-#include <rapidcheck.h>
 
 namespace hinge::firmware {
 namespace {
@@ -10,7 +10,9 @@ std::string sketchText(const project::Project& project) {
     EXPECT_TRUE(sketch) << sentence(sketch.error());
     return sketch ? sketch->text : "";
 }
-bool contains(const std::string& text, const std::string& part) { return text.find(part) != std::string::npos; }
+bool contains(const std::string& text, const std::string& part) {
+    return text.find(part) != std::string::npos;
+}
 
 TEST(Sketch, namesEveryNumberAtTheTop) {
     const auto text = sketchText(test::demoProject());
@@ -44,7 +46,8 @@ TEST(Sketch, saysWhichPlanMadeItAndChangesWithIt) {
 }
 
 TEST(Sketch, usesTheRegistersOfThePlan) {
-    const auto text = sketchText(test::edited(test::demoProject(), {{"channels/rain/pin", "D9"}, {"channels/rain/signal/frequency", "25 kHz"}}));
+    const auto text =
+        sketchText(test::edited(test::demoProject(), {{"channels/rain/pin", "D9"}, {"channels/rain/signal/frequency", "25 kHz"}}));
     EXPECT_TRUE(contains(text, "ICR1 = ")) << "timer 1 with its own TOP";
     EXPECT_TRUE(contains(text, "OCR1A = "));
 }

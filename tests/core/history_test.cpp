@@ -1,22 +1,26 @@
 // The history of a project: compared and restored exactly, whatever happened to its file.
+#include "store/history.hpp"
+#include <gtest/gtest.h>
+#include <fstream>
+#include <random>
 #include "project/facts.hpp"
 #include "store/document.hpp"
-#include "store/history.hpp"
 #include "support/demo.hpp"
 #include "support/folder.hpp"
-#include <fstream>
-#include <gtest/gtest.h>
-#include <random>
 
 namespace hinge::store {
 namespace {
 
-project::Project stage() { return load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project; }
+project::Project stage() {
+    return load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project;
+}
 
 // One edit of a kind that a maker makes, by dice.
 project::Project edited(project::Project project, std::mt19937& dice) {
     const auto pick = [&](std::size_t n) { return static_cast<std::size_t>(dice() % n); };
-    const auto number = [&](double least, double most) { return std::to_string(least + (most - least) * static_cast<double>(dice() % 1000) / 1000.0); };
+    const auto number = [&](double least, double most) {
+        return std::to_string(least + (most - least) * static_cast<double>(dice() % 1000) / 1000.0);
+    };
     const auto fact = [&](const std::string& path, const std::string& value) {
         if (auto changed = project::with(project, {{path, value}})) project = std::move(*changed);
     };
@@ -29,13 +33,22 @@ project::Project edited(project::Project project, std::mt19937& dice) {
         case 4: fact("brief/purpose", "line " + std::to_string(pick(1000)) + ", \"quoted\"\nand broken"); break;
         case 5: fact(channel + "/calibration/stall_current", pick(3) == 0 ? "" : number(0.1, 3.0)); break;
         case 6:
-            if (project.channels.size() < 12) project = project::addChannel(std::move(project), static_cast<project::ChannelKind>(pick(7)), "Thing " + std::to_string(pick(20)));
+            if (project.channels.size() < 12)
+                project = project::addChannel(std::move(project), static_cast<project::ChannelKind>(pick(7)),
+                                              "Thing " + std::to_string(pick(20)));
             break;
         case 7:
             if (project.channels.size() > 2) project = project::removeChannel(project, project.channels[pick(project.channels.size())].id);
             break;
-        case 8: project = project::moveChannel(project, project.channels[pick(project.channels.size())].id, static_cast<int>(pick(project.channels.size()))); break;
-        case 9: project.journal.entries.push_back({project::freshId("entry", {"x" + std::to_string(dice())}) + std::to_string(dice()), "2026-11-26T10:00", journal::EntryKind::Note, "", "a word " + std::to_string(pick(50)), "", "", "", "", "", std::nullopt}); break;
+        case 8:
+            project = project::moveChannel(project, project.channels[pick(project.channels.size())].id,
+                                           static_cast<int>(pick(project.channels.size())));
+            break;
+        case 9:
+            project.journal.entries.push_back({project::freshId("entry", {"x" + std::to_string(dice())}) + std::to_string(dice()),
+                                               "2026-11-26T10:00", journal::EntryKind::Note, "", "a word " + std::to_string(pick(50)), "",
+                                               "", "", "", "", std::nullopt});
+            break;
         case 10:
             for (auto& loop : project.routine.loops) loop.proportional = of<Ratio>(static_cast<double>(pick(50)));
             break;
@@ -126,15 +139,18 @@ TEST(History, aDamagedLineEndsItThereAndKeepsWhatCameBefore) {
     }
     auto text = *readWhole(folder.path() / "history.jsonl");
     const auto third = text.find('\n', text.find('\n') + 1) + 1;
-    for (const char* bad : {"{}", "[1,2]", "{\"date\":3,\"changes\":[]}", "{\"date\":\"x\",\"changes\":[[1,2,3]],\"patch\":[]}", "{\"date\":\"x\",\"changes\":[],\"patch\":[{\"op\":\"replace\",\"path\":\"/nowhere/at/all\",\"value\":1}]}"}) {
-        std::ofstream(folder.path() / "history.jsonl", std::ios::binary | std::ios::trunc) << text.substr(0, third) << bad << '\n' << text.substr(third);
+    for (const char* bad : {"{}", "[1,2]", "{\"date\":3,\"changes\":[]}", "{\"date\":\"x\",\"changes\":[[1,2,3]],\"patch\":[]}",
+                            "{\"date\":\"x\",\"changes\":[],\"patch\":[{\"op\":\"replace\",\"path\":\"/nowhere/at/all\",\"value\":1}]}"}) {
+        std::ofstream(folder.path() / "history.jsonl", std::ios::binary | std::ios::trunc) << text.substr(0, third) << bad << '\n'
+                                                                                           << text.substr(third);
         EXPECT_EQ(History::open(folder.path()).size(), 2U) << bad;
     }
 }
 
 TEST(History, saysWhatChangedWithBeforeAndAfter) {
     const auto before = stage();
-    auto after = test::edited(before, {{"channels/rain/drive/part", "mosfet_ordinary_55v"}, {"routine/loops/spin_speed/proportional", "12"}});
+    auto after =
+        test::edited(before, {{"channels/rain/drive/part", "mosfet_ordinary_55v"}, {"routine/loops/spin_speed/proportional", "12"}});
     after = project::removeChannel(std::move(after), "lamps");
     const auto changes = changesBetween(before, after);
     const auto find = [&](const std::string& path) {
@@ -152,7 +168,7 @@ TEST(History, saysWhatChangedWithBeforeAndAfter) {
 
 TEST(History, goesAlongWhenAGadgetIsSavedAtLast) {
     test::TemporaryFolder folder;
-    History history;   // nothing is saved yet: in memory
+    History history;  // nothing is saved yet: in memory
     auto project = project::newProject();
     ASSERT_TRUE(history.note(project, "2026-11-26T09:00"));
     project.brief.name = "Gate";

@@ -1,6 +1,6 @@
-#include "link/protocol.hpp"
 #include <gtest/gtest.h>
 #include <rapidcheck.h>
+#include "link/protocol.hpp"
 
 namespace hinge::link {
 namespace {
@@ -13,7 +13,7 @@ TEST(Crc, hasThePublishedCheckValue) {
 Telemetry sample(int n) {
     Telemetry t;
     t.sequence = static_cast<std::uint8_t>(n);
-    t.time_ms = 0xA5A5A5A5u;   // the frame's own start byte inside
+    t.time_ms = 0xA5A5A5A5u;  // the frame's own start byte inside
     t.clock_set = true;
     t.clock_ms = 86399999;
     t.inputs = 3;
@@ -67,12 +67,14 @@ TEST(Decoder, refusesAFrameWithOneBitWrong) {
             std::string bad = good;
             bad[byte] = static_cast<char>(bad[byte] ^ (1 << bit));
             Decoder decoder;
-            for (const auto& message : decoder.feed(bad + std::string(64, '\n'))) EXPECT_FALSE(std::holds_alternative<Telemetry>(message)) << byte << ' ' << bit;
+            for (const auto& message : decoder.feed(bad + std::string(64, '\n')))
+                EXPECT_FALSE(std::holds_alternative<Telemetry>(message)) << byte << ' ' << bit;
         }
 }
 
 TEST(Commands, surviveTheRoundTrip) {
-    const Command commands[] = {SayHello{}, AskList{}, SetParameter{"rain_run", -5}, SetClock{86399}, StartCue{3}, Stop{}, Stream{true}, Stream{false}};
+    const Command commands[] = {SayHello{},   AskList{},    SetParameter{"rain_run", -5}, SetClock{86399}, StartCue{3}, Stop{},
+                                Stream{true}, Stream{false}};
     for (const auto& command : commands) {
         const auto back = parseCommand(encode(command));
         ASSERT_TRUE(back) << encode(command);
@@ -82,7 +84,9 @@ TEST(Commands, surviveTheRoundTrip) {
 }
 
 TEST(Commands, refuseRubbish) {
-    for (const char* bad : {"", "set", "set x", "set x y", "set x 1e9", "clock 25:00:00", "clock", "start -1", "start x", "stream 2", "fly", "hello there"}) EXPECT_FALSE(parseCommand(bad)) << bad;
+    for (const char* bad :
+         {"", "set", "set x", "set x y", "set x 1e9", "clock 25:00:00", "clock", "start -1", "start x", "stream 2", "fly", "hello there"})
+        EXPECT_FALSE(parseCommand(bad)) << bad;
     rc::check("any bytes are answered, not trusted", [](const std::string& bytes) { static_cast<void>(parseCommand(bytes)); });
 }
 

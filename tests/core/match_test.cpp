@@ -1,11 +1,11 @@
 // Need and Match: what a load asks, and every part judged, ranked and explained.
+#include <rapidcheck.h>
+#include <algorithm>
+#include <set>
 #include "match/rank.hpp"
 #include "match/system_curve.hpp"
 #include "quantity/constants.hpp"
 #include "support/demo.hpp"
-#include <algorithm>
-#include <rapidcheck.h>
-#include <set>
 
 namespace hinge::match {
 namespace {
@@ -20,7 +20,8 @@ Context bench(Demand demand, double volts = 12.0) {
     context.gate_resistor = of<Resistance>(330.0);
     context.rails = {{"movers", "movers", of<Voltage>(volts), of<Resistance>(0.05)}};
     context.logic_supply = of<Voltage>(5.0);
-    if (const auto* load = std::get_if<SwitchDemand>(&context.demand); load != nullptr && load->power) context.own = ownLoad(*load, context.rails.front().volts);
+    if (const auto* load = std::get_if<SwitchDemand>(&context.demand); load != nullptr && load->power)
+        context.own = ownLoad(*load, context.rails.front().volts);
     return context;
 }
 
@@ -53,7 +54,9 @@ Demand belt(double mass = 0.42) {
     d.belt_pitch = of<Length>(0.002);
     return d;
 }
-Demand rain() { return test::demoProject().channels.front().demand; }
+Demand rain() {
+    return test::demoProject().channels.front().demand;
+}
 Demand hood() {
     BlowDemand d;
     d.way = BlowWay::Hood;
@@ -100,7 +103,8 @@ Demand horn() {
     return d;
 }
 std::vector<std::pair<const char*, Demand>> everyKind() {
-    return {{"lever", lever()}, {"disc", disc()}, {"belt", belt()}, {"rain", rain()}, {"hood", hood()}, {"lamps", lamps()}, {"mains", mains()}, {"box", box()}, {"plunger", plunger()}, {"horn", horn()}};
+    return {{"lever", lever()}, {"disc", disc()},   {"belt", belt()}, {"rain", rain()},       {"hood", hood()},
+            {"lamps", lamps()}, {"mains", mains()}, {"box", box()},   {"plunger", plunger()}, {"horn", horn()}};
 }
 
 // ---- what a load asks ------------------------------------------------------------------------------
@@ -199,13 +203,19 @@ TEST(Match, judgesEveryPairThatFitsOnce) {
     for (const auto& [name, demand] : everyKind()) {
         const auto context = bench(demand);
         std::set<std::pair<std::string, std::string>> seen;
-        for (const auto& row : everyPair(context, parts)) EXPECT_TRUE(seen.emplace(actuator::head(*row.part).id, row.driver->id).second) << name;
+        for (const auto& row : everyPair(context, parts))
+            EXPECT_TRUE(seen.emplace(actuator::head(*row.part).id, row.driver->id).second) << name;
         std::size_t expected = 0;
         for (const auto& part : parts.actuators) {
             const auto look = glance(context, part, context.rails.front());
-            if (look.suits) expected += static_cast<std::size_t>(std::count_if(parts.drivers.begin(), parts.drivers.end(), [&](const auto& d) { return canDrive(d.driver_class, look.method); }));
+            if (look.suits)
+                expected += static_cast<std::size_t>(std::count_if(parts.drivers.begin(), parts.drivers.end(),
+                                                                   [&](const auto& d) { return canDrive(d.driver_class, look.method); }));
         }
-        if (context.own) expected += static_cast<std::size_t>(std::count_if(parts.drivers.begin(), parts.drivers.end(), [&](const auto& d) { return canDrive(d.driver_class, glance(context, *context.own, context.rails.front()).method); }));
+        if (context.own)
+            expected += static_cast<std::size_t>(std::count_if(parts.drivers.begin(), parts.drivers.end(), [&](const auto& d) {
+                return canDrive(d.driver_class, glance(context, *context.own, context.rails.front()).method);
+            }));
         EXPECT_EQ(seen.size(), expected) << name;
     }
 }
@@ -221,7 +231,8 @@ TEST(Match, theStagedSearchEqualsBruteForce) {
             actuator::head(part).price = of<Ratio>(*rc::gen::inRange(1, 40));
             const double factor = *rc::gen::inRange(2, 60) / 10.0;
             if (auto* m = std::get_if<actuator::Motor>(&part); m != nullptr) m->stall_torque = of<Torque>(si(*m->stall_torque) * factor);
-            if (auto* s = std::get_if<actuator::Servo>(&part); s != nullptr && s->torque_low) s->torque_low = of<Torque>(si(*s->torque_low) * factor), s->torque_high = of<Torque>(si(*s->torque_high) * factor);
+            if (auto* s = std::get_if<actuator::Servo>(&part); s != nullptr && s->torque_low)
+                s->torque_low = of<Torque>(si(*s->torque_low) * factor), s->torque_high = of<Torque>(si(*s->torque_high) * factor);
             some.actuators.push_back(std::move(part));
         }
         for (int i = 0; i < 50; ++i) {
@@ -231,13 +242,16 @@ TEST(Match, theStagedSearchEqualsBruteForce) {
             some.drivers.push_back(std::move(driver));
         }
         const auto kinds = everyKind();
-        auto context = bench(kinds[static_cast<std::size_t>(*rc::gen::inRange(0, static_cast<int>(kinds.size())))].second, *rc::gen::elementOf(std::vector<double>{5.0, 6.0, 12.0, 24.0}));
+        auto context = bench(kinds[static_cast<std::size_t>(*rc::gen::inRange(0, static_cast<int>(kinds.size())))].second,
+                             *rc::gen::elementOf(std::vector<double>{5.0, 6.0, 12.0, 24.0}));
         context.rails.push_back({"other", "other", of<Voltage>(5.0), of<Resistance>(0.1)});
         auto brute = everyPair(context, some);
         std::erase_if(brute, [](const Row& row) { return row.verdict == Verdict::Breaks; });
         const auto staged = survivors(context, some);
         RC_ASSERT(staged.size() == brute.size());
-        const auto same = [](const Row& x, const Row& y) { return x.part == y.part && x.driver == y.driver && x.rail == y.rail && x.verdict == y.verdict; };
+        const auto same = [](const Row& x, const Row& y) {
+            return x.part == y.part && x.driver == y.driver && x.rail == y.rail && x.verdict == y.verdict;
+        };
         for (std::size_t i = 0; i < brute.size(); ++i) RC_ASSERT(same(staged[i], brute[i]));
         // Only the first forty, and each part once: the same rows, found without looking into the rest.
         const auto first = survivors(context, some, {40, false, nullptr});
@@ -269,7 +283,8 @@ TEST(Match, theNumbersAreThoseOfTheWorkings) {
                 const auto near = [&](std::optional<double> shown, double judged, const char* what) {
                     if (!shown || std::isnan(judged)) return;
                     ++compared;
-                    EXPECT_NEAR(*shown, judged, std::abs(judged) * 1e-6 + 1e-12) << name << ": " << p.actuator << " on " << p.driver << ", " << what;
+                    EXPECT_NEAR(*shown, judged, std::abs(judged) * 1e-6 + 1e-12)
+                        << name << ": " << p.actuator << " on " << p.driver << ", " << what;
                 };
                 if (w.title == "speed and current of the motor") near(last("I"), p.numbers.winding, "current");
                 if (w.title == "share of the servo's stall torque") near(last("x"), p.numbers.share / context.ask.margin, "share");
@@ -280,7 +295,8 @@ TEST(Match, theNumbersAreThoseOfTheWorkings) {
                 if (w.title == "where fan and duct meet") near(last("Q"), p.numbers.flow, "flow");
                 if (w.title == "current while starting") near(last("Ip"), p.numbers.starting, "starting");
                 // A working that breaks never stands beside a verdict that holds.
-                if (w.verdict == Verdict::Breaks) EXPECT_EQ(p.verdict, Verdict::Breaks) << name << ": " << p.actuator << " on " << p.driver << ", " << w.title;
+                if (w.verdict == Verdict::Breaks)
+                    EXPECT_EQ(p.verdict, Verdict::Breaks) << name << ": " << p.actuator << " on " << p.driver << ", " << w.title;
             }
         }
     }
@@ -298,7 +314,8 @@ TEST(Match, theOrderIsThatOfTheVerdictsAndEveryLoserSaysWhy) {
 TEST(Match, theOrdinaryMosfetLosesByItsGate) {
     const auto parts = test::shippedParts();
     const auto context = bench(rain());
-    const auto p = explain(context, *findActuator(parts, "centrifugal_12v_small"), *findDriver(parts, "mosfet_ordinary_55v"), context.rails.front());
+    const auto p =
+        explain(context, *findActuator(parts, "centrifugal_12v_small"), *findDriver(parts, "mosfet_ordinary_55v"), context.rails.front());
     EXPECT_EQ(p.verdict, Verdict::Breaks);
     EXPECT_TRUE(std::any_of(p.findings.begin(), p.findings.end(), [](const Finding& f) { return f.id == "gate-not-enhanced"; }));
 }
@@ -330,14 +347,19 @@ TEST(Match, aStrongerOtherwiseEqualPartIsNeverBelow) {
         auto strong = weak;
         const double factor = 1.0 + *rc::gen::inRange(1, 30) / 10.0;
         if (auto* m = std::get_if<actuator::Motor>(&strong)) m->stall_torque = of<Torque>(si(*m->stall_torque) * factor);
-        if (auto* s = std::get_if<actuator::Servo>(&strong); s != nullptr && s->torque_low) s->torque_low = of<Torque>(si(*s->torque_low) * factor), s->torque_high = of<Torque>(si(*s->torque_high) * factor);
-        if (auto* s = std::get_if<actuator::Stepper>(&strong)) s->holding_torque = of<Torque>(si(*s->holding_torque) * factor), s->phase_inductance = s->phase_inductance ? std::optional(of<Inductance>(si(*s->phase_inductance) / factor)) : std::nullopt;
+        if (auto* s = std::get_if<actuator::Servo>(&strong); s != nullptr && s->torque_low)
+            s->torque_low = of<Torque>(si(*s->torque_low) * factor), s->torque_high = of<Torque>(si(*s->torque_high) * factor);
+        if (auto* s = std::get_if<actuator::Stepper>(&strong))
+            s->holding_torque = of<Torque>(si(*s->holding_torque) * factor),
+            s->phase_inductance = s->phase_inductance ? std::optional(of<Inductance>(si(*s->phase_inductance) / factor)) : std::nullopt;
         if (std::holds_alternative<actuator::Stepper>(strong)) return;  // more torque an ampere is more back-EMF: not otherwise equal
         actuator::head(strong).id = "strong";
         actuator::head(weak).id = "aweak";  // would win a tie by its name
         two.actuators = {weak, strong};
         const auto list = candidates(context, two);
-        const auto at = [&](const std::string& id) { return std::find_if(list.begin(), list.end(), [&](const Pairing& p) { return p.actuator == id; }) - list.begin(); };
+        const auto at = [&](const std::string& id) {
+            return std::find_if(list.begin(), list.end(), [&](const Pairing& p) { return p.actuator == id; }) - list.begin();
+        };
         RC_ASSERT(at("strong") < at("aweak"));
     });
 }
@@ -349,7 +371,9 @@ TEST(Match, aCheaperOtherwiseEqualPartIsNeverBelow) {
     actuator::head(twin).price = of<Ratio>(si(*actuator::head(twin).price) - 0.5);
     parts.actuators.push_back(twin);
     const auto ranked = candidates(bench(rain()), parts);
-    const auto at = [&](const std::string& id) { return std::find_if(ranked.begin(), ranked.end(), [&](const Pairing& p) { return p.actuator == id; }) - ranked.begin(); };
+    const auto at = [&](const std::string& id) {
+        return std::find_if(ranked.begin(), ranked.end(), [&](const Pairing& p) { return p.actuator == id; }) - ranked.begin();
+    };
     EXPECT_LT(at("twin"), at("centrifugal_12v_small"));
 }
 
@@ -369,13 +393,20 @@ TEST(Match, aPartInTheDrawerIsPreferredAndASuspectOneIsNot) {
 
 TEST(Match, unitsDoNotMatter) {
     // The same part written in other units is the same part.
-    const auto a = catalogue::read("motors", "id,name,nominal_voltage [V],no_load_speed [rpm],no_load_current [A],stall_current [A],stall_torque [Nm],gear_ratio,gear_efficiency\nm,M,6,6000,0.1,2,0.02,50,0.7\n", "f");
-    const auto b = catalogue::read("motors", "id,name,nominal_voltage [mV],no_load_speed [rad/s],no_load_current [mA],stall_current [mA],stall_torque [mNm],gear_ratio,gear_efficiency\nm,M,6000,628.318530717958648,100,2000,20,50,0.7\n", "f");
+    const auto a = catalogue::read("motors",
+                                   "id,name,nominal_voltage [V],no_load_speed [rpm],no_load_current [A],stall_current [A],stall_torque "
+                                   "[Nm],gear_ratio,gear_efficiency\nm,M,6,6000,0.1,2,0.02,50,0.7\n",
+                                   "f");
+    const auto b = catalogue::read("motors",
+                                   "id,name,nominal_voltage [mV],no_load_speed [rad/s],no_load_current [mA],stall_current "
+                                   "[mA],stall_torque [mNm],gear_ratio,gear_efficiency\nm,M,6000,628.318530717958648,100,2000,20,50,0.7\n",
+                                   "f");
     ASSERT_TRUE(a && b && a->problems.empty() && b->problems.empty());
     const auto parts = test::shippedParts();
     const auto context = bench(lever(), 6.0);
     const auto& driver = *findDriver(parts, "bridge_1a_mini");
-    const auto x = judge(context, a->parts.actuators.front(), driver, context.rails.front()), y = judge(context, b->parts.actuators.front(), driver, context.rails.front());
+    const auto x = judge(context, a->parts.actuators.front(), driver, context.rails.front()),
+               y = judge(context, b->parts.actuators.front(), driver, context.rails.front());
     EXPECT_NEAR(x.speed, y.speed, 1e-9 * x.speed);
     EXPECT_NEAR(x.share, y.share, 1e-9 * x.share);
 }
@@ -425,7 +456,8 @@ TEST(Match, mainsIsSwitchedOnlyByWhatIsMadeForIt) {
         if (!row.driver->mains) EXPECT_EQ(row.verdict, Verdict::Breaks) << row.driver->id;
         if (row.verdict == Verdict::Holds) ++held;
         const auto p = explain(context, *row.part, *row.driver, context.rails.front(), false);
-        EXPECT_TRUE(std::any_of(p.findings.begin(), p.findings.end(), [](const Finding& f) { return f.id == "mains-present"; })) << "the caution stands at the choice";
+        EXPECT_TRUE(std::any_of(p.findings.begin(), p.findings.end(), [](const Finding& f) { return f.id == "mains-present"; }))
+            << "the caution stands at the choice";
     }
     EXPECT_GT(held, 3);
 }
@@ -433,7 +465,8 @@ TEST(Match, mainsIsSwitchedOnlyByWhatIsMadeForIt) {
 TEST(Match, protectionNamesTheDiodesNets) {
     const auto parts = test::shippedParts();
     const auto context = bench(rain());
-    const auto list = protection(context, *findActuator(parts, "centrifugal_12v_small"), *findDriver(parts, "mosfet_logic_30v"), context.rails.front());
+    const auto list =
+        protection(context, *findActuator(parts, "centrifugal_12v_small"), *findDriver(parts, "mosfet_logic_30v"), context.rails.front());
     const auto diode = std::find_if(list.begin(), list.end(), [](const Protection& p) { return p.what == "flyback diode"; });
     ASSERT_NE(diode, list.end());
     EXPECT_NE(diode->where.find("stripe to the + of movers"), std::string::npos) << diode->where;
@@ -447,7 +480,9 @@ TEST(Match, moreLiftNeverGivesMoreFlow) {
         const double lift = *rc::gen::inRange(0, 100) / 100.0;
         std::get<PumpDemand>(low.demand).lift = of<Length>(lift);
         std::get<PumpDemand>(high.demand).lift = of<Length>(lift + *rc::gen::inRange(1, 50) / 100.0);
-        const auto* pump = findActuator(parts, *rc::gen::elementOf(std::vector<std::string>{"centrifugal_12v_small", "centrifugal_12v_medium", "diaphragm_12v_small", "peristaltic_12v_small"}));
+        const auto* pump =
+            findActuator(parts, *rc::gen::elementOf(std::vector<std::string>{"centrifugal_12v_small", "centrifugal_12v_medium",
+                                                                             "diaphragm_12v_small", "peristaltic_12v_small"}));
         const auto& driver = *findDriver(parts, "mosfet_logic_30v");
         const auto a = judge(low, *pump, driver, low.rails.front()), b = judge(high, *pump, driver, high.rails.front());
         if (!std::isnan(a.flow) && !std::isnan(b.flow)) RC_ASSERT(b.flow <= a.flow * (1 + 1e-9));
@@ -459,7 +494,8 @@ TEST(Match, theCupOverrulesTheModels) {
     context.calibration.cup_volume = of<Volume>(100e-6);
     context.calibration.cup_time = of<Duration>(5.0);
     const auto parts = test::shippedParts();
-    const auto pairing = explain(context, *findActuator(parts, "centrifugal_12v_small"), *findDriver(parts, "mosfet_logic_30v"), context.rails.front());
+    const auto pairing =
+        explain(context, *findActuator(parts, "centrifugal_12v_small"), *findDriver(parts, "mosfet_logic_30v"), context.rails.front());
     ASSERT_TRUE(pairing.run_time);
     EXPECT_TRUE(pairing.run_time_measured);
     EXPECT_NEAR(si(*pairing.run_time), si(*std::get<PumpDemand>(context.demand).volume) / 20e-6, 1e-9) << "100 mL in 5 s is 20 mL/s";

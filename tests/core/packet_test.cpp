@@ -1,17 +1,17 @@
 // The packet that is handed on: complete against the plan, valid, the same each time, and nothing of it outside its folder.
+#include "report/packet.hpp"
+#include <algorithm>
+#include <set>
 #include "capture/capture.hpp"
 #include "plan/firmware_model.hpp"
 #include "plan/machines.hpp"
 #include "report/calendar.hpp"
-#include "report/packet.hpp"
 #include "simulation/scene.hpp"
 #include "store/bundle.hpp"
 #include "store/document.hpp"
 #include "support/demo.hpp"
 #include "support/folder.hpp"
 #include "support/program.hpp"
-#include <algorithm>
-#include <set>
 
 namespace hinge::report {
 namespace {
@@ -40,11 +40,16 @@ TEST_P(PacketOf, wiringIsCompleteAgainstThePins) {
     for (const auto& input : project_.inputs)
         if (!input.pin.empty()) pins.insert(input.pin);
     ASSERT_GT(pins.size(), 3U);
-    for (const auto& pin : pins) EXPECT_TRUE(std::any_of(made.wires.begin(), made.wires.end(), [&](const plan::WireRow& row) { return row.wire.from == "board " + pin || row.wire.to == "board " + pin; })) << pin;
+    for (const auto& pin : pins)
+        EXPECT_TRUE(std::any_of(made.wires.begin(), made.wires.end(), [&](const plan::WireRow& row) {
+            return row.wire.from == "board " + pin || row.wire.to == "board " + pin;
+        })) << pin;
     std::set<std::string> labels;
     for (const auto& row : made.wires) {
         EXPECT_TRUE(labels.insert(row.label).second) << row.label << " twice";
-        EXPECT_NE(html.find("<td>" + row.label + "</td><td>" + escaped(row.wire.from) + "</td><td>" + escaped(row.wire.to) + "</td>"), std::string::npos) << row.label;
+        EXPECT_NE(html.find("<td>" + row.label + "</td><td>" + escaped(row.wire.from) + "</td><td>" + escaped(row.wire.to) + "</td>"),
+                  std::string::npos)
+            << row.label;
         EXPECT_NE(html.find("<strong>" + row.label + "</strong>"), std::string::npos) << row.label << " has no label to cut out";
     }
 }
@@ -52,11 +57,17 @@ TEST_P(PacketOf, wiringIsCompleteAgainstThePins) {
 TEST_P(PacketOf, everythingThatAStrangerNeedsIsInIt) {
     const auto made = packet();
     const auto html = packetHtml(made);
-    for (const char* heading : {"Cautions", "Parts", "Supply", "Wiring", "Assembly, in this order", "First power-up, one hold point after the other", "Use", "Settings", "Care", "Workings", "Sketch"}) EXPECT_NE(html.find(std::string("<h2>") + heading + "</h2>"), std::string::npos) << heading;
-    for (const auto& line : made.proved.account.lines) EXPECT_NE(html.find("<td>" + escaped(line.name) + "</td>"), std::string::npos) << line.name;
-    for (const auto& step : made.proved.steps) EXPECT_NE(html.find("<td>" + escaped(step.title) + "</td>"), std::string::npos) << step.title;
+    for (const char* heading : {"Cautions", "Parts", "Supply", "Wiring", "Assembly, in this order",
+                                "First power-up, one hold point after the other", "Use", "Settings", "Care", "Workings", "Sketch"})
+        EXPECT_NE(html.find(std::string("<h2>") + heading + "</h2>"), std::string::npos) << heading;
+    for (const auto& line : made.proved.account.lines)
+        EXPECT_NE(html.find("<td>" + escaped(line.name) + "</td>"), std::string::npos) << line.name;
+    for (const auto& step : made.proved.steps)
+        EXPECT_NE(html.find("<td>" + escaped(step.title) + "</td>"), std::string::npos) << step.title;
     ASSERT_TRUE(made.proved.plan.program);
-    for (const auto& parameter : made.proved.plan.program->parameters) EXPECT_NE(html.find("<td>" + parameter.name + "</td><td>" + std::to_string(parameter.value) + "</td>"), std::string::npos) << parameter.name;
+    for (const auto& parameter : made.proved.plan.program->parameters)
+        EXPECT_NE(html.find("<td>" + parameter.name + "</td><td>" + std::to_string(parameter.value) + "</td>"), std::string::npos)
+            << parameter.name;
     EXPECT_NE(html.find(escaped(made.sketch)), std::string::npos);
     EXPECT_EQ(countOf(html, "<svg"), 2U);
     EXPECT_EQ(countOf(html, "http"), countOf(html, "xmlns=\"http://www.w3.org/2000/svg\"")) << "nothing is fetched";
@@ -65,7 +76,8 @@ TEST_P(PacketOf, everythingThatAStrangerNeedsIsInIt) {
 
 // The judge is outside: Tidy, of the HTML working group's own lineage.
 TEST_P(PacketOf, isValidHtml) {
-    if (test::run("command -v tidy > /dev/null").status != 0) GTEST_SKIP() << "tidy is not installed: packaging/install-packages installs it";
+    if (test::run("command -v tidy > /dev/null").status != 0)
+        GTEST_SKIP() << "tidy is not installed: packaging/install-packages installs it";
     const test::TemporaryFolder folder;
     const auto page = folder.path() / "packet.html";
     ASSERT_TRUE(store::writeWhole(page, packetHtml(packet())));
@@ -94,7 +106,8 @@ TEST_P(PacketOf, folderHasEveryPieceByItself) {
     }
     for (const char* path : {"packet.html", "project.json", "wiring.csv", "parts.csv"}) EXPECT_TRUE(paths.count(path) > 0) << path;
     EXPECT_EQ(std::count_if(paths.begin(), paths.end(), [](const std::string& p) { return p.ends_with(".svg"); }), 2);
-    EXPECT_GE(std::count_if(paths.begin(), paths.end(), [](const std::string& p) { return p.ends_with(".ino"); }), 1 + static_cast<long>(made.tests.size()));
+    EXPECT_GE(std::count_if(paths.begin(), paths.end(), [](const std::string& p) { return p.ends_with(".ino"); }),
+              1 + static_cast<long>(made.tests.size()));
     // The project that lies in it opens again, the same.
     const auto text = std::find_if(files.begin(), files.end(), [](const PacketFile& f) { return f.path == "project.json"; })->bytes;
     const auto again = store::fromText(text, "project.json");
@@ -116,8 +129,13 @@ TEST(Use, saysWhatAPersonDoesAndWhatHappensThen) {
     EXPECT_TRUE(has("When 'scene' is pressed: House lamps runs for 30 s."));
     EXPECT_TRUE(has("When 'scene' is pressed: Curtain goes to 620 mm, then wait 20 s, then Curtain goes to 0 m."));
     EXPECT_TRUE(has("Never: Rain on with 'tank empty'."));
-    EXPECT_TRUE(std::any_of(lines.begin(), lines.end(), [](const std::string& line) { return line.starts_with("When 'start' is pressed, or at 14:30 and 19:00, unless 'tank empty': Rain runs for "); }));
-    for (const auto& channel : project.channels) EXPECT_TRUE(std::any_of(lines.begin(), lines.end(), [&](const std::string& line) { return line.starts_with(channel.name + ": at power-up"); })) << channel.name << ": what it does when nobody does anything";
+    EXPECT_TRUE(std::any_of(lines.begin(), lines.end(), [](const std::string& line) {
+        return line.starts_with("When 'start' is pressed, or at 14:30 and 19:00, unless 'tank empty': Rain runs for ");
+    }));
+    for (const auto& channel : project.channels)
+        EXPECT_TRUE(std::any_of(lines.begin(), lines.end(),
+                                [&](const std::string& line) { return line.starts_with(channel.name + ": at power-up"); }))
+            << channel.name << ": what it does when nobody does anything";
 }
 
 // Strength before glue, upload before what shares the serial pins, the test sketch before the case is closed.
@@ -127,7 +145,8 @@ TEST(Assembly, comesInAnOrderThatLosesNothing) {
         return assemblyOrder(project, proof::proved(project, test::shippedParts(), plan));
     };
     const auto place = [](const std::vector<std::string>& lines, const std::string& words) {
-        const auto at = std::find_if(lines.begin(), lines.end(), [&](const std::string& line) { return line.find(words) != std::string::npos; });
+        const auto at =
+            std::find_if(lines.begin(), lines.end(), [&](const std::string& line) { return line.find(words) != std::string::npos; });
         EXPECT_NE(at, lines.end()) << words;
         return at - lines.begin();
     };
@@ -154,7 +173,7 @@ TEST(PacketPhotos, areInThePageAndMissingOnesAreSaid) {
     EXPECT_EQ(photosOf(project), std::vector<std::string>{"frame.jpg"}) << "a name that leads out of the folder is none";
     auto packet = packetOf(project, test::shippedParts(), {}, "");
     EXPECT_NE(packetHtml(packet).find("photo frame.jpg was not found"), std::string::npos);
-    packet.photos["frame.jpg"] = "Man";   // RFC 4648's and every textbook's first example: TWFu
+    packet.photos["frame.jpg"] = "Man";  // RFC 4648's and every textbook's first example: TWFu
     EXPECT_NE(packetHtml(packet).find("base64,TWFu\""), std::string::npos);
     packet.photos["frame.jpg"] = "Ma";
     EXPECT_NE(packetHtml(packet).find("base64,TWE=\""), std::string::npos);
@@ -162,17 +181,22 @@ TEST(PacketPhotos, areInThePageAndMissingOnesAreSaid) {
 
 TEST(Bundle, isTheSameEachTimeAndReadsBack) {
     const test::TemporaryFolder folder;
-    const std::vector<store::BundleFile> files{{"packet.html", "<p>one</p>"}, {"sketch/it/it.ino", std::string("a\0b", 3)}, {"photos/ünïcode.jpg", "x"}};
+    const std::vector<store::BundleFile> files{
+        {"packet.html", "<p>one</p>"}, {"sketch/it/it.ino", std::string("a\0b", 3)}, {"photos/ünïcode.jpg", "x"}};
     const auto zip = folder.path() / "it.zip", twice = folder.path() / "twice.zip";
     ASSERT_TRUE(store::writeZip(files, zip));
     ASSERT_TRUE(store::writeZip(files, twice));
     EXPECT_EQ(*store::readWhole(zip), *store::readWhole(twice));
     // Python's own zip reader is the judge.
-    const auto read = test::run("/usr/bin/python3 -c \"import zipfile,sys;z=zipfile.ZipFile(sys.argv[1]);print(z.testzip());[print(n,len(z.read(n))) for n in z.namelist()]\" " + zip.string());
+    const auto read = test::run(
+        "/usr/bin/python3 -c \"import zipfile,sys;z=zipfile.ZipFile(sys.argv[1]);print(z.testzip());[print(n,len(z.read(n))) for n in "
+        "z.namelist()]\" " +
+        zip.string());
     EXPECT_EQ(read.out, "None\npacket.html 10\nsketch/it/it.ino 3\nphotos/ünïcode.jpg 1\n");
     // Over an older one, nothing of which is left.
     ASSERT_TRUE(store::writeZip({{"only.txt", "1"}}, zip));
-    EXPECT_EQ(test::run("/usr/bin/python3 -c \"import zipfile,sys;print(zipfile.ZipFile(sys.argv[1]).namelist())\" " + zip.string()).out, "['only.txt']\n");
+    EXPECT_EQ(test::run("/usr/bin/python3 -c \"import zipfile,sys;print(zipfile.ZipFile(sys.argv[1]).namelist())\" " + zip.string()).out,
+              "['only.txt']\n");
     ASSERT_TRUE(store::writeFolder(files, folder.path() / "open"));
     EXPECT_EQ(*store::readWhole(folder.path() / "open" / "sketch" / "it" / "it.ino"), std::string("a\0b", 3));
 }
@@ -234,11 +258,13 @@ TEST(SceneVcd, hasTheEdgesOfTheScene) {
         std::vector<double> edges;
         for (const auto& each : traces->switchings)
             if (each.output == static_cast<int>(o) && each.time > 0.0) edges.push_back(each.time);
-        const auto signal = std::find_if(read->signals.begin(), read->signals.end(), [&](const auto& s) { return s.name.ends_with(plan.program->outputs[o].id); });
+        const auto signal = std::find_if(read->signals.begin(), read->signals.end(),
+                                         [&](const auto& s) { return s.name.ends_with(plan.program->outputs[o].id); });
         ASSERT_NE(signal, read->signals.end()) << plan.program->outputs[o].id;
         const auto& line = read->lines[static_cast<std::size_t>(signal - read->signals.begin())];
         ASSERT_EQ(line.edges.size(), edges.size()) << plan.program->outputs[o].id;
-        for (std::size_t k = 0; k < edges.size(); ++k, ++compared) EXPECT_NEAR(line.edges[k], edges[k], 1.1e-6) << plan.program->outputs[o].id;
+        for (std::size_t k = 0; k < edges.size(); ++k, ++compared)
+            EXPECT_NEAR(line.edges[k], edges[k], 1.1e-6) << plan.program->outputs[o].id;
     }
     EXPECT_GT(compared, 6);
 }

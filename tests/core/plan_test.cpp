@@ -1,13 +1,13 @@
 #include "driver/bridge_states.hpp"
 // Each rule has one project that trips it, one that just does not, and a remedy that cures it.
+#include <algorithm>
+#include <map>
+#include "plan/behaviour.hpp"
 #include "plan/firmware_model.hpp"
 #include "plan/pin_plan.hpp"
 #include "plan/wiring.hpp"
-#include "plan/behaviour.hpp"
 #include "project/routine_edits.hpp"
 #include "support/demo.hpp"
-#include <algorithm>
-#include <map>
 
 namespace hinge::plan {
 namespace {
@@ -25,19 +25,39 @@ Plan planOf(const project::Project& project) {
 struct Rule {
     const char* id;
     Edits trips;
-    Edits holds;       // just does not
+    Edits holds;  // just does not
     bool has_remedy;
     const char* why;
 };
 const Rule rules[] = {
-    {"gate-not-enhanced", {{"channels/rain/drive/part", "mosfet_ordinary_55v"}}, {{"channels/rain/drive/part", "mosfet_logic_55v"}}, true, "guaranteed at 10 V only; the other at 5 V"},
+    {"gate-not-enhanced",
+     {{"channels/rain/drive/part", "mosfet_ordinary_55v"}},
+     {{"channels/rain/drive/part", "mosfet_logic_55v"}},
+     true,
+     "guaranteed at 10 V only; the other at 5 V"},
     {"no-flyback-path", {{"channels/rain/drive/flyback_diode", "no"}}, {}, true, "an inductive load needs a path"},
-    {"pin-overcurrent", {{"channels/rain/drive/gate_resistor", "249"}}, {{"channels/rain/drive/gate_resistor", "250"}}, true, "5 V/250 Ω is the pin's 20 mA"},
-    {"gate-divided", {{"channels/rain/drive/pulldown_side", "gate"}, {"channels/rain/drive/gate_resistor", "1.2k"}}, {{"channels/rain/drive/pulldown_side", "gate"}, {"channels/rain/drive/gate_resistor", "1.1k"}}, true, "below 0.9 of the drive"},
-    {"dose-over-time", {{"channels/rain/demand/volume", "80 mL"}}, {{"channels/rain/demand/volume", "60 mL"}}, true, "4 s at 1.06 L/min are 71 mL"},
+    {"pin-overcurrent",
+     {{"channels/rain/drive/gate_resistor", "249"}},
+     {{"channels/rain/drive/gate_resistor", "250"}},
+     true,
+     "5 V/250 Ω is the pin's 20 mA"},
+    {"gate-divided",
+     {{"channels/rain/drive/pulldown_side", "gate"}, {"channels/rain/drive/gate_resistor", "1.2k"}},
+     {{"channels/rain/drive/pulldown_side", "gate"}, {"channels/rain/drive/gate_resistor", "1.1k"}},
+     true,
+     "below 0.9 of the drive"},
+    {"dose-over-time",
+     {{"channels/rain/demand/volume", "80 mL"}},
+     {{"channels/rain/demand/volume", "60 mL"}},
+     true,
+     "4 s at 1.06 L/min are 71 mL"},
     {"pump-cannot-lift", {{"channels/rain/demand/lift", "1.5 m"}}, {{"channels/rain/demand/lift", "0.5 m"}}, true, "the pump lifts 1.2 m"},
     {"supply-over", {{"sources/adapter/voltage", "13.3 V"}}, {{"sources/adapter/voltage", "13.1 V"}}, true, "1.1 times 12 V is 13.2 V"},
-    {"relay-no-pwm", {{"channels/rain/drive/part", "relay_board_5v"}}, {{"channels/rain/drive/part", "relay_board_5v"}, {"channels/rain/signal/soft_start", "0 s"}}, true, "contacts cannot follow pulses"},
+    {"relay-no-pwm",
+     {{"channels/rain/drive/part", "relay_board_5v"}},
+     {{"channels/rain/drive/part", "relay_board_5v"}, {"channels/rain/signal/soft_start", "0 s"}},
+     true,
+     "contacts cannot follow pulses"},
     {"fuse-missing", {{"rails/movers/fuse", ""}}, {}, true, "a jam needs a fuse"},
     {"fuse-small", {{"rails/movers/fuse", "0.31 A"}}, {{"rails/movers/fuse", "0.32 A"}}, true, "239 mA/0.75 is 319 mA"},
     {"fuse-large", {{"rails/movers/fuse", "1 A"}}, {{"rails/movers/fuse", "0.6 A"}}, true, "a jam draws 695 mA"},
@@ -45,17 +65,33 @@ const Rule rules[] = {
     {"regulator-hot", {{"rails/logic/theta_ja", "330 K/W"}}, {{"rails/logic/theta_ja", "310 K/W"}}, true, "0.315 W: 100 K at 317 K/W"},
     {"regulator-dropout", {{"sources/adapter/voltage", "6 V"}}, {{"sources/adapter/voltage", "6.2 V"}}, false, "5 V and 1.1 V of drop-out"},
     {"rail-over", {{"rails/logic/voltage", "5.6 V"}}, {{"rails/logic/voltage", "5.5 V"}}, true, "the board takes 5 V and a tenth"},
-    {"out-of-guaranteed-range", {{"rails/logic/voltage", "3.7 V"}}, {{"rails/logic/voltage", "3.8 V"}}, false, "3.78 V at 16 MHz, data sheet speed grades"},
+    {"out-of-guaranteed-range",
+     {{"rails/logic/voltage", "3.7 V"}},
+     {{"rails/logic/voltage", "3.8 V"}},
+     false,
+     "3.78 V at 16 MHz, data sheet speed grades"},
     {"source-over", {{"sources/adapter/current", "0.5 A"}}, {{"sources/adapter/current", "0.7 A"}}, true, "506 mA against 0.8 of it"},
     {"usb-budget", {{"sources/adapter/kind", "usb-port"}}, {}, false, "USB 2.0: 500 mA"},
     {"rail-loop", {{"rails/movers/from", "movers"}}, {}, false, "a rail that feeds itself"},
-    {"pin-cannot", {{"channels/rain/pin", "D4"}}, {{"channels/rain/pin", "D4"}, {"channels/rain/signal/soft_start", "0 s"}}, true, "D4 has no PWM"},
+    {"pin-cannot",
+     {{"channels/rain/pin", "D4"}},
+     {{"channels/rain/pin", "D4"}, {"channels/rain/signal/soft_start", "0 s"}},
+     true,
+     "D4 has no PWM"},
     {"pin-taken", {{"channels/rain/pin", "D2"}}, {}, true, "start sits there"},
     {"serial-shared", {{"inputs/start/pin", "D0"}}, {{"inputs/start/pin", "D8"}}, true, "the serial line"},
-    {"timer-clash", {{"channels/rain/signal/frequency", "2 kHz"}}, {{"channels/rain/signal/frequency", "980 Hz"}}, true, "timer 0 keeps the clock at 976.6 Hz"},
+    {"timer-clash",
+     {{"channels/rain/signal/frequency", "2 kHz"}},
+     {{"channels/rain/signal/frequency", "980 Hz"}},
+     true,
+     "timer 0 keeps the clock at 976.6 Hz"},
     {"audible-pwm", {{"channels/rain/signal/duty", "80 %"}}, {}, true, "977 Hz can be heard"},
     {"interlock-violable", {{"routine/cues/storm/guards/dry/throughout", "no"}}, {}, true, "the guard looks only at the start"},
-    {"flow-off-model", {{"channels/rain/calibration/cup_volume", "100 mL"}, {"channels/rain/calibration/cup_time", "8 s"}}, {{"channels/rain/calibration/cup_volume", "100 mL"}, {"channels/rain/calibration/cup_time", "6 s"}}, false, "0.75 against 1.06 L/min"},
+    {"flow-off-model",
+     {{"channels/rain/calibration/cup_volume", "100 mL"}, {"channels/rain/calibration/cup_time", "8 s"}},
+     {{"channels/rain/calibration/cup_volume", "100 mL"}, {"channels/rain/calibration/cup_time", "6 s"}},
+     false,
+     "0.75 against 1.06 L/min"},
     {"part-missing", {{"channels/rain/actuator", "ghost"}}, {}, false, "not in the catalogue"},
     {"sample-first", {}, {{"channels/rain/actuator", "centrifugal_12v_medium"}}, false, "not marked as tested"},
     {"clock-lost", {}, {{"routine/cues/storm/times", ""}}, true, "a clock that a power cut loses"},
@@ -77,7 +113,12 @@ TEST_P(Rules, tripHoldAndAreCured) {
     ASSERT_NE(found, nullptr) << rule.why;
     EXPECT_FALSE(found->text.empty());
     const bool always = rule.trips.empty();
-    EXPECT_EQ(test::finding(planOf(always ? test::edited(demo, rule.holds) : rule.holds.empty() ? demo : test::edited(demo, rule.holds)), rule.id), nullptr) << "just does not trip: " << rule.why;
+    EXPECT_EQ(test::finding(planOf(always               ? test::edited(demo, rule.holds)
+                                   : rule.holds.empty() ? demo
+                                                        : test::edited(demo, rule.holds)),
+                            rule.id),
+              nullptr)
+        << "just does not trip: " << rule.why;
     EXPECT_EQ(!found->remedies.empty(), rule.has_remedy) << rule.why;
     for (const auto& remedy : found->remedies) {
         const auto cured = project::with(tripped, remedy.edits);
@@ -146,14 +187,16 @@ TEST(Expanders, takeTheLinesThatTheyCanServe) {
     const auto plan = evaluate(document->project, parts);
     std::map<std::string, std::vector<std::string>> takes;
     for (const auto& choice : withExpanders(document->project, plan)) takes[std::string{choice.name}] = choice.takes;
-    // By hand: one servo; lamps on a relay; start, tank and scene; the curtain's and turntable's still lines. Not the steps, not the 4-wire fan.
+    // By hand: one servo; lamps on a relay; start, tank and scene; the curtain's and turntable's still lines. Not the steps, not the 4-wire
+    // fan.
     EXPECT_EQ(takes["12-channel serial servo controller"], (std::vector<std::string>{"Moon arm"}));
     const auto& pwm = takes["16-channel PWM expander"];
     ASSERT_FALSE(pwm.empty());
     EXPECT_EQ(pwm.front(), "Moon arm") << "50 Hz is the servo's; the pump's 976 Hz and the turntable's cannot share it";
     EXPECT_EQ(std::count(pwm.begin(), pwm.end(), "Rain (PWM)"), 0);
     const auto& io = takes["16-line I/O expander"];
-    for (const char* name : {"House lamps", "start", "scene", "Curtain (direction)"}) EXPECT_EQ(std::count(io.begin(), io.end(), name), 1) << name;
+    for (const char* name : {"House lamps", "start", "scene", "Curtain (direction)"})
+        EXPECT_EQ(std::count(io.begin(), io.end(), name), 1) << name;
     EXPECT_EQ(std::count(io.begin(), io.end(), "Curtain"), 0) << "steps come too fast for it";
     EXPECT_FALSE(takes.contains("4-channel 16-bit ADC")) << "nothing is read as a level";
 }
@@ -204,7 +247,10 @@ TEST(Wiring, hasAWireForEveryPinAndTheDiodeByItsNet) {
     const auto project = test::demoProject();
     const auto parts = test::shippedParts();
     const auto wires = wiring(project, parts, evaluate(project, parts));
-    const auto has = [&](const std::string& from, const std::string& note) { return std::any_of(wires.begin(), wires.end(), [&](const Wire& w) { return w.from == from && w.note.find(note) != std::string::npos; }); };
+    const auto has = [&](const std::string& from, const std::string& note) {
+        return std::any_of(wires.begin(), wires.end(),
+                           [&](const Wire& w) { return w.from == from && w.note.find(note) != std::string::npos; });
+    };
     EXPECT_TRUE(has("board D5", "330"));
     EXPECT_TRUE(has("board D2", "ground"));
     EXPECT_TRUE(has("board D7", "ground"));
@@ -224,7 +270,9 @@ TEST(RoutineRules, wordsThatAnybodyWouldTryAreNamedAndReplaced) {
         ASSERT_TRUE(cured);
         EXPECT_EQ(test::finding(planOf(*cured), "command-guessable"), nullptr) << word;
     }
-    EXPECT_EQ(test::finding(planOf(project::addInput(test::demoProject(), project::InputKind::Word, "opens")), "command-guessable"), nullptr) << "the word that is offered is none of them";
+    EXPECT_EQ(test::finding(planOf(project::addInput(test::demoProject(), project::InputKind::Word, "opens")), "command-guessable"),
+              nullptr)
+        << "the word that is offered is none of them";
 }
 TEST(RoutineRules, whatGoesRoundOrStaysOnIsSaid) {
     auto project = project::addCue(test::demoProject(), "for ever");
@@ -241,7 +289,8 @@ TEST(RoutineRules, whatGoesRoundOrStaysOnIsSaid) {
     project = project::addMove(project, id, routine::Action::Again, "");
     project.routine.cues.back().moves.back().times = of<Count>(0.0);
     bool round = false;
-    for (const auto& each : planOf(project).findings) round = round || (each.id == "endless-wait" && each.text.find("goes round for ever") != std::string::npos);
+    for (const auto& each : planOf(project).findings)
+        round = round || (each.id == "endless-wait" && each.text.find("goes round for ever") != std::string::npos);
     EXPECT_TRUE(round);
 }
 TEST(RoutineRules, aTachNeedsAnInterruptAndAClockItsTwoPins) {

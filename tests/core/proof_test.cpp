@@ -1,14 +1,18 @@
+#include <algorithm>
 #include "proof/bring_up.hpp"
 #include "proof/lessons.hpp"
 #include "support/demo.hpp"
-#include <algorithm>
 
 namespace hinge::proof {
 namespace {
 
 class BringUp : public testing::Test {
 protected:
-    BringUp() : project_{test::demoProject()}, parts_{test::shippedParts()}, plan_{plan::evaluate(project_, parts_)}, steps_{bringUp(project_, parts_, plan_)} {}
+    BringUp()
+        : project_{test::demoProject()},
+          parts_{test::shippedParts()},
+          plan_{plan::evaluate(project_, parts_)},
+          steps_{bringUp(project_, parts_, plan_)} {}
     const Step& step(const std::string& id) {
         const auto found = std::find_if(steps_.begin(), steps_.end(), [&](const Step& s) { return s.id == id; });
         EXPECT_NE(found, steps_.end()) << id;
@@ -62,7 +66,8 @@ TEST_F(BringUp, recordingWritesTheCheckAndTheJournal) {
     EXPECT_EQ(found->verdict, Verdict::Holds);
     EXPECT_EQ(project.journal.entries.size(), project_.journal.entries.size() + 1);
     const auto plan = withProof(plan_, steps);
-    const auto mine = std::count_if(steps.begin(), steps.end(), [&](const Step& s) { return s.channel.empty() || s.channel == plan.channels.front().id; });
+    const auto mine = std::count_if(steps.begin(), steps.end(),
+                                    [&](const Step& s) { return s.channel.empty() || s.channel == plan.channels.front().id; });
     EXPECT_EQ(plan.channels.front().cells[static_cast<std::size_t>(project::Stage::Prove)].figure, "1 of " + std::to_string(mine));
 }
 
@@ -90,8 +95,13 @@ TEST_F(BringUp, theScaleShowsRangeAndReading) {
 TEST(Lessons, comeUpInTheNextGadgetWhereTheyBelong) {
     auto first = test::demoProject();
     first.brief.name = "The first one";
-    first.journal.entries = {{"a", "2026-11-20T10:00", journal::EntryKind::Lesson, "rain", "prime the pump", "", "", "", "", "", std::nullopt}, {"b", "2026-11-21T10:00", journal::EntryKind::Failure, "rain", "it ran dry", "", "a float switch costs less than a pump", "match", "", "", std::nullopt},
-                             {"c", "2026-11-22T10:00", journal::EntryKind::Lesson, "", "label every wire", "", "", "", "", "", std::nullopt}, {"d", "2026-11-23T10:00", journal::EntryKind::Lesson, "", "label every wire", "", "", "", "", "", std::nullopt}, {"e", "2026-11-23T11:00", journal::EntryKind::Note, "rain", "painted it", "", "", "", "", "", std::nullopt}};
+    first.journal.entries = {
+        {"a", "2026-11-20T10:00", journal::EntryKind::Lesson, "rain", "prime the pump", "", "", "", "", "", std::nullopt},
+        {"b", "2026-11-21T10:00", journal::EntryKind::Failure, "rain", "it ran dry", "", "a float switch costs less than a pump", "match",
+         "", "", std::nullopt},
+        {"c", "2026-11-22T10:00", journal::EntryKind::Lesson, "", "label every wire", "", "", "", "", "", std::nullopt},
+        {"d", "2026-11-23T10:00", journal::EntryKind::Lesson, "", "label every wire", "", "", "", "", "", std::nullopt},
+        {"e", "2026-11-23T11:00", journal::EntryKind::Note, "rain", "painted it", "", "", "", "", "", std::nullopt}};
     const auto lessons = lessonsOf(first);
     ASSERT_EQ(lessons.size(), 3U) << "each once, and a note is none";
     EXPECT_EQ(lessons[0].text, "label every wire");

@@ -1,11 +1,11 @@
 // Proofs against counting every tick, and seeded faults that they must find.
 #include "routine/prove.hpp"
-#include "support/generated_routine.hpp"
-#include <algorithm>
 #include <fmt/format.h>
 #include <gtest/gtest.h>
+#include <algorithm>
 #include <map>
 #include <random>
+#include "support/generated_routine.hpp"
 
 namespace hinge::routine {
 namespace {
@@ -38,8 +38,10 @@ std::optional<bool> bruteForce(const Program& program, const ProgramInterlock& r
                 if (start >= 0) happening.start_cues = {start};
                 tick(program, next, happening, false);
                 // The statement by hand: the output on, the input true, each term so.
-                bool so = next.level[static_cast<std::size_t>(rule.output)] > 0 && (rule.input < 0 || next.active[static_cast<std::size_t>(rule.input)] != 0);
-                for (const auto& term : rule.terms) so = so && (next.level[static_cast<std::size_t>(term.output)] > 0) == (term.kind == ProgramTerm::Kind::On);
+                bool so = next.level[static_cast<std::size_t>(rule.output)] > 0 &&
+                          (rule.input < 0 || next.active[static_cast<std::size_t>(rule.input)] != 0);
+                for (const auto& term : rule.terms)
+                    so = so && (next.level[static_cast<std::size_t>(term.output)] > 0) == (term.kind == ProgramTerm::Kind::On);
                 if (so) return true;
                 for (auto& ticks : next.on_for) ticks = ticks > 0 ? 1 : 0;
                 next.noise = 1;
@@ -71,7 +73,9 @@ TEST(Proofs, agreeWithCountingEveryTickOnRandomRoutines) {
         const auto pick = [&](int n) { return static_cast<int>(random() % static_cast<unsigned>(n)); };
         const auto ticks = [](int n) { return hinge::of<Duration>(n / 1000.0); };
         std::vector<ChannelNumbers> channels;
-        for (const auto* name : {"a", "b"}) channels.push_back({name, name, std::nullopt, hinge::of<Duration>(1.0), hinge::of<Fraction>(1.0), Duration{}, ticks(pick(4)), 255});
+        for (const auto* name : {"a", "b"})
+            channels.push_back(
+                {name, name, std::nullopt, hinge::of<Duration>(1.0), hinge::of<Fraction>(1.0), Duration{}, ticks(pick(4)), 255});
         const std::vector<InputNumbers> inputs{{"x", "x", false, ticks(1)}, {"y", "y", false, ticks(1)}};
         Routine routine;
         for (int c = 0; c < 2; ++c) {
@@ -95,7 +99,9 @@ TEST(Proofs, agreeWithCountingEveryTickOnRandomRoutines) {
             cue.moves.push_back({"endb", Action::Off, "b"});
             routine.cues.push_back(std::move(cue));
         }
-        if (pick(3) == 0) routine.followers.push_back({"f", "a", "x", pick(2) == 0, false, hinge::of<Fraction>(0.02), Fraction{}, pick(2) == 0 ? "y" : ""});
+        if (pick(3) == 0)
+            routine.followers.push_back(
+                {"f", "a", "x", pick(2) == 0, false, hinge::of<Fraction>(0.02), Fraction{}, pick(2) == 0 ? "y" : ""});
         routine.interlocks.push_back({"dry", "a", "y", {}});
         routine.interlocks.push_back({"both", "a", "", {{"t", "b", TermState::On, std::nullopt, std::nullopt}}});
         routine.interlocks.push_back({"alone", "a", "", {{"t", "b", TermState::Off, std::nullopt, std::nullopt}}});
@@ -121,7 +127,8 @@ TEST(Proofs, twelveChannelsAndFortyCuesAreExploredFully) {
         const auto program = *test::generated(together).program();
         ASSERT_EQ(program.outputs.size(), 12U);
         ASSERT_EQ(program.cues.size(), 40U);
-        for (const auto& proof : prove(program)) EXPECT_EQ(proof.status, ProofStatus::Proved) << together << " timers: " << proof.text << ", " << proof.states << " states";
+        for (const auto& proof : prove(program))
+            EXPECT_EQ(proof.status, ProofStatus::Proved) << together << " timers: " << proof.text << ", " << proof.states << " states";
     }
 }
 
@@ -165,8 +172,8 @@ std::vector<Fault> faults() {
     for (int k = 0; k < 10; ++k) {
         auto made = test::workshop(1 + static_cast<int>(pick(400)));
         auto& moves = made.routine.cues.front().moves;
-        if (k % 2 == 0) std::swap(moves[0], moves[2]);      // the collector before its gate
-        else std::rotate(moves.begin() + 3, moves.end() - 1, moves.end());   // the gate let go before the work
+        if (k % 2 == 0) std::swap(moves[0], moves[2]);                      // the collector before its gate
+        else std::rotate(moves.begin() + 3, moves.end() - 1, moves.end());  // the gate let go before the work
         list.push_back({fmt::format("order {}", k % 2), std::move(made), "never_shut"});
     }
     for (int k = 0; k < 8; ++k) {
@@ -204,7 +211,13 @@ TEST(Proofs, aPositionCoversTheWholeMove) {
     arm.places = ChannelNumbers::Places{OutputKind::Servo, 2000, 100.0, 4000, false, hinge::of<Duration>(1.0), 0};
     ChannelNumbers saw{"saw", "Saw", std::nullopt, hinge::of<Duration>(1.0), hinge::of<Fraction>(1.0), Duration{}, Duration{}, 255};
     Routine routine;
-    Cue swing{"swing", "swing", "", "", {}, {{"go", Action::Go, "arm", hinge::of<Duration>(0.5), hinge::of<Angle>(10.0)}, {"back", Action::Go, "arm", hinge::of<Duration>(0.5), hinge::of<Angle>(0.0)}}};
+    Cue swing{"swing",
+              "swing",
+              "",
+              "",
+              {},
+              {{"go", Action::Go, "arm", hinge::of<Duration>(0.5), hinge::of<Angle>(10.0)},
+               {"back", Action::Go, "arm", hinge::of<Duration>(0.5), hinge::of<Angle>(0.0)}}};
     Cue cut{"cut", "cut", "", "", {}, {{"run", Action::Run, "saw", hinge::of<Duration>(0.2)}}};
     routine.cues = {swing, cut};
     routine.interlocks.push_back({"far", "saw", "", {{"t", "arm", TermState::Beyond, hinge::of<Angle>(9.0), std::nullopt}}});
@@ -222,16 +235,19 @@ TEST(Proofs, whatIsRememberedMayComeOnWithThePower) {
     routine.cues = {press};
     routine.interlocks.push_back({"open", "lamp", "lid", {}});
     ChannelNumbers lamp{"lamp", "Lamp", std::nullopt, hinge::of<Duration>(1.0), hinge::of<Fraction>(1.0), Duration{}, Duration{}, 255};
-    const std::vector<InputNumbers> inputs{{"button", "button", false, hinge::of<Duration>(0.001)}, {"lid", "lid", false, hinge::of<Duration>(0.001)}};
+    const std::vector<InputNumbers> inputs{{"button", "button", false, hinge::of<Duration>(0.001)},
+                                           {"lid", "lid", false, hinge::of<Duration>(0.001)}};
     // The cue is over as soon as it has changed over, so its guard guards nothing any more.
     const auto found = prove(*compile(routine, {lamp}, inputs)).front();
     EXPECT_EQ(found.status, ProofStatus::Violated);
     lamp.remembered = true;
-    routine.cues.front().moves = {{"on", Action::On, "lamp"}, {"hold", Action::Wait, "", hinge::of<Duration>(5.0)}, {"off", Action::Off, "lamp"}};
+    routine.cues.front().moves = {
+        {"on", Action::On, "lamp"}, {"hold", Action::Wait, "", hinge::of<Duration>(5.0)}, {"off", Action::Off, "lamp"}};
     const auto program = *compile(routine, {lamp}, inputs);
     const auto power = prove(program).front();
     EXPECT_EQ(power.status, ProofStatus::Violated) << "guarded while it runs, but the power cut ends the cue and keeps the lamp";
-    EXPECT_TRUE(std::any_of(power.story.begin(), power.story.end(), [](const StoryEvent& event) { return event.event.find("power") != std::string::npos; }));
+    EXPECT_TRUE(std::any_of(power.story.begin(), power.story.end(),
+                            [](const StoryEvent& event) { return event.event.find("power") != std::string::npos; }));
     EXPECT_TRUE(replays(program, power));
     lamp.remembered = false;
     EXPECT_EQ(prove(*compile(routine, {lamp}, inputs)).front().status, ProofStatus::Proved);

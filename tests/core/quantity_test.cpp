@@ -1,9 +1,9 @@
+#include <gtest/gtest.h>
+#include <rapidcheck.h>
+#include <cmath>
 #include "quantity/series.hpp"
 #include "quantity/text.hpp"
 #include "quantity/units.hpp"
-#include <cmath>
-#include <gtest/gtest.h>
-#include <rapidcheck.h>
 
 namespace hinge {
 namespace {
@@ -38,8 +38,14 @@ const Factor factors[] = {
     {Kind::TemperatureDifference, "10 degC", 10.0, "a difference has no offset"},
     {Kind::Resistance, "4.7k", 4700.0, "bare prefix"},
     {Kind::Capacitance, "22n", 22e-9, "bare prefix"},
-    {Kind::Capacitance, "10\xC2\xB5" "F", 10e-6, "micro sign U+00B5"},
-    {Kind::Capacitance, "10\xCE\xBC" "F", 10e-6, "Greek mu U+03BC"},
+    {Kind::Capacitance,
+     "10\xC2\xB5"
+     "F",
+     10e-6, "micro sign U+00B5"},
+    {Kind::Capacitance,
+     "10\xCE\xBC"
+     "F",
+     10e-6, "Greek mu U+03BC"},
     {Kind::Resistance, "10\xCE\xA9", 10.0, "Greek omega"},
     {Kind::Length, "2m", 2.0, "a bare m is metre, not milli"},
     {Kind::Fraction, "25 %", 0.25, "percent"},
@@ -67,7 +73,9 @@ TEST(Units, decideByKindAndNotByDimension) {
             for (int b = 0; b < kindCount; ++b) {
                 if (a == b) continue;
                 const bool taken = unitScale(static_cast<Kind>(b), unit).has_value();
-                if (taken) EXPECT_TRUE(allowed(static_cast<Kind>(a), unit) && allowed(static_cast<Kind>(b), unit)) << unit << " is taken by " << kindName(static_cast<Kind>(a)) << " and by " << kindName(static_cast<Kind>(b));
+                if (taken)
+                    EXPECT_TRUE(allowed(static_cast<Kind>(a), unit) && allowed(static_cast<Kind>(b), unit))
+                        << unit << " is taken by " << kindName(static_cast<Kind>(a)) << " and by " << kindName(static_cast<Kind>(b));
             }
 }
 
@@ -88,7 +96,8 @@ TEST(Units, refuseWhatOnlyTheDimensionAllows) {
 
 TEST(Numbers, areDecimalAndNothingElse) {
     for (const char* good : {"1", "-1.5", "+2", ".5", "5.", "1e3", "1E-3", " 7 "}) EXPECT_TRUE(parseNumber(good)) << good;
-    for (const char* bad : {"", " ", "1,5", "0x10", "1_000", "nan", "inf", "-inf", "1e999", "1e", "--1", "1 2", "e5", "."}) EXPECT_FALSE(parseNumber(bad)) << bad;
+    for (const char* bad : {"", " ", "1,5", "0x10", "1_000", "nan", "inf", "-inf", "1e999", "1e", "--1", "1 2", "e5", "."})
+        EXPECT_FALSE(parseNumber(bad)) << bad;
     EXPECT_FALSE(parseQuantity(Kind::Count, "1.5"));
 }
 
@@ -121,13 +130,16 @@ TEST(Text, suitsTheSizeOfTheNumber) {
     EXPECT_EQ(display(Kind::Current, 0.4182), "418 mA");
     EXPECT_EQ(display(Kind::VolumeFlow, 1.1e-3 / 60), "1.10 L/min");
     EXPECT_EQ(displayPlain(Kind::Length, 0.45), "450 mm");
-    EXPECT_EQ(display(Kind::Temperature, 298.15), "25 \xC2\xB0" "C");
+    EXPECT_EQ(display(Kind::Temperature, 298.15),
+              "25 \xC2\xB0"
+              "C");
     EXPECT_EQ(display(Kind::Torque, 0.42), "0.420 N\xC2\xB7m");
 }
 
 // IEC 60063, the values of E24 as printed in the standard (from memory), and single values of E96 and E192.
 TEST(Series, holdTheValuesOfIec60063) {
-    const double e24[] = {1.0, 1.1, 1.2, 1.3, 1.5, 1.6, 1.8, 2.0, 2.2, 2.4, 2.7, 3.0, 3.3, 3.6, 3.9, 4.3, 4.7, 5.1, 5.6, 6.2, 6.8, 7.5, 8.2, 9.1};
+    const double e24[] = {1.0, 1.1, 1.2, 1.3, 1.5, 1.6, 1.8, 2.0, 2.2, 2.4, 2.7, 3.0,
+                          3.3, 3.6, 3.9, 4.3, 4.7, 5.1, 5.6, 6.2, 6.8, 7.5, 8.2, 9.1};
     const auto list = mantissas(Series::E24);
     ASSERT_EQ(list.size(), 24U);
     for (std::size_t i = 0; i < 24; ++i) EXPECT_EQ(list[i], e24[i]);

@@ -1,14 +1,14 @@
+#include <rapidcheck.h>
+#include <array>
+#include <ctime>
+#include <map>
+#include <random>
 #include "plan/firmware_model.hpp"
 #include "routine/compile.hpp"
 #include "routine/prove.hpp"
 #include "routine/quiet.hpp"
 #include "support/demo.hpp"
 #include "timing/calendar.hpp"
-#include <array>
-#include <ctime>
-#include <map>
-#include <random>
-#include <rapidcheck.h>
 
 namespace hinge::routine {
 namespace {
@@ -24,8 +24,10 @@ Program programOf(const Small& s) {
     if (s.guarded) cue.guards.push_back({"g", "empty", s.throughout});
     routine.cues.push_back(cue);
     if (s.interlock) routine.interlocks.push_back({"never", "pump", "empty"});
-    ChannelNumbers pump{"pump", "Pump", std::nullopt, of<Duration>(1.0), of<Fraction>(1.0), Duration{}, of<Duration>(s.off_delay / 1000.0), 255};
-    auto program = compile(routine, {pump}, {{"start", "start", false, of<Duration>(0.002)}, {"empty", "empty", true, of<Duration>(0.002)}});
+    ChannelNumbers pump{"pump", "Pump", std::nullopt, of<Duration>(1.0), of<Fraction>(1.0), Duration{}, of<Duration>(s.off_delay / 1000.0),
+                        255};
+    auto program =
+        compile(routine, {pump}, {{"start", "start", false, of<Duration>(0.002)}, {"empty", "empty", true, of<Duration>(0.002)}});
     EXPECT_TRUE(program) << sentence(program.error());
     return *program;
 }
@@ -61,11 +63,13 @@ TEST(Interpreter, aGuardEndsARunningCueAtOnce) {
     EXPECT_EQ(onOff(play(programOf({}), "0000111111111111", "0000000011111111")), "0000011110000000");
 }
 TEST(Interpreter, aGuardAtTheStartOnlyLetsItRunOn) {
-    EXPECT_EQ(onOff(play(programOf({.throughout = false, .interlock = false}), "0000111111111111", "0000000011111111")), "0000011111100000");
+    EXPECT_EQ(onOff(play(programOf({.throughout = false, .interlock = false}), "0000111111111111", "0000000011111111")),
+              "0000011111100000");
 }
 TEST(Interpreter, theLastStageHoldsEvenWhereTheGuardDoesNot) {
     EXPECT_EQ(onOff(play(programOf({.throughout = false}), "0000111111111111", "0000000011111111")), "0000011110000000");
-    EXPECT_EQ(onOff(play(programOf({.throughout = false}), "0000111111111111", "0000000011111111", false)), "0000011111100000") << "enforcement off";
+    EXPECT_EQ(onOff(play(programOf({.throughout = false}), "0000111111111111", "0000000011111111", false)), "0000011111100000")
+        << "enforcement off";
 }
 TEST(Interpreter, anOffDelayRunsOnAfterItsReason) {
     EXPECT_EQ(onOff(play(programOf({.run = 3, .off_delay = 3}), "0000111111111111", "0000000000000000")), "0000011111100000");
@@ -169,7 +173,8 @@ Brute bruteForce(const Program& program) {
                 happening.clock_cue = start;
                 tick(program, next, happening, false);
                 for (const auto& rule : program.interlocks)
-                    if (next.level[static_cast<std::size_t>(rule.output)] > 0 && next.active[static_cast<std::size_t>(rule.input)] != 0) return {true, here + 1};
+                    if (next.level[static_cast<std::size_t>(rule.output)] > 0 && next.active[static_cast<std::size_t>(rule.input)] != 0)
+                        return {true, here + 1};
                 next.on_for.assign(next.on_for.size(), next.on_for[0] > 0 ? 1 : 0);
                 if (depth.emplace(serial(next), here + 1).second) queue.push_back(next);
             }
@@ -186,7 +191,8 @@ TEST(Proof, agreesWithBruteForceOnSmallRoutines) {
                 const auto proofs = prove(program);
                 ASSERT_EQ(proofs.size(), 1U);
                 EXPECT_EQ(proofs[0].status == ProofStatus::Violated, brute.violated) << guarded << throughout << off_delay;
-                if (brute.violated) EXPECT_EQ(static_cast<std::size_t>(proofs[0].story.back().tick), brute.depth) << "the story is a shortest one";
+                if (brute.violated)
+                    EXPECT_EQ(static_cast<std::size_t>(proofs[0].story.back().tick), brute.depth) << "the story is a shortest one";
             }
 }
 
@@ -229,7 +235,13 @@ TEST(Proof, otherCuesDoNotCount) {
     both.inputs.push_back({"other", "other", false, 2});
     both.outputs.push_back({"lamp", "Lamp", 0, 1, 2, 1});
     both.parameters.push_back({"long_wait", "ms", "", 500, 0, 1000, ""});
-    both.cues.push_back({"glow", "glow", {2}, {}, {}, {{Operation::On, 1, -1}, {Operation::Wait, -1, static_cast<int>(both.parameters.size()) - 1}, {Operation::Off, 1, -1}}});
+    both.cues.push_back(
+        {"glow",
+         "glow",
+         {2},
+         {},
+         {},
+         {{Operation::On, 1, -1}, {Operation::Wait, -1, static_cast<int>(both.parameters.size()) - 1}, {Operation::Off, 1, -1}}});
     const auto with_others = prove(both).front();
     EXPECT_EQ(with_others.status, ProofStatus::Proved);
     EXPECT_EQ(with_others.states, alone.states);
@@ -257,8 +269,12 @@ TEST(Identifier, isOneWhateverTheName) {
 
 // ---- The ways of starting, waiting and following ------------------------------------------------
 
-ChannelNumbers switched(const std::string& id, double off_delay = 0.0) { return {id, id, std::nullopt, of<Duration>(1.0), of<Fraction>(1.0), Duration{}, of<Duration>(off_delay), 255}; }
-InputNumbers input(const std::string& id) { return {id, id, false, of<Duration>(0.001)}; }
+ChannelNumbers switched(const std::string& id, double off_delay = 0.0) {
+    return {id, id, std::nullopt, of<Duration>(1.0), of<Fraction>(1.0), Duration{}, of<Duration>(off_delay), 255};
+}
+InputNumbers input(const std::string& id) {
+    return {id, id, false, of<Duration>(0.001)};
+}
 
 // Levels of one input, a character a tick of 1 ms, debounce one tick; the output's on and off.
 std::string follow(const Routine& routine, const std::string& pins, double off_delay = 0.0) {
@@ -279,7 +295,9 @@ Cue cueOf(std::vector<Move> moves) {
     Cue cue{"go", "go", "button", "", {}, std::move(moves)};
     return cue;
 }
-Move run(double seconds) { return {"run", Action::Run, "pump", of<Duration>(seconds)}; }
+Move run(double seconds) {
+    return {"run", Action::Run, "pump", of<Duration>(seconds)};
+}
 
 // Edges by hand throughout: an edge is believed in the tick in which it is read, and acts in it.
 TEST(Starts, whenLetGo) {
@@ -290,14 +308,16 @@ TEST(Starts, whenLetGo) {
 TEST(Starts, onlyAfterBeingHeld) {
     auto cue = cueOf({run(0.002)});
     cue.held = of<Duration>(0.004);
-    EXPECT_EQ(follow({{cue}, {}}, "00111001111111100"), "00000000001100000") << "three ticks are too few; on the fourth it starts, and only once";
+    EXPECT_EQ(follow({{cue}, {}}, "00111001111111100"), "00000000001100000")
+        << "three ticks are too few; on the fourth it starts, and only once";
 }
 TEST(Starts, everyInterval) {
     auto cue = cueOf({run(0.002)});
     cue.input.clear();
     cue.every = of<Duration>(0.010);
     // Ticks 10, 20 and 30: nine zeros, two ticks on, eight zeros, and so on.
-    EXPECT_EQ(follow({{cue}, {}}, std::string(32, '0')), std::string(9, '0') + "11" + std::string(8, '0') + "11" + std::string(8, '0') + "11" + "0");
+    EXPECT_EQ(follow({{cue}, {}}, std::string(32, '0')),
+              std::string(9, '0') + "11" + std::string(8, '0') + "11" + std::string(8, '0') + "11" + "0");
 }
 TEST(Starts, atPowerUpOnceEveryInputIsKnown) {
     auto cue = cueOf({run(0.003)});
@@ -309,7 +329,8 @@ TEST(Starts, afterAnotherHasEnded) {
     auto first = cueOf({run(0.002)});
     Cue second{"then", "then", "", "", {}, {{"wait", Action::Wait, "", of<Duration>(0.002)}, run(0.002)}};
     second.after = "go";
-    EXPECT_EQ(follow({{first, second}, {}}, "0100000000000"), "0110001100000") << "the end is seen in the tick after; then two ticks of waiting";
+    EXPECT_EQ(follow({{first, second}, {}}, "0100000000000"), "0110001100000")
+        << "the end is seen in the tick after; then two ticks of waiting";
 }
 TEST(Waits, untilAnInputButNotForEver) {
     Move until{"u", Action::Until, "", of<Duration>(0.005)};
@@ -318,17 +339,22 @@ TEST(Waits, untilAnInputButNotForEver) {
     EXPECT_EQ(follow(routine, "0100x00000000"), "0111000000000");
     EXPECT_EQ(follow(routine, "0100000000000"), "0111110000000") << "five ticks, then it ends as a fault and lets go";
     until.time.reset();
-    EXPECT_FALSE(compile({{cueOf({until})}, {}}, {switched("pump")}, {input("button"), input("other")})) << "a wait without a limit is refused";
+    EXPECT_FALSE(compile({{cueOf({until})}, {}}, {switched("pump")}, {input("button"), input("other")}))
+        << "a wait without a limit is refused";
 }
 TEST(Moves, changeOver) {
     EXPECT_EQ(follow({{cueOf({{"t", Action::Toggle, "pump"}})}, {}}, "0110011000110"), "0111100000111");
-    EXPECT_EQ(follow({{cueOf({{"t", Action::Toggle, "pump"}})}, {}}, "0110011000110", 0.002), "0111111000111") << "off after its off-delay of two ticks";
+    EXPECT_EQ(follow({{cueOf({{"t", Action::Toggle, "pump"}})}, {}}, "0110011000110", 0.002), "0111111000111")
+        << "off after its off-delay of two ticks";
 }
 TEST(Moves, goRound) {
     Move again{"a", Action::Again, ""};
     again.times = of<Count>(3.0);
-    EXPECT_EQ(follow({{cueOf({run(0.002), {"w", Action::Wait, "", of<Duration>(0.001)}, again})}, {}}, "01000000000000000"), "01100110011000000") << "a tick for going round";
-    EXPECT_FALSE(compile({{cueOf({{"on", Action::On, "pump"}, again})}, {}}, {switched("pump")}, {input("button"), input("other")})) << "without a wait it would go round at once";
+    EXPECT_EQ(follow({{cueOf({run(0.002), {"w", Action::Wait, "", of<Duration>(0.001)}, again})}, {}}, "01000000000000000"),
+              "01100110011000000")
+        << "a tick for going round";
+    EXPECT_FALSE(compile({{cueOf({{"on", Action::On, "pump"}, again})}, {}}, {switched("pump")}, {input("button"), input("other")}))
+        << "without a wait it would go round at once";
 }
 TEST(Followers, areOnWhileTheirInputIs) {
     Routine routine;
@@ -394,7 +420,10 @@ TEST(ProofOfNewMoves, agreesWithEverySequence) {
     until.input = "other";
     Move again{"a", Action::Again, ""};
     again.times = of<Count>(2.0);
-    std::vector<std::vector<Move>> kinds{{{"t", Action::Toggle, "pump"}}, {{"on", Action::On, "pump"}, until, {"off", Action::Off, "pump"}}, {run(0.002), {"w", Action::Wait, "", of<Duration>(0.001)}, again}, {until, run(0.002)}};
+    std::vector<std::vector<Move>> kinds{{{"t", Action::Toggle, "pump"}},
+                                         {{"on", Action::On, "pump"}, until, {"off", Action::Off, "pump"}},
+                                         {run(0.002), {"w", Action::Wait, "", of<Duration>(0.001)}, again},
+                                         {until, run(0.002)}};
     for (std::size_t k = 0; k < kinds.size(); ++k)
         for (const bool guarded : {false, true}) {
             Routine routine;
@@ -407,7 +436,8 @@ TEST(ProofOfNewMoves, agreesWithEverySequence) {
             for (std::uint32_t sequence = 0; sequence < 1u << 16 && !reached; ++sequence) {
                 State state = powerUp(*program);
                 for (int t = 0; t < 8 && !reached; ++t) {
-                    const std::vector<std::uint8_t> pins{static_cast<std::uint8_t>(sequence >> (2 * t) & 1u), static_cast<std::uint8_t>(sequence >> (2 * t + 1) & 1u)};
+                    const std::vector<std::uint8_t> pins{static_cast<std::uint8_t>(sequence >> (2 * t) & 1u),
+                                                         static_cast<std::uint8_t>(sequence >> (2 * t + 1) & 1u)};
                     Happening happening;
                     happening.pin_active = pins;
                     happening.debounced = true;
@@ -475,17 +505,21 @@ TEST(Leaps, areTheSameAsTicksForFadesNumbersDaysAndLinks) {
         made.source = from;
         return made;
     };
-    auto number = source(input("number"), InputSource::Number), counter = source(input("counter"), InputSource::Counter), days = source(input("days"), InputSource::Days);
+    auto number = source(input("number"), InputSource::Number), counter = source(input("counter"), InputSource::Counter),
+         days = source(input("days"), InputSource::Days);
     number.timeout = of<Duration>(0.6);
     counter.counts = "glow";
     counter.limit = of<Count>(3.0);
     days.weekdays = "mon,wed,fri";
-    Move fade{"f", Action::Fade, "lamp", of<Duration>(0.35)}, out{"o", Action::Fade, "lamp", of<Duration>(0.2)}, flicker{"x", Action::Flicker, "lamp", of<Duration>(0.17)}, clear{"c", Action::Clear, ""}, half{"h", Action::On, "pump"};
+    Move fade{"f", Action::Fade, "lamp", of<Duration>(0.35)}, out{"o", Action::Fade, "lamp", of<Duration>(0.2)},
+        flicker{"x", Action::Flicker, "lamp", of<Duration>(0.17)}, clear{"c", Action::Clear, ""}, half{"h", Action::On, "pump"};
     fade.level = of<Fraction>(0.7);
     out.level = of<Fraction>(0.0);
     half.level = of<Fraction>(0.5);
     clear.input = "counter";
-    Cue glow{"glow", "glow", "button", "", {}, {fade, flicker, out}}, third{"third", "third", "counter", "", {}, {clear, half, {"w", Action::Wait, "", of<Duration>(0.3)}, {"e", Action::Off, "pump"}}}, timed{"timed", "timed", "", "00:00:30,12:00", {{"d", "days", true, true}}, {run(0.4)}};
+    Cue glow{"glow", "glow", "button", "", {}, {fade, flicker, out}},
+        third{"third", "third", "counter", "", {}, {clear, half, {"w", Action::Wait, "", of<Duration>(0.3)}, {"e", Action::Off, "pump"}}},
+        timed{"timed", "timed", "", "00:00:30,12:00", {{"d", "days", true, true}}, {run(0.4)}};
     timed.late = of<Duration>(20.0);
     Routine routine{{glow, third, timed}, {{"both", "pump", "", {{"t", "lamp", TermState::On, std::nullopt, std::nullopt}}}}};
     routine.followers.push_back({"n", "fan", "number", false, true, of<Fraction>(0.1), of<Fraction>(0.25)});
@@ -504,7 +538,9 @@ TEST(Leaps, areTheSameAsTicksForFadesNumbersDaysAndLinks) {
         happening.pin_active = pins;
         if (random() % 6 == 0) happening.numbers.push_back({1, static_cast<std::int32_t>(random() % 1024)});
         happening.link = random() % 5 == 0;
-        const auto clock = random() % 8 == 0 ? static_cast<std::int32_t>(random() % 2 == 0 ? 29'000 + random() % 40'000 : ticks_per_day - 1000 + random() % 1000) : -1;
+        const auto clock = random() % 8 == 0 ? static_cast<std::int32_t>(random() % 2 == 0 ? 29'000 + random() % 40'000
+                                                                                           : ticks_per_day - 1000 + random() % 1000)
+                                             : -1;
         for (auto* state : {&slow, &fast}) {
             if (clock >= 0) setClock(*state, clock), setDate(*state, 2026, 3, 1 + static_cast<int>(round % 28));
             tick(*program, *state, happening);
@@ -527,10 +563,13 @@ TEST(Leaps, areTheSameAsTicksForFadesNumbersDaysAndLinks) {
 
 // ---- Bad input ----------------------------------------------------------------------------------
 
-Result<Program> made(const Routine& routine, std::vector<InputNumbers> inputs = {input("button"), input("other")}) { return compile(routine, {switched("pump")}, inputs); }
+Result<Program> made(const Routine& routine, std::vector<InputNumbers> inputs = {input("button"), input("other")}) {
+    return compile(routine, {switched("pump")}, inputs);
+}
 
 TEST(BadInput, wordsThatCannotBeSaidAreRefused) {
-    for (const std::string word : {"", "two words", "line\nend", "tab\there", "caf\xc3\xa9", "a-word-that-is-much-longer-than-thirty-two-signs"}) {
+    for (const std::string word :
+         {"", "two words", "line\nend", "tab\there", "caf\xc3\xa9", "a-word-that-is-much-longer-than-thirty-two-signs"}) {
         InputNumbers said{"w", "w", false, of<Duration>(0.001)};
         said.source = InputSource::Word;
         said.word = word;
@@ -540,7 +579,8 @@ TEST(BadInput, wordsThatCannotBeSaidAreRefused) {
     }
 }
 TEST(BadInput, daysAndHoursThatAreNoneAreRefused) {
-    for (const auto& [weekdays, from, to] : std::vector<std::array<std::string, 3>>{{"monday", "", ""}, {"mon,mon", "", ""}, {"mon,", "", ""}, {"", "13-01", ""}, {"", "02-30", ""}, {"", "", "4-1"}}) {
+    for (const auto& [weekdays, from, to] : std::vector<std::array<std::string, 3>>{
+             {"monday", "", ""}, {"mon,mon", "", ""}, {"mon,", "", ""}, {"", "13-01", ""}, {"", "02-30", ""}, {"", "", "4-1"}}) {
         InputNumbers days{"d", "d", false, of<Duration>(0.001)};
         days.source = InputSource::Days;
         days.weekdays = weekdays;
@@ -572,7 +612,8 @@ TEST(BadInput, movesThatMakeNoSenseAreRefused) {
     EXPECT_TRUE(refuses({{"s", Action::Sweep, "pump", of<Duration>(1.0)}}));
     Move again{"a", Action::Again, ""}, once_more{"b", Action::Again, ""};
     EXPECT_TRUE(refuses({{"w", Action::Wait, "", of<Duration>(0.01)}, again, once_more})) << "two rounds in one cue";
-    EXPECT_FALSE(refuses({{"r", Action::Run, "pump", of<Duration>(0.0)}})) << "a run of no length switches on and off in one tick: nothing is seen of it";
+    EXPECT_FALSE(refuses({{"r", Action::Run, "pump", of<Duration>(0.0)}}))
+        << "a run of no length switches on and off in one tick: nothing is seen of it";
 }
 TEST(BadInput, thousandsOfCuesCompileAndRun) {
     Routine routine;

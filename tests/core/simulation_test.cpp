@@ -1,17 +1,21 @@
+#include <cmath>
 #include "plan/firmware_model.hpp"
+#include "plan/machines.hpp"
 #include "simulation/interpreted_board.hpp"
 #include "simulation/simulate.hpp"
-#include "plan/machines.hpp"
 #include "store/document.hpp"
 #include "support/demo.hpp"
-#include <cmath>
 
 namespace hinge::simulation {
 namespace {
 
 class Scene : public testing::Test {
 protected:
-    Scene() : project_{test::demoProject()}, parts_{test::shippedParts()}, plan_{plan::evaluate(project_, parts_)}, plants_{*plan::plantsOf(project_, parts_, plan_)} {}
+    Scene()
+        : project_{test::demoProject()},
+          parts_{test::shippedParts()},
+          plan_{plan::evaluate(project_, parts_)},
+          plants_{*plan::plantsOf(project_, parts_, plan_)} {}
     Traces play(const std::string& csv, double length, bool as_proved = false) {
         Options options;
         options.length = length;
@@ -62,7 +66,8 @@ TEST_F(Scene, jumpingOverQuietTimesChangesNothing) {
         if (edge.output == 0) stepped.push_back(edge.time);
     ASSERT_EQ(stepped.size(), traces.switchings.size());
     for (std::size_t i = 0; i < stepped.size(); ++i) EXPECT_NEAR(stepped[i], traces.switchings[i].time, 1e-9);
-    EXPECT_NEAR(board.observe().poured, traces.samples.back().poured, 1e-10) << "below a ten-thousandth of its speed the coasting is cut off";
+    EXPECT_NEAR(board.observe().poured, traces.samples.back().poured, 1e-10)
+        << "below a ten-thousandth of its speed the coasting is cut off";
 }
 
 TEST_F(Scene, aPowerCutEndsTheDoseAndLosesTheClock) {
@@ -86,7 +91,8 @@ TEST_F(Scene, theCounterExampleShowsTheViolation) {
 }
 
 TEST(Events, areRefusedByTheirLine) {
-    for (const char* bad : {"x,start,1", "1,start", "1,start,2", "1,clock,25:00", "-1,start,1"}) EXPECT_FALSE(parseEvents(std::string{"time,what,value\n"} + bad)) << bad;
+    for (const char* bad : {"x,start,1", "1,start", "1,start,2", "1,clock,25:00", "-1,start,1"})
+        EXPECT_FALSE(parseEvents(std::string{"time,what,value\n"} + bad)) << bad;
     const auto error = parseEvents("0,start,1\nrubbish\n").error();
     EXPECT_EQ(error.field, "events, line 2");
 }
@@ -109,7 +115,8 @@ TEST(PumpPlant, settlesAsTheMotorEquationSays) {
     EXPECT_NEAR(started.speed(), 1.0 - std::exp(-1.0), 1e-9) << "63 % after one time constant";
 }
 
-// A loop in the scene is closed by its machine: the turntable is held at 30 rpm by about half of its power, not left at full for want of a tach.
+// A loop in the scene is closed by its machine: the turntable is held at 30 rpm by about half of its power, not left at full for want of a
+// tach.
 TEST(Simulation, closesItsLoops) {
     const auto project = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project;
     const auto parts = test::shippedParts();

@@ -1,7 +1,7 @@
+#include <fstream>
 #include "store/document.hpp"
 #include "store/json.hpp"
 #include "support/demo.hpp"
-#include <fstream>
 
 namespace hinge::store {
 namespace {
@@ -41,11 +41,11 @@ TEST(ProjectFile, aNewerFormatIsRefusedByName) {
 TEST(ProjectFile, anOlderFormatIsMigratedAndTheOriginalKept) {
     // A made-up format 0, in which the lift was called 'height'.
     const Migration migrations[] = {{0, [](Json& json) {
-        for (auto& channel : json["channels"]) {
-            channel["demand"]["lift"] = channel["demand"]["height"];
-            channel["demand"].erase("height");
-        }
-    }}};
+                                         for (auto& channel : json["channels"]) {
+                                             channel["demand"]["lift"] = channel["demand"]["height"];
+                                             channel["demand"].erase("height");
+                                         }
+                                     }}};
     Json old = toJson(test::demoProject());
     old["format"] = 0;
     old["channels"][0]["demand"]["height"] = "0.3 m";

@@ -1,4 +1,5 @@
 // The supply over time: what the cues can do together, against brute force, and the rules that judge it.
+#include <random>
 #include "plan/firmware_model.hpp"
 #include "plan/supply.hpp"
 #include "plan/tolerance.hpp"
@@ -7,7 +8,6 @@
 #include "simulation/supply_day.hpp"
 #include "store/document.hpp"
 #include "support/demo.hpp"
-#include <random>
 
 namespace hinge::plan {
 namespace {
@@ -33,7 +33,9 @@ TEST(Quiet, leapingOverQuietTicksIsTheSameAsRunningThem) {
             if (random() % 3 == 0 && !pins.empty()) pins[random() % pins.size()] ^= 1;
             happening.pin_active = pins;
             if (random() % 4 == 0 && !program.cues.empty()) happening.start_cues = {static_cast<int>(random() % program.cues.size())};
-            if (random() % 9 == 0) slow.clock_set = fast.clock_set = true, slow.clock = fast.clock = static_cast<std::int32_t>(random() % routine::ticks_per_day);
+            if (random() % 9 == 0)
+                slow.clock_set = fast.clock_set = true,
+                slow.clock = fast.clock = static_cast<std::int32_t>(random() % routine::ticks_per_day);
             routine::tick(program, slow, happening);
             routine::tick(program, fast, happening);
             happening.start_cues.clear();
@@ -63,7 +65,8 @@ Made made(unsigned seed) {
     std::vector<routine::ChannelNumbers> channels;
     std::vector<routine::InputNumbers> inputs;
     for (int o = 0; o < outputs; ++o)
-        channels.push_back({std::string(1, static_cast<char>('a' + o)), "o", std::nullopt, of<Duration>(1.0), of<Fraction>(1.0), Duration{}, of<Duration>(pick(3) * 0.004), 255});
+        channels.push_back({std::string(1, static_cast<char>('a' + o)), "o", std::nullopt, of<Duration>(1.0), of<Fraction>(1.0), Duration{},
+                            of<Duration>(pick(3) * 0.004), 255});
     for (int c = 0; c < cues; ++c) {
         const std::string id = "c" + std::to_string(c);
         inputs.push_back({"i" + std::to_string(c), "input", false, of<Duration>(0.001)});
@@ -71,12 +74,15 @@ Made made(unsigned seed) {
         for (int m = 0; m < 3; ++m) {
             const std::string channel(1, static_cast<char>('a' + pick(outputs)));
             switch (pick(3)) {
-                case 0: cue.moves.push_back({"m" + std::to_string(m), routine::Action::Run, channel, of<Duration>(0.002 + pick(5) * 0.002)}); break;
+                case 0:
+                    cue.moves.push_back({"m" + std::to_string(m), routine::Action::Run, channel, of<Duration>(0.002 + pick(5) * 0.002)});
+                    break;
                 case 1: cue.moves.push_back({"m" + std::to_string(m), routine::Action::On, channel}); break;
                 default: cue.moves.push_back({"m" + std::to_string(m), routine::Action::Wait, "", of<Duration>(0.002 + pick(4) * 0.002)});
             }
         }
-        for (int o = 0; o < outputs; ++o) cue.moves.push_back({"z" + std::to_string(o), routine::Action::Off, std::string(1, static_cast<char>('a' + o))});
+        for (int o = 0; o < outputs; ++o)
+            cue.moves.push_back({"z" + std::to_string(o), routine::Action::Off, std::string(1, static_cast<char>('a' + o))});
         routine.cues.push_back(cue);
     }
     auto program = routine::compile(routine, channels, inputs);
@@ -90,7 +96,7 @@ Made made(unsigned seed) {
         load.section = 0;
         load.running = 0.1 * (1 + pick(9));
         load.starting = load.running * (1 + pick(4));
-        load.decay = 1e-9;   // the extra counts in the first instant alone, so that a tick's sum is plain
+        load.decay = 1e-9;  // the extra counts in the first instant alone, so that a tick's sum is plain
         out.tree.outputs.push_back(load);
     }
     return out;
@@ -136,10 +142,12 @@ double bruteForce(const Made& m) {
     for (std::size_t c = 0; c < amps.size(); ++c) {
         std::vector<std::vector<double>> mains, all;
         for (int t = 0; t < horizon; ++t)
-            if (std::find(all.begin(), all.end(), amps[c][static_cast<std::size_t>(t)]) == all.end()) all.push_back(amps[c][static_cast<std::size_t>(t)]);
+            if (std::find(all.begin(), all.end(), amps[c][static_cast<std::size_t>(t)]) == all.end())
+                all.push_back(amps[c][static_cast<std::size_t>(t)]);
         std::vector<std::vector<double>> tails;
         for (int t = ends[c]; t < horizon; ++t)
-            if (std::find(tails.begin(), tails.end(), amps[c][static_cast<std::size_t>(t)]) == tails.end()) tails.push_back(amps[c][static_cast<std::size_t>(t)]);
+            if (std::find(tails.begin(), tails.end(), amps[c][static_cast<std::size_t>(t)]) == tails.end())
+                tails.push_back(amps[c][static_cast<std::size_t>(t)]);
         std::vector<std::vector<double>> joined = all;
         for (const auto& a : all)
             for (const auto& b : tails) {
@@ -206,7 +214,8 @@ TEST(UsbPromise, isThatOfTheSpecification) {
 
 TEST(SupplyStudy, theStageHoldsOnItsAdapter) {
     const auto plan = evaluate(stage(), test::shippedParts());
-    for (const auto* id : {"brown-out", "out-of-guaranteed-range", "source-over", "rail-sag", "regulator-dropout"}) EXPECT_EQ(test::finding(plan, id), nullptr) << id;
+    for (const auto* id : {"brown-out", "out-of-guaranteed-range", "source-over", "rail-sag", "regulator-dropout"})
+        EXPECT_EQ(test::finding(plan, id), nullptr) << id;
     // By hand: 5 V less its wire's share at the board's current; 45 mA through 14 mΩ is under a millivolt.
     EXPECT_NEAR(si(*plan.headline.lowest_logic), 5.0, 0.002);
 }
@@ -234,20 +243,28 @@ TEST_P(SupplyFault, isFoundAndItsRemedyCuresIt) {
         EXPECT_TRUE(left == nullptr || left->text != found->text) << remedy.label << ": " << found->text;
     }
 }
-INSTANTIATE_TEST_SUITE_P(Rules, SupplyFault, testing::Values(
-    Fault{"SmallAdapter", "source-over", {{"sources/adapter/current", "1 A"}}, true},
-    Fault{"ServoOnTheBoardsRail", "rail-sag", {{"rails/servo/limit", "0.3 A"}, {"rails/servo/bulk", "100 uF"}}, true},
-    Fault{"WeakUsb", "usb-budget", {{"sources/adapter/kind", "usb-port"}}, false},
-    Fault{"LowCapacitor", "capacitor-voltage", {{"rails/servo/bulk_rating", "6.3 V"}}, true},
-    Fault{"LongThinWire", "rail-sag", {{"rails/servo/wire_length", "20 m"}, {"rails/servo/wire_area", "0.14 mm2"}}, true},
-    Fault{"BareLithium", "cells-unprotected", {{"sources/adapter/kind", "battery"}, {"sources/adapter/series", "3"}, {"sources/adapter/capacity", "2.5 Ah"}, {"sources/adapter/cell_resistance", "40 mohm"}}, true},
-    Fault{"HalfTheVolts", "brown-out", {{"rails/logic/limit", "20 mA"}}, false}),
+INSTANTIATE_TEST_SUITE_P(
+    Rules, SupplyFault,
+    testing::Values(Fault{"SmallAdapter", "source-over", {{"sources/adapter/current", "1 A"}}, true},
+                    Fault{"ServoOnTheBoardsRail", "rail-sag", {{"rails/servo/limit", "0.3 A"}, {"rails/servo/bulk", "100 uF"}}, true},
+                    Fault{"WeakUsb", "usb-budget", {{"sources/adapter/kind", "usb-port"}}, false},
+                    Fault{"LowCapacitor", "capacitor-voltage", {{"rails/servo/bulk_rating", "6.3 V"}}, true},
+                    Fault{"LongThinWire", "rail-sag", {{"rails/servo/wire_length", "20 m"}, {"rails/servo/wire_area", "0.14 mm2"}}, true},
+                    Fault{"BareLithium",
+                          "cells-unprotected",
+                          {{"sources/adapter/kind", "battery"},
+                           {"sources/adapter/series", "3"},
+                           {"sources/adapter/capacity", "2.5 Ah"},
+                           {"sources/adapter/cell_resistance", "40 mohm"}},
+                          true},
+                    Fault{"HalfTheVolts", "brown-out", {{"rails/logic/limit", "20 mA"}}, false}),
     [](const auto& each) { return std::string(each.param.name); });
 
 // One fault on purpose in each example, kept as a project of its own.
 TEST(SupplyFaults, ofEachExampleIsFoundAndCured) {
     const auto parts = test::shippedParts();
-    for (const auto& [name, id] : {std::pair{"stage-servo-on-logic", "brown-out"}, std::pair{"box-weak-converter", "rail-sag"}, std::pair{"rider-bare-cells", "cells-unprotected"}}) {
+    for (const auto& [name, id] : {std::pair{"stage-servo-on-logic", "brown-out"}, std::pair{"box-weak-converter", "rail-sag"},
+                                   std::pair{"rider-bare-cells", "cells-unprotected"}}) {
         auto document = store::load(std::string(HINGE_SOURCE_DIR "/tests/projects/") + name);
         ASSERT_TRUE(document) << name << ": " << sentence(document.error());
         const auto* found = static_cast<const PlanFinding*>(nullptr);
@@ -255,7 +272,9 @@ TEST(SupplyFaults, ofEachExampleIsFoundAndCured) {
         found = test::finding(plan, id);
         ASSERT_NE(found, nullptr) << name;
         ASSERT_FALSE(found->remedies.empty()) << name;
-        for (const auto& remedy : found->remedies) EXPECT_EQ(test::finding(evaluate(test::edited(document->project, remedy.edits), parts), id), nullptr) << name << ": " << remedy.label;
+        for (const auto& remedy : found->remedies)
+            EXPECT_EQ(test::finding(evaluate(test::edited(document->project, remedy.edits), parts), id), nullptr)
+                << name << ": " << remedy.label;
     }
 }
 
@@ -301,10 +320,14 @@ TEST(Tolerance, agreesWithPlansWorkedOutInFull) {
     EXPECT_NE(quick->facts.front().label.find("mass"), std::string::npos) << quick->facts.front().label;
     // By hand: torque goes with m·(g·r + r²·4φ/t²) and friction; so a share of m counts once, of r once and a half or so.
     const auto& d = std::get<project::TurnDemand>(moon.demand);
-    const double gravity = si(*d.mass) * 9.80665 * si(*d.arm), inertia = si(*d.mass) * si(*d.arm) * si(*d.arm) * 4.0 * si(*d.angle) / (si(*d.time) * si(*d.time)), all = gravity + inertia + (d.friction ? si(*d.friction) : 0.0);
+    const double gravity = si(*d.mass) * 9.80665 * si(*d.arm),
+                 inertia = si(*d.mass) * si(*d.arm) * si(*d.arm) * 4.0 * si(*d.angle) / (si(*d.time) * si(*d.time)),
+                 all = gravity + inertia + (d.friction ? si(*d.friction) : 0.0);
     const double by_mass = 0.3 * (gravity + inertia) / all, by_arm = 0.15 * (gravity + 2.0 * inertia) / all;
     ASSERT_NE(quick->facts[1].label.find("centre of mass"), std::string::npos) << quick->facts[1].label;
-    EXPECT_NEAR(quick->facts[0].weight / (quick->facts[0].weight + quick->facts[1].weight), by_mass * by_mass / (by_mass * by_mass + by_arm * by_arm), 0.05) << "not quite: light draws are decided by other margins";
+    EXPECT_NEAR(quick->facts[0].weight / (quick->facts[0].weight + quick->facts[1].weight),
+                by_mass * by_mass / (by_mass * by_mass + by_arm * by_arm), 0.05)
+        << "not quite: light draws are decided by other margins";
 }
 
 // The rail's fall too: a few hundred studies of the supply worked out in full, each fact drawn anew.
@@ -378,14 +401,20 @@ TEST(Tolerance, theSameSeedGivesTheSameAnswerOnAnyNumberOfThreads) {
 
 TEST(SupplyOptions, cellsAreJudgedFullAndEmptyToo) {
     // Two lithium cells on the 5 V regulator: full they do, empty (6.0 V) they are under 5 V + 1.1 V.
-    auto project = test::edited(stage(), {{"sources/adapter/kind", "battery"}, {"sources/adapter/series", "2"}, {"sources/adapter/capacity", "2.5 Ah"}, {"sources/adapter/cell_resistance", "0.04 ohm"}, {"sources/adapter/protection_board", "yes"}});
+    auto project = test::edited(stage(), {{"sources/adapter/kind", "battery"},
+                                          {"sources/adapter/series", "2"},
+                                          {"sources/adapter/capacity", "2.5 Ah"},
+                                          {"sources/adapter/cell_resistance", "0.04 ohm"},
+                                          {"sources/adapter/protection_board", "yes"}});
     const auto options = supplyOptions(project);
     ASSERT_EQ(options.size(), 3U);
-    EXPECT_NEAR(si(*under(project, options[1]).sources.front().voltage), 8.4, 1e-12) << "common practice, no published source: 4.2 V a full cell";
+    EXPECT_NEAR(si(*under(project, options[1]).sources.front().voltage), 8.4, 1e-12)
+        << "common practice, no published source: 4.2 V a full cell";
     EXPECT_NEAR(si(*under(project, options[2]).sources.front().voltage), 6.0, 1e-12) << "3.0 V an empty one";
     const auto plan = evaluate(project, test::shippedParts());
     bool said = false;
-    for (const auto& finding : plan.findings) said = said || (finding.id == "regulator-dropout" && finding.text.find("nearly empty") != std::string::npos);
+    for (const auto& finding : plan.findings)
+        said = said || (finding.id == "regulator-dropout" && finding.text.find("nearly empty") != std::string::npos);
     EXPECT_TRUE(said);
     ASSERT_TRUE(plan.battery);
     EXPECT_GT(si(plan.battery->runtime), 0.0);
@@ -394,7 +423,8 @@ TEST(SupplyOptions, cellsAreJudgedFullAndEmptyToo) {
 TEST(SupplyOptions, anAlternativeTakesThePlaceOfWhatItReplaces) {
     auto project = stage();
     power::Source pack;
-    pack.id = "pack", pack.name = "battery", pack.kind = power::SourceKind::Battery, pack.instead_of = "adapter", pack.protection_board = true;
+    pack.id = "pack", pack.name = "battery", pack.kind = power::SourceKind::Battery, pack.instead_of = "adapter",
+    pack.protection_board = true;
     pack.series = of<Count>(3.0), pack.capacity = of<Charge>(2.5 * 3600), pack.cell_resistance = of<Resistance>(0.04);
     project.sources.push_back(pack);
     const auto options = supplyOptions(project);

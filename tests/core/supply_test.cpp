@@ -1,8 +1,8 @@
 // The supply network against closed forms, and its bad input.
+#include <gtest/gtest.h>
+#include <cmath>
 #include "plant/motor_start.hpp"
 #include "plant/supply_network.hpp"
-#include <cmath>
-#include <gtest/gtest.h>
 
 namespace hinge::plant {
 namespace {
@@ -29,7 +29,16 @@ TEST(SupplyNetwork, followsAStepThroughResistanceAndCapacitor) {
 
 // A converter at its limit: the capacitor gives the rest, ΔV = I·ESR + I·t/C (as the working bulk-capacitor has it).
 TEST(SupplyNetwork, dischargesTheCapacitorByWhatTheConverterCannotGive) {
-    const auto net = network({{.set = 12.0}, {.feed = 0, .regulated = true, .set = 5.0, .limit = 1.0, .taken = 5.0 / (12.0 * 0.9), .dropout = 1.0, .resistance = 1e-3, .bulk = 2200e-6, .esr = 0.05}});
+    const auto net = network({{.set = 12.0},
+                              {.feed = 0,
+                               .regulated = true,
+                               .set = 5.0,
+                               .limit = 1.0,
+                               .taken = 5.0 / (12.0 * 0.9),
+                               .dropout = 1.0,
+                               .resistance = 1e-3,
+                               .bulk = 2200e-6,
+                               .esr = 0.05}});
     auto state = net.settled({});
     const std::vector<LoadShape> load{{1, 1.6, 0.0, 1.0}};
     std::vector<Lowest> lowest;
@@ -44,7 +53,8 @@ TEST(SupplyNetwork, dischargesTheCapacitorByWhatTheConverterCannotGive) {
 }
 
 TEST(SupplyNetwork, theFeedGivesAConvertersShare) {
-    const auto net = network({{.set = 12.0, .resistance = 0.1}, {.feed = 0, .regulated = true, .set = 5.0, .taken = 5.0 / (12.0 * 0.88), .dropout = 1.0}});
+    const auto net = network(
+        {{.set = 12.0, .resistance = 0.1}, {.feed = 0, .regulated = true, .set = 5.0, .taken = 5.0 / (12.0 * 0.88), .dropout = 1.0}});
     const std::vector<LoadShape> load{{1, 2.0, 0.0, 1.0}};
     const auto now = net.at(net.settled(load), load);
     EXPECT_NEAR(now.amps[0], 2.0 * 5.0 / (12.0 * 0.88), 1e-8) << "P = V·I/η at the nominal input";
@@ -52,14 +62,16 @@ TEST(SupplyNetwork, theFeedGivesAConvertersShare) {
 }
 
 TEST(SupplyNetwork, aConverterInDropOutFollowsItsFeed) {
-    const auto net = network({{.set = 5.5, .resistance = 0.5}, {.feed = 0, .regulated = true, .set = 5.0, .dropout = 1.1, .resistance = 0.1}});
+    const auto net =
+        network({{.set = 5.5, .resistance = 0.5}, {.feed = 0, .regulated = true, .set = 5.0, .dropout = 1.1, .resistance = 0.1}});
     const std::vector<LoadShape> load{{1, 0.3, 0.0, 1.0}};
     EXPECT_NEAR(net.at(net.settled(load), load).volts[1], 5.5 - 0.15 - 1.1 - 0.03, 1e-6) << "by hand: source, drop-out and wire in a row";
 }
 
 TEST(SupplyNetwork, aDiodeHoldsTheRailUpWhenTheFeedSags) {
     // The 12 V feed sags under a load of its own; behind the diode the capacitor keeps what it had.
-    const auto net = network({{.set = 12.0, .resistance = 1.0}, {.feed = 0, .resistance = 0.01, .drop = 0.5, .bulk = 1000e-6, .esr = 0.01}});
+    const auto net =
+        network({{.set = 12.0, .resistance = 1.0}, {.feed = 0, .resistance = 0.01, .drop = 0.5, .bulk = 1000e-6, .esr = 0.01}});
     auto state = net.settled({});
     EXPECT_NEAR(state.caps[1], 11.5, 1e-6);
     const std::vector<LoadShape> load{{0, 4.0, 0.0, 1.0}, {1, 0.1, 0.0, 1.0}};
@@ -70,7 +82,8 @@ TEST(SupplyNetwork, aDiodeHoldsTheRailUpWhenTheFeedSags) {
 }
 
 TEST(SupplyNetwork, twoEqualStagesInARowAreStillSolved) {
-    const auto net = network({{.set = 10.0, .resistance = 1.0, .bulk = 1e-3, .esr = 0.01}, {.feed = 0, .regulated = true, .set = 5.0, .resistance = 1.0, .bulk = 1e-3, .esr = 0.01}});
+    const auto net = network({{.set = 10.0, .resistance = 1.0, .bulk = 1e-3, .esr = 0.01},
+                              {.feed = 0, .regulated = true, .set = 5.0, .resistance = 1.0, .bulk = 1e-3, .esr = 0.01}});
     auto state = net.settled({});
     const std::vector<LoadShape> load{{1, 0.5, 0.3, 0.01}};
     ASSERT_TRUE(net.advance(state, load, 1.0));
@@ -110,7 +123,14 @@ TEST(MotorStart, runsUpWithTheMechanicalTimeConstant) {
 }
 
 TEST(MotorStart, standsStillBelowItsLoad) {
-    MotorStart in{.supply = 1.0, .resistance = 0.0, .winding = 2.0, .inductance = 1e-3, .constant = 0.02, .inertia = 2e-5, .load_torque = 0.02, .length = 0.5};
+    MotorStart in{.supply = 1.0,
+                  .resistance = 0.0,
+                  .winding = 2.0,
+                  .inductance = 1e-3,
+                  .constant = 0.02,
+                  .inertia = 2e-5,
+                  .load_torque = 0.02,
+                  .length = 0.5};
     const auto out = motorStart(in);
     ASSERT_TRUE(out);
     EXPECT_EQ(out->end.speed, 0.0);

@@ -1,18 +1,18 @@
 // Trials on the disk, recordings of hours, calibrations.
+#include "store/trials.hpp"
+#include <gtest/gtest.h>
+#include <rapidcheck/gtest.h>
+#include <cmath>
+#include <fstream>
+#include <random>
 #include "capture/recording.hpp"
 #include "journal/run_log.hpp"
 #include "journal/trial.hpp"
 #include "plan/calibration.hpp"
 #include "plan/machines.hpp"
 #include "store/document.hpp"
-#include "store/trials.hpp"
 #include "support/demo.hpp"
 #include "support/folder.hpp"
-#include <cmath>
-#include <fstream>
-#include <gtest/gtest.h>
-#include <random>
-#include <rapidcheck/gtest.h>
 
 namespace hinge {
 namespace {
@@ -27,7 +27,8 @@ journal::Trial some() {
     trial.plan = "0a1b2c3d";
     trial.comment = "cold: first run, with \"the disc\" off";
     trial.settings = {{"spin_speed_proportional", 2560, "256ths"}, {"spin_speed_wanted", -21, "counts"}};
-    for (int k = 0; k < 50; ++k) trial.rows.push_back({k * 0.06, k > 3 ? 21.0 : 0.0, 21.0 / 3.0 * std::sin(k), 0.1 + k / 7.0, -1.0 / 3.0 * k});
+    for (int k = 0; k < 50; ++k)
+        trial.rows.push_back({k * 0.06, k > 3 ? 21.0 : 0.0, 21.0 / 3.0 * std::sin(k), 0.1 + k / 7.0, -1.0 / 3.0 * k});
     return trial;
 }
 std::string whole(const journal::Trial& trial) {
@@ -51,11 +52,13 @@ TEST(Trial, survivesBeingCutAnywhere) {
     for (std::size_t cut = head; cut <= text.size(); cut += 7) {
         const auto read = journal::parseTrial(std::string_view{text}.substr(0, cut));
         ASSERT_TRUE(read) << cut;
-        const auto lines = static_cast<std::size_t>(std::count(text.begin() + static_cast<std::ptrdiff_t>(head), text.begin() + static_cast<std::ptrdiff_t>(cut), '\n'));
+        const auto lines = static_cast<std::size_t>(
+            std::count(text.begin() + static_cast<std::ptrdiff_t>(head), text.begin() + static_cast<std::ptrdiff_t>(cut), '\n'));
         ASSERT_EQ(read->rows.size(), lines) << cut;
         for (std::size_t k = 0; k < lines; ++k) EXPECT_EQ(read->rows[k], trial.rows[k]);
     }
-    for (std::size_t cut = 0; cut + 1 < head; cut += 3) EXPECT_FALSE(journal::parseTrial(std::string_view{text}.substr(0, cut))) << "without its columns it is no trial";
+    for (std::size_t cut = 0; cut + 1 < head; cut += 3)
+        EXPECT_FALSE(journal::parseTrial(std::string_view{text}.substr(0, cut))) << "without its columns it is no trial";
 }
 
 TEST(Trial, refusesWhatItCannotRead) {
@@ -162,8 +165,10 @@ RC_GTEST_PROP(Pyramid, saysTheLeastAndGreatestOfAnyStretch, ()) {
     }
     const auto from = *rc::gen::inRange<std::size_t>(0, size), to = *rc::gen::inRange<std::size_t>(from + 1, size + 1);
     const auto [least, greatest] = pyramid.over(from, to);
-    RC_ASSERT(least == *std::min_element(plain.begin() + static_cast<std::ptrdiff_t>(from), plain.begin() + static_cast<std::ptrdiff_t>(to)));
-    RC_ASSERT(greatest == *std::max_element(plain.begin() + static_cast<std::ptrdiff_t>(from), plain.begin() + static_cast<std::ptrdiff_t>(to)));
+    RC_ASSERT(least ==
+              *std::min_element(plain.begin() + static_cast<std::ptrdiff_t>(from), plain.begin() + static_cast<std::ptrdiff_t>(to)));
+    RC_ASSERT(greatest ==
+              *std::max_element(plain.begin() + static_cast<std::ptrdiff_t>(from), plain.begin() + static_cast<std::ptrdiff_t>(to)));
 }
 
 TEST(Recording, givesEachColumnItsOwnExtremes) {
@@ -178,7 +183,7 @@ TEST(Recording, givesEachColumnItsOwnExtremes) {
     EXPECT_EQ(recording.columns(0, 2.0, 2.1, 10).front().least, 2000.0F);
     EXPECT_TRUE(recording.columns(0, 20.0, 30.0, 10).empty());
     EXPECT_EQ(recording.from(5.0), 1000U);
-    recording.add(3, std::array{0.0F, 0.0F});   // a board that has started anew does not go back in time
+    recording.add(3, std::array{0.0F, 0.0F});  // a board that has started anew does not go back in time
     EXPECT_GE(recording.time(recording.size() - 1), recording.time(recording.size() - 2));
 }
 
@@ -248,14 +253,40 @@ TEST_P(TuningRules, tripAndAreCured) {
     for (const auto& remedy : said->remedies) EXPECT_FALSE(finding(test::edited(tripped, remedy.edits))) << row.id << ": " << remedy.label;
 }
 INSTANTIATE_TEST_SUITE_P(All, TuningRules,
-                         testing::Values(Tripped{"tightrope-rider", "loop-too-slow", {{"routine/loops/left_upright/period", "10 ms"}}, {{"routine/loops/left_upright/period", "4 ms"}}},
-                                         Tripped{"paper-moon-stage", "loop-out-of-reach", {{"routine/loops/spin_speed/wanted", "60"}}, {{"routine/loops/spin_speed/wanted", "40"}}},
-                                         Tripped{"paper-moon-stage", "loop-counts-coarsely", {{"routine/loops/spin_speed/wanted", "9"}}, {{"routine/loops/spin_speed/wanted", "10"}}},
-                                         Tripped{"paper-moon-stage", "fan-below-start", {{"channels/mist/calibration/start_duty", "0.4"}, {"channels/mist/signal/duty", "0.39"}}, {{"channels/mist/calibration/start_duty", "0.4"}, {"channels/mist/signal/duty", "0.4"}}},
-                                         Tripped{"paper-moon-stage", "jams-slow", {{"channels/rain/calibration/jams_below", "0.6"}, {"channels/rain/signal/duty", "0.5"}}, {{"channels/rain/calibration/jams_below", "0.6"}, {"channels/rain/signal/duty", "0.6"}}},
-                                         Tripped{"paper-moon-stage", "step-too-fast", {{"channels/curtain/calibration/highest_rate", "800 Hz"}}, {{"channels/curtain/calibration/highest_rate", "20 kHz"}}},
-                                         Tripped{"paper-moon-stage", "stall-over-plan", {{"channels/turntable/calibration/stall_current", "1.4 A"}}, {{"channels/turntable/calibration/stall_current", "0.9 A"}}},
-                                         Tripped{"paper-moon-stage", "driver-hot", {{"channels/curtain/calibration/chopper_current", "0.3 A"}, {"channels/curtain/calibration/chopper_temperature", "80 degC"}}, {{"channels/curtain/calibration/chopper_current", "1 A"}, {"channels/curtain/calibration/chopper_temperature", "40 degC"}}}),
+                         testing::Values(Tripped{"tightrope-rider",
+                                                 "loop-too-slow",
+                                                 {{"routine/loops/left_upright/period", "10 ms"}},
+                                                 {{"routine/loops/left_upright/period", "4 ms"}}},
+                                         Tripped{"paper-moon-stage",
+                                                 "loop-out-of-reach",
+                                                 {{"routine/loops/spin_speed/wanted", "60"}},
+                                                 {{"routine/loops/spin_speed/wanted", "40"}}},
+                                         Tripped{"paper-moon-stage",
+                                                 "loop-counts-coarsely",
+                                                 {{"routine/loops/spin_speed/wanted", "9"}},
+                                                 {{"routine/loops/spin_speed/wanted", "10"}}},
+                                         Tripped{"paper-moon-stage",
+                                                 "fan-below-start",
+                                                 {{"channels/mist/calibration/start_duty", "0.4"}, {"channels/mist/signal/duty", "0.39"}},
+                                                 {{"channels/mist/calibration/start_duty", "0.4"}, {"channels/mist/signal/duty", "0.4"}}},
+                                         Tripped{"paper-moon-stage",
+                                                 "jams-slow",
+                                                 {{"channels/rain/calibration/jams_below", "0.6"}, {"channels/rain/signal/duty", "0.5"}},
+                                                 {{"channels/rain/calibration/jams_below", "0.6"}, {"channels/rain/signal/duty", "0.6"}}},
+                                         Tripped{"paper-moon-stage",
+                                                 "step-too-fast",
+                                                 {{"channels/curtain/calibration/highest_rate", "800 Hz"}},
+                                                 {{"channels/curtain/calibration/highest_rate", "20 kHz"}}},
+                                         Tripped{"paper-moon-stage",
+                                                 "stall-over-plan",
+                                                 {{"channels/turntable/calibration/stall_current", "1.4 A"}},
+                                                 {{"channels/turntable/calibration/stall_current", "0.9 A"}}},
+                                         Tripped{"paper-moon-stage",
+                                                 "driver-hot",
+                                                 {{"channels/curtain/calibration/chopper_current", "0.3 A"},
+                                                  {"channels/curtain/calibration/chopper_temperature", "80 degC"}},
+                                                 {{"channels/curtain/calibration/chopper_current", "1 A"},
+                                                  {"channels/curtain/calibration/chopper_temperature", "40 degC"}}}),
                          [](const auto& each) {
                              std::string name = each.param.id;
                              std::replace(name.begin(), name.end(), '-', '_');
@@ -300,7 +331,10 @@ TEST(RemoveChannel, takesWithItWhatIsAboutIt) {
 
 // By hand: four rows; an hour, a day, then the clock goes back two hours, and an hour on.
 TEST(RunLog, addsUpWithGapsAndClockJumps) {
-    const auto rows = journal::parseRunLog("time,action,trigger,duration,amount,fault,current\n2026-11-20T10:00:00,rain,start,3,0.053,,0.24\n2026-11-20T11:00:00,rain,\"clock, set\",3,0.051,dry,0.31\r\n2026-11-21T11:00,rain,start,2.5,0.05,dry,\n2026-11-21T09:00:00,rain,start,3,,,0.2\n2026-11-21T10:00:00,rain,start,3,,,\n");
+    const auto rows = journal::parseRunLog(
+        "time,action,trigger,duration,amount,fault,current\n2026-11-20T10:00:00,rain,start,3,0.053,,0.24\n2026-11-20T11:00:00,rain,\"clock,"
+        " set\",3,0.051,dry,0.31\r\n2026-11-21T11:00,rain,start,2.5,0.05,dry,\n2026-11-21T09:00:00,rain,start,3,,,0.2\n2026-11-21T10:00:00,"
+        "rain,start,3,,,\n");
     ASSERT_TRUE(rows) << sentence(rows.error());
     EXPECT_EQ((*rows)[1].trigger, "clock, set");
     const auto t = journal::totalsOf(*rows);

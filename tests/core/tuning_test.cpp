@@ -1,12 +1,12 @@
 // Controllers, responses, guidance, search and practice.
+#include <gtest/gtest.h>
+#include <rapidcheck/gtest.h>
+#include <array>
+#include <cmath>
+#include <numbers>
 #include "control/margins.hpp"
 #include "control/practice.hpp"
 #include "control/search.hpp"
-#include <array>
-#include <cmath>
-#include <gtest/gtest.h>
-#include <numbers>
-#include <rapidcheck/gtest.h>
 
 namespace hinge::control {
 namespace {
@@ -23,9 +23,9 @@ TEST(Pid, followsTheHandTable) {
         double wanted, reading, sum, drive;
     };
     constexpr std::array rows{
-        Row{1.0, 0.0, 0.04, 0.54},                      // first: no change yet; 0.5 + 0.04
-        Row{1.0, 0.4, 0.064, 0.324},                    // damped 0.2: 0.3 + 0.064 − 0.2·0.2
-        Row{1.0, 1.2, 0.056, 0.0},                      // damped 0.5: −0.1 + 0.056 − 0.1 = −0.144, held at 0
+        Row{1.0, 0.0, 0.04, 0.54},    // first: no change yet; 0.5 + 0.04
+        Row{1.0, 0.4, 0.064, 0.324},  // damped 0.2: 0.3 + 0.064 − 0.2·0.2
+        Row{1.0, 1.2, 0.056, 0.0},    // damped 0.5: −0.1 + 0.056 − 0.1 = −0.144, held at 0
 
     };
     for (std::size_t k = 0; k < 3; ++k) {
@@ -41,7 +41,7 @@ TEST(Pid, doesNotWindUp) {
     figures.gains = {0.1, 1.0, 0.0};
     figures.period = 0.1;
     Pid pid{figures};
-    for (int i = 0; i < 1000; ++i) (void)pid.step(100.0, 0.0);   // held fast for 100 s
+    for (int i = 0; i < 1000; ++i) (void)pid.step(100.0, 0.0);  // held fast for 100 s
     EXPECT_LE(pid.sum(), 1.0);
     // Let go beyond the target: the drive comes down at once by the error's worth, not after a hundred seconds.
     EXPECT_LT(pid.step(100.0, 110.0), 1e-12);
@@ -58,8 +58,8 @@ TEST(Pid, leavesADeadBandAlone) {
 
 TEST(Pid, turnsTheUsualFormsIntoEachOther) {
     const auto gains = parallel({2.0, 4.0, 0.5});
-    EXPECT_EQ(gains.integral, 0.5);     // kp/ti
-    EXPECT_EQ(gains.derivative, 1.0);   // kp·td
+    EXPECT_EQ(gains.integral, 0.5);    // kp/ti
+    EXPECT_EQ(gains.derivative, 1.0);  // kp·td
     EXPECT_EQ(ideal(gains).integral_time, 4.0);
     EXPECT_EQ(parallel({2.0, 0.0, 0.0}).integral, 0.0) << "no integral part";
 }
@@ -133,7 +133,9 @@ TEST(Response, refusesWhatHasNoStep) {
 
 TEST(Response, saysWhenItRunsAway) {
     std::vector<LoopRow> rows;
-    for (int i = 0; i < 200; ++i) rows.push_back({i * 0.01, i >= 10 ? 100.0 : 0.0, i < 10 ? 0.0 : 100.0 * (1.0 + 0.1 * std::exp(0.02 * i) * std::sin(0.3 * i)), i % 2 == 0 ? 1.0 : 0.0, 0.0});
+    for (int i = 0; i < 200; ++i)
+        rows.push_back({i * 0.01, i >= 10 ? 100.0 : 0.0, i < 10 ? 0.0 : 100.0 * (1.0 + 0.1 * std::exp(0.02 * i) * std::sin(0.3 * i)),
+                        i % 2 == 0 ? 1.0 : 0.0, 0.0});
     const auto r = readResponse(rows, {1.0, 0.05});
     ASSERT_TRUE(r);
     EXPECT_TRUE(r->runs_away);
@@ -157,7 +159,7 @@ LoopSetup turntable() {
 TEST(Margins, holdWhereTheTimeResponseHolds) {
     // Every eighth of the way to where it rings for ever and beyond: growing swings in time, and a pole outside, together.
     auto setup = turntable();
-    setup.machine.sense.tach = false;   // whole readings, not counts, so that small swings show
+    setup.machine.sense.tach = false;  // whole readings, not counts, so that small swings show
     setup.machine.sense.per_unit = 100.0;
     setup.pid.least = -1e9, setup.pid.most = 1e9;
     auto figures = std::get<plant::Rotor>(setup.machine.machine).figures();
@@ -174,7 +176,7 @@ TEST(Margins, holdWhereTheTimeResponseHolds) {
         double middle = 0.0, late = 0.0;
         for (const auto& row : run.rows)
             if (row.time > 1.0) (row.time < 2.0 ? middle : late) = std::max(row.time < 2.0 ? middle : late, std::abs(row.reading - 500.0));
-        if (std::abs(margins(*plant, setup.pid).slowest - 1.0) < 0.05) continue;   // too near to tell in four seconds
+        if (std::abs(margins(*plant, setup.pid).slowest - 1.0) < 0.05) continue;  // too near to tell in four seconds
         // Dying away to a count or two, or swinging as far as the reading goes.
         EXPECT_EQ(says, late < std::max(3.0, 0.8 * middle)) << p;
         ++(says ? stable : not_stable);
@@ -194,7 +196,7 @@ TEST(Margins, growWorseWithALongerPeriod) {
     for (const double factor : {0.97, 1.04}) {
         auto other = pid;
         other.period = *longest * factor;
-        const double share = pid.period / other.period;   // a longer count gives more for the same speed
+        const double share = pid.period / other.period;  // a longer count gives more for the same speed
         other.gains = {pid.gains.proportional * share, pid.gains.integral * share, 0.0};
         EXPECT_EQ(margins(*plant, other).stable, factor < 1.0);
     }
@@ -251,7 +253,7 @@ TEST(Search, refusesWhatCannotBeSearched) {
     ask.setup.wanted = ask.setup.before;
     EXPECT_EQ(searchGains(ask).error().field, "wanted");
     ask.setup = turntable();
-    ask.setup.machine.sense.per_unit = 0.0;   // a sensor that says nothing
+    ask.setup.machine.sense.per_unit = 0.0;  // a sensor that says nothing
     EXPECT_EQ(searchGains(ask).error().field, "gains");
     const std::atomic<bool> cancel{true};
     ask.setup = turntable();
@@ -278,7 +280,8 @@ TEST_P(Practice, canBeSolvedAndIsNotSolvedAtFirst) {
     auto setup = exercise.setup;
     setup.pid = found->pid;
     const auto best = scoreOf(exercise, runLoop(setup), found->pid.gains, 0);
-    EXPECT_TRUE(best.met) << exercise.id << ": " << best.words.matter << ' ' << found->pid.gains.proportional << ' ' << found->pid.gains.integral << ' ' << found->pid.gains.derivative;
+    EXPECT_TRUE(best.met) << exercise.id << ": " << best.words.matter << ' ' << found->pid.gains.proportional << ' '
+                          << found->pid.gains.integral << ' ' << found->pid.gains.derivative;
     EXPECT_GE(best.points, 60) << exercise.id;
     EXPECT_EQ(scoreOf(exercise, runLoop(setup), found->pid.gains, 2).points, best.points - 10) << "hints cost";
 }
@@ -295,7 +298,12 @@ TEST_P(Practice, isSolvedByItsLastHint) {
     const auto score = scoreOf(exercise, runLoop(setup), setup.pid.gains, 0);
     EXPECT_TRUE(score.met) << exercise.id << ": " << score.words.matter << ' ' << score.words.advice;
 }
-INSTANTIATE_TEST_SUITE_P(All, Practice, testing::Range<std::size_t>(0, 7), [](const auto& row) { std::string name; for (const char c : row.param < exercises().size() ? exercises()[row.param].id : "none") if (c != '-') name += c; return name; });
+INSTANTIATE_TEST_SUITE_P(All, Practice, testing::Range<std::size_t>(0, 7), [](const auto& row) {
+    std::string name;
+    for (const char c : row.param < exercises().size() ? exercises()[row.param].id : "none")
+        if (c != '-') name += c;
+    return name;
+});
 
 // The story of the gains from another machine is true: they stand on wheels half as wide again, and not on these.
 TEST(Practice, gainsFromAnotherMachineStoodThere) {
@@ -319,9 +327,10 @@ TEST(Practice, refusesWhatItCannotRead) {
 
 TEST(Plants, aServoStrainsAtItsEndAndNotBefore) {
     plant::ServoFigures figures;
-    figures.zero_place = 2000.0, figures.per_place = 1e-3, figures.most_speed = 5.0, figures.quickness = 0.02, figures.low_stop = -0.2, figures.high_stop = 1.0, figures.dead = 0.005;
+    figures.zero_place = 2000.0, figures.per_place = 1e-3, figures.most_speed = 5.0, figures.quickness = 0.02, figures.low_stop = -0.2,
+    figures.high_stop = 1.0, figures.dead = 0.005;
     plant::ServoPlant servo{figures};
-    servo.step(0.1, 2500.0);   // to 0.5 rad: near from 0.1 on, 0.08 s at 5 rad/s, then 0.02 s of the exponential
+    servo.step(0.1, 2500.0);  // to 0.5 rad: near from 0.1 on, 0.08 s at 5 rad/s, then 0.02 s of the exponential
     EXPECT_NEAR(servo.angle(), 0.5 - 0.1 * std::exp(-1.0), 1e-12);
     EXPECT_FALSE(servo.strains());
     for (int i = 0; i < 1000; ++i) servo.step(1e-3, 3200.0);
@@ -334,11 +343,12 @@ TEST(Plants, aServoStrainsAtItsEndAndNotBefore) {
 
 TEST(Plants, aRotorSticksUntilItIsPushedHardEnough) {
     plant::RotorFigures figures;
-    figures.supply = 10.0, figures.resistance = 5.0, figures.back = 1.0, figures.torque = 1.0, figures.inertia = 0.01, figures.friction = 0.1, figures.stiction = 0.2;
+    figures.supply = 10.0, figures.resistance = 5.0, figures.back = 1.0, figures.torque = 1.0, figures.inertia = 0.01,
+    figures.friction = 0.1, figures.stiction = 0.2;
     plant::Rotor rotor{figures};
-    rotor.step(1.0, 0.099);   // 0.198 N·m
+    rotor.step(1.0, 0.099);  // 0.198 N·m
     EXPECT_EQ(rotor.speed(), 0.0);
-    rotor.step(5.0, 0.11);    // 0.22 N·m: it lets go, and then only friction holds
+    rotor.step(5.0, 0.11);  // 0.22 N·m: it lets go, and then only friction holds
     EXPECT_NEAR(rotor.speed(), (0.22 - 0.1) * 5.0, 1e-9);
     EXPECT_NEAR(rotor.settledSpeed(0.11), 0.6, 1e-12);
     rotor.jam(true);

@@ -1,28 +1,28 @@
 // Rows that check a working against something outside itself, and the two ways a row is judged.
 #pragma once
-#include "plan/workings.hpp"
-#include <cmath>
 #include <gtest/gtest.h>
+#include <cmath>
 #include <optional>
 #include <string>
+#include "plan/workings.hpp"
 
 namespace hinge::test {
 
 struct Case {
     const char* name;
     const char* work;
-    const char* inputs;   // separated by ';'
+    const char* inputs;  // separated by ';'
     const char* output;
     double expected;
-    double tolerance;     // relative
+    double tolerance;  // relative
     Verdict verdict;
-    const char* oracle;   // the source; empty: these inputs must be refused
+    const char* oracle;  // the source; empty: these inputs must be refused
 };
 
 struct Refusal {
     const char* work;
     const char* inputs;
-    const char* field;    // the input the refusal must name
+    const char* field;  // the input the refusal must name
 };
 
 inline Given split(const std::string& line) {

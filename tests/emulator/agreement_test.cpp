@@ -1,11 +1,11 @@
 // The emitted sketch on the emulated board against the interpreter of the same routine, and both
 // against edges worked out by hand.
+#include <fmt/format.h>
+#include <random>
 #include "emulator/gadget.hpp"
 #include "plan/pin_plan.hpp"
 #include "simulation/interpreted_board.hpp"
 #include "support/demo.hpp"
-#include <fmt/format.h>
-#include <random>
 
 namespace hinge {
 namespace {
@@ -15,8 +15,8 @@ using test::edited;
 using test::shippedParts;
 
 struct Pressed {
-    double time;   // s
-    int input;     // 0 start, 1 tank empty
+    double time;  // s
+    int input;    // 0 start, 1 tank empty
     bool active;
 };
 
@@ -47,7 +47,8 @@ protected:
         if (!emulator::compilerFound()) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
     }
     // Plays the same presses on both; the board runs freely, the presses fall on whole slices.
-    std::pair<std::vector<Span>, std::vector<Span>> both(const project::Project& project, const std::vector<Pressed>& presses, double length) {
+    std::pair<std::vector<Span>, std::vector<Span>> both(const project::Project& project, const std::vector<Pressed>& presses,
+                                                         double length) {
         const auto parts = shippedParts();
         const auto plan = plan::evaluate(project, parts);
         auto board = emulator::startGadget(project, parts, plan, emulator::usualCache());
@@ -93,7 +94,8 @@ TEST_F(Agreement, aPressRunsThePumpForTheDoseTime) {
 }
 
 TEST_F(Agreement, withTheFloatSwitchOpenItNeverTurnsOn) {
-    const auto [board, interpreted] = both(demoProject(), {{0.2, 1, true}, {0.5, 0, true}, {0.7, 0, false}, {2.0, 0, true}, {2.2, 0, false}}, 4.0);
+    const auto [board, interpreted] =
+        both(demoProject(), {{0.2, 1, true}, {0.5, 0, true}, {0.7, 0, false}, {2.0, 0, true}, {2.2, 0, false}}, 4.0);
     EXPECT_TRUE(board.empty());
     EXPECT_TRUE(interpreted.empty());
 }
@@ -116,7 +118,11 @@ TEST_F(Agreement, anOffDelayCountsInTheDose) {
 }
 
 TEST_F(Agreement, halfPowerOnTimerOneAgreesToo) {
-    const auto project = edited(demoProject(), {{"channels/rain/pin", "D9"}, {"channels/rain/signal/frequency", "1 kHz"}, {"channels/rain/signal/duty", "50 %"}, {"channels/rain/demand/lift", "0.1 m"}, {"channels/rain/demand/run_time_limit", "30 s"}});
+    const auto project = edited(demoProject(), {{"channels/rain/pin", "D9"},
+                                                {"channels/rain/signal/frequency", "1 kHz"},
+                                                {"channels/rain/signal/duty", "50 %"},
+                                                {"channels/rain/demand/lift", "0.1 m"},
+                                                {"channels/rain/demand/run_time_limit", "30 s"}});
     const auto [board, interpreted] = both(project, {{0.5, 0, true}, {0.7, 0, false}}, 20.0);
     ASSERT_EQ(board.size(), 1U);
     expectEqual(board, interpreted);
@@ -200,10 +206,11 @@ protected:
         auto board = emulator::startGadget(project_, parts_, plan_, emulator::usualCache());
         ASSERT_TRUE(board) << sentence(board.error());
         board_ = std::move(*board);
-        interpreter_ = std::make_unique<simulation::InterpretedBoard>(*plan_.program, *plan::plantsOf(project_, parts_, plan_), "stage", "test");
+        interpreter_ =
+            std::make_unique<simulation::InterpretedBoard>(*plan_.program, *plan::plantsOf(project_, parts_, plan_), "stage", "test");
         for (plant::StandIn* one : both_()) {
             one->advance(0.5);
-            one->setInput(2, true);   // scene
+            one->setInput(2, true);  // scene
             one->advance(0.2);
             one->setInput(2, false);
         }
@@ -231,7 +238,10 @@ TEST_F(Places, theCurtainGivesExactlyItsSteps) {
     // is due) is passed at √((2k − 1)/a); the second half is the first one backwards. The sketch's steps
     // come on its beat of 62.5 µs, all late by the same constant.
     const double a = 4.0 * 12400 / 36.0;
-    const auto due = [&](std::size_t k) { return k <= 6200 ? std::sqrt((2.0 * static_cast<double>(k) - 1.0) / a) : 6.0 - std::sqrt((2.0 * static_cast<double>(12401 - k) - 1.0) / a); };
+    const auto due = [&](std::size_t k) {
+        return k <= 6200 ? std::sqrt((2.0 * static_cast<double>(k) - 1.0) / a)
+                         : 6.0 - std::sqrt((2.0 * static_cast<double>(12401 - k) - 1.0) / a);
+    };
     std::vector<double> late;
     for (std::size_t i = 0; i < up.size(); ++i) late.push_back(up[i] - due(i + 1));
     auto sorted = late;
@@ -261,9 +271,9 @@ TEST_F(Places, theCurtainComesBackToWhereItWas) {
 // The servo's pulses against the interpreter's places, frame by frame, in half microseconds.
 TEST_F(Places, theMoonsPulsesFollowTheInterpreter) {
     const auto& output = plan_.program->outputs[static_cast<std::size_t>(moon_)];
-    play(6.0);   // 6.7 s: the moon waits until 7.5 s
+    play(6.0);  // 6.7 s: the moon waits until 7.5 s
     EXPECT_TRUE(rises(board_->edges(), moon_).empty()) << "no pulse before the first move: it does not jump at power-up";
-    play(7.0);   // risen at 11.5 s, shining
+    play(7.0);  // risen at 11.5 s, shining
     const auto& edges = board_->edges();
     double up = -1.0;
     std::vector<std::pair<double, double>> pulses;
@@ -296,7 +306,8 @@ TEST_F(Places, stopEndsAMoveWhereItIs) {
     EXPECT_GT(so_far, 500U);
     play(3.0);
     EXPECT_EQ(rises(board_->edges(), curtain_).size(), so_far);
-    EXPECT_NEAR(static_cast<double>(so_far), interpreter_->state().level[static_cast<std::size_t>(curtain_)], 15.0) << "the line takes a few ticks on the real wire";
+    EXPECT_NEAR(static_cast<double>(so_far), interpreter_->state().level[static_cast<std::size_t>(curtain_)], 15.0)
+        << "the line takes a few ticks on the real wire";
 }
 
 TEST_F(Places, theOthersRunOnUndisturbed) {
@@ -314,7 +325,8 @@ TEST_F(Places, theOthersRunOnUndisturbed) {
 // The plan's share of the processor for interrupts, against the cycles that the emulated board spent in them.
 TEST_F(Places, theInterruptsTakeWhatThePlanSays) {
     play(5.8);
-    const auto worked = std::find_if(plan_.workings.begin(), plan_.workings.end(), [](const auto& w) { return w.title.find("interrupts") != std::string::npos; });
+    const auto worked = std::find_if(plan_.workings.begin(), plan_.workings.end(),
+                                     [](const auto& w) { return w.title.find("interrupts") != std::string::npos; });
     ASSERT_NE(worked, plan_.workings.end());
     const double planned = *worked->steps.front().value;
     const double seen = static_cast<double>(board_->chip().interruptCycles()) / static_cast<double>(board_->chip().cycle());
@@ -365,7 +377,8 @@ TEST_F(Places, randomMovesAgree) {
     (*board)->setInput(2, true);
     (*board)->advance(length + 0.5);
     std::size_t expected = 0;
-    for (std::size_t i = 1; i < stops.size(); ++i) expected += static_cast<std::size_t>(std::abs(std::lround(stops[i] * 20000) - std::lround(stops[i - 1] * 20000)));
+    for (std::size_t i = 1; i < stops.size(); ++i)
+        expected += static_cast<std::size_t>(std::abs(std::lround(stops[i] * 20000) - std::lround(stops[i - 1] * 20000)));
     EXPECT_EQ(rises((*board)->edges(), curtain_).size(), expected) << "20 000 steps a metre, counted by hand";
 }
 

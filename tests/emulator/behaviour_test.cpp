@@ -1,4 +1,6 @@
 // The example gadgets under random inputs, and what the sketch keeps, says and withstands.
+#include <cmath>
+#include <random>
 #include "board/bus_part.hpp"
 #include "emulator/bus_clock.hpp"
 #include "emulator/gadget.hpp"
@@ -6,8 +8,6 @@
 #include "project/routine_edits.hpp"
 #include "simulation/happen.hpp"
 #include "support/both_boards.hpp"
-#include <cmath>
-#include <random>
 
 namespace hinge {
 namespace {
@@ -48,7 +48,8 @@ TEST_P(Examples, agreeUnderRandomInputs) {
             for (std::size_t i = 0; i < program.inputs.size(); ++i) {
                 if (random() % 4 != 0) continue;
                 const int value = static_cast<int>(random() % 2), reading = static_cast<int>(random() % 1024);
-                for (plant::StandIn* one : {static_cast<plant::StandIn*>(pair.interpreter.get()), static_cast<plant::StandIn*>(pair.board.get())}) {
+                for (plant::StandIn* one :
+                     {static_cast<plant::StandIn*>(pair.interpreter.get()), static_cast<plant::StandIn*>(pair.board.get())}) {
                     if (program.inputs[i].analogue) one->setReading(static_cast<int>(i), reading);
                     else one->setInput(static_cast<int>(i), value != 0);
                 }
@@ -68,7 +69,9 @@ TEST_P(Examples, agreeUnderRandomInputs) {
                 EXPECT_NEAR(b, a, 0.051) << program.outputs[o].name << ", seed " << seed << ", round " << round;
             }
         }
-        if (std::any_of(program.outputs.begin(), program.outputs.end(), [](const auto& output) { return output.kind == routine::OutputKind::Switched; })) EXPECT_GT(compared, 12) << "calm moments were looked at";
+        if (std::any_of(program.outputs.begin(), program.outputs.end(),
+                        [](const auto& output) { return output.kind == routine::OutputKind::Switched; }))
+            EXPECT_GT(compared, 12) << "calm moments were looked at";
         // Everything to its end, then the counts.
         for (plant::StandIn* one : {static_cast<plant::StandIn*>(pair.interpreter.get()), static_cast<plant::StandIn*>(pair.board.get())})
             for (std::size_t i = 0; i < program.inputs.size(); ++i) one->setInput(static_cast<int>(i), false);
@@ -81,11 +84,16 @@ TEST_P(Examples, agreeUnderRandomInputs) {
         for (std::size_t o = 0; o < program.outputs.size(); ++o) {
             if (program.outputs[o].kind != routine::OutputKind::Stepper) continue;
             // A move that is cut short may stand one step apart where the board began a few milliseconds later.
-            EXPECT_NEAR(static_cast<double>(steps[o]), static_cast<double>(walked[o]), 8.0 + 0.002 * static_cast<double>(walked[o])) << program.outputs[o].name << ", seed " << seed;
+            EXPECT_NEAR(static_cast<double>(steps[o]), static_cast<double>(walked[o]), 8.0 + 0.002 * static_cast<double>(walked[o]))
+                << program.outputs[o].name << ", seed " << seed;
         }
     }
 }
-INSTANTIATE_TEST_SUITE_P(All, Examples, testing::Values("paper-moon-stage", "proofing-box", "tightrope-rider"), [](const auto& each) { std::string name = each.param; std::replace(name.begin(), name.end(), '-', '_'); return name; });
+INSTANTIATE_TEST_SUITE_P(All, Examples, testing::Values("paper-moon-stage", "proofing-box", "tightrope-rider"), [](const auto& each) {
+    std::string name = each.param;
+    std::replace(name.begin(), name.end(), '-', '_');
+    return name;
+});
 
 class Keeps : public testing::Test {
 protected:
@@ -146,7 +154,8 @@ TEST_F(Keeps, saysWhatItIsDoingByName) {
 }
 TEST_F(Keeps, aKnobOnASparePinSetsANumber) {
     auto project = project::addInput(test::demoProject(), project::InputKind::Knob, "how long");
-    project = test::edited(project, {{"inputs/how_long/pin", "A3"}, {"inputs/how_long/sets", "rain_off_delay"}, {"channels/rain/off_delay", "0.5 s"}});
+    project = test::edited(
+        project, {{"inputs/how_long/pin", "A3"}, {"inputs/how_long/sets", "rain_off_delay"}, {"channels/rain/off_delay", "0.5 s"}});
     auto pair = test::bothOf(project);
     const int knob = static_cast<int>(project.inputs.size()) - 1;
     for (const int reading : {0, 512, 1023}) {
@@ -174,7 +183,7 @@ TEST_F(Keeps, stormsStuckContactsAndRubbishLeaveItSafeAndAnswering) {
     auto pair = test::bothOf(test::demoProject());
     auto& board = *pair.board;
     board.advance(0.2);
-    board.setInput(1, true);   // the float switch sticks at empty
+    board.setInput(1, true);  // the float switch sticks at empty
     board.advance(0.2);
     std::mt19937 random(7);
     for (int k = 0; k < 600; ++k) {
@@ -258,7 +267,8 @@ TEST_F(Clock, missingOrEmptyItIsSaidAndNothingStarts) {
 }
 TEST(BusTable, whatIsWrongInItIsNamed) {
     EXPECT_EQ(board::busParts().size(), 1U);
-    for (const char* row : {"a,b,c,0x68,0,seconds", "a,b,c,104,0,seconds,bcd", "a,b,c,0x99,0,seconds,bcd", "a,b,c,0x68,-1,seconds,bcd", "a,b,c,0x68,x,seconds,bcd"})
+    for (const char* row : {"a,b,c,0x68,0,seconds", "a,b,c,104,0,seconds,bcd", "a,b,c,0x99,0,seconds,bcd", "a,b,c,0x68,-1,seconds,bcd",
+                            "a,b,c,0x68,x,seconds,bcd"})
         EXPECT_FALSE(board::parseBusParts(std::string("part,name,kind,address,register,field,coding\n") + row)) << row;
 }
 

@@ -1,11 +1,11 @@
 // Loops closed: the same gains on the core's model, on the interpreter of the routine and on the emulated board with the
 // emitted sketch, each with the same machine.
+#include <gtest/gtest.h>
+#include <cmath>
 #include "plan/machines.hpp"
 #include "proof/bring_up.hpp"
 #include "store/document.hpp"
 #include "support/both_boards.hpp"
-#include <cmath>
-#include <gtest/gtest.h>
 
 namespace hinge {
 namespace {
@@ -28,7 +28,7 @@ struct Gadget : test::Both {
 std::vector<double> held(plant::StandIn& board, const std::vector<int>& outputs, int watched, double settle, double seconds, double every) {
     std::vector<double> values;
     board.advance(settle);
-    if (const auto seen = board.observe(); !seen.machines.empty()) board.disturb(watched, 0.0);   // set up again, or let go
+    if (const auto seen = board.observe(); !seen.machines.empty()) board.disturb(watched, 0.0);  // set up again, or let go
     double said = -1.0;
     for (double t = 0.0; t < seconds; t += every) {
         if (t - said >= 0.4 || said < 0.0) {
@@ -47,7 +47,7 @@ TEST(Loops, theTurntableRunsUpTheSameOnModelInterpreterAndBoard) {
     const auto made = plan::loopCase(gadget.project, gadget.parts, gadget.plan, "spin_speed");
     ASSERT_TRUE(made) << sentence(made.error());
     auto setup = made->setup;
-    setup.step_at = setup.pid.period;   // from the first period on
+    setup.step_at = setup.pid.period;  // from the first period on
     setup.length = 2.0;
     const auto model = control::runLoop(setup);
     const int output = gadget.output("turntable");
@@ -101,7 +101,7 @@ TEST(Loops, theHandLetsGoByItselfAndStopTakesItAway) {
         board->write("drive " + std::to_string(output) + " 400\n");
         board->advance(1.0);
         EXPECT_NEAR(board->observe().duty[static_cast<std::size_t>(output)], 0.4, 0.01) << board->what();
-        board->advance(0.6);   // 1.5 s after it was said
+        board->advance(0.6);  // 1.5 s after it was said
         EXPECT_EQ(board->observe().duty[static_cast<std::size_t>(output)], 0.0) << board->what();
         board->write("drive " + std::to_string(output) + " 700\n");
         board->advance(0.2);
@@ -169,14 +169,16 @@ TEST(Loops, telemetryCarriesEverySignalWithoutLoss) {
 TEST(Loops, theReadingsExpectedOverTheLinkAreWhatTheBoardSays) {
     Gadget gadget("paper-moon-stage");
     const auto steps = proof::bringUp(gadget.project, gadget.parts, gadget.plan);
-    const auto step = [&](const std::string& id) { return *std::find_if(steps.begin(), steps.end(), [&](const proof::Step& each) { return each.id == id; }); };
+    const auto step = [&](const std::string& id) {
+        return *std::find_if(steps.begin(), steps.end(), [&](const proof::Step& each) { return each.id == id; });
+    };
     const int turntable = gadget.output("turntable"), rain = gadget.output("rain");
     for (auto* board : gadget.all) {
         link::Decoder decoder;
         board->advance(0.4);
         board->write("stream 1\n");
         board->advance(0.1);
-        board->write("start 0\n");   // the storm: one dose
+        board->write("start 0\n");  // the storm: one dose
         double on = 0.0, reading = 0.0;
         for (int k = 0; k < 100; ++k) {
             if (k % 8 == 0) board->write("drive " + std::to_string(turntable) + " -1\n");

@@ -1,4 +1,7 @@
 // A maker's own sketch on the emulated board, and a sketch onto a stand-in programmer.
+#include <algorithm>
+#include <fstream>
+#include <sstream>
 #include "emulator/build.hpp"
 #include "emulator/own_firmware.hpp"
 #include "emulator/run_program.hpp"
@@ -10,9 +13,6 @@
 #include "support/demo.hpp"
 #include "support/folder.hpp"
 #include "support/programmer.hpp"
-#include <algorithm>
-#include <fstream>
-#include <sstream>
 
 namespace hinge {
 namespace {
@@ -34,9 +34,16 @@ std::vector<std::pair<std::string, int>> placesOf(const std::vector<firmware::Ha
 // The lines by hand, read off the two files.
 TEST(Habits, areFoundWhereTheyStand) {
     using P = std::vector<std::pair<std::string, int>>;
-    EXPECT_EQ(placesOf(firmware::habitsOf(whole(sketches + "blocking.ino"))), (P{{"blocks", 16}, {"blocks", 18}, {"count-disagrees", 5}, {"level-not-edge", 14}}));
-    EXPECT_EQ(placesOf(firmware::habitsOf(whole(sketches + "careless.ino"))),
-              (P{{"blocks", 36}, {"count-disagrees", 27}, {"known-password", 3}, {"narrow-time", 25}, {"no-volatile", 5}, {"rolls-over", 26}, {"sets-clock", 20}, {"slow-interrupt", 13}}));
+    EXPECT_EQ(placesOf(firmware::habitsOf(whole(sketches + "blocking.ino"))),
+              (P{{"blocks", 16}, {"blocks", 18}, {"count-disagrees", 5}, {"level-not-edge", 14}}));
+    EXPECT_EQ(placesOf(firmware::habitsOf(whole(sketches + "careless.ino"))), (P{{"blocks", 36},
+                                                                                 {"count-disagrees", 27},
+                                                                                 {"known-password", 3},
+                                                                                 {"narrow-time", 25},
+                                                                                 {"no-volatile", 5},
+                                                                                 {"rolls-over", 26},
+                                                                                 {"sets-clock", 20},
+                                                                                 {"slow-interrupt", 13}}));
 }
 TEST(Habits, ourOwnSketchHasNone) {
     const auto project = test::demoProject();
@@ -59,13 +66,16 @@ protected:
         if (!emulator::compilerFound()) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
     }
     Result<emulator::OwnRun> run(const std::string& file, const std::vector<simulation::Event>& script, double length) {
-        return emulator::runOwn(file, project_, parts_, plan_, emulator::usualCache(), [&](emulator::EmulatedBoard& board) { EXPECT_FALSE(simulation::playOn(board, *plan_.program, script, length)); });
+        return emulator::runOwn(file, project_, parts_, plan_, emulator::usualCache(), [&](emulator::EmulatedBoard& board) {
+            EXPECT_FALSE(simulation::playOn(board, *plan_.program, script, length));
+        });
     }
     std::vector<proof::OwnFact> facts(const emulator::OwnRun& r, const std::vector<simulation::Event>& script) {
         return proof::ownFacts(r.seen, project_, plan_, simulation::startsOf(*plan_.program, script, r.seen.length));
     }
     static const proof::OwnFact* find(const std::vector<proof::OwnFact>& list, const std::string& what) {
-        const auto found = std::find_if(list.begin(), list.end(), [&](const auto& fact) { return fact.what.find(what) != std::string::npos; });
+        const auto found =
+            std::find_if(list.begin(), list.end(), [&](const auto& fact) { return fact.what.find(what) != std::string::npos; });
         return found != list.end() ? &*found : nullptr;
     }
     static simulation::Event press(double time, const char* input, bool active) {
@@ -125,7 +135,8 @@ TEST_F(Own, ourOwnSketchHoldsAsSourceElfAndHex) {
     const auto source = run((folder.path() / "rain.ino").string(), script, 5.0);
     ASSERT_TRUE(source && source->built) << (source ? source->log : sentence(source.error()));
     EXPECT_LT(source->seen.longest_loop, 0.002) << "it never waits";
-    for (const auto& fact : facts(*source, script)) EXPECT_NE(fact.verdict, Verdict::Breaks) << fact.what << ": " << fact.is << ", " << fact.text;
+    for (const auto& fact : facts(*source, script))
+        EXPECT_NE(fact.verdict, Verdict::Breaks) << fact.what << ": " << fact.is << ", " << fact.text;
     const auto built = emulator::build(*sketch, board::family(project_.board.form), emulator::usualCache());
     ASSERT_TRUE(built && built->ok);
     const auto hex = folder.path() / "rain.hex";
@@ -176,7 +187,8 @@ TEST_F(Upload, theProgramArrivesByteForByte) {
     ASSERT_EQ(emulator::runProgram({"avr-objcopy", "-O", "binary", "-R", ".eeprom", elf_.string(), binary.string()}).status, 0);
     const std::string bytes = whole(binary.string());
     ASSERT_GE(board.flash().size(), bytes.size());
-    EXPECT_TRUE(std::equal(bytes.begin(), bytes.end(), board.flash().begin(), [](char a, std::uint8_t b) { return static_cast<std::uint8_t>(a) == b; }));
+    EXPECT_TRUE(std::equal(bytes.begin(), bytes.end(), board.flash().begin(),
+                           [](char a, std::uint8_t b) { return static_cast<std::uint8_t>(a) == b; }));
 }
 TEST_F(Upload, anotherChipIsLeftAlone) {
     test::Programmer board({0x1e, 0x98, 0x01});

@@ -1,21 +1,21 @@
 // Every pattern that can be inserted: the edges worked out by hand, the interpreter's, and those of the emitted
 // sketch on the emulated board.
+#include <cmath>
+#include <random>
+#include <set>
 #include "emulator/gadget.hpp"
 #include "project/routine_edits.hpp"
 #include "simulation/interpreted_board.hpp"
 #include "support/both_boards.hpp"
-#include <cmath>
-#include <random>
-#include <set>
 
 namespace hinge {
 namespace {
 
 struct Act {
-    double time;           // s
-    const char* input;     // id, or "clock"
-    int value;             // 0 or 1, a reading, or seconds after midnight
-    const char* line = ""; // for "link": what is sent
+    double time;            // s
+    const char* input;      // id, or "clock"
+    int value;              // 0 or 1, a reading, or seconds after midnight
+    const char* line = "";  // for "link": what is sent
 };
 struct Change {
     double time;
@@ -23,10 +23,10 @@ struct Change {
 };
 struct Case {
     const char* pattern;
-    std::vector<project::FactEdit> edits;    // of the project with the pattern in it
+    std::vector<project::FactEdit> edits;  // of the project with the pattern in it
     std::vector<Act> script;
     double length;
-    std::vector<Change> edges;               // of the one channel, by hand
+    std::vector<Change> edges;  // of the one channel, by hand
     const char* how;
 };
 
@@ -42,7 +42,8 @@ void givePins(project::Project& project) {
     int digital = 7, analogue = 0;
     for (auto& input : project.inputs)
         if (input.kind == project::InputKind::Tach) input.pin = "D3";
-        else if (input.pin.empty() && project::hasPin(input.kind)) input.pin = project::isAnalogue(input.kind) ? "A" + std::to_string(analogue++) : "D" + std::to_string(digital++);
+        else if (input.pin.empty() && project::hasPin(input.kind))
+            input.pin = project::isAnalogue(input.kind) ? "A" + std::to_string(analogue++) : "D" + std::to_string(digital++);
 }
 
 struct Ran {
@@ -104,35 +105,151 @@ TEST_P(Patterns, handTableInterpreterAndSketchAgree) {
         EXPECT_NEAR(sketch[i].time, interpreted[i].time, 5e-3) << "edge " << i;
         // From edge to edge a tick apart at most; a reading comes one conversion, a tick more, later.
         const bool reads = std::string_view{c.pattern} == "thermostat";
-        if (i > 0) EXPECT_NEAR(sketch[i].time - sketch[i - 1].time, interpreted[i].time - interpreted[i - 1].time, reads ? 2.1e-3 : 1.05e-3) << "edge " << i;
+        if (i > 0)
+            EXPECT_NEAR(sketch[i].time - sketch[i - 1].time, interpreted[i].time - interpreted[i - 1].time, reads ? 2.1e-3 : 1.05e-3)
+                << "edge " << i;
     }
 }
-INSTANTIATE_TEST_SUITE_P(Table, Patterns, testing::Values(
-    Case{"toggle", {}, {{0.5, "start", 1}, {0.7, "start", 0}, {1.5, "start", 1}, {1.7, "start", 0}}, 2.5, {{0.520, true}, {1.520, false}}, "20 ms of debounce after each press"},
-    Case{"every", {{"routine/cues/rain_every_so_often/every", "1 s"}, {"routine/cues/rain_every_so_often/moves/run_rain/time", "0.2 s"}}, {}, 3.5, {{1.0, true}, {1.2, false}, {2.0, true}, {2.2, false}, {3.0, true}, {3.2, false}}, "each second from power-up, for a fifth"},
-    Case{"while-sensed", {{"channels/rain/off_delay", "0.4 s"}}, {{0.5, "machine_runs", 1}, {1.0, "machine_runs", 0}, {2.0, "machine_runs", 1}, {2.2, "machine_runs", 0}, {2.3, "machine_runs", 1}, {3.0, "machine_runs", 0}}, 4.0,
-         {{0.520, true}, {1.420, false}, {2.020, true}, {3.420, false}}, "debounce, then 0.4 s after; a second start inside the off-delay keeps it on"},
-    Case{"portion", {{"routine/cues/rain_one_portion/moves/on_rain/level", "100 %"}}, {{0.1, "tab", 1}, {0.5, "start", 1}, {0.7, "start", 0}, {0.9, "tab", 0}, {1.6, "tab", 1}, {3.0, "start", 1}, {3.2, "start", 0}}, 6.0,
-         {{0.520, true}, {1.620, false}, {3.020, true}, {5.020, false}}, "off the tab at 0.9 s, on the next at 1.6 s; then stuck on it: 2 s, and it ends"},
-    Case{"hold-to-open", {}, {{0.2, "start", 1}, {0.9, "start", 0}, {1.5, "start", 1}, {4.5, "start", 0}}, 9.5, {{3.519, true}, {8.519, false}}, "too short a press does nothing; then 20 ms and 2 s, the first tick counting"},
-    Case{"blink", {{"routine/cues/rain_blinks/moves/again/times", "3"}}, {{0.5, "start", 1}, {0.7, "start", 0}}, 5.0, {{0.520, true}, {1.020, false}, {1.521, true}, {2.021, false}, {2.522, true}, {3.022, false}}, "half a second each; going round takes a tick"},
-    Case{"timed", {{"routine/cues/rain_at_its_hours/moves/run_rain/time", "0.5 s"}}, {{0.5, "clock", 6 * 3600 + 39 * 60 + 58}}, 5.0, {{2.5, true}, {3.0, false}}, "two seconds to 06:40"},
-    Case{"thermostat", {}, {{1.0, "warm_enough", 600}, {2.0, "warm_enough", 500}, {3.0, "warm_enough", 400}}, 4.0, {{0.050, true}, {1.050, false}, {3.050, true}}, "55 % is a reading of 563, 45 % is 461; 50 ms of debounce; between the two nothing changes"},
-    Case{"unlock", {{"inputs/rain_opens/word", "velvet-otter-9"}, {"routine/cues/rain_unlocks/moves/run_rain/time", "0.5 s"}}, {{0.5, "link", 0, "say velvet-otter-9"}, {2.0, "link", 0, "say open"}, {2.5, "link", 0, "say velvet-otter-99"}}, 3.5, {{0.5, true}, {1.0, false}}, "the word, and no other, opens it for half a second"},
-    Case{"shared", {{"channels/rain/off_delay", "0.4 s"}}, {{0.5, "first_machine", 1}, {1.0, "first_machine", 0}, {1.2, "second_machine", 1}, {2.0, "second_machine", 0}}, 3.5, {{0.520, true}, {2.420, false}}, "the second starts inside the first one's off-delay: it keeps running, and 0.4 s after the last"},
-    Case{"mode", {}, {{0.3, "start", 1}, {0.4, "start", 0}, {1.0, "by_hand", 1}, {1.5, "start", 1}, {1.7, "start", 0}, {3.0, "by_hand", 0}}, 4.0, {{1.520, true}, {3.020, false}}, "not in another mode; leaving the mode ends it"},
-    Case{"every-third", {}, {{0.5, "start", 1}, {0.6, "start", 0}, {1.0, "start", 1}, {1.1, "start", 0}, {1.5, "start", 1}, {1.6, "start", 0}, {3.0, "start", 1}, {3.1, "start", 0}}, 4.0, {{1.521, true}, {2.521, false}}, "the count is seen in the tick after; then it begins again"},
-    Case{"season", {{"routine/cues/rain_in_summer/moves/run_rain/time", "0.5 s"}}, {{0.5, "link", 0, "clock 06:39:58 2026-07-01"}, {4.0, "link", 0, "clock 06:39:58 2026-07-01"}}, 7.0, {{2.5, true}, {3.0, false}}, "a Wednesday in July; put back two seconds before it, the same hour does not come again"},
-    Case{"season", {}, {{0.5, "link", 0, "clock 06:39:58 2026-07-04"}}, 4.0, {}, "a Saturday"},
-    Case{"season", {}, {{0.5, "link", 0, "clock 06:39:58 2026-12-02"}}, 4.0, {}, "a Wednesday in December"},
-    Case{"season", {}, {{0.5, "link", 0, "clock 06:39:58"}}, 4.0, {}, "a time without a date is no day of the season"},
-    Case{"season", {{"routine/cues/rain_in_summer/times", "00:00:01"}, {"routine/cues/rain_in_summer/moves/run_rain/time", "0.5 s"}}, {{0.5, "link", 0, "clock 23:59:58 2028-03-31"}}, 5.0, {}, "over midnight from Friday, the last of March, is Saturday the first of April"},
-    Case{"season", {{"routine/cues/rain_in_summer/times", "00:00:01"}, {"routine/cues/rain_in_summer/moves/run_rain/time", "0.5 s"}}, {{0.5, "link", 0, "clock 23:59:58 2027-03-31"}}, 5.0, {{3.5, true}, {4.0, false}}, "over midnight from Wednesday, the last of March, is Thursday the first of April"},
-    Case{"season", {{"routine/cues/rain_in_summer/times", "06:30"}, {"routine/cues/rain_in_summer/late", "600 s"}, {"routine/cues/rain_in_summer/moves/run_rain/time", "0.5 s"}}, {{0.5, "link", 0, "clock 06:39:58 2026-07-01"}, {2.0, "link", 0, "clock 06:39:59 2026-07-01"}}, 4.0, {{0.5, true}, {1.0, false}}, "missed by not quite ten minutes it is made up for, once"},
-    Case{"lost-link", {}, {{0.3, "link", 0, "hello"}, {0.5, "start", 1}}, 4.0, {{0.520, true}, {2.3, false}}, "two seconds after the link last spoke"},
-    Case{"lost-link", {}, {{0.5, "start", 1}, {3.5, "start", 0}}, 4.5, {{0.520, true}, {3.520, false}}, "a link that never spoke is not lost"},
-    Case{"as-before", {}, {{0.5, "start", 1}, {0.7, "start", 0}, {1.5, "start", 1}, {1.7, "start", 0}}, 2.5, {{0.520, true}, {1.520, false}}, "as toggle"}),
-    [](const auto& each) { std::string name = each.param.pattern + std::string("_") + std::to_string(each.index); std::replace(name.begin(), name.end(), '-', '_'); return name; });
+INSTANTIATE_TEST_SUITE_P(
+    Table, Patterns,
+    testing::Values(
+        Case{"toggle",
+             {},
+             {{0.5, "start", 1}, {0.7, "start", 0}, {1.5, "start", 1}, {1.7, "start", 0}},
+             2.5,
+             {{0.520, true}, {1.520, false}},
+             "20 ms of debounce after each press"},
+        Case{"every",
+             {{"routine/cues/rain_every_so_often/every", "1 s"}, {"routine/cues/rain_every_so_often/moves/run_rain/time", "0.2 s"}},
+             {},
+             3.5,
+             {{1.0, true}, {1.2, false}, {2.0, true}, {2.2, false}, {3.0, true}, {3.2, false}},
+             "each second from power-up, for a fifth"},
+        Case{"while-sensed",
+             {{"channels/rain/off_delay", "0.4 s"}},
+             {{0.5, "machine_runs", 1},
+              {1.0, "machine_runs", 0},
+              {2.0, "machine_runs", 1},
+              {2.2, "machine_runs", 0},
+              {2.3, "machine_runs", 1},
+              {3.0, "machine_runs", 0}},
+             4.0,
+             {{0.520, true}, {1.420, false}, {2.020, true}, {3.420, false}},
+             "debounce, then 0.4 s after; a second start inside the off-delay keeps it on"},
+        Case{
+            "portion",
+            {{"routine/cues/rain_one_portion/moves/on_rain/level", "100 %"}},
+            {{0.1, "tab", 1}, {0.5, "start", 1}, {0.7, "start", 0}, {0.9, "tab", 0}, {1.6, "tab", 1}, {3.0, "start", 1}, {3.2, "start", 0}},
+            6.0,
+            {{0.520, true}, {1.620, false}, {3.020, true}, {5.020, false}},
+            "off the tab at 0.9 s, on the next at 1.6 s; then stuck on it: 2 s, and it ends"},
+        Case{"hold-to-open",
+             {},
+             {{0.2, "start", 1}, {0.9, "start", 0}, {1.5, "start", 1}, {4.5, "start", 0}},
+             9.5,
+             {{3.519, true}, {8.519, false}},
+             "too short a press does nothing; then 20 ms and 2 s, the first tick counting"},
+        Case{"blink",
+             {{"routine/cues/rain_blinks/moves/again/times", "3"}},
+             {{0.5, "start", 1}, {0.7, "start", 0}},
+             5.0,
+             {{0.520, true}, {1.020, false}, {1.521, true}, {2.021, false}, {2.522, true}, {3.022, false}},
+             "half a second each; going round takes a tick"},
+        Case{"timed",
+             {{"routine/cues/rain_at_its_hours/moves/run_rain/time", "0.5 s"}},
+             {{0.5, "clock", 6 * 3600 + 39 * 60 + 58}},
+             5.0,
+             {{2.5, true}, {3.0, false}},
+             "two seconds to 06:40"},
+        Case{"thermostat",
+             {},
+             {{1.0, "warm_enough", 600}, {2.0, "warm_enough", 500}, {3.0, "warm_enough", 400}},
+             4.0,
+             {{0.050, true}, {1.050, false}, {3.050, true}},
+             "55 % is a reading of 563, 45 % is 461; 50 ms of debounce; between the two nothing changes"},
+        Case{"unlock",
+             {{"inputs/rain_opens/word", "velvet-otter-9"}, {"routine/cues/rain_unlocks/moves/run_rain/time", "0.5 s"}},
+             {{0.5, "link", 0, "say velvet-otter-9"}, {2.0, "link", 0, "say open"}, {2.5, "link", 0, "say velvet-otter-99"}},
+             3.5,
+             {{0.5, true}, {1.0, false}},
+             "the word, and no other, opens it for half a second"},
+        Case{"shared",
+             {{"channels/rain/off_delay", "0.4 s"}},
+             {{0.5, "first_machine", 1}, {1.0, "first_machine", 0}, {1.2, "second_machine", 1}, {2.0, "second_machine", 0}},
+             3.5,
+             {{0.520, true}, {2.420, false}},
+             "the second starts inside the first one's off-delay: it keeps running, and 0.4 s after the last"},
+        Case{"mode",
+             {},
+             {{0.3, "start", 1}, {0.4, "start", 0}, {1.0, "by_hand", 1}, {1.5, "start", 1}, {1.7, "start", 0}, {3.0, "by_hand", 0}},
+             4.0,
+             {{1.520, true}, {3.020, false}},
+             "not in another mode; leaving the mode ends it"},
+        Case{"every-third",
+             {},
+             {{0.5, "start", 1},
+              {0.6, "start", 0},
+              {1.0, "start", 1},
+              {1.1, "start", 0},
+              {1.5, "start", 1},
+              {1.6, "start", 0},
+              {3.0, "start", 1},
+              {3.1, "start", 0}},
+             4.0,
+             {{1.521, true}, {2.521, false}},
+             "the count is seen in the tick after; then it begins again"},
+        Case{"season",
+             {{"routine/cues/rain_in_summer/moves/run_rain/time", "0.5 s"}},
+             {{0.5, "link", 0, "clock 06:39:58 2026-07-01"}, {4.0, "link", 0, "clock 06:39:58 2026-07-01"}},
+             7.0,
+             {{2.5, true}, {3.0, false}},
+             "a Wednesday in July; put back two seconds before it, the same hour does not come again"},
+        Case{"season", {}, {{0.5, "link", 0, "clock 06:39:58 2026-07-04"}}, 4.0, {}, "a Saturday"},
+        Case{"season", {}, {{0.5, "link", 0, "clock 06:39:58 2026-12-02"}}, 4.0, {}, "a Wednesday in December"},
+        Case{"season", {}, {{0.5, "link", 0, "clock 06:39:58"}}, 4.0, {}, "a time without a date is no day of the season"},
+        Case{"season",
+             {{"routine/cues/rain_in_summer/times", "00:00:01"}, {"routine/cues/rain_in_summer/moves/run_rain/time", "0.5 s"}},
+             {{0.5, "link", 0, "clock 23:59:58 2028-03-31"}},
+             5.0,
+             {},
+             "over midnight from Friday, the last of March, is Saturday the first of April"},
+        Case{"season",
+             {{"routine/cues/rain_in_summer/times", "00:00:01"}, {"routine/cues/rain_in_summer/moves/run_rain/time", "0.5 s"}},
+             {{0.5, "link", 0, "clock 23:59:58 2027-03-31"}},
+             5.0,
+             {{3.5, true}, {4.0, false}},
+             "over midnight from Wednesday, the last of March, is Thursday the first of April"},
+        Case{"season",
+             {{"routine/cues/rain_in_summer/times", "06:30"},
+              {"routine/cues/rain_in_summer/late", "600 s"},
+              {"routine/cues/rain_in_summer/moves/run_rain/time", "0.5 s"}},
+             {{0.5, "link", 0, "clock 06:39:58 2026-07-01"}, {2.0, "link", 0, "clock 06:39:59 2026-07-01"}},
+             4.0,
+             {{0.5, true}, {1.0, false}},
+             "missed by not quite ten minutes it is made up for, once"},
+        Case{"lost-link",
+             {},
+             {{0.3, "link", 0, "hello"}, {0.5, "start", 1}},
+             4.0,
+             {{0.520, true}, {2.3, false}},
+             "two seconds after the link last spoke"},
+        Case{"lost-link",
+             {},
+             {{0.5, "start", 1}, {3.5, "start", 0}},
+             4.5,
+             {{0.520, true}, {3.520, false}},
+             "a link that never spoke is not lost"},
+        Case{"as-before",
+             {},
+             {{0.5, "start", 1}, {0.7, "start", 0}, {1.5, "start", 1}, {1.7, "start", 0}},
+             2.5,
+             {{0.520, true}, {1.520, false}},
+             "as toggle"}),
+    [](const auto& each) {
+        std::string name = each.param.pattern + std::string("_") + std::to_string(each.index);
+        std::replace(name.begin(), name.end(), '-', '_');
+        return name;
+    });
 
 // Mean share over twenty milliseconds, so that whole periods of the PWM count.
 double meanDuty(plant::StandIn& one, std::size_t output = 0) {
@@ -140,7 +257,7 @@ double meanDuty(plant::StandIn& one, std::size_t output = 0) {
     for (int k = 0; k < 20; ++k) one.advance(0.001), sum += one.observe().duty[output];
     return sum / 20;
 }
-constexpr double pwm_step = 0.02 + 1.0 / 255;   // a period in twenty, and a step of the register
+constexpr double pwm_step = 0.02 + 1.0 / 255;  // a period in twenty, and a step of the register
 
 TEST(PatternAsBefore, thePowerComesBackAndItIsOnAgain) {
     auto inserted = project::insertPattern(bare(), "as-before", "rain");
@@ -226,9 +343,9 @@ TEST(PatternFlame, fadesFlickersAndDies) {
     for (auto* one : both.all) {
         one->advance(0.5);
         one->setInput(start, true);
-        one->advance(1.51 - 0.5);   // lit at 0.520 s; its window of 20 ms stands around one second later
+        one->advance(1.51 - 0.5);  // lit at 0.520 s; its window of 20 ms stands around one second later
         EXPECT_NEAR(meanDuty(*one), 0.4, pwm_step) << one->what() << ": half of two seconds to 80 %";
-        one->advance(1.0 - 0.02 + 0.025);   // the first flicker began at 2.521 s and lasts 50 ms
+        one->advance(1.0 - 0.02 + 0.025);  // the first flicker began at 2.521 s and lasts 50 ms
         flickers.emplace_back();
         for (int k = 0; k < 8; ++k) {
             flickers.back().push_back(meanDuty(*one));
@@ -236,12 +353,13 @@ TEST(PatternFlame, fadesFlickersAndDies) {
             EXPECT_LT(flickers.back().back(), 1.0 + 1e-9);
             one->advance(0.03);
         }
-        one->advance(12.522 + 0.101 + 1.5 - 0.01 - (2.535 + 0.4));   // ten seconds later to 60 % in 0.1 s, then down in 3 s
+        one->advance(12.522 + 0.101 + 1.5 - 0.01 - (2.535 + 0.4));  // ten seconds later to 60 % in 0.1 s, then down in 3 s
         EXPECT_NEAR(meanDuty(*one), 0.3, pwm_step) << one->what() << ": half of the way down";
         one->advance(2.0);
         EXPECT_NEAR(meanDuty(*one), 0.0, 1e-9);
     }
-    for (std::size_t k = 0; k < flickers.front().size(); ++k) EXPECT_NEAR(flickers.front()[k], flickers.back()[k], pwm_step) << "the same flame on both, " << k;
+    for (std::size_t k = 0; k < flickers.front().size(); ++k)
+        EXPECT_NEAR(flickers.front()[k], flickers.back()[k], pwm_step) << "the same flame on both, " << k;
     std::set<int> different;
     for (const double share : flickers.front()) different.insert(static_cast<int>(share * 50));
     EXPECT_GE(different.size(), 4U);
@@ -256,19 +374,19 @@ TEST(PatternHoldSpeed, theShareIsTheSumByHand) {
     auto both = test::bothOf(*inserted);
     const int start = both.input(project::InputKind::Button), tach = both.input(project::InputKind::Tach);
     for (auto* one : both.all) {
-        one->setRate(tach, 100.0);   // five pulses in 50 ms where ten are wanted: an error of 5
+        one->setRate(tach, 100.0);  // five pulses in 50 ms where ten are wanted: an error of 5
         one->advance(0.5);
         one->setInput(start, true);
         one->advance(0.520 + 0.05 * 10 + 0.015 - 0.5);
         // 20 permille a count: 100; and 5 a count, added ten times: 250.
         EXPECT_NEAR(meanDuty(*one), 0.350, pwm_step) << one->what();
-        one->setRate(tach, 200.0);   // as wanted: no error, the sum stays
+        one->setRate(tach, 200.0);  // as wanted: no error, the sum stays
         one->advance(0.2);
         EXPECT_NEAR(meanDuty(*one), 0.275, 0.05 + pwm_step) << one->what() << ": the sum alone, within two periods' worth";
-        one->setRate(tach, 20.0);    // stalled: the sum winds up to full and no further
+        one->setRate(tach, 20.0);  // stalled: the sum winds up to full and no further
         one->advance(3.0);
         EXPECT_NEAR(meanDuty(*one), 1.0, pwm_step);
-        one->setRate(tach, 400.0);   // twice as fast as wanted: from full, at once down by 10·20 permille, and 50 each period
+        one->setRate(tach, 400.0);  // twice as fast as wanted: from full, at once down by 10·20 permille, and 50 each period
         one->advance(0.5);
         EXPECT_LT(meanDuty(*one), 0.5) << "no wind-up: it comes down at once";
     }
@@ -276,7 +394,8 @@ TEST(PatternHoldSpeed, theShareIsTheSumByHand) {
 }
 
 TEST(PatternKnob, theDutyFollowsOnBoth) {
-    auto inserted = project::insertPattern(test::edited(test::demoProject(), {{"channels/rain/signal/soft_start", "1 ms"}}), "knob", "rain");
+    auto inserted =
+        project::insertPattern(test::edited(test::demoProject(), {{"channels/rain/signal/soft_start", "1 ms"}}), "knob", "rain");
     ASSERT_TRUE(inserted);
     inserted->routine.cues.clear();
     inserted->routine.interlocks.clear();
@@ -287,7 +406,8 @@ TEST(PatternKnob, theDutyFollowsOnBoth) {
     const auto plants = plan::plantsOf(*inserted, parts, plan);
     simulation::InterpretedBoard interpreter(*plan.program, *plants, "demo", "test");
     const bool compiler = emulator::compilerFound();
-    auto board = compiler ? emulator::startGadget(*inserted, parts, plan, emulator::usualCache()) : Result<std::unique_ptr<emulator::EmulatedBoard>>{nullptr};
+    auto board = compiler ? emulator::startGadget(*inserted, parts, plan, emulator::usualCache())
+                          : Result<std::unique_ptr<emulator::EmulatedBoard>>{nullptr};
     ASSERT_TRUE(board);
     int knob = 0;
     for (std::size_t i = 0; i < inserted->inputs.size(); ++i)
@@ -302,7 +422,8 @@ TEST(PatternKnob, theDutyFollowsOnBoth) {
             // Over twenty milliseconds, so that whole periods of the PWM count.
             double sum = 0.0;
             for (int k = 0; k < 20; ++k) one->advance(0.001), sum += one->observe().duty[0];
-            EXPECT_NEAR(sum / 20, expected, 0.02 + 1.0 / 255) << one->what() << " at " << reading << ": a step of the PWM, and a period in twenty";
+            EXPECT_NEAR(sum / 20, expected, 0.02 + 1.0 / 255)
+                << one->what() << " at " << reading << ": a step of the PWM, and a period in twenty";
         }
     }
     if (!compiler) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
@@ -325,11 +446,13 @@ TEST(PatternHome, afterItEveryMoveHasItsFullSteps) {
     const auto parts = test::shippedParts();
     const auto plan = plan::evaluate(project, parts);
     ASSERT_TRUE(plan.program) << sentence(plan.program_error.value_or(Error{}));
-    EXPECT_TRUE(std::none_of(plan.findings.begin(), plan.findings.end(), [](const auto& f) { return f.id == "no-homing" && f.channel == "curtain"; }));
+    EXPECT_TRUE(std::none_of(plan.findings.begin(), plan.findings.end(),
+                             [](const auto& f) { return f.id == "no-homing" && f.channel == "curtain"; }));
     const auto plants = plan::plantsOf(project, parts, plan);
     simulation::InterpretedBoard interpreter(*plan.program, *plants, "demo", "test");
     const bool compiler = emulator::compilerFound();
-    auto board = compiler ? emulator::startGadget(project, parts, plan, emulator::usualCache()) : Result<std::unique_ptr<emulator::EmulatedBoard>>{nullptr};
+    auto board = compiler ? emulator::startGadget(project, parts, plan, emulator::usualCache())
+                          : Result<std::unique_ptr<emulator::EmulatedBoard>>{nullptr};
     ASSERT_TRUE(board);
     int end_switch = -1, output = -1;
     for (std::size_t i = 0; i < project.inputs.size(); ++i)
@@ -340,14 +463,15 @@ TEST(PatternHome, afterItEveryMoveHasItsFullSteps) {
     for (plant::StandIn* one : {static_cast<plant::StandIn*>(&interpreter), static_cast<plant::StandIn*>(board->get())}) {
         if (one == nullptr) continue;
         one->advance(3.0);
-        one->setInput(end_switch, true);   // there it is, somewhere on the way
+        one->setInput(end_switch, true);  // there it is, somewhere on the way
         one->advance(0.5);
         const auto before = one->edges().size();
         one->write("start 1\n");
         one->advance(8.0);
         if (one != board->get()) continue;
         long steps = 0;
-        for (std::size_t i = before; i < one->edges().size(); ++i) steps += one->edges()[i].output == output && one->edges()[i].level == 1 ? 1 : 0;
+        for (std::size_t i = before; i < one->edges().size(); ++i)
+            steps += one->edges()[i].output == output && one->edges()[i].level == 1 ? 1 : 0;
         EXPECT_EQ(steps, 12400) << "by hand: 620 mm over 40 mm a turn (20 teeth of 2 mm), 800 micro-steps a turn";
         EXPECT_EQ(static_cast<double>(steps), si(*plan::findChannel(plan, "curtain")->motion.steps));
     }
@@ -475,7 +599,8 @@ TEST(PatternBalance, theStepsAreTheSumByHand) {
             continue;
         }
         long steps = 0;
-        for (std::size_t i = before; i < one->edges().size(); ++i) steps += one->edges()[i].output == static_cast<int>(curtain) && one->edges()[i].level == 1 ? 1 : 0;
+        for (std::size_t i = before; i < one->edges().size(); ++i)
+            steps += one->edges()[i].output == static_cast<int>(curtain) && one->edges()[i].level == 1 ? 1 : 0;
         EXPECT_NEAR(static_cast<double>(steps), 330, 330 * 0.02);
     }
     if (both.board == nullptr) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
@@ -499,7 +624,8 @@ TEST(PatternCreep, itsStepsComeEvenly) {
         std::size_t seen = one->edges().size();
         for (const double further : {20.0, 20.0, 40.5}) {
             one->advance(further);
-            for (; seen < one->edges().size(); ++seen) steps += one->edges()[seen].output == static_cast<int>(curtain) && one->edges()[seen].level == 1 ? 1 : 0;
+            for (; seen < one->edges().size(); ++seen)
+                steps += one->edges()[seen].output == static_cast<int>(curtain) && one->edges()[seen].level == 1 ? 1 : 0;
             places.push_back(one == both.board.get() ? steps : both.interpreter->state().level[curtain]);
         }
         EXPECT_NEAR(static_cast<double>(places[0]), 12400 / 8.0, 4) << one->what();
@@ -521,7 +647,17 @@ TEST(ProofingBox, itsMatFollowsOnBoth) {
     const auto plants = plan::plantsOf(project, parts, plan);
     ASSERT_TRUE(plants);
     simulation::InterpretedBoard interpreter(*plan.program, *plants, "box", "test");
-    const Case script{"", {}, {{1.0, "warm_enough", 600}, {2.0, "warm_enough", 560}, {3.0, "warm_enough", 500}, {4.0, "lid_open", 1}, {5.0, "lid_open", 0}, {6.0, "warm_enough", 1000}}, 7.0, {}, ""};
+    const Case script{"",
+                      {},
+                      {{1.0, "warm_enough", 600},
+                       {2.0, "warm_enough", 560},
+                       {3.0, "warm_enough", 500},
+                       {4.0, "lid_open", 1},
+                       {5.0, "lid_open", 0},
+                       {6.0, "warm_enough", 1000}},
+                      7.0,
+                      {},
+                      ""};
     play(interpreter, project, script);
     const auto interpreted = changesOf(interpreter);
     // By hand: on once the lid is known shut (50 ms) and the level is known; 56 % is a reading of 573, 54 % of 553; 50 ms each.

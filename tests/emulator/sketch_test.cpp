@@ -62,7 +62,10 @@ TEST_F(Sketch, compilesWithHostileNames) {
 }
 
 TEST_F(Sketch, compilesForTheEightMegahertzBoard) {
-    const auto project = test::edited(test::demoProject(), {{"board/form", "atmega328p-8mhz"}, {"channels/rain/pin", "D9"}, {"channels/rain/signal/frequency", "1 kHz"}, {"rails/logic/voltage", "3.3 V"}});
+    const auto project = test::edited(test::demoProject(), {{"board/form", "atmega328p-8mhz"},
+                                                            {"channels/rain/pin", "D9"},
+                                                            {"channels/rain/signal/frequency", "1 kHz"},
+                                                            {"rails/logic/voltage", "3.3 V"}});
     ASSERT_TRUE(start(project));
 }
 

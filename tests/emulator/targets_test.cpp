@@ -1,4 +1,5 @@
 // Sketches for other chips: a syntax check against declarations, called just that; for Linux, a real compile.
+#include <fstream>
 #include "emulator/run_program.hpp"
 #include "firmware/difference.hpp"
 #include "firmware/target.hpp"
@@ -6,7 +7,6 @@
 #include "project/routine_edits.hpp"
 #include "support/demo.hpp"
 #include "support/folder.hpp"
-#include <fstream>
 
 namespace hinge {
 namespace {
@@ -30,7 +30,8 @@ emulator::Outcome compiled(const firmware::Sketch& sketch, const std::vector<std
     const auto file = folder.path() / (sketch.name + ".ino");
     std::ofstream(file) << sketch.text;
     for (const auto& beside : sketch.beside) std::ofstream(folder.path() / beside.name) << beside.text;
-    std::vector<std::string> command{"g++", "-Wall", "-Wextra", "-Wno-unused-parameter", "-x", "c++", file.string(), "-I" + folder.path().string()};
+    std::vector<std::string> command{"g++", "-Wall", "-Wextra",     "-Wno-unused-parameter",
+                                     "-x",  "c++",   file.string(), "-I" + folder.path().string()};
     command.insert(command.end(), how.begin(), how.end());
     return emulator::runProgram(command);
 }
@@ -66,7 +67,9 @@ TEST(Targets, linuxCompilesAgainstItsLibrary) {
     auto project = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project;
     for (const auto* id : {"rain", "curtain", "moon", "mist", "turntable"}) project = project::removeChannel(project, id);
     std::erase_if(project.routine.cues, [](const routine::Cue& cue) { return cue.moves.empty(); });
-    EXPECT_EQ(plan::sketchOf(moved(project, "sbc-header"), plan::evaluate(moved(project, "sbc-header"), test::shippedParts())).error().code, ErrorCode::Missing) << "pulses of a tach would be lost";
+    EXPECT_EQ(plan::sketchOf(moved(project, "sbc-header"), plan::evaluate(moved(project, "sbc-header"), test::shippedParts())).error().code,
+              ErrorCode::Missing)
+        << "pulses of a tach would be lost";
     std::erase_if(project.inputs, [](const project::Input& input) { return input.kind == project::InputKind::Tach; });
     project = moved(project, "sbc-header");
     const auto sketch = plan::sketchOf(project, plan::evaluate(project, test::shippedParts()));
@@ -78,7 +81,8 @@ TEST(Targets, linuxCompilesAgainstItsLibrary) {
 }
 TEST(Targets, linuxRefusesWhatItCannotTime) {
     auto project = test::edited(store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project, {{"board/form", "sbc-header"}});
-    EXPECT_EQ(plan::sketchOf(project, plan::evaluate(project, test::shippedParts())).error().code, ErrorCode::Conflict) << "a loop on what is only switched there";
+    EXPECT_EQ(plan::sketchOf(project, plan::evaluate(project, test::shippedParts())).error().code, ErrorCode::Conflict)
+        << "a loop on what is only switched there";
     project.routine.loops.clear();
     const auto sketch = plan::sketchOf(project, plan::evaluate(project, test::shippedParts()));
     ASSERT_FALSE(sketch);
@@ -91,7 +95,9 @@ TEST(HandWritten, survivesANewSketch) {
     const auto project = test::demoProject();
     const auto parts = test::shippedParts();
     auto mine = plan::sketchOf(project, plan::evaluate(project, parts))->text;
-    const auto put = [&](const std::string& name, const std::string& lines) { mine.insert(mine.find('\n', mine.find("// >>> yours: " + name)) + 1, lines); };
+    const auto put = [&](const std::string& name, const std::string& lines) {
+        mine.insert(mine.find('\n', mine.find("// >>> yours: " + name)) + 1, lines);
+    };
     put("top", "int laps = 0;  // mine\n");
     put("every tick", "  if (ticks % 1000 == 0) ++laps;\n");
     const auto changed = test::edited(project, {{"routine/cues/storm/guards/dry/throughout", "no"}});
@@ -108,20 +114,23 @@ TEST(HandWritten, survivesANewSketch) {
 TEST(Difference, byHand) {
     using firmware::LineFate;
     const auto changes = firmware::difference("a\nb\nc\nd\n", "a\nx\nc\nd\ne\n");
-    const std::vector<firmware::LineChange> expected{{LineFate::Same, "a"}, {LineFate::Gone, "b"}, {LineFate::New, "x"}, {LineFate::Same, "c"}, {LineFate::Same, "d"}, {LineFate::New, "e"}};
+    const std::vector<firmware::LineChange> expected{{LineFate::Same, "a"}, {LineFate::Gone, "b"}, {LineFate::New, "x"},
+                                                     {LineFate::Same, "c"}, {LineFate::Same, "d"}, {LineFate::New, "e"}};
     EXPECT_EQ(changes, expected);
     EXPECT_TRUE(firmware::difference("", "").empty());
     std::string before, after;
     for (int i = 0; i < 9; ++i) before += std::to_string(i) + "\n", after += std::to_string(i == 5 ? 50 : i) + "\n";
     const auto few = firmware::shortened(firmware::difference(before, after), 1);
-    const std::vector<firmware::LineChange> around{{LineFate::Same, "…"}, {LineFate::Same, "4"}, {LineFate::Gone, "5"}, {LineFate::New, "50"}, {LineFate::Same, "6"}, {LineFate::Same, "…"}};
+    const std::vector<firmware::LineChange> around{{LineFate::Same, "…"}, {LineFate::Same, "4"}, {LineFate::Gone, "5"},
+                                                   {LineFate::New, "50"}, {LineFate::Same, "6"}, {LineFate::Same, "…"}};
     EXPECT_EQ(few, around);
 }
 TEST(Difference, aChangedTimeIsOneLineOfTheSketch) {
     const auto project = test::demoProject();
     const auto parts = test::shippedParts();
     const auto later = test::edited(project, {{"channels/rain/off_delay", "0.4 s"}});
-    const auto changes = firmware::difference(plan::sketchOf(project, plan::evaluate(project, parts))->text, plan::sketchOf(later, plan::evaluate(later, parts))->text);
+    const auto changes = firmware::difference(plan::sketchOf(project, plan::evaluate(project, parts))->text,
+                                              plan::sketchOf(later, plan::evaluate(later, parts))->text);
     int gone = 0, fresh = 0;
     for (const auto& change : changes) gone += change.fate == firmware::LineFate::Gone, fresh += change.fate == firmware::LineFate::New;
     // The off-delay itself, and the run that it takes from: each stands at the top and, with its limits, in the list.

@@ -1,13 +1,13 @@
-// The sketches for single hold points, compiled and run on the emulated board: the channel under test moves, and no other pin does. And what the
-// bring-up plan says that the link reads, read off the emulated board with the gadget's own sketch.
+// The sketches for single hold points, compiled and run on the emulated board: the channel under test moves, and no other pin does. And
+// what the bring-up plan says that the link reads, read off the emulated board with the gadget's own sketch.
+#include <algorithm>
+#include <map>
+#include <sstream>
 #include "link/protocol.hpp"
 #include "plan/machines.hpp"
 #include "proof/bring_up.hpp"
 #include "proof/test_sketch.hpp"
 #include "support/both_boards.hpp"
-#include <algorithm>
-#include <map>
-#include <sstream>
 
 namespace hinge {
 namespace {
@@ -37,7 +37,8 @@ TEST_P(TestSketches, moveTheirOwnChannelOnly) {
         const int own = static_cast<int>(at - driven.begin());
         const double from = 1.0;
         (*board)->advance(from);
-        for (const auto& word : made->words) (*board)->write(link::encode(link::SayWord{word.word}) + "\n"), (*board)->advance(7.0);   // the longest way takes six
+        for (const auto& word : made->words)
+            (*board)->write(link::encode(link::SayWord{word.word}) + "\n"), (*board)->advance(7.0);  // the longest way takes six
         std::map<int, std::size_t> counts;
         for (const auto& edge : (*board)->edges())
             if (edge.output >= 0 && edge.time > from) ++counts[edge.output];
@@ -62,7 +63,8 @@ TEST_P(TestSketches, leaveOtherServosAtOnePlace) {
         ASSERT_TRUE(made);
         const auto plan = plan::evaluate(made->project, parts);
         bool others = false;
-        for (const auto& output : plan.program->outputs) others = others || (output.kind == routine::OutputKind::Servo && output.id != channel.id);
+        for (const auto& output : plan.program->outputs)
+            others = others || (output.kind == routine::OutputKind::Servo && output.id != channel.id);
         if (!others) continue;
         auto board = emulator::startGadget(made->project, parts, plan, emulator::usualCache());
         ASSERT_TRUE(board);
@@ -81,8 +83,10 @@ TEST_P(TestSketches, leaveOtherServosAtOnePlace) {
             }
         }
         for (const auto& [output, range] : widths)
-            if (plan.program->outputs[static_cast<std::size_t>(output)].kind == routine::OutputKind::Servo && plan.program->outputs[static_cast<std::size_t>(output)].id != channel.id)
-                EXPECT_LT(range.second - range.first, 8e-6) << channel.id << " moves " << plan.program->outputs[static_cast<std::size_t>(output)].id;
+            if (plan.program->outputs[static_cast<std::size_t>(output)].kind == routine::OutputKind::Servo &&
+                plan.program->outputs[static_cast<std::size_t>(output)].id != channel.id)
+                EXPECT_LT(range.second - range.first, 8e-6)
+                    << channel.id << " moves " << plan.program->outputs[static_cast<std::size_t>(output)].id;
     }
 }
 
@@ -94,7 +98,11 @@ INSTANTIATE_TEST_SUITE_P(All, TestSketches, testing::Values("paper-moon-stage", 
 
 class OverTheLink : public testing::Test {
 protected:
-    OverTheLink() : project_{test::exampleProject("paper-moon-stage")}, parts_{test::shippedParts()}, plan_{plan::evaluate(project_, parts_)}, steps_{proof::bringUp(project_, parts_, plan_)} {}
+    OverTheLink()
+        : project_{test::exampleProject("paper-moon-stage")},
+          parts_{test::shippedParts()},
+          plan_{plan::evaluate(project_, parts_)},
+          steps_{proof::bringUp(project_, parts_, plan_)} {}
     void SetUp() override {
         if (!emulator::compilerFound()) GTEST_SKIP() << "avr-gcc is not installed: ./check installs it";
         auto board = emulator::startGadget(project_, parts_, plan_, emulator::usualCache());
@@ -103,7 +111,9 @@ protected:
         board_->fit(plant::Bench{plan::machinesOf(project_, parts_, plan_).couplings, 1});
         board_->keepEdges(100'000);
     }
-    [[nodiscard]] const proof::Step& step(const std::string& id) const { return *std::find_if(steps_.begin(), steps_.end(), [&](const proof::Step& each) { return each.id == id; }); }
+    [[nodiscard]] const proof::Step& step(const std::string& id) const {
+        return *std::find_if(steps_.begin(), steps_.end(), [&](const proof::Step& each) { return each.id == id; });
+    }
     void expectWithin(const std::string& id, double seen) const {
         const auto& s = step(id);
         ASSERT_TRUE(s.least && s.most) << id;
@@ -165,7 +175,8 @@ TEST_F(OverTheLink, theLoopReadsWhatTheStepSays) {
         board_->write(link::encode(link::Drive{turntable, routine::hand_own}) + "\n");
         board_->advance(0.4);
         for (const auto& each : receiver.feed(board_->read()))
-            if (const auto* frame = std::get_if<link::Telemetry>(&each); frame != nullptr && i >= 12 && signal < frame->levels.size()) counts.push_back(frame->levels[signal]);
+            if (const auto* frame = std::get_if<link::Telemetry>(&each); frame != nullptr && i >= 12 && signal < frame->levels.size())
+                counts.push_back(frame->levels[signal]);
     }
     ASSERT_GT(counts.size(), 200U);
     double mean = 0.0;

@@ -1,7 +1,11 @@
 #include "quantity/dimensions.hpp"
 using namespace hinge;
 #ifdef VARIANT_BAD
-Torque torque(Energy energy) { return energy; }
+Torque torque(Energy energy) {
+    return energy;
+}
 #else
-Torque torque(Torque value) { return value; }
+Torque torque(Torque value) {
+    return value;
+}
 #endif

@@ -1,13 +1,13 @@
 // The same circuits in ngspice. Decks stand here, beside the numbers they are held against.
-#include "driver/flyback.hpp"
+#include <fmt/format.h>
+#include <cmath>
 #include "actuator/dc_motor.hpp"
 #include "actuator/pump.hpp"
-#include "power/bulk_capacitor.hpp"
 #include "actuator/pwm_current.hpp"
+#include "driver/flyback.hpp"
+#include "power/bulk_capacitor.hpp"
 #include "support/demo.hpp"
 #include "support/oracles.hpp"
-#include <cmath>
-#include <fmt/format.h>
 
 namespace hinge {
 namespace {
@@ -31,7 +31,9 @@ TEST_F(Ngspice, agreesOnTheFlybackDecay) {
     in.clamp_voltage = of<Voltage>(0.7);
     const auto worked = driver::flyback(in);
     ASSERT_TRUE(worked);
-    const auto spice = ngspice("* winding into a clamp\nL1 a b 10m IC=0.5\nR1 b c 10\nVc c 0 0.7\nVs a 0 0\n.tran 1u 4m uic\n.meas tran decay WHEN i(L1)=0 FALL=1\n.end\n");
+    const auto spice = ngspice(
+        "* winding into a clamp\nL1 a b 10m IC=0.5\nR1 b c 10\nVc c 0 0.7\nVs a 0 0\n.tran 1u 4m uic\n.meas tran decay WHEN i(L1)=0 "
+        "FALL=1\n.end\n");
     ASSERT_TRUE(spice.count("decay"));
     EXPECT_NEAR(si(worked->result.decay_time), spice.at("decay"), 2e-6) << "one step of the transient each way";
 }
@@ -50,7 +52,10 @@ TEST_F(Ngspice, agreesOnTheLoadedMotor) {
     ASSERT_TRUE(worked);
     // Torque is a current, speed a voltage: i_torque = Kt·(i − I0) against load and inertia.
     const double r = 12.0 / 2.0, kt = 0.036 / 1.9, ke = (12.0 - 0.1 * r) / 600.0;
-    const auto spice = ngspice(fmt::format("* motor\nVs s 0 9\nR1 s a {}\nL1 a b 1m\nEb b x w 0 {}\nVm x 0 0\nGt 0 w cur 0 {}\nHc cur 0 Vm 1\nIf w 0 {}\nIl w 0 0.012\nCj w 0 20u\n.tran 1m 3 uic\n.meas tran speed FIND v(w) AT=2.9\n.meas tran current FIND i(Vm) AT=2.9\n.end\n", r, ke, kt, kt * 0.1));
+    const auto spice = ngspice(
+        fmt::format("* motor\nVs s 0 9\nR1 s a {}\nL1 a b 1m\nEb b x w 0 {}\nVm x 0 0\nGt 0 w cur 0 {}\nHc cur 0 Vm 1\nIf w 0 {}\nIl w 0 "
+                    "0.012\nCj w 0 20u\n.tran 1m 3 uic\n.meas tran speed FIND v(w) AT=2.9\n.meas tran current FIND i(Vm) AT=2.9\n.end\n",
+                    r, ke, kt, kt * 0.1));
     ASSERT_TRUE(spice.count("speed") && spice.count("current"));
     EXPECT_NEAR(si(worked->result.speed), spice.at("speed"), 1e-3 * spice.at("speed")) << "settled to a thousandth after 2.9 s";
     EXPECT_NEAR(si(worked->result.current), spice.at("current"), 1e-3 * spice.at("current"));
@@ -65,7 +70,9 @@ TEST_F(Ngspice, agreesOnTheSagOfACapacitor) {
     in.esr = of<Resistance>(0.1);
     const auto worked = power::bulkCapacitor(in);
     ASSERT_TRUE(worked);
-    const auto spice = ngspice("* capacitor\nC1 c 0 4700u IC=5\nR1 o c 0.1\nIload o 0 PWL(0 0 1u 0.8 5.001m 0.8)\n.tran 1u 6m uic\n.meas tran v FIND v(o) AT=5.001m\n.end\n");
+    const auto spice = ngspice(
+        "* capacitor\nC1 c 0 4700u IC=5\nR1 o c 0.1\nIload o 0 PWL(0 0 1u 0.8 5.001m 0.8)\n.tran 1u 6m uic\n.meas tran v FIND v(o) "
+        "AT=5.001m\n.end\n");
     ASSERT_TRUE(spice.count("v"));
     EXPECT_NEAR(si(*worked->result.sag), 5.0 - spice.at("v"), 1e-3) << "1 mV of 931 mV: the edge of the step";
 }
@@ -73,14 +80,22 @@ TEST_F(Ngspice, agreesOnTheSagOfACapacitor) {
 // The first channel's winding: MOSFET as a switched resistance at 976.6 Hz, freewheel diode, wire.
 // Mean currents of supply and winding, held still (the current dies away in every pause) and with a
 // longer time constant (it does not).
-struct Pulsed { const char* name; double inductance, back, duty; bool continuous; };
+struct Pulsed {
+    const char* name;
+    double inductance, back, duty;
+    bool continuous;
+};
 TEST_F(Ngspice, agreesOnAWindingBehindItsPulses) {
-    for (const auto& c : {Pulsed{"held", 1.8e-3, 0.0, 0.5, false}, Pulsed{"turning", 1.8e-3, 5.0, 0.7, false}, Pulsed{"slow", 60e-3, 2.0, 0.4, true}}) {
+    for (const auto& c :
+         {Pulsed{"held", 1.8e-3, 0.0, 0.5, false}, Pulsed{"turning", 1.8e-3, 5.0, 0.7, false}, Pulsed{"slow", 60e-3, 2.0, 0.4, true}}) {
         const double resistance = 17.28;
         // A stiff diode: 0.63 V and some 0.07 V of a junction, 0.7 V in all at these currents.
-        const auto spice = ngspice(fmt::format("* {}\nVs s 0 12\nR1 s m {}\nL1 m n {}\nVe n d {}\nD1 d f dio\nVf f s 0.63\nS1 d 0 g 0 sw\nRd d 0 1meg\nVg g 0 PULSE(0 5 0 1u 1u {}u 1024u)\n.model dio D(Is=1e-12 N=0.1 Rs=10m)\n.model sw SW(Ron=1m Roff=1e6 Vt=2.5 Vh=0.1)\n"
-                                               ".tran 2u 61.44m 0 2u\n.meas tran motor AVG i(L1) FROM=30.72m TO=61.44m\n.meas tran supply AVG i(Vs) FROM=30.72m TO=61.44m\n.end\n",
-                                               c.name, resistance, c.inductance, c.back, c.duty * 1024.0 - 1.0));
+        const auto spice = ngspice(
+            fmt::format("* {}\nVs s 0 12\nR1 s m {}\nL1 m n {}\nVe n d {}\nD1 d f dio\nVf f s 0.63\nS1 d 0 g 0 sw\nRd d 0 1meg\nVg g 0 "
+                        "PULSE(0 5 0 1u 1u {}u 1024u)\n.model dio D(Is=1e-12 N=0.1 Rs=10m)\n.model sw SW(Ron=1m Roff=1e6 Vt=2.5 Vh=0.1)\n"
+                        ".tran 2u 61.44m 0 2u\n.meas tran motor AVG i(L1) FROM=30.72m TO=61.44m\n.meas tran supply AVG i(Vs) FROM=30.72m "
+                        "TO=61.44m\n.end\n",
+                        c.name, resistance, c.inductance, c.back, c.duty * 1024.0 - 1.0));
         ASSERT_TRUE(spice.count("motor") && spice.count("supply")) << c.name;
         actuator::PwmCurrent in;
         in.supply = of<Voltage>(12.0);

@@ -1,4 +1,7 @@
 // SciPy on the same problems, run by /usr/bin/python3; the scripts stand here.
+#include <fmt/format.h>
+#include <algorithm>
+#include <cmath>
 #include "actuator/pump.hpp"
 #include "actuator/pump_point.hpp"
 #include "demand/mechanical_fit.hpp"
@@ -9,9 +12,6 @@
 #include "power/box_heat.hpp"
 #include "support/demo.hpp"
 #include "support/oracles.hpp"
-#include <algorithm>
-#include <cmath>
-#include <fmt/format.h>
 
 namespace hinge {
 namespace {
@@ -21,7 +21,8 @@ using test::numbers;
 class Scipy : public testing::Test {
 protected:
     void SetUp() override {
-        if (test::run("/usr/bin/python3 -c 'import scipy' 2> /dev/null").status != 0) GTEST_SKIP() << "python3-scipy is not installed: ./check installs it";
+        if (test::run("/usr/bin/python3 -c 'import scipy' 2> /dev/null").status != 0)
+            GTEST_SKIP() << "python3-scipy is not installed: ./check installs it";
     }
 };
 
@@ -121,7 +122,13 @@ for k, n, c in ((0, 5, .9), (1, 5, .9), (2, 5, .9), (1, 20, .95), (3, 50, .9), (
 )");
     ASSERT_EQ(bounds.size(), 7U);
     std::size_t i = 0;
-    for (const auto& [k, n, c] : {std::tuple{0.0, 5.0, 0.9}, {1.0, 5.0, 0.9}, {2.0, 5.0, 0.9}, {1.0, 20.0, 0.95}, {3.0, 50.0, 0.9}, {7.0, 10.0, 0.99}, {0.0, 200.0, 0.9}}) {
+    for (const auto& [k, n, c] : {std::tuple{0.0, 5.0, 0.9},
+                                  {1.0, 5.0, 0.9},
+                                  {2.0, 5.0, 0.9},
+                                  {1.0, 20.0, 0.95},
+                                  {3.0, 50.0, 0.9},
+                                  {7.0, 10.0, 0.99},
+                                  {0.0, 200.0, 0.9}}) {
         const auto ours = journal::bagShare({of<Count>(n), of<Count>(k), of<Fraction>(c)});
         ASSERT_TRUE(ours);
         EXPECT_NEAR(si(ours->result.at_most), bounds[i], 1e-9) << k << " of " << n;
@@ -161,8 +168,10 @@ for P, w, h, d, ta, e in ((2, .42, .26, .3, 298.15, .9), (15, .2, .1, .15, 313.1
 )");
     ASSERT_EQ(expected.size(), 6U);
     std::size_t i = 0;
-    for (const auto& [heat, w, h, d, ambient, e] : {std::tuple{2.0, 0.42, 0.26, 0.3, 298.15, 0.9}, {15.0, 0.2, 0.1, 0.15, 313.15, 0.9}, {60.0, 0.3, 0.4, 0.25, 293.15, 0.1}}) {
-        const auto ours = power::boxTemperature({of<Power>(heat), of<Length>(w), of<Length>(h), of<Length>(d), of<Temperature>(ambient), of<Fraction>(e)});
+    for (const auto& [heat, w, h, d, ambient, e] :
+         {std::tuple{2.0, 0.42, 0.26, 0.3, 298.15, 0.9}, {15.0, 0.2, 0.1, 0.15, 313.15, 0.9}, {60.0, 0.3, 0.4, 0.25, 293.15, 0.1}}) {
+        const auto ours = power::boxTemperature(
+            {of<Power>(heat), of<Length>(w), of<Length>(h), of<Length>(d), of<Temperature>(ambient), of<Fraction>(e)});
         ASSERT_TRUE(ours);
         EXPECT_NEAR(si(ours->result.wall), expected[i], 1e-6) << heat;
         EXPECT_NEAR(si(ours->result.inside), expected[i + 1], 1e-6) << heat;

@@ -1,11 +1,11 @@
 // The machines, the sampled loop and its margins, against SciPy on the same equations.
+#include <fmt/format.h>
+#include <cmath>
+#include <numbers>
 #include "control/closed_loop.hpp"
 #include "control/margins.hpp"
 #include "control/tuning_rules.hpp"
 #include "support/oracles.hpp"
-#include <cmath>
-#include <fmt/format.h>
-#include <numbers>
 
 namespace hinge {
 namespace {
@@ -15,7 +15,8 @@ using test::numbers;
 class TuningScipy : public testing::Test {
 protected:
     void SetUp() override {
-        if (test::run("/usr/bin/python3 -c 'import scipy' 2> /dev/null").status != 0) GTEST_SKIP() << "python3-scipy is not installed: ./check installs it";
+        if (test::run("/usr/bin/python3 -c 'import scipy' 2> /dev/null").status != 0)
+            GTEST_SKIP() << "python3-scipy is not installed: ./check installs it";
     }
 };
 
@@ -41,12 +42,14 @@ def run(w, share, times):
 w = run([0.0, 0.0], 0.6, [0.05, 0.2, 0.4])
 w = run(w, 0.2, [0.03, 0.1, 0.3])
 run(w, 0.0, [0.01, 0.05, 0.6])
-)", brakes ? "True" : "False"));
+)",
+                                                  brakes ? "True" : "False"));
         ASSERT_EQ(expected.size(), 18U);
         plant::RotorFigures figures{12.0, 12.8, 1.34, 0.91, 0.0115, 0.06, 0.08, 0.0, brakes};
         plant::Rotor rotor{figures};
         std::size_t k = 0;
-        for (const auto& [share, times] : {std::pair{0.6, std::array{0.05, 0.2, 0.4}}, {0.2, std::array{0.03, 0.1, 0.3}}, {0.0, std::array{0.01, 0.05, 0.6}}}) {
+        for (const auto& [share, times] :
+             {std::pair{0.6, std::array{0.05, 0.2, 0.4}}, {0.2, std::array{0.03, 0.1, 0.3}}, {0.0, std::array{0.01, 0.05, 0.6}}}) {
             double before = 0.0;
             for (const double time : times) {
                 // One long step: exact, whatever its length.
@@ -117,7 +120,8 @@ def f(t, y):
     return [y[1], (T0*sin(p*(field - y[0])) - D*y[1] - load*max(-1.0, min(1.0, y[1]/0.5)))/J]
 s = solve_ivp(f, (0, 0.6), [0.0, 0.0], t_eval=[0.02, 0.1, 0.6], method='LSODA', rtol=1e-10, atol=1e-12, max_step=2e-5)
 for k in range(3): print(s.y[0][k])
-)", rate));
+)",
+                                                  rate));
         ASSERT_EQ(expected.size(), 3U);
         plant::StepAxisFigures figures;
         figures.inertia = 2e-5, figures.damping = 6e-4, figures.load = 0.03, figures.torque = {0.25};
@@ -165,7 +169,7 @@ TEST_F(TuningScipy, agreesOnTheLoopsGainAndMargins) {
         const char* name;
         control::LinearPlant plant;
         control::PidFigures pid;
-        const char* model;   // A, B, C, delay, counted
+        const char* model;  // A, B, C, delay, counted
     };
     control::LinearPlant motor = control::firstOrder(14.0, 0.12, 0.0), fall;
     motor.counted = true;
@@ -176,10 +180,12 @@ TEST_F(TuningScipy, agreesOnTheLoopsGainAndMargins) {
     slow.gains = {0.8, 0.5, 0.1}, slow.period = 0.1, slow.smoothing = 0.5;
     quick.gains = {0.4, 2.0, 0.002}, quick.period = 0.06;
     stands.gains = {20.0, 250.0, 0.05}, stands.period = 0.004;
-    const std::array cases{Case{"late", control::firstOrder(2.0, 1.5, 0.37), slow, "[[-1/1.5]], [[2/1.5]], [[1.0]], 0.37, False"}, Case{"motor", motor, quick, "[[-1/0.12]], [[14/0.12]], [[1.0]], 0.0, True"},
+    const std::array cases{Case{"late", control::firstOrder(2.0, 1.5, 0.37), slow, "[[-1/1.5]], [[2/1.5]], [[1.0]], 0.37, False"},
+                           Case{"motor", motor, quick, "[[-1/0.12]], [[14/0.12]], [[1.0]], 0.0, True"},
                            Case{"falls", fall, stands, "[[0, 9.80665], [1/0.09, 0]], [[0], [-1.57e-4/0.09]], [[0, -974.0]], 0.0, False"}};
     for (const auto& each : cases) {
-        // SciPy: the plant alone by cont2discrete on a grid of a hundredth of a period, sampled by hand; then the frequency response as a sum.
+        // SciPy: the plant alone by cont2discrete on a grid of a hundredth of a period, sampled by hand; then the frequency response as a
+        // sum.
         const auto expected = numbers(fmt::format(R"(
 import numpy as np
 from scipy.signal import cont2discrete
@@ -213,7 +219,9 @@ ws = np.geomspace(1e-3*np.pi/h, 0.9999*np.pi/h, 4000)
 m = np.abs([L(w) for w in ws])
 cross = [brentq(lambda w: abs(L(w)) - 1, ws[i], ws[i + 1], xtol=1e-12) for i in range(len(ws) - 1) if (m[i] - 1)*(m[i + 1] - 1) < 0]
 print(cross[-1]); print(min(abs(np.angle(-L(w))) for w in cross))
-)", each.model, each.pid.gains.proportional, each.pid.gains.integral, each.pid.gains.derivative, each.pid.period, each.pid.smoothing));
+)",
+                                                  each.model, each.pid.gains.proportional, each.pid.gains.integral,
+                                                  each.pid.gains.derivative, each.pid.period, each.pid.smoothing));
         ASSERT_EQ(expected.size(), 8U) << each.name;
         std::size_t k = 0;
         for (const double w : {0.3, 2.0, 0.6 * std::numbers::pi / each.pid.period}) {

@@ -1,9 +1,9 @@
 // Workings of the later stages against SciPy and ngspice: the physics solved there another way.
+#include <fmt/format.h>
+#include <cmath>
 #include "control/step_fit.hpp"
 #include "core/working_cases.hpp"
 #include "support/oracles.hpp"
-#include <cmath>
-#include <fmt/format.h>
 
 namespace hinge {
 namespace {
@@ -23,7 +23,8 @@ double out(const std::string& work, const std::string& inputs, const std::string
 class WorkingsScipy : public testing::Test {
 protected:
     void SetUp() override {
-        if (test::run("/usr/bin/python3 -c 'import scipy' 2> /dev/null").status != 0) GTEST_SKIP() << "python3-scipy is not installed: ./check installs it";
+        if (test::run("/usr/bin/python3 -c 'import scipy' 2> /dev/null").status != 0)
+            GTEST_SKIP() << "python3-scipy is not installed: ./check installs it";
     }
 };
 
@@ -38,7 +39,9 @@ for degrees in (5, 15, 30, 45): print(4*sqrt(1.3/9.80665)*ellipk(sin(radians(deg
     std::size_t i = 0;
     for (const int degrees : {5, 15, 30, 45}) {
         const double theta = degrees * 3.14159265358979 / 180.0;
-        EXPECT_NEAR(out("swing", fmt::format("length=1.3;amplitude={}deg", degrees), "period"), exact[i], exact[i] * (1.3 * 11 * std::pow(theta, 4) / 3072 + 1e-9)) << degrees;
+        EXPECT_NEAR(out("swing", fmt::format("length=1.3;amplitude={}deg", degrees), "period"), exact[i],
+                    exact[i] * (1.3 * 11 * std::pow(theta, 4) / 3072 + 1e-9))
+            << degrees;
         ++i;
     }
 }
@@ -56,7 +59,9 @@ for n in (1.0, 0.6):
     std::size_t i = 0;
     for (const char* n : {"1", "0.6"})
         for (const char* k : {"5e3", "4e4", "3e5"}) {
-            EXPECT_NEAR(out("fan-point", fmt::format("curve=0:80,0.02:70,0.035:45,0.05:0;speed_fraction={};system_k={}", n, k), "flow"), exact[i], 1e-9 * exact[i]) << n << ' ' << k;
+            EXPECT_NEAR(out("fan-point", fmt::format("curve=0:80,0.02:70,0.035:45,0.05:0;speed_fraction={};system_k={}", n, k), "flow"),
+                        exact[i], 1e-9 * exact[i])
+                << n << ' ' << k;
             ++i;
         }
 }
@@ -73,7 +78,8 @@ print(power(2*pi*50*0.003))
 )");
     ASSERT_EQ(exact.size(), 5U);
     std::size_t i = 0;
-    for (const double share : {0.05, 0.3, 0.5, 0.9}) EXPECT_NEAR(out("phase-angle", fmt::format("mains_frequency=50;power_fraction={}", share), "delay"), exact[i++], 1e-9);
+    for (const double share : {0.05, 0.3, 0.5, 0.9})
+        EXPECT_NEAR(out("phase-angle", fmt::format("mains_frequency=50;power_fraction={}", share), "delay"), exact[i++], 1e-9);
     EXPECT_NEAR(out("phase-angle", "mains_frequency=50;delay=3ms", "power_fraction"), exact[4], 1e-10);
 }
 
@@ -91,19 +97,27 @@ for rpm in (60, 150, 300, 450):
     ASSERT_EQ(exact.size(), 4U);
     std::size_t i = 0;
     for (const int rpm : {60, 150, 300, 450})
-        EXPECT_NEAR(out("stepper-torque", fmt::format("holding_torque=0.4;rated_current=1.2;phase_resistance=2;phase_inductance=3mH;supply_voltage=12;drive_current=1.2;speed={}rpm", rpm), "torque"), exact[i++], 1e-9) << rpm;
+        EXPECT_NEAR(out("stepper-torque",
+                        fmt::format("holding_torque=0.4;rated_current=1.2;phase_resistance=2;phase_inductance=3mH;supply_voltage=12;drive_"
+                                    "current=1.2;speed={}rpm",
+                                    rpm),
+                        "torque"),
+                    exact[i++], 1e-9)
+            << rpm;
 }
 
 // The move integrated by SciPy's solver with the acceleration switched at the profile's own times.
 TEST_F(WorkingsScipy, agreesOnTheWayAProfileGoes) {
-    for (const auto& [steps, rate, acceleration] : {std::tuple{2000.0, 800.0, 1600.0}, std::tuple{100.0, 800.0, 1600.0}, std::tuple{400.0, 800.0, 1600.0}}) {
+    for (const auto& [steps, rate, acceleration] :
+         {std::tuple{2000.0, 800.0, 1600.0}, std::tuple{100.0, 800.0, 1600.0}, std::tuple{400.0, 800.0, 1600.0}}) {
         const std::string inputs = fmt::format("steps={};rate={};acceleration={}", steps, rate, acceleration);
         const double duration = out("step-profile", inputs, "duration"), peak = out("step-profile", inputs, "peak_rate");
         const auto gone = numbers(fmt::format(R"(
 from scipy.integrate import quad
 a, peak, T = {}, {}, {}
 print(quad(lambda t: min(a*t, peak, a*(T - t)), 0, T, points=[peak/a, T - peak/a])[0])
-)", acceleration, peak, duration));
+)",
+                                              acceleration, peak, duration));
         ASSERT_EQ(gone.size(), 1U);
         EXPECT_NEAR(gone[0], steps, 1e-6 * steps) << inputs;
     }
@@ -129,7 +143,8 @@ after = u > 0
 open("{}", "w").write("time,input,output\n" + "".join(f"{{a:.17g}},{{b:.17g}},{{c:.17g}}\n" for a, b, c in zip(t, u, y)))
 p, _ = curve_fit(model, t[after], y[after] - before, p0=(2.5, 1.5, 0.3))
 print(*p)
-)", file.string()));
+)",
+                                            file.string()));
     ASSERT_EQ(fitted.size(), 3U);
     std::ifstream in(file);
     const std::string csv((std::istreambuf_iterator<char>(in)), {});
@@ -158,7 +173,8 @@ phase = lambda w: cmath.phase(loop(w)) - w*L
 w180 = brentq(lambda w: phase(w) + math.pi, 1e-3/L, 3/L)
 wc = brentq(lambda w: abs(loop(w)) - 1, 1e-4/L, 10/L)
 print(1/abs(loop(w180)), math.degrees(phase(wc)) + 180)
-)", gain, lag, dead, out("pid-rule", inputs, "kp"), out("pid-rule", inputs, "ti")));
+)",
+                                                 gain, lag, dead, out("pid-rule", inputs, "kp"), out("pid-rule", inputs, "ti")));
         ASSERT_EQ(margins.size(), 2U);
         EXPECT_NEAR(margins[0], 3.14, 0.005);
         EXPECT_NEAR(margins[1], 61.4, 0.05);
@@ -170,12 +186,14 @@ print(1/abs(loop(w180)), math.degrees(phase(wc)) + 180)
 TEST_F(WorkingsScipy, findsEveryRuleStable) {
     for (const char* rule : {"ziegler-nichols", "cohen-coon", "simc", "lambda", "amigo"})
         for (const char* controller : {"pi", "pid"}) {
-            if (std::string{rule} == "simc" && std::string{controller} == "pid") continue;  // published for second order only; the working refuses it
+            if (std::string{rule} == "simc" && std::string{controller} == "pid")
+                continue;  // published for second order only; the working refuses it
             // the derivative behind a filter of td/10, as every real controller has
             const std::string inputs = fmt::format("gain=2;time_constant=3;dead_time=1;rule={};controller={}", rule, controller);
             const auto answer = plan::findWorking("pid-rule")->answer(test::split(inputs));
             ASSERT_TRUE(answer) << inputs;
-            const double kp = test::result(*answer, "kp").value(), ti = test::result(*answer, "ti").value(), td = test::result(*answer, "td").value_or(0.0);
+            const double kp = test::result(*answer, "kp").value(), ti = test::result(*answer, "ti").value(),
+                         td = test::result(*answer, "td").value_or(0.0);
             const auto margin = numbers(fmt::format(R"(
 import numpy as np
 K, T, L, kp, ti, td = 2.0, 3.0, 1.0, {}, {}, {}
@@ -184,7 +202,8 @@ loop = K*kp*(1 + 1/(s*ti) + s*td/(1 + s*td/10))/(s*T + 1)*np.exp(-s*L)
 phase = np.unwrap(np.angle(loop))
 first = np.argmax(phase < -np.pi)
 print(1/abs(loop[first]))
-)", kp, ti, td));
+)",
+                                                    kp, ti, td));
             ASSERT_EQ(margin.size(), 1U);
             EXPECT_GT(margin[0], 1.3) << inputs;
         }
@@ -221,7 +240,8 @@ I1 p 0 0.5
     const double ripple = out("rectifier", inputs, "ripple");
     EXPECT_LT(found.at("top") - found.at("low"), ripple);
     EXPECT_GT(found.at("top") - found.at("low"), 0.6 * ripple);
-    EXPECT_NEAR(out("rectifier", inputs, "peak_voltage"), found.at("top"), 0.6) << "0.7 V a diode against a diode's own curve at its peak current";
+    EXPECT_NEAR(out("rectifier", inputs, "peak_voltage"), found.at("top"), 0.6)
+        << "0.7 V a diode against a diode's own curve at its peak current";
 }
 
 }  // namespace

@@ -1,11 +1,11 @@
 // Corrupted files: cut at every 97th byte, bits flipped, types swapped. Nothing may crash or hang,
 // and what is refused is refused with a place.
+#include <random>
 #include "catalogue/catalogue.hpp"
 #include "plan/plan.hpp"
 #include "simulation/simulate.hpp"
 #include "store/json.hpp"
 #include "support/demo.hpp"
-#include <random>
 
 namespace hinge {
 namespace {
@@ -45,9 +45,20 @@ TEST(DamagedProject, withBitsFlippedIsRefusedOrStillSound) {
 TEST(DamagedProject, withTypesSwappedIsRefusedByItsPath) {
     const auto parts = test::shippedParts();
     const store::Json whole = store::Json::parse(demoText());
-    const store::Json swaps[] = {nullptr, true, -1, 1e300, "text", store::Json::array(), store::Json::array({1}), store::Json::object(), "\xF0\x9F\x8C\x99", std::string(30000, 'x')};
-    for (const auto& path : {"/brief", "/brief/ambient", "/sources", "/sources/0", "/sources/0/voltage", "/rails/0/from", "/rails/0/wire_area", "/board/form", "/channels/0/demand", "/channels/0/demand/lift", "/channels/0/signal/duty", "/channels/0/drive/gate_resistor",
-                             "/inputs/0/debounce", "/routine/cues", "/routine/cues/0/moves/0/time", "/routine/interlocks/0/input", "/proof", "/journal/entries/0/cost", "/format"})
+    const store::Json swaps[] = {nullptr,
+                                 true,
+                                 -1,
+                                 1e300,
+                                 "text",
+                                 store::Json::array(),
+                                 store::Json::array({1}),
+                                 store::Json::object(),
+                                 "\xF0\x9F\x8C\x99",
+                                 std::string(30000, 'x')};
+    for (const auto& path : {"/brief", "/brief/ambient", "/sources", "/sources/0", "/sources/0/voltage", "/rails/0/from",
+                             "/rails/0/wire_area", "/board/form", "/channels/0/demand", "/channels/0/demand/lift",
+                             "/channels/0/signal/duty", "/channels/0/drive/gate_resistor", "/inputs/0/debounce", "/routine/cues",
+                             "/routine/cues/0/moves/0/time", "/routine/interlocks/0/input", "/proof", "/journal/entries/0/cost", "/format"})
         for (const auto& swap : swaps) {
             store::Json changed = whole;
             changed[store::Json::json_pointer(path)] = swap;

@@ -1,8 +1,8 @@
 // Input storms and rubbish against the interpreted board: nothing hangs, the safe state holds.
+#include <random>
 #include "plan/firmware_model.hpp"
 #include "simulation/interpreted_board.hpp"
 #include "support/demo.hpp"
-#include <random>
 
 namespace hinge {
 namespace {
@@ -30,7 +30,8 @@ TEST(Noise, neverRunsThePumpWithTheFloatSwitchOpen) {
             std::string rubbish;
             for (auto n = random() % 40; n > 0; --n) rubbish += static_cast<char>(random() % 256);
             board.write(random() % 4 == 0 ? "start 0\n" : rubbish);
-            if (open_since >= 0.0 && now - open_since > 0.06) EXPECT_EQ(board.state().level.front(), 0) << "50 ms of debounce after the tank ran empty";
+            if (open_since >= 0.0 && now - open_since > 0.06)
+                EXPECT_EQ(board.state().level.front(), 0) << "50 ms of debounce after the tank ran empty";
         }
     }
 }

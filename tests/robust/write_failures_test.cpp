@@ -1,12 +1,12 @@
 // Saving into trouble: a read-only folder, a full disk, a folder where a file should be, a process
 // killed in the middle. The old file stays whole.
-#include "store/document.hpp"
-#include "support/demo.hpp"
-#include <csignal>
-#include <fstream>
 #include <sys/resource.h>
 #include <sys/wait.h>
 #include <unistd.h>
+#include <csignal>
+#include <fstream>
+#include "store/document.hpp"
+#include "support/demo.hpp"
 
 namespace hinge::store {
 namespace {

@@ -1,8 +1,8 @@
 #pragma once
+#include <memory>
 #include "emulator/gadget.hpp"
 #include "simulation/interpreted_board.hpp"
 #include "support/demo.hpp"
-#include <memory>
 
 namespace hinge::test {
 
@@ -26,7 +26,8 @@ inline Both bothOf(project::Project project) {
     both.plan = plan::evaluate(both.project, parts);
     EXPECT_TRUE(both.plan.program) << sentence(both.plan.program_error.value_or(Error{}));
     if (!both.plan.program) return both;
-    both.interpreter = std::make_unique<simulation::InterpretedBoard>(*both.plan.program, *plan::plantsOf(both.project, parts, both.plan), "demo", "test");
+    both.interpreter =
+        std::make_unique<simulation::InterpretedBoard>(*both.plan.program, *plan::plantsOf(both.project, parts, both.plan), "demo", "test");
     both.all.push_back(both.interpreter.get());
     if (!emulator::compilerFound()) return both;
     auto board = emulator::startGadget(both.project, parts, both.plan, emulator::usualCache());

@@ -1,10 +1,10 @@
 #pragma once
 // The demo project and the shipped catalogue, as the tests start from them.
+#include <gtest/gtest.h>
 #include "catalogue/catalogue.hpp"
 #include "plan/plan.hpp"
 #include "store/document.hpp"
 #include "support/folder.hpp"
-#include <gtest/gtest.h>
 
 namespace hinge::test {
 

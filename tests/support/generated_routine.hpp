@@ -1,7 +1,7 @@
 #pragma once
 // Routines that are made, not invented by hand: for proofs and their speed. Shared by tests and benchmarks.
-#include "routine/compile.hpp"
 #include <string>
+#include "routine/compile.hpp"
 
 namespace hinge::test {
 
@@ -21,7 +21,8 @@ inline Generated generated(int together) {
     constexpr int channels = 12, cues = 40;
     for (int c = 0; c < channels; ++c) {
         const std::string n = std::to_string(c);
-        made.channels.push_back({"out" + n, "Out " + n, std::nullopt, of<Duration>(1.0), of<Fraction>(1.0), Duration{}, of<Duration>(c >= 10 ? 0.5 * c : 0.0), 255});
+        made.channels.push_back({"out" + n, "Out " + n, std::nullopt, of<Duration>(1.0), of<Fraction>(1.0), Duration{},
+                                 of<Duration>(c >= 10 ? 0.5 * c : 0.0), 255});
         made.inputs.push_back({"dry" + n, "dry " + n, false, of<Duration>(0.02)});
     }
     made.inputs.push_back({"by_hand", "by hand", false, of<Duration>(0.02)});
@@ -38,13 +39,15 @@ inline Generated generated(int together) {
         }
         made.routine.cues.push_back(std::move(cue));
     }
-    for (int c = 0; c < 10; ++c) made.routine.interlocks.push_back({"never_dry" + std::to_string(c), "out" + std::to_string(c), "dry" + std::to_string(c), {}});
+    for (int c = 0; c < 10; ++c)
+        made.routine.interlocks.push_back({"never_dry" + std::to_string(c), "out" + std::to_string(c), "dry" + std::to_string(c), {}});
     return made;
 }
 
 /// Three machines with their gates and one collector. Each machine's cue opens its gate, waits, starts the collector, and after
 /// its work lets go of both; the gate's off-delay is longer than the collector's. Never: the collector on with every gate
-/// shut, and the saw with the lid open. A heater follows a level, unless the lid is open. Times are short, so that every tick can be counted.
+/// shut, and the saw with the lid open. A heater follows a level, unless the lid is open. Times are short, so that every tick can be
+/// counted.
 inline Generated workshop(int scale = 1) {
     using namespace routine;
     Generated made;
@@ -57,7 +60,14 @@ inline Generated workshop(int scale = 1) {
     made.inputs.push_back({"lid", "lid open", false, of<Duration>(0.001)});
     made.inputs.push_back({"cold", "cold", false, of<Duration>(0.001)});
     Cue cue{"works", "works", "work", "", {{"lid", "lid", true}}, {}};
-    cue.moves = {{"open", Action::On, "gate"}, {"wait", Action::Wait, "", ticks(2)}, {"suck", Action::On, "collector"}, {"cut", Action::On, "saw"}, {"working", Action::Wait, "", ticks(5)}, {"rest", Action::Off, "saw"}, {"end", Action::Off, "collector"}, {"shut", Action::Off, "gate"}};
+    cue.moves = {{"open", Action::On, "gate"},
+                 {"wait", Action::Wait, "", ticks(2)},
+                 {"suck", Action::On, "collector"},
+                 {"cut", Action::On, "saw"},
+                 {"working", Action::Wait, "", ticks(5)},
+                 {"rest", Action::Off, "saw"},
+                 {"end", Action::Off, "collector"},
+                 {"shut", Action::Off, "gate"}};
     made.routine.cues.push_back(cue);
     made.routine.interlocks.push_back({"never_shut", "collector", "", {{"gate_off", "gate", TermState::Off, std::nullopt, std::nullopt}}});
     made.routine.interlocks.push_back({"never_open", "saw", "lid", {}});

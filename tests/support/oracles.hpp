@@ -1,13 +1,13 @@
 #pragma once
 // Reference programs from Debian, run on the same problem.
-#include "support/folder.hpp"
-#include "support/program.hpp"
-#include <fstream>
 #include <gtest/gtest.h>
+#include <fstream>
 #include <map>
 #include <regex>
 #include <sstream>
 #include <vector>
+#include "support/folder.hpp"
+#include "support/program.hpp"
 
 namespace hinge::test {
 

@@ -1,7 +1,7 @@
 #pragma once
+#include <sys/wait.h>
 #include <cstdio>
 #include <string>
-#include <sys/wait.h>
 
 namespace hinge::test {
 

@@ -1,15 +1,15 @@
 #pragma once
 // A stand-in for a board's boot loader: it answers the programmer's protocol on a pseudo-terminal and keeps what is written.
+#include <fcntl.h>
+#include <poll.h>
+#include <termios.h>
+#include <unistd.h>
 #include <array>
 #include <atomic>
 #include <cstdint>
 #include <cstdlib>
-#include <fcntl.h>
-#include <poll.h>
 #include <string>
-#include <termios.h>
 #include <thread>
-#include <unistd.h>
 #include <vector>
 
 namespace hinge::test {
@@ -65,14 +65,40 @@ private:
         std::uint8_t command = 0;
         while (take(command)) {
             switch (command) {
-                case 0x30: take(1); answer({}); break;                           // in step
-                case 0x41: { const auto what = take(2); answer({static_cast<std::uint8_t>(what[0] == 0x81 ? 4 : what[0] == 0x82 ? 4 : 3)}); break; }
-                case 0x42: take(21); answer({}); break;                          // about the chip
-                case 0x45: take(6); answer({}); break;
-                case 0x50: case 0x51: take(1); answer({}); break;                // programming on, off
-                case 0x55: { const auto at = take(3); address_ = 2u * (at[0] | static_cast<std::size_t>(at[1]) << 8); answer({}); break; }
-                case 0x56: { const auto bytes = take(5); answer({bytes[0] == 0x30 && bytes[2] < 3 ? signature_[bytes[2]] : std::uint8_t{0}}); break; }
-                case 0x64: {                                                      // a page
+                case 0x30:
+                    take(1);
+                    answer({});
+                    break;  // in step
+                case 0x41: {
+                    const auto what = take(2);
+                    answer({static_cast<std::uint8_t>(what[0] == 0x81 ? 4 : what[0] == 0x82 ? 4 : 3)});
+                    break;
+                }
+                case 0x42:
+                    take(21);
+                    answer({});
+                    break;  // about the chip
+                case 0x45:
+                    take(6);
+                    answer({});
+                    break;
+                case 0x50:
+                case 0x51:
+                    take(1);
+                    answer({});
+                    break;  // programming on, off
+                case 0x55: {
+                    const auto at = take(3);
+                    address_ = 2u * (at[0] | static_cast<std::size_t>(at[1]) << 8);
+                    answer({});
+                    break;
+                }
+                case 0x56: {
+                    const auto bytes = take(5);
+                    answer({bytes[0] == 0x30 && bytes[2] < 3 ? signature_[bytes[2]] : std::uint8_t{0}});
+                    break;
+                }
+                case 0x64: {  // a page
                     const auto head = take(3);
                     const std::size_t size = static_cast<std::size_t>(head[0]) << 8 | head[1];
                     const auto data = take(size + 1);
@@ -89,7 +115,10 @@ private:
                     answer(data);
                     break;
                 }
-                case 0x75: take(1); answer({signature_[0], signature_[1], signature_[2]}); break;
+                case 0x75:
+                    take(1);
+                    answer({signature_[0], signature_[1], signature_[2]});
+                    break;
                 default: break;
             }
         }

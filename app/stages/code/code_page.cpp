@@ -1,4 +1,20 @@
 #include "stages/code/code_page.hpp"
+#include <QApplication>
+#include <QCheckBox>
+#include <QClipboard>
+#include <QComboBox>
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QFrame>
+#include <QLabel>
+#include <QPlainTextEdit>
+#include <QPushButton>
+#include <QRegularExpression>
+#include <QStackedWidget>
+#include <QSyntaxHighlighter>
+#include <QTextBrowser>
+#include <QVBoxLayout>
 #include "emulator/build.hpp"
 #include "emulator/own_firmware.hpp"
 #include "emulator/upload.hpp"
@@ -13,22 +29,6 @@
 #include "simulation/happen.hpp"
 #include "stages/code/own_report.hpp"
 #include "store/document.hpp"
-#include <QApplication>
-#include <QClipboard>
-#include <QFileDialog>
-#include <QCheckBox>
-#include <QComboBox>
-#include <QDir>
-#include <QFileInfo>
-#include <QFrame>
-#include <QLabel>
-#include <QPlainTextEdit>
-#include <QPushButton>
-#include <QStackedWidget>
-#include <QTextBrowser>
-#include <QVBoxLayout>
-#include <QRegularExpression>
-#include <QSyntaxHighlighter>
 
 namespace hinge::app {
 namespace {
@@ -88,10 +88,15 @@ CodePage::CodePage(Document* document, QWidget* parent) : QWidget(parent), docum
     };
     view(tr("The sketch"), "viewSketch", tr("As the plan makes it now."), View::Sketch);
     view(tr("What has changed"), "viewDifference", tr("Against the sketch of the project as it was last saved."), View::Difference);
-    view(tr("One of your own…"), "viewOwn", tr("Runs a sketch, .hex or .elf of yours on the emulated board, against this plan, and reads its source for habits."), View::Own);
-    add(tr("Save…"), "saveSketch", tr("As .ino. What you wrote between the marks of a sketch that stands there is kept."), [this] { save(); });
+    view(tr("One of your own…"), "viewOwn",
+         tr("Runs a sketch, .hex or .elf of yours on the emulated board, against this plan, and reads its source for habits."), View::Own);
+    add(tr("Save…"), "saveSketch", tr("As .ino. What you wrote between the marks of a sketch that stands there is kept."),
+        [this] { save(); });
     add(tr("Copy all"), "copySketch", tr("Into the clipboard."), [this] { QApplication::clipboard()->setText(view_->toPlainText()); });
-    add(tr("Onto the board…"), "openUpload", tr("Writes the sketch over the board's own port."), [this] { upload_->setVisible(!upload_->isVisible()); fillPorts(); });
+    add(tr("Onto the board…"), "openUpload", tr("Writes the sketch over the board's own port."), [this] {
+        upload_->setVisible(!upload_->isVisible());
+        fillPorts();
+    });
 
     upload_ = new QFrame;
     upload_->setObjectName("uploadPanel");
@@ -152,7 +157,8 @@ void CodePage::show(View which) {
         return present();
     }
     if (which == View::Own) {
-        const QString file = QFileDialog::getOpenFileName(this, tr("A sketch of your own"), {}, tr("Sketches and firmware (*.ino *.cpp *.hex *.elf)"));
+        const QString file =
+            QFileDialog::getOpenFileName(this, tr("A sketch of your own"), {}, tr("Sketches and firmware (*.ino *.cpp *.hex *.elf)"));
         present();
         if (!file.isEmpty()) examine(file);
         return;
@@ -165,13 +171,15 @@ void CodePage::present() {
     const auto& model = document_->model();
     for (const auto& [which, button] : views_) button->setChecked(which == shown_);
     stack_->setCurrentWidget(shown_ == View::Own ? static_cast<QWidget*>(own_) : view_);
-    what_->setText(tr("%1, plan %2 →").arg(text(model.project.brief.name), model.sketch ? text(firmware::planMark(*model.sketch)) : tr("none")));
+    what_->setText(
+        tr("%1, plan %2 →").arg(text(model.project.brief.name), model.sketch ? text(firmware::planMark(*model.sketch)) : tr("none")));
     safe_->setVisible(plan::moves(model.project));
     view_->setFont(textFont(Text::Mono));
     view_->setStyleSheet(QString("background-color: %1; padding-left: %2px;").arg(colours().card.name()).arg(px(8)));
     own_->setStyleSheet(QString("background-color: %1; padding: 0 %2px;").arg(colours().card.name()).arg(px(10)));
     if (shown_ == View::Own) return own_->setHtml(ownHtml_);
-    QString page = model.sketch ? text(model.sketch->text) : tr("// The sketch waits for a complete routine and a pin for every channel and input.");
+    QString page =
+        model.sketch ? text(model.sketch->text) : tr("// The sketch waits for a complete routine and a pin for every channel and input.");
     if (shown_ == View::Difference) page = differencePage();
     if (view_->toPlainText() == page && themed_ == themeKey()) return;
     themed_ = themeKey();
@@ -189,7 +197,10 @@ QString CodePage::differencePage() const {
     for (const auto& change : changes) {
         gone += change.fate == firmware::LineFate::Gone ? 1 : 0;
         fresh += change.fate == firmware::LineFate::New ? 1 : 0;
-        page += (change.fate == firmware::LineFate::Gone ? "− " : change.fate == firmware::LineFate::New ? "+ " : "  ") + text(change.text) + "\n";
+        page += (change.fate == firmware::LineFate::Gone  ? "− "
+                 : change.fate == firmware::LineFate::New ? "+ "
+                                                          : "  ") +
+                text(change.text) + "\n";
     }
     if (gone + fresh == 0) return tr("// Nothing has changed since the project was saved.");
     return tr("// Since the project was saved: %1 lines gone (−), %2 new (+).").arg(gone).arg(fresh) + "\n\n" + page;
@@ -228,20 +239,28 @@ void CodePage::settle() {
 void CodePage::examine(const QString& file) {
     const auto& model = document_->model();
     if (!model.plan.program) return Q_EMIT said(tr("The plan has no complete routine yet: there is nothing to lay your sketch against."));
-    start([this, file, project = model.project, parts = model.parts, plan = model.plan, script = model.script]() -> Outcome {
-        std::optional<Error> wrong;
-        const double length = std::min(20.0, simulation::sceneLength(*plan.program, script));
-        const auto run = emulator::runOwn(file.toStdString(), project, parts, plan, emulator::usualCache(), [&](emulator::EmulatedBoard& board) { wrong = simulation::playOn(board, *plan.program, script, length, &cancel_); });
-        if (cancel_) return {tr("Stopped; nothing was taken over."), {}};
-        if (!run) return {words(run.error()), {}};
-        if (wrong) return {words(*wrong), {}};
-        std::vector<firmware::Habit> habits;
-        if (file.endsWith(".ino") || file.endsWith(".cpp"))
-            if (const auto source = store::readWhole(file.toStdString())) habits = firmware::habitsOf(*source);
-        if (!run->built) return {tr("%1 does not compile; the compiler's words stand below.").arg(QFileInfo(file).fileName()), "<pre>" + text(run->log.substr(0, 4000)).toHtmlEscaped() + "</pre>"};
-        const auto facts = proof::ownFacts(run->seen, project, plan, simulation::startsOf(*plan.program, script, run->seen.length));
-        return {tr("%1 ran for %2 on the emulated board, with the inputs of the scene.").arg(QFileInfo(file).fileName(), text(display(Kind::Duration, run->seen.length, 3))), ownReportHtml(facts, habits)};
-    }, tr("%1 is compiled and runs on the emulated board.").arg(QFileInfo(file).fileName()));
+    start(
+        [this, file, project = model.project, parts = model.parts, plan = model.plan, script = model.script]() -> Outcome {
+            std::optional<Error> wrong;
+            const double length = std::min(20.0, simulation::sceneLength(*plan.program, script));
+            const auto run = emulator::runOwn(
+                file.toStdString(), project, parts, plan, emulator::usualCache(),
+                [&](emulator::EmulatedBoard& board) { wrong = simulation::playOn(board, *plan.program, script, length, &cancel_); });
+            if (cancel_) return {tr("Stopped; nothing was taken over."), {}};
+            if (!run) return {words(run.error()), {}};
+            if (wrong) return {words(*wrong), {}};
+            std::vector<firmware::Habit> habits;
+            if (file.endsWith(".ino") || file.endsWith(".cpp"))
+                if (const auto source = store::readWhole(file.toStdString())) habits = firmware::habitsOf(*source);
+            if (!run->built)
+                return {tr("%1 does not compile; the compiler's words stand below.").arg(QFileInfo(file).fileName()),
+                        "<pre>" + text(run->log.substr(0, 4000)).toHtmlEscaped() + "</pre>"};
+            const auto facts = proof::ownFacts(run->seen, project, plan, simulation::startsOf(*plan.program, script, run->seen.length));
+            return {tr("%1 ran for %2 on the emulated board, with the inputs of the scene.")
+                        .arg(QFileInfo(file).fileName(), text(display(Kind::Duration, run->seen.length, 3))),
+                    ownReportHtml(facts, habits)};
+        },
+        tr("%1 is compiled and runs on the emulated board.").arg(QFileInfo(file).fileName()));
 }
 
 void CodePage::fillPorts() {
@@ -253,7 +272,8 @@ void CodePage::fillPorts() {
     const bool fits = emulator::programmerOf(form).has_value() && emulator::programmerFound();
     for (QWidget* widget : std::initializer_list<QWidget*>{ports_, write_}) widget->setVisible(fits);
     if (fits) {
-        if (ports_->count() == 0) said_->setText(tr("No board's port is seen. Plug it in with a cable that carries data, and open this again."));
+        if (ports_->count() == 0)
+            said_->setText(tr("No board's port is seen. Plug it in with a cable that carries data, and open this again."));
         else return;
     } else if (emulator::programmerOf(form)) {
         said_->setText(tr("avrdude is not installed. Install the package avrdude, or save the sketch and write it with your own tools."));
@@ -269,18 +289,34 @@ void CodePage::fillPorts() {
 void CodePage::upload() {
     const auto& model = document_->model();
     if (!model.sketch) return Q_EMIT said(tr("There is no sketch yet: it waits for a complete routine and a pin for everything."));
-    start([this, sketch = *model.sketch, form = model.project.board.form, port = ports_->currentText().toStdString(), movers = plan::moves(model.project), safe = safe_->isChecked()]() -> Outcome {
-        const auto built = emulator::build(sketch, board::family(form), emulator::usualCache());
-        if (!built) return {words(built.error()), {}};
-        if (!built->ok) return {tr("The sketch does not compile: nothing was written."), {}};
-        const auto done = emulator::upload({built->elf, form, port, movers, safe}, &cancel_);
-        if (!done && done.error().field == "made_safe") return {tr("Something that moves is coupled. Take horns and loads off and switch their supply off, tick that, and write again."), {}};
-        if (!done && done.error().code == ErrorCode::Cancelled) return {tr("Stopped. The program on the board may be only half there: write it again before you use it."), {}};
-        if (!done) return {words(done.error()), {}};
-        if (done->signature.empty()) return {tr("No answer on %1. Is it the board's port, is the board the one that was planned, and is no other program on the port?").arg(text(port)), {}};
-        if (!done->ok) return {tr("Writing failed half way; write it again before you use it. The programmer said: %1").arg(text(done->log).section('\n', -3).simplified()), {}};
-        return {tr("Written and read back; the chip's signature is %1. Loads on only after the first steps of Prove.").arg(text(done->signature)), {}};
-    }, tr("The sketch is compiled and written to %1.").arg(ports_->currentText()));
+    start(
+        [this, sketch = *model.sketch, form = model.project.board.form, port = ports_->currentText().toStdString(),
+         movers = plan::moves(model.project), safe = safe_->isChecked()]() -> Outcome {
+            const auto built = emulator::build(sketch, board::family(form), emulator::usualCache());
+            if (!built) return {words(built.error()), {}};
+            if (!built->ok) return {tr("The sketch does not compile: nothing was written."), {}};
+            const auto done = emulator::upload({built->elf, form, port, movers, safe}, &cancel_);
+            if (!done && done.error().field == "made_safe")
+                return {tr("Something that moves is coupled. Take horns and loads off and switch their supply off, tick that, and write "
+                           "again."),
+                        {}};
+            if (!done && done.error().code == ErrorCode::Cancelled)
+                return {tr("Stopped. The program on the board may be only half there: write it again before you use it."), {}};
+            if (!done) return {words(done.error()), {}};
+            if (done->signature.empty())
+                return {tr("No answer on %1. Is it the board's port, is the board the one that was planned, and is no other program on the "
+                           "port?")
+                            .arg(text(port)),
+                        {}};
+            if (!done->ok)
+                return {tr("Writing failed half way; write it again before you use it. The programmer said: %1")
+                            .arg(text(done->log).section('\n', -3).simplified()),
+                        {}};
+            return {tr("Written and read back; the chip's signature is %1. Loads on only after the first steps of Prove.")
+                        .arg(text(done->signature)),
+                    {}};
+        },
+        tr("The sketch is compiled and written to %1.").arg(ports_->currentText()));
 }
 
 void CodePage::save() {
@@ -296,9 +332,11 @@ void CodePage::save() {
             kept = page != sketch->text;
         }
     for (const auto& beside : sketch->beside)
-        if (const auto written = store::writeWhole(QFileInfo(file).dir().filePath(text(beside.name)).toStdString(), beside.text); !written) return Q_EMIT said(tr("Not saved: %1.").arg(words(written.error())));
+        if (const auto written = store::writeWhole(QFileInfo(file).dir().filePath(text(beside.name)).toStdString(), beside.text); !written)
+            return Q_EMIT said(tr("Not saved: %1.").arg(words(written.error())));
     const auto written = store::writeWhole(file.toStdString(), page);
-    Q_EMIT said(written ? (kept ? tr("The sketch is in %1, with what you wrote between its marks.") : tr("The sketch is in %1.")).arg(file) : tr("Not saved: %1.").arg(words(written.error())));
+    Q_EMIT said(written ? (kept ? tr("The sketch is in %1, with what you wrote between its marks.") : tr("The sketch is in %1.")).arg(file)
+                        : tr("Not saved: %1.").arg(words(written.error())));
 }
 
 }  // namespace hinge::app

@@ -1,11 +1,11 @@
 #pragma once
-#include "shell/document.hpp"
 #include <QTimer>
 #include <QWidget>
 #include <atomic>
 #include <functional>
 #include <future>
 #include <map>
+#include "shell/document.hpp"
 
 class QCheckBox;
 class QComboBox;

@@ -1,7 +1,7 @@
 #pragma once
+#include <QString>
 #include "firmware/habits.hpp"
 #include "proof/own_sketch.hpp"
-#include <QString>
 
 namespace hinge::app {
 

@@ -1,6 +1,4 @@
 #include "stages/feed/feed_page.hpp"
-#include "plan/feed.hpp"
-#include "theme/theme.hpp"
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -9,6 +7,8 @@
 #include <QStackedWidget>
 #include <QVBoxLayout>
 #include <algorithm>
+#include "plan/feed.hpp"
+#include "theme/theme.hpp"
 
 namespace hinge::app {
 namespace {
@@ -23,7 +23,8 @@ FeedPage::FeedPage(Document* document, QWidget* parent) : QWidget(parent), docum
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(px(14), px(4), px(12), px(4));
     auto* top = new QHBoxLayout;
-    const std::pair<const char*, QString> views[] = {{"feedTree", tr("The tree")}, {"feedScene", tr("The scene")}, {"feedWorst", tr("Worst together")}, {"feedDay", tr("A whole day")}};
+    const std::pair<const char*, QString> views[] = {
+        {"feedTree", tr("The tree")}, {"feedScene", tr("The scene")}, {"feedWorst", tr("Worst together")}, {"feedDay", tr("A whole day")}};
     for (std::size_t i = 0; i < std::size(views); ++i) {
         auto* tab = new QPushButton(views[i].second);
         tab->setObjectName(views[i].first);
@@ -107,10 +108,14 @@ void FeedPage::play() {
     auto day = [&]() -> Result<simulation::SupplyDay> {
         switch (view_) {
             case View::Tree:
-            case View::Scene: return simulation::supplyDay(*model.plan.program, *tree, model.script, simulation::sceneLength(*model.plan.program, model.script));
+            case View::Scene:
+                return simulation::supplyDay(*model.plan.program, *tree, model.script,
+                                             simulation::sceneLength(*model.plan.program, model.script));
             case View::Worst: {
                 // Where the board's rail falls too low, the instant that does it; else what draws most from the source.
-                const bool low = std::any_of(model.plan.findings.begin(), model.plan.findings.end(), [](const auto& finding) { return finding.id == "brown-out" || finding.id == "out-of-guaranteed-range"; });
+                const bool low = std::any_of(model.plan.findings.begin(), model.plan.findings.end(), [](const auto& finding) {
+                    return finding.id == "brown-out" || finding.id == "out-of-guaranteed-range";
+                });
                 return simulation::worstInstant(*model.plan.program, *tree, low ? std::max(0, tree->indexOf(model.project.board.rail)) : 0);
             }
             case View::Day: {
@@ -131,8 +136,13 @@ void FeedPage::say() {
     if (!plan.battery) return;
     const auto& b = *plan.battery;
     const QString share = text(display(b.idle_share, 2));
-    cells_->setText(b.by_sag ? tr("The cells last %1 of your days, then sag too far with %2 still in them. %3 of the charge goes while nothing moves (%4).").arg(text(display(b.runtime, 2)), text(display(b.left, 2)), share, text(display(b.idle, 2)))
-                             : tr("The cells last %1 of your days; on average they give %2. %3 of the charge goes while nothing moves (%4). On a wall adapter nothing would have to be charged.").arg(text(display(b.runtime, 2)), text(display(b.average, 2)), share, text(display(b.idle, 2))));
+    cells_->setText(
+        b.by_sag
+            ? tr("The cells last %1 of your days, then sag too far with %2 still in them. %3 of the charge goes while nothing moves (%4).")
+                  .arg(text(display(b.runtime, 2)), text(display(b.left, 2)), share, text(display(b.idle, 2)))
+            : tr("The cells last %1 of your days; on average they give %2. %3 of the charge goes while nothing moves (%4). On a wall "
+                 "adapter nothing would have to be charged.")
+                  .arg(text(display(b.runtime, 2)), text(display(b.average, 2)), share, text(display(b.idle, 2))));
 }
 
 void FeedPage::weigh() {
@@ -142,7 +152,10 @@ void FeedPage::weigh() {
         return;
     }
     weighedFor_ = document_->model().project;
-    weighing_ = std::async(std::launch::async, [project = document_->model().project, parts = document_->model().parts, plan = document_->model().plan] { return plan::tolerance(project, parts, plan, plans_drawn, 1, 2); });
+    weighing_ = std::async(std::launch::async,
+                           [project = document_->model().project, parts = document_->model().parts, plan = document_->model().plan] {
+                               return plan::tolerance(project, parts, plan, plans_drawn, 1, 2);
+                           });
     poll_.start();
 }
 
@@ -168,7 +181,8 @@ void FeedPage::collect() {
     add(t.overload, tr("a part is asked for more than it may"));
     add(t.supply_over, tr("the supply is asked for more than it gives"));
     add(t.too_low, tr("the board's rail falls too low"));
-    QString words = bad.isEmpty() ? tr("With every ± drawn at once, %1 times over, nothing breaks.").arg(t.plans) : tr("With every ± drawn at once, %1 times over: %2.").arg(QString::number(t.plans), bad.join("; "));
+    QString words = bad.isEmpty() ? tr("With every ± drawn at once, %1 times over, nothing breaks.").arg(t.plans)
+                                  : tr("With every ± drawn at once, %1 times over: %2.").arg(QString::number(t.plans), bad.join("; "));
     if (!t.sentence.empty()) words += " " + text(t.sentence);
     chances_->setText(words);
 }
@@ -205,7 +219,8 @@ void FeedPage::offer(const QString& id, const QPoint& where) {
     }
     if (const auto* source = project::findSource(project, sid)) {
         auto* kinds = menu.addMenu(tr("Kind of source"));
-        for (const auto& name : Names<power::SourceKind>::all) edit(kinds, tr(name.label), {{"sources/" + sid + "/kind", name.id}}, source->kind == name.value);
+        for (const auto& name : Names<power::SourceKind>::all)
+            edit(kinds, tr(name.label), {{"sources/" + sid + "/kind", name.id}}, source->kind == name.value);
         menu.addMenu(add);
         auto* other = menu.addAction(tr("Add one to use instead"));
         connect(other, &QAction::triggered, this, [this, sid, taken] {
@@ -246,15 +261,21 @@ void FeedPage::offer(const QString& id, const QPoint& where) {
             auto trial = project;
             for (auto& r : trial.rails)
                 if (r.id == sid) r.from = other.id;
-            if (other.id != sid && !plan::feedsItself(trial, sid)) edit(from, text(other.name), {{"rails/" + sid + "/from", other.id}}, rail->from == other.id);
+            if (other.id != sid && !plan::feedsItself(trial, sid))
+                edit(from, text(other.name), {{"rails/" + sid + "/from", other.id}}, rail->from == other.id);
         }
         auto* bulk = menu.addMenu(tr("Bulk capacitor"));
         edit(bulk, tr("none"), {{"rails/" + sid + "/bulk", ""}}, !rail->bulk);
-        for (const char* size : {"100 uF", "220 uF", "470 uF", "1000 uF", "2200 uF", "4700 uF"}) edit(bulk, QString(size).replace("uF", "µF"), {{"rails/" + sid + "/bulk", size}}, false);
+        for (const char* size : {"100 uF", "220 uF", "470 uF", "1000 uF", "2200 uF", "4700 uF"})
+            edit(bulk, QString(size).replace("uF", "µF"), {{"rails/" + sid + "/bulk", size}}, false);
         auto* guard = menu.addMenu(tr("Reversed supply"));
-        for (const auto& name : Names<power::Protection>::all) edit(guard, tr(name.label), {{"rails/" + sid + "/protection", name.id}}, rail->protection == name.value);
+        for (const auto& name : Names<power::Protection>::all)
+            edit(guard, tr(name.label), {{"rails/" + sid + "/protection", name.id}}, rail->protection == name.value);
         menu.addMenu(add);
-        const bool used = project.board.rail == sid || std::any_of(project.channels.begin(), project.channels.end(), [&](const project::Channel& c) { return c.rail == sid; }) || std::any_of(project.rails.begin(), project.rails.end(), [&](const power::Rail& r) { return r.from == sid; });
+        const bool used =
+            project.board.rail == sid ||
+            std::any_of(project.channels.begin(), project.channels.end(), [&](const project::Channel& c) { return c.rail == sid; }) ||
+            std::any_of(project.rails.begin(), project.rails.end(), [&](const power::Rail& r) { return r.from == sid; });
         auto* remove = menu.addAction(used ? tr("Take it out (something still hangs on it)") : tr("Take it out"));
         remove->setEnabled(!used);
         connect(remove, &QAction::triggered, this, [this, sid] {

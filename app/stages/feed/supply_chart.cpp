@@ -25,7 +25,8 @@ void SupplyChart::setRange(double from, double to) {
 
 void SupplyChart::wheelEvent(QWheelEvent* event) {
     if (!day_ || !plot_.isValid()) return;
-    const double here = from_ + (event->position().x() - plot_.left()) / plot_.width() * (to_ - from_), factor = std::pow(0.998, event->angleDelta().y());
+    const double here = from_ + (event->position().x() - plot_.left()) / plot_.width() * (to_ - from_),
+                 factor = std::pow(0.998, event->angleDelta().y());
     setRange(here - (here - from_) * factor, here + (to_ - here) * factor);
     event->accept();
 }
@@ -60,7 +61,8 @@ std::vector<SupplyChart::Column> SupplyChart::columns(int count) const {
         if (!column.any || total > column.total) column.total = total, column.amps = point.amps, column.standing = point.standing;
         column.source = column.any ? std::max(column.source, point.source) : point.source;
         if (!column.any) column.low = column.high = point.volts;
-        for (std::size_t s = 0; s < sections; ++s) column.low[s] = std::min(column.low[s], point.volts[s]), column.high[s] = std::max(column.high[s], point.volts[s]);
+        for (std::size_t s = 0; s < sections; ++s)
+            column.low[s] = std::min(column.low[s], point.volts[s]), column.high[s] = std::max(column.high[s], point.volts[s]);
         column.any = true;
     };
     auto at = std::lower_bound(points.begin(), points.end(), from_, [](const auto& point, double time) { return point.time < time; });
@@ -93,7 +95,8 @@ void SupplyChart::draw(QPainter& p, const QRectF& box) {
     if (!day_ || day_->points.empty()) return waits(p, box, whyNot_);
     const auto& day = *day_;
     double names = px(58);
-    for (const auto& output : day.outputs) names = std::max<double>(names, QFontMetrics(textFont(Text::Small)).horizontalAdvance(text(output.name)) + px(16));
+    for (const auto& output : day.outputs)
+        names = std::max<double>(names, QFontMetrics(textFont(Text::Small)).horizontalAdvance(text(output.name)) + px(16));
     const double lane = std::min<double>(px(17), box.height() * 0.24 / std::max(1.0, static_cast<double>(day.outputs.size())));
     const double lanes_top = box.top() + px(8), lanes = lane * static_cast<double>(day.outputs.size());
     const double left = box.left() + names, right = box.right() - px(18), bottom = box.bottom() - px(34);
@@ -116,7 +119,8 @@ void SupplyChart::draw(QPainter& p, const QRectF& box) {
         for (std::size_t k = 0; k < day.changes.size(); ++k) {
             const auto phase = day.changes[k].phases[o];
             if (phase != plan::Phase::On && phase != plan::Phase::Moving) continue;
-            const double start = std::max(from_, day.changes[k].time), end = std::min(to_, k + 1 < day.changes.size() ? day.changes[k + 1].time : day.length);
+            const double start = std::max(from_, day.changes[k].time),
+                         end = std::min(to_, k + 1 < day.changes.size() ? day.changes[k + 1].time : day.length);
             if (end <= start) continue;
             p.drawRect(QRectF(QPointF(x(start), y + px(2)), QPointF(std::max(x(end), x(start) + 1.5), y + lane - px(3))));
         }
@@ -129,7 +133,8 @@ void SupplyChart::draw(QPainter& p, const QRectF& box) {
         if (column.any) most = std::max({most, column.total, column.source});
     most = std::max(1e-3, std::max(most * 1.2, std::min(gives * 1.1, most * 3.0)));
     const Axes amps{QRectF(left, lanes_top + lanes + px(26), right - left, rest * 0.5 - px(22)), from_ - zero_, to_ - zero_, 0.0, most};
-    const Axes time_axis{QRectF(left, amps.box.bottom() + px(26), right - left, bottom - amps.box.bottom() - px(26)), from_ - zero_, to_ - zero_, 0.0, 1.0};
+    const Axes time_axis{QRectF(left, amps.box.bottom() + px(26), right - left, bottom - amps.box.bottom() - px(26)), from_ - zero_,
+                         to_ - zero_, 0.0, 1.0};
     p.save();
     p.setClipRect(amps.box.adjusted(-names, -px(24), px(4), px(2)));
     amps.draw(p, Kind::Duration, Kind::Current, QString(), tr("from the supply"));
@@ -152,7 +157,8 @@ void SupplyChart::draw(QPainter& p, const QRectF& box) {
         p.drawPolygon(up + down);
         if (!name.isEmpty() && amps.y(0) - amps.y(widest) > px(12)) {
             const double w = QFontMetrics(textFont(Text::Small)).horizontalAdvance(name);
-            say(p, {std::clamp(where + px(4), left + 0.0, right - w), amps.y(middle) + px(4)}, name, Text::Small, c.ink, Qt::AlignLeft, true);
+            say(p, {std::clamp(where + px(4), left + 0.0, right - w), amps.y(middle) + px(4)}, name, Text::Small, c.ink, Qt::AlignLeft,
+                true);
         }
     };
     QColor grey = c.soft;
@@ -173,7 +179,8 @@ void SupplyChart::draw(QPainter& p, const QRectF& box) {
     if (gives > 0.0 && gives <= most) {
         p.setPen(QPen(c.ink, 2));
         p.drawLine(QPointF(left, amps.y(gives)), QPointF(right, amps.y(gives)));
-        say(p, {right, amps.y(gives) - px(4)}, tr("the %1 gives %2").arg(text(day.names.front()), text(display(Kind::Current, gives))), Text::Small, c.ink, Qt::AlignRight, true);
+        say(p, {right, amps.y(gives) - px(4)}, tr("the %1 gives %2").arg(text(day.names.front()), text(display(Kind::Current, gives))),
+            Text::Small, c.ink, Qt::AlignRight, true);
     }
     if (day.peak_time >= from_ && day.peak_time <= to_) {
         const QPointF peak(x(day.peak_time), amps.y(day.peak));
@@ -181,11 +188,14 @@ void SupplyChart::draw(QPainter& p, const QRectF& box) {
         p.setBrush(c.card);
         p.drawEllipse(peak, px(4), px(4));
         const bool at_right = peak.x() > (left + right) / 2;
-        say(p, peak + QPointF(at_right ? -px(9) : px(9), -px(4)), tr("most: %1").arg(text(display(Kind::Current, day.peak))), Text::Figure, c.spark, at_right ? Qt::AlignRight : Qt::AlignLeft, true);
+        say(p, peak + QPointF(at_right ? -px(9) : px(9), -px(4)), tr("most: %1").arg(text(display(Kind::Current, day.peak))), Text::Figure,
+            c.spark, at_right ? Qt::AlignRight : Qt::AlignLeft, true);
     }
 
     // Volts of the board's rail, and of the rail of the chosen channel.
-    const auto indexOf = [&](const std::string& id) { return static_cast<int>(std::find(day.ids.begin(), day.ids.end(), id) - day.ids.begin()); };
+    const auto indexOf = [&](const std::string& id) {
+        return static_cast<int>(std::find(day.ids.begin(), day.ids.end(), id) - day.ids.begin());
+    };
     const int logic = indexOf(m.project.board.rail), own = channel() != nullptr ? indexOf(channel()->rail) : logic;
     const auto& family = board::family(m.project.board.form);
     struct Line {
@@ -198,7 +208,9 @@ void SupplyChart::draw(QPainter& p, const QRectF& box) {
     double lowest = family.guaranteed_floor, highest = 0.0;
     for (const auto& line : lines)
         for (const auto& column : cols)
-            if (column.any) lowest = std::min(lowest, column.low[static_cast<std::size_t>(line.section)]), highest = std::max(highest, column.high[static_cast<std::size_t>(line.section)]);
+            if (column.any)
+                lowest = std::min(lowest, column.low[static_cast<std::size_t>(line.section)]),
+                highest = std::max(highest, column.high[static_cast<std::size_t>(line.section)]);
     const double room = std::max(0.2, highest - lowest) * 0.12;
     Axes volts{time_axis.box, from_ - zero_, to_ - zero_, std::max(0.0, lowest - room * 1.6), highest + room};
     volts.draw(p, Kind::Duration, Kind::Voltage, tr("time"), tr("volts"));
@@ -208,7 +220,10 @@ void SupplyChart::draw(QPainter& p, const QRectF& box) {
         p.drawLine(QPointF(left, volts.y(value)), QPointF(right, volts.y(value)));
         say(p, {right, volts.y(value) - px(4)}, words, Text::Small, c.ink, Qt::AlignRight, true);
     };
-    limit(family.guaranteed_floor, tr("board guaranteed down to %1 at %2").arg(text(display(Kind::Voltage, family.guaranteed_floor)), text(display(Kind::Frequency, family.clock))), Qt::SolidLine);
+    limit(family.guaranteed_floor,
+          tr("board guaranteed down to %1 at %2")
+              .arg(text(display(Kind::Voltage, family.guaranteed_floor)), text(display(Kind::Frequency, family.clock))),
+          Qt::SolidLine);
     limit(family.brown_out, tr("it resets below %1").arg(text(display(Kind::Voltage, family.brown_out))), Qt::DashLine);
     for (const auto& line : lines) {
         const auto s = static_cast<std::size_t>(line.section);
@@ -221,7 +236,8 @@ void SupplyChart::draw(QPainter& p, const QRectF& box) {
         p.setPen(QPen(line.colour, 2));
         p.setBrush(Qt::NoBrush);
         p.drawPolyline(path);
-        if (!path.isEmpty()) say(p, {left + px(6), path.front().y() - px(5)}, text(day.names[s]), Text::Small, line.colour, Qt::AlignLeft, true);
+        if (!path.isEmpty())
+            say(p, {left + px(6), path.front().y() - px(5)}, text(day.names[s]), Text::Small, line.colour, Qt::AlignLeft, true);
         const auto& low = day.lowest[s];
         if (low.time < from_ || low.time > to_) continue;
         const bool bad = line.section == logic && low.volts < family.guaranteed_floor;
@@ -230,18 +246,23 @@ void SupplyChart::draw(QPainter& p, const QRectF& box) {
         p.setBrush(c.card);
         p.drawEllipse(at, px(4), px(4));
         const bool at_right = at.x() > (left + right) / 2;
-        say(p, at + QPointF(at_right ? -px(9) : px(9), px(14)), tr("lowest: %1").arg(text(display(Kind::Voltage, low.volts, 4))), Text::Figure, bad ? c.breaks : line.colour, at_right ? Qt::AlignRight : Qt::AlignLeft, true);
+        say(p, at + QPointF(at_right ? -px(9) : px(9), px(14)), tr("lowest: %1").arg(text(display(Kind::Voltage, low.volts, 4))),
+            Text::Figure, bad ? c.breaks : line.colour, at_right ? Qt::AlignRight : Qt::AlignLeft, true);
     }
     // What stands under the pointer.
     if (!pointer_ || !plot_.contains(*pointer_)) return;
     const double t = from_ + (pointer_->x() - left) / (right - left) * (to_ - from_);
-    const auto after = std::upper_bound(day.points.begin(), day.points.end(), t, [](double time, const auto& point) { return time < point.time; });
+    const auto after =
+        std::upper_bound(day.points.begin(), day.points.end(), t, [](double time, const auto& point) { return time < point.time; });
     if (after == day.points.begin()) return;
     const auto& point = *(after - 1);
     p.setPen(QPen(c.ink, 1, Qt::DotLine));
     p.drawLine(QPointF(pointer_->x(), lanes_top), QPointF(pointer_->x(), bottom));
     QString words = tr("%1: %2").arg(text(display(Kind::Duration, t - zero_, 4)), text(display(Kind::Current, point.source)));
-    for (const auto& line : lines) words += QString(" · %1 %2").arg(text(day.names[static_cast<std::size_t>(line.section)]), text(display(Kind::Voltage, point.volts[static_cast<std::size_t>(line.section)])));
+    for (const auto& line : lines)
+        words += QString(" · %1 %2")
+                     .arg(text(day.names[static_cast<std::size_t>(line.section)]),
+                          text(display(Kind::Voltage, point.volts[static_cast<std::size_t>(line.section)])));
     say(p, {right, amps.box.top() - px(3)}, words, Text::Small, c.ink, Qt::AlignRight, true);
 }
 

@@ -27,7 +27,7 @@ private:
         bool any = false;
         double total = 0.0, source = 0.0, standing = 0.0;
         std::vector<double> amps;
-        std::vector<double> low, high;   ///< volts per section
+        std::vector<double> low, high;  ///< volts per section
     };
     [[nodiscard]] std::vector<Column> columns(int count) const;
 

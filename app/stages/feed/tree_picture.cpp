@@ -49,7 +49,9 @@ void TreePicture::draw(QPainter& p, const QRectF& whole) {
     for (bool found = true; found;) {
         found = false;
         for (const auto& rail : m.project.rails) {
-            const auto known = [&](const QString& id) { return std::find_if(nodes.begin(), nodes.end(), [&](const Node& n) { return n.id == id; }); };
+            const auto known = [&](const QString& id) {
+                return std::find_if(nodes.begin(), nodes.end(), [&](const Node& n) { return n.id == id; });
+            };
             if (known(text(rail.id)) != nodes.end()) continue;
             const auto feed = known(text(rail.from));
             if (feed == nodes.end()) continue;
@@ -57,9 +59,13 @@ void TreePicture::draw(QPainter& p, const QRectF& whole) {
             node.feed = static_cast<int>(feed - nodes.begin());
             node.depth = feed->depth + 1;
             for (const auto& planned : m.plan.rails)
-                if (planned.id == rail.id) node.amps = planned.most ? planned.most : planned.starting, node.volts = planned.voltage, node.verdict = planned.verdict;
+                if (planned.id == rail.id)
+                    node.amps = planned.most ? planned.most : planned.starting, node.volts = planned.voltage,
+                    node.verdict = planned.verdict;
             for (const auto& finding : m.plan.findings)
-                if (finding.stage == project::Stage::Feed && finding.severity == Severity::Stop && finding.text.find(rail.name) != std::string::npos) node.verdict = Verdict::Breaks;
+                if (finding.stage == project::Stage::Feed && finding.severity == Severity::Stop &&
+                    finding.text.find(rail.name) != std::string::npos)
+                    node.verdict = Verdict::Breaks;
             nodes.push_back(node);
             found = true;
         }
@@ -77,19 +83,25 @@ void TreePicture::draw(QPainter& p, const QRectF& whole) {
     };
     for (std::size_t i = 0; i < nodes.size(); ++i)
         if (nodes[i].source) place(i);
-    const double column = box.width() / std::max(1.0, next), level = std::min<double>(px(150), (box.height() * 0.5 - px(40)) / std::max(1, deepest));
+    const double column = box.width() / std::max(1.0, next),
+                 level = std::min<double>(px(150), (box.height() * 0.5 - px(40)) / std::max(1, deepest));
     double most = 0.05;
     for (const auto& node : nodes)
         if (node.amps) most = std::max(most, si(*node.amps));
-    const auto thick = [&](const std::optional<Current>& amps) { return amps ? std::clamp<double>(px(20) * si(*amps) / most, 1.5, px(20)) : 1.5; };
-    const auto centre = [&](const Node& n) { return QPointF(box.left() + column * (n.column + 0.5), box.top() + px(24) + level * n.depth); };
+    const auto thick = [&](const std::optional<Current>& amps) {
+        return amps ? std::clamp<double>(px(20) * si(*amps) / most, 1.5, px(20)) : 1.5;
+    };
+    const auto centre = [&](const Node& n) {
+        return QPointF(box.left() + column * (n.column + 0.5), box.top() + px(24) + level * n.depth);
+    };
     const double high = px(46), wide = std::min<double>(column - px(8), px(150));
     for (const auto& node : nodes) {
         if (node.feed < 0) continue;
         const auto from = centre(nodes[static_cast<std::size_t>(node.feed)]), to = centre(node);
         QPainterPath branch;
         branch.moveTo(from + QPointF(0, high / 2));
-        branch.cubicTo(QPointF(from.x(), from.y() + level * 0.55), QPointF(to.x(), to.y() - level * 0.5), QPointF(to.x(), to.y() - high / 2));
+        branch.cubicTo(QPointF(from.x(), from.y() + level * 0.55), QPointF(to.x(), to.y() - level * 0.5),
+                       QPointF(to.x(), to.y() - high / 2));
         p.setPen(QPen(node.verdict == Verdict::Breaks ? c.breaks : c.spark, thick(node.amps), Qt::SolidLine, Qt::FlatCap));
         p.setBrush(Qt::NoBrush);
         p.drawPath(branch);
@@ -98,19 +110,24 @@ void TreePicture::draw(QPainter& p, const QRectF& whole) {
         const auto at = centre(node);
         const QRectF frame(at.x() - wide / 2, at.y() - high / 2, wide, high);
         boxes_.emplace_back(node.id, frame);
-        p.setPen(QPen(node.source && !node.standby ? c.ink : node.verdict == Verdict::Breaks ? c.breaks : c.ink, 1.5, node.standby ? Qt::DashLine : Qt::SolidLine));
+        p.setPen(QPen(node.source && !node.standby      ? c.ink
+                      : node.verdict == Verdict::Breaks ? c.breaks
+                                                        : c.ink,
+                      1.5, node.standby ? Qt::DashLine : Qt::SolidLine));
         p.setBrush(node.source && !node.standby ? c.ink : c.card);
         p.drawRoundedRect(frame, 4, 4);
         const QColor ink = node.source && !node.standby ? c.card : c.ink;
         p.setFont(textFont(Text::Figure));
         p.setPen(ink);
         const QString title = node.name + (node.volts ? " · " + text(display(*node.volts, 3)) : QString());
-        p.drawText(frame.adjusted(px(4), px(4), -px(4), -px(22)), Qt::AlignCenter, p.fontMetrics().elidedText(title, Qt::ElideRight, static_cast<int>(wide - px(8))));
+        p.drawText(frame.adjusted(px(4), px(4), -px(4), -px(22)), Qt::AlignCenter,
+                   p.fontMetrics().elidedText(title, Qt::ElideRight, static_cast<int>(wide - px(8))));
         p.setFont(textFont(Text::Small));
         p.setPen(node.source && !node.standby ? c.card : c.soft);
         QString how = node.standby ? tr("instead") : node.how;
         if (node.amps) how += " · " + text(display(*node.amps, 3));
-        p.drawText(frame.adjusted(px(4), px(23), -px(4), -px(3)), Qt::AlignCenter, p.fontMetrics().elidedText(how, Qt::ElideRight, static_cast<int>(wide - px(8))));
+        p.drawText(frame.adjusted(px(4), px(23), -px(4), -px(3)), Qt::AlignCenter,
+                   p.fontMetrics().elidedText(how, Qt::ElideRight, static_cast<int>(wide - px(8))));
     }
 
     // The same in figures, a row a rail: there is room for as many as there are.
@@ -125,8 +142,14 @@ void TreePicture::draw(QPainter& p, const QRectF& whole) {
         const auto* decided = project::findRail(m.project, rail.id);
         p.setFont(textFont(Text::Small));
         say(p, {box.left(), y}, p.fontMetrics().elidedText(text(rail.name), Qt::ElideRight, static_cast<int>(names)), Text::Small, c.ink);
-        const QString cells[] = {amount(rail.rest), amount(rail.running), amount(rail.most ? rail.most : rail.starting), amount(rail.stalled), amount(rail.least ? rail.least : rail.lowest), decided != nullptr && decided->fuse ? text(displayPlain(*decided->fuse)) : tr("none")};
-        for (int k = 0; k < 6; ++k) say(p, {box.left() + names + cell * (k + 1), y}, cells[k], Text::Small, k == 5 ? c.ink : c.spark, Qt::AlignRight);
+        const QString cells[] = {amount(rail.rest),
+                                 amount(rail.running),
+                                 amount(rail.most ? rail.most : rail.starting),
+                                 amount(rail.stalled),
+                                 amount(rail.least ? rail.least : rail.lowest),
+                                 decided != nullptr && decided->fuse ? text(displayPlain(*decided->fuse)) : tr("none")};
+        for (int k = 0; k < 6; ++k)
+            say(p, {box.left() + names + cell * (k + 1), y}, cells[k], Text::Small, k == 5 ? c.ink : c.spark, Qt::AlignRight);
         p.setPen(QPen(c.line, 1));
         p.drawLine(QPointF(box.left(), y + px(5)), QPointF(box.right(), y + px(5)));
     }
@@ -164,7 +187,9 @@ void TreePicture::winding(QPainter& p, const QRectF& box, double y) {
     p.setFont(textFont(Text::Small));
     p.setPen(fitted ? c.soft : c.breaks);
     p.drawText(QRectF(loop.right() + px(22), loop.top() - px(4), box.right() - loop.right() - px(22), px(80)), Qt::TextWordWrap,
-               fitted ? tr("%1, switched off: its current dies away through the diode, whose stripe points to +.").arg(text(channel()->name)) : tr("%1 has no way for its current when the switch opens.").arg(text(channel()->name)));
+               fitted
+                   ? tr("%1, switched off: its current dies away through the diode, whose stripe points to +.").arg(text(channel()->name))
+                   : tr("%1 has no way for its current when the switch opens.").arg(text(channel()->name)));
 }
 
 }  // namespace hinge::app

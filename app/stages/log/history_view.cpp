@@ -1,17 +1,23 @@
 #include "stages/log/history_view.hpp"
-#include "project/facts.hpp"
 #include <QCoreApplication>
 #include <QStringList>
 #include <algorithm>
+#include "project/facts.hpp"
 
 namespace hinge::app {
 namespace {
 
-QString tr(const char* words) { return QCoreApplication::translate("HistoryView", words); }
-QString text(const std::string& s) { return QString::fromStdString(s); }
+QString tr(const char* words) {
+    return QCoreApplication::translate("HistoryView", words);
+}
+QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
 
 // "gate_resistor" as a person reads it.
-QString plain(QString word) { return word.replace('_', ' '); }
+QString plain(QString word) {
+    return word.replace('_', ' ');
+}
 
 ChangeLine lineOf(const store::Change& change, const project::Project& now) {
     QStringList way = text(change.path).split('/');
@@ -39,7 +45,10 @@ ChangeLine lineOf(const store::Change& change, const project::Project& now) {
         way.removeFirst();
     }
     for (auto& step : way) step = plain(step);
-    line.fact = way.isEmpty() ? (change.before.empty() ? tr("new") : change.after.empty() ? tr("taken out") : tr("changed")) : way.join(" · ");
+    line.fact = way.isEmpty() ? (change.before.empty()  ? tr("new")
+                                 : change.after.empty() ? tr("taken out")
+                                                        : tr("changed"))
+                              : way.join(" · ");
     return line;
 }
 
@@ -59,7 +68,9 @@ std::vector<HistoryLine> historyLines(const store::History& history, const proje
         if (k == 0 && entry.changes.empty()) line.what = tr("as it was first opened");
         else if (!entry.changes.empty()) {
             const auto first = lineOf(entry.changes.front(), now);
-            QString change = first.before.isEmpty() ? QString("%1 · %2: %3").arg(first.whose, first.fact, first.after) : first.after.isEmpty() ? QString("%1 · %2: %3").arg(first.whose, first.fact, first.before) : QString("%1 · %2: %3 → %4").arg(first.whose, first.fact, first.before, first.after);
+            QString change = first.before.isEmpty()  ? QString("%1 · %2: %3").arg(first.whose, first.fact, first.after)
+                             : first.after.isEmpty() ? QString("%1 · %2: %3").arg(first.whose, first.fact, first.before)
+                                                     : QString("%1 · %2: %3 → %4").arg(first.whose, first.fact, first.before, first.after);
             if (entry.changes.size() > 1) change += tr(" and %1 more").arg(entry.changes.size() - 1);
             line.what = line.what.isEmpty() ? change : line.what + ": " + change;
         }

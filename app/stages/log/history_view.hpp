@@ -1,9 +1,9 @@
 #pragma once
 // The history as a page shows it; no widget here.
-#include "store/history.hpp"
-#include "project/project.hpp"
 #include <QString>
 #include <vector>
+#include "project/project.hpp"
+#include "store/history.hpp"
 
 namespace hinge::app {
 

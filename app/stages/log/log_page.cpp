@@ -1,16 +1,4 @@
 #include "stages/log/log_page.hpp"
-#include "firmware/sketch.hpp"
-#include "journal/cured.hpp"
-#include "plan/wiring.hpp"
-#include "quantity/text.hpp"
-#include "shell/wrap_row.hpp"
-#include "stages/log/history_view.hpp"
-#include "stages/log/packet_page.hpp"
-#include "stages/log/parts_account.hpp"
-#include "stages/log/time_line.hpp"
-#include "stages/log/upkeep_page.hpp"
-#include "stages/tune/run_keeper.hpp"
-#include "theme/theme.hpp"
 #include <QComboBox>
 #include <QDateTime>
 #include <QFileDialog>
@@ -24,6 +12,18 @@
 #include <QTextBrowser>
 #include <QUrl>
 #include <QVBoxLayout>
+#include "firmware/sketch.hpp"
+#include "journal/cured.hpp"
+#include "plan/wiring.hpp"
+#include "quantity/text.hpp"
+#include "shell/wrap_row.hpp"
+#include "stages/log/history_view.hpp"
+#include "stages/log/packet_page.hpp"
+#include "stages/log/parts_account.hpp"
+#include "stages/log/time_line.hpp"
+#include "stages/log/upkeep_page.hpp"
+#include "stages/tune/run_keeper.hpp"
+#include "theme/theme.hpp"
 
 namespace hinge::app {
 
@@ -35,7 +35,9 @@ LogPage::LogPage(Document* document, QWidget* parent) : QWidget(parent), documen
     auto* tabs = new WrapRow(ways);
     tabs->setContentsMargins(0, 0, 0, 0);
     tabs->setSpacing(px(6));
-    const std::pair<const char*, QString> views[] = {{"logJournal", tr("Journal")}, {"logChanges", tr("Changes")}, {"logRuns", tr("Run log")}, {"logWiring", tr("Wiring")}, {"logParts", tr("Parts and cost")}, {"logUpkeep", tr("Upkeep")}, {"logPacket", tr("Packet")}};
+    const std::pair<const char*, QString> views[] = {
+        {"logJournal", tr("Journal")},      {"logChanges", tr("Changes")}, {"logRuns", tr("Run log")}, {"logWiring", tr("Wiring")},
+        {"logParts", tr("Parts and cost")}, {"logUpkeep", tr("Upkeep")},   {"logPacket", tr("Packet")}};
     for (std::size_t i = 0; i < std::size(views); ++i) {
         auto* tab = new QPushButton(views[i].second);
         tab->setObjectName(views[i].first);
@@ -60,7 +62,7 @@ LogPage::LogPage(Document* document, QWidget* parent) : QWidget(parent), documen
     makeEntryRow(column);
     time_ = new TimeLine(document_);
     connect(time_, &TimeLine::picked, this, [this](const QString& entry) {
-        most_ = document_->model().project.journal.entries.size();   // the mark may belong to one that is not listed yet
+        most_ = document_->model().project.journal.entries.size();  // the mark may belong to one that is not listed yet
         present(channel_);
         view_->scrollToAnchor("entry-" + entry);
     });
@@ -75,7 +77,8 @@ LogPage::LogPage(Document* document, QWidget* parent) : QWidget(parent), documen
     upkeep_ = new UpkeepPage(document_);
     packet_ = new PacketPage(document_);
     connect(packet_, &PacketPage::saveAsked, this, &LogPage::saveAsked);
-    for (QWidget* page : {reading, static_cast<QWidget*>(parts_), static_cast<QWidget*>(upkeep_), static_cast<QWidget*>(packet_)}) stack_->addWidget(page);
+    for (QWidget* page : {reading, static_cast<QWidget*>(parts_), static_cast<QWidget*>(upkeep_), static_cast<QWidget*>(packet_)})
+        stack_->addWidget(page);
 }
 
 void LogPage::makeEntryRow(QVBoxLayout* column) {
@@ -114,7 +117,9 @@ void LogPage::makeEntryRow(QVBoxLayout* column) {
     connect(line_, &QLineEdit::returnPressed, this, &LogPage::add);
     row->addWidget(kind_);
     row->addWidget(line_, 1);
-    for (QWidget* each : {static_cast<QWidget*>(stage_), static_cast<QWidget*>(part_), static_cast<QWidget*>(cost_), static_cast<QWidget*>(attach_), static_cast<QWidget*>(button)}) row->addWidget(each);
+    for (QWidget* each : {static_cast<QWidget*>(stage_), static_cast<QWidget*>(part_), static_cast<QWidget*>(cost_),
+                          static_cast<QWidget*>(attach_), static_cast<QWidget*>(button)})
+        row->addWidget(each);
     said_ = new QLabel;
     said_->setObjectName("entrySaid");
     said_->setWordWrap(true);
@@ -148,7 +153,9 @@ void LogPage::attach(const QString& file) {
 void LogPage::add() {
     if (line_->text().trimmed().isEmpty()) return refuse(tr("Write a line first: what happened, and what it was good for."));
     auto project = document_->model().project;
-    auto entry = project::newEntry(project, "entry", named<journal::EntryKind>(kind_->currentData().toString().toStdString()).value_or(journal::EntryKind::Note), channel_.toStdString(), nowText());
+    auto entry = project::newEntry(
+        project, "entry", named<journal::EntryKind>(kind_->currentData().toString().toStdString()).value_or(journal::EntryKind::Note),
+        channel_.toStdString(), nowText());
     if (entry.kind == journal::EntryKind::Lesson) {
         entry.lesson = line_->text().toStdString();
         entry.stage = stage_->currentData().toString().toStdString();
@@ -196,7 +203,8 @@ void LogPage::follow(const QUrl& link) {
     if (link.scheme() == "back") {
         const QString why = document_->goBack(entry);
         looked_.reset();
-        Q_EMIT document_->said(why.isEmpty() ? tr("It is as it was then; what was newer stays in the list, and one undo takes this back.") : why);
+        Q_EMIT document_->said(why.isEmpty() ? tr("It is as it was then; what was newer stays in the list, and one undo takes this back.")
+                                             : why);
     }
 }
 
@@ -244,12 +252,20 @@ void LogPage::present(const QString& channel) {
     part_->setCurrentIndex(std::max(0, part_->findData(chosen)));
     view_->setFont(textFont(Text::Body));
     view_->setStyleSheet(QString("background-color: %1;").arg(c.card.name()));
-    const QString style = QString("<style>td { padding: 3px 12px 3px 0; } .soft { color: %1; } h3 { margin-top: 14px; } a { color: %2; text-decoration: none; } .was { color: %3; } .is { color: %2; }</style>").arg(c.soft.name(), c.hinge.name(), c.spark.name());
-    view_->setHtml(style + (shown_ == View::Journal ? journalHtml() : shown_ == View::Changes ? changesHtml() : shown_ == View::Runs ? runsHtml() : wiringHtml()));
+    const QString style = QString(
+                              "<style>td { padding: 3px 12px 3px 0; } .soft { color: %1; } h3 { margin-top: 14px; } a { color: %2; "
+                              "text-decoration: none; } .was { color: %3; } .is { color: %2; }</style>")
+                              .arg(c.soft.name(), c.hinge.name(), c.spark.name());
+    view_->setHtml(style + (shown_ == View::Journal   ? journalHtml()
+                            : shown_ == View::Changes ? changesHtml()
+                            : shown_ == View::Runs    ? runsHtml()
+                                                      : wiringHtml()));
 }
 
 namespace {
-QString esc(const std::string& s) { return QString::fromStdString(s).toHtmlEscaped(); }
+QString esc(const std::string& s) {
+    return QString::fromStdString(s).toHtmlEscaped();
+}
 }  // namespace
 
 QString LogPage::journalHtml() const {
@@ -257,10 +273,16 @@ QString LogPage::journalHtml() const {
     const QString looked_for = find_->text().trimmed();
     std::vector<const journal::Entry*> entries;
     for (const auto& entry : model.project.journal.entries)
-        if (looked_for.isEmpty() || text(entry.text + " " + entry.lesson + " " + entry.settings + " " + entry.date).contains(looked_for, Qt::CaseInsensitive)) entries.push_back(&entry);
+        if (looked_for.isEmpty() ||
+            text(entry.text + " " + entry.lesson + " " + entry.settings + " " + entry.date).contains(looked_for, Qt::CaseInsensitive))
+            entries.push_back(&entry);
     std::stable_sort(entries.begin(), entries.end(), [](const auto* a, const auto* b) { return a->date > b->date; });
     if (entries.empty())
-        return "<p class='soft'>" + (looked_for.isEmpty() ? tr("Nothing yet: readings, runs and faults that were found come here by themselves; a line of your own goes in above.") : tr("No line has '%1' in it.").arg(looked_for.toHtmlEscaped())) + "</p>";
+        return "<p class='soft'>" +
+               (looked_for.isEmpty() ? tr("Nothing yet: readings, runs and faults that were found come here by themselves; a line of your "
+                                          "own goes in above.")
+                                     : tr("No line has '%1' in it.").arg(looked_for.toHtmlEscaped())) +
+               "</p>";
     QString html = "<table>";
     for (std::size_t k = 0; k < entries.size() && k < most_; ++k) {
         const auto& entry = *entries[k];
@@ -271,13 +293,22 @@ QString LogPage::journalHtml() const {
         if (!entry.settings.empty()) body += "<br><span class='soft'>" + esc(entry.settings) + "</span>";
         if (!entry.lesson.empty()) {
             const auto stage = named<project::Stage>(entry.stage);
-            body += "<br><b>" + tr("Lesson: ") + "</b>" + (entry.lesson == entry.text ? QString() : esc(entry.lesson) + " ") + "<span class='soft'>" + tr("comes up at %1").arg(tr(labelOf(stage.value_or(project::Stage::Need)))) + "</span>";
+            body += "<br><b>" + tr("Lesson: ") + "</b>" + (entry.lesson == entry.text ? QString() : esc(entry.lesson) + " ") +
+                    "<span class='soft'>" + tr("comes up at %1").arg(tr(labelOf(stage.value_or(project::Stage::Need)))) + "</span>";
         }
         if (!entry.photo.empty()) {
             const QString file = document_->photoPath(entry.photo);
-            body += "<br>" + (QFileInfo::exists(file) ? QString("<img src='%1' height='%2'>").arg(QUrl::fromLocalFile(file).toString()).arg(px(120)) : "<span class='soft'>" + tr("its photo %1 is not in the project's photos folder any more").arg(esc(entry.photo)) + "</span>");
+            body +=
+                "<br>" + (QFileInfo::exists(file)
+                              ? QString("<img src='%1' height='%2'>").arg(QUrl::fromLocalFile(file).toString()).arg(px(120))
+                              : "<span class='soft'>" +
+                                    tr("its photo %1 is not in the project's photos folder any more").arg(esc(entry.photo)) + "</span>");
         }
-        html += QString("<tr><td class='soft'><a name='entry-%1'></a>%2</td><td><b>%3</b></td><td class='soft'>%4</td><td>%5</td><td><a href='drop:/%1' title='%6'>×</a></td></tr>").arg(esc(entry.id), esc(entry.date).replace('T', ' '), tr(labelOf(entry.kind)), of != nullptr ? esc(of->name) : tr("all"), body, tr("Take this line out"));
+        html += QString(
+                    "<tr><td class='soft'><a name='entry-%1'></a>%2</td><td><b>%3</b></td><td class='soft'>%4</td><td>%5</td><td><a "
+                    "href='drop:/%1' title='%6'>×</a></td></tr>")
+                    .arg(esc(entry.id), esc(entry.date).replace('T', ' '), tr(labelOf(entry.kind)),
+                         of != nullptr ? esc(of->name) : tr("all"), body, tr("Take this line out"));
     }
     html += "</table>";
     if (entries.size() > most_) html += QString("<p><a href='more:/0'>%1</a></p>").arg(tr("%1 older lines").arg(entries.size() - most_));
@@ -291,7 +322,11 @@ QString LogPage::changesHtml() const {
     QString html;
     const auto table = [](const std::vector<ChangeLine>& lines) {
         QString rows = "<table>";
-        for (const auto& line : lines) rows += QString("<tr><td>%1</td><td class='soft'>%2</td><td class='was'>%3</td><td>→</td><td class='is'>%4</td></tr>").arg(line.whose.toHtmlEscaped(), line.fact.toHtmlEscaped(), line.before.isEmpty() ? "—" : line.before.toHtmlEscaped(), line.after.isEmpty() ? "—" : line.after.toHtmlEscaped());
+        for (const auto& line : lines)
+            rows +=
+                QString("<tr><td>%1</td><td class='soft'>%2</td><td class='was'>%3</td><td>→</td><td class='is'>%4</td></tr>")
+                    .arg(line.whose.toHtmlEscaped(), line.fact.toHtmlEscaped(), line.before.isEmpty() ? "—" : line.before.toHtmlEscaped(),
+                         line.after.isEmpty() ? "—" : line.after.toHtmlEscaped());
         return rows + "</table>";
     };
     if (looked_ && *looked_ < history.size()) {
@@ -308,30 +343,49 @@ QString LogPage::changesHtml() const {
             const auto wires_then = plan::wiring(*earlier, model.parts, plan_then);
             QStringList gone, come;
             for (const auto& wire : wires_then)
-                if (std::none_of(model.wires.begin(), model.wires.end(), [&](const plan::Wire& now) { return now.from == wire.from && now.to == wire.to; })) gone << esc(wire.from + " → " + wire.to);
+                if (std::none_of(model.wires.begin(), model.wires.end(),
+                                 [&](const plan::Wire& now) { return now.from == wire.from && now.to == wire.to; }))
+                    gone << esc(wire.from + " → " + wire.to);
             for (const auto& wire : model.wires)
-                if (std::none_of(wires_then.begin(), wires_then.end(), [&](const plan::Wire& then) { return then.from == wire.from && then.to == wire.to; })) come << esc(wire.from + " → " + wire.to);
+                if (std::none_of(wires_then.begin(), wires_then.end(),
+                                 [&](const plan::Wire& then) { return then.from == wire.from && then.to == wire.to; }))
+                    come << esc(wire.from + " → " + wire.to);
             const auto sketch_then = plan::sketchOf(*earlier, plan_then);
             const bool same_sketch = sketch_then && model.sketch && sketch_then->text == model.sketch->text;
-            html += "<p><b>" + tr("Wiring") + "</b>: " + (gone.isEmpty() && come.isEmpty() ? tr("the same") : tr("then %1; now %2").arg(gone.isEmpty() ? "—" : gone.join(", "), come.isEmpty() ? "—" : come.join(", "))) + ". <b>" + tr("Sketch") + "</b>: " +
-                    (same_sketch ? tr("the same") : !sketch_then ? tr("there was none") : tr("another, plan %1").arg(esc(firmware::planMark(*sketch_then)))) + ".</p>";
-            html += QString("<p><a href='back:/%1'><b>%2</b></a> &nbsp; <a href='close:/0'>%3</a></p>").arg(*looked_).arg(tr("Go back to it"), tr("Close"));
+            html += "<p><b>" + tr("Wiring") + "</b>: " +
+                    (gone.isEmpty() && come.isEmpty()
+                         ? tr("the same")
+                         : tr("then %1; now %2").arg(gone.isEmpty() ? "—" : gone.join(", "), come.isEmpty() ? "—" : come.join(", "))) +
+                    ". <b>" + tr("Sketch") + "</b>: " +
+                    (same_sketch    ? tr("the same")
+                     : !sketch_then ? tr("there was none")
+                                    : tr("another, plan %1").arg(esc(firmware::planMark(*sketch_then)))) +
+                    ".</p>";
+            html += QString("<p><a href='back:/%1'><b>%2</b></a> &nbsp; <a href='close:/0'>%3</a></p>")
+                        .arg(*looked_)
+                        .arg(tr("Go back to it"), tr("Close"));
         }
     }
     html += "<h3>" + tr("Every state, newest first") + "</h3><table>";
     for (const auto& line : historyLines(history, model.project))
-        html += QString("<tr><td class='soft'>%1</td><td>%2</td><td><a href='look:/%3'>%4</a></td></tr>").arg(line.when.toHtmlEscaped(), line.what.toHtmlEscaped()).arg(line.entry).arg(tr("look at it"));
+        html += QString("<tr><td class='soft'>%1</td><td>%2</td><td><a href='look:/%3'>%4</a></td></tr>")
+                    .arg(line.when.toHtmlEscaped(), line.what.toHtmlEscaped())
+                    .arg(line.entry)
+                    .arg(tr("look at it"));
     return html + "</table>";
 }
 
 // The gadget's own, written while it is on the link; read again when it has grown.
 void LogPage::readOwnRuns() {
     const QFileInfo own(runLogOf(document_->folder()));
-    if (document_->folder().isEmpty() || !own.exists() || (!runsFile_.isEmpty() && runsFile_ != own.filePath()) || own.size() == runsSize_) return;
+    if (document_->folder().isEmpty() || !own.exists() || (!runsFile_.isEmpty() && runsFile_ != own.filePath()) || own.size() == runsSize_)
+        return;
     const auto text_of = store::readWhole(own.filePath().toStdString());
     auto rows = text_of ? journal::parseRunLog(*text_of) : tl::unexpected(text_of.error());
     runsSize_ = own.size();
-    if (!rows) return Q_EMIT document_->said(tr("The gadget's own run log cannot be read: %1. Mend or remove %2.").arg(words(rows.error()), own.filePath()));
+    if (!rows)
+        return Q_EMIT document_->said(
+            tr("The gadget's own run log cannot be read: %1. Mend or remove %2.").arg(words(rows.error()), own.filePath()));
     runs_ = std::move(*rows);
     runsFile_ = own.filePath();
 }
@@ -351,10 +405,17 @@ void LogPage::readRuns(const QString& file) {
 // What a gadget has done, and whether a fault that used to come is gone.
 QString LogPage::runsHtml() const {
     const QString open = QString("<p><a href='open:/0'><b>%1</b></a></p>").arg(tr("Open a run log…"));
-    if (runsFile_.isEmpty()) return "<p>" + tr("While the gadget is on the link, in Tune, each of its runs is kept in runs.csv in the project's folder, and shown here. From elsewhere: a CSV with a header: time (2026-11-25T14:30:00), and any of trigger, action, duration (s), amount, current (A), fault.") + "</p>" + open;
+    if (runsFile_.isEmpty())
+        return "<p>" +
+               tr("While the gadget is on the link, in Tune, each of its runs is kept in runs.csv in the project's folder, and shown here. "
+                  "From elsewhere: a CSV with a header: time (2026-11-25T14:30:00), and any of trigger, action, duration (s), amount, "
+                  "current (A), fault.") +
+               "</p>" + open;
     const auto t = journal::totalsOf(runs_);
     QString html = "<h3>" + QFileInfo(runsFile_).fileName().toHtmlEscaped() + "</h3><table>";
-    const auto row = [&html](const QString& what, const QString& value) { html += QString("<tr><td class='soft'>%1</td><td><b>%2</b></td></tr>").arg(what, value); };
+    const auto row = [&html](const QString& what, const QString& value) {
+        html += QString("<tr><td class='soft'>%1</td><td><b>%2</b></td></tr>").arg(what, value);
+    };
     row(tr("rows"), QString::number(t.rows));
     row(tr("over"), tr("%1 days").arg(t.days, 0, 'f', 1));
     row(tr("on for, in all"), text(display(Kind::Duration, t.on_time)));
@@ -366,16 +427,23 @@ QString LogPage::runsHtml() const {
     html += "</table>";
     if (t.between_faults && t.since_fault && *t.between_faults > 0.0)
         if (const auto judged = journal::cured({of<Duration>(*t.between_faults), of<Duration>(*t.since_fault)}))
-            html += "<p>" + (judged->verdict == Verdict::Holds ? tr("It has stayed away for long enough: %1 sure that it is cured.").arg(text(display(judged->result.confidence_reached, 2)))
-                                                              : tr("Not yet: %1 sure. It takes %2 days without a fault, in all, to be 95 % sure.").arg(text(display(judged->result.confidence_reached, 2))).arg(si(judged->result.needed_time) / 86'400.0, 0, 'f', 1)) + "</p>";
+            html += "<p>" +
+                    (judged->verdict == Verdict::Holds ? tr("It has stayed away for long enough: %1 sure that it is cured.")
+                                                             .arg(text(display(judged->result.confidence_reached, 2)))
+                                                       : tr("Not yet: %1 sure. It takes %2 days without a fault, in all, to be 95 % sure.")
+                                                             .arg(text(display(judged->result.confidence_reached, 2)))
+                                                             .arg(si(judged->result.needed_time) / 86'400.0, 0, 'f', 1)) +
+                    "</p>";
     if (t.jumps > 0) html += "<p>" + tr("Its clock went back %1 times: nothing is counted across those.").arg(t.jumps) + "</p>";
-    if (t.gaps > 0) html += "<p>" + tr("It was silent %1 times for far longer than usual: was it off, or was the log?").arg(t.gaps) + "</p>";
+    if (t.gaps > 0)
+        html += "<p>" + tr("It was silent %1 times for far longer than usual: was it off, or was the log?").arg(t.gaps) + "</p>";
     return html + open;
 }
 
 QString LogPage::wiringHtml() const {
     QString html = "<table>";
-    for (const auto& wire : document_->model().wires) html += QString("<tr><td>%1</td><td>→ %2</td><td class='soft'>%3</td></tr>").arg(esc(wire.from), esc(wire.to), esc(wire.note));
+    for (const auto& wire : document_->model().wires)
+        html += QString("<tr><td>%1</td><td>→ %2</td><td class='soft'>%3</td></tr>").arg(esc(wire.from), esc(wire.to), esc(wire.note));
     return html + "</table>";
 }
 

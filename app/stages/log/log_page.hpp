@@ -1,8 +1,8 @@
 #pragma once
-#include "journal/run_log.hpp"
-#include "shell/document.hpp"
 #include <QWidget>
 #include <optional>
+#include "journal/run_log.hpp"
+#include "shell/document.hpp"
 
 class QComboBox;
 class QLabel;
@@ -58,12 +58,12 @@ private:
     QString channel_;
     View shown_ = View::Journal;
     QString runsFile_;
-    qint64 runsSize_ = -1;                ///< of the gadget's own when it was read
+    qint64 runsSize_ = -1;  ///< of the gadget's own when it was read
     std::vector<journal::RunRow> runs_;
-    std::optional<std::size_t> looked_;   ///< an earlier state
+    std::optional<std::size_t> looked_;  ///< an earlier state
     std::vector<QPushButton*> tabs_;
-    std::size_t most_ = 200;              ///< entries shown; a journal of years is long
-    QString photo_;                       ///< of the line that is being written
+    std::size_t most_ = 200;  ///< entries shown; a journal of years is long
+    QString photo_;           ///< of the line that is being written
     QStackedWidget* stack_ = nullptr;
     QWidget* entryRow_ = nullptr;
     TimeLine* time_ = nullptr;

@@ -1,8 +1,4 @@
 #include "stages/log/packet_page.hpp"
-#include "shell/labels.hpp"
-#include "shell/packet_paper.hpp"
-#include "store/document.hpp"
-#include "theme/theme.hpp"
 #include <QDate>
 #include <QHBoxLayout>
 #include <QImage>
@@ -12,13 +8,21 @@
 #include <QPushButton>
 #include <QScrollArea>
 #include <QVBoxLayout>
+#include "shell/labels.hpp"
+#include "shell/packet_paper.hpp"
+#include "store/document.hpp"
+#include "theme/theme.hpp"
 
 namespace hinge::app {
 
-PacketSheets::PacketSheets(QWidget* parent) : QWidget(parent) { setObjectName("packetSheets"); }
+PacketSheets::PacketSheets(QWidget* parent) : QWidget(parent) {
+    setObjectName("packetSheets");
+}
 PacketSheets::~PacketSheets() = default;
 
-int PacketSheets::pages() const { return paper_ ? paper_->pages() : 0; }
+int PacketSheets::pages() const {
+    return paper_ ? paper_->pages() : 0;
+}
 
 // Two beside each other; a margin of paper is left white around what is printed.
 QRectF PacketSheets::sheet(int page, double width) const {
@@ -26,7 +30,9 @@ QRectF PacketSheets::sheet(int page, double width) const {
     return {gap + (page % 2) * (wide + gap), gap + (page / 2) * (high + gap), wide, high};
 }
 
-int PacketSheets::heightForWidth(int width) const { return pages() == 0 ? px(40) : static_cast<int>(sheet(pages() - 1, width).bottom()) + px(12); }
+int PacketSheets::heightForWidth(int width) const {
+    return pages() == 0 ? px(40) : static_cast<int>(sheet(pages() - 1, width).bottom()) + px(12);
+}
 
 void PacketSheets::present(std::unique_ptr<PacketPaper> paper) {
     paper_ = std::move(paper);
@@ -34,7 +40,9 @@ void PacketSheets::present(std::unique_ptr<PacketPaper> paper) {
     update();
 }
 
-void PacketSheets::resizeEvent(QResizeEvent*) { setMinimumHeight(heightForWidth(width())); }
+void PacketSheets::resizeEvent(QResizeEvent*) {
+    setMinimumHeight(heightForWidth(width()));
+}
 
 void PacketSheets::paintEvent(QPaintEvent* event) {
     QPainter p(this);
@@ -44,7 +52,7 @@ void PacketSheets::paintEvent(QPaintEvent* event) {
     for (int n = 0; n < pages(); ++n) {
         const QRectF box = sheet(n, width());
         if (!box.intersects(event->rect())) continue;
-        p.fillRect(box, Qt::white);   // paper stays white in the dark theme too
+        p.fillRect(box, Qt::white);  // paper stays white in the dark theme too
         // Twice as fine, then made smaller: small print and drawings keep their lines.
         const double factor = 2.0 * box.width() * (210.0 - 28.0) / 210.0 / paper_->size().width();
         QImage sheet_image((paper_->size() * factor).toSize(), QImage::Format_RGB32);
@@ -92,7 +100,9 @@ void PacketPage::present() {
         else ++missing;
     sheets_->present(std::make_unique<PacketPaper>(packet, 1.0));
     sentence_->setFont(textFont(Text::Body));
-    QString sentence = tr("%1 pages: what it is, wiring to print, parts, settings, sketch, assembly, first power-up, use, cautions, and the working of every number.").arg(sheets_->pages());
+    QString sentence = tr("%1 pages: what it is, wiring to print, parts, settings, sketch, assembly, first power-up, use, cautions, and "
+                          "the working of every number.")
+                           .arg(sheets_->pages());
     if (missing > 0) sentence += " " + tr("%1 photos are not in the project's photos folder any more, and are left out.").arg(missing);
     sentence_->setText(sentence);
 }

@@ -1,7 +1,7 @@
 #pragma once
-#include "shell/document.hpp"
 #include <QWidget>
 #include <memory>
+#include "shell/document.hpp"
 
 class QLabel;
 

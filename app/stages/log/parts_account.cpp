@@ -1,9 +1,4 @@
 #include "stages/log/parts_account.hpp"
-#include "journal/worth_it.hpp"
-#include "pictures/chart.hpp"
-#include "quantity/text.hpp"
-#include "shell/labels.hpp"
-#include "theme/marks.hpp"
 #include <QCoreApplication>
 #include <QGridLayout>
 #include <QLabel>
@@ -13,11 +8,18 @@
 #include <QScrollArea>
 #include <QVBoxLayout>
 #include <algorithm>
+#include "journal/worth_it.hpp"
+#include "pictures/chart.hpp"
+#include "quantity/text.hpp"
+#include "shell/labels.hpp"
+#include "theme/marks.hpp"
 
 namespace hinge::app {
 namespace {
 
-QString money(const Model& m, double amount) { return text(m.project.brief.currency) + " " + QString::number(amount, 'f', 2); }
+QString money(const Model& m, double amount) {
+    return text(m.project.brief.currency) + " " + QString::number(amount, 'f', 2);
+}
 
 QString worthOf(const Model& m) {
     journal::WorthIt worth;
@@ -29,14 +31,24 @@ QString worthOf(const Model& m) {
     const auto worked = journal::worthIt(worth);
     if (!worked) return words(worked.error());
     const QString cost = money(m, si(worked->result.total_cost));
-    if (si(m.project.journal.hours) <= 0.0) return QCoreApplication::translate("PartsAccount", "Was it worth it? Write down at the left how long it took; until then only the money is known.");
-    if (!worked->result.payback_weeks) return QCoreApplication::translate("PartsAccount", "Was it worth it? It costs %1 with your hours, and no time saved stands against that: it is made for its own sake.").arg(cost);
-    return QCoreApplication::translate("PartsAccount", "Was it worth it? It costs %1 with your hours and has paid for itself after %2 weeks.").arg(cost, QString::number(si(*worked->result.payback_weeks) / 604'800.0, 'f', 0));
+    if (si(m.project.journal.hours) <= 0.0)
+        return QCoreApplication::translate("PartsAccount",
+                                           "Was it worth it? Write down at the left how long it took; until then only the money is known.");
+    if (!worked->result.payback_weeks)
+        return QCoreApplication::translate(
+                   "PartsAccount",
+                   "Was it worth it? It costs %1 with your hours, and no time saved stands against that: it is made for its own sake.")
+            .arg(cost);
+    return QCoreApplication::translate("PartsAccount",
+                                       "Was it worth it? It costs %1 with your hours and has paid for itself after %2 weeks.")
+        .arg(cost, QString::number(si(*worked->result.payback_weeks) / 604'800.0, 'f', 0));
 }
 
 }  // namespace
 
-AccountPicture::AccountPicture(Document* document, QWidget* parent) : QWidget(parent), document_(document) { setObjectName("accountPicture"); }
+AccountPicture::AccountPicture(Document* document, QWidget* parent) : QWidget(parent), document_(document) {
+    setObjectName("accountPicture");
+}
 
 // One bar for all that it costs: a piece for each priced line, as wide as its share.
 void AccountPicture::paintEvent(QPaintEvent*) {
@@ -71,7 +83,8 @@ void AccountPicture::paintEvent(QPaintEvent*) {
         p.drawRect(box);
         if (wide > px(46)) {
             say(p, {box.left() + px(6), box.center().y() + px(5)}, QString::number(piece.cost, 'f', 2), Text::Figure, c.ink);
-            say(p, QPointF(box.left() + px(6), px(54)), metrics.elidedText(piece.name, Qt::ElideRight, static_cast<int>(wide) - px(8)), Text::Small, c.soft);
+            say(p, QPointF(box.left() + px(6), px(54)), metrics.elidedText(piece.name, Qt::ElideRight, static_cast<int>(wide) - px(8)),
+                Text::Small, c.soft);
         }
         x += wide;
     }
@@ -128,7 +141,7 @@ void PartsAccount::change(const std::string& part, const std::string& field, con
     auto changed = proof::recordStock(document_->model().project, part, field, typed.trimmed().toStdString());
     said_->setText(changed ? QString() : words(changed.error()));
     if (changed) return document_->replace(std::move(*changed));
-    built_.clear();   // the field goes back to what is kept
+    built_.clear();  // the field goes back to what is kept
     present();
 }
 
@@ -137,7 +150,14 @@ void PartsAccount::build() {
     const auto& m = document_->model();
     QString key = themeKey() + text(asked_);
     for (const auto& line : m.account.lines)
-        key += text(line.id + line.name + line.substitute) + QString("|%1|%2|%3|%4|%5|").arg(line.needed).arg(line.spares).arg(line.in_hand.value_or(-1)).arg(line.missing).arg(line.lead_time ? si(*line.lead_time) : 0.0) + (line.price ? QString::number(si(*line.price)) : "");
+        key += text(line.id + line.name + line.substitute) +
+               QString("|%1|%2|%3|%4|%5|")
+                   .arg(line.needed)
+                   .arg(line.spares)
+                   .arg(line.in_hand.value_or(-1))
+                   .arg(line.missing)
+                   .arg(line.lead_time ? si(*line.lead_time) : 0.0) +
+               (line.price ? QString::number(si(*line.price)) : "");
     if (key == built_) return;
     built_ = key;
     clear(grid_);
@@ -145,15 +165,18 @@ void PartsAccount::build() {
     grid_->setHorizontalSpacing(px(10));
     grid_->setVerticalSpacing(px(3));
     int row = 0, at = 0;
-    for (const auto& head : {tr("needed"), tr("part"), tr("each"), tr("counted"), tr("spares"), tr("lead time"), tr("to buy"), QString()}) grid_->addWidget(label(head, Text::Small, c.soft), row, at++);
+    for (const auto& head : {tr("needed"), tr("part"), tr("each"), tr("counted"), tr("spares"), tr("lead time"), tr("to buy"), QString()})
+        grid_->addWidget(label(head, Text::Small, c.soft), row, at++);
     grid_->setColumnStretch(1, 1);
     for (const auto& line : m.account.lines) {
         ++row;
         const QColor state = line.verdict == Verdict::Breaks ? c.breaks : line.verdict == Verdict::Tight ? c.tight : c.ink;
         grid_->addWidget(label(tr("%1 ×").arg(line.needed), Text::Figure, c.ink), row, 0);
         grid_->addWidget(label(text(line.name), Text::Body, c.ink), row, 1);
-        grid_->addWidget(label(line.price ? QString::number(si(*line.price), 'f', 2) : tr("not known"), Text::Body, line.price ? c.ink : c.soft), row, 2);
-        if (line.id.empty()) continue;   // wires and other things without figures are not counted
+        grid_->addWidget(
+            label(line.price ? QString::number(si(*line.price), 'f', 2) : tr("not known"), Text::Body, line.price ? c.ink : c.soft), row,
+            2);
+        if (line.id.empty()) continue;  // wires and other things without figures are not counted
         const auto field = [&](int place, const char* name, const QString& value, const QString& hint, int wide) {
             auto* edit = new QLineEdit(value);
             edit->setObjectName(QString("stock_%1_%2").arg(text(line.id), name));
@@ -170,7 +193,9 @@ void PartsAccount::build() {
         field(3, "in_hand", line.in_hand ? QString::number(*line.in_hand) : QString(), tr("?"), 46);
         field(4, "spares", line.spares > 0 ? QString::number(line.spares) : QString(), "0", 46);
         field(5, "lead_time", line.lead_time ? text(displayPlain(*line.lead_time)) : QString(), tr("3 weeks"), 76);
-        grid_->addWidget(label(line.in_hand ? (line.missing > 0 ? QString::number(line.missing) : tr("enough")) : tr("count it"), Text::Body, line.in_hand ? state : c.soft), row, 6);
+        grid_->addWidget(label(line.in_hand ? (line.missing > 0 ? QString::number(line.missing) : tr("enough")) : tr("count it"),
+                               Text::Body, line.in_hand ? state : c.soft),
+                         row, 6);
         auto* ask = new QPushButton(asked_ == line.id ? tr("Close") : tr("What instead?"));
         ask->setObjectName("instead_" + text(line.id));
         ask->setFont(textFont(Text::Small));
@@ -182,15 +207,21 @@ void PartsAccount::build() {
             auto* inner = static_cast<QVBoxLayout*>(frame->layout());
             const auto found = proof::substituteFor(m.project, m.parts, m.plan, line.id);
             if (!found) {
-                inner->addWidget(label(tr("Nothing among the parts does the same work here. Add one in Parts, or order a spare of this one now."), Text::Body, c.ink));
+                inner->addWidget(
+                    label(tr("Nothing among the parts does the same work here. Add one in Parts, or order a spare of this one now."),
+                          Text::Body, c.ink));
             } else {
-                inner->addWidget(label(tr("%1, with which the channel %2. Before it goes in:").arg(text(found->name), found->verdict == Verdict::Unknown ? tr("is not known") : verdictWord(found->verdict)), Text::Figure, c.ink));
+                inner->addWidget(label(
+                    tr("%1, with which the channel %2. Before it goes in:")
+                        .arg(text(found->name), found->verdict == Verdict::Unknown ? tr("is not known") : verdictWord(found->verdict)),
+                    Text::Figure, c.ink));
                 for (const auto* list : {&found->verify, &found->by_hand})
                     for (const auto& each : *list) inner->addWidget(label("• " + text(each), Text::Body, c.ink));
                 if (line.substitute != found->id) {
                     auto* decide = new QPushButton(tr("Note it as the one to take"));
                     decide->setObjectName("decideInstead");
-                    connect(decide, &QPushButton::clicked, this, [this, id = line.id, other = found->id] { change(id, "substitute", text(other)); });
+                    connect(decide, &QPushButton::clicked, this,
+                            [this, id = line.id, other = found->id] { change(id, "substitute", text(other)); });
                     inner->addWidget(decide, 0, Qt::AlignLeft);
                 }
             }

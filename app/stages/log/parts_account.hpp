@@ -1,6 +1,6 @@
 #pragma once
-#include "shell/document.hpp"
 #include <QWidget>
+#include "shell/document.hpp"
 
 class QGridLayout;
 class QLabel;
@@ -35,7 +35,7 @@ private:
 
     Document* document_;
     QString built_;
-    std::string asked_;          ///< part of which a substitute is looked for
+    std::string asked_;  ///< part of which a substitute is looked for
     AccountPicture* picture_ = nullptr;
     QLabel *sentence_ = nullptr, *worth_ = nullptr, *said_ = nullptr;
     QWidget* rows_ = nullptr;

@@ -1,5 +1,4 @@
 #include "stages/log/time_line.hpp"
-#include "pictures/chart.hpp"
 #include <QDateTime>
 #include <QHelpEvent>
 #include <QMouseEvent>
@@ -7,6 +6,7 @@
 #include <QToolTip>
 #include <algorithm>
 #include <cmath>
+#include "pictures/chart.hpp"
 
 namespace hinge::app {
 namespace {
@@ -15,7 +15,7 @@ using journal::EntryKind;
 
 double secondsOf(const std::string& date) {
     auto when = QDateTime::fromString(text(date), Qt::ISODate);
-    when.setTimeSpec(Qt::UTC);   // as written, whatever the zone
+    when.setTimeSpec(Qt::UTC);  // as written, whatever the zone
     return when.isValid() ? static_cast<double>(when.toSecsSinceEpoch()) : NAN;
 }
 
@@ -58,7 +58,9 @@ TimeLine::TimeLine(Document* document, QWidget* parent) : QWidget(parent), docum
     setMouseTracking(true);
 }
 
-QSize TimeLine::sizeHint() const { return {px(600), px(34) + px(20) * static_cast<int>(document_->model().project.channels.size() + 2) + px(44)}; }
+QSize TimeLine::sizeHint() const {
+    return {px(600), px(34) + px(20) * static_cast<int>(document_->model().project.channels.size() + 2) + px(44)};
+}
 
 void TimeLine::present(const QString& channel) {
     channel_ = channel;
@@ -85,14 +87,16 @@ void TimeLine::paintEvent(QPaintEvent*) {
     for (std::size_t k = 0; k < history.size(); ++k) reach(secondsOf(history.entry(k).date));
     // What each kind's mark means, at the top.
     double x_legend = px(2);
-    for (const auto kind : {EntryKind::Note, EntryKind::Measurement, EntryKind::Failure, EntryKind::Lesson, EntryKind::Cost, EntryKind::Run}) {
+    for (const auto kind :
+         {EntryKind::Note, EntryKind::Measurement, EntryKind::Failure, EntryKind::Lesson, EntryKind::Cost, EntryKind::Run}) {
         const QString word = tr(labelOf(kind));
         drawKind(p, {x_legend + px(6), static_cast<double>(px(12))}, px(4), kind);
         say(p, QPointF(x_legend + px(16), px(16)), word, Text::Small, c.soft);
         x_legend += px(30) + QFontMetrics(textFont(Text::Small)).horizontalAdvance(word);
     }
     if (std::isnan(first)) {
-        say(p, QPointF(px(2), px(44)), tr("Nothing has happened yet: readings, changes and faults that were found come here by themselves."), Text::Body, c.soft);
+        say(p, QPointF(px(2), px(44)),
+            tr("Nothing has happened yet: readings, changes and faults that were found come here by themselves."), Text::Body, c.soft);
         return;
     }
     if (last - first < 86'400.0) first -= 43'200.0, last = std::max(last, first + 86'400.0);
@@ -107,7 +111,12 @@ void TimeLine::paintEvent(QPaintEvent*) {
     for (double d = std::ceil(first / 86'400.0 / step) * step * 86'400.0; d <= first + span; d += step * 86'400.0) {
         p.setPen(QPen(c.line, 1));
         p.drawLine(QPointF(x(d), top), QPointF(x(d), floor + px(26)));
-        say(p, QPointF(x(d), floor + px(40)), QDateTime::fromSecsSinceEpoch(static_cast<qint64>(d), Qt::UTC).toString(days > 1500 ? "yyyy" : days > 90 ? "MMM yyyy" : "d MMM"), Text::Small, c.soft, Qt::AlignHCenter);
+        say(p, QPointF(x(d), floor + px(40)),
+            QDateTime::fromSecsSinceEpoch(static_cast<qint64>(d), Qt::UTC)
+                .toString(days > 1500 ? "yyyy"
+                          : days > 90 ? "MMM yyyy"
+                                      : "d MMM"),
+            Text::Small, c.soft, Qt::AlignHCenter);
     }
     const auto middle = [&](std::size_t k) { return top + lane * (static_cast<double>(k) + 0.5); };
     for (std::size_t k = 0; k < lanes.size(); ++k) {
@@ -146,7 +155,8 @@ void TimeLine::paintEvent(QPaintEvent*) {
         p.setPen(QPen(c.spark, 2));
         p.setBrush(Qt::NoBrush);
         p.drawPath(stairs);
-        say(p, QPointF(left - px(10), floor + px(18)), text(m.project.brief.currency) + " " + QString::number(total, 'f', 2), Text::Small, c.spark, Qt::AlignRight);
+        say(p, QPointF(left - px(10), floor + px(18)), text(m.project.brief.currency) + " " + QString::number(total, 'f', 2), Text::Small,
+            c.spark, Qt::AlignRight);
     }
     for (const auto& entry : entries) {
         const double t = secondsOf(entry.date);
@@ -154,7 +164,8 @@ void TimeLine::paintEvent(QPaintEvent*) {
         const auto at = std::find_if(lanes.begin(), lanes.end(), [&](const auto& each) { return each.first == entry.channel; });
         const QPointF point(x(t), middle(at == lanes.end() ? 0 : static_cast<std::size_t>(at - lanes.begin())));
         drawKind(p, point, px(5), entry.kind);
-        marks_.push_back({QRectF(point.x() - px(8), point.y() - px(8), px(16), px(16)), text(entry.id), text(entry.date).replace('T', ' ') + "\n" + text(entry.text)});
+        marks_.push_back({QRectF(point.x() - px(8), point.y() - px(8), px(16), px(16)), text(entry.id),
+                          text(entry.date).replace('T', ' ') + "\n" + text(entry.text)});
     }
 }
 

@@ -1,10 +1,11 @@
 #pragma once
-#include "shell/document.hpp"
 #include <QWidget>
+#include "shell/document.hpp"
 
 namespace hinge::app {
 
-/// The gadget's life from left to right: a lane for each channel with what was written of it, the changes of the plan, and what it has cost so far.
+/// The gadget's life from left to right: a lane for each channel with what was written of it, the changes of the plan, and what it has cost
+/// so far.
 class TimeLine final : public QWidget {
     Q_OBJECT
 public:

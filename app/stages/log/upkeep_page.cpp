@@ -1,7 +1,4 @@
 #include "stages/log/upkeep_page.hpp"
-#include "pictures/chart.hpp"
-#include "shell/labels.hpp"
-#include "theme/marks.hpp"
 #include <QCoreApplication>
 #include <QDate>
 #include <QHBoxLayout>
@@ -12,6 +9,9 @@
 #include <QScrollArea>
 #include <QVBoxLayout>
 #include <algorithm>
+#include "pictures/chart.hpp"
+#include "shell/labels.hpp"
+#include "theme/marks.hpp"
 
 namespace hinge::app {
 namespace {
@@ -27,7 +27,9 @@ QString dueWords(const proof::Due& due) {
 
 }  // namespace
 
-UpkeepPicture::UpkeepPicture(QWidget* parent) : QWidget(parent) { setObjectName("upkeepPicture"); }
+UpkeepPicture::UpkeepPicture(QWidget* parent) : QWidget(parent) {
+    setObjectName("upkeepPicture");
+}
 
 void UpkeepPicture::present(std::vector<proof::Due> due, const QDate& today) {
     due_ = std::move(due);
@@ -114,7 +116,9 @@ UpkeepPage::UpkeepPage(Document* document, QWidget* parent) : QWidget(parent), d
     column->addWidget(scrolled(body), 1);
 }
 
-QDate UpkeepPage::today() const { return julian_ ? QDate::fromJulianDay(*julian_) : QDate::currentDate(); }
+QDate UpkeepPage::today() const {
+    return julian_ ? QDate::fromJulianDay(*julian_) : QDate::currentDate();
+}
 
 void UpkeepPage::setToday(const QDate& day) {
     julian_ = static_cast<int>(day.toJulianDay());
@@ -157,9 +161,11 @@ void UpkeepPage::present() {
     said_->setFont(textFont(Text::Body));
     said_->setStyleSheet(QString("color: %1;").arg(c.breaks.name()));
     said_->setVisible(!said_->text().isEmpty());
-    sentence_->setText(due.empty() ? tr("No care is decided. %1 things follow from its parts and its place: take up those that are right.").arg(proposed.size())
-                       : late > 0  ? tr("Overdue: %1 of %2.").arg(late).arg(due.size())
-                                   : tr("Nothing is overdue; next: %1, %2.").arg(text(due.front().care.what), dueWords(due.front())));
+    sentence_->setText(
+        due.empty()
+            ? tr("No care is decided. %1 things follow from its parts and its place: take up those that are right.").arg(proposed.size())
+        : late > 0 ? tr("Overdue: %1 of %2.").arg(late).arg(due.size())
+                   : tr("Nothing is overdue; next: %1, %2.").arg(text(due.front().care.what), dueWords(due.front())));
     picture_->present(due, day);
     build(due, proposed);
 }
@@ -168,7 +174,8 @@ void UpkeepPage::build(const std::vector<proof::Due>& due, const std::vector<pro
     const auto& c = colours();
     QString key = themeKey() + QString::number(today().toJulianDay());
     for (const auto* list : {&due, &proposed})
-        for (const auto& each : *list) key += text(each.care.id + each.care.what + each.care.done + each.reason) + QString::number(si(each.care.every));
+        for (const auto& each : *list)
+            key += text(each.care.id + each.care.what + each.care.done + each.reason) + QString::number(si(each.care.every));
     if (key == built_) return;
     built_ = key;
     clear(rows_);
@@ -195,7 +202,8 @@ void UpkeepPage::build(const std::vector<proof::Due>& due, const std::vector<pro
                 project.journal.care.push_back(care);
                 document_->replace(std::move(project));
             });
-        button(tr("Done today"), "careDone_", [this, care = each.care, now] { document_->replace(proof::careDone(document_->model().project, care, now)); });
+        button(tr("Done today"), "careDone_",
+               [this, care = each.care, now] { document_->replace(proof::careDone(document_->model().project, care, now)); });
         if (!each.proposed)
             button(tr("Give up"), "careDrop_", [this, id = each.care.id] {
                 auto project = document_->model().project;
@@ -204,7 +212,8 @@ void UpkeepPage::build(const std::vector<proof::Due>& due, const std::vector<pro
             });
         inner->addLayout(row);
         QString small = tr("every %1").arg(text(displayPlain(each.care.every)));
-        if (!each.proposed) small += ", " + dueWords(each) + (each.care.done.empty() ? QString() : tr(", last on %1").arg(text(each.care.done)));
+        if (!each.proposed)
+            small += ", " + dueWords(each) + (each.care.done.empty() ? QString() : tr(", last on %1").arg(text(each.care.done)));
         if (!each.reason.empty()) small += ": " + text(each.reason);
         inner->addWidget(label(small, Text::Small, c.soft));
         rows_->addWidget(frame);

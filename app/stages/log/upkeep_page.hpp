@@ -1,7 +1,7 @@
 #pragma once
+#include <QWidget>
 #include "proof/upkeep.hpp"
 #include "shell/document.hpp"
-#include <QWidget>
 
 class QLabel;
 class QLineEdit;
@@ -21,7 +21,7 @@ protected:
 
 private:
     std::vector<proof::Due> due_;
-    int first_ = 0;        ///< today's month
+    int first_ = 0;  ///< today's month
     QString month_;
 };
 
@@ -41,7 +41,7 @@ private:
 
     Document* document_;
     QString built_;
-    std::optional<int> julian_;    ///< the day set
+    std::optional<int> julian_;  ///< the day set
     UpkeepPicture* picture_ = nullptr;
     QLabel *sentence_ = nullptr, *said_ = nullptr;
     QLineEdit *what_ = nullptr, *every_ = nullptr;

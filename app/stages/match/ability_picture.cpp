@@ -1,9 +1,9 @@
 #include "stages/match/ability_picture.hpp"
+#include <algorithm>
+#include <cmath>
 #include "match/ability.hpp"
 #include "match/rank.hpp"
 #include "theme/marks.hpp"
-#include <algorithm>
-#include <cmath>
 
 namespace hinge::app {
 namespace {
@@ -79,12 +79,14 @@ void AbilityPicture::shaft(QPainter& p, const QRectF& box) {
     p.drawLine(axes.at(0, speed), axes.at(torque, speed));
     p.setPen(QPen(c.ink, 1.6, Qt::DashLine));
     p.drawLine(axes.at(wanted, 0), axes.at(wanted, most_speed));
-    say(p, axes.at(wanted, most_speed) + QPointF(px(6), px(16)), tr("with the margin: %1").arg(text(display(Kind::Torque, wanted))), Text::Small, c.ink, Qt::AlignLeft, true);
+    say(p, axes.at(wanted, most_speed) + QPointF(px(6), px(16)), tr("with the margin: %1").arg(text(display(Kind::Torque, wanted))),
+        Text::Small, c.ink, Qt::AlignLeft, true);
     p.setPen(QPen(c.hinge, 3));
     p.setBrush(c.card);
     const QPointF at = axes.at(torque, speed);
     p.drawEllipse(at, px(7), px(7));
-    say(p, at + QPointF(px(10), px(22)), tr("asked: %1 at %2").arg(text(display(*context.ask.torque)), text(display(*context.ask.speed))), Text::Figure, c.hinge, Qt::AlignLeft, true);
+    say(p, at + QPointF(px(10), px(22)), tr("asked: %1 at %2").arg(text(display(*context.ask.torque)), text(display(*context.ask.speed))),
+        Text::Figure, c.hinge, Qt::AlignLeft, true);
     // Names where a curve is high and free: staggered, so that they do not lie on one another.
     double taken = -1e9;
     for (const auto& [each, curve] : curves) {
@@ -94,29 +96,39 @@ void AbilityPicture::shaft(QPainter& p, const QRectF& box) {
         const double x = std::min({std::max(first.x, last.x) * 0.55, most_torque * 0.62});
         double y = 0.0;
         for (std::size_t i = 1; i < curve.size(); ++i)
-            if ((curve[i - 1].x - x) * (curve[i].x - x) <= 0.0 && curve[i].x != curve[i - 1].x) y = curve[i - 1].y + (curve[i].y - curve[i - 1].y) * (x - curve[i - 1].x) / (curve[i].x - curve[i - 1].x);
+            if ((curve[i - 1].x - x) * (curve[i].x - x) <= 0.0 && curve[i].x != curve[i - 1].x)
+                y = curve[i - 1].y + (curve[i].y - curve[i - 1].y) * (x - curve[i - 1].x) / (curve[i].x - curve[i - 1].x);
         QPointF place = axes.at(x, std::clamp(y, 0.0, most_speed * 0.96)) + QPointF(px(8), -px(6));
         if (std::abs(place.y() - taken) < px(15)) place.setY(taken + px(16));
         taken = place.y();
         const bool right = place.x() > axes.box.center().x();
         if (right) place.setX(axes.box.right() - px(6));
-        say(p, place, text(actuator::head(*each.part).name), Text::Small, each.chosen ? c.hinge : c.ink, right ? Qt::AlignRight : Qt::AlignLeft, true);
+        say(p, place, text(actuator::head(*each.part).name), Text::Small, each.chosen ? c.hinge : c.ink,
+            right ? Qt::AlignRight : Qt::AlignLeft, true);
     }
-    if (curves.empty()) say(p, {axes.box.center().x(), axes.box.top() + px(40)}, tr("Choose a part on the left: its curve is drawn here."), Text::Body, c.soft, Qt::AlignHCenter, true);
+    if (curves.empty())
+        say(p, {axes.box.center().x(), axes.box.top() + px(40)}, tr("Choose a part on the left: its curve is drawn here."), Text::Body,
+            c.soft, Qt::AlignHCenter, true);
     if (pointer_ && axes.box.contains(*pointer_))
-        say(p, {axes.box.right(), axes.box.top() - px(8)}, tr("%1, %2").arg(text(display(Kind::Torque, axes.valueX(pointer_->x()))), text(display(Kind::RotationSpeed, axes.valueY(pointer_->y())))), Text::Small, c.soft, Qt::AlignRight);
+        say(p, {axes.box.right(), axes.box.top() - px(8)},
+            tr("%1, %2").arg(text(display(Kind::Torque, axes.valueX(pointer_->x()))),
+                             text(display(Kind::RotationSpeed, axes.valueY(pointer_->y())))),
+            Text::Small, c.soft, Qt::AlignRight);
 }
 
 void AbilityPicture::air(QPainter& p, const QRectF& box) {
     const auto& c = colours();
     const auto& context = planned()->context;
-    if (!context.ask.flow || !context.ask.pressure) return waits(p, box, tr("The air asked for and the pressure its way takes are needed: see Need."));
+    if (!context.ask.flow || !context.ask.pressure)
+        return waits(p, box, tr("The air asked for and the pressure its way takes are needed: see Need."));
     const double flow = si(*context.ask.flow), pressure = si(*context.ask.pressure);
     std::vector<std::pair<Shown, std::vector<match::StrokePoint>>> curves;
     double most_flow = flow * 1.6, most_pressure = std::max(1.0, pressure * 2.2);
     for (const auto& each : shown()) {
         auto curve = match::fanCurveHere(context, *each.part, *each.driver, context.rails.front());
-        for (const auto& point : curve) most_flow = std::max(most_flow, std::min(point.x * 1.06, flow * 4)), most_pressure = std::max(most_pressure, std::min(point.y * 1.1, pressure * 8 + 20));
+        for (const auto& point : curve)
+            most_flow = std::max(most_flow, std::min(point.x * 1.06, flow * 4)),
+            most_pressure = std::max(most_pressure, std::min(point.y * 1.1, pressure * 8 + 20));
         curves.emplace_back(each, std::move(curve));
     }
     const Axes axes{box.adjusted(px(56), px(28), -px(20), -px(40)), 0.0, most_flow, 0.0, most_pressure};
@@ -140,7 +152,8 @@ void AbilityPicture::air(QPainter& p, const QRectF& box) {
     p.restore();
     p.setPen(QPen(c.time, 1.5, Qt::DashLine));
     p.drawLine(axes.at(flow, 0), axes.at(flow, most_pressure));
-    say(p, axes.at(flow, most_pressure) + QPointF(px(6), px(16)), tr("asked: %1").arg(text(display(*context.ask.flow))), Text::Small, c.time, Qt::AlignLeft, true);
+    say(p, axes.at(flow, most_pressure) + QPointF(px(6), px(16)), tr("asked: %1").arg(text(display(*context.ask.flow))), Text::Small,
+        c.time, Qt::AlignLeft, true);
     if (!system.isEmpty()) {
         // Beside the curve where it is steep: at three quarters of the picture's height, or at its end.
         QPointF on = system.back();
@@ -153,14 +166,18 @@ void AbilityPicture::air(QPainter& p, const QRectF& box) {
     }
     for (const auto& [each, curve] : curves) {
         if (curve.empty()) continue;
-        say(p, axes.at(0, std::min(curve.front().y, most_pressure * 0.95)) + QPointF(px(8), -px(4)), text(actuator::head(*each.part).name), Text::Small, each.chosen ? c.hinge : c.ink, Qt::AlignLeft, true);
+        say(p, axes.at(0, std::min(curve.front().y, most_pressure * 0.95)) + QPointF(px(8), -px(4)), text(actuator::head(*each.part).name),
+            Text::Small, each.chosen ? c.hinge : c.ink, Qt::AlignLeft, true);
         const auto numbers = match::judge(context, *each.part, *each.driver, context.rails.front());
         if (std::isnan(numbers.flow)) continue;
         const QPointF at = axes.at(numbers.flow, numbers.height);
         p.setPen(QPen(each.chosen ? c.hinge : c.ink, 3));
         p.setBrush(c.card);
         p.drawEllipse(at, px(6), px(6));
-        if (each.chosen) say(p, at + QPointF(px(12), -px(8)), tr("%1 at %2").arg(text(display(Kind::VolumeFlow, numbers.flow)), text(display(Kind::Pressure, numbers.height))), Text::Figure, c.hinge, Qt::AlignLeft, true);
+        if (each.chosen)
+            say(p, at + QPointF(px(12), -px(8)),
+                tr("%1 at %2").arg(text(display(Kind::VolumeFlow, numbers.flow)), text(display(Kind::Pressure, numbers.height))),
+                Text::Figure, c.hinge, Qt::AlignLeft, true);
     }
 }
 
@@ -172,13 +189,17 @@ void AbilityPicture::bars(QPainter& p, const QRectF& box) {
     const bool switched = std::holds_alternative<project::SwitchDemand>(channel()->demand);
     const bool heat = std::holds_alternative<project::HeatDemand>(channel()->demand);
     const auto list = shown();
-    if (list.empty()) return waits(p, box, switched ? tr("Choose what is switched and by what: its current, its inrush and the heat in the switch stand here.") : tr("Choose a part: what it can do against what is asked stands here."));
+    if (list.empty())
+        return waits(p, box,
+                     switched ? tr("Choose what is switched and by what: its current, its inrush and the heat in the switch stand here.")
+                              : tr("Choose a part: what it can do against what is asked stands here."));
     double y = box.top() + px(24);
     const double left = box.left() + px(30), width = box.width() - px(60);
     const auto row = [&](const QString& name, double value, double limit, Kind kind, const QColor& colour, Verdict verdict) {
         const bool known = std::isfinite(value) && std::isfinite(limit) && limit > 0.0;
         say(p, {left, y}, name, Text::Small, c.ink);
-        say(p, {left + width, y}, known ? tr("%1 of %2").arg(text(display(kind, value)), text(display(kind, limit))) : tr("not known"), Text::Small, verdict == Verdict::Breaks ? c.breaks : c.ink, Qt::AlignRight);
+        say(p, {left + width, y}, known ? tr("%1 of %2").arg(text(display(kind, value)), text(display(kind, limit))) : tr("not known"),
+            Text::Small, verdict == Verdict::Breaks ? c.breaks : c.ink, Qt::AlignRight);
         const auto share = known ? std::optional(value / limit) : std::nullopt;
         drawHeadroom(p, QRectF(left, y + px(6), width, px(12)), share, known ? verdictOfShare(share) : Verdict::Unknown, colour);
         y += px(42);
@@ -187,13 +208,19 @@ void AbilityPicture::bars(QPainter& p, const QRectF& box) {
         for (const auto& each : list) {
             const auto n = match::judge(context, *each.part, *each.driver, context.rails.front());
             const QString name = text(actuator::head(*each.part).name);
-            if (heat) row(tr("%1: power asked of what it gives").arg(name), si(*context.ask.power), n.ability, Kind::Power, each.chosen ? c.spark : c.ink, n.verdict());
-            else row(tr("%1: force asked, with its margin, of what it pulls warm").arg(name), si(*context.ask.force) * context.ask.margin, n.ability, Kind::Force, each.chosen ? c.hinge : c.ink, n.verdict());
+            if (heat)
+                row(tr("%1: power asked of what it gives").arg(name), si(*context.ask.power), n.ability, Kind::Power,
+                    each.chosen ? c.spark : c.ink, n.verdict());
+            else
+                row(tr("%1: force asked, with its margin, of what it pulls warm").arg(name), si(*context.ask.force) * context.ask.margin,
+                    n.ability, Kind::Force, each.chosen ? c.hinge : c.ink, n.verdict());
         }
     const auto& part = *list.front().part;
     const auto load = match::contactLoad(context, part);
     y += px(6);
-    say(p, {left, y}, tr("What could switch it: its current of what each carries, on a contact with the inrush of a %1 load").arg(tr(labelOf(load))), Text::Small, c.soft);
+    say(p, {left, y},
+        tr("What could switch it: its current of what each carries, on a contact with the inrush of a %1 load").arg(tr(labelOf(load))),
+        Text::Small, c.soft);
     y += px(26);
     auto drivers = match::driversFor(context, model().parts, part, 60);
     std::stable_partition(drivers.begin(), drivers.end(), [&](const match::Pairing& pair) { return pair.driver == channel()->drive.part; });
@@ -202,10 +229,13 @@ void AbilityPicture::bars(QPainter& p, const QRectF& box) {
         const auto* driver = project::findDriver(model().parts, pair.driver);
         const bool contact = driver::isContact(driver->driver_class);
         const double amps = contact ? pair.numbers.winding * driver::usualInrush(load) : pair.numbers.winding;
-        const double limit = contact ? (driver->contact_current ? si(*driver->contact_current) : match::unknown) : driver->current_max ? si(*driver->current_max) : match::unknown;
+        const double limit = contact               ? (driver->contact_current ? si(*driver->contact_current) : match::unknown)
+                             : driver->current_max ? si(*driver->current_max)
+                                                   : match::unknown;
         const bool chosen = pair.driver == channel()->drive.part;
         const QString warm = pair.heat ? tr(", %1 of heat").arg(text(display(*pair.heat, 2))) : QString();
-        row((chosen ? tr("chosen: %1%2") : tr("%1%2")).arg(text(pair.driver_name), warm), amps, limit, Kind::Current, chosen ? c.spark : c.soft, pair.verdict);
+        row((chosen ? tr("chosen: %1%2") : tr("%1%2")).arg(text(pair.driver_name), warm), amps, limit, Kind::Current,
+            chosen ? c.spark : c.soft, pair.verdict);
     }
 }
 

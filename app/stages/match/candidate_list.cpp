@@ -1,8 +1,8 @@
 #include "stages/match/candidate_list.hpp"
-#include "theme/marks.hpp"
 #include <QMouseEvent>
 #include <QPainter>
 #include <algorithm>
+#include "theme/marks.hpp"
 
 namespace hinge::app {
 
@@ -13,7 +13,9 @@ CandidateList::CandidateList(QWidget* parent) : QWidget(parent) {
     connect(&idle_, &QTimer::timeout, this, &CandidateList::workOutNext);
 }
 
-int CandidateList::rowHeight() const { return px(76); }
+int CandidateList::rowHeight() const {
+    return px(76);
+}
 
 int CandidateList::rowTop(int row) const {
     int top = row * rowHeight();
@@ -33,12 +35,34 @@ void CandidateList::present(const Model& model, const QString& channel) {
         context_ = planned->context;
         for (const auto& p : match::candidates(context_, model.parts, 60)) {
             const QString with = p.rail_name.empty() ? text(p.driver_name) : tr("%1, on %2").arg(text(p.driver_name), text(p.rail_name));
-            rows_.push_back({text(p.actuator), text(p.driver), text(p.rail), text(p.actuator_name), with, text(p.reason), p.verdict, p.actuator == decided->actuator, false, rows_.empty(), {}, p.verdict != Verdict::Breaks});
+            rows_.push_back({text(p.actuator),
+                             text(p.driver),
+                             text(p.rail),
+                             text(p.actuator_name),
+                             with,
+                             text(p.reason),
+                             p.verdict,
+                             p.actuator == decided->actuator,
+                             false,
+                             rows_.empty(),
+                             {},
+                             p.verdict != Verdict::Breaks});
         }
         if (const auto* part = match::partOf(context_, model.parts, decided->actuator)) {
             bool first = true;
             for (const auto& p : match::driversFor(context_, model.parts, *part, 40)) {
-                rows_.push_back({text(p.actuator), text(p.driver), text(decided->rail), text(p.driver_name), tr("for the part chosen"), text(p.reason), p.verdict, p.driver == decided->drive.part, true, first, {}, true});
+                rows_.push_back({text(p.actuator),
+                                 text(p.driver),
+                                 text(decided->rail),
+                                 text(p.driver_name),
+                                 tr("for the part chosen"),
+                                 text(p.reason),
+                                 p.verdict,
+                                 p.driver == decided->drive.part,
+                                 true,
+                                 first,
+                                 {},
+                                 true});
                 first = false;
             }
         }
@@ -53,7 +77,8 @@ void CandidateList::workOutNext() {
     for (auto& row : rows_) {
         if (row.worked) continue;
         row.worked = true;
-        if (const auto* part = match::partOf(context_, model_->parts, row.actuator.toStdString())) row.change = text(match::changeToWin(context_, model_->parts, *part));
+        if (const auto* part = match::partOf(context_, model_->parts, row.actuator.toStdString()))
+            row.change = text(match::changeToWin(context_, model_->parts, *part));
         if (!row.change.isEmpty()) update();
         return;
     }
@@ -66,8 +91,12 @@ int CandidateList::rowAt(int y) const {
     return -1;
 }
 
-QPoint CandidateList::rowCentre(int row) const { return {width() / 2, rowTop(row) + rowHeight() / 2}; }
-QPoint CandidateList::ringOf(int row) const { return {width() - px(14), rowTop(row) + px(30)}; }
+QPoint CandidateList::rowCentre(int row) const {
+    return {width() / 2, rowTop(row) + rowHeight() / 2};
+}
+QPoint CandidateList::ringOf(int row) const {
+    return {width() - px(14), rowTop(row) + px(30)};
+}
 
 std::vector<std::pair<std::string, std::string>> CandidateList::compared() const {
     std::vector<std::pair<std::string, std::string>> list;
@@ -83,7 +112,8 @@ void CandidateList::paintEvent(QPaintEvent* event) {
     if (rows_.empty()) {
         p.setFont(textFont(Text::Small));
         p.setPen(c.soft);
-        p.drawText(rect().adjusted(0, px(4), -px(8), 0), Qt::TextWordWrap, tr("No part of the catalogue does this kind of job. Add one under Gadget, Parts."));
+        p.drawText(rect().adjusted(0, px(4), -px(8), 0), Qt::TextWordWrap,
+                   tr("No part of the catalogue does this kind of job. Add one under Gadget, Parts."));
         return;
     }
     for (int i = 0; i < count(); ++i) {
@@ -93,18 +123,25 @@ void CandidateList::paintEvent(QPaintEvent* event) {
         if (row.first) {
             p.setFont(textFont(Text::Small));
             p.setPen(c.soft);
-            p.drawText(QRect(0, top - px(22), width(), px(18)), Qt::AlignVCenter, row.driver ? tr("Drivers for it, best first") : tr("Parts, best first; ring: compare"));
+            p.drawText(QRect(0, top - px(22), width(), px(18)), Qt::AlignVCenter,
+                       row.driver ? tr("Drivers for it, best first") : tr("Parts, best first; ring: compare"));
         }
         const QRect box(0, top, width(), h - px(5));
         p.fillRect(box, row.now ? c.card : i == under_ ? c.hingeTint : c.paper);
-        const QColor bar = row.now ? c.hinge : row.verdict == Verdict::Breaks ? c.breaks : row.verdict == Verdict::Tight ? c.tight : row.verdict == Verdict::Unknown ? c.line : c.ink;
+        const QColor bar = row.now                           ? c.hinge
+                           : row.verdict == Verdict::Breaks  ? c.breaks
+                           : row.verdict == Verdict::Tight   ? c.tight
+                           : row.verdict == Verdict::Unknown ? c.line
+                                                             : c.ink;
         p.fillRect(QRect(0, box.top(), px(4), box.height()), bar);
         const QRect inner = box.adjusted(px(12), px(3), -px(26), 0);
         p.setFont(textFont(Text::Figure));
         p.setPen(c.ink);
-        p.drawText(QRect(inner.left(), inner.top(), inner.width(), px(18)), Qt::AlignVCenter, p.fontMetrics().elidedText(row.title, Qt::ElideRight, inner.width()));
+        p.drawText(QRect(inner.left(), inner.top(), inner.width(), px(18)), Qt::AlignVCenter,
+                   p.fontMetrics().elidedText(row.title, Qt::ElideRight, inner.width()));
         p.setFont(textFont(Text::Small));
-        p.drawText(QRect(inner.left(), inner.top() + px(17), inner.width(), px(15)), Qt::AlignVCenter, p.fontMetrics().elidedText(row.with, Qt::ElideRight, inner.width()));
+        p.drawText(QRect(inner.left(), inner.top() + px(17), inner.width(), px(15)), Qt::AlignVCenter,
+                   p.fontMetrics().elidedText(row.with, Qt::ElideRight, inner.width()));
         p.setPen(row.verdict == Verdict::Breaks ? c.breaks : row.verdict == Verdict::Tight ? c.tight : c.soft);
         const QRect why(inner.left(), inner.top() + px(33), box.right() - inner.left() - px(4), box.bottom() - inner.top() - px(33));
         QString words = (row.now ? tr("chosen, %1: %2") : tr("%1: %2")).arg(verdictWord(row.verdict), row.reason);

@@ -1,7 +1,7 @@
 #pragma once
-#include "shell/document.hpp"
 #include <QTimer>
 #include <QWidget>
+#include "shell/document.hpp"
 
 namespace hinge::app {
 
@@ -34,8 +34,8 @@ private:
     struct Row {
         QString actuator, part, rail, title, with, reason;
         Verdict verdict;
-        bool now, driver, first;   ///< first: a heading stands above it
-        QString change;            ///< what would let it win; worked out when there is time
+        bool now, driver, first;  ///< first: a heading stands above it
+        QString change;           ///< what would let it win; worked out when there is time
         bool worked = false;
     };
     [[nodiscard]] int rowHeight() const;

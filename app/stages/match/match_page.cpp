@@ -1,24 +1,28 @@
 #include "stages/match/match_page.hpp"
-#include "plan/difference.hpp"
-#include "shell/labels.hpp"
-#include "theme/marks.hpp"
 #include <QGridLayout>
 #include <QLabel>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QVBoxLayout>
 #include <cmath>
+#include "plan/difference.hpp"
+#include "shell/labels.hpp"
+#include "theme/marks.hpp"
 
 namespace hinge::app {
 
 std::vector<TableRow> swapRows(const Model& model, const project::Project& tried) {
     std::vector<TableRow> rows;
     for (const auto& change : plan::difference(model.project, tried, model.parts))
-        rows.push_back({text(change.what), {change.before.empty() ? QStringLiteral("–") : text(change.before), change.after.empty() ? QStringLiteral("–") : text(change.after)}, {Verdict::Holds, change.verdict_after}});
+        rows.push_back({text(change.what),
+                        {change.before.empty() ? QStringLiteral("–") : text(change.before),
+                         change.after.empty() ? QStringLiteral("–") : text(change.after)},
+                        {Verdict::Holds, change.verdict_after}});
     return rows;
 }
 
-std::vector<TableRow> comparisonRows(const Model& model, const QString& channel, const std::vector<std::pair<std::string, std::string>>& others) {
+std::vector<TableRow> comparisonRows(const Model& model, const QString& channel,
+                                     const std::vector<std::pair<std::string, std::string>>& others) {
     const auto* planned = plan::findChannel(model.plan, channel.toStdString());
     const auto* decided = project::findChannel(model.project, channel.toStdString());
     if (planned == nullptr || decided == nullptr) return {};
@@ -26,8 +30,16 @@ std::vector<TableRow> comparisonRows(const Model& model, const QString& channel,
     if (!decided->actuator.empty()) pairs.emplace_back(decided->actuator, decided->drive.part);
     for (const auto& other : others)
         if (other.first != decided->actuator || other.second != decided->drive.part) pairs.push_back(other);
-    std::vector<TableRow> rows{{QObject::tr("compared"), {}, {}}, {QObject::tr("verdict"), {}, {}}, {QObject::tr("asked of what it has"), {}, {}}, {QObject::tr("move or dose takes"), {}, {}}, {QObject::tr("current running"), {}, {}},
-                               {QObject::tr("current starting"), {}, {}}, {QObject::tr("heat in the driver"), {}, {}}, {QObject::tr("noise"), {}, {}}, {QObject::tr("mass"), {}, {}}, {QObject::tr("price, with driver"), {}, {}}};
+    std::vector<TableRow> rows{{QObject::tr("compared"), {}, {}},
+                               {QObject::tr("verdict"), {}, {}},
+                               {QObject::tr("asked of what it has"), {}, {}},
+                               {QObject::tr("move or dose takes"), {}, {}},
+                               {QObject::tr("current running"), {}, {}},
+                               {QObject::tr("current starting"), {}, {}},
+                               {QObject::tr("heat in the driver"), {}, {}},
+                               {QObject::tr("noise"), {}, {}},
+                               {QObject::tr("mass"), {}, {}},
+                               {QObject::tr("price, with driver"), {}, {}}};
     const auto& rail = planned->context.rails.front();
     for (const auto& [part_id, driver_id] : pairs) {
         const auto* part = match::partOf(planned->context, model.parts, part_id);
@@ -35,18 +47,24 @@ std::vector<TableRow> comparisonRows(const Model& model, const QString& channel,
         if (part == nullptr || driver == nullptr) continue;
         const auto p = match::explain(planned->context, *part, *driver, rail, false);
         const auto& n = p.numbers;
-        const auto put = [&](std::size_t row, const QString& words, Verdict verdict = Verdict::Holds) { rows[row].cells << words, rows[row].verdicts.push_back(verdict); };
-        const auto figure = [](Kind kind, double value) { return std::isfinite(value) ? text(display(kind, value)) : QObject::tr("not known"); };
+        const auto put = [&](std::size_t row, const QString& words, Verdict verdict = Verdict::Holds) {
+            rows[row].cells << words, rows[row].verdicts.push_back(verdict);
+        };
+        const auto figure = [](Kind kind, double value) {
+            return std::isfinite(value) ? text(display(kind, value)) : QObject::tr("not known");
+        };
         put(0, text(p.actuator_name) + "\n" + text(p.driver_name));
         put(1, verdictWord(p.verdict), p.verdict);
-        put(2, std::isfinite(n.share) ? text(display(Kind::Fraction, n.share, 2)) : QObject::tr("not known"), verdictOfShare(std::isfinite(n.share) ? std::optional(n.share) : std::nullopt));
+        put(2, std::isfinite(n.share) ? text(display(Kind::Fraction, n.share, 2)) : QObject::tr("not known"),
+            verdictOfShare(std::isfinite(n.share) ? std::optional(n.share) : std::nullopt));
         put(3, figure(Kind::Duration, std::isfinite(n.run_time) ? n.run_time : n.move_time));
         put(4, figure(Kind::Current, n.running));
         put(5, figure(Kind::Current, n.starting));
         put(6, figure(Kind::Power, n.heat));
         put(7, std::isfinite(n.noise) ? text(significant(n.noise, 2)) + " dB(A)" : QObject::tr("not known"));
         put(8, figure(Kind::Mass, n.mass));
-        put(9, std::isfinite(n.price) ? text(model.project.brief.currency) + " " + QString::number(n.price, 'f', 2) : QObject::tr("not known"));
+        put(9, std::isfinite(n.price) ? text(model.project.brief.currency) + " " + QString::number(n.price, 'f', 2)
+                                      : QObject::tr("not known"));
     }
     return rows;
 }
@@ -97,7 +115,8 @@ MatchPage::MatchPage(Document* document, QWidget* parent) : QWidget(parent), doc
 }
 
 void MatchPage::applyTheme() {
-    lower_->setStyleSheet(QString("QFrame#matchLower { border: 0; border-top: 1px solid %1; } QWidget#matchRows { background-color: %2; }").arg(colours().line.name(), colours().card.name()));
+    lower_->setStyleSheet(QString("QFrame#matchLower { border: 0; border-top: 1px solid %1; } QWidget#matchRows { background-color: %2; }")
+                              .arg(colours().line.name(), colours().card.name()));
     title_->setFont(textFont(Text::Figure));
 }
 
@@ -128,7 +147,8 @@ void MatchPage::tryPair(const QString& actuator, const QString& driver, const QS
     std::vector<project::FactEdit> edits{{base + "actuator", actuator.toStdString()}, {base + "drive/part", driver.toStdString()}};
     if (!rail.isEmpty() && rail.toStdString() != decided->rail) edits.push_back({base + "rail", rail.toStdString()});
     // A part measured by cup and clock is that part; another one starts without.
-    if (decided->calibration.cup_time && decided->actuator != actuator.toStdString()) edits.push_back({base + "calibration/cup_volume", ""}), edits.push_back({base + "calibration/cup_time", ""});
+    if (decided->calibration.cup_time && decided->actuator != actuator.toStdString())
+        edits.push_back({base + "calibration/cup_volume", ""}), edits.push_back({base + "calibration/cup_time", ""});
     if (decided->actuator.empty() || decided->drive.part.empty()) {
         document_->apply(edits);  // nothing is swapped out: there is nothing to weigh
         return;
@@ -139,7 +159,9 @@ void MatchPage::tryPair(const QString& actuator, const QString& driver, const QS
     }
     const auto* part = match::partOf(plan::findChannel(model.plan, channel_.toStdString())->context, model.parts, actuator.toStdString());
     const auto* with = project::findDriver(model.parts, driver.toStdString());
-    trial_ = Trial{std::move(edits), model.project, tr("%1, by %2").arg(part != nullptr ? text(actuator::head(*part).name) : actuator, with != nullptr ? text(with->name) : driver)};
+    trial_ = Trial{
+        std::move(edits), model.project,
+        tr("%1, by %2").arg(part != nullptr ? text(actuator::head(*part).name) : actuator, with != nullptr ? text(with->name) : driver)};
     present(channel_);
 }
 
@@ -194,7 +216,10 @@ void MatchPage::below() {
         for (qsizetype i = 0; i < row.cells.size(); ++i) {
             const auto at = static_cast<std::size_t>(i);
             const Verdict verdict = at < row.verdicts.size() ? row.verdicts[at] : Verdict::Holds;
-            auto* cell = label(row.cells[i], Text::Small, verdict == Verdict::Breaks ? c.breaks : verdict == Verdict::Tight ? c.tight : c.ink);
+            auto* cell = label(row.cells[i], Text::Small,
+                               verdict == Verdict::Breaks  ? c.breaks
+                               : verdict == Verdict::Tight ? c.tight
+                                                           : c.ink);
             grid->addWidget(cell, line, static_cast<int>(i) + 1, Qt::AlignTop);
             grid->setColumnStretch(static_cast<int>(i) + 1, 1);
         }

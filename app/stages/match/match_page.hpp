@@ -1,9 +1,9 @@
 #pragma once
+#include <QFrame>
+#include <QStackedWidget>
 #include "shell/document.hpp"
 #include "stages/match/ability_picture.hpp"
 #include "stages/match/match_picture.hpp"
-#include <QFrame>
-#include <QStackedWidget>
 
 class QLabel;
 class QPushButton;
@@ -15,12 +15,13 @@ namespace hinge::app {
 struct TableRow {
     QString name;
     QStringList cells;
-    std::vector<Verdict> verdicts;   ///< one a cell; empty: none
+    std::vector<Verdict> verdicts;  ///< one a cell; empty: none
 };
 /// What trying a part changes; no widget in it.
 [[nodiscard]] std::vector<TableRow> swapRows(const Model& model, const project::Project& tried);
 /// The chosen part beside those compared, criterion by criterion; the first row holds the names.
-[[nodiscard]] std::vector<TableRow> comparisonRows(const Model& model, const QString& channel, const std::vector<std::pair<std::string, std::string>>& others);
+[[nodiscard]] std::vector<TableRow> comparisonRows(const Model& model, const QString& channel,
+                                                   const std::vector<std::pair<std::string, std::string>>& others);
 /// What has to be fitted with the choice.
 [[nodiscard]] std::vector<TableRow> protectionRows(const Model& model, const QString& channel);
 

@@ -1,14 +1,16 @@
 #include "stages/match/match_picture.hpp"
-#include "match/system_curve.hpp"
 #include <QLineF>
 #include <QMouseEvent>
 #include <algorithm>
+#include "match/system_curve.hpp"
 
 namespace hinge::app {
 
 HeadFlowPicture::HeadFlowPicture(Document* document, bool withPumps, QWidget* parent) : Picture(document, parent), withPumps_(withPumps) {}
 
-void HeadFlowPicture::draw(QPainter& p, const QRectF& box) { curves(p, box); }
+void HeadFlowPicture::draw(QPainter& p, const QRectF& box) {
+    curves(p, box);
+}
 
 void HeadFlowPicture::pumps(QPainter& p, const HeadCurve& own, double mostHead) {
     const auto& c = colours();
@@ -24,7 +26,8 @@ void HeadFlowPicture::pumps(QPainter& p, const HeadCurve& own, double mostHead) 
     double best = px(9);
     std::vector<const actuator::Pump*> others;
     for (const auto& each : model().parts.actuators)
-        if (const auto* pump = std::get_if<actuator::Pump>(&each); pump != nullptr && (part == nullptr || pump->id != part->id)) others.push_back(pump);
+        if (const auto* pump = std::get_if<actuator::Pump>(&each); pump != nullptr && (part == nullptr || pump->id != part->id))
+            others.push_back(pump);
     for (const auto* each : others) {
         const auto& other = *each;
         const auto line = outline(other.curve);
@@ -33,7 +36,9 @@ void HeadFlowPicture::pumps(QPainter& p, const HeadCurve& own, double mostHead) 
         if (!pointer_) continue;
         for (qsizetype i = 1; i < line.size(); ++i) {
             const QLineF piece(line[i - 1], line[i]);
-            const double along = std::clamp(QPointF::dotProduct(*pointer_ - piece.p1(), piece.p2() - piece.p1()) / std::max(1e-9, piece.length() * piece.length()), 0.0, 1.0);
+            const double along = std::clamp(
+                QPointF::dotProduct(*pointer_ - piece.p1(), piece.p2() - piece.p1()) / std::max(1e-9, piece.length() * piece.length()), 0.0,
+                1.0);
             const double away = QLineF(*pointer_, piece.pointAt(along)).length();
             if (away < best) best = away, nearest = &other;
         }
@@ -51,7 +56,8 @@ void HeadFlowPicture::pumps(QPainter& p, const HeadCurve& own, double mostHead) 
     double below = axes_.box.top() - px(40);
     std::vector<std::pair<double, QString>> names;
     for (const auto* other : others)
-        if (other->curve.points.front().y < mostHead && names.size() < 9) names.emplace_back(axes_.y(other->curve.points.front().y), text(other->name));
+        if (other->curve.points.front().y < mostHead && names.size() < 9)
+            names.emplace_back(axes_.y(other->curve.points.front().y), text(other->name));
     std::sort(names.begin(), names.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
     for (const auto& [y, name] : names) {
         const double at = std::max(y - px(2), below + px(14));
@@ -69,7 +75,9 @@ void HeadFlowPicture::curves(QPainter& p, const QRectF& box) {
     if (dragged_) demand.lift = of<Length>(*dragged_);
     const auto& pump = *planned();
     const auto* part = project::findPump(model().parts, channel()->actuator);
-    if (!demand.lift || !demand.tube_length || !demand.tube_diameter) return waits(p, box, tr("Lift, tube length and bore are needed to draw what is asked. They stand in Need, with how to measure each."));
+    if (!demand.lift || !demand.tube_length || !demand.tube_diameter)
+        return waits(p, box,
+                     tr("Lift, tube length and bore are needed to draw what is asked. They stand in Need, with how to measure each."));
     HeadCurve own;
     if (withPumps_ && part != nullptr) own = match::curveAt(*part, pump.chosen && pump.chosen->speed ? si(*pump.chosen->speed) : 1.0);
     const auto window = match::chartWindow(demand, pump.context.ask, own);
@@ -92,18 +100,21 @@ void HeadFlowPicture::curves(QPainter& p, const QRectF& box) {
     if (!system.isEmpty()) {
         // Under the curve near its end: it only rises from there.
         const QPointF on = system[system.size() * 4 / 5];
-        say(p, {std::min(on.x() + px(8), axes_.box.right() - px(104)), on.y() + px(24)}, tr("lift and tube ask"), Text::Small, c.ink, Qt::AlignLeft, true);
+        say(p, {std::min(on.x() + px(8), axes_.box.right() - px(104)), on.y() + px(24)}, tr("lift and tube ask"), Text::Small, c.ink,
+            Qt::AlignLeft, true);
     }
     const double lift = si(*demand.lift);
     if (lift >= 0.0) {
         p.setPen(QPen(c.hinge, 1, Qt::DashLine));
         p.drawLine(axes_.at(0, lift), axes_.at(window.flow, lift));
-        say(p, axes_.at(window.flow, lift) + QPointF(-px(4), px(16)), tr("lift %1").arg(text(display(*demand.lift))), Text::Small, c.hinge, Qt::AlignRight, true);
+        say(p, axes_.at(window.flow, lift) + QPointF(-px(4), px(16)), tr("lift %1").arg(text(display(*demand.lift))), Text::Small, c.hinge,
+            Qt::AlignRight, true);
     }
     if (pump.context.ask.flow) {
         p.setPen(QPen(c.time, 1.5, Qt::DashLine));
         p.drawLine(axes_.at(si(*pump.context.ask.flow), 0), axes_.at(si(*pump.context.ask.flow), window.head));
-        say(p, axes_.at(si(*pump.context.ask.flow), window.head) + QPointF(px(6), px(16)), tr("asked: %1").arg(text(display(*pump.context.ask.flow))), Text::Small, c.time, Qt::AlignLeft, true);
+        say(p, axes_.at(si(*pump.context.ask.flow), window.head) + QPointF(px(6), px(16)),
+            tr("asked: %1").arg(text(display(*pump.context.ask.flow))), Text::Small, c.time, Qt::AlignLeft, true);
     }
     const auto ring = [&](const QPointF& at, const QString& words) {
         p.setPen(QPen(c.hinge, 3));
@@ -113,13 +124,17 @@ void HeadFlowPicture::curves(QPainter& p, const QRectF& box) {
         say(p, at + QPointF(left ? -px(14) : px(14), px(20)), words, Text::Figure, c.hinge, left ? Qt::AlignRight : Qt::AlignLeft, true);
     };
     if (!withPumps_) {
-        if (pump.context.ask.flow && pump.context.ask.head) ring(axes_.at(si(*pump.context.ask.flow), si(*pump.context.ask.head)), tr("%1 of head").arg(text(display(*pump.context.ask.head))));
+        if (pump.context.ask.flow && pump.context.ask.head)
+            ring(axes_.at(si(*pump.context.ask.flow), si(*pump.context.ask.head)),
+                 tr("%1 of head").arg(text(display(*pump.context.ask.head))));
         return;
     }
     if (part != nullptr && !own.points.empty()) {
         const double first = std::min(own.points.front().y, window.head * 0.93);
         say(p, axes_.at(0, first) + QPointF(px(6), -px(2)), text(part->name), Text::Figure, c.hinge, Qt::AlignLeft, true);
-        const auto meets = dragged_ ? match::crossing(demand, own) : pump.chosen && pump.chosen->flow ? std::optional(si(*pump.chosen->flow)) : std::nullopt;
+        const auto meets = dragged_                           ? match::crossing(demand, own)
+                           : pump.chosen && pump.chosen->flow ? std::optional(si(*pump.chosen->flow))
+                                                              : std::nullopt;
         if (meets) {
             const double head = match::systemHead(demand, *meets).value_or(lift);
             ring_ = axes_.at(*meets, std::min(head, window.head));
@@ -127,23 +142,29 @@ void HeadFlowPicture::curves(QPainter& p, const QRectF& box) {
         }
     }
     if (pointer_ && axes_.box.contains(*pointer_) && !dragged_)
-        say(p, {axes_.box.right(), axes_.box.top() - px(6)}, tr("%1, %2").arg(text(display(Kind::VolumeFlow, axes_.valueX(pointer_->x()))), text(display(Kind::Length, axes_.valueY(pointer_->y())))), Text::Small, c.soft, Qt::AlignRight);
+        say(p, {axes_.box.right(), axes_.box.top() - px(6)},
+            tr("%1, %2").arg(text(display(Kind::VolumeFlow, axes_.valueX(pointer_->x()))),
+                             text(display(Kind::Length, axes_.valueY(pointer_->y())))),
+            Text::Small, c.soft, Qt::AlignRight);
 }
 
 std::optional<double> HeadFlowPicture::liftUnder(double pixel) const {
     const auto* part = channel() != nullptr ? project::findPump(model().parts, channel()->actuator) : nullptr;
     if (part == nullptr || planned() == nullptr || !planned()->chosen || !planned()->chosen->speed) return std::nullopt;
-    return match::liftAt(std::get<project::PumpDemand>(channel()->demand), match::curveAt(*part, si(*planned()->chosen->speed)), axes_.valueX(pixel));
+    return match::liftAt(std::get<project::PumpDemand>(channel()->demand), match::curveAt(*part, si(*planned()->chosen->speed)),
+                         axes_.valueX(pixel));
 }
 
 void HeadFlowPicture::mousePressEvent(QMouseEvent* event) {
-    if (withPumps_ && ring_ && QLineF(*ring_, event->position()).length() < px(16)) dragged_ = si(*std::get<project::PumpDemand>(channel()->demand).lift);
+    if (withPumps_ && ring_ && QLineF(*ring_, event->position()).length() < px(16))
+        dragged_ = si(*std::get<project::PumpDemand>(channel()->demand).lift);
 }
 
 void HeadFlowPicture::mouseMoveEvent(QMouseEvent* event) {
     if (dragged_)
         if (const auto lift = liftUnder(event->position().x())) dragged_ = *lift;
-    if (withPumps_) setCursor(dragged_ || (ring_ && QLineF(*ring_, event->position()).length() < px(16)) ? Qt::SizeHorCursor : Qt::ArrowCursor);
+    if (withPumps_)
+        setCursor(dragged_ || (ring_ && QLineF(*ring_, event->position()).length() < px(16)) ? Qt::SizeHorCursor : Qt::ArrowCursor);
     Picture::mouseMoveEvent(event);
 }
 

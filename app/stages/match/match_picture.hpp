@@ -25,7 +25,7 @@ private:
     bool withPumps_;
     Axes axes_;
     std::optional<QPointF> ring_;
-    std::optional<double> dragged_;   ///< lift that the ring stands for while it is dragged [m]
+    std::optional<double> dragged_;  ///< lift that the ring stands for while it is dragged [m]
 };
 
 }  // namespace hinge::app

@@ -1,11 +1,11 @@
 #include "stages/need/brief_page.hpp"
-#include "shell/labels.hpp"
-#include "stages/need/brief_view.hpp"
 #include <QFrame>
 #include <QLabel>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QVBoxLayout>
+#include "shell/labels.hpp"
+#include "stages/need/brief_view.hpp"
 
 namespace hinge::app {
 

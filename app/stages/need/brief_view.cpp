@@ -4,7 +4,9 @@
 namespace hinge::app {
 namespace {
 
-QString tr(const char* words) { return QCoreApplication::translate("brief", words); }
+QString tr(const char* words) {
+    return QCoreApplication::translate("brief", words);
+}
 
 }  // namespace
 
@@ -13,7 +15,8 @@ BriefView briefView(const Model& model) {
     for (const auto& missing : model.plan.missing)
         view.unknown.push_back({text(missing.label), text(missing.how), text(missing.channel), static_cast<int>(missing.stage)});
     for (const auto& finding : model.plan.findings)
-        if (const auto* hazard = plan::hazardTitle(finding.id)) view.hazards.push_back({tr(hazard), text(finding.text), text(finding.channel), static_cast<int>(finding.stage)});
+        if (const auto* hazard = plan::hazardTitle(finding.id))
+            view.hazards.push_back({tr(hazard), text(finding.text), text(finding.channel), static_cast<int>(finding.stage)});
     for (const auto* list : {&view.unknown, &view.hazards})
         for (const auto& line : *list) view.key += line.title + line.words;
     return view;

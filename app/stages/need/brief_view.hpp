@@ -10,7 +10,7 @@ struct BriefLine {
 };
 struct BriefView {
     std::vector<BriefLine> unknown, hazards;
-    QString key;   ///< changes when anything shown does
+    QString key;  ///< changes when anything shown does
 };
 /// What is still to be measured or decided, and the hazards that follow from the choices.
 [[nodiscard]] BriefView briefView(const Model& model);

@@ -1,10 +1,10 @@
 #include "stages/need/mechanism.hpp"
-#include "pictures/chart.hpp"
 #include <QCoreApplication>
 #include <QPainterPath>
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include "pictures/chart.hpp"
 
 namespace hinge::app {
 namespace {
@@ -12,16 +12,22 @@ namespace {
 using namespace hinge::project;
 constexpr double pi = std::numbers::pi;
 
-QString tr(const char* words) { return QCoreApplication::translate("mechanism", words); }
-QString words(const std::string& s) { return QString::fromStdString(s); }
+QString tr(const char* words) {
+    return QCoreApplication::translate("mechanism", words);
+}
+QString words(const std::string& s) {
+    return QString::fromStdString(s);
+}
 template <class Q>
-QString value(const std::optional<Q>& quantity) { return quantity ? words(displayPlain(*quantity)) : QStringLiteral("?"); }
+QString value(const std::optional<Q>& quantity) {
+    return quantity ? words(displayPlain(*quantity)) : QStringLiteral("?");
+}
 
 /// Pens and a few strokes that every mechanism shares.
 struct Sketch {
     QPainter& p;
     QRectF box;
-    double there;     ///< place along the stroke, 0 … 1, by the triangular speed profile
+    double there;  ///< place along the stroke, 0 … 1, by the triangular speed profile
     double phase;
     const match::Ask& ask;
     const Palette& c = colours();
@@ -47,15 +53,20 @@ struct Sketch {
     void arc(const QPointF& centre, double radius, double from, double sweep, const QColor& colour, double width = 1.6) {
         p.setPen(QPen(colour, width));
         p.setBrush(Qt::NoBrush);
-        p.drawArc(QRectF(centre.x() - radius, centre.y() - radius, 2 * radius, 2 * radius), static_cast<int>(from * 16 * 180 / pi), static_cast<int>(sweep * 16 * 180 / pi));
+        p.drawArc(QRectF(centre.x() - radius, centre.y() - radius, 2 * radius, 2 * radius), static_cast<int>(from * 16 * 180 / pi),
+                  static_cast<int>(sweep * 16 * 180 / pi));
     }
     void dot(const QPointF& at, double radius, const QColor& fill) {
         ink(2.2);
         p.setBrush(fill);
         p.drawEllipse(at, radius, radius);
     }
-    void note(const QPointF& at, const QString& text, const QColor& colour, Qt::Alignment align = Qt::AlignLeft, Text size = Text::Figure) { say(p, at, text, size, colour, align, true); }
-    void below(double row, const QString& text, const QColor& colour) { say(p, {box.left(), box.bottom() - px(36) + row * px(18)}, text, Text::Small, colour); }
+    void note(const QPointF& at, const QString& text, const QColor& colour, Qt::Alignment align = Qt::AlignLeft, Text size = Text::Figure) {
+        say(p, at, text, size, colour, align, true);
+    }
+    void below(double row, const QString& text, const QColor& colour) {
+        say(p, {box.left(), box.bottom() - px(36) + row * px(18)}, text, Text::Small, colour);
+    }
 
     void operator()(const TurnDemand& d) {
         const bool arm = d.way == TurnWay::Lever || d.way == TurnWay::Hinge;
@@ -90,13 +101,18 @@ struct Sketch {
                 hinge(3);
                 for (int spoke = 0; spoke < 6; ++spoke) {
                     const double angle = now + spoke * pi / 3;
-                    p.drawLine(centre + QPointF(std::cos(angle), -std::sin(angle)) * reach * 0.2, centre + QPointF(std::cos(angle), -std::sin(angle)) * reach * 0.8);
+                    p.drawLine(centre + QPointF(std::cos(angle), -std::sin(angle)) * reach * 0.2,
+                               centre + QPointF(std::cos(angle), -std::sin(angle)) * reach * 0.8);
                 }
                 dot(centre + QPointF(std::cos(now), -std::sin(now)) * reach * 0.66, px(8), c.sparkTint);
                 dot(centre, px(8), c.card);
                 arc(centre, reach * 0.98, now + 0.3, 0.9, c.time, 2.4);
-                note(centre + QPointF(0, reach + px(22)), tr("%1 across, %2").arg(value(d.diameter), value(d.mass)), c.hinge, Qt::AlignHCenter, Text::Small);
-                below(0, d.speed ? tr("goes on at %1, reached in %2").arg(words(display(*d.speed, 2)), value(d.time)) : tr("%1 in %2").arg(value(d.angle), value(d.time)), c.ink);
+                note(centre + QPointF(0, reach + px(22)), tr("%1 across, %2").arg(value(d.diameter), value(d.mass)), c.hinge,
+                     Qt::AlignHCenter, Text::Small);
+                below(0,
+                      d.speed ? tr("goes on at %1, reached in %2").arg(words(display(*d.speed, 2)), value(d.time))
+                              : tr("%1 in %2").arg(value(d.angle), value(d.time)),
+                      c.ink);
                 return;
             }
             case TurnWay::Valve:
@@ -113,7 +129,8 @@ struct Sketch {
                 dot(centre, px(11), c.card);
                 arrow(tip, tip + QPointF(-std::sin(now), -std::cos(now)) * px(42), c.hinge);
                 note(tip + QPointF(px(14), -px(8)), d.pull ? words(displayPlain(*d.pull)) : tr("pull?"), c.hinge);
-                note(centre + QPointF(0, reach), tr("%1 turns in %2").arg(d.turns ? QString::number(turns) : "?", value(d.time)), c.time, Qt::AlignHCenter, Text::Small);
+                note(centre + QPointF(0, reach), tr("%1 turns in %2").arg(d.turns ? QString::number(turns) : "?", value(d.time)), c.time,
+                     Qt::AlignHCenter, Text::Small);
                 below(0, tr("hook at %1 from the axle").arg(value(d.pull_arm)), c.ink);
                 return;
             }
@@ -126,7 +143,8 @@ struct Sketch {
                 ink(2.4);
                 p.setBrush(c.hingeTint);
                 p.drawRoundedRect(QRectF(-reach * 0.24, -reach * 0.62, reach * 0.48, reach * 1.24), reach * 0.12, reach * 0.12);
-                for (int i = -4; i <= 4; ++i) p.drawLine(QPointF(-reach * 0.24, i * reach * 0.13), QPointF(-reach * 0.08, i * reach * 0.13));
+                for (int i = -4; i <= 4; ++i)
+                    p.drawLine(QPointF(-reach * 0.24, i * reach * 0.13), QPointF(-reach * 0.08, i * reach * 0.13));
                 p.restore();
                 dot(centre, px(8), c.card);
                 arc(centre, reach * 0.84, pi / 2 - sweep / 2, sweep, c.time, 2);
@@ -162,7 +180,8 @@ struct Sketch {
                     dot({x, mid}, r, c.hingeTint);
                     for (int tooth = 0; tooth < (d.way == MoveWay::Belt ? 10 : 3); ++tooth) {
                         const double angle = turn + tooth * 2 * pi / (d.way == MoveWay::Belt ? 10 : 3);
-                        p.drawLine(QPointF(x, mid) + QPointF(std::cos(angle), std::sin(angle)) * r * 0.72, QPointF(x, mid) + QPointF(std::cos(angle), std::sin(angle)) * r * 0.95);
+                        p.drawLine(QPointF(x, mid) + QPointF(std::cos(angle), std::sin(angle)) * r * 0.72,
+                                   QPointF(x, mid) + QPointF(std::cos(angle), std::sin(angle)) * r * 0.95);
                     }
                     dot({x, mid}, px(4), c.card);
                 }
@@ -175,7 +194,8 @@ struct Sketch {
                 ink(2);
                 p.setBrush(c.hingeTint);
                 p.drawRect(QRectF(left, mid - px(7), right - left, px(14)));
-                for (double x = left + std::fmod(there * 120, 12.0); x < right; x += px(12)) p.drawLine(QPointF(x, mid - px(7)), QPointF(x + px(6), mid + px(7)));
+                for (double x = left + std::fmod(there * 120, 12.0); x < right; x += px(12))
+                    p.drawLine(QPointF(x, mid - px(7)), QPointF(x + px(6), mid + px(7)));
                 load(mid - px(8));
                 arrow({at + px(52), mid - px(26)}, {at + px(88), mid - px(26)}, c.hinge);
                 break;
@@ -183,12 +203,14 @@ struct Sketch {
                 ink(2);
                 p.setBrush(c.hingeTint);
                 p.drawRect(QRectF(left + there * px(40) - px(20), mid - px(6), right - left - px(40), px(12)));
-                for (double x = left + there * px(40) - px(18); x < right - px(62) + there * px(40); x += px(10)) p.drawLine(QPointF(x, mid + px(6)), QPointF(x + px(4), mid + px(12)));
+                for (double x = left + there * px(40) - px(18); x < right - px(62) + there * px(40); x += px(10))
+                    p.drawLine(QPointF(x, mid + px(6)), QPointF(x + px(4), mid + px(12)));
                 const QPointF pinion(box.center().x(), mid + px(34));
                 dot(pinion, px(22), c.card);
                 for (int tooth = 0; tooth < 12; ++tooth) {
                     const double angle = -there * 4 + tooth * pi / 6;
-                    p.drawLine(pinion + QPointF(std::cos(angle), std::sin(angle)) * px(17), pinion + QPointF(std::cos(angle), std::sin(angle)) * px(22));
+                    p.drawLine(pinion + QPointF(std::cos(angle), std::sin(angle)) * px(17),
+                               pinion + QPointF(std::cos(angle), std::sin(angle)) * px(22));
                 }
                 load(mid - px(6));
                 break;
@@ -207,7 +229,12 @@ struct Sketch {
         }
         p.restore();
         note({box.center().x(), mid + px(86)}, tr("%1 in %2").arg(value(d.travel), value(d.time)), c.time, Qt::AlignHCenter);
-        below(0, d.pull ? tr("by the scale it moves at %1").arg(value(d.pull)) : d.friction_coefficient ? tr("friction %1, slope %2").arg(QString::number(si(*d.friction_coefficient)), words(display(d.incline, 2))) : tr("slope %1").arg(words(display(d.incline, 2))), c.ink);
+        below(0,
+              d.pull ? tr("by the scale it moves at %1").arg(value(d.pull))
+              : d.friction_coefficient
+                  ? tr("friction %1, slope %2").arg(QString::number(si(*d.friction_coefficient)), words(display(d.incline, 2)))
+                  : tr("slope %1").arg(words(display(d.incline, 2))),
+              c.ink);
     }
 
     void operator()(const PressDemand& d) {
@@ -259,12 +286,15 @@ struct Sketch {
         ink(2.2);
         p.setBrush(Qt::NoBrush);
         if (d.way == BlowWay::Hood) {
-            p.drawPolyline(QPolygonF{room.bottomLeft(), room.topLeft() + QPointF(room.width() * 0.36, 0), room.topLeft() + QPointF(room.width() * 0.64, 0), room.bottomRight()});
+            p.drawPolyline(QPolygonF{room.bottomLeft(), room.topLeft() + QPointF(room.width() * 0.36, 0),
+                                     room.topLeft() + QPointF(room.width() * 0.64, 0), room.bottomRight()});
         } else {
             p.drawRect(room);
         }
         if (d.way == BlowWay::Filter)
-            for (int i = 0; i < 9; ++i) p.drawLine(QPointF(room.left(), room.top() + i * room.height() / 9), QPointF(room.left() + px(14), room.top() + (i + 0.5) * room.height() / 9));
+            for (int i = 0; i < 9; ++i)
+                p.drawLine(QPointF(room.left(), room.top() + i * room.height() / 9),
+                           QPointF(room.left() + px(14), room.top() + (i + 0.5) * room.height() / 9));
         if (d.way == BlowWay::Box) {
             p.setBrush(c.sparkTint);
             p.drawRoundedRect(QRectF(room.center().x() - px(34), room.bottom() - px(46), px(68), px(34)), 4, 4);
@@ -281,7 +311,8 @@ struct Sketch {
             QPainterPath path;
             if (up) {
                 path.moveTo(room.left() + share * room.width(), room.bottom() + px(22));
-                path.quadTo(room.left() + share * room.width(), room.center().y(), room.left() + room.width() * (0.38 + 0.24 * share), room.top() - px(18));
+                path.quadTo(room.left() + share * room.width(), room.center().y(), room.left() + room.width() * (0.38 + 0.24 * share),
+                            room.top() - px(18));
             } else {
                 path.moveTo(room.left() - px(20), room.top() + share * room.height());
                 path.lineTo(room.right() + px(8), room.center().y() + (share - 0.5) * px(34));
@@ -293,12 +324,18 @@ struct Sketch {
         hinge(5);
         for (int blade = 0; blade < 5; ++blade) {
             const double angle = phase * 4 * pi + blade * 2 * pi / 5;
-            p.drawLine(hub + QPointF(std::cos(angle), std::sin(angle)) * px(6), hub + QPointF(std::cos(angle + 0.35), std::sin(angle + 0.35)) * px(19));
+            p.drawLine(hub + QPointF(std::cos(angle), std::sin(angle)) * px(6),
+                       hub + QPointF(std::cos(angle + 0.35), std::sin(angle + 0.35)) * px(19));
         }
         dot(hub, px(5), c.hingeTint);
         switch (d.way) {
             case BlowWay::Box: below(0, tr("it may warm by %1").arg(value(d.temperature_rise)), c.ink); break;
-            case BlowWay::Room: below(0, tr("%1, changed %2 times an hour").arg(value(d.volume), d.changes_per_hour ? QString::number(si(*d.changes_per_hour)) : "?"), c.ink); break;
+            case BlowWay::Room:
+                below(0,
+                      tr("%1, changed %2 times an hour")
+                          .arg(value(d.volume), d.changes_per_hour ? QString::number(si(*d.changes_per_hour)) : "?"),
+                      c.ink);
+                break;
             case BlowWay::Hood:
             case BlowWay::Filter: below(0, tr("%1 open, %2 at its face").arg(value(d.area), value(d.face_velocity)), c.ink); break;
         }
@@ -322,13 +359,15 @@ struct Sketch {
         if (on)
             for (int ray = 0; ray < 8; ++ray) {
                 const double angle = ray * pi / 4;
-                p.drawLine(lamp + QPointF(std::cos(angle), std::sin(angle)) * px(36), lamp + QPointF(std::cos(angle), std::sin(angle)) * px(46));
+                p.drawLine(lamp + QPointF(std::cos(angle), std::sin(angle)) * px(36),
+                           lamp + QPointF(std::cos(angle), std::sin(angle)) * px(46));
             }
         say(p, lamp + QPointF(0, px(5)), value(d.power), Text::Figure, c.ink, Qt::AlignHCenter);
         ink(2.4);
         p.drawLine(lamp + QPointF(0, px(30)), QPointF(right, mid + px(70)));
         p.drawLine(QPointF(right, mid + px(70)), QPointF(left, mid + px(70)));
-        note({left, mid - px(10)}, d.feeding == Feeding::Mains ? words(display(d.mains_voltage)) : tr("rail +"), d.feeding == Feeding::Mains ? c.breaks : c.spark, Qt::AlignLeft, Text::Small);
+        note({left, mid - px(10)}, d.feeding == Feeding::Mains ? words(display(d.mains_voltage)) : tr("rail +"),
+             d.feeding == Feeding::Mains ? c.breaks : c.spark, Qt::AlignLeft, Text::Small);
         below(0, tr("a %1 load%2").arg(QString::fromUtf8(labelOf(d.load)), d.dimmed ? tr(", dimmed") : QString()), c.ink);
         if (d.feeding == Feeding::Mains) below(1, tr("mains: see the cautions below"), c.breaks);
     }
@@ -353,7 +392,9 @@ struct Sketch {
             p.setBrush(Qt::NoBrush);
             p.drawPath(wave);
         }
-        note({wall.right() - px(6), wall.top() - px(10)}, tr("%1%2 in %3").arg(warm ? "+" : "−", value(d.temperature_rise), value(d.warm_up_time)), warm ? c.spark : c.time, Qt::AlignRight);
+        note({wall.right() - px(6), wall.top() - px(10)},
+             tr("%1%2 in %3").arg(warm ? "+" : "−", value(d.temperature_rise), value(d.warm_up_time)), warm ? c.spark : c.time,
+             Qt::AlignRight);
         below(0, tr("it loses %1").arg(value(d.loss_conductance)), c.ink);
     }
 };

@@ -1,6 +1,6 @@
 #pragma once
-#include "match/ask.hpp"
 #include <QPainter>
+#include "match/ask.hpp"
 
 namespace hinge::app {
 

@@ -1,6 +1,6 @@
 #pragma once
-#include "stages/match/match_picture.hpp"
 #include <QTimer>
+#include "stages/match/match_picture.hpp"
 
 namespace hinge::app {
 
@@ -23,7 +23,7 @@ private:
     void warming(QPainter& painter, const QRectF& box, const project::HeatDemand& heat);
     void switching(QPainter& painter, const QRectF& box);
     QTimer clock_;
-    int phase_ = 0;   ///< of the moving drops, 0 to 99
+    int phase_ = 0;  ///< of the moving drops, 0 to 99
 };
 
 }  // namespace hinge::app

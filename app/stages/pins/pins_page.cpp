@@ -1,8 +1,4 @@
 #include "stages/pins/pins_page.hpp"
-#include "plan/pin_plan.hpp"
-#include "quantity/text.hpp"
-#include "store/document.hpp"
-#include "theme/theme.hpp"
 #include <QComboBox>
 #include <QDateTime>
 #include <QFileDialog>
@@ -16,6 +12,10 @@
 #include <QTableWidget>
 #include <QTextDocument>
 #include <QVBoxLayout>
+#include "plan/pin_plan.hpp"
+#include "quantity/text.hpp"
+#include "store/document.hpp"
+#include "theme/theme.hpp"
 
 namespace hinge::app {
 namespace {
@@ -46,8 +46,10 @@ QTableWidgetItem* cell(const QString& words, bool editable = false) {
 
 // The plain colour words that a wire's sleeve comes in.
 QColor sleeve(const QString& word) {
-    static const QHash<QString, QColor> known{{"red", QColor("#c62828")}, {"black", QColor("#1c1c1c")}, {"orange", QColor("#ef7d16")}, {"yellow", QColor("#e8c51a")}, {"green", QColor("#2e8b3d")}, {"blue", QColor("#2a5db0")},
-                                              {"white", QColor("#f4f4f4")}, {"violet", QColor("#7b4fa6")}, {"grey", QColor("#8a8f94")}, {"brown", QColor("#7a4a24")}, {"pink", QColor("#e48fb0")}};
+    static const QHash<QString, QColor> known{{"red", QColor("#c62828")},    {"black", QColor("#1c1c1c")},  {"orange", QColor("#ef7d16")},
+                                              {"yellow", QColor("#e8c51a")}, {"green", QColor("#2e8b3d")},  {"blue", QColor("#2a5db0")},
+                                              {"white", QColor("#f4f4f4")},  {"violet", QColor("#7b4fa6")}, {"grey", QColor("#8a8f94")},
+                                              {"brown", QColor("#7a4a24")},  {"pink", QColor("#e48fb0")}};
     return known.value(word.toLower().trimmed());
 }
 
@@ -68,7 +70,8 @@ PinsPage::PinsPage(Document* document, QWidget* parent) : QWidget(parent), docum
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(px(14), px(4), px(14), 0);
     auto* top = new QHBoxLayout;
-    const std::pair<const char*, QString> views[]{{"pinsBoard", tr("Board")}, {"pinsWires", tr("Wires")}, {"pinsBoards", tr("Other boards")}, {"pinsBuilds", tr("Ways to build")}};
+    const std::pair<const char*, QString> views[]{
+        {"pinsBoard", tr("Board")}, {"pinsWires", tr("Wires")}, {"pinsBoards", tr("Other boards")}, {"pinsBuilds", tr("Ways to build")}};
     stack_ = new QStackedWidget;
     for (const auto& [name, words] : views) {
         auto* tab = new QPushButton(words);
@@ -93,7 +96,9 @@ PinsPage::PinsPage(Document* document, QWidget* parent) : QWidget(parent), docum
     auto* below = new QHBoxLayout;
     since_ = new QComboBox;
     since_->setObjectName("wiresSince");
-    connect(since_, &QComboBox::currentIndexChanged, this, [this] { if (!filling_) fillWires(); });
+    connect(since_, &QComboBox::currentIndexChanged, this, [this] {
+        if (!filling_) fillWires();
+    });
     const auto button = [&](const char* name, const QString& words, void (PinsPage::*does)()) {
         auto* made = new QPushButton(words);
         made->setObjectName(name);
@@ -139,7 +144,8 @@ PinsPage::PinsPage(Document* document, QWidget* parent) : QWidget(parent), docum
     boards_column->addLayout(change_row);
     stack_->addWidget(boards_page);
 
-    builds_ = table("buildTable", {tr("way"), tr("wires"), tr("soldered"), tr("plugged"), tr("screwed"), tr("time"), tr("cost"), tr("to change a wire")});
+    builds_ = table("buildTable",
+                    {tr("way"), tr("wires"), tr("soldered"), tr("plugged"), tr("screwed"), tr("time"), tr("cost"), tr("to change a wire")});
     stack_->addWidget(builds_);
     showView(View::Board);
 }
@@ -164,7 +170,9 @@ void PinsPage::applyTheme() {
     for (auto* each : {wires_, boards_, builds_}) {
         each->setFont(textFont(Text::Body));
         each->horizontalHeader()->setFont(textFont(Text::Small));
-        each->setStyleSheet(QString("QTableWidget { background-color: %1; alternate-background-color: %1; } QHeaderView::section { background-color: %1; color: %2; border: 0; border-bottom: 1px solid %3; padding: 4px 6px 4px 3px; } QTableWidget::item { padding: 2px 6px 2px 3px; }"
+        each->setStyleSheet(QString("QTableWidget { background-color: %1; alternate-background-color: %1; } QHeaderView::section { "
+                                    "background-color: %1; color: %2; border: 0; border-bottom: 1px solid %3; padding: 4px 6px 4px 3px; } "
+                                    "QTableWidget::item { padding: 2px 6px 2px 3px; }"
                                     "QTableWidget::item:selected { background-color: %4; color: %5; padding: 2px 6px 2px 3px; border: 0; }")
                                 .arg(c.card.name(), c.soft.name(), c.line.name(), c.sparkTint.name(), c.ink.name()));
         each->verticalHeader()->setDefaultSectionSize(px(26));
@@ -179,7 +187,8 @@ void PinsPage::fillWires() {
     const QString chosen = since_->currentData().toString();
     since_->clear();
     since_->addItem(tr("all wires"), "");
-    for (const auto& snapshot : model.project.journal.snapshots) since_->addItem(tr("what changed since %1").arg(text(snapshot.name.empty() ? snapshot.date : snapshot.name)), text(snapshot.id));
+    for (const auto& snapshot : model.project.journal.snapshots)
+        since_->addItem(tr("what changed since %1").arg(text(snapshot.name.empty() ? snapshot.date : snapshot.name)), text(snapshot.id));
     since_->setCurrentIndex(std::max(0, since_->findData(chosen)));
     const auto& c = colours();
     const auto* past = [&]() -> const journal::WiringSnapshot* {
@@ -194,11 +203,19 @@ void PinsPage::fillWires() {
             const int row = wires_->rowCount();
             wires_->insertRow(row);
             const auto& shown = change.fate == plan::WireFate::Removed ? change.before : change.now;
-            const QString words[]{tr(labelOf(change.fate)), text(shown.from), text(shown.to), {}, {}, {}, {}, change.fate == plan::WireFate::Moved ? tr("was on %1").arg(text(change.before.from)) : text(shown.note)};
+            const QString words[]{tr(labelOf(change.fate)),
+                                  text(shown.from),
+                                  text(shown.to),
+                                  {},
+                                  {},
+                                  {},
+                                  {},
+                                  change.fate == plan::WireFate::Moved ? tr("was on %1").arg(text(change.before.from)) : text(shown.note)};
             for (int i = 0; i < 8; ++i) wires_->setItem(row, i, cell(words[i]));
             wires_->item(row, 0)->setForeground(change.fate == plan::WireFate::Removed ? c.breaks : c.time);
         }
-        said_->setText(changes.empty() ? tr("Nothing is wired otherwise than then.") : tr("%1 wires differ from %2.").arg(changes.size()).arg(text(past->date).replace('T', ' ')));
+        said_->setText(changes.empty() ? tr("Nothing is wired otherwise than then.")
+                                       : tr("%1 wires differ from %2.").arg(changes.size()).arg(text(past->date).replace('T', ' ')));
     } else {
         const auto* found = project::findChannel(model.project, channel_.toStdString());
         const QString name = found != nullptr ? text(found->name) : QString();
@@ -229,7 +246,9 @@ void PinsPage::fillWires() {
         }
         int recorded = 0;
         for (const auto& each : rows_) recorded += each.colour_recorded ? 1 : 0;
-        said_->setText(tr("%1 wires; the colour of %2 is recorded. Write into colour, copper, length or plug what you really used.").arg(rows_.size()).arg(recorded));
+        said_->setText(tr("%1 wires; the colour of %2 is recorded. Write into colour, copper, length or plug what you really used.")
+                           .arg(rows_.size())
+                           .arg(recorded));
     }
     wires_->resizeColumnsToContents();
     wires_->setColumnWidth(1, std::min(wires_->columnWidth(1), px(170)));
@@ -240,10 +259,12 @@ void PinsPage::fillWires() {
 
 void PinsPage::recordCell(int row, int column) {
     if (filling_ || row < 0 || static_cast<std::size_t>(row) >= rows_.size() || !since_->currentData().toString().isEmpty()) return;
-    static const std::map<int, const char*> fields{{colour_column, "colour"}, {area_column, "area"}, {length_column, "length"}, {connector_column, "connector"}};
+    static const std::map<int, const char*> fields{
+        {colour_column, "colour"}, {area_column, "area"}, {length_column, "length"}, {connector_column, "connector"}};
     const auto field = fields.find(column);
     if (field == fields.end()) return;
-    auto changed = plan::recordWire(document_->model().project, rows_[static_cast<std::size_t>(row)].wire, field->second, wires_->item(row, column)->text().trimmed().toStdString());
+    auto changed = plan::recordWire(document_->model().project, rows_[static_cast<std::size_t>(row)].wire, field->second,
+                                    wires_->item(row, column)->text().trimmed().toStdString());
     if (changed) document_->replace(std::move(*changed));
     else {
         fillWires();  // the last good value stays
@@ -253,7 +274,8 @@ void PinsPage::recordCell(int row, int column) {
 
 void PinsPage::keepAsItIs() {
     const QString now = QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm");
-    document_->replace(plan::keepSnapshot(document_->model().project, document_->model().wires, QDateTime::currentDateTime().toString("d MMM, HH:mm").toStdString(), now.toStdString()));
+    document_->replace(plan::keepSnapshot(document_->model().project, document_->model().wires,
+                                          QDateTime::currentDateTime().toString("d MMM, HH:mm").toStdString(), now.toStdString()));
     said_->setText(tr("Kept. After a rebuild, choose it on the left to see every wire that differs."));
 }
 
@@ -274,8 +296,11 @@ void PinsPage::fillBoards() {
         boards_->item(row, 1)->setForeground(choice.fits ? colours().ink : colours().breaks);
         boards_->setItem(row, 2, cell(choice.fits ? QString::number(choice.moves.size()) : QString()));
         QStringList each;
-        for (const auto& move : choice.moves) each << (move.from.empty() ? tr("%1 on %2").arg(text(move.name), text(move.to)) : tr("%1 from %2 to %3").arg(text(move.name), text(move.from), text(move.to)));
-        boards_->item(row, 2)->setData(Qt::UserRole, choice.fits ? each.isEmpty() ? tr("No wire moves.") : each.join(", ") + "." : text(choice.why));
+        for (const auto& move : choice.moves)
+            each << (move.from.empty() ? tr("%1 on %2").arg(text(move.name), text(move.to))
+                                       : tr("%1 from %2 to %3").arg(text(move.name), text(move.from), text(move.to)));
+        boards_->item(row, 2)->setData(Qt::UserRole,
+                                       choice.fits ? each.isEmpty() ? tr("No wire moves.") : each.join(", ") + "." : text(choice.why));
         boards_->setItem(row, 3, cell(choice.fits ? QString::number(choice.spare) : QString()));
         boards_->setItem(row, 4, cell(text(choice.why)));
     }
@@ -290,7 +315,9 @@ void PinsPage::fillBoards() {
         boards_->item(row, 1)->setData(Qt::UserRole, false);
         boards_->item(row, 1)->setForeground(choice.fits ? colours().ink : colours().breaks);
         boards_->setItem(row, 2, cell(QString::number(choice.takes.size())));
-        boards_->item(row, 2)->setData(Qt::UserRole, tr("It takes %1; its bus sits on %2. Planned only: the sketch does not drive it.").arg(takes.join(", "), bus.isEmpty() ? tr("no pin that is free") : bus.join(tr(" and "))));
+        boards_->item(row, 2)->setData(Qt::UserRole,
+                                       tr("It takes %1; its bus sits on %2. Planned only: the sketch does not drive it.")
+                                           .arg(takes.join(", "), bus.isEmpty() ? tr("no pin that is free") : bus.join(tr(" and "))));
         boards_->setItem(row, 3, cell(QString::number(choice.spare)));
         boards_->setItem(row, 4, cell(text(std::string{choice.note})));
     }
@@ -315,8 +342,14 @@ void PinsPage::fillBuilds() {
         const int row = builds_->rowCount();
         builds_->insertRow(row);
         const bool here = effort.style == model.project.brief.build_style;
-        const QString words[]{tr(labelOf(effort.style)) + (here ? tr(" · chosen") : QString()), QString::number(effort.wires), QString::number(effort.soldered), QString::number(effort.plugged), QString::number(effort.screwed),
-                              text(display(effort.time, 2)), text(model.project.brief.currency) + " " + QString::number(si(effort.cost), 'f', 0), tr(effort.repair.c_str())};
+        const QString words[]{tr(labelOf(effort.style)) + (here ? tr(" · chosen") : QString()),
+                              QString::number(effort.wires),
+                              QString::number(effort.soldered),
+                              QString::number(effort.plugged),
+                              QString::number(effort.screwed),
+                              text(display(effort.time, 2)),
+                              text(model.project.brief.currency) + " " + QString::number(si(effort.cost), 'f', 0),
+                              tr(effort.repair.c_str())};
         for (int i = 0; i < 8; ++i) builds_->setItem(row, i, cell(words[i]));
         if (here) builds_->selectRow(row);
     }
@@ -327,19 +360,25 @@ void PinsPage::fillBuilds() {
 void PinsPage::saveCsv() {
     const QString path = QFileDialog::getSaveFileName(this, tr("Save the wires"), document_->folder() + "/wires.csv", tr("CSV (*.csv)"));
     if (path.isEmpty()) return;
-    const auto written = store::writeWhole(path.toStdString(), plan::wiringCsv(plan::wireRows(document_->model().project, document_->model().wires)));
+    const auto written =
+        store::writeWhole(path.toStdString(), plan::wiringCsv(plan::wireRows(document_->model().project, document_->model().wires)));
     said_->setText(written ? tr("Saved as %1.").arg(path) : words(written.error()));
 }
 
 QString PinsPage::listHtml() const {
     const auto rows = plan::wireRows(document_->model().project, document_->model().wires);
     const auto esc = [](const std::string& s) { return QString::fromStdString(s).toHtmlEscaped(); };
-    QString html = "<style>td, th { padding: 2px 8px 2px 0; text-align: left; }</style><h2>" + esc(document_->model().project.brief.name) + ": " + tr("wires") + "</h2><table width='100%'><tr><th>" + tr("label") + "</th><th>" + tr("from") + "</th><th>" + tr("to") + "</th><th>" +
-                   tr("colour") + "</th><th>" + tr("copper") + "</th><th>" + tr("length") + "</th><th>" + tr("plug") + "</th><th>" + tr("done") + "</th></tr>";
+    QString html = "<style>td, th { padding: 2px 8px 2px 0; text-align: left; }</style><h2>" + esc(document_->model().project.brief.name) +
+                   ": " + tr("wires") + "</h2><table width='100%'><tr><th>" + tr("label") + "</th><th>" + tr("from") + "</th><th>" +
+                   tr("to") + "</th><th>" + tr("colour") + "</th><th>" + tr("copper") + "</th><th>" + tr("length") + "</th><th>" +
+                   tr("plug") + "</th><th>" + tr("done") + "</th></tr>";
     for (const auto& row : rows)
-        html += QString("<tr><td><b>%1</b></td><td>%2</td><td>%3</td><td>%4</td><td>%5</td><td>%6</td><td>%7</td><td>☐</td></tr>")
-                    .arg(esc(row.label), esc(row.wire.from), esc(row.wire.to), esc(row.colour), row.area ? esc(displayPlain(*row.area)) : "", row.length ? esc(displayPlain(*row.length)) : "", esc(row.connector));
-    html += "</table><h2 style='page-break-before: always'>" + tr("Labels, one for each end: cut out and fold round the wire") + "</h2><table border='1' cellspacing='0' cellpadding='5' width='100%'>";
+        html +=
+            QString("<tr><td><b>%1</b></td><td>%2</td><td>%3</td><td>%4</td><td>%5</td><td>%6</td><td>%7</td><td>☐</td></tr>")
+                .arg(esc(row.label), esc(row.wire.from), esc(row.wire.to), esc(row.colour), row.area ? esc(displayPlain(*row.area)) : "",
+                     row.length ? esc(displayPlain(*row.length)) : "", esc(row.connector));
+    html += "</table><h2 style='page-break-before: always'>" + tr("Labels, one for each end: cut out and fold round the wire") +
+            "</h2><table border='1' cellspacing='0' cellpadding='5' width='100%'>";
     for (std::size_t i = 0; i < rows.size() * 2; ++i) {
         if (i % 4 == 0) html += "<tr>";
         const auto& row = rows[i / 2];
@@ -358,7 +397,8 @@ void PinsPage::savePdf() {
     page.setDefaultFont(textFont(Text::Body));
     page.setHtml(listHtml());
     page.print(&writer);
-    said_->setText(QFileInfo(path).size() > 0 ? tr("Saved as %1.").arg(path) : tr("%1 could not be written. Choose another folder.").arg(path));
+    said_->setText(QFileInfo(path).size() > 0 ? tr("Saved as %1.").arg(path)
+                                              : tr("%1 could not be written. Choose another folder.").arg(path));
 }
 
 }  // namespace hinge::app

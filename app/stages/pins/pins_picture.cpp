@@ -1,7 +1,7 @@
 #include "stages/pins/pins_picture.hpp"
-#include "plan/pin_plan.hpp"
 #include <algorithm>
 #include <cmath>
+#include "plan/pin_plan.hpp"
 
 namespace hinge::app {
 
@@ -27,7 +27,8 @@ void PinsPicture::pin(QPainter& p, const QRectF& box, const board::Pin& pin, con
     p.setBrush(use != nullptr ? colour : c.card);
     const double half = std::min<double>(px(6), step * 0.38);
     p.drawRect(QRectF(at.x() - half, at.y() - half, 2 * half, 2 * half));
-    say(p, at + QPointF(-out * px(13), px(6)), text(std::string{pin.name}), use != nullptr && step > px(15) ? Text::Figure : Text::Small, c.ink, left ? Qt::AlignLeft : Qt::AlignRight);
+    say(p, at + QPointF(-out * px(13), px(6)), text(std::string{pin.name}), use != nullptr && step > px(15) ? Text::Figure : Text::Small,
+        c.ink, left ? Qt::AlignLeft : Qt::AlignRight);
     if (pin.pwm_timer < 0) return;
     const QPointF dot = at + QPointF(-out * px(64), 0);
     const double radius = std::min<double>(px(7.5), step * 0.46);
@@ -45,16 +46,22 @@ void PinsPicture::underPointer(QPainter& p, const QRectF& box, const board::Pin&
     if (pin.interrupt) can << tr("external interrupt");
     const auto& family = board::family(model().project.board.form);
     if (pin.analog) can << tr("analogue, %1 bits").arg(family.adc_bits);
-    if (pin.pwm_timer >= 0) can << tr("PWM of %1").arg(text(board::timerName(family, pin.pwm_timer))) + (pin.pwm_timer == board::pooled_timer ? QString() : tr(", output %1").arg(pin.pwm_output));
+    if (pin.pwm_timer >= 0)
+        can << tr("PWM of %1").arg(text(board::timerName(family, pin.pwm_timer))) +
+                   (pin.pwm_timer == board::pooled_timer ? QString() : tr(", output %1").arg(pin.pwm_output));
     if (pin.input_only) can.removeAll(tr("digital")), can.prepend(tr("reads only"));
     if (!pin.shares.empty()) can << tr("also %1").arg(text(std::string{pin.shares}));
-    say(p, {box.right() - px(14), box.bottom() - px(26)}, text(std::string{pin.name}) + ": " + can.join(", "), Text::Body, colours().ink, Qt::AlignRight, true);
-    const bool used = std::any_of(model().plan.pins.begin(), model().plan.pins.end(), [&](const plan::PinUse& use) { return use.pin == pin.name; });
+    say(p, {box.right() - px(14), box.bottom() - px(26)}, text(std::string{pin.name}) + ": " + can.join(", "), Text::Body, colours().ink,
+        Qt::AlignRight, true);
+    const bool used =
+        std::any_of(model().plan.pins.begin(), model().plan.pins.end(), [&](const plan::PinUse& use) { return use.pin == pin.name; });
     if (!used) return;
     QStringList others;
     for (const auto& name : plan::otherPins(model().project, model().plan, pin.name))
         if (others.size() < 6) others << text(name);
-    say(p, {box.right() - px(14), box.bottom() - px(8)}, others.isEmpty() ? tr("its wire can go nowhere else") : tr("its wire could go to %1").arg(others.join(", ")), Text::Body, colours().soft, Qt::AlignRight, true);
+    say(p, {box.right() - px(14), box.bottom() - px(8)},
+        others.isEmpty() ? tr("its wire can go nowhere else") : tr("its wire could go to %1").arg(others.join(", ")), Text::Body,
+        colours().soft, Qt::AlignRight, true);
 }
 
 void PinsPicture::draw(QPainter& p, const QRectF& box) {
@@ -65,7 +72,11 @@ void PinsPicture::draw(QPainter& p, const QRectF& box) {
     p.setBrush(c.paper);
     p.drawRoundedRect(body, 10, 10);
     say(p, {body.center().x(), body.top() - px(9)}, text(std::string{family.name}), Text::Figure, c.ink, Qt::AlignHCenter);
-    say(p, {body.center().x(), body.bottom() + px(17)}, tr("%1 ground pins; %2 a pin, %3 in all").arg(family.ground_pins).arg(text(display(Kind::Current, family.pin_current, 2)), text(display(Kind::Current, family.total_current))), Text::Small, c.soft, Qt::AlignHCenter);
+    say(p, {body.center().x(), body.bottom() + px(17)},
+        tr("%1 ground pins; %2 a pin, %3 in all")
+            .arg(family.ground_pins)
+            .arg(text(display(Kind::Current, family.pin_current, 2)), text(display(Kind::Current, family.total_current))),
+        Text::Small, c.soft, Qt::AlignHCenter);
     const auto longest = std::max(static_cast<std::size_t>(family.on_left), family.pins.size() - static_cast<std::size_t>(family.on_left));
     const board::Pin* pointed = nullptr;
     double nearest = px(10);
@@ -74,7 +85,8 @@ void PinsPicture::draw(QPainter& p, const QRectF& box) {
         for (std::size_t i = first; i < last; ++i) {
             const QPointF at(left ? body.left() : body.right(), body.top() + px(10) + step * (static_cast<double>(i - first) + 0.5));
             pin(p, box, family.pins[i], at, left, step);
-            if (pointer_ && (pointer_->x() < body.center().x()) == left && std::abs(pointer_->y() - at.y()) < nearest) nearest = std::abs(pointer_->y() - at.y()), pointed = &family.pins[i];
+            if (pointer_ && (pointer_->x() < body.center().x()) == left && std::abs(pointer_->y() - at.y()) < nearest)
+                nearest = std::abs(pointer_->y() - at.y()), pointed = &family.pins[i];
         }
     };
     const auto split = static_cast<std::size_t>(family.on_left);
@@ -85,9 +97,15 @@ void PinsPicture::draw(QPainter& p, const QRectF& box) {
     if (!pin_of || pin_of->pwm_timer < 0) return;
     QStringList others;
     for (const auto& other : family.pins)
-        if (pin_of->pwm_timer != board::pooled_timer && other.pwm_timer == pin_of->pwm_timer && other.name != pin_of->name) others << text(std::string{other.name});
+        if (pin_of->pwm_timer != board::pooled_timer && other.pwm_timer == pin_of->pwm_timer && other.name != pin_of->name)
+            others << text(std::string{other.name});
     const auto serves = board::timerServes(family, pin_of->pwm_timer);
-    say(p, {box.left() + px(16), box.bottom() - px(30)}, others.isEmpty() ? tr("%1 drives %2.").arg(text(board::timerName(family, pin_of->pwm_timer)), text(channel()->pin)) : tr("%1 drives %2 and %3%4.").arg(text(board::timerName(family, pin_of->pwm_timer)), text(channel()->pin), others.join(tr(" and ")), serves.empty() ? QString() : tr("; it also keeps %1").arg(text(std::string{serves}))), Text::Body, c.time);
+    say(p, {box.left() + px(16), box.bottom() - px(30)},
+        others.isEmpty() ? tr("%1 drives %2.").arg(text(board::timerName(family, pin_of->pwm_timer)), text(channel()->pin))
+                         : tr("%1 drives %2 and %3%4.")
+                               .arg(text(board::timerName(family, pin_of->pwm_timer)), text(channel()->pin), others.join(tr(" and ")),
+                                    serves.empty() ? QString() : tr("; it also keeps %1").arg(text(std::string{serves}))),
+        Text::Body, c.time);
 }
 
 }  // namespace hinge::app

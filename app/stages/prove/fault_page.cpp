@@ -1,8 +1,4 @@
 #include "stages/prove/fault_page.hpp"
-#include "pictures/chart.hpp"
-#include "quantity/text.hpp"
-#include "shell/labels.hpp"
-#include "shell/wrap_row.hpp"
 #include <QDateTime>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -11,6 +7,10 @@
 #include <QScrollArea>
 #include <QVBoxLayout>
 #include <algorithm>
+#include "pictures/chart.hpp"
+#include "quantity/text.hpp"
+#include "shell/labels.hpp"
+#include "shell/wrap_row.hpp"
 
 namespace hinge::app {
 namespace {
@@ -94,7 +94,9 @@ void FaultPage::keep() {
     for (const auto& each : seen_)
         if (const auto* test = finder.findTest(each.test))
             for (const auto& outcome : test->outcomes)
-                if (outcome.id == each.outcome) entry.settings += (entry.settings.empty() ? "" : "; ") + (each.test == "symptom" ? outcome.words : test->words + " " + outcome.words);
+                if (outcome.id == each.outcome)
+                    entry.settings +=
+                        (entry.settings.empty() ? "" : "; ") + (each.test == "symptom" ? outcome.words : test->words + " " + outcome.words);
     document_->replace(proof::noteFailure(std::move(project), std::move(entry)));
     Q_EMIT document_->said(tr("It is in the log, with what led there."));
 }
@@ -142,21 +144,25 @@ void FaultPage::build() {
     }
     if (seen_.empty()) told_->addWidget(label(tr("Nothing yet."), Text::Body, c.soft));
     if (practice_) told_->addWidget(label(tr("Practice: a made-up fault answers for the gadget."), Text::Small, c.time));
-    auto* fault = button(practice_ ? tr("Another fault to practise") : tr("Practise with a made-up fault"), "practiseFault", [this] { practise(static_cast<std::uint32_t>(QDateTime::currentMSecsSinceEpoch())); });
+    auto* fault = button(practice_ ? tr("Another fault to practise") : tr("Practise with a made-up fault"), "practiseFault",
+                         [this] { practise(static_cast<std::uint32_t>(QDateTime::currentMSecsSinceEpoch())); });
     told_->addWidget(fault);
-    if (practice_) told_->addWidget(button(tr("Back to the real gadget"), "practiceOver", [this] {
-        practice_.reset();
-        seen_.clear();
-        built_.clear();
-        build();
-    }));
+    if (practice_)
+        told_->addWidget(button(tr("Back to the real gadget"), "practiceOver", [this] {
+            practice_.reset();
+            seen_.clear();
+            built_.clear();
+            build();
+        }));
     told_->addStretch(1);
     const auto answers = [&](const proof::FaultTest& test) {
         auto* holder = new QWidget;
         auto* wrap = new WrapRow(holder);
         wrap->setContentsMargins(0, 0, 0, 0);
         wrap->setSpacing(px(6));
-        for (const auto& outcome : test.outcomes) wrap->addWidget(button(text(outcome.words), "answer_" + text(outcome.id), [this, id = test.id, what = outcome.id] { take(id, what); }));
+        for (const auto& outcome : test.outcomes)
+            wrap->addWidget(
+                button(text(outcome.words), "answer_" + text(outcome.id), [this, id = test.id, what = outcome.id] { take(id, what); }));
         asking_->addWidget(holder);
     };
     const bool named = std::any_of(seen_.begin(), seen_.end(), [](const proof::Seen& each) { return each.test == "symptom"; });
@@ -165,9 +171,13 @@ void FaultPage::build() {
         answers(proof::symptoms());
     } else if (finder.settled(seen_)) {
         const auto best = finder.ranked(seen_).front();
-        asking_->addWidget(label(best.probability > 0.85 ? text(best.cause.words) : tr("Most likely: %1").arg(text(best.cause.words)), Text::Title, c.ink));
+        asking_->addWidget(label(best.probability > 0.85 ? text(best.cause.words) : tr("Most likely: %1").arg(text(best.cause.words)),
+                                 Text::Title, c.ink));
         asking_->addWidget(label(text(best.cause.cure), Text::Sentence, c.hinge));
-        if (practice_) asking_->addWidget(label(best.cause.id == hidden_.id ? tr("That is what was wrong.") : tr("It was another one: look at what the others are."), Text::Figure, best.cause.id == hidden_.id ? c.hinge : c.breaks));
+        if (practice_)
+            asking_->addWidget(
+                label(best.cause.id == hidden_.id ? tr("That is what was wrong.") : tr("It was another one: look at what the others are."),
+                      Text::Figure, best.cause.id == hidden_.id ? c.hinge : c.breaks));
         auto* line = new QWidget;
         auto* wrap = new WrapRow(line);
         wrap->setContentsMargins(0, 0, 0, 0);
@@ -183,9 +193,17 @@ void FaultPage::build() {
         const auto list = finder.next(seen_);
         const auto& next = list.front();
         asking_->addWidget(label(text(next.test.words), Text::Title, c.ink));
-        asking_->addWidget(label(tr("With: %1. About %2. It should settle some %3 of what is still open.").arg(text(next.test.instrument), next.test.effort < 1.0 ? tr("half a minute") : next.test.effort < 2.0 ? tr("a minute") : tr("%1 minutes").arg(next.test.effort, 0, 'f', 0), QString::number(100.0 * next.bits / std::max(0.01, finder.open(seen_)), 'f', 0) + " %"), Text::Body, c.soft));
+        asking_->addWidget(label(tr("With: %1. About %2. It should settle some %3 of what is still open.")
+                                     .arg(text(next.test.instrument),
+                                          next.test.effort < 1.0   ? tr("half a minute")
+                                          : next.test.effort < 2.0 ? tr("a minute")
+                                                                   : tr("%1 minutes").arg(next.test.effort, 0, 'f', 0),
+                                          QString::number(100.0 * next.bits / std::max(0.01, finder.open(seen_)), 'f', 0) + " %"),
+                                 Text::Body, c.soft));
         if (!next.test.caution.empty()) asking_->addWidget(label(text(next.test.caution), Text::Body, c.breaks));
-        if (practice_) asking_->addWidget(button(tr("Do it, and see"), "practiceAnswer", [this, id = next.test.id] { take(id, practice_->answer(id)); }));
+        if (practice_)
+            asking_->addWidget(
+                button(tr("Do it, and see"), "practiceAnswer", [this, id = next.test.id] { take(id, practice_->answer(id)); }));
         else answers(next.test);
         if (list.size() > 1) {
             QStringList others;
@@ -214,13 +232,16 @@ void FaultPage::paintEvent(QPaintEvent*) {
         p.setBrush(k == 0 ? c.hingeTint : c.line);
         p.drawRect(QRectF(place.left(), y, std::max(2.0, most * share), px(20)));
         say(p, {static_cast<double>(place.left()) + px(6), y + px(17)}, text(each.cause.words), Text::Body, c.ink);
-        say(p, {static_cast<double>(place.right()), y + px(17)}, share < 0.005 ? tr("under 1 %") : QString::number(share * 100.0, 'f', 0) + " %", Text::Figure, k == 0 ? c.hinge : c.soft, Qt::AlignRight);
+        say(p, {static_cast<double>(place.right()), y + px(17)},
+            share < 0.005 ? tr("under 1 %") : QString::number(share * 100.0, 'f', 0) + " %", Text::Figure, k == 0 ? c.hinge : c.soft,
+            Qt::AlignRight);
         y += px(22);
         if (!each.because.empty()) {
             QString why = text(each.because.front());
             if (each.because.size() > 1) why += "; " + text(each.because[1]);
             p.setFont(textFont(Text::Small));
-            say(p, {static_cast<double>(place.left()) + px(6), y + px(13)}, p.fontMetrics().elidedText(why, Qt::ElideRight, static_cast<int>(most)), Text::Small, c.soft);
+            say(p, {static_cast<double>(place.left()) + px(6), y + px(13)},
+                p.fontMetrics().elidedText(why, Qt::ElideRight, static_cast<int>(most)), Text::Small, c.soft);
         }
         y += px(24);
     }

@@ -1,9 +1,9 @@
 #pragma once
+#include <QWidget>
+#include <optional>
 #include "proof/fault_finder.hpp"
 #include "shell/document.hpp"
 #include "simulation/faulty_gadget.hpp"
-#include <QWidget>
-#include <optional>
 
 class QVBoxLayout;
 
@@ -36,9 +36,9 @@ private:
     std::optional<simulation::FaultyGadget> practice_;
     simulation::Fault hidden_;
     QWidget* left_ = nullptr;
-    QVBoxLayout* asking_ = nullptr;   ///< what to do next
-    QVBoxLayout* told_ = nullptr;     ///< what was seen
-    QWidget* bars_ = nullptr;         ///< room for the causes, drawn
+    QVBoxLayout* asking_ = nullptr;  ///< what to do next
+    QVBoxLayout* told_ = nullptr;    ///< what was seen
+    QWidget* bars_ = nullptr;        ///< room for the causes, drawn
 };
 
 }  // namespace hinge::app

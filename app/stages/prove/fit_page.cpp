@@ -1,9 +1,4 @@
 #include "stages/prove/fit_page.hpp"
-#include "pictures/chart.hpp"
-#include "quantity/text.hpp"
-#include "shell/facts_panel.hpp"
-#include "shell/labels.hpp"
-#include "theme/marks.hpp"
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPainter>
@@ -14,6 +9,11 @@
 #include <cmath>
 #include <functional>
 #include <numbers>
+#include "pictures/chart.hpp"
+#include "quantity/text.hpp"
+#include "shell/facts_panel.hpp"
+#include "shell/labels.hpp"
+#include "theme/marks.hpp"
 
 namespace hinge::app {
 namespace {
@@ -27,11 +27,15 @@ const proof::FitLine* lineOf(const proof::FitSheet& sheet, const std::string& ch
     return nullptr;
 }
 
-QPointF at(const QPointF& centre, double radius, double angle) { return centre + QPointF(radius * std::cos(angle), -radius * std::sin(angle)); }
+QPointF at(const QPointF& centre, double radius, double angle) {
+    return centre + QPointF(radius * std::cos(angle), -radius * std::sin(angle));
+}
 
 }  // namespace
 
-FitPicture::FitPicture(Document* document, QWidget* parent) : QWidget(parent), document_(document) { setObjectName("fitPicture"); }
+FitPicture::FitPicture(Document* document, QWidget* parent) : QWidget(parent), document_(document) {
+    setObjectName("fitPicture");
+}
 
 void FitPicture::present(const QString& channel) {
     channel_ = channel;
@@ -57,8 +61,10 @@ void FitPicture::drawHorn(QPainter& p, const QRectF& box, const project::Channel
     };
     if (channel.calibration.pulse_min && channel.calibration.pulse_max) {
         fan((si(*channel.calibration.pulse_min) - from) / per, (si(*channel.calibration.pulse_max) - from) / per, reach * 0.7, c.line);
-        say(p, at(axle, reach * 0.78, turned((si(*channel.calibration.pulse_min) - from) / per)), tr("strains"), Text::Small, c.soft, Qt::AlignHCenter);
-        say(p, at(axle, reach * 0.78, turned((si(*channel.calibration.pulse_max) - from) / per)), tr("strains"), Text::Small, c.soft, Qt::AlignHCenter);
+        say(p, at(axle, reach * 0.78, turned((si(*channel.calibration.pulse_min) - from) / per)), tr("strains"), Text::Small, c.soft,
+            Qt::AlignHCenter);
+        say(p, at(axle, reach * 0.78, turned((si(*channel.calibration.pulse_max) - from) / per)), tr("strains"), Text::Small, c.soft,
+            Qt::AlignHCenter);
     }
     fan(0.0, end, reach * 0.92, c.hingeTint);
     for (const double a : {0.0, end}) {
@@ -69,18 +75,24 @@ void FitPicture::drawHorn(QPainter& p, const QRectF& box, const project::Channel
     say(p, at(axle, reach * 1.0, turned(end)), text(display(Kind::Angle, end)), Text::Body, c.hinge, Qt::AlignHCenter);
     p.setPen(QPen(c.ink, 1.5, Qt::DashLine));
     p.drawLine(axle, at(axle, reach * 1.05, turned(rest)));
-    say(p, at(axle, reach * 1.12, turned(rest)), tr("1.50 ms: %1").arg(text(display(Kind::Angle, rest))), Text::Figure, c.ink, Qt::AlignHCenter);
+    say(p, at(axle, reach * 1.12, turned(rest)), tr("1.50 ms: %1").arg(text(display(Kind::Angle, rest))), Text::Figure, c.ink,
+        Qt::AlignHCenter);
     // The horn, as measured; faint where nobody has.
     const bool known = channel.fit.horn_rest.has_value();
     const double horn = known ? si(*channel.fit.horn_rest) : rest;
     const auto* line = lineOf(document_->model().fit, channel.id, "horn at the middle pulse");
-    p.setPen(QPen(known && line != nullptr && line->verdict == Verdict::Breaks ? c.breaks : known ? c.ink : c.line, px(7), Qt::SolidLine, Qt::RoundCap));
+    p.setPen(QPen(known && line != nullptr && line->verdict == Verdict::Breaks ? c.breaks
+                  : known                                                      ? c.ink
+                                                                               : c.line,
+                  px(7), Qt::SolidLine, Qt::RoundCap));
     p.drawLine(axle, at(axle, reach * 0.55, turned(horn)));
     p.setPen(QPen(c.ink, 2));
     p.setBrush(c.card);
     p.drawRect(QRectF(axle.x() - px(26), axle.y() - px(9), px(52), px(26)));
     p.drawEllipse(axle, px(7), px(7));
-    say(p, {axle.x(), axle.y() + px(34)}, known ? tr("horn measured at %1").arg(text(display(*channel.fit.horn_rest))) : tr("horn: not measured yet"), Text::Small, known ? c.ink : c.soft, Qt::AlignHCenter);
+    say(p, {axle.x(), axle.y() + px(34)},
+        known ? tr("horn measured at %1").arg(text(display(*channel.fit.horn_rest))) : tr("horn: not measured yet"), Text::Small,
+        known ? c.ink : c.soft, Qt::AlignHCenter);
 }
 
 void FitPicture::drawBelt(QPainter& p, const QRectF& box, const project::Channel& channel) const {
@@ -88,7 +100,9 @@ void FitPicture::drawBelt(QPainter& p, const QRectF& box, const project::Channel
     const auto* line = lineOf(document_->model().fit, channel.id, "belt");
     const auto* move = std::get_if<project::MoveDemand>(&channel.demand);
     const auto& fit = channel.fit;
-    const double driving = fit.driving_teeth ? si(*fit.driving_teeth) : move != nullptr && move->pulley_teeth ? si(*move->pulley_teeth) : 20.0;
+    const double driving = fit.driving_teeth                       ? si(*fit.driving_teeth)
+                           : move != nullptr && move->pulley_teeth ? si(*move->pulley_teeth)
+                                                                   : 20.0;
     const double driven = fit.driven_teeth ? si(*fit.driven_teeth) : driving;
     // Pulleys to each other as they are; the distance as it fits the paper.
     const double large = std::min(box.height() * 0.24, box.width() * 0.14), unit = large / std::max(driving, driven), y = box.center().y();
@@ -113,11 +127,13 @@ void FitPicture::drawBelt(QPainter& p, const QRectF& box, const project::Channel
     }
     p.setPen(QPen(c.ink, 1, Qt::DashLine));
     p.drawLine(a, b);
-    say(p, {box.center().x(), y - px(6)}, fit.centres ? text(display(*fit.centres)) : tr("axle to axle: not measured yet"), Text::Figure, fit.centres ? c.ink : c.soft, Qt::AlignHCenter);
+    say(p, {box.center().x(), y - px(6)}, fit.centres ? text(display(*fit.centres)) : tr("axle to axle: not measured yet"), Text::Figure,
+        fit.centres ? c.ink : c.soft, Qt::AlignHCenter);
     if (line != nullptr) {
         p.setFont(textFont(Text::Figure));
         p.setPen(c.hinge);
-        p.drawText(QRectF(box.left(), box.top() + px(4), box.width(), px(70)), Qt::AlignHCenter | Qt::AlignTop | Qt::TextWordWrap, text(line->figure));
+        p.drawText(QRectF(box.left(), box.top() + px(4), box.width(), px(70)), Qt::AlignHCenter | Qt::AlignTop | Qt::TextWordWrap,
+                   text(line->figure));
     }
 }
 
@@ -127,11 +143,13 @@ void FitPicture::drawArm(QPainter& p, const QRectF& box, const project::Channel&
     const auto& fit = channel.fit;
     const auto* line = lineOf(document_->model().fit, channel.id, "printed arm");
     const bool sized = fit.arm && fit.arm_height;
-    const double length = box.width() * 0.72, thick = sized ? std::clamp(length * si(*fit.arm_height) / si(*fit.arm), static_cast<double>(px(6)), box.height() * 0.3) : px(20);
+    const double length = box.width() * 0.72,
+                 thick = sized ? std::clamp(length * si(*fit.arm_height) / si(*fit.arm), static_cast<double>(px(6)), box.height() * 0.3)
+                               : px(20);
     const QPointF root(box.left() + box.width() * 0.12, box.center().y() - px(8));
     const double bend = line != nullptr && line->verdict == Verdict::Breaks ? px(34) : px(16);
     QPainterPath shape;
-    const auto sag = [&](double s) { return bend * s * s * (3.0 - s) / 2.0; };   // a bar that is loaded at its end
+    const auto sag = [&](double s) { return bend * s * s * (3.0 - s) / 2.0; };  // a bar that is loaded at its end
     shape.moveTo(root + QPointF(0, -thick / 2));
     for (int i = 1; i <= 24; ++i) shape.lineTo(root + QPointF(length * i / 24.0, sag(i / 24.0) - thick / 2 * (1.0 - 0.35 * i / 24.0)));
     for (int i = 24; i >= 0; --i) shape.lineTo(root + QPointF(length * i / 24.0, sag(i / 24.0) + thick / 2 * (1.0 - 0.35 * i / 24.0)));
@@ -144,7 +162,8 @@ void FitPicture::drawArm(QPainter& p, const QRectF& box, const project::Channel&
     p.setClipPath(shape);
     p.setPen(QPen(c.hinge, 1));
     const double gap = px(4) / std::max(0.08, si(fit.infill));
-    for (double x = root.x() - thick; x < root.x() + length + thick; x += gap) p.drawLine(QPointF(x, root.y() - px(80)), QPointF(x + px(80), root.y() + px(80)));
+    for (double x = root.x() - thick; x < root.x() + length + thick; x += gap)
+        p.drawLine(QPointF(x, root.y() - px(80)), QPointF(x + px(80), root.y() + px(80)));
     p.restore();
     p.setPen(QPen(line != nullptr && line->verdict == Verdict::Breaks ? c.breaks : c.ink, px(4)));
     p.drawLine(root + QPointF(0, -thick), root + QPointF(0, thick));
@@ -153,10 +172,12 @@ void FitPicture::drawArm(QPainter& p, const QRectF& box, const project::Channel&
     p.drawLine(tip + QPointF(0, thick / 2), tip + QPointF(0, thick / 2 + px(26)));
     p.drawLine(tip + QPointF(0, thick / 2 + px(26)), tip + QPointF(-px(5), thick / 2 + px(18)));
     p.drawLine(tip + QPointF(0, thick / 2 + px(26)), tip + QPointF(px(5), thick / 2 + px(18)));
-    if (fit.arm) say(p, {root.x() + length / 2, root.y() - thick / 2 - px(12)}, text(display(*fit.arm)), Text::Figure, c.ink, Qt::AlignHCenter);
+    if (fit.arm)
+        say(p, {root.x() + length / 2, root.y() - thick / 2 - px(12)}, text(display(*fit.arm)), Text::Figure, c.ink, Qt::AlignHCenter);
     p.setFont(textFont(Text::Small));
     p.setPen(line != nullptr && line->verdict == Verdict::Breaks ? c.breaks : c.ink);
-    p.drawText(QRectF(box.left(), box.bottom() - px(48), box.width(), px(46)), Qt::AlignHCenter | Qt::AlignBottom | Qt::TextWordWrap, line == nullptr || line->figure.empty() ? tr("not measured yet") : text(line->figure));
+    p.drawText(QRectF(box.left(), box.bottom() - px(48), box.width(), px(46)), Qt::AlignHCenter | Qt::AlignBottom | Qt::TextWordWrap,
+               line == nullptr || line->figure.empty() ? tr("not measured yet") : text(line->figure));
 }
 
 void FitPicture::drawCase(QPainter& p, const QRectF& box) const {
@@ -174,12 +195,16 @@ void FitPicture::drawCase(QPainter& p, const QRectF& box) const {
     p.drawPolygon(QPolygonF{front.topRight(), front.bottomRight(), front.bottomRight() + back, front.topRight() + back});
     p.setBrush(c.sparkTint);
     p.drawRect(front);
-    if (m.fit.inside) say(p, {front.center().x(), front.center().y() + px(4)}, text(display(*m.fit.inside)), Text::Title, hot ? c.breaks : c.spark, Qt::AlignHCenter);
-    say(p, {front.center().x(), front.center().y() + px(22)}, tr("%1 inside").arg(text(display(m.fit.heat))), Text::Small, c.spark, Qt::AlignHCenter);
+    if (m.fit.inside)
+        say(p, {front.center().x(), front.center().y() + px(4)}, text(display(*m.fit.inside)), Text::Title, hot ? c.breaks : c.spark,
+            Qt::AlignHCenter);
+    say(p, {front.center().x(), front.center().y() + px(22)}, tr("%1 inside").arg(text(display(m.fit.heat))), Text::Small, c.spark,
+        Qt::AlignHCenter);
     say(p, {front.center().x(), front.bottom() + px(18)}, text(display(*brief.box_width)), Text::Small, c.ink, Qt::AlignHCenter);
     say(p, {front.left() - px(6), front.center().y()}, text(display(*brief.box_height)), Text::Small, c.ink, Qt::AlignRight);
     say(p, {front.topRight().x() + back.x() + px(6), front.top() + back.y() / 2}, text(display(*brief.box_depth)), Text::Small, c.ink);
-    say(p, {box.center().x(), box.bottom() - px(12)}, tr("air round it %1").arg(text(display(brief.ambient))), Text::Small, c.soft, Qt::AlignHCenter);
+    say(p, {box.center().x(), box.bottom() - px(12)}, tr("air round it %1").arg(text(display(brief.ambient))), Text::Small, c.soft,
+        Qt::AlignHCenter);
 }
 
 void FitPicture::paintEvent(QPaintEvent*) {
@@ -192,17 +217,23 @@ void FitPicture::paintEvent(QPaintEvent*) {
     std::vector<std::pair<QString, std::function<void(const QRectF&)>>> drawings;
     if (channel != nullptr) {
         const auto* planned = plan::findChannel(m.plan, channel->id);
-        if (planned != nullptr && planned->signal == plan::SignalKind::ServoPulse && planned->motion.pulse_from && planned->motion.pulse_to && planned->motion.pulse_per_angle && *planned->motion.pulse_per_angle > 0.0)
+        if (planned != nullptr && planned->signal == plan::SignalKind::ServoPulse && planned->motion.pulse_from &&
+            planned->motion.pulse_to && planned->motion.pulse_per_angle && *planned->motion.pulse_per_angle > 0.0)
             drawings.emplace_back(tr("horn and swing"), [&, planned](const QRectF& box) { drawHorn(p, box, *channel, *planned); });
         const auto* move = std::get_if<project::MoveDemand>(&channel->demand);
-        if ((move != nullptr && move->way == project::MoveWay::Belt) || channel->fit.centres) drawings.emplace_back(tr("belt"), [&](const QRectF& box) { drawBelt(p, box, *channel); });
-        if (channel->fit.print != demand::Print::None) drawings.emplace_back(tr("printed arm, held fast"), [&](const QRectF& box) { drawArm(p, box, *channel); });
+        if ((move != nullptr && move->way == project::MoveWay::Belt) || channel->fit.centres)
+            drawings.emplace_back(tr("belt"), [&](const QRectF& box) { drawBelt(p, box, *channel); });
+        if (channel->fit.print != demand::Print::None)
+            drawings.emplace_back(tr("printed arm, held fast"), [&](const QRectF& box) { drawArm(p, box, *channel); });
     }
-    if (m.project.brief.box_width && m.project.brief.box_height && m.project.brief.box_depth) drawings.emplace_back(tr("the case"), [&](const QRectF& box) { drawCase(p, box); });
+    if (m.project.brief.box_width && m.project.brief.box_height && m.project.brief.box_depth)
+        drawings.emplace_back(tr("the case"), [&](const QRectF& box) { drawCase(p, box); });
     if (drawings.empty()) {
         p.setFont(textFont(Text::Body));
         p.setPen(c.soft);
-        p.drawText(rect().adjusted(px(20), px(20), -px(20), 0), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap, tr("What is measured at the left is drawn here: horns and their swing, belts, printed arms, and the case with its warmth."));
+        p.drawText(
+            rect().adjusted(px(20), px(20), -px(20), 0), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
+            tr("What is measured at the left is drawn here: horns and their swing, belts, printed arms, and the case with its warmth."));
         return;
     }
     const double each = static_cast<double>(width()) / static_cast<double>(drawings.size());
@@ -254,7 +285,9 @@ void FitPage::build() {
     QString key = themeKey() + channel_;
     int open = 0;
     const proof::FitLine* worst = nullptr;
-    const auto mine = [&](const proof::FitLine& line) { return line.channel.empty() || line.channel == channel_.toStdString() || channel_.isEmpty(); };
+    const auto mine = [&](const proof::FitLine& line) {
+        return line.channel.empty() || line.channel == channel_.toStdString() || channel_.isEmpty();
+    };
     for (const auto& line : m.fit.lines) {
         if (!mine(line)) continue;
         key += text(line.channel + line.what + line.figure + line.why) + QString::number(static_cast<int>(line.verdict));
@@ -262,7 +295,9 @@ void FitPage::build() {
         if (line.verdict == Verdict::Breaks || (line.verdict == Verdict::Tight && worst == nullptr)) worst = &line;
     }
     sentence_->setFont(textFont(Text::Sentence));
-    sentence_->setText(worst != nullptr ? tr("%1: %2").arg(text(worst->what), text(worst->why)) : open > 0 ? tr("%1 still to be measured.").arg(open == 1 ? tr("One length is") : tr("%1 lengths are").arg(open)) : tr("All that was measured fits."));
+    sentence_->setText(worst != nullptr ? tr("%1: %2").arg(text(worst->what), text(worst->why))
+                       : open > 0 ? tr("%1 still to be measured.").arg(open == 1 ? tr("One length is") : tr("%1 lengths are").arg(open))
+                                  : tr("All that was measured fits."));
     findChild<QScrollArea*>("fitLines")->parentWidget()->layout()->setContentsMargins(px(14), px(8), px(14), px(6));
     if (key == built_) return;
     built_ = key;
@@ -271,17 +306,23 @@ void FitPage::build() {
     lines_->setSpacing(px(5));
     for (const auto& line : m.fit.lines) {
         if (!mine(line)) continue;
-        const QColor colour = line.verdict == Verdict::Breaks ? c.breaks : line.verdict == Verdict::Tight ? c.tight : line.verdict == Verdict::Holds ? c.hinge : c.line;
+        const QColor colour = line.verdict == Verdict::Breaks  ? c.breaks
+                              : line.verdict == Verdict::Tight ? c.tight
+                              : line.verdict == Verdict::Holds ? c.hinge
+                                                               : c.line;
         auto* frame = barred(colour);
         auto* inner = static_cast<QVBoxLayout*>(frame->layout());
         const auto* channel = project::findChannel(m.project, line.channel);
         const QString whose = channel != nullptr && channel_.isEmpty() ? text(channel->name) + ", " : QString();
-        inner->addWidget(label(QString("%1%2: %3").arg(whose, text(line.what), line.figure.empty() ? tr("not measured yet") : text(line.figure)), Text::Figure, c.ink));
+        inner->addWidget(
+            label(QString("%1%2: %3").arg(whose, text(line.what), line.figure.empty() ? tr("not measured yet") : text(line.figure)),
+                  Text::Figure, c.ink));
         inner->addWidget(label(tr("%1. Look: %2.").arg(verdictWord(line.verdict), text(line.check)), Text::Small, c.soft));
         if (!line.why.empty()) inner->addWidget(label(text(line.why), Text::Small, colour));
         lines_->addWidget(frame);
     }
-    if (lines_->count() == 0) lines_->addWidget(label(tr("Nothing here to measure: no horn, belt or printed part, and no case."), Text::Body, c.soft));
+    if (lines_->count() == 0)
+        lines_->addWidget(label(tr("Nothing here to measure: no horn, belt or printed part, and no case."), Text::Body, c.soft));
     lines_->addStretch(1);
 }
 

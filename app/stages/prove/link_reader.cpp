@@ -1,19 +1,20 @@
 #include "stages/prove/link_reader.hpp"
-#include "proof/link_reading.hpp"
-#include "quantity/text.hpp"
 #include <QStringList>
 #include <algorithm>
 #include <bit>
+#include "proof/link_reading.hpp"
+#include "quantity/text.hpp"
 
 namespace hinge::app {
 namespace {
 
-constexpr int look_every = 20;      // ms
-constexpr int silence_most = 100;   // looks
+constexpr int look_every = 20;     // ms
+constexpr int silence_most = 100;  // looks
 
 }  // namespace
 
-LinkReader::LinkReader(Document* document, LinkSession* session, QObject* parent) : QObject(parent), document_(document), session_(session) {
+LinkReader::LinkReader(Document* document, LinkSession* session, QObject* parent)
+    : QObject(parent), document_(document), session_(session) {
     watch_.setInterval(look_every);
     connect(&watch_, &QTimer::timeout, this, &LinkReader::look);
 }
@@ -26,7 +27,8 @@ double LinkReader::boardTime() const {
 QString LinkReader::begin(const proof::Step& step) {
     cancel();
     if (!session_->connected()) return tr("No board answers yet. Connect it in Tune, or start the stand-in there; then take the reading.");
-    if (session_->foreign()) return tr("The sketch on this board belongs to another gadget, so nothing is moved. Upload this gadget's sketch first.");
+    if (session_->foreign())
+        return tr("The sketch on this board belongs to another gadget, so nothing is moved. Upload this gadget's sketch first.");
     if (session_->telemetry().empty()) return tr("The board has not sent anything yet. Wait a second and try again.");
     step_ = step;
     from_ = boardTime();
@@ -47,13 +49,16 @@ QString LinkReader::begin(const proof::Step& step) {
             // A frame has one bit for each of the first eight.
             for (std::size_t i = 0; i < program->inputs.size() && i < 8; ++i) {
                 const auto* input = project::findInput(document_->model().project, program->inputs[i].id);
-                if (input != nullptr && project::hasPin(input->kind) && !project::isAnalogue(input->kind) && input->kind != project::InputKind::Tach) watched_.push_back(i);
+                if (input != nullptr && project::hasPin(input->kind) && !project::isAnalogue(input->kind) &&
+                    input->kind != project::InputKind::Tach)
+                    watched_.push_back(i);
             }
             doing_ = tr("Press and let go each of them now.");
             break;
         }
         case proof::OverLink::Held:
-            if (output_ < 0 || !session_->signalOf(step.link_input)) return tr("The board's sketch does not send this reading: upload this gadget's sketch first.");
+            if (output_ < 0 || !session_->signalOf(step.link_input))
+                return tr("The board's sketch does not send this reading: upload this gadget's sketch first.");
             session_->drive(output_, routine::hand_own);
             held_ = true;
             doing_ = tr("It runs, held by its loop; wait until it is steady.");
@@ -64,7 +69,10 @@ QString LinkReader::begin(const proof::Step& step) {
             if (program && output_ >= 0)
                 for (std::size_t k = 0; k < program->cues.size() && cue < 0; ++k)
                     for (const auto& each : document_->model().project.routine.cues)
-                        if (each.id == program->cues[k].id && std::any_of(each.moves.begin(), each.moves.end(), [&](const routine::Move& move) { return move.channel == step.channel; })) cue = static_cast<int>(k);
+                        if (each.id == program->cues[k].id &&
+                            std::any_of(each.moves.begin(), each.moves.end(),
+                                        [&](const routine::Move& move) { return move.channel == step.channel; }))
+                            cue = static_cast<int>(k);
             if (cue < 0) return tr("No cue runs it, so the link cannot start it.");
             session_->send(link::StartCue{cue});
             doing_ = tr("Its cue is started; the link times it.");
@@ -98,12 +106,15 @@ void LinkReader::look() {
         end();
         Q_EMIT took(reading);
     };
-    if (!session_->connected()) return give_up(tr("The link broke off while it was read. Plug it in again, connect in Tune, and take the reading anew."));
+    if (!session_->connected())
+        return give_up(tr("The link broke off while it was read. Plug it in again, connect in Tune, and take the reading anew."));
     const auto& all = session_->telemetry();
     silent_ = all.size() == heard_ ? silent_ + 1 : 0;
     heard_ = all.size();
-    if (silent_ > silence_most) return give_up(tr("Nothing has come over the link for two seconds. Look at the board and its plug, and take the reading anew."));
-    if (all.empty() || boardTime() < from_) return give_up(tr("The board has started anew while it was read: a reset. Find out why before you go on."));
+    if (silent_ > silence_most)
+        return give_up(tr("Nothing has come over the link for two seconds. Look at the board and its plug, and take the reading anew."));
+    if (all.empty() || boardTime() < from_)
+        return give_up(tr("The board has started anew while it was read: a reset. Find out why before you go on."));
     const double since = boardTime() - from_;
     switch (step_.over_link) {
         case proof::OverLink::Frames:
@@ -128,7 +139,10 @@ void LinkReader::look() {
         case proof::OverLink::OnTime: {
             const auto read = proof::firstOnTime(all, static_cast<std::size_t>(output_), first_);
             if (read.lasted) return take(text(display(Kind::Duration, *read.lasted, 4)));
-            if (since > step_.link_time) give_up(!read.began ? tr("It did not start: a guard forbids it, or the board is stopped. Look at its inputs, and take the reading anew.") : tr("It runs longer than the step allows. Switch it off, and look at its time in Routine."));
+            if (since > step_.link_time)
+                give_up(!read.began ? tr("It did not start: a guard forbids it, or the board is stopped. Look at its inputs, and take the "
+                                         "reading anew.")
+                                    : tr("It runs longer than the step allows. Switch it off, and look at its time in Routine."));
             return;
         }
         case proof::OverLink::None: return;

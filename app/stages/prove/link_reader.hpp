@@ -1,8 +1,8 @@
 #pragma once
-#include "proof/bring_up.hpp"
-#include "stages/tune/link_session.hpp"
 #include <QObject>
 #include <QTimer>
+#include "proof/bring_up.hpp"
+#include "stages/tune/link_session.hpp"
 
 namespace hinge::app {
 
@@ -35,13 +35,13 @@ private:
     proof::Step step_;
     QTimer watch_;
     QString doing_;
-    double from_ = 0.0;             ///< board's time [s]
-    std::size_t first_ = 0;         ///< sample that it begins at
+    double from_ = 0.0;      ///< board's time [s]
+    std::size_t first_ = 0;  ///< sample that it begins at
     int output_ = -1;
     bool held_ = false;
-    std::vector<std::size_t> watched_;   ///< inputs, by their place on the link
-    std::uint32_t high_ = 0, low_ = 0;   ///< inputs that were seen so
-    int silent_ = 0;                ///< looks in a row that brought nothing new
+    std::vector<std::size_t> watched_;  ///< inputs, by their place on the link
+    std::uint32_t high_ = 0, low_ = 0;  ///< inputs that were seen so
+    int silent_ = 0;                    ///< looks in a row that brought nothing new
     std::size_t heard_ = 0;
 };
 

@@ -1,7 +1,7 @@
 #include "stages/prove/probe_picture.hpp"
-#include "pictures/chart.hpp"
 #include <QPainter>
 #include <QPainterPath>
+#include "pictures/chart.hpp"
 
 namespace hinge::app {
 namespace {
@@ -31,7 +31,7 @@ void ProbePicture::present(const proof::Step* step) {
 }
 
 void ProbePicture::paintEvent(QPaintEvent*) {
-    if (!step_ || width() < px(240)) return;   // no room for it: the words say the same
+    if (!step_ || width() < px(240)) return;  // no room for it: the words say the same
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
     const auto& c = colours();
@@ -58,7 +58,8 @@ void ProbePicture::paintEvent(QPaintEvent*) {
     for (const auto& box : {supply, board}) p.drawLine(QPointF(box.center().x(), box.bottom()), QPointF(box.center().x(), floor));
     say(p, {supply.left(), plus - px(6)}, rail != nullptr ? text(rail->name) : tr("plus"), Text::Small, power ? c.spark : c.soft);
     say(p, {supply.left(), floor + px(15)}, tr("ground"), Text::Small, c.soft);
-    block(p, supply, rail != nullptr && rail->conversion != power::Conversion::Direct ? tr("supply and its converter") : tr("supply"), power);
+    block(p, supply, rail != nullptr && rail->conversion != power::Conversion::Direct ? tr("supply and its converter") : tr("supply"),
+          power);
     block(p, board, tr("board"), power && (step_->phase != "Supplies alone"));
     if (channel != nullptr) {
         p.setPen(QPen(c.time, 1.5));
@@ -92,15 +93,25 @@ void ProbePicture::paintEvent(QPaintEvent*) {
     const double between = (driver.right() + part.left()) / 2.0;
     switch (step_->kind) {
         case Kind::Resistance:
-            if (step_->id.ends_with(".contact")) meter({between, (middle + floor) / 2.0}, tr("Ω"), {{driver.right(), driver.top() + px(8)}, {driver.right(), driver.bottom() - px(8)}});
-            else if (channel != nullptr) meter({part.center().x(), plus}, tr("Ω"), {{part.left() + px(6), part.top()}, {part.right() - px(6), part.top()}});
+            if (step_->id.ends_with(".contact"))
+                meter({between, (middle + floor) / 2.0}, tr("Ω"),
+                      {{driver.right(), driver.top() + px(8)}, {driver.right(), driver.bottom() - px(8)}});
+            else if (channel != nullptr)
+                meter({part.center().x(), plus}, tr("Ω"), {{part.left() + px(6), part.top()}, {part.right() - px(6), part.top()}});
             else meter({driver.center().x(), middle}, tr("Ω"), {{board.center().x(), floor}, {driver.center().x(), floor}});
             return;
         case Kind::Voltage:
-            if (step_->id.ends_with(".bridge")) meter({between, (middle + floor) / 2.0}, tr("V"), {{driver.right(), driver.top() + px(8)}, {driver.right(), driver.bottom() - px(8)}});
-            else if (step_->id.ends_with(".reference")) meter({between, (middle + floor) / 2.0}, tr("V"), {{driver.right() - px(8), driver.top() + px(10)}, {between, floor}});
-            else if (channel != nullptr && driven) meter({(board.right() + driver.left()) / 2.0, (middle + floor) / 2.0}, tr("V"), {{driver.left(), middle}, {(board.right() + driver.left()) / 2.0, floor}});
-            else if (step_->id.starts_with("rail.")) meter({(supply.right() + board.left()) / 2.0, middle}, tr("V"), {{(supply.right() + board.left()) / 2.0, plus}, {(supply.right() + board.left()) / 2.0, floor}});
+            if (step_->id.ends_with(".bridge"))
+                meter({between, (middle + floor) / 2.0}, tr("V"),
+                      {{driver.right(), driver.top() + px(8)}, {driver.right(), driver.bottom() - px(8)}});
+            else if (step_->id.ends_with(".reference"))
+                meter({between, (middle + floor) / 2.0}, tr("V"), {{driver.right() - px(8), driver.top() + px(10)}, {between, floor}});
+            else if (channel != nullptr && driven)
+                meter({(board.right() + driver.left()) / 2.0, (middle + floor) / 2.0}, tr("V"),
+                      {{driver.left(), middle}, {(board.right() + driver.left()) / 2.0, floor}});
+            else if (step_->id.starts_with("rail."))
+                meter({(supply.right() + board.left()) / 2.0, middle}, tr("V"),
+                      {{(supply.right() + board.left()) / 2.0, plus}, {(supply.right() + board.left()) / 2.0, floor}});
             else meter({(board.right() + driver.left()) / 2.0, middle}, tr("V"), {{board.center().x(), plus}, {board.center().x(), floor}});
             return;
         case Kind::Current: {
@@ -120,7 +131,8 @@ void ProbePicture::paintEvent(QPaintEvent*) {
                 p.drawLine(QPointF(board.center().x(), board.top()), QPointF(board.center().x(), top));
                 say(p, {board.center().x() + px(8), top + px(8)}, tr("over the link"), Text::Small, c.hinge);
             } else if (channel != nullptr) {
-                say(p, {part.center().x(), part.bottom() + px(16)}, tr("here, by eye and ruler"), Text::Small, c.hinge, Qt::AlignHCenter, true);
+                say(p, {part.center().x(), part.bottom() + px(16)}, tr("here, by eye and ruler"), Text::Small, c.hinge, Qt::AlignHCenter,
+                    true);
             }
     }
 }

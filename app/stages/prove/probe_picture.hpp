@@ -1,11 +1,11 @@
 #pragma once
-#include "shell/document.hpp"
 #include <QWidget>
+#include "shell/document.hpp"
 
 namespace hinge::app {
 
-/// Where the instrument of a hold point goes: supply, rail, driver and part in a row over their common ground, and the meter with its two leads
-/// (or the one wire that is opened for it).
+/// Where the instrument of a hold point goes: supply, rail, driver and part in a row over their common ground, and the meter with its two
+/// leads (or the one wire that is opened for it).
 class ProbePicture final : public QWidget {
     Q_OBJECT
 public:

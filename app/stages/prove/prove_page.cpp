@@ -1,15 +1,4 @@
 #include "stages/prove/prove_page.hpp"
-#include "shell/labels.hpp"
-#include "proof/test_sketch.hpp"
-#include "shell/wrap_row.hpp"
-#include "stages/prove/fault_page.hpp"
-#include "stages/prove/fit_page.hpp"
-#include "stages/prove/link_reader.hpp"
-#include "stages/prove/probe_picture.hpp"
-#include "stages/prove/reading_scale.hpp"
-#include "stages/prove/samples_page.hpp"
-#include "store/bundle.hpp"
-#include "theme/marks.hpp"
 #include <QDateTime>
 #include <QFileDialog>
 #include <QFrame>
@@ -23,15 +12,29 @@
 #include <QStackedWidget>
 #include <QVBoxLayout>
 #include <algorithm>
+#include "proof/test_sketch.hpp"
+#include "shell/labels.hpp"
+#include "shell/wrap_row.hpp"
+#include "stages/prove/fault_page.hpp"
+#include "stages/prove/fit_page.hpp"
+#include "stages/prove/link_reader.hpp"
+#include "stages/prove/probe_picture.hpp"
+#include "stages/prove/reading_scale.hpp"
+#include "stages/prove/samples_page.hpp"
+#include "store/bundle.hpp"
+#include "theme/marks.hpp"
 
 namespace hinge::app {
 namespace {
 
-bool isDone(const proof::Step& step) { return step.verdict == Verdict::Holds || !step.skipped.empty(); }
+bool isDone(const proof::Step& step) {
+    return step.verdict == Verdict::Holds || !step.skipped.empty();
+}
 
 }  // namespace
 
-ProvePage::ProvePage(Document* document, LinkSession* session, QWidget* parent) : QWidget(parent), document_(document), reader_(new LinkReader(document, session, this)) {
+ProvePage::ProvePage(Document* document, LinkSession* session, QWidget* parent)
+    : QWidget(parent), document_(document), reader_(new LinkReader(document, session, this)) {
     setObjectName("prove");
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
@@ -39,7 +42,10 @@ ProvePage::ProvePage(Document* document, LinkSession* session, QWidget* parent) 
     auto* tabs = new QHBoxLayout;
     tabs->setContentsMargins(px(14), px(2), px(14), px(4));
     tabs->setSpacing(px(6));
-    const std::pair<const char*, QString> views[] = {{"proveBringUp", tr("First power-up")}, {"proveSamples", tr("Pieces tried")}, {"proveFit", tr("Lengths and fits")}, {"proveFaults", tr("Find a fault")}};
+    const std::pair<const char*, QString> views[] = {{"proveBringUp", tr("First power-up")},
+                                                     {"proveSamples", tr("Pieces tried")},
+                                                     {"proveFit", tr("Lengths and fits")},
+                                                     {"proveFaults", tr("Find a fault")}};
     for (std::size_t i = 0; i < std::size(views); ++i) {
         auto* tab = new QPushButton(views[i].second);
         tab->setObjectName(views[i].first);
@@ -62,7 +68,8 @@ ProvePage::ProvePage(Document* document, LinkSession* session, QWidget* parent) 
     samples_ = new SamplesPage(document_);
     fit_ = new FitPage(document_);
     faults_ = new FaultPage(document_);
-    for (QWidget* page : {bring_up, static_cast<QWidget*>(samples_), static_cast<QWidget*>(fit_), static_cast<QWidget*>(faults_)}) stack_->addWidget(page);
+    for (QWidget* page : {bring_up, static_cast<QWidget*>(samples_), static_cast<QWidget*>(fit_), static_cast<QWidget*>(faults_)})
+        stack_->addWidget(page);
     tabs_.front()->setChecked(true);
     auto* row = new QHBoxLayout(bring_up);
     row->setContentsMargins(0, 0, 0, 0);
@@ -77,7 +84,7 @@ ProvePage::ProvePage(Document* document, LinkSession* session, QWidget* parent) 
     auto* card = new QFrame;
     card->setObjectName("stepCard");
     makeCard(new QVBoxLayout(card));
-    row->addWidget(scrolled(card), 1);   // on a low window the card scrolls rather than gives way
+    row->addWidget(scrolled(card), 1);  // on a low window the card scrolls rather than gives way
     connect(reader_, &LinkReader::progressed, this, &ProvePage::showStep);
     connect(reader_, &LinkReader::gaveUp, this, [this](const QString& why) {
         showStep();
@@ -87,7 +94,8 @@ ProvePage::ProvePage(Document* document, LinkSession* session, QWidget* parent) 
 }
 
 void ProvePage::makeCard(QVBoxLayout* column) {
-    for (auto** each : {&phase_, &title_, &what_, &range_, &ready_, &caution_, &said_, &photo_}) *each = new QLabel, (*each)->setWordWrap(true);
+    for (auto** each : {&phase_, &title_, &what_, &range_, &ready_, &caution_, &said_, &photo_})
+        *each = new QLabel, (*each)->setWordWrap(true);
     said_->setObjectName("readingSaid");
     title_->setObjectName("stepTitle");
     range_->setObjectName("stepRange");
@@ -107,7 +115,8 @@ void ProvePage::makeCard(QVBoxLayout* column) {
     auto* record = button(tr("Record"), "recordReading", tr("Judged at once against the range"), [this] { take(field_->text()); });
     record->setProperty("main", true);
     connect(field_, &QLineEdit::returnPressed, this, [this] { take(field_->text()); });
-    link_ = button(tr("Take it over the link"), "readingOverLink", tr("The board reads it by itself; what has to move for it, moves"), [this] { takeOverLink(); });
+    link_ = button(tr("Take it over the link"), "readingOverLink", tr("The board reads it by itself; what has to move for it, moves"),
+                   [this] { takeOverLink(); });
     skip_ = button(tr("Skip…"), "skipStep", tr("Only with a reason, which stays in the log"), [this] {
         field_->setText("skip: ");
         field_->setFocus();
@@ -175,7 +184,10 @@ void ProvePage::walk(int by) {
     const auto& steps = document_->model().steps;
     const auto* now = inHand();
     for (std::size_t i = 0; i < steps.size() && now != nullptr; ++i)
-        if (steps[i].id == now->id) return choose(text(steps[static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(static_cast<std::ptrdiff_t>(i) + by, 0, static_cast<std::ptrdiff_t>(steps.size()) - 1))].id));
+        if (steps[i].id == now->id)
+            return choose(text(steps[static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(static_cast<std::ptrdiff_t>(i) + by, 0,
+                                                                                         static_cast<std::ptrdiff_t>(steps.size()) - 1))]
+                                   .id));
 }
 
 void ProvePage::choose(const QString& step) {
@@ -202,12 +214,16 @@ void ProvePage::build() {
     const auto* now = inHand();
     findChild<QScrollArea*>("stepList")->setVisible(!large_);
     QString key = themeKey() + (now != nullptr ? text(now->id) : QString());
-    for (const auto& step : document_->model().steps) key += text(step.id + step.title) + QString::number(static_cast<int>(step.verdict)) + text(step.skipped) + (step.reopened ? "r" : "");
+    for (const auto& step : document_->model().steps)
+        key +=
+            text(step.id + step.title) + QString::number(static_cast<int>(step.verdict)) + text(step.skipped) + (step.reopened ? "r" : "");
     if (key == built_) return;
     built_ = key;
     clear(list_);
     findChild<QScrollArea*>("stepList")->setFixedWidth(px(288));
-    findChild<QFrame*>("stepCard")->setStyleSheet(QString("QFrame#stepCard { background-color: %1; border: 0; border-left: 1px solid %2; }").arg(c.card.name(), c.line.name()));
+    findChild<QFrame*>("stepCard")
+        ->setStyleSheet(
+            QString("QFrame#stepCard { background-color: %1; border: 0; border-left: 1px solid %2; }").arg(c.card.name(), c.line.name()));
     const int side = large_ ? px(60) : px(24);
     static_cast<QVBoxLayout*>(findChild<QFrame*>("stepCard")->layout())->setContentsMargins(side, px(10), side, px(12));
     list_->setContentsMargins(px(14), px(10), px(10), px(10));
@@ -216,7 +232,8 @@ void ProvePage::build() {
     for (const auto& step : document_->model().steps) {
         ++n;
         // A heading where a new phase begins: within one the order is free, between them it is not.
-        if (n == 1 || step.phase != document_->model().steps[static_cast<std::size_t>(n) - 2].phase) list_->addWidget(label(text(step.phase), Text::Small, c.time));
+        if (n == 1 || step.phase != document_->model().steps[static_cast<std::size_t>(n) - 2].phase)
+            list_->addWidget(label(text(step.phase), Text::Small, c.time));
         const bool current = now != nullptr && step.id == now->id;
         const QColor bar = step.verdict == Verdict::Breaks ? c.breaks : isDone(step) ? c.hinge : current ? c.ink : c.line;
         auto* frame = barred(bar, current);
@@ -228,7 +245,10 @@ void ProvePage::build() {
         button->setCursor(Qt::PointingHandCursor);
         connect(button, &QPushButton::clicked, this, [this, id = text(step.id)] { choose(id); });
         inner->addWidget(button);
-        const QString state = !step.skipped.empty() ? tr("skipped: %1").arg(text(step.skipped)) : step.reopened ? tr("open again: what it was taken of has changed") : step.reading.empty() ? text(proof::rangeText(step)) : tr("%1: %2").arg(text(step.reading), verdictWord(step.verdict));
+        const QString state = !step.skipped.empty()  ? tr("skipped: %1").arg(text(step.skipped))
+                              : step.reopened        ? tr("open again: what it was taken of has changed")
+                              : step.reading.empty() ? text(proof::rangeText(step))
+                                                     : tr("%1: %2").arg(text(step.reading), verdictWord(step.verdict));
         inner->addWidget(label(state, Text::Small, step.verdict == Verdict::Breaks ? c.breaks : c.soft));
         list_->addWidget(frame);
     }
@@ -243,7 +263,8 @@ void ProvePage::seeStep() {
     auto* scroll = findChild<QScrollArea*>("stepList");
     const auto* button = now != nullptr ? findChild<QPushButton*>("step_" + text(now->id)) : nullptr;
     // Up and down only: a name that is wider than the list must not push it aside.
-    if (button != nullptr) scroll->verticalScrollBar()->setValue(button->mapTo(scroll->widget(), QPoint()).y() - scroll->viewport()->height() / 2);
+    if (button != nullptr)
+        scroll->verticalScrollBar()->setValue(button->mapTo(scroll->widget(), QPoint()).y() - scroll->viewport()->height() / 2);
 }
 
 void ProvePage::showStep() {
@@ -273,13 +294,17 @@ void ProvePage::showStep() {
     field_->setMinimumHeight(px(sized(30, 48)));
     scale_->setFixedHeight(px(large_ ? 118 : 160));
     const auto& steps = document_->model().steps;
-    const auto place = std::find_if(steps.begin(), steps.end(), [&](const proof::Step& each) { return each.id == step->id; }) - steps.begin() + 1;
+    const auto place =
+        std::find_if(steps.begin(), steps.end(), [&](const proof::Step& each) { return each.id == step->id; }) - steps.begin() + 1;
     phase_->setText(tr("%1 · step %2 of %3").arg(text(step->phase)).arg(place).arg(steps.size()));
     title_->setText(text(step->title));
     what_->setText(text(step->what));
-    range_->setText(step->least ? tr("It should read %1").arg(text(proof::rangeText(*step))) : tr("The plan does not know yet what to expect"));
-    ready_->setText(tr("Have ready: %1. Measure with: %2.").arg(text(step->ready), text(step->instrument)) + (step->reason.empty() || large_ ? QString() : tr("\nThe range: %1.").arg(text(step->reason))));
-    caution_->setText(text(step->caution) + (step->caution.empty() || step->abort.empty() ? QString() : QString("\n")) + (step->abort.empty() ? QString() : tr("Stop at once: %1").arg(text(step->abort))));
+    range_->setText(step->least ? tr("It should read %1").arg(text(proof::rangeText(*step)))
+                                : tr("The plan does not know yet what to expect"));
+    ready_->setText(tr("Have ready: %1. Measure with: %2.").arg(text(step->ready), text(step->instrument)) +
+                    (step->reason.empty() || large_ ? QString() : tr("\nThe range: %1.").arg(text(step->reason))));
+    caution_->setText(text(step->caution) + (step->caution.empty() || step->abort.empty() ? QString() : QString("\n")) +
+                      (step->abort.empty() ? QString() : tr("Stop at once: %1").arg(text(step->abort))));
     caution_->setVisible(!step->caution.empty() || !step->abort.empty());
     scale_->present(*step);
     link_->setVisible(step->over_link != proof::OverLink::None);
@@ -288,7 +313,9 @@ void ProvePage::showStep() {
     if (reader_->busy()) said_->setText(reader_->doing());
     else if (!step->skipped.empty()) said_->setText(tr("Skipped: %1").arg(text(step->skipped)));
     else if (step->reopened) said_->setText(tr("Open again: what it was taken of has changed since."));
-    else if (!step->reading.empty()) said_->setText(step->verdict == Verdict::Breaks ? tr("%1 is outside. Do not go on: find out why.").arg(text(step->reading)) : tr("%1: %2.").arg(text(step->reading), verdictWord(step->verdict)));
+    else if (!step->reading.empty())
+        said_->setText(step->verdict == Verdict::Breaks ? tr("%1 is outside. Do not go on: find out why.").arg(text(step->reading))
+                                                        : tr("%1: %2.").arg(text(step->reading), verdictWord(step->verdict)));
     attach_->setText(step->photo.empty() ? tr("Photo…") : tr("Another photo…"));
     probe_->setFixedHeight(px(large_ ? 128 : 176));
     said_->setVisible(!said_->text().isEmpty());
@@ -296,7 +323,9 @@ void ProvePage::showStep() {
     photo_->setVisible(!step->photo.empty());
     if (!step->photo.empty()) {
         const QPixmap picture(document_->photoPath(step->photo));
-        if (picture.isNull()) photo_->setText(tr("The photo %1 is not in the project's photos folder any more. Put it back, or attach another.").arg(text(step->photo)));
+        if (picture.isNull())
+            photo_->setText(
+                tr("The photo %1 is not in the project's photos folder any more. Put it back, or attach another.").arg(text(step->photo)));
         else photo_->setPixmap(picture.scaled(px(320), px(200), Qt::KeepAspectRatio, Qt::SmoothTransformation));
     }
 }

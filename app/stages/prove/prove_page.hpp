@@ -1,6 +1,6 @@
 #pragma once
-#include "shell/document.hpp"
 #include <QWidget>
+#include "shell/document.hpp"
 
 class QLabel;
 class QLineEdit;
@@ -54,7 +54,8 @@ private:
     bool large_ = false;
     LinkReader* reader_ = nullptr;
     QVBoxLayout* list_ = nullptr;
-    QLabel *phase_ = nullptr, *title_ = nullptr, *what_ = nullptr, *range_ = nullptr, *ready_ = nullptr, *caution_ = nullptr, *said_ = nullptr, *photo_ = nullptr;
+    QLabel *phase_ = nullptr, *title_ = nullptr, *what_ = nullptr, *range_ = nullptr, *ready_ = nullptr, *caution_ = nullptr,
+           *said_ = nullptr, *photo_ = nullptr;
     QLineEdit* field_ = nullptr;
     ReadingScale* scale_ = nullptr;
     ProbePicture* probe_ = nullptr;

@@ -1,9 +1,9 @@
 #include "stages/prove/reading_scale.hpp"
-#include "pictures/chart.hpp"
-#include "shell/document.hpp"
 #include <QPainter>
 #include <algorithm>
 #include <cmath>
+#include "pictures/chart.hpp"
+#include "shell/document.hpp"
 
 namespace hinge::app {
 
@@ -25,7 +25,9 @@ void ReadingScale::paintEvent(QPaintEvent*) {
     if (!step_.least || !step_.most) {
         p.setFont(textFont(Text::Body));
         p.setPen(c.soft);
-        p.drawText(rect(), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap, tr("The plan does not know yet what to expect here: settle Need, Match and Feed first. A reading is kept all the same."));
+        p.drawText(
+            rect(), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
+            tr("The plan does not know yet what to expect here: settle Need, Match and Feed first. A reading is kept all the same."));
         return;
     }
     const auto reading = proof::readingOf(step_);
@@ -54,7 +56,8 @@ void ReadingScale::paintEvent(QPaintEvent*) {
     if (step_.expected) {
         p.setPen(QPen(c.hinge, 1, Qt::DashLine));
         p.drawLine(QPointF(x(*step_.expected), y - px(38)), QPointF(x(*step_.expected), y + px(38)));
-        say(p, {x(*step_.expected), y - px(42)}, tr("expected %1").arg(text(display(step_.kind, *step_.expected))), Text::Figure, c.hinge, Qt::AlignHCenter);
+        say(p, {x(*step_.expected), y - px(42)}, tr("expected %1").arg(text(display(step_.kind, *step_.expected))), Text::Figure, c.hinge,
+            Qt::AlignHCenter);
     }
     if (reading) {
         const QColor colour = step_.verdict == Verdict::Breaks ? c.breaks : c.ink;

@@ -1,6 +1,6 @@
 #pragma once
-#include "proof/bring_up.hpp"
 #include <QWidget>
+#include "proof/bring_up.hpp"
 
 namespace hinge::app {
 

@@ -1,8 +1,4 @@
 #include "stages/prove/samples_page.hpp"
-#include "pictures/chart.hpp"
-#include "quantity/text.hpp"
-#include "shell/labels.hpp"
-#include "theme/marks.hpp"
 #include <QDate>
 #include <QGridLayout>
 #include <QLabel>
@@ -12,6 +8,10 @@
 #include <QScrollArea>
 #include <QVBoxLayout>
 #include <algorithm>
+#include "pictures/chart.hpp"
+#include "quantity/text.hpp"
+#include "shell/labels.hpp"
+#include "theme/marks.hpp"
 
 namespace hinge::app {
 namespace {
@@ -33,13 +33,15 @@ void drawPiece(QPainter& p, const QPointF& at, double r, Verdict verdict) {
 }
 
 struct Column {
-    std::string field;     ///< of journal::Sample
+    std::string field;  ///< of journal::Sample
     QString head, hint;
 };
 
 }  // namespace
 
-BagPicture::BagPicture(QWidget* parent) : QWidget(parent) { setObjectName("bagPicture"); }
+BagPicture::BagPicture(QWidget* parent) : QWidget(parent) {
+    setObjectName("bagPicture");
+}
 
 void BagPicture::present(const std::optional<proof::Bag>& bag) {
     bag_ = bag;
@@ -54,7 +56,9 @@ void BagPicture::paintEvent(QPaintEvent*) {
     if (!bag_ || bag_->samples.empty()) {
         p.setFont(textFont(Text::Body));
         p.setPen(c.soft);
-        p.drawText(rect().adjusted(0, px(10), 0, 0), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap, tr("Look-alikes vary within one bag. Try one piece before you wire ten: add it below, read what the columns ask, and it is accepted, suspect or rejected at once."));
+        p.drawText(rect().adjusted(0, px(10), 0, 0), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
+                   tr("Look-alikes vary within one bag. Try one piece before you wire ten: add it below, read what the columns ask, and it "
+                      "is accepted, suspect or rejected at once."));
         return;
     }
     const auto lanes = bag_->readings.size();
@@ -71,7 +75,9 @@ void BagPicture::paintEvent(QPaintEvent*) {
         const double y = lane * static_cast<double>(k) + lane * 0.62;
         const auto x = [&](double v) { return left + (v - low) / (high - low) * (right - left); };
         say(p, {left, lane * static_cast<double>(k) + px(15)}, text(e.what), Text::Figure, c.spark);
-        say(p, {right, lane * static_cast<double>(k) + px(15)}, tr("accepted %1 to %2: %3").arg(text(display(e.kind, e.least)), text(display(e.kind, e.most)), text(e.reason)), Text::Small, c.soft, Qt::AlignRight);
+        say(p, {right, lane * static_cast<double>(k) + px(15)},
+            tr("accepted %1 to %2: %3").arg(text(display(e.kind, e.least)), text(display(e.kind, e.most)), text(e.reason)), Text::Small,
+            c.soft, Qt::AlignRight);
         p.setPen(Qt::NoPen);
         p.setBrush(c.sparkTint);
         p.drawRect(QRectF(QPointF(x(e.least), y - px(18)), QPointF(x(e.most), y + px(18))));
@@ -79,7 +85,8 @@ void BagPicture::paintEvent(QPaintEvent*) {
         p.drawLine(QPointF(left, y + px(18)), QPointF(right, y + px(18)));
         p.setPen(QPen(c.spark, 1, Qt::DashLine));
         p.drawLine(QPointF(x(e.value), y - px(18)), QPointF(x(e.value), y + px(18)));
-        for (const double limit : {e.least, e.value, e.most}) say(p, {x(limit), y + px(33)}, text(display(e.kind, limit)), Text::Small, c.ink, Qt::AlignHCenter);
+        for (const double limit : {e.least, e.value, e.most})
+            say(p, {x(limit), y + px(33)}, text(display(e.kind, limit)), Text::Small, c.ink, Qt::AlignHCenter);
         // Mean and standard deviation of the bag, where there is more than one.
         if (std::count_if(reading.readings.begin(), reading.readings.end(), [](const auto& each) { return each.has_value(); }) > 1) {
             p.setPen(QPen(c.ink, 2));
@@ -140,17 +147,19 @@ void SamplesPage::present(const QString& channel) {
 }
 
 void SamplesPage::addPiece() {
-    auto changed = proof::recordSample(document_->model().project, part(), {}, {}, {}, QDate::currentDate().toString(Qt::ISODate).toStdString());
+    auto changed =
+        proof::recordSample(document_->model().project, part(), {}, {}, {}, QDate::currentDate().toString(Qt::ISODate).toStdString());
     if (changed) document_->replace(std::move(*changed));
 }
 
 void SamplesPage::change(const std::string& sample, const std::string& field, const QString& typed) {
-    auto changed = proof::recordSample(document_->model().project, part(), sample, field, typed.trimmed().toStdString(), QDate::currentDate().toString(Qt::ISODate).toStdString());
+    auto changed = proof::recordSample(document_->model().project, part(), sample, field, typed.trimmed().toStdString(),
+                                       QDate::currentDate().toString(Qt::ISODate).toStdString());
     said_->setText(changed ? QString() : words(changed.error()));
     if (changed) {
         document_->replace(std::move(*changed));
     } else {
-        built_.clear();   // the field goes back to what is kept
+        built_.clear();  // the field goes back to what is kept
         build();
     }
 }
@@ -169,14 +178,22 @@ void SamplesPage::build() {
     add_->setVisible(part_of != nullptr);
     picture_->present(found);
     if (part_of == nullptr) {
-        sentence_->setText(channel_.isEmpty() ? tr("Choose a channel at the left: its part is what is tried.") : tr("No part is chosen for this channel yet. Match comes first."));
+        sentence_->setText(channel_.isEmpty() ? tr("Choose a channel at the left: its part is what is tried.")
+                                              : tr("No part is chosen for this channel yet. Match comes first."));
         how_->clear();
     } else if (!found) {
         sentence_->setText(tr("No piece of '%1' was tried yet.").arg(text(actuator::head(*part_of).name)));
         how_->setText(tr("Ten of the same move, a current, a range, a temperature: a few minutes each, before anything is soldered."));
     } else {
-        sentence_->setText(tr("%1: %2 accepted, %3 suspect, %4 rejected.").arg(text(found->name)).arg(found->accepted).arg(found->suspect).arg(found->rejected));
-        how_->setText(found->share ? tr("Nine in ten sure that at most %1 of the bag are bad. Filled: accept; half: suspect; crossed: reject. The bar below is mean and standard deviation.").arg(text(display(found->share->at_most, 2))) : tr("Read at least one figure of a piece."));
+        sentence_->setText(tr("%1: %2 accepted, %3 suspect, %4 rejected.")
+                               .arg(text(found->name))
+                               .arg(found->accepted)
+                               .arg(found->suspect)
+                               .arg(found->rejected));
+        how_->setText(found->share ? tr("Nine in ten sure that at most %1 of the bag are bad. Filled: accept; half: suspect; crossed: "
+                                        "reject. The bar below is mean and standard deviation.")
+                                         .arg(text(display(found->share->at_most, 2)))
+                                   : tr("Read at least one figure of a piece."));
     }
     QString key = themeKey() + channel_ + text(part());
     for (const auto& sample : m.project.journal.samples)
@@ -214,7 +231,13 @@ void SamplesPage::build() {
             edit->setObjectName(QString("sample_%1_%2").arg(text(sample.id), text(field)));
             edit->setFont(textFont(Text::Body));
             const auto shown = [](const auto& value) { return value ? text(displayPlain(*value)) : QString(); };
-            edit->setText(field == "name" ? text(sample.name) : field == "places" ? text(sample.places) : field == "current" ? shown(sample.current) : field == "speed" ? shown(sample.speed) : field == "range" ? shown(sample.range) : field == "resistance" ? shown(sample.resistance) : shown(sample.temperature));
+            edit->setText(field == "name"         ? text(sample.name)
+                          : field == "places"     ? text(sample.places)
+                          : field == "current"    ? shown(sample.current)
+                          : field == "speed"      ? shown(sample.speed)
+                          : field == "range"      ? shown(sample.range)
+                          : field == "resistance" ? shown(sample.resistance)
+                                                  : shown(sample.temperature));
             edit->setCursorPosition(0);
             edit->setPlaceholderText(columns[k].hint);
             edit->setToolTip(columns[k].hint);
@@ -226,7 +249,8 @@ void SamplesPage::build() {
             });
             grid_->addWidget(edit, row, static_cast<int>(k) + 1);
         }
-        const auto judged = std::find_if(found->samples.begin(), found->samples.end(), [&](const proof::JudgedSample& each) { return each.id == sample.id; });
+        const auto judged = std::find_if(found->samples.begin(), found->samples.end(),
+                                         [&](const proof::JudgedSample& each) { return each.id == sample.id; });
         if (judged != found->samples.end()) {
             QStringList why;
             for (const auto& reason : judged->reasons) why << text(reason);
@@ -236,7 +260,8 @@ void SamplesPage::build() {
             grid_->addWidget(verdict, row, static_cast<int>(columns.size()) + 1);
             if (!why.isEmpty()) {
                 ++row;
-                grid_->addWidget(label(why.join("; "), Text::Small, verdictColour(judged->verdict)), row, 1, 1, static_cast<int>(columns.size()) + 1);
+                grid_->addWidget(label(why.join("; "), Text::Small, verdictColour(judged->verdict)), row, 1, 1,
+                                 static_cast<int>(columns.size()) + 1);
             }
         }
         ++row;

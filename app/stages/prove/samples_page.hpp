@@ -1,6 +1,6 @@
 #pragma once
-#include "shell/document.hpp"
 #include <QWidget>
+#include "shell/document.hpp"
 
 class QGridLayout;
 class QLabel;

@@ -1,10 +1,10 @@
 #include "stages/pulse/edge_chart.hpp"
-#include "pictures/chart.hpp"
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QWheelEvent>
 #include <algorithm>
 #include <cmath>
+#include "pictures/chart.hpp"
 
 namespace hinge::app {
 
@@ -32,9 +32,15 @@ void EdgeChart::setRange(double from, double to) {
     update();
 }
 
-QRectF EdgeChart::plot() const { return QRectF(px(108), px(12), width() - px(122), height() - px(44)); }
-double EdgeChart::x(double time) const { return plot().left() + (time - from_) / (to_ - from_) * plot().width(); }
-double EdgeChart::timeAt(double at) const { return from_ + (at - plot().left()) / plot().width() * (to_ - from_); }
+QRectF EdgeChart::plot() const {
+    return QRectF(px(108), px(12), width() - px(122), height() - px(44));
+}
+double EdgeChart::x(double time) const {
+    return plot().left() + (time - from_) / (to_ - from_) * plot().width();
+}
+double EdgeChart::timeAt(double at) const {
+    return from_ + (at - plot().left()) / plot().width() * (to_ - from_);
+}
 int EdgeChart::rowAt(double y) const {
     if (lines_.empty()) return -1;
     const int row = static_cast<int>((y - plot().top()) / plot().height() * static_cast<double>(lines_.size()));
@@ -120,7 +126,8 @@ void EdgeChart::paintEvent(QPaintEvent*) {
     for (double t = std::ceil(from_ / step) * step; t <= to_; t += step) {
         p.setPen(QPen(c.line, 1));
         p.drawLine(QPointF(x(t), box.top()), QPointF(x(t), box.bottom()));
-        say(p, {x(t), box.bottom() + px(18)}, QString::number(std::abs(t) < step / 1000 ? 0.0 : t, 'f', decimals) + " s", Text::Small, c.soft, Qt::AlignHCenter);
+        say(p, {x(t), box.bottom() + px(18)}, QString::number(std::abs(t) < step / 1000 ? 0.0 : t, 'f', decimals) + " s", Text::Small,
+            c.soft, Qt::AlignHCenter);
     }
     p.setRenderHint(QPainter::Antialiasing, false);
     const double row_height = box.height() / static_cast<double>(lines_.size());
@@ -129,7 +136,8 @@ void EdgeChart::paintEvent(QPaintEvent*) {
         const QRectF row(box.left(), box.top() + row_height * static_cast<double>(i), box.width(), row_height);
         p.setFont(textFont(static_cast<int>(i) == hovered ? Text::Figure : Text::Small));
         p.setPen(c.ink);
-        p.drawText(QRectF(px(4), row.top(), box.left() - px(12), row.height()), Qt::AlignVCenter | Qt::AlignRight, p.fontMetrics().elidedText(names_[i], Qt::ElideRight, static_cast<int>(box.left()) - px(14)));
+        p.drawText(QRectF(px(4), row.top(), box.left() - px(12), row.height()), Qt::AlignVCenter | Qt::AlignRight,
+                   p.fontMetrics().elidedText(names_[i], Qt::ElideRight, static_cast<int>(box.left()) - px(14)));
         p.save();
         p.setClipRect(row);
         paintLine(p, row, lines_[i]);
@@ -149,20 +157,31 @@ void EdgeChart::paintEvent(QPaintEvent*) {
     QString words = QString::fromStdString(display(Kind::Duration, *here, 7));
     if (const auto span = measured()) {
         p.drawLine(QPointF(x(*mark_), rowMiddle(hovered)), QPointF(x(*here), rowMiddle(hovered)));
-        words = tr("%1 apart, %2").arg(QString::fromStdString(display(Kind::Duration, std::abs(*span), 5)), QString::fromStdString(display(Kind::Frequency, 1.0 / std::abs(*span), 4)));
+        words = tr("%1 apart, %2")
+                    .arg(QString::fromStdString(display(Kind::Duration, std::abs(*span), 5)),
+                         QString::fromStdString(display(Kind::Frequency, 1.0 / std::abs(*span), 4)));
     } else {
         // How long the level lasts that starts here.
         const auto& edges = lines_[static_cast<std::size_t>(hovered)].edges;
         const auto it = std::lower_bound(edges.begin(), edges.end(), *here);
         const bool rises = (lines_[static_cast<std::size_t>(hovered)].first_level + (it - edges.begin())) % 2 == 0;
-        if (it != edges.end() && it + 1 != edges.end()) words += tr(": %1 for %2").arg(rises ? tr("high") : tr("low"), QString::fromStdString(display(Kind::Duration, *(it + 1) - *it, 4)));
+        if (it != edges.end() && it + 1 != edges.end())
+            words +=
+                tr(": %1 for %2").arg(rises ? tr("high") : tr("low"), QString::fromStdString(display(Kind::Duration, *(it + 1) - *it, 4)));
     }
-    say(p, {std::clamp(x(*here), box.left() + px(100), box.right() - px(100)), std::max(box.top() + px(14), rowMiddle(hovered) - row_height * 0.5)}, words, Text::Figure, c.ink, Qt::AlignHCenter, true);
+    say(p,
+        {std::clamp(x(*here), box.left() + px(100), box.right() - px(100)),
+         std::max(box.top() + px(14), rowMiddle(hovered) - row_height * 0.5)},
+        words, Text::Figure, c.ink, Qt::AlignHCenter, true);
 }
 
-void EdgeChart::zoom(double factor, double about) { setRange(about - (about - from_) * factor, about + (to_ - about) * factor); }
+void EdgeChart::zoom(double factor, double about) {
+    setRange(about - (about - from_) * factor, about + (to_ - about) * factor);
+}
 
-void EdgeChart::wheelEvent(QWheelEvent* event) { zoom(std::pow(0.8, event->angleDelta().y() / 120.0), timeAt(event->position().x())); }
+void EdgeChart::wheelEvent(QWheelEvent* event) {
+    zoom(std::pow(0.8, event->angleDelta().y() / 120.0), timeAt(event->position().x()));
+}
 
 void EdgeChart::mousePressEvent(QMouseEvent* event) {
     setFocus();
@@ -187,7 +206,9 @@ void EdgeChart::mouseReleaseEvent(QMouseEvent* event) {
     update();
 }
 
-void EdgeChart::mouseDoubleClickEvent(QMouseEvent*) { setRange(0.0, length_); }
+void EdgeChart::mouseDoubleClickEvent(QMouseEvent*) {
+    setRange(0.0, length_);
+}
 
 void EdgeChart::leaveEvent(QEvent*) {
     pointer_.reset();

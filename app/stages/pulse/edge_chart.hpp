@@ -1,7 +1,7 @@
 #pragma once
-#include "capture/capture.hpp"
 #include <QWidget>
 #include <optional>
+#include "capture/capture.hpp"
 
 namespace hinge::app {
 

@@ -1,9 +1,4 @@
 #include "stages/pulse/pulse_page.hpp"
-#include "emulator/gadget.hpp"
-#include "link/protocol.hpp"
-#include "quantity/text.hpp"
-#include "simulation/happen.hpp"
-#include "theme/marks.hpp"
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
@@ -12,37 +7,65 @@
 #include <QStackedWidget>
 #include <QTextBrowser>
 #include <QVBoxLayout>
+#include "emulator/gadget.hpp"
+#include "link/protocol.hpp"
+#include "quantity/text.hpp"
+#include "simulation/happen.hpp"
+#include "theme/marks.hpp"
 
 namespace hinge::app {
 namespace {
 
-constexpr std::size_t most_edges = 16'000'000;   // kept for the picture; the figures take all
-constexpr double longest_run = 60.0;             // s
+constexpr std::size_t most_edges = 16'000'000;  // kept for the picture; the figures take all
+constexpr double longest_run = 60.0;            // s
 
-QString shown(Kind kind, double value, int digits = 4) { return text(display(kind, value, digits)); }
+QString shown(Kind kind, double value, int digits = 4) {
+    return text(display(kind, value, digits));
+}
 
 }  // namespace
 
 QString captureHtml(const capture::Capture& capture, const std::vector<proof::CaptureCheck>& checks) {
     const auto& c = colours();
-    QString html = QString("<style>td, th { padding: 2px 14px 2px 0; text-align: left; } .soft { color: %1; } .breaks { color: %2; font-weight: bold; } .tight { color: %3; font-weight: bold; }</style>").arg(c.soft.name(), c.breaks.name(), c.tight.name());
+    QString html = QString(
+                       "<style>td, th { padding: 2px 14px 2px 0; text-align: left; } .soft { color: %1; } .breaks { color: %2; "
+                       "font-weight: bold; } .tight { color: %3; font-weight: bold; }</style>")
+                       .arg(c.soft.name(), c.breaks.name(), c.tight.name());
     const auto tr = [](const char* words) { return PulsePage::tr(words); };
     if (!checks.empty()) {
-        html += "<table><tr class='soft'><th></th><th>" + tr("line") + "</th><th>" + tr("figure") + "</th><th>" + tr("measured") + "</th><th>" + tr("planned") + "</th></tr>";
+        html += "<table><tr class='soft'><th></th><th>" + tr("line") + "</th><th>" + tr("figure") + "</th><th>" + tr("measured") +
+                "</th><th>" + tr("planned") + "</th></tr>";
         for (const auto& check : checks)
             html += QString("<tr><td class='%1'>%2</td><td>%3</td><td>%4</td><td>%5</td><td>%6</td></tr>%7")
-                        .arg(check.verdict == Verdict::Breaks ? "breaks" : check.verdict == Verdict::Tight ? "tight" : "soft", verdictWord(check.verdict), text(check.signal).toHtmlEscaped(), tr(check.what.c_str()), shown(check.kind, check.measured), shown(check.kind, check.planned),
-                             check.text.empty() ? QString() : "<tr><td></td><td colspan='4'>" + text(check.text).toHtmlEscaped() + "</td></tr>");
+                        .arg(check.verdict == Verdict::Breaks  ? "breaks"
+                             : check.verdict == Verdict::Tight ? "tight"
+                                                               : "soft",
+                             verdictWord(check.verdict), text(check.signal).toHtmlEscaped(), tr(check.what.c_str()),
+                             shown(check.kind, check.measured), shown(check.kind, check.planned),
+                             check.text.empty() ? QString()
+                                                : "<tr><td></td><td colspan='4'>" + text(check.text).toHtmlEscaped() + "</td></tr>");
         html += "</table><br>";
     }
-    html += "<table><tr class='soft'><th>" + tr("line") + "</th><th>" + tr("looks like") + "</th><th>" + tr("pulses") + "</th><th>" + tr("frequency") + "</th><th>" + tr("high") + "</th><th>" + tr("jitter") + "</th><th>" + tr("left out") + "</th></tr>";
+    html += "<table><tr class='soft'><th>" + tr("line") + "</th><th>" + tr("looks like") + "</th><th>" + tr("pulses") + "</th><th>" +
+            tr("frequency") + "</th><th>" + tr("high") + "</th><th>" + tr("jitter") + "</th><th>" + tr("left out") + "</th></tr>";
     for (const auto& s : capture.signals) {
-        const QString high = s.high.count == 0 ? QString() : s.high.shortest == s.high.longest ? shown(Kind::Duration, s.high.shortest) : PulsePage::tr("%1 to %2").arg(shown(Kind::Duration, s.high.shortest), shown(Kind::Duration, s.high.longest));
+        const QString high =
+            s.high.count == 0 ? QString()
+            : s.high.shortest == s.high.longest
+                ? shown(Kind::Duration, s.high.shortest)
+                : PulsePage::tr("%1 to %2").arg(shown(Kind::Duration, s.high.shortest), shown(Kind::Duration, s.high.longest));
         html += QString("<tr><td>%1</td><td>%2</td><td>%3</td><td>%4</td><td>%5</td><td>%6</td><td>%7</td></tr>")
-                    .arg(text(s.name).toHtmlEscaped(), tr(labelOf(s.looks)), QString::number(s.rises), s.frequency ? shown(Kind::Frequency, *s.frequency, 5) : QString(), high, s.period.count > 2 ? shown(Kind::Duration, s.jitter_rms, 3) : QString(), s.missing > 0 ? QString::number(s.missing) : QString());
+                    .arg(text(s.name).toHtmlEscaped(), tr(labelOf(s.looks)), QString::number(s.rises),
+                         s.frequency ? shown(Kind::Frequency, *s.frequency, 5) : QString(), high,
+                         s.period.count > 2 ? shown(Kind::Duration, s.jitter_rms, 3) : QString(),
+                         s.missing > 0 ? QString::number(s.missing) : QString());
         for (const auto& burst : s.bursts)
             if (burst.acceleration)
-                html += "<tr><td></td><td colspan='6' class='soft'>" + PulsePage::tr("at %1: %2 pulses, up to %3, gaining %4 a second each second").arg(shown(Kind::Duration, burst.start), QString::number(burst.pulses), shown(Kind::Frequency, burst.peak_rate), QString::number(*burst.acceleration, 'g', 4)) + "</td></tr>";
+                html += "<tr><td></td><td colspan='6' class='soft'>" +
+                        PulsePage::tr("at %1: %2 pulses, up to %3, gaining %4 a second each second")
+                            .arg(shown(Kind::Duration, burst.start), QString::number(burst.pulses), shown(Kind::Frequency, burst.peak_rate),
+                                 QString::number(*burst.acceleration, 'g', 4)) +
+                        "</td></tr>";
     }
     html += "</table>";
     for (const auto& remark : capture.remarks) html += "<p class='soft'>" + text(remark.text).toHtmlEscaped() + "</p>";
@@ -149,17 +172,22 @@ void PulsePage::start(std::function<Outcome()> work, const QString& doing) {
 }
 
 void PulsePage::openCapture(const QString& path) {
-    start([this, path]() -> Outcome {
-        capture::Options options;
-        options.keep_edges = most_edges;
-        options.progress = [this](std::uint64_t bytes) {
-            bytes_ = bytes;
-            return !cancel_;
-        };
-        auto read = capture::readFile(path.toStdString(), options);
-        if (!read) return {std::nullopt, {}, read.error().code == ErrorCode::Cancelled ? tr("Stopped; nothing was taken over.") : words(read.error())};
-        return {std::move(*read), QFileInfo(path).fileName(), {}};
-    }, tr("Reading %1.").arg(QFileInfo(path).fileName()));
+    start(
+        [this, path]() -> Outcome {
+            capture::Options options;
+            options.keep_edges = most_edges;
+            options.progress = [this](std::uint64_t bytes) {
+                bytes_ = bytes;
+                return !cancel_;
+            };
+            auto read = capture::readFile(path.toStdString(), options);
+            if (!read)
+                return {std::nullopt,
+                        {},
+                        read.error().code == ErrorCode::Cancelled ? tr("Stopped; nothing was taken over.") : words(read.error())};
+            return {std::move(*read), QFileInfo(path).fileName(), {}};
+        },
+        tr("Reading %1.").arg(QFileInfo(path).fileName()));
 }
 
 void PulsePage::runSketch() {
@@ -169,14 +197,17 @@ void PulsePage::runSketch() {
         said_->show();
         return;
     }
-    start([this, project = model.project, parts = model.parts, plan = model.plan, script = model.script]() -> Outcome {
-        auto board = emulator::startGadget(project, parts, plan, emulator::usualCache());
-        if (!board) return {std::nullopt, {}, words(board.error())};
-        const double length = std::min(longest_run, simulation::sceneLength(*plan.program, script));
-        if (const auto error = simulation::playOn(**board, *plan.program, script, length, &cancel_)) return {std::nullopt, {}, words(*error)};
-        if (cancel_) return {std::nullopt, {}, tr("Stopped; nothing was taken over.")};
-        return {proof::captureOf((*board)->edges(), project, plan, length, most_edges), tr("the emulated board"), {}};
-    }, tr("The sketch runs on the emulated board."));
+    start(
+        [this, project = model.project, parts = model.parts, plan = model.plan, script = model.script]() -> Outcome {
+            auto board = emulator::startGadget(project, parts, plan, emulator::usualCache());
+            if (!board) return {std::nullopt, {}, words(board.error())};
+            const double length = std::min(longest_run, simulation::sceneLength(*plan.program, script));
+            if (const auto error = simulation::playOn(**board, *plan.program, script, length, &cancel_))
+                return {std::nullopt, {}, words(*error)};
+            if (cancel_) return {std::nullopt, {}, tr("Stopped; nothing was taken over.")};
+            return {proof::captureOf((*board)->edges(), project, plan, length, most_edges), tr("the emulated board"), {}};
+        },
+        tr("The sketch runs on the emulated board."));
 }
 
 void PulsePage::settle() {

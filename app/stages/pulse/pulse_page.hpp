@@ -1,10 +1,10 @@
 #pragma once
+#include <QTimer>
+#include <future>
 #include "proof/capture_check.hpp"
 #include "shell/document.hpp"
 #include "stages/pulse/edge_chart.hpp"
 #include "stages/pulse/pulse_picture.hpp"
-#include <QTimer>
-#include <future>
 
 class QLabel;
 class QPushButton;

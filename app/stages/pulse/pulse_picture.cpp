@@ -1,10 +1,10 @@
 #include "stages/pulse/pulse_picture.hpp"
-#include "driver/bridge_states.hpp"
-#include "driver/mains.hpp"
-#include "match/rank.hpp"
 #include <QPainterPath>
 #include <algorithm>
 #include <cmath>
+#include "driver/bridge_states.hpp"
+#include "driver/mains.hpp"
+#include "match/rank.hpp"
 
 namespace hinge::app {
 
@@ -41,8 +41,11 @@ void PulsePicture::train(QPainter& p, const QRectF& box, const std::vector<routi
         for (const double end : {x0, x1}) p.drawLine(QPointF(end, y - px(4)), QPointF(end, y + px(4)));
         say(p, {(x0 + x1) / 2, y + up}, words, Text::Figure, c.time, Qt::AlignHCenter);
     };
-    span_line(x(measured.start), x(measured.start + measured.period), box.bottom() + px(16), tr("period %1").arg(text(display(Kind::Duration, measured.period, 4))), px(20));
-    span_line(x(measured.start), x(measured.start + measured.high), box.top() - px(12), tr("high %1, %2 of %3 steps").arg(text(display(Kind::Duration, measured.high))).arg(measured.level).arg(measured.steps), -px(4));
+    span_line(x(measured.start), x(measured.start + measured.period), box.bottom() + px(16),
+              tr("period %1").arg(text(display(Kind::Duration, measured.period, 4))), px(20));
+    span_line(x(measured.start), x(measured.start + measured.high), box.top() - px(12),
+              tr("high %1, %2 of %3 steps").arg(text(display(Kind::Duration, measured.high))).arg(measured.level).arg(measured.steps),
+              -px(4));
 }
 
 // A frame at each end of the move, to scale, and between them the map from pulse to angle.
@@ -50,7 +53,10 @@ void PulsePicture::servo(QPainter& p, const QRectF& box) {
     const auto& c = colours();
     const auto& motion = planned()->motion;
     const auto& asked = planned()->context.ask;
-    if (!motion.pulse_from || !motion.pulse_to || !asked.angle) return waits(p, box, tr("The servo's ends are not known yet. Horn off, from 1.5 ms, go on until it strains, then back a little: once each way."));
+    if (!motion.pulse_from || !motion.pulse_to || !asked.angle)
+        return waits(
+            p, box,
+            tr("The servo's ends are not known yet. Horn off, from 1.5 ms, go on until it strains, then back a little: once each way."));
     const double frame = 0.020;
     const auto draw_frame = [&](double top, double pulse, const QString& name) {
         const QRectF wave(box.left() + px(54), top, box.width() - px(90), px(64));
@@ -75,17 +81,20 @@ void PulsePicture::servo(QPainter& p, const QRectF& box) {
     };
     draw_frame(box.top() + px(34), si(*motion.pulse_from), tr("at the start of the move, pin %1").arg(text(channel()->pin)));
     draw_frame(box.top() + px(160), si(*motion.pulse_to), tr("at its end, %1 further").arg(text(display(*asked.angle, 2))));
-    const double low = channel()->calibration.pulse_min ? si(*channel()->calibration.pulse_min) : 0.0, high = channel()->calibration.pulse_max ? si(*channel()->calibration.pulse_max) : 0.003;
+    const double low = channel()->calibration.pulse_min ? si(*channel()->calibration.pulse_min) : 0.0,
+                 high = channel()->calibration.pulse_max ? si(*channel()->calibration.pulse_max) : 0.003;
     const auto* part = match::partOf(planned()->context, model().parts, channel()->actuator);
     const auto* servo_part = part != nullptr ? std::get_if<actuator::Servo>(part) : nullptr;
     const double range = servo_part != nullptr && servo_part->range ? si(*servo_part->range) : 3.14;
-    const Axes axes{QRectF(box.left() + px(60), box.top() + px(290), box.width() - px(90), box.bottom() - box.top() - px(334)), low, high, 0.0, range};
+    const Axes axes{QRectF(box.left() + px(60), box.top() + px(290), box.width() - px(90), box.bottom() - box.top() - px(334)), low, high,
+                    0.0, range};
     if (axes.box.height() < px(80)) return;
     axes.draw(p, Kind::Duration, Kind::Angle, tr("pulse"), tr("angle of the servo"));
     p.fillRect(QRectF(axes.at(si(*motion.pulse_from), range), axes.at(si(*motion.pulse_to), 0)), c.timeTint);
     p.setPen(QPen(c.hinge, 2.6));
     p.drawLine(axes.at(low, 0), axes.at(high, range));
-    say(p, axes.at((si(*motion.pulse_from) + si(*motion.pulse_to)) / 2, range) + QPointF(0, px(16)), tr("the move"), Text::Small, c.time, Qt::AlignHCenter, true);
+    say(p, axes.at((si(*motion.pulse_from) + si(*motion.pulse_to)) / 2, range) + QPointF(0, px(16)), tr("the move"), Text::Small, c.time,
+        Qt::AlignHCenter, true);
 }
 
 // The rate over the move, and the first steps to scale.
@@ -93,7 +102,8 @@ void PulsePicture::steps(QPainter& p, const QRectF& box) {
     const auto& c = colours();
     const auto& motion = planned()->motion;
     const auto& asked = planned()->context.ask;
-    if (!motion.steps || !motion.peak_rate || !asked.time || si(*motion.steps) < 2.0) return waits(p, box, tr("Travel, time and a chosen stepper are needed: then the steps of one move stand here."));
+    if (!motion.steps || !motion.peak_rate || !asked.time || si(*motion.steps) < 2.0)
+        return waits(p, box, tr("Travel, time and a chosen stepper are needed: then the steps of one move stand here."));
     const double count = si(*motion.steps), time = si(*asked.time), peak = si(*motion.peak_rate), acceleration = peak / (time / 2);
     const QRectF wave(box.left() + px(54), box.top() + px(50), box.width() - px(80), px(60));
     // Step k of a ramp from rest falls at √(2k/a).
@@ -117,8 +127,10 @@ void PulsePicture::steps(QPainter& p, const QRectF& box) {
     say(p, {wave.left(), wave.top() - px(12)}, tr("the first steps at %1, from rest").arg(text(channel()->pin)), Text::Small, c.ink);
     p.setPen(QPen(c.ink, 1));
     p.drawLine(QPointF(x(at(1)), wave.bottom() + px(14)), QPointF(x(at(2)), wave.bottom() + px(14)));
-    say(p, {(x(at(1)) + x(at(2))) / 2, wave.bottom() + px(32)}, text(display(Kind::Duration, at(2) - at(1))), Text::Figure, c.time, Qt::AlignHCenter);
-    const Axes axes{QRectF(box.left() + px(62), wave.bottom() + px(76), box.width() - px(90), box.bottom() - wave.bottom() - px(116)), 0.0, time * 1.04, 0.0, peak * 1.18};
+    say(p, {(x(at(1)) + x(at(2))) / 2, wave.bottom() + px(32)}, text(display(Kind::Duration, at(2) - at(1))), Text::Figure, c.time,
+        Qt::AlignHCenter);
+    const Axes axes{QRectF(box.left() + px(62), wave.bottom() + px(76), box.width() - px(90), box.bottom() - wave.bottom() - px(116)), 0.0,
+                    time * 1.04, 0.0, peak * 1.18};
     axes.draw(p, Kind::Duration, Kind::Frequency, tr("time"), tr("steps a second"));
     const QPolygonF ramp{axes.at(0, 0), axes.at(time / 2, peak), axes.at(time, 0)};
     p.setPen(Qt::NoPen);
@@ -126,7 +138,8 @@ void PulsePicture::steps(QPainter& p, const QRectF& box) {
     p.drawPolygon(ramp);
     p.setPen(QPen(c.time, 2.6));
     p.drawPolyline(ramp);
-    say(p, axes.at(time / 2, peak) + QPointF(0, -px(8)), tr("%1 at the fastest").arg(text(display(*motion.peak_rate))), Text::Figure, c.time, Qt::AlignHCenter, true);
+    say(p, axes.at(time / 2, peak) + QPointF(0, -px(8)), tr("%1 at the fastest").arg(text(display(*motion.peak_rate))), Text::Figure,
+        c.time, Qt::AlignHCenter, true);
     say(p, axes.at(time / 2, peak * 0.4), tr("%1 steps").arg(count), Text::Figure, c.ink, Qt::AlignHCenter);
 }
 
@@ -165,11 +178,18 @@ void PulsePicture::mains(QPainter& p, const QRectF& box) {
     p.drawPath(through);
     p.setPen(QPen(c.ink, 1));
     p.drawLine(QPointF(wave.left(), wave.center().y()), QPointF(wave.right(), wave.center().y()));
-    say(p, {wave.left(), box.top() + px(22)}, tr("%1, %2: %3 of full power%4").arg(text(display(mains.volts)), text(display(mains.frequency)), text(display(mains.share, 2)), mains.to_hold ? tr(", which holds the temperature") : QString()), Text::Body, c.ink);
-    say(p, {wave.left() - px(8), wave.top() + px(6)}, text(display(Kind::Voltage, si(mains.volts) * std::sqrt(2.0))), Text::Small, c.ink, Qt::AlignRight);
+    say(p, {wave.left(), box.top() + px(22)},
+        tr("%1, %2: %3 of full power%4")
+            .arg(text(display(mains.volts)), text(display(mains.frequency)), text(display(mains.share, 2)),
+                 mains.to_hold ? tr(", which holds the temperature") : QString()),
+        Text::Body, c.ink);
+    say(p, {wave.left() - px(8), wave.top() + px(6)}, text(display(Kind::Voltage, si(mains.volts) * std::sqrt(2.0))), Text::Small, c.ink,
+        Qt::AlignRight);
     if (cycles) {
         const auto on = static_cast<int>(std::count(mains.pattern.begin(), mains.pattern.end(), '1'));
-        say(p, {wave.left(), wave.bottom() + px(26)}, tr("%1 of %2 whole cycles, spread evenly; the pattern lasts %3").arg(on).arg(shown).arg(text(display(Kind::Duration, span))), Text::Figure, c.time);
+        say(p, {wave.left(), wave.bottom() + px(26)},
+            tr("%1 of %2 whole cycles, spread evenly; the pattern lasts %3").arg(on).arg(shown).arg(text(display(Kind::Duration, span))),
+            Text::Figure, c.time);
         // The relay itself: one row of the line that the pin gives.
         const QRectF lane(wave.left(), wave.bottom() + px(54), wave.width(), px(44));
         QPainterPath gate;
@@ -182,8 +202,10 @@ void PulsePicture::mains(QPainter& p, const QRectF& box) {
         p.setPen(QPen(c.time, 2.2, Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
         p.drawPath(gate);
         say(p, {lane.left(), lane.top() - px(6)}, tr("at %1").arg(text(channel()->pin)), Text::Small, c.ink);
-        say(p, {lane.left(), lane.bottom() + px(30)}, tr("The relay waits for the next crossing by itself: no dimming, no noise."), Text::Body, c.ink);
-        say(p, {lane.left(), lane.bottom() + px(52)}, tr("A lamp would flicker at this rhythm; a heater does not mind."), Text::Body, c.soft);
+        say(p, {lane.left(), lane.bottom() + px(30)}, tr("The relay waits for the next crossing by itself: no dimming, no noise."),
+            Text::Body, c.ink);
+        say(p, {lane.left(), lane.bottom() + px(52)}, tr("A lamp would flicker at this rhythm; a heater does not mind."), Text::Body,
+            c.soft);
         return;
     }
     // The gate: a pulse at the delay; the sensor's edge, early by its threshold.
@@ -206,14 +228,18 @@ void PulsePicture::mains(QPainter& p, const QRectF& box) {
     const double mark = lane.bottom() + px(14);
     p.drawLine(QPointF(x(period), mark), QPointF(x(period + delay), mark));
     for (const double end : {period, period + delay}) p.drawLine(QPointF(x(end), mark - px(4)), QPointF(x(end), mark + px(4)));
-    say(p, {x(period) + px(4), mark + px(20)}, tr("fires %1 after the crossing").arg(text(display(Kind::Duration, delay))), Text::Figure, c.time);
+    say(p, {x(period) + px(4), mark + px(20)}, tr("fires %1 after the crossing").arg(text(display(Kind::Duration, delay))), Text::Figure,
+        c.time);
     if (mains.early) {
         const double edge = period / 2.0 - si(*mains.early);
         p.setPen(QPen(c.time, 1.6));
         p.drawLine(QPointF(x(edge), wave.center().y() - px(18)), QPointF(x(edge), wave.center().y() + px(18)));
-        say(p, {x(edge) - px(6), wave.center().y() + px(34)}, tr("the sensor's edge, %1 early").arg(text(display(Kind::Duration, si(*mains.early), 2))), Text::Small, c.time, Qt::AlignHCenter, true);
+        say(p, {x(edge) - px(6), wave.center().y() + px(34)},
+            tr("the sensor's edge, %1 early").arg(text(display(Kind::Duration, si(*mains.early), 2))), Text::Small, c.time,
+            Qt::AlignHCenter, true);
     }
-    const Axes axes{QRectF(box.left() + px(62), lane.bottom() + px(64), box.width() - px(90), box.bottom() - lane.bottom() - px(104)), 0.0, period / 2.0, 0.0, 1.08};
+    const Axes axes{QRectF(box.left() + px(62), lane.bottom() + px(64), box.width() - px(90), box.bottom() - lane.bottom() - px(104)), 0.0,
+                    period / 2.0, 0.0, 1.08};
     if (axes.box.height() < px(70)) return;
     axes.draw(p, Kind::Duration, Kind::Fraction, tr("delay after the crossing"), tr("share of full power"));
     QPolygonF curve;
@@ -231,7 +257,8 @@ void PulsePicture::mains(QPainter& p, const QRectF& box) {
     p.drawEllipse(point, px(5), px(5));
     p.setFont(textFont(Text::Small));
     p.setPen(c.ink);
-    p.drawText(QRectF(axes.box.right() - px(230), axes.box.top() + px(2), px(228), px(64)), Qt::AlignRight | Qt::TextWordWrap, tr("For a resistive load. A motor or transformer wants a train of pulses to the end of the half wave."));
+    p.drawText(QRectF(axes.box.right() - px(230), axes.box.top() + px(2), px(228), px(64)), Qt::AlignRight | Qt::TextWordWrap,
+               tr("For a resistive load. A motor or transformer wants a train of pulses to the end of the half wave."));
 }
 
 double PulsePicture::bridge(QPainter& p, const QRectF& box) {
@@ -246,11 +273,14 @@ double PulsePicture::bridge(QPainter& p, const QRectF& box) {
     p.drawLine(QPointF(box.left() + px(54), top), QPointF(box.right() - px(20), top));
     double y = top + px(20);
     const double x = box.left() + px(54), words = x + column * static_cast<double>(table.lines.size());
-    for (std::size_t i = 0; i < table.lines.size(); ++i) say(p, {x + column * static_cast<double>(i), y}, tr(table.lines[i].c_str()), Text::Small, c.soft);
+    for (std::size_t i = 0; i < table.lines.size(); ++i)
+        say(p, {x + column * static_cast<double>(i), y}, tr(table.lines[i].c_str()), Text::Small, c.soft);
     say(p, {words, y}, table.dead_time ? tr("the motor; leave a gap between the two switches") : tr("the motor"), Text::Small, c.soft);
     for (const auto& state : table.states) {
         y += row;
-        for (std::size_t i = 0; i < state.levels.size(); ++i) say(p, {x + column * static_cast<double>(i), y}, tr(state.levels[i].c_str()), Text::Figure, state.forbidden ? c.breaks : c.time);
+        for (std::size_t i = 0; i < state.levels.size(); ++i)
+            say(p, {x + column * static_cast<double>(i), y}, tr(state.levels[i].c_str()), Text::Figure,
+                state.forbidden ? c.breaks : c.time);
         say(p, {words, y}, tr(state.motor.c_str()), Text::Figure, state.forbidden ? c.breaks : c.ink);
         say(p, {words + px(78), y}, tr(state.why.c_str()), Text::Small, c.ink);
     }
@@ -265,21 +295,28 @@ void PulsePicture::draw(QPainter& p, const QRectF& whole) {
     box.setBottom(whole.bottom() - bridge(p, whole));
     if (planned()->signal == plan::SignalKind::ServoPulse) return servo(p, box);
     if (planned()->signal == plan::SignalKind::Steps) return steps(p, box);
-    if (!planned()->pwm) return waits(p, box, tr("The pin is switched on and off, without pulses: no soft start and full power, or no pin with PWM chosen yet."));
+    if (!planned()->pwm)
+        return waits(p, box,
+                     tr("The pin is switched on and off, without pulses: no soft start and full power, or no pin with PWM chosen yet."));
     const auto& pwm = *planned()->pwm;
     const auto& signal = channel()->signal;
     // Nine pulses from the soft start, where the duty can be seen to grow; without one, the first nine.
     const double from = si(signal.soft_start) * 0.35;
     const auto pulses = routine::pulseTrain(pwm, signal.duty, signal.soft_start, of<Duration>(from), 9);
-    say(p, {box.left() + px(54), box.top() + px(18)}, tr("at %1, from %2 after switch-on").arg(text(channel()->pin), text(display(Kind::Duration, pulses.front().start))), Text::Small, c.soft);
-    say(p, {box.right() - px(20), box.top() + px(18)}, tr("timer %1 · prescaler %2 · TOP %3 · %4").arg(si(pwm.timer)).arg(si(pwm.prescaler)).arg(si(pwm.top)).arg(tr(labelOf(pwm.mode))), Text::Body, c.ink, Qt::AlignRight);
+    say(p, {box.left() + px(54), box.top() + px(18)},
+        tr("at %1, from %2 after switch-on").arg(text(channel()->pin), text(display(Kind::Duration, pulses.front().start))), Text::Small,
+        c.soft);
+    say(p, {box.right() - px(20), box.top() + px(18)},
+        tr("timer %1 · prescaler %2 · TOP %3 · %4").arg(si(pwm.timer)).arg(si(pwm.prescaler)).arg(si(pwm.top)).arg(tr(labelOf(pwm.mode))),
+        Text::Body, c.ink, Qt::AlignRight);
     const QRectF wave(box.left() + px(54), box.top() + px(62), box.width() - px(76), box.height() * 0.27);
     const double volts = board::family(model().project.board.form).logic;
     say(p, {wave.left() - px(8), wave.top() + px(6)}, tr("%1 V").arg(volts), Text::Small, c.ink, Qt::AlignRight);
     say(p, {wave.left() - px(8), wave.bottom() + px(6)}, tr("0 V"), Text::Small, c.ink, Qt::AlignRight);
     train(p, wave, pulses);
 
-    const Axes axes{QRectF(box.left() + px(54), wave.bottom() + px(86), box.width() - px(76), box.bottom() - wave.bottom() - px(126)), 0.0, std::max(0.02, si(signal.soft_start) * 1.6), 0.0, 1.08};
+    const Axes axes{QRectF(box.left() + px(54), wave.bottom() + px(86), box.width() - px(76), box.bottom() - wave.bottom() - px(126)), 0.0,
+                    std::max(0.02, si(signal.soft_start) * 1.6), 0.0, 1.08};
     axes.draw(p, Kind::Duration, Kind::Fraction, tr("time after switch-on"), tr("share of full power"));
     const auto ramp = routine::rampShape(pwm, signal.duty, signal.soft_start, of<Duration>(axes.x1), 400);
     QPolygonF line;
@@ -292,7 +329,11 @@ void PulsePicture::draw(QPainter& p, const QRectF& whole) {
     say(p, axes.at(pulses.front().start, 1.08) + QPointF(px(4), px(16)), tr("the pulses above"), Text::Small, c.time);
     const auto& chosen = planned()->chosen;
     if (chosen && chosen->starting && chosen->stalled)
-        say(p, axes.at(axes.x1, 0.1) + QPointF(-px(8), 0), si(signal.soft_start) > 0.0 ? tr("starting draws %1 instead of %2").arg(text(display(*chosen->starting)), text(display(*chosen->stalled))) : tr("straight on draws %1").arg(text(display(*chosen->starting))), Text::Figure, c.spark, Qt::AlignRight, true);
+        say(p, axes.at(axes.x1, 0.1) + QPointF(-px(8), 0),
+            si(signal.soft_start) > 0.0
+                ? tr("starting draws %1 instead of %2").arg(text(display(*chosen->starting)), text(display(*chosen->stalled)))
+                : tr("straight on draws %1").arg(text(display(*chosen->starting))),
+            Text::Figure, c.spark, Qt::AlignRight, true);
 }
 
 }  // namespace hinge::app

@@ -1,9 +1,4 @@
 #include "stages/routine/routine_page.hpp"
-#include "shell/labels.hpp"
-#include "shell/wrap_row.hpp"
-#include "stages/routine/routine_sentences.hpp"
-#include "project/routine_edits.hpp"
-#include "store/document.hpp"
 #include <QCursor>
 #include <QFileDialog>
 #include <QLabel>
@@ -13,6 +8,11 @@
 #include <QUrl>
 #include <QVBoxLayout>
 #include <algorithm>
+#include "project/routine_edits.hpp"
+#include "shell/labels.hpp"
+#include "shell/wrap_row.hpp"
+#include "stages/routine/routine_sentences.hpp"
+#include "store/document.hpp"
 
 namespace hinge::app {
 
@@ -50,7 +50,8 @@ void RoutinePage::present(const QString& channel) {
 
 void RoutinePage::buildInputs() {
     const auto& model = document_->model();
-    const bool violated = model.plan.proofs && std::any_of(model.plan.proofs->begin(), model.plan.proofs->end(), [](const auto& proof) { return !proof.replay.empty(); });
+    const bool violated = model.plan.proofs && std::any_of(model.plan.proofs->begin(), model.plan.proofs->end(),
+                                                           [](const auto& proof) { return !proof.replay.empty(); });
     QString key = themeKey() + (violated ? "v" : "");
     for (const auto& input : model.project.inputs) key += text(input.id + input.name);
     if (key == builtInputs_) return;
@@ -67,7 +68,11 @@ void RoutinePage::buildInputs() {
         inputs_->addWidget(button);
     };
     for (const auto& input : model.project.inputs)
-        if (input.kind != project::InputKind::Counter && input.kind != project::InputKind::Days) add(text(input.name), "press_" + text(input.id), input.kind == project::InputKind::Button ? tr("Presses it there, for a fifth of a second.") : tr("Becomes true there; a second press ends it."), [this, id = input.id] { press(id); });
+        if (input.kind != project::InputKind::Counter && input.kind != project::InputKind::Days)
+            add(text(input.name), "press_" + text(input.id),
+                input.kind == project::InputKind::Button ? tr("Presses it there, for a fifth of a second.")
+                                                         : tr("Becomes true there; a second press ends it."),
+                [this, id = input.id] { press(id); });
     add(tr("stop"), "press_stop", tr("Everything to its safe state."), [this] {
         auto script = document_->model().script;
         simulation::Event event;
@@ -81,19 +86,23 @@ void RoutinePage::buildInputs() {
         event.power_cut = true;
         happen(event);
     });
-    add(tr("trouble…"), "press_trouble", tr("What happens in life, at the play-head: a jam, a flat cell, a contact that sticks or bounces, a lost clock or link."), [this] {
-        QMenu menu(this);
-        menu.setObjectName("troubleMenu");
-        offerTrouble(menu);
-        menu.exec(QCursor::pos());
-    });
+    add(tr("trouble…"), "press_trouble",
+        tr("What happens in life, at the play-head: a jam, a flat cell, a contact that sticks or bounces, a lost clock or link."), [this] {
+            QMenu menu(this);
+            menu.setObjectName("troubleMenu");
+            offerTrouble(menu);
+            menu.exec(QCursor::pos());
+        });
     add(tr("a list…"), "press_list", tr("Plays a recorded list: a CSV file of time, what and value, such as 0.5,start,1."), [this] {
         const QString file = QFileDialog::getOpenFileName(this, tr("A recorded list"), {}, tr("Lists (*.csv *.txt)"));
         if (!file.isEmpty()) playList(file);
     });
-    if (violated) add(tr("its story"), "play_story", tr("Plays the sequence that breaks the interlock, enforcement off."), [this] { playStory(); });
-    add(tr("play"), "play_scene", tr("The play-head runs in its own time; once more stops it. Space does the same."), [this] { chart_->play(chart_->playing() ? 0.0 : 1.0); });
-    add(tr("play fast"), "play_fast", tr("All of it in six seconds."), [this] { chart_->play(chart_->playing() ? 0.0 : std::max(1.0, chart_->length() / 6.0)); });
+    if (violated)
+        add(tr("its story"), "play_story", tr("Plays the sequence that breaks the interlock, enforcement off."), [this] { playStory(); });
+    add(tr("play"), "play_scene", tr("The play-head runs in its own time; once more stops it. Space does the same."),
+        [this] { chart_->play(chart_->playing() ? 0.0 : 1.0); });
+    add(tr("play fast"), "play_fast", tr("All of it in six seconds."),
+        [this] { chart_->play(chart_->playing() ? 0.0 : std::max(1.0, chart_->length() / 6.0)); });
     add(tr("next"), "play_next", tr("To the next thing that happens. The arrow keys go both ways."), [this] { chart_->step(true); });
     add(tr("clear"), "press_clear", tr("Back to one press of the first cue."), [this] { document_->play({}); });
 }
@@ -129,7 +138,9 @@ void RoutinePage::happen(simulation::Event event) {
 
 void RoutinePage::offerTrouble(QMenu& menu) {
     const auto& project = document_->model().project;
-    const auto trouble = [this](QMenu* into, const QString& words_of, const simulation::Event& event) { connect(into->addAction(words_of), &QAction::triggered, this, [this, event] { happen(event); }); };
+    const auto trouble = [this](QMenu* into, const QString& words_of, const simulation::Event& event) {
+        connect(into->addAction(words_of), &QAction::triggered, this, [this, event] { happen(event); });
+    };
     simulation::Event event;
     event.supply = 0.75;
     trouble(&menu, tr("a flat cell: the source gives three quarters of its volts"), event);
@@ -217,22 +228,30 @@ void RoutinePage::offerCue(QMenu& menu, const std::string& id) {
         connect(action, &QAction::triggered, this, [this, edits] { document_->apply(edits); });
     };
     const auto change = [this](QMenu* into, const QString& words_of, auto make) {
-        connect(into->addAction(words_of), &QAction::triggered, this, [this, make] { document_->replace(make(document_->model().project)); });
+        connect(into->addAction(words_of), &QAction::triggered, this,
+                [this, make] { document_->replace(make(document_->model().project)); });
     };
     auto* starts = menu.addMenu(tr("It starts"));
     for (const auto& input : model.project.inputs) {
         const bool mine = cue->input == input.id;
-        edit(starts, tr("when %1 is pressed or becomes true").arg(text(input.name)), {{base + "input", input.id}, {base + "held", ""}, {base + "on_release", "no"}}, mine && !cue->on_release && !cue->held);
-        edit(starts, tr("when %1 is let go or is no longer true").arg(text(input.name)), {{base + "input", input.id}, {base + "held", ""}, {base + "on_release", "yes"}}, mine && cue->on_release);
-        edit(starts, tr("when %1 was held").arg(text(input.name)), {{base + "input", input.id}, {base + "on_release", "no"}, {base + "held", "2 s"}}, mine && cue->held.has_value());
+        edit(starts, tr("when %1 is pressed or becomes true").arg(text(input.name)),
+             {{base + "input", input.id}, {base + "held", ""}, {base + "on_release", "no"}}, mine && !cue->on_release && !cue->held);
+        edit(starts, tr("when %1 is let go or is no longer true").arg(text(input.name)),
+             {{base + "input", input.id}, {base + "held", ""}, {base + "on_release", "yes"}}, mine && cue->on_release);
+        edit(starts, tr("when %1 was held").arg(text(input.name)),
+             {{base + "input", input.id}, {base + "on_release", "no"}, {base + "held", "2 s"}}, mine && cue->held.has_value());
     }
     starts->addSeparator();
     edit(starts, tr("at times of day"), {{base + "times", cue->times.empty() ? "06:40" : ""}}, !cue->times.empty());
-    if (!cue->times.empty()) edit(starts, tr("a missed time is made up for, by ten minutes at most"), {{base + "late", si(cue->late) > 0.0 ? "0 s" : "10 min"}}, si(cue->late) > 0.0);
+    if (!cue->times.empty())
+        edit(starts, tr("a missed time is made up for, by ten minutes at most"), {{base + "late", si(cue->late) > 0.0 ? "0 s" : "10 min"}},
+             si(cue->late) > 0.0);
     edit(starts, tr("every so often"), {{base + "every", cue->every ? "" : "20 min"}}, cue->every.has_value());
     edit(starts, tr("when the power comes"), {{base + "at_power_up", cue->at_power_up ? "no" : "yes"}}, cue->at_power_up);
     for (const auto& other : model.project.routine.cues)
-        if (other.id != id) edit(starts, tr("after '%1'").arg(text(other.name)), {{base + "after", cue->after == other.id ? "" : other.id}}, cue->after == other.id);
+        if (other.id != id)
+            edit(starts, tr("after '%1'").arg(text(other.name)), {{base + "after", cue->after == other.id ? "" : other.id}},
+                 cue->after == other.id);
     if (!cue->input.empty()) edit(starts, tr("by no input"), {{base + "input", ""}, {base + "held", ""}, {base + "on_release", "no"}});
 
     using routine::Action;
@@ -241,17 +260,25 @@ void RoutinePage::offerCue(QMenu& menu, const std::string& id) {
         const auto* planned = plan::findChannel(model.plan, channel.id);
         auto* of_channel = add->addMenu(text(channel.name));
         const bool placed = planned != nullptr && planned->context.ask.positional;
-        const auto verb = [&](const QString& words_of, Action action) { change(of_channel, words_of, [id, action, channel_id = channel.id](project::Project p) { return project::addMove(std::move(p), id, action, channel_id); }); };
+        const auto verb = [&](const QString& words_of, Action action) {
+            change(of_channel, words_of, [id, action, channel_id = channel.id](project::Project p) {
+                return project::addMove(std::move(p), id, action, channel_id);
+            });
+        };
         if (placed) {
             verb(tr("goes to a place"), Action::Go);
             verb(tr("swings"), Action::Sweep);
-            if (std::any_of(model.project.routine.loops.begin(), model.project.routine.loops.end(), [&](const auto& loop) { return loop.channel == channel.id; })) {
+            if (std::any_of(model.project.routine.loops.begin(), model.project.routine.loops.end(),
+                            [&](const auto& loop) { return loop.channel == channel.id; })) {
                 verb(tr("goes on"), Action::On);
                 verb(tr("goes off"), Action::Off);
             }
             if (planned->signal == plan::SignalKind::Steps)
                 for (const auto& input : model.project.inputs)
-                    change(of_channel, tr("goes back until %1").arg(text(input.name)), [id, channel_id = channel.id, input_id = input.id](project::Project p) { return project::addMove(std::move(p), id, Action::Home, channel_id, input_id); });
+                    change(of_channel, tr("goes back until %1").arg(text(input.name)),
+                           [id, channel_id = channel.id, input_id = input.id](project::Project p) {
+                               return project::addMove(std::move(p), id, Action::Home, channel_id, input_id);
+                           });
         } else {
             verb(tr("runs for a time"), Action::Run);
             verb(tr("goes on"), Action::On);
@@ -263,15 +290,22 @@ void RoutinePage::offerCue(QMenu& menu, const std::string& id) {
     }
     change(add, tr("wait"), [id](project::Project p) { return project::addMove(std::move(p), id, Action::Wait, ""); });
     for (const auto& input : model.project.inputs)
-        change(add, tr("wait until %1").arg(text(input.name)), [id, input_id = input.id](project::Project p) { return project::addMove(std::move(p), id, Action::Until, "", input_id); });
+        change(add, tr("wait until %1").arg(text(input.name)),
+               [id, input_id = input.id](project::Project p) { return project::addMove(std::move(p), id, Action::Until, "", input_id); });
     for (const auto& input : model.project.inputs)
-        if (input.kind == project::InputKind::Counter) change(add, tr("%1 counts from nothing").arg(text(input.name)), [id, input_id = input.id](project::Project p) { return project::addMove(std::move(p), id, Action::Clear, "", input_id); });
-    if (!cue->moves.empty()) change(add, tr("all that again"), [id](project::Project p) { return project::addMove(std::move(p), id, Action::Again, ""); });
+        if (input.kind == project::InputKind::Counter)
+            change(add, tr("%1 counts from nothing").arg(text(input.name)), [id, input_id = input.id](project::Project p) {
+                return project::addMove(std::move(p), id, Action::Clear, "", input_id);
+            });
+    if (!cue->moves.empty())
+        change(add, tr("all that again"), [id](project::Project p) { return project::addMove(std::move(p), id, Action::Again, ""); });
     auto* unless = menu.addMenu(tr("Unless"));
     for (const auto& input : model.project.inputs)
-        change(unless, text(input.name), [id, input_id = input.id](project::Project p) { return project::addGuard(std::move(p), id, input_id); });
+        change(unless, text(input.name),
+               [id, input_id = input.id](project::Project p) { return project::addGuard(std::move(p), id, input_id); });
     for (const auto& guard : cue->guards)
-        change(unless, tr("no more 'unless %1'").arg(text(guard.input)), [id, guard_id = guard.id](project::Project p) { return project::removeGuard(std::move(p), id, guard_id); });
+        change(unless, tr("no more 'unless %1'").arg(text(guard.input)),
+               [id, guard_id = guard.id](project::Project p) { return project::removeGuard(std::move(p), id, guard_id); });
     const auto nameOfMove = [&](const routine::Move& move) {
         const auto* channel = project::findChannel(model.project, move.channel);
         return (channel != nullptr ? text(channel->name) + " " : QString()) + tr(labelOf(move.action));
@@ -280,8 +314,10 @@ void RoutinePage::offerCue(QMenu& menu, const std::string& id) {
         auto* earlier = menu.addMenu(tr("One place earlier"));
         auto* out = menu.addMenu(tr("Take out"));
         for (const auto& move : cue->moves) {
-            change(earlier, nameOfMove(move), [id, move_id = move.id](project::Project p) { return project::shiftMove(std::move(p), id, move_id, -1); });
-            change(out, nameOfMove(move), [id, move_id = move.id](project::Project p) { return project::removeMove(std::move(p), id, move_id); });
+            change(earlier, nameOfMove(move),
+                   [id, move_id = move.id](project::Project p) { return project::shiftMove(std::move(p), id, move_id, -1); });
+            change(out, nameOfMove(move),
+                   [id, move_id = move.id](project::Project p) { return project::removeMove(std::move(p), id, move_id); });
         }
     }
     menu.addSeparator();
@@ -292,7 +328,8 @@ void RoutinePage::offerCue(QMenu& menu, const std::string& id) {
 void RoutinePage::offerTerms(QMenu& menu, const std::string& id) {
     const auto& model = document_->model();
     const auto change = [this](QMenu* into, const QString& words_of, auto make) {
-        connect(into->addAction(words_of), &QAction::triggered, this, [this, make] { document_->replace(make(document_->model().project)); });
+        connect(into->addAction(words_of), &QAction::triggered, this,
+                [this, make] { document_->replace(make(document_->model().project)); });
     };
     for (const auto& rule : model.project.routine.interlocks) {
         if (rule.id != id) continue;
@@ -304,48 +341,67 @@ void RoutinePage::offerTerms(QMenu& menu, const std::string& id) {
             using routine::TermState;
             for (const auto state : {TermState::On, TermState::Off, TermState::Beyond, TermState::Short}) {
                 if (!placed && (state == TermState::Beyond || state == TermState::Short)) continue;
-                change(of_channel, placed && state == TermState::On ? tr("moving") : placed && state == TermState::Off ? tr("standing still") : tr(labelOf(state)), [id, channel_id = channel.id, state](project::Project p) { return project::addTerm(std::move(p), id, channel_id, state); });
+                change(of_channel,
+                       placed && state == TermState::On    ? tr("moving")
+                       : placed && state == TermState::Off ? tr("standing still")
+                                                           : tr(labelOf(state)),
+                       [id, channel_id = channel.id, state](project::Project p) {
+                           return project::addTerm(std::move(p), id, channel_id, state);
+                       });
             }
         }
         for (const auto& term : rule.terms)
-            change(&menu, tr("no more '%1'").arg(text(term.channel)), [id, term_id = term.id](project::Project p) { return project::removeTerm(std::move(p), id, term_id); });
+            change(&menu, tr("no more '%1'").arg(text(term.channel)),
+                   [id, term_id = term.id](project::Project p) { return project::removeTerm(std::move(p), id, term_id); });
     }
 }
 
 void RoutinePage::offerNew(QMenu& menu, const QString& what) {
     const auto& model = document_->model();
     const auto change = [this](QMenu* into, const QString& words_of, auto make) {
-        connect(into->addAction(words_of), &QAction::triggered, this, [this, make] { document_->replace(make(document_->model().project)); });
+        connect(into->addAction(words_of), &QAction::triggered, this,
+                [this, make] { document_->replace(make(document_->model().project)); });
     };
-    if (what == "cue") change(&menu, tr("A cue that nothing starts yet"), [](project::Project p) {
-        const std::string name = "cue " + std::to_string(p.routine.cues.size() + 1);
-        return project::addCue(std::move(p), name);
-    });
+    if (what == "cue")
+        change(&menu, tr("A cue that nothing starts yet"), [](project::Project p) {
+            const std::string name = "cue " + std::to_string(p.routine.cues.size() + 1);
+            return project::addCue(std::move(p), name);
+        });
     if (what == "input")
-        for (const auto& name : Names<project::InputKind>::all) change(&menu, tr(name.label), [kind = name.value, label = std::string(name.label)](project::Project p) { return project::addInput(std::move(p), kind, label.substr(0, label.find_first_of(",:"))); });
+        for (const auto& name : Names<project::InputKind>::all)
+            change(&menu, tr(name.label), [kind = name.value, label = std::string(name.label)](project::Project p) {
+                return project::addInput(std::move(p), kind, label.substr(0, label.find_first_of(",:")));
+            });
     if (what == "input" && !model.project.inputs.empty()) {
         auto* out = menu.addMenu(tr("Take out"));
-        for (const auto& input : model.project.inputs) change(out, text(input.name), [id = input.id](project::Project p) { return project::removeInput(std::move(p), id); });
+        for (const auto& input : model.project.inputs)
+            change(out, text(input.name), [id = input.id](project::Project p) { return project::removeInput(std::move(p), id); });
     }
     if (what == "loop")
         for (const auto& channel : model.project.channels) {
             QMenu* of_channel = nullptr;
             for (const auto& input : model.project.inputs) {
-                if (!project::isAnalogue(input.kind) && input.kind != project::InputKind::Tach && input.kind != project::InputKind::Number) continue;
+                if (!project::isAnalogue(input.kind) && input.kind != project::InputKind::Tach && input.kind != project::InputKind::Number)
+                    continue;
                 if (of_channel == nullptr) of_channel = menu.addMenu(text(channel.name));
-                change(of_channel, tr("holds %1").arg(text(input.name)), [channel_id = channel.id, input_id = input.id](project::Project p) { return project::addLoop(std::move(p), channel_id, input_id); });
+                change(of_channel, tr("holds %1").arg(text(input.name)),
+                       [channel_id = channel.id, input_id = input.id](project::Project p) {
+                           return project::addLoop(std::move(p), channel_id, input_id);
+                       });
             }
         }
-    if (what == "loop" && menu.isEmpty()) menu.addAction(tr("A tach, a level or a number is needed first: add it as an input."))->setEnabled(false);
+    if (what == "loop" && menu.isEmpty())
+        menu.addAction(tr("A tach, a level or a number is needed first: add it as an input."))->setEnabled(false);
     if (what == "never")
         for (const auto& channel : model.project.channels) {
             auto* of_channel = menu.addMenu(tr("%1 together with").arg(text(channel.name)));
             for (const auto& other : model.project.channels)
-                if (other.id != channel.id) change(of_channel, text(other.name), [channel_id = channel.id, other_id = other.id](project::Project p) {
-                    p = project::addInterlock(std::move(p), channel_id, "");
-                    const auto rule = p.routine.interlocks.back().id;
-                    return project::addTerm(std::move(p), rule, other_id, routine::TermState::On);
-                });
+                if (other.id != channel.id)
+                    change(of_channel, text(other.name), [channel_id = channel.id, other_id = other.id](project::Project p) {
+                        p = project::addInterlock(std::move(p), channel_id, "");
+                        const auto rule = p.routine.interlocks.back().id;
+                        return project::addTerm(std::move(p), rule, other_id, routine::TermState::On);
+                    });
         }
     if (what == "follower" || what == "never") {
         for (const auto& channel : model.project.channels) {
@@ -353,9 +409,11 @@ void RoutinePage::offerNew(QMenu& menu, const QString& what) {
             if (what == "follower" && planned != nullptr && planned->context.ask.positional) continue;
             auto* of_channel = menu.addMenu(text(channel.name));
             for (const auto& input : model.project.inputs)
-                change(of_channel, what == "never" ? tr("never on with %1").arg(text(input.name)) : tr("follows %1").arg(text(input.name)), [never = what == "never", channel_id = channel.id, input_id = input.id](project::Project p) {
-                    return never ? project::addInterlock(std::move(p), channel_id, input_id) : project::addFollower(std::move(p), channel_id, input_id);
-                });
+                change(of_channel, what == "never" ? tr("never on with %1").arg(text(input.name)) : tr("follows %1").arg(text(input.name)),
+                       [never = what == "never", channel_id = channel.id, input_id = input.id](project::Project p) {
+                           return never ? project::addInterlock(std::move(p), channel_id, input_id)
+                                        : project::addFollower(std::move(p), channel_id, input_id);
+                       });
         }
     }
     if (what == "pattern")
@@ -365,10 +423,13 @@ void RoutinePage::offerNew(QMenu& menu, const QString& what) {
             for (const auto& channel : model.project.channels) {
                 const auto* planned = plan::findChannel(model.plan, channel.id);
                 const bool placed = planned != nullptr && planned->context.ask.positional;
-                if (placed != pattern.moves || (pattern.stepper && (planned == nullptr || planned->signal != plan::SignalKind::Steps))) continue;
-                connect(of_pattern->addAction(text(channel.name)), &QAction::triggered, this, [this, pattern_id = std::string(pattern.id), channel_id = channel.id] {
-                    if (auto made = project::insertPattern(document_->model().project, pattern_id, channel_id)) document_->replace(std::move(*made));
-                });
+                if (placed != pattern.moves || (pattern.stepper && (planned == nullptr || planned->signal != plan::SignalKind::Steps)))
+                    continue;
+                connect(of_pattern->addAction(text(channel.name)), &QAction::triggered, this,
+                        [this, pattern_id = std::string(pattern.id), channel_id = channel.id] {
+                            if (auto made = project::insertPattern(document_->model().project, pattern_id, channel_id))
+                                document_->replace(std::move(*made));
+                        });
             }
             of_pattern->menuAction()->setVisible(!of_pattern->isEmpty());
         }

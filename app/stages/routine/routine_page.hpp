@@ -1,6 +1,6 @@
 #pragma once
-#include "pictures/scene_chart.hpp"
 #include <QWidget>
+#include "pictures/scene_chart.hpp"
 
 class QTextBrowser;
 

@@ -1,16 +1,19 @@
 #include "stages/routine/routine_sentences.hpp"
+#include <QCoreApplication>
 #include "plan/behaviour.hpp"
 #include "quantity/text.hpp"
 #include "theme/theme.hpp"
-#include <QCoreApplication>
 
 namespace hinge::app {
 namespace {
 
-QString tr(const char* words) { return QCoreApplication::translate("routine", words); }
+QString tr(const char* words) {
+    return QCoreApplication::translate("routine", words);
+}
 
 QString word(const QString& shown, const std::string& path, const QColor& colour) {
-    return QString("<a href=\"fact:%1\" style=\"color:%2; text-decoration: underline;\">%3</a>").arg(text(path), colour.name(), shown.toHtmlEscaped());
+    return QString("<a href=\"fact:%1\" style=\"color:%2; text-decoration: underline;\">%3</a>")
+        .arg(text(path), colour.name(), shown.toHtmlEscaped());
 }
 
 QString inputName(const Model& model, const std::string& id) {
@@ -20,7 +23,8 @@ QString inputName(const Model& model, const std::string& id) {
 
 // A press here offers what can be added or taken out.
 QString menu(const QString& shown, const std::string& what) {
-    return QString("<a href=\"menu:%1\" style=\"color:%2; text-decoration: none;\">%3</a>").arg(text(what), colours().soft.name(), shown.toHtmlEscaped());
+    return QString("<a href=\"menu:%1\" style=\"color:%2; text-decoration: none;\">%3</a>")
+        .arg(text(what), colours().soft.name(), shown.toHtmlEscaped());
 }
 
 // What starts a cue, each way a phrase of its own.
@@ -33,8 +37,12 @@ QString startSentence(const Model& model, const routine::Cue& cue) {
         const bool button = input != nullptr && input->kind == project::InputKind::Button;
         const bool said = input != nullptr && input->kind == project::InputKind::Word;
         const QString name = word(inputName(model, cue.input), base + "input", c.spark);
-        if (cue.held) ways << (button ? tr("%1 was held for %2") : tr("%1 was true for %2")).arg(name, word(text(displayPlain(*cue.held)), base + "held", c.time));
-        else if (cue.on_release) ways << (button ? tr("%1 is %2") : tr("%1 is %2 true")).arg(name, word(button ? tr("let go") : tr("no longer"), base + "on_release", c.spark));
+        if (cue.held)
+            ways << (button ? tr("%1 was held for %2") : tr("%1 was true for %2"))
+                        .arg(name, word(text(displayPlain(*cue.held)), base + "held", c.time));
+        else if (cue.on_release)
+            ways << (button ? tr("%1 is %2") : tr("%1 is %2 true"))
+                        .arg(name, word(button ? tr("let go") : tr("no longer"), base + "on_release", c.spark));
         else if (said) ways << tr("the word of %1 is said").arg(name);
         else ways << (button ? tr("%1 is pressed") : tr("%1 becomes true")).arg(name);
     }
@@ -46,8 +54,14 @@ QString startSentence(const Model& model, const routine::Cue& cue) {
     }
     if (cue.at_power_up) ways << word(tr("the power comes"), base + "at_power_up", c.time);
     QString line = ways.isEmpty() ? QString() : tr("When %1").arg(ways.join(tr(", or ")));
-    const auto also = [&](const QString& words_of) { line += line.isEmpty() ? words_of.left(1).toUpper() + words_of.mid(1) : tr(", or %1").arg(words_of); };
-    if (!cue.times.empty()) also(tr("at %1").arg(word(text(cue.times).replace(",", tr(" and ")), base + "times", c.time)) + (si(cue.late) > 0.0 ? tr(" (made up for when missed by up to %1)").arg(word(text(displayPlain(cue.late)), base + "late", c.time)) : QString()));
+    const auto also = [&](const QString& words_of) {
+        line += line.isEmpty() ? words_of.left(1).toUpper() + words_of.mid(1) : tr(", or %1").arg(words_of);
+    };
+    if (!cue.times.empty())
+        also(tr("at %1").arg(word(text(cue.times).replace(",", tr(" and ")), base + "times", c.time)) +
+             (si(cue.late) > 0.0
+                  ? tr(" (made up for when missed by up to %1)").arg(word(text(displayPlain(cue.late)), base + "late", c.time))
+                  : QString()));
     if (cue.every) also(tr("every %1").arg(word(text(displayPlain(*cue.every)), base + "every", c.time)));
     return line.isEmpty() ? tr("By nothing yet") : line;
 }
@@ -57,36 +71,63 @@ QString moveSentence(const Model& model, const routine::Cue& cue, const routine:
     const std::string base = "routine/cues/" + cue.id + "/moves/" + move.id + "/";
     const auto* channel = project::findChannel(model.project, move.channel);
     const QString name = (channel != nullptr ? text(channel->name) : text(move.channel)).toHtmlEscaped();
-    if (move.action == routine::Action::Wait) return tr("wait %1").arg(word(move.time ? text(displayPlain(*move.time)) : tr("not at all"), base + "time", c.time));
+    if (move.action == routine::Action::Wait)
+        return tr("wait %1").arg(word(move.time ? text(displayPlain(*move.time)) : tr("not at all"), base + "time", c.time));
     if (move.action == routine::Action::Until)
-        return tr("wait until %1 is %2, at most %3").arg(word(inputName(model, move.input), base + "input", c.spark), word(move.released ? tr("no longer true") : tr("true"), base + "released", c.spark), word(move.time ? text(displayPlain(*move.time)) : tr("?"), base + "time", c.time));
+        return tr("wait until %1 is %2, at most %3")
+            .arg(word(inputName(model, move.input), base + "input", c.spark),
+                 word(move.released ? tr("no longer true") : tr("true"), base + "released", c.spark),
+                 word(move.time ? text(displayPlain(*move.time)) : tr("?"), base + "time", c.time));
     if (move.action == routine::Action::Again) {
         const auto times = si(move.times);
         return tr("all that %1").arg(word(times == 0.0 ? tr("again and again") : tr("%1 times").arg(times), base + "times", c.time));
     }
-    if (move.action == routine::Action::Clear) return tr("%1 counts from nothing").arg(word(inputName(model, move.input), base + "input", c.spark));
-    if (move.action == routine::Action::Fade) return tr("%1 fades to %2 in %3").arg(name, word(move.level ? text(display(*move.level, 2)) : tr("?"), base + "level", c.spark), word(move.time ? text(displayPlain(*move.time)) : tr("1 s"), base + "time", c.time));
-    if (move.action == routine::Action::Flicker) return tr("%1 flickers for %2").arg(name, word(move.time ? text(displayPlain(*move.time)) : tr("5 s"), base + "time", c.time));
-    if (move.action == routine::Action::Home) return tr("%1 goes back until %2 is true, at most %3").arg(name, word(inputName(model, move.input), base + "input", c.spark), word(move.time ? text(displayPlain(*move.time)) : tr("?"), base + "time", c.time));
+    if (move.action == routine::Action::Clear)
+        return tr("%1 counts from nothing").arg(word(inputName(model, move.input), base + "input", c.spark));
+    if (move.action == routine::Action::Fade)
+        return tr("%1 fades to %2 in %3")
+            .arg(name, word(move.level ? text(display(*move.level, 2)) : tr("?"), base + "level", c.spark),
+                 word(move.time ? text(displayPlain(*move.time)) : tr("1 s"), base + "time", c.time));
+    if (move.action == routine::Action::Flicker)
+        return tr("%1 flickers for %2").arg(name, word(move.time ? text(displayPlain(*move.time)) : tr("5 s"), base + "time", c.time));
+    if (move.action == routine::Action::Home)
+        return tr("%1 goes back until %2 is true, at most %3")
+            .arg(name, word(inputName(model, move.input), base + "input", c.spark),
+                 word(move.time ? text(displayPlain(*move.time)) : tr("?"), base + "time", c.time));
     const auto* planned_channel = plan::findChannel(model.plan, move.channel);
     if (move.action == routine::Action::Go) {
         const bool along = planned_channel != nullptr && planned_channel->context.ask.travel_per_turn.has_value();
-        const QString where = along ? (move.place ? text(displayPlain(*move.place)) : tr("its end")) : move.angle ? text(display(*move.angle, 3)) : tr("its end");
-        const QString when = move.time ? text(displayPlain(*move.time)) : planned_channel != nullptr && planned_channel->context.ask.time ? tr("%1, as Need says").arg(text(displayPlain(*planned_channel->context.ask.time))) : tr("its time");
-        return tr("%1 goes to %2 in %3").arg(name, word(where, base + (along ? "place" : "angle"), c.hinge), word(when, base + "time", c.time));
+        const QString where = along        ? (move.place ? text(displayPlain(*move.place)) : tr("its end"))
+                              : move.angle ? text(display(*move.angle, 3))
+                                           : tr("its end");
+        const QString when = move.time ? text(displayPlain(*move.time))
+                             : planned_channel != nullptr && planned_channel->context.ask.time
+                                 ? tr("%1, as Need says").arg(text(displayPlain(*planned_channel->context.ask.time)))
+                                 : tr("its time");
+        return tr("%1 goes to %2 in %3")
+            .arg(name, word(where, base + (along ? "place" : "angle"), c.hinge), word(when, base + "time", c.time));
     }
     if (move.action == routine::Action::Sweep) {
         const bool along = planned_channel != nullptr && planned_channel->context.ask.travel_per_turn.has_value();
-        const QString reach = along ? (move.place ? text(displayPlain(*move.place)) : tr("its whole way")) : move.angle ? text(display(*move.angle, 3)) : tr("its whole way");
+        const QString reach = along        ? (move.place ? text(displayPlain(*move.place)) : tr("its whole way"))
+                              : move.angle ? text(display(*move.angle, 3))
+                                           : tr("its whole way");
         const auto times = si(move.times);
-        return tr("%1 swings through %2, %3 to and fro, %4").arg(name, word(reach, base + (along ? "place" : "angle"), c.hinge), word(move.time ? text(displayPlain(*move.time)) : tr("twice its time"), base + "time", c.time), word(times == 0.0 ? tr("again and again") : tr("%1 times").arg(times), base + "times", c.time));
+        return tr("%1 swings through %2, %3 to and fro, %4")
+            .arg(name, word(reach, base + (along ? "place" : "angle"), c.hinge),
+                 word(move.time ? text(displayPlain(*move.time)) : tr("twice its time"), base + "time", c.time),
+                 word(times == 0.0 ? tr("again and again") : tr("%1 times").arg(times), base + "times", c.time));
     }
     const QString at = move.level ? tr(" at %1").arg(word(text(display(*move.level, 2)), base + "level", c.spark)) : QString();
     if (move.action != routine::Action::Run) return tr("%1 %2").arg(name, tr(labelOf(move.action))) + at;
     const auto* planned = plan::findChannel(model.plan, move.channel);
-    const QString time = move.time ? text(displayPlain(*move.time)) : planned != nullptr && planned->dose_time ? tr("its dose, %1").arg(text(display(*planned->dose_time))) : tr("its dose");
+    const QString time = move.time                                  ? text(displayPlain(*move.time))
+                         : planned != nullptr && planned->dose_time ? tr("its dose, %1").arg(text(display(*planned->dose_time)))
+                                                                    : tr("its dose");
     QString sentence = tr("%1 runs for %2").arg(name, word(time, base + "time", c.time)) + at;
-    if (channel != nullptr && si(channel->off_delay) > 0.0) sentence += tr(" and runs on %1 after").arg(word(text(displayPlain(channel->off_delay)), "channels/" + move.channel + "/off_delay", c.time));
+    if (channel != nullptr && si(channel->off_delay) > 0.0)
+        sentence += tr(" and runs on %1 after")
+                        .arg(word(text(displayPlain(channel->off_delay)), "channels/" + move.channel + "/off_delay", c.time));
     return sentence;
 }
 
@@ -96,7 +137,8 @@ QString statesHtml(const Model& model) {
     const QString cell = QString("<td style=\"padding: 1px %3px 1px 0; color:%1;\">%2</td>");
     const int gap = px(10);
     QString html = QString("<table style=\"margin-top: %1px; font-size: %2px;\"><tr>").arg(px(6)).arg(px(12));
-    for (const auto& head : {QString(), tr("power-up, reset"), tr("stop, fault"), tr("link lost"), tr("no power"), tr("power back")}) html += cell.arg(c.soft.name(), head).arg(gap);
+    for (const auto& head : {QString(), tr("power-up, reset"), tr("stop, fault"), tr("link lost"), tr("no power"), tr("power back")})
+        html += cell.arg(c.soft.name(), head).arg(gap);
     html += "</tr>";
     for (const auto& row : plan::fiveStates(model.project, model.plan)) {
         html += "<tr>" + cell.arg(c.ink.name(), text(row.name).toHtmlEscaped()).arg(gap);
@@ -104,7 +146,10 @@ QString statesHtml(const Model& model) {
         html += cell.arg(c.ink.name(), text(row.on_stop)).arg(gap);
         html += cell.arg(c.ink.name(), word(text(row.link_lost), "routine/link_silence", c.time)).arg(gap);
         html += cell.arg(c.ink.name(), text(row.without_power)).arg(gap);
-        html += cell.arg(c.ink.name(), row.may_remember ? word(text(row.power_back), "channels/" + row.channel + "/remembers", c.spark) : text(row.power_back)).arg(gap) + "</tr>";
+        html += cell.arg(c.ink.name(), row.may_remember ? word(text(row.power_back), "channels/" + row.channel + "/remembers", c.spark)
+                                                        : text(row.power_back))
+                    .arg(gap) +
+                "</tr>";
     }
     return html + "</table>";
 }
@@ -114,26 +159,43 @@ QString statesHtml(const Model& model) {
 QString routineHtml(const Model& model) {
     const auto& c = colours();
     QString html;
-    const auto paragraph = [&](const QString& words_of) { html += QString("<p style=\"line-height: 140%; margin: 0 0 %1px 0;\">%2</p>").arg(px(4)).arg(words_of); };
+    const auto paragraph = [&](const QString& words_of) {
+        html += QString("<p style=\"line-height: 140%; margin: 0 0 %1px 0;\">%2</p>").arg(px(4)).arg(words_of);
+    };
     for (const auto& cue : model.project.routine.cues) {
         const std::string base = "routine/cues/" + cue.id + "/";
         QString line = startSentence(model, cue);
         for (const auto& guard : cue.guards)
-            line += tr(", %1 %2 (%3)").arg(word(guard.only ? tr("only while") : tr("unless"), base + "guards/" + guard.id + "/only", c.spark), inputName(model, guard.input).toHtmlEscaped(), word(guard.throughout ? tr("also while it runs") : tr("at the start only"), base + "guards/" + guard.id + "/throughout", c.spark));
+            line += tr(", %1 %2 (%3)")
+                        .arg(word(guard.only ? tr("only while") : tr("unless"), base + "guards/" + guard.id + "/only", c.spark),
+                             inputName(model, guard.input).toHtmlEscaped(),
+                             word(guard.throughout ? tr("also while it runs") : tr("at the start only"),
+                                  base + "guards/" + guard.id + "/throughout", c.spark));
         QStringList moves;
         for (const auto& move : cue.moves) moves << moveSentence(model, cue, move);
-        paragraph(line + ": " + (moves.isEmpty() ? tr("nothing happens yet") : moves.join(tr(", then "))) + ". " + menu(tr("[change]"), "cue/" + cue.id));
+        paragraph(line + ": " + (moves.isEmpty() ? tr("nothing happens yet") : moves.join(tr(", then "))) + ". " +
+                  menu(tr("[change]"), "cue/" + cue.id));
     }
     for (const auto& follower : model.project.routine.followers) {
         const auto* channel = project::findChannel(model.project, follower.channel);
         const std::string base = "routine/followers/" + follower.id + "/";
-        const QString name = (channel != nullptr ? text(channel->name) : text(follower.channel)).toHtmlEscaped(), input = word(inputName(model, follower.input), base + "input", c.spark);
-        QString line = follower.proportional ? tr("%1 follows %2: off below %3, from there on from %4 up to full.").arg(name, input, word(text(display(follower.dead, 2)), base + "dead", c.spark), word(text(display(follower.start, 2)), base + "start", c.spark))
-                                             : tr("%1 is on while %2 is %3").arg(name, input, word(follower.released ? tr("not true") : tr("true"), base + "released", c.spark));
+        const QString name = (channel != nullptr ? text(channel->name) : text(follower.channel)).toHtmlEscaped(),
+                      input = word(inputName(model, follower.input), base + "input", c.spark);
+        QString line = follower.proportional
+                           ? tr("%1 follows %2: off below %3, from there on from %4 up to full.")
+                                 .arg(name, input, word(text(display(follower.dead, 2)), base + "dead", c.spark),
+                                      word(text(display(follower.start, 2)), base + "start", c.spark))
+                           : tr("%1 is on while %2 is %3")
+                                 .arg(name, input, word(follower.released ? tr("not true") : tr("true"), base + "released", c.spark));
         line.chop(follower.proportional ? 1 : 0);
-        line += tr(", unless %1").arg(word(follower.unless.empty() ? tr("nothing") : inputName(model, follower.unless), base + "unless", c.spark));
+        line += tr(", unless %1")
+                    .arg(word(follower.unless.empty() ? tr("nothing") : inputName(model, follower.unless), base + "unless", c.spark));
         if (follower.proportional || channel == nullptr) line += ".";
-        else line += si(channel->off_delay) == 0.0 ? QString(".") : tr(", and %1 after.").arg(word(text(displayPlain(channel->off_delay)), "channels/" + follower.channel + "/off_delay", c.time));
+        else
+            line += si(channel->off_delay) == 0.0
+                        ? QString(".")
+                        : tr(", and %1 after.")
+                              .arg(word(text(displayPlain(channel->off_delay)), "channels/" + follower.channel + "/off_delay", c.time));
         paragraph(line + " " + menu(tr("[take out]"), "drop/" + follower.id));
     }
     for (const auto& interlock : model.project.routine.interlocks) {
@@ -147,33 +209,61 @@ QString routineHtml(const Model& model) {
             const auto* planned = plan::findChannel(model.plan, term.channel);
             const bool along = planned != nullptr && planned->context.ask.travel_per_turn.has_value();
             QString state = word(tr(labelOf(term.state)), base + "terms/" + term.id + "/state", c.spark);
-            if (placed) state += " " + word(along ? (term.place ? text(displayPlain(*term.place)) : tr("its end")) : term.angle ? text(display(*term.angle, 3)) : tr("its end"), base + "terms/" + term.id + (along ? "/place" : "/angle"), c.hinge);
+            if (placed)
+                state += " " + word(along        ? (term.place ? text(displayPlain(*term.place)) : tr("its end"))
+                                    : term.angle ? text(display(*term.angle, 3))
+                                                 : tr("its end"),
+                                    base + "terms/" + term.id + (along ? "/place" : "/angle"), c.hinge);
             with << tr("%1 %2").arg((other != nullptr ? text(other->name) : text(term.channel)).toHtmlEscaped(), state);
         }
-        paragraph(tr("Never: %1 on with %2.").arg((channel != nullptr ? text(channel->name) : text(interlock.channel)).toHtmlEscaped(), with.join(tr(" and "))) + " " + menu(tr("[change]"), "never/" + interlock.id) + " " + menu(tr("[take out]"), "drop/" + interlock.id));
+        paragraph(tr("Never: %1 on with %2.")
+                      .arg((channel != nullptr ? text(channel->name) : text(interlock.channel)).toHtmlEscaped(), with.join(tr(" and "))) +
+                  " " + menu(tr("[change]"), "never/" + interlock.id) + " " + menu(tr("[take out]"), "drop/" + interlock.id));
     }
     for (const auto& loop : model.project.routine.loops) {
         const auto* channel = project::findChannel(model.project, loop.channel);
         const std::string base = "routine/loops/" + loop.id + "/";
-        paragraph(tr("While %1 is on, it holds %2 at %3, with %4 a count, %5 summed and %6 of the change, every %7.").arg((channel != nullptr ? text(channel->name) : text(loop.channel)).toHtmlEscaped(), word(inputName(model, loop.input), base + "input", c.spark), word(QString::number(si(loop.wanted)), base + "wanted", c.spark), word(QString::number(si(loop.proportional)), base + "proportional", c.spark),
-            word(QString::number(si(loop.integral)), base + "integral", c.spark), word(QString::number(si(loop.derivative)), base + "derivative", c.spark), word(text(displayPlain(loop.period)), base + "period", c.time)) + " " + menu(tr("[take out]"), "drop/" + loop.id));
+        paragraph(tr("While %1 is on, it holds %2 at %3, with %4 a count, %5 summed and %6 of the change, every %7.")
+                      .arg((channel != nullptr ? text(channel->name) : text(loop.channel)).toHtmlEscaped(),
+                           word(inputName(model, loop.input), base + "input", c.spark),
+                           word(QString::number(si(loop.wanted)), base + "wanted", c.spark),
+                           word(QString::number(si(loop.proportional)), base + "proportional", c.spark),
+                           word(QString::number(si(loop.integral)), base + "integral", c.spark),
+                           word(QString::number(si(loop.derivative)), base + "derivative", c.spark),
+                           word(text(displayPlain(loop.period)), base + "period", c.time)) +
+                  " " + menu(tr("[take out]"), "drop/" + loop.id));
     }
     for (const auto& input : model.project.inputs) {
         const std::string base = "inputs/" + input.id + "/";
         const QString name = text(input.name).toHtmlEscaped();
         using K = project::InputKind;
-        if (input.kind == K::Word) paragraph(tr("%1 is the word %2, said over the link.").arg(name, word(text(input.word), base + "word", c.spark)));
-        if (input.kind == K::Number) paragraph(tr("%1 comes over the link, 0 to 1023, and counts for %2.").arg(name, word(text(displayPlain(input.timeout)), base + "timeout", c.time)));
+        if (input.kind == K::Word)
+            paragraph(tr("%1 is the word %2, said over the link.").arg(name, word(text(input.word), base + "word", c.spark)));
+        if (input.kind == K::Number)
+            paragraph(tr("%1 comes over the link, 0 to 1023, and counts for %2.")
+                          .arg(name, word(text(displayPlain(input.timeout)), base + "timeout", c.time)));
         if (input.kind == K::Counter) {
             QString counted = text(input.counts);
             for (const auto& cue : model.project.routine.cues)
                 if (cue.id == input.counts) counted = text(cue.name);
-            paragraph(tr("%1 is true once '%2' has ended %3 times.").arg(name, word(counted, base + "counts", c.spark), word(QString::number(si(input.limit)), base + "limit", c.time)));
+            paragraph(
+                tr("%1 is true once '%2' has ended %3 times.")
+                    .arg(name, word(counted, base + "counts", c.spark), word(QString::number(si(input.limit)), base + "limit", c.time)));
         }
-        if (input.kind == K::Days) paragraph(tr("%1 is true on %2, from %3 to %4.").arg(name, word(input.weekdays.empty() ? tr("all days") : text(input.weekdays), base + "weekdays", c.time), word(input.from_date.empty() ? tr("the first of January") : text(input.from_date), base + "from_date", c.time), word(input.to_date.empty() ? tr("the last of December") : text(input.to_date), base + "to_date", c.time)));
-        if (input.kind == K::Knob && !input.sets.empty()) paragraph(tr("%1 sets %2, from nothing to twice its plan.").arg(name, word(text(input.sets), base + "sets", c.spark)));
+        if (input.kind == K::Days)
+            paragraph(
+                tr("%1 is true on %2, from %3 to %4.")
+                    .arg(name, word(input.weekdays.empty() ? tr("all days") : text(input.weekdays), base + "weekdays", c.time),
+                         word(input.from_date.empty() ? tr("the first of January") : text(input.from_date), base + "from_date", c.time),
+                         word(input.to_date.empty() ? tr("the last of December") : text(input.to_date), base + "to_date", c.time)));
+        if (input.kind == K::Knob && !input.sets.empty())
+            paragraph(tr("%1 sets %2, from nothing to twice its plan.").arg(name, word(text(input.sets), base + "sets", c.spark)));
     }
-    paragraph(tr("Add:") + " " + QStringList{menu(tr("[a cue]"), "new/cue"), menu(tr("[something that follows]"), "new/follower"), menu(tr("[what must never be]"), "new/never"), menu(tr("[what holds a reading]"), "new/loop"), menu(tr("[an input]"), "new/input"), menu(tr("[a ready pattern]"), "new/pattern")}.join(" "));
+    paragraph(tr("Add:") + " " +
+              QStringList{menu(tr("[a cue]"), "new/cue"), menu(tr("[something that follows]"), "new/follower"),
+                          menu(tr("[what must never be]"), "new/never"), menu(tr("[what holds a reading]"), "new/loop"),
+                          menu(tr("[an input]"), "new/input"), menu(tr("[a ready pattern]"), "new/pattern")}
+                  .join(" "));
     if (model.project.routine.cues.empty()) paragraph(tr("There is no cue yet. Add a channel, and it gets one."));
     else html += statesHtml(model);
     return html;

@@ -1,7 +1,4 @@
 #include "stages/tune/calibration_page.hpp"
-#include "pictures/chart.hpp"
-#include "quantity/text.hpp"
-#include "shell/labels.hpp"
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
@@ -11,17 +8,21 @@
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
+#include "pictures/chart.hpp"
+#include "quantity/text.hpp"
+#include "shell/labels.hpp"
 
 namespace hinge::app {
 namespace {
 
-constexpr int shares = 20;            ///< steps of a sweep, each way
-constexpr double rest_before = 1.2;   ///< s a share is held before it is read
-constexpr double read_for = 0.6;      ///< s over which it is read
+constexpr int shares = 20;           ///< steps of a sweep, each way
+constexpr double rest_before = 1.2;  ///< s a share is held before it is read
+constexpr double read_for = 0.6;     ///< s over which it is read
 
 }  // namespace
 
-CalibrationPage::CalibrationPage(Document* document, LinkSession* session, QWidget* parent) : QWidget(parent), document_(document), session_(session) {
+CalibrationPage::CalibrationPage(Document* document, LinkSession* session, QWidget* parent)
+    : QWidget(parent), document_(document), session_(session) {
     setObjectName("calibration");
     layout_ = new QVBoxLayout(this);
     layout_->setContentsMargins(px(18), px(10), px(18), px(10));
@@ -42,7 +43,8 @@ void CalibrationPage::present(const QString& channel) {
 }
 
 const plan::CalibrationStep* CalibrationPage::step() const {
-    if (run_ < 0 || static_cast<std::size_t>(run_) >= runs_.size() || step_ >= runs_[static_cast<std::size_t>(run_)].steps.size()) return nullptr;
+    if (run_ < 0 || static_cast<std::size_t>(run_) >= runs_.size() || step_ >= runs_[static_cast<std::size_t>(run_)].steps.size())
+        return nullptr;
     return &runs_[static_cast<std::size_t>(run_)].steps[step_];
 }
 
@@ -115,7 +117,8 @@ void CalibrationPage::turn() {
     double mean = 0.0;
     if (signal && !telemetry.empty()) {
         const std::size_t from = telemetry.from(time - read_for);
-        for (std::size_t i = from; i < telemetry.size(); ++i) mean += static_cast<double>(telemetry.value(*signal, i)) / static_cast<double>(telemetry.size() - from);
+        for (std::size_t i = from; i < telemetry.size(); ++i)
+            mean += static_cast<double>(telemetry.value(*signal, i)) / static_cast<double>(telemetry.size() - from);
     }
     const bool rising = sweepAt_ <= shares;
     sweep_.push_back({static_cast<double>(rising ? sweepAt_ : 2 * shares - sweepAt_) / shares, mean, rising});
@@ -156,7 +159,9 @@ void CalibrationPage::build() {
     };
     if (run_ < 0) {
         layout_->addWidget(label(tr("What no data sheet says of this one"), Text::Sentence, c.ink));
-        if (runs_.empty()) layout_->addWidget(label(tr("Nothing is to be measured here: choose a part in Match first, or another channel."), Text::Body, c.soft));
+        if (runs_.empty())
+            layout_->addWidget(
+                label(tr("Nothing is to be measured here: choose a part in Match first, or another channel."), Text::Body, c.soft));
         for (const auto& run : runs_) {
             auto* frame = barred(c.hinge, true);
             auto* inside = static_cast<QVBoxLayout*>(frame->layout());
@@ -180,7 +185,8 @@ void CalibrationPage::build() {
     layout_->addWidget(label(tr("Caution: %1").arg(text(run.caution)), Text::Body, c.breaks));
     const int output = session_->outputOf(channel_);
     const bool live = session_->connected() && !session_->foreign() && output >= 0;
-    const bool needs = now->does == plan::Does::Nudge || now->does == plan::Does::Sweep || now->does == plan::Does::ThereAndBack || now->does == plan::Does::RunFor || now->does == plan::Does::TakeReading;
+    const bool needs = now->does == plan::Does::Nudge || now->does == plan::Does::Sweep || now->does == plan::Does::ThereAndBack ||
+                       now->does == plan::Does::RunFor || now->does == plan::Does::TakeReading;
     auto* stop = button(tr("Leave this run"), "calibrationLeave", false, [this] {
         session_->letGoAll();
         sweepAt_ = -1;
@@ -205,7 +211,9 @@ void CalibrationPage::build() {
             slider->setValue(pulse ? 3000 : slider->maximum());
             auto* shown = label("", Text::Title, c.hinge);
             shown->setObjectName("calibrationValue");
-            const auto say = [shown, factor = now->per_unit, kind = now->kind](int value) { shown->setText(text(display(kind, value * factor, 4))); };
+            const auto say = [shown, factor = now->per_unit, kind = now->kind](int value) {
+                shown->setText(text(display(kind, value * factor, 4)));
+            };
             say(slider->value());
             connect(slider, &QSlider::valueChanged, this, [this, output, pulse, say](int value) {
                 session_->drive(output, value, pulse ? 60 : 1000);
@@ -214,19 +222,30 @@ void CalibrationPage::build() {
             session_->drive(output, slider->value(), pulse ? 600 : 1000);
             layout_->addWidget(shown);
             layout_->addWidget(slider);
-            row({button(tr("It is here"), "calibrationTake", true, [this, slider, path = text(now->path), factor = now->per_unit, kind = now->kind] {
-                     keep(path, kind == Kind::Fraction ? text(exactNumber(slider->value() * factor)) : text(exactNumber(slider->value() * factor)) + " s");
-                     next();
-                 }), stop});
+            row({button(tr("It is here"), "calibrationTake", true,
+                        [this, slider, path = text(now->path), factor = now->per_unit, kind = now->kind] {
+                            keep(path, kind == Kind::Fraction ? text(exactNumber(slider->value() * factor))
+                                                              : text(exactNumber(slider->value() * factor)) + " s");
+                            next();
+                        }),
+                 stop});
             break;
         }
         case plan::Does::Sweep: {
             const bool done = sweepAt_ < 0 && !sweep_.empty();
             if (done) {
                 const auto result = plan::readSweep(sweep_);
-                layout_->addWidget(label(result.start ? tr("It starts from %1 and stops again below %2; its curve bends by %3 of full.").arg(text(display(Kind::Fraction, *result.start, 2)), text(display(Kind::Fraction, result.keep.value_or(0.0), 2)), text(display(Kind::Fraction, result.bend, 2))) : tr("It never turned: is its tach wired, and does it have power?"), Text::Figure, c.hinge));
+                layout_->addWidget(label(result.start ? tr("It starts from %1 and stops again below %2; its curve bends by %3 of full.")
+                                                            .arg(text(display(Kind::Fraction, *result.start, 2)),
+                                                                 text(display(Kind::Fraction, result.keep.value_or(0.0), 2)),
+                                                                 text(display(Kind::Fraction, result.bend, 2)))
+                                                      : tr("It never turned: is its tach wired, and does it have power?"),
+                                         Text::Figure, c.hinge));
             }
-            auto* again = button(sweepAt_ >= 0 ? tr("Sweeping…") : done ? tr("Sweep again") : tr("Sweep"), "sweepStart", !done, [this] { startSweep(); });
+            auto* again = button(sweepAt_ >= 0 ? tr("Sweeping…")
+                                 : done        ? tr("Sweep again")
+                                               : tr("Sweep"),
+                                 "sweepStart", !done, [this] { startSweep(); });
             again->setEnabled(sweepAt_ < 0);
             auto* keeps = button(tr("Keep it"), "calibrationNext", done, [this] { next(); });
             keeps->setVisible(done);
@@ -238,47 +257,81 @@ void CalibrationPage::build() {
             const double steps = planned != nullptr && planned->motion.steps ? si(*planned->motion.steps) : 1000.0;
             const double usual = planned != nullptr && planned->motion.peak_rate ? si(*planned->motion.peak_rate) : 1000.0;
             const double rate = usual * std::pow(1.25, rate_ - 2);
-            layout_->addWidget(label(tr("At %1 at its fastest; the plan asks for %2.").arg(text(display(Kind::Frequency, rate, 3)), text(display(Kind::Frequency, usual, 3))), Text::Figure, c.time));
+            layout_->addWidget(label(tr("At %1 at its fastest; the plan asks for %2.")
+                                         .arg(text(display(Kind::Frequency, rate, 3)), text(display(Kind::Frequency, usual, 3))),
+                                     Text::Figure, c.time));
             const int ms = std::max(20, static_cast<int>(std::lround(2.0 * steps / rate * 1000.0)));
             const auto* program = document_->model().plan.program ? &*document_->model().plan.program : nullptr;
             const int start = program != nullptr ? program->outputs[static_cast<std::size_t>(output)].start : 0;
             const auto seen = session_->machineOf(output);
-            if (seen) layout_->addWidget(label(seen->lost != 0.0 ? tr("The stand-in's rotor is %1 micro-steps away from where it is thought to be.").arg(seen->lost, 0, 'f', 0) : tr("The stand-in's rotor is where it is thought to be."), Text::Body, seen->lost != 0.0 ? c.breaks : c.hinge));
-            row({button(tr("Out"), "rateOut", true, [this, output, start, steps, ms] { session_->drive(output, start + static_cast<int>(steps), ms); }), button(tr("Back"), "rateBack", true, [this, output, start, ms] { session_->drive(output, start, ms); QTimer::singleShot(ms + 400, this, [this] { if (run_ >= 0) build(); }); }),
-                 button(tr("On its mark: faster"), "rateGood", false, [this, rate] { lastGood_ = rate; ++rate_; build(); }), button(tr("Off its mark"), "rateLost", false, [this, path = text(now->path)] {
-                     if (lastGood_ > 0.0) keep(path, text(exactNumber(lastGood_)) + " Hz");
-                     else Q_EMIT said(tr("It lost steps at the slowest rate: more current, a lighter load, or more time for the move."));
-                     next();
-                 }), stop});
+            if (seen)
+                layout_->addWidget(
+                    label(seen->lost != 0.0
+                              ? tr("The stand-in's rotor is %1 micro-steps away from where it is thought to be.").arg(seen->lost, 0, 'f', 0)
+                              : tr("The stand-in's rotor is where it is thought to be."),
+                          Text::Body, seen->lost != 0.0 ? c.breaks : c.hinge));
+            row({button(tr("Out"), "rateOut", true,
+                        [this, output, start, steps, ms] { session_->drive(output, start + static_cast<int>(steps), ms); }),
+                 button(tr("Back"), "rateBack", true,
+                        [this, output, start, ms] {
+                            session_->drive(output, start, ms);
+                            QTimer::singleShot(ms + 400, this, [this] {
+                                if (run_ >= 0) build();
+                            });
+                        }),
+                 button(tr("On its mark: faster"), "rateGood", false,
+                        [this, rate] {
+                            lastGood_ = rate;
+                            ++rate_;
+                            build();
+                        }),
+                 button(tr("Off its mark"), "rateLost", false,
+                        [this, path = text(now->path)] {
+                            if (lastGood_ > 0.0) keep(path, text(exactNumber(lastGood_)) + " Hz");
+                            else
+                                Q_EMIT said(
+                                    tr("It lost steps at the slowest rate: more current, a lighter load, or more time for the move."));
+                            next();
+                        }),
+                 stop});
             break;
         }
         case plan::Does::RunFor: {
-            row({button(tr("Run it for %1 s").arg(now->from, 0, 'g', 3), "calibrationRun", true, [this, output, time = now->from, path = text(now->path)] {
-                     session_->drive(output, 1000);
-                     QTimer::singleShot(static_cast<int>(time * 1000.0), this, [this, output, time, path] {
-                         session_->letGo(output);
-                         if (run_ < 0) return;
-                         if (!path.isEmpty()) keep(path, text(exactNumber(time)) + " s");
-                         next();
-                     });
-                 }), stop});
+            row({button(tr("Run it for %1 s").arg(now->from, 0, 'g', 3), "calibrationRun", true,
+                        [this, output, time = now->from, path = text(now->path)] {
+                            session_->drive(output, 1000);
+                            QTimer::singleShot(static_cast<int>(time * 1000.0), this, [this, output, time, path] {
+                                session_->letGo(output);
+                                if (run_ < 0) return;
+                                if (!path.isEmpty()) keep(path, text(exactNumber(time)) + " s");
+                                next();
+                            });
+                        }),
+                 stop});
             break;
         }
         case plan::Does::TakeReading: {
             const auto signal = session_->signalOf(now->input);
             const auto& telemetry = session_->telemetry();
-            const double reading = signal && !telemetry.empty() ? static_cast<double>(telemetry.value(*signal, telemetry.size() - 1)) : -1.0;
-            layout_->addWidget(label(reading >= 0.0 ? tr("It reads %1 now.").arg(reading, 0, 'f', 0) : tr("Nothing has come over the link yet."), Text::Title, c.hinge));
-            row({button(tr("Take it"), "calibrationTake", true, [this, signal, path = text(now->path)] {
-                     const auto& now_telemetry = session_->telemetry();
-                     if (!signal || now_telemetry.empty()) return;
-                     // The mean of the last half second: a reading flickers.
-                     const std::size_t from = now_telemetry.from(now_telemetry.time(now_telemetry.size() - 1) - 0.5);
-                     double mean = 0.0;
-                     for (std::size_t i = from; i < now_telemetry.size(); ++i) mean += static_cast<double>(now_telemetry.value(*signal, i)) / static_cast<double>(now_telemetry.size() - from);
-                     keep(path, QString::number(std::lround(mean)));
-                     next();
-                 }), button(tr("Look again"), "calibrationLook", false, [this] { build(); }), stop});
+            const double reading =
+                signal && !telemetry.empty() ? static_cast<double>(telemetry.value(*signal, telemetry.size() - 1)) : -1.0;
+            layout_->addWidget(
+                label(reading >= 0.0 ? tr("It reads %1 now.").arg(reading, 0, 'f', 0) : tr("Nothing has come over the link yet."),
+                      Text::Title, c.hinge));
+            row({button(tr("Take it"), "calibrationTake", true,
+                        [this, signal, path = text(now->path)] {
+                            const auto& now_telemetry = session_->telemetry();
+                            if (!signal || now_telemetry.empty()) return;
+                            // The mean of the last half second: a reading flickers.
+                            const std::size_t from = now_telemetry.from(now_telemetry.time(now_telemetry.size() - 1) - 0.5);
+                            double mean = 0.0;
+                            for (std::size_t i = from; i < now_telemetry.size(); ++i)
+                                mean +=
+                                    static_cast<double>(now_telemetry.value(*signal, i)) / static_cast<double>(now_telemetry.size() - from);
+                            keep(path, QString::number(std::lround(mean)));
+                            next();
+                        }),
+                 button(tr("Look again"), "calibrationLook", false, [this] { build(); }), stop});
             break;
         }
         case plan::Does::Type: {
@@ -329,7 +382,8 @@ void CalibrationPage::paintEvent(QPaintEvent*) {
         say(p, {axes.x(*result.start / 2.0), axes.box.top() + px(20)}, tr("dead"), Text::Small, c.spark, Qt::AlignHCenter);
         p.setPen(QPen(c.ink, 1.4));
         p.drawLine(axes.at(*result.start, 0.0), axes.at(*result.start, axes.y1));
-        say(p, {axes.x(*result.start) + px(6), axes.box.top() + px(20)}, tr("starts at %1").arg(text(display(Kind::Fraction, *result.start, 2))), Text::Small, c.ink, Qt::AlignLeft, true);
+        say(p, {axes.x(*result.start) + px(6), axes.box.top() + px(20)},
+            tr("starts at %1").arg(text(display(Kind::Fraction, *result.start, 2))), Text::Small, c.ink, Qt::AlignLeft, true);
     }
     for (const bool rising : {true, false}) {
         QPolygonF line;
@@ -342,10 +396,14 @@ void CalibrationPage::paintEvent(QPaintEvent*) {
         for (const auto& point : line) p.drawEllipse(point, px(2.5), px(2.5));
         // Each named where the two part: right of the way up, left of the way down.
         for (const auto& point : points)
-            if (point.rising == rising && (rising ? result.start && point.share == *result.start : result.keep && point.share == *result.keep))
-                say(p, axes.at(point.share, point.reading) + QPointF(rising ? px(10) : -px(10), rising ? px(20) : -px(4)), rising ? tr("going up") : tr("going down"), Text::Small, c.hinge, rising ? Qt::AlignLeft : Qt::AlignRight, true);
+            if (point.rising == rising &&
+                (rising ? result.start && point.share == *result.start : result.keep && point.share == *result.keep))
+                say(p, axes.at(point.share, point.reading) + QPointF(rising ? px(10) : -px(10), rising ? px(20) : -px(4)),
+                    rising ? tr("going up") : tr("going down"), Text::Small, c.hinge, rising ? Qt::AlignLeft : Qt::AlignRight, true);
     }
-    if (sweepAt_ >= 0) say(p, {axes.box.right(), axes.box.top() - px(6)}, tr("%1 of %2 shares read").arg(sweep_.size()).arg(2 * shares + 1), Text::Figure, c.time, Qt::AlignRight);
+    if (sweepAt_ >= 0)
+        say(p, {axes.box.right(), axes.box.top() - px(6)}, tr("%1 of %2 shares read").arg(sweep_.size()).arg(2 * shares + 1), Text::Figure,
+            c.time, Qt::AlignRight);
 }
 
 }  // namespace hinge::app

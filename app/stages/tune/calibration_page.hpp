@@ -1,10 +1,10 @@
 #pragma once
-#include "plan/calibration.hpp"
-#include "shell/document.hpp"
-#include "stages/tune/link_session.hpp"
 #include <QTimer>
 #include <QWidget>
 #include <map>
+#include "plan/calibration.hpp"
+#include "shell/document.hpp"
+#include "stages/tune/link_session.hpp"
 
 class QVBoxLayout;
 
@@ -45,11 +45,11 @@ private:
     QVBoxLayout* layout_;
     QTimer turn_;
     std::vector<plan::SweepPoint> sweep_;
-    int sweepAt_ = -1;              ///< place in the sweep; −1: none runs
-    double sweepFrom_ = 0.0;        ///< board's time at which this share was set
-    int rate_ = 0;                  ///< place among the rising rates
+    int sweepAt_ = -1;        ///< place in the sweep; −1: none runs
+    double sweepFrom_ = 0.0;  ///< board's time at which this share was set
+    int rate_ = 0;            ///< place among the rising rates
     double lastGood_ = 0.0;
-    std::vector<project::FactEdit> found_;   ///< applied together at the end, one undo
+    std::vector<project::FactEdit> found_;  ///< applied together at the end, one undo
 };
 
 }  // namespace hinge::app

@@ -1,14 +1,14 @@
 #include "stages/tune/gain_track.hpp"
-#include "theme/theme.hpp"
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <algorithm>
 #include <cmath>
+#include "theme/theme.hpp"
 
 namespace hinge::app {
 namespace {
-constexpr double edge = 6.0;   ///< px kept free at both ends for the handle
+constexpr double edge = 6.0;  ///< px kept free at both ends for the handle
 }
 
 GainTrack::GainTrack(QWidget* parent) : QWidget(parent) {
@@ -16,7 +16,9 @@ GainTrack::GainTrack(QWidget* parent) : QWidget(parent) {
     setFixedHeight(px(20));
 }
 
-QSize GainTrack::sizeHint() const { return {px(90), px(20)}; }
+QSize GainTrack::sizeHint() const {
+    return {px(90), px(20)};
+}
 
 void GainTrack::setMost(double most) {
     most_ = std::max(1e-12, most);
@@ -34,7 +36,9 @@ void GainTrack::setHolds(double from, double to) {
     update();
 }
 
-double GainTrack::shareOf(double value) const { return std::clamp(std::cbrt(std::max(0.0, value) / most_), 0.0, 1.0); }
+double GainTrack::shareOf(double value) const {
+    return std::clamp(std::cbrt(std::max(0.0, value) / most_), 0.0, 1.0);
+}
 
 void GainTrack::paintEvent(QPaintEvent*) {
     QPainter p(this);
@@ -59,14 +63,18 @@ void GainTrack::take(double pixel) {
     Q_EMIT moved(value_);
 }
 
-void GainTrack::mousePressEvent(QMouseEvent* event) { take(event->position().x()); }
+void GainTrack::mousePressEvent(QMouseEvent* event) {
+    take(event->position().x());
+}
 void GainTrack::mouseMoveEvent(QMouseEvent* event) {
     if ((event->buttons() & Qt::LeftButton) != 0) take(event->position().x());
 }
 
 void GainTrack::keyPressEvent(QKeyEvent* event) {
     const double step = event->modifiers().testFlag(Qt::ShiftModifier) ? 0.05 : 0.01;
-    const int way = event->key() == Qt::Key_Right || event->key() == Qt::Key_Up ? 1 : event->key() == Qt::Key_Left || event->key() == Qt::Key_Down ? -1 : 0;
+    const int way = event->key() == Qt::Key_Right || event->key() == Qt::Key_Up    ? 1
+                    : event->key() == Qt::Key_Left || event->key() == Qt::Key_Down ? -1
+                                                                                   : 0;
     if (way == 0) return QWidget::keyPressEvent(event);
     const double next = valueAt(std::clamp(shareOf(value_) + way * step, 0.0, 1.0));
     value_ = std::clamp(std::abs(next - value_) < grain_ ? value_ + way * grain_ : next, 0.0, most_);

@@ -1,13 +1,13 @@
 #include "stages/tune/link_session.hpp"
-#include "emulator/gadget.hpp"
-#include "plan/machines.hpp"
-#include "quantity/text.hpp"
-#include "simulation/interpreted_board.hpp"
 #include <QDateTime>
 #include <QFile>
 #include <QFileInfo>
 #include <QStandardPaths>
 #include <cmath>
+#include "emulator/gadget.hpp"
+#include "plan/machines.hpp"
+#include "quantity/text.hpp"
+#include "simulation/interpreted_board.hpp"
 
 namespace hinge::app {
 
@@ -27,7 +27,8 @@ LinkSession::LinkSession(Document* document, QObject* parent) : QObject(parent),
         if (port_.isOpen() && hello_ && telemetry_.size() == heard_) send(link::Stream{true});
         heard_ = telemetry_.size();
         for (const auto& [output, hand] : hands_)
-            if (!hand.place && connected()) port_.write(QByteArray::fromStdString(link::encode(link::Drive{output, hand.value, hand.ms}) + "\n"));
+            if (!hand.place && connected())
+                port_.write(QByteArray::fromStdString(link::encode(link::Drive{output, hand.value, hand.ms}) + "\n"));
     });
     watch_.start();
 }
@@ -40,13 +41,19 @@ LinkSession::~LinkSession() {
 
 QString LinkSession::status() const {
     if (!port_.isOpen()) return note_.isEmpty() ? tr("Nothing yet.") : note_;
-    if (!hello_) return tr("%1 is open; nothing has answered yet. Is the sketch uploaded, and the rate %2?").arg(port_.portName()).arg(link::baud);
-    QString running = board_ != nullptr && board_->port().endsWith(port_.portName()) ? board_->what() : tr("a board on %1").arg(port_.portName());
+    if (!hello_)
+        return tr("%1 is open; nothing has answered yet. Is the sketch uploaded, and the rate %2?").arg(port_.portName()).arg(link::baud);
+    QString running =
+        board_ != nullptr && board_->port().endsWith(port_.portName()) ? board_->what() : tr("a board on %1").arg(port_.portName());
     running += tr("\n%1 samples, %2 lost").arg(telemetry_.size()).arg(decoder_.lost());
     if (misfits_ > 0) running += tr("\n%1 more had another width than this sketch's: another sketch, or another rate?").arg(misfits_);
     const auto& program = document_->model().plan.program;
-    const bool timed = program && std::any_of(program->cues.begin(), program->cues.end(), [](const routine::ProgramCue& cue) { return !cue.times_of_day.empty(); });
-    if (timed || last_.clock_set) running += last_.clock_set ? tr("\nIts clock: %1").arg(QTime::fromMSecsSinceStartOfDay(static_cast<int>(last_.clock_ms)).toString("HH:mm:ss")) : tr("\nThe time is lost until you set it.");
+    const bool timed = program && std::any_of(program->cues.begin(), program->cues.end(),
+                                              [](const routine::ProgramCue& cue) { return !cue.times_of_day.empty(); });
+    if (timed || last_.clock_set)
+        running += last_.clock_set
+                       ? tr("\nIts clock: %1").arg(QTime::fromMSecsSinceStartOfDay(static_cast<int>(last_.clock_ms)).toString("HH:mm:ss"))
+                       : tr("\nThe time is lost until you set it.");
     if (!doing_.isEmpty()) running += tr("\nIt says: %1").arg(doing_);
     if (last_.faulted) running += tr("\nA cue ended because what it waited for did not come in time.");
     if (last_.stopped) running += tr("\nStopped: everything is in its safe state.");
@@ -70,7 +77,9 @@ void LinkSession::startStandIn() {
         note_ = why;
         Q_EMIT reshaped();
     };
-    if (!model.plan.program) return stays(tr("The stand-in waits for a complete routine: %1").arg(model.plan.program_error ? words(*model.plan.program_error) : QString()));
+    if (!model.plan.program)
+        return stays(tr("The stand-in waits for a complete routine: %1")
+                         .arg(model.plan.program_error ? words(*model.plan.program_error) : QString()));
     std::unique_ptr<plant::StandIn> stand_in;
     if (auto board = emulator::startGadget(model.project, model.parts, model.plan, emulator::usualCache())) {
         (*board)->keepEdges(4096);
@@ -78,7 +87,8 @@ void LinkSession::startStandIn() {
     } else {
         auto plants = plan::plantsOf(model.project, model.parts, model.plan);
         if (!plants) return stays(words(plants.error()));
-        stand_in = std::make_unique<simulation::InterpretedBoard>(*model.plan.program, std::move(*plants), model.project.brief.name, "interpreted");
+        stand_in = std::make_unique<simulation::InterpretedBoard>(*model.plan.program, std::move(*plants), model.project.brief.name,
+                                                                  "interpreted");
     }
     auto machines = plan::machinesOf(model.project, model.parts, model.plan).couplings;
     if (variation_ != 0)
@@ -110,22 +120,26 @@ void LinkSession::connectTo(const QString& name) {
     port_.setPortName(name);
     port_.setBaudRate(link::baud);
     if (!port_.open(QIODevice::ReadWrite)) {
-        note_ = tr("%1 cannot be opened: %2. Check the cable, that you may use it, and that no other window has it.").arg(name, port_.errorString());
+        note_ = tr("%1 cannot be opened: %2. Check the cable, that you may use it, and that no other window has it.")
+                    .arg(name, port_.errorString());
         Q_EMIT reshaped();
         return;
     }
     send(link::SayHello{});
     send(link::AskList{});
     // A board that resets when its port opens needs a moment; ask again until it answers.
-    for (const int after : {1500, 3000}) QTimer::singleShot(after, this, [this] {
-        if (port_.isOpen() && !hello_) send(link::SayHello{}), send(link::AskList{});
-    });
+    for (const int after : {1500, 3000})
+        QTimer::singleShot(after, this, [this] {
+            if (port_.isOpen() && !hello_) send(link::SayHello{}), send(link::AskList{});
+        });
     Q_EMIT reshaped();
 }
 
 void LinkSession::send(const link::Command& command) {
     if (!port_.isOpen()) return;
-    const bool moves = std::holds_alternative<link::StartCue>(command) || std::holds_alternative<link::Drive>(command) || std::holds_alternative<link::SetParameter>(command) || std::holds_alternative<link::SayWord>(command) || std::holds_alternative<link::SendNumber>(command) || std::holds_alternative<link::Save>(command);
+    const bool moves = std::holds_alternative<link::StartCue>(command) || std::holds_alternative<link::Drive>(command) ||
+                       std::holds_alternative<link::SetParameter>(command) || std::holds_alternative<link::SayWord>(command) ||
+                       std::holds_alternative<link::SendNumber>(command) || std::holds_alternative<link::Save>(command);
     if (foreign_ && moves) {
         note_ = tr("The sketch on this port belongs to another gadget: nothing is sent to it but stop. Upload this one.");
         Q_EMIT reshaped();
@@ -139,11 +153,12 @@ void LinkSession::send(const link::Command& command) {
     port_.write(QByteArray::fromStdString(line + "\n"));
     // Silence is said: a lost command must not look like a pump that chose not to run.
     const int before = answers_;
-    if (hello_) QTimer::singleShot(2000, this, [this, before, line] {
-        if (!port_.isOpen() || answers_ != before) return;
-        note_ = tr("The board has not answered “%1”. Try again; if it stays silent, check the cable and the power.").arg(text(line));
-        Q_EMIT reshaped();
-    });
+    if (hello_)
+        QTimer::singleShot(2000, this, [this, before, line] {
+            if (!port_.isOpen() || answers_ != before) return;
+            note_ = tr("The board has not answered “%1”. Try again; if it stays silent, check the cable and the power.").arg(text(line));
+            Q_EMIT reshaped();
+        });
 }
 
 void LinkSession::change(const QString& parameter, const QString& typed) {
@@ -175,7 +190,8 @@ void LinkSession::lost() {
 void LinkSession::drive(int output, int value, int ms) {
     const auto& program = document_->model().plan.program;
     if (!program || output < 0 || static_cast<std::size_t>(output) >= program->outputs.size()) return;
-    const bool looped = std::any_of(program->loops.begin(), program->loops.end(), [&](const routine::ProgramLoop& loop) { return loop.output == output; });
+    const bool looped =
+        std::any_of(program->loops.begin(), program->loops.end(), [&](const routine::ProgramLoop& loop) { return loop.output == output; });
     hands_[output] = {value, ms, program->outputs[static_cast<std::size_t>(output)].kind != routine::OutputKind::Switched && !looped};
     send(link::Drive{output, value, ms});
 }
@@ -217,7 +233,8 @@ void LinkSession::startStep(const QString& id, double length, int open) {
     const auto& model = document_->model();
     if (!connected() || foreign_ || recording() || !model.plan.program) return;
     const auto& project = model.project;
-    const auto loop = std::find_if(project.routine.loops.begin(), project.routine.loops.end(), [&](const routine::Loop& each) { return text(each.id) == id; });
+    const auto loop = std::find_if(project.routine.loops.begin(), project.routine.loops.end(),
+                                   [&](const routine::Loop& each) { return text(each.id) == id; });
     if (loop == project.routine.loops.end()) return;
     const auto signal = signalOf(loop->input);
     trialOutput_ = outputOf(text(loop->channel));
@@ -239,7 +256,8 @@ void LinkSession::startStep(const QString& id, double length, int open) {
     trial_.channel = loop->channel;
     trial_.loop = loop->id;
     if (open_ >= 0) trial_.kind = "open";
-    trial_.on = board_ != nullptr && board_->port().endsWith(port_.portName()) ? board_->what().toStdString() : "a board on " + port_.portName().toStdString();
+    trial_.on = board_ != nullptr && board_->port().endsWith(port_.portName()) ? board_->what().toStdString()
+                                                                               : "a board on " + port_.portName().toStdString();
     if (model.sketch) trial_.plan = firmware::planMark(*model.sketch);
     const std::string own = routine::identifier(loop->id) + "_";
     for (const auto& p : parameters_)
@@ -277,7 +295,7 @@ void LinkSession::follow(const link::Telemetry& t) {
     const auto o = static_cast<std::size_t>(trialOutput_);
     const auto latest = telemetry_.size() - 1;
     const double reading = telemetry_.value(trialSignal_, latest);
-    if (now < phaseFrom_) return stopTrial();   // the board has started anew
+    if (now < phaseFrom_) return stopTrial();  // the board has started anew
     if (phase_ == Phase::Settling) {
         // At rest when the reading has not moved for a while, or after six seconds.
         const auto from = telemetry_.from(now - 0.4);
@@ -318,11 +336,15 @@ void LinkSession::follow(const link::Telemetry& t) {
             }
     }
     // What runs away is stopped, not watched.
-    const bool far = rolls_ ? std::abs(reading - wanted_) > 400.0 : open_ < 0 && reading > wanted_ + std::max(5.0, 0.3 * std::abs(wanted_)) && drive > 0.95;   // far beyond, and still pushed
+    const bool far =
+        rolls_ ? std::abs(reading - wanted_) > 400.0
+               : open_ < 0 && reading > wanted_ + std::max(5.0, 0.3 * std::abs(wanted_)) && drive > 0.95;  // far beyond, and still pushed
     if (phase_ == Phase::Running) astray_ = far ? astray_ + 1 : 0;
     if (astray_ * period_ > std::max(0.25, 4.0 * period_)) {
         send(link::Stop{});
-        note_ = rolls_ ? tr("It fell: its motors are off. Set it up, and try more P and more I.") : tr("It ran away: far beyond what was asked for, so everything was made safe. Less P and I; if it goes the wrong way from the start, sensor or motor is wired the other way round.");
+        note_ = rolls_ ? tr("It fell: its motors are off. Set it up, and try more P and more I.")
+                       : tr("It ran away: far beyond what was asked for, so everything was made safe. Less P and I; if it goes the wrong "
+                            "way from the start, sensor or motor is wired the other way round.");
         Q_EMIT reshaped();
         return;
     }
@@ -359,14 +381,19 @@ void LinkSession::take(link::Message message) {
         const auto& program = document_->model().plan.program;
         last_ = *t;
         std::size_t expected = program ? program->outputs.size() : t->levels.size();
-        if (program) expected = std::min<std::size_t>(link::most_values, expected + static_cast<std::size_t>(std::count_if(program->inputs.begin(), program->inputs.end(), routine::isMeasured)));
+        if (program)
+            expected = std::min<std::size_t>(
+                link::most_values,
+                expected + static_cast<std::size_t>(std::count_if(program->inputs.begin(), program->inputs.end(), routine::isMeasured)));
         if (t->levels.size() != expected) {
             ++misfits_;
             return;
         }
         if (telemetry_.signals() != expected + 1) telemetry_.clear(expected + 1);
         std::vector<float> values(expected + 1, 0.0F);
-        for (std::size_t o = 0; o < expected; ++o) values[o] = program && o < program->outputs.size() ? static_cast<float>(routine::shareOf(program->outputs[o], t->levels[o])) : static_cast<float>(t->levels[o]);
+        for (std::size_t o = 0; o < expected; ++o)
+            values[o] = program && o < program->outputs.size() ? static_cast<float>(routine::shareOf(program->outputs[o], t->levels[o]))
+                                                               : static_cast<float>(t->levels[o]);
         if (board_ != nullptr) {
             const auto seen = board_->observe();
             values.back() = static_cast<float>(seen.supply_current);
@@ -380,8 +407,11 @@ void LinkSession::take(link::Message message) {
     } else if (const auto* hello = std::get_if<link::Hello>(&message)) {
         hello_ = true;
         const auto& sketch = document_->model().sketch;
-        foreign_ = hello->gadget != document_->model().project.brief.name && firmware::cString(document_->model().project.brief.name).substr(0, 40) != hello->gadget;
-        if (foreign_) note_ = tr("“%1” is on this port, not this gadget. It can be looked at and stopped; nothing else is sent.").arg(text(hello->gadget));
+        foreign_ = hello->gadget != document_->model().project.brief.name &&
+                   firmware::cString(document_->model().project.brief.name).substr(0, 40) != hello->gadget;
+        if (foreign_)
+            note_ = tr("“%1” is on this port, not this gadget. It can be looked at and stopped; nothing else is sent.")
+                        .arg(text(hello->gadget));
         else if (sketch && hello->plan != "interpreted" && sketch->text.find("from plan " + hello->plan + ",") == std::string::npos)
             note_ = tr("The board runs another plan (%1). Upload this one before you trust the numbers.").arg(text(hello->plan));
         send(link::Stream{true});
@@ -431,9 +461,12 @@ void LinkSession::keepRun(const QString& channel) {
         if (runs && from < 0.0) from = telemetry_.time(i);
         if (!runs && from >= 0.0) on += telemetry_.time(i) - from, from = -1.0;
     }
-    entry.text = "Run on " + (board_ != nullptr ? board_->what().toStdString() : std::string{"the board"}) + ": on for " + display(Kind::Duration, on);
-    if (board_ != nullptr) entry.text += ", poured " + display(Kind::Volume, board_->observe().poured) + ", peak " + display(Kind::Current, peak);
-    for (const auto& p : parameters_) entry.settings += (entry.settings.empty() ? "" : ", ") + p.name + " " + std::to_string(p.value) + " " + p.unit;
+    entry.text = "Run on " + (board_ != nullptr ? board_->what().toStdString() : std::string{"the board"}) + ": on for " +
+                 display(Kind::Duration, on);
+    if (board_ != nullptr)
+        entry.text += ", poured " + display(Kind::Volume, board_->observe().poured) + ", peak " + display(Kind::Current, peak);
+    for (const auto& p : parameters_)
+        entry.settings += (entry.settings.empty() ? "" : ", ") + p.name + " " + std::to_string(p.value) + " " + p.unit;
     project.journal.entries.push_back(std::move(entry));
     document_->replace(std::move(project));
     note_ = tr("The run is in the log.");

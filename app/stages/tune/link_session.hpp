@@ -1,14 +1,14 @@
 #pragma once
+#include <QObject>
+#include <QSerialPort>
+#include <QTimer>
+#include <map>
 #include "capture/recording.hpp"
 #include "link/protocol.hpp"
 #include "shell/document.hpp"
 #include "stages/tune/live_board.hpp"
 #include "stages/tune/run_keeper.hpp"
 #include "store/trials.hpp"
-#include <QObject>
-#include <QSerialPort>
-#include <QTimer>
-#include <map>
 
 namespace hinge::app {
 
@@ -94,21 +94,21 @@ private:
     Document* document_;
     std::unique_ptr<LiveBoard> board_;
     QSerialPort port_;
-    RunKeeper runs_;         ///< of a real board
+    RunKeeper runs_;  ///< of a real board
     link::Decoder decoder_;
     bool hello_ = false, foreign_ = false;
     QString note_, doing_;
     std::size_t heard_ = 0;  // samples at the last look
     std::size_t misfits_ = 0;
     int answers_ = 0;  // lines that answered a command so far
-    QTimer watch_;   ///< looks whether the port is still there, and repeats what the hand says
+    QTimer watch_;     ///< looks whether the port is still there, and repeats what the hand says
     std::vector<link::ParameterLine> parameters_;
     std::vector<QString> inputs_, cues_;
     capture::Recording telemetry_;
     link::Telemetry last_;
     struct Hand {
         int value = 0, ms = 1000;
-        bool place = false;   ///< a move: said once
+        bool place = false;  ///< a move: said once
     };
     std::map<int, Hand> hands_;
     std::uint64_t variation_ = 0;
@@ -122,8 +122,8 @@ private:
     double phaseFrom_ = 0.0, trialLength_ = 4.0, nextRow_ = 0.0, period_ = 0.02, wanted_ = 0.0;
     double lastPlace_ = 0.0, lastPlaceTime_ = -1.0;
     bool rolls_ = false, shoved_ = false;
-    int open_ = -1;          ///< permille of an open step
-    int astray_ = 0;         ///< rows in a row that are far beyond what was asked for
+    int open_ = -1;   ///< permille of an open step
+    int astray_ = 0;  ///< rows in a row that are far beyond what was asked for
 };
 
 }  // namespace hinge::app

@@ -1,14 +1,15 @@
 #include "stages/tune/live_board.hpp"
-#include <QElapsedTimer>
-#include <array>
 #include <fcntl.h>
 #include <pty.h>
 #include <termios.h>
 #include <unistd.h>
+#include <QElapsedTimer>
+#include <array>
 
 namespace hinge::app {
 
-LiveBoard::LiveBoard(std::unique_ptr<plant::StandIn> board, QObject* parent) : QThread(parent), board_(std::move(board)), what_(QString::fromStdString(board_->what())) {
+LiveBoard::LiveBoard(std::unique_ptr<plant::StandIn> board, QObject* parent)
+    : QThread(parent), board_(std::move(board)), what_(QString::fromStdString(board_->what())) {
     std::array<char, 128> name{};
     if (::openpty(&master_, &slave_, name.data(), nullptr, nullptr) == 0) {
         termios settings{};

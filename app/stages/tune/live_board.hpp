@@ -1,10 +1,10 @@
 #pragma once
-#include "plant/stand_in.hpp"
 #include <QString>
 #include <QThread>
 #include <atomic>
 #include <memory>
 #include <mutex>
+#include "plant/stand_in.hpp"
 
 namespace hinge::app {
 

@@ -49,13 +49,17 @@ void ResponsePicture::mousePressEvent(QMouseEvent* event) {
 }
 
 void ResponsePicture::mouseMoveEvent(QMouseEvent* event) {
-    if ((event->buttons() & Qt::LeftButton) != 0 && pressed_) released_ = QPointF(upper_.valueX(event->position().x()), upper_.valueY(event->position().y()));
+    if ((event->buttons() & Qt::LeftButton) != 0 && pressed_)
+        released_ = QPointF(upper_.valueX(event->position().x()), upper_.valueY(event->position().y()));
     Picture::mouseMoveEvent(event);
 }
 
 QString ResponsePicture::measured() const {
     if (!pressed_ || !released_) return {};
-    return tr("%1 s, %2 %3").arg(std::abs(released_->x() - pressed_->x()), 0, 'g', 3).arg(released_->y() - pressed_->y(), 0, 'g', 3).arg(view_.unit);
+    return tr("%1 s, %2 %3")
+        .arg(std::abs(released_->x() - pressed_->x()), 0, 'g', 3)
+        .arg(released_->y() - pressed_->y(), 0, 'g', 3)
+        .arg(view_.unit);
 }
 
 void ResponsePicture::draw(QPainter& p, const QRectF& box) {
@@ -69,33 +73,41 @@ void ResponsePicture::draw(QPainter& p, const QRectF& box) {
     const double step = std::max(high - low, v.band * 2.0);
     for (const auto& curve : v.curves) {
         const double most = curve.role == ResponseCurve::Role::Earlier ? (v.rolls ? 0.0 : 0.5 * step) : step;
-        for (const auto& point : curve.reading) low = std::min(low, std::max(point.y(), std::min(v.before, v.wanted) - (v.rolls ? most : 0.3 * most))), high = std::max(high, std::min(point.y(), std::max(v.before, v.wanted) + most));
+        for (const auto& point : curve.reading)
+            low = std::min(low, std::max(point.y(), std::min(v.before, v.wanted) - (v.rolls ? most : 0.3 * most))),
+            high = std::max(high, std::min(point.y(), std::max(v.before, v.wanted) + most));
     }
     high += 0.12 * step, low -= (low < std::min(v.before, v.wanted) ? 0.05 : 0.02) * step;
     double lowest = 0.0;
     for (const auto& curve : v.curves)
         for (const auto& point : curve.drive) lowest = std::min(lowest, point.y());
     upper_ = {QRectF(whole.left(), whole.top(), whole.width(), (whole.height() - gap) * share), v.from, v.to, low, high};
-    lower_ = {QRectF(whole.left(), upper_.box.bottom() + gap, whole.width(), whole.bottom() - upper_.box.bottom() - gap), v.from, v.to, lowest < 0.0 ? -1.05 : 0.0, 1.05};
+    lower_ = {QRectF(whole.left(), upper_.box.bottom() + gap, whole.width(), whole.bottom() - upper_.box.bottom() - gap), v.from, v.to,
+              lowest < 0.0 ? -1.05 : 0.0, 1.05};
     const auto grid = [&](const Axes& axes, double factor, const QString& unit, bool times) {
         const double y_step = roundStep((axes.y1 - axes.y0) * factor, static_cast<int>(axes.box.height() / px(52))) / factor;
         for (double y = std::ceil(axes.y0 / y_step - 1e-9) * y_step; y <= axes.y1; y += y_step) {
             p.setPen(QPen(c.line, 1));
             p.drawLine(QPointF(axes.box.left(), axes.y(y)), QPointF(axes.box.right(), axes.y(y)));
-            say(p, {axes.box.left() - px(7), axes.y(y) + px(6)}, QString::number(std::abs(y) < 1e-9 ? 0.0 : y * factor, 'g', 4) + unit, Text::Small, c.ink, Qt::AlignRight);
+            say(p, {axes.box.left() - px(7), axes.y(y) + px(6)}, QString::number(std::abs(y) < 1e-9 ? 0.0 : y * factor, 'g', 4) + unit,
+                Text::Small, c.ink, Qt::AlignRight);
         }
         const double x_step = roundStep(axes.x1 - axes.x0, static_cast<int>(axes.box.width() / px(80)));
         if (times)
-            for (double x = std::ceil(axes.x0 / x_step - 1e-9) * x_step; x <= axes.x1 + 1e-9; x += x_step) say(p, {axes.x(x), axes.box.bottom() + px(17)}, QString::number(std::abs(x) < 1e-9 ? 0.0 : x, 'g', 4) + " s", Text::Small, c.ink, Qt::AlignHCenter);
+            for (double x = std::ceil(axes.x0 / x_step - 1e-9) * x_step; x <= axes.x1 + 1e-9; x += x_step)
+                say(p, {axes.x(x), axes.box.bottom() + px(17)}, QString::number(std::abs(x) < 1e-9 ? 0.0 : x, 'g', 4) + " s", Text::Small,
+                    c.ink, Qt::AlignHCenter);
     };
     // The band of the target, from the step on.
     p.setPen(Qt::NoPen);
     p.setBrush(c.hingeTint);
     const double begins = v.rolls ? v.from : 0.0;
-    p.drawRect(QRectF(QPointF(upper_.x(begins), upper_.y(v.wanted + v.band)), QPointF(upper_.box.right(), upper_.y(v.wanted - v.band))).normalized());
+    p.drawRect(QRectF(QPointF(upper_.x(begins), upper_.y(v.wanted + v.band)), QPointF(upper_.box.right(), upper_.y(v.wanted - v.band)))
+                   .normalized());
     grid(upper_, 1.0, "", false);
     grid(lower_, 100.0, " %", true);
-    say(p, {upper_.box.left() - px(7), upper_.box.top() - px(4)}, v.rolls ? tr("lean, %1").arg(v.unit) : v.unit, Text::Small, c.hinge, Qt::AlignRight);
+    say(p, {upper_.box.left() - px(7), upper_.box.top() - px(4)}, v.rolls ? tr("lean, %1").arg(v.unit) : v.unit, Text::Small, c.hinge,
+        Qt::AlignRight);
     say(p, {lower_.box.right(), lower_.box.top() - px(5)}, v.driveTitle, Text::Small, c.spark, Qt::AlignRight);
     p.save();
     p.setClipRect(upper_.box.adjusted(0, -px(6), 0, px(6)));
@@ -103,7 +115,9 @@ void ResponsePicture::draw(QPainter& p, const QRectF& box) {
     // What was asked for.
     p.setPen(QPen(c.ink, 1.4, Qt::DashLine));
     if (v.rolls) p.drawLine(upper_.at(v.from, v.wanted), upper_.at(v.to, v.wanted));
-    else p.drawPolyline(QPolygonF{upper_.at(v.from, v.before), upper_.at(0.0, v.before), upper_.at(0.0, v.wanted), upper_.at(v.to, v.wanted)});
+    else
+        p.drawPolyline(
+            QPolygonF{upper_.at(v.from, v.before), upper_.at(0.0, v.before), upper_.at(0.0, v.wanted), upper_.at(v.to, v.wanted)});
     int shade = 0;
     for (const auto& curve : v.curves) {
         if (curve.role == ResponseCurve::Role::Earlier) {
@@ -125,7 +139,8 @@ void ResponsePicture::draw(QPainter& p, const QRectF& box) {
     p.setClipRect(lower_.box.adjusted(0, -2, 0, 2));
     for (const auto& curve : v.curves) {
         if (curve.role == ResponseCurve::Role::Earlier) continue;
-        p.setPen(QPen(c.spark, curve.role == ResponseCurve::Role::Now ? 1.8 : 1.0, curve.role == ResponseCurve::Role::Now ? Qt::SolidLine : Qt::DotLine));
+        p.setPen(QPen(c.spark, curve.role == ResponseCurve::Role::Now ? 1.8 : 1.0,
+                      curve.role == ResponseCurve::Role::Now ? Qt::SolidLine : Qt::DotLine));
         p.drawPolyline(thinned(lower_, curve.drive));
     }
     p.restore();
@@ -135,8 +150,11 @@ void ResponsePicture::draw(QPainter& p, const QRectF& box) {
         if (curve.role != ResponseCurve::Role::Earlier || curve.reading.empty()) continue;
         QPointF far = curve.reading.back();
         for (const auto& point : curve.reading)
-            if (point.x() > 0.15 * v.to && point.x() < 0.7 * v.to && point.y() < upper_.y1 && std::abs(point.y() - v.wanted) > std::abs(far.y() - v.wanted)) far = point;
-        const QPointF at(std::min(upper_.x(far.x()) + px(8), upper_.box.right() - px(190)), std::clamp(upper_.y(far.y()) + px(14), upper_.box.top() + px(14), upper_.box.bottom() - px(4)));
+            if (point.x() > 0.15 * v.to && point.x() < 0.7 * v.to && point.y() < upper_.y1 &&
+                std::abs(point.y() - v.wanted) > std::abs(far.y() - v.wanted))
+                far = point;
+        const QPointF at(std::min(upper_.x(far.x()) + px(8), upper_.box.right() - px(190)),
+                         std::clamp(upper_.y(far.y()) + px(14), upper_.box.top() + px(14), upper_.box.bottom() - px(4)));
         if (std::abs(at.y() - taken) < px(16)) continue;
         taken = at.y();
         say(p, at, curve.name + ": " + curve.note, Text::Small, c.soft, Qt::AlignLeft, true);
@@ -144,7 +162,8 @@ void ResponsePicture::draw(QPainter& p, const QRectF& box) {
     for (const auto& curve : v.curves)
         if (curve.role == ResponseCurve::Role::Model && !curve.reading.empty() && !v.rolls) {
             const auto point = curve.reading[curve.reading.size() * 2 / 3];
-            say(p, {upper_.x(point.x()), upper_.y(v.wanted - v.band) + px(18)}, tr("dotted: the model"), Text::Small, c.hinge, Qt::AlignHCenter, true);
+            say(p, {upper_.x(point.x()), upper_.y(v.wanted - v.band) + px(18)}, tr("dotted: the model"), Text::Small, c.hinge,
+                Qt::AlignHCenter, true);
         }
     if (v.peak && !v.rolls) {
         const QPointF top = upper_.at(v.peak->x(), v.peak->y());
@@ -169,13 +188,15 @@ void ResponsePicture::draw(QPainter& p, const QRectF& box) {
         const double t = upper_.valueX(pointer_->x());
         for (const auto& curve : v.curves) {
             if (curve.role != ResponseCurve::Role::Now || curve.reading.empty()) continue;
-            const auto near = std::lower_bound(curve.reading.begin(), curve.reading.end(), t, [](const QPointF& point, double time) { return point.x() < time; });
+            const auto near = std::lower_bound(curve.reading.begin(), curve.reading.end(), t,
+                                               [](const QPointF& point, double time) { return point.x() < time; });
             if (near == curve.reading.end()) continue;
             const QPointF at = upper_.at(near->x(), near->y());
             p.setPen(QPen(c.ink, 1));
             p.setBrush(c.card);
             p.drawEllipse(at, px(3), px(3));
-            say(p, at + QPointF(px(8), -px(8)), tr("%1 s: %2 %3").arg(near->x(), 0, 'f', 2).arg(near->y(), 0, 'g', 3).arg(v.unit), Text::Figure, c.ink, Qt::AlignLeft, true);
+            say(p, at + QPointF(px(8), -px(8)), tr("%1 s: %2 %3").arg(near->x(), 0, 'f', 2).arg(near->y(), 0, 'g', 3).arg(v.unit),
+                Text::Figure, c.ink, Qt::AlignLeft, true);
         }
     }
 }

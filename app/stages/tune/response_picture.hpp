@@ -8,7 +8,9 @@ namespace hinge::app {
 class ResponsePicture final : public Picture {
     Q_OBJECT
 public:
-    explicit ResponsePicture(Document* document, QWidget* parent = nullptr) : Picture(document, parent) { setObjectName("responsePicture"); }
+    explicit ResponsePicture(Document* document, QWidget* parent = nullptr) : Picture(document, parent) {
+        setObjectName("responsePicture");
+    }
     void display(ResponseView view);
     [[nodiscard]] const ResponseView& view() const { return view_; }
     /// What the mouse has measured between two points, in words; empty: nothing.
@@ -22,7 +24,7 @@ protected:
 private:
     ResponseView view_;
     Axes upper_, lower_;
-    std::optional<QPointF> pressed_, released_;   ///< s and value
+    std::optional<QPointF> pressed_, released_;  ///< s and value
 };
 
 }  // namespace hinge::app

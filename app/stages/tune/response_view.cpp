@@ -1,22 +1,32 @@
 #include "stages/tune/response_view.hpp"
+#include <QCoreApplication>
+#include <algorithm>
+#include <cmath>
 #include "control/margins.hpp"
 #include "control/tuning_rules.hpp"
 #include "quantity/constants.hpp"
 #include "quantity/text.hpp"
-#include <QCoreApplication>
-#include <algorithm>
-#include <cmath>
 
 namespace hinge::app {
 namespace {
 
-QString tr(const char* words) { return QCoreApplication::translate("ResponseView", words); }
-QString text(const std::string& s) { return QString::fromStdString(s); }
-QString seconds(double s) { return text(display(Kind::Duration, s, 2)); }
-QString percent(double share) { return QString::number(share * 100.0, 'f', share < 0.095 && share > 0.0 ? 1 : 0) + " %"; }
+QString tr(const char* words) {
+    return QCoreApplication::translate("ResponseView", words);
+}
+QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
+QString seconds(double s) {
+    return text(display(Kind::Duration, s, 2));
+}
+QString percent(double share) {
+    return QString::number(share * 100.0, 'f', share < 0.095 && share > 0.0 ? 1 : 0) + " %";
+}
 
 // Two digits; what is a thousandth or less of the step is nothing.
-QString tidy(double value, double step = 1.0) { return std::abs(value) < 1e-3 * std::abs(step) ? QString("0") : text(significant(value, 2)); }
+QString tidy(double value, double step = 1.0) {
+    return std::abs(value) < 1e-3 * std::abs(step) ? QString("0") : text(significant(value, 2));
+}
 
 // The reading's axis, in the unit a person reads.
 struct Axis {
@@ -61,7 +71,10 @@ QString noteOf(const plan::LoopCase& loop, const std::vector<control::LoopRow>& 
     if (r->runs_away) return tr("ran away");
     if (!r->moved) return tr("hardly moved");
     if (r->rings >= 3) return tr("rang %1 times").arg(r->rings);
-    if (!r->settled) return std::abs(r->lean) > loop.target.band ? tr("stays %1 %2").arg(percent(std::abs(r->lean)), r->lean < 0.0 ? tr("short") : tr("too far")) : tr("never settles");
+    if (!r->settled)
+        return std::abs(r->lean) > loop.target.band
+                   ? tr("stays %1 %2").arg(percent(std::abs(r->lean)), r->lean < 0.0 ? tr("short") : tr("too far"))
+                   : tr("never settles");
     return tr("settles %1, over %2").arg(seconds(*r->settled), percent(r->overshoot));
 }
 
@@ -83,10 +96,13 @@ int bestTrial(const plan::LoopCase& loop, const std::vector<journal::Trial>& tri
         if (loop.setup.rolls) {
             double sum = 0.0, far = 0.0;
             for (const auto& row : rows)
-                if (row.time > 1.0) sum += (row.reading - row.wanted) * (row.reading - row.wanted), far = std::max(far, std::abs(row.reading - row.wanted));
+                if (row.time > 1.0)
+                    sum += (row.reading - row.wanted) * (row.reading - row.wanted), far = std::max(far, std::abs(row.reading - row.wanted));
             if (!rows.empty() && far < 400.0) cost = std::sqrt(sum / static_cast<double>(rows.size()));
-        } else if (const auto r = control::readResponse(rows, loop.target, loop.setup.pid.least, loop.setup.pid.most); r && r->moved && !r->runs_away) {
-            cost = (control::meets(*r, loop.target) ? 0.0 : 100.0) + (r->settled ? *r->settled / loop.target.settle_within : 20.0) + r->overshoot / loop.target.band * 0.2 + r->hum;
+        } else if (const auto r = control::readResponse(rows, loop.target, loop.setup.pid.least, loop.setup.pid.most);
+                   r && r->moved && !r->runs_away) {
+            cost = (control::meets(*r, loop.target) ? 0.0 : 100.0) + (r->settled ? *r->settled / loop.target.settle_within : 20.0) +
+                   r->overshoot / loop.target.band * 0.2 + r->hum;
         }
         if (cost < least) least = cost, best = static_cast<int>(i);
     }
@@ -99,12 +115,14 @@ std::vector<TrialLine> trialLines(const plan::LoopCase& loop, const std::vector<
     for (int i = static_cast<int>(trials.size()) - 1; i >= 0; --i) {
         const auto& trial = trials[static_cast<std::size_t>(i)];
         QString name = text(trial.id).replace('-', ' ');
-        lines.push_back({text(trial.id), name, noteOf(loop, rowsOf(trial)) + (trial.comment.empty() ? QString() : ": " + text(trial.comment)), i == best});
+        lines.push_back({text(trial.id), name,
+                         noteOf(loop, rowsOf(trial)) + (trial.comment.empty() ? QString() : ": " + text(trial.comment)), i == best});
     }
     return lines;
 }
 
-ResponseView responseView(const QString& name, const plan::LoopCase& loop, const control::PidFigures& pid, const std::vector<journal::Trial>& trials, const QString& now) {
+ResponseView responseView(const QString& name, const plan::LoopCase& loop, const control::PidFigures& pid,
+                          const std::vector<journal::Trial>& trials, const QString& now) {
     ResponseView view;
     const Axis axis(loop);
     auto setup = loop.setup;
@@ -115,7 +133,8 @@ ResponseView responseView(const QString& name, const plan::LoopCase& loop, const
     view.driveTitle = setup.rolls ? tr("rate of the wheels, of %1 steps a second").arg(setup.pid.most, 0, 'f', 0) : tr("power to it");
     view.before = axis(setup.before);
     view.wanted = axis(setup.wanted);
-    view.band = std::abs(axis(setup.wanted + loop.target.band * (setup.rolls ? 200.0 : std::abs(setup.wanted - setup.before))) - view.wanted);
+    view.band =
+        std::abs(axis(setup.wanted + loop.target.band * (setup.rolls ? 200.0 : std::abs(setup.wanted - setup.before))) - view.wanted);
     view.from = setup.rolls ? 0.0 : -setup.step_at;
     view.to = setup.rolls ? setup.length : setup.length - setup.step_at;
     const journal::Trial* told = nullptr;
@@ -146,34 +165,64 @@ ResponseView responseView(const QString& name, const plan::LoopCase& loop, const
         seen.rows = rows;
         seen.troubled = told != nullptr ? noteOf(loop, rows) == tr("fell") : run.troubled;
         const auto standing = control::readStanding(seen);
-        view.sentence = standing.stands ? tr("%1 stands, and leans by %2 at most.").arg(who, tidy(std::abs(axis(setup.wanted + standing.furthest) - axis(setup.wanted))) + (axis.unit.name == "°" ? "°" : " " + text(axis.unit.name))) : tr("%1 falls.").arg(who);
+        view.sentence = standing.stands ? tr("%1 stands, and leans by %2 at most.")
+                                              .arg(who, tidy(std::abs(axis(setup.wanted + standing.furthest) - axis(setup.wanted))) +
+                                                            (axis.unit.name == "°" ? "°" : " " + text(axis.unit.name)))
+                                        : tr("%1 falls.").arg(who);
         view.matter = standing.stands ? tr("It stands.") : tr("It falls.");
-        view.advice = !standing.stands ? (pid.gains.proportional == 0.0 ? tr("P first: the wheels have to run under it.") : tr("More P and more I: the wheels have to catch up with the fall. If it shakes before it falls, less.")) : standing.hum > 0.1 * setup.pid.most ? tr("It trembles: less D, or less P.") : tr("Shove it: it should come back within a second.");
-        view.facts.push_back({tr("wanders, at rest"), tr("%1 counts").arg(standing.wanders, 0, 'f', 1), tr("%1 in all, when shoved").arg(standing.furthest, 0, 'f', 0)});
+        view.advice = !standing.stands
+                          ? (pid.gains.proportional == 0.0
+                                 ? tr("P first: the wheels have to run under it.")
+                                 : tr("More P and more I: the wheels have to catch up with the fall. If it shakes before it falls, less."))
+                      : standing.hum > 0.1 * setup.pid.most ? tr("It trembles: less D, or less P.")
+                                                            : tr("Shove it: it should come back within a second.");
+        view.facts.push_back({tr("wanders, at rest"), tr("%1 counts").arg(standing.wanders, 0, 'f', 1),
+                              tr("%1 in all, when shoved").arg(standing.furthest, 0, 'f', 0)});
     } else if (const auto r = control::readResponse(rows, loop.target, pid.least, pid.most)) {
         const auto words = control::sayResponse(*r, pid.gains, loop.target);
         view.matter = text(words.matter);
         view.advice = text(words.advice);
         if (r->runs_away) view.sentence = tr("%1 runs away.").arg(who);
         else if (!r->moved) view.sentence = tr("%1 hardly moves.").arg(who);
-        else if (!r->settled) view.sentence = r->rings >= 3 ? tr("%1 rings and does not settle.").arg(who) : tr("%1 does not settle.").arg(who);
-        else view.sentence = r->overshoot > 0.004 ? tr("%1 settles in %2 and overshoots by %3.").arg(who, seconds(*r->settled), percent(r->overshoot)) : tr("%1 settles in %2 without overshoot.").arg(who, seconds(*r->settled));
+        else if (!r->settled)
+            view.sentence = r->rings >= 3 ? tr("%1 rings and does not settle.").arg(who) : tr("%1 does not settle.").arg(who);
+        else
+            view.sentence = r->overshoot > 0.004
+                                ? tr("%1 settles in %2 and overshoots by %3.").arg(who, seconds(*r->settled), percent(r->overshoot))
+                                : tr("%1 settles in %2 without overshoot.").arg(who, seconds(*r->settled));
         view.settled = r->settled;
         if (r->overshoot > 0.5 * loop.target.band && !r->runs_away) {
             view.peak = QPointF(r->peak_at, axis(r->start + (r->target - r->start) * (1.0 + r->overshoot)));
             view.peakWords = tr("over by %1").arg(percent(r->overshoot));
         }
-        view.facts.push_back({tr("steady state"), tr("e = %1").arg(tidy(-r->lean * (axis(r->target) - axis(r->start)), axis(r->target) - axis(r->start)) + " " + (axis.scale.kind == Kind::Temperature ? QString("K") : text(axis.unit.name))), tr("power to hold it: %1").arg(percent(r->effort))});
-        if (r->noise > 0.0) view.facts.push_back({tr("noise at the end"), percent(r->noise) + tr(" of the step, rms"), tr("the drive changes by %1 a period").arg(percent(r->hum))});
+        view.facts.push_back({tr("steady state"),
+                              tr("e = %1").arg(tidy(-r->lean * (axis(r->target) - axis(r->start)), axis(r->target) - axis(r->start)) + " " +
+                                               (axis.scale.kind == Kind::Temperature ? QString("K") : text(axis.unit.name))),
+                              tr("power to hold it: %1").arg(percent(r->effort))});
+        if (r->noise > 0.0)
+            view.facts.push_back({tr("noise at the end"), percent(r->noise) + tr(" of the step, rms"),
+                                  tr("the drive changes by %1 a period").arg(percent(r->hum))});
     }
     if (const auto straight = plan::straightenedFor(loop)) {
         const auto margins = control::margins(*straight, pid);
         if (margins.phase && margins.crossover)
-            view.facts.push_back({tr("phase margin at this period"), margins.stable ? tr("%1°, at %2 rad/s").arg(*margins.phase * 180.0 / constants::pi, 0, 'f', 0).arg(text(significant(*margins.crossover, 2))) : tr("none: it rings for ever"), margins.gain ? tr("all gains may grow %1 times").arg(text(significant(*margins.gain, 2))) : QString(), ResponseFact::Family::Time});
+            view.facts.push_back({tr("phase margin at this period"),
+                                  margins.stable ? tr("%1°, at %2 rad/s")
+                                                       .arg(*margins.phase * 180.0 / constants::pi, 0, 'f', 0)
+                                                       .arg(text(significant(*margins.crossover, 2)))
+                                                 : tr("none: it rings for ever"),
+                                  margins.gain ? tr("all gains may grow %1 times").arg(text(significant(*margins.gain, 2))) : QString(),
+                                  ResponseFact::Family::Time});
         if (margins.crossover) {
             const auto longest = control::loopPeriod({std::nullopt, of<RotationSpeed>(*margins.crossover)});
             const auto limit = control::longestStablePeriod(*straight, pid);
-            if (longest) view.facts.push_back({tr("loop period: 0.15/ωc"), tr("%1; you run %2").arg(text(display(longest->result.longest_period, 2)), text(displayPlain(Kind::Duration, pid.period))), limit ? tr("rings for ever from %1").arg(text(display(Kind::Duration, *limit, 2))) : QString(), ResponseFact::Family::Time});
+            if (longest)
+                view.facts.push_back(
+                    {tr("loop period: 0.15/ωc"),
+                     tr("%1; you run %2")
+                         .arg(text(display(longest->result.longest_period, 2)), text(displayPlain(Kind::Duration, pid.period))),
+                     limit ? tr("rings for ever from %1").arg(text(display(Kind::Duration, *limit, 2))) : QString(),
+                     ResponseFact::Family::Time});
         }
     }
     return view;

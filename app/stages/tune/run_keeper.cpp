@@ -14,7 +14,9 @@ double localNow() {
 
 }  // namespace
 
-QString runLogOf(const QString& folder) { return folder + "/runs.csv"; }
+QString runLogOf(const QString& folder) {
+    return folder + "/runs.csv";
+}
 
 void RunKeeper::take(const link::Telemetry& telemetry) {
     const auto& program = document_->model().plan.program;
@@ -32,7 +34,9 @@ void RunKeeper::take(const link::Telemetry& telemetry) {
     sight.time = telemetry.time_ms * 1e-3;
     sight.faulted = telemetry.faulted;
     // What is placed counts as on while it is away from its start.
-    for (std::size_t o = 0; o < program->outputs.size(); ++o) sight.on.push_back(program->outputs[o].kind == routine::OutputKind::Switched ? telemetry.levels[o] > 0 : telemetry.levels[o] != program->outputs[o].start);
+    for (std::size_t o = 0; o < program->outputs.size(); ++o)
+        sight.on.push_back(program->outputs[o].kind == routine::OutputKind::Switched ? telemetry.levels[o] > 0
+                                                                                     : telemetry.levels[o] != program->outputs[o].start);
     for (std::size_t k = 0; k < program->cues.size(); ++k) sight.cues.push_back(k < 8 && (telemetry.cues >> k & 1) != 0);
     write(recorder_->take(sight, localNow()));
 }
@@ -54,8 +58,10 @@ void RunKeeper::write(const std::vector<journal::RunRow>& rows) {
     // All in one piece behind what is there: a crash costs these rows at most.
     std::string text = file.size() == 0 ? journal::runLogHead() : std::string{};
     for (const auto& row : rows) text += journal::runLogLine(row);
-    if (!file.open(QIODevice::WriteOnly | QIODevice::Append | QIODevice::Unbuffered) || file.write(text.data(), static_cast<qint64>(text.size())) != static_cast<qint64>(text.size()))
-        trouble_ = QCoreApplication::translate("RunKeeper", "The run log %1 cannot be written: %2. What runs meanwhile is not kept.").arg(file.fileName(), file.errorString());
+    if (!file.open(QIODevice::WriteOnly | QIODevice::Append | QIODevice::Unbuffered) ||
+        file.write(text.data(), static_cast<qint64>(text.size())) != static_cast<qint64>(text.size()))
+        trouble_ = QCoreApplication::translate("RunKeeper", "The run log %1 cannot be written: %2. What runs meanwhile is not kept.")
+                       .arg(file.fileName(), file.errorString());
 }
 
 }  // namespace hinge::app

@@ -20,7 +20,7 @@ private:
     void write(const std::vector<journal::RunRow>& rows);
     Document* document_;
     std::optional<journal::RunRecorder> recorder_;
-    std::string program_;              ///< names that the recorder was made for
+    std::string program_;  ///< names that the recorder was made for
     QString trouble_;
     bool told_ = false;
 };

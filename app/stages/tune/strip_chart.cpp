@@ -26,7 +26,9 @@ void StripChart::setRange(double span, std::optional<double> end) {
     update();
 }
 
-double StripChart::newest() const { return recording_ == nullptr || recording_->empty() ? 0.0 : recording_->time(recording_->size() - 1); }
+double StripChart::newest() const {
+    return recording_ == nullptr || recording_->empty() ? 0.0 : recording_->time(recording_->size() - 1);
+}
 
 void StripChart::wheelEvent(QWheelEvent* event) {
     const double factor = std::pow(0.8, event->angleDelta().y() / 120.0), end = end_.value_or(std::max(span_, newest()));
@@ -68,7 +70,8 @@ QString StripChart::measured() const {
     if (!pressed_ || !pointer_ || axes_.empty()) return {};
     QString words = tr("%1 s").arg(std::abs(axes_.front().valueX(pointer_->x()) - axes_.front().valueX(pressed_->x())), 0, 'g', 3);
     for (std::size_t k = 0; k < axes_.size(); ++k)
-        if (axes_[k].box.contains(*pressed_) && axes_[k].box.contains(*pointer_)) words += tr(", %1 %2").arg(axes_[k].valueY(pointer_->y()) - axes_[k].valueY(pressed_->y()), 0, 'g', 3).arg(lanes_[k].unit);
+        if (axes_[k].box.contains(*pressed_) && axes_[k].box.contains(*pointer_))
+            words += tr(", %1 %2").arg(axes_[k].valueY(pointer_->y()) - axes_[k].valueY(pressed_->y()), 0, 'g', 3).arg(lanes_[k].unit);
     return words;
 }
 
@@ -85,15 +88,20 @@ void StripChart::paintEvent(QPaintEvent*) {
     }
     const double end = end_.value_or(std::max(span_, newest())), begin = end - span_;
     const QRectF whole = QRectF(rect()).adjusted(px(52), px(24), -px(14), -px(36));
-    const double gap = px(30), height = (whole.height() - gap * static_cast<double>(lanes_.size() - 1)) / static_cast<double>(lanes_.size());
+    const double gap = px(30),
+                 height = (whole.height() - gap * static_cast<double>(lanes_.size() - 1)) / static_cast<double>(lanes_.size());
     axes_.clear();
     for (std::size_t k = 0; k < lanes_.size(); ++k) {
         const auto& lane = lanes_[k];
         Axes axes{QRectF(whole.left(), whole.top() + (height + gap) * static_cast<double>(k), whole.width(), height), begin, end, 0.0, 1.0};
-        const auto columns = lane.signal < recording_->signals() ? recording_->columns(lane.signal, begin, end, static_cast<int>(axes.box.width())) : std::vector<capture::Recording::Column>{};
+        const auto columns = lane.signal < recording_->signals()
+                                 ? recording_->columns(lane.signal, begin, end, static_cast<int>(axes.box.width()))
+                                 : std::vector<capture::Recording::Column>{};
         const auto shown = [&lane](float value) { return lane.zero + lane.factor * static_cast<double>(value); };
         double low = 1e300, high = -1e300;
-        for (const auto& column : columns) low = std::min({low, shown(column.least), shown(column.greatest)}), high = std::max({high, shown(column.least), shown(column.greatest)});
+        for (const auto& column : columns)
+            low = std::min({low, shown(column.least), shown(column.greatest)}),
+            high = std::max({high, shown(column.least), shown(column.greatest)});
         if (low > high) low = 0.0, high = 1.0;
         if (lane.fromZero) low = std::min(low, 0.0), high = std::max(high, 0.0);
         if (high - low < 1e-9) high = low + 1.0;
@@ -103,7 +111,8 @@ void StripChart::paintEvent(QPaintEvent*) {
         for (double y = std::ceil(axes.y0 / step - 1e-9) * step; y <= axes.y1; y += step) {
             p.setPen(QPen(c.line, 1));
             p.drawLine(QPointF(axes.box.left(), axes.y(y)), QPointF(axes.box.right(), axes.y(y)));
-            say(p, {axes.box.left() - px(7), axes.y(y) + px(6)}, QString::number(std::abs(y) < 1e-9 ? 0.0 : y, 'g', 4), Text::Small, c.ink, Qt::AlignRight);
+            say(p, {axes.box.left() - px(7), axes.y(y) + px(6)}, QString::number(std::abs(y) < 1e-9 ? 0.0 : y, 'g', 4), Text::Small, c.ink,
+                Qt::AlignRight);
         }
         QPolygonF line;
         for (const auto& column : columns) {
@@ -114,14 +123,24 @@ void StripChart::paintEvent(QPaintEvent*) {
         p.setPen(QPen(lane.colour, 1.8));
         p.setBrush(Qt::NoBrush);
         p.drawPolyline(line);
-        say(p, {axes.box.left(), axes.box.top() - px(4)}, lane.title + (lane.unit.isEmpty() ? QString() : ", " + lane.unit), Text::Small, c.soft);
-        if (!end_) say(p, {axes.box.right(), axes.box.top() - px(4)}, tr("now %1 %2").arg(shown(recording_->value(lane.signal, recording_->size() - 1)), 0, 'g', 3).arg(lane.unit), Text::Figure, lane.colour, Qt::AlignRight);
+        say(p, {axes.box.left(), axes.box.top() - px(4)}, lane.title + (lane.unit.isEmpty() ? QString() : ", " + lane.unit), Text::Small,
+            c.soft);
+        if (!end_)
+            say(p, {axes.box.right(), axes.box.top() - px(4)},
+                tr("now %1 %2").arg(shown(recording_->value(lane.signal, recording_->size() - 1)), 0, 'g', 3).arg(lane.unit), Text::Figure,
+                lane.colour, Qt::AlignRight);
         axes_.push_back(axes);
     }
     const double step = roundStep(span_, std::max(2, static_cast<int>(whole.width() / px(90))));
     for (double t = std::ceil(begin / step - 1e-9) * step; t <= end; t += step)
-        if (t >= -1e-9) say(p, {axes_.front().x(t), whole.bottom() + px(16)}, span_ > 600.0 ? tr("%1 min").arg(t / 60.0, 0, 'g', 5) : QString::number(std::abs(t) < 1e-9 ? 0.0 : t, 'g', 6) + " s", Text::Small, c.ink, Qt::AlignHCenter);
-    say(p, {whole.right(), whole.bottom() + px(31)}, end_ ? tr("board's time; it stands still here: double click to follow again") : tr("board's time, %1 samples").arg(recording_->size()), Text::Small, c.soft, Qt::AlignRight);
+        if (t >= -1e-9)
+            say(p, {axes_.front().x(t), whole.bottom() + px(16)},
+                span_ > 600.0 ? tr("%1 min").arg(t / 60.0, 0, 'g', 5) : QString::number(std::abs(t) < 1e-9 ? 0.0 : t, 'g', 6) + " s",
+                Text::Small, c.ink, Qt::AlignHCenter);
+    say(p, {whole.right(), whole.bottom() + px(31)},
+        end_ ? tr("board's time; it stands still here: double click to follow again")
+             : tr("board's time, %1 samples").arg(recording_->size()),
+        Text::Small, c.soft, Qt::AlignRight);
     if (pointer_) {
         p.setPen(QPen(c.soft, 1, Qt::DotLine));
         p.drawLine(QPointF(pointer_->x(), whole.top()), QPointF(pointer_->x(), whole.bottom()));

@@ -1,8 +1,8 @@
 #pragma once
-#include "capture/recording.hpp"
-#include "pictures/chart.hpp"
 #include <QWidget>
 #include <optional>
+#include "capture/recording.hpp"
+#include "pictures/chart.hpp"
 
 namespace hinge::app {
 
@@ -10,7 +10,7 @@ namespace hinge::app {
 struct StripLane {
     std::size_t signal = 0;
     QString title;
-    double factor = 1.0, zero = 0.0;   ///< shown = zero + factor·value
+    double factor = 1.0, zero = 0.0;  ///< shown = zero + factor·value
     QString unit;
     QColor colour;
     bool fromZero = true;

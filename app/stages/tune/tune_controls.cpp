@@ -1,8 +1,3 @@
-#include "stages/tune/tune_page.hpp"
-#include "quantity/text.hpp"
-#include "shell/labels.hpp"
-#include "shell/wrap_row.hpp"
-#include "stages/tune/gain_track.hpp"
 #include <QCheckBox>
 #include <QComboBox>
 #include <QFile>
@@ -19,13 +14,20 @@
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
+#include "quantity/text.hpp"
+#include "shell/labels.hpp"
+#include "shell/wrap_row.hpp"
+#include "stages/tune/gain_track.hpp"
+#include "stages/tune/tune_page.hpp"
 
 // What stands at the left: what it runs on, gains, trials, contacts, cues, every number; or the exercise in hand.
 namespace hinge::app {
 namespace {
 
 constexpr std::size_t trials_shown = 5;
-QString number(double value) { return text(significant(value, 3)); }
+QString number(double value) {
+    return text(significant(value, 3));
+}
 
 }  // namespace
 
@@ -52,7 +54,11 @@ void TunePage::addGain(char which, const QString& words_of, double value, double
         if (!field->isModified()) return;
         field->setModified(false);
         if (const auto typed = parseNumber(field->text().trimmed().toStdString())) takeGain(which, *typed);
-        else Q_EMIT document_->said(tr("A gain is a plain number: “%1” is none.").arg(field->text())), takeGain(which, which == 'P' ? tracks_[0].second->value() : which == 'I' ? tracks_[1].second->value() : tracks_[2].second->value());
+        else
+            Q_EMIT document_->said(tr("A gain is a plain number: “%1” is none.").arg(field->text())),
+                takeGain(which, which == 'P'   ? tracks_[0].second->value()
+                                : which == 'I' ? tracks_[1].second->value()
+                                               : tracks_[2].second->value());
     });
     row->addWidget(name);
     row->addWidget(track, 1);
@@ -93,7 +99,8 @@ void TunePage::addParameter(const link::ParameterLine& p) {
 }
 
 void TunePage::build() {
-    QString key = themeKey() + session_.portName() + (session_.isOpen() ? "o" : "c") + QString::number(session_.parameters().size()) + channel_ + QString::number(static_cast<int>(view_)) + (session_.recording() ? "r" : "") + (searching_.valid() ? "s" : "");
+    QString key = themeKey() + session_.portName() + (session_.isOpen() ? "o" : "c") + QString::number(session_.parameters().size()) +
+                  channel_ + QString::number(static_cast<int>(view_)) + (session_.recording() ? "r" : "") + (searching_.valid() ? "s" : "");
     if (key == built_) return;
     built_ = key;
     const auto& c = colours();
@@ -117,7 +124,8 @@ void TunePage::build() {
     state_ = label(session_.status(), Text::Body, c.ink);
     state_->setObjectName("tuneState");
     layout_->addWidget(state_);
-    auto* start = button(session_.board() != nullptr ? tr("Start the stand-in again") : tr("Start the stand-in"), "startStandIn", [this] { session_.startStandIn(); });
+    auto* start = button(session_.board() != nullptr ? tr("Start the stand-in again") : tr("Start the stand-in"), "startStandIn",
+                         [this] { session_.startStandIn(); });
     start->setToolTip(tr("The emitted sketch on an emulated board, with your gadget's machines on its bench."));
     start->setProperty("main", session_.board() == nullptr);
     auto* off = new QCheckBox(tr("a little off its figures, as a real one"));
@@ -125,7 +133,9 @@ void TunePage::build() {
     off->setFont(textFont(Text::Small));
     off->setChecked(session_.variation() != 0);
     off->setToolTip(tr("Friction, inertia, resistance and more are each up to 15 % from the plan, from the next start on"));
-    connect(off, &QCheckBox::toggled, this, [this](bool on) { session_.setVariation(on ? 1 + static_cast<std::uint64_t>(QTime::currentTime().msecsSinceStartOfDay()) : 0); });
+    connect(off, &QCheckBox::toggled, this, [this](bool on) {
+        session_.setVariation(on ? 1 + static_cast<std::uint64_t>(QTime::currentTime().msecsSinceStartOfDay()) : 0);
+    });
     layout_->addWidget(off);
     auto* line = new QWidget;
     auto* row = new QHBoxLayout(line);
@@ -155,25 +165,32 @@ void TunePage::build() {
         const double usual = case_->setup.pid.most / case_->per_output / span;
         const double most = std::min(100.0, std::max({usual * 6.0, si(draft_->proportional) * 2.0, 1.0}));
         addGain('P', tr("P"), si(draft_->proportional), most, unit);
-        addGain('I', tr("I"), si(draft_->integral), std::min(100.0, std::max(most * 0.5, si(draft_->integral) * 2.0)), unit + tr(", in each period"));
-        addGain('D', tr("D"), si(draft_->derivative), std::min(100.0, std::max(most, si(draft_->derivative) * 2.0)), unit + tr(" it changes in a period"));
-        layout_->addWidget(label(tr("The tinted part of each track is what still holds at a loop of %1.").arg(text(displayPlain(held->period))), Text::Small, c.soft));
+        addGain('I', tr("I"), si(draft_->integral), std::min(100.0, std::max(most * 0.5, si(draft_->integral) * 2.0)),
+                unit + tr(", in each period"));
+        addGain('D', tr("D"), si(draft_->derivative), std::min(100.0, std::max(most, si(draft_->derivative) * 2.0)),
+                unit + tr(" it changes in a period"));
+        layout_->addWidget(
+            label(tr("The tinted part of each track is what still holds at a loop of %1.").arg(text(displayPlain(held->period))),
+                  Text::Small, c.soft));
         auto* ask = button(session_.recording() ? tr("It runs: stop here") : tr("Ask it for a step"), "askStep", [this] {
             if (session_.recording()) {
                 session_.letGoAll();
                 session_.stopTrial();
             } else if (const auto* mine = loop(); mine != nullptr && case_) {
-                session_.startStep(text(mine->id), case_->setup.rolls ? case_->setup.length : std::clamp(4.0 * case_->target.settle_within, 2.0, 3600.0));
+                session_.startStep(text(mine->id),
+                                   case_->setup.rolls ? case_->setup.length : std::clamp(4.0 * case_->target.settle_within, 2.0, 3600.0));
             }
         });
         ask->setProperty("main", session_.connected());
         ask->setEnabled(session_.connected() && !session_.foreign());
-        ask->setToolTip(session_.connected() ? tr("Let go, at rest, then held at what is wanted; kept as a trial") : tr("It needs the board, or its stand-in"));
-        if (session_.drives(session_.outputOf(channel_)) && !session_.recording()) button(tr("Let it go"), "letGo", [this] {
-            session_.letGoAll();
-            built_.clear();
-            build();
-        });
+        ask->setToolTip(session_.connected() ? tr("Let go, at rest, then held at what is wanted; kept as a trial")
+                                             : tr("It needs the board, or its stand-in"));
+        if (session_.drives(session_.outputOf(channel_)) && !session_.recording())
+            button(tr("Let it go"), "letGo", [this] {
+                session_.letGoAll();
+                built_.clear();
+                build();
+            });
         auto* ways = new QWidget;
         auto* wrap = new WrapRow(ways);
         wrap->setContentsMargins(0, 0, 0, 0);
@@ -187,24 +204,36 @@ void TunePage::build() {
             wrap->addWidget(made);
             return made;
         };
-        if (!case_->setup.rolls) small(tr("Lead me"), "leadMe", tr("One step in the maker's order: P until it quivers, D to calm it, I to take out the lean"), [this] { lead(); });
-        auto* find = small(searching_.valid() ? tr("Stop the search") : tr("Find gains"), "findGains", tr("Tries gains on the model, within its limits, also on machines that are a little off"), [this] {
-            if (searching_.valid()) {
-                cancel_ = true;
-                return;
-            }
-            QMenu menu(this);
-            const std::pair<control::Cost, QString> costs[] = {{control::Cost::Calm, tr("calm: no overshoot")}, {control::Cost::Quick, tr("quick: there soonest")}, {control::Cost::Quiet, tr("quiet: the drive hardly hums")}, {control::Cost::Cool, tr("cool: little power")}};
-            for (const auto& [cost, words_of] : costs) menu.addAction(words_of, this, [this, which = cost] { search(which); });
-            menu.exec(QCursor::pos());
-        });
+        if (!case_->setup.rolls)
+            small(tr("Lead me"), "leadMe", tr("One step in the maker's order: P until it quivers, D to calm it, I to take out the lean"),
+                  [this] { lead(); });
+        auto* find =
+            small(searching_.valid() ? tr("Stop the search") : tr("Find gains"), "findGains",
+                  tr("Tries gains on the model, within its limits, also on machines that are a little off"), [this] {
+                      if (searching_.valid()) {
+                          cancel_ = true;
+                          return;
+                      }
+                      QMenu menu(this);
+                      const std::pair<control::Cost, QString> costs[] = {{control::Cost::Calm, tr("calm: no overshoot")},
+                                                                         {control::Cost::Quick, tr("quick: there soonest")},
+                                                                         {control::Cost::Quiet, tr("quiet: the drive hardly hums")},
+                                                                         {control::Cost::Cool, tr("cool: little power")}};
+                      for (const auto& [cost, words_of] : costs) menu.addAction(words_of, this, [this, which = cost] { search(which); });
+                      menu.exec(QCursor::pos());
+                  });
         find->setProperty("main", !session_.connected());
         if (!case_->setup.rolls) {
-            small(tr("By a step"), "byStep", tr("Fits gain, time constant and dead time to an open step, of the board when one is connected, else of the model; then a published rule"), [this] { fitStep(); });
+            small(tr("By a step"), "byStep",
+                  tr("Fits gain, time constant and dead time to an open step, of the board when one is connected, else of the model; then "
+                     "a published rule"),
+                  [this] { fitStep(); });
             small(tr("By a relay"), "byRelay", tr("Lets the model swing under a relay, then a published rule"), [this] { runRelay(); });
         }
         small(tr("Keep these gains"), "keepGains", tr("Into the project; one undo takes them back"), [this] { keepGains(); });
-        if (case_->setup.rolls && session_.board() != nullptr) small(tr("Shove it"), "shove", tr("The stand-in's body gets a push forwards"), [this] { session_.board()->disturb(session_.outputOf(channel_), 0.06); });
+        if (case_->setup.rolls && session_.board() != nullptr)
+            small(tr("Shove it"), "shove", tr("The stand-in's body gets a push forwards"),
+                  [this] { session_.board()->disturb(session_.outputOf(channel_), 0.06); });
         layout_->addWidget(ways);
         if (!said_.isEmpty()) layout_->addWidget(label(said_, Text::Small, c.time));
         const auto lines = trialLines(*case_, trials_);
@@ -218,11 +247,13 @@ void TunePage::build() {
             auto* inside = static_cast<QVBoxLayout*>(frame->layout());
             inside->setContentsMargins(px(8), 0, 0, 0);
             inside->setSpacing(0);
-            auto* name = new QPushButton(each.name + (each.id == now_ ? tr(" · shown") : QString()) + (each.best ? tr(" · best") : QString()));
+            auto* name =
+                new QPushButton(each.name + (each.id == now_ ? tr(" · shown") : QString()) + (each.best ? tr(" · best") : QString()));
             name->setObjectName("show_" + each.id);
             name->setFlat(true);
             name->setFont(textFont(Text::Figure));
-            name->setStyleSheet(QString("QPushButton { border: none; background: transparent; text-align: left; padding: 0; color: %1; }").arg(c.ink.name()));
+            name->setStyleSheet(QString("QPushButton { border: none; background: transparent; text-align: left; padding: 0; color: %1; }")
+                                    .arg(c.ink.name()));
             connect(name, &QPushButton::clicked, this, [this, id = each.id] {
                 now_ = id;
                 built_.clear();
@@ -234,9 +265,11 @@ void TunePage::build() {
                 QMenu menu(this);
                 menu.addAction(tr("A word about it…"), this, [this, id] {
                     bool ok = false;
-                    const QString word = QInputDialog::getText(this, tr("A word about it"), tr("What was different this time?"), QLineEdit::Normal, {}, &ok);
+                    const QString word =
+                        QInputDialog::getText(this, tr("A word about it"), tr("What was different this time?"), QLineEdit::Normal, {}, &ok);
                     if (!ok) return;
-                    if (const auto kept = store::commentTrial(session_.trialFolder(), id.toStdString(), word.toStdString()); !kept) Q_EMIT document_->said(words(kept.error()));
+                    if (const auto kept = store::commentTrial(session_.trialFolder(), id.toStdString(), word.toStdString()); !kept)
+                        Q_EMIT document_->said(words(kept.error()));
                     readTrials();
                     built_.clear();
                     build();
@@ -272,17 +305,22 @@ void TunePage::build() {
             layout_->addWidget(frame);
         }
         const int best = bestTrial(*case_, trials_);
-        if (best >= 0) button(tr("Go back to %1 (B)").arg(text(trials_[static_cast<std::size_t>(best)].id).replace('-', ' ')), "goBack", [this] { goBackToBest(); });
+        if (best >= 0)
+            button(tr("Go back to %1 (B)").arg(text(trials_[static_cast<std::size_t>(best)].id).replace('-', ' ')), "goBack",
+                   [this] { goBackToBest(); });
     } else if (held != nullptr) {
         const auto& model = document_->model();
-        if (const auto made = plan::loopCase(model.project, model.parts, model.plan, held->id); !made) layout_->addWidget(label(tr("Its loop has no model yet: %1").arg(words(made.error())), Text::Body, c.tight));
+        if (const auto made = plan::loopCase(model.project, model.parts, model.plan, held->id); !made)
+            layout_->addWidget(label(tr("Its loop has no model yet: %1").arg(words(made.error())), Text::Body, c.tight));
     }
     if (session_.board() != nullptr && !session_.inputs().empty()) {
         layout_->addSpacing(px(6));
         layout_->addWidget(label(tr("Its contacts"), Text::Small, c.soft));
         const auto& program = document_->model().plan.program;
         for (std::size_t i = 0; i < session_.inputs().size(); ++i) {
-            if (program && i < program->inputs.size() && (routine::isMeasured(program->inputs[i]) || program->inputs[i].source != routine::InputSource::Pin)) continue;
+            if (program && i < program->inputs.size() &&
+                (routine::isMeasured(program->inputs[i]) || program->inputs[i].source != routine::InputSource::Pin))
+                continue;
             auto* press = button(session_.inputs()[i], QString("input_%1").arg(i), [] {});
             press->setCheckable(true);
             connect(press, &QPushButton::toggled, this, [this, i](bool on) {
@@ -293,8 +331,13 @@ void TunePage::build() {
     if (session_.isOpen()) {
         layout_->addSpacing(px(6));
         for (std::size_t i = 0; i < session_.cues().size(); ++i)
-            button(tr("Start '%1'").arg(session_.cues()[i]), QString("cue_%1").arg(i), [this, i] { session_.send(link::StartCue{static_cast<int>(i)}); });
-        button(tr("Set its clock to now"), "setClock", [this] { session_.send(link::SetClock{QTime::currentTime().msecsSinceStartOfDay() / 1000, timing::Date{QDate::currentDate().year(), QDate::currentDate().month(), QDate::currentDate().day()}}); });
+            button(tr("Start '%1'").arg(session_.cues()[i]), QString("cue_%1").arg(i),
+                   [this, i] { session_.send(link::StartCue{static_cast<int>(i)}); });
+        button(tr("Set its clock to now"), "setClock", [this] {
+            session_.send(
+                link::SetClock{QTime::currentTime().msecsSinceStartOfDay() / 1000,
+                               timing::Date{QDate::currentDate().year(), QDate::currentDate().month(), QDate::currentDate().day()}});
+        });
         button(tr("Keep this run in the log"), "keepRun", [this] { session_.keepRun(channel_); });
     }
     if (!session_.parameters().empty()) {
@@ -302,13 +345,14 @@ void TunePage::build() {
         layout_->addWidget(label(tr("Numbers, live"), Text::Small, c.soft));
     }
     // This channel's own first.
-    const std::string own = routine::identifier(channel_.toStdString()) + "_", looped = held != nullptr ? routine::identifier(held->id) + "_" : own;
+    const std::string own = routine::identifier(channel_.toStdString()) + "_",
+                      looped = held != nullptr ? routine::identifier(held->id) + "_" : own;
     for (const bool mine : {true, false})
         for (const auto& p : session_.parameters())
             if ((p.name.rfind(own, 0) == 0 || p.name.rfind(looped, 0) == 0) == mine) addParameter(p);
     layout_->addStretch();
     stop_->setFont(textFont(Text::Body));
-    layout_->activate();   // at once: the scroll area must not squeeze it meanwhile
+    layout_->activate();  // at once: the scroll area must not squeeze it meanwhile
     if (!tracks_.empty()) refresh_.start();
 }
 
@@ -338,12 +382,16 @@ void TunePage::buildPractice() {
     if (tried_ == control::ParallelGains{} && hints_ == 0) tried_ = exercise.setup.pid.gains;
     layout_->addSpacing(px(4));
     layout_->addWidget(label(tr("Gains: they act at once"), Text::Small, c.soft));
-    const double span = exercise.setup.rolls ? 60.0 : std::max(1.0, std::abs(exercise.setup.wanted - exercise.setup.before)), usual = exercise.setup.pid.most / span;
+    const double span = exercise.setup.rolls ? 60.0 : std::max(1.0, std::abs(exercise.setup.wanted - exercise.setup.before)),
+                 usual = exercise.setup.pid.most / span;
     const double quick = std::max(exercise.target.settle_within, 4.0 * exercise.setup.pid.period);
     addGain('P', tr("P"), tried_.proportional, 12.0 * usual, tr("drive for each count"));
-    addGain('I', tr("I"), tried_.integral, exercise.setup.rolls ? 60.0 * usual : 30.0 * usual / quick, tr("drive for each count and second"));
+    addGain('I', tr("I"), tried_.integral, exercise.setup.rolls ? 60.0 * usual : 30.0 * usual / quick,
+            tr("drive for each count and second"));
     addGain('D', tr("D"), tried_.derivative, 1.5 * usual * quick, tr("drive for each count a second"));
-    layout_->addWidget(label(tr("The tinted part of each track still holds at a loop of %1.").arg(text(displayPlain(Kind::Duration, exercise.setup.pid.period))), Text::Small, c.soft));
+    layout_->addWidget(label(
+        tr("The tinted part of each track still holds at a loop of %1.").arg(text(displayPlain(Kind::Duration, exercise.setup.pid.period))),
+        Text::Small, c.soft));
     auto* hint = new QPushButton(hints_ < static_cast<int>(exercise.hints.size()) ? tr("A hint (5 points)") : tr("That was the last hint"));
     hint->setObjectName("hint");
     hint->setFont(textFont(Text::Body));

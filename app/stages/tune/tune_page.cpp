@@ -1,9 +1,4 @@
 #include "stages/tune/tune_page.hpp"
-#include "quantity/constants.hpp"
-#include "quantity/text.hpp"
-#include "shell/labels.hpp"
-#include "stages/need/mechanism.hpp"
-#include "stages/tune/gain_track.hpp"
 #include <QApplication>
 #include <QHBoxLayout>
 #include <QKeyEvent>
@@ -18,13 +13,20 @@
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
+#include "quantity/constants.hpp"
+#include "quantity/text.hpp"
+#include "shell/labels.hpp"
+#include "stages/need/mechanism.hpp"
+#include "stages/tune/gain_track.hpp"
 
 namespace hinge::app {
 namespace {
 
-constexpr std::size_t trials_drawn = 3;   ///< earlier ones in the picture
+constexpr std::size_t trials_drawn = 3;  ///< earlier ones in the picture
 
-QString number(double value) { return text(significant(value, 3)); }
+QString number(double value) {
+    return text(significant(value, 3));
+}
 
 }  // namespace
 
@@ -43,7 +45,10 @@ TunePage::TunePage(Document* document, QWidget* parent) : QWidget(parent), docum
     tabRow_ = new QWidget(this);
     auto* row = new QHBoxLayout(tabRow_);
     row->setContentsMargins(px(10), px(2), px(10), px(2));
-    const std::pair<const char*, QString> views[] = {{"tuneResponse", tr("Response")}, {"tuneStrip", tr("Strip chart")}, {"tuneCalibrate", tr("Calibrate")}, {"tunePractice", tr("Practice")}};
+    const std::pair<const char*, QString> views[] = {{"tuneResponse", tr("Response")},
+                                                     {"tuneStrip", tr("Strip chart")},
+                                                     {"tuneCalibrate", tr("Calibrate")},
+                                                     {"tunePractice", tr("Practice")}};
     for (std::size_t i = 0; i < std::size(views); ++i) {
         auto* tab = new QPushButton(views[i].second);
         tab->setObjectName(views[i].first);
@@ -60,7 +65,8 @@ TunePage::TunePage(Document* document, QWidget* parent) : QWidget(parent), docum
     response_ = new ResponsePicture(document_);
     strip_ = new StripChart;
     calibration_ = new CalibrationPage(document_, &session_);
-    for (QWidget* page : {static_cast<QWidget*>(response_), static_cast<QWidget*>(strip_), static_cast<QWidget*>(calibration_)}) stack_->addWidget(page);
+    for (QWidget* page : {static_cast<QWidget*>(response_), static_cast<QWidget*>(strip_), static_cast<QWidget*>(calibration_)})
+        stack_->addWidget(page);
     connect(calibration_, &CalibrationPage::said, this, [this](const QString& words) {
         said_ = words;
         Q_EMIT document_->said(words);
@@ -120,7 +126,8 @@ bool TunePage::eventFilter(QObject* watched, QEvent* event) {
             stopEverything();
             return true;
         }
-        if (auto* button = qobject_cast<QPushButton*>(watched); button != nullptr && isAncestorOf(button) && (key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter)) {
+        if (auto* button = qobject_cast<QPushButton*>(watched);
+            button != nullptr && isAncestorOf(button) && (key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter)) {
             button->click();
             return true;
         }
@@ -173,8 +180,12 @@ void TunePage::showView(View view) {
     resizeEvent(nullptr);
 }
 
-int TunePage::controlsWidth() const { return px(248); }
-int TunePage::rightWidth() const { return view_ == View::Calibrate ? 0 : width() < px(980) ? px(190) : px(250); }
+int TunePage::controlsWidth() const {
+    return px(248);
+}
+int TunePage::rightWidth() const {
+    return view_ == View::Calibrate ? 0 : width() < px(980) ? px(190) : px(250);
+}
 
 QString TunePage::sentence() const {
     if (view_ == View::Practice) {
@@ -190,7 +201,12 @@ QString TunePage::sentence() const {
 
 QString TunePage::hint() const {
     switch (view_) {
-        case View::Response: return case_ ? (case_->setup.rolls ? tr("Dashed: upright. Tinted: ten counts to both sides. Dotted: the model. Half way it is shoved.") : tr("Dashed: what you asked for. Tinted: your target band. Grey: earlier trials. Press and drag to measure.")) : tr("No loop holds this channel: Routine can add one.");
+        case View::Response:
+            return case_ ? (case_->setup.rolls
+                                ? tr("Dashed: upright. Tinted: ten counts to both sides. Dotted: the model. Half way it is shoved.")
+                                : tr("Dashed: what you asked for. Tinted: your target band. Grey: earlier trials. Press and drag to "
+                                     "measure."))
+                         : tr("No loop holds this channel: Routine can add one.");
         case View::Strip: return tr("Connect, change a number, watch the answer.");
         case View::Calibrate: return tr("Short runs, one at a time; what they find can be undone.");
         case View::Practice: return tr("Move a gain: the machine answers at once. The target is the tinted band.");
@@ -292,7 +308,10 @@ void TunePage::buildRight() {
         rightLayout_->addStretch(1);
         return;
     }
-    rightLayout_->addWidget(label(practising() ? tr("What this response says") : now_.isEmpty() ? tr("What the model says") : tr("What this response says"), Text::Small, c.soft));
+    rightLayout_->addWidget(label(practising()     ? tr("What this response says")
+                                  : now_.isEmpty() ? tr("What the model says")
+                                                   : tr("What this response says"),
+                                  Text::Small, c.soft));
     auto* matter = label(v.matter, Text::Figure, c.ink);
     matter->setObjectName("responseMatter");
     rightLayout_->addWidget(matter);
@@ -312,7 +331,9 @@ void TunePage::buildRight() {
     rightLayout_->addStretch(1);
 }
 
-void TunePage::setGain(char which, double value) { takeGain(which, value); }
+void TunePage::setGain(char which, double value) {
+    takeGain(which, value);
+}
 
 void TunePage::takeGain(char which, double value) {
     if (!std::isfinite(value)) return;
@@ -359,7 +380,8 @@ void TunePage::keepGains() {
         edits.push_back({path + "derivative", exactNumber(si(draft_->derivative))});
     }
     const QString why = document_->apply(edits);
-    said_ = why.isEmpty() ? tr("The gains are in the project: the sketch that is made from now on has them.") : tr("The gains are not kept: %1").arg(why);
+    said_ = why.isEmpty() ? tr("The gains are in the project: the sketch that is made from now on has them.")
+                          : tr("The gains are not kept: %1").arg(why);
     Q_EMIT document_->said(said_);
 }
 
@@ -374,7 +396,8 @@ void TunePage::goBackToBest() {
         if (is("proportional")) takeGain('P', setting.value / 256.0);
         else if (is("integral")) takeGain('I', setting.value / 256.0);
         else if (is("derivative")) takeGain('D', setting.value / 256.0);
-        else if (session_.connected() && session_.value(text(setting.name)) && *session_.value(text(setting.name)) != setting.value) session_.change(text(setting.name), QString::number(setting.value));
+        else if (session_.connected() && session_.value(text(setting.name)) && *session_.value(text(setting.name)) != setting.value)
+            session_.change(text(setting.name), QString::number(setting.value));
     }
     now_ = text(trial.id);
     said_ = tr("Back to %1.").arg(text(trial.id).replace('-', ' '));
@@ -396,7 +419,8 @@ void TunePage::showLanes() {
     const auto* held = loop();
     if (output >= 0) {
         const bool placed = planned != nullptr && plan::isPlaced(*planned);
-        lanes.push_back({static_cast<std::size_t>(output), placed ? tr("place of %1 in its move").arg(name) : tr("power to %1").arg(name), 100.0, 0.0, "%", placed ? c.hinge : c.time});
+        lanes.push_back({static_cast<std::size_t>(output), placed ? tr("place of %1 in its move").arg(name) : tr("power to %1").arg(name),
+                         100.0, 0.0, "%", placed ? c.hinge : c.time});
     }
     std::size_t at = model.plan.program ? model.plan.program->outputs.size() : 0;
     for (std::size_t i = 0; model.plan.program && i < model.plan.program->inputs.size(); ++i) {
@@ -409,14 +433,18 @@ void TunePage::showLanes() {
             StripLane lane{at, text(input->name), scale.per_count, scale.zero, tr("counts"), c.hinge, true};
             if (scale.kind == Kind::RotationSpeed) lane.factor = scale.per_count * 60.0 / (2.0 * constants::pi), lane.unit = "rpm";
             else if (scale.kind == Kind::Temperature) lane.zero = scale.zero - 273.15, lane.unit = "°C", lane.fromZero = false;
-            else if (scale.kind == Kind::Angle) lane.factor = scale.per_count * 180.0 / constants::pi, lane.zero = scale.zero * 180.0 / constants::pi, lane.unit = "°";
+            else if (scale.kind == Kind::Angle)
+                lane.factor = scale.per_count * 180.0 / constants::pi, lane.zero = scale.zero * 180.0 / constants::pi, lane.unit = "°";
             else lane.factor = 1.0, lane.zero = 0.0;
             lanes.push_back(lane);
         }
         ++at;
     }
-    if (session_.board() != nullptr && session_.telemetry().signals() > 0) lanes.push_back({session_.currentSignal(), tr("current of the movers, by the plants' model"), 1000.0, 0.0, "mA", c.spark});
-    strip_->setWaiting(output < 0 && session_.connected() ? tr("No cue drives %1 yet: see Routine.").arg(name) : tr("Nothing has come over the link yet. Start the stand-in, or connect a board that runs the sketch."));
+    if (session_.board() != nullptr && session_.telemetry().signals() > 0)
+        lanes.push_back({session_.currentSignal(), tr("current of the movers, by the plants' model"), 1000.0, 0.0, "mA", c.spark});
+    strip_->setWaiting(output < 0 && session_.connected()
+                           ? tr("No cue drives %1 yet: see Routine.").arg(name)
+                           : tr("Nothing has come over the link yet. Start the stand-in, or connect a board that runs the sketch."));
     strip_->show(&session_.telemetry(), std::move(lanes));
 }
 
@@ -462,7 +490,8 @@ void TunePage::drawTank(QPainter& p, const QRectF& box, const plant::Observation
     p.setPen(QPen(c.ink, 2));
     p.setBrush(Qt::NoBrush);
     p.drawPolyline(QPolygonF{cup.topLeft(), cup.bottomLeft(), cup.bottomRight(), cup.topRight()});
-    say(p, {x, cup.bottom() + px(20)}, tr("poured %1").arg(text(display(Kind::Volume, seen.poured))), Text::Figure, c.hinge, Qt::AlignHCenter);
+    say(p, {x, cup.bottom() + px(20)}, tr("poured %1").arg(text(display(Kind::Volume, seen.poured))), Text::Figure, c.hinge,
+        Qt::AlignHCenter);
 }
 
 void TunePage::paintEvent(QPaintEvent*) {
@@ -501,19 +530,24 @@ void TunePage::paintEvent(QPaintEvent*) {
     if (decided == nullptr || planned == nullptr) return;
     if (view_ == View::Strip && session_.board() == nullptr) return;
     const auto seen = session_.board() != nullptr ? session_.board()->observe() : plant::Observation{};
-    if (session_.board() != nullptr && std::holds_alternative<project::PumpDemand>(decided->demand)) return drawTank(p, QRectF(column.left() + column.width() * 0.2, column.top(), column.width() * 0.6, column.height()), seen);
+    if (session_.board() != nullptr && std::holds_alternative<project::PumpDemand>(decided->demand))
+        return drawTank(p, QRectF(column.left() + column.width() * 0.2, column.top(), column.width() * 0.6, column.height()), seen);
     // The gadget itself, moving as the board says.
-    const QRectF box = view_ == View::Response ? QRectF(column.left() + px(10), column.bottom() - px(200), column.width() - px(20), px(180)) : QRectF(column.left() + px(10), column.top() + px(20), column.width() - px(20), px(180));
+    const QRectF box = view_ == View::Response ? QRectF(column.left() + px(10), column.bottom() - px(200), column.width() - px(20), px(180))
+                                               : QRectF(column.left() + px(10), column.top() + px(20), column.width() - px(20), px(180));
     const int output = session_.outputOf(channel_);
     const auto machine = session_.machineOf(output);
     const auto& telemetry = session_.telemetry();
     const bool placed = plan::isPlaced(*planned);
-    double share = telemetry.empty() || output < 0 ? 0.0 : static_cast<double>(telemetry.value(static_cast<std::size_t>(output), telemetry.size() - 1));
+    double share = telemetry.empty() || output < 0
+                       ? 0.0
+                       : static_cast<double>(telemetry.value(static_cast<std::size_t>(output), telemetry.size() - 1));
     QString under;
     if (case_ && case_->setup.rolls) {
         // A figure on its wheel, leaning as it does.
         const double lean = machine ? machine->value : std::get<plant::Balancer>(case_->setup.machine.machine).lean();
-        const QPointF axle(box.center().x() + (machine ? std::fmod(machine->angle * 300.0, box.width() * 0.3) : 0.0), box.bottom() - px(34));
+        const QPointF axle(box.center().x() + (machine ? std::fmod(machine->angle * 300.0, box.width() * 0.3) : 0.0),
+                           box.bottom() - px(34));
         const double wheel = px(20), body = px(92);
         p.setPen(QPen(c.ink, 2));
         p.drawLine(QPointF(box.left(), axle.y() + wheel), QPointF(box.right(), axle.y() + wheel));
@@ -526,14 +560,19 @@ void TunePage::paintEvent(QPaintEvent*) {
         p.drawEllipse(axle, wheel, wheel);
         const double turned = machine ? machine->angle / 0.04 : 0.0;
         p.drawLine(axle, axle + QPointF(std::sin(turned) * wheel, -std::cos(turned) * wheel));
-        under = machine ? (machine->troubled ? tr("it lies") : tr("leans %1°").arg(std::abs(lean) < 8.7e-4 ? 0.0 : lean * 180.0 / constants::pi, 0, 'f', 1)) : tr("not running");
-        say(p, {box.center().x(), box.bottom() + px(8)}, under, Text::Figure, machine && machine->troubled ? c.breaks : c.hinge, Qt::AlignHCenter);
+        under = machine ? (machine->troubled ? tr("it lies")
+                                             : tr("leans %1°").arg(std::abs(lean) < 8.7e-4 ? 0.0 : lean * 180.0 / constants::pi, 0, 'f', 1))
+                        : tr("not running");
+        say(p, {box.center().x(), box.bottom() + px(8)}, under, Text::Figure, machine && machine->troubled ? c.breaks : c.hinge,
+            Qt::AlignHCenter);
         return;
     }
     if (machine && !placed) turning_ = std::fmod(machine->angle / (2.0 * constants::pi), 1.0);
     else if (!placed && share > 0.0) turning_ = std::fmod(turning_ + 0.005 * share, 1.0);
     drawMechanism(p, box, *decided, planned->context.ask, placed ? phaseAt(share) : turning_);
-    if (machine && case_ && case_->scale.kind == Kind::RotationSpeed) say(p, {box.center().x(), box.bottom() + px(14)}, tr("%1 rpm").arg(machine->value * 60.0 / (2.0 * constants::pi), 0, 'f', 1), Text::Figure, c.hinge, Qt::AlignHCenter);
+    if (machine && case_ && case_->scale.kind == Kind::RotationSpeed)
+        say(p, {box.center().x(), box.bottom() + px(14)}, tr("%1 rpm").arg(machine->value * 60.0 / (2.0 * constants::pi), 0, 'f', 1),
+            Text::Figure, c.hinge, Qt::AlignHCenter);
 }
 
 }  // namespace hinge::app

@@ -1,14 +1,14 @@
 #pragma once
+#include <QTimer>
+#include <QWidget>
+#include <atomic>
+#include <future>
 #include "control/practice.hpp"
 #include "control/search.hpp"
 #include "stages/tune/calibration_page.hpp"
 #include "stages/tune/link_session.hpp"
 #include "stages/tune/response_picture.hpp"
 #include "stages/tune/strip_chart.hpp"
-#include <QTimer>
-#include <QWidget>
-#include <atomic>
-#include <future>
 
 class QComboBox;
 class QLabel;
@@ -69,7 +69,7 @@ private:
     void buildRight();
     void addParameter(const link::ParameterLine& parameter);
     void addGain(char which, const QString& words, double value, double most, const QString& unit);
-    void refresh();              ///< the response, its words, and where each gain holds
+    void refresh();  ///< the response, its words, and where each gain holds
     void readTrials();
     void takeGain(char which, double value);
     void sendGains();
@@ -88,11 +88,11 @@ private:
 
     Document* document_;
     QString channel_, built_;
-    double turning_ = 0.0;   ///< phase of what goes on turning, 0 to 1
+    double turning_ = 0.0;  ///< phase of what goes on turning, 0 to 1
     LinkSession session_;
     QTimer repaint_, poll_, refresh_;
     View view_ = View::Strip;
-    bool chosen_ = false;        ///< the view was picked by hand
+    bool chosen_ = false;  ///< the view was picked by hand
     QWidget* controls_ = nullptr;
     QScrollArea* scroll_ = nullptr;
     QVBoxLayout* layout_ = nullptr;

@@ -1,15 +1,17 @@
-#include "stages/tune/tune_page.hpp"
+#include <algorithm>
+#include <cmath>
 #include "control/step_fit.hpp"
 #include "control/tuning_rules.hpp"
 #include "quantity/text.hpp"
-#include <algorithm>
-#include <cmath>
+#include "stages/tune/tune_page.hpp"
 
 // The ways to gains: by search, led step by step, by a relay, by a step.
 namespace hinge::app {
 namespace {
 
-QString number(double value) { return text(significant(value, 3)); }
+QString number(double value) {
+    return text(significant(value, 3));
+}
 
 }  // namespace
 
@@ -44,19 +46,23 @@ void TunePage::collect() {
     poll_.stop();
     const auto found = searching_.get();
     if (!found) {
-        said_ = found.error().code == ErrorCode::Cancelled ? tr("The search was stopped; the gains are as they were.") : tr("The search found nothing: %1").arg(words(found.error()));
+        said_ = found.error().code == ErrorCode::Cancelled ? tr("The search was stopped; the gains are as they were.")
+                                                           : tr("The search found nothing: %1").arg(words(found.error()));
         Q_EMIT document_->said(said_);
     } else {
         if (practising()) {
             const auto g = found->pid.gains;
             takeGain('P', g.proportional), takeGain('I', g.integral), takeGain('D', g.derivative);
-            hints_ = 8;   // found for you: it does not count
+            hints_ = 8;  // found for you: it does not count
         } else if (draft_ && case_) {
             auto moved = *draft_;
             plan::takeGains(moved, found->pid.gains, case_->setup.rolls);
             takeGain('P', si(moved.proportional)), takeGain('I', si(moved.integral)), takeGain('D', si(moved.derivative));
         }
-        said_ = tr("%1 runs of the model: its cost fell from %2 to %3, also for two machines that are a little off. Try the gains on the board.").arg(found->trials).arg(found->before >= 1e5 ? tr("hopeless") : number(found->before), number(found->cost));
+        said_ = tr("%1 runs of the model: its cost fell from %2 to %3, also for two machines that are a little off. Try the gains on the "
+                   "board.")
+                    .arg(found->trials)
+                    .arg(found->before >= 1e5 ? tr("hopeless") : number(found->before), number(found->cost));
         Q_EMIT document_->said(said_);
     }
     built_.clear();
@@ -98,13 +104,16 @@ void TunePage::runRelay() {
         said_ = tr("The relay did not make it swing four times: its wanted reading cannot be reached, or its period is too long.");
     } else {
         control::RelayTune in;
-        in.output_amplitude = of<Ratio>(swing), in.response_amplitude = of<Ratio>(std::max(0.5, reading->amplitude)), in.period = of<Duration>(reading->period);
+        in.output_amplitude = of<Ratio>(swing), in.response_amplitude = of<Ratio>(std::max(0.5, reading->amplitude)),
+        in.period = of<Duration>(reading->period);
         in.controller = control::Controller::Pi, in.rule = control::RelayRule::TyreusLuyben;
         if (const auto tuned = control::relayTune(in)) {
             auto moved = *draft_;
             plan::takeGains(moved, {si(tuned->result.kp), si(tuned->result.ki), 0.0}, false);
             takeGain('P', si(moved.proportional)), takeGain('I', si(moved.integral)), takeGain('D', 0.0);
-            said_ = tr("Relay: swings of %1 counts every %2; its ultimate gain is %3. PI by Tyreus and Luyben.").arg(number(reading->amplitude), text(display(Kind::Duration, reading->period, 2)), number(si(tuned->result.ultimate_gain)));
+            said_ = tr("Relay: swings of %1 counts every %2; its ultimate gain is %3. PI by Tyreus and Luyben.")
+                        .arg(number(reading->amplitude), text(display(Kind::Duration, reading->period, 2)),
+                             number(si(tuned->result.ultimate_gain)));
         }
     }
     Q_EMIT document_->said(said_);
@@ -149,7 +158,9 @@ void TunePage::fitOpen(const journal::Trial& trial) {
             auto moved = *draft_;
             plan::takeGains(moved, {si((*tuned)->result.kp), si((*tuned)->result.ki), 0.0}, false);
             takeGain('P', si(moved.proportional)), takeGain('I', si(moved.integral)), takeGain('D', 0.0);
-            said_ = tr("Step: K %1 counts, T %2, L %3 (half a period at least); fit %4. PI by Skogestad's rule.").arg(number(si(fit->result.gain)), text(display(fit->result.time_constant, 2)), text(display(in.dead_time, 2)), number(si(fit->result.fit)));
+            said_ = tr("Step: K %1 counts, T %2, L %3 (half a period at least); fit %4. PI by Skogestad's rule.")
+                        .arg(number(si(fit->result.gain)), text(display(fit->result.time_constant, 2)), text(display(in.dead_time, 2)),
+                             number(si(fit->result.fit)));
         } else {
             said_ = tr("It did not move: nothing can be fitted. Is its sensor wired, and does it have power?");
         }

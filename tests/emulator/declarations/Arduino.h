@@ -20,13 +20,15 @@ void interrupts();
 int digitalPinToInterrupt(uint8_t);
 void attachInterrupt(int, void (*)(), int);
 struct SerialPort {
-  void begin(unsigned long);
-  int available();
-  int read();
-  int availableForWrite();
-  void write(uint8_t);
-  template <class T> void print(T);
-  template <class T> void println(T);
+    void begin(unsigned long);
+    int available();
+    int read();
+    int availableForWrite();
+    void write(uint8_t);
+    template <class T>
+    void print(T);
+    template <class T>
+    void println(T);
 };
 extern SerialPort Serial;
 // ESP32, core 2.x.
