@@ -22,8 +22,9 @@ const power::Rail* railOf(const project::Project& project, const Wire& wire) {
 
 std::string proposedColour(const project::Project& project, const Wire& wire, int& signals) {
     static const std::array<const char*, 6> turn{"yellow", "green", "blue", "white", "violet", "grey"};
+    // A live wire in a colour that means earth kills: nothing is proposed for any conductor of the mains.
+    if (wire.mains) return "as your local code says";
     if (has(wire.to, "ground") || has(wire.from, "ground") || has(wire.to, "GND") || has(wire.from, "minus")) return "black";
-    if (has(wire.from, "mains")) return "as your local code says";
     if (wire.from == "board 5 V" || wire.from == "board 3.3 V") return "orange";
     if (const auto* rail = railOf(project, wire)) return rail->id == project.board.rail ? "orange" : "red";
     if (has(wire.from, " +")) return "red";
@@ -65,6 +66,15 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
         const std::string pin = "board " + channel.pin, it = channel.name + " ";
         const auto wire = [&](std::string from, std::string to, std::string note = "") {
             wires.push_back({std::move(from), std::move(to), std::move(note)});
+        };
+        // Live through the switch, neutral and earth straight to the load.
+        const auto onTheMains = [&](const std::string& into, const std::string& out) {
+            const std::string care = "by or under a licensed electrician; follow your local code";
+            wires.push_back({"mains live, after fuse and switch", into, care, true});
+            wires.push_back({out, it + "live", care, true});
+            wires.push_back({"mains neutral", it + "neutral", care, true});
+            wires.push_back({"mains protective earth", it + "earth, and every metal part that can be touched",
+                             care + "; a doubly insulated load has none", true});
         };
         using driver::DriverClass;
         switch (driver->driver_class) {
@@ -128,9 +138,7 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
                 wire(pin, it + "relay board IN");
                 wire("board 5 V", it + "relay board VCC");
                 if (onMains(channel)) {
-                    wire("mains live, after fuse and switch", it + "relay contact",
-                         "by or under a licensed electrician; follow your local code");
-                    wire(it + "relay contact, normally open", it + "live");
+                    onTheMains(it + "relay contact", it + "relay contact, normally open");
                 } else {
                     wire(it + "−", it + "relay contact", "normally open; other side to ground");
                     wire(rail_name, it + "+");
@@ -141,9 +149,7 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
             case DriverClass::PhaseControl:
                 wire(pin, it + "solid-state relay IN +");
                 wire(it + "solid-state relay IN −", "ground");
-                wire("mains live, after fuse and switch", it + "solid-state relay",
-                     "by or under a licensed electrician; follow your local code");
-                wire(it + "solid-state relay, load side", it + "live");
+                onTheMains(it + "solid-state relay", it + "solid-state relay, load side");
                 break;
         }
         if (!channel.tach_pin.empty()) wire("board " + channel.tach_pin, it + "tach wire", "pull-up on");

@@ -9,6 +9,7 @@ struct Wire {
     std::string from;
     std::string to;
     std::string note;
+    bool mains = false;  ///< it carries mains volts: its colour and its making are the local code's
 };
 [[nodiscard]] std::vector<Wire> wiring(const project::Project& project, const project::Parts& parts, const Plan& plan);
 

@@ -29,6 +29,29 @@ protected:
     project::Project project_ = test::exampleProject(GetParam());
 };
 
+// IEC 60446 / 60445 (from memory): green, yellow and their mixture are the protective conductor's alone.
+TEST(Wiring, proposesNoColourForAConductorOfTheMains) {
+    const auto project = test::exampleProject("proofing-box");
+    const auto parts = test::shippedParts();
+    const auto rows = plan::wireRows(project, plan::wiring(project, parts, plan::evaluate(project, parts)));
+    int live = 0, neutral = 0, earth = 0;
+    for (const auto& row : rows) {
+        const std::string ends = row.wire.from + " | " + row.wire.to;
+        const bool mains = ends.find("mains") != std::string::npos || ends.find(" live") != std::string::npos ||
+                           ends.find("load side") != std::string::npos;
+        EXPECT_EQ(row.wire.mains, mains) << ends;
+        if (!mains) continue;
+        EXPECT_EQ(row.colour, "as your local code says") << ends;
+        EXPECT_NE(row.wire.note.find("licensed"), std::string::npos) << ends;
+        live += ends.find("live") != std::string::npos ? 1 : 0;
+        neutral += ends.find("neutral") != std::string::npos ? 1 : 0;
+        earth += ends.find("earth") != std::string::npos ? 1 : 0;
+    }
+    EXPECT_EQ(live, 2) << "to the switch, and on to the load";
+    EXPECT_EQ(neutral, 1);
+    EXPECT_EQ(earth, 1);
+}
+
 // Every pin of the plan stands in the wiring table, and every wire of the table on a label, twice asked for by its two ends.
 TEST_P(PacketOf, wiringIsCompleteAgainstThePins) {
     const auto made = packet();
@@ -80,7 +103,7 @@ TEST_P(PacketOf, isValidHtml) {
         GTEST_SKIP() << "tidy is not installed: packaging/install-packages installs it";
     const test::TemporaryFolder folder;
     const auto page = folder.path() / "packet.html";
-    ASSERT_TRUE(store::writeWhole(page, packetHtml(packet())));
+    ASSERT_TRUE(files::writeWhole(page, packetHtml(packet())));
     const auto judged = test::run("tidy -q -e --custom-tags no " + page.string() + " 2>&1");
     EXPECT_EQ(judged.status, 0) << judged.out;
 }
@@ -186,7 +209,7 @@ TEST(Bundle, isTheSameEachTimeAndReadsBack) {
     const auto zip = folder.path() / "it.zip", twice = folder.path() / "twice.zip";
     ASSERT_TRUE(store::writeZip(files, zip));
     ASSERT_TRUE(store::writeZip(files, twice));
-    EXPECT_EQ(*store::readWhole(zip), *store::readWhole(twice));
+    EXPECT_EQ(*files::readWhole(zip), *files::readWhole(twice));
     // Python's own zip reader is the judge.
     const auto read = test::run(
         "/usr/bin/python3 -c \"import zipfile,sys;z=zipfile.ZipFile(sys.argv[1]);print(z.testzip());[print(n,len(z.read(n))) for n in "
@@ -198,7 +221,7 @@ TEST(Bundle, isTheSameEachTimeAndReadsBack) {
     EXPECT_EQ(test::run("/usr/bin/python3 -c \"import zipfile,sys;print(zipfile.ZipFile(sys.argv[1]).namelist())\" " + zip.string()).out,
               "['only.txt']\n");
     ASSERT_TRUE(store::writeFolder(files, folder.path() / "open"));
-    EXPECT_EQ(*store::readWhole(folder.path() / "open" / "sketch" / "it" / "it.ino"), std::string("a\0b", 3));
+    EXPECT_EQ(*files::readWhole(folder.path() / "open" / "sketch" / "it" / "it.ino"), std::string("a\0b", 3));
 }
 
 TEST(Bundle, staysInItsFolder) {
@@ -247,7 +270,7 @@ TEST(SceneVcd, hasTheEdgesOfTheScene) {
     ASSERT_TRUE(traces);
     const test::TemporaryFolder folder;
     const auto file = folder.path() / "scene.vcd";
-    ASSERT_TRUE(store::writeWhole(file, simulation::sceneVcd(*traces, *plan.program)));
+    ASSERT_TRUE(files::writeWhole(file, simulation::sceneVcd(*traces, *plan.program)));
     capture::Options keep;
     keep.keep_edges = 10'000;
     const auto read = capture::readFile(file, keep);
