@@ -5,6 +5,7 @@
 #include <QSettings>
 #include <QStandardPaths>
 #include <QTextStream>
+#include <clocale>
 #include "shell/guide.hpp"
 #include "shell/main_window.hpp"
 #include "shell/shots.hpp"
@@ -33,6 +34,8 @@ int main(int argc, char** argv) {
         return 3;
     }
     QApplication application(argc, argv);
+    // Qt takes the desktop's locale for the whole process; libraries that read files would then want a decimal comma in them.
+    std::setlocale(LC_NUMERIC, "C");
     QApplication::setOrganizationName("hinge-spark");
     QApplication::setApplicationName("hinge-spark");
     loadFonts();

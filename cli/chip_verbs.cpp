@@ -19,7 +19,7 @@ namespace hinge::cli {
 
 Result<std::vector<simulation::Event>> scriptOf(const std::string& file) {
     if (file.empty()) return std::vector<simulation::Event>{};
-    const auto text = store::readWhole(file);
+    const auto text = files::readWhole(file);
     if (!text) return tl::unexpected(text.error());
     return simulation::parseEvents(*text);
 }
@@ -32,14 +32,13 @@ int examine(const project::Project& project, const project::Parts& parts, const 
     const auto script = scriptOf(events);
     if (!script) return report(script.error());
     std::optional<Error> wrong;
-    const auto run = emulator::runOwn(firmware, project, parts, plan, emulator::usualCache(), [&](emulator::EmulatedBoard& board) {
-        wrong = simulation::playOn(board, *plan.program, *script, *time);
-    });
+    const auto run = emulator::runOwn(firmware, project, parts, plan, emulator::usualCache(),
+                                      [&](plant::Played& board) { wrong = simulation::playOn(board, *plan.program, *script, *time); });
     if (!run) return report(run.error());
     if (wrong) return report(*wrong);
     std::vector<firmware::Habit> habits;
     if (firmware.ends_with(".ino") || firmware.ends_with(".cpp"))
-        if (const auto source = store::readWhole(firmware)) habits = firmware::habitsOf(*source);
+        if (const auto source = files::readWhole(firmware)) habits = firmware::habitsOf(*source);
     if (!run->built) {
         std::cerr << "it does not compile:\n" << run->log << '\n';
         return BadRequest;

@@ -2,7 +2,9 @@
 #include <fmt/format.h>
 #include <CLI/CLI.hpp>
 #include <algorithm>
+#include <cerrno>
 #include <cmath>
+#include <cstring>
 #include <iostream>
 #include "catalogue/catalogue.hpp"
 #include "cli/chip_verbs.hpp"
@@ -19,11 +21,13 @@
 #include "plan/machines.hpp"
 #include "plan/wiring.hpp"
 #include "plan/workings.hpp"
+#include "plant/on_times.hpp"
 #include "proof/capture_check.hpp"
 #include "proof/proved.hpp"
 #include "quantity/csv_line.hpp"
 #include "quantity/text.hpp"
 #include "report/calendar.hpp"
+#include "routine/compile.hpp"
 #include "routine/prove.hpp"
 #include "simulation/happen.hpp"
 #include "simulation/supply_day.hpp"
@@ -43,6 +47,9 @@ int report(const Error& error) {
     std::cerr << line << '\n';
     switch (error.code) {
         case ErrorCode::NotFound:
+        case ErrorCode::NotPlain:
+        case ErrorCode::NotReadable:
+        case ErrorCode::Failed:
         case ErrorCode::NotWritable: return NotHere;
         default: return BadRequest;
     }
@@ -55,7 +62,7 @@ void print(const Json& json) {
 }
 
 Result<std::string> readFile(const std::string& path) {
-    return store::readWhole(path);
+    return files::readWhole(path);
 }
 
 // The workings, and the one that reads a file.
@@ -274,7 +281,7 @@ int checkParts(const std::string& folder, const std::string& csv, bool json) {
     for (const auto& p : loaded->problems)
         list.push_back({{"file", p.file}, {"row", p.row}, {"column", p.column}, {"value", p.value}, {"why", p.why}});
     if (!csv.empty())
-        if (const auto written = store::writeWhole(csv, catalogue::problemTable(loaded->problems)); !written)
+        if (const auto written = files::writeWhole(csv, catalogue::problemTable(loaded->problems)); !written)
             return report(written.error());
     if (json) {
         print({{"actuators", loaded->parts.actuators.size()}, {"drivers", loaded->parts.drivers.size()}, {"problems", list}});
@@ -322,7 +329,7 @@ int simulate(const std::string& project, const std::string& catalogue, const std
             for (const double duty : s.duty) text += "," + exactNumber(duty);
             text += '\n';
         }
-        if (const auto written = store::writeWhole(csv, text); !written) return report(written.error());
+        if (const auto written = files::writeWhole(csv, text); !written) return report(written.error());
     }
     // The rails over the same stretch, from change to change.
     std::optional<simulation::SupplyDay> rails;
@@ -399,18 +406,18 @@ int emit(const std::string& project, const std::string& catalogue, const std::st
     std::string sketch_text = sketch->text;
     const fs::path ino = out / (sketch->name + ".ino");
     if (fs::is_regular_file(ino, error))
-        if (const auto older = store::readWhole(ino)) sketch_text = firmware::withHandWritten(sketch_text, *older);
+        if (const auto older = files::readWhole(ino)) sketch_text = firmware::withHandWritten(sketch_text, *older);
     for (const auto& file : sketch->beside)
-        if (const auto written = store::writeWhole(out / file.name, file.text); !written) return report(written.error());
+        if (const auto written = files::writeWhole(out / file.name, file.text); !written) return report(written.error());
     for (const auto& [name, text] : {std::pair{ino, sketch_text}, std::pair{out / "wiring.csv", wires}, std::pair{out / "parts.csv", parts},
                                      std::pair{out / "parameters.csv", parameters}})
-        if (const auto written = store::writeWhole(name, text); !written) return report(written.error());
+        if (const auto written = files::writeWhole(name, text); !written) return report(written.error());
     std::cout << ino.string() << '\n';
     return Done;
 }
 
 int runLog(const std::string& file, bool json) {
-    const auto text = store::readWhole(file);
+    const auto text = files::readWhole(file);
     if (!text) return report(text.error());
     const auto rows = journal::parseRunLog(*text);
     if (!rows) return report(rows.error());
@@ -448,7 +455,7 @@ int calendar(const project::Project& project, const timing::Date& from, const st
     const auto text = hinge::report::calendarOf(project, from, fmt::format("{:04}{:02}{:02}T000000Z", from.year, from.month, from.day));
     if (text.empty()) return report({ErrorCode::Missing, "routine/cues", "", "a cue with a time of day: nothing is scheduled"});
     if (out.empty()) std::cout << text;
-    else if (const auto written = store::writeWhole(out, text); !written) return report(written.error());
+    else if (const auto written = files::writeWhole(out, text); !written) return report(written.error());
     return Done;
 }
 
@@ -457,26 +464,33 @@ int calendar(const project::Project& project, const timing::Date& from, const st
 std::string vcdOf(std::vector<plant::Edge> edges, const project::Project& project, const std::vector<const project::Channel*>& outputs) {
     std::stable_sort(edges.begin(), edges.end(), [](const auto& a, const auto& b) { return a.time < b.time; });
     std::string text = "$version Hinge Spark $end\n$timescale 1 ns $end\n$scope module gadget $end\n";
-    const auto code = [&](const plant::Edge& edge) {
-        return static_cast<char>('!' + (edge.output >= 0 ? edge.output : static_cast<int>(outputs.size()) + edge.input));
+    // Identifier codes are printable characters; two are enough for all.
+    const auto code = [](std::size_t i) { return std::string{static_cast<char>('!' + i % 90), static_cast<char>('!' + i / 90)}; };
+    const auto place = [&](const plant::Edge& edge) {
+        return static_cast<std::size_t>(edge.output >= 0 ? edge.output : static_cast<int>(outputs.size()) + edge.input);
     };
+    // As the sketch names them: a plain word each, whatever the ids are.
     for (std::size_t o = 0; o < outputs.size(); ++o)
-        text += fmt::format("$var wire 1 {} {} $end\n", static_cast<char>('!' + o), outputs[o]->id);
+        text += fmt::format("$var wire 1 {} {} $end\n", code(o), routine::symbol(outputs[o]->id));
     for (std::size_t i = 0; i < project.inputs.size(); ++i)
-        text += fmt::format("$var wire 1 {} {} $end\n", static_cast<char>('!' + outputs.size() + i), project.inputs[i].id);
+        text += fmt::format("$var wire 1 {} {} $end\n", code(outputs.size() + i), routine::symbol(project.inputs[i].id));
     text += "$upscope $end\n$enddefinitions $end\n#0\n$dumpvars\n";
-    for (std::size_t o = 0; o < outputs.size(); ++o) text += fmt::format("0{}\n", static_cast<char>('!' + o));
+    for (std::size_t o = 0; o < outputs.size(); ++o) text += fmt::format("0{}\n", code(o));
     for (std::size_t i = 0; i < project.inputs.size(); ++i)
-        text += fmt::format("{}{}\n", project.inputs[i].active_high ? 0 : 1, static_cast<char>('!' + outputs.size() + i));
+        text += fmt::format("{}{}\n", project.inputs[i].active_high ? 0 : 1, code(outputs.size() + i));
     text += "$end\n";
     long long last = -1;
     for (const auto& edge : edges) {
         const auto at = std::llround(edge.time * 1e9);
         if (at != last) text += fmt::format("#{}\n", at);
         last = at;
-        text += fmt::format("{}{}\n", edge.level, code(edge));
+        text += fmt::format("{}{}\n", edge.level, code(place(edge)));
     }
     return text;
+}
+
+Json orNull(const std::optional<double>& value) {
+    return value ? Json(*value) : Json(nullptr);
 }
 
 int run(const std::string& project, const std::string& catalogue, const std::string& length, const std::string& events,
@@ -499,24 +513,25 @@ int run(const std::string& project, const std::string& catalogue, const std::str
     if (const auto error = simulation::playOn(**board, program, script, *time)) return report(*error);
     const auto& edges = (*board)->edges();
     if (!vcd.empty())
-        if (const auto written = store::writeWhole(
+        if (const auto written = files::writeWhole(
                 vcd, vcdOf(edges, opened->document.project, plan::drivenChannels(opened->document.project, opened->plan)));
             !written)
             return report(written.error());
     Json outputs = Json::array();
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
-        std::size_t count = 0;
-        double first = -1.0, last = -1.0;
-        for (const auto& edge : edges) {
-            if (edge.output != static_cast<int>(o)) continue;
-            ++count;
-            if (edge.level == 1 && first < 0.0) first = edge.time;
-            if (edge.level == 0) last = edge.time;
-        }
+        const auto count = std::count_if(edges.begin(), edges.end(), [&](const auto& edge) { return edge.output == static_cast<int>(o); });
+        const auto times = plant::onTimes(edges, static_cast<int>(o));
+        Json on = Json::array();
+        for (const auto& each : times) on.push_back({{"from_s", each.from}, {"to_s", orNull(each.to)}, {"pulses", each.pulses}});
+        // The last fall of all, also where it rose once more since.
+        std::optional<double> fall;
+        for (const auto& edge : edges)
+            if (edge.output == static_cast<int>(o) && edge.level == 0) fall = edge.time;
         outputs.push_back({{"id", program.outputs[o].id},
                            {"edges", count},
-                           {"first_rise_s", first < 0.0 ? Json(nullptr) : Json(first)},
-                           {"last_fall_s", last < 0.0 ? Json(nullptr) : Json(last)}});
+                           {"first_rise_s", times.empty() ? Json(nullptr) : Json(times.front().from)},
+                           {"last_fall_s", orNull(fall)},
+                           {"on", on}});
     }
     const auto seen = (*board)->observe();
     if (json) {
@@ -530,13 +545,20 @@ int run(const std::string& project, const std::string& catalogue, const std::str
                {"longest_interrupt_s", static_cast<double>(chip.longestInterrupt()) / chip.clock()}});
     } else {
         std::cout << (*board)->what() << ", " << display(Kind::Duration, *time) << '\n';
-        for (const auto& output : outputs)
-            std::cout << fmt::format("{}: {} edges{}\n", output["id"].get<std::string>(), output["edges"].get<std::size_t>(),
-                                     output["first_rise_s"].is_null()
-                                         ? ""
-                                         : fmt::format(", on from {:.4f} s to {:.4f} s", output["first_rise_s"].get<double>(),
-                                                       output["last_fall_s"].is_null() ? *time : output["last_fall_s"].get<double>()));
-        std::cout << fmt::format("poured {}\n", display(Kind::Volume, seen.poured));
+        constexpr std::size_t most_lines = 50;
+        for (std::size_t o = 0; o < program.outputs.size(); ++o) {
+            const auto times = plant::onTimes(edges, static_cast<int>(o));
+            std::cout << program.outputs[o].id << (times.empty() ? ": never on\n" : ":\n");
+            for (std::size_t k = 0; k < std::min(most_lines, times.size()); ++k)
+                std::cout << fmt::format("  on at {:.4f} s, {}{}\n", times[k].from,
+                                         times[k].to ? fmt::format("off at {:.4f} s", *times[k].to) : "still on at the end",
+                                         times[k].pulses > 1 ? fmt::format(", {} pulses", times[k].pulses) : "");
+            if (times.size() > most_lines)
+                std::cout << fmt::format("  and {} times more; --json has them all\n", times.size() - most_lines);
+        }
+        if (std::any_of(opened->document.project.channels.begin(), opened->document.project.channels.end(),
+                        [](const auto& channel) { return std::holds_alternative<project::PumpDemand>(channel.demand); }))
+            std::cout << fmt::format("poured {}\n", display(Kind::Volume, seen.poured));
         auto& chip = (*board)->chip();
         std::cout << fmt::format("interrupts took {} of the processor, the longest {}\n",
                                  display(Kind::Fraction, static_cast<double>(chip.interruptCycles()) / static_cast<double>(chip.cycle())),
@@ -551,10 +573,6 @@ Json widthsJson(const capture::Widths& widths) {
                 {"longest_s", nullptr}, {"typical_s", nullptr}, {"deviation_s", nullptr}};
     return {{"count", widths.count},       {"mean_s", widths.mean},       {"shortest_s", widths.shortest},
             {"longest_s", widths.longest}, {"typical_s", widths.typical}, {"deviation_s", widths.deviation}};
-}
-
-Json orNull(const std::optional<double>& value) {
-    return value ? Json(*value) : Json(nullptr);
 }
 
 int measure(const std::string& path, const std::string& against, const std::string& catalogue, const std::string& threshold, bool json,
@@ -879,7 +897,13 @@ int main(int argc, char** argv) {
 
 int main(int argc, char** argv) {
     try {
-        return hinge::cli::main(argc, argv);
+        const int status = hinge::cli::main(argc, argv);
+        // An answer that did not come out whole is no answer.
+        errno = 0;
+        if (std::cout.flush()) return status;
+        std::cerr << "standard output could not be written" << (errno != 0 ? std::string{" ("} + std::strerror(errno) + ")" : std::string{})
+                  << "; free some space, or write it elsewhere\n";
+        return hinge::cli::NotHere;
     } catch (const std::exception& error) {  // a library's; ours are values
         std::cerr << error.what() << '\n';
         return hinge::cli::NotHere;

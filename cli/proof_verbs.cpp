@@ -53,11 +53,11 @@ int packet(const store::Document& document, const project::Parts& parts, const p
     auto made = hinge::report::packetOf(document.project, parts, evidence, day);
     const fs::path folder = fs::is_directory(project_path) ? fs::path{project_path} : fs::path{project_path}.parent_path();
     for (const auto& name : hinge::report::photosOf(document.project))
-        if (auto bytes = store::readWhole(folder / "photos" / name)) made.photos[name] = std::move(*bytes);
+        if (auto bytes = store::readPhoto(folder, name)) made.photos[name] = std::move(*bytes);
         else std::cerr << fmt::format("photo {} is not in {}: the packet says so in its place\n", name, (folder / "photos").string());
     Result<void> written;
     if (fs::path{out}.extension() == ".html") {
-        written = store::writeWhole(out, hinge::report::packetHtml(made));
+        written = files::writeWhole(out, hinge::report::packetHtml(made));
     } else {
         std::vector<store::BundleFile> files;
         for (auto& file : hinge::report::packetFiles(made, store::toText(document), sceneOf(document.project, parts, plan)))

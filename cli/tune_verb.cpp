@@ -61,7 +61,7 @@ int tune(const project::Project& project, const project::Parts& parts, const pla
         for (const auto& row : run.rows)
             text += fmt::format("{},{},{},{},{}\n", exactNumber(row.time), exactNumber(row.wanted), exactNumber(row.reading),
                                 exactNumber(row.drive / made->per_output), exactNumber(row.value));
-        if (const auto written = store::writeWhole(csv, text); !written) return report(written.error());
+        if (const auto written = files::writeWhole(csv, text); !written) return report(written.error());
     }
     const auto degrees = [](const std::optional<double>& angle) {
         return angle ? std::optional(*angle * 180.0 / constants::pi) : std::nullopt;

@@ -157,7 +157,7 @@ QString PartsWindow::add(const QString& of_kind, const QString& words_of) {
 }
 
 QString PartsWindow::importFile(const QString& path) {
-    const auto csv = store::readWhole(path.toStdString());
+    const auto csv = files::readWhole(path.toStdString());
     if (!csv) {
         said_->setText(words(csv.error()));
         return said_->text();
@@ -191,7 +191,7 @@ void PartsWindow::showProblems() {
 void PartsWindow::saveProblems() {
     const QString path = QFileDialog::getSaveFileName(this, tr("Save what was left out"), "left-out.csv", tr("CSV (*.csv)"));
     if (path.isEmpty()) return;
-    if (const auto written = store::writeWhole(path.toStdString(), catalogue::problemTable(problems_)); !written)
+    if (const auto written = files::writeWhole(path.toStdString(), catalogue::problemTable(problems_)); !written)
         said_->setText(words(written.error()));
 }
 

@@ -1,4 +1,5 @@
 #include "shell/document.hpp"
+#include <QBuffer>
 #include <QDateTime>
 #include <QDir>
 #include <QFileInfo>
@@ -8,6 +9,7 @@
 #include "plan/machines.hpp"
 #include "quantity/text.hpp"
 #include "routine/prove.hpp"
+#include "shell/typed.hpp"
 #include "simulation/scene.hpp"
 #include "store/trials.hpp"
 
@@ -29,13 +31,15 @@ Document::Document(const QString& partsFolder, QObject* parent) : QObject(parent
     autosave_.setInterval(2000);
     connect(&autosave_, &QTimer::timeout, this, [this] {
         if (autosaves_ && !folder_.isEmpty() && dirty())
-            if (const auto written = store::autosave(store_, folder_.toStdString()); !written)
-                Q_EMIT said(tr("Autosave failed: %1").arg(words(written.error())));
+            if (const auto written = keeper_.autosave(store_); !written) Q_EMIT said(tr("Autosave failed: %1").arg(words(written.error())));
     });
     poll_.setInterval(30);
     connect(&poll_, &QTimer::timeout, this, [this] {
         if (work_.valid() && work_.wait_for(std::chrono::seconds(0)) == std::future_status::ready) collect();
     });
+    look_.setInterval(1000);
+    connect(&look_, &QTimer::timeout, this, &Document::lookOutside);
+    look_.start();
     reevaluate();
 }
 
@@ -65,7 +69,7 @@ QString Document::writeOwn(const std::string& kind) {
     if (!csv) return words(csv.error());
     if (!QDir().mkpath(ownParts_)) return tr("%1 cannot be made; choose a folder you may write to.").arg(ownParts_);
     const std::string path = (ownParts_ + "/" + text(kind) + ".csv").toStdString();
-    if (const auto written = store::writeWhole(path, *csv); !written) return words(written.error());
+    if (const auto written = files::writeWhole(path, *csv); !written) return words(written.error());
     return {};
 }
 
@@ -101,33 +105,58 @@ Document::~Document() {
     if (work_.valid()) work_.wait();
 }
 
+namespace {
+
+std::string secondsNow() {
+    return QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm:ss").toStdString();
+}
+
+}  // namespace
+
 QString Document::open(const QString& folder) {
-    auto loaded = store::load(folder.toStdString());
-    if (!loaded) return words(loaded.error());
-    store_ = std::move(*loaded);
-    saved_ = store_.project;
     const QFileInfo info(folder);
-    folder_ = info.isFile() ? info.absolutePath() : info.absoluteFilePath();
-    openHistory();
+    const QString path = info.isFile() ? info.absolutePath() : info.absoluteFilePath();
+    // The folder that is open is given back first: it may be the same one.
+    if (path == folder_) keeper_ = {};
+    // In a folder that may be written to it goes to the disk at once; a demo that lies where the program does is only remembered.
+    auto opened = store::Keeper::open(folder.toStdString(), secondsNow(), autosaves_ && QFileInfo(path).isWritable());
+    if (!opened) {
+        if (path == folder_)
+            if (auto again = store::Keeper::open(folder_.toStdString(), secondsNow())) keeper_ = std::move(again->keeper);
+        return words(opened.error());
+    }
+    keeper_ = std::move(opened->keeper);
+    store_ = std::move(opened->document);
+    saved_ = store_.project;
+    folder_ = path;
     undo_.clear();
     redo_.clear();
     ownScript_ = false;
+    outside_ = keeper_.reason() && keeper_.reason()->code == ErrorCode::Conflict ? Outside::Held : Outside::None;
     reevaluate();
+    if (opened->history_trouble) Q_EMIT said(tr("The history is not kept: %1").arg(words(*opened->history_trouble)));
     return {};
 }
 
 QString Document::save(const QString& folder) {
     const QString target = folder.isEmpty() ? folder_ : folder;
     if (target.isEmpty()) return tr("Choose a folder to save into.");
-    if (const auto written = store::save(store_, target.toStdString()); !written) return words(written.error());
+    const bool elsewhere = target != folder_ || !keeper_.folder();
+    const auto written = elsewhere ? keeper_.saveIn(target.toStdString(), store_, secondsNow()) : keeper_.save(store_, secondsNow());
+    if (!written && written.error().code == ErrorCode::Conflict && !elsewhere) {
+        lookOutside();
+        if (outside_ == Outside::Changed) return tr("another program has changed its file meanwhile; compare the two above first");
+        return tr("another window has this gadget in hand (%1)").arg(outsideWords());
+    }
+    if (!written && keeper_.folder() && elsewhere && QString::fromStdString(keeper_.folder()->path().string()) == target)
+        Q_EMIT said(tr("The project is saved; its history is not: %1").arg(words(written.error())));
+    else if (!written) return words(written.error());
     if (!folder_.isEmpty() && folder_ != target)
         if (const auto taken = store::takeAlong(folder_.toStdString(), target.toStdString()); !taken)
             Q_EMIT said(tr("The project is saved, but not all of its trials and photos came along: %1").arg(words(taken.error())));
     folder_ = target;
     saved_ = store_.project;
-    if (autosaves_)
-        if (const auto kept = history_.keepIn(folder_.toStdString()); !kept)
-            Q_EMIT said(tr("The project is saved; its history is not: %1").arg(words(kept.error())));
+    outside_ = Outside::None;
     Q_EMIT changed();
     return {};
 }
@@ -137,15 +166,17 @@ void Document::newGadget() {
     store_.project = project::newProject();
     saved_ = store_.project;
     folder_.clear();
-    history_ = {};
+    keeper_ = {};
+    outside_ = Outside::None;
     undo_.clear();
     redo_.clear();
     ownScript_ = false;
     reevaluate();
 }
 
+// An autosave beside a project that another window has in hand is that window's.
 bool Document::hasRecovery(const QString& folder) const {
-    return store::recoverable(folder.toStdString()).has_value();
+    return outside_ != Outside::Held && store::recoverable(folder.toStdString()).has_value();
 }
 
 void Document::recover(const QString& folder) {
@@ -156,8 +187,94 @@ void Document::recover(const QString& folder) {
     }
 }
 
+void Document::setOutside(Outside outside) {
+    if (outside == outside_) return;
+    outside_ = outside;
+    Q_EMIT changed();
+}
+
+QString Document::outsideWords() const {
+    if (outside_ == Outside::Held || outside_ == Outside::TakenOver)
+        return keeper_.reason() ? text(keeper_.reason()->value).replace(QRegularExpression("(\\d)T(\\d)"), "\\1 \\2") : QString();
+    return folder_ + "/project.json";
+}
+
+void Document::lookOutside() {
+    using News = store::Keeper::News;
+    switch (keeper_.look()) {
+        case News::Nothing: break;
+        case News::TakenOver: setOutside(Outside::TakenOver); break;
+        case News::Gone: setOutside(Outside::Gone); break;
+        case News::Changed:
+            // One who only looks on sees what the other one does.
+            if (outside_ == Outside::Held && !dirty()) {
+                if (auto there = keeper_.outside()) {
+                    keeper_.acceptOutside();
+                    store_ = std::move(*there);
+                    saved_ = store_.project;
+                    reevaluate();
+                }
+            } else if (outside_ != Outside::Held && outside_ != Outside::TakenOver) {
+                outside_ = Outside::Changed;
+                Q_EMIT changed();
+            }
+            break;
+    }
+}
+
+Result<std::vector<store::Change>> Document::outsideChanges() const {
+    const auto there = keeper_.outside();
+    if (!there) return tl::unexpected(there.error());
+    return store::changesBetween(store_.project, there->project);
+}
+
+QString Document::takeOver() {
+    const bool unsaved = dirty();
+    auto there = keeper_.takeOver(secondsNow());
+    if (!keeper_.writes()) return words(there.error());
+    outside_ = Outside::None;
+    if (there && !(there->project == store_.project)) {
+        undo_.push_back(store_.project);
+        redo_.clear();
+        // What is unsaved here stays in view; the file's state is one step back.
+        if (unsaved) undo_.back() = there->project;
+        else store_ = std::move(*there), saved_ = store_.project;
+        if (unsaved) saved_ = undo_.back();
+    }
+    reevaluate();
+    return {};
+}
+
+QString Document::takeOutside() {
+    auto there = keeper_.outside();
+    if (!there) return words(there.error());
+    keeper_.acceptOutside();
+    outside_ = Outside::None;
+    undo_.push_back(std::move(store_.project));
+    redo_.clear();
+    store_ = std::move(*there);
+    saved_ = store_.project;
+    noteState(tr("as another program had written it"));
+    reevaluate();
+    return {};
+}
+
+QString Document::keepMine() {
+    const auto written = keeper_.save(store_, secondsNow(), store::Keeper::Over::Overwrite);
+    if (!written) return words(written.error());
+    saved_ = store_.project;
+    outside_ = Outside::None;
+    noteState(tr("kept against what another program had written"));
+    Q_EMIT changed();
+    return {};
+}
+
 QString Document::apply(const std::vector<project::FactEdit>& edits) {
-    auto changed = project::with(store_.project, edits);
+    auto typed = edits;
+    for (auto& edit : typed)
+        if (const auto known = project::fact(store_.project, edit.path); known && known->type == project::FactType::Quantity)
+            edit.value = typedNumber(text(edit.value));
+    auto changed = project::with(store_.project, typed);
     if (!changed) return words(changed.error());
     replace(std::move(*changed));
     return {};
@@ -200,26 +317,26 @@ void Document::learnFrom(const QStringList& folders) {
     reevaluate();
 }
 
-// In a folder that may be written to it goes to the disk at once; a demo that lies where the program does is only remembered.
 void Document::setAutosaving(bool on) {
+    if (autosaves_ == on) return;
     autosaves_ = on;
-    openHistory();  // what was opened before it was set has its file in hand already
-}
-
-void Document::openHistory() {
-    history_ = autosaves_ && QFileInfo(folder_).isWritable() ? store::History::open(folder_.toStdString()) : store::History{};
+    // What was opened before it was set has its file in hand already.
+    if (!folder_.isEmpty())
+        if (auto opened = (keeper_ = {}, store::Keeper::open(folder_.toStdString(), secondsNow(), on))) keeper_ = std::move(opened->keeper);
+    noteState();
 }
 
 void Document::noteState(const QString& words_of) {
-    const auto noted =
-        history_.note(store_.project, QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm:ss").toStdString(), words_of.toStdString());
-    if (!noted) Q_EMIT said(tr("The history is not kept: %1").arg(words(noted.error())));
+    const auto noted = keeper_.note(store_.project, secondsNow(), words_of.toStdString());
+    if (noted) return;
+    if (noted.error().code == ErrorCode::Conflict) setOutside(Outside::TakenOver);
+    else Q_EMIT said(tr("The history is not kept: %1").arg(words(noted.error())));
 }
 
 QString Document::goBack(std::size_t entry) {
-    auto earlier = history_.at(entry);
+    auto earlier = history().at(entry);
     if (!earlier) return words(earlier.error());
-    const QString when = text(history_.entry(entry).date).replace('T', ' ');
+    const QString when = text(history().entry(entry).date).replace('T', ' ');
     if (*earlier == store_.project) return tr("That is how it is now.");
     undo_.push_back(std::move(store_.project));
     redo_.clear();
@@ -251,39 +368,73 @@ void Document::reevaluate() {
     Q_EMIT changed();
 }
 
+namespace {
+
+// A picture's bytes and what decodes them: only what was read whole and looked at comes to a decoder.
+struct Decoder {
+    explicit Decoder(const std::string& bytes)
+        : data(QByteArray::fromRawData(bytes.data(), static_cast<qsizetype>(bytes.size()))), buffer(&data) {
+        buffer.open(QIODevice::ReadOnly);
+        QImageReader::setAllocationLimit(1024);  // MB: a header that promises more is not believed
+        reader.setDevice(&buffer);
+        reader.setAutoTransform(true);
+        reader.setDecideFormatFromContent(true);
+    }
+    // Made smaller while it is read: what it would take whole never has to fit.
+    void atMost(int pixels) {
+        const QSize size = reader.size();
+        if (size.isValid() && std::max(size.width(), size.height()) > pixels)
+            reader.setScaledSize(size.scaled(pixels, pixels, Qt::KeepAspectRatio));
+    }
+    QByteArray data;
+    QBuffer buffer;
+    QImageReader reader;
+};
+
+}  // namespace
+
+QImage Document::photo(const std::string& name) const {
+    const auto bytes = store::readPhoto(folder_.toStdString(), name);
+    if (!bytes) return {};
+    Decoder decoder(*bytes);
+    decoder.atMost(640);
+    return decoder.reader.read();
+}
+
 std::pair<QString, QString> Document::takePhoto(const QString& file) {
     const QString name = QFileInfo(file).fileName();
     if (folder_.isEmpty()) return {{}, tr("Save this gadget first: its photos lie in its own folder.")};
-    QImageReader::setAllocationLimit(1024);  // MB: a scan of 200 MB is read, a header that promises more is not believed
-    QImageReader reader(file);
-    reader.setAutoTransform(true);
-    reader.setDecideFormatFromContent(true);
     if (!QFileInfo::exists(file)) return {{}, tr("%1 is not there any more. Choose another photo.").arg(name)};
+    // Whole and looked at before a decoder sees it: a pipe, a device or a file without end is no photo.
+    const auto bytes = files::readWhole(file.toStdString(), files::largest_photo);
+    if (!bytes) return {{}, tr("%1 cannot be taken: %2.").arg(name, words(bytes.error()))};
+    Decoder decoder(*bytes);
+    auto& reader = decoder.reader;
     if (!reader.canRead()) {
         QStringList known;
         for (const auto& format : QImageReader::supportedImageFormats()) known << QString::fromLatin1(format);
         return {{}, tr("%1 is no picture that can be read here. Save it as one of %2 and try again.").arg(name, known.join(", "))};
     }
-    // A camera's picture is made smaller while it is read: what it would take whole never has to fit.
-    const QSize size = reader.size();
-    if (size.isValid() && std::max(size.width(), size.height()) > 2000) reader.setScaledSize(size.scaled(2000, 2000, Qt::KeepAspectRatio));
+    decoder.atMost(2000);
     const QImage picture = reader.read();
     if (picture.isNull())
         return {{},
                 tr("%1 cannot be read: %2. The file may be cut short, or too large; save it smaller and try again.")
                     .arg(name, reader.errorString())};
-    QDir folder(folder_);
-    if (!folder.mkpath("photos")) return {{}, tr("%1 cannot be written. Look at the folder's permissions.").arg(photoPath(""))};
     const QString base = QFileInfo(file).completeBaseName().left(40).replace(QRegularExpression("[^A-Za-z0-9_-]+"), "_");
+    QByteArray jpeg;
+    QBuffer out(&jpeg);
+    out.open(QIODevice::WriteOnly);
+    if (!picture.save(&out, "JPG", 88)) return {{}, tr("%1 cannot be written as JPEG. Save it smaller and try again.").arg(name)};
+    const auto folder = files::Folder::open(folder_.toStdString());
+    if (!folder) return {{}, words(folder.error())};
+    const auto there = folder->making("photos");
+    if (!there) return {{}, tr("The photo cannot be kept: %1.").arg(words(there.error()))};
     QString kept;
-    for (int n = 1; kept.isEmpty() || QFileInfo::exists(photoPath(kept.toStdString())); ++n)
+    for (int n = 1; kept.isEmpty() || there->has(kept.toStdString()); ++n)
         kept = QString("%1%2.jpg").arg(base.isEmpty() ? "photo" : base, n == 1 ? QString() : QString("_%1").arg(n));
-    // Whole or not at all: first beside it, then one rename.
-    const QString beside = photoPath(kept.toStdString()) + ".part";
-    if (!picture.save(beside, "JPG", 88) || !QFile::rename(beside, photoPath(kept.toStdString()))) {
-        QFile::remove(beside);
-        return {{}, tr("The photo cannot be written into %1. Free some space and try again.").arg(photoPath(""))};
-    }
+    if (const auto written = there->write(kept.toStdString(), {jpeg.constData(), static_cast<std::size_t>(jpeg.size())}); !written)
+        return {{}, tr("The photo cannot be kept: %1. Free some space and try again.").arg(words(written.error()))};
     return {kept, {}};
 }
 
@@ -337,9 +488,9 @@ void Document::startWork() {
         done.sketch = sketch.text;
         done.proofs = routine::prove(program, 2'000'000, cancel);
         if (compile && !cancel->load() && board::family(form).sketch) {
-            const auto built = emulator::build(sketch, board::family(form), emulator::usualCache());
+            const auto built = emulator::build(sketch, board::family(form), emulator::usualCache(), cancel);
             if (built) done.build = plan::Evidence::Build{built->ok, built->flash, built->ram, built->log};
-            else done.compilerMissing = true;
+            else done.compilerMissing = built.error().code != ErrorCode::Cancelled;
         }
         return done;
     });

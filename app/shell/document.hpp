@@ -1,4 +1,5 @@
 #pragma once
+#include <QImage>
 #include <QObject>
 #include <QString>
 #include <QTimer>
@@ -12,8 +13,8 @@
 #include "proof/lessons.hpp"
 #include "proof/proved.hpp"
 #include "simulation/simulate.hpp"
-#include "store/document.hpp"
-#include "store/history.hpp"
+#include "store/keeper.hpp"
+#include "theme/text.hpp"
 
 namespace hinge::app {
 
@@ -50,6 +51,29 @@ public:
     [[nodiscard]] QString open(const QString& folder);
     /// Empty on success, otherwise the reason; the old file is whole either way.
     [[nodiscard]] QString save(const QString& folder = {});
+    /// What stands between this window and the project's file.
+    enum class Outside {
+        None,
+        Held,       ///< another window has the project; here it is only looked at
+        TakenOver,  ///< another window took it; nothing is written from here any more
+        Changed,    ///< another program changed the file
+        Gone,       ///< the file is not there any more
+    };
+    [[nodiscard]] Outside outside() const { return outside_; }
+    /// Whether what is done here goes to the disk.
+    [[nodiscard]] bool writes() const { return keeper_.writes(); }
+    /// Who has it, or where it was: for the sentence.
+    [[nodiscard]] QString outsideWords() const;
+    /// What the file holds otherwise than this window, after Outside::Changed; or why it cannot be read.
+    [[nodiscard]] Result<std::vector<store::Change>> outsideChanges() const;
+    /// Looks at the folder now; the window does so every second.
+    void lookOutside();
+    /// Takes the project in hand; where nothing is unsaved here, what its file holds is shown. Empty, or why not.
+    QString takeOver();
+    /// Shows what the file holds, as one undoable step; or keeps what is here: the next save writes over it, once it stands in the history.
+    QString takeOutside();
+    QString keepMine();
+    void discardAutosave() { keeper_.discardAutosave(); }
     void newGadget();
     [[nodiscard]] bool hasRecovery(const QString& folder) const;
     void recover(const QString& folder);
@@ -62,7 +86,7 @@ public:
     void undo();
     void redo();
     /// Every state so far, this one last; kept in the project's folder, or in memory until it has one.
-    [[nodiscard]] const store::History& history() const { return history_; }
+    [[nodiscard]] const store::History& history() const { return keeper_.history(); }
     /// Goes back to an earlier state, as one undoable step; the newer ones stay in the history.
     QString goBack(std::size_t entry);
     /// Plays another script; empty: one start of the first cue. Not part of the project.
@@ -82,8 +106,8 @@ public:
     void learnFrom(const QStringList& folders);
     /// Takes a picture into the project's photos folder: turned upright, at most 2000 pixels long, as JPEG. Its file name, or why not.
     [[nodiscard]] std::pair<QString, QString> takePhoto(const QString& file);
-    /// Where a photo of the project lies.
-    [[nodiscard]] QString photoPath(const std::string& name) const { return folder_ + "/photos/" + QString::fromStdString(name); }
+    /// A photo of the project, at most 640 pixels long; null where it is none, or none that can be read.
+    [[nodiscard]] QImage photo(const std::string& name) const;
     void setCompiling(bool on) { compile_ = on; }
     /// Off for pictures: what they change must not lie beside the project afterwards.
     void setAutosaving(bool on);
@@ -95,7 +119,7 @@ Q_SIGNALS:
 private:
     void reevaluate();
     void noteState(const QString& words = {});
-    void openHistory();
+    void setOutside(Outside outside);
     void loadParts();
     QString writeOwn(const std::string& kind);
     void playScene();
@@ -106,13 +130,14 @@ private:
     bool asProved_ = false;
     bool ownScript_ = false;  ///< the script was pressed by hand
     store::Document store_;
-    store::History history_;
+    store::Keeper keeper_;
+    Outside outside_ = Outside::None;
     std::vector<proof::Lesson> lessons_;
     project::Project saved_;
     QString folder_, partsFolder_, ownParts_;
     catalogue::Loaded own_;
     std::vector<project::Project> undo_, redo_;
-    QTimer autosave_, poll_;
+    QTimer autosave_, poll_, look_;
     struct Work {
         std::vector<routine::InterlockProof> proofs;
         std::optional<plan::Evidence::Build> build;
@@ -130,8 +155,5 @@ private:
 [[nodiscard]] std::string nowText();
 /// A sentence for the screen.
 [[nodiscard]] QString words(const Error& error);
-[[nodiscard]] inline QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 }  // namespace hinge::app

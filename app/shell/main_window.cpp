@@ -31,6 +31,7 @@
 #include "shell/guide.hpp"
 #include "shell/headline_strip.hpp"
 #include "shell/labels.hpp"
+#include "shell/outside_notice.hpp"
 #include "shell/packet_paper.hpp"
 #include "shell/stage_bar.hpp"
 #include "shell/working_panel.hpp"
@@ -80,6 +81,7 @@ void MainWindow::makeEdges() {
     message_->setObjectName("message");
     message_->setWordWrap(true);
     message_->hide();
+    outside_ = new OutsideNotice(document_);
     auto* middle_row = new QWidget;
     auto* row = new QHBoxLayout(middle_row);
     row->setContentsMargins(0, 0, 0, 0);
@@ -104,6 +106,7 @@ void MainWindow::makeEdges() {
     column->addWidget(headline_);
     column->addWidget(stages_);
     column->addWidget(guide_);
+    column->addWidget(outside_);
     column->addWidget(message_);
     column->addWidget(middle_row, 1);
     column->addWidget(findings_);
@@ -204,6 +207,8 @@ void MainWindow::connectEdges() {
     connect(guide_, &Guide::left, this, [] { QSettings().setValue("guided", true); });
     connect(document_, &Document::changed, this, &MainWindow::refresh);
     connect(document_, &Document::said, this, &MainWindow::say);
+    connect(outside_, &OutsideNotice::said, this, &MainWindow::say);
+    connect(outside_, &OutsideNotice::saveElsewhereAsked, this, [this] { save(true); });
 }
 
 void MainWindow::askPacket() {
@@ -217,12 +222,12 @@ void MainWindow::savePacket(const QString& path) {
     const auto& model = document_->model();
     auto packet = report::packetOf(model.project, model.parts, model.evidence, QDate::currentDate().toString(Qt::ISODate).toStdString());
     for (const auto& name : report::photosOf(model.project))
-        if (auto bytes = store::readWhole(document_->photoPath(name).toStdString())) packet.photos[name] = std::move(*bytes);
+        if (auto bytes = store::readPhoto(document_->folder().toStdString(), name)) packet.photos[name] = std::move(*bytes);
     Result<void> written;
     if (path.endsWith(".pdf", Qt::CaseInsensitive)) {
         written = printPacket(packet, path);
     } else if (path.endsWith(".html", Qt::CaseInsensitive)) {
-        written = store::writeWhole(path.toStdString(), report::packetHtml(packet));
+        written = files::writeWhole(path.toStdString(), report::packetHtml(packet));
     } else {
         store::Document document;
         document.project = model.project;
@@ -234,7 +239,7 @@ void MainWindow::savePacket(const QString& path) {
         // The page for paper goes with the rest.
         QTemporaryDir beside;
         if (const auto pdf = (beside.path() + "/packet.pdf"); printPacket(packet, pdf))
-            if (auto bytes = store::readWhole(pdf.toStdString())) files.push_back({"packet.pdf", std::move(*bytes)});
+            if (auto bytes = files::readWhole(pdf.toStdString())) files.push_back({"packet.pdf", std::move(*bytes)});
         written = path.endsWith(".zip", Qt::CaseInsensitive) ? store::writeZip(files, path.toStdString())
                                                              : store::writeFolder(files, path.toStdString());
     }
@@ -277,7 +282,7 @@ void MainWindow::makeMenu() {
         const QString path = QFileDialog::getSaveFileName(this, tr("The schedule, for a calendar"), document_->folder() + "/schedule.ics",
                                                           tr("Calendar (*.ics)"));
         if (path.isEmpty()) return;
-        const auto written = store::writeWhole(path.toStdString(), calendar);
+        const auto written = files::writeWhole(path.toStdString(), calendar);
         say(written ? tr("The schedule is in %1.").arg(path) : words(written.error()));
     });
     action(tr("The packet, to hand on…"), QKeySequence("Ctrl+E"), [this] { askPacket(); });
@@ -352,6 +357,7 @@ void MainWindow::applyTheme() {
     pins_->applyTheme();
     pulse_->applyTheme();
     guide_->applyTheme();
+    outside_->applyTheme();
     layoutEdges();
     refresh();
 }
@@ -385,6 +391,7 @@ void MainWindow::refresh() {
     }
     setWindowTitle(text(model.project.brief.name) + (document_->dirty() ? " *" : "") + tr(" · Hinge Spark"));
     headline_->present(model, document_->dirty());
+    outside_->present();
     stages_->present(stage_, channels_->maximumWidth());
     channels_->present(model, stage_ < 0 ? QString() : channel_, narrow());
     if (stage_ >= 0) return refreshWorkplace();
@@ -624,7 +631,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
             save(false);
             if (document_->dirty()) return event->ignore();
         } else if (!document_->folder().isEmpty()) {
-            store::discardAutosave(document_->folder().toStdString());
+            document_->discardAutosave();
         }
     }
     event->accept();

@@ -19,6 +19,7 @@ class EmptyPage;
 class FactsPanel;
 class FindingsStrip;
 class Guide;
+class OutsideNotice;
 class HeadlineStrip;
 class LogPage;
 class Picture;
@@ -98,6 +99,7 @@ private:
     HeadlineStrip* headline_ = nullptr;
     StageBar* stages_ = nullptr;
     QPushButton* menu_ = nullptr;
+    OutsideNotice* outside_ = nullptr;
     Guide* guide_ = nullptr;
     QLabel* message_ = nullptr;
     ChannelEdge* channels_ = nullptr;

@@ -3,6 +3,7 @@
 #include <cmath>
 #include "match/rank.hpp"
 #include "quantity/text.hpp"
+#include "theme/text.hpp"
 
 namespace hinge::app {
 namespace {
@@ -15,10 +16,6 @@ const plan::PlanFinding* worstOf(const Model& model, Stage stage, const QString&
             (finding.channel.empty() || channel.isEmpty() || text(finding.channel) == channel))
             return &finding;
     return nullptr;
-}
-
-QString tr(const char* words) {
-    return QCoreApplication::translate("opening", words);
 }
 
 QString needHint(const project::Channel* channel) {

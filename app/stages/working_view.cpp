@@ -3,15 +3,12 @@
 #include "firmware/sketch.hpp"
 #include "firmware/target.hpp"
 #include "quantity/text.hpp"
+#include "theme/text.hpp"
 
 namespace hinge::app {
 namespace {
 
 using project::Stage;
-
-QString tr(const char* words) {
-    return QCoreApplication::translate("working", words);
-}
 
 Tone toneOf(Kind kind) {
     switch (kind) {

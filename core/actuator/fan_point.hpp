@@ -6,7 +6,7 @@ namespace hinge::actuator {
 /// A fan's curve against what the box, filter or duct asks.
 struct FanPoint {
     PressureCurve curve;                    ///< at full speed
-    Ratio speed_fraction = of<Ratio>(1.0);  ///< up to 1.5
+    Fraction speed_fraction = of<Fraction>(1.0);  ///< up to 1.5
     PressurePerFlowSquared system_k{};
 };
 struct FanPointResult {

@@ -28,12 +28,6 @@ void split(std::string_view line, char separator, std::vector<std::string_view>&
     }
 }
 
-std::string shown(std::string_view text) {
-    std::string clean;
-    for (const char c : text.substr(0, 40)) clean += (c >= ' ' && c <= '~') || static_cast<unsigned char>(c) >= 0x80 ? c : '?';
-    return clean;
-}
-
 // "time [ms]" or "Time (us)": the factor to seconds; nullopt for a unit that is none of time.
 std::optional<double> timeScale(std::string_view heading) {
     const auto open = heading.find_last_of("[(");

@@ -2,10 +2,18 @@
 // A text stream in large pieces, with its place for messages.
 #include <cstring>
 #include <istream>
+#include <string>
 #include <string_view>
 #include <vector>
 
 namespace hinge::capture {
+
+/// A foreign word as a message may show it: its first forty bytes, control characters as '?'.
+[[nodiscard]] inline std::string shown(std::string_view text) {
+    std::string clean;
+    for (const char c : text.substr(0, 40)) clean += (c >= ' ' && c <= '~') || static_cast<unsigned char>(c) >= 0x80 ? c : '?';
+    return clean;
+}
 
 /// Hands out whole tokens or lines without copying; a view holds until the next call.
 class TextSource {

@@ -51,12 +51,6 @@ int levelOf(char c) {
     return c == '0' ? 0 : c == '1' ? 1 : -1;
 }
 
-std::string shown(std::string_view text) {
-    std::string clean;
-    for (const char c : text.substr(0, 40)) clean += c >= ' ' && c <= '~' ? c : '?';
-    return clean;
-}
-
 class Reader {
 public:
     Reader(TextSource& text, const std::string& name, const Options& options)

@@ -2,12 +2,13 @@
 #include <csv.h>
 #include <algorithm>
 #include <array>
-#include <fstream>
 #include <functional>
 #include <map>
 #include <set>
 #include <sstream>
 #include <unordered_map>
+#include "files/folder.hpp"
+#include "quantity/letters.hpp"
 #include "quantity/text.hpp"
 #include "quantity/units.hpp"
 
@@ -476,7 +477,7 @@ Result<Loaded> fromLine(const std::string& kind, const std::string& line) {
     // "Stall current" and "stall-current" are the column stall_current.
     const auto plain = [](std::string_view text) {
         std::string key;
-        for (const char c : text) key += c == ' ' || c == '-' ? '_' : static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+        for (const char c : text) key += c == ' ' || c == '-' ? '_' : lowered(c);
         while (!key.empty() && key.back() == '_') key.pop_back();
         while (!key.empty() && key.front() == '_') key.erase(0, 1);
         return key;
@@ -507,7 +508,7 @@ Result<Loaded> fromLine(const std::string& kind, const std::string& line) {
     if (!cells.contains("id")) {
         std::string id;
         for (const char c : plain(cells["name"]))
-            if (std::isalnum(static_cast<unsigned char>(c)) || (c == '_' && !id.empty() && id.back() != '_')) id += c;
+            if (isLetterOrDigit(c) || (c == '_' && !id.empty() && id.back() != '_')) id += c;
         cells["id"] = id.empty() ? "part" : id;
     }
     std::string header, row;
@@ -554,12 +555,11 @@ Result<Loaded> load(const std::filesystem::path& folder) {
     std::set<std::string> ids;
     for (const auto& kind : kinds_) {
         const auto path = folder / (std::string{kind.name} + ".csv");
-        std::ifstream file(path, std::ios::binary);
-        if (!file) continue;
+        const auto text = files::readWhole(path);
+        if (!text && text.error().code == ErrorCode::NotFound) continue;
+        if (!text) return tl::unexpected(text.error());
         any = true;
-        std::ostringstream text;
-        text << file.rdbuf();
-        auto loaded = kind.read(text.str(), path.string());
+        auto loaded = kind.read(*text, path.string());
         if (!loaded) return tl::unexpected(loaded.error());
         // An id names one part, whatever its kind.
         const auto taken = [&](const std::string& id) {

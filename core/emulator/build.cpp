@@ -6,11 +6,11 @@
 #include <array>
 #include <cstdio>
 #include <cstdlib>
-#include <fstream>
 #include <mutex>
 #include <sstream>
 #include <vector>
 #include "emulator/run_program.hpp"
+#include "files/folder.hpp"
 
 namespace hinge::emulator {
 namespace {
@@ -18,10 +18,6 @@ namespace {
 namespace fs = std::filesystem;
 const fs::path core_folder = "/usr/share/arduino/hardware/arduino/avr/cores/arduino";
 const fs::path variant_folder = "/usr/share/arduino/hardware/arduino/avr/variants";
-
-Outcome run(const std::vector<std::string>& command) {
-    return runProgram(command);
-}
 
 std::vector<std::string> flagsFor(const board::Family& family) {
     return {"-mmcu=" + std::string{nameOf(family.mcu)},
@@ -41,7 +37,7 @@ std::string number(const fs::path& folder, const board::Family& family) {
     return (folder / fmt::format("core-{}-{:.0f}-10819", nameOf(family.mcu), family.clock)).string();
 }
 
-Result<fs::path> coreArchive(const board::Family& family, const fs::path& cache) {
+Result<fs::path> coreArchive(const board::Family& family, const fs::path& cache, const std::atomic<bool>* cancel) {
     const fs::path folder = number(cache, family);
     const fs::path archive = folder / "core.a";
     std::error_code error;
@@ -51,7 +47,8 @@ Result<fs::path> coreArchive(const board::Family& family, const fs::path& cache)
     // Two programs may build at once: the second waits for the first.
     const int lock = ::open((folder / "lock").c_str(), O_CREAT | O_RDWR | O_CLOEXEC, 0644);
     if (lock < 0) return fail(ErrorCode::NotWritable, folder.string(), "", "a cache folder that may be written");
-    ::flock(lock, LOCK_EX);
+    // A stop asked for meanwhile is heard too.
+    while (::flock(lock, LOCK_EX | LOCK_NB) != 0 && (cancel == nullptr || !cancel->load())) ::usleep(20'000);
     std::vector<std::string> pack{"avr-gcc-ar", "rcs", archive.string() + ".part"};
     std::string failed;
     if (!fs::exists(archive, error)) {
@@ -67,14 +64,17 @@ Result<fs::path> coreArchive(const board::Family& family, const fs::path& cache)
             if (c) command.push_back("-std=gnu11");
             if (assembler) command.insert(command.end(), {"-x", "assembler-with-cpp"});
             command.insert(command.end(), {"-w", "-c", entry.path().string(), "-o", object});
-            const auto outcome = run(command);
+            const auto outcome = runProgram(command, cancel);
+            if (outcome.cancelled) break;
             if (outcome.status != 0) failed = outcome.output;
             pack.push_back(object);
         }
-        if (failed.empty() && run(pack).status == 0) fs::rename(archive.string() + ".part", archive, error);
+        if (failed.empty() && (cancel == nullptr || !cancel->load()) && runProgram(pack).status == 0)
+            fs::rename(archive.string() + ".part", archive, error);
     }
     ::flock(lock, LOCK_UN);
     ::close(lock);
+    if (cancel != nullptr && cancel->load()) return fail(ErrorCode::Cancelled, "compiler", "", "");
     if (!fs::exists(archive, error))
         return fail(ErrorCode::NotFound, "arduino-core-avr", failed.substr(0, 200), "the AVR core as Debian packages it");
     return archive;
@@ -93,11 +93,11 @@ fs::path usualCache() {
     return fs::temp_directory_path() / "hinge-spark";
 }
 
-Result<Built> build(const firmware::Sketch& sketch, const board::Family& family, const fs::path& cache) {
+Result<Built> build(const firmware::Sketch& sketch, const board::Family& family, const fs::path& cache, const std::atomic<bool>* cancel) {
     if (!family.sketch)
         return fail(ErrorCode::NotFound, "board/form", std::string{family.name}, "an AVR board: only for those a compiler is at hand");
     if (!compilerFound()) return fail(ErrorCode::NotFound, "avr-gcc", "", "install the packages gcc-avr, avr-libc and arduino-core-avr");
-    const auto archive = coreArchive(family, cache);
+    const auto archive = coreArchive(family, cache, cancel);
     if (!archive) return tl::unexpected(archive.error());
     std::uint64_t hash = 1469598103934665603ull;
     for (const char c : sketch.text + std::string{family.name}) hash = (hash ^ static_cast<std::uint8_t>(c)) * 1099511628211ull;
@@ -106,11 +106,7 @@ Result<Built> build(const firmware::Sketch& sketch, const board::Family& family,
     fs::create_directories(folder, error);
     if (error) return fail(ErrorCode::NotWritable, folder.string(), error.message(), "a cache folder that may be written");
     const fs::path source = folder / (sketch.name + ".ino");
-    {
-        std::ofstream file(source);
-        file << sketch.text;
-        if (!file) return fail(ErrorCode::NotWritable, source.string(), "", "a cache folder that may be written");
-    }
+    if (const auto written = files::writeWhole(source, sketch.text); !written) return tl::unexpected(written.error());
     Built built;
     built.elf = folder / (sketch.name + ".elf");
     const std::string object = (folder / "sketch.o").string();
@@ -118,16 +114,19 @@ Result<Built> build(const firmware::Sketch& sketch, const board::Family& family,
     for (const auto& flag : flagsFor(family)) compile.push_back(flag);
     compile.insert(compile.end(), cpp_flags.begin(), cpp_flags.end());
     compile.insert(compile.end(), {"-Wall", "-x", "c++", "-c", source.string(), "-o", object});
-    auto outcome = run(compile);
+    auto outcome = runProgram(compile, cancel);
     built.log = outcome.output;
     if (outcome.status == 0) {
-        outcome = run({"avr-gcc", "-mmcu=" + std::string{nameOf(family.mcu)}, "-Os", "-Wl,--gc-sections", object, archive->string(), "-lm",
-                       "-o", built.elf.string()});
+        outcome = runProgram({"avr-gcc", "-mmcu=" + std::string{nameOf(family.mcu)}, "-Os", "-Wl,--gc-sections", object, archive->string(),
+                              "-lm", "-o", built.elf.string()},
+                             cancel);
         built.log += outcome.output;
     }
+    if (outcome.cancelled) return fail(ErrorCode::Cancelled, "compiler", "", "");
+    if (outcome.overdue) built.log += "\nthe compiler was ended: it took longer than two minutes";
     built.ok = outcome.status == 0;
     if (built.ok) {
-        const auto size = run({"avr-size", built.elf.string()});
+        const auto size = runProgram({"avr-size", built.elf.string()});
         std::istringstream lines(size.output);
         std::string header;
         std::getline(lines, header);

@@ -1,4 +1,5 @@
 #pragma once
+#include <atomic>
 #include <filesystem>
 #include <string>
 #include "board/family.hpp"
@@ -19,11 +20,14 @@ struct Built {
 [[nodiscard]] bool compilerFound();
 
 /// Compiles a sketch with avr-gcc against the Debian AVR core; the core is built once into the cache.
-/// @param cache  a folder that may be written
+/// @param cache   a folder that may be written
+/// @param cancel  set: the compiler is ended
 /// @error NotFound     compiler or core is missing; names the packages
 /// @error NotWritable  the cache cannot be written
+/// @error Cancelled    as asked
 /// A sketch that does not compile is no error: Built::ok is false and the log says why.
-[[nodiscard]] Result<Built> build(const firmware::Sketch& sketch, const board::Family& family, const std::filesystem::path& cache);
+[[nodiscard]] Result<Built> build(const firmware::Sketch& sketch, const board::Family& family, const std::filesystem::path& cache,
+                                  const std::atomic<bool>* cancel = nullptr);
 
 /// The usual cache folder of this user.
 [[nodiscard]] std::filesystem::path usualCache();

@@ -4,7 +4,9 @@
 #include <cstring>
 #include <mutex>
 #include "emulator/bus_clock.hpp"
+#include "emulator/image.hpp"
 #include "emulator/pin_bus.hpp"
+#include "files/folder.hpp"
 
 namespace hinge::emulator {
 
@@ -40,44 +42,34 @@ avr_cycle_count_t stopHere(avr_t*, avr_cycle_count_t, void*) {
 
 }  // namespace
 
-Result<std::unique_ptr<Chip>> Chip::load(const std::filesystem::path& elf, const std::string& mcu, std::uint32_t clock) {
+Result<std::unique_ptr<Chip>> Chip::load(const std::filesystem::path& file, const std::string& mcu, std::uint32_t clock) {
+    const auto bytes = files::readWhole(file, largest_image);
+    if (!bytes) return tl::unexpected(bytes.error());
+    return loadBytes(*bytes, file.string(), mcu, clock);
+}
+
+Result<std::unique_ptr<Chip>> Chip::loadBytes(std::string_view bytes, const std::string& name, const std::string& mcu,
+                                              std::uint32_t clock) {
     static std::once_flag once;
     std::call_once(once, [] { avr_global_logger_set(quietLogger); });
-    std::error_code missing;
-    if (!std::filesystem::is_regular_file(elf, missing)) return fail(ErrorCode::NotFound, elf.string(), "", "a compiled firmware file");
-    elf_firmware_t firmware{};
-    if (elf.extension() == ".hex") {
-        std::uint32_t size = 0, start = 0;
-        firmware.flash = read_ihex_file(elf.c_str(), &size, &start);
-        if (firmware.flash == nullptr || size == 0) return fail(ErrorCode::BadFormat, elf.string(), "", "an Intel HEX file");
-        firmware.flashsize = size;
-        firmware.flashbase = start;
-    } else if (elf_read_firmware(elf.c_str(), &firmware) != 0)
-        return fail(ErrorCode::NotFound, elf.string(), "", "a compiled firmware file");
-    const auto release = [&] {
-        std::free(firmware.flash);
-        std::free(firmware.eeprom);
-        for (std::uint32_t i = 0; i < firmware.symbolcount; ++i) std::free(firmware.symbol[i]);
-        std::free(firmware.symbol);
-    };
     std::unique_ptr<Chip> chip{new Chip};
     chip->clock_ = clock;
     chip->library_ = std::make_unique<Library>();
     avr_t* avr = avr_make_mcu_by_name(mcu.c_str());
-    if (avr == nullptr) {
-        release();
-        return fail(ErrorCode::NotFound, "mcu", mcu, "a chip that the emulator knows");
-    }
+    if (avr == nullptr) return fail(ErrorCode::NotFound, "mcu", mcu, "a chip that the emulator knows");
     avr_init(avr);
     chip->library_->avr = avr;
-    if (firmware.flashsize > avr->flashend + 1) {  // the library would abort
-        release();
-        return fail(ErrorCode::BadFormat, elf.string(), std::to_string(firmware.flashsize) + " bytes",
-                    "at most " + std::to_string(avr->flashend + 1));
-    }
+    auto image =
+        name.ends_with(".hex") ? readHex(bytes, name, avr->flashend + 1) : readElf(bytes, name, avr->flashend + 1, avr->e2end + 1u);
+    if (!image) return tl::unexpected(image.error());
+    elf_firmware_t firmware{};
+    firmware.flash = image->flash.data();
+    firmware.flashsize = static_cast<std::uint32_t>(image->flash.size());
+    firmware.flashbase = image->base;
+    firmware.eeprom = image->eeprom.empty() ? nullptr : image->eeprom.data();
+    firmware.eesize = static_cast<std::uint32_t>(image->eeprom.size());
     firmware.frequency = clock;
     avr_load_firmware(avr, &firmware);
-    release();
     avr->frequency = clock;
     avr->vcc = avr->avcc = avr->aref = 5000;
     avr->sleep = noSleep;

@@ -16,11 +16,15 @@ class PinBus;
 /// An AVR running a firmware file, with true timers and a paced serial port.
 class Chip {
 public:
+    /// @param file   its ending tells its kind: .hex, or ELF. In this process run only what this program has made: see Guest
     /// @param mcu    "atmega328p"
     /// @param clock  [Hz]
-    /// @error NotFound   the file cannot be read as firmware
-    /// @error BadFormat  it does not fit the chip
-    static Result<std::unique_ptr<Chip>> load(const std::filesystem::path& elf, const std::string& mcu, std::uint32_t clock);
+    /// @error NotFound               no such file
+    /// @error BadFormat, OutOfRange  it is no firmware, or does not fit the chip
+    static Result<std::unique_ptr<Chip>> load(const std::filesystem::path& file, const std::string& mcu, std::uint32_t clock);
+    /// The same from a file's bytes.
+    static Result<std::unique_ptr<Chip>> loadBytes(std::string_view bytes, const std::string& name, const std::string& mcu,
+                                                   std::uint32_t clock);
     ~Chip();
     Chip(const Chip&) = delete;
     Chip& operator=(const Chip&) = delete;

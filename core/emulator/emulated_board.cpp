@@ -7,8 +7,12 @@ Result<std::unique_ptr<EmulatedBoard>> EmulatedBoard::start(const std::filesyste
                                                             std::vector<plant::PumpFigures> plants) {
     auto chip = Chip::load(elf, nameOf(family.mcu), static_cast<std::uint32_t>(family.clock));
     if (!chip) return tl::unexpected(chip.error());
+    return with(std::move(*chip), std::move(wiring), std::move(plants));
+}
+
+std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, Wiring wiring, std::vector<plant::PumpFigures> plants) {
     std::unique_ptr<EmulatedBoard> board{new EmulatedBoard};
-    board->chip_ = std::move(*chip);
+    board->chip_ = std::move(chip);
     board->wiring_ = std::move(wiring);
     if (board->wiring_.clock) board->chip_->attachClock(*board->wiring_.clock);
     for (auto& figures : plants) board->plants_.emplace_back(std::move(figures));

@@ -31,6 +31,8 @@ public:
     /// @error as Chip::load
     static Result<std::unique_ptr<EmulatedBoard>> start(const std::filesystem::path& elf, const board::Family& family, Wiring wiring,
                                                         std::vector<plant::PumpFigures> plants);
+    /// The same with a chip that is loaded already.
+    static std::unique_ptr<EmulatedBoard> with(std::unique_ptr<Chip> chip, Wiring wiring, std::vector<plant::PumpFigures> plants);
     [[nodiscard]] std::string what() const override { return "emulated board, the emitted sketch"; }
     void advance(double seconds) override;
     void write(std::string_view bytes) override { chip_->send(bytes); }

@@ -27,11 +27,11 @@ Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan)
 }
 
 Result<std::unique_ptr<EmulatedBoard>> startGadget(const project::Project& project, const project::Parts& parts, const plan::Plan& plan,
-                                                   const std::filesystem::path& cache) {
+                                                   const std::filesystem::path& cache, const std::atomic<bool>* cancel) {
     const auto sketch = plan::sketchOf(project, plan);
     if (!sketch) return tl::unexpected(sketch.error());
     const auto& family = board::family(project.board.form);
-    const auto built = build(*sketch, family, cache);
+    const auto built = build(*sketch, family, cache, cancel);
     if (!built) return tl::unexpected(built.error());
     if (!built->ok) return fail(ErrorCode::NotFound, sketch->name, built->log.substr(0, 300), "a sketch that compiles");
     auto wiring = wiringOf(project, plan);

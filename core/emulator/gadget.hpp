@@ -8,8 +8,10 @@ namespace hinge::emulator {
 /// Emits, compiles and starts a project's sketch on the emulated board with its plants.
 /// @error Missing   the plan is not complete enough
 /// @error NotFound  compiler missing, or the sketch does not compile
+/// @error Cancelled as asked
 [[nodiscard]] Result<std::unique_ptr<EmulatedBoard>> startGadget(const project::Project& project, const project::Parts& parts,
-                                                                 const plan::Plan& plan, const std::filesystem::path& cache);
+                                                                 const plan::Plan& plan, const std::filesystem::path& cache,
+                                                                 const std::atomic<bool>* cancel = nullptr);
 /// Which pin carries which channel and input. @error Missing  one has no pin
 [[nodiscard]] Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan);
 

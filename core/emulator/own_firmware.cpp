@@ -1,11 +1,12 @@
 #include "emulator/own_firmware.hpp"
 #include <fmt/format.h>
-#include <fstream>
 #include <regex>
 #include <sstream>
 #include "emulator/build.hpp"
 #include "emulator/gadget.hpp"
-#include "emulator/pin_bus.hpp"
+#include "emulator/guest.hpp"
+#include "emulator/image.hpp"
+#include "files/folder.hpp"
 #include "plan/firmware_model.hpp"
 
 namespace hinge::emulator {
@@ -41,72 +42,41 @@ std::string marked(const std::string& source, bool sketch) {
 }  // namespace
 
 Result<OwnRun> runOwn(const fs::path& firmware, const project::Project& project, const project::Parts& parts, const plan::Plan& plan,
-                      const fs::path& cache, const std::function<void(EmulatedBoard&)>& play) {
+                      const fs::path& cache, const std::function<void(plant::Played&)>& play, const std::atomic<bool>* cancel) {
     const auto extension = firmware.extension().string();
     const bool source = extension == ".ino" || extension == ".cpp";
     if (!source && extension != ".hex" && extension != ".elf")
         return fail(ErrorCode::BadFormat, firmware.filename().string(), extension,
                     "a sketch (.ino, .cpp) or what is made of one (.hex, .elf)");
-    std::error_code error;
-    if (!fs::is_regular_file(firmware, error)) return fail(ErrorCode::NotFound, firmware.string(), "", "a file that is there");
     const auto& family = board::family(project.board.form);
     if (!family.sketch)
         return fail(ErrorCode::Missing, "board/form", std::string{family.name},
                     "a board with an ATmega328P or ATmega2560: only those are emulated");
+    auto bytes = files::readWhole(firmware, source ? largest_source : largest_image);
+    if (!bytes) return tl::unexpected(bytes.error());
     OwnRun out;
-    fs::path image = firmware;
     if (source) {
-        if (fs::file_size(firmware, error) > largest_source)
-            return fail(ErrorCode::OutOfRange, firmware.filename().string(), "", "a source of at most 2 MB");
-        std::ifstream in(firmware, std::ios::binary);
-        std::ostringstream text;
-        text << in.rdbuf();
-        const auto built = build({"own", marked(text.str(), extension == ".ino")}, family, cache);
+        const auto built = build({"own", marked(*bytes, extension == ".ino"), {}}, family, cache, cancel);
         if (!built) return tl::unexpected(built.error());
         out.log = built->log;
         if (!built->ok) return out;
         out.flash = built->flash;
         out.ram = built->ram;
-        image = built->elf;
+        bytes = files::readWhole(built->elf, largest_image);
+        if (!bytes) return tl::unexpected(bytes.error());
     }
     out.built = true;
     auto wiring = wiringOf(project, plan);
     if (!wiring) return tl::unexpected(wiring.error());
-    const auto pins = wiring->outputs;
     auto plants = plan::plantsOf(project, parts, plan);
     if (!plants) return tl::unexpected(plants.error());
-    auto board = EmulatedBoard::start(image, family, std::move(*wiring), std::move(*plants));
-    if (!board) return tl::unexpected(board.error());
-    auto& chip = (*board)->chip();
-    std::uint64_t last = 0, longest = 0, longest_at = 0, first = 0;
-    chip.on_mark = [&](std::uint64_t cycle) {
-        if (out.seen.loops++ == 0) first = cycle;
-        else if (cycle - last > longest) longest = cycle - last, longest_at = last;
-        last = cycle;
-    };
-    play(**board);
-    // A loop that never came back counts up to the end.
-    if (out.seen.loops > 0 && chip.cycle() - last > longest) longest = chip.cycle() - last, longest_at = last;
-    const double clock = chip.clock();
-    out.seen.edges = (*board)->edges();
-    out.seen.length = static_cast<double>(chip.cycle()) / clock;
-    out.seen.loop_known = source;
-    out.seen.longest_loop = static_cast<double>(longest) / clock;
-    out.seen.longest_at = static_cast<double>(longest_at) / clock;
-    out.seen.mean_loop = out.seen.loops > 1 ? static_cast<double>(last - first) / clock / static_cast<double>(out.seen.loops - 1) : 0.0;
-    out.seen.interrupt_share = static_cast<double>(chip.interruptCycles()) / static_cast<double>(chip.cycle());
-    out.seen.longest_interrupt = static_cast<double>(chip.longestInterrupt()) / clock;
-    out.seen.resets = chip.resets();
-    out.seen.ticks_due = chip.clockTicksDue();
-    out.seen.ticks_served = chip.clockTicksServed();
-    for (std::size_t o = 0; o < pins.size(); ++o) {
-        for (const auto& edge : out.seen.edges)
-            if (edge.output == static_cast<int>(o) && edge.level == 1 && edge.time < 0.1) {
-                out.seen.on_at_start.push_back(static_cast<int>(o));
-                break;
-            }
-        if (!chip.pins().isOutput(pins[o].port, pins[o].bit)) out.seen.never_output.push_back(static_cast<int>(o));
-    }
+    const std::string name = firmware.filename().string() + (source ? ".elf" : "");
+    auto guest = Guest::start({name, std::move(*bytes), project.board.form, std::move(*wiring), std::move(*plants), source});
+    if (!guest) return tl::unexpected(guest.error());
+    play(**guest);
+    auto seen = (*guest)->finish();
+    if (!seen) return tl::unexpected(seen.error());
+    out.seen = std::move(*seen);
     return out;
 }
 

@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include "emulator/run_program.hpp"
+#include "quantity/letters.hpp"
 
 namespace hinge::emulator {
 namespace {
@@ -24,7 +25,7 @@ std::string signatureIn(const std::string& log) {
     if (at == std::string::npos) return {};
     std::string found;
     for (std::size_t i = at + 14; i < log.size() && std::isxdigit(static_cast<unsigned char>(log[i])) && found.size() < 6; ++i)
-        found += static_cast<char>(std::tolower(static_cast<unsigned char>(log[i])));
+        found += lowered(log[i]);
     return found;
 }
 
@@ -94,7 +95,7 @@ Result<Uploaded> upload(const UploadOrder& order, const std::atomic<bool>* cance
     if (done.signature.empty()) return done;  // nobody answers: the log says why
     auto write = talk;
     write.insert(write.end(), {"-U", "flash:w:" + hex.string() + ":i"});
-    const auto written = runProgram(write, cancel);
+    const auto written = runProgram(write, cancel, {600.0});
     done.log += written.output;
     if (written.cancelled) return fail(ErrorCode::Cancelled, "upload", "", "upload again before use: the program may be only half there");
     done.ok = written.status == 0;

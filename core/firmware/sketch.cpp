@@ -8,6 +8,7 @@
 #include "firmware/other_chips.hpp"
 #include "firmware/sketch_template.hpp"
 #include "link/protocol.hpp"
+#include "quantity/letters.hpp"
 #include "quantity/text.hpp"
 #include "routine/compile.hpp"
 #include "timing/time_of_day.hpp"
@@ -18,7 +19,7 @@ namespace {
 namespace mustache = kainjow::mustache;
 
 std::string upper(std::string text) {
-    for (char& c : text) c = static_cast<char>(std::toupper(static_cast<unsigned char>(c)));
+    for (char& c : text) c = raised(c);
     return text;
 }
 
@@ -62,8 +63,15 @@ mustache::data item(std::initializer_list<std::pair<const char*, std::string>> f
 std::string parameterOf(const routine::Program& program, int index) {
     return "P_" + upper(program.parameters[static_cast<std::size_t>(index)].name);
 }
+// A channel and an input may have one name: the input's pin then says what it is.
+std::string pinOfInput(const routine::Program& program, std::size_t index) {
+    const std::string id = upper(routine::symbol(program.inputs[index].id));
+    for (const auto& output : program.outputs)
+        if (upper(routine::symbol(output.id)) == id) return "PIN_IN_" + id;
+    return "PIN_" + id;
+}
 std::string inputOf(const routine::Program& program, int index) {
-    return "IN_" + upper(routine::identifier(program.inputs[static_cast<std::size_t>(index)].id));
+    return "IN_" + upper(routine::symbol(program.inputs[static_cast<std::size_t>(index)].id));
 }
 
 // What a program asks of its sketch: only that is printed.
@@ -98,7 +106,7 @@ CueText cueBody(const routine::Program& program, const routine::ProgramCue& cue,
     for (std::size_t i = 0; i < cue.instructions.size(); ++i) {
         const auto& instruction = cue.instructions[i];
         const auto* output = instruction.output >= 0 ? &program.outputs[static_cast<std::size_t>(instruction.output)] : nullptr;
-        const std::string out = output != nullptr ? "OUT_" + upper(routine::identifier(output->id)) : "",
+        const std::string out = output != nullptr ? "OUT_" + upper(routine::symbol(output->id)) : "",
                           name = output != nullptr ? comment(output->name) : "";
         const std::string number = instruction.parameter >= 0 ? "parameter[" + parameterOf(program, instruction.parameter) + "]" : "";
         const std::string input = instruction.input >= 0 ? inputOf(program, instruction.input) : "";
@@ -188,7 +196,7 @@ std::string cString(const std::string& text) {
         if (c == '"' || c == '\\') out += '\\', out += c;
         else if (c == '?') out += "\\?";  // no trigraphs
         else if (u >= 32 && u < 127) out += c;
-        else if (u >= 0xC0 || u < 32) out += '_';  // one mark a character; continuation bytes vanish
+        else if (u >= 0xC0 || u < 32 || u == 127) out += '_';  // one mark a character; continuation bytes vanish
     }
     return out;
 }
@@ -197,8 +205,11 @@ std::string comment(const std::string& text) {
     std::string out;
     for (const char c : text) {
         const auto u = static_cast<unsigned char>(c);
-        if (u >= 32 && u < 127 && c != '\\') out += c;
-        else if (u >= 0xC0 || u < 32 || c == '\\') out += '_';
+        // No escaped end of line, not even as a trigraph; no end of a comment of the other kind.
+        const bool plain = u >= 32 && u < 127 && c != '\\' && !(c == '?' && out.ends_with('?')) && !(c == '/' && out.ends_with('*')) &&
+                           !(c == '*' && out.ends_with('/'));
+        if (plain) out += c;
+        else if (u < 0x80 || u >= 0xC0) out += '_';
     }
     return out;
 }
@@ -272,7 +283,7 @@ Result<Sketch> emit(const SketchModel& model) {
         return fail(ErrorCode::Missing, "pins", "", "a pin for every channel and input");
     mustache::data data{mustache::data::type::object};
     data.set("gadget_comment", comment(model.gadget));
-    data.set("gadget_string", cString(model.gadget).substr(0, 40));
+    data.set("gadget_string", cString(link::spoken(model.gadget)));
     data.set("plan", model.plan);
     data.set("board", comment(std::string{model.family.name}));
     data.set("baud", std::to_string(link::baud));
@@ -304,9 +315,9 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("parameters", parameters);
     std::size_t longest_name = 1, longest_string = 1;
     for (const auto& p : program.parameters) longest_name = std::max(longest_name, p.name.size());
-    for (const auto& input : program.inputs) longest_string = std::max(longest_string, cString(input.name).substr(0, 40).size());
-    for (const auto& output : program.outputs) longest_string = std::max(longest_string, cString(output.name).substr(0, 40).size());
-    for (const auto& cue : program.cues) longest_string = std::max(longest_string, cString(cue.name).substr(0, 40).size());
+    for (const auto& input : program.inputs) longest_string = std::max(longest_string, cString(link::spoken(input.name)).size());
+    for (const auto& output : program.outputs) longest_string = std::max(longest_string, cString(link::spoken(output.name)).size());
+    for (const auto& cue : program.cues) longest_string = std::max(longest_string, cString(link::spoken(cue.name)).size());
     data.set("name_room", std::to_string(longest_name + 1));
     data.set("string_room", std::to_string(longest_string + 1));
 
@@ -338,9 +349,10 @@ Result<Sketch> emit(const SketchModel& model) {
             if (target == Target::Avr) analogue_list += (analogue_list.empty() ? "" : ", ") + std::to_string(i);
             if (target == Target::Avr) channel_list += (channel_list.empty() ? "" : ", ") + std::to_string(channel);
         }
-        auto made = item({{"upper", upper(routine::identifier(input.id))},
+        auto made = item({{"upper", upper(routine::symbol(input.id))},
                           {"comment", comment(input.name)},
-                          {"string", cString(input.name).substr(0, 40)},
+                          {"string", cString(link::spoken(input.name))},
+                          {"pin_name", pinOfInput(program, i)},
                           {"pin", std::string{pin.name}},
                           {"number", std::to_string(pin.number)},
                           {"active", input.active_high ? "HIGH" : "LOW"},
@@ -387,8 +399,8 @@ Result<Sketch> emit(const SketchModel& model) {
                     "// Pulses of {0}, counted as they come and taken once a tick.\nvolatile int came{1} = 0;\nvoid pulse{1}() {{ "
                     "++came{1}; }}\n\n",
                     comment(input.name), i);
-                tach_setup += fmt::format("  attachInterrupt(digitalPinToInterrupt(PIN_{}), pulse{}, {});\n",
-                                          upper(routine::identifier(input.id)), i, input.active_high ? "RISING" : "FALLING");
+                tach_setup += fmt::format("  attachInterrupt(digitalPinToInterrupt({}), pulse{}, {});\n", pinOfInput(program, i), i,
+                                          input.active_high ? "RISING" : "FALLING");
                 break;
         }
         made.set("direct_read", direct);
@@ -443,6 +455,7 @@ Result<Sketch> emit(const SketchModel& model) {
     std::size_t times = 0;
     for (const auto& cue : program.cues) times += cue.times_of_day.size();
     data.set("times", times > 0);
+    data.set("correction", std::to_string(routine::largest_correction));
     data.set("time_count", std::to_string(times));
     data.set("eeprom", target == Target::Avr);
     data.set("watchdog", model.watchdog && target == Target::Avr);
@@ -523,9 +536,9 @@ Result<Sketch> emit(const SketchModel& model) {
             body = fmt::format(
                 "  if (level == 0) {{ TCCR{0}A &= ~_BV({1}); digitalWrite({2}, LOW); }}\n  else if (level >= {3}) {{ TCCR{0}A &= "
                 "~_BV({1}); digitalWrite({2}, HIGH); }}\n  else {{ {4} = {5}; TCCR{0}A |= _BV({1}); }}",
-                timer, com, "PIN_" + upper(routine::identifier(output.id)), output.top, ocr, value);
+                timer, com, "PIN_" + upper(routine::symbol(output.id)), output.top, ocr, value);
         } else {
-            body = fmt::format("  digitalWrite({}, level > 0 ? HIGH : LOW);", "PIN_" + upper(routine::identifier(output.id)));
+            body = fmt::format("  digitalWrite({}, level > 0 ? HIGH : LOW);", "PIN_" + upper(routine::symbol(output.id)));
         }
         bool fades_here = false, flickers_here = false;
         for (const auto& cue : program.cues)
@@ -550,9 +563,9 @@ Result<Sketch> emit(const SketchModel& model) {
         }
         const auto parameter = [&](int index) { return "P_" + upper(program.parameters[static_cast<std::size_t>(index)].name); };
         auto made =
-            item({{"upper", upper(routine::identifier(output.id))},
+            item({{"upper", upper(routine::symbol(output.id))},
                   {"comment", comment(output.name)},
-                  {"string", cString(output.name).substr(0, 40)},
+                  {"string", cString(link::spoken(output.name))},
                   {"pin", std::string{out.pin.name}},
                   {"number", std::to_string(out.pin.number)},
                   {"index", std::to_string(i)},
@@ -682,13 +695,13 @@ Result<Sketch> emit(const SketchModel& model) {
         std::string running, starting, triggers, lets_go, interval;
         for (const auto& guard : cue.guards) {
             const std::string term = std::string{guard.blocks_when ? "" : "!"} + "active[IN_" +
-                                     upper(routine::identifier(program.inputs[static_cast<std::size_t>(guard.input)].id)) + "]";
+                                     upper(routine::symbol(program.inputs[static_cast<std::size_t>(guard.input)].id)) + "]";
             if (guard.throughout) running += (running.empty() ? "" : " || ") + term;
             starting += (starting.empty() ? "" : " || ") + term;
         }
         for (const int input : cue.inputs)
             triggers += (triggers.empty() ? "" : " || ") +
-                        fmt::format("edge[IN_{}]", upper(routine::identifier(program.inputs[static_cast<std::size_t>(input)].id)));
+                        fmt::format("edge[IN_{}]", upper(routine::symbol(program.inputs[static_cast<std::size_t>(input)].id)));
         const auto alsoBy = [&](const std::string& term) { triggers += (triggers.empty() ? "" : " || ") + term; };
         for (const int input : cue.released) alsoBy("letGo[" + inputOf(program, input) + "]");
         if (cue.held_input >= 0)
@@ -725,7 +738,7 @@ Result<Sketch> emit(const SketchModel& model) {
         const auto text = cueBody(program, cue, i, has);
         cues.push_back(item({{"index", std::to_string(i)},
                              {"comment", comment(cue.name)},
-                             {"string", cString(cue.name).substr(0, 40)},
+                             {"string", cString(link::spoken(cue.name))},
                              {"function", "cue" + std::to_string(i)},
                              {"running", running.empty() ? "false" : running},
                              {"starting", starting.empty() ? "false" : starting},

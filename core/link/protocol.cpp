@@ -4,6 +4,20 @@
 #include "timing/time_of_day.hpp"
 
 namespace hinge::link {
+
+std::string spoken(const std::string& name) {
+    constexpr std::size_t longest = 40;
+    std::string said;
+    for (const char c : name) {
+        const auto u = static_cast<unsigned char>(c);
+        const bool continues = u >= 0x80 && u < 0xC0;  // of a character that has its mark already
+        if (said.empty() && c == ' ') continue;
+        if (!continues) said += u >= 32 && u < 127 ? c : '_';
+        if (said.size() == longest) break;
+    }
+    while (!said.empty() && said.back() == ' ') said.pop_back();
+    return said.empty() ? "_" : said;
+}
 namespace {
 
 void put(std::string& out, std::uint32_t value, int bytes) {

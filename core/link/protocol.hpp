@@ -125,4 +125,8 @@ using Command = std::variant<SayHello, AskList, SetParameter, SetClock, StartCue
 [[nodiscard]] Result<Command> parseCommand(std::string_view line);
 [[nodiscard]] Message parseLine(std::string_view line);
 
+/// A name as it is said on the line, by sketch and desk alike: printable ASCII, one mark for each other character, no blanks at its ends,
+/// at most 40 characters; "_" where nothing is left.
+[[nodiscard]] std::string spoken(const std::string& name);
+
 }  // namespace hinge::link

@@ -1,6 +1,8 @@
 #include "match/ask.hpp"
 #include <fmt/format.h>
+#include <algorithm>
 #include <cmath>
+#include <initializer_list>
 #include "demand/air_and_heat.hpp"
 #include "demand/lever_load.hpp"
 #include "demand/pull_torque.hpp"
@@ -31,6 +33,11 @@ bool need(Ask& ask, const std::optional<Q>& value, const char* field) {
     return value.has_value();
 }
 
+// Every answer is asked for, so that all that is missing is listed, not the first of it.
+bool all(std::initializer_list<bool> answers) {
+    return std::all_of(answers.begin(), answers.end(), [](bool answer) { return answer; });
+}
+
 // The pull of a scale at an arm, where it was measured.
 std::optional<double> measuredTorque(Ask& ask, const std::optional<Force>& pull, const std::optional<Length>& arm, double margin) {
     if (!pull) return std::nullopt;
@@ -53,7 +60,7 @@ void askArm(Ask& ask, const TurnDemand& d) {
         need(ask, d.mass, "mass");
         need(ask, d.arm, "arm");
     }
-    const bool moves = need(ask, d.angle, "angle") & need(ask, d.time, "time");
+    const bool moves = all({need(ask, d.angle, "angle"), need(ask, d.time, "time")});
     if (moves) moveTimes(ask, si(*d.angle), si(*d.time));
     if (!moves || (!measured && (!d.mass || !d.arm))) return;
     const double friction = d.friction ? si(*d.friction) : 0.0;
@@ -96,7 +103,7 @@ void askArm(Ask& ask, const TurnDemand& d) {
 void askDisc(Ask& ask, const TurnDemand& d) {
     const auto measured = measuredTorque(ask, d.pull, d.pull_arm, ask.margin);
     if (!measured && !d.pull) need(ask, d.friction, "friction");
-    const bool body = need(ask, d.mass, "mass") & need(ask, d.diameter, "diameter") & need(ask, d.time, "time");
+    const bool body = all({need(ask, d.mass, "mass"), need(ask, d.diameter, "diameter"), need(ask, d.time, "time")});
     if (!d.speed) need(ask, d.angle, "angle");
     if (!body || (!d.speed && !d.angle) || (!measured && !d.friction)) return;
     const double inertia = si(*d.mass) * si(*d.diameter) * si(*d.diameter) / 8.0, time = si(*d.time);
@@ -130,7 +137,7 @@ void askTurns(Ask& ask, const TurnDemand& d) {
     if (!need(ask, d.pull, "pull")) {
     }
     const auto measured = measuredTorque(ask, d.pull, d.pull_arm, ask.margin);
-    const bool moves = need(ask, d.turns, "turns") & need(ask, d.time, "time");
+    const bool moves = all({need(ask, d.turns, "turns"), need(ask, d.time, "time")});
     if (moves) {
         const auto worked = demand::crankTurns({*d.turns, *d.time});
         if (worked) {
@@ -148,8 +155,8 @@ void askTurns(Ask& ask, const TurnDemand& d) {
 }
 
 void askSteer(Ask& ask, const TurnDemand& d) {
-    const bool known = need(ask, d.wheel_load, "wheel_load") & need(ask, d.contact_width, "contact_width");
-    if (need(ask, d.angle, "angle") & need(ask, d.time, "time")) moveTimes(ask, si(*d.angle), si(*d.time));
+    const bool known = all({need(ask, d.wheel_load, "wheel_load"), need(ask, d.contact_width, "contact_width")});
+    if (all({need(ask, d.angle, "angle"), need(ask, d.time, "time")})) moveTimes(ask, si(*d.angle), si(*d.time));
     if (!known) return;
     const auto worked = demand::steerInPlace({*d.wheel_load, d.grip, *d.contact_width, d.kingpin_offset, of<Ratio>(ask.margin)});
     if (!worked) return;
@@ -184,7 +191,7 @@ std::optional<double> wayForce(Ask& ask, const MoveDemand& d, double acceleratio
         return force;
     }
     const bool rolling = d.way == MoveWay::Wheels;
-    if (!(need(ask, d.mass, "mass") & (rolling || need(ask, d.friction_coefficient, "friction_coefficient")))) return std::nullopt;
+    if (!all({need(ask, d.mass, "mass"), rolling || need(ask, d.friction_coefficient, "friction_coefficient")})) return std::nullopt;
     demand::LinearLoad in;
     in.mass = *d.mass;
     in.incline = d.incline;
@@ -203,7 +210,7 @@ void fill(Ask& ask, const MoveDemand& d) {
     ask.holds = d.holds;
     ask.x_kind = Kind::Length;
     ask.y_kind = Kind::Force;
-    const bool moves = need(ask, d.travel, "travel") & need(ask, d.time, "time");
+    const bool moves = all({need(ask, d.travel, "travel"), need(ask, d.time, "time")});
     const double time = moves ? si(*d.time) : 1.0, travel = moves ? si(*d.travel) : 0.0;
     const double acceleration = 4.0 * travel / (time * time), speed = 2.0 * travel / time;
     const auto force = wayForce(ask, d, acceleration, speed);
@@ -211,7 +218,7 @@ void fill(Ask& ask, const MoveDemand& d) {
     switch (d.way) {
         case MoveWay::Belt:
         case MoveWay::Rack:
-            if (need(ask, d.pulley_teeth, "pulley_teeth") & need(ask, d.belt_pitch, "belt_pitch"))
+            if (all({need(ask, d.pulley_teeth, "pulley_teeth"), need(ask, d.belt_pitch, "belt_pitch")}))
                 per_turn = si(*d.pulley_teeth) * si(*d.belt_pitch);
             break;
         case MoveWay::Rope:
@@ -279,7 +286,7 @@ void fill(Ask& ask, const PressDemand& d) {
     ask.holds = d.holds;
     ask.positional = d.way == PressWay::Horn;
     ask.both_ways = d.way == PressWay::Horn;
-    const bool known = need(ask, d.force, "force") & need(ask, d.stroke, "stroke");
+    const bool known = all({need(ask, d.force, "force"), need(ask, d.stroke, "stroke")});
     if (d.way == PressWay::Plunger) {
         ask.x_kind = Kind::Length;
         ask.y_kind = Kind::Force;
@@ -289,7 +296,7 @@ void fill(Ask& ask, const PressDemand& d) {
         ask.over_stroke = {{0.0, si(*d.force)}, {si(*d.stroke), si(*d.force)}};
         return;
     }
-    if (!(need(ask, d.horn, "horn") & need(ask, d.time, "time")) || !known) return;
+    if (!(all({need(ask, d.horn, "horn"), need(ask, d.time, "time")})) || !known) return;
     const double horn = si(*d.horn), stroke = si(*d.stroke), force = si(*d.force);
     if (stroke > 2.0 * horn) {
         ask.findings.push_back({"stroke-over-horn", Severity::Stop,
@@ -317,8 +324,8 @@ void fill(Ask& ask, const PressDemand& d) {
 }
 
 void fill(Ask& ask, const PumpDemand& d) {
-    const bool dose = need(ask, d.volume, "volume") & need(ask, d.run_time_limit, "run_time_limit");
-    const bool way = need(ask, d.lift, "lift") & need(ask, d.tube_length, "tube_length") & need(ask, d.tube_diameter, "tube_diameter");
+    const bool dose = all({need(ask, d.volume, "volume"), need(ask, d.run_time_limit, "run_time_limit")});
+    const bool way = all({need(ask, d.lift, "lift"), need(ask, d.tube_length, "tube_length"), need(ask, d.tube_diameter, "tube_diameter")});
     if (!dose) return;
     const double flow = si(*d.volume) / si(*d.run_time_limit);
     ask.flow = of<VolumeFlow>(flow);
@@ -340,18 +347,18 @@ void fill(Ask& ask, const BlowDemand& d) {
     bool known = false;
     switch (d.way) {
         case BlowWay::Box:
-            known = need(ask, d.heat, "heat") & need(ask, d.temperature_rise, "temperature_rise");
+            known = all({need(ask, d.heat, "heat"), need(ask, d.temperature_rise, "temperature_rise")});
             in.heat = d.heat;
             in.temperature_rise = d.temperature_rise;
             break;
         case BlowWay::Room:
-            known = need(ask, d.volume, "volume") & need(ask, d.changes_per_hour, "changes_per_hour");
+            known = all({need(ask, d.volume, "volume"), need(ask, d.changes_per_hour, "changes_per_hour")});
             in.volume = d.volume;
             in.changes_per_hour = d.changes_per_hour;
             break;
         case BlowWay::Hood:
         case BlowWay::Filter:
-            known = need(ask, d.area, "area") & need(ask, d.face_velocity, "face_velocity");
+            known = all({need(ask, d.area, "area"), need(ask, d.face_velocity, "face_velocity")});
             in.area = d.area;
             in.face_velocity = d.face_velocity;
             break;
@@ -370,8 +377,8 @@ void fill(Ask& ask, const SwitchDemand& d) {
 }
 
 void fill(Ask& ask, const HeatDemand& d) {
-    if (!(need(ask, d.mass, "mass") & need(ask, d.temperature_rise, "temperature_rise") & need(ask, d.warm_up_time, "warm_up_time") &
-          need(ask, d.loss_conductance, "loss_conductance")))
+    if (!(all({need(ask, d.mass, "mass"), need(ask, d.temperature_rise, "temperature_rise"), need(ask, d.warm_up_time, "warm_up_time"),
+               need(ask, d.loss_conductance, "loss_conductance")})))
         return;
     demand::HeatNeed in;
     in.mass = *d.mass;

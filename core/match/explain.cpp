@@ -24,9 +24,6 @@ using namespace project;
 using driver::DriverClass;
 using driver::DriverPart;
 
-bool known(double value) {
-    return !std::isnan(value);
-}
 template <class Q>
 std::optional<Q> maybe(double value) {
     return known(value) ? std::optional<Q>{of<Q>(value)} : std::nullopt;
@@ -142,7 +139,7 @@ struct Show {
         if (!c.ask.flow || !c.ask.pressure || !known(out.numbers.speed)) return;
         actuator::FanPoint in;
         in.curve = f.curve;
-        in.speed_fraction = of<Ratio>(out.numbers.speed);
+        in.speed_fraction = of<Fraction>(out.numbers.speed);
         in.system_k = of<PressurePerFlowSquared>(si(*c.ask.pressure) / (si(*c.ask.flow) * si(*c.ask.flow)));
         add(out, "where fan and duct meet", Stage::Match, actuator::fanPoint(in));
     }

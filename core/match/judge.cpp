@@ -18,10 +18,6 @@ template <class Q>
 double or_unknown(const std::optional<Q>& value) {
     return value ? si(*value) : unknown;
 }
-bool known(double value) {
-    return !std::isnan(value);
-}
-
 constexpr double hot = 1.5;           // on-resistance hot over cold, as the mosfet-switch working's default
 constexpr double usual_theta = 62.0;  // K/W, small package in still air
 constexpr double slack = 1 + 1e-9;

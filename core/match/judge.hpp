@@ -2,10 +2,16 @@
 // One part on one driver and one rail, in plain numbers: what it can do, what it draws, which rules
 // it touches. No text is made here, so that whole catalogues can be judged; explain.hpp says it.
 #include <array>
+#include <cmath>
 #include <limits>
 #include "match/ask.hpp"
 
 namespace hinge::match {
+
+/// Figures that nobody knows are not a number.
+[[nodiscard]] inline bool known(double value) {
+    return !std::isnan(value);
+}
 
 struct RailOption {
     std::string id;

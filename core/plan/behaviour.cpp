@@ -6,6 +6,7 @@
 #include <cmath>
 #include "plan/feed.hpp"
 #include "project/routine_edits.hpp"
+#include "quantity/letters.hpp"
 #include "quantity/text.hpp"
 
 namespace hinge::plan {
@@ -132,7 +133,7 @@ void judgeRoutine(const project::Project& project, Plan& plan) {
     }
     for (const auto& channel : project.channels) {
         std::string low;
-        for (const char c : channel.name) low += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+        for (const char c : channel.name) low += lowered(c);
         for (const auto* word : {"lock", "door", "latch", "hatch"})
             if (low.find(word) != std::string::npos) {
                 say("only-way-out", Severity::Note, channel.id,

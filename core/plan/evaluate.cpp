@@ -575,3 +575,11 @@ Plan evaluate(const project::Project& project, const project::Parts& parts, cons
 }
 
 }  // namespace hinge::plan
+
+template class std::vector<hinge::plan::Remedy>;
+template class std::vector<hinge::plan::ChannelPlan>;
+template class std::vector<hinge::plan::RailPlan>;
+template class std::vector<hinge::plan::PinUse>;
+template class std::vector<hinge::plan::PlanFinding>;
+template class std::vector<hinge::plan::ShownWorking>;
+template class std::vector<hinge::plan::Missing>;

@@ -188,3 +188,12 @@ struct Plan {
 [[nodiscard]] Verdict worst(const ChannelPlan& channel);
 
 }  // namespace hinge::plan
+
+// Compiled once, in evaluate.cpp: else every file that copies one would compile it anew.
+extern template class std::vector<hinge::plan::Remedy>;
+extern template class std::vector<hinge::plan::ChannelPlan>;
+extern template class std::vector<hinge::plan::RailPlan>;
+extern template class std::vector<hinge::plan::PinUse>;
+extern template class std::vector<hinge::plan::PlanFinding>;
+extern template class std::vector<hinge::plan::ShownWorking>;
+extern template class std::vector<hinge::plan::Missing>;

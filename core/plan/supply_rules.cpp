@@ -7,6 +7,7 @@
 #include "power/battery_discharge.hpp"
 #include "power/rectifier.hpp"
 #include "power/regulators.hpp"
+#include "quantity/letters.hpp"
 #include "quantity/text.hpp"
 
 namespace hinge::plan {
@@ -48,7 +49,7 @@ private:
     static std::string lead(const SupplyOption& option) {
         if (option.words.empty()) return "";
         std::string words = option.words + ": ";
-        words[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(words[0])));
+        words[0] = raised(words[0]);
         return words;
     }
 
@@ -357,7 +358,7 @@ private:
         const double uses = si(project_.journal.uses_per_week) / 7.0;
         double busy = 0.0;
         std::string profile;
-        double peak = idle, moving = 0.0;
+        double peak = idle;
         for (const auto& cue : cueProfiles(*plan_.program)) {
             if (cue.tail) continue;
             const auto& decided = plan_.program->cues[static_cast<std::size_t>(cue.cue)];
@@ -379,7 +380,6 @@ private:
                 if (time <= 0.0) continue;
                 profile += fmt::format("{:.9g}A@{:.9g}s,", amps, time);
                 busy += time;
-                moving += amps * time;
                 peak = std::max(peak, amps);
             }
         }

@@ -9,6 +9,7 @@ namespace hinge::plant {
 struct FirmwareSeen {
     std::vector<Edge> edges;  ///< as the pins stood
     double length = 0.0;      ///< s
+    bool cut = false;         ///< it switched its pins so often that it was watched no further
     bool loop_known = false;  ///< only of what was compiled here
     std::uint64_t loops = 0;
     double longest_loop = 0.0;                              ///< s between two calls of loop()

@@ -26,17 +26,14 @@ struct Observation {
     std::vector<Seen> machines;   ///< what stands on its bench
 };
 
-/// A gadget that answers on a link like the real one: the emulated board with the emitted sketch,
-/// or the interpreter of the routine.
-class StandIn {
+/// What a script of events needs of a gadget.
+class Played {
 public:
-    virtual ~StandIn() = default;
-    [[nodiscard]] virtual std::string what() const = 0;
+    virtual ~Played() = default;
     /// Runs on by that time [s].
     virtual void advance(double seconds) = 0;
-    /// Bytes from the desk to the board, and back.
+    /// Bytes from the desk to the board.
     virtual void write(std::string_view bytes) = 0;
-    [[nodiscard]] virtual std::string read() = 0;
     /// Sets an input's contact: true when its statement is true ("pressed", "tank empty").
     virtual void setInput(int index, bool active) = 0;
     /// Sets what an analogue input reads, 0 to 1023.
@@ -45,6 +42,15 @@ public:
     virtual void setRate(int index, double rate) = 0;
     /// Power goes and comes back at once.
     virtual void cutPower() = 0;
+};
+
+/// A gadget that answers on a link like the real one: the emulated board with the emitted sketch,
+/// or the interpreter of the routine.
+class StandIn : public Played {
+public:
+    [[nodiscard]] virtual std::string what() const = 0;
+    /// Bytes from the board to the desk, since the last call.
+    [[nodiscard]] virtual std::string read() = 0;
     [[nodiscard]] virtual Observation observe() const = 0;
     /// Machines beside it from now on: they move as its outputs say, and its inputs read them.
     virtual void fit(Bench bench) = 0;

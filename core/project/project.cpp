@@ -12,13 +12,6 @@ auto find(List& list, std::string_view id) -> decltype(&list.front()) {
     return found == list.end() ? nullptr : &*found;
 }
 
-template <class List>
-std::vector<std::string> idsOf(const List& list) {
-    std::vector<std::string> ids;
-    for (const auto& entry : list) ids.push_back(entry.id);
-    return ids;
-}
-
 }  // namespace
 
 const actuator::Part* findActuator(const Parts& parts, std::string_view id) {
@@ -172,3 +165,18 @@ Project moveChannel(Project project, std::string_view id, int to) {
 }
 
 }  // namespace hinge::project
+
+template class std::vector<hinge::project::Channel>;
+template class std::vector<hinge::project::Input>;
+template class std::vector<hinge::project::Spread>;
+template class std::vector<hinge::power::Source>;
+template class std::vector<hinge::power::Rail>;
+template class std::vector<hinge::journal::WireNote>;
+template class std::vector<hinge::journal::Check>;
+template class std::vector<hinge::journal::Entry>;
+template class std::vector<hinge::journal::WiringSnapshot>;
+template class std::vector<hinge::journal::Sample>;
+template class std::vector<hinge::journal::Stock>;
+template class std::vector<hinge::journal::Care>;
+template class std::vector<hinge::actuator::Part>;
+template class std::vector<hinge::driver::DriverPart>;

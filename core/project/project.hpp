@@ -223,6 +223,13 @@ struct Parts {
 
 /// An id made from a name that no entry of `taken` has yet.
 [[nodiscard]] std::string freshId(std::string_view name, const std::vector<std::string>& taken);
+/// The ids of a list, in its order.
+template <class List>
+[[nodiscard]] std::vector<std::string> idsOf(const List& list) {
+    std::vector<std::string> ids;
+    for (const auto& entry : list) ids.push_back(entry.id);
+    return ids;
+}
 /// A line for the journal with an id that no other has; it is not in it yet.
 /// @param stem     of its id
 /// @param channel  empty: the whole gadget
@@ -243,6 +250,22 @@ struct Parts {
 [[nodiscard]] Project moveChannel(Project project, std::string_view id, int to);
 
 }  // namespace hinge::project
+
+// Compiled once, in project.cpp: else every file that copies one would compile it anew.
+extern template class std::vector<hinge::project::Channel>;
+extern template class std::vector<hinge::project::Input>;
+extern template class std::vector<hinge::project::Spread>;
+extern template class std::vector<hinge::power::Source>;
+extern template class std::vector<hinge::power::Rail>;
+extern template class std::vector<hinge::journal::WireNote>;
+extern template class std::vector<hinge::journal::Check>;
+extern template class std::vector<hinge::journal::Entry>;
+extern template class std::vector<hinge::journal::WiringSnapshot>;
+extern template class std::vector<hinge::journal::Sample>;
+extern template class std::vector<hinge::journal::Stock>;
+extern template class std::vector<hinge::journal::Care>;
+extern template class std::vector<hinge::actuator::Part>;
+extern template class std::vector<hinge::driver::DriverPart>;
 
 #define HINGE_NAMES(type, ...)                        \
     template <>                                       \

@@ -6,12 +6,6 @@ namespace hinge::project {
 namespace {
 
 template <class List>
-std::vector<std::string> idsOf(const List& list) {
-    std::vector<std::string> ids;
-    for (const auto& entry : list) ids.push_back(entry.id);
-    return ids;
-}
-template <class List>
 auto* entryOf(List& list, std::string_view id) {
     const auto found = std::find_if(list.begin(), list.end(), [&](const auto& entry) { return entry.id == id; });
     return found != list.end() ? &*found : nullptr;

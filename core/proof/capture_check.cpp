@@ -3,14 +3,16 @@
 #include <algorithm>
 #include <cmath>
 #include "plan/firmware_model.hpp"
+#include "quantity/letters.hpp"
 #include "quantity/text.hpp"
+#include "routine/compile.hpp"
 
 namespace hinge::proof {
 namespace {
 
 bool sameWord(const std::string& a, const std::string& b) {
     return a.size() == b.size() &&
-           std::equal(a.begin(), a.end(), b.begin(), [](unsigned char x, unsigned char y) { return std::tolower(x) == std::tolower(y); });
+           std::equal(a.begin(), a.end(), b.begin(), [](char x, char y) { return lowered(x) == lowered(y); });
 }
 
 /// Gathers one line's checks.
@@ -62,7 +64,8 @@ capture::Capture captureOf(std::vector<plant::Edge> edges, const project::Projec
 
 const project::Channel* channelOfSignal(const project::Project& project, const std::string& signal) {
     for (const auto& channel : project.channels)
-        if (sameWord(channel.id, signal) || sameWord(channel.name, signal) || (!channel.pin.empty() && sameWord(channel.pin, signal)))
+        if (sameWord(channel.id, signal) || sameWord(routine::symbol(channel.id), signal) || sameWord(channel.name, signal) ||
+            (!channel.pin.empty() && sameWord(channel.pin, signal)))
             return &channel;
     return nullptr;
 }

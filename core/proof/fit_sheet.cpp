@@ -6,12 +6,11 @@
 #include "demand/mechanical_fit.hpp"
 #include "power/box_heat.hpp"
 #include "proof/cell_mark.hpp"
+#include "quantity/constants.hpp"
 #include "quantity/text.hpp"
 
 namespace hinge::proof {
 namespace {
-
-constexpr double degree = 3.14159265358979323846 / 180.0;
 
 class Sheet {
 public:
@@ -87,7 +86,7 @@ private:
             *motion.pulse_per_angle == 0.0)
             return;
         const double middle = 1.5e-3, rest = (middle - si(*motion.pulse_from)) / *motion.pulse_per_angle;
-        const double tooth = 360.0 / 25.0 * degree;
+        const double tooth = 360.0 / 25.0 * constants::degree;
         Verdict verdict = Verdict::Unknown;
         std::string why;
         if (channel.fit.horn_rest) {
@@ -109,12 +108,12 @@ private:
             line(channel.id, "travel left",
                  fmt::format("{} at one end, {} at the other", display(Kind::Angle, below), display(Kind::Angle, above)),
                  "drive it to both ends from Tune, horn on, nothing coupled",
-                 least < 0.0            ? Verdict::Breaks
-                 : least < 5.0 * degree ? Verdict::Tight
-                                        : Verdict::Holds,
-                 least < 0.0            ? "Its move goes past where it strains. Turn the horn, or move less."
-                 : least < 5.0 * degree ? "Less than 5° before it strains: a slipped tooth stalls it."
-                                        : "");
+                 least < 0.0                       ? Verdict::Breaks
+                 : least < 5.0 * constants::degree ? Verdict::Tight
+                                                   : Verdict::Holds,
+                 least < 0.0                       ? "Its move goes past where it strains. Turn the horn, or move less."
+                 : least < 5.0 * constants::degree ? "Less than 5° before it strains: a slipped tooth stalls it."
+                                                   : "");
         } else {
             line(channel.id, "travel left", "", "find where it strains at both ends, horn off: Tune, Calibrate", Verdict::Unknown);
         }

@@ -4,13 +4,12 @@
 #include <cmath>
 #include "project/facts.hpp"
 #include "proof/cell_mark.hpp"
+#include "quantity/constants.hpp"
 #include "quantity/text.hpp"
 #include "quantity/units.hpp"
 
 namespace hinge::proof {
 namespace {
-
-constexpr double degree = 3.14159265358979323846 / 180.0;
 
 Expected expect(std::string field, std::string what, std::string how, Kind kind, double value, double below, double above,
                 std::string reason) {
@@ -108,7 +107,7 @@ void judgeMoves(JudgedSample& judged, const journal::Sample& sample) {
             judged.repeat = *high - *low;
             judged.repeat_kind = places->kind;
             // Common practice, no published source: a servo that is worth building in finds a place again within a degree.
-            const double good = places->kind == Kind::Angle ? degree : 0.2e-3;
+            const double good = places->kind == Kind::Angle ? constants::degree : 0.2e-3;
             const Verdict verdict = *judged.repeat <= good         ? Verdict::Holds
                                     : *judged.repeat <= 2.0 * good ? Verdict::Tight
                                                                    : Verdict::Breaks;

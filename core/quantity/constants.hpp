@@ -5,6 +5,7 @@ inline namespace quantity {
 /// Fixed values of the calculation contract, in SI.
 namespace constants {
 inline constexpr double pi = 3.14159265358979323846;
+inline constexpr double degree = pi / 180.0;             // rad
 inline constexpr double gravity = 9.80665;               // m/s², CGPM 1901
 inline constexpr double water_density = 998.2;           // kg/m³ at 20 °C
 inline constexpr double water_viscosity = 1.002e-3;      // Pa·s at 20 °C

@@ -3,6 +3,7 @@
 #include <cctype>
 #include <optional>
 #include <string_view>
+#include "quantity/letters.hpp"
 
 namespace hinge {
 inline namespace quantity {
@@ -40,7 +41,7 @@ template <Named E>
 template <Named E>
 [[nodiscard]] std::optional<E> named(std::string_view id) {
     const auto same = [](char a, char b) {
-        return std::tolower(static_cast<unsigned char>(a)) == std::tolower(static_cast<unsigned char>(b));
+        return lowered(a) == lowered(b);
     };
     for (const auto& entry : Names<E>::all) {
         const std::string_view name = entry.id;

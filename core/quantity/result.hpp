@@ -16,7 +16,10 @@ enum class ErrorCode {
     BadFormat,    ///< a file or list that does not have the promised shape
     NewerFormat,  ///< a project file written by a later version
     NotFound,     ///< a file, tool or port is missing
+    NotPlain,     ///< a link, pipe, device or folder where a plain file is wanted
+    NotReadable,  ///< it is there, and cannot be read
     NotWritable,  ///< writing failed; what was there before is still whole
+    Failed,       ///< what was started broke down; value says how
     Cancelled,    ///< the caller asked to stop
 };
 

@@ -1,4 +1,5 @@
 #include "quantity/units.hpp"
+#include <locale.h>
 #include <udunits2.h>
 #include <array>
 #include <map>
@@ -122,8 +123,24 @@ struct Table {
     std::array<std::vector<std::string>, kindCount> names;
 };
 
+// The numbers of UDUNITS' files have a decimal point, whatever the desktop writes: while they are read, this thread reads numbers so.
+class PlainNumbers {
+public:
+    PlainNumbers() : plain_{::newlocale(LC_NUMERIC_MASK, "C", nullptr)}, before_{::uselocale(plain_)} {}
+    ~PlainNumbers() {
+        ::uselocale(before_);
+        ::freelocale(plain_);
+    }
+    PlainNumbers(const PlainNumbers&) = delete;
+    PlainNumbers& operator=(const PlainNumbers&) = delete;
+
+private:
+    locale_t plain_, before_;
+};
+
 // UDUNITS is not thread-safe: everything is read from it once, under the static's lock.
 Table readTable() {
+    const PlainNumbers plain;
     ut_set_error_message_handler(ut_ignore);
     ut_system* system = ut_read_xml(nullptr);
     if (system == nullptr) throw std::runtime_error("the UDUNITS-2 database is missing (package libudunits2-0)");
@@ -193,8 +210,11 @@ std::string sentence(const Error& error) {
         case ErrorCode::Conflict: text += "given more than once"; break;
         case ErrorCode::Unknown: text += "'" + error.value + "' is not known"; break;
         case ErrorCode::NotFound: text += "not found" + (error.value.empty() ? "" : " ('" + error.value + "')"); break;
+        case ErrorCode::NotPlain: text = error.field + " is " + error.value; break;
+        case ErrorCode::NotReadable: text += "could not be read" + (error.value.empty() ? "" : " (" + error.value + ")"); break;
         case ErrorCode::NotWritable: text += "could not be written" + (error.value.empty() ? "" : " (" + error.value + ")"); break;
         case ErrorCode::NewerFormat: text += "format " + error.value + " is newer than this program"; break;
+        case ErrorCode::Failed: text += error.value; break;
         case ErrorCode::Cancelled: text += "cancelled"; break;
         default: text += "'" + error.value + "' is not accepted"; break;
     }

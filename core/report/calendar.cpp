@@ -9,7 +9,7 @@ namespace hinge::report {
 namespace {
 
 // Commas, semicolons, backslashes and line breaks have a meaning of their own.
-std::string escaped(const std::string& text) {
+std::string calendarText(const std::string& text) {
     std::string out;
     for (const char c : text) {
         if (c == ',' || c == ';' || c == '\\') out += '\\';
@@ -56,8 +56,8 @@ std::string calendarOf(const project::Project& project, const timing::Date& from
         add(calendar, "DTSTAMP:" + stamp);
         add(calendar, "DTSTART" + start);
         add(calendar, "RRULE:" + rule);
-        add(calendar, "SUMMARY:" + escaped(summary));
-        if (!text.empty()) add(calendar, "DESCRIPTION:" + escaped(text));
+        add(calendar, "SUMMARY:" + calendarText(summary));
+        if (!text.empty()) add(calendar, "DESCRIPTION:" + calendarText(text));
         add(calendar, "END:VEVENT");
     };
     for (const auto& cue : project.routine.cues) {

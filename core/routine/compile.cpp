@@ -2,6 +2,8 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
+#include <set>
+#include "quantity/letters.hpp"
 #include "quantity/text.hpp"
 #include "timing/calendar.hpp"
 #include "timing/time_of_day.hpp"
@@ -23,8 +25,21 @@ Result<int> indexOf(const List& list, const std::string& id, const std::string& 
 }
 
 int addParameter(Program& program, Parameter parameter) {
+    const auto taken = [&](const std::string& name) {
+        return std::any_of(program.parameters.begin(), program.parameters.end(), [&](const Parameter& each) { return each.name == name; });
+    };
+    // "a" with "b_c" and "a_b" with "c" come to the same.
+    const std::string base = parameter.name;
+    for (int n = 2; taken(parameter.name); ++n) parameter.name = base + "_" + std::to_string(n);
     program.parameters.push_back(std::move(parameter));
     return static_cast<int>(program.parameters.size()) - 1;
+}
+
+// Eight hexadecimal digits that tell one text from another (FNV-1a).
+std::string markOf(const std::string& text) {
+    std::uint32_t hash = 2166136261u;
+    for (const char c : text) hash = (hash ^ static_cast<std::uint8_t>(c)) * 16777619u;
+    return fmt::format("{:08x}", hash);
 }
 
 // A word that can be typed in one line and told from the others.
@@ -42,7 +57,7 @@ std::optional<Error> addInputs(Program& program, const std::vector<InputNumbers>
         made.upper = reading(input.upper);
         made.lower = std::min(reading(input.lower), reading(input.upper));
         made.source = input.source;
-        const std::string id = identifier(input.id);
+        const std::string id = symbol(input.id);
         switch (input.source) {
             case InputSource::Pin:
             case InputSource::Tach: break;
@@ -106,7 +121,7 @@ std::optional<Error> addLoops(Program& program, const Routine& routine, const st
                          "what has a transistor behind it: contacts are only on or off; keep a level between two bounds instead"};
         if (std::any_of(program.loops.begin(), program.loops.end(), [&](const ProgramLoop& other) { return other.output == *output; }))
             return Error{ErrorCode::Conflict, field + "/channel", made.name, "one loop for a channel"};
-        const std::string id = identifier(loop.id);
+        const std::string id = symbol(loop.id);
         const auto gain = [&](const char* which, const Ratio& value) {
             return addParameter(
                 program, {id + "_" + which, "256ths", made.name + ": " + which + " gain for each count",
@@ -209,17 +224,44 @@ std::optional<Error> addInterlocks(Program& program, const Routine& routine, con
 }  // namespace
 
 std::string identifier(const std::string& text) {
+    constexpr std::size_t longest = 48;
     std::string name;
     for (const char c : text) {
         const auto u = static_cast<unsigned char>(c);
-        if (u < 128 && std::isalnum(u)) name += static_cast<char>(std::tolower(u));
+        if (u < 128 && isLetterOrDigit(c)) name += lowered(c);
         else if (!name.empty() && name.back() != '_') name += '_';
     }
     while (!name.empty() && name.back() == '_') name.pop_back();
     if (name.empty()) name = "unnamed";
     if (std::isdigit(static_cast<unsigned char>(name.front()))) name.insert(0, "n");
-    return name;
+    return name.size() > longest ? name.substr(0, longest - 9) + "_" + markOf(text) : name;
 }
+
+std::string symbol(const std::string& id) {
+    const std::string name = identifier(id);
+    // What the sketch API's own headers call PIN_A0, PIN_SPI_SS and the like.
+    const bool theirs = (name.front() == 'a' && name.size() > 1 && name.find_first_not_of("0123456789", 1) == std::string::npos) ||
+                        name.starts_with("spi_") || name.starts_with("wire_") || name.starts_with("serial");
+    return name == id && !theirs ? name : name + "_" + markOf(id);
+}
+
+namespace {
+
+// Two marks may come out alike by chance, or by ill will: then the sketch would not compile.
+std::optional<Error> apart(const Program& program) {
+    const auto twice = [](const auto& list, const char* field) -> std::optional<Error> {
+        std::set<std::string> seen;
+        for (const auto& each : list)
+            if (!seen.insert(symbol(each.id)).second)
+                return Error{ErrorCode::Conflict, std::string{field} + "/" + each.id, each.id,
+                             "another id: in the sketch it comes to the same as one before it"};
+        return std::nullopt;
+    };
+    if (auto error = twice(program.outputs, "channels")) return error;
+    return twice(program.inputs, "inputs");
+}
+
+}  // namespace
 
 Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers>& channels, const std::vector<InputNumbers>& inputs) {
     Program program;
@@ -232,7 +274,7 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
         output.top = channel.top;
         output.rest = channel.rest;
         output.remembered = channel.remembered && !channel.places;
-        const std::string id = identifier(channel.id);
+        const std::string id = symbol(channel.id);
         if (channel.rest == Rest::Start && !channel.places)
             return fail(ErrorCode::Conflict, "channels/" + channel.id + "/safe", "start", channel.name + " is switched: off or on");
         if (channel.rest == Rest::On && channel.places)
@@ -281,7 +323,7 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                 if (cue.on_release) return fail(ErrorCode::Conflict, where + "/held", "", "either held for a time, or let go");
                 compiled.held_input = *input;
                 compiled.held_parameter =
-                    addParameter(program, {identifier(cue.id) + "_held", "ms",
+                    addParameter(program, {symbol(cue.id) + "_held", "ms",
                                            cue.name + ": after " + inputs[static_cast<std::size_t>(*input)].name + " has been true for",
                                            std::max<std::int32_t>(1, toTicks(*cue.held)), 1, 3600000, "Routine"});
             } else if (cue.on_release) {
@@ -293,7 +335,7 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
         if (cue.every) {
             if (toTicks(*cue.every) < 10) return fail(ErrorCode::OutOfRange, where + "/every", displayPlain(*cue.every), "10 ms or more");
             compiled.every_parameter = addParameter(
-                program, {identifier(cue.id) + "_every", "ms", cue.name + ": starts every", toTicks(*cue.every), 10, 86400000, "Routine"});
+                program, {symbol(cue.id) + "_every", "ms", cue.name + ": starts every", toTicks(*cue.every), 10, 86400000, "Routine"});
         }
         compiled.at_power_up = cue.at_power_up;
         if (!cue.after.empty()) {
@@ -322,7 +364,7 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
         for (const auto& move : cue.moves) {
             const std::string field = where + "/moves/" + move.id;
             if (move.action == Action::Wait) {
-                const int parameter = addParameter(program, {identifier(cue.id + "_" + move.id), "ms", cue.name + ": wait",
+                const int parameter = addParameter(program, {symbol(cue.id + "_" + move.id), "ms", cue.name + ": wait",
                                                              toTicks(move.time.value_or(Duration{})), 0, 86400000, "Routine"});
                 compiled.instructions.push_back({Operation::Wait, -1, parameter});
                 continue;
@@ -350,7 +392,7 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                     return fail(ErrorCode::Conflict, field, "again",
                                 "something that takes time before it goes round: a wait, a run or a move");
                 const int times =
-                    addParameter(program, {identifier(cue.id + "_" + move.id), "times", cue.name + ": goes round, 0 for ever",
+                    addParameter(program, {symbol(cue.id + "_" + move.id), "times", cue.name + ": goes round, 0 for ever",
                                            static_cast<std::int32_t>(std::clamp(si(move.times), 0.0, 30000.0)), 0, 30000, "Routine"});
                 compiled.instructions.push_back({Operation::Again, -1, times});
                 continue;
@@ -366,7 +408,7 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
             }
             if (move.action == Action::Until) {
                 const int within =
-                    addParameter(program, {identifier(cue.id + "_" + move.id), "ms",
+                    addParameter(program, {symbol(cue.id + "_" + move.id), "ms",
                                            cue.name + ": waits for " + inputs[static_cast<std::size_t>(watched)].name + " at most",
                                            toTicks(*move.time), 1, 86400000, "Routine"});
                 compiled.instructions.push_back({Operation::Until, -1, within, -1, watched, !move.released});
@@ -381,8 +423,8 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                 const std::int32_t ticks = toTicks(*move.time);
                 if (ticks > longest_move) return fail(ErrorCode::OutOfRange, field + "/time", "", "at most a day");
                 const int within = addParameter(
-                    program, {identifier(cue.id + "_" + move.id), "ms", cue.name + ": " + mover.name + " looks for its start at most",
-                              ticks, 1, longest_move, "Routine"});
+                    program, {symbol(cue.id + "_" + move.id), "ms", cue.name + ": " + mover.name + " looks for its start at most", ticks, 1,
+                              longest_move, "Routine"});
                 compiled.instructions.push_back({Operation::Home, *channel, within, -1, watched});
                 continue;
             }
@@ -408,7 +450,7 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                 const std::int32_t ticks = toTicks(move.time.value_or(places.move_time));
                 if (ticks < 1 || ticks > longest_move)
                     return fail(ErrorCode::OutOfRange, field + "/time", "", "more than 0 and at most a day");
-                const std::string id = identifier(cue.id + "_" + move.id);
+                const std::string id = symbol(cue.id + "_" + move.id);
                 const int time =
                     addParameter(program, {id, "ms", cue.name + ": " + mover.name + " moves for", ticks, 1, longest_move, "Routine"});
                 const int target = addParameter(program, {id + "_to", places.kind == OutputKind::Servo ? "half-us" : "steps",
@@ -423,7 +465,7 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                             "what has a transistor behind it: " + mover.name + " is only switched on and off, and contacts would wear out");
             if (move.action == Action::Sweep) {
                 const auto& places = *mover.places;
-                const std::string id = identifier(cue.id + "_" + move.id);
+                const std::string id = symbol(cue.id + "_" + move.id);
                 const std::int32_t half = toTicks(of<Duration>(si(move.time.value_or(of<Duration>(si(places.move_time) * 2.0))) / 2.0));
                 if (half < 1) return fail(ErrorCode::OutOfRange, field + "/time", "", "a period of more than nothing");
                 const double whole = std::abs(places.furthest - places.start);
@@ -452,7 +494,7 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                 compiled.instructions.push_back({Operation::Again, -1, times, -1, -1, true, false, first});
                 continue;
             }
-            const std::string id = identifier(cue.id + "_" + move.id);
+            const std::string id = symbol(cue.id + "_" + move.id);
             if (move.action == Action::Fade) {
                 if (!move.level) return fail(ErrorCode::Missing, field + "/level", "", "how much of full power it fades to");
                 const int time = addParameter(
@@ -488,7 +530,7 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
             const auto& numbers = channels[static_cast<std::size_t>(*channel)];
             int parameter = -1;
             if (move.time) {
-                parameter = addParameter(program, {identifier(cue.id + "_" + move.id), "ms", cue.name + ": " + numbers.name + " runs",
+                parameter = addParameter(program, {symbol(cue.id + "_" + move.id), "ms", cue.name + ": " + numbers.name + " runs",
                                                    toTicks(*move.time), 0, 86400000, "Routine"});
             } else {
                 if (!numbers.dose_time)
@@ -498,8 +540,8 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                 auto& shared = run_parameter[static_cast<std::size_t>(*channel)];
                 const Duration run = of<Duration>(std::max(0.0, si(*numbers.dose_time) - si(numbers.off_delay)));
                 if (shared < 0)
-                    shared = addParameter(program, {identifier(numbers.id) + "_run", "ms", numbers.name + ": on for one dose", toTicks(run),
-                                                    0, std::max(toTicks(run), toTicks(numbers.longest)), "dose"});
+                    shared = addParameter(program, {symbol(numbers.id) + "_run", "ms", numbers.name + ": on for one dose", toTicks(run), 0,
+                                                    std::max(toTicks(run), toTicks(numbers.longest)), "dose"});
                 parameter = shared;
             }
             compiled.instructions.push_back({Operation::Wait, -1, parameter});
@@ -555,7 +597,16 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
         program.inputs[i].sets_most = std::min<std::int32_t>(
             set->most, std::max<std::int32_t>(set->least + 1, set->value > set->most / 2 ? set->most : 2 * set->value));
     }
+    if (auto error = apart(program)) return tl::unexpected(*error);
     return program;
 }
 
 }  // namespace hinge::routine
+
+template class std::vector<hinge::routine::Guard>;
+template class std::vector<hinge::routine::Move>;
+template class std::vector<hinge::routine::Term>;
+template class std::vector<hinge::routine::Cue>;
+template class std::vector<hinge::routine::Interlock>;
+template class std::vector<hinge::routine::Follower>;
+template class std::vector<hinge::routine::Loop>;

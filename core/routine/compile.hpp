@@ -54,7 +54,10 @@ struct InputNumbers {
 [[nodiscard]] Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers>& channels,
                                       const std::vector<InputNumbers>& inputs);
 
-/// An identifier for sketches and the link: letters, digits, underscore; never empty.
+/// A word made from a text: lower-case letters, digits, underscore; never empty, at most 48 characters.
 [[nodiscard]] std::string identifier(const std::string& text);
+/// The identifier of a channel, input, cue or loop in the sketch and on the link: its id where that is a plain word, as all ids made here
+/// are; else its identifier and a mark of its own, so that "gate-A", "gate_a" and "Gate_A" stay three.
+[[nodiscard]] std::string symbol(const std::string& id);
 
 }  // namespace hinge::routine

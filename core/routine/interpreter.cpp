@@ -519,6 +519,10 @@ void tick(const Program& program, State& state, const Happening& happening, bool
             setDate(state, next.year, next.month, next.day);
         }
     }
+    std::int32_t passed =
+        state.clock_set && state.clock_before >= 0 ? (state.clock - state.clock_before + ticks_per_day) % ticks_per_day : 1;
+    if (passed < 1 || passed > largest_correction) passed = 1;
+    state.clock_before = state.clock_set ? state.clock : -1;
     bool stop = happening.stop;
     if (happening.link) state.link_age = 0;
     else if (state.link_age >= 0 && state.link_age < ticks_per_day) ++state.link_age;
@@ -540,9 +544,9 @@ void tick(const Program& program, State& state, const Happening& happening, bool
         for (const auto time : cue.times_of_day) {
             auto& rest_of_it = state.hush[hush++];
             if (rest_of_it > 0) --rest_of_it;
-            // One that the clock has just been set past comes late, where that is wanted.
+            // One that was passed since the last tick comes; one that the clock has just been set past comes late, where that is wanted.
             const std::int32_t since = (state.clock - time + ticks_per_day) % ticks_per_day;
-            if (!state.clock_set || rest_of_it > 0 || (since != 0 && !(state.clock_jumped && since <= cue.late))) continue;
+            if (!state.clock_set || rest_of_it > 0 || (since >= passed && !(state.clock_jumped && since <= cue.late))) continue;
             due[c] = 1;
             rest_of_it = once_apart;
         }
@@ -685,3 +689,14 @@ void tick(const Program& program, State& state, const Happening& happening, bool
 }
 
 }  // namespace hinge::routine
+
+template class std::vector<hinge::routine::ProgramGuard>;
+template class std::vector<hinge::routine::Instruction>;
+template class std::vector<hinge::routine::ProgramTerm>;
+template class std::vector<hinge::routine::Parameter>;
+template class std::vector<hinge::routine::ProgramInput>;
+template class std::vector<hinge::routine::ProgramOutput>;
+template class std::vector<hinge::routine::ProgramCue>;
+template class std::vector<hinge::routine::ProgramInterlock>;
+template class std::vector<hinge::routine::ProgramFollower>;
+template class std::vector<hinge::routine::ProgramLoop>;

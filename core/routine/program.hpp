@@ -123,6 +123,8 @@ struct ProgramCue {
 
 /// A time of day does not come twice within these ticks: a clock put back an hour starts nothing again.
 inline constexpr std::int32_t once_apart = 7'200'000;
+/// A clock that is put on by no more than these ticks is corrected: what lies between comes still. Beyond, it is set anew.
+inline constexpr std::int32_t largest_correction = 300'000;
 
 struct ProgramTerm {
     int output = 0;
@@ -240,7 +242,8 @@ struct State {
     bool awoken = false;                                        ///< the cues of power-up have been started
     bool stopped = false;                                       ///< followers rest after a stop, until a cue starts
     bool clock_set = false;
-    std::int32_t clock = 0;  ///< ticks after midnight
+    std::int32_t clock = 0;          ///< ticks after midnight
+    std::int32_t clock_before = -1;  ///< the same at the last tick, -1: it was not set
     friend bool operator==(const State&, const State&) = default;
 };
 
@@ -307,3 +310,15 @@ inline constexpr std::int32_t fine_parts = 256;
 [[nodiscard]] std::int32_t rampLevel(std::int32_t permille, std::int32_t top, std::int32_t on_for, std::int32_t ramp);
 
 }  // namespace hinge::routine
+
+// Compiled once, in interpreter.cpp: else every file that copies one would compile it anew.
+extern template class std::vector<hinge::routine::ProgramGuard>;
+extern template class std::vector<hinge::routine::Instruction>;
+extern template class std::vector<hinge::routine::ProgramTerm>;
+extern template class std::vector<hinge::routine::Parameter>;
+extern template class std::vector<hinge::routine::ProgramInput>;
+extern template class std::vector<hinge::routine::ProgramOutput>;
+extern template class std::vector<hinge::routine::ProgramCue>;
+extern template class std::vector<hinge::routine::ProgramInterlock>;
+extern template class std::vector<hinge::routine::ProgramFollower>;
+extern template class std::vector<hinge::routine::ProgramLoop>;

@@ -543,3 +543,6 @@ Bounds boundsOf(const Program& program) {
 }
 
 }  // namespace hinge::routine
+
+template class std::vector<hinge::routine::StoryEvent>;
+template class std::vector<hinge::routine::InterlockProof>;

@@ -65,3 +65,7 @@ struct Bounds {
 [[nodiscard]] Bounds boundsOf(const Program& program);
 
 }  // namespace hinge::routine
+
+// Compiled once, in prove.cpp: else every file that copies one would compile it anew.
+extern template class std::vector<hinge::routine::StoryEvent>;
+extern template class std::vector<hinge::routine::InterlockProof>;

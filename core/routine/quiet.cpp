@@ -124,6 +124,7 @@ void skip(const Program& program, State& state, std::int32_t ticks) {
     for (std::size_t i = 0; i < program.inputs.size(); ++i)
         if (program.inputs[i].source == InputSource::Pin && state.steady[i] < program.inputs[i].debounce) state.steady[i] += ticks;
     if (state.clock_set) state.clock = static_cast<std::int32_t>((static_cast<std::int64_t>(state.clock) + ticks) % ticks_per_day);
+    if (state.clock_set) state.clock_before = state.clock;
     for (std::size_t c = 0; c < program.cues.size(); ++c) {
         if (state.place[c] >= 0) state.wait[c] -= ticks;
         if (program.cues[c].every_parameter >= 0) state.since[c] += ticks;

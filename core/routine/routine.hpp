@@ -134,6 +134,15 @@ struct Routine {
 
 }  // namespace hinge::routine
 
+// Compiled once, in compile.cpp: else every file that copies one would compile it anew.
+extern template class std::vector<hinge::routine::Guard>;
+extern template class std::vector<hinge::routine::Move>;
+extern template class std::vector<hinge::routine::Term>;
+extern template class std::vector<hinge::routine::Cue>;
+extern template class std::vector<hinge::routine::Interlock>;
+extern template class std::vector<hinge::routine::Follower>;
+extern template class std::vector<hinge::routine::Loop>;
+
 template <>
 struct hinge::Names<hinge::routine::Action> {
     using A = hinge::routine::Action;

@@ -4,7 +4,7 @@
 
 namespace hinge::simulation {
 
-std::optional<Error> happen(plant::StandIn& one, const routine::Program& program, const Event& event) {
+std::optional<Error> happen(plant::Played& one, const routine::Program& program, const Event& event) {
     const auto placeOf = [](const auto& list, const std::string& id) {
         return std::find_if(list.begin(), list.end(), [&](const auto& each) { return each.id == id; }) - list.begin();
     };
@@ -46,7 +46,7 @@ std::optional<Error> happen(plant::StandIn& one, const routine::Program& program
     return std::nullopt;
 }
 
-std::optional<Error> playOn(plant::StandIn& one, const routine::Program& program, const std::vector<Event>& script, double length,
+std::optional<Error> playOn(plant::Played& one, const routine::Program& program, const std::vector<Event>& script, double length,
                             const std::atomic<bool>* cancel) {
     double now = 0.0;
     const auto goTo = [&](double until) {

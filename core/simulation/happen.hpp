@@ -6,11 +6,11 @@ namespace hinge::simulation {
 
 /// Lets an event come to a stand-in: at its inputs, over its link, or to its power.
 /// @return nullopt, or the error Unknown: it names an input or cue that is not there
-[[nodiscard]] std::optional<Error> happen(plant::StandIn& one, const routine::Program& program, const Event& event);
+[[nodiscard]] std::optional<Error> happen(plant::Played& one, const routine::Program& program, const Event& event);
 /// Plays a script to its end.
 /// @param length  s; events from there on are left out
 /// @param cancel  looked at every quarter of a second
-[[nodiscard]] std::optional<Error> playOn(plant::StandIn& one, const routine::Program& program, const std::vector<Event>& script,
+[[nodiscard]] std::optional<Error> playOn(plant::Played& one, const routine::Program& program, const std::vector<Event>& script,
                                           double length, const std::atomic<bool>* cancel = nullptr);
 
 }  // namespace hinge::simulation

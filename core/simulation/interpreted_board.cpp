@@ -128,7 +128,7 @@ void InterpretedBoard::answer(const std::string& line) {
     const auto say = [this](const std::string& text) { outgoing_ += text + "\r\n"; };
     if (!command) return say("error " + command.error().accepted);
     if (std::holds_alternative<link::SayHello>(*command)) {
-        say(fmt::format("hello hinge-spark {} {} {}", link::version, plan_mark_, gadget_));
+        say(fmt::format("hello hinge-spark {} {} {}", link::version, plan_mark_, link::spoken(gadget_)));
     } else if (std::holds_alternative<link::AskList>(*command)) {
         for (std::size_t i = 0; i < program_.parameters.size(); ++i) {
             const auto& p = program_.parameters[i];

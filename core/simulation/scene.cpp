@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 #include <cmath>
 #include <map>
+#include "routine/compile.hpp"
 
 namespace hinge::simulation {
 
@@ -22,8 +23,8 @@ std::string sceneVcd(const Traces& traces, const routine::Program& program) {
     const auto code = [](std::size_t i) { return std::string{static_cast<char>('!' + i % 90), static_cast<char>('!' + i / 90)}; };
     std::string text = "$version Hinge Spark $end\n$timescale 1 us $end\n$scope module gadget $end\n";
     for (std::size_t o = 0; o < n; ++o)
-        text += fmt::format("$var wire 1 {} {} $end\n$var real 64 {} {}_share $end\n", code(2 * o), program.outputs[o].id, code(2 * o + 1),
-                            program.outputs[o].id);
+        text += fmt::format("$var wire 1 {} {} $end\n$var real 64 {} {}_share $end\n", code(2 * o), routine::symbol(program.outputs[o].id),
+                            code(2 * o + 1), routine::symbol(program.outputs[o].id));
     text += fmt::format("$var real 64 {} supply_ampere $end\n$upscope $end\n$enddefinitions $end\n", code(2 * n));
     std::map<long long, std::string> at;
     at[0] = "$dumpvars\n";

@@ -1,13 +1,13 @@
 #include "store/bundle.hpp"
 #include <zip.h>
-#include "store/document.hpp"
+#include "files/folder.hpp"
 
 namespace hinge::store {
 namespace {
 
 // Names from a stranger's project must not write beside the folder.
-Result<void> stayInside(const std::vector<BundleFile>& files) {
-    for (const auto& file : files) {
+Result<void> stayInside(const std::vector<BundleFile>& list) {
+    for (const auto& file : list) {
         const std::filesystem::path path{file.path};
         bool inside = !file.path.empty() && path.is_relative();
         for (const auto& part : path) inside = inside && part != "..";
@@ -18,20 +18,17 @@ Result<void> stayInside(const std::vector<BundleFile>& files) {
 
 }  // namespace
 
-Result<void> writeFolder(const std::vector<BundleFile>& files, const std::filesystem::path& folder) {
-    if (auto inside = stayInside(files); !inside) return inside;
-    for (const auto& file : files) {
-        const auto path = folder / file.path;
-        std::error_code error;
-        std::filesystem::create_directories(path.parent_path(), error);
-        if (error) return fail(ErrorCode::NotWritable, path.parent_path().string(), error.message(), "choose another folder");
-        if (auto written = writeWhole(path, file.bytes); !written) return written;
-    }
+Result<void> writeFolder(const std::vector<BundleFile>& list, const std::filesystem::path& path) {
+    if (auto inside = stayInside(list); !inside) return inside;
+    const auto folder = files::Folder::make(path);
+    if (!folder) return tl::unexpected(folder.error());
+    for (const auto& file : list)
+        if (auto written = folder->write(file.path, file.bytes); !written) return written;
     return {};
 }
 
-Result<void> writeZip(const std::vector<BundleFile>& files, const std::filesystem::path& path) {
-    if (auto inside = stayInside(files); !inside) return inside;
+Result<void> writeZip(const std::vector<BundleFile>& list, const std::filesystem::path& path) {
+    if (auto inside = stayInside(list); !inside) return inside;
     int code = 0;
     // A file beside it and one rename, by the library itself, when it is closed.
     zip_t* zip = zip_open(path.c_str(), ZIP_CREATE | ZIP_TRUNCATE, &code);
@@ -44,7 +41,7 @@ Result<void> writeZip(const std::vector<BundleFile>& files, const std::filesyste
     }
     // 1980-01-01, the first day that a zip knows: no clock in it.
     constexpr zip_uint16_t first_day = 0x21, midnight = 0;
-    for (const auto& file : files) {
+    for (const auto& file : list) {
         zip_source_t* source = zip_source_buffer(zip, file.bytes.data(), file.bytes.size(), 0);
         const zip_int64_t index =
             source != nullptr ? zip_file_add(zip, file.path.c_str(), source, ZIP_FL_ENC_UTF_8 | ZIP_FL_OVERWRITE) : -1;

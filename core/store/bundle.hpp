@@ -14,9 +14,9 @@ struct BundleFile {
 };
 /// Writes each file whole or not at all; what is there besides stays.
 /// @error NotWritable  naming the file; before anything is written where a name leads out of the folder
-[[nodiscard]] Result<void> writeFolder(const std::vector<BundleFile>& files, const std::filesystem::path& folder);
+[[nodiscard]] Result<void> writeFolder(const std::vector<BundleFile>& list, const std::filesystem::path& folder);
 /// Writes a zip; the same files give the same bytes. An older file of that name stays whole when it fails.
 /// @error NotWritable  with the library's reason
-[[nodiscard]] Result<void> writeZip(const std::vector<BundleFile>& files, const std::filesystem::path& zip);
+[[nodiscard]] Result<void> writeZip(const std::vector<BundleFile>& list, const std::filesystem::path& zip);
 
 }  // namespace hinge::store

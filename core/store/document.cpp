@@ -1,19 +1,13 @@
 #include "store/document.hpp"
-#include <fcntl.h>
-#include <sys/stat.h>
-#include <unistd.h>
 #include <algorithm>
-#include <cerrno>
-#include <cstring>
-#include <fstream>
-#include <sstream>
 #include <unordered_map>
 #include "store/json.hpp"
 
 namespace hinge::store {
-namespace {
 
 namespace fs = std::filesystem;
+
+namespace {
 
 // The entries of a list by their ids: a journal of years has thousands.
 template <class List>
@@ -70,55 +64,7 @@ void putBack(Json& target, const Json& rest) {
     }
 }
 
-fs::path fileOf(const fs::path& folder) {
-    std::error_code ignored;
-    return fs::is_regular_file(folder, ignored) ? folder : folder / "project.json";
-}
-
-tl::unexpected<Error> notWritable(const fs::path& path, int reason) {
-    return fail(ErrorCode::NotWritable, path.string(), std::strerror(reason), "what was saved before is still whole");
-}
-
 }  // namespace
-
-Result<std::string> readWhole(const fs::path& path) {
-    std::error_code ignored;
-    if (fs::is_directory(path, ignored)) return fail(ErrorCode::NotFound, path.string(), "a folder", "a file");
-    std::ifstream file(path, std::ios::binary);
-    if (!file) return fail(ErrorCode::NotFound, path.string(), "", "check the name, or choose another folder");
-    std::ostringstream text;
-    text << file.rdbuf();
-    return text.str();
-}
-
-Result<void> writeWhole(const fs::path& path, const std::string& text) {
-    const fs::path beside = path.string() + ".part";
-    const int file = ::open(beside.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644);
-    if (file < 0) return notWritable(path, errno);
-    std::size_t written = 0;
-    while (written < text.size()) {
-        const auto n = ::write(file, text.data() + written, text.size() - written);
-        if (n < 0 && errno == EINTR) continue;
-        if (n < 0) {
-            const int reason = errno;
-            ::close(file);
-            ::unlink(beside.c_str());
-            return notWritable(path, reason);
-        }
-        written += static_cast<std::size_t>(n);
-    }
-    if (::fsync(file) != 0 || ::close(file) != 0) {
-        const int reason = errno;
-        ::unlink(beside.c_str());
-        return notWritable(path, reason);
-    }
-    if (::rename(beside.c_str(), path.c_str()) != 0) {
-        const int reason = errno;
-        ::unlink(beside.c_str());
-        return notWritable(path, reason);
-    }
-    return {};
-}
 
 std::string toText(const Document& document) {
     Json json = toJson(document.project);
@@ -163,46 +109,68 @@ Result<Document> fromText(const std::string& text, const std::string& field, std
     return document;
 }
 
-Result<Document> load(const fs::path& folder, std::span<const Migration> migrations) {
-    const fs::path file = fileOf(folder);
-    auto text = readWhole(file);
+Result<Place> placeOf(const fs::path& path) {
+    std::error_code ignored;
+    const bool file = fs::is_regular_file(path, ignored);
+    auto folder = files::Folder::open(file ? path.parent_path() : path);
+    if (!folder) return tl::unexpected(folder.error());
+    return Place{std::move(*folder), file ? path.filename().string() : "project.json"};
+}
+
+Result<Document> load(const fs::path& path, std::span<const Migration> migrations) {
+    const auto place = placeOf(path);
+    if (!place) return tl::unexpected(place.error());
+    auto text = place->folder.read(place->file, files::largest_project);
     if (!text) return tl::unexpected(text.error());
-    return fromText(*text, file.string(), migrations);
+    return fromText(*text, (place->folder.path() / place->file).string(), migrations);
 }
 
-Result<void> save(const Document& document, const fs::path& folder) {
-    std::error_code error;
-    const fs::path file = fileOf(folder);
-    fs::create_directories(file.parent_path(), error);
-    if (error) return fail(ErrorCode::NotWritable, folder.string(), error.message(), "choose another folder");
+Result<std::string> saveAt(const Document& document, const Place& place) {
     if (document.original) {
-        const fs::path kept = file.parent_path() / ("project.format-" + std::to_string(document.original->format) + ".json");
-        if (!fs::exists(kept, error))
-            if (auto saved = writeWhole(kept, document.original->text); !saved) return saved;
+        const std::string kept = "project.format-" + std::to_string(document.original->format) + ".json";
+        if (!place.folder.has(kept))
+            if (auto saved = place.folder.write(kept, document.original->text); !saved) return tl::unexpected(saved.error());
     }
-    auto written = writeWhole(file, toText(document));
-    if (written) discardAutosave(folder);
-    return written;
+    std::string text = toText(document);
+    if (auto written = place.folder.write(place.file, text); !written) return tl::unexpected(written.error());
+    (void)place.folder.remove(autosave_file);
+    return text;
 }
 
-Result<void> autosave(const Document& document, const fs::path& folder) {
-    return writeWhole(fileOf(folder).parent_path() / "project.autosave.json", toText(document));
+Result<void> save(const Document& document, const fs::path& path) {
+    std::error_code ignored;
+    auto place = fs::exists(path, ignored) ? placeOf(path) : Result<Place>{Place{}};
+    if (!place || !fs::exists(path, ignored)) {
+        auto made = files::Folder::make(path);
+        if (!made) return tl::unexpected(made.error());
+        place = Place{std::move(*made), "project.json"};
+    }
+    const auto written = saveAt(document, *place);
+    if (!written) return tl::unexpected(written.error());
+    return {};
 }
 
-std::optional<Document> recoverable(const fs::path& folder) {
-    const fs::path file = fileOf(folder);
-    const fs::path saved = file.parent_path() / "project.autosave.json";
-    std::error_code error;
-    if (!fs::exists(saved, error)) return std::nullopt;
-    if (fs::exists(file, error) && fs::last_write_time(saved, error) < fs::last_write_time(file, error)) return std::nullopt;
-    auto document = load(saved);
+std::optional<Document> recoverable(const fs::path& path) {
+    const auto place = placeOf(path);
+    if (!place) return std::nullopt;
+    const auto saved = place->folder.stamp(autosave_file), file = place->folder.stamp(place->file);
+    if (!saved || (file && std::pair{saved->seconds, saved->nanoseconds} < std::pair{file->seconds, file->nanoseconds}))
+        return std::nullopt;
+    const auto text = place->folder.read(autosave_file, files::largest_project);
+    auto document = text ? fromText(*text, autosave_file) : tl::unexpected(text.error());
     if (!document) return std::nullopt;
     return *document;
 }
 
-void discardAutosave(const fs::path& folder) {
-    std::error_code ignored;
-    fs::remove(fileOf(folder).parent_path() / "project.autosave.json", ignored);
+void clearLeftovers(const files::Folder& folder) {
+    for (const auto& name : folder.plainFiles())
+        if (name.ends_with(".part") && name.starts_with("project.")) (void)folder.remove(name);
+}
+
+Result<std::string> readPhoto(const fs::path& folder, const std::string& name) {
+    const auto place = placeOf(folder);
+    if (!place) return tl::unexpected(place.error());
+    return place->folder.read("photos/" + name, files::largest_photo);
 }
 
 }  // namespace hinge::store

@@ -4,6 +4,7 @@
 #include <optional>
 #include <span>
 #include <string>
+#include "files/folder.hpp"
 #include "project/project.hpp"
 #include "quantity/result.hpp"
 
@@ -28,33 +29,42 @@ struct Migration {
 /// Those that this program ships: none yet, format 1 is the first.
 [[nodiscard]] std::span<const Migration> shippedMigrations();
 
+/// A project folder, held open, and its file's name in it: what a user means by a folder, or by a project.json.
+struct Place {
+    files::Folder folder;
+    std::string file;
+};
+/// @error NotFound
+[[nodiscard]] Result<Place> placeOf(const std::filesystem::path& path);
+
 /// Reads a project folder (or its project.json). A file of an older format is migrated; its text is
 /// kept in Document::original until the next save puts it beside the new file.
-/// @error NotFound     no such folder or file
+/// @error NotFound, NotPlain, NotReadable, OutOfRange  no such folder or file, no plain file, or larger than 32 MB
 /// @error NewerFormat  written by a later version; nothing is touched
 /// @error BadFormat …  naming the path inside the file
 [[nodiscard]] Result<Document> load(const std::filesystem::path& folder, std::span<const Migration> migrations = shippedMigrations());
 
-/// Writes project.json into the folder, which is made if missing: first a file beside it, then one
-/// rename, so that the old file stays whole whatever fails.
+/// Writes project.json into the folder, which is made if missing, whole or not at all, and takes the autosave away. Nobody is asked
+/// whether he has it open: see Keeper.
 /// @error NotWritable  with the system's reason
 [[nodiscard]] Result<void> save(const Document& document, const std::filesystem::path& folder);
+/// The same into a folder that is open. @return the text that was written
+[[nodiscard]] Result<std::string> saveAt(const Document& document, const Place& place);
 
 /// The autosave beside the project; removed by a save.
-[[nodiscard]] Result<void> autosave(const Document& document, const std::filesystem::path& folder);
+inline constexpr const char* autosave_file = "project.autosave.json";
 /// The autosave, if there is one that is newer than the project.
 [[nodiscard]] std::optional<Document> recoverable(const std::filesystem::path& folder);
-void discardAutosave(const std::filesystem::path& folder);
+/// Takes away what writers that were killed have left half written.
+void clearLeftovers(const files::Folder& folder);
 
 /// The text of a project file.
 [[nodiscard]] std::string toText(const Document& document);
 /// @error as load
 [[nodiscard]] Result<Document> fromText(const std::string& text, const std::string& field,
                                         std::span<const Migration> migrations = shippedMigrations());
-
-/// Writes a file whole or not at all. @error NotWritable
-[[nodiscard]] Result<void> writeWhole(const std::filesystem::path& path, const std::string& text);
-/// Reads a file. @error NotFound
-[[nodiscard]] Result<std::string> readWhole(const std::filesystem::path& path);
+/// The bytes of a photo of a project, by its name in the folder photos.
+/// @error as files::Folder::read
+[[nodiscard]] Result<std::string> readPhoto(const std::filesystem::path& folder, const std::string& name);
 
 }  // namespace hinge::store

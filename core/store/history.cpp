@@ -1,10 +1,5 @@
 #include "store/history.hpp"
-#include <fcntl.h>
 #include <fmt/format.h>
-#include <unistd.h>
-#include <cerrno>
-#include <cstring>
-#include "store/document.hpp"
 #include "store/json.hpp"
 
 namespace hinge::store {
@@ -84,129 +79,169 @@ std::vector<Change> changesBetween(const project::Project& before, const project
     return changes;
 }
 
-History History::open(const std::filesystem::path& folder) {
+namespace {
+
+constexpr const char* history_file = "history.jsonl";
+
+struct Line {
+    History::Entry told;
+    bool whole = false;
+    Json state_or_patch;
+};
+// Only what Json::diff writes: a patch that copies could double the state with every line.
+bool isPlainPatch(const Json& patch) {
+    if (!patch.is_array()) return false;
+    for (const auto& each : patch)
+        if (!each.is_object() || !each.contains("op") || (each["op"] != "add" && each["op"] != "remove" && each["op"] != "replace"))
+            return false;
+    return true;
+}
+
+// One line of the file; none where it is damaged.
+std::optional<Line> lineOf(std::string_view text) {
+    auto json = parseJson(std::string{text}, history_file);
+    if (!json || !json->is_object() || !json->contains("date") || !(*json)["date"].is_string() || !json->contains("changes") ||
+        !(*json)["changes"].is_array())
+        return std::nullopt;
+    Line line;
+    line.told.date = (*json)["date"].get<std::string>();
+    if (json->contains("words") && (*json)["words"].is_string()) line.told.words = (*json)["words"].get<std::string>();
+    for (const auto& change : (*json)["changes"]) {
+        if (!change.is_array() || change.size() != 3) return std::nullopt;
+        for (const auto& part : change)
+            if (!part.is_string()) return std::nullopt;
+        line.told.changes.push_back({change[0].get<std::string>(), change[1].get<std::string>(), change[2].get<std::string>()});
+    }
+    line.whole = json->contains("whole");
+    if (!line.whole && (!json->contains("patch") || !isPlainPatch((*json)["patch"]))) return std::nullopt;
+    if (line.whole && !(*json)["whole"].is_object()) return std::nullopt;
+    line.state_or_patch = std::move((*json)[line.whole ? "whole" : "patch"]);
+    return line;
+}
+
+}  // namespace
+
+Result<History> History::open(const files::Folder& folder) {
     History history;
-    history.file_ = folder / "history.jsonl";
-    const auto text = readWhole(history.file_);
-    if (!text) return history;
-    std::string_view left = *text;
-    std::size_t good = 0;
-    Json state;
-    while (!left.empty()) {
-        const auto end = left.find('\n');
-        if (end == std::string_view::npos) break;  // cut short
-        const auto line = left.substr(0, end);
-        left.remove_prefix(end + 1);
-        const auto json = Json::parse(line, nullptr, false);
-        if (json.is_discarded() || !json.is_object() || !json.contains("date") || !json.contains("changes") ||
-            !json["changes"].is_array() || !json["date"].is_string())
-            break;
-        Kept kept;
-        kept.told.date = json["date"].get<std::string>();
-        if (json.contains("words") && json["words"].is_string()) kept.told.words = json["words"].get<std::string>();
-        bool readable = true;
-        for (const auto& change : json["changes"]) {
-            readable = readable && change.is_array() && change.size() == 3 && change[0].is_string() && change[1].is_string() &&
-                       change[2].is_string();
-            if (readable)
-                kept.told.changes.push_back({change[0].get<std::string>(), change[1].get<std::string>(), change[2].get<std::string>()});
-        }
-        kept.whole = json.contains("whole");
-        if (!readable || (!kept.whole && (!json.contains("patch") || history.entries_.empty()))) break;
-        // The state is followed along: a patch that does not fit ends the story here.
-        try {
-            state = kept.whole ? json["whole"] : state.patch(json["patch"]);
-        } catch (const Json::exception&) {
-            break;
-        }
-        kept.line = std::string{line};
-        history.since_whole_ = kept.whole ? 0 : history.since_whole_ + 1;
-        history.entries_.push_back(std::move(kept));
-        good += end + 1;
-    }
-    // Patches may leave the fields in another order; a project writes them in its own.
-    if (!history.entries_.empty())
-        if (const auto project = fromJson(state)) history.last_ = toJson(*project).dump();
-    // What could not be read is set aside, not written over.
-    if (good < text->size()) {
-        std::error_code ignored;
-        std::filesystem::copy_file(history.file_, folder / "history.damaged.jsonl", std::filesystem::copy_options::overwrite_existing,
-                                   ignored);
-        std::filesystem::resize_file(history.file_, good, ignored);
-    }
+    history.folder_ = folder;
+    const auto text = folder.read(history_file, files::largest_history);
+    if (!text && text.error().code != ErrorCode::NotFound) return tl::unexpected(text.error());
+    if (text) history.read(*text);
     return history;
 }
 
-Result<void> History::write(const std::string& line) {
-    if (file_.empty()) return {};
-    const auto refused = [this](int reason) {
-        return fail(ErrorCode::NotWritable, file_.string(), std::strerror(reason), "room on the disk, in a folder that may be written to");
-    };
-    const int file = ::open(file_.c_str(), O_WRONLY | O_CREAT | O_APPEND | O_CLOEXEC, 0644);
-    if (file < 0) return refused(errno);
-    const std::string text = line + "\n";
-    const auto written = ::write(file, text.data(), text.size());
-    const int reason = errno;
-    ::close(file);
-    if (written != static_cast<ssize_t>(text.size())) return refused(written < 0 ? reason : ENOSPC);
+void History::read(std::string_view text) {
+    length_ = text.size();
+    cut_ = !text.empty() && text.back() != '\n';
+    std::optional<Json> state;
+    while (!text.empty()) {
+        const auto end = text.find('\n');
+        const auto piece = text.substr(0, end);
+        text.remove_prefix(end == std::string_view::npos ? text.size() : end + 1);
+        if (piece.empty()) continue;
+        auto line = lineOf(piece);
+        if (!line) {
+            ++damaged_;
+            state.reset();
+            continue;
+        }
+        if (line->whole) {
+            state = std::move(line->state_or_patch);
+        } else if (state) {
+            try {
+                state->patch_inplace(line->state_or_patch);
+            } catch (const Json::exception&) {
+                ++damaged_;
+                state.reset();
+                continue;
+            }
+        }
+        line->told.known = state.has_value();
+        since_whole_ = line->whole ? 0 : since_whole_ + 1;
+        entries_.push_back({std::move(line->told), std::string{piece}, line->whole});
+    }
+    if (!state) return;
+    // A version with more fields, or in another order, writes the same project otherwise.
+    const auto project = fromJson(*state);
+    if (!project) return;
+    base_ = std::make_shared<const Json>(std::move(*state));
+    last_ = std::make_shared<const Json>(toJson(*project));
+}
+
+Result<void> History::write(const std::string& lines) {
+    if (!folder_) return {};
+    if (auto written = folder_->append(history_file, (cut_ ? "\n" : "") + lines); !written) {
+        // How much of it came onto the disk is not known: the next line begins anew, with a whole state.
+        base_.reset();
+        length_ = folder_->stamp(history_file).value_or(files::Stamp{}).size;
+        cut_ = length_ > 0;
+        return written;
+    }
+    length_ = folder_->stamp(history_file).value_or(files::Stamp{}).size;
+    cut_ = false;
     return {};
 }
 
 Result<void> History::note(const project::Project& now, const std::string& date, const std::string& words) {
-    const Json state = toJson(now);
-    const std::string text = state.dump();
-    if (text == last_) return {};
+    auto state = std::make_shared<const Json>(toJson(now));
+    if (last_ && *state == *last_) return {};
     Kept kept;
-    kept.told = {date, words, {}};
+    kept.told = {date, words, {}, true};
     Json line{{"date", date}};
     if (!words.empty()) line["words"] = words;
-    kept.whole = last_.empty() || since_whole_ + 1 >= whole_every;
-    if (!last_.empty()) {
-        const Json before = Json::parse(last_);
-        compare(before, state, "", kept.told.changes);
-        if (!kept.whole) line["patch"] = Json::diff(before, state);
+    // What a reader will have in hand is what the file says, not what this version would write for it. Where somebody else has written
+    // behind our last line, only a whole state is sure to be read as it is meant.
+    const bool ours = !folder_ || folder_->stamp(history_file).value_or(files::Stamp{}).size == length_;
+    kept.whole = !base_ || !ours || since_whole_ + 1 >= whole_every;
+    if (last_) compare(*last_, *state, "", kept.told.changes);
+    if (!kept.whole) {
+        line["patch"] = Json::diff(*base_, *state);
+        Json base = *base_;
+        base.patch_inplace(line["patch"]);
+        base_ = std::make_shared<const Json>(std::move(base));
+    } else {
+        base_ = state;
     }
     line["changes"] = changesJson(kept.told.changes);
-    if (kept.whole) line["whole"] = state;
+    if (kept.whole) line["whole"] = *state;
     kept.line = line.dump(-1, ' ', false, Json::error_handler_t::replace);
     since_whole_ = kept.whole ? 0 : since_whole_ + 1;
-    last_ = text;
+    last_ = std::move(state);
     entries_.push_back(std::move(kept));
     // A project that is only looked at leaves nothing behind: its first state is written with the first change.
-    if (entries_.size() == 1) return {};
-    std::error_code error;
-    const auto size = file_.empty() ? 0 : std::filesystem::file_size(file_, error);
-    const bool begun = !error && size > 0;
-    return write(begun || entries_.size() > 2 ? entries_.back().line : entries_.front().line + "\n" + entries_.back().line);
+    if (entries_.size() == 1 && length_ == 0) return {};
+    const bool with_first = entries_.size() == 2 && length_ == 0;
+    return write((with_first ? entries_.front().line + "\n" : std::string{}) + entries_.back().line + "\n");
 }
 
 Result<project::Project> History::at(std::size_t index) const {
     if (index >= entries_.size())
         return fail(ErrorCode::OutOfRange, "history", std::to_string(index), fmt::format("up to {}", entries_.size()));
+    if (!entries_[index].told.known)
+        return fail(ErrorCode::BadFormat, "history", entries_[index].told.date,
+                    "a state before it in the file is damaged; later ones are whole");
     std::size_t from = index;
     while (from > 0 && !entries_[from].whole) --from;
     try {
         Json state = Json::parse(entries_[from].line)["whole"];
-        for (std::size_t k = from + 1; k <= index; ++k) {
-            const Json line = Json::parse(entries_[k].line);
-            state = line.contains("whole") ? line["whole"] : state.patch(line["patch"]);
-        }
+        for (std::size_t k = from + 1; k <= index; ++k) state.patch_inplace(Json::parse(entries_[k].line)["patch"]);
         return fromJson(state);
     } catch (const Json::exception& error) {
         return fail(ErrorCode::BadFormat, "history", std::to_string(index), error.what());
     }
 }
 
-Result<void> History::keepIn(const std::filesystem::path& folder) {
-    if (file_ == folder / "history.jsonl") return {};
-    std::error_code error;
-    std::filesystem::create_directories(folder, error);
-    file_ = folder / "history.jsonl";
-    // Behind what another gadget left there: its last line is whole, and ours begins with a whole state.
-    std::string text = readWhole(file_).value_or("");
-    if (!text.empty() && text.back() != '\n') text.erase(text.find_last_of('\n') + 1);
+Result<void> History::keepIn(const files::Folder& folder) {
+    if (folder_ && folder_->path() == folder.path()) return {};
+    auto there = open(folder);
+    if (!there) return tl::unexpected(there.error());
+    // Behind what another gadget left there: ours begins with a whole state.
+    std::string text;
     for (const auto& kept : entries_) text += kept.line + "\n";
-    return writeWhole(file_, text);
+    cut_ = there->cut_;
+    folder_ = folder;
+    length_ = there->length_;
+    return text.empty() ? Result<void>{} : write(text);
 }
 
 }  // namespace hinge::store

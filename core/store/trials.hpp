@@ -1,7 +1,7 @@
 #pragma once
 // The trials of a project: one CSV each in its folder, written row by row as they run.
 #include <filesystem>
-#include <fstream>
+#include "files/folder.hpp"
 #include "journal/trial.hpp"
 #include "quantity/result.hpp"
 
@@ -11,7 +11,7 @@ namespace hinge::store {
 class TrialWriter {
 public:
     /// Makes the folder and the file, and writes its head.
-    /// @error NotWritable
+    /// @error NotWritable, NotPlain; Conflict: there is a trial of that name
     static Result<TrialWriter> begin(const std::filesystem::path& folder, const journal::Trial& trial);
     /// Adds a row and hands it to the system.
     /// @error NotWritable  the disk is full, or has gone
@@ -19,8 +19,9 @@ public:
     [[nodiscard]] const std::filesystem::path& path() const { return path_; }
 
 private:
+    [[nodiscard]] Result<void> put(const std::string& text);
     std::filesystem::path path_;
-    std::ofstream file_;
+    files::Descriptor file_;
 };
 
 struct Trials {

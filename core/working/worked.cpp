@@ -96,3 +96,6 @@ Step makeStep(std::string symbol, std::string meaning, std::string_view formula,
 
 }  // namespace working
 }  // namespace hinge
+
+template class std::vector<hinge::Step>;
+template class std::vector<hinge::Finding>;

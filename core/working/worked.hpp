@@ -76,3 +76,7 @@ void addStep(Steps& steps, std::string symbol, std::string meaning, std::string_
 
 }  // namespace working
 }  // namespace hinge
+
+// Compiled once, in worked.cpp: else every file that copies one would compile it anew.
+extern template class std::vector<hinge::Step>;
+extern template class std::vector<hinge::Finding>;

@@ -59,6 +59,7 @@ protected:
         EXPECT_TRUE(image.save(QString::fromStdString(file.string())));
         return QString::fromStdString(file.string());
     }
+    [[nodiscard]] QString photoFile(const std::string& name) const { return document_->folder() + "/photos/" + text(name); }
     void connectStandIn() {
         at("rain", project::Stage::Tune);
         session().startStandIn();
@@ -150,7 +151,7 @@ TEST_F(ProveAndLog, aPhotoStaysWithItsStep) {
     window_->prove()->attach(photo());
     const auto& first = document_->model().steps.front();
     ASSERT_FALSE(first.photo.empty()) << said().toStdString();
-    EXPECT_TRUE(QFileInfo::exists(document_->photoPath(first.photo)));
+    EXPECT_TRUE(QFileInfo::exists(photoFile(first.photo)));
     EXPECT_EQ(first.verdict, Verdict::Unknown) << "a photo is no reading";
     EXPECT_TRUE(find<QLabel>("stepPhoto")->isVisible());
     // The folder was moved away: said in place, nothing lost.
@@ -190,27 +191,34 @@ TEST_F(ProveAndLog, aStrangeOrBrokenPhotoIsRefusedInPlace) {
     EXPECT_FALSE(document_->model().steps.front().photo.empty()) << "what it is counts, not its name";
 }
 
-// A bitmap of 8192 × 8533 × 3 bytes: its header by the format's own documentation, its pixels a hole in the file.
-TEST_F(ProveAndLog, aPhotoOfTwoHundredMegabytesIsMadeSmallerAsItComes) {
+// A bitmap of 4096 × 5200 × 3 bytes: its header by the format's own documentation, its pixels a hole in the file. One of twice the height
+// is larger than a photo may be, and is not even read.
+TEST_F(ProveAndLog, aPhotoOfSixtyMegabytesIsMadeSmallerAsItComesAndALargerOneRefused) {
     openStage();
     at("rain", project::Stage::Prove);
-    const std::uint32_t wide = 8192, high = 8533, bytes = wide * high * 3;
-    const auto file = folder_.path() / "scan.bmp";
-    std::string head(54, '\0');
-    const auto put = [&](std::size_t at, std::uint32_t value, int n) {
-        for (int k = 0; k < n; ++k) head[at + static_cast<std::size_t>(k)] = static_cast<char>(value >> 8 * k & 255);
-    };
-    head[0] = 'B', head[1] = 'M';
-    put(2, 54 + bytes, 4), put(10, 54, 4), put(14, 40, 4), put(18, wide, 4), put(22, high, 4), put(26, 1, 2), put(28, 24, 2),
-        put(34, bytes, 4);
-    std::ofstream(file, std::ios::binary) << head;
-    std::filesystem::resize_file(file, 54 + bytes);
-    ASSERT_GT(std::filesystem::file_size(file), 200'000'000U);
-    window_->prove()->attach(text(file.string()));
-    ASSERT_FALSE(document_->model().steps.front().photo.empty()) << said().toStdString();
-    const QImage kept(document_->photoPath(document_->model().steps.front().photo));
-    EXPECT_EQ(std::max(kept.width(), kept.height()), 2000);
-    EXPECT_LT(QFileInfo(document_->photoPath(document_->model().steps.front().photo)).size(), 3'000'000);
+    for (const std::uint32_t high : {10400U, 5200U}) {
+        const std::uint32_t wide = 4096, bytes = wide * high * 3;
+        const auto file = folder_.path() / "scan.bmp";
+        std::string head(54, '\0');
+        const auto put = [&](std::size_t at, std::uint32_t value, int n) {
+            for (int k = 0; k < n; ++k) head[at + static_cast<std::size_t>(k)] = static_cast<char>(value >> 8 * k & 255);
+        };
+        head[0] = 'B', head[1] = 'M';
+        put(2, 54 + bytes, 4), put(10, 54, 4), put(14, 40, 4), put(18, wide, 4), put(22, high, 4), put(26, 1, 2), put(28, 24, 2),
+            put(34, bytes, 4);
+        std::ofstream(file, std::ios::binary) << head;
+        std::filesystem::resize_file(file, 54 + bytes);
+        window_->prove()->attach(text(file.string()));
+        if (high > 5200U) {
+            EXPECT_TRUE(document_->model().steps.front().photo.empty());
+            EXPECT_TRUE(said().contains("at most 64 MB")) << said().toStdString();
+            continue;
+        }
+        ASSERT_FALSE(document_->model().steps.front().photo.empty()) << said().toStdString();
+        const QImage kept(photoFile(document_->model().steps.front().photo));
+        EXPECT_EQ(std::max(kept.width(), kept.height()), 2000);
+        EXPECT_LT(QFileInfo(photoFile(document_->model().steps.front().photo)).size(), 3'000'000);
+    }
 }
 
 // ---- Over the link
@@ -378,7 +386,10 @@ TEST_F(ProveAndLog, theJournalIsSearchedAndItsPhotosShown) {
     QTest::keyClicks(find<QLineEdit>("entryText"), "The tube as it is routed");
     press("addEntry");
     EXPECT_FALSE(document_->model().project.journal.entries.back().photo.empty());
-    EXPECT_TRUE(find<QTextBrowser>("journal")->toHtml().contains("photos/"));
+    EXPECT_TRUE(find<QTextBrowser>("journal")->toHtml().contains("photo:/"));
+    const QUrl place("photo:/" + text(document_->model().project.journal.entries.back().photo));
+    EXPECT_FALSE(find<QTextBrowser>("journal")->document()->resource(QTextDocument::ImageResource, place).value<QImage>().isNull())
+        << "and it is there";
     QTest::keyClicks(find<QLineEdit>("findEntry"), "velvet");
     EXPECT_TRUE(find<QTextBrowser>("journal")->toPlainText().contains("Velvet for the curtain"));
     EXPECT_FALSE(find<QTextBrowser>("journal")->toPlainText().contains("Plywood"));
@@ -430,7 +441,7 @@ TEST_F(ProveAndLog, aBoardsRunsAreKeptAndCounted) {
     session().send(link::StartCue{0});
     const auto file = folder_.path() / "runs.csv";
     ASSERT_TRUE(QTest::qWaitFor([&] { return std::filesystem::exists(file); }, 15000)) << session().status().toStdString();
-    const auto rows = journal::parseRunLog(*store::readWhole(file));
+    const auto rows = journal::parseRunLog(*files::readWhole(file));
     ASSERT_TRUE(rows);
     ASSERT_EQ(rows->size(), 1U);
     EXPECT_EQ(rows->front().action, "Rain");
@@ -535,7 +546,7 @@ TEST_F(ProveAndLog, aPhotoIsOnThePaperAndNoLineIsTorn) {
     auto packet = report::packetOf(m.project, m.parts, m.evidence, "2026-11-26");
     const auto names = report::photosOf(m.project);
     ASSERT_EQ(names.size(), 1U);
-    packet.photos[names[0]] = *store::readWhole(document_->photoPath(names[0]).toStdString());
+    packet.photos[names[0]] = *files::readWhole(photoFile(names[0]).toStdString());
     const PacketPaper paper(packet, 1.0);
     int cyan = 0;
     for (int n = 0; n < paper.pages(); ++n) {

@@ -227,7 +227,7 @@ TEST_F(Window, aBadFileIsNamedAndTheOldProjectStaysOpen) {
     test::TemporaryFolder other;
     for (const std::string& text : {std::string{}, std::string{"{\"format\": 1, \"brief\""}, std::string("\x7f\x45\x4c\x46\0\1", 6),
                                     std::string{"{\"format\": 99}"}, std::string{"[]"}}) {
-        ASSERT_TRUE(store::writeWhole(other.path() / "project.json", text));
+        ASSERT_TRUE(files::writeWhole(other.path() / "project.json", text));
         EXPECT_FALSE(window_->openFolder(QString::fromStdString(other.path().string())));
         EXPECT_TRUE(window_->lastSaid().contains("project.json")) << window_->lastSaid().toStdString();
         EXPECT_EQ(document_->model().project.brief.name, "The Paper Moon Stage");
@@ -246,7 +246,7 @@ TEST_F(Window, anAutosaveIsOfferedAfterACrash) {
     store::Document crashed;
     crashed.project = document_->model().project;
     crashed.project.brief.name = "What was not saved";
-    ASSERT_TRUE(store::autosave(crashed, folder_.path()));
+    ASSERT_TRUE(files::writeWhole(folder_.path() / store::autosave_file, store::toText(crashed)));
     start();
     ASSERT_TRUE(window_->openFolder(QString::fromStdString(folder_.path().string())));
     EXPECT_EQ(document_->model().project.brief.name, "What was not saved");

@@ -48,10 +48,11 @@ const std::map<std::string, Names>& allowed() {
         {"simulation", with(plan, {"fmt"})},
         {"proof", with(plan, {"capture", "fmt"})},
         {"report", with(plan, {"proof", "fmt"})},
-        {"emulator", with(plan, {"fmt", "simavr"})},
+        {"emulator", with(plan, {"files", "fmt", "simavr", "seccomp.h"})},
         {"capture", {"quantity", "timing", "fmt"}},
-        {"store", with(project, {"fmt", "nlohmann", "valijson", "zip.h"})},
-        {"catalogue", with(project, {"fmt", "csv.h"})},
+        {"store", with(project, {"files", "fmt", "nlohmann", "valijson", "zip.h"})},
+        {"catalogue", with(project, {"files", "fmt", "csv.h"})},
+        {"files", {"quantity", "fmt"}},
     };
     return table;
 }
@@ -74,7 +75,8 @@ bool isSource(const fs::path& file) {
 
 // Standard and POSIX headers: no slash and no dot, or a C header of the system.
 bool isSystem(const std::string& name) {
-    static const Names posix{"fcntl.h", "unistd.h", "sys/file.h", "sys/stat.h", "sys/wait.h", "pty.h", "termios.h", "poll.h"};
+    static const Names posix{"fcntl.h",  "unistd.h", "sys/file.h", "sys/stat.h", "sys/wait.h",  "pty.h",          "termios.h",   "poll.h",
+                             "dirent.h", "elf.h",    "locale.h",   "spawn.h",    "sys/prctl.h", "sys/resource.h", "sys/socket.h"};
     return name.find('/') == std::string::npos && name.find('.') == std::string::npos ? true : posix.count(name) > 0;
 }
 

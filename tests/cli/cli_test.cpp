@@ -28,11 +28,25 @@ Said cli(const std::string& arguments) {
     test::TemporaryFolder folder;
     const std::string errors = (folder.path() / "err").string();
     const auto outcome = test::run(std::string{HINGE_CLI} + " " + arguments + " 2> " + errors);
-    return {outcome.status, outcome.out, store::readWhole(errors).value_or("")};
+    return {outcome.status, outcome.out, files::readWhole(errors).value_or("")};
+}
+
+// Every verb that prints, into a device that is always full.
+TEST(FullOutput, endsWithAStatusAndASentence) {
+    for (const std::string& verb : std::vector<std::string>{"work", "work dose volume=100mL flow=1L/min", "plan " + demo,
+                                                            "match " + demo + " rain --json", "--help"}) {
+        test::TemporaryFolder folder;
+        const std::string errors = (folder.path() / "err").string();
+        const auto outcome = test::run(std::string{HINGE_CLI} + " " + verb + " 2> " + errors + " > /dev/full");
+        EXPECT_EQ(outcome.status, 3) << verb;
+        const auto said = files::readWhole(errors).value_or("");
+        EXPECT_NE(said.find("standard output could not be written"), std::string::npos) << verb << ": " << said;
+        EXPECT_EQ(std::count(said.begin(), said.end(), '\n'), 1) << said;
+    }
 }
 
 void expectValid(const std::string& name, const json& document) {
-    const auto text = store::readWhole(std::string{HINGE_SOURCE_DIR "/docs/schemas/"} + name + ".json");
+    const auto text = files::readWhole(std::string{HINGE_SOURCE_DIR "/docs/schemas/"} + name + ".json");
     ASSERT_TRUE(text) << name;
     const json schema_json = json::parse(*text);
     valijson::Schema schema;
@@ -153,7 +167,7 @@ TEST(Simulate, isValidAndWritesCsv) {
     expectValid("simulate", said);
     EXPECT_EQ(json::parse(said.out)["edges"].size(), 2U);
     EXPECT_EQ(cli("simulate " + demo + " --for 6s --events " + events.string() + " --csv " + csv.string()).status, 0);
-    const auto text = store::readWhole(csv);
+    const auto text = files::readWhole(csv);
     ASSERT_TRUE(text);
     EXPECT_EQ(text->substr(0, text->find('\n')), "time,current,poured,rain");
 }
@@ -177,7 +191,7 @@ TEST(Emit, writesSketchWiringAndParts) {
     const auto said = cli("emit " + demo + " --out " + folder.path().string());
     EXPECT_EQ(said.status, 0) << said.err;
     for (const char* name : {"the_paper_moon_stage.ino", "wiring.csv", "parts.csv", "parameters.csv"})
-        EXPECT_TRUE(store::readWhole(folder.path() / "the_paper_moon_stage" / name)) << name;
+        EXPECT_TRUE(files::readWhole(folder.path() / "the_paper_moon_stage" / name)) << name;
 }
 
 TEST(Emit, keepsWhatAHandWrote) {
@@ -186,13 +200,13 @@ TEST(Emit, keepsWhatAHandWrote) {
     const auto first = cli(emit);
     ASSERT_EQ(first.status, 0) << first.err;
     const std::string ino = first.out.substr(0, first.out.find('\n'));
-    auto text = *store::readWhole(ino);
+    auto text = *files::readWhole(ino);
     const std::string mark = "// >>> yours: top\n";
     ASSERT_NE(text.find(mark), std::string::npos);
     text.insert(text.find(mark) + mark.size(), "int laps = 0;  // mine\n");
-    ASSERT_TRUE(store::writeWhole(ino, text));
+    ASSERT_TRUE(files::writeWhole(ino, text));
     ASSERT_EQ(cli(emit).status, 0);
-    EXPECT_EQ(*store::readWhole(ino), text);
+    EXPECT_EQ(*files::readWhole(ino), text);
 }
 TEST(Examine, saysWhatASketchDoesAndRefusesWhatIsNone) {
     const std::string mine = HINGE_SOURCE_DIR "/tests/sketches/blocking.ino";
@@ -219,7 +233,7 @@ TEST(Run, isValidAndWritesTheEdges) {
     const auto said = cli("run " + demo + " --for 5s --json --vcd " + vcd.string());
     if (said.status == 3) GTEST_SKIP() << said.err;
     expectValid("run", said);
-    const auto text = store::readWhole(vcd);
+    const auto text = files::readWhole(vcd);
     ASSERT_TRUE(text);
     EXPECT_NE(text->find("$timescale 1 ns $end"), std::string::npos);
     EXPECT_NE(text->find("$enddefinitions $end"), std::string::npos);
@@ -227,8 +241,8 @@ TEST(Run, isValidAndWritesTheEdges) {
 
 TEST(Schema, isThePublishedOneAndTheDemoFitsIt) {
     const auto said = cli("schema");
-    EXPECT_EQ(json::parse(said.out), json::parse(*store::readWhole(HINGE_SOURCE_DIR "/docs/schemas/project.json")));
-    expectValid("project", json::parse(*store::readWhole(demo + "/project.json")));
+    EXPECT_EQ(json::parse(said.out), json::parse(*files::readWhole(HINGE_SOURCE_DIR "/docs/schemas/project.json")));
+    expectValid("project", json::parse(*files::readWhole(demo + "/project.json")));
 }
 
 const std::string stage = HINGE_SOURCE_DIR "/demos/paper-moon-stage";
@@ -243,11 +257,11 @@ TEST(Match, ranksEveryChannelOfTheStageBySchema) {
 }
 
 TEST(Match, aSwapIsShownAndNothingIsWritten) {
-    const auto before = store::readWhole(stage + "/project.json").value();
+    const auto before = files::readWhole(stage + "/project.json").value();
     const auto said = cli("match " + stage + " moon --swap servo_standard --json");
     EXPECT_EQ(said.status, 0) << said.err;
     EXPECT_FALSE(json::parse(said.out)["changes"].empty());
-    EXPECT_EQ(store::readWhole(stage + "/project.json").value(), before);
+    EXPECT_EQ(files::readWhole(stage + "/project.json").value(), before);
     const auto unknown = cli("match " + stage + " moon --swap nothing");
     EXPECT_EQ(unknown.status, 2);
     EXPECT_NE(unknown.err.find("nothing"), std::string::npos);
@@ -267,7 +281,7 @@ TEST(Parts, saysRowByRowWhatWasLeftOut) {
     EXPECT_EQ(problems[0]["row"], 3);
     EXPECT_EQ(problems[0]["column"], "gear_efficiency");
     EXPECT_EQ(problems[1]["column"], "id");
-    EXPECT_NE(store::readWhole(table).value().find("gear_efficiency"), std::string::npos);
+    EXPECT_NE(files::readWhole(table).value().find("gear_efficiency"), std::string::npos);
     EXPECT_EQ(cli("parts /nonexistent").status, 3);
 }
 
@@ -275,7 +289,7 @@ TEST(Parts, saysRowByRowWhatWasLeftOut) {
 TEST(Measure, whatTheBoardDidHoldsAgainstThePlan) {
     test::TemporaryFolder folder;
     const std::string events = (folder.path() / "events.csv").string(), vcd = (folder.path() / "stage.vcd").string();
-    ASSERT_TRUE(store::writeWhole(events, "0.5,scene,1\n0.7,scene,0\n"));
+    ASSERT_TRUE(files::writeWhole(events, "0.5,scene,1\n0.7,scene,0\n"));
     const std::string stage = HINGE_SOURCE_DIR "/demos/paper-moon-stage";
     const auto ran = cli("run " + stage + " --for 12s --events " + events + " --vcd " + vcd + " --json");
     ASSERT_EQ(ran.status, 0) << ran.err;
@@ -300,10 +314,10 @@ TEST(Report, isOnePageWithEverythingInIt) {
     test::TemporaryFolder folder;
     const std::string page = (folder.path() / "packet.html").string();
     ASSERT_EQ(cli("report " HINGE_SOURCE_DIR "/demos/paper-moon-stage --out " + page).status, 0);
-    const auto text = store::readWhole(page);
+    const auto text = files::readWhole(page);
     ASSERT_TRUE(text);
     const std::string script = (folder.path() / "nesting.py").string();
-    ASSERT_TRUE(store::writeWhole(
+    ASSERT_TRUE(files::writeWhole(
         script,
         "import sys\nfrom html.parser import HTMLParser\nvoid={'meta','br','hr','img','input','link','rect','path'}\nclass "
         "P(HTMLParser):\n    stack=[]\n    def handle_starttag(self,t,a):\n        if t not in void: self.stack.append(t)\n    def "
@@ -314,7 +328,7 @@ TEST(Report, isOnePageWithEverythingInIt) {
     EXPECT_EQ(test::run("/usr/bin/python3 " + script + " " + page).status, 0);
     const auto emitted = folder.path() / "out";
     ASSERT_EQ(cli("emit " HINGE_SOURCE_DIR "/demos/paper-moon-stage --out " + emitted.string()).status, 0);
-    const auto wires = store::readWhole((emitted / "the_paper_moon_stage" / "wiring.csv").string());
+    const auto wires = files::readWhole((emitted / "the_paper_moon_stage" / "wiring.csv").string());
     ASSERT_TRUE(wires);
     std::istringstream lines(*wires);
     std::string line;
@@ -337,7 +351,7 @@ TEST(Measure, refusesWhatIsNoCapture) {
     test::TemporaryFolder folder;
     EXPECT_EQ(cli("measure /no/such/capture.vcd").status, 3);
     const std::string odd = (folder.path() / "odd.csv").string();
-    ASSERT_TRUE(store::writeWhole(odd, "time,a\n0,0\n1,up\n2,0\n"));
+    ASSERT_TRUE(files::writeWhole(odd, "time,a\n0,0\n1,up\n2,0\n"));
     const auto said = cli("measure " + odd);
     EXPECT_EQ(said.status, 2);
     EXPECT_TRUE(said.out.empty());
@@ -356,14 +370,14 @@ TEST(Tune, saysWhatTheGainsDoAndFindsBetterOnes) {
     EXPECT_GT(answer["margins"]["longest_period_s"].get<double>(), 0.06);
     EXPECT_LE(answer["response"]["settled_s"].get<double>(), 1.0);
     EXPECT_FALSE(answer["assumed"].empty()) << "what is assumed is said";
-    const auto before = store::readWhole(stage + "/project.json").value();
+    const auto before = files::readWhole(stage + "/project.json").value();
     test::TemporaryFolder folder;
     const auto csv = (folder.path() / "run.csv").string();
     const auto found = cli("tune " + stage + " spin_speed --search quick --json --csv " + csv);
     ASSERT_EQ(found.status, 0) << found.err;
     EXPECT_LE(json::parse(found.out)["search"]["after"].get<double>(), json::parse(found.out)["search"]["before"].get<double>());
-    EXPECT_EQ(store::readWhole(stage + "/project.json").value(), before) << "nothing is written";
-    EXPECT_EQ(store::readWhole(csv).value().rfind("time,wanted,reading,drive,value\n", 0), 0U);
+    EXPECT_EQ(files::readWhole(stage + "/project.json").value(), before) << "nothing is written";
+    EXPECT_EQ(files::readWhole(csv).value().rfind("time,wanted,reading,drive,value\n", 0), 0U);
     const auto rider = cli("tune " HINGE_SOURCE_DIR "/demos/tightrope-rider --json");
     EXPECT_TRUE(json::parse(rider.out)["standing"]["stands"].get<bool>());
 }
@@ -500,7 +514,7 @@ TEST(Report, isAFolderOrAZipWithEverythingOpen) {
     ASSERT_EQ(cli("report " + stage + " --day 2026-11-26 --out " + at("open")).status, 0);
     ASSERT_EQ(cli("report " + stage + " --day 2026-11-26 --out " + at("one.zip")).status, 0);
     ASSERT_EQ(cli("report " + stage + " --day 2026-11-26 --out " + at("two.zip")).status, 0);
-    EXPECT_EQ(*store::readWhole(at("one.zip")), *store::readWhole(at("two.zip")));
+    EXPECT_EQ(*files::readWhole(at("one.zip")), *files::readWhole(at("two.zip")));
     ASSERT_EQ(test::run("cd " + folder.path().string() + " && /usr/bin/python3 -m zipfile -e one.zip zipped").status, 0);
     const auto differs = test::run("diff -r " + at("open") + " " + at("zipped"));
     EXPECT_EQ(differs.status, 0) << differs.out;

@@ -232,7 +232,7 @@ std::vector<std::string> tableOf(const std::string& text, const std::string& nam
 }
 TEST_P(Variants, pinsStandAsInTheSketchApi) {
     const auto text =
-        store::readWhole(std::string{"/usr/share/arduino/hardware/arduino/avr/variants/"} + GetParam().folder + "/pins_arduino.h");
+        files::readWhole(std::string{"/usr/share/arduino/hardware/arduino/avr/variants/"} + GetParam().folder + "/pins_arduino.h");
     if (!text) GTEST_SKIP() << "arduino-core-avr is not installed";
     const auto ports = tableOf(*text, "digital_pin_to_port_PGM"), bits = tableOf(*text, "digital_pin_to_bit_mask_PGM"),
                timers = tableOf(*text, "digital_pin_to_timer_PGM");

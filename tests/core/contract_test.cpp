@@ -86,6 +86,10 @@ const Case cases[] = {
      "quadratic formula by hand"},
     {"FanAffinity", "fan-point", "curve=0:80,0.1:0;system_k=0;speed_fraction=0.5", "flow", 0.05, 1e-12, Verdict::Holds,
      "affinity: half the speed, half the free flow"},
+    {"FanAffinityPercent", "fan-point", "curve=0:80,0.1:0;system_k=0;speed_fraction=82%", "flow", 0.082, 1e-12, Verdict::Holds,
+     "affinity: the free flow goes with the speed"},
+    {"FanAffinityAbove", "fan-point", "curve=0:80,0.1:0;system_k=0;speed_fraction=150 %", "flow", 0.15, 1e-12, Verdict::Holds,
+     "affinity: the free flow goes with the speed"},
     // Drive
     {"SenseAtWork", "current-sense", "resistance=30;voltage=2.2", "current", 0.0733333333333333, 1e-9, Verdict::Holds,
      "common practice, no published source: 2.2 V across 30 Ω is 73 mA"},

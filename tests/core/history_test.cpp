@@ -1,8 +1,14 @@
 // The history of a project: compared and restored exactly, whatever happened to its file.
 #include "store/history.hpp"
 #include <gtest/gtest.h>
+#include <sys/resource.h>
+#include <sys/wait.h>
+#include <unistd.h>
+#include <csignal>
 #include <fstream>
+#include <nlohmann/json.hpp>
 #include <random>
+#include <sstream>
 #include "project/facts.hpp"
 #include "store/document.hpp"
 #include "support/demo.hpp"
@@ -13,6 +19,12 @@ namespace {
 
 project::Project stage() {
     return load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project;
+}
+
+History historyIn(const std::filesystem::path& path) {
+    auto history = History::open(*files::Folder::open(path));
+    EXPECT_TRUE(history) << sentence(history.error());
+    return std::move(*history);
 }
 
 // One edit of a kind that a maker makes, by dice.
@@ -62,7 +74,7 @@ project::Project edited(project::Project project, std::mt19937& dice) {
 TEST(History, athousandEditsAreComparedAndRestoredExactly) {
     test::TemporaryFolder folder;
     std::mt19937 dice(11);
-    auto history = History::open(folder.path());
+    auto history = historyIn(folder.path());
     std::vector<project::Project> states{stage()};
     ASSERT_TRUE(history.note(states.back(), "2026-11-26T09:00"));
     while (states.size() <= 1000) {
@@ -72,7 +84,7 @@ TEST(History, athousandEditsAreComparedAndRestoredExactly) {
         states.push_back(std::move(next));
     }
     ASSERT_EQ(history.size(), states.size());
-    const auto reopened = History::open(folder.path());
+    const auto reopened = historyIn(folder.path());
     ASSERT_EQ(reopened.size(), states.size());
     for (std::size_t k = 0; k < states.size(); k += k < 60 ? 1 : 13) {
         const auto here = history.at(k), there = reopened.at(k);
@@ -85,7 +97,7 @@ TEST(History, athousandEditsAreComparedAndRestoredExactly) {
     }
     EXPECT_FALSE(history.at(states.size()));
     // The same state again is no entry, also after it was opened anew.
-    auto again = History::open(folder.path());
+    auto again = historyIn(folder.path());
     ASSERT_TRUE(again.note(states.back(), "2026-11-27T09:00"));
     EXPECT_EQ(again.size(), states.size());
 }
@@ -98,52 +110,163 @@ TEST(History, aCrashInAnyWriteCostsTheLastLineAtMost) {
     std::vector<std::size_t> ends;
     const auto file = folder.path() / "history.jsonl";
     {
-        auto history = History::open(folder.path());
+        auto history = historyIn(folder.path());
         for (int k = 0; k < 8; ++k) {
             ASSERT_TRUE(history.note(states.back(), "2026-11-26T09:00"));
             if (k == 0) EXPECT_FALSE(std::filesystem::exists(file)) << "only looked at: nothing is left behind";
-            if (k == 1) ends.push_back(readWhole(file)->find('\n') + 1);
+            if (k == 1) ends.push_back(files::readWhole(file)->find('\n') + 1);
             if (k > 0) ends.push_back(std::filesystem::file_size(file));
             auto next = edited(states.back(), dice);
             while (next == states.back()) next = edited(states.back(), dice);
             states.push_back(next);
         }
     }
-    const auto text = *readWhole(file);
+    const auto text = *files::readWhole(file);
     for (std::size_t cut = 0; cut <= text.size(); cut += 211) {
         std::ofstream(file, std::ios::binary | std::ios::trunc) << text.substr(0, cut);
-        auto history = History::open(folder.path());
+        auto history = historyIn(folder.path());
         const auto whole = static_cast<std::size_t>(std::count_if(ends.begin(), ends.end(), [cut](std::size_t end) { return end <= cut; }));
         ASSERT_EQ(history.size(), whole) << cut;
         if (whole > 0) EXPECT_TRUE(*history.at(whole - 1) == states[whole - 1]) << cut;
         // Going on: the next line is good.
         ASSERT_TRUE(history.note(states[8], "2026-11-26T10:00"));
-        if (whole > 0) EXPECT_TRUE(*History::open(folder.path()).at(whole) == states[8]) << cut;
+        if (whole > 0) EXPECT_TRUE(*historyIn(folder.path()).at(whole) == states[8]) << cut;
         // Where nothing was left, the next two begin it anew.
         if (whole == 0) {
             ASSERT_TRUE(history.note(states[7], "2026-11-26T10:01"));
-            ASSERT_EQ(History::open(folder.path()).size(), 2U) << cut;
-            EXPECT_TRUE(*History::open(folder.path()).at(1) == states[7]) << cut;
+            ASSERT_EQ(historyIn(folder.path()).size(), 2U) << cut;
+            EXPECT_TRUE(*historyIn(folder.path()).at(1) == states[7]) << cut;
         }
     }
-    EXPECT_TRUE(std::filesystem::exists(folder.path() / "history.damaged.jsonl")) << "what could not be read is set aside";
 }
 
-TEST(History, aDamagedLineEndsItThereAndKeepsWhatCameBefore) {
+// The file as it is, a line of it damaged in some way: only the states from there to the next whole one are lost, and nothing is taken
+// out of the file.
+TEST(History, damageCostsTheDamagedStretchOnly) {
     test::TemporaryFolder folder;
-    auto history = History::open(folder.path());
+    auto history = historyIn(folder.path());
+    std::vector<project::Project> states;
     auto project = stage();
-    for (int k = 0; k < 4; ++k) {
+    for (int k = 0; k < 120; ++k) {
         project.brief.name = "Gadget " + std::to_string(k);
+        states.push_back(project);
         ASSERT_TRUE(history.note(project, "2026-11-26T09:00"));
     }
-    auto text = *readWhole(folder.path() / "history.jsonl");
-    const auto third = text.find('\n', text.find('\n') + 1) + 1;
-    for (const char* bad : {"{}", "[1,2]", "{\"date\":3,\"changes\":[]}", "{\"date\":\"x\",\"changes\":[[1,2,3]],\"patch\":[]}",
-                            "{\"date\":\"x\",\"changes\":[],\"patch\":[{\"op\":\"replace\",\"path\":\"/nowhere/at/all\",\"value\":1}]}"}) {
-        std::ofstream(folder.path() / "history.jsonl", std::ios::binary | std::ios::trunc) << text.substr(0, third) << bad << '\n'
-                                                                                           << text.substr(third);
-        EXPECT_EQ(History::open(folder.path()).size(), 2U) << bad;
+    const auto file = folder.path() / "history.jsonl";
+    std::vector<std::string> lines;
+    std::istringstream whole(*files::readWhole(file));
+    for (std::string line; std::getline(whole, line);) lines.push_back(line);
+    ASSERT_EQ(lines.size(), 120U);
+    const auto isWhole = [&](std::size_t k) { return lines[k].find("\"whole\"") != std::string::npos; };
+    const std::string deep = "{\"date\":\"x\",\"changes\":" + std::string(100'000, '[') + std::string(100'000, ']') + "}";
+    for (const std::string& bad :
+         {std::string{"{}"}, std::string{"[1,2]"}, std::string{"{\"date\":3,\"changes\":[]}"}, std::string{"not json at all"}, deep,
+          std::string{"{\"date\":\"x\",\"changes\":[[1,2,3]],\"patch\":[]}"},
+          std::string{"{\"date\":\"x\",\"changes\":[],\"patch\":[{\"op\":\"copy\",\"from\":\"/brief\",\"path\":\"/x\"}]}"},
+          std::string{"{\"date\":\"x\",\"changes\":[],\"patch\":[{\"op\":\"replace\",\"path\":\"/nowhere/at/all\",\"value\":1}]}"}}) {
+        for (const std::size_t hurt : {std::size_t{0}, std::size_t{50}, std::size_t{70}}) {
+            if (hurt == 0 && bad.find("nowhere") != std::string::npos)
+                continue;  // a patch that nothing is there for: not damaged by itself
+            std::string text;
+            for (std::size_t k = 0; k < lines.size(); ++k) text += (k == hurt ? bad : lines[k]) + "\n";
+            std::ofstream(file, std::ios::binary | std::ios::trunc) << text;
+            auto read = historyIn(folder.path());
+            ASSERT_EQ(read.size(), 119U) << bad.substr(0, 60);
+            EXPECT_EQ(read.damaged(), 1U);
+            // By the file alone: known from a whole line on, up to the damage.
+            bool known = false;
+            for (std::size_t k = 0, entry = 0; k < lines.size(); ++k) {
+                if (k == hurt) {
+                    known = false;
+                    continue;
+                }
+                known = known || isWhole(k);
+                ASSERT_EQ(read.entry(entry).known, known) << hurt << " at " << k;
+                const std::size_t index = entry++;
+                if (k % 7 != 0 && k + 3 < hurt) continue;
+                if (k % 7 != 0 && k > hurt + 3) continue;
+                const auto state = read.at(index);
+                ASSERT_EQ(state.has_value(), known) << hurt << " at " << k;
+                if (known) ASSERT_TRUE(*state == states[k]) << hurt << " at " << k;
+            }
+            EXPECT_EQ(*files::readWhole(file), text) << "reading takes nothing out";
+            // It goes on from there.
+            auto next = states.back();
+            next.brief.name = "afterwards";
+            ASSERT_TRUE(read.note(next, "2026-11-27T09:00"));
+            const auto again = historyIn(folder.path());
+            ASSERT_EQ(again.size(), 120U);
+            EXPECT_TRUE(*again.at(119) == next);
+            EXPECT_TRUE(files::readWhole(file)->starts_with(text));
+        }
+    }
+}
+
+// A version with one field more writes patches that the older whole state takes: the file is read, not what this version would write.
+TEST(History, aFieldThatANewerVersionAddedLosesNoStates) {
+    test::TemporaryFolder folder;
+    const auto file = folder.path() / "history.jsonl";
+    auto project = stage();
+    {
+        auto history = historyIn(folder.path());
+        ASSERT_TRUE(history.note(project, "2026-11-26T09:00"));
+        project.brief.name = "Second";
+        ASSERT_TRUE(history.note(project, "2026-11-26T09:01"));
+    }
+    // As a version before would have left it: without some fields, and with one that nobody knows any more.
+    auto text = *files::readWhole(file);
+    auto first = nlohmann::ordered_json::parse(text.substr(0, text.find('\n')));
+    first["whole"]["brief"].erase("hour_value");
+    first["whole"]["board"].erase("ground_strip");
+    first["whole"]["brief"]["mood"] = "cheerful";
+    std::ofstream(file, std::ios::binary | std::ios::trunc) << first.dump() << '\n' << text.substr(text.find('\n') + 1);
+    auto history = historyIn(folder.path());
+    ASSERT_EQ(history.size(), 2U);
+    std::vector<project::Project> states;
+    for (int k = 0; k < 6; ++k) {
+        project.brief.hour_value = of<Ratio>(10.0 + k);
+        project.board.ground_strip = !project.board.ground_strip;
+        states.push_back(project);
+        ASSERT_TRUE(history.note(project, "2026-11-26T10:00"));
+    }
+    const auto reopened = historyIn(folder.path());
+    ASSERT_EQ(reopened.size(), 8U) << "as many as in memory";
+    EXPECT_EQ(reopened.damaged(), 0U);
+    for (std::size_t k = 0; k < states.size(); ++k) EXPECT_TRUE(*reopened.at(2 + k) == states[k]) << k;
+}
+
+// A disk that is full while a line is written, at every length of what is left of it: every state that was noted before is still there.
+TEST(History, aFullDiskTakesNothingAway) {
+    test::TemporaryFolder folder;
+    const auto file = folder.path() / "history.jsonl";
+    auto project = stage();
+    {
+        auto history = historyIn(folder.path());
+        for (int k = 0; k < 4; ++k) {
+            project.brief.name = "Gadget " + std::to_string(k);
+            ASSERT_TRUE(history.note(project, "2026-11-26T09:00"));
+        }
+    }
+    std::ofstream(file, std::ios::binary | std::ios::app) << "damaged\n";
+    const auto before = *files::readWhole(file);
+    for (rlim_t room = 0; room < 400; room += 37) {
+        const pid_t child = ::fork();
+        if (child == 0) {
+            ::signal(SIGXFSZ, SIG_IGN);
+            const rlimit limits{before.size() + room, before.size() + room};
+            ::setrlimit(RLIMIT_FSIZE, &limits);
+            auto history = historyIn(folder.path());
+            project.brief.name = "no room for this";
+            ::_exit(history.note(project, "2026-11-26T09:01") ? 1 : 0);
+        }
+        int status = 0;
+        ::waitpid(child, &status, 0);
+        EXPECT_TRUE(WIFEXITED(status) && WEXITSTATUS(status) == 0) << "it is said, at " << room;
+        EXPECT_TRUE(files::readWhole(file)->starts_with(before)) << room;
+        auto after = historyIn(folder.path());
+        ASSERT_GE(after.size(), 4U);
+        for (std::size_t k = 0; k < 4; ++k) EXPECT_EQ(after.at(k)->brief.name, "Gadget " + std::to_string(k));
+        std::filesystem::resize_file(file, before.size());
     }
 }
 
@@ -173,16 +296,11 @@ TEST(History, goesAlongWhenAGadgetIsSavedAtLast) {
     ASSERT_TRUE(history.note(project, "2026-11-26T09:00"));
     project.brief.name = "Gate";
     ASSERT_TRUE(history.note(project, "2026-11-26T09:01", "named"));
-    ASSERT_TRUE(history.keepIn(folder.path() / "new"));
-    const auto reopened = History::open(folder.path() / "new");
+    ASSERT_TRUE(history.keepIn(*files::Folder::make(folder.path() / "new")));
+    const auto reopened = historyIn(folder.path() / "new");
     ASSERT_EQ(reopened.size(), 2U);
     EXPECT_EQ(reopened.entry(1).words, "named");
     EXPECT_EQ(reopened.at(1)->brief.name, "Gate");
-    auto nowhere = History::open("/proc/nowhere");
-    ASSERT_TRUE(nowhere.note(project, "2026-11-26T09:02")) << "the first state is not written yet";
-    project.brief.name = "Door";
-    EXPECT_FALSE(nowhere.note(project, "2026-11-26T09:03")) << "and what cannot be written is said";
-    EXPECT_EQ(nowhere.size(), 2U) << "and remembered all the same";
 }
 
 }  // namespace

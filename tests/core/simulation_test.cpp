@@ -1,6 +1,7 @@
 #include <cmath>
 #include "plan/firmware_model.hpp"
 #include "plan/machines.hpp"
+#include "plant/on_times.hpp"
 #include "simulation/interpreted_board.hpp"
 #include "simulation/simulate.hpp"
 #include "store/document.hpp"
@@ -88,6 +89,23 @@ TEST_F(Scene, theCounterExampleShowsTheViolation) {
     const auto traces = simulate(*plan_.program, plants_, options);
     ASSERT_TRUE(traces);
     ASSERT_FALSE(traces->switchings.empty()) << "the pump runs in the story";
+}
+
+// By hand: two runs of three pulses a quarter of a second apart, then one that does not end; another output's edges are not counted.
+TEST(OnTimes, areEachOnAndOffAndNotTheFirstAndLastEdge) {
+    std::vector<plant::Edge> edges;
+    for (const double from : {1.0, 1.25})
+        for (int k = 0; k < 3; ++k) edges.push_back({from + 0.01 * k, 0, -1, 1}), edges.push_back({from + 0.01 * k + 0.005, 0, -1, 0});
+    edges.push_back({1.6, 1, -1, 1});
+    edges.push_back({2.0, 0, -1, 1});
+    const auto times = plant::onTimes(edges, 0);
+    ASSERT_EQ(times.size(), 3U);
+    EXPECT_DOUBLE_EQ(times[0].from, 1.0);
+    EXPECT_DOUBLE_EQ(*times[0].to, 1.025);
+    EXPECT_EQ(times[0].pulses, 3);
+    EXPECT_DOUBLE_EQ(times[1].from, 1.25);
+    EXPECT_FALSE(times[2].to) << "still on";
+    EXPECT_TRUE(plant::onTimes(edges, 2).empty());
 }
 
 TEST(Events, areRefusedByTheirLine) {

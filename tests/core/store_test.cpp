@@ -52,13 +52,13 @@ TEST(ProjectFile, anOlderFormatIsMigratedAndTheOriginalKept) {
     old["channels"][0]["demand"].erase("lift");
     test::TemporaryFolder folder;
     const std::string text = old.dump(2);
-    ASSERT_TRUE(writeWhole(folder.path() / "project.json", text));
+    ASSERT_TRUE(files::writeWhole(folder.path() / "project.json", text));
     auto document = load(folder.path(), migrations);
     ASSERT_TRUE(document) << sentence(document.error());
     EXPECT_DOUBLE_EQ(si(*std::get<project::PumpDemand>(document->project.channels.front().demand).lift), 0.3);
     ASSERT_TRUE(save(*document, folder.path()));
-    EXPECT_EQ(*readWhole(folder.path() / "project.format-0.json"), text) << "the original, byte for byte";
-    EXPECT_EQ(Json::parse(*readWhole(folder.path() / "project.json"))["format"], project::format);
+    EXPECT_EQ(*files::readWhole(folder.path() / "project.format-0.json"), text) << "the original, byte for byte";
+    EXPECT_EQ(Json::parse(*files::readWhole(folder.path() / "project.json"))["format"], project::format);
     EXPECT_FALSE(load(folder.path() / "project.format-0.json")) << "without a migration it is refused";
 }
 
@@ -102,7 +102,7 @@ TEST(Autosave, isOfferedOnlyWhenNewer) {
     ASSERT_TRUE(save(document, folder.path()));
     EXPECT_FALSE(recoverable(folder.path()));
     document.project.brief.name = "changed";
-    ASSERT_TRUE(autosave(document, folder.path()));
+    ASSERT_TRUE(files::writeWhole(folder.path() / autosave_file, toText(document)));
     const auto back = recoverable(folder.path());
     ASSERT_TRUE(back);
     EXPECT_EQ(back->project.brief.name, "changed");
@@ -114,7 +114,7 @@ TEST(Schema, namesEveryFieldOfTheFile) {
     const Json schema = projectSchema();
     const Json demo = toJson(test::demoProject());
     for (const auto& [key, value] : demo.items()) EXPECT_TRUE(schema["properties"].contains(key)) << key;
-    const auto published = readWhole(HINGE_SOURCE_DIR "/docs/schemas/project.json");
+    const auto published = files::readWhole(HINGE_SOURCE_DIR "/docs/schemas/project.json");
     ASSERT_TRUE(published) << sentence(published.error());
     EXPECT_EQ(Json::parse(*published), schema) << "docs/schemas/project.json is made by 'hinge-spark-cli schema project'; make it again";
 }

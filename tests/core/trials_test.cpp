@@ -100,7 +100,7 @@ TEST(Trials, areWrittenRowByRowAndCountedOn) {
         for (std::size_t k = 0; k < trial.rows.size(); ++k) {
             ASSERT_TRUE(writer->add(trial.rows[k]));
             // As after a crash here: all rows so far are on the disk.
-            if (k % 17 == 0) EXPECT_EQ(journal::parseTrial(*store::readWhole(writer->path()))->rows.size(), k + 1);
+            if (k % 17 == 0) EXPECT_EQ(journal::parseTrial(*files::readWhole(writer->path()))->rows.size(), k + 1);
         }
     }
     std::ofstream(folder.path() / "trials" / "shopping.csv") << "milk,bread\n";
@@ -124,7 +124,7 @@ TEST(Trials, areWrittenRowByRowAndCountedOn) {
     std::ofstream(elsewhere.path() / "trials" / "trial-2.csv") << "mine";
     ASSERT_TRUE(store::takeAlong(folder.path(), elsewhere.path()));
     EXPECT_TRUE(std::filesystem::exists(elsewhere.path() / "trials" / "trial-10.csv"));
-    EXPECT_EQ(*store::readWhole(elsewhere.path() / "trials" / "trial-2.csv"), "mine");
+    EXPECT_EQ(*files::readWhole(elsewhere.path() / "trials" / "trial-2.csv"), "mine");
 }
 
 // The folder was moved away: there are none, what is asked of one is said to be missing, and once it is back all are there, counted on.

@@ -66,9 +66,8 @@ protected:
         if (!emulator::compilerFound()) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
     }
     Result<emulator::OwnRun> run(const std::string& file, const std::vector<simulation::Event>& script, double length) {
-        return emulator::runOwn(file, project_, parts_, plan_, emulator::usualCache(), [&](emulator::EmulatedBoard& board) {
-            EXPECT_FALSE(simulation::playOn(board, *plan_.program, script, length));
-        });
+        return emulator::runOwn(file, project_, parts_, plan_, emulator::usualCache(),
+                                [&](plant::Played& board) { EXPECT_FALSE(simulation::playOn(board, *plan_.program, script, length)); });
     }
     std::vector<proof::OwnFact> facts(const emulator::OwnRun& r, const std::vector<simulation::Event>& script) {
         return proof::ownFacts(r.seen, project_, plan_, simulation::startsOf(*plan_.program, script, r.seen.length));

@@ -161,6 +161,24 @@ INSTANTIATE_TEST_SUITE_P(
              5.0,
              {{2.5, true}, {3.0, false}},
              "two seconds to 06:40"},
+        Case{"timed",
+             {{"routine/cues/rain_at_its_hours/moves/run_rain/time", "0.5 s"}},
+             {{0.5, "clock", 6 * 3600 + 39 * 60 + 58}, {1.5, "clock", 6 * 3600 + 40 * 60 + 1}},
+             5.0,
+             {{1.5, true}, {2.0, false}},
+             "corrected from 06:39:59 to 06:40:01: what lies between comes, once"},
+        Case{"timed",
+             {{"routine/cues/rain_at_its_hours/moves/run_rain/time", "0.5 s"}},
+             {{0.5, "clock", 6 * 3600 + 39 * 60 + 58}, {2.0, "clock", 6 * 3600 + 39 * 60 + 58}, {3.0, "clock", 6 * 3600 + 40 * 60 + 3}},
+             6.0,
+             {{3.0, true}, {3.5, false}},
+             "put back by a second and a half before it, then on past it"},
+        Case{"timed",
+             {{"routine/cues/rain_at_its_hours/moves/run_rain/time", "0.5 s"}},
+             {{0.5, "clock", 6 * 3600 + 39 * 60 + 58}, {1.5, "clock", 6 * 3600 + 46 * 60}},
+             4.0,
+             {},
+             "put on by more than five minutes it is set anew: missed, and not made up for here"},
         Case{"thermostat",
              {},
              {{1.0, "warm_enough", 600}, {2.0, "warm_enough", 500}, {3.0, "warm_enough", 400}},
@@ -430,7 +448,7 @@ TEST(PatternKnob, theDutyFollowsOnBoth) {
 }
 
 // What is sent to places, on the stage's own curtain and moon.
-project::Project stage() {
+project::Project bareStage() {
     auto document = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage");
     EXPECT_TRUE(document);
     auto project = document->project;
@@ -438,7 +456,7 @@ project::Project stage() {
     return project;
 }
 TEST(PatternHome, afterItEveryMoveHasItsFullSteps) {
-    auto project = *project::insertPattern(stage(), "home", "curtain");
+    auto project = *project::insertPattern(bareStage(), "home", "curtain");
     project = project::addCue(project, "open");
     project = project::addMove(project, project.routine.cues.back().id, routine::Action::Go, "curtain");
     for (auto& input : project.inputs)
@@ -478,7 +496,7 @@ TEST(PatternHome, afterItEveryMoveHasItsFullSteps) {
     if (!compiler) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
 }
 TEST(PatternHome, anEndSwitchThatNeverComesEndsItAsAFault) {
-    auto project = *project::insertPattern(stage(), "home", "curtain");
+    auto project = *project::insertPattern(bareStage(), "home", "curtain");
     for (auto& input : project.inputs)
         if (input.pin.empty()) input.pin = "D12";
     project = test::edited(project, {{"routine/cues/" + project.routine.cues.back().id + "/moves/home_curtain/time", "2 s"}});
@@ -494,7 +512,7 @@ TEST(PatternHome, anEndSwitchThatNeverComesEndsItAsAFault) {
 }
 TEST(PatternMoves, goThereAndComeBackByHand) {
     for (const auto* name : {"press-and-return", "open-by-itself", "sweep"}) {
-        auto project = *project::insertPattern(stage(), name, "moon");
+        auto project = *project::insertPattern(bareStage(), name, "moon");
         int free_pin = 11;
         for (auto& input : project.inputs)
             if (input.pin.empty()) input.pin = "D" + std::to_string(free_pin--);
@@ -532,7 +550,7 @@ TEST(PatternMoves, goThereAndComeBackByHand) {
 // The moon's pulses on the board against the interpreter's places, through each of the patterns that send it to and fro.
 TEST(PatternMoves, theBoardsPulsesFollow) {
     for (const auto* name : {"press-and-return", "open-by-itself", "sweep"}) {
-        auto project = *project::insertPattern(stage(), name, "moon");
+        auto project = *project::insertPattern(bareStage(), name, "moon");
         int free_pin = 11;
         for (auto& input : project.inputs)
             if (input.pin.empty() && project::hasPin(input.kind)) input.pin = "D" + std::to_string(free_pin--);
@@ -572,7 +590,7 @@ TEST(PatternMoves, theBoardsPulsesFollow) {
 
 // A tilt that does not change makes a rate that grows evenly: steps that a hand can sum.
 TEST(PatternBalance, theStepsAreTheSumByHand) {
-    auto made = stage();
+    auto made = bareStage();
     auto inserted = project::insertPattern(made, "balance", "curtain");
     ASSERT_TRUE(inserted);
     auto project = *inserted;
@@ -608,7 +626,7 @@ TEST(PatternBalance, theStepsAreTheSumByHand) {
 
 // A creep of more than a minute: half way after half of the time, an eighth after a quarter, every step there at the end.
 TEST(PatternCreep, itsStepsComeEvenly) {
-    auto project = *project::insertPattern(stage(), "creep", "curtain");
+    auto project = *project::insertPattern(bareStage(), "creep", "curtain");
     const auto& cue = project.routine.cues.back();
     project = test::edited(project, {{"routine/cues/" + cue.id + "/moves/" + cue.moves.front().id + "/time", "80 s"}});
     for (auto& input : project.inputs)

@@ -10,7 +10,7 @@
 namespace hinge {
 namespace {
 
-struct Case {
+struct TimerCase {
     const char* name;
     const char* setup;  // register lines
     char port;
@@ -22,7 +22,7 @@ struct Case {
 };
 constexpr auto mega = board::BoardForm::Mega16;
 // ATmega328P data sheet, chapters 15 to 18: fast N·(TOP+1), high N·(OCR+1); phase-correct 2·N·TOP, high 2·N·OCR.
-const Case cases[] = {
+const TimerCase cases[] = {
     {"Timer0Fast", "TCCR0A=_BV(COM0B1)|_BV(WGM01)|_BV(WGM00); TCCR0B=_BV(CS01)|_BV(CS00); OCR0B=99;", 'D', 5, 64 * 256, 64 * 100,
      "fast, TOP 255"},
     {"Timer0Phase", "TCCR0A=_BV(COM0A1)|_BV(WGM00); TCCR0B=_BV(CS01); OCR0A=64;", 'D', 6, 8 * 510, 8 * 128, "phase-correct, TOP 255"},
@@ -58,11 +58,11 @@ const Case cases[] = {
      8 * 250, "phase- and frequency-correct", mega},
 };
 
-class Timers : public testing::TestWithParam<Case> {};
+class Timers : public testing::TestWithParam<TimerCase> {};
 
 TEST_P(Timers, edgesFollowTheDataSheet) {
     if (!emulator::compilerFound()) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
-    const Case& c = GetParam();
+    const TimerCase& c = GetParam();
     firmware::Sketch sketch;
     sketch.name = "timer_test";
     sketch.text = "#include <Arduino.h>\nvoid setup() { DDRB = 0x0e; DDRD = 0x68; " + std::string{c.setup} + " }\nvoid loop() {}\n";

@@ -11,7 +11,7 @@ namespace hinge {
 namespace {
 
 std::string demoText() {
-    auto text = store::readWhole(HINGE_SOURCE_DIR "/tests/projects/rain-alone/project.json");
+    auto text = files::readWhole(HINGE_SOURCE_DIR "/tests/projects/rain-alone/project.json");
     EXPECT_TRUE(text);
     return *text;
 }
@@ -80,7 +80,7 @@ TEST(DamagedProject, hugeListsAreAnswered) {
 }
 
 TEST(DamagedCatalogue, anyCutOrFlipIsAnswered) {
-    const auto text = store::readWhole(HINGE_SOURCE_DIR "/parts/pumps.csv");
+    const auto text = files::readWhole(HINGE_SOURCE_DIR "/parts/pumps.csv");
     ASSERT_TRUE(text);
     for (std::size_t at = 0; at < text->size(); at += 97) static_cast<void>(catalogue::read("pumps", text->substr(0, at), "f"));
     std::mt19937 random(7);

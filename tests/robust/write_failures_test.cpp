@@ -21,11 +21,11 @@ Document demo(const std::string& name) {
 TEST(Saving, intoAFolderThatIsAFileSaysSo) {
     test::TemporaryFolder folder;
     const auto blocked = folder.path() / "blocked";
-    ASSERT_TRUE(writeWhole(blocked, "x"));
+    ASSERT_TRUE(files::writeWhole(blocked, "x"));
     const auto saved = save(demo("new"), blocked / "project");
     ASSERT_FALSE(saved);
     EXPECT_EQ(saved.error().code, ErrorCode::NotWritable);
-    EXPECT_EQ(*readWhole(blocked), "x");
+    EXPECT_EQ(*files::readWhole(blocked), "x");
 }
 
 TEST(Saving, intoAReadOnlyPlaceKeepsTheOldFile) {
@@ -39,7 +39,7 @@ TEST(Saving, intoAReadOnlyPlaceKeepsTheOldFile) {
 TEST(Saving, whenTheDiskIsFullAtAnyByteTheOldFileIsWhole) {
     test::TemporaryFolder folder;
     ASSERT_TRUE(save(demo("old"), folder.path()));
-    const auto before = readWhole(folder.path() / "project.json");
+    const auto before = files::readWhole(folder.path() / "project.json");
     const auto size = static_cast<rlim_t>(toText(demo("new")).size());
     for (rlim_t limit = 0; limit < size; limit += 97) {
         const pid_t child = ::fork();
@@ -53,7 +53,7 @@ TEST(Saving, whenTheDiskIsFullAtAnyByteTheOldFileIsWhole) {
         int status = 0;
         ::waitpid(child, &status, 0);
         ASSERT_TRUE(WIFEXITED(status) && WEXITSTATUS(status) == 0) << "at " << limit;
-        ASSERT_EQ(*readWhole(folder.path() / "project.json"), *before) << "at " << limit;
+        ASSERT_EQ(*files::readWhole(folder.path() / "project.json"), *before) << "at " << limit;
         EXPECT_FALSE(std::filesystem::exists(folder.path() / "project.json.part")) << "nothing is left lying about";
     }
 }

@@ -245,13 +245,13 @@ void CodePage::examine(const QString& file) {
             const double length = std::min(20.0, simulation::sceneLength(*plan.program, script));
             const auto run = emulator::runOwn(
                 file.toStdString(), project, parts, plan, emulator::usualCache(),
-                [&](emulator::EmulatedBoard& board) { wrong = simulation::playOn(board, *plan.program, script, length, &cancel_); });
+                [&](plant::Played& board) { wrong = simulation::playOn(board, *plan.program, script, length, &cancel_); }, &cancel_);
             if (cancel_) return {tr("Stopped; nothing was taken over."), {}};
             if (!run) return {words(run.error()), {}};
             if (wrong) return {words(*wrong), {}};
             std::vector<firmware::Habit> habits;
             if (file.endsWith(".ino") || file.endsWith(".cpp"))
-                if (const auto source = store::readWhole(file.toStdString())) habits = firmware::habitsOf(*source);
+                if (const auto source = files::readWhole(file.toStdString())) habits = firmware::habitsOf(*source);
             if (!run->built)
                 return {tr("%1 does not compile; the compiler's words stand below.").arg(QFileInfo(file).fileName()),
                         "<pre>" + text(run->log.substr(0, 4000)).toHtmlEscaped() + "</pre>"};
@@ -292,7 +292,7 @@ void CodePage::upload() {
     start(
         [this, sketch = *model.sketch, form = model.project.board.form, port = ports_->currentText().toStdString(),
          movers = plan::moves(model.project), safe = safe_->isChecked()]() -> Outcome {
-            const auto built = emulator::build(sketch, board::family(form), emulator::usualCache());
+            const auto built = emulator::build(sketch, board::family(form), emulator::usualCache(), &cancel_);
             if (!built) return {words(built.error()), {}};
             if (!built->ok) return {tr("The sketch does not compile: nothing was written."), {}};
             const auto done = emulator::upload({built->elf, form, port, movers, safe}, &cancel_);
@@ -327,14 +327,14 @@ void CodePage::save() {
     std::string page = sketch->text;
     bool kept = false;
     if (QFileInfo::exists(file))
-        if (const auto older = store::readWhole(file.toStdString())) {
+        if (const auto older = files::readWhole(file.toStdString())) {
             page = firmware::withHandWritten(page, *older);
             kept = page != sketch->text;
         }
     for (const auto& beside : sketch->beside)
-        if (const auto written = store::writeWhole(QFileInfo(file).dir().filePath(text(beside.name)).toStdString(), beside.text); !written)
+        if (const auto written = files::writeWhole(QFileInfo(file).dir().filePath(text(beside.name)).toStdString(), beside.text); !written)
             return Q_EMIT said(tr("Not saved: %1.").arg(words(written.error())));
-    const auto written = store::writeWhole(file.toStdString(), page);
+    const auto written = files::writeWhole(file.toStdString(), page);
     Q_EMIT said(written ? (kept ? tr("The sketch is in %1, with what you wrote between its marks.") : tr("The sketch is in %1.")).arg(file)
                         : tr("Not saved: %1.").arg(words(written.error())));
 }

@@ -3,16 +3,10 @@
 #include <QStringList>
 #include <algorithm>
 #include "project/facts.hpp"
+#include "theme/text.hpp"
 
 namespace hinge::app {
 namespace {
-
-QString tr(const char* words) {
-    return QCoreApplication::translate("HistoryView", words);
-}
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 // "gate_resistor" as a person reads it.
 QString plain(QString word) {

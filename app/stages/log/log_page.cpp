@@ -16,6 +16,7 @@
 #include "journal/cured.hpp"
 #include "plan/wiring.hpp"
 #include "quantity/text.hpp"
+#include "shell/typed.hpp"
 #include "shell/wrap_row.hpp"
 #include "stages/log/history_view.hpp"
 #include "stages/log/packet_page.hpp"
@@ -163,7 +164,7 @@ void LogPage::add() {
     entry.text = line_->text().toStdString();
     entry.photo = photo_.toStdString();
     if (!cost_->text().isEmpty()) {
-        const auto cost = parse<Ratio>(cost_->text().toStdString());
+        const auto cost = parse<Ratio>(typedNumber(cost_->text()));
         if (!cost || si(*cost) < 0.0) {
             cost_->selectAll();
             cost_->setFocus();
@@ -297,10 +298,12 @@ QString LogPage::journalHtml() const {
                     "<span class='soft'>" + tr("comes up at %1").arg(tr(labelOf(stage.value_or(project::Stage::Need)))) + "</span>";
         }
         if (!entry.photo.empty()) {
-            const QString file = document_->photoPath(entry.photo);
+            const QUrl place("photo:/" + QString::fromUtf8(QUrl::toPercentEncoding(text(entry.photo))));
+            const QImage photo = document_->photo(entry.photo);
+            if (!photo.isNull()) view_->document()->addResource(QTextDocument::ImageResource, place, photo);
             body +=
-                "<br>" + (QFileInfo::exists(file)
-                              ? QString("<img src='%1' height='%2'>").arg(QUrl::fromLocalFile(file).toString()).arg(px(120))
+                "<br>" + (!photo.isNull()
+                              ? QString("<img src='%1' height='%2'>").arg(place.toString(QUrl::FullyEncoded)).arg(px(120))
                               : "<span class='soft'>" +
                                     tr("its photo %1 is not in the project's photos folder any more").arg(esc(entry.photo)) + "</span>");
         }
@@ -380,7 +383,7 @@ void LogPage::readOwnRuns() {
     const QFileInfo own(runLogOf(document_->folder()));
     if (document_->folder().isEmpty() || !own.exists() || (!runsFile_.isEmpty() && runsFile_ != own.filePath()) || own.size() == runsSize_)
         return;
-    const auto text_of = store::readWhole(own.filePath().toStdString());
+    const auto text_of = files::readWhole(own.filePath().toStdString());
     auto rows = text_of ? journal::parseRunLog(*text_of) : tl::unexpected(text_of.error());
     runsSize_ = own.size();
     if (!rows)
@@ -391,7 +394,7 @@ void LogPage::readOwnRuns() {
 }
 
 void LogPage::readRuns(const QString& file) {
-    const auto text_of = store::readWhole(file.toStdString());
+    const auto text_of = files::readWhole(file.toStdString());
     auto rows = text_of ? journal::parseRunLog(*text_of) : tl::unexpected(text_of.error());
     if (!rows) {
         Q_EMIT document_->said(tr("%1 cannot be read as a run log: %2").arg(QFileInfo(file).fileName(), words(rows.error())));

@@ -96,7 +96,7 @@ void PacketPage::present() {
     auto packet = report::packetOf(m.project, m.parts, m.evidence, QDate::currentDate().toString(Qt::ISODate).toStdString());
     int missing = 0;
     for (const auto& name : report::photosOf(m.project))
-        if (auto bytes = store::readWhole(document_->photoPath(name).toStdString())) packet.photos[name] = std::move(*bytes);
+        if (auto bytes = store::readPhoto(document_->folder().toStdString(), name)) packet.photos[name] = std::move(*bytes);
         else ++missing;
     sheets_->present(std::make_unique<PacketPaper>(packet, 1.0));
     sentence_->setFont(textFont(Text::Body));

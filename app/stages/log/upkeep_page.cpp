@@ -11,6 +11,7 @@
 #include <algorithm>
 #include "pictures/chart.hpp"
 #include "shell/labels.hpp"
+#include "shell/typed.hpp"
 #include "theme/marks.hpp"
 
 namespace hinge::app {
@@ -130,7 +131,7 @@ void UpkeepPage::add() {
     if (what.isEmpty()) return;
     QString typed = every_->text().trimmed();
     if (typed.startsWith("every ")) typed.remove(0, 6);
-    const auto every = parse<Duration>(typed.toStdString());
+    const auto every = parse<Duration>(typedNumber(typed));
     if (!every || si(*every) < 86'400.0) {
         said_->setText(every ? tr("Care comes at most once a day; what is oftener belongs to the routine.") : words(every.error()));
         said_->show();

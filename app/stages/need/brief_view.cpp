@@ -1,15 +1,8 @@
 #include "stages/need/brief_view.hpp"
 #include <QCoreApplication>
+#include "theme/text.hpp"
 
 namespace hinge::app {
-namespace {
-
-QString tr(const char* words) {
-    return QCoreApplication::translate("brief", words);
-}
-
-}  // namespace
-
 BriefView briefView(const Model& model) {
     BriefView view;
     for (const auto& missing : model.plan.missing)

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <numbers>
 #include "pictures/chart.hpp"
+#include "theme/text.hpp"
 
 namespace hinge::app {
 namespace {
@@ -12,15 +13,9 @@ namespace {
 using namespace hinge::project;
 constexpr double pi = std::numbers::pi;
 
-QString tr(const char* words) {
-    return QCoreApplication::translate("mechanism", words);
-}
-QString words(const std::string& s) {
-    return QString::fromStdString(s);
-}
 template <class Q>
 QString value(const std::optional<Q>& quantity) {
-    return quantity ? words(displayPlain(*quantity)) : QStringLiteral("?");
+    return quantity ? text(displayPlain(*quantity)) : QStringLiteral("?");
 }
 
 /// Pens and a few strokes that every mechanism shares.
@@ -87,12 +82,12 @@ struct Sketch {
                 const QPointF tip = at(now, d.way == TurnWay::Hinge ? reach * 0.5 : reach);
                 if (d.way == TurnWay::Lever) dot(tip, px(15), c.sparkTint);
                 arrow(tip + QPointF(0, px(16)), tip + QPointF(0, px(46)), c.hinge);
-                if (d.mass) note(tip + QPointF(px(8), px(50)), words(displayPlain(*d.mass)), c.hinge, Qt::AlignLeft, Text::Small);
+                if (d.mass) note(tip + QPointF(px(8), px(50)), text(displayPlain(*d.mass)), c.hinge, Qt::AlignLeft, Text::Small);
                 dot(centre, px(9), c.card);
                 if (d.way == TurnWay::Hinge) ground(centre.y() + px(12), centre.x() - px(70), centre.x() + px(4));
-                note(at(start + sweep / 2, reach * 0.3) + QPointF(px(6), 0), d.angle ? words(display(*d.angle, 2)) : tr("angle?"), c.time);
+                note(at(start + sweep / 2, reach * 0.3) + QPointF(px(6), 0), d.angle ? text(display(*d.angle, 2)) : tr("angle?"), c.time);
                 note(centre + QPointF(-px(20), px(30)), tr("arm %1").arg(value(d.arm)), c.hinge, Qt::AlignLeft, Text::Small);
-                below(0, tr("%1 in %2").arg(d.angle ? words(display(*d.angle, 2)) : "?", value(d.time)), c.ink);
+                below(0, tr("%1 in %2").arg(d.angle ? text(display(*d.angle, 2)) : "?", value(d.time)), c.ink);
                 return;
             }
             case TurnWay::Disc: {
@@ -110,7 +105,7 @@ struct Sketch {
                 note(centre + QPointF(0, reach + px(22)), tr("%1 across, %2").arg(value(d.diameter), value(d.mass)), c.hinge,
                      Qt::AlignHCenter, Text::Small);
                 below(0,
-                      d.speed ? tr("goes on at %1, reached in %2").arg(words(display(*d.speed, 2)), value(d.time))
+                      d.speed ? tr("goes on at %1, reached in %2").arg(text(display(*d.speed, 2)), value(d.time))
                               : tr("%1 in %2").arg(value(d.angle), value(d.time)),
                       c.ink);
                 return;
@@ -128,7 +123,7 @@ struct Sketch {
                 dot(tip, px(10), c.sparkTint);
                 dot(centre, px(11), c.card);
                 arrow(tip, tip + QPointF(-std::sin(now), -std::cos(now)) * px(42), c.hinge);
-                note(tip + QPointF(px(14), -px(8)), d.pull ? words(displayPlain(*d.pull)) : tr("pull?"), c.hinge);
+                note(tip + QPointF(px(14), -px(8)), d.pull ? text(displayPlain(*d.pull)) : tr("pull?"), c.hinge);
                 note(centre + QPointF(0, reach), tr("%1 turns in %2").arg(d.turns ? QString::number(turns) : "?", value(d.time)), c.time,
                      Qt::AlignHCenter, Text::Small);
                 below(0, tr("hook at %1 from the axle").arg(value(d.pull_arm)), c.ink);
@@ -232,8 +227,8 @@ struct Sketch {
         below(0,
               d.pull ? tr("by the scale it moves at %1").arg(value(d.pull))
               : d.friction_coefficient
-                  ? tr("friction %1, slope %2").arg(QString::number(si(*d.friction_coefficient)), words(display(d.incline, 2)))
-                  : tr("slope %1").arg(words(display(d.incline, 2))),
+                  ? tr("friction %1, slope %2").arg(QString::number(si(*d.friction_coefficient)), text(display(d.incline, 2)))
+                  : tr("slope %1").arg(text(display(d.incline, 2))),
               c.ink);
     }
 
@@ -366,7 +361,7 @@ struct Sketch {
         ink(2.4);
         p.drawLine(lamp + QPointF(0, px(30)), QPointF(right, mid + px(70)));
         p.drawLine(QPointF(right, mid + px(70)), QPointF(left, mid + px(70)));
-        note({left, mid - px(10)}, d.feeding == Feeding::Mains ? words(display(d.mains_voltage)) : tr("rail +"),
+        note({left, mid - px(10)}, d.feeding == Feeding::Mains ? text(display(d.mains_voltage)) : tr("rail +"),
              d.feeding == Feeding::Mains ? c.breaks : c.spark, Qt::AlignLeft, Text::Small);
         below(0, tr("a %1 load%2").arg(QString::fromUtf8(labelOf(d.load)), d.dimmed ? tr(", dimmed") : QString()), c.ink);
         if (d.feeding == Feeding::Mains) below(1, tr("mains: see the cautions below"), c.breaks);

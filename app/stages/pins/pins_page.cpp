@@ -361,7 +361,7 @@ void PinsPage::saveCsv() {
     const QString path = QFileDialog::getSaveFileName(this, tr("Save the wires"), document_->folder() + "/wires.csv", tr("CSV (*.csv)"));
     if (path.isEmpty()) return;
     const auto written =
-        store::writeWhole(path.toStdString(), plan::wiringCsv(plan::wireRows(document_->model().project, document_->model().wires)));
+        files::writeWhole(path.toStdString(), plan::wiringCsv(plan::wireRows(document_->model().project, document_->model().wires)));
     said_->setText(written ? tr("Saved as %1.").arg(path) : words(written.error()));
 }
 

@@ -14,6 +14,7 @@
 #include <algorithm>
 #include "proof/test_sketch.hpp"
 #include "shell/labels.hpp"
+#include "shell/typed.hpp"
 #include "shell/wrap_row.hpp"
 #include "stages/prove/fault_page.hpp"
 #include "stages/prove/fit_page.hpp"
@@ -322,7 +323,7 @@ void ProvePage::showStep() {
     probe_->present(step);
     photo_->setVisible(!step->photo.empty());
     if (!step->photo.empty()) {
-        const QPixmap picture(document_->photoPath(step->photo));
+        const auto picture = QPixmap::fromImage(document_->photo(step->photo));
         if (picture.isNull())
             photo_->setText(
                 tr("The photo %1 is not in the project's photos folder any more. Put it back, or attach another.").arg(text(step->photo)));
@@ -380,7 +381,7 @@ void ProvePage::take(const QString& typed) {
         skipped = said.mid(5).trimmed().toStdString();
         if (skipped.empty()) return refuse(tr("A step is skipped only with a reason: 'skip: no scale at hand'."));
     } else {
-        reading = said.toStdString();
+        reading = typedNumber(said);
         if (const auto verdict = proof::judge(*step, reading); !verdict) return refuse(words(verdict.error()));
     }
     field_->clear();

@@ -199,7 +199,7 @@ void PulsePage::runSketch() {
     }
     start(
         [this, project = model.project, parts = model.parts, plan = model.plan, script = model.script]() -> Outcome {
-            auto board = emulator::startGadget(project, parts, plan, emulator::usualCache());
+            auto board = emulator::startGadget(project, parts, plan, emulator::usualCache(), &cancel_);
             if (!board) return {std::nullopt, {}, words(board.error())};
             const double length = std::min(longest_run, simulation::sceneLength(*plan.program, script));
             if (const auto error = simulation::playOn(**board, *plan.program, script, length, &cancel_))

@@ -185,7 +185,7 @@ void RoutinePage::offerTrouble(QMenu& menu) {
 }
 
 void RoutinePage::playList(const QString& file) {
-    const auto read = store::readWhole(file.toStdString());
+    const auto read = files::readWhole(file.toStdString());
     const auto events = read ? simulation::parseEvents(*read) : Result<std::vector<simulation::Event>>(tl::unexpected(read.error()));
     if (!events) return Q_EMIT said(words(events.error()));
     document_->play(*events);

@@ -2,14 +2,11 @@
 #include <QCoreApplication>
 #include "plan/behaviour.hpp"
 #include "quantity/text.hpp"
+#include "theme/text.hpp"
 #include "theme/theme.hpp"
 
 namespace hinge::app {
 namespace {
-
-QString tr(const char* words) {
-    return QCoreApplication::translate("routine", words);
-}
 
 QString word(const QString& shown, const std::string& path, const QColor& colour) {
     return QString("<a href=\"fact:%1\" style=\"color:%2; text-decoration: underline;\">%3</a>")

@@ -11,6 +11,7 @@
 #include "pictures/chart.hpp"
 #include "quantity/text.hpp"
 #include "shell/labels.hpp"
+#include "shell/typed.hpp"
 
 namespace hinge::app {
 namespace {
@@ -344,7 +345,7 @@ void CalibrationPage::build() {
             problem->setObjectName("calibrationProblem");
             layout_->addWidget(problem);
             const auto take = [this, field, problem, path = text(now->path), kind = now->kind] {
-                const auto value = parseQuantity(kind, field->text().toStdString());
+                const auto value = parseQuantity(kind, typedNumber(field->text()));
                 if (!value) return problem->setText(words(value.error()));
                 keep(path, text(exactText(kind, *value)));
                 next();

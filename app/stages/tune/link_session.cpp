@@ -31,15 +31,20 @@ LinkSession::LinkSession(Document* document, QObject* parent) : QObject(parent),
                 port_.write(QByteArray::fromStdString(link::encode(link::Drive{output, hand.value, hand.ms}) + "\n"));
     });
     watch_.start();
+    poll_.setInterval(30);
+    connect(&poll_, &QTimer::timeout, this, &LinkSession::collect);
 }
 
 LinkSession::~LinkSession() {
+    cancel_ = true;
+    if (building_.valid()) building_.wait();
     port_.disconnect(this);
     runs_.end();
     if (port_.isOpen()) port_.close();
 }
 
 QString LinkSession::status() const {
+    if (building_.valid()) return tr("The sketch is compiled for the stand-in…");
     if (!port_.isOpen()) return note_.isEmpty() ? tr("Nothing yet.") : note_;
     if (!hello_)
         return tr("%1 is open; nothing has answered yet. Is the sketch uploaded, and the rate %2?").arg(port_.portName()).arg(link::baud);
@@ -80,22 +85,50 @@ void LinkSession::startStandIn() {
     if (!model.plan.program)
         return stays(tr("The stand-in waits for a complete routine: %1")
                          .arg(model.plan.program_error ? words(*model.plan.program_error) : QString()));
-    std::unique_ptr<plant::StandIn> stand_in;
-    if (auto board = emulator::startGadget(model.project, model.parts, model.plan, emulator::usualCache())) {
-        (*board)->keepEdges(4096);
-        stand_in = std::move(*board);
-    } else {
-        auto plants = plan::plantsOf(model.project, model.parts, model.plan);
-        if (!plants) return stays(words(plants.error()));
-        stand_in = std::make_unique<simulation::InterpretedBoard>(*model.plan.program, std::move(*plants), model.project.brief.name,
-                                                                  "interpreted");
+    note_.clear();
+    if (building_.valid()) {  // the newest plan counts: collect() starts it when this one has ended
+        cancel_ = again_ = true;
+        return;
     }
+    cancel_ = again_ = false;
+    building_ =
+        std::async(std::launch::async, [project = model.project, parts = model.parts, plan = model.plan, cancel = &cancel_]() -> Made {
+            if (auto board = emulator::startGadget(project, parts, plan, emulator::usualCache(), cancel)) {
+                (*board)->keepEdges(4096);
+                return {std::move(*board), {}};
+            } else if (board.error().code == ErrorCode::Cancelled) {
+                return {nullptr, tr("Stopped; nothing was started.")};
+            }
+            auto plants = plan::plantsOf(project, parts, plan);
+            if (!plants) return {nullptr, words(plants.error())};
+            return {std::make_unique<simulation::InterpretedBoard>(*plan.program, std::move(*plants), project.brief.name, "interpreted"),
+                    {}};
+        });
+    poll_.start();
+    Q_EMIT reshaped();
+}
+
+void LinkSession::collect() {
+    if (!building_.valid() || building_.wait_for(std::chrono::seconds(0)) != std::future_status::ready) return;
+    poll_.stop();
+    auto made = building_.get();
+    if (again_) return startStandIn();
+    if (made.board != nullptr) return fitBoard(std::move(made.board));
+    note_ = made.problem;
+    Q_EMIT reshaped();
+}
+
+void LinkSession::fitBoard(std::unique_ptr<plant::StandIn> stand_in) {
+    const auto& model = document_->model();
     auto machines = plan::machinesOf(model.project, model.parts, model.plan).couplings;
     if (variation_ != 0)
         for (std::size_t m = 0; m < machines.size(); ++m) machines[m] = plant::varied(std::move(machines[m]), variation_ + m);
     stand_in->fit(plant::Bench{std::move(machines), variation_ + 1});
     board_ = std::make_unique<LiveBoard>(std::move(stand_in));
-    if (board_->port().isEmpty()) return stays(tr("No pseudo-terminal could be had on this machine."));
+    if (board_->port().isEmpty()) {
+        note_ = tr("No pseudo-terminal could be had on this machine.");
+        return Q_EMIT reshaped();
+    }
     board_->start();
     connectTo(board_->port());
 }
@@ -244,7 +277,7 @@ void LinkSession::startStep(const QString& id, double length, int open) {
         return;
     }
     trialSignal_ = *signal;
-    const auto name = [&](const char* which) { return text(routine::identifier(loop->id)) + "_" + which; };
+    const auto name = [&](const char* which) { return text(routine::symbol(loop->id)) + "_" + which; };
     period_ = value(name("period")).value_or(20) * 1e-3;
     wanted_ = value(name("wanted")).value_or(static_cast<int>(std::lround(si(loop->wanted))));
     rolls_ = model.plan.program->outputs[static_cast<std::size_t>(trialOutput_)].kind == routine::OutputKind::Stepper;
@@ -259,7 +292,7 @@ void LinkSession::startStep(const QString& id, double length, int open) {
     trial_.on = board_ != nullptr && board_->port().endsWith(port_.portName()) ? board_->what().toStdString()
                                                                                : "a board on " + port_.portName().toStdString();
     if (model.sketch) trial_.plan = firmware::planMark(*model.sketch);
-    const std::string own = routine::identifier(loop->id) + "_";
+    const std::string own = routine::symbol(loop->id) + "_";
     for (const auto& p : parameters_)
         if (p.name.rfind(own, 0) == 0) trial_.settings.push_back({p.name, p.value, p.unit});
     // From rest: the channel is let go and given time, then held by its loop. Two wheels of one body go together.
@@ -273,6 +306,11 @@ void LinkSession::startStep(const QString& id, double length, int open) {
 
 void LinkSession::beginTrial() {
     auto writer = store::TrialWriter::begin(trialFolder(), trial_);
+    // Another window may have taken that number meanwhile.
+    for (int turn = 0; turn < 10 && !writer && writer.error().code == ErrorCode::Conflict; ++turn) {
+        trial_.id = store::nextTrial(trialFolder());
+        writer = store::TrialWriter::begin(trialFolder(), trial_);
+    }
     if (writer) writer_.emplace(std::move(*writer));
     else note_ = tr("This trial cannot be kept: %1").arg(words(writer.error()));
     phase_ = Phase::Before;
@@ -407,8 +445,7 @@ void LinkSession::take(link::Message message) {
     } else if (const auto* hello = std::get_if<link::Hello>(&message)) {
         hello_ = true;
         const auto& sketch = document_->model().sketch;
-        foreign_ = hello->gadget != document_->model().project.brief.name &&
-                   firmware::cString(document_->model().project.brief.name).substr(0, 40) != hello->gadget;
+        foreign_ = hello->gadget != link::spoken(document_->model().project.brief.name);
         if (foreign_)
             note_ = tr("“%1” is on this port, not this gadget. It can be looked at and stopped; nothing else is sent.")
                         .arg(text(hello->gadget));

@@ -2,6 +2,8 @@
 #include <QObject>
 #include <QSerialPort>
 #include <QTimer>
+#include <atomic>
+#include <future>
 #include <map>
 #include "capture/recording.hpp"
 #include "link/protocol.hpp"
@@ -22,7 +24,11 @@ public:
 
     /// Starts the emitted sketch on the emulated board, or the interpreter where it cannot be
     /// compiled, with the gadget's machines on its bench, and connects to it.
+    /// It is compiled and started beside the interface; what was connected is let go at once.
     void startStandIn();
+    /// Ends a compile that runs; the stand-in is not started.
+    void stopCompiling() { cancel_ = true; }
+    [[nodiscard]] bool compiling() const { return building_.valid(); }
     void connectTo(const QString& port);
     void send(const link::Command& command);
     /// The parameter is sent when it is in range; otherwise the note says what is.
@@ -90,8 +96,18 @@ private:
     void beginTrial();
     void holdAll();
     void lost();
+    void collect();
+    void fitBoard(std::unique_ptr<plant::StandIn> stand_in);
 
     Document* document_;
+    struct Made {
+        std::unique_ptr<plant::StandIn> board;
+        QString problem;
+    };
+    std::future<Made> building_;
+    std::atomic<bool> cancel_{false};
+    bool again_ = false;  ///< asked for once more while it was compiled
+    QTimer poll_;
     std::unique_ptr<LiveBoard> board_;
     QSerialPort port_;
     RunKeeper runs_;  ///< of a real board

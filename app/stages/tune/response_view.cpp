@@ -6,16 +6,11 @@
 #include "control/tuning_rules.hpp"
 #include "quantity/constants.hpp"
 #include "quantity/text.hpp"
+#include "theme/text.hpp"
 
 namespace hinge::app {
 namespace {
 
-QString tr(const char* words) {
-    return QCoreApplication::translate("ResponseView", words);
-}
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
 QString seconds(double s) {
     return text(display(Kind::Duration, s, 2));
 }

@@ -1,7 +1,6 @@
 #include "stages/tune/run_keeper.hpp"
 #include <QCoreApplication>
 #include <QDateTime>
-#include <QFile>
 
 namespace hinge::app {
 namespace {
@@ -54,14 +53,18 @@ QString RunKeeper::takeTrouble() {
 
 void RunKeeper::write(const std::vector<journal::RunRow>& rows) {
     if (rows.empty() || document_->folder().isEmpty()) return;
-    QFile file(runLogOf(document_->folder()));
+    const auto folder = files::Folder::open(document_->folder().toStdString());
+    if (!folder) return keepTrouble(folder.error());
     // All in one piece behind what is there: a crash costs these rows at most.
-    std::string text = file.size() == 0 ? journal::runLogHead() : std::string{};
+    const auto stamp = folder->stamp("runs.csv");
+    std::string text = !stamp || stamp->size == 0 ? journal::runLogHead() : std::string{};
     for (const auto& row : rows) text += journal::runLogLine(row);
-    if (!file.open(QIODevice::WriteOnly | QIODevice::Append | QIODevice::Unbuffered) ||
-        file.write(text.data(), static_cast<qint64>(text.size())) != static_cast<qint64>(text.size()))
-        trouble_ = QCoreApplication::translate("RunKeeper", "The run log %1 cannot be written: %2. What runs meanwhile is not kept.")
-                       .arg(file.fileName(), file.errorString());
+    if (const auto written = folder->append("runs.csv", text); !written) keepTrouble(written.error());
+}
+
+void RunKeeper::keepTrouble(const Error& error) {
+    trouble_ =
+        QCoreApplication::translate("RunKeeper", "The run log cannot be written: %1. What runs meanwhile is not kept.").arg(words(error));
 }
 
 }  // namespace hinge::app

@@ -18,6 +18,7 @@ public:
 
 private:
     void write(const std::vector<journal::RunRow>& rows);
+    void keepTrouble(const Error& error);
     Document* document_;
     std::optional<journal::RunRecorder> recorder_;
     std::string program_;  ///< names that the recorder was made for

@@ -16,19 +16,17 @@
 #include <cmath>
 #include "quantity/text.hpp"
 #include "shell/labels.hpp"
+#include "shell/typed.hpp"
 #include "shell/wrap_row.hpp"
 #include "stages/tune/gain_track.hpp"
 #include "stages/tune/tune_page.hpp"
+#include "theme/text.hpp"
 
 // What stands at the left: what it runs on, gains, trials, contacts, cues, every number; or the exercise in hand.
 namespace hinge::app {
 namespace {
 
 constexpr std::size_t trials_shown = 5;
-QString number(double value) {
-    return text(significant(value, 3));
-}
-
 }  // namespace
 
 void TunePage::addGain(char which, const QString& words_of, double value, double most, const QString& unit) {
@@ -53,7 +51,7 @@ void TunePage::addGain(char which, const QString& words_of, double value, double
     connect(field, &QLineEdit::editingFinished, this, [this, which, field] {
         if (!field->isModified()) return;
         field->setModified(false);
-        if (const auto typed = parseNumber(field->text().trimmed().toStdString())) takeGain(which, *typed);
+        if (const auto typed = parseNumber(typedNumber(field->text().trimmed()))) takeGain(which, *typed);
         else
             Q_EMIT document_->said(tr("A gain is a plain number: “%1” is none.").arg(field->text())),
                 takeGain(which, which == 'P'   ? tracks_[0].second->value()
@@ -99,8 +97,9 @@ void TunePage::addParameter(const link::ParameterLine& p) {
 }
 
 void TunePage::build() {
-    QString key = themeKey() + session_.portName() + (session_.isOpen() ? "o" : "c") + QString::number(session_.parameters().size()) +
-                  channel_ + QString::number(static_cast<int>(view_)) + (session_.recording() ? "r" : "") + (searching_.valid() ? "s" : "");
+    QString key = themeKey() + session_.portName() + (session_.isOpen() ? "o" : "c") + (session_.compiling() ? "b" : "") +
+                  QString::number(session_.parameters().size()) + channel_ + QString::number(static_cast<int>(view_)) +
+                  (session_.recording() ? "r" : "") + (searching_.valid() ? "s" : "");
     if (key == built_) return;
     built_ = key;
     const auto& c = colours();
@@ -124,6 +123,10 @@ void TunePage::build() {
     state_ = label(session_.status(), Text::Body, c.ink);
     state_->setObjectName("tuneState");
     layout_->addWidget(state_);
+    if (session_.compiling())
+        button(tr("Stop compiling"), "stopCompiling", [this] {
+            session_.stopCompiling();
+        })->setToolTip(tr("Nothing is started then; what was made so far is thrown away"));
     auto* start = button(session_.board() != nullptr ? tr("Start the stand-in again") : tr("Start the stand-in"), "startStandIn",
                          [this] { session_.startStandIn(); });
     start->setToolTip(tr("The emitted sketch on an emulated board, with your gadget's machines on its bench."));
@@ -345,8 +348,7 @@ void TunePage::build() {
         layout_->addWidget(label(tr("Numbers, live"), Text::Small, c.soft));
     }
     // This channel's own first.
-    const std::string own = routine::identifier(channel_.toStdString()) + "_",
-                      looped = held != nullptr ? routine::identifier(held->id) + "_" : own;
+    const std::string own = routine::symbol(channel_.toStdString()) + "_", looped = held != nullptr ? routine::symbol(held->id) + "_" : own;
     for (const bool mine : {true, false})
         for (const auto& p : session_.parameters())
             if ((p.name.rfind(own, 0) == 0 || p.name.rfind(looped, 0) == 0) == mine) addParameter(p);

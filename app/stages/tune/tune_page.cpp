@@ -18,15 +18,12 @@
 #include "shell/labels.hpp"
 #include "stages/need/mechanism.hpp"
 #include "stages/tune/gain_track.hpp"
+#include "theme/text.hpp"
 
 namespace hinge::app {
 namespace {
 
 constexpr std::size_t trials_drawn = 3;  ///< earlier ones in the picture
-
-QString number(double value) {
-    return text(significant(value, 3));
-}
 
 }  // namespace
 
@@ -358,7 +355,7 @@ void TunePage::sendGains() {
     if (!session_.connected() || !draft_) return;
     for (const auto& each : document_->model().project.routine.loops) {
         if (each.input != draft_->input) continue;
-        const QString id = text(routine::identifier(each.id));
+        const QString id = text(routine::symbol(each.id));
         const auto send = [&](const char* name, double gain) {
             const int wanted = static_cast<int>(std::lround(std::clamp(gain, -100.0, 100.0) * 256.0));
             if (session_.value(id + name) && session_.value(id + name) != wanted) session_.change(id + name, QString::number(wanted));
@@ -390,7 +387,7 @@ void TunePage::goBackToBest() {
     const int best = bestTrial(*case_, trials_);
     if (best < 0) return;
     const auto& trial = trials_[static_cast<std::size_t>(best)];
-    const std::string id = routine::identifier(draft_->id) + "_";
+    const std::string id = routine::symbol(draft_->id) + "_";
     for (const auto& setting : trial.settings) {
         const auto is = [&](const char* name) { return setting.name == id + name; };
         if (is("proportional")) takeGain('P', setting.value / 256.0);

@@ -4,17 +4,10 @@
 #include "control/tuning_rules.hpp"
 #include "quantity/text.hpp"
 #include "stages/tune/tune_page.hpp"
+#include "theme/text.hpp"
 
 // The ways to gains: by search, led step by step, by a relay, by a step.
 namespace hinge::app {
-namespace {
-
-QString number(double value) {
-    return text(significant(value, 3));
-}
-
-}  // namespace
-
 void TunePage::search(control::Cost cost) {
     if (searching_.valid()) return;
     control::SearchAsk ask;
