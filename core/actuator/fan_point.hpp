@@ -5,7 +5,7 @@ namespace hinge::actuator {
 
 /// A fan's curve against what the box, filter or duct asks.
 struct FanPoint {
-    PressureCurve curve;                    ///< at full speed
+    PressureCurve curve;                          ///< at full speed
     Fraction speed_fraction = of<Fraction>(1.0);  ///< up to 1.5
     PressurePerFlowSquared system_k{};
 };

@@ -5,10 +5,10 @@ namespace hinge::actuator {
 
 /// Where a pump's curve meets what the lift and the tube ask.
 struct PumpPoint {
-    HeadCurve curve;                        ///< head [m] over flow [m³/s] at full speed
+    HeadCurve curve;                              ///< head [m] over flow [m³/s] at full speed
     Fraction speed_fraction = of<Fraction>(1.0);  ///< up to 1.5
-    Length static_head{};                   ///< may be negative
-    HeadPerFlowSquared system_k{};          ///< 0 allowed
+    Length static_head{};                         ///< may be negative
+    HeadPerFlowSquared system_k{};                ///< 0 allowed
 };
 struct PumpPointResult {
     std::optional<VolumeFlow> flow;

@@ -40,9 +40,7 @@ template <Named E>
 /// The choice of that name, whatever its case.
 template <Named E>
 [[nodiscard]] std::optional<E> named(std::string_view id) {
-    const auto same = [](char a, char b) {
-        return lowered(a) == lowered(b);
-    };
+    const auto same = [](char a, char b) { return lowered(a) == lowered(b); };
     for (const auto& entry : Names<E>::all) {
         const std::string_view name = entry.id;
         if (name.size() == id.size() && std::equal(name.begin(), name.end(), id.begin(), same)) return entry.value;

@@ -1,9 +1,9 @@
 #include "store/trials.hpp"
-#include "quantity/letters.hpp"
 #include <fmt/format.h>
 #include <algorithm>
 #include <charconv>
 #include <cstring>
+#include "quantity/letters.hpp"
 
 namespace hinge::store {
 namespace {
