@@ -27,6 +27,10 @@ std::vector<OwnFact> ownFacts(const plant::FirmwareSeen& seen, const project::Pr
                               const std::vector<int>& planned_starts) {
     std::vector<OwnFact> facts;
     const auto time = [](double seconds) { return display(Kind::Duration, seconds, 3); };
+    // What was not watched is said first: everything below is about the time before.
+    if (seen.cut)
+        facts.push_back({"", "watched", "only for " + time(seen.length), "", Verdict::Unknown,
+                         "It switches its pins so often that no more edges were kept; what it does later is not known."});
     if (seen.loop_known) {
         const bool blocks = seen.longest_loop > 0.05, slow = seen.longest_loop > 0.02;
         facts.push_back(

@@ -13,6 +13,7 @@
 #include "files/folder.hpp"
 #include "firmware/habits.hpp"
 #include "plan/firmware_model.hpp"
+#include "proof/own_sketch.hpp"
 #include "simulation/happen.hpp"
 #include "support/demo.hpp"
 
@@ -186,6 +187,9 @@ TEST_F(Foreign, oneThatSwitchesAsFastAsItCanIsWatchedAsFarAsItGoes) {
     EXPECT_TRUE(ran->seen.cut);
     EXPECT_LT(ran->seen.length, 6.0);
     EXPECT_GT(ran->seen.edges.size(), 1'000'000U);
+    const auto facts = proof::ownFacts(ran->seen, project_, plan_, {});
+    ASSERT_FALSE(facts.empty());
+    EXPECT_EQ(facts.front().what, "watched") << "that it was not watched to the end is said, and first";
 }
 // A stranger's source is compiled with limits: what it includes without end is given up.
 TEST_F(Foreign, aSourceThatTheCompilerNeverEndsWithIsGivenUp) {
