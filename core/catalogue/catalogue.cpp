@@ -100,16 +100,83 @@ constexpr bool zeroMeans(Kind kind) {
     return kind == Kind::Current || kind == Kind::Ratio || kind == Kind::Fraction || kind == Kind::Charge || kind == Kind::Inductance;
 }
 
-template <class T>
-struct Unwrap {
-    using type = T;
-    static constexpr bool optional = false;
+/// One column: its title and which member of the part its cells are.
+struct Column {
+    std::string name;
+    bool required = false;
+    Member member;
+    std::size_t offset = 0;
 };
-template <class T>
-struct Unwrap<std::optional<T>> {
-    using type = T;
-    static constexpr bool optional = true;
-};
+
+std::string unitOf(const Column& column) {
+    const Kind kind = column.member.kind;
+    if (column.member.holds == Member::Holds::Quantity) return std::string{siUnit(kind)};
+    if (column.member.holds == Member::Holds::Curve) return kind == Kind::Length ? "m3/s:m" : "m3/s:Pa";
+    return {};
+}
+
+std::string shown(const Column& column, const void* part) {
+    const auto& member = column.member;
+    const void* const at = static_cast<const char*>(part) + column.offset;
+    double value = 0.0;
+    switch (member.holds) {
+        case Member::Holds::Quantity: return member.take(at, value) ? exactNumber(value) : std::string{};
+        case Member::Holds::Name: return std::string{member.take_name(at)};
+        case Member::Holds::Truth: return !member.take(at, value) ? "" : value != 0.0 ? "yes" : "no";
+        case Member::Holds::Curve: {
+            std::string text;
+            for (const auto& point : static_cast<const Curve*>(at)->points)
+                text += (text.empty() ? "" : " ") + exactNumber(point.x) + ":" + exactNumber(point.y);
+            return text;
+        }
+        default: return member.take_text(at).value_or("");
+    }
+}
+
+std::optional<Error> set(const Column& column, void* part, const std::string& cell, const std::string& unit) {
+    const auto& member = column.member;
+    void* const at = static_cast<char*>(part) + column.offset;
+    switch (member.holds) {
+        case Member::Holds::Quantity: {
+            const auto value = parseQuantity(member.kind, cell, unit);
+            if (!value) return value.error();
+            if (*value < 0.0) return Error{ErrorCode::OutOfRange, "", cell, "not negative"};
+            if (*value == 0.0 && !zeroMeans(member.kind))
+                return Error{ErrorCode::OutOfRange, "", cell, "above 0; leave the cell empty where it is not known"};
+            if (member.kind == Kind::Fraction && *value > 1.0) return Error{ErrorCode::OutOfRange, "", cell, "at most 1"};
+            member.put(at, *value);
+            return std::nullopt;
+        }
+        case Member::Holds::Name:
+            if (!member.put_name(at, cell)) return Error{ErrorCode::Unknown, "", cell, "one of " + listed(member.choices())};
+            return std::nullopt;
+        case Member::Holds::Truth:
+            if (cell != "yes" && cell != "no") return Error{ErrorCode::BadFormat, "", cell, "yes or no"};
+            member.put(at, cell == "yes" ? 1.0 : 0.0);
+            return std::nullopt;
+        case Member::Holds::Curve: {
+            // The header's unit is "L/min:m"; a cell lists points "0:3 0.5:2 1:0" in it.
+            const auto colon = unit.find(':');
+            std::string text;
+            std::istringstream words(cell);
+            std::string point;
+            while (words >> point) {
+                const auto split = point.find(':');
+                if (split == std::string::npos) return Error{ErrorCode::BadFormat, "", cell, "points flow:head, separated by blanks"};
+                text += (text.empty() ? "" : ",") + point.substr(0, split) + " " + unit.substr(0, colon) + ":" + point.substr(split + 1) +
+                        " " + (colon == std::string::npos ? "" : unit.substr(colon + 1));
+            }
+            auto curve = parseCurve(text, Kind::VolumeFlow, member.kind);
+            if (!curve) return curve.error();
+            static_cast<Curve*>(at)->points = std::move(curve->points);
+            return std::nullopt;
+        }
+        default:
+            if (cell.size() > 200) return Error{ErrorCode::OutOfRange, "", cell.substr(0, 20), "at most 200 characters"};
+            member.put_text(at, cell);
+            return std::nullopt;
+    }
+}
 
 /// The columns of one kind of part.
 template <class Part>
@@ -118,10 +185,7 @@ public:
     /// `Base` is the part itself or what it inherits.
     template <class M, class Base>
     Columns& column(const char* name, M Base::*member, bool required = false) {
-        columns_.push_back(
-            {name, required, unitOf<M>(),
-             [member](Part& part, const std::string& cell, const std::string& unit) { return set(part.*member, cell, unit); },
-             [member](const Part& part) { return shown(part.*member); }});
+        columns_.push_back({name, required, memberOf<M>(), offsetIn<Part>(member)});
         return *this;
     }
 
@@ -164,7 +228,7 @@ public:
                     if (column.required) wrong.push_back({file, number, column.name, "", "every part needs it"});
                     continue;
                 }
-                if (auto error = column.set(part, row[c], units[c]))
+                if (auto error = set(column, &part, row[c], units[c]))
                     wrong.push_back({file, number, column.name, row[c].substr(0, 60), error->accepted});
             }
             if (wrong.empty())
@@ -181,10 +245,10 @@ public:
     [[nodiscard]] std::string write(const std::vector<const Part*>& parts) const {
         std::string text;
         for (std::size_t i = 0; i < columns_.size(); ++i)
-            text += (i > 0 ? "," : "") + columns_[i].name + (columns_[i].unit.empty() ? "" : " [" + columns_[i].unit + "]");
+            text += (i > 0 ? "," : "") + columns_[i].name + (unitOf(columns_[i]).empty() ? "" : " [" + unitOf(columns_[i]) + "]");
         text += '\n';
         for (const auto* part : parts) {
-            for (std::size_t i = 0; i < columns_.size(); ++i) text += (i > 0 ? "," : "") + quoted(columns_[i].get(*part));
+            for (std::size_t i = 0; i < columns_.size(); ++i) text += (i > 0 ? "," : "") + quoted(shown(columns_[i], part));
             text += '\n';
         }
         return text;
@@ -196,87 +260,6 @@ public:
     }
 
 private:
-    struct Column {
-        std::string name;
-        bool required;
-        std::string unit;
-        std::function<std::optional<Error>(Part&, const std::string&, const std::string&)> set;
-        std::function<std::string(const Part&)> get;
-    };
-
-    template <class M>
-    static std::string unitOf() {
-        using P = typename Unwrap<M>::type;
-        if constexpr (Measurable<P>) return std::string{siUnit(kindOf<P>)};
-        else if constexpr (std::is_same_v<P, HeadCurve>) return "m3/s:m";
-        else if constexpr (std::is_base_of_v<Curve, P>) return "m3/s:Pa";
-        else return {};
-    }
-    template <class M>
-    static std::string shown(const M& member) {
-        using P = typename Unwrap<M>::type;
-        if constexpr (Unwrap<M>::optional) {
-            return member ? shown(*member) : std::string{};
-        } else if constexpr (Measurable<P>) {
-            return exactNumber(si(member));
-        } else if constexpr (Named<P>) {
-            return nameOf(member);
-        } else if constexpr (std::is_same_v<P, bool>) {
-            return member ? "yes" : "no";
-        } else if constexpr (std::is_base_of_v<Curve, P>) {
-            std::string text;
-            for (const auto& point : member.points) text += (text.empty() ? "" : " ") + exactNumber(point.x) + ":" + exactNumber(point.y);
-            return text;
-        } else {
-            return member;
-        }
-    }
-
-    template <class M>
-    static std::optional<Error> set(M& member, const std::string& cell, const std::string& unit) {
-        using P = typename Unwrap<M>::type;
-        if constexpr (Measurable<P>) {
-            auto value = parseQuantity(kindOf<P>, cell, unit);
-            if (!value) return value.error();
-            if (*value < 0.0) return Error{ErrorCode::OutOfRange, "", cell, "not negative"};
-            if (*value == 0.0 && !zeroMeans(kindOf<P>))
-                return Error{ErrorCode::OutOfRange, "", cell, "above 0; leave the cell empty where it is not known"};
-            if (kindOf<P> == Kind::Fraction && *value > 1.0) return Error{ErrorCode::OutOfRange, "", cell, "at most 1"};
-            member = of<P>(*value);
-        } else if constexpr (Named<P>) {
-            const auto value = named<P>(cell);
-            if (!value) {
-                std::string choices;
-                for (const auto& entry : Names<P>::all) choices += (choices.empty() ? "" : ", ") + std::string{entry.id};
-                return Error{ErrorCode::Unknown, "", cell, "one of " + choices};
-            }
-            member = *value;
-        } else if constexpr (std::is_same_v<P, bool>) {
-            if (cell != "yes" && cell != "no") return Error{ErrorCode::BadFormat, "", cell, "yes or no"};
-            member = cell == "yes";
-        } else if constexpr (std::is_base_of_v<Curve, P>) {
-            // The header's unit is "L/min:m"; a cell lists points "0:3 0.5:2 1:0" in it.
-            constexpr ::hinge::Kind height = std::is_same_v<P, HeadCurve> ? ::hinge::Kind::Length : ::hinge::Kind::Pressure;
-            const auto colon = unit.find(':');
-            std::string text;
-            std::istringstream words(cell);
-            std::string point;
-            while (words >> point) {
-                const auto split = point.find(':');
-                if (split == std::string::npos) return Error{ErrorCode::BadFormat, "", cell, "points flow:head, separated by blanks"};
-                text += (text.empty() ? "" : ",") + point.substr(0, split) + " " + unit.substr(0, colon) + ":" + point.substr(split + 1) +
-                        " " + (colon == std::string::npos ? "" : unit.substr(colon + 1));
-            }
-            auto curve = parseCurve(text, Kind::VolumeFlow, height);
-            if (!curve) return curve.error();
-            member.points = std::move(curve->points);
-        } else {
-            if (cell.size() > 200) return Error{ErrorCode::OutOfRange, "", cell.substr(0, 20), "at most 200 characters"};
-            member = cell;
-        }
-        return std::nullopt;
-    }
-
     std::vector<Column> columns_;
 };
 

@@ -1,8 +1,8 @@
 #include "control/margins.hpp"
-#include <Eigen/Eigenvalues>
+#include <Eigen/LU>
 #include <algorithm>
 #include <numbers>
-#include <unsupported/Eigen/MatrixFunctions>
+#include "plant/linear.hpp"
 #include "quantity/constants.hpp"
 
 namespace hinge::control {
@@ -39,7 +39,7 @@ Sampled sample(const LinearPlant& plant, double h) {
         Matrix both = Matrix::Zero(a.rows() + 1, a.rows() + 1);
         both.topLeftCorner(a.rows(), a.rows()) = a * time;
         both.topRightCorner(a.rows(), 1) = b * time;
-        const Matrix e = both.exp();
+        const Matrix e = plant::exponential(both);
         return std::pair<Matrix, Vector>{e.topLeftCorner(a.rows(), a.rows()), e.topRightCorner(a.rows(), 1)};
     };
     Sampled s;
@@ -144,7 +144,7 @@ Eigen::VectorXcd polesOf(const Sampled& s, const PidFigures& pid) {
     };
     Matrix map(size, size);
     for (Eigen::Index i = 0; i < size; ++i) map.col(i) = next(Vector::Unit(size, i));
-    return map.eigenvalues();
+    return plant::eigenvalues(map);
 }
 
 struct Poles {

@@ -1,6 +1,6 @@
 #pragma once
 // How near a sampled loop is to ringing for ever.
-#include <Eigen/Dense>
+#include <Eigen/Core>
 #include <complex>
 #include <optional>
 #include "control/closed_loop.hpp"

@@ -1,8 +1,8 @@
 #include "plant/motor_start.hpp"
-#include <Eigen/Dense>
+#include <Eigen/Core>
 #include <algorithm>
 #include <cmath>
-#include <unsupported/Eigen/MatrixFunctions>
+#include "plant/linear.hpp"
 
 namespace hinge::plant {
 namespace {
@@ -56,7 +56,7 @@ Result<MotorStartResult> motorStart(const MotorStart& in, int samples) {
     const Circuit circuit(in);
     Vector x(in.supply, 0.0, 0.0, 1.0);
     const double step = in.length / samples;
-    const Matrix still = (circuit.rates(false) * step).exp(), turning = (circuit.rates(true) * step).exp();
+    const Matrix still = Matrix{exponential(circuit.rates(false) * step)}, turning = Matrix{exponential(circuit.rates(true) * step)};
     const double breakaway = in.load_torque / in.constant;
     bool turns = in.load_torque == 0.0;
     MotorStartResult out;
@@ -76,9 +76,9 @@ Result<MotorStartResult> motorStart(const MotorStart& in, int samples) {
             double low = 0.0, high = step;
             for (int i = 0; i < 50; ++i) {
                 const double middle = 0.5 * (low + high);
-                ((((circuit.rates(false) * middle).exp() * before)(1) > breakaway) ? high : low) = middle;
+                (((Matrix{exponential(circuit.rates(false) * middle)} * before)(1) > breakaway) ? high : low) = middle;
             }
-            x = (circuit.rates(true) * (step - high)).exp() * ((circuit.rates(false) * high).exp() * before);
+            x = Matrix{exponential(circuit.rates(true) * (step - high))} * (Matrix{exponential(circuit.rates(false) * high)} * before);
             turns = true;
         }
         keep(k * step);

@@ -1,9 +1,9 @@
 #include "plant/supply_network.hpp"
-#include <Eigen/Dense>
-#include <Eigen/Eigenvalues>
+#include <Eigen/LU>
 #include <algorithm>
 #include <cmath>
 #include <functional>
+#include "plant/linear.hpp"
 
 namespace hinge::plant {
 namespace {
@@ -107,9 +107,9 @@ const SupplyNetwork::Modal& SupplyNetwork::modal(const std::vector<FeedMode>& mo
                 loads.row(c) = rate * made->fromLoads.row(i);
                 held(c) = rate * made->held(i);
             }
-            const Eigen::EigenSolver<Eigen::MatrixXd> solver(a);
-            made->rate = solver.eigenvalues().real();
-            made->vectors = solver.eigenvectors().real();
+            auto modes_of_a = realModes(a);
+            made->rate = std::move(modes_of_a.values);
+            made->vectors = std::move(modes_of_a.vectors);
             const Eigen::FullPivLU<Eigen::MatrixXd> lu(made->vectors);
             if (lu.rcond() < 1e-9 && apart < 1e-2) continue;
             made->inverse = lu.inverse();

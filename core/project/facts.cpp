@@ -1,5 +1,4 @@
 #include "project/facts.hpp"
-#include <type_traits>
 #include "project/describe.hpp"
 #include "quantity/text.hpp"
 #include "timing/time_of_day.hpp"
@@ -7,21 +6,6 @@
 
 namespace hinge::project {
 namespace {
-
-template <class T>
-struct Unwrap {
-    using type = T;
-    static constexpr bool optional = false;
-};
-template <class T>
-struct Unwrap<std::optional<T>> {
-    using type = T;
-    static constexpr bool optional = true;
-};
-template <class T>
-struct IsVector : std::false_type {};
-template <class T>
-struct IsVector<std::vector<T>> : std::true_type {};
 
 Accepts accepts(const Meta& meta) {
     return {meta.least, meta.least_itself, meta.most};
@@ -36,171 +20,177 @@ std::optional<Error> checkRange(double value, const Meta& meta, Kind kind, const
 constexpr std::size_t longest_text = 2000;
 
 // Lists every labelled leaf.
-struct Lister {
-    std::vector<Fact>& out;
-    std::string prefix;
+class Lister final : public Visitor {
+public:
+    explicit Lister(std::vector<Fact>& out, std::string prefix = "") : out_{out}, prefix_{std::move(prefix)} {}
 
-    template <class T>
-    void operator()(const char* name, T& member, const Meta& meta) {
-        const std::string path = prefix.empty() ? name : prefix + "/" + name;
-        using P = typename Unwrap<T>::type;
-        if constexpr (IsVector<T>::value) {
-            for (auto& entry : member) {
-                Lister inner{out, path + "/" + entry.id};
-                describe(inner, entry);
+    void visit(const char* name, const Field& field, const Meta& meta) override {
+        const std::string path = prefix_.empty() ? name : prefix_ + "/" + name;
+        if (const auto* branch = field.branch) {
+            if (!branch->list) {
+                Lister inner{out_, path};
+                branch->walk(inner, field.at);
+                return;
             }
-        } else if constexpr (Measurable<P> || Named<P> || std::is_same_v<P, std::string> || std::is_same_v<P, bool>) {
-            if (meta.label[0] == '\0') return;
-            Fact fact;
-            fact.path = path;
-            fact.label = meta.label;
-            fact.hint = meta.hint;
-            fact.stage = meta.stage;
-            fill(fact, member, meta);
-            out.push_back(std::move(fact));
-        } else {
-            Lister inner{out, path};
-            describe(inner, member);
+            for (std::size_t i = 0; i < branch->size(field.at); ++i) {
+                void* const entry = branch->entry(field.at, i);
+                Lister inner{out_, path + "/" + branch->id(entry)};
+                branch->walk(inner, entry);
+            }
+            return;
+        }
+        if (meta.label[0] == '\0') return;
+        Fact fact;
+        fact.path = path;
+        fact.label = meta.label;
+        fact.hint = meta.hint;
+        fact.stage = meta.stage;
+        fill(fact, field, meta);
+        out_.push_back(std::move(fact));
+    }
+
+private:
+    static void fill(Fact& fact, const Field& field, const Meta& meta) {
+        const auto& member = field.member;
+        double value = 0.0;
+        switch (member.holds) {
+            case Member::Holds::Quantity:
+                fact.type = FactType::Quantity;
+                fact.kind = member.kind;
+                fact.range = inWords(accepts(meta), member.kind);
+                fact.known = member.take(field.at, value);
+                if (!fact.known) return;
+                fact.text = displayPlain(member.kind, value);
+                fact.exact = exactText(member.kind, value);
+                return;
+            case Member::Holds::Name: {
+                fact.type = FactType::Choice;
+                const auto id = member.take_name(field.at);
+                fact.known = !id.empty() || !member.optional;
+                for (const auto& choice : member.choices()) {
+                    fact.choices.emplace_back(choice.id, choice.label);
+                    if (id == choice.id) fact.text = choice.label, fact.exact = choice.id;
+                }
+                return;
+            }
+            case Member::Holds::Truth:
+                fact.type = FactType::Flag;
+                fact.known = member.take(field.at, value);
+                if (fact.known) fact.text = value != 0.0 ? "yes" : "no";
+                fact.exact = fact.text;
+                return;
+            default: {
+                fact.type = FactType::Text;
+                fact.text = member.take_text(field.at).value_or("");
+                fact.exact = fact.text;
+                fact.known = !fact.text.empty();
+            }
         }
     }
 
-    template <class T>
-    static void fill(Fact& fact, const T& value, const Meta& meta) {
-        if constexpr (Unwrap<T>::optional) {
-            if (value) {
-                fill(fact, *value, meta);
-            } else {
-                typename Unwrap<T>::type sample{};
-                fill(fact, sample, meta);
-                fact.text.clear();
-                fact.exact.clear();
-                fact.known = false;
-            }
-        } else if constexpr (Measurable<T>) {
-            fact.type = FactType::Quantity;
-            fact.kind = kindOf<T>;
-            fact.text = displayPlain(value);
-            fact.exact = exactText(kindOf<T>, si(value));
-            fact.range = inWords(accepts(meta), kindOf<T>);
-        } else if constexpr (Named<T>) {
-            fact.type = FactType::Choice;
-            fact.text = labelOf(value);
-            fact.exact = nameOf(value);
-            for (const auto& entry : Names<T>::all) fact.choices.emplace_back(entry.id, entry.label);
-        } else if constexpr (std::is_same_v<T, bool>) {
-            fact.type = FactType::Flag;
-            fact.text = value ? "yes" : "no";
-            fact.exact = fact.text;
-        } else {
-            fact.type = FactType::Text;
-            fact.text = value;
-            fact.exact = value;
-            fact.known = !value.empty();
-        }
-    }
+    std::vector<Fact>& out_;
+    std::string prefix_;
 };
 
 // Finds the leaf of a path and sets it from text.
-struct Setter {
-    std::string_view rest;  // path still to walk
-    const FactEdit& edit;
+class Setter final : public Visitor {
+public:
+    explicit Setter(const FactEdit& an_edit) : Setter{an_edit.path, an_edit} {}
     bool found = false;
     std::optional<Error> error;
 
-    template <class T>
-    void operator()(const char* name, T& member, const Meta& meta) {
+    void visit(const char* name, const Field& field, const Meta& meta) override {
         if (found) return;
-        const auto slash = rest.find('/');
-        if (rest.substr(0, slash) != name) return;
-        const std::string_view below = slash == std::string_view::npos ? std::string_view{} : rest.substr(slash + 1);
-        using P = typename Unwrap<T>::type;
-        if constexpr (IsVector<T>::value) {
+        const auto slash = rest_.find('/');
+        if (rest_.substr(0, slash) != name) return;
+        const std::string_view below = slash == std::string_view::npos ? std::string_view{} : rest_.substr(slash + 1);
+        if (const auto* branch = field.branch) {
+            if (!branch->list) return descend(*branch, field.at, below);
             const auto next = below.find('/');
-            for (auto& entry : member)
-                if (entry.id == below.substr(0, next) && next != std::string_view::npos) descend(entry, below.substr(next + 1));
-        } else if constexpr (Measurable<P> || Named<P> || std::is_same_v<P, std::string> || std::is_same_v<P, bool>) {
-            if (!below.empty() || std::string_view{name} == "id") return;
-            found = true;
-            set(member, meta);
-        } else {
-            descend(member, below);
+            if (next == std::string_view::npos) return;
+            for (std::size_t i = 0; i < branch->size(field.at); ++i) {
+                void* const entry = branch->entry(field.at, i);
+                if (branch->id(entry) == below.substr(0, next)) descend(*branch, entry, below.substr(next + 1));
+            }
+            return;
         }
+        if (!below.empty() || std::string_view{name} == "id") return;
+        found = true;
+        set(field, meta);
     }
 
-    template <class T>
-    void descend(T& entry, std::string_view below) {
-        Setter inner{below, edit};
-        describe(inner, entry);
+private:
+    Setter(std::string_view rest, const FactEdit& an_edit) : rest_{rest}, edit_{an_edit} {}
+    void descend(const Branch& branch, void* group, std::string_view below) {
+        Setter inner{below, edit_};
+        branch.walk(inner, group);
         found = inner.found;
         error = inner.error;
     }
+    void refuse(ErrorCode code, std::string accepted) { error = Error{code, edit_.path, edit_.value, std::move(accepted)}; }
 
-    template <class T>
-    void set(T& member, const Meta& meta) {
-        if constexpr (Unwrap<T>::optional) {
-            if (edit.value.empty()) {
-                member.reset();
-                return;
-            }
-            typename Unwrap<T>::type value{};
-            set(value, meta);
-            if (!error) member = value;
-        } else if constexpr (Measurable<T>) {
-            auto value = parseQuantity(kindOf<T>, edit.value);
-            if (!value) {
-                error = value.error();
-                error->field = edit.path;
-                return;
-            }
-            error = checkRange(*value, meta, kindOf<T>, edit.path, edit.value);
-            if (!error) member = of<T>(*value);
-        } else if constexpr (Named<T>) {
-            const auto value = named<T>(edit.value);
-            if (value) {
-                member = *value;
-                return;
-            }
-            std::string choices;
-            for (const auto& entry : Names<T>::all) choices += (choices.empty() ? "" : ", ") + std::string{entry.id};
-            error = Error{ErrorCode::Unknown, edit.path, edit.value, "one of " + choices};
-        } else if constexpr (std::is_same_v<T, bool>) {
-            if (edit.value == "yes" || edit.value == "true") member = true;
-            else if (edit.value == "no" || edit.value == "false") member = false;
-            else error = Error{ErrorCode::BadFormat, edit.path, edit.value, "yes or no"};
-        } else {
-            if (edit.value.size() > longest_text) {
-                error = Error{ErrorCode::OutOfRange, edit.path, edit.value.substr(0, 20) + "…", "at most 2000 characters"};
-                return;
-            }
-            if (edit.path.ends_with("/times") && !edit.value.empty()) {
-                const auto times = timing::parseTimesOfDay(edit.value);
-                if (!times) {
-                    error = times.error();
-                    error->field = edit.path;
+    void set(const Field& field, const Meta& meta) {
+        const auto& member = field.member;
+        if (member.optional && edit_.value.empty()) return member.reset(field.at);
+        switch (member.holds) {
+            case Member::Holds::Quantity: {
+                const auto value = parseQuantity(member.kind, edit_.value);
+                if (!value) {
+                    error = value.error();
+                    error->field = edit_.path;
                     return;
                 }
+                error = checkRange(*value, meta, member.kind, edit_.path, edit_.value);
+                if (!error) member.put(field.at, *value);
+                return;
             }
-            member = edit.value;
+            case Member::Holds::Name:
+                if (!member.put_name(field.at, edit_.value)) refuse(ErrorCode::Unknown, "one of " + listed(member.choices()));
+                return;
+            case Member::Holds::Truth:
+                if (edit_.value == "yes" || edit_.value == "true") member.put(field.at, 1.0);
+                else if (edit_.value == "no" || edit_.value == "false") member.put(field.at, 0.0);
+                else refuse(ErrorCode::BadFormat, "yes or no");
+                return;
+            default: setText(field);
         }
     }
+    void setText(const Field& field) {
+        if (edit_.value.size() > longest_text) {
+            error = Error{ErrorCode::OutOfRange, edit_.path, edit_.value.substr(0, 20) + "…", "at most 2000 characters"};
+            return;
+        }
+        if (edit_.path.ends_with("/times") && !edit_.value.empty()) {
+            const auto times = timing::parseTimesOfDay(edit_.value);
+            if (!times) {
+                error = times.error();
+                error->field = edit_.path;
+                return;
+            }
+        }
+        field.member.put_text(field.at, edit_.value);
+    }
+
+    std::string_view rest_;  // path still to walk
+    const FactEdit& edit_;
 };
 
 // Multiplies the figure of that name.
-struct Scaler {
-    std::string_view field;
-    double factor;
+class Scaler final : public Visitor {
+public:
+    Scaler(std::string_view field, double factor) : field_{field}, factor_{factor} {}
     bool found = false;
-    template <class T>
-    void operator()(const char* name, T& member, const Meta&) {
-        if (field != name) return;
-        if constexpr (Measurable<T>) {
-            member = of<T>(si(member) * factor);
-            found = true;
-        } else if constexpr (Unwrap<T>::optional) {
-            if constexpr (Measurable<typename Unwrap<T>::type>)
-                if (member) member = of<typename Unwrap<T>::type>(si(*member) * factor), found = true;
-        }
+    void visit(const char* name, const Field& field, const Meta&) override {
+        double value = 0.0;
+        if (field_ != name || field.branch != nullptr || field.member.holds != Member::Holds::Quantity) return;
+        if (!field.member.take(field.at, value)) return;
+        field.member.put(field.at, value * factor_);
+        found = true;
     }
+
+private:
+    std::string_view field_;
+    double factor_;
 };
 
 // "channels/moon/demand/mass" is of channel "moon", field "mass"; empty otherwise.
@@ -260,7 +250,7 @@ std::string withSpread(Kind kind, double value, double share) {
 
 Result<Project> withOne(const Project& project, const FactEdit& edit) {
     Project changed = project;
-    Setter setter{edit.path, edit};
+    Setter setter{edit};
     describe(setter, changed);
     if (setter.error) return tl::unexpected(*setter.error);
     if (!setter.found) return fail(ErrorCode::Unknown, edit.path, edit.path, "there is no such fact in this project");
@@ -272,7 +262,7 @@ Result<Project> withOne(const Project& project, const FactEdit& edit) {
 std::vector<Fact> facts(const Project& project) {
     Project copy = project;
     std::vector<Fact> list;
-    Lister lister{list, ""};
+    Lister lister{list};
     describe(lister, copy);
     for (auto& fact : list) {
         const auto place = demandPlace(fact.path);

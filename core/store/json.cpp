@@ -10,213 +10,223 @@
 namespace hinge::store {
 namespace {
 
+using project::Branch;
 using project::describe;
+using project::Field;
 using project::Meta;
+using project::Visitor;
 
-template <class T>
-struct Unwrap {
-    using type = T;
-    static constexpr bool optional = false;
-};
-template <class T>
-struct Unwrap<std::optional<T>> {
-    using type = T;
-    static constexpr bool optional = true;
-};
-template <class T>
-struct IsVector : std::false_type {};
-template <class T>
-struct IsVector<std::vector<T>> : std::true_type {
-    using entry = T;
-};
-
-// A journal grows for years, three lines a day are 11 000 in ten; everything else a person places by hand.
-template <class Entry>
-constexpr std::size_t most_entries = std::is_same_v<Entry, journal::Entry> ? 200000 : 10000;
 constexpr std::size_t longest_text = 20000;
 
-struct Writer {
-    Json& out;
-    template <class T>
-    void operator()(const char* name, T& member, const Meta&) {
-        out[name] = value(member);
+class Writer final : public Visitor {
+public:
+    explicit Writer(Json& out) : out_{out} {}
+    void visit(const char* name, const Field& field, const Meta&) override { out_[name] = valueOf(field); }
+
+private:
+    static Json group(const Branch& branch, void* at) {
+        Json object = Json::object();
+        Writer inner{object};
+        branch.walk(inner, at);
+        return object;
     }
-    template <class T>
-    static Json value(T& member) {
-        if constexpr (Unwrap<T>::optional) {
-            return member ? value(*member) : Json(nullptr);
-        } else if constexpr (IsVector<T>::value) {
+    static Json valueOf(const Field& field) {
+        if (const auto* branch = field.branch) {
+            if (!branch->list) return group(*branch, field.at);
             Json list = Json::array();
-            for (auto& entry : member) list.push_back(value(entry));
+            for (std::size_t i = 0; i < branch->size(field.at); ++i) list.push_back(group(*branch, branch->entry(field.at, i)));
             return list;
-        } else if constexpr (Measurable<T>) {
-            // Plain numbers stay numbers; everything else carries its unit.
-            if (siUnit(kindOf<T>).empty()) return Json(si(member));
-            return Json(exactText(kindOf<T>, si(member)));
-        } else if constexpr (Named<T>) {
-            return Json(nameOf(member));
-        } else if constexpr (std::is_same_v<T, std::string> || std::is_same_v<T, bool>) {
-            return Json(member);
-        } else {
-            Json object = Json::object();
-            Writer inner{object};
-            describe(inner, member);
-            return object;
+        }
+        const auto& member = field.member;
+        double value = 0.0;
+        switch (member.holds) {
+            case Member::Holds::Quantity:
+                if (!member.take(field.at, value)) return nullptr;
+                // Plain numbers stay numbers; everything else carries its unit.
+                if (siUnit(member.kind).empty()) return value;
+                return exactText(member.kind, value);
+            case Member::Holds::Truth: return member.take(field.at, value) ? Json(value != 0.0) : Json(nullptr);
+            case Member::Holds::Name: {
+                const auto id = member.take_name(field.at);
+                return id.empty() ? Json(nullptr) : Json(id);
+            }
+            default: {
+                const auto text = member.take_text(field.at);
+                return text ? Json(*text) : Json(nullptr);
+            }
         }
     }
+    Json& out_;
 };
 
-struct Reader {
-    const Json& in;
-    std::string prefix;
-    std::optional<Error>& error;
+std::string shown(const Json& json) {
+    std::string text =
+        json.is_structured() ? (json.is_array() ? "a list" : "an object") : json.dump(-1, ' ', false, Json::error_handler_t::replace);
+    return text.size() > 60 ? text.substr(0, 57) + "…" : text;
+}
 
-    template <class T>
-    void operator()(const char* name, T& member, const Meta& meta) {
-        if (error) return;
-        const auto found = in.find(name);
-        if (found == in.end()) return;
-        const std::string path = prefix.empty() ? name : prefix + "/" + name;
-        read(*found, path, member, meta, error);
+class Reader final : public Visitor {
+public:
+    Reader(const Json& in, std::string prefix, std::optional<Error>& error) : in_{in}, prefix_{std::move(prefix)}, error_{error} {}
+
+    void visit(const char* name, const Field& field, const Meta& meta) override {
+        if (error_) return;
+        const auto found = in_.find(name);
+        if (found == in_.end()) return;
+        const std::string path = prefix_.empty() ? name : prefix_ + "/" + name;
+        if (field.branch == nullptr) leaf(*found, path, field, meta);
+        else if (field.branch->list) list(*found, path, field);
+        else group(*found, path, *field.branch, field.at);
     }
 
-    static std::string shown(const Json& json) {
-        std::string text =
-            json.is_structured() ? (json.is_array() ? "a list" : "an object") : json.dump(-1, ' ', false, Json::error_handler_t::replace);
-        return text.size() > 60 ? text.substr(0, 57) + "…" : text;
+private:
+    void refuse(const std::string& path, const Json& json, std::string accepted) {
+        error_ = Error{ErrorCode::BadFormat, path, shown(json), std::move(accepted)};
     }
-    static void refuse(std::optional<Error>& error, const std::string& path, const Json& json, std::string accepted) {
-        error = Error{ErrorCode::BadFormat, path, shown(json), std::move(accepted)};
+    void group(const Json& json, const std::string& path, const Branch& branch, void* at) {
+        if (!json.is_object()) return refuse(path, json, "an object");
+        Reader inner{json, path, error_};
+        branch.walk(inner, at);
     }
-
-    template <class T>
-    static void read(const Json& json, const std::string& path, T& member, const Meta& meta, std::optional<Error>& error) {
-        if constexpr (Unwrap<T>::optional) {
-            if (json.is_null()) {
-                member.reset();
+    void list(const Json& json, const std::string& path, const Field& field) {
+        const auto& branch = *field.branch;
+        if (!json.is_array()) return refuse(path, json, "a list");
+        if (json.size() > branch.most) return refuse(path, json, "a list of at most " + std::to_string(branch.most));
+        branch.clear(field.at);
+        std::set<std::string> ids;
+        for (const auto& item : json) {
+            const std::string here = path + "/" + std::to_string(branch.size(field.at));
+            void* const entry = branch.add(field.at);
+            group(item, here, branch, entry);
+            if (error_) return;
+            const auto& id = branch.id(entry);
+            if (id.empty()) return refuse(here + "/id", item, "an id of its own");
+            if (id.size() > 80 || id.find_first_of("/\"\\\n") != std::string::npos)
+                return refuse(here + "/id", Json(id), "letters, digits and _");
+            if (!ids.insert(id).second) {
+                error_ = Error{ErrorCode::Conflict, here + "/id", id, "each id once in its list"};
                 return;
             }
-            typename Unwrap<T>::type value{};
-            read(json, path, value, meta, error);
-            if (!error) member = value;
-        } else if constexpr (IsVector<T>::value) {
-            if (!json.is_array()) return refuse(error, path, json, "a list");
-            constexpr std::size_t most = most_entries<typename IsVector<T>::entry>;
-            if (json.size() > most) return refuse(error, path, json, "a list of at most " + std::to_string(most));
-            member.clear();
-            std::set<std::string> ids;
-            for (const auto& item : json) {
-                typename IsVector<T>::entry entry{};
-                const std::string here = path + "/" + std::to_string(member.size());
-                if (!item.is_object()) return refuse(error, here, item, "an object");
-                Reader inner{item, here, error};
-                describe(inner, entry);
-                if (error) return;
-                if (entry.id.empty()) return refuse(error, here + "/id", item, "an id of its own");
-                if (entry.id.size() > 80 || entry.id.find_first_of("/\"\\\n") != std::string::npos)
-                    return refuse(error, here + "/id", Json(entry.id), "letters, digits and _");
-                if (!ids.insert(entry.id).second) {
-                    error = Error{ErrorCode::Conflict, here + "/id", entry.id, "each id once in its list"};
-                    return;
-                }
-                member.push_back(std::move(entry));
-            }
-        } else if constexpr (Measurable<T>) {
-            double value = 0.0;
-            if (json.is_number()) {
-                value = json.template get<double>();
-                if (!std::isfinite(value)) return refuse(error, path, json, "a finite number");
-            } else if (json.is_string()) {
-                auto parsed = parseQuantity(kindOf<T>, json.template get<std::string>());
-                if (!parsed) {
-                    error = parsed.error();
-                    error->field = path;
-                    return;
-                }
-                value = *parsed;
-            } else {
-                return refuse(error, path, json, "a quantity such as \"0.45 m\"");
-            }
-            if (value < meta.least || (value == meta.least && !meta.least_itself) || value > meta.most) {
-                error = Error{ErrorCode::OutOfRange, path, shown(json), inWords({meta.least, meta.least_itself, meta.most}, kindOf<T>)};
-                return;
-            }
-            member = of<T>(value);
-        } else if constexpr (Named<T>) {
-            std::string choices;
-            for (const auto& entry : Names<T>::all) choices += (choices.empty() ? "" : ", ") + std::string{entry.id};
-            if (!json.is_string()) return refuse(error, path, json, "one of " + choices);
-            const auto value = named<T>(json.template get<std::string>());
-            if (!value) return refuse(error, path, json, "one of " + choices);
-            member = *value;
-        } else if constexpr (std::is_same_v<T, bool>) {
-            if (!json.is_boolean()) return refuse(error, path, json, "true or false");
-            member = json.template get<bool>();
-        } else if constexpr (std::is_same_v<T, std::string>) {
-            if (!json.is_string()) return refuse(error, path, json, "a text");
-            member = json.template get<std::string>();
-            if (member.size() > longest_text) return refuse(error, path, json, "at most 20000 characters");
-            if (path.ends_with("/times") && !member.empty()) {
-                const auto times = timing::parseTimesOfDay(member);
-                if (!times) {
-                    error = times.error();
-                    error->field = path;
-                }
-            }
-        } else {
-            if (!json.is_object()) return refuse(error, path, json, "an object");
-            Reader inner{json, path, error};
-            describe(inner, member);
         }
     }
+    void leaf(const Json& json, const std::string& path, const Field& field, const Meta& meta) {
+        const auto& member = field.member;
+        if (member.optional && json.is_null()) return member.reset(field.at);
+        switch (member.holds) {
+            case Member::Holds::Quantity: return quantity(json, path, field, meta);
+            case Member::Holds::Name:
+                if (!json.is_string() || !member.put_name(field.at, json.get_ref<const std::string&>()))
+                    refuse(path, json, "one of " + listed(member.choices()));
+                return;
+            case Member::Holds::Truth:
+                if (!json.is_boolean()) return refuse(path, json, "true or false");
+                return member.put(field.at, json.get<bool>() ? 1.0 : 0.0);
+            default: return text(json, path, field);
+        }
+    }
+    void quantity(const Json& json, const std::string& path, const Field& field, const Meta& meta) {
+        const Kind kind = field.member.kind;
+        double value = 0.0;
+        if (json.is_number()) {
+            value = json.get<double>();
+            if (!std::isfinite(value)) return refuse(path, json, "a finite number");
+        } else if (json.is_string()) {
+            const auto parsed = parseQuantity(kind, json.get_ref<const std::string&>());
+            if (!parsed) {
+                error_ = parsed.error();
+                error_->field = path;
+                return;
+            }
+            value = *parsed;
+        } else {
+            return refuse(path, json, "a quantity such as \"0.45 m\"");
+        }
+        if (value < meta.least || (value == meta.least && !meta.least_itself) || value > meta.most) {
+            error_ = Error{ErrorCode::OutOfRange, path, shown(json), inWords({meta.least, meta.least_itself, meta.most}, kind)};
+            return;
+        }
+        field.member.put(field.at, value);
+    }
+    void text(const Json& json, const std::string& path, const Field& field) {
+        if (!json.is_string()) return refuse(path, json, "a text");
+        const auto& given = json.get_ref<const std::string&>();
+        if (given.size() > longest_text) return refuse(path, json, "at most 20000 characters");
+        if (path.ends_with("/times") && !given.empty()) {
+            const auto times = timing::parseTimesOfDay(given);
+            if (!times) {
+                error_ = times.error();
+                error_->field = path;
+            }
+        }
+        field.member.put_text(field.at, given);
+    }
+
+    const Json& in_;
+    std::string prefix_;
+    std::optional<Error>& error_;
 };
 
-struct SchemaWriter {
-    Json& properties;
-    template <class T>
-    void operator()(const char* name, T& member, const Meta& meta) {
-        properties[name] = schemaOf(member, meta);
-    }
-    template <class T>
-    static Json schemaOf(T&, const Meta& meta) {
+class SchemaWriter final : public Visitor {
+public:
+    explicit SchemaWriter(Json& properties) : properties_{properties} {}
+    void visit(const char* name, const Field& field, const Meta&) override { properties_[name] = schemaOf(field); }
+
+private:
+    static Json object(Json properties) {
         Json schema = Json::object();
-        if constexpr (Unwrap<T>::optional) {
-            typename Unwrap<T>::type sample{};
-            schema["anyOf"] = Json::array({Json{{"type", "null"}}, schemaOf(sample, meta)});
-        } else if constexpr (IsVector<T>::value) {
-            typename IsVector<T>::entry sample{};
-            schema["type"] = "array";
-            schema["maxItems"] = most_entries<typename IsVector<T>::entry>;
-            schema["items"] = schemaOf(sample, meta);
-            schema["items"]["required"] = Json::array({"id"});
-        } else if constexpr (std::is_same_v<T, project::Demand>) {
-            // One shape for each kind of channel.
-            schema["anyOf"] = Json::array();
-            for (const auto& kind : Names<project::ChannelKind>::all)
-                std::visit([&](auto sample) { schema["anyOf"].push_back(schemaOf(sample, meta)); }, project::freshDemand(kind.value));
-        } else if constexpr (Measurable<T>) {
-            schema["type"] = Json::array({"string", "number"});
-            schema["description"] =
-                std::string{kindName(kindOf<T>)} +
-                (siUnit(kindOf<T>).empty() ? "" : ", such as \"1 " + std::string{siUnit(kindOf<T>)} + "\"; a bare number is SI");
-        } else if constexpr (Named<T>) {
-            schema["enum"] = Json::array();
-            for (const auto& entry : Names<T>::all) schema["enum"].push_back(entry.id);
-        } else if constexpr (std::is_same_v<T, bool>) {
-            schema["type"] = "boolean";
-        } else if constexpr (std::is_same_v<T, std::string>) {
-            schema["type"] = "string";
-            schema["maxLength"] = longest_text;
-        } else {
-            T sample{};
-            Json inner = Json::object();
-            SchemaWriter writer{inner};
-            describe(writer, sample);
-            schema["type"] = "object";
-            schema["properties"] = inner;
-        }
+        schema["type"] = "object";
+        schema["properties"] = std::move(properties);
         return schema;
     }
+    static Json group(const Branch& branch) {
+        Json inner = Json::object();
+        SchemaWriter writer{inner};
+        branch.walk_fresh(writer);
+        return object(std::move(inner));
+    }
+    static Json schemaOf(const Field& field) {
+        Json schema = Json::object();
+        if (const auto* branch = field.branch) {
+            if (branch->list) {
+                schema["type"] = "array";
+                schema["maxItems"] = branch->most;
+                schema["items"] = group(*branch);
+                schema["items"]["required"] = Json::array({"id"});
+                return schema;
+            }
+            if (!branch->demand) return group(*branch);
+            // One shape for each kind of channel.
+            schema["anyOf"] = Json::array();
+            for (const auto& kind : Names<project::ChannelKind>::all) {
+                Json inner = Json::object();
+                SchemaWriter writer{inner};
+                auto sample = project::freshDemand(kind.value);
+                describe(writer, sample);
+                schema["anyOf"].push_back(object(std::move(inner)));
+            }
+            return schema;
+        }
+        const Kind kind = field.member.kind;
+        switch (field.member.holds) {
+            case Member::Holds::Quantity:
+                schema["type"] = Json::array({"string", "number"});
+                schema["description"] =
+                    std::string{kindName(kind)} +
+                    (siUnit(kind).empty() ? "" : ", such as \"1 " + std::string{siUnit(kind)} + "\"; a bare number is SI");
+                break;
+            case Member::Holds::Name:
+                schema["enum"] = Json::array();
+                for (const auto& choice : field.member.choices()) schema["enum"].push_back(choice.id);
+                break;
+            case Member::Holds::Truth: schema["type"] = "boolean"; break;
+            default: schema["type"] = "string"; schema["maxLength"] = longest_text;
+        }
+        if (!field.member.optional) return schema;
+        Json either = Json::object();
+        either["anyOf"] = Json::array({Json{{"type", "null"}}, schema});
+        return either;
+    }
+    Json& properties_;
 };
 
 }  // namespace
@@ -233,7 +243,7 @@ Json toJson(const project::Project& original) {
 Result<project::Project> fromJson(const Json& json) {
     project::Project project;
     std::optional<Error> error;
-    if (!json.is_object()) return fail(ErrorCode::BadFormat, "project", Reader::shown(json), "an object with a \"format\"");
+    if (!json.is_object()) return fail(ErrorCode::BadFormat, "project", shown(json), "an object with a \"format\"");
     Reader reader{json, "", error};
     describe(reader, project);
     if (error) return tl::unexpected(*error);

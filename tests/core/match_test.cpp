@@ -280,7 +280,7 @@ TEST(Match, theNumbersAreThoseOfTheWorkings) {
                         if (step.symbol == symbol) return step.value;
                     return std::nullopt;
                 };
-                const auto near = [&](std::optional<double> shown, double judged, const char* what) {
+                const auto near = [&, name = name](std::optional<double> shown, double judged, const char* what) {
                     if (!shown || std::isnan(judged)) return;
                     ++compared;
                     EXPECT_NEAR(*shown, judged, std::abs(judged) * 1e-6 + 1e-12)

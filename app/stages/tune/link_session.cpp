@@ -338,7 +338,7 @@ void LinkSession::follow(const link::Telemetry& t) {
         // At rest when the reading has not moved for a while, or after six seconds.
         const auto from = telemetry_.from(now - 0.4);
         const auto [least, greatest] = telemetry_.signal(trialSignal_).over(std::min(from, latest), latest + 1);
-        if ((now - phaseFrom_ > 0.8 && greatest - least <= 1.0F && (rolls_ || std::abs(t.levels[o]) == 0)) || now - phaseFrom_ > 6.0) {
+        if ((now - phaseFrom_ > 0.8 && greatest - least <= 1.0F && (rolls_ || t.levels[o] == 0)) || now - phaseFrom_ > 6.0) {
             phaseFrom_ = now;
             beginTrial();
         }
