@@ -49,6 +49,7 @@ int report(const Error& error) {
         case ErrorCode::NotFound:
         case ErrorCode::NotPlain:
         case ErrorCode::NotReadable:
+        case ErrorCode::NotDriven:
         case ErrorCode::Failed:
         case ErrorCode::NotWritable: return NotHere;
         default: return BadRequest;
@@ -163,6 +164,7 @@ struct Opened {
     project::Parts parts;
     plan::Evidence evidence;
     plan::Plan plan;
+    std::vector<plan::IdleLine> idle;  ///< of channels that were left out on purpose
 };
 
 fs::path partsFolder(const std::string& given) {
@@ -172,7 +174,7 @@ fs::path partsFolder(const std::string& given) {
     return HINGE_INSTALLED_PARTS_DIR;
 }
 
-Result<Opened> open(const std::string& project, const std::string& catalogue, bool prove) {
+Result<Opened> open(const std::string& project, const std::string& catalogue, bool prove, const std::vector<std::string>& without = {}) {
     Opened opened;
     auto document = store::load(project);
     if (!document) return tl::unexpected(document.error());
@@ -180,6 +182,15 @@ Result<Opened> open(const std::string& project, const std::string& catalogue, bo
     auto loaded = catalogue::load(partsFolder(catalogue));
     if (!loaded) return tl::unexpected(loaded.error());
     opened.parts = std::move(loaded->parts);
+    if (!without.empty()) {
+        const auto whole = plan::evaluate(opened.document.project, opened.parts);
+        for (const auto& id : without) {
+            const auto* channel = project::findChannel(opened.document.project, id);
+            if (channel == nullptr) return fail(ErrorCode::Unknown, "--without", id, "the id of a channel of this project");
+            for (auto& line : plan::idleLines(*channel, *plan::findChannel(whole, id))) opened.idle.push_back(std::move(line));
+            opened.document.project = project::removeChannel(std::move(opened.document.project), id);
+        }
+    }
     opened.plan = plan::evaluate(opened.document.project, opened.parts);
     if (prove && opened.plan.program) {
         opened.evidence.proofs = routine::prove(*opened.plan.program);
@@ -385,11 +396,18 @@ int proveInterlocks(const std::string& project, const std::string& catalogue, bo
     return violated ? DoneAndBreaks : Done;
 }
 
-int emit(const std::string& project, const std::string& catalogue, const std::string& folder) {
-    const auto opened = open(project, catalogue, false);
+// What the sketch cannot drive is refused by name, with the way out.
+int refused(Error error) {
+    if (error.code == ErrorCode::NotDriven && error.field.starts_with("channels/"))
+        error.accepted = "choose another, or leave it out with --without " + error.field.substr(9);
+    return report(error);
+}
+
+int emit(const std::string& project, const std::string& catalogue, const std::vector<std::string>& without, const std::string& folder) {
+    const auto opened = open(project, catalogue, false, without);
     if (!opened) return report(opened.error());
-    const auto sketch = plan::sketchOf(opened->document.project, opened->plan);
-    if (!sketch) return report(sketch.error());
+    const auto sketch = plan::sketchOf(opened->document.project, opened->plan, opened->idle);
+    if (!sketch) return refused(sketch.error());
     const fs::path out = fs::path{folder} / sketch->name;
     std::error_code error;
     fs::create_directories(out, error);
@@ -461,7 +479,12 @@ int calendar(const project::Project& project, const timing::Date& from, const st
 
 // Edges that a timer makes are known when its counter is read, a moment after those that the program
 // writes: they are sorted first.
-std::string vcdOf(std::vector<plant::Edge> edges, const project::Project& project, const std::vector<const project::Channel*>& outputs) {
+std::string vcdOf(std::vector<plant::Edge> edges, const project::Project& project, const plan::Plan& plan) {
+    const auto outputs = plan::drivenChannels(project, plan);
+    // What is written is the pins' levels: where low is on, the opposite of the load's.
+    const auto inverted = [&](const plant::Edge& edge) {
+        return edge.output >= 0 && plan::findChannel(plan, outputs[static_cast<std::size_t>(edge.output)]->id)->inverted;
+    };
     std::stable_sort(edges.begin(), edges.end(), [](const auto& a, const auto& b) { return a.time < b.time; });
     std::string text = "$version Hinge Spark $end\n$timescale 1 ns $end\n$scope module gadget $end\n";
     // Identifier codes are printable characters; two are enough for all.
@@ -475,7 +498,8 @@ std::string vcdOf(std::vector<plant::Edge> edges, const project::Project& projec
     for (std::size_t i = 0; i < project.inputs.size(); ++i)
         text += fmt::format("$var wire 1 {} {} $end\n", code(outputs.size() + i), routine::symbol(project.inputs[i].id));
     text += "$upscope $end\n$enddefinitions $end\n#0\n$dumpvars\n";
-    for (std::size_t o = 0; o < outputs.size(); ++o) text += fmt::format("0{}\n", code(o));
+    for (std::size_t o = 0; o < outputs.size(); ++o)
+        text += fmt::format("{}{}\n", plan::findChannel(plan, outputs[o]->id)->inverted ? 1 : 0, code(o));
     for (std::size_t i = 0; i < project.inputs.size(); ++i)
         text += fmt::format("{}{}\n", project.inputs[i].active_high ? 0 : 1, code(outputs.size() + i));
     text += "$end\n";
@@ -484,7 +508,7 @@ std::string vcdOf(std::vector<plant::Edge> edges, const project::Project& projec
         const auto at = std::llround(edge.time * 1e9);
         if (at != last) text += fmt::format("#{}\n", at);
         last = at;
-        text += fmt::format("{}{}\n", edge.level, code(place(edge)));
+        text += fmt::format("{}{}\n", inverted(edge) ? 1 - edge.level : edge.level, code(place(edge)));
     }
     return text;
 }
@@ -493,29 +517,22 @@ Json orNull(const std::optional<double>& value) {
     return value ? Json(*value) : Json(nullptr);
 }
 
-int run(const std::string& project, const std::string& catalogue, const std::string& length, const std::string& events,
-        const std::string& vcd, bool json) {
-    const auto opened = open(project, catalogue, false);
+int run(const std::string& project, const std::string& catalogue, const std::vector<std::string>& without, const std::string& length,
+        const std::string& events, const std::string& vcd, bool json) {
+    const auto opened = open(project, catalogue, false, without);
     if (!opened) return report(opened.error());
     const auto time = parseQuantity(Kind::Duration, length);
     if (!time || *time <= 0.0 || *time > 3600.0) return report({ErrorCode::OutOfRange, "--for", length, "a time such as 5s, up to 1 h"});
     auto read = scriptOf(events);
     if (!read) return report(read.error());
-    auto& script = *read;
-    if (events.empty() && !opened->document.project.inputs.empty()) {
-        // Without a script: press the first button after half a second, for a fifth of one.
-        script = {{0.5, opened->document.project.inputs.front().id, true, "", {}, false},
-                  {0.7, opened->document.project.inputs.front().id, false, "", {}, false}};
-    }
+    const auto& script = *read;
     auto board = emulator::startGadget(opened->document.project, opened->parts, opened->plan, emulator::usualCache());
-    if (!board) return report(board.error());
+    if (!board) return refused(board.error());
     const auto& program = *opened->plan.program;
     if (const auto error = simulation::playOn(**board, program, script, *time)) return report(*error);
     const auto& edges = (*board)->edges();
     if (!vcd.empty())
-        if (const auto written = files::writeWhole(
-                vcd, vcdOf(edges, opened->document.project, plan::drivenChannels(opened->document.project, opened->plan)));
-            !written)
+        if (const auto written = files::writeWhole(vcd, vcdOf(edges, opened->document.project, opened->plan)); !written)
             return report(written.error());
     Json outputs = Json::array();
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
@@ -726,6 +743,9 @@ int main(int argc, char** argv) {
     report_verb->add_option("--out", out, "NAME.html, NAME.zip, or a folder: the page with everything in it open beside it")->required();
     report_verb->add_option("--day", packet_day, "the day that stands on it, such as 2026-11-26; what is due is counted from it");
     emit_verb->add_option("--out", out, "folder to write into")->required();
+    std::vector<std::string> without;
+    for (auto* verb : {emit_verb, run_verb})
+        verb->add_option("--without", without, "id of a channel that is left out on purpose; once for each")->take_all();
     run_verb->add_option("--for", length, "how long, such as 5s")->required();
     run_verb->add_option("--events", events, "CSV: time,what,value");
     run_verb->add_option("--vcd", vcd, "write the pins' edges here");
@@ -742,7 +762,7 @@ int main(int argc, char** argv) {
         status = opened ? packet(opened->document, opened->parts, opened->evidence, opened->plan, project, packet_day, out)
                         : report(opened.error());
     });
-    emit_verb->callback([&] { status = emit(project, catalogue, out); });
+    emit_verb->callback([&] { status = emit(project, catalogue, without, out); });
     std::string log_file;
     auto* runs_verb = app.add_subcommand("run-log", "what a gadget has done, by a CSV of its runs, and whether a fault is gone");
     runs_verb->add_option("FILE", log_file, "CSV with a header: time, and any of trigger, action, duration, amount, current, fault")
@@ -866,7 +886,7 @@ int main(int argc, char** argv) {
         const auto opened = open(project, catalogue, false);
         status = opened ? uploadSketch(opened->document.project, opened->plan, port, made_safe) : report(opened.error());
     });
-    run_verb->callback([&] { status = run(project, catalogue, length, events, vcd, json); });
+    run_verb->callback([&] { status = run(project, catalogue, without, length, events, vcd, json); });
     measure_verb->callback([&] { status = measure(capture_path, against, catalogue, threshold, json, strict); });
     if (argc > 1 && argv[1][0] != '-') {
         std::string verbs;

@@ -1,4 +1,5 @@
 #include "shell/labels.hpp"
+#include <QEvent>
 #include <QFrame>
 #include <QLabel>
 #include <QScrollArea>
@@ -15,8 +16,29 @@ QLabel* label(const QString& words, Text size, const QColor& colour) {
     return made;
 }
 
+namespace {
+
+// A scroll area asks its body for its least size, and that knows nothing of lines that are broken at its width: without this, rows
+// are squashed into the height that is there.
+class TallEnough : public QObject {
+public:
+    using QObject::QObject;
+    bool eventFilter(QObject* watched, QEvent* event) override {
+        if (event->type() == QEvent::Resize || event->type() == QEvent::LayoutRequest || event->type() == QEvent::Show)
+            if (auto* body = qobject_cast<QWidget*>(watched);
+                body != nullptr && body->layout() != nullptr && body->layout()->hasHeightForWidth()) {
+                const int wanted = body->layout()->totalHeightForWidth(body->width());
+                if (wanted != body->minimumHeight()) body->setMinimumHeight(wanted);
+            }
+        return QObject::eventFilter(watched, event);
+    }
+};
+
+}  // namespace
+
 QScrollArea* scrolled(QWidget* body) {
     auto* scroll = new QScrollArea;
+    body->installEventFilter(new TallEnough(body));
     scroll->setWidgetResizable(true);
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);

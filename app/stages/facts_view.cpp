@@ -76,8 +76,19 @@ bool moveFactApplies(const Model& model, const std::string& path) {
 }
 
 // What a kind of input is not made of is not asked of it.
-bool inputFactApplies(project::InputKind kind, const std::string& leaf) {
+bool inputFactApplies(const project::Input& input, const std::string& leaf) {
     using K = project::InputKind;
+    using project::Wired;
+    const auto kind = input.kind;
+    const auto wired = project::wiredAs(input);
+    const bool fed =
+        wired == Wired::PoweredSensor || wired == Wired::Potentiometer || wired == Wired::Divider || wired == Wired::Thermistor;
+    if (leaf == "wired") return project::hasPin(kind);
+    if (leaf == "rail") return project::hasPin(kind) && fed;
+    if (leaf == "output_volts") return project::hasPin(kind) && (wired == Wired::PoweredSensor || wired == Wired::Divider);
+    if (leaf == "r_top") return project::hasPin(kind) && wired == Wired::Divider;
+    if (leaf == "r_bottom")
+        return project::hasPin(kind) && (wired == Wired::Divider || wired == Wired::Thermistor || wired == Wired::CurrentTransformer);
     if (leaf == "pin") return project::hasPin(kind);
     if (leaf == "active_high" || leaf == "debounce") return project::hasPin(kind) && !(leaf == "active_high" && project::isAnalogue(kind));
     if (leaf == "word") return kind == K::Word;
@@ -108,8 +119,10 @@ void addChoices(const Model& model, project::Fact& fact, const project::Channel*
             if (!method || match::canDrive(driver.driver_class, *method) || driver.id == channel->drive.part)
                 choices.emplace_back(driver.id, driver.name);
     }
-    if (leaf == "rail")
+    if (leaf == "rail") {
+        if (fact.path.starts_with("inputs/")) choices.emplace_back("", "the board's logic supply");
         for (const auto& rail : model.project.rails) choices.emplace_back(rail.id, rail.name);
+    }
     if (leaf == "pin" || leaf.ends_with("_pin"))
         for (const auto& pin : board::family(model.project.board.form).pins) {
             std::string words{pin.name};
@@ -186,7 +199,7 @@ std::vector<FactGroup> factsOf(const Model& model, Stage stage, const QString& c
         }
         if (place.list == "inputs")
             if (const auto* input = project::findInput(model.project, place.entry);
-                input != nullptr && !inputFactApplies(input->kind, place.leaf))
+                input != nullptr && !inputFactApplies(*input, place.leaf))
                 continue;
         if (end == "late" && fact.text == "0 s") continue;
         if (place.list == "rails") {

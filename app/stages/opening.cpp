@@ -47,7 +47,9 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
         tr("Press on a box of the tree to change it. Over time every instant comes from the models: the wheel zooms, a double click shows "
            "all."),
         tr("Both pin rows of the board. A dot has PWM; its number is the timer."),
-        tr("The first pulses as they will stand at the pin, from the real register values."),
+        planned != nullptr && planned->inverted
+            ? tr("The first pulses as they will stand on the fan's wire, from the real register values; the pin is their opposite.")
+            : tr("The first pulses as they will stand at the pin, from the real register values."),
         tr("Click any underlined word to change it. Below, the current that the scene draws."),
         tr("Every number is named at the top, with its unit and where it comes from."),
         tr("Connect, change a number, watch the answer."),

@@ -159,7 +159,8 @@ const std::array<Family, 8>& families() {
                                                    0,
                                                    true,
                                                    false,
-                                                   16},
+                                                   16,
+                                                   true},
                                             Family{BoardForm::Esp32,
                                                    "ESP32 board, 240 MHz, 3.3 V",
                                                    Mcu::Esp32,
@@ -183,7 +184,8 @@ const std::array<Family, 8>& families() {
                                                    8,
                                                    true,
                                                    false,
-                                                   13},
+                                                   13,
+                                                   true},
                                             Family{BoardForm::Header,
                                                    "single-board computer's header, 3.3 V",
                                                    Mcu::Rp2040,
@@ -207,7 +209,8 @@ const std::array<Family, 8>& families() {
                                                    0,
                                                    false,
                                                    false,
-                                                   13}};
+                                                   13,
+                                                   true}};
     return list;
 }
 

@@ -1,4 +1,5 @@
 #pragma once
+#include <algorithm>
 #include <optional>
 #include <span>
 #include <string>
@@ -57,7 +58,16 @@ struct Family {
     bool real_time = true;        ///< false: an operating system may hold it up for milliseconds
     bool sketch = false;          ///< the sketch is written for it
     int on_left = 14;             ///< pins drawn on the left side, the rest on the right
+    bool own_regulator = false;   ///< between the supply pin and the chip: the pin takes up to supply_most, whatever the logic's volts
 };
+/// Highest volts at which the pins still give what `logic` says; above it, up to supply_most, they give the supply's.
+[[nodiscard]] constexpr double supplyAsRated(const Family& family) {
+    return family.own_regulator ? family.supply_most : std::min(family.supply_most, 1.1 * family.logic);
+}
+/// Volts that it is usually fed with.
+[[nodiscard]] constexpr double supplyUsual(const Family& family) {
+    return family.own_regulator ? 5.0 : family.logic;
+}
 /// @source atmega328p-datasheet, atmega2560-datasheet, atmega32u4-datasheet, attiny85-datasheet, rp2040-datasheet, esp32-trm, sbc-header
 [[nodiscard]] const Family& family(BoardForm form);
 [[nodiscard]] std::optional<Pin> pinNamed(const Family& family, std::string_view name);

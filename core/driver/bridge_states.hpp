@@ -15,9 +15,9 @@ struct BridgeState {
 struct BridgeTable {
     std::vector<std::string> lines;   ///< names of the inputs, in the order of `levels`
     std::vector<BridgeState> states;  ///< the last one is the time of reset, before the sketch runs
-    bool dead_time = false;           ///< the sketch must leave a gap between the two switches
 };
-/// The input states of a bridge as it is wired here: speed and direction lines, or a half-bridge's two gates.
+/// The input states of a bridge as it is wired here: speed and direction lines, or the input and enable of a half-bridge that
+/// makes its own dead time.
 /// Empty for any other class of driver.
 /// @param direction  a direction line is wired
 /// @source common practice, no published source: check the part's own truth table

@@ -32,10 +32,11 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
     board->contact_.assign(board->wiring_.inputs.size(), false);
     board->rates_.assign(board->wiring_.inputs.size(), 0.0);
     board->phases_.assign(board->wiring_.inputs.size(), 0.0);
-    board->chip_->pins().on_edge = [self = board.get()](char port, int bit, bool level, std::uint64_t cycle) {
+    board->chip_->pins().on_edge = [self = board.get()](char port, int bit, bool pin_level, std::uint64_t cycle) {
         const double time = static_cast<double>(cycle) / self->chip_->clock();
         for (std::size_t o = 0; o < self->wiring_.outputs.size(); ++o) {
             const auto& pin = self->wiring_.outputs[o];
+            const bool level = pin_level != (o < self->wiring_.inverted.size() && self->wiring_.inverted[o]);
             if (pin.port != port || pin.bit != bit || self->level_[o] == level) continue;
             self->level_[o] = level;
             if (level) {
@@ -144,6 +145,15 @@ void EmulatedBoard::slice() {
     pulse(from);
     chip_->runTo(target_);
     for (std::size_t o = 0; o < level_.size(); ++o) {
+        // A pin that becomes an output while it is low has no edge, and is on where low is.
+        if (o < wiring_.inverted.size() && wiring_.inverted[o] && !level_[o] && rises_[o] == 0 && on_cycles_[o] == 0) {
+            const auto& pin = wiring_.outputs[o];
+            if (chip_->pins().isOutput(pin.port, pin.bit) && !chip_->pins().level(pin.port, pin.bit)) {
+                level_[o] = true;
+                on_since_[o] = rose_[o] = from;
+                edges_.push_back({static_cast<double>(from) / chip_->clock(), static_cast<int>(o), -1, 1});
+            }
+        }
         std::uint64_t on = on_cycles_[o];
         if (level_[o]) {
             on += target_ > on_since_[o] ? target_ - on_since_[o] : 0;

@@ -21,6 +21,7 @@ struct Wiring {
     std::vector<board::Pin> outputs;
     std::vector<std::optional<board::Pin>> directions;  ///< of steppers; high is forwards
     std::vector<routine::ProgramOutput> kinds;          ///< as the program's; empty: all switched
+    std::vector<bool> inverted;                         ///< low is on; empty: none is. Edges and shares are the load's, not the pin's
     std::vector<Input> inputs;
     std::optional<board::BusPart> clock;  ///< on the two-wire bus
 };

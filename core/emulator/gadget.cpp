@@ -9,6 +9,7 @@ Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan)
         const auto pin = board::pinNamed(family, channel->pin);
         if (!pin) return fail(ErrorCode::Missing, "channels/" + channel->id + "/pin", channel->pin, "a pin of this board");
         wiring.outputs.push_back(*pin);
+        wiring.inverted.push_back(plan::findChannel(plan, channel->id)->inverted);
         wiring.directions.push_back(board::pinNamed(family, channel->direction_pin));
     }
     if (project.board.clock != project::BusClock::None)

@@ -67,6 +67,7 @@ struct FlatOutput {
     int pin = -1, direction = -1;
     routine::OutputKind kind = routine::OutputKind::Switched;
     std::int32_t start = 0, hold = 0;
+    bool inverted = false;
 };
 struct FlatOrder {
     std::string name, bytes, clock;
@@ -111,6 +112,7 @@ FlatOrder flat(const GuestOrder& order) {
     for (std::size_t o = 0; o < order.wiring.outputs.size(); ++o) {
         FlatOutput output{placeOf(family, order.wiring.outputs[o])};
         if (o < order.wiring.directions.size()) output.direction = placeOf(family, order.wiring.directions[o]);
+        if (o < order.wiring.inverted.size()) output.inverted = order.wiring.inverted[o];
         if (o < order.wiring.kinds.size()) {
             const auto& kind = order.wiring.kinds[o];
             output.kind = kind.kind, output.start = kind.start, output.hold = kind.hold;
@@ -131,6 +133,7 @@ Wiring wiringOf(const FlatOrder& order) {
         routine::ProgramOutput kind;
         kind.kind = output.kind, kind.start = output.start, kind.hold = output.hold;
         wiring.kinds.push_back(kind);
+        wiring.inverted.push_back(output.inverted);
     }
     for (const auto& input : order.inputs)
         wiring.inputs.push_back({pinAt(family, input.pin), input.active_high, input.empties, input.analogue});

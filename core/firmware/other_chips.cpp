@@ -58,17 +58,19 @@ std::string pwmSetup(Target target, const SketchOutput& out, int index) {
         return fmt::format(
             "  gpio_set_function({0}, GPIO_FUNC_PWM);\n  pwm_set_clkdiv(pwm_gpio_to_slice_num({0}), {1:.4f}f);\n  "
             "pwm_set_phase_correct(pwm_gpio_to_slice_num({0}), {2});\n  pwm_set_wrap(pwm_gpio_to_slice_num({0}), {3:.0f});\n  "
-            "pwm_set_gpio_level({0}, 0);\n  pwm_set_enabled(pwm_gpio_to_slice_num({0}), true);\n",
-            out.pin.number, si(out.pwm->prescaler), out.pwm->mode == timing::PwmMode::PhaseCorrect ? "true" : "false", si(out.pwm->top));
+            "{4}pwm_set_gpio_level({0}, 0);\n  pwm_set_enabled(pwm_gpio_to_slice_num({0}), true);\n",
+            out.pin.number, si(out.pwm->prescaler), out.pwm->mode == timing::PwmMode::PhaseCorrect ? "true" : "false", si(out.pwm->top),
+            out.inverted ? fmt::format("gpio_set_outover({}, GPIO_OVERRIDE_INVERT);\n  ", out.pin.number) : "");
     const int bits = static_cast<int>(std::lround(std::log2(si(out.pwm->steps))));
-    return fmt::format("  ledcSetup({}, {:.0f}, {});\n  ledcAttachPin({}, {});\n", index, si(out.pwm->actual_frequency), bits,
-                       out.pin.number, index);
+    return fmt::format("  ledcSetup({0}, {1:.0f}, {2});\n{4}  ledcAttachPin({3}, {0});\n", index, si(out.pwm->actual_frequency), bits,
+                       out.pin.number, out.inverted ? fmt::format("  ledcWrite({}, {});\n", index, 1L << bits) : "");
 }
 
 std::string pwmBody(Target target, const SketchOutput& out, int index, int top) {
     if (target == Target::Rp2040) return fmt::format("  pwm_set_gpio_level({}, level >= {} ? {} : level);", out.pin.number, top, top);
     const int bits = static_cast<int>(std::lround(std::log2(si(out.pwm->steps))));
-    return fmt::format("  ledcWrite({}, level * {}UL / {});", index, 1L << bits, top);
+    return out.inverted ? fmt::format("  ledcWrite({0}, {1} - level * {1}UL / {2});", index, 1L << bits, top)
+                        : fmt::format("  ledcWrite({}, level * {}UL / {});", index, 1L << bits, top);
 }
 
 std::string analogueRead(Target target, const board::Pin& pin, const std::string& into) {

@@ -77,6 +77,7 @@ std::string inputOf(const routine::Program& program, int index) {
 // What a program asks of its sketch: only that is printed.
 struct Has {
     bool motion = false, fades = false, flickers = false, glides = false, shares = false;
+    bool owners = false;  // two cues command one output
 };
 Has askedOf(const routine::Program& program) {
     Has has;
@@ -87,6 +88,11 @@ Has askedOf(const routine::Program& program) {
             has.flickers = has.flickers || instruction.operation == routine::Operation::Flicker;
             has.shares = has.shares || (instruction.operation == routine::Operation::On && instruction.target >= 0);
         }
+    for (std::size_t o = 0; o < program.outputs.size(); ++o)
+        has.owners = has.owners || std::count_if(program.cues.begin(), program.cues.end(), [&](const routine::ProgramCue& cue) {
+                                       return std::any_of(cue.instructions.begin(), cue.instructions.end(),
+                                                          [&](const auto& each) { return each.output == static_cast<int>(o); });
+                                   }) > 1;
     has.glides = has.motion || has.fades;
     has.shares = has.shares || has.fades || has.flickers || !program.loops.empty();
     return has;
@@ -110,7 +116,9 @@ CueText cueBody(const routine::Program& program, const routine::ProgramCue& cue,
                           name = output != nullptr ? comment(output->name) : "";
         const std::string number = instruction.parameter >= 0 ? "parameter[" + parameterOf(program, instruction.parameter) + "]" : "";
         const std::string input = instruction.input >= 0 ? inputOf(program, instruction.input) : "";
-        const std::string here = fmt::format("      case {}: ", i);
+        // A place that is come back to while it waits has its own text, without this.
+        const std::string waiting = fmt::format("      case {}: ", i);
+        const std::string here = waiting + (has.owners && output != nullptr ? fmt::format("owner[{}] = {}; ", out, index) : "");
         switch (instruction.operation) {
             case routine::Operation::On: {
                 std::string also;
@@ -160,10 +168,11 @@ CueText cueBody(const routine::Program& program, const routine::ProgramCue& cue,
                     here +
                     fmt::format("if (active[{}] == {}) break; cueWait[{}] = {} < 1 ? 1 : {}; return;  // wait for it, but not for ever\n",
                                 input, instruction.wanted ? "true" : "false", index, number, number);
-                text.waits += here + fmt::format(
-                                         "if (active[{0}] == {1}) {{ cueWait[{2}] = 0; break; }} if (--cueWait[{2}] == 0) {{ letGo{2}(); "
-                                         "faulted[{2}] = true; }} return;\n",
-                                         input, instruction.wanted ? "true" : "false", index);
+                text.waits +=
+                    waiting + fmt::format(
+                                  "if (active[{0}] == {1}) {{ cueWait[{2}] = 0; break; }} if (--cueWait[{2}] == 0) {{ letGo{2}(); "
+                                  "faulted[{2}] = true; }} return;\n",
+                                  input, instruction.wanted ? "true" : "false", index);
                 break;
             case routine::Operation::Home:
                 text.body += here + fmt::format(
@@ -171,10 +180,11 @@ CueText cueBody(const routine::Program& program, const routine::ProgramCue& cue,
                                         "}}\n        setPlace{2}({4}); startMove({0}, {3}, {5}, false); cueWait[{6}] = duration[{0}] + 1; "
                                         "return;  // {7} looks for its start\n",
                                         out, input, instruction.output, output->start, output->furthest, number, index, name);
-                text.waits += here + fmt::format(
-                                         "if (active[{0}]) {{ cueWait[{1}] = 0; elapsed[{2}] = duration[{2}] = 0; setPlace{3}({4}); break; "
-                                         "}} if (--cueWait[{1}] == 0) {{ letGo{1}(); faulted[{1}] = true; }} return;\n",
-                                         input, index, out, instruction.output, output->start);
+                text.waits +=
+                    waiting + fmt::format(
+                                  "if (active[{0}]) {{ cueWait[{1}] = 0; elapsed[{2}] = duration[{2}] = 0; setPlace{3}({4}); break; "
+                                  "}} if (--cueWait[{1}] == 0) {{ letGo{1}(); faulted[{1}] = true; }} return;\n",
+                                  input, index, out, instruction.output, output->start);
                 break;
             case routine::Operation::Again:
                 text.body += here + fmt::format(
@@ -361,7 +371,7 @@ Result<Sketch> emit(const SketchModel& model) {
                           {"first", cautious ? "true" : "false"},
                           {"upper_reading", std::to_string(input.upper)},
                           {"lower_reading", std::to_string(input.lower)},
-                          {"pull", input.analogue ? "INPUT" : "INPUT_PULLUP"}});
+                          {"pull", i < model.pulled_up.size() && model.pulled_up[i] ? "INPUT_PULLUP" : "INPUT"}});
         std::string direct;
         switch (input.source) {
             case InputSource::Pin: break;
@@ -392,9 +402,14 @@ Result<Sketch> emit(const SketchModel& model) {
                     return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", std::string{pin.name},
                                 "a pin with an interrupt of its own: D2 or D3 on the smaller boards");
                 direct = fmt::format(
-                    "  noInterrupts();\n  pulses[{0}] += came{1};\n  came{1} = 0;\n  interrupts();\n  believe({0}, between({0}, {2}, "
+                    "  noInterrupts();\n  pulses[{0}] += came{1};\n  came{1} = 0;\n  interrupts();\n{4}  believe({0}, between({0}, {2}, "
                     "{3}));\n",
-                    in, i, input.upper, input.lower);
+                    in, i, input.upper, input.lower,
+                    routine::isLooped(program, i)
+                        ? ""
+                        : fmt::format("  if (++steady[{0}] >= {1}) {{ steady[{0}] = 0; reading[{0}] = pulses[{0}] > 1023 ? 1023 : "
+                                      "pulses[{0}]; pulses[{0}] = 0; }}  // no loop reads it: by the second\n",
+                                      in, routine::tach_window));
                 tach_interrupts += fmt::format(
                     "// Pulses of {0}, counted as they come and taken once a tick.\nvolatile int came{1} = 0;\nvoid pulse{1}() {{ "
                     "++came{1}; }}\n\n",
@@ -447,6 +462,7 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("tach_setup", tach_setup);
     data.set("silence", program.link_parameter >= 0);
     data.set("shares", has.shares);
+    data.set("owners", has.owners);
     data.set("fades", has.fades);
     data.set("flickers", has.flickers);
     data.set("glides", has.glides);
@@ -500,7 +516,8 @@ Result<Sketch> emit(const SketchModel& model) {
                     fmt::format("  if (heard[{0}] && active[{0}] == {1}{2}) now = true;\n", in, follower.wanted ? "true" : "false", unless);
         }
         followers += fmt::format(
-            "  if (stopped) now = false;\n  if (followed[{0}] && !now && !asked[{0}] && !stopped) offDelay[{0}] = parameter[{1}];\n  "
+            "  if (stopped) now = false;\n  if (now) resting[{0}] = false;\n  if (followed[{0}] && !now && !asked[{0}] && !stopped) "
+            "offDelay[{0}] = parameter[{1}];\n  "
             "followed[{0}] = now;\n  followedDuty[{0}] = most;\n",
             o, parameterOf(program, program.outputs[o].off_delay_parameter));
     }
@@ -510,11 +527,14 @@ Result<Sketch> emit(const SketchModel& model) {
     std::set<int> timers;
     std::string setup;
     Motion motion(target);
-    std::string rests, sleeps, recall, remember;
+    std::string rests, sleeps, kept;
+    int kept_count = 0;
     for (std::size_t i = 0; i < program.outputs.size(); ++i) {
         const auto& output = program.outputs[i];
         const auto& out = model.outputs[i];
         std::string body;
+        const std::string pin_name = "PIN_" + upper(routine::symbol(output.id));
+        const char *on = out.inverted ? "LOW" : "HIGH", *off = out.inverted ? "HIGH" : "LOW";
         const bool placed = output.kind != routine::OutputKind::Switched;
         if (placed && target == Target::Linux)
             return fail(ErrorCode::Missing, "channels/" + output.id, output.name,
@@ -531,14 +551,17 @@ Result<Sketch> emit(const SketchModel& model) {
             const int timer = out.pin.pwm_timer;
             if (timers.insert(timer).second) setup += timerRegisters(*out.pwm) + "\n";
             const std::string com = fmt::format("COM{}{}1", timer, out.pin.pwm_output);
+            // Inverted: the output is low from the bottom to the compare value, both bits set.
+            const std::string bits =
+                out.inverted ? fmt::format("(_BV({}) | _BV(COM{}{}0))", com, timer, out.pin.pwm_output) : fmt::format("_BV({})", com);
             const std::string ocr = fmt::format("OCR{}{}", timer, out.pin.pwm_output);
             const std::string value = out.pwm->mode == timing::PwmMode::Fast ? "level - 1" : "level";
             body = fmt::format(
-                "  if (level == 0) {{ TCCR{0}A &= ~_BV({1}); digitalWrite({2}, LOW); }}\n  else if (level >= {3}) {{ TCCR{0}A &= "
-                "~_BV({1}); digitalWrite({2}, HIGH); }}\n  else {{ {4} = {5}; TCCR{0}A |= _BV({1}); }}",
-                timer, com, "PIN_" + upper(routine::symbol(output.id)), output.top, ocr, value);
+                "  if (level == 0) {{ TCCR{0}A &= ~{1}; digitalWrite({2}, {6}); }}\n  else if (level >= {3}) {{ TCCR{0}A &= "
+                "~{1}; digitalWrite({2}, {7}); }}\n  else {{ {4} = {5}; TCCR{0}A |= {1}; }}",
+                timer, bits, pin_name, output.top, ocr, value, off, on);
         } else {
-            body = fmt::format("  digitalWrite({}, level > 0 ? HIGH : LOW);", "PIN_" + upper(routine::symbol(output.id)));
+            body = fmt::format("  digitalWrite({}, level > 0 ? {} : {});", pin_name, on, off);
         }
         bool fades_here = false, flickers_here = false;
         for (const auto& cue : program.cues)
@@ -558,8 +581,8 @@ Result<Sketch> emit(const SketchModel& model) {
             return fail(ErrorCode::Missing, "channels/" + output.id + "/remembers", output.name,
                         "an AVR board: only its EEPROM is written by the sketch");
         if (output.remembered) {
-            recall += fmt::format("    if (remembered >> {0} & 1) {{ asked[{0}] = true; resting[{0}] = false; }}\n", i);
-            remember += fmt::format("    now |= asked[{0}] << {0};\n", i);
+            kept += (kept.empty() ? "" : ", ") + std::to_string(i);
+            ++kept_count;
         }
         const auto parameter = [&](int index) { return "P_" + upper(program.parameters[static_cast<std::size_t>(index)].name); };
         auto made =
@@ -571,7 +594,7 @@ Result<Sketch> emit(const SketchModel& model) {
                   {"index", std::to_string(i)},
                   {"top", std::to_string(output.top)},
                   {"body", body},
-                  {"rest_level", output.rest == routine::Rest::On ? "HIGH" : "LOW"},
+                  {"rest_level", output.rest == routine::Rest::On ? on : off},
                   {"duty", placed ? "0" : parameter(output.duty_parameter)},
                   {"ramp", placed ? "0" : parameter(output.ramp_parameter)},
                   {"delay", placed ? "255" : parameter(output.off_delay_parameter)},
@@ -581,6 +604,7 @@ Result<Sketch> emit(const SketchModel& model) {
                           : out.pwm ? fmt::format("timer {}, prescaler {:.0f}, TOP {:.0f}: {}", out.pin.pwm_timer, si(out.pwm->prescaler),
                                                   si(out.pwm->top), comment(display(out.pwm->actual_frequency, 5)))
                                     : "on and off"}});
+        if (out.inverted) made.set("comment", comment(output.name) + ", low is on");
         made.set("switched", !placed);
         made.set("placed", placed);
         made.set("fades_here", fades_here);
@@ -638,21 +662,10 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("rolling", rolling);
     data.set("rests", rests);
     data.set("sleeps", sleeps);
-    if (!recall.empty()) {
-        // Two bytes of EEPROM: what is on, and its opposite as a check. One write when something changes, never waited for.
-        recall =
-            "    uint8_t remembered = eeprom_read_byte((uint8_t*)0);\n    if (eeprom_read_byte((uint8_t*)1) != (uint8_t)~remembered) "
-            "remembered = 0;\n" +
-            recall;
-        remember =
-            "  if (awoken && eeprom_is_ready()) {  // what is on, for after a power cut: one byte at a time, never waited for\n    uint8_t "
-            "now = 0;\n" +
-            remember +
-            "    if (eeprom_read_byte((uint8_t*)0) != now) eeprom_write_byte((uint8_t*)0, now);\n    else if "
-            "(eeprom_read_byte((uint8_t*)1) != (uint8_t)~now) eeprom_write_byte((uint8_t*)1, ~now);\n  }\n";
-    }
-    data.set("recall", recall);
-    data.set("remember", remember);
+    data.set("kept", kept_count > 0);
+    data.set("kept_list", kept);
+    data.set("kept_count", std::to_string(kept_count));
+    data.set("kept_bytes", std::to_string((kept_count + 7) / 8));
     data.set("motion", motion.used());
     data.set("motion_state", (motion.state.find("high") != std::string::npos ? "volatile uint8_t ending = 0;\n" : "") +
                                  (motion.beat.empty() ? "" : std::string{"volatile uint8_t slot = 0;  // beats of this millisecond\n"}) +
@@ -727,10 +740,13 @@ Result<Sketch> emit(const SketchModel& model) {
             using O = routine::Operation;
             const auto does = instruction.operation;
             if (instruction.output >= 0 && takes_up.find(fmt::format("[{}]", instruction.output)) == std::string::npos)
-                takes_up += fmt::format(" resting[{}] = false;", instruction.output);
+                takes_up += fmt::format(" resting[{}] = false;", instruction.output) +
+                            (has.owners ? fmt::format(" if (owner[{0}] == {1}) owner[{0}] = -1;", instruction.output, i) : "");
             if ((does == O::On || does == O::Toggle || does == O::Fade || does == O::Flicker || does == O::Go || does == O::Home) &&
                 held.insert(instruction.output).second)
-                lets_go += fmt::format("  rest({});\n", instruction.output);
+                lets_go += has.owners ? fmt::format("  if (owner[{0}] < 0 || owner[{0}] == {1} || place[owner[{0}]] < 0) rest({0});\n",
+                                                    instruction.output, i)
+                                      : fmt::format("  rest({});\n", instruction.output);
         }
         for (std::size_t input = 0; input < program.inputs.size(); ++input)
             if (program.inputs[input].counted == static_cast<int>(i))

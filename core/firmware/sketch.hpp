@@ -16,6 +16,7 @@ struct SketchOutput {
     board::Pin pin;
     std::optional<timing::PwmTimerResult> pwm;    ///< absent: switched on and off only
     std::optional<board::Pin> direction, enable;  ///< of a stepper; enable is active low
+    bool inverted = false;                        ///< the pin is low while the load is on
 };
 
 /// A pin that no cue drives and that must stand at a level.
@@ -32,6 +33,7 @@ struct SketchModel {
     routine::Program program;
     std::vector<SketchOutput> outputs;              ///< as program.outputs
     std::vector<std::optional<board::Pin>> inputs;  ///< as program.inputs; none for what comes over the link
+    std::vector<bool> pulled_up;                    ///< as inputs: the pin's own pull-up is on
     std::vector<HeldPin> held;
     bool watchdog = false;
     std::optional<board::BusPart> clock;  ///< on the two-wire bus

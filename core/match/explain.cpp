@@ -487,8 +487,9 @@ std::vector<Protection> protection(const Context& c, const actuator::Part& part,
             break;
         case DriverClass::Pin:
             if (std::holds_alternative<actuator::Fan>(part))
-                list.push_back({"open collector", "small NPN or MOSFET, base by 1 kΩ", "its collector to the fan's PWM wire",
-                                "the fan pulls that wire up itself"});
+                list.push_back({"open collector", "small NPN, 1 kΩ to its base from the pin, 10 kΩ from its base to the board's supply",
+                                "its collector to the fan's PWM wire, its emitter to ground",
+                                "the fan pulls that wire up itself; with the pin floating, at reset, it stays at its slowest"});
             if (std::holds_alternative<actuator::Servo>(part))
                 list.push_back(
                     {"series resistor", "330 Ω", "between pin and signal wire", "a servo without its supply would be fed through the pin"});

@@ -551,6 +551,10 @@ double supplyOf(const Context& c, const RailOption& rail) {
     return onMains(c.demand) ? mainsVolts(c.demand) : or_unknown(rail.volts);
 }
 
+std::optional<Method> methodFor(const Context& c, const actuator::Part& part) {
+    return methodOf(c, part);
+}
+
 bool canDrive(DriverClass d, Method method) {
     switch (method) {
         case Method::OneWay:
@@ -559,7 +563,7 @@ bool canDrive(DriverClass d, Method method) {
         case Method::BothWays: return d == DriverClass::HBridge;
         case Method::Steps: return driver::isChopper(d);
         case Method::ServoPulse: return d == DriverClass::Pin || d == DriverClass::ServoExpander;
-        case Method::FanPulse: return d == DriverClass::Pin;
+        case Method::FanPulse: return d == DriverClass::Pin || d == DriverClass::HighSide;  // its PWM wire, or its whole supply
         case Method::Alternating: return driver::isContact(d) || driver::isAlternating(d);
     }
     return false;

@@ -44,6 +44,8 @@ struct Context {
 /// What the driver has to be able to do.
 enum class Method { OneWay, BothWays, Steps, ServoPulse, FanPulse, Alternating };
 [[nodiscard]] bool canDrive(driver::DriverClass driver, Method method);
+/// What a part asks of its driver for this demand; nullopt: it cannot do this kind of job.
+[[nodiscard]] std::optional<Method> methodFor(const Context& c, const actuator::Part& part);
 
 /// The rules of Match and Drive that a pairing can touch.
 enum class Rule {

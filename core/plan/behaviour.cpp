@@ -131,17 +131,19 @@ void judgeRoutine(const project::Project& project, Plan& plan) {
                         input.name, known ? "try first" : "find by trying: it is short"),
             {{"Take another word", {{"inputs/" + input.id + "/word", fresh}}, "tell those who use it"}});
     }
+    // A way through for people: by what the gadget is said to be, not by what a channel is called.
+    std::string said;
+    for (const char c : project.brief.name + " " + project.brief.purpose) said += isLetterOrDigit(c) ? lowered(c) : ' ';
+    for (const auto* word : {" lock", " door", " latch", " hatch", " gate"})
+        if ((" " + said).find(word) != std::string::npos) {
+            say("only-way-out", Severity::Note, "",
+                fmt::format(
+                    "{} must never be the only way out, and is no security device. Decide whether it is open or shut without power, "
+                    "and leave a way to open it by hand from inside.",
+                    project.brief.name));
+            break;
+        }
     for (const auto& channel : project.channels) {
-        std::string low;
-        for (const char c : channel.name) low += lowered(c);
-        for (const auto* word : {"lock", "door", "latch", "hatch"})
-            if (low.find(word) != std::string::npos) {
-                say("only-way-out", Severity::Note, channel.id,
-                    fmt::format("{} must never be the only way out, and is no security device. Decide whether it is open or shut without "
-                                "power, and leave a way to open it by hand from inside.",
-                                channel.name));
-                break;
-            }
         const bool heats = project::channelKind(channel) == project::ChannelKind::Heat;
         if (channel.safe == project::SafeState::On && (heats || project::channelKind(channel) == project::ChannelKind::Pump))
             say("no-safe-state", Severity::Stop, channel.id,
@@ -232,14 +234,14 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
         inputs.push_back({input.id, input.name, input.active_high, input.debounce, project::isAnalogue(input.kind), input.upper,
                           input.lower, sourceOf(input.kind), input.word, input.timeout, input.counts, input.limit, input.weekdays,
                           input.from_date, input.to_date, input.sets});
-    // Cues that move what cannot be driven yet wait; the others run.
+    // What cannot be driven yet stands still; the rest of its cues runs.
     routine::Routine ready = project.routine;
     const auto waits = [&](const std::string& id) {
         const auto* planned = findChannel(plan, id);
         return planned != nullptr && !isDriven(*planned);
     };
-    std::erase_if(ready.cues, [&](const routine::Cue& cue) {
-        return std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return waits(move.channel); });
+    std::erase_if(ready.cues, [&](routine::Cue& cue) {
+        return std::erase_if(cue.moves, [&](const routine::Move& move) { return waits(move.channel); }) > 0 && cue.moves.empty();
     });
     std::erase_if(ready.interlocks, [&](const routine::Interlock& interlock) {
         return waits(interlock.channel) ||

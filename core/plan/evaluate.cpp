@@ -3,7 +3,9 @@
 #include <array>
 #include <set>
 #include <utility>
+#include "firmware/target.hpp"
 #include "plan/behaviour.hpp"
+#include "plan/driven.hpp"
 #include "plan/feed.hpp"
 #include "plan/machines.hpp"
 #include "plan/pin_plan.hpp"
@@ -118,6 +120,11 @@ bool isGraded(const routine::Routine& routine, const std::string& channel) {
 
 SignalKind signalOf(const project::Channel& channel, const actuator::Part& part, const driver::DriverPart& driver, bool graded) {
     switch (driver.driver_class) {
+        case driver::DriverClass::HighSide:
+            // Chopping the supply of a fan with electronics of its own only disturbs them.
+            if (const auto* fan = std::get_if<actuator::Fan>(&part); fan != nullptr && fan->wires == actuator::FanWires::Four)
+                return SignalKind::Switched;
+            break;
         case driver::DriverClass::Pin: return std::holds_alternative<actuator::Fan>(part) ? SignalKind::FanPwm : SignalKind::ServoPulse;
         case driver::DriverClass::ServoExpander: return SignalKind::ServoPulse;
         case driver::DriverClass::Chopper:
@@ -133,6 +140,31 @@ SignalKind signalOf(const project::Channel& channel, const actuator::Part& part,
     const bool still = std::holds_alternative<actuator::Coil>(part);
     return !still && (moves || graded || si(channel.signal.duty) < 1.0 || si(channel.signal.soft_start) > 0.0) ? SignalKind::Pwm
                                                                                                                : SignalKind::Switched;
+}
+
+// The PWM wire of a 4-wire fan asks for a speed; whether 0 % is none is the fan's own affair.
+void sayNeverOff(const project::Parts& parts, const project::Channel& channel, const actuator::Part& part, const ChannelPlan& out,
+                 Plan& plan) {
+    const double volts = match::supplyOf(out.context, out.context.rails.front()),
+                 amps = out.chosen && out.chosen->starting ? si(*out.chosen->starting) : 0.0;
+    std::vector<Remedy> remedies;
+    const driver::DriverPart* best = nullptr;
+    for (const auto& each : parts.drivers) {
+        if (each.driver_class != driver::DriverClass::HighSide || !each.current_max || !each.voltage_max) continue;
+        if (std::isnan(volts) || volts > si(*each.voltage_max) || (each.voltage_min && volts < si(*each.voltage_min))) continue;
+        if (si(*each.current_max) < 1.25 * amps) continue;
+        if (best == nullptr || (each.price && (!best->price || si(*each.price) < si(*best->price)))) best = &each;
+    }
+    if (best != nullptr)
+        remedies.push_back({fmt::format("Switch its supply with the {}", best->name),
+                            {{"channels/" + channel.id + "/drive/part", best->id}},
+                            "only on and off, no speeds between"});
+    plan.findings.push_back(
+        {"fan-zero-runs", Severity::Note, Stage::Pulse, channel.id,
+         fmt::format("At 0 % {} need not stand still: some 4-wire fans stop, others turn on at their slowest ({}). Where "
+                     "'off' must be off, its supply has to be switched.",
+                     channel.name, actuator::head(part).name),
+         std::move(remedies)});
 }
 
 void evaluateChannel(const project::Project& project, const project::Parts& parts, const project::Channel& channel, Plan& plan) {
@@ -167,6 +199,8 @@ void evaluateChannel(const project::Project& project, const project::Parts& part
         out.protection = match::protection(out.context, *part, *driver, out.context.rails.front());
         out.dose_time = out.chosen->run_time;
         out.signal = signalOf(channel, *part, *driver, isGraded(project.routine, channel.id));
+        out.inverted = out.signal == SignalKind::FanPwm;
+        if (out.inverted && channel.safe == project::SafeState::Off) sayNeverOff(parts, channel, *part, out, plan);
         place(out.chosen->workings);
         for (const auto& finding : out.chosen->findings)
             plan.findings.push_back(
@@ -432,8 +466,17 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
                 c.small = "does not compile";
                 c.verdict = Verdict::Breaks;
             } else {
-                c.figure = plan.program ? "emitted" : "";
-                c.small = evidence.compiler_missing ? "no compiler here" : plan.program ? "not compiled yet" : "";
+                const auto target = firmware::targetOf(family);
+                const bool here = target == firmware::Target::Avr;  // what is compiled on this desk
+                c.verdict = judged(Stage::Code, Verdict::Unknown);
+                const bool refused = !out.not_driven.empty() && c.verdict == Verdict::Breaks;
+                c.figure = refused ? "not driven" : !target ? "no sketch" : plan.program ? "emitted" : "";
+                c.small = refused                     ? ""
+                          : !target                   ? "none is written for this board"
+                          : evidence.compiler_missing ? "no compiler here"
+                          : !plan.program             ? ""
+                          : here                      ? "not compiled yet"
+                                                      : "not compiled on this desk";
             }
         }
         {
@@ -503,6 +546,7 @@ bool isPlaced(const ChannelPlan& channel) {
 }
 
 bool isDriven(const ChannelPlan& channel) {
+    if (!channel.not_driven.empty()) return false;
     if (channel.signal == SignalKind::ServoPulse) return channel.motion.pulse_per_angle.has_value();
     if (channel.signal == SignalKind::Steps) return channel.motion.steps.has_value();
     return channel.signal != SignalKind::Unknown || !channel.context.ask.positional;
@@ -542,6 +586,7 @@ Plan evaluate(const project::Project& project, const project::Parts& parts, cons
     for (const auto& channel : project.channels) evaluateChannel(project, parts, channel, plan);
     evaluatePins(project, parts, plan);
     offerPins(project, plan);
+    judgeDriven(project, parts, plan);
     evaluateFeed(project, plan);
     evaluateBehaviour(project, evidence, plan);
     judgeTuning(project, parts, plan);

@@ -286,11 +286,20 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
         if (rail.id == project.board.rail) {
             plan.headline.lowest_logic = out.lowest;
             plan.headline.logic_floor = of<Voltage>(family.guaranteed_floor);
-            if (out.voltage && si(*out.voltage) > family.logic * 1.1)
+            if (out.voltage && si(*out.voltage) > family.supply_most + 1e-9)
                 add(plan,
                     {"rail-over", Severity::Stop,
-                     fmt::format("{} gives {}; the board takes {:.1f} V.", rail.name, display(*out.voltage), family.logic)},
-                    {{fmt::format("Set it to {:.1f} V", family.logic), {{path + "voltage", exactText(Kind::Voltage, family.logic)}}, ""}});
+                     fmt::format("{} gives {}; the board takes {} at its {}.", rail.name, display(*out.voltage),
+                                 display(Kind::Voltage, family.supply_most, 2), family.supply_pin)},
+                    {{fmt::format("Set it to {:.1f} V", board::supplyUsual(family)),
+                      {{path + "voltage", exactText(Kind::Voltage, board::supplyUsual(family))}},
+                      ""}});
+            else if (out.voltage && si(*out.voltage) > board::supplyAsRated(family) + 1e-9)
+                add(plan,
+                    {"logic-follows", Severity::Note,
+                     fmt::format("{} gives {}: {} takes it, and its pins then give as much, not {}. What hangs on them must bear that.",
+                                 rail.name, display(*out.voltage), family.name, display(Kind::Voltage, family.logic))},
+                    {});
         }
         plan.rails.push_back(out);
     }

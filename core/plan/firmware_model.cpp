@@ -5,6 +5,7 @@
 #include "firmware/target.hpp"
 #include "match/system_curve.hpp"
 #include "plan/feed.hpp"
+#include "plan/input_wiring.hpp"
 #include "quantity/text.hpp"
 
 namespace hinge::plan {
@@ -18,7 +19,10 @@ std::string fingerprint(const std::string& text) {
 
 }  // namespace
 
-Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& plan) {
+Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& plan, const std::vector<IdleLine>& idle) {
+    for (const auto& channel : plan.channels)
+        if (!channel.not_driven.empty())
+            return fail(ErrorCode::NotDriven, "channels/" + channel.id, channel.not_driven, "choose another, or leave the channel out");
     if (!plan.program)
         return tl::unexpected(plan.program_error.value_or(Error{ErrorCode::Missing, "routine", "", "a routine that compiles"}));
     firmware::SketchModel model;
@@ -34,7 +38,7 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
         const auto pin = board::pinNamed(model.family, channel->pin);
         if (!pin) return fail(ErrorCode::Missing, "channels/" + channel->id + "/pin", channel->pin, "a pin of this board");
         const auto& planned = *findChannel(plan, channel->id);
-        firmware::SketchOutput out{*pin, planned.pwm, std::nullopt, std::nullopt};
+        firmware::SketchOutput out{*pin, planned.pwm, std::nullopt, std::nullopt, planned.inverted};
         if (isPlaced(planned) && *target == firmware::Target::Avr && model.family.clock != 16e6)
             return fail(ErrorCode::Missing, "board/form", std::string{model.family.name},
                         "the 16 MHz board: servos and steps beat on its timer 2");
@@ -48,21 +52,21 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
         model.outputs.push_back(std::move(out));
     }
     // Lines that no cue drives stand in their safe state from the first instruction on.
+    const auto hold = [&](const IdleLine& line) {
+        if (const auto pin = board::pinNamed(model.family, line.pin)) model.held.push_back({*pin, line.high, line.why});
+    };
     for (const auto& channel : project.channels) {
         const auto& planned = *findChannel(plan, channel.id);
-        const auto hold = [&](const std::string& name, bool high, const std::string& why) {
-            if (const auto pin = board::pinNamed(model.family, name)) model.held.push_back({*pin, high, why});
-        };
         if (isPlaced(planned) && isDriven(planned)) continue;  // its lines are the sketch's own
-        if (!isDriven(planned)) hold(channel.pin, false, channel.name + ": no pulse, so it does not move");
-        hold(channel.direction_pin, false, channel.name + ": one direction");
-        hold(channel.enable_pin, planned.signal == SignalKind::Steps,
-             channel.name + (planned.signal == SignalKind::Steps ? ": its driver asleep, active low" : ": off"));
+        for (const auto& line : idleLines(channel, planned))
+            if (!isDriven(planned) || line.pin != channel.pin) hold(line);
     }
+    for (const auto& line : idle) hold(line);
     model.watchdog = project.board.watchdog;
     if (project.board.clock != project::BusClock::None)
         if (const auto* part = board::findBusPart(nameOf(project.board.clock))) model.clock = *part;
     for (const auto& input : project.inputs) {
+        model.pulled_up.push_back(project::pullsUp(input));
         const auto pin = board::pinNamed(model.family, input.pin);
         if (!pin && !project::hasPin(input.kind)) {
             model.inputs.push_back(std::nullopt);
@@ -167,7 +171,8 @@ std::vector<PartLine> partsList(const project::Project& project, const project::
     }
     if (project.board.clock != project::BusClock::None) lines.push_back({1, std::string{labelOf(project.board.clock)}, std::nullopt});
     for (const auto& input : project.inputs)
-        if (project::hasPin(input.kind)) lines.push_back({1, labelOf(input.kind), std::nullopt});
+        if (project::hasPin(input.kind))
+            for (const auto& line : inputParts(project, input)) lines.push_back({1, line, std::nullopt});
     return lines;
 }
 

@@ -1,13 +1,16 @@
 #pragma once
 #include "firmware/sketch.hpp"
+#include "plan/driven.hpp"
 #include "plan/plan.hpp"
 #include "plant/pump_plant.hpp"
 
 namespace hinge::plan {
 
 /// The sketch of a plan, with the plan's mark in it.
-/// @error Missing  the routine is not complete, or a channel or input has no pin
-[[nodiscard]] Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& plan);
+/// @param idle  lines of channels that were left out on purpose: they are held where these do nothing
+/// @error Missing    the routine is not complete, or a channel or input has no pin
+/// @error NotDriven  a channel that the sketch cannot command as it is planned
+[[nodiscard]] Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& plan, const std::vector<IdleLine>& idle = {});
 
 /// The channels that cues can drive, in the order of the project: the outputs of program, sketch and
 /// plants are in this order.

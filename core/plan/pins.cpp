@@ -4,6 +4,7 @@
 #include <cmath>
 #include <map>
 #include "driver/gate_network.hpp"
+#include "plan/input_wiring.hpp"
 #include "plan/motion.hpp"
 #include "plan/pin_plan.hpp"
 #include "quantity/series.hpp"
@@ -48,6 +49,17 @@ public:
                          "{} has no interrupt of its own, and the sketch counts {}'s pulses by one: D2 or D3 on the smaller boards.",
                          input.pin, input.name)},
                     Stage::Pins, "");
+            const auto circuit = circuitOf(project_, input);
+            const double bears = project::isAnalogue(input.kind) ? family_.logic : family_.logic + 0.3;
+            if (circuit.most && si(*circuit.most) > bears + 1e-9) {
+                std::vector<Remedy> remedies;
+                if (circuit.wired == project::Wired::PoweredSensor && input.output_volts && project::isAnalogue(input.kind))
+                    remedies.push_back({"Through a divider", {{"inputs/" + input.id + "/wired", "divider"}}, "two resistors"});
+                add({"level-mismatch", Severity::Stop,
+                     fmt::format("{} brings up to {} to {}, which bears {}. Feed it lower, or put a divider between.", input.name,
+                                 display(*circuit.most, 3), input.pin, display(Kind::Voltage, bears, 3))},
+                    Stage::Pins, "", std::move(remedies));
+            }
             plan_.pins.push_back({input.pin, input.id, "reads " + input.name, Verdict::Holds, false});
         }
         if (project_.board.clock != project::BusClock::None) {
@@ -141,19 +153,12 @@ private:
     void main(const project::Channel& channel, ChannelPlan& planned) {
         const auto asked = pwmAsked(planned, channel);
         const std::string path = "channels/" + channel.id + "/pin";
-        const bool fan = planned.signal == SignalKind::FanPwm;
         const auto pin = common(channel.name, channel.pin, path, channel.id, asked, true);
         const char* does = planned.signal == SignalKind::Steps        ? "steps "
                            : planned.signal == SignalKind::ServoPulse ? "places "
                                                                       : "drives ";
         PinUse use{channel.pin, channel.id, does + channel.name, Verdict::Holds, true};
         if (pin && asked) pwm(channel, planned, *pin, *asked, path);
-        if (pin && fan && family_.logic < 4.0)
-            add({"level-mismatch", Severity::Warn,
-                 fmt::format("A 4-wire fan pulls its PWM wire up to 5 V itself, and {} takes {}. Put a small NPN or N-MOSFET between them, "
-                             "which pulls the wire down; the duty is then upside down.",
-                             channel.pin, display(Kind::Voltage, family_.logic))},
-                Stage::Pins, channel.id);
         if (pin && isPlaced(planned) && !family_.real_time)
             add({"not-real-time", Severity::Warn,
                  fmt::format("An operating system runs on this board: {}'s pulses may come milliseconds late. Leave them to a small "

@@ -232,9 +232,10 @@ private:
             }
         }
         const auto logic = railVoltage(fed, fed.board.rail);
-        if (logic && si(*logic) > family_.logic * 1.1)
+        if (logic && si(*logic) > family_.supply_most + 1e-9)
             add("rail-over", Severity::Stop,
-                lead(option) + fmt::format("the board gets {}; it takes {:.1f} V.", display(*logic), family_.logic));
+                lead(option) +
+                    fmt::format("the board gets {}; it takes {}.", display(*logic), display(Kind::Voltage, family_.supply_most, 2)));
         for (const auto& channel : fed.channels) {
             const auto volts = railVoltage(fed, channel.rail);
             if (!volts || onMains(channel)) continue;

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include "plan/feed.hpp"
+#include "plan/input_wiring.hpp"
 #include "quantity/csv_line.hpp"
 #include "quantity/text.hpp"
 
@@ -63,6 +64,7 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
         const std::string rail_name = rail != nullptr ? rail->name : "?";
         const auto& planned = *findChannel(plan, channel.id);
         if (driver == nullptr) continue;
+        const auto* part = match::partOf(planned.context, parts, channel.actuator);
         const std::string pin = "board " + channel.pin, it = channel.name + " ";
         const auto wire = [&](std::string from, std::string to, std::string note = "") {
             wires.push_back({std::move(from), std::move(to), std::move(note)});
@@ -98,13 +100,26 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
             }
             case DriverClass::HighSide:
                 wire(pin, it + "high-side module IN");
+                if (const auto* fan = std::get_if<actuator::Fan>(part); fan != nullptr && fan->wires == actuator::FanWires::Four)
+                    wire(it + "PWM wire", "nothing", "left open: it turns at full speed while its supply is on");
                 wire(rail_name, it + "high-side module +");
                 wire(it + "high-side module OUT", it + "+");
                 wire(it + "−", "ground");
                 break;
-            case DriverClass::HBridge:
             case DriverClass::HalfBridge:
+                wire(pin, it + "half-bridge IN",
+                     "high joins its output to the supply, low to ground; it leaves the gap between both itself");
+                wire(logic_pin, it + "half-bridge enable", "through 10 kΩ; low lets its output float");
+                wire(pin, "ground", "pull-down 10 kΩ");
+                wire(rail_name, it + "half-bridge +");
+                wire(it + "half-bridge −", "ground");
+                wire(it + "half-bridge output", it + "+");
+                wire(it + "−", "ground");
+                break;
+            case DriverClass::HBridge:
                 wire(pin, it + "bridge PWM");
+                wire(logic_pin, it + "bridge enable, not-sleep", "where it has one: low puts it to sleep");
+                wire(pin, "ground", "pull-down 10 kΩ");
                 if (!channel.direction_pin.empty()) wire("board " + channel.direction_pin, it + "bridge DIR");
                 wire(rail_name, it + "bridge +");
                 wire(it + "bridge −", "ground");
@@ -119,12 +134,23 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
                 wire(rail_name, it + "carrier motor supply", "capacitor within 5 cm");
                 wire(logic_pin, it + "carrier logic supply");
                 wire(it + "carrier grounds", "ground");
+                wire(it + "carrier not-sleep", it + "carrier not-reset", "joined: it is asleep where they float");
+                if (si(channel.signal.microsteps) > 1.0)
+                    wire(it + "carrier micro-step straps", logic_pin,
+                         fmt::format("for {:.0f} micro-steps, by the table of its data sheet", si(channel.signal.microsteps)));
                 wire(it + "carrier coil A", it + "winding A", "never unplug it while the power is on");
                 wire(it + "carrier coil B", it + "winding B");
                 break;
             case DriverClass::Pin:
-                wire(pin, it + "signal wire",
-                     std::holds_alternative<project::BlowDemand>(channel.demand) ? "through an open collector" : "through 330 Ω");
+                if (planned.inverted) {
+                    // While the board starts its pin floats: the resistor to the supply then keeps the fan at its slowest.
+                    wire(pin, it + "transistor base", "through 1 kΩ");
+                    wire(logic_pin, it + "transistor base", "10 kΩ: at its slowest while the board starts");
+                    wire(it + "transistor emitter", "ground");
+                    wire(it + "transistor collector", it + "PWM wire", "the fan pulls that wire up itself; the pin is low while it runs");
+                } else {
+                    wire(pin, it + "signal wire", "through 330 Ω");
+                }
                 wire(rail_name, it + "+");
                 wire(it + "−", "ground");
                 break;
@@ -147,12 +173,15 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
             case DriverClass::SsrZeroCrossing:
             case DriverClass::SsrRandom:
             case DriverClass::PhaseControl:
+                if (driver->driver_class == DriverClass::PhaseControl)
+                    wire(it + "zero-cross output", "board, a free pin with an interrupt", "it tells where each half-wave begins");
                 wire(pin, it + "solid-state relay IN +");
                 wire(it + "solid-state relay IN −", "ground");
                 onTheMains(it + "solid-state relay", it + "solid-state relay, load side");
                 break;
         }
-        if (!channel.tach_pin.empty()) wire("board " + channel.tach_pin, it + "tach wire", "pull-up on");
+        if (!channel.tach_pin.empty())
+            wire("board " + channel.tach_pin, it + "tach wire", "an open collector; the board's own pull-up is on");
         if (channel.drive.flyback_diode &&
             std::any_of(planned.protection.begin(), planned.protection.end(), [](const auto& p) { return p.what == "flyback diode"; }))
             wire(it + "−", rail_name, "flyback diode, stripe to " + rail_name);
@@ -164,7 +193,7 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
     }
     for (const auto& input : project.inputs)
         if (project::hasPin(input.kind))
-            wires.push_back({"board " + input.pin, input.name + " contact", "other side to ground; the board's own pull-up is on"});
+            for (auto& wire : inputWires(project, input)) wires.push_back(std::move(wire));
     return wires;
 }
 

@@ -7,6 +7,8 @@ Result<Worked<LinearRegulatorResult>> linearRegulator(const LinearRegulator& in)
     Worked<LinearRegulatorResult> out;
     auto& r = out.result;
     const double drop = si(in.v_in) - si(in.v_out);
+    addStep(out.steps, "ΔV", "left for the regulator, which needs its drop-out", "{Vi} − {Vo}", {{"Vi", in.v_in}, {"Vo", in.v_out}},
+            of<Voltage>(drop), "kirchhoff");
     if (drop < si(in.dropout) - 1e-12) {
         out.findings.push_back({"regulator-dropout", Severity::Stop,
                                 fmt::format("{} in leaves {} for the regulator; it needs {} above its output.", display(in.v_in),

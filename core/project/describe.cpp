@@ -496,6 +496,13 @@ void describe(Visitor& v, Input& i) {
     v("kind", i.kind, Meta{.label = "Kind of input", .stage = Stage::Pins});
     v("pin", i.pin, Meta{.label = "Pin", .stage = Stage::Pins});
     v("active_high", i.active_high, Meta{.label = "True when its contact is open", .stage = Stage::Pins});
+    v("wired", i.wired, Meta{.label = "Its wires go to", .hint = "look at its print or its data sheet", .stage = Stage::Pins});
+    v("rail", i.rail, Meta{.label = "Fed from, or reads", .hint = "a rail; empty: the board's logic supply", .stage = Stage::Pins});
+    v("output_volts", i.output_volts,
+      Meta{.label = "Puts out at most", .hint = "voltmeter on its output while it is true", .stage = Stage::Pins, .most = 60.0});
+    v("r_top", i.r_top, Meta{.label = "Upper resistor", .hint = "printed on it, or an ohmmeter", .stage = Stage::Pins, .most = 1e8});
+    v("r_bottom", i.r_bottom,
+      Meta{.label = "Resistor to ground", .hint = "printed on it, or an ohmmeter", .stage = Stage::Pins, .most = 1e8});
     v("debounce", i.debounce, Meta{.label = "Debounce", .stage = Stage::Routine, .most = 1.0});
     v("upper", i.upper,
       Meta{.label = "True from",

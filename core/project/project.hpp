@@ -25,6 +25,8 @@ enum class BuildStyle { Breadboard, Modules, Perfboard, OwnBoard, ScrewShield };
 enum class Nearby { AdultsOnly, Visitors, Children };
 /// From Word on it has no pin, but for the tach.
 enum class InputKind { Button, FloatSwitch, EndSwitch, Sensor, Position, Knob, Level, Tach, Word, Number, Counter, Days };
+/// What an input's wires go to.
+enum class Wired { Usual, Contact, OpenCollector, PoweredSensor, Potentiometer, Divider, Thermistor, CurrentTransformer, ZeroCross };
 /// At power-up, on stop, on a lost link, on an interlock: off (a mover stands still), on, or, of a mover, at its start.
 enum class SafeState { Off, On, Start };
 /// What a level's reading stands for.
@@ -166,6 +168,11 @@ struct Input {
     std::optional<Count> reading_a, reading_b;
     std::optional<Ratio> value_a, value_b;  ///< there, in SI
     std::optional<Ratio> per_turn;          ///< a tach: pulses for each turn of what is driven
+    Wired wired = Wired::Usual;             ///< see wiredAs
+    std::string rail;                       ///< that feeds the sensor, or that the divider reads; empty: the board's own logic supply
+    std::optional<Voltage> output_volts;    ///< highest that a powered sensor puts on its wire; absent: its supply
+    std::optional<Resistance> r_top;        ///< of a divider
+    std::optional<Resistance> r_bottom;     ///< of a divider, beside a thermistor, or a transformer's burden
     friend bool operator==(const Input&, const Input&) = default;
 };
 
@@ -201,6 +208,31 @@ struct Project {
 /// True for what is read as a level between 0 and the reference.
 [[nodiscard]] constexpr bool isAnalogue(InputKind kind) {
     return kind == InputKind::Knob || kind == InputKind::Level;
+}
+
+/// What its wires go to, said or usual for its kind.
+[[nodiscard]] constexpr Wired wiredAs(const Input& input) {
+    if (input.wired != Wired::Usual) return input.wired;
+    switch (input.kind) {
+        case InputKind::Tach: return Wired::OpenCollector;
+        case InputKind::Sensor: return Wired::PoweredSensor;
+        case InputKind::Knob: return Wired::Potentiometer;
+        case InputKind::Level:
+            switch (input.measures) {
+                case Measures::Temperature: return Wired::Thermistor;
+                case Measures::Current: return Wired::CurrentTransformer;
+                case Measures::Angle:
+                case Measures::Length: return Wired::PoweredSensor;
+                case Measures::Counts: return Wired::Divider;
+            }
+            return Wired::Divider;
+        default: return Wired::Contact;
+    }
+}
+/// Whether the pin's own pull-up is on: for what only pulls its wire down.
+[[nodiscard]] constexpr bool pullsUp(const Input& input) {
+    const Wired wired = wiredAs(input);
+    return !isAnalogue(input.kind) && (wired == Wired::Contact || wired == Wired::OpenCollector || wired == Wired::ZeroCross);
 }
 
 /// Parts by their ids, as read from the catalogue.
@@ -290,6 +322,12 @@ HINGE_NAMES(InputKind, N{T::Button, "button", "button"}, N{T::FloatSwitch, "floa
             N{T::Position, "position", "position of a selector"}, N{T::Knob, "knob", "knob"},
             N{T::Level, "level", "level: light, heat, position"}, N{T::Tach, "tach", "tach"}, N{T::Word, "word", "command word"},
             N{T::Number, "number", "number over the link"}, N{T::Counter, "counter", "counter"}, N{T::Days, "days", "days and dates"});
+HINGE_NAMES(Wired, N{T::Usual, "usual", "as is usual for its kind"}, N{T::Contact, "contact", "a contact to ground"},
+            N{T::OpenCollector, "open-collector", "an open collector"}, N{T::PoweredSensor, "powered-sensor", "a sensor with a supply"},
+            N{T::Potentiometer, "potentiometer", "a potentiometer"}, N{T::Divider, "divider", "a divider of two resistors"},
+            N{T::Thermistor, "thermistor", "a thermistor and a resistor"},
+            N{T::CurrentTransformer, "current-transformer", "a current transformer with its burden"},
+            N{T::ZeroCross, "zero-cross", "a coupler at the mains' zero crossings"});
 HINGE_NAMES(SafeState, N{T::Off, "off", "off, or standing still"}, N{T::On, "on", "on"}, N{T::Start, "start", "at the start of its move"});
 HINGE_NAMES(Measures, N{T::Counts, "counts", "counts only"}, N{T::Temperature, "temperature", "a temperature"},
             N{T::Angle, "angle", "an angle"}, N{T::Length, "length", "a length or level"}, N{T::Current, "current", "a current"});

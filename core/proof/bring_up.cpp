@@ -1,8 +1,11 @@
 #include "proof/bring_up.hpp"
 #include <fmt/format.h>
 #include <algorithm>
+#include <cmath>
 #include "driver/current_sense.hpp"
+#include "firmware/target.hpp"
 #include "plan/feed.hpp"
+#include "plan/input_wiring.hpp"
 #include "quantity/constants.hpp"
 #include "quantity/text.hpp"
 
@@ -16,6 +19,14 @@ void range(Step& step, double expected, double share_below, double share_above, 
     step.least = expected * (1.0 - share_below);
     step.most = expected * (1.0 + share_above);
     step.reason = std::move(reason);
+}
+
+// A reading past a limit of a part is never accepted, however wide the range.
+void neverOver(Step& step, std::optional<double> limit, const std::string& whose) {
+    if (!step.most || !limit || *limit >= *step.most) return;
+    step.most = *limit;
+    if (step.least && *step.least > *limit) step.least = *limit;
+    step.reason += fmt::format("; never over {}, {}", display(step.kind, *limit), whose);
 }
 
 // Ohms of a part's winding [Ω]; 0 where the figure is not known, nullopt where there is none to measure.
@@ -39,7 +50,7 @@ std::optional<double> windingOf(const actuator::Part& part) {
 
 // One channel's current once it runs, or holds.
 template <class Add>
-void addRunning(Add& add, const project::Channel& channel, const plan::ChannelPlan& numbers) {
+void addRunning(Add& add, const project::Channel& channel, const project::Parts& parts, const plan::ChannelPlan& numbers) {
     if (!numbers.chosen || !numbers.chosen->running || plan::onMains(channel)) return;
     const bool steps = numbers.signal == plan::SignalKind::Steps;
     auto& step = add(channel.id + ".running", channel.id, channel.name + (steps ? ": current at rest, enabled" : ": running current"),
@@ -53,12 +64,14 @@ void addRunning(Add& add, const project::Channel& channel, const plan::ChannelPl
     range(step, steps ? numbers.chosen->numbers.rest : si(*numbers.chosen->running), 0.3, 0.3,
           steps ? "copper of both windings at the current set; three tenths either way"
                 : "its figures under this load; three tenths either way");
+    if (const auto* driver = project::findDriver(parts, channel.drive.part); driver != nullptr && driver->current_max && !steps)
+        neverOver(step, si(*driver->current_max), "what its driver bears");
 }
 
 // The driver before its load is on it: what it gives to nobody.
 template <class Add>
 void addDriverAlone(Add& add, const project::Channel& channel, const driver::DriverPart& part, const plan::ChannelPlan& numbers,
-                    const plan::Plan& plan) {
+                    const plan::Plan& plan, const project::Parts& parts) {
     using driver::DriverClass;
     std::optional<double> volts;
     for (const auto& rail : plan.rails)
@@ -91,6 +104,13 @@ void addDriverAlone(Add& add, const project::Channel& channel, const driver::Dri
                              "hand on the plug", "voltmeter; a screwdriver that is insulated", Kind::Voltage);
             range(step, si(worked->result.reference_voltage), 0.1, 0.05,
                   "peak current by sense resistor by gain; too high cooks the motor, too low loses steps");
+            const auto* part = project::findActuator(parts, channel.actuator);
+            const auto* stepper = part != nullptr ? std::get_if<actuator::Stepper>(part) : nullptr;
+            if (stepper != nullptr && stepper->rated_current) {
+                in.current = of<Current>(std::sqrt(2.0) * si(*stepper->rated_current));
+                if (const auto most = driver::stepperCurrent(in))
+                    neverOver(step, si(most->result.reference_voltage), "the motor's rated current");
+            }
             step.caution = "Never plug a stepper in or out while the power is on: it kills the driver.";
         }
     }
@@ -130,6 +150,11 @@ std::string basisOf(const project::Project& project, const Step& step) {
             if (project::hasPin(each.kind)) all += each.id + " " + each.pin + "; ";
         return all;
     }
+    if (step.id.rfind("input.", 0) == 0)
+        if (const auto* input = project::findInput(project, step.id.substr(6)))
+            return fmt::format("{} {} {} {} {}", input->pin, nameOf(project::wiredAs(*input)), railWords(input->rail),
+                               input->r_top ? exactNumber(si(*input->r_top)) : "",
+                               input->r_bottom ? exactNumber(si(*input->r_bottom)) : "");
     if (channel == nullptr) return fmt::format("{} on {}", nameOf(project.board.form), railWords(project.board.rail));
     // A winding is the part's own; all else goes through its driver, its rail and its pins.
     if (step.id == channel->id + ".winding") return channel->actuator;
@@ -188,6 +213,23 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
         step.abort =
             "Smoke, a smell, or a supply that goes into its limit: pull the plug. A bench supply is set to a tenth of an ampere for this.";
         if (rail.voltage) range(step, si(*rail.voltage), 0.05, 0.05, "the rail's volts, 5 % either way");
+        // Cells are right from full to empty.
+        const auto* decided = project::findRail(project, rail.id);
+        const auto* source = decided != nullptr ? project::findSource(project, decided->from) : nullptr;
+        if (source != nullptr && source->kind == power::SourceKind::Battery && decided->conversion == power::Conversion::Direct) {
+            const auto full = power::openVoltage(*source, power::ChargeLevel::Full),
+                       empty = power::openVoltage(*source, power::ChargeLevel::Empty);
+            if (full && empty) {
+                step.least = si(*empty), step.most = si(*full) * 1.002;  // a meter's own two thousandths
+                step.reason = "the cells' volts, from empty to full";
+            }
+        }
+        if (rail.id == project.board.rail) neverOver(step, family.supply_most, "what the board bears");
+        for (const auto& channel : project.channels)
+            if (channel.rail == rail.id)
+                if (const auto* part = project::findActuator(parts, channel.actuator))
+                    if (const auto* servo = std::get_if<actuator::Servo>(part))
+                        neverOver(step, si(servo->voltage_high), "what " + channel.name + " bears");
     }
     phase = "Logic alone";
     {
@@ -205,7 +247,8 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
             }
         range(step, rest, 0.6, 0.6, "a bare board's own current: common practice, no published source");
     }
-    if (plan.program && !plan.program->outputs.empty()) {
+    const bool has_sketch = firmware::targetOf(family).has_value() && plan.program;
+    if (has_sketch && !plan.program->outputs.empty()) {
         auto& step = add("link", "", "Sketch on it: frames in a second",
                          "Upload the sketch now, before anything is soldered to the serial pins. Then take this reading over the link: "
                          "frames that come in a second.",
@@ -221,13 +264,34 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
         std::count_if(project.inputs.begin(), project.inputs.begin() + static_cast<std::ptrdiff_t>(seen), [](const project::Input& each) {
             return project::hasPin(each.kind) && !project::isAnalogue(each.kind) && each.kind != project::InputKind::Tach;
         });
-    if (wired > 0 && plan.program) {
+    if (wired > 0 && has_sketch) {
         auto& step = add("inputs", "", "Inputs that answer, each by hand",
                          "Press and let go each button, switch and sensor once. The link counts those that changed both ways.",
                          "nothing that moves is powered", "the link; it adds nothing to the circuit", Kind::Count);
         step.expected = step.least = step.most = static_cast<double>(wired),
         step.reason = "one for each that has a wire; a missing one is a wire, a pull-up or the wrong pin";
         step.over_link = OverLink::Inputs, step.link_time = 60.0;
+    }
+    for (const auto& input : project.inputs) {
+        if (!project::hasPin(input.kind)) continue;
+        const auto circuit = plan::circuitOf(project, input);
+        using project::Wired;
+        if (circuit.wired == Wired::Contact || circuit.wired == Wired::OpenCollector || !circuit.most) continue;
+        const char* what = circuit.wired == Wired::Potentiometer ? "Turn it to its upper end and measure its wiper to ground."
+                           : circuit.wired == Wired::Divider
+                               ? "With the rail that it reads on, measure the middle of its two resistors to ground."
+                           : circuit.wired == Wired::Thermistor ? "Warm the probe in your hand and measure its pin to ground: it climbs."
+                           : circuit.wired == Wired::PoweredSensor
+                               ? "Bring it to where it gives most and measure its output to ground, before its wire goes to the pin."
+                               : "Measure its wire to ground at its most.";
+        auto& step = add("input." + input.id, "", input.name + ": volts at its pin", what, "nothing that moves is powered",
+                         "voltmeter; ten megohms of its own do not load it", Kind::Voltage);
+        step.expected = si(*circuit.most);
+        step.least = circuit.wired == Wired::Potentiometer || circuit.wired == Wired::Divider ? 0.93 * *step.expected : 0.0;
+        step.most = 1.05 * *step.expected;
+        step.reason =
+            circuit.wired == Wired::Divider ? "the rail by the two resistors, of 1 % each" : "what feeds it is the most that it can bring";
+        neverOver(step, family.logic + 0.3, "what the pin bears");
     }
     phase = "One at a time";
     for (const auto& channel : project.channels) {
@@ -249,7 +313,20 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
                                        : 1.0;
             range(on, family.logic * divided * si(channel.signal.duty), 0.08, 0.05, "the pin's volts through the gate network");
         }
-        if (part != nullptr) addDriverAlone(add, channel, *part, numbers, plan);
+        if (numbers.inverted) {
+            auto& off = add(id + ".wire_off", id, channel.name + ": its PWM wire at rest",
+                            "Sketch running, no cue. Measure the fan's PWM wire to ground, at the transistor's collector.",
+                            "hand on the plug", "voltmeter", Kind::Voltage);
+            off.expected = 0.1, off.least = -0.05, off.most = 0.8;
+            off.reason = "pulled down by the transistor, so that the fan is at its slowest; over 0.8 V it counts as speed";
+            off.abort = "5 V here: the pin and the transistor are the wrong way round, and the fan runs at full speed.";
+            auto& on = add(id + ".wire_on", id, channel.name + ": its PWM wire at full speed", "Start its cue and measure the same wire.",
+                           "hand on the plug", "voltmeter on DC; it shows the mean of the pulses", Kind::Voltage);
+            const double share = si(channel.signal.duty);
+            on.expected = 5.0 * share, on.least = 2.4 * share, on.most = 5.5 * share;
+            on.reason = "let go, the fan pulls it up itself, to between 2.4 and 5.25 V by its specification, by the share of the time";
+        }
+        if (part != nullptr) addDriverAlone(add, channel, *part, numbers, plan, parts);
         addUncoupled(add, channel, parts, numbers);
         const bool servo = numbers.signal == plan::SignalKind::ServoPulse && numbers.motion.pulse_from && numbers.motion.pulse_to &&
                            numbers.motion.pulse_per_angle && *numbers.motion.pulse_per_angle > 0.0;
@@ -264,7 +341,7 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
                 "1.5 ms between the pulses of its move; a horn of 25 teeth sits within half a tooth, 7.2°. Trim the rest in Pulse";
             step.caution = "It jumps when its power comes: fingers and strings clear.";
         }
-        if (pump_demand == nullptr) addRunning(add, channel, numbers);
+        if (pump_demand == nullptr) addRunning(add, channel, parts, numbers);
         if (servo) {
             const double angle = (si(*numbers.motion.pulse_to) - si(*numbers.motion.pulse_from)) / *numbers.motion.pulse_per_angle;
             auto& step = add(id + ".swing", id, channel.name + ": its whole move, loaded",
@@ -294,6 +371,7 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
             step.caution = "Never run it dry. Keep mains plugs and the board above the water.";
             if (numbers.chosen && numbers.chosen->running)
                 range(step, si(*numbers.chosen->running), 0.25, 0.25, "the pump's figures at this voltage; a quarter either way");
+            if (part != nullptr && part->current_max) neverOver(step, si(*part->current_max), "what its driver bears");
         }
         if (pump_demand != nullptr && !project.routine.interlocks.empty()) {
             auto& step = add(id + ".empty", id, channel.name + ": tank empty",
@@ -340,6 +418,7 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
             step.least = si(project.brief.ambient) - 5.0;
             step.most = si(*numbers.chosen->junction) + 10.0;
             step.reason = "the junction if it ran for good; the case stays below";
+            neverOver(step, 423.15, "what silicon bears");
         }
     }
     phase = "All together";
@@ -353,6 +432,7 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
                          : "";
         range(step, si(*plan.sources.front().running), 0.3, 0.3,
               "the running currents of all, through their converters; three tenths either way");
+        if (plan.headline.source_current) neverOver(step, si(*plan.headline.source_current), "what the supply gives");
     }
     if (plan.headline.lowest_logic && plan.headline.logic_floor) {
         auto& step = add("lowest", "", "The board's volts while all start",
@@ -373,6 +453,7 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
         step.abort = "A smell, a change of sound, a cue that does not come.";
         step.expected = *hottest, step.least = si(project.brief.ambient) - 5.0, step.most = *hottest + 15.0;
         step.reason = "the hottest junction if it ran for good; a closed box adds some";
+        neverOver(step, 423.15, "what silicon bears");
     }
     for (auto& step : steps) {
         step.basis = basisOf(project, step);

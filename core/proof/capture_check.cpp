@@ -49,11 +49,16 @@ capture::Capture captureOf(std::vector<plant::Edge> edges, const project::Projec
     options.keep_edges = keep_edges;
     capture::Gatherer gather(options);
     const auto outputs = plan::drivenChannels(project, plan);
-    for (const auto* channel : outputs) gather.level(gather.addSignal(channel->id), 0.0, 0);
+    // A capture is of the pins, an edge of the load: where low is on they are each other's opposite.
+    std::vector<bool> inverted;
+    for (const auto* channel : outputs) {
+        inverted.push_back(plan::findChannel(plan, channel->id)->inverted);
+        gather.level(gather.addSignal(channel->id), 0.0, inverted.back() ? 1 : 0);
+    }
     for (const auto& input : project.inputs) gather.level(gather.addSignal(input.id), 0.0, input.active_high ? 0 : 1);
     for (const auto& edge : edges)
         gather.level(edge.output >= 0 ? static_cast<std::size_t>(edge.output) : outputs.size() + static_cast<std::size_t>(edge.input),
-                     edge.time, edge.level);
+                     edge.time, edge.output >= 0 && inverted[static_cast<std::size_t>(edge.output)] ? 1 - edge.level : edge.level);
     capture::Capture capture;
     capture.length = length;
     capture.time_step = 62.5e-9;

@@ -77,7 +77,8 @@ std::vector<OwnFact> ownFacts(const plant::FirmwareSeen& seen, const project::Pr
             floating += (floating.empty() ? "" : ", ") + name + " on " + driven[o]->pin;
             continue;
         }
-        if (std::find(seen.on_at_start.begin(), seen.on_at_start.end(), index) != seen.on_at_start.end())
+        if (driven[o]->safe != project::SafeState::On &&
+            std::find(seen.on_at_start.begin(), seen.on_at_start.end(), index) != seen.on_at_start.end())
             facts.push_back({driven[o]->id, name + " at the start", "on within the first tenth of a second", "off", Verdict::Breaks,
                              "Set the level before pinMode(): else it moves at every reset."});
         const auto* of_plan = plan::findChannel(plan, driven[o]->id);

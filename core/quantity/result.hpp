@@ -19,6 +19,7 @@ enum class ErrorCode {
     NotPlain,     ///< a link, pipe, device or folder where a plain file is wanted
     NotReadable,  ///< it is there, and cannot be read
     NotWritable,  ///< writing failed; what was there before is still whole
+    NotDriven,    ///< the sketch cannot command it as it is planned; value says why
     Failed,       ///< what was started broke down; value says how
     Cancelled,    ///< the caller asked to stop
 };

@@ -207,13 +207,16 @@ std::string sentence(const Error& error) {
     std::string text = error.field.empty() ? "" : error.field + ": ";
     switch (error.code) {
         case ErrorCode::Missing: text += "missing"; break;
-        case ErrorCode::Conflict: text += "given more than once"; break;
+        case ErrorCode::Conflict:
+            text += error.value.empty() ? "more than one is given" : "'" + error.value + "' does not go with the rest";
+            break;
         case ErrorCode::Unknown: text += "'" + error.value + "' is not known"; break;
         case ErrorCode::NotFound: text += "not found" + (error.value.empty() ? "" : " ('" + error.value + "')"); break;
         case ErrorCode::NotPlain: text = error.field + " is " + error.value; break;
         case ErrorCode::NotReadable: text += "could not be read" + (error.value.empty() ? "" : " (" + error.value + ")"); break;
         case ErrorCode::NotWritable: text += "could not be written" + (error.value.empty() ? "" : " (" + error.value + ")"); break;
         case ErrorCode::NewerFormat: text += "format " + error.value + " is newer than this program"; break;
+        case ErrorCode::NotDriven: text += "the sketch does not drive it: " + error.value; break;
         case ErrorCode::Failed: text += error.value; break;
         case ErrorCode::Cancelled: text += "cancelled"; break;
         default: text += "'" + error.value + "' is not accepted"; break;

@@ -35,17 +35,27 @@ void endCue(const Program& program, State& state, std::size_t cue) {
     state.place[cue] = -1;
     state.wait[cue] = 0;
     state.rounds[cue] = 0;
-    // A cue that is cut short lets go of all it held, without an off-delay.
-    for (const auto& instruction : program.cues[cue].instructions)
-        if (holdsOutput(instruction.operation)) rest(program, state, static_cast<std::size_t>(instruction.output));
+    // A cue that is cut short lets go of all it holds or would have held, without an off-delay; but not of what another one that runs has
+    // taken over since.
+    for (const auto& instruction : program.cues[cue].instructions) {
+        if (!holdsOutput(instruction.operation)) continue;
+        const auto o = static_cast<std::size_t>(instruction.output);
+        const int owner = state.owner[o];
+        if (owner >= 0 && owner != static_cast<int>(cue) && state.place[static_cast<std::size_t>(owner)] >= 0) continue;
+        rest(program, state, o);
+    }
 }
 
 void startCue(const Program& program, State& state, std::size_t cue) {
     state.place[cue] = 0;
     state.faulted[cue] = 0;
     state.stopped = false;
-    for (const auto& instruction : program.cues[cue].instructions)
-        if (instruction.output >= 0) state.resting[static_cast<std::size_t>(instruction.output)] = 0;
+    for (const auto& instruction : program.cues[cue].instructions) {
+        if (instruction.output < 0) continue;
+        const auto o = static_cast<std::size_t>(instruction.output);
+        state.resting[o] = 0;
+        if (state.owner[o] == static_cast<int>(cue)) state.owner[o] = -1;  // what it did the last time is done
+    }
 }
 
 bool guarded(const ProgramCue& cue, const State& state, bool running) {
@@ -112,6 +122,7 @@ void runCue(const Program& program, State& state, std::size_t index) {
             if (program.outputs[o].kind != OutputKind::Switched) return;
             state.off_delay[o] = state.parameters[static_cast<std::size_t>(program.outputs[o].off_delay_parameter)];
         };
+        if (instruction.output >= 0) state.owner[o] = static_cast<std::int16_t>(index);
         // A wait stands at its instruction until it is over; all else goes on at once.
         switch (instruction.operation) {
             case Operation::On:
@@ -248,6 +259,11 @@ double driveOf(const Program& program, const State& state, std::size_t o) {
     return isOn(program, state, o) ? 1.0 : state.awake[o] != 0 ? output.hold / 1000.0 : 0.0;
 }
 
+bool isLooped(const Program& program, std::size_t input) {
+    return std::any_of(program.loops.begin(), program.loops.end(),
+                       [&](const ProgramLoop& loop) { return loop.input == static_cast<int>(input); });
+}
+
 bool isCautious(const Program& program, std::size_t input) {
     const int i = static_cast<int>(input);
     return std::any_of(program.cues.begin(), program.cues.end(),
@@ -330,6 +346,7 @@ State powerUp(const Program& program) {
     for (auto* list : {&state.off_delay, &state.on_for, &state.elapsed, &state.duration, &state.flicker}) list->assign(outputs, 0);
     for (auto* list : {&state.duty, &state.share}) list->assign(outputs, -1);
     state.resting.assign(outputs, 1);
+    state.owner.assign(outputs, -1);
     for (const auto& output : program.outputs) state.level.push_back(output.kind == OutputKind::Switched ? 0 : output.start);
     state.from = state.target = state.level;
     std::size_t times = 0;
@@ -472,6 +489,11 @@ void tick(const Program& program, State& state, const Happening& happening, bool
             if (state.age[i] == -2) state.age[i] = 0;
             else if (state.age[i] >= 0 && state.age[i] < ticks_per_day) ++state.age[i];
             if (input.source == InputSource::Tach && i < happening.pulses.size()) state.count[i] += happening.pulses[i];
+            // One that a loop reads is counted by it.
+            if (input.source == InputSource::Tach && !isLooped(program, i) && ++state.steady[i] >= tach_window) {
+                state.value[i] = std::min<std::int32_t>(1023, state.count[i]);
+                state.count[i] = state.steady[i] = 0;
+            }
             if (input.source == InputSource::Word)
                 now = std::find(happening.words.begin(), happening.words.end(), static_cast<int>(i)) != happening.words.end() ? 1 : 0,
                 state.heard[i] = 1;

@@ -23,6 +23,9 @@ struct Parameter {
     friend bool operator==(const Parameter&, const Parameter&) = default;
 };
 
+/// Ticks over which the pulses of a tach are counted that no loop reads.
+inline constexpr std::int32_t tach_window = 1000;
+
 /// Where an input's truth comes from.
 enum class InputSource {
     Pin,      ///< a contact, or a reading where `analogue`
@@ -30,9 +33,8 @@ enum class InputSource {
     Number,   ///< a reading sent over the link; silent for its time-out, it is as if never read
     Counter,  ///< true once `counted` has come to its end `limit` times
     Days,     ///< true on the weekdays between two dates, the clock and date being set
-    Tach,     ///< pulses on a pin, counted over each period of its loop
+    Tach,     ///< pulses on a pin, counted over each period of its loop; without one over tach_window
 };
-
 struct ProgramInput {
     std::string id;
     std::string name;
@@ -235,6 +237,7 @@ struct State {
     std::vector<std::uint8_t> forced;             ///< per output: the hand gives the share itself, not its loop
     std::vector<std::uint8_t> resting;            ///< per output: in its safe state until a cue or follower takes it up
     std::vector<std::uint8_t> remembered;         ///< per output: was on before the power went
+    std::vector<std::int16_t> owner;              ///< per output: the cue that commanded it last, -1 none yet
     std::int32_t noise = 0xACE1;                  ///< of the flicker
     std::int32_t link_age = -1;                   ///< ticks since the link spoke, -1 never
     bool date_set = false, clock_jumped = false;
@@ -281,11 +284,13 @@ struct Happening {
 void setClock(State& state, std::int32_t ticks_after_midnight);
 /// Sets the date. @param month  1 … 12  @param day  1 … 31
 void setDate(State& state, int year, int month, int day);
-/// True when the output, as it is now, and the rest of the statement are so.
+/// Whether a loop reads this input.
+[[nodiscard]] bool isLooped(const Program& program, std::size_t input);
 /// True of an input whose silence must not set anything in motion: until it is known it counts as active.
 [[nodiscard]] bool isCautious(const Program& program, std::size_t input);
 /// What an input that has no contact says by itself: a number, a counter, days, a tach.
 [[nodiscard]] bool truthOf(const Program& program, const State& state, std::size_t input);
+/// True when the output, as it is now, and the rest of the statement are so.
 [[nodiscard]] bool holds(const Program& program, const State& state, const ProgramInterlock& interlock);
 /// One tick: inputs, then triggers in list order, then moves, then outputs.
 /// @param enforce  the interlocks' last stage before the pins; off for the proof

@@ -128,6 +128,7 @@ public:
         key.push_back(s.stopped ? 1 : 0);
         for (const auto value : s.place) put(value);
         for (const auto value : s.rounds) put(value);
+        for (const auto value : s.owner) put(value);
         for (std::size_t o = 0; o < s.level.size(); ++o) {
             key.push_back(s.level[o] > 0 ? 1 : 0);
             if (s.elapsed[o] < s.duration[o]) put(s.target[o]);
@@ -235,6 +236,9 @@ private:
         std::vector<std::size_t> kept;
         std::vector<std::int32_t> fresh;
         auto& s = next.state;
+        // Whose an output is matters only while that cue runs.
+        for (auto& owner : s.owner)
+            if (owner >= 0 && s.place[static_cast<std::size_t>(owner)] < 0) owner = -1;
         for (std::size_t o = 0; o < program_.outputs.size(); ++o) {
             if (s.asked[o] != 0 || s.followed[o] != 0) s.off_delay[o] = 0;  // it would be set anew before it counts
             if (program_.outputs[o].kind == OutputKind::Switched) continue;

@@ -101,7 +101,11 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
         }
         if (followed != (state.followed[o] != 0) || duty != state.duty[o]) return 0;
         if (state.flicker[o] > 0) return 0;
-        if (state.elapsed[o] < state.duration[o]) within(state.duration[o] - state.elapsed[o] - 1);
+        // A fade is looked at at each permille, or what it drives would draw for all of it what it drew at its beginning.
+        if (state.elapsed[o] < state.duration[o]) {
+            within(state.duration[o] - state.elapsed[o] - 1);
+            within(state.duration[o] / std::max<std::int32_t>(1, std::abs(state.target[o] - state.from[o])) - 1);
+        }
         const bool asked = state.asked[o] != 0 || followed || (output.rest == Rest::On && state.resting[o] != 0);
         if (followed && state.resting[o] != 0) return 0;
         const bool on = asked || state.off_delay[o] > 0;

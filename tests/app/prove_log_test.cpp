@@ -548,7 +548,8 @@ TEST_F(ProveAndLog, aPhotoIsOnThePaperAndNoLineIsTorn) {
     ASSERT_EQ(names.size(), 1U);
     packet.photos[names[0]] = *files::readWhole(photoFile(names[0]).toStdString());
     const PacketPaper paper(packet, 1.0);
-    int cyan = 0;
+    int cyan = 0, photo_before = 0;
+    const int last_row = paper.size().toSize().height() - 45 - 3;  // the foot takes 0.3 inch of 150 dots
     for (int n = 0; n < paper.pages(); ++n) {
         QImage sheet(paper.size().toSize(), QImage::Format_RGB32);
         sheet.fill(Qt::white);
@@ -561,9 +562,20 @@ TEST_F(ProveAndLog, aPhotoIsOnThePaperAndNoLineIsTorn) {
                 cyan += std::abs(c.red()) < 20 && std::abs(c.green() - 128) < 20 && std::abs(c.blue() - 128) < 20 ? 1 : 0;
             }
         // A line that lay across the edge would show its lower half in the first dots of this page; a whole one has its leading there.
-        int ink = 0;
-        for (int x = 0; x < sheet.width(); ++x) ink += sheet.pixelColor(x, 1).lightness() < 128 ? 1 : 0;
+        // The photo has none: it may begin there, when the page before does not end with it.
+        const auto isPhoto = [&](int x, int y) {
+            const QColor c = sheet.pixelColor(x, y);
+            return std::abs(c.red()) < 20 && std::abs(c.green() - 128) < 20 && std::abs(c.blue() - 128) < 20;
+        };
+        int ink = 0, photo_here = 0, photo_at_foot = 0;
+        for (int x = 0; x < sheet.width(); ++x) {
+            if (isPhoto(x, 1)) ++photo_here;
+            else ink += sheet.pixelColor(x, 1).lightness() < 128 ? 1 : 0;
+            photo_at_foot += isPhoto(x, last_row) ? 1 : 0;
+        }
         EXPECT_EQ(ink, 0) << "page " << n + 1;
+        EXPECT_FALSE(photo_here > 0 && photo_before > 0) << "the photo is torn between pages " << n << " and " << n + 1;
+        photo_before = photo_at_foot;
     }
     EXPECT_GT(cyan, 1000) << "the photo's own colour";
 }

@@ -233,6 +233,7 @@ TEST(Run, isValidAndWritesTheEdges) {
     const auto said = cli("run " + demo + " --for 5s --json --vcd " + vcd.string());
     if (said.status == 3) GTEST_SKIP() << said.err;
     expectValid("run", said);
+    for (const auto& output : json::parse(said.out)["outputs"]) EXPECT_TRUE(output["on"].empty()) << "nobody has pressed anything";
     const auto text = files::readWhole(vcd);
     ASSERT_TRUE(text);
     EXPECT_NE(text->find("$timescale 1 ns $end"), std::string::npos);
@@ -283,6 +284,32 @@ TEST(Parts, saysRowByRowWhatWasLeftOut) {
     EXPECT_EQ(problems[1]["column"], "id");
     EXPECT_NE(files::readWhole(table).value().find("gear_efficiency"), std::string::npos);
     EXPECT_EQ(cli("parts /nonexistent").status, 3);
+}
+
+// What the sketch cannot drive is refused by name, and goes on without it only on purpose.
+TEST(Emit, refusesWhatTheSketchDoesNotDriveUnlessItIsLeftOut) {
+    test::TemporaryFolder folder;
+    std::filesystem::copy(HINGE_SOURCE_DIR "/demos/paper-moon-stage", folder.path() / "stage", std::filesystem::copy_options::recursive);
+    const auto file = folder.path() / "stage" / "project.json";
+    auto project = json::parse(*files::readWhole(file));
+    for (auto& channel : project["channels"])
+        if (channel["id"] == "moon") channel["drive"]["part"] = "servo_expander_i2c";
+    std::ofstream(file) << project.dump();
+    const std::string stage = (folder.path() / "stage").string(), out = " --out " + (folder.path() / "out").string();
+    const auto refused = cli("emit " + stage + out);
+    EXPECT_EQ(refused.status, 3);
+    EXPECT_TRUE(refused.out.empty());
+    EXPECT_NE(refused.err.find("channels/moon"), std::string::npos) << refused.err;
+    EXPECT_NE(refused.err.find("--without moon"), std::string::npos) << refused.err;
+    EXPECT_EQ(std::count(refused.err.begin(), refused.err.end(), '\n'), 1);
+    EXPECT_EQ(cli("run " + stage + " --for 1s").status, 3);
+    EXPECT_EQ(cli("emit " + stage + out + " --without sun").status, 2) << "no such channel";
+    const auto without = cli("emit " + stage + out + " --without moon");
+    ASSERT_EQ(without.status, 0) << without.err;
+    const auto sketch = files::readWhole(folder.path() / "out" / "the_paper_moon_stage" / "the_paper_moon_stage.ino");
+    ASSERT_TRUE(sketch);
+    EXPECT_NE(sketch->find("digitalWrite(3, LOW);  // D3, Moon arm"), std::string::npos) << "its pin stands still, and does not float";
+    EXPECT_NE(sketch->find("Curtain"), std::string::npos) << "the rest is there";
 }
 
 // The emitted sketch on the emulated board, its pins written as VCD, measured and laid against the plan.

@@ -119,6 +119,7 @@ TEST(Swap, theRoutinesVerbFollowsThePart) {
                                                                   {"channels/moon/drive/part", "bridge_1a_mini"},
                                                                   {"channels/moon/pin", "D11"},
                                                                   {"channels/moon/direction_pin", "A0"},
+                                                                  {"channels/moon/demand/both_ways", "no"},
                                                                   {"routine/cues/moonrise/moves/sets/action", "run"},
                                                                   {"routine/cues/moonrise/moves/sets/time", "2 s"}});
     const auto plan = evaluate(after, parts);

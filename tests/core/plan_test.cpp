@@ -99,7 +99,11 @@ const Rule rules[] = {
     {"mover-on-logic-rail", {{"channels/rain/rail", "logic"}}, {}, false, "a pump on the board's own rail"},
     {"no-safe-state", {{"channels/rain/safe", "on"}}, {}, true, "a pump that is on where it should be safe"},
     {"fires-twice", {{"routine/cues/storm/late", "600 s"}}, {}, false, "a missed time that is made up for may come twice"},
-    {"only-way-out", {{"channels/rain/name", "Back door"}}, {}, false, "a door is never the only way out"},
+    {"only-way-out",
+     {{"brief/purpose", "Opens the back door for the cat"}},
+     {{"channels/rain/name", "Back door"}},
+     false,
+     "a door is never the only way out; what a channel is called says nothing"},
 };
 
 class Rules : public testing::TestWithParam<Rule> {};
@@ -162,14 +166,12 @@ TEST(Plan, aMainsHeaterOnAZeroCrossingRelayGetsTheCyclesThatHoldItsTemperature) 
     ASSERT_TRUE(fired != nullptr && fired->mains && fired->mains->delay);
     EXPECT_NEAR(si(*fired->mains->delay), 5e-3, 1e-9) << "common practice, no published source: half power is 90°, 5 ms at 50 Hz";
 }
-TEST(Plan, aBridgesTableNamesEveryStateOnceAndOnlyAHalfBridgeCanShootThrough) {
+TEST(Plan, aBridgesTableNamesEveryLineOfEveryState) {
     using driver::DriverClass;
     const auto whole = driver::bridgeStates(DriverClass::HBridge, true), half = driver::bridgeStates(DriverClass::HalfBridge, false);
     for (const auto* table : {&whole, &half})
         for (const auto& state : table->states) EXPECT_EQ(state.levels.size(), table->lines.size());
-    EXPECT_EQ(std::count_if(half.states.begin(), half.states.end(), [](const auto& s) { return s.forbidden; }), 1);
-    EXPECT_EQ(std::count_if(whole.states.begin(), whole.states.end(), [](const auto& s) { return s.forbidden; }), 0);
-    EXPECT_TRUE(half.dead_time);
+    EXPECT_EQ(half.lines, (std::vector<std::string>{"IN", "enable"})) << "the lines that the wiring list wires";
     EXPECT_TRUE(driver::bridgeStates(DriverClass::Mosfet, false).states.empty());
 }
 TEST(Plan, aFollowersChannelHasItsRoutine) {
@@ -231,8 +233,11 @@ TEST(Plan, aNewChannelSaysWhatIsMissingAndHow) {
     EXPECT_EQ(worst(plan.channels.front()), Verdict::Unknown);
     EXPECT_GE(plan.missing.size(), 8U);
     for (const auto& missing : plan.missing) EXPECT_FALSE(missing.how.empty()) << missing.label;
-    EXPECT_FALSE(plan.program) << "a dose that is not known compiles to nothing";
+    const auto sketch = sketchOf(project, plan);
+    ASSERT_FALSE(sketch) << "nothing is chosen that could be driven";
+    EXPECT_EQ(sketch.error().code, ErrorCode::NotDriven);
     EXPECT_EQ(test::finding(plan, "routine-broken"), nullptr) << "missing is not broken";
+    EXPECT_EQ(test::finding(plan, "not-driven"), nullptr) << "nor is what nobody has chosen yet";
 }
 
 TEST(Plan, anUnknownFigureOfAPartIsUnknownAndNeverAGuess) {
@@ -252,8 +257,9 @@ TEST(Wiring, hasAWireForEveryPinAndTheDiodeByItsNet) {
                            [&](const Wire& w) { return w.from == from && w.note.find(note) != std::string::npos; });
     };
     EXPECT_TRUE(has("board D5", "330"));
-    EXPECT_TRUE(has("board D2", "ground"));
-    EXPECT_TRUE(has("board D7", "ground"));
+    EXPECT_TRUE(has("board D2", "pull-up"));
+    EXPECT_TRUE(has("board D7", "pull-up"));
+    EXPECT_TRUE(has("tank empty contact, other side", ""));
     EXPECT_TRUE(has("Rain \xE2\x88\x92", "stripe to 12 V rail"));
     EXPECT_TRUE(has("every source's minus", "common ground"));
 }

@@ -2,6 +2,7 @@
 #include "plan/firmware_model.hpp"
 #include "plan/machines.hpp"
 #include "plant/on_times.hpp"
+#include "project/routine_edits.hpp"
 #include "simulation/interpreted_board.hpp"
 #include "simulation/simulate.hpp"
 #include "store/document.hpp"
@@ -51,6 +52,35 @@ TEST_F(Scene, aDayOfTwoMatineesFiresTwice) {
     ASSERT_EQ(traces.switchings.size(), 4U);
     EXPECT_NEAR(traces.switchings[0].time, 14.5 * 3600 + 0.1, 0.02);
     EXPECT_NEAR(traces.switchings[2].time, 19.0 * 3600 + 0.1, 0.02);
+}
+
+// From off to full in a minute: the charge is that of every tick, stepped one by one on the interpreted board.
+TEST_F(Scene, aSlowFadeThatStartsFromOffIsNotSkipped) {
+    auto project = project_;
+    project.routine = {};
+    project = project::addCue(project, "dawn");
+    project.routine.cues.back().input = project.inputs.front().id;
+    const auto dawn = project.routine.cues.back().id;
+    project = project::addMove(project, dawn, routine::Action::Fade, project.channels.front().id);
+    project.routine.cues.back().moves.back().level = of<Fraction>(1.0);
+    project.routine.cues.back().moves.back().time = of<Duration>(60.0);
+    const auto plan = plan::evaluate(project, parts_);
+    ASSERT_TRUE(plan.program) << sentence(plan.program_error.value_or(Error{}));
+    const auto plants = *plan::plantsOf(project, parts_, plan);
+    Options options;
+    options.length = 62.0;
+    options.events = *parseEvents("0.5," + project.inputs.front().id + ",1\n");
+    const auto traces = simulate(*plan.program, plants, options);
+    ASSERT_TRUE(traces);
+    InterpretedBoard board(*plan.program, plants, "demo", "test");
+    double charge = 0.0;
+    for (int k = 0; k < 62000; ++k) {
+        if (k == 500) board.setInput(0, true);
+        board.advance(1e-3);
+        charge += 1e-3 * board.observe().supply_current;
+    }
+    ASSERT_GT(charge, 1.0);
+    EXPECT_NEAR(traces->charge, charge, 0.01 * charge);
 }
 
 TEST_F(Scene, jumpingOverQuietTimesChangesNothing) {

@@ -81,12 +81,14 @@ TEST(Targets, linuxCompilesAgainstItsLibrary) {
 }
 TEST(Targets, linuxRefusesWhatItCannotTime) {
     auto project = test::edited(store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project, {{"board/form", "sbc-header"}});
-    EXPECT_EQ(plan::sketchOf(project, plan::evaluate(project, test::shippedParts())).error().code, ErrorCode::Conflict)
-        << "a loop on what is only switched there";
-    project.routine.loops.clear();
-    const auto sketch = plan::sketchOf(project, plan::evaluate(project, test::shippedParts()));
+    const auto plan = plan::evaluate(project, test::shippedParts());
+    const auto sketch = plan::sketchOf(project, plan);
     ASSERT_FALSE(sketch);
-    EXPECT_EQ(sketch.error().code, ErrorCode::Missing);
+    EXPECT_EQ(sketch.error().code, ErrorCode::NotDriven) << "PWM, steps and servo pulses, under an operating system";
+    for (const auto* id : {"rain", "curtain", "moon", "mist", "turntable"})
+        EXPECT_FALSE(plan::findChannel(plan, id)->not_driven.empty())
+            << id << " is said in the plan, not only when the sketch is asked for";
+    EXPECT_NE(test::finding(plan, "not-read"), nullptr) << "pulses of a tach would be lost";
 }
 
 // ---- What a hand wrote, and what has changed ------------------------------------------------------

@@ -275,7 +275,7 @@ double PulsePicture::bridge(QPainter& p, const QRectF& box) {
     const double x = box.left() + px(54), words = x + column * static_cast<double>(table.lines.size());
     for (std::size_t i = 0; i < table.lines.size(); ++i)
         say(p, {x + column * static_cast<double>(i), y}, tr(table.lines[i].c_str()), Text::Small, c.soft);
-    say(p, {words, y}, table.dead_time ? tr("the motor; leave a gap between the two switches") : tr("the motor"), Text::Small, c.soft);
+    say(p, {words, y}, tr("the motor"), Text::Small, c.soft);
     for (const auto& state : table.states) {
         y += row;
         for (std::size_t i = 0; i < state.levels.size(); ++i)
@@ -304,8 +304,9 @@ void PulsePicture::draw(QPainter& p, const QRectF& whole) {
     const double from = si(signal.soft_start) * 0.35;
     const auto pulses = routine::pulseTrain(pwm, signal.duty, signal.soft_start, of<Duration>(from), 9);
     say(p, {box.left() + px(54), box.top() + px(18)},
-        tr("at %1, from %2 after switch-on").arg(text(channel()->pin), text(display(Kind::Duration, pulses.front().start))), Text::Small,
-        c.soft);
+        (planned()->inverted ? tr("on its PWM wire, %1 being low, from %2 after switch-on") : tr("at %1, from %2 after switch-on"))
+            .arg(text(channel()->pin), text(display(Kind::Duration, pulses.front().start))),
+        Text::Small, c.soft);
     say(p, {box.right() - px(20), box.top() + px(18)},
         tr("timer %1 · prescaler %2 · TOP %3 · %4").arg(si(pwm.timer)).arg(si(pwm.prescaler)).arg(si(pwm.top)).arg(tr(labelOf(pwm.mode))),
         Text::Body, c.ink, Qt::AlignRight);

@@ -1,0 +1,168 @@
+#include "plan/driven.hpp"
+#include <fmt/format.h>
+#include <algorithm>
+#include "firmware/target.hpp"
+#include "match/judge.hpp"
+#include "plan/feed.hpp"
+
+namespace hinge::plan {
+namespace {
+
+using driver::DriverClass;
+
+// What stands in the way, and what would do instead.
+struct Reason {
+    std::string why;
+    std::vector<Remedy> remedies;
+};
+
+// How the routine commands a channel.
+struct Asked {
+    bool at_all = false;
+    bool shares = false;  ///< parts of its full power
+    bool loop = false, follower = false;
+};
+Asked askedOf(const routine::Routine& routine, const std::string& channel) {
+    Asked asked;
+    for (const auto& cue : routine.cues)
+        for (const auto& move : cue.moves)
+            if (move.channel == channel) {
+                asked.at_all = true;
+                asked.shares = asked.shares || move.level || move.action == routine::Action::Flicker;
+            }
+    for (const auto& follower : routine.followers)
+        if (follower.channel == channel) {
+            asked.at_all = true;
+            asked.follower = asked.follower || follower.proportional;
+        }
+    for (const auto& loop : routine.loops) asked.loop = asked.loop || loop.channel == channel;
+    asked.at_all = asked.at_all || asked.loop;
+    asked.shares = asked.shares || asked.loop || asked.follower;
+    return asked;
+}
+
+bool dimmed(const project::Channel& channel, const Asked& asked) {
+    const auto* load = std::get_if<project::SwitchDemand>(&channel.demand);
+    return (load != nullptr && load->dimmed) || asked.shares || si(channel.signal.duty) < 1.0;
+}
+
+std::optional<Reason> reasonOf(const project::Project& project, const project::Parts& parts, const project::Channel& channel,
+                               const ChannelPlan& planned, const board::Family& family) {
+    const std::string path = "channels/" + channel.id + "/";
+    const auto asked = askedOf(project.routine, channel.id);
+    const auto* part = match::partOf(planned.context, parts, channel.actuator);
+    const auto* driver = project::findDriver(parts, channel.drive.part);
+    if (part == nullptr || driver == nullptr) {
+        if (!asked.at_all || (!channel.actuator.empty() && part == nullptr)) return std::nullopt;  // that is a stop of its own
+        return Reason{part == nullptr ? "no part is chosen for it, so nobody knows what its pin must do"
+                                      : "no driver is chosen for it, so nobody knows what its pin must do",
+                      {}};
+    }
+    const auto method = match::methodFor(planned.context, *part);
+    if (method && !match::canDrive(driver->driver_class, *method))
+        return Reason{fmt::format("{} cannot drive {}", driver->name, actuator::head(*part).name), {}};
+    const auto* servo = std::get_if<actuator::Servo>(part);
+    if (driver->driver_class == DriverClass::ServoExpander)
+        return Reason{fmt::format("the sketch does not speak to {}: it sends servo pulses from the board's own pins", driver->name),
+                      {{"Straight from a pin", {{path + "drive/part", "straight_from_pin"}}, "one pin for each servo"}}};
+    if (driver->driver_class == DriverClass::SerialChopper)
+        return Reason{fmt::format("the sketch does not set the registers of {} over its serial line: its current and micro-steps would be "
+                                  "what it wakes up with",
+                                  driver->name),
+                      {}};
+    if (servo != nullptr && servo->servo_class == actuator::ServoClass::Continuous && planned.context.ask.positional)
+        return Reason{fmt::format("{} has no place, only a speed; a place is asked for", servo->name), {}};
+    if (servo != nullptr && servo->servo_class == actuator::ServoClass::Continuous)
+        return Reason{fmt::format("the sketch sends servos to places; {} only turns on at a speed", servo->name), {}};
+    const auto* turned = std::get_if<project::TurnDemand>(&channel.demand);
+    if (planned.signal == SignalKind::Steps && turned != nullptr && turned->speed && !turned->angle && !planned.context.ask.angle &&
+        !asked.loop)
+        return Reason{"the sketch sends a stepper to places; it does not keep one turning at a speed. A gearmotor does that", {}};
+    if (driver->driver_class == DriverClass::HBridge && method == match::Method::BothWays) {
+        Reason reason{"it is asked for both ways, and the sketch drives a bridge one way only: its direction line stands still", {}};
+        if (std::holds_alternative<project::TurnDemand>(channel.demand) || std::holds_alternative<project::MoveDemand>(channel.demand))
+            reason.remedies.push_back({"One way is enough", {{path + "demand/both_ways", "no"}}, "costs nothing"});
+        return reason;
+    }
+    if (onMains(channel) && driver::isAlternating(driver->driver_class) && dimmed(channel, asked)) {
+        Reason reason{
+            fmt::format("the sketch only switches {} on and off: it fires no part of a half-wave and counts no cycles of the mains",
+                        driver->name),
+            {{"Fully on or off", {{path + "signal/duty", "1"}}, "costs nothing"}}};
+        if (std::holds_alternative<project::SwitchDemand>(channel.demand))
+            reason.remedies.front().edits.push_back({path + "demand/dimmed", "no"});
+        return reason;
+    }
+    if (planned.signal == SignalKind::Switched && asked.shares)
+        return Reason{fmt::format("parts of its power are asked for, and {} is only on or off", driver->name), {}};
+    const auto target = firmware::targetOf(family);
+    if (isPlaced(planned) && target == firmware::Target::Linux)
+        return Reason{
+            fmt::format("the sketch makes no servo pulses and no steps on {}: an operating system would jitter them", family.name), {}};
+    if (isPlaced(planned) && target == firmware::Target::Avr && family.clock != 16e6)
+        return Reason{"servos and steps beat on a timer at 16 MHz, and this board runs at another", {}};
+    if (channel.remembers && target && target != firmware::Target::Avr && !isPlaced(planned))
+        return Reason{"it is to come back as it was after a power cut, and the sketch remembers only in the memory of an AVR",
+                      {{"Not as before", {{path + "remembers", "no"}}, "it waits for a start after a power cut"}}};
+    if (!family.real_time && (planned.signal == SignalKind::Pwm || planned.signal == SignalKind::FanPwm))
+        return Reason{fmt::format("the sketch makes no PWM on {}: an operating system would jitter it", family.name), {}};
+    if (asked.loop && asked.follower)
+        return Reason{"a follower in proportion and a loop both set its power: the loop would never be heard", {}};
+    return std::nullopt;
+}
+
+}  // namespace
+
+void judgeDriven(const project::Project& project, const project::Parts& parts, Plan& plan) {
+    const auto& family = board::family(project.board.form);
+    if (!firmware::targetOf(family) && !project.channels.empty())
+        plan.findings.push_back({"no-sketch",
+                                 Severity::Stop,
+                                 Stage::Code,
+                                 "",
+                                 fmt::format("No sketch is written for {}: its pins, pulses and supply are planned, and that is all. An "
+                                             "ATmega328P, an ATmega2560, an RP2040 or an ESP32 gets one.",
+                                             family.name),
+                                 {}});
+    // While nothing is chosen yet, what is missing is not broken: there is no sketch, and that is all.
+    const bool begun = std::any_of(project.channels.begin(), project.channels.end(), [](const project::Channel& channel) {
+        return !channel.actuator.empty() && !channel.drive.part.empty();
+    });
+    for (const auto& channel : project.channels) {
+        const auto planned =
+            std::find_if(plan.channels.begin(), plan.channels.end(), [&](const auto& each) { return each.id == channel.id; });
+        if (planned == plan.channels.end()) continue;
+        auto reason = reasonOf(project, parts, channel, *planned, family);
+        if (!reason) continue;
+        planned->not_driven = reason->why;
+        if (!begun) continue;
+        plan.findings.push_back({"not-driven", Severity::Stop, Stage::Code, channel.id,
+                                 fmt::format("The sketch does not drive {}: {}. It is refused until that is settled, or {} is left out.",
+                                             channel.name, reason->why, channel.name),
+                                 std::move(reason->remedies)});
+    }
+    for (const auto& input : project.inputs) {
+        const bool reading = project::isAnalogue(input.kind), tach = input.kind == project::InputKind::Tach;
+        if (firmware::targetOf(family) != firmware::Target::Linux || !(reading || tach)) continue;
+        plan.findings.push_back({"not-read",
+                                 Severity::Stop,
+                                 Stage::Code,
+                                 "",
+                                 fmt::format("The sketch does not read {}: {}.", input.name,
+                                             reading ? "this header has no converter, only yes and no"
+                                                     : "under an operating system some of its pulses are lost"),
+                                 {}});
+    }
+}
+
+std::vector<IdleLine> idleLines(const project::Channel& channel, const ChannelPlan& planned) {
+    const bool steps = planned.signal == SignalKind::Steps;
+    std::vector<IdleLine> lines;
+    if (!channel.pin.empty()) lines.push_back({channel.pin, planned.inverted, channel.name + ": not commanded, so it stands still"});
+    if (!channel.direction_pin.empty()) lines.push_back({channel.direction_pin, false, channel.name + ": one direction"});
+    if (!channel.enable_pin.empty())
+        lines.push_back({channel.enable_pin, steps, channel.name + (steps ? ": its driver asleep, active low" : ": off")});
+    return lines;
+}
+
+}  // namespace hinge::plan

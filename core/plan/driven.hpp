@@ -1,0 +1,19 @@
+#pragma once
+// Chosen means driven: what the sketch cannot do with a channel is said here, once, with the reason.
+#include "plan/plan.hpp"
+
+namespace hinge::plan {
+
+/// Sets `not_driven` of every channel that the sketch cannot command as it is planned, and adds the stop `not-driven`.
+/// To be called when pins and pulses are settled.
+void judgeDriven(const project::Project& project, const project::Parts& parts, Plan& plan);
+
+/// A line of a channel that no cue commands, and the level at which it does nothing.
+struct IdleLine {
+    std::string pin;
+    bool high = false;
+    std::string why;
+};
+[[nodiscard]] std::vector<IdleLine> idleLines(const project::Channel& channel, const ChannelPlan& planned);
+
+}  // namespace hinge::plan

@@ -1,0 +1,137 @@
+#include "plan/input_wiring.hpp"
+#include <fmt/format.h>
+#include "plan/feed.hpp"
+#include "quantity/series.hpp"
+#include "quantity/text.hpp"
+
+namespace hinge::plan {
+namespace {
+
+using project::Wired;
+
+std::string logicSupply(const project::Project& project) {
+    return board::family(project.board.form).logic > 4.0 ? "board 5 V" : "board 3.3 V";
+}
+std::string feedOf(const project::Project& project, const project::Input& input) {
+    const auto* rail = project::findRail(project, input.rail);
+    return rail != nullptr ? rail->name : logicSupply(project);
+}
+
+}  // namespace
+
+InputCircuit circuitOf(const project::Project& project, const project::Input& input) {
+    const double logic = board::family(project.board.form).logic;
+    InputCircuit circuit;
+    circuit.wired = project::wiredAs(input);
+    circuit.fed = of<Voltage>(logic);
+    if (const auto* rail = project::findRail(project, input.rail)) {
+        circuit.fed = rail->voltage;
+        const auto* source = project::findSource(project, rail->from);
+        if (!circuit.fed && source != nullptr && rail->conversion == power::Conversion::Direct) circuit.fed = source->voltage;
+        // A rail of cells is read at its highest.
+        if (source != nullptr && rail->conversion == power::Conversion::Direct)
+            if (const auto open = power::openVoltage(*source)) circuit.fed = *open;
+    }
+    switch (circuit.wired) {
+        case Wired::Usual:
+        case Wired::Contact:
+        case Wired::OpenCollector:
+        case Wired::ZeroCross: circuit.most = of<Voltage>(logic); break;
+        case Wired::Potentiometer: circuit.most = circuit.fed; break;
+        case Wired::PoweredSensor: circuit.most = input.output_volts ? input.output_volts : circuit.fed; break;
+        case Wired::Divider: {
+            // 10 kΩ to ground is little enough for a converter's sample and hold; the upper one keeps a tenth in hand (next higher of E12).
+            circuit.bottom = input.r_bottom.value_or(of<Resistance>(10e3));
+            if (input.output_volts) circuit.fed = input.output_volts;  // a sensor's output, not the rail itself
+            if (input.r_top) {
+                circuit.top = *input.r_top;
+            } else if (circuit.fed) {
+                const double exact = si(circuit.bottom) * std::max(0.0, si(*circuit.fed) / (0.9 * logic) - 1.0);
+                circuit.top = of<Resistance>(exact > 0.0 ? preferred(exact, Series::E12, Round::Up) : 1e3);
+            }
+            if (circuit.fed) circuit.most = of<Voltage>(si(*circuit.fed) * si(circuit.bottom) / (si(circuit.top) + si(circuit.bottom)));
+            break;
+        }
+        case Wired::Thermistor:
+            circuit.bottom = input.r_bottom.value_or(of<Resistance>(10e3));
+            circuit.most = circuit.fed;
+            break;
+        case Wired::CurrentTransformer:
+            circuit.bottom = input.r_bottom.value_or(of<Resistance>(33.0));
+            circuit.most = of<Voltage>(logic);
+            break;
+    }
+    return circuit;
+}
+
+std::vector<Wire> inputWires(const project::Project& project, const project::Input& input) {
+    const auto circuit = circuitOf(project, input);
+    const std::string pin = "board " + input.pin, it = input.name + " ", logic = logicSupply(project), feed = feedOf(project, input);
+    const auto bottom = displayPlain(circuit.bottom), top = displayPlain(circuit.top);
+    const auto* here = board::family(project.board.form).pins.empty() ? nullptr : &board::family(project.board.form);
+    const auto of_board = here != nullptr ? board::pinNamed(*here, input.pin) : std::nullopt;
+    const bool bare = of_board && of_board->input_only;  // it has no pull-up of its own
+    const std::string pull =
+        bare ? "10 kΩ from this pin to the " + logic + ": it has no pull-up of its own" : "the board's own pull-up is on";
+    switch (circuit.wired) {
+        case Wired::Usual:
+        case Wired::Contact: return {{pin, it + "contact", pull}, {it + "contact, other side", "ground", ""}};
+        case Wired::OpenCollector:
+            return {{pin, it + "open collector", pull + "; over 1 m of wire, 4.7 kΩ to the " + logic + " beside the pin"},
+                    {it + "ground", "ground", "the same ground as the board"}};
+        case Wired::PoweredSensor:
+            return {{feed, it + "+", ""},
+                    {it + "−", "ground", ""},
+                    {it + "output", pin,
+                     circuit.most && si(*circuit.most) > board::family(project.board.form).logic + 1e-9
+                         ? fmt::format("it brings {}: not straight to this pin", display(*circuit.most, 3))
+                         : "it drives its wire itself; no pull-up"}};
+        case Wired::Potentiometer:
+            return {{feed, it + "upper end", ""}, {it + "lower end", "ground", ""}, {it + "wiper", pin, "10 kΩ, linear"}};
+        case Wired::Divider: {
+            std::vector<Wire> wires{{it + "divider, middle", pin, fmt::format("{} above it, {} below it", top, bottom)},
+                                    {it + "divider, lower end", "ground", ""}};
+            if (!input.output_volts) {
+                wires.insert(wires.begin(), {feed, it + "divider, upper end", ""});
+                return wires;
+            }
+            wires.insert(wires.begin(), {{feed, it + "+", ""}, {it + "−", "ground", ""}, {it + "output", it + "divider, upper end", ""}});
+            return wires;
+        }
+        case Wired::Thermistor:
+            return {{feed, it + "thermistor", "the warmer, the higher its reading, with one that falls"},
+                    {it + "thermistor, other end", pin, ""},
+                    {pin, "ground", "through " + bottom}};
+        case Wired::CurrentTransformer:
+            return {
+                {it + "transformer", pin, "its burden of " + bottom + " across it, fitted before a wire goes through it"},
+                {it + "transformer, other end", it + "middle", "10 kΩ to the " + logic + ", 10 kΩ to ground, 10 µF across the lower one"}};
+        case Wired::ZeroCross:
+            return {{pin, it + "coupler, collector", pull},
+                    {it + "coupler, emitter", "ground", ""},
+                    {"mains live, after fuse and switch", it + "coupler, through its two resistors",
+                     "by or under a licensed electrician; follow your local code", true},
+                    {"mains neutral", it + "coupler", "by or under a licensed electrician; follow your local code", true}};
+    }
+    return {};
+}
+
+std::vector<std::string> inputParts(const project::Project& project, const project::Input& input) {
+    const auto circuit = circuitOf(project, input);
+    switch (circuit.wired) {
+        case Wired::Divider:
+            return {fmt::format("resistor {} 1 %, for {}", displayPlain(circuit.top), input.name),
+                    fmt::format("resistor {} 1 %, for {}", displayPlain(circuit.bottom), input.name)};
+        case Wired::Potentiometer: return {"potentiometer 10 kΩ linear, " + input.name};
+        case Wired::Thermistor:
+            return {"thermistor 10 kΩ at 25 °C, " + input.name,
+                    fmt::format("resistor {} 1 %, for {}", displayPlain(circuit.bottom), input.name)};
+        case Wired::CurrentTransformer:
+            return {"current transformer, " + input.name, fmt::format("resistor {}, its burden", displayPlain(circuit.bottom)),
+                    "two resistors 10 kΩ and a capacitor 10 µF, its middle"};
+        case Wired::ZeroCross: return {"zero-cross coupler with two resistors for the mains, " + input.name};
+        default: return {labelOf(input.kind)};
+    }
+}
+
+}  // namespace hinge::plan

@@ -1,0 +1,21 @@
+#pragma once
+// What hangs on an input's pin: its wires, its parts, and the volts that it brings to the pin.
+#include "plan/wiring.hpp"
+
+namespace hinge::plan {
+
+/// The values that the list proposes where the maker has said none.
+struct InputCircuit {
+    project::Wired wired = project::Wired::Contact;
+    Resistance top{}, bottom{};   ///< of a divider; `bottom` beside a thermistor, or the burden
+    std::optional<Voltage> fed;   ///< volts of what feeds it, or of what it reads; absent: not known
+    std::optional<Voltage> most;  ///< highest volts at the pin; absent: not known
+};
+[[nodiscard]] InputCircuit circuitOf(const project::Project& project, const project::Input& input);
+
+/// Every wire of an input that has a pin.
+[[nodiscard]] std::vector<Wire> inputWires(const project::Project& project, const project::Input& input);
+/// What has to be bought for it, one line each.
+[[nodiscard]] std::vector<std::string> inputParts(const project::Project& project, const project::Input& input);
+
+}  // namespace hinge::plan

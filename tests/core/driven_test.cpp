@@ -1,0 +1,411 @@
+// Chosen means driven: what the sketch does with a channel, and what the wiring list says, are one thing.
+#include "plan/driven.hpp"
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+#include <algorithm>
+#include <cstdio>
+#include "driver/bridge_states.hpp"
+#include "plan/firmware_model.hpp"
+#include "plan/input_wiring.hpp"
+#include "plan/wiring.hpp"
+#include "project/routine_edits.hpp"
+#include "support/demo.hpp"
+
+namespace hinge {
+namespace {
+
+using project::ChannelKind;
+using Edits = std::vector<project::FactEdit>;
+
+// One channel on a board with its supplies, started by a button.
+project::Project alone(ChannelKind kind, const std::string& actuator, const std::string& driver, const Edits& edits = {}) {
+    auto project = test::exampleProject("paper-moon-stage");
+    project.channels.clear();
+    project.inputs.clear();
+    project.routine = {};
+    project.journal = {};
+    project.wires.clear();
+    project.proof.clear();
+    project = project::addRunningChannel(project, kind, "it");
+    auto& channel = project.channels.back();
+    channel.rail = "movers";
+    channel.actuator = actuator;
+    channel.drive.part = driver;
+    channel.pin = "D9";
+    return test::edited(project, edits);
+}
+const plan::PlanFinding* stopOf(const plan::Plan& plan) {
+    return test::finding(plan, "not-driven");
+}
+bool has(const std::vector<plan::Wire>& wires, const std::string& from, const std::string& to) {
+    return std::any_of(wires.begin(), wires.end(), [&](const plan::Wire& wire) { return wire.from == from && wire.to == to; });
+}
+
+struct Undriven {
+    const char* name;
+    ChannelKind kind;
+    const char *actuator, *driver;
+    Edits edits;
+    const char* why;  // a part of the reason
+};
+void PrintTo(const Undriven& c, std::ostream* out) {
+    *out << c.name;
+}
+const Edits turn{{"channels/it/demand/mass", "60 g"},           {"channels/it/demand/arm", "80 mm"},
+                 {"channels/it/demand/angle", "90 deg"},        {"channels/it/demand/time", "2 s"},
+                 {"channels/it/calibration/pulse_min", "1 ms"}, {"channels/it/calibration/pulse_max", "2 ms"}};
+class NotDriven : public testing::TestWithParam<Undriven> {};
+TEST_P(NotDriven, isAStopAtCodeAndTheSketchIsRefused) {
+    const auto& c = GetParam();
+    const auto project = alone(c.kind, c.actuator, c.driver, c.edits);
+    const auto parts = test::shippedParts();
+    const auto plan = plan::evaluate(project, parts);
+    const auto* stop = stopOf(plan);
+    ASSERT_NE(stop, nullptr);
+    EXPECT_EQ(stop->severity, Severity::Stop);
+    EXPECT_EQ(stop->stage, project::Stage::Code);
+    EXPECT_NE(stop->text.find(c.why), std::string::npos) << stop->text;
+    const auto sketch = plan::sketchOf(project, plan);
+    ASSERT_FALSE(sketch);
+    EXPECT_EQ(sketch.error().code, ErrorCode::NotDriven) << sentence(sketch.error());
+    for (const auto& remedy : stop->remedies) {
+        const auto after = plan::evaluate(test::edited(project, remedy.edits), parts);
+        EXPECT_EQ(stopOf(after), nullptr) << remedy.label << " does not cure it";
+    }
+    if (!board::family(project.board.form).real_time) return;
+    // Left out on purpose, its lines stand where they do nothing, and the rest is emitted.
+    const auto idle = plan::idleLines(project.channels.front(), plan.channels.front());
+    auto rest = project::addRunningChannel(project, ChannelKind::Pump, "other");
+    rest.channels.back().actuator = "centrifugal_12v_small";
+    rest.channels.back().drive.part = "mosfet_logic_30v";
+    rest.channels.back().rail = "movers";
+    rest.channels.back().pin = "D5";
+    rest = test::edited(rest, {{"channels/other/demand/volume", "50 mL"},
+                               {"channels/other/demand/lift", "0.3 m"},
+                               {"channels/other/demand/tube_length", "1 m"},
+                               {"channels/other/demand/tube_diameter", "6 mm"}});
+    rest.channels.back().signal.soft_start = of<Duration>(0.0);
+    rest.channels.back().signal.duty = of<Fraction>(1.0);
+    rest.routine.cues.back().moves.back().time = of<Duration>(2.0);
+    EXPECT_FALSE(plan::sketchOf(rest, plan::evaluate(rest, parts)));
+    rest = project::removeChannel(rest, "it");
+    const auto left = plan::sketchOf(rest, plan::evaluate(rest, parts), idle);
+    ASSERT_TRUE(left) << sentence(left.error());
+    if (plan.channels.front().signal != plan::SignalKind::Unknown)
+        EXPECT_NE(left->text.find("digitalWrite(9, LOW);"), std::string::npos) << "D9 does not float";
+}
+INSTANTIATE_TEST_SUITE_P(
+    Table, NotDriven,
+    testing::Values(
+        Undriven{"aServoExpander", ChannelKind::Turn, "servo_micro_digital", "servo_expander_i2c", turn, "does not speak to"},
+        Undriven{"theOtherServoExpander", ChannelKind::Turn, "servo_micro_digital", "servo_expander_serial", turn, "does not speak to"},
+        Undriven{"aPlaceOfAServoThatTurnsOn", ChannelKind::Turn, "servo_micro_turning", "straight_from_pin", turn, "only a speed"},
+        Undriven{"aStepperAskedForASpeed",
+                 ChannelKind::Turn,
+                 "stepper_42mm_short",
+                 "chopper_1a_fine",
+                 {{"channels/it/demand/way", "disc"}, {"channels/it/demand/speed", "30 rpm"}, {"channels/it/demand/friction", "0.02 N m"}},
+                 "at a speed"},
+        Undriven{"aMotorThatMustGoBothWays",
+                 ChannelKind::Turn,
+                 "small_12v_g100",
+                 "bridge_3a",
+                 {{"channels/it/demand/way", "disc"},
+                  {"channels/it/demand/speed", "30 rpm"},
+                  {"channels/it/demand/friction", "0.02 N m"},
+                  {"channels/it/direction_pin", "D4"},
+                  {"routine/cues/run_it/moves/goes/action", "run"},
+                  {"routine/cues/run_it/moves/goes/time", "5 s"},
+                  {"routine/cues/run_it/moves/comes_back/action", "run"},
+                  {"routine/cues/run_it/moves/comes_back/time", "5 s"}},
+                 "one way only"},
+        Undriven{"aDimmedLampOnTheMains",
+                 ChannelKind::Switch,
+                 "own_load",
+                 "phase_4a",
+                 {{"channels/it/demand/feeding", "mains"}, {"channels/it/demand/power", "60 W"}, {"channels/it/demand/dimmed", "yes"}},
+                 "no part of a half-wave"},
+        Undriven{"aSerialChopper", ChannelKind::Turn, "stepper_42mm_short", "chopper_serial_quiet", turn, "registers"},
+        Undriven{"AMisfit", ChannelKind::Turn, "stepper_42mm_short", "mosfet_logic_30v", turn, "cannot drive"},
+        Undriven{"SharesOfARelay",
+                 ChannelKind::Switch,
+                 "led_string_12v_6w",
+                 "relay_board_5v",
+                 {{"channels/it/demand/power", "6 W"}, {"routine/cues/run_it/moves/runs/level", "50 %"}},
+                 "only on or off"},
+        Undriven{"PwmOnALinuxHeader",
+                 ChannelKind::Blow,
+                 "fan_40_12v",
+                 "mosfet_logic_30v",
+                 {{"board/form", "sbc-header"}, {"channels/it/pin", "GPIO17"}, {"channels/it/signal/duty", "60 %"}},
+                 "no PWM"}),
+    [](const testing::TestParamInfo<Undriven>& info) { return std::string{info.param.name}; });
+
+// While nothing is chosen, what is missing is not broken; beside a channel that is settled it would be left out in silence.
+TEST(NotDriven, aChannelWithoutAPart) {
+    const auto parts = test::shippedParts();
+    auto project = alone(ChannelKind::Blow, "fan_40_12v", "mosfet_logic_30v");
+    project = project::addRunningChannel(project, ChannelKind::Pump, "other");
+    project.channels.back().pin = "D5";
+    const auto plan = plan::evaluate(project, parts);
+    ASSERT_NE(stopOf(plan), nullptr);
+    EXPECT_EQ(stopOf(plan)->channel, "other");
+    EXPECT_NE(stopOf(plan)->text.find("no part is chosen"), std::string::npos);
+    EXPECT_EQ(plan::sketchOf(project, plan).error().code, ErrorCode::NotDriven);
+    project.channels.front().actuator.clear();
+    EXPECT_EQ(stopOf(plan::evaluate(project, parts)), nullptr);
+    EXPECT_EQ(plan::sketchOf(project, plan::evaluate(project, parts)).error().code, ErrorCode::NotDriven);
+}
+
+TEST(NotDriven, aProportionalFollowerAndALoopOnOneChannel) {
+    auto project = alone(ChannelKind::Blow, "fan_40_12v", "mosfet_logic_30v");
+    project = project::addInput(project, project::InputKind::Knob, "knob");
+    project = project::addInput(project, project::InputKind::Level, "warmth");
+    project.inputs[1].pin = "A0";
+    project.inputs[2].pin = "A1";
+    project = project::addFollower(project, "it", "knob");
+    project.routine.followers.back().proportional = true;
+    project = project::addLoop(project, "it", "warmth");
+    const auto plan = plan::evaluate(project, test::shippedParts());
+    ASSERT_NE(stopOf(plan), nullptr);
+    EXPECT_NE(stopOf(plan)->text.find("never be heard"), std::string::npos);
+    project.routine.followers.back().proportional = false;
+    EXPECT_EQ(stopOf(plan::evaluate(project, test::shippedParts())), nullptr) << "one that only says on or off goes with a loop";
+}
+
+// Every class of part on every class of driver on every board with a sketch, asked for as its kind is: driven, or refused with a reason.
+TEST(NotDriven, thereIsNoThird) {
+    const auto parts = test::shippedParts();
+    struct Kind {
+        ChannelKind kind;
+        const char* actuator;
+        Edits edits;
+    };
+    const std::vector<Kind> kinds{
+        {ChannelKind::Pump,
+         "centrifugal_12v_small",
+         {{"channels/it/demand/volume", "50 mL"},
+          {"channels/it/demand/lift", "0.3 m"},
+          {"channels/it/demand/tube_length", "1 m"},
+          {"channels/it/demand/tube_diameter", "6 mm"},
+          {"routine/cues/run_it/moves/runs/time", "2 s"}}},
+        {ChannelKind::Turn, "servo_micro_digital", turn},
+        {ChannelKind::Turn, "servo_micro_turning", turn},
+        {ChannelKind::Turn, "stepper_42mm_short", turn},
+        {ChannelKind::Turn, "small_12v_g100", turn},
+        {ChannelKind::Blow, "fan_40_12v", {}},
+        {ChannelKind::Blow, "fan_80_pwm_70", {}},
+        {ChannelKind::Switch, "led_string_12v_6w", {{"channels/it/demand/power", "6 W"}}},
+        {ChannelKind::Switch, "own_load", {{"channels/it/demand/feeding", "mains"}, {"channels/it/demand/power", "60 W"}}},
+        {ChannelKind::Heat, "mat_230v_40w", {{"channels/it/demand/feeding", "mains"}}}};
+    int driven = 0, refused = 0, waiting = 0;
+    for (const char* form : {"atmega328p-16mhz", "atmega2560-16mhz", "rp2040", "esp32", "sbc-header"})
+        for (const auto& kind : kinds)
+            for (std::size_t d = 0; d < parts.drivers.size(); ++d) {
+                const auto& driver = parts.drivers[d];
+                // The first of each class.
+                if (std::any_of(parts.drivers.begin(), parts.drivers.begin() + static_cast<std::ptrdiff_t>(d),
+                                [&](const auto& other) { return other.driver_class == driver.driver_class; }))
+                    continue;
+                auto project = alone(kind.kind, kind.actuator, driver.id, kind.edits);
+                project = test::edited(project, {{"board/form", form}});
+                const auto& family = board::family(project.board.form);
+                // Pins that are there and free: the first ones that can.
+                std::vector<std::string> free;
+                for (const bool pulses : {true, false})
+                    for (const auto& pin : family.pins)
+                        if (!pin.console && !pin.input_only && !pin.strap && (pin.pwm_timer > 0) == pulses) free.emplace_back(pin.name);
+                std::swap(free[0], free[1]);
+                ASSERT_GT(free.size(), 3U) << form;
+                project.inputs.front().pin = free[0];
+                project.channels.front().pin = free[1];
+                project.channels.front().direction_pin = free[2];
+                project.channels.front().enable_pin = free[3];
+                const auto plan = plan::evaluate(project, parts);
+                const auto& it = plan.channels.front();
+                const auto sketch = plan::sketchOf(project, plan);
+                const std::string what = fmt::format("{} on {} on {}", kind.actuator, driver.id, form);
+                if (stopOf(plan) != nullptr) {
+                    ++refused;
+                    EXPECT_FALSE(sketch) << what;
+                    EXPECT_FALSE(plan::isDriven(it)) << what;
+                } else if (plan::isDriven(it)) {
+                    // Driven: its pin is the sketch's own, or the sketch is refused by name for another reason.
+                    if (sketch) {
+                        ++driven;
+                        EXPECT_NE(sketch->text.find("PIN_IT = "), std::string::npos) << what;
+                    } else {
+                        EXPECT_FALSE(sketch.error().accepted.empty()) << what;
+                    }
+                } else {
+                    ++waiting;
+                    EXPECT_FALSE(plan.missing.empty()) << what << ": it waits for nothing";
+                }
+            }
+    EXPECT_GT(driven, 40);
+    EXPECT_GT(refused, 200);
+    RecordProperty("driven", driven);
+    RecordProperty("refused", refused);
+    RecordProperty("waiting", waiting);
+    std::printf("%d driven, %d refused, %d wait for a figure\n", driven, refused, waiting);
+}
+
+TEST(NotDriven, oneDeadChannelDoesNotTakeTheOtherCuesWithIt) {
+    auto project = test::exampleProject("paper-moon-stage");
+    const auto parts = test::shippedParts();
+    const auto whole = plan::evaluate(project, parts);
+    ASSERT_TRUE(whole.program);
+    // The storm's own cue gets a step of a servo that hangs on an expander.
+    for (auto& channel : project.channels)
+        if (channel.id == "moon") channel.drive.part = "servo_expander_i2c";
+    for (auto& cue : project.routine.cues) {
+        if (cue.moves.empty() || cue.moves.front().channel == "moon") continue;
+        routine::Move move;
+        move.id = "nods";
+        move.channel = "moon";
+        move.action = routine::Action::Go;
+        cue.moves.push_back(move);
+    }
+    const auto plan = plan::evaluate(project, parts);
+    ASSERT_TRUE(plan.program) << sentence(plan.program_error.value_or(Error{}));
+    EXPECT_EQ(plan.program->outputs.size(), whole.program->outputs.size() - 1);
+    for (const auto& cue : whole.program->cues) {
+        const auto same = std::find_if(plan.program->cues.begin(), plan.program->cues.end(), [&](const auto& c) { return c.id == cue.id; });
+        const bool moons = cue.id == "moonrise";
+        ASSERT_EQ(same != plan.program->cues.end(), true) << cue.id;
+        if (!moons) EXPECT_EQ(same->instructions.size(), cue.instructions.size()) << cue.id;
+    }
+}
+
+// Polarity is part of the drive. Source: the fan's PWM wire is pulled up in the fan and pulled down from outside, "4-Wire Pulse
+// Width Modulation (PWM) Controlled Fans" specification, revision 1.3 of 2005, section 2.1.4 (from memory).
+TEST(Polarity, ofAFourWireFanIsTheSameInPlanWiringPartsAndSketch) {
+    const auto parts = test::shippedParts();
+    for (const char* form : {"atmega328p-16mhz", "rp2040", "esp32"}) {
+        auto project = alone(ChannelKind::Blow, "fan_80_pwm_70", "straight_from_pin", {{"board/form", form}});
+        if (std::string_view{form} != "atmega328p-16mhz") {
+            project.channels.front().pin = "GP16";
+            if (std::string_view{form} == "esp32") project.channels.front().pin = "IO16";
+            const bool here = board::pinNamed(board::family(project.board.form), project.channels.front().pin).has_value();
+            ASSERT_TRUE(here) << form;
+            project.inputs.front().pin = std::string_view{form} == "esp32" ? "IO4" : "GP2";
+        }
+        const auto plan = plan::evaluate(project, parts);
+        ASSERT_TRUE(plan.channels.front().inverted) << form;
+        const auto wires = plan::wiring(project, parts, plan);
+        EXPECT_TRUE(has(wires, "it transistor collector", "it PWM wire")) << form;
+        EXPECT_TRUE(has(wires, "it transistor emitter", "ground")) << form;
+        const std::string supply = std::string_view{form} == "atmega328p-16mhz" ? "board 5 V" : "board 3.3 V";
+        EXPECT_TRUE(has(wires, supply, "it transistor base")) << form << ": at reset the pin floats, and the fan must be at its slowest";
+        const auto idle = plan::idleLines(project.channels.front(), plan.channels.front());
+        ASSERT_EQ(idle.size(), 1U);
+        EXPECT_TRUE(idle.front().high) << "high holds the wire down";
+        const auto sketch = plan::sketchOf(project, plan);
+        ASSERT_TRUE(sketch) << form << ": " << sentence(sketch.error());
+        EXPECT_NE(sketch->text.find("digitalWrite(PIN_IT, HIGH);\n  pinMode(PIN_IT, OUTPUT);"), std::string::npos) << form;
+        const auto* note = test::finding(plan, "fan-zero-runs");
+        ASSERT_NE(note, nullptr) << "0 % does not stop every such fan";
+        ASSERT_EQ(note->remedies.size(), 1U);
+        const auto switched = test::edited(project, note->remedies.front().edits);
+        const auto after = plan::evaluate(switched, parts);
+        EXPECT_EQ(test::finding(after, "fan-zero-runs"), nullptr);
+        EXPECT_EQ(stopOf(after), nullptr);
+        EXPECT_EQ(after.channels.front().signal, plan::SignalKind::Switched) << "its supply is never chopped";
+        EXPECT_FALSE(after.channels.front().inverted);
+    }
+}
+
+TEST(Wiring, aHalfBridgeHasTheLinesOfItsOwnTable) {
+    const auto parts = test::shippedParts();
+    const auto project = alone(ChannelKind::Blow, "fan_40_12v", "half_bridge_4a");
+    const auto wires = plan::wiring(project, parts, plan::evaluate(project, parts));
+    for (const auto& line : driver::bridgeStates(driver::DriverClass::HalfBridge, false).lines)
+        EXPECT_TRUE(std::any_of(wires.begin(), wires.end(), [&](const auto& wire) { return wire.to == "it half-bridge " + line; })) << line;
+    EXPECT_FALSE(std::any_of(wires.begin(), wires.end(), [](const auto& wire) { return wire.from.find("OUT 2") != std::string::npos; }));
+    EXPECT_TRUE(has(wires, "it half-bridge output", "it +") && has(wires, "it −", "ground"));
+}
+TEST(Wiring, whatTheFaultFinderChecksStandsInTheList) {
+    const auto parts = test::shippedParts();
+    const auto stage = test::exampleProject("paper-moon-stage");
+    const auto wires = plan::wiring(stage, parts, plan::evaluate(stage, parts));
+    EXPECT_TRUE(has(wires, "Curtain carrier not-sleep", "Curtain carrier not-reset")) << "its enable, sleep and reset straps";
+    EXPECT_TRUE(std::any_of(wires.begin(), wires.end(), [](const auto& w) { return w.to.find("Turntable bridge enable") == 0; }));
+}
+TEST(Wiring, aPhaseControlHasItsZeroCrossLine) {
+    const auto parts = test::shippedParts();
+    const auto project =
+        alone(ChannelKind::Switch, "own_load", "phase_4a", {{"channels/it/demand/feeding", "mains"}, {"channels/it/demand/power", "60 W"}});
+    const auto wires = plan::wiring(project, parts, plan::evaluate(project, parts));
+    EXPECT_TRUE(std::any_of(wires.begin(), wires.end(), [](const auto& wire) { return wire.from == "it zero-cross output"; }));
+}
+
+// Every kind of input has the wires, parts and pin mode of what it is.
+struct Circuit {
+    project::InputKind kind;
+    Edits edits;
+    std::vector<std::pair<const char*, const char*>> wires;
+    bool pulled_up;
+};
+TEST(Wiring, ofEveryKindOfInput) {
+    using project::InputKind;
+    const auto parts = test::shippedParts();
+    const std::string x = "inputs/x/";
+    const std::vector<Circuit> table{
+        {InputKind::Button, {}, {{"board A0", "x contact"}, {"x contact, other side", "ground"}}, true},
+        {InputKind::EndSwitch, {}, {{"board A0", "x contact"}, {"x contact, other side", "ground"}}, true},
+        {InputKind::Tach, {{x + "pin", "D2"}}, {{"board D2", "x open collector"}, {"x ground", "ground"}}, true},
+        {InputKind::Sensor, {}, {{"board 5 V", "x +"}, {"x −", "ground"}, {"x output", "board A0"}}, false},
+        {InputKind::Sensor, {{x + "rail", "logic"}, {x + "wired", "open-collector"}}, {{"board A0", "x open collector"}}, true},
+        {InputKind::Knob, {}, {{"board 5 V", "x upper end"}, {"x lower end", "ground"}, {"x wiper", "board A0"}}, false},
+        {InputKind::Level,
+         {{x + "rail", "movers"}},
+         {{"12 V rail", "x divider, upper end"}, {"x divider, middle", "board A0"}, {"x divider, lower end", "ground"}},
+         false},
+        {InputKind::Level, {{x + "measures", "temperature"}}, {{"board 5 V", "x thermistor"}, {"board A0", "ground"}}, false},
+        {InputKind::Level, {{x + "measures", "current"}}, {{"x transformer", "board A0"}, {"x transformer, other end", "x middle"}}, false},
+        {InputKind::Sensor, {{x + "wired", "zero-cross"}}, {{"board A0", "x coupler, collector"}, {"x coupler, emitter", "ground"}}, true}};
+    for (const auto& row : table) {
+        auto project = alone(ChannelKind::Pump, "centrifugal_12v_small", "mosfet_logic_30v");
+        project = project::addInput(project, row.kind, "x");
+        project.inputs.back().pin = "A0";
+        project = test::edited(project, row.edits);
+        const auto& input = project.inputs.back();
+        const auto plan = plan::evaluate(project, parts);
+        const auto wires = plan::wiring(project, parts, plan);
+        for (const auto& [from, to] : row.wires) EXPECT_TRUE(has(wires, from, to)) << labelOf(row.kind) << ": " << from << " to " << to;
+        EXPECT_EQ(project::pullsUp(input), row.pulled_up) << labelOf(row.kind);
+        EXPECT_FALSE(plan::inputParts(project, input).empty());
+    }
+}
+// 12 V onto a 5 V converter: U·Rb/(Rt + Rb) by Ohm's law, the upper resistor the next of E12 (IEC 60063).
+TEST(Wiring, aDividerIsSizedForTheRailItReads) {
+    auto project = alone(ChannelKind::Pump, "centrifugal_12v_small", "mosfet_logic_30v");
+    project = project::addInput(project, project::InputKind::Level, "x");
+    project.inputs.back().pin = "A0";
+    project.inputs.back().rail = "movers";
+    const auto circuit = plan::circuitOf(project, project.inputs.back());
+    // 10 kΩ·(12/4.5 − 1) = 16.67 kΩ, next of E12: 18 kΩ.
+    EXPECT_NEAR(si(circuit.top), 18e3, 1.0);
+    ASSERT_TRUE(circuit.most);
+    EXPECT_NEAR(si(*circuit.most), 12.0 * 10.0 / 28.0, 1e-9);
+}
+TEST(Wiring, aSensorThatBringsMoreThanThePinBearsIsAStopWithACure) {
+    const auto parts = test::shippedParts();
+    auto project = alone(ChannelKind::Pump, "centrifugal_12v_small", "mosfet_logic_30v");
+    project = project::addInput(project, project::InputKind::Level, "x");
+    project = test::edited(
+        project,
+        {{"inputs/x/pin", "A0"}, {"inputs/x/wired", "powered-sensor"}, {"inputs/x/rail", "movers"}, {"inputs/x/output_volts", "10 V"}});
+    const auto plan = plan::evaluate(project, parts);
+    const auto* stop = test::finding(plan, "level-mismatch");
+    ASSERT_NE(stop, nullptr);
+    EXPECT_EQ(stop->severity, Severity::Stop);
+    ASSERT_FALSE(stop->remedies.empty());
+    for (const auto& remedy : stop->remedies)
+        EXPECT_EQ(test::finding(plan::evaluate(test::edited(project, remedy.edits), parts), "level-mismatch"), nullptr);
+    project = test::edited(project, {{"inputs/x/output_volts", "4.5 V"}});
+    EXPECT_EQ(test::finding(plan::evaluate(project, parts), "level-mismatch"), nullptr) << "just bears it";
+}
+
+}  // namespace
+}  // namespace hinge

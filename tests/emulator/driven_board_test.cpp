@@ -1,0 +1,240 @@
+// What the plan says of polarity, rest, letting go and memory, on the emulated chip.
+#include <gtest/gtest.h>
+#include <cmath>
+#include "emulator/gadget.hpp"
+#include "emulator/pin_bus.hpp"
+#include "link/protocol.hpp"
+#include "project/routine_edits.hpp"
+#include "simulation/interpreted_board.hpp"
+#include "support/both_boards.hpp"
+
+namespace hinge {
+namespace {
+
+using project::ChannelKind;
+
+project::Project bare() {
+    auto project = test::exampleProject("paper-moon-stage");
+    project.channels.clear();
+    project.inputs.clear();
+    project.routine = {};
+    project.journal = {};
+    project.wires.clear();
+    project.proof.clear();
+    return project;
+}
+project::Project withPump(project::Project project, const std::string& name, const std::string& pin) {
+    project = project::addChannel(project, ChannelKind::Pump, name);
+    auto& channel = project.channels.back();
+    channel.actuator = "centrifugal_12v_small";
+    channel.drive.part = "mosfet_logic_30v";
+    channel.rail = "movers";
+    channel.pin = pin;
+    return test::edited(project, {{"channels/" + channel.id + "/demand/volume", "50 mL"},
+                                  {"channels/" + channel.id + "/demand/lift", "0.3 m"},
+                                  {"channels/" + channel.id + "/demand/tube_length", "1 m"},
+                                  {"channels/" + channel.id + "/demand/tube_diameter", "6 mm"}});
+}
+std::unique_ptr<emulator::EmulatedBoard> boardOf(const project::Project& project, const plan::Plan& plan, const project::Parts& parts) {
+    auto board = emulator::startGadget(project, parts, plan, emulator::usualCache());
+    EXPECT_TRUE(board) << (board ? "" : sentence(board.error()));
+    return board ? std::move(*board) : nullptr;
+}
+
+class DrivenBoard : public testing::Test {
+protected:
+    void SetUp() override {
+        if (!emulator::compilerFound()) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
+    }
+    const project::Parts parts_ = test::shippedParts();
+};
+
+// The pin is high, and so the wire held down, from the first moment on; half is half of the time low; stop is high.
+TEST_F(DrivenBoard, aFourWireFanIsOffAtResetAndAtStopAndHalfAtHalf) {
+    for (const char* pin : {"D9", "D3", "D5"}) {  // 16-bit timer, timer 2, and one that shares timer 0
+        auto project = bare();
+        project = project::addRunningChannel(project, ChannelKind::Blow, "mist");
+        auto& channel = project.channels.back();
+        channel.actuator = "fan_80_pwm_70";
+        channel.drive.part = "straight_from_pin";
+        channel.rail = "movers";
+        channel.pin = pin;
+        project.inputs.front().pin = "D7";
+        project.routine.cues.front().moves.front().level = of<Fraction>(0.5);
+        const auto plan = plan::evaluate(project, parts_);
+        if (!plan.channels.front().pwm) continue;  // that timer cannot make 25 kHz
+        const auto board = boardOf(project, plan, parts_);
+        ASSERT_TRUE(board);
+        const auto place = *board::pinNamed(board::family(project.board.form), pin);
+        const auto low = [&](double seconds) {  // share of that time at which the pin is low
+            int lows = 0, looks = 0;
+            for (double at = 0.0; at < seconds; at += 1e-3, ++looks) {
+                board->advance(1e-3);
+                lows += board->chip().pins().level(place.port, place.bit) ? 0 : 1;
+            }
+            return static_cast<double>(lows) / looks;
+        };
+        board->advance(0.01);
+        EXPECT_EQ(low(0.2), 0.0) << pin << ": the sketch's own start holds the wire down";
+        board->setInput(0, true);
+        board->advance(0.2);
+        board->setInput(0, false);
+        board->advance(0.3);
+        double sum = 0.0;
+        for (int k = 0; k < 1024; ++k) board->advance(1e-3), sum += board->observe().duty.front();
+        EXPECT_NEAR(sum / 1024.0, 0.5, 0.005) << pin << ": half of the time the wire is let go";
+        board->write("drive 0 1000\n");
+        board->advance(0.1);
+        EXPECT_NEAR(board->observe().duty.front(), 1.0, 1e-9) << pin;
+        EXPECT_EQ(low(0.05), 1.0) << pin << ": full is low all the time";
+        board->write("stop\n");
+        board->advance(0.1);
+        EXPECT_EQ(low(0.2), 0.0) << pin << ": stop holds the wire down";
+    }
+}
+
+// By hand: with the safe state 'on' it runs from the start, follows once its input was true, and goes off with it.
+TEST_F(DrivenBoard, aFollowerEndsTheRestOnTheBoardToo) {
+    auto project = withPump(bare(), "it", "D5");
+    project = project::addInput(project, project::InputKind::Button, "tab");
+    project.inputs.back().pin = "D7";
+    project = project::addFollower(project, "it", "tab");
+    project.channels.front().safe = project::SafeState::On;
+    project.channels.front().off_delay = of<Duration>(0.0);
+    project.channels.front().signal.soft_start = of<Duration>(0.0);
+    project.channels.front().signal.duty = of<Fraction>(1.0);
+    const auto plan = plan::evaluate(project, parts_);
+    ASSERT_TRUE(plan.program);
+    const auto plants = plan::plantsOf(project, parts_, plan);
+    ASSERT_TRUE(plants);
+    simulation::InterpretedBoard interpreter(*plan.program, *plants, "it", "test");
+    const auto board = boardOf(project, plan, parts_);
+    ASSERT_TRUE(board);
+    for (plant::StandIn* one : {static_cast<plant::StandIn*>(&interpreter), static_cast<plant::StandIn*>(board.get())}) {
+        one->advance(0.5);
+        EXPECT_GT(one->observe().duty.front(), 0.99) << one->what() << ": safe is on";
+        one->setInput(0, true);
+        one->advance(0.5);
+        EXPECT_GT(one->observe().duty.front(), 0.99) << one->what();
+        one->setInput(0, false);
+        one->advance(0.5);
+        EXPECT_EQ(one->observe().duty.front(), 0.0) << one->what() << ": it follows, and so it is off";
+    }
+}
+
+// One cue only waits and is cut short; another has turned the pump on for three seconds. By hand: on from 0.52 to 3.52 s.
+TEST_F(DrivenBoard, aCueThatOnlyWaitsTakesNothingFromAnotherWhenItIsCut) {
+    auto project = withPump(bare(), "it", "D5");
+    project.channels.front().off_delay = of<Duration>(0.0);
+    project.channels.front().signal.soft_start = of<Duration>(0.0);
+    project.channels.front().signal.duty = of<Fraction>(1.0);
+    for (const char* name : {"a", "b", "tab"}) project = project::addInput(project, project::InputKind::Button, name);
+    int pin = 7;
+    for (auto& input : project.inputs) input.pin = "D" + std::to_string(pin++);
+    project = project::addCue(project, "waits");
+    project.routine.cues.back().input = "a";
+    const auto waits = project.routine.cues.back().id;
+    project = project::addMove(project, waits, routine::Action::Wait, "");
+    project.routine.cues.back().moves.back().time = of<Duration>(5.0);
+    project = project::addMove(project, waits, routine::Action::Run, "it");
+    project.routine.cues.back().moves.back().time = of<Duration>(1.0);
+    routine::Guard guard;
+    guard.id = "unless_tab";
+    guard.input = "tab";
+    guard.throughout = true;
+    project.routine.cues.back().guards.push_back(guard);
+    project = project::addCue(project, "pours");
+    project.routine.cues.back().input = "b";
+    project = project::addMove(project, project.routine.cues.back().id, routine::Action::Run, "it");
+    project.routine.cues.back().moves.back().time = of<Duration>(3.0);
+    const auto plan = plan::evaluate(project, parts_);
+    ASSERT_TRUE(plan.program) << sentence(plan.program_error.value_or(Error{}));
+    const auto plants = plan::plantsOf(project, parts_, plan);
+    ASSERT_TRUE(plants);
+    simulation::InterpretedBoard interpreter(*plan.program, *plants, "it", "test");
+    const auto board = boardOf(project, plan, parts_);
+    ASSERT_TRUE(board);
+    for (plant::StandIn* one : {static_cast<plant::StandIn*>(&interpreter), static_cast<plant::StandIn*>(board.get())}) {
+        one->advance(0.3);
+        one->setInput(0, true);  // the waiting cue begins
+        one->advance(0.2);
+        one->setInput(1, true);  // the pouring one at 0.5 s
+        one->advance(0.5);
+        one->setInput(2, true);  // and the waiting one is cut at 1 s
+        one->advance(3.0);
+        std::vector<plant::Edge> of_it;
+        for (const auto& edge : one->edges())
+            if (edge.output == 0) of_it.push_back(edge);
+        ASSERT_EQ(of_it.size(), 2U) << one->what();
+        EXPECT_NEAR(of_it[0].time, 0.52, 6e-3) << one->what() << ": 20 ms of debounce";
+        EXPECT_NEAR(of_it[1].time, 3.52, 6e-3) << one->what() << ": its three seconds are its own";
+    }
+}
+
+// A tach that no loop reads is counted by the second: 87 pulses a second read 87, one more or less at the edge.
+TEST_F(DrivenBoard, aTachThatNoLoopReadsIsReadAllTheSame) {
+    auto project = withPump(bare(), "it", "D5");
+    project = project::addInput(project, project::InputKind::Tach, "spin");
+    project.inputs.back().pin = "D2";
+    project = project::addCue(project, "pours");
+    project.routine.cues.back().every = of<Duration>(10.0);
+    project = project::addMove(project, project.routine.cues.back().id, routine::Action::Run, "it");
+    project.routine.cues.back().moves.back().time = of<Duration>(1.0);
+    const auto plan = plan::evaluate(project, parts_);
+    ASSERT_TRUE(plan.program) << sentence(plan.program_error.value_or(Error{}));
+    const auto board = boardOf(project, plan, parts_);
+    ASSERT_TRUE(board);
+    board->setRate(0, 87.0);
+    board->advance(0.1);
+    board->write("stream 1\n");
+    board->advance(2.5);
+    (void)board->read();
+    board->advance(0.5);
+    link::Decoder decoder;
+    std::optional<link::Telemetry> last;
+    for (const auto& message : decoder.feed(board->read()))
+        if (const auto* frame = std::get_if<link::Telemetry>(&message)) last = *frame;
+    ASSERT_TRUE(last);
+    ASSERT_EQ(last->levels.size(), 2U) << "the pump's level, then the reading";
+    EXPECT_NEAR(last->levels[1], 87.0, 1.0);
+}
+
+// Ten outputs come back, also the ninth and the tenth.
+TEST_F(DrivenBoard, moreThanEightOutputsAreRemembered) {
+    auto project = bare();
+    for (int k = 0; k < 10; ++k) {
+        project = withPump(project, "p" + std::to_string(k), "D" + std::to_string(k + 3));
+        project.channels.back().remembers = true;
+        project.channels.back().signal.soft_start = of<Duration>(0.0);
+        project.channels.back().signal.duty = of<Fraction>(1.0);
+    }
+    project = project::addInput(project, project::InputKind::Button, "start");
+    project.inputs.back().pin = "A0";
+    project = project::addCue(project, "odd ones");
+    project.routine.cues.back().input = "start";
+    for (int k = 1; k < 10; k += 2)
+        project = project::addMove(project, project.routine.cues.back().id, routine::Action::On, "p" + std::to_string(k));
+    const auto plan = plan::evaluate(project, parts_);
+    ASSERT_TRUE(plan.program) << sentence(plan.program_error.value_or(Error{}));
+    const auto board = boardOf(project, plan, parts_);
+    ASSERT_TRUE(board);
+    board->advance(0.2);
+    board->setInput(0, true);
+    board->advance(0.2);
+    board->setInput(0, false);
+    board->advance(0.5);  // a byte takes 3.4 ms
+    board->cutPower();
+    board->advance(0.5);
+    const auto duty = board->observe().duty;
+    ASSERT_EQ(duty.size(), 10U);
+    for (std::size_t k = 0; k < 10; ++k) EXPECT_EQ(duty[k] > 0.5, k % 2 == 1) << k;
+    // Switched off, they stay off.
+    board->write("stop\n");
+    board->advance(0.5);
+    board->cutPower();
+    board->advance(0.5);
+    for (const double each : board->observe().duty) EXPECT_EQ(each, 0.0);
+}
+
+}  // namespace
+}  // namespace hinge

@@ -1,0 +1,258 @@
+// The wiring list itself, turned into an ngspice deck: what the load and the pins then have is what 'off', 'half' and 'full' mean.
+// Only what the list says is wired; the parts are models of their classes: level-1 MOSFET and Gummel-Poon transistor (ngspice manual,
+// chapters 8 and 11), modules as ideal switches at half the board's volts.
+#include <fmt/format.h>
+#include <map>
+#include <regex>
+#include "plan/input_wiring.hpp"
+#include "plan/wiring.hpp"
+#include "project/routine_edits.hpp"
+#include "support/demo.hpp"
+#include "support/oracles.hpp"
+
+namespace hinge {
+namespace {
+
+using project::ChannelKind;
+using Edits = std::vector<project::FactEdit>;
+
+/// Nodes by the names of the list's ends; elements as its notes say.
+class Deck {
+public:
+    Deck(const std::vector<plan::Wire>& wires, double logic) : logic_{logic} {
+        names_["ground"] = names_["board GND"] = names_["every source's minus"] = "0";
+        for (const auto& wire : wires) add(wire);
+    }
+    std::string node(const std::string& name) {
+        auto [at, fresh] = names_.try_emplace(name, fmt::format("n{}", names_.size()));
+        if (fresh) order_.push_back(name);
+        return at->second;
+    }
+    bool has(const std::string& name) const { return names_.contains(name); }
+    void line(const std::string& text) { body_ += text + "\n"; }
+    /// What the nodes have under `.op`, or their means over ten periods under a transient.
+    std::map<std::string, double> solve(const std::vector<std::string>& at, bool pulses) {
+        std::string deck = "* from the wiring list\n.options rshunt=1e9\n" + body_ +
+                           ".model nm nmos level=1 vto=1.4 kp=80\n.model q npn bf=60 is=1e-14\n.model qd npn bf=32 is=1e-14\n"
+                           ".model d d is=1e-12 rs=0.05\n.model s sw vt=" +
+                           fmt::format("{} vh=0.1 ron=0.05 roff=1e8\n", logic_ / 2.0);
+        deck += pulses ? ".tran 2u 10m 0 2u\n" : ".tran 10u 1m 0 10u\n";
+        std::map<std::string, std::string> back;
+        int k = 0;
+        for (const auto& name : at) {
+            deck += fmt::format(".meas tran m{} AVG v({}) from={} to={}\n", k, node(name), pulses ? "5m" : "0.5m", pulses ? "10m" : "1m");
+            back[fmt::format("m{}", k++)] = name;
+        }
+        std::map<std::string, double> out;
+        for (const auto& [key, value] : test::ngspice(deck + ".end\n"))
+            if (back.contains(key)) out[back[key]] = value;
+        return out;
+    }
+
+private:
+    void add(const plan::Wire& wire) {
+        if (wire.mains) return;
+        static const std::regex ohms(R"(^(?:through |pull-down )?([0-9.]+) (k|M)?Ω)");
+        std::smatch found;
+        const std::string a = node(wire.from), b = node(wire.to);
+        if (a == b) return;
+        if (wire.note.rfind("flyback diode", 0) == 0) {
+            line(fmt::format("D{} {} {} d", ++count_, a, b));
+        } else if (std::regex_search(wire.note, found, ohms) && wire.from.find("divider") == std::string::npos) {
+            line(fmt::format("R{} {} {} {}{}", ++count_, a, b, found[1].str(), found[2] == "M" ? "meg" : found[2].str()));
+        } else {
+            line(fmt::format("R{} {} {} 1m", ++count_, a, b));
+        }
+    }
+    std::map<std::string, std::string> names_;
+    std::vector<std::string> order_;
+    std::string body_;
+    int count_ = 0;
+    double logic_;
+};
+
+project::Project alone(ChannelKind kind, const std::string& actuator, const std::string& driver, const Edits& edits = {}) {
+    auto project = test::exampleProject("paper-moon-stage");
+    project.channels.clear();
+    project.inputs.clear();
+    project.routine = {};
+    project.wires.clear();
+    project = project::addRunningChannel(project, kind, "it");
+    auto& channel = project.channels.back();
+    channel.rail = "movers";
+    channel.actuator = actuator;
+    channel.drive.part = driver;
+    channel.pin = "D9";
+    return test::edited(project, edits);
+}
+
+enum class At { Reset, Off, Half, Full };
+struct Driven {
+    const char* name;
+    ChannelKind kind;
+    const char *actuator, *driver;
+    Edits edits;
+    double off, half, full;  // volts of the load, or of the PWM wire
+    double slack;
+};
+void PrintTo(const Driven& c, std::ostream* out) {
+    *out << c.name;
+}
+
+// The parts that stand on the list's ends.
+void addParts(Deck& deck, bool relay) {
+    const auto n = [&](const std::string& name) { return deck.node("it " + name); };
+    if (deck.has("it MOSFET gate"))
+        deck.line(fmt::format("M1 {} {} {} {} nm", n("MOSFET drain"), n("MOSFET gate"), n("MOSFET source"), n("MOSFET source")));
+    if (deck.has("it transistor base"))
+        deck.line(fmt::format("Q1 {} {} {} q", n("transistor collector"), n("transistor base"), n("transistor emitter")));
+    if (deck.has("it Darlington base"))
+        deck.line(
+            fmt::format("Q1 {0} {1} mid qd\nQ2 {0} mid {2} qd", n("Darlington collector"), n("Darlington base"), n("Darlington emitter")));
+    if (deck.has("it high-side module IN"))
+        deck.line(fmt::format("S1 {} {} {} 0 s", n("high-side module +"), n("high-side module OUT"), n("high-side module IN")));
+    if (deck.has("it high-side module IN")) deck.line(fmt::format("Rin {} 0 100k", n("high-side module IN")));
+    if (deck.has("it half-bridge IN"))
+        deck.line(fmt::format("S1 {0} {1} {2} 0 s\nBn inv 0 V={4}-V({2})\nS2 {1} {3} inv 0 s", n("half-bridge +"), n("half-bridge output"),
+                              n("half-bridge IN"), n("half-bridge −"), 5.0));
+    if (deck.has("it bridge PWM"))
+        deck.line(fmt::format("S1 {0} {1} {2} 0 s\nS2 {3} {4} {2} 0 s\nRw1 {1} {5} 1m\nRw2 {3} {6} 1m", n("bridge +"), n("bridge OUT 1"),
+                              n("bridge PWM"), n("bridge OUT 2"), n("bridge −"), n("wire 1"), n("wire 2")));
+    if (relay) deck.line(fmt::format("S1 {} 0 {} 0 s\nRin {} 0 10k", n("relay contact"), n("relay board IN"), n("relay board IN")));
+}
+
+class WiringOracle : public testing::TestWithParam<Driven> {
+protected:
+    void SetUp() override {
+        if (test::run("ngspice --version > /dev/null 2>&1").status != 0) GTEST_SKIP() << "ngspice is not installed: ./check installs it";
+    }
+};
+TEST_P(WiringOracle, theLoadHasWhatOffHalfAndFullMean) {
+    const auto& c = GetParam();
+    const auto project = alone(c.kind, c.actuator, c.driver, c.edits);
+    const auto parts = test::shippedParts();
+    const auto plan = plan::evaluate(project, parts);
+    const auto& planned = plan.channels.front();
+    const auto wires = plan::wiring(project, parts, plan);
+    const bool fan_wire = planned.inverted;
+    for (const At at : {At::Reset, At::Off, At::Half, At::Full}) {
+        Deck deck(wires, 5.0);
+        deck.line(fmt::format("Vlogic {} 0 5", deck.node("board 5 V")));
+        deck.line(fmt::format("Vrail {} 0 12", deck.node("12 V rail")));
+        const std::string pin = deck.node("board D9");
+        // As the sketch drives it: its polarity is the plan's.
+        const bool low_is_on = planned.inverted;
+        if (at == At::Off) deck.line(fmt::format("Vpin {} 0 {}", pin, low_is_on ? 5 : 0));
+        if (at == At::Full) deck.line(fmt::format("Vpin {} 0 {}", pin, low_is_on ? 0 : 5));
+        if (at == At::Half) deck.line(fmt::format("Vpin {} 0 PULSE(0 5 0 10n 10n 0.5m 1m)", pin));
+        addParts(deck, deck.has("it relay board IN"));
+        const bool bridge = deck.has("it wire 1");
+        // A load of 24 Ω, half an ampere from 12 V; 170 Ω behind a base resistor that the plan has sized for its fan's 70 mA.
+        if (fan_wire)
+            deck.line(fmt::format("Rload {} {} 100\nVfan fan5 0 5\nRup fan5 {} 1.2k", deck.node("it +"), deck.node("it −"),
+                                  deck.node("it PWM wire")));
+        else if (bridge) deck.line(fmt::format("Rload {} {} 24", deck.node("it wire 1"), deck.node("it wire 2")));
+        else
+            deck.line(fmt::format("Rload {} {} {}", deck.node("it +"), deck.node("it −"),
+                                  deck.has("it transistor base") || deck.has("it Darlington base") ? 170 : 24));
+        const auto volts = deck.solve(fan_wire ? std::vector<std::string>{"it PWM wire"}
+                                      : bridge ? std::vector<std::string>{"it wire 1", "it wire 2"}
+                                               : std::vector<std::string>{"it +", "it −"},
+                                      at == At::Half);
+        double seen = 0.0;
+        if (fan_wire) seen = volts.at("it PWM wire");
+        else if (bridge) seen = volts.at("it wire 1") - volts.at("it wire 2");
+        else seen = volts.at("it +") - volts.at("it −");
+        const double wanted = at == At::Half ? c.half : at == At::Full ? c.full : c.off;
+        EXPECT_NEAR(seen, wanted, c.slack) << (at == At::Reset ? "reset" : at == At::Off ? "off" : at == At::Half ? "half" : "full");
+    }
+}
+const Edits fast{{"channels/it/signal/duty", "50 %"}};
+INSTANTIATE_TEST_SUITE_P(Classes, WiringOracle,
+                         testing::Values(
+                             // Off 0 V, full the rail less what the class drops at half an ampere, half half of that.
+                             Driven{"mosfet", ChannelKind::Blow, "fan_40_12v", "mosfet_logic_30v", fast, 0.0, 6.0, 12.0, 0.15},
+                             Driven{"npn", ChannelKind::Blow, "fan_40_12v", "npn_small", fast, 0.0, 6.0, 12.0, 0.4},
+                             Driven{"darlington", ChannelKind::Blow, "fan_40_12v", "darlington_60v", fast, 0.0, 5.5, 11.1, 0.35},
+                             Driven{"highSide", ChannelKind::Blow, "fan_40_12v", "high_side_30v_4a", fast, 0.0, 6.0, 12.0, 0.15},
+                             Driven{"halfBridge", ChannelKind::Blow, "fan_40_12v", "half_bridge_4a", fast, 0.0, 6.0, 12.0, 0.15},
+                             Driven{"hBridge", ChannelKind::Blow, "fan_40_12v", "bridge_3a", fast, 0.0, 6.0, 12.0, 0.15},
+                             Driven{"relay", ChannelKind::Switch, "led_string_12v_6w", "relay_board_5v", {}, 0.0, 6.0, 12.0, 0.15},
+                             // The fan's own pull-up, 5 V through 1.2 kΩ; low is under 0.8 V (4-wire fan specification, from memory).
+                             Driven{
+                                 "fanOnAnOpenCollector", ChannelKind::Blow, "fan_80_pwm_70", "straight_from_pin", {}, 0.1, 2.5, 5.0, 0.25}),
+                         [](const testing::TestParamInfo<Driven>& info) { return std::string{info.param.name}; });
+
+// What the pin of an input has at its two ends, and what the board then reads.
+struct Read {
+    project::InputKind kind;
+    Edits edits;
+    const char *at_rest, *moved;  // elements on the list's ends; {NAME} is its node
+    double low, high;             // volts at the pin
+    double slack;
+};
+TEST(WiringOracleOfInputs, thePinHasWhatThatKindOfInputMeans) {
+    if (test::run("ngspice --version > /dev/null 2>&1").status != 0) GTEST_SKIP() << "ngspice is not installed: ./check installs it";
+    using project::InputKind;
+    const auto parts = test::shippedParts();
+    const std::string x = "inputs/x/";
+    const std::vector<Read> table{
+        // The pin's own pull-up is 20 to 50 kΩ (ATmega328P data sheet, table 29-1, from memory): low is under 0.3·Vcc, high over 0.6·Vcc.
+        {InputKind::Button, {}, "Rc {x contact} {x contact, other side} 1", "Rc {x contact} {x contact, other side} 100meg", 0.0, 5.0, 0.1},
+        {InputKind::Sensor,
+         {{x + "wired", "open-collector"}},
+         "Sx {x open collector} {x ground} on 0 s\nVon on 0 5",
+         "Sx {x open collector} {x ground} on 0 s\nVon on 0 0",
+         0.0,
+         5.0,
+         0.1},
+        {InputKind::Sensor, {}, "Rs {x output} {x −} 10", "Rs {x output} {x +} 10", 0.0, 5.0, 0.1},
+        {InputKind::Knob,
+         {},
+         "Ra {x upper end} {x wiper} 10k\nRb {x wiper} {x lower end} 1",
+         "Ra {x upper end} {x wiper} 1\nRb {x wiper} {x lower end} 10k",
+         0.0,
+         5.0,
+         0.02},
+        // By Ohm's law: 12 V·10/(18 + 10) = 4.286 V from the list's own two resistors; 0 V when the rail is off.
+        {InputKind::Level, {{x + "rail", "movers"}}, "Vr {12 V rail} 0 0", "Vr {12 V rail} 0 12", 0.0, 12.0 * 10.0 / 28.0, 0.02},
+        // 10 kΩ at 25 °C against 10 kΩ is half; 1.25 kΩ at 85 °C or so 5·10/11.25.
+        {InputKind::Level,
+         {{x + "measures", "temperature"}},
+         "Rt {x thermistor} {x thermistor, other end} 10k",
+         "Rt {x thermistor} {x thermistor, other end} 1.25k",
+         2.5,
+         5.0 * 10.0 / 11.25,
+         0.02}};
+    for (const auto& row : table) {
+        auto project = alone(ChannelKind::Pump, "centrifugal_12v_small", "mosfet_logic_30v");
+        project = project::addInput(project, row.kind, "x");
+        project.inputs.back().pin = "A0";
+        project = test::edited(project, row.edits);
+        const auto& input = project.inputs.back();
+        const auto wires = plan::inputWires(project, input);
+        const auto circuit = plan::circuitOf(project, input);
+        for (const bool moved : {false, true}) {
+            Deck deck(wires, 5.0);
+            deck.line(fmt::format("Vlogic {} 0 5", deck.node("board 5 V")));
+            const std::string pin = deck.node("board A0");
+            // The pin mode that the sketch sets.
+            if (project::pullsUp(input)) deck.line(fmt::format("Rpull {} {} 35k", pin, deck.node("board 5 V")));
+            if (circuit.wired == project::Wired::Divider)
+                deck.line(fmt::format("Rt {} {} {}\nRb {} {} {}", deck.node("x divider, upper end"), deck.node("x divider, middle"),
+                                      si(circuit.top), deck.node("x divider, middle"), deck.node("x divider, lower end"),
+                                      si(circuit.bottom)));
+            std::string elements = moved ? row.moved : row.at_rest;
+            for (auto open = elements.find('{'); open != std::string::npos; open = elements.find('{')) {
+                const auto close = elements.find('}', open);
+                elements = elements.substr(0, open) + deck.node(elements.substr(open + 1, close - open - 1)) + elements.substr(close + 1);
+            }
+            deck.line(elements);
+            EXPECT_NEAR(deck.solve({"board A0"}, false).at("board A0"), moved ? row.high : row.low, row.slack)
+                << labelOf(row.kind) << ", " << labelOf(circuit.wired) << (moved ? ", moved" : ", at rest");
+        }
+    }
+}
+
+}  // namespace
+}  // namespace hinge
