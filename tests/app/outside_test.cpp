@@ -2,13 +2,16 @@
 #include <QLabel>
 #include <QLocale>
 #include <QProcess>
+#include <filesystem>
 #include <fstream>
 #include "app/fixture.hpp"
+#include "files/folder.hpp"
 #include "project/facts.hpp"
 #include "quantity/units.hpp"
 #include "shell/outside_notice.hpp"
 #include "stages/tune/tune_page.hpp"
 #include "store/keeper.hpp"
+#include "store/lock.hpp"
 #include "store/trials.hpp"
 
 namespace hinge::app::test {
@@ -165,6 +168,41 @@ TEST_F(OutsideTest, theProgramStartsUnderEveryDesktop) {
         EXPECT_EQ(program.exitStatus(), QProcess::NormalExit) << language << program.readAllStandardError().toStdString();
         EXPECT_EQ(program.exitCode(), 0) << language << program.readAllStandardError().toStdString();
     }
+}
+
+// Two real windows on one project, begun at the same moment: one has it in hand, the other looks on; killed, the first leaves it free.
+TEST_F(OutsideTest, twoProcessesAtOnceAndTheLocksOwnerIsKilled) {
+    const auto project = folder_.path() / "shared";
+    std::filesystem::copy(HINGE_SOURCE_DIR "/tests/projects/rain-alone", project, std::filesystem::copy_options::recursive);
+    const auto before = files::readWhole(project / "project.json");
+    QProcess first, second;
+    for (auto* program : {&first, &second}) program->start(HINGE_APP, {text(project.string())});
+    ASSERT_TRUE(first.waitForStarted(20000) && second.waitForStarted(20000));
+    auto folder = files::Folder::open(project);
+    ASSERT_TRUE(folder) << sentence(folder.error());
+    std::optional<store::Holder> holder;
+    ASSERT_TRUE(QTest::qWaitFor([&] { return (holder = store::Lock::holderOf(*folder)).has_value(); }, 30000)) << "somebody takes it";
+    QTest::qWait(4000);  // both are up by now
+    holder = store::Lock::holderOf(*folder);
+    ASSERT_TRUE(holder);
+    ASSERT_TRUE(holder->process == first.processId() || holder->process == second.processId());
+    EXPECT_EQ(first.state(), QProcess::Running) << first.readAllStandardError().toStdString();
+    EXPECT_EQ(second.state(), QProcess::Running) << second.readAllStandardError().toStdString();
+    EXPECT_FALSE(store::Lock::take(*folder, "2026-11-29T08:00:00")) << "it is in somebody's hand";
+    auto& owner = holder->process == first.processId() ? first : second;
+    auto& other = holder->process == first.processId() ? second : first;
+    owner.kill();
+    ASSERT_TRUE(owner.waitForFinished(10000));
+    EXPECT_FALSE(store::mayBeAlive(*holder));
+    QTest::qWait(1500);
+    EXPECT_EQ(other.state(), QProcess::Running) << "it goes on";
+    {
+        auto taken = store::Lock::take(*folder, "2026-11-29T08:00:01");
+        EXPECT_TRUE(taken) << (taken ? "" : sentence(taken.error())) << ": nobody has it";
+    }
+    EXPECT_EQ(files::readWhole(project / "project.json"), before) << "looking writes nothing";
+    other.kill();
+    other.waitForFinished(10000);
 }
 
 // ---- The interface does not wait --------------------------------------------------------------------------------------------------------

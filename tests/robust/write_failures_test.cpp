@@ -1,11 +1,13 @@
 // Saving into trouble: a read-only folder, a full disk, a folder where a file should be, a process
 // killed in the middle. The old file stays whole.
+#include <sys/mount.h>
 #include <sys/resource.h>
 #include <sys/wait.h>
 #include <unistd.h>
 #include <csignal>
 #include <fstream>
 #include "store/document.hpp"
+#include "store/keeper.hpp"
 #include "support/demo.hpp"
 
 namespace hinge::store {
@@ -33,6 +35,37 @@ TEST(Saving, intoAReadOnlyPlaceKeepsTheOldFile) {
     const auto saved = save(demo("new"), "/proc/hinge");
     ASSERT_FALSE(saved);
     EXPECT_EQ(saved.error().code, ErrorCode::NotWritable);
+}
+
+// A folder that is mounted to be read only, as from a card or a share: it opens, is looked at, and says so.
+TEST(Saving, aFolderOnAReadOnlyDiskOpensAndKeepsWhatItHolds) {
+    test::TemporaryFolder folder;
+    ASSERT_TRUE(save(demo("old"), folder.path()));
+    const std::string at = folder.path().string();
+    const bool mounted = ::mount(at.c_str(), at.c_str(), nullptr, MS_BIND, nullptr) == 0 &&
+                         ::mount(nullptr, at.c_str(), nullptr, MS_BIND | MS_REMOUNT | MS_RDONLY, nullptr) == 0;
+    if (!mounted) {
+        ::umount2(at.c_str(), MNT_DETACH);
+        GTEST_SKIP() << "no right to mount here";
+    }
+    auto opened = Keeper::open(folder.path(), "2026-11-29T08:00:00");
+    EXPECT_TRUE(opened) << (opened ? "" : sentence(opened.error()));
+    if (opened) {
+        EXPECT_FALSE(opened->keeper.writes());
+        ASSERT_TRUE(opened->keeper.reason());
+        EXPECT_EQ(opened->keeper.reason()->code, ErrorCode::NotWritable) << sentence(*opened->keeper.reason());
+        EXPECT_EQ(opened->document.project.brief.name, "old");
+        const auto saved = opened->keeper.save(demo("new"), "2026-11-29T08:00:01");
+        EXPECT_FALSE(saved);
+        EXPECT_TRUE(opened->keeper.note(demo("new").project, "2026-11-29T08:00:02")) << "in memory only";
+    }
+    const auto direct = save(demo("new"), folder.path());
+    EXPECT_FALSE(direct);
+    if (!direct) EXPECT_EQ(direct.error().code, ErrorCode::NotWritable) << sentence(direct.error());
+    ::umount2(at.c_str(), MNT_DETACH);
+    const auto after = load(folder.path());
+    ASSERT_TRUE(after);
+    EXPECT_EQ(after->project.brief.name, "old");
 }
 
 // A full disk at every point of the write: the limit on the file's size stops it there.
