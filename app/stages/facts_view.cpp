@@ -40,7 +40,9 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
         return signal == SignalKind::Pwm || signal == SignalKind::Unknown ||
                (leaf == "signal/duty" && (signal == SignalKind::FanPwm || (planned != nullptr && planned->mains.has_value()))) ||
                (leaf == "signal/soft_start" && signal == SignalKind::Switched && kind == project::ChannelKind::Pump);
-    if (leaf == "direction_pin") return signal == SignalKind::Steps || (signal == SignalKind::Pwm && planned->context.ask.both_ways);
+    if (leaf == "direction_pin")
+        return signal == SignalKind::Steps ||
+               (signal == SignalKind::Pwm && (planned->context.ask.both_ways || !channel.direction_pin.empty()));
     if (leaf == "enable_pin") return signal == SignalKind::Steps;
     if (leaf == "tach_pin") {
         const auto* part = planned != nullptr ? match::partOf(planned->context, model.parts, channel.actuator) : nullptr;

@@ -120,7 +120,9 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
                 wire(pin, it + "bridge PWM");
                 wire(logic_pin, it + "bridge enable, not-sleep", "where it has one: low puts it to sleep");
                 wire(pin, "ground", "pull-down 10 kΩ");
-                if (!channel.direction_pin.empty()) wire("board " + channel.direction_pin, it + "bridge DIR");
+                if (!channel.direction_pin.empty())
+                    wire("board " + channel.direction_pin, it + "bridge DIR", "held low by the sketch: one way");
+                else wire("ground", it + "bridge DIR", "a strap: one way; the other level turns it round");
                 wire(rail_name, it + "bridge +");
                 wire(it + "bridge −", "ground");
                 wire(it + "bridge OUT 1", it + "wire 1");

@@ -1,5 +1,6 @@
 // Captures: what the format says, what a train of known edges must measure, and what is no capture.
 #include "capture/capture.hpp"
+#include <fmt/format.h>
 #include <rapidcheck.h>
 #include <cmath>
 #include <random>

@@ -1,4 +1,5 @@
 // The supply over time: what the cues can do together, against brute force, and the rules that judge it.
+#include <fmt/format.h>
 #include <random>
 #include "plan/firmware_model.hpp"
 #include "plan/supply.hpp"

@@ -1,5 +1,6 @@
 // Every pattern that can be inserted: the edges worked out by hand, the interpreter's, and those of the emitted
 // sketch on the emulated board.
+#include <fmt/format.h>
 #include <cmath>
 #include <random>
 #include <set>
