@@ -11,7 +11,7 @@ if(HINGE_PCH)
   add_compile_options($<$<CXX_COMPILER_ID:GNU>:-fpch-preprocess>)
 endif()
 set(HINGE_PRECOMPILED <algorithm> <array> <cmath> <filesystem> <fmt/format.h> <functional> <map> <memory> <optional> <string> <tl/expected.hpp>
-    <variant> <vector> ${PROJECT_SOURCE_DIR}/core/quantity/dimensions.hpp)
+    <variant> <vector> ${PROJECT_SOURCE_DIR}/core/quantity/dimensions.hpp ${PROJECT_SOURCE_DIR}/core/project/project.hpp)
 set(HINGE_PRECOMPILED_TESTS ${HINGE_PRECOMPILED} <fstream> <gmock/gmock.h> <gtest/gtest.h> <nlohmann/json.hpp> <random> <rapidcheck.h> <regex> <sstream>
     ${PROJECT_SOURCE_DIR}/core/catalogue/catalogue.hpp ${PROJECT_SOURCE_DIR}/core/plan/plan.hpp ${PROJECT_SOURCE_DIR}/core/store/document.hpp)
 set(HINGE_PRECOMPILED_APP ${HINGE_PRECOMPILED} <QApplication> <QBoxLayout> <QCheckBox> <QComboBox> <QDateTime> <QFileDialog> <QLabel> <QLineEdit> <QMenu>

@@ -36,6 +36,12 @@ QString needHint(const project::Channel* channel) {
 
 }  // namespace
 
+QString whyNoSketch(const Model& model) {
+    for (const auto& finding : model.plan.findings)
+        if (finding.id == "not-driven" || finding.id == "not-read" || finding.id == "no-sketch") return text(finding.text);
+    return tr("The sketch waits for a complete routine and a pin for everything.");
+}
+
 Opening openingOf(const Model& model, Stage stage, const QString& id) {
     const auto* channel = project::findChannel(model.project, id.toStdString());
     const auto* planned = plan::findChannel(model.plan, id.toStdString());
@@ -48,7 +54,7 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
            "all."),
         tr("Both pin rows of the board. A dot has PWM; its number is the timer."),
         planned != nullptr && planned->inverted
-            ? tr("The first pulses as they will stand on the fan's wire, from the real register values; the pin is their opposite.")
+            ? tr("The first pulses on the fan's wire, from the real register values; the pin is their opposite.")
             : tr("The first pulses as they will stand at the pin, from the real register values."),
         tr("Click any underlined word to change it. Below, the current that the scene draws."),
         tr("Every number is named at the top, with its unit and where it comes from."),
@@ -170,7 +176,7 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
             break;
         }
         case Stage::Code:
-            if (!model.sketch) opening.sentence = tr("The sketch waits for a complete routine and a pin for everything.");
+            if (!model.sketch) opening.sentence = whyNoSketch(model);
             else if (!board::family(model.project.board.form).sketch)
                 opening.sentence = tr("The sketch is emitted for the %1. It is neither compiled nor run here.")
                                        .arg(text(std::string{board::family(model.project.board.form).name}));

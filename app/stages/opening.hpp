@@ -11,5 +11,7 @@ struct Opening {
 };
 /// Made from the plan; no widget in it.
 [[nodiscard]] Opening openingOf(const Model& model, project::Stage stage, const QString& channel);
+/// Why there is no sketch: what it does not drive or read, or what is still missing.
+[[nodiscard]] QString whyNoSketch(const Model& model);
 
 }  // namespace hinge::app

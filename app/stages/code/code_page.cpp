@@ -28,6 +28,7 @@
 #include "shell/wrap_row.hpp"
 #include "simulation/happen.hpp"
 #include "stages/code/own_report.hpp"
+#include "stages/opening.hpp"
 #include "store/document.hpp"
 
 namespace hinge::app {
@@ -178,8 +179,7 @@ void CodePage::present() {
     view_->setStyleSheet(QString("background-color: %1; padding-left: %2px;").arg(colours().card.name()).arg(px(8)));
     own_->setStyleSheet(QString("background-color: %1; padding: 0 %2px;").arg(colours().card.name()).arg(px(10)));
     if (shown_ == View::Own) return own_->setHtml(ownHtml_);
-    QString page =
-        model.sketch ? text(model.sketch->text) : tr("// The sketch waits for a complete routine and a pin for every channel and input.");
+    QString page = model.sketch ? text(model.sketch->text) : "// " + whyNoSketch(model);
     if (shown_ == View::Difference) page = differencePage();
     if (view_->toPlainText() == page && themed_ == themeKey()) return;
     themed_ = themeKey();
@@ -189,7 +189,7 @@ void CodePage::present() {
 QString CodePage::differencePage() const {
     const auto& model = document_->model();
     const auto before = plan::sketchOf(document_->saved(), plan::evaluate(document_->saved(), model.parts));
-    if (!model.sketch) return tr("// There is no sketch now: it waits for a complete routine and a pin for everything.");
+    if (!model.sketch) return "// " + whyNoSketch(model);
     if (!before) return tr("// The project as it was last saved made no sketch yet: everything is new.");
     const auto changes = firmware::shortened(firmware::difference(before->text, model.sketch->text));
     int gone = 0, fresh = 0;
@@ -288,7 +288,7 @@ void CodePage::fillPorts() {
 
 void CodePage::upload() {
     const auto& model = document_->model();
-    if (!model.sketch) return Q_EMIT said(tr("There is no sketch yet: it waits for a complete routine and a pin for everything."));
+    if (!model.sketch) return Q_EMIT said(whyNoSketch(document_->model()));
     start(
         [this, sketch = *model.sketch, form = model.project.board.form, port = ports_->currentText().toStdString(),
          movers = plan::moves(model.project), safe = safe_->isChecked()]() -> Outcome {
@@ -321,7 +321,7 @@ void CodePage::upload() {
 
 void CodePage::save() {
     const auto& sketch = document_->model().sketch;
-    if (!sketch) return Q_EMIT said(tr("There is no sketch yet: it waits for a complete routine and a pin for everything."));
+    if (!sketch) return Q_EMIT said(whyNoSketch(document_->model()));
     const QString file = QFileDialog::getSaveFileName(this, tr("Save the sketch"), text(sketch->name) + ".ino", tr("Sketches (*.ino)"));
     if (file.isEmpty()) return;
     std::string page = sketch->text;

@@ -304,7 +304,7 @@ void PulsePicture::draw(QPainter& p, const QRectF& whole) {
     const double from = si(signal.soft_start) * 0.35;
     const auto pulses = routine::pulseTrain(pwm, signal.duty, signal.soft_start, of<Duration>(from), 9);
     say(p, {box.left() + px(54), box.top() + px(18)},
-        (planned()->inverted ? tr("on its PWM wire, %1 being low, from %2 after switch-on") : tr("at %1, from %2 after switch-on"))
+        (planned()->inverted ? tr("its wire; %1 low is on; from %2") : tr("at %1, from %2 after switch-on"))
             .arg(text(channel()->pin), text(display(Kind::Duration, pulses.front().start))),
         Text::Small, c.soft);
     say(p, {box.right() - px(20), box.top() + px(18)},
