@@ -20,24 +20,20 @@ struct Reason {
 struct Asked {
     bool at_all = false;
     bool shares = false;  ///< parts of its full power
-    bool loop = false, follower = false;
+    bool loop = false;
+    bool in_proportion = false;  ///< by a follower
 };
 Asked askedOf(const routine::Routine& routine, const std::string& channel) {
     Asked asked;
+    asked.shares = asksForShares(routine, channel);
     for (const auto& cue : routine.cues)
-        for (const auto& move : cue.moves)
-            if (move.channel == channel) {
-                asked.at_all = true;
-                asked.shares = asked.shares || move.level || move.action == routine::Action::Flicker;
-            }
-    for (const auto& follower : routine.followers)
-        if (follower.channel == channel) {
-            asked.at_all = true;
-            asked.follower = asked.follower || follower.proportional;
-        }
+        for (const auto& move : cue.moves) asked.at_all = asked.at_all || move.channel == channel;
+    for (const auto& follower : routine.followers) {
+        asked.at_all = asked.at_all || follower.channel == channel;
+        asked.in_proportion = asked.in_proportion || (follower.channel == channel && follower.proportional);
+    }
     for (const auto& loop : routine.loops) asked.loop = asked.loop || loop.channel == channel;
     asked.at_all = asked.at_all || asked.loop;
-    asked.shares = asked.shares || asked.loop || asked.follower;
     return asked;
 }
 
@@ -106,12 +102,24 @@ std::optional<Reason> reasonOf(const project::Project& project, const project::P
                       {{"Not as before", {{path + "remembers", "no"}}, "it waits for a start after a power cut"}}};
     if (!family.real_time && (planned.signal == SignalKind::Pwm || planned.signal == SignalKind::FanPwm))
         return Reason{fmt::format("the sketch makes no PWM on {}: an operating system would jitter it", family.name), {}};
-    if (asked.loop && asked.follower)
+    if (asked.loop && asked.in_proportion)
         return Reason{"a follower in proportion and a loop both set its power: the loop would never be heard", {}};
     return std::nullopt;
 }
 
 }  // namespace
+
+bool asksForShares(const routine::Routine& routine, std::string_view channel) {
+    const auto moved = [&](const routine::Cue& cue) {
+        return std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) {
+            return move.channel == channel && (move.level || move.action == routine::Action::Flicker);
+        });
+    };
+    return std::any_of(routine.cues.begin(), routine.cues.end(), moved) ||
+           std::any_of(routine.followers.begin(), routine.followers.end(),
+                       [&](const routine::Follower& follower) { return follower.channel == channel && follower.proportional; }) ||
+           std::any_of(routine.loops.begin(), routine.loops.end(), [&](const routine::Loop& loop) { return loop.channel == channel; });
+}
 
 void judgeDriven(const project::Project& project, const project::Parts& parts, Plan& plan) {
     const auto& family = board::family(project.board.form);

@@ -4,6 +4,9 @@
 
 namespace hinge::plan {
 
+/// Whether the routine gives a channel parts of its full power.
+[[nodiscard]] bool asksForShares(const routine::Routine& routine, std::string_view channel);
+
 /// Sets `not_driven` of every channel that the sketch cannot command as it is planned, and adds the stop `not-driven`.
 /// To be called when pins and pulses are settled.
 void judgeDriven(const project::Project& project, const project::Parts& parts, Plan& plan);

@@ -105,19 +105,6 @@ std::vector<Remedy> remediesFor(const std::string& id, const project::Parts& par
     return remedies;
 }
 
-// True when the routine gives a channel parts of its full power.
-bool isGraded(const routine::Routine& routine, const std::string& channel) {
-    return std::any_of(routine.cues.begin(), routine.cues.end(),
-                       [&](const routine::Cue& cue) {
-                           return std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) {
-                               return move.channel == channel && (move.level || move.action == routine::Action::Flicker);
-                           });
-                       }) ||
-           std::any_of(routine.followers.begin(), routine.followers.end(),
-                       [&](const routine::Follower& follower) { return follower.channel == channel && follower.proportional; }) ||
-           std::any_of(routine.loops.begin(), routine.loops.end(), [&](const routine::Loop& loop) { return loop.channel == channel; });
-}
-
 SignalKind signalOf(const project::Channel& channel, const actuator::Part& part, const driver::DriverPart& driver, bool graded) {
     switch (driver.driver_class) {
         case driver::DriverClass::HighSide:
@@ -198,7 +185,7 @@ void evaluateChannel(const project::Project& project, const project::Parts& part
         out.chosen = match::explain(out.context, *part, *driver, out.context.rails.front());
         out.protection = match::protection(out.context, *part, *driver, out.context.rails.front());
         out.dose_time = out.chosen->run_time;
-        out.signal = signalOf(channel, *part, *driver, isGraded(project.routine, channel.id));
+        out.signal = signalOf(channel, *part, *driver, asksForShares(project.routine, channel.id));
         out.inverted = out.signal == SignalKind::FanPwm;
         if (out.inverted && channel.safe == project::SafeState::Off) sayNeverOff(parts, channel, *part, out, plan);
         place(out.chosen->workings);

@@ -30,7 +30,7 @@ InputCircuit circuitOf(const project::Project& project, const project::Input& in
         if (!circuit.fed && source != nullptr && rail->conversion == power::Conversion::Direct) circuit.fed = source->voltage;
         // A rail of cells is read at its highest.
         if (source != nullptr && rail->conversion == power::Conversion::Direct)
-            if (const auto open = power::openVoltage(*source)) circuit.fed = *open;
+            if (const auto open = power::openVoltage(*source, power::ChargeLevel::Full)) circuit.fed = *open;
     }
     switch (circuit.wired) {
         case Wired::Usual:
@@ -68,8 +68,7 @@ std::vector<Wire> inputWires(const project::Project& project, const project::Inp
     const auto circuit = circuitOf(project, input);
     const std::string pin = "board " + input.pin, it = input.name + " ", logic = logicSupply(project), feed = feedOf(project, input);
     const auto bottom = displayPlain(circuit.bottom), top = displayPlain(circuit.top);
-    const auto* here = board::family(project.board.form).pins.empty() ? nullptr : &board::family(project.board.form);
-    const auto of_board = here != nullptr ? board::pinNamed(*here, input.pin) : std::nullopt;
+    const auto of_board = board::pinNamed(board::family(project.board.form), input.pin);
     const bool bare = of_board && of_board->input_only;  // it has no pull-up of its own
     const std::string pull =
         bare ? "10 kΩ from this pin to the " + logic + ": it has no pull-up of its own" : "the board's own pull-up is on";
