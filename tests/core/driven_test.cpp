@@ -8,32 +8,16 @@
 #include "plan/firmware_model.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/wiring.hpp"
-#include "project/routine_edits.hpp"
-#include "support/demo.hpp"
+#include "proof/bring_up.hpp"
+#include "support/alone.hpp"
 
 namespace hinge {
 namespace {
 
 using project::ChannelKind;
+using test::alone;
 using Edits = std::vector<project::FactEdit>;
 
-// One channel on a board with its supplies, started by a button.
-project::Project alone(ChannelKind kind, const std::string& actuator, const std::string& driver, const Edits& edits = {}) {
-    auto project = test::exampleProject("paper-moon-stage");
-    project.channels.clear();
-    project.inputs.clear();
-    project.routine = {};
-    project.journal = {};
-    project.wires.clear();
-    project.proof.clear();
-    project = project::addRunningChannel(project, kind, "it");
-    auto& channel = project.channels.back();
-    channel.rail = "movers";
-    channel.actuator = actuator;
-    channel.drive.part = driver;
-    channel.pin = "D9";
-    return test::edited(project, edits);
-}
 const plan::PlanFinding* stopOf(const plan::Plan& plan) {
     return test::finding(plan, "not-driven");
 }
@@ -405,6 +389,91 @@ TEST(Wiring, aSensorThatBringsMoreThanThePinBearsIsAStopWithACure) {
         EXPECT_EQ(test::finding(plan::evaluate(test::edited(project, remedy.edits), parts), "level-mismatch"), nullptr);
     project = test::edited(project, {{"inputs/x/output_volts", "4.5 V"}});
     EXPECT_EQ(test::finding(plan::evaluate(project, parts), "level-mismatch"), nullptr) << "just bears it";
+}
+
+// Lithium cells are 4.2 V full (common practice): three in series bring 12.6 V to what reads them.
+TEST(Wiring, aRailOfCellsIsReadAtItsFullest) {
+    auto project = alone(ChannelKind::Pump, "centrifugal_12v_small", "mosfet_logic_30v");
+    project.sources.front().kind = power::SourceKind::Battery;
+    project.sources.front().chemistry = power::Chemistry::LiIon;
+    project.sources.front().series = of<Count>(3.0);
+    project = project::addInput(project, project::InputKind::Level, "x");
+    project.inputs.back().pin = "A0";
+    project.inputs.back().rail = "movers";
+    const auto circuit = plan::circuitOf(project, project.inputs.back());
+    ASSERT_TRUE(circuit.fed && circuit.most);
+    EXPECT_NEAR(si(*circuit.fed), 12.6, 1e-9);
+    EXPECT_LE(si(*circuit.most), 5.0);
+    // Hold point of that rail: from empty, 3.0 V a cell, to full.
+    const auto parts = test::shippedParts();
+    const auto steps = proof::bringUp(project, parts, plan::evaluate(project, parts));
+    const auto rail = std::find_if(steps.begin(), steps.end(), [](const auto& step) { return step.id == "rail.movers"; });
+    ASSERT_NE(rail, steps.end());
+    for (const auto& [reading, verdict] : std::vector<std::pair<const char*, Verdict>>{
+             {"12.6 V", Verdict::Holds}, {"9.0 V", Verdict::Holds}, {"8.8 V", Verdict::Breaks}, {"13.2 V", Verdict::Breaks}})
+        EXPECT_EQ(proof::judge(*rail, reading).value(), verdict) << reading;
+}
+
+// Supply pins: VSYS 1.8 to 5.5 V (RP2040 board's data sheet), the 5 V pins of the others have regulators behind them; an ATmega328P
+// itself takes up to 5.5 V (its data sheet, 29.1). All from memory.
+TEST(Boards, withARegulatorOfTheirOwnTakeFiveVolts) {
+    const auto parts = test::shippedParts();
+    for (const char* form : {"rp2040", "esp32", "sbc-header", "atmega328p-16mhz"}) {
+        const auto five = alone(ChannelKind::Blow, "fan_40_12v", "mosfet_logic_30v", {{"board/form", form}});
+        EXPECT_EQ(test::finding(plan::evaluate(five, parts), "rail-over"), nullptr) << form;
+        EXPECT_EQ(test::finding(plan::evaluate(five, parts), "logic-follows"), nullptr) << form;
+        const auto six = test::edited(five, {{"rails/logic/voltage", "6 V"}});
+        const auto too_much = plan::evaluate(six, parts);
+        const auto* over = test::finding(too_much, "rail-over");
+        ASSERT_NE(over, nullptr) << form;
+        ASSERT_FALSE(over->remedies.empty()) << form;
+        EXPECT_EQ(test::finding(plan::evaluate(test::edited(six, over->remedies.front().edits), parts), "rail-over"), nullptr) << form;
+    }
+    const auto mini = alone(ChannelKind::Blow, "fan_40_12v", "mosfet_logic_30v", {{"board/form", "atmega328p-8mhz"}});
+    const auto plan = plan::evaluate(mini, parts);
+    EXPECT_EQ(test::finding(plan, "rail-over"), nullptr);
+    EXPECT_NE(test::finding(plan, "logic-follows"), nullptr) << "its pins then give 5 V, not 3.3 V";
+}
+TEST(Boards, withoutASketchSayItWhereItWouldBe) {
+    const auto parts = test::shippedParts();
+    const auto project = alone(ChannelKind::Blow, "fan_40_12v", "mosfet_logic_30v", {{"board/form", "attiny85-8mhz"}});
+    const auto plan = plan::evaluate(project, parts);
+    const auto* stop = test::finding(plan, "no-sketch");
+    ASSERT_NE(stop, nullptr);
+    EXPECT_EQ(stop->stage, project::Stage::Code);
+    const auto& cell = plan.channels.front().cells[static_cast<std::size_t>(project::Stage::Code)];
+    EXPECT_EQ(cell.figure, "no sketch");
+    EXPECT_EQ(cell.verdict, Verdict::Breaks);
+    for (const auto& step : proof::bringUp(project, parts, plan)) EXPECT_NE(step.id, "link") << "nothing to upload";
+    EXPECT_EQ(test::finding(plan::evaluate(alone(ChannelKind::Blow, "fan_40_12v", "mosfet_logic_30v"), parts), "no-sketch"), nullptr);
+}
+
+// No hold point accepts a reading past what a part bears, over all examples: the limits are the catalogue's own.
+TEST(HoldPoints, neverAcceptWhatBurns) {
+    const auto parts = test::shippedParts();
+    int held = 0;
+    for (const char* name : {"paper-moon-stage", "proofing-box", "tightrope-rider"}) {
+        const auto project = test::exampleProject(name);
+        for (const auto& step : proof::bringUp(project, parts, plan::evaluate(project, parts))) {
+            if (!step.most) continue;
+            if (step.kind == Kind::Temperature) EXPECT_LE(*step.most, 423.15) << step.id;
+            const auto* channel = project::findChannel(project, step.channel);
+            const auto* driver = channel != nullptr ? project::findDriver(parts, channel->drive.part) : nullptr;
+            const bool steps = driver != nullptr && driver::isChopper(driver->driver_class);
+            if (step.kind == Kind::Current && driver != nullptr && driver->current_max && !steps) {
+                ++held;
+                EXPECT_LE(*step.most, si(*driver->current_max)) << step.id;
+            }
+            if (step.id.rfind("rail.", 0) != 0) continue;
+            for (const auto& each : project.channels)
+                if (const auto* part = project::findActuator(parts, each.actuator); part != nullptr && each.rail == step.id.substr(5))
+                    if (const auto* servo = std::get_if<actuator::Servo>(part)) {
+                        ++held;
+                        EXPECT_LE(*step.most, si(servo->voltage_high)) << step.id;
+                    }
+        }
+    }
+    EXPECT_GT(held, 5);
 }
 
 }  // namespace

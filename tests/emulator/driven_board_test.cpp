@@ -4,8 +4,8 @@
 #include "emulator/gadget.hpp"
 #include "emulator/pin_bus.hpp"
 #include "link/protocol.hpp"
-#include "project/routine_edits.hpp"
 #include "simulation/interpreted_board.hpp"
+#include "support/alone.hpp"
 #include "support/both_boards.hpp"
 
 namespace hinge {
@@ -13,16 +13,6 @@ namespace {
 
 using project::ChannelKind;
 
-project::Project bare() {
-    auto project = test::exampleProject("paper-moon-stage");
-    project.channels.clear();
-    project.inputs.clear();
-    project.routine = {};
-    project.journal = {};
-    project.wires.clear();
-    project.proof.clear();
-    return project;
-}
 project::Project withPump(project::Project project, const std::string& name, const std::string& pin) {
     project = project::addChannel(project, ChannelKind::Pump, name);
     auto& channel = project.channels.back();
@@ -52,7 +42,7 @@ protected:
 // The pin is high, and so the wire held down, from the first moment on; half is half of the time low; stop is high.
 TEST_F(DrivenBoard, aFourWireFanIsOffAtResetAndAtStopAndHalfAtHalf) {
     for (const char* pin : {"D9", "D3", "D5"}) {  // 16-bit timer, timer 2, and one that shares timer 0
-        auto project = bare();
+        auto project = test::bareStage();
         project = project::addRunningChannel(project, ChannelKind::Blow, "mist");
         auto& channel = project.channels.back();
         channel.actuator = "fan_80_pwm_70";
@@ -95,7 +85,7 @@ TEST_F(DrivenBoard, aFourWireFanIsOffAtResetAndAtStopAndHalfAtHalf) {
 
 // By hand: with the safe state 'on' it runs from the start, follows once its input was true, and goes off with it.
 TEST_F(DrivenBoard, aFollowerEndsTheRestOnTheBoardToo) {
-    auto project = withPump(bare(), "it", "D5");
+    auto project = withPump(test::bareStage(), "it", "D5");
     project = project::addInput(project, project::InputKind::Button, "tab");
     project.inputs.back().pin = "D7";
     project = project::addFollower(project, "it", "tab");
@@ -124,7 +114,7 @@ TEST_F(DrivenBoard, aFollowerEndsTheRestOnTheBoardToo) {
 
 // One cue only waits and is cut short; another has turned the pump on for three seconds. By hand: on from 0.52 to 3.52 s.
 TEST_F(DrivenBoard, aCueThatOnlyWaitsTakesNothingFromAnotherWhenItIsCut) {
-    auto project = withPump(bare(), "it", "D5");
+    auto project = withPump(test::bareStage(), "it", "D5");
     project.channels.front().off_delay = of<Duration>(0.0);
     project.channels.front().signal.soft_start = of<Duration>(0.0);
     project.channels.front().signal.duty = of<Fraction>(1.0);
@@ -173,7 +163,7 @@ TEST_F(DrivenBoard, aCueThatOnlyWaitsTakesNothingFromAnotherWhenItIsCut) {
 
 // A tach that no loop reads is counted by the second: 87 pulses a second read 87, one more or less at the edge.
 TEST_F(DrivenBoard, aTachThatNoLoopReadsIsReadAllTheSame) {
-    auto project = withPump(bare(), "it", "D5");
+    auto project = withPump(test::bareStage(), "it", "D5");
     project = project::addInput(project, project::InputKind::Tach, "spin");
     project.inputs.back().pin = "D2";
     project = project::addCue(project, "pours");
@@ -201,7 +191,7 @@ TEST_F(DrivenBoard, aTachThatNoLoopReadsIsReadAllTheSame) {
 
 // Ten outputs come back, also the ninth and the tenth.
 TEST_F(DrivenBoard, moreThanEightOutputsAreRemembered) {
-    auto project = bare();
+    auto project = test::bareStage();
     for (int k = 0; k < 10; ++k) {
         project = withPump(project, "p" + std::to_string(k), "D" + std::to_string(k + 3));
         project.channels.back().remembers = true;

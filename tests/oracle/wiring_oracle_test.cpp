@@ -6,14 +6,14 @@
 #include <regex>
 #include "plan/input_wiring.hpp"
 #include "plan/wiring.hpp"
-#include "project/routine_edits.hpp"
-#include "support/demo.hpp"
+#include "support/alone.hpp"
 #include "support/oracles.hpp"
 
 namespace hinge {
 namespace {
 
 using project::ChannelKind;
+using test::alone;
 using Edits = std::vector<project::FactEdit>;
 
 /// Nodes by the names of the list's ends; elements as its notes say.
@@ -70,21 +70,6 @@ private:
     int count_ = 0;
     double logic_;
 };
-
-project::Project alone(ChannelKind kind, const std::string& actuator, const std::string& driver, const Edits& edits = {}) {
-    auto project = test::exampleProject("paper-moon-stage");
-    project.channels.clear();
-    project.inputs.clear();
-    project.routine = {};
-    project.wires.clear();
-    project = project::addRunningChannel(project, kind, "it");
-    auto& channel = project.channels.back();
-    channel.rail = "movers";
-    channel.actuator = actuator;
-    channel.drive.part = driver;
-    channel.pin = "D9";
-    return test::edited(project, edits);
-}
 
 enum class At { Reset, Off, Half, Full };
 struct Driven {
