@@ -526,7 +526,8 @@ int run(const std::string& project, const std::string& catalogue, const std::vec
     auto read = scriptOf(events);
     if (!read) return report(read.error());
     const auto& script = *read;
-    auto board = emulator::startGadget(opened->document.project, opened->parts, opened->plan, emulator::usualCache());
+    auto board =
+        emulator::startGadget(opened->document.project, opened->parts, opened->plan, emulator::usualCache(), nullptr, opened->idle);
     if (!board) return refused(board.error());
     const auto& program = *opened->plan.program;
     if (const auto error = simulation::playOn(**board, program, script, *time)) return report(*error);

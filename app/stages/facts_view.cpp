@@ -1,5 +1,6 @@
 #include "stages/facts_view.hpp"
 #include <algorithm>
+#include "plan/input_wiring.hpp"
 
 namespace hinge::app {
 namespace {
@@ -74,30 +75,6 @@ bool moveFactApplies(const Model& model, const std::string& path) {
             const bool along = planned != nullptr && planned->context.ask.travel_per_turn.has_value();
             return (move.action == routine::Action::Go || move.action == routine::Action::Sweep) && (leaf == "place") == along;
         }
-    return true;
-}
-
-// What a kind of input is not made of is not asked of it.
-bool inputFactApplies(const project::Input& input, const std::string& leaf) {
-    using K = project::InputKind;
-    using project::Wired;
-    const auto kind = input.kind;
-    const auto wired = project::wiredAs(input);
-    const bool fed =
-        wired == Wired::PoweredSensor || wired == Wired::Potentiometer || wired == Wired::Divider || wired == Wired::Thermistor;
-    if (leaf == "wired") return project::hasPin(kind);
-    if (leaf == "rail") return project::hasPin(kind) && fed;
-    if (leaf == "output_volts") return project::hasPin(kind) && (wired == Wired::PoweredSensor || wired == Wired::Divider);
-    if (leaf == "r_top") return project::hasPin(kind) && wired == Wired::Divider;
-    if (leaf == "r_bottom")
-        return project::hasPin(kind) && (wired == Wired::Divider || wired == Wired::Thermistor || wired == Wired::CurrentTransformer);
-    if (leaf == "pin") return project::hasPin(kind);
-    if (leaf == "active_high" || leaf == "debounce") return project::hasPin(kind) && !(leaf == "active_high" && project::isAnalogue(kind));
-    if (leaf == "word") return kind == K::Word;
-    if (leaf == "timeout") return kind == K::Number;
-    if (leaf == "counts" || leaf == "limit") return kind == K::Counter;
-    if (leaf == "weekdays" || leaf == "from_date" || leaf == "to_date") return kind == K::Days;
-    if (leaf == "sets") return kind == K::Knob;
     return true;
 }
 
@@ -200,8 +177,7 @@ std::vector<FactGroup> factsOf(const Model& model, Stage stage, const QString& c
                 continue;
         }
         if (place.list == "inputs")
-            if (const auto* input = project::findInput(model.project, place.entry);
-                input != nullptr && !inputFactApplies(*input, place.leaf))
+            if (const auto* input = project::findInput(model.project, place.entry); input != nullptr && !plan::inputHas(*input, place.leaf))
                 continue;
         if (end == "late" && fact.text == "0 s") continue;
         if (place.list == "rails") {

@@ -28,8 +28,9 @@ Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan)
 }
 
 Result<std::unique_ptr<EmulatedBoard>> startGadget(const project::Project& project, const project::Parts& parts, const plan::Plan& plan,
-                                                   const std::filesystem::path& cache, const std::atomic<bool>* cancel) {
-    const auto sketch = plan::sketchOf(project, plan);
+                                                   const std::filesystem::path& cache, const std::atomic<bool>* cancel,
+                                                   const std::vector<plan::IdleLine>& idle) {
+    const auto sketch = plan::sketchOf(project, plan, idle);
     if (!sketch) return tl::unexpected(sketch.error());
     const auto& family = board::family(project.board.form);
     const auto built = build(*sketch, family, cache, cancel);

@@ -13,6 +13,9 @@ struct InputCircuit {
 };
 [[nodiscard]] InputCircuit circuitOf(const project::Project& project, const project::Input& input);
 
+/// Whether a field of an input ("r_top") has a meaning for its kind and for what it is wired to.
+[[nodiscard]] bool inputHas(const project::Input& input, std::string_view field);
+
 /// Every wire of an input that has a pin.
 [[nodiscard]] std::vector<Wire> inputWires(const project::Project& project, const project::Input& input);
 /// What has to be bought for it, one line each.
