@@ -104,8 +104,8 @@ void addDriverAlone(Add& add, const project::Channel& channel, const driver::Dri
                              "hand on the plug", "voltmeter; a screwdriver that is insulated", Kind::Voltage);
             range(step, si(worked->result.reference_voltage), 0.1, 0.05,
                   "peak current by sense resistor by gain; too high cooks the motor, too low loses steps");
-            const auto* part = project::findActuator(parts, channel.actuator);
-            const auto* stepper = part != nullptr ? std::get_if<actuator::Stepper>(part) : nullptr;
+            const auto* moved = project::findActuator(parts, channel.actuator);
+            const auto* stepper = moved != nullptr ? std::get_if<actuator::Stepper>(moved) : nullptr;
             if (stepper != nullptr && stepper->rated_current) {
                 in.current = of<Current>(std::sqrt(2.0) * si(*stepper->rated_current));
                 if (const auto most = driver::stepperCurrent(in))
