@@ -17,25 +17,43 @@ set(HINGE_PRECOMPILED_TESTS ${HINGE_PRECOMPILED} <fstream> <gmock/gmock.h> <gtes
 set(HINGE_PRECOMPILED_APP ${HINGE_PRECOMPILED} <QApplication> <QBoxLayout> <QCheckBox> <QComboBox> <QDateTime> <QFileDialog> <QLabel> <QLineEdit> <QMenu>
     <QPainter> <QPushButton> <QScrollArea> <QTextBrowser> <QTimer> ${PROJECT_SOURCE_DIR}/core/plan/plan.hpp)
 
-# Several sources as one, so that what they include is read once; and less optimisation where nothing is worked out in a loop: halves
-# the time of a build (docs/performance.md). The other presets build file by file, as written.
+# Several sources as one, so that what they include is read once. The other presets build file by file, as written.
 function(hinge_build_fast target batch)
   if(HINGE_UNITY)
     set_target_properties(${target} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE ${batch})
   endif()
 endfunction()
-function(hinge_cold target)
+# How much is optimised where HINGE_UNITY builds fast: WARM rooms are asked at every key press, COLD ones once a click.
+# Two thirds of the compiler's time went into optimising them (docs/performance.md). The benchmarks are built as released.
+function(hinge_optimise target level)
   if(NOT HINGE_UNITY OR HINGE_BENCHMARKS)
     return()
   endif()
-  # At -O1 GCC 12 warns of optional values that it can no longer follow. Clang spends most of its time on what it has inlined.
-  target_compile_options(${target} PRIVATE $<$<CONFIG:Release>:-O1> $<$<CXX_COMPILER_ID:GNU>:-Wno-maybe-uninitialized>
-                         $<$<CXX_COMPILER_ID:Clang>:SHELL:-mllvm -inline-threshold=20>)
+  if(level STREQUAL COLD AND CMAKE_CXX_COMPILER_ID STREQUAL Clang)
+    target_compile_options(${target} PRIVATE $<$<CONFIG:Release>:-O0>)
+  elseif(level STREQUAL COLD OR level STREQUAL WARM)
+    # At -O1 GCC 12 warns of optional values that it can no longer follow. Clang spends most of its time on what it has inlined.
+    target_compile_options(${target} PRIVATE $<$<CONFIG:Release>:-O1> $<$<CXX_COMPILER_ID:GNU>:-Wno-maybe-uninitialized>
+                           $<$<CXX_COMPILER_ID:Clang>:SHELL:-mllvm -inline-threshold=20>)
+  endif()
+endfunction()
+# A header that was precompiled with optimisation serves only what is optimised: one for each.
+function(hinge_precompile target level)
+  if(NOT HINGE_PCH)
+    return()
+  endif()
+  if(target STREQUAL hinge_quantity OR target STREQUAL hinge_files)
+    target_precompile_headers(${target} PRIVATE ${HINGE_PRECOMPILED})
+  elseif(level STREQUAL COLD)
+    target_precompile_headers(${target} REUSE_FROM hinge_files)
+  else()
+    target_precompile_headers(${target} REUSE_FROM hinge_quantity)
+  endif()
 endfunction()
 
-# hinge_add_field(demand DEPENDS quantity working [LINK libs…] [COLD] [BATCH n])
+# hinge_add_field(demand DEPENDS quantity working [LINK libs…] [COLD | WARM] [BATCH n])
 function(hinge_add_field name)
-  cmake_parse_arguments(FIELD "COLD" "BATCH" "DEPENDS;LINK" ${ARGN})
+  cmake_parse_arguments(FIELD "COLD;WARM" "BATCH" "DEPENDS;LINK" ${ARGN})
   file(GLOB sources CONFIGURE_DEPENDS ${CMAKE_CURRENT_SOURCE_DIR}/${name}/*.cpp)
   add_library(hinge_${name} STATIC ${sources})
   target_include_directories(hinge_${name} PUBLIC ${PROJECT_SOURCE_DIR}/core)
@@ -43,18 +61,18 @@ function(hinge_add_field name)
     target_link_libraries(hinge_${name} PUBLIC hinge_${dependency})
   endforeach()
   target_link_libraries(hinge_${name} PUBLIC ${FIELD_LINK} PRIVATE hinge_warnings)
-  if(HINGE_PCH AND name STREQUAL quantity)
-    target_precompile_headers(hinge_quantity PRIVATE ${HINGE_PRECOMPILED})
-  elseif(HINGE_PCH)
-    target_precompile_headers(hinge_${name} REUSE_FROM hinge_quantity)
-  endif()
   if(NOT FIELD_BATCH)
     set(FIELD_BATCH 8)
   endif()
   hinge_build_fast(hinge_${name} ${FIELD_BATCH})
+  set(level HOT)
   if(FIELD_COLD)
-    hinge_cold(hinge_${name})
+    set(level COLD)
+  elseif(FIELD_WARM)
+    set(level WARM)
   endif()
+  hinge_optimise(hinge_${name} ${level})
+  hinge_precompile(hinge_${name} ${level})
 endfunction()
 
 # hinge_add_test(core_demand SOURCES a.cpp b.cpp LINK hinge_demand [SERIAL] [TIMEOUT s] [ENVIRONMENT …])
