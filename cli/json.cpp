@@ -57,7 +57,12 @@ Json toJson(const Answer& answer) {
 Json toJson(const plan::Plan& plan) {
     Json json = Json::object();
     const auto& h = plan.headline;
+    Json sources = Json::array();
+    for (const auto& source : h.sources)
+        sources.push_back(
+            {{"name", source.name}, {"worst_current", measured(source.worst)}, {"source_current", measured(source.promised)}});
     json["headline"] = {{"name", h.name},
+                        {"sources", std::move(sources)},
                         {"verdict", word(plan.verdict)},
                         {"worst_current", measured(h.worst_current)},
                         {"source_current", measured(h.source_current)},
@@ -172,18 +177,29 @@ Json toJson(const std::vector<plan::Change>& changes) {
     return json;
 }
 
-Json toJson(const simulation::Traces& traces, const routine::Program& program) {
+Json toJson(const simulation::Traces& traces, const simulation::SupplyDay* supply, const routine::Program& program) {
     Json json = Json::object();
     json["length_s"] = traces.length;
-    json["peak_current_A"] = traces.peak_current;
-    json["peak_time_s"] = traces.peak_time;
-    json["charge_C"] = traces.charge;
+    // What the loads draw, as the plan counts it; null where a figure of them is not known.
+    json["peak_current_A"] = supply != nullptr ? Json(supply->drawn) : Json(nullptr);
+    json["peak_time_s"] = supply != nullptr ? Json(supply->drawn_time) : Json(nullptr);
+    json["charge_C"] = supply != nullptr ? Json(supply->charge) : Json(nullptr);
+    if (supply != nullptr) {
+        json["rails"] = Json::array();
+        for (std::size_t i = 0; i < supply->ids.size(); ++i)
+            json["rails"].push_back(
+                {{"id", supply->ids[i]}, {"lowest_V", supply->lowest[i].volts}, {"lowest_time_s", supply->lowest[i].time}});
+        json["supply"] = {{"source_peak_A", supply->peak}, {"source_peak_time_s", supply->peak_time}, {"collapsed", supply->collapsed}};
+    }
     json["edges"] = Json::array();
     for (const auto& s : traces.switchings)
         json["edges"].push_back({{"time_s", s.time}, {"output", program.outputs[static_cast<std::size_t>(s.output)].id}, {"on", s.on}});
     json["samples"] = Json::array();
     for (const auto& s : traces.samples)
-        json["samples"].push_back({{"time_s", s.time}, {"duty", s.duty}, {"current_A", s.current}, {"poured_m3", s.poured}});
+        json["samples"].push_back({{"time_s", s.time},
+                                   {"duty", s.duty},
+                                   {"current_A", supply != nullptr ? Json(supply->drawnAt(s.time)) : Json(nullptr)},
+                                   {"poured_m3", s.poured}});
     return json;
 }
 

@@ -2,6 +2,7 @@
 #include "plan/difference.hpp"
 #include "proof/bring_up.hpp"
 #include "simulation/simulate.hpp"
+#include "simulation/supply_day.hpp"
 #include "store/json.hpp"
 #include "working/form.hpp"
 
@@ -15,7 +16,7 @@ using store::Json;
 [[nodiscard]] Json toJson(const std::vector<match::Pairing>& candidates, const std::vector<match::Pairing>& drivers,
                           const std::string& channel);
 [[nodiscard]] Json toJson(const std::vector<plan::Change>& changes);
-[[nodiscard]] Json toJson(const simulation::Traces& traces, const routine::Program& program);
+[[nodiscard]] Json toJson(const simulation::Traces& traces, const simulation::SupplyDay* supply, const routine::Program& program);
 [[nodiscard]] Json toJson(const std::vector<routine::InterlockProof>& proofs);
 
 }  // namespace hinge::cli

@@ -208,9 +208,13 @@ int showPlan(const std::string& project, const std::string& catalogue, bool json
         print(toJson(plan));
     } else {
         std::cout << plan.headline.name << ": " << word(plan.verdict) << '\n';
-        if (plan.headline.worst_current)
-            std::cout << fmt::format("worst current {}{}\n", display(*plan.headline.worst_current),
-                                     plan.headline.source_current ? " of " + display(*plan.headline.source_current) : "");
+        for (const auto& source : plan.headline.sources)
+            std::cout << fmt::format(
+                "{}: {} {}{}\n", source.name, plan.headline.worst_by_routine ? "worst current" : "all starting together",
+                source.worst ? display(*source.worst) : "not known", source.promised ? " of " + display(*source.promised) : "");
+        if (plan.battery)
+            std::cout << fmt::format("cells: {} at {} on average, {} at rest\n", display(plan.battery->runtime),
+                                     display(plan.battery->average), display(plan.battery->idle));
         for (const auto& channel : plan.channels) {
             std::cout << '\n' << channel.name << '\n';
             for (std::size_t i = 0; i < channel.cells.size(); ++i) {
@@ -324,46 +328,38 @@ int simulate(const std::string& project, const std::string& catalogue, const std
     auto script = scriptOf(events);
     if (!script) return report(script.error());
     options.events = std::move(*script);
-    for (const auto& rail : plan->rails)
-        if (rail.id == opened->document.project.board.rail && rail.rest) options.rest_current = si(*rail.rest);
     options.machines = plan::heldMachines(opened->document.project, opened->parts, *plan);
     const auto plants = plan::plantsOf(opened->document.project, opened->parts, *plan);
     if (!plants) return report(plants.error());
     const auto traces = simulation::simulate(*plan->program, *plants, options);
     if (!traces) return report(traces.error());
+    // What is drawn and what the rails do over the same stretch, from change to change.
+    std::optional<simulation::SupplyDay> rails;
+    const auto option = plan::supplyOptions(opened->document.project);
+    if (!option.empty())
+        if (const auto tree = plan::supplyTree(plan::under(opened->document.project, option.front()), opened->parts, *plan))
+            rails = simulation::supplyOf(*traces, *tree, 2000);
     if (!csv.empty()) {
         std::string text = "time,current,poured";
         for (const auto& output : plan->program->outputs) text += "," + output.id;
         text += '\n';
         for (const auto& s : traces->samples) {
-            text += exactNumber(s.time) + "," + exactNumber(s.current) + "," + exactNumber(s.poured);
+            text += exactNumber(s.time) + "," + (rails ? exactNumber(rails->drawnAt(s.time)) : "") + "," + exactNumber(s.poured);
             for (const double duty : s.duty) text += "," + exactNumber(duty);
             text += '\n';
         }
         if (const auto written = files::writeWhole(csv, text); !written) return report(written.error());
     }
-    // The rails over the same stretch, from change to change.
-    std::optional<simulation::SupplyDay> rails;
-    const auto option = plan::supplyOptions(opened->document.project);
-    if (!option.empty())
-        if (const auto tree = plan::supplyTree(plan::under(opened->document.project, option.front()), opened->parts, *plan)) {
-            auto day = simulation::supplyDay(*plan->program, *tree, options.events, options.length, 2000);
-            if (!day) return report(day.error());
-            rails = std::move(*day);
-        }
     if (json) {
-        auto answer = toJson(*traces, *plan->program);
-        if (rails) {
-            answer["rails"] = Json::array();
-            for (std::size_t i = 0; i < rails->ids.size(); ++i)
-                answer["rails"].push_back(
-                    {{"id", rails->ids[i]}, {"lowest_V", rails->lowest[i].volts}, {"lowest_time_s", rails->lowest[i].time}});
-            answer["supply"] = {{"peak_current_A", rails->peak}, {"peak_time_s", rails->peak_time}, {"charge_C", rails->charge}};
-        }
-        print(answer);
+        print(toJson(*traces, rails ? &*rails : nullptr, *plan->program));
     } else if (csv.empty()) {
-        std::cout << fmt::format("{} played, peak {} at {}\n", display(Kind::Duration, traces->length),
-                                 display(Kind::Current, traces->peak_current), display(Kind::Duration, traces->peak_time));
+        if (rails)
+            std::cout << fmt::format("{} played, {} drawn at most, at {}\n", display(Kind::Duration, traces->length),
+                                     display(Kind::Current, rails->drawn), display(Kind::Duration, rails->drawn_time));
+        else
+            std::cout << fmt::format("{} played; what is drawn is not known: a part, its figures or a calibration is missing\n",
+                                     display(Kind::Duration, traces->length));
+        if (rails && rails->collapsed) std::cout << "a source at its limit does not come to rest: its rails are given as collapsed\n";
         for (std::size_t i = 0; rails && i < rails->ids.size(); ++i)
             std::cout << fmt::format("{}: lowest {} at {}\n", rails->names[i], display(Kind::Voltage, rails->lowest[i].volts, 4),
                                      display(Kind::Duration, rails->lowest[i].time));

@@ -40,7 +40,12 @@ std::string sceneOf(const project::Project& project, const project::Parts& parts
     options.sample_every = options.length / 1500.0;
     options.machines = plan::heldMachines(project, parts, plan);
     const auto traces = simulation::simulate(*plan.program, *plants, options);
-    return traces ? simulation::sceneVcd(*traces, *plan.program) : std::string{};
+    if (!traces) return {};
+    std::optional<simulation::SupplyDay> supply;
+    if (const auto option = plan::supplyOptions(project); !option.empty())
+        if (const auto tree = plan::supplyTree(plan::under(project, option.front()), parts, plan))
+            supply = simulation::supplyOf(*traces, *tree);
+    return simulation::sceneVcd(*traces, supply ? &*supply : nullptr, *plan.program);
 }
 
 }  // namespace

@@ -93,13 +93,15 @@ void SceneChart::drawScene(QPainter& p, const QRectF& box) {
         return waits(p, box,
                      tr("The scene cannot be played yet: the routine needs a cue, and what it moves needs a part, a driver and a supply."));
     const auto& scene = *m.scene;
+    const auto* supply = m.scene_supply ? &*m.scene_supply : nullptr;
+    const double worst = supply != nullptr ? supply->drawn : 0.0;
     const auto& outputs = m.plan.program->outputs;
     const double top_room = px(34),
                  lane = std::clamp((box.height() - top_room - px(150)) / std::max<double>(1.0, static_cast<double>(outputs.size())),
                                    1.0 * px(17), 1.0 * px(26));
     const double lanes = top_room + lane * static_cast<double>(outputs.size());
     const double gives = m.plan.headline.source_current ? si(*m.plan.headline.source_current) : 0.0;
-    const double most = std::max(scene.peak_current * 1.25, std::min(gives * 1.12, scene.peak_current * 4));
+    const double most = std::max(worst * 1.25, std::min(gives * 1.12, worst * 4));
     double names = px(58);
     for (const auto& output : outputs)
         names = std::max(names, QFontMetrics(textFont(Text::Small)).horizontalAdvance(text(output.name)) + 1.0 * px(16));
@@ -152,37 +154,44 @@ void SceneChart::drawScene(QPainter& p, const QRectF& box) {
         p.drawLine(QPointF(a.box.left(), y + px(23)), QPointF(a.box.right(), y + px(23)));
     }
 
-    const double floor_current = scene.samples.empty() ? 0.0 : scene.samples.front().current;
-    QPolygonF line;
-    for (const auto& s : scene.samples) line << a.at(s.time, s.current);
-    QPolygonF area = line;
-    area.prepend(a.at(0, 0));
-    area << a.at(scene.length, 0);
-    p.setPen(Qt::NoPen);
-    p.setBrush(c.sparkTint);
-    p.drawPolygon(area);
-    QColor board = c.spark;
-    board.setAlphaF(0.35F);
-    p.setBrush(board);
-    p.drawRect(QRectF(a.at(0, floor_current), a.at(scene.length, 0)));
-    p.setPen(QPen(c.spark, 2));
-    p.setBrush(Qt::NoBrush);
-    p.drawPolyline(line);
-    if (a.y(0) - a.y(floor_current) > px(13)) say(p, a.at(0, 0) + QPointF(px(6), -px(1)), tr("board"), Text::Small, c.ink);
+    if (supply == nullptr)
+        say(p, a.box.center(), tr("What it draws is not known yet: a part, its figures or a calibration is still missing."), Text::Small,
+            c.soft, Qt::AlignHCenter);
+    const double floor_current = supply != nullptr && !supply->points.empty() ? supply->points.front().standing : 0.0;
+    if (supply != nullptr) {
+        QPolygonF line;
+        for (const auto& point : supply->points) line << a.at(point.time, point.drawn);
+        QPolygonF area = line;
+        area.prepend(a.at(0, 0));
+        area << a.at(scene.length, 0);
+        p.setPen(Qt::NoPen);
+        p.setBrush(c.sparkTint);
+        p.drawPolygon(area);
+        QColor board = c.spark;
+        board.setAlphaF(0.35F);
+        p.setBrush(board);
+        p.drawRect(QRectF(a.at(0, floor_current), a.at(scene.length, 0)));
+        p.setPen(QPen(c.spark, 2));
+        p.setBrush(Qt::NoBrush);
+        p.drawPolyline(line);
+        if (a.y(0) - a.y(floor_current) > px(13)) say(p, a.at(0, 0) + QPointF(px(6), -px(1)), tr("board and rest"), Text::Small, c.ink);
+    }
     if (gives > 0.0 && gives <= most) {
         p.setPen(QPen(c.ink, 2));
         p.drawLine(a.at(0, gives), a.at(scene.length, gives));
         say(p, a.at(scene.length, gives) + QPointF(0, a.y(gives) - a.box.top() < px(24) ? px(14) : -px(3)),
             tr("the supply gives %1").arg(text(display(Kind::Current, gives))), Text::Small, c.ink, Qt::AlignRight, true);
     }
-    const QPointF peak = a.at(scene.peak_time, scene.peak_current);
-    p.setPen(QPen(c.spark, 2));
-    p.setBrush(c.card);
-    p.drawEllipse(peak, px(5), px(5));
-    const bool at_right = peak.x() > a.box.center().x();
-    say(p, peak + QPointF(at_right ? -px(10) : px(10), -px(4)),
-        tr("worst: %1 at %2").arg(text(display(Kind::Current, scene.peak_current)), text(display(Kind::Duration, scene.peak_time))),
-        Text::Figure, c.spark, at_right ? Qt::AlignRight : Qt::AlignLeft, true);
+    if (supply != nullptr) {
+        const QPointF peak = a.at(supply->drawn_time, worst);
+        p.setPen(QPen(c.spark, 2));
+        p.setBrush(c.card);
+        p.drawEllipse(peak, px(5), px(5));
+        const bool at_right = peak.x() > a.box.center().x();
+        say(p, peak + QPointF(at_right ? -px(10) : px(10), -px(4)),
+            tr("worst here: %1 at %2").arg(text(display(Kind::Current, worst)), text(display(Kind::Duration, supply->drawn_time))),
+            Text::Figure, c.spark, at_right ? Qt::AlignRight : Qt::AlignLeft, true);
+    }
 
     // Each output as it stands at the play-head: a hand for what is sent to places, a filled disc for what is switched.
     const auto at_head =
@@ -214,13 +223,10 @@ void SceneChart::drawScene(QPainter& p, const QRectF& box) {
     p.drawPolygon(QPolygonF{
         {hx - px(6), box.top() + top_room - px(14)}, {hx + px(6), box.top() + top_room - px(14)}, {hx, box.top() + top_room - px(5)}});
     const double t = pointer_ && a.box.contains(*pointer_) ? a.valueX(pointer_->x()) : head;
-    double value = floor_current;
-    for (const auto& s : scene.samples) {
-        if (s.time > t) break;
-        value = s.current;
-    }
-    say(p, {a.box.right(), a.box.top() - px(6)}, tr("%1 at %2").arg(text(display(Kind::Current, value)), text(display(Kind::Duration, t))),
-        Text::Small, c.soft, Qt::AlignRight);
+    const double value = supply != nullptr ? supply->drawnAt(t) : 0.0;
+    if (supply != nullptr)
+        say(p, {a.box.right(), a.box.top() - px(6)},
+            tr("%1 at %2").arg(text(display(Kind::Current, value)), text(display(Kind::Duration, t))), Text::Small, c.soft, Qt::AlignRight);
 }
 
 void SceneChart::movePlayHead(double pixel) {

@@ -450,6 +450,7 @@ void Document::play(std::vector<simulation::Event> script, bool asProved) {
 void Document::playScene() {
     auto& m = model_;
     m.scene.reset();
+    m.scene_supply.reset();
     if (!m.plan.program || m.plan.program->cues.empty()) return;
     const auto plants = plan::plantsOf(m.project, m.parts, m.plan);
     if (!plants) return;
@@ -463,14 +464,17 @@ void Document::playScene() {
     options.events = m.script;
     options.as_proved = asProved_;
     options.machines = plan::heldMachines(m.project, m.parts, m.plan);
-    for (const auto& rail : m.plan.rails)
-        if (rail.id == m.project.board.rail && rail.rest) options.rest_current = si(*rail.rest);
     auto traces = simulation::simulate(*m.plan.program, *plants, options);
     if (!traces && ownScript_) {  // a pressed input is no longer there
         ownScript_ = false;
         return playScene();
     }
-    if (traces) m.scene = std::move(*traces);
+    if (!traces) return;
+    const auto drawn = plan::supplyOptions(m.project);
+    if (!drawn.empty())
+        if (const auto tree = plan::supplyTree(plan::under(m.project, drawn.front()), m.parts, m.plan))
+            m.scene_supply = simulation::supplyOf(*traces, *tree);
+    m.scene = std::move(*traces);
 }
 
 void Document::startWork() {

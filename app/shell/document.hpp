@@ -13,6 +13,7 @@
 #include "proof/lessons.hpp"
 #include "proof/proved.hpp"
 #include "simulation/simulate.hpp"
+#include "simulation/supply_day.hpp"
 #include "store/keeper.hpp"
 #include "theme/text.hpp"
 
@@ -27,8 +28,9 @@ struct Model {
     std::vector<proof::Bag> bags;
     proof::FitSheet fit;
     proof::Account account;
-    std::vector<simulation::Event> script;    ///< what happens in the scene
-    std::optional<simulation::Traces> scene;  ///< the routine played once with that script
+    std::vector<simulation::Event> script;              ///< what happens in the scene
+    std::optional<simulation::Traces> scene;            ///< the routine played once with that script
+    std::optional<simulation::SupplyDay> scene_supply;  ///< what it draws and what the rails do; absent: not known yet
     std::optional<firmware::Sketch> sketch;
     plan::Evidence evidence;
     std::vector<plan::Wire> wires;

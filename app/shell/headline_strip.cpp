@@ -25,7 +25,14 @@ void HeadlineStrip::present(const Model& model, bool dirty) {
     small_ = tr("%1 · %2 · %3").arg(n == 1 ? tr("one channel") : tr("%1 channels").arg(n), text(labelOf(model.project.board.form)), source);
     gauges_.clear();
     const auto* logic = project::findRail(model.project, model.project.board.rail);
-    const QString feed = model.project.sources.empty() ? tr("supply") : text(model.project.sources.front().name);
+    // The source that is nearest to its end; the others in the tip.
+    const QString feed = h.sources.empty() ? tr("supply") : text(h.sources.front().name);
+    QStringList all;
+    for (const auto& each : h.sources)
+        all << tr("%1: %2%3")
+                   .arg(text(each.name), each.worst ? text(display(*each.worst)) : tr("not known"),
+                        each.promised ? tr(" of ") + text(display(*each.promised)) : QString());
+    setToolTip(h.sources.size() > 1 ? all.join('\n') : QString());
     gauges_.push_back({(h.worst_by_routine ? tr("On the %1, worst together") : tr("On the %1, all starting at once")).arg(feed),
                        h.worst_current
                            ? text(display(*h.worst_current)) + (h.source_current ? tr(" of ") + text(display(*h.source_current)) : "")

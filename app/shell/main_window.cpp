@@ -234,7 +234,9 @@ void MainWindow::savePacket(const QString& path) {
         std::vector<store::BundleFile> files;
         for (auto& file : report::packetFiles(
                  packet, store::toText(document),
-                 model.scene && model.plan.program ? simulation::sceneVcd(*model.scene, *model.plan.program) : std::string{}))
+                 model.scene && model.plan.program
+                     ? simulation::sceneVcd(*model.scene, model.scene_supply ? &*model.scene_supply : nullptr, *model.plan.program)
+                     : std::string{}))
             files.push_back({std::move(file.path), std::move(file.bytes)});
         // The page for paper goes with the rest.
         QTemporaryDir beside;

@@ -11,7 +11,9 @@
 #include "plan/pin_plan.hpp"
 #include "plan/pins.hpp"
 #include "plan/plan.hpp"
+#include "plan/supply.hpp"
 #include "plan/supply_rules.hpp"
+#include "quantity/letters.hpp"
 #include "quantity/text.hpp"
 
 namespace hinge::plan {
@@ -323,6 +325,16 @@ std::string bytes(int n) {
     return n >= 1000 ? fmt::format("{:.1f} kB", n / 1000.0) : fmt::format("{} B", n);
 }
 
+// Whether a figure of a source is still to be looked up.
+bool missesASource(const project::Project& project, const Plan& plan) {
+    return std::any_of(plan.missing.begin(), plan.missing.end(), [&](const Missing& m) {
+        return m.path.starts_with("sources/") &&
+               std::any_of(project.sources.begin(), project.sources.end(), [&](const power::Source& source) {
+                   return source.instead_of.empty() && m.path.starts_with("sources/" + source.id + "/");
+               });
+    });
+}
+
 void fillCells(const project::Project& project, const Evidence& evidence, Plan& plan) {
     for (std::size_t i = 0; i < project.channels.size(); ++i) {
         const auto& channel = project.channels[i];
@@ -366,7 +378,9 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
             }
             if (plan.headline.worst_current && plan.headline.source_current)
                 c.share = si(*plan.headline.worst_current) / si(*plan.headline.source_current);
-            c.verdict = judged(Stage::Feed, c.share && chosen ? Verdict::Holds : Verdict::Unknown);
+            // Cells promise no amps: their volts under load are judged instead.
+            const bool fed = c.share || (plan.headline.worst_by_routine && !plan.headline.source_current && !missesASource(project, plan));
+            c.verdict = judged(Stage::Feed, fed && chosen && chosen->running ? Verdict::Holds : Verdict::Unknown);
         }
         {
             auto& c = cell(Stage::Pins);
@@ -560,6 +574,65 @@ Verdict worst(const ChannelPlan& channel) {
     return verdict;
 }
 
+namespace {
+
+// A finding's words without their figures: the same fault at other volts is told once.
+std::string faultOf(const PlanFinding& finding) {
+    std::string words = finding.id + "/" + finding.channel + "/";
+    for (const char c : finding.text) {
+        const bool figure = (c >= '0' && c <= '9') || c == '.' || c == ',';
+        if (!figure) words += c;
+        else if (words.back() != '#') words += '#';
+    }
+    for (const std::string unit : {"mV", "mA", "mW"})  // 980 mA and 1.02 A are the same fault
+        for (auto at = words.find("# " + unit); at != std::string::npos; at = words.find("# " + unit)) words.erase(at + 2, 1);
+    return words;
+}
+
+// Everything but the pictures of a plan, for the sources as they are drawn.
+void judgeAll(const project::Project& project, const project::Parts& parts, const Evidence& evidence, Plan& plan) {
+    for (const auto& channel : project.channels) evaluateChannel(project, parts, channel, plan);
+    evaluatePins(project, parts, plan);
+    offerPins(project, plan);
+    judgeDriven(project, parts, plan);
+    evaluateFeed(project, plan);
+    evaluateBehaviour(project, evidence, plan);
+    judgeTuning(project, parts, plan);
+    evaluateSupply(project, parts, plan);
+}
+
+// Each other source and each other charge state, judged as if it were the one that is drawn: what breaks or is tight only there.
+void judgeOtherSupplies(const project::Project& project, const project::Parts& parts, Plan& plan) {
+    const auto options = supplyOptions(project);
+    std::set<std::string> told;
+    for (const auto& finding : plan.findings) told.insert(faultOf(finding));
+    for (std::size_t i = 1; i < options.size(); ++i) {
+        const auto fed = under(project, options[i]);
+        Plan other;
+        judgeAll(fed, parts, {}, other);
+        const auto* source = project::findSource(project, options[i].source);
+        std::string lead = options[i].words + ": ";
+        lead[0] = raised(lead[0]);
+        for (auto& finding : other.findings) {
+            // What was proved or built is not looked at again.
+            const bool by_supply = finding.stage <= Stage::Pulse || finding.stage == Stage::Tune;
+            if (finding.severity == Severity::Note || !by_supply || !told.insert(faultOf(finding)).second) continue;
+            // A remedy holds for the project itself: cells have no volts and amps to type.
+            std::erase_if(finding.remedies, [&](const Remedy& remedy) {
+                return std::any_of(remedy.edits.begin(), remedy.edits.end(), [&](const project::FactEdit& edit) {
+                    const std::string of_source = "sources/" + options[i].source + "/";
+                    return edit.path.starts_with(of_source) &&
+                           (source == nullptr || !power::applies(*source, edit.path.substr(of_source.size())));
+                });
+            });
+            finding.text = lead + finding.text;
+            plan.findings.push_back(std::move(finding));
+        }
+    }
+}
+
+}  // namespace
+
 Plan evaluate(const project::Project& project, const project::Parts& parts, const Evidence& evidence) {
     Plan plan;
     plan.headline.name = project.brief.name;
@@ -570,14 +643,8 @@ Plan evaluate(const project::Project& project, const project::Parts& parts, cons
         if (!source.current && power::applies(source, "current") && source.kind != power::SourceKind::Battery)
             plan.missing.push_back({path + "current", source.name + ": amps", "printed on it", Stage::Feed, ""});
     }
-    for (const auto& channel : project.channels) evaluateChannel(project, parts, channel, plan);
-    evaluatePins(project, parts, plan);
-    offerPins(project, plan);
-    judgeDriven(project, parts, plan);
-    evaluateFeed(project, plan);
-    evaluateBehaviour(project, evidence, plan);
-    judgeTuning(project, parts, plan);
-    evaluateSupply(project, parts, plan);
+    judgeAll(project, parts, evidence, plan);
+    judgeOtherSupplies(project, parts, plan);
     const auto& family = board::family(project.board.form);
     if (evidence.build && evidence.build->ok && evidence.build->ram > 0.85 * family.ram)
         plan.findings.push_back({"ram-short",

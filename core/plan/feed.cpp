@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <set>
 #include "driver/flyback.hpp"
 #include "power/fuse.hpp"
 #include "power/regulators.hpp"
@@ -81,6 +82,17 @@ Resistance railWire(const power::Rail& rail) {
 
 namespace {
 
+constexpr double wire_sizes[] = {0.14e-6, 0.25e-6, 0.34e-6, 0.5e-6, 0.75e-6, 1.0e-6, 1.5e-6, 2.5e-6, 4e-6, 6e-6, 10e-6, 16e-6};
+
+// The most that what feeds a rail can give into a fault: a converter's limit, an adapter's amps, cells without bound.
+double feedGives(const project::Project& project, const power::Rail& rail) {
+    if (rail.conversion != power::Conversion::Direct) return rail.limit ? si(*rail.limit) : std::numeric_limits<double>::infinity();
+    if (const auto* above = project::findRail(project, rail.from)) return feedGives(project, *above);
+    const auto* source = project::findSource(project, rail.from);
+    const auto promised = source != nullptr ? power::promisedCurrent(*source) : std::nullopt;
+    return promised ? si(*promised) : std::numeric_limits<double>::infinity();
+}
+
 // The source at the root of a rail; nullptr for none.
 const power::Source* rootOf(const project::Project& project, const std::string& id) {
     if (feedsItself(project, id)) return nullptr;
@@ -106,18 +118,111 @@ void commonGround(const project::Project& project, Plan& plan) {
     }
 }
 
+// The fuse against what runs, what jams and what the wire bears; the wire against what runs.
+void judgeFuse(const project::Project& project, const power::Rail& rail, bool moves, const Load& load, bool known, Plan& plan) {
+    const bool carries = std::any_of(project.channels.begin(), project.channels.end(),
+                                     [&](const project::Channel& c) { return c.rail == rail.id && !onMains(c); });
+    const std::string path = "rails/" + rail.id + "/";
+    const auto bears = power::ampacity(rail.wire_area);
+    const auto thicker = [&](double amps) {
+        std::vector<Remedy> remedies;
+        for (const double size : wire_sizes)
+            if (const auto its = power::ampacity(of<Area>(size)); its && si(*its) >= amps && size > si(rail.wire_area)) {
+                remedies.push_back({fmt::format("Use {} wire", displayPlain(Kind::Area, size)),
+                                    {{path + "wire_area", exactText(Kind::Area, size)}},
+                                    "a thicker wire"});
+                break;
+            }
+        return remedies;
+    };
+    if (known && bears && load.running > si(*bears) * (1 + 1e-9))
+        add(plan,
+            {"wire-hot", Severity::Stop,
+             fmt::format("{} runs at {}; its wire of {} carries {} for good (PVC, 40 °C).", rail.name, display(Kind::Current, load.running),
+                         displayPlain(rail.wire_area), display(*bears))},
+            thicker(load.running));
+    if (!known || !carries || !moves || load.running <= 0.0) return;
+    power::Fuse in;
+    in.running_current = of<Current>(load.running);
+    if (const auto worked = power::fuse(in)) show(plan, "fuse of " + rail.name, *worked);
+    const auto fits = power::fuseFor(in.running_current);
+    std::vector<Remedy> fit;
+    if (fits)
+        fit.push_back({fmt::format("Fit {} {}", display(*fits), power::fuseLimits(*fits).blade ? "blade" : "slow"),
+                       {{path + "fuse", fuseText(si(*fits))}},
+                       "a fuse and its holder"});
+    if (!rail.fuse) {
+        const double gives = feedGives(project, rail);
+        const std::string wire = bears ? fmt::format("the wire, good for {},", display(*bears)) : std::string{"the wire"};
+        const bool jams = load.stalled > 1.2 * load.running;
+        add(plan,
+            {"fuse-missing", Severity::Warn,
+             jams ? fmt::format("{} has no fuse. If something jams, {} flow until {} burns.", rail.name,
+                                display(Kind::Current, load.stalled),
+                                bears && load.stalled > si(*bears) ? wire + " or a winding" : "a winding or its driver")
+                  : fmt::format("{} has no fuse. A short takes {} until {} burns.", rail.name,
+                                std::isfinite(gives) ? "the " + display(Kind::Current, gives) + " that its feed gives"
+                                                     : "all that its feed can give",
+                                wire)},
+            fit);
+        return;
+    }
+    const auto limits = power::fuseLimits(*rail.fuse);
+    if (si(*rail.fuse) < load.running / si(in.derating) * (1 - 1e-9))
+        add(plan,
+            {"fuse-small", Severity::Warn,
+             fmt::format("The fuse of {} is {}; running draws {}, more than three quarters of it, and ages it.", rail.name,
+                         display(*rail.fuse), display(Kind::Current, load.running))},
+            fit);
+    // It must blow before what hangs behind it burns: its promise, not its rating.
+    const double gives = feedGives(project, rail);
+    if (load.stalled <= si(limits.blows)) {
+        // A smaller one is better where a jam may blow it, and this one surely holds.
+        const bool helps = fits && load.stalled <= si(limits.carries) && load.stalled > si(power::fuseLimits(*fits).carries);
+        add(plan,
+            {helps ? "fuse-large" : "fuse-unsure", helps ? Severity::Warn : Severity::Note,
+             fmt::format("The fuse of {} is {}: it carries {} for an hour and is only sure to blow above {}. A jam draws {} and {} go on: "
+                         "the part, its driver or a time limit in the routine must bear it.",
+                         rail.name, display(*rail.fuse), display(limits.carries), display(limits.blows),
+                         display(Kind::Current, load.stalled), load.stalled <= si(limits.carries) ? "will" : "may")},
+            helps ? fit : std::vector<Remedy>{});
+    } else if (gives <= si(limits.blows))
+        add(plan,
+            {"fuse-idle", Severity::Note,
+             fmt::format("The fuse of {} is only sure to blow above {}; what feeds it gives {} at most and folds back first.", rail.name,
+                         display(limits.blows), display(Kind::Current, gives))},
+            {});
+    if (bears && si(limits.blows) > 1.45 * si(*bears) * (1 + 1e-9)) {
+        auto remedies = thicker(si(limits.blows) / 1.45);
+        add(plan,
+            {"wire-unprotected", Severity::Warn,
+             fmt::format("The wire of {} carries {} for good; its fuse of {} may let {} through for minutes, more than 1.45 times that.",
+                         rail.name, display(*bears), display(*rail.fuse), display(limits.blows))},
+            std::move(remedies));
+    }
+}
+
 }  // namespace
 
 void evaluateFeed(const project::Project& project, Plan& plan) {
     const auto& family = board::family(project.board.form);
     std::map<std::string, Load> own;  // by rail, before converters below it are added
     own[project.board.rail] += {family.own_current, family.own_current, family.own_current, family.own_current};
-    bool all_known = true;
+    std::set<std::string> unknown;  // rails and sources on which something hangs whose currents nobody knows yet
     for (const auto& channel : project.channels) {
         const auto* channel_plan = findChannel(plan, channel.id);
         const auto& chosen = channel_plan->chosen;
         if (!chosen || !chosen->running || !chosen->starting || !chosen->stalled) {
-            all_known = false;
+            if (onMains(channel)) continue;
+            std::string at = channel.rail;
+            for (std::size_t i = 0; i <= project.rails.size(); ++i) {
+                unknown.insert(at);
+                const auto* rail = project::findRail(project, at);
+                if (rail == nullptr) break;
+                at = rail->from;
+            }
+            if (channel.rail.empty())  // it may come to hang on any
+                for (const auto& source : project.sources) unknown.insert(source.id);
             continue;
         }
         if (!onMains(channel))
@@ -174,7 +279,7 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
         const bool fed = project::findRail(project, rail.from) != nullptr || project::findSource(project, rail.from) != nullptr;
         if (!fed) add(plan, {"rail-unfed", Severity::Stop, fmt::format("Nothing feeds {}.", rail.name)}, {});
         const Load load = total[rail.id];
-        if (all_known || own[rail.id].running == own[rail.id].rest) {
+        if (unknown.count(rail.id) == 0) {
             out.rest = of<Current>(load.rest);
             out.running = of<Current>(load.running);
             out.starting = of<Current>(load.starting);
@@ -197,9 +302,8 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
                 out.verdict = worse(out.verdict, worked->verdict);
                 for (const auto& finding : worked->findings) {
                     const double enough = si(rail.wire_area) * si(worked->result.drop) / (0.03 * si(*out.voltage));
-                    const double sizes[] = {0.14e-6, 0.25e-6, 0.34e-6, 0.5e-6, 0.75e-6, 1.0e-6, 1.5e-6, 2.5e-6, 4e-6, 6e-6};
                     std::vector<Remedy> remedies;
-                    for (const double size : sizes)
+                    for (const double size : wire_sizes)
                         if (size >= enough) {
                             remedies.push_back({fmt::format("Use {} wire", displayPlain(Kind::Area, size)),
                                                 {{path + "wire_area", exactText(Kind::Area, size)}},
@@ -242,40 +346,7 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
                 for (const auto& finding : worked->findings) add(plan, finding, {});
             }
         }
-        const Load& movers = own[rail.id];
-        const bool carries = std::any_of(project.channels.begin(), project.channels.end(),
-                                         [&](const project::Channel& c) { return c.rail == rail.id && !onMains(c); });
-        if (carries && movers.starting > 0.0 && load.running > 0.0) {
-            power::Fuse in;
-            in.running_current = of<Current>(load.running);
-            if (const auto worked = power::fuse(in); worked) {
-                show(plan, "fuse of " + rail.name, *worked);
-                const auto standard = worked->result.standard;
-                std::vector<Remedy> remedies;
-                if (standard)
-                    remedies.push_back({fmt::format("Fit {} slow", display(*standard)),
-                                        {{path + "fuse", fuseText(si(*standard))}},
-                                        "a fuse and its holder"});
-                if (!rail.fuse)
-                    add(plan,
-                        {"fuse-missing", Severity::Warn,
-                         fmt::format("{} has no fuse. If something jams, {} flow until something burns.", rail.name,
-                                     display(Kind::Current, load.stalled))},
-                        remedies);
-                else if (si(*rail.fuse) < si(worked->result.smallest_rating) * (1 - 1e-9))
-                    add(plan,
-                        {"fuse-small", Severity::Warn,
-                         fmt::format("The fuse is {}; running draws {} and would age it.", display(*rail.fuse),
-                                     display(Kind::Current, load.running))},
-                        remedies);
-                else if (si(*rail.fuse) > load.stalled)
-                    add(plan,
-                        {"fuse-large", Severity::Warn,
-                         fmt::format("The fuse is {}; a jam draws only {} and would not blow it.", display(*rail.fuse),
-                                     display(Kind::Current, load.stalled))},
-                        remedies);
-            }
-        }
+        judgeFuse(project, rail, own[rail.id].starting > 0.0, load, unknown.count(rail.id) == 0, plan);
         if (rail.bulk && si(*rail.bulk) >= 1e-3)
             add(plan,
                 {"capacitor-stored", Severity::Note,
@@ -310,7 +381,7 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
         out.name = source.name;
         out.voltage = power::openVoltage(source);
         const Load load = total[source.id];
-        if (all_known)
+        if (unknown.count(source.id) == 0)
             out.rest = of<Current>(load.rest), out.running = of<Current>(load.running), out.starting = of<Current>(load.starting),
             out.stalled = of<Current>(load.stalled);
         plan.sources.push_back(std::move(out));

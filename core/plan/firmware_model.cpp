@@ -91,7 +91,8 @@ std::vector<const project::Channel*> drivenChannels(const project::Project& proj
 namespace {
 
 // A pump with its tube and tank.
-plant::PumpFigures pumpFigures(const project::Channel& channel, const actuator::Pump& pump, const ChannelPlan& planned, double supply) {
+plant::PumpFigures pumpFigures(const project::Channel& channel, const actuator::Pump& pump, const ChannelPlan& planned, double supply,
+                               bool pours) {
     plant::PumpFigures figures;
     const double nominal = si(pump.nominal_voltage), winding = nominal / si(*pump.stall_current);
     figures.supply = supply;
@@ -102,7 +103,7 @@ plant::PumpFigures pumpFigures(const project::Channel& channel, const actuator::
     if (planned.pwm) figures.period = 1.0 / si(planned.pwm->actual_frequency);
     figures.spin_up = pump.spin_up_time ? si(*pump.spin_up_time) : 0.05;
     const auto& demand = std::get<project::PumpDemand>(channel.demand);
-    for (double n = 0.0; n < 1.3; n += figures.speed_step)
+    for (double n = 0.0; pours && n < 1.3; n += figures.speed_step)
         figures.flow.push_back(n > 0.0 ? match::crossing(demand, match::curveAt(pump, n)).value_or(0.0) : 0.0);
     return figures;
 }
@@ -127,16 +128,22 @@ plant::PumpFigures loadFigures(const project::Channel& channel, const actuator::
 
 }  // namespace
 
+Result<plant::PumpFigures> plantOf(const project::Parts& parts, const Plan& plan, const project::Channel& channel, bool pours) {
+    const auto& planned = *findChannel(plan, channel.id);
+    const auto* part = match::partOf(planned.context, parts, channel.actuator);
+    const double supply = match::supplyOf(planned.context, planned.context.rails.front());
+    if (part == nullptr || !planned.chosen || !planned.chosen->running || std::isnan(supply))
+        return fail(ErrorCode::Missing, "channels/" + channel.id, "", "a part, a driver and a supply whose figures are known");
+    const auto* pump = std::get_if<actuator::Pump>(part);
+    return pump != nullptr ? pumpFigures(channel, *pump, planned, supply, pours) : loadFigures(channel, *part, planned, supply);
+}
+
 Result<std::vector<plant::PumpFigures>> plantsOf(const project::Project& project, const project::Parts& parts, const Plan& plan) {
     std::vector<plant::PumpFigures> list;
     for (const auto* channel : drivenChannels(project, plan)) {
-        const auto& planned = *findChannel(plan, channel->id);
-        const auto* part = match::partOf(planned.context, parts, channel->actuator);
-        const double supply = match::supplyOf(planned.context, planned.context.rails.front());
-        if (part == nullptr || !planned.chosen || !planned.chosen->running || std::isnan(supply))
-            return fail(ErrorCode::Missing, "channels/" + channel->id, "", "a part, a driver and a supply whose figures are known");
-        const auto* pump = std::get_if<actuator::Pump>(part);
-        list.push_back(pump != nullptr ? pumpFigures(*channel, *pump, planned, supply) : loadFigures(*channel, *part, planned, supply));
+        auto plant = plantOf(parts, plan, *channel);
+        if (!plant) return tl::unexpected(plant.error());
+        list.push_back(std::move(*plant));
     }
     return list;
 }

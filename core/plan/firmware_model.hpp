@@ -18,6 +18,9 @@ namespace hinge::plan {
 
 /// The plant that stands in for each of them.
 /// @error Missing  a channel's part or demand is not settled
+/// The machine that stands in for one channel. @param pours  with the flow of a pump at each speed: only needed where water counts
+[[nodiscard]] Result<plant::PumpFigures> plantOf(const project::Parts& parts, const Plan& plan, const project::Channel& channel,
+                                                 bool pours = true);
 [[nodiscard]] Result<std::vector<plant::PumpFigures>> plantsOf(const project::Project& project, const project::Parts& parts,
                                                                const Plan& plan);
 

@@ -135,8 +135,15 @@ struct PinUse {
 };
 
 struct Headline {
+    struct Source {
+        std::string name;
+        std::optional<Current> worst;     ///< as worst_current, of this one
+        std::optional<Current> promised;  ///< nullopt: nothing is printed on it, or its cells are what limits it
+    };
     std::string name;
-    std::optional<Current> worst_current;  ///< on the source, at the worst coincidence; all starting together where no routine says more
+    std::vector<Source> sources;  ///< the nearest to its end first; those that stand instead of another left out
+    std::optional<Current>
+        worst_current;  ///< out of the first of `sources` at the worst coincidence; all starting together where no routine says more
     bool worst_by_routine = false;
     std::optional<Current> source_current;
     std::optional<Duration> battery_life;

@@ -2,8 +2,11 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
+#include "plan/driven.hpp"
 #include "plan/feed.hpp"
 #include "plan/firmware_model.hpp"
+#include "plant/pump_plant.hpp"
+#include "power/rectifier.hpp"
 #include "quantity/text.hpp"
 #include "routine/quiet.hpp"
 
@@ -19,6 +22,7 @@ double limitOf(const std::optional<Current>& current) {
 // The sections of a project's sources and rails, feeds first.
 struct TreeMaker {
     const project::Project& project;
+    const Plan& plan;
     SupplyTree tree;
     std::vector<plant::SupplySection> sections;
 
@@ -30,12 +34,31 @@ struct TreeMaker {
             s.set = si(*volts);
             s.resistance = si(power::insideResistance(source));
             s.limit = limitOf(power::promisedCurrent(source));
-            if (source.kind == power::SourceKind::Transformer && source.smoothing) s.bulk = si(*source.smoothing), s.esr = 0.05;
+            if (source.kind == power::SourceKind::Transformer && source.smoothing) smoothed(source, s);
             // A battery gives what its resistance lets it: what is printed is no limiter.
             if (source.kind == power::SourceKind::Battery) s.limit = std::numeric_limits<double>::infinity();
             push(source.id, source.name, s);
         }
         return true;
+    }
+    // A rectifier with its capacitor, seen at the valleys of its ripple: a resistance that keeps as much as the ripple at the running
+    // current. What it gives in a half wave then comes with a time constant of about that half wave, as it does.
+    void smoothed(const power::Source& source, plant::SupplySection& s) const {
+        power::Rectifier in;
+        in.ac_voltage = *source.ac_voltage;
+        in.frequency = source.ac_frequency;
+        double farads = si(*source.smoothing);
+        for (const auto& rail : project.rails)  // what hangs on it without a converter or a diode smooths too
+            if (rail.from == source.id && rail.conversion == power::Conversion::Direct && rail.protection != power::Protection::Diode)
+                farads += si(rail.bulk.value_or(Capacitance{}));
+        in.capacitance = of<Capacitance>(farads);
+        in.current = of<Current>(0.1);
+        for (const auto& known : plan.sources)
+            if (known.id == source.id && known.running && si(*known.running) > 0.0) in.current = *known.running;
+        s.bulk = si(*source.smoothing);
+        s.esr = 0.05;
+        if (const auto worked = power::rectifier(in))
+            s.resistance += (si(worked->result.peak_voltage) - si(worked->result.valley)) / si(in.current);
     }
     void push(const std::string& id, const std::string& name, const plant::SupplySection& s) {
         tree.ids.push_back(id);
@@ -65,7 +88,7 @@ struct TreeMaker {
                         s.taken = s.set / (si(*input) * si(rail.efficiency));
                 }
                 push(rail.id, rail.name, s);
-                if (si(rail.idle) > 0.0) tree.standing.push_back({static_cast<int>(sections.size()) - 1, si(rail.idle), 0.0, 1.0});
+                if (si(rail.idle) > 0.0) tree.standing.push_back({static_cast<int>(sections.size()) - 1, si(rail.idle), 0.0, 1.0, true});
                 found = true;
             }
         }
@@ -83,21 +106,41 @@ struct TreeMaker {
     }
 };
 
+// How what is drawn falls with the share of the duty: by the machine that stands in for it, at half of it against all.
+double exponentOf(const project::Parts& parts, const Plan& plan, const project::Channel& channel) {
+    const auto figures = plantOf(parts, plan, channel, false);
+    if (!figures) return 1.0;
+    const auto settled = [&](double share) {
+        plant::PumpPlant machine{*figures};
+        for (int i = 0; i < 3; ++i) machine.step(100.0 * figures->spin_up, share * si(channel.signal.duty));
+        machine.step(1e-3, share * si(channel.signal.duty));
+        return machine.supplyCurrent();
+    };
+    const double half = settled(0.5), whole = settled(1.0);
+    return half > 0.0 && whole > half ? std::clamp(std::log2(whole / half), 0.5, 3.0) : 1.0;
+}
+
 // An output's current at an age of its phase [s].
 struct Draw {
     double steady = 0.0, extra = 0.0;
 };
-Draw drawOf(const OutputLoad& load, Phase phase, double age) {
+Draw drawOf(const OutputLoad& load, Phase phase, double age, double share = 1.0) {
     switch (phase) {
         case Phase::Off: return {load.placed ? load.rest : 0.0, 0.0};
         case Phase::Holding: return {load.rest, 0.0};
         case Phase::On:
-            if (age < load.ramp - 1e-9) return {load.starting, 0.0};
-            return {load.running, (load.starting - load.running) * std::exp(-(age - load.ramp) / load.decay)};
+            // At rest the pulses see the winding alone: the mean of what they draw goes by the square.
+            if (age < load.ramp - 1e-9) return {share * share * load.starting, 0.0};
+            return {std::pow(share, load.by_share) * load.running,
+                    std::max(0.0, share * share * load.starting - std::pow(share, load.by_share) * load.running) *
+                        std::exp(-(age - load.ramp) / load.decay)};
         case Phase::Moving: return {load.running, (load.starting - load.running) * std::exp(-age / load.decay)};
+        case Phase::Jammed: return {share * share * load.stalled, 0.0};
     }
     return {};
 }
+
+}  // namespace
 
 std::vector<Phase> phasesOf(const routine::Program& program, const routine::State& state) {
     std::vector<Phase> phases(program.outputs.size(), Phase::Off);
@@ -109,14 +152,17 @@ std::vector<Phase> phasesOf(const routine::Program& program, const routine::Stat
     return phases;
 }
 
+namespace {
+
 // Which of two cues' wishes an output follows.
 Phase stronger(Phase a, Phase b) {
-    const auto rank = [](Phase p) { return p == Phase::Off ? 0 : p == Phase::Holding ? 1 : 2; };
+    const auto rank = [](Phase p) { return p == Phase::Off ? 0 : p == Phase::Holding ? 1 : p == Phase::Jammed ? 3 : 2; };
     return rank(a) >= rank(b) ? a : b;
 }
 
 // Clock hours of two cues that never meet; cues with an input may be started at any time.
 bool neverTogether(const routine::Program& program, const CueProfile& a, const CueProfile& b) {
+    if (a.cue < 0 || b.cue < 0) return false;  // a reading comes when it likes
     const auto &first = program.cues[static_cast<std::size_t>(a.cue)], &second = program.cues[static_cast<std::size_t>(b.cue)];
     if (!first.inputs.empty() || !second.inputs.empty() || first.times_of_day.empty() || second.times_of_day.empty()) return false;
     const auto day = static_cast<double>(routine::ticks_per_day) / ticks_per_second;
@@ -185,13 +231,13 @@ project::Project under(const project::Project& project, const SupplyOption& opti
 }
 
 std::optional<SupplyTree> supplyTree(const project::Project& project, const project::Parts& parts, const Plan& plan) {
-    TreeMaker maker{project, {}, {}};
+    TreeMaker maker{project, plan, {}, {}};
     if (project.sources.empty() || !maker.addSources()) return std::nullopt;
     maker.addRails();
     const auto& family = board::family(project.board.form);
     auto& tree = maker.tree;
     const int logic = tree.indexOf(project.board.rail);
-    if (logic >= 0) tree.standing.push_back({logic, family.own_current, 0.0, 1.0});
+    if (logic >= 0) tree.standing.push_back({logic, family.own_current, 0.0, 1.0, true});
     const auto driven = drivenChannels(project, plan);
     const auto logic_volts = railVoltage(project, project.board.rail);
     for (const auto* channel : driven) {
@@ -206,6 +252,7 @@ std::optional<SupplyTree> supplyTree(const project::Project& project, const proj
             load.section = tree.indexOf(channel->rail);
             load.running = si(*chosen.running);
             load.starting = std::max(load.running, si(*chosen.starting));
+            load.stalled = std::max(load.starting, chosen.stalled ? si(*chosen.stalled) : 0.0);
             load.rest = chosen.numbers.rest;
             if (load.section < 0) return std::nullopt;
         }
@@ -219,18 +266,20 @@ std::optional<SupplyTree> supplyTree(const project::Project& project, const proj
                      : motor                                    ? 0.12
                      : planned.signal == SignalKind::ServoPulse ? 0.05
                                                                 : 5e-3;
+        if (asksForShares(project.routine, channel->id) && !load.placed) load.by_share = exponentOf(parts, plan, *channel);
         if (planned.signal == SignalKind::Pwm) load.ramp = si(channel->signal.soft_start);
         if (!chosen.junction && chosen.heat && logic_volts && si(*logic_volts) > 0.0)
             load.coil_section = logic, load.coil = si(*chosen.heat) / si(*logic_volts);
         tree.outputs.push_back(std::move(load));
     }
-    // What no cue drives stands powered all the same.
+    // What is not driven: refused or left out on purpose it stands powered all the same; what only waits for its part, its figures or
+    // its calibration will move one day, nobody knows with how much.
     for (const auto& channel : project.channels) {
+        if (onMains(channel) || std::find(driven.begin(), driven.end(), &channel) != driven.end()) continue;
         const auto& planned = *findChannel(plan, channel.id);
         const int section = tree.indexOf(channel.rail);
-        if (section < 0 || onMains(channel) || !planned.chosen || std::find(driven.begin(), driven.end(), &channel) != driven.end())
-            continue;
-        if (planned.chosen->numbers.rest > 0.0) tree.standing.push_back({section, planned.chosen->numbers.rest, 0.0, 1.0});
+        if (planned.not_driven.empty() || !planned.chosen || section < 0) return std::nullopt;
+        if (planned.chosen->numbers.rest > 0.0) tree.standing.push_back({section, planned.chosen->numbers.rest, 0.0, 1.0, true});
     }
     maker.addTaken();
     auto network = plant::SupplyNetwork::make(std::move(maker.sections));
@@ -292,6 +341,21 @@ std::vector<CueProfile> cueProfiles(const routine::Program& whole) {
         tail.first = end;
         tail.last = tail.changes.size() - 1;
         profiles.push_back(std::move(tail));
+    }
+    // What no cue starts: an output that follows an input, one that a loop keeps at its place, one that is on at rest.
+    const auto byItself = [&](int output) {
+        const auto o = static_cast<std::size_t>(output);
+        CueProfile profile{-1, false, {{0.0, std::vector<Phase>(program.outputs.size(), Phase::Off)}}};
+        profile.changes[0].phases[o] = program.outputs[o].kind == routine::OutputKind::Switched ? Phase::On : Phase::Moving;
+        profiles.push_back(std::move(profile));
+    };
+    for (std::size_t o = 0; o < program.outputs.size(); ++o) {
+        const int output = static_cast<int>(o);
+        const bool follows =
+            std::any_of(program.followers.begin(), program.followers.end(), [&](const auto& f) { return f.output == output; });
+        const bool held = program.outputs[o].kind != routine::OutputKind::Switched &&
+                          std::any_of(program.loops.begin(), program.loops.end(), [&](const auto& l) { return l.output == output; });
+        if (follows || held || program.outputs[o].rest == routine::Rest::On || program.outputs[o].remembered) byItself(output);
     }
     return profiles;
 }
@@ -403,30 +467,40 @@ std::vector<DriveChange> coinciding(const std::vector<CueProfile>& profiles, con
 
 bool playSupply(const SupplyTree& tree, const std::vector<DriveChange>& changes, double from, double to, std::vector<plant::Lowest>& lowest,
                 const std::function<void(double, const plant::SupplyNetwork::Instant&, std::span<const double>)>& sample, double growth) {
-    const auto& network = *tree.network;
     const auto outputs = tree.outputs.size();
     std::vector<Phase> phases(outputs, Phase::Off);
-    std::vector<double> since(outputs, from - 1e6);
-    std::vector<double> amps(outputs, 0.0);
+    std::vector<double> since(outputs, from - 1e6), shares(outputs, 1.0), amps(outputs, 0.0);
+    double supply = 1.0;
+    const plant::SupplyNetwork* network = &*tree.network;
+    std::optional<plant::SupplyNetwork> weaker;  // the same with sources that give less
+    const auto drawn = [&](std::size_t o, double time) { return drawOf(tree.outputs[o], phases[o], time - since[o], shares[o]); };
     const auto loadsAt = [&](double time) {
         std::vector<plant::LoadShape> loads = tree.standing;
         for (std::size_t o = 0; o < outputs; ++o) {
             const auto& load = tree.outputs[o];
-            const auto draw = drawOf(load, phases[o], time - since[o]);
+            const auto draw = drawn(o, time);
             if (load.section >= 0 && (draw.steady != 0.0 || draw.extra != 0.0))
-                loads.push_back({load.section, draw.steady, std::abs(draw.extra) > 1e-6 ? draw.extra : 0.0, load.decay});
-            if (load.coil_section >= 0 && phases[o] == Phase::On) loads.push_back({load.coil_section, load.coil, 0.0, 1.0});
+                loads.push_back({load.section, draw.steady, std::abs(draw.extra) > 1e-6 ? draw.extra : 0.0, load.decay, true});
+            if (load.coil_section >= 0 && phases[o] == Phase::On) loads.push_back({load.coil_section, load.coil, 0.0, 1.0, true});
         }
         return loads;
     };
     std::size_t next = 0;
     const auto take = [&](const DriveChange& change) {
-        for (std::size_t o = 0; o < outputs && o < change.phases.size(); ++o)
+        for (std::size_t o = 0; o < outputs && o < change.phases.size(); ++o) {
             if (change.phases[o] != phases[o]) phases[o] = change.phases[o], since[o] = change.time;
+            shares[o] = o < change.shares.size() ? static_cast<double>(change.shares[o]) : 1.0;
+        }
+        if (change.supply == supply) return;
+        supply = change.supply;
+        auto sections = tree.network->sections();
+        for (auto& section : sections)
+            if (section.feed < 0) section.set *= supply;
+        if (auto made = plant::SupplyNetwork::make(std::move(sections))) weaker = std::move(*made), network = &*weaker;
     };
     while (next < changes.size() && changes[next].time <= from) take(changes[next++]);
-    auto state = network.settled(loadsAt(from));
-    lowest.assign(network.sections().size(), {});
+    auto state = network->settled(loadsAt(from));
+    lowest.assign(network->sections().size(), {});
     double now = from;
     while (now < to) {
         double until = next < changes.size() ? std::min(to, changes[next].time) : to;
@@ -439,15 +513,15 @@ bool playSupply(const SupplyTree& tree, const std::vector<DriveChange>& changes,
         const double start = now;
         const auto watch = [&](double t, const plant::SupplyNetwork::Instant& instant) {
             for (std::size_t o = 0; o < outputs; ++o) {
-                const auto draw = drawOf(tree.outputs[o], phases[o], start + t - since[o]);
+                const auto draw = drawn(o, start + t);
                 amps[o] = draw.steady + draw.extra;
             }
             sample(start + t, instant, amps);
         };
-        if (!network.advance(state, loads, until - now, &here,
-                             sample ? std::function<void(double, const plant::SupplyNetwork::Instant&)>(watch)
-                                    : std::function<void(double, const plant::SupplyNetwork::Instant&)>{},
-                             growth))
+        if (!network->advance(state, loads, until - now, &here,
+                              sample ? std::function<void(double, const plant::SupplyNetwork::Instant&)>(watch)
+                                     : std::function<void(double, const plant::SupplyNetwork::Instant&)>{},
+                              growth))
             return false;
         for (std::size_t i = 0; i < here.size(); ++i) lowest[i] = {here[i].volts, here[i].time + now};
         now = until;
@@ -455,6 +529,39 @@ bool playSupply(const SupplyTree& tree, const std::vector<DriveChange>& changes,
     }
     return true;
 }
+
+namespace {
+
+// Who draws most from a section at the coincidence, and how.
+std::string culpritsOf(const SupplyTree& tree, std::size_t section, const std::vector<DriveChange>& changes) {
+    std::vector<std::pair<double, std::string>> who;
+    const DriveChange *at_zero = nullptr, *before_zero = nullptr;
+    for (const auto& change : changes) {
+        if (change.time <= 1e-6) at_zero = &change;
+        if (change.time < -1e-6) before_zero = &change;
+    }
+    for (std::size_t o = 0; at_zero != nullptr && o < tree.outputs.size(); ++o) {
+        const auto phase = at_zero->phases[o];
+        const auto& load = tree.outputs[o];
+        if ((phase != Phase::On && phase != Phase::Moving) || load.section < 0) continue;
+        const double amps = tree.taken[section][static_cast<std::size_t>(load.section)];
+        if (amps <= 0.0) continue;
+        const bool starts = before_zero == nullptr || before_zero->phases[o] != phase;
+        who.emplace_back(amps * (starts ? load.starting : load.running),
+                         load.name + (load.placed                                     ? " moving"
+                                      : starts && load.starting > 1.05 * load.running ? " starting"
+                                                                                      : " on"));
+    }
+    std::stable_sort(who.begin(), who.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
+    std::string words;
+    for (std::size_t i = 0; i < who.size(); ++i) {
+        if (i == 3 && who.size() > 4) return words + fmt::format(" and {} more", who.size() - 3);
+        words += (words.empty() ? "" : ", ") + who[i].second;
+    }
+    return words;
+}
+
+}  // namespace
 
 std::optional<SupplyStudy> studySupply(const project::Project& fed, const project::Parts& parts, const Plan& plan,
                                        const SupplyOption& option) {
@@ -468,7 +575,7 @@ std::optional<SupplyStudy> studySupply(const project::Project& fed, const projec
     struct Played {
         std::vector<std::pair<int, int>> at;
         std::vector<plant::Lowest> lowest;
-        std::vector<double> below;
+        double below = 0.0;  ///< s of the board's rail
     };
     std::vector<Played> played;
     const int logic = tree->indexOf(fed.board.rail);
@@ -477,55 +584,41 @@ std::optional<SupplyStudy> studySupply(const project::Project& fed, const projec
         rail.id = tree->ids[s];
         rail.worst = worstCoincidence(*plan.program, profiles, *tree, static_cast<int>(s));
         rail.most = rail.worst.amps;
-        study.complete = study.complete && rail.worst.complete;
-        auto known = std::find_if(played.begin(), played.end(), [&](const Played& p) { return p.at == rail.worst.at; });
-        if (known == played.end()) {
-            Played play{rail.worst.at, {}, std::vector<double>(tree->ids.size(), 0.0)};
-            const auto changes = coinciding(profiles, rail.worst);
-            double before = 0.0;
-            bool was_below = false;
-            if (!playSupply(*tree, changes, -0.5, 1.5, play.lowest,
-                            [&](double t, const plant::SupplyNetwork::Instant& now, std::span<const double>) {
-                                const bool below = logic >= 0 && now.volts[static_cast<std::size_t>(logic)] < floor;
-                                if (below && was_below) play.below[static_cast<std::size_t>(logic)] += t - before;
-                                before = t, was_below = below;
-                            }))
-                return std::nullopt;
-            known = played.insert(played.end(), std::move(play));
-        }
-        rail.lowest = known->lowest[s].volts;
-        rail.at = known->lowest[s].time;
-        rail.below = known->below[s];
+        rail.culprits = culpritsOf(*tree, s, coinciding(profiles, rail.worst));
         if (static_cast<int>(s) == logic) rail.floor = floor;
-        // Who: what draws most there, and how.
-        const auto changes = coinciding(profiles, rail.worst);
-        std::vector<std::pair<double, std::string>> who;
-        const DriveChange *at_zero = nullptr, *before_zero = nullptr;
-        for (const auto& change : changes) {
-            if (change.time <= 1e-6) at_zero = &change;
-            if (change.time < -1e-6) before_zero = &change;
-        }
-        for (std::size_t o = 0; at_zero != nullptr && o < tree->outputs.size(); ++o) {
-            const auto phase = at_zero->phases[o];
-            const auto& load = tree->outputs[o];
-            if ((phase != Phase::On && phase != Phase::Moving) || load.section < 0) continue;
-            const double amps = tree->taken[s][static_cast<std::size_t>(load.section)];
-            if (amps <= 0.0) continue;
-            const bool starts = before_zero == nullptr || before_zero->phases[o] != phase;
-            who.emplace_back(amps * (starts ? load.starting : load.running),
-                             load.name + (load.placed                                     ? " moving"
-                                          : starts && load.starting > 1.05 * load.running ? " starting"
-                                                                                          : " on"));
-        }
-        std::stable_sort(who.begin(), who.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
-        for (std::size_t i = 0; i < who.size(); ++i) {
-            if (i == 3 && who.size() > 4) {
-                rail.culprits += fmt::format(" and {} more", who.size() - 3);
+        study.complete = study.complete && rail.worst.complete;
+        study.rails.push_back(std::move(rail));
+        if (std::any_of(played.begin(), played.end(), [&](const Played& p) { return p.at == study.rails[s].worst.at; })) continue;
+        Played play{study.rails[s].worst.at, {}, 0.0};
+        double before = 0.0;
+        bool was_below = false;
+        if (!playSupply(*tree, coinciding(profiles, study.rails[s].worst), -0.5, 1.5, play.lowest,
+                        [&](double t, const plant::SupplyNetwork::Instant& now, std::span<const double>) {
+                            const bool below = logic >= 0 && now.volts[static_cast<std::size_t>(logic)] < floor;
+                            if (below && was_below) play.below += t - before;
+                            before = t, was_below = below;
+                        }))
+            return std::nullopt;
+        played.push_back(std::move(play));
+    }
+    // A rail is lowest when it, or what feeds it, is asked for most: at whichever coincidence that is.
+    for (std::size_t s = 0; s < study.rails.size(); ++s) {
+        auto& rail = study.rails[s];
+        const Played* lowest = nullptr;
+        for (const auto& play : played)
+            if (lowest == nullptr || play.lowest[s].volts < lowest->lowest[s].volts - 1e-9 ||
+                (play.at == rail.worst.at && play.lowest[s].volts < lowest->lowest[s].volts + 1e-9))
+                lowest = &play;
+        if (lowest == nullptr) continue;
+        rail.lowest = lowest->lowest[s].volts;
+        rail.at = lowest->lowest[s].time;
+        rail.below = static_cast<int>(s) == logic ? lowest->below : 0.0;
+        rail.low_culprits = rail.culprits;
+        for (const auto& other : study.rails)  // who pulls it down: those who draw from what it hangs on
+            if (other.worst.at == lowest->at && !(lowest->at == rail.worst.at)) {
+                rail.low_culprits = other.culprits;
                 break;
             }
-            rail.culprits += (rail.culprits.empty() ? "" : ", ") + who[i].second;
-        }
-        study.rails.push_back(std::move(rail));
     }
     return study;
 }

@@ -25,8 +25,10 @@ struct OutputLoad {
     double rest = 0.0;      ///< A while it stands powered
     double running = 0.0;   ///< A
     double starting = 0.0;  ///< A at first
+    double stalled = 0.0;   ///< A held fast
     double decay = 1e-3;    ///< s in which that falls to the running current
     double ramp = 0.0;      ///< s of its soft start, at the starting current throughout
+    double by_share = 1.0;  ///< exponent of the share of its duty by which what it draws falls, as its machine has it
     bool placed = false;    ///< servo or stepper: it moves and then stands
     int coil_section = -1;  ///< a relay's coil, while it is on
     double coil = 0.0;      ///< A
@@ -40,18 +42,22 @@ struct SupplyTree {
     std::vector<std::vector<double>> taken;  ///< [section][section]: A into the first for each A into the second
     [[nodiscard]] int indexOf(std::string_view id) const;
 };
-/// nullopt: a figure of a driven channel or of a source is not known yet.
+/// nullopt: a figure of a channel or of a source is not known yet, or a mover waits for its calibration.
 [[nodiscard]] std::optional<SupplyTree> supplyTree(const project::Project& project, const project::Parts& parts, const Plan& plan);
 
-enum class Phase : std::uint8_t { Off, On, Moving, Holding };
+enum class Phase : std::uint8_t { Off, On, Moving, Holding, Jammed };
 /// The outputs from an instant on.
 struct DriveChange {
-    double time = 0.0;          ///< s
-    std::vector<Phase> phases;  ///< per output
+    double time = 0.0;               ///< s
+    std::vector<Phase> phases;       ///< per output
+    std::vector<float> shares = {};  ///< per output: of the duty that its figures hold for; empty: all of it
+    double supply = 1.0;             ///< share of their volts that the sources give
 };
+/// What each output does in a state of the program.
+[[nodiscard]] std::vector<Phase> phasesOf(const routine::Program& program, const routine::State& state);
 /// What one cue does when it runs alone from power-up; its times count from its start.
 struct CueProfile {
-    int cue = 0;
+    int cue = 0;        ///< −1: an output that no cue starts (it follows an input, a loop holds it, it is on at rest)
     bool tail = false;  ///< looked at after its end only: outputs that run on, while it may have started anew
     std::vector<DriveChange> changes;
     std::size_t first = 0, last = 0;  ///< the changes that are looked at
@@ -81,12 +87,13 @@ bool playSupply(const SupplyTree& tree, const std::vector<DriveChange>& changes,
 /// One rail or source under the worst that its loads can do.
 struct RailStudy {
     std::string id;
-    double most = 0.0;     ///< A into it at the worst coincidence
-    double lowest = 0.0;   ///< V
-    double at = 0.0;       ///< s from the coincidence
-    double below = 0.0;    ///< s under `floor`
-    double floor = 0.0;    ///< V that the time below is counted for; 0: none
-    std::string culprits;  ///< "Moon arm starting, Curtain moving"
+    double most = 0.0;         ///< A into it at the worst coincidence
+    double lowest = 0.0;       ///< V
+    double at = 0.0;           ///< s from the coincidence
+    double below = 0.0;        ///< s under `floor`
+    double floor = 0.0;        ///< V that the time below is counted for; 0: none
+    std::string culprits;      ///< "Moon arm starting, Curtain moving": at `most`
+    std::string low_culprits;  ///< at `lowest`
     Coincidence worst;
 };
 struct SupplyStudy {

@@ -24,15 +24,15 @@ public:
     SupplyJudge(const project::Project& project, const project::Parts& parts, Plan& plan)
         : project_{project}, parts_{parts}, plan_{plan}, family_{board::family(project.board.form)} {}
 
+    // The other sources and charge states are judged by evaluate(), each as if it were the one that is drawn.
     void run() {
         const auto options = supplyOptions(project_);
-        for (std::size_t i = 0; i < options.size(); ++i) {
-            const auto fed = under(project_, options[i]);
-            const auto study = studySupply(fed, parts_, plan_, options[i]);
-            if (i == 0) keep(study);
-            else if (study) regulators(fed, *study, options[i]);
-            if (study) lows(fed, *study, options[i]);
-            budget(fed, study ? &*study : nullptr, options[i]);
+        if (!options.empty()) {
+            const auto fed = under(project_, options.front());
+            const auto study = studySupply(fed, parts_, plan_, options.front());
+            keep(study);
+            if (study) lows(fed, *study, options.front()), regulators(fed, *study);
+            for (const auto& source : fed.sources) budget(fed, study ? &*study : nullptr, source.id);
         }
         for (const auto& source : project_.sources) sourceItself(source);
         for (const auto& rail : project_.rails) capacitor(rail);
@@ -46,22 +46,23 @@ private:
             std::any_of(plan_.findings.begin(), plan_.findings.end(), [&](const PlanFinding& f) { return f.id == id && f.text == text; });
         if (!same) plan_.findings.push_back({id, severity, Stage::Feed, "", text, std::move(remedies)});
     }
-    static std::string lead(const SupplyOption& option) {
-        if (option.words.empty()) return "";
-        std::string words = option.words + ": ";
-        words[0] = raised(words[0]);
-        return words;
-    }
-
     void keep(const std::optional<SupplyStudy>& study) {
-        const auto* root = project_.sources.empty() ? nullptr : &project_.sources.front();
-        if (root == nullptr) return;
-        plan_.headline.source_current = power::promisedCurrent(*root);
-        if (!study) {
-            for (const auto& source : plan_.sources)
-                if (source.id == root->id) plan_.headline.worst_current = source.starting;
-            return;
-        }
+        auto& headline = plan_.headline;
+        const auto tell = [&] {
+            // The source that is nearest to its end stands first in the headline, all the others after it.
+            const auto share = [](const Headline::Source& s) { return s.worst && s.promised ? si(*s.worst) / si(*s.promised) : -1.0; };
+            for (const auto& source : plan_.sources) {
+                const auto* given = project::findSource(project_, source.id);
+                if (given == nullptr || !given->instead_of.empty()) continue;
+                headline.sources.push_back({source.name, study ? source.most : source.starting, power::promisedCurrent(*given)});
+            }
+            std::stable_sort(headline.sources.begin(), headline.sources.end(),
+                             [&](const auto& a, const auto& b) { return share(a) > share(b); });
+            if (headline.sources.empty()) return;
+            headline.worst_current = headline.sources.front().worst;
+            headline.source_current = headline.sources.front().promised;
+        };
+        if (!study) return tell();
         const auto fill = [&](RailPlan& plan, const RailStudy& rail) {
             plan.most = of<Current>(rail.most);
             plan.least = of<Voltage>(rail.lowest);
@@ -73,36 +74,43 @@ private:
                 if (plan.id == rail.id) fill(plan, rail);
             for (auto& plan : plan_.sources)
                 if (plan.id == rail.id) fill(plan, rail);
-            if (rail.id == root->id) plan_.headline.worst_current = of<Current>(rail.most), plan_.headline.worst_by_routine = true;
-            if (rail.id == project_.board.rail) plan_.headline.lowest_logic = of<Voltage>(rail.lowest);
+            if (rail.id == project_.board.rail) headline.lowest_logic = of<Voltage>(rail.lowest);
         }
+        headline.worst_by_routine = true;
+        tell();
         if (!study->complete)
             add("coincidence-bounded", Severity::Note,
                 "There are too many ways in which the cues may overlap to look at all: the worst coincidence given is an upper bound.");
     }
 
     // What the source gives against what is drawn at worst.
-    void budget(const project::Project& fed, const SupplyStudy* study, const SupplyOption& option) {
-        const auto* source = project::findSource(fed, option.source);
-        if (source == nullptr || !source->current || option.charge != power::ChargeLevel::Nominal) return;
+    void budget(const project::Project& fed, const SupplyStudy* study, const std::string& id) {
+        const auto* source = project::findSource(fed, id);
+        if (source == nullptr || !source->current) return;
         double need = 0.0;
         std::string who = "All starting together draw";
         if (study != nullptr) {
-            const auto rail =
-                std::find_if(study->rails.begin(), study->rails.end(), [&](const RailStudy& r) { return r.id == option.source; });
+            const auto rail = std::find_if(study->rails.begin(), study->rails.end(), [&](const RailStudy& r) { return r.id == id; });
             if (rail == study->rails.end()) return;
             need = rail->most;
             who = rail->culprits.empty() ? "At worst it draws" : rail->culprits + ": together";
         } else {
-            const auto known =
-                std::find_if(plan_.sources.begin(), plan_.sources.end(), [&](const RailPlan& r) { return r.id == option.source; });
+            const auto known = std::find_if(plan_.sources.begin(), plan_.sources.end(), [&](const RailPlan& r) { return r.id == id; });
             if (known == plan_.sources.end() || !known->starting) return;
             need = si(*known->starting);
         }
         const double gives = si(*source->current);
         const bool usb = source->kind == power::SourceKind::UsbPort;
         std::vector<Remedy> remedies;
-        if (!usb)
+        if (usb) {
+            for (const auto& port : Names<power::UsbPromise>::all)
+                if (si(power::promise(port.value)) * 0.8 >= need) {
+                    remedies.push_back({fmt::format("Use a port of {}", port.label),
+                                        {{"sources/" + source->id + "/usb", std::string{port.id}}},
+                                        "another port or charger"});
+                    break;
+                }
+        } else {
             for (const double size : adapter_sizes)
                 if (size * 0.8 >= need) {
                     remedies.push_back({fmt::format("Use a {} one", displayPlain(Kind::Current, size)),
@@ -110,15 +118,14 @@ private:
                                         "a bigger " + std::string{labelOf(source->kind)}});
                     break;
                 }
+        }
         const std::string amps = display(Kind::Current, need), of_source = display(*source->current);
         if (need > gives)
             add(usb ? "usb-budget" : "source-over", Severity::Stop,
-                lead(option) + fmt::format("{} {}; the {} {} {}.", who, amps, source->name, usb ? "promises" : "gives", of_source),
-                std::move(remedies));
+                fmt::format("{} {}; the {} {} {}.", who, amps, source->name, usb ? "promises" : "gives", of_source), std::move(remedies));
         else if (need > 0.8 * gives)
             add(usb ? "usb-budget" : "source-over", Severity::Warn,
-                lead(option) +
-                    fmt::format("{} {} of the {} that the {} {}.", who, amps, of_source, source->name, usb ? "promises" : "gives"),
+                fmt::format("{} {} of the {} that the {} {}.", who, amps, of_source, source->name, usb ? "promises" : "gives"),
                 std::move(remedies));
     }
 
@@ -144,21 +151,26 @@ private:
             return true;
         };
         const auto volts = railVoltage(project_, rail->id);
-        for (const double size : bulk_sizes) {
-            if (rail->bulk && size <= si(*rail->bulk) * 1.01) continue;
-            double rating = 0.0;
-            for (const double r : ratings)
-                if (rating == 0.0 && volts && r >= 1.2 * si(*volts)) rating = r;
-            if (rating == 0.0) break;
-            if (offer(fmt::format("Use {} of {:g} V", displayPlain(Kind::Capacitance, size), rating),
-                      {{path + "bulk", exactText(Kind::Capacitance, size)}, {path + "bulk_rating", exactText(Kind::Voltage, rating)}},
-                      "a capacitor; stays charged when the power is off"))
-                break;
-        }
-        for (const double size : wire_sizes)
-            if (size > si(rail->wire_area) * 1.01 && offer(fmt::format("Use {} wire", displayPlain(Kind::Area, size)),
-                                                           {{path + "wire_area", exactText(Kind::Area, size)}}, "a thicker wire"))
-                break;
+        const auto bulk = [&](double size, double rating) {
+            return std::vector<project::FactEdit>{{path + "bulk", exactText(Kind::Capacitance, size)},
+                                                  {path + "bulk_rating", exactText(Kind::Voltage, rating)}};
+        };
+        double rating = 0.0;
+        for (const double r : ratings)
+            if (rating == 0.0 && volts && r >= 1.2 * si(*volts)) rating = r;
+        // Where the largest of a list does not cure it, no other one is tried.
+        if (rating > 0.0 && cures(option, low.id, floor, bulk(bulk_sizes[std::size(bulk_sizes) - 1], rating)))
+            for (const double size : bulk_sizes)
+                if ((!rail->bulk || size > si(*rail->bulk) * 1.01) &&
+                    offer(fmt::format("Use {} of {:g} V", displayPlain(Kind::Capacitance, size), rating), bulk(size, rating),
+                          "a capacitor; stays charged when the power is off"))
+                    break;
+        const double thickest = wire_sizes[std::size(wire_sizes) - 1];
+        if (cures(option, low.id, floor, {{path + "wire_area", exactText(Kind::Area, thickest)}}))
+            for (const double size : wire_sizes)
+                if (size > si(rail->wire_area) * 1.01 && offer(fmt::format("Use {} wire", displayPlain(Kind::Area, size)),
+                                                               {{path + "wire_area", exactText(Kind::Area, size)}}, "a thicker wire"))
+                    break;
         if (rail->limit)
             for (const double size : adapter_sizes)
                 if (size > si(*rail->limit) && offer(fmt::format("Use a {} converter", displayPlain(Kind::Current, size)),
@@ -185,72 +197,51 @@ private:
             const auto* rail = project::findRail(fed, low.id);
             if (rail == nullptr) continue;
             const auto set = railVoltage(fed, rail->id);
-            const std::string when = low.culprits.empty() ? "" : " when it comes together: " + low.culprits;
+            const std::string when = low.low_culprits.empty() ? "" : " when it comes together: " + low.low_culprits;
             const std::string lasts = low.below > 0.0 ? " for " + display(Kind::Duration, low.below, 2) : "";
             if (rail->id == fed.board.rail) {
                 const double floor = family_.guaranteed_floor, reset = family_.brown_out;
                 if (low.lowest < reset)
                     add("brown-out", Severity::Stop,
-                        lead(option) + fmt::format("{} falls to {}{}; the board resets below {}{}.", rail->name,
-                                                   display(Kind::Voltage, low.lowest), lasts, display(Kind::Voltage, reset), when),
+                        fmt::format("{} falls to {}{}; the board resets below {}{}.", rail->name, display(Kind::Voltage, low.lowest), lasts,
+                                    display(Kind::Voltage, reset), when),
                         sagRemedies(option, low, floor));
                 else if (low.lowest < floor)
                     add("out-of-guaranteed-range", Severity::Stop,
-                        lead(option) + fmt::format("{} falls to {}{}; at {:.0f} MHz the board is only guaranteed down to {:.2f} V, though "
-                                                   "it resets only below {}{}.",
-                                                   rail->name, display(Kind::Voltage, low.lowest), lasts, family_.clock / 1e6, floor,
-                                                   display(Kind::Voltage, reset), when),
+                        fmt::format("{} falls to {}{}; at {:.0f} MHz the board is only guaranteed down to {:.2f} V, though "
+                                    "it resets only below {}{}.",
+                                    rail->name, display(Kind::Voltage, low.lowest), lasts, family_.clock / 1e6, floor,
+                                    display(Kind::Voltage, reset), when),
                         sagRemedies(option, low, floor));
                 else if (low.lowest < floor * 1.05)
                     add("rail-sag", Severity::Warn,
-                        lead(option) + fmt::format("{} falls to {}, near the {:.2f} V that the board needs{}.", rail->name,
-                                                   display(Kind::Voltage, low.lowest), floor, when),
+                        fmt::format("{} falls to {}, near the {:.2f} V that the board needs{}.", rail->name,
+                                    display(Kind::Voltage, low.lowest), floor, when),
                         sagRemedies(option, low, floor * 1.05));
             } else if (set && low.lowest < 0.9 * si(*set)) {
                 // Common practice: movers stand a tenth less; what they lose beyond it they lose in strength.
                 const bool gone = low.lowest < 0.6 * si(*set);
                 add("rail-sag", gone ? Severity::Stop : Severity::Warn,
-                    lead(option) +
-                        fmt::format("{} falls from {} to {}{}.", rail->name, display(*set), display(Kind::Voltage, low.lowest), when),
+                    fmt::format("{} falls from {} to {}{}.", rail->name, display(*set), display(Kind::Voltage, low.lowest), when),
                     sagRemedies(option, low, 0.9 * si(*set)));
             }
         }
     }
 
-    // Converters whose input falls too low under an option: the drawn one is judged where its working stands.
-    void regulators(const project::Project& fed, const SupplyStudy& study, const SupplyOption& option) {
+    // Converters whose input falls too low when it comes together; without load they are judged where their working stands.
+    void regulators(const project::Project& fed, const SupplyStudy& study) {
         for (const auto& rail : fed.rails) {
             if (rail.conversion != power::Conversion::Linear && rail.conversion != power::Conversion::Buck) continue;
+            const auto open = railVoltage(fed, rail.from);
             for (const auto& feed : study.rails) {
-                if (feed.id != rail.from || !rail.voltage) continue;
+                if (feed.id != rail.from || !rail.voltage || !open) continue;
                 const double needs = si(*rail.voltage) + si(rail.dropout);
-                if (feed.lowest < needs)
+                if (feed.lowest < needs && si(*open) >= needs)
                     add("regulator-dropout", Severity::Stop,
-                        lead(option) + fmt::format("the feed of {} falls to {}; it needs {} to hold {}.", rail.name,
-                                                   display(Kind::Voltage, feed.lowest), display(Kind::Voltage, needs),
-                                                   display(*rail.voltage)));
+                        fmt::format("The feed of {} falls to {}{}; it needs {} to hold {}.", rail.name, display(Kind::Voltage, feed.lowest),
+                                    feed.low_culprits.empty() ? "" : " when it comes together: " + feed.low_culprits,
+                                    display(Kind::Voltage, needs), display(*rail.voltage)));
             }
-        }
-        const auto logic = railVoltage(fed, fed.board.rail);
-        if (logic && si(*logic) > family_.supply_most + 1e-9)
-            add("rail-over", Severity::Stop,
-                lead(option) +
-                    fmt::format("the board gets {}; it takes {}.", display(*logic), display(Kind::Voltage, family_.supply_most, 2)));
-        for (const auto& channel : fed.channels) {
-            const auto volts = railVoltage(fed, channel.rail);
-            if (!volts || onMains(channel)) continue;
-            const auto* planned = findChannel(plan_, channel.id);
-            const auto* part = planned != nullptr ? match::partOf(planned->context, parts_, channel.actuator) : nullptr;
-            const auto* servo = part != nullptr ? std::get_if<actuator::Servo>(part) : nullptr;
-            if (servo == nullptr) continue;
-            if (si(*volts) < si(servo->voltage_low) * (1 - 1e-9))
-                add("supply-low", Severity::Stop,
-                    lead(option) + fmt::format("{} gets {}; its servo is only quoted from {}.", channel.name, display(*volts),
-                                               display(servo->voltage_low)));
-            if (si(*volts) > si(servo->voltage_high) * (1 + 1e-9))
-                add("supply-over", Severity::Stop,
-                    lead(option) +
-                        fmt::format("{} gets {}; its servo takes {}.", channel.name, display(*volts), display(servo->voltage_high)));
         }
     }
 
@@ -295,18 +286,21 @@ private:
             power::Rectifier in;
             in.ac_voltage = *source.ac_voltage;
             in.frequency = source.ac_frequency;
-            in.no_load_factor = source.no_load_factor;
             in.capacitance = *source.smoothing;
+            in.current = of<Current>(1e-6);
+            // Without load its volts are higher: that is what the capacitor must stand.
+            auto idle = in;
+            idle.no_load_factor = source.no_load_factor;
+            if (const auto worked = power::rectifier(idle))
+                rated(path + "smoothing_rating", source.name + "'s smoothing capacitor", source.smoothing_rating,
+                      si(worked->result.peak_voltage));
             for (const auto& rail : plan_.sources)
                 if (rail.id == source.id && rail.running) in.current = *rail.running;
-            if (si(in.current) <= 0.0) return;
             const auto worked = power::rectifier(in);
             if (!worked) return;
-            plan_.workings.push_back({"rectified and smoothed", Stage::Feed, "", worked->steps, worked->verdict});
-            rated(path + "smoothing_rating", source.name + "'s smoothing capacitor", source.smoothing_rating,
-                  si(worked->result.peak_voltage));
+            plan_.workings.push_back({"rectified and smoothed, while it runs", Stage::Feed, "", worked->steps, worked->verdict});
             // The valley of the ripple is what a regulator behind it has to live on.
-            const double valley = si(power::openVoltage(source).value_or(Voltage{})) - si(worked->result.ripple);
+            const double valley = si(worked->result.valley);
             for (const auto& rail : project_.rails)
                 if (rail.from == source.id && rail.voltage && rail.conversion != power::Conversion::Direct &&
                     rail.conversion != power::Conversion::Boost && valley < si(*rail.voltage) + si(rail.dropout))
@@ -336,6 +330,91 @@ private:
         }
     }
 
+    /// A stretch of a day in which more than the rest is drawn.
+    struct Stretch {
+        double more = 0.0, seconds = 0.0;
+    };
+    // A day of the gadget: cues as often as the clock, their intervals, the power-up and the log's uses start them, and those that they
+    // start in turn; one without an end, a follower and a loop all day long, unless Work says how much of it. Amps from the root.
+    std::vector<Stretch> dayOf(const SupplyTree& tree, std::size_t root) const {
+        const auto& program = *plan_.program;
+        const double uses = si(project_.journal.uses_per_week) / 7.0, day = 86400.0;
+        const auto more = [&](std::size_t o) {
+            const auto& load = tree.outputs[o];
+            double amps = 0.0;
+            if (load.section >= 0)
+                amps += tree.taken[root][static_cast<std::size_t>(load.section)] * (load.running - (load.placed ? load.rest : 0.0));
+            if (load.coil_section >= 0) amps += tree.taken[root][static_cast<std::size_t>(load.coil_section)] * load.coil;
+            return std::max(0.0, amps);
+        };
+        std::vector<double> runs(program.cues.size(), 0.0);
+        for (std::size_t c = 0; c < runs.size(); ++c) {
+            const auto& cue = program.cues[c];
+            runs[c] = static_cast<double>(cue.times_of_day.size()) + (cue.at_power_up ? 1.0 : 0.0);
+            if (!cue.inputs.empty() || !cue.released.empty() || cue.held_input >= 0) runs[c] += uses;
+            if (cue.every_parameter >= 0)
+                runs[c] +=
+                    day * routine::ticks_per_second / std::max(1, program.parameters[static_cast<std::size_t>(cue.every_parameter)].value);
+        }
+        for (std::size_t round = 0; round < runs.size(); ++round)  // what starts after another, down the chain
+            for (std::size_t c = 0; c < runs.size(); ++c)
+                if (program.cues[c].after >= 0) runs[c] = std::max(runs[c], runs[static_cast<std::size_t>(program.cues[c].after)]);
+        std::vector<Stretch> rows;
+        std::vector<double> seconds(tree.outputs.size(), 0.0);  // of each output, by the routine
+        for (const auto& profile : cueProfiles(program)) {
+            if (profile.tail) continue;
+            const auto& changes = profile.changes;
+            double times = profile.cue >= 0 ? runs[static_cast<std::size_t>(profile.cue)] : 0.0;
+            const bool endless =
+                profile.cue >= 0 &&
+                std::any_of(program.cues[static_cast<std::size_t>(profile.cue)].instructions.begin(),
+                            program.cues[static_cast<std::size_t>(profile.cue)].instructions.end(), [&](const routine::Instruction& i) {
+                                return i.operation == routine::Operation::Again &&
+                                       (i.parameter < 0 || program.parameters[static_cast<std::size_t>(i.parameter)].value == 0);
+                            });
+            if (profile.cue < 0) {  // all day
+                for (std::size_t o = 0; o < tree.outputs.size(); ++o)
+                    if (changes[0].phases[o] != Phase::Off && !worksBy(tree.outputs[o].channel))
+                        rows.push_back({more(o), day}), seconds[o] = day;
+                continue;
+            }
+            const double length = changes.back().time;
+            if (endless && times > 0.0 && length > 0.0) times = day / length;
+            if (times <= 0.0) continue;
+            times = std::min(times, endless || length <= 0.0 ? times : day / std::max(1e-3, length));
+            for (std::size_t k = 0; k + 1 < changes.size(); ++k) {
+                const double time = (changes[k + 1].time - changes[k].time) * times;
+                double amps = 0.0;
+                for (std::size_t o = 0; o < tree.outputs.size(); ++o) {
+                    if (changes[k].phases[o] != Phase::On && changes[k].phases[o] != Phase::Moving) continue;
+                    amps += more(o), seconds[o] += time;
+                }
+                if (time > 0.0 && amps > 0.0) rows.push_back({amps, time});
+            }
+            // What runs on when nothing changes any more.
+            for (std::size_t o = 0; o < tree.outputs.size() && !endless; ++o)
+                if (changes.back().phases[o] == Phase::On && seconds[o] < day) {
+                    const double left = std::max(0.0, day - seconds[o]);
+                    rows.push_back({more(o), left}), seconds[o] += left;
+                }
+        }
+        // What Work says beyond it.
+        for (std::size_t o = 0; o < tree.outputs.size(); ++o)
+            if (const auto share = worksBy(tree.outputs[o].channel); share && *share * day > seconds[o])
+                rows.push_back({more(o), *share * day - seconds[o]});
+        std::erase_if(rows, [](const Stretch& row) { return row.more <= 0.0 || row.seconds <= 0.0; });
+        return rows;
+    }
+    // The share of all time that a channel is said to work.
+    std::optional<double> worksBy(const std::string& id) const {
+        const auto* channel = project::findChannel(project_, id);
+        if (channel == nullptr || !channel->work.every || si(*channel->work.every) <= 0.0) return std::nullopt;
+        const auto* planned = findChannel(plan_, id);
+        const auto on = channel->work.on_for ? channel->work.on_for : planned != nullptr ? planned->dose_time : std::nullopt;
+        if (!on) return std::nullopt;
+        return std::min(1.0, si(*on) / si(*channel->work.every));
+    }
+
     // How long cells last under the gadget's own days.
     void cells(const power::Source& source) {
         const std::string path = "sources/" + source.id + "/";
@@ -350,42 +429,35 @@ private:
         for (const auto& load : tree->outputs)
             if (load.section >= 0 && load.placed)
                 idle += tree->taken[static_cast<std::size_t>(root)][static_cast<std::size_t>(load.section)] * load.rest;
-        if (source.kind == power::SourceKind::PowerBank && source.least_load && idle < si(*source.least_load))
+        if (source.kind == power::SourceKind::PowerBank && source.least_load && idle < si(*source.least_load)) {
+            std::vector<Remedy> remedies;
+            const auto volts = power::openVoltage(source);
+            for (const auto& rail : project_.rails)
+                if (rail.from == source.id && rail.conversion == power::Conversion::Direct && volts && remedies.empty()) {
+                    const double more = 1.1 * (si(*source.least_load) - idle);
+                    remedies.push_back({fmt::format("Let a resistor of {} draw {} all the time",
+                                                    displayPlain(Kind::Resistance, si(*volts) / more), displayPlain(Kind::Current, more)),
+                                        {{"rails/" + rail.id + "/idle", exactText(Kind::Current, si(rail.idle) + more)}},
+                                        fmt::format("{} of heat in it, day and night", display(Kind::Power, si(*volts) * more))});
+                }
             add("idle-drain", Severity::Stop,
                 fmt::format("At rest the gadget draws {}; the power bank switches itself off below {}.", display(Kind::Current, idle),
-                            display(*source.least_load)));
-        if (!source.capacity || source.kind != power::SourceKind::Battery) return;
-        // A day: each cue as often as the clock starts it; those of buttons as often as the log's uses.
-        const double uses = si(project_.journal.uses_per_week) / 7.0;
-        double busy = 0.0;
-        std::string profile;
-        double peak = idle;
-        for (const auto& cue : cueProfiles(*plan_.program)) {
-            if (cue.tail) continue;
-            const auto& decided = plan_.program->cues[static_cast<std::size_t>(cue.cue)];
-            const double times = static_cast<double>(decided.times_of_day.size()) + (decided.inputs.empty() ? 0.0 : uses);
-            if (times <= 0.0) continue;
-            for (std::size_t k = 0; k + 1 < cue.changes.size(); ++k) {
-                double amps = idle;
-                for (std::size_t o = 0; o < tree->outputs.size(); ++o) {
-                    const auto& load = tree->outputs[o];
-                    const auto phase = cue.changes[k].phases[o];
-                    if (phase != Phase::On && phase != Phase::Moving) continue;
-                    if (load.section >= 0)
-                        amps += tree->taken[static_cast<std::size_t>(root)][static_cast<std::size_t>(load.section)] *
-                                (load.running - (load.placed ? load.rest : 0.0));
-                    if (load.coil_section >= 0)
-                        amps += tree->taken[static_cast<std::size_t>(root)][static_cast<std::size_t>(load.coil_section)] * load.coil;
-                }
-                const double time = (cue.changes[k + 1].time - cue.changes[k].time) * times;
-                if (time <= 0.0) continue;
-                profile += fmt::format("{:.9g}A@{:.9g}s,", amps, time);
-                busy += time;
-                peak = std::max(peak, amps);
-            }
+                            display(*source.least_load)),
+                std::move(remedies));
         }
-        if (busy >= 86400.0) return;
-        profile += fmt::format("{:.9g}A@{:.9g}s", idle, 86400.0 - busy);
+        if (!source.capacity || source.kind != power::SourceKind::Battery) return;
+        const auto day = dayOf(*tree, static_cast<std::size_t>(root));
+        std::string profile;
+        double peak = idle, busy = 0.0;
+        for (const auto& row : day) busy += row.seconds;
+        // What runs at the same time is laid end to end, squeezed into the day with its charge kept.
+        const double squeeze = std::max(1.0, busy / 86400.0);
+        for (const auto& row : day) {
+            profile += fmt::format("{:.9g}A@{:.9g}s,", idle + row.more * squeeze, row.seconds / squeeze);
+            peak = std::max(peak, idle + row.more);
+        }
+        if (busy < 86400.0 - 1e-6) profile += fmt::format("{:.9g}A@{:.9g}s,", idle, 86400.0 - busy);
+        profile.pop_back();
         power::BatteryDischarge in;
         in.chemistry = source.chemistry;
         in.series = source.series;
@@ -426,11 +498,38 @@ private:
             add("battery-peak", Severity::Warn,
                 fmt::format("The peak of {} is {:.1f} times the cells' capacity in an hour; beyond twice they heat up and sag.",
                             display(Kind::Current, peak), rate));
-        if (si(battery.idle_share) > 0.5)
-            add("idle-drain", Severity::Warn,
-                fmt::format("{:.0f} % of the charge goes while nothing moves: {} at rest, day and night. A switch, or movers that sleep, "
-                            "make it last longer.",
-                            si(battery.idle_share) * 100.0, display(Kind::Current, idle)));
+        if (si(battery.idle_share) > 0.5) idleDrain(fed, *tree, static_cast<std::size_t>(root), source, idle, si(battery.idle_share));
+    }
+
+    // Most of the charge goes while nothing moves: by whom, and what would help with that one.
+    void idleDrain(const project::Project& fed, const SupplyTree& tree, std::size_t root, const power::Source& source, double idle,
+                   double share) {
+        double movers = 0.0;
+        std::string who;
+        for (const auto& load : tree.outputs) {
+            if (load.section < 0 || load.rest <= 0.0) continue;
+            movers += tree.taken[root][static_cast<std::size_t>(load.section)] * load.rest;
+            who += (who.empty() ? "" : ", ") + load.name;
+        }
+        std::vector<Remedy> remedies;
+        const auto* logic = project::findRail(fed, fed.board.rail);
+        const auto volts = power::openVoltage(source);
+        if (logic != nullptr && logic->conversion == power::Conversion::Linear && logic->voltage && volts) {
+            // What flows through a regulator flows from the cells; a converter takes the power instead.
+            const double by_buck = si(*logic->voltage) / (si(*volts) * si(logic->efficiency));
+            const double its = tree.taken[root][static_cast<std::size_t>(std::max(0, tree.indexOf(logic->id)))] * family_.own_current;
+            if (by_buck < 0.8)
+                remedies.push_back({fmt::format("Use a buck converter for {}: {} at rest", logic->name,
+                                                display(Kind::Current, idle - its * (1.0 - by_buck))),
+                                    {{"rails/" + logic->id + "/conversion", "buck"}},
+                                    "a module, about the price of a coffee"});
+        }
+        add("idle-drain", Severity::Warn,
+            fmt::format("{:.0f} % of the charge goes while nothing moves: {} at rest, day and night, {}.", share * 100.0,
+                        display(Kind::Current, idle),
+                        movers > 0.5 * idle ? "most of it into " + who + ". Movers that sleep make it last longer"
+                                            : "most of it into the board. A switch, or a board that sleeps, makes it last longer"),
+            std::move(remedies));
     }
 
     const project::Project& project_;

@@ -11,6 +11,10 @@ namespace {
 constexpr double smallest_resistance = 1e-3;
 constexpr int most_changes = 4000;
 
+bool atLimit(const SupplyState& state) {
+    return std::find(state.modes.begin(), state.modes.end(), FeedMode::Limited) != state.modes.end();
+}
+
 // (e^(at) − e^(bt))/(a − b), also where the two are equal.
 double between(double a, double b, double t) {
     if (a > b) std::swap(a, b);  // the same either way round; so nothing overflows
@@ -51,10 +55,14 @@ Result<SupplyNetwork> SupplyNetwork::make(std::vector<SupplySection> sections) {
     return SupplyNetwork{std::move(sections)};
 }
 
-const SupplyNetwork::Modal& SupplyNetwork::modal(const std::vector<FeedMode>& modes) const {
-    if (const auto found = known_.find(modes); found != known_.end()) return *found->second;
-    const auto n = static_cast<Eigen::Index>(sections_.size()), m = static_cast<Eigen::Index>(caps_.size());
-    // Current into each section as row·v + constant.
+// What the feeds give each section: row·v + constant, less what those below it take from it.
+struct SupplyNetwork::Fed {
+    Eigen::MatrixXd row;
+    Eigen::VectorXd constant;
+};
+
+SupplyNetwork::Fed SupplyNetwork::fed(const std::vector<FeedMode>& modes) const {
+    const auto n = static_cast<Eigen::Index>(sections_.size());
     Eigen::MatrixXd into = Eigen::MatrixXd::Zero(n, n);
     Eigen::VectorXd constant = Eigen::VectorXd::Zero(n);
     for (Eigen::Index i = 0; i < n; ++i) {
@@ -67,9 +75,51 @@ const SupplyNetwork::Modal& SupplyNetwork::modal(const std::vector<FeedMode>& mo
             case FeedMode::Blocked: break;
         }
     }
-    // What leaves each section: its capacitor and what hangs on it.
-    Eigen::MatrixXd g = into;
-    Eigen::VectorXd k = constant;
+    Fed out{into, constant};
+    for (Eigen::Index i = 0; i < n; ++i) {
+        const auto& s = sections_[static_cast<std::size_t>(i)];
+        if (s.feed < 0) continue;
+        const double taken = s.regulated && modes[static_cast<std::size_t>(i)] != FeedMode::Through ? s.taken : 1.0;
+        out.row.row(s.feed) -= taken * into.row(i);
+        out.constant(s.feed) -= taken * constant(i);
+    }
+    return out;
+}
+
+std::vector<double> SupplyNetwork::softLoads(std::span<const LoadShape> loads) const {
+    std::vector<double> amps(sections_.size(), 0.0);
+    bool any = false;
+    for (const auto& load : loads)
+        if (load.by_volts) amps[static_cast<std::size_t>(load.section)] += load.steady + load.extra, any = true;
+    if (!any) return {};
+    // Without limits, every converter in regulation, and with the capacitors as they would settle.
+    std::vector<FeedMode> free;
+    for (const auto& s : sections_) free.push_back(s.feed >= 0 && !s.regulated ? FeedMode::Through : FeedMode::Held);
+    auto network = fed(free);
+    network.row.diagonal().array() -= 1e-12;
+    Eigen::VectorXd current = Eigen::VectorXd::Zero(network.constant.size());
+    for (const auto& load : loads) current(load.section) += load.steady + load.extra;
+    const Eigen::VectorXd volts = (-network.row).partialPivLu().solve(network.constant - current);
+    std::vector<double> top(sections_.size(), 0.0);
+    for (std::size_t i = 0; i < sections_.size(); ++i) {
+        const auto& s = sections_[i];
+        const double feed = s.feed >= 0 ? top[static_cast<std::size_t>(s.feed)] : 0.0;
+        top[i] = std::max(1e-3, s.feed < 0 ? s.set - s.drop : s.regulated ? s.set : feed - s.drop);
+        // What sags to less than a fifth by its resistances alone is judged as if it stood there.
+        amps[i] = std::max(0.0, amps[i]) / std::clamp(volts(static_cast<Eigen::Index>(i)), 0.2 * top[i], top[i]);
+    }
+    return amps;
+}
+
+std::shared_ptr<const SupplyNetwork::Modal> SupplyNetwork::modal(const std::vector<FeedMode>& modes,
+                                                                 const std::vector<double>& soft) const {
+    if (soft.empty())
+        if (const auto found = known_.find(modes); found != known_.end()) return found->second;
+    if (!soft.empty() && last_.modal && last_.modes == modes && last_.soft == soft) return last_.modal;
+    const auto n = static_cast<Eigen::Index>(sections_.size()), m = static_cast<Eigen::Index>(caps_.size());
+    const auto feeds = fed(modes);
+    Eigen::MatrixXd g = feeds.row;
+    const Eigen::VectorXd& k = feeds.constant;
     auto made = std::make_shared<Modal>();
     Eigen::MatrixXd capDrive = Eigen::MatrixXd::Zero(n, m);
     for (Eigen::Index c = 0; c < m; ++c) {
@@ -78,14 +128,7 @@ const SupplyNetwork::Modal& SupplyNetwork::modal(const std::vector<FeedMode>& mo
         g(i, i) -= conductance;
         capDrive(i, c) = conductance;
     }
-    for (Eigen::Index i = 0; i < n; ++i) {
-        const auto& s = sections_[static_cast<std::size_t>(i)];
-        if (s.feed < 0) continue;
-        const auto mode = modes[static_cast<std::size_t>(i)];
-        const double taken = s.regulated && mode != FeedMode::Through ? s.taken : 1.0;
-        g.row(s.feed) -= taken * into.row(i);
-        k(s.feed) -= taken * constant(i);
-    }
+    for (std::size_t i = 0; i < soft.size(); ++i) g(static_cast<Eigen::Index>(i), static_cast<Eigen::Index>(i)) -= soft[i];
     // A rail that nothing holds up has only its loads: a leak of 1 pS keeps the sum solvable, far below zero.
     g.diagonal().array() -= 1e-12;
     const Eigen::MatrixXd inverse = (-g).partialPivLu().inverse();  // −g·v = capDrive·vc + k − I
@@ -118,21 +161,24 @@ const SupplyNetwork::Modal& SupplyNetwork::modal(const std::vector<FeedMode>& mo
             break;
         }
     }
-    return *known_.emplace(modes, std::move(made)).first->second;
+    if (soft.empty()) known_.emplace(modes, made);
+    else last_ = {modes, soft, made};
+    return made;
 }
 
 // What does not change while the modes and loads stay: worked out once, looked at often.
 struct SupplyNetwork::Stretch {
-    const Modal* shape = nullptr;
+    std::shared_ptr<const Modal> shape;
+    std::vector<LoadShape> hard;    ///< the loads that take their current come what may
     Eigen::VectorXd start, steady;  ///< the capacitors' modes: at first, and what drives them
     Eigen::VectorXd base;           ///< volts by the steady loads
     Eigen::MatrixXd toNodes;        ///< from the modes to volts
-    [[nodiscard]] Eigen::VectorXd modes(std::span<const LoadShape> loads, double time) const {
+    [[nodiscard]] Eigen::VectorXd modes(double time) const {
         Eigen::VectorXd z = start;
         if (time <= 0.0) return z;
         for (Eigen::Index c = 0; c < z.size(); ++c) {
             z(c) = std::exp(shape->rate(c) * time) * start(c) + steady(c) * between(shape->rate(c), 0.0, time);
-            for (const auto& load : loads)
+            for (const auto& load : hard)
                 if (load.extra != 0.0)
                     z(c) += shape->loadDrive(c, load.section) * load.extra * between(-1.0 / load.decay, shape->rate(c), time);
         }
@@ -143,10 +189,13 @@ struct SupplyNetwork::Stretch {
 SupplyNetwork::Stretch SupplyNetwork::stretch(const SupplyState& state, std::span<const LoadShape> loads) const {
     const auto n = static_cast<Eigen::Index>(sections_.size()), m = static_cast<Eigen::Index>(caps_.size());
     Stretch s;
-    s.shape = &modal(state.modes);
+    const auto soft = state.soft || atLimit(state) ? softLoads(loads) : std::vector<double>{};
+    s.shape = modal(state.modes, soft);
+    for (const auto& load : loads)
+        if (soft.empty() || !load.by_volts) s.hard.push_back(load);
     Eigen::VectorXd caps(m), current = Eigen::VectorXd::Zero(n);
     for (Eigen::Index c = 0; c < m; ++c) caps(c) = state.caps[static_cast<std::size_t>(caps_[static_cast<std::size_t>(c)])];
-    for (const auto& load : loads) current(load.section) += load.steady;
+    for (const auto& load : s.hard) current(load.section) += load.steady;
     s.base = s.shape->fromLoads * current + s.shape->held;
     if (m > 0) {
         s.start = s.shape->inverse * caps;
@@ -156,11 +205,10 @@ SupplyNetwork::Stretch SupplyNetwork::stretch(const SupplyState& state, std::spa
     return s;
 }
 
-SupplyNetwork::Instant SupplyNetwork::look(const Stretch& stretch, const SupplyState& state, std::span<const LoadShape> loads,
-                                           double time) const {
+SupplyNetwork::Instant SupplyNetwork::look(const Stretch& stretch, const SupplyState& state, double time) const {
     Eigen::VectorXd v = stretch.base;
-    if (stretch.start.size() > 0) v += stretch.toNodes * stretch.modes(loads, time);
-    for (const auto& load : loads)
+    if (stretch.start.size() > 0) v += stretch.toNodes * stretch.modes(time);
+    for (const auto& load : stretch.hard)
         if (load.extra != 0.0) v += stretch.shape->fromLoads.col(load.section) * (load.extra * std::exp(-time / load.decay));
     Instant now;
     now.volts.assign(v.data(), v.data() + v.size());
@@ -181,7 +229,7 @@ SupplyNetwork::Instant SupplyNetwork::look(const Stretch& stretch, const SupplyS
 }
 
 SupplyNetwork::Instant SupplyNetwork::at(const SupplyState& state, std::span<const LoadShape> loads, double time) const {
-    return look(stretch(state, loads), state, loads, time);
+    return look(stretch(state, loads), state, time);
 }
 
 int SupplyNetwork::misfit(const std::vector<FeedMode>& modes, const Instant& now, FeedMode& better) const {
@@ -219,6 +267,7 @@ bool SupplyNetwork::settle(SupplyState& state, std::span<const LoadShape> loads)
         const int wrong = misfit(state.modes, at(state, loads), better);
         if (wrong < 0) return true;
         state.modes[static_cast<std::size_t>(wrong)] = better;
+        state.soft = state.soft || atLimit(state);
     }
     return false;
 }
@@ -247,13 +296,13 @@ bool SupplyNetwork::advance(SupplyState& state, std::span<const LoadShape> given
     const auto keep = [&](double t, const Instant& now) {
         if (lowest == nullptr) return;
         for (std::size_t i = 0; i < sections_.size(); ++i)
-            if (const double volts = std::max(0.0, now.volts[i]); volts < (*lowest)[i].volts) (*lowest)[i] = {volts, t};
+            if (const double volts = now.volts[i] > 1e-6 ? now.volts[i] : 0.0; volts < (*lowest)[i].volts) (*lowest)[i] = {volts, t};
     };
     const auto moveTo = [&](double t) {
         if (t <= 0.0) return;
         const auto here = stretch(state, loads);
         if (!caps_.empty()) {
-            const Eigen::VectorXd volts = here.shape->vectors * here.modes(loads, t);
+            const Eigen::VectorXd volts = here.shape->vectors * here.modes(t);
             for (std::size_t c = 0; c < caps_.size(); ++c)
                 state.caps[static_cast<std::size_t>(caps_[c])] = std::max(0.0, volts(static_cast<Eigen::Index>(c)));
         }
@@ -262,9 +311,16 @@ bool SupplyNetwork::advance(SupplyState& state, std::span<const LoadShape> given
     };
     for (int changes = 0; changes < most_changes; ++changes) {
         if (!settle(state, loads)) return false;
-        const double left = time - done;
         const auto here = stretch(state, loads);
-        auto now = look(here, state, loads, 0.0);
+        // Resistances stand for fading extras only until those have lost a twentieth of all that is drawn.
+        double left = time - done;
+        bool whole = true;
+        double all = 0.0, fades = 0.0;
+        for (const auto& load : loads)
+            if (load.by_volts && here.hard.size() < loads.size())
+                all += std::abs(load.steady + load.extra), fades += std::abs(load.extra) / load.decay;
+        if (fades * left > 0.05 * all && fades > 0.0) left = 0.05 * all / fades, whole = false;
+        auto now = look(here, state, 0.0);
         keep(done, now);
         if (sample) sample(done, now);
         if (left <= 0.0) return true;
@@ -273,18 +329,19 @@ bool SupplyNetwork::advance(SupplyState& state, std::span<const LoadShape> given
         std::vector<std::vector<double>> seen{now.volts};
         bool changed = false;
         for (double t = std::min(left, 2e-6);; t = std::min(left, t * growth)) {
-            now = look(here, state, loads, t);
+            now = look(here, state, t);
             FeedMode better{};
             if (misfit(state.modes, now, better) >= 0) {
                 double good = times.back(), bad = t;
                 while (bad - good > 1e-9 && bad - good > 1e-9 * bad) {
                     const double middle = 0.5 * (good + bad);
-                    (misfit(state.modes, look(here, state, loads, middle), better) >= 0 ? bad : good) = middle;
+                    (misfit(state.modes, look(here, state, middle), better) >= 0 ? bad : good) = middle;
                 }
-                now = look(here, state, loads, bad);
+                now = look(here, state, bad);
                 const int wrong = misfit(state.modes, now, better);
                 keep(done + bad, now);
                 moveTo(bad);
+                state.soft = state.soft || atLimit(state);
                 if (wrong >= 0) state.modes[static_cast<std::size_t>(wrong)] = better;
                 done += bad;
                 changed = true;
@@ -307,13 +364,17 @@ bool SupplyNetwork::advance(SupplyState& state, std::span<const LoadShape> given
             double a = times[static_cast<std::size_t>(least) - 1], b = times[static_cast<std::size_t>(least) + 1];
             for (int k = 0; k < 60 && b - a > 1e-9; ++k) {
                 const double u = a + 0.382 * (b - a), w = a + 0.618 * (b - a);
-                const bool left_lower = look(here, state, loads, u).volts[i] < look(here, state, loads, w).volts[i];
+                const bool left_lower = look(here, state, u).volts[i] < look(here, state, w).volts[i];
                 (left_lower ? b : a) = left_lower ? w : u;
             }
-            keep(done + 0.5 * (a + b), look(here, state, loads, 0.5 * (a + b)));
+            keep(done + 0.5 * (a + b), look(here, state, 0.5 * (a + b)));
         }
         moveTo(left);
-        return true;
+        // Only after a stretch without a change: at the very edge of a limit the loads must not jump.
+        state.soft = atLimit(state);
+        if (whole) return true;
+        done += left;
+        --changes;  // no mode has changed
     }
     return false;
 }

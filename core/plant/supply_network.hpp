@@ -30,15 +30,17 @@ enum class FeedMode : std::uint8_t { Held, Limited, Through, Blocked };
 /// A current that a load takes from an instant on: steady + extra·e^(−t/decay).
 struct LoadShape {
     int section = 0;
-    double steady = 0.0;  ///< A
-    double extra = 0.0;   ///< A more at first
-    double decay = 0.1;   ///< s
+    double steady = 0.0;    ///< A
+    double extra = 0.0;     ///< A more at first
+    double decay = 0.1;     ///< s
+    bool by_volts = false;  ///< while a source is at its limit it takes less, as its volts are fewer; else that current, come what may
 };
 
 /// What is carried from one instant to the next.
 struct SupplyState {
     std::vector<double> caps;  ///< V in each section's capacitor; unused where there is none
     std::vector<FeedMode> modes;
+    bool soft = false;  ///< loads by volts stand as resistances: from a limit on, until nothing is at its limit any more
 };
 
 /// The lowest voltage that a section came to.
@@ -50,6 +52,9 @@ struct Lowest {
 /// Linear within a mode, so that capacitors follow sums of exponentials; the instants at which a limit
 /// is met or left are found by halving, to 1 ns or a 1e-9th of the stretch.
 /// A voltage below zero is given as zero: the rail has collapsed.
+/// While some section is at its limit, loads `by_volts` are resistances: each takes its current at the volts that its section
+/// would have were there no limit, and in proportion below; extras are held until they have lost a twentieth of
+/// all that is drawn.
 /// @source derived: Kirchhoff's current law at every rail; modal solution of x' = Ax + b + Σ c·e^(−t/τ)
 class SupplyNetwork {
 public:
@@ -75,9 +80,14 @@ private:
     struct Modal;
     struct Stretch;
     [[nodiscard]] Stretch stretch(const SupplyState& state, std::span<const LoadShape> loads) const;
-    [[nodiscard]] Instant look(const Stretch& stretch, const SupplyState& state, std::span<const LoadShape> loads, double time) const;
+    [[nodiscard]] Instant look(const Stretch& stretch, const SupplyState& state, double time) const;
     explicit SupplyNetwork(std::vector<SupplySection> sections);
-    const Modal& modal(const std::vector<FeedMode>& modes) const;
+    struct Fed;
+    [[nodiscard]] Fed fed(const std::vector<FeedMode>& modes) const;
+    /// @param soft  siemens of loads per section; empty: none
+    [[nodiscard]] std::shared_ptr<const Modal> modal(const std::vector<FeedMode>& modes, const std::vector<double>& soft = {}) const;
+    /// Siemens of the loads by volts, from the volts that their sections would have without limits.
+    [[nodiscard]] std::vector<double> softLoads(std::span<const LoadShape> loads) const;
     bool settle(SupplyState& state, std::span<const LoadShape> loads) const;
     /// The first section whose mode does not fit, and the mode that would; −1 when all fit.
     int misfit(const std::vector<FeedMode>& modes, const Instant& now, FeedMode& better) const;
@@ -85,6 +95,12 @@ private:
     std::vector<SupplySection> sections_;
     std::vector<int> caps_;  ///< sections with a capacitor
     mutable std::map<std::vector<FeedMode>, std::shared_ptr<const Modal>> known_;
+    struct Soft {
+        std::vector<FeedMode> modes;
+        std::vector<double> soft;
+        std::shared_ptr<const Modal> modal;
+    };
+    mutable Soft last_;  ///< asked for several times in a row
 };
 
 }  // namespace hinge::plant

@@ -81,6 +81,7 @@ Result<Worked<BatteryDischargeResult>> batteryDischarge(const BatteryDischarge& 
         for (const auto& draw : *draws) {
             const double ends_at = leftAt(draw.current), stop = std::max(0.0, ends_at);
             if (left <= stop && (ends_at >= 0.0 || left <= 0.0)) {
+                lowest = std::min(lowest, n * openCellVolts(in.chemistry, left) - draw.current * ohms);  // it is this draw that trips
                 r.by_sag = ends_at >= 0.0;
                 over = true;
                 break;

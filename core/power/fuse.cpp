@@ -11,6 +11,23 @@ std::span<const double> fuseRatings() {
     return list;
 }
 
+std::span<const double> fittedRatings() {
+    static constexpr std::array list{0.1, 0.125, 0.16, 0.2, 0.25, 0.315, 0.4, 0.5,  0.63, 0.8,  1.0,  1.25, 1.6,
+                                     2.0, 2.5,   3.15, 4.0, 5.0,  6.3,   8.0, 10.0, 15.0, 20.0, 25.0, 30.0};
+    return list;
+}
+
+FuseLimits fuseLimits(Current rating) {
+    const double amps = si(rating);
+    if (amps > 10.0) return {of<Current>(1.1 * amps), of<Current>(1.35 * amps), true};
+    return {of<Current>(1.5 * amps), of<Current>(2.1 * amps), false};
+}
+
+std::optional<Current> fuseFor(Current running) {
+    const auto rating = nextInList(si(running) / si(Fuse{}.derating), fittedRatings());
+    return rating ? std::optional(of<Current>(*rating)) : std::nullopt;
+}
+
 Result<Worked<FuseResult>> fuse(const Fuse& in) {
     Worked<FuseResult> out;
     auto& r = out.result;
@@ -23,7 +40,8 @@ Result<Worked<FuseResult>> fuse(const Fuse& in) {
         addStep(out.steps, "Is", "next rating made", "{If} rounded up", {{"If", r.smallest_rating}}, *r.standard, "iec-60127");
     } else {
         out.findings.push_back({"fuse-past-list", Severity::Stop,
-                                fmt::format("No fuse of this kind is made for {}; the largest is 10 A.", display(r.smallest_rating))});
+                                fmt::format("No fuse of this kind is made for {}; the largest is 10 A. Beyond it blade fuses go to 30 A.",
+                                            display(r.smallest_rating))});
     }
     out.verdict = verdictOf(out.findings);
     return out;

@@ -2,13 +2,38 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <array>
+#include <cmath>
+#include <numbers>
 #include "quantity/series.hpp"
 
 namespace hinge::power {
 
+Voltage rectifiedPeak(Voltage ac, Ratio no_load_factor, Count diodes, Voltage drop) {
+    return of<Voltage>(std::sqrt(2.0) * si(ac) * si(no_load_factor) - si(diodes) * si(drop));
+}
+
+namespace {
+
+// The capacitor parts from the sine where that falls faster than the load empties it, and meets the next half wave.
+double valleyOf(const Rectifier& in, double peak) {
+    const double omega = 2.0 * std::numbers::pi * si(in.frequency), fall = si(in.current) / si(in.capacitance);
+    const double keeps = si(in.diodes_in_path) * si(in.diode_drop), top = peak + keeps;
+    if (fall >= omega * top) return 0.0;  // it smooths nothing
+    const double parts = std::asin(fall / (omega * top)) / omega;
+    const double from = top * std::cos(omega * parts) - keeps;
+    double low = std::numbers::pi / 2.0 / omega, high = std::numbers::pi / omega;  // the next half wave rises between these
+    for (int i = 0; i < 100; ++i) {
+        const double t = 0.5 * (low + high);
+        (from - fall * (t - parts) > -top * std::cos(omega * t) - keeps ? low : high) = t;
+    }
+    return std::max(0.0, from - fall * (high - parts));
+}
+
+}  // namespace
+
 Result<Worked<RectifierResult>> rectifier(const Rectifier& in) {
     static constexpr std::array ratings{6.3, 10.0, 16.0, 25.0, 35.0, 50.0, 63.0, 100.0};
-    const double peak = std::sqrt(2.0) * si(in.ac_voltage) * si(in.no_load_factor) - si(in.diodes_in_path) * si(in.diode_drop);
+    const double peak = si(rectifiedPeak(in.ac_voltage, in.no_load_factor, in.diodes_in_path, in.diode_drop));
     if (peak <= 0.0) return fail(ErrorCode::OutOfRange, "ac_voltage", displayPlain(in.ac_voltage), "a peak above what the diodes keep");
     Worked<RectifierResult> out;
     auto& r = out.result;
@@ -19,6 +44,9 @@ Result<Worked<RectifierResult>> rectifier(const Rectifier& in) {
             "rectifier-ripple");
     addStep(out.steps, "ΔV", "ripple", "{I}/(2·{f}·{C})", {{"I", in.current}, {"f", in.frequency}, {"C", in.capacitance}}, r.ripple,
             "rectifier-ripple");
+    r.valley = of<Voltage>(valleyOf(in, peak));
+    addStep(out.steps, "Vv", "left before the next half wave", "where {Vp} − {I}·t/{C} meets it",
+            {{"Vp", peak}, {"I", in.current}, {"C", in.capacitance}}, r.valley, "derived: a line against a sine");
     if (const auto rating = nextInList(1.2 * peak, ratings)) {
         r.smallest_capacitor_rating = of<Voltage>(*rating);
         addStep(out.steps, "Vc", "rating for the capacitor", "1.2·{Vp} rounded up", {{"Vp", peak}}, *r.smallest_capacitor_rating,
@@ -49,7 +77,8 @@ FormPtr rectifierForm() {
         .in("current", &I::current, nullptr, "drawn")
         .in("capacitance", &I::capacitance, nullptr, "of the smoothing capacitor")
         .out("peak_voltage", &R::peak_voltage, "after the diodes")
-        .out("ripple", &R::ripple, "peak to valley")
+        .out("ripple", &R::ripple, "peak to valley, at most")
+        .out("valley", &R::valley, "left before the next half wave")
         .out("smallest_capacitor_rating", &R::smallest_capacitor_rating, "to choose", "V");
     return form;
 }

@@ -16,9 +16,13 @@ struct Rectifier {
 struct RectifierResult {
     Voltage peak_voltage{};
     Voltage ripple{};
+    Voltage valley{};  ///< what is left just before the next half wave takes over
     std::optional<Voltage> smallest_capacitor_rating;
 };
-/// Full wave: Vp = √2·V·factor − n·drop; ripple = I/(2·f·C); rating: next of 6.3 10 16 25 35 50 63
+/// Volts after the diodes at the top of a half wave; not above zero where they keep it all.
+[[nodiscard]] Voltage rectifiedPeak(Voltage ac, Ratio no_load_factor, Count diodes = of<Count>(2.0), Voltage drop = of<Voltage>(0.7));
+/// Full wave: Vp = √2·V·factor − n·drop; ripple = I/(2·f·C), on the safe side; valley: the line I·t/C from where the sine falls
+/// faster, to where the next half wave meets it; rating: next of 6.3 10 16 25 35 50 63
 /// 100 V that is at least 1.2·Vp.
 /// @error OutOfRange  no peak is left after the diodes
 /// @source rectifier-ripple

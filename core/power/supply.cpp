@@ -1,6 +1,6 @@
 #include "power/supply.hpp"
 #include <algorithm>
-#include <cmath>
+#include "power/rectifier.hpp"
 
 namespace hinge::power {
 namespace {
@@ -47,10 +47,8 @@ std::optional<Voltage> openVoltage(const Source& source, ChargeLevel charge) {
         }
         case SourceKind::Transformer: {
             if (!source.ac_voltage) return std::nullopt;
-            // Two silicon diodes in the way, 0.7 V each.
-            const double peak =
-                std::sqrt(2.0) * si(*source.ac_voltage) * (charge == ChargeLevel::Full ? si(source.no_load_factor) : 1.0) - 2 * 0.7;
-            return peak > 0.0 ? std::optional(of<Voltage>(peak)) : std::nullopt;
+            const auto peak = rectifiedPeak(*source.ac_voltage, charge == ChargeLevel::Full ? source.no_load_factor : of<Ratio>(1.0));
+            return si(peak) > 0.0 ? std::optional(peak) : std::nullopt;
         }
         case SourceKind::UsbPort:
         case SourceKind::PowerBank: return source.voltage ? source.voltage : std::optional(of<Voltage>(5.0));

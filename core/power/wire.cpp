@@ -4,6 +4,21 @@
 #include "quantity/constants.hpp"
 
 namespace hinge::power {
+std::optional<Current> ampacity(Area copper) {
+    struct Row {
+        double mm2, amps;
+    };
+    static constexpr Row table[] = {{0.75, 8.6}, {1.0, 10.3}, {1.5, 13.5},  {2.5, 18.3},
+                                    {4.0, 24.0}, {6.0, 31.0}, {10.0, 44.0}, {16.0, 59.0}};
+    const double mm2 = si(copper) * 1e6 * (1 + 1e-9);
+    if (mm2 < table[0].mm2) return of<Current>(table[0].amps * std::pow(mm2 / table[0].mm2, 0.625));
+    if (mm2 > table[std::size(table) - 1].mm2 * (1 + 1e-6)) return std::nullopt;
+    double amps = table[0].amps;
+    for (const auto& row : table)
+        if (row.mm2 <= mm2) amps = row.amps;
+    return of<Current>(amps);
+}
+
 Result<Worked<WireDropResult>> wireDrop(const WireDrop& in) {
     Worked<WireDropResult> out;
     auto& r = out.result;

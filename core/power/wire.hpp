@@ -24,5 +24,9 @@ struct WireDropResult {
 /// @source astm-b258, iec-60028
 [[nodiscard]] Result<Worked<WireDropResult>> wireDrop(const WireDrop& in);
 [[nodiscard]] FormPtr wireDropForm();
+/// Amps that a copper wire with PVC insulation carries for good at 40 °C, laid in conduit or trunking (method B1); below 0.75 mm² by
+/// area^0.625 from there. nullopt above 16 mm².
+/// @source iec-60204-1 table 6; the exponent: common practice, no published source
+[[nodiscard]] std::optional<Current> ampacity(Area copper);
 
 }  // namespace hinge::power

@@ -253,6 +253,13 @@ double shareOf(const ProgramOutput& output, std::int32_t level) {
     return output.furthest != output.start ? static_cast<double>(level - output.start) / (output.furthest - output.start) : 0.0;
 }
 
+std::int32_t givenPermille(const Program& program, const State& state, std::size_t o) {
+    return state.hand[o] > 0 && state.forced[o] != 0 ? state.share[o]
+           : state.duty[o] >= 0                      ? state.duty[o]
+           : state.share[o] >= 0                     ? state.share[o]
+                                                     : state.parameters[static_cast<std::size_t>(program.outputs[o].duty_parameter)];
+}
+
 double driveOf(const Program& program, const State& state, std::size_t o) {
     const auto& output = program.outputs[o];
     if (output.kind == OutputKind::Switched) return static_cast<double>(state.level[o]) / output.top;
@@ -700,10 +707,7 @@ void tick(const Program& program, State& state, const Happening& happening, bool
         }
         if (on[o] == 0) state.share[o] = -1;
         state.on_for[o] = on[o] != 0 ? std::min<std::int32_t>(state.on_for[o] + 1, 1'000'000'000) : 0;
-        const std::int32_t permille = state.hand[o] > 0 && state.forced[o] != 0 ? state.share[o]
-                                      : state.duty[o] >= 0                      ? state.duty[o]
-                                      : state.share[o] >= 0                     ? state.share[o]
-                                                            : state.parameters[static_cast<std::size_t>(output.duty_parameter)];
+        const std::int32_t permille = givenPermille(program, state, o);
         state.level[o] =
             on[o] != 0 ? rampLevel(permille, output.top, state.on_for[o], state.parameters[static_cast<std::size_t>(output.ramp_parameter)])
                        : 0;

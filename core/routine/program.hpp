@@ -299,6 +299,8 @@ void tick(const Program& program, State& state, const Happening& happening, bool
 [[nodiscard]] bool isOn(const Program& program, const State& state, std::size_t output);
 /// Share of its full drive, 0 to 1: the duty; of a mover 1 while it moves, its holding share after.
 [[nodiscard]] double driveOf(const Program& program, const State& state, std::size_t output);
+/// Permille that a switched output is given while it is on: by the desk's hand, a follower, a fade or a loop, else its own.
+[[nodiscard]] std::int32_t givenPermille(const Program& program, const State& state, std::size_t output);
 /// A level as a share of what the output can be: of full power, or of the way of its move.
 [[nodiscard]] double shareOf(const ProgramOutput& output, std::int32_t level);
 /// Parts of a step (or half microsecond) in which a place is worked out.

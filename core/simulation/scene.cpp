@@ -17,7 +17,7 @@ std::vector<Event> everyCueOnce(const routine::Program& program) {
     return script;
 }
 
-std::string sceneVcd(const Traces& traces, const routine::Program& program) {
+std::string sceneVcd(const Traces& traces, const SupplyDay* supply, const routine::Program& program) {
     const std::size_t n = program.outputs.size();
     // Identifier codes are printable characters; two are enough for every output.
     const auto code = [](std::size_t i) { return std::string{static_cast<char>('!' + i % 90), static_cast<char>('!' + i / 90)}; };
@@ -25,11 +25,13 @@ std::string sceneVcd(const Traces& traces, const routine::Program& program) {
     for (std::size_t o = 0; o < n; ++o)
         text += fmt::format("$var wire 1 {} {} $end\n$var real 64 {} {}_share $end\n", code(2 * o), routine::symbol(program.outputs[o].id),
                             code(2 * o + 1), routine::symbol(program.outputs[o].id));
-    text += fmt::format("$var real 64 {} supply_ampere $end\n$upscope $end\n$enddefinitions $end\n", code(2 * n));
+    if (supply != nullptr) text += fmt::format("$var real 64 {} supply_ampere $end\n", code(2 * n));
+    text += "$upscope $end\n$enddefinitions $end\n";
     std::map<long long, std::string> at;
     at[0] = "$dumpvars\n";
     for (std::size_t o = 0; o < n; ++o) at[0] += fmt::format("0{}\nr0 {}\n", code(2 * o), code(2 * o + 1));
-    at[0] += fmt::format("r0 {}\n$end\n", code(2 * n));
+    if (supply != nullptr) at[0] += fmt::format("r0 {}\n", code(2 * n));
+    at[0] += "$end\n";
     const auto micros = [](double seconds) { return std::llround(seconds * 1e6); };
     for (const auto& each : traces.switchings)
         at[micros(each.time)] += fmt::format("{}{}\n", each.on ? 1 : 0, code(2 * static_cast<std::size_t>(each.output)));
@@ -39,8 +41,12 @@ std::string sceneVcd(const Traces& traces, const routine::Program& program) {
         std::string changes;
         for (std::size_t o = 0; o < n && o < sample.places.size(); ++o)
             if (sample.places[o] != share[o]) changes += fmt::format("r{:.6g} {}\n", share[o] = sample.places[o], code(2 * o + 1));
-        if (sample.current != current) changes += fmt::format("r{:.6g} {}\n", current = sample.current, code(2 * n));
         if (!changes.empty()) at[micros(sample.time)] += changes;
+    }
+    for (std::size_t i = 0; supply != nullptr && i < supply->points.size(); ++i) {
+        const auto& point = supply->points[i];
+        const bool last_here = i + 1 == supply->points.size() || micros(supply->points[i + 1].time) != micros(point.time);
+        if (last_here && point.drawn != current) at[micros(point.time)] += fmt::format("r{:.6g} {}\n", current = point.drawn, code(2 * n));
     }
     for (const auto& [time, changes] : at) text += fmt::format("#{}\n{}", time, changes);
     return text + fmt::format("#{}\n", std::max(micros(traces.length), at.rbegin()->first + 1));

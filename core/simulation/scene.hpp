@@ -1,13 +1,15 @@
 #pragma once
 // The scene that is played where nobody pressed anything, and what its pins do as a file.
-#include "simulation/simulate.hpp"
+#include "simulation/supply_day.hpp"
 
 namespace hinge::simulation {
 
 /// Every cue once, a second apart, each started over the link.
 [[nodiscard]] std::vector<Event> everyCueOnce(const routine::Program& program);
-/// What every output does, as VCD: on or off, and its share of full power or of its way; the source's current too. Times in µs.
+/// What every output does, as VCD: on or off, and its share of full power or of its way; what is drawn from the source
+/// too, where it is known. Times in µs.
+/// @param supply  nullptr: not known
 /// @source ieee-1364
-[[nodiscard]] std::string sceneVcd(const Traces& traces, const routine::Program& program);
+[[nodiscard]] std::string sceneVcd(const Traces& traces, const SupplyDay* supply, const routine::Program& program);
 
 }  // namespace hinge::simulation

@@ -168,12 +168,11 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
     std::int64_t now = 0;
     std::size_t next_event = 0;
     std::int64_t next_sample = 0;
-    const auto sample = [&](double current) {
+    const auto sample = [&] {
         Sample s;
         s.time = static_cast<double>(now) / 1000.0;
         for (std::size_t o = 0; o < state.level.size(); ++o)
             s.duty.push_back(routine::driveOf(program, state, o)), s.places.push_back(routine::shareOf(program.outputs[o], state.level[o]));
-        s.current = current;
         if (const auto* pump = plant::pouring(plants)) s.poured = pump->poured(), s.tank = pump->tank();
         traces.samples.push_back(std::move(s));
     };
@@ -195,8 +194,25 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
         }
     };
     double supply = 1.0;
-    double settled = options.rest_current;  // what flows when nothing moves
-    sample(settled);
+    std::vector<std::uint8_t> jammed(program.outputs.size(), 0);
+    const auto note = [&] {
+        plan::DriveChange change{static_cast<double>(now) / 1000.0, plan::phasesOf(program, state), {}, supply};
+        change.shares.assign(program.outputs.size(), 1.0F);
+        for (std::size_t o = 0; o < program.outputs.size(); ++o) {
+            auto& phase = change.phases[o];
+            if (jammed[o] != 0 && (phase == plan::Phase::On || phase == plan::Phase::Moving)) phase = plan::Phase::Jammed;
+            if (program.outputs[o].kind != routine::OutputKind::Switched || !routine::isOn(program, state, o)) continue;
+            const auto own = program.parameters[static_cast<std::size_t>(program.outputs[o].duty_parameter)].value;
+            // In fiftieths: a fade is told in as many changes.
+            if (own > 0) change.shares[o] = static_cast<float>(std::lround(50.0 * routine::givenPermille(program, state, o) / own)) / 50.0F;
+        }
+        if (traces.changes.empty() || traces.changes.back().phases != change.phases || traces.changes.back().shares != change.shares ||
+            traces.changes.back().supply != change.supply)
+            traces.changes.push_back(std::move(change));
+    };
+    const bool steps = !plants.empty() || !bench.empty();  // else nothing but counters goes on between two changes
+    note();
+    sample();
     while (now < last) {
         if (options.cancel != nullptr && (now & 0x3fff) == 0 && options.cancel->load())
             return fail(ErrorCode::Cancelled, "simulate", "", "");
@@ -207,9 +223,11 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
             for (std::size_t o = 0; o < was.size(); ++o) was[o] = routine::isOn(program, state, o);
             if (const auto error = take(program, event, state, inputs, happening)) return tl::unexpected(*error);
             if (event.supply) supply = *event.supply;
-            for (std::size_t o = 0; o < program.outputs.size() && !event.jam.empty(); ++o)
-                if (program.outputs[o].id == event.jam && o < plants.size())
-                    plants[o].jam(!plants[o].jammed()), bench.disturb(static_cast<int>(o), plants[o].jammed() ? 1.0 : 0.0);
+            for (std::size_t o = 0; o < program.outputs.size() && !event.jam.empty(); ++o) {
+                if (program.outputs[o].id != event.jam) continue;
+                jammed[o] ^= 1;
+                if (o < plants.size()) plants[o].jam(jammed[o] != 0), bench.disturb(static_cast<int>(o), jammed[o] != 0 ? 1.0 : 0.0);
+            }
             for (std::size_t o = 0; o < was.size(); ++o)
                 if (event.power_cut && was[o]) traces.switchings.push_back({static_cast<double>(now) / 1000.0, static_cast<int>(o), false});
         }
@@ -223,7 +241,7 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
         routine::tick(program, state, happening, !options.as_proved);
         ++now;
         turnMachines(1e-3);
-        double current = options.rest_current, holding = options.rest_current;
+        note();
         bool moving = false;
         for (std::size_t o = 0; o < state.level.size(); ++o) {
             const bool on = routine::isOn(program, state, o);
@@ -233,17 +251,12 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
             }
             if (o < plants.size()) {
                 plants[o].step(1e-3, supply * routine::driveOf(program, state, o));
-                current += plants[o].supplyCurrent();
-                const bool held = program.outputs[o].kind != routine::OutputKind::Switched;
-                moving = moving || (!held && plants[o].speed() > 1e-4);
-                if (held) holding += plants[o].supplyCurrent();
+                moving = moving || (program.outputs[o].kind == routine::OutputKind::Switched && plants[o].speed() > 1e-4);
             }
-            moving = moving || on;
+            moving = moving || (on && steps);
         }
-        traces.charge += current * 1e-3;
-        if (current > traces.peak_current) traces.peak_current = current, traces.peak_time = static_cast<double>(now) / 1000.0;
         if (now >= next_sample && moving) {
-            sample(current);
+            sample();
             next_sample = now + std::max<std::int64_t>(1, std::llround(options.sample_every * 1000.0));
         }
         // Nothing moves, nothing waits, every input is believed: jump to what comes next.
@@ -256,22 +269,20 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
             for (const auto delay : state.off_delay) quiet = quiet && delay == 0;
             for (std::size_t i = 0; i < inputs.active.size(); ++i) quiet = quiet && state.active[i] == inputs.active[i];
         }
-        settled = quiet ? holding : options.rest_current;
         if (!quiet) continue;
         std::int64_t ahead = last - now;
         if (next_event < options.events.size())
             ahead = std::min(ahead, static_cast<std::int64_t>(std::floor(options.events[next_event].time * 1000.0)) - now);
         if (!options.as_proved) ahead = std::min<std::int64_t>(ahead, until_something);
         if (ahead > 1) {
-            sample(current);
+            if (steps) sample();
             now += ahead;
             if (!options.as_proved) routine::skip(program, state, static_cast<std::int32_t>(ahead));
             turnMachines(static_cast<double>(ahead) * 1e-3);
-            traces.charge += holding * static_cast<double>(ahead) / 1000.0;
-            sample(holding);
+            if (steps) sample();
         }
     }
-    sample(settled);
+    sample();
     return traces;
 }
 

@@ -4,7 +4,7 @@
 #include <optional>
 #include <string>
 #include <vector>
-#include "plan/plan.hpp"
+#include "plan/supply.hpp"
 #include "plant/bench.hpp"
 #include "plant/pump_plant.hpp"
 #include "timing/calendar.hpp"
@@ -59,7 +59,6 @@ struct Inputs {
 struct Sample {
     double time = 0.0;
     std::vector<double> duty;  ///< per output
-    double current = 0.0;      ///< A from the source, board included
     double poured = 0.0;       ///< m³, first pump
     double tank = 0.0;
     std::vector<double> places = {};  ///< per output: share of what it can be: of full power, or of the way of its move
@@ -72,17 +71,15 @@ struct Switching {
 struct Traces {
     std::vector<Sample> samples;
     std::vector<Switching> switchings;
-    double peak_current = 0.0;  ///< A
-    double peak_time = 0.0;     ///< s
-    double charge = 0.0;        ///< C from the source
-    double length = 0.0;        ///< s
+    std::vector<plan::DriveChange>
+        changes;          ///< what the outputs do, from change to change; what they draw is the supply's (supply_day.hpp)
+    double length = 0.0;  ///< s
 };
 
 struct Options {
     double length = 30.0;  ///< s
     std::vector<Event> events;
     double sample_every = 0.01;                  ///< s while something moves
-    double rest_current = 0.0;                   ///< A of board and converters
     std::vector<plant::Coupling> machines = {};  ///< that loops hold: they give their inputs' readings, unless the script does
     bool as_proved = false;                      ///< inputs taken as debounced and the interlocks' last stage off, as the proof sees it
     const std::atomic<bool>* cancel = nullptr;
@@ -93,7 +90,8 @@ struct Options {
 /// A counter-example as events, to be played with Options::as_proved.
 [[nodiscard]] std::vector<Event> storyEvents(const routine::Program& program, const routine::InterlockProof& proof);
 
-/// Steps tick by tick while anything moves and jumps over the times when nothing can happen.
+/// Steps tick by tick while a plant moves and jumps over the times when nothing can happen; without plants and machines it
+/// jumps from change to change.
 /// @error Unknown    an event names an input or cue that is not there
 /// @error Cancelled
 [[nodiscard]] Result<Traces> simulate(const routine::Program& program, const std::vector<plant::PumpFigures>& plants,

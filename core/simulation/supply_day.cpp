@@ -1,13 +1,12 @@
 #include "simulation/supply_day.hpp"
 #include <algorithm>
 #include <cmath>
-#include "routine/quiet.hpp"
 
 namespace hinge::simulation {
 namespace {
 
 // Rails and amps over the drive changes.
-Result<SupplyDay> onTheTree(SupplyDay day, const plan::SupplyTree& tree, double from, double to, std::size_t keep) {
+SupplyDay onTheTree(SupplyDay day, const plan::SupplyTree& tree, double from, double to, std::size_t keep) {
     day.ids = tree.ids;
     day.names = tree.names;
     day.outputs = tree.outputs;
@@ -26,10 +25,14 @@ Result<SupplyDay> onTheTree(SupplyDay day, const plan::SupplyTree& tree, double 
             first = false;
             before = time, amps_before = source;
             if (source > day.peak) day.peak = source, day.peak_time = time - from;
+            double drawn = standing;
+            for (std::size_t o = 0; o < amps.size(); ++o)
+                if (tree.outputs[o].section >= 0) drawn += tree.taken[0][static_cast<std::size_t>(tree.outputs[o].section)] * amps[o];
+            if (drawn > day.drawn) day.drawn = drawn, day.drawn_time = time - from;
             // At a change both sides of the step are kept, whatever the stride.
             const bool step = !day.points.empty() && time - from - day.points.back().time < 1e-9;
             if (seen++ % stride != 0 && !step) return;
-            SupplyDay::Point point{time - from, now.volts, {amps.begin(), amps.end()}, source, standing};
+            SupplyDay::Point point{time - from, now.volts, {amps.begin(), amps.end()}, source, standing, drawn};
             for (std::size_t o = 0; o < point.amps.size(); ++o)
                 point.amps[o] *= tree.outputs[o].section >= 0 ? tree.taken[0][static_cast<std::size_t>(tree.outputs[o].section)] : 0.0;
             for (auto& volts : point.volts) volts = std::max(0.0, volts);
@@ -41,8 +44,10 @@ Result<SupplyDay> onTheTree(SupplyDay day, const plan::SupplyTree& tree, double 
             stride *= 2;
         },
         to - from > 600.0 ? 1.6 : 1.2);  // a scene is looked at closely, a day for its changes
-    if (!done)
-        return fail(ErrorCode::OutOfRange, "rails", "", "rails that come to rest: a limit that is met and left without end was found");
+    if (!done) {
+        day.collapsed = true;
+        for (auto& low : day.lowest) low.volts = 0.0;
+    }
     for (auto& low : day.lowest) low.time -= from;
     for (auto& change : day.changes) change.time -= from;
     return day;
@@ -50,55 +55,30 @@ Result<SupplyDay> onTheTree(SupplyDay day, const plan::SupplyTree& tree, double 
 
 }  // namespace
 
+double SupplyDay::drawnAt(double time) const {
+    const auto after = std::upper_bound(points.begin(), points.end(), time, [](double t, const Point& p) { return t < p.time; });
+    if (after == points.begin()) return points.empty() ? 0.0 : points.front().drawn;
+    const auto& before = *std::prev(after);
+    if (after == points.end() || after->time - before.time < 1e-9) return before.drawn;
+    return before.drawn + (after->drawn - before.drawn) * (time - before.time) / (after->time - before.time);
+}
+
+SupplyDay supplyOf(const Traces& traces, const plan::SupplyTree& tree, std::size_t keep_points) {
+    SupplyDay day;
+    day.changes = traces.changes;
+    return onTheTree(std::move(day), tree, 0.0, traces.length, keep_points);
+}
+
 Result<SupplyDay> supplyDay(const routine::Program& program, const plan::SupplyTree& tree, const std::vector<Event>& events, double length,
                             std::size_t keep_points) {
     if (!(length > 0.0) || !std::isfinite(length))
         return fail(ErrorCode::OutOfRange, "length", std::to_string(length), "a time above zero");
-    SupplyDay day;
-    auto state = routine::powerUp(program);
-    Inputs inputs(program);
-    const auto last = static_cast<std::int64_t>(std::llround(length * routine::ticks_per_second));
-    std::int64_t now = 0;
-    std::size_t next = 0;
-    const auto note = [&] {
-        std::vector<plan::Phase> phases(program.outputs.size(), plan::Phase::Off);
-        for (std::size_t o = 0; o < phases.size(); ++o) {
-            const bool on = routine::isOn(program, state, o);
-            if (program.outputs[o].kind == routine::OutputKind::Switched) phases[o] = on ? plan::Phase::On : plan::Phase::Off;
-            else phases[o] = on ? plan::Phase::Moving : state.awake[o] != 0 ? plan::Phase::Holding : plan::Phase::Off;
-        }
-        if (day.changes.empty() || day.changes.back().phases != phases)
-            day.changes.push_back({static_cast<double>(now) / routine::ticks_per_second, std::move(phases)});
-    };
-    note();
-    while (now < last) {
-        routine::Happening happening;
-        bool events_now = false;
-        while (next < events.size() && events[next].time * routine::ticks_per_second <= static_cast<double>(now) + 1e-6) {
-            events_now = true;
-            if (const auto error = take(program, events[next++], state, inputs, happening)) return tl::unexpected(*error);
-        }
-        if (!events_now) {
-            std::int64_t ahead = std::min<std::int64_t>(
-                last - now,
-                inputs.pulsing() && !program.loops.empty() ? 0 : routine::quietTicks(program, state, inputs.active, true, inputs.readings));
-            if (next < events.size())
-                ahead = std::min(ahead, static_cast<std::int64_t>(std::ceil(events[next].time * routine::ticks_per_second - 1e-6)) - now);
-            if (ahead > 0) {
-                routine::skip(program, state, static_cast<std::int32_t>(ahead));
-                now += ahead;
-                continue;
-            }
-        }
-        happening.pin_active = inputs.active;
-        happening.values = inputs.readings;
-        inputs.turn();
-        happening.pulses = inputs.pulses;
-        routine::tick(program, state, happening);
-        ++now;
-        note();
-    }
-    return onTheTree(std::move(day), tree, 0.0, length, keep_points);
+    Options options;
+    options.length = length;
+    options.events = events;
+    const auto traces = simulate(program, {}, options);
+    if (!traces) return tl::unexpected(traces.error());
+    return supplyOf(*traces, tree, keep_points);
 }
 
 Result<SupplyDay> worstInstant(const routine::Program& program, const plan::SupplyTree& tree, int section) {

@@ -85,9 +85,10 @@ TEST_F(Window, troubleComesAtThePlayHead) {
     bool jams = false;
     for (const auto& event : document_->model().script) jams = jams || event.jam == "rain";
     EXPECT_TRUE(jams);
-    const double jammed = document_->model().scene->peak_current;
+    ASSERT_TRUE(document_->model().scene_supply);
+    const double jammed = document_->model().scene_supply->drawn;
     QTest::mouseClick(find<QPushButton>("press_clear"), Qt::LeftButton);
-    EXPECT_GE(jammed, document_->model().scene->peak_current) << "a jammed pump draws its stall current";
+    EXPECT_GE(jammed, document_->model().scene_supply->drawn) << "a jammed pump draws its stall current";
 }
 
 TEST_F(Window, theSceneIsPlayedSteppedAndReadFromAList) {

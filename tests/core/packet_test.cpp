@@ -270,7 +270,7 @@ TEST(SceneVcd, hasTheEdgesOfTheScene) {
     ASSERT_TRUE(traces);
     const test::TemporaryFolder folder;
     const auto file = folder.path() / "scene.vcd";
-    ASSERT_TRUE(files::writeWhole(file, simulation::sceneVcd(*traces, *plan.program)));
+    ASSERT_TRUE(files::writeWhole(file, simulation::sceneVcd(*traces, nullptr, *plan.program)));
     capture::Options keep;
     keep.keep_edges = 10'000;
     const auto read = capture::readFile(file, keep);

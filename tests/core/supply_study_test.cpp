@@ -341,7 +341,7 @@ TEST(Tolerance, theChanceOfALowRailAgreesWithFullStudies) {
         if (channel.id != "moon") channel.spreads.clear();
     // A converter just so large that it may go either way.
     auto plan = evaluate(project, parts);
-    for (double limit = 1.0; limit < 1.3 && si(*plan.headline.lowest_logic) < 3.78; limit += 0.005) {
+    for (double limit = 0.5; limit < 1.1 && si(*plan.headline.lowest_logic) < 3.78; limit += 0.005) {
         project = test::edited(project, {{"rails/logic/limit", fmt::format("{:.3f} A", limit)}});
         plan = evaluate(project, parts);
     }
