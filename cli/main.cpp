@@ -101,6 +101,11 @@ int helpWorking(const Form& form) {
     return Done;
 }
 
+// A temperature on the thermometer; a rise or a difference stays in kelvin.
+bool isTemperature(const Shown& value) {
+    return value.unit == "K" && value.name.find("rise") == std::string::npos && value.name.find("difference") == std::string::npos;
+}
+
 std::string shownText(const Shown& value) {
     return std::visit(
         [&](const auto& v) -> std::string {
@@ -108,7 +113,8 @@ std::string shownText(const Shown& value) {
             const std::string unit = value.unit.empty() ? "" : " " + value.unit;
             if constexpr (std::is_same_v<V, std::monostate>) return "not known";
             else if constexpr (std::is_same_v<V, bool>) return v ? "yes" : "no";
-            else if constexpr (std::is_same_v<V, double>) return fmt::format("{:.6g}{}", v, unit);
+            else if constexpr (std::is_same_v<V, double>)
+                return isTemperature(value) ? fmt::format("{:.6g} °C", v - 273.15) : fmt::format("{:.6g}{}", v, unit);
             else if constexpr (std::is_same_v<V, std::string>) return v;
             else return fmt::format("{} numbers", v.size());
         },
@@ -153,7 +159,10 @@ int work(const std::vector<std::string>& words, bool json, bool strict) {
         for (const auto& step : answer->steps)
             std::cout << fmt::format("{} = {}\n{:>{}} = {}\n{:>{}} = {} {}   {} [{}]\n", step.symbol, step.formula, "", step.symbol.size(),
                                      step.substituted, "", step.symbol.size(),
-                                     step.value ? fmt::format("{:.6g}", *step.value) : "not known", step.unit, step.meaning, step.source);
+                                     !step.value                      ? "not known"
+                                     : step.kind == Kind::Temperature ? fmt::format("{:.6g} K, {:.1f}", *step.value, *step.value - 273.15)
+                                                                      : fmt::format("{:.6g}", *step.value),
+                                     step.kind == Kind::Temperature ? "°C" : step.unit, step.meaning, step.source);
     }
     return strict && answer->verdict == Verdict::Breaks ? DoneAndBreaks : Done;
 }
@@ -219,13 +228,13 @@ int showPlan(const std::string& project, const std::string& catalogue, bool json
             std::cout << '\n' << channel.name << '\n';
             for (std::size_t i = 0; i < channel.cells.size(); ++i) {
                 const auto& cell = channel.cells[i];
-                std::cout << fmt::format("  {:<8} {:<10} {}, {}\n", labelOf(static_cast<project::Stage>(i)),
+                std::cout << fmt::format("  {:<8} {:<10} {}{}{}\n", labelOf(static_cast<project::Stage>(i)),
                                          cell.verdict == Verdict::Unknown ? "not known" : std::string{word(cell.verdict)}, cell.figure,
-                                         cell.small);
+                                         cell.figure.empty() || cell.small.empty() ? "" : ", ", cell.small);
             }
         }
         std::cout << '\n';
-        for (const auto& finding : plan.findings)
+        for (const auto& finding : plan::together(plan.findings, plan.channels))
             std::cout << fmt::format("{:<5} {:<22} {}\n", word(finding.severity), finding.id, finding.text);
         for (const auto& missing : plan.missing) std::cout << fmt::format("not known: {} ({})\n", missing.label, missing.how);
     }
@@ -460,6 +469,13 @@ int runLog(const std::string& file, bool json) {
     if (sure >= 0.0)
         std::cout << fmt::format("{:.1f} days since the last fault, {:.1f} from fault to fault before: {:.0f} % sure that it is gone\n",
                                  *t.since_fault / 86400.0, *t.between_faults / 86400.0, sure * 100.0);
+    if (sure >= 0.0) {
+        const auto judged = journal::cured({of<Duration>(*t.between_faults), of<Duration>(*t.since_fault)});
+        const double left = judged ? si(judged->result.needed_time) - *t.since_fault : 0.0;
+        std::cout << (left > 0.0
+                          ? fmt::format("without a fault for {} more it counts as cured (95 % sure)\n", display(Kind::Duration, left))
+                          : std::string{"it counts as cured (95 % sure)\n"});
+    }
     if (t.jumps > 0 || t.gaps > 0) std::cout << fmt::format("the clock went back {} times; {} long silences\n", t.jumps, t.gaps);
     return Done;
 }

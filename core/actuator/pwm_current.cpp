@@ -4,9 +4,14 @@
 
 namespace hinge::actuator {
 
-PwmMeans pwmMeans(double supply, double back_emf, double resistance, double inductance, double period, double duty, double diode_drop) {
+PwmMeans pwmMeans(double supply, double back_emf, double resistance, double inductance, double period, double duty, double diode_drop,
+                  Pause pause) {
     PwmMeans means;
-    const double towards_on = (supply - back_emf) / resistance, towards_off = -(back_emf + diode_drop) / resistance;
+    const double towards_on = (supply - back_emf) / resistance,
+                 towards_off = -(pause == Pause::Brake   ? back_emf
+                                 : pause == Pause::Coast ? supply + back_emf + 2.0 * diode_drop
+                                                         : back_emf + diode_drop) /
+                               resistance;
     if (duty <= 0.0 || towards_on <= 0.0) return means;
     if (duty >= 1.0) {
         means.motor = means.supply = means.peak = means.valley = towards_on;
@@ -16,8 +21,8 @@ PwmMeans pwmMeans(double supply, double back_emf, double resistance, double indu
     const double fall = std::exp(-off / tau);
     // Written with expm1, so that a short period (τ ≫ T) loses no digits.
     const double valley = (towards_off * -std::expm1(-off / tau) + towards_on * -std::expm1(-on / tau) * fall) / -std::expm1(-period / tau);
-    means.continuous = valley > 0.0;
-    means.valley = std::max(0.0, valley);
+    means.continuous = valley > 0.0 || pause == Pause::Brake;
+    means.valley = means.continuous ? valley : 0.0;
     means.peak = towards_on + (means.valley - towards_on) * std::exp(-on / tau);
     const double charge_on = towards_on * on + (means.valley - towards_on) * tau * -std::expm1(-on / tau);
     double charge_off = 0.0;
@@ -29,7 +34,7 @@ PwmMeans pwmMeans(double supply, double back_emf, double resistance, double indu
     } else {
         charge_off = means.peak * tau * -std::expm1(-off / tau);
     }
-    means.supply = charge_on / period;
+    means.supply = (charge_on - (pause == Pause::Coast ? charge_off : 0.0)) / period;
     means.motor = (charge_on + charge_off) / period;
     return means;
 }
@@ -37,7 +42,7 @@ PwmMeans pwmMeans(double supply, double back_emf, double resistance, double indu
 Result<Worked<PwmCurrentResult>> pwmCurrent(const PwmCurrent& in) {
     const double period = 1.0 / si(in.frequency), tau = si(in.inductance) / si(in.resistance);
     const auto means =
-        pwmMeans(si(in.supply), si(in.back_emf), si(in.resistance), si(in.inductance), period, si(in.duty), si(in.diode_drop));
+        pwmMeans(si(in.supply), si(in.back_emf), si(in.resistance), si(in.inductance), period, si(in.duty), si(in.diode_drop), in.pause);
     Worked<PwmCurrentResult> out;
     auto& r = out.result;
     r.motor_current = of<Current>(means.motor);
@@ -52,7 +57,9 @@ Result<Worked<PwmCurrentResult>> pwmCurrent(const PwmCurrent& in) {
         out.steps, "Ip", "peak in each pulse", "{I∞} + ({i0} − {I∞})·e^(−{ton}/{τ})",
         {{"I∞", (si(in.supply) - si(in.back_emf)) / si(in.resistance)}, {"i0", means.valley}, {"ton", si(in.duty) * period}, {"τ", tau}},
         r.peak_current, source);
-    addStep(out.steps, "Is", "mean from the supply", "charge while on/{T}", {{"T", period}}, r.supply_current, source);
+    addStep(out.steps, "Is", "mean from the supply",
+            in.pause == Pause::Coast ? "(charge while on − charge given back)/{T}" : "charge while on/{T}", {{"T", period}},
+            r.supply_current, source);
     addStep(out.steps, "Im", means.continuous ? "mean in the winding" : "mean in the winding; it dies away in every pause",
             "charge on and off/{T}", {{"T", period}}, r.motor_current, source);
     return out;
@@ -63,7 +70,8 @@ FormPtr pwmCurrentForm() {
     using R = PwmCurrentResult;
     auto form = std::make_shared<FormOf<I, R>>("pwm-current", "pulse", "mean and ripple of a winding's current under PWM",
                                                "derived: L·di/dt + R·i = V − E on, −(E + Vd) off", &pwmCurrent);
-    form->rule("on: i → (V − E)/R; off: i → −(E + Vd)/R, not below 0; τ = L/R; periodic")
+    form->rule(
+            "on: i → (V − E)/R; off: i → −(E + Vd)/R (diode), −(V + E + 2·Vd)/R (coast), not below 0, or −E/R (brake); τ = L/R; periodic")
         .in("supply", &I::supply, nullptr, "across winding and switch")
         .in("back_emf", &I::back_emf, "0", "of the turning motor")
         .in("resistance", &I::resistance, nullptr, "winding, wire and switch")
@@ -73,6 +81,7 @@ FormPtr pwmCurrentForm() {
         .zeroOk()
         .in("diode_drop", &I::diode_drop, "0.7", "of the freewheel diode")
         .zeroOk()
+        .in("pause", &I::pause, "diode", "where the current goes while the switch is off")
         .out("motor_current", &R::motor_current, "mean in the winding")
         .out("supply_current", &R::supply_current, "mean from the supply")
         .out("peak_current", &R::peak_current, "in each pulse")

@@ -62,6 +62,44 @@ Result<Worked<PreferredValueResult>> preferredValue(const PreferredValue& in) {
     return out;
 }
 
+namespace {
+
+/// The same working for a value with a unit: the unit is taken, and given back.
+class InItsUnit final : public Form {
+public:
+    explicit InItsUnit(FormPtr plain) : plain_{std::move(plain)} {
+        name = plain_->name, stage = plain_->stage, summary = plain_->summary, formula = plain_->formula, source = plain_->source;
+        inputs = plain_->inputs, outputs = plain_->outputs;
+        inputs.front().help += "; a plain number, or with its unit, such as 4.9kohm";
+    }
+    [[nodiscard]] Result<Answer> answer(const Given& given) const override {
+        auto bare = given;
+        std::string unit;
+        for (auto& [key, text] : bare)
+            for (const Kind kind : {Kind::Resistance, Kind::Capacitance, Kind::Inductance, Kind::Current, Kind::Voltage, Kind::Power,
+                                    Kind::Duration, Kind::Frequency}) {
+                if (key != "value" || parseQuantity(Kind::Ratio, text)) continue;
+                const auto value = parseQuantity(kind, text);
+                if (!value || *value <= 0.0) continue;
+                text = exactNumber(*value);
+                unit = siUnit(kind);
+                break;
+            }
+        auto answer = plain_->answer(bare);
+        if (!answer || unit.empty()) return answer;
+        answer->inputs.front().unit = unit;
+        answer->results.front().unit = unit;
+        for (auto& step : answer->steps)
+            if (step.symbol == "s") step.unit = unit;
+        return answer;
+    }
+
+private:
+    FormPtr plain_;
+};
+
+}  // namespace
+
 FormPtr preferredValueForm() {
     using I = PreferredValue;
     using R = PreferredValueResult;
@@ -73,7 +111,7 @@ FormPtr preferredValueForm() {
         .in("round", &I::round, nullptr, "nearest, up or down")
         .out("standard", &R::standard, "of the series")
         .out("error", &R::error, "standard/value − 1");
-    return form;
+    return std::make_shared<InItsUnit>(form);
 }
 
 }  // namespace hinge::journal

@@ -568,6 +568,31 @@ const char* hazardTitle(std::string_view id) {
     return nullptr;
 }
 
+std::vector<PlanFinding> together(const std::vector<PlanFinding>& findings, const std::vector<ChannelPlan>& channels) {
+    std::vector<PlanFinding> list;
+    std::vector<std::string> keys;  // the sentence with the channel's own name taken out
+    std::vector<std::vector<std::string>> names;
+    for (const auto& finding : findings) {
+        const auto channel = std::find_if(channels.begin(), channels.end(), [&](const ChannelPlan& c) { return c.id == finding.channel; });
+        const std::string name = channel != channels.end() ? channel->name : "";
+        const bool leads = !name.empty() && finding.text.starts_with(name + " ");
+        const std::string key = finding.id + "/" + std::to_string(static_cast<int>(finding.severity)) + "/" +
+                                (leads ? finding.text.substr(name.size()) : finding.text);
+        const auto known = static_cast<std::size_t>(std::find(keys.begin(), keys.end(), key) - keys.begin());
+        if (finding.severity == Severity::Note && !name.empty() && known < keys.size()) {
+            names[known].push_back(name);
+            std::string all;
+            for (const auto& each : names[known]) all += (all.empty() ? "" : ", ") + each;
+            list[known].text = all + (leads ? ":" + finding.text.substr(name.size()) : ": " + finding.text);
+            continue;
+        }
+        keys.push_back(key);
+        names.push_back({name});
+        list.push_back(finding);
+    }
+    return list;
+}
+
 Verdict worst(const ChannelPlan& channel) {
     Verdict verdict = Verdict::Holds;
     for (const auto& cell : channel.cells) verdict = worse(verdict, cell.verdict);

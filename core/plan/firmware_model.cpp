@@ -6,6 +6,7 @@
 #include "match/system_curve.hpp"
 #include "plan/feed.hpp"
 #include "plan/input_wiring.hpp"
+#include "power/fuse.hpp"
 #include "quantity/text.hpp"
 
 namespace hinge::plan {
@@ -148,19 +149,38 @@ Result<std::vector<plant::PumpFigures>> plantsOf(const project::Project& project
     return list;
 }
 
+namespace {
+
+// "wall adapter 12 V 4 A", "battery, 3 in series, 2.5 A·h a cell"; what is not known is left out.
+std::string sourceLine(const power::Source& source) {
+    std::string line{labelOf(source.kind)};
+    if (source.kind == power::SourceKind::Battery) {
+        line += fmt::format(", {} {:g} in series", labelOf(source.chemistry), si(source.series));
+        if (si(source.parallel) > 1.0) line += fmt::format(", {:g} side by side", si(source.parallel));
+        if (source.capacity) line += ", " + displayPlain(*source.capacity) + " a cell";
+        return line;
+    }
+    if (source.kind == power::SourceKind::Transformer)
+        return line + (source.ac_voltage ? " " + displayPlain(*source.ac_voltage) + " AC" : "");
+    if (const auto volts = power::openVoltage(source)) line += " " + displayPlain(*volts);
+    if (const auto amps = power::promisedCurrent(source)) line += " " + displayPlain(*amps);
+    return line;
+}
+
+}  // namespace
+
 std::vector<PartLine> partsList(const project::Project& project, const project::Parts& parts, const Plan& plan) {
     std::vector<PartLine> lines;
     lines.push_back({1, std::string{labelOf(project.board.form)}, std::nullopt});
-    for (const auto& source : project.sources)
-        lines.push_back({1,
-                         fmt::format("{} {}{}", labelOf(source.kind), source.voltage ? displayPlain(*source.voltage) : "? V",
-                                     source.current ? " " + displayPlain(*source.current) : ""),
-                         std::nullopt});
+    for (const auto& source : project.sources) lines.push_back({1, sourceLine(source), std::nullopt});
     for (const auto& rail : project.rails) {
         if (rail.conversion != power::Conversion::Direct)
             lines.push_back(
-                {1, fmt::format("{} to {}", labelOf(rail.conversion), rail.voltage ? displayPlain(*rail.voltage) : "? V"), std::nullopt});
-        if (rail.fuse) lines.push_back({1, "fuse " + display(*rail.fuse) + " slow, with holder", std::nullopt});
+                {1, std::string{labelOf(rail.conversion)} + (rail.voltage ? " to " + displayPlain(*rail.voltage) : ""), std::nullopt});
+        if (rail.fuse)
+            lines.push_back(
+                {1, "fuse " + display(*rail.fuse) + (power::fuseLimits(*rail.fuse).blade ? " blade, with holder" : " slow, with holder"),
+                 std::nullopt});
     }
     for (const auto& channel : project.channels) {
         const auto& planned = *findChannel(plan, channel.id);

@@ -193,6 +193,8 @@ struct Plan {
 /// The heading under which a safety finding stands in the brief and the report ("Water near
 /// electricity"); nullptr for findings that are no hazard.
 [[nodiscard]] const char* hazardTitle(std::string_view finding_id);
+/// Findings as they are read: those that say the same of several channels are one, with all names at its head.
+[[nodiscard]] std::vector<PlanFinding> together(const std::vector<PlanFinding>& findings, const std::vector<ChannelPlan>& channels);
 /// The worst verdict of a channel's cells, for its mark.
 [[nodiscard]] Verdict worst(const ChannelPlan& channel);
 

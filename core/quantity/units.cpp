@@ -219,7 +219,7 @@ std::string sentence(const Error& error) {
         case ErrorCode::NotDriven: text += "the sketch does not drive it: " + error.value; break;
         case ErrorCode::Failed: text += error.value; break;
         case ErrorCode::Cancelled: text += "cancelled"; break;
-        default: text += "'" + error.value + "' is not accepted"; break;
+        default: text += error.value.empty() ? "what is given is not accepted" : "'" + error.value + "' is not accepted"; break;
     }
     if (!error.accepted.empty()) text += "; " + error.accepted;
     return text;

@@ -66,9 +66,17 @@ std::string calendarOf(const project::Project& project, const timing::Date& from
         // Only on some days, where an input of days says so.
         std::string rule = "FREQ=DAILY", text = "It starts by itself: nobody's fingers near it.";
         timing::Date first = from;
+        std::optional<timing::Date> last;  // of the season that comes next
         for (const auto& guard : cue.guards) {
             const auto* days = project::findInput(project, guard.input);
             if (!guard.only || days == nullptr || days->kind != project::InputKind::Days) continue;
+            const auto opens = days->from_date.empty() ? Result<int>(101) : timing::parseMonthDay(days->from_date),
+                       ends = days->to_date.empty() ? Result<int>(1231) : timing::parseMonthDay(days->to_date);
+            if (opens && ends && (!days->from_date.empty() || !days->to_date.empty())) {
+                while (!timing::inSeason(*opens, *ends, first.month, first.day)) first = timing::dayAfter(first);
+                for (last = first; last->month * 100 + last->day != *ends && timing::inSeason(*opens, *ends, last->month, last->day);)
+                    last = timing::dayAfter(*last);
+            }
             const auto mask = timing::parseWeekdays(days->weekdays);
             if (mask && *mask != 0x7f && *mask != 0) {
                 constexpr std::array names{"MO", "TU", "WE", "TH", "FR", "SA", "SU"};
@@ -82,6 +90,11 @@ std::string calendarOf(const project::Project& project, const timing::Date& from
             if (!days->from_date.empty() || !days->to_date.empty())
                 text += fmt::format(" From {} to {} of each year.", days->from_date.empty() ? "01-01" : days->from_date,
                                     days->to_date.empty() ? "12-31" : days->to_date);
+        }
+        if (last) {
+            if (timing::dayNumber(first) > timing::dayNumber(*last)) continue;  // none of its weekdays is left in it
+            rule += ";UNTIL=" + dayOf(*last) + "T235959";
+            text += " Write the calendar anew for the next season.";
         }
         for (std::size_t t = 0; t < times->size(); ++t) {
             const int second = (*times)[t];

@@ -164,6 +164,10 @@ std::optional<Error> addLoops(Program& program, const Routine& routine, const st
     return std::nullopt;
 }
 
+std::string shownPlace(const ChannelNumbers::Places& places, double from_start) {
+    return display(places.along ? Kind::Length : Kind::Angle, from_start);
+}
+
 // A place of a move in the sketch's units. Without one it is the end of the move.
 Result<std::int32_t> placeOf(const ChannelNumbers& channel, const std::optional<Angle>& angle, const std::optional<Length>& along,
                              const std::string& field) {
@@ -174,8 +178,9 @@ Result<std::int32_t> placeOf(const ChannelNumbers& channel, const std::optional<
     const double place = wanted ? places.start + std::round(places.per_unit * *wanted) : places.furthest;
     const auto lower = std::min(places.start, places.furthest), upper = std::max(places.start, places.furthest);
     if (place < lower - 0.5 || place > upper + 0.5)
-        return fail(ErrorCode::OutOfRange, field + (places.along ? "/place" : "/angle"), "",
-                    "within the move of " + channel.name + ", as Need says");
+        return fail(ErrorCode::OutOfRange, field + (places.along ? "/place" : "/angle"), shownPlace(places, wanted.value_or(0.0)),
+                    fmt::format("{} to {}, the move of {} as Need says", shownPlace(places, 0.0),
+                                shownPlace(places, (places.furthest - places.start) / places.per_unit), channel.name));
     return static_cast<std::int32_t>(place);
 }
 
@@ -474,8 +479,10 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                                                 : std::nullopt;
                 const double reach = swing ? std::abs(places.per_unit * *swing) : whole;
                 if (reach > whole + 0.5 || reach < 1.0)
-                    return fail(ErrorCode::OutOfRange, field + (places.along ? "/place" : "/angle"), "",
-                                "from end to end, within the move of " + mover.name + ", as Need says");
+                    return fail(ErrorCode::OutOfRange, field + (places.along ? "/place" : "/angle"),
+                                shownPlace(places, reach / std::abs(places.per_unit)),
+                                fmt::format("from end to end, up to {}, the move of {} as Need says",
+                                            shownPlace(places, whole / std::abs(places.per_unit)), mover.name));
                 const double middle = (places.start + places.furthest) / 2.0;
                 const auto lower = std::min(places.start, places.furthest), upper = std::max(places.start, places.furthest);
                 const char* unit = places.kind == OutputKind::Servo ? "half-us" : "steps";

@@ -105,7 +105,7 @@ TEST(FaultFinder, namesSeededFaults) {
               << t.misses;
 }
 
-// Twenty more, drawn after the likelihoods were frozen, and all sixty together.
+// Twenty others, of the same examples but none of the forty above; the likelihoods have been changed since, with both lists at hand.
 TEST(FaultFinder, namesFaultsThatItWasNotWeighedWith) {
     auto known = everyFault(1);
     known.resize(40);

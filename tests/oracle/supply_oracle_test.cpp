@@ -134,6 +134,36 @@ TEST_F(SupplyInNgspice, theRippleOfARectifierIsNeverLessThanTheCircuits) {
         EXPECT_GE(si(worked->result.ripple), ripple * 0.99) << microfarads << ": I/(2·f·C) lets it fall for the whole half wave";
         EXPECT_LT(si(worked->result.ripple), ripple * 1.5) << microfarads << ": and is not far off";
         EXPECT_NEAR(si(worked->result.peak_voltage), spice.at("top"), 0.05 * spice.at("top")) << "0.7 V a diode against an exponential one";
+        EXPECT_NEAR(si(worked->result.valley), spice.at("bottom"), 0.03 * spice.at("bottom")) << "and where the next half wave meets it";
+    }
+}
+
+// The valley as the supply's own network has it, for small smoothing and large: a resistance and the capacitor stand for the bridge.
+TEST_F(SupplyInNgspice, theValleyOfASmallCapacitorIsMet) {
+    struct Case {
+        double microfarads, amps;
+    };
+    for (const auto& c : {Case{1000, 0.616}, Case{470, 0.3}, Case{2200, 1.5}}) {
+        power::Rectifier in;
+        in.ac_voltage = of<Voltage>(15.0);
+        in.frequency = of<Frequency>(50.0);
+        in.current = of<Current>(c.amps);
+        in.capacitance = of<Capacitance>(c.microfarads * 1e-6);
+        const auto worked = power::rectifier(in);
+        ASSERT_TRUE(worked);
+        const auto spice =
+            ngspice(fmt::format("* bridge\n.options reltol=1e-4\nVs a b SIN(0 21.2132 50)\nRs a aa 0.02\nD1 aa p d\nD2 b p d\nD3 0 aa "
+                                "d\nD4 0 b d\n.model d D(is=1e-9 n=1.33 rs=0.005)\nC1 p 0 {}u IC=19\nRl b 0 1meg\nIl p 0 {}\n"
+                                ".tran 50u 0.5 0.3 50u uic\n.meas tran bottom MIN v(p)\n.end\n",
+                                c.microfarads, c.amps));
+        ASSERT_TRUE(spice.count("bottom"));
+        EXPECT_NEAR(si(worked->result.valley), spice.at("bottom"), 0.03 * spice.at("bottom")) << c.microfarads << " µF";
+        const double keeps = (si(worked->result.peak_voltage) - si(worked->result.valley)) / c.amps;
+        const auto net = plant::SupplyNetwork::make(
+            {{.set = si(worked->result.peak_voltage), .resistance = keeps, .bulk = c.microfarads * 1e-6, .esr = 0.05}});
+        ASSERT_TRUE(net);
+        const std::vector<plant::LoadShape> load{{0, c.amps, 0.0, 1.0}};
+        EXPECT_NEAR(net->at(net->settled(load), load).volts[0], spice.at("bottom"), 0.03 * spice.at("bottom"));
     }
 }
 

@@ -1,0 +1,151 @@
+// Sentences, units and small figures that a reader takes at their word.
+#include <cmath>
+#include "actuator/pwm_current.hpp"
+#include "plan/firmware_model.hpp"
+#include "plan/workings.hpp"
+#include "power/rectifier.hpp"
+#include "report/calendar.hpp"
+#include "support/alone.hpp"
+
+namespace hinge {
+namespace {
+
+std::string shown(const Answer& answer, const std::string& name) {
+    for (const auto& result : answer.results)
+        if (result.name == name) return std::to_string(std::get<double>(result.value)) + " " + result.unit;
+    return "";
+}
+
+// IEC 60063: 4.7 is of E12; the unit is the one that was given, in SI.
+TEST(PreferredValue, takesAUnitAndGivesItBack) {
+    const auto form = plan::findWorking("preferred-value");
+    ASSERT_TRUE(form);
+    const auto ohms = form->answer({{"value", "4.9kohm"}, {"series", "E12"}, {"round", "nearest"}});
+    ASSERT_TRUE(ohms) << sentence(ohms.error());
+    EXPECT_EQ(shown(*ohms, "standard"), "4700.000000 Ω");
+    const auto farads = form->answer({{"value", "90nF"}, {"series", "E6"}, {"round", "up"}});
+    ASSERT_TRUE(farads) << sentence(farads.error());
+    EXPECT_EQ(std::get<double>(farads->results.front().value), 100e-9);
+    const auto plain = form->answer({{"value", "4.9k"}, {"series", "E12"}, {"round", "nearest"}});
+    ASSERT_TRUE(plain) << sentence(plain.error());
+    EXPECT_EQ(shown(*plain, "standard"), "4700.000000 ");
+    const auto bad = form->answer({{"value", "4.9 parsecs"}, {"series", "E12"}, {"round", "nearest"}});
+    ASSERT_FALSE(bad);
+    EXPECT_EQ(bad.error().field, "value");
+}
+
+// By hand, at a frequency so high that the current hardly moves: on V − E, in the pause the mean must balance it.
+TEST(PwmPause, aBridgeThatCoastsAndOneThatBrakesAreToldApart) {
+    actuator::PwmCurrent in;
+    in.supply = of<Voltage>(12.0);
+    in.back_emf = of<Voltage>(3.0);
+    in.resistance = of<Resistance>(2.0);
+    in.inductance = of<Inductance>(10e-3);
+    in.frequency = of<Frequency>(100e3);
+    in.duty = of<Fraction>(0.7);
+    in.pause = actuator::Pause::Brake;
+    const auto brakes = actuator::pwmCurrent(in);
+    ASSERT_TRUE(brakes);
+    EXPECT_NEAR(si(brakes->result.motor_current), (0.7 * 12.0 - 3.0) / 2.0, 1e-3) << "the mean voltage of a braking bridge is duty·V";
+    in.pause = actuator::Pause::Coast;
+    const auto coasts = actuator::pwmCurrent(in);
+    ASSERT_TRUE(coasts);
+    const double mean = (0.7 * 12.0 - 0.3 * (12.0 + 1.4) - 3.0) / 2.0;
+    EXPECT_NEAR(si(coasts->result.motor_current), mean, 1e-3) << "in the pause the supply stands against it";
+    EXPECT_NEAR(si(coasts->result.supply_current), (0.7 - 0.3) * mean, 2e-3) << "what flows back is given back";
+    // Braking below the motor's own volts the current turns round; through a diode it cannot.
+    in.duty = of<Fraction>(0.1);
+    in.pause = actuator::Pause::Brake;
+    EXPECT_NEAR(si(actuator::pwmCurrent(in)->result.motor_current), (0.1 * 12.0 - 3.0) / 2.0, 1e-3);
+    in.pause = actuator::Pause::Diode;
+    EXPECT_GE(si(actuator::pwmCurrent(in)->result.motor_current), 0.0);
+}
+
+// A schedule with a season ends with it (RFC 5545, UNTIL), and begins with the next one where it is over.
+TEST(Calendar, aSeasonEnds) {
+    auto project = test::demoProject();
+    project::Input days;
+    days.id = "summer", days.name = "summer", days.kind = project::InputKind::Days;
+    days.from_date = "04-01", days.to_date = "10-31";
+    project.inputs.push_back(days);
+    routine::Guard guard;
+    guard.id = "in_summer", guard.input = "summer", guard.only = true;
+    project.routine.cues.front().guards.push_back(guard);
+    const auto during = report::calendarOf(project, {2026, 6, 10}, "20260610T080000Z");
+    EXPECT_NE(during.find("UNTIL=20261031T235959"), std::string::npos) << during;
+    EXPECT_NE(during.find("DTSTART:20260610T"), std::string::npos);
+    const auto after = report::calendarOf(project, {2026, 11, 26}, "20261126T080000Z");
+    EXPECT_NE(after.find("DTSTART:20270401T"), std::string::npos) << after;
+    EXPECT_NE(after.find("UNTIL=20271031T235959"), std::string::npos);
+    project.inputs.back().from_date = "11-15", project.inputs.back().to_date = "02-10";
+    const auto winter = report::calendarOf(project, {2026, 12, 30}, "20261230T080000Z");
+    EXPECT_NE(winter.find("UNTIL=20270210T235959"), std::string::npos) << "over the new year" << winter;
+}
+
+// The list of parts names no unknown volts.
+TEST(PartsList, saysWhatFeedsItOrLeavesItOut) {
+    const auto parts = test::shippedParts();
+    for (const char* kind : {"battery", "usb-port", "power-bank", "transformer", "bench-supply"}) {
+        const auto project = test::edited(test::demoProject(), {{"sources/adapter/kind", kind}});
+        const auto list = plan::partsList(project, parts, plan::evaluate(project, parts));
+        for (const auto& line : list) EXPECT_EQ(line.name.find('?'), std::string::npos) << kind << ": " << line.name;
+    }
+    const auto usb = test::edited(test::demoProject(), {{"sources/adapter/kind", "usb-port"}, {"sources/adapter/voltage", ""}});
+    bool five = false;
+    for (const auto& line : plan::partsList(usb, parts, plan::evaluate(usb, parts))) five = five || line.name == "USB port 5 V 500 mA";
+    EXPECT_TRUE(five) << "a port gives 5 V (USB 2.0)";
+}
+
+// What is said of several channels is one line with all their names; a stop of one stays its own.
+TEST(Findings, thatSayTheSameAreOneLine) {
+    const auto plan = plan::evaluate(test::exampleProject("paper-moon-stage"), test::shippedParts());
+    int before = 0, after = 0;
+    for (const auto& finding : plan.findings) before += finding.id == "pinch-point" ? 1 : 0;
+    std::string text;
+    for (const auto& finding : plan::together(plan.findings, plan.channels))
+        if (finding.id == "pinch-point" && finding.text.find("can pinch") != std::string::npos) ++after, text = finding.text;
+    EXPECT_GE(before, 3);
+    EXPECT_EQ(after, 1);
+    for (const char* name : {"Curtain", "Moon arm", "Turntable"}) EXPECT_NE(text.find(name), std::string::npos) << text;
+}
+
+// A refused place says which, and between which it may lie.
+TEST(Refusals, nameTheValueAndTheLimit) {
+    auto project = test::exampleProject("paper-moon-stage");
+    for (auto& cue : project.routine.cues)
+        for (auto& move : cue.moves)
+            if (move.channel == "moon" && move.angle) move.angle = of<Angle>(6.0);
+    const auto plan = plan::evaluate(project, test::shippedParts());
+    ASSERT_TRUE(plan.program_error);
+    const auto said = sentence(*plan.program_error);
+    EXPECT_EQ(said.find("''"), std::string::npos) << said;
+    EXPECT_NE(said.find("344"), std::string::npos) << "6 rad are 343.8°: " << said;
+}
+
+// By hand and by ngspice (tests/oracle): 15 V AC, 1000 µF, 0.616 A leave 15.2 V before the next half wave.
+TEST(Ripple, leavesAValleyThatThePlanAndTheSupplyBothKnow) {
+    power::Rectifier in;
+    in.ac_voltage = of<Voltage>(15.0);
+    in.frequency = of<Frequency>(50.0);
+    in.current = of<Current>(0.616);
+    in.capacitance = of<Capacitance>(1000e-6);
+    const auto worked = power::rectifier(in);
+    ASSERT_TRUE(worked);
+    EXPECT_NEAR(si(worked->result.valley), 15.2, 0.2);
+    in.capacitance = of<Capacitance>(1e-6);
+    EXPECT_EQ(si(power::rectifier(in)->result.valley), 0.0) << "so small a capacitor smooths nothing";
+    // Movers that hang on it directly are judged at the valley.
+    const auto parts = test::shippedParts();
+    const auto project = test::edited(test::demoProject(), {{"sources/adapter/kind", "transformer"},
+                                                            {"sources/adapter/ac_voltage", "9.5 V"},
+                                                            {"sources/adapter/current", "1 A"},
+                                                            {"sources/adapter/smoothing", "220 uF"},
+                                                            {"sources/adapter/smoothing_rating", "25 V"}});
+    const auto plan = plan::evaluate(project, parts);
+    const auto* sag = test::finding(plan, "rail-sag");
+    ASSERT_NE(sag, nullptr) << "12 V at the peak";
+    EXPECT_NE(sag->text.find("12 V rail"), std::string::npos) << sag->text;
+}
+
+}  // namespace
+}  // namespace hinge
