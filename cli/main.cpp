@@ -542,6 +542,16 @@ int run(const std::string& project, const std::string& catalogue, const std::vec
         emulator::startGadget(opened->document.project, opened->parts, opened->plan, emulator::usualCache(), nullptr, opened->idle);
     if (!board) return refused(board.error());
     const auto& program = *opened->plan.program;
+    auto machines = simulation::unscripted(plan::heldMachines(opened->document.project, opened->parts, opened->plan), program, script);
+    // A loop whose reading neither a machine nor the script gives holds on to a number that does not move: said, not passed over.
+    std::vector<std::string> still;
+    for (const auto& loop : program.loops) {
+        const auto& input = program.inputs[static_cast<std::size_t>(loop.input)];
+        const bool given = std::any_of(machines.begin(), machines.end(), [&](const auto& m) { return m.sense.input == loop.input; }) ||
+                           std::any_of(script.begin(), script.end(), [&](const auto& event) { return event.input == input.id; });
+        if (!given) still.push_back(input.id);
+    }
+    (*board)->fit(plant::Bench{std::move(machines)});
     if (const auto error = simulation::playOn(**board, program, script, *time)) return report(*error);
     const auto& edges = (*board)->edges();
     if (!vcd.empty())
@@ -570,6 +580,7 @@ int run(const std::string& project, const std::string& catalogue, const std::vec
                {"length_s", *time},
                {"outputs", outputs},
                {"poured_m3", seen.poured},
+               {"still_readings", still},
                {"resets", chip.resets()},
                {"interrupt_share", static_cast<double>(chip.interruptCycles()) / static_cast<double>(chip.cycle())},
                {"longest_interrupt_s", static_cast<double>(chip.longestInterrupt()) / chip.clock()}});
@@ -589,6 +600,8 @@ int run(const std::string& project, const std::string& catalogue, const std::vec
         if (std::any_of(opened->document.project.channels.begin(), opened->document.project.channels.end(),
                         [](const auto& channel) { return std::holds_alternative<project::PumpDemand>(channel.demand); }))
             std::cout << fmt::format("poured {}\n", display(Kind::Volume, seen.poured));
+        for (const auto& id : still)
+            std::cout << fmt::format("{}: its reading stood still: no machine on the bench gives it, nor does --events\n", id);
         auto& chip = (*board)->chip();
         std::cout << fmt::format("interrupts took {} of the processor, the longest {}\n",
                                  display(Kind::Fraction, static_cast<double>(chip.interruptCycles()) / static_cast<double>(chip.cycle())),

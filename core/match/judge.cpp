@@ -276,7 +276,7 @@ struct Runner {
         n.ability = n.flow;
         if (c.ask.flow) n.share = si(*c.ask.flow) / n.flow;
         if (!d.volume) return;
-        n.measured = c.calibration.cup_volume && c.calibration.cup_time;
+        n.measured = c.calibration.cup_volume && c.calibration.cup_time && p.id == c.measured_part;
         n.run_time = si(*d.volume) / (n.measured ? si(*c.calibration.cup_volume) / si(*c.calibration.cup_time) : n.flow);
         if (!d.run_time_limit) return;
         if (n.run_time > si(*d.run_time_limit) * slack) n.hit(Rule::DoseOverTime, Severity::Stop, n.run_time, si(*d.run_time_limit));

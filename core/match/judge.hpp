@@ -26,6 +26,7 @@ struct Context {
     project::Demand demand;
     Ask ask;
     project::Calibration calibration;
+    std::string measured_part;  ///< the part on which cup and clock were used: they say nothing of any other
     project::Signal signal;
     project::Work work;
     project::Weights weights;

@@ -4,6 +4,7 @@
 #include <array>
 #include <cctype>
 #include <cmath>
+#include <map>
 #include "plan/feed.hpp"
 #include "project/routine_edits.hpp"
 #include "quantity/letters.hpp"
@@ -106,6 +107,46 @@ void addHazards(const project::Channel& channel, const ChannelPlan& planned, Pla
             channel.name +
                 " hangs on the mains: isolation, an enclosure, a fuse, no work while it is live. Follow your local code; have a licensed "
                 "electrician do or check the mains side.");
+}
+
+// What the routine asks of a channel, against what Match says it does: a time that was typed beside the dose, a move that is faster
+// than its servo.
+void judgeAsked(const project::Project& project, Plan& plan) {
+    for (const auto& cue : project.routine.cues) {
+        std::map<std::string, double> stands;  // where each mover stands as the cue goes on, from its start
+        for (const auto& move : cue.moves) {
+            const auto* channel = project::findChannel(project, move.channel);
+            const auto* planned = channel != nullptr ? findChannel(plan, channel->id) : nullptr;
+            if (planned == nullptr || !planned->chosen) continue;
+            const auto& chosen = *planned->chosen;
+            const std::string path = "routine/cues/" + cue.id + "/moves/" + move.id + "/time";
+            if (const auto* pump = std::get_if<project::PumpDemand>(&channel->demand);
+                pump != nullptr && move.action == routine::Action::Run && move.time && pump->volume && planned->dose_time) {
+                const double share = si(*move.time) / si(*planned->dose_time);
+                if (share < 0.9 || share > 1.1)
+                    add(plan, "dose-off", Severity::Warn, Stage::Routine, channel->id,
+                        fmt::format("'{}' runs {} for {}: that pours {}; Need asks for {} a dose, which takes {}.", cue.name, channel->name,
+                                    display(*move.time), display(Kind::Volume, share * si(*pump->volume)), display(*pump->volume),
+                                    display(*planned->dose_time)),
+                        {{"Let it run for its dose", {{path, ""}}, ""}});
+                continue;
+            }
+            const bool goes = move.action == routine::Action::Go, sweeps = move.action == routine::Action::Sweep;
+            const auto& ask = planned->context.ask;
+            if (planned->signal != SignalKind::ServoPulse || !(goes || sweeps) || !ask.angle || std::isnan(chosen.numbers.move_time))
+                continue;
+            const double whole = si(*ask.angle), to = move.angle ? si(*move.angle) : whole;
+            const double way = sweeps ? to : std::abs(to - stands[channel->id]);
+            stands[channel->id] = sweeps ? whole / 2.0 : to;
+            if (!move.time || way <= 0.0) continue;
+            const double needs = chosen.numbers.move_time * way / whole, given = sweeps ? si(*move.time) / 2.0 : si(*move.time);
+            if (given >= needs * (1 - 1e-6)) continue;
+            add(plan, "asked-too-fast", Severity::Warn, Stage::Routine, channel->id,
+                fmt::format("'{}' gives {} {} for {}; under its load it needs {}, and arrives late.", cue.name, channel->name,
+                            display(Kind::Duration, given), display(Kind::Angle, way), display(Kind::Duration, needs)),
+                {{"Give it that time", {{path, exactText(Kind::Duration, (sweeps ? 2.0 : 1.0) * needs * 1.01)}}, ""}});
+        }
+    }
 }
 
 // What the rules say of a routine as it is written, whatever it is built with.
@@ -307,6 +348,7 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
         }
     }
     judgeRoutine(project, plan);
+    judgeAsked(project, plan);
     for (const auto& follower : project.routine.followers)
         if (const auto* channel = project::findChannel(project, follower.channel))
             add(plan, "restart-unattended", Severity::Note, Stage::Routine, follower.channel,

@@ -25,6 +25,7 @@ match::Context contextOf(const project::Project& project, const project::Channel
     context.demand = channel.demand;
     context.ask = match::ask(channel.demand, channel.spreads);
     context.calibration = channel.calibration;
+    context.measured_part = channel.actuator;
     context.signal = channel.signal;
     context.work = channel.work;
     context.weights = channel.weights;

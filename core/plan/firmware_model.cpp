@@ -104,8 +104,11 @@ plant::PumpFigures pumpFigures(const project::Channel& channel, const actuator::
     if (planned.pwm) figures.period = 1.0 / si(planned.pwm->actual_frequency);
     figures.spin_up = pump.spin_up_time ? si(*pump.spin_up_time) : 0.05;
     const auto& demand = std::get<project::PumpDemand>(channel.demand);
+    // What cup and clock found is what it pours, at each speed as the curve has it.
+    const bool measured = planned.measured_flow && planned.chosen && planned.chosen->flow && si(*planned.chosen->flow) > 0.0;
+    const double real = measured ? si(*planned.measured_flow) / si(*planned.chosen->flow) : 1.0;
     for (double n = 0.0; pours && n < 1.3; n += figures.speed_step)
-        figures.flow.push_back(n > 0.0 ? match::crossing(demand, match::curveAt(pump, n)).value_or(0.0) : 0.0);
+        figures.flow.push_back(n > 0.0 ? real * match::crossing(demand, match::curveAt(pump, n)).value_or(0.0) : 0.0);
     return figures;
 }
 

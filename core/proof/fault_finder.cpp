@@ -355,7 +355,7 @@ std::set<std::string> traits(const project::Project& project, const project::Par
     const auto* part = match::partOf(planned->context, parts, channel->actuator);
     const auto* driver = project::findDriver(parts, channel->drive.part);
     const bool mains = plan::onMains(*channel);
-    if (plan::isDriven(*planned)) is.insert("driven");
+    if (plan::isDriven(*planned)) is.insert("driven"), is.insert(planned->inverted ? "inverted" : "straight");
     if (!mains) is.insert("rail");
     if (driver != nullptr && driver->driver_class != driver::DriverClass::Pin) {
         is.insert("driver");
@@ -381,6 +381,8 @@ std::set<std::string> traits(const project::Project& project, const project::Par
             is.insert("whines");
         if (motor || stepper || pump) is.insert("reversible");
     }
+    // A fan's PWM line carries no power: what hangs on it leaves the fan's own pull-up, which says full.
+    if (planned->inverted) is.erase("driver"), is.erase("switch");
     for (const auto& cue : project.routine.cues) {
         if (std::none_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.channel == id; })) continue;
         if (!cue.input.empty()) is.insert("started");

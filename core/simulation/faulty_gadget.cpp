@@ -23,7 +23,7 @@ constexpr std::array known{"supply_dead",         "fuse_blown",    "ground_loose
 struct Nature {
     bool driven = false, rail = false, driver = false, mosfet = false, contact = false, sleeper = false, wound = false, mover = false,
          coupled = false, stepper = false, reversible = false, started = false, guarded = false, held = false;
-    bool servo = false, dimmed = false, whines = false, bus = false, serial = false;
+    bool servo = false, dimmed = false, whines = false, bus = false, serial = false, inverted = false;
 };
 Nature natureOf(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const project::Channel& channel) {
     Nature n;
@@ -32,6 +32,7 @@ Nature natureOf(const project::Project& project, const project::Parts& parts, co
     const auto* driver = project::findDriver(parts, channel.drive.part);
     n.driven = plan::isDriven(planned);
     n.rail = !plan::onMains(channel);
+    n.inverted = planned.inverted;
     if (driver != nullptr && driver->driver_class != driver::DriverClass::Pin) {
         n.driver = true;
         n.mosfet = driver->driver_class == driver::DriverClass::Mosfet && n.rail;
@@ -69,6 +70,8 @@ Nature natureOf(const project::Project& project, const project::Parts& parts, co
 }
 
 bool canHave(const Nature& n, std::string_view fault) {
+    // The chain below is that of a load behind its switch; a line of its own beside the power fails otherwise.
+    if (n.inverted && (fault == "pin_wire_off" || fault == "wrong_pin" || fault.starts_with("driver_"))) return false;
     if (fault == "supply_dead") return true;
     if (fault == "fuse_blown" || fault == "load_wire_off" || fault == "rail_sags") return n.rail;
     if (fault == "ground_loose" || fault == "pin_wire_off" || fault == "wrong_pin" || fault == "sketch_other" || fault == "board_dead")

@@ -4,6 +4,16 @@
 
 namespace hinge::simulation {
 
+std::vector<plant::Coupling> unscripted(std::vector<plant::Coupling> machines, const routine::Program& program,
+                                        const std::vector<Event>& script) {
+    std::erase_if(machines, [&](const plant::Coupling& coupling) {
+        return coupling.sense.input < 0 || std::any_of(script.begin(), script.end(), [&](const Event& event) {
+                   return !event.input.empty() && event.input == program.inputs[static_cast<std::size_t>(coupling.sense.input)].id;
+               });
+    });
+    return machines;
+}
+
 std::optional<Error> happen(plant::Played& one, const routine::Program& program, const Event& event) {
     const auto placeOf = [](const auto& list, const std::string& id) {
         return std::find_if(list.begin(), list.end(), [&](const auto& each) { return each.id == id; }) - list.begin();

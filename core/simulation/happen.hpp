@@ -7,6 +7,9 @@ namespace hinge::simulation {
 /// Lets an event come to a stand-in: at its inputs, over its link, or to its power.
 /// @return nullopt, or the error Unknown: it names an input or cue that is not there
 [[nodiscard]] std::optional<Error> happen(plant::Played& one, const routine::Program& program, const Event& event);
+/// The machines whose inputs a script leaves alone: what it gives itself, no machine gives.
+[[nodiscard]] std::vector<plant::Coupling> unscripted(std::vector<plant::Coupling> machines, const routine::Program& program,
+                                                      const std::vector<Event>& script);
 /// Plays a script to its end.
 /// @param length  s; events from there on are left out
 /// @param cancel  looked at every quarter of a second

@@ -5,6 +5,7 @@
 #include <sstream>
 #include "quantity/text.hpp"
 #include "routine/quiet.hpp"
+#include "simulation/happen.hpp"
 #include "timing/time_of_day.hpp"
 
 namespace hinge::simulation {
@@ -176,13 +177,7 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
         if (const auto* pump = plant::pouring(plants)) s.poured = pump->poured(), s.tank = pump->tank();
         traces.samples.push_back(std::move(s));
     };
-    auto machines = options.machines;
-    std::erase_if(machines, [&](const plant::Coupling& coupling) {
-        return coupling.sense.input < 0 || std::any_of(options.events.begin(), options.events.end(), [&](const Event& event) {
-                   return !event.input.empty() && event.input == program.inputs[static_cast<std::size_t>(coupling.sense.input)].id;
-               });
-    });
-    plant::Bench bench{std::move(machines)};
+    plant::Bench bench{unscripted(options.machines, program, options.events)};
     std::vector<double> shares(program.outputs.size(), 0.0), places(program.outputs.size(), 0.0);
     const auto turnMachines = [&](double time) {
         if (bench.empty()) return;

@@ -252,5 +252,30 @@ TEST(FaultyGadget, refusesAFaultThatItCannotHave) {
     EXPECT_FALSE(simulation::FaultyGadget::make(stage.project, stage.parts, stage.plan, {"jammed", "nobody"}));
 }
 
+// A fan behind a transistor of its own runs at full speed when its wire is off: by the line's own pull-up, not 'nothing moves'.
+TEST(FaultFinder, ranksAFanThatNeverStopsByItsPwmLine) {
+    const auto project = test::exampleProject("paper-moon-stage");
+    const auto parts = test::shippedParts();
+    const auto plan = plan::evaluate(project, parts);
+    ASSERT_TRUE(plan::findChannel(plan, "mist")->inverted);
+    const FaultFinder finder(project, parts, plan, "mist", FaultSigns::shipped());
+    const auto ranked = finder.ranked({{"symptom", "runs_on"}});
+    ASSERT_GE(ranked.size(), 2U);
+    EXPECT_EQ(ranked.front().cause.id, "pwm_line_open") << "full when off";
+    for (const auto& each : ranked) {
+        EXPECT_NE(each.cause.id, "driver_shorted") << "a transistor in a signal line, not in the fan's supply";
+        EXPECT_NE(each.cause.id, "pin_wire_off");
+    }
+    bool inverted = false;
+    for (const auto& each : finder.ranked({{"symptom", "runs_on"}, {"wire", "right"}, {"half", "half"}}))
+        if (each.cause.id == "signal_inverted") inverted = each.probability > 0.3;
+    EXPECT_TRUE(inverted) << "wired right, half is half, and off is full: it is the wrong way round";
+    // A pump behind its switch keeps the causes that it had.
+    const FaultFinder pump(project, parts, plan, "rain", FaultSigns::shipped());
+    bool wire = false;
+    for (const auto& each : pump.ranked({{"symptom", "nothing"}})) wire = wire || each.cause.id == "pin_wire_off";
+    EXPECT_TRUE(wire);
+}
+
 }  // namespace
 }  // namespace hinge::proof

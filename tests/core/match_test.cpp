@@ -493,6 +493,7 @@ TEST(Match, theCupOverrulesTheModels) {
     auto context = bench(rain());
     context.calibration.cup_volume = of<Volume>(100e-6);
     context.calibration.cup_time = of<Duration>(5.0);
+    context.measured_part = "centrifugal_12v_small";
     const auto parts = test::shippedParts();
     const auto pairing =
         explain(context, *findActuator(parts, "centrifugal_12v_small"), *findDriver(parts, "mosfet_logic_30v"), context.rails.front());

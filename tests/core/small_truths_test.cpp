@@ -1,8 +1,10 @@
 // Sentences, units and small figures that a reader takes at their word.
 #include <cmath>
 #include "actuator/pwm_current.hpp"
+#include "match/judge.hpp"
 #include "plan/firmware_model.hpp"
 #include "plan/workings.hpp"
+#include "plant/pump_plant.hpp"
 #include "power/rectifier.hpp"
 #include "report/calendar.hpp"
 #include "support/alone.hpp"
@@ -120,6 +122,65 @@ TEST(Refusals, nameTheValueAndTheLimit) {
     const auto said = sentence(*plan.program_error);
     EXPECT_EQ(said.find("''"), std::string::npos) << said;
     EXPECT_NE(said.find("344"), std::string::npos) << "6 rad are 343.8°: " << said;
+}
+
+// A time that was typed beside the dose: by hand, 9 s at the pump's own flow against 53 mL.
+TEST(FixedRunTime, isHeldAgainstTheDose) {
+    const auto parts = test::shippedParts();
+    const auto demo = test::demoProject();
+    EXPECT_EQ(test::finding(plan::evaluate(demo, parts), "dose-off"), nullptr);
+    const auto typed = test::edited(demo, {{"routine/cues/storm/moves/rain_falls/time", "9 s"}});
+    const auto plan = plan::evaluate(typed, parts);
+    const auto* off = test::finding(plan, "dose-off");
+    ASSERT_NE(off, nullptr);
+    ASSERT_FALSE(off->remedies.empty());
+    const auto cured = test::edited(typed, off->remedies.front().edits);
+    EXPECT_EQ(test::finding(plan::evaluate(cured, parts), "dose-off"), nullptr);
+}
+
+// Cup and clock belong to the pump that they were used on; what is played pours as much as they say.
+TEST(CupAndClock, sayNothingOfAnotherPump) {
+    const auto parts = test::shippedParts();
+    const auto project = test::edited(test::demoProject(),
+                                      {{"channels/rain/calibration/cup_volume", "100 mL"}, {"channels/rain/calibration/cup_time", "10 s"}});
+    const auto plan = plan::evaluate(project, parts);
+    ASSERT_TRUE(plan.channels.front().chosen->run_time_measured);
+    EXPECT_NEAR(si(*plan.channels.front().dose_time), 5.3, 1e-9) << "53 mL at 10 mL/s";
+    auto other = plan.channels.front().context;
+    const auto* driver = project::findDriver(parts, project.channels.front().drive.part);
+    int pumps = 0;
+    for (const auto& part : parts.actuators) {
+        if (!std::holds_alternative<actuator::Pump>(part)) continue;
+        const bool its = actuator::head(part).id == project.channels.front().actuator;
+        const auto judged = match::judge(other, part, *driver, other.rails.front());
+        EXPECT_EQ(judged.measured, its && judged.measured) << actuator::head(part).name;
+        pumps += its ? 0 : 1;
+    }
+    EXPECT_GT(pumps, 2);
+    const auto plant = plan::plantOf(parts, plan, project.channels.front());
+    ASSERT_TRUE(plant);
+    plant::PumpPlant machine{*plant};
+    for (int k = 0; k < 4000; ++k) machine.step(1e-3, 1.0);
+    EXPECT_NEAR(machine.flow(), 10e-6, 0.5e-6) << "m³/s: what the cup caught";
+}
+
+// A move in less time than its servo needs; by hand, half of the time that Match gives for the same way.
+TEST(AskedTooFast, isSaidWhereTheCueAsks) {
+    const auto parts = test::shippedParts();
+    auto project = test::exampleProject("paper-moon-stage");
+    EXPECT_EQ(test::finding(plan::evaluate(project, parts), "asked-too-fast"), nullptr);
+    const auto before = plan::evaluate(project, parts);
+    const double whole = plan::findChannel(before, "moon")->chosen->numbers.move_time;
+    bool changed = false;
+    for (auto& cue : project.routine.cues)
+        for (auto& move : cue.moves)
+            if (move.channel == "moon" && move.action == routine::Action::Go && !changed)
+                move.time = of<Duration>(0.05 * whole), changed = true;
+    ASSERT_TRUE(changed);
+    const auto plan = plan::evaluate(project, parts);
+    const auto* fast = test::finding(plan, "asked-too-fast");
+    ASSERT_NE(fast, nullptr);
+    EXPECT_EQ(test::finding(plan::evaluate(test::edited(project, fast->remedies.front().edits), parts), "asked-too-fast"), nullptr);
 }
 
 // By hand and by ngspice (tests/oracle): 15 V AC, 1000 µF, 0.616 A leave 15.2 V before the next half wave.
