@@ -514,7 +514,10 @@ bool playSupply(const SupplyTree& tree, const std::vector<DriveChange>& changes,
         const auto watch = [&](double t, const plant::SupplyNetwork::Instant& instant) {
             for (std::size_t o = 0; o < outputs; ++o) {
                 const auto draw = drawn(o, start + t);
-                amps[o] = draw.steady + draw.extra;
+                const auto& load = tree.outputs[o];
+                amps[o] = load.section >= 0 ? tree.taken[0][static_cast<std::size_t>(load.section)] * (draw.steady + draw.extra) : 0.0;
+                if (load.coil_section >= 0 && phases[o] == Phase::On)
+                    amps[o] += tree.taken[0][static_cast<std::size_t>(load.coil_section)] * load.coil;
             }
             sample(start + t, instant, amps);
         };

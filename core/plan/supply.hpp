@@ -78,7 +78,7 @@ struct Coincidence {
 [[nodiscard]] std::vector<DriveChange> coinciding(const std::vector<CueProfile>& profiles, const Coincidence& worst);
 
 /// Plays drive changes on the tree from `from` to `to` [s], the state before settled.
-/// @param sample  called at every instant looked at
+/// @param sample  called at every instant looked at, with what each output takes from the first source [A]
 /// @return false when the network does not come to an end
 bool playSupply(const SupplyTree& tree, const std::vector<DriveChange>& changes, double from, double to, std::vector<plant::Lowest>& lowest,
                 const std::function<void(double, const plant::SupplyNetwork::Instant&, std::span<const double>)>& sample = {},

@@ -14,7 +14,7 @@ SupplyDay onTheTree(SupplyDay day, const plan::SupplyTree& tree, double from, do
     double standing = 0.0;
     for (const auto& load : tree.standing) standing += tree.taken[0][static_cast<std::size_t>(load.section)] * load.steady;
     std::size_t stride = 1, seen = 0;
-    SupplyDay::Point last;
+    SupplyDay::Point top;  // the largest sum: kept, whatever is thinned out
     double before = from, amps_before = 0.0;
     bool first = true;
     const bool done = plan::playSupply(
@@ -26,16 +26,17 @@ SupplyDay onTheTree(SupplyDay day, const plan::SupplyTree& tree, double from, do
             before = time, amps_before = source;
             if (source > day.peak) day.peak = source, day.peak_time = time - from;
             double drawn = standing;
-            for (std::size_t o = 0; o < amps.size(); ++o)
-                if (tree.outputs[o].section >= 0) drawn += tree.taken[0][static_cast<std::size_t>(tree.outputs[o].section)] * amps[o];
-            if (drawn > day.drawn) day.drawn = drawn, day.drawn_time = time - from;
+            for (const double each : amps) drawn += each;
+            const bool most = drawn > day.drawn;
+            if (most) day.drawn = drawn, day.drawn_time = time - from;
             // At a change both sides of the step are kept, whatever the stride.
             const bool step = !day.points.empty() && time - from - day.points.back().time < 1e-9;
-            if (seen++ % stride != 0 && !step) return;
+            const bool skipped = seen++ % stride != 0 && !step;
+            if (skipped && !most) return;
             SupplyDay::Point point{time - from, now.volts, {amps.begin(), amps.end()}, source, standing, drawn};
-            for (std::size_t o = 0; o < point.amps.size(); ++o)
-                point.amps[o] *= tree.outputs[o].section >= 0 ? tree.taken[0][static_cast<std::size_t>(tree.outputs[o].section)] : 0.0;
             for (auto& volts : point.volts) volts = std::max(0.0, volts);
+            if (most) top = point;
+            if (skipped) return;
             day.points.push_back(std::move(point));
             if (day.points.size() < keep) return;
             std::vector<SupplyDay::Point> half;
@@ -48,6 +49,10 @@ SupplyDay onTheTree(SupplyDay day, const plan::SupplyTree& tree, double from, do
         day.collapsed = true;
         for (auto& low : day.lowest) low.volts = 0.0;
     }
+    const auto here = std::lower_bound(day.points.begin(), day.points.end(), top.time - 1e-9,
+                                       [](const SupplyDay::Point& p, double time) { return p.time < time; });
+    if (!top.volts.empty() && (here == day.points.end() || here->time > top.time + 1e-9 || here->drawn < top.drawn))
+        day.points.insert(here, top);
     for (auto& low : day.lowest) low.time -= from;
     for (auto& change : day.changes) change.time -= from;
     return day;
@@ -56,10 +61,15 @@ SupplyDay onTheTree(SupplyDay day, const plan::SupplyTree& tree, double from, do
 }  // namespace
 
 double SupplyDay::drawnAt(double time) const {
-    const auto after = std::upper_bound(points.begin(), points.end(), time, [](double t, const Point& p) { return t < p.time; });
+    const auto after = std::upper_bound(points.begin(), points.end(), time + 1e-9, [](double t, const Point& p) { return t < p.time; });
     if (after == points.begin()) return points.empty() ? 0.0 : points.front().drawn;
+    // At a step both sides stand at the same time: the larger is told.
+    double largest = -1.0;
+    for (auto at = after; at != points.begin() && std::prev(at)->time > time - 1e-9; --at)
+        largest = std::max(largest, std::prev(at)->drawn);
+    if (largest >= 0.0) return largest;
     const auto& before = *std::prev(after);
-    if (after == points.end() || after->time - before.time < 1e-9) return before.drawn;
+    if (after == points.end()) return before.drawn;
     return before.drawn + (after->drawn - before.drawn) * (time - before.time) / (after->time - before.time);
 }
 
