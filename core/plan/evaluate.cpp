@@ -91,6 +91,7 @@ std::vector<Remedy> remediesFor(const std::string& id, const project::Parts& par
         for (const auto& p : match::driversFor(plan.context, parts, *part)) {
             if (!fits(p) || still(p) || p.driver == channel.drive.part) continue;
             remedies.push_back({"Use the " + p.driver_name, {{path + "drive/part", p.driver}}, price(p)});
+            if (!channel.drive.flyback_diode) remedies.back().edits.push_back({path + "drive/flyback_diode", "yes"});
             break;
         }
     }
@@ -99,10 +100,11 @@ std::vector<Remedy> remediesFor(const std::string& id, const project::Parts& par
             if (!fits(p) || still(p) || p.actuator == channel.actuator) continue;
             Remedy remedy{"Use the " + p.actuator_name, {{path + "actuator", p.actuator}, {path + "drive/part", p.driver}}, price(p)};
             if (p.rail != channel.rail && !p.rail.empty()) remedy.edits.push_back({path + "rail", p.rail});
+            if (!channel.drive.flyback_diode) remedy.edits.push_back({path + "drive/flyback_diode", "yes"});
             if (std::holds_alternative<project::PumpDemand>(channel.demand))
                 remedy.edits.push_back({path + "calibration/cup_volume", ""}), remedy.edits.push_back({path + "calibration/cup_time", ""});
             remedies.push_back(std::move(remedy));
-            break;
+            if (remedies.size() == 4) break;  // the first that leaves no new stop is offered
         }
     }
     return remedies;
@@ -146,9 +148,10 @@ void sayNeverOff(const project::Parts& parts, const project::Channel& channel, c
         if (best == nullptr || (each.price && (!best->price || si(*each.price) < si(*best->price)))) best = &each;
     }
     if (best != nullptr)
-        remedies.push_back({fmt::format("Switch its supply with the {}", best->name),
-                            {{"channels/" + channel.id + "/drive/part", best->id}},
-                            "only on and off, no speeds between"});
+        remedies.push_back(
+            {fmt::format("Switch its supply with the {}", best->name),
+             {{"channels/" + channel.id + "/drive/part", best->id}, {"channels/" + channel.id + "/drive/flyback_diode", "yes"}},
+             "only on and off, no speeds between"});
     plan.findings.push_back(
         {"fan-zero-runs", Severity::Note, Stage::Pulse, channel.id,
          fmt::format("At 0 % {} need not stand still: some 4-wire fans stop, others turn on at their slowest ({}). Where "
@@ -657,6 +660,31 @@ void judgeOtherSupplies(const project::Project& project, const project::Parts& p
     }
 }
 
+// Another part or driver touches what a dozen rules look at: such a remedy is tried on the whole plan, and one that would leave a stop
+// that was not there is not offered.
+void dropUnsound(const project::Project& project, const project::Parts& parts, Plan& plan) {
+    std::set<std::string> stops;
+    for (const auto& finding : plan.findings)
+        if (finding.severity == Severity::Stop) stops.insert(finding.id + "/" + finding.channel);
+    for (auto& finding : plan.findings) {
+        bool found = false;  // of several parts the first will do
+        std::erase_if(finding.remedies, [&](const Remedy& remedy) {
+            const bool swaps = std::any_of(remedy.edits.begin(), remedy.edits.end(), [](const project::FactEdit& edit) {
+                return edit.path.ends_with("/actuator") || edit.path.ends_with("/drive/part") || edit.path.ends_with("/rail");
+            });
+            const auto changed = swaps ? project::with(project, remedy.edits) : Result<project::Project>{project};
+            if (!changed || (swaps && found)) return true;
+            if (!swaps) return false;
+            Plan tried;
+            judgeAll(*changed, parts, {}, tried);
+            found = std::none_of(tried.findings.begin(), tried.findings.end(), [&](const PlanFinding& left) {
+                return left.severity == Severity::Stop && !stops.contains(left.id + "/" + left.channel);
+            });
+            return !found;
+        });
+    }
+}
+
 }  // namespace
 
 Plan evaluate(const project::Project& project, const project::Parts& parts, const Evidence& evidence) {
@@ -671,6 +699,7 @@ Plan evaluate(const project::Project& project, const project::Parts& parts, cons
     }
     judgeAll(project, parts, evidence, plan);
     judgeOtherSupplies(project, parts, plan);
+    dropUnsound(project, parts, plan);
     const auto& family = board::family(project.board.form);
     if (evidence.build && evidence.build->ok && evidence.build->ram > 0.85 * family.ram)
         plan.findings.push_back({"ram-short",

@@ -1,5 +1,6 @@
 // What the supply says is true of everything that draws: limits, ripple, alternatives, fuses, wires, cells.
 #include <cmath>
+#include <set>
 #include "plan/feed.hpp"
 #include "plan/supply.hpp"
 #include "plant/supply_network.hpp"
@@ -264,6 +265,52 @@ TEST(Headline, namesEverySource) {
     EXPECT_EQ(plan.headline.sources.front().name, "board's port") << "116 mA of 100 mA";
     EXPECT_NE(test::finding(plan, "usb-budget"), nullptr);
     ASSERT_FALSE(test::finding(plan, "usb-budget")->remedies.empty());
+}
+
+// What a remedy offers must cure, and leave no stop that was not there.
+void tryRemedies(const project::Project& project, const project::Parts& parts, const std::string& name) {
+    SCOPED_TRACE(name);
+    const auto plan = evaluate(project, parts);
+    std::set<std::string> stops;
+    for (const auto& finding : plan.findings)
+        if (finding.severity == Severity::Stop) stops.insert(finding.id + "/" + finding.channel);
+    for (const auto& finding : plan.findings)
+        for (const auto& remedy : finding.remedies) {
+            const auto changed = project::with(project, remedy.edits);
+            ASSERT_TRUE(changed) << finding.id << ": " << remedy.label << ": " << sentence(changed.error());
+            const auto cured = evaluate(*changed, parts);
+            for (const auto& left : cured.findings) {
+                EXPECT_FALSE(left.id == finding.id && left.channel == finding.channel && left.text == finding.text)
+                    << finding.id << " is not cured by '" << remedy.label << "': " << finding.text;
+                EXPECT_FALSE(left.severity == Severity::Stop && stops.count(left.id + "/" + left.channel) == 0)
+                    << finding.id << ", '" << remedy.label << "' leaves a new stop: " << left.id << ": " << left.text;
+            }
+        }
+}
+
+TEST(Remedies, cureAndLeaveNoNewStop) {
+    const auto parts = test::shippedParts();
+    const auto stage = test::exampleProject("paper-moon-stage");
+    for (const char* name : {"paper-moon-stage", "proofing-box", "tightrope-rider"}) tryRemedies(test::exampleProject(name), parts, name);
+    for (const char* name : {"box-weak-converter", "rider-bare-cells", "stage-servo-on-logic"})
+        tryRemedies(store::load(std::string(HINGE_SOURCE_DIR "/tests/projects/") + name)->project, parts, name);
+    const std::vector<std::vector<project::FactEdit>> faults{
+        {{"sources/adapter/current", "1 A"}},
+        {{"sources/adapter/voltage", "9 V"}},
+        {{"sources/adapter/voltage", "15 V"}},
+        {{"sources/adapter/kind", "usb-port"}},
+        {{"rails/servo/limit", "0.3 A"}},
+        {{"rails/movers/wire_area", "0.14 mm2"}},
+        {{"rails/movers/fuse", "0.5 A"}},
+        {{"rails/movers/fuse", ""}},
+        {{"rails/movers/fuse", "10 A"}},
+        {{"rails/logic/voltage", "3.3 V"}},
+        {{"channels/rain/drive/part", "mosfet_ordinary_55v"}},
+        {{"channels/rain/demand/lift", "1.5 m"}},
+        {{"channels/moon/rail", "logic"}},
+    };
+    for (std::size_t k = 0; k < faults.size(); ++k)
+        tryRemedies(test::edited(stage, faults[k]), parts, faults[k].front().path + " = " + faults[k].front().value);
 }
 
 }  // namespace
