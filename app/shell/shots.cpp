@@ -244,7 +244,7 @@ int shots(MainWindow& window, Document& document, const QString& folder, const Q
         // A fault made on purpose: a servo rail that cannot give what it is asked for.
         document.apply(std::vector<hinge::project::FactEdit>{{"channels/moon/rail", "logic"},
                                                              {"rails/logic/conversion", "buck"},
-                                                             {"rails/logic/limit", "1 A"},
+                                                             {"rails/logic/limit", "0.5 A"},
                                                              {"rails/logic/bulk", "220 uF"},
                                                              {"rails/logic/bulk_esr", "0.12 ohm"}});
         document.settle();

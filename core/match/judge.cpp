@@ -237,7 +237,6 @@ struct Runner {
 
     void operator()(const actuator::Pump& p) {
         if (rail > 1.1 * si(p.nominal_voltage) * slack) n.hit(Rule::SupplyOver, Severity::Stop, rail, si(p.nominal_voltage));
-        else if (rail < 0.75 * si(p.nominal_voltage)) n.hit(Rule::SupplyLow, Severity::Warn, rail, si(p.nominal_voltage));
         if (!p.running_current || !p.stall_current || si(*p.stall_current) <= si(*p.running_current)) return missing();
         const auto& d = std::get<PumpDemand>(c.demand);
         // Wire and driver take volts in proportion to the current they carry: settle both together.
@@ -253,6 +252,7 @@ struct Runner {
             volts = next;
         }
         n.volts = volts;
+        if (volts < 0.75 * si(p.nominal_voltage)) n.hit(Rule::SupplyLow, Severity::Warn, volts, si(p.nominal_voltage));
         n.speed = speed.fraction;
         n.winding = speed.motor;
         n.running = speed.supply;
@@ -350,7 +350,7 @@ struct Runner {
         n.ability = si(*l.power);
         n.smooth = 0.0;
         if (rail > 1.1 * nominal * slack) n.hit(Rule::SupplyOver, Severity::Stop, rail, nominal);
-        else if (rail < 0.85 * nominal) n.hit(Rule::SupplyLow, Severity::Warn, rail, nominal);
+        else if (n.volts < 0.85 * nominal) n.hit(Rule::SupplyLow, Severity::Warn, n.volts, nominal);  // what its switch keeps is lost to it
         if (!c.ask.power) return missing();
         n.share = si(*c.ask.power) / si(*l.power);
         if (n.share > slack) n.hit(Rule::TooWeak, Severity::Stop, si(*c.ask.power), si(*l.power));

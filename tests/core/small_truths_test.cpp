@@ -183,6 +183,31 @@ TEST(AskedTooFast, isSaidWhereTheCueAsks) {
     EXPECT_EQ(test::finding(plan::evaluate(test::edited(project, fast->remedies.front().edits), parts), "asked-too-fast"), nullptr);
 }
 
+// A Darlington keeps about a volt (common practice, no published source): a load made for 5 V on a 5 V rail gets four.
+TEST(LostVolt, isHeldAgainstAFiveVoltLoad) {
+    const auto parts = test::shippedParts();
+    const driver::DriverPart *darlington = nullptr, *mosfet = nullptr;
+    for (const auto& each : parts.drivers) {
+        if (each.driver_class == driver::DriverClass::Darlington && darlington == nullptr) darlington = &each;
+        if (each.id == "mosfet_logic_30v") mosfet = &each;
+    }
+    ASSERT_TRUE(darlington != nullptr && mosfet != nullptr);
+    actuator::Lamp lamp;
+    lamp.id = "five", lamp.name = "five", lamp.nominal_voltage = of<Voltage>(5.0), lamp.power = of<Power>(1.0);
+    match::Context context;
+    context.demand = project::SwitchDemand{};
+    context.rails = {{"r", "5 V rail", of<Voltage>(5.0), Resistance{}}};
+    context.logic = of<Voltage>(5.0), context.pin_current = of<Current>(0.02);
+    const auto low = [&](const driver::DriverPart& driver) {
+        const auto n = match::judge(context, actuator::Part{lamp}, driver, context.rails.front());
+        for (int k = 0; k < n.hit_count; ++k)
+            if (n.hits[static_cast<std::size_t>(k)].rule == match::Rule::SupplyLow) return true;
+        return false;
+    };
+    EXPECT_TRUE(low(*darlington));
+    EXPECT_FALSE(low(*mosfet));
+}
+
 // By hand and by ngspice (tests/oracle): 15 V AC, 1000 µF, 0.616 A leave 15.2 V before the next half wave.
 TEST(Ripple, leavesAValleyThatThePlanAndTheSupplyBothKnow) {
     power::Rectifier in;
