@@ -1,4 +1,5 @@
 // One figure for one question: plan, simulation, scene, emulated board and packet, for the examples and for twenty projects made by seeds.
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 #include <cmath>
 #include <random>
