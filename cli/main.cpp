@@ -205,6 +205,7 @@ Result<Opened> open(const std::string& project, const std::string& catalogue, bo
         opened.evidence.proofs = routine::prove(*opened.plan.program);
         opened.plan = plan::evaluate(opened.document.project, opened.parts, opened.evidence);
     }
+    plan::dropUnsound(opened.document.project, opened.parts, opened.plan);
     opened.plan = proof::proved(opened.document.project, opened.parts, std::move(opened.plan)).plan;
     return opened;
 }

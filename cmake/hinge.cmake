@@ -23,15 +23,16 @@ function(hinge_build_fast target batch)
     set_target_properties(${target} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE ${batch})
   endif()
 endfunction()
-# How much is optimised where HINGE_UNITY builds fast: WARM rooms are asked at every key press, COLD ones once a click.
-# Two thirds of the compiler's time went into optimising them (docs/performance.md). The benchmarks are built as released.
+# How much is optimised where HINGE_UNITY builds fast: WARM rooms are asked at every key press, COLD ones once a click. Two thirds of the
+# compiler's time go into optimising (docs/performance.md), so that the demo's preset (HINGE_QUICK) leaves COLD ones as they are; tests,
+# which work through them for minutes, don't. The benchmarks are built as released.
 function(hinge_optimise target level)
-  if(NOT HINGE_UNITY OR HINGE_BENCHMARKS)
+  if(NOT HINGE_UNITY OR HINGE_BENCHMARKS OR level STREQUAL HOT)
     return()
   endif()
-  if(level STREQUAL COLD AND CMAKE_CXX_COMPILER_ID STREQUAL Clang)
+  if(level STREQUAL COLD AND HINGE_QUICK)
     target_compile_options(${target} PRIVATE $<$<CONFIG:Release>:-O0>)
-  elseif(level STREQUAL COLD OR level STREQUAL WARM)
+  else()
     # At -O1 GCC 12 warns of optional values that it can no longer follow. Clang spends most of its time on what it has inlined.
     target_compile_options(${target} PRIVATE $<$<CONFIG:Release>:-O1> $<$<CXX_COMPILER_ID:GNU>:-Wno-maybe-uninitialized>
                            $<$<CXX_COMPILER_ID:Clang>:SHELL:-mllvm -inline-threshold=20>)
@@ -42,9 +43,9 @@ function(hinge_precompile target level)
   if(NOT HINGE_PCH)
     return()
   endif()
-  if(target STREQUAL hinge_quantity OR target STREQUAL hinge_files)
+  if(target STREQUAL hinge_quantity OR (target STREQUAL hinge_files AND HINGE_QUICK))
     target_precompile_headers(${target} PRIVATE ${HINGE_PRECOMPILED})
-  elseif(level STREQUAL COLD)
+  elseif(level STREQUAL COLD AND HINGE_QUICK)
     target_precompile_headers(${target} REUSE_FROM hinge_files)
   else()
     target_precompile_headers(${target} REUSE_FROM hinge_quantity)

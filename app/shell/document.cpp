@@ -356,7 +356,10 @@ void Document::reevaluate() {
     if (auto sketch = plan::sketchOf(m.project, plain)) m.sketch = std::move(*sketch);
     const std::string fingerprint = m.sketch ? m.sketch->text : "";
     if (fingerprint != workedOn_ || !plain.program) m.evidence = {};
-    auto proved = proof::proved(m.project, m.parts, plan::evaluate(m.project, m.parts, m.evidence));
+    const bool found_out = m.evidence.proofs || m.evidence.build || m.evidence.compiler_missing;
+    auto judged = found_out ? plan::evaluate(m.project, m.parts, m.evidence) : std::move(plain);
+    plan::dropUnsound(m.project, m.parts, judged);
+    auto proved = proof::proved(m.project, m.parts, std::move(judged));
     m.plan = proof::withLessons(std::move(proved.plan), m.project, lessons_);
     m.steps = std::move(proved.steps);
     m.bags = std::move(proved.bags);

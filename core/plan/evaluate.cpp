@@ -660,31 +660,6 @@ void judgeOtherSupplies(const project::Project& project, const project::Parts& p
     }
 }
 
-// Another part or driver touches what a dozen rules look at: such a remedy is tried on the whole plan, and one that would leave a stop
-// that was not there is not offered.
-void dropUnsound(const project::Project& project, const project::Parts& parts, Plan& plan) {
-    std::set<std::string> stops;
-    for (const auto& finding : plan.findings)
-        if (finding.severity == Severity::Stop) stops.insert(finding.id + "/" + finding.channel);
-    for (auto& finding : plan.findings) {
-        bool found = false;  // of several parts the first will do
-        std::erase_if(finding.remedies, [&](const Remedy& remedy) {
-            const bool swaps = std::any_of(remedy.edits.begin(), remedy.edits.end(), [](const project::FactEdit& edit) {
-                return edit.path.ends_with("/actuator") || edit.path.ends_with("/drive/part") || edit.path.ends_with("/rail");
-            });
-            const auto changed = swaps ? project::with(project, remedy.edits) : Result<project::Project>{project};
-            if (!changed || (swaps && found)) return true;
-            if (!swaps) return false;
-            Plan tried;
-            judgeAll(*changed, parts, {}, tried);
-            found = std::none_of(tried.findings.begin(), tried.findings.end(), [&](const PlanFinding& left) {
-                return left.severity == Severity::Stop && !stops.contains(left.id + "/" + left.channel);
-            });
-            return !found;
-        });
-    }
-}
-
 }  // namespace
 
 Plan evaluate(const project::Project& project, const project::Parts& parts, const Evidence& evidence) {
@@ -699,7 +674,6 @@ Plan evaluate(const project::Project& project, const project::Parts& parts, cons
     }
     judgeAll(project, parts, evidence, plan);
     judgeOtherSupplies(project, parts, plan);
-    dropUnsound(project, parts, plan);
     const auto& family = board::family(project.board.form);
     if (evidence.build && evidence.build->ok && evidence.build->ram > 0.85 * family.ram)
         plan.findings.push_back({"ram-short",
@@ -726,6 +700,29 @@ Plan evaluate(const project::Project& project, const project::Parts& parts, cons
     else if (plan.headline.unknown > 0) plan.verdict = Verdict::Unknown;
     else if (plan.headline.tight > 0) plan.verdict = Verdict::Tight;
     return plan;
+}
+
+void dropUnsound(const project::Project& project, const project::Parts& parts, Plan& plan) {
+    std::set<std::string> stops;
+    for (const auto& finding : plan.findings)
+        if (finding.severity == Severity::Stop) stops.insert(finding.id + "/" + finding.channel);
+    for (auto& finding : plan.findings) {
+        bool found = false;  // of several parts the first will do
+        std::erase_if(finding.remedies, [&](const Remedy& remedy) {
+            const bool swaps = std::any_of(remedy.edits.begin(), remedy.edits.end(), [](const project::FactEdit& edit) {
+                return edit.path.ends_with("/actuator") || edit.path.ends_with("/drive/part") || edit.path.ends_with("/rail");
+            });
+            const auto changed = swaps ? project::with(project, remedy.edits) : Result<project::Project>{project};
+            if (!changed || (swaps && found)) return true;
+            if (!swaps) return false;
+            Plan tried;
+            judgeAll(*changed, parts, {}, tried);
+            found = std::none_of(tried.findings.begin(), tried.findings.end(), [&](const PlanFinding& left) {
+                return left.severity == Severity::Stop && !stops.contains(left.id + "/" + left.channel);
+            });
+            return !found;
+        });
+    }
 }
 
 }  // namespace hinge::plan

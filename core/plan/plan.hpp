@@ -185,6 +185,10 @@ struct Plan {
 
 /// Turns decisions into a plan. Pure: the same project, parts and evidence give the same plan.
 [[nodiscard]] Plan evaluate(const project::Project& project, const project::Parts& parts, const Evidence& evidence = {});
+/// Another part or driver touches what a dozen rules look at: takes out the remedies that would leave a stop that was not there,
+/// each tried on the whole plan (a few milliseconds each), and of several parts all but the first that is sound. For where somebody
+/// reads them; evaluate() itself offers all.
+void dropUnsound(const project::Project& project, const project::Parts& parts, Plan& plan);
 [[nodiscard]] const ChannelPlan* findChannel(const Plan& plan, std::string_view id);
 /// True when cues can drive it: anything switched, and what is sent to places once its pulses are known.
 [[nodiscard]] bool isDriven(const ChannelPlan& channel);

@@ -109,6 +109,7 @@ void FeedPage::play() {
         switch (view_) {
             case View::Tree:
             case View::Scene:
+                if (model.scene) return simulation::supplyOf(*model.scene, *tree);  // the very scene that Routine plays
                 return simulation::supplyDay(*model.plan.program, *tree, model.script,
                                              simulation::sceneLength(*model.plan.program, model.script));
             case View::Worst: {
