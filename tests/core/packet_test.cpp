@@ -177,7 +177,7 @@ TEST(Assembly, comesInAnOrderThatLosesNothing) {
     const auto lines = order(project);
     EXPECT_LT(place(lines, "before anything is glued"), place(lines, "Moon arm: wire it straight to its pin"));
     EXPECT_LT(place(lines, "tried and accepted (3 of 5)"), place(lines, "Moon arm: wire"));
-    EXPECT_LT(place(lines, "12 V rail: straight from its source; its fuse of 2.00 A first"), place(lines, "Upload the sketch"));
+    EXPECT_LT(place(lines, "12 V rail: straight from its source; its fuse of 1.60 A first"), place(lines, "Upload the sketch"));
     EXPECT_LT(place(lines, "Upload the sketch"), place(lines, "Rain: wire its"));
     EXPECT_LT(place(lines, "Load its test sketch"), place(lines, "all channels together"));
     EXPECT_LT(place(lines, "all channels together"), place(lines, "Then close the case"));
