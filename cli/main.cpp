@@ -345,10 +345,8 @@ int simulate(const std::string& project, const std::string& catalogue, const std
     if (!traces) return report(traces.error());
     // What is drawn and what the rails do over the same stretch, from change to change.
     std::optional<simulation::SupplyDay> rails;
-    const auto option = plan::supplyOptions(opened->document.project);
-    if (!option.empty())
-        if (const auto tree = plan::supplyTree(plan::under(opened->document.project, option.front()), opened->parts, *plan))
-            rails = simulation::supplyOf(*traces, *tree, 2000);
+    if (const auto tree = plan::drawnTree(opened->document.project, opened->parts, *plan))
+        rails = simulation::supplyOf(*traces, *tree, 2000);
     if (!csv.empty()) {
         std::string text = "time,current,poured";
         for (const auto& output : plan->program->outputs) text += "," + output.id;

@@ -42,9 +42,7 @@ std::string sceneOf(const project::Project& project, const project::Parts& parts
     const auto traces = simulation::simulate(*plan.program, *plants, options);
     if (!traces) return {};
     std::optional<simulation::SupplyDay> supply;
-    if (const auto option = plan::supplyOptions(project); !option.empty())
-        if (const auto tree = plan::supplyTree(plan::under(project, option.front()), parts, plan))
-            supply = simulation::supplyOf(*traces, *tree);
+    if (const auto tree = plan::drawnTree(project, parts, plan)) supply = simulation::supplyOf(*traces, *tree);
     return simulation::sceneVcd(*traces, supply ? &*supply : nullptr, *plan.program);
 }
 

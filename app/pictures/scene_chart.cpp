@@ -100,7 +100,11 @@ void SceneChart::drawScene(QPainter& p, const QRectF& box) {
                  lane = std::clamp((box.height() - top_room - px(150)) / std::max<double>(1.0, static_cast<double>(outputs.size())),
                                    1.0 * px(17), 1.0 * px(26));
     const double lanes = top_room + lane * static_cast<double>(outputs.size());
-    const double gives = m.plan.headline.source_current ? si(*m.plan.headline.source_current) : 0.0;
+    // What the source promises whose current is drawn: the first of the tree, which need not be the headline's.
+    double gives = 0.0;
+    for (const auto& source : m.plan.headline.sources)
+        if (supply != nullptr && !supply->names.empty() && source.name == supply->names.front() && source.promised)
+            gives = si(*source.promised);
     const double most = std::max(worst * 1.25, std::min(gives * 1.12, worst * 4));
     double names = px(58);
     for (const auto& output : outputs)
@@ -180,7 +184,8 @@ void SceneChart::drawScene(QPainter& p, const QRectF& box) {
         p.setPen(QPen(c.ink, 2));
         p.drawLine(a.at(0, gives), a.at(scene.length, gives));
         say(p, a.at(scene.length, gives) + QPointF(0, a.y(gives) - a.box.top() < px(24) ? px(14) : -px(3)),
-            tr("the supply gives %1").arg(text(display(Kind::Current, gives))), Text::Small, c.ink, Qt::AlignRight, true);
+            tr("%1 gives %2").arg(text(supply->names.front()), text(display(Kind::Current, gives))), Text::Small, c.ink, Qt::AlignRight,
+            true);
     }
     if (supply != nullptr) {
         const QPointF peak = a.at(supply->drawn_time, worst);

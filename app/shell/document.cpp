@@ -473,10 +473,7 @@ void Document::playScene() {
         return playScene();
     }
     if (!traces) return;
-    const auto drawn = plan::supplyOptions(m.project);
-    if (!drawn.empty())
-        if (const auto tree = plan::supplyTree(plan::under(m.project, drawn.front()), m.parts, m.plan))
-            m.scene_supply = simulation::supplyOf(*traces, *tree);
+    if (const auto tree = plan::drawnTree(m.project, m.parts, m.plan)) m.scene_supply = simulation::supplyOf(*traces, *tree);
     m.scene = std::move(*traces);
 }
 

@@ -618,7 +618,7 @@ std::string faultOf(const PlanFinding& finding) {
     return words;
 }
 
-// Everything but the pictures of a plan, for the sources as they are drawn.
+// All that is judged, for the sources as they are drawn; the cells of the crossbar are filled from it.
 void judgeAll(const project::Project& project, const project::Parts& parts, const Evidence& evidence, Plan& plan) {
     for (const auto& channel : project.channels) evaluateChannel(project, parts, channel, plan);
     evaluatePins(project, parts, plan);
@@ -713,14 +713,17 @@ void dropUnsound(const project::Project& project, const project::Parts& parts, P
                 return edit.path.ends_with("/actuator") || edit.path.ends_with("/drive/part") || edit.path.ends_with("/rail");
             });
             const auto changed = swaps ? project::with(project, remedy.edits) : Result<project::Project>{project};
-            if (!changed || (swaps && found)) return true;
+            const bool part = std::any_of(remedy.edits.begin(), remedy.edits.end(),
+                                          [](const project::FactEdit& edit) { return edit.path.ends_with("/actuator"); });
+            if (!changed || (part && found)) return true;
             if (!swaps) return false;
             Plan tried;
             judgeAll(*changed, parts, {}, tried);
-            found = std::none_of(tried.findings.begin(), tried.findings.end(), [&](const PlanFinding& left) {
+            const bool sound = std::none_of(tried.findings.begin(), tried.findings.end(), [&](const PlanFinding& left) {
                 return left.severity == Severity::Stop && !stops.contains(left.id + "/" + left.channel);
             });
-            return !found;
+            found = found || (part && sound);
+            return !sound;
         });
     }
 }

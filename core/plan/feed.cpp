@@ -82,8 +82,6 @@ Resistance railWire(const power::Rail& rail) {
 
 namespace {
 
-constexpr double wire_sizes[] = {0.14e-6, 0.25e-6, 0.34e-6, 0.5e-6, 0.75e-6, 1.0e-6, 1.5e-6, 2.5e-6, 4e-6, 6e-6, 10e-6, 16e-6};
-
 // The most that what feeds a rail can give into a fault: a converter's limit, an adapter's amps, cells without bound.
 double feedGives(const project::Project& project, const power::Rail& rail) {
     if (rail.conversion != power::Conversion::Direct) return rail.limit ? si(*rail.limit) : std::numeric_limits<double>::infinity();
@@ -126,7 +124,7 @@ void judgeFuse(const project::Project& project, const power::Rail& rail, bool mo
     const auto bears = power::ampacity(rail.wire_area);
     const auto thicker = [&](double amps) {
         std::vector<Remedy> remedies;
-        for (const double size : wire_sizes)
+        for (const double size : power::wireSizes())
             if (const auto its = power::ampacity(of<Area>(size)); its && si(*its) >= amps && size > si(rail.wire_area)) {
                 remedies.push_back({fmt::format("Use {} wire", displayPlain(Kind::Area, size)),
                                     {{path + "wire_area", exactText(Kind::Area, size)}},
@@ -303,7 +301,7 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
                 for (const auto& finding : worked->findings) {
                     const double enough = si(rail.wire_area) * si(worked->result.drop) / (0.03 * si(*out.voltage));
                     std::vector<Remedy> remedies;
-                    for (const double size : wire_sizes)
+                    for (const double size : power::wireSizes())
                         if (size >= enough) {
                             remedies.push_back({fmt::format("Use {} wire", displayPlain(Kind::Area, size)),
                                                 {{path + "wire_area", exactText(Kind::Area, size)}},

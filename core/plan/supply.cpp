@@ -288,6 +288,11 @@ std::optional<SupplyTree> supplyTree(const project::Project& project, const proj
     return std::move(maker.tree);
 }
 
+std::optional<SupplyTree> drawnTree(const project::Project& project, const project::Parts& parts, const Plan& plan) {
+    const auto options = supplyOptions(project);
+    return options.empty() ? std::nullopt : supplyTree(under(project, options.front()), parts, plan);
+}
+
 std::vector<CueProfile> cueProfiles(const routine::Program& whole) {
     std::vector<CueProfile> profiles;
     // Each cue for itself, once: what would start it again, or another after it, is a profile of its own.

@@ -45,6 +45,9 @@ struct SupplyTree {
 /// nullopt: a figure of a channel or of a source is not known yet, or a mover waits for its calibration.
 [[nodiscard]] std::optional<SupplyTree> supplyTree(const project::Project& project, const project::Parts& parts, const Plan& plan);
 
+/// The same, fed by its sources as they are drawn: the first of supplyOptions().
+[[nodiscard]] std::optional<SupplyTree> drawnTree(const project::Project& project, const project::Parts& parts, const Plan& plan);
+
 enum class Phase : std::uint8_t { Off, On, Moving, Holding, Jammed };
 /// The outputs from an instant on.
 struct DriveChange {

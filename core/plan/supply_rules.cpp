@@ -7,6 +7,7 @@
 #include "power/battery_discharge.hpp"
 #include "power/rectifier.hpp"
 #include "power/regulators.hpp"
+#include "power/wire.hpp"
 #include "quantity/letters.hpp"
 #include "quantity/text.hpp"
 
@@ -14,7 +15,6 @@ namespace hinge::plan {
 namespace {
 
 constexpr double adapter_sizes[] = {0.5, 1.0, 1.5, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0};
-constexpr double wire_sizes[] = {0.14e-6, 0.25e-6, 0.34e-6, 0.5e-6, 0.75e-6, 1.0e-6, 1.5e-6, 2.5e-6, 4e-6, 6e-6};
 constexpr double bulk_sizes[] = {100e-6, 220e-6, 470e-6, 1000e-6, 2200e-6, 4700e-6, 10000e-6, 22000e-6, 47000e-6};
 constexpr double ratings[] = {6.3, 10, 16, 25, 35, 50, 63, 100};
 
@@ -165,9 +165,9 @@ private:
                     offer(fmt::format("Use {} of {:g} V", displayPlain(Kind::Capacitance, size), rating), bulk(size, rating),
                           "a capacitor; stays charged when the power is off"))
                     break;
-        const double thickest = wire_sizes[std::size(wire_sizes) - 1];
+        const double thickest = power::wireSizes().back();
         if (cures(option, low.id, floor, {{path + "wire_area", exactText(Kind::Area, thickest)}}))
-            for (const double size : wire_sizes)
+            for (const double size : power::wireSizes())
                 if (size > si(rail->wire_area) * 1.01 && offer(fmt::format("Use {} wire", displayPlain(Kind::Area, size)),
                                                                {{path + "wire_area", exactText(Kind::Area, size)}}, "a thicker wire"))
                     break;

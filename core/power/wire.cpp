@@ -4,6 +4,11 @@
 #include "quantity/constants.hpp"
 
 namespace hinge::power {
+std::span<const double> wireSizes() {
+    static constexpr double list[] = {0.14e-6, 0.25e-6, 0.34e-6, 0.5e-6, 0.75e-6, 1.0e-6, 1.5e-6, 2.5e-6, 4e-6, 6e-6, 10e-6, 16e-6};
+    return list;
+}
+
 std::optional<Current> ampacity(Area copper) {
     struct Row {
         double mm2, amps;

@@ -1,4 +1,5 @@
 #pragma once
+#include <span>
 #include "working/form.hpp"
 
 namespace hinge::power {
@@ -24,6 +25,8 @@ struct WireDropResult {
 /// @source astm-b258, iec-60028
 [[nodiscard]] Result<Worked<WireDropResult>> wireDrop(const WireDrop& in);
 [[nodiscard]] FormPtr wireDropForm();
+/// Cross-sections that are stocked, rising [m²]. @source common practice, no published source
+[[nodiscard]] std::span<const double> wireSizes();
 /// Amps that a copper wire with PVC insulation carries for good at 40 °C, laid in conduit or trunking (method B1); below 0.75 mm² by
 /// area^0.625 from there. nullopt above 16 mm².
 /// @source iec-60204-1 table 6; the exponent: common practice, no published source

@@ -153,7 +153,7 @@ TEST(CupAndClock, sayNothingOfAnotherPump) {
         if (!std::holds_alternative<actuator::Pump>(part)) continue;
         const bool its = actuator::head(part).id == project.channels.front().actuator;
         const auto judged = match::judge(other, part, *driver, other.rails.front());
-        EXPECT_EQ(judged.measured, its && judged.measured) << actuator::head(part).name;
+        EXPECT_EQ(judged.measured, its) << actuator::head(part).name;
         pumps += its ? 0 : 1;
     }
     EXPECT_GT(pumps, 2);
