@@ -81,6 +81,7 @@ int tune(const project::Project& project, const project::Parts& parts, const pla
             answer["margins"] = {{"stable", margins->stable},
                                  {"phase_deg", orNull(degrees(margins->phase))},
                                  {"gain", orNull(margins->gain)},
+                                 {"least_gain", orNull(margins->least_gain)},
                                  {"crossover_rad_s", orNull(margins->crossover)},
                                  {"longest_period_s", orNull(longest)}};
         answer["assumed"] = plan::machinesOf(project, parts, plan).assumed;
@@ -92,8 +93,9 @@ int tune(const project::Project& project, const project::Parts& parts, const pla
     std::cout << words.matter << ' ' << words.advice << '\n';
     if (margins && margins->phase)
         std::cout << fmt::format(
-            "phase margin {:.0f} deg at {} rad/s; {}; {}\n", *degrees(margins->phase), significant(*margins->crossover),
+            "phase margin {:.0f} deg at {} rad/s; {}{}; {}\n", *degrees(margins->phase), significant(*margins->crossover),
             margins->gain ? fmt::format("all gains may grow {} times", significant(*margins->gain, 2)) : "all gains may grow",
+            margins->least_gain ? fmt::format(", or shrink to {:.0f} %", 100.0 * *margins->least_gain) : "",
             longest ? fmt::format("still stable at a period of {}", display(Kind::Duration, *longest, 2)) : "not stable");
     for (const auto& assumed : plan::machinesOf(project, parts, plan).assumed) std::cout << "assumed: " << assumed << '\n';
     return Done;

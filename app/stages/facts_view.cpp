@@ -58,13 +58,15 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
 // Of a move: where it goes, only when it goes; and an angle or a way, not both.
 bool moveFactApplies(const Model& model, const std::string& path) {
     for (const auto& cue : model.project.routine.cues)
-        for (const auto& move : cue.moves) {
+        for (std::size_t m = 0; m < cue.moves.size(); ++m) {
+            const auto& move = cue.moves[m];
             const std::string base = "routine/cues/" + cue.id + "/moves/" + move.id + "/";
             if (!path.starts_with(base)) continue;
             const auto leaf = path.substr(base.size());
             using routine::Action;
             if (leaf == "input") return move.action == Action::Until || move.action == Action::Home;
             if (leaf == "released") return move.action == Action::Until;
+            if (leaf == "together") return m > 0;
             if (leaf == "times") return move.action == Action::Again;
             if (leaf == "time")
                 return move.action != Action::On && move.action != Action::Off && move.action != Action::Toggle &&

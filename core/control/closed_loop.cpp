@@ -35,7 +35,7 @@ LoopRun run(const LoopSetup& setup, Law law) {
                 out.rows.push_back({time, wanted, reading, drive, 0.0});
             }
         }
-        if (setup.rolls) place = std::clamp(place + drive * tick, 0.0, 65535.0);
+        if (setup.rolls) place = std::clamp(place + drive * tick, middle - 1e9, middle + 1e9);
         if (t == pushed) bench.disturb(0, setup.push);
         const double on_for = t * tick - setup.step_at + setup.pid.period;
         shares[0] = setup.ramp > 0.0 && on_for < setup.ramp ? drive * std::max(0.0, on_for) / setup.ramp : drive;

@@ -2,6 +2,7 @@
 #include <Eigen/LU>
 #include <algorithm>
 #include <numbers>
+#include <vector>
 #include "plant/linear.hpp"
 #include "quantity/constants.hpp"
 
@@ -28,8 +29,8 @@ struct Sampled {
     int whole = 0;  // periods of delay, besides
 };
 Sampled sample(const LinearPlant& plant, double h) {
-    const Eigen::Index n = plant.b.size(), m = n + (plant.counted ? 2 : 0);
-    // Counted: the integral of y is carried, and its value at the last sample.
+    const Eigen::Index n = plant.b.size(), m = n + (plant.counted ? 1 : 0);
+    // Counted: the integral of y, which begins anew in each period.
     Matrix a = Matrix::Zero(n + (plant.counted ? 1 : 0), n + (plant.counted ? 1 : 0));
     Vector b = Vector::Zero(a.rows());
     a.topLeftCorner(n, n) = plant.a;
@@ -55,9 +56,8 @@ Sampled sample(const LinearPlant& plant, double h) {
     s.gamma_before.head(a.rows()) = rest * early;
     s.c = Eigen::RowVectorXd::Zero(m);
     if (plant.counted) {
-        s.phi(n + 1, n) = 1.0;
+        s.phi(n, n) = 0.0;
         s.c(n) = 1.0;
-        s.c(n + 1) = -1.0;
     } else {
         s.c.head(n) = plant.c;
     }
@@ -106,7 +106,12 @@ std::optional<LinearPlant> straightened(const plant::Coupling& coupling, double 
 
 namespace {
 
-std::complex<double> gainAt(const Sampled& s, const PidFigures& pid, double omega) {
+// The loop opened at the reading, and opened at the drive: there all gains stand before everything that they act on, the lean of what
+// balances too, so that so many times the gains is so many times this.
+struct Opened {
+    std::complex<double> reading, drive;
+};
+Opened openedAt(const Sampled& s, const PidFigures& pid, double omega) {
     const double h = pid.period;
     const std::complex<double> z = std::polar(1.0, omega * h), back = 1.0 / z;
     const Eigen::Index m = s.phi.rows();
@@ -118,28 +123,34 @@ std::complex<double> gainAt(const Sampled& s, const PidFigures& pid, double omeg
     const std::complex<double> sums = pid.gains.proportional + pid.gains.integral * h / (1.0 - back);
     // The outer loop of what balances acts on what is wanted: the drive of the period before, and the way.
     const std::complex<double> leans = back * (pid.lean_rate + pid.lean_way * h / (1.0 - back));
-    return g * (sums + pid.gains.derivative / h * change) / (1.0 - sums * leans);
+    const auto whole = g * (sums + pid.gains.derivative / h * change);
+    return {whole / (1.0 - sums * leans), whole - sums * leans};
+}
+std::complex<double> gainAt(const Sampled& s, const PidFigures& pid, double omega) {
+    return openedAt(s, pid, omega).reading;
 }
 
-// The loop as one linear map from period to period: plant, drives on their way, last reading, sum, smoothed change, way.
+// The loop as one linear map from period to period: plant, drives on their way, last reading, smoothed change, and where they are fed
+// the sum and the way. What nothing feeds is left out: it would stand at 1 and mean nothing.
 Eigen::VectorXcd polesOf(const Sampled& s, const PidFigures& pid) {
     const double h = pid.period;
-    const bool homes = pid.lean_way != 0.0;
-    const Eigen::Index m = s.phi.rows(), late = s.whole + 1, size = m + late + 3 + (homes ? 1 : 0);
+    const bool homes = pid.lean_way != 0.0, sums = pid.gains.integral != 0.0;
+    const Eigen::Index m = s.phi.rows(), late = s.whole + 1, sum_at = m + late + 2, way_at = sum_at + (sums ? 1 : 0),
+                       size = way_at + (homes ? 1 : 0);
     const auto next = [&](const Vector& v) {
         Vector out = Vector::Zero(size);
-        const double y = s.c.dot(v.head(m)), way = homes ? v(m + late + 3) : 0.0, error = v(m) * pid.lean_rate + way * pid.lean_way - y;
-        const double sum = v(m + late + 1) + pid.gains.integral * h * error;
-        const double damped = v(m + late + 2) + pid.smoothing * (y - v(m + late) - v(m + late + 2));
+        const double y = s.c.dot(v.head(m)), way = homes ? v(way_at) : 0.0, error = v(m) * pid.lean_rate + way * pid.lean_way - y;
+        const double sum = sums ? v(sum_at) + pid.gains.integral * h * error : 0.0;
+        const double damped = v(m + late + 1) + pid.smoothing * (y - v(m + late) - v(m + late + 1));
         const double u = pid.gains.proportional * error + sum - pid.gains.derivative / h * damped;
         // The drive acts after whole periods; a part of one more acts with the drive before it.
         const auto past = [&](Eigen::Index k) { return k == 0 ? u : v(m + k - 1); };
         out.head(m) = s.phi * v.head(m) + s.gamma * past(s.whole) + s.gamma_before * past(s.whole + 1);
         for (Eigen::Index k = 0; k < late; ++k) out(m + k) = past(k);
         out(m + late) = y;
-        out(m + late + 1) = sum;
-        out(m + late + 2) = damped;
-        if (homes) out(m + late + 3) = way + u * h;
+        out(m + late + 1) = damped;
+        if (sums) out(sum_at) = sum;
+        if (homes) out(way_at) = way + u * h;
         return out;
     };
     Matrix map(size, size);
@@ -147,24 +158,16 @@ Eigen::VectorXcd polesOf(const Sampled& s, const PidFigures& pid) {
     return plant::eigenvalues(map);
 }
 
-struct Poles {
-    bool stable = false;
+// The largest size of a pole.
+double slowestOf(const Sampled& s, const PidFigures& pid) {
     double slowest = 0.0;
-};
-Poles judged(const Sampled& s, const LinearPlant& plant, const PidFigures& pid) {
-    Poles result;
-    const bool sums = pid.gains.integral != 0.0;
-    int at_one = 0;
-    for (const auto& pole : polesOf(s, pid)) {
-        // The sum that nothing feeds, and the count's own zero, stand at 1 without meaning anything.
-        if (std::abs(pole - 1.0) < 1e-9 && (!sums || plant.counted)) {
-            ++at_one;
-            continue;
-        }
-        result.slowest = std::max(result.slowest, std::abs(pole));
-    }
-    result.stable = result.slowest < 1.0 && at_one <= (sums ? 0 : 1) + (plant.counted ? 1 : 0);
-    return result;
+    for (const auto& pole : polesOf(s, pid)) slowest = std::max(slowest, std::abs(pole));
+    return slowest;
+}
+
+PidFigures scaled(PidFigures pid, double factor) {
+    pid.gains = {pid.gains.proportional * factor, pid.gains.integral * factor, pid.gains.derivative * factor};
+    return pid;
 }
 
 }  // namespace
@@ -174,46 +177,54 @@ std::complex<double> loopGain(const LinearPlant& plant, const PidFigures& pid, d
 }
 
 bool isStable(const LinearPlant& plant, const PidFigures& pid) {
-    return judged(sample(plant, pid.period), plant, pid).stable;
+    return slowestOf(sample(plant, pid.period), pid) < 1.0;
 }
 
 Margins margins(const LinearPlant& plant, const PidFigures& pid) {
     const double h = pid.period;
     const auto s = sample(plant, h);
     Margins result;
-    const auto poles = judged(s, plant, pid);
-    result.stable = poles.stable;
-    result.slowest = poles.slowest;
+    result.slowest = slowestOf(s, pid);
+    result.stable = result.slowest < 1.0;
     const double top = std::numbers::pi / h;
-    std::complex<double> before;
+    // Where the loop's gain is real and negative it would ring for ever with all gains so many times as large: also where the
+    // circle begins and ends, at rest and at half a turn a period.
+    std::vector<double> factors;
+    for (const double end : {top * 1e-7, top})
+        if (const auto gain = openedAt(s, pid, end).drive; gain.real() < 0.0 && std::abs(gain.imag()) < 1e-3 * std::abs(gain.real()))
+            factors.push_back(1.0 / std::abs(gain));
+    Opened before;
     for (int i = 0; i <= 1200; ++i) {
-        const double omega = top * std::pow(10.0, -4.0 + 4.0 * i / 1200.0) * 0.99999;
-        const auto gain = gainAt(s, pid, omega);
-        if (i > 0) {
-            const double step = std::pow(10.0, 4.0 / 1200.0), low = omega / step;
-            const auto between = [&](auto beyond) {
-                double a = low, b = omega;
-                for (int k = 0; k < 40; ++k) {
-                    const double middle = std::sqrt(a * b);
-                    (beyond(gainAt(s, pid, middle)) == beyond(before) ? a : b) = middle;
-                }
-                return b;
-            };
-            if ((std::abs(gain) >= 1.0) != (std::abs(before) >= 1.0)) {
-                const double at = between([](const std::complex<double>& g) { return std::abs(g) >= 1.0; });
-                // −L's angle is how far the loop's gain is from −1, either way round.
-                const double margin = std::abs(std::arg(-gainAt(s, pid, at)));
-                result.crossover = at;
-                if (!result.phase || margin < *result.phase) result.phase = margin;
+        const double omega = top * std::pow(10.0, -4.0 + 4.0 * i / 1200.0) * 0.99999, low = omega / std::pow(10.0, 4.0 / 1200.0);
+        const auto gain = openedAt(s, pid, omega);
+        const auto between = [&](auto beyond) {
+            double a = low, b = omega;
+            for (int k = 0; k < 40; ++k) {
+                const double middle = std::sqrt(a * b);
+                (beyond(openedAt(s, pid, middle)) == beyond(before) ? a : b) = middle;
             }
-            if ((gain.imag() >= 0.0) != (before.imag() >= 0.0) && gain.real() < 0.0 && before.real() < 0.0) {
-                const double at = between([](const std::complex<double>&g) { return g.imag() >= 0.0; }),
-                             factor = 1.0 / std::abs(gainAt(s, pid, at));
-                if (factor > 1.0 && (!result.gain || factor < *result.gain)) result.gain = factor;
-            }
+            return b;
+        };
+        const auto large = [](const Opened& g) { return std::abs(g.reading) >= 1.0; };
+        const auto above = [](const Opened& g) { return g.drive.imag() >= 0.0; };
+        if (i > 0 && large(gain) != large(before)) {
+            const double at = between(large);
+            // −L's angle is how far the loop's gain is from −1, either way round.
+            const double margin = std::abs(std::arg(-gainAt(s, pid, at)));
+            result.crossover = at;
+            if (!result.phase || margin < *result.phase) result.phase = margin;
         }
+        if (i > 0 && above(gain) != above(before) && gain.drive.real() < 0.0 && before.drive.real() < 0.0)
+            factors.push_back(1.0 / std::abs(openedAt(s, pid, between(above)).drive));
         before = gain;
     }
+    // Not each of them is a limit: the poles say which one is left first, upwards and downwards.
+    std::sort(factors.begin(), factors.end());
+    const auto leaves = [&](double factor, double beyond) { return slowestOf(s, scaled(pid, factor * beyond)) >= 1.0; };
+    for (auto f = factors.begin(); f != factors.end() && result.stable && !result.gain; ++f)
+        if (*f > 1.0 && leaves(*f, 1.0 + 1e-4)) result.gain = *f;
+    for (auto f = factors.rbegin(); f != factors.rend() && result.stable && !result.least_gain; ++f)
+        if (*f < 1.0 && leaves(*f, 1.0 - 1e-4)) result.least_gain = *f;
     return result;
 }
 

@@ -23,11 +23,12 @@ struct LinearPlant {
 [[nodiscard]] LinearPlant firstOrder(double gain, double time_constant, double dead_time);
 
 struct Margins {
-    bool stable = false;              ///< every pole of the sampled loop lies within the unit circle
-    double slowest = 0.0;             ///< largest size of a pole: what is left of an error after each period
-    std::optional<double> crossover;  ///< rad/s at which the loop's gain is 1, the last one
-    std::optional<double> phase;      ///< rad, the least over all such crossings
-    std::optional<double> gain;       ///< factor by which all gains may grow; absent: any
+    bool stable = false;               ///< every pole of the sampled loop lies within the unit circle
+    double slowest = 0.0;              ///< largest size of a pole: what is left of an error after each period
+    std::optional<double> crossover;   ///< rad/s at which the loop's gain is 1, the last one
+    std::optional<double> phase;       ///< rad, the least over all such crossings
+    std::optional<double> gain;        ///< factor by which all gains may grow; absent: any
+    std::optional<double> least_gain;  ///< factor to which they may shrink: what falls by itself needs some; absent: to nothing
 };
 /// @source astrom-wittenmark: sampled systems, frequency response at e^(jωh)
 [[nodiscard]] Margins margins(const LinearPlant& plant, const PidFigures& pid);

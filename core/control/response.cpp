@@ -68,18 +68,31 @@ std::optional<Response> readResponse(const std::vector<LoopRow>& rows, const Tar
     return r;
 }
 
-Standing readStanding(const LoopRun& run) {
+Standing readStanding(const std::vector<LoopRow>& rows) {
     Standing s;
-    s.stands = !run.troubled && run.rows.size() > 10;
-    const std::size_t n = run.rows.size(), tail = n - n / 4;
-    for (std::size_t i = 0; i < n; ++i) {
-        const double off = std::abs(run.rows[i].reading - run.rows[i].wanted);
-        if (run.rows[i].time > 1.0) s.furthest = std::max(s.furthest, off);
+    const auto off = [&](std::size_t i) { return std::abs(rows[i].reading - rows[i].wanted); };
+    std::size_t begins = 0, n = rows.size();
+    // Up to where it first stands it was being set up.
+    for (std::size_t i = 0; i < n && rows[i].time < rows[begins].time + 0.25; ++i)
+        if (off(i) > fallen / 2.0) begins = i + 1;
+    if (begins >= n || rows.back().time < rows[begins].time + 0.25) return s;
+    for (std::size_t i = begins; i < n; ++i)
+        if (off(i) >= fallen) n = i;
+    s.stands = n == rows.size() && n - begins > 10;
+    const std::size_t tail = n - (n - begins) / 4;
+    for (std::size_t i = begins; i < n; ++i) {
+        if (rows[i].time > rows[begins].time + 1.0) s.furthest = std::max(s.furthest, off(i));
         if (i >= tail && i > 0)
-            s.wanders += off * off / static_cast<double>(n - tail),
-                s.hum += std::abs(run.rows[i].drive - run.rows[i - 1].drive) / static_cast<double>(n - tail);
+            s.wanders += off(i) * off(i) / static_cast<double>(n - tail),
+                s.hum += std::abs(rows[i].drive - rows[i - 1].drive) / static_cast<double>(n - tail);
     }
     s.wanders = std::sqrt(s.wanders);
+    return s;
+}
+
+Standing readStanding(const LoopRun& run) {
+    auto s = readStanding(run.rows);
+    s.stands = s.stands && !run.troubled;
     return s;
 }
 

@@ -36,13 +36,20 @@ struct Response {
 [[nodiscard]] std::optional<Response> readResponse(const std::vector<LoopRow>& rows, const Target& target, double least = 0.0,
                                                    double most = 1.0);
 
-/// The same of what is held upright: how far it leaned, and whether it stands.
+/// Counts off from which nothing of ours comes back: it falls. Common practice, no published source.
+inline constexpr double fallen = 400.0;
+/// The same of what is held upright: how far it leaned, and whether it stands. It is looked at from the moment on from which it stood
+/// for a quarter of a second, within half of `fallen`; one that falls after that fell, though somebody sets it up again, and no figure
+/// is taken from after the fall.
 struct Standing {
-    double furthest = 0.0;  ///< counts off, largest after the first second
+    double furthest = 0.0;  ///< counts off, largest after its first second
     double wanders = 0.0;   ///< counts rms at the end
     double hum = 0.0;       ///< mean |change of drive|
     bool stands = false;
 };
+/// @param rows  of a run or of a recorded trial
+[[nodiscard]] Standing readStanding(const std::vector<LoopRow>& rows);
+/// The same of the model, which knows whether its body lies.
 [[nodiscard]] Standing readStanding(const LoopRun& run);
 
 /// True when it settles in time and within the band.

@@ -43,7 +43,7 @@ std::string Motion::add(const routine::ProgramOutput& output, const SketchOutput
     const int whole = 256 * slots();
     state += fmt::format(
         "volatile int next{0} = 0;  // 256ths of a step to go in the millisecond to come\nint rate{0} = 0, sum{0} = {1};     // {2}ths of "
-        "a step: each beat, and gathered\nlong given{0} = 0;\n",
+        "a step: each beat, and gathered\nunsigned long given{0} = 0;\n",
         i, whole / 2, whole);
     const std::string forward = out.direction ? raise(*out.direction) + ";" : "", back = out.direction ? lower(*out.direction) + ";" : "";
     const std::string pulse = raise(out.pin) + "; delayMicroseconds(2); " + lower(out.pin) + ";";
@@ -56,7 +56,8 @@ std::string Motion::add(const routine::ProgramOutput& output, const SketchOutput
         "else if (rate{0} < 0) {{ {2} }}\n",
         i, forward, back, whole);
     std::string body = fmt::format(
-        "  long due = (long)level * 256 + fraction[{0}] - given{0};\n  if (due > {1}) due = {1};\n  if (due < -{1}) due = -{1};\n  "
+        "  long due = (unsigned long)level * 256 + fraction[{0}] - given{0};\n  if (due > {1}) due = {1};\n  if (due < -{1}) due = -{1};\n "
+        " "
         "given{0} += due;\n",
         i, 2 * whole);
     setup += fmt::format("  given{} = {}L;\n", i, static_cast<long>(output.start) * routine::fine_parts);

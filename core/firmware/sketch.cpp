@@ -78,6 +78,7 @@ std::string inputOf(const routine::Program& program, int index) {
 struct Has {
     bool motion = false, fades = false, flickers = false, glides = false, shares = false;
     bool owners = false;  // two cues command one output
+    bool runs = false, joins = false, homes = false;
 };
 Has askedOf(const routine::Program& program) {
     Has has;
@@ -86,7 +87,12 @@ Has askedOf(const routine::Program& program) {
         for (const auto& instruction : cue.instructions) {
             has.fades = has.fades || instruction.operation == routine::Operation::Fade;
             has.flickers = has.flickers || instruction.operation == routine::Operation::Flicker;
-            has.shares = has.shares || (instruction.operation == routine::Operation::On && instruction.target >= 0);
+            has.runs = has.runs || instruction.operation == routine::Operation::Run;
+            has.homes = has.homes || instruction.operation == routine::Operation::Home;
+            has.joins = has.joins || instruction.joined;
+            has.shares =
+                has.shares || ((instruction.operation == routine::Operation::On || instruction.operation == routine::Operation::Run) &&
+                               instruction.target >= 0);
         }
     for (std::size_t o = 0; o < program.outputs.size(); ++o)
         has.owners = has.owners || std::count_if(program.cues.begin(), program.cues.end(), [&](const routine::ProgramCue& cue) {
@@ -106,6 +112,7 @@ bool uses(const routine::Program& program, routine::InputSource source) {
 // waits for something else than time.
 struct CueText {
     std::string body, waits;
+    bool goes_round = false;
 };
 CueText cueBody(const routine::Program& program, const routine::ProgramCue& cue, std::size_t index, const Has& has) {
     CueText text;
@@ -119,8 +126,22 @@ CueText cueBody(const routine::Program& program, const routine::ProgramCue& cue,
         // A place that is come back to while it waits has its own text, without this.
         const std::string waiting = fmt::format("      case {}: ", i);
         const std::string here = waiting + (has.owners && output != nullptr ? fmt::format("owner[{}] = {}; ", out, index) : "");
+        const std::string no_run = has.runs && output != nullptr ? fmt::format(" run[{}] = 0;", out) : "";
+        // What it does, for how long the cue then waits, and what is said of it.
+        const bool last_of_some = !instruction.joined && i > 0 && cue.instructions[i - 1].joined;
+        const auto put = [&](const std::string& does, const std::string& ticks, bool may_be_nothing, const std::string& said) {
+            std::string tail;
+            if (!ticks.empty())
+                tail = instruction.joined || last_of_some ? fmt::format(" lasts({}, {});", index, ticks)
+                                                          : fmt::format(" cueWait[{}] = {};", index, ticks);
+            if (instruction.joined || (ticks.empty() && !last_of_some)) tail += " break;";
+            else if (ticks.empty() || may_be_nothing) tail += fmt::format(" if (cueWait[{}] > 0) return; break;", index);
+            else tail += " return;";
+            text.body += here + does + tail + (said.empty() ? "" : "  // " + said) + "\n";
+        };
         switch (instruction.operation) {
-            case routine::Operation::On: {
+            case routine::Operation::On:
+            case routine::Operation::Run: {
                 std::string also;
                 if (has.flickers) also += fmt::format(" flicker[{}] = 0;", out);
                 if (has.glides) also += fmt::format(" elapsed[{0}] = duration[{0}] = 0;", out);
@@ -128,41 +149,42 @@ CueText cueBody(const routine::Program& program, const routine::ProgramCue& cue,
                 if (has.shares)
                     also += fmt::format(" share[{}] = {};", out,
                                         instruction.target >= 0 ? "parameter[" + parameterOf(program, instruction.target) + "]" : "-1");
-                text.body += here + fmt::format("asked[{}] = true;{} break;  // {} on\n", out, also, name);
+                if (instruction.operation == routine::Operation::On) {
+                    put(fmt::format("asked[{}] = true;{}{}", out, also, no_run), "", false, name + " on");
+                } else {
+                    also += fmt::format(" run[{0}] = ({1} < 0 ? 0 : {1}) + 1;", out, number);
+                    put(fmt::format("asked[{}] = true;{}", out, also), number, true, name + " runs");
+                }
                 break;
             }
             case routine::Operation::Fade:
-                text.body +=
-                    here + fmt::format(
-                               "{}startFade({}, parameter[{}], parameter[{}], {}); cueWait[{}] = duration[{}]; return;  // {} fades\n",
-                               has.flickers ? fmt::format("flicker[{}] = 0; ", out) : "", out, parameterOf(program, output->duty_parameter),
-                               parameterOf(program, instruction.target), number, index, out, name);
+                put(fmt::format("{}startFade({}, parameter[{}], parameter[{}], {});{}",
+                                has.flickers ? fmt::format("flicker[{}] = 0; ", out) : "", out,
+                                parameterOf(program, output->duty_parameter), parameterOf(program, instruction.target), number, no_run),
+                    fmt::format("duration[{}]", out), false, name + " fades");
                 break;
             case routine::Operation::Flicker:
-                text.body += here + fmt::format(
-                                        "asked[{0}] = true; share[{0}] = -1;{4} flicker[{0}] = cueWait[{1}] = {2} < 1 ? 1 : {2}; return;  "
-                                        "// {3} flickers\n",
-                                        out, index, number, name, has.glides ? fmt::format(" elapsed[{0}] = duration[{0}] = 0;", out) : "");
+                put(fmt::format("asked[{0}] = true; share[{0}] = -1;{2}{3} flicker[{0}] = {1} < 1 ? 1 : {1};", out, number,
+                                has.glides ? fmt::format(" elapsed[{0}] = duration[{0}] = 0;", out) : "", no_run),
+                    fmt::format("flicker[{}]", out), false, name + " flickers");
                 break;
-            case routine::Operation::Clear:
-                text.body += here + fmt::format("counted[{}] = 0; break;  // it counts from nothing\n", input);
-                break;
-            case routine::Operation::Off:
-                text.body += here + fmt::format("release({}); break;  // {} off, after its off-delay\n", out, name);
-                break;
+            case routine::Operation::Clear: put(fmt::format("counted[{}] = 0;", input), "", false, "it counts from nothing"); break;
+            case routine::Operation::Off: put(fmt::format("release({});", out), "", false, name + " off, after its off-delay"); break;
             case routine::Operation::Toggle:
-                text.body +=
-                    here + fmt::format("if (asked[{0}]) release({0}); else {{ asked[{0}] = true;{2} }} break;  // {1} changes over\n", out,
-                                       name, has.shares ? fmt::format(" share[{}] = -1;", out) : "");
+                put(fmt::format("if (asked[{0}]) release({0}); else {{ asked[{0}] = true;{1} }}{2}", out,
+                                has.shares ? fmt::format(" share[{}] = -1;", out) : "", no_run),
+                    "", false, name + " changes over");
                 break;
-            case routine::Operation::Go:
-                text.body += here + fmt::format("startMove({}, parameter[{}], {}, {}); cueWait[{}] = duration[{}]; return;  // {} goes\n",
-                                                out, parameterOf(program, instruction.target), number,
-                                                instruction.gentle ? "true" : "false", index, out, name);
+            case routine::Operation::Go: {
+                const bool straight = output->kind == routine::OutputKind::Servo && !instruction.gentle;
+                const bool looked_for = routine::isHomed(program, static_cast<std::size_t>(instruction.output));
+                put((looked_for ? fmt::format("if (!placed[{}]) {{ letGo{}(); faulted[{}] = true; return; }} ", out, index, index) : "") +
+                        fmt::format("startMove({}, parameter[{}], {}, {});", out, parameterOf(program, instruction.target), number,
+                                    straight ? 0 : 1),
+                    fmt::format("duration[{}]", out), false, name + " goes");
                 break;
-            case routine::Operation::Wait:
-                text.body += here + fmt::format("cueWait[{0}] = {1}; if (cueWait[{0}] > 0) return; break;\n", index, number);
-                break;
+            }
+            case routine::Operation::Wait: put("", number, true, ""); break;
             case routine::Operation::Until:
                 text.body +=
                     here +
@@ -176,25 +198,60 @@ CueText cueBody(const routine::Program& program, const routine::ProgramCue& cue,
                 break;
             case routine::Operation::Home:
                 text.body += here + fmt::format(
-                                        "awake[{0}] = true; if (active[{1}]) {{ elapsed[{0}] = duration[{0}] = 0; setPlace{2}({3}); break; "
-                                        "}}\n        setPlace{2}({4}); startMove({0}, {3}, {5}, false); cueWait[{6}] = duration[{0}] + 1; "
-                                        "return;  // {7} looks for its start\n",
-                                        out, input, instruction.output, output->start, output->furthest, number, index, name);
+                                        "awake[{0}] = true; if (active[{1}]) {{ elapsed[{0}] = duration[{0}] = 0; setPlace{2}({3}); "
+                                        "placed[{0}] = true; break; }}\n        placed[{0}] = false; setPlace{2}({4}); startMove({0}, {3}, "
+                                        "{5}, 2); cueWait[{6}] = duration[{0}] + 1; return;  // {7} looks for its start, further than it "
+                                        "could be away\n",
+                                        out, input, instruction.output, output->start, routine::homingFrom(*output), number, index, name);
                 text.waits +=
                     waiting + fmt::format(
-                                  "if (active[{0}]) {{ cueWait[{1}] = 0; elapsed[{2}] = duration[{2}] = 0; setPlace{3}({4}); break; "
-                                  "}} if (--cueWait[{1}] == 0) {{ letGo{1}(); faulted[{1}] = true; }} return;\n",
+                                  "if (active[{0}]) {{ cueWait[{1}] = 0; elapsed[{2}] = duration[{2}] = 0; setPlace{3}({4}); placed[{2}] = "
+                                  "true; break; }} if (--cueWait[{1}] == 0) {{ letGo{1}(); faulted[{1}] = true; }} return;\n",
                                   input, index, out, instruction.output, output->start);
                 break;
             case routine::Operation::Again:
-                text.body += here + fmt::format(
-                                        "++rounds[{0}]; if ({1} != 0 && rounds[{0}] >= {1}) {{ rounds[{0}] = 0; break; }} if ({1} == 0) "
-                                        "rounds[{0}] = 0; place[{0}] = {2}; return;  // all that again\n",
-                                        index, number, instruction.back);
+                text.body +=
+                    here + fmt::format(
+                               "++rounds[{0}]; if ({1} != 0 && rounds[{0}] >= {1}) {{ rounds[{0}] = 0; break; }} if ({1} == 0) "
+                               "rounds[{0}] = 0; place[{0}] = {2}; if (wentRound) return; wentRound = true; continue;  // all that "
+                               "again, not twice in one tick\n",
+                               index, number, instruction.back);
+                text.goes_round = true;
                 break;
         }
     }
     return text;
+}
+
+// The longest line that the link may say, and its end.
+std::size_t lineRoom(const routine::Program& program) {
+    std::size_t name = 0, word = 0;
+    for (const auto& p : program.parameters) name = std::max(name, p.name.size());
+    for (const auto& input : program.inputs) word = std::max(word, input.word.size());
+    const std::size_t with_word = word > 0 ? word + 1 : 0;
+    return std::max({std::string_view{"clock 12:34:56 2026-11-29"}.size(), 4 + word, 4 + name + 1 + 11 + with_word,
+                     std::string_view{"drive 12 -1234567890 600000"}.size() + with_word}) +
+           2;
+}
+
+// What a word starts, the link starts, drives and sets only with that word.
+std::string wordGuards(const routine::Program& program) {
+    std::string text = "// What a word starts, the link starts, drives and sets only with that word.\n";
+    const auto guard = [&](const char* name, std::size_t count, const auto& wordsOf) {
+        std::string cases;
+        for (std::size_t i = 0; i < count; ++i) {
+            std::string any;
+            for (const int input : wordsOf(program, i))
+                any += (any.empty() ? "" : " || ") +
+                       fmt::format("isWord(word, \"{}\")", cString(program.inputs[static_cast<std::size_t>(input)].word));
+            if (!any.empty()) cases += fmt::format("    case {}: return word && ({});\n", i, any);
+        }
+        text += fmt::format("bool {}(int which, const char* word) {{\n  switch (which) {{\n{}  }}\n  return true;\n}}\n", name, cases);
+    };
+    guard("mayStart", program.cues.size(), routine::wordsOfCue);
+    guard("mayDrive", program.outputs.size(), routine::wordsOfOutput);
+    guard("maySet", program.parameters.size(), routine::wordsOfParameter);
+    return text + "\n";
 }
 
 }  // namespace
@@ -463,6 +520,19 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("silence", program.link_parameter >= 0);
     data.set("shares", has.shares);
     data.set("owners", has.owners);
+    data.set("runs", has.runs);
+    data.set("joins", has.joins);
+    data.set("homes", has.homes);
+    data.set("even_ramp", std::to_string(routine::even_ramp));
+    data.set("fine_move", std::to_string(routine::fine_move));
+    data.set("farthest", std::to_string(routine::farthest_roll));
+    data.set("level_type", std::string{has.motion ? "long" : "unsigned int"});
+    data.set("line_room", std::to_string(lineRoom(program)));
+    data.set("word_guards", words ? wordGuards(program) : std::string{});
+    std::string homed_ones;
+    for (std::size_t o = 0; o < program.outputs.size(); ++o)
+        if (routine::isHomed(program, o)) homed_ones += (homed_ones.empty() ? "i != " : " && i != ") + std::to_string(o);
+    data.set("homed_ones", homed_ones);
     data.set("fades", has.fades);
     data.set("flickers", has.flickers);
     data.set("glides", has.glides);
@@ -563,10 +633,11 @@ Result<Sketch> emit(const SketchModel& model) {
         } else {
             body = fmt::format("  digitalWrite({}, level > 0 ? {} : {});", pin_name, on, off);
         }
-        bool fades_here = false, flickers_here = false;
+        bool fades_here = false, flickers_here = false, runs_here = false;
         for (const auto& cue : program.cues)
             for (const auto& instruction : cue.instructions) {
                 fades_here = fades_here || (instruction.operation == routine::Operation::Fade && instruction.output == static_cast<int>(i));
+                runs_here = runs_here || (instruction.operation == routine::Operation::Run && instruction.output == static_cast<int>(i));
                 flickers_here =
                     flickers_here || (instruction.operation == routine::Operation::Flicker && instruction.output == static_cast<int>(i));
             }
@@ -574,8 +645,9 @@ Result<Sketch> emit(const SketchModel& model) {
                                                  [&](const routine::ProgramLoop& loop) { return loop.output == static_cast<int>(i); });
         if (output.rest == routine::Rest::Start)
             rests += fmt::format(
-                "  if (output == {0} && awake[{0}]) {{ startMove({0}, {1}L, parameter[{2}], true); }}  // {3} goes to its start\n", i,
-                output.start, parameterOf(program, output.rest_parameter), comment(output.name));
+                "  if (output == {0} && awake[{0}]{4}) {{ startMove({0}, {1}L, parameter[{2}], 1); }}  // {3} goes to its start\n", i,
+                output.start, parameterOf(program, output.rest_parameter), comment(output.name),
+                routine::isHomed(program, i) ? fmt::format(" && placed[{}]", i) : "");
         if (has.motion && output.rest != routine::Rest::Start) sleeps += fmt::format("    awake[{}] = false;\n", i);
         if (output.remembered && target != Target::Avr)
             return fail(ErrorCode::Missing, "channels/" + output.id + "/remembers", output.name,
@@ -598,7 +670,6 @@ Result<Sketch> emit(const SketchModel& model) {
                   {"duty", placed ? "0" : parameter(output.duty_parameter)},
                   {"ramp", placed ? "0" : parameter(output.ramp_parameter)},
                   {"delay", placed ? "255" : parameter(output.off_delay_parameter)},
-                  {"steps", output.kind == routine::OutputKind::Stepper ? std::string{"true"} : fmt::format("gentle[{}]", i)},
                   {"pwm", output.kind == routine::OutputKind::Stepper ? "steps, up to 16 a millisecond"
                           : output.kind == routine::OutputKind::Servo ? "servo pulse every 20 ms"
                           : out.pwm ? fmt::format("timer {}, prescaler {:.0f}, TOP {:.0f}: {}", out.pin.pwm_timer, si(out.pwm->prescaler),
@@ -609,6 +680,7 @@ Result<Sketch> emit(const SketchModel& model) {
         made.set("placed", placed);
         made.set("fades_here", fades_here);
         made.set("flickers_here", flickers_here);
+        made.set("runs_here", runs_here);
         made.set("rests_on", output.rest == routine::Rest::On);
         made.set("rolls", rolls);
         made.set("kind", output.kind == routine::OutputKind::Switched ? "0"
@@ -625,9 +697,11 @@ Result<Sketch> emit(const SketchModel& model) {
             const auto& of = program.outputs[static_cast<std::size_t>(term.output)];
             const bool up = of.furthest >= of.start;
             using K = routine::ProgramTerm::Kind;
-            condition += term.kind == K::On ? fmt::format(" && on[{}]", term.output)
-                         : term.kind == K::Off
-                             ? fmt::format(" && !on[{}]", term.output)
+            condition += term.kind == K::On    ? fmt::format(" && on[{}]", term.output)
+                         : term.kind == K::Off ? fmt::format(" && !on[{}]", term.output)
+                         : routine::isHomed(program, static_cast<std::size_t>(term.output))
+                             ? fmt::format(" && (level[{0}] {1} {2} || !placed[{0}])", term.output,
+                                           (term.kind == K::Beyond) == up ? ">" : "<", term.place)
                              : fmt::format(" && level[{}] {} {}", term.output, (term.kind == K::Beyond) == up ? ">" : "<", term.place);
         }
         const bool stays = program.outputs[static_cast<std::size_t>(interlock.output)].rest == routine::Rest::On;
@@ -742,7 +816,8 @@ Result<Sketch> emit(const SketchModel& model) {
             if (instruction.output >= 0 && takes_up.find(fmt::format("[{}]", instruction.output)) == std::string::npos)
                 takes_up += fmt::format(" resting[{}] = false;", instruction.output) +
                             (has.owners ? fmt::format(" if (owner[{0}] == {1}) owner[{0}] = -1;", instruction.output, i) : "");
-            if ((does == O::On || does == O::Toggle || does == O::Fade || does == O::Flicker || does == O::Go || does == O::Home) &&
+            if ((does == O::On || does == O::Toggle || does == O::Fade || does == O::Flicker || does == O::Go || does == O::Home ||
+                 does == O::Run) &&
                 held.insert(instruction.output).second)
                 lets_go += has.owners ? fmt::format("  if (owner[{0}] < 0 || owner[{0}] == {1} || place[owner[{0}]] < 0) rest({0});\n",
                                                     instruction.output, i)
@@ -752,19 +827,21 @@ Result<Sketch> emit(const SketchModel& model) {
             if (program.inputs[input].counted == static_cast<int>(i))
                 counts += fmt::format("if (counted[{0}] < 30000) ++counted[{0}]; ", inputOf(program, static_cast<int>(input)));
         const auto text = cueBody(program, cue, i, has);
-        cues.push_back(item({{"index", std::to_string(i)},
-                             {"comment", comment(cue.name)},
-                             {"string", cString(link::spoken(cue.name))},
-                             {"function", "cue" + std::to_string(i)},
-                             {"running", running.empty() ? "false" : running},
-                             {"starting", starting.empty() ? "false" : starting},
-                             {"triggers", triggers.empty() ? "false" : triggers},
-                             {"lets_go", lets_go},
-                             {"body", text.body},
-                             {"waits", text.waits},
-                             {"interval", interval},
-                             {"takes_up", takes_up},
-                             {"counts", counts}}));
+        auto made_cue = item({{"index", std::to_string(i)},
+                              {"comment", comment(cue.name)},
+                              {"string", cString(link::spoken(cue.name))},
+                              {"function", "cue" + std::to_string(i)},
+                              {"running", running.empty() ? "false" : running},
+                              {"starting", starting.empty() ? "false" : starting},
+                              {"triggers", triggers.empty() ? "false" : triggers},
+                              {"lets_go", lets_go},
+                              {"body", text.body},
+                              {"waits", text.waits},
+                              {"interval", interval},
+                              {"takes_up", takes_up},
+                              {"counts", counts}});
+        made_cue.set("goes_round", text.goes_round);
+        cues.push_back(made_cue);
     }
     data.set("cues", cues);
 

@@ -179,19 +179,20 @@ std::string encode(const Command& command) {
     struct Visitor {
         std::string operator()(const SayHello&) const { return "hello"; }
         std::string operator()(const AskList&) const { return "list"; }
-        std::string operator()(const SetParameter& c) const { return fmt::format("set {} {}", c.name, c.value); }
+        static std::string with(const std::string& word) { return word.empty() ? word : " " + word; }
+        std::string operator()(const SetParameter& c) const { return fmt::format("set {} {}{}", c.name, c.value, with(c.word)); }
         std::string operator()(const SetClock& c) const {
             const std::string time = fmt::format("clock {:02}:{:02}:{:02}", c.seconds / 3600, c.seconds / 60 % 60, c.seconds % 60);
             return c.date ? time + fmt::format(" {:04}-{:02}-{:02}", c.date->year, c.date->month, c.date->day) : time;
         }
-        std::string operator()(const StartCue& c) const { return fmt::format("start {}", c.index); }
+        std::string operator()(const StartCue& c) const { return fmt::format("start {}{}", c.index, with(c.word)); }
         std::string operator()(const Stop&) const { return "stop"; }
         std::string operator()(const Stream& c) const { return c.on ? "stream 1" : "stream 0"; }
         std::string operator()(const SayWord& c) const { return "say " + c.word; }
         std::string operator()(const SendNumber& c) const { return fmt::format("number {} {}", c.input, c.reading); }
         std::string operator()(const AskState&) const { return "state"; }
         std::string operator()(const TellStates& c) const { return c.on ? "tell 1" : "tell 0"; }
-        std::string operator()(const Drive& c) const { return fmt::format("drive {} {} {}", c.output, c.value, c.ms); }
+        std::string operator()(const Drive& c) const { return fmt::format("drive {} {} {}{}", c.output, c.value, c.ms, with(c.word)); }
         std::string operator()(const Save&) const { return "save"; }
         std::string operator()(const Defaults&) const { return "defaults"; }
     };
@@ -206,9 +207,9 @@ Result<Command> parseCommand(std::string_view line) {
     if (w[0] == "list" && w.size() == 1) return AskList{};
     if (w[0] == "stop" && w.size() == 1) return Stop{};
     if (w[0] == "set") {
-        const auto value = w.size() == 3 ? whole(w[2]) : std::nullopt;
-        if (!value) return bad("set NAME WHOLE-NUMBER");
-        return SetParameter{std::string{w[1]}, *value};
+        const auto value = w.size() == 3 || w.size() == 4 ? whole(w[2]) : std::nullopt;
+        if (!value) return bad("set NAME WHOLE-NUMBER [WORD]");
+        return SetParameter{std::string{w[1]}, *value, w.size() == 4 ? std::string{w[3]} : std::string{}};
     }
     if (w[0] == "clock") {
         const auto time = w.size() == 2 || w.size() == 3 ? timing::parseTimeOfDay(w[1]) : tl::unexpected(Error{});
@@ -219,9 +220,9 @@ Result<Command> parseCommand(std::string_view line) {
         return SetClock{*time, *date};
     }
     if (w[0] == "start") {
-        const auto index = w.size() == 2 ? whole(w[1]) : std::nullopt;
-        if (!index || *index < 0) return bad("start CUE-NUMBER");
-        return StartCue{*index};
+        const auto index = w.size() == 2 || w.size() == 3 ? whole(w[1]) : std::nullopt;
+        if (!index || *index < 0) return bad("start CUE-NUMBER [WORD]");
+        return StartCue{*index, w.size() == 3 ? std::string{w[2]} : std::string{}};
     }
     if (w[0] == "say") {
         if (w.size() != 2) return bad("say WORD");
@@ -233,10 +234,11 @@ Result<Command> parseCommand(std::string_view line) {
         return SendNumber{*input, *reading};
     }
     if (w[0] == "drive") {
-        const auto output = w.size() >= 3 && w.size() <= 4 ? whole(w[1]) : std::nullopt, value = output ? whole(w[2]) : std::nullopt;
-        const auto ms = value && w.size() == 4 ? whole(w[3]) : std::optional<std::int32_t>(1000);
-        if (!output || !value || !ms || *output < 0 || *value < -2 || *ms < 1 || *ms > 600'000) return bad("drive OUTPUT VALUE [MS]");
-        return Drive{*output, *value, *ms};
+        const auto output = w.size() >= 3 && w.size() <= 5 ? whole(w[1]) : std::nullopt, value = output ? whole(w[2]) : std::nullopt;
+        const auto ms = value && w.size() >= 4 ? whole(w[3]) : std::optional<std::int32_t>(1000);
+        if (!output || !value || !ms || *output < 0 || *value < -2 || *ms < 1 || *ms > 600'000)
+            return bad("drive OUTPUT VALUE [MS [WORD]]");
+        return Drive{*output, *value, *ms, w.size() == 5 ? std::string{w[4]} : std::string{}};
     }
     if (w[0] == "state" && w.size() == 1) return AskState{};
     if (w[0] == "save" && w.size() == 1) return Save{};

@@ -87,6 +87,7 @@ struct AskList {};
 struct SetParameter {
     std::string name;
     std::int32_t value = 0;
+    std::string word{};  ///< that starts what it sets, where there is one
 };
 struct SetClock {
     int seconds = 0;
@@ -94,6 +95,7 @@ struct SetClock {
 };  ///< seconds after midnight
 struct StartCue {
     int index = 0;
+    std::string word{};  ///< that starts it, where there is one
 };
 struct Stop {};
 struct Stream {
@@ -114,9 +116,10 @@ struct Drive {
     int output = 0;
     std::int32_t value = 0;
     std::int32_t ms = 1000;
-};                   ///< the desk's hand on an output: see routine::Happening::ByHand
-struct Save {};      ///< the numbers, into the chip's EEPROM
-struct Defaults {};  ///< back to the numbers of the sketch, saved ones forgotten
+    std::string word{};  ///< that starts what it drives, where there is one
+};                       ///< the desk's hand on an output: see routine::Happening::ByHand
+struct Save {};          ///< the numbers, into the chip's EEPROM
+struct Defaults {};      ///< back to the numbers of the sketch, saved ones forgotten
 using Command = std::variant<SayHello, AskList, SetParameter, SetClock, StartCue, Stop, Stream, SayWord, SendNumber, AskState, TellStates,
                              Drive, Save, Defaults>;
 /// One line without its newline.

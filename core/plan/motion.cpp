@@ -66,13 +66,16 @@ void evaluateMotion(const project::Channel& channel, const project::Parts& parts
         out.motion.steps = worked->result.steps;
         out.motion.step_rate = worked->result.step_rate;
         const double steps = si(worked->result.steps), time = si(*asked.time);
-        out.motion.peak_rate = of<Frequency>(2.0 * steps / time);
+        const auto ticks = static_cast<std::int32_t>(std::lround(std::clamp(time, 0.001, 86'400.0) * 1000.0));
+        const bool even = routine::profileOf(routine::OutputKind::Stepper, ticks, false) == routine::Profile::Even;
+        const double peak = steps * 1000.0 * routine::peakSpeed(even ? routine::Profile::Even : routine::Profile::Gentle, ticks);
+        out.motion.peak_rate = of<Frequency>(peak);
         if (steps < 2.0) return;
         timing::StepProfile profile;
         profile.steps = worked->result.steps;
-        profile.rate = of<Frequency>(2.0 * steps / time);
-        profile.acceleration = of<StepAcceleration>(4.0 * steps / (time * time));
-        if (const auto ramp = timing::stepProfile(profile)) show("its ramp, triangular", *ramp);
+        profile.rate = of<Frequency>(peak);
+        profile.acceleration = of<StepAcceleration>(peak / (even ? routine::even_ramp / 1000.0 : time / 2.0));
+        if (const auto ramp = timing::stepProfile(profile)) show(even ? "its ramps, even between" : "its ramp, triangular", *ramp);
         if (asked.torque && stepper->holding_torque) {
             timing::MicrostepTorque micro;
             micro.holding_torque = *stepper->holding_torque;

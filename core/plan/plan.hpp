@@ -64,7 +64,7 @@ struct MotionPlan {
     // stepper
     std::optional<Count> steps;          ///< of one move
     std::optional<Frequency> step_rate;  ///< mean over the move
-    std::optional<Frequency> peak_rate;  ///< triangular profile
+    std::optional<Frequency> peak_rate;  ///< at its fastest, as the sketch goes: triangular, or even where it takes more than a minute
 };
 
 /// What a mains switch lets through: a part of each half wave, or whole cycles.

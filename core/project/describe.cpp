@@ -565,6 +565,10 @@ void describe(Visitor& v, routine::Move& m) {
            .stage = Stage::Routine,
            .least_itself = true,
            .most = 1.0});
+    v("together", m.together,
+      Meta{.label = "With the one before",
+           .hint = "starts together with it; what comes next waits for the longest",
+           .stage = Stage::Routine});
 }
 
 void describe(Visitor& v, routine::Cue& c) {

@@ -143,7 +143,10 @@ Project duplicateChannel(Project project, std::string_view id) {
 
 Project removeChannel(Project project, std::string_view id) {
     std::erase_if(project.channels, [&](const Channel& channel) { return channel.id == id; });
-    for (auto& cue : project.routine.cues) std::erase_if(cue.moves, [&](const routine::Move& move) { return move.channel == id; });
+    for (auto& cue : project.routine.cues) {
+        std::erase_if(cue.moves, [&](const routine::Move& move) { return move.channel == id; });
+        if (!cue.moves.empty()) cue.moves.front().together = false;
+    }
     std::erase_if(project.routine.interlocks, [&](const routine::Interlock& interlock) {
         return interlock.channel == id ||
                std::any_of(interlock.terms.begin(), interlock.terms.end(), [&](const routine::Term& term) { return term.channel == id; });

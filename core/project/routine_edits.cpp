@@ -68,8 +68,10 @@ Project addMove(Project project, std::string_view cue, routine::Action action, c
 }
 
 Project removeMove(Project project, std::string_view cue, std::string_view move) {
-    if (auto* from = entryOf(project.routine.cues, cue))
-        std::erase_if(from->moves, [&](const routine::Move& each) { return each.id == move; });
+    auto* from = entryOf(project.routine.cues, cue);
+    if (from == nullptr) return project;
+    std::erase_if(from->moves, [&](const routine::Move& each) { return each.id == move; });
+    if (!from->moves.empty()) from->moves.front().together = false;
     return project;
 }
 

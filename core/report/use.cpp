@@ -78,7 +78,8 @@ std::vector<std::string> useOf(const project::Project& project, const plan::Plan
         for (const auto& guard : cue.guards)
             line += fmt::format(", {} '{}'", guard.only ? "only while" : "unless", nameOfInput(project, guard.input));
         std::string moves;
-        for (const auto& move : cue.moves) moves += (moves.empty() ? "" : ", then ") + moveOf(project, plan, move);
+        for (const auto& move : cue.moves)
+            moves += (moves.empty() ? "" : move.together ? ", and at the same time " : ", then ") + moveOf(project, plan, move);
         lines.push_back(fmt::format("{}: {}.", line, moves.empty() ? "nothing happens yet" : moves));
     }
     for (const auto& interlock : project.routine.interlocks) {

@@ -366,8 +366,22 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                             "something that lasts: a word is gone as soon as it is said");
             compiled.guards.push_back({*input, guard.throughout, !guard.only});
         }
-        for (const auto& move : cue.moves) {
+        std::set<std::string> at_once;  // channels of the moves that start together
+        for (std::size_t m = 0; m < cue.moves.size(); ++m) {
+            const auto& move = cue.moves[m];
             const std::string field = where + "/moves/" + move.id;
+            const bool follows = m + 1 < cue.moves.size() && cue.moves[m + 1].together, grouped = move.together || follows;
+            // Joined to the one before: that has just been made.
+            if (move.together && m == 0) return fail(ErrorCode::Conflict, field + "/together", "yes", "a move before it, to start with");
+            if (move.together && !compiled.instructions.empty()) compiled.instructions.back().joined = true;
+            if (!move.together) at_once.clear();
+            if (grouped && (move.action == Action::Until || move.action == Action::Home || move.action == Action::Again ||
+                            move.action == Action::Sweep))
+                return fail(ErrorCode::Conflict, field + "/together", nameOf(move.action),
+                            "one that ends by itself after its time; this one has a cue of its own, started by the same thing");
+            if (grouped && !move.channel.empty() && !at_once.insert(move.channel).second)
+                return fail(ErrorCode::Conflict, field + "/together", move.channel,
+                            "another channel: this one does something else already");
             if (move.action == Action::Wait) {
                 const int parameter = addParameter(program, {symbol(cue.id + "_" + move.id), "ms", cue.name + ": wait",
                                                              toTicks(move.time.value_or(Duration{})), 0, 86400000, "Routine"});
@@ -391,7 +405,8 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
             if (move.action == Action::Again) {
                 const bool rests = std::any_of(compiled.instructions.begin(), compiled.instructions.end(), [](const Instruction& i) {
                     return i.operation == Operation::Wait || i.operation == Operation::Go || i.operation == Operation::Until ||
-                           i.operation == Operation::Home || i.operation == Operation::Fade || i.operation == Operation::Flicker;
+                           i.operation == Operation::Home || i.operation == Operation::Fade || i.operation == Operation::Flicker ||
+                           i.operation == Operation::Run;
                 });
                 if (!rests)
                     return fail(ErrorCode::Conflict, field, "again",
@@ -471,8 +486,9 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
             if (move.action == Action::Sweep) {
                 const auto& places = *mover.places;
                 const std::string id = symbol(cue.id + "_" + move.id);
-                const std::int32_t half = toTicks(of<Duration>(si(move.time.value_or(of<Duration>(si(places.move_time) * 2.0))) / 2.0));
-                if (half < 1) return fail(ErrorCode::OutOfRange, field + "/time", "", "a period of more than nothing");
+                // A period of an odd number of ticks has a longer and a shorter half.
+                const std::int32_t period = toTicks(move.time.value_or(of<Duration>(si(places.move_time) * 2.0))), half = (period + 1) / 2;
+                if (period < 2) return fail(ErrorCode::OutOfRange, field + "/time", "", "a period of more than nothing");
                 const double whole = std::abs(places.furthest - places.start);
                 const auto swing = places.along ? (move.place ? std::optional(si(*move.place)) : std::nullopt)
                                    : move.angle ? std::optional(si(*move.angle))
@@ -488,6 +504,10 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                 const char* unit = places.kind == OutputKind::Servo ? "half-us" : "steps";
                 const int time = addParameter(
                     program, {id + "_half", "ms", cue.name + ": " + mover.name + ", half a swing", half, 1, longest_move, "Routine"});
+                const int back = period % 2 == 0
+                                     ? time
+                                     : addParameter(program, {id + "_half_back", "ms", cue.name + ": " + mover.name + ", half a swing back",
+                                                              period - half, 1, longest_move, "Routine"});
                 const int far = addParameter(program, {id + "_far", unit, cue.name + ": " + mover.name + " swings to",
                                                        static_cast<std::int32_t>(middle + reach / 2.0), lower, upper, "Pulse"});
                 const int near = addParameter(program, {id + "_near", unit, cue.name + ": " + mover.name + " swings back to",
@@ -497,7 +517,7 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                                            static_cast<std::int32_t>(std::clamp(si(move.times), 0.0, 30000.0)), 0, 30000, "Routine"});
                 const int first = static_cast<int>(compiled.instructions.size());
                 compiled.instructions.push_back({Operation::Go, *channel, time, far, -1, true, true});
-                compiled.instructions.push_back({Operation::Go, *channel, time, near, -1, true, true});
+                compiled.instructions.push_back({Operation::Go, *channel, back, near, -1, true, true});
                 compiled.instructions.push_back({Operation::Again, -1, times, -1, -1, true, false, first});
                 continue;
             }
@@ -532,7 +552,7 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
             if (move.level)
                 at = addParameter(program, {id + "_at", "permille", cue.name + ": " + mover.name + " at",
                                             static_cast<std::int32_t>(std::lround(si(*move.level) * 1000.0)), 0, 1000, "Routine"});
-            compiled.instructions.push_back({Operation::On, *channel, -1, at});
+            if (move.action == Action::On || !grouped) compiled.instructions.push_back({Operation::On, *channel, -1, at});
             if (move.action == Action::On) continue;
             const auto& numbers = channels[static_cast<std::size_t>(*channel)];
             int parameter = -1;
@@ -550,6 +570,10 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                     shared = addParameter(program, {symbol(numbers.id) + "_run", "ms", numbers.name + ": on for one dose", toTicks(run), 0,
                                                     std::max(toTicks(run), toTicks(numbers.longest)), "dose"});
                 parameter = shared;
+            }
+            if (grouped) {
+                compiled.instructions.push_back({Operation::Run, *channel, parameter, at});
+                continue;
             }
             compiled.instructions.push_back({Operation::Wait, -1, parameter});
             compiled.instructions.push_back({Operation::Off, *channel, -1});

@@ -11,24 +11,49 @@ void halt(State& state, std::size_t output) {
     state.elapsed[output] = state.duration[output] = 0;
 }
 
+void startMove(const Program& program, State& state, std::size_t o, std::int32_t target, std::int32_t ticks, bool gentle,
+               bool home = false) {
+    state.from[o] = state.level[o];
+    state.target[o] = target;
+    state.elapsed[o] = 0;
+    state.duration[o] = std::max<std::int32_t>(1, ticks);
+    state.profile[o] = profileOf(program.outputs[o].kind, state.duration[o], gentle, home);
+    state.awake[o] = 1;
+}
+
+// Off, after its off-delay.
+void release(const Program& program, State& state, std::size_t o) {
+    state.run[o] = 0;
+    if (state.asked[o] == 0) return;
+    state.asked[o] = 0;
+    halt(state, o);
+    if (program.outputs[o].kind != OutputKind::Switched) return;
+    state.off_delay[o] = state.parameters[static_cast<std::size_t>(program.outputs[o].off_delay_parameter)];
+}
+
+// Where the sensor says so is the start, whatever was counted before.
+void setDown(const Program& program, State& state, std::size_t o) {
+    halt(state, o);
+    state.level[o] = program.outputs[o].start;
+    state.fraction[o] = 0;
+    state.placed[o] = state.homed[o] = 1;
+}
+
 // To its safe state: off, or on, or back to its start.
 void rest(const Program& program, State& state, std::size_t o) {
     const auto& output = program.outputs[o];
     state.asked[o] = 0;
     state.off_delay[o] = 0;
-    state.flicker[o] = 0;
+    state.flicker[o] = state.run[o] = 0;
     halt(state, o);
     state.resting[o] = 1;
-    if (output.rest != Rest::Start || state.awake[o] == 0) return;
-    state.from[o] = state.level[o];
-    state.target[o] = output.start;
-    state.duration[o] = std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(output.rest_parameter)]);
-    state.gentle[o] = 1;
+    if (output.rest != Rest::Start || state.awake[o] == 0 || state.placed[o] == 0) return;
+    startMove(program, state, o, output.start, state.parameters[static_cast<std::size_t>(output.rest_parameter)], true);
 }
 
 bool holdsOutput(Operation operation) {
     return operation == Operation::On || operation == Operation::Toggle || operation == Operation::Fade ||
-           operation == Operation::Flicker || operation == Operation::Go || operation == Operation::Home;
+           operation == Operation::Flicker || operation == Operation::Go || operation == Operation::Home || operation == Operation::Run;
 }
 
 void endCue(const Program& program, State& state, std::size_t cue) {
@@ -91,10 +116,8 @@ void runCue(const Program& program, State& state, std::size_t index) {
                 if (--state.wait[index] == 0) fault(program, state, index);
                 return;
             }
-            // Where the sensor says so is the start, whatever was counted before.
             state.wait[index] = 0;
-            halt(state, o);
-            state.level[o] = program.outputs[o].start;
+            setDown(program, state, o);
             ++state.place[index];
         } else if (--state.wait[index] > 0) {
             return;
@@ -102,6 +125,7 @@ void runCue(const Program& program, State& state, std::size_t index) {
             ++state.place[index];
         }
     }
+    bool went_round = false;
     while (state.place[index] >= 0) {
         const auto place = static_cast<std::size_t>(state.place[index]);
         if (place >= cue.instructions.size()) {
@@ -115,15 +139,10 @@ void runCue(const Program& program, State& state, std::size_t index) {
         const auto& instruction = cue.instructions[place];
         const auto o = static_cast<std::size_t>(std::max(0, instruction.output));
         const std::int32_t number = instruction.parameter >= 0 ? state.parameters[static_cast<std::size_t>(instruction.parameter)] : 0;
-        const auto off = [&] {
-            if (state.asked[o] == 0) return;
-            state.asked[o] = 0;
-            halt(state, o);
-            if (program.outputs[o].kind != OutputKind::Switched) return;
-            state.off_delay[o] = state.parameters[static_cast<std::size_t>(program.outputs[o].off_delay_parameter)];
-        };
+        // A cue waits at the last of the instructions that start together, for the longest of them.
+        const auto lasts = [&](std::int32_t ticks) { state.wait[index] = std::max(state.wait[index], ticks); };
         if (instruction.output >= 0) state.owner[o] = static_cast<std::int16_t>(index);
-        // A wait stands at its instruction until it is over; all else goes on at once.
+        if (instruction.operation != Operation::Run && instruction.output >= 0) state.run[o] = 0;
         switch (instruction.operation) {
             case Operation::On:
                 state.asked[o] = 1;
@@ -132,9 +151,18 @@ void runCue(const Program& program, State& state, std::size_t index) {
                 halt(state, o);
                 state.share[o] = instruction.target >= 0 ? state.parameters[static_cast<std::size_t>(instruction.target)] : -1;
                 break;
-            case Operation::Off: off(); break;
+            case Operation::Run:
+                state.asked[o] = 1;
+                state.awake[o] = 1;
+                state.flicker[o] = 0;
+                halt(state, o);
+                state.share[o] = instruction.target >= 0 ? state.parameters[static_cast<std::size_t>(instruction.target)] : -1;
+                state.run[o] = std::max<std::int32_t>(0, number) + 1;
+                lasts(number);
+                break;
+            case Operation::Off: release(program, state, o); break;
             case Operation::Toggle:
-                if (state.asked[o] != 0) off();
+                if (state.asked[o] != 0) release(program, state, o);
                 else state.asked[o] = 1, state.share[o] = -1;
                 break;
             case Operation::Fade: {
@@ -146,48 +174,40 @@ void runCue(const Program& program, State& state, std::size_t index) {
                 state.asked[o] = 1;
                 state.share[o] = state.from[o];
                 state.flicker[o] = 0;
-                state.wait[index] = state.duration[o];
-                return;
+                lasts(state.duration[o]);
+                break;
             }
             case Operation::Flicker:
                 state.asked[o] = 1;
                 state.share[o] = -1;
                 halt(state, o);
-                state.flicker[o] = state.wait[index] = std::max<std::int32_t>(1, number);
-                return;
-            case Operation::Clear: state.count[static_cast<std::size_t>(instruction.input)] = 0; break;
-            case Operation::Wait:
-                state.wait[index] = number;
-                if (number > 0) return;
+                state.flicker[o] = std::max<std::int32_t>(1, number);
+                lasts(state.flicker[o]);
                 break;
+            case Operation::Clear: state.count[static_cast<std::size_t>(instruction.input)] = 0; break;
+            case Operation::Wait: lasts(number); break;
             case Operation::Until:
                 if (reached(state, instruction)) break;
                 state.wait[index] = std::max<std::int32_t>(1, number);
                 return;
             case Operation::Go:
-                state.from[o] = state.level[o];
-                state.target[o] = state.parameters[static_cast<std::size_t>(instruction.target)];
-                state.elapsed[o] = 0;
-                state.duration[o] = std::max<std::int32_t>(1, number);
-                state.awake[o] = 1;
-                state.gentle[o] = instruction.gentle ? 1 : 0;
+                // What must be looked for first is not moved from a place that nobody knows.
+                if (state.placed[o] == 0) return fault(program, state, index);
+                startMove(program, state, o, state.parameters[static_cast<std::size_t>(instruction.target)], number, instruction.gentle);
                 // The cue goes on in the tick after the one in which the place is reached.
-                state.wait[index] = state.duration[o];
-                return;
+                lasts(state.duration[o]);
+                break;
             case Operation::Home:
                 state.awake[o] = 1;
                 if (reached(state, instruction)) {
-                    halt(state, o);
-                    state.level[o] = program.outputs[o].start;
+                    setDown(program, state, o);
                     break;
                 }
-                // Wherever it is: as far back as it could be.
-                state.level[o] = program.outputs[o].furthest;
-                state.gentle[o] = 0;
-                state.from[o] = state.level[o];
-                state.target[o] = program.outputs[o].start;
-                state.elapsed[o] = 0;
-                state.duration[o] = std::max<std::int32_t>(1, number);
+                // Wherever it is: as far back as it could be, and further.
+                state.placed[o] = 0;
+                state.level[o] = homingFrom(program.outputs[o]);
+                state.fraction[o] = 0;
+                startMove(program, state, o, program.outputs[o].start, number, false, true);
                 state.wait[index] = state.duration[o] + 1;
                 return;
             case Operation::Again:
@@ -197,9 +217,12 @@ void runCue(const Program& program, State& state, std::size_t index) {
                     break;
                 }
                 if (number == 0) state.rounds[index] = 0;
-                state.place[index] = instruction.back;  // from the next tick on: a cue without a wait must not hold up the others
-                return;
+                state.place[index] = instruction.back;
+                if (went_round) return;  // twice in one tick: a round without a wait must not hold up the others
+                went_round = true;
+                continue;
         }
+        if (!instruction.joined && state.wait[index] > 0) return;
         ++state.place[index];
     }
 }
@@ -223,24 +246,92 @@ std::int32_t rampLevel(std::int32_t permille, std::int32_t top, std::int32_t on_
     return std::max<std::int32_t>(1, full * on_for / ramp);
 }
 
-std::int32_t finePlaceAt(OutputKind kind, std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration,
-                         bool gentle) {
+Profile profileOf(OutputKind kind, std::int32_t duration, bool gentle, bool home) {
+    if (kind == OutputKind::Servo && !gentle) return Profile::Straight;
+    return duration > (home ? 2 * even_ramp : fine_move) ? Profile::Even : Profile::Gentle;
+}
+
+double peakSpeed(Profile profile, std::int32_t duration) {
+    return profile == Profile::Straight ? 1.0 / duration : profile == Profile::Gentle ? 2.0 / duration : 1.0 / (duration - even_ramp);
+}
+
+std::int32_t finePlaceAt(Profile profile, std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration) {
     if (elapsed >= duration) return target * fine_parts;
-    if (duration > fine_move) {
-        const std::int32_t part = duration / fine_move + 1;
-        elapsed /= part;
-        duration /= part;
-    }
     const bool up = target >= from;
     const auto way = static_cast<std::uint32_t>(up ? target - from : from - target), whole = static_cast<std::uint32_t>(duration);
-    if (kind == OutputKind::Servo && !gentle)
-        return (from + (up ? 1 : -1) * static_cast<std::int32_t>(way * static_cast<std::uint32_t>(elapsed) / whole)) * fine_parts;
-    // Half of the time 2·way·(at/whole)² of the way from the start, then the same back from the end.
-    const bool first = elapsed <= duration - elapsed;
+    // Half of the time, or all but the last ramp, from the start; the rest back from the end.
+    const bool first =
+        profile == Profile::Straight || (profile == Profile::Gentle ? elapsed <= duration - elapsed : elapsed <= duration - even_ramp);
     const auto at = static_cast<std::uint32_t>(first ? elapsed : duration - elapsed);
-    const std::uint32_t product = way * at, twice = 2 * (product / whole * at + product % whole * at / whole);
-    const auto covered = static_cast<std::int32_t>(twice / whole * fine_parts + twice % whole * fine_parts / whole);
-    return first == up ? (first ? from : target) * fine_parts + covered : (first ? from : target) * fine_parts - covered;
+    std::uint32_t covered = 0;
+    if (profile == Profile::Gentle) {
+        const std::uint32_t product = way * at, twice = 2 * (product / whole * at + product % whole * at / whole);
+        covered = twice / whole * fine_parts + twice % whole * fine_parts / whole;
+    } else if (profile == Profile::Straight && whole <= static_cast<std::uint32_t>(fine_move)) {
+        covered = way * at / whole * fine_parts;
+    } else {
+        // 2^-32 of a fine part a tick: no division while it goes.
+        const std::uint32_t ramp = profile == Profile::Even ? static_cast<std::uint32_t>(even_ramp) : 0;
+        const std::uint64_t speed = (static_cast<std::uint64_t>(way) << 40) / (whole - ramp);
+        covered = static_cast<std::uint32_t>(at < ramp ? (speed >> 8) * at * at >> 36 : speed * (2 * at - ramp) >> 33);
+    }
+    const auto parts = static_cast<std::int32_t>(covered);
+    return (first ? from : target) * fine_parts + (first == up ? parts : -parts);
+}
+
+bool isHomed(const Program& program, std::size_t output) {
+    return std::any_of(program.cues.begin(), program.cues.end(), [&](const ProgramCue& cue) {
+        return std::any_of(cue.instructions.begin(), cue.instructions.end(), [&](const Instruction& each) {
+            return each.operation == Operation::Home && each.output == static_cast<int>(output);
+        });
+    });
+}
+
+std::int32_t homingFrom(const ProgramOutput& output) {
+    const std::int32_t way = output.furthest - output.start, more = std::abs(way) / 8 + home_extra;
+    return output.furthest + (way >= 0 ? more : -more);
+}
+
+std::vector<int> wordsOfCue(const Program& program, std::size_t cue) {
+    std::vector<int> words;
+    const auto& all = program.cues[cue];
+    for (const auto* list : {&all.inputs, &all.released})
+        for (const int input : *list)
+            if (program.inputs[static_cast<std::size_t>(input)].source == InputSource::Word) words.push_back(input);
+    return words;
+}
+
+std::vector<int> wordsOfOutput(const Program& program, std::size_t output) {
+    std::vector<int> words;
+    for (std::size_t c = 0; c < program.cues.size(); ++c) {
+        const auto& instructions = program.cues[c].instructions;
+        if (std::none_of(instructions.begin(), instructions.end(),
+                         [&](const Instruction& each) { return each.output == static_cast<int>(output) && holdsOutput(each.operation); }))
+            continue;
+        for (const int word : wordsOfCue(program, c))
+            if (std::find(words.begin(), words.end(), word) == words.end()) words.push_back(word);
+    }
+    return words;
+}
+
+std::vector<int> wordsOfParameter(const Program& program, std::size_t parameter) {
+    const int p = static_cast<int>(parameter);
+    std::vector<int> words;
+    const auto add = [&](const std::vector<int>& more) {
+        for (const int word : more)
+            if (std::find(words.begin(), words.end(), word) == words.end()) words.push_back(word);
+    };
+    for (std::size_t c = 0; c < program.cues.size(); ++c)
+        for (const auto& each : program.cues[c].instructions)
+            if (each.parameter == p || each.target == p) add(wordsOfCue(program, c));
+    for (std::size_t o = 0; o < program.outputs.size(); ++o) {
+        const auto& output = program.outputs[o];
+        const bool switched = output.kind == OutputKind::Switched;
+        if ((switched && (output.duty_parameter == p || output.ramp_parameter == p || output.off_delay_parameter == p)) ||
+            output.rest_parameter == p)
+            add(wordsOfOutput(program, o));
+    }
+    return words;
 }
 
 bool isOn(const Program& program, const State& state, std::size_t o) {
@@ -314,11 +405,12 @@ bool holds(const Program& program, const State& state, const ProgramInterlock& i
         const auto t = static_cast<std::size_t>(term.output);
         const auto& output = program.outputs[t];
         const std::int32_t past = (state.level[t] - term.place) * (output.furthest >= output.start ? 1 : -1);
+        // What has to look for its start may be anywhere until it was found.
         switch (term.kind) {
             case ProgramTerm::Kind::On: return isOn(program, state, t);
             case ProgramTerm::Kind::Off: return !isOn(program, state, t);
-            case ProgramTerm::Kind::Beyond: return past > 0;
-            case ProgramTerm::Kind::Short: return past < 0;
+            case ProgramTerm::Kind::Beyond: return past > 0 || state.placed[t] == 0;
+            case ProgramTerm::Kind::Short: return past < 0 || state.placed[t] == 0;
         }
         return false;
     });
@@ -348,9 +440,12 @@ State powerUp(const Program& program) {
     state.place.assign(cues, -1);
     for (auto* list : {&state.wait, &state.since, &state.rounds}) list->assign(cues, 0);
     for (auto* list : {&state.ended, &state.faulted}) list->assign(cues, 0);
-    for (auto* list : {&state.asked, &state.awake, &state.followed, &state.gentle, &state.fraction, &state.remembered})
+    for (auto* list : {&state.asked, &state.awake, &state.followed, &state.fraction, &state.remembered, &state.homed})
         list->assign(outputs, 0);
-    for (auto* list : {&state.off_delay, &state.on_for, &state.elapsed, &state.duration, &state.flicker}) list->assign(outputs, 0);
+    state.profile.assign(outputs, Profile::Straight);
+    for (std::size_t o = 0; o < outputs; ++o) state.placed.push_back(isHomed(program, o) ? 0 : 1);
+    for (auto* list : {&state.off_delay, &state.on_for, &state.elapsed, &state.duration, &state.flicker, &state.run})
+        list->assign(outputs, 0);
     for (auto* list : {&state.duty, &state.share}) list->assign(outputs, -1);
     state.resting.assign(outputs, 1);
     state.owner.assign(outputs, -1);
@@ -419,7 +514,8 @@ void control(const Program& program, State& state, std::size_t index, bool on) {
     std::int32_t wanted = number(loop.wanted);
     if (rolls)
         wanted += std::clamp(
-            state.share[o] * number(loop.lean_rate) / 65536 + (state.level[o] - program.outputs[o].start) * number(loop.lean_way) / 65536,
+            state.share[o] * number(loop.lean_rate) / 65536 +
+                std::clamp(state.level[o] - program.outputs[o].start, -largest_place, largest_place) * number(loop.lean_way) / 65536,
             -largest_lean, largest_lean);
     const std::int32_t reading = state.value[i], change = state.last[index] < 0 ? 0 : reading - state.last[index];
     std::int32_t error = wanted - reading;
@@ -445,11 +541,7 @@ void takeHand(const Program& program, State& state, const Happening::ByHand& han
         if (hand.value < 0) return;
         const std::int32_t least = output.kind == OutputKind::Servo ? servo_least : 0,
                            most = output.kind == OutputKind::Servo ? servo_most : largest_place;
-        state.from[o] = state.level[o];
-        state.target[o] = std::clamp(hand.value, least, most);
-        state.elapsed[o] = 0;
-        state.duration[o] = std::max<std::int32_t>(1, hand.ticks);
-        state.awake[o] = state.gentle[o] = 1;
+        startMove(program, state, o, std::clamp(hand.value, least, most), hand.ticks, true);
         state.resting[o] = 0;
         return;
     }
@@ -459,7 +551,7 @@ void takeHand(const Program& program, State& state, const Happening::ByHand& han
         return;
     }
     state.resting[o] = 0;
-    state.flicker[o] = 0;
+    state.flicker[o] = state.run[o] = 0;
     halt(state, o);
     state.forced[o] = hand.value >= 0 ? 1 : 0;
     state.hand[o] = hand.value == hand_off ? 0 : hand_ticks;
@@ -473,14 +565,19 @@ void tick(const Program& program, State& state, const Happening& happening, bool
     // 1. Inputs, debounced: a new level is believed once it has lasted `debounce` ticks. A tach's pulses, a word, a number, a
     // counter and the days need no such patience.
     std::vector<std::uint8_t> edge(program.inputs.size(), 0), let_go(program.inputs.size(), 0);
+    state.homed.assign(state.homed.size(), 0);
     bool all_heard = true;
     for (const auto& sent : happening.numbers)
         state.value[static_cast<std::size_t>(sent.input)] = sent.reading, state.age[static_cast<std::size_t>(sent.input)] = -2;
     for (std::size_t i = 0; i < program.inputs.size(); ++i) {
         const auto& input = program.inputs[i];
         std::uint8_t now = i < happening.pin_active.size() ? happening.pin_active[i] : 0;
-        bool believed = happening.debounced;
+        bool believed = false;
         if (happening.debounced) {
+            const bool silent = i < 32 && (happening.unheard >> i & 1u) != 0;
+            // A number may fall silent again at any tick.
+            if (input.source == InputSource::Number) state.heard[i] = silent ? 0 : 1, believed = true;
+            else believed = state.heard[i] != 0 || !silent;
         } else if (input.source == InputSource::Pin) {
             if (input.analogue) {
                 // Between the two levels it stays what it was.
@@ -510,8 +607,9 @@ void tick(const Program& program, State& state, const Happening& happening, bool
         if (believed) {
             // What an input says first after power-up starts nothing: a button held, or stuck, while the
             // power comes back must not set anything in motion.
-            const bool first = state.heard[i] == 0 && !happening.debounced;
-            state.heard[i] = 1;
+            const bool number = input.source == InputSource::Number && happening.debounced;
+            const bool first = state.heard[i] == 0 && !number;
+            if (!number) state.heard[i] = 1;
             if (state.active[i] != now) {
                 state.active[i] = now;
                 edge[i] = first ? 0 : now;
@@ -520,7 +618,8 @@ void tick(const Program& program, State& state, const Happening& happening, bool
             }
         }
         // A number that has fallen silent is as if never read.
-        if (input.source == InputSource::Number && !happening.debounced)
+        if (input.source == InputSource::Number && happening.debounced) {
+        } else if (input.source == InputSource::Number)
             state.heard[i] = state.age[i] >= 0 && state.age[i] < std::max<std::int32_t>(
                                                                      1, state.parameters[static_cast<std::size_t>(input.timeout_parameter)])
                                  ? 1
@@ -558,7 +657,7 @@ void tick(const Program& program, State& state, const Happening& happening, bool
     if (program.link_parameter >= 0 && state.link_age > 0 &&
         state.link_age == state.parameters[static_cast<std::size_t>(program.link_parameter)])
         stop = true;
-    const bool wakes = !state.awoken && all_heard && !happening.debounced;
+    const bool wakes = !state.awoken && all_heard;
     if (wakes) {
         state.awoken = true;
         for (std::size_t o = 0; o < program.outputs.size(); ++o)
@@ -623,7 +722,7 @@ void tick(const Program& program, State& state, const Happening& happening, bool
         for (const auto& follower : program.followers) {
             const auto o = static_cast<std::size_t>(follower.output), i = static_cast<std::size_t>(follower.input);
             // An input not yet believed moves nothing.
-            if (state.heard[i] == 0 && !happening.debounced) continue;
+            if (state.heard[i] == 0) continue;
             if (follower.guard >= 0 && state.active[static_cast<std::size_t>(follower.guard)] != 0) continue;
             if (!follower.proportional) {
                 if ((state.active[i] != 0) == follower.wanted) followed[o] = 1;
@@ -661,6 +760,7 @@ void tick(const Program& program, State& state, const Happening& happening, bool
             }
             if (--state.flicker[o] == 0) state.asked[o] = 0;
         }
+        if (state.run[o] > 0 && --state.run[o] == 0) release(program, state, o);
         on[o] = state.hand[o] > 0 && state.forced[o] != 0 ? (state.share[o] > 0 ? 1 : 0)
                 : state.asked[o] != 0 || state.followed[o] != 0 || (output.rest == Rest::On && state.resting[o] != 0) ? 1
                                                                                                                       : 0;
@@ -679,6 +779,7 @@ void tick(const Program& program, State& state, const Happening& happening, bool
                     (state.level[t] - term.place) * (program.outputs[t].furthest >= program.outputs[t].start ? 1 : -1);
                 return term.kind == ProgramTerm::Kind::On       ? on[t] != 0
                        : term.kind == ProgramTerm::Kind::Off    ? on[t] == 0
+                       : state.placed[t] == 0                   ? true
                        : term.kind == ProgramTerm::Kind::Beyond ? past > 0
                                                                 : past < 0;
             });
@@ -695,14 +796,18 @@ void tick(const Program& program, State& state, const Happening& happening, bool
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         const auto& output = program.outputs[o];
         if (output.kind != OutputKind::Switched) {
-            std::int32_t fine = state.level[o] * fine_parts + state.fraction[o];
-            if (state.elapsed[o] < state.duration[o])
-                ++state.elapsed[o], fine = finePlaceAt(output.kind, state.from[o], state.target[o], state.elapsed[o], state.duration[o],
-                                                       state.gentle[o] != 0);
-            else if (state.asked[o] != 0) fine = std::clamp(fine + state.share[o] * fine_parts / 1000, 0, largest_place * fine_parts);
-            else continue;
-            state.level[o] = fine / fine_parts;
-            state.fraction[o] = static_cast<std::uint8_t>(fine % fine_parts);
+            if (state.elapsed[o] < state.duration[o]) {
+                ++state.elapsed[o];
+                const std::int32_t fine =
+                    finePlaceAt(state.profile[o], state.from[o], state.target[o], state.elapsed[o], state.duration[o]);
+                state.level[o] = fine >> 8;
+                state.fraction[o] = static_cast<std::uint8_t>(fine & 0xff);
+            } else if (state.asked[o] != 0) {
+                // At the rate of its loop, as far as it likes: what balances may roll for days.
+                const std::int32_t fine = state.fraction[o] + state.share[o] * fine_parts / 1000;
+                state.level[o] = std::clamp(state.level[o] + (fine >> 8), -farthest_roll, farthest_roll);
+                state.fraction[o] = static_cast<std::uint8_t>(fine & 0xff);
+            }
             continue;
         }
         if (on[o] == 0) state.share[o] = -1;

@@ -59,7 +59,7 @@ enum class OutputKind { Switched, Servo, Stepper };
 enum class Rest {
     Off,    ///< off; a mover stands still
     On,     ///< of what is switched: on
-    Start,  ///< a mover goes to its start
+    Start,  ///< a mover goes to its start, where its place is known
 };
 
 struct ProgramOutput {
@@ -79,24 +79,31 @@ struct ProgramOutput {
     friend bool operator==(const ProgramOutput&, const ProgramOutput&) = default;
 };
 
+/// How a move's speed goes: even throughout; up for half of the time and down for the other; even, with a short ramp at each end.
+enum class Profile : std::uint8_t { Straight, Gentle, Even };
+
 /// Places and times of a move are such that the sketch's 32-bit sums never overflow.
 inline constexpr std::int32_t largest_place = 65'535;
 inline constexpr std::int32_t longest_move = 86'400'000;  ///< ticks
-inline constexpr std::int32_t fine_move = 60'000;         ///< ticks; a longer move is reckoned in equal parts of some ticks
+inline constexpr std::int32_t fine_move = 60'000;         ///< ticks; a longer move goes at an even speed, with short ramps
+inline constexpr std::int32_t even_ramp = 2'048;          ///< ticks of each ramp of a move at an even speed
+inline constexpr std::int32_t home_extra = 64;            ///< steps that a search for the start goes beyond the way and its eighth
 
 /// Until waits for an input; Home goes back until an input says that the start is reached; both end their cue
 /// as a fault when it does not come in time. Again starts the cue over.
-enum class Operation { On, Off, Wait, Go, Toggle, Until, Home, Again, Fade, Flicker, Clear };
+/// Run is On for some ticks and then Off, timed by the output itself, so that the cue may do something else meanwhile.
+enum class Operation { On, Off, Wait, Go, Toggle, Until, Home, Again, Fade, Flicker, Clear, Run };
 struct Instruction {
     Operation operation = Operation::Off;
-    int output = -1;  ///< On, Off, Toggle, Go, Home, Fade, Flicker
+    int output = -1;  ///< On, Off, Toggle, Go, Home, Fade, Flicker, Run
     int parameter =
-        -1;           ///< Wait, Go, Fade, Flicker: index of its ticks; Until, Home: of the ticks it may take; Again: how often, 0 for ever
-    int target = -1;  ///< Go: index of the place to go to; On (−1: its duty), Fade: of the permille
-    int input = -1;   ///< Until, Home, Clear
+        -1;  ///< Wait, Go, Fade, Flicker, Run: index of its ticks; Until, Home: of the ticks it may take; Again: how often, 0 for ever
+    int target = -1;      ///< Go: index of the place to go to; On and Run (−1: its duty), Fade: of the permille
+    int input = -1;       ///< Until, Home, Clear
     bool wanted = true;   ///< Until: the input's level that ends the wait
     bool gentle = false;  ///< Go: a servo too speeds up for half of the time and slows down for the other
     int back = 0;         ///< Again: the instruction to go back to
+    bool joined = false;  ///< the next instruction starts in the same tick; the last of them waits for the longest
     friend bool operator==(const Instruction&, const Instruction&) = default;
 };
 
@@ -184,6 +191,8 @@ inline constexpr std::int32_t hand_ticks = 1500;
 inline constexpr std::int32_t hand_own = -1, hand_off = -2;
 /// Half microseconds that a servo's pulse is kept between when the desk's hand moves it.
 inline constexpr std::int32_t servo_least = 800, servo_most = 5200;
+/// Steps from its start beyond which what balances is not counted further: days at its fastest.
+inline constexpr std::int32_t farthest_roll = 1'000'000'000;
 /// Counts by which a lean may move what a loop wants.
 inline constexpr std::int32_t largest_lean = 128;
 
@@ -226,7 +235,10 @@ struct State {
     std::vector<std::int32_t> duty;               ///< per output: permille that a follower gives, -1: its own
     std::vector<std::int32_t> share;              ///< per output: permille it was given, -1: its own duty
     std::vector<std::int32_t> flicker;            ///< per output: ticks of flicker left
-    std::vector<std::uint8_t> gentle;             ///< per output: its move speeds up and slows down
+    std::vector<std::int32_t> run;                ///< per output: ticks left of a Run
+    std::vector<Profile> profile;                 ///< per output: of its move
+    std::vector<std::uint8_t> placed;             ///< per output: its place is known, or need not be looked for
+    std::vector<std::uint8_t> homed;              ///< per output: its start was found in this tick
     std::vector<std::uint8_t> fraction;           ///< per output: fine parts beyond the level
     std::vector<std::int32_t> count;              ///< per input: ends counted, or pulses of the period that runs
     std::vector<std::int32_t> age;                ///< per input: ticks since its number came, -1 never
@@ -256,7 +268,8 @@ struct Happening {
     std::span<const std::int32_t> values;      ///< per input: reading of an analogue one, 0 … 1023
     std::vector<int> start_cues;               ///< started over the link; guards apply
     bool stop = false;                         ///< everything to its safe state, cues ended
-    bool debounced = false;                    ///< pin_active is already debounced, and every change an edge (for the proof)
+    bool debounced = false;                    ///< pin_active is already debounced (for the proof), and every change an edge …
+    std::uint32_t unheard = 0;                 ///< … but of these inputs, which have not been believed since power-up; one bit each
     int clock_cue = -1;                        ///< proof only: this cue's time of day comes now
     std::vector<int> words;                    ///< inputs whose word was said
     struct Sent {
@@ -305,12 +318,25 @@ void tick(const Program& program, State& state, const Happening& happening, bool
 [[nodiscard]] double shareOf(const ProgramOutput& output, std::int32_t level);
 /// Parts of a step (or half microsecond) in which a place is worked out.
 inline constexpr std::int32_t fine_parts = 256;
-/// Place after `elapsed` of `duration` ticks, in fine parts: a servo's straight on, in whole half
-/// microseconds; a stepper's with half of the time speeding up and half slowing down, to less than two parts.
-/// Whole numbers of 32 bits, as the sketch sums them.
-/// A move longer than fine_move goes on in parts of some ticks, the same for all of it.
-[[nodiscard]] std::int32_t finePlaceAt(OutputKind kind, std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration,
-                                       bool gentle = false);
+/// How an output goes to a place in some ticks. @param gentle  the instruction's  @param home  it looks for its start
+[[nodiscard]] Profile profileOf(OutputKind kind, std::int32_t duration, bool gentle, bool home = false);
+/// Highest speed of a move, in ways a tick: 1/T straight, 2/T gentle, 1/(T − even_ramp) even.
+[[nodiscard]] double peakSpeed(Profile profile, std::int32_t duration);
+/// Place after `elapsed` of `duration` ticks, in fine parts, to less than two of them. Gentle: 2·way·(t/T)² of the way in the first half,
+/// and the same from the end. Even: way·t²/(2·r·(T − r)) in its ramp of r = even_ramp, way·(t − r/2)/(T − r) after it.
+/// Whole numbers as the sketch sums them: 32 bits up to fine_move ticks, 64 beyond and where it is even.
+[[nodiscard]] std::int32_t finePlaceAt(Profile profile, std::int32_t from, std::int32_t target, std::int32_t elapsed,
+                                       std::int32_t duration);
+/// Whether some cue looks for this output's start by an input: until it was found, its place is not known, and no cue moves it.
+[[nodiscard]] bool isHomed(const Program& program, std::size_t output);
+/// Where a search for the start begins to count: as far from it as the output can be, an eighth of the way and home_extra steps more,
+/// so that lost steps do not keep it from its switch.
+[[nodiscard]] std::int32_t homingFrom(const ProgramOutput& output);
+/// Inputs whose word, any of them, the link must say with a command that starts this cue, drives this output or sets this number: those
+/// that start a cue which does the same. Empty: none is needed.
+[[nodiscard]] std::vector<int> wordsOfCue(const Program& program, std::size_t cue);
+[[nodiscard]] std::vector<int> wordsOfOutput(const Program& program, std::size_t output);
+[[nodiscard]] std::vector<int> wordsOfParameter(const Program& program, std::size_t parameter);
 /// Permille after `elapsed` of `duration` ticks of a fade.
 [[nodiscard]] std::int32_t fadedShare(std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration);
 /// The compare value of an output that has been on for `on_for` ticks (1 is the first).

@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <array>
+#include <bit>
 #include <optional>
 #include <set>
 #include <unordered_map>
@@ -14,16 +15,20 @@ namespace {
 
 constexpr std::int32_t far_off = 1'000'000'000;  // ticks that a timer shows which is to go on
 constexpr std::size_t most_inputs = 12, most_timers = 16;
+constexpr int most_together = 10;  // cues of which any may start in one tick
 
-// Every timer of a state has a place: waits of cues, then off-delays, moves and fades, and flicker of outputs.
+// Every timer of a state has a place: waits of cues, then off-delays, moves and fades, flicker and runs of outputs.
 std::size_t timerPlaces(const Program& program) {
-    return program.cues.size() + 3 * program.outputs.size();
+    return program.cues.size() + 4 * program.outputs.size();
 }
 std::int32_t left(const State& state, std::size_t slot) {
     const std::size_t cues = state.wait.size(), outputs = state.off_delay.size();
     if (slot < cues) return state.wait[slot];
     const std::size_t o = (slot - cues) % outputs;
-    return slot < cues + outputs ? state.off_delay[o] : slot < cues + 2 * outputs ? state.duration[o] - state.elapsed[o] : state.flicker[o];
+    return slot < cues + outputs       ? state.off_delay[o]
+           : slot < cues + 2 * outputs ? state.duration[o] - state.elapsed[o]
+           : slot < cues + 3 * outputs ? state.flicker[o]
+                                       : state.run[o];
 }
 void setLeft(State& state, std::size_t slot, std::int32_t ticks) {
     const std::size_t cues = state.wait.size(), outputs = state.off_delay.size();
@@ -34,13 +39,15 @@ void setLeft(State& state, std::size_t slot, std::int32_t ticks) {
     const std::size_t o = (slot - cues) % outputs;
     if (slot < cues + outputs) state.off_delay[o] = ticks;
     else if (slot < cues + 2 * outputs) state.elapsed[o] = 0, state.duration[o] = ticks;
-    else state.flicker[o] = ticks;
+    else if (slot < cues + 3 * outputs) state.flicker[o] = ticks;
+    else state.run[o] = ticks;
 }
 
-// What may come in one tick, besides the end of timers.
+// What may come in one tick, besides the end of timers: one bit for each input or cue.
 struct Event {
     std::uint32_t inputs = 0;
-    std::vector<int> starts;
+    std::uint32_t unheard = 0;  // not read yet since the power came, or a number that is silent
+    std::uint64_t starts = 0;   // over the link, by the clock, by an interval, with the power, after another
     bool stop = false, power = false;
 };
 
@@ -50,7 +57,7 @@ struct Node {
     std::vector<std::size_t> timers;                 // places of those that run
     Zone zone;                                       // theirs; in a free search unused
     std::size_t parent = 0, depth = 0;
-    int event = -1;
+    Event event;             // that led here
     std::uint32_t ends = 0;  // which of the parent's timers ended
     bool quiet = false;      // nothing but counting happens by itself
 };
@@ -61,31 +68,16 @@ public:
         : program_{slice.program}, first_{slice.first}, exact_{exact}, most_steps_{most_steps}, cancel_{cancel} {
         for (auto& parameter : program_.parameters)
             if (parameter.name.ends_with("_soft_start")) parameter.value = 0;
-        bool rests = false, remembers = false;
-        for (const auto& output : program_.outputs) rests = rests || output.rest != Rest::Off, remembers = remembers || output.remembered;
-        std::vector<std::vector<int>> starts{{}};
-        for (std::size_t c = 0; c < program_.cues.size(); ++c) starts.push_back({static_cast<int>(c)});
-        // Cues of one time of day start together.
-        std::set<std::vector<int>> together;
-        for (const auto& cue : program_.cues)
-            for (const auto time : cue.times_of_day) {
-                std::vector<int> group;
-                for (std::size_t c = 0; c < program_.cues.size(); ++c)
-                    if (std::find(program_.cues[c].times_of_day.begin(), program_.cues[c].times_of_day.end(), time) !=
-                        program_.cues[c].times_of_day.end())
-                        group.push_back(static_cast<int>(c));
-                if (group.size() > 1) together.insert(group);
-            }
-        starts.insert(starts.end(), together.begin(), together.end());
+        for (const auto& output : program_.outputs) remembers_ = remembers_ || output.remembered;
         // What comes does not depend on it: the cues' own times are taken out.
         for (auto& cue : program_.cues) cue.times_of_day.clear();
-        const std::uint32_t combinations = 1u << std::min(most_inputs, program_.inputs.size());
-        for (std::uint32_t inputs = 0; inputs < combinations; ++inputs) {
-            for (const auto& start : starts) events_.push_back({inputs, start});
-            if (rests) events_.push_back({inputs, {}, true});
-            if (remembers) events_.push_back({inputs, {}, false, true});
+        for (std::size_t i = 0; i < std::min(most_inputs, program_.inputs.size()); ++i) {
+            all_ |= 1u << i;
+            if (program_.inputs[i].source == InputSource::Number) numbers_ |= 1u << i;
+            if (first_[i] != 0) cautious_ |= 1u << i;
+            if (slice.idle == static_cast<int>(i)) idle_ = 1u << i;
         }
-        complete_ = program_.inputs.size() <= most_inputs;
+        complete_ = program_.inputs.size() <= most_inputs && program_.cues.size() <= 64;
     }
 
     /// Searches until `wanted` is true of a node. @return its place, or none
@@ -94,7 +86,6 @@ public:
         Node first;
         first.state = powerUp(program_);
         first.state.active = first_;
-        first.state.awoken = true;
         for (std::size_t o = 0; o < program_.outputs.size(); ++o) first.swept.push_back({first.state.level[o], first.state.level[o]});
         settle(first);
         nodes_.push_back(std::move(first));
@@ -105,10 +96,8 @@ public:
                 return std::nullopt;
             }
             const Zone zone = nodes_[at].zone;  // the list of nodes grows while it is read
-            for (std::size_t e = 0; e < events_.size(); ++e) {
-                if (skips(nodes_[at], events_[e])) continue;
-                if (auto found = branch(at, static_cast<int>(e), 0, 0, zone, wanted)) return found;
-            }
+            for (const auto& event : eventsAt(nodes_[at].state))
+                if (auto found = branch(at, event, 0, 0, zone, wanted)) return found;
         }
         return std::nullopt;
     }
@@ -124,8 +113,9 @@ public:
         const auto& s = node.state;
         std::string key;
         const auto put = [&key](std::int32_t value) { key.append(reinterpret_cast<const char*>(&value), sizeof value); };
-        for (const auto* list : {&s.active, &s.asked, &s.followed, &s.resting, &s.awake}) key.append(list->begin(), list->end());
-        key.push_back(s.stopped ? 1 : 0);
+        for (const auto* list : {&s.active, &s.heard, &s.asked, &s.followed, &s.resting, &s.awake, &s.placed, &s.remembered})
+            key.append(list->begin(), list->end());
+        key.push_back(static_cast<char>((s.stopped ? 1 : 0) + (s.awoken ? 2 : 0)));
         for (const auto value : s.place) put(value);
         for (const auto value : s.rounds) put(value);
         for (const auto value : s.owner) put(value);
@@ -145,47 +135,128 @@ public:
         for (std::size_t at = node; at != 0; at = nodes_[at].parent) path.push_back(at);
         std::reverse(path.begin(), path.end());
         const auto ticks = schedule(path);
-        std::uint32_t before = 0;
-        for (std::size_t i = 0; i < program_.inputs.size() && i < most_inputs; ++i)
-            before |= static_cast<std::uint32_t>(nodes_.front().state.active[i]) << i;
         for (std::size_t k = 0; k < path.size(); ++k) {
-            const auto& event = events_[static_cast<std::size_t>(nodes_[path[k]].event)];
+            const auto& node = nodes_[path[k]];
+            const auto& from = nodes_[node.parent].state;
+            const auto& event = node.event;
             const std::int32_t at = ticks[k];
+            std::vector<std::string> causes, effects;
             if (event.power) {
-                proof.story.push_back({at, "power goes and comes back"});
+                causes.push_back("power goes and comes back");
                 proof.replay.push_back({at, -1, false, -1, false, true});
             }
-            for (std::size_t i = 0; i < program_.inputs.size(); ++i)
-                if (((before ^ event.inputs) >> i & 1u) != 0) {
-                    const bool active = (event.inputs >> i & 1u) != 0;
-                    proof.story.push_back(
-                        {at, fmt::format("{} {}", program_.inputs[i].name, active ? "becomes true" : "is no longer true")});
-                    proof.replay.push_back({at, slice.inputs[i], active, -1});
-                }
-            for (const int start : event.starts) {
-                proof.story.push_back({at, fmt::format("'{}' is started", program_.cues[static_cast<std::size_t>(start)].name)});
-                proof.replay.push_back({at, -1, false, slice.cues[static_cast<std::size_t>(start)]});
+            for (std::size_t i = 0; i < program_.inputs.size() && i < most_inputs; ++i) {
+                const bool before = !event.power && from.heard[i] != 0, heard = (event.unheard >> i & 1u) == 0;
+                const bool active = (event.inputs >> i & 1u) != 0, was = from.active[i] != 0;
+                const auto& name = program_.inputs[i].name;
+                if (before && heard && active != was) causes.push_back(name + (active ? " becomes true" : " is no longer true"));
+                else if (!before && heard) causes.push_back(fmt::format("{} is read: {}true", name, active ? "" : "not "));
+                else if (before && !heard) causes.push_back(name + " falls silent");
+                else continue;
+                proof.replay.push_back({at, slice.inputs[i], active, -1, false, false, !heard});
             }
+            for (std::size_t c = 0; c < program_.cues.size(); ++c)
+                if ((event.starts >> c & 1u) != 0) proof.replay.push_back({at, -1, false, slice.cues[c]});
             if (event.stop) {
-                proof.story.push_back({at, "stop"});
+                causes.push_back("stop");
                 proof.replay.push_back({at, -1, false, -1, true});
             }
-            before = event.inputs;
+            // What that does to the cues, by making the tick again.
+            const State after = ticked(nodes_[node.parent], event, node.ends);
+            for (std::size_t c = 0; c < program_.cues.size() && !event.power; ++c) {
+                const auto& cue = program_.cues[c];
+                const bool ran = from.place[c] >= 0, runs = after.place[c] >= 0;
+                const auto edge = [&](const std::vector<int>& inputs, std::uint8_t now) {
+                    return std::any_of(inputs.begin(), inputs.end(), [&](int input) {
+                        const auto i = static_cast<std::size_t>(input);
+                        return from.heard[i] != 0 && from.active[i] != now && after.active[i] == now;
+                    });
+                };
+                if (!ran && !event.stop && !blocked(cue, event.inputs) &&
+                    ((event.starts >> c & 1u) != 0 || edge(cue.inputs, 1) || edge(cue.released, 0) ||
+                     (cue.at_power_up && !from.awoken && after.awoken)))
+                    effects.push_back(fmt::format("'{}' starts", cue.name));
+                if (after.faulted[c] != 0 && from.faulted[c] == 0) effects.push_back(fmt::format("'{}' gives up", cue.name));
+                else if (ran && !runs && after.ended[c] == 0) effects.push_back(fmt::format("'{}' is cut short", cue.name));
+                else if (ran && !runs) effects.push_back(fmt::format("'{}' ends", cue.name));
+            }
+            std::string line;
+            for (const auto& cause : causes) line += (line.empty() ? "" : ", ") + cause;
+            for (std::size_t n = 0; n < effects.size(); ++n) line += (n > 0 ? ", " : line.empty() ? "" : ": ") + effects[n];
+            if (!line.empty()) proof.story.push_back({at, line});
         }
         proof.story.push_back({ticks.empty() ? 0 : ticks.back(), ""});
+        // What has not been read by then is read after the end.
+        for (std::size_t i = 0; i < program_.inputs.size() && i < most_inputs; ++i)
+            if (std::none_of(proof.replay.begin(), proof.replay.end(),
+                             [&](const InterlockProof::Replay& step) { return step.input == slice.inputs[i]; }))
+                proof.replay.push_back({proof.story.back().tick + 1, slice.inputs[i], false, -1});
     }
 
 private:
-    [[nodiscard]] static bool skips(const Node& node, const Event& event) {
-        // A start while the cue runs changes nothing.
-        return std::any_of(event.starts.begin(), event.starts.end(),
-                           [&](int c) { return node.state.place[static_cast<std::size_t>(c)] >= 0; }) &&
-               event.starts.size() == 1;
+    // The guards that keep a cue from starting while the inputs are so.
+    [[nodiscard]] static bool blocked(const ProgramCue& cue, std::uint32_t inputs) {
+        return std::any_of(cue.guards.begin(), cue.guards.end(),
+                           [&](const ProgramGuard& guard) { return ((inputs >> guard.input & 1u) != 0) == guard.blocks_when; });
+    }
+
+    // All that may come in a state: every level of every input that has been read, any of those that have not may be read now, any
+    // number may fall silent; any cues that rest may be started together; a stop; power that goes and comes back.
+    [[nodiscard]] std::vector<Event> eventsAt(const State& state) {
+        std::vector<Event> events;
+        std::uint32_t heard = 0, active = 0;
+        for (std::size_t i = 0; i < std::min(most_inputs, program_.inputs.size()); ++i) {
+            heard |= static_cast<std::uint32_t>(state.heard[i]) << i;
+            active |= static_cast<std::uint32_t>(state.active[i]) << i;
+        }
+        // What nothing is remembered of comes back as it began.
+        if (remembers_) events.push_back({cautious_, all_, 0, false, true});
+        const std::uint32_t may_be_silent = (all_ & ~heard) | numbers_;
+        for (std::uint32_t silent = may_be_silent;; silent = (silent - 1) & may_be_silent) {
+            const std::uint32_t read = all_ & ~silent & ~idle_;
+            for (std::uint32_t levels = read;; levels = (levels - 1) & read) {
+                const std::uint32_t inputs = levels | ((silent | idle_) & cautious_);
+                std::uint64_t may_start = 0;
+                int count = 0;
+                for (std::size_t c = 0; c < program_.cues.size() && c < 64; ++c) {
+                    const auto& cue = program_.cues[c];
+                    if (state.place[c] >= 0 || blocked(cue, inputs)) continue;
+                    // What an edge of these levels starts is started by them.
+                    if (std::any_of(cue.inputs.begin(), cue.inputs.end(),
+                                    [&](int i) { return ((heard & ~silent & ~active & inputs) >> i & 1u) != 0; }))
+                        continue;
+                    may_start |= std::uint64_t{1} << c;
+                    ++count;
+                }
+                if (count <= most_together) {
+                    for (std::uint64_t starts = may_start;; starts = (starts - 1) & may_start) {
+                        events.push_back({inputs, silent, starts});
+                        if (starts == 0) break;
+                    }
+                } else {
+                    complete_ = false;
+                    events.push_back({inputs, silent});
+                    for (std::size_t c = 0; c < 64; ++c)
+                        if ((may_start >> c & 1u) != 0) events.push_back({inputs, silent, std::uint64_t{1} << c});
+                }
+                events.push_back({inputs, silent, 0, true});
+                if (levels == 0) break;
+            }
+            if (silent == 0) break;
+        }
+        // The plainest first, so that a story says no more than it must.
+        std::stable_sort(events.begin(), events.end(),
+                         [&](const Event& a, const Event& b) { return weight(a, active) < weight(b, active); });
+        return events;
+    }
+    [[nodiscard]] static int weight(const Event& event, std::uint32_t active) {
+        return std::popcount(event.starts) + std::popcount(event.inputs ^ active) + std::popcount(event.unheard) + (event.stop ? 1 : 0) +
+               (event.power ? 1 : 0);
     }
 
     // Chooses for each timer from `t` on whether it ends in this tick, as far as the zone allows.
     template <class Wanted>
-    std::optional<std::size_t> branch(std::size_t at, int event, std::size_t t, std::uint32_t ends, const Zone& zone,
+    std::optional<std::size_t> branch(std::size_t at, const Event& event, std::size_t t, std::uint32_t ends, const Zone& zone,
                                       const Wanted& wanted) {
         if (t == nodes_[at].timers.size()) return step(at, event, ends, zone, wanted);
         if (!exact_) {
@@ -209,19 +280,15 @@ private:
         for (std::size_t t = 0; t < from.timers.size(); ++t)
             setLeft(state, from.timers[t], t < most_timers && (ends >> t & 1u) != 0 ? 1 : far_off);
         if (event.power) {
-            // In the power-up state nothing runs, but what is remembered comes on.
-            std::vector<std::uint8_t> on;
-            for (std::size_t o = 0; o < program_.outputs.size(); ++o)
-                on.push_back(program_.outputs[o].remembered && state.asked[o] != 0 ? 1 : 0);
-            state = powerUp(program_);
+            state = powerBack(program_, state);
             state.active = first_;
-            state.awoken = true;
-            for (std::size_t o = 0; o < on.size(); ++o) state.asked[o] = on[o], state.resting[o] = on[o] != 0 ? 0 : 1;
         }
         Happening happening;
         happening.pin_active = pins;
         happening.debounced = true;
-        happening.start_cues = event.starts;
+        happening.unheard = event.unheard;
+        for (std::size_t c = 0; c < program_.cues.size() && c < 64; ++c)
+            if ((event.starts >> c & 1u) != 0) happening.start_cues.push_back(static_cast<int>(c));
         happening.stop = event.stop;
         tick(program_, state, happening, false);
         return state;
@@ -243,9 +310,13 @@ private:
             if (s.asked[o] != 0 || s.followed[o] != 0) s.off_delay[o] = 0;  // it would be set anew before it counts
             if (program_.outputs[o].kind == OutputKind::Switched) continue;
             auto& swept = next.swept[o];
-            if (s.elapsed[o] < s.duration[o]) swept = {std::min(swept[0], s.target[o]), std::max(swept[1], s.target[o])};
+            // Found, it is at its start; while it is looked for, it may be anywhere.
+            if (s.homed[o] != 0 || s.placed[o] == 0) swept = {program_.outputs[o].start, program_.outputs[o].start};
+            if (s.placed[o] == 0) {
+                if (s.elapsed[o] >= s.duration[o]) s.elapsed[o] = s.duration[o] = 0;
+            } else if (s.elapsed[o] < s.duration[o]) swept = {std::min(swept[0], s.target[o]), std::max(swept[1], s.target[o])};
             else if (s.duration[o] > 0) swept = {s.target[o], s.target[o]}, s.elapsed[o] = s.duration[o] = 0;
-            if (s.asked[o] != 0) swept = {0, largest_place};
+            if (s.asked[o] != 0) swept = {-farthest_roll, farthest_roll};
             s.level[o] = swept[0];
         }
         for (std::size_t slot = 0; slot < timerPlaces(program_); ++slot) {
@@ -279,6 +350,7 @@ private:
         s.active_for.assign(s.active_for.size(), 0);
         s.ended.assign(s.ended.size(), 0);
         s.faulted.assign(s.faulted.size(), 0);
+        s.homed.assign(s.homed.size(), 0);
         s.noise = 1;
         return next;
     }
@@ -286,8 +358,10 @@ private:
     // Lets quiet ticks pass, where nothing but counting happens in them.
     void settle(Node& node) const {
         Event nothing;
-        for (std::size_t i = 0; i < program_.inputs.size() && i < most_inputs; ++i)
+        for (std::size_t i = 0; i < program_.inputs.size() && i < most_inputs; ++i) {
             nothing.inputs |= static_cast<std::uint32_t>(node.state.active[i]) << i;
+            nothing.unheard |= static_cast<std::uint32_t>(1 - node.state.heard[i]) << i;
+        }
         Zone going = node.zone;
         node.quiet = true;
         if (exact_)
@@ -302,9 +376,9 @@ private:
     }
 
     template <class Wanted>
-    std::optional<std::size_t> step(std::size_t at, int event, std::uint32_t ends, const Zone& zone, const Wanted& wanted) {
+    std::optional<std::size_t> step(std::size_t at, const Event& event, std::uint32_t ends, const Zone& zone, const Wanted& wanted) {
         ++steps_;
-        Node next = make(nodes_[at], events_[static_cast<std::size_t>(event)], ends, zone);
+        Node next = make(nodes_[at], event, ends, zone);
         next.parent = at;
         next.depth = nodes_[at].depth + 1;
         next.event = event;
@@ -313,7 +387,7 @@ private:
             nodes_.push_back(std::move(next));
             return nodes_.size() - 1;
         }
-        const bool by_itself = !events_[static_cast<std::size_t>(event)].stop && !events_[static_cast<std::size_t>(event)].power;
+        const bool by_itself = !event.stop && !event.power;
         auto& same = seen_[keyOf(next)];
         if (!exact_ && !same.empty()) {
             if (by_itself) edges_.emplace_back(at, same.front());
@@ -350,7 +424,7 @@ private:
                 else apart.push_back({now, since, 1 - ticks});
             }
             // What was set in this tick shows its ticks when the tick is made again.
-            const State again = ticked(from, events_[static_cast<std::size_t>(to.event)], to.ends);
+            const State again = ticked(from, to.event, to.ends);
             for (const auto slot : to.timers)
                 if (const auto ticks = left(again, slot); ticks > 0 && ticks < far_off / 2) set[slot] = {now, ticks};
         }
@@ -367,7 +441,8 @@ private:
     std::size_t most_steps_, steps_ = 0;
     const std::atomic<bool>* cancel_;
     bool complete_ = true;
-    std::vector<Event> events_;
+    bool remembers_ = false;
+    std::uint32_t all_ = 0, numbers_ = 0, cautious_ = 0, idle_ = 0;  // inputs: looked at, numbers, true until read, never looked at again
     std::vector<Node> nodes_;
     std::unordered_map<std::string, std::vector<std::size_t>> seen_;
     std::vector<std::pair<std::uint32_t, std::uint32_t>> edges_;
@@ -395,8 +470,8 @@ bool violates(const Program& program, const Node& node) {
         switch (term.kind) {
             case ProgramTerm::Kind::On: return mayBeOn(program, s, t);
             case ProgramTerm::Kind::Off: return mayBeOff(program, s, t);
-            case ProgramTerm::Kind::Beyond: return up ? node.swept[t][1] > term.place : node.swept[t][0] < term.place;
-            case ProgramTerm::Kind::Short: return up ? node.swept[t][0] < term.place : node.swept[t][1] > term.place;
+            case ProgramTerm::Kind::Beyond: return s.placed[t] == 0 || (up ? node.swept[t][1] > term.place : node.swept[t][0] < term.place);
+            case ProgramTerm::Kind::Short: return s.placed[t] == 0 || (up ? node.swept[t][0] < term.place : node.swept[t][1] > term.place);
         }
         return false;
     });
@@ -439,7 +514,7 @@ bool endsByItself(const ProgramCue& cue, int output) {
         if (i.output != output) continue;
         if (i.operation == Operation::Toggle) return false;
         if (i.operation == Operation::On || i.operation == Operation::Fade) on = true;
-        if (i.operation == Operation::Off || i.operation == Operation::Flicker) on = false;
+        if (i.operation == Operation::Off || i.operation == Operation::Flicker || i.operation == Operation::Run) on = false;
     }
     return !on;
 }
@@ -503,7 +578,13 @@ bool replays(const Program& original, const InterlockProof& proof) {
     for (auto& parameter : program.parameters)
         if (parameter.name.ends_with("_soft_start")) parameter.value = 0;
     State state = powerUp(program);
-    std::vector<std::uint8_t> pins(state.active.begin(), state.active.end());
+    const std::vector<std::uint8_t> first(state.active.begin(), state.active.end());
+    auto pins = first;
+    // What the story says nothing of is read at once.
+    std::uint32_t told = 0;
+    for (const auto& step : proof.replay)
+        if (step.input >= 0 && step.input < 32) told |= 1u << step.input;
+    std::uint32_t unheard = told;
     const auto rule = std::find_if(program.interlocks.begin(), program.interlocks.end(),
                                    [&](const ProgramInterlock& each) { return each.id == proof.id; });
     for (std::int32_t now = 1; now <= proof.story.back().tick; ++now) {
@@ -513,15 +594,18 @@ bool replays(const Program& original, const InterlockProof& proof) {
             if (step.tick != now) continue;
             if (step.power) {
                 state = powerBack(program, state);
-                for (std::size_t o = 0; o < program.outputs.size(); ++o) state.asked[o] = state.remembered[o];
+                pins = first;
+                unheard = told;
             } else if (step.stop) {
                 happening.stop = true;
             } else if (step.input >= 0) {
                 pins[static_cast<std::size_t>(step.input)] = step.active ? 1 : 0;
+                unheard = step.silent ? unheard | 1u << step.input : unheard & ~(1u << step.input);
             } else {
                 happening.start_cues.push_back(step.start_cue);
             }
         }
+        happening.unheard = unheard;
         happening.pin_active = pins;
         tick(program, state, happening, false);
     }

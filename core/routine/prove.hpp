@@ -24,9 +24,10 @@ struct InterlockProof {
     std::string id;  ///< the interlock's, or of Ends the output's
     std::string text;
     ProofStatus status = ProofStatus::Proved;
-    std::size_t states = 0;         ///< states explored
-    std::vector<StoryEvent> story;  ///< shortest in events, when violated
-    /// The story as debounced inputs per tick, for replaying.
+    std::size_t states = 0;  ///< states explored
+    std::vector<StoryEvent>
+        story;  ///< shortest in ticks at which something comes, when violated: what comes, and which cues it starts and cuts
+    /// The story as debounced inputs per tick, for replaying. An input is as if never read until its first step.
     struct Replay {
         std::int32_t tick;
         int input;
@@ -34,19 +35,21 @@ struct InterlockProof {
         int start_cue;
         bool stop = false;
         bool power = false;
+        bool silent = false;  ///< a number that has fallen silent
     };
     std::vector<Replay> replay;
     std::size_t depth = 0;  ///< events from power-up that were reached
     Claim claim = Claim::Never;
 };
 
-/// Explores every reachable state, breadth first: any debounced input may change at any tick, any
-/// time of day may come, any cue may be started over the link; power may go and come back where something is remembered,
-/// and a stop may come where a safe state is other than off. The last-stage enforcement is off.
+/// Explores every reachable state, breadth first, from power-up on: each input is read for the first time at any tick, and starts nothing
+/// by that; then it may change at any tick. Any cues may be started in one tick, by the clock, an interval, the power or over the link;
+/// a stop may come at any tick, and power may go and come back. The last-stage enforcement is off. What has to look for its start is
+/// anywhere until it is found.
 /// Each claim is explored alone, over the cues and inputs that can reach it.
 /// Timers that run are first let free to end at any tick: what holds then, holds. Where that finds a violation, the
 /// timers' bounds and differences are counted exactly, and it is a violation, or is none.
-/// An input of the link (a number, a counter, the days) may be true or not at any tick, like a contact.
+/// An input of the link (a number, a counter, the days) may be true or not at any tick, like a contact; a number may fall silent.
 /// @param most_steps  of the search for one claim, each one tick; beyond them the answer is Bounded: nothing is claimed
 ///                    past the states and depth named
 /// @param cancel      checked now and then; set: Bounded

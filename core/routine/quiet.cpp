@@ -101,6 +101,7 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
         }
         if (followed != (state.followed[o] != 0) || duty != state.duty[o]) return 0;
         if (state.flicker[o] > 0) return 0;
+        if (state.run[o] > 0) within(state.run[o] - 1);
         // A fade is looked at at each permille, or what it drives would draw for all of it what it drew at its beginning.
         if (state.elapsed[o] < state.duration[o]) {
             within(state.duration[o] - state.elapsed[o] - 1);
@@ -121,6 +122,7 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
 
 void skip(const Program& program, State& state, std::int32_t ticks) {
     if (ticks <= 0) return;
+    state.homed.assign(state.homed.size(), 0);
     for (auto& age : state.age)
         if (age >= 0) age = std::min(ticks_per_day, age + ticks);
     if (state.link_age >= 0) state.link_age = std::min(ticks_per_day, state.link_age + ticks);
@@ -147,12 +149,12 @@ void skip(const Program& program, State& state, std::int32_t ticks) {
         if (output.kind != OutputKind::Switched) {
             if (state.elapsed[o] >= state.duration[o]) continue;
             state.elapsed[o] += ticks;
-            const std::int32_t fine =
-                finePlaceAt(output.kind, state.from[o], state.target[o], state.elapsed[o], state.duration[o], state.gentle[o] != 0);
-            state.level[o] = fine / fine_parts;
-            state.fraction[o] = static_cast<std::uint8_t>(fine % fine_parts);
+            const std::int32_t fine = finePlaceAt(state.profile[o], state.from[o], state.target[o], state.elapsed[o], state.duration[o]);
+            state.level[o] = fine >> 8;
+            state.fraction[o] = static_cast<std::uint8_t>(fine & 0xff);
             continue;
         }
+        if (state.run[o] > 0) state.run[o] -= ticks;
         if (state.on_for[o] == 0) continue;
         if (state.elapsed[o] < state.duration[o]) {
             state.elapsed[o] += ticks;

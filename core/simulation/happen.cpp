@@ -14,11 +14,27 @@ std::vector<plant::Coupling> unscripted(std::vector<plant::Coupling> machines, c
     return machines;
 }
 
+link::Command withItsWord(const routine::Program& program, link::Command command) {
+    const auto first = [&](const std::vector<int>& words) {
+        return words.empty() ? std::string{} : program.inputs[static_cast<std::size_t>(words.front())].word;
+    };
+    if (auto* start = std::get_if<link::StartCue>(&command);
+        start != nullptr && static_cast<std::size_t>(start->index) < program.cues.size())
+        start->word = first(routine::wordsOfCue(program, static_cast<std::size_t>(start->index)));
+    if (auto* drive = std::get_if<link::Drive>(&command);
+        drive != nullptr && static_cast<std::size_t>(drive->output) < program.outputs.size())
+        drive->word = first(routine::wordsOfOutput(program, static_cast<std::size_t>(drive->output)));
+    if (auto* set = std::get_if<link::SetParameter>(&command))
+        for (std::size_t p = 0; p < program.parameters.size(); ++p)
+            if (program.parameters[p].name == set->name) set->word = first(routine::wordsOfParameter(program, p));
+    return command;
+}
+
 std::optional<Error> happen(plant::Played& one, const routine::Program& program, const Event& event) {
     const auto placeOf = [](const auto& list, const std::string& id) {
         return std::find_if(list.begin(), list.end(), [&](const auto& each) { return each.id == id; }) - list.begin();
     };
-    const auto send = [&](const link::Command& command) { one.write(link::encode(command) + "\n"); };
+    const auto send = [&](const link::Command& command) { one.write(link::encode(withItsWord(program, command)) + "\n"); };
     if (event.clock) {
         send(link::SetClock{*event.clock, event.date});
     } else if (event.clock_lost || !event.jam.empty() || event.supply) {

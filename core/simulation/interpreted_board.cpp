@@ -1,5 +1,6 @@
 #include "simulation/interpreted_board.hpp"
 #include <fmt/format.h>
+#include <algorithm>
 #include <cmath>
 
 namespace hinge::simulation {
@@ -90,7 +91,7 @@ void InterpretedBoard::tickOnce() {
         for (std::size_t i = 0; i < state_.active.size() && i < 8; ++i) t.inputs |= static_cast<std::uint8_t>(state_.active[i] << i);
         for (std::size_t c = 0; c < state_.place.size() && c < 8; ++c)
             t.cues |= static_cast<std::uint8_t>((state_.place[c] >= 0 ? 1 : 0) << c);
-        for (const auto level : state_.level) t.levels.push_back(static_cast<std::uint16_t>(level));
+        for (const auto level : state_.level) t.levels.push_back(static_cast<std::uint16_t>(std::clamp<std::int32_t>(level, 0, 65'535)));
         for (std::size_t i = 0; i < program_.inputs.size(); ++i)
             if (routine::isMeasured(program_.inputs[i]) && t.levels.size() < link::most_values)
                 t.levels.push_back(static_cast<std::uint16_t>(state_.value[i]));
@@ -126,6 +127,10 @@ void InterpretedBoard::answer(const std::string& line) {
     if (line.empty()) return;
     const auto command = link::parseCommand(line);
     const auto say = [this](const std::string& text) { outgoing_ += text + "\r\n"; };
+    const auto allowed = [this](const std::vector<int>& words, const std::string& word) {
+        return words.empty() ||
+               std::any_of(words.begin(), words.end(), [&](int w) { return program_.inputs[static_cast<std::size_t>(w)].word == word; });
+    };
     if (!command) return say("error " + command.error().accepted);
     if (std::holds_alternative<link::SayHello>(*command)) {
         say(fmt::format("hello hinge-spark {} {} {}", link::version, plan_mark_, link::spoken(gadget_)));
@@ -142,6 +147,8 @@ void InterpretedBoard::answer(const std::string& line) {
         for (std::size_t i = 0; i < program_.parameters.size(); ++i) {
             const auto& p = program_.parameters[i];
             if (p.name != set->name) continue;
+            if (!allowed(routine::wordsOfParameter(program_, i), set->word))
+                return say("error set NAME VALUE WORD: with the word that starts it");
             if (set->value < p.least || set->value > p.most) return say("error outside its range");
             state_.parameters[i] = set->value;
             return say(fmt::format("ok {} {}", p.name, set->value));
@@ -153,6 +160,8 @@ void InterpretedBoard::answer(const std::string& line) {
         say("ok clock");
     } else if (const auto* start = std::get_if<link::StartCue>(&*command)) {
         if (static_cast<std::size_t>(start->index) >= program_.cues.size()) return say("error no such cue");
+        if (!allowed(routine::wordsOfCue(program_, static_cast<std::size_t>(start->index)), start->word))
+            return say("error start CUE WORD: with the word that starts it");
         start_.push_back(start->index);
         say("ok start");
     } else if (std::holds_alternative<link::Stop>(*command)) {
@@ -175,6 +184,8 @@ void InterpretedBoard::answer(const std::string& line) {
         say("ok number");
     } else if (const auto* drive = std::get_if<link::Drive>(&*command)) {
         if (static_cast<std::size_t>(drive->output) >= program_.outputs.size()) return say("error no such output");
+        if (!allowed(routine::wordsOfOutput(program_, static_cast<std::size_t>(drive->output)), drive->word))
+            return say("error drive OUTPUT VALUE MS WORD: with the word that starts it");
         hands_.push_back({drive->output, drive->value, drive->ms});
         say("ok drive");
     } else if (std::holds_alternative<link::AskState>(*command)) {

@@ -95,6 +95,7 @@ std::optional<Error> take(const routine::Program& program, const Event& event, r
         happening.stop = true;
     } else if (event.power_cut) {
         state = routine::powerBack(program, state);
+        inputs.unheard = inputs.told;
     } else if (!event.cue.empty()) {
         const auto cue = placeOf(program.cues, event.cue);
         if (cue == static_cast<std::ptrdiff_t>(program.cues.size()))
@@ -110,6 +111,7 @@ std::optional<Error> take(const routine::Program& program, const Event& event, r
         if (source == routine::InputSource::Number)
             happening.numbers.push_back({static_cast<int>(input), event.reading.value_or(event.active ? 1023 : 0)});
         if (event.rate) inputs.rates[input] = *event.rate;
+        inputs.unheard = event.silent ? inputs.unheard | 1u << (input & 31) : inputs.unheard & ~(1u << (input & 31));
         inputs.active[input] = event.active ? 1 : 0;
         inputs.readings[input] = event.reading.value_or(event.active ? 1023 : 0);
     }
@@ -134,7 +136,8 @@ double sceneLength(const routine::Program& program, const std::vector<Event>& sc
         double length = 0.0;
         for (const auto& instruction : cue.instructions)
             if (instruction.operation == routine::Operation::Wait || instruction.operation == routine::Operation::Go ||
-                instruction.operation == routine::Operation::Fade || instruction.operation == routine::Operation::Flicker)
+                instruction.operation == routine::Operation::Fade || instruction.operation == routine::Operation::Flicker ||
+                instruction.operation == routine::Operation::Run)
                 length += program.parameters[static_cast<std::size_t>(instruction.parameter)].value / 1000.0;
         longest = std::max(longest, length);
     }
@@ -152,7 +155,8 @@ std::vector<Event> storyEvents(const routine::Program& program, const routine::I
         event.time = static_cast<double>(step.tick - 1) / 1000.0;
         if (step.stop) event.stop = true;
         else if (step.power) event.power_cut = true;
-        else if (step.input >= 0) event.input = program.inputs[static_cast<std::size_t>(step.input)].id, event.active = step.active;
+        else if (step.input >= 0)
+            event.input = program.inputs[static_cast<std::size_t>(step.input)].id, event.active = step.active, event.silent = step.silent;
         else event.cue = program.cues[static_cast<std::size_t>(step.start_cue)].id;
         events.push_back(std::move(event));
     }
@@ -163,6 +167,11 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
     std::vector<plant::PumpPlant> plants(figures.begin(), figures.end());
     routine::State state = routine::powerUp(program);
     Inputs inputs(program);
+    if (options.as_proved)
+        for (const auto& event : options.events)
+            for (std::size_t i = 0; i < program.inputs.size() && i < 32; ++i)
+                if (program.inputs[i].id == event.input) inputs.told |= 1u << i;
+    inputs.unheard = inputs.told;
     Traces traces;
     traces.length = options.length;
     const auto last = static_cast<std::int64_t>(std::llround(options.length * 1000.0));
@@ -233,6 +242,7 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
         std::vector<bool> before(state.level.size());
         for (std::size_t o = 0; o < before.size(); ++o) before[o] = routine::isOn(program, state, o);
         happening.debounced = options.as_proved;
+        happening.unheard = inputs.unheard;
         routine::tick(program, state, happening, !options.as_proved);
         ++now;
         turnMachines(1e-3);

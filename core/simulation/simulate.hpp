@@ -27,6 +27,7 @@ struct Event {
     std::string jam;               ///< channel that is held fast from now on, or free again
     std::optional<double> supply;  ///< share of its volts that the source still gives: a flat cell
     std::optional<timing::Date> date = std::nullopt;
+    bool silent = false;  ///< as proved: a number has fallen silent
 };
 /// "time,what,value" lines: "0.5,start,1", "2,knob,40%", "2,tach,120 Hz", "3,clock,14:29:50 2026-11-25", "3,clock,lost", "4,link,",
 /// "5,jam,rain", "6,supply,80%", "9,stop,", "12,power,".
@@ -37,8 +38,9 @@ struct Event {
 struct Inputs {
     std::vector<std::uint8_t> active;
     std::vector<std::int32_t> readings;
-    std::vector<double> rates, phases;  ///< Hz at a tach, and the part of a pulse that has gone
-    std::vector<std::int32_t> pulses;   ///< of the tick to come
+    std::vector<double> rates, phases;    ///< Hz at a tach, and the part of a pulse that has gone
+    std::uint32_t told = 0, unheard = 0;  ///< as proved: inputs that the story reads, and of them those not read yet; one bit each
+    std::vector<std::int32_t> pulses;     ///< of the tick to come
     explicit Inputs(const routine::Program& program)
         : active(program.inputs.size(), 0),
           readings(program.inputs.size(), 0),

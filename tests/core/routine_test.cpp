@@ -351,8 +351,8 @@ TEST(Moves, goRound) {
     Move again{"a", Action::Again, ""};
     again.times = of<Count>(3.0);
     EXPECT_EQ(follow({{cueOf({run(0.002), {"w", Action::Wait, "", of<Duration>(0.001)}, again})}, {}}, "01000000000000000"),
-              "01100110011000000")
-        << "a tick for going round";
+              "01101101100000000")
+        << "two ticks on, one off, with no tick between the rounds";
     EXPECT_FALSE(compile({{cueOf({{"on", Action::On, "pump"}, again})}, {}}, {switched("pump")}, {input("button"), input("other")}))
         << "without a wait it would go round at once";
 }

@@ -202,6 +202,29 @@ TEST(Margins, growWorseWithALongerPeriod) {
     }
 }
 
+// A trial in which the body fell and was set up again by hand is no trial that stood, and no figure comes from after the fall.
+TEST(Standing, aBodyThatFellAndWasSetUpAgainDidNotStand) {
+    const auto trial = [](double falls, double set_up, double length) {
+        std::vector<LoopRow> rows;
+        for (double t = 0.0; t < length; t += 0.01) {
+            const bool lies = t < 0.3 || (t >= falls && t < set_up);
+            rows.push_back({t, 512.0, 512.0 + (lies ? 480.0 : 6.0 * std::sin(20.0 * t)), 0.0, 0.0});
+        }
+        return rows;
+    };
+    const auto stood = readStanding(trial(1e9, 0.0, 6.0));
+    EXPECT_TRUE(stood.stands) << "it lay until it was set up: that is no fall";
+    EXPECT_NEAR(stood.furthest, 6.0, 0.01);
+    EXPECT_NEAR(stood.wanders, 6.0 / std::sqrt(2.0), 0.3);
+    for (const double falls : {0.8, 3.0, 5.0}) {
+        const auto fell = readStanding(trial(falls, falls + 0.4, 6.0));
+        EXPECT_FALSE(fell.stands) << falls;
+        EXPECT_LT(fell.furthest, 7.0) << "what it did before";
+    }
+    EXPECT_FALSE(readStanding(trial(0.0, 1e9, 6.0)).stands) << "it never stood";
+    EXPECT_FALSE(readStanding(std::vector<LoopRow>{}).stands);
+}
+
 TEST(Guide, leadsFromNothingToTheTargetInTheMakersOrder) {
     auto setup = turntable();
     const Target target{1.0, 0.06};

@@ -259,6 +259,93 @@ print(1/abs(g(w)))
     EXPECT_FALSE(control::margins(plant, pid).stable);
 }
 
+// What balances, and a loop with a sum: how far all gains may grow and shrink before a pole of the whole sampled loop leaves the unit
+// circle, against NumPy's poles of the same loop written out block by block; and the longest period likewise.
+TEST_F(TuningScipy, agreesOnHowFarAllGainsMayGrowAndShrink) {
+    struct Case {
+        std::string name, model;
+        control::LinearPlant plant;
+        control::PidFigures pid;
+    };
+    plant::BalancerFigures figures;
+    figures.height = 0.08;
+    figures.distance_per_step = 6.5e-5;
+    plant::Coupling body;
+    body.machine = plant::Balancer{figures};
+    body.sense.per_unit = 600.0;
+    const auto straight = control::straightened(body, 0.0);
+    ASSERT_TRUE(straight);
+    std::vector<Case> cases;
+    control::PidFigures upright;
+    upright.period = 0.005;
+    upright.gains = {-60.0, -900.0, -0.3};
+    cases.push_back({"body", "A = np.array([[0, 9.80665], [1/0.08, 0]]); B = np.array([[0.], [-6.5e-5/0.08]]); C = np.array([[0, 600.]])",
+                     *straight, upright});
+    upright.lean_rate = 0.004;
+    upright.lean_way = 0.001;
+    cases.push_back({"body that comes home", cases.front().model, *straight, upright});
+    control::PidFigures level;
+    level.period = 0.2;
+    level.gains = {0.004, 0.001, 0.0};
+    auto tank = control::LinearPlant{Eigen::MatrixXd::Zero(1, 1), Eigen::VectorXd::Constant(1, 30.0), Eigen::RowVectorXd::Constant(1, 1.0)};
+    cases.push_back({"level that nothing drains", "A = np.zeros((1, 1)); B = np.array([[30.]]); C = np.eye(1)", tank, level});
+    level.gains = {0.0, 0.001, 0.0};
+    cases.push_back(
+        {"a sum alone", "A = np.array([[-1/3.]]); B = np.array([[200/3.]]); C = np.eye(1)", control::firstOrder(200.0, 3.0, 0.0), level});
+    for (const auto& each : cases) {
+        const auto expected =
+            numbers(fmt::format(R"(
+import numpy as np
+from scipy.linalg import expm
+{}
+kp, ki, kd, h0, al, lr, lw = {}, {}, {}, {}, {}, {}, {}
+n = len(A)
+def rho(k, h):
+    M = np.zeros((n + 1, n + 1)); M[:n, :n] = A*h; M[:n, n:] = B*h
+    E = expm(M); F, G = E[:n, :n], E[:n, n:]
+    # x, drive before, last reading, smoothed change, sum of errors, sum of drives
+    S = n + 5
+    T = np.zeros((S, S))
+    for j in range(S):
+        v = np.zeros(S); v[j] = 1.0
+        x, u0, y0, d0, se, su = v[:n], v[n], v[n + 1], v[n + 2], v[n + 3], v[n + 4]
+        y = float((C @ x)[0]); e = lr*u0 + lw*su - y
+        se = se + e*h; d = d0 + al*((y - y0) - d0)
+        u = k*(kp*e + ki*se - kd*d/h)
+        T[:, j] = np.concatenate([F @ x + G[:, 0]*u, [u, y, d, se, su + u*h]])
+    if ki == 0: T = np.delete(np.delete(T, n + 3, 0), n + 3, 1)
+    if lw == 0: T = T[:-1, :-1]
+    return max(abs(np.linalg.eigvals(T)))
+def edge(f, a, b):
+    for _ in range(60):
+        m = (a*b)**0.5
+        if (f(m) < 1) == (f(a) < 1): a = m
+        else: b = m
+    return b
+assert rho(1.0, h0) < 1, rho(1.0, h0)
+def out(f, step, most):
+    k = 1.0
+    while f(k) < 1:
+        if not (1/most < k < most): return -1.0
+        k *= step
+    return edge(f, k/step, k)
+print(out(lambda k: rho(k, h0), 1.002, 1e4)); print(out(lambda k: rho(k, h0), 1/1.002, 1e4)); print(h0*out(lambda q: rho(1.0, h0*q), 1.002, 100))
+)",
+                                each.model, each.pid.gains.proportional, each.pid.gains.integral, each.pid.gains.derivative,
+                                each.pid.period, each.pid.smoothing, each.pid.lean_rate, each.pid.lean_way));
+        ASSERT_EQ(expected.size(), 3U) << each.name;
+        const auto margins = control::margins(each.plant, each.pid);
+        EXPECT_TRUE(margins.stable) << each.name;
+        const auto near = [&](const std::optional<double>& ours, double theirs, double within, const char* what) {
+            ASSERT_EQ(ours.has_value(), theirs > 0.0) << each.name << ", " << what << ": " << theirs;
+            if (ours) EXPECT_NEAR(*ours, theirs, within * theirs) << each.name << ", " << what;
+        };
+        near(margins.gain, expected[0], 1e-4, "may grow");
+        near(margins.least_gain, expected[1], 1e-4, "may shrink");
+        if (expected[2] > 0.0) near(control::longestStablePeriod(each.plant, each.pid), expected[2], 0.015, "longest period");
+    }
+}
+
 // The whole loop: a first order read in whole counts, PID with smoothing, limits and dead band, against a plain loop in Python.
 TEST_F(TuningScipy, agreesOnAWholeLoop) {
     const auto expected = numbers(R"(

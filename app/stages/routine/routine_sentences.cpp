@@ -168,10 +168,17 @@ QString routineHtml(const Model& model) {
                              inputName(model, guard.input).toHtmlEscaped(),
                              word(guard.throughout ? tr("also while it runs") : tr("at the start only"),
                                   base + "guards/" + guard.id + "/throughout", c.spark));
-        QStringList moves;
-        for (const auto& move : cue.moves) moves << moveSentence(model, cue, move);
-        paragraph(line + ": " + (moves.isEmpty() ? tr("nothing happens yet") : moves.join(tr(", then "))) + ". " +
-                  menu(tr("[change]"), "cue/" + cue.id));
+        QString moves;
+        for (std::size_t m = 0; m < cue.moves.size(); ++m) {
+            const auto& move = cue.moves[m];
+            if (m > 0) {
+                const auto together = base + "moves/" + move.id + "/together";
+                moves += move.together ? tr(", %1 ").arg(word(tr("and at the same time"), together, c.spark))
+                                       : tr(", %1 ").arg(word(tr("then"), together, c.spark));
+            }
+            moves += moveSentence(model, cue, move);
+        }
+        paragraph(line + ": " + (moves.isEmpty() ? tr("nothing happens yet") : moves) + ". " + menu(tr("[change]"), "cue/" + cue.id));
     }
     for (const auto& follower : model.project.routine.followers) {
         const auto* channel = project::findChannel(model.project, follower.channel);

@@ -7,6 +7,7 @@
 #include "emulator/gadget.hpp"
 #include "plan/machines.hpp"
 #include "quantity/text.hpp"
+#include "simulation/happen.hpp"
 #include "simulation/interpreted_board.hpp"
 
 namespace hinge::app {
@@ -27,8 +28,7 @@ LinkSession::LinkSession(Document* document, QObject* parent) : QObject(parent),
         if (port_.isOpen() && hello_ && telemetry_.size() == heard_) send(link::Stream{true});
         heard_ = telemetry_.size();
         for (const auto& [output, hand] : hands_)
-            if (!hand.place && connected())
-                port_.write(QByteArray::fromStdString(link::encode(link::Drive{output, hand.value, hand.ms}) + "\n"));
+            if (!hand.place && connected()) port_.write(line(link::Drive{output, hand.value, hand.ms}));
     });
     watch_.start();
     poll_.setInterval(30);
@@ -168,6 +168,11 @@ void LinkSession::connectTo(const QString& name) {
     Q_EMIT reshaped();
 }
 
+QByteArray LinkSession::line(const link::Command& command) const {
+    const auto& program = document_->model().plan.program;
+    return QByteArray::fromStdString(link::encode(program ? simulation::withItsWord(*program, command) : command) + "\n");
+}
+
 void LinkSession::send(const link::Command& command) {
     if (!port_.isOpen()) return;
     const bool moves = std::holds_alternative<link::StartCue>(command) || std::holds_alternative<link::Drive>(command) ||
@@ -182,14 +187,15 @@ void LinkSession::send(const link::Command& command) {
         hands_.clear();
         if (recording()) stopTrial();
     }
-    const std::string line = link::encode(command);
-    port_.write(QByteArray::fromStdString(line + "\n"));
+    const QByteArray said = line(command);
+    port_.write(said);
     // Silence is said: a lost command must not look like a pump that chose not to run.
     const int before = answers_;
     if (hello_)
-        QTimer::singleShot(2000, this, [this, before, line] {
+        QTimer::singleShot(2000, this, [this, before, said] {
             if (!port_.isOpen() || answers_ != before) return;
-            note_ = tr("The board has not answered “%1”. Try again; if it stays silent, check the cable and the power.").arg(text(line));
+            note_ = tr("The board has not answered “%1”. Try again; if it stays silent, check the cable and the power.")
+                        .arg(QString::fromUtf8(said).trimmed());
             Q_EMIT reshaped();
         });
 }

@@ -31,6 +31,8 @@ public:
     [[nodiscard]] bool compiling() const { return building_.valid(); }
     void connectTo(const QString& port);
     void send(const link::Command& command);
+    /// What goes over the wire for it: with the word that this gadget wants with it, and its line end.
+    [[nodiscard]] QByteArray line(const link::Command& command) const;
     /// The parameter is sent when it is in range; otherwise the note says what is.
     void change(const QString& parameter, const QString& typed);
     /// The desk's hand on an output: said again until let go. See routine::Happening::ByHand.

@@ -56,10 +56,8 @@ double stepOf(const std::vector<control::LoopRow>& rows) {
 
 QString noteOf(const plan::LoopCase& loop, const std::vector<control::LoopRow>& rows) {
     if (loop.setup.rolls) {
-        double far = 0.0;
-        for (const auto& row : rows)
-            if (row.time > 1.0) far = std::max(far, std::abs(row.reading - row.wanted));
-        return far > 400.0 ? tr("fell") : tr("leaned by %1 counts at most").arg(far, 0, 'f', 0);
+        const auto standing = control::readStanding(rows);
+        return !standing.stands ? tr("fell") : tr("leaned by %1 counts at most").arg(standing.furthest, 0, 'f', 0);
     }
     const auto r = control::readResponse(rows, loop.target, loop.setup.pid.least, loop.setup.pid.most);
     if (!r) return tr("no step in it");
@@ -71,6 +69,13 @@ QString noteOf(const plan::LoopCase& loop, const std::vector<control::LoopRow>& 
                    ? tr("stays %1 %2").arg(percent(std::abs(r->lean)), r->lean < 0.0 ? tr("short") : tr("too far"))
                    : tr("never settles");
     return tr("settles %1, over %2").arg(seconds(*r->settled), percent(r->overshoot));
+}
+
+QString gainsMay(const control::Margins& margins) {
+    const QString grow = margins.gain ? tr("all gains may grow %1 times").arg(text(significant(*margins.gain, 2))) : QString();
+    if (!margins.least_gain) return grow;
+    const QString shrink = tr("shrink to %1").arg(percent(*margins.least_gain));
+    return grow.isEmpty() ? tr("all gains may %1").arg(shrink) : grow + tr(", or %1").arg(shrink);
 }
 
 }  // namespace
@@ -89,11 +94,7 @@ int bestTrial(const plan::LoopCase& loop, const std::vector<journal::Trial>& tri
         const auto rows = rowsOf(trials[i]);
         double cost = 1e9;
         if (loop.setup.rolls) {
-            double sum = 0.0, far = 0.0;
-            for (const auto& row : rows)
-                if (row.time > 1.0)
-                    sum += (row.reading - row.wanted) * (row.reading - row.wanted), far = std::max(far, std::abs(row.reading - row.wanted));
-            if (!rows.empty() && far < 400.0) cost = std::sqrt(sum / static_cast<double>(rows.size()));
+            if (const auto standing = control::readStanding(rows); standing.stands) cost = standing.wanders + standing.furthest / 10.0;
         } else if (const auto r = control::readResponse(rows, loop.target, loop.setup.pid.least, loop.setup.pid.most);
                    r && r->moved && !r->runs_away) {
             cost = (control::meets(*r, loop.target) ? 0.0 : 100.0) + (r->settled ? *r->settled / loop.target.settle_within : 20.0) +
@@ -156,10 +157,7 @@ ResponseView responseView(const QString& name, const plan::LoopCase& loop, const
     }
     const QString who = told != nullptr ? name : tr("%1, by its model,").arg(name);
     if (setup.rolls) {
-        control::LoopRun seen;
-        seen.rows = rows;
-        seen.troubled = told != nullptr ? noteOf(loop, rows) == tr("fell") : run.troubled;
-        const auto standing = control::readStanding(seen);
+        const auto standing = told != nullptr ? control::readStanding(rows) : control::readStanding(run);
         view.sentence = standing.stands ? tr("%1 stands, and leans by %2 at most.")
                                               .arg(who, tidy(std::abs(axis(setup.wanted + standing.furthest) - axis(setup.wanted))) +
                                                             (axis.unit.name == "°" ? "°" : " " + text(axis.unit.name)))
@@ -206,8 +204,7 @@ ResponseView responseView(const QString& name, const plan::LoopCase& loop, const
                                                        .arg(*margins.phase * 180.0 / constants::pi, 0, 'f', 0)
                                                        .arg(text(significant(*margins.crossover, 2)))
                                                  : tr("none: it rings for ever"),
-                                  margins.gain ? tr("all gains may grow %1 times").arg(text(significant(*margins.gain, 2))) : QString(),
-                                  ResponseFact::Family::Time});
+                                  gainsMay(margins), ResponseFact::Family::Time});
         if (margins.crossover) {
             const auto longest = control::loopPeriod({std::nullopt, of<RotationSpeed>(*margins.crossover)});
             const auto limit = control::longestStablePeriod(*straight, pid);
