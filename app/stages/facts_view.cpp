@@ -32,6 +32,11 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
     if (leaf.starts_with("work/")) return kind != project::ChannelKind::Pump && kind != project::ChannelKind::Switch;
     if (leaf == "drive/gate_resistor" || leaf == "drive/pulldown" || leaf == "drive/pulldown_side")
         return driver == nullptr ? kind == project::ChannelKind::Pump : driver->driver_class == driver::DriverClass::Mosfet;
+    if (leaf == "drive/heat_sink")
+        return channel.drive.heat_sink.has_value() || (planned != nullptr && planned->chosen && planned->chosen->numbers.heat > 0.5);
+    if (leaf == "drive/base_resistor")
+        return driver != nullptr &&
+               (driver->driver_class == driver::DriverClass::Npn || driver->driver_class == driver::DriverClass::Darlington);
     if (leaf == "drive/gear_ratio") return shaft;
     if (leaf == "drive/flyback_diode")
         return planned != nullptr && std::any_of(planned->protection.begin(), planned->protection.end(),

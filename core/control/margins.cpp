@@ -160,8 +160,19 @@ Eigen::VectorXcd polesOf(const Sampled& s, const PidFigures& pid) {
 
 // The largest size of a pole.
 double slowestOf(const Sampled& s, const PidFigures& pid) {
+    const auto poles = polesOf(s, pid);
+    // What balances may roll on evenly, upright: its reading shows nothing of a steady drive, and with a sum one pole stands at 1 for
+    // that. It neither grows nor says anything of standing.
+    const Eigen::Index m = s.phi.rows();
+    const double steady = std::abs(s.c.dot((Matrix::Identity(m, m) - s.phi).fullPivLu().solve(s.gamma + s.gamma_before))),
+                 usual = std::abs(s.c.dot(s.gamma + s.gamma_before));
+    Eigen::Index rolling = -1;
+    if (pid.gains.integral != 0.0 && steady < 1e-9 * usual)
+        for (Eigen::Index i = 0; i < poles.size(); ++i)
+            if (std::abs(poles(i) - 1.0) < 1e-6 && (rolling < 0 || std::abs(poles(i) - 1.0) < std::abs(poles(rolling) - 1.0))) rolling = i;
     double slowest = 0.0;
-    for (const auto& pole : polesOf(s, pid)) slowest = std::max(slowest, std::abs(pole));
+    for (Eigen::Index i = 0; i < poles.size(); ++i)
+        if (i != rolling) slowest = std::max(slowest, std::abs(poles(i)));
     return slowest;
 }
 

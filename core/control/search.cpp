@@ -45,7 +45,9 @@ double costOf(const LoopRun& run, const SearchAsk& ask) {
     const double late = r->settled ? *r->settled : 3.0 * length, over = std::max(0.0, r->overshoot - ask.target.band * 0.5), hum = r->hum,
                  heat = run.energy / ask.setup.length;
     const double within = ask.target.settle_within;
-    const double fails = (r->settled && *r->settled <= within ? 0.0 : late / within) + over / ask.target.band;
+    // What stays off for good, though within the band, wants a sum: without this a quiet search ends with P alone.
+    const double stays = std::abs(r->lean) / ask.target.band;
+    const double fails = (r->settled && *r->settled <= within ? 0.0 : late / within) + over / ask.target.band + stays;
     switch (ask.cost) {
         case Cost::Calm: return fails + 0.3 * late / within + 2.0 * r->overshoot / ask.target.band * 0.3 + 4.0 * hum + 0.3 * r->rings;
         case Cost::Quick: return fails * 0.5 + 2.0 * late / within + missed / within;

@@ -12,7 +12,7 @@ Result<Worked<BjtSwitchResult>> bjtSwitch(const BjtSwitch& in) {
     const double over_base = si(in.drive_voltage) - si(in.base_voltage);
     const double base = si(in.current) / si(in.gain_min) * si(in.overdrive);
     const double exact = over_base / base;
-    const double standard = preferred(exact, in.series, Round::Down);
+    const double standard = in.fitted ? si(*in.fitted) : preferred(exact, in.series, Round::Down);
     const double real = over_base / standard;
     r.base_current = of<Current>(base);
     r.base_resistor_exact = of<Resistance>(exact);
@@ -24,7 +24,8 @@ Result<Worked<BjtSwitchResult>> bjtSwitch(const BjtSwitch& in) {
             r.base_current, "bjt-saturation");
     addStep(out.steps, "Rb", "base resistor", "({Vd} − {Vbe})/{Ib}", {{"Vd", in.drive_voltage}, {"Vbe", in.base_voltage}, {"Ib", base}},
             r.base_resistor_exact, "ohm");
-    addStep(out.steps, "Rs", "next lower of the series", "{Rb} rounded down", {{"Rb", exact}}, r.base_resistor, "iec-60063");
+    if (in.fitted) addStep(out.steps, "Rs", "as fitted", "{R}", {{"R", *in.fitted}}, r.base_resistor, "definition");
+    else addStep(out.steps, "Rs", "next lower of the series", "{Rb} rounded down", {{"Rb", exact}}, r.base_resistor, "iec-60063");
     addStep(out.steps, "Ip", "what the pin then gives", "({Vd} − {Vbe})/{Rs}",
             {{"Vd", in.drive_voltage}, {"Vbe", in.base_voltage}, {"Rs", standard}}, r.pin_current, "ohm");
     addStep(out.steps, "P", "heat in the transistor", "{Vs}·{I} + {Vbe}·{Ip}",
@@ -35,6 +36,16 @@ Result<Worked<BjtSwitchResult>> bjtSwitch(const BjtSwitch& in) {
         out.findings.push_back(
             {"pin-overcurrent", Severity::Stop,
              fmt::format("The base takes {} from a pin that gives {}.", display(r.pin_current), display(in.pin_current_max))});
+    const double carries = real * si(in.gain_min);
+    if (carries < si(in.current) * (1 - 1e-12))
+        out.findings.push_back(
+            {"base-starved", Severity::Stop,
+             fmt::format("With {} the base gets {}: that carries {} for sure, and {} flow. It stays half open and burns.",
+                         display(r.base_resistor), display(r.pin_current), display(Kind::Current, carries), display(in.current))});
+    else if (carries < si(in.current) * si(in.overdrive) * (1 - 1e-12))
+        out.findings.push_back({"base-starved", Severity::Warn,
+                                fmt::format("With {} the base gets {}; {} were asked for a saturated switch.", display(r.base_resistor),
+                                            display(r.pin_current), display(r.base_current))});
     out.verdict = verdictOf(out.findings);
     return out;
 }
@@ -55,6 +66,8 @@ FormPtr bjtSwitchForm() {
         .in("supply", &I::supply, nullptr, "across load and switch")
         .in("pin_current_max", &I::pin_current_max, "20mA", "that the pin gives")
         .in("series", &I::series, "E24", "of preferred values")
+        .in("fitted", &I::fitted, nullptr, "base resistor that is there")
+        .otherwise("the one proposed")
         .out("base_current", &R::base_current, "required")
         .out("base_resistor_exact", &R::base_resistor_exact, "exact")
         .out("base_resistor", &R::base_resistor, "next lower preferred value")

@@ -15,6 +15,7 @@ struct BjtSwitch {
     Voltage supply{};
     Current pin_current_max = of<Current>(0.020);
     Series series = Series::E24;
+    std::optional<Resistance> fitted;  ///< base resistor that is there; absent: the one proposed
 };
 struct BjtSwitchResult {
     Current base_current{};  ///< required

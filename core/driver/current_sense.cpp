@@ -1,6 +1,7 @@
 #include "driver/current_sense.hpp"
 #include <fmt/format.h>
 #include <algorithm>
+#include "driver/driver_part.hpp"
 
 namespace hinge::driver {
 
@@ -22,6 +23,22 @@ Result<Worked<CurrentSenseResult>> currentSense(const CurrentSense& in) {
     addStep(out.steps, "n", "reading", "⌊{V}/{Vr}·{L}⌋", {{"V", voltage}, {"Vr", in.adc_reference}, {"L", levels}}, r.counts,
             "atmega328p-datasheet");
     const double worst = std::max(voltage, in.worst_voltage ? si(*in.worst_voltage) : 0.0);
+    if (in.worst_voltage) {
+        r.worst_power = of<Power>(worst * worst / resistance);
+        addStep(out.steps, "Pw", "heat in it at the worst", "{V}²/{R}", {{"V", worst}, {"R", resistance}}, *r.worst_power, "ohm");
+    }
+    if (in.rating) {
+        const double most = r.worst_power ? si(*r.worst_power) : si(r.power);
+        // Half of the rating in free air for what lasts: common practice, no published source.
+        if (most > si(*in.rating) * (1 + 1e-9))
+            out.findings.push_back({"resistor-hot", Severity::Stop,
+                                    fmt::format("The sense resistor turns {} into heat{} and is made for {}.", display(Kind::Power, most),
+                                                r.worst_power ? " in a fault" : "", display(*in.rating))});
+        else if (si(r.power) > 0.5 * si(*in.rating) * (1 + 1e-9))
+            out.findings.push_back({"resistor-hot", Severity::Warn,
+                                    fmt::format("The sense resistor turns {} into heat all the time, more than half of its {}.",
+                                                display(r.power), display(*in.rating))});
+    }
     if (worst > si(in.adc_reference) * (1 + 1e-12))
         out.findings.push_back({"sense-over-reference", Severity::Stop,
                                 fmt::format("The sense resistor can give {}; the input takes {}. Use a smaller one, or clamp it.",
@@ -44,10 +61,13 @@ FormPtr currentSenseForm() {
         .in("adc_reference", &I::adc_reference, "5", "of the input")
         .in("adc_bits", &I::adc_bits, "10", "of the converter")
         .between(1, 24)
+        .in("rating", &I::rating, nullptr, "of the resistor, such as 0.5 W")
+        .otherwise("unknown")
         .oneOf({{"voltage"}, {"current"}})
         .out("voltage", &R::voltage, "to read")
         .out("current", &R::current, "at work")
-        .out("power", &R::power, "in the resistor")
+        .out("power", &R::power, "in the resistor, at work")
+        .out("worst_power", &R::worst_power, "in it at the worst")
         .out("counts", &R::counts, "reading");
     return form;
 }
@@ -68,6 +88,16 @@ Result<Worked<StepperCurrentResult>> stepperCurrent(const StepperCurrent& in) {
                 *r.predicted_temperature, "derived: heat goes with I²");
     }
     return out;
+}
+
+std::optional<Worked<StepperCurrentResult>> chopperReference(const DriverPart& carrier, const Current& peak) {
+    if (carrier.driver_class != DriverClass::Chopper || !carrier.sense_resistor || !(si(peak) > 0.0)) return std::nullopt;
+    StepperCurrent in;
+    in.current = peak;
+    in.sense_resistor = *carrier.sense_resistor;
+    if (carrier.reference_gain) in.reference_gain = *carrier.reference_gain;
+    auto worked = stepperCurrent(in);
+    return worked ? std::optional(std::move(*worked)) : std::nullopt;
 }
 
 FormPtr stepperCurrentForm() {

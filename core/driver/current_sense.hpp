@@ -9,13 +9,15 @@ struct CurrentSense {
     std::optional<Voltage> voltage;  ///< one of these
     std::optional<Current> current;
     std::optional<Voltage> worst_voltage;  ///< at stall
+    std::optional<Power> rating;           ///< of the resistor
     Voltage adc_reference = of<Voltage>(5.0);
     Count adc_bits = of<Count>(10.0);
 };
 struct CurrentSenseResult {
     Voltage voltage{};
     Current current{};
-    Power power{};
+    Power power{};                     ///< in normal running
+    std::optional<Power> worst_power;  ///< at the worst voltage: in a fault
     Count counts{};
 };
 /// @source ohm, atmega328p-datasheet
@@ -40,6 +42,11 @@ struct StepperCurrentResult {
 /// @source chopper-reference
 [[nodiscard]] Result<Worked<StepperCurrentResult>> stepperCurrent(const StepperCurrent& in);
 [[nodiscard]] FormPtr stepperCurrentForm();
+
+struct DriverPart;
+/// The working that sets a chopper's peak current, with the carrier's own resistor and gain: the one home of its reference voltage.
+/// @return nullopt where the resistor or the current is not known
+[[nodiscard]] std::optional<Worked<StepperCurrentResult>> chopperReference(const DriverPart& carrier, const Current& peak);
 
 /// Heat in an H-bridge while it drives.
 struct HBridgeLoss {

@@ -166,12 +166,30 @@ Result<Worked<LedResistorResult>> ledResistor(const LedResistor& in) {
     auto& r = out.result;
     r.resistance = of<Resistance>(over / si(in.current));
     r.standard = of<Resistance>(preferred(si(r.resistance), in.series, Round::Up));
-    r.power = of<Power>(over * over / si(r.standard));
+    const double there = in.fitted ? si(*in.fitted) : si(r.standard);
+    r.power = of<Power>(over * over / there);
+    r.real_current = of<Current>(over / there);
     addStep(out.steps, "R", "resistor", "({V} − {Vd})/{I}", {{"V", in.supply}, {"Vd", in.led_drop}, {"I", in.current}}, r.resistance,
             "ohm");
     addStep(out.steps, "Rs", "next higher of the series", "{R} rounded up", {{"R", r.resistance}}, r.standard, "iec-60063");
-    addStep(out.steps, "P", "heat in it", "({V} − {Vd})²/{Rs}", {{"V", in.supply}, {"Vd", in.led_drop}, {"Rs", r.standard}}, r.power,
-            "ohm");
+    addStep(out.steps, "Il", "current with it", "({V} − {Vd})/{Rs}", {{"V", in.supply}, {"Vd", in.led_drop}, {"Rs", of<Resistance>(there)}},
+            r.real_current, "ohm");
+    addStep(out.steps, "P", "heat in it", "({V} − {Vd})²/{Rs}", {{"V", in.supply}, {"Vd", in.led_drop}, {"Rs", of<Resistance>(there)}},
+            r.power, "ohm");
+    if (si(r.real_current) > si(in.current) * (1 + 1e-9))
+        out.findings.push_back(
+            {"led-overcurrent", Severity::Stop,
+             fmt::format("With {} the LED takes {}; {} were asked. Take {} or more.", displayPlain(Kind::Resistance, there),
+                         display(r.real_current), display(in.current), displayPlain(r.standard))});
+    // Half of the rating in free air: common practice, no published source.
+    if (in.rating && si(r.power) > si(*in.rating) * (1 + 1e-9))
+        out.findings.push_back({"resistor-hot", Severity::Stop,
+                                fmt::format("The resistor turns {} into heat and is made for {}.", display(r.power), display(*in.rating))});
+    else if (in.rating && si(r.power) > 0.5 * si(*in.rating) * (1 + 1e-9))
+        out.findings.push_back({"resistor-hot", Severity::Warn,
+                                fmt::format("The resistor turns {} into heat, more than half of its {}: it gets too hot to touch.",
+                                            display(r.power), display(*in.rating))});
+    out.verdict = verdictOf(out.findings);
     return out;
 }
 
@@ -184,9 +202,14 @@ FormPtr ledResistorForm() {
         .in("led_drop", &I::led_drop, nullptr, "of the LED")
         .in("current", &I::current, nullptr, "through the LED")
         .in("series", &I::series, "E12", "of preferred values")
+        .in("fitted", &I::fitted, nullptr, "resistor that is there")
+        .otherwise("the one proposed")
+        .in("rating", &I::rating, nullptr, "of the resistor, such as 0.25 W")
+        .otherwise("unknown")
         .out("resistance", &R::resistance, "exact")
         .out("standard", &R::standard, "next higher preferred value")
-        .out("power", &R::power, "in the standard one");
+        .out("power", &R::power, "in the one that is there")
+        .out("real_current", &R::real_current, "through the LED with it");
     return form;
 }
 

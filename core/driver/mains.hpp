@@ -67,11 +67,14 @@ struct LedResistor {
     Voltage led_drop{};
     Current current{};
     Series series = Series::E12;
+    std::optional<Resistance> fitted;  ///< that is there; absent: the one proposed
+    std::optional<Power> rating;       ///< of the resistor
 };
 struct LedResistorResult {
     Resistance resistance{};
-    Resistance standard{};  ///< next higher
-    Power power{};          ///< in the standard one
+    Resistance standard{};   ///< next higher
+    Power power{};           ///< in the standard one, or the fitted one
+    Current real_current{};  ///< through the LED with it
 };
 /// @error OutOfRange  the supply is not above the LED's drop
 /// @source ohm, iec-60063

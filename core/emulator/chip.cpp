@@ -3,6 +3,7 @@
 #include <cstdlib>
 #include <cstring>
 #include <mutex>
+#include <utility>
 #include "emulator/bus_clock.hpp"
 #include "emulator/image.hpp"
 #include "emulator/pin_bus.hpp"
@@ -110,6 +111,9 @@ Result<std::unique_ptr<Chip>> Chip::loadBytes(std::string_view bytes, const std:
                     if (value != 0 && chip_self->clock_ticks_++ == 0) chip_self->first_clock_tick_ = chip_self->library_->avr->cycle;
                 },
                 chip.get());
+    if (auto* trigger = avr_io_getirq(avr, AVR_IOCTL_ADC_GETIRQ, ADC_IRQ_OUT_TRIGGER); trigger != nullptr)
+        avr_irq_register_notify(
+            trigger, [](avr_irq_t*, std::uint32_t, void* self) { static_cast<Chip*>(self)->putWaiting(); }, chip.get());
     constexpr avr_io_addr_t first_general_purpose = 0x3e;
     avr_register_io_write(
         avr, first_general_purpose,
@@ -190,13 +194,30 @@ bool Chip::runTo(std::uint64_t target) {
             const int state = avr_run(avr);
             if (state == cpu_Done || state == cpu_Crashed) alive_ = false;
         }
+        // A converter that runs freely tells of no start.
+        if (avr->cycle > waits_since_ + clock_ / 2000) putWaiting();
         avr_cycle_timer_cancel(avr, stopHere, nullptr);
     }
     return alive_;
 }
 
 void Chip::setAnalogue(int channel, int reading) {
-    auto* irq = channel >= 0 && channel < 8 ? avr_io_getirq(library_->avr, AVR_IOCTL_ADC_GETIRQ, ADC_IRQ_ADC0 + channel) : nullptr;
+    if (channel < 0 || channel >= 8) return;
+    constexpr std::size_t control_and_status = 0x7a;  // ADCSRA, of all these chips
+    constexpr std::uint8_t converting = 0x40;         // ADSC
+    if ((library_->avr->data[control_and_status] & converting) == 0) return putAnalogue(static_cast<std::size_t>(channel), reading);
+    waiting_[static_cast<std::size_t>(channel)] = reading;
+    waits_since_ = library_->avr->cycle;
+}
+
+void Chip::putWaiting() {
+    for (std::size_t channel = 0; channel < waiting_.size(); ++channel)
+        if (waiting_[channel] >= 0) putAnalogue(channel, std::exchange(waiting_[channel], -1));
+}
+
+void Chip::putAnalogue(std::size_t channel, int reading) {
+    waiting_[channel] = -1;
+    auto* irq = avr_io_getirq(library_->avr, AVR_IOCTL_ADC_GETIRQ, ADC_IRQ_ADC0 + static_cast<int>(channel));
     // The library scales millivolts by 1023 over the reference and cuts off: the next millivolt up gives the reading back.
     const auto reference = library_->avr->avcc;
     if (irq != nullptr) avr_raise_irq(irq, (static_cast<std::uint32_t>(reading) * reference + 1022) / 1023);

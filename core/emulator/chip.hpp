@@ -1,4 +1,5 @@
 #pragma once
+#include <array>
 #include <cstdint>
 #include <deque>
 #include <filesystem>
@@ -35,7 +36,8 @@ public:
     [[nodiscard]] std::uint64_t cycle() const;
     [[nodiscard]] std::uint32_t clock() const { return clock_; }
     PinBus& pins() { return *pins_; }
-    /// What a channel of the converter reads, 0 to 1023; channels 0 to 7.
+    /// What a channel of the converter reads, 0 to 1023; channels 0 to 7. The chip samples at the start of a conversion: one that runs
+    /// goes on with what was there.
     void setAnalogue(int channel, int reading);
     /// Bytes to the chip's serial port, fed at its own rate.
     void send(std::string_view bytes);
@@ -61,6 +63,8 @@ private:
     Chip() = default;
     void feedSerial(std::uint64_t until);
     void paceSerial();
+    void putAnalogue(std::size_t channel, int reading);
+    void putWaiting();
 
     struct Library;
     std::unique_ptr<Library> library_;
@@ -71,6 +75,8 @@ private:
     std::uint64_t next_byte_ = 0;
     bool held_ = false;  // the port's buffer is full
     std::uint64_t paced_ = 0;
+    std::array<int, 8> waiting_{-1, -1, -1, -1, -1, -1, -1, -1};  // readings that came while a conversion ran
+    std::uint64_t waits_since_ = 0;
     int resets_ = 0;
     std::uint64_t clock_ticks_ = 0, first_clock_tick_ = 0;
     std::uint64_t entered_ = 0, in_interrupts_ = 0, longest_interrupt_ = 0;

@@ -598,6 +598,7 @@ Result<Sketch> emit(const SketchModel& model) {
     std::string setup;
     Motion motion(target);
     std::string rests, sleeps, kept;
+    std::vector<std::string> made_forbids;
     int kept_count = 0;
     for (std::size_t i = 0; i < program.outputs.size(); ++i) {
         const auto& output = program.outputs[i];
@@ -643,11 +644,15 @@ Result<Sketch> emit(const SketchModel& model) {
             }
         const bool rolls = placed && std::any_of(program.loops.begin(), program.loops.end(),
                                                  [&](const routine::ProgramLoop& loop) { return loop.output == static_cast<int>(i); });
+        std::string forbids;
+        for (const int input : output.rest_unless) forbids += (forbids.empty() ? "active[" : " || active[") + inputOf(program, input) + "]";
+        made_forbids.push_back(forbids);
         if (output.rest == routine::Rest::Start)
             rests += fmt::format(
                 "  if (output == {0} && awake[{0}]{4}) {{ startMove({0}, {1}L, parameter[{2}], 1); }}  // {3} goes to its start\n", i,
                 output.start, parameterOf(program, output.rest_parameter), comment(output.name),
-                routine::isHomed(program, i) ? fmt::format(" && placed[{}]", i) : "");
+                (routine::isHomed(program, i) ? fmt::format(" && placed[{}]", i) : "") +
+                    (forbids.empty() ? "" : fmt::format(" && !({})", forbids)));
         if (has.motion && output.rest != routine::Rest::Start) sleeps += fmt::format("    awake[{}] = false;\n", i);
         if (output.remembered && target != Target::Avr)
             return fail(ErrorCode::Missing, "channels/" + output.id + "/remembers", output.name,
@@ -677,6 +682,8 @@ Result<Sketch> emit(const SketchModel& model) {
                                     : "on and off"}});
         if (out.inverted) made.set("comment", comment(output.name) + ", low is on");
         made.set("switched", !placed);
+        made.set("forbids", made_forbids.back());
+        made.set("forbidden", placed && !made_forbids.back().empty());
         made.set("placed", placed);
         made.set("fades_here", fades_here);
         made.set("flickers_here", flickers_here);

@@ -114,12 +114,8 @@ struct Show {
         in.speed = of<RotationSpeed>(si(*c.ask.speed) * ratio);
         in.load_torque = of<Torque>(si(*c.ask.torque) / (ratio * efficiency));
         add(out, "torque at that speed", Stage::Match, actuator::stepperTorque(in));
-        if (!driver.sense_resistor) return;
-        driver::StepperCurrent current;
-        current.current = in.drive_current;
-        current.sense_resistor = *driver.sense_resistor;
-        if (driver.reference_gain) current.reference_gain = *driver.reference_gain;
-        add(out, "reference of the chopper", Stage::Match, driver::stepperCurrent(current));
+        if (auto reference = driver::chopperReference(driver, in.drive_current))
+            add(out, "reference of the chopper", Stage::Match, Result<Worked<driver::StepperCurrentResult>>{std::move(*reference)});
     }
     void operator()(const actuator::Servo& s) const {
         if (!s.torque_low || !s.torque_high || !s.time_low || !s.time_high || !c.ask.torque) return;
@@ -230,6 +226,7 @@ void showDriver(const Context& c, const actuator::Part& part, const DriverPart& 
             in.gate_charge = d.gate_charge.value_or(Charge{});
             in.gate_resistor = c.gate_resistor;
             if (d.theta_ja) in.theta_ja = *d.theta_ja;
+            if (c.heat_sink) in.theta_ja = of<ThermalResistance>(std::min(si(in.theta_ja), si(*c.heat_sink) + into_sink));
             in.ambient = c.ambient;
             add(out, "heat of the MOSFET", Stage::Match, driver::mosfetSwitch(in));
             return;
@@ -334,6 +331,15 @@ std::string sentenceOf(const Hit& h, const actuator::Part& part, const DriverPar
             return fmt::format("At switch-on {} rush through a contact that is good for {}.", amps(h.value), amps(h.limit));
         case Rule::CoilWontPull: return fmt::format("Its coil gets {}; it needs {} to pull for sure.", volts(h.value), volts(h.limit));
         case Rule::PinOvercurrent: return fmt::format("The base takes {} from a pin that gives {}.", amps(h.value), amps(h.limit));
+        case Rule::BaseStarved:
+            return h.value < h.limit ? fmt::format(
+                                           "With this base resistor the transistor carries {} for sure; {} flow. It stays half open "
+                                           "and burns.",
+                                           amps(h.value), amps(h.limit))
+                                     : fmt::format(
+                                           "With this base resistor the transistor carries {} for sure; {} flow. That leaves less "
+                                           "than the usual half in hand.",
+                                           amps(h.value), amps(h.limit));
         case Rule::PumpCannotLift:
             return fmt::format("It lifts {} at most; the outlet is {} up. Nothing comes out.", display(Kind::Length, h.value),
                                display(Kind::Length, h.limit));
@@ -442,7 +448,7 @@ std::vector<Protection> protection(const Context& c, const actuator::Part& part,
         case DriverClass::Darlington:
             if (known(n.base_resistor))
                 list.push_back({"base resistor", displayPlain(Kind::Resistance, n.base_resistor), "between pin and base",
-                                "next lower of E24 for twice the base current needed (IEC 60063)"});
+                                c.base_resistor ? "as it is fitted" : "next lower of E24 for twice the base current needed (IEC 60063)"});
             if (inductive) diode("the collector");
             break;
         case DriverClass::HighSide:
@@ -462,15 +468,9 @@ std::vector<Protection> protection(const Context& c, const actuator::Part& part,
         case DriverClass::SerialChopper:
             list.push_back({"bulk capacitor", "100 µF, 2 times the rail's volts", "across " + rail.name + ", within 5 cm of the carrier",
                             "plugging in rings far above the rail"});
-            if (d.driver_class == DriverClass::Chopper && d.sense_resistor && known(n.drive_current)) {
-                driver::StepperCurrent in;
-                in.current = of<Current>(n.drive_current);
-                in.sense_resistor = *d.sense_resistor;
-                if (d.reference_gain) in.reference_gain = *d.reference_gain;
-                if (const auto worked = driver::stepperCurrent(in))
-                    list.push_back({"reference voltage", display(worked->result.reference_voltage), "at the carrier's trimmer, to ground",
-                                    fmt::format("limits the peak to {}", display(Kind::Current, n.drive_current))});
-            }
+            if (const auto worked = driver::chopperReference(d, of<Current>(n.drive_current)))
+                list.push_back({"reference voltage", display(worked->result.reference_voltage), "at the carrier's trimmer, to ground",
+                                fmt::format("limits the peak to {}", display(Kind::Current, n.drive_current))});
             list.push_back({"sleep and reset straps", "tied together or to the board's volts", "at the carrier", "it is asleep otherwise"});
             break;
         case DriverClass::RelayBoard:
@@ -499,7 +499,10 @@ std::vector<Protection> protection(const Context& c, const actuator::Part& part,
     if (std::holds_alternative<actuator::Servo>(part))
         list.push_back(
             {"bulk capacitor", "470 µF, 10 V", "across " + rail.name + " at the servo", "each start draws near its stall current"});
-    if (known(n.junction) && n.junction > 358.15)
+    if (c.heat_sink)
+        list.push_back({"heat-sink", display(*c.heat_sink) + ", as it is fitted", "on the driver",
+                        known(n.junction) ? fmt::format("with it the driver reaches {}", display(Kind::Temperature, n.junction)) : ""});
+    else if (known(n.junction) && n.junction > 358.15)
         list.push_back({"heat-sink", "20 K/W or better", "on the driver",
                         fmt::format("without one it reaches {}", display(Kind::Temperature, n.junction))});
     if (const auto* heat = std::get_if<HeatDemand>(&c.demand); heat != nullptr && heat->way == HeatWay::Warm)

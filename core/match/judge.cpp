@@ -367,7 +367,8 @@ void judgeDriver(const Context& c, const actuator::Part& part, const DriverPart&
     else if (d.voltage_max && rail > si(*d.voltage_max) * slack) n.hit(Rule::SwitchVoltage, Severity::Stop, rail, si(*d.voltage_max));
     if (d.logic_min && si(c.logic) < si(*d.logic_min) / slack) n.hit(Rule::LevelMismatch, Severity::Stop, si(c.logic), si(*d.logic_min));
     if (!known(n.winding)) return;
-    const double running = n.winding, share = heatingShare(c.work), theta = d.theta_ja ? si(*d.theta_ja) : usual_theta;
+    const double running = n.winding, share = heatingShare(c.work), bare = d.theta_ja ? si(*d.theta_ja) : usual_theta,
+                 theta = c.heat_sink ? std::min(bare, si(*c.heat_sink) + into_sink) : bare;
     if (d.current_max && !driver::isChopper(d.driver_class)) {
         if (running > si(*d.current_max) * slack) n.hit(Rule::DriverOvercurrent, Severity::Stop, running, si(*d.current_max));
         else if (known(n.stalled) && n.stalled > si(*d.current_max) * slack)
@@ -410,8 +411,12 @@ void judgeDriver(const Context& c, const actuator::Part& part, const DriverPart&
                 n.hit(Rule::LevelMismatch, Severity::Stop, si(c.logic), base_voltage);
                 return;
             }
-            n.base_resistor = preferred(over * si(*d.gain_min) / (2.0 * running), Series::E24, Round::Down);
+            n.base_resistor =
+                c.base_resistor ? si(*c.base_resistor) : preferred(over * si(*d.gain_min) / (2.0 * running), Series::E24, Round::Down);
             n.pin_peak = over / n.base_resistor;
+            // With the least gain of the data sheet it must still be fully on; twice as much base current is the usual reserve.
+            if (const double carries = n.pin_peak * si(*d.gain_min); carries < 2.0 * running / slack)
+                n.hit(Rule::BaseStarved, carries < running / slack ? Severity::Stop : Severity::Warn, carries, running);
             if (n.pin_peak > si(c.pin_current) * slack) n.hit(Rule::PinOvercurrent, Severity::Stop, n.pin_peak, si(c.pin_current));
             n.heat = (dropOf(d, running) * running + base_voltage * n.pin_peak) * si(c.signal.duty) * share;
             break;
@@ -698,6 +703,7 @@ const char* idOf(Rule rule, const actuator::Part& part) {
         case Rule::ContactInrush: return "contact-inrush";
         case Rule::CoilWontPull: return "coil-wont-pull";
         case Rule::PinOvercurrent: return "pin-overcurrent";
+        case Rule::BaseStarved: return "base-starved";
         case Rule::PumpCannotLift: return "pump-cannot-lift";
         case Rule::DoseOverTime: return "dose-over-time";
         case Rule::DoseNearLimit: return "dose-near-limit";

@@ -31,6 +31,8 @@ struct Context {
     project::Work work;
     project::Weights weights;
     Resistance gate_resistor = of<Resistance>(220.0);
+    std::optional<Resistance> base_resistor;     ///< as fitted
+    std::optional<ThermalResistance> heat_sink;  ///< on the driver
     Resistance pulldown = of<Resistance>(10e3);
     driver::PulldownSide pulldown_side = driver::PulldownSide::Pin;
     double gear_ratio = 1.0;           ///< between part and load, above 1 slows
@@ -69,6 +71,7 @@ enum class Rule {
     ContactInrush,
     CoilWontPull,
     PinOvercurrent,
+    BaseStarved,
     PumpCannotLift,
     DoseOverTime,
     DoseNearLimit,
@@ -95,6 +98,9 @@ struct Hit {
     double value = 0.0;  ///< SI, as the rule's sentence needs it
     double limit = 0.0;
 };
+
+/// K/W from a driver's junction through its case and the grease into a heat-sink. Common practice, no published source.
+inline constexpr double into_sink = 2.0;
 
 inline constexpr double unknown = std::numeric_limits<double>::quiet_NaN();
 

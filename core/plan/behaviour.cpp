@@ -435,6 +435,12 @@ std::vector<FiveStates> fiveStates(const project::Project& project, const Plan& 
         row.power_up = on ? "on" : placed ? "loose" : "off";
         row.on_stop = on ? "on" : back ? "to its start" : placed ? "stands" : "off";
         row.link_lost = project.routine.link_silence ? row.on_stop + ", after " + displayPlain(*project.routine.link_silence) : "goes on";
+        // What follows a number that the link sends is off once that has fallen silent.
+        for (const auto& follower : project.routine.followers)
+            for (const auto& input : project.inputs)
+                if (!project.routine.link_silence && follower.channel == channel.id && follower.input == input.id &&
+                    input.kind == project::InputKind::Number)
+                    row.link_lost = "off, after " + displayPlain(input.timeout);
         row.without_power = placed ? "loose" : "off";
         row.may_remember = !placed;
         bool by_itself = false, follows = false;

@@ -30,6 +30,8 @@ match::Context contextOf(const project::Project& project, const project::Channel
     context.work = channel.work;
     context.weights = channel.weights;
     context.gate_resistor = channel.drive.gate_resistor;
+    context.base_resistor = channel.drive.base_resistor;
+    context.heat_sink = channel.drive.heat_sink;
     context.pulldown = channel.drive.pulldown;
     context.pulldown_side = channel.drive.pulldown_side;
     context.gear_ratio = si(channel.drive.gear_ratio);
@@ -61,20 +63,10 @@ Stage stageOf(const std::string& id) {
 // else the best other part. The catalogue is only searched when there is something to cure.
 std::vector<Remedy> remediesFor(const std::string& id, const project::Parts& parts, const project::Channel& channel,
                                 const ChannelPlan& plan) {
-    static const std::set<std::string_view> of_driver{"gate-not-enhanced",
-                                                      "driver-hot",
-                                                      "driver-overcurrent",
-                                                      "stall-over-driver",
-                                                      "relay-no-pwm",
-                                                      "contact-inrush",
-                                                      "coil-wont-pull",
-                                                      "pin-overcurrent",
-                                                      "switch-voltage",
-                                                      "level-mismatch",
-                                                      "not-for-mains",
-                                                      "ssr-no-dim",
-                                                      "misfit",
-                                                      "ssr-leakage"};
+    static const std::set<std::string_view> of_driver{"gate-not-enhanced", "driver-hot",     "driver-overcurrent", "stall-over-driver",
+                                                      "relay-no-pwm",      "contact-inrush", "coil-wont-pull",     "pin-overcurrent",
+                                                      "base-starved",      "switch-voltage", "level-mismatch",     "not-for-mains",
+                                                      "ssr-no-dim",        "misfit",         "ssr-leakage"};
     static const std::set<std::string_view> of_part{
         "pump-cannot-lift", "dose-over-time",  "dose-near-limit",   "supply-over",    "supply-low", "supply-too-low",
         "too-weak",         "servo-over-half", "stepper-over-half", "over-margin",    "too-slow",   "barely-fast",
@@ -87,7 +79,20 @@ std::vector<Remedy> remediesFor(const std::string& id, const project::Parts& par
     };
     std::vector<Remedy> remedies;
     const auto* part = match::partOf(plan.context, parts, channel.actuator);
-    if (of_driver.contains(id) && part != nullptr) {
+    if (channel.drive.base_resistor && (id == "base-starved" || id == "pin-overcurrent"))
+        remedies.push_back({"Fit the base resistor that is proposed", {{path + "drive/base_resistor", ""}}, "a coin"});
+    if (id == "driver-hot" && plan.chosen && plan.chosen->numbers.heat > 0.0) {
+        // The first of the usual ones that keeps the junction at 125 °C.
+        const double needs = (398.15 - si(plan.context.ambient)) / plan.chosen->numbers.heat - match::into_sink;
+        for (const double sink : {20.0, 10.0, 5.0, 3.0})
+            if (sink <= needs) {
+                remedies.push_back({fmt::format("Fit a heat-sink of {:.0f} K/W", sink),
+                                    {{path + "drive/heat_sink", fmt::format("{:.0f} K/W", sink)}},
+                                    "room, and air that can rise past it"});
+                break;
+            }
+    }
+    if (remedies.empty() && of_driver.contains(id) && part != nullptr) {
         for (const auto& p : match::driversFor(plan.context, parts, *part)) {
             if (!fits(p) || still(p) || p.driver == channel.drive.part) continue;
             remedies.push_back({"Use the " + p.driver_name, {{path + "drive/part", p.driver}}, price(p)});

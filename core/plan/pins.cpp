@@ -96,6 +96,11 @@ private:
         board::PinWish wish;
         wish.pwm = pwm;
         wish.output = output;
+        // An input goes only where it can be read as what it is.
+        for (const auto& input : project_.inputs)
+            if (path == "inputs/" + input.id + "/pin")
+                wish.analog = project::isAnalogue(input.kind), wish.interrupt = input.kind == project::InputKind::Tach;
+        if (path.ends_with("/tach_pin")) wish.interrupt = true;
         const board::Pin* best = nullptr;
         double least = 0.0;
         for (const auto& pin : family_.pins) {
@@ -245,7 +250,16 @@ private:
                  fmt::format("{} is output A of {}, which this frequency takes for its TOP.", channel.pin, timer)},
                 Stage::Pins, channel.id, moveTo(path, asked));
         const double f = si(planned.pwm->actual_frequency);
-        if (!fan && si(channel.signal.duty) < 1.0 && f > 20.0 && f < 18000.0)
+        // A lamp makes no sound at its rhythm; slow enough, it is seen.
+        const auto* part = match::partOf(planned.context, parts_, channel.actuator);
+        const bool shines = part != nullptr && std::holds_alternative<actuator::Lamp>(*part);
+        if (shines && f < 100.0)
+            add({"flickers", Severity::Warn,
+                 fmt::format("{} shines at a rhythm of {}: below 100 Hz that is seen, and strobes what moves in its light.", channel.name,
+                             display(Kind::Frequency, f))},
+                Stage::Pulse, channel.id,
+                {{"Take 1 kHz", {{"channels/" + channel.id + "/signal/frequency", "1 kHz"}}, "a lamp makes no sound at it"}});
+        if (!fan && !shines && si(channel.signal.duty) < 1.0 && f > 20.0 && f < 18000.0)
             add({"audible-pwm", Severity::Warn,
                  fmt::format("{} can be heard while {} runs at {}.", display(Kind::Frequency, f), channel.name,
                              display(channel.signal.duty))},

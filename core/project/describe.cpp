@@ -365,7 +365,11 @@ void describe(Visitor& v, Drive& d) {
            .least = 0.05,
            .least_itself = true,
            .most = 1000.0});
-    v("gate_resistor", d.gate_resistor, Meta{.label = "Gate or base resistor", .stage = Stage::Match, .most = 1e6});
+    v("gate_resistor", d.gate_resistor, Meta{.label = "Gate resistor", .stage = Stage::Match, .most = 1e6});
+    v("heat_sink", d.heat_sink,
+      Meta{.label = "Heat-sink on the driver", .hint = "its K/W to the air; empty: none", .stage = Stage::Match, .most = 100.0});
+    v("base_resistor", d.base_resistor,
+      Meta{.label = "Base resistor", .hint = "as fitted; empty: the one proposed", .stage = Stage::Match, .most = 1e6});
     v("pulldown", d.pulldown, Meta{.label = "Pull-down", .stage = Stage::Match, .most = 1e7});
     v("pulldown_side", d.pulldown_side, Meta{.label = "Pull-down from", .stage = Stage::Match});
     v("flyback_diode", d.flyback_diode, Meta{.label = "Flyback diode fitted", .stage = Stage::Feed});

@@ -74,7 +74,9 @@ struct Weights {
 /// How the pin reaches the switch, and what protects it.
 struct Drive {
     std::string part;
-    Resistance gate_resistor = of<Resistance>(220.0);  ///< or base resistor's place
+    Resistance gate_resistor = of<Resistance>(220.0);
+    std::optional<Resistance> base_resistor;     ///< of a transistor, as fitted; absent: the one proposed
+    std::optional<ThermalResistance> heat_sink;  ///< on the driver, to the air; absent: none
     Resistance pulldown = of<Resistance>(10e3);
     driver::PulldownSide pulldown_side = driver::PulldownSide::Pin;
     bool flyback_diode = true;

@@ -92,12 +92,8 @@ void addDriverAlone(Add& add, const project::Channel& channel, const driver::Dri
         step.expected = 0.1, step.least = 0.0, step.most = 1.0,
         step.reason = "a good contact has a tenth of an ohm; more is burned or loose. Common practice, no published source";
     }
-    if (part.driver_class == DriverClass::Chopper && part.sense_resistor && numbers.chosen && numbers.chosen->numbers.drive_current > 0.0) {
-        driver::StepperCurrent in;
-        in.current = of<Current>(numbers.chosen->numbers.drive_current);
-        in.sense_resistor = *part.sense_resistor;
-        if (part.reference_gain) in.reference_gain = *part.reference_gain;
-        if (const auto worked = driver::stepperCurrent(in)) {
+    if (numbers.chosen) {
+        if (const auto worked = driver::chopperReference(part, of<Current>(numbers.chosen->numbers.drive_current))) {
             auto& step = add(channel.id + ".reference", channel.id, channel.name + ": chopper's reference",
                              "Motor unplugged, power off. Then on, and measure from the carrier's trimmer to ground; turn it until it "
                              "reads this. Power off again before the motor is plugged in.",
@@ -107,8 +103,7 @@ void addDriverAlone(Add& add, const project::Channel& channel, const driver::Dri
             const auto* moved = project::findActuator(parts, channel.actuator);
             const auto* stepper = moved != nullptr ? std::get_if<actuator::Stepper>(moved) : nullptr;
             if (stepper != nullptr && stepper->rated_current) {
-                in.current = of<Current>(std::sqrt(2.0) * si(*stepper->rated_current));
-                if (const auto most = driver::stepperCurrent(in))
+                if (const auto most = driver::chopperReference(part, of<Current>(std::sqrt(2.0) * si(*stepper->rated_current))))
                     neverOver(step, si(most->result.reference_voltage), "the motor's rated current");
             }
             step.caution = "Never plug a stepper in or out while the power is on: it kills the driver.";

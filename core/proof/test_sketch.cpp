@@ -66,10 +66,10 @@ Result<TestSketch> testSketch(const project::Project& project, const project::Pa
         move.action = Action::Go;
         if (const auto* along = std::get_if<project::MoveDemand>(&decided->demand)) {
             if (share && along->travel) move.place = of<Length>(*share * si(*along->travel));
-        } else if (const auto* turn = std::get_if<project::TurnDemand>(&decided->demand)) {
-            if (share && turn->angle) move.angle = of<Angle>(*share * si(*turn->angle));
-        } else if (share && *share == 0.0) {
-            move.angle = of<Angle>(0.0);
+        } else if (share) {
+            // Of what turns, the plan's own angle: a valve's is counted in turns.
+            const auto& angle = planned.context.ask.angle;
+            if (angle || *share == 0.0) move.angle = of<Angle>(angle ? *share * si(*angle) : 0.0);
         }
         return move;
     };

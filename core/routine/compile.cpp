@@ -594,6 +594,25 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
             if (at == c) break;
         }
     }
+    // What every cue that moves it is guarded against, guards its way to safety as well.
+    for (std::size_t o = 0; o < program.outputs.size(); ++o) {
+        auto& output = program.outputs[o];
+        if (output.rest != Rest::Start) continue;
+        bool first = true;
+        for (const auto& cue : program.cues) {
+            if (std::none_of(cue.instructions.begin(), cue.instructions.end(),
+                             [&](const Instruction& i) { return i.output == static_cast<int>(o); }))
+                continue;
+            std::vector<int> guards;
+            for (const auto& guard : cue.guards)
+                if (guard.throughout && guard.blocks_when) guards.push_back(guard.input);
+            if (first) output.rest_unless = guards;
+            else
+                std::erase_if(output.rest_unless,
+                              [&](int input) { return std::find(guards.begin(), guards.end(), input) == guards.end(); });
+            first = false;
+        }
+    }
     if (auto error = addInterlocks(program, routine, channels, inputs)) return tl::unexpected(*error);
     for (const auto& follower : routine.followers) {
         const std::string field = "routine/followers/" + follower.id;

@@ -11,6 +11,12 @@ void halt(State& state, std::size_t output) {
     state.elapsed[output] = state.duration[output] = 0;
 }
 
+// What guards its cues guards its way to safety too: a hand in the door is no less there because the link is lost.
+bool forbidsRest(const ProgramOutput& output, const State& state) {
+    return std::any_of(output.rest_unless.begin(), output.rest_unless.end(),
+                       [&](int input) { return state.active[static_cast<std::size_t>(input)] != 0; });
+}
+
 void startMove(const Program& program, State& state, std::size_t o, std::int32_t target, std::int32_t ticks, bool gentle,
                bool home = false) {
     state.from[o] = state.level[o];
@@ -47,7 +53,7 @@ void rest(const Program& program, State& state, std::size_t o) {
     state.flicker[o] = state.run[o] = 0;
     halt(state, o);
     state.resting[o] = 1;
-    if (output.rest != Rest::Start || state.awake[o] == 0 || state.placed[o] == 0) return;
+    if (output.rest != Rest::Start || state.awake[o] == 0 || state.placed[o] == 0 || forbidsRest(output, state)) return;
     startMove(program, state, o, output.start, state.parameters[static_cast<std::size_t>(output.rest_parameter)], true);
 }
 
@@ -745,6 +751,7 @@ void tick(const Program& program, State& state, const Happening& happening, bool
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         const auto& output = program.outputs[o];
         if (output.kind != OutputKind::Switched) {
+            if (state.resting[o] != 0 && forbidsRest(output, state)) halt(state, o);
             on[o] = state.elapsed[o] < state.duration[o] && state.resting[o] == 0 ? 1 : 0;
             continue;
         }

@@ -74,8 +74,9 @@ struct ProgramOutput {
     std::int32_t furthest = 0;  ///< largest place; at most largest_place
     std::int32_t hold = 0;      ///< permille of its moving drive while it holds still
     Rest rest = Rest::Off;
-    int rest_parameter = -1;  ///< Start: ticks of that move
-    bool remembered = false;  ///< after a power cut it is as it was before
+    int rest_parameter = -1;       ///< Start: ticks of that move
+    std::vector<int> rest_unless;  ///< Start: inputs that forbid every cue to move it, also while it moves: it stands still then
+    bool remembered = false;       ///< after a power cut it is as it was before
     friend bool operator==(const ProgramOutput&, const ProgramOutput&) = default;
 };
 

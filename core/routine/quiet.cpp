@@ -83,6 +83,7 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
         if (output.kind != OutputKind::Switched) {
             if (state.elapsed[o] >= state.duration[o]) continue;
             if (held_off) return 0;
+            if (state.resting[o] != 0 && !output.rest_unless.empty()) return 0;
             within(state.duration[o] - state.elapsed[o]);
             continue;
         }

@@ -102,6 +102,10 @@ Slice sliceFor(const Program& whole, const ProgramInterlock* rule, int output) {
         else mine.input = placeOf(slice.inputs, follower.input);
         slice.program.followers.push_back(mine);
     }
+    for (const int each : slice.outputs) {
+        slice.program.outputs.push_back(whole.outputs[static_cast<std::size_t>(each)]);
+        for (auto& input : slice.program.outputs.back().rest_unless) input = placeOf(slice.inputs, input);
+    }
     // The power-up cues, and what is remembered, wait for every input: one that nothing here reads stands for all the others.
     const bool wakes =
         std::any_of(slice.program.cues.begin(), slice.program.cues.end(), [](const ProgramCue& cue) { return cue.at_power_up; }) ||
@@ -121,7 +125,6 @@ Slice sliceFor(const Program& whole, const ProgramInterlock* rule, int output) {
         made.counted = made.sets = -1;
         slice.program.inputs.push_back(std::move(made));
     }
-    for (const int each : slice.outputs) slice.program.outputs.push_back(whole.outputs[static_cast<std::size_t>(each)]);
     if (rule != nullptr) {
         auto mine = *rule;
         mine.output = 0;

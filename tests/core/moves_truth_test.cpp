@@ -172,6 +172,7 @@ TEST(Profiles, areTheirFormulasToAPartOfAStep) {
         for (const std::int32_t way : {1, 64, 777, 12'400, 65'535, 73'790})
             for (const std::int32_t time : {5'000, 30'000, 60'000, 60'001, 80'000, 3'600'000, 86'400'000})
                 for (int k = 0; k <= 40; ++k) {
+                    if (profile == Profile::Straight && way > largest_place) continue;  // a search for the start never goes straight
                     const auto at = static_cast<std::int32_t>(static_cast<std::int64_t>(time) * k / 40);
                     const double T = time, r = even_ramp, t = at;
                     const auto first = [&](double x) {
@@ -289,6 +290,44 @@ TEST_F(Homing, afterAFailedOneNothingMovesFromAPlaceThatNobodyKnows) {
             return on;
         }(),
         p.interlocks[0]));
+}
+
+// Its way to safety is guarded as its cues are: with the door blocked a lost link moves nothing, and what comes in the way stops it.
+TEST(SafeMove, isBoundByWhatGuardsTheCues) {
+    Routine routine;
+    Cue open{"open", "open", "", "", {{"g", "hand", true}}, {go("o", "gate", 0.2, 1000.0)}};
+    Cue shut{"shut", "shut", "", "", {{"g", "hand", true}, {"h", "night", true}}, {go("s", "gate", 0.2, 0.0)}};
+    routine.cues = {open, shut};
+    auto gate = mover("gate", OutputKind::Servo, 2000, 4000);
+    gate.rest = Rest::Start;
+    const auto program = compile(routine, {gate}, {contact("hand"), contact("night")});
+    ASSERT_TRUE(program) << sentence(program.error());
+    EXPECT_EQ(program->outputs[0].rest_unless, std::vector<int>{0}) << "the hand guards both cues, the night one of them";
+    const auto stopped = [&](int hand_from, bool night) {
+        State state = powerUp(*program);
+        std::vector<std::uint8_t> pins{0, 0};
+        Happening happening;
+        happening.pin_active = pins;
+        for (int t = 0; t < 5; ++t) tick(*program, state, happening);
+        happening.start_cues = {0};
+        tick(*program, state, happening);
+        happening.start_cues.clear();
+        for (int t = 0; t < 250; ++t) tick(*program, state, happening);
+        EXPECT_EQ(state.level[0], 3000);
+        pins[1] = night ? 1 : 0;
+        for (int t = 0; t < 1200; ++t) {
+            if (t == hand_from) pins[0] = 1;
+            happening.stop = t == 10;
+            tick(*program, state, happening);
+        }
+        return state.level[0];
+    };
+    EXPECT_EQ(stopped(5000, false), 2000) << "nothing in the way: to its start in its second";
+    EXPECT_EQ(stopped(5000, true), 2000);
+    EXPECT_EQ(stopped(0, false), 3000) << "a hand is there: it stands";
+    const auto half_way = stopped(510, false);
+    EXPECT_GT(half_way, 2400) << "a hand comes while it moves: it stops there";
+    EXPECT_LT(half_way, 2600);
 }
 
 // What rolls by its loop is counted on, past what sixteen bits hold.

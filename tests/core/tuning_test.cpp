@@ -270,6 +270,32 @@ TEST(Search, findsGainsForEachCost) {
     EXPECT_LE(hum[static_cast<std::size_t>(Cost::Quiet)], hum[static_cast<std::size_t>(Cost::Quick)] + 1e-9);
 }
 
+// A warm box loses heat all the time: P alone stays short of what is wanted. Even the quietest gains take that out.
+TEST(Search, doesNotEndWithPAloneWhereThatStaysShort) {
+    SearchAsk ask;
+    ask.setup = LoopSetup{};
+    ask.target = {20.0, 0.25};  // so wide that P alone would do
+    plant::BoxFigures box;
+    box.capacity = 50.0, box.conductance = 2.0, box.power = 60.0, box.ambient = 290.0, box.sensor_lag = 0.5;
+    ask.setup.machine = plant::Coupling{};
+    ask.setup.machine.machine = plant::BoxPlant{box};
+    ask.setup.machine.sense.per_unit = 10.0;
+    ask.setup.machine.sense.zero = -2900.0;
+    ask.setup.pid.period = 0.2;
+    ask.setup.pid.gains = {0.02, 0.0, 0.0};
+    ask.setup.before = 0.0, ask.setup.wanted = 150.0;
+    ask.setup.step_at = 1.0, ask.setup.length = 120.0;
+    ask.setup.ramp = 0.0;
+    for (const auto cost : {Cost::Calm, Cost::Quick, Cost::Quiet, Cost::Cool}) {
+        ask.cost = cost;
+        const auto found = searchGains(ask);
+        ASSERT_TRUE(found) << nameOf(cost) << sentence(found.error());
+        EXPECT_GT(found->pid.gains.integral, 0.0) << nameOf(cost);
+        ASSERT_TRUE(found->response);
+        EXPECT_LT(std::abs(found->response->lean), 0.03) << nameOf(cost);
+    }
+}
+
 TEST(Search, refusesWhatCannotBeSearched) {
     SearchAsk ask;
     ask.setup = turntable();

@@ -1,11 +1,45 @@
 // The emitted sketch: it compiles whatever the names are, answers the link, keeps its parameters
 // in range, and stops.
+#include <sstream>
+#include "emulator/build.hpp"
+#include "emulator/chip.hpp"
 #include "emulator/gadget.hpp"
 #include "link/protocol.hpp"
 #include "support/demo.hpp"
 
 namespace hinge {
 namespace {
+
+// The chip samples 1.5 converter clocks after a conversion starts (ATmega328P data sheet, 24.4): a level that changes while it runs is read
+// by the next one. The mark is the moment right after the start.
+TEST(Converter, samplesAtTheStartOfAConversion) {
+    if (!emulator::compilerFound()) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
+    firmware::Sketch sketch;
+    sketch.name = "converter";
+    sketch.text = R"(#include <Arduino.h>
+void setup() { Serial.begin(250000); ADMUX = _BV(REFS0); ADCSRA = _BV(ADEN) | 7; }
+void loop() {
+  ADCSRA |= _BV(ADSC);
+  GPIOR0 = 1;
+  while (ADCSRA & _BV(ADSC)) {}
+  Serial.println(ADC);
+}
+)";
+    const auto& family = board::family(board::BoardForm::Uno16);
+    const auto built = emulator::build(sketch, family, emulator::usualCache());
+    ASSERT_TRUE(built && built->ok) << (built ? built->log : sentence(built.error()));
+    auto chip = emulator::Chip::load(built->elf, "atmega328p", 16'000'000);
+    ASSERT_TRUE(chip);
+    (*chip)->setAnalogue(0, 100);
+    int conversions = 0;
+    (*chip)->on_mark = [&](std::uint64_t) { (*chip)->setAnalogue(0, 100 + 50 * ++conversions); };
+    (*chip)->runTo(16'000'000 / 100);
+    std::istringstream said((*chip)->received());
+    std::vector<int> readings;
+    for (int value = 0; said >> value;) readings.push_back(value);
+    ASSERT_GE(readings.size(), 5U);
+    for (std::size_t k = 0; k < 5; ++k) EXPECT_EQ(readings[k], 100 + 50 * static_cast<int>(k)) << "conversion " << k;
+}
 
 class Sketch : public testing::Test {
 protected:
