@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 #include <sys/file.h>
 #include <unistd.h>
+#include <algorithm>
 #include <array>
 #include <cstdio>
 #include <cstdlib>
@@ -17,6 +18,7 @@ namespace {
 
 namespace fs = std::filesystem;
 const fs::path core_folder = "/usr/share/arduino/hardware/arduino/avr/cores/arduino";
+const fs::path library_folder = "/usr/share/arduino/hardware/arduino/avr/libraries";
 const fs::path variant_folder = "/usr/share/arduino/hardware/arduino/avr/variants";
 
 std::vector<std::string> flagsFor(const board::Family& family) {
@@ -30,6 +32,30 @@ std::vector<std::string> flagsFor(const board::Family& family) {
             "-fdata-sections",
             "-I" + core_folder.string(),
             "-I" + (variant_folder / (family.mcu == timing::Mcu::Atmega2560 ? "mega" : "standard")).string()};
+}
+// The core's own libraries that a sketch includes, by the name of their header, and what they include themselves.
+std::vector<fs::path> librariesOf(const std::string& text) {
+    std::vector<fs::path> found;
+    std::error_code error;
+    for (const auto* name : {"EEPROM", "SPI", "Wire", "SoftwareSerial"}) {
+        const fs::path source = library_folder / name / "src";
+        for (const auto* quote : {"<", "\""}) {
+            const std::string header = std::string{quote} + name + ".h";
+            if (text.find(header) != std::string::npos && fs::exists(source, error)) {
+                found.push_back(source);
+                break;
+            }
+        }
+    }
+    return found;
+}
+std::vector<fs::path> sourcesIn(const fs::path& folder) {
+    std::vector<fs::path> files;
+    std::error_code error;
+    for (const auto& entry : fs::recursive_directory_iterator(folder, error))
+        if (const auto extension = entry.path().extension(); extension == ".cpp" || extension == ".c") files.push_back(entry.path());
+    std::sort(files.begin(), files.end());
+    return files;
 }
 const std::vector<std::string> cpp_flags{"-std=gnu++11", "-fno-exceptions", "-fno-threadsafe-statics"};
 
@@ -113,13 +139,34 @@ Result<Built> build(const firmware::Sketch& sketch, const board::Family& family,
     std::vector<std::string> compile{"avr-g++"};
     for (const auto& flag : flagsFor(family)) compile.push_back(flag);
     compile.insert(compile.end(), cpp_flags.begin(), cpp_flags.end());
+    std::vector<std::string> includes;
+    const auto libraries = librariesOf(sketch.text);
+    for (const auto& library : libraries)
+        for (const auto& path : {library, library / "utility"}) includes.push_back("-I" + path.string());
+    compile.insert(compile.end(), includes.begin(), includes.end());
     compile.insert(compile.end(), {"-Wall", "-x", "c++", "-c", source.string(), "-o", object});
     auto outcome = runProgram(compile, cancel);
     built.log = outcome.output;
+    std::vector<std::string> objects{object};
+    for (const auto& library : libraries)
+        for (const auto& file : sourcesIn(library)) {
+            if (outcome.status != 0 || outcome.cancelled) break;
+            const bool cpp = file.extension() == ".cpp";
+            std::vector<std::string> one{cpp ? "avr-g++" : "avr-gcc"};
+            for (const auto& flag : flagsFor(family)) one.push_back(flag);
+            if (cpp) one.insert(one.end(), cpp_flags.begin(), cpp_flags.end());
+            else one.push_back("-std=gnu11");
+            one.insert(one.end(), includes.begin(), includes.end());
+            objects.push_back((folder / (library.parent_path().filename().string() + "-" + file.filename().string() + ".o")).string());
+            one.insert(one.end(), {"-w", "-c", file.string(), "-o", objects.back()});
+            outcome = runProgram(one, cancel);
+            built.log += outcome.output;
+        }
     if (outcome.status == 0) {
-        outcome = runProgram({"avr-gcc", "-mmcu=" + std::string{nameOf(family.mcu)}, "-Os", "-Wl,--gc-sections", object, archive->string(),
-                              "-lm", "-o", built.elf.string()},
-                             cancel);
+        std::vector<std::string> link{"avr-gcc", "-mmcu=" + std::string{nameOf(family.mcu)}, "-Os", "-Wl,--gc-sections"};
+        link.insert(link.end(), objects.begin(), objects.end());
+        link.insert(link.end(), {archive->string(), "-lm", "-o", built.elf.string()});
+        outcome = runProgram(link, cancel);
         built.log += outcome.output;
     }
     if (outcome.cancelled) return fail(ErrorCode::Cancelled, "compiler", "", "");

@@ -86,7 +86,7 @@ void exchange(Archive& a, FlatOrder& order) {
     a(order.marked);
     a.list(order.outputs, [](Archive& list, auto& each) {
         auto& output = const_cast<FlatOutput&>(each);
-        list(output.pin), list(output.direction), list(output.kind), list(output.start), list(output.hold);
+        list(output.pin), list(output.direction), list(output.kind), list(output.start), list(output.hold), list(output.inverted);
     });
     a.list(order.inputs, [](Archive& list, auto& each) {
         auto& input = const_cast<FlatInput&>(each);

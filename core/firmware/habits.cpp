@@ -1,6 +1,7 @@
 #include "firmware/habits.hpp"
 #include <fmt/format.h>
 #include <algorithm>
+#include <cctype>
 #include <map>
 #include <optional>
 #include <regex>
@@ -157,13 +158,24 @@ private:
                 plain.emplace(match[3], l);
             for (const char c : lines_[l]) depth += c == '{' ? 1 : c == '}' ? -1 : 0;
         }
+        // What only interrupts use needs no volatile.
+        const auto usedOutside = [&](const std::string& name, std::size_t declared_in) {
+            for (std::size_t l = 0; l < lines_.size(); ++l) {
+                if (l == declared_in || inInterrupt(l)) continue;
+                const auto& text = lines_[l];
+                const auto part = [](char c) { return c == '_' || std::isalnum(static_cast<unsigned char>(c)) != 0; };
+                for (auto at = text.find(name); at != std::string::npos; at = text.find(name, at + 1))
+                    if ((at == 0 || !part(text[at - 1])) && (at + name.size() >= text.size() || !part(text[at + name.size()]))) return true;
+            }
+            return false;
+        };
         std::set<std::string> told;
         for (const auto& body : interrupts_)
             for (std::size_t l = body.from; l <= body.to; ++l)
                 for (const auto* pattern : {&written, &incremented})
                     for (std::sregex_iterator at(lines_[l].begin(), lines_[l].end(), *pattern), end; at != end; ++at) {
                         const auto found = plain.find((*at)[1]);
-                        if (found != plain.end() && told.insert(found->first).second)
+                        if (found != plain.end() && usedOutside(found->first, found->second) && told.insert(found->first).second)
                             say("no-volatile", found->second,
                                 fmt::format(
                                     "'{}' is changed in an interrupt: without volatile the compiler may keep its own copy, and loop() "

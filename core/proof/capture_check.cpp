@@ -2,6 +2,8 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
+#include <iterator>
+#include <set>
 #include "plan/firmware_model.hpp"
 #include "quantity/letters.hpp"
 #include "quantity/text.hpp"
@@ -39,6 +41,101 @@ private:
     const project::Channel& channel_;
 };
 
+// The steps that one burst of an output may have, by the routine itself: each move from wherever it may stand, and moves that follow one
+// another without a rest, which a capture shows as one. A search for the start may end anywhere up to its farthest.
+struct Bursts {
+    std::set<long> counts;
+    long search = 0;
+    double peak = 0.0;  // 1/s
+};
+Bursts burstsOf(const routine::Program& program, std::size_t o) {
+    using routine::Operation;
+    constexpr std::size_t most = 5000;
+    Bursts bursts;
+    const auto& output = program.outputs[o];
+    const auto number = [&](int parameter) { return program.parameters[static_cast<std::size_t>(parameter)].value; };
+    std::set<long> places{output.start};
+    for (const auto& cue : program.cues)
+        for (const auto& each : cue.instructions)
+            if (each.output == static_cast<int>(o) && each.operation == Operation::Go) places.insert(number(each.target));
+    long farthest = 0;
+    for (const long a : places)
+        for (const long b : places) farthest = std::max(farthest, std::abs(a - b));
+    const auto fast = [&](long way, std::int32_t ticks, bool gentle, bool home) {
+        const auto profile = routine::profileOf(output.kind, ticks, gentle, home);
+        bursts.peak = std::max(bursts.peak, 1000.0 * static_cast<double>(way) * routine::peakSpeed(profile, ticks));
+    };
+    for (const auto& cue : program.cues) {
+        const auto& list = cue.instructions;
+        for (std::size_t from = 0; from < list.size(); ++from) {
+            const auto& first = list[from];
+            if (first.output != static_cast<int>(o)) continue;
+            if (first.operation == Operation::Home) {
+                bursts.search = std::abs(static_cast<long>(routine::homingFrom(output)) - output.start);
+                fast(bursts.search, std::max<std::int32_t>(1, number(first.parameter)), false, true);
+            }
+            if (first.operation != Operation::Go) continue;
+            fast(farthest, std::max<std::int32_t>(1, number(first.parameter)), first.gentle, false);
+            for (const long start : places) {
+                long stands = start, sum = 0;
+                std::size_t rounds = 0;
+                for (std::size_t k = from; k < list.size() && bursts.counts.size() < most;) {
+                    const auto& each = list[k];
+                    if (each.operation == Operation::Again && each.back <= static_cast<int>(from) && rounds++ < 400) {
+                        k = static_cast<std::size_t>(each.back);
+                        continue;
+                    }
+                    if (each.operation != Operation::Go || each.output != static_cast<int>(o)) break;
+                    sum += std::abs(number(each.target) - stands);
+                    stands = number(each.target);
+                    bursts.counts.insert(sum);
+                    ++k;
+                }
+            }
+        }
+    }
+    if (output.rest == routine::Rest::Start) {
+        for (const long a : places) bursts.counts.insert(std::abs(a - output.start));
+        fast(farthest, std::max<std::int32_t>(1, number(output.rest_parameter)), true, false);
+    }
+    bursts.counts.erase(0);
+    return bursts;
+}
+
+// A channel by what a maker would call its line: the one whose name has that word in it, or the only one of its kind.
+const project::Channel* channelByWord(const project::Project& project, const std::string& signal) {
+    const auto has = [&](const std::string& text) {
+        std::string word;
+        for (std::size_t i = 0; i <= text.size(); ++i) {
+            if (i < text.size() && isLetterOrDigit(text[i])) {
+                word += text[i];
+                continue;
+            }
+            if (sameWord(word, signal)) return true;
+            word.clear();
+        }
+        return false;
+    };
+    const auto only = [&](const auto& fits) {
+        const project::Channel* found = nullptr;
+        for (const auto& channel : project.channels) {
+            if (!fits(channel)) continue;
+            if (found != nullptr) return static_cast<const project::Channel*>(nullptr);
+            found = &channel;
+        }
+        return found;
+    };
+    if (const auto* named = only([&](const project::Channel& channel) { return has(channel.name) || has(channel.id); })) return named;
+    using K = project::ChannelKind;
+    static const std::vector<std::pair<std::string_view, K>> usual{{"fan", K::Blow},      {"blower", K::Blow}, {"pump", K::Pump},
+                                                                   {"heater", K::Heat},   {"lamp", K::Switch}, {"relay", K::Switch},
+                                                                   {"solenoid", K::Press}};
+    for (const auto& [word, kind] : usual)
+        if (sameWord(std::string{word}, signal))
+            return only([&, of = kind](const project::Channel& channel) { return project::channelKind(channel) == of; });
+    return nullptr;
+}
+
 }  // namespace
 
 capture::Capture captureOf(std::vector<plant::Edge> edges, const project::Project& project, const plan::Plan& plan, double length,
@@ -71,7 +168,7 @@ const project::Channel* channelOfSignal(const project::Project& project, const s
         if (sameWord(channel.id, signal) || sameWord(routine::symbol(channel.id), signal) || sameWord(channel.name, signal) ||
             (!channel.pin.empty() && sameWord(channel.pin, signal)))
             return &channel;
-    return nullptr;
+    return channelByWord(project, signal);
 }
 
 std::vector<CaptureCheck> checkCapture(const capture::Capture& capture, const project::Project& project, const plan::Plan& plan) {
@@ -103,9 +200,28 @@ std::vector<CaptureCheck> checkCapture(const capture::Capture& capture, const pr
                          "The servo is sent beyond its end: it strains and heats.");
         }
         if (steps && planned->motion.steps && planned->motion.peak_rate) {
-            const double count = si(*planned->motion.steps), rate = si(*planned->motion.peak_rate);
+            double count = si(*planned->motion.steps), rate = si(*planned->motion.peak_rate);
+            Bursts bursts;
+            if (plan.program)
+                for (std::size_t o = 0; o < plan.program->outputs.size(); ++o)
+                    if (plan.program->outputs[o].id == channel->id) bursts = burstsOf(*plan.program, o);
+            rate = std::max(rate, bursts.peak);
             for (const auto& burst : signal.bursts) {
                 if (burst.pulses < 2) continue;
+                const auto pulses = static_cast<long>(burst.pulses);
+                if (pulses <= bursts.search && !bursts.counts.contains(pulses)) {
+                    // In search of its start it ends where its switch is.
+                    checks.range("fastest steps", Kind::Frequency, burst.peak_rate, rate, 0.0, 1.1 * rate, 0.0, 1.25 * rate,
+                                 "Faster than the motor was chosen for: it may lose steps.");
+                    continue;
+                }
+                if (!bursts.counts.empty()) {
+                    // The nearest that the routine can ask.
+                    auto above = bursts.counts.lower_bound(pulses);
+                    if (above == bursts.counts.end() || (above != bursts.counts.begin() && pulses - *std::prev(above) < *above - pulses))
+                        --above;
+                    count = static_cast<double>(*above);
+                }
                 checks.range("steps of a move", Kind::Count, static_cast<double>(burst.pulses), count, count, count, count, count,
                              "The carriage does not end where it should: another move, or steps that were left out.");
                 checks.range("fastest steps", Kind::Frequency, burst.peak_rate, rate, 0.0, 1.1 * rate, 0.0, 1.25 * rate,
@@ -113,7 +229,8 @@ std::vector<CaptureCheck> checkCapture(const capture::Capture& capture, const pr
                 if (out.size() > 400) break;
             }
         }
-        if (signal.missing > 0)
+        // Steps speed up and slow down: what is left out of them is missing from their count.
+        if (signal.missing > 0 && !steps)
             checks.range("pulses left out", Kind::Count, static_cast<double>(signal.missing), 0.0, 0.0, 0.0, 0.0, 0.0,
                          "Something held the sketch up: a wait, or an interrupt that is too long.");
         if (signal.short_pulses > 0)

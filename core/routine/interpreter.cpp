@@ -520,19 +520,19 @@ void control(const Program& program, State& state, std::size_t index, bool on) {
     std::int32_t wanted = number(loop.wanted);
     if (rolls)
         wanted += std::clamp(
-            state.share[o] * number(loop.lean_rate) / 65536 +
-                std::clamp(state.level[o] - program.outputs[o].start, -largest_place, largest_place) * number(loop.lean_way) / 65536,
+            (state.share[o] * number(loop.lean_rate) >> 16) +
+                (std::clamp(state.level[o] - program.outputs[o].start, -largest_place, largest_place) * number(loop.lean_way) >> 16),
             -largest_lean, largest_lean);
     const std::int32_t reading = state.value[i], change = state.last[index] < 0 ? 0 : reading - state.last[index];
     std::int32_t error = wanted - reading;
     if (std::abs(error) <= number(loop.band)) error = 0;
     state.last[index] = reading;
-    state.damped[index] += (change * 64 - state.damped[index]) * number(loop.smoothing, 16) / 16;
+    state.damped[index] += (change * 64 - state.damped[index]) * number(loop.smoothing, 16) >> 4;
     // The sum stays within what the output can do: no wind-up.
     state.sum[index] = std::clamp(state.sum[index] + number(loop.integral) * error, 256 * (rolls ? least : 0), 256 * loop.most);
     state.share[o] = std::clamp((number(loop.proportional) * error + state.sum[index] + number(loop.forward) * wanted -
-                                 number(loop.derivative) * state.damped[index] / 64) /
-                                    256,
+                                 (number(loop.derivative) * state.damped[index] >> 6)) >>
+                                    8,
                                 least, loop.most);
 }
 
@@ -811,7 +811,8 @@ void tick(const Program& program, State& state, const Happening& happening, bool
                 state.fraction[o] = static_cast<std::uint8_t>(fine & 0xff);
             } else if (state.asked[o] != 0) {
                 // At the rate of its loop, as far as it likes: what balances may roll for days.
-                const std::int32_t fine = state.fraction[o] + state.share[o] * fine_parts / 1000;
+                // 256/1000 as a shift, to half a part; as the sketch does it, that has no time for a division.
+                const std::int32_t fine = state.fraction[o] + ((state.share[o] * 16'777 + 32'768) >> 16);
                 state.level[o] = std::clamp(state.level[o] + (fine >> 8), -farthest_roll, farthest_roll);
                 state.fraction[o] = static_cast<std::uint8_t>(fine & 0xff);
             }

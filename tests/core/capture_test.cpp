@@ -260,6 +260,13 @@ TEST(AgainstThePlan, holdsTightAndBreaks) {
     EXPECT_EQ(verdictAt(f * 0.98), Verdict::Tight);
     EXPECT_EQ(verdictAt(490.0), Verdict::Breaks) << "analogWrite's own frequency, as a sketch without the timer's set-up gives it";
     EXPECT_EQ(proof::channelOfSignal(project, "no such line"), nullptr);
+    // By a word of its name, or as the only one of its kind; two of a kind are not told apart by it.
+    auto blows = project::addRunningChannel(project, project::ChannelKind::Blow, "mist fan");
+    ASSERT_NE(proof::channelOfSignal(blows, "fan"), nullptr);
+    EXPECT_EQ(proof::channelOfSignal(blows, "FAN")->name, "mist fan");
+    blows = project::addRunningChannel(blows, project::ChannelKind::Blow, "drier");
+    EXPECT_EQ(proof::channelOfSignal(blows, "fan")->name, "mist fan");
+    EXPECT_EQ(proof::channelOfSignal(blows, "blower"), nullptr);
 }
 
 }  // namespace

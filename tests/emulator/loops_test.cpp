@@ -2,6 +2,8 @@
 // emitted sketch, each with the same machine.
 #include <gtest/gtest.h>
 #include <cmath>
+#include <map>
+#include <vector>
 #include "plan/machines.hpp"
 #include "proof/bring_up.hpp"
 #include "store/document.hpp"
@@ -90,6 +92,31 @@ TEST(Loops, theRiderStandsTheSameOnModelInterpreterAndBoard) {
         EXPECT_LT(worst, 0.0175) << board->what();
         EXPECT_LT(late, 0.02) << board->what();
         for (const auto& seen : board->observe().machines) EXPECT_FALSE(seen.troubled) << board->what();
+    }
+}
+
+// Two loops whose periods end in the same tick leave the steps in peace. By hand: 4000 a second are one every 250 us, and a beat of 62.5 us
+// is the finest that one can be early or late.
+TEST(Loops, twoSteppersStepEvenlyWhileBothAreReckoned) {
+    auto both = test::bothOf(store::load(HINGE_SOURCE_DIR "/demos/tightrope-rider")->project);
+    if (both.board == nullptr) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
+    const int tilt = both.input(project::InputKind::Level), go = both.input(project::InputKind::Button);
+    ASSERT_GE(tilt, 0);
+    both.board->setReading(tilt, 512);
+    both.board->advance(0.5);
+    both.board->setInput(go, true);
+    both.board->advance(0.3);
+    both.board->setReading(tilt, 200);  // far off: both at their fastest
+    both.board->advance(0.3);
+    const auto from = both.board->edges().size();
+    both.board->advance(1.0);
+    std::map<int, std::vector<double>> rises;
+    for (std::size_t k = from; k < both.board->edges().size(); ++k)
+        if (const auto& edge = both.board->edges()[k]; edge.level == 1 && edge.output >= 0) rises[edge.output].push_back(edge.time);
+    ASSERT_EQ(rises.size(), 2U);
+    for (const auto& [output, times] : rises) {
+        EXPECT_NEAR(static_cast<double>(times.size()), 4000.0, 10.0);
+        for (std::size_t k = 1; k < times.size(); ++k) ASSERT_NEAR(times[k] - times[k - 1], 250e-6, 70e-6) << output << ", step " << k;
     }
 }
 

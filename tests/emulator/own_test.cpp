@@ -8,6 +8,7 @@
 #include "emulator/upload.hpp"
 #include "firmware/habits.hpp"
 #include "plan/firmware_model.hpp"
+#include "project/routine_edits.hpp"
 #include "proof/own_sketch.hpp"
 #include "simulation/happen.hpp"
 #include "support/demo.hpp"
@@ -146,6 +147,73 @@ TEST_F(Own, ourOwnSketchHoldsAsSourceElfAndHex) {
     EXPECT_EQ(from_elf->seen.edges, from_hex->seen.edges) << "the same program either way";
     EXPECT_FALSE(from_hex->seen.loop_known);
 }
+// The program's own sketches, examined like a stranger's: servos, steppers there and back without a rest, a search for the start.
+TEST_F(Own, ourOwnSketchesAreAccusedOfNothing) {
+    for (const std::string name : {"paper-moon-stage", "home", "creep"}) {
+        project_ = test::exampleProject("paper-moon-stage");
+        if (name != "paper-moon-stage") {
+            project_.routine = {};
+            project_ = *project::insertPattern(project_, name, "curtain");
+            project_ = project::addCue(project_, "there and back");
+            const auto id = project_.routine.cues.back().id;
+            project_ = project::addMove(project_, id, routine::Action::Go, "curtain");
+            project_ = project::addMove(project_, id, routine::Action::Go, "curtain");
+            project_.routine.cues.back().moves.back().place = of<Length>(0.0);
+            for (auto& cue : project_.routine.cues)
+                for (auto& move : cue.moves)
+                    if (move.time && si(*move.time) > 100.0) move.time = of<Duration>(70.0);
+            for (auto& input : project_.inputs)
+                if (input.pin.empty() && project::hasPin(input.kind)) input.pin = "D12";
+        }
+        plan_ = plan::evaluate(project_, parts_);
+        ASSERT_TRUE(plan_.program) << name << ": " << sentence(plan_.program_error.value_or(Error{}));
+        const auto sketch = plan::sketchOf(project_, plan_);
+        ASSERT_TRUE(sketch) << sentence(sketch.error());
+        for (const auto& habit : firmware::habitsOf(sketch->text)) ADD_FAILURE() << name << ": " << habit.id << ", " << habit.text;
+        test::TemporaryFolder folder;
+        const auto file = (folder.path() / "own.ino").string();
+        std::ofstream(file) << sketch->text;
+        std::vector<simulation::Event> script;
+        double length = 12.0;
+        if (name == "home") {
+            for (const auto& input : project_.inputs)
+                if (input.kind == project::InputKind::EndSwitch) script.push_back(press(3.0, input.id.c_str(), true));
+            length = 30.0;
+        }
+        if (name == "creep") length = 75.0;
+        double at = name == "home" ? 4.0 : 0.5;
+        for (const auto& cue : plan_.program->cues) {
+            if (cue.at_power_up) continue;
+            simulation::Event start;
+            start.time = at;
+            start.cue = cue.id;
+            script.push_back(start);
+            at += name == "creep" ? 100.0 : 1.0;
+        }
+        const auto ran = run(file, script, length);
+        ASSERT_TRUE(ran && ran->built) << (ran ? ran->log : sentence(ran.error()));
+        for (const auto& fact : facts(*ran, script))
+            EXPECT_NE(fact.verdict, Verdict::Breaks)
+                << name << ": " << fact.what << " is " << fact.is << ", should be " << fact.should << ". " << fact.text;
+    }
+}
+// The core's own libraries are compiled with a sketch that includes them.
+TEST_F(Own, sketchesWithTheCoresOwnLibrariesAreBuilt) {
+    test::TemporaryFolder folder;
+    std::ofstream(folder.path() / "libraries.ino") << R"(#include <Arduino.h>
+#include <EEPROM.h>
+#include <SPI.h>
+#include <Wire.h>
+#include <SoftwareSerial.h>
+SoftwareSerial radio(10, 11);
+void setup() { Wire.begin(); SPI.begin(); radio.begin(9600); EEPROM.update(0, 7); pinMode(9, OUTPUT); digitalWrite(9, EEPROM.read(0) == 7); }
+void loop() {}
+)";
+    const auto ran = run((folder.path() / "libraries.ino").string(), {}, 0.5);
+    ASSERT_TRUE(ran) << sentence(ran.error());
+    EXPECT_TRUE(ran->built) << ran->log;
+}
+
 TEST_F(Own, whatIsNoFirmwareIsRefused) {
     test::TemporaryFolder folder;
     EXPECT_EQ(run((folder.path() / "not-there.ino").string(), {}, 1.0).error().code, ErrorCode::NotFound);

@@ -29,7 +29,7 @@ void loop() {
   }
   noInterrupts();
   for (volatile long i = 0; i < 40000; i++) {}
-  interrupts();
+  interrupts(); Serial.println(pulses);
 }
 
 void blink() {
