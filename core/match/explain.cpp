@@ -472,6 +472,8 @@ std::vector<Protection> protection(const Context& c, const actuator::Part& part,
                 list.push_back({"reference voltage", display(worked->result.reference_voltage), "at the carrier's trimmer, to ground",
                                 fmt::format("limits the peak to {}", display(Kind::Current, n.drive_current))});
             list.push_back({"sleep and reset straps", "tied together or to the board's volts", "at the carrier", "it is asleep otherwise"});
+            list.push_back({"enable pull-up", "10 kΩ", "between ENABLE and the board's volts",
+                            "the motor is loose while the board starts: many carriers are on where that pin floats"});
             break;
         case DriverClass::RelayBoard:
         case DriverClass::Contactor:

@@ -172,6 +172,28 @@ void judgeRoutine(const project::Project& project, Plan& plan) {
                         input.name, known ? "try first" : "find by trying: it is short"),
             {{"Take another word", {{"inputs/" + input.id + "/word", fresh}}, "tell those who use it"}});
     }
+    if (project.board.radio) {
+        // Which cues a word starts, and which the air starts without one.
+        std::string heard, open;
+        for (const auto& cue : project.routine.cues) {
+            const auto* input = project::findInput(project, cue.input);
+            const bool by_word = input != nullptr && input->kind == project::InputKind::Word;
+            auto& list = by_word ? heard : open;
+            list += (list.empty() ? "'" : ", '") + cue.name + "'";
+        }
+        if (!heard.empty())
+            say("word-overheard", Severity::Warn, "",
+                fmt::format(
+                    "The link goes by radio: whoever listens hears the word that starts {} and can say it again. It keeps out those "
+                    "who guess. What it opens should ask for a press or a key besides.",
+                    heard));
+        if (!open.empty())
+            say("link-open", Severity::Warn, "",
+                fmt::format(
+                    "The link goes by radio: anybody near can start {}, drive what they move and set their numbers. Start them by a "
+                    "word, and the link wants it for all of that.",
+                    open));
+    }
     // A way through for people: by what the gadget is said to be, not by what a channel is called.
     std::string said;
     for (const char c : project.brief.name + " " + project.brief.purpose) said += isLetterOrDigit(c) ? lowered(c) : ' ';

@@ -122,9 +122,11 @@ std::vector<Wire> inputWires(const project::Project& project, const project::Inp
                     {it + "thermistor, other end", pin, ""},
                     {pin, "ground", "through " + bottom}};
         case Wired::CurrentTransformer:
-            return {
-                {it + "transformer", pin, "its burden of " + bottom + " across it, fitted before a wire goes through it"},
-                {it + "transformer, other end", it + "middle", "10 kΩ to the " + logic + ", 10 kΩ to ground, 10 µF across the lower one"}};
+            return {{it + "transformer", pin, ""},
+                    {it + "transformer, other end", it + "middle", ""},
+                    {pin, it + "middle", "through " + bottom + ": its burden, fitted before a wire goes through the transformer"},
+                    {logic, it + "middle", "through 10 kΩ"},
+                    {it + "middle", "ground", "through 10 kΩ, with 10 µF across it"}};
         case Wired::ZeroCross:
             return {{pin, it + "coupler, collector", pull},
                     {it + "coupler, emitter", "ground", ""},

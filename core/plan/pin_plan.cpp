@@ -121,6 +121,31 @@ void offerPins(const project::Project& project, Plan& plan) {
     }
     if (const auto* clash = std::get_if<board::PinClash>(&solved)) {
         const std::string others = othersThatWould(project, plan);
+        // One line that sits where another has to: which one, where it can go, and what is then free.
+        for (std::size_t w = 0; w < wishes.size() && strange == 0; ++w) {
+            if (wishes[w].fixed.empty() || wishes[w].id.starts_with("board/")) continue;
+            auto tried = to_solve;
+            tried[w].preferred = std::exchange(tried[w].fixed, "");
+            const auto moved = board::assignPins(family, rulesOf(plan), tried);
+            const auto* choices = std::get_if<std::vector<board::PinChoice>>(&moved);
+            if (choices == nullptr) continue;
+            std::string to, taken;
+            for (const auto& choice : *choices) {
+                if (choice.id == wishes[w].id) to = choice.pin;
+                for (const auto& wish : wishes)
+                    if (wish.id == choice.id && wish.fixed.empty() && choice.pin == wishes[w].fixed) taken = wish.name;
+            }
+            Remedy remedy{fmt::format("Move {} to {}", wishes[w].name, to), {}, "one wire moves"};
+            (void)placesOf(wishes, *choices, remedy);
+            offer(plan, {"pins-short",
+                         Severity::Stop,
+                         Stage::Pins,
+                         "",
+                         fmt::format("{}. When {} moves from {} to {}, {} is free{}, and all of it fits.", clash->why, wishes[w].name,
+                                     wishes[w].fixed, to, wishes[w].fixed, taken.empty() ? "" : " for " + taken),
+                         {std::move(remedy)}});
+            return;
+        }
         std::string expander;
         for (const auto& choice : withExpanders(project, plan))
             if (expander.empty() && choice.fits)

@@ -132,7 +132,10 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
             case DriverClass::SerialChopper:
                 wire(pin, it + "carrier STEP");
                 if (!channel.direction_pin.empty()) wire("board " + channel.direction_pin, it + "carrier DIR");
-                if (!channel.enable_pin.empty()) wire("board " + channel.enable_pin, it + "carrier ENABLE", "low is on");
+                if (!channel.enable_pin.empty()) {
+                    wire("board " + channel.enable_pin, it + "carrier ENABLE", "low is on");
+                    wire(logic_pin, it + "carrier ENABLE", "through 10 kΩ: loose while the board starts");
+                }
                 wire(rail_name, it + "carrier motor supply", "capacitor within 5 cm");
                 wire(logic_pin, it + "carrier logic supply");
                 wire(it + "carrier grounds", "ground");

@@ -186,6 +186,7 @@ struct Board {
     bool ground_strip = false;        ///< grounds meet on a strip, not on the board's pins
     BusClock clock = BusClock::None;  ///< on the two-wire bus
     bool watchdog = false;            ///< a sketch that hangs for a quarter of a second starts anew, in its safe state
+    bool radio = false;               ///< the link goes through the air: a serial radio module, or the board's own
     friend bool operator==(const Board&, const Board&) = default;
 };
 

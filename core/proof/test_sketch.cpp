@@ -1,4 +1,5 @@
 #include "proof/test_sketch.hpp"
+#include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
 
@@ -10,6 +11,29 @@ Duration lookFor(project::ChannelKind kind, const plan::ChannelPlan& planned) {
     if (kind == project::ChannelKind::Heat) return of<Duration>(5.0);
     if (kind == project::ChannelKind::Pump && planned.dose_time) return of<Duration>(std::min(2.0, si(*planned.dose_time)));
     return of<Duration>(2.0);
+}
+
+// Ends of a servo for a test that looks for them, in place of those that are not known. @return whether that gives it places
+bool endsAsGuessed(project::Project& project, const project::Parts& parts, const std::string& id) {
+    for (auto& channel : project.channels) {
+        if (channel.id != id) continue;
+        const auto* part = project::findActuator(parts, channel.actuator);
+        const auto* servo = part != nullptr ? std::get_if<actuator::Servo>(part) : nullptr;
+        if (servo == nullptr || !servo->range || (channel.calibration.pulse_min && channel.calibration.pulse_max)) return false;
+        // The whole of its range over eight tenths of a millisecond: what is asked of it, whatever it is, lies within.
+        channel.calibration.pulse_min = of<Duration>(1.1e-3);
+        channel.calibration.pulse_max = of<Duration>(1.9e-3);
+        channel.demand = project::TurnDemand{};
+        auto& turn = std::get<project::TurnDemand>(channel.demand);
+        turn.way = project::TurnWay::Lever;
+        turn.angle = *servo->range;
+        turn.time = of<Duration>(2.0);
+        turn.mass = of<Mass>(1e-3);
+        turn.arm = of<Length>(1e-3);
+        channel.drive.gear_ratio = of<Ratio>(1.0);
+        return true;
+    }
+    return false;
 }
 
 class Test {
@@ -53,10 +77,16 @@ private:
 
 }  // namespace
 
-Result<TestSketch> testSketch(const project::Project& project, const project::Parts& parts, const std::string& channel) {
+Result<TestSketch> testSketch(const project::Project& given, const project::Parts& parts, const std::string& channel) {
+    project::Project project = given;
+    if (project::findChannel(project, channel) == nullptr) return fail(ErrorCode::Unknown, "channel", channel, "the id of a channel");
+    auto plan = plan::evaluate(project, parts);
+    // A servo whose ends are what is to be found: four tenths of a millisecond on either side of its middle, which every one of them bears
+    // (common practice, no published source), stand in for them here.
+    const bool guessed = plan::findChannel(plan, channel)->signal == plan::SignalKind::ServoPulse &&
+                         !plan::findChannel(plan, channel)->motion.pulse_from && endsAsGuessed(project, parts, channel);
+    if (guessed) plan = plan::evaluate(project, parts);
     const auto* decided = project::findChannel(project, channel);
-    if (decided == nullptr) return fail(ErrorCode::Unknown, "channel", channel, "the id of a channel");
-    const auto plan = plan::evaluate(project, parts);
     const auto& planned = *plan::findChannel(plan, channel);
     if (!plan::isDriven(planned)) return fail(ErrorCode::Missing, channel, "", "a part, a driver and pulses: Match and Pulse settle them");
     Test test(project, channel);
@@ -73,7 +103,22 @@ Result<TestSketch> testSketch(const project::Project& project, const project::Pa
         }
         return move;
     };
-    if (planned.signal == plan::SignalKind::ServoPulse) {
+    if (guessed) {
+        // Nothing is known of its ends: from the middle outwards, a little at a time, and slowly.
+        const double middle = si(*planned.context.ask.angle) / 2.0;
+        const auto step = [&](double share) {
+            routine::Move move;
+            move.action = Action::Go;
+            move.time = of<Duration>(2.0);
+            move.angle = of<Angle>(middle * (1.0 + share));
+            return move;
+        };
+        test.onWord("middle", "to 1.5 ms: its horn still off", step(0.0));
+        for (int n = 1; n <= 4; ++n) {
+            test.onWord(fmt::format("out{}", n), fmt::format("{} us longer: stop before it hums", 100 * n), step(0.25 * n));
+            test.onWord(fmt::format("in{}", n), fmt::format("{} us shorter: stop before it hums", 100 * n), step(-0.25 * n));
+        }
+    } else if (planned.signal == plan::SignalKind::ServoPulse) {
         const auto& motion = planned.motion;
         if (motion.pulse_from && motion.pulse_per_angle && *motion.pulse_per_angle != 0.0) {
             const double rest = (1.5e-3 - si(*motion.pulse_from)) / *motion.pulse_per_angle;

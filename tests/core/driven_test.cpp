@@ -10,6 +10,7 @@
 #include "plan/wiring.hpp"
 #include "proof/bring_up.hpp"
 #include "support/alone.hpp"
+#include "support/matrix.hpp"
 
 namespace hinge {
 namespace {
@@ -160,72 +161,29 @@ TEST(NotDriven, aProportionalFollowerAndALoopOnOneChannel) {
 // Every class of part on every class of driver on every board with a sketch, asked for as its kind is: driven, or refused with a reason.
 TEST(NotDriven, thereIsNoThird) {
     const auto parts = test::shippedParts();
-    struct Kind {
-        ChannelKind kind;
-        const char* actuator;
-        Edits edits;
-    };
-    const std::vector<Kind> kinds{
-        {ChannelKind::Pump,
-         "centrifugal_12v_small",
-         {{"channels/it/demand/volume", "50 mL"},
-          {"channels/it/demand/lift", "0.3 m"},
-          {"channels/it/demand/tube_length", "1 m"},
-          {"channels/it/demand/tube_diameter", "6 mm"},
-          {"routine/cues/run_it/moves/runs/time", "2 s"}}},
-        {ChannelKind::Turn, "servo_micro_digital", turn},
-        {ChannelKind::Turn, "servo_micro_turning", turn},
-        {ChannelKind::Turn, "stepper_42mm_short", turn},
-        {ChannelKind::Turn, "small_12v_g100", turn},
-        {ChannelKind::Blow, "fan_40_12v", {}},
-        {ChannelKind::Blow, "fan_80_pwm_70", {}},
-        {ChannelKind::Switch, "led_string_12v_6w", {{"channels/it/demand/power", "6 W"}}},
-        {ChannelKind::Switch, "own_load", {{"channels/it/demand/feeding", "mains"}, {"channels/it/demand/power", "60 W"}}},
-        {ChannelKind::Heat, "mat_230v_40w", {{"channels/it/demand/feeding", "mains"}}}};
     int driven = 0, refused = 0, waiting = 0;
-    for (const char* form : {"atmega328p-16mhz", "atmega2560-16mhz", "rp2040", "esp32", "sbc-header"})
-        for (const auto& kind : kinds)
-            for (std::size_t d = 0; d < parts.drivers.size(); ++d) {
-                const auto& driver = parts.drivers[d];
-                // The first of each class.
-                if (std::any_of(parts.drivers.begin(), parts.drivers.begin() + static_cast<std::ptrdiff_t>(d),
-                                [&](const auto& other) { return other.driver_class == driver.driver_class; }))
-                    continue;
-                auto project = alone(kind.kind, kind.actuator, driver.id, kind.edits);
-                project = test::edited(project, {{"board/form", form}});
-                const auto& family = board::family(project.board.form);
-                // Pins that are there and free: the first ones that can.
-                std::vector<std::string> free;
-                for (const bool pulses : {true, false})
-                    for (const auto& pin : family.pins)
-                        if (!pin.console && !pin.input_only && !pin.strap && (pin.pwm_timer > 0) == pulses) free.emplace_back(pin.name);
-                std::swap(free[0], free[1]);
-                ASSERT_GT(free.size(), 3U) << form;
-                project.inputs.front().pin = free[0];
-                project.channels.front().pin = free[1];
-                project.channels.front().direction_pin = free[2];
-                project.channels.front().enable_pin = free[3];
-                const auto plan = plan::evaluate(project, parts);
-                const auto& it = plan.channels.front();
-                const auto sketch = plan::sketchOf(project, plan);
-                const std::string what = fmt::format("{} on {} on {}", kind.actuator, driver.id, form);
-                if (stopOf(plan) != nullptr) {
-                    ++refused;
-                    EXPECT_FALSE(sketch) << what;
-                    EXPECT_FALSE(plan::isDriven(it)) << what;
-                } else if (plan::isDriven(it)) {
-                    // Driven: its pin is the sketch's own, or the sketch is refused by name for another reason.
-                    if (sketch) {
-                        ++driven;
-                        EXPECT_NE(sketch->text.find("PIN_IT = "), std::string::npos) << what;
-                    } else {
-                        EXPECT_FALSE(sketch.error().accepted.empty()) << what;
-                    }
-                } else {
-                    ++waiting;
-                    EXPECT_FALSE(plan.missing.empty()) << what << ": it waits for nothing";
-                }
+    for (const auto& [what, driver, project] :
+         test::matrix(parts, {"atmega328p-16mhz", "atmega2560-16mhz", "rp2040", "esp32", "sbc-header"})) {
+        const auto plan = plan::evaluate(project, parts);
+        const auto& it = plan.channels.front();
+        const auto sketch = plan::sketchOf(project, plan);
+        if (stopOf(plan) != nullptr) {
+            ++refused;
+            EXPECT_FALSE(sketch) << what;
+            EXPECT_FALSE(plan::isDriven(it)) << what;
+        } else if (plan::isDriven(it)) {
+            // Driven: its pin is the sketch's own, or the sketch is refused by name for another reason.
+            if (sketch) {
+                ++driven;
+                EXPECT_NE(sketch->text.find("PIN_IT = "), std::string::npos) << what;
+            } else {
+                EXPECT_FALSE(sketch.error().accepted.empty()) << what;
             }
+        } else {
+            ++waiting;
+            EXPECT_FALSE(plan.missing.empty()) << what << ": it waits for nothing";
+        }
+    }
     EXPECT_GT(driven, 40);
     EXPECT_GT(refused, 200);
     RecordProperty("driven", driven);

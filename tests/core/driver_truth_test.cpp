@@ -2,10 +2,12 @@
 #include <algorithm>
 #include <cmath>
 #include <cstdlib>
+#include <map>
 #include "driver/bjt_switch.hpp"
 #include "driver/current_sense.hpp"
 #include "driver/mains.hpp"
 #include "match/judge.hpp"
+#include "plan/behaviour.hpp"
 #include "plan/firmware_model.hpp"
 #include "proof/bring_up.hpp"
 #include "proof/test_sketch.hpp"
@@ -224,6 +226,98 @@ TEST(Chopper, hasOneReferenceVoltageInTheWholePacket) {
         EXPECT_EQ(held, 1);
     }
     EXPECT_GT(choppers, 0);
+}
+
+// A servo whose ends are what is to be found has a test sketch of its own: from the middle outwards, a tenth of a millisecond at a time.
+TEST(UnknownEnds, aServosTestGoesFromTheMiddleOutwards) {
+    const auto parts = test::shippedParts();
+    auto project = test::exampleProject("paper-moon-stage");
+    project = test::edited(project, {{"channels/moon/calibration/pulse_min", ""}, {"channels/moon/calibration/pulse_max", ""}});
+    ASSERT_FALSE(plan::findChannel(plan::evaluate(project, parts), "moon")->motion.pulse_from) << "its ends are not known";
+    const auto test = proof::testSketch(project, parts, "moon");
+    ASSERT_TRUE(test) << sentence(test.error());
+    ASSERT_EQ(test->words.front().word, "middle");
+    const auto program = plan::evaluate(test->project, parts).program;
+    ASSERT_TRUE(program);
+    std::map<std::string, int> places;
+    for (const auto& cue : program->cues)
+        for (const auto& each : cue.instructions)
+            if (each.operation == routine::Operation::Go) {
+                places[cue.id] = program->parameters[static_cast<std::size_t>(each.target)].value;
+                EXPECT_EQ(program->parameters[static_cast<std::size_t>(each.parameter)].value, 2000) << "slowly";
+            }
+    // By hand, in half microseconds: 1.5 ms are 3000, a tenth of a millisecond 200.
+    EXPECT_NEAR(places["test_middle"], 3000, 2);
+    for (int n = 1; n <= 4; ++n) {
+        EXPECT_NEAR(places["test_out" + std::to_string(n)], 3000 + 200 * n, 2);
+        EXPECT_NEAR(places["test_in" + std::to_string(n)], 3000 - 200 * n, 2);
+    }
+    EXPECT_FALSE(project::findChannel(project, "moon")->calibration.pulse_min) << "the project itself says nothing that was not found";
+}
+
+// The third 4-wire fan on a small board: timer 1 makes 25 kHz on D9 and D10 and on nothing else.
+TEST(ThirdFan, isToldWhichPinIsFreeWhenWhatMoves) {
+    const auto parts = test::shippedParts();
+    auto project = test::bareStage();
+    for (const auto* name : {"one", "two"}) {
+        project = project::addRunningChannel(project, ChannelKind::Blow, name);
+        auto& channel = project.channels.back();
+        channel.actuator = "fan_80_pwm_70";
+        channel.drive.part = "straight_from_pin";
+        channel.rail = "movers";
+    }
+    // A lamp that is only switched sits where only the second fan's signal can be made.
+    project = project::addRunningChannel(project, ChannelKind::Switch, "lamp");
+    project.channels.back().actuator = "led_string_12v_6w";
+    project.channels.back().drive.part = "mosfet_logic_30v";
+    project.channels.back().rail = "movers";
+    project.channels.back().pin = "D10";
+    const auto plan = plan::evaluate(project, parts);
+    const auto* shorted = test::finding(plan, "pins-short");
+    if (shorted == nullptr) {
+        // Another timer took it: then both fans have a pin.
+        EXPECT_NE(test::finding(plan, "pins-open"), nullptr);
+        GTEST_SKIP() << "this board has a third pin for it";
+    }
+    EXPECT_NE(shorted->text.find("lamp"), std::string::npos) << shorted->text;
+    EXPECT_NE(shorted->text.find("D10 is free"), std::string::npos) << shorted->text;
+    ASSERT_FALSE(shorted->remedies.empty());
+    const auto cured = plan::evaluate(test::edited(project, shorted->remedies.front().edits), parts);
+    EXPECT_EQ(test::finding(cured, "pins-short"), nullptr);
+    EXPECT_EQ(test::finding(cured, "pins-open"), nullptr);
+}
+
+// Through the air a word keeps out who guesses, not who listens; without one anybody near may start it.
+TEST(Radio, saysWhatAnybodyNearCanDo) {
+    const auto parts = test::shippedParts();
+    auto project = test::exampleProject("paper-moon-stage");
+    EXPECT_EQ(test::finding(plan::evaluate(project, parts), "link-open"), nullptr) << "a cable";
+    project.board.radio = true;
+    const auto open = plan::evaluate(project, parts);
+    ASSERT_NE(test::finding(open, "link-open"), nullptr);
+    EXPECT_EQ(test::finding(open, "word-overheard"), nullptr) << "no word starts anything";
+    project = project::addInput(project, project::InputKind::Word, "curtain call");
+    for (auto& cue : project.routine.cues) cue.input = project.inputs.back().id;
+    const auto guarded = plan::evaluate(project, parts);
+    EXPECT_EQ(test::finding(guarded, "link-open"), nullptr);
+    ASSERT_NE(test::finding(guarded, "word-overheard"), nullptr);
+}
+
+// A follower of a number that the link sends is off when it has fallen silent: the packet says so.
+TEST(LinkLost, ofWhatFollowsANumberIsOff) {
+    const auto parts = test::shippedParts();
+    auto project = test::alone(ChannelKind::Blow, "", "mosfet_logic_30v");
+    for (const auto& part : parts.actuators)
+        if (const auto* fan = std::get_if<actuator::Fan>(&part); fan != nullptr && fan->wires == actuator::FanWires::Two)
+            project.channels.front().actuator = actuator::head(part).id;
+    project = project::addInput(project, project::InputKind::Number, "from the desk");
+    routine::Follower follower{"follows", "it", project.inputs.back().id};
+    follower.proportional = true;
+    project.routine.followers.push_back(follower);
+    const auto plan = plan::evaluate(project, parts);
+    const auto rows = plan::fiveStates(project, plan);
+    ASSERT_EQ(rows.size(), 1U);
+    EXPECT_EQ(rows.front().link_lost, "off, after 5 s");
 }
 
 // A knob on the console's line moves to a pin that reads levels; a tach to one with an interrupt.

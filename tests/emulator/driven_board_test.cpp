@@ -1,12 +1,14 @@
 // What the plan says of polarity, rest, letting go and memory, on the emulated chip.
 #include <gtest/gtest.h>
 #include <cmath>
+#include <set>
 #include "emulator/gadget.hpp"
 #include "emulator/pin_bus.hpp"
 #include "link/protocol.hpp"
 #include "simulation/interpreted_board.hpp"
 #include "support/alone.hpp"
 #include "support/both_boards.hpp"
+#include "support/matrix.hpp"
 
 namespace hinge {
 namespace {
@@ -224,6 +226,52 @@ TEST_F(DrivenBoard, moreThanEightOutputsAreRemembered) {
     board->cutPower();
     board->advance(0.5);
     for (const double each : board->observe().duty) EXPECT_EQ(each, 0.0);
+}
+
+// The matrix of parts, drivers and boards: of what is driven, each class of driver with each kind of signal has its edges on the emulated
+// chip, as the interpreter has them, and none before it is asked.
+TEST_F(DrivenBoard, whatTheMatrixCallsDrivenHasItsEdges) {
+    std::set<std::string> seen;
+    for (const auto& [what, driver, project] : test::matrix(parts_, {"atmega328p-16mhz", "atmega2560-16mhz"})) {
+        const auto plan = plan::evaluate(project, parts_);
+        const auto& it = plan.channels.front();
+        if (!plan::isDriven(it) || !plan::sketchOf(project, plan)) continue;
+        const auto key = fmt::format("{} {} {} {}", static_cast<int>(project.board.form), static_cast<int>(driver),
+                                     static_cast<int>(it.signal), it.inverted);
+        if (!seen.insert(key).second) continue;
+        auto both = test::bothOf(project);
+        ASSERT_TRUE(both.board) << what;
+        const bool placed = plan::isPlaced(it);
+        std::vector<double> means;
+        for (auto* one : both.all) {
+            one->advance(0.5);
+            double sum = 0.0;
+            const auto count = [&] {
+                long rises = 0;
+                for (const auto& edge : one->edges()) rises += edge.output == 0 && edge.level == 1 ? 1 : 0;
+                return rises;
+            };
+            if (one == both.board.get()) EXPECT_EQ(count(), 0) << what << ": nothing before it is asked";
+            one->setInput(0, true);
+            one->advance(0.2);
+            one->setInput(0, false);
+            for (int k = 0; k < 6000; ++k) one->advance(0.001), sum += one->observe().duty.front() / 6000.0;
+            means.push_back(sum);
+            if (one != both.board.get()) continue;
+            const long rises = count();
+            EXPECT_GT(rises, 0) << what;
+            // There and back, by hand: every step of the move twice; a pulse every 20 ms while the servo has a place.
+            if (it.signal == plan::SignalKind::Steps) EXPECT_EQ(rises, 2 * std::lround(si(*it.motion.steps))) << what;
+            if (it.signal == plan::SignalKind::ServoPulse) EXPECT_NEAR(static_cast<double>(rises), 6.2 / 0.020, 4.0) << what;
+        }
+        ASSERT_EQ(means.size(), 2U);
+        if (!placed) {
+            EXPECT_GT(means[0], 0.0) << what;
+            EXPECT_NEAR(means[0], means[1], 0.01 + 0.02 * means[0]) << what << ": the same drive on interpreter and board";
+        }
+    }
+    EXPECT_GT(seen.size(), 12U);
+    RecordProperty("cases", static_cast<int>(seen.size()));
 }
 
 }  // namespace

@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 #include <map>
 #include <regex>
+#include <tuple>
 #include "plan/input_wiring.hpp"
 #include "plan/wiring.hpp"
 #include "support/alone.hpp"
@@ -208,7 +209,15 @@ TEST(WiringOracleOfInputs, thePinHasWhatThatKindOfInputMeans) {
          "Rt {x thermistor} {x thermistor, other end} 1.25k",
          2.5,
          5.0 * 10.0 / 11.25,
-         0.02}};
+         0.02},
+        // The middle of the board's volts; 30 mA of the transformer through its burden of 33 Ω are 0.99 V more.
+        {InputKind::Level,
+         {{x + "wired", "current-transformer"}},
+         "It {x transformer, other end} {x transformer} 0",
+         "It {x transformer, other end} {x transformer} 30m",
+         2.5,
+         2.5 + 0.99,
+         0.03}};
     for (const auto& row : table) {
         auto project = alone(ChannelKind::Pump, "centrifugal_12v_small", "mosfet_logic_30v");
         project = project::addInput(project, row.kind, "x");
@@ -236,6 +245,67 @@ TEST(WiringOracleOfInputs, thePinHasWhatThatKindOfInputMeans) {
             EXPECT_NEAR(deck.solve({"board A0"}, false).at("board A0"), moved ? row.high : row.low, row.slack)
                 << labelOf(row.kind) << ", " << labelOf(circuit.wired) << (moved ? ", moved" : ", at rest");
         }
+    }
+}
+
+// Modules of which only one side can stand in a deck: what goes into them.
+TEST(WiringOracleOfModules, aSolidStateRelaysInputIsOffUntilItsPinIsHigh) {
+    if (test::run("ngspice --version > /dev/null 2>&1").status != 0) GTEST_SKIP() << "ngspice is not installed: ./check installs it";
+    const auto parts = test::shippedParts();
+    for (const auto* relay : {"ssr_zero_2a", "ssr_random_2a"}) {
+        const auto project =
+            alone(ChannelKind::Switch, "", relay, {{"channels/it/demand/feeding", "mains"}, {"channels/it/demand/power", "60 W"}});
+        const auto wires = plan::wiring(project, parts, plan::evaluate(project, parts));
+        for (const auto& [pin, low, high] : {std::tuple{"", 0.0, 0.8}, {"0", 0.0, 0.1}, {"5", 3.0, 5.0}}) {
+            Deck deck(wires, 5.0);
+            if (*pin != 0) deck.line(fmt::format("Vpin {} 0 {}", deck.node("board D9"), pin));
+            // A light emitter of 1.2 V behind the module's own resistor.
+            deck.line(fmt::format("Rin {} led 330\nVl led led2 1.2\nDl led2 {} d", deck.node("it solid-state relay IN +"),
+                                  deck.node("it solid-state relay IN −")));
+            const double volts = deck.solve({"it solid-state relay IN +"}, false).at("it solid-state relay IN +");
+            EXPECT_GE(volts, low - 1e-6) << relay << ", pin at '" << pin << "'";
+            EXPECT_LE(volts, high + 1e-6) << relay << ", pin at '" << pin << "'";
+        }
+    }
+}
+// A step/dir carrier: its outputs are on while ENABLE is low and it is not asleep (its own pull-ups are 100 kΩ); a pin that floats leaves
+// it off.
+TEST(WiringOracleOfModules, aChoppersWindingHasNothingUntilItIsEnabled) {
+    if (test::run("ngspice --version > /dev/null 2>&1").status != 0) GTEST_SKIP() << "ngspice is not installed: ./check installs it";
+    const auto parts = test::shippedParts();
+    std::string stepper;
+    for (const auto& part : parts.actuators)
+        if (std::holds_alternative<actuator::Stepper>(part) && stepper.empty()) stepper = actuator::head(part).id;
+    for (const auto* carrier : {"chopper_2a", "chopper_serial_quiet"}) {
+        const auto project =
+            alone(ChannelKind::Turn, stepper, carrier, {{"channels/it/direction_pin", "D8"}, {"channels/it/enable_pin", "D7"}});
+        const auto wires = plan::wiring(project, parts, plan::evaluate(project, parts));
+        for (const auto& [enable, winding] : {std::pair{"", 0.0}, {"5", 0.0}, {"0", 12.0}}) {
+            Deck deck(wires, 5.0);
+            deck.line(fmt::format("Vlogic {} 0 5\nVrail {} 0 12", deck.node("board 5 V"), deck.node("12 V rail")));
+            if (*enable != 0) deck.line(fmt::format("Ven {} 0 {}", deck.node("board D7"), enable));
+            const auto n = [&](const char* name) { return deck.node(std::string{"it carrier "} + name); };
+            // Many carriers pull ENABLE down by themselves, weakly.
+            deck.line(fmt::format("Rsl {} {} 100k\nRrs {} {} 100k\nRen {} 0 100k", n("not-sleep"), n("logic supply"), n("not-reset"),
+                                  n("logic supply"), n("ENABLE")));
+            deck.line(fmt::format("Bon on 0 V=(5-V({}))*(V({})>2.5 ? 1 : 0)\nS1 {} {} on 0 s", n("ENABLE"), n("not-sleep"),
+                                  n("motor supply"), n("coil A")));
+            deck.line(fmt::format("Rload {} 0 24", deck.node("it winding A")));
+            EXPECT_NEAR(deck.solve({"it winding A"}, false).at("it winding A"), winding, 0.15)
+                << carrier << ", enable at '" << enable << "'";
+        }
+    }
+}
+// A servo behind an expander has its rail's volts whatever the pins do: the expander's pulses are what moves it.
+TEST(WiringOracleOfModules, anExpandersServosHaveTheirRail) {
+    if (test::run("ngspice --version > /dev/null 2>&1").status != 0) GTEST_SKIP() << "ngspice is not installed: ./check installs it";
+    const auto parts = test::shippedParts();
+    for (const auto* expander : {"servo_expander_i2c", "servo_expander_serial"}) {
+        const auto project = alone(ChannelKind::Turn, "", expander);
+        const auto wires = plan::wiring(project, parts, plan::evaluate(project, parts));
+        Deck deck(wires, 5.0);
+        deck.line(fmt::format("Vrail {} 0 12\nRload {} 0 100", deck.node("12 V rail"), deck.node("it expander's servo supply")));
+        EXPECT_NEAR(deck.solve({"it expander's servo supply"}, false).at("it expander's servo supply"), 12.0, 0.05) << expander;
     }
 }
 

@@ -1,0 +1,72 @@
+#pragma once
+// Every class of part on every class of driver on every board with a sketch, each asked for as its kind is: what is driven and what is not.
+#include <fmt/format.h>
+#include <algorithm>
+#include <string>
+#include <vector>
+#include "support/alone.hpp"
+
+namespace hinge::test {
+
+struct MatrixCase {
+    std::string what;
+    driver::DriverClass driver{};
+    project::Project project;
+};
+
+/// @param forms  boards by name
+inline std::vector<MatrixCase> matrix(const project::Parts& parts, const std::vector<const char*>& forms) {
+    using project::ChannelKind;
+    struct Kind {
+        ChannelKind kind;
+        const char* actuator;
+        std::vector<project::FactEdit> edits;
+    };
+    const std::vector<project::FactEdit> turn{{"channels/it/demand/mass", "60 g"},           {"channels/it/demand/arm", "80 mm"},
+                                              {"channels/it/demand/angle", "90 deg"},        {"channels/it/demand/time", "2 s"},
+                                              {"channels/it/calibration/pulse_min", "1 ms"}, {"channels/it/calibration/pulse_max", "2 ms"}};
+    const std::vector<Kind> kinds{
+        {ChannelKind::Pump,
+         "centrifugal_12v_small",
+         {{"channels/it/demand/volume", "50 mL"},
+          {"channels/it/demand/lift", "0.3 m"},
+          {"channels/it/demand/tube_length", "1 m"},
+          {"channels/it/demand/tube_diameter", "6 mm"},
+          {"routine/cues/run_it/moves/runs/time", "2 s"}}},
+        {ChannelKind::Turn, "servo_micro_digital", turn},
+        {ChannelKind::Turn, "servo_micro_turning", turn},
+        {ChannelKind::Turn, "stepper_42mm_short", turn},
+        {ChannelKind::Turn, "small_12v_g100", turn},
+        {ChannelKind::Blow, "fan_40_12v", {}},
+        {ChannelKind::Blow, "fan_80_pwm_70", {}},
+        {ChannelKind::Switch, "led_string_12v_6w", {{"channels/it/demand/power", "6 W"}}},
+        {ChannelKind::Switch, "own_load", {{"channels/it/demand/feeding", "mains"}, {"channels/it/demand/power", "60 W"}}},
+        {ChannelKind::Heat, "mat_230v_40w", {{"channels/it/demand/feeding", "mains"}}}};
+    std::vector<MatrixCase> list;
+    for (const char* form : forms)
+        for (const auto& kind : kinds)
+            for (std::size_t d = 0; d < parts.drivers.size(); ++d) {
+                const auto& driver = parts.drivers[d];
+                // The first of each class.
+                if (std::any_of(parts.drivers.begin(), parts.drivers.begin() + static_cast<std::ptrdiff_t>(d),
+                                [&](const auto& other) { return other.driver_class == driver.driver_class; }))
+                    continue;
+                auto project = edited(alone(kind.kind, kind.actuator, driver.id, kind.edits), {{"board/form", form}});
+                const auto& family = board::family(project.board.form);
+                // Pins that are there and free: the first ones that can.
+                std::vector<std::string> free;
+                for (const bool pulses : {true, false})
+                    for (const auto& pin : family.pins)
+                        if (!pin.console && !pin.input_only && !pin.strap && (pin.pwm_timer > 0) == pulses) free.emplace_back(pin.name);
+                if (free.size() < 4) continue;
+                std::swap(free[0], free[1]);
+                project.inputs.front().pin = free[0];
+                project.channels.front().pin = free[1];
+                project.channels.front().direction_pin = free[2];
+                project.channels.front().enable_pin = free[3];
+                list.push_back({fmt::format("{} on {} on {}", kind.actuator, driver.id, form), driver.driver_class, std::move(project)});
+            }
+    return list;
+}
+
+}  // namespace hinge::test
