@@ -490,7 +490,8 @@ int calendar(const project::Project& project, const timing::Date& from, const st
 
 // Edges that a timer makes are known when its counter is read, a moment after those that the program
 // writes: they are sorted first.
-std::string vcdOf(std::vector<plant::Edge> edges, const project::Project& project, const plan::Plan& plan) {
+std::string vcdOf(const emulator::EmulatedBoard& board, const project::Project& project, const plan::Plan& plan) {
+    auto edges = board.edges();
     const auto outputs = plan::drivenChannels(project, plan);
     // What is written is the pins' levels: where low is on, the opposite of the load's.
     const auto inverted = [&](const plant::Edge& edge) {
@@ -508,18 +509,29 @@ std::string vcdOf(std::vector<plant::Edge> edges, const project::Project& projec
         text += fmt::format("$var wire 1 {} {} $end\n", code(o), routine::symbol(outputs[o]->id));
     for (std::size_t i = 0; i < project.inputs.size(); ++i)
         text += fmt::format("$var wire 1 {} {} $end\n", code(outputs.size() + i), routine::symbol(project.inputs[i].id));
+    // Direction and enable lines after them.
+    const std::size_t first_line = outputs.size() + project.inputs.size();
+    for (std::size_t l = 0; l < board.lines().size(); ++l)
+        text += fmt::format("$var wire 1 {} {} $end\n", code(first_line + l), board.lines()[l].name);
     text += "$upscope $end\n$enddefinitions $end\n#0\n$dumpvars\n";
+    for (std::size_t l = 0; l < board.lines().size(); ++l) text += fmt::format("0{}\n", code(first_line + l));
     for (std::size_t o = 0; o < outputs.size(); ++o)
         text += fmt::format("{}{}\n", plan::findChannel(plan, outputs[o]->id)->inverted ? 1 : 0, code(o));
     for (std::size_t i = 0; i < project.inputs.size(); ++i)
         text += fmt::format("{}{}\n", project.inputs[i].active_high ? 0 : 1, code(outputs.size() + i));
     text += "$end\n";
+    std::vector<std::pair<long long, std::string>> changes;
+    for (const auto& edge : edges)
+        changes.emplace_back(std::llround(edge.time * 1e9),
+                             fmt::format("{}{}\n", inverted(edge) ? 1 - edge.level : edge.level, code(place(edge))));
+    for (const auto& edge : board.lineEdges())
+        changes.emplace_back(std::llround(edge.time * 1e9), fmt::format("{}{}\n", edge.level ? 1 : 0, code(first_line + edge.line)));
+    std::stable_sort(changes.begin(), changes.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
     long long last = -1;
-    for (const auto& edge : edges) {
-        const auto at = std::llround(edge.time * 1e9);
+    for (const auto& [at, change] : changes) {
         if (at != last) text += fmt::format("#{}\n", at);
         last = at;
-        text += fmt::format("{}{}\n", inverted(edge) ? 1 - edge.level : edge.level, code(place(edge)));
+        text += change;
     }
     return text;
 }
@@ -554,7 +566,7 @@ int run(const std::string& project, const std::string& catalogue, const std::vec
     if (const auto error = simulation::playOn(**board, program, script, *time)) return report(*error);
     const auto& edges = (*board)->edges();
     if (!vcd.empty())
-        if (const auto written = files::writeWhole(vcd, vcdOf(edges, opened->document.project, opened->plan)); !written)
+        if (const auto written = files::writeWhole(vcd, vcdOf(**board, opened->document.project, opened->plan)); !written)
             return report(written.error());
     Json outputs = Json::array();
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {

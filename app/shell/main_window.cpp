@@ -19,6 +19,7 @@
 #include <QShortcut>
 #include <QStackedWidget>
 #include <QTemporaryDir>
+#include <QTimer>
 #include <QVBoxLayout>
 #include "parts/parts_window.hpp"
 #include "report/calendar.hpp"
@@ -334,6 +335,17 @@ void MainWindow::makeMenu() {
     key("Alt+Right", [this] { walk(1, 0); });
     key("Alt+Up", [this] { walk(0, -1); });
     key("Alt+Down", [this] { walk(0, 1); });
+}
+
+void MainWindow::changeEvent(QEvent* event) {
+    QMainWindow::changeEvent(event);
+    if (event->type() != QEvent::ApplicationFontChange && event->type() != QEvent::ThemeChange) return;
+    const auto body = textFont(Text::Body);
+    for (const char* of : {"QPushButton", "QToolButton", "QLineEdit", "QComboBox", "QMenu", "QCheckBox"})
+        if (QApplication::font(of) != body) {
+            QTimer::singleShot(0, this, [] { qApp->setFont(textFont(Text::Body)); });
+            return;
+        }
 }
 
 void MainWindow::applyTheme() {

@@ -34,6 +34,8 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
     board->phases_.assign(board->wiring_.inputs.size(), 0.0);
     board->chip_->pins().on_edge = [self = board.get()](char port, int bit, bool pin_level, std::uint64_t cycle) {
         const double time = static_cast<double>(cycle) / self->chip_->clock();
+        for (std::size_t l = 0; l < self->wiring_.lines.size(); ++l)
+            if (const auto& pin = self->wiring_.lines[l].pin; pin.port == port && pin.bit == bit) self->noteLine({time, l, pin_level});
         for (std::size_t o = 0; o < self->wiring_.outputs.size(); ++o) {
             const auto& pin = self->wiring_.outputs[o];
             const bool level = pin_level != (o < self->wiring_.inverted.size() && self->wiring_.inverted[o]);
@@ -114,6 +116,12 @@ void EmulatedBoard::setReading(int index, int reading) {
     const auto& pin = *wiring_.inputs[static_cast<std::size_t>(index)].pin;
     if (pin.analog && pin.name.size() > 1 && pin.name.front() == 'A')
         chip_->setAnalogue(std::atoi(std::string{pin.name.substr(1)}.c_str()), reading);
+}
+
+void EmulatedBoard::noteLine(const LineEdge& edge) {
+    line_edges_.push_back(edge);
+    if (most_edges_ > 0 && line_edges_.size() > most_edges_)
+        line_edges_.erase(line_edges_.begin(), line_edges_.begin() + static_cast<std::ptrdiff_t>(most_edges_ / 2));
 }
 
 // A servo moves while its pulse changes by more than a microsecond from frame to frame.

@@ -20,8 +20,14 @@ struct Wiring {
     };
     std::vector<board::Pin> outputs;
     std::vector<std::optional<board::Pin>> directions;  ///< of steppers; high is forwards
-    std::vector<routine::ProgramOutput> kinds;          ///< as the program's; empty: all switched
-    std::vector<bool> inverted;                         ///< low is on; empty: none is. Edges and shares are the load's, not the pin's
+    /// What else the sketch drives, and is only looked at: direction and enable lines, "curtain_direction".
+    struct Line {
+        std::string name;
+        board::Pin pin;
+    };
+    std::vector<Line> lines;
+    std::vector<routine::ProgramOutput> kinds;  ///< as the program's; empty: all switched
+    std::vector<bool> inverted;                 ///< low is on; empty: none is. Edges and shares are the load's, not the pin's
     std::vector<Input> inputs;
     std::optional<board::BusPart> clock;  ///< on the two-wire bus
 };
@@ -43,6 +49,14 @@ public:
     void setRate(int index, double rate) override;
     [[nodiscard]] plant::Observation observe() const override;
     [[nodiscard]] const std::vector<plant::Edge>& edges() const override { return edges_; }
+    /// Edges of the other lines, by their place in Wiring::lines.
+    struct LineEdge {
+        double time = 0.0;
+        std::size_t line = 0;
+        bool level = false;
+    };
+    [[nodiscard]] const std::vector<LineEdge>& lineEdges() const { return line_edges_; }
+    [[nodiscard]] const std::vector<Wiring::Line>& lines() const { return wiring_.lines; }
     void fit(plant::Bench bench) override { bench_ = std::move(bench); }
     void disturb(int output, double how_much) override { bench_.disturb(output, how_much); }
     /// Power goes and comes back: the sketch starts anew, its EEPROM kept.
@@ -54,6 +68,7 @@ public:
 private:
     EmulatedBoard() = default;
     void slice();
+    void noteLine(const LineEdge& edge);
     void pulse(std::uint64_t from);
     void noteWidth(std::size_t output, std::uint64_t width);
     [[nodiscard]] double placedDrive(std::size_t output);
@@ -71,6 +86,7 @@ private:
     plant::Bench bench_;
     std::vector<double> places_;  ///< half µs of the last pulse, or steps counted at the pins
     std::vector<plant::Edge> edges_;
+    std::vector<LineEdge> line_edges_;
     std::size_t most_edges_ = 0;
     std::uint64_t target_ = 0;
     double owed_ = 0.0;

@@ -1,4 +1,6 @@
 #include "emulator/gadget.hpp"
+#include <utility>
+#include "routine/compile.hpp"
 
 namespace hinge::emulator {
 
@@ -11,6 +13,9 @@ Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan)
         wiring.outputs.push_back(*pin);
         wiring.inverted.push_back(plan::findChannel(plan, channel->id)->inverted);
         wiring.directions.push_back(board::pinNamed(family, channel->direction_pin));
+        for (const auto& [name, pin_name] : {std::pair{"direction", channel->direction_pin}, std::pair{"enable", channel->enable_pin}})
+            if (const auto pin = board::pinNamed(family, pin_name))
+                wiring.lines.push_back({routine::symbol(channel->id) + "_" + name, *pin});
     }
     if (project.board.clock != project::BusClock::None)
         if (const auto* part = board::findBusPart(nameOf(project.board.clock))) wiring.clock = *part;

@@ -174,13 +174,18 @@ void judgeRoutine(const project::Project& project, Plan& plan) {
     }
     if (project.board.radio) {
         // Which cues a word starts, and which the air starts without one.
-        std::string heard, open;
+        std::vector<std::string> heard_list, open_list;
         for (const auto& cue : project.routine.cues) {
             const auto* input = project::findInput(project, cue.input);
             const bool by_word = input != nullptr && input->kind == project::InputKind::Word;
-            auto& list = by_word ? heard : open;
-            list += (list.empty() ? "'" : ", '") + cue.name + "'";
+            (by_word ? heard_list : open_list).push_back("'" + cue.name + "'");
         }
+        const auto some = [](const std::vector<std::string>& list) {
+            std::string text;
+            for (std::size_t i = 0; i < std::min<std::size_t>(2, list.size()); ++i) text += (i > 0 ? ", " : "") + list[i];
+            return list.size() > 2 ? fmt::format("{} and {} more", text, list.size() - 2) : text;
+        };
+        const std::string heard = some(heard_list), open = some(open_list);
         if (!heard.empty())
             say("word-overheard", Severity::Warn, "",
                 fmt::format(

@@ -306,6 +306,7 @@ std::vector<CueProfile> cueProfiles(const routine::Program& whole) {
     const std::vector<std::uint8_t> quiet_pins(program.inputs.size(), 0);
     for (std::size_t c = 0; c < program.cues.size(); ++c) {
         auto state = routine::powerUp(program);
+        state.placed.assign(state.placed.size(), 1);  // its start was found before: else it would move nothing, and draw nothing
         routine::Happening nothing;
         nothing.pin_active = quiet_pins;
         // Until every input has been believed inactive.

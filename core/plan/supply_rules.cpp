@@ -379,6 +379,13 @@ private:
                 continue;
             }
             const double length = changes.back().time;
+            // One that goes round without ever letting go of what it does.
+            if (endless && times > 0.0 && length <= 0.0) {
+                for (std::size_t o = 0; o < tree.outputs.size(); ++o)
+                    if (changes.back().phases[o] == Phase::On || changes.back().phases[o] == Phase::Moving)
+                        rows.push_back({more(o), day}), seconds[o] = day;
+                continue;
+            }
             if (endless && times > 0.0 && length > 0.0) times = day / length;
             if (times <= 0.0) continue;
             times = std::min(times, endless || length <= 0.0 ? times : day / std::max(1e-3, length));

@@ -14,6 +14,7 @@
 #include "shell/guide.hpp"
 #include "stages/match/candidate_list.hpp"
 #include "stages/match/match_page.hpp"
+#include "theme/theme.hpp"
 
 namespace hinge::app {
 namespace {
@@ -29,6 +30,26 @@ TEST_F(Window, changingAFactChangesTheCell) {
     window_->showCrossbar();
     EXPECT_NE(crossbar()->figure(0, static_cast<int>(Stage::Need)), before);
     EXPECT_TRUE(document_->dirty());
+}
+
+// What a desktop's theme does after the window has begun: a font of its own for each class of button, field and menu.
+TEST_F(Window, aDesktopsFontsDoNotReplaceTheHouses) {
+    open();
+    go(Stage::Need);
+    for (const char* of : {"QPushButton", "QLineEdit", "QComboBox"}) qApp->setFont(QFont("Monospace", 19), of);
+    for (int i = 0; i < 5; ++i) QApplication::processEvents();
+    int looked = 0;
+    for (auto* button : window_->findChildren<QPushButton*>()) {
+        if (!button->isVisible()) continue;
+        EXPECT_EQ(button->font().family(), textFont(Text::Body).family()) << button->text().toStdString();
+        ++looked;
+    }
+    for (auto* field : window_->findChildren<QLineEdit*>())
+        if (field->isVisible()) {
+            EXPECT_EQ(field->font().family(), textFont(Text::Body).family());
+            ++looked;
+        }
+    EXPECT_GT(looked, 5);
 }
 
 TEST_F(Window, wrongInputIsRefusedInPlaceAndTheLastGoodValueStays) {

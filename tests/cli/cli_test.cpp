@@ -320,6 +320,15 @@ TEST(Measure, whatTheBoardDidHoldsAgainstThePlan) {
     const std::string stage = HINGE_SOURCE_DIR "/demos/paper-moon-stage";
     const auto ran = cli("run " + stage + " --for 12s --events " + events + " --vcd " + vcd + " --json");
     ASSERT_EQ(ran.status, 0) << ran.err;
+    // The stepper's direction and enable lines stand beside its steps: it goes there and back, so the one turns round and the other is low.
+    const auto capture = files::readWhole(vcd);
+    ASSERT_TRUE(capture);
+    for (const auto* line : {" curtain_direction $end", " curtain_enable $end"}) {
+        const auto at = capture->find(line);
+        ASSERT_NE(at, std::string::npos) << line;
+        const std::string code = capture->substr(at - 2, 2);
+        EXPECT_NE(capture->find("\n1" + code + "\n"), std::string::npos) << line;
+    }
     const auto said = cli("measure " + vcd + " --against " + stage + " --json --strict");
     EXPECT_EQ(said.status, 0) << said.err;
     expectValid("measure", said);

@@ -238,6 +238,28 @@ TEST(BatteryHours, countAnEndlessCueAllDay) {
     EXPECT_LT(si(more.battery->runtime), 0.5 * si(little.battery->runtime));
 }
 
+// What has to look for its start draws for its moves all the same: the plan reckons with a start that was found.
+TEST(WorstCurrent, countsTheMovesOfWhatLooksForItsStart) {
+    const auto parts = test::shippedParts();
+    auto project = test::exampleProject("paper-moon-stage");
+    project.routine = {};
+    project = *project::insertPattern(project, "home", "curtain");
+    project = project::addCue(project, "open");
+    project = project::addMove(project, project.routine.cues.back().id, routine::Action::Go, "curtain");
+    for (auto& input : project.inputs)
+        if (input.pin.empty() && project::hasPin(input.kind)) input.pin = "D12";
+    const auto plan = plan::evaluate(project, parts);
+    ASSERT_TRUE(plan.program);
+    const auto profiles = plan::cueProfiles(*plan.program);
+    std::size_t curtain = 0;
+    while (plan.program->outputs[curtain].id != "curtain") ++curtain;
+    bool moves = false;
+    for (const auto& profile : profiles)
+        if (profile.cue == 1)
+            for (const auto& change : profile.changes) moves = moves || change.phases[curtain] == plan::Phase::Moving;
+    EXPECT_TRUE(moves) << "the cue that opens it";
+}
+
 // The draw that ends it is the one under which the volts are lowest: by hand n·OCV − I·R.
 TEST(BatteryDischarge, countsTheLoadThatTrips) {
     power::BatteryDischarge in;

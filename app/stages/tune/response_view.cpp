@@ -169,8 +169,9 @@ ResponseView responseView(const QString& name, const plan::LoopCase& loop, const
                                  : tr("More P and more I: the wheels have to catch up with the fall. If it shakes before it falls, less."))
                       : standing.hum > 0.1 * setup.pid.most ? tr("It trembles: less D, or less P.")
                                                             : tr("Shove it: it should come back within a second.");
-        view.facts.push_back({tr("wanders, at rest"), tr("%1 counts").arg(standing.wanders, 0, 'f', 1),
-                              tr("%1 in all, when shoved").arg(standing.furthest, 0, 'f', 0)});
+        if (standing.stands)
+            view.facts.push_back({tr("wanders, at rest"), tr("%1 counts").arg(standing.wanders, 0, 'f', 1),
+                                  tr("%1 in all, when shoved").arg(standing.furthest, 0, 'f', 0)});
     } else if (const auto r = control::readResponse(rows, loop.target, pid.least, pid.most)) {
         const auto words = control::sayResponse(*r, pid.gains, loop.target);
         view.matter = text(words.matter);
