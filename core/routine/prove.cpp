@@ -95,9 +95,19 @@ public:
                 complete_ = false;
                 return std::nullopt;
             }
-            const Zone zone = nodes_[at].zone;  // the list of nodes grows while it is read
-            for (const auto& event : eventsAt(nodes_[at].state))
-                if (auto found = branch(at, event, 0, 0, zone, wanted)) return found;
+            // The list of nodes grows while it is read.
+            const Zone zone = nodes_[at].zone;
+            const State state = nodes_[at].state;
+            std::optional<std::size_t> found;
+            forEachEvent(state, [&](const Event& event) {
+                found = branch(at, event, 0, 0, zone, wanted);
+                return !found && steps_ <= most_steps_;
+            });
+            if (found) return found;
+            if (steps_ > most_steps_) {
+                complete_ = false;
+                return std::nullopt;
+            }
         }
         return std::nullopt;
     }
@@ -201,23 +211,29 @@ private:
     }
 
     // All that may come in a state: every level of every input that has been read, any of those that have not may be read now, any
-    // number may fall silent; any cues that rest may be started together; a stop; power that goes and comes back.
-    [[nodiscard]] std::vector<Event> eventsAt(const State& state) {
-        std::vector<Event> events;
+    // number may fall silent; any cues that rest may be started together; a stop; power that goes and comes back. What changes little
+    // comes first, so that a story says no more than it must. One after another: there may be millions.
+    // @param take  false: no more
+    template <class Take>
+    void forEachEvent(const State& state, const Take& take) {
         std::uint32_t heard = 0, active = 0;
         for (std::size_t i = 0; i < std::min(most_inputs, program_.inputs.size()); ++i) {
             heard |= static_cast<std::uint32_t>(state.heard[i]) << i;
             active |= static_cast<std::uint32_t>(state.active[i]) << i;
         }
+        // Each subset of a mask, from nothing to all of it.
+        const auto subsets = [](auto mask, const auto& each) {
+            for (decltype(mask) subset = 0;; subset = (subset - mask) & mask) {
+                if (!each(subset)) return false;
+                if (subset == mask) return true;
+            }
+        };
         // What nothing is remembered of comes back as it began.
-        if (remembers_) events.push_back({cautious_, all_, 0, false, true});
-        const std::uint32_t may_be_silent = (all_ & ~heard) | numbers_;
-        for (std::uint32_t silent = may_be_silent;; silent = (silent - 1) & may_be_silent) {
-            const std::uint32_t read = all_ & ~silent & ~idle_;
-            for (std::uint32_t levels = read;; levels = (levels - 1) & read) {
-                const std::uint32_t inputs = levels | ((silent | idle_) & cautious_);
+        if (remembers_ && !take(Event{cautious_, all_, 0, false, true})) return;
+        (void)subsets((all_ & ~heard) | numbers_, [&](std::uint32_t silent) {
+            return subsets(all_ & ~silent & ~idle_, [&](std::uint32_t changed) {
+                const std::uint32_t held = silent | idle_, inputs = ((active ^ changed) & ~held) | (held & cautious_);
                 std::uint64_t may_start = 0;
-                int count = 0;
                 for (std::size_t c = 0; c < program_.cues.size() && c < 64; ++c) {
                     const auto& cue = program_.cues[c];
                     if (state.place[c] >= 0 || blocked(cue, inputs)) continue;
@@ -226,32 +242,16 @@ private:
                                     [&](int i) { return ((heard & ~silent & ~active & inputs) >> i & 1u) != 0; }))
                         continue;
                     may_start |= std::uint64_t{1} << c;
-                    ++count;
                 }
-                if (count <= most_together) {
-                    for (std::uint64_t starts = may_start;; starts = (starts - 1) & may_start) {
-                        events.push_back({inputs, silent, starts});
-                        if (starts == 0) break;
-                    }
-                } else {
-                    complete_ = false;
-                    events.push_back({inputs, silent});
-                    for (std::size_t c = 0; c < 64; ++c)
-                        if ((may_start >> c & 1u) != 0) events.push_back({inputs, silent, std::uint64_t{1} << c});
-                }
-                events.push_back({inputs, silent, 0, true});
-                if (levels == 0) break;
-            }
-            if (silent == 0) break;
-        }
-        // The plainest first, so that a story says no more than it must.
-        std::stable_sort(events.begin(), events.end(),
-                         [&](const Event& a, const Event& b) { return weight(a, active) < weight(b, active); });
-        return events;
-    }
-    [[nodiscard]] static int weight(const Event& event, std::uint32_t active) {
-        return std::popcount(event.starts) + std::popcount(event.inputs ^ active) + std::popcount(event.unheard) + (event.stop ? 1 : 0) +
-               (event.power ? 1 : 0);
+                if (!take(Event{inputs, silent, 0, true})) return false;
+                if (std::popcount(may_start) <= most_together)
+                    return subsets(may_start, [&](std::uint64_t starts) { return take(Event{inputs, silent, starts}); });
+                complete_ = false;
+                for (std::size_t c = 0; c < 64; ++c)
+                    if ((may_start >> c & 1u) != 0 && !take(Event{inputs, silent, std::uint64_t{1} << c})) return false;
+                return take(Event{inputs, silent});
+            });
+        });
     }
 
     // Chooses for each timer from `t` on whether it ends in this tick, as far as the zone allows.

@@ -199,6 +199,27 @@ TEST(Proofs, twelveTimersAtOnceAreReportedAsFarAsTheyWent) {
     EXPECT_GT(first.depth, 0U);
 }
 
+// Twelve inputs and ten cues: what may come in one tick are hundreds of millions of things. It says that it did not see all, and takes no
+// room.
+TEST(Proofs, whatCannotAllBeTriedIsSaidAtOnce) {
+    Routine routine;
+    std::vector<InputNumbers> inputs;
+    const std::vector<ChannelNumbers> channels{
+        {"a", "a", std::nullopt, hinge::of<Duration>(1.0), hinge::of<Fraction>(1.0), Duration{}, Duration{}, 255}};
+    for (int i = 0; i < 12; ++i) inputs.push_back({"in" + std::to_string(i), "in", false, hinge::of<Duration>(0.001)});
+    for (int c = 0; c < 10; ++c) {
+        Cue cue{"c" + std::to_string(c), "c", "in" + std::to_string(c), "", {}, {{"r", Action::Run, "a", hinge::of<Duration>(1.0 + c)}}};
+        cue.guards.push_back({"g", "in11", true});
+        routine.cues.push_back(cue);
+    }
+    routine.interlocks.push_back({"never", "a", "in11", {}});
+    const auto program = compile(routine, channels, inputs);
+    ASSERT_TRUE(program) << sentence(program.error());
+    const auto proofs = prove(*program, 50'000);
+    const auto& proof = of(proofs, "never");
+    EXPECT_EQ(proof.status, ProofStatus::Bounded) << "nothing is claimed";
+}
+
 // Fifty seeded faults in routines that hold: a guard left out, or asked at the start only, or of the wrong input; an off-delay
 // too short, a wait in the wrong place, a follower that heeds no lid. Each breaks a statement, and must be found.
 struct Fault {
