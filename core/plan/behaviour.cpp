@@ -418,12 +418,18 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
     }
     for (const auto& channel : project.channels) {
         const auto& planned = *findChannel(plan, channel.id);
-        const bool homes = std::any_of(project.routine.cues.begin(), project.routine.cues.end(), [&](const routine::Cue& cue) {
-            return cue.at_power_up && std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) {
-                       return move.action == routine::Action::Home && move.channel == channel.id;
-                   });
-        });
-        if (planned.signal == SignalKind::Steps && isDriven(planned) && !homes)
+        const routine::Cue* finds = nullptr;  // the cue that looks for its start; one of the power-up before all others
+        for (const auto& cue : project.routine.cues)
+            if ((finds == nullptr || (cue.at_power_up && !finds->at_power_up)) &&
+                std::any_of(cue.moves.begin(), cue.moves.end(),
+                            [&](const routine::Move& move) { return move.action == routine::Action::Home && move.channel == channel.id; }))
+                finds = &cue;
+        if (planned.signal == SignalKind::Steps && isDriven(planned) && finds != nullptr && !finds->at_power_up)
+            add(plan, "no-homing", Severity::Note, Stage::Routine, channel.id,
+                fmt::format("At power-up nobody knows where {} stands: until '{}' has found its start, every cue that moves it gives up.",
+                            channel.name, finds->name),
+                {{"Let it look when the power comes", {{"routine/cues/" + finds->id + "/at_power_up", "yes"}}, "it moves by itself then"}});
+        if (planned.signal == SignalKind::Steps && isDriven(planned) && finds == nullptr)
             add(plan, "no-homing", Severity::Note, Stage::Routine, channel.id,
                 fmt::format("At power-up {} counts from wherever it stands. Stand it at its start before you plug in, or after a power cut "
                             "its places are wrong.",

@@ -46,6 +46,9 @@ TEST(Facts, standAtTheStageTheyBelongTo) {
 TEST(Facts, everyLabelledFactStandsSomewhere) {
     auto model = demoModel("/demos/paper-moon-stage");
     for (const auto& name : Names<project::InputKind>::all) model.project = project::addInput(model.project, name.value, name.id);
+    // What only a transistor with a base has, and what only a driver with a heat-sink has.
+    for (auto& channel : model.project.channels)
+        if (channel.id == "lamps") channel.drive.part = "npn_power", channel.drive.heat_sink = of<ThermalResistance>(20.0);
     std::map<std::string, bool> leaves;  // without the channel's name
     for (const auto& fact : project::facts(model.project)) {
         std::string leaf = fact.path;

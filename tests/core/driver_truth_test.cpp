@@ -320,6 +320,28 @@ TEST(LinkLost, ofWhatFollowsANumberIsOff) {
     EXPECT_EQ(rows.front().link_lost, "off, after 5 s");
 }
 
+// A stepper whose start some cue looks for, but not at power-up: what then moves nothing is said where it is chosen.
+TEST(UnknownEnds, aStepperThatIsNotYetPlacedIsSaid) {
+    const auto parts = test::shippedParts();
+    auto project = test::exampleProject("paper-moon-stage");
+    project.routine = {};
+    project = *project::insertPattern(project, "home", "curtain");
+    for (auto& input : project.inputs)
+        if (input.pin.empty() && project::hasPin(input.kind)) input.pin = "D12";
+    const auto noHoming = [&](const project::Project& of_project) -> std::optional<plan::PlanFinding> {
+        for (const auto& finding : plan::evaluate(of_project, parts).findings)
+            if (finding.id == "no-homing" && finding.channel == "curtain") return finding;
+        return std::nullopt;
+    };
+    EXPECT_FALSE(noHoming(project)) << "it looks when the power comes";
+    for (auto& cue : project.routine.cues) cue.at_power_up = false;
+    const auto said = noHoming(project);
+    ASSERT_TRUE(said);
+    EXPECT_NE(said->text.find("gives up"), std::string::npos) << said->text;
+    ASSERT_FALSE(said->remedies.empty());
+    EXPECT_FALSE(noHoming(test::edited(project, said->remedies.front().edits)));
+}
+
 // A knob on the console's line moves to a pin that reads levels; a tach to one with an interrupt.
 TEST(ConsolePins, theirRemedyMovesAnInputToWhereItCanBeRead) {
     const auto parts = test::shippedParts();
