@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
+#include "quantity/constants.hpp"
 
 namespace hinge::proof {
 namespace {
@@ -13,12 +14,24 @@ Duration lookFor(project::ChannelKind kind, const plan::ChannelPlan& planned) {
     return of<Duration>(2.0);
 }
 
-// Ends of a servo for a test that looks for them, in place of those that are not known. @return whether that gives it places
+// Ends for a test that looks for them, in place of those that are not known: of a servo as wide as each of them bears, of a stepper a tenth
+// of a turn of its own shaft in four seconds. @return whether that gives it places
 bool endsAsGuessed(project::Project& project, const project::Parts& parts, const std::string& id) {
     for (auto& channel : project.channels) {
         if (channel.id != id) continue;
         const auto* part = project::findActuator(parts, channel.actuator);
         const auto* servo = part != nullptr ? std::get_if<actuator::Servo>(part) : nullptr;
+        if (part != nullptr && std::holds_alternative<actuator::Stepper>(*part)) {
+            channel.demand = project::TurnDemand{};
+            auto& turn = std::get<project::TurnDemand>(channel.demand);
+            turn.way = project::TurnWay::Lever;
+            turn.angle = of<Angle>(0.2 * constants::pi);
+            turn.time = of<Duration>(4.0);
+            turn.mass = of<Mass>(1e-3);
+            turn.arm = of<Length>(1e-3);
+            channel.drive.gear_ratio = of<Ratio>(1.0);
+            return true;
+        }
         if (servo == nullptr || !servo->range || (channel.calibration.pulse_min && channel.calibration.pulse_max)) return false;
         // The whole of its range over eight tenths of a millisecond: what is asked of it, whatever it is, lies within.
         channel.calibration.pulse_min = of<Duration>(1.1e-3);
@@ -83,9 +96,11 @@ Result<TestSketch> testSketch(const project::Project& given, const project::Part
     auto plan = plan::evaluate(project, parts);
     // A servo whose ends are what is to be found: four tenths of a millisecond on either side of its middle, which every one of them bears
     // (common practice, no published source), stand in for them here.
-    const bool guessed = plan::findChannel(plan, channel)->signal == plan::SignalKind::ServoPulse &&
-                         !plan::findChannel(plan, channel)->motion.pulse_from && endsAsGuessed(project, parts, channel);
-    if (guessed) plan = plan::evaluate(project, parts);
+    const auto& before = *plan::findChannel(plan, channel);
+    const bool servo = before.signal == plan::SignalKind::ServoPulse && !before.motion.pulse_from,
+               stepper = before.signal == plan::SignalKind::Steps && !before.motion.steps;
+    const bool guesses = (servo || stepper) && endsAsGuessed(project, parts, channel), guessed = guesses && servo;
+    if (guesses) plan = plan::evaluate(project, parts);
     const auto* decided = project::findChannel(project, channel);
     const auto& planned = *plan::findChannel(plan, channel);
     if (!plan::isDriven(planned)) return fail(ErrorCode::Missing, channel, "", "a part, a driver and pulses: Match and Pulse settle them");
@@ -135,8 +150,9 @@ Result<TestSketch> testSketch(const project::Project& given, const project::Part
         if (planned.motion.steps && si(*planned.motion.steps) > 0.0)
             test.onWord("step", "a little of its way: one full step",
                         go(std::min(1.0, std::max(1.0, si(decided->signal.microsteps)) / si(*planned.motion.steps))));
-        test.onWord("there", "to the end of its way", go({}));
-        test.onWord("back", "to the start of its way", go(0.0));
+        test.onWord("there", guesses ? "a tenth of a turn of its own shaft, slowly: its way is not known yet" : "to the end of its way",
+                    go({}));
+        test.onWord("back", guesses ? "and back" : "to the start of its way", go(0.0));
     } else {
         routine::Move move;
         move.action = Action::Run;

@@ -15,8 +15,9 @@ struct TestSketch {
     firmware::Sketch sketch;
 };
 /// What is switched: "run", on for as long as is safe to look at, then off by itself. A servo: "middle" (1.5 ms, before its horn goes on),
-/// then "there" and "back". A stepper: "step", one full step's worth of its way, then "there" and "back". Interlocks about the channel
-/// stay; cues, followers and loops go. Every other output stays in its safe state.
+/// then "there" and "back". A stepper: "step", one full step's worth of its way, then "there" and "back". Where the ends are what is to be
+/// found, a servo goes "out1" to "out4" and "in1" to "in4", a tenth of a millisecond each from its middle; a stepper a tenth of a turn
+/// there and back. Interlocks about the channel stay; cues, followers and loops go. Every other output stays in its safe state.
 /// @error Unknown  no such channel
 /// @error Missing  its pin or its pulses are not settled
 [[nodiscard]] Result<TestSketch> testSketch(const project::Project& project, const project::Parts& parts, const std::string& channel);

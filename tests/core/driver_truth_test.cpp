@@ -320,6 +320,29 @@ TEST(LinkLost, ofWhatFollowsANumberIsOff) {
     EXPECT_EQ(rows.front().link_lost, "off, after 5 s");
 }
 
+// A stepper whose way is what is to be found: by hand a tenth of a turn of 200 steps at its micro-steps, in four seconds.
+TEST(UnknownEnds, aSteppersTestTurnsATenthOfATurn) {
+    const auto parts = test::shippedParts();
+    const auto project = test::edited(test::exampleProject("paper-moon-stage"), {{"channels/curtain/demand/travel", ""}});
+    ASSERT_FALSE(plan::findChannel(plan::evaluate(project, parts), "curtain")->motion.steps);
+    const auto test = proof::testSketch(project, parts, "curtain");
+    ASSERT_TRUE(test) << sentence(test.error());
+    const auto program = plan::evaluate(test->project, parts).program;
+    ASSERT_TRUE(program);
+    const auto& curtain = *project::findChannel(project, "curtain");
+    bool there = false;
+    for (const auto& cue : program->cues)
+        for (const auto& each : cue.instructions)
+            if (each.operation == routine::Operation::Go && cue.id == "test_there") {
+                there = true;
+                const auto output = static_cast<std::size_t>(each.output);
+                EXPECT_EQ(std::abs(program->parameters[static_cast<std::size_t>(each.target)].value - program->outputs[output].start),
+                          std::lround(20.0 * si(curtain.signal.microsteps)));
+                EXPECT_EQ(program->parameters[static_cast<std::size_t>(each.parameter)].value, 4000);
+            }
+    EXPECT_TRUE(there);
+}
+
 // A stepper whose start some cue looks for, but not at power-up: what then moves nothing is said where it is chosen.
 TEST(UnknownEnds, aStepperThatIsNotYetPlacedIsSaid) {
     const auto parts = test::shippedParts();
