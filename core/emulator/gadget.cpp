@@ -14,8 +14,8 @@ Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan)
         wiring.inverted.push_back(plan::findChannel(plan, channel->id)->inverted);
         wiring.directions.push_back(board::pinNamed(family, channel->direction_pin));
         for (const auto& [name, pin_name] : {std::pair{"direction", channel->direction_pin}, std::pair{"enable", channel->enable_pin}})
-            if (const auto pin = board::pinNamed(family, pin_name))
-                wiring.lines.push_back({routine::symbol(channel->id) + "_" + name, *pin});
+            if (const auto line = board::pinNamed(family, pin_name))
+                wiring.lines.push_back({routine::symbol(channel->id) + "_" + name, *line});
     }
     if (project.board.clock != project::BusClock::None)
         if (const auto* part = board::findBusPart(nameOf(project.board.clock))) wiring.clock = *part;

@@ -140,9 +140,9 @@ public:
     }
 
     /// The story of a node: every event with the tick at which it comes, the earliest that the timers allow.
-    void tell(std::size_t node, const Slice& slice, InterlockProof& proof) const {
+    void tell(std::size_t last, const Slice& slice, InterlockProof& proof) const {
         std::vector<std::size_t> path;
-        for (std::size_t at = node; at != 0; at = nodes_[at].parent) path.push_back(at);
+        for (std::size_t at = last; at != 0; at = nodes_[at].parent) path.push_back(at);
         std::reverse(path.begin(), path.end());
         const auto ticks = schedule(path);
         for (std::size_t k = 0; k < path.size(); ++k) {
