@@ -172,14 +172,14 @@ void judgeRoutine(const project::Project& project, Plan& plan) {
                         input.name, known ? "try first" : "find by trying: it is short"),
             {{"Take another word", {{"inputs/" + input.id + "/word", fresh}}, "tell those who use it"}});
     }
-    if (project.board.radio) {
-        // Which cues a word starts, and which the air starts without one.
+    if (project.board.radio && plan.program) {
+        // What the link wants a word for is the program's own answer.
+        const auto& program = *plan.program;
         std::vector<std::string> heard_list, open_list;
-        for (const auto& cue : project.routine.cues) {
-            const auto* input = project::findInput(project, cue.input);
-            const bool by_word = input != nullptr && input->kind == project::InputKind::Word;
-            (by_word ? heard_list : open_list).push_back("'" + cue.name + "'");
-        }
+        for (std::size_t c = 0; c < program.cues.size(); ++c)
+            (routine::wordsOfCue(program, c).empty() ? open_list : heard_list).push_back("'" + program.cues[c].name + "'");
+        for (std::size_t o = 0; o < program.outputs.size(); ++o)
+            if (open_list.empty() && routine::wordsOfOutput(program, o).empty()) open_list.push_back(program.outputs[o].name);
         const auto some = [](const std::vector<std::string>& list) {
             std::string text;
             for (std::size_t i = 0; i < std::min<std::size_t>(2, list.size()); ++i) text += (i > 0 ? ", " : "") + list[i];

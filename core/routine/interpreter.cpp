@@ -300,10 +300,17 @@ std::int32_t homingFrom(const ProgramOutput& output) {
 
 std::vector<int> wordsOfCue(const Program& program, std::size_t cue) {
     std::vector<int> words;
-    const auto& all = program.cues[cue];
-    for (const auto* list : {&all.inputs, &all.released})
-        for (const int input : *list)
-            if (program.inputs[static_cast<std::size_t>(input)].source == InputSource::Word) words.push_back(input);
+    // And what starts after such a cue, down the chain.
+    for (std::size_t at = cue, steps = 0; steps <= program.cues.size(); ++steps) {
+        const auto& each = program.cues[at];
+        for (const auto* list : {&each.inputs, &each.released})
+            for (const int input : *list)
+                if (program.inputs[static_cast<std::size_t>(input)].source == InputSource::Word &&
+                    std::find(words.begin(), words.end(), input) == words.end())
+                    words.push_back(input);
+        if (each.after < 0) break;
+        at = static_cast<std::size_t>(each.after);
+    }
     return words;
 }
 
@@ -327,9 +334,16 @@ std::vector<int> wordsOfParameter(const Program& program, std::size_t parameter)
         for (const int word : more)
             if (std::find(words.begin(), words.end(), word) == words.end()) words.push_back(word);
     };
-    for (std::size_t c = 0; c < program.cues.size(); ++c)
-        for (const auto& each : program.cues[c].instructions)
+    for (std::size_t c = 0; c < program.cues.size(); ++c) {
+        const auto& cue = program.cues[c];
+        if (cue.held_parameter == p || cue.every_parameter == p) add(wordsOfCue(program, c));
+        for (const auto& each : cue.instructions)
             if (each.parameter == p || each.target == p) add(wordsOfCue(program, c));
+    }
+    for (const auto& loop : program.loops)
+        for (const int own : {loop.wanted, loop.proportional, loop.integral, loop.derivative, loop.period, loop.smoothing, loop.forward,
+                              loop.band, loop.least, loop.lean_rate, loop.lean_way})
+            if (own == p) add(wordsOfOutput(program, static_cast<std::size_t>(loop.output)));
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         const auto& output = program.outputs[o];
         const bool switched = output.kind == OutputKind::Switched;

@@ -396,5 +396,24 @@ TEST(Words, guardStartDriveAndSetToo) {
     EXPECT_EQ(link::encode(simulation::withItsWord(*program, link::StartCue{1})), "start 1");
 }
 
+// What starts after a cue that a word starts is no back door to it, and neither is an interval or a gain.
+TEST(Words, guardTheWholeChain) {
+    Routine routine;
+    routine.cues = {{"asked", "asked", "sesam", "", {}, {{"w", Action::Wait, "", seconds(0.5)}}},
+                    {"unlock", "unlock", "", "", {}, {{"r", Action::Run, "bolt", seconds(3.0)}}}};
+    routine.cues[0].guards.clear();
+    routine.cues[1].after = "asked";
+    routine.cues[1].every = seconds(60.0);
+    InputNumbers word = contact("sesam");
+    word.source = InputSource::Word;
+    word.word = "kalomi42";
+    const auto program = compile(routine, {switched("bolt")}, {word});
+    ASSERT_TRUE(program) << sentence(program.error());
+    EXPECT_EQ(wordsOfCue(*program, 1), std::vector<int>{0});
+    EXPECT_EQ(wordsOfOutput(*program, 0), std::vector<int>{0});
+    for (std::size_t p = 0; p < program->parameters.size(); ++p)
+        EXPECT_EQ(wordsOfParameter(*program, p), std::vector<int>{0}) << program->parameters[p].name;
+}
+
 }  // namespace
 }  // namespace hinge::routine

@@ -228,6 +228,121 @@ TEST_F(DrivenBoard, moreThanEightOutputsAreRemembered) {
     for (const double each : board->observe().duty) EXPECT_EQ(each, 0.0);
 }
 
+// On the chip as in the interpreter. By hand, from the press at 0.5 s and its 20 ms: lamps 0.7 s and rain 1.2 s together with the moon's
+// second; the next move waits for the longest, so the lamps come again at 1.72 s for 0.3.
+TEST_F(DrivenBoard, movesThatStartTogetherDoSoOnTheChip) {
+    auto project = test::exampleProject("paper-moon-stage");
+    project.routine = {};
+    project = project::addCue(project, "show");
+    auto& cue = project.routine.cues.back();
+    cue.input = project.inputs.front().id;
+    const auto move = [&](const char* id, routine::Action action, const char* channel, double time, bool together) {
+        routine::Move made{id, action, channel, of<Duration>(time)};
+        made.together = together;
+        cue.moves.push_back(made);
+    };
+    move("rises", routine::Action::Go, "moon", 1.0, false);
+    move("glow", routine::Action::Run, "lamps", 0.7, true);
+    move("rain", routine::Action::Run, "rain", 1.2, true);
+    move("again", routine::Action::Run, "lamps", 0.3, false);
+    auto both = test::bothOf(project);
+    ASSERT_TRUE(both.board);
+    std::size_t lamps = 0, rain = 0;
+    while (both.plan.program->outputs[lamps].id != "lamps") ++lamps;
+    while (both.plan.program->outputs[rain].id != "rain") ++rain;
+    for (auto* one : both.all) {
+        std::vector<double> lamp_changes, rain_changes;
+        bool lit = false, pours = false;
+        for (int ms = 0; ms < 2600; ++ms) {
+            if (ms == 500) one->setInput(0, true);
+            if (ms == 700) one->setInput(0, false);
+            one->advance(0.001);
+            const auto duty = one->observe().duty;
+            if ((duty[lamps] > 0.0) != lit) lit = !lit, lamp_changes.push_back(ms / 1000.0);
+            if ((duty[rain] > 0.0) != pours) pours = !pours, rain_changes.push_back(ms / 1000.0);
+        }
+        ASSERT_EQ(lamp_changes.size(), 4U) << one->what();
+        for (const auto& [seen, by_hand] :
+             {std::pair{lamp_changes[0], 0.52}, {lamp_changes[1], 1.22}, {lamp_changes[2], 1.72}, {lamp_changes[3], 2.02}})
+            EXPECT_NEAR(seen, by_hand, 0.008) << one->what();
+        ASSERT_GE(rain_changes.size(), 2U) << one->what();
+        EXPECT_NEAR(rain_changes.front(), 0.52, 0.008) << one->what();
+        EXPECT_NEAR(rain_changes.back(), 1.72, 0.02) << one->what();
+    }
+}
+
+// The word on the chip: without it the link neither starts, drives nor sets what it opens.
+TEST_F(DrivenBoard, theWordGuardsTheLinkOnTheChip) {
+    auto project = test::exampleProject("paper-moon-stage");
+    project.routine = {};
+    project = project::addInput(project, project::InputKind::Word, "sesam");
+    project.inputs.back().word = "kalomi42";
+    project = project::addCue(project, "unlock");
+    project.routine.cues.back().input = project.inputs.back().id;
+    project = project::addMove(project, project.routine.cues.back().id, routine::Action::Run, "lamps");
+    auto both = test::bothOf(project);
+    ASSERT_TRUE(both.board);
+    std::size_t lamps = 0;
+    while (both.plan.program->outputs[lamps].id != "lamps") ++lamps;
+    for (auto* one : both.all) {
+        one->advance(0.3);
+        const auto lit = [&](const std::string& line) {
+            (void)one->read();
+            one->write(line + "\n");
+            one->advance(0.1);
+            return one->observe().duty[lamps] > 0.0;
+        };
+        const auto o = std::to_string(lamps);
+        for (const auto& line : {std::string{"start 0"}, std::string{"start 0 kalomi4"}, "drive " + o + " 1000",
+                                 "drive " + o + " 1000 500 sesam", std::string{"set lamps_duty 500"}}) {
+            EXPECT_FALSE(lit(line)) << one->what() << ": " << line;
+            EXPECT_NE(one->read().find("error"), std::string::npos) << one->what() << ": " << line;
+        }
+        EXPECT_TRUE(lit("drive " + o + " 1000 500 kalomi42")) << one->what();
+        EXPECT_FALSE(lit("stop")) << one->what() << ": a stop needs none";
+        EXPECT_TRUE(lit("start 0 kalomi42")) << one->what();
+    }
+}
+
+// The way to safety on the chip: with a hand in the way the arm's pulse stays what it was, without one it goes back to its start.
+TEST_F(DrivenBoard, theSafeMoveIsGuardedOnTheChip) {
+    for (const bool hand : {false, true}) {
+        auto project = test::exampleProject("paper-moon-stage");
+        project.routine = {};
+        project = project::addInput(project, project::InputKind::Button, "hand");
+        project.inputs.back().pin = "D11";
+        project = project::addCue(project, "rise");
+        auto& cue = project.routine.cues.back();
+        cue.input = project.inputs.front().id;
+        cue.guards.push_back({"hand", project.inputs.back().id, true});
+        cue.moves.push_back({"rises", routine::Action::Go, "moon", of<Duration>(0.5)});
+        for (auto& channel : project.channels)
+            if (channel.id == "moon") channel.safe = project::SafeState::Start;
+        auto both = test::bothOf(project);
+        ASSERT_TRUE(both.board);
+        std::size_t moon = 0;
+        while (both.plan.program->outputs[moon].id != "moon") ++moon;
+        const int hand_input = static_cast<int>(project.inputs.size()) - 1;
+        const auto width = [&] {
+            double rose = 0.0, last = 0.0;
+            for (const auto& edge : both.board->edges())
+                if (edge.output == static_cast<int>(moon)) edge.level == 1 ? rose = edge.time : last = edge.time - rose;
+            return last;
+        };
+        both.board->advance(0.5);
+        both.board->setInput(0, true);
+        both.board->advance(1.0);
+        const double up = width();
+        const auto& motion = plan::findChannel(both.plan, "moon")->motion;
+        EXPECT_NEAR(up, si(*motion.pulse_to), 5e-6);
+        both.board->setInput(hand_input, hand);
+        both.board->advance(0.1);
+        both.board->write("stop\n");
+        both.board->advance(3.0);
+        EXPECT_NEAR(width(), hand ? up : si(*motion.pulse_from), 5e-6) << (hand ? "a hand is there" : "nothing in the way");
+    }
+}
+
 // The matrix of parts, drivers and boards: of what is driven, each class of driver with each kind of signal has its edges on the emulated
 // chip, as the interpreter has them, and none before it is asked.
 TEST_F(DrivenBoard, whatTheMatrixCallsDrivenHasItsEdges) {
