@@ -21,28 +21,17 @@ bool endsAsGuessed(project::Project& project, const project::Parts& parts, const
         if (channel.id != id) continue;
         const auto* part = project::findActuator(parts, channel.actuator);
         const auto* servo = part != nullptr ? std::get_if<actuator::Servo>(part) : nullptr;
-        if (part != nullptr && std::holds_alternative<actuator::Stepper>(*part)) {
-            channel.demand = project::TurnDemand{};
-            auto& turn = std::get<project::TurnDemand>(channel.demand);
-            turn.way = project::TurnWay::Lever;
-            turn.angle = of<Angle>(0.2 * constants::pi);
-            turn.time = of<Duration>(4.0);
-            turn.mass = of<Mass>(1e-3);
-            turn.arm = of<Length>(1e-3);
-            channel.drive.gear_ratio = of<Ratio>(1.0);
-            return true;
-        }
-        if (servo == nullptr || !servo->range || (channel.calibration.pulse_min && channel.calibration.pulse_max)) return false;
-        // The whole of its range over eight tenths of a millisecond: what is asked of it, whatever it is, lies within.
-        channel.calibration.pulse_min = of<Duration>(1.1e-3);
-        channel.calibration.pulse_max = of<Duration>(1.9e-3);
-        channel.demand = project::TurnDemand{};
-        auto& turn = std::get<project::TurnDemand>(channel.demand);
-        turn.way = project::TurnWay::Lever;
-        turn.angle = *servo->range;
-        turn.time = of<Duration>(2.0);
+        const bool stepper = part != nullptr && std::holds_alternative<actuator::Stepper>(*part);
+        const bool found = channel.calibration.pulse_min && channel.calibration.pulse_max;
+        if (!stepper && (servo == nullptr || !servo->range || found)) return false;
+        // The servo's whole range over eight tenths of a millisecond: what is asked of it, whatever it is, lies within.
+        if (servo != nullptr) channel.calibration.pulse_min = of<Duration>(1.1e-3), channel.calibration.pulse_max = of<Duration>(1.9e-3);
+        project::TurnDemand turn;  // of hardly any weight
+        turn.angle = stepper ? of<Angle>(0.2 * constants::pi) : *servo->range;
+        turn.time = of<Duration>(stepper ? 4.0 : 2.0);
         turn.mass = of<Mass>(1e-3);
         turn.arm = of<Length>(1e-3);
+        channel.demand = turn;
         channel.drive.gear_ratio = of<Ratio>(1.0);
         return true;
     }
