@@ -30,6 +30,7 @@
 #include "routine/compile.hpp"
 #include "routine/prove.hpp"
 #include "simulation/happen.hpp"
+#include "simulation/seen.hpp"
 #include "simulation/supply_day.hpp"
 #include "store/document.hpp"
 #include "store/json.hpp"
@@ -585,12 +586,19 @@ int run(const std::string& project, const std::string& catalogue, const std::vec
                            {"on", on}});
     }
     const auto seen = (*board)->observe();
+    // What the loads drew by what was seen at the pins, on the tree that plan and simulate use.
+    std::optional<simulation::SupplyDay> supply;
+    if (const auto tree = plan::drawnTree(opened->document.project, opened->parts, opened->plan))
+        supply = simulation::supplySeen(program, *tree, edges, emulator::enablesOf(**board, program), *time);
     if (json) {
         const auto& chip = (*board)->chip();
         print({{"ran_on", (*board)->what()},
                {"length_s", *time},
                {"outputs", outputs},
                {"poured_m3", seen.poured},
+               {"peak_current_A", supply ? Json(supply->drawn) : Json(nullptr)},
+               {"peak_time_s", supply ? Json(supply->drawn_time) : Json(nullptr)},
+               {"charge_C", supply ? Json(supply->charge) : Json(nullptr)},
                {"still_readings", still},
                {"resets", chip.resets()},
                {"interrupt_share", static_cast<double>(chip.interruptCycles()) / static_cast<double>(chip.cycle())},
@@ -611,6 +619,9 @@ int run(const std::string& project, const std::string& catalogue, const std::vec
         if (std::any_of(opened->document.project.channels.begin(), opened->document.project.channels.end(),
                         [](const auto& channel) { return std::holds_alternative<project::PumpDemand>(channel.demand); }))
             std::cout << fmt::format("poured {}\n", display(Kind::Volume, seen.poured));
+        if (supply)
+            std::cout << fmt::format("drawn {} at most, at {:.3f} s; {:.3g} C in all\n", display(Kind::Current, supply->drawn),
+                                     supply->drawn_time, supply->charge);
         for (const auto& id : still)
             std::cout << fmt::format("{}: its reading stood still: no machine on the bench gives it, nor does --events\n", id);
         auto& chip = (*board)->chip();

@@ -37,6 +37,7 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
     if (leaf == "drive/base_resistor")
         return driver != nullptr &&
                (driver->driver_class == driver::DriverClass::Npn || driver->driver_class == driver::DriverClass::Darlington);
+    if (leaf == "drive/led_resistor") return planned != nullptr && planned->chosen && planned->chosen->led_resistor.has_value();
     if (leaf == "drive/gear_ratio") return shaft;
     if (leaf == "drive/flyback_diode")
         return planned != nullptr && std::any_of(planned->protection.begin(), planned->protection.end(),

@@ -88,12 +88,14 @@ struct Heater : PartHead {
     friend bool operator==(const Heater&, const Heater&) = default;
 };
 
-enum class LampClass { LedString, LedLamp, Filament };
+enum class LampClass { LedString, LedLamp, Filament, Led };
+/// Something that shines. A bare LED keeps `nominal_voltage` while `current` flows, and wants a resistor.
 struct Lamp : PartHead {
     LampClass lamp_class = LampClass::LedString;
     bool mains = false;
     Voltage nominal_voltage{};
     std::optional<Power> power;
+    std::optional<Current> current;  ///< a bare LED's, the most it bears for long
     friend bool operator==(const Lamp&, const Lamp&) = default;
 };
 
@@ -123,5 +125,5 @@ HINGE_NAMES(CoilClass, N{T::Solenoid, "solenoid", "solenoid"}, N{T::LatchingSole
 HINGE_NAMES(HeaterClass, N{T::Heater, "heater", "heater"}, N{T::PtcHeater, "ptc-heater", "PTC heater"},
             N{T::ThermoElectric, "thermo-electric", "thermo-electric plate"});
 HINGE_NAMES(LampClass, N{T::LedString, "led-string", "LED string"}, N{T::LedLamp, "led-lamp", "LED lamp"},
-            N{T::Filament, "filament", "filament lamp"});
+            N{T::Filament, "filament", "filament lamp"}, N{T::Led, "led", "LED"});
 #undef HINGE_NAMES

@@ -87,7 +87,8 @@ Impossible impossible(const actuator::Heater& h) {
     if (h.cold_factor && si(*h.cold_factor) < 1.0) return std::pair{"cold_factor", "1 or more"};
     return std::nullopt;
 }
-Impossible impossible(const actuator::Lamp&) {
+Impossible impossible(const actuator::Lamp& l) {
+    if (l.mains && l.lamp_class == actuator::LampClass::Led) return std::pair{"mains", "no, for a bare LED"};
     return std::nullopt;
 }
 Impossible impossible(const driver::DriverPart& d) {
@@ -346,7 +347,8 @@ HINGE_COLUMNS(actuator::Heater, .column("class", &P::heater_class, true)
 HINGE_COLUMNS(actuator::Lamp, .column("class", &P::lamp_class, true)
                                   .column("mains", &P::mains)
                                   .column("nominal_voltage", &P::nominal_voltage, true)
-                                  .column("power", &P::power))
+                                  .column("power", &P::power)
+                                  .column("current", &P::current))
 HINGE_COLUMNS(driver::DriverPart, .column("class", &P::driver_class, true)
                                       .column("voltage_min", &P::voltage_min)
                                       .column("voltage_max", &P::voltage_max)

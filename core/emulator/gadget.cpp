@@ -48,4 +48,14 @@ Result<std::unique_ptr<EmulatedBoard>> startGadget(const project::Project& proje
     return EmulatedBoard::start(built->elf, family, std::move(*wiring), std::move(*plants));
 }
 
+std::vector<plant::Edge> enablesOf(const EmulatedBoard& board, const routine::Program& program) {
+    std::vector<plant::Edge> edges;
+    const auto& lines = board.lines();
+    for (const auto& edge : board.lineEdges())
+        for (std::size_t o = 0; o < program.outputs.size(); ++o)
+            if (lines[edge.line].name == routine::symbol(program.outputs[o].id) + "_enable")
+                edges.push_back({edge.time, static_cast<int>(o), -1, edge.level ? 0 : 1});
+    return edges;
+}
+
 }  // namespace hinge::emulator

@@ -14,6 +14,8 @@ namespace hinge::emulator {
                                                                  const plan::Plan& plan, const std::filesystem::path& cache,
                                                                  const std::atomic<bool>* cancel = nullptr,
                                                                  const std::vector<plan::IdleLine>& idle = {});
+/// When the drivers with an enable line were enabled: `output` of the program, level 1 while it is; that line is low then.
+[[nodiscard]] std::vector<plant::Edge> enablesOf(const EmulatedBoard& board, const routine::Program& program);
 /// Which pin carries which channel and input. @error Missing  one has no pin
 [[nodiscard]] Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan);
 

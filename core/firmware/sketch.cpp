@@ -416,19 +416,23 @@ Result<Sketch> emit(const SketchModel& model) {
             if (target == Target::Avr) analogue_list += (analogue_list.empty() ? "" : ", ") + std::to_string(i);
             if (target == Target::Avr) channel_list += (channel_list.empty() ? "" : ", ") + std::to_string(channel);
         }
-        auto made = item({{"upper", upper(routine::symbol(input.id))},
-                          {"comment", comment(input.name)},
-                          {"string", cString(link::spoken(input.name))},
-                          {"pin_name", pinOfInput(program, i)},
-                          {"pin", std::string{pin.name}},
-                          {"number", std::to_string(pin.number)},
-                          {"active", input.active_high ? "HIGH" : "LOW"},
-                          {"debounce", std::to_string(input.debounce)},
-                          {"index", std::to_string(i)},
-                          {"first", cautious ? "true" : "false"},
-                          {"upper_reading", std::to_string(input.upper)},
-                          {"lower_reading", std::to_string(input.lower)},
-                          {"pull", i < model.pulled_up.size() && model.pulled_up[i] ? "INPUT_PULLUP" : "INPUT"}});
+        auto made =
+            item({{"upper", upper(routine::symbol(input.id))},
+                  {"comment", comment(input.name)},
+                  {"string", cString(link::spoken(input.name))},
+                  {"pin_name", pinOfInput(program, i)},
+                  {"pin", std::string{pin.name}},
+                  {"number", std::to_string(pin.number)},
+                  {"active", input.active_high ? "HIGH" : "LOW"},
+                  {"debounce", std::to_string(input.debounce)},
+                  {"index", std::to_string(i)},
+                  {"first", cautious ? "true" : "false"},
+                  {"level_reads",
+                   input.below ? fmt::format("reading[{0}] <= {1} || (reading[{0}] < {2} && candidate[{0}])", i, input.lower, input.upper)
+                               : fmt::format("reading[{0}] >= {2} || (reading[{0}] > {1} && candidate[{0}])", i, input.lower, input.upper)},
+                  {"level_side", input.below ? "lower level down" : "upper level on"},
+                  {"pull", i < model.pulled_up.size() && model.pulled_up[i] ? "INPUT_PULLUP" : "INPUT"}});
+        const std::string beyond = fmt::format("{}({}, {}, {})", input.below ? "below" : "between", in, input.upper, input.lower);
         std::string direct;
         switch (input.source) {
             case InputSource::Pin: break;
@@ -440,7 +444,7 @@ Result<Sketch> emit(const SketchModel& model) {
                     cString(input.word), in);
                 break;
             case InputSource::Number:
-                direct = fmt::format("  readNumber({}, {}, {}, parameter[{}], {});\n", in, input.upper, input.lower,
+                direct = fmt::format("  readNumber({}, {}, parameter[{}], {});\n", in, beyond,
                                      parameterOf(program, input.timeout_parameter), cautious ? "true" : "false");
                 is_number += (is_number.empty() ? "" : " || ") + fmt::format("input == {}", in);
                 break;
@@ -459,9 +463,8 @@ Result<Sketch> emit(const SketchModel& model) {
                     return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", std::string{pin.name},
                                 "a pin with an interrupt of its own: D2 or D3 on the smaller boards");
                 direct = fmt::format(
-                    "  noInterrupts();\n  pulses[{0}] += came{1};\n  came{1} = 0;\n  interrupts();\n{4}  believe({0}, between({0}, {2}, "
-                    "{3}));\n",
-                    in, i, input.upper, input.lower,
+                    "  noInterrupts();\n  pulses[{0}] += came{1};\n  came{1} = 0;\n  interrupts();\n{3}  believe({0}, {2});\n", in, i,
+                    beyond,
                     routine::isLooped(program, i)
                         ? ""
                         : fmt::format("  if (++steady[{0}] >= {1}) {{ steady[{0}] = 0; reading[{0}] = pulses[{0}] > 1023 ? 1023 : "
@@ -511,6 +514,7 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("tachs", tachs);
     data.set("direct", words || numbers || counters || days || tachs);
     data.set("analogue_reads", analogue_reads);
+    data.set("below", std::any_of(program.inputs.begin(), program.inputs.end(), [](const auto& input) { return input.below; }));
     data.set("readings", !analogue_list.empty() || !analogue_reads.empty() || numbers || tachs);
     data.set("all_heard", all_heard);
     data.set("word_commands", word_commands);

@@ -11,6 +11,7 @@
 #include "driver/bjt_switch.hpp"
 #include "driver/contact_rating.hpp"
 #include "driver/current_sense.hpp"
+#include "driver/mains.hpp"
 #include "driver/mosfet_switch.hpp"
 #include "match/system_curve.hpp"
 #include "quantity/constants.hpp"
@@ -65,7 +66,11 @@ std::string missingFigure(const actuator::Part& part) {
                                       : "Its force at that stroke is not known: press it against a kitchen scale.";
         }
         std::string operator()(const actuator::Heater&) const { return "Its power is not known: volts times amps, by a meter."; }
-        std::string operator()(const actuator::Lamp&) const { return "Its power is not known: volts times amps, by a meter."; }
+        std::string operator()(const actuator::Lamp& l) const {
+            if (l.lamp_class == actuator::LampClass::Led)
+                return "Its current is not known: 5 mA hurt no LED, its data sheet says the most.";
+            return "Its power is not known: volts times amps, by a meter.";
+        }
     };
     return std::visit(Of{}, part);
 }
@@ -196,6 +201,15 @@ struct Show {
         out.workings.push_back({"heat that it gives", Stage::Match, "", steps, Verdict::Holds});
     }
     void operator()(const actuator::Lamp& l) const {
+        if (l.lamp_class == actuator::LampClass::Led && l.current && known(out.numbers.led_resistor)) {
+            const bool on_pin = driver.driver_class == DriverClass::Pin;
+            driver::LedResistor in;
+            in.supply = on_pin ? c.logic : of<Voltage>(out.numbers.winding * out.numbers.led_resistor + si(l.nominal_voltage));
+            in.led_drop = l.nominal_voltage;
+            in.current = on_pin ? std::min(*l.current, c.pin_current) : *l.current;
+            in.fitted = c.led_resistor;
+            add(out, "the LED's resistor", Stage::Match, driver::ledResistor(in));
+        }
         if (!l.power) return;
         Steps steps;
         addStep(steps, "I", "current it takes", "{P}/{V}", {{"P", *l.power}, {"V", l.nominal_voltage}}, of<Current>(out.numbers.winding),
@@ -330,7 +344,16 @@ std::string sentenceOf(const Hit& h, const actuator::Part& part, const DriverPar
         case Rule::ContactInrush:
             return fmt::format("At switch-on {} rush through a contact that is good for {}.", amps(h.value), amps(h.limit));
         case Rule::CoilWontPull: return fmt::format("Its coil gets {}; it needs {} to pull for sure.", volts(h.value), volts(h.limit));
-        case Rule::PinOvercurrent: return fmt::format("The base takes {} from a pin that gives {}.", amps(h.value), amps(h.limit));
+        case Rule::PinOvercurrent:
+            return fmt::format("The {} takes {} from a pin that gives {}.", d.driver_class == DriverClass::Pin ? "LED" : "base",
+                               amps(h.value), amps(h.limit));
+        case Rule::LedOvercurrent:
+            return fmt::format("With this resistor {} flow; the LED bears {}. It is bright for a while, and then dead.", amps(h.value),
+                               amps(h.limit));
+        case Rule::LedBarely:
+            return fmt::format("Only {} are left for its resistor: from one LED to the next the current differs by more than it should.",
+                               volts(h.value));
+        case Rule::PinFeeds: return "Straight from a pin it draws from the board, and another rail is named for it.";
         case Rule::BaseStarved:
             return h.value < h.limit ? fmt::format(
                                            "With this base resistor the transistor carries {} for sure; {} flow. It stays half open "
@@ -403,6 +426,7 @@ Pairing explain(const Context& c, const actuator::Part& part, const DriverPart& 
     out.heat = maybe<Power>(n.heat);
     out.junction = maybe<Temperature>(n.junction);
     out.base_resistor = maybe<Resistance>(n.base_resistor);
+    out.led_resistor = maybe<Resistance>(n.led_resistor);
     out.pin_peak = maybe<Current>(n.pin_peak);
     out.price = maybe<Ratio>(n.price);
     out.verdict = n.verdict();
@@ -498,6 +522,17 @@ std::vector<Protection> protection(const Context& c, const actuator::Part& part,
             break;
         case DriverClass::ServoExpander: break;
     }
+    if (known(n.led_resistor)) {
+        // Half of its rating in free air: common practice, no published source.
+        const double heat = n.winding * n.winding * n.led_resistor;
+        double watts = 0.25;
+        for (const double next : {0.5, 1.0, 2.0, 5.0, 10.0})
+            if (2.0 * heat > watts) watts = next;
+        list.push_back({"LED resistor",
+                        fmt::format("{}, {} or more", displayPlain(Kind::Resistance, n.led_resistor), displayPlain(Kind::Power, watts)),
+                        d.driver_class == DriverClass::Pin ? "between pin and the LED's longer leg" : "in the LED's plus",
+                        fmt::format("it sets the current: {}", display(Kind::Current, n.winding))});
+    }
     if (std::holds_alternative<actuator::Servo>(part))
         list.push_back(
             {"bulk capacitor", "470 µF, 10 V", "across " + rail.name + " at the servo", "each start draws near its stall current"});
@@ -574,6 +609,8 @@ std::vector<PartFigure> figuresOf(const actuator::Part& part) {
                 l("made for", p.nominal_voltage), l("power", p.power);
                 if (p.heater_class == actuator::HeaterClass::ThermoElectric)
                     l("heat pumped", p.heat_pumped), l("largest difference", p.largest_difference);
+            } else if (p.lamp_class == actuator::LampClass::Led) {
+                l("keeps while lit", p.nominal_voltage), l("current at most", p.current);
             } else {
                 l("made for", p.nominal_voltage), l("power", p.power);
             }

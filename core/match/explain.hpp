@@ -30,6 +30,7 @@ struct Pairing {
     std::optional<Power> heat;        ///< in the driver
     std::optional<Temperature> junction;
     std::optional<Resistance> base_resistor;
+    std::optional<Resistance> led_resistor;
     std::optional<Current> pin_peak;
     std::optional<Ratio> price;
     Verdict verdict = Verdict::Unknown;

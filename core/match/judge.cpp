@@ -338,7 +338,39 @@ struct Runner {
         else if (n.share > 0.9) n.hit(Rule::OverHalf, Severity::Warn, n.share, 0.9);
     }
 
+    // A bare LED: a resistor sets its current. On a pin, the pin bears less than many LEDs do.
+    void shine(const actuator::Lamp& l) {
+        if (!l.current) return missing();
+        const bool on_pin = driver != nullptr && driver->driver_class == DriverClass::Pin;
+        const double most = on_pin ? std::min(si(*l.current), si(c.pin_current)) : si(*l.current), drop_of_led = si(l.nominal_voltage),
+                     over = rail - drop(most) - drop_of_led;
+        n.volts = drop_of_led;
+        n.smooth = 0.0;
+        n.ability = drop_of_led * most;
+        if (c.ask.power) {
+            n.share = si(*c.ask.power) / n.ability;
+            if (n.share > slack) n.hit(Rule::TooWeak, Severity::Stop, si(*c.ask.power), n.ability);
+        }
+        if (over <= 0.0) {
+            n.hit(Rule::SupplyTooLow, Severity::Stop, rail - drop(most), drop_of_led);
+            return missing();
+        }
+        n.led_resistor = c.led_resistor ? si(*c.led_resistor) : preferred(over / most, Series::E12, Round::Up);
+        const double current = over / (n.led_resistor + wire);
+        n.winding = current;
+        n.running = current;
+        n.starting = current;
+        n.stalled = current;
+        n.part_heat = drop_of_led * current;
+        if (on_pin) n.pin_peak = current;
+        if (current > si(*l.current) * slack) n.hit(Rule::LedOvercurrent, Severity::Stop, current, si(*l.current));
+        if (on_pin && current > si(c.pin_current) * slack) n.hit(Rule::PinOvercurrent, Severity::Stop, current, si(c.pin_current));
+        // The LED's own volts differ by some tenths from piece to piece. Common practice, no published source.
+        if (over < 0.5) n.hit(Rule::LedBarely, Severity::Warn, over, 0.5);
+    }
+
     void operator()(const actuator::Lamp& l) {
+        if (l.lamp_class == actuator::LampClass::Led) return shine(l);
         if (!l.power) return missing();
         const double nominal = si(l.nominal_voltage), current = si(*l.power) / nominal;
         n.volts = rail - current * wire - drop(current);
@@ -540,7 +572,7 @@ std::optional<Method> methodOf(const Context& c, const actuator::Part& part) {
                                                                             : driver::ContactLoad::Resistive))
                     return std::nullopt;
             }
-            return mains ? Method::Alternating : Method::OneWay;
+            return mains ? Method::Alternating : l.lamp_class == actuator::LampClass::Led ? Method::Light : Method::OneWay;
         }
     };
     return std::visit(Of{c, kind, shaft, mains}, part);
@@ -551,6 +583,11 @@ double wireOf(const Context& c, const RailOption& rail) {
 }
 
 }  // namespace
+
+bool isLed(const actuator::Part& part) {
+    const auto* lamp = std::get_if<actuator::Lamp>(&part);
+    return lamp != nullptr && lamp->lamp_class == actuator::LampClass::Led;
+}
 
 double supplyOf(const Context& c, const RailOption& rail) {
     return onMains(c.demand) ? mainsVolts(c.demand) : or_unknown(rail.volts);
@@ -565,6 +602,7 @@ bool canDrive(DriverClass d, Method method) {
         case Method::OneWay:
             return d == DriverClass::Mosfet || d == DriverClass::Npn || d == DriverClass::Darlington || d == DriverClass::HighSide ||
                    d == DriverClass::HBridge || d == DriverClass::HalfBridge || d == DriverClass::RelayBoard;
+        case Method::Light: return d == DriverClass::Pin || canDrive(d, Method::OneWay);
         case Method::BothWays: return d == DriverClass::HBridge;
         case Method::Steps: return driver::isChopper(d);
         case Method::ServoPulse: return d == DriverClass::Pin || d == DriverClass::ServoExpander;
@@ -635,10 +673,13 @@ Glance glance(const Context& c, const actuator::Part& part, const RailOption& ra
     n.price = head.drawer ? 0.0 : or_unknown(head.price);
     n.noise = or_unknown(head.noise);
     n.mass = or_unknown(head.mass);
-    std::visit(Runner{c, nullptr, g.rail, g.wire, n}, part);
+    // Straight from a pin, an LED has the board's volts.
+    const double most = isLed(part) && rail.feeds_board ? std::max(g.rail, si(c.logic)) : g.rail;
+    std::visit(Runner{c, nullptr, most, g.wire, n}, part);
     for (int i = 0; i < n.hit_count; ++i) g.broken = g.broken || n.hits[static_cast<std::size_t>(i)].severity == Severity::Stop;
     // A driver's drop only lowers what flows, and never below what a motor's load asks.
-    const bool settled = std::holds_alternative<actuator::Motor>(part) || std::holds_alternative<actuator::Lamp>(part) ||
+    // An LED's resistor is chosen for what is left, the next of a series: more may flow with a drop than without.
+    const bool settled = std::holds_alternative<actuator::Motor>(part) || (std::holds_alternative<actuator::Lamp>(part) && !isLed(part)) ||
                          std::holds_alternative<actuator::Fan>(part);
     g.least_current = settled && known(n.winding) ? n.winding : 0.0;
     return g;
@@ -655,12 +696,15 @@ Numbers judge(const Context& c, const actuator::Part& part, const DriverPart& d,
         n.hit(Rule::Misfit, Severity::Stop);
         return n;
     }
-    const double volts = supplyOf(c, rail);
+    const bool from_pin = *method == Method::Light && d.driver_class == DriverClass::Pin;
+    // What a pin gives comes out of the board.
+    if (from_pin && !rail.feeds_board) n.hit(Rule::PinFeeds, Severity::Stop);
+    const double volts = from_pin ? si(c.logic) : supplyOf(c, rail);
     if (!known(volts)) {
         n.incomplete = true;
         return n;
     }
-    std::visit(Runner{c, &d, volts, wireOf(c, rail), n}, part);
+    std::visit(Runner{c, &d, volts, from_pin ? 0.0 : wireOf(c, rail), n}, part);
     if (*method == Method::Alternating) {
         n.hit(Rule::MainsPart, Severity::Note, volts);
         if (!d.mains) n.hit(Rule::NotForMains, Severity::Stop, volts);
@@ -704,6 +748,9 @@ const char* idOf(Rule rule, const actuator::Part& part) {
         case Rule::CoilWontPull: return "coil-wont-pull";
         case Rule::PinOvercurrent: return "pin-overcurrent";
         case Rule::BaseStarved: return "base-starved";
+        case Rule::LedOvercurrent: return "led-overcurrent";
+        case Rule::LedBarely: return "led-barely";
+        case Rule::PinFeeds: return "pin-feeds";
         case Rule::PumpCannotLift: return "pump-cannot-lift";
         case Rule::DoseOverTime: return "dose-over-time";
         case Rule::DoseNearLimit: return "dose-near-limit";

@@ -32,6 +32,7 @@ struct Context {
     project::Weights weights;
     Resistance gate_resistor = of<Resistance>(220.0);
     std::optional<Resistance> base_resistor;     ///< as fitted
+    std::optional<Resistance> led_resistor;      ///< as fitted
     std::optional<ThermalResistance> heat_sink;  ///< on the driver
     Resistance pulldown = of<Resistance>(10e3);
     driver::PulldownSide pulldown_side = driver::PulldownSide::Pin;
@@ -45,7 +46,7 @@ struct Context {
 };
 
 /// What the driver has to be able to do.
-enum class Method { OneWay, BothWays, Steps, ServoPulse, FanPulse, Alternating };
+enum class Method { OneWay, BothWays, Steps, ServoPulse, FanPulse, Alternating, Light };
 [[nodiscard]] bool canDrive(driver::DriverClass driver, Method method);
 /// What a part asks of its driver for this demand; nullopt: it cannot do this kind of job.
 [[nodiscard]] std::optional<Method> methodFor(const Context& c, const actuator::Part& part);
@@ -72,6 +73,9 @@ enum class Rule {
     CoilWontPull,
     PinOvercurrent,
     BaseStarved,
+    LedOvercurrent,
+    LedBarely,
+    PinFeeds,
     PumpCannotLift,
     DoseOverTime,
     DoseNearLimit,
@@ -117,9 +121,10 @@ struct Numbers {
     double winding = unknown;                 ///< in the part
     double rest = 0.0;                        ///< from the rail while it holds still but is powered
     double starting = unknown, stalled = unknown;
-    double heat = unknown;       ///< in the driver
-    double junction = unknown;   ///< K
-    double part_heat = unknown;  ///< in the part itself
+    double heat = unknown;          ///< in the driver
+    double junction = unknown;      ///< K
+    double part_heat = unknown;     ///< in the part itself
+    double led_resistor = unknown;  ///< in front of a bare LED
     double base_resistor = unknown, pin_peak = unknown;
     double drive_current = unknown;  ///< peak, of a stepper
     double price = unknown, noise = unknown, mass = unknown;
@@ -149,6 +154,8 @@ struct Glance {
 /// Everything. A driver that cannot drive this kind of part is Rule::Misfit.
 [[nodiscard]] Numbers judge(const Context& context, const actuator::Part& part, const driver::DriverPart& driver, const RailOption& rail);
 
+/// A bare LED, which wants a resistor and its right way round.
+[[nodiscard]] bool isLed(const actuator::Part& part);
 /// The load's kind as its contact sees it. @source common practice, no published source
 [[nodiscard]] driver::ContactLoad contactLoad(const Context& context, const actuator::Part& part);
 /// Share of the time that heats: on-time over interval where uses follow within a minute, else 1.

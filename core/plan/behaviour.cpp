@@ -301,7 +301,7 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
     for (const auto& input : project.inputs)
         inputs.push_back({input.id, input.name, input.active_high, input.debounce, project::isAnalogue(input.kind), input.upper,
                           input.lower, sourceOf(input.kind), input.word, input.timeout, input.counts, input.limit, input.weekdays,
-                          input.from_date, input.to_date, input.sets});
+                          input.from_date, input.to_date, input.sets, input.below});
     // What cannot be driven yet stands still; the rest of its cues runs.
     routine::Routine ready = project.routine;
     const auto waits = [&](const std::string& id) {

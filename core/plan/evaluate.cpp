@@ -31,6 +31,7 @@ match::Context contextOf(const project::Project& project, const project::Channel
     context.weights = channel.weights;
     context.gate_resistor = channel.drive.gate_resistor;
     context.base_resistor = channel.drive.base_resistor;
+    context.led_resistor = channel.drive.led_resistor;
     context.heat_sink = channel.drive.heat_sink;
     context.pulldown = channel.drive.pulldown;
     context.pulldown_side = channel.drive.pulldown_side;
@@ -53,6 +54,7 @@ match::Context contextOf(const project::Project& project, const project::Channel
 
 // A finding of the pairing belongs to the stage where its cure lies.
 Stage stageOf(const std::string& id) {
+    if (id == "pin-feeds") return Stage::Feed;
     if (id == "pin-overcurrent" || id == "level-mismatch") return Stage::Pins;
     if (id == "mover-on-logic-rail") return Stage::Feed;
     if (id == "dose-over-time" || id == "dose-near-limit") return Stage::Need;
@@ -66,11 +68,11 @@ std::vector<Remedy> remediesFor(const std::string& id, const project::Parts& par
     static const std::set<std::string_view> of_driver{"gate-not-enhanced", "driver-hot",     "driver-overcurrent", "stall-over-driver",
                                                       "relay-no-pwm",      "contact-inrush", "coil-wont-pull",     "pin-overcurrent",
                                                       "base-starved",      "switch-voltage", "level-mismatch",     "not-for-mains",
-                                                      "ssr-no-dim",        "misfit",         "ssr-leakage"};
+                                                      "ssr-no-dim",        "misfit",         "ssr-leakage",        "led-barely"};
     static const std::set<std::string_view> of_part{
-        "pump-cannot-lift", "dose-over-time",  "dose-near-limit",   "supply-over",    "supply-low", "supply-too-low",
-        "too-weak",         "servo-over-half", "stepper-over-half", "over-margin",    "too-slow",   "barely-fast",
-        "servo-range",      "stroke-over",     "no-hold",           "too-little-air", "noise-over", "coil-duty"};
+        "pump-cannot-lift", "dose-over-time",    "dose-near-limit", "supply-over", "supply-low",  "supply-too-low", "too-weak",
+        "servo-over-half",  "stepper-over-half", "over-margin",     "too-slow",    "barely-fast", "led-barely",     "servo-range",
+        "stroke-over",      "no-hold",           "too-little-air",  "noise-over",  "coil-duty"};
     const std::string path = "channels/" + channel.id + "/";
     const auto price = [](const match::Pairing& p) { return p.price ? fmt::format("{:.2f} in all", si(*p.price)) : std::string{}; };
     const auto fits = [](const match::Pairing& p) { return p.verdict == Verdict::Holds || p.verdict == Verdict::Tight; };
@@ -81,6 +83,11 @@ std::vector<Remedy> remediesFor(const std::string& id, const project::Parts& par
     const auto* part = match::partOf(plan.context, parts, channel.actuator);
     if (channel.drive.base_resistor && (id == "base-starved" || id == "pin-overcurrent"))
         remedies.push_back({"Fit the base resistor that is proposed", {{path + "drive/base_resistor", ""}}, "a coin"});
+    if (channel.drive.led_resistor && (id == "led-overcurrent" || id == "pin-overcurrent"))
+        remedies.push_back({"Fit the LED resistor that is proposed", {{path + "drive/led_resistor", ""}}, "a coin"});
+    if (id == "pin-feeds")
+        for (const auto& rail : plan.context.rails)
+            if (rail.feeds_board) remedies.push_back({"Let it draw from " + rail.name, {{path + "rail", rail.id}}, "costs nothing"});
     if (id == "driver-hot" && plan.chosen && plan.chosen->numbers.heat > 0.0) {
         // The first of the usual ones that keeps the junction at 125 °C.
         const double needs = (398.15 - si(plan.context.ambient)) / plan.chosen->numbers.heat - match::into_sink;
@@ -122,7 +129,9 @@ SignalKind signalOf(const project::Channel& channel, const actuator::Part& part,
             if (const auto* fan = std::get_if<actuator::Fan>(&part); fan != nullptr && fan->wires == actuator::FanWires::Four)
                 return SignalKind::Switched;
             break;
-        case driver::DriverClass::Pin: return std::holds_alternative<actuator::Fan>(part) ? SignalKind::FanPwm : SignalKind::ServoPulse;
+        case driver::DriverClass::Pin:
+            if (std::holds_alternative<actuator::Lamp>(part)) break;
+            return std::holds_alternative<actuator::Fan>(part) ? SignalKind::FanPwm : SignalKind::ServoPulse;
         case driver::DriverClass::ServoExpander: return SignalKind::ServoPulse;
         case driver::DriverClass::Chopper:
         case driver::DriverClass::SerialChopper: return SignalKind::Steps;

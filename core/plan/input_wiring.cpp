@@ -76,6 +76,7 @@ bool inputHas(const project::Input& input, std::string_view field) {
     if (field == "output_volts") return pinned && any({Wired::PoweredSensor, Wired::Divider});
     if (field == "r_top") return pinned && any({Wired::Divider});
     if (field == "r_bottom") return pinned && any({Wired::Divider, Wired::Thermistor, Wired::CurrentTransformer});
+    if (field == "below") return level || input.kind == K::Number || input.kind == K::Tach;
     if (field == "word") return input.kind == K::Word;
     if (field == "timeout") return input.kind == K::Number;
     if (field == "counts" || field == "limit") return input.kind == K::Counter;

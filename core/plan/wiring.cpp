@@ -69,6 +69,9 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
         const auto wire = [&](std::string from, std::string to, std::string note = "") {
             wires.push_back({std::move(from), std::move(to), std::move(note)});
         };
+        // The part's plus; in front of a bare LED lies its resistor.
+        const std::string resistor =
+            planned.chosen && planned.chosen->led_resistor ? "through " + displayPlain(*planned.chosen->led_resistor) : "";
         // Live through the switch, neutral and earth straight to the load.
         const auto onTheMains = [&](const std::string& into, const std::string& out) {
             const std::string care = "by or under a licensed electrician; follow your local code";
@@ -86,7 +89,7 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
                      "pull-down " + displayPlain(channel.drive.pulldown));
                 wire(it + "MOSFET source", "ground");
                 wire(it + "−", it + "MOSFET drain");
-                wire(rail_name, it + "+");
+                wire(rail_name, it + "+", resistor);
                 break;
             case DriverClass::Npn:
             case DriverClass::Darlington: {
@@ -95,7 +98,7 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
                      planned.chosen && planned.chosen->base_resistor ? "through " + displayPlain(*planned.chosen->base_resistor) : "");
                 wire(it + name + " emitter", "ground");
                 wire(it + "−", it + name + " collector");
-                wire(rail_name, it + "+");
+                wire(rail_name, it + "+", resistor);
                 break;
             }
             case DriverClass::HighSide:
@@ -103,7 +106,7 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
                 if (const auto* fan = std::get_if<actuator::Fan>(part); fan != nullptr && fan->wires == actuator::FanWires::Four)
                     wire(it + "PWM wire", "nothing", "left open: it turns at full speed while its supply is on");
                 wire(rail_name, it + "high-side module +");
-                wire(it + "high-side module OUT", it + "+");
+                wire(it + "high-side module OUT", it + "+", resistor);
                 wire(it + "−", "ground");
                 break;
             case DriverClass::HalfBridge:
@@ -113,7 +116,7 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
                 wire(pin, "ground", "pull-down 10 kΩ");
                 wire(rail_name, it + "half-bridge +");
                 wire(it + "half-bridge −", "ground");
-                wire(it + "half-bridge output", it + "+");
+                wire(it + "half-bridge output", it + "+", resistor);
                 wire(it + "−", "ground");
                 break;
             case DriverClass::HBridge:
@@ -125,7 +128,7 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
                 else wire("ground", it + "bridge DIR", "a strap: one way; the other level turns it round");
                 wire(rail_name, it + "bridge +");
                 wire(it + "bridge −", "ground");
-                wire(it + "bridge OUT 1", it + "wire 1");
+                wire(it + "bridge OUT 1", it + "wire 1", resistor);
                 wire(it + "bridge OUT 2", it + "wire 2");
                 break;
             case DriverClass::Chopper:
@@ -147,6 +150,11 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
                 wire(it + "carrier coil B", it + "winding B");
                 break;
             case DriverClass::Pin:
+                if (part != nullptr && std::holds_alternative<actuator::Lamp>(*part)) {
+                    wire(pin, it + "+", resistor + "; the longer leg");
+                    wire(it + "−", "ground");
+                    break;
+                }
                 if (planned.inverted) {
                     // While the board starts its pin floats: the resistor to the supply then keeps the fan at its slowest.
                     wire(pin, it + "transistor base", "through 1 kΩ");
@@ -156,7 +164,7 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
                 } else {
                     wire(pin, it + "signal wire", "through 330 Ω");
                 }
-                wire(rail_name, it + "+");
+                wire(rail_name, it + "+", resistor);
                 wire(it + "−", "ground");
                 break;
             case DriverClass::ServoExpander:
@@ -172,7 +180,7 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
                     onTheMains(it + "relay contact", it + "relay contact, normally open");
                 } else {
                     wire(it + "−", it + "relay contact", "normally open; other side to ground");
-                    wire(rail_name, it + "+");
+                    wire(rail_name, it + "+", resistor);
                 }
                 break;
             case DriverClass::SsrZeroCrossing:

@@ -371,6 +371,8 @@ void describe(Visitor& v, Drive& d) {
       Meta{.label = "Heat-sink on the driver", .hint = "its K/W to the air; empty: none", .stage = Stage::Match, .most = 100.0});
     v("base_resistor", d.base_resistor,
       Meta{.label = "Base resistor", .hint = "as fitted; empty: the one proposed", .stage = Stage::Match, .most = 1e6});
+    v("led_resistor", d.led_resistor,
+      Meta{.label = "LED resistor", .hint = "as fitted; empty: the one proposed", .stage = Stage::Match, .most = 1e6});
     v("pulldown", d.pulldown, Meta{.label = "Pull-down", .stage = Stage::Match, .most = 1e7});
     v("pulldown_side", d.pulldown_side, Meta{.label = "Pull-down from", .stage = Stage::Match});
     v("flyback_diode", d.flyback_diode, Meta{.label = "Flyback diode fitted", .stage = Stage::Feed});
@@ -521,6 +523,10 @@ void describe(Visitor& v, Input& i) {
            .stage = Stage::Routine,
            .least_itself = true,
            .most = 1.0});
+    v("below", i.below,
+      Meta{.label = "True when it is low",
+           .hint = "from the lower level down, and no longer from the upper one on",
+           .stage = Stage::Routine});
     v("word", i.word, Meta{.label = "Word", .hint = "eight letters or more that nobody would try", .stage = Stage::Routine});
     v("timeout", i.timeout,
       Meta{.label = "Counts for", .hint = "then it is as if no number had come", .stage = Stage::Routine, .most = 3600.0});

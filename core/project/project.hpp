@@ -76,6 +76,7 @@ struct Drive {
     std::string part;
     Resistance gate_resistor = of<Resistance>(220.0);
     std::optional<Resistance> base_resistor;     ///< of a transistor, as fitted; absent: the one proposed
+    std::optional<Resistance> led_resistor;      ///< in front of a bare LED, as fitted; absent: the one proposed
     std::optional<ThermalResistance> heat_sink;  ///< on the driver, to the air; absent: none
     Resistance pulldown = of<Resistance>(10e3);
     driver::PulldownSide pulldown_side = driver::PulldownSide::Pin;
@@ -159,6 +160,7 @@ struct Input {
     Duration debounce = of<Duration>(0.020);
     Fraction upper = of<Fraction>(0.55);   ///< knob or level: true from this share of the reference on
     Fraction lower = of<Fraction>(0.45);   ///< and no longer true from here down
+    bool below = false;                    ///< a reading is true the other way: from `lower` down, and no longer from `upper` on
     std::string word;                      ///< a command word
     Duration timeout = of<Duration>(5.0);  ///< a number sent over the link counts for so long
     std::string counts;                    ///< a counter: the cue whose ends it counts …

@@ -373,6 +373,8 @@ std::set<std::string> traits(const project::Project& project, const project::Par
         if (motor || stepper || servo || pump || fan) is.insert("mover");
         if (motor || stepper || servo) is.insert("coupled");
         if (stepper) is.insert("stepper");
+        if (match::isLed(*part)) is.insert("led");
+        else if (is.contains("switch")) is.insert("direct");  // straight on its rail a bare LED dies
         if (servo) is.insert("servo");
         if (planned->signal == plan::SignalKind::Pwm || planned->signal == plan::SignalKind::FanPwm) is.insert("dimmed");
         // What a person hears: 20 Hz to 16 kHz.
@@ -405,7 +407,7 @@ bool fits(const std::string& test, const std::set<std::string>& is) {
         {"diode", "mosfet"},      {"by_hand", "mover"},        {"slowly", "stepper"},
         {"reading", "held"},      {"forbids", "guarded"},      {"input_seen", "started"},
         {"touch", "driver"},      {"driver_out", "driver"},    {"rail_volts", "rail"},
-        {"rail_loaded", "rail"},  {"current", "rail"},         {"direct", "switch"},
+        {"rail_loaded", "rail"},  {"current", "rail"},         {"direct", "direct"},
         {"wire", "driven"},       {"pin", "driven"},           {"driver_in", "driven"},
         {"cue", "driven"},        {"alone", "rail"},           {"resets", "driven"},
         {"rest", "rail"},         {"half", "dimmed"},          {"untouched", "started"},

@@ -5,6 +5,7 @@
 #include "project/facts.hpp"
 #include "proof/cell_mark.hpp"
 #include "quantity/constants.hpp"
+#include "quantity/series.hpp"
 #include "quantity/text.hpp"
 #include "quantity/units.hpp"
 
@@ -68,6 +69,14 @@ struct ReadingsOf {
                                   0.1, 0.1, "its watts by its volts, a tenth either way"));
     }
     void operator()(const actuator::Lamp& l) {
+        if (l.lamp_class == actuator::LampClass::Led) {
+            if (!l.current || si(l.nominal_voltage) >= 5.0) return;
+            const double over = 5.0 - si(l.nominal_voltage), ohms = preferred(over / si(*l.current), Series::E12, Round::Up);
+            list.push_back(expect("current", "current, lit",
+                                  fmt::format("longer leg to 5 V through {}, ammeter in the other", displayPlain(Kind::Resistance, ohms)),
+                                  Kind::Current, over / ohms, 0.15, 0.15, "what its volts leave to the resistor, 15 % either way"));
+            return;
+        }
         if (l.power && !l.mains)
             list.push_back(expect("current", "current, lit", "ammeter in its plus", Kind::Current, si(*l.power) / si(l.nominal_voltage),
                                   0.15, 0.15, "its watts by its volts, 15 % either way"));

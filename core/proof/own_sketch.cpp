@@ -2,23 +2,16 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include "plan/firmware_model.hpp"
+#include "plant/on_times.hpp"
 #include "proof/capture_check.hpp"
 #include "quantity/text.hpp"
 
 namespace hinge::proof {
 namespace {
 
-// Times that an output went on after having been off for longer than a servo's frame.
+// Times that an output went on after having been off for longer than a servo's frame, or between two long times.
 int turnsOn(const std::vector<plant::Edge>& edges, int output) {
-    constexpr double frame = 0.045;
-    int count = 0;
-    double low_since = -1.0;
-    for (const auto& edge : edges) {
-        if (edge.output != output) continue;
-        if (edge.level == 0) low_since = edge.time;
-        else if (count == 0 || edge.time - low_since > frame) ++count;
-    }
-    return count;
+    return static_cast<int>(plant::onTimes(edges, output, 0.045).size());
 }
 
 }  // namespace

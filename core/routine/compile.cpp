@@ -56,6 +56,7 @@ std::optional<Error> addInputs(Program& program, const std::vector<InputNumbers>
         };
         made.upper = reading(input.upper);
         made.lower = std::min(reading(input.lower), reading(input.upper));
+        made.below = input.below;
         made.source = input.source;
         const std::string id = symbol(input.id);
         switch (input.source) {

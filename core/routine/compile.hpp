@@ -43,6 +43,7 @@ struct InputNumbers {
     Count limit = of<Count>(1.0);
     std::string weekdays{}, from_date{}, to_date{};  ///< Days
     std::string sets{};                              ///< name of a parameter
+    bool below = false;                              ///< a reading is true from `lower` down
 };
 
 /// Flattens a routine. The off-delay counts in the dose: a Run move lasts dose_time − off_delay.

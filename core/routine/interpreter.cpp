@@ -235,6 +235,11 @@ void runCue(const Program& program, State& state, std::size_t index) {
 
 }  // namespace
 
+bool levelOf(const ProgramInput& input, std::int32_t reading, bool was) {
+    if (input.below) return reading <= input.lower || (reading < input.upper && was);
+    return reading >= input.upper || (reading > input.lower && was);
+}
+
 std::int32_t followedDuty(const ProgramFollower& follower, std::int32_t reading) {
     if (reading <= follower.dead) return 0;
     return follower.start + (1000 - follower.start) * (reading - follower.dead) / std::max<std::int32_t>(1, 1023 - follower.dead);
@@ -397,7 +402,7 @@ bool isCautious(const Program& program, std::size_t input) {
 
 bool truthOf(const Program& program, const State& state, std::size_t i) {
     const auto& input = program.inputs[i];
-    const auto between = [&] { return state.value[i] >= input.upper || (state.value[i] > input.lower && state.active[i] != 0); };
+    const auto between = [&] { return levelOf(input, state.value[i], state.active[i] != 0); };
     switch (input.source) {
         case InputSource::Pin:
         case InputSource::Word: return false;
@@ -602,7 +607,7 @@ void tick(const Program& program, State& state, const Happening& happening, bool
             if (input.analogue) {
                 // Between the two levels it stays what it was.
                 state.value[i] = i < happening.values.size() ? happening.values[i] : 0;
-                now = state.value[i] >= input.upper ? 1 : state.value[i] <= input.lower ? 0 : state.candidate[i];
+                now = levelOf(input, state.value[i], state.candidate[i] != 0) ? 1 : 0;
             }
             if (now != state.candidate[i]) {
                 state.candidate[i] = now;

@@ -42,6 +42,7 @@ struct ProgramInput {
     std::int32_t debounce = 20;  ///< ticks a new level must last
     bool analogue = false;       ///< read as 0 … 1023; active from `upper` on, inactive from `lower` down
     std::int32_t upper = 512, lower = 512;
+    bool below = false;  ///< the other way round: active from `lower` down, inactive from `upper` on
     InputSource source = InputSource::Pin;
     std::string word;                        ///< Word
     int timeout_parameter = -1;              ///< Number: ticks
@@ -163,6 +164,8 @@ struct ProgramFollower {
     int guard = -1;          ///< an input that holds it off while it is active
     friend bool operator==(const ProgramFollower&, const ProgramFollower&) = default;
 };
+/// Whether a reading counts as true; between its two levels it stays as it was.
+[[nodiscard]] bool levelOf(const ProgramInput& input, std::int32_t reading, bool was);
 /// Permille of a proportional follower at a reading. Whole numbers, as the sketch.
 [[nodiscard]] std::int32_t followedDuty(const ProgramFollower& follower, std::int32_t reading);
 

@@ -26,7 +26,7 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
         if (program.inputs[i].analogue) {
             const std::int32_t value = i < values.size() ? values[i] : 0;
             if (value != state.value[i]) return 0;
-            now = value >= program.inputs[i].upper ? 1 : value <= program.inputs[i].lower ? 0 : state.candidate[i];
+            now = levelOf(program.inputs[i], value, state.candidate[i] != 0) ? 1 : 0;
         }
         if (now != state.candidate[i]) return 0;
         if (state.heard[i] == 0) all_heard = false;

@@ -17,13 +17,13 @@ constexpr std::array known{"supply_dead",         "fuse_blown",    "ground_loose
                            "sketch_other",        "board_dead",    "start_wire_off", "guard_stuck",    "tach_off",         "polarity",
                            "driver_overheats",    "fuse_small",    "share_lost",     "input_floats",   "pulses_disturbed", "lost_steps",
                            "slips_little",        "rubs",          "pwm_audible",    "tach_noisy",     "bus_pull_ups",     "bus_swapped",
-                           "bus_unpowered",       "select_off",    "serial_crossed", "driver_flags"};
+                           "bus_unpowered",       "select_off",    "serial_crossed", "driver_flags",   "led_reversed"};
 
 // What a channel is made of, as far as faults go.
 struct Nature {
     bool driven = false, rail = false, driver = false, mosfet = false, contact = false, sleeper = false, wound = false, mover = false,
          coupled = false, stepper = false, reversible = false, started = false, guarded = false, held = false;
-    bool servo = false, dimmed = false, whines = false, bus = false, serial = false, inverted = false;
+    bool servo = false, dimmed = false, whines = false, bus = false, serial = false, inverted = false, led = false;
 };
 Nature natureOf(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const project::Channel& channel) {
     Nature n;
@@ -49,6 +49,7 @@ Nature natureOf(const project::Project& project, const project::Parts& parts, co
         n.coupled = motor || n.stepper || servo;
         n.reversible = motor || n.stepper || pump;
         n.servo = servo;
+        n.led = match::isLed(*part);
         n.dimmed = planned.signal == plan::SignalKind::Pwm || planned.signal == plan::SignalKind::FanPwm;
         // A carrier that a person hears; a 4-wire fan's is 25 kHz by its standard.
         n.whines = planned.signal == plan::SignalKind::Pwm && (motor || pump) && si(channel.signal.frequency) > 20.0 &&
@@ -81,6 +82,7 @@ bool canHave(const Nature& n, std::string_view fault) {
     if (fault == "driver_dead") return n.driver;
     if (fault == "driver_shorted") return n.driver && !n.sleeper;
     if (fault == "winding_open" || fault == "winding_shorted") return n.wound;
+    if (fault == "led_reversed") return n.led;
     if (fault == "jammed") return n.mover;
     if (fault == "slips") return n.coupled;
     if (fault == "coils_swapped" || fault == "current_low") return n.stepper;
@@ -126,7 +128,7 @@ bool FaultyGadget::apply(Chain& c, const std::string& fault) {
     else if (fault == "driver_dead") c.driver_open = true;
     else if (fault == "driver_shorted") c.driver_short = true;
     else if (fault == "diode_reversed") c.diode_reversed = true;
-    else if (fault == "winding_open") c.winding = open_circuit;
+    else if (fault == "winding_open" || fault == "led_reversed") c.winding = open_circuit;
     else if (fault == "winding_shorted") c.winding *= 0.15;
     else if (fault == "jammed") c.jammed = true;
     else if (fault == "slips") c.slips = true;

@@ -10,6 +10,7 @@
 #include "stages/opening.hpp"
 #include "stages/routine/routine_sentences.hpp"
 #include "stages/working_view.hpp"
+#include "support/demo.hpp"
 #include "theme/marks.hpp"
 
 namespace hinge::app {
@@ -49,6 +50,12 @@ TEST(Facts, everyLabelledFactStandsSomewhere) {
     // What only a transistor with a base has, and what only a driver with a heat-sink has.
     for (auto& channel : model.project.channels)
         if (channel.id == "lamps") channel.drive.part = "npn_power", channel.drive.heat_sink = of<ThermalResistance>(20.0);
+    // What only a bare LED has.
+    model.project = hinge::test::edited(project::addRunningChannel(model.project, project::ChannelKind::Switch, "status"),
+                                        {{"channels/status/actuator", "led_red_5mm"},
+                                         {"channels/status/drive/part", "straight_from_pin"},
+                                         {"channels/status/rail", "logic"}});
+    model.plan = plan::evaluate(model.project, model.parts);
     std::map<std::string, bool> leaves;  // without the channel's name
     for (const auto& fact : project::facts(model.project)) {
         std::string leaf = fact.path;

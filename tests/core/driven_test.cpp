@@ -4,6 +4,7 @@
 #include <gtest/gtest.h>
 #include <algorithm>
 #include <cstdio>
+#include <set>
 #include "driver/bridge_states.hpp"
 #include "plan/firmware_model.hpp"
 #include "plan/input_wiring.hpp"
@@ -190,6 +191,53 @@ TEST(NotDriven, thereIsNoThird) {
     RecordProperty("refused", refused);
     RecordProperty("waiting", waiting);
     std::printf("%d driven, %d refused, %d wait for a figure\n", driven, refused, waiting);
+}
+
+// Each class of driver with each kind of signal on each board, asked for each verb: in the sketch with its cue, or refused with a reason.
+TEST(NotDriven, ofEveryVerbThereIsNoThird) {
+    const auto parts = test::shippedParts();
+    const auto verbs = test::verbs();
+    std::set<std::string> seen;
+    int driven = 0, refused = 0, waiting = 0;
+    for (const auto& [what, driver, project] :
+         test::matrix(parts, {"atmega328p-16mhz", "atmega2560-16mhz", "rp2040", "esp32", "sbc-header"})) {
+        const auto first = plan::evaluate(project, parts);
+        const auto& it = first.channels.front();
+        if (!seen.insert(fmt::format("{} {} {} {} {}", static_cast<int>(project.board.form), static_cast<int>(driver),
+                                     static_cast<int>(it.signal), it.inverted, project.channels.front().demand.index()))
+                 .second)
+            continue;
+        // What the class itself cannot do, no verb changes: two of them stand for all.
+        const std::size_t asked_for = stopOf(first) != nullptr ? 1 : verbs.size();
+        for (std::size_t v = 0; v < asked_for; ++v) {
+            auto asked = project;
+            asked.routine.cues.clear();
+            asked = test::withVerb(std::move(asked), verbs[v], v);
+            const auto plan = plan::evaluate(asked, parts);
+            const auto sketch = plan::sketchOf(asked, plan);
+            const std::string name = what + ", " + verbs[v].name;
+            if (sketch) {
+                ++driven;
+                EXPECT_TRUE(plan::isDriven(plan.channels.front())) << name;
+                ASSERT_TRUE(plan.program) << name;
+                ASSERT_EQ(plan.program->cues.size(), 1U) << name << ": its cue is in the sketch";
+                EXPECT_NE(sketch->text.find(verbs[v].name), std::string::npos) << name << ": and named there";
+            } else if (stopOf(plan) != nullptr || plan.program_error) {
+                ++refused;
+                const bool said = std::any_of(plan.findings.begin(), plan.findings.end(), [](const auto& finding) {
+                    return finding.severity == Severity::Stop &&
+                           (finding.stage == project::Stage::Code || finding.stage == project::Stage::Routine);
+                });
+                EXPECT_TRUE(said) << name << ": refused, and the plan says nothing";
+            } else {
+                ++waiting;
+                EXPECT_FALSE(sketch.error().accepted.empty()) << name;
+            }
+        }
+    }
+    EXPECT_GT(driven, 200);
+    EXPECT_GT(refused, 200);
+    std::printf("verbs: %d driven, %d refused, %d refused by the sketch alone\n", driven, refused, waiting);
 }
 
 TEST(NotDriven, oneDeadChannelDoesNotTakeTheOtherCuesWithIt) {

@@ -403,6 +403,45 @@ TEST(Knob, levelsHaveTwoBounds) {
     EXPECT_EQ(text, "0011100") << "0.6 of 1024 is 614, 0.4 is 410 rounded; between them it stays";
 }
 
+// The other way round: true from 0.4 down, no longer from 0.6 on. By hand, the same readings and a few more.
+TEST(Knob, aLevelCanBeTrueWhenItIsLow) {
+    Routine routine;
+    routine.followers.push_back({"f", "pump", "level"});
+    auto level = input("level");
+    level.analogue = true, level.upper = of<Fraction>(0.6), level.lower = of<Fraction>(0.4), level.below = true;
+    const auto program = compile(routine, {switched("pump")}, {level});
+    ASSERT_TRUE(program);
+    State state = powerUp(*program);
+    std::string text;
+    for (const int reading : {500, 411, 410, 500, 613, 614, 500, 0}) {
+        const std::vector<std::int32_t> values{reading};
+        Happening happening;
+        happening.values = values;
+        tick(*program, state, happening);
+        text += state.level[0] > 0 ? '1' : '0';
+    }
+    EXPECT_EQ(text, "00111001");
+}
+// A number over the link: silent, it counts as true only where that forbids something, whichever way round it is.
+TEST(Number, canBeTrueWhenItIsLow) {
+    Routine routine;
+    routine.followers.push_back({"f", "pump", "sent"});
+    auto sent = input("sent");
+    sent.source = InputSource::Number, sent.below = true, sent.upper = of<Fraction>(0.6), sent.lower = of<Fraction>(0.4);
+    sent.timeout = of<Duration>(0.003);
+    const auto program = compile(routine, {switched("pump")}, {sent});
+    ASSERT_TRUE(program);
+    State state = powerUp(*program);
+    std::string text;
+    for (const int reading : {-1, 300, -1, -1, -1, 700, -1}) {
+        Happening happening;
+        if (reading >= 0) happening.numbers.push_back({0, reading});
+        tick(*program, state, happening);
+        text += state.level[0] > 0 ? '1' : '0';
+    }
+    EXPECT_EQ(text, "0111000") << "it counts for three ticks, the one in which it comes among them";
+}
+
 TEST(ProofOfFollowers, needsTheGuardThatTheSensorAsksFor) {
     Routine routine;
     routine.followers.push_back({"f", "pump", "button", true});

@@ -156,6 +156,17 @@ TEST(OnTimes, areEachOnAndOffAndNotTheFirstAndLastEdge) {
     EXPECT_DOUBLE_EQ(times[1].from, 1.25);
     EXPECT_FALSE(times[2].to) << "still on";
     EXPECT_TRUE(plant::onTimes(edges, 2).empty());
+    // An alarm that stays true: three seconds on, off for 20 µs, on again: two times, not one. A fade at 490 Hz that reaches full in
+    // between is one.
+    const auto again = plant::onTimes({{1.0, 0, -1, 1}, {4.0, 0, -1, 0}, {4.00002, 0, -1, 1}, {7.0, 0, -1, 0}}, 0);
+    ASSERT_EQ(again.size(), 2U);
+    EXPECT_EQ(again[0].to, 4.0);
+    EXPECT_EQ(again[1].from, 4.00002);
+    std::vector<plant::Edge> fade;
+    for (int k = 0; k < 10; ++k) fade.push_back({1.0 + 0.002 * k, 0, -1, 1}), fade.push_back({1.0018 + 0.002 * k, 0, -1, 0});
+    fade.push_back({1.02, 0, -1, 1}), fade.push_back({2.0, 0, -1, 0});
+    for (int k = 0; k < 10; ++k) fade.push_back({2.0002 + 0.002 * k, 0, -1, 1}), fade.push_back({2.0018 + 0.002 * k, 0, -1, 0});
+    EXPECT_EQ(plant::onTimes(fade, 0).size(), 1U);
 }
 
 TEST(Events, areRefusedByTheirLine) {

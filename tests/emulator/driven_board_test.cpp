@@ -191,6 +191,32 @@ TEST_F(DrivenBoard, aTachThatNoLoopReadsIsReadAllTheSame) {
     EXPECT_NEAR(last->levels[1], 87.0, 1.0);
 }
 
+// A level that is true when it is low, and a number likewise: as the interpreter has them, to the tick and a conversion.
+TEST_F(DrivenBoard, aReadingThatIsTrueWhenItIsLow) {
+    auto project = withPump(withPump(test::bareStage(), "it", "D5"), "other", "D6");
+    project = project::addInput(project, project::InputKind::Level, "water");
+    project.inputs.back().pin = "A0";
+    project = project::addInput(project, project::InputKind::Number, "sent");
+    project = test::edited(project, {{"inputs/water/below", "yes"}, {"inputs/water/upper", "60 %"}, {"inputs/water/lower", "40 %"}});
+    project = test::edited(project, {{"inputs/sent/below", "yes"}, {"inputs/sent/upper", "60 %"}, {"inputs/sent/lower", "40 %"}});
+    project.routine.followers.push_back({"f", "it", "water"});
+    project.routine.followers.push_back({"g", "other", "sent"});
+    auto both = test::bothOf(project);
+    ASSERT_TRUE(both.board);
+    for (auto* one : both.all) {
+        std::string text;
+        for (const int reading : {1000, 500, 300, 500, 700, 300}) {
+            one->setReading(0, reading);
+            one->write(link::encode(link::SendNumber{1, reading}) + "\n");
+            one->advance(0.6);
+            for (const double duty : one->observe().duty) text += duty > 0.2 ? '1' : '0';
+            text += ' ';
+        }
+        // By hand: nothing at 1000 and 500, on at 300, still on at 500, off at 700, on at 300.
+        EXPECT_EQ(text, "00 00 11 11 00 11 ") << one->what();
+    }
+}
+
 // Ten outputs come back, also the ninth and the tenth.
 TEST_F(DrivenBoard, moreThanEightOutputsAreRemembered) {
     auto project = test::bareStage();
@@ -387,6 +413,87 @@ TEST_F(DrivenBoard, whatTheMatrixCallsDrivenHasItsEdges) {
     }
     EXPECT_GT(seen.size(), 12U);
     RecordProperty("cases", static_cast<int>(seen.size()));
+}
+// The same classes, asked for the verbs that the plan does not refuse: started over the link one after the other, edges and drive are the
+// interpreter's. The first of each kind of signal is asked for every verb on the smaller board, the others for three.
+TEST_F(DrivenBoard, everyVerbOfTheMatrixHasItsEdges) {
+    const auto verbs = test::verbs();
+    std::set<std::string> seen;
+    std::set<plan::SignalKind> signals, signals_of_mega;
+    int played = 0;
+    for (const auto& [what, driver, project] : test::matrix(parts_, {"atmega328p-16mhz", "atmega2560-16mhz"})) {
+        const auto first = plan::evaluate(project, parts_);
+        if (!plan::isDriven(first.channels.front()) || !plan::sketchOf(project, first)) continue;
+        // A class whose shares are asked for has PWM, another only switches: both are looked at.
+        auto able = project;
+        able.routine.cues.clear();
+        std::vector<std::string> names;
+        for (std::size_t v = 0; v < verbs.size(); ++v) {
+            auto more = test::withVerb(able, verbs[v], v);
+            const auto plan = plan::evaluate(more, parts_);
+            if (plan::sketchOf(more, plan)) able = std::move(more), names.push_back(verbs[v].name);
+        }
+        const auto plan = plan::evaluate(able, parts_);
+        const auto& it = plan.channels.front();
+        const bool mega = project.board.form == board::BoardForm::Mega16, leads = !mega && signals.insert(it.signal).second;
+        if (names.empty() || (mega && !signals_of_mega.insert(it.signal).second)) continue;
+        if (!seen.insert(fmt::format("{} {} {} {}", mega, static_cast<int>(driver), static_cast<int>(it.signal), it.inverted)).second)
+            continue;
+        auto both = test::bothOf(able);
+        ASSERT_TRUE(both.board) << what;
+        // Steps: at the pin, and as the interpreter's place changes.
+        std::int32_t place = 0;
+        const auto stepsOf = [&](const plant::StandIn& one) {
+            if (&one == both.board.get())
+                return static_cast<long>(
+                    std::count_if(one.edges().begin(), one.edges().end(), [](const auto& e) { return e.output == 0 && e.level == 1; }));
+            const auto now = both.interpreter->state().level[0];
+            return static_cast<long>(std::abs(now - std::exchange(place, now)));
+        };
+        for (auto* one : both.all) one->setInput(0, true), one->advance(0.1);
+        // A stepper is looked for first: its switch is closed, so that it is found where it stands.
+        std::vector<std::size_t> order;
+        for (std::size_t v = 0; v < names.size(); ++v)
+            if (names[v] == "home") order.insert(order.begin(), v);
+            else if (leads || order.size() < 3) order.push_back(v);
+        for (const auto v : order) {
+            SCOPED_TRACE(what + ", " + names[v]);
+            ++played;
+            std::vector<double> means;
+            std::vector<long> steps;
+            for (auto* one : both.all) {
+                long count = one == both.board.get() ? -stepsOf(*one) : 0;
+                if (one != both.board.get()) (void)stepsOf(*one);
+                double sum = 0.0;
+                one->write(link::encode(link::StartCue{static_cast<int>(v)}) + "\n");
+                for (int k = 0; k < 2200; ++k) {
+                    one->advance(0.001);
+                    sum += one->observe().duty.front() / 2200.0;
+                    if (one != both.board.get()) count += stepsOf(*one);
+                }
+                if (one == both.board.get()) count += stepsOf(*one);
+                one->write("stop\n");
+                one->advance(0.1);
+                if (one == both.all.back())
+                    for (auto* each : both.all) each->setInput(0, false), each->advance(0.05);
+                means.push_back(sum);
+                steps.push_back(count);
+            }
+            ASSERT_EQ(means.size(), 2U);
+            if (it.signal == plan::SignalKind::Steps) {
+                EXPECT_NEAR(static_cast<double>(steps[1]), static_cast<double>(steps[0]), 2.0);
+                EXPECT_EQ(steps[1] > 0, names[v] != "home") << "it is found where it stands";
+            } else if (!plan::isPlaced(it)) {
+                EXPECT_NEAR(means[0], means[1], 0.01 + 0.02 * means[0]);
+                EXPECT_GT(means[0], 0.0);
+            } else {
+                EXPECT_GT(steps[1], 0) << "pulses while it has a place";
+            }
+        }
+    }
+    EXPECT_EQ(signals.size(), 5U) << "switched, PWM, a fan's wire, a servo's pulse, steps";
+    EXPECT_GT(played, 60);
+    std::printf("%d verbs played on %zu kinds of drive\n", played, seen.size());
 }
 
 }  // namespace

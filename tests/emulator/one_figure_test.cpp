@@ -9,6 +9,7 @@
 #include "report/packet.hpp"
 #include "simulation/happen.hpp"
 #include "simulation/scene.hpp"
+#include "simulation/seen.hpp"
 #include "support/alone.hpp"
 
 namespace hinge {
@@ -86,6 +87,10 @@ void agree(const project::Project& project, const std::string& name, bool on_the
     (*board)->fit(plant::Bench{simulation::unscripted(options.machines, program, options.events)});
     const auto failed = simulation::playOn(**board, program, options.events, options.length);
     ASSERT_FALSE(failed) << sentence(*failed);
+    // What the chip's pins did, on the same tree.
+    const auto seen = simulation::supplySeen(program, *tree, (*board)->edges(), emulator::enablesOf(**board, program), options.length);
+    EXPECT_NEAR(seen.drawn, scene.drawn, 0.03 * scene.drawn);
+    EXPECT_NEAR(seen.charge, scene.charge, 0.03 * scene.charge);
     double dose = -1.0;
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         if (program.outputs[o].kind != routine::OutputKind::Switched) continue;

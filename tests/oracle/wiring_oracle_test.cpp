@@ -102,8 +102,8 @@ void addParts(Deck& deck, bool relay) {
         deck.line(fmt::format("S1 {0} {1} {2} 0 s\nBn inv 0 V={4}-V({2})\nS2 {1} {3} inv 0 s", n("half-bridge +"), n("half-bridge output"),
                               n("half-bridge IN"), n("half-bridge −"), 5.0));
     if (deck.has("it bridge PWM"))
-        deck.line(fmt::format("S1 {0} {1} {2} 0 s\nS2 {3} {4} {2} 0 s\nRw1 {1} {5} 1m\nRw2 {3} {6} 1m", n("bridge +"), n("bridge OUT 1"),
-                              n("bridge PWM"), n("bridge OUT 2"), n("bridge −"), n("wire 1"), n("wire 2")));
+        deck.line(fmt::format("S1 {0} {1} {2} 0 s\nS2 {3} {4} {2} 0 s", n("bridge +"), n("bridge OUT 1"), n("bridge PWM"),
+                              n("bridge OUT 2"), n("bridge −")));
     if (relay) deck.line(fmt::format("S1 {} 0 {} 0 s\nRin {} 0 10k", n("relay contact"), n("relay board IN"), n("relay board IN")));
 }
 
@@ -244,6 +244,41 @@ TEST(WiringOracleOfInputs, thePinHasWhatThatKindOfInputMeans) {
             deck.line(elements);
             EXPECT_NEAR(deck.solve({"board A0"}, false).at("board A0"), moved ? row.high : row.low, row.slack)
                 << labelOf(row.kind) << ", " << labelOf(circuit.wired) << (moved ? ", moved" : ", at rest");
+        }
+    }
+}
+
+// A bare LED, 2.0 V at 20 mA (a diode of that point): what flows through the list's own resistor is what 'off', 'half' and 'full' mean.
+TEST(WiringOracleOfLeds, theListsResistorLetsTheRightCurrentThrough) {
+    if (test::run("ngspice --version > /dev/null 2>&1").status != 0) GTEST_SKIP() << "ngspice is not installed: ./check installs it";
+    const auto parts = test::shippedParts();
+    for (const auto& [driver, rail, before] : {std::tuple{"straight_from_pin", "logic", "board D9"},
+                                               {"mosfet_logic_30v", "movers", "12 V rail"},
+                                               {"npn_small", "movers", "12 V rail"},
+                                               {"high_side_30v_4a", "movers", "it high-side module OUT"},
+                                               {"bridge_3a", "movers", "it bridge OUT 1"},
+                                               {"relay_board_5v", "movers", "12 V rail"}}) {
+        const auto project =
+            alone(ChannelKind::Switch, "led_red_5mm", driver, {{"channels/it/rail", rail}, {"channels/it/demand/power", "20 mW"}});
+        const auto plan = plan::evaluate(project, parts);
+        const auto& chosen = plan.channels.front().chosen;
+        ASSERT_TRUE(chosen && chosen->led_resistor) << driver;
+        for (const auto& at : {At::Reset, At::Off, At::Half, At::Full}) {
+            Deck deck(plan::wiring(project, parts, plan), 5.0);
+            deck.line(fmt::format("Vlogic {} 0 5\nVrail {} 0 12", deck.node("board 5 V"), deck.node("12 V rail")));
+            const std::string pin = deck.node("board D9");
+            if (at == At::Off || at == At::Full) deck.line(fmt::format("Vpin {} 0 {}", pin, at == At::Full ? 5 : 0));
+            if (at == At::Half) deck.line(fmt::format("Vpin {} 0 PULSE(0 5 0 10n 10n 0.5m 1m)", pin));
+            addParts(deck, deck.has("it relay board IN"));
+            const bool bridge = deck.has("it wire 1");
+            const std::string plus = bridge ? "it wire 1" : "it +";
+            deck.line(
+                fmt::format("Dled {} {} led\n.model led d is=4.2e-21 n=1.8", deck.node(plus), deck.node(bridge ? "it wire 2" : "it −")));
+            const auto volts = deck.solve({before, plus}, at == At::Half);
+            const double amps = (volts.at(before) - volts.at(plus)) / si(*chosen->led_resistor);
+            const double full = si(*chosen->motor), wanted = at == At::Full ? full : at == At::Half ? 0.5 * full : 0.0;
+            EXPECT_NEAR(amps, wanted, 0.08 * full) << driver << ", " << static_cast<int>(at);
+            EXPECT_LE(amps, 0.0205) << driver << ": never over what it bears";
         }
     }
 }

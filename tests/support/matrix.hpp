@@ -40,6 +40,7 @@ inline std::vector<MatrixCase> matrix(const project::Parts& parts, const std::ve
         {ChannelKind::Blow, "fan_40_12v", {}},
         {ChannelKind::Blow, "fan_80_pwm_70", {}},
         {ChannelKind::Switch, "led_string_12v_6w", {{"channels/it/demand/power", "6 W"}}},
+        {ChannelKind::Switch, "led_red_5mm", {{"channels/it/demand/power", "20 mW"}}},
         {ChannelKind::Switch, "own_load", {{"channels/it/demand/feeding", "mains"}, {"channels/it/demand/power", "60 W"}}},
         {ChannelKind::Heat, "mat_230v_40w", {{"channels/it/demand/feeding", "mains"}}}};
     std::vector<MatrixCase> list;
@@ -67,6 +68,53 @@ inline std::vector<MatrixCase> matrix(const project::Parts& parts, const std::ve
                 list.push_back({fmt::format("{} on {} on {}", kind.actuator, driver.id, form), driver.driver_class, std::move(project)});
             }
     return list;
+}
+
+/// What a routine can ask of a channel: each as the moves of one cue, "v_run" and so on. Whether a class can do it is for the plan to say.
+struct Verb {
+    std::string name;
+    std::vector<routine::Move> moves;
+};
+inline std::vector<Verb> verbs() {
+    using routine::Action;
+    const auto move = [](Action action, std::optional<double> time = std::nullopt, std::optional<double> level = std::nullopt) {
+        routine::Move made;
+        made.action = action;
+        made.channel = action == Action::Wait || action == Action::Again ? "" : "it";
+        if (time) made.time = of<Duration>(*time);
+        if (level) made.level = of<Fraction>(*level);
+        if (action == Action::Home) made.input = "start";
+        return made;
+    };
+    auto halfway = move(Action::Go, 1.0);
+    halfway.angle = of<Angle>(0.7);
+    auto swing = move(Action::Sweep, 1.2);
+    swing.angle = of<Angle>(0.5);
+    const auto wait = move(Action::Wait, 0.4);
+    return {{"run", {move(Action::Run, 1.0)}},
+            {"on and off", {move(Action::On), wait, move(Action::Off)}},
+            {"toggle", {move(Action::Toggle), wait, move(Action::Toggle), wait}},
+            {"on at half", {move(Action::On, std::nullopt, 0.5), wait, move(Action::Off)}},
+            {"fade", {move(Action::Fade, 1.0, 0.6), wait, move(Action::Fade, 0.5, 0.0)}},
+            {"flicker", {move(Action::Flicker, 1.0)}},
+            {"again", {move(Action::Run, 0.3), wait, move(Action::Again)}},
+            {"go", {move(Action::Go)}},
+            {"go halfway", {halfway}},
+            {"sweep", {swing}},
+            {"home", {move(Action::Home, 2.0)}}};
+}
+/// The project with one more cue, the verb's; its id is "v_" and the verb's place in the list.
+inline project::Project withVerb(project::Project project, const Verb& verb, std::size_t place) {
+    routine::Cue cue;
+    cue.id = fmt::format("v_{}", place);
+    cue.name = verb.name;
+    for (std::size_t m = 0; m < verb.moves.size(); ++m) {
+        cue.moves.push_back(verb.moves[m]);
+        cue.moves.back().id = fmt::format("m{}", m);
+        if (!cue.moves.back().input.empty()) cue.moves.back().input = project.inputs.front().id;
+    }
+    project.routine.cues.push_back(std::move(cue));
+    return project;
 }
 
 }  // namespace hinge::test

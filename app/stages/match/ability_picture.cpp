@@ -229,7 +229,9 @@ void AbilityPicture::bars(QPainter& p, const QRectF& box) {
         const auto* driver = project::findDriver(model().parts, pair.driver);
         const bool contact = driver::isContact(driver->driver_class);
         const double amps = contact ? pair.numbers.winding * driver::usualInrush(load) : pair.numbers.winding;
-        const double limit = contact               ? (driver->contact_current ? si(*driver->contact_current) : match::unknown)
+        const bool pin = driver->driver_class == driver::DriverClass::Pin;
+        const double limit = pin                   ? si(context.pin_current)
+                             : contact             ? (driver->contact_current ? si(*driver->contact_current) : match::unknown)
                              : driver->current_max ? si(*driver->current_max)
                                                    : match::unknown;
         const bool chosen = pair.driver == channel()->drive.part;
