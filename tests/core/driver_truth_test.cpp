@@ -365,6 +365,23 @@ TEST(UnknownEnds, aStepperThatIsNotYetPlacedIsSaid) {
     EXPECT_FALSE(noHoming(test::edited(project, said->remedies.front().edits)));
 }
 
+// Where no pin was typed nothing sits on the console's line: what is said is that a pin is missing.
+TEST(ConsolePins, whatHasNoPinYetSharesNothing) {
+    const auto parts = test::shippedParts();
+    auto project = test::exampleProject("paper-moon-stage");
+    for (auto& channel : project.channels) channel.pin.clear();
+    for (auto& input : project.inputs) input.pin.clear();
+    const auto plan = plan::evaluate(project, parts);
+    EXPECT_EQ(test::finding(plan, "serial-shared"), nullptr);
+    for (const auto& channel : project.channels)
+        EXPECT_TRUE(std::any_of(plan.missing.begin(), plan.missing.end(),
+                                [&](const auto& missing) { return missing.path == "channels/" + channel.id + "/pin"; }))
+            << channel.id;
+    // The pins that are then proposed leave the console alone.
+    project.channels.front().pin = "D0";
+    EXPECT_NE(test::finding(plan::evaluate(project, parts), "serial-shared"), nullptr);
+}
+
 // A knob on the console's line moves to a pin that reads levels; a tach to one with an interrupt.
 TEST(ConsolePins, theirRemedyMovesAnInputToWhereItCanBeRead) {
     const auto parts = test::shippedParts();

@@ -119,7 +119,8 @@ void agree(const project::Project& project, const std::string& name, bool on_the
 
 TEST(OneFigure, holdsForTheExamples) {
     for (const char* name : {"paper-moon-stage", "proofing-box", "tightrope-rider"})
-        agree(test::exampleProject(name), name, std::string(name) == "paper-moon-stage" && emulator::compilerFound());
+        agree(test::exampleProject(name), name,
+              std::string(name) != "proofing-box" && emulator::compilerFound());  // its scene lasts ten minutes
     agree(test::demoProject(), "rain-alone", emulator::compilerFound());
 }
 

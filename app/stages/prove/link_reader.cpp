@@ -2,6 +2,7 @@
 #include <QStringList>
 #include <algorithm>
 #include <bit>
+#include <cmath>
 #include "proof/link_reading.hpp"
 #include "quantity/text.hpp"
 
@@ -134,7 +135,8 @@ void LinkReader::look() {
         }
         case proof::OverLink::Held: {
             if (since < step_.link_time) return;
-            return take(text(significant(proof::meanOfLast(all, *session_->signalOf(step_.link_input), 1.0), 3)));
+            // A loop reads whole counts: so is their mean told.
+            return take(QString::number(std::lround(proof::meanOfLast(all, *session_->signalOf(step_.link_input), 1.0))));
         }
         case proof::OverLink::OnTime: {
             const auto read = proof::firstOnTime(all, static_cast<std::size_t>(output_), first_);
