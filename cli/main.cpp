@@ -408,11 +408,13 @@ int refused(Error error) {
     return report(error);
 }
 
-int emit(const std::string& project, const std::string& catalogue, const std::vector<std::string>& without, const std::string& folder) {
+int emit(const std::string& project, const std::string& catalogue, const std::vector<std::string>& without, const std::string& folder,
+         bool single_file) {
     const auto opened = open(project, catalogue, false, without);
     if (!opened) return report(opened.error());
-    const auto sketch = plan::sketchOf(opened->document.project, opened->plan, opened->idle);
+    auto sketch = plan::sketchOf(opened->document.project, opened->plan, opened->idle);
     if (!sketch) return refused(sketch.error());
+    if (single_file) sketch = firmware::singleFile(std::move(*sketch));
     const fs::path out = fs::path{folder} / sketch->name;
     std::error_code error;
     fs::create_directories(out, error);
@@ -430,8 +432,10 @@ int emit(const std::string& project, const std::string& catalogue, const std::ve
     const fs::path ino = out / (sketch->name + ".ino");
     if (fs::is_regular_file(ino, error))
         if (const auto older = files::readWhole(ino)) sketch_text = firmware::withHandWritten(sketch_text, *older);
+    const auto into = files::Folder::open(out);
+    if (!into) return report(into.error());
     for (const auto& file : sketch->beside)
-        if (const auto written = files::writeWhole(out / file.name, file.text); !written) return report(written.error());
+        if (const auto written = into->write(file.name, file.text); !written) return report(written.error());
     for (const auto& [name, text] : {std::pair{ino, sketch_text}, std::pair{out / "wiring.csv", wires}, std::pair{out / "parts.csv", parts},
                                      std::pair{out / "parameters.csv", parameters}})
         if (const auto written = files::writeWhole(name, text); !written) return report(written.error());
@@ -791,6 +795,8 @@ int main(int argc, char** argv) {
     report_verb->add_option("--out", out, "NAME.html, NAME.zip, or a folder: the page with everything in it open beside it")->required();
     report_verb->add_option("--day", packet_day, "the day that stands on it, such as 2026-11-26; what is due is counted from it");
     emit_verb->add_option("--out", out, "folder to write into")->required();
+    bool single_file = false;
+    emit_verb->add_flag("--single-file", single_file, "one file, the runtime's headers in it");
     std::vector<std::string> without;
     for (auto* verb : {emit_verb, run_verb})
         verb->add_option("--without", without, "id of a channel that is left out on purpose; once for each")->take_all();
@@ -810,7 +816,7 @@ int main(int argc, char** argv) {
         status = opened ? packet(opened->document, opened->parts, opened->evidence, opened->plan, project, packet_day, out)
                         : report(opened.error());
     });
-    emit_verb->callback([&] { status = emit(project, catalogue, without, out); });
+    emit_verb->callback([&] { status = emit(project, catalogue, without, out, single_file); });
     std::string log_file;
     auto* runs_verb = app.add_subcommand("run-log", "what a gadget has done, by a CSV of its runs, and whether a fault is gone");
     runs_verb->add_option("FILE", log_file, "CSV with a header: time, and any of trigger, action, duration, amount, current, fault")

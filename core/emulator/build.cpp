@@ -126,13 +126,19 @@ Result<Built> build(const firmware::Sketch& sketch, const board::Family& family,
     const auto archive = coreArchive(family, cache, cancel);
     if (!archive) return tl::unexpected(archive.error());
     std::uint64_t hash = 1469598103934665603ull;
-    for (const char c : sketch.text + std::string{family.name}) hash = (hash ^ static_cast<std::uint8_t>(c)) * 1099511628211ull;
+    std::string whole = sketch.text + std::string{family.name};
+    for (const auto& file : sketch.beside) whole += file.text;
+    for (const char c : whole) hash = (hash ^ static_cast<std::uint8_t>(c)) * 1099511628211ull;
     const fs::path folder = cache / fmt::format("sketch-{:016x}-{}", hash, ::getpid());
     std::error_code error;
     fs::create_directories(folder, error);
     if (error) return fail(ErrorCode::NotWritable, folder.string(), error.message(), "a cache folder that may be written");
     const fs::path source = folder / (sketch.name + ".ino");
-    if (const auto written = files::writeWhole(source, sketch.text); !written) return tl::unexpected(written.error());
+    const auto into = files::Folder::open(folder);
+    if (!into) return tl::unexpected(into.error());
+    if (const auto written = into->write(source.filename().string(), sketch.text); !written) return tl::unexpected(written.error());
+    for (const auto& file : sketch.beside)
+        if (const auto written = into->write(file.name, file.text); !written) return tl::unexpected(written.error());
     Built built;
     built.elf = folder / (sketch.name + ".elf");
     const std::string object = (folder / "sketch.o").string();

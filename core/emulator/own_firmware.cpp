@@ -1,5 +1,6 @@
 #include "emulator/own_firmware.hpp"
 #include <fmt/format.h>
+#include <algorithm>
 #include <regex>
 #include <sstream>
 #include "emulator/build.hpp"
@@ -39,6 +40,35 @@ std::string marked(const std::string& source, bool sketch) {
            "\n#undef setup\n#undef loop\nvoid setup() { hinge_own_setup(); }\nvoid loop() { GPIOR0 = 1; hinge_own_loop(); }\n";
 }
 
+// The files that a sketch includes from its own folder or one below it, and what they include there; one that is not to be had is left to
+// the compiler, which says so.
+std::vector<firmware::SketchFile> includedBy(const std::string& source, const fs::path& folder) {
+    static const std::regex include(R"re(^\s*#\s*include\s*"([A-Za-z0-9_][A-Za-z0-9_./-]{0,200})"\s*(//.*)?\r?$)re");
+    constexpr std::size_t most_files = 100;
+    std::vector<firmware::SketchFile> found;
+    const auto own = files::Folder::open(folder.empty() ? fs::path{"."} : folder);
+    if (!own) return found;
+    const auto take = [&](const std::string& text, const std::string& from) {
+        std::istringstream lines(text);
+        for (std::string line; std::getline(lines, line) && found.size() < most_files;) {
+            std::smatch match;
+            if (line.size() > 300 || !std::regex_match(line, match, include)) continue;
+            const std::string name = from + match[1].str();
+            if (name.find("..") != std::string::npos ||
+                std::any_of(found.begin(), found.end(), [&](const auto& each) { return each.name == name; }))
+                continue;
+            if (auto read = own->read(name, largest_source)) found.push_back({name, std::move(*read)});
+        }
+    };
+    take(source, "");
+    for (std::size_t k = 0; k < found.size(); ++k) {
+        const auto slash = found[k].name.rfind('/');
+        const std::string text = found[k].text;
+        take(text, slash == std::string::npos ? "" : found[k].name.substr(0, slash + 1));
+    }
+    return found;
+}
+
 }  // namespace
 
 Result<OwnRun> runOwn(const fs::path& firmware, const project::Project& project, const project::Parts& parts, const plan::Plan& plan,
@@ -56,7 +86,8 @@ Result<OwnRun> runOwn(const fs::path& firmware, const project::Project& project,
     if (!bytes) return tl::unexpected(bytes.error());
     OwnRun out;
     if (source) {
-        const auto built = build({"own", marked(*bytes, extension == ".ino"), {}}, family, cache, cancel);
+        const auto built =
+            build({"own", marked(*bytes, extension == ".ino"), includedBy(*bytes, firmware.parent_path())}, family, cache, cancel);
         if (!built) return tl::unexpected(built.error());
         out.log = built->log;
         if (!built->ok) return out;

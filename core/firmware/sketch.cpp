@@ -6,6 +6,7 @@
 #include <sstream>
 #include "firmware/motion_text.hpp"
 #include "firmware/other_chips.hpp"
+#include "firmware/runtime_files.hpp"
 #include "firmware/sketch_template.hpp"
 #include "link/protocol.hpp"
 #include "quantity/letters.hpp"
@@ -360,11 +361,12 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("output_count", std::to_string(program.outputs.size()));
     data.set("cue_count", std::to_string(program.cues.size()));
     data.set("has_inputs", !program.inputs.empty());
-    data.set("payload",
-             std::to_string(12 + 2 * std::min<std::size_t>(link::most_values,
-                                                           program.outputs.size() +
-                                                               static_cast<std::size_t>(std::count_if(
-                                                                   program.inputs.begin(), program.inputs.end(), routine::isMeasured)))));
+    const auto measured_inputs = static_cast<std::size_t>(std::count_if(program.inputs.begin(), program.inputs.end(), routine::isMeasured));
+    const auto values = std::min(link::most_values, program.outputs.size() + measured_inputs);
+    data.set("value_count", std::to_string(values));
+    data.set("level_count", std::to_string(std::min(link::most_values, program.outputs.size())));
+    data.set("frame_bytes", std::to_string(spark::frame_head + 2 * values + 3));
+    data.set("runtime_includes", runtimeIncludes());
 
     mustache::data parameters{mustache::data::type::list};
     for (std::size_t i = 0; i < program.parameters.size(); ++i) {
@@ -416,22 +418,20 @@ Result<Sketch> emit(const SketchModel& model) {
             if (target == Target::Avr) analogue_list += (analogue_list.empty() ? "" : ", ") + std::to_string(i);
             if (target == Target::Avr) channel_list += (channel_list.empty() ? "" : ", ") + std::to_string(channel);
         }
-        auto made =
-            item({{"upper", upper(routine::symbol(input.id))},
-                  {"comment", comment(input.name)},
-                  {"string", cString(link::spoken(input.name))},
-                  {"pin_name", pinOfInput(program, i)},
-                  {"pin", std::string{pin.name}},
-                  {"number", std::to_string(pin.number)},
-                  {"active", input.active_high ? "HIGH" : "LOW"},
-                  {"debounce", std::to_string(input.debounce)},
-                  {"index", std::to_string(i)},
-                  {"first", cautious ? "true" : "false"},
-                  {"level_reads",
-                   input.below ? fmt::format("reading[{0}] <= {1} || (reading[{0}] < {2} && candidate[{0}])", i, input.lower, input.upper)
-                               : fmt::format("reading[{0}] >= {2} || (reading[{0}] > {1} && candidate[{0}])", i, input.lower, input.upper)},
-                  {"level_side", input.below ? "lower level down" : "upper level on"},
-                  {"pull", i < model.pulled_up.size() && model.pulled_up[i] ? "INPUT_PULLUP" : "INPUT"}});
+        auto made = item({{"upper", upper(routine::symbol(input.id))},
+                          {"comment", comment(input.name)},
+                          {"string", cString(link::spoken(input.name))},
+                          {"pin_name", pinOfInput(program, i)},
+                          {"pin", std::string{pin.name}},
+                          {"number", std::to_string(pin.number)},
+                          {"active", input.active_high ? "HIGH" : "LOW"},
+                          {"debounce", std::to_string(input.debounce)},
+                          {"index", std::to_string(i)},
+                          {"first", cautious ? "true" : "false"},
+                          {"level_reads", fmt::format("spark::levelOf(reading[{0}], {1}, {2}, {3}, candidate[{0}])", i, input.upper,
+                                                      input.lower, input.below ? "true" : "false")},
+                          {"level_side", input.below ? "lower level down" : "upper level on"},
+                          {"pull", i < model.pulled_up.size() && model.pulled_up[i] ? "INPUT_PULLUP" : "INPUT"}});
         const std::string beyond = fmt::format("{}({}, {}, {})", input.below ? "below" : "between", in, input.upper, input.lower);
         std::string direct;
         switch (input.source) {
@@ -452,8 +452,9 @@ Result<Sketch> emit(const SketchModel& model) {
                 direct = fmt::format("  believe({0}, counted[{0}] >= parameter[{1}]);\n", in, parameterOf(program, input.limit_parameter));
                 break;
             case InputSource::Days:
-                direct = fmt::format("  believe({}, clockSet && dateSet && ({} >> weekday & 1) && inSeason({}, {}));\n", in, input.weekdays,
-                                     input.from_date, input.to_date);
+                direct = fmt::format(
+                    "  believe({}, clockSet && dateSet && ({} >> weekday & 1) && spark::inSeason({}, {}, date.month, date.day));\n", in,
+                    input.weekdays, input.from_date, input.to_date);
                 break;
             case InputSource::Tach:
                 if (target == Target::Linux)
@@ -482,10 +483,8 @@ Result<Sketch> emit(const SketchModel& model) {
         std::string sets;
         if (input.sets >= 0) {
             const auto& number = program.parameters[static_cast<std::size_t>(input.sets)];
-            sets = fmt::format(
-                "  if (heard[{0}]) parameter[{1}] = {2}L + {3}L * reading[{0}] + {4}L * reading[{0}] / 1023;  // the knob sets it\n", in,
-                parameterOf(program, input.sets), number.least, (input.sets_most - number.least) / 1023,
-                (input.sets_most - number.least) % 1023);
+            sets = fmt::format("  if (heard[{0}]) parameter[{1}] = spark::knobValue({2}L, {3}L, reading[{0}]);  // the knob sets it\n", in,
+                               parameterOf(program, input.sets), number.least, input.sets_most);
         }
         made.set("sets", sets);
         made.set("pinned", pinned);
@@ -527,9 +526,6 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("runs", has.runs);
     data.set("joins", has.joins);
     data.set("homes", has.homes);
-    data.set("even_ramp", std::to_string(routine::even_ramp));
-    data.set("fine_move", std::to_string(routine::fine_move));
-    data.set("farthest", std::to_string(routine::farthest_roll));
     data.set("level_type", std::string{has.motion ? "long" : "unsigned int"});
     data.set("line_room", std::to_string(lineRoom(program)));
     data.set("word_guards", words ? wordGuards(program) : std::string{});
@@ -545,7 +541,6 @@ Result<Sketch> emit(const SketchModel& model) {
     std::size_t times = 0;
     for (const auto& cue : program.cues) times += cue.times_of_day.size();
     data.set("times", times > 0);
-    data.set("correction", std::to_string(routine::largest_correction));
     data.set("time_count", std::to_string(times));
     data.set("eeprom", target == Target::Avr);
     data.set("watchdog", model.watchdog && target == Target::Avr);
@@ -582,7 +577,8 @@ Result<Sketch> emit(const SketchModel& model) {
                               unless = follower.guard >= 0 ? fmt::format(" && !active[{}]", inputOf(program, follower.guard)) : "";
             if (follower.proportional)
                 followers += fmt::format(
-                    "  share = heard[{0}]{3} ? followedAt(reading[{0}], {1}, {2}) : 0;\n  if (share > 0) now = true;\n  if (share > 0 && "
+                    "  share = heard[{0}]{3} ? spark::followedShare(reading[{0}], {1}, {2}) : 0;\n  if (share > 0) now = true;\n  if "
+                    "(share > 0 && "
                     "share > most) most = share;\n",
                     in, follower.dead, follower.start, unless);
             else
@@ -724,25 +720,44 @@ Result<Sketch> emit(const SketchModel& model) {
     bool rolling = false;
     for (std::size_t i = 0, values = program.outputs.size(); i < program.inputs.size(); ++i)
         if (routine::isMeasured(program.inputs[i]) && values++ < link::most_values)
-            measured += fmt::format("  putNumber(crc, reading[{}], 2);\n", inputOf(program, static_cast<int>(i)));
+            measured += fmt::format("  frame.value(reading[{}]);\n", inputOf(program, static_cast<int>(i)));
     data.set("measured", measured);
     data.set("hand_off", std::to_string(routine::hand_off));
     data.set("hand_own", std::to_string(routine::hand_own));
     data.set("hand_ticks", std::to_string(routine::hand_ticks));
     data.set("servo_least", std::to_string(routine::servo_least));
     data.set("servo_most", std::to_string(routine::servo_most));
+    std::set<int> leaning;  // inputs that something balances by
+    std::string means;
     for (std::size_t l = 0; l < program.loops.size(); ++l) {
         const auto& loop = program.loops[l];
-        const bool steps = program.outputs[static_cast<std::size_t>(loop.output)].kind == routine::OutputKind::Stepper;
+        const auto& output = program.outputs[static_cast<std::size_t>(loop.output)];
+        const bool steps = output.kind == routine::OutputKind::Stepper;
         rolling = rolling || steps;
-        loops += fmt::format("  control({}, {}, {}[{}], {}, {}, {}, {}, {}, {}L);  // {} holds {}\n", l, loop.output,
+        if (steps && leaning.insert(loop.input).second) {
+            // Wheels of one body lean back against its rolling, not each against its own.
+            std::string share, away;
+            int count = 0;
+            for (const auto& other : program.loops) {
+                const auto& of = program.outputs[static_cast<std::size_t>(other.output)];
+                if (other.input != loop.input || of.kind != routine::OutputKind::Stepper) continue;
+                share += fmt::format("{}share[{}]", count == 0 ? "" : " + ", other.output);
+                away += fmt::format("{}level[{}]", count == 0 ? "" : " + ", other.output);
+                away += of.start == 0 ? "" : fmt::format(" - {}L", of.start);
+                ++count;
+            }
+            means += fmt::format(
+                "  long rolls{0} = ((long){1}) / {3}, away{0} = ({2}) / {3};  // what balances by {4}: its mean rate, and its mean way\n",
+                loop.input, share, away, count, comment(program.inputs[static_cast<std::size_t>(loop.input)].name));
+        }
+        loops += fmt::format("  control({}, {}, {}[{}], {}, {}, {}, {}, {}, {}, {});  // {} holds {}\n", l, loop.output,
                              steps ? "asked" : "on", loop.output, inputOf(program, loop.input),
                              program.inputs[static_cast<std::size_t>(loop.input)].source == routine::InputSource::Tach ? "true" : "false",
                              parameterOf(program, loop.wanted), steps ? "true" : "false", loop.most,
-                             program.outputs[static_cast<std::size_t>(loop.output)].start,
-                             comment(program.outputs[static_cast<std::size_t>(loop.output)].name),
-                             comment(program.inputs[static_cast<std::size_t>(loop.input)].name));
+                             steps ? fmt::format("rolls{}", loop.input) : "0", steps ? fmt::format("away{}", loop.input) : "0",
+                             comment(output.name), comment(program.inputs[static_cast<std::size_t>(loop.input)].name));
     }
+    loops = means + loops;
     data.set("loops", loops);
     data.set("rolling", rolling);
     data.set("rests", rests);
@@ -862,6 +877,7 @@ Result<Sketch> emit(const SketchModel& model) {
     sketch.name = routine::identifier(model.gadget);
     sketch.text = page.render(data);
     sketch.beside = headersFor(target);
+    for (const auto& header : runtimeFiles()) sketch.beside.push_back(header);
     return sketch;
 }
 

@@ -45,7 +45,7 @@ struct SketchFile {
 struct Sketch {
     std::string name;  ///< identifier; file is name.ino
     std::string text;
-    std::vector<SketchFile> beside;  ///< headers of its own, for the same folder
+    std::vector<SketchFile> beside;  ///< headers of its own, for the same folder or one below it
 };
 
 /// The mark of the plan that made a sketch; empty where it names none.
@@ -57,6 +57,8 @@ struct Sketch {
 /// @error Missing  an output or input has no pin
 [[nodiscard]] Result<Sketch> emit(const SketchModel& model);
 
+/// The same in one file: the headers of the runtime stand where they were included.
+[[nodiscard]] Sketch singleFile(Sketch sketch);
 /// Register lines of an AVR timer's waveform, as the sketch prints them; timer 0 is left as the sketch API sets it.
 [[nodiscard]] std::string timerRegisters(const timing::PwmTimerResult& pwm);
 

@@ -20,9 +20,6 @@ std::string spoken(const std::string& name) {
 }
 namespace {
 
-void put(std::string& out, std::uint32_t value, int bytes) {
-    for (int i = 0; i < bytes; ++i) out += static_cast<char>(value >> (8 * i) & 0xff);
-}
 std::uint32_t take(std::string_view in, std::size_t at, int bytes) {
     std::uint32_t value = 0;
     for (int i = 0; i < bytes; ++i)
@@ -59,31 +56,21 @@ std::string restAfter(std::string_view line, std::string_view word) {
 
 std::uint8_t crc8(std::string_view bytes) {
     std::uint8_t crc = 0;
-    for (const char c : bytes) {
-        crc ^= static_cast<std::uint8_t>(c);
-        for (int i = 0; i < 8; ++i) crc = static_cast<std::uint8_t>((crc & 0x80) != 0 ? (crc << 1) ^ 0x07 : crc << 1);
-    }
+    for (const char c : bytes) crc = spark::crc8(crc, static_cast<std::uint8_t>(c));
     return crc;
 }
 
 std::string encode(const Telemetry& t) {
-    std::string payload;
-    put(payload, t.sequence, 1);
-    put(payload, t.time_ms, 4);
-    // Flags share a byte with nothing; the clock needs 27 bits.
-    put(payload, (t.clock_set ? 1u : 0u) | (t.stopped ? 2u : 0u) | (t.faulted ? 4u : 0u), 1);
-    put(payload, t.clock_ms, 4);
-    put(payload, t.inputs, 1);
-    put(payload, t.cues, 1);
-    for (const auto level : t.levels) put(payload, level, 2);
-    std::string checked;
-    put(checked, static_cast<std::uint32_t>(payload.size()), 1);
-    checked += payload;
-    std::string frame;
-    frame += static_cast<char>(frame_start);
-    frame += checked;
-    frame += static_cast<char>(crc8(checked));
-    return frame;
+    struct {
+        std::string bytes;
+        void write(std::uint8_t byte) { bytes += static_cast<char>(byte); }
+    } out;
+    spark::Frame frame(out, static_cast<std::uint8_t>(t.levels.size()), t.sequence, t.time_ms,
+                       static_cast<std::uint8_t>((t.clock_set ? 1u : 0u) | (t.stopped ? 2u : 0u) | (t.faulted ? 4u : 0u)), t.clock_ms,
+                       t.inputs, t.cues);
+    for (const auto level : t.levels) frame.value(level);
+    frame.end();
+    return std::move(out.bytes);
 }
 
 std::vector<Message> Decoder::feed(std::string_view bytes) {

@@ -7,6 +7,7 @@
 #include <string_view>
 #include <variant>
 #include <vector>
+#include "firmware/runtime/spark_link.h"
 #include "quantity/result.hpp"
 #include "timing/calendar.hpp"
 
@@ -14,7 +15,7 @@ namespace hinge::link {
 
 inline constexpr int version = 1;
 inline constexpr int baud = 250000;
-inline constexpr std::uint8_t frame_start = 0xA5;
+using spark::frame_start;
 inline constexpr std::size_t longest_line = 120;
 inline constexpr std::size_t most_values = 16;  ///< of one frame: levels, then readings
 

@@ -2,7 +2,8 @@
 #include "routine/program.hpp"
 #include "timing/calendar.hpp"
 
-// The emitted sketch (core/firmware) does the same, step for step; tests/emulator compares them.
+// The emitted sketch (core/firmware) does the same, step for step, and its arithmetic is the very same (core/firmware/runtime);
+// tests/emulator compares them.
 namespace hinge::routine {
 namespace {
 
@@ -236,30 +237,23 @@ void runCue(const Program& program, State& state, std::size_t index) {
 }  // namespace
 
 bool levelOf(const ProgramInput& input, std::int32_t reading, bool was) {
-    if (input.below) return reading <= input.lower || (reading < input.upper && was);
-    return reading >= input.upper || (reading > input.lower && was);
+    return spark::levelOf(reading, input.upper, input.lower, input.below, was);
 }
 
 std::int32_t followedDuty(const ProgramFollower& follower, std::int32_t reading) {
-    if (reading <= follower.dead) return 0;
-    return follower.start + (1000 - follower.start) * (reading - follower.dead) / std::max<std::int32_t>(1, 1023 - follower.dead);
+    return spark::followedShare(reading, follower.dead, follower.start);
 }
 
 std::int32_t fadedShare(std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration) {
-    if (elapsed >= duration) return target;
-    const std::int32_t part = duration / 1'000'000 + 1;  // so that a thousand times the time still fits 32 bits
-    return from + (target - from) * (elapsed / part) / (duration / part);
+    return spark::fadedShare(from, target, elapsed, duration);
 }
 
 std::int32_t rampLevel(std::int32_t permille, std::int32_t top, std::int32_t on_for, std::int32_t ramp) {
-    const std::int32_t full = (permille * top + 500) / 1000;
-    if (on_for >= ramp || full == 0) return full;
-    return std::max<std::int32_t>(1, full * on_for / ramp);
+    return spark::rampLevel(permille, top, on_for, ramp);
 }
 
 Profile profileOf(OutputKind kind, std::int32_t duration, bool gentle, bool home) {
-    if (kind == OutputKind::Servo && !gentle) return Profile::Straight;
-    return duration > (home ? 2 * even_ramp : fine_move) ? Profile::Even : Profile::Gentle;
+    return spark::profileOf(kind == OutputKind::Servo && !gentle, duration, home);
 }
 
 double peakSpeed(Profile profile, std::int32_t duration) {
@@ -267,27 +261,7 @@ double peakSpeed(Profile profile, std::int32_t duration) {
 }
 
 std::int32_t finePlaceAt(Profile profile, std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration) {
-    if (elapsed >= duration) return target * fine_parts;
-    const bool up = target >= from;
-    const auto way = static_cast<std::uint32_t>(up ? target - from : from - target), whole = static_cast<std::uint32_t>(duration);
-    // Half of the time, or all but the last ramp, from the start; the rest back from the end.
-    const bool first =
-        profile == Profile::Straight || (profile == Profile::Gentle ? elapsed <= duration - elapsed : elapsed <= duration - even_ramp);
-    const auto at = static_cast<std::uint32_t>(first ? elapsed : duration - elapsed);
-    std::uint32_t covered = 0;
-    if (profile == Profile::Gentle) {
-        const std::uint32_t product = way * at, twice = 2 * (product / whole * at + product % whole * at / whole);
-        covered = twice / whole * fine_parts + twice % whole * fine_parts / whole;
-    } else if (profile == Profile::Straight && whole <= static_cast<std::uint32_t>(fine_move)) {
-        covered = way * at / whole * fine_parts;
-    } else {
-        // 2^-32 of a fine part a tick: no division while it goes.
-        const std::uint32_t ramp = profile == Profile::Even ? static_cast<std::uint32_t>(even_ramp) : 0;
-        const std::uint64_t speed = (static_cast<std::uint64_t>(way) << 40) / (whole - ramp);
-        covered = static_cast<std::uint32_t>(at < ramp ? (speed >> 8) * at * at >> 36 : speed * (2 * at - ramp) >> 33);
-    }
-    const auto parts = static_cast<std::int32_t>(covered);
-    return (first ? from : target) * fine_parts + (first == up ? parts : -parts);
+    return spark::finePlaceAt(profile, from, target, elapsed, duration, spark::speedOf(profile, from, target, duration));
 }
 
 bool isHomed(const Program& program, std::size_t output) {
@@ -299,8 +273,7 @@ bool isHomed(const Program& program, std::size_t output) {
 }
 
 std::int32_t homingFrom(const ProgramOutput& output) {
-    const std::int32_t way = output.furthest - output.start, more = std::abs(way) / 8 + home_extra;
-    return output.furthest + (way >= 0 ? more : -more);
+    return spark::homingFrom(output.start, output.furthest);
 }
 
 std::vector<int> wordsOfCue(const Program& program, std::size_t cue) {
@@ -479,10 +452,7 @@ State powerUp(const Program& program) {
     std::size_t times = 0;
     for (const auto& cue : program.cues) times += cue.times_of_day.size();
     state.hush.assign(times, 0);
-    state.sum.assign(program.loops.size(), 0);
-    state.phase.assign(program.loops.size(), 0);
-    state.last.assign(program.loops.size(), -1);
-    state.damped.assign(program.loops.size(), 0);
+    state.loops.assign(program.loops.size(), spark::Loop{0, 0, -1, 0});
     state.hand.assign(outputs, 0);
     state.forced.assign(outputs, 0);
     // An input that guards or interlocks counts as active until the pin has said otherwise.
@@ -509,50 +479,54 @@ State powerBack(const Program& program, const State& before) {
 namespace {
 
 // One tick of an output's loop while the output is on. Under the desk's hand it only goes on counting.
-void control(const Program& program, State& state, std::size_t index, bool on) {
+// @param rolling  what balances: mean drive and mean way of all that hold the same reading
+struct Rolling {
+    std::int32_t share = 0, away = 0;
+};
+void control(const Program& program, State& state, std::size_t index, bool on, const Rolling& rolling) {
     const auto& loop = program.loops[index];
+    auto& memory = state.loops[index];
     const auto o = static_cast<std::size_t>(loop.output), i = static_cast<std::size_t>(loop.input);
-    const bool tach = program.inputs[i].source == InputSource::Tach, by_hand = state.hand[o] > 0 && state.forced[o] != 0;
+    const bool tach = program.inputs[i].source == InputSource::Tach, by_hand = state.hand[o] > 0 && state.forced[o] != 0,
+               rolls = program.outputs[o].kind == OutputKind::Stepper;
     const auto number = [&](int parameter, std::int32_t otherwise = 0) {
         return parameter < 0 ? otherwise : state.parameters[static_cast<std::size_t>(parameter)];
     };
-    if (!on || by_hand) {
-        state.sum[index] = state.damped[index] = 0;
-        state.last[index] = -1;
-    }
+    const std::int32_t numbers[spark::LoopNumber::count] = {
+        number(loop.wanted),     number(loop.proportional), number(loop.integral),
+        number(loop.derivative), number(loop.period),       number(loop.smoothing, 16),
+        number(loop.forward),    number(loop.band),         number(rolls ? loop.lean_rate : loop.least),
+        number(loop.lean_way)};
+    if (!on || by_hand) spark::forget(memory);
     if (!on) {
-        state.phase[index] = 0;
+        memory.phase = 0;
         state.share[o] = 0;
         if (tach) state.count[i] = state.value[i] = 0;
         return;
     }
-    if (state.last[index] < 0 && !by_hand) state.share[o] = 0;
-    if (++state.phase[index] < std::max<std::int32_t>(1, number(loop.period))) return;
-    state.phase[index] = 0;
+    if (memory.last < 0 && !by_hand) state.share[o] = 0;
+    if (!spark::periodEnds(memory, numbers)) return;
     if (tach) {
         state.value[i] = std::min<std::int32_t>(1023, state.count[i]);
         state.count[i] = 0;
     }
     if (by_hand) return;
-    const bool rolls = program.outputs[o].kind == OutputKind::Stepper;
-    const std::int32_t least = rolls ? -loop.most : std::min(number(loop.least), loop.most);
-    std::int32_t wanted = number(loop.wanted);
-    if (rolls)
-        wanted += std::clamp(
-            (state.share[o] * number(loop.lean_rate) >> 16) +
-                (std::clamp(state.level[o] - program.outputs[o].start, -largest_place, largest_place) * number(loop.lean_way) >> 16),
-            -largest_lean, largest_lean);
-    const std::int32_t reading = state.value[i], change = state.last[index] < 0 ? 0 : reading - state.last[index];
-    std::int32_t error = wanted - reading;
-    if (std::abs(error) <= number(loop.band)) error = 0;
-    state.last[index] = reading;
-    state.damped[index] += (change * 64 - state.damped[index]) * number(loop.smoothing, 16) >> 4;
-    // The sum stays within what the output can do: no wind-up.
-    state.sum[index] = std::clamp(state.sum[index] + number(loop.integral) * error, 256 * (rolls ? least : 0), 256 * loop.most);
-    state.share[o] = std::clamp((number(loop.proportional) * error + state.sum[index] + number(loop.forward) * wanted -
-                                 (number(loop.derivative) * state.damped[index] >> 6)) >>
-                                    8,
-                                least, loop.most);
+    state.share[o] = spark::loopDrive(memory, numbers, rolls, loop.most, state.value[i], rolling.share, rolling.away);
+}
+
+// Wheels of one body lean back against its rolling, not each against its own: else what sets them apart by a little grows, and they turn it
+// on the spot, which no reading of its tilt shows.
+Rolling rollingOf(const Program& program, const State& state, const ProgramLoop& loop) {
+    Rolling sum;
+    std::int32_t count = 0;
+    for (const auto& other : program.loops) {
+        const auto o = static_cast<std::size_t>(other.output);
+        if (other.input != loop.input || program.outputs[o].kind != OutputKind::Stepper) continue;
+        sum.share += state.share[o];
+        sum.away += state.level[o] - program.outputs[o].start;
+        ++count;
+    }
+    return count == 0 ? sum : Rolling{sum.share / count, sum.away / count};
 }
 
 // What the desk's hand wants of an output.
@@ -652,8 +626,7 @@ void tick(const Program& program, State& state, const Happening& happening, bool
         else all_heard = all_heard && state.heard[i] != 0;
         if (input.sets >= 0 && state.heard[i] != 0 && !happening.debounced) {
             const auto& set = program.parameters[static_cast<std::size_t>(input.sets)];
-            state.parameters[static_cast<std::size_t>(input.sets)] = set.least + (input.sets_most - set.least) / 1023 * state.value[i] +
-                                                                     (input.sets_most - set.least) % 1023 * state.value[i] / 1023;
+            state.parameters[static_cast<std::size_t>(input.sets)] = spark::knobValue(set.least, input.sets_most, state.value[i]);
         }
     }
     // How long an input has been active counts only from an edge that was seen, and only where a cue asks.
@@ -672,9 +645,7 @@ void tick(const Program& program, State& state, const Happening& happening, bool
             setDate(state, next.year, next.month, next.day);
         }
     }
-    std::int32_t passed =
-        state.clock_set && state.clock_before >= 0 ? (state.clock - state.clock_before + ticks_per_day) % ticks_per_day : 1;
-    if (passed < 1 || passed > largest_correction) passed = 1;
+    const std::int32_t passed = state.clock_set ? spark::passedSince(state.clock, state.clock_before) : 1;
     state.clock_before = state.clock_set ? state.clock : -1;
     bool stop = happening.stop;
     if (happening.link) state.link_age = 0;
@@ -697,9 +668,7 @@ void tick(const Program& program, State& state, const Happening& happening, bool
         for (const auto time : cue.times_of_day) {
             auto& rest_of_it = state.hush[hush++];
             if (rest_of_it > 0) --rest_of_it;
-            // One that was passed since the last tick comes; one that the clock has just been set past comes late, where that is wanted.
-            const std::int32_t since = (state.clock - time + ticks_per_day) % ticks_per_day;
-            if (!state.clock_set || rest_of_it > 0 || (since >= passed && !(state.clock_jumped && since <= cue.late))) continue;
+            if (!state.clock_set || rest_of_it > 0 || !spark::comesNow(state.clock, time, passed, state.clock_jumped, cue.late)) continue;
             due[c] = 1;
             rest_of_it = once_apart;
         }
@@ -780,9 +749,9 @@ void tick(const Program& program, State& state, const Happening& happening, bool
             if (state.elapsed[o] == state.duration[o] && state.target[o] == 0) state.asked[o] = 0;
         }
         if (state.flicker[o] > 0) {
-            if (state.flicker[o] % 50 == 0 || state.share[o] < 0) {
-                state.noise = state.noise >> 1 ^ ((state.noise & 1) != 0 ? 0xB400 : 0);
-                state.share[o] = 300 + state.noise % 700;
+            if (state.flicker[o] % spark::flame_ticks == 0 || state.share[o] < 0) {
+                state.noise = spark::nextNoise(static_cast<std::uint16_t>(state.noise));
+                state.share[o] = spark::flameShare(static_cast<std::uint16_t>(state.noise));
             }
             if (--state.flicker[o] == 0) state.asked[o] = 0;
         }
@@ -813,12 +782,15 @@ void tick(const Program& program, State& state, const Happening& happening, bool
             rest(program, state, o);
             on[o] = program.outputs[o].rest == Rest::On ? 1 : 0;
         }
-    if (!happening.debounced)
-        for (std::size_t l = 0; l < program.loops.size(); ++l)
-            control(program, state, l,
-                    program.outputs[static_cast<std::size_t>(program.loops[l].output)].kind == OutputKind::Switched
-                        ? on[static_cast<std::size_t>(program.loops[l].output)] != 0
-                        : state.asked[static_cast<std::size_t>(program.loops[l].output)] != 0);
+    if (!happening.debounced && !program.loops.empty()) {
+        // All of them before the first is driven anew: the order of the loops is nobody's advantage.
+        std::vector<Rolling> rolling;
+        for (const auto& loop : program.loops) rolling.push_back(rollingOf(program, state, loop));
+        for (std::size_t l = 0; l < program.loops.size(); ++l) {
+            const auto o = static_cast<std::size_t>(program.loops[l].output);
+            control(program, state, l, program.outputs[o].kind == OutputKind::Switched ? on[o] != 0 : state.asked[o] != 0, rolling[l]);
+        }
+    }
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         const auto& output = program.outputs[o];
         if (output.kind != OutputKind::Switched) {
@@ -830,10 +802,7 @@ void tick(const Program& program, State& state, const Happening& happening, bool
                 state.fraction[o] = static_cast<std::uint8_t>(fine & 0xff);
             } else if (state.asked[o] != 0) {
                 // At the rate of its loop, as far as it likes: what balances may roll for days.
-                // 256/1000 as a shift, to half a part; as the sketch does it, that has no time for a division.
-                const std::int32_t fine = state.fraction[o] + ((state.share[o] * 16'777 + 32'768) >> 16);
-                state.level[o] = std::clamp(state.level[o] + (fine >> 8), -farthest_roll, farthest_roll);
-                state.fraction[o] = static_cast<std::uint8_t>(fine & 0xff);
+                spark::roll(state.share[o], state.level[o], state.fraction[o]);
             }
             continue;
         }

@@ -5,11 +5,15 @@
 #include <span>
 #include <string>
 #include <vector>
+#include "firmware/runtime/spark_clock.h"
+#include "firmware/runtime/spark_loop.h"
+#include "firmware/runtime/spark_motion.h"
+#include "firmware/runtime/spark_values.h"
 
 namespace hinge::routine {
 
 inline constexpr std::int32_t ticks_per_second = 1000;
-inline constexpr std::int32_t ticks_per_day = 86'400'000;
+using spark::ticks_per_day;
 
 /// A number that may be changed live over the link. Whole, in the unit named.
 struct Parameter {
@@ -81,15 +85,13 @@ struct ProgramOutput {
     friend bool operator==(const ProgramOutput&, const ProgramOutput&) = default;
 };
 
-/// How a move's speed goes: even throughout; up for half of the time and down for the other; even, with a short ramp at each end.
-enum class Profile : std::uint8_t { Straight, Gentle, Even };
-
-/// Places and times of a move are such that the sketch's 32-bit sums never overflow.
-inline constexpr std::int32_t largest_place = 65'535;
-inline constexpr std::int32_t longest_move = 86'400'000;  ///< ticks
-inline constexpr std::int32_t fine_move = 60'000;         ///< ticks; a longer move goes at an even speed, with short ramps
-inline constexpr std::int32_t even_ramp = 2'048;          ///< ticks of each ramp of a move at an even speed
-inline constexpr std::int32_t home_extra = 64;            ///< steps that a search for the start goes beyond the way and its eighth
+using spark::even_ramp;
+using spark::farthest_roll;
+using spark::fine_move;
+using spark::home_extra;
+using spark::largest_place;
+using spark::longest_move;
+using spark::Profile;
 
 /// Until waits for an input; Home goes back until an input says that the start is reached; both end their cue
 /// as a fault when it does not come in time. Again starts the cue over.
@@ -132,10 +134,8 @@ struct ProgramCue {
     friend bool operator==(const ProgramCue&, const ProgramCue&) = default;
 };
 
-/// A time of day does not come twice within these ticks: a clock put back an hour starts nothing again.
-inline constexpr std::int32_t once_apart = 7'200'000;
-/// A clock that is put on by no more than these ticks is corrected: what lies between comes still. Beyond, it is set anew.
-inline constexpr std::int32_t largest_correction = 300'000;
+using spark::largest_correction;
+using spark::once_apart;
 
 struct ProgramTerm {
     int output = 0;
@@ -195,10 +195,7 @@ inline constexpr std::int32_t hand_ticks = 1500;
 inline constexpr std::int32_t hand_own = -1, hand_off = -2;
 /// Half microseconds that a servo's pulse is kept between when the desk's hand moves it.
 inline constexpr std::int32_t servo_least = 800, servo_most = 5200;
-/// Steps from its start beyond which what balances is not counted further: days at its fastest.
-inline constexpr std::int32_t farthest_roll = 1'000'000'000;
-/// Counts by which a lean may move what a loop wants.
-inline constexpr std::int32_t largest_lean = 128;
+using spark::largest_lean;
 
 struct Program {
     std::vector<Parameter> parameters;
@@ -247,8 +244,7 @@ struct State {
     std::vector<std::int32_t> count;              ///< per input: ends counted, or pulses of the period that runs
     std::vector<std::int32_t> age;                ///< per input: ticks since its number came, -1 never
     std::vector<std::int32_t> hush;               ///< per time of day, cue by cue: ticks in which it does not come again
-    std::vector<std::int32_t> sum, last, phase;   ///< per loop: its sum, its last reading, ticks into the period
-    std::vector<std::int32_t> damped;             ///< per loop: its smoothed change, 64ths of a count
+    std::vector<spark::Loop> loops;               ///< per loop: what it remembers from period to period
     std::vector<std::int32_t> hand;               ///< per output: ticks for which it still obeys the desk's hand
     std::vector<std::uint8_t> forced;             ///< per output: the hand gives the share itself, not its loop
     std::vector<std::uint8_t> resting;            ///< per output: in its safe state until a cue or follower takes it up
@@ -320,15 +316,12 @@ void tick(const Program& program, State& state, const Happening& happening, bool
 [[nodiscard]] std::int32_t givenPermille(const Program& program, const State& state, std::size_t output);
 /// A level as a share of what the output can be: of full power, or of the way of its move.
 [[nodiscard]] double shareOf(const ProgramOutput& output, std::int32_t level);
-/// Parts of a step (or half microsecond) in which a place is worked out.
-inline constexpr std::int32_t fine_parts = 256;
+using spark::fine_parts;
 /// How an output goes to a place in some ticks. @param gentle  the instruction's  @param home  it looks for its start
 [[nodiscard]] Profile profileOf(OutputKind kind, std::int32_t duration, bool gentle, bool home = false);
 /// Highest speed of a move, in ways a tick: 1/T straight, 2/T gentle, 1/(T − even_ramp) even.
 [[nodiscard]] double peakSpeed(Profile profile, std::int32_t duration);
-/// Place after `elapsed` of `duration` ticks, in fine parts, to less than two of them. Gentle: 2·way·(t/T)² of the way in the first half,
-/// and the same from the end. Even: way·t²/(2·r·(T − r)) in its ramp of r = even_ramp, way·(t − r/2)/(T − r) after it.
-/// Whole numbers as the sketch sums them: 32 bits up to fine_move ticks, 64 beyond and where it is even.
+/// Place after `elapsed` of `duration` ticks, in fine parts: spark::finePlaceAt with the move's own speed.
 [[nodiscard]] std::int32_t finePlaceAt(Profile profile, std::int32_t from, std::int32_t target, std::int32_t elapsed,
                                        std::int32_t duration);
 /// Whether some cue looks for this output's start by an input: until it was found, its place is not known, and no cue moves it.

@@ -77,8 +77,9 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
         // A loop that holds acts once a period; what rolls by one moves in every tick.
         for (std::size_t l = 0; l < program.loops.size(); ++l) {
             if (static_cast<std::size_t>(program.loops[l].output) != o || (state.asked[o] == 0 && state.on_for[o] == 0)) continue;
-            if (output.kind != OutputKind::Switched || state.on_for[o] == 0 || state.last[l] < 0) return 0;
-            within(std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(program.loops[l].period)]) - state.phase[l] - 1);
+            if (output.kind != OutputKind::Switched || state.on_for[o] == 0 || state.loops[l].last < 0) return 0;
+            within(std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(program.loops[l].period)]) - state.loops[l].phase -
+                   1);
         }
         if (output.kind != OutputKind::Switched) {
             if (state.elapsed[o] >= state.duration[o]) continue;
@@ -144,7 +145,8 @@ void skip(const Program& program, State& state, std::int32_t ticks) {
             count = std::min(ticks_per_day, count + ticks);
     }
     for (std::size_t l = 0; l < program.loops.size(); ++l)
-        if (state.on_for[static_cast<std::size_t>(program.loops[l].output)] > 0) state.phase[l] += ticks;
+        if (state.on_for[static_cast<std::size_t>(program.loops[l].output)] > 0)
+            state.loops[l].phase = static_cast<std::int16_t>(state.loops[l].phase + ticks);
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         const auto& output = program.outputs[o];
         if (output.kind != OutputKind::Switched) {

@@ -91,7 +91,9 @@ void InterpretedBoard::tickOnce() {
         for (std::size_t i = 0; i < state_.active.size() && i < 8; ++i) t.inputs |= static_cast<std::uint8_t>(state_.active[i] << i);
         for (std::size_t c = 0; c < state_.place.size() && c < 8; ++c)
             t.cues |= static_cast<std::uint8_t>((state_.place[c] >= 0 ? 1 : 0) << c);
-        for (const auto level : state_.level) t.levels.push_back(static_cast<std::uint16_t>(std::clamp<std::int32_t>(level, 0, 65'535)));
+        for (const auto level : state_.level)
+            if (t.levels.size() < link::most_values)
+                t.levels.push_back(static_cast<std::uint16_t>(std::clamp<std::int32_t>(level, 0, 65'535)));
         for (std::size_t i = 0; i < program_.inputs.size(); ++i)
             if (routine::isMeasured(program_.inputs[i]) && t.levels.size() < link::most_values)
                 t.levels.push_back(static_cast<std::uint16_t>(state_.value[i]));

@@ -1,6 +1,7 @@
 #include "timing/calendar.hpp"
 #include <array>
 #include <string>
+#include "firmware/runtime/spark_clock.h"
 
 namespace hinge::timing {
 namespace {
@@ -51,29 +52,34 @@ Result<Date> parseDate(std::string_view text) {
     return Date{year, month, day};
 }
 
+namespace {
+
+spark::Date sparkDate(Date date) {
+    return {static_cast<std::int16_t>(date.year), static_cast<std::int16_t>(date.month), static_cast<std::int16_t>(date.day)};
+}
+
+}  // namespace
+
 int daysIn(int year, int month) {
-    if (month == 2) return (year % 4 == 0 && year % 100 != 0) || year % 400 == 0 ? 29 : 28;
-    return month == 4 || month == 6 || month == 9 || month == 11 ? 30 : 31;
+    return spark::daysIn(static_cast<std::int16_t>(year), static_cast<std::int16_t>(month));
 }
 
 Date dayAfter(Date date) {
-    if (++date.day <= daysIn(date.year, date.month)) return date;
-    date.day = 1;
-    if (++date.month <= 12) return date;
-    date.month = 1;
-    ++date.year;
-    return date;
+    const auto next = spark::dayAfter(sparkDate(date));
+    return {next.year, next.month, next.day};
 }
 
 int dayNumber(Date date) {
-    int days = date.day - 1;
-    for (int month = 1; month < date.month; ++month) days += daysIn(date.year, month);
-    for (int year = 2000; year < date.year; ++year) days += daysIn(year, 2) + 337;
-    return days;
+    return spark::dayNumber(sparkDate(date));
 }
 
 int weekdayOf(Date date) {
-    return (dayNumber(date) + 5) % 7;
+    return spark::weekdayOf(sparkDate(date));
+}
+
+bool inSeason(int from, int to, int month, int day) {
+    return spark::inSeason(static_cast<std::int16_t>(from), static_cast<std::int16_t>(to), static_cast<std::int16_t>(month),
+                           static_cast<std::int16_t>(day));
 }
 
 }  // namespace hinge::timing

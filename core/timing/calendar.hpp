@@ -28,9 +28,6 @@ struct Date {
 /// Days since 2000-01-01; 0 on that day.
 [[nodiscard]] int dayNumber(Date date);
 /// True when the day lies within two month*100 + day bounds, both counting; from after to runs over the new year.
-[[nodiscard]] constexpr bool inSeason(int from, int to, int month, int day) {
-    const int at = month * 100 + day;
-    return from <= to ? at >= from && at <= to : at >= from || at <= to;
-}
+[[nodiscard]] bool inSeason(int from, int to, int month, int day);
 
 }  // namespace hinge::timing

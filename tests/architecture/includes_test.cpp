@@ -29,14 +29,14 @@ const std::map<std::string, Names>& allowed() {
         {"quantity", {"boost/units", "udunits2.h", "tl/expected.hpp", "fmt"}},
         {"working", {"quantity", "fmt"}},
         {"demand", {"quantity", "working", "fmt"}},
-        {"timing", {"quantity", "working", "fmt"}},
+        {"timing", {"quantity", "working", "firmware/runtime", "fmt"}},
         {"actuator", {"quantity", "working", "demand", "fmt"}},
         {"driver", {"quantity", "working", "demand", "actuator", "fmt"}},
         {"power", {"quantity", "working", "demand", "actuator", "driver", "fmt"}},
         {"board", {"quantity", "working", "timing", "driver", "fmt"}},
-        {"routine", {"quantity", "working", "timing", "fmt"}},
+        {"routine", {"quantity", "working", "timing", "firmware/runtime", "fmt"}},
         {"journal", {"quantity", "working", "timing", "fmt"}},
-        {"link", {"quantity", "working", "timing", "fmt"}},
+        {"link", {"quantity", "working", "timing", "firmware/runtime", "fmt"}},
         {"plant",
          {"quantity", "demand", "actuator", "driver", "power", "Eigen", "unsupported/Eigen", "boost/numeric", "boost/math", "fmt"}},
         {"control", {"quantity", "working", "timing", "plant", "Eigen", "unsupported/Eigen", "boost/math", "fmt"}},
@@ -97,6 +97,18 @@ TEST(Includes, runOneWayThroughTheCore) {
         }
     }
     EXPECT_GT(files, 60) << "the test found the core";
+}
+
+// The runtime goes to every chip as it stands: nothing but whole numbers, and itself.
+TEST(Includes, theRuntimeNeedsNothingButWholeNumbers) {
+    int files = 0;
+    for (const auto& entry : fs::directory_iterator(HINGE_SOURCE_DIR "/core/firmware/runtime")) {
+        ++files;
+        EXPECT_EQ(entry.path().extension(), ".h") << entry.path();
+        for (const auto& name : includesOf(entry.path()))
+            EXPECT_TRUE(name == "stdint.h" || name.starts_with("spark_")) << entry.path() << " includes " << name;
+    }
+    EXPECT_GE(files, 4);
 }
 
 TEST(Includes, keepQtOutOfTheCoreAndTheCommandLine) {

@@ -95,6 +95,32 @@ TEST(Loops, theRiderStandsTheSameOnModelInterpreterAndBoard) {
     }
 }
 
+// Two wheels that are let go some ticks apart: nothing that sets them apart may grow, and turn the body on the spot. Each leaning against
+// its own rolling, they did, by e in half a second, until one stood at its fastest.
+TEST(Loops, wheelsLetGoApartStayTogether) {
+    Gadget gadget("tightrope-rider");
+    const int left = gadget.output("left"), right = gadget.output("right");
+    for (auto* board : gadget.all) {
+        board->advance(0.5);
+        board->disturb(left, 0.0);
+        for (double t = 0.0; t < 6.0; t += 0.4) {
+            board->write("drive " + std::to_string(left) + " -1\n");
+            board->advance(0.003);
+            board->write("drive " + std::to_string(right) + " -1\n");
+            board->advance(0.397);
+        }
+        for (const auto& seen : board->observe().machines)
+            if (seen.output == left) {
+                EXPECT_FALSE(seen.troubled) << board->what();
+                EXPECT_LT(std::abs(seen.value), 0.01) << board->what();
+            }
+        if (board != gadget.all.front()) continue;
+        // The interpreter shows both places: an eighth of a turn apart at most.
+        const auto& state = dynamic_cast<const simulation::InterpretedBoard&>(*board).state();
+        EXPECT_LT(std::abs(state.level[static_cast<std::size_t>(left)] - state.level[static_cast<std::size_t>(right)]), 400);
+    }
+}
+
 // Two loops whose periods end in the same tick leave the steps in peace. By hand: 4000 a second are one every 250 us, and a beat of 62.5 us
 // is the finest that one can be early or late.
 TEST(Loops, twoSteppersStepEvenlyWhileBothAreReckoned) {

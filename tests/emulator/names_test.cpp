@@ -130,6 +130,7 @@ TEST_P(Names, stayWithinStringsAndCommentsAtEveryLength) {
         test::TemporaryFolder folder;
         const auto file = folder.path() / (sketch->name + ".ino");
         std::ofstream(file) << sketch->text;
+        std::filesystem::create_directories(folder.path() / "src");
         for (const auto& beside : sketch->beside) std::ofstream(folder.path() / beside.name) << beside.text;
         auto command = GetParam().command;
         command.insert(command.end(), {"-fsyntax-only", "-Wall", "-Wextra", "-Wno-unused-parameter", "-Wtrigraphs", "-Wcomment", "-x",

@@ -131,6 +131,8 @@ TEST_F(Own, ourOwnSketchHoldsAsSourceElfAndHex) {
     ASSERT_TRUE(sketch);
     test::TemporaryFolder folder;
     std::ofstream(folder.path() / "rain.ino") << sketch->text;
+    std::filesystem::create_directories(folder.path() / "src");
+    for (const auto& beside : sketch->beside) std::ofstream(folder.path() / beside.name) << beside.text;
     const std::vector<simulation::Event> script{press(0.5, "start", true), press(0.7, "start", false)};
     const auto source = run((folder.path() / "rain.ino").string(), script, 5.0);
     ASSERT_TRUE(source && source->built) << (source ? source->log : sentence(source.error()));
@@ -172,7 +174,7 @@ TEST_F(Own, ourOwnSketchesAreAccusedOfNothing) {
         for (const auto& habit : firmware::habitsOf(sketch->text)) ADD_FAILURE() << name << ": " << habit.id << ", " << habit.text;
         test::TemporaryFolder folder;
         const auto file = (folder.path() / "own.ino").string();
-        std::ofstream(file) << sketch->text;
+        std::ofstream(file) << firmware::singleFile(*sketch).text;
         std::vector<simulation::Event> script;
         double length = 12.0;
         if (name == "home") {

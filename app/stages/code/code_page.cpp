@@ -88,6 +88,11 @@ CodePage::CodePage(Document* document, QWidget* parent) : QWidget(parent), docum
         views_[which]->setCheckable(true);
     };
     view(tr("The sketch"), "viewSketch", tr("As the plan makes it now."), View::Sketch);
+    view(
+        tr("Its runtime"), "viewRuntime",
+        tr("The headers in its folder, under src/: the arithmetic that the plan, the proof and the chip share. They are the same for every "
+           "gadget."),
+        View::Runtime);
     view(tr("What has changed"), "viewDifference", tr("Against the sketch of the project as it was last saved."), View::Difference);
     view(tr("One of your own…"), "viewOwn",
          tr("Runs a sketch, .hex or .elf of yours on the emulated board, against this plan, and reads its source for habits."), View::Own);
@@ -181,9 +186,17 @@ void CodePage::present() {
     if (shown_ == View::Own) return own_->setHtml(ownHtml_);
     QString page = model.sketch ? text(model.sketch->text) : "// " + whyNoSketch(model);
     if (shown_ == View::Difference) page = differencePage();
+    if (shown_ == View::Runtime && model.sketch) page = runtimePage();
     if (view_->toPlainText() == page && themed_ == themeKey()) return;
     themed_ = themeKey();
     view_->setPlainText(page);
+}
+
+QString CodePage::runtimePage() const {
+    QString page;
+    for (const auto& file : document_->model().sketch->beside)
+        if (file.name.starts_with("src/")) page += "// ---- " + text(file.name) + " ----\n" + text(file.text) + "\n";
+    return page;
 }
 
 QString CodePage::differencePage() const {
@@ -331,8 +344,10 @@ void CodePage::save() {
             page = firmware::withHandWritten(page, *older);
             kept = page != sketch->text;
         }
+    const auto into = files::Folder::open(QFileInfo(file).dir().path().toStdString());
+    if (!into) return Q_EMIT said(tr("Not saved: %1.").arg(words(into.error())));
     for (const auto& beside : sketch->beside)
-        if (const auto written = files::writeWhole(QFileInfo(file).dir().filePath(text(beside.name)).toStdString(), beside.text); !written)
+        if (const auto written = into->write(beside.name, beside.text); !written)
             return Q_EMIT said(tr("Not saved: %1.").arg(words(written.error())));
     const auto written = files::writeWhole(file.toStdString(), page);
     Q_EMIT said(written ? (kept ? tr("The sketch is in %1, with what you wrote between its marks.") : tr("The sketch is in %1.")).arg(file)

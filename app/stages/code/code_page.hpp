@@ -23,7 +23,7 @@ namespace hinge::app {
 class CodePage final : public QWidget {
     Q_OBJECT
 public:
-    enum class View { Sketch, Difference, Own };
+    enum class View { Sketch, Runtime, Difference, Own };
     explicit CodePage(Document* document, QWidget* parent = nullptr);
     ~CodePage() override;
     void present();
@@ -45,6 +45,7 @@ private:
     void start(std::function<Outcome()> work, const QString& doing);
     void collect();
     [[nodiscard]] QString differencePage() const;
+    [[nodiscard]] QString runtimePage() const;
 
     Document* document_;
     QPlainTextEdit* view_ = nullptr;
