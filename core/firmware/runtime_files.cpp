@@ -19,7 +19,7 @@ const std::vector<SketchFile>& runtimeFiles() {
 }
 
 std::string runtimeIncludes() {
-    std::string lines;
+    std::string lines = "// What the chip shares with the plan and the proof, in this folder; the same for every gadget.\n";
     for (const auto& file : runtimeFiles()) lines += fmt::format("#include \"{}\"\n", file.name);
     return lines;
 }

@@ -142,6 +142,9 @@ TEST_F(Window, theCodeShowsWhatHasChangedSinceItWasSaved) {
     document_->apply(project::FactEdit{"channels/rain/off_delay", "0.4 s"});
     EXPECT_TRUE(view->toPlainText().contains("+ const long START_RAIN_OFF_DELAY = 400;")) << view->toPlainText().toStdString();
     EXPECT_TRUE(view->toPlainText().contains("− const long START_RAIN_OFF_DELAY = 0;"));
+    QTest::mouseClick(find<QPushButton>("viewRuntime"), Qt::LeftButton);
+    EXPECT_TRUE(view->toPlainText().contains("src/spark_motion.h"));
+    EXPECT_TRUE(view->toPlainText().contains("finePlaceAt"));
     QTest::mouseClick(find<QPushButton>("viewSketch"), Qt::LeftButton);
     EXPECT_TRUE(view->toPlainText().contains("Made by Hinge Spark from plan"));
 }

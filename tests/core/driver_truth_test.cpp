@@ -374,9 +374,9 @@ TEST(ConsolePins, whatHasNoPinYetSharesNothing) {
     const auto plan = plan::evaluate(project, parts);
     EXPECT_EQ(test::finding(plan, "serial-shared"), nullptr);
     for (const auto& channel : project.channels)
-        EXPECT_TRUE(std::any_of(plan.missing.begin(), plan.missing.end(),
-                                [&](const auto& missing) { return missing.path == "channels/" + channel.id + "/pin"; }))
-            << channel.id;
+        EXPECT_TRUE(std::any_of(plan.missing.begin(), plan.missing.end(), [&](const auto& missing) {
+            return missing.path == "channels/" + channel.id + "/pin";
+        })) << channel.id;
     // The pins that are then proposed leave the console alone.
     project.channels.front().pin = "D0";
     EXPECT_NE(test::finding(plan::evaluate(project, parts), "serial-shared"), nullptr);

@@ -17,8 +17,7 @@ inline uint8_t crc8(uint8_t crc, uint8_t byte) {
 
 // A frame, as it is written: head, then each value in two bytes, then its check.
 constexpr uint8_t frame_head = 12;  // bytes of the payload before its values
-template <class Out>
-class Frame {
+template <class Out> class Frame {
  public:
   // flags: 1 the clock is set, 2 stopped, 4 a cue gave up. inputs, cues: one bit for each of the first eight.
   Frame(Out& out, uint8_t values, uint8_t sequence, uint32_t time, uint8_t flags, uint32_t clock, uint8_t inputs, uint8_t cues)

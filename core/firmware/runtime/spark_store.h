@@ -14,8 +14,7 @@ constexpr uint8_t mark_bytes = 5;
 constexpr uint16_t recordRoom(uint16_t bytes) { return static_cast<uint16_t>(mark_bytes + bytes + 1); }
 
 // Whether a whole record of this plan stands there: another plan's, half a one, or a memory that was never written is none.
-template <class Memory>
-bool recordHolds(Memory& memory, uint16_t at, const uint8_t* mark, uint16_t bytes) {
+template <class Memory> bool recordHolds(Memory& memory, uint16_t at, const uint8_t* mark, uint16_t bytes) {
   uint8_t crc = 0;
   for (uint16_t k = 0; k < mark_bytes + bytes; ++k) {
     const uint8_t byte = memory.read(static_cast<uint16_t>(at + k));
@@ -31,8 +30,7 @@ struct RecordWriter {
   uint8_t crc;
 
   // byteAt(k): byte k of the record's own, as it is now. True when the whole has been written; the next call begins anew.
-  template <class Memory, class Byte>
-  bool step(Memory& memory, uint16_t at, const uint8_t* mark, uint16_t bytes, Byte byteAt) {
+  template <class Memory, class Byte> bool step(Memory& memory, uint16_t at, const uint8_t* mark, uint16_t bytes, Byte byteAt) {
     if (next == 0) crc = 0;
     const uint8_t byte = next < mark_bytes           ? mark[next]
                          : next < mark_bytes + bytes ? byteAt(static_cast<uint16_t>(next - mark_bytes))
