@@ -217,6 +217,32 @@ TEST_F(DrivenBoard, aReadingThatIsTrueWhenItIsLow) {
     }
 }
 
+// Eighteen outputs: a frame has room for sixteen values, and is whole all the same.
+TEST_F(DrivenBoard, moreOutputsThanAFrameHasRoomForLeaveItWhole) {
+    auto project = test::edited(test::bareStage(), {{"board/form", "atmega2560-16mhz"}});
+    for (int k = 0; k < 18; ++k) project = withPump(project, fmt::format("p{}", k), fmt::format("D{}", 22 + k));
+    project = project::addCue(project, "pours");
+    project.routine.cues.back().every = of<Duration>(10.0);
+    project = project::addMove(project, project.routine.cues.back().id, routine::Action::Run, "p0");
+    project.routine.cues.back().moves.back().time = of<Duration>(1.0);
+    auto both = test::bothOf(project);
+    ASSERT_TRUE(both.board);
+    for (auto* one : both.all) {
+        one->advance(0.1);
+        one->write("stream 1\n");
+        one->advance(0.3);
+        link::Decoder decoder;
+        int frames = 0;
+        for (const auto& message : decoder.feed(one->read()))
+            if (const auto* frame = std::get_if<link::Telemetry>(&message)) {
+                ++frames;
+                EXPECT_EQ(frame->levels.size(), link::most_values) << one->what();
+            }
+        EXPECT_GT(frames, 20) << one->what();
+        EXPECT_EQ(decoder.garbage(), 0U) << one->what();
+    }
+}
+
 // Ten outputs come back, also the ninth and the tenth.
 TEST_F(DrivenBoard, moreThanEightOutputsAreRemembered) {
     auto project = test::bareStage();

@@ -565,8 +565,9 @@ TEST(PatternMoves, theBoardsPulsesFollow) {
             one->advance(0.5);
             one->write(fmt::format("start {}\n", cue));
         }
-        // Half microseconds: standing still to the pulse's own 3 µs; moving, the last pulse is up to a frame old
-        // and the board began some milliseconds later, at up to twice the mean speed of 0.9 s for its whole way (Need).
+        // Half microseconds: standing still to 4 µs. The pulse's end is an interrupt, asked for 2 µs early; where another one has just
+        // begun it comes 3.75 µs late: seen in 4 of 960 pulses, or in none, as the phases of the timers fall. Moving, the last pulse is up
+        // to a frame old and the board began some milliseconds later, at up to twice the mean speed of 0.9 s for its whole way (Need).
         const auto& arm = both.plan.program->outputs[moon];
         const double lag = 2.0 * std::abs(arm.furthest - arm.start) / 0.9 * 0.030;
         std::int32_t before = both.interpreter->state().level[moon];
@@ -581,7 +582,7 @@ TEST(PatternMoves, theBoardsPulsesFollow) {
                 else if (rise >= 0.0) width = edge.time - rise;
             }
             const bool still = place == before && !routine::isOn(*both.plan.program, both.interpreter->state(), moon);
-            EXPECT_NEAR(width * 2e6, place, still ? 6.0 : lag) << name << " after " << 0.2 * (k + 1) << " s";
+            EXPECT_NEAR(width * 2e6, place, still ? 8.0 : lag) << name << " after " << 0.2 * (k + 1) << " s";
             moved += place != before ? 1 : 0;
             before = place;
         }
