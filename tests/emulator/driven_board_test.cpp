@@ -441,7 +441,8 @@ TEST_F(DrivenBoard, whatTheMatrixCallsDrivenHasItsEdges) {
     RecordProperty("cases", static_cast<int>(seen.size()));
 }
 // The same classes, asked for the verbs that the plan does not refuse: started over the link one after the other, edges and drive are the
-// interpreter's. The first of each kind of signal is asked for every verb on the smaller board, the others for three.
+// interpreter's. The first of each kind of signal is asked for every verb on the smaller board, and for three on the larger one; the other
+// classes have had their edges above.
 TEST_F(DrivenBoard, everyVerbOfTheMatrixHasItsEdges) {
     const auto verbs = test::verbs();
     std::set<std::string> seen;
@@ -462,7 +463,7 @@ TEST_F(DrivenBoard, everyVerbOfTheMatrixHasItsEdges) {
         const auto plan = plan::evaluate(able, parts_);
         const auto& it = plan.channels.front();
         const bool mega = project.board.form == board::BoardForm::Mega16, leads = !mega && signals.insert(it.signal).second;
-        if (names.empty() || (mega && !signals_of_mega.insert(it.signal).second)) continue;
+        if (names.empty() || (mega ? !signals_of_mega.insert(it.signal).second : !leads)) continue;
         if (!seen.insert(fmt::format("{} {} {} {}", mega, static_cast<int>(driver), static_cast<int>(it.signal), it.inverted)).second)
             continue;
         auto both = test::bothOf(able);
@@ -518,7 +519,7 @@ TEST_F(DrivenBoard, everyVerbOfTheMatrixHasItsEdges) {
         }
     }
     EXPECT_EQ(signals.size(), 5U) << "switched, PWM, a fan's wire, a servo's pulse, steps";
-    EXPECT_GT(played, 60);
+    EXPECT_GT(played, 35);
     std::printf("%d verbs played on %zu kinds of drive\n", played, seen.size());
 }
 
