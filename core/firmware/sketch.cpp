@@ -362,10 +362,10 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("cue_count", std::to_string(program.cues.size()));
     data.set("has_inputs", !program.inputs.empty());
     const auto measured_inputs = static_cast<std::size_t>(std::count_if(program.inputs.begin(), program.inputs.end(), routine::isMeasured));
-    const auto values = std::min(link::most_values, program.outputs.size() + measured_inputs);
-    data.set("value_count", std::to_string(values));
+    const auto in_frame = std::min(link::most_values, program.outputs.size() + measured_inputs);
+    data.set("value_count", std::to_string(in_frame));
     data.set("level_count", std::to_string(std::min(link::most_values, program.outputs.size())));
-    data.set("frame_bytes", std::to_string(spark::frame_head + 2 * values + 3));
+    data.set("frame_bytes", std::to_string(spark::frame_head + 2 * in_frame + 3));
     data.set("runtime_includes", runtimeIncludes());
 
     mustache::data parameters{mustache::data::type::list};
