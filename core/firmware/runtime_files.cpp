@@ -32,7 +32,7 @@ Sketch singleFile(Sketch sketch) {
     for (const auto& file : runtimeFiles()) replaced(file.name, file.text);
     // One that includes another stands behind it.
     for (const auto& file : runtimeFiles()) replaced(file.name.substr(4), "");
-    std::erase_if(sketch.beside, [](const SketchFile& file) { return file.name.starts_with("src/"); });
+    for (const auto& file : runtimeFiles()) std::erase_if(sketch.beside, [&](const SketchFile& each) { return each.name == file.name; });
     return sketch;
 }
 

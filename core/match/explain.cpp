@@ -528,6 +528,8 @@ std::vector<Protection> protection(const Context& c, const actuator::Part& part,
         double watts = 0.25;
         for (const double next : {0.5, 1.0, 2.0, 5.0, 10.0})
             if (2.0 * heat > watts) watts = next;
+        // Beyond the usual ones: what it would have to be made for.
+        if (2.0 * heat > watts) watts = std::ceil(2.0 * heat);
         list.push_back({"LED resistor",
                         fmt::format("{}, {} or more", displayPlain(Kind::Resistance, n.led_resistor), displayPlain(Kind::Power, watts)),
                         d.driver_class == DriverClass::Pin ? "between pin and the LED's longer leg" : "in the LED's plus",

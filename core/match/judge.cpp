@@ -353,7 +353,7 @@ struct Runner {
         }
         if (over <= 0.0) {
             n.hit(Rule::SupplyTooLow, Severity::Stop, rail - drop(most), drop_of_led);
-            return missing();
+            return;
         }
         n.led_resistor = c.led_resistor ? si(*c.led_resistor) : preferred(over / most, Series::E12, Round::Up);
         const double current = over / (n.led_resistor + wire);

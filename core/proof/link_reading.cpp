@@ -1,4 +1,5 @@
 #include "proof/link_reading.hpp"
+#include <cmath>
 
 namespace hinge::proof {
 
@@ -14,6 +15,10 @@ double meanOfLast(const capture::Recording& recording, std::size_t signal, doubl
     double sum = 0.0;
     for (std::size_t i = begin; i < recording.size(); ++i) sum += recording.value(signal, i);
     return sum / static_cast<double>(recording.size() - begin);
+}
+
+long countsOfLast(const capture::Recording& recording, std::size_t signal, double seconds) {
+    return std::lround(meanOfLast(recording, signal, seconds));
 }
 
 OnTimeRead firstOnTime(const capture::Recording& recording, std::size_t signal, std::size_t from) {

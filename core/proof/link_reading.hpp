@@ -9,6 +9,8 @@ namespace hinge::proof {
 [[nodiscard]] std::optional<double> framesASecond(const capture::Recording& recording, std::size_t from);
 /// Mean of a signal over the last so many seconds of the board's time. Needs a sample.
 [[nodiscard]] double meanOfLast(const capture::Recording& recording, std::size_t signal, double seconds);
+/// The same in whole counts, to the nearest: what a loop reads has no parts of one.
+[[nodiscard]] long countsOfLast(const capture::Recording& recording, std::size_t signal, double seconds);
 
 /// The first time that a signal was on, from sample `from`.
 struct OnTimeRead {

@@ -248,6 +248,7 @@ TEST(LinkReading, meansAreOfTheLastStretch) {
     EXPECT_NEAR(meanOfLast(made, 0, 0.3), 0.5, 1e-9) << "on for all of it";
     // 0.25 s and 0.4 s of the last second at a half: 50 and 81 of 201 samples, by count.
     EXPECT_NEAR(meanOfLast(made, 0, 1.0), 0.5 * (50 + 81) / 201.0, 1e-9);
+    EXPECT_EQ(countsOfLast(made, 0, 1.0), 0) << "0.33 of a count is none";
 }
 
 // ---- Care

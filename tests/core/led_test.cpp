@@ -45,6 +45,31 @@ TEST(Led, itsResistorSetsTheCurrent) {
     }
 }
 
+// Match judges without words, the working says the same sum: one current for both, for every LED on every driver, proposed and fitted.
+TEST(Led, theWorkingSaysWhatWasJudged) {
+    const auto parts = test::shippedParts();
+    int compared = 0;
+    for (const auto& part : parts.actuators) {
+        if (!match::isLed(part)) continue;
+        for (const auto& driver : parts.drivers)
+            for (const char* fitted : {"", "1 kohm"}) {
+                const bool pin = driver.driver_class == driver::DriverClass::Pin;
+                auto edits = Edits{};
+                if (*fitted != 0) edits.push_back({"channels/it/drive/led_resistor", fitted});
+                const auto it = planned(led(actuator::head(part).id, driver.id, pin ? "logic" : "movers", edits));
+                if (!it.chosen || !it.chosen->led_resistor) continue;
+                for (const auto& working : it.chosen->workings)
+                    for (const auto& step : working.steps) {
+                        if (working.title != "the LED's resistor" || step.symbol != "Il") continue;
+                        ++compared;
+                        EXPECT_NEAR(step.value.value_or(0.0), si(*it.chosen->motor), 1e-8)
+                            << it.chosen->actuator_name << " on " << driver.name;
+                    }
+            }
+    }
+    EXPECT_GT(compared, 100);
+}
+
 TEST(Led, standsInWiresAndList) {
     const auto parts = test::shippedParts();
     for (const auto* driver : {"straight_from_pin", "mosfet_logic_30v", "npn_small"}) {
@@ -62,6 +87,16 @@ TEST(Led, standsInWiresAndList) {
     const auto hot = planned(led("led_white_1w", "mosfet_logic_30v", "movers"));
     ASSERT_TRUE(std::any_of(hot.protection.begin(), hot.protection.end(),
                             [](const auto& p) { return p.what == "LED resistor" && p.value.find("10 W") != std::string::npos; }));
+}
+
+// By hand, 3 W on 24 V: (24 − 3.4)/0.7 A is 29.4, the next 33 Ω; 0.62 A through it are 12.9 W, twice that 25.7 W: no usual resistor.
+TEST(Led, aResistorThatBurnsIsNeverCalledEnough) {
+    const auto it = planned(led("led_white_3w", "mosfet_logic_30v", "movers", {{"sources/adapter/voltage", "24 V"}}));
+    ASSERT_TRUE(it.chosen && it.chosen->led_resistor);
+    EXPECT_EQ(si(*it.chosen->led_resistor), 33.0);
+    EXPECT_TRUE(std::any_of(it.protection.begin(), it.protection.end(), [](const auto& p) {
+        return p.what == "LED resistor" && p.value.find("26 W or more") != std::string::npos;
+    })) << (it.protection.empty() ? "" : it.protection.back().value);
 }
 
 TEST(Led, asFittedIsJudgedAndCured) {
@@ -110,7 +145,9 @@ TEST(Led, tooFewVoltsAreSaid) {
     const auto plan = plan::evaluate(project, parts);  // 3.3 V less 3.2 V
     EXPECT_NE(test::finding(plan, "led-barely"), nullptr);
     for (auto& channel : project.channels) channel.actuator = "led_white_3w";  // 3.4 V
-    EXPECT_NE(test::finding(plan::evaluate(project, parts), "supply-too-low"), nullptr);
+    const auto dark = plan::evaluate(project, parts);
+    EXPECT_NE(test::finding(dark, "supply-too-low"), nullptr);
+    EXPECT_EQ(test::finding(dark, "figure-missing"), nullptr) << "nothing is missing: the volts are too few";
 }
 
 TEST(Led, isSeenAndNeverHeard) {

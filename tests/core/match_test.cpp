@@ -291,6 +291,7 @@ TEST(Match, theNumbersAreThoseOfTheWorkings) {
                 if (w.title == "torque at that speed") near(last("x"), p.numbers.share / context.ask.margin, "share");
                 if (w.title == "heat of the MOSFET") near(last("P"), p.numbers.heat, "heat");
                 if (w.title == "base resistor and heat") near(last("Rs"), p.numbers.base_resistor, "base resistor");
+                if (w.title == "the LED's resistor") near(last("Il"), p.numbers.winding, "current of the LED");
                 if (w.title == "heat of the bridge") near(last("P"), p.numbers.heat, "heat");
                 if (w.title == "where fan and duct meet") near(last("Q"), p.numbers.flow, "flow");
                 if (w.title == "current while starting") near(last("Ip"), p.numbers.starting, "starting");

@@ -384,43 +384,31 @@ TEST(Followers, restAfterAStopUntilACueStarts) {
     }
     EXPECT_EQ(text, "1110000111");
 }
-TEST(Knob, levelsHaveTwoBounds) {
+// A pump that follows a level with its bounds at 0.6 and 0.4: on or off, reading by reading.
+std::string followed(bool below, const std::vector<std::int32_t>& readings) {
     Routine routine;
     routine.followers.push_back({"f", "pump", "level"});
     auto level = input("level");
-    level.analogue = true, level.upper = of<Fraction>(0.6), level.lower = of<Fraction>(0.4);
+    level.analogue = true, level.upper = of<Fraction>(0.6), level.lower = of<Fraction>(0.4), level.below = below;
     const auto program = compile(routine, {switched("pump")}, {level});
-    ASSERT_TRUE(program);
+    EXPECT_TRUE(program);
     State state = powerUp(*program);
     std::string text;
-    for (const int reading : {0, 500, 614, 500, 411, 409, 500}) {
-        const std::vector<std::int32_t> values{reading};
+    for (const auto reading : readings) {
         Happening happening;
-        happening.values = values;
+        happening.values = {&reading, 1};
         tick(*program, state, happening);
         text += state.level[0] > 0 ? '1' : '0';
     }
-    EXPECT_EQ(text, "0011100") << "0.6 of 1024 is 614, 0.4 is 410 rounded; between them it stays";
+    return text;
 }
-
-// The other way round: true from 0.4 down, no longer from 0.6 on. By hand, the same readings and a few more.
+TEST(Knob, levelsHaveTwoBounds) {
+    EXPECT_EQ(followed(false, {0, 500, 614, 500, 411, 409, 500}), "0011100")
+        << "0.6 of 1024 is 614, 0.4 is 410 rounded; between them it stays";
+}
+// The other way round: true from 0.4 down, no longer from 0.6 on. By hand.
 TEST(Knob, aLevelCanBeTrueWhenItIsLow) {
-    Routine routine;
-    routine.followers.push_back({"f", "pump", "level"});
-    auto level = input("level");
-    level.analogue = true, level.upper = of<Fraction>(0.6), level.lower = of<Fraction>(0.4), level.below = true;
-    const auto program = compile(routine, {switched("pump")}, {level});
-    ASSERT_TRUE(program);
-    State state = powerUp(*program);
-    std::string text;
-    for (const int reading : {500, 411, 410, 500, 613, 614, 500, 0}) {
-        const std::vector<std::int32_t> values{reading};
-        Happening happening;
-        happening.values = values;
-        tick(*program, state, happening);
-        text += state.level[0] > 0 ? '1' : '0';
-    }
-    EXPECT_EQ(text, "00111001");
+    EXPECT_EQ(followed(true, {500, 411, 410, 500, 613, 614, 500, 0}), "00111001");
 }
 // A number over the link: silent, it counts as true only where that forbids something, whichever way round it is.
 TEST(Number, canBeTrueWhenItIsLow) {

@@ -20,6 +20,7 @@
 #include "emulator/upload.hpp"
 #include "firmware/difference.hpp"
 #include "firmware/habits.hpp"
+#include "firmware/runtime_files.hpp"
 #include "plan/behaviour.hpp"
 #include "plan/firmware_model.hpp"
 #include "proof/own_sketch.hpp"
@@ -194,8 +195,7 @@ void CodePage::present() {
 
 QString CodePage::runtimePage() const {
     QString page;
-    for (const auto& file : document_->model().sketch->beside)
-        if (file.name.starts_with("src/")) page += "// ---- " + text(file.name) + " ----\n" + text(file.text) + "\n";
+    for (const auto& file : firmware::runtimeFiles()) page += "// ---- " + text(file.name) + " ----\n" + text(file.text) + "\n";
     return page;
 }
 

@@ -2,7 +2,6 @@
 #include <QStringList>
 #include <algorithm>
 #include <bit>
-#include <cmath>
 #include "proof/link_reading.hpp"
 #include "quantity/text.hpp"
 
@@ -135,8 +134,7 @@ void LinkReader::look() {
         }
         case proof::OverLink::Held: {
             if (since < step_.link_time) return;
-            // A loop reads whole counts: so is their mean told.
-            return take(QString::number(std::lround(proof::meanOfLast(all, *session_->signalOf(step_.link_input), 1.0))));
+            return take(QString::number(proof::countsOfLast(all, *session_->signalOf(step_.link_input), 1.0)));
         }
         case proof::OverLink::OnTime: {
             const auto read = proof::firstOnTime(all, static_cast<std::size_t>(output_), first_);
