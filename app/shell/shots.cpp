@@ -3,6 +3,7 @@
 #include <QDir>
 #include <QEventLoop>
 #include <QFileInfo>
+#include <QImage>
 #include <QPushButton>
 #include <QScrollBar>
 #include <QTemporaryDir>
@@ -181,7 +182,15 @@ int shots(MainWindow& window, Document& document, const QString& folder, const Q
     int failed = 0;
     const auto shoot = [&](const QString& name) {
         wait(120);
-        if (!window.grab().save(folder + "/" + name + ".png")) ++failed;
+        // On a busy machine the columns may still be finding their heights: until two looks are alike, or something in it moves for ever.
+        QImage seen = window.grab().toImage();
+        for (int looks = 0; looks < 8; ++looks) {
+            wait(60);
+            const QImage again = window.grab().toImage();
+            if (again == seen) break;
+            seen = again;
+        }
+        if (!seen.save(folder + "/" + name + ".png")) ++failed;
     };
     const QString channel = document.model().project.channels.empty() ? QString() : text(document.model().project.channels.front().id);
     if (which == "prove") return proveShots(window, document, shoot), failed;
@@ -282,6 +291,8 @@ int shots(MainWindow& window, Document& document, const QString& folder, const Q
         document.undo();
         document.undo();
         document.settle();
+        window.code()->show(CodePage::View::Runtime);
+        shoot("code-runtime");
         // A sample of somebody's own lies beside the demos in the source tree only.
         if (const QString own = document.folder() + "/../../tests/sketches/blocking.ino"; QFileInfo::exists(own)) {
             window.code()->examine(own);
