@@ -5,7 +5,10 @@
 #include "firmware/runtime/spark_link.hpp"
 #include "firmware/runtime/spark_loop.hpp"
 #include "firmware/runtime/spark_motion.hpp"
+#include "firmware/runtime/spark_program.hpp"
+#include "firmware/runtime/spark_state.hpp"
 #include "firmware/runtime/spark_store.hpp"
+#include "firmware/runtime/spark_tick.hpp"
 #include "firmware/runtime/spark_values.hpp"
 
 namespace hinge::firmware {

@@ -8,6 +8,7 @@
 #include "plant/pump_plant.hpp"
 #include "power/rectifier.hpp"
 #include "quantity/text.hpp"
+#include "routine/machine.hpp"
 #include "routine/quiet.hpp"
 
 namespace hinge::plan {
@@ -147,7 +148,7 @@ std::vector<Phase> phasesOf(const routine::Program& program, const routine::Stat
     for (std::size_t o = 0; o < phases.size(); ++o) {
         const bool on = routine::isOn(program, state, o);
         if (program.outputs[o].kind == routine::OutputKind::Switched) phases[o] = on ? Phase::On : Phase::Off;
-        else phases[o] = on ? Phase::Moving : state.awake[o] != 0 ? Phase::Holding : Phase::Off;
+        else phases[o] = on ? Phase::Moving : state.output(o).awake != 0 ? Phase::Holding : Phase::Off;
     }
     return phases;
 }
@@ -304,25 +305,27 @@ std::vector<CueProfile> cueProfiles(const routine::Program& whole) {
     }
     constexpr std::size_t most_changes = 200;  // one that goes round for ever has shown all by then
     const std::vector<std::uint8_t> quiet_pins(program.inputs.size(), 0);
+    const routine::Machine machine{program};
     for (std::size_t c = 0; c < program.cues.size(); ++c) {
         auto state = routine::powerUp(program);
-        state.placed.assign(state.placed.size(), 1);  // its start was found before: else it would move nothing, and draw nothing
+        // Their starts were found before: else they would move nothing, and draw nothing.
+        for (std::size_t o = 0; o < state.outputs(); ++o) state.output(o).placed = 1;
         routine::Happening nothing;
         nothing.pin_active = quiet_pins;
         // Until every input has been believed inactive.
         for (int i = 0; i < 64; ++i) {
             routine::skip(program, state, std::min(routine::quietTicks(program, state, quiet_pins), 2000));
-            routine::tick(program, state, nothing);
+            machine.tick(state, nothing);
         }
         routine::Happening start = nothing;
         start.start_cues = {static_cast<int>(c)};
-        routine::tick(program, state, start);
+        machine.tick(state, start);
         CueProfile main{static_cast<int>(c), false, {}};
         std::optional<std::size_t> ended;
         std::int64_t now = 0;
         for (int i = 0; i < 20'000; ++i) {
             auto phases = phasesOf(program, state);
-            const bool over = state.place[c] < 0 && !ended;
+            const bool over = state.cue(c).place < 0 && !ended;
             // The end is an instant of its own, also where no output changes at it.
             if (main.changes.empty() || main.changes.back().phases != phases || over)
                 main.changes.push_back({static_cast<double>(now) / ticks_per_second, std::move(phases)});
@@ -330,7 +333,7 @@ std::vector<CueProfile> cueProfiles(const routine::Program& whole) {
             const auto quiet = routine::quietTicks(program, state, quiet_pins);
             if (quiet >= routine::ticks_per_day || main.changes.size() > most_changes) break;
             routine::skip(program, state, quiet);
-            routine::tick(program, state, nothing);
+            machine.tick(state, nothing);
             now += quiet + 1;
         }
         if (main.changes.empty()) continue;

@@ -269,6 +269,39 @@ std::optional<Error> apart(const Program& program) {
 
 }  // namespace
 
+namespace {
+
+// The tables of a chip know each of a kind by one byte, and a cue's steps and the numbers by two.
+std::optional<Error> tooMany(const Program& program) {
+    constexpr std::size_t most_steps = 32'000;
+    const auto over = [](const std::string& field, std::size_t count, std::size_t most, const char* of) -> std::optional<Error> {
+        if (count <= most) return std::nullopt;
+        return fail(ErrorCode::OutOfRange, field, std::to_string(count), fmt::format("at most {} {} in one gadget", most, of)).value();
+    };
+    std::size_t times = 0;
+    for (const auto& cue : program.cues) times += cue.times_of_day.size();
+    for (const auto& [field, count, of] : {std::tuple{"channels", program.outputs.size(), "channels"},
+                                           {"inputs", program.inputs.size(), "inputs"},
+                                           {"routine/cues", program.cues.size(), "cues"},
+                                           {"routine/cues", times, "times of day"},
+                                           {"routine/interlocks", program.interlocks.size(), "interlocks"},
+                                           {"routine/followers", program.followers.size(), "followers"},
+                                           {"loops", program.loops.size(), "loops"}})
+        if (auto error = over(field, count, most_of_a_kind, of)) return error;
+    for (const auto& cue : program.cues) {
+        const std::string where = "routine/cues/" + cue.id;
+        if (auto error = over(where, cue.inputs.size() + cue.released.size() + cue.times_of_day.size() + 4, most_of_a_kind, "starts"))
+            return error;
+        if (auto error = over(where + "/guards", cue.guards.size(), most_of_a_kind, "guards")) return error;
+        if (auto error = over(where + "/moves", cue.instructions.size(), most_steps, "steps")) return error;
+    }
+    for (const auto& interlock : program.interlocks)
+        if (auto error = over("routine/interlocks/" + interlock.id, interlock.terms.size(), most_of_a_kind, "terms")) return error;
+    return over("routine", program.parameters.size(), most_steps, "numbers");
+}
+
+}  // namespace
+
 Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers>& channels, const std::vector<InputNumbers>& inputs) {
     Program program;
     if (auto error = addInputs(program, inputs, routine)) return tl::unexpected(*error);
@@ -649,6 +682,7 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
             set->most, std::max<std::int32_t>(set->least + 1, set->value > set->most / 2 ? set->most : 2 * set->value));
     }
     if (auto error = apart(program)) return tl::unexpected(*error);
+    if (auto error = tooMany(program)) return tl::unexpected(*error);
     return program;
 }
 

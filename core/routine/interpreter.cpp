@@ -1,240 +1,257 @@
 #include <algorithm>
-#include "routine/program.hpp"
-#include "timing/calendar.hpp"
+#include <cstring>
+#include "routine/machine.hpp"
 
-// The emitted sketch (core/firmware) does the same, step for step, and its arithmetic is the very same (core/firmware/runtime);
-// tests/emulator compares them.
+// What a tick means stands in firmware/runtime/spark_tick.h, which the board runs too.
 namespace hinge::routine {
 namespace {
 
-// A move that is cut short stands where it is.
-void halt(State& state, std::size_t output) {
-    state.elapsed[output] = state.duration[output] = 0;
+template <class T>
+std::uint8_t byteOf(T index) {
+    return index < 0 ? spark::nobody : static_cast<std::uint8_t>(index);
+}
+std::int16_t shortOf(int index) {
+    return static_cast<std::int16_t>(index);
 }
 
-// What guards its cues guards its way to safety too: a hand in the door is no less there because the link is lost.
-bool forbidsRest(const ProgramOutput& output, const State& state) {
-    return std::any_of(output.rest_unless.begin(), output.rest_unless.end(),
-                       [&](int input) { return state.active[static_cast<std::size_t>(input)] != 0; });
+spark::Input rowOf(const Program& program, std::size_t i) {
+    using I = spark::Input;
+    const auto& input = program.inputs[i];
+    I row{};
+    row.source = input.source;
+    const auto is = [&](bool so, I::Is what) { row.is = static_cast<std::uint8_t>(row.is | (so ? what : 0)); };
+    is(input.analogue, I::analogue);
+    is(input.below, I::below);
+    is(std::any_of(program.cues.begin(), program.cues.end(), [&](const ProgramCue& cue) { return cue.held_input == static_cast<int>(i); }),
+       I::held);
+    is(isLooped(program, i), I::looped);
+    is(isCautious(program, i), I::cautious);
+    row.weekdays = input.weekdays;
+    row.counted = byteOf(input.counted);
+    row.patience = input.debounce;
+    row.upper = static_cast<std::int16_t>(input.upper);
+    row.lower = static_cast<std::int16_t>(input.lower);
+    row.number = shortOf(input.source == InputSource::Counter ? input.limit_parameter : input.timeout_parameter);
+    row.from = static_cast<std::int16_t>(input.from_date);
+    row.to = static_cast<std::int16_t>(input.to_date);
+    row.sets = shortOf(input.sets);
+    row.least = input.sets >= 0 ? program.parameters[static_cast<std::size_t>(input.sets)].least : 0;
+    row.most = input.sets_most;
+    return row;
 }
 
-void startMove(const Program& program, State& state, std::size_t o, std::int32_t target, std::int32_t ticks, bool gentle,
-               bool home = false) {
-    state.from[o] = state.level[o];
-    state.target[o] = target;
-    state.elapsed[o] = 0;
-    state.duration[o] = std::max<std::int32_t>(1, ticks);
-    state.profile[o] = profileOf(program.outputs[o].kind, state.duration[o], gentle, home);
-    state.awake[o] = 1;
-}
-
-// Off, after its off-delay.
-void release(const Program& program, State& state, std::size_t o) {
-    state.run[o] = 0;
-    if (state.asked[o] == 0) return;
-    state.asked[o] = 0;
-    halt(state, o);
-    if (program.outputs[o].kind != OutputKind::Switched) return;
-    state.off_delay[o] = state.parameters[static_cast<std::size_t>(program.outputs[o].off_delay_parameter)];
-}
-
-// Where the sensor says so is the start, whatever was counted before.
-void setDown(const Program& program, State& state, std::size_t o) {
-    halt(state, o);
-    state.level[o] = program.outputs[o].start;
-    state.fraction[o] = 0;
-    state.placed[o] = state.homed[o] = 1;
-}
-
-// To its safe state: off, or on, or back to its start.
-void rest(const Program& program, State& state, std::size_t o) {
+spark::Output rowOf(const Program& program, std::size_t o, std::vector<std::uint8_t>& unlesses) {
     const auto& output = program.outputs[o];
-    state.asked[o] = 0;
-    state.off_delay[o] = 0;
-    state.flicker[o] = state.run[o] = 0;
-    halt(state, o);
-    state.resting[o] = 1;
-    if (output.rest != Rest::Start || state.awake[o] == 0 || state.placed[o] == 0 || forbidsRest(output, state)) return;
-    startMove(program, state, o, output.start, state.parameters[static_cast<std::size_t>(output.rest_parameter)], true);
+    spark::Output row{};
+    row.kind = output.kind;
+    row.rest = output.rest;
+    const bool rolls = std::any_of(program.loops.begin(), program.loops.end(),
+                                   [&](const ProgramLoop& loop) { return loop.output == static_cast<int>(o); });
+    row.is = static_cast<std::uint8_t>((isHomed(program, o) ? spark::Output::homed : 0) | (rolls ? spark::Output::rolls : 0) |
+                                       (output.remembered ? spark::Output::remembered : 0));
+    row.unlesses = static_cast<std::uint8_t>(output.rest_unless.size());
+    row.duty = shortOf(output.duty_parameter);
+    row.ramp = shortOf(output.ramp_parameter);
+    row.off_delay = shortOf(output.off_delay_parameter);
+    row.rest_number = shortOf(output.rest_parameter);
+    row.top = output.top;
+    row.start = output.start;
+    row.furthest = output.furthest;
+    row.unless = unlesses.data() + unlesses.size();
+    for (const int input : output.rest_unless) unlesses.push_back(byteOf(input));
+    return row;
 }
 
-bool holdsOutput(Operation operation) {
-    return operation == Operation::On || operation == Operation::Toggle || operation == Operation::Fade ||
-           operation == Operation::Flicker || operation == Operation::Go || operation == Operation::Home || operation == Operation::Run;
+spark::Step rowOf(const Instruction& instruction) {
+    using S = spark::Step;
+    const bool again = instruction.operation == Operation::Again;
+    return {instruction.operation,
+            byteOf(instruction.output),
+            byteOf(instruction.input),
+            static_cast<std::uint8_t>((instruction.wanted ? S::wanted : 0) | (instruction.gentle ? S::gentle : 0) |
+                                      (instruction.joined ? S::joined : 0)),
+            shortOf(instruction.parameter),
+            shortOf(again ? instruction.back : instruction.target)};
 }
 
-void endCue(const Program& program, State& state, std::size_t cue) {
-    state.place[cue] = -1;
-    state.wait[cue] = 0;
-    state.rounds[cue] = 0;
-    // A cue that is cut short lets go of all it holds or would have held, without an off-delay; but not of what another one that runs has
-    // taken over since.
-    for (const auto& instruction : program.cues[cue].instructions) {
-        if (!holdsOutput(instruction.operation)) continue;
-        const auto o = static_cast<std::size_t>(instruction.output);
-        const int owner = state.owner[o];
-        if (owner >= 0 && owner != static_cast<int>(cue) && state.place[static_cast<std::size_t>(owner)] >= 0) continue;
-        rest(program, state, o);
+std::vector<spark::Start> startsOf(const ProgramCue& cue, std::uint8_t& times) {
+    using spark::By;
+    std::vector<spark::Start> starts;
+    for (const int input : cue.inputs) starts.push_back({By::Press, byteOf(input), spark::no_number, 0, 0});
+    for (const int input : cue.released) starts.push_back({By::Release, byteOf(input), spark::no_number, 0, 0});
+    if (cue.held_input >= 0) starts.push_back({By::Held, byteOf(cue.held_input), shortOf(cue.held_parameter), 0, 0});
+    if (cue.every_parameter >= 0) starts.push_back({By::Every, spark::nobody, shortOf(cue.every_parameter), 0, 0});
+    for (const auto time : cue.times_of_day) starts.push_back({By::Time, times++, spark::no_number, time, cue.late});
+    if (cue.at_power_up) starts.push_back({By::Power, spark::nobody, spark::no_number, 0, 0});
+    if (cue.after >= 0) starts.push_back({By::After, byteOf(cue.after), spark::no_number, 0, 0});
+    return starts;
+}
+
+bool isTimed(const spark::Start& start) {
+    return start.by == spark::By::Held || start.by == spark::By::Every || start.by == spark::By::Time;
+}
+
+// The runtime's gadget on the desk: a program's tables, a state, and what happens.
+struct Desk {
+    const Tables& tables;
+    State& state;
+    const Happening& happening;
+    bool enforcing;
+
+    [[nodiscard]] std::uint8_t inputs() const { return static_cast<std::uint8_t>(tables.inputs.size()); }
+    [[nodiscard]] std::uint8_t outputs() const { return static_cast<std::uint8_t>(tables.outputs.size()); }
+    [[nodiscard]] std::uint8_t cues() const { return static_cast<std::uint8_t>(tables.cues.size()); }
+    [[nodiscard]] std::uint8_t followers() const { return static_cast<std::uint8_t>(tables.followers.size()); }
+    [[nodiscard]] std::uint8_t interlocks() const { return static_cast<std::uint8_t>(tables.interlocks.size()); }
+    [[nodiscard]] std::uint8_t holders() const { return static_cast<std::uint8_t>(tables.holders.size()); }
+    [[nodiscard]] const spark::Input* inputRow(std::uint8_t i) const { return &tables.inputs[i]; }
+    [[nodiscard]] const spark::Output* outputRow(std::uint8_t o) const { return &tables.outputs[o]; }
+    [[nodiscard]] const spark::Cue* cueRow(std::uint8_t c) const { return &tables.cues[c]; }
+    [[nodiscard]] const spark::Follower* followerRow(std::uint8_t f) const { return &tables.followers[f]; }
+    [[nodiscard]] const spark::Interlock* interlockRow(std::uint8_t r) const { return &tables.interlocks[r]; }
+    [[nodiscard]] const spark::Holder* holderRow(std::uint8_t l) const { return &tables.holders[l]; }
+    [[nodiscard]] spark::InputState& input(std::uint8_t i) const { return state.input(i); }
+    [[nodiscard]] spark::OutputState& output(std::uint8_t o) const { return state.output(o); }
+    [[nodiscard]] spark::CueState& cue(std::uint8_t c) const { return state.cue(c); }
+    [[nodiscard]] spark::HolderState& holder(std::uint8_t l) const { return state.holder(l); }
+    [[nodiscard]] std::int32_t& hush(std::uint8_t t) const { return state.hush(t); }
+    [[nodiscard]] std::int32_t& number(std::int16_t n) const { return state.number(n); }
+    [[nodiscard]] spark::WholeState& whole() const { return *state.operator->(); }
+    [[nodiscard]] std::uint8_t pin(std::uint8_t i) const { return i < happening.pin_active.size() ? happening.pin_active[i] : 0; }
+    [[nodiscard]] std::int16_t reading(std::uint8_t i) const {
+        return i < happening.values.size() ? static_cast<std::int16_t>(happening.values[i]) : 0;
     }
-}
+    [[nodiscard]] std::int32_t pulses(std::uint8_t i) const { return i < happening.pulses.size() ? happening.pulses[i] : 0; }
+    [[nodiscard]] std::int16_t leastSilence() const { return tables.silence; }
+    [[nodiscard]] bool counts() const { return !happening.debounced; }
+    [[nodiscard]] bool enforces() const { return enforcing; }
+    void moved(std::uint8_t) const {}
+};
 
-void startCue(const Program& program, State& state, std::size_t cue) {
-    state.place[cue] = 0;
-    state.faulted[cue] = 0;
-    state.stopped = false;
-    for (const auto& instruction : program.cues[cue].instructions) {
-        if (instruction.output < 0) continue;
-        const auto o = static_cast<std::size_t>(instruction.output);
-        state.resting[o] = 0;
-        if (state.owner[o] == static_cast<int>(cue)) state.owner[o] = -1;  // what it did the last time is done
-    }
-}
-
-bool guarded(const ProgramCue& cue, const State& state, bool running) {
-    return std::any_of(cue.guards.begin(), cue.guards.end(), [&](const ProgramGuard& guard) {
-        return (state.active[static_cast<std::size_t>(guard.input)] != 0) == guard.blocks_when && (guard.throughout || !running);
-    });
-}
-
-// The end that comes when a thing awaited does not: what the cue held is let go, and it is remembered.
-void fault(const Program& program, State& state, std::size_t cue) {
-    endCue(program, state, cue);
-    state.faulted[cue] = 1;
-}
-
-bool reached(const State& state, const Instruction& instruction) {
-    return (state.active[static_cast<std::size_t>(instruction.input)] != 0) == instruction.wanted;
-}
-
-void runCue(const Program& program, State& state, std::size_t index) {
-    const auto& cue = program.cues[index];
-    if (state.wait[index] > 0) {
-        const auto& here = cue.instructions[static_cast<std::size_t>(state.place[index])];
-        if (here.operation == Operation::Until) {
-            if (!reached(state, here)) {
-                if (--state.wait[index] == 0) fault(program, state, index);
-                return;
-            }
-            state.wait[index] = 0;
-            ++state.place[index];
-        } else if (here.operation == Operation::Home) {
-            const auto o = static_cast<std::size_t>(here.output);
-            if (!reached(state, here)) {
-                if (--state.wait[index] == 0) fault(program, state, index);
-                return;
-            }
-            state.wait[index] = 0;
-            setDown(program, state, o);
-            ++state.place[index];
-        } else if (--state.wait[index] > 0) {
-            return;
+// For the proof: every level is believed at once, but of inputs that have not been read since power-up; a number may fall silent again at
+// any tick.
+void believeAll(const Desk& desk) {
+    auto& whole = desk.whole();
+    whole.all_heard = 1;
+    for (std::uint8_t i = 0; i < desk.inputs(); ++i) {
+        auto& input = desk.input(i);
+        input.edge = input.let_go = 0;
+        const bool silent = i < 32 && (desk.happening.unheard >> i & 1u) != 0;
+        const auto source = desk.inputRow(i)->source;
+        if (source == InputSource::Number) {
+            spark::believe(desk, i, desk.pin(i), false);
+            input.heard = silent ? 0 : 1;
         } else {
-            ++state.place[index];
+            if (input.heard != 0 || !silent) spark::believe(desk, i, desk.pin(i), input.heard == 0);
+            if (input.heard == 0) whole.all_heard = 0;
         }
-    }
-    bool went_round = false;
-    while (state.place[index] >= 0) {
-        const auto place = static_cast<std::size_t>(state.place[index]);
-        if (place >= cue.instructions.size()) {
-            state.place[index] = -1;
-            state.rounds[index] = 0;
-            state.ended[index] = 1;
-            for (std::size_t i = 0; i < program.inputs.size(); ++i)
-                if (program.inputs[i].counted == static_cast<int>(index) && state.count[i] < 30'000) ++state.count[i];
-            return;
-        }
-        const auto& instruction = cue.instructions[place];
-        const auto o = static_cast<std::size_t>(std::max(0, instruction.output));
-        const std::int32_t number = instruction.parameter >= 0 ? state.parameters[static_cast<std::size_t>(instruction.parameter)] : 0;
-        // A cue waits at the last of the instructions that start together, for the longest of them.
-        const auto lasts = [&](std::int32_t ticks) { state.wait[index] = std::max(state.wait[index], ticks); };
-        if (instruction.output >= 0) state.owner[o] = static_cast<std::int16_t>(index);
-        if (instruction.operation != Operation::Run && instruction.output >= 0) state.run[o] = 0;
-        switch (instruction.operation) {
-            case Operation::On:
-                state.asked[o] = 1;
-                state.awake[o] = 1;
-                state.flicker[o] = 0;
-                halt(state, o);
-                state.share[o] = instruction.target >= 0 ? state.parameters[static_cast<std::size_t>(instruction.target)] : -1;
-                break;
-            case Operation::Run:
-                state.asked[o] = 1;
-                state.awake[o] = 1;
-                state.flicker[o] = 0;
-                halt(state, o);
-                state.share[o] = instruction.target >= 0 ? state.parameters[static_cast<std::size_t>(instruction.target)] : -1;
-                state.run[o] = std::max<std::int32_t>(0, number) + 1;
-                lasts(number);
-                break;
-            case Operation::Off: release(program, state, o); break;
-            case Operation::Toggle:
-                if (state.asked[o] != 0) release(program, state, o);
-                else state.asked[o] = 1, state.share[o] = -1;
-                break;
-            case Operation::Fade: {
-                const std::int32_t own = state.parameters[static_cast<std::size_t>(program.outputs[o].duty_parameter)];
-                state.from[o] = state.asked[o] == 0 ? 0 : state.share[o] >= 0 ? state.share[o] : own;
-                state.target[o] = state.parameters[static_cast<std::size_t>(instruction.target)];
-                state.elapsed[o] = 0;
-                state.duration[o] = std::max<std::int32_t>(1, number);
-                state.asked[o] = 1;
-                state.share[o] = state.from[o];
-                state.flicker[o] = 0;
-                lasts(state.duration[o]);
-                break;
-            }
-            case Operation::Flicker:
-                state.asked[o] = 1;
-                state.share[o] = -1;
-                halt(state, o);
-                state.flicker[o] = std::max<std::int32_t>(1, number);
-                lasts(state.flicker[o]);
-                break;
-            case Operation::Clear: state.count[static_cast<std::size_t>(instruction.input)] = 0; break;
-            case Operation::Wait: lasts(number); break;
-            case Operation::Until:
-                if (reached(state, instruction)) break;
-                state.wait[index] = std::max<std::int32_t>(1, number);
-                return;
-            case Operation::Go:
-                // What must be looked for first is not moved from a place that nobody knows.
-                if (state.placed[o] == 0) return fault(program, state, index);
-                startMove(program, state, o, state.parameters[static_cast<std::size_t>(instruction.target)], number, instruction.gentle);
-                // The cue goes on in the tick after the one in which the place is reached.
-                lasts(state.duration[o]);
-                break;
-            case Operation::Home:
-                state.awake[o] = 1;
-                if (reached(state, instruction)) {
-                    setDown(program, state, o);
-                    break;
-                }
-                // Wherever it is: as far back as it could be, and further.
-                state.placed[o] = 0;
-                state.level[o] = homingFrom(program.outputs[o]);
-                state.fraction[o] = 0;
-                startMove(program, state, o, program.outputs[o].start, number, false, true);
-                state.wait[index] = state.duration[o] + 1;
-                return;
-            case Operation::Again:
-                ++state.rounds[index];
-                if (number != 0 && state.rounds[index] >= number) {
-                    state.rounds[index] = 0;
-                    break;
-                }
-                if (number == 0) state.rounds[index] = 0;
-                state.place[index] = instruction.back;
-                if (went_round) return;  // twice in one tick: a round without a wait must not hold up the others
-                went_round = true;
-                continue;
-        }
-        if (!instruction.joined && state.wait[index] > 0) return;
-        ++state.place[index];
+        if ((desk.inputRow(i)->is & spark::Input::held) == 0) continue;
+        if (input.edge != 0) input.active_for = 1;
+        else if (input.active != 0 && input.active_for > 0 && input.active_for < ticks_per_day) ++input.active_for;
     }
 }
 
 }  // namespace
+
+Tables::Tables(const Program& program) {
+    for (std::size_t i = 0; i < program.inputs.size(); ++i) inputs.push_back(rowOf(program, i));
+    // Reserved: rows point to rows.
+    std::size_t in_all = 0;
+    for (const auto& output : program.outputs) in_all += output.rest_unless.size();
+    unlesses.reserve(in_all);
+    for (std::size_t o = 0; o < program.outputs.size(); ++o) outputs.push_back(rowOf(program, o, unlesses));
+    std::uint8_t times = 0;
+    std::vector<std::vector<spark::Start>> of_cue;
+    std::size_t starts_in_all = 0, guards_in_all = 0, steps_in_all = 0, terms_in_all = 0;
+    for (const auto& cue : program.cues) {
+        of_cue.push_back(startsOf(cue, times));
+        starts_in_all += of_cue.back().size();
+        guards_in_all += cue.guards.size();
+        steps_in_all += cue.instructions.size();
+    }
+    starts.reserve(starts_in_all);
+    guards.reserve(guards_in_all);
+    steps.reserve(steps_in_all);
+    for (std::size_t c = 0; c < program.cues.size(); ++c) {
+        const auto& cue = program.cues[c];
+        const bool counts = std::any_of(program.inputs.begin(), program.inputs.end(),
+                                        [&](const ProgramInput& input) { return input.counted == static_cast<int>(c); });
+        const bool timed = std::any_of(of_cue[c].begin(), of_cue[c].end(), isTimed);
+        cues.push_back({starts.data() + starts.size(), guards.data() + guards.size(), steps.data() + steps.size(),
+                        static_cast<std::uint8_t>(of_cue[c].size()), static_cast<std::uint8_t>(cue.guards.size()),
+                        static_cast<std::uint8_t>(counts), static_cast<std::uint8_t>(timed),
+                        static_cast<std::int16_t>(cue.instructions.size())});
+        starts.insert(starts.end(), of_cue[c].begin(), of_cue[c].end());
+        for (const auto& guard : cue.guards)
+            guards.push_back(
+                {byteOf(guard.input), static_cast<std::uint8_t>(guard.throughout), static_cast<std::uint8_t>(guard.blocks_when)});
+        for (const auto& instruction : cue.instructions) steps.push_back(rowOf(instruction));
+    }
+    for (const auto& interlock : program.interlocks) terms_in_all += interlock.terms.size();
+    terms.reserve(terms_in_all);
+    for (const auto& interlock : program.interlocks) {
+        interlocks.push_back({byteOf(interlock.output), byteOf(interlock.input), static_cast<std::uint8_t>(interlock.terms.size()),
+                              terms.data() + terms.size()});
+        for (const auto& term : interlock.terms) terms.push_back({byteOf(term.output), term.kind, term.place});
+    }
+    for (const auto& follower : program.followers)
+        followers.push_back({byteOf(follower.output), byteOf(follower.input), byteOf(follower.guard),
+                             static_cast<std::uint8_t>(follower.wanted), static_cast<std::uint8_t>(follower.proportional),
+                             static_cast<std::int16_t>(follower.dead), static_cast<std::int16_t>(follower.start)});
+    std::stable_sort(followers.begin(), followers.end(), [](const auto& a, const auto& b) { return a.output < b.output; });
+    for (const auto& loop : program.loops) {
+        const bool rolls = program.outputs[static_cast<std::size_t>(loop.output)].kind == OutputKind::Stepper;
+        holders.push_back({byteOf(loop.output),
+                           byteOf(loop.input),
+                           loop.most,
+                           {shortOf(loop.wanted), shortOf(loop.proportional), shortOf(loop.integral), shortOf(loop.derivative),
+                            shortOf(loop.period), shortOf(loop.smoothing), shortOf(loop.forward), shortOf(loop.band),
+                            shortOf(rolls ? loop.lean_rate : loop.least), shortOf(loop.lean_way)}});
+    }
+    silence = shortOf(program.link_parameter);
+}
+
+void Machine::tick(State& state, const Happening& happening, bool enforce) const {
+    Desk desk{tables_, state, happening, enforce};
+    for (const int cue : happening.start_cues) state.cue(static_cast<std::size_t>(cue)).asked = 1;
+    if (happening.clock_cue >= 0) state.cue(static_cast<std::size_t>(happening.clock_cue)).asked = 1;
+    for (const int word : happening.words) state.input(static_cast<std::size_t>(word)).said = 1;
+    for (const auto& sent : happening.numbers) {
+        auto& input = state.input(static_cast<std::size_t>(sent.input));
+        input.value = static_cast<std::int16_t>(sent.reading);
+        input.age = -2;
+    }
+    for (const auto& hand : happening.hands) {
+        auto& output = state.output(static_cast<std::size_t>(hand.output));
+        output.hand_asked = 1;
+        output.hand_value = hand.value;
+        output.hand_time = hand.ticks;
+    }
+    if (happening.stop) state->stop_asked = 1;
+    if (happening.link) state->link_spoke = 1;
+    for (std::size_t o = 0; o < state.outputs(); ++o) state.output(o).homed = 0;
+    if (happening.debounced) believeAll(desk);
+    else spark::readInputs(desk);
+    spark::act(desk);
+}
+
+State::State(const Sizes& sizes) : sizes_{sizes} {
+    std::size_t end = 0;
+    const auto room = [&end](std::size_t bytes, std::size_t alignment) {
+        end = (end + alignment - 1) / alignment * alignment;
+        const std::size_t begin = end;
+        end += bytes;
+        return begin;
+    };
+    room(sizeof(spark::WholeState), alignof(spark::WholeState));
+    inputs_ = room(sizes.inputs * sizeof(spark::InputState), alignof(spark::InputState));
+    outputs_ = room(sizes.outputs * sizeof(spark::OutputState), alignof(spark::OutputState));
+    cues_ = room(sizes.cues * sizeof(spark::CueState), alignof(spark::CueState));
+    holders_ = room(sizes.holders * sizeof(spark::HolderState), alignof(spark::HolderState));
+    times_ = room(sizes.times * sizeof(std::int32_t), alignof(std::int32_t));
+    numbers_ = room(sizes.numbers * sizeof(std::int32_t), alignof(std::int32_t));
+    block_.assign(end, std::byte{0});
+}
 
 bool levelOf(const ProgramInput& input, std::int32_t reading, bool was) {
     return spark::levelOf(reading, input.upper, input.lower, input.below, was);
@@ -333,8 +350,9 @@ std::vector<int> wordsOfParameter(const Program& program, std::size_t parameter)
 }
 
 bool isOn(const Program& program, const State& state, std::size_t o) {
-    return program.outputs[o].kind == OutputKind::Switched ? state.level[o] > 0
-                                                           : state.elapsed[o] < state.duration[o] || state.asked[o] != 0;
+    return program.outputs[o].kind == OutputKind::Switched
+               ? state.output(o).level > 0
+               : state.output(o).elapsed < state.output(o).duration || state.output(o).asked != 0;
 }
 
 double shareOf(const ProgramOutput& output, std::int32_t level) {
@@ -343,16 +361,16 @@ double shareOf(const ProgramOutput& output, std::int32_t level) {
 }
 
 std::int32_t givenPermille(const Program& program, const State& state, std::size_t o) {
-    return state.hand[o] > 0 && state.forced[o] != 0 ? state.share[o]
-           : state.duty[o] >= 0                      ? state.duty[o]
-           : state.share[o] >= 0                     ? state.share[o]
-                                                     : state.parameters[static_cast<std::size_t>(program.outputs[o].duty_parameter)];
+    return state.output(o).hand > 0 && state.output(o).forced != 0 ? state.output(o).share
+           : state.output(o).duty >= 0                             ? state.output(o).duty
+           : state.output(o).share >= 0                            ? state.output(o).share
+                                                                   : state.number(program.outputs[o].duty_parameter);
 }
 
 double driveOf(const Program& program, const State& state, std::size_t o) {
     const auto& output = program.outputs[o];
-    if (output.kind == OutputKind::Switched) return static_cast<double>(state.level[o]) / output.top;
-    return isOn(program, state, o) ? 1.0 : state.awake[o] != 0 ? output.hold / 1000.0 : 0.0;
+    if (output.kind == OutputKind::Switched) return static_cast<double>(state.output(o).level) / output.top;
+    return isOn(program, state, o) ? 1.0 : state.output(o).awake != 0 ? output.hold / 1000.0 : 0.0;
 }
 
 bool isLooped(const Program& program, std::size_t input) {
@@ -374,445 +392,80 @@ bool isCautious(const Program& program, std::size_t input) {
 }
 
 bool truthOf(const Program& program, const State& state, std::size_t i) {
-    const auto& input = program.inputs[i];
-    const auto between = [&] { return levelOf(input, state.value[i], state.active[i] != 0); };
-    switch (input.source) {
-        case InputSource::Pin:
-        case InputSource::Word: return false;
-        case InputSource::Number: {
-            const bool fresh =
-                state.age[i] >= 0 &&
-                state.age[i] < std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(input.timeout_parameter)]);
-            return fresh ? between() : isCautious(program, i);
-        }
-        case InputSource::Counter: return state.count[i] >= state.parameters[static_cast<std::size_t>(input.limit_parameter)];
-        case InputSource::Days:
-            return state.clock_set && state.date_set && (input.weekdays >> state.weekday & 1) != 0 &&
-                   timing::inSeason(input.from_date, input.to_date, state.month, state.day);
-        case InputSource::Tach: return between();
-    }
-    return false;
+    if (program.inputs[i].source == InputSource::Word) return false;
+    // As much of a gadget as one input asks for.
+    struct One {
+        const State& state;
+        spark::Input row;
+        [[nodiscard]] const spark::Input* inputRow(std::uint8_t) const { return &row; }
+        [[nodiscard]] const spark::InputState& input(std::uint8_t index) const { return state.input(index); }
+        [[nodiscard]] std::int32_t number(std::int16_t n) const { return state.number(n); }
+        [[nodiscard]] const spark::WholeState& whole() const { return *state.operator->(); }
+    } one{state, rowOf(program, i)};
+    return spark::truthOf(one, static_cast<std::uint8_t>(i)) != 0;
 }
 
 bool holds(const Program& program, const State& state, const ProgramInterlock& interlock) {
     const auto o = static_cast<std::size_t>(interlock.output);
     // What gives way by going to its start is not blamed for going there.
-    if (!isOn(program, state, o) || (program.outputs[o].kind != OutputKind::Switched && state.resting[o] != 0)) return false;
-    if (interlock.input >= 0 && state.active[static_cast<std::size_t>(interlock.input)] == 0) return false;
+    if (!isOn(program, state, o) || (program.outputs[o].kind != OutputKind::Switched && state.output(o).resting != 0)) return false;
+    if (interlock.input >= 0 && state.input(static_cast<std::size_t>(interlock.input)).active == 0) return false;
     return std::all_of(interlock.terms.begin(), interlock.terms.end(), [&](const ProgramTerm& term) {
         const auto t = static_cast<std::size_t>(term.output);
         const auto& output = program.outputs[t];
-        const std::int32_t past = (state.level[t] - term.place) * (output.furthest >= output.start ? 1 : -1);
+        const std::int32_t past = (state.output(t).level - term.place) * (output.furthest >= output.start ? 1 : -1);
         // What has to look for its start may be anywhere until it was found.
         switch (term.kind) {
             case ProgramTerm::Kind::On: return isOn(program, state, t);
             case ProgramTerm::Kind::Off: return !isOn(program, state, t);
-            case ProgramTerm::Kind::Beyond: return past > 0 || state.placed[t] == 0;
-            case ProgramTerm::Kind::Short: return past < 0 || state.placed[t] == 0;
+            case ProgramTerm::Kind::Beyond: return past > 0 || state.output(t).placed == 0;
+            case ProgramTerm::Kind::Short: return past < 0 || state.output(t).placed == 0;
         }
         return false;
     });
 }
 
 void setClock(State& state, std::int32_t ticks_after_midnight) {
-    state.clock = ticks_after_midnight;
-    state.clock_set = true;
-    state.clock_jumped = true;
+    state->clock = ticks_after_midnight;
+    state->clock_set = true;
+    state->clock_jumped = true;
 }
 
 void setDate(State& state, int year, int month, int day) {
-    state.year = year;
-    state.month = month;
-    state.day = day;
-    state.weekday = timing::weekdayOf({year, month, day});
-    state.date_set = true;
+    state->date = {static_cast<std::int16_t>(year), static_cast<std::int16_t>(month), static_cast<std::int16_t>(day)};
+    state->weekday = spark::weekdayOf(state->date);
+    state->date_set = 1;
 }
 
 State powerUp(const Program& program) {
-    const std::size_t outputs = program.outputs.size(), inputs = program.inputs.size(), cues = program.cues.size();
-    State state;
-    for (const auto& parameter : program.parameters) state.parameters.push_back(parameter.value);
-    for (auto* list : {&state.active, &state.candidate, &state.heard}) list->assign(inputs, 0);
-    for (auto* list : {&state.steady, &state.value, &state.active_for, &state.count}) list->assign(inputs, 0);
-    state.age.assign(inputs, -1);
-    state.place.assign(cues, -1);
-    for (auto* list : {&state.wait, &state.since, &state.rounds}) list->assign(cues, 0);
-    for (auto* list : {&state.ended, &state.faulted}) list->assign(cues, 0);
-    for (auto* list : {&state.asked, &state.awake, &state.followed, &state.fraction, &state.remembered, &state.homed})
-        list->assign(outputs, 0);
-    state.profile.assign(outputs, Profile::Straight);
-    for (std::size_t o = 0; o < outputs; ++o) state.placed.push_back(isHomed(program, o) ? 0 : 1);
-    for (auto* list : {&state.off_delay, &state.on_for, &state.elapsed, &state.duration, &state.flicker, &state.run})
-        list->assign(outputs, 0);
-    for (auto* list : {&state.duty, &state.share}) list->assign(outputs, -1);
-    state.resting.assign(outputs, 1);
-    state.owner.assign(outputs, -1);
-    for (const auto& output : program.outputs) state.level.push_back(output.kind == OutputKind::Switched ? 0 : output.start);
-    state.from = state.target = state.level;
     std::size_t times = 0;
     for (const auto& cue : program.cues) times += cue.times_of_day.size();
-    state.hush.assign(times, 0);
-    state.loops.assign(program.loops.size(), spark::Loop{0, 0, -1, 0});
-    state.hand.assign(outputs, 0);
-    state.forced.assign(outputs, 0);
-    // An input that guards or interlocks counts as active until the pin has said otherwise.
-    for (std::size_t i = 0; i < inputs; ++i) state.active[i] = state.candidate[i] = isCautious(program, i) ? 1 : 0;
+    State state(
+        {program.inputs.size(), program.outputs.size(), program.cues.size(), program.loops.size(), times, program.parameters.size()});
+    for (std::size_t p = 0; p < program.parameters.size(); ++p) state.number(p) = program.parameters[p].value;
+    spark::powerUp(*state.operator->());
+    for (std::size_t i = 0; i < program.inputs.size(); ++i) spark::powerUp(state.input(i), isCautious(program, i));
+    for (std::size_t o = 0; o < program.outputs.size(); ++o) {
+        const auto& output = program.outputs[o];
+        spark::powerUp(state.output(o), output.kind, output.start, isHomed(program, o));
+    }
+    for (std::size_t c = 0; c < program.cues.size(); ++c) spark::powerUp(state.cue(c));
+    for (std::size_t l = 0; l < program.loops.size(); ++l) spark::powerUp(state.holder(l));
     return state;
 }
 
 State powerBack(const Program& program, const State& before) {
     State state = powerUp(program);
     if (program.clock_kept) {
-        state.clock = before.clock;
-        state.clock_set = state.clock_jumped = before.clock_set;
-        state.date_set = before.date_set;
-        state.year = before.year;
-        state.month = before.month;
-        state.day = before.day;
-        state.weekday = before.weekday;
+        state->clock = before->clock;
+        state->clock_set = state->clock_jumped = before->clock_set;
+        state->date_set = before->date_set;
+        state->date = before->date;
+        state->weekday = before->weekday;
     }
     for (std::size_t o = 0; o < program.outputs.size(); ++o)
-        state.remembered[o] = program.outputs[o].remembered && before.asked[o] != 0 ? 1 : 0;
+        state.output(o).remembered = program.outputs[o].remembered && before.output(o).asked != 0 ? 1 : 0;
     return state;
-}
-
-namespace {
-
-// One tick of an output's loop while the output is on. Under the desk's hand it only goes on counting.
-// @param rolling  what balances: mean drive and mean way of all that hold the same reading
-struct Rolling {
-    std::int32_t share = 0, away = 0;
-};
-void control(const Program& program, State& state, std::size_t index, bool on, const Rolling& rolling) {
-    const auto& loop = program.loops[index];
-    auto& memory = state.loops[index];
-    const auto o = static_cast<std::size_t>(loop.output), i = static_cast<std::size_t>(loop.input);
-    const bool tach = program.inputs[i].source == InputSource::Tach, by_hand = state.hand[o] > 0 && state.forced[o] != 0,
-               rolls = program.outputs[o].kind == OutputKind::Stepper;
-    const auto number = [&](int parameter, std::int32_t otherwise = 0) {
-        return parameter < 0 ? otherwise : state.parameters[static_cast<std::size_t>(parameter)];
-    };
-    const std::int32_t numbers[spark::LoopNumber::count] = {
-        number(loop.wanted),     number(loop.proportional), number(loop.integral),
-        number(loop.derivative), number(loop.period),       number(loop.smoothing, 16),
-        number(loop.forward),    number(loop.band),         number(rolls ? loop.lean_rate : loop.least),
-        number(loop.lean_way)};
-    if (!on || by_hand) spark::forget(memory);
-    if (!on) {
-        memory.phase = 0;
-        state.share[o] = 0;
-        if (tach) state.count[i] = state.value[i] = 0;
-        return;
-    }
-    if (memory.last < 0 && !by_hand) state.share[o] = 0;
-    if (!spark::periodEnds(memory, numbers)) return;
-    if (tach) {
-        state.value[i] = std::min<std::int32_t>(1023, state.count[i]);
-        state.count[i] = 0;
-    }
-    if (by_hand) return;
-    state.share[o] = spark::loopDrive(memory, numbers, rolls, loop.most, state.value[i], rolling.share, rolling.away);
-}
-
-// Wheels of one body lean back against its rolling, not each against its own: else what sets them apart by a little grows, and they turn it
-// on the spot, which no reading of its tilt shows.
-Rolling rollingOf(const Program& program, const State& state, const ProgramLoop& loop) {
-    Rolling sum;
-    std::int32_t count = 0;
-    for (const auto& other : program.loops) {
-        const auto o = static_cast<std::size_t>(other.output);
-        if (other.input != loop.input || program.outputs[o].kind != OutputKind::Stepper) continue;
-        sum.share += state.share[o];
-        sum.away += state.level[o] - program.outputs[o].start;
-        ++count;
-    }
-    return count == 0 ? sum : Rolling{sum.share / count, sum.away / count};
-}
-
-// What the desk's hand wants of an output.
-void takeHand(const Program& program, State& state, const Happening::ByHand& hand) {
-    const auto o = static_cast<std::size_t>(hand.output);
-    const auto& output = program.outputs[o];
-    const bool looped =
-        std::any_of(program.loops.begin(), program.loops.end(), [&](const ProgramLoop& loop) { return loop.output == hand.output; });
-    if (output.kind != OutputKind::Switched && !looped) {
-        if (hand.value == hand_off) halt(state, o);
-        if (hand.value < 0) return;
-        const std::int32_t least = output.kind == OutputKind::Servo ? servo_least : 0,
-                           most = output.kind == OutputKind::Servo ? servo_most : largest_place;
-        startMove(program, state, o, std::clamp(hand.value, least, most), hand.ticks, true);
-        state.resting[o] = 0;
-        return;
-    }
-    if (output.kind != OutputKind::Switched && hand.value >= 0) return;         // what balances is not driven by hand
-    if (hand.value == hand_own && state.hand[o] > 0 && state.forced[o] == 0) {  // said again
-        state.hand[o] = hand_ticks;
-        return;
-    }
-    state.resting[o] = 0;
-    state.flicker[o] = state.run[o] = 0;
-    halt(state, o);
-    state.forced[o] = hand.value >= 0 ? 1 : 0;
-    state.hand[o] = hand.value == hand_off ? 0 : hand_ticks;
-    state.asked[o] = hand.value != hand_off && hand.value != 0 ? 1 : 0;
-    state.share[o] = hand.value >= 0 ? std::min<std::int32_t>(1000, hand.value) : -1;
-}
-
-}  // namespace
-
-void tick(const Program& program, State& state, const Happening& happening, bool enforce) {
-    // 1. Inputs, debounced: a new level is believed once it has lasted `debounce` ticks. A tach's pulses, a word, a number, a
-    // counter and the days need no such patience.
-    std::vector<std::uint8_t> edge(program.inputs.size(), 0), let_go(program.inputs.size(), 0);
-    state.homed.assign(state.homed.size(), 0);
-    bool all_heard = true;
-    for (const auto& sent : happening.numbers)
-        state.value[static_cast<std::size_t>(sent.input)] = sent.reading, state.age[static_cast<std::size_t>(sent.input)] = -2;
-    for (std::size_t i = 0; i < program.inputs.size(); ++i) {
-        const auto& input = program.inputs[i];
-        std::uint8_t now = i < happening.pin_active.size() ? happening.pin_active[i] : 0;
-        bool believed = false;
-        if (happening.debounced) {
-            const bool silent = i < 32 && (happening.unheard >> i & 1u) != 0;
-            // A number may fall silent again at any tick.
-            if (input.source == InputSource::Number) state.heard[i] = silent ? 0 : 1, believed = true;
-            else believed = state.heard[i] != 0 || !silent;
-        } else if (input.source == InputSource::Pin) {
-            if (input.analogue) {
-                // Between the two levels it stays what it was.
-                state.value[i] = i < happening.values.size() ? happening.values[i] : 0;
-                now = levelOf(input, state.value[i], state.candidate[i] != 0) ? 1 : 0;
-            }
-            if (now != state.candidate[i]) {
-                state.candidate[i] = now;
-                state.steady[i] = 0;
-            }
-            believed = state.steady[i] < input.debounce && ++state.steady[i] == input.debounce;
-        } else {
-            if (state.age[i] == -2) state.age[i] = 0;
-            else if (state.age[i] >= 0 && state.age[i] < ticks_per_day) ++state.age[i];
-            if (input.source == InputSource::Tach && i < happening.pulses.size()) state.count[i] += happening.pulses[i];
-            // One that a loop reads is counted by it.
-            if (input.source == InputSource::Tach && !isLooped(program, i) && ++state.steady[i] >= tach_window) {
-                state.value[i] = std::min<std::int32_t>(1023, state.count[i]);
-                state.count[i] = state.steady[i] = 0;
-            }
-            if (input.source == InputSource::Word)
-                now = std::find(happening.words.begin(), happening.words.end(), static_cast<int>(i)) != happening.words.end() ? 1 : 0,
-                state.heard[i] = 1;
-            else now = truthOf(program, state, i) ? 1 : 0;
-            believed = true;
-        }
-        if (believed) {
-            // What an input says first after power-up starts nothing: a button held, or stuck, while the
-            // power comes back must not set anything in motion.
-            const bool number = input.source == InputSource::Number && happening.debounced;
-            const bool first = state.heard[i] == 0 && !number;
-            if (!number) state.heard[i] = 1;
-            if (state.active[i] != now) {
-                state.active[i] = now;
-                edge[i] = first ? 0 : now;
-                let_go[i] = first ? 0 : 1 - now;
-                state.active_for[i] = 0;
-            }
-        }
-        // A number that has fallen silent is as if never read.
-        if (input.source == InputSource::Number && happening.debounced) {
-        } else if (input.source == InputSource::Number)
-            state.heard[i] = state.age[i] >= 0 && state.age[i] < std::max<std::int32_t>(
-                                                                     1, state.parameters[static_cast<std::size_t>(input.timeout_parameter)])
-                                 ? 1
-                                 : 0;
-        else all_heard = all_heard && state.heard[i] != 0;
-        if (input.sets >= 0 && state.heard[i] != 0 && !happening.debounced) {
-            const auto& set = program.parameters[static_cast<std::size_t>(input.sets)];
-            state.parameters[static_cast<std::size_t>(input.sets)] = spark::knobValue(set.least, input.sets_most, state.value[i]);
-        }
-    }
-    // How long an input has been active counts only from an edge that was seen, and only where a cue asks.
-    for (std::size_t i = 0; i < program.inputs.size(); ++i) {
-        if (std::none_of(program.cues.begin(), program.cues.end(),
-                         [&](const ProgramCue& cue) { return cue.held_input == static_cast<int>(i); }))
-            continue;
-        if (edge[i] != 0) state.active_for[i] = 1;
-        else if (state.active[i] != 0 && state.active_for[i] > 0 && state.active_for[i] < ticks_per_day) ++state.active_for[i];
-    }
-    // 2. The clock and the link, then triggers in list order.
-    if (state.clock_set) {
-        state.clock = (state.clock + 1) % ticks_per_day;
-        if (state.clock == 0 && state.date_set) {
-            const auto next = timing::dayAfter({state.year, state.month, state.day});
-            setDate(state, next.year, next.month, next.day);
-        }
-    }
-    const std::int32_t passed = state.clock_set ? spark::passedSince(state.clock, state.clock_before) : 1;
-    state.clock_before = state.clock_set ? state.clock : -1;
-    bool stop = happening.stop;
-    if (happening.link) state.link_age = 0;
-    else if (state.link_age >= 0 && state.link_age < ticks_per_day) ++state.link_age;
-    if (program.link_parameter >= 0 && state.link_age > 0 &&
-        state.link_age == state.parameters[static_cast<std::size_t>(program.link_parameter)])
-        stop = true;
-    const bool wakes = !state.awoken && all_heard;
-    if (wakes) {
-        state.awoken = true;
-        for (std::size_t o = 0; o < program.outputs.size(); ++o)
-            if (state.remembered[o] != 0) state.asked[o] = 1, state.remembered[o] = state.resting[o] = 0;
-    }
-    const auto ended = state.ended;
-    state.ended.assign(state.ended.size(), 0);
-    std::vector<std::uint8_t> due(program.cues.size(), 0);
-    std::size_t hush = 0;
-    for (std::size_t c = 0; c < program.cues.size(); ++c) {
-        const auto& cue = program.cues[c];
-        for (const auto time : cue.times_of_day) {
-            auto& rest_of_it = state.hush[hush++];
-            if (rest_of_it > 0) --rest_of_it;
-            if (!state.clock_set || rest_of_it > 0 || !spark::comesNow(state.clock, time, passed, state.clock_jumped, cue.late)) continue;
-            due[c] = 1;
-            rest_of_it = once_apart;
-        }
-        if (cue.every_parameter < 0 || happening.debounced) continue;
-        if (++state.since[c] < std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(cue.every_parameter)])) continue;
-        state.since[c] = 0;
-        due[c] = 1;
-    }
-    state.clock_jumped = false;
-    for (std::size_t c = 0; c < program.cues.size(); ++c) {
-        const auto& cue = program.cues[c];
-        if (state.place[c] >= 0 && (stop || guarded(cue, state, true))) endCue(program, state, c);
-        if (state.place[c] >= 0 || stop) continue;
-        bool starts =
-            std::find(happening.start_cues.begin(), happening.start_cues.end(), static_cast<int>(c)) != happening.start_cues.end();
-        for (const int input : cue.inputs) starts = starts || edge[static_cast<std::size_t>(input)] != 0;
-        for (const int input : cue.released) starts = starts || let_go[static_cast<std::size_t>(input)] != 0;
-        if (cue.held_input >= 0)
-            starts = starts || (state.active_for[static_cast<std::size_t>(cue.held_input)] ==
-                                std::max<std::int32_t>(1, state.parameters[static_cast<std::size_t>(cue.held_parameter)]));
-        starts = starts || due[c] != 0 || (cue.at_power_up && wakes) || (cue.after >= 0 && ended[static_cast<std::size_t>(cue.after)] != 0);
-        starts = starts || happening.clock_cue == static_cast<int>(c);
-        if (starts && !guarded(cue, state, false)) startCue(program, state, c);
-    }
-    if (stop) {
-        state.stopped = true;
-        for (std::size_t o = 0; o < program.outputs.size(); ++o) {
-            rest(program, state, o);
-            if (program.outputs[o].rest != Rest::Start) state.awake[o] = 0;
-        }
-    }
-    // The desk's hand: it lets go by itself when it is not told again.
-    for (std::size_t o = 0; o < state.hand.size(); ++o) {
-        if (stop) state.hand[o] = 0;
-        if (state.hand[o] > 0 && --state.hand[o] == 0) state.asked[o] = 0, state.share[o] = -1;
-    }
-    if (!stop)
-        for (const auto& hand : happening.hands) takeHand(program, state, hand);
-    // 3. Moves, then followers.
-    for (std::size_t c = 0; c < program.cues.size(); ++c)
-        if (state.place[c] >= 0) runCue(program, state, c);
-    if (!program.followers.empty()) {
-        std::vector<std::uint8_t> followed(program.outputs.size(), 0);
-        std::vector<std::int32_t> duty(program.outputs.size(), -1);
-        for (const auto& follower : program.followers) {
-            const auto o = static_cast<std::size_t>(follower.output), i = static_cast<std::size_t>(follower.input);
-            // An input not yet believed moves nothing.
-            if (state.heard[i] == 0) continue;
-            if (follower.guard >= 0 && state.active[static_cast<std::size_t>(follower.guard)] != 0) continue;
-            if (!follower.proportional) {
-                if ((state.active[i] != 0) == follower.wanted) followed[o] = 1;
-                continue;
-            }
-            const auto permille = happening.debounced ? (state.active[i] != 0 ? 1000 : 0) : followedDuty(follower, state.value[i]);
-            if (permille > 0) followed[o] = 1, duty[o] = std::max(duty[o], permille);
-        }
-        for (std::size_t o = 0; o < followed.size(); ++o) {
-            if (state.stopped) followed[o] = 0;
-            if (followed[o] != 0) state.resting[o] = 0;
-            if (state.followed[o] != 0 && followed[o] == 0 && state.asked[o] == 0 && !state.stopped)
-                state.off_delay[o] = state.parameters[static_cast<std::size_t>(program.outputs[o].off_delay_parameter)];
-        }
-        state.followed = std::move(followed);
-        state.duty = std::move(duty);
-    }
-    // 4. Outputs: what is wanted, with fades, flicker and off-delays; then the interlocks; then the levels.
-    std::vector<std::uint8_t> on(program.outputs.size(), 0);
-    for (std::size_t o = 0; o < program.outputs.size(); ++o) {
-        const auto& output = program.outputs[o];
-        if (output.kind != OutputKind::Switched) {
-            if (state.resting[o] != 0 && forbidsRest(output, state)) halt(state, o);
-            on[o] = state.elapsed[o] < state.duration[o] && state.resting[o] == 0 ? 1 : 0;
-            continue;
-        }
-        if (state.elapsed[o] < state.duration[o]) {
-            ++state.elapsed[o];
-            state.share[o] = fadedShare(state.from[o], state.target[o], state.elapsed[o], state.duration[o]);
-            if (state.elapsed[o] == state.duration[o] && state.target[o] == 0) state.asked[o] = 0;
-        }
-        if (state.flicker[o] > 0) {
-            if (state.flicker[o] % spark::flame_ticks == 0 || state.share[o] < 0) {
-                state.noise = spark::nextNoise(static_cast<std::uint16_t>(state.noise));
-                state.share[o] = spark::flameShare(static_cast<std::uint16_t>(state.noise));
-            }
-            if (--state.flicker[o] == 0) state.asked[o] = 0;
-        }
-        if (state.run[o] > 0 && --state.run[o] == 0) release(program, state, o);
-        on[o] = state.hand[o] > 0 && state.forced[o] != 0 ? (state.share[o] > 0 ? 1 : 0)
-                : state.asked[o] != 0 || state.followed[o] != 0 || (output.rest == Rest::On && state.resting[o] != 0) ? 1
-                                                                                                                      : 0;
-        if (on[o] == 0 && state.off_delay[o] > 0) {
-            --state.off_delay[o];
-            on[o] = 1;
-        }
-    }
-    if (enforce)
-        for (const auto& interlock : program.interlocks) {
-            const auto o = static_cast<std::size_t>(interlock.output);
-            if (on[o] == 0 || (interlock.input >= 0 && state.active[static_cast<std::size_t>(interlock.input)] == 0)) continue;
-            const bool so = std::all_of(interlock.terms.begin(), interlock.terms.end(), [&](const ProgramTerm& term) {
-                const auto t = static_cast<std::size_t>(term.output);
-                const std::int32_t past =
-                    (state.level[t] - term.place) * (program.outputs[t].furthest >= program.outputs[t].start ? 1 : -1);
-                return term.kind == ProgramTerm::Kind::On       ? on[t] != 0
-                       : term.kind == ProgramTerm::Kind::Off    ? on[t] == 0
-                       : state.placed[t] == 0                   ? true
-                       : term.kind == ProgramTerm::Kind::Beyond ? past > 0
-                                                                : past < 0;
-            });
-            if (!so) continue;
-            rest(program, state, o);
-            on[o] = program.outputs[o].rest == Rest::On ? 1 : 0;
-        }
-    if (!happening.debounced && !program.loops.empty()) {
-        // All of them before the first is driven anew: the order of the loops is nobody's advantage.
-        std::vector<Rolling> rolling;
-        for (const auto& loop : program.loops) rolling.push_back(rollingOf(program, state, loop));
-        for (std::size_t l = 0; l < program.loops.size(); ++l) {
-            const auto o = static_cast<std::size_t>(program.loops[l].output);
-            control(program, state, l, program.outputs[o].kind == OutputKind::Switched ? on[o] != 0 : state.asked[o] != 0, rolling[l]);
-        }
-    }
-    for (std::size_t o = 0; o < program.outputs.size(); ++o) {
-        const auto& output = program.outputs[o];
-        if (output.kind != OutputKind::Switched) {
-            if (state.elapsed[o] < state.duration[o]) {
-                ++state.elapsed[o];
-                const std::int32_t fine =
-                    finePlaceAt(state.profile[o], state.from[o], state.target[o], state.elapsed[o], state.duration[o]);
-                state.level[o] = fine >> 8;
-                state.fraction[o] = static_cast<std::uint8_t>(fine & 0xff);
-            } else if (state.asked[o] != 0) {
-                // At the rate of its loop, as far as it likes: what balances may roll for days.
-                spark::roll(state.share[o], state.level[o], state.fraction[o]);
-            }
-            continue;
-        }
-        if (on[o] == 0) state.share[o] = -1;
-        state.on_for[o] = on[o] != 0 ? std::min<std::int32_t>(state.on_for[o] + 1, 1'000'000'000) : 0;
-        const std::int32_t permille = givenPermille(program, state, o);
-        state.level[o] =
-            on[o] != 0 ? rampLevel(permille, output.top, state.on_for[o], state.parameters[static_cast<std::size_t>(output.ramp_parameter)])
-                       : 0;
-    }
 }
 
 }  // namespace hinge::routine

@@ -5,10 +5,8 @@
 #include <span>
 #include <string>
 #include <vector>
-#include "firmware/runtime/spark_clock.h"
-#include "firmware/runtime/spark_loop.h"
-#include "firmware/runtime/spark_motion.h"
-#include "firmware/runtime/spark_values.h"
+#include "firmware/runtime/spark_tick.h"
+#include "routine/state.hpp"
 
 namespace hinge::routine {
 
@@ -27,18 +25,12 @@ struct Parameter {
     friend bool operator==(const Parameter&, const Parameter&) = default;
 };
 
-/// Ticks over which the pulses of a tach are counted that no loop reads.
-inline constexpr std::int32_t tach_window = 1000;
+using spark::tach_window;
 
-/// Where an input's truth comes from.
-enum class InputSource {
-    Pin,      ///< a contact, or a reading where `analogue`
-    Word,     ///< said over the link: true for the tick in which it comes
-    Number,   ///< a reading sent over the link; silent for its time-out, it is as if never read
-    Counter,  ///< true once `counted` has come to its end `limit` times
-    Days,     ///< true on the weekdays between two dates, the clock and date being set
-    Tach,     ///< pulses on a pin, counted over each period of its loop; without one over tach_window
-};
+/// Where an input's truth comes from: a contact or reading on a pin; a word said over the link, true for the tick in which it comes; a
+/// number sent over the link, silent for its time-out as if never read; a cue's ends counted; the days; pulses counted over each period of
+/// its loop, without one over tach_window.
+using InputSource = spark::Source;
 struct ProgramInput {
     std::string id;
     std::string name;
@@ -59,13 +51,10 @@ struct ProgramInput {
 };
 
 /// How an output's pin is driven: on and off (with PWM), by a servo's pulse, or by steps.
-enum class OutputKind { Switched, Servo, Stepper };
-/// What an output does at power-up, on stop, on a lost link, and where an interlock makes it give way.
-enum class Rest {
-    Off,    ///< off; a mover stands still
-    On,     ///< of what is switched: on
-    Start,  ///< a mover goes to its start, where its place is known
-};
+using OutputKind = spark::Kind;
+/// What an output does at power-up, on stop, on a lost link, and where an interlock makes it give way: off, where a mover stands still; of
+/// what is switched on; a mover goes to its start, where its place is known.
+using Rest = spark::Rest;
 
 struct ProgramOutput {
     std::string id;
@@ -96,7 +85,7 @@ using spark::Profile;
 /// Until waits for an input; Home goes back until an input says that the start is reached; both end their cue
 /// as a fault when it does not come in time. Again starts the cue over.
 /// Run is On for some ticks and then Off, timed by the output itself, so that the cue may do something else meanwhile.
-enum class Operation { On, Off, Wait, Go, Toggle, Until, Home, Again, Fade, Flicker, Clear, Run };
+using Operation = spark::Do;
 struct Instruction {
     Operation operation = Operation::Off;
     int output = -1;  ///< On, Off, Toggle, Go, Home, Fade, Flicker, Run
@@ -139,7 +128,8 @@ using spark::once_apart;
 
 struct ProgramTerm {
     int output = 0;
-    enum class Kind { On, Off, Beyond, Short } kind = Kind::Off;
+    using Kind = spark::Term::So;
+    Kind kind = Kind::Off;
     std::int32_t place = 0;
     friend bool operator==(const ProgramTerm&, const ProgramTerm&) = default;
 };
@@ -151,6 +141,9 @@ struct ProgramInterlock {
     std::vector<ProgramTerm> terms;  ///< … while all of these are so; the output gives way
     friend bool operator==(const ProgramInterlock&, const ProgramInterlock&) = default;
 };
+
+/// How many of a kind a program may have: the tables know them by one byte.
+inline constexpr std::size_t most_of_a_kind = 254;
 
 /// Ties an output to an input, besides what cues ask: on while it is active (or is not), or at a duty that
 /// follows an analogue reading from `start` permille at `dead` upwards.
@@ -189,13 +182,12 @@ struct ProgramLoop {
 [[nodiscard]] constexpr bool isMeasured(const ProgramInput& input) {
     return input.analogue || input.source == InputSource::Tach || input.source == InputSource::Number;
 }
-/// Ticks for which an output obeys the desk's hand unless it is told again.
-inline constexpr std::int32_t hand_ticks = 1500;
-/// What the desk's hand may say besides a share or a place.
-inline constexpr std::int32_t hand_own = -1, hand_off = -2;
-/// Half microseconds that a servo's pulse is kept between when the desk's hand moves it.
-inline constexpr std::int32_t servo_least = 800, servo_most = 5200;
+using spark::hand_off;
+using spark::hand_own;
+using spark::hand_ticks;
 using spark::largest_lean;
+using spark::servo_least;
+using spark::servo_most;
 
 struct Program {
     std::vector<Parameter> parameters;
@@ -208,58 +200,6 @@ struct Program {
     bool clock_kept = false;  ///< a clock with a battery keeps time and date through a power cut
     int link_parameter = -1;  ///< ticks of silence after which the link counts as lost; −1: it may go
     friend bool operator==(const Program&, const Program&) = default;
-};
-
-/// All that changes while the program runs.
-struct State {
-    std::vector<std::int32_t> parameters;         ///< live values
-    std::vector<std::uint8_t> active;             ///< debounced, per input
-    std::vector<std::uint8_t> candidate;          ///< level that waits to be believed
-    std::vector<std::int32_t> steady;             ///< ticks it has lasted
-    std::vector<std::uint8_t> heard;              ///< per input: believed at least once since power-up
-    std::vector<std::int32_t> place;              ///< per cue: next instruction, -1 when idle
-    std::vector<std::int32_t> wait;               ///< per cue: ticks left
-    std::vector<std::uint8_t> asked;              ///< per output: some cue wants it on
-    std::vector<std::int32_t> off_delay;          ///< per output: ticks left
-    std::vector<std::int32_t> on_for;             ///< per output: ticks since it went on, 0 when off
-    std::vector<std::int32_t> level;              ///< per output: compare value now, or its place
-    std::vector<std::int32_t> from, target;       ///< per output: the move that runs or ran last
-    std::vector<std::int32_t> elapsed, duration;  ///< per output: ticks of it; equal when it is over
-    std::vector<std::uint8_t> awake;              ///< per output: has moved since power-up, and so holds
-    std::vector<std::int32_t> value;              ///< per input: last reading of an analogue one
-    std::vector<std::int32_t> active_for;         ///< per input: ticks it has been active, where a cue counts them
-    std::vector<std::int32_t> since;              ///< per cue: ticks since its interval began, where it has one
-    std::vector<std::int32_t> rounds;             ///< per cue: times it has been started over
-    std::vector<std::uint8_t> ended;              ///< per cue: came to its orderly end in the last tick
-    std::vector<std::uint8_t> faulted;            ///< per cue: ended because something did not come in time
-    std::vector<std::uint8_t> followed;           ///< per output: a follower wants it on
-    std::vector<std::int32_t> duty;               ///< per output: permille that a follower gives, -1: its own
-    std::vector<std::int32_t> share;              ///< per output: permille it was given, -1: its own duty
-    std::vector<std::int32_t> flicker;            ///< per output: ticks of flicker left
-    std::vector<std::int32_t> run;                ///< per output: ticks left of a Run
-    std::vector<Profile> profile;                 ///< per output: of its move
-    std::vector<std::uint8_t> placed;             ///< per output: its place is known, or need not be looked for
-    std::vector<std::uint8_t> homed;              ///< per output: its start was found in this tick
-    std::vector<std::uint8_t> fraction;           ///< per output: fine parts beyond the level
-    std::vector<std::int32_t> count;              ///< per input: ends counted, or pulses of the period that runs
-    std::vector<std::int32_t> age;                ///< per input: ticks since its number came, -1 never
-    std::vector<std::int32_t> hush;               ///< per time of day, cue by cue: ticks in which it does not come again
-    std::vector<spark::Loop> loops;               ///< per loop: what it remembers from period to period
-    std::vector<std::int32_t> hand;               ///< per output: ticks for which it still obeys the desk's hand
-    std::vector<std::uint8_t> forced;             ///< per output: the hand gives the share itself, not its loop
-    std::vector<std::uint8_t> resting;            ///< per output: in its safe state until a cue or follower takes it up
-    std::vector<std::uint8_t> remembered;         ///< per output: was on before the power went
-    std::vector<std::int16_t> owner;              ///< per output: the cue that commanded it last, -1 none yet
-    std::int32_t noise = 0xACE1;                  ///< of the flicker
-    std::int32_t link_age = -1;                   ///< ticks since the link spoke, -1 never
-    bool date_set = false, clock_jumped = false;
-    std::int32_t year = 2000, month = 1, day = 1, weekday = 5;  ///< weekday: 0 is Monday
-    bool awoken = false;                                        ///< the cues of power-up have been started
-    bool stopped = false;                                       ///< followers rest after a stop, until a cue starts
-    bool clock_set = false;
-    std::int32_t clock = 0;          ///< ticks after midnight
-    std::int32_t clock_before = -1;  ///< the same at the last tick, -1: it was not set
-    friend bool operator==(const State&, const State&) = default;
 };
 
 /// What arrives from outside in one tick.
@@ -305,9 +245,6 @@ void setDate(State& state, int year, int month, int day);
 [[nodiscard]] bool truthOf(const Program& program, const State& state, std::size_t input);
 /// True when the output, as it is now, and the rest of the statement are so.
 [[nodiscard]] bool holds(const Program& program, const State& state, const ProgramInterlock& interlock);
-/// One tick: inputs, then triggers in list order, then moves, then outputs.
-/// @param enforce  the interlocks' last stage before the pins; off for the proof
-void tick(const Program& program, State& state, const Happening& happening, bool enforce = true);
 /// True while an output does something: a switched one is on, the others move.
 [[nodiscard]] bool isOn(const Program& program, const State& state, std::size_t output);
 /// Share of its full drive, 0 to 1: the duty; of a mover 1 while it moves, its holding share after.

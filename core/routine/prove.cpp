@@ -7,6 +7,7 @@
 #include <set>
 #include <unordered_map>
 #include <unordered_set>
+#include "routine/machine.hpp"
 #include "routine/slice.hpp"
 #include "routine/zone.hpp"
 
@@ -22,25 +23,25 @@ std::size_t timerPlaces(const Program& program) {
     return program.cues.size() + 4 * program.outputs.size();
 }
 std::int32_t left(const State& state, std::size_t slot) {
-    const std::size_t cues = state.wait.size(), outputs = state.off_delay.size();
-    if (slot < cues) return state.wait[slot];
+    const std::size_t cues = state.cues(), outputs = state.outputs();
+    if (slot < cues) return state.cue(slot).wait;
     const std::size_t o = (slot - cues) % outputs;
-    return slot < cues + outputs       ? state.off_delay[o]
-           : slot < cues + 2 * outputs ? state.duration[o] - state.elapsed[o]
-           : slot < cues + 3 * outputs ? state.flicker[o]
-                                       : state.run[o];
+    return slot < cues + outputs       ? state.output(o).off_delay
+           : slot < cues + 2 * outputs ? state.output(o).duration - state.output(o).elapsed
+           : slot < cues + 3 * outputs ? state.output(o).flicker
+                                       : state.output(o).run;
 }
 void setLeft(State& state, std::size_t slot, std::int32_t ticks) {
-    const std::size_t cues = state.wait.size(), outputs = state.off_delay.size();
+    const std::size_t cues = state.cues(), outputs = state.outputs();
     if (slot < cues) {
-        state.wait[slot] = ticks;
+        state.cue(slot).wait = ticks;
         return;
     }
     const std::size_t o = (slot - cues) % outputs;
-    if (slot < cues + outputs) state.off_delay[o] = ticks;
-    else if (slot < cues + 2 * outputs) state.elapsed[o] = 0, state.duration[o] = ticks;
-    else if (slot < cues + 3 * outputs) state.flicker[o] = ticks;
-    else state.run[o] = ticks;
+    if (slot < cues + outputs) state.output(o).off_delay = ticks;
+    else if (slot < cues + 2 * outputs) state.output(o).elapsed = 0, state.output(o).duration = ticks;
+    else if (slot < cues + 3 * outputs) state.output(o).flicker = ticks;
+    else state.output(o).run = ticks;
 }
 
 // What may come in one tick, besides the end of timers: one bit for each input or cue.
@@ -78,6 +79,7 @@ public:
             if (slice.idle == static_cast<int>(i)) idle_ = 1u << i;
         }
         complete_ = program_.inputs.size() <= most_inputs && program_.cues.size() <= 64;
+        machine_.emplace(program_);
     }
 
     /// Searches until `wanted` is true of a node. @return its place, or none
@@ -85,8 +87,9 @@ public:
     std::optional<std::size_t> run(const Wanted& wanted) {
         Node first;
         first.state = powerUp(program_);
-        first.state.active = first_;
-        for (std::size_t o = 0; o < program_.outputs.size(); ++o) first.swept.push_back({first.state.level[o], first.state.level[o]});
+        setActive(first.state);
+        for (std::size_t o = 0; o < program_.outputs.size(); ++o)
+            first.swept.push_back({first.state.output(o).level, first.state.output(o).level});
         settle(first);
         nodes_.push_back(std::move(first));
         seen_[keyOf(nodes_.front())].push_back(0);
@@ -123,15 +126,19 @@ public:
         const auto& s = node.state;
         std::string key;
         const auto put = [&key](std::int32_t value) { key.append(reinterpret_cast<const char*>(&value), sizeof value); };
-        for (const auto* list : {&s.active, &s.heard, &s.asked, &s.followed, &s.resting, &s.awake, &s.placed, &s.remembered})
-            key.append(list->begin(), list->end());
-        key.push_back(static_cast<char>((s.stopped ? 1 : 0) + (s.awoken ? 2 : 0)));
-        for (const auto value : s.place) put(value);
-        for (const auto value : s.rounds) put(value);
-        for (const auto value : s.owner) put(value);
-        for (std::size_t o = 0; o < s.level.size(); ++o) {
-            key.push_back(s.level[o] > 0 ? 1 : 0);
-            if (s.elapsed[o] < s.duration[o]) put(s.target[o]);
+        for (std::size_t i = 0; i < s.inputs(); ++i) key.push_back(static_cast<char>(s.input(i).active | s.input(i).heard << 1));
+        key.push_back(static_cast<char>(s->stopped | s->awoken << 1));
+        for (std::size_t c = 0; c < s.cues(); ++c) {
+            put(s.cue(c).place);
+            put(s.cue(c).rounds);
+        }
+        for (std::size_t o = 0; o < s.outputs(); ++o) {
+            const auto& output = s.output(o);
+            key.push_back(static_cast<char>(output.asked | output.followed << 1 | output.resting << 2 | output.awake << 3 |
+                                            output.placed << 4 | output.remembered << 5));
+            key.push_back(static_cast<char>(output.owner));
+            key.push_back(s.output(o).level > 0 ? 1 : 0);
+            if (s.output(o).elapsed < s.output(o).duration) put(s.output(o).target);
             put(node.swept[o][0]);
             put(node.swept[o][1]);
         }
@@ -156,8 +163,8 @@ public:
                 proof.replay.push_back({at, -1, false, -1, false, true});
             }
             for (std::size_t i = 0; i < program_.inputs.size() && i < most_inputs; ++i) {
-                const bool before = !event.power && from.heard[i] != 0, heard = (event.unheard >> i & 1u) == 0;
-                const bool active = (event.inputs >> i & 1u) != 0, was = from.active[i] != 0;
+                const bool before = !event.power && from.input(i).heard != 0, heard = (event.unheard >> i & 1u) == 0;
+                const bool active = (event.inputs >> i & 1u) != 0, was = from.input(i).active != 0;
                 const auto& name = program_.inputs[i].name;
                 if (before && heard && active != was) causes.push_back(name + (active ? " becomes true" : " is no longer true"));
                 else if (!before && heard) causes.push_back(fmt::format("{} is read: {}true", name, active ? "" : "not "));
@@ -175,19 +182,19 @@ public:
             const State after = ticked(nodes_[node.parent], event, node.ends);
             for (std::size_t c = 0; c < program_.cues.size() && !event.power; ++c) {
                 const auto& cue = program_.cues[c];
-                const bool ran = from.place[c] >= 0, runs = after.place[c] >= 0;
+                const bool ran = from.cue(c).place >= 0, runs = after.cue(c).place >= 0;
                 const auto edge = [&](const std::vector<int>& inputs, std::uint8_t now) {
                     return std::any_of(inputs.begin(), inputs.end(), [&](int input) {
                         const auto i = static_cast<std::size_t>(input);
-                        return from.heard[i] != 0 && from.active[i] != now && after.active[i] == now;
+                        return from.input(i).heard != 0 && from.input(i).active != now && after.input(i).active == now;
                     });
                 };
                 if (!ran && !event.stop && !blocked(cue, event.inputs) &&
                     ((event.starts >> c & 1u) != 0 || edge(cue.inputs, 1) || edge(cue.released, 0) ||
-                     (cue.at_power_up && !from.awoken && after.awoken)))
+                     (cue.at_power_up && !from->awoken && after->awoken)))
                     effects.push_back(fmt::format("'{}' starts", cue.name));
-                if (after.faulted[c] != 0 && from.faulted[c] == 0) effects.push_back(fmt::format("'{}' gives up", cue.name));
-                else if (ran && !runs && after.ended[c] == 0) effects.push_back(fmt::format("'{}' is cut short", cue.name));
+                if (after.cue(c).faulted != 0 && from.cue(c).faulted == 0) effects.push_back(fmt::format("'{}' gives up", cue.name));
+                else if (ran && !runs && after.cue(c).ended == 0) effects.push_back(fmt::format("'{}' is cut short", cue.name));
                 else if (ran && !runs) effects.push_back(fmt::format("'{}' ends", cue.name));
             }
             std::string line;
@@ -204,6 +211,10 @@ public:
     }
 
 private:
+    void setActive(State& state) const {
+        for (std::size_t i = 0; i < state.inputs(); ++i) state.input(i).active = first_[i];
+    }
+
     // The guards that keep a cue from starting while the inputs are so.
     [[nodiscard]] static bool blocked(const ProgramCue& cue, std::uint32_t inputs) {
         return std::any_of(cue.guards.begin(), cue.guards.end(),
@@ -218,8 +229,8 @@ private:
     void forEachEvent(const State& state, const Take& take) {
         std::uint32_t heard = 0, active = 0;
         for (std::size_t i = 0; i < std::min(most_inputs, program_.inputs.size()); ++i) {
-            heard |= static_cast<std::uint32_t>(state.heard[i]) << i;
-            active |= static_cast<std::uint32_t>(state.active[i]) << i;
+            heard |= static_cast<std::uint32_t>(state.input(i).heard) << i;
+            active |= static_cast<std::uint32_t>(state.input(i).active) << i;
         }
         // Each subset of a mask, from nothing to all of it.
         const auto subsets = [](auto mask, const auto& each) {
@@ -236,7 +247,7 @@ private:
                 std::uint64_t may_start = 0;
                 for (std::size_t c = 0; c < program_.cues.size() && c < 64; ++c) {
                     const auto& cue = program_.cues[c];
-                    if (state.place[c] >= 0 || blocked(cue, inputs)) continue;
+                    if (state.cue(c).place >= 0 || blocked(cue, inputs)) continue;
                     // What an edge of these levels starts is started by them.
                     if (std::any_of(cue.inputs.begin(), cue.inputs.end(),
                                     [&](int i) { return ((heard & ~silent & ~active & inputs) >> i & 1u) != 0; }))
@@ -281,7 +292,7 @@ private:
             setLeft(state, from.timers[t], t < most_timers && (ends >> t & 1u) != 0 ? 1 : far_off);
         if (event.power) {
             state = powerBack(program_, state);
-            state.active = first_;
+            setActive(state);
         }
         Happening happening;
         happening.pin_active = pins;
@@ -290,7 +301,7 @@ private:
         for (std::size_t c = 0; c < program_.cues.size() && c < 64; ++c)
             if ((event.starts >> c & 1u) != 0) happening.start_cues.push_back(static_cast<int>(c));
         happening.stop = event.stop;
-        tick(program_, state, happening, false);
+        machine_->tick(state, happening, false);
         return state;
     }
 
@@ -304,20 +315,22 @@ private:
         std::vector<std::int32_t> fresh;
         auto& s = next.state;
         // Whose an output is matters only while that cue runs.
-        for (auto& owner : s.owner)
-            if (owner >= 0 && s.place[static_cast<std::size_t>(owner)] < 0) owner = -1;
+        for (std::size_t o = 0; o < s.outputs(); ++o)
+            if (auto& owner = s.output(o).owner; owner != spark::nobody && s.cue(owner).place < 0) owner = spark::nobody;
         for (std::size_t o = 0; o < program_.outputs.size(); ++o) {
-            if (s.asked[o] != 0 || s.followed[o] != 0) s.off_delay[o] = 0;  // it would be set anew before it counts
+            if (s.output(o).asked != 0 || s.output(o).followed != 0) s.output(o).off_delay = 0;  // it would be set anew before it counts
             if (program_.outputs[o].kind == OutputKind::Switched) continue;
             auto& swept = next.swept[o];
             // Found, it is at its start; while it is looked for, it may be anywhere.
-            if (s.homed[o] != 0 || s.placed[o] == 0) swept = {program_.outputs[o].start, program_.outputs[o].start};
-            if (s.placed[o] == 0) {
-                if (s.elapsed[o] >= s.duration[o]) s.elapsed[o] = s.duration[o] = 0;
-            } else if (s.elapsed[o] < s.duration[o]) swept = {std::min(swept[0], s.target[o]), std::max(swept[1], s.target[o])};
-            else if (s.duration[o] > 0) swept = {s.target[o], s.target[o]}, s.elapsed[o] = s.duration[o] = 0;
-            if (s.asked[o] != 0) swept = {-farthest_roll, farthest_roll};
-            s.level[o] = swept[0];
+            if (s.output(o).homed != 0 || s.output(o).placed == 0) swept = {program_.outputs[o].start, program_.outputs[o].start};
+            if (s.output(o).placed == 0) {
+                if (s.output(o).elapsed >= s.output(o).duration) s.output(o).elapsed = s.output(o).duration = 0;
+            } else if (s.output(o).elapsed < s.output(o).duration)
+                swept = {std::min(swept[0], s.output(o).target), std::max(swept[1], s.output(o).target)};
+            else if (s.output(o).duration > 0)
+                swept = {s.output(o).target, s.output(o).target}, s.output(o).elapsed = s.output(o).duration = 0;
+            if (s.output(o).asked != 0) swept = {-farthest_roll, farthest_roll};
+            s.output(o).level = swept[0];
         }
         for (std::size_t slot = 0; slot < timerPlaces(program_); ++slot) {
             const std::int32_t ticks = left(s, slot);
@@ -346,12 +359,10 @@ private:
             ticked.keep(order);
             next.zone = std::move(ticked);
         }
-        s.on_for.assign(s.on_for.size(), 0);
-        s.active_for.assign(s.active_for.size(), 0);
-        s.ended.assign(s.ended.size(), 0);
-        s.faulted.assign(s.faulted.size(), 0);
-        s.homed.assign(s.homed.size(), 0);
-        s.noise = 1;
+        for (std::size_t o = 0; o < s.outputs(); ++o) s.output(o).on_for = s.output(o).homed = 0;
+        for (std::size_t i = 0; i < s.inputs(); ++i) s.input(i).active_for = 0;
+        for (std::size_t c = 0; c < s.cues(); ++c) s.cue(c).ended = s.cue(c).faulted = 0;
+        s->noise = 1;
         return next;
     }
 
@@ -359,8 +370,8 @@ private:
     void settle(Node& node) const {
         Event nothing;
         for (std::size_t i = 0; i < program_.inputs.size() && i < most_inputs; ++i) {
-            nothing.inputs |= static_cast<std::uint32_t>(node.state.active[i]) << i;
-            nothing.unheard |= static_cast<std::uint32_t>(1 - node.state.heard[i]) << i;
+            nothing.inputs |= static_cast<std::uint32_t>(node.state.input(i).active) << i;
+            nothing.unheard |= static_cast<std::uint32_t>(1 - node.state.input(i).heard) << i;
         }
         Zone going = node.zone;
         node.quiet = true;
@@ -436,6 +447,7 @@ private:
     }
 
     Program program_;
+    std::optional<Machine> machine_;   // the same, laid out to be run
     std::vector<std::uint8_t> first_;  // inputs at power-up
     bool exact_;
     std::size_t most_steps_, steps_ = 0;
@@ -450,28 +462,32 @@ private:
 
 // An output as a statement sees it: on while anything asks for it, off while nothing shows.
 bool mayBeOn(const Program& program, const State& state, std::size_t o) {
-    if (program.outputs[o].kind != OutputKind::Switched) return state.elapsed[o] < state.duration[o] || state.asked[o] != 0;
-    return state.level[o] > 0 || state.asked[o] != 0;
+    if (program.outputs[o].kind != OutputKind::Switched)
+        return state.output(o).elapsed < state.output(o).duration || state.output(o).asked != 0;
+    return state.output(o).level > 0 || state.output(o).asked != 0;
 }
 bool mayBeOff(const Program& program, const State& state, std::size_t o) {
-    return program.outputs[o].kind != OutputKind::Switched ? !mayBeOn(program, state, o)
-                                                           : state.level[o] == 0 || state.elapsed[o] < state.duration[o];
+    return program.outputs[o].kind != OutputKind::Switched
+               ? !mayBeOn(program, state, o)
+               : state.output(o).level == 0 || state.output(o).elapsed < state.output(o).duration;
 }
 
 bool violates(const Program& program, const Node& node) {
     const auto& rule = program.interlocks.front();
     const auto& s = node.state;
     const auto o = static_cast<std::size_t>(rule.output);
-    if (!mayBeOn(program, s, o) || (program.outputs[o].kind != OutputKind::Switched && s.resting[o] != 0)) return false;
-    if (rule.input >= 0 && s.active[static_cast<std::size_t>(rule.input)] == 0) return false;
+    if (!mayBeOn(program, s, o) || (program.outputs[o].kind != OutputKind::Switched && s.output(o).resting != 0)) return false;
+    if (rule.input >= 0 && s.input(static_cast<std::size_t>(rule.input)).active == 0) return false;
     return std::all_of(rule.terms.begin(), rule.terms.end(), [&](const ProgramTerm& term) {
         const auto t = static_cast<std::size_t>(term.output);
         const bool up = program.outputs[t].furthest >= program.outputs[t].start;
         switch (term.kind) {
             case ProgramTerm::Kind::On: return mayBeOn(program, s, t);
             case ProgramTerm::Kind::Off: return mayBeOff(program, s, t);
-            case ProgramTerm::Kind::Beyond: return s.placed[t] == 0 || (up ? node.swept[t][1] > term.place : node.swept[t][0] < term.place);
-            case ProgramTerm::Kind::Short: return s.placed[t] == 0 || (up ? node.swept[t][0] < term.place : node.swept[t][1] > term.place);
+            case ProgramTerm::Kind::Beyond:
+                return s.output(t).placed == 0 || (up ? node.swept[t][1] > term.place : node.swept[t][0] < term.place);
+            case ProgramTerm::Kind::Short:
+                return s.output(t).placed == 0 || (up ? node.swept[t][0] < term.place : node.swept[t][1] > term.place);
         }
         return false;
     });
@@ -539,7 +555,7 @@ std::optional<InterlockProof> proveEnds(const Program& program, int output, std:
         proof.status = ProofStatus::Bounded;
         return proof;
     }
-    const auto on = [](const Node& node) { return node.state.asked[0] != 0 || node.state.followed[0] != 0; };
+    const auto on = [](const Node& node) { return node.state.output(0).asked != 0 || node.state.output(0).followed != 0; };
     // Backwards from every state in which it is off: from where it can be reached, it can end.
     const auto& nodes = free.nodes();
     std::vector<std::vector<std::uint32_t>> before(nodes.size());
@@ -578,7 +594,9 @@ bool replays(const Program& original, const InterlockProof& proof) {
     for (auto& parameter : program.parameters)
         if (parameter.name.ends_with("_soft_start")) parameter.value = 0;
     State state = powerUp(program);
-    const std::vector<std::uint8_t> first(state.active.begin(), state.active.end());
+    const Machine machine{program};
+    std::vector<std::uint8_t> first;
+    for (std::size_t i = 0; i < state.inputs(); ++i) first.push_back(state.input(i).active);
     auto pins = first;
     // What the story says nothing of is read at once.
     std::uint32_t told = 0;
@@ -607,11 +625,11 @@ bool replays(const Program& original, const InterlockProof& proof) {
         }
         happening.unheard = unheard;
         happening.pin_active = pins;
-        tick(program, state, happening, false);
+        machine.tick(state, happening, false);
     }
     if (proof.claim == Claim::Never) return rule != program.interlocks.end() && holds(program, state, *rule);
     for (std::size_t o = 0; o < program.outputs.size(); ++o)
-        if (program.outputs[o].id == proof.id) return state.asked[o] != 0 || state.followed[o] != 0;
+        if (program.outputs[o].id == proof.id) return state.output(o).asked != 0 || state.output(o).followed != 0;
     return false;
 }
 

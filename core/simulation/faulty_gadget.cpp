@@ -195,7 +195,7 @@ void FaultyGadget::runRoutine(const project::Project& project, const plan::Plan&
             dice = dice * 1664525u + 1013904223u;
             board.setInput(index(start), (dice >> 24) % 2 != 0);
             board.advance(0.02 + 0.2 * ((dice >> 16 & 255u) / 255.0));
-            untouched_ = untouched_ || board.state().active[static_cast<std::size_t>(index(start))] != 0;
+            untouched_ = untouched_ || board.state().input(static_cast<std::size_t>(index(start))).active != 0;
         }
         board.setInput(index(start), false);
         board.advance(0.5);
@@ -211,8 +211,8 @@ void FaultyGadget::runRoutine(const project::Project& project, const plan::Plan&
         board.advance(0.05);
         on = seen();
     }
-    input_shows_ = index(start) < 0 || board.state().active[static_cast<std::size_t>(index(start))] != 0;
-    forbidden_ = index(guard) >= 0 && board.state().active[static_cast<std::size_t>(index(guard))] != 0;
+    input_shows_ = index(start) < 0 || board.state().input(static_cast<std::size_t>(index(start))).active != 0;
+    forbidden_ = index(guard) >= 0 && board.state().input(static_cast<std::size_t>(index(guard))).active != 0;
     cue_runs_ = on;
 }
 

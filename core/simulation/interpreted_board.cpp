@@ -7,14 +7,14 @@ namespace hinge::simulation {
 
 InterpretedBoard::InterpretedBoard(routine::Program program, std::vector<plant::PumpFigures> plants, std::string gadget,
                                    std::string plan_mark)
-    : program_{std::move(program)},
-      state_{routine::powerUp(program_)},
+    : machine_{std::move(program)},
+      state_{routine::powerUp(machine_.program())},
       gadget_{std::move(gadget)},
       plan_mark_{std::move(plan_mark)},
-      pins_(program_.inputs.size(), 0),
-      readings_(program_.inputs.size(), 0),
-      rates_(program_),
-      told_(program_.cues.size(), 0) {
+      pins_(machine_.program().inputs.size(), 0),
+      readings_(machine_.program().inputs.size(), 0),
+      rates_(machine_.program()),
+      told_(machine_.program().cues.size(), 0) {
     for (auto& figures : plants) plants_.emplace_back(std::move(figures));
 }
 
@@ -23,7 +23,7 @@ void InterpretedBoard::setInput(int index, bool active) {
     auto& pin = pins_[static_cast<std::size_t>(index)];
     if ((pin != 0) == active) return;
     pin = active ? 1 : 0;
-    const bool high = active == program_.inputs[static_cast<std::size_t>(index)].active_high;
+    const bool high = active == program().inputs[static_cast<std::size_t>(index)].active_high;
     edges_.push_back({ticks_ / 1000.0, -1, index, high ? 1 : 0});
 }
 
@@ -50,32 +50,32 @@ void InterpretedBoard::tickOnce() {
     start_.clear();
     if (stop_) stopped_ = true;
     stop_ = false;
-    std::vector<bool> before(state_.level.size());
-    for (std::size_t o = 0; o < before.size(); ++o) before[o] = routine::isOn(program_, state_, o);
-    routine::tick(program_, state_, happening);
+    std::vector<bool> before(state_.outputs());
+    for (std::size_t o = 0; o < before.size(); ++o) before[o] = routine::isOn(program(), state_, o);
+    machine_.tick(state_, happening);
     ++ticks_;
-    for (const auto place : state_.place)
-        if (place >= 0) stopped_ = false;
+    for (std::size_t c = 0; c < state_.cues(); ++c)
+        if (state_.cue(c).place >= 0) stopped_ = false;
     for (std::size_t c = 0; c < told_.size(); ++c) {
-        const std::uint8_t now = state_.place[c] >= 0 ? 1 : state_.faulted[c] != 0 ? 2 : 0;
+        const std::uint8_t now = state_.cue(c).place >= 0 ? 1 : state_.cue(c).faulted != 0 ? 2 : 0;
         if (told_[c] == now) continue;
         if (telling_ || told_[c] == 255)
-            outgoing_ += fmt::format(": {} {}\r\n", program_.cues[c].name, now == 1 ? "runs" : now == 2 ? "gave up" : "rests");
+            outgoing_ += fmt::format(": {} {}\r\n", program().cues[c].name, now == 1 ? "runs" : now == 2 ? "gave up" : "rests");
         told_[c] = now;
     }
-    for (std::size_t o = 0; o < state_.level.size(); ++o) {
-        const bool on = routine::isOn(program_, state_, o);
+    for (std::size_t o = 0; o < state_.outputs(); ++o) {
+        const bool on = routine::isOn(program(), state_, o);
         if (before[o] != on) edges_.push_back({ticks_ / 1000.0, static_cast<int>(o), -1, on ? 1 : 0});
-        if (o < plants_.size()) plants_[o].step(1e-3, routine::driveOf(program_, state_, o));
+        if (o < plants_.size()) plants_[o].step(1e-3, routine::driveOf(program(), state_, o));
     }
     if (!bench_.empty()) {
-        shares_.resize(state_.level.size());
-        places_.resize(state_.level.size());
-        for (std::size_t o = 0; o < state_.level.size(); ++o) {
-            shares_[o] = routine::driveOf(program_, state_, o);
-            const auto kind = program_.outputs[o].kind;
-            places_[o] = kind == routine::OutputKind::Stepper || state_.awake[o] != 0 ? state_.level[o]
-                                                                                      : 0.0;  // a servo without a pulse hangs loose
+        shares_.resize(state_.outputs());
+        places_.resize(state_.outputs());
+        for (std::size_t o = 0; o < state_.outputs(); ++o) {
+            shares_[o] = routine::driveOf(program(), state_, o);
+            const auto kind = program().outputs[o].kind;
+            places_[o] = kind == routine::OutputKind::Stepper || state_.output(o).awake != 0 ? state_.output(o).level
+                                                                                             : 0.0;  // a servo without a pulse hangs loose
         }
         for (const auto& reading : bench_.step(1e-3, shares_, places_))
             reading.tach ? setRate(reading.input, reading.value) : setReading(reading.input, static_cast<int>(reading.value));
@@ -84,19 +84,19 @@ void InterpretedBoard::tickOnce() {
         link::Telemetry t;
         t.sequence = sequence_++;
         t.time_ms = ticks_;
-        t.clock_set = state_.clock_set;
+        t.clock_set = state_->clock_set;
         t.stopped = stopped_;
-        for (const auto fault : state_.faulted) t.faulted = t.faulted || fault != 0;
-        t.clock_ms = static_cast<std::uint32_t>(state_.clock);
-        for (std::size_t i = 0; i < state_.active.size() && i < 8; ++i) t.inputs |= static_cast<std::uint8_t>(state_.active[i] << i);
-        for (std::size_t c = 0; c < state_.place.size() && c < 8; ++c)
-            t.cues |= static_cast<std::uint8_t>((state_.place[c] >= 0 ? 1 : 0) << c);
-        for (const auto level : state_.level)
+        for (std::size_t c = 0; c < state_.cues(); ++c) t.faulted = t.faulted || state_.cue(c).faulted != 0;
+        t.clock_ms = static_cast<std::uint32_t>(state_->clock);
+        for (std::size_t i = 0; i < state_.inputs() && i < 8; ++i) t.inputs |= static_cast<std::uint8_t>(state_.input(i).active << i);
+        for (std::size_t c = 0; c < state_.cues() && c < 8; ++c)
+            t.cues |= static_cast<std::uint8_t>((state_.cue(c).place >= 0 ? 1 : 0) << c);
+        for (std::size_t o = 0; o < state_.outputs(); ++o)
             if (t.levels.size() < link::most_values)
-                t.levels.push_back(static_cast<std::uint16_t>(std::clamp<std::int32_t>(level, 0, 65'535)));
-        for (std::size_t i = 0; i < program_.inputs.size(); ++i)
-            if (routine::isMeasured(program_.inputs[i]) && t.levels.size() < link::most_values)
-                t.levels.push_back(static_cast<std::uint16_t>(state_.value[i]));
+                t.levels.push_back(static_cast<std::uint16_t>(std::clamp<std::int32_t>(state_.output(o).level, 0, 65'535)));
+        for (std::size_t i = 0; i < program().inputs.size(); ++i)
+            if (routine::isMeasured(program().inputs[i]) && t.levels.size() < link::most_values)
+                t.levels.push_back(static_cast<std::uint16_t>(state_.input(i).value));
         outgoing_ += link::encode(t);
     }
 }
@@ -131,28 +131,28 @@ void InterpretedBoard::answer(const std::string& line) {
     const auto say = [this](const std::string& text) { outgoing_ += text + "\r\n"; };
     const auto allowed = [this](const std::vector<int>& words, const std::string& word) {
         return words.empty() ||
-               std::any_of(words.begin(), words.end(), [&](int w) { return program_.inputs[static_cast<std::size_t>(w)].word == word; });
+               std::any_of(words.begin(), words.end(), [&](int w) { return program().inputs[static_cast<std::size_t>(w)].word == word; });
     };
     if (!command) return say("error " + command.error().accepted);
     if (std::holds_alternative<link::SayHello>(*command)) {
         say(fmt::format("hello hinge-spark {} {} {}", link::version, plan_mark_, link::spoken(gadget_)));
     } else if (std::holds_alternative<link::AskList>(*command)) {
-        for (std::size_t i = 0; i < program_.parameters.size(); ++i) {
-            const auto& p = program_.parameters[i];
-            say(fmt::format("param {} {} {} {} {}", p.name, state_.parameters[i], p.least, p.most, p.unit));
+        for (std::size_t i = 0; i < program().parameters.size(); ++i) {
+            const auto& p = program().parameters[i];
+            say(fmt::format("param {} {} {} {} {}", p.name, state_.number(i), p.least, p.most, p.unit));
         }
-        for (std::size_t i = 0; i < program_.inputs.size(); ++i) say(fmt::format("input {} {}", i, program_.inputs[i].name));
-        for (std::size_t i = 0; i < program_.outputs.size(); ++i) say(fmt::format("output {} {}", i, program_.outputs[i].name));
-        for (std::size_t i = 0; i < program_.cues.size(); ++i) say(fmt::format("cue {} {}", i, program_.cues[i].name));
+        for (std::size_t i = 0; i < program().inputs.size(); ++i) say(fmt::format("input {} {}", i, program().inputs[i].name));
+        for (std::size_t i = 0; i < program().outputs.size(); ++i) say(fmt::format("output {} {}", i, program().outputs[i].name));
+        for (std::size_t i = 0; i < program().cues.size(); ++i) say(fmt::format("cue {} {}", i, program().cues[i].name));
         say("end");
     } else if (const auto* set = std::get_if<link::SetParameter>(&*command)) {
-        for (std::size_t i = 0; i < program_.parameters.size(); ++i) {
-            const auto& p = program_.parameters[i];
+        for (std::size_t i = 0; i < program().parameters.size(); ++i) {
+            const auto& p = program().parameters[i];
             if (p.name != set->name) continue;
-            if (!allowed(routine::wordsOfParameter(program_, i), set->word))
+            if (!allowed(routine::wordsOfParameter(program(), i), set->word))
                 return say("error set NAME VALUE WORD: with the word that starts it");
             if (set->value < p.least || set->value > p.most) return say("error outside its range");
-            state_.parameters[i] = set->value;
+            state_.number(i) = set->value;
             return say(fmt::format("ok {} {}", p.name, set->value));
         }
         say("error no such parameter");
@@ -161,8 +161,8 @@ void InterpretedBoard::answer(const std::string& line) {
         if (clock->date) routine::setDate(state_, clock->date->year, clock->date->month, clock->date->day);
         say("ok clock");
     } else if (const auto* start = std::get_if<link::StartCue>(&*command)) {
-        if (static_cast<std::size_t>(start->index) >= program_.cues.size()) return say("error no such cue");
-        if (!allowed(routine::wordsOfCue(program_, static_cast<std::size_t>(start->index)), start->word))
+        if (static_cast<std::size_t>(start->index) >= program().cues.size()) return say("error no such cue");
+        if (!allowed(routine::wordsOfCue(program(), static_cast<std::size_t>(start->index)), start->word))
             return say("error start CUE WORD: with the word that starts it");
         start_.push_back(start->index);
         say("ok start");
@@ -173,20 +173,20 @@ void InterpretedBoard::answer(const std::string& line) {
         streaming_ = stream->on;
         say("ok stream");
     } else if (const auto* said = std::get_if<link::SayWord>(&*command)) {
-        for (std::size_t i = 0; i < program_.inputs.size(); ++i) {
-            if (program_.inputs[i].source != routine::InputSource::Word || program_.inputs[i].word != said->word) continue;
+        for (std::size_t i = 0; i < program().inputs.size(); ++i) {
+            if (program().inputs[i].source != routine::InputSource::Word || program().inputs[i].word != said->word) continue;
             words_.push_back(static_cast<int>(i));
             return say("ok say");
         }
         say("error no such word");
     } else if (const auto* number = std::get_if<link::SendNumber>(&*command)) {
         const auto i = static_cast<std::size_t>(number->input);
-        if (i >= program_.inputs.size() || program_.inputs[i].source != routine::InputSource::Number) return say("error no such number");
+        if (i >= program().inputs.size() || program().inputs[i].source != routine::InputSource::Number) return say("error no such number");
         numbers_.push_back({number->input, number->reading});
         say("ok number");
     } else if (const auto* drive = std::get_if<link::Drive>(&*command)) {
-        if (static_cast<std::size_t>(drive->output) >= program_.outputs.size()) return say("error no such output");
-        if (!allowed(routine::wordsOfOutput(program_, static_cast<std::size_t>(drive->output)), drive->word))
+        if (static_cast<std::size_t>(drive->output) >= program().outputs.size()) return say("error no such output");
+        if (!allowed(routine::wordsOfOutput(program(), static_cast<std::size_t>(drive->output)), drive->word))
             return say("error drive OUTPUT VALUE MS WORD: with the word that starts it");
         hands_.push_back({drive->output, drive->value, drive->ms});
         say("ok drive");
@@ -197,10 +197,11 @@ void InterpretedBoard::answer(const std::string& line) {
         telling_ = tell->on;
         say("ok tell");
     } else if (std::holds_alternative<link::Save>(*command)) {
-        saved_ = state_.parameters;
+        saved_.clear();
+        for (std::size_t p = 0; p < program().parameters.size(); ++p) saved_.push_back(state_.number(p));
         say("ok save");
     } else if (std::holds_alternative<link::Defaults>(*command)) {
-        for (std::size_t i = 0; i < program_.parameters.size(); ++i) state_.parameters[i] = program_.parameters[i].value;
+        for (std::size_t i = 0; i < program().parameters.size(); ++i) state_.number(i) = program().parameters[i].value;
         saved_.clear();
         say("ok defaults");
     }
@@ -209,7 +210,7 @@ void InterpretedBoard::answer(const std::string& line) {
 plant::Observation InterpretedBoard::observe() const {
     plant::Observation seen;
     seen.time = ticks_ / 1000.0;
-    for (std::size_t o = 0; o < state_.level.size(); ++o) seen.duty.push_back(routine::driveOf(program_, state_, o));
+    for (std::size_t o = 0; o < state_.outputs(); ++o) seen.duty.push_back(routine::driveOf(program(), state_, o));
     for (const auto& p : plants_) seen.supply_current += p.supplyCurrent();
     if (const auto* pump = plant::pouring(plants_)) {
         seen.poured = pump->poured();

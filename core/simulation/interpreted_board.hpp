@@ -3,7 +3,7 @@
 #include "link/protocol.hpp"
 #include "plant/pump_plant.hpp"
 #include "plant/stand_in.hpp"
-#include "routine/program.hpp"
+#include "routine/machine.hpp"
 #include "simulation/simulate.hpp"
 
 namespace hinge::simulation {
@@ -23,8 +23,8 @@ public:
     void disturb(int output, double how_much) override { bench_.disturb(output, how_much); }
     /// Power goes and comes back.
     void cutPower() override {
-        state_ = routine::powerBack(program_, state_);
-        if (!saved_.empty()) state_.parameters = saved_;
+        state_ = routine::powerBack(program(), state_);
+        for (std::size_t p = 0; p < saved_.size(); ++p) state_.number(p) = saved_[p];
     }
     [[nodiscard]] plant::Observation observe() const override;
     /// On and off of each output, one edge a change; the PWM inside is not drawn.
@@ -35,7 +35,8 @@ private:
     void tickOnce();
     void answer(const std::string& line);
 
-    routine::Program program_;
+    routine::Machine machine_;
+    [[nodiscard]] const routine::Program& program() const { return machine_.program(); }
     routine::State state_;
     std::vector<plant::PumpPlant> plants_;
     std::string gadget_, plan_mark_;

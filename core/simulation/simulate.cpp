@@ -4,6 +4,7 @@
 #include <cmath>
 #include <sstream>
 #include "quantity/text.hpp"
+#include "routine/machine.hpp"
 #include "routine/quiet.hpp"
 #include "simulation/happen.hpp"
 #include "timing/time_of_day.hpp"
@@ -86,7 +87,7 @@ std::optional<Error> take(const routine::Program& program, const Event& event, r
         routine::setClock(state, *event.clock * routine::ticks_per_second);
         if (event.date) routine::setDate(state, event.date->year, event.date->month, event.date->day);
     } else if (event.clock_lost) {
-        state.clock_set = state.date_set = false;
+        state->clock_set = state->date_set = false;
     } else if (event.link) {
         happening.link = true;
     } else if (!event.jam.empty() || event.supply) {
@@ -166,6 +167,7 @@ std::vector<Event> storyEvents(const routine::Program& program, const routine::I
 Result<Traces> simulate(const routine::Program& program, const std::vector<plant::PumpFigures>& figures, const Options& options) {
     std::vector<plant::PumpPlant> plants(figures.begin(), figures.end());
     routine::State state = routine::powerUp(program);
+    const routine::Machine machine{program};
     Inputs inputs(program);
     if (options.as_proved)
         for (const auto& event : options.events)
@@ -181,8 +183,9 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
     const auto sample = [&] {
         Sample s;
         s.time = static_cast<double>(now) / 1000.0;
-        for (std::size_t o = 0; o < state.level.size(); ++o)
-            s.duty.push_back(routine::driveOf(program, state, o)), s.places.push_back(routine::shareOf(program.outputs[o], state.level[o]));
+        for (std::size_t o = 0; o < state.outputs(); ++o)
+            s.duty.push_back(routine::driveOf(program, state, o)),
+                s.places.push_back(routine::shareOf(program.outputs[o], state.output(o).level));
         if (const auto* pump = plant::pouring(plants)) s.poured = pump->poured(), s.tank = pump->tank();
         traces.samples.push_back(std::move(s));
     };
@@ -190,7 +193,7 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
     std::vector<double> shares(program.outputs.size(), 0.0), places(program.outputs.size(), 0.0);
     const auto turnMachines = [&](double time) {
         if (bench.empty()) return;
-        for (std::size_t o = 0; o < shares.size(); ++o) shares[o] = routine::driveOf(program, state, o), places[o] = state.level[o];
+        for (std::size_t o = 0; o < shares.size(); ++o) shares[o] = routine::driveOf(program, state, o), places[o] = state.output(o).level;
         for (const auto& reading : bench.step(time, shares, places)) {
             const auto i = static_cast<std::size_t>(reading.input);
             if (reading.tach) inputs.rates[i] = reading.value;
@@ -223,7 +226,7 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
         routine::Happening happening;
         while (next_event < options.events.size() && options.events[next_event].time * 1000.0 <= static_cast<double>(now) + 1e-6) {
             const auto& event = options.events[next_event++];
-            std::vector<bool> was(state.level.size());
+            std::vector<bool> was(state.outputs());
             for (std::size_t o = 0; o < was.size(); ++o) was[o] = routine::isOn(program, state, o);
             if (const auto error = take(program, event, state, inputs, happening)) return tl::unexpected(*error);
             if (event.supply) supply = *event.supply;
@@ -239,16 +242,16 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
         happening.pin_active = inputs.active;
         inputs.turn();
         happening.pulses = inputs.pulses;
-        std::vector<bool> before(state.level.size());
+        std::vector<bool> before(state.outputs());
         for (std::size_t o = 0; o < before.size(); ++o) before[o] = routine::isOn(program, state, o);
         happening.debounced = options.as_proved;
         happening.unheard = inputs.unheard;
-        routine::tick(program, state, happening, !options.as_proved);
+        machine.tick(state, happening, !options.as_proved);
         ++now;
         turnMachines(1e-3);
         note();
         bool moving = false;
-        for (std::size_t o = 0; o < state.level.size(); ++o) {
+        for (std::size_t o = 0; o < state.outputs(); ++o) {
             const bool on = routine::isOn(program, state, o);
             if (before[o] != on) {
                 traces.switchings.push_back({static_cast<double>(now) / 1000.0, static_cast<int>(o), on});
@@ -270,9 +273,9 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
                                                  : routine::quietTicks(program, state, inputs.active, true, inputs.readings);
         bool quiet = !moving && (options.as_proved || until_something > 0);
         if (options.as_proved) {
-            for (const auto place : state.place) quiet = quiet && place < 0;
-            for (const auto delay : state.off_delay) quiet = quiet && delay == 0;
-            for (std::size_t i = 0; i < inputs.active.size(); ++i) quiet = quiet && state.active[i] == inputs.active[i];
+            for (std::size_t c = 0; c < state.cues(); ++c) quiet = quiet && state.cue(c).place < 0;
+            for (std::size_t o = 0; o < state.outputs(); ++o) quiet = quiet && state.output(o).off_delay == 0;
+            for (std::size_t i = 0; i < inputs.active.size(); ++i) quiet = quiet && state.input(i).active == inputs.active[i];
         }
         if (!quiet) continue;
         std::int64_t ahead = last - now;

@@ -4,6 +4,7 @@
 #include <cmath>
 #include "link/protocol.hpp"
 #include "routine/compile.hpp"
+#include "routine/machine.hpp"
 #include "routine/quiet.hpp"
 #include "simulation/happen.hpp"
 #include "simulation/interpreted_board.hpp"
@@ -31,15 +32,16 @@ InputNumbers contact(const std::string& id) {
 // Runs ticks and gives the places of an output after each; the cue is started in the first.
 std::vector<std::int32_t> placesOf(const Program& program, std::size_t output, int ticks, const std::vector<std::uint8_t>& pins = {}) {
     State state = powerUp(program);
+    const Machine machine{program};
     Happening happening;
     happening.pin_active = pins;
-    for (int t = 0; t < 5; ++t) tick(program, state, happening);
+    for (int t = 0; t < 5; ++t) machine.tick(state, happening);
     happening.start_cues = {0};
     std::vector<std::int32_t> places;
     for (int t = 0; t < ticks; ++t) {
-        tick(program, state, happening);
+        machine.tick(state, happening);
         happening.start_cues.clear();
-        places.push_back(state.level[output]);
+        places.push_back(state.output(output).level);
     }
     return places;
 }
@@ -86,15 +88,16 @@ TEST(Together, eachRunEndsAfterItsOwnTime) {
     EXPECT_EQ(seen[2], "000001100") << "after the longer one";
     // A stop takes both away at once.
     State state = powerUp(*program);
+    const Machine machine{*program};
     Happening happening;
-    for (int t = 0; t < 3; ++t) tick(*program, state, happening);
+    for (int t = 0; t < 3; ++t) machine.tick(state, happening);
     happening.start_cues = {0};
-    tick(*program, state, happening);
+    machine.tick(state, happening);
     happening = {};
     happening.stop = true;
-    tick(*program, state, happening);
+    machine.tick(state, happening);
     EXPECT_FALSE(isOn(*program, state, 0) || isOn(*program, state, 1));
-    EXPECT_EQ(state.run[0] + state.run[1], 0);
+    EXPECT_EQ(state.output(0).run + state.output(1).run, 0);
 }
 TEST(Together, whatCannotBeIsRefusedWithAReason) {
     const auto compiled = [](std::vector<Move> moves) {
@@ -126,23 +129,23 @@ TEST(Together, leapsOverQuietTicksChangeNothing) {
     const auto program = compile(routine, {switched("a", 0.25), switched("b")}, {});
     ASSERT_TRUE(program);
     State counted = powerUp(*program), leapt = counted;
+    const Machine machine{*program};
     Happening start;
-    for (int t = 0; t < 3; ++t) tick(*program, counted, {}), tick(*program, leapt, {});
+    for (int t = 0; t < 3; ++t) machine.tick(counted, {}), machine.tick(leapt, {});
     start.start_cues = {0};
-    tick(*program, counted, start);
-    tick(*program, leapt, start);
+    machine.tick(counted, start);
+    machine.tick(leapt, start);
     int leaps = 0;
     for (int t = 0; t < 2500;) {
         const auto quiet = std::min(2500 - t, quietTicks(*program, leapt, {}));
         skip(*program, leapt, quiet);
         leaps += quiet > 0 ? 1 : 0;
-        for (int k = 0; k < quiet; ++k) tick(*program, counted, {});
+        for (int k = 0; k < quiet; ++k) machine.tick(counted, {});
         t += quiet;
-        ASSERT_EQ(leapt.level, counted.level) << t;
-        ASSERT_EQ(leapt.run, counted.run) << t;
+        ASSERT_TRUE(leapt == counted) << t;
         if (t >= 2500) break;
-        tick(*program, leapt, {});
-        tick(*program, counted, {});
+        machine.tick(leapt, {});
+        machine.tick(counted, {});
         ++t;
     }
     EXPECT_GT(leaps, 3);
@@ -219,19 +222,20 @@ protected:
     // Plays the homing with the body so many steps further from its switch than the whole way; @return the state after it
     static State homed(const Program& program, std::int32_t beyond, int ticks, std::int32_t& moved) {
         State state = powerUp(program);
+        const Machine machine{program};
         const int up = program.outputs[0].furthest > program.outputs[0].start ? 1 : -1;
         std::vector<std::uint8_t> pins{0};
         Happening happening;
         happening.pin_active = pins;
-        for (int t = 0; t < 5; ++t) tick(program, state, happening);
+        for (int t = 0; t < 5; ++t) machine.tick(state, happening);
         happening.start_cues = {0};
-        tick(program, state, happening);
+        machine.tick(state, happening);
         happening.start_cues.clear();
         const std::int32_t from = homingFrom(program.outputs[0]);
-        for (int t = 1; t < ticks && state.place[0] >= 0; ++t) {
-            moved = (from - state.level[0]) * up;
+        for (int t = 1; t < ticks && state.cue(0).place >= 0; ++t) {
+            moved = (from - state.output(0).level) * up;
             pins[0] = moved >= 1000 + beyond ? 1 : 0;
-            tick(program, state, happening);
+            machine.tick(state, happening);
         }
         return state;
     }
@@ -242,12 +246,12 @@ TEST_F(Homing, findsASwitchThatLostStepsHaveMovedAway) {
         std::int32_t moved = 0;
         // By hand: an eighth of the way and 64 steps more than it could be away.
         const auto state = homed(p, 180, 7000, moved);
-        EXPECT_EQ(state.placed[0], 1);
-        EXPECT_EQ(state.faulted[0], 0);
-        EXPECT_EQ(state.level[0], p.outputs[0].start);
+        EXPECT_EQ(state.output(0).placed, 1);
+        EXPECT_EQ(state.cue(0).faulted, 0);
+        EXPECT_EQ(state.output(0).level, p.outputs[0].start);
         EXPECT_GE(moved, 1180);
         const auto lost = homed(p, 400, 7000, moved);
-        EXPECT_EQ(lost.faulted[0], 1) << "further than that something is wrong, and it gives up";
+        EXPECT_EQ(lost.cue(0).faulted, 1) << "further than that something is wrong, and it gives up";
         EXPECT_EQ(moved, 1000 + 1000 / 8 + 64) << "and no further";
     }
 }
@@ -258,35 +262,36 @@ TEST_F(Homing, goesEvenlyToItsSwitch) {
 }
 TEST_F(Homing, afterAFailedOneNothingMovesFromAPlaceThatNobodyKnows) {
     const auto p = program(0, 1000);
+    const Machine machine{p};
     const auto opens = [&](State state) {
         const std::vector<std::uint8_t> pins{0};
         Happening happening;
         happening.pin_active = pins;
         happening.start_cues = {1};
-        const auto before = state.level[0];
-        tick(p, state, happening);
+        const auto before = state.output(0).level;
+        machine.tick(state, happening);
         happening.start_cues.clear();
-        for (int t = 0; t < 1500; ++t) tick(p, state, happening);
-        return std::pair{state.level[0] - before, state.faulted[1]};
+        for (int t = 0; t < 1500; ++t) machine.tick(state, happening);
+        return std::pair{state.output(0).level - before, state.cue(1).faulted};
     };
     State fresh = powerUp(p);
-    for (int t = 0; t < 5; ++t) tick(p, fresh, {});
+    for (int t = 0; t < 5; ++t) machine.tick(fresh, {});
     EXPECT_EQ(opens(fresh), (std::pair<std::int32_t, std::uint8_t>(0, 1))) << "power-up: it may stand anywhere";
     std::int32_t moved = 0;
     EXPECT_EQ(opens(homed(p, 5000, 7000, moved)).second, 1) << "the switch never came";
     EXPECT_EQ(opens(homed(p, -300, 7000, moved)), (std::pair<std::int32_t, std::uint8_t>(500, 0))) << "found: by hand 500 steps";
     // While it is not known it counts as anywhere: what must not be on with it far out is not.
     State state = powerUp(p);
-    for (int t = 0; t < 5; ++t) tick(p, state, {});
+    for (int t = 0; t < 5; ++t) machine.tick(state, {});
     Happening hand;
     hand.hands.push_back({1, 1000, 100});
-    tick(p, state, hand);
+    machine.tick(state, hand);
     EXPECT_FALSE(isOn(p, state, 1));
     EXPECT_TRUE(holds(
         p,
         [&] {
             auto on = state;
-            on.level[1] = 255;
+            on.output(1).level = 255;
             return on;
         }(),
         p.interlocks[0]));
@@ -305,22 +310,23 @@ TEST(SafeMove, isBoundByWhatGuardsTheCues) {
     EXPECT_EQ(program->outputs[0].rest_unless, std::vector<int>{0}) << "the hand guards both cues, the night one of them";
     const auto stopped = [&](int hand_from, bool night) {
         State state = powerUp(*program);
+        const Machine machine{*program};
         std::vector<std::uint8_t> pins{0, 0};
         Happening happening;
         happening.pin_active = pins;
-        for (int t = 0; t < 5; ++t) tick(*program, state, happening);
+        for (int t = 0; t < 5; ++t) machine.tick(state, happening);
         happening.start_cues = {0};
-        tick(*program, state, happening);
+        machine.tick(state, happening);
         happening.start_cues.clear();
-        for (int t = 0; t < 250; ++t) tick(*program, state, happening);
-        EXPECT_EQ(state.level[0], 3000);
+        for (int t = 0; t < 250; ++t) machine.tick(state, happening);
+        EXPECT_EQ(state.output(0).level, 3000);
         pins[1] = night ? 1 : 0;
         for (int t = 0; t < 1200; ++t) {
             if (t == hand_from) pins[0] = 1;
             happening.stop = t == 10;
-            tick(*program, state, happening);
+            machine.tick(state, happening);
         }
-        return state.level[0];
+        return state.output(0).level;
     };
     EXPECT_EQ(stopped(5000, false), 2000) << "nothing in the way: to its start in its second";
     EXPECT_EQ(stopped(5000, true), 2000);
@@ -345,16 +351,17 @@ TEST(Rolling, goesOnPastThirtyTwoThousandSteps) {
     const auto program = compile(routine, {mover("wheel", OutputKind::Stepper, 0, 1000)}, {tilt});
     ASSERT_TRUE(program) << sentence(program.error());
     State state = powerUp(*program);
+    const Machine machine{*program};
     const std::vector<std::int32_t> values{412};
     const std::vector<std::uint8_t> pins{0};
     Happening happening;
     happening.pin_active = pins;
     happening.values = values;
-    for (int t = 0; t < 5; ++t) tick(*program, state, happening);
+    for (int t = 0; t < 5; ++t) machine.tick(state, happening);
     happening.start_cues = {0};
-    for (int t = 0; t < 60'000; ++t) tick(*program, state, happening), happening.start_cues.clear();
+    for (int t = 0; t < 60'000; ++t) machine.tick(state, happening), happening.start_cues.clear();
     // By hand: an error of 100 counts at 50 steps a second each, cut to 4000: 240 000 steps in a minute, less the first period.
-    EXPECT_NEAR(state.level[0] - program->outputs[0].start, 240'000, 40);
+    EXPECT_NEAR(state.output(0).level - program->outputs[0].start, 240'000, 40);
 }
 
 // A lock that the desk opens: the link starts, drives and sets it only with the word.

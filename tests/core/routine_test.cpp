@@ -1,3 +1,4 @@
+#include <fmt/format.h>
 #include <rapidcheck.h>
 #include <array>
 #include <ctime>
@@ -5,6 +6,7 @@
 #include <random>
 #include "plan/firmware_model.hpp"
 #include "routine/compile.hpp"
+#include "routine/machine.hpp"
 #include "routine/prove.hpp"
 #include "routine/quiet.hpp"
 #include "support/demo.hpp"
@@ -35,13 +37,14 @@ Program programOf(const Small& s) {
 // Plays levels of both pins tick by tick and gives the output's level at each.
 std::vector<int> play(const Program& program, const std::string& start, const std::string& empty, bool enforce = true) {
     State state = powerUp(program);
+    const Machine machine{program};
     std::vector<int> levels;
     for (std::size_t i = 0; i < start.size(); ++i) {
         const std::vector<std::uint8_t> pins{static_cast<std::uint8_t>(start[i] == '1'), static_cast<std::uint8_t>(empty[i] == '1')};
         Happening happening;
         happening.pin_active = pins;
-        tick(program, state, happening, enforce);
-        levels.push_back(state.level[0]);
+        machine.tick(state, happening, enforce);
+        levels.push_back(state.output(0).level);
     }
     return levels;
 }
@@ -82,6 +85,7 @@ TEST(Interpreter, aTimeOfDayFiresOnTheOneTick) {
     Program program = programOf({.interlock = false});
     program.cues[0].times_of_day = {1000};
     State state = powerUp(program);
+    const Machine machine{program};
     const std::vector<std::uint8_t> pins{0, 0};
     Happening happening;
     happening.pin_active = pins;
@@ -92,25 +96,25 @@ TEST(Interpreter, aTimeOfDayFiresOnTheOneTick) {
         if (day == 1) skip(program, state, ticks_per_day - 100);
         bool was = false;
         for (int t = 0; t < 100; ++t) {
-            tick(program, state, happening);
-            if (state.level[0] > 0 && !was) ++starts;
-            was = state.level[0] > 0;
+            machine.tick(state, happening);
+            if (state.output(0).level > 0 && !was) ++starts;
+            was = state.output(0).level > 0;
         }
     }
     EXPECT_EQ(starts, 2) << "once a day";
     // Summer time ends: the clock goes back an hour, and the same hour comes again.
-    setClock(state, ticks_per_day - 3'600'000 + state.clock);
+    setClock(state, ticks_per_day - 3'600'000 + state->clock);
     skip(program, state, 3'600'000 - 200);
-    bool was = state.level[0] > 0;
+    bool was = state.output(0).level > 0;
     for (int t = 0; t < 400; ++t) {
-        tick(program, state, happening);
-        if (state.level[0] > 0 && !was) ++starts;
-        was = state.level[0] > 0;
+        machine.tick(state, happening);
+        if (state.output(0).level > 0 && !was) ++starts;
+        was = state.output(0).level > 0;
     }
     EXPECT_EQ(starts, 2) << "not again in the hour that comes twice";
-    state.clock = ticks_per_day - 5;
-    for (int t = 0; t < 1100; ++t) tick(program, state, happening);
-    EXPECT_EQ(state.clock, 1095) << "over midnight";
+    state->clock = ticks_per_day - 5;
+    for (int t = 0; t < 1100; ++t) machine.tick(state, happening);
+    EXPECT_EQ(state->clock, 1095) << "over midnight";
 }
 
 TEST(SoftStart, risesToTheDutyAndNeverPastIt) {
@@ -142,6 +146,26 @@ TEST(Compile, namesWhatIsMissing) {
     EXPECT_EQ(unknown.error().code, ErrorCode::Missing) << "a dose that is not known is missing, not zero";
 }
 
+// What a chip's tables can't hold is refused by name, and what they just can is not.
+TEST(Compile, refusesMoreOfAKindThanTheTablesHold) {
+    const auto with = [](std::size_t inputs, std::size_t times) {
+        std::vector<InputNumbers> list;
+        for (std::size_t i = 0; i < inputs; ++i) list.push_back({fmt::format("i{}", i), "input", false, of<Duration>(0.02)});
+        Routine routine;
+        std::string text;
+        for (std::size_t t = 0; t < times; ++t) text += fmt::format("{}{:02}:{:02}", t > 0 ? ", " : "", t / 60, t % 60);
+        routine.cues.push_back({"c", "c", "", text, {}, {{"m", Action::Wait, "", of<Duration>(0.1)}}});
+        return compile(routine, {}, list);
+    };
+    EXPECT_TRUE(with(most_of_a_kind, 3)) << sentence(with(most_of_a_kind, 3).error());
+    const auto inputs = with(most_of_a_kind + 1, 3), times = with(2, most_of_a_kind + 1);
+    ASSERT_FALSE(inputs);
+    EXPECT_EQ(inputs.error().field, "inputs");
+    EXPECT_EQ(inputs.error().code, ErrorCode::OutOfRange);
+    ASSERT_FALSE(times);
+    EXPECT_EQ(times.error().field, "routine/cues");
+}
+
 // Brute force: every state of the program itself, no key of ours, by plain breadth-first search.
 struct Brute {
     bool violated = false;
@@ -150,14 +174,13 @@ struct Brute {
 Brute bruteForce(const Program& program) {
     const auto serial = [](const State& s) {
         std::vector<std::int32_t> all;
-        for (const auto v : s.active) all.push_back(v);
-        for (const auto v : s.place) all.push_back(v);
-        for (const auto v : s.wait) all.push_back(v);
-        for (const auto v : s.asked) all.push_back(v);
-        for (const auto v : s.off_delay) all.push_back(v);
-        for (const auto v : s.level) all.push_back(v > 0 ? 1 : 0);
+        for (std::size_t i = 0; i < s.inputs(); ++i) all.push_back(s.input(i).active);
+        for (std::size_t c = 0; c < s.cues(); ++c) all.insert(all.end(), {s.cue(c).place, s.cue(c).wait});
+        for (std::size_t o = 0; o < s.outputs(); ++o)
+            all.insert(all.end(), {s.output(o).asked, s.output(o).off_delay, s.output(o).level > 0 ? 1 : 0});
         return all;
     };
+    const Machine machine{program};
     std::map<std::vector<std::int32_t>, std::size_t> depth;
     std::vector<State> queue{powerUp(program)};
     depth[serial(queue.front())] = 0;
@@ -171,11 +194,12 @@ Brute bruteForce(const Program& program) {
                 happening.pin_active = levels;
                 happening.debounced = true;
                 happening.clock_cue = start;
-                tick(program, next, happening, false);
+                machine.tick(next, happening, false);
                 for (const auto& rule : program.interlocks)
-                    if (next.level[static_cast<std::size_t>(rule.output)] > 0 && next.active[static_cast<std::size_t>(rule.input)] != 0)
+                    if (next.output(static_cast<std::size_t>(rule.output)).level > 0 &&
+                        next.input(static_cast<std::size_t>(rule.input)).active != 0)
                         return {true, here + 1};
-                next.on_for.assign(next.on_for.size(), next.on_for[0] > 0 ? 1 : 0);
+                for (std::size_t o = 0; o < next.outputs(); ++o) next.output(o).on_for = next.output(0).on_for > 0 ? 1 : 0;
                 if (depth.emplace(serial(next), here + 1).second) queue.push_back(next);
             }
     }
@@ -201,7 +225,9 @@ TEST(Proof, aStoryReplaysToTheViolation) {
     const auto proof = prove(program).front();
     ASSERT_EQ(proof.status, ProofStatus::Violated);
     State state = powerUp(program);
-    std::vector<std::uint8_t> pins(state.active.begin(), state.active.end());
+    const Machine machine{program};
+    std::vector<std::uint8_t> pins;
+    for (std::size_t i = 0; i < state.inputs(); ++i) pins.push_back(state.input(i).active);
     bool violated = false;
     for (int t = 1; t <= proof.story.back().tick; ++t) {
         Happening happening;
@@ -212,8 +238,8 @@ TEST(Proof, aStoryReplaysToTheViolation) {
                 else happening.clock_cue = step.start_cue;
             }
         happening.pin_active = pins;
-        tick(program, state, happening, false);
-        violated = state.level[0] > 0 && state.active[1] != 0;
+        machine.tick(state, happening, false);
+        violated = state.output(0).level > 0 && state.input(1).active != 0;
     }
     EXPECT_TRUE(violated);
 }
@@ -281,13 +307,14 @@ std::string follow(const Routine& routine, const std::string& pins, double off_d
     const auto program = compile(routine, {switched("pump", off_delay)}, {input("button"), input("other")});
     EXPECT_TRUE(program) << sentence(program.error());
     State state = powerUp(*program);
+    const Machine machine{*program};
     std::string text;
     for (const char pin : pins) {
         const std::vector<std::uint8_t> now{static_cast<std::uint8_t>(pin == '1'), static_cast<std::uint8_t>(pin == 'x')};
         Happening happening;
         happening.pin_active = now;
-        tick(*program, state, happening);
-        text += state.level[0] > 0 ? '1' : '0';
+        machine.tick(state, happening);
+        text += state.output(0).level > 0 ? '1' : '0';
     }
     return text;
 }
@@ -373,14 +400,15 @@ TEST(Followers, restAfterAStopUntilACueStarts) {
     const auto program = compile(routine, {switched("pump")}, {input("button"), input("other")});
     ASSERT_TRUE(program);
     State state = powerUp(*program);
+    const Machine machine{*program};
     std::string text;
     for (int t = 0; t < 10; ++t) {
         const std::vector<std::uint8_t> pins{1, static_cast<std::uint8_t>(t == 7)};
         Happening happening;
         happening.pin_active = pins;
         happening.stop = t == 3;
-        tick(*program, state, happening);
-        text += state.level[0] > 0 ? '1' : '0';
+        machine.tick(state, happening);
+        text += state.output(0).level > 0 ? '1' : '0';
     }
     EXPECT_EQ(text, "1110000111");
 }
@@ -393,12 +421,13 @@ std::string followed(bool below, const std::vector<std::int32_t>& readings) {
     const auto program = compile(routine, {switched("pump")}, {level});
     EXPECT_TRUE(program);
     State state = powerUp(*program);
+    const Machine machine{*program};
     std::string text;
     for (const auto reading : readings) {
         Happening happening;
         happening.values = {&reading, 1};
-        tick(*program, state, happening);
-        text += state.level[0] > 0 ? '1' : '0';
+        machine.tick(state, happening);
+        text += state.output(0).level > 0 ? '1' : '0';
     }
     return text;
 }
@@ -420,12 +449,13 @@ TEST(Number, canBeTrueWhenItIsLow) {
     const auto program = compile(routine, {switched("pump")}, {sent});
     ASSERT_TRUE(program);
     State state = powerUp(*program);
+    const Machine machine{*program};
     std::string text;
     for (const int reading : {-1, 300, -1, -1, -1, 700, -1}) {
         Happening happening;
         if (reading >= 0) happening.numbers.push_back({0, reading});
-        tick(*program, state, happening);
-        text += state.level[0] > 0 ? '1' : '0';
+        machine.tick(state, happening);
+        text += state.output(0).level > 0 ? '1' : '0';
     }
     EXPECT_EQ(text, "0111000") << "it counts for three ticks, the one in which it comes among them";
 }
@@ -462,14 +492,15 @@ TEST(ProofOfNewMoves, agreesWithEverySequence) {
             bool reached = false;
             for (std::uint32_t sequence = 0; sequence < 1u << 16 && !reached; ++sequence) {
                 State state = powerUp(*program);
+                const Machine machine{*program};
                 for (int t = 0; t < 8 && !reached; ++t) {
                     const std::vector<std::uint8_t> pins{static_cast<std::uint8_t>(sequence >> (2 * t) & 1u),
                                                          static_cast<std::uint8_t>(sequence >> (2 * t + 1) & 1u)};
                     Happening happening;
                     happening.pin_active = pins;
                     happening.debounced = true;
-                    tick(*program, state, happening, false);
-                    reached = isOn(*program, state, 0) && state.active[1] != 0;
+                    machine.tick(state, happening, false);
+                    reached = isOn(*program, state, 0) && state.input(1).active != 0;
                 }
             }
             EXPECT_EQ(prove(*program).front().status == ProofStatus::Violated, reached) << "routine " << k << (guarded ? ", guarded" : "");
@@ -502,6 +533,7 @@ TEST(Leaps, areTheSameAsTicksForAllThatIsNew) {
     ASSERT_TRUE(program) << sentence(program.error());
     std::mt19937 random(3);
     State slow = powerUp(*program), fast = slow;
+    const Machine machine{*program};
     std::vector<std::uint8_t> pins(3, 0);
     std::vector<std::int32_t> values(3, 0);
     for (int round = 0; round < 400; ++round) {
@@ -511,16 +543,16 @@ TEST(Leaps, areTheSameAsTicksForAllThatIsNew) {
         happening.pin_active = pins;
         happening.values = values;
         happening.stop = random() % 25 == 0;
-        tick(*program, slow, happening);
-        tick(*program, fast, happening);
+        machine.tick(slow, happening);
+        machine.tick(fast, happening);
         happening.stop = false;
         std::int32_t left = static_cast<std::int32_t>(random() % 700);
-        for (int i = 0; i < left; ++i) tick(*program, slow, happening);
+        for (int i = 0; i < left; ++i) machine.tick(slow, happening);
         while (left > 0) {
             const auto leap = std::min(left, quietTicks(*program, fast, pins, true, values));
             skip(*program, fast, leap);
             left -= leap;
-            if (left > 0) tick(*program, fast, happening), --left;
+            if (left > 0) machine.tick(fast, happening), --left;
         }
         ASSERT_TRUE(slow == fast) << "round " << round;
     }
@@ -557,6 +589,7 @@ TEST(Leaps, areTheSameAsTicksForFadesNumbersDaysAndLinks) {
     ASSERT_TRUE(program) << sentence(program.error());
     std::mt19937 random(11);
     State slow = powerUp(*program), fast = slow;
+    const Machine machine{*program};
     std::vector<std::uint8_t> pins(4, 0);
     int glowed = 0, pumped = 0;
     for (int round = 0; round < 600; ++round) {
@@ -570,17 +603,18 @@ TEST(Leaps, areTheSameAsTicksForFadesNumbersDaysAndLinks) {
                                              : -1;
         for (auto* state : {&slow, &fast}) {
             if (clock >= 0) setClock(*state, clock), setDate(*state, 2026, 3, 1 + static_cast<int>(round % 28));
-            tick(*program, *state, happening);
+            machine.tick(*state, happening);
         }
         happening.numbers.clear();
         happening.link = false;
         std::int32_t left = static_cast<std::int32_t>(random() % 900);
-        for (int i = 0; i < left; ++i) tick(*program, slow, happening), glowed += slow.level[1] > 0, pumped += slow.level[0] > 0;
+        for (int i = 0; i < left; ++i)
+            machine.tick(slow, happening), glowed += slow.output(1).level > 0, pumped += slow.output(0).level > 0;
         while (left > 0) {
             const auto leap = std::min(left, quietTicks(*program, fast, pins));
             skip(*program, fast, leap);
             left -= leap;
-            if (left > 0) tick(*program, fast, happening), --left;
+            if (left > 0) machine.tick(fast, happening), --left;
         }
         ASSERT_TRUE(slow == fast) << "round " << round;
     }
@@ -642,21 +676,28 @@ TEST(BadInput, movesThatMakeNoSenseAreRefused) {
     EXPECT_FALSE(refuses({{"r", Action::Run, "pump", of<Duration>(0.0)}}))
         << "a run of no length switches on and off in one tick: nothing is seen of it";
 }
-TEST(BadInput, thousandsOfCuesCompileAndRun) {
-    Routine routine;
-    for (int k = 0; k < 5000; ++k) {
-        auto cue = cueOf({run(0.001 * (1 + k % 50))});
-        cue.id = "c" + std::to_string(k);
-        routine.cues.push_back(cue);
-    }
-    const auto program = made(routine);
+TEST(BadInput, asManyCuesAsTheTablesHoldCompileAndRunThousandsAreRefused) {
+    const auto many = [](std::size_t cues) {
+        Routine routine;
+        for (std::size_t k = 0; k < cues; ++k) {
+            auto cue = cueOf({run(0.001 * static_cast<double>(1 + k % 50))});
+            cue.id = "c" + std::to_string(k);
+            routine.cues.push_back(cue);
+        }
+        return made(routine);
+    };
+    const auto refused = many(5000);
+    ASSERT_FALSE(refused);
+    EXPECT_EQ(refused.error().field, "routine/cues");
+    const auto program = many(most_of_a_kind);
     ASSERT_TRUE(program);
     State state = powerUp(*program);
+    const Machine machine{*program};
     const std::vector<std::uint8_t> pins{0, 0};
     Happening happening;
     happening.pin_active = pins;
-    for (int t = 0; t < 20; ++t) tick(*program, state, happening);
-    EXPECT_EQ(state.level[0], 0);
+    for (int t = 0; t < 20; ++t) machine.tick(state, happening);
+    EXPECT_EQ(state.output(0).level, 0);
 }
 // Any calendar day against the one that the C library knows.
 TEST(Calendar, agreesWithTheCLibrary) {

@@ -238,7 +238,7 @@ TEST(SparkLoop, countsItsPeriodAndForgets) {
     n[LoopNumber::period] = 3;
     Loop loop = {5, 6, 7, 0};
     std::string ends;
-    for (int t = 0; t < 7; ++t) ends += periodEnds(loop, n) ? '1' : '0';
+    for (int t = 0; t < 7; ++t) ends += periodEnds(loop, n[LoopNumber::period]) ? '1' : '0';
     EXPECT_EQ(ends, "0010010");
     forget(loop);
     EXPECT_EQ(loop.sum, 0);
@@ -246,7 +246,7 @@ TEST(SparkLoop, countsItsPeriodAndForgets) {
     EXPECT_EQ(loop.last, -1);
     n[LoopNumber::period] = 0;
     loop.phase = 0;
-    EXPECT_TRUE(periodEnds(loop, n)) << "no period is a tick";
+    EXPECT_TRUE(periodEnds(loop, n[LoopNumber::period])) << "no period is a tick";
 }
 
 // A memory whose power goes after some writes.

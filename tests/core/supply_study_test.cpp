@@ -5,6 +5,7 @@
 #include "plan/supply.hpp"
 #include "plan/tolerance.hpp"
 #include "routine/compile.hpp"
+#include "routine/machine.hpp"
 #include "routine/quiet.hpp"
 #include "simulation/supply_day.hpp"
 #include "store/document.hpp"
@@ -28,6 +29,7 @@ TEST(Quiet, leapingOverQuietTicksIsTheSameAsRunningThem) {
         const auto& program = *plan.program;
         std::mt19937 random(7);
         auto slow = routine::powerUp(program), fast = slow;
+        const routine::Machine machine{program};
         std::vector<std::uint8_t> pins(program.inputs.size(), 0);
         for (int round = 0; round < 120; ++round) {
             routine::Happening happening;
@@ -35,18 +37,18 @@ TEST(Quiet, leapingOverQuietTicksIsTheSameAsRunningThem) {
             happening.pin_active = pins;
             if (random() % 4 == 0 && !program.cues.empty()) happening.start_cues = {static_cast<int>(random() % program.cues.size())};
             if (random() % 9 == 0)
-                slow.clock_set = fast.clock_set = true,
-                slow.clock = fast.clock = static_cast<std::int32_t>(random() % routine::ticks_per_day);
-            routine::tick(program, slow, happening);
-            routine::tick(program, fast, happening);
+                slow->clock_set = fast->clock_set = true,
+                slow->clock = fast->clock = static_cast<std::int32_t>(random() % routine::ticks_per_day);
+            machine.tick(slow, happening);
+            machine.tick(fast, happening);
             happening.start_cues.clear();
             std::int32_t left = static_cast<std::int32_t>(random() % 4000);
-            for (int i = 0; i < left; ++i) routine::tick(program, slow, happening);
+            for (int i = 0; i < left; ++i) machine.tick(slow, happening);
             while (left > 0) {
                 const auto leap = std::min(left, routine::quietTicks(program, fast, pins));
                 routine::skip(program, fast, leap);
                 left -= leap;
-                if (left > 0) routine::tick(program, fast, happening), --left;
+                if (left > 0) machine.tick(fast, happening), --left;
             }
             ASSERT_TRUE(slow == fast) << name << ", round " << round;
         }
@@ -114,17 +116,18 @@ double bruteForce(const Made& m) {
     const std::vector<std::uint8_t> pins(m.program.inputs.size(), 0);
     for (std::size_t c = 0; c < m.program.cues.size(); ++c) {
         auto state = routine::powerUp(m.program);
+        const routine::Machine machine{m.program};
         routine::Happening happening;
         happening.pin_active = pins;
-        for (int i = 0; i < 10; ++i) routine::tick(m.program, state, happening);
+        for (int i = 0; i < 10; ++i) machine.tick(state, happening);
         std::vector<std::vector<double>> rows;
         std::vector<bool> was(outputs, false);
         int end = 0;
         for (int t = 0; t < horizon; ++t) {
             happening.start_cues.clear();
             if (t == 0) happening.start_cues = {static_cast<int>(c)};
-            routine::tick(m.program, state, happening);
-            if (state.place[c] >= 0) end = t + 1;
+            machine.tick(state, happening);
+            if (state.cue(c).place >= 0) end = t + 1;
             std::vector<double> row(outputs, 0.0);
             for (std::size_t o = 0; o < outputs; ++o) {
                 const bool on = routine::isOn(m.program, state, o);

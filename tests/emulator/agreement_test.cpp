@@ -232,7 +232,7 @@ TEST_F(Places, theCurtainGivesExactlyItsSteps) {
     play(6.5);
     const auto up = rises(board_->edges(), curtain_);
     EXPECT_EQ(up.size(), 12400U);
-    EXPECT_EQ(interpreter_->state().level[static_cast<std::size_t>(curtain_)], 12400);
+    EXPECT_EQ(interpreter_->state().output(static_cast<std::size_t>(curtain_)).level, 12400);
     ASSERT_GT(up.size(), 100U);
     // Kinematics, exact: at an even acceleration a = 4·12 400/6² s⁻² the place k − ½ (where the k-th step
     // is due) is passed at √((2k − 1)/a); the second half is the first one backwards. The sketch's steps
@@ -265,7 +265,7 @@ TEST_F(Places, theCurtainGivesExactlyItsSteps) {
 TEST_F(Places, theCurtainComesBackToWhereItWas) {
     play(34.0);
     EXPECT_EQ(rises(board_->edges(), curtain_).size(), 24800U) << "there and back";
-    EXPECT_EQ(interpreter_->state().level[static_cast<std::size_t>(curtain_)], 0);
+    EXPECT_EQ(interpreter_->state().output(static_cast<std::size_t>(curtain_)).level, 0);
 }
 
 // The servo's pulses against the interpreter's places, frame by frame, in half microseconds.
@@ -284,7 +284,7 @@ TEST_F(Places, theMoonsPulsesFollowTheInterpreter) {
     }
     ASSERT_GT(pulses.size(), 200U);
     for (std::size_t i = 1; i < pulses.size(); ++i) EXPECT_NEAR(pulses[i].first - pulses[i - 1].first, 0.020, 30e-6) << "frame " << i;
-    const double settled = interpreter_->state().level[static_cast<std::size_t>(moon_)] * 0.5e-6;
+    const double settled = interpreter_->state().output(static_cast<std::size_t>(moon_)).level * 0.5e-6;
     // By hand: 1.1458 ms where the move starts, and 1.70 ms for 180°: 70° are 0.6611 ms more.
     EXPECT_NEAR(settled, 1.1458e-3 + 1.70e-3 * 70.0 / 180.0, 1e-6);
     EXPECT_NEAR(pulses.back().second, settled, 6e-6) << "twelve half microseconds for what else interrupts";
@@ -306,7 +306,7 @@ TEST_F(Places, stopEndsAMoveWhereItIs) {
     EXPECT_GT(so_far, 500U);
     play(3.0);
     EXPECT_EQ(rises(board_->edges(), curtain_).size(), so_far);
-    EXPECT_NEAR(static_cast<double>(so_far), interpreter_->state().level[static_cast<std::size_t>(curtain_)], 15.0)
+    EXPECT_NEAR(static_cast<double>(so_far), interpreter_->state().output(static_cast<std::size_t>(curtain_)).level, 15.0)
         << "the line takes a few ticks on the real wire";
 }
 

@@ -38,7 +38,7 @@ TEST_P(Examples, agreeUnderRandomInputs) {
             for (int k = 0; k < static_cast<int>(std::lround(seconds * 1000)); ++k) {
                 pair.interpreter->advance(0.001);
                 for (std::size_t o = 0; o < places.size(); ++o) {
-                    const auto now = pair.interpreter->state().level[o];
+                    const auto now = pair.interpreter->state().output(o).level;
                     if (program.outputs[o].kind == routine::OutputKind::Stepper) walked[o] += std::abs(now - places[o]);
                     places[o] = now;
                 }
@@ -168,7 +168,7 @@ TEST_F(Keeps, aKnobOnASparePinSetsANumber) {
         pair.interpreter->advance(0.3);
         const auto& program = *pair.plan.program;
         for (std::size_t p = 0; p < program.parameters.size(); ++p)
-            if (program.parameters[p].name == "rain_off_delay") EXPECT_EQ(pair.interpreter->state().parameters[p], expected);
+            if (program.parameters[p].name == "rain_off_delay") EXPECT_EQ(pair.interpreter->state().number(p), expected);
     }
 }
 TEST_F(Keeps, theWatchdogLetsAHealthySketchRun) {

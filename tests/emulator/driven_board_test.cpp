@@ -474,7 +474,7 @@ TEST_F(DrivenBoard, everyVerbOfTheMatrixHasItsEdges) {
             if (&one == both.board.get())
                 return static_cast<long>(
                     std::count_if(one.edges().begin(), one.edges().end(), [](const auto& e) { return e.output == 0 && e.level == 1; }));
-            const auto now = both.interpreter->state().level[0];
+            const auto now = both.interpreter->state().output(0).level;
             return static_cast<long>(std::abs(now - std::exchange(place, now)));
         };
         for (auto* one : both.all) one->setInput(0, true), one->advance(0.1);

@@ -117,7 +117,7 @@ TEST(Loops, wheelsLetGoApartStayTogether) {
         if (board != gadget.all.front()) continue;
         // The interpreter shows both places: an eighth of a turn apart at most.
         const auto& state = dynamic_cast<const simulation::InterpretedBoard&>(*board).state();
-        EXPECT_LT(std::abs(state.level[static_cast<std::size_t>(left)] - state.level[static_cast<std::size_t>(right)]), 400);
+        EXPECT_LT(std::abs(state.output(static_cast<std::size_t>(left)).level - state.output(static_cast<std::size_t>(right)).level), 400);
     }
 }
 

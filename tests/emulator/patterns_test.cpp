@@ -504,12 +504,13 @@ TEST(PatternHome, anEndSwitchThatNeverComesEndsItAsAFault) {
     const auto plan = plan::evaluate(project, test::shippedParts());
     ASSERT_TRUE(plan.program);
     auto state = routine::powerUp(*plan.program);
+    const routine::Machine machine{*plan.program};
     const std::vector<std::uint8_t> pins(plan.program->inputs.size(), 0);
     routine::Happening nothing;
     nothing.pin_active = pins;
-    for (int i = 0; i < 5000; ++i) routine::tick(*plan.program, state, nothing);
-    EXPECT_EQ(state.faulted[0], 1);
-    EXPECT_LT(state.place[0], 0);
+    for (int i = 0; i < 5000; ++i) machine.tick(state, nothing);
+    EXPECT_EQ(state.cue(0).faulted, 1);
+    EXPECT_LT(state.cue(0).place, 0);
 }
 TEST(PatternMoves, goThereAndComeBackByHand) {
     for (const auto* name : {"press-and-return", "open-by-itself", "sweep"}) {
@@ -522,29 +523,31 @@ TEST(PatternMoves, goThereAndComeBackByHand) {
         std::size_t moon = 0;
         while (plan.program->outputs[moon].id != "moon") ++moon;
         auto state = routine::powerUp(*plan.program);
+        const routine::Machine machine{*plan.program};
         std::vector<std::uint8_t> pins(plan.program->inputs.size(), 0);
         routine::Happening happening;
         happening.pin_active = pins;
-        for (int i = 0; i < 100; ++i) routine::tick(*plan.program, state, happening);
+        for (int i = 0; i < 100; ++i) machine.tick(state, happening);
         happening.start_cues = {0};
-        routine::tick(*plan.program, state, happening);
+        machine.tick(state, happening);
         happening.start_cues.clear();
         // By hand: Need says 75° in 0.9 s. After 0.95 s it is there; it comes back after its pause.
-        for (int i = 0; i < 950; ++i) routine::tick(*plan.program, state, happening);
+        for (int i = 0; i < 950; ++i) machine.tick(state, happening);
         const auto& output = plan.program->outputs[moon];
         const std::string which = name;
         if (which == "sweep") {
-            EXPECT_LT(std::abs(state.level[moon] - output.furthest), std::abs(output.furthest - output.start) / 8) << "just turned round";
-            for (int i = 0; i < 900; ++i) routine::tick(*plan.program, state, happening);
-            EXPECT_LT(std::abs(state.level[moon] - output.start), std::abs(output.furthest - output.start) / 8);
-            EXPECT_GE(state.place[0], 0) << "it goes on";
+            EXPECT_LT(std::abs(state.output(moon).level - output.furthest), std::abs(output.furthest - output.start) / 8)
+                << "just turned round";
+            for (int i = 0; i < 900; ++i) machine.tick(state, happening);
+            EXPECT_LT(std::abs(state.output(moon).level - output.start), std::abs(output.furthest - output.start) / 8);
+            EXPECT_GE(state.cue(0).place, 0) << "it goes on";
             continue;
         }
-        EXPECT_EQ(state.level[moon], output.furthest) << name;
+        EXPECT_EQ(state.output(moon).level, output.furthest) << name;
         const int pause = which == "press-and-return" ? 1000 : 10'000;
-        for (int i = 0; i < pause + 1000; ++i) routine::tick(*plan.program, state, happening);
-        EXPECT_EQ(state.level[moon], output.start) << name;
-        EXPECT_LT(state.place[0], 0) << name;
+        for (int i = 0; i < pause + 1000; ++i) machine.tick(state, happening);
+        EXPECT_EQ(state.output(moon).level, output.start) << name;
+        EXPECT_LT(state.cue(0).place, 0) << name;
     }
 }
 
@@ -570,11 +573,11 @@ TEST(PatternMoves, theBoardsPulsesFollow) {
         // to a frame old and the board began some milliseconds later, at up to twice the mean speed of 0.9 s for its whole way (Need).
         const auto& arm = both.plan.program->outputs[moon];
         const double lag = 2.0 * std::abs(arm.furthest - arm.start) / 0.9 * 0.030;
-        std::int32_t before = both.interpreter->state().level[moon];
+        std::int32_t before = both.interpreter->state().output(moon).level;
         int moved = 0;
         for (int k = 0; k < 70; ++k) {
             for (auto* one : both.all) one->advance(0.2);
-            const std::int32_t place = both.interpreter->state().level[moon];
+            const std::int32_t place = both.interpreter->state().output(moon).level;
             double rise = -1.0, width = -1.0;
             for (const auto& edge : both.board->edges()) {
                 if (edge.output != static_cast<int>(moon)) continue;
@@ -615,7 +618,7 @@ TEST(PatternBalance, theStepsAreTheSumByHand) {
         if (one != both.board.get()) {
             // 8 steps a second for each of 10 counts, and 0.2·10 more every 4 ms: after a second 80 + 2·250 = 580; in the
             // mean, from the end of the first period, 80 + 2·125.5: 330 steps.
-            EXPECT_NEAR(both.interpreter->state().level[curtain] - 32767, 330, 330 * 0.02);
+            EXPECT_NEAR(both.interpreter->state().output(curtain).level - 32767, 330, 330 * 0.02);
             continue;
         }
         long steps = 0;
@@ -649,7 +652,7 @@ TEST(PatternCreep, itsStepsComeEvenly) {
             for (; seen < one->edges().size(); ++seen)
                 if (one->edges()[seen].output == static_cast<int>(curtain) && one->edges()[seen].level == 1)
                     ++steps, times.push_back(one->edges()[seen].time);
-            places.push_back(one == both.board.get() ? steps : both.interpreter->state().level[curtain]);
+            places.push_back(one == both.board.get() ? steps : both.interpreter->state().output(curtain).level);
         }
         EXPECT_NEAR(static_cast<double>(places[0]), 3018, 4) << one->what();
         EXPECT_NEAR(static_cast<double>(places[1]), 12400 / 2.0, 4);

@@ -31,7 +31,7 @@ TEST(Noise, neverRunsThePumpWithTheFloatSwitchOpen) {
             for (auto n = random() % 40; n > 0; --n) rubbish += static_cast<char>(random() % 256);
             board.write(random() % 4 == 0 ? "start 0\n" : rubbish);
             if (open_since >= 0.0 && now - open_since > 0.06)
-                EXPECT_EQ(board.state().level.front(), 0) << "50 ms of debounce after the tank ran empty";
+                EXPECT_EQ(board.state().output(0).level, 0) << "50 ms of debounce after the tank ran empty";
         }
     }
 }

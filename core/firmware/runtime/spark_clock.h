@@ -45,16 +45,19 @@ inline bool inSeason(int16_t from, int16_t to, int16_t month, int16_t day) {
   return from <= to ? at >= from && at <= to : at >= from || at <= to;
 }
 
+// Ticks since a time of day, over midnight where need be; both within the day.
+inline int32_t sinceTime(int32_t clock, int32_t time) { return clock < time ? clock - time + ticks_per_day : clock - time; }
+
 // Ticks by which the clock has gone on since the tick before, where it said `before` (-1: it was not set): 1, more after a correction.
 inline int32_t passedSince(int32_t clock, int32_t before) {
   if (before < 0) return 1;
-  const int32_t passed = (clock - before + ticks_per_day) % ticks_per_day;
+  const int32_t passed = sinceTime(clock, before);
   return passed < 1 || passed > largest_correction ? 1 : passed;
 }
 
 // Whether a time of day was passed in the ticks just gone; or by no more than `late`, where the clock has just been set past it.
 inline bool comesNow(int32_t clock, int32_t time, int32_t passed, bool jumped, int32_t late) {
-  const int32_t since = (clock - time + ticks_per_day) % ticks_per_day;
+  const int32_t since = sinceTime(clock, time);
   return since < passed || (jumped && since <= late);
 }
 

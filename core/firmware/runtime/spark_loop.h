@@ -46,8 +46,8 @@ inline void forget(Loop& loop) {
 }
 
 // Counts a tick. True in the last one of its period.
-inline bool periodEnds(Loop& loop, const int32_t* number) {
-  if (++loop.phase < (number[LoopNumber::period] < 1 ? 1 : number[LoopNumber::period])) return false;
+inline bool periodEnds(Loop& loop, int32_t period) {
+  if (++loop.phase < (period < 1 ? 1 : period)) return false;
   loop.phase = 0;
   return true;
 }

@@ -1,0 +1,164 @@
+// All that changes while a gadget works, as plain structs: one for each input, output, cue and loop, and one for the whole. Zeroed they are
+// as powerUp() begins. Switches leave out what a gadget doesn't use, so that a small one fits a small chip; where nothing is said, all is
+// there. The same file runs on the desk, in the proof and on the board.
+#ifndef SPARK_STATE_H
+#define SPARK_STATE_H
+#include <stdint.h>
+#include "spark_clock.h"
+#include "spark_loop.h"
+#include "spark_motion.h"
+
+// What a gadget has:
+#ifndef SPARK_MOVES
+#define SPARK_MOVES 1  // servos or steppers
+#endif
+#ifndef SPARK_LIGHTS
+#define SPARK_LIGHTS 1  // fades and flicker
+#endif
+#ifndef SPARK_RUNS
+#define SPARK_RUNS 1  // runs that a cue does not wait for, or side by side
+#endif
+#ifndef SPARK_FOLLOWERS
+#define SPARK_FOLLOWERS 1
+#endif
+#ifndef SPARK_LOOPS
+#define SPARK_LOOPS 1
+#endif
+#ifndef SPARK_READINGS
+#define SPARK_READINGS 1  // inputs that are more than yes or no
+#endif
+#ifndef SPARK_COUNTS
+#define SPARK_COUNTS 1  // counters and tachs
+#endif
+#ifndef SPARK_SAID
+#define SPARK_SAID 1  // words and numbers that come over the link
+#endif
+#ifndef SPARK_TIMES
+#define SPARK_TIMES 1  // times of day
+#endif
+#ifndef SPARK_DAYS
+#define SPARK_DAYS 1  // days of the week and of the year
+#endif
+#ifndef SPARK_HELD
+#define SPARK_HELD 1  // cues that a held input starts
+#endif
+#ifndef SPARK_EVERY
+#define SPARK_EVERY 1  // cues that start every so often
+#endif
+#ifndef SPARK_SILENCE
+#define SPARK_SILENCE 1  // a link that must not fall silent
+#endif
+#ifndef SPARK_HAND
+#define SPARK_HAND 1  // the desk's hand on an output
+#endif
+#define SPARK_GLIDES (SPARK_MOVES || SPARK_LIGHTS)
+
+namespace spark {
+
+struct InputState {
+#if SPARK_HELD
+  int32_t active_for;  // ticks it has been true since an edge was seen
+#endif
+#if SPARK_SAID
+  int32_t age;  // ticks since its number came, -1 never, -2 just now
+#endif
+  int32_t steady;  // ticks that the candidate has lasted; of a tach, ticks of its period
+#if SPARK_READINGS
+  int16_t value;  // last reading; of a tach, pulses of the last period
+#endif
+#if SPARK_COUNTS
+  int16_t count;  // ends counted, or pulses of the period that runs
+#endif
+  uint8_t active;        // believed
+  uint8_t candidate;     // level that waits to be believed
+  uint8_t heard;         // believed at least once since power-up: what it says first starts nothing
+  uint8_t edge, let_go;  // became true, or no longer is, in this tick
+#if SPARK_SAID
+  uint8_t said;  // its word came over the link
+#endif
+};
+
+struct OutputState {
+#if SPARK_MOVES
+  uint64_t speed;  // of a long move
+#endif
+#if SPARK_GLIDES
+  int32_t from, target;       // the move that runs or ran last: places; of a fade permille
+  int32_t elapsed, duration;  // ticks of it; equal when it is over
+#endif
+  int32_t level;      // compare value now, or its place
+  int32_t off_delay;  // ticks left
+  int32_t on_for;     // ticks since it went on, 0 when off
+#if SPARK_LIGHTS
+  int32_t flicker;  // ticks of it left
+#endif
+#if SPARK_RUNS
+  int32_t run;  // ticks left
+#endif
+#if SPARK_HAND
+  int32_t hand_value, hand_time;  // what the desk's hand wants, where it has just asked
+#endif
+  int16_t share;  // permille it was given, -1: its own duty; of what rolls, steps a second
+  int16_t duty;   // permille that a follower gives, -1: its own
+  int16_t given;  // permille that made the level, where that is settled; -1: it is not
+#if SPARK_HAND
+  int16_t hand;  // ticks for which it still obeys the desk's hand
+#endif
+  uint8_t owner;       // cue that commanded it last, or nobody
+  uint8_t asked;       // some cue wants it on
+  uint8_t on;          // wanted in this tick, all counted
+  uint8_t awake;       // has moved since power-up, and so holds
+  uint8_t followed;    // a follower wants it on
+  uint8_t resting;     // in its safe state until a cue or follower takes it up
+  uint8_t remembered;  // was on before the power went
+#if SPARK_MOVES
+  Profile profile;   // of its move
+  uint8_t placed;    // its place is known, or need not be looked for
+  uint8_t homed;     // its start was found in this tick
+  uint8_t fraction;  // fine parts beyond the level
+#endif
+#if SPARK_HAND
+  uint8_t forced;      // the hand gives the share itself, not its loop
+  uint8_t hand_asked;  // the hand has just asked
+#endif
+};
+
+struct CueState {
+  int32_t wait;  // ticks left
+#if SPARK_EVERY
+  int32_t since;  // ticks since its interval began
+#endif
+  int16_t place;    // next step, -1 when idle
+  int16_t rounds;   // times it has been started over
+  uint8_t ended;    // came to its orderly end in the last tick
+  uint8_t faulted;  // ended because something did not come in time
+  uint8_t asked;    // to be started, over the link
+};
+
+struct HolderState {
+  Loop loop;
+  int32_t rate, away;  // of what balances: mean drive and mean way of all that hold the same reading
+};
+
+struct WholeState {
+  int32_t clock;         // ticks after midnight
+  int32_t clock_before;  // the same at the last tick, -1: it was not set
+  int32_t passed;        // ticks that the clock has gone on
+#if SPARK_SILENCE
+  int32_t link_age;  // ticks since the link spoke, -1 never
+#endif
+  Date date;
+  uint16_t noise;   // of the flicker
+  uint8_t weekday;  // 0 is Monday
+  uint8_t date_set, clock_set, clock_jumped;
+  uint8_t awoken;      // the cues of power-up have been started
+  uint8_t stopped;     // followers rest after a stop, until a cue starts
+  uint8_t all_heard;   // every input is known
+  uint8_t wakes;       // this tick is the first that knows them all
+  uint8_t happened;    // something that may start a cue
+  uint8_t stop_asked;  // everything to its safe state
+  uint8_t link_spoke;
+};
+
+}  // namespace spark
+#endif
