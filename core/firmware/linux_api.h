@@ -16,6 +16,8 @@ enum { INPUT, OUTPUT, INPUT_PULLUP };
 #define PROGMEM
 #define F(text) (text)
 #define memcpy_P memcpy
+#define strcmp_P strcmp
+#define strlen_P strlen
 typedef char __FlashStringHelper;
 
 // Chip 0's lines by their numbers; a level set before pinMode() is the level that the line starts with.

@@ -12,7 +12,6 @@ std::string Motion::add(const routine::ProgramOutput& output, const SketchOutput
     const auto lower = [&](const board::Pin& pin) {
         return avr ? fmt::format("PORT{} &= ~_BV({})", pin.port, pin.bit) : fmt::format("digitalWrite({}, LOW)", pin.number);
     };
-    setup += fmt::format("  level[{}] = {};\n", i, output.start);
     if (output.kind == routine::OutputKind::Servo && !avr) {
         state += fmt::format("// {}: its pulse is made by the chip's own PWM, 50 Hz, in half microseconds\n", comment(output.name));
         setup += servoSetup(target_, out.pin, static_cast<int>(i));
@@ -33,7 +32,8 @@ std::string Motion::add(const routine::ProgramOutput& output, const SketchOutput
         ends_ += fmt::format("  if (ending == {}) {};\n", i, lower(out.pin));
         ++servos_;
         return fmt::format(
-            "  static unsigned int before = 0;\n  unsigned int wanted = awake[{0}] ? level : 0;\n  if (wanted == before) return;\n  before "
+            "  static unsigned int before = 0;\n  unsigned int wanted = gadget.output({0}).awake ? level : 0;\n  if (wanted == "
+            "before) return;\n  before "
             "= wanted;\n"
             "  uint8_t start = (wanted + 16) % 125 < 24 ? 56 : 16;  // never an end right at the start of a beat\n  uint8_t whole = wanted "
             "? (wanted + start) / 125 : 0, part = (wanted + start) % 125;\n"
@@ -56,14 +56,15 @@ std::string Motion::add(const routine::ProgramOutput& output, const SketchOutput
         "else if (rate{0} < 0) {{ {2} }}\n",
         i, forward, back, whole);
     std::string body = fmt::format(
-        "  long due = (unsigned long)level * 256 + fraction[{0}] - given{0};\n  if (due > {1}) due = {1};\n  if (due < -{1}) due = -{1};\n "
+        "  long due = (unsigned long)level * 256 + gadget.output({0}).fraction - given{0};\n  if (due > {1}) due = {1};\n  if (due < "
+        "-{1}) due = -{1};\n "
         " "
         "given{0} += due;\n",
         i, 2 * whole);
     setup += fmt::format("  given{} = {}L;\n", i, static_cast<long>(output.start) * routine::fine_parts);
     if (out.enable) {
         setup += fmt::format("  digitalWrite({0}, HIGH);  // asleep, active low\n  pinMode({0}, OUTPUT);\n", out.enable->number);
-        body += fmt::format("  digitalWrite({}, awake[{}] ? LOW : HIGH);\n", out.enable->number, i);
+        body += fmt::format("  digitalWrite({}, gadget.output({}).awake ? LOW : HIGH);\n", out.enable->number, i);
     }
     if (out.direction) setup += fmt::format("  pinMode({}, OUTPUT);\n", out.direction->number);
     return body + fmt::format("  noInterrupts();\n  next{0} += (int)due;\n  interrupts();", i);

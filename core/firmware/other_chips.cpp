@@ -49,8 +49,8 @@ std::string servoSetup(Target target, const board::Pin& pin, int index) {
 }
 
 std::string servoBody(Target target, const board::Pin& pin, int index) {
-    if (target == Target::Rp2040) return fmt::format("  pwm_set_gpio_level({}, awake[{}] ? level : 0);", pin.number, index);
-    return fmt::format("  ledcWrite({0}, awake[{0}] ? level * 65536UL / 40000 : 0);", index);
+    if (target == Target::Rp2040) return fmt::format("  pwm_set_gpio_level({}, gadget.output({}).awake ? level : 0);", pin.number, index);
+    return fmt::format("  ledcWrite({0}, gadget.output({0}).awake ? level * 65536UL / 40000 : 0);", index);
 }
 
 std::string pwmSetup(Target target, const SketchOutput& out, int index) {
@@ -74,8 +74,9 @@ std::string pwmBody(Target target, const SketchOutput& out, int index, int top) 
 }
 
 std::string analogueRead(Target target, const board::Pin& pin, const std::string& into) {
-    if (target == Target::Esp32) return fmt::format("  reading[{}] = analogRead({}) / 4;  // twelve bits to ten\n", into, pin.number);
-    return fmt::format("  reading[{}] = analogRead({});  // ten bits, as the core sets it\n", into, pin.number);
+    if (target == Target::Esp32)
+        return fmt::format("  gadget.input({}).value = analogRead({}) / 4;  // twelve bits to ten\n", into, pin.number);
+    return fmt::format("  gadget.input({}).value = analogRead({});  // ten bits, as the core sets it\n", into, pin.number);
 }
 
 std::vector<SketchFile> headersFor(Target target) {

@@ -11,6 +11,8 @@
 namespace hinge::routine {
 namespace {
 
+constexpr std::int32_t longest_patience = 30'000;  // ticks that a new level must last: it is counted in two bytes
+
 std::int32_t toTicks(const Duration& time) {
     return static_cast<std::int32_t>(std::lround(std::clamp(si(time), 0.0, 86'400.0) * 1000.0));
 }
@@ -50,6 +52,8 @@ bool isWord(const std::string& word) {
 std::optional<Error> addInputs(Program& program, const std::vector<InputNumbers>& inputs, const Routine& routine) {
     for (const auto& input : inputs) {
         const std::string field = "inputs/" + input.id;
+        if (toTicks(input.debounce) > longest_patience)
+            return fail(ErrorCode::OutOfRange, "inputs/" + input.id + "/debounce", displayPlain(input.debounce), "at most 30 s").value();
         ProgramInput made{input.id, input.name, input.active_high, std::max<std::int32_t>(1, toTicks(input.debounce)), input.analogue};
         const auto reading = [](const Fraction& share) {
             return std::clamp<std::int32_t>(static_cast<std::int32_t>(std::lround(si(share) * 1024.0)), 0, 1023);

@@ -28,7 +28,7 @@ spark::Input rowOf(const Program& program, std::size_t i) {
     is(isCautious(program, i), I::cautious);
     row.weekdays = input.weekdays;
     row.counted = byteOf(input.counted);
-    row.patience = input.debounce;
+    row.patience = static_cast<std::int16_t>(input.debounce);
     row.upper = static_cast<std::int16_t>(input.upper);
     row.lower = static_cast<std::int16_t>(input.lower);
     row.number = shortOf(input.source == InputSource::Counter ? input.limit_parameter : input.timeout_parameter);
@@ -45,8 +45,9 @@ spark::Output rowOf(const Program& program, std::size_t o, std::vector<std::uint
     spark::Output row{};
     row.kind = output.kind;
     row.rest = output.rest;
-    const bool rolls = std::any_of(program.loops.begin(), program.loops.end(),
-                                   [&](const ProgramLoop& loop) { return loop.output == static_cast<int>(o); });
+    const bool rolls =
+        output.kind != OutputKind::Switched && std::any_of(program.loops.begin(), program.loops.end(),
+                                                           [&](const ProgramLoop& loop) { return loop.output == static_cast<int>(o); });
     row.is = static_cast<std::uint8_t>((isHomed(program, o) ? spark::Output::homed : 0) | (rolls ? spark::Output::rolls : 0) |
                                        (output.remembered ? spark::Output::remembered : 0));
     row.unlesses = static_cast<std::uint8_t>(output.rest_unless.size());
@@ -88,7 +89,7 @@ std::vector<spark::Start> startsOf(const ProgramCue& cue, std::uint8_t& times) {
 }
 
 bool isTimed(const spark::Start& start) {
-    return start.by == spark::By::Held || start.by == spark::By::Every || start.by == spark::By::Time;
+    return spark::isTimed(start.by);
 }
 
 // The runtime's gadget on the desk: a program's tables, a state, and what happens.
@@ -213,8 +214,9 @@ Tables::Tables(const Program& program) {
 
 void Machine::tick(State& state, const Happening& happening, bool enforce) const {
     Desk desk{tables_, state, happening, enforce};
-    for (const int cue : happening.start_cues) state.cue(static_cast<std::size_t>(cue)).asked = 1;
-    if (happening.clock_cue >= 0) state.cue(static_cast<std::size_t>(happening.clock_cue)).asked = 1;
+    const auto ask = [&](int cue) { state.cue(static_cast<std::size_t>(cue)).asked = state->happened = 1; };
+    for (const int cue : happening.start_cues) ask(cue);
+    if (happening.clock_cue >= 0) ask(happening.clock_cue);
     for (const int word : happening.words) state.input(static_cast<std::size_t>(word)).said = 1;
     for (const auto& sent : happening.numbers) {
         auto& input = state.input(static_cast<std::size_t>(sent.input));

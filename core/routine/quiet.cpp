@@ -135,7 +135,7 @@ void skip(const Program& program, State& state, std::int32_t ticks) {
     for (std::size_t t = 0; t < state.sizes().times; ++t) state.hush(t) = std::max(0, state.hush(t) - ticks);
     for (std::size_t i = 0; i < program.inputs.size(); ++i)
         if (program.inputs[i].source == InputSource::Pin && state.input(i).steady < program.inputs[i].debounce)
-            state.input(i).steady += ticks;
+            state.input(i).steady = static_cast<std::int16_t>(state.input(i).steady + ticks);
     if (state->clock_set) state->clock = static_cast<std::int32_t>((static_cast<std::int64_t>(state->clock) + ticks) % ticks_per_day);
     if (state->clock_set) state->clock_before = state->clock;
     for (std::size_t c = 0; c < program.cues.size(); ++c) {
@@ -156,7 +156,11 @@ void skip(const Program& program, State& state, std::int32_t ticks) {
         const auto& output = program.outputs[o];
         auto& now = state.output(o);
         if (output.kind != OutputKind::Switched) {
-            if (now.elapsed >= now.duration) continue;
+            now.on = now.elapsed < now.duration && now.resting == 0 ? 1 : 0;
+            if (now.elapsed >= now.duration) {
+                now.idle = spark::isIdle(now) ? 1 : 0;
+                continue;
+            }
             now.elapsed += ticks;
             const std::int32_t fine = spark::finePlaceAt(now.profile, now.from, now.target, now.elapsed, now.duration, now.speed);
             now.level = fine >> 8;

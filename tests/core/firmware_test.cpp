@@ -1,4 +1,7 @@
 #include <rapidcheck.h>
+#include <fstream>
+#include <map>
+#include <sstream>
 #include "plan/firmware_model.hpp"
 #include "support/demo.hpp"
 
@@ -50,6 +53,60 @@ TEST(Sketch, usesTheRegistersOfThePlan) {
         sketchText(test::edited(test::demoProject(), {{"channels/rain/pin", "D9"}, {"channels/rain/signal/frequency", "25 kHz"}}));
     EXPECT_TRUE(contains(text, "ICR1 = ")) << "timer 1 with its own TOP";
     EXPECT_TRUE(contains(text, "OCR1A = "));
+}
+
+// Every line of code that the handbook's page walks through is in the sketch that it walks through, or in its gadget.h.
+TEST(Sketch, isWhatTheHandbookReads) {
+    const auto project = test::demoProject();
+    const auto sketch = plan::sketchOf(project, plan::evaluate(project, test::shippedParts()));
+    ASSERT_TRUE(sketch);
+    std::string all = sketch->text;
+    for (const auto& file : sketch->beside)
+        if (file.name == "gadget.h") all += file.text;
+    std::ifstream page(HINGE_SOURCE_DIR "/docs/handbook/reading-the-sketch.md");
+    bool code = false;
+    int lines = 0;
+    for (std::string line; std::getline(page, line);) {
+        if (line.starts_with("```")) {
+            code = !code;
+            continue;
+        }
+        if (!code) continue;
+        ++lines;
+        EXPECT_TRUE(contains("\n" + all, "\n" + line + "\n")) << line;
+    }
+    EXPECT_GE(lines, 20);
+}
+// The tables that nothing stands in are empty, and the runtime leaves out what the gadget has not.
+TEST(Sketch, saysWhatTheGadgetHas) {
+    const auto has = [](const project::Project& project) {
+        const auto sketch = plan::sketchOf(project, plan::evaluate(project, test::shippedParts()));
+        EXPECT_TRUE(sketch);
+        std::map<std::string, int> switches;
+        for (const auto& file : sketch->beside) {
+            if (file.name != "gadget.h") continue;
+            std::istringstream lines(file.text);
+            for (std::string define, name; lines >> define;)
+                if (int value = 0; define == "#define" && lines >> name >> value) switches[name] = value;
+        }
+        return switches;
+    };
+    const auto pump = has(test::demoProject()), stage = has(test::exampleProject("paper-moon-stage")),
+               rider = has(test::exampleProject("tightrope-rider"));
+    EXPECT_EQ(pump.at("SPARK_MOVES"), 0);
+    EXPECT_EQ(pump.at("SPARK_TIMES"), 1) << "at 14:30";
+    EXPECT_EQ(stage.at("SPARK_MOVES"), 1);
+    EXPECT_EQ(stage.at("SPARK_LOOPS"), 1) << "the turntable holds its speed";
+    EXPECT_EQ(stage.at("SPARK_ROLLS"), 0) << "it is no stepper";
+    EXPECT_EQ(rider.at("SPARK_ROLLS"), 1);
+    EXPECT_EQ(pump.size(), stage.size());
+    // Every switch that the runtime asks for is there.
+    for (const auto& [name, value] : pump) {
+        std::ifstream in(HINGE_SOURCE_DIR "/core/firmware/runtime/spark_state.h");
+        std::ostringstream text;
+        text << in.rdbuf();
+        EXPECT_TRUE(contains(text.str(), "#ifndef " + name + "\n")) << name;
+    }
 }
 
 TEST(Sketch, waitsForAPinForEverything) {

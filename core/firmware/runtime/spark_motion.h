@@ -23,17 +23,18 @@ inline Profile profileOf(bool straight, int32_t ticks, bool search) {
   return ticks > (search ? 2 * even_ramp : fine_move) ? Profile::Even : Profile::Gentle;
 }
 
-// Speed of a move that is long or even, in fine parts a tick, times 2^32; worked out once when it starts: no division while it goes. Else
-// 0.
+// What a move is made of, worked out once when it starts, so that there is no division while it goes: of a gentle one twice its way over
+// its ticks squared, in fine parts, times 2^31; of others its speed in fine parts a tick, times 2^32. Of a short straight one 0.
 inline uint64_t speedOf(Profile profile, int32_t from, int32_t target, int32_t ticks) {
-  if (profile == Profile::Gentle || (profile == Profile::Straight && ticks <= fine_move)) return 0;
-  const uint32_t way = target >= from ? target - from : from - target, ramp = profile == Profile::Even ? even_ramp : 0;
-  return (static_cast<uint64_t>(way) << 40) / (static_cast<uint32_t>(ticks) - ramp);
+  if (profile == Profile::Straight && ticks <= fine_move) return 0;
+  const uint32_t way = target >= from ? target - from : from - target, whole = static_cast<uint32_t>(ticks);
+  const uint32_t by = profile == Profile::Gentle ? whole * whole : profile == Profile::Even ? whole - even_ramp : whole;
+  return (static_cast<uint64_t>(way) << 40) / by;
 }
 
-// Place in fine parts after `elapsed` of `ticks`, to less than two of them (Gentle: and 512/ticks more; Straight up to fine_move: in whole
-// places). Gentle: 2*way*(t/T)^2 in the first half, and the same from the end. Even: way*t^2/(2*r*(T - r)) in its ramp of r ticks,
-// way*(t - r/2)/(T - r) after it. speed: as speedOf() gave it.
+// Place in fine parts after `elapsed` of `ticks`, to less than two of them (Straight up to fine_move: in whole places). Gentle:
+// 2*way*(t/T)^2 in the first half, and the same from the end. Even: way*t^2/(2*r*(T - r)) in its ramp of r ticks, way*(t - r/2)/(T - r)
+// after it. speed: as speedOf() gave it.
 inline int32_t finePlaceAt(Profile profile, int32_t from, int32_t target, int32_t elapsed, int32_t ticks, uint64_t speed) {
   if (elapsed >= ticks) return target * fine_parts;
   const bool up = target >= from;
@@ -44,8 +45,7 @@ inline int32_t finePlaceAt(Profile profile, int32_t from, int32_t target, int32_
   const uint32_t at = first ? elapsed : ticks - elapsed;
   uint32_t covered;
   if (profile == Profile::Gentle) {
-    const uint32_t product = way * at, twice = 2 * (product / whole * at + product % whole * at / whole);
-    covered = twice / whole * fine_parts + twice % whole * fine_parts / whole;
+    covered = static_cast<uint32_t>(speed * (at * at) >> 31);
   } else if (profile == Profile::Straight && ticks <= fine_move) {
     covered = way * at / whole * fine_parts;
   } else {

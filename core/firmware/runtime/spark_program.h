@@ -33,7 +33,7 @@ struct Input {
   uint8_t is;
   uint8_t weekdays;      // Days: bit 0 is Monday
   uint8_t counted;       // Counter: the cue whose ends count
-  int32_t patience;      // Pin: ticks that a new level must last
+  int16_t patience;      // Pin: ticks that a new level must last
   int16_t upper, lower;  // of a reading
   int16_t number;        // Number: ticks for which it counts; Counter: how often
   int16_t from, to;      // Days: month*100 + day

@@ -24,6 +24,12 @@
 #ifndef SPARK_LOOPS
 #define SPARK_LOOPS 1
 #endif
+#ifndef SPARK_ROLLS
+#define SPARK_ROLLS 1  // steppers that go at the rate of a loop
+#endif
+#ifndef SPARK_HOMES
+#define SPARK_HOMES 1  // movers whose start must be looked for
+#endif
 #ifndef SPARK_READINGS
 #define SPARK_READINGS 1  // inputs that are more than yes or no
 #endif
@@ -62,7 +68,7 @@ struct InputState {
 #if SPARK_SAID
   int32_t age;  // ticks since its number came, -1 never, -2 just now
 #endif
-  int32_t steady;  // ticks that the candidate has lasted; of a tach, ticks of its period
+  int16_t steady;  // ticks that the candidate has lasted; of a tach, ticks of its period
 #if SPARK_READINGS
   int16_t value;  // last reading; of a tach, pulses of the last period
 #endif
@@ -104,6 +110,7 @@ struct OutputState {
 #if SPARK_HAND
   int16_t hand;  // ticks for which it still obeys the desk's hand
 #endif
+  uint8_t idle;        // nothing of it changes until something is done to it
   uint8_t owner;       // cue that commanded it last, or nobody
   uint8_t asked;       // some cue wants it on
   uint8_t on;          // wanted in this tick, all counted

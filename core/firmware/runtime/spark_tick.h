@@ -111,6 +111,7 @@ enum class Manner : uint8_t { Own, Gentle, Search };
 
 template <class G> void startMove(G& g, uint8_t o, int32_t to, int32_t ticks, Manner how) {
   OutputState& output = g.output(o);
+  output.idle = 0;
   output.from = output.level;
   output.target = to;
   output.elapsed = 0;
@@ -121,8 +122,11 @@ template <class G> void startMove(G& g, uint8_t o, int32_t to, int32_t ticks, Ma
   output.awake = 1;
 }
 
+#endif
+
+#if SPARK_HOMES
 // Its place is set, whatever was counted before.
-template <class G> void place(G& g, uint8_t o, int32_t at) {
+template <class G> void setPlace(G& g, uint8_t o, int32_t at) {
   OutputState& output = g.output(o);
   output.level = at;
   output.fraction = 0;
@@ -133,7 +137,7 @@ template <class G> void place(G& g, uint8_t o, int32_t at) {
 template <class G> void setDown(G& g, uint8_t o) {
   OutputState& output = g.output(o);
   halt(output);
-  place(g, o, SPARK_READ(g.outputRow(o)->start));
+  setPlace(g, o, SPARK_READ(g.outputRow(o)->start));
   output.placed = output.homed = 1;
 }
 #endif
@@ -145,7 +149,7 @@ template <class G> void release(G& g, uint8_t o) {
   output.run = 0;
 #endif
   if (!output.asked) return;
-  output.asked = 0;
+  output.asked = output.idle = 0;
   halt(output);
   const Output* row = g.outputRow(o);
   if (SPARK_READ(row->kind) == Kind::Switched) output.off_delay = g.number(SPARK_READ(row->off_delay));
@@ -154,7 +158,7 @@ template <class G> void release(G& g, uint8_t o) {
 // To its safe state: off, or on, or back to its start.
 template <class G> void rest(G& g, uint8_t o) {
   OutputState& output = g.output(o);
-  output.asked = 0;
+  output.asked = output.idle = 0;
   output.off_delay = 0;
   calm(output);
   halt(output);
@@ -204,11 +208,15 @@ template <class G> uint8_t truthOf(G& g, uint8_t i) {
   switch (SPARK_READ(row->source)) {
 #if SPARK_SAID
     case Source::Word: return input.said;
+#if SPARK_READINGS
     case Source::Number: return isFresh(g, i) ? levelOf(row, input.value, input.active) : (SPARK_READ(row->is) & Input::cautious) != 0;
+#endif
 #endif
 #if SPARK_COUNTS
     case Source::Counter: return input.count >= g.number(SPARK_READ(row->number));
+#if SPARK_READINGS
     case Source::Tach: return levelOf(row, input.value, input.active);
+#endif
 #endif
 #if SPARK_DAYS
     case Source::Days: {
@@ -245,7 +253,7 @@ template <class G> void readInputs(G& g) {
         input.candidate = now;
         input.steady = 0;
       }
-      const int32_t patience = SPARK_READ(row->patience);
+      const int16_t patience = SPARK_READ(row->patience);
       if (input.steady < patience && ++input.steady == patience) believe(g, i, now, !input.heard);
     } else {
 #if SPARK_SAID
@@ -253,7 +261,7 @@ template <class G> void readInputs(G& g) {
       else if (input.age >= 0 && input.age < ticks_per_day) ++input.age;
       if (source == Source::Word) input.heard = 1;
 #endif
-#if SPARK_COUNTS
+#if SPARK_COUNTS && SPARK_READINGS
       if (source == Source::Tach) {
         const int32_t count = static_cast<int32_t>(input.count) + g.pulses(i);
         input.count = count > most_counted ? most_counted : static_cast<int16_t>(count);
@@ -320,7 +328,7 @@ template <class G> void keepTime(G& g) {
     OutputState& output = g.output(o);
     if (!output.remembered) continue;
     output.asked = 1;
-    output.remembered = output.resting = 0;
+    output.remembered = output.resting = output.idle = 0;
   }
 }
 
@@ -366,7 +374,7 @@ template <class G> void startCue(G& g, uint8_t c) {
     const uint8_t o = SPARK_READ(step->output);
     if (o == nobody) continue;
     OutputState& output = g.output(o);
-    output.resting = 0;
+    output.resting = output.idle = 0;
     if (output.owner == c) output.owner = nobody;  // what it did the last time is done
   }
 }
@@ -377,10 +385,13 @@ template <class G> void giveUp(G& g, uint8_t c) {
   g.cue(c).faulted = 1;
 }
 
-template <class G> bool comes(G& g, CueState& cue, const Start* start) {
+// Of what counts in every tick; else only when something has happened.
+inline bool isTimed(By by) { return by == By::Held || by == By::Every || by == By::Time; }
+
+template <class G> bool comes(G& g, CueState& cue, By by, const Start* start) {
   WholeState& whole = g.whole();
   const uint8_t of = SPARK_READ(start->of);
-  switch (SPARK_READ(start->by)) {
+  switch (by) {
     case By::Press: return g.input(of).edge;
     case By::Release: return g.input(of).let_go;
     case By::Power: return whole.wakes;
@@ -415,14 +426,20 @@ template <class G> bool comes(G& g, CueState& cue, const Start* start) {
 template <class G> void startCues(G& g) {
   WholeState& whole = g.whole();
   const bool happened = whole.happened || whole.wakes || whole.stop_asked;
-  for (uint8_t c = 0; c < g.cues(); ++c) {
+  const Cue* row = g.cueRow(0);
+  for (uint8_t c = 0; c < g.cues(); ++c, ++row) {
     CueState& cue = g.cue(c);
-    const Cue* row = g.cueRow(c);
+    if (!happened && !SPARK_READ(row->timed)) {
+      if (cue.place >= 0 && SPARK_READ(row->guard_count) != 0 && isGuarded(g, row, true)) endCue(g, c);
+      continue;
+    }
     bool starts = cue.asked;
     cue.asked = 0;
-    if (cue.place < 0 && !happened && !starts && !SPARK_READ(row->timed)) continue;
     const Start* start = SPARK_READ(row->starts);
-    for (uint8_t k = SPARK_READ(row->start_count); k > 0; --k, ++start) starts = comes(g, cue, start) || starts;
+    for (uint8_t k = SPARK_READ(row->start_count); k > 0; --k, ++start) {
+      const By by = SPARK_READ(start->by);
+      if (happened || isTimed(by)) starts = comes(g, cue, by, start) || starts;
+    }
     if (cue.place >= 0 && (whole.stop_asked || isGuarded(g, row, true))) endCue(g, c);
     if (cue.place < 0 && starts && !whole.stop_asked && !isGuarded(g, row, false)) startCue(g, c);
   }
@@ -440,6 +457,7 @@ template <class G> void startCues(G& g) {
 // What the desk's hand wants of an output.
 template <class G> void takeHand(G& g, uint8_t o) {
   OutputState& output = g.output(o);
+  output.idle = 0;
   const int32_t value = output.hand_value;
 #if SPARK_MOVES
   const Output* row = g.outputRow(o);
@@ -472,7 +490,9 @@ template <class G> void obeyHand(G& g) {
   const bool stop = g.whole().stop_asked;
   for (uint8_t o = 0; o < g.outputs(); ++o) {
     OutputState& output = g.output(o);
+    if (output.hand == 0 && !output.hand_asked) continue;
     if (stop) output.hand = output.hand_asked = 0;
+    output.idle = 0;
     if (output.hand > 0 && --output.hand == 0) {
       output.asked = 0;
       output.share = -1;
@@ -495,6 +515,7 @@ template <class G> bool doStep(G& g, uint8_t c, const Step* step, int32_t number
   OutputState& output = g.output(o == nobody ? 0 : o);
   const Do does = SPARK_READ(step->does);
   if (o != nobody) {
+    output.idle = 0;
     output.owner = c;
 #if SPARK_RUNS
     if (does != Do::Run) output.run = 0;
@@ -559,6 +580,7 @@ template <class G> bool doStep(G& g, uint8_t c, const Step* step, int32_t number
       // The cue goes on in the tick after the one in which the place is reached.
       ticks = output.duration;
       return true;
+#if SPARK_HOMES
     case Do::Home: {
       output.awake = 1;
       if (g.input(in).active == (SPARK_READ(step->is) & Step::wanted)) {
@@ -568,19 +590,21 @@ template <class G> bool doStep(G& g, uint8_t c, const Step* step, int32_t number
       // Wherever it is: as far back as it could be, and further.
       const Output* row = g.outputRow(o);
       output.placed = 0;
-      place(g, o, homingFrom(SPARK_READ(row->start), SPARK_READ(row->furthest)));
+      setPlace(g, o, homingFrom(SPARK_READ(row->start), SPARK_READ(row->furthest)));
       startMove(g, o, SPARK_READ(row->start), number, Manner::Search);
       cue.wait = output.duration + 1;
       return false;
     }
 #endif
+#endif
     default: return true;
   }
 }
 
-// A cue at rest in a step that waits for an input: whether it goes on.
-template <class G> bool goesOn(G& g, uint8_t c, const Step* step) {
+// A cue that waits: whether it goes on in this tick.
+template <class G> bool goesOn(G& g, uint8_t c) {
   CueState& cue = g.cue(c);
+  const Step* step = SPARK_READ(g.cueRow(c)->steps) + cue.place;
   const Do does = SPARK_READ(step->does);
   if (does != Do::Until && does != Do::Home) return --cue.wait <= 0;
   if (g.input(SPARK_READ(step->input)).active != (SPARK_READ(step->is) & Step::wanted)) {
@@ -588,7 +612,7 @@ template <class G> bool goesOn(G& g, uint8_t c, const Step* step) {
     return false;
   }
   cue.wait = 0;
-#if SPARK_MOVES
+#if SPARK_HOMES
   if (does == Do::Home) setDown(g, SPARK_READ(step->output));
 #endif
   return true;
@@ -598,10 +622,6 @@ template <class G> void runCue(G& g, uint8_t c) {
   CueState& cue = g.cue(c);
   const Cue* row = g.cueRow(c);
   const Step* steps = SPARK_READ(row->steps);
-  if (cue.wait > 0) {
-    if (!goesOn(g, c, steps + cue.place)) return;
-    ++cue.place;
-  }
   bool went_round = false;
   while (cue.place >= 0) {
     if (cue.place >= SPARK_READ(row->step_count)) {
@@ -668,6 +688,7 @@ template <class G> void follow(G& g) {
     OutputState& output = g.output(o);
     if (stopped) now = false;
     if (now) output.resting = 0;
+    if (now != output.followed || most != output.duty) output.idle = 0;
     if (output.followed && !now && !output.asked && !stopped) output.off_delay = g.number(SPARK_READ(g.outputRow(o)->off_delay));
     output.followed = now;
     output.duty = static_cast<int16_t>(most);
@@ -737,7 +758,7 @@ template <class G> void enforce(G& g, const Interlock* row) {
   output.on = SPARK_READ(g.outputRow(o)->rest) == Rest::On;
 }
 
-#if SPARK_LOOPS
+#if SPARK_ROLLS
 // Wheels of one body lean back against its rolling, not each against its own: else what sets them apart by a little grows, and they turn it
 // on the spot, which no reading of its tilt shows.
 template <class G> void lean(G& g, uint8_t l) {
@@ -761,6 +782,8 @@ template <class G> void lean(G& g, uint8_t l) {
   holder.away /= count;
 }
 
+#endif
+#if SPARK_LOOPS
 // One tick of a loop. Under the desk's hand it only goes on counting.
 template <class G> void hold(G& g, uint8_t l) {
   const Holder* row = g.holderRow(l);
@@ -769,15 +792,20 @@ template <class G> void hold(G& g, uint8_t l) {
   OutputState& output = g.output(o);
   InputState& input = g.input(i);
   const Kind kind = SPARK_READ(g.outputRow(o)->kind);
-  const bool rolls = kind == Kind::Stepper, hand = byHand(output);
+#if SPARK_ROLLS
+  const bool rolls = kind == Kind::Stepper;
+#else
+  const bool rolls = false;
+#endif
+  const bool hand = byHand(output);
 #if SPARK_COUNTS
   const bool tach = SPARK_READ(g.inputRow(i)->source) == Source::Tach;
 #endif
   const bool runs = kind == Kind::Switched ? output.on : output.asked;
-  if (!runs || hand) forget(holder.loop);
+  if ((!runs || hand) && holder.loop.last >= 0) forget(holder.loop);
   if (!runs) {
     holder.loop.phase = 0;
-    output.share = 0;
+    if (kind != Kind::Switched) output.share = 0;
 #if SPARK_COUNTS
     if (tach) input.count = input.value = 0;
 #endif
@@ -808,6 +836,20 @@ template <class G> int32_t givenShare(G& g, uint8_t o) {
   return byHand(output) || output.share >= 0 ? output.share : g.number(SPARK_READ(g.outputRow(o)->duty));
 }
 
+// Whether nothing of it changes by itself, after its level was given.
+inline bool isIdle(const OutputState& output) {
+#if SPARK_HAND
+  if (output.hand > 0 || output.hand_asked) return false;
+#endif
+#if SPARK_LIGHTS
+  if (output.flicker > 0) return false;
+#endif
+#if SPARK_RUNS
+  if (output.run > 0) return false;
+#endif
+  return !output.on && !output.asked && !output.followed && output.off_delay == 0 && !isMoving(output);
+}
+
 template <class G> void give(G& g, uint8_t o) {
   OutputState& output = g.output(o);
   const Output* row = g.outputRow(o);
@@ -818,16 +860,20 @@ template <class G> void give(G& g, uint8_t o) {
       const int32_t fine = finePlaceAt(output.profile, output.from, output.target, output.elapsed, output.duration, output.speed);
       output.level = fine >> 8;
       output.fraction = static_cast<uint8_t>(fine & 0xff);
+#if SPARK_ROLLS
     } else if (output.asked) {
       // At the rate of its loop, as far as it likes: what balances may roll for days.
       roll(output.share, output.level, output.fraction);
+#endif
     }
+    output.idle = isIdle(output);
     return;
   }
 #endif
   if (!output.on) {
     output.share = output.given = -1;
     output.on_for = output.level = 0;
+    output.idle = isIdle(output);
     return;
   }
   if (output.on_for < longest_count) ++output.on_for;
@@ -848,22 +894,33 @@ template <class G> void act(G& g) {
   obeyHand(g);
 #endif
   g.whole().stop_asked = 0;
-  for (uint8_t c = 0; c < g.cues(); ++c)
-    if (g.cue(c).place >= 0) runCue(g, c);
+  for (uint8_t c = 0; c < g.cues(); ++c) {
+    CueState& cue = g.cue(c);
+    if (cue.place < 0) continue;
+    if (cue.wait > 0) {
+      if (!goesOn(g, c)) continue;
+      ++cue.place;
+    }
+    runCue(g, c);
+  }
 #if SPARK_FOLLOWERS
   follow(g);
 #endif
-  for (uint8_t o = 0; o < g.outputs(); ++o) want(g, o);
+  for (uint8_t o = 0; o < g.outputs(); ++o)
+    if (!g.output(o).idle) want(g, o);
   if (g.enforces())
     for (uint8_t r = 0; r < g.interlocks(); ++r) enforce(g, g.interlockRow(r));
 #if SPARK_LOOPS
   if (g.counts()) {
     // All of them before the first is driven anew: the order of the loops is nobody's advantage.
+#if SPARK_ROLLS
     for (uint8_t l = 0; l < g.holders(); ++l) lean(g, l);
+#endif
     for (uint8_t l = 0; l < g.holders(); ++l) hold(g, l);
   }
 #endif
-  for (uint8_t o = 0; o < g.outputs(); ++o) give(g, o);
+  for (uint8_t o = 0; o < g.outputs(); ++o)
+    if (!g.output(o).idle) give(g, o);
 }
 
 template <class G> void tick(G& g) {

@@ -34,7 +34,7 @@ inline int32_t fadedShare(int32_t from, int32_t target, int32_t elapsed, int32_t
 // Soft start: the compare value of an output that has been on for `on_for` ticks (1 is the first), from nothing to its share of `top` in
 // `ramp` ticks, never less than one step while it is on.
 inline int32_t rampLevel(int32_t permille, int32_t top, int32_t on_for, int32_t ramp) {
-  const int32_t full = (permille * top + 500) / 1000;
+  const int32_t full = permille == 1000 ? top : (permille * top + 500) / 1000;  // all of it is most usual, and needs no division
   if (on_for >= ramp || full == 0) return full;
   const int32_t now = full * on_for / ramp;
   return now < 1 ? 1 : now;

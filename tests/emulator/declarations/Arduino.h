@@ -8,6 +8,8 @@ enum { LOW = 0, HIGH = 1, INPUT, OUTPUT, INPUT_PULLUP, RISING, FALLING };
 #define IRAM_ATTR
 #define F(text) (text)
 #define memcpy_P memcpy
+#define strcmp_P strcmp
+#define strlen_P strlen
 typedef char __FlashStringHelper;
 void pinMode(uint8_t, uint8_t);
 void digitalWrite(uint8_t, uint8_t);

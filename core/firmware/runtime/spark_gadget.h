@@ -1,0 +1,62 @@
+// Ties a sketch's tables to the tick. Comes after the tables, which are named: inputTable, outputTable, cueTable, followerTable,
+// interlockTable, holderTable; their lengths INPUTS, OUTPUTS, CUES, FOLLOWERS, INTERLOCKS, HOLDERS, TIMES, NUMBERS; LINK_SILENCE is a
+// number or no_number. The sketch gives  uint8_t pinOf(uint8_t input)  (at its active level),  int16_t pulsesOf(uint8_t input)  and  void
+// placed(uint8_t output).
+#ifndef SPARK_GADGET_H
+#define SPARK_GADGET_H
+#include <stdint.h>
+#include "spark_tick.h"
+
+int32_t parameter[NUMBERS + (NUMBERS == 0)];  // the numbers, as they are now
+
+spark::WholeState wholeState;
+spark::InputState inputState[INPUTS + (INPUTS == 0)];
+spark::OutputState outputState[OUTPUTS + (OUTPUTS == 0)];
+spark::CueState cueState[CUES + (CUES == 0)];
+spark::HolderState holderState[HOLDERS + (HOLDERS == 0)];
+int32_t hushed[TIMES + (TIMES == 0)];
+
+struct Gadget {
+  static constexpr uint8_t inputs() { return INPUTS; }
+  static constexpr uint8_t outputs() { return OUTPUTS; }
+  static constexpr uint8_t cues() { return CUES; }
+  static constexpr uint8_t followers() { return FOLLOWERS; }
+  static constexpr uint8_t interlocks() { return INTERLOCKS; }
+  static constexpr uint8_t holders() { return HOLDERS; }
+  static const spark::Input* inputRow(uint8_t i) { return spark::inputTable + i; }
+  static const spark::Output* outputRow(uint8_t o) { return spark::outputTable + o; }
+  static const spark::Cue* cueRow(uint8_t c) { return spark::cueTable + c; }
+  static const spark::Follower* followerRow(uint8_t f) { return spark::followerTable + f; }
+  static const spark::Interlock* interlockRow(uint8_t r) { return spark::interlockTable + r; }
+  static const spark::Holder* holderRow(uint8_t l) { return spark::holderTable + l; }
+  static spark::WholeState& whole() { return wholeState; }
+  static spark::InputState& input(uint8_t i) { return inputState[i]; }
+  static spark::OutputState& output(uint8_t o) { return outputState[o]; }
+  static spark::CueState& cue(uint8_t c) { return cueState[c]; }
+  static spark::HolderState& holder(uint8_t l) { return holderState[l]; }
+  static int32_t& hush(uint8_t t) { return hushed[t]; }
+  static int32_t& number(int16_t n) { return parameter[n]; }
+  static uint8_t pin(uint8_t i) { return pinOf(i); }
+#if SPARK_READINGS
+  static int16_t reading(uint8_t i) { return inputState[i].value; }  // the converter leaves it there
+#endif
+  static int16_t pulses(uint8_t i) { return pulsesOf(i); }
+  static constexpr int16_t leastSilence() { return LINK_SILENCE; }
+  static constexpr bool counts() { return true; }
+  static constexpr bool enforces() { return true; }
+  static void moved(uint8_t o) { placed(o); }
+} gadget;
+
+// Outputs at rest, cues idle, the time lost.
+inline void powerUpGadget() {
+  spark::powerUp(gadget.whole());
+  for (uint8_t i = INPUTS; i-- > 0;) spark::powerUp(gadget.input(i), SPARK_READ(spark::inputTable[i].is) & spark::Input::cautious);
+  for (uint8_t o = OUTPUTS; o-- > 0;) {
+    const spark::Output* row = gadget.outputRow(o);
+    spark::powerUp(gadget.output(o), SPARK_READ(row->kind), SPARK_READ(row->start), SPARK_READ(row->is) & spark::Output::homed);
+  }
+  for (uint8_t c = CUES; c-- > 0;) spark::powerUp(gadget.cue(c));
+  for (uint8_t l = HOLDERS; l-- > 0;) spark::powerUp(gadget.holder(l));
+}
+
+#endif
