@@ -64,4 +64,26 @@ std::vector<LineChange> shortened(const std::vector<LineChange>& changes, std::s
     return out;
 }
 
+int FileChange::count(LineFate fate) const {
+    return static_cast<int>(std::count_if(lines.begin(), lines.end(), [&](const LineChange& line) { return line.fate == fate; }));
+}
+
+std::vector<FileChange> differences(const Sketch& before, const Sketch& after) {
+    std::vector<FileChange> changed;
+    const auto compare = [&](const std::string& name, const std::string& was, const std::string& is) {
+        FileChange change{name, shortened(difference(was, is))};
+        if (change.count(LineFate::Gone) + change.count(LineFate::New) > 0) changed.push_back(std::move(change));
+    };
+    const auto textOf = [](const Sketch& sketch, const std::string& name) {
+        for (const auto& file : sketch.beside)
+            if (file.name == name) return file.text;
+        return std::string{};
+    };
+    compare(after.name + ".ino", before.text, after.text);
+    for (const auto& file : after.beside) compare(file.name, textOf(before, file.name), file.text);
+    for (const auto& file : before.beside)
+        if (textOf(after, file.name).empty()) compare(file.name, file.text, "");
+    return changed;
+}
+
 }  // namespace hinge::firmware

@@ -1,6 +1,7 @@
 #include "firmware/runtime_files.hpp"
 #include <fmt/format.h>
 #include <algorithm>
+#include "firmware/runtime/spark_all.hpp"
 #include "firmware/runtime/spark_clock.hpp"
 #include "firmware/runtime/spark_flash.hpp"
 #include "firmware/runtime/spark_gadget.hpp"
@@ -17,23 +18,21 @@
 namespace hinge::firmware {
 
 const std::vector<SketchFile>& runtimeFiles() {
-    // In the order in which they are included, but for the last, which comes after the tables.
-    static const std::vector<SketchFile> files{
-        {"src/spark_flash.h", std::string{spark_flash}},   {"src/spark_values.h", std::string{spark_values}},
-        {"src/spark_motion.h", std::string{spark_motion}}, {"src/spark_clock.h", std::string{spark_clock}},
-        {"src/spark_link.h", std::string{spark_link}},     {"src/spark_loop.h", std::string{spark_loop}},
-        {"src/spark_store.h", std::string{spark_store}},   {"src/spark_program.h", std::string{spark_program}},
-        {"src/spark_state.h", std::string{spark_state}},   {"src/spark_tick.h", std::string{spark_tick}},
-        {"src/spark_words.h", std::string{spark_words}},   {"src/spark_gadget.h", std::string{spark_gadget}}};
+    // The first includes all others in this order, but for the last, which comes after the tables.
+    static const std::vector<SketchFile> files{{"src/spark.h", std::string{spark_all}},
+                                               {"src/spark_flash.h", std::string{spark_flash}},
+                                               {"src/spark_values.h", std::string{spark_values}},
+                                               {"src/spark_motion.h", std::string{spark_motion}},
+                                               {"src/spark_clock.h", std::string{spark_clock}},
+                                               {"src/spark_link.h", std::string{spark_link}},
+                                               {"src/spark_loop.h", std::string{spark_loop}},
+                                               {"src/spark_store.h", std::string{spark_store}},
+                                               {"src/spark_program.h", std::string{spark_program}},
+                                               {"src/spark_state.h", std::string{spark_state}},
+                                               {"src/spark_tick.h", std::string{spark_tick}},
+                                               {"src/spark_words.h", std::string{spark_words}},
+                                               {"src/spark_gadget.h", std::string{spark_gadget}}};
     return files;
-}
-
-std::string runtimeIncludes() {
-    std::string lines =
-        "#include \"gadget.h\"\n// What the chip shares with the plan and the proof, in this folder; the same for every gadget.\n";
-    for (const auto& file : runtimeFiles())
-        if (file.name != "src/spark_gadget.h") lines += fmt::format("#include \"{}\"\n", file.name);
-    return lines;
 }
 
 Sketch singleFile(Sketch sketch) {
@@ -43,14 +42,16 @@ Sketch singleFile(Sketch sketch) {
         if (at != std::string::npos) sketch.text.replace(at, line.size(), by);
         return at != std::string::npos;
     };
-    const auto own =
-        std::find_if(sketch.beside.begin(), sketch.beside.end(), [](const SketchFile& each) { return each.name == "gadget.h"; });
-    if (own != sketch.beside.end()) {
-        replaced(own->name, own->text);
-        sketch.beside.erase(own);
-    }
-    for (const auto& file : runtimeFiles()) replaced(file.name, file.text);
-    // One that includes another stands behind it.
+    const auto take = [&](const std::string& name) {
+        const auto file =
+            std::find_if(sketch.beside.begin(), sketch.beside.end(), [&](const SketchFile& each) { return each.name == name; });
+        if (file == sketch.beside.end()) return;
+        replaced(name, file->text);
+        sketch.beside.erase(file);
+    };
+    for (const char* name : {"gadget.h", "src/spark.h", "src/spark_gadget.h"}) take(name);
+    // Each where it is first asked for, which is in the order of the list; after that it is there already.
+    for (const auto& file : runtimeFiles()) replaced(file.name.substr(4), file.text);
     for (const auto& file : runtimeFiles())
         while (replaced(file.name.substr(4), "")) {
         }

@@ -7,7 +7,5 @@ namespace hinge::firmware {
 
 /// The headers of core/firmware/runtime as the emitted folder has them, "src/spark_motion.h", byte for byte.
 [[nodiscard]] const std::vector<SketchFile>& runtimeFiles();
-/// The lines that include them.
-[[nodiscard]] std::string runtimeIncludes();
 
 }  // namespace hinge::firmware

@@ -414,7 +414,6 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("baud", std::to_string(link::baud));
     data.set("version", std::to_string(link::version));
     data.set("standing", std::string{standingOf(target)});
-    data.set("runtime_includes", runtimeIncludes());
     data.set("includes", includesFor(target, model.watchdog));
     data.set("eeprom", target == Target::Avr);
     data.set("watchdog", model.watchdog && target == Target::Avr);

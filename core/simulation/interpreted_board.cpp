@@ -50,8 +50,8 @@ void InterpretedBoard::tickOnce() {
     start_.clear();
     if (stop_) stopped_ = true;
     stop_ = false;
-    std::vector<bool> before(state_.outputs());
-    for (std::size_t o = 0; o < before.size(); ++o) before[o] = routine::isOn(program(), state_, o);
+    was_on_.resize(state_.outputs());
+    for (std::size_t o = 0; o < was_on_.size(); ++o) was_on_[o] = routine::isOn(program(), state_, o) ? 1 : 0;
     machine_.tick(state_, happening);
     ++ticks_;
     for (std::size_t c = 0; c < state_.cues(); ++c)
@@ -65,7 +65,7 @@ void InterpretedBoard::tickOnce() {
     }
     for (std::size_t o = 0; o < state_.outputs(); ++o) {
         const bool on = routine::isOn(program(), state_, o);
-        if (before[o] != on) edges_.push_back({ticks_ / 1000.0, static_cast<int>(o), -1, on ? 1 : 0});
+        if ((was_on_[o] != 0) != on) edges_.push_back({ticks_ / 1000.0, static_cast<int>(o), -1, on ? 1 : 0});
         if (o < plants_.size()) plants_[o].step(1e-3, routine::driveOf(program(), state_, o));
     }
     if (!bench_.empty()) {

@@ -48,6 +48,7 @@ private:
     std::vector<routine::Happening::ByHand> hands_;
     plant::Bench bench_;
     std::vector<double> shares_, places_;
+    std::vector<std::uint8_t> was_on_;
     bool link_ = false, telling_ = false;
     std::vector<std::uint8_t> told_;
     std::vector<std::int32_t> saved_;  ///< numbers kept through a power cut

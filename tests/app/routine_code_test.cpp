@@ -142,9 +142,13 @@ TEST_F(Window, theCodeShowsWhatHasChangedSinceItWasSaved) {
     document_->apply(project::FactEdit{"channels/rain/off_delay", "0.4 s"});
     EXPECT_TRUE(view->toPlainText().contains("+ const long START_RAIN_OFF_DELAY = 400;")) << view->toPlainText().toStdString();
     EXPECT_TRUE(view->toPlainText().contains("− const long START_RAIN_OFF_DELAY = 0;"));
+    EXPECT_TRUE(view->toPlainText().contains(QRegularExpression("// ---- \\w+\\.ino: \\d+ gone, \\d+ new ----")))
+        << view->toPlainText().toStdString();
+    EXPECT_FALSE(view->toPlainText().contains("gadget.h")) << "nothing new in what it has";
     QTest::mouseClick(find<QPushButton>("viewRuntime"), Qt::LeftButton);
     EXPECT_TRUE(view->toPlainText().contains("src/spark_motion.h"));
     EXPECT_TRUE(view->toPlainText().contains("finePlaceAt"));
+    EXPECT_TRUE(view->toPlainText().contains("#define SPARK_TIMES")) << "and what this gadget has of it";
     QTest::mouseClick(find<QPushButton>("viewSketch"), Qt::LeftButton);
     EXPECT_TRUE(view->toPlainText().contains("Made by Hinge Spark from plan"));
 }

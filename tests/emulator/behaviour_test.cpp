@@ -152,6 +152,29 @@ TEST_F(Keeps, saysWhatItIsDoingByName) {
     for (const auto& message : decoder.feed(told)) spoken += std::holds_alternative<link::Told>(message) ? 1 : 0;
     EXPECT_GE(spoken, 1) << "the desk reads it";
 }
+// Why it started and how much memory its stack has left, over the link.
+TEST_F(Keeps, saysWhyItStartedAndWhatMemoryItHasLeft) {
+    const auto project = test::demoProject();
+    auto pair = test::bothOf(project);
+    auto& board = *pair.board;
+    board.advance(0.3);
+    const auto told = ask(board, "state", 0.1);
+    EXPECT_NE(told.find(": started by power"), std::string::npos) << told;
+    const auto at = told.find(": memory never used, in bytes: ");
+    ASSERT_NE(at, std::string::npos) << told;
+    const int left = std::atoi(told.c_str() + at + 31);
+    // 2048 bytes of SRAM (data sheet of the ATmega328P), less what avr-size says stands still; a stack of a few frames is below 300.
+    const auto sketch = plan::sketchOf(project, pair.plan);
+    ASSERT_TRUE(sketch);
+    const auto built = emulator::build(*sketch, board::family(board::BoardForm::Uno16), emulator::usualCache());
+    ASSERT_TRUE(built && built->ok);
+    EXPECT_LT(left, 2048 - built->ram);
+    EXPECT_GT(left, 2048 - built->ram - 300);
+    // What is asked for later is never more.
+    board.advance(2.0);
+    const auto later = ask(board, "state", 0.1);
+    EXPECT_LE(std::atoi(later.c_str() + later.find("in bytes: ") + 10), left);
+}
 TEST_F(Keeps, aKnobOnASparePinSetsANumber) {
     auto project = project::addInput(test::demoProject(), project::InputKind::Knob, "how long");
     project = test::edited(

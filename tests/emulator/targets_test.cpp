@@ -115,6 +115,20 @@ TEST(HandWritten, survivesANewSketch) {
     const auto moved_on = firmware::withHandWritten(fresh, "// >>> yours: elsewhere\nint old = 1;\n// <<<\n");
     EXPECT_NE(moved_on.find("// int old = 1;"), std::string::npos);
 }
+TEST(Difference, isToldFileByFile) {
+    const firmware::Sketch before{"it", "a\nb\n", {{"gadget.h", "1\n"}, {"src/x.h", "x\n"}, {"old.h", "o\n"}}},
+        after{"it", "a\nc\n", {{"gadget.h", "2\n3\n"}, {"src/x.h", "x\n"}, {"new.h", "n\n"}}};
+    const auto files = firmware::differences(before, after);
+    ASSERT_EQ(files.size(), 4U) << "x.h is the same";
+    EXPECT_EQ(files[0].name, "it.ino");
+    EXPECT_EQ(files[1].name, "gadget.h");
+    EXPECT_EQ(files[1].count(firmware::LineFate::Gone), 1);
+    EXPECT_EQ(files[1].count(firmware::LineFate::New), 2);
+    EXPECT_EQ(files[2].name, "new.h");
+    EXPECT_EQ(files[3].name, "old.h");
+    EXPECT_EQ(files[3].count(firmware::LineFate::Gone), 1);
+    EXPECT_TRUE(firmware::differences(after, after).empty());
+}
 TEST(Difference, byHand) {
     using firmware::LineFate;
     const auto changes = firmware::difference("a\nb\nc\nd\n", "a\nx\nc\nd\ne\n");

@@ -195,7 +195,7 @@ void CodePage::present() {
 
 QString CodePage::runtimePage() const {
     QString page;
-    for (const auto& file : firmware::runtimeFiles()) page += "// ---- " + text(file.name) + " ----\n" + text(file.text) + "\n";
+    for (const auto& file : document_->model().sketch->beside) page += "// ---- " + text(file.name) + " ----\n" + text(file.text) + "\n";
     return page;
 }
 
@@ -204,19 +204,23 @@ QString CodePage::differencePage() const {
     const auto before = plan::sketchOf(document_->saved(), plan::evaluate(document_->saved(), model.parts));
     if (!model.sketch) return "// " + whyNoSketch(model);
     if (!before) return tr("// The project as it was last saved made no sketch yet: everything is new.");
-    const auto changes = firmware::shortened(firmware::difference(before->text, model.sketch->text));
-    int gone = 0, fresh = 0;
-    QString page;
-    for (const auto& change : changes) {
-        gone += change.fate == firmware::LineFate::Gone ? 1 : 0;
-        fresh += change.fate == firmware::LineFate::New ? 1 : 0;
-        page += (change.fate == firmware::LineFate::Gone  ? "− "
-                 : change.fate == firmware::LineFate::New ? "+ "
-                                                          : "  ") +
-                text(change.text) + "\n";
+    const auto files = firmware::differences(*before, *model.sketch);
+    if (files.empty()) return tr("// Nothing has changed since the project was saved.");
+    QString page = tr("// Since the project was saved: lines gone (−) and new (+).") + "\n";
+    for (const auto& file : files) {
+        page += "\n// ---- " +
+                tr("%1: %2 gone, %3 new")
+                    .arg(text(file.name))
+                    .arg(file.count(firmware::LineFate::Gone))
+                    .arg(file.count(firmware::LineFate::New)) +
+                " ----\n";
+        for (const auto& change : file.lines)
+            page += (change.fate == firmware::LineFate::Gone  ? "− "
+                     : change.fate == firmware::LineFate::New ? "+ "
+                                                              : "  ") +
+                    text(change.text) + "\n";
     }
-    if (gone + fresh == 0) return tr("// Nothing has changed since the project was saved.");
-    return tr("// Since the project was saved: %1 lines gone (−), %2 new (+).").arg(gone).arg(fresh) + "\n\n" + page;
+    return page;
 }
 
 void CodePage::start(std::function<Outcome()> work, const QString& doing) {

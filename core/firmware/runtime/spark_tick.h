@@ -778,8 +778,9 @@ template <class G> void lean(G& g, uint8_t l) {
     ++count;
   }
   if (count < 2) return;
-  holder.rate /= count;
-  holder.away /= count;
+  // Two wheels are most usual, and half of something is no division.
+  holder.rate = count == 2 ? holder.rate / 2 : holder.rate / count;
+  holder.away = count == 2 ? holder.away / 2 : holder.away / count;
 }
 
 #endif

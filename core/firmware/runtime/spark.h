@@ -1,0 +1,18 @@
+// The runtime: what the chip shares with the plan, the simulation and the proof. The same for every gadget; gadget.h, before it, says what
+// of it a gadget needs. Each stands after what it needs itself.
+#ifndef SPARK_H
+#define SPARK_H
+// clang-format off
+#include "spark_flash.h"
+#include "spark_values.h"
+#include "spark_motion.h"
+#include "spark_clock.h"
+#include "spark_link.h"
+#include "spark_loop.h"
+#include "spark_store.h"
+#include "spark_program.h"
+#include "spark_state.h"
+#include "spark_tick.h"
+#include "spark_words.h"
+// clang-format on
+#endif
