@@ -3,13 +3,21 @@
 #include <algorithm>
 #include "firmware/runtime/spark_all.hpp"
 #include "firmware/runtime/spark_clock.hpp"
+#include "firmware/runtime/spark_cues.hpp"
 #include "firmware/runtime/spark_flash.hpp"
 #include "firmware/runtime/spark_gadget.hpp"
+#include "firmware/runtime/spark_hand.hpp"
+#include "firmware/runtime/spark_hold.hpp"
+#include "firmware/runtime/spark_inputs.hpp"
+#include "firmware/runtime/spark_levels.hpp"
 #include "firmware/runtime/spark_link.hpp"
 #include "firmware/runtime/spark_loop.hpp"
 #include "firmware/runtime/spark_motion.hpp"
+#include "firmware/runtime/spark_outputs.hpp"
+#include "firmware/runtime/spark_power.hpp"
 #include "firmware/runtime/spark_program.hpp"
 #include "firmware/runtime/spark_state.hpp"
+#include "firmware/runtime/spark_steps.hpp"
 #include "firmware/runtime/spark_store.hpp"
 #include "firmware/runtime/spark_tick.hpp"
 #include "firmware/runtime/spark_values.hpp"
@@ -29,6 +37,14 @@ const std::vector<SketchFile>& runtimeFiles() {
                                                {"src/spark_store.h", std::string{spark_store}},
                                                {"src/spark_program.h", std::string{spark_program}},
                                                {"src/spark_state.h", std::string{spark_state}},
+                                               {"src/spark_power.h", std::string{spark_power}},
+                                               {"src/spark_outputs.h", std::string{spark_outputs}},
+                                               {"src/spark_inputs.h", std::string{spark_inputs}},
+                                               {"src/spark_cues.h", std::string{spark_cues}},
+                                               {"src/spark_hand.h", std::string{spark_hand}},
+                                               {"src/spark_steps.h", std::string{spark_steps}},
+                                               {"src/spark_hold.h", std::string{spark_hold}},
+                                               {"src/spark_levels.h", std::string{spark_levels}},
                                                {"src/spark_tick.h", std::string{spark_tick}},
                                                {"src/spark_words.h", std::string{spark_words}},
                                                {"src/spark_gadget.h", std::string{spark_gadget}}};

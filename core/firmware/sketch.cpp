@@ -20,11 +20,6 @@ namespace {
 
 namespace mustache = kainjow::mustache;
 
-std::string upper(std::string text) {
-    for (char& c : text) c = raised(c);
-    return text;
-}
-
 std::string clockSelect(int timer, double prescaler) {
     static const std::vector<int> usual{1, 8, 64, 256, 1024}, asynchronous{1, 8, 32, 64, 128, 256, 1024};
     const auto& list = timer == 2 ? asynchronous : usual;
@@ -64,9 +59,9 @@ mustache::data item(std::initializer_list<std::pair<const char*, std::string>> f
 
 // A channel and an input may have one name: the input's pin then says what it is.
 std::string pinOfInput(const routine::Program& program, std::size_t index) {
-    const std::string id = upper(routine::symbol(program.inputs[index].id));
+    const std::string id = capitals(routine::symbol(program.inputs[index].id));
     for (const auto& output : program.outputs)
-        if (upper(routine::symbol(output.id)) == id) return "PIN_IN_" + id;
+        if (capitals(routine::symbol(output.id)) == id) return "PIN_IN_" + id;
     return "PIN_" + id;
 }
 bool uses(const routine::Program& program, routine::InputSource source) {
@@ -255,7 +250,7 @@ Result<InputText> inputText(const SketchModel& model, Target target) {
             text.tach_setup += fmt::format("  attachInterrupt(digitalPinToInterrupt({}), pulse{}, {});\n", pinOfInput(program, i), i,
                                            input.active_high ? "RISING" : "FALLING");
         }
-        auto made = item({{"upper", upper(routine::symbol(input.id))},
+        auto made = item({{"upper", capitals(routine::symbol(input.id))},
                           {"comment", comment(input.name)},
                           {"string", cString(link::spoken(input.name))},
                           {"pin_name", pinOfInput(program, i)},
@@ -272,8 +267,8 @@ Result<InputText> inputText(const SketchModel& model, Target target) {
 // What is printed of the outputs besides their rows: how a level goes to the pin.
 struct OutputText {
     mustache::data list{mustache::data::type::list};
-    std::string setup, places, kept;
-    int kept_count = 0;
+    std::string setup, places;
+    bool remembers = false;
     Motion motion;
 };
 Result<OutputText> outputText(const SketchModel& model, Target target) {
@@ -284,7 +279,7 @@ Result<OutputText> outputText(const SketchModel& model, Target target) {
         const auto& output = program.outputs[i];
         const auto& out = model.outputs[i];
         const std::string field = "channels/" + output.id, name = outputName(program, static_cast<int>(i)),
-                          pin_name = "PIN_" + upper(routine::symbol(output.id));
+                          pin_name = "PIN_" + capitals(routine::symbol(output.id));
         const std::string on = setPin(out.pin, target, pin_name, !out.inverted), off = setPin(out.pin, target, pin_name, out.inverted);
         const bool moves = output.kind != routine::OutputKind::Switched;
         std::string body;
@@ -317,14 +312,14 @@ Result<OutputText> outputText(const SketchModel& model, Target target) {
         }
         if (output.remembered && target != Target::Avr)
             return fail(ErrorCode::Missing, field + "/remembers", output.name, "an AVR board: only its EEPROM is written by the sketch");
-        if (output.remembered) text.kept += (text.kept.empty() ? "" : ", ") + name, ++text.kept_count;
+        text.remembers = text.remembers || output.remembered;
         if (output.kind == routine::OutputKind::Stepper && routine::isHomed(program, i))
             text.places += fmt::format(
                 "  if (output == {1}) {{\n    noInterrupts();\n    given{0} = gadget.output({1}).level * {2};\n    next{0} = rate{0} "
                 "= 0;\n    interrupts();\n  }}\n",
                 i, name, routine::fine_parts);
         auto made =
-            item({{"upper", upper(routine::symbol(output.id))},
+            item({{"upper", capitals(routine::symbol(output.id))},
                   {"comment", comment(output.name) + (out.inverted ? ", low is on" : "")},
                   {"string", cString(link::spoken(output.name))},
                   {"pin", std::string{out.pin.name}},
@@ -370,7 +365,7 @@ void putNumbers(mustache::data& data, const routine::Program& program) {
         const auto& p = program.parameters[i];
         auto unit = std::find(units.begin(), units.end(), p.unit);
         if (unit == units.end()) unit = units.insert(units.end(), p.unit);
-        parameters.push_back(item({{"upper", upper(p.name)},
+        parameters.push_back(item({{"upper", capitals(p.name)},
                                    {"name", p.name},
                                    {"unit", p.unit},
                                    {"unit_index", std::to_string(unit - units.begin())},
@@ -470,10 +465,7 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("tach_setup", in->tach_setup);
     data.set("outputs", out->list);
     data.set("places", out->places);
-    data.set("kept", out->kept_count > 0);
-    data.set("kept_list", out->kept);
-    data.set("kept_count", std::to_string(out->kept_count));
-    data.set("kept_bytes", std::to_string((out->kept_count + 7) / 8));
+    data.set("kept", out->remembers);
     const auto& motion = out->motion;
     data.set("motion", motion.used());
     data.set("motion_state", (motion.state.find("high") != std::string::npos ? "volatile uint8_t ending = 0;\n" : "") +

@@ -14,10 +14,6 @@ using routine::InputSource;
 using routine::Operation;
 using routine::Program;
 
-std::string capitals(std::string text) {
-    for (char& c : text) c = raised(c);
-    return text;
-}
 template <class T>
 const T& at(const std::vector<T>& list, int index) {
     return list[static_cast<std::size_t>(index)];
@@ -232,6 +228,10 @@ private:
 
 }  // namespace
 
+std::string capitals(std::string text) {
+    for (char& c : text) c = raised(c);
+    return text;
+}
 std::string numberName(const Program& program, int parameter) {
     return "P_" + capitals(at(program.parameters, parameter).name);
 }

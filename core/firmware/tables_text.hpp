@@ -6,6 +6,8 @@
 
 namespace hinge::firmware {
 
+/// In capitals, whatever the locale.
+[[nodiscard]] std::string capitals(std::string text);
 /// The enumerators by which the sketch knows a program's numbers, inputs, outputs and cues.
 [[nodiscard]] std::string numberName(const routine::Program& program, int parameter);
 [[nodiscard]] std::string inputName(const routine::Program& program, int input);

@@ -278,7 +278,7 @@ using spark::fine_parts;
 
 }  // namespace hinge::routine
 
-// Compiled once, in interpreter.cpp: else every file that copies one would compile it anew.
+// Compiled once, in machine.cpp: else every file that copies one would compile it anew.
 extern template class std::vector<hinge::routine::ProgramGuard>;
 extern template class std::vector<hinge::routine::Instruction>;
 extern template class std::vector<hinge::routine::ProgramTerm>;

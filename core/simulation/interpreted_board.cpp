@@ -48,14 +48,11 @@ void InterpretedBoard::tickOnce() {
     happening.hands = std::exchange(hands_, {});
     happening.link = std::exchange(link_, false);
     start_.clear();
-    if (stop_) stopped_ = true;
     stop_ = false;
     was_on_.resize(state_.outputs());
     for (std::size_t o = 0; o < was_on_.size(); ++o) was_on_[o] = routine::isOn(program(), state_, o) ? 1 : 0;
     machine_.tick(state_, happening);
     ++ticks_;
-    for (std::size_t c = 0; c < state_.cues(); ++c)
-        if (state_.cue(c).place >= 0) stopped_ = false;
     for (std::size_t c = 0; c < told_.size(); ++c) {
         const std::uint8_t now = state_.cue(c).place >= 0 ? 1 : state_.cue(c).faulted != 0 ? 2 : 0;
         if (told_[c] == now) continue;
@@ -85,7 +82,7 @@ void InterpretedBoard::tickOnce() {
         t.sequence = sequence_++;
         t.time_ms = ticks_;
         t.clock_set = state_->clock_set;
-        t.stopped = stopped_;
+        t.stopped = state_->stopped != 0;
         for (std::size_t c = 0; c < state_.cues(); ++c) t.faulted = t.faulted || state_.cue(c).faulted != 0;
         t.clock_ms = static_cast<std::uint32_t>(state_->clock);
         for (std::size_t i = 0; i < state_.inputs() && i < 8; ++i) t.inputs |= static_cast<std::uint8_t>(state_.input(i).active << i);

@@ -53,7 +53,7 @@ private:
     std::vector<std::uint8_t> told_;
     std::vector<std::int32_t> saved_;  ///< numbers kept through a power cut
     std::vector<int> start_;
-    bool stop_ = false, stopped_ = false, streaming_ = false;
+    bool stop_ = false, streaming_ = false;
     std::uint8_t sequence_ = 0;
     std::uint32_t ticks_ = 0;
     double owed_ = 0.0;

@@ -1,4 +1,5 @@
 #include <cmath>
+#include "link/protocol.hpp"
 #include "plan/firmware_model.hpp"
 #include "plan/machines.hpp"
 #include "plant/on_times.hpp"
@@ -218,6 +219,30 @@ TEST(Simulation, closesItsLoops) {
     const auto held = simulate(*plan.program, *plan::plantsOf(project, parts, plan), options);
     ASSERT_TRUE(held) << sentence(held.error());
     EXPECT_EQ(held->samples.back().duty[turntable], 1.0) << "no pulse comes: all it has";
+}
+
+// A link that fell silent stops everything, and the telemetry says so, on the desk as on the board: until a cue starts.
+TEST(Interpreted, saysThatItStoppedWhenTheLinkFellSilent) {
+    const auto project = test::demoProject();
+    const auto parts = test::shippedParts();
+    const auto plan = plan::evaluate(project, parts);
+    auto program = *plan.program;
+    program.link_parameter = static_cast<int>(program.parameters.size());
+    program.parameters.push_back({"link_silence", "ms", "", 100, 0, 1000, ""});
+    simulation::InterpretedBoard board(program, plan::plantsOf(project, parts, plan).value(), "it", "00000000");
+    const auto stopped = [&](double after) {
+        board.advance(after);
+        link::Decoder decoder;
+        std::optional<bool> last;
+        for (const auto& message : decoder.feed(board.read()))
+            if (const auto* frame = std::get_if<link::Telemetry>(&message)) last = frame->stopped;
+        return last;
+    };
+    board.write("stream 1\n");
+    EXPECT_EQ(stopped(0.05), false);
+    EXPECT_EQ(stopped(0.2), true) << "100 ms after it spoke";
+    board.write("start 0\n");
+    EXPECT_EQ(stopped(0.05), false);
 }
 
 }  // namespace

@@ -7,28 +7,24 @@
 
 namespace spark {
 
+template <class T, class Bits> T asField(Bits bits) {
+  union {
+    Bits bits;
+    T value;
+  } both = {bits};
+  return both.value;
+}
+
 // By its size: one, two or four bytes.
 template <class T, unsigned size> struct Flash;
 template <class T> struct Flash<T, 1> {
   static T read(const T* at) { return static_cast<T>(pgm_read_byte(at)); }
 };
 template <class T> struct Flash<T, 2> {
-  static T read(const T* at) {
-    union {
-      uint16_t bits;
-      T value;
-    } both = {pgm_read_word(at)};
-    return both.value;
-  }
+  static T read(const T* at) { return asField<T, uint16_t>(pgm_read_word(at)); }
 };
 template <class T> struct Flash<T, 4> {
-  static T read(const T* at) {
-    union {
-      uint32_t bits;
-      T value;
-    } both = {pgm_read_dword(at)};
-    return both.value;
-  }
+  static T read(const T* at) { return asField<T, uint32_t>(pgm_read_dword(at)); }
 };
 template <class T> inline T fromFlash(const T& field) { return Flash<T, sizeof(T)>::read(&field); }
 

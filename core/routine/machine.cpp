@@ -1,6 +1,6 @@
+#include "routine/machine.hpp"
 #include <algorithm>
 #include <cstring>
-#include "routine/machine.hpp"
 
 // What a tick means stands in firmware/runtime/spark_tick.h, which the board runs too.
 namespace hinge::routine {
@@ -363,10 +363,16 @@ double shareOf(const ProgramOutput& output, std::int32_t level) {
 }
 
 std::int32_t givenPermille(const Program& program, const State& state, std::size_t o) {
-    return state.output(o).hand > 0 && state.output(o).forced != 0 ? state.output(o).share
-           : state.output(o).duty >= 0                             ? state.output(o).duty
-           : state.output(o).share >= 0                            ? state.output(o).share
-                                                                   : state.number(program.outputs[o].duty_parameter);
+    // As much of a gadget as one output asks for.
+    struct One {
+        const State& state;
+        spark::Output row;
+        [[nodiscard]] const spark::Output* outputRow(std::uint8_t) const { return &row; }
+        [[nodiscard]] const spark::OutputState& output(std::uint8_t index) const { return state.output(index); }
+        [[nodiscard]] std::int32_t number(std::int16_t n) const { return state.number(n); }
+    } one{state, {}};
+    one.row.duty = shortOf(program.outputs[o].duty_parameter);
+    return spark::givenShare(one, static_cast<std::uint8_t>(o));
 }
 
 double driveOf(const Program& program, const State& state, std::size_t o) {

@@ -1,0 +1,165 @@
+// The steps of a cue.
+// Part of the tick (spark_tick.h, which says what G is). The same file runs on the desk, in the proof and on the board.
+#ifndef SPARK_STEPS_H
+#define SPARK_STEPS_H
+#include <stdint.h>
+#include "spark_cues.h"
+
+namespace spark {
+
+// What one step does at once. `ticks`: for how long the cue then waits. False where the cue stays at it, or has ended.
+template <class G> bool doStep(G& g, uint8_t c, const Step* step, int32_t number, int32_t& ticks) {
+  CueState& cue = g.cue(c);
+  const uint8_t o = SPARK_READ(step->output), in = SPARK_READ(step->input);
+  const int16_t with = SPARK_READ(step->with);
+  OutputState& output = g.output(o == nobody ? 0 : o);
+  const Do does = SPARK_READ(step->does);
+  if (o != nobody) {
+    output.idle = 0;
+    output.owner = c;
+#if SPARK_RUNS
+    if (does != Do::Run) output.run = 0;
+#endif
+  }
+  switch (does) {
+    case Do::On:
+    case Do::Run:
+      calm(output);
+      halt(output);
+      output.asked = output.awake = 1;
+      output.share = static_cast<int16_t>(with != no_number ? g.number(with) : -1);
+#if SPARK_RUNS
+      if (does == Do::Run) {
+        output.run = (number < 0 ? 0 : number) + 1;
+        ticks = number;
+      }
+#endif
+      return true;
+    case Do::Off: release(g, o); return true;
+    case Do::Wait: ticks = number; return true;
+    case Do::Toggle:
+      if (output.asked) {
+        release(g, o);
+      } else {
+        output.asked = 1;
+        output.share = -1;
+      }
+      return true;
+    case Do::Until:
+      if (g.input(in).active == (SPARK_READ(step->is) & Step::wanted)) return true;
+      cue.wait = atLeastOne(number);
+      return false;
+#if SPARK_LIGHTS
+    case Do::Fade:
+      output.from = !output.asked ? 0 : output.share >= 0 ? output.share : g.number(SPARK_READ(g.outputRow(o)->duty));
+      output.target = g.number(with);
+      output.elapsed = 0;
+      output.duration = ticks = atLeastOne(number);
+      output.asked = 1;
+      output.share = static_cast<int16_t>(output.from);
+      output.flicker = 0;
+      return true;
+    case Do::Flicker:
+      output.asked = 1;
+      output.share = -1;
+      halt(output);
+      output.flicker = ticks = atLeastOne(number);
+      return true;
+#endif
+#if SPARK_COUNTS
+    case Do::Clear: g.input(in).count = 0; return true;
+#endif
+#if SPARK_MOVES
+    case Do::Go:
+      // What must be looked for first is not moved from a place that nobody knows.
+      if (!output.placed) {
+        giveUp(g, c);
+        return false;
+      }
+      startMove(g, o, g.number(with), number, (SPARK_READ(step->is) & Step::gentle) ? Manner::Gentle : Manner::Own);
+      // The cue goes on in the tick after the one in which the place is reached.
+      ticks = output.duration;
+      return true;
+#if SPARK_HOMES
+    case Do::Home: {
+      output.awake = 1;
+      if (g.input(in).active == (SPARK_READ(step->is) & Step::wanted)) {
+        setDown(g, o);
+        return true;
+      }
+      // Wherever it is: as far back as it could be, and further.
+      const Output* row = g.outputRow(o);
+      output.placed = 0;
+      setPlace(g, o, homingFrom(SPARK_READ(row->start), SPARK_READ(row->furthest)));
+      startMove(g, o, SPARK_READ(row->start), number, Manner::Search);
+      cue.wait = output.duration + 1;
+      return false;
+    }
+#endif
+#endif
+    default: return true;
+  }
+}
+
+// A cue that waits: whether it goes on in this tick.
+template <class G> bool goesOn(G& g, uint8_t c) {
+  CueState& cue = g.cue(c);
+  const Step* step = SPARK_READ(g.cueRow(c)->steps) + cue.place;
+  const Do does = SPARK_READ(step->does);
+  if (does != Do::Until && does != Do::Home) return --cue.wait <= 0;
+  if (g.input(SPARK_READ(step->input)).active != (SPARK_READ(step->is) & Step::wanted)) {
+    if (--cue.wait == 0) giveUp(g, c);
+    return false;
+  }
+  cue.wait = 0;
+#if SPARK_HOMES
+  if (does == Do::Home) setDown(g, SPARK_READ(step->output));
+#endif
+  return true;
+}
+
+template <class G> void runCue(G& g, uint8_t c) {
+  CueState& cue = g.cue(c);
+  const Cue* row = g.cueRow(c);
+  const Step* steps = SPARK_READ(row->steps);
+  bool went_round = false;
+  while (cue.place >= 0) {
+    if (cue.place >= SPARK_READ(row->step_count)) {
+      cue.place = -1;
+      cue.rounds = 0;
+      cue.ended = 1;
+      g.whole().happened = 1;
+#if SPARK_COUNTS
+      if (SPARK_READ(row->counts))
+        for (uint8_t i = 0; i < g.inputs(); ++i)
+          if (SPARK_READ(g.inputRow(i)->counted) == c && g.input(i).count < most_counted) ++g.input(i).count;
+#endif
+      return;
+    }
+    const Step* step = steps + cue.place;
+    const int16_t n = SPARK_READ(step->number);
+    const int32_t number = n != no_number ? g.number(n) : 0;
+    if (SPARK_READ(step->does) == Do::Again) {
+      ++cue.rounds;
+      if (number != 0 && cue.rounds >= number) {
+        cue.rounds = 0;
+      } else {
+        if (number == 0) cue.rounds = 0;
+        cue.place = SPARK_READ(step->with);
+        if (went_round) return;  // twice in one tick: a round without a wait must not hold up the others
+        went_round = true;
+        continue;
+      }
+    } else {
+      int32_t ticks = 0;
+      if (!doStep(g, c, step, number, ticks)) return;
+      // A cue waits at the last of the steps that start together, for the longest of them.
+      if (ticks > cue.wait) cue.wait = ticks;
+    }
+    if (!(SPARK_READ(step->is) & Step::joined) && cue.wait > 0) return;
+    ++cue.place;
+  }
+}
+
+}  // namespace spark
+#endif
