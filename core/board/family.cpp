@@ -271,6 +271,11 @@ Result<Worked<timing::PwmTimerResult>> pwmOf(const Family& family, const Pin& pi
     return timing::pwmTimer(in);
 }
 
+std::optional<double> servoPwm(const Family& family) {
+    if (family.form == BoardForm::Rp2040 || family.form == BoardForm::Esp32) return 50.0;
+    return std::nullopt;
+}
+
 std::string timerName(const Family& family, int timer) {
     if (timer == pooled_timer) return "any of its timers";
     return fmt::format("{} {}",

@@ -81,6 +81,9 @@ struct Family {
 /// @error OutOfRange  the pin has no PWM, or the frequency is out of its reach
 /// @source atmega328p-datasheet, rp2040-datasheet, esp32-trm, sbc-header
 [[nodiscard]] Result<Worked<timing::PwmTimerResult>> pwmOf(const Family& family, const Pin& pin, Frequency frequency);
+/// The frequency at which a servo's pulses take the pin's own PWM timer [Hz]: so the sketch makes them where every pin has PWM; nullopt
+/// where it times them itself.
+[[nodiscard]] std::optional<double> servoPwm(const Family& family);
 /// "timer 1", "slice 3", "a timer of the pool": as its data sheet calls it.
 [[nodiscard]] std::string timerName(const Family& family, int timer);
 

@@ -1,21 +1,22 @@
 #include "firmware/motion_text.hpp"
 #include <fmt/format.h>
 #include "firmware/other_chips.hpp"
+#include "firmware/pin_text.hpp"
 
 namespace hinge::firmware {
 
-std::string Motion::add(const routine::ProgramOutput& output, const SketchOutput& out, std::size_t i) {
+std::string Motion::add(const routine::ProgramOutput& output, const SketchOutput& out, std::size_t i, int channel) {
     const bool avr = target_ == Target::Avr;
     const auto raise = [&](const board::Pin& pin) {
-        return avr ? fmt::format("PORT{} |= _BV({})", pin.port, pin.bit) : fmt::format("digitalWrite({}, HIGH)", pin.number);
+        return avr ? fmt::format("PORT{} |= _BV({});", pin.port, pin.bit) : setPin(pin, target_, std::to_string(pin.number), true);
     };
     const auto lower = [&](const board::Pin& pin) {
-        return avr ? fmt::format("PORT{} &= ~_BV({})", pin.port, pin.bit) : fmt::format("digitalWrite({}, LOW)", pin.number);
+        return avr ? fmt::format("PORT{} &= ~_BV({});", pin.port, pin.bit) : setPin(pin, target_, std::to_string(pin.number), false);
     };
     if (output.kind == routine::OutputKind::Servo && !avr) {
         state += fmt::format("// {}: its pulse is made by the chip's own PWM, 50 Hz, in half microseconds\n", comment(output.name));
-        setup += servoSetup(target_, out.pin, static_cast<int>(i));
-        return servoBody(target_, out.pin, static_cast<int>(i));
+        setup += servoSetup(target_, out.pin, channel);
+        return servoBody(target_, out.pin, channel, static_cast<int>(i));
     }
     if (output.kind == routine::OutputKind::Servo) {
         state += fmt::format(
@@ -25,11 +26,11 @@ std::string Motion::add(const routine::ProgramOutput& output, const SketchOutput
         // Some counts into the beat, so that what delays the interrupt a little does not show.
         pulses += fmt::format(
             "  if (high{0}) {{\n    if (beat == last{0}) {{\n      high{0} = false;\n      if (end{0} < 40) {{ while (TCNT2 < end{0}) {{}} "
-            "{1}; }}\n      else {{ OCR2B = end{0} - 4; ending = {0}; TIFR2 = _BV(OCF2B); TIMSK2 |= _BV(OCIE2B); }}\n    }}\n"
+            "{1} }}\n      else {{ OCR2B = end{0} - 4; ending = {0}; TIFR2 = _BV(OCF2B); TIMSK2 |= _BV(OCIE2B); }}\n    }}\n"
             "  }} else if (beat == {2} && beats{0}) {{\n    last{0} = beat + beats{0};\n    end{0} = rest{0};\n    high{0} = true;\n    "
-            "while (TCNT2 < offset{0}) {{}}\n    {3};\n  }}\n",
+            "while (TCNT2 < offset{0}) {{}}\n    {3}\n  }}\n",
             i, lower(out.pin), 1 + 40 * servos_, raise(out.pin));
-        ends_ += fmt::format("  if (ending == {}) {};\n", i, lower(out.pin));
+        ends_ += fmt::format("  if (ending == {}) {}\n", i, lower(out.pin));
         ++servos_;
         return fmt::format(
             "  static unsigned int before = 0;\n  unsigned int wanted = gadget.output({0}).awake ? level : 0;\n  if (wanted == "
@@ -45,8 +46,8 @@ std::string Motion::add(const routine::ProgramOutput& output, const SketchOutput
         "volatile int next{0} = 0;  // 256ths of a step to go in the millisecond to come\nint rate{0} = 0, sum{0} = {1};     // {2}ths of "
         "a step: each beat, and gathered\nunsigned long given{0} = 0;\n",
         i, whole / 2, whole);
-    const std::string forward = out.direction ? raise(*out.direction) + ";" : "", back = out.direction ? lower(*out.direction) + ";" : "";
-    const std::string pulse = raise(out.pin) + "; delayMicroseconds(2); " + lower(out.pin) + ";";
+    const std::string forward = out.direction ? raise(*out.direction) : "", back = out.direction ? lower(*out.direction) : "";
+    const std::string pulse = raise(out.pin) + " delayMicroseconds(2); " + lower(out.pin);
     beat += fmt::format(
         "  sum{0} += rate{0};\n  if (sum{0} >= {2}) {{ sum{0} -= {2}; {1} }}\n  else if (sum{0} < 0) {{ sum{0} += {2}; {1} }}\n", i, pulse,
         whole);
@@ -63,10 +64,12 @@ std::string Motion::add(const routine::ProgramOutput& output, const SketchOutput
         i, 2 * whole);
     setup += fmt::format("  given{} = {}L;\n", i, static_cast<long>(output.start) * routine::fine_parts);
     if (out.enable) {
-        setup += fmt::format("  digitalWrite({0}, HIGH);  // asleep, active low\n  pinMode({0}, OUTPUT);\n", out.enable->number);
-        body += fmt::format("  digitalWrite({}, gadget.output({}).awake ? LOW : HIGH);\n", out.enable->number, i);
+        const std::string enable = std::to_string(out.enable->number);
+        setup += fmt::format("  {}  // asleep, active low\n", openPin(target_, enable, true));
+        body += fmt::format("  if (gadget.output({}).awake) {{ {} }}\n  else {{ {} }}\n", i, setPin(*out.enable, target_, enable, false),
+                            setPin(*out.enable, target_, enable, true));
     }
-    if (out.direction) setup += fmt::format("  pinMode({}, OUTPUT);\n", out.direction->number);
+    if (out.direction) setup += fmt::format("  {}\n", openPin(target_, std::to_string(out.direction->number), false));
     return body + fmt::format("  noInterrupts();\n  next{0} += (int)due;\n  interrupts();", i);
 }
 
@@ -101,16 +104,16 @@ std::string Motion::timer() const {
         return "  // timer 2 beats for servos and steps: 16 MHz/8, 125 counts\n  TCCR2A = _BV(WGM21);\n  TCCR2B = _BV(CS21);\n  OCR2A = "
                "124;\n  TIMSK2 = _BV(OCIE2A);\n";
     if (!beats()) return {};
-    if (target_ == Target::Rp2040) return "  add_repeating_timer_us(-125, onBeat, nullptr, &beatTimer);  // eight beats a millisecond\n";
-    return "  beatTimer = timerBegin(0, 80, true);  // counts microseconds; eight beats a millisecond\n  timerAttachInterrupt(beatTimer, "
-           "&beatOn, true);\n  timerAlarmWrite(beatTimer, 125, true);\n  timerAlarmEnable(beatTimer);\n";
+    if (target_ == Target::Rp2040) return "  add_repeating_timer_us(-50, onBeat, nullptr, &beatTimer);  // twenty beats a millisecond\n";
+    return "  beatTimer = timerBegin(0, 80, true);  // counts microseconds; twenty beats a millisecond\n  timerAttachInterrupt(beatTimer, "
+           "&beatOn, true);\n  timerAlarmWrite(beatTimer, 50, true);\n  timerAlarmEnable(beatTimer);\n";
 }
 
 std::string Motion::start() const {
     if (beat.empty()) return {};
     if (target_ == Target::Avr)
         return "  noInterrupts();\n  TCNT2 = 0;\n  slot = 4;  // the beat's millisecond ends 750 us after each tick\n  interrupts();\n";
-    return "  slot = 2;  // the beat's millisecond ends 750 us after each tick\n";
+    return "  slot = 5;  // the beat's millisecond ends 750 us after each tick\n";
 }
 
 }  // namespace hinge::firmware

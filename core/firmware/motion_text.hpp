@@ -14,8 +14,8 @@ public:
     [[nodiscard]] bool used() const { return !state.empty(); }
     /// True when something has to be done at every beat.
     [[nodiscard]] bool beats() const { return !beat.empty() || !pulses.empty(); }
-    /// Adds an output; gives the body of its setOutput().
-    std::string add(const routine::ProgramOutput& output, const SketchOutput& out, std::size_t i);
+    /// Adds an output; gives the body of its setOutput(). @param channel  of the chip's PWM, where that makes a servo's pulses
+    std::string add(const routine::ProgramOutput& output, const SketchOutput& out, std::size_t i, int channel);
     /// The heading of the beat's interrupt, and the whole of it.
     [[nodiscard]] std::string heading() const;
     [[nodiscard]] std::string interrupt() const;
@@ -25,8 +25,10 @@ public:
     /// Puts the beat's milliseconds three quarters behind the ticks: a tick may be that late and its steps still come evenly.
     [[nodiscard]] std::string start() const;
 
+    /// Beats a millisecond: at most a step in each.
+    [[nodiscard]] int slots() const { return target_ == Target::Avr ? 16 : 20; }
+
 private:
-    [[nodiscard]] int slots() const { return target_ == Target::Avr ? 16 : 8; }  ///< beats a millisecond
     Target target_;
     int servos_ = 0;
     std::string ends_;

@@ -1,5 +1,6 @@
 #include "firmware/other_chips.hpp"
 #include <fmt/format.h>
+#include <algorithm>
 #include <cmath>
 #include "firmware/linux_api.hpp"
 
@@ -19,58 +20,126 @@ const char* standingOf(Target target) {
     switch (target) {
         case Target::Avr: return "emitted for AVR; it compiles with avr-gcc, and runs on the emulated board.";
         case Target::Rp2040:
-            return "emitted for the RP2040, its syntax checked against declarations only:\n// it was neither compiled with the board's "
-                   "core nor run.";
+            return "emitted for the RP2040; it compiles with arm-none-eabi-gcc, and runs on an emulated chip,\n// over a small layer of "
+                   "this program's own: it was not compiled with a board's core, and not run on a board.";
         case Target::Esp32:
-            return "emitted for the ESP32 (core 2.x), its syntax checked against declarations only:\n// it was neither compiled with the "
-                   "board's core nor run.";
+            return "emitted for the ESP32 (core 2.x); it compiles against declarations of its calls, and what it does was run on the desk,\n"
+                   "// on a stand-in for them: it was neither compiled with the board's core nor run on a chip.";
         case Target::Linux:
-            return "emitted for Linux, and compiles; it was not run on a board. Build:\n// g++ -std=c++17 -O2 -x c++ THIS.ino -I. -o "
-                   "gadget -lgpiod (libgpiod 1.6)";
+            return "emitted for Linux; it compiles against libgpiod, and what it does was run on the desk, on a stand-in for that: it was not\n"
+                   "// run on a board. Build: g++ -std=c++17 -O2 -x c++ THIS.ino -I. -o gadget -lgpiod (libgpiod 1.6)";
     }
     return "";
 }
 
 std::string includesFor(Target target, bool watchdog) {
-    if (target == Target::Rp2040)
-        return std::string{"#include <hardware/gpio.h>\n#include <hardware/pwm.h>\n#include <pico/time.h>\n"} +
-               (watchdog ? "#include <hardware/watchdog.h>\n" : "");
+    switch (target) {
+        case Target::Avr: return std::string{"#include <avr/eeprom.h>\n"} + (watchdog ? "#include <avr/wdt.h>\n" : "");
+        case Target::Rp2040: return "#include <hardware/gpio.h>\n#include <hardware/pwm.h>\n#include <hardware/watchdog.h>\n#include <pico/time.h>\n";
+        case Target::Esp32: return std::string{"#include <esp_system.h>\n"} + (watchdog ? "#include <esp_task_wdt.h>\n" : "");
+        case Target::Linux: break;
+    }
     return {};
 }
 
-std::string servoSetup(Target target, const board::Pin& pin, int index) {
+Watchdog watchdogFor(Target target) {
+    switch (target) {
+        case Target::Avr: return {"wdt_enable(WDTO_250MS);", "wdt_reset();"};
+        case Target::Rp2040: return {"watchdog_enable(250, true);", "watchdog_update();"};
+        // It counts whole seconds.
+        case Target::Esp32: return {"esp_task_wdt_init(1, true); esp_task_wdt_add(nullptr);", "esp_task_wdt_reset();"};
+        case Target::Linux: break;
+    }
+    return {};
+}
+
+Health healthFor(Target target) {
+    switch (target) {
+        case Target::Avr:
+            return {R"(startedBy & _BV(WDRF)    ? F("its watchdog")
+                 : startedBy & _BV(BORF)  ? F("a low supply")
+                 : startedBy & _BV(EXTRF) ? F("the reset pin")
+                 : startedBy & _BV(PORF)  ? F("power")
+                                          : F("what was not kept"))",
+                    "memoryNeverUsed()"};
+        case Target::Rp2040: return {R"(watchdog_caused_reboot() ? F("its watchdog") : F("power or the reset pin"))", ""};
+        case Target::Esp32:
+            return {R"(esp_reset_reason() == ESP_RST_TASK_WDT || esp_reset_reason() == ESP_RST_INT_WDT ? F("its watchdog")
+                 : esp_reset_reason() == ESP_RST_BROWNOUT ? F("a low supply")
+                 : esp_reset_reason() == ESP_RST_POWERON  ? F("power")
+                                                          : F("the reset pin, or itself"))",
+                    "uxTaskGetStackHighWaterMark(nullptr)"};
+        case Target::Linux: break;
+    }
+    return {};
+}
+
+namespace {
+
+int ledcBits(const timing::PwmTimerResult& pwm) {
+    return static_cast<int>(std::lround(std::log2(si(pwm.steps))));
+}
+
+}  // namespace
+
+std::optional<int> LedcChannels::take(double frequency, int bits) {
+    constexpr std::size_t most = 8;
+    for (std::size_t t = 0; t < most; ++t) {
+        if (t == timers_.size()) timers_.push_back({frequency, bits, 0});
+        auto& timer = timers_[t];
+        if (timer.channels < 2 && timer.bits == bits && std::abs(timer.frequency / frequency - 1.0) < 1e-6)
+            return static_cast<int>(2 * t) + timer.channels++;
+    }
+    return std::nullopt;
+}
+
+Result<int> pwmChannel(Target target, LedcChannels& channels, const SketchOutput& out, const std::string& field) {
+    if (target != Target::Esp32) return 0;
+    const auto channel = out.pwm ? channels.take(si(out.pwm->actual_frequency), ledcBits(*out.pwm)) : channels.take(50.0, 16);
+    if (!channel) return fail(ErrorCode::OutOfRange, field, "", "sixteen PWM outputs, two of one frequency to a timer");
+    return *channel;
+}
+
+std::string servoSetup(Target target, const board::Pin& pin, int channel) {
     if (target == Target::Rp2040)
         return fmt::format(
-            "  gpio_set_function({0}, GPIO_FUNC_PWM);\n  pwm_set_clkdiv(pwm_gpio_to_slice_num({0}), 62.5f);  // 125 MHz down to half "
-            "microseconds\n  pwm_set_wrap(pwm_gpio_to_slice_num({0}), 39999);\n  pwm_set_gpio_level({0}, 0);\n  "
-            "pwm_set_enabled(pwm_gpio_to_slice_num({0}), true);\n",
+            "  pwm_set_clkdiv(pwm_gpio_to_slice_num({0}), 62.5f);  // 125 MHz down to half microseconds\n  "
+            "pwm_set_wrap(pwm_gpio_to_slice_num({0}), 39999);\n  pwm_set_gpio_level({0}, 0);\n  "
+            "pwm_set_enabled(pwm_gpio_to_slice_num({0}), true);\n  gpio_set_function({0}, GPIO_FUNC_PWM);\n",
             pin.number);
-    return fmt::format("  ledcSetup({0}, 50, 16);\n  ledcAttachPin({1}, {0});\n", index, pin.number);
+    return fmt::format("  ledcSetup({0}, 50, 16);\n  ledcAttachPin({1}, {0});\n", channel, pin.number);
 }
 
-std::string servoBody(Target target, const board::Pin& pin, int index) {
+std::string servoBody(Target target, const board::Pin& pin, int channel, int index) {
     if (target == Target::Rp2040) return fmt::format("  pwm_set_gpio_level({}, gadget.output({}).awake ? level : 0);", pin.number, index);
-    return fmt::format("  ledcWrite({0}, gadget.output({0}).awake ? level * 65536UL / 40000 : 0);", index);
+    return fmt::format("  ledcWrite({}, gadget.output({}).awake ? level * 65536UL / 40000 : 0);", channel, index);
 }
 
-std::string pwmSetup(Target target, const SketchOutput& out, int index) {
+std::string pwmSetup(Target target, const SketchOutput& out, int channel) {
+    // The slice runs from the start; its pin is handed to it only while there are pulses.
     if (target == Target::Rp2040)
         return fmt::format(
-            "  gpio_set_function({0}, GPIO_FUNC_PWM);\n  pwm_set_clkdiv(pwm_gpio_to_slice_num({0}), {1:.4f}f);\n  "
-            "pwm_set_phase_correct(pwm_gpio_to_slice_num({0}), {2});\n  pwm_set_wrap(pwm_gpio_to_slice_num({0}), {3:.0f});\n  "
-            "{4}pwm_set_gpio_level({0}, 0);\n  pwm_set_enabled(pwm_gpio_to_slice_num({0}), true);\n",
+            "  pwm_set_clkdiv(pwm_gpio_to_slice_num({0}), {1:.4f}f);\n  pwm_set_phase_correct(pwm_gpio_to_slice_num({0}), {2});\n  "
+            "pwm_set_wrap(pwm_gpio_to_slice_num({0}), {3:.0f});\n  pwm_set_gpio_level({0}, {4:.0f});\n  "
+            "pwm_set_enabled(pwm_gpio_to_slice_num({0}), true);\n",
             out.pin.number, si(out.pwm->prescaler), out.pwm->mode == timing::PwmMode::PhaseCorrect ? "true" : "false", si(out.pwm->top),
-            out.inverted ? fmt::format("gpio_set_outover({}, GPIO_OVERRIDE_INVERT);\n  ", out.pin.number) : "");
-    const int bits = static_cast<int>(std::lround(std::log2(si(out.pwm->steps))));
-    return fmt::format("  ledcSetup({0}, {1:.0f}, {2});\n{4}  ledcAttachPin({3}, {0});\n", index, si(out.pwm->actual_frequency), bits,
-                       out.pin.number, out.inverted ? fmt::format("  ledcWrite({}, {});\n", index, 1L << bits) : "");
+            out.inverted ? std::min(si(out.pwm->steps), 65'535.0) : 0.0);
+    // Whole hertz, rounded down: the chip's divider then comes out as planned, whether its driver rounds it or cuts it off.
+    return fmt::format("  ledcSetup({0}, {1:.0f}, {2});\n{4}  ledcAttachPin({3}, {0});\n", channel, std::floor(si(out.pwm->actual_frequency) + 1e-6),
+                       ledcBits(*out.pwm), out.pin.number,
+                       out.inverted ? fmt::format("  ledcWrite({}, {});\n", channel, 1L << ledcBits(*out.pwm)) : "");
 }
 
-std::string pwmBody(Target target, const SketchOutput& out, int index, int top) {
-    if (target == Target::Rp2040) return fmt::format("  pwm_set_gpio_level({}, level >= {} ? {} : level);", out.pin.number, top, top);
-    const int bits = static_cast<int>(std::lround(std::log2(si(out.pwm->steps))));
-    return out.inverted ? fmt::format("  ledcWrite({0}, {1} - level * {1}UL / {2});", index, 1L << bits, top)
-                        : fmt::format("  ledcWrite({}, level * {}UL / {});", index, 1L << bits, top);
+std::string pwmBody(Target target, const SketchOutput& out, int channel, int top) {
+    if (target == Target::Rp2040)
+        return fmt::format(
+            "  pwm_set_gpio_level({0}, {1});\n  if (level == 0 || level >= {2}) {{ gpio_put({0}, {3}); gpio_set_function({0}, "
+            "GPIO_FUNC_SIO); }}\n  else gpio_set_function({0}, GPIO_FUNC_PWM);",
+            out.pin.number, out.inverted ? fmt::format("level >= {0} ? 0 : {0} - level", top) : "level", top,
+            out.inverted ? "level == 0" : "level > 0");
+    const long full = 1L << ledcBits(*out.pwm);
+    return out.inverted ? fmt::format("  ledcWrite({0}, {1} - level * {1}UL / {2});", channel, full, top)
+                        : fmt::format("  ledcWrite({}, level * {}UL / {});", channel, full, top);
 }
 
 std::string analogueRead(Target target, const board::Pin& pin, const std::string& into) {

@@ -6,6 +6,7 @@
 #include <sstream>
 #include "firmware/motion_text.hpp"
 #include "firmware/other_chips.hpp"
+#include "firmware/pin_text.hpp"
 #include "firmware/runtime_files.hpp"
 #include "firmware/sketch_template.hpp"
 #include "firmware/tables_text.hpp"
@@ -187,19 +188,6 @@ std::string withHandWritten(const std::string& fresh, const std::string& older) 
 
 namespace {
 
-// A pin set and read by its own bit where one instruction does it: ports up to G of an AVR; no interrupt comes between.
-bool isDirect(const board::Pin& pin, Target target) {
-    return target == Target::Avr && pin.port >= 'A' && pin.port <= 'G';
-}
-std::string setPin(const board::Pin& pin, Target target, const std::string& name, bool high) {
-    if (!isDirect(pin, target)) return fmt::format("digitalWrite({}, {});", name, high ? "HIGH" : "LOW");
-    return high ? fmt::format("PORT{} |= _BV({});", pin.port, pin.bit) : fmt::format("PORT{} &= ~_BV({});", pin.port, pin.bit);
-}
-std::string readPin(const board::Pin& pin, Target target, const std::string& name, bool high) {
-    if (!isDirect(pin, target)) return fmt::format("digitalRead({}) == {}", name, high ? "HIGH" : "LOW");
-    return fmt::format("{}(PIN{} & _BV({}))", high ? "0 != " : "!", pin.port, pin.bit);
-}
-
 // What is printed of the inputs besides their rows: how their pins are read.
 struct InputText {
     mustache::data list{mustache::data::type::list};
@@ -275,6 +263,7 @@ Result<OutputText> outputText(const SketchModel& model, Target target) {
     const auto& program = model.program;
     OutputText text{.motion = Motion(target)};
     std::set<int> timers;
+    LedcChannels ledc;
     for (std::size_t i = 0; i < program.outputs.size(); ++i) {
         const auto& output = program.outputs[i];
         const auto& out = model.outputs[i];
@@ -286,14 +275,17 @@ Result<OutputText> outputText(const SketchModel& model, Target target) {
         if (moves && target == Target::Linux)
             return fail(ErrorCode::Missing, field, output.name,
                         "a board that can time pulses: under an operating system servos twitch and steps are lost");
+        Result<int> channel = 0;
+        if (out.pwm || output.kind == routine::OutputKind::Servo) channel = pwmChannel(target, ledc, out, field);
+        if (!channel) return tl::unexpected(channel.error());
         if (moves) {
-            body = text.motion.add(output, out, i);
+            body = text.motion.add(output, out, i, *channel);
         } else if (out.pwm && target == Target::Linux) {
             return fail(ErrorCode::Missing, field + "/signal/duty", output.name,
                         "what is only switched on and off: an operating system cannot time pulses");
         } else if (out.pwm && target != Target::Avr) {
-            text.setup += pwmSetup(target, out, static_cast<int>(i));
-            body = pwmBody(target, out, static_cast<int>(i), output.top);
+            text.setup += pwmSetup(target, out, *channel);
+            body = pwmBody(target, out, *channel, output.top);
         } else if (out.pwm) {
             const int timer = out.pin.pwm_timer;
             if (timers.insert(timer).second) text.setup += timerRegisters(*out.pwm) + "\n";
@@ -326,8 +318,8 @@ Result<OutputText> outputText(const SketchModel& model, Target target) {
                   {"number", std::to_string(out.pin.number)},
                   {"index", std::to_string(i)},
                   {"body", body},
-                  {"rest_level", (output.rest == routine::Rest::On) != out.inverted ? "HIGH" : "LOW"},
-                  {"pwm", output.kind == routine::OutputKind::Stepper ? "steps, up to 16 a millisecond"
+                  {"open", openPin(target, pin_name, (output.rest == routine::Rest::On) != out.inverted)},
+                  {"pwm", output.kind == routine::OutputKind::Stepper ? fmt::format("steps, up to {} a millisecond", text.motion.slots())
                           : output.kind == routine::OutputKind::Servo ? "servo pulse every 20 ms"
                           : out.pwm ? fmt::format("timer {}, prescaler {:.0f}, TOP {:.0f}: {}", out.pin.pwm_timer, si(out.pwm->prescaler),
                                                   si(out.pwm->top), comment(display(out.pwm->actual_frequency, 5)))
@@ -411,8 +403,16 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("standing", std::string{standingOf(target)});
     data.set("includes", includesFor(target, model.watchdog));
     data.set("eeprom", target == Target::Avr);
-    data.set("watchdog", model.watchdog && target == Target::Avr);
-    data.set("other_watchdog", model.watchdog && target == Target::Rp2040);
+    const auto watchdog = watchdogFor(target);
+    data.set("watchdog", model.watchdog && !watchdog.start.empty());
+    data.set("watchdog_start", watchdog.start);
+    data.set("watchdog_feed", watchdog.feed);
+    const auto health = healthFor(target);
+    data.set("health", !health.started_by.empty());
+    data.set("started_by", health.started_by);
+    if (health.never_used.empty()) data.set("never_used", false);
+    else data.set("never_used", health.never_used);
+    data.set("avr", target == Target::Avr);
     std::string mark;
     for (std::size_t b = 0; b < 4; ++b) mark += fmt::format("0x{}, ", model.plan.size() >= 8 ? model.plan.substr(2 * b, 2) : "00");
     data.set("mark", mark + fmt::format("{}", program.parameters.size() & 0xff));
@@ -480,8 +480,7 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("timer_setup", out->setup);
     mustache::data held_pins{mustache::data::type::list};
     for (const auto& pin : model.held)
-        held_pins.push_back(item({{"number", std::to_string(pin.pin.number)},
-                                  {"level", pin.high ? "HIGH" : "LOW"},
+        held_pins.push_back(item({{"open", openPin(target, std::to_string(pin.pin.number), pin.high)},
                                   {"pin", std::string{pin.pin.name}},
                                   {"comment", comment(pin.why)}}));
     data.set("held", held_pins);

@@ -149,9 +149,19 @@ void judgeDriven(const project::Project& project, const project::Parts& parts, P
                                              channel.name, reason->why, channel.name),
                                  std::move(reason->remedies)});
     }
+    const auto target = firmware::targetOf(family);
+    if (project.board.watchdog && target == firmware::Target::Linux)
+        plan.findings.push_back({"no-watchdog",
+                                 Severity::Warn,
+                                 Stage::Code,
+                                 "",
+                                 fmt::format("The sketch feeds no watchdog on {}: a program that hangs leaves its outputs as they are. Let "
+                                             "the system start it anew, and give what may not stay on a limit of its own.",
+                                             family.name),
+                                 {{"No watchdog", {{"board/watchdog", "no"}}, "it is not kept up by one"}}});
     for (const auto& input : project.inputs) {
         const bool reading = project::isAnalogue(input.kind), tach = input.kind == project::InputKind::Tach;
-        if (firmware::targetOf(family) != firmware::Target::Linux || !(reading || tach)) continue;
+        if (target != firmware::Target::Linux || !(reading || tach)) continue;
         plan.findings.push_back({"not-read",
                                  Severity::Stop,
                                  Stage::Code,

@@ -68,7 +68,7 @@ std::optional<double> pwmAsked(const ChannelPlan& plan, const project::Channel& 
     return std::nullopt;
 }
 
-std::vector<board::PinWish> pinWishes(const project::Project& project, const Plan& plan) {
+std::vector<board::PinWish> pinWishes(const project::Project& project, const Plan& plan, const board::Family& family) {
     std::vector<board::PinWish> wishes;
     const auto wish = [&](std::string id, std::string name, const std::string& pin, bool output) -> board::PinWish& {
         wishes.emplace_back();
@@ -81,10 +81,11 @@ std::vector<board::PinWish> pinWishes(const project::Project& project, const Pla
     for (const auto& channel : project.channels) {
         const auto* planned = findChannel(plan, channel.id);
         if (planned == nullptr || planned->signal == SignalKind::Unknown) continue;
-        const auto pwm = pwmAsked(*planned, channel);
+        const bool servo = planned->signal == SignalKind::ServoPulse;
+        const auto pwm = servo ? board::servoPwm(family) : pwmAsked(*planned, channel);
         wish("channels/" + channel.id + "/pin",
              channel.name + (planned->signal == SignalKind::FanPwm ? " (PWM of a 4-wire fan)"
-                             : pwm                                 ? " (PWM)"
+                             : pwm && !servo                       ? " (PWM)"
                                                                    : ""),
              channel.pin, true)
             .pwm = pwm;
@@ -92,20 +93,20 @@ std::vector<board::PinWish> pinWishes(const project::Project& project, const Pla
             wish("channels/" + channel.id + "/" + line.field, channel.name + " (" + line.name + ")", line.pin, line.output);
     }
     if (project.board.clock != project::BusClock::None)
-        for (const auto& [name, pin] : board::busPins(board::family(project.board.form)))
+        for (const auto& [name, pin] : board::busPins(family))
             wish("board/clock/" + std::string{name}, "Clock (" + std::string{name} + ")", std::string{pin}, false);
     for (const auto& input : project.inputs) {
         if (!project::hasPin(input.kind)) continue;
         wish("inputs/" + input.id + "/pin", input.name, input.pin, false);
         wishes.back().analog = project::isAnalogue(input.kind);
-        wishes.back().interrupt = input.kind == project::InputKind::Tach && board::family(project.board.form).sketch;
+        wishes.back().interrupt = input.kind == project::InputKind::Tach && family.sketch;
     }
     return wishes;
 }
 
 void offerPins(const project::Project& project, Plan& plan) {
-    auto wishes = pinWishes(project, plan);
     const auto& family = board::family(project.board.form);
+    auto wishes = pinWishes(project, plan, family);
     long open = 0, strange = 0;
     auto to_solve = wishes;
     for (auto& wish : to_solve) {
@@ -183,10 +184,10 @@ void offerPins(const project::Project& project, Plan& plan) {
 }
 
 std::vector<std::string> otherPins(const project::Project& project, const Plan& plan, std::string_view pin) {
-    auto wishes = pinWishes(project, plan);
+    const auto& family = board::family(project.board.form);
+    auto wishes = pinWishes(project, plan, family);
     const auto it = std::find_if(wishes.begin(), wishes.end(), [&](const board::PinWish& wish) { return wish.fixed == pin; });
     if (it == wishes.end()) return {};
-    const auto& family = board::family(project.board.form);
     std::vector<std::pair<double, std::string>> found;
     for (const auto& other : family.pins) {
         if (std::any_of(wishes.begin(), wishes.end(), [&](const board::PinWish& wish) { return wish.fixed == other.name; })) continue;
@@ -208,7 +209,7 @@ BoardChoice onBoard(const project::Project& project, const Plan& plan, board::Bo
     BoardChoice choice;
     choice.form = form;
     const auto& family = board::family(form);
-    const auto wishes = pinWishes(project, plan);
+    const auto wishes = pinWishes(project, plan, family);
     auto free = wishes;
     for (auto& wish : free) wish.preferred = std::exchange(wish.fixed, "");
     const auto solved = board::assignPins(family, rulesOf(plan), free);
@@ -259,7 +260,7 @@ bool serves(const board::Expander& expander, const board::PinWish& wish, const P
 std::vector<ExpanderChoice> withExpanders(const project::Project& project, const Plan& plan) {
     std::vector<ExpanderChoice> choices;
     const auto& family = board::family(project.board.form);
-    const auto all = pinWishes(project, plan);
+    const auto all = pinWishes(project, plan, board::family(project.board.form));
     for (const auto& expander : board::expanders()) {
         ExpanderChoice choice{expander.name, expander.note};
         std::vector<board::PinWish> rest;

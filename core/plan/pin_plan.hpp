@@ -18,8 +18,8 @@ struct PinLine {
 /// The PWM frequency that a channel asks of its pin [Hz]; nullopt when it asks none.
 [[nodiscard]] std::optional<double> pwmAsked(const ChannelPlan& plan, const project::Channel& channel);
 
-/// What every line asks of its pin; those that have one are pinned there.
-[[nodiscard]] std::vector<board::PinWish> pinWishes(const project::Project& project, const Plan& plan);
+/// What every line asks of its pin on that board; those that have one are pinned there.
+[[nodiscard]] std::vector<board::PinWish> pinWishes(const project::Project& project, const Plan& plan, const board::Family& family);
 /// Solves the lines that have no pin yet, or one that this board does not have: a finding offers the pins
 /// as a remedy, or names the wishes that clash and the boards that would do.
 void offerPins(const project::Project& project, Plan& plan);

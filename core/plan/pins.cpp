@@ -18,7 +18,7 @@ class PinJudge {
 public:
     PinJudge(const project::Project& project, const project::Parts& parts, Plan& plan)
         : project_{project}, parts_{parts}, plan_{plan}, family_{board::family(project.board.form)}, beat_{beats(plan)} {
-        for (const auto& wish : pinWishes(project, plan))
+        for (const auto& wish : pinWishes(project, plan, family_))
             if (!wish.fixed.empty()) users_[wish.fixed].push_back(wish.name);
     }
 
@@ -67,7 +67,7 @@ public:
             if (bus.empty())
                 add({"pin-cannot", Severity::Stop,
                      fmt::format("No two-wire bus of {} is written for: the clock cannot be read there.", family_.name)},
-                    Stage::Pins, "");
+                    Stage::Pins, "", {{"The time from the link", {{"board/clock", "none"}}, "it is lost at every power cut"}});
             for (const auto& [name, pin] : bus) {
                 if (users_[std::string{pin}].size() > 1)
                     add({"pin-cannot", Severity::Stop,
@@ -105,7 +105,9 @@ private:
         double least = 0.0;
         for (const auto& pin : family_.pins) {
             if (users_.contains(std::string{pin.name})) continue;
-            if (pwm && timers_.contains(pin.pwm_timer) && std::abs(*pwm / timers_.at(pin.pwm_timer).frequency - 1.0) > rules.tolerance)
+            if (const auto running = timers_.find(pin.pwm_timer);
+                pwm && running != timers_.end() &&
+                (std::abs(*pwm / running->second.frequency - 1.0) > rules.tolerance || running->second.outputs.contains(pin.pwm_output)))
                 continue;
             const auto cost = board::pinCost(family_, rules, wish, pin);
             if (cost && (best == nullptr || *cost < least)) best = &pin, least = *cost;
@@ -164,6 +166,13 @@ private:
                                                                       : "drives ";
         PinUse use{channel.pin, channel.id, does + channel.name, Verdict::Holds, true};
         if (pin && asked) pwm(channel, planned, *pin, *asked, path);
+        if (const auto pulses = board::servoPwm(family_); pin && pulses && planned.signal == SignalKind::ServoPulse) {
+            if (pin->pwm_timer < 0)
+                add({"pin-cannot", Severity::Stop,
+                     fmt::format("{} has no PWM, and on this board a servo's pulses are made by it.", channel.pin)},
+                    Stage::Pins, channel.id, moveTo(path, *pulses));
+            else if (pin->pwm_timer != board::pooled_timer) (void)shared(channel, *pin, *pulses, path, false);
+        }
         if (pin && isPlaced(planned) && !family_.real_time)
             add({"not-real-time", Severity::Warn,
                  fmt::format("An operating system runs on this board: {}'s pulses may come milliseconds late. Leave them to a small "
@@ -172,6 +181,34 @@ private:
                 Stage::Pulse, channel.id);
         gate(channel, use);
         plan_.pins.push_back(use);
+    }
+
+    // Every output of a timer has the frequency of the first, which is given back [Hz].
+    double shared(const project::Channel& channel, const board::Pin& pin, double asked, const std::string& path, bool may_change) {
+        const std::string timer = board::timerName(family_, pin.pwm_timer);
+        double frequency = asked;
+        const auto [running, first] = timers_.try_emplace(pin.pwm_timer, Running{asked, channel.name, {}});
+        if (!first && std::abs(asked / running->second.frequency - 1.0) > 0.01) {
+            std::vector<Remedy> remedies;
+            if (may_change)
+                remedies.push_back(
+                    {fmt::format("Use {}", display(Kind::Frequency, running->second.frequency)),
+                     {{"channels/" + channel.id + "/signal/frequency", exactText(Kind::Frequency, running->second.frequency)}},
+                     "costs nothing"});
+            for (auto& remedy : moveTo(path, asked)) remedies.push_back(std::move(remedy));
+            add({"timer-clash", Severity::Stop,
+                 fmt::format("{} already runs at {} for {}; {} asks {} of it. All outputs of a timer share one frequency.", timer,
+                             display(Kind::Frequency, running->second.frequency), running->second.name, channel.name,
+                             display(Kind::Frequency, asked))},
+                Stage::Pins, channel.id, remedies);
+            frequency = running->second.frequency;
+        }
+        if (!running->second.outputs.emplace(pin.pwm_output, channel.name).second)
+            add({"pin-cannot", Severity::Stop,
+                 fmt::format("{} and {} are both output {} of {}: they get the same pulses.", running->second.outputs.at(pin.pwm_output),
+                             channel.name, pin.pwm_output, timer)},
+                Stage::Pins, channel.id, moveTo(path, asked));
+        return frequency;
     }
 
     // One PWM: can the pin, is the timer free, does it agree with what the timer already runs at?
@@ -208,28 +245,7 @@ private:
                     Stage::Pins, channel.id, remedies);
             }
         } else if (pin.pwm_timer != board::pooled_timer) {
-            // Every output of a timer has the frequency of the first.
-            const auto [running, first] = timers_.try_emplace(pin.pwm_timer, Running{asked, channel.name, {}});
-            if (!first && std::abs(asked / running->second.frequency - 1.0) > 0.01) {
-                std::vector<Remedy> remedies;
-                if (!fan)
-                    remedies.push_back(
-                        {fmt::format("Use {}", display(Kind::Frequency, running->second.frequency)),
-                         {{"channels/" + channel.id + "/signal/frequency", exactText(Kind::Frequency, running->second.frequency)}},
-                         "costs nothing"});
-                for (auto& remedy : moveTo(path, asked)) remedies.push_back(std::move(remedy));
-                add({"timer-clash", Severity::Stop,
-                     fmt::format("{} already runs at {} for {}; {} asks {} of it. All outputs of a timer share one frequency.", timer,
-                                 display(Kind::Frequency, running->second.frequency), running->second.name, channel.name,
-                                 display(Kind::Frequency, asked))},
-                    Stage::Pins, channel.id, remedies);
-                frequency = running->second.frequency;
-            }
-            if (!running->second.outputs.emplace(pin.pwm_output, channel.name).second)
-                add({"pin-cannot", Severity::Stop,
-                     fmt::format("{} and {} are both output {} of {}: they get the same pulses.",
-                                 running->second.outputs.at(pin.pwm_output), channel.name, pin.pwm_output, timer)},
-                    Stage::Pins, channel.id, moveTo(path, asked));
+            frequency = shared(channel, pin, asked, path, !fan);
         }
         const auto worked = board::pwmOf(family_, pin, of<Frequency>(frequency));
         if (!worked) {

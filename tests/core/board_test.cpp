@@ -9,7 +9,7 @@
 #include "plan/firmware_model.hpp"
 #include "plan/pin_plan.hpp"
 #include "plan/wiring.hpp"
-#include "support/demo.hpp"
+#include "support/alone.hpp"
 #include "support/folder.hpp"
 
 namespace hinge::board {
@@ -295,7 +295,7 @@ TEST(Boards, theStageGoesOrSaysWhy) {
         for (const auto& finding : after.findings)
             EXPECT_FALSE(finding.stage == project::Stage::Pins && finding.severity == Severity::Stop) << form.label << ": " << finding.text;
         std::set<std::string> used;
-        for (const auto& wish : plan::pinWishes(*moved, after))
+        for (const auto& wish : plan::pinWishes(*moved, after, board::family(moved->board.form)))
             EXPECT_TRUE(used.insert(wish.fixed).second) << form.label << ' ' << wish.fixed;
     }
     EXPECT_GE(fit, 4);
@@ -368,6 +368,17 @@ TEST_F(PinRulesOfThePlan, timerClashOfTwoFrequencies) {
     // The fan's 25 kHz and the turntable's 976 Hz on one timer.
     channel("turntable").pin = "D10";
     expectTripped("timer-clash");
+}
+// On an RP2040 a servo's pulses are made by the pin's slice, at 50 Hz: nothing else may run on that slice. (Found by running the sketch: the
+// servo got the fan's 25 kHz.)
+TEST_F(PinRulesOfThePlan, aServoTakesItsSlice) {
+    stage_ = test::moved(stage_, "rp2040");
+    expectQuiet("timer-clash");
+    channel("moon").pin = "GP16";
+    channel("mist").pin = "GP17";  // both of slice 0
+    expectTripped("timer-clash");
+    channel("mist").pin = "GP0";  // the same output of the same slice, at another pin
+    expectTripped("pin-cannot");
 }
 TEST_F(PinRulesOfThePlan, groundsShort) {
     expectQuiet("grounds-short");

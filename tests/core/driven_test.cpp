@@ -292,7 +292,9 @@ TEST(Polarity, ofAFourWireFanIsTheSameInPlanWiringPartsAndSketch) {
         EXPECT_TRUE(idle.front().high) << "high holds the wire down";
         const auto sketch = plan::sketchOf(project, plan);
         ASSERT_TRUE(sketch) << form << ": " << sentence(sketch.error());
-        EXPECT_NE(sketch->text.find("digitalWrite(PIN_IT, HIGH);\n  pinMode(PIN_IT, OUTPUT);"), std::string::npos) << form;
+        const char* opened = std::string_view{form} == "rp2040" ? "gpio_init(PIN_IT); gpio_put(PIN_IT, 1); gpio_set_dir(PIN_IT, true);"
+                                                                : "digitalWrite(PIN_IT, HIGH); pinMode(PIN_IT, OUTPUT);";
+        EXPECT_NE(sketch->text.find(opened), std::string::npos) << form;
         const auto* note = test::finding(plan, "fan-zero-runs");
         ASSERT_NE(note, nullptr) << "0 % does not stop every such fan";
         ASSERT_EQ(note->remedies.size(), 1U);
@@ -452,6 +454,35 @@ TEST(Boards, withoutASketchSayItWhereItWouldBe) {
     EXPECT_EQ(cell.verdict, Verdict::Breaks);
     for (const auto& step : proof::bringUp(project, parts, plan)) EXPECT_NE(step.id, "link") << "nothing to upload";
     EXPECT_EQ(test::finding(plan::evaluate(alone(ChannelKind::Blow, "fan_40_12v", "mosfet_logic_30v"), parts), "no-sketch"), nullptr);
+}
+
+// 16 MHz over 65 536 counts: full is told apart from off, which a level of 16 bits would wrap round to.
+TEST(Boards, aPwmOfAllSixteenBitsIsFullyOn) {
+    const auto project = alone(ChannelKind::Blow, "fan_40_12v", "mosfet_logic_30v",
+                               {{"channels/it/signal/frequency", "244.140625 Hz"}, {"channels/it/signal/soft_start", "0.1 s"}});
+    const auto plan = plan::evaluate(project, test::shippedParts());
+    ASSERT_TRUE(plan.channels.front().pwm);
+    ASSERT_EQ(si(plan.channels.front().pwm->steps), 65'536.0);
+    ASSERT_TRUE(plan.program);
+    EXPECT_EQ(plan.program->outputs.front().top, 65'535);
+    const auto sketch = plan::sketchOf(project, plan);
+    ASSERT_TRUE(sketch) << sentence(sketch.error());
+    EXPECT_NE(sketch->text.find("level >= 65535"), std::string::npos);
+}
+TEST(Boards, sayWhatTheirSketchLeavesOut) {
+    const auto parts = test::shippedParts();
+    auto project = alone(ChannelKind::Blow, "fan_40_12v", "mosfet_logic_30v", {{"board/watchdog", "yes"}, {"board/clock", "clock_bcd"}});
+    const auto on = [&](const char* form) { return test::edited(project, {{"board/form", form}}); };
+    for (const char* form : {"atmega328p-16mhz", "rp2040", "esp32"})
+        EXPECT_EQ(test::finding(plan::evaluate(on(form), parts), "no-watchdog"), nullptr);
+    EXPECT_EQ(test::finding(plan::evaluate(on("atmega328p-16mhz"), parts), "pin-cannot"), nullptr);
+    for (const auto& [form, id] : {std::pair{"sbc-header", "no-watchdog"}, {"rp2040", "pin-cannot"}, {"esp32", "pin-cannot"}}) {
+        const auto plan = plan::evaluate(on(form), parts);
+        const auto* found = test::finding(plan, id);
+        ASSERT_NE(found, nullptr) << form;
+        ASSERT_FALSE(found->remedies.empty());
+        EXPECT_EQ(test::finding(plan::evaluate(test::edited(on(form), found->remedies.front().edits), parts), id), nullptr) << form;
+    }
 }
 
 // No hold point accepts a reading past what a part bears, over all examples: the limits are the catalogue's own.

@@ -91,7 +91,7 @@ struct Board {
     std::vector<std::string> command;
 };
 class Names : public testing::TestWithParam<Board> {};
-const std::string declarations = "-I" HINGE_SOURCE_DIR "/tests/emulator/declarations";
+const std::string layer = "-I" HINGE_SOURCE_DIR "/tests/rp2040", desk = "-I" HINGE_SOURCE_DIR "/tests/desk_board/esp32";
 INSTANTIATE_TEST_SUITE_P(Targets, Names,
                          testing::Values(Board{"atmega328p-16mhz",
                                                {"avr-g++", "-mmcu=atmega328p", "-DF_CPU=16000000L", "-DARDUINO=10819", "-DARDUINO_ARCH_AVR",
@@ -103,8 +103,10 @@ INSTANTIATE_TEST_SUITE_P(Targets, Names,
                                                 "-DDECIMAL_DIG=__DECIMAL_DIG__", "-std=gnu++11", "-fno-exceptions",
                                                 "-I/usr/share/arduino/hardware/arduino/avr/cores/arduino",
                                                 "-I/usr/share/arduino/hardware/arduino/avr/variants/mega"}},
-                                         Board{"rp2040", {"g++", "-std=c++17", declarations}},
-                                         Board{"esp32", {"g++", "-std=c++17", declarations}}, Board{"sbc-header", {"g++", "-std=c++17"}}),
+                                         Board{"rp2040",
+                                               {"arm-none-eabi-g++", "-mcpu=cortex-m0plus", "-mthumb", "-ffreestanding", "-std=gnu++17",
+                                                "-fno-exceptions", "-fno-rtti", layer}},
+                                         Board{"esp32", {"g++", "-std=c++17", desk}}, Board{"sbc-header", {"g++", "-std=c++17"}}),
                          [](const auto& row) {
                              std::string word;
                              for (const char c : std::string{row.param.form})
@@ -114,6 +116,8 @@ INSTANTIATE_TEST_SUITE_P(Targets, Names,
 
 TEST_P(Names, stayWithinStringsAndCommentsAtEveryLength) {
     if (!emulator::compilerFound()) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
+    if (GetParam().command.front().starts_with("arm") && !std::filesystem::exists("/usr/bin/arm-none-eabi-g++"))
+        GTEST_SKIP() << "gcc-arm-none-eabi is not installed";
     const auto parts = test::shippedParts();
     const auto plain = stageOn(GetParam().form);
     for (std::size_t length = 0; length <= 60; ++length) {

@@ -1,30 +1,16 @@
-// Sketches for other chips: a syntax check against declarations, called just that; for Linux, a real compile.
+// Sketches for Linux, compiled against the library that a board has; what is not written for it is refused.
 #include <fstream>
 #include "emulator/run_program.hpp"
 #include "firmware/difference.hpp"
 #include "firmware/target.hpp"
 #include "plan/firmware_model.hpp"
 #include "project/routine_edits.hpp"
-#include "support/demo.hpp"
+#include "support/alone.hpp"
 #include "support/folder.hpp"
 
 namespace hinge {
 namespace {
 
-// The stage on another board, its pins given by the plan itself.
-project::Project moved(project::Project project, const char* form) {
-    const auto parts = test::shippedParts();
-    project = test::edited(project, {{"board/form", form}});
-    for (auto& channel : project.channels) channel.pin = channel.direction_pin = channel.enable_pin = channel.tach_pin = "";
-    for (auto& input : project.inputs) input.pin = "";
-    const auto plan = plan::evaluate(project, parts);
-    const auto* open = test::finding(plan, "pins-open");
-    EXPECT_NE(open, nullptr) << form;
-    if (open == nullptr || open->remedies.empty()) return project;
-    const auto given = project::with(project, open->remedies.front().edits);
-    EXPECT_TRUE(given);
-    return given.value_or(project);
-}
 emulator::Outcome compiled(const firmware::Sketch& sketch, const std::vector<std::string>& how) {
     test::TemporaryFolder folder;
     const auto file = folder.path() / (sketch.name + ".ino");
@@ -36,43 +22,16 @@ emulator::Outcome compiled(const firmware::Sketch& sketch, const std::vector<std
     command.insert(command.end(), how.begin(), how.end());
     return emulator::runProgram(command);
 }
-const std::vector<std::string> declarations{"-fsyntax-only", "-std=c++17", "-I" HINGE_SOURCE_DIR "/tests/emulator/declarations"};
-
-project::Project richStage() {
-    auto project = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project;
-    project = *project::insertPattern(project, "flame", "rain");
-    project = *project::insertPattern(project, "number", "mist");
-    project = *project::insertPattern(project, "season", "lamps");
-    project = *project::insertPattern(project, "unlock", "lamps");
-    return project;
-}
-
-TEST(Targets, theSyntaxHoldsForTheRp2040) {
-    auto project = moved(richStage(), "rp2040");
-    project.board.watchdog = true;
-    const auto sketch = plan::sketchOf(project, plan::evaluate(project, test::shippedParts()));
-    ASSERT_TRUE(sketch) << sentence(sketch.error());
-    EXPECT_NE(sketch->text.find("neither compiled with the board's core nor run"), std::string::npos) << "it says so itself";
-    const auto outcome = compiled(*sketch, declarations);
-    EXPECT_EQ(outcome.status, 0) << outcome.output.substr(0, 2000);
-}
-TEST(Targets, theSyntaxHoldsForTheEsp32) {
-    const auto project = moved(richStage(), "esp32");
-    const auto sketch = plan::sketchOf(project, plan::evaluate(project, test::shippedParts()));
-    ASSERT_TRUE(sketch) << sentence(sketch.error());
-    const auto outcome = compiled(*sketch, declarations);
-    EXPECT_EQ(outcome.status, 0) << outcome.output.substr(0, 2000);
-}
 TEST(Targets, linuxCompilesAgainstItsLibrary) {
     // What an operating system can do: lamps on a relay, by hours and a button.
     auto project = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project;
     for (const auto* id : {"rain", "curtain", "moon", "mist", "turntable"}) project = project::removeChannel(project, id);
     std::erase_if(project.routine.cues, [](const routine::Cue& cue) { return cue.moves.empty(); });
-    EXPECT_EQ(plan::sketchOf(moved(project, "sbc-header"), plan::evaluate(moved(project, "sbc-header"), test::shippedParts())).error().code,
+    EXPECT_EQ(plan::sketchOf(test::moved(project, "sbc-header"), plan::evaluate(test::moved(project, "sbc-header"), test::shippedParts())).error().code,
               ErrorCode::Missing)
         << "pulses of a tach would be lost";
     std::erase_if(project.inputs, [](const project::Input& input) { return input.kind == project::InputKind::Tach; });
-    project = moved(project, "sbc-header");
+    project = test::moved(project, "sbc-header");
     const auto sketch = plan::sketchOf(project, plan::evaluate(project, test::shippedParts()));
     ASSERT_TRUE(sketch) << sentence(sketch.error());
     ASSERT_EQ(std::count_if(sketch->beside.begin(), sketch->beside.end(), [](const auto& file) { return file.name == "Arduino.h"; }), 1)

@@ -28,4 +28,27 @@ inline project::Project alone(project::ChannelKind kind, const std::string& actu
     return edited(project, edits);
 }
 
+/// The stage with a clock, words, numbers sent over the link and days of the year besides.
+inline project::Project richStage() {
+    auto project = exampleProject("paper-moon-stage");
+    project = *project::insertPattern(project, "flame", "rain");
+    project = *project::insertPattern(project, "number", "mist");
+    project = *project::insertPattern(project, "season", "lamps");
+    return *project::insertPattern(project, "unlock", "lamps");
+}
+/// A project on another board, its pins given by the plan itself.
+inline project::Project moved(project::Project project, const char* form) {
+    const auto parts = shippedParts();
+    project = edited(project, {{"board/form", form}});
+    for (auto& channel : project.channels) channel.pin = channel.direction_pin = channel.enable_pin = channel.tach_pin = "";
+    for (auto& input : project.inputs) input.pin = "";
+    const auto plan = plan::evaluate(project, parts);
+    const auto* open = finding(plan, "pins-open");
+    EXPECT_NE(open, nullptr) << form;
+    if (open == nullptr || open->remedies.empty()) return project;
+    const auto given = project::with(project, open->remedies.front().edits);
+    EXPECT_TRUE(given);
+    return given.value_or(project);
+}
+
 }  // namespace hinge::test

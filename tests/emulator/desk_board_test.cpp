@@ -1,0 +1,59 @@
+// Emitted sketches for boards that nobody emulates, run on the desk's own stand-in for their API: what the sketch does, not what a chip
+// does with it.
+#include "support/agreeing_board.hpp"
+
+namespace hinge {
+namespace {
+
+test::Board desk(const char* which) {
+    return [which](const firmware::Sketch& sketch, const test::Outside& outside, double seconds) {
+        return test::onDesk(which, sketch, outside, seconds);
+    };
+}
+
+TEST(DeskBoard, theStageOnAnEsp32) {
+    const auto project = test::moved(test::exampleProject("paper-moon-stage"), "esp32");
+    const auto seen = test::agree(project, desk("esp32"), {{500, "start", 200}, {700, "scene", 300}, {4000, "tank_empty", 500}}, 9.0);
+    EXPECT_GT(seen.steps, 10'000);
+    EXPECT_GT(seen.servo_pulses, 60);
+}
+
+TEST(DeskBoard, theLinkOnAnEsp32) {
+    auto project = test::moved(test::richStage(), "esp32");
+    project.board.watchdog = true;
+    const auto plan = plan::evaluate(project, test::shippedParts());
+    auto sketch = plan::sketchOf(project, plan);
+    ASSERT_TRUE(sketch) << sentence(sketch.error());
+    const auto heard = test::onDesk("esp32", *sketch, test::conversation(*plan.program, project), 2.5);
+    EXPECT_EQ(heard.trouble, "");
+    test::expectConversation(heard.sent, *plan.program);
+    EXPECT_NE(heard.sent.find(": memory never used, in bytes: 5000\r\n"), std::string::npos);
+    EXPECT_TRUE(heard.watchdog.empty()) << "it is fed at every pass";
+    const std::string mine = "  // >>> yours: every tick\n";
+    sketch->text.insert(sketch->text.find(mine) + mine.size(), "  if (ticks == 1000) for (;;) micros();\n");
+    const auto hung = test::onDesk("esp32", *sketch, {}, 2.5);
+    ASSERT_EQ(hung.watchdog.size(), 1U) << hung.trouble;
+    EXPECT_NEAR(hung.watchdog.front(), 2.0, 5e-3) << "it counts whole seconds";
+}
+TEST(DeskBoard, whatAnEsp32Reads) {
+    test::expectReadings("esp32", desk("esp32"));
+}
+TEST(DeskBoard, rubbishOnTheLinkMovesNoPulseOfAnEsp32) {
+    test::expectSteadyUnderRubbish("esp32", desk("esp32"));
+}
+
+TEST(DeskBoard, everyVerbOnAnEsp32) {
+    const auto [classes, played] = test::playMatrix("esp32", desk("esp32"));
+    std::printf("%zu classes, %zu verbs\n", classes, played);
+    EXPECT_GT(classes, 8U);
+    EXPECT_GT(played, 35U);
+}
+TEST(DeskBoard, everyVerbOnLinux) {
+    const auto [classes, played] = test::playMatrix("sbc-header", desk("linux"));
+    std::printf("%zu classes, %zu verbs\n", classes, played);
+    EXPECT_GT(classes, 3U);
+    EXPECT_GT(played, 6U);
+}
+
+}  // namespace
+}  // namespace hinge

@@ -1,0 +1,358 @@
+#pragma once
+// A sketch on another board against the interpreter of the same routine: every tick's levels, every edge of its pins.
+#include <functional>
+#include <random>
+#include <set>
+#include "link/protocol.hpp"
+#include "plan/firmware_model.hpp"
+#include "simulation/interpreted_board.hpp"
+#include "support/matrix.hpp"
+#include "support/other_board.hpp"
+
+namespace hinge::test {
+
+/// One press of a contact, in milliseconds.
+struct Pressed {
+    int at;
+    std::string input;
+    int lasts;
+};
+using Board = std::function<Heard(const firmware::Sketch&, const Outside&, double seconds)>;
+/// What was compared.
+struct Agreed {
+    int switched = 0;  ///< edges of outputs that are only on and off
+    int pwm = 0;       ///< stretches of one share
+    int steps = 0;
+    int servo_pulses = 0;
+    Heard heard;
+};
+
+namespace agreeing {
+
+// Share of the time from one moment to another at which a pin was high.
+inline double share(const std::vector<Heard::Edge>& edges, double from, double to) {
+    double high = 0.0, since = from;
+    int level = 0;
+    for (const auto& edge : edges) {
+        if (edge.time >= to) break;
+        if (edge.time > from) {
+            if (level == 1) high += edge.time - since;
+            since = edge.time;
+        }
+        level = edge.level;
+    }
+    if (level == 1) high += to - since;
+    return high / (to - from);
+}
+inline int levelAt(const std::vector<Heard::Edge>& edges, double time) {
+    int level = 0;
+    for (const auto& edge : edges) {
+        if (edge.time > time) break;
+        level = edge.level;
+    }
+    return level;
+}
+
+}  // namespace agreeing
+
+/// A line said over the link: at most eight letters with its end, so that it is there at once.
+struct Said {
+    int at;  // ms
+    std::string line;
+};
+/// Contacts change in the middle between two ticks, so that both see each change at the same tick.
+inline Agreed agree(const project::Project& project, const Board& board, const std::vector<Pressed>& presses, double seconds,
+                    const std::vector<Said>& said = {}) {
+    Agreed seen;
+    const auto parts = shippedParts();
+    const auto plan = plan::evaluate(project, parts);
+    const auto sketch = plan::sketchOf(project, plan);
+    EXPECT_TRUE(sketch) << (sketch ? "" : sentence(sketch.error()));
+    if (!sketch || !plan.program) return seen;
+    const auto& program = *plan.program;
+    const auto& family = board::family(project.board.form);
+    // The interpreter, tick by tick.
+    simulation::InterpretedBoard desk(program, {}, project.brief.name, "12345678");
+    Outside outside;
+    std::multimap<int, std::pair<int, bool>> changes;
+    for (std::size_t i = 0; i < project.inputs.size(); ++i) {
+        const auto& input = project.inputs[i];
+        const auto pin = board::pinNamed(family, input.pin);
+        if (!pin || project::isAnalogue(input.kind)) continue;
+        outside.pin(0.0, pin->number, !input.active_high);
+        for (const auto& press : presses) {
+            if (press.input != input.id) continue;
+            for (const bool active : {true, false}) {
+                const int at = active ? press.at : press.at + press.lasts;
+                changes.emplace(at, std::pair{static_cast<int>(i), active});
+                outside.pin((at + 0.5) / 1e3, pin->number, active == input.active_high);
+            }
+        }
+    }
+    std::multimap<int, std::string> lines;
+    for (const auto& each : said) lines.emplace(each.at, each.line), outside.say((each.at + 0.3) / 1e3, each.line);
+    const int ticks = static_cast<int>(seconds * 1e3) - 1;
+    std::vector<std::vector<std::int32_t>> levels(program.outputs.size());
+    std::vector<std::vector<bool>> awake(program.outputs.size());
+    for (int t = 1; t <= ticks; ++t) {  // levels[o][t]: after tick t, at t milliseconds
+        for (auto [at, end] = changes.equal_range(t - 1); at != end; ++at) desk.setInput(at->second.first, at->second.second);
+        for (auto [at, end] = lines.equal_range(t - 1); at != end; ++at) desk.write(at->second);
+        desk.advance(1e-3);
+        for (std::size_t o = 0; o < program.outputs.size(); ++o) {
+            if (t == 1) levels[o].push_back(desk.state().output(o).level), awake[o].push_back(false);
+            levels[o].push_back(desk.state().output(o).level);
+            awake[o].push_back(desk.state().output(o).awake != 0);
+        }
+    }
+    seen.heard = board(*sketch, outside, seconds);
+    EXPECT_EQ(seen.heard.trouble, "");
+    if (!seen.heard.trouble.empty()) return seen;
+    // A board's tick comes a little after the millisecond: its start-up, and at most a pass of loop().
+    constexpr double late = 0.4e-3;
+    for (std::size_t o = 0; o < program.outputs.size(); ++o) {
+        const auto& output = program.outputs[o];
+        const auto* channel = project::findChannel(project, output.id);
+        const auto* planned = plan::findChannel(plan, output.id);
+        const auto& edges = seen.heard.pins[board::pinNamed(family, channel->pin)->number];
+        SCOPED_TRACE(output.name);
+        EXPECT_FALSE(edges.empty()) << "it is an output from the start";
+        if (edges.empty()) continue;
+        EXPECT_LT(edges.front().time, 1e-3);
+        EXPECT_EQ(edges.front().level, (output.rest == routine::Rest::On) != planned->inverted ? 1 : 0) << "in its safe state";
+        if (output.kind == routine::OutputKind::Switched) {
+            const auto on = [&](int level) { return (level == 1) != planned->inverted; };
+            // Stretches of one level: its share; where it is only on or off, the very edges.
+            const double period = planned->pwm ? 1.0 / si(planned->pwm->actual_frequency) : 0.0;
+            for (int from = 1; from <= ticks;) {
+                int to = from;
+                const auto level = levels[o][static_cast<std::size_t>(from)];
+                while (to + 1 <= ticks && levels[o][static_cast<std::size_t>(to + 1)] == level) ++to;
+                const double begins = from * 1e-3 + late + 2.0 * period, ends = (to + 1) * 1e-3;
+                if (ends - begins > 3.0 * period && ends - begins > 0.3e-3) {
+                    const double whole = period > 0.0 ? std::floor((ends - begins) / period) * period : ends - begins;
+                    const double high = agreeing::share(edges, begins, begins + whole);
+                    const double is = planned->inverted ? 1.0 - high : high, expected = static_cast<double>(level) / output.top;
+                    EXPECT_NEAR(is, expected, (level == 0 || level >= output.top) ? 1e-9 : 1.0 / output.top + 8e-9 / whole)
+                        << "from " << begins << " s on";
+                    if (level > 0 && level < output.top) ++seen.pwm;
+                }
+                from = to + 1;
+            }
+            if (planned->pwm) continue;
+            std::vector<std::pair<double, bool>> expected, got;
+            for (int t = 2; t <= ticks; ++t)
+                if ((levels[o][static_cast<std::size_t>(t)] > 0) != (levels[o][static_cast<std::size_t>(t - 1)] > 0))
+                    expected.emplace_back(t * 1e-3, levels[o][static_cast<std::size_t>(t)] > 0);
+            for (const auto& edge : edges)
+                if (edge.time > 1e-3) got.emplace_back(edge.time, on(edge.level));
+            EXPECT_EQ(got.size(), expected.size());
+            for (std::size_t k = 0; k < std::min(got.size(), expected.size()); ++k, ++seen.switched) {
+                EXPECT_NEAR(got[k].first, expected[k].first + late / 2, late / 2);
+                EXPECT_EQ(got[k].second, expected[k].second);
+            }
+        } else if (output.kind == routine::OutputKind::Servo) {
+            // A pulse begins with what was asked for before its frame began.
+            for (std::size_t k = 0; k + 1 < edges.size(); ++k) {
+                if (edges[k].level != 1) continue;
+                const double width = (edges[k + 1].time - edges[k].time) * 2e6;  // half µs
+                const int t = static_cast<int>(edges[k].time * 1e3);
+                if (t >= ticks || edges[k + 1].time > seconds - 1e-3) break;
+                const auto [least, most] = std::minmax_element(levels[o].begin() + std::max(0, t - 21), levels[o].begin() + t + 1);
+                EXPECT_GE(width, *least - 1.01) << "at " << edges[k].time << " s";
+                EXPECT_LE(width, *most + 1.01) << "at " << edges[k].time << " s";
+                ++seen.servo_pulses;
+            }
+            // None while it sleeps, one every 20 ms while it is awake.
+            for (int t = 1; t <= ticks; ++t) {
+                int to = t;
+                while (to + 1 <= ticks && awake[o][static_cast<std::size_t>(to + 1)] == awake[o][static_cast<std::size_t>(t)]) ++to;
+                const auto pulses = std::count_if(edges.begin(), edges.end(), [&](const Heard::Edge& edge) {
+                    return edge.level == 1 && edge.time >= t * 1e-3 + 21e-3 && edge.time < to * 1e-3;
+                });
+                if (!awake[o][static_cast<std::size_t>(t)]) EXPECT_EQ(pulses, 0) << "it sleeps from " << t << " ms on";
+                else if (to - t > 21) EXPECT_NEAR(static_cast<double>(pulses), (to - t - 21) / 20.0, 1.0);
+                t = to;
+            }
+        } else {
+            const auto& turning = seen.heard.pins[board::pinNamed(family, channel->direction_pin)->number];
+            std::int32_t place = levels[o].front();
+            std::size_t k = 0;
+            for (int t = 1; t <= ticks; ++t) {
+                for (; k < edges.size() && edges[k].time < t * 1e-3; ++k)
+                    if (edges[k].level == 1) place += agreeing::levelAt(turning, edges[k].time) == 1 ? 1 : -1, ++seen.steps;
+                // The steps of a millisecond come in the next but one.
+                const auto [least, most] = std::minmax_element(levels[o].begin() + std::max(0, t - 3), levels[o].begin() + t + 1);
+                EXPECT_GE(place, *least - 1) << "at " << t << " ms";
+                EXPECT_LE(place, *most + 1) << "at " << t << " ms";
+                if (place < *least - 1 || place > *most + 1) break;
+            }
+        }
+    }
+    return seen;
+}
+
+/// Every class of driver and drive that the sketch for that board commands: the first of each kind of signal is asked for every verb that
+/// the plan does not refuse, the others for the first. Tick by tick as the interpreter has it.
+/// @return classes, and verbs played
+inline std::pair<std::size_t, std::size_t> playMatrix(const char* form, const Board& board) {
+    const auto parts = shippedParts();
+    std::set<std::string> seen;
+    std::set<plan::SignalKind> signals;
+    std::size_t played = 0;
+    for (const auto& [what, driver, project] : matrix(parts, {form})) {
+        const auto first = plan::evaluate(project, parts);
+        const auto& channel = first.channels.front();
+        if (!plan::isDriven(channel) || !plan::sketchOf(project, first)) continue;
+        if (!seen.insert(fmt::format("{} {} {} {}", static_cast<int>(driver), static_cast<int>(channel.signal), channel.inverted,
+                                     channel.pwm.has_value()))
+                 .second)
+            continue;
+        const bool leads = signals.insert(channel.signal).second;
+        auto able = project;
+        able.routine.cues.clear();
+        std::size_t count = 0;
+        std::vector<std::string> names;
+        for (const auto& verb : verbs()) {
+            if (!leads && count == 1) break;
+            auto more = withVerb(able, verb, count);
+            if (plan::sketchOf(more, plan::evaluate(more, parts))) able = std::move(more), names.push_back(verb.name), ++count;
+        }
+        // Found first, where it stands: its switch is closed.
+        std::vector<Pressed> presses;
+        std::vector<Said> said;
+        int at = 100;
+        for (const bool home : {true, false})
+            for (std::size_t v = 0; v < count; ++v) {
+                if ((names[v] == "home") != home) continue;
+                if (home) presses.push_back({at - 50, able.inputs.front().id, 500});
+                said.push_back({at, fmt::format("start {}\n", v).substr(0, 8)});
+                if (v > 9) said.back().line = "start " + std::to_string(v);  // its end comes by itself
+                if (v > 9) said.push_back({at + 2, "\n"});
+                said.push_back({at + 1600, "stop\n"});
+                at += 1700;
+                ++played;
+            }
+        SCOPED_TRACE(what);
+        (void)agree(able, board, presses, at * 1e-3, said);
+    }
+    return {seen.size(), played};
+}
+
+/// Everything that may be said over the link of the rich stage.
+inline Outside conversation(const routine::Program& program, const project::Project& project) {
+    Outside outside;
+    const auto& family = board::family(project.board.form);
+    for (const auto& input : project.inputs)
+        if (const auto pin = board::pinNamed(family, input.pin)) outside.pin(0.0, pin->number, !input.active_high);
+    outside.say(0.10, "hello\n");
+    outside.say(0.15, "list\n");
+    outside.say(0.60, "set rain_duty 700\n");
+    outside.say(0.65, "set rain_duty 7000\n");
+    outside.say(0.70, "clock 14:29:58 2026-11-29\n");
+    for (std::size_t i = 0; i < program.inputs.size(); ++i) {
+        if (program.inputs[i].source == routine::InputSource::Number) outside.say(0.75, fmt::format("number {} 512\n", i));
+        if (program.inputs[i].source == routine::InputSource::Word) outside.say(0.80, fmt::format("say {}\n", program.inputs[i].word));
+    }
+    outside.say(0.85, "state\n");
+    outside.say(0.90, "nonsense\n");
+    outside.say(0.95, std::string(90, 'x') + "\n");
+    outside.say(1.30, "stream 1\n");
+    return outside;
+}
+inline void expectConversation(const std::string& sent, const routine::Program& program) {
+    link::Decoder decoder;
+    std::map<std::string, int> params;
+    std::vector<std::string> errors;
+    std::optional<link::Telemetry> last;
+    int frames = 0, names = 0;
+    for (const auto& message : decoder.feed(sent)) {
+        if (const auto* line = std::get_if<link::ParameterLine>(&message)) params[line->name] = line->value;
+        if (const auto* line = std::get_if<link::Refused>(&message)) errors.push_back(line->text);
+        if (const auto* frame = std::get_if<link::Telemetry>(&message)) ++frames, last = *frame;
+    }
+    for (auto at = sent.find("\ncue "); at != std::string::npos; at = sent.find("\ncue ", at + 1)) ++names;
+    EXPECT_EQ(params.size(), program.parameters.size());
+    for (const auto& p : program.parameters) EXPECT_EQ(params[p.name], p.value) << p.name;
+    EXPECT_EQ(names, static_cast<int>(program.cues.size()));
+    for (const char* line : {"hello hinge-spark ", "ok rain_duty 700\r\n", "ok clock\r\n", "ok number\r\n", "ok say\r\n", "ok state\r\n",
+                             ": started by power"})
+        EXPECT_NE(sent.find(line), std::string::npos) << line;
+    EXPECT_EQ(errors.size(), 3U) << "out of its range, no such command, too long";
+    ASSERT_TRUE(last);
+    EXPECT_GT(frames, 200) << "every 5 ms";
+    EXPECT_TRUE(last->clock_set);
+    // By hand: set to 14:29:58 at 0.70 s, seen 1.8 s later.
+    EXPECT_NEAR(last->clock_ms / 1000.0, 14 * 3600 + 29 * 60 + 58 + 1.78, 0.05);
+}
+/// A tach of 87 pulses a second and a level of 700 parts of 1023, read and told.
+inline void expectReadings(const char* form, const Board& board) {
+    auto project = bareStage();
+    project = project::addRunningChannel(project, project::ChannelKind::Pump, "it");
+    project.channels.back().actuator = "centrifugal_12v_small";
+    project.channels.back().drive.part = "mosfet_logic_30v";
+    project.channels.back().rail = "movers";
+    project = edited(project, {{"channels/it/demand/volume", "50 mL"},
+                               {"channels/it/demand/lift", "0.3 m"},
+                               {"channels/it/demand/tube_length", "1 m"},
+                               {"channels/it/demand/tube_diameter", "6 mm"}});
+    project = project::addInput(project, project::InputKind::Tach, "spin");
+    project = project::addInput(project, project::InputKind::Level, "water");
+    project = edited(project, {{"inputs/water/upper", "60 %"}, {"inputs/water/lower", "40 %"}});
+    for (const auto& input : {"spin", "water"}) {
+        project = project::addCue(project, std::string{"at "} + input);
+        project.routine.cues.back().input = input == std::string{"water"} ? input : "";
+        if (input == std::string{"spin"}) project.routine.cues.back().every = of<Duration>(20.0);
+        project = project::addMove(project, project.routine.cues.back().id, routine::Action::Run, "it");
+        project.routine.cues.back().moves.back().time = of<Duration>(1.0);
+    }
+    project = moved(project, form);
+    const auto plan = plan::evaluate(project, shippedParts());
+    const auto sketch = plan::sketchOf(project, plan);
+    ASSERT_TRUE(sketch) << sentence(sketch.error());
+    const auto& family = board::family(project.board.form);
+    Outside outside;
+    for (const auto& input : project.inputs) {
+        const int pin = board::pinNamed(family, input.pin)->number;
+        outside.pin(0.0, pin, !input.active_high);
+        if (input.id == "spin")
+            for (double at = 0.0; at < 3.0; at += 1.0 / 87.0) outside.pin(at, pin, true), outside.pin(at + 3e-3, pin, false);
+        if (input.id == "water") outside.reading(0.0, pin, 700);
+    }
+    outside.say(2.5, "stream 1\n");
+    const auto heard = board(*sketch, outside, 3.0);
+    EXPECT_EQ(heard.trouble, "");
+    link::Decoder decoder;
+    std::optional<link::Telemetry> last;
+    for (const auto& message : decoder.feed(heard.sent))
+        if (const auto* frame = std::get_if<link::Telemetry>(&message)) last = *frame;
+    ASSERT_TRUE(last);
+    ASSERT_EQ(last->levels.size(), 3U) << "the pump's level, then the two readings";
+    EXPECT_NEAR(last->levels[1], 87.0, 1.0);
+    EXPECT_NEAR(last->levels[2], 700.0, 1.0);
+    EXPECT_NE(last->inputs & 4, 0) << "700 of 1023 is above 60 %";
+}
+/// A servo goes to and fro while the link brings rubbish without a pause.
+inline void expectSteadyUnderRubbish(const char* form, const Board& board) {
+    auto project = alone(project::ChannelKind::Turn, "servo_micro_digital", "straight_from_pin",
+                         {{"channels/it/demand/mass", "60 g"},
+                          {"channels/it/demand/arm", "80 mm"},
+                          {"channels/it/demand/angle", "90 deg"},
+                          {"channels/it/demand/time", "2 s"},
+                          {"channels/it/calibration/pulse_min", "1 ms"},
+                          {"channels/it/calibration/pulse_max", "2 ms"}});
+    project = moved(project, form);
+    std::mt19937 random(16);
+    std::vector<Said> rubbish;
+    for (int at = 1; at < 3900; ++at) {
+        std::string bytes;
+        for (int k = 0; k < 8; ++k) {
+            const char c = static_cast<char>(random() % 256);
+            bytes += c == '\n' && random() % 2 == 0 ? 'x' : c;
+        }
+        rubbish.push_back({at, bytes});
+    }
+    const auto seen = agree(project, board, {{300, project.inputs.front().id, 200}}, 4.0, rubbish);
+    EXPECT_GT(seen.servo_pulses, 150);
+}
+
+}  // namespace hinge::test
