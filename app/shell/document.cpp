@@ -491,7 +491,7 @@ void Document::startWork() {
         Work done;
         done.sketch = sketch.text;
         done.proofs = routine::prove(program, 2'000'000, cancel);
-        if (compile && !cancel->load() && board::family(form).sketch) {
+        if (compile && !cancel->load() && board::family(form).emulated) {
             const auto built = emulator::build(sketch, board::family(form), emulator::usualCache(), cancel);
             if (built) done.build = plan::Evidence::Build{built->ok, built->flash, built->ram, built->log};
             else done.compilerMissing = built.error().code != ErrorCode::Cancelled;

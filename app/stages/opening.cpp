@@ -38,7 +38,7 @@ QString needHint(const project::Channel* channel) {
 
 QString whyNoSketch(const Model& model) {
     for (const auto& finding : model.plan.findings)
-        if (finding.id == "not-driven" || finding.id == "not-read" || finding.id == "no-sketch") return text(finding.text);
+        if (finding.id == "not-driven" || finding.id == "not-read") return text(finding.text);
     return tr("The sketch waits for a complete routine and a pin for everything.");
 }
 
@@ -177,8 +177,8 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
         }
         case Stage::Code:
             if (!model.sketch) opening.sentence = whyNoSketch(model);
-            else if (!board::family(model.project.board.form).sketch)
-                opening.sentence = tr("The sketch is emitted for the %1. It is neither compiled nor run here.")
+            else if (!board::family(model.project.board.form).emulated)
+                opening.sentence = tr("The sketch is emitted for the %1. It is not compiled here; its head says what was done with its kind.")
                                        .arg(text(std::string{board::family(model.project.board.form).name}));
             else if (model.evidence.build && model.evidence.build->ok)
                 opening.sentence =

@@ -92,9 +92,9 @@ WorkingGroup compileOf(const Model& model) {
             {Tone::Time, tr("variables in RAM, before the stack"), {tr("%1 of %2 bytes").arg(build->ram).arg(family.ram)}, "avr-size"});
     } else if (build) {
         group.blocks.push_back({Tone::Breaks, tr("does not compile"), {text(build->log.substr(0, 400))}, "avr-gcc"});
-    } else if (!board::family(model.project.board.form).sketch) {
-        if (const auto target = firmware::targetOf(board::family(model.project.board.form)))
-            group.blocks.push_back({Tone::Plain, tr("It was %1").arg(tr(firmware::standingOf(*target)).replace("\n// ", " ")), {}, {}});
+    } else if (!board::family(model.project.board.form).emulated) {
+        const auto target = firmware::targetOf(board::family(model.project.board.form));
+        group.blocks.push_back({Tone::Plain, tr("It was %1").arg(tr(firmware::standingOf(target)).replace("\n// ", " ")), {}, {}});
     } else if (model.evidence.compiler_missing) {
         group.blocks.push_back({Tone::Plain,
                                 tr("avr-gcc is not installed: the routine's interpreter stands in. Install gcc-avr, avr-libc and "
@@ -126,7 +126,7 @@ std::vector<WorkingGroup> workingOf(const Model& model, Stage stage, const QStri
     }
     if (stage == Stage::Pulse)
         if (const auto* planned = plan::findChannel(model.plan, channel.toStdString());
-            planned != nullptr && planned->pwm && board::family(model.project.board.form).sketch)
+            planned != nullptr && planned->pwm && board::family(model.project.board.form).emulated)
             groups.push_back(
                 {tr("Registers"),
                  {{Tone::Time, tr("that give this timer its waveform"),

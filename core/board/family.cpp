@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <cstdlib>
 #include "board/pin_tables.hpp"
 #include "quantity/text.hpp"
 #include "working/worked.hpp"
@@ -110,7 +111,7 @@ const std::array<Family, 8>& families() {
                                                    3,
                                                    0,
                                                    true,
-                                                   false,
+                                                   true,
                                                    14},
                                             Family{BoardForm::Tiny8,
                                                    "ATtiny85 chip, 8 MHz, 5 V",
@@ -134,7 +135,7 @@ const std::array<Family, 8>& families() {
                                                    1,
                                                    0,
                                                    true,
-                                                   false,
+                                                   true,
                                                    3},
                                             Family{BoardForm::Rp2040,
                                                    "RP2040 board, 125 MHz, 3.3 V",
@@ -231,6 +232,7 @@ std::vector<std::pair<std::string_view, std::string_view>> busPins(const Family&
         case BoardForm::Uno16:
         case BoardForm::Mini8: return {{"data", "A4"}, {"clock", "A5"}};
         case BoardForm::Mega16: return {{"data", "D20"}, {"clock", "D21"}};
+        case BoardForm::Native16: return {{"data", "D2"}, {"clock", "D3"}};
         default: return {};
     }
 }
@@ -274,6 +276,34 @@ Result<Worked<timing::PwmTimerResult>> pwmOf(const Family& family, const Pin& pi
 std::optional<double> servoPwm(const Family& family) {
     if (family.form == BoardForm::Rp2040 || family.form == BoardForm::Esp32) return 50.0;
     return std::nullopt;
+}
+
+int untimed(const Family& family) {
+    if (family.form == BoardForm::Native16) return 4;
+    if (family.form == BoardForm::Tiny8) return 1;
+    return -1;
+}
+
+std::optional<int> converterChannel(const Family& family, const Pin& pin) {
+    if (!pin.analog) return std::nullopt;
+    using Row = std::pair<std::string_view, int>;
+    static constexpr std::array native{Row{"A0", 7}, Row{"A1", 6},  Row{"A2", 5},  Row{"A3", 4},  Row{"A4", 1},   Row{"A5", 0},
+                                       Row{"D4", 8}, Row{"D6", 10}, Row{"D8", 11}, Row{"D9", 12}, Row{"D10", 13}, Row{"D12", 9}};
+    static constexpr std::array tiny{Row{"PB5", 0}, Row{"PB2", 1}, Row{"PB4", 2}, Row{"PB3", 3}};
+    const auto in = [&](const auto& rows) -> std::optional<int> {
+        for (const auto& [name, channel] : rows)
+            if (name == pin.name) return channel;
+        return std::nullopt;
+    };
+    if (family.form == BoardForm::Native16) return in(native);
+    if (family.form == BoardForm::Tiny8) return in(tiny);
+    if (family.form == BoardForm::Rp2040) return pin.number - 26;
+    if (pin.name.front() == 'A') return std::atoi(std::string{pin.name.substr(1)}.c_str());
+    return std::nullopt;
+}
+
+bool hasLink(const Family& family) {
+    return family.form != BoardForm::Tiny8;
 }
 
 std::string timerName(const Family& family, int timer) {

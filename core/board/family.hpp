@@ -56,7 +56,7 @@ struct Family {
     int beat_timer = 2;           ///< timer that would beat for servos and steps; -1: none of the PWM timers
     int pool = 0;                 ///< timers in the pool of pooled_timer
     bool real_time = true;        ///< false: an operating system may hold it up for milliseconds
-    bool sketch = false;          ///< the sketch is written for it
+    bool emulated = false;        ///< an AVR: its sketch is compiled, and runs on the emulated board
     int on_left = 14;             ///< pins drawn on the left side, the rest on the right
     bool own_regulator = false;   ///< between the supply pin and the chip: the pin takes up to supply_most, whatever the logic's volts
 };
@@ -84,6 +84,14 @@ struct Family {
 /// The frequency at which a servo's pulses take the pin's own PWM timer [Hz]: so the sketch makes them where every pin has PWM; nullopt
 /// where it times them itself.
 [[nodiscard]] std::optional<double> servoPwm(const Family& family);
+/// A timer whose pulses the sketch does not make, though the chip could: the high-speed timer 4 of the ATmega32U4, timer 1 of the ATtiny85;
+/// -1: none.
+[[nodiscard]] int untimed(const Family& family);
+/// The channel of the converter behind an analogue pin; nullopt where there is none.
+/// @source atmega328p-datasheet, atmega2560-datasheet, atmega32u4-datasheet, attiny85-datasheet
+[[nodiscard]] std::optional<int> converterChannel(const Family& family, const Pin& pin);
+/// Whether the sketch has a link there: the ATtiny85 has no serial port, and no room for one made of software.
+[[nodiscard]] bool hasLink(const Family& family);
 /// "timer 1", "slice 3", "a timer of the pool": as its data sheet calls it.
 [[nodiscard]] std::string timerName(const Family& family, int timer);
 

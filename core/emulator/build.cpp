@@ -21,17 +21,32 @@ const fs::path core_folder = "/usr/share/arduino/hardware/arduino/avr/cores/ardu
 const fs::path library_folder = "/usr/share/arduino/hardware/arduino/avr/libraries";
 const fs::path variant_folder = "/usr/share/arduino/hardware/arduino/avr/variants";
 
+// The core has no variant for the ATtiny85: there the sketch brings what it needs of the API.
+bool bringsItsOwn(const board::Family& family) {
+    return family.mcu == timing::Mcu::Attiny85;
+}
+const char* variantOf(const board::Family& family) {
+    switch (family.mcu) {
+        case timing::Mcu::Atmega2560: return "mega";
+        case timing::Mcu::Atmega32u4: return "leonardo";
+        default: return "standard";
+    }
+}
+
 std::vector<std::string> flagsFor(const board::Family& family) {
-    return {"-mmcu=" + std::string{nameOf(family.mcu)},
-            fmt::format("-DF_CPU={:.0f}L", family.clock),
-            "-DARDUINO=10819",
-            "-DARDUINO_ARCH_AVR",
-            "-DDECIMAL_DIG=__DECIMAL_DIG__",
-            "-Os",
-            "-ffunction-sections",
-            "-fdata-sections",
-            "-I" + core_folder.string(),
-            "-I" + (variant_folder / (family.mcu == timing::Mcu::Atmega2560 ? "mega" : "standard")).string()};
+    std::vector<std::string> flags{"-mmcu=" + std::string{nameOf(family.mcu)},
+                                   fmt::format("-DF_CPU={:.0f}L", family.clock),
+                                   "-DARDUINO=10819",
+                                   "-DARDUINO_ARCH_AVR",
+                                   "-DDECIMAL_DIG=__DECIMAL_DIG__",
+                                   "-Os",
+                                   "-ffunction-sections",
+                                   "-fdata-sections"};
+    if (bringsItsOwn(family)) return flags;
+    flags.insert(flags.end(), {"-I" + core_folder.string(), "-I" + (variant_folder / variantOf(family)).string()});
+    // A number that is free for trials (pid.codes); a board's own core has the board's.
+    if (family.mcu == timing::Mcu::Atmega32u4) flags.insert(flags.end(), {"-DUSB_VID=0x1209", "-DUSB_PID=0x0001"});
+    return flags;
 }
 // The core's own libraries that a sketch includes, by the name of their header, and what they include themselves.
 std::vector<fs::path> librariesOf(const std::string& text) {
@@ -120,10 +135,10 @@ fs::path usualCache() {
 }
 
 Result<Built> build(const firmware::Sketch& sketch, const board::Family& family, const fs::path& cache, const std::atomic<bool>* cancel) {
-    if (!family.sketch)
+    if (!family.emulated)
         return fail(ErrorCode::NotFound, "board/form", std::string{family.name}, "an AVR board: only for those a compiler is at hand");
     if (!compilerFound()) return fail(ErrorCode::NotFound, "avr-gcc", "", "install the packages gcc-avr, avr-libc and arduino-core-avr");
-    const auto archive = coreArchive(family, cache, cancel);
+    const auto archive = bringsItsOwn(family) ? Result<fs::path>{} : coreArchive(family, cache, cancel);
     if (!archive) return tl::unexpected(archive.error());
     std::uint64_t hash = 1469598103934665603ull;
     std::string whole = sketch.text + std::string{family.name};
@@ -150,6 +165,7 @@ Result<Built> build(const firmware::Sketch& sketch, const board::Family& family,
     for (const auto& library : libraries)
         for (const auto& path : {library, library / "utility"}) includes.push_back("-I" + path.string());
     compile.insert(compile.end(), includes.begin(), includes.end());
+    if (bringsItsOwn(family)) compile.push_back("-I" + folder.string());
     compile.insert(compile.end(), {"-Wall", "-x", "c++", "-c", source.string(), "-o", object});
     auto outcome = runProgram(compile, cancel);
     built.log = outcome.output;
@@ -171,7 +187,8 @@ Result<Built> build(const firmware::Sketch& sketch, const board::Family& family,
     if (outcome.status == 0) {
         std::vector<std::string> link{"avr-gcc", "-mmcu=" + std::string{nameOf(family.mcu)}, "-Os", "-Wl,--gc-sections"};
         link.insert(link.end(), objects.begin(), objects.end());
-        link.insert(link.end(), {archive->string(), "-lm", "-o", built.elf.string()});
+        if (!archive->empty()) link.push_back(archive->string());
+        link.insert(link.end(), {"-lm", "-o", built.elf.string()});
         outcome = runProgram(link, cancel);
         built.log += outcome.output;
     }

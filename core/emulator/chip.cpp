@@ -7,6 +7,7 @@
 #include "emulator/bus_clock.hpp"
 #include "emulator/image.hpp"
 #include "emulator/pin_bus.hpp"
+#include "emulator/usb_host.hpp"
 #include "files/folder.hpp"
 
 namespace hinge::emulator {
@@ -15,6 +16,7 @@ struct Chip::Library {
     avr_t* avr = nullptr;
     avr_uart_t* uart = nullptr;
     avr_irq_t* uart_in = nullptr;
+    avr_adc_t* adc = nullptr;
 
     ~Library() {
         if (avr == nullptr) return;
@@ -81,6 +83,7 @@ Result<std::unique_ptr<Chip>> Chip::loadBytes(std::string_view bytes, const std:
     chip->pins_->after_reset = [self = chip.get()] {
         ++self->resets_;
         self->paced_ = 0;
+        if (self->usb_) self->usb_->reset();
     };
     // The library enters an interrupt in no time; the chip takes four cycles, five where the return address has three bytes.
     auto& table = avr->interrupts;
@@ -101,7 +104,7 @@ Result<std::unique_ptr<Chip>> Chip::loadBytes(std::string_view bytes, const std:
                 }
             },
             chip.get());
-    const int clock_vector = mcu == "atmega2560" ? 23 : 16;
+    const int clock_vector = mcu == "atmega2560" || mcu == "atmega32u4" ? 23 : mcu == "attiny85" ? 5 : 16;
     for (int i = 0; i < table.vector_count; ++i)
         if (table.vector[i]->vector == clock_vector)
             avr_irq_register_notify(
@@ -113,8 +116,21 @@ Result<std::unique_ptr<Chip>> Chip::loadBytes(std::string_view bytes, const std:
                 chip.get());
     if (auto* trigger = avr_io_getirq(avr, AVR_IOCTL_ADC_GETIRQ, ADC_IRQ_OUT_TRIGGER); trigger != nullptr)
         avr_irq_register_notify(
-            trigger, [](avr_irq_t*, std::uint32_t, void* self) { static_cast<Chip*>(self)->putWaiting(); }, chip.get());
-    constexpr avr_io_addr_t first_general_purpose = 0x3e;
+            trigger,
+            [](avr_irq_t*, std::uint32_t, void* self) {
+                static_cast<Chip*>(self)->putWaiting();
+                static_cast<Chip*>(self)->putWide();
+            },
+            chip.get());
+    // The library has room for eight channels: those above are read through its thermometer, which is set at each conversion's start.
+    for (auto* io = avr->io_port; io != nullptr; io = io->next)
+        if (std::strcmp(io->kind, "adc") == 0) {
+            chip->library_->adc = reinterpret_cast<avr_adc_t*>(io);
+            for (auto& mode : chip->library_->adc->muxmode)
+                if (mode.kind == ADC_MUX_SINGLE && mode.src >= 8) mode.kind = ADC_MUX_TEMP;
+        }
+    chip->small_ = mcu == "attiny85";
+    const avr_io_addr_t first_general_purpose = chip->small_ ? 0x31 : 0x3e;
     avr_register_io_write(
         avr, first_general_purpose,
         [](avr_t* self_avr, avr_io_addr_t address, std::uint8_t value, void* self) {
@@ -125,6 +141,7 @@ Result<std::unique_ptr<Chip>> Chip::loadBytes(std::string_view bytes, const std:
     for (auto* io = avr->io_port; io != nullptr; io = io->next)
         if (std::strcmp(io->kind, "uart") == 0 && reinterpret_cast<avr_uart_t*>(io)->name == '0')
             chip->library_->uart = reinterpret_cast<avr_uart_t*>(io);
+    if (UsbHost::fits(avr)) chip->usb_ = std::make_unique<UsbHost>(avr);
     if (chip->library_->uart != nullptr) {
         const auto irq = [&](int which) { return avr_io_getirq(avr, AVR_IOCTL_UART_GETIRQ('0'), which); };
         chip->library_->uart_in = irq(UART_IRQ_INPUT);
@@ -156,6 +173,7 @@ Chip::~Chip() {
 
 // The timer behind millis() overflows every 64 · 256 cycles, as the sketch API sets it.
 std::uint64_t Chip::clockTicksDue() const {
+    if (small_) return 0;
     const auto* data = library_->avr->data;
     constexpr int tccr0a = 0x44, tccr0b = 0x45, timsk0 = 0x6e;
     if ((data[tccr0b] & 7) != 3 || (data[tccr0a] & 3) != 3 || (data[timsk0] & 1) == 0 || clock_ticks_ == 0) return 0;
@@ -174,6 +192,7 @@ void Chip::paceSerial() {
 }
 
 void Chip::feedSerial(std::uint64_t until) {
+    if (usb_) return usb_->turn(to_chip_, from_chip_);
     std::size_t taken = 0;
     while (taken < to_chip_.size() && next_byte_ < until && !held_ && library_->uart_in != nullptr && library_->uart->cycles_per_byte > 0) {
         avr_raise_irq(library_->uart_in, static_cast<std::uint8_t>(to_chip_[taken++]));
@@ -202,9 +221,9 @@ bool Chip::runTo(std::uint64_t target) {
 }
 
 void Chip::setAnalogue(int channel, int reading) {
-    if (channel < 0 || channel >= 8) return;
-    constexpr std::size_t control_and_status = 0x7a;  // ADCSRA, of all these chips
-    constexpr std::uint8_t converting = 0x40;         // ADSC
+    if (channel < 0 || channel >= static_cast<int>(waiting_.size())) return;
+    const std::size_t control_and_status = small_ ? 0x26 : 0x7a;  // ADCSRA
+    constexpr std::uint8_t converting = 0x40;                     // ADSC
     if ((library_->avr->data[control_and_status] & converting) == 0) return putAnalogue(static_cast<std::size_t>(channel), reading);
     waiting_[static_cast<std::size_t>(channel)] = reading;
     waits_since_ = library_->avr->cycle;
@@ -215,12 +234,26 @@ void Chip::putWaiting() {
         if (waiting_[channel] >= 0) putAnalogue(channel, std::exchange(waiting_[channel], -1));
 }
 
+void Chip::putWide() {
+    auto* adc = library_->adc;
+    if (adc == nullptr) return;
+    int mux = 0;
+    for (int bit = 0; bit < 6; ++bit)
+        if (adc->mux[bit].reg != 0) mux |= avr_regbit_get(library_->avr, adc->mux[bit]) << bit;
+    const auto& mode = adc->muxmode[mux];
+    if (mode.kind == ADC_MUX_TEMP && mode.src >= 8 && mode.src < 16) adc->temp = wide_[mode.src - 8u];
+}
+
 void Chip::putAnalogue(std::size_t channel, int reading) {
     waiting_[channel] = -1;
-    auto* irq = avr_io_getirq(library_->avr, AVR_IOCTL_ADC_GETIRQ, ADC_IRQ_ADC0 + static_cast<int>(channel));
     // The library scales millivolts by 1023 over the reference and cuts off: the next millivolt up gives the reading back.
-    const auto reference = library_->avr->avcc;
-    if (irq != nullptr) avr_raise_irq(irq, (static_cast<std::uint32_t>(reading) * reference + 1022) / 1023);
+    const std::uint32_t reference = library_->avr->avcc, millivolts = (static_cast<std::uint32_t>(reading) * reference + 1022) / 1023;
+    if (channel >= 8) {
+        wide_[channel - 8] = static_cast<std::uint16_t>(millivolts);
+        return;
+    }
+    auto* irq = avr_io_getirq(library_->avr, AVR_IOCTL_ADC_GETIRQ, ADC_IRQ_ADC0 + static_cast<int>(channel));
+    if (irq != nullptr) avr_raise_irq(irq, millivolts);
 }
 
 void Chip::cutPower() {
@@ -230,6 +263,10 @@ void Chip::cutPower() {
     held_ = false;
     entered_ = 0;
     alive_ = true;
+}
+
+bool Chip::hasSerial() const {
+    return usb_ != nullptr || library_->uart != nullptr;
 }
 
 void Chip::send(std::string_view bytes) {

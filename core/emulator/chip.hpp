@@ -13,6 +13,7 @@ namespace hinge::emulator {
 
 class BusClock;
 class PinBus;
+class UsbHost;
 
 /// An AVR running a firmware file, with true timers and a paced serial port.
 class Chip {
@@ -36,9 +37,11 @@ public:
     [[nodiscard]] std::uint64_t cycle() const;
     [[nodiscard]] std::uint32_t clock() const { return clock_; }
     PinBus& pins() { return *pins_; }
-    /// What a channel of the converter reads, 0 to 1023; channels 0 to 7. The chip samples at the start of a conversion: one that runs
+    /// What a channel of the converter reads, 0 to 1023; channels 0 to 15. The chip samples at the start of a conversion: one that runs
     /// goes on with what was there.
     void setAnalogue(int channel, int reading);
+    /// Whether it has a serial port, of its own or over USB.
+    [[nodiscard]] bool hasSerial() const;
     /// Bytes to the chip's serial port, fed at its own rate.
     void send(std::string_view bytes);
     /// Bytes that the chip has sent since the last call.
@@ -65,18 +68,22 @@ private:
     void paceSerial();
     void putAnalogue(std::size_t channel, int reading);
     void putWaiting();
+    void putWide();
 
     struct Library;
     std::unique_ptr<Library> library_;
     std::unique_ptr<PinBus> pins_;
     std::unique_ptr<BusClock> bus_clock_;
+    std::unique_ptr<UsbHost> usb_;  ///< where the serial port is a USB
     std::uint32_t clock_ = 16'000'000;
+    bool small_ = false;  // an ATtiny85, whose registers stand elsewhere
     std::string to_chip_, from_chip_;
     std::uint64_t next_byte_ = 0;
     bool held_ = false;  // the port's buffer is full
     std::uint64_t paced_ = 0;
-    std::array<int, 8> waiting_{-1, -1, -1, -1, -1, -1, -1, -1};  // readings that came while a conversion ran
+    std::array<int, 16> waiting_{-1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1};  // readings that came while a conversion ran
     std::uint64_t waits_since_ = 0;
+    std::array<std::uint16_t, 8> wide_{};  // millivolts at channels 8 to 15
     int resets_ = 0;
     std::uint64_t clock_ticks_ = 0, first_clock_tick_ = 0;
     std::uint64_t entered_ = 0, in_interrupts_ = 0, longest_interrupt_ = 0;

@@ -112,10 +112,7 @@ void EmulatedBoard::pulse(std::uint64_t from) {
 
 void EmulatedBoard::setReading(int index, int reading) {
     if (index < 0 || static_cast<std::size_t>(index) >= wiring_.inputs.size()) return;
-    if (!wiring_.inputs[static_cast<std::size_t>(index)].pin) return;
-    const auto& pin = *wiring_.inputs[static_cast<std::size_t>(index)].pin;
-    if (pin.analog && pin.name.size() > 1 && pin.name.front() == 'A')
-        chip_->setAnalogue(std::atoi(std::string{pin.name.substr(1)}.c_str()), reading);
+    if (const int channel = wiring_.inputs[static_cast<std::size_t>(index)].channel; channel >= 0) chip_->setAnalogue(channel, reading);
 }
 
 void EmulatedBoard::noteLine(const LineEdge& edge) {

@@ -17,6 +17,7 @@ struct Wiring {
         bool active_high = false;
         bool empties = false;  ///< follows the first plant's float switch
         bool analogue = false;
+        int channel = -1;  ///< of the converter
     };
     std::vector<board::Pin> outputs;
     std::vector<std::optional<board::Pin>> directions;  ///< of steppers; high is forwards
@@ -42,6 +43,7 @@ public:
     static std::unique_ptr<EmulatedBoard> with(std::unique_ptr<Chip> chip, Wiring wiring, std::vector<plant::PumpFigures> plants);
     [[nodiscard]] std::string what() const override { return "emulated board, the emitted sketch"; }
     void advance(double seconds) override;
+    [[nodiscard]] bool hears() const override { return chip_->hasSerial(); }
     void write(std::string_view bytes) override { chip_->send(bytes); }
     [[nodiscard]] std::string read() override { return chip_->received(); }
     void setInput(int index, bool active) override;

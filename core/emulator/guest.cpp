@@ -135,8 +135,11 @@ Wiring wiringOf(const FlatOrder& order) {
         wiring.kinds.push_back(kind);
         wiring.inverted.push_back(output.inverted);
     }
-    for (const auto& input : order.inputs)
-        wiring.inputs.push_back({pinAt(family, input.pin), input.active_high, input.empties, input.analogue});
+    for (const auto& input : order.inputs) {
+        const auto pin = pinAt(family, input.pin);
+        wiring.inputs.push_back(
+            {pin, input.active_high, input.empties, input.analogue, pin ? board::converterChannel(family, *pin).value_or(-1) : -1});
+    }
     if (!order.clock.empty())
         if (const auto* part = board::findBusPart(order.clock)) wiring.clock = *part;
     return wiring;

@@ -1,5 +1,6 @@
 #include "firmware/motion_text.hpp"
 #include <fmt/format.h>
+#include <algorithm>
 #include "firmware/other_chips.hpp"
 #include "firmware/pin_text.hpp"
 
@@ -19,16 +20,17 @@ std::string Motion::add(const routine::ProgramOutput& output, const SketchOutput
         return servoBody(target_, out.pin, channel, static_cast<int>(i));
     }
     if (output.kind == routine::OutputKind::Servo) {
+        if (servos_ == 0) state += "enum { LEAD = 20 };  // counts of half a microsecond\n";
         state += fmt::format(
             "volatile uint8_t beats{0} = 0, rest{0} = 0, offset{0} = 16;  // a pulse in beats and counts; 0 beats: none\nuint16_t last{0}; "
             "uint8_t end{0}; bool high{0} = false;\n",
             i);
         // Some counts into the beat, so that what delays the interrupt a little does not show.
         pulses += fmt::format(
-            "  if (high{0}) {{\n    if (beat == last{0}) {{\n      high{0} = false;\n      if (end{0} < 40) {{ while (TCNT2 < end{0}) {{}} "
-            "{1} }}\n      else {{ OCR2B = end{0} - 4; ending = {0}; TIFR2 = _BV(OCF2B); TIMSK2 |= _BV(OCIE2B); }}\n    }}\n"
+            "  if (high{0}) {{\n    if (beat == last{0}) {{\n      high{0} = false;\n      if (end{0} < 40) {{ while (TCNT# < end{0}) {{}} "
+            "{1} }}\n      else {{ OCR#B = end{0} - LEAD; ending = {0}; TIFR# = _BV(OCF#B); TIMSK# |= _BV(OCIE#B); }}\n    }}\n"
             "  }} else if (beat == {2} && beats{0}) {{\n    last{0} = beat + beats{0};\n    end{0} = rest{0};\n    high{0} = true;\n    "
-            "while (TCNT2 < offset{0}) {{}}\n    {3}\n  }}\n",
+            "while (TCNT# < offset{0}) {{}}\n    {3}\n  }}\n",
             i, lower(out.pin), 1 + 40 * servos_, raise(out.pin));
         ends_ += fmt::format("  if (ending == {}) {}\n", i, lower(out.pin));
         ++servos_;
@@ -73,6 +75,11 @@ std::string Motion::add(const routine::ProgramOutput& output, const SketchOutput
     return body + fmt::format("  noInterrupts();\n  next{0} += (int)due;\n  interrupts();", i);
 }
 
+std::string Motion::numbered(std::string text) const {
+    std::replace(text.begin(), text.end(), '#', static_cast<char>('0' + timer_));
+    return text;
+}
+
 std::string Motion::interrupt() const {
     std::string text;
     if (servos_ > 0) text += "  static uint16_t beat = 0;\n  if (++beat == 320) beat = 0;  // a servo's frame of 20 ms\n" + pulses;
@@ -80,11 +87,11 @@ std::string Motion::interrupt() const {
         text += beat +
                 fmt::format("  if (++slot == {}) {{  // a millisecond is over: on at the next one's rate\n    slot = 0;\n", slots()) +
                 load + "  }\n";
-    return text;
+    return numbered(text);
 }
 std::string Motion::heading() const {
     switch (target_) {
-        case Target::Avr: return "ISR(TIMER2_COMPA_vect)";
+        case Target::Avr: return numbered("ISR(TIMER#_COMPA_vect)");
         case Target::Esp32: return "void IRAM_ATTR beatOn()";
         default: return "void beatOn()";
     }
@@ -95,14 +102,19 @@ std::string Motion::ending() const {
         return "bool onBeat(repeating_timer_t*) { beatOn(); return true; }\nrepeating_timer_t beatTimer;\n";
     if (target_ == Target::Esp32 && beats()) return "hw_timer_t* beatTimer = nullptr;\n";
     if (servos_ == 0) return "";
-    return "ISR(TIMER2_COMPB_vect) {\n  TIMSK2 &= ~_BV(OCIE2B);\n" + ends_ + "}\n";
+    // Called ten microseconds early: whatever another interrupt held it up, the pulse ends in time. Counts round at the beat's end.
+    return numbered("ISR(TIMER#_COMPB_vect) {\n  TIMSK# &= ~_BV(OCIE#B);\n  uint8_t from = OCR#B;\n  while ((uint8_t)(TCNT# - from) < LEAD) "
+                    "{}\n" +
+                    ends_ + "}\n");
 }
 
 std::string Motion::timer() const {
     if (!used()) return {};
     if (target_ == Target::Avr)
-        return "  // timer 2 beats for servos and steps: 16 MHz/8, 125 counts\n  TCCR2A = _BV(WGM21);\n  TCCR2B = _BV(CS21);\n  OCR2A = "
-               "124;\n  TIMSK2 = _BV(OCIE2A);\n";
+        return numbered(
+            std::string{"  // timer # beats for servos and steps: 16 MHz/8, 125 counts\n"} +
+            (timer_ == 2 ? "  TCCR#A = _BV(WGM#1);\n  TCCR#B = _BV(CS#1);\n" : "  TCCR#A = 0;\n  TCCR#B = _BV(WGM#2) | _BV(CS#1);\n") +
+            "  OCR#A = 124;\n  TIMSK# = _BV(OCIE#A);\n");
     if (!beats()) return {};
     if (target_ == Target::Rp2040) return "  add_repeating_timer_us(-50, onBeat, nullptr, &beatTimer);  // twenty beats a millisecond\n";
     return "  beatTimer = timerBegin(0, 80, true);  // counts microseconds; twenty beats a millisecond\n  timerAttachInterrupt(beatTimer, "
@@ -112,7 +124,8 @@ std::string Motion::timer() const {
 std::string Motion::start() const {
     if (beat.empty()) return {};
     if (target_ == Target::Avr)
-        return "  noInterrupts();\n  TCNT2 = 0;\n  slot = 4;  // the beat's millisecond ends 750 us after each tick\n  interrupts();\n";
+        return numbered(
+            "  noInterrupts();\n  TCNT# = 0;\n  slot = 4;  // the beat's millisecond ends 750 us after each tick\n  interrupts();\n");
     return "  slot = 5;  // the beat's millisecond ends 750 us after each tick\n";
 }
 

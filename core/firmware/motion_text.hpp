@@ -7,7 +7,8 @@ namespace hinge::firmware {
 /// The parts of the sketch that make servo pulses and steps, gathered output by output.
 class Motion {
 public:
-    explicit Motion(Target target) : target_{target} {}
+    /// @param timer  of an AVR, that beats
+    Motion(Target target, int timer) : target_{target}, timer_{timer} {}
     std::string state, beat, load, setup;  ///< beat, load: the steppers' part, each beat and each millisecond
     std::string pulses;                    ///< the servos' part; it stands first, being the one that must be on time
 
@@ -29,7 +30,9 @@ public:
     [[nodiscard]] int slots() const { return target_ == Target::Avr ? 16 : 20; }
 
 private:
+    [[nodiscard]] std::string numbered(std::string text) const;  ///< its names with the timer's number in place of '#'
     Target target_;
+    int timer_;
     int servos_ = 0;
     std::string ends_;
 };

@@ -3,16 +3,16 @@
 #include <algorithm>
 #include <cmath>
 #include "firmware/linux_api.hpp"
+#include "firmware/tiny_api.hpp"
 
 namespace hinge::firmware {
 
-std::optional<Target> targetOf(const board::Family& family) {
-    if (family.sketch) return Target::Avr;
+Target targetOf(const board::Family& family) {
     switch (family.form) {
         case board::BoardForm::Rp2040: return Target::Rp2040;
         case board::BoardForm::Esp32: return Target::Esp32;
         case board::BoardForm::Header: return Target::Linux;
-        default: return std::nullopt;
+        default: return Target::Avr;
     }
 }
 
@@ -23,10 +23,12 @@ const char* standingOf(Target target) {
             return "emitted for the RP2040; it compiles with arm-none-eabi-gcc, and runs on an emulated chip,\n// over a small layer of "
                    "this program's own: it was not compiled with a board's core, and not run on a board.";
         case Target::Esp32:
-            return "emitted for the ESP32 (core 2.x); it compiles against declarations of its calls, and what it does was run on the desk,\n"
+            return "emitted for the ESP32 (core 2.x); it compiles against declarations of its calls, and what it does was run on the "
+                   "desk,\n"
                    "// on a stand-in for them: it was neither compiled with the board's core nor run on a chip.";
         case Target::Linux:
-            return "emitted for Linux; it compiles against libgpiod, and what it does was run on the desk, on a stand-in for that: it was not\n"
+            return "emitted for Linux; it compiles against libgpiod, and what it does was run on the desk, on a stand-in for that: it was "
+                   "not\n"
                    "// run on a board. Build: g++ -std=c++17 -O2 -x c++ THIS.ino -I. -o gadget -lgpiod (libgpiod 1.6)";
     }
     return "";
@@ -35,7 +37,8 @@ const char* standingOf(Target target) {
 std::string includesFor(Target target, bool watchdog) {
     switch (target) {
         case Target::Avr: return std::string{"#include <avr/eeprom.h>\n"} + (watchdog ? "#include <avr/wdt.h>\n" : "");
-        case Target::Rp2040: return "#include <hardware/gpio.h>\n#include <hardware/pwm.h>\n#include <hardware/watchdog.h>\n#include <pico/time.h>\n";
+        case Target::Rp2040:
+            return "#include <hardware/gpio.h>\n#include <hardware/pwm.h>\n#include <hardware/watchdog.h>\n#include <pico/time.h>\n";
         case Target::Esp32: return std::string{"#include <esp_system.h>\n"} + (watchdog ? "#include <esp_task_wdt.h>\n" : "");
         case Target::Linux: break;
     }
@@ -125,8 +128,8 @@ std::string pwmSetup(Target target, const SketchOutput& out, int channel) {
             out.pin.number, si(out.pwm->prescaler), out.pwm->mode == timing::PwmMode::PhaseCorrect ? "true" : "false", si(out.pwm->top),
             out.inverted ? std::min(si(out.pwm->steps), 65'535.0) : 0.0);
     // Whole hertz, rounded down: the chip's divider then comes out as planned, whether its driver rounds it or cuts it off.
-    return fmt::format("  ledcSetup({0}, {1:.0f}, {2});\n{4}  ledcAttachPin({3}, {0});\n", channel, std::floor(si(out.pwm->actual_frequency) + 1e-6),
-                       ledcBits(*out.pwm), out.pin.number,
+    return fmt::format("  ledcSetup({0}, {1:.0f}, {2});\n{4}  ledcAttachPin({3}, {0});\n", channel,
+                       std::floor(si(out.pwm->actual_frequency) + 1e-6), ledcBits(*out.pwm), out.pin.number,
                        out.inverted ? fmt::format("  ledcWrite({}, {});\n", channel, 1L << ledcBits(*out.pwm)) : "");
 }
 
@@ -148,9 +151,10 @@ std::string analogueRead(Target target, const board::Pin& pin, const std::string
     return fmt::format("  gadget.input({}).value = analogRead({});  // ten bits, as the core sets it\n", into, pin.number);
 }
 
-std::vector<SketchFile> headersFor(Target target) {
-    if (target != Target::Linux) return {};
-    return {{"Arduino.h", std::string{linux_api}}};
+std::vector<SketchFile> headersFor(Target target, const board::Family& family) {
+    if (target == Target::Linux) return {{"Arduino.h", std::string{linux_api}}};
+    if (family.mcu == timing::Mcu::Attiny85) return {{"Arduino.h", std::string{tiny_api}}};
+    return {};
 }
 
 }  // namespace hinge::firmware

@@ -39,7 +39,7 @@ struct Health {
 [[nodiscard]] std::string pwmBody(Target target, const SketchOutput& out, int channel, int top);
 /// The line that reads one analogue pin, 0 to 1023.
 [[nodiscard]] std::string analogueRead(Target target, const board::Pin& pin, const std::string& into);
-/// Headers that lie beside the sketch: the little of the sketch API that Linux lacks.
-[[nodiscard]] std::vector<SketchFile> headersFor(Target target);
+/// Headers that lie beside the sketch: the little of the sketch API that Linux and the ATtiny85 lack.
+[[nodiscard]] std::vector<SketchFile> headersFor(Target target, const board::Family& family);
 
 }  // namespace hinge::firmware

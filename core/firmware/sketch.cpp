@@ -205,14 +205,13 @@ Result<InputText> inputText(const SketchModel& model, Target target) {
         if (pinned && !model.inputs[i]) return fail(ErrorCode::Missing, field, "", "a pin of this board");
         const board::Pin pin = model.inputs[i].value_or(board::Pin{});
         if (input.analogue && input.source == InputSource::Pin) {
-            const auto& name = pin.name;
-            const int channel = name.size() > 1 && name.front() == 'A' ? std::atoi(std::string{name.substr(1)}.c_str()) : -1;
+            const auto channel = board::converterChannel(model.family, pin);
             if (target == Target::Linux)
                 return fail(ErrorCode::Missing, field, input.name, "a board with a converter: this header reads only yes and no");
-            if (channel < 0 && target == Target::Avr)
-                return fail(ErrorCode::Missing, field, std::string{name}, "an analogue pin, A0 or further");
+            if (!channel && target == Target::Avr)
+                return fail(ErrorCode::Missing, field, std::string{pin.name}, "an analogue pin, A0 or further");
             if (target != Target::Avr) text.analogue_reads += analogueRead(target, pin, in);
-            else list(text.analogue_list, in), list(text.channel_list, std::to_string(channel));
+            else list(text.analogue_list, in), list(text.channel_list, std::to_string(*channel));
         }
         if (input.source == InputSource::Pin && !input.analogue)
             text.pin_reads += fmt::format("    case {}: return {};\n", in, readPin(pin, target, pinOfInput(program, i), input.active_high));
@@ -261,7 +260,7 @@ struct OutputText {
 };
 Result<OutputText> outputText(const SketchModel& model, Target target) {
     const auto& program = model.program;
-    OutputText text{.motion = Motion(target)};
+    OutputText text{.motion = Motion(target, model.family.beat_timer)};
     std::set<int> timers;
     LedcChannels ledc;
     for (std::size_t i = 0; i < program.outputs.size(); ++i) {
@@ -379,11 +378,12 @@ void putNumbers(mustache::data& data, const routine::Program& program) {
 Result<Sketch> emit(const SketchModel& model) {
     using routine::InputSource;
     const auto& program = model.program;
-    const auto fits = targetOf(model.family);
-    if (!fits)
-        return fail(ErrorCode::Missing, "board/form", std::string{model.family.name},
-                    "a board that a sketch is written for: ATmega328P, ATmega2560, RP2040, ESP32, or a single-board computer");
-    const Target target = *fits;
+    const Target target = targetOf(model.family);
+    const auto unheard = std::find_if(program.inputs.begin(), program.inputs.end(), [](const routine::ProgramInput& input) {
+        return input.source == InputSource::Word || input.source == InputSource::Number;
+    });
+    if (!board::hasLink(model.family) && unheard != program.inputs.end())
+        return fail(ErrorCode::NotDriven, "inputs/" + unheard->id, unheard->name, "what comes by a pin: this chip has no link");
     if (model.outputs.size() != program.outputs.size() || model.inputs.size() != program.inputs.size())
         return fail(ErrorCode::Missing, "pins", "", "a pin for every channel and input");
     const auto in = inputText(model, target);
@@ -402,13 +402,15 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("version", std::to_string(link::version));
     data.set("standing", std::string{standingOf(target)});
     data.set("includes", includesFor(target, model.watchdog));
-    data.set("eeprom", target == Target::Avr);
+    const bool linked = board::hasLink(model.family);
+    data.set("link", linked);
+    data.set("eeprom", target == Target::Avr && (linked || out->remembers));
     const auto watchdog = watchdogFor(target);
     data.set("watchdog", model.watchdog && !watchdog.start.empty());
     data.set("watchdog_start", watchdog.start);
     data.set("watchdog_feed", watchdog.feed);
     const auto health = healthFor(target);
-    data.set("health", !health.started_by.empty());
+    data.set("health", linked && !health.started_by.empty());
     data.set("started_by", health.started_by);
     if (health.never_used.empty()) data.set("never_used", false);
     else data.set("never_used", health.never_used);
@@ -436,7 +438,7 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("numbers", uses(program, InputSource::Number));
     data.set("days", days);
     data.set("line_room", std::to_string(lineRoom(program)));
-    data.set("word_guards", words ? wordGuards(program) : std::string{});
+    data.set("word_guards", words && linked ? wordGuards(program) : std::string{});
     data.set("word_commands", in->word_commands);
     data.set("is_number", in->is_number);
     std::string measured;
@@ -455,10 +457,13 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("analogue", !in->analogue_list.empty());
     data.set("analogue_list", in->analogue_list);
     data.set("channel_list", in->channel_list);
-    data.set("mux", std::string{model.family.mcu == timing::Mcu::Atmega2560
+    // Compared with the supply, which stands elsewhere in the smallest one's register; the larger ones have more than eight channels.
+    const auto mcu = model.family.mcu;
+    data.set("mux", std::string{mcu == timing::Mcu::Atmega2560 || mcu == timing::Mcu::Atmega32u4
                                     ? "  ADCSRB = (ADCSRB & ~_BV(MUX5)) | (analogueChannels[converting] > 7 ? _BV(MUX5) : 0);\n"
                                     : ""} +
-                        "  ADMUX = _BV(REFS0) | (analogueChannels[converting] & 7);\n");
+                        (mcu == timing::Mcu::Attiny85 ? "  ADMUX = analogueChannels[converting];\n"
+                                                      : "  ADMUX = _BV(REFS0) | (analogueChannels[converting] & 7);\n"));
     data.set("analogue_reads", in->analogue_reads);
     data.set("tach_interrupts", in->tach_interrupts);
     data.set("tach_reads", in->tach_reads);
@@ -490,10 +495,10 @@ Result<Sketch> emit(const SketchModel& model) {
     Sketch sketch;
     sketch.name = routine::identifier(model.gadget);
     sketch.text = page.render(data);
-    sketch.beside = headersFor(target);
-    sketch.beside.push_back(
-        {"gadget.h",
-         "// " + comment(model.gadget) + ": what it has; the rest of the runtime is left out. Comes before it.\n" + switchesText(program)});
+    sketch.beside = headersFor(target, model.family);
+    sketch.beside.push_back({"gadget.h", "// " + comment(model.gadget) +
+                                             ": what it has; the rest of the runtime is left out. Comes before it.\n" +
+                                             switchesText(program, linked)});
     for (const auto& header : runtimeFiles()) sketch.beside.push_back(header);
     return sketch;
 }

@@ -245,7 +245,7 @@ std::string cueName(const Program& program, int cue) {
     return "CUE_" + capitals(routine::symbol(at(program.cues, cue).id));
 }
 
-std::string switchesText(const Program& program) {
+std::string switchesText(const Program& program, bool linked) {
     const auto reads = [&](auto... sources) {
         return std::any_of(program.inputs.begin(), program.inputs.end(),
                            [&](const routine::ProgramInput& input) { return ((input.source == sources) || ...); });
@@ -282,7 +282,7 @@ std::string switchesText(const Program& program) {
     put("HELD", starts([](const auto& cue) { return cue.held_input >= 0; }), "cues that a held input starts");
     put("EVERY", starts([](const auto& cue) { return cue.every_parameter >= 0; }), "cues that start every so often");
     put("SILENCE", program.link_parameter >= 0, "a link that must not fall silent");
-    put("HAND", true, "the desk's hand on an output");
+    put("HAND", linked, "the desk's hand on an output");
     return text;
 }
 

@@ -97,7 +97,7 @@ std::optional<Reason> reasonOf(const project::Project& project, const project::P
             fmt::format("the sketch makes no servo pulses and no steps on {}: an operating system would jitter them", family.name), {}};
     if (isPlaced(planned) && target == firmware::Target::Avr && family.clock != 16e6)
         return Reason{"servos and steps beat on a timer at 16 MHz, and this board runs at another", {}};
-    if (channel.remembers && target && target != firmware::Target::Avr && !isPlaced(planned))
+    if (channel.remembers && target != firmware::Target::Avr && !isPlaced(planned))
         return Reason{"it is to come back as it was after a power cut, and the sketch remembers only in the memory of an AVR",
                       {{"Not as before", {{path + "remembers", "no"}}, "it waits for a start after a power cut"}}};
     if (!family.real_time && (planned.signal == SignalKind::Pwm || planned.signal == SignalKind::FanPwm))
@@ -123,15 +123,6 @@ bool asksForShares(const routine::Routine& routine, std::string_view channel) {
 
 void judgeDriven(const project::Project& project, const project::Parts& parts, Plan& plan) {
     const auto& family = board::family(project.board.form);
-    if (!firmware::targetOf(family) && !project.channels.empty())
-        plan.findings.push_back({"no-sketch",
-                                 Severity::Stop,
-                                 Stage::Code,
-                                 "",
-                                 fmt::format("No sketch is written for {}: its pins, pulses and supply are planned, and that is all. An "
-                                             "ATmega328P, an ATmega2560, an RP2040 or an ESP32 gets one.",
-                                             family.name),
-                                 {}});
     // While nothing is chosen yet, what is missing is not broken: there is no sketch, and that is all.
     const bool begun = std::any_of(project.channels.begin(), project.channels.end(), [](const project::Channel& channel) {
         return !channel.actuator.empty() && !channel.drive.part.empty();
@@ -159,6 +150,28 @@ void judgeDriven(const project::Project& project, const project::Parts& parts, P
                                              "the system start it anew, and give what may not stay on a limit of its own.",
                                              family.name),
                                  {{"No watchdog", {{"board/watchdog", "no"}}, "it is not kept up by one"}}});
+    if (!board::hasLink(family) && begun) {
+        plan.findings.push_back(
+            {"no-link",
+             Severity::Note,
+             Stage::Code,
+             "",
+             fmt::format("On {} the sketch has no link, for want of a serial port: its numbers are changed in the sketch "
+                         "itself, and nothing is tuned or told live.",
+                         family.name),
+             {}});
+        const auto unheard = [&](const std::string& what, const char* why) {
+            plan.findings.push_back(
+                {"not-read", Severity::Stop, Stage::Code, "", fmt::format("The sketch does not hear {}: {}.", what, why), {}});
+        };
+        for (const auto& input : project.inputs)
+            if (input.kind == project::InputKind::Word || input.kind == project::InputKind::Number)
+                unheard(input.name, "it comes over the link, and there is none on this chip");
+        for (const auto& cue : project.routine.cues)
+            if (!cue.times.empty())
+                unheard("the time of day that starts " + cue.name, "nothing sets a clock on this chip, which has neither link nor bus");
+        if (plan.program && plan.program->link_parameter >= 0) unheard("the link's silence", "there is no link on this chip");
+    }
     for (const auto& input : project.inputs) {
         const bool reading = project::isAnalogue(input.kind), tach = input.kind == project::InputKind::Tach;
         if (target != firmware::Target::Linux || !(reading || tach)) continue;

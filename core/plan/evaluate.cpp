@@ -485,16 +485,13 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
                 c.small = "does not compile";
                 c.verdict = Verdict::Breaks;
             } else {
-                const auto target = firmware::targetOf(family);
-                const bool here = target == firmware::Target::Avr;  // what is compiled on this desk
                 c.verdict = judged(Stage::Code, Verdict::Unknown);
                 const bool refused = !out.not_driven.empty() && c.verdict == Verdict::Breaks;
-                c.figure = refused ? "not driven" : !target ? "no sketch" : plan.program ? "emitted" : "";
+                c.figure = refused ? "not driven" : plan.program ? "emitted" : "";
                 c.small = refused                     ? ""
-                          : !target                   ? "none is written for this board"
                           : evidence.compiler_missing ? "no compiler here"
                           : !plan.program             ? ""
-                          : here                      ? "not compiled yet"
+                          : family.emulated           ? "not compiled yet"
                                                       : "not compiled on this desk";
             }
         }

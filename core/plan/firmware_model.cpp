@@ -31,16 +31,12 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
     model.family = board::family(project.board.form);
     model.program = *plan.program;
     const auto target = firmware::targetOf(model.family);
-    if (!target)
-        return fail(ErrorCode::Missing, "board/form", std::string{model.family.name},
-                    "a board that a sketch is written for: ATmega328P, ATmega2560, RP2040, ESP32, or a single-board computer; pins and "
-                    "pulses are planned for all");
     for (const auto* channel : drivenChannels(project, plan)) {
         const auto pin = board::pinNamed(model.family, channel->pin);
         if (!pin) return fail(ErrorCode::Missing, "channels/" + channel->id + "/pin", channel->pin, "a pin of this board");
         const auto& planned = *findChannel(plan, channel->id);
         firmware::SketchOutput out{*pin, planned.pwm, std::nullopt, std::nullopt, planned.inverted};
-        if (isPlaced(planned) && *target == firmware::Target::Avr && model.family.clock != 16e6)
+        if (isPlaced(planned) && target == firmware::Target::Avr && model.family.clock != 16e6)
             return fail(ErrorCode::Missing, "board/form", std::string{model.family.name},
                         "the 16 MHz board: servos and steps beat on its timer 2");
         if (planned.signal == SignalKind::Steps) {

@@ -162,7 +162,7 @@ void evaluateInterrupts(const project::Project& project, Plan& plan) {
         servos += channel.signal == SignalKind::ServoPulse ? 1.0 : 0.0;
         steppers += channel.signal == SignalKind::Steps ? 1.0 : 0.0;
     }
-    if (servos + steppers == 0.0 || !family.sketch) return;
+    if (servos + steppers == 0.0 || !family.emulated) return;
     // Entry and return included; a step's own pulse takes 45 more, at its rate.
     constexpr double beat = 34.0, servo = 36.0, stepper = 50.0, step = 45.0, clock = 85.0;
     std::string list =

@@ -3,7 +3,6 @@
 #include <algorithm>
 #include <cmath>
 #include "board/expander.hpp"
-#include "firmware/target.hpp"
 #include "quantity/names.hpp"
 #include "quantity/text.hpp"
 
@@ -99,7 +98,7 @@ std::vector<board::PinWish> pinWishes(const project::Project& project, const Pla
         if (!project::hasPin(input.kind)) continue;
         wish("inputs/" + input.id + "/pin", input.name, input.pin, false);
         wishes.back().analog = project::isAnalogue(input.kind);
-        wishes.back().interrupt = input.kind == project::InputKind::Tach && family.sketch;
+        wishes.back().interrupt = input.kind == project::InputKind::Tach && family.emulated;
     }
     return wishes;
 }
@@ -219,7 +218,6 @@ BoardChoice onBoard(const project::Project& project, const Plan& plan, board::Bo
     }
     choice.fits = true;
     if (!family.real_time && beats(plan)) choice.why = "its operating system may hold up pulses and steps";
-    else if (!firmware::targetOf(family)) choice.why = "pins and pulses are planned; no sketch is written for it";
     for (const auto& found : std::get<std::vector<board::PinChoice>>(solved)) {
         const auto wish = std::find_if(wishes.begin(), wishes.end(), [&](const board::PinWish& w) { return w.id == found.id; });
         if (wish->fixed != found.pin) choice.moves.push_back({found.id, wish->name, wish->fixed, found.pin});

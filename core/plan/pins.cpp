@@ -43,7 +43,7 @@ public:
                      fmt::format("{} has no pull-up of its own: give {} a resistor of 10 kΩ to {}.", input.pin, input.name,
                                  display(Kind::Voltage, family_.logic))},
                     Stage::Pins, "");
-            if (pin && input.kind == project::InputKind::Tach && family_.sketch && !pin->interrupt)
+            if (pin && input.kind == project::InputKind::Tach && family_.emulated && !pin->interrupt)
                 add({"no-interrupt", Severity::Stop,
                      fmt::format(
                          "{} has no interrupt of its own, and the sketch counts {}'s pulses by one: D2 or D3 on the smaller boards.",
@@ -221,6 +221,12 @@ private:
             return;
         }
         const std::string timer = board::timerName(family_, pin.pwm_timer);
+        if (pin.pwm_timer == board::untimed(family_)) {
+            add({"pin-cannot", Severity::Stop,
+                 fmt::format("{} hangs on {}, which is of another make than the others: the sketch is not written for it.", channel.pin, timer)},
+                Stage::Pins, channel.id, moveTo(path, asked));
+            return;
+        }
         if (beat_ && pin.pwm_timer == family_.beat_timer) {
             add({"timer-clash", Severity::Stop,
                  fmt::format("{} hangs on {}, which beats for servos and steps; it cannot give PWM besides.", channel.pin, timer)},

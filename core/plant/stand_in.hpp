@@ -32,6 +32,8 @@ public:
     virtual ~Played() = default;
     /// Runs on by that time [s].
     virtual void advance(double seconds) = 0;
+    /// Whether it has a link at all.
+    [[nodiscard]] virtual bool hears() const { return true; }
     /// Bytes from the desk to the board.
     virtual void write(std::string_view bytes) = 0;
     /// Sets an input's contact: true when its statement is true ("pressed", "tank empty").

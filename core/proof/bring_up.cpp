@@ -242,8 +242,8 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
             }
         range(step, rest, 0.6, 0.6, "a bare board's own current: common practice, no published source");
     }
-    const bool has_sketch = firmware::targetOf(family).has_value() && plan.program;
-    if (has_sketch && !plan.program->outputs.empty()) {
+    const bool linked = board::hasLink(board::family(project.board.form)) && plan.program.has_value();
+    if (linked && !plan.program->outputs.empty()) {
         auto& step = add("link", "", "Sketch on it: frames in a second",
                          "Upload the sketch now, before anything is soldered to the serial pins. Then take this reading over the link: "
                          "frames that come in a second.",
@@ -259,7 +259,7 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
         std::count_if(project.inputs.begin(), project.inputs.begin() + static_cast<std::ptrdiff_t>(seen), [](const project::Input& each) {
             return project::hasPin(each.kind) && !project::isAnalogue(each.kind) && each.kind != project::InputKind::Tach;
         });
-    if (wired > 0 && has_sketch) {
+    if (wired > 0 && linked) {
         auto& step = add("inputs", "", "Inputs that answer, each by hand",
                          "Press and let go each button, switch and sensor once. The link counts those that changed both ways.",
                          "nothing that moves is powered", "the link; it adds nothing to the circuit", Kind::Count);

@@ -82,6 +82,9 @@ private:
 Result<TestSketch> testSketch(const project::Project& given, const project::Parts& parts, const std::string& channel) {
     project::Project project = given;
     if (project::findChannel(project, channel) == nullptr) return fail(ErrorCode::Unknown, "channel", channel, "the id of a channel");
+    if (const auto& family = board::family(project.board.form); !board::hasLink(family))
+        return fail(ErrorCode::NotDriven, "board/form", std::string{family.name},
+                    "a board with a link, to try the channel on: a test sketch does what it is told over it");
     auto plan = plan::evaluate(project, parts);
     // A servo whose ends are what is to be found: four tenths of a millisecond on either side of its middle, which every one of them bears
     // (common practice, no published source), stand in for them here.

@@ -35,6 +35,9 @@ std::optional<Error> happen(plant::Played& one, const routine::Program& program,
         return std::find_if(list.begin(), list.end(), [&](const auto& each) { return each.id == id; }) - list.begin();
     };
     const auto send = [&](const link::Command& command) { one.write(link::encode(withItsWord(program, command)) + "\n"); };
+    if (!one.hears() && (event.clock || event.link || event.stop || !event.cue.empty()))
+        return Error{ErrorCode::NotDriven, "events", !event.cue.empty() ? event.cue : event.stop ? "stop" : event.clock ? "clock" : "link",
+                     "what comes by a pin: this chip has no link"};
     if (event.clock) {
         send(link::SetClock{*event.clock, event.date});
     } else if (event.clock_lost || !event.jam.empty() || event.supply) {

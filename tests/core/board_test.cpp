@@ -219,7 +219,7 @@ struct Variant {
 class Variants : public testing::TestWithParam<Variant> {};
 std::vector<std::string> tableOf(const std::string& text, const std::string& name) {
     std::vector<std::string> entries;
-    const auto at = text.find(name + "[]");
+    const auto at = text.find(name + "[] =");
     if (at == std::string::npos) return entries;
     auto body = text.substr(text.find('{', at) + 1);
     body = body.substr(0, body.find("};"));
@@ -235,7 +235,7 @@ TEST_P(Variants, pinsStandAsInTheSketchApi) {
         files::readWhole(std::string{"/usr/share/arduino/hardware/arduino/avr/variants/"} + GetParam().folder + "/pins_arduino.h");
     if (!text) GTEST_SKIP() << "arduino-core-avr is not installed";
     const auto ports = tableOf(*text, "digital_pin_to_port_PGM"), bits = tableOf(*text, "digital_pin_to_bit_mask_PGM"),
-               timers = tableOf(*text, "digital_pin_to_timer_PGM");
+               timers = tableOf(*text, "digital_pin_to_timer_PGM"), channels = tableOf(*text, "analog_pin_to_channel_PGM");
     const auto& family = board::family(GetParam().form);
     ASSERT_GE(ports.size(), family.pins.size());
     int compared = 0;
@@ -247,6 +247,13 @@ TEST_P(Variants, pinsStandAsInTheSketchApi) {
         EXPECT_EQ(bits[n], "_BV(" + std::to_string(pin.bit) + ")") << pin.name;
         const std::string timer = pin.pwm_timer < 0 ? "NOT_ON_TIMER" : "TIMER" + std::to_string(pin.pwm_timer) + pin.pwm_output;
         EXPECT_EQ(timers[n], timer) << pin.name;
+        // Only where the channels are out of order is there a table of them: A0 to A5, then the digital pins in the order of the print.
+        if (pin.analog && !channels.empty()) {
+            static const std::vector<std::string> order{"A0", "A1", "A2", "A3", "A4", "A5", "D4", "D6", "D8", "D9", "D10", "D12"};
+            const auto at = std::find(order.begin(), order.end(), pin.name) - order.begin();
+            ASSERT_LT(static_cast<std::size_t>(at), channels.size()) << pin.name;
+            EXPECT_EQ(channels[static_cast<std::size_t>(at)], std::to_string(converterChannel(family, pin).value_or(-1))) << pin.name;
+        }
         ++compared;
     }
     EXPECT_EQ(compared, static_cast<int>(family.pins.size()));

@@ -442,18 +442,18 @@ TEST(Boards, withARegulatorOfTheirOwnTakeFiveVolts) {
     EXPECT_EQ(test::finding(plan, "rail-over"), nullptr);
     EXPECT_NE(test::finding(plan, "logic-follows"), nullptr) << "its pins then give 5 V, not 3.3 V";
 }
-TEST(Boards, withoutASketchSayItWhereItWouldBe) {
+TEST(Boards, allHaveASketch) {
     const auto parts = test::shippedParts();
-    const auto project = alone(ChannelKind::Blow, "fan_40_12v", "mosfet_logic_30v", {{"board/form", "attiny85-8mhz"}});
-    const auto plan = plan::evaluate(project, parts);
-    const auto* stop = test::finding(plan, "no-sketch");
-    ASSERT_NE(stop, nullptr);
-    EXPECT_EQ(stop->stage, project::Stage::Code);
-    const auto& cell = plan.channels.front().cells[static_cast<std::size_t>(project::Stage::Code)];
-    EXPECT_EQ(cell.figure, "no sketch");
-    EXPECT_EQ(cell.verdict, Verdict::Breaks);
-    for (const auto& step : proof::bringUp(project, parts, plan)) EXPECT_NE(step.id, "link") << "nothing to upload";
-    EXPECT_EQ(test::finding(plan::evaluate(alone(ChannelKind::Blow, "fan_40_12v", "mosfet_logic_30v"), parts), "no-sketch"), nullptr);
+    for (const auto& form : Names<board::BoardForm>::all) {
+        auto project = test::moved(alone(ChannelKind::Switch, "led_string_12v_6w", "mosfet_logic_30v",
+                                         {{"channels/it/demand/power", "6 W"}, {"channels/it/signal/soft_start", "0 s"}}),
+                                   form.id);
+        const auto plan = plan::evaluate(project, parts);
+        const auto sketch = plan::sketchOf(project, plan);
+        ASSERT_TRUE(sketch) << form.id << ": " << sentence(sketch.error());
+        EXPECT_NE(sketch->text.find("// It was emitted for"), std::string::npos) << "its head says what was done with its kind";
+        EXPECT_EQ(plan.channels.front().cells[static_cast<std::size_t>(project::Stage::Code)].verdict == Verdict::Breaks, false) << form.id;
+    }
 }
 
 // 16 MHz over 65 536 counts: full is told apart from off, which a level of 16 bits would wrap round to.

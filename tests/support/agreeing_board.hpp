@@ -61,8 +61,10 @@ struct Said {
     std::string line;
 };
 /// Contacts change in the middle between two ticks, so that both see each change at the same tick.
+/// @param jitter  of a servo's pulse, in half microseconds
+/// @param late  a board's tick comes so much after the millisecond at most: its start-up, a pass of loop(), and the tick itself [s]
 inline Agreed agree(const project::Project& project, const Board& board, const std::vector<Pressed>& presses, double seconds,
-                    const std::vector<Said>& said = {}) {
+                    const std::vector<Said>& said = {}, double late = 0.4e-3, double jitter = 1.01) {
     Agreed seen;
     const auto parts = shippedParts();
     const auto plan = plan::evaluate(project, parts);
@@ -107,8 +109,6 @@ inline Agreed agree(const project::Project& project, const Board& board, const s
     seen.heard = board(*sketch, outside, seconds);
     EXPECT_EQ(seen.heard.trouble, "");
     if (!seen.heard.trouble.empty()) return seen;
-    // A board's tick comes a little after the millisecond: its start-up, and at most a pass of loop().
-    constexpr double late = 0.4e-3;
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         const auto& output = program.outputs[o];
         const auto* channel = project::findChannel(project, output.id);
@@ -158,8 +158,8 @@ inline Agreed agree(const project::Project& project, const Board& board, const s
                 const int t = static_cast<int>(edges[k].time * 1e3);
                 if (t >= ticks || edges[k + 1].time > seconds - 1e-3) break;
                 const auto [least, most] = std::minmax_element(levels[o].begin() + std::max(0, t - 21), levels[o].begin() + t + 1);
-                EXPECT_GE(width, *least - 1.01) << "at " << edges[k].time << " s";
-                EXPECT_LE(width, *most + 1.01) << "at " << edges[k].time << " s";
+                EXPECT_GE(width, *least - jitter) << "at " << edges[k].time << " s";
+                EXPECT_LE(width, *most + jitter) << "at " << edges[k].time << " s";
                 ++seen.servo_pulses;
             }
             // None while it sleeps, one every 20 ms while it is awake.
@@ -194,7 +194,7 @@ inline Agreed agree(const project::Project& project, const Board& board, const s
 /// Every class of driver and drive that the sketch for that board commands: the first of each kind of signal is asked for every verb that
 /// the plan does not refuse, the others for the first. Tick by tick as the interpreter has it.
 /// @return classes, and verbs played
-inline std::pair<std::size_t, std::size_t> playMatrix(const char* form, const Board& board) {
+inline std::pair<std::size_t, std::size_t> playMatrix(const char* form, const Board& board, double late = 0.4e-3, double jitter = 1.01) {
     const auto parts = shippedParts();
     std::set<std::string> seen;
     std::set<plan::SignalKind> signals;
@@ -233,7 +233,7 @@ inline std::pair<std::size_t, std::size_t> playMatrix(const char* form, const Bo
                 ++played;
             }
         SCOPED_TRACE(what);
-        (void)agree(able, board, presses, at * 1e-3, said);
+        (void)agree(able, board, presses, at * 1e-3, said, late, jitter);
     }
     return {seen.size(), played};
 }
@@ -285,7 +285,7 @@ inline void expectConversation(const std::string& sent, const routine::Program& 
     EXPECT_NEAR(last->clock_ms / 1000.0, 14 * 3600 + 29 * 60 + 58 + 1.78, 0.05);
 }
 /// A tach of 87 pulses a second and a level of 700 parts of 1023, read and told.
-inline void expectReadings(const char* form, const Board& board) {
+inline void expectReadings(const char* form, const Board& board, const char* level_pin = "") {
     auto project = bareStage();
     project = project::addRunningChannel(project, project::ChannelKind::Pump, "it");
     project.channels.back().actuator = "centrifugal_12v_small";
@@ -306,6 +306,7 @@ inline void expectReadings(const char* form, const Board& board) {
         project.routine.cues.back().moves.back().time = of<Duration>(1.0);
     }
     project = moved(project, form);
+    if (*level_pin != 0) project = edited(project, {{"inputs/water/pin", level_pin}});
     const auto plan = plan::evaluate(project, shippedParts());
     const auto sketch = plan::sketchOf(project, plan);
     ASSERT_TRUE(sketch) << sentence(sketch.error());
@@ -332,7 +333,7 @@ inline void expectReadings(const char* form, const Board& board) {
     EXPECT_NE(last->inputs & 4, 0) << "700 of 1023 is above 60 %";
 }
 /// A servo goes to and fro while the link brings rubbish without a pause.
-inline void expectSteadyUnderRubbish(const char* form, const Board& board) {
+inline void expectSteadyUnderRubbish(const char* form, const Board& board, double late = 0.4e-3, double jitter = 1.01) {
     auto project = alone(project::ChannelKind::Turn, "servo_micro_digital", "straight_from_pin",
                          {{"channels/it/demand/mass", "60 g"},
                           {"channels/it/demand/arm", "80 mm"},
@@ -351,7 +352,7 @@ inline void expectSteadyUnderRubbish(const char* form, const Board& board) {
         }
         rubbish.push_back({at, bytes});
     }
-    const auto seen = agree(project, board, {{300, project.inputs.front().id, 200}}, 4.0, rubbish);
+    const auto seen = agree(project, board, {{300, project.inputs.front().id, 200}}, 4.0, rubbish, late, jitter);
     EXPECT_GT(seen.servo_pulses, 150);
 }
 

@@ -7,7 +7,11 @@
 #include <cmath>
 #include <fstream>
 #include <map>
+#include <set>
 #include <sstream>
+#include "board/family.hpp"
+#include "emulator/chip.hpp"
+#include "emulator/pin_bus.hpp"
 #include "emulator/run_program.hpp"
 #include "firmware/sketch.hpp"
 #include "support/folder.hpp"
@@ -153,6 +157,77 @@ inline Heard onDesk(const std::string& which, const firmware::Sketch& sketch, co
     if (ran.status != 0) heard.trouble += ran.out.substr(0, 3000);
     else heard.sent += ran.out;
     return heard;
+}
+
+/// A sketch that marks its start (see marked()) on the emulated AVR. Times count from that mark: what comes before is the chip's own start.
+inline Heard onAvr(const std::filesystem::path& elf, const board::Family& family, const Outside& outside, double seconds) {
+    Heard heard;
+    auto chip = emulator::Chip::load(elf, nameOf(family.mcu), static_cast<std::uint32_t>(family.clock));
+    if (!chip) return {.trouble = sentence(chip.error())};
+    auto& pins = (*chip)->pins();
+    std::uint64_t mark = 0;
+    (*chip)->on_mark = [&](std::uint64_t cycle) { mark = mark == 0 ? cycle : mark; };
+    std::vector<std::tuple<std::uint64_t, int, bool>> edges;
+    pins.on_edge = [&](char port, int bit, bool level, std::uint64_t cycle) {
+        for (const auto& pin : family.pins)
+            if (pin.port == port && pin.bit == bit && pins.isOutput(port, bit)) edges.emplace_back(cycle, pin.number, level);
+    };
+    const auto pinOf = [&](int number) -> const board::Pin& {
+        return *std::find_if(family.pins.begin(), family.pins.end(), [&](const board::Pin& pin) { return pin.number == number; });
+    };
+    const auto go = [&](double until) {
+        const auto end = mark + static_cast<std::uint64_t>(until * family.clock);
+        while ((*chip)->cycle() < end) {
+            const int resets = (*chip)->resets();
+            (*chip)->runTo(std::min(end, (*chip)->cycle() + static_cast<std::uint64_t>(family.clock / 1000)));
+            if ((*chip)->resets() > resets) heard.watchdog.push_back(static_cast<double>((*chip)->cycle() - mark) / family.clock);
+        }
+    };
+    std::istringstream script(outside.text());
+    std::vector<std::string> lines;
+    for (std::string line; std::getline(script, line);) lines.push_back(line);
+    std::size_t next = 0;
+    const auto play = [&](double until) {
+        for (; next < lines.size(); ++next) {
+            std::istringstream words(lines[next]);
+            double us = 0.0;
+            std::string what, value;
+            int where = 0, level = 0;
+            words >> us >> what;
+            if (us > until * 1e6) return;
+            if (mark != 0) go(us / 1e6);
+            if (what == "pin" && words >> where >> level) pins.drive(pinOf(where).port, pinOf(where).bit, level != 0);
+            if (what == "adc" && words >> where >> level) (*chip)->setAnalogue(*board::converterChannel(family, pinOf(where)), level / 4);
+            if (what == "say" && words >> value)
+                for (std::size_t k = 0; k + 1 < value.size(); k += 2)
+                    (*chip)->send(std::string(1, static_cast<char>(std::stoi(value.substr(k, 2), nullptr, 16))));
+        }
+    };
+    play(0.0);
+    std::set<int> seen;
+    while (mark == 0 && (*chip)->cycle() < static_cast<std::uint64_t>(family.clock) / 10) {
+        (*chip)->runTo((*chip)->cycle() + 20);
+        for (const auto& pin : family.pins)
+            if (pins.isOutput(pin.port, pin.bit) && seen.insert(pin.number).second)
+                edges.emplace_back((*chip)->cycle(), pin.number, pins.level(pin.port, pin.bit));
+    }
+    if (mark == 0) return {.trouble = "it never came to its start"};
+    play(seconds);
+    go(seconds);
+    std::stable_sort(edges.begin(), edges.end(), [](const auto& a, const auto& b) { return std::get<0>(a) < std::get<0>(b); });
+    for (const auto& [cycle, pin, level] : edges) {
+        auto& list = heard.pins[pin];
+        if (list.empty() || list.back().level != static_cast<int>(level))
+            list.push_back({(static_cast<double>(cycle) - static_cast<double>(mark)) / family.clock, level ? 1 : 0});
+    }
+    heard.sent = (*chip)->received();
+    return heard;
+}
+/// The sketch with a mark where its ticks begin to count.
+inline firmware::Sketch marked(firmware::Sketch sketch) {
+    const std::string mine = "  // >>> yours: start\n";
+    sketch.text.insert(sketch.text.find(mine) + mine.size(), "  GPIOR0 = 1;\n");
+    return sketch;
 }
 
 }  // namespace hinge::test

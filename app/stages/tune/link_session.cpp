@@ -93,16 +93,21 @@ void LinkSession::startStandIn() {
     cancel_ = again_ = false;
     building_ =
         std::async(std::launch::async, [project = model.project, parts = model.parts, plan = model.plan, cancel = &cancel_]() -> Made {
-            if (auto board = emulator::startGadget(project, parts, plan, emulator::usualCache(), cancel)) {
+            const bool linked = board::hasLink(board::family(project.board.form));
+            if (auto board = linked ? emulator::startGadget(project, parts, plan, emulator::usualCache(), cancel)
+                                    : Result<std::unique_ptr<emulator::EmulatedBoard>>{nullptr};
+                board && *board) {
                 (*board)->keepEdges(4096);
                 return {std::move(*board), {}};
-            } else if (board.error().code == ErrorCode::Cancelled) {
+            } else if (!board && board.error().code == ErrorCode::Cancelled) {
                 return {nullptr, tr("Stopped; nothing was started.")};
             }
             auto plants = plan::plantsOf(project, parts, plan);
             if (!plants) return {nullptr, words(plants.error())};
             return {std::make_unique<simulation::InterpretedBoard>(*plan.program, std::move(*plants), project.brief.name, "interpreted"),
-                    {}};
+                    linked ? QString()
+                           : tr("This chip has no link: the interpreter of the routine stands in for it. What you find here is put into the "
+                                "project, and goes into the next sketch.")};
         });
     poll_.start();
     Q_EMIT reshaped();
@@ -113,8 +118,8 @@ void LinkSession::collect() {
     poll_.stop();
     auto made = building_.get();
     if (again_) return startStandIn();
-    if (made.board != nullptr) return fitBoard(std::move(made.board));
-    note_ = made.problem;
+    if (made.board != nullptr) fitBoard(std::move(made.board));
+    if (!made.problem.isEmpty() || board_ == nullptr) note_ = made.problem;
     Q_EMIT reshaped();
 }
 

@@ -1,0 +1,173 @@
+// The smaller AVRs, emitted for, compiled and run with their plants: the ATmega32U4, whose beat is timer 3, and the ATtiny85, whose sketch
+// brings its own part of the API and has no link.
+#include "emulator/gadget.hpp"
+#include "support/agreeing_board.hpp"
+#include "support/both_boards.hpp"
+
+namespace hinge {
+namespace {
+
+// The emulated chip heard as the other boards are: pins by the sketch API's number.
+test::Board chip(const char* form) {
+    return [form](const firmware::Sketch& sketch, const test::Outside& outside, double seconds) -> test::Heard {
+        const auto& family = board::family(*named<board::BoardForm>(form));
+        const auto built = emulator::build(test::marked(sketch), family, emulator::usualCache());
+        if (!built) return {.trouble = sentence(built.error())};
+        if (!built->ok) return {.trouble = built->log.substr(0, 3000)};
+        return test::onAvr(built->elf, family, outside, seconds);
+    };
+}
+
+// Other interrupts may hold a servo's up by 4 us at each end, in half microseconds.
+constexpr double late_pulse = 8.0;
+
+class SmallChips : public testing::Test {
+protected:
+    void SetUp() override {
+        if (!emulator::compilerFound()) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
+    }
+};
+
+TEST_F(SmallChips, theStageOnAnAtmega32u4) {
+    const auto project = test::moved(test::exampleProject("paper-moon-stage"), "atmega32u4-16mhz");
+    const auto seen = test::agree(project, chip("atmega32u4-16mhz"), {{500, "start", 200}, {700, "scene", 300}, {4000, "tank_empty", 500}},
+                                  9.0, {}, 1e-3, late_pulse);
+    EXPECT_GT(seen.steps, 10'000);
+    EXPECT_GT(seen.servo_pulses, 60);
+}
+
+// Its serial port is a USB, spoken to by a small host of our own.
+TEST_F(SmallChips, theLinkOfAnAtmega32u4) {
+    auto project = test::moved(test::richStage(), "atmega32u4-16mhz");
+    const auto plan = plan::evaluate(project, test::shippedParts());
+    const auto sketch = plan::sketchOf(project, plan);
+    ASSERT_TRUE(sketch) << sentence(sketch.error());
+    const auto heard = chip("atmega32u4-16mhz")(*sketch, test::conversation(*plan.program, project), 2.5);
+    EXPECT_EQ(heard.trouble, "");
+    test::expectConversation(heard.sent, *plan.program);
+}
+TEST_F(SmallChips, everyVerbOnAnAtmega32u4) {
+    const auto [classes, played] = test::playMatrix("atmega32u4-16mhz", chip("atmega32u4-16mhz"), 1e-3, late_pulse);
+    std::printf("%zu classes, %zu verbs\n", classes, played);
+    EXPECT_GT(classes, 8U);
+    EXPECT_GT(played, 35U);
+}
+TEST_F(SmallChips, whatAnAtmega32u4Reads) {
+    test::expectReadings("atmega32u4-16mhz", chip("atmega32u4-16mhz"));
+}
+TEST_F(SmallChips, rubbishOnTheUsbMovesNoPulse) {
+    test::expectSteadyUnderRubbish("atmega32u4-16mhz", chip("atmega32u4-16mhz"), 1e-3, late_pulse);
+}
+
+// Its timer 4 is of another make; the plan offers no pin of it, and refuses one that is chosen by hand.
+TEST_F(SmallChips, noPwmOnTheTimerThatIsNotWrittenFor) {
+    const auto parts = test::shippedParts();
+    for (const auto& [form, pin, frequency] : {std::tuple{"atmega32u4-16mhz", "D13", "2 kHz"}, {"attiny85-8mhz", "PB4", "488.28125 Hz"}}) {
+        auto project =
+            test::alone(project::ChannelKind::Blow, "fan_40_12v", "mosfet_logic_30v",
+                        {{"board/form", form}, {"channels/it/signal/frequency", frequency}, {"channels/it/signal/duty", "60 %"}});
+        project.inputs.clear();
+        project.channels.front().pin = pin;
+        const auto plan = plan::evaluate(project, parts);
+        const auto* stop = test::finding(plan, "pin-cannot");
+        ASSERT_NE(stop, nullptr) << form;
+        EXPECT_NE(stop->text.find("of another make"), std::string::npos) << stop->text;
+        ASSERT_FALSE(stop->remedies.empty()) << form;
+        EXPECT_EQ(test::finding(plan::evaluate(test::edited(project, stop->remedies.front().edits), parts), "pin-cannot"), nullptr) << form;
+    }
+}
+
+// A pump behind a button and a float switch, in 8 kB of flash and 512 bytes: with a soft start, by PWM of 488 Hz.
+TEST_F(SmallChips, aPumpOnAnAttiny85) {
+    auto project = test::demoProject();
+    for (auto& cue : project.routine.cues) cue.times.clear();
+    project = test::moved(test::edited(project, {{"channels/rain/signal/frequency", "488.28125 Hz"},
+                                                 {"channels/rain/signal/duty", "60 %"},
+                                                 {"channels/rain/demand/lift", "0.1 m"},
+                                                 {"channels/rain/demand/run_time_limit", "30 s"}}),
+                          "attiny85-8mhz");
+    const auto seen =
+        test::agree(project, chip("attiny85-8mhz"), {{500, "start", 200}, {6000, "start", 100}, {7000, "tank_empty", 400}}, 9.0, {}, 1e-3);
+    EXPECT_GT(seen.pwm, 0);
+}
+
+project::Project onTiny() {
+    auto project = test::alone(project::ChannelKind::Switch, "led_string_12v_6w", "mosfet_logic_30v",
+                               {{"channels/it/demand/power", "6 W"},
+                                {"board/form", "attiny85-8mhz"},
+                                {"channels/it/pin", "PB0"},
+                                {"channels/it/signal/soft_start", "0 s"}});
+    project.inputs.front().pin = "PB2";
+    project.routine.cues.front().moves.front().action = routine::Action::Toggle;
+    project.routine.cues.front().moves.front().time.reset();
+    return project;
+}
+// A button turns a lamp on and off; what hangs is reset, and starts with its outputs off.
+TEST_F(SmallChips, anAttiny85TogglesAndHasItsWatchdog) {
+    auto project = onTiny();
+    const auto seen =
+        test::agree(project, chip("attiny85-8mhz"),
+                    {{300, project.inputs.front().id, 100}, {900, project.inputs.front().id, 100}, {1500, project.inputs.front().id, 100}},
+                    2.0, {}, 1e-3);
+    EXPECT_EQ(seen.switched, 3);
+    project.board.watchdog = true;
+    const auto plan = plan::evaluate(project, test::shippedParts());
+    auto sketch = plan::sketchOf(project, plan);
+    ASSERT_TRUE(sketch) << sentence(sketch.error());
+    test::Outside outside;
+    outside.pin(0.0, 2, true);
+    outside.pin(0.3, 2, false);
+    outside.pin(0.4, 2, true);
+    const std::string mine = "  // >>> yours: every tick\n";
+    sketch->text.insert(sketch->text.find(mine) + mine.size(), "  if (ticks == 1000) for (;;) {}\n");
+    const auto heard = chip("attiny85-8mhz")(*sketch, outside, 2.0);
+    EXPECT_EQ(heard.trouble, "");
+    const auto& lamp = heard.pins.at(0);
+    ASSERT_EQ(lamp.size(), 2U) << "off, on by the button; after the reset it is off and stays off";
+    EXPECT_NEAR(lamp[1].time, 0.32, 2e-3);
+    ASSERT_EQ(heard.watchdog.size(), 1U);
+    EXPECT_NEAR(heard.watchdog.front(), 1.25, 0.03) << "a quarter of a second after it began to hang; its oscillator is its own";
+}
+// A lamp shines for half a second when a level rises above 60 % of the supply. By hand: 500 of 1023 is below, 620 above.
+TEST_F(SmallChips, anAttiny85ReadsALevel) {
+    auto project = onTiny();
+    project.inputs.clear();
+    project.routine.cues.clear();
+    project = project::addInput(project, project::InputKind::Level, "light");
+    project = test::edited(project, {{"inputs/light/upper", "60 %"}, {"inputs/light/lower", "40 %"}});
+    project.inputs.front().pin = "PB3";
+    project = project::addCue(project, "shine");
+    project.routine.cues.front().input = "light";
+    project = project::addMove(project, "shine", routine::Action::Run, "it");
+    project.routine.cues.front().moves.front().time = of<Duration>(0.5);
+    const auto sketch = plan::sketchOf(project, plan::evaluate(project, test::shippedParts()));
+    ASSERT_TRUE(sketch) << sentence(sketch.error());
+    test::Outside outside;
+    outside.reading(0.0, 3, 500);
+    outside.reading(0.5, 3, 620);
+    const auto heard = chip("attiny85-8mhz")(*sketch, outside, 1.5);
+    EXPECT_EQ(heard.trouble, "");
+    const auto& lamp = heard.pins.at(0);
+    ASSERT_EQ(lamp.size(), 3U);
+    EXPECT_NEAR(lamp[1].time, 0.5 + si(project.inputs.front().debounce), 5e-3);
+    EXPECT_NEAR(lamp[2].time - lamp[1].time, 0.5, 1e-3);
+}
+// Words, numbers and times of day cannot reach it, and the plan says so.
+TEST_F(SmallChips, whatAnAttiny85CannotHearIsAStop) {
+    const auto parts = test::shippedParts();
+    EXPECT_NE(test::finding(plan::evaluate(onTiny(), parts), "no-link"), nullptr);
+    EXPECT_EQ(test::finding(plan::evaluate(onTiny(), parts), "not-read"), nullptr);
+    for (const auto kind : {project::InputKind::Word, project::InputKind::Number}) {
+        auto project = project::addInput(onTiny(), kind, "sent");
+        const auto* stop = test::finding(plan::evaluate(project, parts), "not-read");
+        ASSERT_NE(stop, nullptr);
+        EXPECT_EQ(stop->severity, Severity::Stop);
+        EXPECT_FALSE(plan::sketchOf(project, plan::evaluate(project, parts)));
+    }
+    auto project = onTiny();
+    project.routine.cues.front().times = "14:30";
+    EXPECT_NE(test::finding(plan::evaluate(project, parts), "not-read"), nullptr);
+}
+
+}  // namespace
+}  // namespace hinge
