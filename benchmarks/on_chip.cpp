@@ -39,8 +39,7 @@ std::optional<std::string> lineOf(const Row& row) {
     const auto plain = emulator::build(row.sketch, row.family, emulator::usualCache());
     const auto with_marks = emulator::build(marked(row.sketch), row.family, emulator::usualCache());
     if (!plain || !with_marks || !plain->ok || !with_marks->ok) return std::nullopt;
-    const bool mega = row.family.mcu == timing::Mcu::Atmega2560;
-    auto chip = emulator::Chip::load(with_marks->elf, mega ? "atmega2560" : "atmega328p", 16'000'000);
+    auto chip = emulator::Chip::load(with_marks->elf, nameOf(row.family.mcu), static_cast<std::uint32_t>(row.family.clock));
     if (!chip) return std::nullopt;
     std::uint64_t began = 0, worst = 0, sum = 0, ticks = 0;
     bool inside = false, busy = false;
@@ -53,16 +52,17 @@ std::optional<std::string> lineOf(const Row& row) {
         inside = !inside;
         began = cycle;
     };
-    (void)(*chip)->runTo(8'000'000);
+    const double clock = row.family.clock;
+    (void)(*chip)->runTo(static_cast<std::uint64_t>(0.5 * clock));
     std::string all;
     for (const auto& command : row.commands) all += command + "\n";
     (*chip)->send(all);
-    (void)(*chip)->runTo(9'600'000);
+    (void)(*chip)->runTo(static_cast<std::uint64_t>(0.6 * clock));
     busy = true;  // after the tick in which they start
-    (void)(*chip)->runTo(static_cast<std::uint64_t>(row.seconds * 16e6));
+    (void)(*chip)->runTo(static_cast<std::uint64_t>(row.seconds * clock));
     if (ticks == 0) return std::nullopt;
     return fmt::format("| {} | {} | {} | {:.0f} | {:.0f} |", row.name, plain->flash, plain->ram,
-                       static_cast<double>(sum) / static_cast<double>(ticks) / 16.0, static_cast<double>(worst) / 16.0);
+                       static_cast<double>(sum) / static_cast<double>(ticks) * 1e6 / clock, static_cast<double>(worst) * 1e6 / clock);
 }
 
 Row rowOf(const std::string& name, const std::string& folder, std::vector<std::string> commands) {
@@ -70,6 +70,22 @@ Row rowOf(const std::string& name, const std::string& folder, std::vector<std::s
     const auto parts = catalogue::load(HINGE_SOURCE_DIR "/parts").value().parts;
     const auto plan = plan::evaluate(project, parts);
     return {name, plan::sketchOf(project, plan).value(), board::family(project.board.form), std::move(commands)};
+}
+
+// The pump with nothing but its button and its float switch, where there is no link and 8 kB: at rest.
+Row small() {
+    auto project = store::load(HINGE_SOURCE_DIR "/tests/projects/rain-alone").value().project;
+    const auto parts = catalogue::load(HINGE_SOURCE_DIR "/parts").value().parts;
+    for (auto& cue : project.routine.cues) cue.times.clear();
+    project.board.form = board::BoardForm::Tiny8;
+    project.channels.front().pin = "PB0";
+    project.channels.front().signal.frequency = of<Frequency>(488.28125);
+    const char* const pins[] = {"PB2", "PB3", "PB4"};
+    for (std::size_t i = 0; i < project.inputs.size(); ++i) project.inputs[i].pin = pins[i];
+    return {"one pump on an ATtiny85 at 8 MHz, no link",
+            plan::sketchOf(project, plan::evaluate(project, parts)).value(),
+            board::family(project.board.form),
+            {}};
 }
 
 // Twelve channels and forty cues on the larger board: it has the pins.
@@ -107,6 +123,7 @@ int main() {
                                 {"start 0", "start 1", "start 2", "start 3", "start 4", "start 5"}),
                           rowOf("the proofing box", "/demos/proofing-box", {}), rowOf("the rider", "/demos/tightrope-rider", {"start 0"})};
     rows.push_back(made());
+    rows.push_back(small());
     fmt::print("| sketch | flash, B | RAM, B | a tick, us | the longest, us |\n|---|---|---|---|---|\n");
     for (const auto& row : rows) {
         const auto line = lineOf(row);

@@ -178,8 +178,9 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
         case Stage::Code:
             if (!model.sketch) opening.sentence = whyNoSketch(model);
             else if (!board::family(model.project.board.form).emulated)
-                opening.sentence = tr("The sketch is emitted for the %1. It is not compiled here; its head says what was done with its kind.")
-                                       .arg(text(std::string{board::family(model.project.board.form).name}));
+                opening.sentence =
+                    tr("The sketch is emitted for the %1. It is not compiled here; its head says what was done with its kind.")
+                        .arg(text(std::string{board::family(model.project.board.form).name}));
             else if (model.evidence.build && model.evidence.build->ok)
                 opening.sentence =
                     tr("The sketch compiles and takes %1 of the chip's flash.")

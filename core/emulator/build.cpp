@@ -34,14 +34,11 @@ const char* variantOf(const board::Family& family) {
 }
 
 std::vector<std::string> flagsFor(const board::Family& family) {
-    std::vector<std::string> flags{"-mmcu=" + std::string{nameOf(family.mcu)},
-                                   fmt::format("-DF_CPU={:.0f}L", family.clock),
-                                   "-DARDUINO=10819",
-                                   "-DARDUINO_ARCH_AVR",
-                                   "-DDECIMAL_DIG=__DECIMAL_DIG__",
-                                   "-Os",
-                                   "-ffunction-sections",
-                                   "-fdata-sections"};
+    std::vector<std::string> flags{"-mmcu=" + std::string{nameOf(family.mcu)}, fmt::format("-DF_CPU={:.0f}L", family.clock),
+                                   "-DARDUINO=10819", "-DARDUINO_ARCH_AVR", "-DDECIMAL_DIG=__DECIMAL_DIG__", "-Os", "-ffunction-sections",
+                                   "-fdata-sections",
+                                   // As the core's own platform.txt has it: what is measured here is what the maker's editor makes.
+                                   "-flto", "-fno-fat-lto-objects"};
     if (bringsItsOwn(family)) return flags;
     flags.insert(flags.end(), {"-I" + core_folder.string(), "-I" + (variant_folder / variantOf(family)).string()});
     // A number that is free for trials (pid.codes); a board's own core has the board's.
@@ -75,7 +72,7 @@ std::vector<fs::path> sourcesIn(const fs::path& folder) {
 const std::vector<std::string> cpp_flags{"-std=gnu++11", "-fno-exceptions", "-fno-threadsafe-statics"};
 
 std::string number(const fs::path& folder, const board::Family& family) {
-    return (folder / fmt::format("core-{}-{:.0f}-10819", nameOf(family.mcu), family.clock)).string();
+    return (folder / fmt::format("core-{}-{:.0f}-10819-lto", nameOf(family.mcu), family.clock)).string();
 }
 
 Result<fs::path> coreArchive(const board::Family& family, const fs::path& cache, const std::atomic<bool>* cancel) {
@@ -103,7 +100,7 @@ Result<fs::path> coreArchive(const board::Family& family, const fs::path& cache,
             for (const auto& flag : flagsFor(family)) command.push_back(flag);
             if (cpp) command.insert(command.end(), cpp_flags.begin(), cpp_flags.end());
             if (c) command.push_back("-std=gnu11");
-            if (assembler) command.insert(command.end(), {"-x", "assembler-with-cpp"});
+            if (assembler) command.insert(command.end(), {"-x", "assembler-with-cpp", "-fno-lto"});
             command.insert(command.end(), {"-w", "-c", entry.path().string(), "-o", object});
             const auto outcome = runProgram(command, cancel);
             if (outcome.cancelled) break;
@@ -185,7 +182,8 @@ Result<Built> build(const firmware::Sketch& sketch, const board::Family& family,
             built.log += outcome.output;
         }
     if (outcome.status == 0) {
-        std::vector<std::string> link{"avr-gcc", "-mmcu=" + std::string{nameOf(family.mcu)}, "-Os", "-Wl,--gc-sections"};
+        std::vector<std::string> link{"avr-gcc",          "-mmcu=" + std::string{nameOf(family.mcu)}, "-Os", "-flto", "-fuse-linker-plugin",
+                                      "-Wl,--gc-sections"};
         link.insert(link.end(), objects.begin(), objects.end());
         if (!archive->empty()) link.push_back(archive->string());
         link.insert(link.end(), {"-lm", "-o", built.elf.string()});

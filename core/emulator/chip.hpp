@@ -81,7 +81,8 @@ private:
     std::uint64_t next_byte_ = 0;
     bool held_ = false;  // the port's buffer is full
     std::uint64_t paced_ = 0;
-    std::array<int, 16> waiting_{-1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1};  // readings that came while a conversion ran
+    std::array<int, 16> waiting_{-1, -1, -1, -1, -1, -1, -1, -1,
+                                 -1, -1, -1, -1, -1, -1, -1, -1};  // readings that came while a conversion ran
     std::uint64_t waits_since_ = 0;
     std::array<std::uint16_t, 8> wide_{};  // millivolts at channels 8 to 15
     int resets_ = 0;

@@ -103,9 +103,10 @@ std::string Motion::ending() const {
     if (target_ == Target::Esp32 && beats()) return "hw_timer_t* beatTimer = nullptr;\n";
     if (servos_ == 0) return "";
     // Called ten microseconds early: whatever another interrupt held it up, the pulse ends in time. Counts round at the beat's end.
-    return numbered("ISR(TIMER#_COMPB_vect) {\n  TIMSK# &= ~_BV(OCIE#B);\n  uint8_t from = OCR#B;\n  while ((uint8_t)(TCNT# - from) < LEAD) "
-                    "{}\n" +
-                    ends_ + "}\n");
+    return numbered(
+        "ISR(TIMER#_COMPB_vect) {\n  TIMSK# &= ~_BV(OCIE#B);\n  uint8_t from = OCR#B;\n  while ((uint8_t)(TCNT# - from) < LEAD) "
+        "{}\n" +
+        ends_ + "}\n");
 }
 
 std::string Motion::timer() const {

@@ -223,7 +223,8 @@ private:
         const std::string timer = board::timerName(family_, pin.pwm_timer);
         if (pin.pwm_timer == board::untimed(family_)) {
             add({"pin-cannot", Severity::Stop,
-                 fmt::format("{} hangs on {}, which is of another make than the others: the sketch is not written for it.", channel.pin, timer)},
+                 fmt::format("{} hangs on {}, which is of another make than the others: the sketch is not written for it.", channel.pin,
+                             timer)},
                 Stage::Pins, channel.id, moveTo(path, asked));
             return;
         }

@@ -200,7 +200,9 @@ void describe(Visitor& v, Board& b) {
     v("rail", b.rail, Meta{.label = "Fed from", .stage = Stage::Feed});
     v("clock", b.clock, Meta{.label = "Clock", .hint = "one with a battery keeps the time through a power cut", .stage = Stage::Pins});
     v("watchdog", b.watchdog,
-      Meta{.label = "Watchdog", .hint = "starts anew when it hangs: after a quarter of a second, on an ESP32 after a whole one", .stage = Stage::Pins});
+      Meta{.label = "Watchdog",
+           .hint = "starts anew when it hangs: after a quarter of a second, on an ESP32 after a whole one",
+           .stage = Stage::Pins});
     v("radio", b.radio, Meta{.label = "The link goes by radio", .hint = "a serial radio module, or the board's own", .stage = Stage::Pins});
     v("ground_strip", b.ground_strip, Meta{.label = "Ground strip fitted", .hint = "a row that all grounds meet on", .stage = Stage::Pins});
 }

@@ -36,7 +36,11 @@ std::optional<Error> happen(plant::Played& one, const routine::Program& program,
     };
     const auto send = [&](const link::Command& command) { one.write(link::encode(withItsWord(program, command)) + "\n"); };
     if (!one.hears() && (event.clock || event.link || event.stop || !event.cue.empty()))
-        return Error{ErrorCode::NotDriven, "events", !event.cue.empty() ? event.cue : event.stop ? "stop" : event.clock ? "clock" : "link",
+        return Error{ErrorCode::NotDriven, "events",
+                     !event.cue.empty() ? event.cue
+                     : event.stop       ? "stop"
+                     : event.clock      ? "clock"
+                                        : "link",
                      "what comes by a pin: this chip has no link"};
     if (event.clock) {
         send(link::SetClock{*event.clock, event.date});

@@ -308,7 +308,8 @@ TEST(Emit, refusesWhatTheSketchDoesNotDriveUnlessItIsLeftOut) {
     ASSERT_EQ(without.status, 0) << without.err;
     const auto sketch = files::readWhole(folder.path() / "out" / "the_paper_moon_stage" / "the_paper_moon_stage.ino");
     ASSERT_TRUE(sketch);
-    EXPECT_NE(sketch->find("digitalWrite(3, LOW); pinMode(3, OUTPUT);  // D3, Moon arm"), std::string::npos) << "its pin stands still, and does not float";
+    EXPECT_NE(sketch->find("digitalWrite(3, LOW); pinMode(3, OUTPUT);  // D3, Moon arm"), std::string::npos)
+        << "its pin stands still, and does not float";
     EXPECT_NE(sketch->find("Curtain"), std::string::npos) << "the rest is there";
 }
 

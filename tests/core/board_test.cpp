@@ -376,8 +376,8 @@ TEST_F(PinRulesOfThePlan, timerClashOfTwoFrequencies) {
     channel("turntable").pin = "D10";
     expectTripped("timer-clash");
 }
-// On an RP2040 a servo's pulses are made by the pin's slice, at 50 Hz: nothing else may run on that slice. (Found by running the sketch: the
-// servo got the fan's 25 kHz.)
+// On an RP2040 a servo's pulses are made by the pin's slice, at 50 Hz: nothing else may run on that slice. (Found by running the sketch:
+// the servo got the fan's 25 kHz.)
 TEST_F(PinRulesOfThePlan, aServoTakesItsSlice) {
     stage_ = test::moved(stage_, "rp2040");
     expectQuiet("timer-clash");

@@ -100,7 +100,7 @@ protected:
                 if (ours[k].second == list[m].second && std::abs(ours[k].first - list[m].first) <= 20e-6) {
                     worst = std::max(worst, std::abs(ours[k].first - list[m].first));
                     ++compared, ++k, ++m;
-                } else if (bySelf(ours, k)) {
+                } else if (bySelf(ours, k) && ours[k].first < list[m].first) {  // the earlier of the two is the one that stands alone
                     k += 2, ++by_themselves;
                 } else if (bySelf(list, m)) {
                     m += 2, ++by_themselves;

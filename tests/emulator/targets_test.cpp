@@ -27,7 +27,9 @@ TEST(Targets, linuxCompilesAgainstItsLibrary) {
     auto project = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project;
     for (const auto* id : {"rain", "curtain", "moon", "mist", "turntable"}) project = project::removeChannel(project, id);
     std::erase_if(project.routine.cues, [](const routine::Cue& cue) { return cue.moves.empty(); });
-    EXPECT_EQ(plan::sketchOf(test::moved(project, "sbc-header"), plan::evaluate(test::moved(project, "sbc-header"), test::shippedParts())).error().code,
+    EXPECT_EQ(plan::sketchOf(test::moved(project, "sbc-header"), plan::evaluate(test::moved(project, "sbc-header"), test::shippedParts()))
+                  .error()
+                  .code,
               ErrorCode::Missing)
         << "pulses of a tach would be lost";
     std::erase_if(project.inputs, [](const project::Input& input) { return input.kind == project::InputKind::Tach; });

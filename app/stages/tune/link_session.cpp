@@ -105,9 +105,10 @@ void LinkSession::startStandIn() {
             auto plants = plan::plantsOf(project, parts, plan);
             if (!plants) return {nullptr, words(plants.error())};
             return {std::make_unique<simulation::InterpretedBoard>(*plan.program, std::move(*plants), project.brief.name, "interpreted"),
-                    linked ? QString()
-                           : tr("This chip has no link: the interpreter of the routine stands in for it. What you find here is put into the "
-                                "project, and goes into the next sketch.")};
+                    linked
+                        ? QString()
+                        : tr("This chip has no link: the interpreter of the routine stands in for it. What you find here is put into the "
+                             "project, and goes into the next sketch.")};
         });
     poll_.start();
     Q_EMIT reshaped();
