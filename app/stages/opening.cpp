@@ -179,7 +179,7 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
             if (!model.sketch) opening.sentence = whyNoSketch(model);
             else if (!board::family(model.project.board.form).emulated)
                 opening.sentence =
-                    tr("The sketch is emitted for the %1. It is not compiled here; its head says what was done with its kind.")
+                    tr("The sketch is emitted for the %1. It is not compiled here; its head says how such sketches were tested.")
                         .arg(text(std::string{board::family(model.project.board.form).name}));
             else if (model.evidence.build && model.evidence.build->ok)
                 opening.sentence =
@@ -192,6 +192,11 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
                                                                    : tr("The sketch is emitted and being compiled.");
             break;
         case Stage::Tune: {
+            if (!board::hasLink(board::family(model.project.board.form))) {
+                opening.sentence =
+                    tr("The sketch on this chip has no link: here only its stand-in is tuned, and the numbers go into the next sketch.");
+                break;
+            }
             const auto* pump = channel != nullptr ? std::get_if<project::PumpDemand>(&channel->demand) : nullptr;
             if (pump != nullptr)
                 opening.sentence = here.dose_time
