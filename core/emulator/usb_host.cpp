@@ -9,6 +9,8 @@ namespace {
 
 // Endpoints of the core's serial port.
 constexpr std::uint8_t to_chip = 2, from_chip = 3;
+// The library gives what a foreign firmware may have made of an endpoint, whatever room was asked for.
+constexpr std::size_t most = 1024;
 
 int transfer(avr_t* avr, std::uint32_t way, std::uint8_t pipe, std::uint8_t* bytes, std::uint32_t& count) {
     avr_io_usb io{pipe, count, bytes};
@@ -38,7 +40,7 @@ bool UsbHost::setUp(std::uint8_t type, std::uint8_t request, std::uint8_t value)
         asked_ = transfer(avr_, AVR_IOCTL_USB_SETUP, 0, packet.data(), count) == AVR_IOCTL_USB_OK;
         return false;
     }
-    std::array<std::uint8_t, 64> nothing{};
+    std::array<std::uint8_t, most> nothing{};
     std::uint32_t count = 64;
     if (transfer(avr_, AVR_IOCTL_USB_READ, 0, nothing.data(), count) == AVR_IOCTL_USB_NAK) return false;
     asked_ = false;
@@ -82,11 +84,11 @@ void UsbHost::turn(std::string& outgoing, std::string& received) {
         case Stage::Open: break;
     }
     frame();
-    std::array<std::uint8_t, 64> bytes{};
+    std::array<std::uint8_t, most> bytes{};
     for (int k = 0; k < 4; ++k) {
         std::uint32_t count = 64;
         if (transfer(avr_, AVR_IOCTL_USB_READ, from_chip, bytes.data(), count) != AVR_IOCTL_USB_OK) break;
-        received.append(reinterpret_cast<const char*>(bytes.data()), count);
+        received.append(reinterpret_cast<const char*>(bytes.data()), std::min<std::size_t>(count, most));
     }
     if (outgoing.empty()) return;
     std::uint32_t count = static_cast<std::uint32_t>(std::min<std::size_t>(outgoing.size(), 64));

@@ -163,8 +163,7 @@ TEST(NotDriven, aProportionalFollowerAndALoopOnOneChannel) {
 TEST(NotDriven, thereIsNoThird) {
     const auto parts = test::shippedParts();
     int driven = 0, refused = 0, waiting = 0;
-    for (const auto& [what, driver, project] :
-         test::matrix(parts, {"atmega328p-16mhz", "atmega2560-16mhz", "rp2040", "esp32", "sbc-header"})) {
+    for (const auto& [what, driver, project] : test::matrix(parts, test::everyBoard())) {
         const auto plan = plan::evaluate(project, parts);
         const auto& it = plan.channels.front();
         const auto sketch = plan::sketchOf(project, plan);
@@ -199,8 +198,7 @@ TEST(NotDriven, ofEveryVerbThereIsNoThird) {
     const auto verbs = test::verbs();
     std::set<std::string> seen;
     int driven = 0, refused = 0, waiting = 0;
-    for (const auto& [what, driver, project] :
-         test::matrix(parts, {"atmega328p-16mhz", "atmega2560-16mhz", "rp2040", "esp32", "sbc-header"})) {
+    for (const auto& [what, driver, project] : test::matrix(parts, test::everyBoard())) {
         const auto first = plan::evaluate(project, parts);
         const auto& it = first.channels.front();
         if (!seen.insert(fmt::format("{} {} {} {} {}", static_cast<int>(project.board.form), static_cast<int>(driver),

@@ -22,7 +22,7 @@ TEST_F(Rp2040, theStageAgreesWithTheInterpreter) {
     EXPECT_GT(seen.servo_pulses, 60);
 }
 TEST_F(Rp2040, everyVerbOfTheMatrix) {
-    const auto [classes, played] = test::playMatrix("rp2040", test::onRp2040);
+    const auto [classes, played] = test::playMatrix("rp2040", test::onRp2040, 0.4e-3, 1.01, test::allVerbs());
     std::printf("%zu classes, %zu verbs\n", classes, played);
     EXPECT_GT(classes, 8U);
     EXPECT_GT(played, 35U);

@@ -47,10 +47,24 @@ TEST_F(SmallChips, theLinkOfAnAtmega32u4) {
     test::expectConversation(heard.sent, *plan.program);
 }
 TEST_F(SmallChips, everyVerbOnAnAtmega32u4) {
-    const auto [classes, played] = test::playMatrix("atmega32u4-16mhz", chip("atmega32u4-16mhz"), 1e-3, late_pulse);
+    const auto [classes, played] = test::playMatrix("atmega32u4-16mhz", chip("atmega32u4-16mhz"), 1e-3, late_pulse, test::allVerbs());
     std::printf("%zu classes, %zu verbs\n", classes, played);
     EXPECT_GT(classes, 8U);
     EXPECT_GT(played, 35U);
+}
+TEST_F(SmallChips, everyVerbOnAnAtmega328pAt8MHz) {
+    const auto [classes, played] = test::playMatrix("atmega328p-8mhz", chip("atmega328p-8mhz"), 1.5e-3, late_pulse, test::allVerbs());
+    std::printf("%zu classes, %zu verbs\n", classes, played);
+    EXPECT_GT(classes, 5U);
+    EXPECT_GT(played, 16U);
+}
+// Minutes, so left to ./check --long: the first class of each kind of signal has had its verbs there in driven_board.
+TEST_F(SmallChips, DISABLED_everyVerbOfEveryClassOnTheUsualBoards) {
+    for (const char* form : {"atmega328p-16mhz", "atmega2560-16mhz"}) {
+        const auto [classes, played] = test::playMatrix(form, chip(form), 1e-3, late_pulse, true);
+        std::printf("%s: %zu classes, %zu verbs\n", form, classes, played);
+        EXPECT_GT(played, 80U);
+    }
 }
 TEST_F(SmallChips, whatAnAtmega32u4Reads) {
     test::expectReadings("atmega32u4-16mhz", chip("atmega32u4-16mhz"));
@@ -101,6 +115,37 @@ project::Project onTiny() {
     project.routine.cues.front().moves.front().action = routine::Action::Toggle;
     project.routine.cues.front().moves.front().time.reset();
     return project;
+}
+// Without a link a cue is started by its button: each verb that the plan does not refuse, for each class that it drives.
+TEST_F(SmallChips, everyVerbOnAnAttiny85) {
+    const auto parts = test::shippedParts();
+    std::set<std::string> seen;
+    int played = 0;
+    for (const auto& [what, driver, project] : test::matrix(parts, {"attiny85-8mhz"})) {
+        auto at_its_timer = project;
+        at_its_timer.channels.front().pin = "PB0";
+        at_its_timer.inputs.front().pin = "PB2";
+        at_its_timer = test::edited(at_its_timer, {{"channels/it/signal/frequency", "488.28125 Hz"}});
+        const auto first = plan::evaluate(at_its_timer, parts);
+        const auto& it = first.channels.front();
+        if (!plan::isDriven(it) || !plan::sketchOf(at_its_timer, first)) continue;
+        if (!seen.insert(fmt::format("{} {} {} {}", static_cast<int>(driver), static_cast<int>(it.signal), it.inverted, it.pwm.has_value()))
+                 .second)
+            continue;
+        for (const auto& verb : test::verbs()) {
+            auto more = at_its_timer;
+            more.routine.cues.clear();
+            more = test::withVerb(more, verb, 0);
+            more.routine.cues.front().input = more.inputs.front().id;
+            if (!plan::sketchOf(more, plan::evaluate(more, parts))) continue;
+            SCOPED_TRACE(what + ", " + verb.name);
+            (void)test::agree(more, chip("attiny85-8mhz"), {{300, more.inputs.front().id, 200}}, 2.5, {}, 1e-3);
+            ++played;
+        }
+    }
+    std::printf("%zu classes, %d verbs\n", seen.size(), played);
+    EXPECT_GT(seen.size(), 3U);
+    EXPECT_GT(played, 12);
 }
 // A button turns a lamp on and off; what hangs is reset, and starts with its outputs off.
 TEST_F(SmallChips, anAttiny85TogglesAndHasItsWatchdog) {

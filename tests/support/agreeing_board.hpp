@@ -1,5 +1,6 @@
 #pragma once
 // A sketch on another board against the interpreter of the same routine: every tick's levels, every edge of its pins.
+#include <cstdlib>
 #include <functional>
 #include <random>
 #include <set>
@@ -191,10 +192,15 @@ inline Agreed agree(const project::Project& project, const Board& board, const s
     return seen;
 }
 
+/// Whether every class is to be asked for every verb on boards where that takes minutes: `./check --long` says so.
+inline bool allVerbs() {
+    return std::getenv("HINGE_ALL_VERBS") != nullptr;
+}
 /// Every class of driver and drive that the sketch for that board commands: the first of each kind of signal is asked for every verb that
 /// the plan does not refuse, the others for the first. Tick by tick as the interpreter has it.
 /// @return classes, and verbs played
-inline std::pair<std::size_t, std::size_t> playMatrix(const char* form, const Board& board, double late = 0.4e-3, double jitter = 1.01) {
+inline std::pair<std::size_t, std::size_t> playMatrix(const char* form, const Board& board, double late = 0.4e-3, double jitter = 1.01,
+                                                      bool all = false) {
     const auto parts = shippedParts();
     std::set<std::string> seen;
     std::set<plan::SignalKind> signals;
@@ -213,7 +219,7 @@ inline std::pair<std::size_t, std::size_t> playMatrix(const char* form, const Bo
         std::size_t count = 0;
         std::vector<std::string> names;
         for (const auto& verb : verbs()) {
-            if (!leads && count == 1) break;
+            if (!leads && !all && count == 1) break;
             auto more = withVerb(able, verb, count);
             if (plan::sketchOf(more, plan::evaluate(more, parts))) able = std::move(more), names.push_back(verb.name), ++count;
         }

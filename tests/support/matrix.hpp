@@ -14,6 +14,11 @@ struct MatrixCase {
     project::Project project;
 };
 
+inline std::vector<const char*> everyBoard() {
+    std::vector<const char*> forms;
+    for (const auto& form : Names<board::BoardForm>::all) forms.push_back(form.id);
+    return forms;
+}
 /// @param forms  boards by name
 inline std::vector<MatrixCase> matrix(const project::Parts& parts, const std::vector<const char*>& forms) {
     using project::ChannelKind;
