@@ -58,7 +58,7 @@ project::Project stageOn(const char* form) {
     auto project = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project;
     const std::string board = form;
     if (board == "atmega328p-16mhz") return project;
-    if (board == "sbc-header") {  // what an operating system can time: lamps on a relay
+    if (board == "sbc-header" || board == "attiny85-8mhz") {  // what an operating system can time, and five pins: lamps on a relay
         for (const auto* id : {"rain", "curtain", "moon", "mist", "turntable"}) project = project::removeChannel(project, id);
         std::erase_if(project.routine.cues, [](const routine::Cue& cue) { return cue.moves.empty(); });
         std::erase_if(project.inputs, [](const project::Input& input) { return input.kind == project::InputKind::Tach; });
@@ -92,27 +92,32 @@ struct Board {
 };
 class Names : public testing::TestWithParam<Board> {};
 const std::string layer = "-I" HINGE_SOURCE_DIR "/tests/rp2040", desk = "-I" HINGE_SOURCE_DIR "/tests/desk_board/esp32";
-INSTANTIATE_TEST_SUITE_P(Targets, Names,
-                         testing::Values(Board{"atmega328p-16mhz",
-                                               {"avr-g++", "-mmcu=atmega328p", "-DF_CPU=16000000L", "-DARDUINO=10819", "-DARDUINO_ARCH_AVR",
-                                                "-DDECIMAL_DIG=__DECIMAL_DIG__", "-std=gnu++11", "-fno-exceptions",
-                                                "-I/usr/share/arduino/hardware/arduino/avr/cores/arduino",
-                                                "-I/usr/share/arduino/hardware/arduino/avr/variants/standard"}},
-                                         Board{"atmega2560-16mhz",
-                                               {"avr-g++", "-mmcu=atmega2560", "-DF_CPU=16000000L", "-DARDUINO=10819", "-DARDUINO_ARCH_AVR",
-                                                "-DDECIMAL_DIG=__DECIMAL_DIG__", "-std=gnu++11", "-fno-exceptions",
-                                                "-I/usr/share/arduino/hardware/arduino/avr/cores/arduino",
-                                                "-I/usr/share/arduino/hardware/arduino/avr/variants/mega"}},
-                                         Board{"rp2040",
-                                               {"arm-none-eabi-g++", "-mcpu=cortex-m0plus", "-mthumb", "-ffreestanding", "-std=gnu++17",
-                                                "-fno-exceptions", "-fno-rtti", layer}},
-                                         Board{"esp32", {"g++", "-std=c++17", desk}}, Board{"sbc-header", {"g++", "-std=c++17"}}),
-                         [](const auto& row) {
-                             std::string word;
-                             for (const char c : std::string{row.param.form})
-                                 if (std::isalnum(static_cast<unsigned char>(c)) != 0) word += c;
-                             return word;
-                         });
+INSTANTIATE_TEST_SUITE_P(
+    Targets, Names,
+    testing::Values(
+        Board{"atmega328p-16mhz",
+              {"avr-g++", "-mmcu=atmega328p", "-DF_CPU=16000000L", "-DARDUINO=10819", "-DARDUINO_ARCH_AVR", "-DDECIMAL_DIG=__DECIMAL_DIG__",
+               "-std=gnu++11", "-fno-exceptions", "-I/usr/share/arduino/hardware/arduino/avr/cores/arduino",
+               "-I/usr/share/arduino/hardware/arduino/avr/variants/standard"}},
+        Board{"atmega2560-16mhz",
+              {"avr-g++", "-mmcu=atmega2560", "-DF_CPU=16000000L", "-DARDUINO=10819", "-DARDUINO_ARCH_AVR", "-DDECIMAL_DIG=__DECIMAL_DIG__",
+               "-std=gnu++11", "-fno-exceptions", "-I/usr/share/arduino/hardware/arduino/avr/cores/arduino",
+               "-I/usr/share/arduino/hardware/arduino/avr/variants/mega"}},
+        Board{"atmega32u4-16mhz",
+              {"avr-g++", "-mmcu=atmega32u4", "-DF_CPU=16000000L", "-DARDUINO=10819", "-DARDUINO_ARCH_AVR", "-DDECIMAL_DIG=__DECIMAL_DIG__",
+               "-DUSB_VID=0x1209", "-DUSB_PID=0x0001", "-std=gnu++11", "-fno-exceptions",
+               "-I/usr/share/arduino/hardware/arduino/avr/cores/arduino", "-I/usr/share/arduino/hardware/arduino/avr/variants/leonardo"}},
+        Board{"attiny85-8mhz", {"avr-g++", "-mmcu=attiny85", "-DF_CPU=8000000L", "-std=gnu++11", "-fno-exceptions"}},
+        Board{"rp2040",
+              {"arm-none-eabi-g++", "-mcpu=cortex-m0plus", "-mthumb", "-ffreestanding", "-std=gnu++17", "-fno-exceptions", "-fno-rtti",
+               layer}},
+        Board{"esp32", {"g++", "-std=c++17", desk}}, Board{"sbc-header", {"g++", "-std=c++17"}}),
+    [](const auto& row) {
+        std::string word;
+        for (const char c : std::string{row.param.form})
+            if (std::isalnum(static_cast<unsigned char>(c)) != 0) word += c;
+        return word;
+    });
 
 TEST_P(Names, stayWithinStringsAndCommentsAtEveryLength) {
     if (!emulator::compilerFound()) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
