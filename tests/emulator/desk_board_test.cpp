@@ -18,6 +18,23 @@ TEST(DeskBoard, theStageOnAnEsp32) {
     EXPECT_GT(seen.servo_pulses, 60);
 }
 
+// As many steps a millisecond as the plan allows: a move that peaks just under 16 000 a second.
+TEST(DeskBoard, anEsp32StepsAsFastAsThePlanAllows) {
+    auto project = test::alone(project::ChannelKind::Turn, "stepper_42mm_short", "chopper_1a_fine",
+                               {{"channels/it/demand/mass", "1 g"},
+                                {"channels/it/demand/arm", "10 mm"},
+                                {"channels/it/demand/angle", "180 deg"},
+                                {"channels/it/demand/time", "0.21 s"},
+                                {"channels/it/signal/microsteps", "16"}});
+    for (auto& move : project.routine.cues.front().moves) move.time = of<Duration>(0.21);
+    project = test::moved(project, "esp32");
+    const auto plan = plan::evaluate(project, test::shippedParts());
+    ASSERT_TRUE(plan.channels.front().motion.peak_rate);
+    EXPECT_GT(si(*plan.channels.front().motion.peak_rate), 14e3);
+    EXPECT_EQ(test::finding(plan, "step-too-fast"), nullptr);
+    const auto seen = test::agree(project, desk("esp32"), {{300, project.inputs.front().id, 100}}, 1.5);
+    EXPECT_GT(seen.steps, 1500);
+}
 TEST(DeskBoard, theLinkOnAnEsp32) {
     auto project = test::moved(test::richStage(), "esp32");
     project.board.watchdog = true;
