@@ -4,6 +4,7 @@
 #include <limits>
 #include <map>
 #include <set>
+#include "board/pwm_pool.hpp"
 
 namespace hinge::board {
 namespace {
@@ -80,11 +81,10 @@ private:
     // The timer that would serve: the pin's own if nothing runs on it at another frequency, or one of
     // the pool; -1 when there is none.
     [[nodiscard]] int timerFor(const Pin& pin, double frequency) const {
-        // Of the pool a timer has two outputs (the sketch API of the ESP32, core 2.x, from memory).
         const auto fits = [&](int timer) {
             const auto running = timers_.find(timer);
-            return running == timers_.end() ||
-                   (same(frequency, running->second.first, rules_.tolerance) && (timer < pooled_timer || running->second.second < 2));
+            return running == timers_.end() || (same(frequency, running->second.first, rules_.tolerance) &&
+                                                (timer < pooled_timer || running->second.second < outputs_of_a_pooled_timer));
         };
         if (pin.pwm_timer != pooled_timer) return fits(pin.pwm_timer) ? pin.pwm_timer : -1;
         for (int i = 0; i < family_.pool; ++i)

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <cstdlib>
 #include "board/pin_tables.hpp"
+#include "board/pwm_pool.hpp"
 #include "quantity/text.hpp"
 #include "working/worked.hpp"
 
@@ -274,7 +275,7 @@ Result<Worked<timing::PwmTimerResult>> pwmOf(const Family& family, const Pin& pi
 }
 
 std::optional<double> servoPwm(const Family& family) {
-    if (family.form == BoardForm::Rp2040 || family.form == BoardForm::Esp32) return 50.0;
+    if (family.form == BoardForm::Rp2040 || family.form == BoardForm::Esp32) return servo_rate;
     return std::nullopt;
 }
 

@@ -80,8 +80,7 @@ Result<OwnRun> runOwn(const fs::path& firmware, const project::Project& project,
                     "a sketch (.ino, .cpp) or what is made of one (.hex, .elf)");
     const auto& family = board::family(project.board.form);
     if (!family.emulated)
-        return fail(ErrorCode::Missing, "board/form", std::string{family.name},
-                    "a board with an ATmega328P or ATmega2560: only those are emulated");
+        return fail(ErrorCode::Missing, "board/form", std::string{family.name}, "a board with an AVR: only those are emulated");
     auto bytes = files::readWhole(firmware, source ? largest_source : largest_image);
     if (!bytes) return tl::unexpected(bytes.error());
     OwnRun out;

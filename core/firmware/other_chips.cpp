@@ -85,22 +85,30 @@ int ledcBits(const timing::PwmTimerResult& pwm) {
 
 }  // namespace
 
-std::optional<int> LedcChannels::take(double frequency, int bits) {
-    constexpr std::size_t most = 8;
-    for (std::size_t t = 0; t < most; ++t) {
-        if (t == timers_.size()) timers_.push_back({frequency, bits, 0});
-        auto& timer = timers_[t];
-        if (timer.channels < 2 && timer.bits == bits && std::abs(timer.frequency / frequency - 1.0) < 1e-6)
-            return static_cast<int>(2 * t) + timer.channels++;
-    }
-    return std::nullopt;
+Result<int> pwmChannel(Target target, board::PwmPool& pool, const SketchOutput& out, const std::string& field) {
+    if (target != Target::Esp32) return 0;
+    const auto channel =
+        out.pwm ? pool.take(si(out.pwm->actual_frequency), ledcBits(*out.pwm)) : pool.take(board::servo_rate, board::servo_bits);
+    if (!channel) return fail(ErrorCode::OutOfRange, field, "", "PWM of eight timers, two outputs of one frequency to each");
+    return *channel;
 }
 
-Result<int> pwmChannel(Target target, LedcChannels& channels, const SketchOutput& out, const std::string& field) {
-    if (target != Target::Esp32) return 0;
-    const auto channel = out.pwm ? channels.take(si(out.pwm->actual_frequency), ledcBits(*out.pwm)) : channels.take(50.0, 16);
-    if (!channel) return fail(ErrorCode::OutOfRange, field, "", "sixteen PWM outputs, two of one frequency to a timer");
-    return *channel;
+std::vector<Unheard> unheard(const board::Family& family, const routine::Program& program) {
+    using routine::InputSource;
+    std::vector<Unheard> list;
+    if (board::hasLink(family)) return list;
+    for (const auto& input : program.inputs) {
+        if (input.source == InputSource::Word || input.source == InputSource::Number)
+            list.push_back({input.id, input.name, "it comes over the link, and there is none on this chip"});
+        if (input.source == InputSource::Days)
+            list.push_back({input.id, input.name, "nothing sets a date on this chip, which has neither link nor bus"});
+    }
+    for (const auto& cue : program.cues)
+        if (!cue.times_of_day.empty())
+            list.push_back(
+                {cue.id, "the time of day that starts " + cue.name, "nothing sets a clock on this chip, which has neither link nor bus"});
+    if (program.link_parameter >= 0) list.push_back({"", "the link's silence", "there is no link on this chip"});
+    return list;
 }
 
 std::string servoSetup(Target target, const board::Pin& pin, int channel) {
@@ -110,12 +118,13 @@ std::string servoSetup(Target target, const board::Pin& pin, int channel) {
             "pwm_set_wrap(pwm_gpio_to_slice_num({0}), 39999);\n  pwm_set_gpio_level({0}, 0);\n  "
             "pwm_set_enabled(pwm_gpio_to_slice_num({0}), true);\n  gpio_set_function({0}, GPIO_FUNC_PWM);\n",
             pin.number);
-    return fmt::format("  ledcSetup({0}, 50, 16);\n  ledcAttachPin({1}, {0});\n", channel, pin.number);
+    return fmt::format("  ledcSetup({0}, {2:.0f}, {3});\n  ledcAttachPin({1}, {0});\n", channel, pin.number, board::servo_rate,
+                       board::servo_bits);
 }
 
 std::string servoBody(Target target, const board::Pin& pin, int channel, int index) {
     if (target == Target::Rp2040) return fmt::format("  pwm_set_gpio_level({}, gadget.output({}).awake ? level : 0);", pin.number, index);
-    return fmt::format("  ledcWrite({}, gadget.output({}).awake ? level * 65536UL / 40000 : 0);", channel, index);
+    return fmt::format("  ledcWrite({}, gadget.output({}).awake ? level * {}UL / 40000 : 0);", channel, index, 1L << board::servo_bits);
 }
 
 std::string pwmSetup(Target target, const SketchOutput& out, int channel) {

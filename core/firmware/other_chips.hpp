@@ -1,25 +1,13 @@
 #pragma once
+#include "board/pwm_pool.hpp"
 #include "firmware/sketch.hpp"
 #include "firmware/target.hpp"
 
 namespace hinge::firmware {
 
-/// Gives out the PWM channels of an ESP32: two that follow one another share a timer, and so a frequency and its bits.
-class LedcChannels {
-public:
-    /// nullopt when all sixteen are given, or the rest runs at others.
-    [[nodiscard]] std::optional<int> take(double frequency, int bits);
-
-private:
-    struct Timer {
-        double frequency = 0.0;
-        int bits = 0, channels = 0;
-    };
-    std::vector<Timer> timers_;
-};
-/// The channel that an output takes: of a servo, or of its PWM. 0 on other chips. @error OutOfRange  there is none left
-[[nodiscard]] Result<int> pwmChannel(Target target, LedcChannels& channels, const SketchOutput& out, const std::string& field);
-
+/// The channel that an output's PWM takes, a servo's too, where a pool gives them out; 0 on other chips.
+/// @error OutOfRange  there is none left
+[[nodiscard]] Result<int> pwmChannel(Target target, board::PwmPool& pool, const SketchOutput& out, const std::string& field);
 // Lines of a sketch for chips whose pulses their own PWM units make. `index` is the output's place.
 [[nodiscard]] std::string includesFor(Target target, bool watchdog);
 /// What starts the chip's watchdog and what feeds it; empty: it has none that the sketch could use.

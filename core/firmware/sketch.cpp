@@ -262,7 +262,7 @@ Result<OutputText> outputText(const SketchModel& model, Target target) {
     const auto& program = model.program;
     OutputText text{.motion = Motion(target, model.family.beat_timer)};
     std::set<int> timers;
-    LedcChannels ledc;
+    board::PwmPool pool(model.family.pool);
     for (std::size_t i = 0; i < program.outputs.size(); ++i) {
         const auto& output = program.outputs[i];
         const auto& out = model.outputs[i];
@@ -275,7 +275,7 @@ Result<OutputText> outputText(const SketchModel& model, Target target) {
             return fail(ErrorCode::Missing, field, output.name,
                         "a board that can time pulses: under an operating system servos twitch and steps are lost");
         Result<int> channel = 0;
-        if (out.pwm || output.kind == routine::OutputKind::Servo) channel = pwmChannel(target, ledc, out, field);
+        if (out.pwm || output.kind == routine::OutputKind::Servo) channel = pwmChannel(target, pool, out, field);
         if (!channel) return tl::unexpected(channel.error());
         if (moves) {
             body = text.motion.add(output, out, i, *channel);
@@ -379,11 +379,8 @@ Result<Sketch> emit(const SketchModel& model) {
     using routine::InputSource;
     const auto& program = model.program;
     const Target target = targetOf(model.family);
-    const auto unheard = std::find_if(program.inputs.begin(), program.inputs.end(), [](const routine::ProgramInput& input) {
-        return input.source == InputSource::Word || input.source == InputSource::Number;
-    });
-    if (!board::hasLink(model.family) && unheard != program.inputs.end())
-        return fail(ErrorCode::NotDriven, "inputs/" + unheard->id, unheard->name, "what comes by a pin: this chip has no link");
+    if (const auto not_heard = unheard(model.family, program); !not_heard.empty())
+        return fail(ErrorCode::NotDriven, not_heard.front().id, not_heard.front().name, "what comes by a pin: " + not_heard.front().why);
     if (model.outputs.size() != program.outputs.size() || model.inputs.size() != program.inputs.size())
         return fail(ErrorCode::Missing, "pins", "", "a pin for every channel and input");
     const auto in = inputText(model, target);

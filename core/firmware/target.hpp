@@ -1,5 +1,8 @@
 #pragma once
+#include <string>
+#include <vector>
 #include "board/family.hpp"
+#include "routine/program.hpp"
 
 namespace hinge::firmware {
 
@@ -14,5 +17,11 @@ enum class Target {
 [[nodiscard]] Target targetOf(const board::Family& family);
 /// What was done with a sketch for that target: compiled, run, or only emitted.
 [[nodiscard]] const char* standingOf(Target target);
+
+/// What reaches a gadget only over the link, on a board whose sketch has none.
+struct Unheard {
+    std::string id, name, why;  ///< id: of the input or cue; empty: of the link itself
+};
+[[nodiscard]] std::vector<Unheard> unheard(const board::Family& family, const routine::Program& program);
 
 }  // namespace hinge::firmware

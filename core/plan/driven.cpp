@@ -160,17 +160,6 @@ void judgeDriven(const project::Project& project, const project::Parts& parts, P
                          "itself, and nothing is tuned or told live.",
                          family.name),
              {}});
-        const auto unheard = [&](const std::string& what, const char* why) {
-            plan.findings.push_back(
-                {"not-read", Severity::Stop, Stage::Code, "", fmt::format("The sketch does not hear {}: {}.", what, why), {}});
-        };
-        for (const auto& input : project.inputs)
-            if (input.kind == project::InputKind::Word || input.kind == project::InputKind::Number)
-                unheard(input.name, "it comes over the link, and there is none on this chip");
-        for (const auto& cue : project.routine.cues)
-            if (!cue.times.empty())
-                unheard("the time of day that starts " + cue.name, "nothing sets a clock on this chip, which has neither link nor bus");
-        if (plan.program && plan.program->link_parameter >= 0) unheard("the link's silence", "there is no link on this chip");
     }
     for (const auto& input : project.inputs) {
         const bool reading = project::isAnalogue(input.kind), tach = input.kind == project::InputKind::Tach;
@@ -184,6 +173,13 @@ void judgeDriven(const project::Project& project, const project::Parts& parts, P
                                                      : "under an operating system some of its pulses are lost"),
                                  {}});
     }
+}
+
+void judgeHeard(const project::Project& project, Plan& plan) {
+    if (!plan.program) return;
+    for (const auto& each : firmware::unheard(board::family(project.board.form), *plan.program))
+        plan.findings.push_back(
+            {"not-read", Severity::Stop, Stage::Code, "", fmt::format("The sketch does not hear {}: {}.", each.name, each.why), {}});
 }
 
 std::vector<IdleLine> idleLines(const project::Channel& channel, const ChannelPlan& planned) {

@@ -10,6 +10,8 @@ namespace hinge::plan {
 /// Sets `not_driven` of every channel that the sketch cannot command as it is planned, and adds the stop `not-driven`.
 /// To be called when pins and pulses are settled.
 void judgeDriven(const project::Project& project, const project::Parts& parts, Plan& plan);
+/// What the compiled routine waits for and a sketch without a link cannot hear (`not-read`). Wants the plan's program.
+void judgeHeard(const project::Project& project, Plan& plan);
 
 /// A line of a channel that no cue commands, and the level at which it does nothing.
 struct IdleLine {

@@ -637,6 +637,7 @@ void judgeAll(const project::Project& project, const project::Parts& parts, cons
     judgeDriven(project, parts, plan);
     evaluateFeed(project, plan);
     evaluateBehaviour(project, evidence, plan);
+    judgeHeard(project, plan);
     judgeTuning(project, parts, plan);
     evaluateSupply(project, parts, plan);
 }

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include "board/pwm_pool.hpp"
 #include "driver/gate_network.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/motion.hpp"
@@ -172,6 +173,7 @@ private:
                      fmt::format("{} has no PWM, and on this board a servo's pulses are made by it.", channel.pin)},
                     Stage::Pins, channel.id, moveTo(path, *pulses));
             else if (pin->pwm_timer != board::pooled_timer) (void)shared(channel, *pin, *pulses, path, false);
+            else pooled(channel, *pulses, board::servo_bits);
         }
         if (pin && isPlaced(planned) && !family_.real_time)
             add({"not-real-time", Severity::Warn,
@@ -181,6 +183,15 @@ private:
                 Stage::Pulse, channel.id);
         gate(channel, use);
         plan_.pins.push_back(use);
+    }
+
+    // Of a pool every two outputs of one frequency take a timer.
+    void pooled(const project::Channel& channel, double frequency, int bits) {
+        if (!pool_.take(frequency, bits))
+            add({"timer-clash", Severity::Stop,
+                 fmt::format("{} finds no PWM timer: this board has {}, and each gives one frequency to {} outputs.", channel.name,
+                             family_.pool, board::outputs_of_a_pooled_timer)},
+                Stage::Pins, channel.id);
     }
 
     // Every output of a timer has the frequency of the first, which is given back [Hz].
@@ -267,6 +278,8 @@ private:
             return;
         }
         planned.pwm = worked->result;
+        if (pin.pwm_timer == board::pooled_timer)
+            pooled(channel, si(planned.pwm->actual_frequency), static_cast<int>(std::lround(std::log2(si(planned.pwm->steps)))));
         plan_.workings.push_back({"PWM on " + timer, Stage::Pulse, channel.id, worked->steps, worked->verdict});
         if (pin.pwm_output == 'A' && !worked->findings.empty())
             add({"pin-cannot", Severity::Stop,
@@ -344,6 +357,7 @@ private:
     bool beat_;
     std::map<std::string, std::vector<std::string>> users_;  // by pin: who sits on it
     std::map<int, Running> timers_;
+    board::PwmPool pool_{family_.pool};
 };
 
 }  // namespace

@@ -38,6 +38,22 @@ TEST_F(Tune, saysWhatItRunsOnAndListsTheNumbers) {
     EXPECT_TRUE(until([&] { return session().telemetry().size() > 50; })) << "telemetry arrives";
 }
 
+// An ATtiny85 has no link: the interpreter stands in for it at once, and the page says so.
+TEST_F(Tune, aChipWithoutALinkHasTheInterpreter) {
+    open();
+    const QString problem = document_->apply(std::vector<project::FactEdit>{{"board/form", "attiny85-8mhz"},
+                                                                            {"channels/rain/pin", "PB0"},
+                                                                            {"channels/rain/signal/frequency", "488.28125 Hz"},
+                                                                            {"inputs/start/pin", "PB2"},
+                                                                            {"inputs/tank_empty/pin", "PB3"},
+                                                                            {"routine/cues/storm/times", ""}});
+    ASSERT_TRUE(problem.isEmpty()) << problem.toStdString();
+    go(project::Stage::Tune);
+    QTest::mouseClick(find<QPushButton>("startStandIn"), Qt::LeftButton);
+    ASSERT_TRUE(until([&] { return session().connected() && session().parameters().size() == 4; })) << session().status().toStdString();
+    EXPECT_TRUE(session().status().contains("interpreter")) << session().status().toStdString();
+    EXPECT_TRUE(session().status().contains("This chip has no link")) << session().status().toStdString();
+}
 TEST_F(Tune, changesTheRunTimeWhileItRuns) {
     connectStandIn();
     type("param_rain_run", "400");

@@ -6,6 +6,7 @@
 #include <regex>
 #include <set>
 #include "board/assign.hpp"
+#include "board/pwm_pool.hpp"
 #include "plan/firmware_model.hpp"
 #include "plan/pin_plan.hpp"
 #include "plan/wiring.hpp"
@@ -386,6 +387,40 @@ TEST_F(PinRulesOfThePlan, aServoTakesItsSlice) {
     expectTripped("timer-clash");
     channel("mist").pin = "GP0";  // the same output of the same slice, at another pin
     expectTripped("pin-cannot");
+}
+// Of an ESP32's eight timers each serves two outputs of one frequency: by hand, three of one and one of another take three.
+TEST(PwmPool, twoOutputsToATimer) {
+    PwmPool pool(3);
+    EXPECT_EQ(pool.take(1e3, 10), 0);
+    EXPECT_EQ(pool.take(1e3, 10), 1);
+    EXPECT_EQ(pool.take(50.0, 16), 2);
+    EXPECT_EQ(pool.take(1e3, 10), 4);
+    EXPECT_EQ(pool.take(25e3, 8), std::nullopt);
+    EXPECT_EQ(pool.take(50.0, 16), 3) << "beside the other of its frequency there is room";
+}
+// Nine frequencies pinned by hand are one too many: a stop in the plan, and not only when the sketch is asked for.
+TEST(PwmPool, isJudgedInThePlan) {
+    auto project = test::bareStage();
+    project.board.form = BoardForm::Esp32;
+    std::size_t pin = 0;
+    const auto& pins = family(BoardForm::Esp32).pins;
+    for (int k = 0; k < 9; ++k) {
+        project = project::addChannel(project, project::ChannelKind::Blow, "fan " + std::to_string(k));
+        auto& channel = project.channels.back();
+        channel.actuator = "fan_40_12v";
+        channel.drive.part = "mosfet_logic_30v";
+        channel.rail = "movers";
+        channel.signal.frequency = of<Frequency>(1000.0 + 100.0 * k);
+        channel.signal.soft_start = of<Duration>(0.1);
+        while (pins[pin].input_only || pins[pin].strap || pins[pin].console) ++pin;
+        channel.pin = pins[pin++].name;
+    }
+    const auto plan = plan::evaluate(project, test::shippedParts());
+    const auto* stop = test::finding(plan, "timer-clash");
+    ASSERT_NE(stop, nullptr);
+    EXPECT_EQ(stop->channel, project.channels.back().id);
+    project.channels.back().signal.frequency = of<Frequency>(1000.0);
+    EXPECT_EQ(test::finding(plan::evaluate(project, test::shippedParts()), "timer-clash"), nullptr);
 }
 TEST_F(PinRulesOfThePlan, groundsShort) {
     expectQuiet("grounds-short");

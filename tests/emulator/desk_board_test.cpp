@@ -35,20 +35,9 @@ TEST(DeskBoard, anEsp32StepsAsFastAsThePlanAllows) {
     const auto seen = test::agree(project, desk("esp32"), {{300, project.inputs.front().id, 100}}, 1.5);
     EXPECT_GT(seen.steps, 1500);
 }
-TEST(DeskBoard, theLinkOnAnEsp32) {
-    auto project = test::moved(test::richStage(), "esp32");
-    project.board.watchdog = true;
-    const auto plan = plan::evaluate(project, test::shippedParts());
-    auto sketch = plan::sketchOf(project, plan);
-    ASSERT_TRUE(sketch) << sentence(sketch.error());
-    const auto heard = test::onDesk("esp32", *sketch, test::conversation(*plan.program, project), 2.5);
-    EXPECT_EQ(heard.trouble, "");
-    test::expectConversation(heard.sent, *plan.program);
-    EXPECT_NE(heard.sent.find(": memory never used, in bytes: 5000\r\n"), std::string::npos);
-    EXPECT_TRUE(heard.watchdog.empty()) << "it is fed at every pass";
-    const std::string mine = "  // >>> yours: every tick\n";
-    sketch->text.insert(sketch->text.find(mine) + mine.size(), "  if (ticks == 1000) for (;;) micros();\n");
-    const auto hung = test::onDesk("esp32", *sketch, {}, 2.5);
+TEST(DeskBoard, theLinkAndTheWatchdogOnAnEsp32) {
+    const auto sketch = test::expectConversation("esp32", desk("esp32"), true);
+    const auto hung = test::onDesk("esp32", test::hanging(sketch, "for (;;) micros();"), {}, 2.5);
     ASSERT_EQ(hung.watchdog.size(), 1U) << hung.trouble;
     EXPECT_NEAR(hung.watchdog.front(), 2.0, 5e-3) << "it counts whole seconds";
 }

@@ -1,6 +1,5 @@
 #pragma once
 // A sketch on another board against the interpreter of the same routine: every tick's levels, every edge of its pins.
-#include <cstdlib>
 #include <functional>
 #include <random>
 #include <set>
@@ -192,10 +191,6 @@ inline Agreed agree(const project::Project& project, const Board& board, const s
     return seen;
 }
 
-/// Whether every class is to be asked for every verb on boards where that takes minutes: `./check --long` says so.
-inline bool allVerbs() {
-    return std::getenv("HINGE_ALL_VERBS") != nullptr;
-}
 /// Every class of driver and drive that the sketch for that board commands: the first of each kind of signal is asked for every verb that
 /// the plan does not refuse, the others for the first. Tick by tick as the interpreter has it.
 /// @return classes, and verbs played
@@ -265,7 +260,21 @@ inline Outside conversation(const routine::Program& program, const project::Proj
     outside.say(1.30, "stream 1\n");
     return outside;
 }
-inline void expectConversation(const std::string& sent, const routine::Program& program) {
+/// The rich stage is told all that, and answers.
+/// @param watchdog  in the sketch too, and fed
+/// @return the sketch, for what else is to be done with it
+inline firmware::Sketch expectConversation(const char* form, const Board& board, bool watchdog = false) {
+    auto project = moved(richStage(), form);
+    project.board.watchdog = watchdog;
+    const auto plan = plan::evaluate(project, shippedParts());
+    const auto sketch = plan::sketchOf(project, plan);
+    EXPECT_TRUE(sketch) << (sketch ? "" : sentence(sketch.error()));
+    if (!sketch) return {};
+    const auto& program = *plan.program;
+    const auto heard = board(*sketch, conversation(program, project), 2.5);
+    EXPECT_EQ(heard.trouble, "");
+    EXPECT_TRUE(heard.watchdog.empty()) << "it is fed at every pass";
+    const auto& sent = heard.sent;
     link::Decoder decoder;
     std::map<std::string, int> params;
     std::vector<std::string> errors;
@@ -284,11 +293,19 @@ inline void expectConversation(const std::string& sent, const routine::Program& 
                              ": started by power"})
         EXPECT_NE(sent.find(line), std::string::npos) << line;
     EXPECT_EQ(errors.size(), 3U) << "out of its range, no such command, too long";
-    ASSERT_TRUE(last);
+    EXPECT_TRUE(last);
+    if (!last) return *sketch;
     EXPECT_GT(frames, 200) << "every 5 ms";
     EXPECT_TRUE(last->clock_set);
     // By hand: set to 14:29:58 at 0.70 s, seen 1.8 s later.
     EXPECT_NEAR(last->clock_ms / 1000.0, 14 * 3600 + 29 * 60 + 58 + 1.78, 0.05);
+    return *sketch;
+}
+/// The sketch that hangs in its thousandth tick.
+inline firmware::Sketch hanging(firmware::Sketch sketch, const std::string& how = "for (;;) {}") {
+    const std::string mine = "  // >>> yours: every tick\n";
+    sketch.text.insert(sketch.text.find(mine) + mine.size(), "  if (ticks == 1000) " + how + "\n");
+    return sketch;
 }
 /// A tach of 87 pulses a second and a level of 700 parts of 1023, read and told.
 inline void expectReadings(const char* form, const Board& board, const char* level_pin = "") {

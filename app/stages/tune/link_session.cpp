@@ -120,7 +120,7 @@ void LinkSession::collect() {
     auto made = building_.get();
     if (again_) return startStandIn();
     if (made.board != nullptr) fitBoard(std::move(made.board));
-    if (!made.problem.isEmpty() || board_ == nullptr) note_ = made.problem;
+    if (!made.problem.isEmpty()) note_ = made.problem;
     Q_EMIT reshaped();
 }
 
