@@ -523,7 +523,7 @@ std::string vcdOf(const emulator::EmulatedBoard& board, const project::Project& 
     for (std::size_t o = 0; o < outputs.size(); ++o)
         text += fmt::format("{}{}\n", plan::findChannel(plan, outputs[o]->id)->inverted ? 1 : 0, code(o));
     for (std::size_t i = 0; i < project.inputs.size(); ++i)
-        text += fmt::format("{}{}\n", project.inputs[i].active_high ? 0 : 1, code(outputs.size() + i));
+        text += fmt::format("{}{}\n", project::pinActiveHigh(project.inputs[i]) ? 0 : 1, code(outputs.size() + i));
     text += "$end\n";
     std::vector<std::pair<long long, std::string>> changes;
     for (const auto& edge : edges)

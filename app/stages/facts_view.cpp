@@ -178,12 +178,6 @@ std::vector<FactGroup> factsOf(const Model& model, Stage stage, const QString& c
             ((end == "held" || end == "every" || end == "after") ? !fact.known
                                                                  : (end == "on_release" || end == "at_power_up") && fact.text == "no"))
             continue;
-        if (place.list == "inputs" && (place.leaf == "upper" || place.leaf == "lower")) {
-            const auto* input = project::findInput(model.project, place.entry);
-            if (input == nullptr ||
-                (!project::isAnalogue(input->kind) && input->kind != project::InputKind::Number && input->kind != project::InputKind::Tach))
-                continue;
-        }
         if (place.list == "inputs")
             if (const auto* input = project::findInput(model.project, place.entry); input != nullptr && !plan::inputHas(*input, place.leaf))
                 continue;

@@ -27,8 +27,8 @@ Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan)
             continue;
         }
         if (!pin) return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", input.pin, "a pin of this board");
-        wiring.inputs.push_back({*pin, input.active_high, input.kind == project::InputKind::FloatSwitch, project::isAnalogue(input.kind),
-                                 board::converterChannel(family, *pin).value_or(-1)});
+        wiring.inputs.push_back({*pin, project::pinActiveHigh(input), input.kind == project::InputKind::FloatSwitch,
+                                 project::isAnalogue(input.kind), board::converterChannel(family, *pin).value_or(-1)});
     }
     return wiring;
 }

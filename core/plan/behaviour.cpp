@@ -300,9 +300,9 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
     }
     std::vector<routine::InputNumbers> inputs;
     for (const auto& input : project.inputs)
-        inputs.push_back({input.id, input.name, input.active_high, input.debounce, project::isAnalogue(input.kind), input.upper,
+        inputs.push_back({input.id, input.name, project::activeHigh(input), input.debounce, project::isAnalogue(input.kind), input.upper,
                           input.lower, sourceOf(input.kind), input.word, input.timeout, input.counts, input.limit, input.weekdays,
-                          input.from_date, input.to_date, input.sets, input.below});
+                          input.from_date, input.to_date, input.sets});
     // What cannot be driven yet stands still; the rest of its cues runs.
     routine::Routine ready = project.routine;
     const auto waits = [&](const std::string& id) {

@@ -67,16 +67,16 @@ InputCircuit circuitOf(const project::Project& project, const project::Input& in
 
 bool inputHas(const project::Input& input, std::string_view field) {
     using K = project::InputKind;
-    const bool pinned = project::hasPin(input.kind), level = project::isAnalogue(input.kind);
+    const bool pinned = project::hasPin(input.kind);
     const auto wired = project::wiredAs(input);
     const auto any = [wired](std::initializer_list<Wired> list) { return std::find(list.begin(), list.end(), wired) != list.end(); };
     if (field == "pin" || field == "debounce" || field == "wired") return pinned;
-    if (field == "active_high") return pinned && !level;
+    if (field == "active_high") return pinned || project::isReading(input.kind);
+    if (field == "upper" || field == "lower") return project::isReading(input.kind);
     if (field == "rail") return pinned && any({Wired::PoweredSensor, Wired::Potentiometer, Wired::Divider, Wired::Thermistor});
     if (field == "output_volts") return pinned && any({Wired::PoweredSensor, Wired::Divider});
     if (field == "r_top") return pinned && any({Wired::Divider});
     if (field == "r_bottom") return pinned && any({Wired::Divider, Wired::Thermistor, Wired::CurrentTransformer});
-    if (field == "below") return level || input.kind == K::Number || input.kind == K::Tach;
     if (field == "word") return input.kind == K::Word;
     if (field == "timeout") return input.kind == K::Number;
     if (field == "counts" || field == "limit") return input.kind == K::Counter;

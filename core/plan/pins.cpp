@@ -39,7 +39,7 @@ public:
                 add({"pin-cannot", Severity::Stop,
                      fmt::format("{} is read as a level; {} has no converter behind it.", input.name, input.pin)},
                     Stage::Pins, "");
-            if (pin && pin->input_only && !input.active_high && !project::isAnalogue(input.kind))
+            if (pin && pin->input_only && !project::pinActiveHigh(input) && !project::isAnalogue(input.kind))
                 add({"pin-cannot", Severity::Warn,
                      fmt::format("{} has no pull-up of its own: give {} a resistor of 10 kΩ to {}.", input.pin, input.name,
                                  display(Kind::Voltage, family_.logic))},

@@ -504,7 +504,10 @@ void describe(Visitor& v, Input& i) {
     v("name", i.name, Meta{.label = "Input", .stage = Stage::Pins});
     v("kind", i.kind, Meta{.label = "Kind of input", .stage = Stage::Pins});
     v("pin", i.pin, Meta{.label = "Pin", .stage = Stage::Pins});
-    v("active_high", i.active_high, Meta{.label = "True when its contact is open", .stage = Stage::Pins});
+    v("active_high", i.active_high,
+      Meta{.label = "True while high",
+           .hint = "as usual: a contact to ground is true while low (closed), a reading while high",
+           .stage = Stage::Pins});
     v("wired", i.wired, Meta{.label = "Its wires go to", .hint = "look at its print or its data sheet", .stage = Stage::Pins});
     v("rail", i.rail, Meta{.label = "Fed from, or reads", .hint = "a rail; empty: the board's logic supply", .stage = Stage::Pins});
     v("output_volts", i.output_volts,
@@ -514,21 +517,17 @@ void describe(Visitor& v, Input& i) {
       Meta{.label = "Resistor to ground", .hint = "printed on it, or an ohmmeter", .stage = Stage::Pins, .most = 1e8});
     v("debounce", i.debounce, Meta{.label = "Debounce", .stage = Stage::Routine, .most = 1.0});
     v("upper", i.upper,
-      Meta{.label = "True from",
+      Meta{.label = "High from",
            .hint = "share of the reference; watch its reading on the link",
            .stage = Stage::Routine,
            .least_itself = true,
            .most = 1.0});
     v("lower", i.lower,
-      Meta{.label = "No longer true from",
+      Meta{.label = "Low again from",
            .hint = "a little lower, so that it does not flutter",
            .stage = Stage::Routine,
            .least_itself = true,
            .most = 1.0});
-    v("below", i.below,
-      Meta{.label = "True when it is low",
-           .hint = "from the lower level down, and no longer from the upper one on",
-           .stage = Stage::Routine});
     v("word", i.word, Meta{.label = "Word", .hint = "eight letters or more that nobody would try", .stage = Stage::Routine});
     v("timeout", i.timeout,
       Meta{.label = "Counts for", .hint = "then it is as if no number had come", .stage = Stage::Routine, .most = 3600.0});

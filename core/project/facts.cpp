@@ -74,7 +74,8 @@ private:
                 return;
             }
             case Member::Holds::Truth:
-                fact.type = FactType::Flag;
+                fact.type = member.optional ? FactType::Choice : FactType::Flag;
+                if (member.optional) fact.choices = {{"", "as usual"}, {"yes", "yes"}, {"no", "no"}};
                 fact.known = member.take(field.at, value);
                 if (fact.known) fact.text = value != 0.0 ? "yes" : "no";
                 fact.exact = fact.text;

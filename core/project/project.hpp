@@ -14,7 +14,7 @@
 
 namespace hinge::project {
 
-inline constexpr int format = 1;
+inline constexpr int format = 2;
 
 /// The ten stages, in the order of work.
 enum class Stage { Need, Match, Feed, Pins, Pulse, Routine, Code, Tune, Prove, Log };
@@ -156,11 +156,10 @@ struct Input {
     std::string name;
     InputKind kind = InputKind::Button;
     std::string pin;
-    bool active_high = false;  ///< active when the pin reads high (contact open, pull-up on)
+    std::optional<bool> active_high;  ///< true while its pin or its reading is high; absent: as usual for its kind, see activeHigh
     Duration debounce = of<Duration>(0.020);
-    Fraction upper = of<Fraction>(0.55);   ///< knob or level: true from this share of the reference on
-    Fraction lower = of<Fraction>(0.45);   ///< and no longer true from here down
-    bool below = false;                    ///< a reading is true the other way: from `lower` down, and no longer from `upper` on
+    Fraction upper = of<Fraction>(0.55);   ///< a reading is high from this share of the reference on
+    Fraction lower = of<Fraction>(0.45);   ///< and low from here down
     std::string word;                      ///< a command word
     Duration timeout = of<Duration>(5.0);  ///< a number sent over the link counts for so long
     std::string counts;                    ///< a counter: the cue whose ends it counts …
@@ -213,6 +212,20 @@ struct Project {
 /// True for what is read as a level between 0 and the reference.
 [[nodiscard]] constexpr bool isAnalogue(InputKind kind) {
     return kind == InputKind::Knob || kind == InputKind::Level;
+}
+
+/// True for what is a number, and by its two levels also true or not.
+[[nodiscard]] constexpr bool isReading(InputKind kind) {
+    return isAnalogue(kind) || kind == InputKind::Tach || kind == InputKind::Number;
+}
+/// Whether it is true while high, as said or as usual for its kind: a contact to ground, with its pull-up, is true while low; a
+/// reading from its upper level on.
+[[nodiscard]] constexpr bool activeHigh(const Input& input) {
+    return input.active_high.value_or(isReading(input.kind));
+}
+/// The same of its pin, for what is a contact: a reading has no level that means 'true'.
+[[nodiscard]] constexpr bool pinActiveHigh(const Input& input) {
+    return !isReading(input.kind) && activeHigh(input);
 }
 
 /// What its wires go to, said or usual for its kind.

@@ -152,7 +152,7 @@ capture::Capture captureOf(std::vector<plant::Edge> edges, const project::Projec
         inverted.push_back(plan::findChannel(plan, channel->id)->inverted);
         gather.level(gather.addSignal(channel->id), 0.0, inverted.back() ? 1 : 0);
     }
-    for (const auto& input : project.inputs) gather.level(gather.addSignal(input.id), 0.0, input.active_high ? 0 : 1);
+    for (const auto& input : project.inputs) gather.level(gather.addSignal(input.id), 0.0, project::pinActiveHigh(input) ? 0 : 1);
     for (const auto& edge : edges)
         gather.level(edge.output >= 0 ? static_cast<std::size_t>(edge.output) : outputs.size() + static_cast<std::size_t>(edge.input),
                      edge.time, edge.output >= 0 && inverted[static_cast<std::size_t>(edge.output)] ? 1 - edge.level : edge.level);

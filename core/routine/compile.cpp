@@ -54,13 +54,15 @@ std::optional<Error> addInputs(Program& program, const std::vector<InputNumbers>
         const std::string field = "inputs/" + input.id;
         if (toTicks(input.debounce) > longest_patience)
             return fail(ErrorCode::OutOfRange, "inputs/" + input.id + "/debounce", displayPlain(input.debounce), "at most 30 s").value();
-        ProgramInput made{input.id, input.name, input.active_high, std::max<std::int32_t>(1, toTicks(input.debounce)), input.analogue};
+        const bool is_reading = input.analogue || input.source == InputSource::Number || input.source == InputSource::Tach;
+        ProgramInput made{input.id, input.name, input.active_high && !is_reading, std::max<std::int32_t>(1, toTicks(input.debounce)),
+                          input.analogue};
         const auto reading = [](const Fraction& share) {
             return std::clamp<std::int32_t>(static_cast<std::int32_t>(std::lround(si(share) * 1024.0)), 0, 1023);
         };
         made.upper = reading(input.upper);
         made.lower = std::min(reading(input.lower), reading(input.upper));
-        made.below = input.below;
+        made.below = is_reading && !input.active_high;
         made.source = input.source;
         const std::string id = symbol(input.id);
         switch (input.source) {

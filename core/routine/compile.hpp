@@ -32,7 +32,7 @@ struct ChannelNumbers {
 struct InputNumbers {
     std::string id;
     std::string name;
-    bool active_high = false;
+    bool active_high = false;  ///< true while its pin or reading is high
     Duration debounce{};
     bool analogue = false;
     Fraction upper = of<Fraction>(0.5), lower = of<Fraction>(0.5);  ///< of the reference
@@ -43,7 +43,6 @@ struct InputNumbers {
     Count limit = of<Count>(1.0);
     std::string weekdays{}, from_date{}, to_date{};  ///< Days
     std::string sets{};                              ///< name of a parameter
-    bool below = false;                              ///< a reading is true from `lower` down
 };
 
 /// Flattens a routine. The off-delay counts in the dose: a Run move lasts dose_time − off_delay.

@@ -34,7 +34,7 @@ using InputSource = spark::Source;
 struct ProgramInput {
     std::string id;
     std::string name;
-    bool active_high = false;    ///< active when the pin reads high
+    bool active_high = false;    ///< a contact: active when its pin reads high
     std::int32_t debounce = 20;  ///< ticks a new level must last
     bool analogue = false;       ///< read as 0 … 1023; active from `upper` on, inactive from `lower` down
     std::int32_t upper = 512, lower = 512;

@@ -73,29 +73,11 @@ std::string toText(const Document& document) {
     return json.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
-std::span<const Migration> shippedMigrations() {
-    return {};
-}
-
 Result<Document> fromText(const std::string& text, const std::string& field, std::span<const Migration> migrations) {
     auto json = parseJson(text, field);
     if (!json) return tl::unexpected(json.error());
-    if (!json->is_object() || !json->contains("format") || !(*json)["format"].is_number_integer())
-        return fail(ErrorCode::BadFormat, field, "", "a project file: an object with a whole-number \"format\"");
-    const auto file_format = (*json)["format"].get<long long>();
-    if (file_format > project::format)
-        return fail(ErrorCode::NewerFormat, field, std::to_string(file_format),
-                    "open it with the version that wrote it; nothing was changed");
-    for (auto at = file_format; at < project::format; ++at) {
-        const auto step = std::find_if(migrations.begin(), migrations.end(), [&](const Migration& m) { return m.from == at; });
-        if (step == migrations.end())
-            return fail(ErrorCode::BadFormat, field + ": format", std::to_string(file_format), "format " + std::to_string(project::format));
-        try {
-            step->lift(*json);
-        } catch (const Json::exception& error) {
-            return fail(ErrorCode::BadFormat, field, "format " + std::to_string(file_format), error.what());
-        }
-    }
+    const auto file_format = lift(*json, field, migrations);
+    if (!file_format) return tl::unexpected(file_format.error());
     auto project = fromJson(*json);
     if (!project) {
         Error error = project.error();
@@ -104,7 +86,7 @@ Result<Document> fromText(const std::string& text, const std::string& field, std
     }
     Document document;
     document.project = std::move(*project);
-    if (file_format < project::format) document.original = Document::Original{static_cast<int>(file_format), text};
+    if (*file_format < project::format) document.original = Document::Original{*file_format, text};
     document.unknown = beyond(*json, toJson(document.project)).dump();
     return document;
 }

@@ -1,12 +1,12 @@
 #pragma once
 #include <filesystem>
-#include <nlohmann/json_fwd.hpp>
 #include <optional>
 #include <span>
 #include <string>
 #include "files/folder.hpp"
 #include "project/project.hpp"
 #include "quantity/result.hpp"
+#include "store/migration.hpp"
 
 namespace hinge::store {
 
@@ -20,14 +20,6 @@ struct Document {
     };
     std::optional<Original> original;  ///< the older file this was migrated from, byte for byte
 };
-
-/// Lifts a project file from one format to the next.
-struct Migration {
-    int from = 0;
-    void (*lift)(nlohmann::ordered_json& json) = nullptr;
-};
-/// Those that this program ships: none yet, format 1 is the first.
-[[nodiscard]] std::span<const Migration> shippedMigrations();
 
 /// A project folder, held open, and its file's name in it: what a user means by a folder, or by a project.json.
 struct Place {

@@ -1,6 +1,7 @@
 #include "store/history.hpp"
 #include <fmt/format.h>
 #include "store/json.hpp"
+#include "store/migration.hpp"
 
 namespace hinge::store {
 namespace {
@@ -97,6 +98,12 @@ bool isPlainPatch(const Json& patch) {
     return true;
 }
 
+// A state as it stands in the file, of whatever format.
+Result<project::Project> projectOf(Json state) {
+    if (const auto format = lift(state, history_file); !format) return tl::unexpected(format.error());
+    return fromJson(state);
+}
+
 // One line of the file; none where it is damaged.
 std::optional<Line> lineOf(std::string_view text) {
     auto json = parseJson(std::string{text}, history_file);
@@ -162,7 +169,7 @@ void History::read(std::string_view text) {
     }
     if (!state) return;
     // A version with more fields, or in another order, writes the same project otherwise.
-    const auto project = fromJson(*state);
+    const auto project = projectOf(*state);
     if (!project) return;
     base_ = std::make_shared<const Json>(std::move(*state));
     last_ = std::make_shared<const Json>(toJson(*project));
@@ -225,7 +232,7 @@ Result<project::Project> History::at(std::size_t index) const {
     try {
         Json state = Json::parse(entries_[from].line)["whole"];
         for (std::size_t k = from + 1; k <= index; ++k) state.patch_inplace(Json::parse(entries_[k].line)["patch"]);
-        return fromJson(state);
+        return projectOf(std::move(state));
     } catch (const Json::exception& error) {
         return fail(ErrorCode::BadFormat, "history", std::to_string(index), error.what());
     }

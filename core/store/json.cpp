@@ -253,7 +253,7 @@ Result<project::Project> fromJson(const Json& json) {
 Json projectSchema() {
     Json schema = Json::object();
     schema["$schema"] = "http://json-schema.org/draft-07/schema#";
-    schema["title"] = "Hinge Spark project, format 1";
+    schema["title"] = "Hinge Spark project, format " + std::to_string(project::format);
     schema["type"] = "object";
     schema["required"] = Json::array({"format", "brief"});
     Json properties = Json::object();

@@ -11,6 +11,7 @@
 #include <sstream>
 #include "project/facts.hpp"
 #include "store/document.hpp"
+#include "store/json.hpp"
 #include "support/demo.hpp"
 #include "support/folder.hpp"
 
@@ -69,6 +70,37 @@ project::Project edited(project::Project project, std::mt19937& dice) {
                 if (!cue.moves.empty() && pick(2) == 0) cue.moves.pop_back();
     }
     return project;
+}
+
+// A history that was begun in format 1 is read, shown and gone on with in today's.
+TEST(OldHistory, ofFormatOneGoesOn) {
+    auto project = stage();
+    project.inputs.front().kind = project::InputKind::Level;
+    Json first = toJson(project);
+    first["format"] = 1;
+    first["inputs"][0].erase("active_high");
+    Json second = first;
+    second["inputs"][0]["below"] = true;
+    test::TemporaryFolder folder;
+    const Json lines[] = {{{"date", "2026-01-01T00:00:00"}, {"changes", Json::array()}, {"whole", first}},
+                          {{"date", "2026-01-02T00:00:00"}, {"changes", Json::array()}, {"patch", Json::diff(first, second)}}};
+    ASSERT_TRUE(files::writeWhole(folder.path() / "history.jsonl", lines[0].dump() + "\n" + lines[1].dump() + "\n"));
+    auto history = historyIn(folder.path());
+    ASSERT_EQ(history.size(), 2u);
+    ASSERT_TRUE(history.at(0) && history.at(1));
+    EXPECT_TRUE(project::activeHigh(history.at(0)->inputs.front()));
+    EXPECT_FALSE(project::activeHigh(history.at(1)->inputs.front()));
+    auto now = *history.at(1);
+    ASSERT_TRUE(history.note(now, "2026-01-03T00:00:00", ""));
+    EXPECT_EQ(history.size(), 2u) << "the same project in another format is no change";
+    now.brief.purpose = "to be seen";
+    ASSERT_TRUE(history.note(now, "2026-01-04T00:00:00", ""));
+    const auto again = historyIn(folder.path());
+    ASSERT_EQ(again.size(), 3u);
+    ASSERT_EQ(again.entry(2).changes.size(), 1u);
+    EXPECT_EQ(again.entry(2).changes.front().path, "brief/purpose");
+    ASSERT_TRUE(again.at(2));
+    EXPECT_EQ(*again.at(2), now);
 }
 
 TEST(History, athousandEditsAreComparedAndRestoredExactly) {

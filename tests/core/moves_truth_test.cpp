@@ -347,7 +347,7 @@ TEST(Rolling, goesOnPastThirtyTwoThousandSteps) {
     routine.loops = {loop};
     routine.cues = {{"stand", "stand", "", "", {}, {{"on", Action::On, "wheel"}}}};
     InputNumbers tilt = contact("tilt");
-    tilt.analogue = true;
+    tilt.analogue = true, tilt.active_high = true;
     const auto program = compile(routine, {mover("wheel", OutputKind::Stepper, 0, 1000)}, {tilt});
     ASSERT_TRUE(program) << sentence(program.error());
     State state = powerUp(*program);

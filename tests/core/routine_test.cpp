@@ -417,7 +417,7 @@ std::string followed(bool below, const std::vector<std::int32_t>& readings) {
     Routine routine;
     routine.followers.push_back({"f", "pump", "level"});
     auto level = input("level");
-    level.analogue = true, level.upper = of<Fraction>(0.6), level.lower = of<Fraction>(0.4), level.below = below;
+    level.analogue = true, level.upper = of<Fraction>(0.6), level.lower = of<Fraction>(0.4), level.active_high = !below;
     const auto program = compile(routine, {switched("pump")}, {level});
     EXPECT_TRUE(program);
     State state = powerUp(*program);
@@ -444,7 +444,7 @@ TEST(Number, canBeTrueWhenItIsLow) {
     Routine routine;
     routine.followers.push_back({"f", "pump", "sent"});
     auto sent = input("sent");
-    sent.source = InputSource::Number, sent.below = true, sent.upper = of<Fraction>(0.6), sent.lower = of<Fraction>(0.4);
+    sent.source = InputSource::Number, sent.active_high = false, sent.upper = of<Fraction>(0.6), sent.lower = of<Fraction>(0.4);
     sent.timeout = of<Duration>(0.003);
     const auto program = compile(routine, {switched("pump")}, {sent});
     ASSERT_TRUE(program);
@@ -523,7 +523,7 @@ TEST(Leaps, areTheSameAsTicksForAllThatIsNew) {
     first.at_power_up = true;
     Routine routine{{held, every, after, first}, {}};
     auto knob = input("knob");
-    knob.analogue = true;
+    knob.analogue = true, knob.active_high = true;
     knob.debounce = of<Duration>(0.02);
     routine.followers.push_back({"f", "fan", "knob", false, true, of<Fraction>(0.1), of<Fraction>(0.25)});
     routine.followers.push_back({"g", "fan", "other"});
@@ -566,7 +566,7 @@ TEST(Leaps, areTheSameAsTicksForFadesNumbersDaysAndLinks) {
     };
     auto number = source(input("number"), InputSource::Number), counter = source(input("counter"), InputSource::Counter),
          days = source(input("days"), InputSource::Days);
-    number.timeout = of<Duration>(0.6);
+    number.timeout = of<Duration>(0.6), number.active_high = true;
     counter.counts = "glow";
     counter.limit = of<Count>(3.0);
     days.weekdays = "mon,wed,fri";

@@ -7,6 +7,7 @@
 #include "plant/pump_plant.hpp"
 #include "power/rectifier.hpp"
 #include "report/calendar.hpp"
+#include "routine/machine.hpp"
 #include "support/alone.hpp"
 
 namespace hinge {
@@ -181,6 +182,34 @@ TEST(AskedTooFast, isSaidWhereTheCueAsks) {
     const auto* fast = test::finding(plan, "asked-too-fast");
     ASSERT_NE(fast, nullptr);
     EXPECT_EQ(test::finding(plan::evaluate(test::edited(project, fast->remedies.front().edits), parts), "asked-too-fast"), nullptr);
+}
+
+// `active_high` tells the way of a reading as it tells that of a contact: false, and it is true while low.
+TEST(Polarity, ofAReadingIsNotIgnored) {
+    auto project = test::demoProject();
+    for (const auto kind : {project::InputKind::Level, project::InputKind::Knob, project::InputKind::Number, project::InputKind::Tach})
+        for (const std::optional<bool> said : {std::optional<bool>{}, std::optional{true}, std::optional{false}}) {
+            project::Input input;
+            input.id = "tank", input.name = "tank", input.kind = kind, input.debounce = of<Duration>(0.001);
+            input.active_high = said;
+            if (project::hasPin(kind)) input.pin = kind == project::InputKind::Tach ? "D3" : "A0";
+            project.inputs = {input};
+            project.routine = {};
+            const auto plan = plan::evaluate(project, test::shippedParts());
+            ASSERT_TRUE(plan.program) << nameOf(kind);
+            const routine::Machine machine{*plan.program};
+            for (const int reading : {100, 900}) {
+                auto state = routine::powerUp(machine.program());
+                routine::Happening happening;
+                const std::vector<std::int32_t> values{reading}, pulses{reading == 900 ? 1 : 0};  // counted over a second
+                const std::vector<std::uint8_t> pins{0};
+                happening.values = values, happening.pin_active = pins, happening.pulses = pulses;
+                if (kind == project::InputKind::Number) happening.numbers = {{0, reading}};
+                for (int t = 0; t < 1500; ++t) machine.tick(state, happening);
+                EXPECT_EQ(state.input(0).active != 0, (reading == 900) == said.value_or(true)) << nameOf(kind) << " " << reading;
+            }
+        }
+    EXPECT_FALSE(test::demoProject().inputs.empty());
 }
 
 // A Darlington keeps about a volt (common practice, no published source): a load made for 5 V on a 5 V rail gets four.

@@ -40,12 +40,14 @@ TEST(ProjectFile, aNewerFormatIsRefusedByName) {
 
 TEST(ProjectFile, anOlderFormatIsMigratedAndTheOriginalKept) {
     // A made-up format 0, in which the lift was called 'height'.
-    const Migration migrations[] = {{0, [](Json& json) {
+    const Migration migrations[] = {{0,
+                                     [](Json& json) {
                                          for (auto& channel : json["channels"]) {
                                              channel["demand"]["lift"] = channel["demand"]["height"];
                                              channel["demand"].erase("height");
                                          }
-                                     }}};
+                                     }},
+                                    shippedMigrations().front()};
     Json old = toJson(test::demoProject());
     old["format"] = 0;
     old["channels"][0]["demand"]["height"] = "0.3 m";
@@ -60,6 +62,27 @@ TEST(ProjectFile, anOlderFormatIsMigratedAndTheOriginalKept) {
     EXPECT_EQ(*files::readWhole(folder.path() / "project.format-0.json"), text) << "the original, byte for byte";
     EXPECT_EQ(Json::parse(*files::readWhole(folder.path() / "project.json"))["format"], project::format);
     EXPECT_FALSE(load(folder.path() / "project.format-0.json")) << "without a migration it is refused";
+}
+
+// Format 1 told the way of a reading in `below` and ignored its `active_high`; what such a file meant stays what it means.
+TEST(ProjectFile, polarityHasOneFieldSinceFormatTwo) {
+    Json old = toJson(test::demoProject());
+    old["format"] = 1;
+    old["inputs"] = Json::array();
+    const auto input = [&](const char* id, const char* kind, bool high, bool below) {
+        old["inputs"].push_back({{"id", id}, {"name", id}, {"kind", kind}, {"active_high", high}, {"below", below}});
+    };
+    input("closed", "button", false, false), input("open", "float-switch", true, false);
+    input("full", "level", false, false), input("empty", "level", false, true), input("odd", "tach", true, true);
+    const auto document = fromText(old.dump(), "test");
+    ASSERT_TRUE(document) << sentence(document.error());
+    const auto high = [&](const char* id) { return project::activeHigh(*project::findInput(document->project, id)); };
+    EXPECT_FALSE(high("closed")) << "a contact to ground is true while low";
+    EXPECT_TRUE(high("open"));
+    EXPECT_TRUE(high("full")) << "a reading was true from its upper level on, whatever active_high said";
+    EXPECT_FALSE(high("empty"));
+    EXPECT_FALSE(high("odd"));
+    EXPECT_EQ(toText(*document).find("\"below\""), std::string::npos) << "it has no second home";
 }
 
 struct Bad {
