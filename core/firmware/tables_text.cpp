@@ -177,7 +177,7 @@ private:
         const auto& row = tables_.cues[c];
         std::string text = fmt::format("// {}\n", comment(sentenceOf(program_, program_.cues[c])));
         if (row.start_count > 0) {
-            text += fmt::format("const Start starts_{}[] PROGMEM = {{ ", symbol(c));
+            text += fmt::format("constexpr Start starts_{}[] PROGMEM = {{ ", symbol(c));
             for (int k = 0; k < row.start_count; ++k) text += (k > 0 ? ", " : "") + start(row.starts[k]);
             text += " };\n";
         }
@@ -200,7 +200,6 @@ private:
         };
         std::string text =
             fmt::format("cue({}, {}, {})", list(row.start_count, "starts"), list(row.guard_count, "guards"), list(row.step_count, "steps"));
-        if (row.timed != 0) text = "timed(" + text + ")";
         if (row.counts != 0) text = "counted(" + text + ")";
         return text;
     }

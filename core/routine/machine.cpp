@@ -88,10 +88,6 @@ std::vector<spark::Start> startsOf(const ProgramCue& cue, std::uint8_t& times) {
     return starts;
 }
 
-bool isTimed(const spark::Start& start) {
-    return spark::isTimed(start.by);
-}
-
 // The runtime's gadget on the desk: a program's tables, a state, and what happens.
 struct Desk {
     const Tables& tables;
@@ -115,7 +111,7 @@ struct Desk {
     [[nodiscard]] spark::OutputState& output(std::uint8_t o) const { return state.output(o); }
     [[nodiscard]] spark::CueState& cue(std::uint8_t c) const { return state.cue(c); }
     [[nodiscard]] spark::HolderState& holder(std::uint8_t l) const { return state.holder(l); }
-    [[nodiscard]] std::int32_t& hush(std::uint8_t t) const { return state.hush(t); }
+    [[nodiscard]] std::uint32_t& hush(std::uint8_t t) const { return state.hush(t); }
     [[nodiscard]] std::int32_t& number(std::int16_t n) const { return state.number(n); }
     [[nodiscard]] spark::WholeState& whole() const { return *state.operator->(); }
     [[nodiscard]] std::uint8_t pin(std::uint8_t i) const { return i < happening.pin_active.size() ? happening.pin_active[i] : 0; }
@@ -146,9 +142,7 @@ void believeAll(const Desk& desk) {
             if (input.heard != 0 || !silent) spark::believe(desk, i, desk.pin(i), input.heard == 0);
             if (input.heard == 0) whole.all_heard = 0;
         }
-        if ((desk.inputRow(i)->is & spark::Input::held) == 0) continue;
-        if (input.edge != 0) input.active_for = 1;
-        else if (input.active != 0 && input.active_for > 0 && input.active_for < ticks_per_day) ++input.active_for;
+        spark::countHeld(desk, desk.inputRow(i), input);
     }
 }
 
@@ -177,10 +171,9 @@ Tables::Tables(const Program& program) {
         const auto& cue = program.cues[c];
         const bool counts = std::any_of(program.inputs.begin(), program.inputs.end(),
                                         [&](const ProgramInput& input) { return input.counted == static_cast<int>(c); });
-        const bool timed = std::any_of(of_cue[c].begin(), of_cue[c].end(), isTimed);
         cues.push_back({starts.data() + starts.size(), guards.data() + guards.size(), steps.data() + steps.size(),
                         static_cast<std::uint8_t>(of_cue[c].size()), static_cast<std::uint8_t>(cue.guards.size()),
-                        static_cast<std::uint8_t>(counts), static_cast<std::uint8_t>(timed),
+                        static_cast<std::uint8_t>(counts), spark::kindsIn(of_cue[c].data(), static_cast<std::int16_t>(of_cue[c].size())),
                         static_cast<std::int16_t>(cue.instructions.size())});
         starts.insert(starts.end(), of_cue[c].begin(), of_cue[c].end());
         for (const auto& guard : cue.guards)
@@ -214,9 +207,8 @@ Tables::Tables(const Program& program) {
 
 void Machine::tick(State& state, const Happening& happening, bool enforce) const {
     Desk desk{tables_, state, happening, enforce};
-    const auto ask = [&](int cue) { state.cue(static_cast<std::size_t>(cue)).asked = state->happened = 1; };
-    for (const int cue : happening.start_cues) ask(cue);
-    if (happening.clock_cue >= 0) ask(happening.clock_cue);
+    for (const int cue : happening.start_cues) spark::ask(desk, static_cast<std::uint8_t>(cue));
+    if (happening.clock_cue >= 0) spark::ask(desk, static_cast<std::uint8_t>(happening.clock_cue));
     for (const int word : happening.words) state.input(static_cast<std::size_t>(word)).said = 1;
     for (const auto& sent : happening.numbers) {
         auto& input = state.input(static_cast<std::size_t>(sent.input));
@@ -433,10 +425,27 @@ bool holds(const Program& program, const State& state, const ProgramInterlock& i
     });
 }
 
+namespace {
+
+// As much of a gadget as is there without its tables.
+struct StateOnly {
+    State& state;
+    [[nodiscard]] spark::WholeState& whole() const { return *state.operator->(); }
+    [[nodiscard]] std::size_t outputs() const { return state.outputs(); }
+    [[nodiscard]] spark::OutputState& output(std::size_t o) const { return state.output(o); }
+};
+
+}  // namespace
+
 void setClock(State& state, std::int32_t ticks_after_midnight) {
-    state->clock = ticks_after_midnight;
-    state->clock_set = true;
-    state->clock_jumped = true;
+    StateOnly whole{state};
+    spark::setClock(whole, ticks_after_midnight, true);
+}
+
+void setNumber(State& state, std::size_t number, std::int32_t value) {
+    state.number(static_cast<std::ptrdiff_t>(number)) = value;
+    StateOnly whole{state};
+    spark::numbersChanged(whole);
 }
 
 void setDate(State& state, int year, int month, int day) {
@@ -465,8 +474,7 @@ State powerUp(const Program& program) {
 State powerBack(const Program& program, const State& before) {
     State state = powerUp(program);
     if (program.clock_kept) {
-        state->clock = before->clock;
-        state->clock_set = state->clock_jumped = before->clock_set;
+        if (before->clock_set) setClock(state, before->clock);
         state->date_set = before->date_set;
         state->date = before->date;
         state->weekday = before->weekday;

@@ -235,6 +235,8 @@ struct Happening {
 [[nodiscard]] State powerBack(const Program& program, const State& before);
 /// Sets the time of day, and with it what has been missed by a little.
 void setClock(State& state, std::int32_t ticks_after_midnight);
+/// Changes a number while it runs: what waits by the old one is looked at again.
+void setNumber(State& state, std::size_t number, std::int32_t value);
 /// Sets the date. @param month  1 … 12  @param day  1 … 31
 void setDate(State& state, int year, int month, int day);
 /// Whether a loop reads this input.

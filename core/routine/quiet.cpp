@@ -2,6 +2,16 @@
 #include <algorithm>
 
 namespace hinge::routine {
+namespace {
+
+// Whether a pin's level counts the ticks that it must last.
+bool waitsToBelieve(const Program& program, const State& state, std::size_t i) {
+    const auto& input = state.input(i);
+    return program.inputs[i].source == InputSource::Pin && (input.candidate != input.active || input.heard == 0) &&
+           input.steady < program.inputs[i].debounce;
+}
+
+}  // namespace
 
 std::int32_t quietTicks(const Program& program, const State& state, std::span<const std::uint8_t> pins, bool enforce,
                         std::span<const std::int32_t> values) {
@@ -29,10 +39,11 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
         }
         if (now != state.input(i).candidate) return 0;
         if (state.input(i).heard == 0) all_heard = false;
-        if (state.input(i).steady < program.inputs[i].debounce) within(program.inputs[i].debounce - state.input(i).steady - 1);
+        if (waitsToBelieve(program, state, i)) within(program.inputs[i].debounce - state.input(i).steady - 1);
     }
     if (!state->awoken && all_heard) return 0;
-    if (state->clock_jumped) return 0;
+    if (state->look != 0 || state->changed != 0) return 0;
+    within(static_cast<std::int32_t>(state->look_at - state->ticks) - 1);
     if (program.link_parameter >= 0 && state->link_age >= 0) {
         const std::int32_t left = state.number(program.link_parameter) - state->link_age;
         if (left > 0) within(left - 1);
@@ -45,7 +56,6 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
             const std::int32_t wanted = std::max<std::int32_t>(1, state.number(cue.held_parameter));
             if (count > 0 && count < wanted) within(wanted - count - 1);
         }
-        if (cue.every_parameter >= 0) within(std::max<std::int32_t>(1, state.number(cue.every_parameter)) - state.cue(c).since - 1);
         if (state.cue(c).place >= 0) {
             const auto place = static_cast<std::size_t>(state.cue(c).place);
             if (state.cue(c).wait > 0 && place < cue.instructions.size() && cue.instructions[place].input >= 0 &&
@@ -55,8 +65,6 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
                 if (guard.throughout && (state.input(static_cast<std::size_t>(guard.input)).active != 0) == guard.blocks_when) return 0;
             within(state.cue(c).wait - 1);
         }
-        if (!state->clock_set) continue;
-        for (const auto time : cue.times_of_day) within((time - state->clock + ticks_per_day - 1) % ticks_per_day);
     }
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         const auto& output = program.outputs[o];
@@ -123,6 +131,7 @@ std::int32_t quietTicks(const Program& program, const State& state, std::span<co
 
 void skip(const Program& program, State& state, std::int32_t ticks) {
     if (ticks <= 0) return;
+    state->ticks += static_cast<std::uint32_t>(ticks);
     state->happened = 0;
     state->passed = 1;
     for (std::size_t o = 0; o < state.outputs(); ++o) state.output(o).homed = 0;
@@ -132,15 +141,12 @@ void skip(const Program& program, State& state, std::int32_t ticks) {
         if (input.age >= 0) input.age = std::min(ticks_per_day, input.age + ticks);
     }
     if (state->link_age >= 0) state->link_age = std::min(ticks_per_day, state->link_age + ticks);
-    for (std::size_t t = 0; t < state.sizes().times; ++t) state.hush(t) = std::max(0, state.hush(t) - ticks);
     for (std::size_t i = 0; i < program.inputs.size(); ++i)
-        if (program.inputs[i].source == InputSource::Pin && state.input(i).steady < program.inputs[i].debounce)
-            state.input(i).steady = static_cast<std::int16_t>(state.input(i).steady + ticks);
+        if (waitsToBelieve(program, state, i)) state.input(i).steady = static_cast<std::int16_t>(state.input(i).steady + ticks);
     if (state->clock_set) state->clock = static_cast<std::int32_t>((static_cast<std::int64_t>(state->clock) + ticks) % ticks_per_day);
     if (state->clock_set) state->clock_before = state->clock;
     for (std::size_t c = 0; c < program.cues.size(); ++c) {
         if (state.cue(c).place >= 0) state.cue(c).wait -= ticks;
-        if (program.cues[c].every_parameter >= 0) state.cue(c).since += ticks;
         if (program.cues[c].held_input < 0) continue;
         // Two cues may count the same input; it is moved on once, by the first of them.
         bool first = true;
@@ -174,10 +180,13 @@ void skip(const Program& program, State& state, std::int32_t ticks) {
             now.share = static_cast<std::int16_t>(fadedShare(now.from, now.target, now.elapsed, now.duration));
         }
         if (now.asked == 0 && now.followed == 0 && !(output.rest == Rest::On && now.resting != 0)) now.off_delay -= ticks;
-        now.on_for = static_cast<std::int32_t>(std::min<std::int64_t>(static_cast<std::int64_t>(now.on_for) + ticks, spark::longest_count));
+        if (now.idle != 0) continue;
         const std::int32_t share = givenPermille(program, state, o), ramp = state.number(output.ramp_parameter);
+        if (now.on_for < spark::longest_count && (now.on_for += ticks) >= ramp) now.on_for = spark::longest_count;
+        const bool settled = now.on_for == spark::longest_count;
         now.level = rampLevel(share, output.top, now.on_for, ramp);
-        now.given = static_cast<std::int16_t>(now.on_for >= ramp ? share : -1);
+        now.given = static_cast<std::int16_t>(settled ? share : -1);
+        now.idle = settled && spark::isIdle(now) ? 1 : 0;
     }
 }
 

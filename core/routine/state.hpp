@@ -29,10 +29,10 @@ public:
     /// Of a loop.
     [[nodiscard]] spark::HolderState& holder(std::size_t l) { return at<spark::HolderState>(holders_)[l]; }
     [[nodiscard]] const spark::HolderState& holder(std::size_t l) const { return at<spark::HolderState>(holders_)[l]; }
-    /// Per time of day, cue by cue: ticks in which it does not come again.
-    [[nodiscard]] std::int32_t& hush(std::size_t t) { return at<std::int32_t>(times_)[t]; }
-    [[nodiscard]] std::int32_t hush(std::size_t t) const { return at<std::int32_t>(times_)[t]; }
-    /// Live value of a parameter.
+    /// Per time of day, cue by cue: the tick before which it does not come again.
+    [[nodiscard]] std::uint32_t& hush(std::size_t t) { return at<std::uint32_t>(times_)[t]; }
+    [[nodiscard]] std::uint32_t hush(std::size_t t) const { return at<std::uint32_t>(times_)[t]; }
+    /// Live value of a parameter; changed while it runs by setNumber().
     [[nodiscard]] std::int32_t& number(std::ptrdiff_t p) { return at<std::int32_t>(numbers_)[p]; }
     [[nodiscard]] std::int32_t number(std::ptrdiff_t p) const { return at<std::int32_t>(numbers_)[p]; }
 

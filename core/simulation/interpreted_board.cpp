@@ -149,7 +149,7 @@ void InterpretedBoard::answer(const std::string& line) {
             if (!allowed(routine::wordsOfParameter(program(), i), set->word))
                 return say("error set NAME VALUE WORD: with the word that starts it");
             if (set->value < p.least || set->value > p.most) return say("error outside its range");
-            state_.number(i) = set->value;
+            routine::setNumber(state_, i, set->value);
             return say(fmt::format("ok {} {}", p.name, set->value));
         }
         say("error no such parameter");
@@ -198,7 +198,7 @@ void InterpretedBoard::answer(const std::string& line) {
         for (std::size_t p = 0; p < program().parameters.size(); ++p) saved_.push_back(state_.number(p));
         say("ok save");
     } else if (std::holds_alternative<link::Defaults>(*command)) {
-        for (std::size_t i = 0; i < program().parameters.size(); ++i) state_.number(i) = program().parameters[i].value;
+        for (std::size_t i = 0; i < program().parameters.size(); ++i) routine::setNumber(state_, i, program().parameters[i].value);
         saved_.clear();
         say("ok defaults");
     }

@@ -24,7 +24,7 @@ public:
     /// Power goes and comes back.
     void cutPower() override {
         state_ = routine::powerBack(program(), state_);
-        for (std::size_t p = 0; p < saved_.size(); ++p) state_.number(p) = saved_[p];
+        for (std::size_t p = 0; p < saved_.size(); ++p) routine::setNumber(state_, p, saved_[p]);
     }
     [[nodiscard]] plant::Observation observe() const override;
     /// On and off of each output, one edge a change; the PWM inside is not drawn.

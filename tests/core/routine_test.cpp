@@ -558,6 +558,54 @@ TEST(Leaps, areTheSameAsTicksForAllThatIsNew) {
     }
 }
 
+// A start that waits for its time is looked at when that may have come, and a guard when what is believed has changed. Looked at in every
+// tick, everything would be just the same: under random inputs, clocks put on and back, numbers changed, stops and starts over the link.
+TEST(Looks, onlyWhenSomethingMayComeAreTheSameAsAlways) {
+    auto held = cueOf({run(0.2)});
+    held.held = of<Duration>(0.15);
+    Cue every{"every", "every", "", "", {{"o", "other", true, true}}, {run(0.05)}};
+    every.every = of<Duration>(0.7);
+    Cue often{"often", "often", "", "", {}, {{"t", Action::Toggle, "fan"}, {"w", Action::Wait, "", of<Duration>(0.003)}}};
+    often.every = of<Duration>(0.11);
+    Cue timed{"timed", "timed", "", "00:00:02,00:00:03,12:00,23:59:59", {{"o", "other", false, true}}, {run(0.3)}};
+    timed.late = of<Duration>(1.5);
+    const auto program = compile(Routine{{held, every, often, timed}, {}}, {switched("pump", 0.05), switched("fan", 0.3)},
+                                 {input("button"), input("other")});
+    ASSERT_TRUE(program) << sentence(program.error());
+    std::mt19937 random(17);
+    State seldom = powerUp(*program), always = seldom;
+    const Machine machine{*program};
+    std::vector<std::uint8_t> pins(2, 0);
+    int ran[4] = {};
+    const std::int32_t times[] = {1'500, 2'500, 43'199'000, 86'398'000, 0};
+    for (int t = 0; t < 200'000; ++t) {
+        if (random() % 200 == 0) pins[random() % 2] ^= 1;
+        Happening happening;
+        happening.pin_active = pins;
+        happening.stop = random() % 3000 == 0;
+        if (random() % 2000 == 0) happening.start_cues = {static_cast<int>(random() % 4)};
+        const auto clock = random() % 1500 == 0 ? times[random() % 5] + static_cast<std::int32_t>(random() % 1000) : -1;
+        const auto number = random() % 400 == 0 ? static_cast<std::size_t>(random() % program->parameters.size()) : ~std::size_t{0};
+        const auto value = static_cast<std::int32_t>(random() % 400);
+        for (auto* state : {&seldom, &always}) {
+            if (clock >= 0) setClock(*state, clock);
+            if (number != ~std::size_t{0}) setNumber(*state, number, value);
+        }
+        always->look = always->changed = 1;
+        for (std::size_t o = 0; o < always.outputs(); ++o) always.output(o).idle = 0;
+        machine.tick(seldom, happening);
+        machine.tick(always, happening);
+        for (std::size_t c = 0; c < 4; ++c) ran[c] += seldom.cue(c).place >= 0;
+        // When it will be looked at next may differ, and nothing else.
+        State same = always;
+        same->look_at = seldom->look_at;
+        for (std::size_t k = 0; k < same.sizes().times; ++k)
+            if (static_cast<std::int32_t>(same.hush(k) - same->ticks) <= 0) same.hush(k) = seldom.hush(k);
+        ASSERT_TRUE(same == seldom) << t;
+    }
+    for (const int ticks : ran) EXPECT_GT(ticks, 0);
+}
+
 // The same with fades, flicker, numbers, counters, days, a lost link, safe states and terms of interlocks, clocks set at odd times.
 TEST(Leaps, areTheSameAsTicksForFadesNumbersDaysAndLinks) {
     const auto source = [](InputNumbers made, InputSource from) {

@@ -27,6 +27,7 @@ template <class G> void endCue(G& g, uint8_t c) {
   CueState& cue = g.cue(c);
   cue.place = -1;
   cue.wait = 0;
+  cue.watches = 0;
   cue.rounds = 0;
   const Cue* row = g.cueRow(c);
   const Step* step = SPARK_READ(row->steps);
@@ -59,8 +60,18 @@ template <class G> void giveUp(G& g, uint8_t c) {
   g.cue(c).faulted = 1;
 }
 
-// Of what counts in every tick; else only when something has happened.
-inline bool isTimed(By by) { return by == By::Held || by == By::Every || by == By::Time; }
+// To be started in the next tick, over the link; guards apply.
+template <class G> void ask(G& g, uint8_t c) {
+  g.cue(c).asked = 1;
+  g.whole().happened |= asked_for;
+}
+
+#if SPARK_WAITS
+// What comes in so many ticks is looked at then, or before.
+inline void lookIn(WholeState& whole, int32_t ticks) {
+  if (static_cast<int32_t>(whole.look_at - whole.ticks) > ticks) whole.look_at = whole.ticks + static_cast<uint32_t>(ticks);
+}
+#endif
 
 template <class G> bool comes(G& g, CueState& cue, By by, const Start* start) {
   WholeState& whole = g.whole();
@@ -74,20 +85,27 @@ template <class G> bool comes(G& g, CueState& cue, By by, const Start* start) {
     case By::Held: return g.input(of).active_for == atLeastOne(g.number(SPARK_READ(start->number)));
 #endif
 #if SPARK_EVERY
-    case By::Every:
-      if (!g.counts() || ++cue.since < atLeastOne(g.number(SPARK_READ(start->number)))) return false;
-      cue.since = 0;
-      return true;
+    case By::Every: {
+      if (!g.counts()) return false;
+      const int32_t every = atLeastOne(g.number(SPARK_READ(start->number)));
+      const uint32_t waited = whole.ticks - cue.since;
+      const bool now = waited >= static_cast<uint32_t>(every);
+      if (now) cue.since = whole.ticks;
+      lookIn(whole, now ? every : every - static_cast<int32_t>(waited));
+      return now;
+    }
 #endif
 #if SPARK_TIMES
     case By::Time: {
       // It comes once: a clock put back an hour starts nothing again.
-      int32_t& hush = g.hush(of);
-      if (hush > 0) --hush;
-      if (!whole.clock_set || hush > 0 ||
-          !comesNow(whole.clock, SPARK_READ(start->time), whole.passed, whole.clock_jumped, SPARK_READ(start->late)))
-        return false;
-      hush = once_apart;
+      uint32_t& hushed = g.hush(of);
+      const bool hush = static_cast<int32_t>(hushed - whole.ticks) > 0;
+      if (!hush) hushed = whole.ticks;
+      if (!whole.clock_set) return false;
+      const int32_t time = SPARK_READ(start->time), ahead = sinceTime(time, whole.clock);
+      lookIn(whole, ahead > 0 ? ahead : ticks_per_day);
+      if (hush || !comesNow(whole.clock, time, whole.passed, whole.clock_jumped, SPARK_READ(start->late))) return false;
+      hushed = whole.ticks + once_apart;
       return true;
     }
 #endif
@@ -97,28 +115,44 @@ template <class G> bool comes(G& g, CueState& cue, By by, const Start* start) {
   return false;
 }
 
-template <class G> void startCues(G& g) {
-  WholeState& whole = g.whole();
-  const bool happened = whole.happened || whole.wakes || whole.stop_asked;
+// Every cue's starts of those kinds, and every guard.
+template <class G> void consider(G& g, uint8_t kinds) {
+  const bool stop = g.whole().stop_asked;
   const Cue* row = g.cueRow(0);
   for (uint8_t c = 0; c < g.cues(); ++c, ++row) {
     CueState& cue = g.cue(c);
-    if (!happened && !SPARK_READ(row->timed)) {
-      if (cue.place >= 0 && SPARK_READ(row->guard_count) != 0 && isGuarded(g, row, true)) endCue(g, c);
-      continue;
+    bool starts = false;
+    if (kinds & asked_for) {
+      starts = cue.asked;
+      cue.asked = 0;
     }
-    bool starts = cue.asked;
-    cue.asked = 0;
-    const Start* start = SPARK_READ(row->starts);
-    for (uint8_t k = SPARK_READ(row->start_count); k > 0; --k, ++start) {
-      const By by = SPARK_READ(start->by);
-      if (happened || isTimed(by)) starts = comes(g, cue, by, start) || starts;
+    if (kinds & SPARK_READ(row->by)) {
+      const Start* start = SPARK_READ(row->starts);
+      for (uint8_t k = SPARK_READ(row->start_count); k > 0; --k, ++start) {
+        const By by = SPARK_READ(start->by);
+        if (kinds & bitOf(by)) starts = comes(g, cue, by, start) || starts;
+      }
     }
-    if (cue.place >= 0 && (whole.stop_asked || isGuarded(g, row, true))) endCue(g, c);
-    if (cue.place < 0 && starts && !whole.stop_asked && !isGuarded(g, row, false)) startCue(g, c);
+    if (cue.place >= 0 && (stop || isGuarded(g, row, true))) endCue(g, c);
+    if (starts && cue.place < 0 && !stop && !isGuarded(g, row, false)) startCue(g, c);
   }
-  for (uint8_t c = 0; whole.happened && c < g.cues(); ++c) g.cue(c).ended = 0;
-  whole.happened = whole.clock_jumped = whole.wakes = 0;
+  if (!(kinds & bitOf(By::After))) return;
+  for (uint8_t c = 0; c < g.cues(); ++c) g.cue(c).ended = 0;
+}
+
+template <class G> void startCues(G& g) {
+  WholeState& whole = g.whole();
+  uint8_t kinds = whole.happened;
+  if (whole.wakes) kinds |= bitOf(By::Power);
+#if SPARK_WAITS
+  if (whole.look || static_cast<int32_t>(whole.ticks - whole.look_at) >= 0) {
+    whole.look = 0;
+    whole.look_at = whole.ticks + ticks_per_day;
+    kinds |= timed_starts;
+  }
+#endif
+  if (kinds || whole.changed || whole.stop_asked) consider(g, kinds);
+  whole.happened = whole.changed = whole.clock_jumped = whole.wakes = 0;
   if (!whole.stop_asked) return;
   whole.stopped = 1;
   for (uint8_t o = 0; o < g.outputs(); ++o) {

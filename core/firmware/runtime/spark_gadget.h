@@ -14,7 +14,7 @@ spark::InputState inputState[INPUTS + (INPUTS == 0)];
 spark::OutputState outputState[OUTPUTS + (OUTPUTS == 0)];
 spark::CueState cueState[CUES + (CUES == 0)];
 spark::HolderState holderState[HOLDERS + (HOLDERS == 0)];
-int32_t hushed[TIMES + (TIMES == 0)];
+uint32_t hushed[TIMES + (TIMES == 0)];
 
 struct Gadget {
   static constexpr uint8_t inputs() { return INPUTS; }
@@ -34,7 +34,7 @@ struct Gadget {
   static spark::OutputState& output(uint8_t o) { return outputState[o]; }
   static spark::CueState& cue(uint8_t c) { return cueState[c]; }
   static spark::HolderState& holder(uint8_t l) { return holderState[l]; }
-  static int32_t& hush(uint8_t t) { return hushed[t]; }
+  static uint32_t& hush(uint8_t t) { return hushed[t]; }
   static int32_t& number(int16_t n) { return parameter[n]; }
   static uint8_t pin(uint8_t i) { return pinOf(i); }
 #if SPARK_READINGS

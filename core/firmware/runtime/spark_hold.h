@@ -62,7 +62,7 @@ template <class G> void hold(G& g, uint8_t l) {
 #endif
     return;
   }
-  if (holder.loop.last < 0 && !hand) output.share = 0;
+  if (holder.loop.last < 0 && !hand) output.share = output.idle = 0;
   if (!periodEnds(holder.loop, g.number(SPARK_READ(row->numbers[LoopNumber::period])))) return;
 #if SPARK_COUNTS
   if (tach) {
@@ -77,6 +77,7 @@ template <class G> void hold(G& g, uint8_t l) {
     numbers[k] = n != no_number ? g.number(n) : k == LoopNumber::smoothing ? 16 : 0;
   }
   output.share = static_cast<int16_t>(loopDrive(holder.loop, numbers, rolls, SPARK_READ(row->most), input.value, holder.rate, holder.away));
+  output.idle = 0;
 }
 #endif
 

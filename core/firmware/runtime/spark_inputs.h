@@ -15,14 +15,25 @@ template <class G> void believe(G& g, uint8_t i, uint8_t now, bool first) {
   input.heard = 1;
   if (input.active == now) return;
   input.active = now;
+  g.whole().changed = 1;
 #if SPARK_HELD
   input.active_for = 0;
 #endif
   if (first) return;
   input.edge = now;
   input.let_go = 1 - now;
-  g.whole().happened = 1;
+  g.whole().happened |= bitOf(now ? By::Press : By::Release);
 }
+
+#if SPARK_HELD
+// How long it has been true counts only from an edge that was seen, and only where a cue asks.
+template <class G> void countHeld(G& g, const Input* row, InputState& input) {
+  if (!(SPARK_READ(row->is) & Input::held)) return;
+  if (input.edge) input.active_for = 1;
+  else if (input.active && input.active_for > 0 && input.active_for < ticks_per_day) ++input.active_for;
+  if (input.active_for > 0) g.whole().look = 1;
+}
+#endif
 
 #if SPARK_READINGS
 inline uint8_t levelOf(const Input* row, int32_t reading, uint8_t was) {
@@ -70,9 +81,10 @@ template <class G> uint8_t truthOf(G& g, uint8_t i) {
 template <class G> void readInputs(G& g) {
   WholeState& whole = g.whole();
   whole.all_heard = 1;
-  for (uint8_t i = 0; i < g.inputs(); ++i) {
-    const Input* row = g.inputRow(i);
-    InputState& input = g.input(i);
+  const Input* row = g.inputRow(0);
+  InputState* state = &g.input(0);
+  for (uint8_t i = 0; i < g.inputs(); ++i, ++row, ++state) {
+    InputState& input = *state;
     const Source source = SPARK_READ(row->source);
     input.edge = input.let_go = 0;
     if (source == Source::Pin) {
@@ -89,8 +101,11 @@ template <class G> void readInputs(G& g) {
         input.candidate = now;
         input.steady = 0;
       }
-      const int16_t patience = SPARK_READ(row->patience);
-      if (input.steady < patience && ++input.steady == patience) believe(g, i, now, !input.heard);
+      // What is believed already, and still so, is looked at no further.
+      if (now != input.active || !input.heard) {
+        const int16_t patience = SPARK_READ(row->patience);
+        if (input.steady < patience && ++input.steady == patience) believe(g, i, now, !input.heard);
+      }
     } else {
 #if SPARK_SAID
       if (input.age == -2) input.age = 0;
@@ -119,14 +134,16 @@ template <class G> void readInputs(G& g) {
     if (source != Source::Number && !input.heard) whole.all_heard = 0;
 #if SPARK_READINGS
     const int16_t sets = SPARK_READ(row->sets);
-    if (sets != no_number && input.heard) g.number(sets) = knobValue(SPARK_READ(row->least), SPARK_READ(row->most), input.value);
+    if (sets != no_number && input.heard) {
+      const int32_t value = knobValue(SPARK_READ(row->least), SPARK_READ(row->most), input.value);
+      if (value != g.number(sets)) {
+        g.number(sets) = value;
+        numbersChanged(g);
+      }
+    }
 #endif
 #if SPARK_HELD
-    // How long it has been true counts only from an edge that was seen, and only where a cue asks.
-    if (SPARK_READ(row->is) & Input::held) {
-      if (input.edge) input.active_for = 1;
-      else if (input.active && input.active_for > 0 && input.active_for < ticks_per_day) ++input.active_for;
-    }
+    countHeld(g, row, input);
 #endif
   }
 }

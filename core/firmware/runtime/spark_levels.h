@@ -111,7 +111,7 @@ template <class G> int32_t givenShare(G& g, uint8_t o) {
   return byHand(output) || output.share >= 0 ? output.share : g.number(SPARK_READ(g.outputRow(o)->duty));
 }
 
-// Whether nothing of it changes by itself, after its level was given.
+// Whether nothing of it changes by itself, after its level was given: off, or on with its soft start over.
 inline bool isIdle(const OutputState& output) {
 #if SPARK_HAND
   if (output.hand > 0 || output.hand_asked) return false;
@@ -122,7 +122,8 @@ inline bool isIdle(const OutputState& output) {
 #if SPARK_RUNS
   if (output.run > 0) return false;
 #endif
-  return !output.on && !output.asked && !output.followed && output.off_delay == 0 && !isMoving(output);
+  return (output.on ? output.asked || output.followed || output.resting : !output.asked && !output.followed && output.off_delay == 0) &&
+         !isMoving(output);
 }
 
 template <class G> void give(G& g, uint8_t o) {
@@ -151,12 +152,13 @@ template <class G> void give(G& g, uint8_t o) {
     output.idle = isIdle(output);
     return;
   }
-  if (output.on_for < longest_count) ++output.on_for;
   // Two divisions: only while the level can change.
   const int32_t share = givenShare(g, o), ramp = g.number(SPARK_READ(row->ramp));
-  if (share == output.given && output.on_for >= ramp) return;
-  output.level = rampLevel(share, SPARK_READ(row->top), output.on_for, ramp);
-  output.given = static_cast<int16_t>(output.on_for >= ramp ? share : -1);
+  if (output.on_for < longest_count && ++output.on_for >= ramp) output.on_for = longest_count;
+  const bool settled = output.on_for == longest_count;
+  if (!settled || share != output.given) output.level = rampLevel(share, SPARK_READ(row->top), output.on_for, ramp);
+  output.given = static_cast<int16_t>(settled ? share : -1);
+  output.idle = settled && isIdle(output);
 }
 
 }  // namespace spark

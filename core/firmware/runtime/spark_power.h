@@ -11,7 +11,7 @@
 namespace spark {
 
 constexpr int32_t tach_window = 1000;                    // ticks over which the pulses of a tach are counted that no loop reads
-constexpr int32_t longest_count = 1000000000;            // ticks beyond which is not counted how long an output has been on
+constexpr int32_t longest_count = 1000000000;            // more than any soft start takes
 constexpr int16_t most_counted = 30000;                  // ends that a counter counts
 constexpr int16_t hand_ticks = 1500;                     // for which an output obeys the desk's hand unless it is told again
 constexpr int32_t hand_own = -1, hand_off = -2;          // what the hand may say besides a share or a place: as loop or duty says; let go
@@ -19,11 +19,24 @@ constexpr int32_t servo_least = 800, servo_most = 5200;  // half microseconds th
 
 inline int32_t atLeastOne(int32_t ticks) { return ticks < 1 ? 1 : ticks; }
 
+// A number was changed: what waited for its time by the old one is looked at again, and what stood still by it.
+template <class G> void numbersChanged(G& g) {
+#if SPARK_WAITS
+  g.whole().look = 1;
+#endif
+  for (uint8_t o = 0; o < g.outputs(); ++o) g.output(o).idle = 0;
+}
+
 // ---- Power-up: outputs at rest, cues idle, the clock lost; on zeroed state
 
 inline void powerUp(WholeState& whole) {
+#if SPARK_TIMES
   whole.clock_before = -1;
   whole.passed = 1;
+#endif
+#if SPARK_WAITS
+  whole.look = 1;
+#endif
 #if SPARK_SILENCE
   whole.link_age = -1;
 #endif

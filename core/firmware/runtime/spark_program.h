@@ -89,8 +89,11 @@ struct Step {
   int16_t number, with;
 };
 
-// What starts a cue.
-enum class By : uint8_t { Press, Release, Held, Every, Time, Power, After };
+// What starts a cue: one bit each.
+enum class By : uint8_t { Press = 1, Release = 2, Held = 4, Every = 8, Time = 16, Power = 32, After = 64 };
+constexpr uint8_t asked_for = 128;  // and over the link, whatever its starts are
+constexpr uint8_t bitOf(By by) { return static_cast<uint8_t>(by); }
+constexpr uint8_t timed_starts = bitOf(By::Held) | bitOf(By::Every) | bitOf(By::Time);
 struct Start {
   By by;
   uint8_t of;      // Press, Release, Held: input; After: cue; Time: which of all times it is
@@ -98,6 +101,10 @@ struct Start {
   int32_t time;    // Time: ticks after midnight
   int32_t late;    // Time: ticks by which it may be missed and still come
 };
+// All the kinds in a list.
+constexpr uint8_t kindsIn(const Start* starts, int16_t count) {
+  return count > 0 ? static_cast<uint8_t>(bitOf(starts->by) | kindsIn(starts + 1, static_cast<int16_t>(count - 1))) : 0;
+}
 
 // What keeps a cue from starting, and, throughout, ends it.
 struct Guard {
@@ -110,7 +117,7 @@ struct Cue {
   const Step* steps;
   uint8_t start_count, guard_count;
   uint8_t counts;  // a counter counts its ends
-  uint8_t timed;   // some of its starts count in every tick
+  uint8_t by;      // the kinds of its starts
   int16_t step_count;
 };
 

@@ -58,6 +58,7 @@
 #define SPARK_HAND 1  // the desk's hand on an output
 #endif
 #define SPARK_GLIDES (SPARK_MOVES || SPARK_LIGHTS)
+#define SPARK_WAITS (SPARK_TIMES || SPARK_HELD || SPARK_EVERY)  // starts that wait for their time
 
 namespace spark {
 
@@ -94,7 +95,7 @@ struct OutputState {
 #endif
   int32_t level;      // compare value now, or its place
   int32_t off_delay;  // ticks left
-  int32_t on_for;     // ticks since it went on, 0 when off
+  int32_t on_for;     // ticks since it went on, 0 when off; longest_count: its soft start is over
 #if SPARK_LIGHTS
   int32_t flicker;  // ticks of it left
 #endif
@@ -110,7 +111,7 @@ struct OutputState {
 #if SPARK_HAND
   int16_t hand;  // ticks for which it still obeys the desk's hand
 #endif
-  uint8_t idle;        // nothing of it changes until something is done to it
+  uint8_t idle;        // nothing of it changes until something is done to it, or to a number
   uint8_t owner;       // cue that commanded it last, or nobody
   uint8_t asked;       // some cue wants it on
   uint8_t on;          // wanted in this tick, all counted
@@ -133,10 +134,11 @@ struct OutputState {
 struct CueState {
   int32_t wait;  // ticks left
 #if SPARK_EVERY
-  int32_t since;  // ticks since its interval began
+  uint32_t since;  // tick in which its interval began
 #endif
   int16_t place;    // next step, -1 when idle
   int16_t rounds;   // times it has been started over
+  uint8_t watches;  // it waits for an input
   uint8_t ended;    // came to its orderly end in the last tick
   uint8_t faulted;  // ended because something did not come in time
   uint8_t asked;    // to be started, over the link
@@ -148,9 +150,16 @@ struct HolderState {
 };
 
 struct WholeState {
-  int32_t clock;         // ticks after midnight
+  uint32_t ticks;  // since power-up
+  int32_t clock;   // ticks after midnight
+#if SPARK_TIMES
   int32_t clock_before;  // the same at the last tick, -1: it was not set
   int32_t passed;        // ticks that the clock has gone on
+#endif
+#if SPARK_WAITS
+  uint32_t look_at;  // tick before which no start comes that waits for its time ...
+  uint8_t look;      // ... unless a number or the clock was changed
+#endif
 #if SPARK_SILENCE
   int32_t link_age;  // ticks since the link spoke, -1 never
 #endif
@@ -162,7 +171,8 @@ struct WholeState {
   uint8_t stopped;     // followers rest after a stop, until a cue starts
   uint8_t all_heard;   // every input is known
   uint8_t wakes;       // this tick is the first that knows them all
-  uint8_t happened;    // something that may start a cue
+  uint8_t happened;    // kinds of starts that may come now
+  uint8_t changed;     // what is believed of an input has changed: what guards may end a cue
   uint8_t stop_asked;  // everything to its safe state
   uint8_t link_spoke;
 };

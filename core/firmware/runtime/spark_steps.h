@@ -48,6 +48,7 @@ template <class G> bool doStep(G& g, uint8_t c, const Step* step, int32_t number
     case Do::Until:
       if (g.input(in).active == (SPARK_READ(step->is) & Step::wanted)) return true;
       cue.wait = atLeastOne(number);
+      cue.watches = 1;
       return false;
 #if SPARK_LIGHTS
     case Do::Fade:
@@ -93,6 +94,7 @@ template <class G> bool doStep(G& g, uint8_t c, const Step* step, int32_t number
       setPlace(g, o, homingFrom(SPARK_READ(row->start), SPARK_READ(row->furthest)));
       startMove(g, o, SPARK_READ(row->start), number, Manner::Search);
       cue.wait = output.duration + 1;
+      cue.watches = 1;
       return false;
     }
 #endif
@@ -101,19 +103,17 @@ template <class G> bool doStep(G& g, uint8_t c, const Step* step, int32_t number
   }
 }
 
-// A cue that waits: whether it goes on in this tick.
-template <class G> bool goesOn(G& g, uint8_t c) {
+// A cue that waits for an input: whether it goes on in this tick.
+template <class G> bool hasCome(G& g, uint8_t c) {
   CueState& cue = g.cue(c);
   const Step* step = SPARK_READ(g.cueRow(c)->steps) + cue.place;
-  const Do does = SPARK_READ(step->does);
-  if (does != Do::Until && does != Do::Home) return --cue.wait <= 0;
   if (g.input(SPARK_READ(step->input)).active != (SPARK_READ(step->is) & Step::wanted)) {
     if (--cue.wait == 0) giveUp(g, c);
     return false;
   }
-  cue.wait = 0;
+  cue.wait = cue.watches = 0;
 #if SPARK_HOMES
-  if (does == Do::Home) setDown(g, SPARK_READ(step->output));
+  if (SPARK_READ(step->does) == Do::Home) setDown(g, SPARK_READ(step->output));
 #endif
   return true;
 }
@@ -128,7 +128,7 @@ template <class G> void runCue(G& g, uint8_t c) {
       cue.place = -1;
       cue.rounds = 0;
       cue.ended = 1;
-      g.whole().happened = 1;
+      g.whole().happened |= bitOf(By::After);
 #if SPARK_COUNTS
       if (SPARK_READ(row->counts))
         for (uint8_t i = 0; i < g.inputs(); ++i)

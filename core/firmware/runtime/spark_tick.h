@@ -31,16 +31,30 @@ template <class G> void setDate(G& g, Date to) {
   whole.date_set = 1;
 }
 
+// The time of day, in ticks after midnight. jumped: what has been missed by a little comes still.
+template <class G> void setClock(G& g, int32_t to, bool jumped) {
+  WholeState& whole = g.whole();
+  whole.clock = to;
+  whole.clock_set = 1;
+  if (jumped) whole.clock_jumped = 1;
+#if SPARK_WAITS
+  whole.look = 1;
+#endif
+}
+
 template <class G> void keepTime(G& g) {
   WholeState& whole = g.whole();
+  if (g.counts()) ++whole.ticks;
   if (whole.clock_set && ++whole.clock >= ticks_per_day) {
     whole.clock = 0;
 #if SPARK_DAYS
     if (whole.date_set) setDate(g, dayAfter(whole.date));
 #endif
   }
+#if SPARK_TIMES
   whole.passed = whole.clock_set ? passedSince(whole.clock, whole.clock_before) : 1;
   whole.clock_before = whole.clock_set ? whole.clock : -1;
+#endif
 #if SPARK_SILENCE
   if (whole.link_spoke) whole.link_age = 0;
   else if (whole.link_age >= 0 && whole.link_age < ticks_per_day) ++whole.link_age;
@@ -69,12 +83,12 @@ template <class G> void act(G& g) {
   obeyHand(g);
 #endif
   g.whole().stop_asked = 0;
-  for (uint8_t c = 0; c < g.cues(); ++c) {
-    CueState& cue = g.cue(c);
-    if (cue.place < 0) continue;
-    if (cue.wait > 0) {
-      if (!goesOn(g, c)) continue;
-      ++cue.place;
+  CueState* cue = &g.cue(0);
+  for (uint8_t c = 0; c < g.cues(); ++c, ++cue) {
+    if (cue->place < 0) continue;
+    if (cue->wait > 0) {
+      if (cue->watches ? !hasCome(g, c) : --cue->wait > 0) continue;
+      ++cue->place;
     }
     runCue(g, c);
   }

@@ -117,15 +117,19 @@ template <class Row> struct List {
   template <unsigned size> constexpr List(const Row (&list)[size]) : rows(list), count(size) {}
   constexpr List(None) : rows(0), count(0) {}
 };
-constexpr Cue cue(List<Start> starts, List<Guard> guards, List<Step> steps, uint8_t timed, uint8_t counts) {
-  return {starts.rows, guards.rows, steps.rows, static_cast<uint8_t>(starts.count), static_cast<uint8_t>(guards.count),
-          counts,      timed,       steps.count};
+// Its starts are constexpr, so that their kinds are known.
+constexpr Cue cue(List<Start> starts, List<Guard> guards, List<Step> steps) {
+  return {starts.rows,
+          guards.rows,
+          steps.rows,
+          static_cast<uint8_t>(starts.count),
+          static_cast<uint8_t>(guards.count),
+          0,
+          kindsIn(starts.rows, starts.count),
+          steps.count};
 }
-constexpr Cue cue(List<Start> starts, List<Guard> guards, List<Step> steps) { return cue(starts, guards, steps, 0, 0); }
-// Some of its starts count in every tick: a time of day, an interval, an input that is held.
-constexpr Cue timed(Cue c) { return {c.starts, c.guards, c.steps, c.start_count, c.guard_count, c.counts, 1, c.step_count}; }
 // A counter counts its ends.
-constexpr Cue counted(Cue c) { return {c.starts, c.guards, c.steps, c.start_count, c.guard_count, 1, c.timed, c.step_count}; }
+constexpr Cue counted(Cue c) { return {c.starts, c.guards, c.steps, c.start_count, c.guard_count, 1, c.by, c.step_count}; }
 
 // ---- What must never be, what follows, what is held
 constexpr Term isOn(uint8_t output) { return {output, Term::So::On, 0}; }
