@@ -14,6 +14,7 @@
 enum { LOW = 0, HIGH = 1 };
 enum { INPUT, OUTPUT, INPUT_PULLUP };
 #define PROGMEM
+#define PSTR(text) (text)
 #define F(text) (text)
 #define memcpy_P memcpy
 #define strcmp_P strcmp

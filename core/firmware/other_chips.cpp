@@ -59,18 +59,18 @@ Watchdog watchdogFor(Target target) {
 Health healthFor(Target target) {
     switch (target) {
         case Target::Avr:
-            return {R"(startedBy & _BV(WDRF)    ? F("its watchdog")
-                 : startedBy & _BV(BORF)  ? F("a low supply")
-                 : startedBy & _BV(EXTRF) ? F("the reset pin")
-                 : startedBy & _BV(PORF)  ? F("power")
-                                          : F("what was not kept"))",
+            return {R"(startedBy & _BV(WDRF)    ? PSTR("its watchdog")
+                 : startedBy & _BV(BORF)  ? PSTR("a low supply")
+                 : startedBy & _BV(EXTRF) ? PSTR("the reset pin")
+                 : startedBy & _BV(PORF)  ? PSTR("power")
+                                          : PSTR("what was not kept"))",
                     "memoryNeverUsed()"};
-        case Target::Rp2040: return {R"(watchdog_caused_reboot() ? F("its watchdog") : F("power or the reset pin"))", ""};
+        case Target::Rp2040: return {R"(watchdog_caused_reboot() ? PSTR("its watchdog") : PSTR("power or the reset pin"))", ""};
         case Target::Esp32:
-            return {R"(esp_reset_reason() == ESP_RST_TASK_WDT || esp_reset_reason() == ESP_RST_INT_WDT ? F("its watchdog")
-                 : esp_reset_reason() == ESP_RST_BROWNOUT ? F("a low supply")
-                 : esp_reset_reason() == ESP_RST_POWERON  ? F("power")
-                                                          : F("the reset pin, or itself"))",
+            return {R"(esp_reset_reason() == ESP_RST_TASK_WDT || esp_reset_reason() == ESP_RST_INT_WDT ? PSTR("its watchdog")
+                 : esp_reset_reason() == ESP_RST_BROWNOUT ? PSTR("a low supply")
+                 : esp_reset_reason() == ESP_RST_POWERON  ? PSTR("power")
+                                                          : PSTR("the reset pin, or itself"))",
                     "uxTaskGetStackHighWaterMark(nullptr)"};
         case Target::Linux: break;
     }

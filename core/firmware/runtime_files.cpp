@@ -3,6 +3,7 @@
 #include <algorithm>
 #include "firmware/runtime/spark_all.hpp"
 #include "firmware/runtime/spark_clock.hpp"
+#include "firmware/runtime/spark_commands.hpp"
 #include "firmware/runtime/spark_cues.hpp"
 #include "firmware/runtime/spark_flash.hpp"
 #include "firmware/runtime/spark_gadget.hpp"
@@ -47,6 +48,7 @@ const std::vector<SketchFile>& runtimeFiles() {
                                                {"src/spark_levels.h", std::string{spark_levels}},
                                                {"src/spark_tick.h", std::string{spark_tick}},
                                                {"src/spark_words.h", std::string{spark_words}},
+                                               {"src/spark_commands.h", std::string{spark_commands}},
                                                {"src/spark_gadget.h", std::string{spark_gadget}}};
     return files;
 }

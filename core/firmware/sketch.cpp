@@ -14,6 +14,7 @@
 #include "quantity/letters.hpp"
 #include "quantity/text.hpp"
 #include "routine/compile.hpp"
+#include "routine/machine.hpp"
 #include "timing/time_of_day.hpp"
 
 namespace hinge::firmware {
@@ -70,35 +71,25 @@ bool uses(const routine::Program& program, routine::InputSource source) {
                        [&](const routine::ProgramInput& input) { return input.source == source; });
 }
 
-// The longest line that the link may say, and its end.
-std::size_t lineRoom(const routine::Program& program) {
-    std::size_t name = 0, word = 0;
-    for (const auto& p : program.parameters) name = std::max(name, p.name.size());
-    for (const auto& input : program.inputs) word = std::max(word, input.word.size());
-    const std::size_t with_word = word > 0 ? word + 1 : 0;
-    return std::max({std::string_view{"clock 12:34:56 2026-11-29"}.size(), 4 + word, 4 + name + 1 + 11 + with_word,
-                     std::string_view{"drive 12 -1234567890 600000"}.size() + with_word}) +
-           2;
-}
-
-// What a word starts, the link starts, drives and sets only with that word.
-std::string wordGuards(const routine::Program& program) {
-    std::string text = "// What a word starts, the link starts, drives and sets only with that word.\n";
-    const auto guard = [&](const char* name, std::size_t count, const auto& wordsOf) {
-        std::string cases;
-        for (std::size_t i = 0; i < count; ++i) {
-            std::string any;
-            for (const int input : wordsOf(program, i))
-                any += (any.empty() ? "" : " || ") +
-                       fmt::format("isWord(word, F(\"{}\"))", cString(program.inputs[static_cast<std::size_t>(input)].word));
-            if (!any.empty()) cases += fmt::format("    case {}: return word && ({});\n", i, any);
-        }
-        text += fmt::format("bool {}(int which, const char* word) {{\n  switch (which) {{\n{}  }}\n  return true;\n}}\n", name, cases);
-    };
-    guard("mayStart", program.cues.size(), routine::wordsOfCue);
-    guard("mayDrive", program.outputs.size(), routine::wordsOfOutput);
-    guard("maySet", program.parameters.size(), routine::wordsOfParameter);
-    return text + "\n";
+// The words that are said, and what the link does only with one of them.
+std::string wordsText(const routine::Program& program) {
+    std::vector<int> place(program.inputs.size(), -1);
+    std::string texts, rows;
+    int words = 0, permits = 0;
+    for (std::size_t i = 0; i < program.inputs.size(); ++i) {
+        if (program.inputs[i].source != routine::InputSource::Word) continue;
+        place[i] = words++;
+        texts += fmt::format("\"{}\\0\" ", cString(program.inputs[i].word));
+    }
+    for (const auto& permit : routine::permitsOf(program)) {
+        const char* const kinds[] = {"start", "drive", "set"};
+        rows += fmt::format("{{ spark::Permit::{}, {}, {} }}, ", kinds[permit.what], permit.word, permit.which);
+        ++permits;
+    }
+    return fmt::format(
+        "const char wordTexts[] PROGMEM = {}\"\";\n// What a word starts, the link starts, drives and sets only with that word.\n"
+        "const spark::Permit permitTable[] PROGMEM = {{ {}{{}} }};\nenum {{ PERMITS = {} }};\n",
+        texts, rows, permits);
 }
 
 }  // namespace
@@ -191,7 +182,7 @@ namespace {
 // What is printed of the inputs besides their rows: how their pins are read.
 struct InputText {
     mustache::data list{mustache::data::type::list};
-    std::string pin_reads, analogue_list, channel_list, analogue_reads, word_commands, is_number, tach_interrupts, tach_reads, tach_setup;
+    std::string pin_reads, analogue_list, channel_list, analogue_reads, tach_interrupts, tach_reads, tach_setup;
 };
 Result<InputText> inputText(const SketchModel& model, Target target) {
     using routine::InputSource;
@@ -215,12 +206,6 @@ Result<InputText> inputText(const SketchModel& model, Target target) {
         }
         if (input.source == InputSource::Pin && !input.analogue)
             text.pin_reads += fmt::format("    case {}: return {};\n", in, readPin(pin, target, pinOfInput(program, i), input.active_high));
-        if (input.source == InputSource::Word)
-            text.word_commands += fmt::format(
-                "  }} else if (isWord(word, F(\"say\")) && first && isWord(first, F(\"{}\"))) {{\n    gadget.input({}).said = 1;\n    "
-                "Serial.println(F(\"ok say\"));\n",
-                cString(input.word), in);
-        if (input.source == InputSource::Number) text.is_number += (text.is_number.empty() ? "" : " || ") + fmt::format("input == {}", in);
         if (input.source == InputSource::Tach) {
             if (target == Target::Linux)
                 return fail(ErrorCode::Missing, field, input.name,
@@ -430,23 +415,13 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("silence", std::to_string(program.link_parameter));
     data.set("tables", tablesText(program));
     // What comes over the link, and what goes.
-    const bool words = uses(program, InputSource::Word);
-    data.set("words", words);
-    data.set("numbers", uses(program, InputSource::Number));
+    const bool said = uses(program, InputSource::Word) || uses(program, InputSource::Number);
     data.set("days", days);
-    data.set("line_room", std::to_string(lineRoom(program)));
-    data.set("word_guards", words && linked ? wordGuards(program) : std::string{});
-    data.set("word_commands", in->word_commands);
-    data.set("is_number", in->is_number);
-    std::string measured;
-    std::size_t values = program.outputs.size();
-    for (std::size_t i = 0; i < program.inputs.size(); ++i)
-        if (routine::isMeasured(program.inputs[i]) && values++ < link::most_values)
-            measured += fmt::format("  frame.value(gadget.input({}).value);\n", inputName(program, static_cast<int>(i)));
-    const auto in_frame = std::min(link::most_values, values);
-    data.set("measured", measured);
+    data.set("line_room", std::to_string(routine::lineRoom(program)));
+    data.set("words", said ? wordsText(program) : std::string{});
+    const auto measured = static_cast<std::size_t>(std::count_if(program.inputs.begin(), program.inputs.end(), routine::isMeasured));
+    const auto in_frame = std::min(link::most_values, program.outputs.size() + measured);
     data.set("value_count", std::to_string(in_frame));
-    data.set("level_count", std::to_string(std::min(link::most_values, program.outputs.size())));
     data.set("frame_bytes", std::to_string(spark::frame_head + 2 * in_frame + 3));
     // The board.
     data.set("inputs", in->list);
@@ -495,7 +470,7 @@ Result<Sketch> emit(const SketchModel& model) {
     sketch.beside = headersFor(target, model.family);
     sketch.beside.push_back({"gadget.h", "// " + comment(model.gadget) +
                                              ": what it has; the rest of the runtime is left out. Comes before it.\n" +
-                                             switchesText(program, linked)});
+                                             switchesText(program, linked, linked && target == Target::Avr)});
     for (const auto& header : runtimeFiles()) sketch.beside.push_back(header);
     return sketch;
 }

@@ -244,7 +244,7 @@ std::string cueName(const Program& program, int cue) {
     return "CUE_" + capitals(routine::symbol(at(program.cues, cue).id));
 }
 
-std::string switchesText(const Program& program, bool linked) {
+std::string switchesText(const Program& program, bool linked, bool saves) {
     const auto reads = [&](auto... sources) {
         return std::any_of(program.inputs.begin(), program.inputs.end(),
                            [&](const routine::ProgramInput& input) { return ((input.source == sources) || ...); });
@@ -280,8 +280,17 @@ std::string switchesText(const Program& program, bool linked) {
     put("DAYS", reads(InputSource::Days), "days of the week and of the year");
     put("HELD", starts([](const auto& cue) { return cue.held_input >= 0; }), "cues that a held input starts");
     put("EVERY", starts([](const auto& cue) { return cue.every_parameter >= 0; }), "cues that start every so often");
+    put("WATCHES", does(Operation::Until, Operation::Home), "cues that wait for an input");
+    put("AGAIN", does(Operation::Again), "cues that do a part of theirs again");
+    put("TOGGLES", does(Operation::Toggle), "cues that turn over what is on or off");
+    put("REMEMBERS", std::any_of(program.outputs.begin(), program.outputs.end(), [](const auto& each) { return each.remembered; }),
+        "outputs that come back after a power cut as they were");
+    put("TERMS", std::any_of(program.interlocks.begin(), program.interlocks.end(), [](const auto& each) { return !each.terms.empty(); }),
+        "interlocks that ask how other outputs stand");
     put("SILENCE", program.link_parameter >= 0, "a link that must not fall silent");
+    put("LINK", linked, "commands, answers and telemetry");
     put("HAND", linked, "the desk's hand on an output");
+    put("SAVES", saves, "numbers that outlive a power cut");
     return text;
 }
 

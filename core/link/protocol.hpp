@@ -125,8 +125,6 @@ using Command = std::variant<SayHello, AskList, SetParameter, SetClock, StartCue
                              Drive, Save, Defaults>;
 /// One line without its newline.
 [[nodiscard]] std::string encode(const Command& command);
-/// @error BadFormat, Unknown  for the board's answer
-[[nodiscard]] Result<Command> parseCommand(std::string_view line);
 [[nodiscard]] Message parseLine(std::string_view line);
 
 /// A name as it is said on the line, by sketch and desk alike: printable ASCII, one mark for each other character, no blanks at its ends,

@@ -29,6 +29,10 @@ double PumpPlant::flow() const noexcept {
 }
 
 void PumpPlant::step(double dt, double duty) {
+    if (steady_ && duty == duty_) {
+        poured_ += dt * flow();
+        return;
+    }
     duty_ = duty;
     if (jammed_) speed_ = 0.0;
     const double before = speed_;
@@ -38,8 +42,11 @@ void PumpPlant::step(double dt, double duty) {
         settled_ = settledSpeed(duty);
     }
     const double settled = jammed_ ? 0.0 : settled_;
-    const double decay = std::exp(-dt / figures_.spin_up);
+    if (dt != decay_dt_) decay_dt_ = dt, decay_ = std::exp(-dt / figures_.spin_up);
+    const double decay = decay_;
     speed_ = settled + (before - settled) * decay;
+    // An exponential never arrives; a trillionth of full speed is taken for there.
+    if (std::abs(speed_ - settled) < 1e-12) speed_ = settled;
     // Mean of the exponential over the step, exact.
     const double mean_speed = dt > 0.0 ? settled + (before - settled) * (1.0 - decay) * figures_.spin_up / dt : speed_;
     const double back = figures_.nominal_back * mean_speed;
@@ -52,6 +59,7 @@ void PumpPlant::step(double dt, double duty) {
         supply_current_ = current_ * duty;
     }
     poured_ += dt * 0.5 * (flow_before + flow());
+    steady_ = before == settled;
 }
 
 }  // namespace hinge::plant

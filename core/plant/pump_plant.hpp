@@ -37,7 +37,7 @@ public:
     /// False for other loads that are stepped the same way: they move no water.
     [[nodiscard]] bool pours() const noexcept { return figures_.flow.size() >= 2; }
     /// Held fast: it draws its stall current and does not turn.
-    void jam(bool fast) { jammed_ = fast; }
+    void jam(bool fast) { jammed_ = fast, steady_ = false; }
     [[nodiscard]] bool jammed() const noexcept { return jammed_; }
     void refill(double volume) { figures_.tank += volume; }
 
@@ -48,8 +48,10 @@ private:
     double duty_ = 0.0;
     double supply_current_ = 0.0;
     double settled_duty_ = -1.0, settled_ = 0.0;  ///< last answer of settledSpeed()
+    double decay_dt_ = -1.0, decay_ = 0.0;        ///< and of the exponential
     double poured_ = 0.0;
     bool jammed_ = false;
+    bool steady_ = false;  ///< it runs at its settled speed, or stands: its currents are known
 };
 
 /// The first of them that moves water; nullptr when none does.

@@ -88,32 +88,11 @@ std::vector<spark::Start> startsOf(const ProgramCue& cue, std::uint8_t& times) {
     return starts;
 }
 
-// The runtime's gadget on the desk: a program's tables, a state, and what happens.
-struct Desk {
-    const Tables& tables;
-    State& state;
+// The runtime's gadget on the desk, and what happens.
+struct Desk : Reach {
     const Happening& happening;
     bool enforcing;
 
-    [[nodiscard]] std::uint8_t inputs() const { return static_cast<std::uint8_t>(tables.inputs.size()); }
-    [[nodiscard]] std::uint8_t outputs() const { return static_cast<std::uint8_t>(tables.outputs.size()); }
-    [[nodiscard]] std::uint8_t cues() const { return static_cast<std::uint8_t>(tables.cues.size()); }
-    [[nodiscard]] std::uint8_t followers() const { return static_cast<std::uint8_t>(tables.followers.size()); }
-    [[nodiscard]] std::uint8_t interlocks() const { return static_cast<std::uint8_t>(tables.interlocks.size()); }
-    [[nodiscard]] std::uint8_t holders() const { return static_cast<std::uint8_t>(tables.holders.size()); }
-    [[nodiscard]] const spark::Input* inputRow(std::uint8_t i) const { return &tables.inputs[i]; }
-    [[nodiscard]] const spark::Output* outputRow(std::uint8_t o) const { return &tables.outputs[o]; }
-    [[nodiscard]] const spark::Cue* cueRow(std::uint8_t c) const { return &tables.cues[c]; }
-    [[nodiscard]] const spark::Follower* followerRow(std::uint8_t f) const { return &tables.followers[f]; }
-    [[nodiscard]] const spark::Interlock* interlockRow(std::uint8_t r) const { return &tables.interlocks[r]; }
-    [[nodiscard]] const spark::Holder* holderRow(std::uint8_t l) const { return &tables.holders[l]; }
-    [[nodiscard]] spark::InputState& input(std::uint8_t i) const { return state.input(i); }
-    [[nodiscard]] spark::OutputState& output(std::uint8_t o) const { return state.output(o); }
-    [[nodiscard]] spark::CueState& cue(std::uint8_t c) const { return state.cue(c); }
-    [[nodiscard]] spark::HolderState& holder(std::uint8_t l) const { return state.holder(l); }
-    [[nodiscard]] std::uint32_t& hush(std::uint8_t t) const { return state.hush(t); }
-    [[nodiscard]] std::int32_t& number(std::int16_t n) const { return state.number(n); }
-    [[nodiscard]] spark::WholeState& whole() const { return *state.operator->(); }
     [[nodiscard]] std::uint8_t pin(std::uint8_t i) const { return i < happening.pin_active.size() ? happening.pin_active[i] : 0; }
     [[nodiscard]] std::int16_t reading(std::uint8_t i) const {
         return i < happening.values.size() ? static_cast<std::int16_t>(happening.values[i]) : 0;
@@ -206,7 +185,7 @@ Tables::Tables(const Program& program) {
 }
 
 void Machine::tick(State& state, const Happening& happening, bool enforce) const {
-    Desk desk{tables_, state, happening, enforce};
+    Desk desk{{tables_, state}, happening, enforce};
     for (const int cue : happening.start_cues) spark::ask(desk, static_cast<std::uint8_t>(cue));
     if (happening.clock_cue >= 0) spark::ask(desk, static_cast<std::uint8_t>(happening.clock_cue));
     for (const int word : happening.words) state.input(static_cast<std::size_t>(word)).said = 1;
@@ -341,6 +320,32 @@ std::vector<int> wordsOfParameter(const Program& program, std::size_t parameter)
             add(wordsOfOutput(program, o));
     }
     return words;
+}
+
+std::size_t lineRoom(const routine::Program& program) {
+    std::size_t name = 0, word = 0;
+    for (const auto& p : program.parameters) name = std::max(name, p.name.size());
+    for (const auto& input : program.inputs) word = std::max(word, input.word.size());
+    const std::size_t with_word = word > 0 ? word + 1 : 0;
+    return std::max({std::string_view{"clock 12:34:56 2026-11-29"}.size(), 4 + word, 4 + name + 1 + 11 + with_word,
+                     std::string_view{"drive 12 -1234567890 600000"}.size() + with_word}) +
+           2;
+}
+
+std::vector<spark::Permit> permitsOf(const Program& program) {
+    std::vector<spark::Permit> permits;
+    const auto add = [&](spark::Permit::What what, std::size_t count, const auto& wordsOf) {
+        for (std::size_t which = 0; which < count; ++which)
+            for (const int input : wordsOf(program, which)) {
+                const auto place = std::count_if(program.inputs.begin(), program.inputs.begin() + input,
+                                                 [](const ProgramInput& each) { return each.source == InputSource::Word; });
+                permits.push_back({what, static_cast<std::uint8_t>(place), static_cast<std::int16_t>(which)});
+            }
+    };
+    add(spark::Permit::start, program.cues.size(), wordsOfCue);
+    add(spark::Permit::drive, program.outputs.size(), wordsOfOutput);
+    add(spark::Permit::set, program.parameters.size(), wordsOfParameter);
+    return permits;
 }
 
 bool isOn(const Program& program, const State& state, std::size_t o) {

@@ -1,5 +1,4 @@
 #pragma once
-#include <deque>
 #include "link/protocol.hpp"
 #include "plant/pump_plant.hpp"
 #include "plant/stand_in.hpp"
@@ -33,28 +32,23 @@ public:
 
 private:
     void tickOnce();
-    void answer(const std::string& line);
+    struct Link;
 
     routine::Machine machine_;
     [[nodiscard]] const routine::Program& program() const { return machine_.program(); }
     routine::State state_;
     std::vector<plant::PumpPlant> plants_;
-    std::string gadget_, plan_mark_;
     std::vector<std::uint8_t> pins_;
     std::vector<std::int32_t> readings_;
     Inputs rates_;
-    std::vector<int> words_;
-    std::vector<routine::Happening::Sent> numbers_;
-    std::vector<routine::Happening::ByHand> hands_;
     plant::Bench bench_;
     std::vector<double> shares_, places_;
     std::vector<std::uint8_t> was_on_;
-    bool link_ = false, telling_ = false;
+    spark::Talk talk_{-1, 0, 0, 0, 0, 0};
     std::vector<std::uint8_t> told_;
-    std::vector<std::int32_t> saved_;  ///< numbers kept through a power cut
-    std::vector<int> start_;
-    bool stop_ = false, streaming_ = false;
-    std::uint8_t sequence_ = 0;
+    std::vector<std::int32_t> saved_;                   ///< numbers kept through a power cut
+    std::string hello_, number_names_, names_, words_;  ///< as the link tells them, each with a nought behind it
+    std::vector<spark::Permit> permits_;
     std::uint32_t ticks_ = 0;
     double owed_ = 0.0;
     std::string incoming_, outgoing_;

@@ -72,23 +72,5 @@ TEST(Decoder, refusesAFrameWithOneBitWrong) {
         }
 }
 
-TEST(Commands, surviveTheRoundTrip) {
-    const Command commands[] = {SayHello{},   AskList{},    SetParameter{"rain_run", -5}, SetClock{86399}, StartCue{3}, Stop{},
-                                Stream{true}, Stream{false}};
-    for (const auto& command : commands) {
-        const auto back = parseCommand(encode(command));
-        ASSERT_TRUE(back) << encode(command);
-        EXPECT_EQ(back->index(), command.index());
-        EXPECT_EQ(encode(*back), encode(command));
-    }
-}
-
-TEST(Commands, refuseRubbish) {
-    for (const char* bad :
-         {"", "set", "set x", "set x y", "set x 1e9", "clock 25:00:00", "clock", "start -1", "start x", "stream 2", "fly", "hello there"})
-        EXPECT_FALSE(parseCommand(bad)) << bad;
-    rc::check("any bytes are answered, not trusted", [](const std::string& bytes) { static_cast<void>(parseCommand(bytes)); });
-}
-
 }  // namespace
 }  // namespace hinge::link

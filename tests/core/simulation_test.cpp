@@ -193,6 +193,24 @@ TEST(PumpPlant, settlesAsTheMotorEquationSays) {
     plant::PumpPlant started(figures);
     started.step(0.06, 1.0);
     EXPECT_NEAR(started.speed(), 1.0 - std::exp(-1.0), 1e-9) << "63 % after one time constant";
+    // However the time is cut, and also where it runs on or stands for long: by hand, m = ∫(1 − e^(−t/τ)) over 2 s, then e^(−t/τ).
+    plant::PumpPlant even(figures), uneven(figures);
+    for (int i = 0; i < 2000; ++i) even.step(1e-3, 1.0), uneven.step(0.3e-3, 1.0), uneven.step(0.7e-3, 1.0);
+    for (const auto* each : {&even, &uneven}) EXPECT_NEAR(each->poured(), 1e-5 * (2.0 - 0.06), 1e-9);
+    for (int i = 0; i < 90; ++i) even.step(1e-3, 0.0), uneven.step(0.3e-3, 0.0), uneven.step(0.7e-3, 0.0);
+    for (const auto* each : {&even, &uneven}) EXPECT_NEAR(each->speed(), std::exp(-1.5), 1e-9);
+    for (int i = 0; i < 5000; ++i) even.step(1e-3, 0.0), uneven.step(0.3e-3, 0.0), uneven.step(0.7e-3, 0.0);
+    for (auto* each : {&even, &uneven}) {
+        EXPECT_EQ(each->supplyCurrent(), 0.0);
+        EXPECT_NEAR(each->poured(), 1e-5 * 2.0, 1e-9) << "what it gained late it gives late";
+        each->jam(true);
+        each->step(1e-3, 1.0);
+        each->step(1e-3, 1.0);
+        EXPECT_NEAR(each->motorCurrent(), 12.0 / figures.resistance, 1e-9) << "held fast, its winding alone";
+        each->jam(false);
+        for (int i = 0; i < 60; ++i) each->step(1e-3, 1.0);
+        EXPECT_NEAR(each->speed(), 1.0 - std::exp(-1.0), 1e-9) << "and goes on from there";
+    }
 }
 
 // A loop in the scene is closed by its machine: the turntable is held at 30 rpm by about half of its power, not left at full for want of a

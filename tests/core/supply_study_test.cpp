@@ -36,9 +36,10 @@ TEST(Quiet, leapingOverQuietTicksIsTheSameAsRunningThem) {
             if (random() % 3 == 0 && !pins.empty()) pins[random() % pins.size()] ^= 1;
             happening.pin_active = pins;
             if (random() % 4 == 0 && !program.cues.empty()) happening.start_cues = {static_cast<int>(random() % program.cues.size())};
-            if (random() % 9 == 0)
-                slow->clock_set = fast->clock_set = true,
-                slow->clock = fast->clock = static_cast<std::int32_t>(random() % routine::ticks_per_day);
+            if (random() % 9 == 0) {
+                const auto clock = static_cast<std::int32_t>(random() % routine::ticks_per_day);
+                for (auto* state : {&slow, &fast}) routine::setClock(*state, clock);
+            }
             machine.tick(slow, happening);
             machine.tick(fast, happening);
             happening.start_cues.clear();

@@ -197,8 +197,8 @@ TEST_F(DrivenBoard, aReadingThatIsTrueWhenItIsLow) {
     project = project::addInput(project, project::InputKind::Level, "water");
     project.inputs.back().pin = "A0";
     project = project::addInput(project, project::InputKind::Number, "sent");
-    project = test::edited(project, {{"inputs/water/below", "yes"}, {"inputs/water/upper", "60 %"}, {"inputs/water/lower", "40 %"}});
-    project = test::edited(project, {{"inputs/sent/below", "yes"}, {"inputs/sent/upper", "60 %"}, {"inputs/sent/lower", "40 %"}});
+    project = test::edited(project, {{"inputs/water/active_high", "no"}, {"inputs/water/upper", "60 %"}, {"inputs/water/lower", "40 %"}});
+    project = test::edited(project, {{"inputs/sent/active_high", "no"}, {"inputs/sent/upper", "60 %"}, {"inputs/sent/lower", "40 %"}});
     project.routine.followers.push_back({"f", "it", "water"});
     project.routine.followers.push_back({"g", "other", "sent"});
     auto both = test::bothOf(project);

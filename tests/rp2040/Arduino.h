@@ -16,6 +16,7 @@ int atoi(const char* text);
 
 enum { LOW = 0, HIGH = 1, INPUT = 0, OUTPUT = 1, INPUT_PULLUP = 2, CHANGE = 1, FALLING = 2, RISING = 3 };
 #define PROGMEM
+#define PSTR(text) (text)
 #define F(text) (reinterpret_cast<const __FlashStringHelper*>(text))
 class __FlashStringHelper;
 inline int strcmp_P(const char* a, const char* b) {

@@ -81,13 +81,13 @@ inline Agreed agree(const project::Project& project, const Board& board, const s
         const auto& input = project.inputs[i];
         const auto pin = board::pinNamed(family, input.pin);
         if (!pin || project::isAnalogue(input.kind)) continue;
-        outside.pin(0.0, pin->number, !input.active_high);
+        outside.pin(0.0, pin->number, !project::pinActiveHigh(input));
         for (const auto& press : presses) {
             if (press.input != input.id) continue;
             for (const bool active : {true, false}) {
                 const int at = active ? press.at : press.at + press.lasts;
                 changes.emplace(at, std::pair{static_cast<int>(i), active});
-                outside.pin((at + 0.5) / 1e3, pin->number, active == input.active_high);
+                outside.pin((at + 0.5) / 1e3, pin->number, active == project::pinActiveHigh(input));
             }
         }
     }
@@ -244,7 +244,7 @@ inline Outside conversation(const routine::Program& program, const project::Proj
     Outside outside;
     const auto& family = board::family(project.board.form);
     for (const auto& input : project.inputs)
-        if (const auto pin = board::pinNamed(family, input.pin)) outside.pin(0.0, pin->number, !input.active_high);
+        if (const auto pin = board::pinNamed(family, input.pin)) outside.pin(0.0, pin->number, !project::pinActiveHigh(input));
     outside.say(0.10, "hello\n");
     outside.say(0.15, "list\n");
     outside.say(0.60, "set rain_duty 700\n");
@@ -278,6 +278,22 @@ inline firmware::Sketch expectConversation(const char* form, const Board& board,
     link::Decoder decoder;
     std::map<std::string, int> params;
     std::vector<std::string> errors;
+    // What it answers is what the interpreter of the routine answers, to the letter: one runtime says both.
+    simulation::InterpretedBoard desk(program, {}, project.brief.name, firmware::planMark(*sketch));
+    const auto to_say = conversation(program, project);
+    for (const auto& line : to_say.said()) desk.write(line);
+    const auto answersIn = [](const std::string& bytes) {
+        std::multiset<std::string> lines;
+        link::Decoder decoder;
+        for (const auto& message : decoder.feed(bytes))
+            if (const auto* line = std::get_if<link::Done>(&message)) lines.insert("ok " + line->text);
+            else if (const auto* refused = std::get_if<link::Refused>(&message))
+                lines.insert("error " + refused->text.substr(0, 60));  // a board without a memory has two commands less
+            else if (const auto* name = std::get_if<link::NameLine>(&message)) lines.insert(name->what + " " + name->name);
+            else if (const auto* hello = std::get_if<link::Hello>(&message)) lines.insert(hello->plan + " " + hello->gadget);
+        return lines;
+    };
+    EXPECT_EQ(answersIn(sent), answersIn(desk.read()));
     std::optional<link::Telemetry> last;
     int frames = 0, names = 0;
     for (const auto& message : decoder.feed(sent)) {
@@ -337,7 +353,7 @@ inline void expectReadings(const char* form, const Board& board, const char* lev
     Outside outside;
     for (const auto& input : project.inputs) {
         const int pin = board::pinNamed(family, input.pin)->number;
-        outside.pin(0.0, pin, !input.active_high);
+        outside.pin(0.0, pin, !project::pinActiveHigh(input));
         if (input.id == "spin")
             for (double at = 0.0; at < 3.0; at += 1.0 / 87.0) outside.pin(at, pin, true), outside.pin(at + 3e-3, pin, false);
         if (input.id == "water") outside.reading(0.0, pin, 700);

@@ -28,6 +28,7 @@ public:
     /// Said over the link, at its pace.
     void say(double at, const std::string& line) {
         std::string hex;
+        said_.push_back(line);
         for (const char c : line) {
             hex += fmt::format("{:02x}", static_cast<unsigned char>(c));
             if (hex.size() == 16) add(at, "say " + hex), hex.clear(), at += 1e-3;
@@ -40,7 +41,11 @@ public:
         return text;
     }
 
+    /// What was said, in its order.
+    [[nodiscard]] const std::vector<std::string>& said() const { return said_; }
+
 private:
+    std::vector<std::string> said_;
     void add(double at, const std::string& what) { lines_.emplace(std::llround(at * 1e6), what); }
     std::multimap<long long, std::string> lines_;
 };

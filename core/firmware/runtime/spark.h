@@ -22,5 +22,8 @@
 #include "spark_levels.h"
 #include "spark_tick.h"
 #include "spark_words.h"
+#if SPARK_LINK
+#include "spark_commands.h"
+#endif
 // clang-format on
 #endif

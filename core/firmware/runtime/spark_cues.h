@@ -27,14 +27,18 @@ template <class G> void endCue(G& g, uint8_t c) {
   CueState& cue = g.cue(c);
   cue.place = -1;
   cue.wait = 0;
+#if SPARK_WATCHES
   cue.watches = 0;
+#endif
+#if SPARK_AGAIN
   cue.rounds = 0;
+#endif
   const Cue* row = g.cueRow(c);
   const Step* step = SPARK_READ(row->steps);
   for (int16_t k = SPARK_READ(row->step_count); k > 0; --k, ++step) {
     if (!holdsOutput(SPARK_READ(step->does))) continue;
     const uint8_t o = SPARK_READ(step->output), owner = g.output(o).owner;
-    if (owner == nobody || owner == c || g.cue(owner).place < 0) rest(g, o);
+    if (owner >= g.cues() || owner == c || g.cue(owner).place < 0) rest(g, o);
   }
 }
 
@@ -152,7 +156,10 @@ template <class G> void startCues(G& g) {
   }
 #endif
   if (kinds || whole.changed || whole.stop_asked) consider(g, kinds);
-  whole.happened = whole.changed = whole.clock_jumped = whole.wakes = 0;
+  whole.happened = whole.changed = whole.wakes = 0;
+#if SPARK_CLOCK
+  whole.clock_jumped = 0;
+#endif
   if (!whole.stop_asked) return;
   whole.stopped = 1;
   for (uint8_t o = 0; o < g.outputs(); ++o) {

@@ -30,6 +30,7 @@ template <class T> inline T fromFlash(const T& field) { return Flash<T, sizeof(T
 
 }  // namespace spark
 #define SPARK_READ(field) spark::fromFlash(field)
+#define SPARK_IN_FLASH __attribute__((__progmem__))
 
 #endif
 #endif

@@ -47,6 +47,43 @@ struct Gadget {
   static void moved(uint8_t o) { placed(o); }
 } gadget;
 
+#if SPARK_LINK
+spark::Talk linkTalk = {-1, 0, 0, 0, 0, 0};
+uint8_t toldOf[CUES + (CUES == 0)];
+char linkLine[LINE_ROOM];
+void saveNumbers();
+void backToDefaults();
+void clockWasSet();
+void sayMoreOfState();
+
+// The gadget as its link knows it. The sketch gives, besides, before this: helloText, limits, unitTexts, numberTexts, nameTexts, and, where
+// words are said, wordTexts, PERMITS and permitTable; LINE_ROOM and FRAME_VALUES; and the four functions above.
+struct Linked : Gadget {
+  static decltype(Serial)& out() { return Serial; }
+  static spark::Talk& talk() { return linkTalk; }
+  static uint8_t& told(uint8_t c) { return toldOf[c]; }
+  static constexpr int16_t numbers() { return NUMBERS; }
+  static int32_t least(int16_t n) { return SPARK_READ(limits[n].least); }
+  static int32_t most(int16_t n) { return SPARK_READ(limits[n].most); }
+  static const char* hello() { return helloText; }
+  static const char* numberNames() { return numberTexts; }
+  static const char* unit(int16_t n) { return spark::nth(unitTexts, SPARK_READ(limits[n].unit)); }
+  static const char* names() { return nameTexts; }
+#if SPARK_SAID
+  static const char* words() { return wordTexts; }
+  static constexpr int16_t permits() { return PERMITS; }
+  static const spark::Permit* permit(int16_t k) { return permitTable + k; }
+#endif
+  static char* line() { return linkLine; }
+  static constexpr uint8_t lineRoom() { return LINE_ROOM; }
+  static constexpr uint8_t frameValues() { return FRAME_VALUES; }
+  static void save() { saveNumbers(); }
+  static void defaults() { backToDefaults(); }
+  static void clockSet() { clockWasSet(); }
+  static void sayMore() { sayMoreOfState(); }
+} linked;
+#endif
+
 // Outputs at rest, cues idle, the time lost.
 inline void powerUpGadget() {
   spark::powerUp(gadget.whole());

@@ -31,7 +31,7 @@ template <class G> void countHeld(G& g, const Input* row, InputState& input) {
   if (!(SPARK_READ(row->is) & Input::held)) return;
   if (input.edge) input.active_for = 1;
   else if (input.active && input.active_for > 0 && input.active_for < ticks_per_day) ++input.active_for;
-  if (input.active_for > 0) g.whole().look = 1;
+  if (input.active_for > 0) g.whole().happened |= bitOf(By::Held);
 }
 #endif
 

@@ -79,6 +79,7 @@ template <class G> void want(G& g, uint8_t o) {
   }
 }
 
+#if SPARK_TERMS
 template <class G> bool isSo(G& g, const Term* term) {
   const uint8_t o = SPARK_READ(term->output);
   const OutputState& output = g.output(o);
@@ -86,20 +87,25 @@ template <class G> bool isSo(G& g, const Term* term) {
   if (so == Term::So::On || so == Term::So::Off) return (output.on != 0) == (so == Term::So::On);
 #if SPARK_MOVES
   if (!output.placed) return true;  // it may be anywhere
-#endif
   const Output* row = g.outputRow(o);
   const bool up = SPARK_READ(row->furthest) >= SPARK_READ(row->start);
   const int32_t place = SPARK_READ(term->place);
   return (so == Term::So::Beyond) == up ? output.level > place : output.level < place;
+#else
+  return false;
+#endif
 }
+#endif
 
 template <class G> void enforce(G& g, const Interlock* row) {
   const uint8_t o = SPARK_READ(row->output), in = SPARK_READ(row->input);
   OutputState& output = g.output(o);
   if (!output.on || (in != nobody && !g.input(in).active)) return;
+#if SPARK_TERMS
   const Term* term = SPARK_READ(row->terms);
   for (uint8_t k = SPARK_READ(row->term_count); k > 0; --k, ++term)
     if (!isSo(g, term)) return;
+#endif
   rest(g, o);
   output.on = SPARK_READ(g.outputRow(o)->rest) == Rest::On;
 }

@@ -40,9 +40,14 @@ inline void powerUp(WholeState& whole) {
 #if SPARK_SILENCE
   whole.link_age = -1;
 #endif
+#if SPARK_DAYS
   whole.date = {2000, 1, 1};
   whole.weekday = 5;
+#endif
+#if SPARK_LIGHTS
   whole.noise = first_noise;
+#endif
+  (void)whole;
 }
 // An input that guards or interlocks counts as true until the pin has said otherwise.
 inline void powerUp(InputState& input, bool cautious) {

@@ -93,7 +93,7 @@ struct Step {
 enum class By : uint8_t { Press = 1, Release = 2, Held = 4, Every = 8, Time = 16, Power = 32, After = 64 };
 constexpr uint8_t asked_for = 128;  // and over the link, whatever its starts are
 constexpr uint8_t bitOf(By by) { return static_cast<uint8_t>(by); }
-constexpr uint8_t timed_starts = bitOf(By::Held) | bitOf(By::Every) | bitOf(By::Time);
+constexpr uint8_t timed_starts = bitOf(By::Every) | bitOf(By::Time);
 struct Start {
   By by;
   uint8_t of;      // Press, Release, Held: input; After: cue; Time: which of all times it is

@@ -57,8 +57,30 @@
 #ifndef SPARK_HAND
 #define SPARK_HAND 1  // the desk's hand on an output
 #endif
+#ifndef SPARK_WATCHES
+#define SPARK_WATCHES 1  // cues that wait for an input
+#endif
+#ifndef SPARK_AGAIN
+#define SPARK_AGAIN 1  // cues that do a part of theirs again
+#endif
+#ifndef SPARK_TOGGLES
+#define SPARK_TOGGLES 1  // cues that turn over what is on or off
+#endif
+#ifndef SPARK_REMEMBERS
+#define SPARK_REMEMBERS 1  // outputs that come back after a power cut as they were
+#endif
+#ifndef SPARK_TERMS
+#define SPARK_TERMS 1  // interlocks that ask how other outputs stand
+#endif
+#ifndef SPARK_LINK
+#define SPARK_LINK 1  // commands, answers and telemetry
+#endif
+#ifndef SPARK_SAVES
+#define SPARK_SAVES 1  // numbers that can be saved
+#endif
+#define SPARK_CLOCK (SPARK_TIMES || SPARK_DAYS || SPARK_LINK)  // the time of day
 #define SPARK_GLIDES (SPARK_MOVES || SPARK_LIGHTS)
-#define SPARK_WAITS (SPARK_TIMES || SPARK_HELD || SPARK_EVERY)  // starts that wait for their time
+#define SPARK_WAITS (SPARK_TIMES || SPARK_EVERY)  // starts that wait for their time
 
 namespace spark {
 
@@ -111,14 +133,16 @@ struct OutputState {
 #if SPARK_HAND
   int16_t hand;  // ticks for which it still obeys the desk's hand
 #endif
-  uint8_t idle;        // nothing of it changes until something is done to it, or to a number
-  uint8_t owner;       // cue that commanded it last, or nobody
-  uint8_t asked;       // some cue wants it on
-  uint8_t on;          // wanted in this tick, all counted
-  uint8_t awake;       // has moved since power-up, and so holds
-  uint8_t followed;    // a follower wants it on
-  uint8_t resting;     // in its safe state until a cue or follower takes it up
+  uint8_t idle;      // nothing of it changes until something is done to it, or to a number
+  uint8_t owner;     // cue that commanded it last, or nobody
+  uint8_t asked;     // some cue wants it on
+  uint8_t on;        // wanted in this tick, all counted
+  uint8_t awake;     // has moved since power-up, and so holds
+  uint8_t followed;  // a follower wants it on
+  uint8_t resting;   // in its safe state until a cue or follower takes it up
+#if SPARK_REMEMBERS
   uint8_t remembered;  // was on before the power went
+#endif
 #if SPARK_MOVES
   Profile profile;   // of its move
   uint8_t placed;    // its place is known, or need not be looked for
@@ -136,9 +160,13 @@ struct CueState {
 #if SPARK_EVERY
   uint32_t since;  // tick in which its interval began
 #endif
-  int16_t place;    // next step, -1 when idle
-  int16_t rounds;   // times it has been started over
+  int16_t place;  // next step, -1 when idle
+#if SPARK_AGAIN
+  int16_t rounds;  // times it has been started over
+#endif
+#if SPARK_WATCHES
   uint8_t watches;  // it waits for an input
+#endif
   uint8_t ended;    // came to its orderly end in the last tick
   uint8_t faulted;  // ended because something did not come in time
   uint8_t asked;    // to be started, over the link
@@ -151,7 +179,9 @@ struct HolderState {
 
 struct WholeState {
   uint32_t ticks;  // since power-up
-  int32_t clock;   // ticks after midnight
+#if SPARK_CLOCK
+  int32_t clock;  // ticks after midnight
+#endif
 #if SPARK_TIMES
   int32_t clock_before;  // the same at the last tick, -1: it was not set
   int32_t passed;        // ticks that the clock has gone on
@@ -163,10 +193,17 @@ struct WholeState {
 #if SPARK_SILENCE
   int32_t link_age;  // ticks since the link spoke, -1 never
 #endif
+#if SPARK_DAYS
   Date date;
-  uint16_t noise;   // of the flicker
   uint8_t weekday;  // 0 is Monday
-  uint8_t date_set, clock_set, clock_jumped;
+  uint8_t date_set;
+#endif
+#if SPARK_LIGHTS
+  uint16_t noise;  // of the flicker
+#endif
+#if SPARK_CLOCK
+  uint8_t clock_set, clock_jumped;
+#endif
   uint8_t awoken;      // the cues of power-up have been started
   uint8_t stopped;     // followers rest after a stop, until a cue starts
   uint8_t all_heard;   // every input is known

@@ -14,6 +14,7 @@ template <class G> bool doStep(G& g, uint8_t c, const Step* step, int32_t number
   const int16_t with = SPARK_READ(step->with);
   OutputState& output = g.output(o == nobody ? 0 : o);
   const Do does = SPARK_READ(step->does);
+  (void)cue, (void)in;
   if (o != nobody) {
     output.idle = 0;
     output.owner = c;
@@ -37,6 +38,7 @@ template <class G> bool doStep(G& g, uint8_t c, const Step* step, int32_t number
       return true;
     case Do::Off: release(g, o); return true;
     case Do::Wait: ticks = number; return true;
+#if SPARK_TOGGLES
     case Do::Toggle:
       if (output.asked) {
         release(g, o);
@@ -45,11 +47,14 @@ template <class G> bool doStep(G& g, uint8_t c, const Step* step, int32_t number
         output.share = -1;
       }
       return true;
+#endif
+#if SPARK_WATCHES
     case Do::Until:
       if (g.input(in).active == (SPARK_READ(step->is) & Step::wanted)) return true;
       cue.wait = atLeastOne(number);
       cue.watches = 1;
       return false;
+#endif
 #if SPARK_LIGHTS
     case Do::Fade:
       output.from = !output.asked ? 0 : output.share >= 0 ? output.share : g.number(SPARK_READ(g.outputRow(o)->duty));
@@ -103,6 +108,7 @@ template <class G> bool doStep(G& g, uint8_t c, const Step* step, int32_t number
   }
 }
 
+#if SPARK_WATCHES
 // A cue that waits for an input: whether it goes on in this tick.
 template <class G> bool hasCome(G& g, uint8_t c) {
   CueState& cue = g.cue(c);
@@ -118,15 +124,21 @@ template <class G> bool hasCome(G& g, uint8_t c) {
   return true;
 }
 
+#endif
+
 template <class G> void runCue(G& g, uint8_t c) {
   CueState& cue = g.cue(c);
   const Cue* row = g.cueRow(c);
   const Step* steps = SPARK_READ(row->steps);
+#if SPARK_AGAIN
   bool went_round = false;
+#endif
   while (cue.place >= 0) {
     if (cue.place >= SPARK_READ(row->step_count)) {
       cue.place = -1;
+#if SPARK_AGAIN
       cue.rounds = 0;
+#endif
       cue.ended = 1;
       g.whole().happened |= bitOf(By::After);
 #if SPARK_COUNTS
@@ -139,6 +151,7 @@ template <class G> void runCue(G& g, uint8_t c) {
     const Step* step = steps + cue.place;
     const int16_t n = SPARK_READ(step->number);
     const int32_t number = n != no_number ? g.number(n) : 0;
+#if SPARK_AGAIN
     if (SPARK_READ(step->does) == Do::Again) {
       ++cue.rounds;
       if (number != 0 && cue.rounds >= number) {
@@ -150,7 +163,9 @@ template <class G> void runCue(G& g, uint8_t c) {
         went_round = true;
         continue;
       }
-    } else {
+    } else
+#endif
+    {
       int32_t ticks = 0;
       if (!doStep(g, c, step, number, ticks)) return;
       // A cue waits at the last of the steps that start together, for the longest of them.

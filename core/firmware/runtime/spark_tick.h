@@ -24,13 +24,16 @@ namespace spark {
 
 // ---- Time, the link, and power that is back
 
+#if SPARK_DAYS
 template <class G> void setDate(G& g, Date to) {
   WholeState& whole = g.whole();
   whole.date = to;
   whole.weekday = weekdayOf(to);
   whole.date_set = 1;
 }
+#endif
 
+#if SPARK_CLOCK
 // The time of day, in ticks after midnight. jumped: what has been missed by a little comes still.
 template <class G> void setClock(G& g, int32_t to, bool jumped) {
   WholeState& whole = g.whole();
@@ -41,16 +44,19 @@ template <class G> void setClock(G& g, int32_t to, bool jumped) {
   whole.look = 1;
 #endif
 }
+#endif
 
 template <class G> void keepTime(G& g) {
   WholeState& whole = g.whole();
   if (g.counts()) ++whole.ticks;
+#if SPARK_CLOCK
   if (whole.clock_set && ++whole.clock >= ticks_per_day) {
     whole.clock = 0;
 #if SPARK_DAYS
     if (whole.date_set) setDate(g, dayAfter(whole.date));
 #endif
   }
+#endif
 #if SPARK_TIMES
   whole.passed = whole.clock_set ? passedSince(whole.clock, whole.clock_before) : 1;
   whole.clock_before = whole.clock_set ? whole.clock : -1;
@@ -65,12 +71,14 @@ template <class G> void keepTime(G& g) {
   whole.wakes = !whole.awoken && whole.all_heard;
   if (!whole.wakes) return;
   whole.awoken = 1;
+#if SPARK_REMEMBERS
   for (uint8_t o = 0; o < g.outputs(); ++o) {
     OutputState& output = g.output(o);
     if (!output.remembered) continue;
     output.asked = 1;
     output.remembered = output.resting = output.idle = 0;
   }
+#endif
 }
 
 // ---- The tick
@@ -87,7 +95,11 @@ template <class G> void act(G& g) {
   for (uint8_t c = 0; c < g.cues(); ++c, ++cue) {
     if (cue->place < 0) continue;
     if (cue->wait > 0) {
+#if SPARK_WATCHES
       if (cue->watches ? !hasCome(g, c) : --cue->wait > 0) continue;
+#else
+      if (--cue->wait > 0) continue;
+#endif
       ++cue->place;
     }
     runCue(g, c);

@@ -9,6 +9,7 @@
 
 enum { LOW = 0, HIGH = 1, INPUT = 1, OUTPUT = 3, INPUT_PULLUP = 5, RISING = 1, FALLING = 2 };
 #define PROGMEM
+#define PSTR(text) (text)
 #define IRAM_ATTR
 #define F(text) (reinterpret_cast<const __FlashStringHelper*>(text))
 class __FlashStringHelper;
