@@ -558,6 +558,23 @@ TEST(Leaps, areTheSameAsTicksForAllThatIsNew) {
     }
 }
 
+// Where nothing waits for anything, nothing is looked at for a day: whoever leaps asks no oftener.
+TEST(Looks, areNotAskedForWhereNothingWaits) {
+    const auto program = compile(Routine{{cueOf({run(0.2)})}, {}}, {switched("pump", 0.05)}, {input("button"), input("other")});
+    ASSERT_TRUE(program) << sentence(program.error());
+    State state = powerUp(*program);
+    const Machine machine{*program};
+    const std::vector<std::uint8_t> pins(2, 0);
+    Happening happening;
+    happening.pin_active = pins;
+    happening.start_cues = {0};
+    for (int t = 0; t < 1000; ++t) {
+        machine.tick(state, happening);
+        happening.start_cues.clear();
+    }
+    EXPECT_EQ(quietTicks(*program, state, pins), ticks_per_day);
+}
+
 // A start that waits for its time is looked at when that may have come, and a guard when what is believed has changed. Looked at in every
 // tick, everything would be just the same: under random inputs, clocks put on and back, numbers changed, stops and starts over the link.
 TEST(Looks, onlyWhenSomethingMayComeAreTheSameAsAlways) {

@@ -71,6 +71,7 @@ template <class G> void ask(G& g, uint8_t c) {
 }
 
 #if SPARK_WAITS
+constexpr uint32_t seldom = UINT32_C(1) << 30;  // ticks after which is looked in any case: twelve days, so that differences fit 32 bits
 // What comes in so many ticks is looked at then, or before.
 inline void lookIn(WholeState& whole, int32_t ticks) {
   if (static_cast<int32_t>(whole.look_at - whole.ticks) > ticks) whole.look_at = whole.ticks + static_cast<uint32_t>(ticks);
@@ -151,7 +152,7 @@ template <class G> void startCues(G& g) {
 #if SPARK_WAITS
   if (whole.look || static_cast<int32_t>(whole.ticks - whole.look_at) >= 0) {
     whole.look = 0;
-    whole.look_at = whole.ticks + ticks_per_day;
+    whole.look_at = whole.ticks + seldom;
     kinds |= timed_starts;
   }
 #endif
