@@ -47,7 +47,7 @@ public:
     }
     template <class E>
     void name(E value) {
-        word(fmt::format("={}", static_cast<int>(value)));
+        word(std::string{'=', static_cast<char>('a' + static_cast<int>(value))});
     }
     [[nodiscard]] std::string line(const std::string& name) const { return fmt::format("{} {:016x} {} {:.6f}", name, mark_, count_, sum_); }
 
