@@ -181,6 +181,9 @@ std::vector<FactGroup> factsOf(const Model& model, Stage stage, const QString& c
         if (place.list == "inputs")
             if (const auto* input = project::findInput(model.project, place.entry); input != nullptr && !plan::inputHas(*input, place.leaf))
                 continue;
+        if (place.list == "inputs" && place.leaf == "active_high")
+            if (const auto* input = project::findInput(model.project, place.entry); input != nullptr)
+                fact.choices.front().second = project::isReading(input->kind) ? "as usual: yes" : "as usual: no";
         if (end == "late" && fact.text == "0 s") continue;
         if (place.list == "rails") {
             const auto* rail = project::findRail(model.project, place.entry);

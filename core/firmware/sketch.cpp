@@ -73,23 +73,18 @@ bool uses(const routine::Program& program, routine::InputSource source) {
 
 // The words that are said, and what the link does only with one of them.
 std::string wordsText(const routine::Program& program) {
-    std::vector<int> place(program.inputs.size(), -1);
     std::string texts, rows;
-    int words = 0, permits = 0;
-    for (std::size_t i = 0; i < program.inputs.size(); ++i) {
-        if (program.inputs[i].source != routine::InputSource::Word) continue;
-        place[i] = words++;
-        texts += fmt::format("\"{}\\0\" ", cString(program.inputs[i].word));
-    }
-    for (const auto& permit : routine::permitsOf(program)) {
+    for (const auto& input : program.inputs)
+        if (input.source == routine::InputSource::Word) texts += fmt::format("\"{}\\0\" ", cString(input.word));
+    const auto permits = routine::permitsOf(program);
+    for (const auto& permit : permits) {
         const char* const kinds[] = {"start", "drive", "set"};
         rows += fmt::format("{{ spark::Permit::{}, {}, {} }}, ", kinds[permit.what], permit.word, permit.which);
-        ++permits;
     }
     return fmt::format(
         "const char wordTexts[] PROGMEM = {}\"\";\n// What a word starts, the link starts, drives and sets only with that word.\n"
         "const spark::Permit permitTable[] PROGMEM = {{ {}{{}} }};\nenum {{ PERMITS = {} }};\n",
-        texts, rows, permits);
+        texts, rows, permits.size());
 }
 
 }  // namespace
@@ -419,8 +414,7 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("days", days);
     data.set("line_room", std::to_string(routine::lineRoom(program)));
     data.set("words", said ? wordsText(program) : std::string{});
-    const auto measured = static_cast<std::size_t>(std::count_if(program.inputs.begin(), program.inputs.end(), routine::isMeasured));
-    const auto in_frame = std::min(link::most_values, program.outputs.size() + measured);
+    const auto in_frame = routine::frameValues(program, link::most_values);
     data.set("value_count", std::to_string(in_frame));
     data.set("frame_bytes", std::to_string(spark::frame_head + 2 * in_frame + 3));
     // The board.

@@ -322,7 +322,7 @@ std::vector<int> wordsOfParameter(const Program& program, std::size_t parameter)
     return words;
 }
 
-std::size_t lineRoom(const routine::Program& program) {
+std::size_t lineRoom(const Program& program) {
     std::size_t name = 0, word = 0;
     for (const auto& p : program.parameters) name = std::max(name, p.name.size());
     for (const auto& input : program.inputs) word = std::max(word, input.word.size());
@@ -330,6 +330,11 @@ std::size_t lineRoom(const routine::Program& program) {
     return std::max({std::string_view{"clock 12:34:56 2026-11-29"}.size(), 4 + word, 4 + name + 1 + 11 + with_word,
                      std::string_view{"drive 12 -1234567890 600000"}.size() + with_word}) +
            2;
+}
+
+std::size_t frameValues(const Program& program, std::size_t most) {
+    const auto measured = std::count_if(program.inputs.begin(), program.inputs.end(), isMeasured);
+    return std::min(most, program.outputs.size() + static_cast<std::size_t>(measured));
 }
 
 std::vector<spark::Permit> permitsOf(const Program& program) {

@@ -55,6 +55,8 @@ struct Reach {
 
 /// Characters of the longest line that the link may say to this program, and its end.
 [[nodiscard]] std::size_t lineRoom(const Program& program);
+/// Values of a frame of its telemetry, which has room for so many: levels, then what is measured.
+[[nodiscard]] std::size_t frameValues(const Program& program, std::size_t most);
 /// What the link does only with one of the words that start it; words by their order among the inputs that are said.
 [[nodiscard]] std::vector<spark::Permit> permitsOf(const Program& program);
 

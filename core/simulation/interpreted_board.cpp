@@ -32,9 +32,7 @@ struct InterpretedBoard::Link : routine::Reach {
     [[nodiscard]] char* line() const { return board.incoming_.data(); }
     [[nodiscard]] std::size_t lineRoom() const { return board.incoming_.size(); }
     [[nodiscard]] std::uint8_t frameValues() const {
-        const auto& inputs = board.program().inputs;
-        const auto measured = static_cast<std::size_t>(std::count_if(inputs.begin(), inputs.end(), routine::isMeasured));
-        return static_cast<std::uint8_t>(std::min(link::most_values, board.program().outputs.size() + measured));
+        return static_cast<std::uint8_t>(routine::frameValues(board.program(), link::most_values));
     }
     void save() const {
         board.saved_.clear();
@@ -42,9 +40,7 @@ struct InterpretedBoard::Link : routine::Reach {
         board.outgoing_ += ": saved\r\n";
     }
     void defaults() const {
-        for (std::int16_t p = 0; p < numbers(); ++p) number(p) = parameter(p).value;
-        auto own = *this;
-        spark::numbersChanged(own);
+        for (std::int16_t p = 0; p < numbers(); ++p) routine::setNumber(state, static_cast<std::size_t>(p), parameter(p).value);
         board.saved_.clear();
     }
     void clockSet() const {}

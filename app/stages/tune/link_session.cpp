@@ -7,6 +7,7 @@
 #include "emulator/gadget.hpp"
 #include "plan/machines.hpp"
 #include "quantity/text.hpp"
+#include "routine/machine.hpp"
 #include "simulation/happen.hpp"
 #include "simulation/interpreted_board.hpp"
 
@@ -430,11 +431,7 @@ void LinkSession::take(link::Message message) {
     if (const auto* t = std::get_if<link::Telemetry>(&message)) {
         const auto& program = document_->model().plan.program;
         last_ = *t;
-        std::size_t expected = program ? program->outputs.size() : t->levels.size();
-        if (program)
-            expected = std::min<std::size_t>(
-                link::most_values,
-                expected + static_cast<std::size_t>(std::count_if(program->inputs.begin(), program->inputs.end(), routine::isMeasured)));
+        const std::size_t expected = program ? routine::frameValues(*program, link::most_values) : t->levels.size();
         if (t->levels.size() != expected) {
             ++misfits_;
             return;
