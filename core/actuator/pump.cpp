@@ -1,6 +1,7 @@
 #include "actuator/pump.hpp"
 #include <cmath>
 #include "actuator/pwm_current.hpp"
+#include "quantity/roots.hpp"
 
 namespace hinge::actuator {
 
@@ -10,14 +11,11 @@ constexpr double usual_diode = 0.7;  // V of the freewheel diode
 
 double pulsedSpeed(double supply, double duty, double resistance, double inductance, double period, double running, double back) {
     if (duty <= 0.0 || supply <= 0.0) return 0.0;
-    // The motor's mean current only falls with speed and the load's only rises: bisection cannot miss.
-    double low = 0.0, high = 2.0 * supply / back;
-    for (int i = 0; i < 50; ++i) {
-        const double n = 0.5 * (low + high);
-        const double motor = pwmMeans(supply, back * n, resistance, inductance, period, duty, usual_diode).motor;
-        (motor > running * n * n ? low : high) = n;
-    }
-    return 0.5 * (low + high);
+    // The motor's mean current only falls with speed and the load's only rises.
+    const auto left = [&](double n) {
+        return pwmMeans(supply, back * n, resistance, inductance, period, duty, usual_diode).motor - running * n * n;
+    };
+    return crossing(left, 0.0, 2.0 * supply / back);
 }
 
 PumpSpeedNumbers pumpSpeedNumbers(const PumpSpeed& in) {

@@ -5,6 +5,7 @@
 #include <vector>
 #include "plant/linear.hpp"
 #include "quantity/constants.hpp"
+#include "quantity/roots.hpp"
 
 namespace hinge::control {
 namespace {
@@ -208,24 +209,18 @@ Margins margins(const LinearPlant& plant, const PidFigures& pid) {
     for (int i = 0; i <= 1200; ++i) {
         const double omega = top * std::pow(10.0, -4.0 + 4.0 * i / 1200.0) * 0.99999, low = omega / std::pow(10.0, 4.0 / 1200.0);
         const auto gain = openedAt(s, pid, omega);
-        const auto between = [&](auto beyond) {
-            double a = low, b = omega;
-            for (int k = 0; k < 40; ++k) {
-                const double middle = std::sqrt(a * b);
-                (beyond(openedAt(s, pid, middle)) == beyond(before) ? a : b) = middle;
-            }
-            return b;
-        };
-        const auto large = [](const Opened& g) { return std::abs(g.reading) >= 1.0; };
-        const auto above = [](const Opened& g) { return g.drive.imag() >= 0.0; };
-        if (i > 0 && large(gain) != large(before)) {
+        const auto between = [&](auto height) { return crossing([&](double w) { return height(openedAt(s, pid, w)); }, low, omega); };
+        const auto large = [](const Opened& g) { return std::abs(g.reading) - 1.0; };
+        const auto above = [](const Opened& g) { return g.drive.imag(); };
+        const auto parted = [&](auto height) { return i > 0 && (height(gain) >= 0.0) != (height(before) >= 0.0); };
+        if (parted(large)) {
             const double at = between(large);
             // −L's angle is how far the loop's gain is from −1, either way round.
             const double margin = std::abs(std::arg(-gainAt(s, pid, at)));
             result.crossover = at;
             if (!result.phase || margin < *result.phase) result.phase = margin;
         }
-        if (i > 0 && above(gain) != above(before) && gain.drive.real() < 0.0 && before.drive.real() < 0.0)
+        if (parted(above) && gain.drive.real() < 0.0 && before.drive.real() < 0.0)
             factors.push_back(1.0 / std::abs(openedAt(s, pid, between(above)).drive));
         before = gain;
     }

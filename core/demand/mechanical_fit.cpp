@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include "quantity/constants.hpp"
+#include "quantity/roots.hpp"
 
 namespace hinge::demand {
 namespace {
@@ -43,12 +44,7 @@ Result<Worked<BeltLengthResult>> beltLength(const BeltLength& in) {
     r.length = of<Length>(length);
     r.belt_teeth = of<Count>(std::round(length / pitch));
     // The distance at which a belt of whole teeth is tight: the length grows with it all the way.
-    double low = a + b, high = c + 2.0 * pitch;
-    for (int i = 0; i < 200; ++i) {
-        const double middle = 0.5 * (low + high);
-        (openBelt(a, b, middle) < si(r.belt_teeth) * pitch ? low : high) = middle;
-    }
-    r.belt_centres = of<Length>(0.5 * (low + high));
+    r.belt_centres = of<Length>(crossing([&](double d) { return openBelt(a, b, d) - si(r.belt_teeth) * pitch; }, a + b, c + 2.0 * pitch));
     const double lean = std::asin(std::abs(b - a) / c);
     r.wrap = of<Angle>(constants::pi - 2.0 * lean);
     const double small = std::min(si(in.driving_teeth), si(in.driven_teeth));

@@ -1,6 +1,7 @@
 #include "driver/mains.hpp"
 #include <fmt/format.h>
 #include "quantity/constants.hpp"
+#include "quantity/roots.hpp"
 
 namespace hinge::driver {
 namespace {
@@ -119,12 +120,9 @@ Result<Worked<PhaseAngleResult>> phaseAngle(const PhaseAngle& in) {
         angle = std::min(pi, 2.0 * pi * f * si(*in.delay));
         r.power_fraction = of<Fraction>(std::max(0.0, powerAt(angle)));
     } else {
-        double low = 0.0, high = pi;  // the power only falls with the angle
-        for (int i = 0; i < 60; ++i) {
-            const double middle = 0.5 * (low + high);
-            (powerAt(middle) > si(*in.power_fraction) ? low : high) = middle;
-        }
-        angle = si(*in.power_fraction) >= 1.0 ? 0.0 : si(*in.power_fraction) <= 0.0 ? pi : 0.5 * (low + high);
+        // The power only falls with the angle.
+        const double wanted = si(*in.power_fraction);
+        angle = wanted >= 1.0 ? 0.0 : wanted <= 0.0 ? pi : crossing([&](double a) { return powerAt(a) - wanted; }, 0.0, pi);
         r.power_fraction = *in.power_fraction;
     }
     r.firing_angle = of<Angle>(angle);

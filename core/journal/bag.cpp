@@ -1,22 +1,12 @@
 #include "journal/bag.hpp"
 #include <fmt/format.h>
 #include <algorithm>
+#include <boost/math/special_functions/beta.hpp>
 #include <cmath>
 #include <numeric>
 
 namespace hinge::journal {
 namespace {
-
-// Chance of at most k of n at a share p.
-double atMost(int k, int n, double p) {
-    if (p <= 0.0) return 1.0;
-    if (p >= 1.0) return k >= n ? 1.0 : 0.0;
-    double sum = 0.0;
-    for (int i = 0; i <= k; ++i)
-        sum +=
-            std::exp(std::lgamma(n + 1.0) - std::lgamma(i + 1.0) - std::lgamma(n - i + 1.0) + i * std::log(p) + (n - i) * std::log1p(-p));
-    return sum;
-}
 
 double medianOf(std::vector<double> values) {
     if (values.empty()) return 0.0;
@@ -36,12 +26,8 @@ Result<Worked<BagShareResult>> bagShare(const BagShare& in) {
     Worked<BagShareResult> out;
     auto& r = out.result;
     r.found = of<Fraction>(k / n);
-    double low = k / n, high = 1.0;
-    for (int i = 0; i < 200; ++i) {
-        const double middle = 0.5 * (low + high);
-        (atMost(static_cast<int>(k), static_cast<int>(n), middle) > 1.0 - c ? low : high) = middle;
-    }
-    r.at_most = of<Fraction>(k == n ? 1.0 : high);
+    // Σ C(n,i)·pⁱ·(1−p)ⁿ⁻ⁱ, i ≤ k, is 1 − I(k + 1, n − k; p), the regularised incomplete beta function.
+    r.at_most = of<Fraction>(k == n ? 1.0 : boost::math::ibeta_inv(k + 1.0, n - k, c));
     addStep(out.steps, "f", "rejected of those tried", "{k}/{n}", {{"k", in.rejected}, {"n", in.tried}}, r.found, "definition");
     addStep(out.steps, "p", "share of the bag that is at most bad, so sure", "Σ C({n},i)·pⁱ·(1−p)^({n}−i), i ≤ {k}, = 1 − {c}",
             {{"n", in.tried}, {"k", in.rejected}, {"c", in.confidence}}, r.at_most, "clopper-pearson-1934");

@@ -1,5 +1,6 @@
 #include "plant/balancer.hpp"
 #include <cmath>
+#include "plant/runge_kutta.hpp"
 #include "quantity/constants.hpp"
 
 namespace hinge::plant {
@@ -23,14 +24,10 @@ void Balancer::step(double dt, double place) {
     const auto momentum_rate = [&](double lean, double momentum) {
         return g * std::sin(lean) - v * lean_rate(lean, momentum) * std::sin(lean);
     };
-    const double l1 = lean_rate(lean_, momentum_), m1 = momentum_rate(lean_, momentum_);
-    const double l2 = lean_rate(lean_ + dt / 2.0 * l1, momentum_ + dt / 2.0 * m1),
-                 m2 = momentum_rate(lean_ + dt / 2.0 * l1, momentum_ + dt / 2.0 * m1);
-    const double l3 = lean_rate(lean_ + dt / 2.0 * l2, momentum_ + dt / 2.0 * m2),
-                 m3 = momentum_rate(lean_ + dt / 2.0 * l2, momentum_ + dt / 2.0 * m2);
-    const double l4 = lean_rate(lean_ + dt * l3, momentum_ + dt * m3), m4 = momentum_rate(lean_ + dt * l3, momentum_ + dt * m3);
-    lean_ += dt / 6.0 * (l1 + 2.0 * l2 + 2.0 * l3 + l4);
-    momentum_ += dt / 6.0 * (m1 + 2.0 * m2 + 2.0 * m3 + m4);
+    std::array state{lean_, momentum_};
+    rungeKutta(state, dt, [&](const auto& now, double) { return std::array{lean_rate(now[0], now[1]), momentum_rate(now[0], now[1])}; });
+    lean_ = state[0];
+    momentum_ = state[1];
     if (std::abs(lean_) >= figures_.falls_at) {
         lean_ = lean_ > 0.0 ? figures_.falls_at : -figures_.falls_at;
         momentum_ = 0.0;

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include "plant/linear.hpp"
+#include "quantity/roots.hpp"
 
 namespace hinge::plant {
 namespace {
@@ -72,13 +73,10 @@ Result<MotorStartResult> motorStart(const MotorStart& in, int samples) {
         const Vector before = x;
         x = (turns ? turning : still) * x;
         if (!turns && x(1) > breakaway) {
-            // It lets go within this step: when, by halving.
-            double low = 0.0, high = step;
-            for (int i = 0; i < 50; ++i) {
-                const double middle = 0.5 * (low + high);
-                (((Matrix{exponential(circuit.rates(false) * middle)} * before)(1) > breakaway) ? high : low) = middle;
-            }
-            x = Matrix{exponential(circuit.rates(true) * (step - high))} * (Matrix{exponential(circuit.rates(false) * high)} * before);
+            // It lets go within this step.
+            const auto held = [&](double time) { return Vector{Matrix{exponential(circuit.rates(false) * time)} * before}; };
+            const double free = crossing([&](double time) { return held(time)(1) - breakaway; }, 0.0, step);
+            x = Matrix{exponential(circuit.rates(true) * (step - free))} * held(free);
             turns = true;
         }
         keep(k * step);

@@ -2,6 +2,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include "plant/runge_kutta.hpp"
 
 namespace hinge::plant {
 
@@ -56,14 +57,12 @@ void StepAxis::step(double dt, double place) {
         return (torqueAt(speed) * std::sin(f.teeth * (field - angle)) - f.damping * speed - against) / f.inertia;
     };
     for (int i = 0; i < parts; ++i) {
-        const double a = from + (to - from) * i / parts, b = from + (to - from) * (i + 0.5) / parts,
-                     c = from + (to - from) * (i + 1.0) / parts;
-        const double v1 = speed_, k1 = acceleration(angle_, v1, a);
-        const double v2 = speed_ + h / 2.0 * k1, k2 = acceleration(angle_ + h / 2.0 * v1, v2, b);
-        const double v3 = speed_ + h / 2.0 * k2, k3 = acceleration(angle_ + h / 2.0 * v2, v3, b);
-        const double v4 = speed_ + h * k3, k4 = acceleration(angle_ + h * v3, v4, c);
-        angle_ += h / 6.0 * (v1 + 2.0 * v2 + 2.0 * v3 + v4);
-        speed_ += h / 6.0 * (k1 + 2.0 * k2 + 2.0 * k3 + k4);
+        std::array state{angle_, speed_};
+        rungeKutta(state, h, [&](const auto& now, double time) {
+            return std::array{now[1], acceleration(now[0], now[1], from + (to - from) * (i * h + time) / dt)};
+        });
+        angle_ = state[0];
+        speed_ = state[1];
     }
     commanded_ = to;
 }

@@ -1,14 +1,17 @@
 #include "plant/vessel.hpp"
 #include <algorithm>
 #include <cmath>
+#include "plant/runge_kutta.hpp"
 
 namespace hinge::plant {
 
 void TankPlant::step(double dt, double share) {
     const double in = figures_.full_flow * share;
-    const auto slope = [&](double level) { return (in - figures_.outlet * std::sqrt(std::max(0.0, level))) / figures_.area; };
-    const double a = slope(level_), b = slope(level_ + a * dt / 2.0), c = slope(level_ + b * dt / 2.0), d = slope(level_ + c * dt);
-    level_ = std::max(0.0, level_ + dt * (a + 2.0 * b + 2.0 * c + d) / 6.0);
+    std::array state{level_};
+    rungeKutta(state, dt, [&](const auto& level, double) {
+        return std::array{(in - figures_.outlet * std::sqrt(std::max(0.0, level[0]))) / figures_.area};
+    });
+    level_ = std::max(0.0, state[0]);
     if (level_ > figures_.top) {
         spilled_ += (level_ - figures_.top) * figures_.area;
         level_ = figures_.top;

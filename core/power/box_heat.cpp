@@ -1,6 +1,7 @@
 #include "power/box_heat.hpp"
 #include <fmt/format.h>
 #include <cmath>
+#include "quantity/roots.hpp"
 
 namespace hinge::power {
 namespace {
@@ -16,16 +17,12 @@ double convected(double dt, const BoxTemperature& in) {
     return side + lid;
 }
 
-// The difference at which `heat` leaves, by halving: it grows with it all the way.
+// The difference at which `heat` leaves: it grows with it all the way.
 template <class F>
 double differenceFor(double heat, F leaves) {
-    double low = 0.0, high = 1.0;
+    double high = 1.0;
     while (leaves(high) < heat && high < 1e5) high *= 2.0;
-    for (int i = 0; i < 200; ++i) {
-        const double middle = 0.5 * (low + high);
-        (leaves(middle) < heat ? low : high) = middle;
-    }
-    return 0.5 * (low + high);
+    return crossing([&](double dt) { return leaves(dt) - heat; }, 0.0, high);
 }
 
 }  // namespace

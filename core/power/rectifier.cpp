@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 #include <numbers>
+#include "quantity/roots.hpp"
 #include "quantity/series.hpp"
 
 namespace hinge::power {
@@ -21,12 +22,10 @@ double valleyOf(const Rectifier& in, double peak) {
     if (fall >= omega * top) return 0.0;  // it smooths nothing
     const double parts = std::asin(fall / (omega * top)) / omega;
     const double from = top * std::cos(omega * parts) - keeps;
-    double low = std::numbers::pi / 2.0 / omega, high = std::numbers::pi / omega;  // the next half wave rises between these
-    for (int i = 0; i < 100; ++i) {
-        const double t = 0.5 * (low + high);
-        (from - fall * (t - parts) > -top * std::cos(omega * t) - keeps ? low : high) = t;
-    }
-    return std::max(0.0, from - fall * (high - parts));
+    // The next half wave rises between a quarter and a half of the period.
+    const double meets = crossing([&](double t) { return from - fall * (t - parts) + top * std::cos(omega * t) + keeps; },
+                                  std::numbers::pi / 2.0 / omega, std::numbers::pi / omega);
+    return std::max(0.0, from - fall * (meets - parts));
 }
 
 }  // namespace

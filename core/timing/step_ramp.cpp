@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 #include <cmath>
 #include "quantity/constants.hpp"
+#include "quantity/roots.hpp"
 
 namespace hinge::timing {
 
@@ -230,14 +231,8 @@ Result<Worked<SCurveResult>> sCurve(const SCurve& in) {
     auto& r = out.result;
     const double n = si(in.steps), a = si(in.acceleration), j = si(in.jerk);
     double rate = si(in.rate);
-    if (rate * rampTime(rate, a, j) > n) {  // the two ramps take rate·time together
-        double low = 0.0, high = rate;
-        for (int i = 0; i < 80; ++i) {
-            const double middle = 0.5 * (low + high);
-            (middle * rampTime(middle, a, j) > n ? high : low) = middle;
-        }
-        rate = low;
-    }
+    if (rate * rampTime(rate, a, j) > n)  // the two ramps take rate·time together
+        rate = crossing([&](double peak) { return peak * rampTime(peak, a, j) - n; }, 0.0, rate);
     const double ramp = rampTime(rate, a, j), cruise = std::max(0.0, n / rate - ramp);
     r.peak_rate = of<Frequency>(rate);
     r.peak_acceleration = of<StepAcceleration>(std::min(a, std::sqrt(rate * j)));

@@ -26,7 +26,7 @@ const std::map<std::string, Names>& allowed() {
     static const Names project = with(fields_below_project, {"project"});
     static const Names plan = with(project, {"match", "plan"});
     static const std::map<std::string, Names> table{
-        {"quantity", {"boost/units", "udunits2.h", "tl/expected.hpp", "fmt"}},
+        {"quantity", {"boost/units", "boost/math", "udunits2.h", "tl/expected.hpp", "fmt"}},
         {"working", {"quantity", "fmt"}},
         {"demand", {"quantity", "working", "fmt"}},
         {"timing", {"quantity", "working", "firmware/runtime", "fmt"}},
@@ -35,7 +35,7 @@ const std::map<std::string, Names>& allowed() {
         {"power", {"quantity", "working", "demand", "actuator", "driver", "fmt"}},
         {"board", {"quantity", "working", "timing", "driver", "fmt"}},
         {"routine", {"quantity", "working", "timing", "firmware/runtime", "fmt"}},
-        {"journal", {"quantity", "working", "timing", "fmt"}},
+        {"journal", {"quantity", "working", "timing", "boost/math", "fmt"}},
         {"link", {"quantity", "working", "timing", "firmware/runtime", "fmt"}},
         {"plant",
          {"quantity", "demand", "actuator", "driver", "power", "Eigen", "unsupported/Eigen", "boost/numeric", "boost/math", "fmt"}},

@@ -1,6 +1,7 @@
 #include <gtest/gtest.h>
 #include <rapidcheck.h>
 #include <cmath>
+#include "quantity/roots.hpp"
 #include "quantity/series.hpp"
 #include "quantity/text.hpp"
 #include "quantity/units.hpp"
@@ -169,6 +170,25 @@ TEST(Series, roundAsTheContractSays) {
         RC_ASSERT(preferred(value, series, Round::Down) <= value * (1 + 1e-9));
         RC_ASSERT(preferred(value, series, Round::Up) / preferred(value, series, Round::Down) < 2.3);
     });
+}
+
+// cos x = x: 0.739085133215160641…, OEIS A003957; x² = 2: its square root; both to the last bits of a double.
+TEST(Roots, areFoundToTheLastBits) {
+    EXPECT_NEAR(crossing([](double x) { return std::cos(x) - x; }, 0.0, 2.0), 0.73908513321516064, 2e-16);
+    EXPECT_NEAR(crossing([](double x) { return 2.0 - x * x; }, 0.0, 1e6), 1.4142135623730951, 5e-16);
+    int asked = 0;
+    (void)crossing([&](double x) { return ++asked, std::exp(x) - 10.0; }, -100.0, 100.0);
+    EXPECT_LT(asked, 40) << "halving takes more than fifty";
+}
+
+TEST(Roots, sayWhatTheyDoWithoutOne) {
+    EXPECT_EQ(crossing([](double x) { return x + 1.0; }, 0.0, 5.0), 0.0) << "one sign: the end nearer to 0";
+    EXPECT_EQ(crossing([](double x) { return -x - 1.0; }, -9.0, -7.0), -7.0);
+    EXPECT_EQ(crossing([](double x) { return x; }, 0.0, 5.0), 0.0) << "an end that is one";
+    EXPECT_EQ(crossing([](double x) { return x - 5.0; }, 0.0, 5.0), 5.0);
+    EXPECT_EQ(crossing([](double) { return std::nan(""); }, 3.0, 5.0), 3.0) << "no number: the lower end";
+    EXPECT_EQ(crossing([](double x) { return x > 4.0 ? 1.0 : -1.0; }, 3.0, 3.0), 3.0) << "nothing between";
+    EXPECT_NEAR(crossing([](double x) { return x > 4.0 ? 1.0 : -1.0; }, 3.0, 9.0), 4.0, 1e-14) << "a jump is where it jumps";
 }
 
 }  // namespace
