@@ -18,6 +18,7 @@ struct PinWish {
     bool output = true;
     std::string fixed;      ///< pinned by hand, and kept; empty: free
     std::string preferred;  ///< where it sits now: another pin costs a wire; empty: nowhere
+    friend bool operator==(const PinWish&, const PinWish&) = default;
 };
 struct PinChoice {
     std::string id;
@@ -33,13 +34,16 @@ struct PinClash {
 struct PinRules {
     bool beat = false;        ///< a timer beats for servos and steps (Family::beat_timer)
     double tolerance = 0.01;  ///< of a PWM frequency
+    friend bool operator==(const PinRules&, const PinRules&) = default;
 };
-/// Depth first, the most constrained wish first, cheapest pins first; best of all unless the search
-/// runs into its limit of nodes, then the best found. Lines of the console are given only by hand. Pins with
+/// Depth first, the most constrained wish first, cheapest pins first, bounded by what the pins alone would cost; best of all unless
+/// the search runs into its limit of nodes, then any that fits. Lines of the console are given only by hand. Pins with
 /// another duty, straps, and PWM pins for plain lines cost a little. Wishes that share a timer must ask one
 /// frequency, and no two PWMs may be the same output of it.
 [[nodiscard]] std::variant<std::vector<PinChoice>, PinClash> assignPins(const Family& family, const PinRules& rules,
                                                                         const std::vector<PinWish>& wishes);
+/// Whether they all find a pin at all: sooner answered.
+[[nodiscard]] bool fitsOn(const Family& family, const PinRules& rules, const std::vector<PinWish>& wishes);
 /// What a wish costs on a pin: 0 is best; nullopt when the pin cannot do it.
 [[nodiscard]] std::optional<double> pinCost(const Family& family, const PinRules& rules, const PinWish& wish, const Pin& pin);
 

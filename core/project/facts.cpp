@@ -19,27 +19,30 @@ std::optional<Error> checkRange(double value, const Meta& meta, Kind kind, const
 
 constexpr std::size_t longest_text = 2000;
 
-// Lists every labelled leaf.
+// Lists every labelled leaf, or the one of a path; it changes nothing.
 class Lister final : public Visitor {
 public:
-    explicit Lister(std::vector<Fact>& out, std::string prefix = "") : out_{out}, prefix_{std::move(prefix)} {}
+    /// @param wanted  a path, with all that is walked by to it; empty: every leaf
+    explicit Lister(std::vector<Fact>& out, std::string_view wanted = "", std::string prefix = "")
+        : out_{out}, wanted_{wanted}, prefix_{std::move(prefix)} {}
 
     void visit(const char* name, const Field& field, const Meta& meta) override {
         const std::string path = prefix_.empty() ? name : prefix_ + "/" + name;
         if (const auto* branch = field.branch) {
+            if (!leadsTo(path)) return;
             if (!branch->list) {
-                Lister inner{out_, path};
+                Lister inner{out_, wanted_, path};
                 branch->walk(inner, field.at);
                 return;
             }
             for (std::size_t i = 0; i < branch->size(field.at); ++i) {
                 void* const entry = branch->entry(field.at, i);
-                Lister inner{out_, path + "/" + branch->id(entry)};
-                branch->walk(inner, entry);
+                Lister inner{out_, wanted_, path + "/" + branch->id(entry)};
+                if (leadsTo(inner.prefix_)) branch->walk(inner, entry);
             }
             return;
         }
-        if (meta.label[0] == '\0') return;
+        if (meta.label[0] == '\0' || (!wanted_.empty() && path != wanted_)) return;
         Fact fact;
         fact.path = path;
         fact.label = meta.label;
@@ -50,6 +53,9 @@ public:
     }
 
 private:
+    [[nodiscard]] bool leadsTo(const std::string& path) const {
+        return wanted_.empty() || (wanted_.starts_with(path) && wanted_.size() > path.size() && wanted_[path.size()] == '/');
+    }
     static void fill(Fact& fact, const Field& field, const Meta& meta) {
         const auto& member = field.member;
         double value = 0.0;
@@ -90,6 +96,7 @@ private:
     }
 
     std::vector<Fact>& out_;
+    std::string_view wanted_;
     std::string prefix_;
 };
 
@@ -249,8 +256,7 @@ std::string withSpread(Kind kind, double value, double share) {
     return number + " ± " + spread + rest;
 }
 
-Result<Project> withOne(const Project& project, const FactEdit& edit) {
-    Project changed = project;
+Result<Project> withOne(Project changed, const FactEdit& edit) {
     Setter setter{edit};
     describe(setter, changed);
     if (setter.error) return tl::unexpected(*setter.error);
@@ -258,13 +264,10 @@ Result<Project> withOne(const Project& project, const FactEdit& edit) {
     return changed;
 }
 
-}  // namespace
-
-std::vector<Fact> facts(const Project& project) {
-    Project copy = project;
+std::vector<Fact> listed(const Project& project, std::string_view wanted) {
     std::vector<Fact> list;
-    Lister lister{list};
-    describe(lister, copy);
+    Lister lister{list, wanted};
+    describe(lister, const_cast<Project&>(project));  // a Lister only reads
     for (auto& fact : list) {
         const auto place = demandPlace(fact.path);
         if (place.field.empty() || !fact.known || fact.type != FactType::Quantity) continue;
@@ -277,10 +280,15 @@ std::vector<Fact> facts(const Project& project) {
     return list;
 }
 
+}  // namespace
+
+std::vector<Fact> facts(const Project& project) {
+    return listed(project, "");
+}
+
 std::optional<Fact> fact(const Project& project, std::string_view path) {
-    for (auto& entry : facts(project))
-        if (entry.path == path) return entry;
-    return std::nullopt;
+    auto list = path.empty() ? std::vector<Fact>{} : listed(project, path);
+    return list.empty() ? std::nullopt : std::optional(std::move(list.front()));
 }
 
 Result<Project> with(const Project& project, const FactEdit& edit) {

@@ -170,6 +170,33 @@ TEST(Pins, everyClashIsMinimal) {
     EXPECT_GT(clashes, 5);
 }
 
+// Forty lines that all want pulses on a board with a dozen outputs: the clash is named, and each of its wishes matters.
+TEST(Pins, fortyPulsesClashAndAFewAreNamed) {
+    const auto& family = board::family(BoardForm::Mega16);
+    PinRules rules;
+    rules.beat = true;
+    std::vector<PinWish> wishes;
+    for (int i = 0; i < 46; ++i) {
+        PinWish wish;
+        wish.id = wish.name = "line " + std::to_string(i);
+        if (i < 40) wish.pwm = i % 4 == 0 ? 25e3 : clock_pwm;
+        wishes.push_back(wish);
+    }
+    const auto solved = assignPins(family, rules, wishes);
+    const auto* clash = std::get_if<PinClash>(&solved);
+    ASSERT_NE(clash, nullptr);
+    EXPECT_FALSE(fitsOn(family, rules, wishes));
+    std::vector<PinWish> named;
+    for (const auto& wish : wishes)
+        if (std::find(clash->ids.begin(), clash->ids.end(), wish.id) != clash->ids.end()) named.push_back(wish);
+    EXPECT_FALSE(fitsOn(family, rules, named));
+    for (std::size_t leave = 0; leave < named.size(); ++leave) {
+        auto fewer = named;
+        fewer.erase(fewer.begin() + static_cast<std::ptrdiff_t>(leave));
+        EXPECT_TRUE(fitsOn(family, rules, fewer)) << named[leave].id;
+    }
+}
+
 // ATmega328P data sheet (from memory): OC0B is D5, OC1A D9, OC1B D10; timer 0 keeps the clock.
 TEST(Pins, aFansPwmGoesToTimerOneAndTheClocksPwmToTimerZero) {
     PinRules rules;

@@ -142,5 +142,25 @@ TEST(Schema, namesEveryFieldOfTheFile) {
     EXPECT_EQ(Json::parse(*published), schema) << "docs/schemas/project.json is made by 'hinge-spark-cli schema project'; make it again";
 }
 
+// One fact by its path is the very one of the list.
+TEST(Facts, byPathAreThoseOfTheList) {
+    for (const char* name : {"paper-moon-stage", "proofing-box", "tightrope-rider"}) {
+        const auto project = test::exampleProject(name);
+        const auto all = project::facts(project);
+        EXPECT_GT(all.size(), 100U);
+        for (const auto& each : all) {
+            const auto one = project::fact(project, each.path);
+            ASSERT_TRUE(one) << each.path;
+            EXPECT_EQ(one->path, each.path);
+            EXPECT_EQ(one->text, each.text) << each.path;
+            EXPECT_EQ(one->exact, each.exact) << each.path;
+            EXPECT_EQ(one->label, each.label) << each.path;
+            EXPECT_EQ(one->spread, each.spread) << each.path;
+        }
+        for (const char* none : {"", "brief", "channels", "channels/rain", "channels/nobody/pin", "brief/name/more", "brief/nam"})
+            EXPECT_FALSE(project::fact(project, none)) << none;
+    }
+}
+
 }  // namespace
 }  // namespace hinge::store
