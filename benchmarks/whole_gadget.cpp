@@ -128,6 +128,36 @@ void evaluateStage(benchmark::State& state) {
 }
 BENCHMARK(evaluateStage);
 
+// The stage's channels over and over on the larger board, without pins, as a gadget grows: what is offered for them is worked out anew.
+project::Project grown(std::size_t channels) {
+    auto project = project::with(stage().project, project::FactEdit{"board/form", "atmega2560-16mhz"}).value();
+    const auto first = project.channels.size();
+    for (std::size_t k = 0; project.channels.size() < channels; ++k)
+        project = project::duplicateChannel(project, project.channels[k % first].id);
+    for (auto& channel : project.channels) channel.pin = channel.direction_pin = channel.enable_pin = channel.tach_pin = "";
+    return project;
+}
+// Target: 2 ms.
+void evaluateTwelve(benchmark::State& state) {
+    static const auto project = grown(12);
+    for (auto _ : state) benchmark::DoNotOptimize(plan::evaluate(project, stage().parts));
+}
+BENCHMARK(evaluateTwelve);
+// Target: 100 ms. Forty-six do not fit: which of them clash, and what would help, is worked out too.
+void evaluateFortySix(benchmark::State& state) {
+    static const auto project = grown(46);
+    for (auto _ : state) benchmark::DoNotOptimize(plan::evaluate(project, stage().parts));
+}
+BENCHMARK(evaluateFortySix);
+// The same after an edit of one fact, with the plan before at hand.
+void evaluateFortySixAgain(benchmark::State& state) {
+    static const auto project = grown(46);
+    static const auto before = plan::evaluate(project, stage().parts);
+    const auto edited = project::with(project, project::FactEdit{"channels/rain/demand/lift", "0.4 m"}).value();
+    for (auto _ : state) benchmark::DoNotOptimize(plan::evaluate(edited, stage().parts, {}, &before));
+}
+BENCHMARK(evaluateFortySixAgain);
+
 // Every reachable state of the demo's routine, for all its interlocks.
 void proveInterlocks(benchmark::State& state) {
     for (auto _ : state) benchmark::DoNotOptimize(routine::prove(*demo().plan.program));

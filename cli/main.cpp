@@ -24,7 +24,7 @@
 #include "plant/on_times.hpp"
 #include "proof/capture_check.hpp"
 #include "proof/proved.hpp"
-#include "quantity/csv_line.hpp"
+#include "quantity/csv.hpp"
 #include "quantity/text.hpp"
 #include "report/calendar.hpp"
 #include "routine/compile.hpp"

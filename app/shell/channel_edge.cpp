@@ -26,10 +26,10 @@ void ChannelEdge::present(const Model& model, const QString& chosen, bool narrow
         const auto* decided = project::findChannel(model.project, channel.id);
         const auto kind = project::channelKind(*decided);
         const auto* part = match::partOf(channel.context, model.parts, decided->actuator);
-        QString small = part != nullptr && decided->actuator != match::own_load_id ? tr(actuator::className(*part)) : tr(labelOf(kind));
+        QString small = part != nullptr && decided->actuator != match::own_load_id ? tr(kinds::nameOf(*part)) : tr(labelOf(kind));
         const auto* driver = project::findDriver(model.parts, decided->drive.part);
         const QString by =
-            driver != nullptr && driver->driver_class != driver::DriverClass::Pin ? ", " + tr(labelOf(driver->driver_class)) : QString();
+            driver != nullptr && !kinds::driverKind(*driver).from_pin ? ", " + tr(kinds::driverKind(*driver).label) : QString();
         // The driver too, where there is room for both.
         if (QFontMetrics(textFont(Text::Small)).horizontalAdvance(small + by) <= px(118)) small += by;
         rows_.push_back({text(channel.id), text(channel.name), small, nameOf(kind), plan::worst(channel)});

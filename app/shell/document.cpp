@@ -351,13 +351,13 @@ void Document::reevaluate() {
     noteState();
     auto& m = model_;
     m.project = store_.project;
-    auto plain = plan::evaluate(m.project, m.parts);
+    auto plain = plan::evaluate(m.project, m.parts, {}, &m.plan);
     m.sketch.reset();
     if (auto sketch = plan::sketchOf(m.project, plain)) m.sketch = std::move(*sketch);
     const std::string fingerprint = m.sketch ? m.sketch->text : "";
     if (fingerprint != workedOn_ || !plain.program) m.evidence = {};
     const bool found_out = m.evidence.proofs || m.evidence.build || m.evidence.compiler_missing;
-    auto judged = found_out ? plan::evaluate(m.project, m.parts, m.evidence) : std::move(plain);
+    auto judged = found_out ? plan::evaluate(m.project, m.parts, m.evidence, &plain) : std::move(plain);
     plan::dropUnsound(m.project, m.parts, judged);
     auto proved = proof::proved(m.project, m.parts, std::move(judged));
     m.plan = proof::withLessons(std::move(proved.plan), m.project, lessons_);

@@ -31,12 +31,10 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
     if (leaf.starts_with("calibration/pulse")) return signal == SignalKind::ServoPulse;
     if (leaf.starts_with("work/")) return kind != project::ChannelKind::Pump && kind != project::ChannelKind::Switch;
     if (leaf == "drive/gate_resistor" || leaf == "drive/pulldown" || leaf == "drive/pulldown_side")
-        return driver == nullptr ? kind == project::ChannelKind::Pump : driver->driver_class == driver::DriverClass::Mosfet;
+        return driver == nullptr ? kind == project::ChannelKind::Pump : kinds::driverKind(*driver).has(leaf.substr(6));
     if (leaf == "drive/heat_sink")
         return channel.drive.heat_sink.has_value() || (planned != nullptr && planned->chosen && planned->chosen->numbers.heat > 0.5);
-    if (leaf == "drive/base_resistor")
-        return driver != nullptr &&
-               (driver->driver_class == driver::DriverClass::Npn || driver->driver_class == driver::DriverClass::Darlington);
+    if (leaf == "drive/base_resistor") return driver != nullptr && kinds::driverKind(*driver).has("base_resistor");
     if (leaf == "drive/led_resistor") return planned != nullptr && planned->chosen && planned->chosen->led_resistor.has_value();
     if (leaf == "drive/gear_ratio") return shaft;
     if (leaf == "drive/flyback_diode")
@@ -54,9 +52,7 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
     if (leaf == "tach_pin") {
         const auto* part = planned != nullptr ? match::partOf(planned->context, model.parts, channel.actuator) : nullptr;
         if (part == nullptr) return false;
-        const auto* motor = std::get_if<actuator::Motor>(part);
-        const auto* fan = std::get_if<actuator::Fan>(part);
-        return (motor != nullptr && motor->tach) || (fan != nullptr && fan->wires != actuator::FanWires::Two);
+        return kinds::known(kinds::actuatorKind(*part).tach(*part));
     }
     return true;
 }
@@ -103,7 +99,7 @@ void addChoices(const Model& model, project::Fact& fact, const project::Channel*
         const auto method =
             part != nullptr ? std::optional(match::glance(planned->context, *part, planned->context.rails.front()).method) : std::nullopt;
         for (const auto& driver : model.parts.drivers)
-            if (!method || match::canDrive(driver.driver_class, *method) || driver.id == channel->drive.part)
+            if (!method || kinds::canDrive(driver, *method) || driver.id == channel->drive.part)
                 choices.emplace_back(driver.id, driver.name);
     }
     if (leaf == "rail") {

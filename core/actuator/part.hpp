@@ -99,16 +99,25 @@ struct Lamp : PartHead {
     friend bool operator==(const Lamp&, const Lamp&) = default;
 };
 
-using Part = std::variant<Motor, Stepper, Servo, Fan, Pump, Coil, Heater, Lamp>;
+/// A part of a kind without a struct of its own, by the figures that most have: a kind more is one file of core/kinds/actuators.
+struct Other : PartHead {
+    std::string kind;  ///< its catalogue file, "magnets"
+    Voltage nominal_voltage{};
+    std::optional<Current> current;           ///< while it works
+    std::optional<Current> starting_current;  ///< absent: the same
+    std::optional<Resistance> resistance;     ///< at 20 °C
+    std::optional<Power> power;
+    std::optional<Force> force;
+    friend bool operator==(const Other&, const Other&) = default;
+};
+
+using Part = std::variant<Motor, Stepper, Servo, Fan, Pump, Coil, Heater, Lamp, Other>;
 [[nodiscard]] inline const PartHead& head(const Part& part) {
     return std::visit([](const auto& any) -> const PartHead& { return any; }, part);
 }
 [[nodiscard]] inline PartHead& head(Part& part) {
     return std::visit([](auto& any) -> PartHead& { return any; }, part);
 }
-/// "gearmotor", "4-wire fan": what a person calls it.
-[[nodiscard]] const char* className(const Part& part);
-
 }  // namespace hinge::actuator
 
 #define HINGE_NAMES(type, ...)                        \

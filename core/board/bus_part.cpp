@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <charconv>
 #include "board/bus_table.hpp"
+#include "quantity/csv.hpp"
 
 namespace hinge::board {
 
@@ -20,11 +21,7 @@ Result<std::vector<BusPart>> parseBusParts(std::string_view csv) {
         csv.remove_prefix(std::min(end + 1, csv.size()));
         if (!line.empty() && line.back() == '\r') line.remove_suffix(1);
         if (++number == 1 || line.empty()) continue;
-        std::vector<std::string> cells{""};
-        for (const char c : line) {
-            if (c == ',') cells.emplace_back();
-            else cells.back() += c;
-        }
+        const auto cells = csvFields(line);
         const auto bad = [&](const char* why) {
             return fail(ErrorCode::BadFormat, fmt::format("bus.csv, line {}", number), std::string{line.substr(0, 60)}, why);
         };

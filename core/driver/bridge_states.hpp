@@ -1,7 +1,6 @@
 #pragma once
 #include <string>
 #include <vector>
-#include "driver/driver_part.hpp"
 
 namespace hinge::driver {
 
@@ -12,15 +11,9 @@ struct BridgeState {
     std::string why;
     bool forbidden = false;
 };
+/// The input states of a bridge as it is wired. @source common practice, no published source: check the part's own truth table
 struct BridgeTable {
     std::vector<std::string> lines;   ///< names of the inputs, in the order of `levels`
     std::vector<BridgeState> states;  ///< the last one is the time of reset, before the sketch runs
 };
-/// The input states of a bridge as it is wired here: speed and direction lines, or the input and enable of a half-bridge that
-/// makes its own dead time.
-/// Empty for any other class of driver.
-/// @param direction  a direction line is wired
-/// @source common practice, no published source: check the part's own truth table
-[[nodiscard]] BridgeTable bridgeStates(DriverClass driver_class, bool direction);
-
 }  // namespace hinge::driver

@@ -91,7 +91,7 @@ Result<Worked<StepperCurrentResult>> stepperCurrent(const StepperCurrent& in) {
 }
 
 std::optional<Worked<StepperCurrentResult>> chopperReference(const DriverPart& carrier, const Current& peak) {
-    if (carrier.driver_class != DriverClass::Chopper || !carrier.sense_resistor || !(si(peak) > 0.0)) return std::nullopt;
+    if (!carrier.sense_resistor || !(si(peak) > 0.0)) return std::nullopt;
     StepperCurrent in;
     in.current = peak;
     in.sense_resistor = *carrier.sense_resistor;

@@ -58,17 +58,6 @@ struct DriverPart : actuator::PartHead {
     friend bool operator==(const DriverPart&, const DriverPart&) = default;
 };
 
-/// True for the low-side transistors that a gate or base network drives.
-[[nodiscard]] constexpr bool isContact(DriverClass c) {
-    return c == DriverClass::RelayBoard || c == DriverClass::Contactor;
-}
-[[nodiscard]] constexpr bool isAlternating(DriverClass c) {
-    return c == DriverClass::SsrZeroCrossing || c == DriverClass::SsrRandom || c == DriverClass::PhaseControl;
-}
-[[nodiscard]] constexpr bool isChopper(DriverClass c) {
-    return c == DriverClass::Chopper || c == DriverClass::SerialChopper;
-}
-
 }  // namespace hinge::driver
 
 template <>

@@ -2,7 +2,7 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <array>
-#include "quantity/csv_line.hpp"
+#include "quantity/csv.hpp"
 #include "quantity/text.hpp"
 #include "timing/calendar.hpp"
 #include "timing/time_of_day.hpp"

@@ -2,7 +2,7 @@
 #include <fmt/format.h>
 #include <chrono>
 #include <cmath>
-#include "quantity/csv_line.hpp"
+#include "quantity/csv.hpp"
 
 namespace hinge::journal {
 namespace {

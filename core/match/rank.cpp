@@ -60,7 +60,7 @@ std::optional<Row> bestOf(const Context& c, const project::Parts& parts, const a
         const Glance look = glance(c, part, c.rails[r]);
         if (!look.suits) return std::nullopt;
         for (const auto& driver : parts.drivers) {
-            if (!canDrive(driver.driver_class, look.method)) continue;
+            if (!canDrive(driver, look.method)) continue;
             const Row row = rowOf(c, part, driver, static_cast<int>(r), judge(c, part, driver, c.rails[r]));
             if (!best || better(row, *best)) best = row;
         }
@@ -156,7 +156,7 @@ std::vector<Row> everyPair(const Context& c, const project::Parts& parts) {
             const Glance look = glance(c, part, c.rails[r]);
             if (!look.suits) return;
             for (const auto& driver : parts.drivers)
-                if (canDrive(driver.driver_class, look.method))
+                if (canDrive(driver, look.method))
                     rows.push_back(rowOf(c, part, driver, static_cast<int>(r), judge(c, part, driver, c.rails[r])));
         }
     });
@@ -165,19 +165,17 @@ std::vector<Row> everyPair(const Context& c, const project::Parts& parts) {
 }
 
 std::vector<Row> survivors(const Context& c, const project::Parts& parts, const Search& search) {
-    constexpr std::size_t methods = 6;
     std::vector<Row> rows;
-    std::vector<std::array<std::vector<const DriverPart*>, methods>> tables(c.rails.size());
+    std::vector<std::array<std::vector<const DriverPart*>, methodCount>> tables(c.rails.size());
     // Drivers for each rail and method, those left out that break with every part; by their current.
     for (std::size_t r = 0; r < c.rails.size(); ++r) {
         const double volts = supplyOf(c, c.rails[r]);
         for (const auto& driver : parts.drivers) {
             if (driver.logic_min && si(c.logic) < si(*driver.logic_min) / (1 + 1e-9)) continue;
-            if (!std::isnan(volts) && driver.voltage_max && volts > si(*driver.voltage_max) * (1 + 1e-9) &&
-                !driver::isAlternating(driver.driver_class) && !driver::isContact(driver.driver_class))
+            if (!std::isnan(volts) && driver.voltage_max && volts > si(*driver.voltage_max) * slack && !driverKind(driver).from_pin)
                 continue;
-            for (std::size_t m = 0; m < methods; ++m)
-                if (canDrive(driver.driver_class, static_cast<Method>(m))) tables[r][m].push_back(&driver);
+            for (std::size_t m = 0; m < methodCount; ++m)
+                if (canDrive(driver, static_cast<Method>(m))) tables[r][m].push_back(&driver);
         }
         for (auto& table : tables[r])
             std::stable_sort(table.begin(), table.end(), [](const DriverPart* a, const DriverPart* b) {
@@ -202,7 +200,7 @@ std::vector<Row> survivors(const Context& c, const project::Parts& parts, const 
             if (look.broken || tables[r][static_cast<std::size_t>(look.method)].empty()) continue;
             look.numbers.price += cheapest;
             look.numbers.heat = 0.0;
-            look.numbers.smooth = std::holds_alternative<actuator::Stepper>(part) ? 0.05 : look.numbers.smooth;
+            look.numbers.smooth = std::min(look.numbers.smooth, actuatorKind(part).smoothest);
             Row bound{&part,
                       nullptr,
                       static_cast<int>(r),
@@ -292,8 +290,7 @@ std::vector<Pairing> driversFor(const Context& c, const project::Parts& parts, c
         const Glance look = glance(c, part, c.rails.front());
         if (look.suits)
             for (const auto& driver : parts.drivers)
-                if (canDrive(driver.driver_class, look.method))
-                    rows.push_back(rowOf(c, part, driver, 0, judge(c, part, driver, c.rails.front())));
+                if (canDrive(driver, look.method)) rows.push_back(rowOf(c, part, driver, 0, judge(c, part, driver, c.rails.front())));
     }
     std::sort(rows.begin(), rows.end(), better);
     if (rows.size() > most) rows.resize(most);

@@ -29,7 +29,8 @@ std::vector<CalibrationRun> calibrationsFor(const project::Project& project, con
     const std::string path = "channels/" + channel->id + "/calibration/";
     const auto* input = heldBy(project, id);
     const bool driven = isDriven(*planned);
-    if (std::holds_alternative<actuator::Servo>(*part) && driven) {
+    const auto can = [&](std::string_view run) { return kinds::actuatorKind(*part).canRun(run); };
+    if (can("servo-ends") && driven) {
         const double from = routine::servo_least, to = routine::servo_most;
         list.push_back({"servo-ends",
                         "End points and middle, before the horn goes on",
@@ -43,8 +44,7 @@ std::vector<CalibrationRun> calibrationsFor(const project::Project& project, con
                          {Does::Tell, "It goes to the middle of both. Press the horn on there, as the fit sheet says.", 0, 0, "", "",
                           Kind::Ratio, 1.0}}});
     }
-    const bool turns = std::holds_alternative<actuator::Motor>(*part) || std::holds_alternative<actuator::Fan>(*part);
-    if (turns && driven && input != nullptr && input->kind == project::InputKind::Tach)
+    if (can("duty-sweep") && driven && input != nullptr && input->kind == project::InputKind::Tach)
         list.push_back({"duty-sweep",
                         "Start duty, dead band and curve",
                         "Below its start duty a motor only hums and a fan stands: that part of a knob's way is dead.",
@@ -72,15 +72,15 @@ std::vector<CalibrationRun> calibrationsFor(const project::Project& project, con
               {Does::Type, "And there?", 0, 0, "", to + "value_b", Kind::Ratio, 1.0}}});
     }
     for (const auto& loop : project.routine.loops)
-        if (loop.channel == id && input != nullptr && project::isAnalogue(input->kind) && std::holds_alternative<actuator::Stepper>(*part))
+        if (loop.channel == id && input != nullptr && project::isAnalogue(input->kind) && can("balance-angle"))
             list.push_back({"balance-angle",
                             "The reading at which it stands",
                             "The sensor is never quite upright when it is glued in.",
                             "Motors off: it is held by hand.",
                             {{Does::TakeReading, "Hold it where it just does not want to fall to either side.", 0, 0, input->id,
                               "routine/loops/" + loop.id + "/wanted", Kind::Count, 1.0}}});
-    const bool rolls = input != nullptr && std::holds_alternative<actuator::Stepper>(*part);
-    if (std::holds_alternative<actuator::Stepper>(*part) && driven && !rolls) {
+    const bool rolls = input != nullptr && can("balance-angle");
+    if (can("there-and-back") && driven && !rolls) {
         list.push_back(
             {"there-and-back",
              "Highest rate without a lost step",
@@ -96,7 +96,7 @@ std::vector<CalibrationRun> calibrationsFor(const project::Project& project, con
                           path + "chopper_current", Kind::Current, 1.0},
                          {Does::Type, "How warm is its chip now?", 0, 0, "", path + "chopper_temperature", Kind::Temperature, 1.0}}});
     }
-    if (std::holds_alternative<actuator::Pump>(*part) && driven)
+    if (can("cup-and-clock") && driven)
         list.push_back(
             {"cup-and-clock",
              "Flow by cup and clock",
@@ -105,7 +105,7 @@ std::vector<CalibrationRun> calibrationsFor(const project::Project& project, con
              {{Does::RunFor, "Cup under the outlet. It runs for ten seconds.", 10.0, 0, "", path + "cup_time", Kind::Duration, 1.0},
               {Does::Type, "How much is in the cup? A kitchen scale says it: 1 g is 1 mL.", 0, 0, "", path + "cup_volume", Kind::Volume,
                1.0}}});
-    if (std::holds_alternative<actuator::Motor>(*part) && driven) {
+    if (can("stall") && driven) {
         list.push_back({"stall",
                         "Current held fast",
                         "What a jam draws is what driver, fuse and wire must bear, or what must trip.",

@@ -51,7 +51,12 @@ void partFigures(const project::Channel& channel, const std::vector<match::PartF
 }  // namespace
 
 std::vector<Change> difference(const project::Project& before, const project::Project& after, const project::Parts& parts) {
-    const Plan old_plan = evaluate(before, parts), new_plan = evaluate(after, parts);
+    const Plan old_plan = evaluate(before, parts);
+    return difference(before, old_plan, after, evaluate(after, parts, {}, &old_plan), parts);
+}
+
+std::vector<Change> difference(const project::Project& before, const Plan& old_plan, const project::Project& after, const Plan& new_plan,
+                               const project::Parts& parts) {
     std::vector<Change> list;
     const auto add = [&](Stage stage, const std::string& channel, const std::string& what, const std::string& was, const std::string& is,
                          Verdict verdict = Verdict::Holds) {

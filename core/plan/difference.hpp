@@ -17,5 +17,8 @@ struct Change {
 /// Everything that differs between two plans: figures of every cell, findings that come and go, the
 /// part's own figures (what a swap changes without saying so), wires, money, and lines of the sketch.
 [[nodiscard]] std::vector<Change> difference(const project::Project& before, const project::Project& after, const project::Parts& parts);
+/// The same of plans that are there already, both made without evidence.
+[[nodiscard]] std::vector<Change> difference(const project::Project& before, const Plan& old_plan, const project::Project& after,
+                                             const Plan& new_plan, const project::Parts& parts);
 
 }  // namespace hinge::plan

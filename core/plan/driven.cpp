@@ -8,13 +8,7 @@
 namespace hinge::plan {
 namespace {
 
-using driver::DriverClass;
-
-// What stands in the way, and what would do instead.
-struct Reason {
-    std::string why;
-    std::vector<Remedy> remedies;
-};
+using Reason = kinds::NotDriven;
 
 // How the routine commands a channel.
 struct Asked {
@@ -55,40 +49,12 @@ std::optional<Reason> reasonOf(const project::Project& project, const project::P
                       {}};
     }
     const auto method = match::methodFor(planned.context, *part);
-    if (method && !match::canDrive(driver->driver_class, *method))
+    if (method && !kinds::canDrive(*driver, *method))
         return Reason{fmt::format("{} cannot drive {}", driver->name, actuator::head(*part).name), {}};
-    const auto* servo = std::get_if<actuator::Servo>(part);
-    if (driver->driver_class == DriverClass::ServoExpander)
-        return Reason{fmt::format("the sketch does not speak to {}: it sends servo pulses from the board's own pins", driver->name),
-                      {{"Straight from a pin", {{path + "drive/part", "straight_from_pin"}}, "one pin for each servo"}}};
-    if (driver->driver_class == DriverClass::SerialChopper)
-        return Reason{fmt::format("the sketch does not set the registers of {} over its serial line: its current and micro-steps would be "
-                                  "what it wakes up with",
-                                  driver->name),
-                      {}};
-    if (servo != nullptr && servo->servo_class == actuator::ServoClass::Continuous && planned.context.ask.positional)
-        return Reason{fmt::format("{} has no place, only a speed; a place is asked for", servo->name), {}};
-    if (servo != nullptr && servo->servo_class == actuator::ServoClass::Continuous)
-        return Reason{fmt::format("the sketch sends servos to places; {} only turns on at a speed", servo->name), {}};
-    const auto* turned = std::get_if<project::TurnDemand>(&channel.demand);
-    if (planned.signal == SignalKind::Steps && turned != nullptr && turned->speed && !turned->angle && !planned.context.ask.angle &&
-        !asked.loop)
-        return Reason{"the sketch sends a stepper to places; it does not keep one turning at a speed. A gearmotor does that", {}};
-    if (driver->driver_class == DriverClass::HBridge && method == match::Method::BothWays) {
-        Reason reason{"it is asked for both ways, and the sketch drives a bridge one way only: its direction line stands still", {}};
-        if (std::holds_alternative<project::TurnDemand>(channel.demand) || std::holds_alternative<project::MoveDemand>(channel.demand))
-            reason.remedies.push_back({"One way is enough", {{path + "demand/both_ways", "no"}}, "costs nothing"});
-        return reason;
-    }
-    if (onMains(channel) && driver::isAlternating(driver->driver_class) && dimmed(channel, asked)) {
-        Reason reason{
-            fmt::format("the sketch only switches {} on and off: it fires no part of a half-wave and counts no cycles of the mains",
-                        driver->name),
-            {{"Fully on or off", {{path + "signal/duty", "1"}}, "costs nothing"}}};
-        if (std::holds_alternative<project::SwitchDemand>(channel.demand))
-            reason.remedies.front().edits.push_back({path + "demand/dimmed", "no"});
-        return reason;
-    }
+    const kinds::Commanded commanded{
+        channel, *part, *driver, planned.context, method, dimmed(channel, asked), planned.signal == SignalKind::Steps, asked.loop};
+    if (auto reason = kinds::driverKind(*driver).refuses(commanded)) return reason;
+    if (auto reason = kinds::actuatorKind(*part).refuses(commanded)) return reason;
     if (planned.signal == SignalKind::Switched && asked.shares)
         return Reason{fmt::format("parts of its power are asked for, and {} is only on or off", driver->name), {}};
     const auto target = firmware::targetOf(family);

@@ -122,32 +122,6 @@ std::vector<Remedy> remediesFor(const std::string& id, const project::Parts& par
     return remedies;
 }
 
-SignalKind signalOf(const project::Channel& channel, const actuator::Part& part, const driver::DriverPart& driver, bool graded) {
-    switch (driver.driver_class) {
-        case driver::DriverClass::HighSide:
-            // Chopping the supply of a fan with electronics of its own only disturbs them.
-            if (const auto* fan = std::get_if<actuator::Fan>(&part); fan != nullptr && fan->wires == actuator::FanWires::Four)
-                return SignalKind::Switched;
-            break;
-        case driver::DriverClass::Pin:
-            if (std::holds_alternative<actuator::Lamp>(part)) break;
-            return std::holds_alternative<actuator::Fan>(part) ? SignalKind::FanPwm : SignalKind::ServoPulse;
-        case driver::DriverClass::ServoExpander: return SignalKind::ServoPulse;
-        case driver::DriverClass::Chopper:
-        case driver::DriverClass::SerialChopper: return SignalKind::Steps;
-        case driver::DriverClass::RelayBoard:
-        case driver::DriverClass::Contactor:
-        case driver::DriverClass::SsrZeroCrossing:
-        case driver::DriverClass::SsrRandom:
-        case driver::DriverClass::PhaseControl: return SignalKind::Switched;
-        default: break;
-    }
-    const bool moves = std::holds_alternative<actuator::Motor>(part);
-    const bool still = std::holds_alternative<actuator::Coil>(part);
-    return !still && (moves || graded || si(channel.signal.duty) < 1.0 || si(channel.signal.soft_start) > 0.0) ? SignalKind::Pwm
-                                                                                                               : SignalKind::Switched;
-}
-
 // The PWM wire of a 4-wire fan asks for a speed; whether 0 % is none is the fan's own affair.
 void sayNeverOff(const project::Parts& parts, const project::Channel& channel, const actuator::Part& part, const ChannelPlan& out,
                  Plan& plan) {
@@ -156,7 +130,7 @@ void sayNeverOff(const project::Parts& parts, const project::Channel& channel, c
     std::vector<Remedy> remedies;
     const driver::DriverPart* best = nullptr;
     for (const auto& each : parts.drivers) {
-        if (each.driver_class != driver::DriverClass::HighSide || !each.current_max || !each.voltage_max) continue;
+        if (!kinds::driverKind(each).chops_supply || !each.current_max || !each.voltage_max) continue;
         if (std::isnan(volts) || volts > si(*each.voltage_max) || (each.voltage_min && volts < si(*each.voltage_min))) continue;
         if (si(*each.current_max) < 1.25 * amps) continue;
         if (best == nullptr || (each.price && (!best->price || si(*each.price) < si(*best->price)))) best = &each;
@@ -205,7 +179,7 @@ void evaluateChannel(const project::Project& project, const project::Parts& part
         out.chosen = match::explain(out.context, *part, *driver, out.context.rails.front());
         out.protection = match::protection(out.context, *part, *driver, out.context.rails.front());
         out.dose_time = out.chosen->run_time;
-        out.signal = signalOf(channel, *part, *driver, asksForShares(project.routine, channel.id));
+        out.signal = kinds::signalOf(channel, *part, *driver, asksForShares(project.routine, channel.id));
         out.inverted = out.signal == SignalKind::FanPwm;
         if (out.inverted && channel.safe == project::SafeState::Off) sayNeverOff(parts, channel, *part, out, plan);
         place(out.chosen->workings);
@@ -568,6 +542,10 @@ bool isDriven(const ChannelPlan& channel) {
     return channel.signal != SignalKind::Unknown || !channel.context.ask.positional;
 }
 
+bool isHeard(Frequency frequency) {
+    return si(frequency) > 20.0 && si(frequency) < 16e3;
+}
+
 const char* hazardTitle(std::string_view id) {
     static constexpr std::array<std::pair<std::string_view, const char*>, 9> titles{{{"mains-present", "Mains voltage"},
                                                                                      {"lithium-present", "Lithium cells"},
@@ -630,13 +608,16 @@ std::string faultOf(const PlanFinding& finding) {
 }
 
 // All that is judged, for the sources as they are drawn; the cells of the crossbar are filled from it.
-void judgeAll(const project::Project& project, const project::Parts& parts, const Evidence& evidence, Plan& plan) {
+/// @param before  a plan from which is taken what is the same again
+void judgeAll(const project::Project& project, const project::Parts& parts, const Evidence& evidence, Plan& plan, const Plan* before) {
     for (const auto& channel : project.channels) evaluateChannel(project, parts, channel, plan);
     evaluatePins(project, parts, plan);
-    offerPins(project, plan);
+    offerPins(project, plan, before);
     judgeDriven(project, parts, plan);
     evaluateFeed(project, plan);
     evaluateBehaviour(project, evidence, plan);
+    if (plan.program && before != nullptr && before->profiles && before->program == plan.program) plan.profiles = before->profiles;
+    else if (plan.program) plan.profiles = std::make_shared<const std::vector<CueProfile>>(cueProfiles(*plan.program));
     judgeHeard(project, plan);
     judgeTuning(project, parts, plan);
     evaluateSupply(project, parts, plan);
@@ -650,7 +631,7 @@ void judgeOtherSupplies(const project::Project& project, const project::Parts& p
     for (std::size_t i = 1; i < options.size(); ++i) {
         const auto fed = under(project, options[i]);
         Plan other;
-        judgeAll(fed, parts, {}, other);
+        judgeAll(fed, parts, {}, other, &plan);
         const auto* source = project::findSource(project, options[i].source);
         std::string lead = options[i].words + ": ";
         lead[0] = raised(lead[0]);
@@ -674,7 +655,7 @@ void judgeOtherSupplies(const project::Project& project, const project::Parts& p
 
 }  // namespace
 
-Plan evaluate(const project::Project& project, const project::Parts& parts, const Evidence& evidence) {
+Plan evaluate(const project::Project& project, const project::Parts& parts, const Evidence& evidence, const Plan* before) {
     Plan plan;
     plan.headline.name = project.brief.name;
     for (const auto& source : project.sources) {
@@ -684,7 +665,7 @@ Plan evaluate(const project::Project& project, const project::Parts& parts, cons
         if (!source.current && power::applies(source, "current") && source.kind != power::SourceKind::Battery)
             plan.missing.push_back({path + "current", source.name + ": amps", "printed on it", Stage::Feed, ""});
     }
-    judgeAll(project, parts, evidence, plan);
+    judgeAll(project, parts, evidence, plan, before);
     judgeOtherSupplies(project, parts, plan);
     const auto& family = board::family(project.board.form);
     if (evidence.build && evidence.build->ok && evidence.build->ram > 0.85 * family.ram)
@@ -730,7 +711,7 @@ void dropUnsound(const project::Project& project, const project::Parts& parts, P
             if (!changed || (part && found)) return true;
             if (!swaps) return false;
             Plan tried;
-            judgeAll(*changed, parts, {}, tried);
+            judgeAll(*changed, parts, {}, tried, &plan);
             const bool sound = std::none_of(tried.findings.begin(), tried.findings.end(), [&](const PlanFinding& left) {
                 return left.severity == Severity::Stop && !stops.contains(left.id + "/" + left.channel);
             });

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include "firmware/target.hpp"
-#include "match/system_curve.hpp"
+#include "kinds/system_curve.hpp"
 #include "plan/feed.hpp"
 #include "plan/input_wiring.hpp"
 #include "power/fuse.hpp"
@@ -87,27 +87,6 @@ std::vector<const project::Channel*> drivenChannels(const project::Project& proj
 
 namespace {
 
-// A pump with its tube and tank.
-plant::PumpFigures pumpFigures(const project::Channel& channel, const actuator::Pump& pump, const ChannelPlan& planned, double supply,
-                               bool pours) {
-    plant::PumpFigures figures;
-    const double nominal = si(pump.nominal_voltage), winding = nominal / si(*pump.stall_current);
-    figures.supply = supply;
-    figures.resistance = winding + si(planned.context.rails.front().wire);
-    figures.running = si(*pump.running_current);
-    figures.nominal_back = nominal - figures.running * winding;
-    if (pump.inductance) figures.inductance = si(*pump.inductance);
-    if (planned.pwm) figures.period = 1.0 / si(planned.pwm->actual_frequency);
-    figures.spin_up = pump.spin_up_time ? si(*pump.spin_up_time) : 0.05;
-    const auto& demand = std::get<project::PumpDemand>(channel.demand);
-    // What cup and clock found is what it pours, at each speed as the curve has it.
-    const bool measured = planned.measured_flow && planned.chosen && planned.chosen->flow && si(*planned.chosen->flow) > 0.0;
-    const double real = measured ? si(*planned.measured_flow) / si(*planned.chosen->flow) : 1.0;
-    for (double n = 0.0; pours && n < 1.3; n += figures.speed_step)
-        figures.flow.push_back(n > 0.0 ? real * match::crossing(demand, match::curveAt(pump, n)).value_or(0.0) : 0.0);
-    return figures;
-}
-
 // Anything else that is switched, by its three currents: what it starts with, runs at, and how soon.
 plant::PumpFigures loadFigures(const project::Channel& channel, const actuator::Part& part, const ChannelPlan& planned, double supply) {
     plant::PumpFigures figures;
@@ -121,8 +100,7 @@ plant::PumpFigures loadFigures(const project::Channel& channel, const actuator::
     figures.resistance = starting > 0.0 ? supply / starting : 1e9;
     figures.running = running;
     figures.nominal_back = std::max(0.0, supply - running * figures.resistance);
-    const bool turns = std::holds_alternative<actuator::Motor>(part) || std::holds_alternative<actuator::Fan>(part);
-    figures.spin_up = std::holds_alternative<actuator::Fan>(part) ? 0.6 : turns ? 0.12 : 1e-3;
+    figures.spin_up = kinds::actuatorKind(part).run_up(part);
     return figures;
 }
 
@@ -134,8 +112,13 @@ Result<plant::PumpFigures> plantOf(const project::Parts& parts, const Plan& plan
     const double supply = match::supplyOf(planned.context, planned.context.rails.front());
     if (part == nullptr || !planned.chosen || !planned.chosen->running || std::isnan(supply))
         return fail(ErrorCode::Missing, "channels/" + channel.id, "", "a part, a driver and a supply whose figures are known");
-    const auto* pump = std::get_if<actuator::Pump>(part);
-    return pump != nullptr ? pumpFigures(channel, *pump, planned, supply, pours) : loadFigures(channel, *part, planned, supply);
+    const auto& load = kinds::actuatorKind(*part).load;
+    if (!load) return loadFigures(channel, *part, planned, supply);
+    kinds::Loading at{channel, *part, planned.context, supply, std::nullopt, std::nullopt, pours};
+    if (planned.pwm) at.period = 1.0 / si(planned.pwm->actual_frequency);
+    if (planned.measured_flow && planned.chosen->flow && si(*planned.chosen->flow) > 0.0)
+        at.real = si(*planned.measured_flow) / si(*planned.chosen->flow);
+    return load(at);
 }
 
 Result<std::vector<plant::PumpFigures>> plantsOf(const project::Project& project, const project::Parts& parts, const Plan& plan) {
@@ -186,8 +169,7 @@ std::vector<PartLine> partsList(const project::Project& project, const project::
         const auto price = [](const actuator::PartHead& head) { return head.drawer ? std::optional(of<Ratio>(0.0)) : head.price; };
         if (const auto* part = project::findActuator(parts, channel.actuator))
             lines.push_back({1, actuator::head(*part).name, price(actuator::head(*part)), actuator::head(*part).id});
-        if (const auto* driver = project::findDriver(parts, channel.drive.part);
-            driver != nullptr && driver->driver_class != driver::DriverClass::Pin)
+        if (const auto* driver = project::findDriver(parts, channel.drive.part); driver != nullptr && !kinds::driverKind(*driver).from_pin)
             lines.push_back({1, driver->name, price(*driver), driver->id});
         for (const auto& extra : planned.protection) {
             if (extra.what == "flyback diode" && !channel.drive.flyback_diode) continue;

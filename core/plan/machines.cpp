@@ -29,25 +29,6 @@ int inputIndex(const project::Project& project, const std::string& id) {
     return -1;
 }
 
-// Inertia that the demand itself has, at the shaft of what is driven [kg·m²]; nullopt where no fact says it.
-std::optional<double> inertiaOf(const project::Channel& channel, const match::Ask& ask) {
-    if (const auto* turns = std::get_if<project::TurnDemand>(&channel.demand)) {
-        if (turns->way == project::TurnWay::Disc && turns->mass && turns->diameter)
-            return si(*turns->mass) * si(*turns->diameter) * si(*turns->diameter) / 8.0;
-        if (turns->mass && turns->arm) return si(*turns->mass) * si(*turns->arm) * si(*turns->arm);
-    }
-    if (const auto* moves = std::get_if<project::MoveDemand>(&channel.demand); moves != nullptr && moves->mass && ask.travel_per_turn) {
-        const double radius = si(*ask.travel_per_turn) / turn;
-        return si(*moves->mass) * radius * radius;
-    }
-    return std::nullopt;
-}
-
-double frictionOf(const project::Channel& channel, const match::Ask& ask) {
-    if (const auto* turns = std::get_if<project::TurnDemand>(&channel.demand)) return turns->friction ? si(*turns->friction) : 0.0;
-    return ask.torque ? si(*ask.torque) : 0.0;
-}
-
 class Maker {
 public:
     Maker(const project::Project& project, const project::Parts& parts, const Plan& plan, Machines& machines)
@@ -59,49 +40,29 @@ public:
         const auto* loop = loopOf(project_, channel.id);
         const auto* input = loop != nullptr ? project::findInput(project_, loop->input) : nullptr;
         if (part == nullptr || planned.context.rails.empty()) return;
-        plant::Coupling made;
-        made.outputs = {output};
-        if (const auto* motor = std::get_if<actuator::Motor>(part)) {
-            if (!fit(channel, planned, *motor, made)) return;
-        } else if (const auto* fan = std::get_if<actuator::Fan>(part)) {
-            plant::FanFigures f;
-            f.start_share = channel.calibration.start_duty ? si(*channel.calibration.start_duty)
-                            : fan->start_duty              ? si(*fan->start_duty)
-                                                           : 0.25;
-            f.keep_share = channel.calibration.keep_duty ? si(*channel.calibration.keep_duty) : 0.7 * f.start_share;
-            f.current = fan->current ? si(*fan->current) : 0.1;
-            made.machine = plant::FanPlant{f};
-            made.sense.per_unit = 2.0 / turn;  // two pulses a turn, as fans give
-            assume(fmt::format("{}: its full speed, 2865 rpm, and 0.6 s to spin up; no data sheet figure is kept", channel.name));
-        } else if (const auto* heater = std::get_if<actuator::Heater>(part)) {
-            if (!fit(channel, *heater, made)) return;
-        } else if (const auto* servo = std::get_if<actuator::Servo>(part)) {
-            if (!fit(channel, planned, *servo, made)) return;
-        } else if (const auto* stepper = std::get_if<actuator::Stepper>(part)) {
-            const auto* wheels = std::get_if<project::MoveDemand>(&channel.demand);
-            if (loop != nullptr && wheels != nullptr && wheels->way == project::MoveWay::Wheels) {
-                // Two wheels on one body: the second joins the first.
-                for (auto& other : machines_.couplings)
-                    if (std::holds_alternative<plant::Balancer>(other.machine) && input != nullptr &&
-                        other.sense.input == inputIndex(project_, input->id)) {
-                        other.outputs.push_back(output);
-                        return;
-                    }
-                if (!fit(channel, *loop, *stepper, *wheels, made)) return;
-            } else if (!fit(channel, planned, *stepper, made)) {
-                return;
-            }
-        } else if (std::holds_alternative<actuator::Pump>(*part) && input != nullptr && project::isAnalogue(input->kind)) {
-            plant::TankFigures f;
-            f.full_flow = planned.chosen && planned.chosen->flow ? si(*planned.chosen->flow) : 2e-5;
-            f.outlet = f.full_flow * 0.6 / std::sqrt(0.1);
-            f.area = 0.01;
-            made.machine = plant::TankPlant{f};
-            made.sense.per_unit = 4000.0;
-            assume(fmt::format("{}: a tank of 100 cm² that runs out through its bottom", channel.name));
-        } else {
-            return;
-        }
+        std::vector<std::string> assumed;
+        const kinds::Mounting at{channel,
+                                 *part,
+                                 project::findDriver(parts_, channel.drive.part),
+                                 planned.context,
+                                 planned.chosen ? &*planned.chosen : nullptr,
+                                 planned.motion.pulse_from,
+                                 planned.motion.pulse_per_angle,
+                                 loop,
+                                 input,
+                                 project_.brief.ambient,
+                                 assumed};
+        auto mounted = kinds::actuatorKind(*part).machine(at);
+        if (!mounted) return;
+        // Two wheels on one body: the second joins the first.
+        if (std::holds_alternative<plant::Balancer>(mounted->machine) && input != nullptr)
+            for (auto& other : machines_.couplings)
+                if (std::holds_alternative<plant::Balancer>(other.machine) && other.sense.input == inputIndex(project_, input->id)) {
+                    other.outputs.push_back(output);
+                    return;
+                }
+        machines_.assumed.insert(machines_.assumed.end(), assumed.begin(), assumed.end());
+        plant::Coupling made{{output}, std::move(mounted->machine), mounted->sense};
         if (input != nullptr) {
             made.sense.input = inputIndex(project_, input->id);
             made.sense.tach = input->kind == InputKind::Tach;
@@ -116,135 +77,6 @@ public:
     }
 
 private:
-    void assume(std::string what) { machines_.assumed.push_back(std::move(what)); }
-
-    bool fit(const project::Channel& channel, const ChannelPlan& planned, const actuator::Motor& motor, plant::Coupling& made) {
-        if (!motor.no_load_speed || !motor.no_load_current || !motor.stall_current || !motor.stall_torque ||
-            si(*motor.stall_current) <= si(*motor.no_load_current))
-            return false;
-        const double ratio = si(motor.gear_ratio) * planned.context.gear_ratio, efficiency = si(motor.gear_efficiency),
-                     nominal = si(motor.nominal_voltage);
-        const double winding = nominal / si(*motor.stall_current),
-                     kt = si(*motor.stall_torque) / (si(*motor.stall_current) - si(*motor.no_load_current)),
-                     ke = (nominal - si(*motor.no_load_current) * winding) / si(*motor.no_load_speed);
-        plant::RotorFigures f;
-        f.supply = match::supplyOf(planned.context, planned.context.rails.front());
-        if (!(f.supply > 0.0)) return false;
-        const auto* driver = project::findDriver(parts_, channel.drive.part);
-        f.resistance = winding + si(planned.context.rails.front().wire) +
-                       (driver != nullptr && driver->on_resistance ? si(*driver->on_resistance) : 0.0);
-        f.back = ke * ratio;
-        f.torque = kt * ratio * efficiency;
-        f.brakes = driver != nullptr &&
-                   (driver->driver_class == driver::DriverClass::HBridge || driver->driver_class == driver::DriverClass::HalfBridge);
-        f.friction = frictionOf(channel, planned.context.ask) + f.torque * si(*motor.no_load_current);
-        f.stiction = 1.3 * f.friction;
-        f.play = si(motor.gear_ratio) > 1.0 ? 0.01 : 0.0;
-        // The rotor itself: a small bare motor reaches 63 % of its speed in about 20 ms, common practice, no published source.
-        constexpr double bare = 0.02;
-        const auto load = inertiaOf(channel, planned.context.ask);
-        f.inertia = bare * f.torque * f.back / f.resistance + load.value_or(0.0);
-        assume(fmt::format("{}: its rotor alone takes 20 ms to 63 % of its speed, and it sticks with 1.3 times its friction{}",
-                           channel.name, load ? "" : "; nothing is known of what it turns"));
-        made.machine = plant::Rotor{f};
-        made.sense.per_unit = motor.tach ? si(*motor.tach) / turn : 1.0;
-        const auto* loop = loopOf(project_, channel.id);
-        const auto* input = loop != nullptr ? project::findInput(project_, loop->input) : nullptr;
-        if (input != nullptr && input->kind != InputKind::Tach) {
-            made.sense.by_angle = true;
-            made.sense.per_unit = 1023.0 / turn;
-            made.sense.zero = 100.0;
-        }
-        return true;
-    }
-
-    bool fit(const project::Channel& channel, const actuator::Heater& heater, plant::Coupling& made) {
-        const auto* demand = std::get_if<project::HeatDemand>(&channel.demand);
-        if (demand == nullptr || !demand->mass || !heater.power) return false;
-        plant::BoxFigures f;
-        f.capacity = si(*demand->mass) * si(demand->specific_heat);
-        f.conductance = demand->loss_conductance ? si(*demand->loss_conductance) : 0.0;
-        f.ambient = si(project_.brief.ambient);
-        f.power =
-            demand->way == project::HeatWay::Cool ? -(heater.heat_pumped ? si(*heater.heat_pumped) : si(*heater.power)) : si(*heater.power);
-        if (demand->way == project::HeatWay::Cool && heater.largest_difference) f.largest_difference = si(*heater.largest_difference);
-        f.sensor_lag = 20.0;
-        made.machine = plant::BoxPlant{f};
-        made.sense.per_unit = 20.0;
-        made.sense.zero = 400.0 - 20.0 * f.ambient;
-        assume(fmt::format("{}: a thermometer that is 20 s late{}", channel.name,
-                           demand->loss_conductance ? "" : ", and no loss, since none is stated"));
-        return true;
-    }
-
-    bool fit(const project::Channel& channel, const ChannelPlan& planned, const actuator::Servo& servo, plant::Coupling& made) {
-        if (!planned.motion.pulse_from || !planned.motion.pulse_to || !planned.motion.pulse_per_angle ||
-            *planned.motion.pulse_per_angle == 0.0)
-            return false;
-        plant::ServoFigures f;
-        f.zero_place = si(*planned.motion.pulse_from) * 2e6;
-        f.per_place = 1.0 / (*planned.motion.pulse_per_angle * 2e6);
-        const auto time = servo.time_high ? servo.time_high : servo.time_low;
-        if (time) f.most_speed = constants::pi / 3.0 / si(*time) / planned.context.gear_ratio;
-        const double travel = servo.range ? si(*servo.range) / planned.context.gear_ratio : constants::pi,
-                     sweep = planned.context.ask.angle ? si(*planned.context.ask.angle) : 0.0;
-        f.low_stop = -std::max(0.0, (travel - sweep) / 2.0) * 1.05;
-        f.high_stop = sweep - f.low_stop;
-        if (servo.stall_current) f.strain_current = si(*servo.stall_current);
-        if (servo.idle_current) f.rest_current = si(*servo.idle_current);
-        if (planned.chosen && planned.chosen->running) f.move_current = si(*planned.chosen->running);
-        made.machine = plant::ServoPlant{f};
-        assume(fmt::format("{}: end stops 5 % beyond its stated range, and 20 ms to close in", channel.name));
-        return true;
-    }
-
-    bool fit(const project::Channel& channel, const ChannelPlan& planned, const actuator::Stepper& stepper, plant::Coupling& made) {
-        if (!stepper.holding_torque || !stepper.rated_current || !stepper.phase_resistance || !stepper.phase_inductance) return false;
-        plant::StepAxisFigures f;
-        const double ratio = si(stepper.gear_ratio) * planned.context.gear_ratio;
-        f.places_per_turn = si(stepper.steps_per_turn) * si(channel.signal.microsteps);
-        f.teeth = si(stepper.steps_per_turn) / 4.0;
-        f.inertia = 5e-6 + inertiaOf(channel, planned.context.ask).value_or(0.0) / (ratio * ratio);
-        f.load = frictionOf(channel, planned.context.ask) / (ratio * si(stepper.gear_efficiency));
-        f.damping = 0.1 * std::sqrt(si(*stepper.holding_torque) * f.inertia / f.teeth) * 2.0;
-        f.torque.clear();
-        f.speed_spacing = 4.0;
-        actuator::StepperTorque in{*stepper.holding_torque,
-                                   *stepper.rated_current,
-                                   *stepper.phase_resistance,
-                                   *stepper.phase_inductance,
-                                   stepper.steps_per_turn,
-                                   of<Voltage>(match::supplyOf(planned.context, planned.context.rails.front())),
-                                   {},
-                                   {},
-                                   {}};
-        if (!(si(in.supply_voltage) > 0.0)) return false;
-        const double drive = planned.chosen ? planned.chosen->numbers.drive_current : match::unknown;
-        in.drive_current = of<Current>(drive > 0.0 ? drive : std::sqrt(2.0) * si(*stepper.rated_current));
-        for (int k = 0; k < 100; ++k) {
-            in.speed = of<RotationSpeed>(f.speed_spacing * k);
-            const auto worked = actuator::stepperTorque(in);
-            f.torque.push_back(worked ? si(worked->result.torque) : 0.0);
-        }
-        made.machine = plant::StepAxis{f};
-        assume(fmt::format("{}: a rotor of 50 g·cm², and a tenth of critical damping", channel.name));
-        return true;
-    }
-
-    bool fit(const project::Channel& channel, const routine::Loop& loop, const actuator::Stepper& stepper,
-             const project::MoveDemand& wheels, plant::Coupling& made) {
-        if (!wheels.diameter) return false;
-        plant::BalancerFigures f;
-        f.height = loop.height ? si(*loop.height) : 0.1;
-        if (!loop.height) assume(fmt::format("{}: 100 mm from the axle to the middle of its weight, since none is stated", channel.name));
-        f.distance_per_step =
-            constants::pi * si(*wheels.diameter) / (si(stepper.steps_per_turn) * si(channel.signal.microsteps) * si(stepper.gear_ratio));
-        made.machine = plant::Balancer{f};
-        made.sense.per_unit = -511.5 / (constants::pi / 6.0);  // ±30° over the whole range, falling as it leans forwards
-        made.sense.zero = 512.0;
-        return true;
-    }
-
     const project::Project& project_;
     const project::Parts& parts_;
     const Plan& plan_;
@@ -292,8 +124,7 @@ ReadingScale scaleOf(const project::Project& project, const project::Parts& part
             const auto* channel = loop.input == input.id ? project::findChannel(project, loop.channel) : nullptr;
             const auto* part = channel != nullptr ? project::findActuator(parts, channel->actuator) : nullptr;
             if (part == nullptr || pulses > 0.0) continue;
-            if (const auto* motor = std::get_if<actuator::Motor>(part); motor != nullptr && motor->tach) pulses = si(*motor->tach);
-            if (std::holds_alternative<actuator::Fan>(*part)) pulses = 2.0;
+            if (const double each = kinds::actuatorKind(*part).tach(*part); kinds::known(each)) pulses = each;
         }
         if (pulses > 0.0 && period > 0.0) scale = {Kind::RotationSpeed, turn / (pulses * period), 0.0};
         return scale;

@@ -30,30 +30,30 @@ void evaluateMotion(const project::Channel& channel, const project::Parts& parts
         plan.workings.push_back({title, Stage::Pulse, channel.id, worked.steps, worked.verdict});
         for (const auto& finding : worked.findings) add(plan, finding, Stage::Pulse, channel.id);
     };
-    if (const auto* servo = std::get_if<actuator::Servo>(part); servo != nullptr && out.signal == SignalKind::ServoPulse) {
-        if (!channel.calibration.pulse_min || !channel.calibration.pulse_max || !servo->range) return;
+    const auto& kind = kinds::actuatorKind(*part);
+    if (const double range = kind.range(*part); out.signal == SignalKind::ServoPulse) {
+        if (!channel.calibration.pulse_min || !channel.calibration.pulse_max || !kinds::known(range)) return;
         const auto pulseAt = [&](double angle) {
             timing::ServoPulse in;
             in.pulse_min = *channel.calibration.pulse_min;
             in.pulse_max = *channel.calibration.pulse_max;
-            in.angle_range = *servo->range;
+            in.angle_range = of<Angle>(range);
             in.angle = of<Angle>(angle);
             return timing::servoPulse(in);
         };
         // The move stands in the middle of the servo's range, so that travel is left on both sides.
-        const double sweep = si(*asked.angle) * ratio, start = std::max(0.0, (si(*servo->range) - sweep) / 2.0);
+        const double sweep = si(*asked.angle) * ratio, start = std::max(0.0, (range - sweep) / 2.0);
         const auto from = pulseAt(start), to = pulseAt(start + sweep);
         if (from && to) {
             show("pulse at the end of the move", *to);
             out.motion.pulse_from = from->result.pulse;
             out.motion.pulse_to = to->result.pulse;
-            out.motion.pulse_per_angle =
-                (si(*channel.calibration.pulse_max) - si(*channel.calibration.pulse_min)) / si(*servo->range) * ratio;
+            out.motion.pulse_per_angle = (si(*channel.calibration.pulse_max) - si(*channel.calibration.pulse_min)) / range * ratio;
         }
     }
-    if (const auto* stepper = std::get_if<actuator::Stepper>(part); stepper != nullptr && out.signal == SignalKind::Steps) {
+    if (const auto stepper = kind.stepping(*part); stepper && out.signal == SignalKind::Steps) {
         timing::StepTiming in;
-        in.steps_per_turn = of<Count>(std::round(si(stepper->steps_per_turn) * si(stepper->gear_ratio) * ratio));
+        in.steps_per_turn = of<Count>(std::round(si(stepper->steps_per_turn) * si(stepper->gear) * ratio));
         in.microsteps = channel.signal.microsteps;
         in.travel_per_turn = {2.0 * constants::pi, Kind::Angle};
         in.distance = {si(*asked.angle), Kind::Angle};
@@ -76,11 +76,11 @@ void evaluateMotion(const project::Channel& channel, const project::Parts& parts
         profile.rate = of<Frequency>(peak);
         profile.acceleration = of<StepAcceleration>(peak / (even ? routine::even_ramp / 1000.0 : time / 2.0));
         if (const auto ramp = timing::stepProfile(profile)) show(even ? "its ramps, even between" : "its ramp, triangular", *ramp);
-        if (asked.torque && stepper->holding_torque) {
+        if (asked.torque && stepper->holding) {
             timing::MicrostepTorque micro;
-            micro.holding_torque = *stepper->holding_torque;
+            micro.holding_torque = *stepper->holding;
             micro.microsteps = channel.signal.microsteps;
-            micro.load_torque = of<Torque>(si(*asked.torque) / (ratio * si(stepper->gear_ratio)));
+            micro.load_torque = of<Torque>(si(*asked.torque) / (ratio * si(stepper->gear)));
             micro.steps_per_turn = stepper->steps_per_turn;
             // Too weak a motor is Match's word; here stands what a micro-step is worth.
             if (const auto one = timing::microstepTorque(micro))
@@ -111,7 +111,7 @@ void evaluateMotion(const project::Channel& channel, const project::Parts& parts
 
 void evaluateMains(const project::Channel& channel, const project::Parts& parts, Plan& plan, ChannelPlan& out) {
     const auto* driver = project::findDriver(parts, channel.drive.part);
-    if (driver == nullptr || !onMains(channel) || !driver::isAlternating(driver->driver_class)) return;
+    if (driver == nullptr || !onMains(channel) || !kinds::driverKind(*driver).alternating) return;
     MainsPlan mains;
     mains.share = channel.signal.duty;
     if (const auto* load = std::get_if<project::SwitchDemand>(&channel.demand))
@@ -119,16 +119,16 @@ void evaluateMains(const project::Channel& channel, const project::Parts& parts,
     if (const auto* heat = std::get_if<project::HeatDemand>(&channel.demand)) {
         mains.volts = heat->mains_voltage, mains.frequency = heat->mains_frequency;
         const auto* part = match::partOf(out.context, parts, channel.actuator);
-        const auto* heater = part != nullptr ? std::get_if<actuator::Heater>(part) : nullptr;
-        if (heater != nullptr && heater->power && heat->loss_conductance && heat->temperature_rise && si(channel.signal.duty) >= 1.0) {
-            mains.share = of<Fraction>(std::min(1.0, si(*heat->loss_conductance) * si(*heat->temperature_rise) / si(*heater->power)));
+        const double power = part != nullptr ? kinds::actuatorKind(*part).rated_power(*part) : kinds::unknown;
+        if (kinds::known(power) && heat->loss_conductance && heat->temperature_rise && si(channel.signal.duty) >= 1.0) {
+            mains.share = of<Fraction>(std::min(1.0, si(*heat->loss_conductance) * si(*heat->temperature_rise) / power));
             mains.to_hold = true;
         }
     }
     const auto show = [&](const char* title, const auto& worked) {
         plan.workings.push_back({title, Stage::Pulse, channel.id, worked.steps, worked.verdict});
     };
-    if (driver->driver_class == driver::DriverClass::SsrZeroCrossing) {
+    if (kinds::driverKind(*driver).waves == kinds::Waves::WholeCycles) {
         if (const auto worked = driver::wholeCycles({mains.share, mains.frequency, of<Count>(50.0)})) {
             mains.pattern = worked->result.pattern;
             show(mains.to_hold ? "whole cycles that hold the temperature" : "whole cycles", *worked);

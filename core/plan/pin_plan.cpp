@@ -39,7 +39,11 @@ std::string othersThatWould(const project::Project& project, const Plan& plan) {
     std::string names;
     int count = 0;
     for (const auto& form : Names<board::BoardForm>::all) {
-        if (form.value == project.board.form || count == 2 || !onBoard(project, plan, form.value).fits) continue;
+        if (form.value == project.board.form || count == 2) continue;
+        const auto& family = board::family(form.value);
+        auto wishes = pinWishes(project, plan, family);
+        for (auto& wish : wishes) wish.fixed.clear();
+        if (!board::fitsOn(family, rulesOf(plan), wishes)) continue;
         names += (count++ > 0 ? " or the " : "") + std::string{form.label};
     }
     return names;
@@ -103,9 +107,11 @@ std::vector<board::PinWish> pinWishes(const project::Project& project, const Pla
     return wishes;
 }
 
-void offerPins(const project::Project& project, Plan& plan) {
+namespace {
+
+// Says what lines without a pin could have, or why they cannot all have one.
+void seekPins(const project::Project& project, const std::vector<board::PinWish>& wishes, Plan& plan) {
     const auto& family = board::family(project.board.form);
-    auto wishes = pinWishes(project, plan, family);
     long open = 0, strange = 0;
     auto to_solve = wishes;
     for (auto& wish : to_solve) {
@@ -126,6 +132,7 @@ void offerPins(const project::Project& project, Plan& plan) {
             if (wishes[w].fixed.empty() || wishes[w].id.starts_with("board/")) continue;
             auto tried = to_solve;
             tried[w].preferred = std::exchange(tried[w].fixed, "");
+            if (!board::fitsOn(family, rulesOf(plan), tried)) continue;
             const auto moved = board::assignPins(family, rulesOf(plan), tried);
             const auto* choices = std::get_if<std::vector<board::PinChoice>>(&moved);
             if (choices == nullptr) continue;
@@ -182,6 +189,27 @@ void offerPins(const project::Project& project, Plan& plan) {
                      {std::move(remedy)}});
 }
 
+}  // namespace
+
+void offerPins(const project::Project& project, Plan& plan, const Plan* before) {
+    auto offer = std::make_shared<PinOffer>();
+    offer->form = project.board.form;
+    offer->rules = rulesOf(plan);
+    offer->wishes = pinWishes(project, plan, board::family(project.board.form));
+    for (const auto& channel : plan.channels) offer->signals.push_back(channel.signal);
+    const auto* known = before != nullptr ? before->pin_offer.get() : nullptr;
+    if (known != nullptr && known->form == offer->form && known->rules == offer->rules && known->wishes == offer->wishes &&
+        known->signals == offer->signals) {
+        plan.findings.insert(plan.findings.end(), known->findings.begin(), known->findings.end());
+        plan.pin_offer = before->pin_offer;
+        return;
+    }
+    const auto first = static_cast<std::ptrdiff_t>(plan.findings.size());
+    seekPins(project, offer->wishes, plan);
+    offer->findings.assign(plan.findings.begin() + first, plan.findings.end());
+    plan.pin_offer = std::move(offer);
+}
+
 std::vector<std::string> otherPins(const project::Project& project, const Plan& plan, std::string_view pin) {
     const auto& family = board::family(project.board.form);
     auto wishes = pinWishes(project, plan, family);
@@ -193,7 +221,7 @@ std::vector<std::string> otherPins(const project::Project& project, const Plan& 
         // The whole plan with this line there and the others where they are.
         auto tried = wishes;
         tried[static_cast<std::size_t>(it - wishes.begin())].fixed = std::string{other.name};
-        if (!std::holds_alternative<std::vector<board::PinChoice>>(board::assignPins(family, rulesOf(plan), tried))) continue;
+        if (!board::fitsOn(family, rulesOf(plan), tried)) continue;
         auto wish = *it;
         wish.fixed.clear();
         if (const auto cost = board::pinCost(family, rulesOf(plan), wish, other)) found.emplace_back(*cost, other.name);

@@ -22,7 +22,16 @@ struct PinLine {
 [[nodiscard]] std::vector<board::PinWish> pinWishes(const project::Project& project, const Plan& plan, const board::Family& family);
 /// Solves the lines that have no pin yet, or one that this board does not have: a finding offers the pins
 /// as a remedy, or names the wishes that clash and the boards that would do.
-void offerPins(const project::Project& project, Plan& plan);
+/// What offerPins() was asked, and what it said.
+struct PinOffer {
+    board::BoardForm form{};
+    board::PinRules rules;
+    std::vector<board::PinWish> wishes;
+    std::vector<SignalKind> signals;  ///< as plan.channels: other boards and expanders serve a line by its signal
+    std::vector<PlanFinding> findings;
+};
+/// @param before  a plan made earlier: where the same was asked of the same board, what it offered is offered again; nullptr: none
+void offerPins(const project::Project& project, Plan& plan, const Plan* before = nullptr);
 
 /// Free pins to which the line on a pin could move, the best first; empty when nothing sits there.
 [[nodiscard]] std::vector<std::string> otherPins(const project::Project& project, const Plan& plan, std::string_view pin);

@@ -288,7 +288,7 @@ private:
         const double f = si(planned.pwm->actual_frequency);
         // A lamp makes no sound at its rhythm; slow enough, it is seen.
         const auto* part = match::partOf(planned.context, parts_, channel.actuator);
-        const bool shines = part != nullptr && std::holds_alternative<actuator::Lamp>(*part);
+        const bool shines = part != nullptr && kinds::actuatorKind(*part).shines;
         if (shines && f < 100.0)
             add({"flickers", Severity::Warn,
                  fmt::format("{} shines at a rhythm of {}: below 100 Hz that is seen, and strobes what moves in its light.", channel.name,
@@ -304,7 +304,7 @@ private:
 
     void gate(const project::Channel& channel, PinUse& use) {
         const auto* part = project::findDriver(parts_, channel.drive.part);
-        if (part == nullptr || part->driver_class != driver::DriverClass::Mosfet || !board::pinNamed(family_, channel.pin)) return;
+        if (part == nullptr || !kinds::driverKind(*part).has("gate_resistor") || !board::pinNamed(family_, channel.pin)) return;
         driver::GateNetwork in;
         in.drive_voltage = of<Voltage>(family_.logic);
         in.gate_resistor = channel.drive.gate_resistor;

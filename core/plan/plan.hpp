@@ -1,6 +1,7 @@
 #pragma once
 // The plan: every number, verdict and reason that follows from a project.
 #include <array>
+#include <memory>
 #include <optional>
 #include <string>
 #include <vector>
@@ -12,7 +13,9 @@
 
 namespace hinge::plan {
 
-using match::ShownWorking;
+using kinds::Remedy;
+using kinds::ShownWorking;
+using kinds::SignalKind;
 using project::Stage;
 
 /// Which family of colour a figure belongs to: mechanics, electricity or time.
@@ -26,13 +29,6 @@ struct Cell {
     Verdict verdict = Verdict::Unknown;
     std::optional<double> share;  ///< value over limit, for the headroom bar
     Family family = Family::Hinge;
-};
-
-/// An edit of the project that cures a finding.
-struct Remedy {
-    std::string label;
-    std::vector<project::FactEdit> edits;
-    std::string cost;  ///< what it costs, in words; may be empty
 };
 
 struct PlanFinding {
@@ -52,9 +48,6 @@ struct Missing {
     Stage stage = Stage::Need;
     std::string channel;
 };
-
-/// How a channel's main pin is driven.
-enum class SignalKind { Unknown, Switched, Pwm, FanPwm, ServoPulse, Steps };
 
 /// Pulses of a servo's move or a stepper's.
 struct MotionPlan {
@@ -167,6 +160,9 @@ struct Evidence {
     bool compiler_missing = false;
 };
 
+struct CueProfile;
+struct PinOffer;
+
 struct Plan {
     Headline headline;
     std::vector<ChannelPlan> channels;
@@ -174,17 +170,22 @@ struct Plan {
     std::optional<BatteryPlan> battery;
     std::vector<RailPlan> sources;  ///< the same for what feeds them
     std::vector<PinUse> pins;
-    std::vector<PlanFinding> findings;  ///< worst first
+    std::shared_ptr<const PinOffer> pin_offer;  ///< what was asked of the board for lines without a pin, and what was said (pin_plan.hpp)
+    std::vector<PlanFinding> findings;          ///< worst first
     std::vector<ShownWorking> workings;
     std::vector<Missing> missing;
     std::optional<routine::Program> program;
+    std::shared_ptr<const std::vector<CueProfile>> profiles;  ///< what each of its cues does alone (supply.hpp); with a program
     std::optional<Error> program_error;
     std::optional<std::vector<routine::InterlockProof>> proofs;
     Verdict verdict = Verdict::Unknown;
 };
 
 /// Turns decisions into a plan. Pure: the same project, parts and evidence give the same plan.
-[[nodiscard]] Plan evaluate(const project::Project& project, const project::Parts& parts, const Evidence& evidence = {});
+/// @param before  a plan made earlier, of this project or another: what is the same again is taken from it; nullptr: none. It gives
+///                the same plan sooner
+[[nodiscard]] Plan evaluate(const project::Project& project, const project::Parts& parts, const Evidence& evidence = {},
+                            const Plan* before = nullptr);
 /// Another part or driver touches what a dozen rules look at: takes out the remedies that would leave a stop that was not there,
 /// each tried on the whole plan (a few milliseconds each), and of several parts all but the first that is sound. For where somebody
 /// reads them; evaluate() itself offers all.
@@ -194,6 +195,8 @@ void dropUnsound(const project::Project& project, const project::Parts& parts, P
 [[nodiscard]] bool isDriven(const ChannelPlan& channel);
 /// True for a servo or a stepper: sent to places, not switched.
 [[nodiscard]] bool isPlaced(const ChannelPlan& channel);
+/// Whether a person hears what is chopped so often: 20 Hz to 16 kHz.
+[[nodiscard]] bool isHeard(Frequency frequency);
 /// The heading under which a safety finding stands in the brief and the report ("Water near
 /// electricity"); nullptr for findings that are no hazard.
 [[nodiscard]] const char* hazardTitle(std::string_view finding_id);

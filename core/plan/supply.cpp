@@ -258,15 +258,7 @@ std::optional<SupplyTree> supplyTree(const project::Project& project, const proj
             if (load.section < 0) return std::nullopt;
         }
         const auto* part = match::partOf(planned.context, parts, channel->actuator);
-        const auto* pump = part != nullptr ? std::get_if<actuator::Pump>(part) : nullptr;
-        const bool fan = part != nullptr && std::holds_alternative<actuator::Fan>(*part),
-                   motor = part != nullptr && std::holds_alternative<actuator::Motor>(*part);
-        // From start to running: as its data sheet says, else the usual of its kind.
-        load.decay = pump != nullptr                            ? (pump->spin_up_time ? si(*pump->spin_up_time) : 0.05)
-                     : fan                                      ? 0.6
-                     : motor                                    ? 0.12
-                     : planned.signal == SignalKind::ServoPulse ? 0.05
-                                                                : 5e-3;
+        if (part != nullptr) load.decay = kinds::actuatorKind(*part).run_up(*part);
         if (asksForShares(project.routine, channel->id) && !load.placed) load.by_share = exponentOf(parts, plan, *channel);
         if (planned.signal == SignalKind::Pwm) load.ramp = si(channel->signal.soft_start);
         if (!chosen.junction && chosen.heat && logic_volts && si(*logic_volts) > 0.0)
@@ -577,10 +569,10 @@ std::string culpritsOf(const SupplyTree& tree, std::size_t section, const std::v
 
 std::optional<SupplyStudy> studySupply(const project::Project& fed, const project::Parts& parts, const Plan& plan,
                                        const SupplyOption& option) {
-    if (!plan.program) return std::nullopt;
+    if (!plan.program || !plan.profiles) return std::nullopt;
     const auto tree = supplyTree(fed, parts, plan);
     if (!tree || tree->outputs.size() != plan.program->outputs.size()) return std::nullopt;
-    const auto profiles = cueProfiles(*plan.program);
+    const auto& profiles = *plan.profiles;
     SupplyStudy study;
     study.option = option;
     const double floor = board::family(fed.board.form).guaranteed_floor;

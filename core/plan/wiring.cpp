@@ -4,7 +4,7 @@
 #include <cmath>
 #include "plan/feed.hpp"
 #include "plan/input_wiring.hpp"
-#include "quantity/csv_line.hpp"
+#include "quantity/csv.hpp"
 #include "quantity/text.hpp"
 
 namespace hinge::plan {
@@ -65,139 +65,27 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
         const auto& planned = *findChannel(plan, channel.id);
         if (driver == nullptr) continue;
         const auto* part = match::partOf(planned.context, parts, channel.actuator);
-        const std::string pin = "board " + channel.pin, it = channel.name + " ";
-        const auto wire = [&](std::string from, std::string to, std::string note = "") {
-            wires.push_back({std::move(from), std::move(to), std::move(note)});
-        };
-        // The part's plus; in front of a bare LED lies its resistor.
+        // In front of a bare LED lies its resistor.
         const std::string resistor =
             planned.chosen && planned.chosen->led_resistor ? "through " + displayPlain(*planned.chosen->led_resistor) : "";
-        // Live through the switch, neutral and earth straight to the load.
-        const auto onTheMains = [&](const std::string& into, const std::string& out) {
-            const std::string care = "by or under a licensed electrician; follow your local code";
-            wires.push_back({"mains live, after fuse and switch", into, care, true});
-            wires.push_back({out, it + "live", care, true});
-            wires.push_back({"mains neutral", it + "neutral", care, true});
-            wires.push_back({"mains protective earth", it + "earth, and every metal part that can be touched",
-                             care + "; a doubly insulated load has none", true});
-        };
-        using driver::DriverClass;
-        switch (driver->driver_class) {
-            case DriverClass::Mosfet:
-                wire(pin, it + "MOSFET gate", "through " + displayPlain(channel.drive.gate_resistor));
-                wire(channel.drive.pulldown_side == driver::PulldownSide::Pin ? pin : it + "MOSFET gate", "ground",
-                     "pull-down " + displayPlain(channel.drive.pulldown));
-                wire(it + "MOSFET source", "ground");
-                wire(it + "−", it + "MOSFET drain");
-                wire(rail_name, it + "+", resistor);
-                break;
-            case DriverClass::Npn:
-            case DriverClass::Darlington: {
-                const std::string name = driver->driver_class == DriverClass::Npn ? "transistor" : "Darlington";
-                wire(pin, it + name + " base",
-                     planned.chosen && planned.chosen->base_resistor ? "through " + displayPlain(*planned.chosen->base_resistor) : "");
-                wire(it + name + " emitter", "ground");
-                wire(it + "−", it + name + " collector");
-                wire(rail_name, it + "+", resistor);
-                break;
-            }
-            case DriverClass::HighSide:
-                wire(pin, it + "high-side module IN");
-                if (const auto* fan = std::get_if<actuator::Fan>(part); fan != nullptr && fan->wires == actuator::FanWires::Four)
-                    wire(it + "PWM wire", "nothing", "left open: it turns at full speed while its supply is on");
-                wire(rail_name, it + "high-side module +");
-                wire(it + "high-side module OUT", it + "+", resistor);
-                wire(it + "−", "ground");
-                break;
-            case DriverClass::HalfBridge:
-                wire(pin, it + "half-bridge IN",
-                     "high joins its output to the supply, low to ground; it leaves the gap between both itself");
-                wire(logic_pin, it + "half-bridge enable", "through 10 kΩ; low lets its output float");
-                wire(pin, "ground", "pull-down 10 kΩ");
-                wire(rail_name, it + "half-bridge +");
-                wire(it + "half-bridge −", "ground");
-                wire(it + "half-bridge output", it + "+", resistor);
-                wire(it + "−", "ground");
-                break;
-            case DriverClass::HBridge:
-                wire(pin, it + "bridge PWM");
-                wire(logic_pin, it + "bridge enable, not-sleep", "where it has one: low puts it to sleep");
-                wire(pin, "ground", "pull-down 10 kΩ");
-                if (!channel.direction_pin.empty())
-                    wire("board " + channel.direction_pin, it + "bridge DIR", "held low by the sketch: one way");
-                else wire("ground", it + "bridge DIR", "a strap: one way; the other level turns it round");
-                wire(rail_name, it + "bridge +");
-                wire(it + "bridge −", "ground");
-                wire(it + "bridge OUT 1", it + "wire 1", resistor);
-                wire(it + "bridge OUT 2", it + "wire 2");
-                break;
-            case DriverClass::Chopper:
-            case DriverClass::SerialChopper:
-                wire(pin, it + "carrier STEP");
-                if (!channel.direction_pin.empty()) wire("board " + channel.direction_pin, it + "carrier DIR");
-                if (!channel.enable_pin.empty()) {
-                    wire("board " + channel.enable_pin, it + "carrier ENABLE", "low is on");
-                    wire(logic_pin, it + "carrier ENABLE", "through 10 kΩ: loose while the board starts");
-                }
-                wire(rail_name, it + "carrier motor supply", "capacitor within 5 cm");
-                wire(logic_pin, it + "carrier logic supply");
-                wire(it + "carrier grounds", "ground");
-                wire(it + "carrier not-sleep", it + "carrier not-reset", "joined: it is asleep where they float");
-                if (si(channel.signal.microsteps) > 1.0)
-                    wire(it + "carrier micro-step straps", logic_pin,
-                         fmt::format("for {:.0f} micro-steps, by the table of its data sheet", si(channel.signal.microsteps)));
-                wire(it + "carrier coil A", it + "winding A", "never unplug it while the power is on");
-                wire(it + "carrier coil B", it + "winding B");
-                break;
-            case DriverClass::Pin:
-                if (part != nullptr && std::holds_alternative<actuator::Lamp>(*part)) {
-                    wire(pin, it + "+", resistor + "; the longer leg");
-                    wire(it + "−", "ground");
-                    break;
-                }
-                if (planned.inverted) {
-                    // While the board starts its pin floats: the resistor to the supply then keeps the fan at its slowest.
-                    wire(pin, it + "transistor base", "through 1 kΩ");
-                    wire(logic_pin, it + "transistor base", "10 kΩ: at its slowest while the board starts");
-                    wire(it + "transistor emitter", "ground");
-                    wire(it + "transistor collector", it + "PWM wire", "the fan pulls that wire up itself; the pin is low while it runs");
-                } else {
-                    wire(pin, it + "signal wire", "through 330 Ω");
-                }
-                wire(rail_name, it + "+", resistor);
-                wire(it + "−", "ground");
-                break;
-            case DriverClass::ServoExpander:
-                wire("board bus", it + "expander", "data and clock, or serial");
-                wire(rail_name, it + "expander's servo supply");
-                wire(it + "expander output", it + "servo plug");
-                break;
-            case DriverClass::RelayBoard:
-            case DriverClass::Contactor:
-                wire(pin, it + "relay board IN");
-                wire("board 5 V", it + "relay board VCC");
-                if (onMains(channel)) {
-                    onTheMains(it + "relay contact", it + "relay contact, normally open");
-                } else {
-                    wire(it + "−", it + "relay contact", "normally open; other side to ground");
-                    wire(rail_name, it + "+", resistor);
-                }
-                break;
-            case DriverClass::SsrZeroCrossing:
-            case DriverClass::SsrRandom:
-            case DriverClass::PhaseControl:
-                if (driver->driver_class == DriverClass::PhaseControl)
-                    wire(it + "zero-cross output", "board, a free pin with an interrupt", "it tells where each half-wave begins");
-                wire(pin, it + "solid-state relay IN +");
-                wire(it + "solid-state relay IN −", "ground");
-                onTheMains(it + "solid-state relay", it + "solid-state relay, load side");
-                break;
-        }
+        const kinds::Wiring into{channel,
+                                 part,
+                                 *driver,
+                                 planned.chosen ? &*planned.chosen : nullptr,
+                                 planned.inverted,
+                                 onMains(channel),
+                                 "board " + channel.pin,
+                                 channel.name + " ",
+                                 rail_name,
+                                 logic_pin,
+                                 resistor,
+                                 wires};
+        kinds::driverKind(*driver).wires(into);
         if (!channel.tach_pin.empty())
-            wire("board " + channel.tach_pin, it + "tach wire", "an open collector; the board's own pull-up is on");
+            into.wire("board " + channel.tach_pin, channel.name + " tach wire", "an open collector; the board's own pull-up is on");
         if (channel.drive.flyback_diode &&
             std::any_of(planned.protection.begin(), planned.protection.end(), [](const auto& p) { return p.what == "flyback diode"; }))
-            wire(it + "−", rail_name, "flyback diode, stripe to " + rail_name);
+            into.wire(channel.name + " −", rail_name, "flyback diode, stripe to " + rail_name);
     }
     if (project.board.clock != project::BusClock::None) {
         for (const auto& [name, pin] : board::busPins(board::family(project.board.form)))

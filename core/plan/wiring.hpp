@@ -4,13 +4,7 @@
 
 namespace hinge::plan {
 
-/// One wire of the gadget.
-struct Wire {
-    std::string from;
-    std::string to;
-    std::string note;
-    bool mains = false;  ///< it carries mains volts: its colour and its making are the local code's
-};
+using kinds::Wire;
 [[nodiscard]] std::vector<Wire> wiring(const project::Project& project, const project::Parts& parts, const Plan& plan);
 
 /// A wire with all that is known of it.

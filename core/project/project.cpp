@@ -19,10 +19,6 @@ const actuator::Part* findActuator(const Parts& parts, std::string_view id) {
         if (actuator::head(part).id == id) return &part;
     return nullptr;
 }
-const actuator::Pump* findPump(const Parts& parts, std::string_view id) {
-    const auto* part = findActuator(parts, id);
-    return part != nullptr ? std::get_if<actuator::Pump>(part) : nullptr;
-}
 const driver::DriverPart* findDriver(const Parts& parts, std::string_view id) {
     return find(parts.drivers, id);
 }

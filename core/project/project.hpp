@@ -259,8 +259,6 @@ struct Parts {
     std::vector<driver::DriverPart> drivers;
 };
 [[nodiscard]] const actuator::Part* findActuator(const Parts& parts, std::string_view id);
-/// The pump of that id; nullptr for none, or for another kind of part.
-[[nodiscard]] const actuator::Pump* findPump(const Parts& parts, std::string_view id);
 [[nodiscard]] const driver::DriverPart* findDriver(const Parts& parts, std::string_view id);
 /// The kind of a channel.
 [[nodiscard]] inline ChannelKind channelKind(const Channel& channel) {

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include "plan/difference.hpp"
-#include "quantity/csv_line.hpp"
+#include "quantity/csv.hpp"
 #include "quantity/text.hpp"
 
 namespace hinge::proof {
@@ -78,7 +78,7 @@ Account account(const project::Project& project, const project::Parts& parts, co
 }
 
 std::optional<Substitute> substituteFor(const project::Project& project, const project::Parts& parts, const plan::Plan& plan,
-                                        const std::string& part) {
+                                        const std::string& part, const plan::Plan* plain) {
     const bool actuator = project::findActuator(parts, part) != nullptr;
     const auto channel = std::find_if(project.channels.begin(), project.channels.end(), [&](const project::Channel& each) {
         return actuator ? each.actuator == part : each.drive.part == part;
@@ -115,13 +115,15 @@ std::optional<Substitute> substituteFor(const project::Project& project, const p
     out.name = partName(parts, out.id);
     const auto swapped = project::with(project, edits);
     if (!swapped) return std::nullopt;
-    for (const auto& change : plan::difference(project, *swapped, parts)) {
+    std::optional<plan::Plan> made;
+    if (plain == nullptr) plain = &made.emplace(plan::evaluate(project, parts));
+    const auto after = plan::evaluate(*swapped, parts, {}, plain);
+    for (const auto& change : plan::difference(project, *plain, *swapped, after, parts)) {
         if (change.channel != channel->id && !change.channel.empty()) continue;
         if (out.verify.size() >= 8) break;
         out.verify.push_back(fmt::format("{}: {} → {}", change.what, change.before.empty() ? "none" : change.before,
                                          change.after.empty() ? "none" : change.after));
     }
-    const auto after = plan::evaluate(*swapped, parts);
     if (const auto* with = plan::findChannel(after, channel->id); with != nullptr && with->chosen) out.verdict = with->chosen->verdict;
     addHandChecks(out.by_hand, actuator);
     return out;

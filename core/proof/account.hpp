@@ -37,8 +37,9 @@ struct Substitute {
 };
 /// The one that was decided, else the best other part or driver of the catalogue that does the same work; nullopt: none does.
 /// Numbers that change come from two whole plans; what no data sheet says (pins, screws, shaft) is common practice, no published source.
+/// @param plain  the project's plan without evidence, where it is there already; nullptr: it is made
 [[nodiscard]] std::optional<Substitute> substituteFor(const project::Project& project, const project::Parts& parts, const plan::Plan& plan,
-                                                      const std::string& part);
+                                                      const std::string& part, const plan::Plan* plain = nullptr);
 
 /// The project with a fact of a part's stock changed; the line is made where there is none.
 /// @param field  "in_hand", "spares", "lead_time", "substitute"

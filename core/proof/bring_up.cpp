@@ -29,25 +29,6 @@ void neverOver(Step& step, std::optional<double> limit, const std::string& whose
     step.reason += fmt::format("; never over {}, {}", display(step.kind, *limit), whose);
 }
 
-// Ohms of a part's winding [Ω]; 0 where the figure is not known, nullopt where there is none to measure.
-std::optional<double> windingOf(const actuator::Part& part) {
-    struct Of {
-        std::optional<double> operator()(const actuator::Motor& m) const {
-            return m.stall_current ? si(m.nominal_voltage) / si(*m.stall_current) : 0.0;
-        }
-        std::optional<double> operator()(const actuator::Pump& p) const {
-            return p.stall_current ? si(p.nominal_voltage) / si(*p.stall_current) : 0.0;
-        }
-        std::optional<double> operator()(const actuator::Stepper& s) const { return s.phase_resistance ? si(*s.phase_resistance) : 0.0; }
-        std::optional<double> operator()(const actuator::Coil& c) const { return c.coil_resistance ? si(*c.coil_resistance) : 0.0; }
-        std::optional<double> operator()(const actuator::Servo&) const { return std::nullopt; }
-        std::optional<double> operator()(const actuator::Fan&) const { return std::nullopt; }
-        std::optional<double> operator()(const actuator::Heater&) const { return std::nullopt; }
-        std::optional<double> operator()(const actuator::Lamp&) const { return std::nullopt; }
-    };
-    return std::visit(Of{}, part);
-}
-
 // One channel's current once it runs, or holds.
 template <class Add>
 void addRunning(Add& add, const project::Channel& channel, const project::Parts& parts, const plan::ChannelPlan& numbers) {
@@ -68,59 +49,42 @@ void addRunning(Add& add, const project::Channel& channel, const project::Parts&
         neverOver(step, si(*driver->current_max), "what its driver bears");
 }
 
-// The driver before its load is on it: what it gives to nobody.
+// What a driver's own file says of it without its load, as steps.
 template <class Add>
-void addDriverAlone(Add& add, const project::Channel& channel, const driver::DriverPart& part, const plan::ChannelPlan& numbers,
-                    const plan::Plan& plan, const project::Parts& parts) {
-    using driver::DriverClass;
-    std::optional<double> volts;
+void addChecks(Add& add, const project::Channel& channel, const std::vector<kinds::LoneCheck>& checks) {
+    for (const auto& check : checks) {
+        auto& step = add(channel.id + "." + check.id, channel.id, channel.name + ": " + check.title, check.what, check.ready,
+                         check.instrument, check.kind);
+        step.expected = check.expected, step.least = check.least, step.most = check.most;
+        step.reason = check.reason;
+        if (!check.abort.empty()) step.abort = check.abort;
+        if (!check.caution.empty()) step.caution = check.caution;
+        if (check.never_over) neverOver(step, *check.never_over, check.bears);
+    }
+}
+kinds::Alone aloneOf(const project::Channel& channel, const driver::DriverPart& driver, const plan::ChannelPlan& numbers,
+                     const plan::Plan& plan, const project::Parts& parts, double logic) {
+    kinds::Alone alone{channel, project::findActuator(parts, channel.actuator), driver};
     for (const auto& rail : plan.rails)
-        if (rail.id == channel.rail && rail.voltage) volts = si(*rail.voltage);
-    if (part.driver_class == DriverClass::HBridge && volts && numbers.signal == plan::SignalKind::Pwm) {
-        auto& step = add(channel.id + ".bridge", channel.id, channel.name + ": bridge, nothing on it",
-                         "Motor unplugged. Load its test sketch, say run, and measure between the bridge's two outputs.",
-                         "hand on the plug", "voltmeter on DC; it shows the mean of the pulses and draws next to nothing", Kind::Voltage);
-        range(step, *volts * si(channel.signal.duty), 0.1, 0.05,
-              "the rail's volts by the share that it is on; without current nothing is dropped");
-        step.abort = "The bridge gets warm with nothing on it: it is shorted, or both halves conduct. Pull the plug.";
-    }
-    if (part.driver_class == DriverClass::RelayBoard && !plan::onMains(channel)) {
-        auto& step =
-            add(channel.id + ".contact", channel.id, channel.name + ": contact, nothing on it",
-                "Load unplugged at both screws. Load its test sketch, say run: it clicks. Measure across the contact while it is on.",
-                "hand on the plug", "ohmmeter; take off what its own leads show", Kind::Resistance);
-        step.expected = 0.1, step.least = 0.0, step.most = 1.0,
-        step.reason = "a good contact has a tenth of an ohm; more is burned or loose. Common practice, no published source";
-    }
-    if (numbers.chosen) {
-        if (const auto worked = driver::chopperReference(part, of<Current>(numbers.chosen->numbers.drive_current))) {
-            auto& step = add(channel.id + ".reference", channel.id, channel.name + ": chopper's reference",
-                             "Motor unplugged, power off. Then on, and measure from the carrier's trimmer to ground; turn it until it "
-                             "reads this. Power off again before the motor is plugged in.",
-                             "hand on the plug", "voltmeter; a screwdriver that is insulated", Kind::Voltage);
-            range(step, si(worked->result.reference_voltage), 0.1, 0.05,
-                  "peak current by sense resistor by gain; too high cooks the motor, too low loses steps");
-            const auto* moved = project::findActuator(parts, channel.actuator);
-            const auto* stepper = moved != nullptr ? std::get_if<actuator::Stepper>(moved) : nullptr;
-            if (stepper != nullptr && stepper->rated_current) {
-                if (const auto most = driver::chopperReference(part, of<Current>(std::sqrt(2.0) * si(*stepper->rated_current))))
-                    neverOver(step, si(most->result.reference_voltage), "the motor's rated current");
-            }
-            step.caution = "Never plug a stepper in or out while the power is on: it kills the driver.";
-        }
-    }
+        if (rail.id == channel.rail && rail.voltage) alone.volts = si(*rail.voltage);
+    alone.logic = logic;
+    alone.signal = numbers.signal;
+    alone.mains = plan::onMains(channel);
+    alone.numbers = numbers.chosen ? &numbers.chosen->numbers : nullptr;
+    return alone;
 }
 
 // A motor with nothing on its shaft takes what its data sheet says for that.
 template <class Add>
 void addUncoupled(Add& add, const project::Channel& channel, const project::Parts& parts, const plan::ChannelPlan& numbers) {
     const auto* part = project::findActuator(parts, channel.actuator);
-    const auto* motor = part != nullptr ? std::get_if<actuator::Motor>(part) : nullptr;
-    if (motor == nullptr || !motor->no_load_current || numbers.signal != plan::SignalKind::Pwm) return;
+    if (part == nullptr || numbers.signal != plan::SignalKind::Pwm) return;
+    const double free = kinds::actuatorKind(*part).free_current(*part);
+    if (!kinds::known(free)) return;
     auto& step = add(channel.id + ".uncoupled", channel.id, channel.name + ": running free",
                      "Belt, wheel or coupling off. Load its test sketch, say run, and read the amps.",
                      "hand on the movers' switch; wheel in the air", "ammeter in its plus", Kind::Current);
-    range(step, si(*motor->no_load_current), 0.6, 0.8, "the data sheet's current without load; grease and brushes make it more or less");
+    range(step, free, 0.6, 0.8, "the data sheet's current without load; grease and brushes make it more or less");
     step.caution = "Fingers, hair and strings clear: it starts at once.";
 }
 
@@ -185,7 +149,7 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
     };
     for (const auto& channel : project.channels) {
         const auto* part = project::findActuator(parts, channel.actuator);
-        const auto winding = part != nullptr ? windingOf(*part) : std::nullopt;
+        const auto winding = part != nullptr ? kinds::windingOf(*part) : std::nullopt;
         if (!winding || plan::onMains(channel)) continue;
         auto& step = add(channel.id + ".winding", channel.id, channel.name + ": winding, power off",
                          fmt::format("Unplug everything. Measure between the two wires of {}, turning its rotor a little.", channel.name),
@@ -223,8 +187,8 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
         for (const auto& channel : project.channels)
             if (channel.rail == rail.id)
                 if (const auto* part = project::findActuator(parts, channel.actuator))
-                    if (const auto* servo = std::get_if<actuator::Servo>(part))
-                        neverOver(step, si(servo->voltage_high), "what " + channel.name + " bears");
+                    if (const double bears = kinds::actuatorKind(*part).bears_volts(*part); kinds::known(bears))
+                        neverOver(step, bears, "what " + channel.name + " bears");
     }
     phase = "Logic alone";
     {
@@ -296,18 +260,8 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
         const auto* part = project::findDriver(parts, channel.drive.part);
         const auto* pump_demand = std::get_if<project::PumpDemand>(&channel.demand);
         const std::string id = channel.id;
-        if (part != nullptr && part->driver_class == driver::DriverClass::Mosfet) {
-            auto& off = add(id + ".gate_off", id, channel.name + ": gate at rest",
-                            "Sketch running, motor unplugged. Measure gate to ground.", "hand on the plug", "voltmeter", Kind::Voltage);
-            off.expected = 0.0, off.least = -0.05, off.most = 0.3, off.reason = "pulled down, well below the threshold";
-            auto& on =
-                add(id + ".gate_on", id, channel.name + ": gate while on",
-                    "Motor still unplugged. Start the cue and measure gate to ground.", "hand on the plug", "voltmeter", Kind::Voltage);
-            const double divided = channel.drive.pulldown_side == driver::PulldownSide::Gate
-                                       ? si(channel.drive.pulldown) / (si(channel.drive.pulldown) + si(channel.drive.gate_resistor))
-                                       : 1.0;
-            range(on, family.logic * divided * si(channel.signal.duty), 0.08, 0.05, "the pin's volts through the gate network");
-        }
+        if (part != nullptr)
+            addChecks(add, channel, kinds::driverKind(*part).at_the_gate(aloneOf(channel, *part, numbers, plan, parts, family.logic)));
         if (numbers.inverted) {
             auto& off = add(id + ".wire_off", id, channel.name + ": its PWM wire at rest",
                             "Sketch running, no cue. Measure the fan's PWM wire to ground, at the transistor's collector.",
@@ -321,7 +275,8 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
             on.expected = 5.0 * share, on.least = 2.4 * share, on.most = 5.5 * share;
             on.reason = "let go, the fan pulls it up itself, to between 2.4 and 5.25 V by its specification, by the share of the time";
         }
-        if (part != nullptr) addDriverAlone(add, channel, *part, numbers, plan, parts);
+        if (part != nullptr)
+            addChecks(add, channel, kinds::driverKind(*part).alone(aloneOf(channel, *part, numbers, plan, parts, family.logic)));
         addUncoupled(add, channel, parts, numbers);
         const bool servo = numbers.signal == plan::SignalKind::ServoPulse && numbers.motion.pulse_from && numbers.motion.pulse_to &&
                            numbers.motion.pulse_per_angle && *numbers.motion.pulse_per_angle > 0.0;

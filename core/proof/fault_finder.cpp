@@ -8,7 +8,7 @@
 #include "plan/firmware_model.hpp"
 #include "proof/fault_causes.hpp"
 #include "proof/fault_signs.hpp"
-#include "quantity/csv_line.hpp"
+#include "quantity/csv.hpp"
 #include "quantity/text.hpp"
 
 namespace hinge::proof {
@@ -357,31 +357,18 @@ std::set<std::string> traits(const project::Project& project, const project::Par
     const bool mains = plan::onMains(*channel);
     if (plan::isDriven(*planned)) is.insert("driven"), is.insert(planned->inverted ? "inverted" : "straight");
     if (!mains) is.insert("rail");
-    if (driver != nullptr && driver->driver_class != driver::DriverClass::Pin) {
+    if (driver != nullptr && !kinds::driverKind(*driver).from_pin) {
         is.insert("driver");
-        if (driver->driver_class == driver::DriverClass::Mosfet && !mains) is.insert("mosfet");
-        if (!driver::isChopper(driver->driver_class)) is.insert("switch");
-        if (driver::isChopper(driver->driver_class) || driver->driver_class == driver::DriverClass::HBridge) is.insert("sleeper");
-        if (driver->driver_class == driver::DriverClass::SerialChopper) is.insert("serial");
+        for (const auto trait : kinds::driverKind(*driver).faults)
+            if (trait != "mosfet" || !mains) is.insert(std::string{trait});
     }
     if (part != nullptr && !mains) {
-        const bool motor = std::holds_alternative<actuator::Motor>(*part), stepper = std::holds_alternative<actuator::Stepper>(*part),
-                   servo = std::holds_alternative<actuator::Servo>(*part);
-        const bool pump = std::holds_alternative<actuator::Pump>(*part), fan = std::holds_alternative<actuator::Fan>(*part),
-                   coil = std::holds_alternative<actuator::Coil>(*part);
-        if (motor || stepper || pump || coil) is.insert("wound");
-        if (motor || stepper || servo || pump || fan) is.insert("mover");
-        if (motor || stepper || servo) is.insert("coupled");
-        if (stepper) is.insert("stepper");
-        if (match::isLed(*part)) is.insert("led");
+        const bool chopped = planned->signal == plan::SignalKind::Pwm;
+        for (const auto trait : kinds::actuatorKind(*part).faults)
+            if (trait != "whines" || (chopped && plan::isHeard(channel->signal.frequency))) is.insert(std::string{trait});
+        if (kinds::isLed(*part)) is.insert("led");
         else if (is.contains("switch")) is.insert("direct");  // straight on its rail a bare LED dies
-        if (servo) is.insert("servo");
-        if (planned->signal == plan::SignalKind::Pwm || planned->signal == plan::SignalKind::FanPwm) is.insert("dimmed");
-        // What a person hears: 20 Hz to 16 kHz.
-        if ((motor || pump || fan) && planned->signal == plan::SignalKind::Pwm && si(channel->signal.frequency) > 20.0 &&
-            si(channel->signal.frequency) < 16e3)
-            is.insert("whines");
-        if (motor || stepper || pump) is.insert("reversible");
+        if (chopped || planned->signal == plan::SignalKind::FanPwm) is.insert("dimmed");
     }
     // A fan's PWM line carries no power: what hangs on it leaves the fan's own pull-up, which says full.
     if (planned->inverted) is.erase("driver"), is.erase("switch");

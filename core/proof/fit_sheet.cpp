@@ -236,12 +236,7 @@ private:
 std::optional<Torque> stallTorqueAtLoad(const project::Channel& channel, const project::Parts& parts) {
     const auto* part = project::findActuator(parts, channel.actuator);
     if (part == nullptr) return std::nullopt;
-    std::optional<double> torque;
-    if (const auto* servo = std::get_if<actuator::Servo>(part); servo != nullptr && servo->torque_high) torque = si(*servo->torque_high);
-    if (const auto* motor = std::get_if<actuator::Motor>(part); motor != nullptr && motor->stall_torque)
-        torque = si(*motor->stall_torque) * si(motor->gear_ratio) * si(motor->gear_efficiency);
-    if (const auto* stepper = std::get_if<actuator::Stepper>(part); stepper != nullptr && stepper->holding_torque)
-        torque = si(*stepper->holding_torque) * si(stepper->gear_ratio) * si(stepper->gear_efficiency);
+    const auto torque = kinds::actuatorKind(*part).stall_torque(*part);
     if (!torque) return std::nullopt;
     return of<Torque>(*torque * si(channel.drive.gear_ratio));
 }

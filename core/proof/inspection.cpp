@@ -12,77 +12,6 @@
 namespace hinge::proof {
 namespace {
 
-Expected expect(std::string field, std::string what, std::string how, Kind kind, double value, double below, double above,
-                std::string reason) {
-    return {std::move(field),      std::move(what),       std::move(how),   kind, value,
-            value * (1.0 - below), value * (1.0 + above), std::move(reason)};
-}
-
-// Every spread here is common practice, no published source: a data sheet of a small part is kept to about so.
-struct ReadingsOf {
-    std::vector<Expected> list;
-    void freeRunning(const std::optional<Current>& amps) {
-        if (amps)
-            list.push_back(expect("current", "current, running free", "nothing on its shaft, at its own volts, after half a minute",
-                                  Kind::Current, si(*amps), 0.5, 0.3, "the data sheet's, three tenths above it"));
-    }
-    void winding(double ohms, double below, double above) {
-        list.push_back(expect("resistance", "its winding, cold", "ohmmeter, less what its leads show", Kind::Resistance, ohms, below, above,
-                              "from the data sheet"));
-    }
-    void operator()(const actuator::Motor& m) {
-        freeRunning(m.no_load_current);
-        if (m.no_load_speed)
-            list.push_back(expect("speed", "speed, running free", "a mark on the shaft and a phone's slow motion", Kind::RotationSpeed,
-                                  si(*m.no_load_speed) / si(m.gear_ratio), 0.15, 0.15,
-                                  "the data sheet's over its gearing, 15 % either way"));
-        if (m.stall_current) winding(si(m.nominal_voltage) / si(*m.stall_current), 0.25, 0.6);
-    }
-    void operator()(const actuator::Stepper& s) {
-        if (s.phase_resistance) winding(si(*s.phase_resistance), 0.1, 0.15);
-    }
-    void operator()(const actuator::Servo& s) {
-        if (s.idle_current)
-            list.push_back(expect("current", "current, standing still without load", "ammeter in its plus, horn off", Kind::Current,
-                                  si(*s.idle_current), 0.8, 1.5, "the data sheet's; one that hunts draws more"));
-        if (s.range)
-            list.push_back(expect("range", "range, from end to end", "horn on, from where it strains to where it strains", Kind::Angle,
-                                  si(*s.range), 0.05, 0.25, "the data sheet's, 5 % below it"));
-    }
-    void operator()(const actuator::Fan& f) {
-        if (f.current)
-            list.push_back(expect("current", "current at full speed", "ammeter in its plus", Kind::Current, si(*f.current), 0.5, 0.15,
-                                  "the rating plate's is a most"));
-    }
-    void operator()(const actuator::Pump& p) {
-        if (p.running_current)
-            list.push_back(expect("current", "current, pumping into a bucket", "under water, no tube on", Kind::Current,
-                                  si(*p.running_current), 0.3, 0.3, "the data sheet's, three tenths either way"));
-        if (p.stall_current) winding(si(p.nominal_voltage) / si(*p.stall_current), 0.25, 0.6);
-    }
-    void operator()(const actuator::Coil& c) {
-        if (c.coil_resistance) winding(si(*c.coil_resistance), 0.1, 0.1);
-    }
-    void operator()(const actuator::Heater& h) {
-        if (h.power && !h.mains)
-            list.push_back(expect("current", "current, warm", "ammeter in its plus", Kind::Current, si(*h.power) / si(h.nominal_voltage),
-                                  0.1, 0.1, "its watts by its volts, a tenth either way"));
-    }
-    void operator()(const actuator::Lamp& l) {
-        if (l.lamp_class == actuator::LampClass::Led) {
-            if (!l.current || si(l.nominal_voltage) >= 5.0) return;
-            const double over = 5.0 - si(l.nominal_voltage), ohms = preferred(over / si(*l.current), Series::E12, Round::Up);
-            list.push_back(expect("current", "current, lit",
-                                  fmt::format("longer leg to 5 V through {}, ammeter in the other", displayPlain(Kind::Resistance, ohms)),
-                                  Kind::Current, over / ohms, 0.15, 0.15, "what its volts leave to the resistor, 15 % either way"));
-            return;
-        }
-        if (l.power && !l.mains)
-            list.push_back(expect("current", "current, lit", "ammeter in its plus", Kind::Current, si(*l.power) / si(l.nominal_voltage),
-                                  0.15, 0.15, "its watts by its volts, 15 % either way"));
-    }
-};
-
 std::optional<double> readingOf(const journal::Sample& sample, const std::string& field) {
     const auto out = [](const auto& value) { return value ? std::optional(si(*value)) : std::nullopt; };
     if (field == "current") return out(sample.current);
@@ -147,9 +76,7 @@ const char* sampleWord(Verdict verdict) {
 }
 
 std::vector<Expected> expectedOf(const actuator::Part& part) {
-    ReadingsOf readings;
-    std::visit(readings, part);
-    return readings.list;
+    return kinds::actuatorKind(part).sample(part);
 }
 
 Result<Places> parsePlaces(std::string_view text) {

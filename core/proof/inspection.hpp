@@ -5,16 +5,7 @@
 
 namespace hinge::proof {
 
-/// A reading that means something for a part, and where it should fall.
-struct Expected {
-    std::string field;  ///< of journal::Sample: "current"
-    std::string what;   ///< "current, running free"
-    std::string how;    ///< to measure it
-    Kind kind = Kind::Current;
-    double value = 0.0;              ///< SI, of the data sheet
-    double least = 0.0, most = 0.0;  ///< accepted; twice as far off is rejected, in between is suspect
-    std::string reason;
-};
+using kinds::Expected;
 /// What to read of a part, by its own figures; those that its data sheet does not give are left out. Where a piece's
 /// ten same moves ended and how warm it got are judged besides.
 [[nodiscard]] std::vector<Expected> expectedOf(const actuator::Part& part);

@@ -20,14 +20,14 @@ bool endsAsGuessed(project::Project& project, const project::Parts& parts, const
     for (auto& channel : project.channels) {
         if (channel.id != id) continue;
         const auto* part = project::findActuator(parts, channel.actuator);
-        const auto* servo = part != nullptr ? std::get_if<actuator::Servo>(part) : nullptr;
-        const bool stepper = part != nullptr && std::holds_alternative<actuator::Stepper>(*part);
+        const double range = part != nullptr ? kinds::actuatorKind(*part).range(*part) : kinds::unknown;
+        const bool servo = kinds::known(range), stepper = part != nullptr && kinds::actuatorKind(*part).stepping;
         const bool found = channel.calibration.pulse_min && channel.calibration.pulse_max;
-        if (!stepper && (servo == nullptr || !servo->range || found)) return false;
+        if (!stepper && (!servo || found)) return false;
         // The servo's whole range over eight tenths of a millisecond: what is asked of it, whatever it is, lies within.
-        if (servo != nullptr) channel.calibration.pulse_min = of<Duration>(1.1e-3), channel.calibration.pulse_max = of<Duration>(1.9e-3);
+        if (servo) channel.calibration.pulse_min = of<Duration>(1.1e-3), channel.calibration.pulse_max = of<Duration>(1.9e-3);
         project::TurnDemand turn;  // of hardly any weight
-        turn.angle = stepper ? of<Angle>(0.2 * constants::pi) : *servo->range;
+        turn.angle = stepper ? of<Angle>(0.2 * constants::pi) : of<Angle>(range);
         turn.time = of<Duration>(stepper ? 4.0 : 2.0);
         turn.mass = of<Mass>(1e-3);
         turn.arm = of<Length>(1e-3);
@@ -79,20 +79,21 @@ private:
 
 }  // namespace
 
-Result<TestSketch> testSketch(const project::Project& given, const project::Parts& parts, const std::string& channel) {
+Result<TestSketch> testSketch(const project::Project& given, const project::Parts& parts, const std::string& channel,
+                              const plan::Plan* plain) {
     project::Project project = given;
     if (project::findChannel(project, channel) == nullptr) return fail(ErrorCode::Unknown, "channel", channel, "the id of a channel");
     if (const auto& family = board::family(project.board.form); !board::hasLink(family))
         return fail(ErrorCode::NotDriven, "board/form", std::string{family.name},
                     "a board with a link, to try the channel on: a test sketch does what it is told over it");
-    auto plan = plan::evaluate(project, parts);
+    auto plan = plain != nullptr ? *plain : plan::evaluate(project, parts);
     // A servo whose ends are what is to be found: four tenths of a millisecond on either side of its middle, which every one of them bears
     // (common practice, no published source), stand in for them here.
     const auto& before = *plan::findChannel(plan, channel);
     const bool servo = before.signal == plan::SignalKind::ServoPulse && !before.motion.pulse_from,
                stepper = before.signal == plan::SignalKind::Steps && !before.motion.steps;
     const bool guesses = (servo || stepper) && endsAsGuessed(project, parts, channel), guessed = guesses && servo;
-    if (guesses) plan = plan::evaluate(project, parts);
+    if (guesses) plan = plan::evaluate(project, parts, {}, &plan);
     const auto* decided = project::findChannel(project, channel);
     const auto& planned = *plan::findChannel(plan, channel);
     if (!plan::isDriven(planned)) return fail(ErrorCode::Missing, channel, "", "a part, a driver and pulses: Match and Pulse settle them");
@@ -151,7 +152,7 @@ Result<TestSketch> testSketch(const project::Project& given, const project::Part
         move.time = lookFor(project::channelKind(*decided), planned);
         test.onWord("run", "on, and off by itself after " + display(*move.time, 2), move);
     }
-    const auto test_plan = plan::evaluate(test.out().project, parts);
+    const auto test_plan = plan::evaluate(test.out().project, parts, {}, &plan);
     auto sketch = plan::sketchOf(test.out().project, test_plan);
     if (!sketch) return tl::unexpected(sketch.error());
     test.out().sketch = std::move(*sketch);

@@ -20,6 +20,8 @@ struct TestSketch {
 /// there and back. Interlocks about the channel stay; cues, followers and loops go. Every other output stays in its safe state.
 /// @error Unknown  no such channel
 /// @error Missing  its pin or its pulses are not settled
-[[nodiscard]] Result<TestSketch> testSketch(const project::Project& project, const project::Parts& parts, const std::string& channel);
+/// @param plain  the project's plan without evidence, where it is there already; nullptr: it is made
+[[nodiscard]] Result<TestSketch> testSketch(const project::Project& project, const project::Parts& parts, const std::string& channel,
+                                            const plan::Plan* plain = nullptr);
 
 }  // namespace hinge::proof

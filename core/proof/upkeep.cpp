@@ -70,13 +70,13 @@ timing::Date daysAfter(timing::Date date, int days) {
 }
 
 std::optional<Duration> onADay(const project::Project& project, const plan::Plan& plan, const std::string& channel) {
-    if (!plan.program) return std::nullopt;
+    if (!plan.program || !plan.profiles) return std::nullopt;
     const auto driven = plan::drivenChannels(project, plan);
     const auto at = std::find_if(driven.begin(), driven.end(), [&](const project::Channel* each) { return each->id == channel; });
     if (at == driven.end()) return std::nullopt;
     const auto output = static_cast<std::size_t>(at - driven.begin());
     std::optional<double> seconds;
-    for (const auto& profile : plan::cueProfiles(*plan.program)) {
+    for (const auto& profile : *plan.profiles) {
         if (profile.tail || profile.cue < 0 || static_cast<std::size_t>(profile.cue) >= project.routine.cues.size()) continue;
         double on = 0.0;
         for (std::size_t i = 0; i + 1 < profile.changes.size(); ++i) {
@@ -117,7 +117,7 @@ std::vector<Due> careProposed(const project::Project& project, const project::Pa
         const auto kind = project::channelKind(channel);
         const auto* part = project::findActuator(parts, channel.actuator);
         const auto* driver = project::findDriver(parts, channel.drive.part);
-        if (part != nullptr && std::holds_alternative<actuator::Motor>(*part)) {
+        if (part != nullptr && kinds::actuatorKind(*part).is("brushed")) {
             const bool known = on && si(*on) > 0.0;
             out.add(id, "listen to its brushes and feel its play", known ? tidy(brush_life / si(*on) * day / 2.0) : 180.0 * day,
                     known ? fmt::format("it runs {} a day; small brushes last some 500 h, half of that is looked at", display(*on, 2))
@@ -132,12 +132,11 @@ std::vector<Due> careProposed(const project::Project& project, const project::Pa
                 out.add(id, "tension of the belt, dust from its teeth", 180.0 * day, "a new belt stretches, an old one sheds");
             if (move->way == project::MoveWay::Screw) out.add(id, "grease its screw", 180.0 * day, "a dry screw takes twice the torque");
         }
-        if (kind == project::ChannelKind::Turn && part != nullptr && std::holds_alternative<actuator::Servo>(*part))
+        if (kind == project::ChannelKind::Turn && part != nullptr && kinds::actuatorKind(*part).is("servo"))
             out.add(id, "screw of its horn", 180.0 * day, "it works loose, and the move with it");
         if (kind == project::ChannelKind::Heat)
             out.add(id, "trip its independent cut-out and see that it trips", 90.0 * day, "it is never used until it is needed");
-        if (driver != nullptr &&
-            (driver->driver_class == driver::DriverClass::RelayBoard || driver->driver_class == driver::DriverClass::Contactor)) {
+        if (driver != nullptr && kinds::driverKind(*driver).contact) {
             double switchings = 0.0;
             if (const auto* load = std::get_if<project::SwitchDemand>(&channel.demand)) switchings = si(load->switchings_per_day);
             out.add(id, "its relay: does it still open?", switchings > 0.0 ? tidy(contact_life / switchings * day / 2.0) : 365.0 * day,

@@ -1,32 +1,24 @@
 #pragma once
+// CSV (RFC 4180) read by libcsv, and written; one place for every file and table of the program but captures, which are streamed.
 #include <string>
 #include <string_view>
 #include <vector>
+#include "quantity/result.hpp"
 
 namespace hinge {
 inline namespace quantity {
 
-/// The fields of one line of a CSV; quotes hold what has commas in it, a doubled quote is one. A carriage return is left out.
-[[nodiscard]] inline std::vector<std::string> csvFields(std::string_view line) {
-    std::vector<std::string> fields{""};
-    bool quoted = false;
-    for (std::size_t i = 0; i < line.size(); ++i) {
-        const char c = line[i];
-        if (c == '"' && quoted && i + 1 < line.size() && line[i + 1] == '"') fields.back() += c, ++i;
-        else if (c == '"') quoted = !quoted;
-        else if (c == ',' && !quoted) fields.emplace_back();
-        else if (c != '\r') fields.back() += c;
-    }
-    return fields;
-}
+using CsvRow = std::vector<std::string>;
+
+/// A whole text. Blanks around a field that is not in quotes are not part of it; empty lines are left out.
+/// @error BadFormat  a quotation mark stands where none may, or one is missing; `file` and the row are named
+[[nodiscard]] Result<std::vector<CsvRow>> csvRows(std::string_view text, const std::string& file);
+
+/// The fields of one line: at least one, which may be empty. What is not in order is read as far as it goes.
+[[nodiscard]] CsvRow csvFields(std::string_view line);
 
 /// A field as it stands in a line: in quotes where it holds a comma, a quote or a line break.
-[[nodiscard]] inline std::string csvCell(const std::string& text) {
-    if (text.find_first_of(",\"\n\r") == std::string::npos) return text;
-    std::string out = "\"";
-    for (const char c : text) out += c == '"' ? std::string{"\"\""} : std::string(1, c);
-    return out + "\"";
-}
+[[nodiscard]] std::string csvCell(const std::string& text);
 
 }  // namespace quantity
 }  // namespace hinge

@@ -89,18 +89,21 @@ std::vector<std::string> photosOf(const project::Project& project) {
 
 Packet packetOf(const project::Project& project, const project::Parts& parts, const plan::Evidence& evidence, const std::string& date) {
     const auto plan = plan::evaluate(project, parts, evidence);
+    const bool found_out = evidence.proofs || evidence.build || evidence.compiler_missing;
+    const auto plain = found_out ? plan::evaluate(project, parts, {}, &plan) : plan;
     Packet packet;
     packet.project = project;
     packet.proved = proof::proved(project, parts, plan);
     packet.wires = plan::wireRows(project, plan::wiring(project, parts, plan));
     for (const auto& line : packet.proved.account.lines)
         if (!line.id.empty())
-            if (auto substitute = proof::substituteFor(project, parts, plan, line.id)) packet.substitutes[line.id] = std::move(*substitute);
+            if (auto substitute = proof::substituteFor(project, parts, plan, line.id, &plain))
+                packet.substitutes[line.id] = std::move(*substitute);
     const auto today = timing::parseDate(date).value_or(timing::Date{});
     packet.care = proof::careDue(project.journal.care, today);
     for (auto& due : proof::careProposed(project, parts, plan)) packet.care.push_back(std::move(due));
     for (const auto& channel : project.channels)
-        if (auto test = proof::testSketch(project, parts, channel.id)) packet.tests.push_back(std::move(*test));
+        if (auto test = proof::testSketch(project, parts, channel.id, &plain)) packet.tests.push_back(std::move(*test));
     if (const auto sketch = plan::sketchOf(project, plan)) packet.sketch = sketch->text;
     packet.assembly = assemblyOrder(project, packet.proved);
     packet.date = date;

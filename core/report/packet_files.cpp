@@ -1,5 +1,5 @@
 #include <fmt/format.h>
-#include "quantity/csv_line.hpp"
+#include "quantity/csv.hpp"
 #include "quantity/text.hpp"
 #include "report/calendar.hpp"
 #include "report/packet.hpp"

@@ -33,27 +33,26 @@ Nature natureOf(const project::Project& project, const project::Parts& parts, co
     n.driven = plan::isDriven(planned);
     n.rail = !plan::onMains(channel);
     n.inverted = planned.inverted;
-    if (driver != nullptr && driver->driver_class != driver::DriverClass::Pin) {
+    if (driver != nullptr && !kinds::driverKind(*driver).from_pin) {
+        const auto is = [&](std::string_view trait) { return kinds::driverKind(*driver).is(trait); };
         n.driver = true;
-        n.mosfet = driver->driver_class == driver::DriverClass::Mosfet && n.rail;
-        n.contact = driver::isContact(driver->driver_class);
-        n.sleeper = driver::isChopper(driver->driver_class) || driver->driver_class == driver::DriverClass::HBridge;
-        n.serial = driver->driver_class == driver::DriverClass::SerialChopper;
+        n.mosfet = is("mosfet") && n.rail;
+        n.contact = is("contact");
+        n.sleeper = is("sleeper");
+        n.serial = is("serial");
     }
     if (part != nullptr && n.rail) {
-        const bool motor = std::holds_alternative<actuator::Motor>(*part), servo = std::holds_alternative<actuator::Servo>(*part),
-                   pump = std::holds_alternative<actuator::Pump>(*part);
-        n.stepper = std::holds_alternative<actuator::Stepper>(*part);
-        n.wound = motor || n.stepper || pump;
-        n.mover = n.wound || servo || std::holds_alternative<actuator::Fan>(*part);
-        n.coupled = motor || n.stepper || servo;
-        n.reversible = motor || n.stepper || pump;
-        n.servo = servo;
-        n.led = match::isLed(*part);
-        n.dimmed = planned.signal == plan::SignalKind::Pwm || planned.signal == plan::SignalKind::FanPwm;
-        // A carrier that a person hears; a 4-wire fan's is 25 kHz by its standard.
-        n.whines = planned.signal == plan::SignalKind::Pwm && (motor || pump) && si(channel.signal.frequency) > 20.0 &&
-                   si(channel.signal.frequency) < 16e3;
+        const auto is = [&](std::string_view trait) { return kinds::actuatorKind(*part).is(trait); };
+        n.stepper = is("stepper");
+        n.wound = is("wound");
+        n.mover = is("mover");
+        n.coupled = is("coupled");
+        n.reversible = is("reversible");
+        n.servo = is("servo");
+        n.led = kinds::isLed(*part);
+        const bool chopped = planned.signal == plan::SignalKind::Pwm;
+        n.dimmed = chopped || planned.signal == plan::SignalKind::FanPwm;
+        n.whines = is("whines") && chopped && plan::isHeard(channel.signal.frequency);
     }
     for (const auto& cue : project.routine.cues) {
         if (std::none_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.channel == channel.id; }))
@@ -240,9 +239,9 @@ Result<FaultyGadget> FaultyGadget::make(const project::Project& project, const p
     if (nature.whines) c.whine = si(channel->signal.frequency);
     const auto stalled = planned.chosen ? planned.chosen->stalled : std::nullopt;
     c.winding = c.planned_winding = stalled && si(*stalled) > 0.0 ? c.supply / si(*stalled) : c.supply / c.planned;
-    if (const auto* stepper = part != nullptr ? std::get_if<actuator::Stepper>(part) : nullptr;
-        stepper != nullptr && stepper->phase_resistance)
-        c.winding = c.planned_winding = si(*stepper->phase_resistance);
+    // What is chopped to a current shows its winding by no stall.
+    if (part != nullptr && nature.stepper)
+        if (const auto ohms = kinds::windingOf(*part); ohms && *ohms > 0.0) c.winding = c.planned_winding = *ohms;
     for (const auto& other : plan.channels)
         if (other.id != channel->id && other.chosen && other.chosen->running) gadget.others_ += si(*other.chosen->running);
     // Where the board hangs on the same source, what pulls that down pulls the board down.
@@ -290,7 +289,7 @@ FaultyGadget::State FaultyGadget::solve(bool told, bool alone, double slowness) 
             wanted = c.planned * (c.weak_current ? 0.3 : 1.0);
             if (factor < 0.5) wanted = c.planned * 2.5;
         } else if (factor < 0.5 || c.jammed) {
-            wanted = c.turns ? stall : c.running;
+            wanted = c.turns || factor < 0.5 ? stall : c.running;
         } else if (c.slips) {
             wanted = 0.4 * c.running;
         }

@@ -309,7 +309,7 @@ TEST(Wiring, aHalfBridgeHasTheLinesOfItsOwnTable) {
     const auto parts = test::shippedParts();
     const auto project = alone(ChannelKind::Blow, "fan_40_12v", "half_bridge_4a");
     const auto wires = plan::wiring(project, parts, plan::evaluate(project, parts));
-    for (const auto& line : driver::bridgeStates(driver::DriverClass::HalfBridge, false).lines)
+    for (const auto& line : kinds::driverKind(driver::DriverClass::HalfBridge).states(false).lines)
         EXPECT_TRUE(std::any_of(wires.begin(), wires.end(), [&](const auto& wire) { return wire.to == "it half-bridge " + line; })) << line;
     EXPECT_FALSE(std::any_of(wires.begin(), wires.end(), [](const auto& wire) { return wire.from.find("OUT 2") != std::string::npos; }));
     EXPECT_TRUE(has(wires, "it half-bridge output", "it +") && has(wires, "it −", "ground"));
@@ -494,7 +494,7 @@ TEST(HoldPoints, neverAcceptWhatBurns) {
             if (step.kind == Kind::Temperature) EXPECT_LE(*step.most, 423.15) << step.id;
             const auto* channel = project::findChannel(project, step.channel);
             const auto* driver = channel != nullptr ? project::findDriver(parts, channel->drive.part) : nullptr;
-            const bool steps = driver != nullptr && driver::isChopper(driver->driver_class);
+            const bool steps = driver != nullptr && kinds::driverKind(*driver).signal == kinds::SignalKind::Steps;
             if (step.kind == Kind::Current && driver != nullptr && driver->current_max && !steps) {
                 ++held;
                 EXPECT_LE(*step.most, si(*driver->current_max)) << step.id;

@@ -2,8 +2,8 @@
 #include <rapidcheck.h>
 #include <algorithm>
 #include <set>
+#include "kinds/system_curve.hpp"
 #include "match/rank.hpp"
-#include "match/system_curve.hpp"
 #include "quantity/constants.hpp"
 #include "support/demo.hpp"
 
@@ -102,9 +102,15 @@ Demand horn() {
     d.time = of<Duration>(0.5);
     return d;
 }
+Demand led() {
+    SwitchDemand d;
+    d.load = driver::ContactLoad::Resistive;
+    d.power = of<Power>(0.02);
+    return d;
+}
 std::vector<std::pair<const char*, Demand>> everyKind() {
-    return {{"lever", lever()}, {"disc", disc()},   {"belt", belt()}, {"rain", rain()},       {"hood", hood()},
-            {"lamps", lamps()}, {"mains", mains()}, {"box", box()},   {"plunger", plunger()}, {"horn", horn()}};
+    return {{"lever", lever()}, {"disc", disc()}, {"belt", belt()},       {"rain", rain()}, {"hood", hood()}, {"lamps", lamps()},
+            {"mains", mains()}, {"box", box()},   {"plunger", plunger()}, {"horn", horn()}, {"led", led()}};
 }
 
 // ---- what a load asks ------------------------------------------------------------------------------
@@ -209,12 +215,12 @@ TEST(Match, judgesEveryPairThatFitsOnce) {
         for (const auto& part : parts.actuators) {
             const auto look = glance(context, part, context.rails.front());
             if (look.suits)
-                expected += static_cast<std::size_t>(std::count_if(parts.drivers.begin(), parts.drivers.end(),
-                                                                   [&](const auto& d) { return canDrive(d.driver_class, look.method); }));
+                expected += static_cast<std::size_t>(
+                    std::count_if(parts.drivers.begin(), parts.drivers.end(), [&](const auto& d) { return canDrive(d, look.method); }));
         }
         if (context.own)
             expected += static_cast<std::size_t>(std::count_if(parts.drivers.begin(), parts.drivers.end(), [&](const auto& d) {
-                return canDrive(d.driver_class, glance(context, *context.own, context.rails.front()).method);
+                return canDrive(d, glance(context, *context.own, context.rails.front()).method);
             }));
         EXPECT_EQ(seen.size(), expected) << name;
     }
@@ -329,7 +335,7 @@ TEST(Match, moreLoadNeverGivesMoreSpeed) {
         const auto& part = parts.actuators[static_cast<std::size_t>(*rc::gen::inRange(0, 90))];
         const auto look = glance(light, part, light.rails.front());
         for (const auto& driver : parts.drivers) {
-            if (!look.suits || !canDrive(driver.driver_class, look.method)) continue;
+            if (!look.suits || !canDrive(driver, look.method)) continue;
             const auto a = judge(light, part, driver, light.rails.front()), b = judge(heavy, part, driver, heavy.rails.front());
             if (std::holds_alternative<actuator::Stepper>(part)) continue;  // it keeps step or loses it
             if (!std::isnan(a.speed) && !std::isnan(b.speed)) RC_ASSERT(b.speed <= a.speed * (1 + 1e-9));
@@ -505,7 +511,7 @@ TEST(Match, theCupOverrulesTheModels) {
 
 TEST(Match, theRingSlidesAlongTheCurve) {
     const auto parts = test::shippedParts();
-    const auto curve = curveAt(*findPump(parts, "centrifugal_12v_small"), 1.0);
+    const auto curve = curveAt(std::get<actuator::Pump>(*findActuator(parts, "centrifugal_12v_small")), 1.0);
     rc::check("the lift under a flow gives that flow back", [&] {
         auto demand = std::get<PumpDemand>(rain());
         const double flow = curve.points.back().x * *rc::gen::inRange(5, 95) / 100.0;

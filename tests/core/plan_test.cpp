@@ -172,11 +172,12 @@ TEST(Plan, aMainsHeaterOnAZeroCrossingRelayGetsTheCyclesThatHoldItsTemperature) 
 }
 TEST(Plan, aBridgesTableNamesEveryLineOfEveryState) {
     using driver::DriverClass;
-    const auto whole = driver::bridgeStates(DriverClass::HBridge, true), half = driver::bridgeStates(DriverClass::HalfBridge, false);
+    const auto whole = kinds::driverKind(DriverClass::HBridge).states(true),
+               half = kinds::driverKind(DriverClass::HalfBridge).states(false);
     for (const auto* table : {&whole, &half})
         for (const auto& state : table->states) EXPECT_EQ(state.levels.size(), table->lines.size());
     EXPECT_EQ(half.lines, (std::vector<std::string>{"IN", "enable"})) << "the lines that the wiring list wires";
-    EXPECT_TRUE(driver::bridgeStates(DriverClass::Mosfet, false).states.empty());
+    EXPECT_FALSE(kinds::driverKind(DriverClass::Mosfet).states);
 }
 TEST(Plan, aFollowersChannelHasItsRoutine) {
     auto document = store::load(HINGE_SOURCE_DIR "/demos/proofing-box");

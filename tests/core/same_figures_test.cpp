@@ -188,6 +188,31 @@ TEST(Figures, DISABLED_allAreThoseOfTheCommitBefore) {
     compare(1);
 }
 
+// What is taken from an earlier plan changes nothing: edit after edit, each plan beside one that remembers nothing; now and then it is
+// given the plan of quite another gadget.
+TEST(Figures, areTheSameWithWhatIsRemembered) {
+    const auto parts = test::shippedParts();
+    const auto from = origins();
+    int taken = 0, offered = 0;
+    for (unsigned seed = 0; seed < 24; ++seed) {
+        std::mt19937 dice(seed);
+        auto project = from[dice() % from.size()].second;
+        auto before = plan::evaluate(project, parts);
+        for (int step = 0; step < 12; ++step) {
+            if (step % 5 == 4) before = plan::evaluate(from[dice() % from.size()].second, parts);
+            project = test::editedByDice(project, parts, dice, 1);
+            auto remembering = plan::evaluate(project, parts, {}, &before);
+            const auto line = gathered(project, parts, remembering).line("x");
+            ASSERT_EQ(line, gathered(project, parts, plan::evaluate(project, parts)).line("x")) << "seed " << seed << ", step " << step;
+            taken += remembering.profiles != nullptr && remembering.profiles == before.profiles ? 1 : 0;
+            offered += remembering.pin_offer == before.pin_offer ? 1 : 0;
+            before = std::move(remembering);
+        }
+    }
+    EXPECT_GT(taken, 20) << "it remembers";
+    EXPECT_GT(offered, 50);
+}
+
 // The measure itself: one figure a thousandth larger, one verdict, one word is seen.
 TEST(Figures, areSeenToDiffer) {
     const auto parts = test::shippedParts();

@@ -4,10 +4,11 @@
 #include <cmath>
 #include "actuator/pump.hpp"
 #include "actuator/pump_point.hpp"
+#include "board/assign.hpp"
 #include "demand/mechanical_fit.hpp"
 #include "demand/pump_head.hpp"
 #include "journal/bag.hpp"
-#include "match/system_curve.hpp"
+#include "kinds/system_curve.hpp"
 #include "plant/pump_plant.hpp"
 #include "power/box_heat.hpp"
 #include "support/demo.hpp"
@@ -43,6 +44,39 @@ for re in (4e3, 1e4, 1e5, 1e6, 1e7):
         }
 }
 
+// Forty-odd lines on a board of seventy pins, without pulses: the cheapest assignment is that of linear_sum_assignment.
+TEST_F(Scipy, agreesOnTheCheapestPins) {
+    const auto& family = board::family(board::BoardForm::Mega16);
+    const board::PinRules rules;
+    std::vector<board::PinWish> wishes;
+    for (int i = 0; i < 46; ++i) {
+        board::PinWish wish;
+        wish.id = wish.name = fmt::format("line {}", i);
+        wish.output = i % 3 != 0;
+        wish.analog = i % 5 == 0;
+        wish.interrupt = i == 7 || i == 22;
+        wish.output = wish.output && !wish.analog && !wish.interrupt;
+        if (i % 4 == 1) wish.preferred = fmt::format("D{}", 22 + i % 9);
+        wishes.push_back(wish);
+    }
+    std::string rows;
+    for (const auto& wish : wishes) {
+        rows += "[";
+        for (const auto& pin : family.pins) rows += fmt::format("{},", board::pinCost(family, rules, wish, pin).value_or(1e6));
+        rows += "],";
+    }
+    const auto expected = numbers("from scipy.optimize import linear_sum_assignment as best\nimport numpy as np\nc = np.array([" + rows +
+                                  "])\nr, k = best(c)\nprint(c[r, k].sum())\n");
+    ASSERT_EQ(expected.size(), 1U);
+    const auto solved = board::assignPins(family, rules, wishes);
+    const auto* choices = std::get_if<std::vector<board::PinChoice>>(&solved);
+    ASSERT_NE(choices, nullptr);
+    double cost = 0.0;
+    for (std::size_t w = 0; w < wishes.size(); ++w)
+        cost += *board::pinCost(family, rules, wishes[w], *board::pinNamed(family, (*choices)[w].pin));
+    EXPECT_NEAR(cost, expected.front(), 1e-9);
+}
+
 TEST_F(Scipy, agreesOnWherePumpAndTubeMeet) {
     const auto expected = numbers(R"(
 from math import pi, sqrt, log10
@@ -61,7 +95,7 @@ print(brentq(lambda x: np.interp(x, q, h) - head(x), 1e-9, q[-1], xtol=1e-16))
     ASSERT_EQ(expected.size(), 1U);
     const auto demand = std::get<project::PumpDemand>(test::demoProject().channels.front().demand);
     const auto parts = test::shippedParts();
-    const auto* pump = project::findPump(parts, "centrifugal_12v_small");
+    const auto* pump = std::get_if<actuator::Pump>(project::findActuator(parts, "centrifugal_12v_small"));
     const auto flow = match::crossing(demand, match::curveAt(*pump, 1.0));
     ASSERT_TRUE(flow);
     EXPECT_NEAR(*flow, expected.front(), 1e-9 * expected.front());

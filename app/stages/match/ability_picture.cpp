@@ -227,13 +227,9 @@ void AbilityPicture::bars(QPainter& p, const QRectF& box) {
     for (const auto& pair : drivers) {
         if (y > box.bottom() - px(30)) break;
         const auto* driver = project::findDriver(model().parts, pair.driver);
-        const bool contact = driver::isContact(driver->driver_class);
+        const bool contact = kinds::driverKind(*driver).contact;
         const double amps = contact ? pair.numbers.winding * driver::usualInrush(load) : pair.numbers.winding;
-        const bool pin = driver->driver_class == driver::DriverClass::Pin;
-        const double limit = pin                   ? si(context.pin_current)
-                             : contact             ? (driver->contact_current ? si(*driver->contact_current) : match::unknown)
-                             : driver->current_max ? si(*driver->current_max)
-                                                   : match::unknown;
+        const double limit = kinds::bornBy(*driver, context);
         const bool chosen = pair.driver == channel()->drive.part;
         const QString warm = pair.heat ? tr(", %1 of heat").arg(text(display(*pair.heat, 2))) : QString();
         row((chosen ? tr("chosen: %1%2") : tr("%1%2")).arg(text(pair.driver_name), warm), amps, limit, Kind::Current,

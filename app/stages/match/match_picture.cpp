@@ -2,7 +2,7 @@
 #include <QLineF>
 #include <QMouseEvent>
 #include <algorithm>
-#include "match/system_curve.hpp"
+#include "kinds/system_curve.hpp"
 
 namespace hinge::app {
 
@@ -12,9 +12,22 @@ void HeadFlowPicture::draw(QPainter& p, const QRectF& box) {
     curves(p, box);
 }
 
+namespace {
+
+// The chosen part where it lifts water; nullptr for none, or another.
+const actuator::Part* liftingPart(const Model& model, const project::Channel& channel) {
+    const auto* part = project::findActuator(model.parts, channel.actuator);
+    return part != nullptr && kinds::actuatorKind(*part).lifting ? part : nullptr;
+}
+HeadCurve fullCurve(const actuator::Part& part) {
+    return kinds::actuatorKind(part).lifting(part, 1.0);
+}
+
+}  // namespace
+
 void HeadFlowPicture::pumps(QPainter& p, const HeadCurve& own, double mostHead) {
     const auto& c = colours();
-    const auto* part = project::findPump(model().parts, channel()->actuator);
+    const auto* part = liftingPart(model(), *channel());
     const auto outline = [&](const HeadCurve& curve) {
         QPolygonF line;
         for (const auto& point : curve.points) line << axes_.at(point.x, point.y);
@@ -22,15 +35,13 @@ void HeadFlowPicture::pumps(QPainter& p, const HeadCurve& own, double mostHead) 
     };
     QColor faint = c.soft;
     faint.setAlphaF(0.45F);
-    const actuator::Pump* nearest = nullptr;
+    const actuator::Part* nearest = nullptr;
     double best = px(9);
-    std::vector<const actuator::Pump*> others;
+    std::vector<const actuator::Part*> others;
     for (const auto& each : model().parts.actuators)
-        if (const auto* pump = std::get_if<actuator::Pump>(&each); pump != nullptr && (part == nullptr || pump->id != part->id))
-            others.push_back(pump);
+        if (kinds::actuatorKind(each).lifting && &each != part) others.push_back(&each);
     for (const auto* each : others) {
-        const auto& other = *each;
-        const auto line = outline(other.curve);
+        const auto line = outline(fullCurve(*each));
         p.setPen(QPen(faint, 1.4));
         p.drawPolyline(line);
         if (!pointer_) continue;
@@ -40,12 +51,12 @@ void HeadFlowPicture::pumps(QPainter& p, const HeadCurve& own, double mostHead) 
                 QPointF::dotProduct(*pointer_ - piece.p1(), piece.p2() - piece.p1()) / std::max(1e-9, piece.length() * piece.length()), 0.0,
                 1.0);
             const double away = QLineF(*pointer_, piece.pointAt(along)).length();
-            if (away < best) best = away, nearest = &other;
+            if (away < best) best = away, nearest = each;
         }
     }
     if (nearest != nullptr) {
         p.setPen(QPen(c.ink, 2));
-        p.drawPolyline(outline(nearest->curve));
+        p.drawPolyline(outline(fullCurve(*nearest)));
     }
     if (!own.points.empty()) {
         p.setPen(QPen(c.hinge, 3));
@@ -56,15 +67,16 @@ void HeadFlowPicture::pumps(QPainter& p, const HeadCurve& own, double mostHead) 
     double below = axes_.box.top() - px(40);
     std::vector<std::pair<double, QString>> names;
     for (const auto* other : others)
-        if (other->curve.points.front().y < mostHead && names.size() < 9)
-            names.emplace_back(axes_.y(other->curve.points.front().y), text(other->name));
+        if (const double shut = fullCurve(*other).points.front().y; shut < mostHead && names.size() < 9)
+            names.emplace_back(axes_.y(shut), text(actuator::head(*other).name));
     std::sort(names.begin(), names.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
     for (const auto& [y, name] : names) {
         const double at = std::max(y - px(2), below + px(14));
         say(p, {axes_.box.left() + px(6), at}, name, Text::Small, c.soft, Qt::AlignLeft, true);
         below = at;
     }
-    if (nearest != nullptr) say(p, *pointer_ + QPointF(px(10), -px(6)), text(nearest->name), Text::Small, c.ink, Qt::AlignLeft, true);
+    if (nearest != nullptr)
+        say(p, *pointer_ + QPointF(px(10), -px(6)), text(actuator::head(*nearest).name), Text::Small, c.ink, Qt::AlignLeft, true);
 }
 
 void HeadFlowPicture::curves(QPainter& p, const QRectF& box) {
@@ -74,12 +86,13 @@ void HeadFlowPicture::curves(QPainter& p, const QRectF& box) {
     auto demand = std::get<project::PumpDemand>(channel()->demand);
     if (dragged_) demand.lift = of<Length>(*dragged_);
     const auto& pump = *planned();
-    const auto* part = project::findPump(model().parts, channel()->actuator);
+    const auto* part = liftingPart(model(), *channel());
     if (!demand.lift || !demand.tube_length || !demand.tube_diameter)
         return waits(p, box,
                      tr("Lift, tube length and bore are needed to draw what is asked. They stand in Need, with how to measure each."));
     HeadCurve own;
-    if (withPumps_ && part != nullptr) own = match::curveAt(*part, pump.chosen && pump.chosen->speed ? si(*pump.chosen->speed) : 1.0);
+    if (withPumps_ && part != nullptr)
+        own = kinds::actuatorKind(*part).lifting(*part, pump.chosen && pump.chosen->speed ? si(*pump.chosen->speed) : 1.0);
     const auto window = match::chartWindow(demand, pump.context.ask, own);
     axes_ = {box.adjusted(px(46), px(26), -px(18), -px(38)), 0.0, window.flow, 0.0, window.head};
     axes_.draw(p, Kind::VolumeFlow, Kind::Length, tr("flow"), tr("head"));
@@ -131,7 +144,7 @@ void HeadFlowPicture::curves(QPainter& p, const QRectF& box) {
     }
     if (part != nullptr && !own.points.empty()) {
         const double first = std::min(own.points.front().y, window.head * 0.93);
-        say(p, axes_.at(0, first) + QPointF(px(6), -px(2)), text(part->name), Text::Figure, c.hinge, Qt::AlignLeft, true);
+        say(p, axes_.at(0, first) + QPointF(px(6), -px(2)), text(actuator::head(*part).name), Text::Figure, c.hinge, Qt::AlignLeft, true);
         const auto meets = dragged_                           ? match::crossing(demand, own)
                            : pump.chosen && pump.chosen->flow ? std::optional(si(*pump.chosen->flow))
                                                               : std::nullopt;
@@ -149,10 +162,10 @@ void HeadFlowPicture::curves(QPainter& p, const QRectF& box) {
 }
 
 std::optional<double> HeadFlowPicture::liftUnder(double pixel) const {
-    const auto* part = channel() != nullptr ? project::findPump(model().parts, channel()->actuator) : nullptr;
+    const auto* part = channel() != nullptr ? liftingPart(model(), *channel()) : nullptr;
     if (part == nullptr || planned() == nullptr || !planned()->chosen || !planned()->chosen->speed) return std::nullopt;
-    return match::liftAt(std::get<project::PumpDemand>(channel()->demand), match::curveAt(*part, si(*planned()->chosen->speed)),
-                         axes_.valueX(pixel));
+    return match::liftAt(std::get<project::PumpDemand>(channel()->demand),
+                         kinds::actuatorKind(*part).lifting(*part, si(*planned()->chosen->speed)), axes_.valueX(pixel));
 }
 
 void HeadFlowPicture::mousePressEvent(QMouseEvent* event) {

@@ -1,6 +1,6 @@
 #pragma once
 #include <QPainter>
-#include "match/ask.hpp"
+#include "kinds/ask.hpp"
 
 namespace hinge::app {
 

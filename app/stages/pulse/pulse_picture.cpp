@@ -84,8 +84,8 @@ void PulsePicture::servo(QPainter& p, const QRectF& box) {
     const double low = channel()->calibration.pulse_min ? si(*channel()->calibration.pulse_min) : 0.0,
                  high = channel()->calibration.pulse_max ? si(*channel()->calibration.pulse_max) : 0.003;
     const auto* part = match::partOf(planned()->context, model().parts, channel()->actuator);
-    const auto* servo_part = part != nullptr ? std::get_if<actuator::Servo>(part) : nullptr;
-    const double range = servo_part != nullptr && servo_part->range ? si(*servo_part->range) : 3.14;
+    const double stated = part != nullptr ? kinds::actuatorKind(*part).range(*part) : kinds::unknown;
+    const double range = kinds::known(stated) ? stated : 3.14;
     const Axes axes{QRectF(box.left() + px(60), box.top() + px(290), box.width() - px(90), box.bottom() - box.top() - px(334)), low, high,
                     0.0, range};
     if (axes.box.height() < px(80)) return;
@@ -264,7 +264,7 @@ void PulsePicture::mains(QPainter& p, const QRectF& box) {
 double PulsePicture::bridge(QPainter& p, const QRectF& box) {
     const auto* part = project::findDriver(model().parts, channel()->drive.part);
     if (part == nullptr) return 0.0;
-    const auto table = driver::bridgeStates(part->driver_class, !channel()->direction_pin.empty());
+    const auto table = kinds::driverKind(*part).states(!channel()->direction_pin.empty());
     if (table.states.empty()) return 0.0;
     const auto& c = colours();
     const double row = px(21), height = row * (static_cast<double>(table.states.size()) + 1.6);

@@ -1,9 +1,9 @@
 #pragma once
 // Water: what lift and tube ask of a pump at each flow, and where a pump's curve meets it.
 #include "demand/pump_head.hpp"
-#include "match/ask.hpp"
+#include "kinds/ask.hpp"
 
-namespace hinge::match {
+namespace hinge::kinds {
 
 /// The inputs of pumpHead at a flow [m³/s]; nullopt when a figure is missing.
 [[nodiscard]] std::optional<demand::PumpHead> headInputs(const project::PumpDemand& demand, double flow);
@@ -26,4 +26,4 @@ struct ChartWindow {
 /// @param own  the chosen pump's curve; empty without one
 [[nodiscard]] ChartWindow chartWindow(const project::PumpDemand& demand, const Ask& ask, const HeadCurve& own);
 
-}  // namespace hinge::match
+}  // namespace hinge::kinds

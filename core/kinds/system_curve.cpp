@@ -1,8 +1,9 @@
-#include "match/system_curve.hpp"
+#include "kinds/system_curve.hpp"
 #include <algorithm>
 #include "quantity/constants.hpp"
+#include "quantity/roots.hpp"
 
-namespace hinge::match {
+namespace hinge::kinds {
 
 std::optional<demand::PumpHead> headInputs(const project::PumpDemand& d, double flow) {
     if (!d.lift || !d.tube_length || !d.tube_diameter) return std::nullopt;
@@ -56,12 +57,7 @@ std::optional<double> crossing(const project::PumpDemand& d, const HeadCurve& cu
     if (!at_rest || !at_end) return std::nullopt;
     if (*at_rest <= 0.0) return 0.0;
     if (*at_end > 0.0) return std::nullopt;
-    double low = 0.0, high = curve.points.back().x;  // the gap only falls with flow: bisection cannot miss
-    for (int i = 0; i < 60; ++i) {
-        const double middle = 0.5 * (low + high);
-        (*gap(middle) > 0.0 ? low : high) = middle;
-    }
-    return 0.5 * (low + high);
+    return hinge::crossing([&](double q) { return gap(q).value_or(unknown); }, 0.0, curve.points.back().x);  // it only falls with flow
 }
 
 std::optional<double> liftAt(const project::PumpDemand& d, const HeadCurve& curve, double flow) {
@@ -82,4 +78,4 @@ ChartWindow chartWindow(const project::PumpDemand& d, const Ask& asked, const He
     return window;
 }
 
-}  // namespace hinge::match
+}  // namespace hinge::kinds

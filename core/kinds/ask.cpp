@@ -1,4 +1,4 @@
-#include "match/ask.hpp"
+#include "kinds/ask.hpp"
 #include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
@@ -8,12 +8,12 @@
 #include "demand/pull_torque.hpp"
 #include "demand/straight_motion.hpp"
 #include "demand/turning.hpp"
-#include "match/system_curve.hpp"
+#include "kinds/system_curve.hpp"
 #include "project/facts.hpp"
 #include "quantity/constants.hpp"
 #include "quantity/text.hpp"
 
-namespace hinge::match {
+namespace hinge::kinds {
 namespace {
 
 using namespace project;
@@ -446,4 +446,4 @@ Ask ask(const Demand& demand, const std::vector<Spread>& spreads) {
     return result;
 }
 
-}  // namespace hinge::match
+}  // namespace hinge::kinds

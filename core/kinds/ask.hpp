@@ -3,9 +3,9 @@
 #include <optional>
 #include <string>
 #include <vector>
-#include "match/shown_working.hpp"
+#include "kinds/shown_working.hpp"
 
-namespace hinge::match {
+namespace hinge::kinds {
 
 /// One place of the stroke: x an angle [rad] or a way [m], y a torque [N·m] or a force [N].
 struct StrokePoint {
@@ -50,4 +50,4 @@ struct Ask {
 /// Its kind.
 [[nodiscard]] Kind decisiveKind(const project::Demand& demand);
 
-}  // namespace hinge::match
+}  // namespace hinge::kinds

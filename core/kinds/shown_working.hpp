@@ -3,7 +3,7 @@
 #include "project/project.hpp"
 #include "working/worked.hpp"
 
-namespace hinge::match {
+namespace hinge::kinds {
 
 /// A working with a heading, as the screens and the report show it.
 struct ShownWorking {
@@ -14,4 +14,4 @@ struct ShownWorking {
     Verdict verdict = Verdict::Holds;
 };
 
-}  // namespace hinge::match
+}  // namespace hinge::kinds

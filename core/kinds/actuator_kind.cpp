@@ -1,0 +1,78 @@
+#include "kinds/actuator_kind.hpp"
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace hinge::kinds {
+
+double Running::drop(double current) const {
+    return driver != nullptr && driverKind(*driver).drop ? driverKind(*driver).drop(*driver, current) : 0.0;
+}
+double Running::path(double current) const {
+    return current > 0.0 ? drop(current) / current : 0.0;
+}
+double Running::held(double resistance) const {
+    const double fixed = drop(0.0), ohms = drop(1.0) - fixed;
+    return std::max(0.0, rail - fixed) / (resistance + wire + ohms);
+}
+bool Running::onPin() const {
+    return driver != nullptr && driverKind(*driver).from_pin;
+}
+bool Running::ramps() const {
+    return driver != nullptr && !driverKind(*driver).contact;
+}
+
+void Running::strength(double load, double able) const {
+    n.ability = able;
+    const double fraction = able > 0.0 ? load / able : std::numeric_limits<double>::infinity();
+    n.share = fraction * c.ask.margin;
+    if (fraction > std::min(0.8, 1.6 / c.ask.margin) * slack || fraction >= 1.0) n.hit(Rule::TooWeak, Severity::Stop, load, able);
+    else if (n.share > slack) n.hit(Rule::OverHalf, Severity::Warn, fraction, 1.0 / c.ask.margin);
+}
+void Running::speed(double asked, double able) const {
+    n.speed = able;
+    if (able < asked / slack) n.hit(Rule::TooSlow, Severity::Stop, able, asked);
+    else if (able < 1.1 * asked) n.hit(Rule::BarelyFast, Severity::Warn, able, asked);
+}
+void Running::supply(double nominal, double over) const {
+    if (rail > over * nominal * slack) n.hit(Rule::SupplyOver, Severity::Stop, rail, nominal);
+    else if (rail < 0.75 * nominal) n.hit(Rule::SupplyLow, Severity::Warn, rail, nominal);
+}
+
+driver::ContactLoad contactLoad(const Context& context, const actuator::Part& part) {
+    return actuatorKind(part).contact(context, part);
+}
+
+std::optional<double> windingOf(const actuator::Part& part) {
+    return actuatorKind(part).winding(part);
+}
+
+bool isLed(const actuator::Part& part) {
+    const auto* lamp = std::get_if<actuator::Lamp>(&part);
+    return lamp != nullptr && lamp->lamp_class == actuator::LampClass::Led;
+}
+
+actuator::Part ownLoad(const project::SwitchDemand& d, const std::optional<Voltage>& rail) {
+    actuator::Lamp lamp;
+    lamp.id = own_load_id;
+    lamp.name = "your own load";
+    lamp.mains = d.feeding == project::Feeding::Mains;
+    lamp.nominal_voltage = lamp.mains ? d.mains_voltage : rail.value_or(of<Voltage>(12.0));
+    lamp.power = d.power;
+    lamp.price = of<Ratio>(0.0);
+    lamp.standing = actuator::Standing::Tested;
+    return lamp;
+}
+
+SignalKind signalOf(const project::Channel& channel, const actuator::Part& part, const driver::DriverPart& driver, bool graded) {
+    const auto& with = driverKind(driver);
+    const auto& what = actuatorKind(part);
+    if (with.signal) return *with.signal;
+    if (with.from_pin && what.line) return *what.line;
+    if (with.chops_supply && what.own_electronics(part)) return SignalKind::Switched;
+    if (what.varies == Varies::Never) return SignalKind::Switched;
+    const bool chopped = what.varies == Varies::Always || graded || si(channel.signal.duty) < 1.0 || si(channel.signal.soft_start) > 0.0;
+    return chopped ? SignalKind::Pwm : SignalKind::Switched;
+}
+
+}  // namespace hinge::kinds

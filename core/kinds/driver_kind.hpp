@@ -1,0 +1,151 @@
+#pragma once
+// Everything that the program knows about a class of driver, in facets. One file a class in drivers/; nothing outside this room asks
+// which class it is.
+#include <algorithm>
+#include <string_view>
+#include <vector>
+#include "driver/bridge_states.hpp"
+#include "kinds/facet.hpp"
+#include "kinds/words.hpp"
+
+namespace hinge::kinds {
+
+/// A pairing as a driver's own rules look at it.
+struct Driven {
+    const Context& c;
+    const actuator::Part& part;
+    const driver::DriverPart& driver;
+    double rail = unknown;  ///< V that feed it
+    double share = 1.0;     ///< of the time that heats
+};
+/// A judged pairing whose workings are shown.
+struct Showing {
+    const Context& c;
+    const driver::DriverPart& driver;
+    double rail = unknown;
+    Pairing& out;
+    template <class R>
+    void add(std::string title, project::Stage stage, const Result<Worked<R>>& worked) const {
+        if (worked) out.workings.push_back({std::move(title), stage, "", worked->steps, worked->verdict});
+    }
+};
+/// A judged pairing and what goes with it.
+struct Fitting {
+    const Context& c;
+    const actuator::Part& part;
+    const driver::DriverPart& driver;
+    const RailOption& rail;
+    const Numbers& n;
+    std::vector<Protection>& list;
+    bool inductive = false;  ///< what it switches kicks when it is let go
+    /// The way on for the winding's current. @param end  where its other end goes
+    void diode(const std::string& end) const;
+};
+/// A channel whose pin and signal are chosen.
+struct Commanded {
+    const project::Channel& channel;
+    const actuator::Part& part;
+    const driver::DriverPart& driver;
+    const Context& context;
+    std::optional<Method> method;
+    bool dimmed = false;  ///< part of its power is asked for
+    bool steps = false;   ///< its signal is steps …
+    bool held = false;    ///< … and a loop holds it
+};
+/// A channel's wires as they are listed.
+struct Wiring {
+    const project::Channel& channel;
+    const actuator::Part* part = nullptr;  ///< nullptr: not chosen
+    const driver::DriverPart& driver;
+    const Pairing* chosen = nullptr;
+    bool inverted = false;
+    bool mains = false;
+    std::string pin, it, rail, logic;  ///< "board D9", "Rain ", its rail's name, "board 5 V"
+    std::string resistor;              ///< "through 220 Ω" in front of a bare LED
+    std::vector<Wire>& wires;
+    void wire(std::string from, std::string to, std::string note = "") const;
+    /// Live through the switch, neutral and earth straight to the load.
+    void onTheMains(const std::string& into, const std::string& out) const;
+};
+/// A driver with nothing on it yet.
+struct Alone {
+    const project::Channel& channel;
+    const actuator::Part* part = nullptr;  ///< nullptr: not chosen
+    const driver::DriverPart& driver;
+    std::optional<double> volts;  ///< of its rail
+    double logic = 5.0;           ///< V of a pin that is high
+    SignalKind signal = SignalKind::Unknown;
+    bool mains = false;
+    const Numbers* numbers = nullptr;  ///< nullptr: not judged
+};
+
+/// What its data sheet's volts mean.
+enum class Bears {
+    HalfMore,  ///< half as much again is usual, for what rings on its rail
+    AsRated,   ///< made for that rail, or never on it
+};
+/// What it lets through of the mains, by itself.
+enum class Waves { None, Any, WholeCycles, Parts };
+
+struct DriverKind {
+    driver::DriverClass of{};
+    const char* label = "";  ///< what a person calls it
+    Methods drives = 0;      ///< ways of driving it can do
+    bool contact = false;
+    bool alternating = false;   ///< made to switch the mains
+    bool limits = false;        ///< sets its load's current itself: nothing to bear
+    bool trimmer = false;       ///< its current is set by a voltage at a trimmer
+    bool from_pin = false;      ///< nothing at all stands between pin and part
+    bool warms = true;          ///< its junction is judged
+    bool brakes = false;        ///< it shorts its motor in the pauses
+    bool chops_supply = false;  ///< between the supply and the part: electronics of its own do not like PWM there
+    Bears bears = Bears::HalfMore;
+    Waves waves = Waves::None;
+    double roughness = 0.15;               ///< of steps, 0 smooth … 1 rough
+    const char* on_pin = "base";           ///< what takes the pin's current
+    std::optional<SignalKind> signal;      ///< the only one it takes; absent: as the part and the wish are
+    std::vector<std::string_view> faults;  ///< what it is, for causes of faults: "switch", "sleeper"
+    [[nodiscard]] bool is(std::string_view trait) const { return std::find(faults.begin(), faults.end(), trait) != faults.end(); }
+    std::vector<std::string_view> facts;  ///< of a channel's drive that have a meaning for it: "gate_resistor"
+    /// Whether a fact of the channel's drive has a meaning for it. @param fact  "gate_resistor"
+    [[nodiscard]] bool has(std::string_view fact) const;
+    // What it keeps, and what it is judged by.
+    Facet<double(const driver::DriverPart&, double amps)> drop;  ///< V while it carries a current
+    Facet<bool(const Driven&, Numbers&)> judge;                  ///< gate, base, contact, heat; false where its junction cannot be judged
+    Facet<void(const Driven&, const Showing&)> show;             ///< its workings
+    Facet<void(const Fitting&)> protection;                      ///< what goes with it
+    // How it is commanded and wired.
+    Facet<std::optional<NotDriven>(const Commanded&)> refuses;  ///< what the sketch cannot do with it
+    Facet<void(const Wiring&)> wires;
+    Facet<driver::BridgeTable(bool direction)> states;  ///< what its input lines do
+    // How it is proved.
+    Facet<std::vector<LoneCheck>(const Alone&)> alone;        ///< nothing plugged into it yet
+    Facet<std::vector<LoneCheck>(const Alone&)> at_the_gate;  ///< its load unplugged, the sketch running
+    /// Each facet with its name.
+    template <class Visitor>
+    void eachFacet(Visitor&& visit) const {
+        visit("drop", drop);
+        visit("judge", judge);
+        visit("show", show);
+        visit("protection", protection);
+        visit("refuses", refuses);
+        visit("wires", wires);
+        visit("states", states);
+        visit("alone", alone);
+        visit("at_the_gate", at_the_gate);
+    }
+};
+
+[[nodiscard]] const DriverKind& driverKind(driver::DriverClass driver_class);
+[[nodiscard]] inline const DriverKind& driverKind(const driver::DriverPart& driver) {
+    return driverKind(driver.driver_class);
+}
+/// Every class, in the order of their names.
+[[nodiscard]] const std::vector<const DriverKind*>& driverKinds();
+[[nodiscard]] inline bool canDrive(const driver::DriverPart& driver, Method method) {
+    return (driverKind(driver).drives & only(method)) != 0;
+}
+/// The current that it bears for long [A]; NaN where it is not known. A contact's is met by the inrush, all others' by what runs.
+[[nodiscard]] double bornBy(const driver::DriverPart& driver, const Context& context);
+
+}  // namespace hinge::kinds

@@ -1,0 +1,38 @@
+#include "kinds/drivers/bridge.hpp"
+#include "driver/mosfet_switch.hpp"
+
+namespace hinge::kinds::bridge {
+
+double drop(const driver::DriverPart& part, double amps) {
+    return part.saturation_voltage ? si(*part.saturation_voltage) : transistor::channelDrop(part, amps);
+}
+
+bool judge(const Driven& d, Numbers& n) {
+    if (!d.driver.saturation_voltage && !d.driver.on_resistance) {
+        n.incomplete = true;
+        return false;
+    }
+    n.heat = n.winding * drop(d.driver, n.winding) * si(d.c.signal.duty) * d.share;
+    return true;
+}
+
+void show(const Driven& d, const Showing& show) {
+    if (!d.driver.saturation_voltage && !d.driver.on_resistance) return;
+    driver::HBridgeLoss in;
+    in.current = of<Current>(show.out.numbers.winding);
+    if (d.driver.saturation_voltage) in.drop = d.driver.saturation_voltage;
+    else in.on_resistance = of<Resistance>(si(*d.driver.on_resistance) * transistor::hot);
+    in.supply = of<Voltage>(d.rail);
+    in.duty = d.c.signal.duty;
+    show.add("heat of the bridge", project::Stage::Match, driver::hBridgeLoss(in));
+}
+
+void protection(const Fitting& f) {
+    f.list.push_back({"bulk capacitor", "100 µF or more, 1.5 times the rail's volts", "across " + f.rail.name + " at the bridge",
+                      "a braking motor pushes current back"});
+    if (f.driver.current_sense)
+        f.list.push_back({"resistor before the ADC", "1 kΩ, with two diodes to the board's rails",
+                          "between the bridge's current output and the pin", "at a stall it may go above the board's volts"});
+}
+
+}  // namespace hinge::kinds::bridge

@@ -1,0 +1,13 @@
+#pragma once
+// What a whole and a half bridge share.
+#include "kinds/drivers/transistor.hpp"
+
+namespace hinge::kinds::bridge {
+
+/// V that its switches keep together.
+[[nodiscard]] double drop(const driver::DriverPart& part, double amps);
+[[nodiscard]] bool judge(const Driven& d, Numbers& n);
+void show(const Driven& d, const Showing& show);
+void protection(const Fitting& f);
+
+}  // namespace hinge::kinds::bridge

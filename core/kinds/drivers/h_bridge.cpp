@@ -1,0 +1,73 @@
+// A whole bridge: both ends of the load, so that its current can go either way.
+#include "kinds/drivers/bridge.hpp"
+
+namespace hinge::kinds {
+namespace h_bridge {
+namespace {
+
+std::optional<NotDriven> refuses(const Commanded& c) {
+    if (c.method != Method::BothWays) return std::nullopt;
+    NotDriven reason{"it is asked for both ways, and the sketch drives a bridge one way only: its direction line stands still", {}};
+    if (std::holds_alternative<project::TurnDemand>(c.channel.demand) || std::holds_alternative<project::MoveDemand>(c.channel.demand))
+        reason.remedies.push_back({"One way is enough", {{"channels/" + c.channel.id + "/demand/both_ways", "no"}}, "costs nothing"});
+    return reason;
+}
+
+void wires(const Wiring& w) {
+    w.wire(w.pin, w.it + "bridge PWM");
+    w.wire(w.logic, w.it + "bridge enable, not-sleep", "where it has one: low puts it to sleep");
+    w.wire(w.pin, "ground", "pull-down 10 kΩ");
+    if (!w.channel.direction_pin.empty())
+        w.wire("board " + w.channel.direction_pin, w.it + "bridge DIR", "held low by the sketch: one way");
+    else w.wire("ground", w.it + "bridge DIR", "a strap: one way; the other level turns it round");
+    w.wire(w.rail, w.it + "bridge +");
+    w.wire(w.it + "bridge −", "ground");
+    w.wire(w.it + "bridge OUT 1", w.it + "wire 1", w.resistor);
+    w.wire(w.it + "bridge OUT 2", w.it + "wire 2");
+}
+
+driver::BridgeTable states(bool direction) {
+    if (!direction)
+        return {{"speed"},
+                {{{"PWM"}, "drives", "in the one way that the direction strap gives", false},
+                 {{"low"}, "stops", "brakes or coasts: see the part's own table", false},
+                 {{"floats"}, "stops", "at reset, by a pull-down", false}}};
+    return {{"speed", "direction"},
+            {{{"PWM", "low"}, "drives", "this line alone carries the PWM", false},
+             {{"PWM", "high"}, "reverses", "only from rest: at speed it takes twice the stall current", false},
+             {{"low", "any"}, "stops", "brakes or coasts: see the part's own table", false},
+             {{"floats", "floats"}, "stops", "at reset, by a pull-down on the speed line", false}}};
+}
+
+std::vector<LoneCheck> alone(const Alone& a) {
+    if (!a.volts || a.signal != SignalKind::Pwm) return {};
+    LoneCheck check{"bridge", "bridge, nothing on it",
+                    "Motor unplugged. Load its test sketch, say run, and measure between the bridge's two outputs.", "hand on the plug",
+                    "voltmeter on DC; it shows the mean of the pulses and draws next to nothing"};
+    check.expected = *a.volts * si(a.channel.signal.duty);
+    check.least = 0.9 * check.expected, check.most = 1.05 * check.expected;
+    check.reason = "the rail's volts by the share that it is on; without current nothing is dropped";
+    check.abort = "The bridge gets warm with nothing on it: it is shorted, or both halves conduct. Pull the plug.";
+    return {check};
+}
+
+}  // namespace
+extern const DriverKind kind;
+const DriverKind kind{
+    .of = driver::DriverClass::HBridge,
+    .label = "H-bridge",
+    .drives = transistor::one_way | only(Method::BothWays),
+    .brakes = true,
+    .faults = {"switch", "sleeper"},
+    .drop = &bridge::drop,
+    .judge = &bridge::judge,
+    .show = &bridge::show,
+    .protection = &bridge::protection,
+    .refuses = &refuses,
+    .wires = &wires,
+    .states = &states,
+    .alone = &alone,
+    .at_the_gate = NotForThis{"its gates are inside"},
+};
+}  // namespace h_bridge
+}  // namespace hinge::kinds

@@ -1,0 +1,45 @@
+// Half a bridge: the load's plus to the supply or to ground, with a gap between both that it leaves itself.
+#include "kinds/drivers/bridge.hpp"
+
+namespace hinge::kinds {
+namespace half_bridge {
+namespace {
+
+void wires(const Wiring& w) {
+    w.wire(w.pin, w.it + "half-bridge IN", "high joins its output to the supply, low to ground; it leaves the gap between both itself");
+    w.wire(w.logic, w.it + "half-bridge enable", "through 10 kΩ; low lets its output float");
+    w.wire(w.pin, "ground", "pull-down 10 kΩ");
+    w.wire(w.rail, w.it + "half-bridge +");
+    w.wire(w.it + "half-bridge −", "ground");
+    w.wire(w.it + "half-bridge output", w.it + "+", w.resistor);
+    w.wire(w.it + "−", "ground");
+}
+
+driver::BridgeTable states(bool /*direction*/) {
+    return {{"IN", "enable"},
+            {{{"PWM", "high"}, "drives", "the upper switch carries the current, the lower one what flows on in the pauses", false},
+             {{"low", "high"}, "brakes", "the motor is shorted through the lower switch", false},
+             {{"any", "low"}, "coasts", "both are off; the diodes carry what still flows", false},
+             {{"floats", "high"}, "brakes", "at reset, by a pull-down on IN", false}}};
+}
+
+}  // namespace
+extern const DriverKind kind;
+const DriverKind kind{
+    .of = driver::DriverClass::HalfBridge,
+    .label = "half-bridge",
+    .drives = transistor::one_way,
+    .brakes = true,
+    .faults = {"switch"},
+    .drop = &bridge::drop,
+    .judge = &bridge::judge,
+    .show = &bridge::show,
+    .protection = &bridge::protection,
+    .refuses = NotForThis{"it is on, off or chopped, as its pin is"},
+    .wires = &wires,
+    .states = &states,
+    .alone = NotForThis{"its output follows its input with nothing on it, as on its load"},
+    .at_the_gate = NotForThis{"its gates are inside"},
+};
+}  // namespace half_bridge
+}  // namespace hinge::kinds

@@ -1,0 +1,40 @@
+#include "kinds/drivers/mains_switch.hpp"
+#include <fmt/format.h>
+
+namespace hinge::kinds::mains_switch {
+
+double drop(const driver::DriverPart& part, double /*amps*/) {
+    return part.saturation_voltage ? si(*part.saturation_voltage) : 1.2;  // common practice, no published source
+}
+
+bool judge(const Driven& d, Numbers& n) {
+    n.heat = n.winding * drop(d.driver, n.winding) * d.share;
+    if (d.driver.current_min && n.winding < si(*d.driver.current_min))
+        n.hit(Rule::SsrLeakage, Severity::Warn, n.winding, si(*d.driver.current_min));
+    return true;
+}
+
+void protection(const Fitting& f) {
+    f.list.push_back({"snubber", "100 Ω in series with 100 nF, X2 class", "across the switch", "an inductive load's kick may fire it"});
+    f.list.push_back({"fuse", "as the load's current, fast", "in the live wire", "the switch must not be the fuse"});
+}
+
+std::optional<NotDriven> refuses(const Commanded& c) {
+    if (!onMains(c.channel.demand) || !c.dimmed) return std::nullopt;
+    const std::string path = "channels/" + c.channel.id + "/";
+    NotDriven reason{
+        fmt::format("the sketch only switches {} on and off: it fires no part of a half-wave and counts no cycles of the mains",
+                    c.driver.name),
+        {{"Fully on or off", {{path + "signal/duty", "1"}}, "costs nothing"}}};
+    if (std::holds_alternative<project::SwitchDemand>(c.channel.demand))
+        reason.remedies.front().edits.push_back({path + "demand/dimmed", "no"});
+    return reason;
+}
+
+void wires(const Wiring& w) {
+    w.wire(w.pin, w.it + "solid-state relay IN +");
+    w.wire(w.it + "solid-state relay IN −", "ground");
+    w.onTheMains(w.it + "solid-state relay", w.it + "solid-state relay, load side");
+}
+
+}  // namespace hinge::kinds::mains_switch

@@ -1,0 +1,52 @@
+// Nothing in between: the pin itself gives the signal, or the little current, that the part wants.
+#include "kinds/actuator_kind.hpp"
+
+namespace hinge::kinds {
+namespace pin {
+namespace {
+
+void protection(const Fitting& f) {
+    for (const auto& each : actuatorKind(f.part).on_a_pin) f.list.push_back(each);
+}
+
+void wires(const Wiring& w) {
+    if (w.part != nullptr && !actuatorKind(*w.part).line) {
+        w.wire(w.pin, w.it + "+", w.resistor + "; the longer leg");
+        w.wire(w.it + "−", "ground");
+        return;
+    }
+    if (w.inverted) {
+        // While the board starts its pin floats: the resistor to the supply then keeps the fan at its slowest.
+        w.wire(w.pin, w.it + "transistor base", "through 1 kΩ");
+        w.wire(w.logic, w.it + "transistor base", "10 kΩ: at its slowest while the board starts");
+        w.wire(w.it + "transistor emitter", "ground");
+        w.wire(w.it + "transistor collector", w.it + "PWM wire", "the fan pulls that wire up itself; the pin is low while it runs");
+    } else {
+        w.wire(w.pin, w.it + "signal wire", "through 330 Ω");
+    }
+    w.wire(w.rail, w.it + "+", w.resistor);
+    w.wire(w.it + "−", "ground");
+}
+
+}  // namespace
+extern const DriverKind kind;
+const DriverKind kind{
+    .of = driver::DriverClass::Pin,
+    .label = "straight from a pin",
+    .drives = only(Method::ServoPulse) | only(Method::FanPulse) | only(Method::Light),
+    .from_pin = true,
+    .warms = false,
+    .bears = Bears::AsRated,
+    .on_pin = "LED",
+    .drop = NotForThis{"the pin's own volts are the board's"},
+    .judge = NotForThis{"what a pin bears is asked with the part that hangs on it"},
+    .show = NotForThis{"there is nothing that warms"},
+    .protection = &protection,
+    .refuses = NotForThis{"a pin is what the sketch drives"},
+    .wires = &wires,
+    .states = NotForThis{"one line: what it means is the part's affair"},
+    .alone = NotForThis{"there is nothing to prove alone"},
+    .at_the_gate = NotForThis{"there is no gate"},
+};
+}  // namespace pin
+}  // namespace hinge::kinds
