@@ -39,6 +39,23 @@ void Running::supply(double nominal, double over) const {
     else if (rail < 0.75 * nominal) n.hit(Rule::SupplyLow, Severity::Warn, rail, nominal);
 }
 
+ActuatorKind still(ActuatorKind kind) {
+    constexpr NotForThis none{"nothing of it turns"};
+    kind.shaft = none;
+    kind.stall_torque = none;
+    kind.tach = none;
+    kind.free_current = none;
+    kind.range = none;
+    kind.stepping = none;
+    return kind;
+}
+ActuatorKind dry(ActuatorKind kind) {
+    kind.air = NotForThis{"it moves no air"};
+    kind.lifting = NotForThis{"it lifts no water"};
+    kind.load = NotForThis{"starting, running and jammed: its three currents say it"};
+    return kind;
+}
+
 driver::ContactLoad contactLoad(const Context& context, const actuator::Part& part) {
     return actuatorKind(part).contact(context, part);
 }

@@ -140,6 +140,11 @@ struct ActuatorKind {
     }
 };
 
+/// A kind without a shaft that turns, and so without all that a shaft has.
+[[nodiscard]] ActuatorKind still(ActuatorKind kind);
+/// A kind that moves neither water nor air, and draws what its three currents say.
+[[nodiscard]] ActuatorKind dry(ActuatorKind kind);
+
 [[nodiscard]] const ActuatorKind& actuatorKind(const actuator::Part& part);
 /// Every kind, in the order of the catalogue.
 [[nodiscard]] const std::vector<const ActuatorKind*>& actuatorKinds();

@@ -101,10 +101,12 @@ struct DriverKind {
     bool chops_supply = false;  ///< between the supply and the part: electronics of its own do not like PWM there
     Bears bears = Bears::HalfMore;
     Waves waves = Waves::None;
-    double roughness = 0.15;               ///< of steps, 0 smooth … 1 rough
-    const char* on_pin = "base";           ///< what takes the pin's current
-    std::optional<SignalKind> signal;      ///< the only one it takes; absent: as the part and the wish are
-    std::vector<std::string_view> faults;  ///< what it is, for causes of faults: "switch", "sleeper"
+    double usual_base = unknown, usual_saturation = unknown;  ///< V of a bipolar transistor whose data sheet is silent
+    double roughness = 0.15;                                  ///< of steps, 0 smooth … 1 rough
+    const char* in_the_list = "";                             ///< its name in the wiring list, where its file leaves that open
+    const char* on_pin = "base";                              ///< what takes the pin's current
+    std::optional<SignalKind> signal;                         ///< the only one it takes; absent: as the part and the wish are
+    std::vector<std::string_view> faults;                     ///< what it is, for causes of faults: "switch", "sleeper"
     [[nodiscard]] bool is(std::string_view trait) const { return std::find(faults.begin(), faults.end(), trait) != faults.end(); }
     std::vector<std::string_view> facts;  ///< of a channel's drive that have a meaning for it: "gate_resistor"
     /// Whether a fact of the channel's drive has a meaning for it. @param fact  "gate_resistor"

@@ -71,7 +71,7 @@ double runUp(const actuator::Part& /*part*/) {
 
 }  // namespace
 extern const ActuatorKind kind;
-const ActuatorKind kind{
+const ActuatorKind kind = dry(still({
     .file = "magnets",
     .label = "holding magnets",
     .strength = Kind::Power,
@@ -85,9 +85,6 @@ const ActuatorKind kind{
     .method = &method,
     .contact = &contact,
     .judge = &judge,
-    .shaft = NotForThis{"nothing turns"},
-    .air = NotForThis{"it moves no air"},
-    .lifting = NotForThis{"it lifts no water"},
     .show = &show,
     .missing = &missing,
     .figures = &figures,
@@ -98,15 +95,9 @@ const ActuatorKind kind{
     .rated_peak = NotForThis{"no phase of it is chopped to a current"},
     .sample = &sample,
     .machine = NotForThis{"nothing of it moves"},
-    .load = NotForThis{"starting, running and jammed: its three currents say it"},
-    .range = NotForThis{"it goes nowhere"},
-    .stepping = NotForThis{"it goes nowhere"},
     .rated_power = NotForThis{"its volts and ohms say it"},
     .run_up = &runUp,
-    .stall_torque = NotForThis{"nothing turns"},
-    .tach = NotForThis{"nothing turns"},
-    .free_current = NotForThis{"it always has its load"},
     .bears_volts = NotForThis{"a while above its volts warms it and no more"},
-};
+}));
 }  // namespace toy_magnet
 }  // namespace hinge::kinds

@@ -135,7 +135,7 @@ std::vector<Expected> sample(const actuator::Part& part) {
 
 }  // namespace
 extern const ActuatorKind kind;
-const ActuatorKind kind{
+const ActuatorKind kind = dry(still({
     .file = "coils",
     .label = "solenoids and valves",
     .strength = Kind::Force,
@@ -148,9 +148,6 @@ const ActuatorKind kind{
     .method = &method,
     .contact = &contact,
     .judge = &judge,
-    .shaft = NotForThis{"it pulls along a line"},
-    .air = NotForThis{"it moves no air"},
-    .lifting = NotForThis{"it lifts no water"},
     .show = &show,
     .missing = &missing,
     .figures = &figures,
@@ -161,15 +158,9 @@ const ActuatorKind kind{
     .rated_peak = NotForThis{"no phase of it is chopped to a current"},
     .sample = &sample,
     .machine = NotForThis{"what it pulls is not followed over time"},
-    .load = NotForThis{"starting, running and jammed: its three currents say it"},
-    .range = NotForThis{"it is not sent to places by an angle"},
-    .stepping = NotForThis{"it does not move in steps"},
     .rated_power = NotForThis{"it takes what its load asks"},
     .run_up = &runUp,
-    .stall_torque = NotForThis{"nothing turns"},
-    .tach = NotForThis{"nothing turns"},
-    .free_current = NotForThis{"it always has its load"},
     .bears_volts = NotForThis{"a while above its volts warms it and no more"},
-};
+}));
 }  // namespace coil
 }  // namespace hinge::kinds

@@ -145,7 +145,7 @@ std::vector<Expected> sample(const actuator::Part& part) {
 
 }  // namespace
 extern const ActuatorKind kind;
-const ActuatorKind kind{
+const ActuatorKind kind = dry(still({
     .file = "heaters",
     .label = "heaters and thermo-electric plates",
     .strength = Kind::Power,
@@ -158,9 +158,6 @@ const ActuatorKind kind{
     .method = &method,
     .contact = &contact,
     .judge = &judge,
-    .shaft = NotForThis{"nothing turns"},
-    .air = NotForThis{"it moves no air"},
-    .lifting = NotForThis{"it lifts no water"},
     .show = &show,
     .missing = &missing,
     .figures = &figures,
@@ -171,15 +168,9 @@ const ActuatorKind kind{
     .rated_peak = NotForThis{"no phase of it is chopped to a current"},
     .sample = &sample,
     .machine = &machine,
-    .load = NotForThis{"starting, running and jammed: its three currents say it"},
-    .range = NotForThis{"it is not sent to places by an angle"},
-    .stepping = NotForThis{"it does not move in steps"},
     .rated_power = &ratedPower,
     .run_up = &runUp,
-    .stall_torque = NotForThis{"nothing turns"},
-    .tach = NotForThis{"nothing turns"},
-    .free_current = NotForThis{"it always has its load"},
     .bears_volts = NotForThis{"a while above its volts warms it and no more"},
-};
+}));
 }  // namespace heater
 }  // namespace hinge::kinds

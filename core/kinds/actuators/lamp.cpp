@@ -175,7 +175,7 @@ std::vector<Expected> sample(const actuator::Part& part) {
 
 }  // namespace
 extern const ActuatorKind kind;
-const ActuatorKind kind{
+const ActuatorKind kind = dry(still({
     .file = "lamps",
     .label = "lamps and LED strings",
     .strength = Kind::Power,
@@ -189,9 +189,6 @@ const ActuatorKind kind{
     .method = &method,
     .contact = &contact,
     .judge = &judge,
-    .shaft = NotForThis{"nothing turns"},
-    .air = NotForThis{"it moves no air"},
-    .lifting = NotForThis{"it lifts no water"},
     .show = &show,
     .missing = &missing,
     .figures = &figures,
@@ -202,15 +199,9 @@ const ActuatorKind kind{
     .rated_peak = NotForThis{"no phase of it is chopped to a current"},
     .sample = &sample,
     .machine = NotForThis{"it shines at once"},
-    .load = NotForThis{"starting, running and jammed: its three currents say it"},
-    .range = NotForThis{"it is not sent to places by an angle"},
-    .stepping = NotForThis{"it does not move in steps"},
     .rated_power = &ratedPower,
     .run_up = &runUp,
-    .stall_torque = NotForThis{"nothing turns"},
-    .tach = NotForThis{"nothing turns"},
-    .free_current = NotForThis{"it always has its load"},
     .bears_volts = NotForThis{"a while above its volts warms it and no more"},
-};
+}));
 }  // namespace lamp
 }  // namespace hinge::kinds

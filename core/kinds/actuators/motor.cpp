@@ -213,7 +213,7 @@ std::vector<Expected> sample(const actuator::Part& part) {
 
 }  // namespace
 extern const ActuatorKind kind;
-const ActuatorKind kind{
+const ActuatorKind kind = dry({
     .file = "motors",
     .label = "motors and gearmotors",
     .settles = true,
@@ -227,8 +227,6 @@ const ActuatorKind kind{
     .contact = &contact,
     .judge = &judge,
     .shaft = &shaft,
-    .air = NotForThis{"it moves no air"},
-    .lifting = NotForThis{"it lifts no water"},
     .show = &show,
     .missing = &missing,
     .figures = &figures,
@@ -239,7 +237,6 @@ const ActuatorKind kind{
     .rated_peak = NotForThis{"no phase of it is chopped to a current"},
     .sample = &sample,
     .machine = &machine,
-    .load = NotForThis{"starting, running and jammed: its three currents say it"},
     .range = NotForThis{"it is not sent to places by an angle"},
     .stepping = NotForThis{"it does not move in steps"},
     .rated_power = NotForThis{"it takes what its load asks"},
@@ -249,6 +246,6 @@ const ActuatorKind kind{
     .free_current = &freeCurrent,
     .bears_volts = NotForThis{"a while above its volts warms it and no more"},
     .calibrations = {"duty-sweep", "stall", "jams-slow"},
-};
+});
 }  // namespace motor
 }  // namespace hinge::kinds

@@ -202,7 +202,7 @@ std::vector<Expected> sample(const actuator::Part& part) {
 
 }  // namespace
 extern const ActuatorKind kind;
-const ActuatorKind kind{
+const ActuatorKind kind = dry({
     .file = "servos",
     .label = "hobby servos",
     .over_half = "servo-over-half",
@@ -218,8 +218,6 @@ const ActuatorKind kind{
     .contact = &contact,
     .judge = &judge,
     .shaft = &shaft,
-    .air = NotForThis{"it moves no air"},
-    .lifting = NotForThis{"it lifts no water"},
     .show = &show,
     .missing = &missing,
     .figures = &figures,
@@ -230,7 +228,6 @@ const ActuatorKind kind{
     .rated_peak = NotForThis{"no phase of it is chopped to a current"},
     .sample = &sample,
     .machine = &machine,
-    .load = NotForThis{"starting, running and jammed: its three currents say it"},
     .range = &range,
     .stepping = NotForThis{"it does not move in steps"},
     .rated_power = NotForThis{"it takes what its load asks"},
@@ -240,6 +237,6 @@ const ActuatorKind kind{
     .free_current = NotForThis{"without its horn it holds and turns all the same"},
     .bears_volts = &bearsVolts,
     .calibrations = {"servo-ends"},
-};
+});
 }  // namespace servo
 }  // namespace hinge::kinds

@@ -241,7 +241,7 @@ std::vector<Expected> sample(const actuator::Part& part) {
 
 }  // namespace
 extern const ActuatorKind kind;
-const ActuatorKind kind{
+const ActuatorKind kind = dry({
     .file = "steppers",
     .label = "steppers",
     .over_half = "stepper-over-half",
@@ -255,8 +255,6 @@ const ActuatorKind kind{
     .contact = &contact,
     .judge = &judge,
     .shaft = &shaft,
-    .air = NotForThis{"it moves no air"},
-    .lifting = NotForThis{"it lifts no water"},
     .show = &show,
     .missing = &missing,
     .figures = &figures,
@@ -267,7 +265,6 @@ const ActuatorKind kind{
     .rated_peak = &ratedPeak,
     .sample = &sample,
     .machine = &machine,
-    .load = NotForThis{"starting, running and jammed: its three currents say it"},
     .range = NotForThis{"its places are steps, and as many as wanted"},
     .stepping = &stepping,
     .rated_power = NotForThis{"it takes what its load asks"},
@@ -277,6 +274,6 @@ const ActuatorKind kind{
     .free_current = NotForThis{"its current is held, whatever hangs on its shaft"},
     .bears_volts = NotForThis{"its carrier holds its current on any rail"},
     .calibrations = {"there-and-back", "chopper-heat", "balance-angle"},
-};
+});
 }  // namespace stepper
 }  // namespace hinge::kinds

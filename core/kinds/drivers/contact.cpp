@@ -13,8 +13,6 @@ bool wantsParts(const Context& c) {
     return !thermal && (si(c.signal.duty) < 1.0 || si(c.signal.soft_start) > 0.0);
 }
 
-}  // namespace
-
 bool judge(const Driven& d, Numbers& n) {
     if (!d.driver.contact_current) {
         n.incomplete = true;
@@ -68,6 +66,25 @@ void wires(const Wiring& w) {
     }
     w.wire(w.it + "−", w.it + "relay contact", "normally open; other side to ground");
     w.wire(w.rail, w.it + "+", w.resistor);
+}
+
+}  // namespace
+
+DriverKind made(DriverKind kind) {
+    kind.contact = true;
+    kind.warms = false;
+    kind.bears = Bears::AsRated;
+    kind.signal = SignalKind::Switched;
+    kind.faults = {"switch", "contact"};
+    kind.drop = NotForThis{"a good contact keeps next to nothing"};
+    kind.judge = &judge;
+    kind.show = &show;
+    kind.protection = &protection;
+    kind.refuses = NotForThis{"it is on or off, as its pin is"};
+    kind.wires = &wires;
+    kind.states = NotForThis{"one line: the contact is closed or open"};
+    kind.at_the_gate = NotForThis{"there is no gate"};
+    return kind;
 }
 
 }  // namespace hinge::kinds::contact

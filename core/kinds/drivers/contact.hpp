@@ -4,9 +4,7 @@
 
 namespace hinge::kinds::contact {
 
-[[nodiscard]] bool judge(const Driven& d, Numbers& n);
-void show(const Driven& d, const Showing& show);
-void protection(const Fitting& f);
-void wires(const Wiring& w);
+/// What is left to say is its class, its words, and what it drives and shows alone.
+[[nodiscard]] DriverKind made(DriverKind kind);
 
 }  // namespace hinge::kinds::contact

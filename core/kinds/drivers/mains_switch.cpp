@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 namespace hinge::kinds::mains_switch {
+namespace {
 
 double drop(const driver::DriverPart& part, double /*amps*/) {
     return part.saturation_voltage ? si(*part.saturation_voltage) : 1.2;  // common practice, no published source
@@ -31,10 +32,30 @@ std::optional<NotDriven> refuses(const Commanded& c) {
     return reason;
 }
 
+}  // namespace
+
 void wires(const Wiring& w) {
     w.wire(w.pin, w.it + "solid-state relay IN +");
     w.wire(w.it + "solid-state relay IN −", "ground");
     w.onTheMains(w.it + "solid-state relay", w.it + "solid-state relay, load side");
+}
+
+DriverKind solid(DriverKind kind) {
+    kind.drives = only(Method::Alternating);
+    kind.alternating = true;
+    kind.bears = Bears::AsRated;
+    kind.signal = SignalKind::Switched;
+    kind.faults = {"switch"};
+    kind.drop = &drop;
+    kind.judge = &judge;
+    kind.show = NotForThis{"its heat is one product: what it keeps by what it carries"};
+    kind.protection = &protection;
+    kind.refuses = &refuses;
+    if (!kind.wires) kind.wires = &wires;
+    kind.states = NotForThis{"one line: it lets through or not"};
+    kind.alone = NotForThis{"its output is mains: nothing is measured on it by hand"};
+    kind.at_the_gate = NotForThis{"its gate is on the mains"};
+    return kind;
 }
 
 }  // namespace hinge::kinds::mains_switch

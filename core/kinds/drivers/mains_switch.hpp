@@ -4,10 +4,8 @@
 
 namespace hinge::kinds::mains_switch {
 
-[[nodiscard]] double drop(const driver::DriverPart& part, double amps);
-[[nodiscard]] bool judge(const Driven& d, Numbers& n);
-void protection(const Fitting& f);
-[[nodiscard]] std::optional<NotDriven> refuses(const Commanded& c);
 void wires(const Wiring& w);
+/// What is left to say is its class, its words, and what it lets through of each wave.
+[[nodiscard]] DriverKind solid(DriverKind kind);
 
 }  // namespace hinge::kinds::mains_switch

@@ -12,24 +12,7 @@ void wires(const Wiring& w) {
 
 }  // namespace
 extern const DriverKind kind;
-const DriverKind kind{
-    .of = driver::DriverClass::PhaseControl,
-    .label = "phase control",
-    .drives = only(Method::Alternating),
-    .alternating = true,
-    .bears = Bears::AsRated,
-    .waves = Waves::Parts,
-    .signal = SignalKind::Switched,
-    .faults = {"switch"},
-    .drop = &mains_switch::drop,
-    .judge = &mains_switch::judge,
-    .show = NotForThis{"its heat is one product: what it keeps by what it carries"},
-    .protection = &mains_switch::protection,
-    .refuses = &mains_switch::refuses,
-    .wires = &wires,
-    .states = NotForThis{"one line: it lets through or not"},
-    .alone = NotForThis{"its output is mains: nothing is measured on it by hand"},
-    .at_the_gate = NotForThis{"its gate is on the mains"},
-};
+const DriverKind kind =
+    mains_switch::solid({.of = driver::DriverClass::PhaseControl, .label = "phase control", .waves = Waves::Parts, .wires = &wires});
 }  // namespace phase_control
 }  // namespace hinge::kinds

@@ -20,24 +20,9 @@ std::vector<LoneCheck> alone(const Alone& a) {
 
 }  // namespace
 extern const DriverKind kind;
-const DriverKind kind{
-    .of = driver::DriverClass::RelayBoard,
-    .label = "relay board",
-    .drives = only(Method::OneWay) | only(Method::Light) | only(Method::Alternating),
-    .contact = true,
-    .warms = false,
-    .bears = Bears::AsRated,
-    .signal = SignalKind::Switched,
-    .faults = {"switch", "contact"},
-    .drop = NotForThis{"a good contact keeps next to nothing"},
-    .judge = &contact::judge,
-    .show = &contact::show,
-    .protection = &contact::protection,
-    .refuses = NotForThis{"it is on or off, as its pin is"},
-    .wires = &contact::wires,
-    .states = NotForThis{"one line: the contact is closed or open"},
-    .alone = &alone,
-    .at_the_gate = NotForThis{"there is no gate"},
-};
+const DriverKind kind = contact::made({.of = driver::DriverClass::RelayBoard,
+                                       .label = "relay board",
+                                       .drives = only(Method::OneWay) | only(Method::Light) | only(Method::Alternating),
+                                       .alone = &alone});
 }  // namespace relay_board
 }  // namespace hinge::kinds

@@ -4,24 +4,7 @@
 namespace hinge::kinds {
 namespace ssr_zero_crossing {
 extern const DriverKind kind;
-const DriverKind kind{
-    .of = driver::DriverClass::SsrZeroCrossing,
-    .label = "solid-state relay, zero-crossing",
-    .drives = only(Method::Alternating),
-    .alternating = true,
-    .bears = Bears::AsRated,
-    .waves = Waves::WholeCycles,
-    .signal = SignalKind::Switched,
-    .faults = {"switch"},
-    .drop = &mains_switch::drop,
-    .judge = &mains_switch::judge,
-    .show = NotForThis{"its heat is one product: what it keeps by what it carries"},
-    .protection = &mains_switch::protection,
-    .refuses = &mains_switch::refuses,
-    .wires = &mains_switch::wires,
-    .states = NotForThis{"one line: it lets through or not"},
-    .alone = NotForThis{"its output is mains: nothing is measured on it by hand"},
-    .at_the_gate = NotForThis{"its gate is on the mains"},
-};
+const DriverKind kind = mains_switch::solid(
+    {.of = driver::DriverClass::SsrZeroCrossing, .label = "solid-state relay, zero-crossing", .waves = Waves::WholeCycles});
 }  // namespace ssr_zero_crossing
 }  // namespace hinge::kinds

@@ -47,14 +47,20 @@ void showGate(const Driven& d, double gate, const Showing& show) {
     show.add("heat of the MOSFET", project::Stage::Match, driver::mosfetSwitch(in));
 }
 
-bool judgeBase(const Driven& d, double usual_base, double drop, Numbers& n) {
+namespace {
+
+double keeps(const driver::DriverPart& part, double /*amps*/) {
+    return part.saturation_voltage ? si(*part.saturation_voltage) : driverKind(part).usual_saturation;
+}
+
+bool judgeBase(const Driven& d, Numbers& n) {
     const auto& part = d.driver;
     if (!part.gain_min) {
         n.incomplete = true;
         return false;
     }
-    const double base_voltage = part.base_voltage ? si(*part.base_voltage) : usual_base, over = si(d.c.logic) - base_voltage,
-                 running = n.winding;
+    const double base_voltage = part.base_voltage ? si(*part.base_voltage) : driverKind(part).usual_base,
+                 over = si(d.c.logic) - base_voltage, running = n.winding;
     if (over <= 0.0) {
         n.hit(Rule::LevelMismatch, Severity::Stop, si(d.c.logic), base_voltage);
         return false;
@@ -66,19 +72,19 @@ bool judgeBase(const Driven& d, double usual_base, double drop, Numbers& n) {
     if (const double carries = n.pin_peak * si(*part.gain_min); carries < 2.0 * running / slack)
         n.hit(Rule::BaseStarved, carries < running / slack ? Severity::Stop : Severity::Warn, carries, running);
     if (n.pin_peak > si(d.c.pin_current) * slack) n.hit(Rule::PinOvercurrent, Severity::Stop, n.pin_peak, si(d.c.pin_current));
-    n.heat = (drop * running + base_voltage * n.pin_peak) * si(d.c.signal.duty) * d.share;
+    n.heat = (keeps(part, running) * running + base_voltage * n.pin_peak) * si(d.c.signal.duty) * d.share;
     return true;
 }
 
-void showBase(const Driven& d, double usual_base, double usual_saturation, const Showing& show) {
+void showBase(const Driven& d, const Showing& show) {
     const auto& part = d.driver;
     if (!part.gain_min) return;
     driver::BjtSwitch in;
     in.current = of<Current>(show.out.numbers.winding);
     in.gain_min = *part.gain_min;
     in.drive_voltage = d.c.logic;
-    in.base_voltage = part.base_voltage.value_or(of<Voltage>(usual_base));
-    in.saturation_voltage = part.saturation_voltage.value_or(of<Voltage>(usual_saturation));
+    in.base_voltage = part.base_voltage.value_or(of<Voltage>(driverKind(part).usual_base));
+    in.saturation_voltage = part.saturation_voltage.value_or(of<Voltage>(driverKind(part).usual_saturation));
     in.supply = of<Voltage>(d.rail);
     in.pin_current_max = d.c.pin_current;
     show.add("base resistor and heat", project::Stage::Match, driver::bjtSwitch(in));
@@ -91,12 +97,31 @@ void protectBase(const Fitting& f) {
     if (f.inductive) f.diode("the collector");
 }
 
-void wireBase(const Wiring& w, const std::string& name) {
+void wireBase(const Wiring& w) {
+    const std::string name = driverKind(w.driver).in_the_list;
     w.wire(w.pin, w.it + name + " base",
            w.chosen != nullptr && w.chosen->base_resistor ? "through " + displayPlain(*w.chosen->base_resistor) : "");
     w.wire(w.it + name + " emitter", "ground");
     w.wire(w.it + "−", w.it + name + " collector");
     w.wire(w.rail, w.it + "+", w.resistor);
+}
+
+}  // namespace
+
+DriverKind bipolar(DriverKind kind) {
+    kind.drives = one_way;
+    kind.faults = {"switch"};
+    kind.facts = {"base_resistor"};
+    kind.drop = &keeps;
+    kind.judge = &judgeBase;
+    kind.show = &showBase;
+    kind.protection = &protectBase;
+    kind.refuses = NotForThis{"it is on, off or chopped, as its pin is"};
+    kind.wires = &wireBase;
+    kind.states = NotForThis{"one line: high is on"};
+    kind.alone = NotForThis{"without a load its collector floats"};
+    kind.at_the_gate = NotForThis{"a base shows the same volts on any load"};
+    return kind;
 }
 
 }  // namespace hinge::kinds::transistor

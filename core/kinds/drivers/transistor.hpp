@@ -16,9 +16,7 @@ inline constexpr Methods one_way = only(Method::OneWay) | only(Method::Light);
 /// @param gate  V that the gate gets
 [[nodiscard]] bool judgeGate(const Driven& d, double gate, Numbers& n);
 void showGate(const Driven& d, double gate, const Showing& show);
-[[nodiscard]] bool judgeBase(const Driven& d, double usual_base, double drop, Numbers& n);
-void showBase(const Driven& d, double usual_base, double usual_saturation, const Showing& show);
-void protectBase(const Fitting& f);
-void wireBase(const Wiring& w, const std::string& name);
+/// A bipolar one in the load's minus: what is left to say is its class, its words and what is usual for it.
+[[nodiscard]] DriverKind bipolar(DriverKind kind);
 
 }  // namespace hinge::kinds::transistor
