@@ -24,7 +24,8 @@ struct RailOption {
 /// What surrounds a pairing: the demand and the electrical facts, resolved.
 struct Context {
     project::Demand demand;
-    Ask ask;
+    std::vector<project::Spread> spreads;  ///< how well its facts are known
+    Ask ask;                               ///< what follows from both
     project::Calibration calibration;
     std::string measured_part;  ///< the part on which cup and clock were used: they say nothing of any other
     project::Signal signal;

@@ -19,11 +19,19 @@
 namespace hinge::plan {
 namespace {
 
-match::Context contextOf(const project::Project& project, const project::Channel& channel) {
+// What its demand asks, taken from a plan where the same was asked.
+match::Ask askOf(const project::Channel& channel, const Plan* before) {
+    const auto* known = before != nullptr ? findChannel(*before, channel.id) : nullptr;
+    if (known != nullptr && known->context.demand == channel.demand && known->context.spreads == channel.spreads) return known->context.ask;
+    return match::ask(channel.demand, channel.spreads);
+}
+
+match::Context contextOf(const project::Project& project, const project::Channel& channel, const Plan* before) {
     const auto& family = board::family(project.board.form);
     match::Context context;
     context.demand = channel.demand;
-    context.ask = match::ask(channel.demand, channel.spreads);
+    context.spreads = channel.spreads;
+    context.ask = askOf(channel, before);
     context.calibration = channel.calibration;
     context.measured_part = channel.actuator;
     context.signal = channel.signal;
@@ -148,11 +156,12 @@ void sayNeverOff(const project::Parts& parts, const project::Channel& channel, c
          std::move(remedies)});
 }
 
-void evaluateChannel(const project::Project& project, const project::Parts& parts, const project::Channel& channel, Plan& plan) {
+void evaluateChannel(const project::Project& project, const project::Parts& parts, const project::Channel& channel, Plan& plan,
+                     const Plan* before) {
     ChannelPlan out;
     out.id = channel.id;
     out.name = channel.name;
-    out.context = contextOf(project, channel);
+    out.context = contextOf(project, channel, before);
     const auto& asked = out.context.ask;
     const auto place = [&](const std::vector<ShownWorking>& workings) {
         for (auto working : workings) {
@@ -610,7 +619,7 @@ std::string faultOf(const PlanFinding& finding) {
 // All that is judged, for the sources as they are drawn; the cells of the crossbar are filled from it.
 /// @param before  a plan from which is taken what is the same again
 void judgeAll(const project::Project& project, const project::Parts& parts, const Evidence& evidence, Plan& plan, const Plan* before) {
-    for (const auto& channel : project.channels) evaluateChannel(project, parts, channel, plan);
+    for (const auto& channel : project.channels) evaluateChannel(project, parts, channel, plan, before);
     evaluatePins(project, parts, plan);
     offerPins(project, plan, before);
     judgeDriven(project, parts, plan);
@@ -620,7 +629,7 @@ void judgeAll(const project::Project& project, const project::Parts& parts, cons
     else if (plan.program) plan.profiles = std::make_shared<const std::vector<CueProfile>>(cueProfiles(*plan.program));
     judgeHeard(project, plan);
     judgeTuning(project, parts, plan);
-    evaluateSupply(project, parts, plan);
+    evaluateSupply(project, parts, plan, before);
 }
 
 // Each other source and each other charge state, judged as if it were the one that is drawn: what breaks or is tight only there.

@@ -162,6 +162,7 @@ struct Evidence {
 
 struct CueProfile;
 struct PinOffer;
+struct StudiedSupply;
 
 struct Plan {
     Headline headline;
@@ -170,6 +171,7 @@ struct Plan {
     std::optional<BatteryPlan> battery;
     std::vector<RailPlan> sources;  ///< the same for what feeds them
     std::vector<PinUse> pins;
+    std::shared_ptr<const StudiedSupply> studied;  ///< the supply as it is drawn, under the worst of the routine (supply.hpp)
     std::shared_ptr<const PinOffer> pin_offer;  ///< what was asked of the board for lines without a pin, and what was said (pin_plan.hpp)
     std::vector<PlanFinding> findings;          ///< worst first
     std::vector<ShownWorking> workings;

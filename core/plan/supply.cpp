@@ -567,26 +567,31 @@ std::string culpritsOf(const SupplyTree& tree, std::size_t section, const std::v
 
 }  // namespace
 
-std::optional<SupplyStudy> studySupply(const project::Project& fed, const project::Parts& parts, const Plan& plan,
-                                       const SupplyOption& option) {
-    if (!plan.program || !plan.profiles) return std::nullopt;
-    const auto tree = supplyTree(fed, parts, plan);
-    if (!tree || tree->outputs.size() != plan.program->outputs.size()) return std::nullopt;
-    const auto& profiles = *plan.profiles;
+namespace {
+
+// Whether two trees are of the same sections and loads.
+bool alike(const SupplyTree& a, const SupplyTree& b) {
+    return a.ids == b.ids && a.names == b.names && a.network->sections() == b.network->sections() && a.outputs == b.outputs &&
+           a.standing == b.standing && a.taken == b.taken;
+}
+
+std::optional<SupplyStudy> studied(const StudiedSupply& made, const routine::Program& program) {
+    const auto& profiles = *made.profiles;
+    const auto* tree = &made.tree;
+    const double floor = made.floor;
+    const int logic = made.logic;
     SupplyStudy study;
-    study.option = option;
-    const double floor = board::family(fed.board.form).guaranteed_floor;
+    study.option = made.option;
     struct Played {
         std::vector<std::pair<int, int>> at;
         std::vector<plant::Lowest> lowest;
         double below = 0.0;  ///< s of the board's rail
     };
     std::vector<Played> played;
-    const int logic = tree->indexOf(fed.board.rail);
     for (std::size_t s = 0; s < tree->ids.size(); ++s) {
         RailStudy rail;
         rail.id = tree->ids[s];
-        rail.worst = worstCoincidence(*plan.program, profiles, *tree, static_cast<int>(s));
+        rail.worst = worstCoincidence(program, profiles, *tree, static_cast<int>(s));
         rail.most = rail.worst.amps;
         rail.culprits = culpritsOf(*tree, s, coinciding(profiles, rail.worst));
         if (static_cast<int>(s) == logic) rail.floor = floor;
@@ -625,6 +630,32 @@ std::optional<SupplyStudy> studySupply(const project::Project& fed, const projec
             }
     }
     return study;
+}
+
+}  // namespace
+
+std::shared_ptr<const StudiedSupply> studiedSupply(const project::Project& fed, const project::Parts& parts, const Plan& plan,
+                                                   const SupplyOption& option, const std::shared_ptr<const StudiedSupply>& before) {
+    if (!plan.program || !plan.profiles) return nullptr;
+    auto tree = supplyTree(fed, parts, plan);
+    if (!tree || tree->outputs.size() != plan.program->outputs.size()) return nullptr;
+    const double floor = board::family(fed.board.form).guaranteed_floor;
+    const int logic = tree->indexOf(fed.board.rail);
+    // The same profiles are those of the same program.
+    if (before && before->profiles == plan.profiles && before->option == option && before->floor == floor && before->logic == logic &&
+        alike(before->tree, *tree))
+        return before;
+    StudiedSupply made{std::move(*tree), plan.profiles, option, floor, logic, {}};
+    auto study = studied(made, *plan.program);
+    if (!study) return nullptr;
+    made.study = std::move(*study);
+    return std::make_shared<const StudiedSupply>(std::move(made));
+}
+
+std::optional<SupplyStudy> studySupply(const project::Project& fed, const project::Parts& parts, const Plan& plan,
+                                       const SupplyOption& option) {
+    const auto made = studiedSupply(fed, parts, plan, option);
+    return made ? std::optional(made->study) : std::nullopt;
 }
 
 }  // namespace hinge::plan

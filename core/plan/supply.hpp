@@ -10,6 +10,7 @@ struct SupplyOption {
     std::string source;  ///< id of the source that feeds
     power::ChargeLevel charge = power::ChargeLevel::Nominal;
     std::string words;  ///< "on the battery, nearly empty"
+    friend bool operator==(const SupplyOption&, const SupplyOption&) = default;
 };
 /// Every source that can feed the gadget's rails; cells and transformers also full and empty. The first
 /// is the one that is drawn, at its nominal volts.
@@ -32,6 +33,7 @@ struct OutputLoad {
     bool placed = false;    ///< servo or stepper: it moves and then stands
     int coil_section = -1;  ///< a relay's coil, while it is on
     double coil = 0.0;      ///< A
+    friend bool operator==(const OutputLoad&, const OutputLoad&) = default;
 };
 /// The sources and rails as a network, feeds first. A rail that feeds itself or hangs on nothing is left out.
 struct SupplyTree {
@@ -104,6 +106,19 @@ struct SupplyStudy {
     std::vector<RailStudy> rails;  ///< as the tree's sections
     bool complete = true;
 };
+/// A study with all that it was made from.
+struct StudiedSupply {
+    SupplyTree tree;
+    std::shared_ptr<const std::vector<CueProfile>> profiles;
+    SupplyOption option;
+    double floor = 0.0;  ///< V that the board's rail must keep
+    int logic = -1;      ///< that rail in the tree
+    SupplyStudy study;
+};
+/// nullptr: something is not known yet. @param before  is given again where it was made from the very same; nullptr: none
+[[nodiscard]] std::shared_ptr<const StudiedSupply> studiedSupply(const project::Project& fed, const project::Parts& parts, const Plan& plan,
+                                                                 const SupplyOption& option,
+                                                                 const std::shared_ptr<const StudiedSupply>& before = nullptr);
 /// nullopt: something is not known yet.
 [[nodiscard]] std::optional<SupplyStudy> studySupply(const project::Project& fed, const project::Parts& parts, const Plan& plan,
                                                      const SupplyOption& option);

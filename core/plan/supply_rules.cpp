@@ -25,11 +25,12 @@ public:
         : project_{project}, parts_{parts}, plan_{plan}, family_{board::family(project.board.form)} {}
 
     // The other sources and charge states are judged by evaluate(), each as if it were the one that is drawn.
-    void run() {
+    void run(const Plan* before) {
         const auto options = supplyOptions(project_);
         if (!options.empty()) {
             const auto fed = under(project_, options.front());
-            const auto study = studySupply(fed, parts_, plan_, options.front());
+            plan_.studied = studiedSupply(fed, parts_, plan_, options.front(), before != nullptr ? before->studied : nullptr);
+            const auto study = plan_.studied ? std::optional(plan_.studied->study) : std::nullopt;
             keep(study);
             if (study) lows(fed, *study, options.front()), regulators(fed, *study);
             for (const auto& source : fed.sources) budget(fed, study ? &*study : nullptr, source.id);
@@ -547,8 +548,8 @@ private:
 
 }  // namespace
 
-void evaluateSupply(const project::Project& project, const project::Parts& parts, Plan& plan) {
-    SupplyJudge(project, parts, plan).run();
+void evaluateSupply(const project::Project& project, const project::Parts& parts, Plan& plan, const Plan* before) {
+    SupplyJudge(project, parts, plan).run(before);
 }
 
 }  // namespace hinge::plan

@@ -5,6 +5,7 @@ namespace hinge::plan {
 
 /// Judges the supply over time: what sources give against the worst coincidence, rails that fall too low,
 /// capacitors, cells, alternatives. Fills the rails' and sources' worst instants and the headline.
-void evaluateSupply(const project::Project& project, const project::Parts& parts, Plan& plan);
+/// @param before  a plan made earlier: what its study was made from may be the same again; nullptr: none
+void evaluateSupply(const project::Project& project, const project::Parts& parts, Plan& plan, const Plan* before = nullptr);
 
 }  // namespace hinge::plan

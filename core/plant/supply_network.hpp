@@ -22,6 +22,7 @@ struct SupplySection {
     double drop = 0.0;         ///< V of a diode in series; above 0, no current flows back
     double bulk = 0.0;         ///< F at the rail; 0: none
     double esr = 1e-3;         ///< Ω of it; at least 1 mΩ is taken
+    friend bool operator==(const SupplySection&, const SupplySection&) = default;
 };
 
 /// How a section is fed at the moment: by a held voltage, at its limit, straight from its feed, or not at all.
@@ -34,6 +35,7 @@ struct LoadShape {
     double extra = 0.0;     ///< A more at first
     double decay = 0.1;     ///< s
     bool by_volts = false;  ///< while a source is at its limit it takes less, as its volts are fewer; else that current, come what may
+    friend bool operator==(const LoadShape&, const LoadShape&) = default;
 };
 
 /// What is carried from one instant to the next.

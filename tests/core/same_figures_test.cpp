@@ -193,7 +193,7 @@ TEST(Figures, DISABLED_allAreThoseOfTheCommitBefore) {
 TEST(Figures, areTheSameWithWhatIsRemembered) {
     const auto parts = test::shippedParts();
     const auto from = origins();
-    int taken = 0, offered = 0;
+    int taken = 0, offered = 0, studied = 0;
     for (unsigned seed = 0; seed < 24; ++seed) {
         std::mt19937 dice(seed);
         auto project = from[dice() % from.size()].second;
@@ -205,11 +205,13 @@ TEST(Figures, areTheSameWithWhatIsRemembered) {
             const auto line = gathered(project, parts, remembering).line("x");
             ASSERT_EQ(line, gathered(project, parts, plan::evaluate(project, parts)).line("x")) << "seed " << seed << ", step " << step;
             taken += remembering.profiles != nullptr && remembering.profiles == before.profiles ? 1 : 0;
+            studied += remembering.studied != nullptr && remembering.studied == before.studied ? 1 : 0;
             offered += remembering.pin_offer == before.pin_offer ? 1 : 0;
             before = std::move(remembering);
         }
     }
     EXPECT_GT(taken, 20) << "it remembers";
+    EXPECT_GT(studied, 10);
     EXPECT_GT(offered, 50);
 }
 
