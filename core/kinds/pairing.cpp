@@ -1,28 +1,20 @@
 #include "kinds/pairing.hpp"
 #include <algorithm>
+#include "kinds/demand_kind.hpp"
 
 namespace hinge::kinds {
 
-using project::Feeding;
-using project::HeatDemand;
-using project::SwitchDemand;
-
 bool onMains(const project::Demand& demand) {
-    if (const auto* s = std::get_if<SwitchDemand>(&demand)) return s->feeding == Feeding::Mains;
-    if (const auto* h = std::get_if<HeatDemand>(&demand)) return h->feeding == Feeding::Mains;
-    return false;
+    return demandKind(demand).mains(demand).has_value();
 }
 
 double supplyOf(const Context& c, const RailOption& rail) {
-    if (!onMains(c.demand)) return rail.volts ? si(*rail.volts) : unknown;
-    if (const auto* s = std::get_if<SwitchDemand>(&c.demand)) return si(s->mains_voltage);
-    return si(std::get<HeatDemand>(c.demand).mains_voltage);
+    if (const auto mains = demandKind(c.demand).mains(c.demand)) return si(mains->volts);
+    return rail.volts ? si(*rail.volts) : unknown;
 }
 
 bool turnsShaft(const Context& c) {
-    const auto* press = std::get_if<project::PressDemand>(&c.demand);
-    return std::holds_alternative<project::TurnDemand>(c.demand) || std::holds_alternative<project::MoveDemand>(c.demand) ||
-           (press != nullptr && press->way == project::PressWay::Horn);
+    return demandKind(c.demand).shaft(c.demand);
 }
 
 double heatingShare(const project::Work& work) {

@@ -1,6 +1,7 @@
 // Every kind there is. A kind more is one line here, its file, and its rows in the tests.
 #include <algorithm>
 #include "kinds/actuator_kind.hpp"
+#include "kinds/demand_kind.hpp"
 
 namespace hinge::kinds {
 
@@ -74,6 +75,28 @@ namespace lamp {
 extern const ActuatorKind kind;
 }
 
+namespace demands::turn {
+extern const DemandKind kind;
+}
+namespace demands::move {
+extern const DemandKind kind;
+}
+namespace demands::press {
+extern const DemandKind kind;
+}
+namespace demands::pump {
+extern const DemandKind kind;
+}
+namespace demands::blow {
+extern const DemandKind kind;
+}
+namespace demands::switching {
+extern const DemandKind kind;
+}
+namespace demands::heat {
+extern const DemandKind kind;
+}
+
 namespace {
 
 std::vector<const DriverKind*>& drivers() {
@@ -107,6 +130,17 @@ const ActuatorKind& actuatorKind(const actuator::Part& part) {
         for (const auto* kind : actuators())
             if (other->kind == kind->file) return *kind;
     return *actuators()[std::min(part.index(), actuators().size() - 1)];
+}
+
+const std::vector<const DemandKind*>& demandKinds() {
+    // In the order of project::Demand.
+    static const std::vector<const DemandKind*> all{&demands::pump::kind,  &demands::turn::kind, &demands::move::kind,
+                                                    &demands::press::kind, &demands::blow::kind, &demands::switching::kind,
+                                                    &demands::heat::kind};
+    return all;
+}
+const DemandKind& demandKind(const project::Demand& demand) {
+    return *demandKinds()[demand.index()];
 }
 
 Trial::Trial(const DriverKind& driver, const ActuatorKind& actuator) {

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <limits>
 #include <unordered_map>
+#include "kinds/demand_kind.hpp"
 #include "project/facts.hpp"
 #include "quantity/text.hpp"
 
@@ -303,11 +304,7 @@ std::vector<Pairing> driversFor(const Context& c, const project::Parts& parts, c
 std::string changeToWin(const Context& c, const project::Parts& parts, const actuator::Part& part) {
     std::vector<std::string> ways;
     const double now = c.rails.empty() ? unknown : supplyOf(c, c.rails.front());
-    const auto* switched = std::get_if<project::SwitchDemand>(&c.demand);
-    const auto* heat = std::get_if<project::HeatDemand>(&c.demand);
-    const bool mains = (switched != nullptr && switched->feeding == project::Feeding::Mains) ||
-                       (heat != nullptr && heat->feeding == project::Feeding::Mains);
-    if (!mains && !std::isnan(now)) {
+    if (!onMains(c.demand) && !std::isnan(now)) {
         std::vector<double> volts{3.3, 5.0, 6.0, 7.4, 9.0, 12.0, 24.0};
         std::sort(volts.begin(), volts.end(),
                   [&](double a, double b) { return std::abs(std::log(a / now)) < std::abs(std::log(b / now)); });
@@ -329,54 +326,17 @@ std::string changeToWin(const Context& c, const project::Parts& parts, const act
             break;
         }
     }
-    const auto byFact = [&](const char* field, std::initializer_list<double> factors, auto say) {
-        for (const double factor : factors) {
-            const auto changed = project::scaled(c.demand, field, factor);
-            if (!changed) return;
+    for (const auto& way : demandKind(c.demand).ways(c.demand))
+        for (const double factor : way.factors) {
+            const auto changed = project::scaled(c.demand, way.field, factor);
+            if (!changed) break;
             Context other = c;
             other.demand = *changed;
             other.ask = ask(*changed);
             if (!worksWith(other, parts, part)) continue;
-            ways.push_back(say(factor));
-            return;
+            ways.push_back(way.say(factor));
+            break;
         }
-    };
-    if (const auto* turn = std::get_if<project::TurnDemand>(&c.demand)) {
-        if (turn->arm && !turn->pull)
-            byFact("arm", {0.95, 0.9, 0.85, 0.8, 0.7, 0.6, 0.5},
-                   [&](double f) { return fmt::format("arm {} shorter", displayPlain(Kind::Length, si(*turn->arm) * (1.0 - f))); });
-        if (turn->time)
-            byFact("time", {1.25, 1.5, 2.0, 3.0, 5.0}, [&](double f) {
-                return fmt::format("in {} instead of {}", display(Kind::Duration, si(*turn->time) * f), display(*turn->time));
-            });
-    } else if (const auto* move = std::get_if<project::MoveDemand>(&c.demand)) {
-        if (move->time)
-            byFact("time", {1.25, 1.5, 2.0, 3.0, 5.0}, [&](double f) {
-                return fmt::format("in {} instead of {}", display(Kind::Duration, si(*move->time) * f), display(*move->time));
-            });
-    } else if (const auto* press = std::get_if<project::PressDemand>(&c.demand)) {
-        if (press->horn)
-            byFact("horn", {0.9, 0.8, 0.7, 0.6, 0.5},
-                   [&](double f) { return fmt::format("horn {} shorter", displayPlain(Kind::Length, si(*press->horn) * (1.0 - f))); });
-        if (press->time)
-            byFact("time", {1.5, 2.0, 3.0}, [&](double f) {
-                return fmt::format("in {} instead of {}", display(Kind::Duration, si(*press->time) * f), display(*press->time));
-            });
-    } else if (const auto* pump = std::get_if<project::PumpDemand>(&c.demand)) {
-        if (pump->run_time_limit)
-            byFact("run_time_limit", {1.1, 1.25, 1.5, 2.0, 3.0, 5.0},
-                   [&](double f) { return fmt::format("with {} for a dose", display(Kind::Duration, si(*pump->run_time_limit) * f)); });
-        if (pump->lift)
-            byFact("lift", {0.9, 0.8, 0.7, 0.5, 0.3},
-                   [&](double f) { return fmt::format("with a lift of {}", display(Kind::Length, si(*pump->lift) * f)); });
-    } else if (const auto* blow = std::get_if<project::BlowDemand>(&c.demand)) {
-        if (blow->pressure)
-            byFact("pressure", {0.7, 0.5, 0.3, 0.1},
-                   [&](double f) { return fmt::format("where the air's way takes {}", display(Kind::Pressure, si(*blow->pressure) * f)); });
-    } else if (heat != nullptr && heat->warm_up_time) {
-        byFact("warm_up_time", {1.25, 1.5, 2.0, 3.0, 5.0},
-               [&](double f) { return fmt::format("with {} to get there", display(Kind::Duration, si(*heat->warm_up_time) * f)); });
-    }
     std::string text;
     for (std::size_t i = 0; i < ways.size() && i < 2; ++i) text += (i > 0 ? ", or " : "") + ways[i];
     return text;

@@ -4,6 +4,7 @@
 #include <set>
 #include <utility>
 #include "firmware/target.hpp"
+#include "kinds/demand_kind.hpp"
 #include "plan/behaviour.hpp"
 #include "plan/driven.hpp"
 #include "plan/feed.hpp"
@@ -246,9 +247,9 @@ void evaluateChannel(const project::Project& project, const project::Parts& part
     if (channel.actuator.empty()) missing(path + "actuator", "choose one of the ranked candidates");
     if (channel.drive.part.empty()) missing(path + "drive/part", "choose one of the ranked candidates");
     if (channel.pin.empty()) missing(path + "pin", "any free pin that can do it");
-    if (std::holds_alternative<project::PumpDemand>(channel.demand)) {
-        if (!channel.calibration.cup_volume) missing(path + "calibration/cup_volume");
-        if (!channel.calibration.cup_time) missing(path + "calibration/cup_time");
+    for (const auto measured : kinds::demandKind(channel.demand).measured) {
+        const auto field = path + "calibration/" + std::string{measured};
+        if (const auto fact = project::fact(project, field); fact && !fact->known) missing(field);
     }
     if (out.signal == SignalKind::ServoPulse) {
         if (!channel.calibration.pulse_min) missing(path + "calibration/pulse_min");
@@ -259,67 +260,15 @@ void evaluateChannel(const project::Project& project, const project::Parts& part
 
 // The telling figure of a demand.
 void sayNeed(const project::Channel& channel, const match::Ask& asked, Cell& c) {
-    const std::string about = asked.spread ? fmt::format(" ± {:.0f} %", *asked.spread * 100.0) : "";
-    switch (project::channelKind(channel)) {
-        case project::ChannelKind::Turn:
-        case project::ChannelKind::Press:
-            if (asked.torque) c.figure = display(*asked.torque, 2) + about;
-            else if (asked.force) c.figure = display(*asked.force, 2) + about;
-            if (asked.angle && asked.time) c.small = display(*asked.angle, 2) + " in " + displayPlain(*asked.time);
-            else if (asked.speed) c.small = "at " + display(*asked.speed, 2);
-            else if (asked.stroke) c.small = displayPlain(*asked.stroke) + " stroke";
-            return;
-        case project::ChannelKind::Move:
-            if (asked.force) c.figure = display(*asked.force, 2) + about;
-            if (asked.stroke && asked.time) c.small = displayPlain(*asked.stroke) + " in " + displayPlain(*asked.time);
-            return;
-        case project::ChannelKind::Pump:
-            if (asked.flow) c.figure = display(*asked.flow, 2) + about;
-            if (const auto& lift = std::get<project::PumpDemand>(channel.demand).lift) c.small = displayPlain(*lift) + " lift";
-            return;
-        case project::ChannelKind::Blow:
-            if (asked.flow) c.figure = display(*asked.flow, 2) + about;
-            if (asked.pressure) c.small = "against " + display(*asked.pressure, 2);
-            return;
-        case project::ChannelKind::Switch:
-            if (asked.power) c.figure = display(*asked.power, 2);
-            c.small = std::string{labelOf(std::get<project::SwitchDemand>(channel.demand).load)} + " load";
-            return;
-        case project::ChannelKind::Heat:
-            if (asked.power) c.figure = display(*asked.power, 2) + about;
-            if (asked.difference) c.small = "by " + displayPlain(*asked.difference);
-            return;
-    }
+    const auto telling = kinds::demandKind(channel.demand).need(channel.demand, asked);
+    c.figure = telling.figure, c.small = telling.small;
 }
 
 // What the chosen part does of it, and the share.
 void sayMatch(const project::Channel& channel, const match::Ask& asked, const match::Pairing& chosen, Cell& c) {
-    const auto& n = chosen.numbers;
-    if (!std::isnan(n.share) && std::isfinite(n.share)) c.share = n.share;
-    const auto kind = project::channelKind(channel);
-    if (kind == project::ChannelKind::Pump || kind == project::ChannelKind::Blow) {
-        if (!chosen.flow) return;
-        c.figure = display(*chosen.flow, 2);
-        if (chosen.head) c.small = "at " + display(*chosen.head, 2) + " head";
-        else if (!std::isnan(n.height)) c.small = "at " + display(Kind::Pressure, n.height, 2);
-        return;
-    }
-    if (kind == project::ChannelKind::Switch) {
-        if (chosen.motor) c.figure = display(*chosen.motor, 2);
-        c.small = chosen.driver_name.substr(0, chosen.driver_name.find(" ·"));
-        c.share.reset();
-        return;
-    }
-    if (std::isnan(n.ability)) return;
-    const Kind of_figure = kind == project::ChannelKind::Heat ? Kind::Power : asked.torque ? Kind::Torque : Kind::Force;
-    const auto wanted = kind == project::ChannelKind::Heat ? (asked.power ? si(*asked.power) : 0.0)
-                        : asked.torque                     ? si(*asked.torque)
-                        : asked.force                      ? si(*asked.force)
-                                                           : 0.0;
-    const auto unit = displayUnit(of_figure, n.ability);
-    c.figure = fmt::format("{} of {}", significant(wanted / unit.factor, 2), display(of_figure, n.ability, 2));
-    if (!std::isnan(n.move_time)) c.small = "moves in " + display(Kind::Duration, n.move_time, 2);
-    else if (!std::isnan(n.speed) && asked.speed) c.small = display(Kind::RotationSpeed, n.speed, 2);
+    const auto telling = kinds::demandKind(channel.demand).match(channel.demand, asked, chosen);
+    c.figure = telling.figure, c.small = telling.small;
+    if (telling.shares && std::isfinite(chosen.numbers.share)) c.share = chosen.numbers.share;
 }
 
 std::string bytes(int n) {

@@ -45,9 +45,7 @@ std::string fuseText(double amps) {
 }  // namespace
 
 bool onMains(const project::Channel& channel) {
-    if (const auto* load = std::get_if<project::SwitchDemand>(&channel.demand)) return load->feeding == project::Feeding::Mains;
-    if (const auto* heat = std::get_if<project::HeatDemand>(&channel.demand)) return heat->feeding == project::Feeding::Mains;
-    return false;
+    return kinds::onMains(channel.demand);
 }
 
 bool feedsItself(const project::Project& project, std::string_view rail) {

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include "driver/mains.hpp"
+#include "kinds/demand_kind.hpp"
 #include "plan/feed.hpp"
 #include "quantity/constants.hpp"
 #include "quantity/text.hpp"
@@ -114,10 +115,9 @@ void evaluateMains(const project::Channel& channel, const project::Parts& parts,
     if (driver == nullptr || !onMains(channel) || !kinds::driverKind(*driver).alternating) return;
     MainsPlan mains;
     mains.share = channel.signal.duty;
-    if (const auto* load = std::get_if<project::SwitchDemand>(&channel.demand))
-        mains.volts = load->mains_voltage, mains.frequency = load->mains_frequency;
+    if (const auto fed = kinds::demandKind(channel.demand).mains(channel.demand))
+        mains.volts = fed->volts, mains.frequency = fed->frequency;
     if (const auto* heat = std::get_if<project::HeatDemand>(&channel.demand)) {
-        mains.volts = heat->mains_voltage, mains.frequency = heat->mains_frequency;
         const auto* part = match::partOf(out.context, parts, channel.actuator);
         const double power = part != nullptr ? kinds::actuatorKind(*part).rated_power(*part) : kinds::unknown;
         if (kinds::known(power) && heat->loss_conductance && heat->temperature_rise && si(channel.signal.duty) >= 1.0) {

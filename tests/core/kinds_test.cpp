@@ -1,6 +1,7 @@
 // The kinds: each says something to every question, and a new one is one file that walks through all ten stages.
 #include <set>
 #include "kinds/actuator_kind.hpp"
+#include "kinds/demand_kind.hpp"
 #include "plan/calibration.hpp"
 #include "plan/firmware_model.hpp"
 #include "plan/machines.hpp"
@@ -36,7 +37,8 @@ TEST(Kinds, sayOneThingToEveryQuestion) {
     };
     for (const auto* kind : driverKinds()) hear(*kind, kind->label);
     for (const auto* kind : actuatorKinds()) hear(*kind, kind->label);
-    EXPECT_EQ(said, 15 * 9 + 8 * 29);
+    for (const auto* kind : demandKinds()) hear(*kind, labelOf(kind->of));
+    EXPECT_EQ(said, 15 * 9 + 8 * 29 + 7 * 7);
 }
 
 TEST(Kinds, standInTheRegistryOnce) {
@@ -53,6 +55,14 @@ TEST(Kinds, standInTheRegistryOnce) {
         EXPECT_EQ(blank.index(), i) << actuatorKinds()[i]->label;
         EXPECT_EQ(&actuatorKind(blank), actuatorKinds()[i]);
         EXPECT_TRUE(files.insert(actuatorKinds()[i]->file).second);
+    }
+}
+
+TEST(Kinds, ofDemandsStandInTheirOrder) {
+    ASSERT_EQ(demandKinds().size(), std::variant_size_v<project::Demand>);
+    for (const auto& name : Names<project::ChannelKind>::all) {
+        const auto demand = project::freshDemand(name.value);
+        EXPECT_EQ(demandKind(demand).of, name.value) << name.id;
     }
 }
 
