@@ -113,6 +113,22 @@ TEST(Kinds, everyDriversWiresReachItsLoad) {
     }
 }
 
+// Chosen means driven, also where the part does not suit its job at all: no sketch puts a load on a bare pin.
+TEST(Kinds, aLoadOnABarePinIsRefused) {
+    const auto parts = test::shippedParts();
+    for (const auto& [part, kind] : {std::pair{"pad_12v_12w", project::ChannelKind::Turn},
+                                     {"pad_12v_12w", project::ChannelKind::Heat},
+                                     {"centrifugal_12v_small", project::ChannelKind::Pump},
+                                     {"latching_6v", project::ChannelKind::Turn},
+                                     {"mid_6v", project::ChannelKind::Turn}}) {
+        const auto project = test::alone(kind, part, "straight_from_pin");
+        const auto plan = plan::evaluate(project, parts);
+        EXPECT_FALSE(plan.channels.front().not_driven.empty()) << part;
+        EXPECT_NE(test::finding(plan, "not-driven"), nullptr) << part;
+        EXPECT_FALSE(plan::isDriven(plan.channels.front())) << part;
+    }
+}
+
 // A kind that is not known outside its own file, through the ten stages. Ohm by hand: 12 V less 0.2 V over 59 Ω is 0.2 A.
 class Toys : public testing::Test {
 protected:

@@ -1,5 +1,7 @@
 // Nothing in between: the pin itself gives the signal, or the little current, that the part wants.
+#include <fmt/format.h>
 #include "kinds/actuator_kind.hpp"
+#include "quantity/text.hpp"
 
 namespace hinge::kinds {
 namespace pin {
@@ -28,6 +30,14 @@ void wires(const Wiring& w) {
     w.wire(w.it + "−", "ground");
 }
 
+// What has no signal line of its own and is no LED draws more than a pin bears.
+std::optional<NotDriven> refuses(const Commanded& c) {
+    if (actuatorKind(c.part).line || isLed(c.part)) return std::nullopt;
+    return NotDriven{fmt::format("a pin bears {}, and {} has no line for a signal: it wants a driver", display(c.context.pin_current),
+                                 actuator::head(c.part).name),
+                     {}};
+}
+
 }  // namespace
 extern const DriverKind kind;
 const DriverKind kind{
@@ -42,7 +52,7 @@ const DriverKind kind{
     .judge = NotForThis{"what a pin bears is asked with the part that hangs on it"},
     .show = NotForThis{"there is nothing that warms"},
     .protection = &protection,
-    .refuses = NotForThis{"a pin is what the sketch drives"},
+    .refuses = &refuses,
     .wires = &wires,
     .states = NotForThis{"one line: what it means is the part's affair"},
     .alone = NotForThis{"there is nothing to prove alone"},
