@@ -29,6 +29,30 @@ Telling share(Kind kind, double asked, const Ask& ask, const Numbers& n) {
     return telling;
 }
 
+Telling strength(const Ask& ask, const Numbers& numbers) {
+    if (ask.torque) return share(Kind::Torque, si(*ask.torque), ask, numbers);
+    return share(Kind::Force, ask.force ? si(*ask.force) : 0.0, ask, numbers);
+}
+
+Telling movement(const Ask& ask) {
+    Telling telling;
+    if (ask.torque) telling.figure = display(*ask.torque, 2) + about(ask);
+    else if (ask.force) telling.figure = display(*ask.force, 2) + about(ask);
+    if (ask.angle && ask.time) telling.small = display(*ask.angle, 2) + " in " + displayPlain(*ask.time);
+    else if (ask.speed) telling.small = "at " + display(*ask.speed, 2);
+    else if (ask.stroke) telling.small = displayPlain(*ask.stroke) + " stroke";
+    return telling;
+}
+
+Telling stream(const Pairing& pairing) {
+    Telling telling;
+    if (!pairing.flow) return telling;
+    telling.figure = display(*pairing.flow, 2);
+    if (pairing.head) telling.small = "at " + display(*pairing.head, 2) + " head";
+    else if (known(pairing.numbers.height)) telling.small = "at " + display(Kind::Pressure, pairing.numbers.height, 2);
+    return telling;
+}
+
 Way moreTime(const Duration& time, std::vector<double> factors) {
     return {"time", std::move(factors),
             [time](double f) { return fmt::format("in {} instead of {}", display(Kind::Duration, si(time) * f), display(time)); }};

@@ -25,6 +25,12 @@ void moveTimes(Ask& ask, double angle, double time);
 [[nodiscard]] std::string about(const Ask& ask);
 /// What a part does of what is asked, and how soon: "120 mN·m of 300 mN·m".
 [[nodiscard]] Telling share(Kind kind, double asked, const Ask& ask, const Numbers& numbers);
+/// The same of a torque, or of a force where no shaft turns.
+[[nodiscard]] Telling strength(const Ask& ask, const Numbers& numbers);
+/// What a move asks: torque or force, and how far in which time.
+[[nodiscard]] Telling movement(const Ask& ask);
+/// What flows where part and way meet, and against what.
+[[nodiscard]] Telling stream(const Pairing& pairing);
 /// The way that lets more time: "in 2 s instead of 1 s".
 [[nodiscard]] Way moreTime(const Duration& time, std::vector<double> factors);
 

@@ -133,8 +133,7 @@ Telling need(const Demand& /*demand*/, const Ask& ask) {
     return telling;
 }
 Telling match(const Demand& /*demand*/, const Ask& ask, const Pairing& pairing) {
-    if (ask.torque) return share(Kind::Torque, si(*ask.torque), ask, pairing.numbers);
-    return share(Kind::Force, ask.force ? si(*ask.force) : 0.0, ask, pairing.numbers);
+    return strength(ask, pairing.numbers);
 }
 std::vector<Way> ways(const Demand& demand) {
     const auto& d = get(demand);

@@ -46,12 +46,7 @@ Telling need(const Demand& demand, const Ask& ask) {
     return telling;
 }
 Telling match(const Demand& /*demand*/, const Ask& /*ask*/, const Pairing& pairing) {
-    Telling telling;
-    if (!pairing.flow) return telling;
-    telling.figure = display(*pairing.flow, 2);
-    if (pairing.head) telling.small = "at " + display(*pairing.head, 2) + " head";
-    else if (known(pairing.numbers.height)) telling.small = "at " + display(Kind::Pressure, pairing.numbers.height, 2);
-    return telling;
+    return stream(pairing);
 }
 std::vector<Way> ways(const Demand& demand) {
     const auto& d = get(demand);

@@ -165,17 +165,10 @@ bool shaft(const Demand& /*demand*/) {
     return true;
 }
 Telling need(const Demand& /*demand*/, const Ask& ask) {
-    Telling telling;
-    if (ask.torque) telling.figure = display(*ask.torque, 2) + about(ask);
-    else if (ask.force) telling.figure = display(*ask.force, 2) + about(ask);
-    if (ask.angle && ask.time) telling.small = display(*ask.angle, 2) + " in " + displayPlain(*ask.time);
-    else if (ask.speed) telling.small = "at " + display(*ask.speed, 2);
-    else if (ask.stroke) telling.small = displayPlain(*ask.stroke) + " stroke";
-    return telling;
+    return movement(ask);
 }
 Telling match(const Demand& /*demand*/, const Ask& ask, const Pairing& pairing) {
-    if (ask.torque) return share(Kind::Torque, si(*ask.torque), ask, pairing.numbers);
-    return share(Kind::Force, ask.force ? si(*ask.force) : 0.0, ask, pairing.numbers);
+    return strength(ask, pairing.numbers);
 }
 std::vector<Way> ways(const Demand& demand) {
     const auto& d = get(demand);
