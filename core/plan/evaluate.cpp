@@ -501,7 +501,7 @@ bool isDriven(const ChannelPlan& channel) {
 }
 
 bool isHeard(Frequency frequency) {
-    return si(frequency) > 20.0 && si(frequency) < 16e3;
+    return si(frequency) > 20.0 && si(frequency) < 18e3;
 }
 
 const char* hazardTitle(std::string_view id) {

@@ -197,9 +197,10 @@ void offerPins(const project::Project& project, Plan& plan, const Plan* before) 
     offer->rules = rulesOf(plan);
     offer->wishes = pinWishes(project, plan, board::family(project.board.form));
     for (const auto& channel : plan.channels) offer->signals.push_back(channel.signal);
+    for (const auto& input : project.inputs) offer->inputs.push_back(input.kind);
     const auto* known = before != nullptr ? before->pin_offer.get() : nullptr;
     if (known != nullptr && known->form == offer->form && known->rules == offer->rules && known->wishes == offer->wishes &&
-        known->signals == offer->signals) {
+        known->signals == offer->signals && known->inputs == offer->inputs) {
         plan.findings.insert(plan.findings.end(), known->findings.begin(), known->findings.end());
         plan.pin_offer = before->pin_offer;
         return;

@@ -20,16 +20,17 @@ struct PinLine {
 
 /// What every line asks of its pin on that board; those that have one are pinned there.
 [[nodiscard]] std::vector<board::PinWish> pinWishes(const project::Project& project, const Plan& plan, const board::Family& family);
-/// Solves the lines that have no pin yet, or one that this board does not have: a finding offers the pins
-/// as a remedy, or names the wishes that clash and the boards that would do.
 /// What offerPins() was asked, and what it said.
 struct PinOffer {
     board::BoardForm form{};
     board::PinRules rules;
     std::vector<board::PinWish> wishes;
-    std::vector<SignalKind> signals;  ///< as plan.channels: other boards and expanders serve a line by its signal
+    std::vector<SignalKind> signals;         ///< as plan.channels: other boards and expanders serve a line by its signal …
+    std::vector<project::InputKind> inputs;  ///< … and an input by its kind
     std::vector<PlanFinding> findings;
 };
+/// Solves the lines that have no pin yet, or one that this board does not have: a finding offers the pins
+/// as a remedy, or names the wishes that clash and the boards that would do.
 /// @param before  a plan made earlier: where the same was asked of the same board, what it offered is offered again; nullptr: none
 void offerPins(const project::Project& project, Plan& plan, const Plan* before = nullptr);
 

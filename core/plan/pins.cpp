@@ -295,7 +295,7 @@ private:
                              display(Kind::Frequency, f))},
                 Stage::Pulse, channel.id,
                 {{"Take 1 kHz", {{"channels/" + channel.id + "/signal/frequency", "1 kHz"}}, "a lamp makes no sound at it"}});
-        if (!fan && !shines && si(channel.signal.duty) < 1.0 && f > 20.0 && f < 18000.0)
+        if (!fan && !shines && si(channel.signal.duty) < 1.0 && isHeard(of<Frequency>(f)))
             add({"audible-pwm", Severity::Warn,
                  fmt::format("{} can be heard while {} runs at {}.", display(Kind::Frequency, f), channel.name,
                              display(channel.signal.duty))},

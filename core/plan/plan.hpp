@@ -197,7 +197,7 @@ void dropUnsound(const project::Project& project, const project::Parts& parts, P
 [[nodiscard]] bool isDriven(const ChannelPlan& channel);
 /// True for a servo or a stepper: sent to places, not switched.
 [[nodiscard]] bool isPlaced(const ChannelPlan& channel);
-/// Whether a person hears what is chopped so often: 20 Hz to 16 kHz.
+/// Whether a person hears what is chopped so often: 20 Hz to 18 kHz.
 [[nodiscard]] bool isHeard(Frequency frequency);
 /// The heading under which a safety finding stands in the brief and the report ("Water near
 /// electricity"); nullptr for findings that are no hazard.

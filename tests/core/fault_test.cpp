@@ -7,6 +7,7 @@
 #include "proof/fault_finder.hpp"
 #include "simulation/faulty_gadget.hpp"
 #include "store/document.hpp"
+#include "support/alone.hpp"
 #include "support/demo.hpp"
 
 namespace hinge::proof {
@@ -275,6 +276,22 @@ TEST(FaultFinder, ranksAFanThatNeverStopsByItsPwmLine) {
     bool wire = false;
     for (const auto& each : pump.ranked({{"symptom", "nothing"}})) wire = wire || each.cause.id == "pin_wire_off";
     EXPECT_TRUE(wire);
+}
+
+// What the fault-finder suspects of a part, the faulty gadget can have: a coil's winding, a fan that sings at its PWM.
+TEST(Faults, whatIsSuspectedCanBe) {
+    const auto parts = test::shippedParts();
+    const auto bolt =
+        test::alone(project::ChannelKind::Press, "solenoid_12v_small", "mosfet_logic_30v", {{"channels/it/demand/way", "plunger"}});
+    const auto plan = plan::evaluate(bolt, parts);
+    for (const char* fault : {"winding_open", "winding_shorted"})
+        EXPECT_TRUE(simulation::FaultyGadget::make(bolt, parts, plan, {fault, "it"})) << fault;
+    const auto fan = test::alone(project::ChannelKind::Blow, "fan_40_12v", "mosfet_logic_30v", {{"channels/it/signal/frequency", "1 kHz"}});
+    const auto blown = plan::evaluate(fan, parts);
+    ASSERT_EQ(blown.channels.front().signal, plan::SignalKind::Pwm);
+    EXPECT_TRUE(simulation::FaultyGadget::make(fan, parts, blown, {"pwm_audible", "it"}));
+    const auto silent = test::edited(fan, {{"channels/it/signal/frequency", "19 kHz"}});
+    EXPECT_FALSE(simulation::FaultyGadget::make(silent, parts, plan::evaluate(silent, parts), {"pwm_audible", "it"}));
 }
 
 }  // namespace
