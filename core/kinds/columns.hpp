@@ -42,6 +42,12 @@ private:
     std::vector<Column> columns_;
 };
 
+/// A part of that struct without figures.
+template <class Part>
+[[nodiscard]] actuator::Part blankOf() {
+    return Part{};
+}
+
 /// Figures that cannot be: the column, and why.
 using Impossible = std::optional<std::pair<std::string, std::string>>;
 

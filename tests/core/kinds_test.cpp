@@ -2,6 +2,7 @@
 #include <set>
 #include "kinds/actuator_kind.hpp"
 #include "kinds/demand_kind.hpp"
+#include "match/ability.hpp"
 #include "plan/calibration.hpp"
 #include "plan/firmware_model.hpp"
 #include "plan/machines.hpp"
@@ -110,6 +111,36 @@ TEST(Kinds, everyDriversWiresReachItsLoad) {
         EXPECT_TRUE(any("movers") || any("mains live, after fuse and switch")) << kind->label;
         EXPECT_TRUE(any("board D9") || any("board bus")) << kind->label;
         for (const auto& wire : wires) EXPECT_FALSE(wire.from.empty() || wire.to.empty()) << kind->label;
+    }
+}
+
+// The torque for each ampere at the load is the same in Match and on the bench, whatever gears lie between: stall torque of the pair's
+// curve, by the motor's own equation, over what flows then.
+TEST(Kinds, gearsCostTheSameInMatchAndOnTheBench) {
+    const auto parts = test::shippedParts();
+    for (const char* ratio : {"1", "2", "5"}) {
+        const auto project = test::alone(project::ChannelKind::Turn, "small_12v_g100", "mosfet_logic_30v",
+                                         {{"channels/it/drive/gear_ratio", ratio},
+                                          {"channels/it/demand/way", "disc"},
+                                          {"channels/it/demand/both_ways", "no"},
+                                          {"channels/it/demand/mass", "0.2 kg"},
+                                          {"channels/it/demand/diameter", "0.1 m"},
+                                          {"channels/it/demand/friction", "0.01 N m"},
+                                          {"channels/it/demand/speed", "2 rad/s"},
+                                          {"channels/it/demand/time", "1 s"}});
+        const auto plan = plan::evaluate(project, parts);
+        const auto& context = plan.channels.front().context;
+        const auto& part = *match::partOf(context, parts, "small_12v_g100");
+        const auto& motor = std::get<actuator::Motor>(part);
+        const auto& driver = *project::findDriver(parts, "mosfet_logic_30v");
+        const auto curve = match::abilityCurve(context, part, driver, context.rails.front());
+        ASSERT_EQ(curve.size(), 2U) << ratio;
+        const auto machines = plan::machinesOf(project, parts, plan);
+        ASSERT_EQ(machines.couplings.size(), 1U) << ratio;
+        const auto& bench = std::get<plant::Rotor>(machines.couplings.front().machine).figures();
+        const double volts = match::judge(context, part, driver, context.rails.front()).volts,
+                     ohms = si(motor.nominal_voltage) / si(*motor.stall_current), rest = si(*motor.no_load_current);
+        EXPECT_NEAR(curve.back().x / (volts / ohms - rest), bench.torque, 1e-9 * bench.torque) << "1:" << ratio;
     }
 }
 

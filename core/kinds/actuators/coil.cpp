@@ -111,9 +111,6 @@ std::vector<Column> columns() {
         .column("operate_fraction", &actuator::Coil::operate_fraction)
         .list();
 }
-actuator::Part blank() {
-    return actuator::Coil{};
-}
 Impossible impossibleIn(const actuator::Part& part) {
     const auto& c = get(part);
     if (si(c.operate_fraction) <= 0.0) return std::pair{"operate_fraction", "above 0"};
@@ -143,7 +140,7 @@ const ActuatorKind kind = dry(still({
     .faults = {"wound"},
     .name = &name,
     .columns = &columns,
-    .blank = &blank,
+    .blank = &blankOf<actuator::Coil>,
     .impossible = &impossibleIn,
     .method = &method,
     .contact = &contact,

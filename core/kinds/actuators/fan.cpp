@@ -109,9 +109,6 @@ std::vector<Column> columns() {
         .column("start_duty", &actuator::Fan::start_duty)
         .list();
 }
-actuator::Part blank() {
-    return actuator::Fan{};
-}
 
 std::optional<Mounted> machine(const Mounting& at) {
     const auto& fan = get(at.part);
@@ -158,7 +155,7 @@ const ActuatorKind kind{
     .faults = {"mover", "whines"},
     .name = &name,
     .columns = &columns,
-    .blank = &blank,
+    .blank = &blankOf<actuator::Fan>,
     .impossible = NotForThis{"each of its figures may be anything that its column takes"},
     .method = &method,
     .contact = &contact,

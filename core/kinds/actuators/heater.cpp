@@ -98,9 +98,6 @@ std::vector<Column> columns() {
         .column("cold_factor", &actuator::Heater::cold_factor)
         .list();
 }
-actuator::Part blank() {
-    return actuator::Heater{};
-}
 Impossible impossibleIn(const actuator::Part& part) {
     const auto& h = get(part);
     if (h.cold_factor && si(*h.cold_factor) < 1.0) return std::pair{"cold_factor", "1 or more"};
@@ -153,7 +150,7 @@ const ActuatorKind kind = dry(still({
     .moves = false,
     .name = &name,
     .columns = &columns,
-    .blank = &blank,
+    .blank = &blankOf<actuator::Heater>,
     .impossible = &impossibleIn,
     .method = &method,
     .contact = &contact,

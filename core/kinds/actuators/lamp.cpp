@@ -138,9 +138,6 @@ std::vector<Column> columns() {
         .column("current", &actuator::Lamp::current)
         .list();
 }
-actuator::Part blank() {
-    return actuator::Lamp{};
-}
 Impossible impossibleIn(const actuator::Part& part) {
     const auto& l = get(part);
     if (l.mains && l.lamp_class == actuator::LampClass::Led) return std::pair{"mains", "no, for a bare LED"};
@@ -184,7 +181,7 @@ const ActuatorKind kind = dry(still({
     .shines = true,
     .name = &name,
     .columns = &columns,
-    .blank = &blank,
+    .blank = &blankOf<actuator::Lamp>,
     .impossible = &impossibleIn,
     .method = &method,
     .contact = &contact,

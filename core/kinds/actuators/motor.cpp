@@ -137,9 +137,6 @@ std::vector<Column> columns() {
         .column("worm", &actuator::Motor::worm)
         .list();
 }
-actuator::Part blank() {
-    return actuator::Motor{};
-}
 Impossible impossibleIn(const actuator::Part& part) {
     const auto& m = get(part);
     if (si(m.gear_ratio) <= 0.0) return std::pair{"gear_ratio", "above 0"};
@@ -221,7 +218,7 @@ const ActuatorKind kind = dry({
     .faults = {"wound", "mover", "coupled", "reversible", "whines", "brushed"},
     .name = &name,
     .columns = &columns,
-    .blank = &blank,
+    .blank = &blankOf<actuator::Motor>,
     .impossible = &impossibleIn,
     .method = &method,
     .contact = &contact,

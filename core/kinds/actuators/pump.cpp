@@ -147,9 +147,6 @@ std::vector<Column> columns() {
         .column("spin_up_time", &actuator::Pump::spin_up_time)
         .list();
 }
-actuator::Part blank() {
-    return actuator::Pump{};
-}
 Impossible impossibleIn(const actuator::Part& part) {
     const auto& p = get(part);
     if (p.stall_current && p.running_current && si(*p.stall_current) <= si(*p.running_current))
@@ -217,7 +214,7 @@ const ActuatorKind kind{
     .faults = {"wound", "mover", "reversible", "whines"},
     .name = &name,
     .columns = &columns,
-    .blank = &blank,
+    .blank = &blankOf<actuator::Pump>,
     .impossible = &impossibleIn,
     .method = &method,
     .contact = &contact,

@@ -142,9 +142,6 @@ std::vector<Column> columns() {
         .column("stall_current", &actuator::Servo::stall_current)
         .list();
 }
-actuator::Part blank() {
-    return actuator::Servo{};
-}
 Impossible impossibleIn(const actuator::Part& part) {
     const auto& s = get(part);
     if (si(s.voltage_high) <= si(s.voltage_low)) return std::pair{"voltage_high", "above voltage_low"};
@@ -212,7 +209,7 @@ const ActuatorKind kind = dry({
     .faults = {"mover", "coupled", "servo"},
     .name = &name,
     .columns = &columns,
-    .blank = &blank,
+    .blank = &blankOf<actuator::Servo>,
     .impossible = &impossibleIn,
     .method = &method,
     .contact = &contact,

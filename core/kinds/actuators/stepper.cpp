@@ -153,9 +153,6 @@ std::vector<Column> columns() {
         .column("detent_torque", &actuator::Stepper::detent_torque)
         .list();
 }
-actuator::Part blank() {
-    return actuator::Stepper{};
-}
 Impossible impossibleIn(const actuator::Part& part) {
     const auto& s = get(part);
     if (s.rated_current && si(*s.rated_current) <= 0.0) return std::pair{"rated_current", "above 0"};
@@ -249,7 +246,7 @@ const ActuatorKind kind = dry({
     .faults = {"wound", "mover", "coupled", "stepper", "reversible"},
     .name = &name,
     .columns = &columns,
-    .blank = &blank,
+    .blank = &blankOf<actuator::Stepper>,
     .impossible = &impossibleIn,
     .method = &method,
     .contact = &contact,
