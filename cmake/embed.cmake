@@ -1,3 +1,15 @@
-# Turns a text file into a header with one string_view: cmake -DIN=… -DOUT=… -DNAME=… -DSPACE=… -P embed.cmake
-file(READ ${IN} text)
-file(WRITE ${OUT} "#pragma once\n#include <string_view>\nnamespace ${SPACE} {\ninline constexpr std::string_view ${NAME} = R\"~~~(${text})~~~\";\n}\n")
+# Turns a text file into a header with one string_view, or several (IN with commas between) into one with an array of them:
+# cmake -DIN=… -DOUT=… -DNAME=… -DSPACE=… [-DALL=1] -P embed.cmake
+if(ALL)
+  string(REPLACE "," ";" files "${IN}")
+  list(LENGTH files count)
+  set(text "#pragma once\n#include <array>\n#include <string_view>\nnamespace ${SPACE} {\ninline constexpr std::array<std::string_view, ${count}> ${NAME}{\n")
+  foreach(file ${files})
+    file(READ ${file} one)
+    string(APPEND text "R\"~~~(${one})~~~\",\n")
+  endforeach()
+  file(WRITE ${OUT} "${text}};\n}\n")
+else()
+  file(READ ${IN} text)
+  file(WRITE ${OUT} "#pragma once\n#include <string_view>\nnamespace ${SPACE} {\ninline constexpr std::string_view ${NAME} = R\"~~~(${text})~~~\";\n}\n")
+endif()

@@ -118,3 +118,14 @@ function(hinge_embed target in out name space)
   target_sources(${target} PRIVATE ${target_file})
   target_include_directories(${target} PRIVATE ${CMAKE_CURRENT_BINARY_DIR}/embedded)
 endfunction()
+
+# hinge_embed_all(hinge_board board/all_forms.hpp all_forms hinge::board a.json b.json …): all of a folder as one array
+function(hinge_embed_all target out name space)
+  set(target_file ${CMAKE_CURRENT_BINARY_DIR}/embedded/${out})
+  string(REPLACE ";" "," listed "${ARGN}")
+  add_custom_command(OUTPUT ${target_file}
+    COMMAND ${CMAKE_COMMAND} -DIN=${listed} -DALL=1 -DOUT=${target_file} -DNAME=${name} -DSPACE=${space} -P ${PROJECT_SOURCE_DIR}/cmake/embed.cmake
+    DEPENDS ${ARGN} ${PROJECT_SOURCE_DIR}/cmake/embed.cmake VERBATIM)
+  target_sources(${target} PRIVATE ${target_file})
+  target_include_directories(${target} PRIVATE ${CMAKE_CURRENT_BINARY_DIR}/embedded)
+endfunction()

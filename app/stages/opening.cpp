@@ -192,7 +192,7 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
                                                                    : tr("The sketch is emitted and being compiled.");
             break;
         case Stage::Tune: {
-            if (!board::hasLink(board::family(model.project.board.form))) {
+            if (!board::family(model.project.board.form).link) {
                 opening.sentence =
                     tr("The sketch on this chip has no link: here only its stand-in is tuned, and the numbers go into the next sketch.");
                 break;

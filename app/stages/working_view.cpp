@@ -93,7 +93,7 @@ WorkingGroup compileOf(const Model& model) {
     } else if (build) {
         group.blocks.push_back({Tone::Breaks, tr("does not compile"), {text(build->log.substr(0, 400))}, "avr-gcc"});
     } else if (!board::family(model.project.board.form).emulated) {
-        const auto target = firmware::targetOf(board::family(model.project.board.form));
+        const auto target = board::family(model.project.board.form).target;
         group.blocks.push_back({Tone::Plain, tr("It was %1").arg(tr(firmware::standingOf(target)).replace("\n// ", " ")), {}, {}});
     } else if (model.evidence.compiler_missing) {
         group.blocks.push_back({Tone::Plain,

@@ -23,14 +23,7 @@ const fs::path variant_folder = "/usr/share/arduino/hardware/arduino/avr/variant
 
 // The core has no variant for the ATtiny85: there the sketch brings what it needs of the API.
 bool bringsItsOwn(const board::Family& family) {
-    return family.mcu == timing::Mcu::Attiny85;
-}
-const char* variantOf(const board::Family& family) {
-    switch (family.mcu) {
-        case timing::Mcu::Atmega2560: return "mega";
-        case timing::Mcu::Atmega32u4: return "leonardo";
-        default: return "standard";
-    }
+    return family.core_variant.empty();
 }
 
 std::vector<std::string> flagsFor(const board::Family& family) {
@@ -40,7 +33,7 @@ std::vector<std::string> flagsFor(const board::Family& family) {
                                    // As the core's own platform.txt has it: what is measured here is what the maker's editor makes.
                                    "-flto", "-fno-fat-lto-objects"};
     if (bringsItsOwn(family)) return flags;
-    flags.insert(flags.end(), {"-I" + core_folder.string(), "-I" + (variant_folder / variantOf(family)).string()});
+    flags.insert(flags.end(), {"-I" + core_folder.string(), "-I" + (variant_folder / family.core_variant).string()});
     // A number that is free for trials (pid.codes); a board's own core has the board's.
     if (family.mcu == timing::Mcu::Atmega32u4) flags.insert(flags.end(), {"-DUSB_VID=0x1209", "-DUSB_PID=0x0001"});
     return flags;

@@ -28,7 +28,7 @@ Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan)
         }
         if (!pin) return fail(ErrorCode::Missing, "inputs/" + input.id + "/pin", input.pin, "a pin of this board");
         wiring.inputs.push_back({*pin, project::pinActiveHigh(input), input.kind == project::InputKind::FloatSwitch,
-                                 project::isAnalogue(input.kind), board::converterChannel(family, *pin).value_or(-1)});
+                                 project::isAnalogue(input.kind), pin->analog_channel});
     }
     return wiring;
 }

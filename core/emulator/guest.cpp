@@ -137,8 +137,7 @@ Wiring wiringOf(const FlatOrder& order) {
     }
     for (const auto& input : order.inputs) {
         const auto pin = pinAt(family, input.pin);
-        wiring.inputs.push_back(
-            {pin, input.active_high, input.empties, input.analogue, pin ? board::converterChannel(family, *pin).value_or(-1) : -1});
+        wiring.inputs.push_back({pin, input.active_high, input.empties, input.analogue, pin ? pin->analog_channel : -1});
     }
     if (!order.clock.empty())
         if (const auto* part = board::findBusPart(order.clock)) wiring.clock = *part;

@@ -9,17 +9,6 @@ namespace {
 
 namespace fs = std::filesystem;
 
-// @source avr-signatures
-std::string signatureOf(timing::Mcu mcu) {
-    switch (mcu) {
-        case timing::Mcu::Atmega328p: return "1e950f";
-        case timing::Mcu::Atmega2560: return "1e9801";
-        case timing::Mcu::Atmega32u4: return "1e9587";
-        case timing::Mcu::Attiny85: return "1e930b";
-        default: return "";
-    }
-}
-
 std::string signatureIn(const std::string& log) {
     const auto at = log.find("signature = 0x");
     if (at == std::string::npos) return {};
@@ -31,42 +20,16 @@ std::string signatureIn(const std::string& log) {
 
 }  // namespace
 
-std::optional<Programmer> programmerOf(board::BoardForm form) {
-    switch (form) {
-        case board::BoardForm::Uno16: return Programmer{"m328p", "arduino", 115200};
-        case board::BoardForm::Mini8: return Programmer{"m328p", "arduino", 57600};
-        case board::BoardForm::Mega16: return Programmer{"m2560", "wiring", 115200};
-        default: return std::nullopt;
-    }
-}
-
-std::vector<std::string> stepsByHand(board::BoardForm form) {
-    using F = board::BoardForm;
-    if (form == F::Rp2040)
-        return {"Hold the board's boot button and plug it in: it shows up as a drive.",
-                "Build the sketch with your own tools for this board, as a .uf2 file.",
-                "Copy the file onto the drive; the board starts by itself. Loads off."};
-    if (form == F::Esp32)
-        return {"Build the sketch with your own tools for this board.",
-                "Write it over the board's USB port; hold its boot button if it does not begin.",
-                "Press reset. Loads off until the outputs are checked."};
-    if (form == F::Header)
-        return {"Copy the sketch's folder to the board.", "Build it there: the command stands at the top of the file.",
-                "Start it by hand first, with the loads off; as a service only once it is proved."};
-    return {"Build the sketch with your own tools for this chip.", "Write it with a programmer on its six-pin header.",
-            "Take the programmer off, then give the loads their supply."};
-}
-
 bool programmerFound() {
     std::error_code error;
     return fs::exists("/usr/bin/avrdude", error);
 }
 
 Result<Uploaded> upload(const UploadOrder& order, const std::atomic<bool>* cancel) {
-    const auto programmer = programmerOf(order.form);
+    const auto& board = board::family(order.form);
+    const auto& programmer = board.programmer;
     if (!programmer)
-        return fail(ErrorCode::NotFound, "board/form", std::string{board::family(order.form).name},
-                    "by hand: " + stepsByHand(order.form).front());
+        return fail(ErrorCode::NotFound, "board/form", std::string{board.name}, fmt::format("by hand: {}", board.by_hand.front()));
     if (!programmerFound()) return fail(ErrorCode::NotFound, "avrdude", "", "install the package avrdude");
     if (order.movers && !order.made_safe)
         return fail(ErrorCode::Missing, "made_safe", "", "horns off, load supply off: outputs may jump while a program is written");
@@ -77,8 +40,8 @@ Result<Uploaded> upload(const UploadOrder& order, const std::atomic<bool>* cance
     const fs::path hex = fs::path{order.elf}.replace_extension(".hex");
     if (runProgram({"avr-objcopy", "-O", "ihex", "-R", ".eeprom", order.elf.string(), hex.string()}).status != 0)
         return fail(ErrorCode::NotFound, "avr-objcopy", "", "install the package binutils-avr");
-    const std::vector<std::string> talk{
-        "avrdude", "-p", programmer->chip, "-c", programmer->protocol, "-P", order.port, "-b", std::to_string(programmer->baud), "-D"};
+    const std::vector<std::string> talk{"avrdude",  "-p", std::string{programmer->chip},    "-c", std::string{programmer->protocol}, "-P",
+                                        order.port, "-b", std::to_string(programmer->baud), "-D"};
     // First only a look: which chip is there.
     auto look = talk;
     look.emplace_back("-n");
@@ -87,7 +50,7 @@ Result<Uploaded> upload(const UploadOrder& order, const std::atomic<bool>* cance
     done.log = seen.output;
     done.signature = signatureIn(seen.output);
     if (seen.cancelled) return fail(ErrorCode::Cancelled, "upload", "", "");
-    const std::string wanted = signatureOf(board::family(order.form).mcu);
+    const std::string wanted = std::string{board.signature};
     if (!done.signature.empty() && done.signature != wanted)
         return fail(ErrorCode::Conflict, "port", done.signature,
                     fmt::format("the signature {} of {}: another board is on this port, and nothing was written", wanted,

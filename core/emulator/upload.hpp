@@ -9,15 +9,6 @@
 
 namespace hinge::emulator {
 
-/// How a board takes its program over its own port.
-struct Programmer {
-    std::string chip, protocol;  ///< as avrdude names them
-    int baud = 115200;
-};
-/// nullopt for boards that avrdude does not reach over their own port.
-[[nodiscard]] std::optional<Programmer> programmerOf(board::BoardForm form);
-/// What to do where no programmer fits: three steps.
-[[nodiscard]] std::vector<std::string> stepsByHand(board::BoardForm form);
 [[nodiscard]] bool programmerFound();
 
 struct UploadOrder {

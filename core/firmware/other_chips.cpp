@@ -7,15 +7,6 @@
 
 namespace hinge::firmware {
 
-Target targetOf(const board::Family& family) {
-    switch (family.form) {
-        case board::BoardForm::Rp2040: return Target::Rp2040;
-        case board::BoardForm::Esp32: return Target::Esp32;
-        case board::BoardForm::Header: return Target::Linux;
-        default: return Target::Avr;
-    }
-}
-
 const char* standingOf(Target target) {
     switch (target) {
         case Target::Avr: return "emitted for AVR; it compiles with avr-gcc, and runs on the emulated board.";
@@ -96,7 +87,7 @@ Result<int> pwmChannel(Target target, board::PwmPool& pool, const SketchOutput& 
 std::vector<Unheard> unheard(const board::Family& family, const routine::Program& program) {
     using routine::InputSource;
     std::vector<Unheard> list;
-    if (board::hasLink(family)) return list;
+    if (family.link) return list;
     for (const auto& input : program.inputs) {
         if (input.source == InputSource::Word || input.source == InputSource::Number)
             list.push_back({input.id, input.name, "it comes over the link, and there is none on this chip"});
@@ -162,7 +153,7 @@ std::string analogueRead(Target target, const board::Pin& pin, const std::string
 
 std::vector<SketchFile> headersFor(Target target, const board::Family& family) {
     if (target == Target::Linux) return {{"Arduino.h", std::string{linux_api}}};
-    if (family.mcu == timing::Mcu::Attiny85) return {{"Arduino.h", std::string{tiny_api}}};
+    if (family.emulated && family.core_variant.empty()) return {{"Arduino.h", std::string{tiny_api}}};
     return {};
 }
 

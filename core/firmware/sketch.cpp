@@ -191,13 +191,12 @@ Result<InputText> inputText(const SketchModel& model, Target target) {
         if (pinned && !model.inputs[i]) return fail(ErrorCode::Missing, field, "", "a pin of this board");
         const board::Pin pin = model.inputs[i].value_or(board::Pin{});
         if (input.analogue && input.source == InputSource::Pin) {
-            const auto channel = board::converterChannel(model.family, pin);
             if (target == Target::Linux)
                 return fail(ErrorCode::Missing, field, input.name, "a board with a converter: this header reads only yes and no");
-            if (!channel && target == Target::Avr)
+            if (pin.analog_channel < 0 && target == Target::Avr)
                 return fail(ErrorCode::Missing, field, std::string{pin.name}, "an analogue pin, A0 or further");
             if (target != Target::Avr) text.analogue_reads += analogueRead(target, pin, in);
-            else list(text.analogue_list, in), list(text.channel_list, std::to_string(*channel));
+            else list(text.analogue_list, in), list(text.channel_list, std::to_string(pin.analog_channel));
         }
         if (input.source == InputSource::Pin && !input.analogue)
             text.pin_reads += fmt::format("    case {}: return {};\n", in, readPin(pin, target, pinOfInput(program, i), input.active_high));
@@ -358,7 +357,7 @@ void putNumbers(mustache::data& data, const routine::Program& program) {
 Result<Sketch> emit(const SketchModel& model) {
     using routine::InputSource;
     const auto& program = model.program;
-    const Target target = targetOf(model.family);
+    const Target target = model.family.target;
     if (const auto not_heard = unheard(model.family, program); !not_heard.empty())
         return fail(ErrorCode::NotDriven, not_heard.front().id, not_heard.front().name, "what comes by a pin: " + not_heard.front().why);
     if (model.outputs.size() != program.outputs.size() || model.inputs.size() != program.inputs.size())
@@ -379,7 +378,7 @@ Result<Sketch> emit(const SketchModel& model) {
     data.set("version", std::to_string(link::version));
     data.set("standing", std::string{standingOf(target)});
     data.set("includes", includesFor(target, model.watchdog));
-    const bool linked = board::hasLink(model.family);
+    const bool linked = model.family.link;
     data.set("link", linked);
     data.set("eeprom", target == Target::Avr && (linked || out->remembers));
     const auto watchdog = watchdogFor(target);

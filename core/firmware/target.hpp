@@ -6,15 +6,7 @@
 
 namespace hinge::firmware {
 
-/// What a sketch is written for.
-enum class Target {
-    Avr,     ///< ATmega328P, ATmega2560, ATmega32U4, ATtiny85: compiled, and run on the emulated board
-    Rp2040,  ///< compiled by arm-none-eabi-gcc over a layer of our own, and run on rp2040js in the tests
-    Esp32,   ///< compiled against declarations of its core's calls; what it does is run on the desk's stand-in for them
-    Linux,   ///< a single-board computer: compiled by g++ against libgpiod 1.6, and run on the desk's stand-in for it
-};
-/// Every board has one.
-[[nodiscard]] Target targetOf(const board::Family& family);
+using board::Target;
 /// What was done with a sketch for that target: compiled, run, or only emitted.
 [[nodiscard]] const char* standingOf(Target target);
 

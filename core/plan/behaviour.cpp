@@ -386,7 +386,7 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
     // A clock with a battery is offered where its two pins are free.
     std::vector<Remedy> clock{
         {"Fit a clock with a battery", {{"board/clock", "clock_bcd"}}, "a small module on the two-wire bus: two pins"}};
-    const auto bus = board::busPins(board::family(project.board.form));
+    const auto bus = board::family(project.board.form).bus;
     for (const auto& [name, pin] : bus) {
         const auto takes = [pin = pin](const std::string& used) { return used == pin; };
         for (const auto& channel : project.channels)

@@ -57,7 +57,7 @@ std::optional<Reason> reasonOf(const project::Project& project, const project::P
     if (auto reason = kinds::actuatorKind(*part).refuses(commanded)) return reason;
     if (planned.signal == SignalKind::Switched && asked.shares)
         return Reason{fmt::format("parts of its power are asked for, and {} is only on or off", driver->name), {}};
-    const auto target = firmware::targetOf(family);
+    const auto target = family.target;
     if (isPlaced(planned) && target == firmware::Target::Linux)
         return Reason{
             fmt::format("the sketch makes no servo pulses and no steps on {}: an operating system would jitter them", family.name), {}};
@@ -106,7 +106,7 @@ void judgeDriven(const project::Project& project, const project::Parts& parts, P
                                              channel.name, reason->why, channel.name),
                                  std::move(reason->remedies)});
     }
-    const auto target = firmware::targetOf(family);
+    const auto target = family.target;
     if (project.board.watchdog && target == firmware::Target::Linux)
         plan.findings.push_back({"no-watchdog",
                                  Severity::Warn,
@@ -116,7 +116,7 @@ void judgeDriven(const project::Project& project, const project::Parts& parts, P
                                              "the system start it anew, and give what may not stay on a limit of its own.",
                                              family.name),
                                  {{"No watchdog", {{"board/watchdog", "no"}}, "it is not kept up by one"}}});
-    if (!board::hasLink(family) && begun) {
+    if (!family.link && begun) {
         plan.findings.push_back(
             {"no-link",
              Severity::Note,

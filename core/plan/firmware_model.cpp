@@ -30,7 +30,7 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
     model.gadget = project.brief.name;
     model.family = board::family(project.board.form);
     model.program = *plan.program;
-    const auto target = firmware::targetOf(model.family);
+    const auto target = model.family.target;
     for (const auto* channel : drivenChannels(project, plan)) {
         const auto pin = board::pinNamed(model.family, channel->pin);
         if (!pin) return fail(ErrorCode::Missing, "channels/" + channel->id + "/pin", channel->pin, "a pin of this board");

@@ -85,7 +85,7 @@ std::vector<board::PinWish> pinWishes(const project::Project& project, const Pla
         const auto* planned = findChannel(plan, channel.id);
         if (planned == nullptr || planned->signal == SignalKind::Unknown) continue;
         const bool servo = planned->signal == SignalKind::ServoPulse;
-        const auto pwm = servo ? board::servoPwm(family) : pwmAsked(*planned, channel);
+        const auto pwm = servo ? family.servo_pwm : pwmAsked(*planned, channel);
         wish("channels/" + channel.id + "/pin",
              channel.name + (planned->signal == SignalKind::FanPwm ? " (PWM of a 4-wire fan)"
                              : pwm && !servo                       ? " (PWM)"
@@ -96,7 +96,7 @@ std::vector<board::PinWish> pinWishes(const project::Project& project, const Pla
             wish("channels/" + channel.id + "/" + line.field, channel.name + " (" + line.name + ")", line.pin, line.output);
     }
     if (project.board.clock != project::BusClock::None)
-        for (const auto& [name, pin] : board::busPins(family))
+        for (const auto& [name, pin] : family.bus)
             wish("board/clock/" + std::string{name}, "Clock (" + std::string{name} + ")", std::string{pin}, false);
     for (const auto& input : project.inputs) {
         if (!project::hasPin(input.kind)) continue;

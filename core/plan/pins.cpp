@@ -64,7 +64,7 @@ public:
             plan_.pins.push_back({input.pin, input.id, "reads " + input.name, Verdict::Holds, false});
         }
         if (project_.board.clock != project::BusClock::None) {
-            const auto bus = board::busPins(family_);
+            const auto bus = family_.bus;
             if (bus.empty())
                 add({"pin-cannot", Severity::Stop,
                      fmt::format("No two-wire bus of {} is written for: the clock cannot be read there.", family_.name)},
@@ -167,7 +167,7 @@ private:
                                                                       : "drives ";
         PinUse use{channel.pin, channel.id, does + channel.name, Verdict::Holds, true};
         if (pin && asked) pwm(channel, planned, *pin, *asked, path);
-        if (const auto pulses = board::servoPwm(family_); pin && pulses && planned.signal == SignalKind::ServoPulse) {
+        if (const auto pulses = family_.servo_pwm; pin && pulses && planned.signal == SignalKind::ServoPulse) {
             if (pin->pwm_timer < 0)
                 add({"pin-cannot", Severity::Stop,
                      fmt::format("{} has no PWM, and on this board a servo's pulses are made by it.", channel.pin)},
@@ -232,7 +232,7 @@ private:
             return;
         }
         const std::string timer = board::timerName(family_, pin.pwm_timer);
-        if (pin.pwm_timer == board::untimed(family_)) {
+        if (pin.pwm_timer == family_.untimed_timer) {
             add({"pin-cannot", Severity::Stop,
                  fmt::format("{} hangs on {}, which is of another make than the others: the sketch is not written for it.", channel.pin,
                              timer)},

@@ -88,7 +88,7 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
             into.wire(channel.name + " −", rail_name, "flyback diode, stripe to " + rail_name);
     }
     if (project.board.clock != project::BusClock::None) {
-        for (const auto& [name, pin] : board::busPins(board::family(project.board.form)))
+        for (const auto& [name, pin] : board::family(project.board.form).bus)
             wires.push_back({"board " + std::string{pin}, "Clock's " + std::string{name} + " line", "its module brings the pull-ups"});
         wires.push_back({"logic supply and ground", "Clock's supply", ""});
     }

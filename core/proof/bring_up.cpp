@@ -206,7 +206,7 @@ std::vector<Step> bringUp(const project::Project& project, const project::Parts&
             }
         range(step, rest, 0.6, 0.6, "a bare board's own current: common practice, no published source");
     }
-    const bool linked = board::hasLink(board::family(project.board.form)) && plan.program.has_value();
+    const bool linked = board::family(project.board.form).link && plan.program.has_value();
     if (linked && !plan.program->outputs.empty()) {
         auto& step = add("link", "", "Sketch on it: frames in a second",
                          "Upload the sketch now, before anything is soldered to the serial pins. Then take this reading over the link: "

@@ -83,7 +83,7 @@ Result<TestSketch> testSketch(const project::Project& given, const project::Part
                               const plan::Plan* plain) {
     project::Project project = given;
     if (project::findChannel(project, channel) == nullptr) return fail(ErrorCode::Unknown, "channel", channel, "the id of a channel");
-    if (const auto& family = board::family(project.board.form); !board::hasLink(family))
+    if (const auto& family = board::family(project.board.form); !family.link)
         return fail(ErrorCode::NotDriven, "board/form", std::string{family.name},
                     "a board with a link, to try the channel on: a test sketch does what it is told over it");
     auto plan = plain != nullptr ? *plain : plan::evaluate(project, parts);

@@ -135,6 +135,24 @@ TEST(Kinds, nobodyOutsideTheirRoomAsksWhichOne) {
     EXPECT_GT(files, 200);
 }
 
+// What follows from the form of a board stands in its file of parts/boards: nobody asks which it is, but for the form that a project begins
+// with.
+TEST(Boards, nobodyAsksWhichOne) {
+    const std::regex asks(R"(BoardForm::[A-Z])"), begins(R"(^\s*board::BoardForm form = board::BoardForm::\w+;)");
+    int files = 0;
+    for (const char* folder : {"core", "app", "cli", "guest"})
+        for (const auto& entry : fs::recursive_directory_iterator(std::string{HINGE_SOURCE_DIR "/"} + folder)) {
+            if (!isSource(entry.path()) || entry.path().filename() == "family.hpp") continue;
+            ++files;
+            std::ifstream text(entry.path());
+            std::string line;
+            for (int number = 1; std::getline(text, line); ++number)
+                EXPECT_FALSE(std::regex_search(line, asks) && !std::regex_search(line, begins))
+                    << entry.path() << ':' << number << ": " << line;
+        }
+    EXPECT_GT(files, 200);
+}
+
 TEST(Includes, keepQtOutOfTheCoreAndTheCommandLine) {
     for (const char* folder : {"core", "cli"})
         for (const auto& entry : fs::recursive_directory_iterator(std::string{HINGE_SOURCE_DIR "/"} + folder)) {

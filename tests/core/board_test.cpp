@@ -1,11 +1,14 @@
 // Pins as a solved assignment, against trying everything.
 #include <rapidcheck.h>
 #include <algorithm>
+#include <deque>
 #include <limits>
 #include <map>
+#include <nlohmann/json.hpp>
 #include <regex>
 #include <set>
 #include "board/assign.hpp"
+#include "board/form_file.hpp"
 #include "board/pwm_pool.hpp"
 #include "plan/firmware_model.hpp"
 #include "plan/pin_plan.hpp"
@@ -18,39 +21,25 @@ namespace {
 
 constexpr double clock_pwm = 976.5625;
 
-// A board with few pins, so that everything can be tried.
-Family small() {
-    static const std::vector<Pin> pins{{"D0", 'D', 0, -1, ' ', false, false, "serial in", 0, true},
-                                       {"D2", 'D', 2, -1, ' ', true, false, "", 2},
-                                       {"D3", 'D', 3, 2, 'B', true, false, "", 3},
-                                       {"D5", 'D', 5, 0, 'B', false, false, "", 5},
-                                       {"D9", 'B', 1, 1, 'A', false, false, "", 9},
-                                       {"D10", 'B', 2, 1, 'B', false, false, "SPI select", 10},
-                                       {"A0", 'C', 0, -1, ' ', false, true, "", 14}};
-    Family family = board::family(BoardForm::Uno16);
+// A board with few pins, so that everything can be tried: some of its own, as its file has them.
+Family with(BoardForm form, std::initializer_list<const char*> names) {
+    static std::deque<std::vector<Pin>> kept;
+    auto& pins = kept.emplace_back();
+    for (const auto* name : names) pins.push_back(pinNamed(board::family(form), name).value());
+    Family family = board::family(form);
     family.pins = pins;
     return family;
 }
-
+Family small() {
+    return with(BoardForm::Uno16, {"D0", "D2", "D3", "D5", "D9", "D10", "A0"});
+}
 // Slices whose outputs stand at several pins each.
 Family slices() {
-    static const std::vector<Pin> pins{
-        {"GP0", '0', 0, 0, 'A', true, false, "serial out", 0}, {"GP1", '0', 1, 0, 'B', true, false, "", 1},
-        {"GP2", '0', 2, 1, 'A', true, false, "", 2},           {"GP16", '0', 16, 0, 'A', true, false, "", 16},
-        {"GP18", '0', 18, 1, 'A', true, false, "", 18},        {"GP26", '0', 26, 5, 'A', true, true, "", 26}};
-    Family family = board::family(BoardForm::Rp2040);
-    family.pins = pins;
-    return family;
+    return with(BoardForm::Rp2040, {"GP0", "GP1", "GP2", "GP16", "GP18", "GP26"});
 }
 // A pool of two timers, an input-only pin and a strap.
 Family pool() {
-    static const std::vector<Pin> pins{{"IO2", '0', 2, pooled_timer, '*', true, false, "strap", 2, false, false, true},
-                                       {"IO4", '0', 4, pooled_timer, '*', true, false, "", 4},
-                                       {"IO16", '0', 16, pooled_timer, '*', true, false, "", 16},
-                                       {"IO32", '0', 32, pooled_timer, '*', true, true, "", 32},
-                                       {"IO34", '0', 34, -1, ' ', true, true, "input only", 34, false, true}};
-    Family family = board::family(BoardForm::Esp32);
-    family.pins = pins;
+    Family family = with(BoardForm::Esp32, {"IO2", "IO4", "IO16", "IO32", "IO34"});
     family.pool = 2;
     return family;
 }
@@ -280,7 +269,7 @@ TEST_P(Variants, pinsStandAsInTheSketchApi) {
             static const std::vector<std::string> order{"A0", "A1", "A2", "A3", "A4", "A5", "D4", "D6", "D8", "D9", "D10", "D12"};
             const auto at = std::find(order.begin(), order.end(), pin.name) - order.begin();
             ASSERT_LT(static_cast<std::size_t>(at), channels.size()) << pin.name;
-            EXPECT_EQ(channels[static_cast<std::size_t>(at)], std::to_string(converterChannel(family, pin).value_or(-1))) << pin.name;
+            EXPECT_EQ(channels[static_cast<std::size_t>(at)], std::to_string(pin.analog_channel)) << pin.name;
         }
         ++compared;
     }
@@ -290,6 +279,60 @@ INSTANTIATE_TEST_SUITE_P(Core, Variants,
                          testing::Values(Variant{BoardForm::Uno16, "standard"}, Variant{BoardForm::Mega16, "mega"},
                                          Variant{BoardForm::Native16, "leonardo"}),
                          [](const auto& row) { return std::string{row.param.folder}; });
+
+// A board is one file: what is missing in it, or misspelt, is said by name, and nothing is taken from it.
+TEST(FormFiles, areRefusedByNameWhereTheyAreWrong) {
+    const auto text = files::readWhole(HINGE_SOURCE_DIR "/parts/boards/atmega32u4-16mhz.json");
+    ASSERT_TRUE(text);
+    const auto right = nlohmann::json::parse(*text);
+    {
+        Forms forms;
+        ASSERT_TRUE(addForm(forms, right));
+        EXPECT_EQ(forms.list.front().pins.size(), right.at("pins").size());
+    }
+    const auto refused = [&](const char* patch) {
+        static std::deque<nlohmann::json> kept;  // what is read points into its document
+        kept.push_back(right);
+        kept.back().merge_patch(nlohmann::json::parse(patch));
+        Forms forms;
+        const auto added = addForm(forms, kept.back());
+        EXPECT_FALSE(added) << patch;
+        EXPECT_TRUE(forms.list.empty()) << patch;
+        return added ? std::string{} : added.error().field;
+    };
+    EXPECT_EQ(refused(R"({"clock_Hz": null})"), "atmega32u4-16mhz/clock_Hz");
+    EXPECT_EQ(refused(R"({"clock_Hz": 0})"), "atmega32u4-16mhz/clock_Hz");
+    EXPECT_EQ(refused(R"({"clock_Hz": "16 MHz"})"), "atmega32u4-16mhz/clock_Hz");
+    EXPECT_EQ(refused(R"({"ground_pins": 2.5})"), "atmega32u4-16mhz/ground_pins");
+    EXPECT_EQ(refused(R"({"beat_timr": 3})"), "atmega32u4-16mhz/beat_timr");
+    EXPECT_EQ(refused(R"({"target": "abacus"})"), "atmega32u4-16mhz/target");
+    EXPECT_EQ(refused(R"({"pins": null})"), "atmega32u4-16mhz/pins");
+    EXPECT_EQ(refused(R"({"pins": [{"name": "D5", "number": 5, "timer": 3}]})"), "atmega32u4-16mhz/D5/timer");
+    EXPECT_EQ(refused(R"({"pins": [{"name": "D5"}]})"), "atmega32u4-16mhz/D5/number");
+    EXPECT_EQ(refused(R"({"pins": [{"name": "D5", "number": 5, "pulls": true}]})"), "atmega32u4-16mhz/D5/pulls");
+    EXPECT_EQ(refused(R"({"programmer": {"chip": "m32u4"}})"), "atmega32u4-16mhz/programmer");
+    EXPECT_EQ(refused(R"({"id": "atmega32u5"})"), "atmega32u5/id");
+    EXPECT_EQ(refused(R"({"by_hand": []})"), "atmega32u4-16mhz/by_hand");
+    EXPECT_EQ(refused(R"({"bus": {"data": 2, "clock": "D3"}})"), "atmega32u4-16mhz/bus");
+}
+// Every form of the list has a file that names where its figures are from, and pins that name one another once.
+TEST(FormFiles, areAllThere) {
+    for (const auto& name : Names<BoardForm>::all) {
+        const auto& form = family(name.value);
+        EXPECT_EQ(form.name, name.label);
+        std::set<std::string_view> names;
+        std::set<int> numbers;
+        for (const auto& pin : form.pins) {
+            EXPECT_TRUE(names.insert(pin.name).second) << name.id << ' ' << pin.name;
+            EXPECT_TRUE(numbers.insert(pin.number).second) << name.id << ' ' << pin.name;
+        }
+        for (const auto& [line, pin] : form.bus) EXPECT_TRUE(names.contains(pin)) << name.id << ' ' << line;
+        EXPECT_LT(form.on_left, static_cast<int>(form.pins.size())) << name.id;
+        const auto file = files::readWhole(std::string{HINGE_SOURCE_DIR "/parts/boards/"} + name.id + ".json");
+        ASSERT_TRUE(file) << name.id;
+        EXPECT_FALSE(nlohmann::json::parse(*file).at("sources").empty()) << name.id;
+    }
+}
 
 // RP2040 data sheet, 4.5.2 (from memory): GPIO n is slice (n >> 1) mod 8, output A for even, B for odd.
 TEST(Families, theSlicesFollowTheDataSheet) {

@@ -202,7 +202,7 @@ inline Heard onAvr(const std::filesystem::path& elf, const board::Family& family
             if (us > until * 1e6) return;
             if (mark != 0) go(us / 1e6);
             if (what == "pin" && words >> where >> level) pins.drive(pinOf(where).port, pinOf(where).bit, level != 0);
-            if (what == "adc" && words >> where >> level) (*chip)->setAnalogue(*board::converterChannel(family, pinOf(where)), level / 4);
+            if (what == "adc" && words >> where >> level) (*chip)->setAnalogue(pinOf(where).analog_channel, level / 4);
             if (what == "say" && words >> value)
                 for (std::size_t k = 0; k + 1 < value.size(); k += 2)
                     (*chip)->send(std::string(1, static_cast<char>(std::stoi(value.substr(k, 2), nullptr, 16))));

@@ -285,19 +285,19 @@ void CodePage::fillPorts() {
     ports_->clear();
     for (const auto& port : QDir("/dev").entryList({"ttyUSB*", "ttyACM*"}, QDir::System)) ports_->addItem("/dev/" + port);
     if (!chosen.isEmpty()) ports_->setCurrentText(chosen);
-    const auto form = document_->model().project.board.form;
-    const bool fits = emulator::programmerOf(form).has_value() && emulator::programmerFound();
+    const auto& board = board::family(document_->model().project.board.form);
+    const bool fits = board.programmer.has_value() && emulator::programmerFound();
     for (QWidget* widget : std::initializer_list<QWidget*>{ports_, write_}) widget->setVisible(fits);
     if (fits) {
         if (ports_->count() == 0)
             said_->setText(tr("No board's port is seen. Plug it in with a cable that carries data, and open this again."));
         else return;
-    } else if (emulator::programmerOf(form)) {
+    } else if (board.programmer) {
         said_->setText(tr("avrdude is not installed. Install the package avrdude, or save the sketch and write it with your own tools."));
     } else {
         QStringList steps;
         int n = 0;
-        for (const auto& step : emulator::stepsByHand(form)) steps << QString("%1 · %2").arg(++n).arg(text(step));
+        for (const auto step : board.by_hand) steps << QString("%1 · %2").arg(++n).arg(text(std::string{step}));
         said_->setText(tr("By hand: ") + steps.join("  "));
     }
     said_->setVisible(upload_->isVisible());

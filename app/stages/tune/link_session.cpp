@@ -94,7 +94,7 @@ void LinkSession::startStandIn() {
     cancel_ = again_ = false;
     building_ =
         std::async(std::launch::async, [project = model.project, parts = model.parts, plan = model.plan, cancel = &cancel_]() -> Made {
-            const bool linked = board::hasLink(board::family(project.board.form));
+            const bool linked = board::family(project.board.form).link;
             if (auto board = linked ? emulator::startGadget(project, parts, plan, emulator::usualCache(), cancel)
                                     : Result<std::unique_ptr<emulator::EmulatedBoard>>{nullptr};
                 board && *board) {
