@@ -66,7 +66,8 @@ enum class SignalKind { Unknown, Switched, Pwm, FanPwm, ServoPulse, Steps };
 struct Remedy {
     std::string label;
     std::vector<project::FactEdit> edits;
-    std::string cost;  ///< what it costs, in words; may be empty
+    std::string cost;    ///< what it costs, in words; may be empty
+    bool eases = false;  ///< it makes better what it cannot cure, and says so
 };
 /// Why the sketch cannot command a channel as it is planned, and what would do instead.
 struct NotDriven {

@@ -274,6 +274,26 @@ void judgeRoutine(const project::Project& project, Plan& plan) {
                             input.name));
 }
 
+// The other verb for every move of the channel that one move of it cannot be asked for.
+Remedy otherVerb(const project::Project& project, const std::string& field, bool goes) {
+    Remedy remedy{goes ? "Let it run for a time" : "Send it to a place", {}, "costs nothing"};
+    std::string channel;
+    const auto each = [&](const auto& visit) {
+        for (const auto& cue : project.routine.cues)
+            for (const auto& move : cue.moves) visit("routine/cues/" + cue.id + "/moves/" + move.id, move);
+    };
+    each([&](const std::string& path, const routine::Move& move) {
+        if (path == field) channel = move.channel;
+    });
+    each([&](const std::string& path, const routine::Move& move) {
+        const bool refused = goes ? move.action == routine::Action::Go : move.action != routine::Action::Go;
+        if (move.channel != channel || !(path == field || (refused && goes))) return;
+        remedy.edits.push_back({path + "/action", goes ? "run" : "go"});
+        if (goes) remedy.edits.push_back({path + "/time", "10 s"});
+    });
+    return remedy;
+}
+
 }  // namespace
 
 void evaluateBehaviour(const project::Project& project, const Evidence& evidence, Plan& plan) {
@@ -336,11 +356,7 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
             std::vector<Remedy> remedies;
             if (program.error().code == ErrorCode::Conflict && program.error().field.find("/moves/") != std::string::npos) {
                 const bool goes = program.error().value == nameOf(routine::Action::Go);
-                Remedy remedy{goes ? "Let it run for a time" : "Send it to a place",
-                              {{program.error().field + "/action", goes ? "run" : "go"}},
-                              "costs nothing"};
-                if (goes) remedy.edits.push_back({program.error().field + "/time", "10 s"});
-                remedies.push_back(std::move(remedy));
+                remedies.push_back(otherVerb(project, program.error().field, goes));
             }
             add(plan, "routine-broken", Severity::Stop, Stage::Routine, "",
                 "The routine cannot be compiled: " + sentence(program.error()) + ".", std::move(remedies));

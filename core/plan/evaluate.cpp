@@ -12,6 +12,7 @@
 #include "plan/pin_plan.hpp"
 #include "plan/pins.hpp"
 #include "plan/plan.hpp"
+#include "plan/rules.hpp"
 #include "plan/supply.hpp"
 #include "plan/supply_rules.hpp"
 #include "quantity/letters.hpp"
@@ -61,27 +62,12 @@ match::Context contextOf(const project::Project& project, const project::Channel
     return context;
 }
 
-// A finding of the pairing belongs to the stage where its cure lies.
-Stage stageOf(const std::string& id) {
-    if (id == "pin-feeds") return Stage::Feed;
-    if (id == "pin-overcurrent" || id == "level-mismatch") return Stage::Pins;
-    if (id == "mover-on-logic-rail") return Stage::Feed;
-    if (id == "dose-over-time" || id == "dose-near-limit") return Stage::Need;
-    return Stage::Match;
-}
-
 // What cures a finding of the pairing: another driver for the same part where the driver is at fault,
 // else the best other part. The catalogue is only searched when there is something to cure.
 std::vector<Remedy> remediesFor(const std::string& id, const project::Parts& parts, const project::Channel& channel,
                                 const ChannelPlan& plan) {
-    static const std::set<std::string_view> of_driver{"gate-not-enhanced", "driver-hot",     "driver-overcurrent", "stall-over-driver",
-                                                      "relay-no-pwm",      "contact-inrush", "coil-wont-pull",     "pin-overcurrent",
-                                                      "base-starved",      "switch-voltage", "level-mismatch",     "not-for-mains",
-                                                      "ssr-no-dim",        "misfit",         "ssr-leakage",        "led-barely"};
-    static const std::set<std::string_view> of_part{
-        "pump-cannot-lift", "dose-over-time",    "dose-near-limit", "supply-over", "supply-low",  "supply-too-low", "too-weak",
-        "servo-over-half",  "stepper-over-half", "over-margin",     "too-slow",    "barely-fast", "led-barely",     "servo-range",
-        "stroke-over",      "no-hold",           "too-little-air",  "noise-over",  "coil-duty"};
+    const Rule* rule = findRule(id);
+    const bool of_driver = rule != nullptr && rule->cure == Cure::Driver, of_part = rule != nullptr && rule->cure == Cure::Part;
     const std::string path = "channels/" + channel.id + "/";
     const auto price = [](const match::Pairing& p) { return p.price ? fmt::format("{:.2f} in all", si(*p.price)) : std::string{}; };
     const auto fits = [](const match::Pairing& p) { return p.verdict == Verdict::Holds || p.verdict == Verdict::Tight; };
@@ -108,15 +94,15 @@ std::vector<Remedy> remediesFor(const std::string& id, const project::Parts& par
                 break;
             }
     }
-    if (remedies.empty() && of_driver.contains(id) && part != nullptr) {
+    if (remedies.empty() && of_driver && part != nullptr) {
         for (const auto& p : match::driversFor(plan.context, parts, *part)) {
             if (!fits(p) || still(p) || p.driver == channel.drive.part) continue;
             remedies.push_back({"Use the " + p.driver_name, {{path + "drive/part", p.driver}}, price(p)});
             if (!channel.drive.flyback_diode) remedies.back().edits.push_back({path + "drive/flyback_diode", "yes"});
-            break;
+            if (remedies.size() == 4) break;  // the first that leaves no new stop is offered
         }
     }
-    if (remedies.empty() && (of_driver.contains(id) || of_part.contains(id))) {
+    if (remedies.empty() && (of_driver || of_part)) {
         for (const auto& p : match::candidates(plan.context, parts, 20)) {
             if (!fits(p) || still(p) || p.actuator == channel.actuator) continue;
             Remedy remedy{"Use the " + p.actuator_name, {{path + "actuator", p.actuator}, {path + "drive/part", p.driver}}, price(p)};
@@ -195,7 +181,7 @@ void evaluateChannel(const project::Project& project, const project::Parts& part
         place(out.chosen->workings);
         for (const auto& finding : out.chosen->findings)
             plan.findings.push_back(
-                {finding.id, finding.severity, stageOf(finding.id), channel.id, finding.text,
+                {finding.id, finding.severity, findRule(finding.id)->stage, channel.id, finding.text,
                  finding.severity == Severity::Note ? std::vector<Remedy>{} : remediesFor(finding.id, parts, channel, out)});
         if (out.chosen->run_time_measured) {
             out.measured_flow = of<VolumeFlow>(si(*channel.calibration.cup_volume) / si(*channel.calibration.cup_time));
@@ -505,18 +491,8 @@ bool isHeard(Frequency frequency) {
 }
 
 const char* hazardTitle(std::string_view id) {
-    static constexpr std::array<std::pair<std::string_view, const char*>, 9> titles{{{"mains-present", "Mains voltage"},
-                                                                                     {"lithium-present", "Lithium cells"},
-                                                                                     {"capacitor-stored", "A charged capacitor"},
-                                                                                     {"hot-part", "Hot parts"},
-                                                                                     {"pinch-point", "Pinch and crush points"},
-                                                                                     {"water-near", "Water near electricity"},
-                                                                                     {"heater-cutout", "A heater"},
-                                                                                     {"restart-unattended", "It starts by itself"},
-                                                                                     {"clock-lost", "The clock is lost in a power cut"}}};
-    for (const auto& [name, title] : titles)
-        if (name == id) return title;
-    return nullptr;
+    const Rule* rule = findRule(id);
+    return rule != nullptr ? rule->hazard : nullptr;
 }
 
 std::vector<PlanFinding> together(const std::vector<PlanFinding>& findings, const std::vector<ChannelPlan>& channels) {
@@ -654,26 +630,29 @@ Plan evaluate(const project::Project& project, const project::Parts& parts, cons
 }
 
 void dropUnsound(const project::Project& project, const project::Parts& parts, Plan& plan) {
-    std::set<std::string> stops;
-    for (const auto& finding : plan.findings)
-        if (finding.severity == Severity::Stop) stops.insert(finding.id + "/" + finding.channel);
+    const auto stop = [](const PlanFinding& finding) { return finding.severity == Severity::Stop; };
+    const auto same = [](const PlanFinding& a, const PlanFinding& b) { return a.id == b.id && a.channel == b.channel; };
+    const auto alike = [&](const Plan& in, const PlanFinding& finding) {
+        return std::count_if(in.findings.begin(), in.findings.end(), [&](const PlanFinding& other) {
+            return same(other, finding) && static_cast<int>(other.severity) <= static_cast<int>(finding.severity);
+        });
+    };
+    const std::vector<PlanFinding> found = plan.findings;
     for (auto& finding : plan.findings) {
-        bool found = false;  // of several parts the first will do
+        bool other_part = false;  // of several parts or drivers the first will do
         std::erase_if(finding.remedies, [&](const Remedy& remedy) {
-            const bool swaps = std::any_of(remedy.edits.begin(), remedy.edits.end(), [](const project::FactEdit& edit) {
-                return edit.path.ends_with("/actuator") || edit.path.ends_with("/drive/part") || edit.path.ends_with("/rail");
+            const bool part = std::any_of(remedy.edits.begin(), remedy.edits.end(), [](const project::FactEdit& edit) {
+                return edit.path.ends_with("/actuator") || edit.path.ends_with("/drive/part");
             });
-            const auto changed = swaps ? project::with(project, remedy.edits) : Result<project::Project>{project};
-            const bool part = std::any_of(remedy.edits.begin(), remedy.edits.end(),
-                                          [](const project::FactEdit& edit) { return edit.path.ends_with("/actuator"); });
-            if (!changed || (part && found)) return true;
-            if (!swaps) return false;
-            Plan tried;
-            judgeAll(*changed, parts, {}, tried, &plan);
-            const bool sound = std::none_of(tried.findings.begin(), tried.findings.end(), [&](const PlanFinding& left) {
-                return left.severity == Severity::Stop && !stops.contains(left.id + "/" + left.channel);
-            });
-            found = found || (part && sound);
+            const auto changed = part && other_part ? Result<project::Project>{project} : project::with(project, remedy.edits);
+            if (!changed || (part && other_part)) return true;
+            const Plan tried = evaluate(*changed, parts, {}, &plan);
+            const bool cured = remedy.eases || alike(tried, finding) < alike(plan, finding);
+            const bool sound = cured && std::none_of(tried.findings.begin(), tried.findings.end(), [&](const PlanFinding& left) {
+                                   return stop(left) && std::none_of(found.begin(), found.end(),
+                                                                     [&](const PlanFinding& was) { return stop(was) && same(was, left); });
+                               });
+            other_part = other_part || (part && sound);
             return !sound;
         });
     }

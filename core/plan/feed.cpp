@@ -114,6 +114,17 @@ void commonGround(const project::Project& project, Plan& plan) {
     }
 }
 
+// A rail at other volts: what stands straight at its feed needs a converter between.
+Remedy throughConverter(const power::Rail& rail, double volts, const std::string& path) {
+    Remedy remedy{fmt::format("Set it to {:.1f} V", volts), {{path + "voltage", exactText(Kind::Voltage, volts)}}, ""};
+    if (rail.conversion == power::Conversion::Direct) {
+        remedy.label = fmt::format("Put a buck converter of {:.1f} V before it", volts);
+        remedy.edits.insert(remedy.edits.begin(), {path + "conversion", "buck"});
+        remedy.cost = "a module, about the price of a coffee";
+    }
+    return remedy;
+}
+
 // The fuse against what runs, what jams and what the wire bears; the wire against what runs.
 void judgeFuse(const project::Project& project, const power::Rail& rail, bool moves, const Load& load, bool known, Plan& plan) {
     const bool carries = std::any_of(project.channels.begin(), project.channels.end(),
@@ -358,9 +369,7 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
                     {"rail-over", Severity::Stop,
                      fmt::format("{} gives {}; the board takes {} at its {}.", rail.name, display(*out.voltage),
                                  display(Kind::Voltage, family.supply_most, 2), family.supply_pin)},
-                    {{fmt::format("Set it to {:.1f} V", board::supplyUsual(family)),
-                      {{path + "voltage", exactText(Kind::Voltage, board::supplyUsual(family))}},
-                      ""}});
+                    {throughConverter(rail, board::supplyUsual(family), path)});
             else if (out.voltage && si(*out.voltage) > board::supplyAsRated(family) + 1e-9)
                 add(plan,
                     {"logic-follows", Severity::Note,

@@ -243,11 +243,15 @@ void judgeTuning(const project::Project& project, const project::Parts& parts, P
                 control::balanceLoop({of<Length>(body->figures().height), std::nullopt, of<Length>(body->figures().distance_per_step)});
             if (!worked) continue;
             plan.workings.push_back({"how fast it falls", Stage::Tune, channel->id, worked->steps, worked->verdict});
+            // The sketch looks at whole milliseconds.
+            const double soon = std::max(1.0, std::floor(si(worked->result.longest_period) * 1000.0 + 1e-6));
             if (si(loop.period) > si(worked->result.longest_period) * (1.0 + 1e-9))
                 say("loop-too-slow", Severity::Warn, channel->id,
                     fmt::format("{} is looked at every {}; a body that falls this fast wants {} or less.", channel->name,
                                 displayPlain(loop.period), display(worked->result.longest_period)),
-                    {{"Look every 4 ms", {{path + "/period", "4 ms"}}, "more of the processor"}});
+                    {{fmt::format("Look every {:.0f} ms", soon),
+                      {{path + "/period", fmt::format("{:.0f} ms", soon)}},
+                      "more of the processor"}});
         } else if (const auto* rotor = std::get_if<plant::Rotor>(&made->setup.machine.machine);
                    rotor != nullptr && made->setup.machine.sense.tach) {
             const double most = rotor->settledSpeed(made->setup.pid.most) * made->setup.machine.sense.per_unit * made->setup.pid.period;

@@ -188,9 +188,8 @@ struct Plan {
 ///                the same plan sooner
 [[nodiscard]] Plan evaluate(const project::Project& project, const project::Parts& parts, const Evidence& evidence = {},
                             const Plan* before = nullptr);
-/// Another part or driver touches what a dozen rules look at: takes out the remedies that would leave a stop that was not there,
-/// each tried on the whole plan (a few milliseconds each), and of several parts all but the first that is sound. For where somebody
-/// reads them; evaluate() itself offers all.
+/// Takes out the remedies that would not cure, or would leave a stop that was not there, each tried on the whole plan (a few milliseconds
+/// each), and of several parts all but the first that is sound. For where somebody reads them; evaluate() itself offers all.
 void dropUnsound(const project::Project& project, const project::Parts& parts, Plan& plan);
 [[nodiscard]] const ChannelPlan* findChannel(const Plan& plan, std::string_view id);
 /// True when cues can drive it: anything switched, and what is sent to places once its pulses are known.

@@ -33,6 +33,7 @@ public:
             const auto study = plan_.studied ? std::optional(plan_.studied->study) : std::nullopt;
             keep(study);
             if (study) lows(fed, *study, options.front()), regulators(fed, *study);
+            else lowAsSet(fed);
             for (const auto& source : fed.sources) budget(fed, study ? &*study : nullptr, source.id);
         }
         for (const auto& source : project_.sources) sourceItself(source);
@@ -152,6 +153,8 @@ private:
             return true;
         };
         const auto volts = railVoltage(project_, rail->id);
+        if (rail->id == project_.board.rail && volts && si(*volts) < floor)
+            if (const auto remedy = higher(*rail)) offer(remedy->label, remedy->edits, remedy->cost);
         const auto bulk = [&](double size, double rating) {
             return std::vector<project::FactEdit>{{path + "bulk", exactText(Kind::Capacitance, size)},
                                                   {path + "bulk_rating", exactText(Kind::Voltage, rating)}};
@@ -227,6 +230,28 @@ private:
                     sagRemedies(option, low, 0.9 * si(*set)));
             }
         }
+    }
+
+    // Where what is drawn is not known: what the board's rail is set to.
+    void lowAsSet(const project::Project& fed) {
+        const auto* rail = project::findRail(fed, fed.board.rail);
+        const auto volts = rail != nullptr ? railVoltage(fed, rail->id) : std::nullopt;
+        if (!volts || si(*volts) >= family_.guaranteed_floor) return;
+        const bool resets = si(*volts) < family_.brown_out;
+        std::vector<Remedy> remedies;
+        if (auto remedy = higher(*rail)) remedies.push_back(std::move(*remedy));
+        add(resets ? "brown-out" : "out-of-guaranteed-range", Severity::Stop,
+            resets ? fmt::format("{} gives {}; the board resets below {}.", rail->name, display(*volts),
+                                 display(Kind::Voltage, family_.brown_out))
+                   : fmt::format("{} gives {}; at {:.0f} MHz the board is only guaranteed down to {:.2f} V.", rail->name, display(*volts),
+                                 family_.clock / 1e6, family_.guaranteed_floor),
+            std::move(remedies));
+    }
+    // The board's rail at its usual volts, where a converter makes them.
+    std::optional<Remedy> higher(const power::Rail& rail) const {
+        if (rail.conversion == power::Conversion::Direct) return std::nullopt;
+        const double usual = board::supplyUsual(family_);
+        return Remedy{fmt::format("Set it to {:.1f} V", usual), {{"rails/" + rail.id + "/voltage", exactText(Kind::Voltage, usual)}}, ""};
     }
 
     // Converters whose input falls too low when it comes together; without load they are judged where their working stands.
@@ -308,9 +333,7 @@ private:
                     add("regulator-dropout", Severity::Stop,
                         fmt::format("Between two half waves {} falls to {}; {} needs {}.", source.name, display(Kind::Voltage, valley),
                                     rail.name, display(Kind::Voltage, si(*rail.voltage) + si(rail.dropout))),
-                        {{"Double the smoothing",
-                          {{path + "smoothing", exactText(Kind::Capacitance, 2.0 * si(*source.smoothing))}},
-                          "a bigger capacitor; stays charged"}});
+                        moreSmoothing(in, si(*rail.voltage) + si(rail.dropout), path));
         }
         if (source.kind == power::SourceKind::Battery) {
             if (!source.capacity)
@@ -329,6 +352,20 @@ private:
                                 source.name, si(source.series) > 1.0 ? "series" : "bare"),
                     {{"Fit a protection board", {{path + "protection_board", "yes"}}, "a small board, for this number of cells"}});
         }
+    }
+
+    // The first of the usual sizes whose valley is high enough.
+    static std::vector<Remedy> moreSmoothing(power::Rectifier in, double needs, const std::string& path) {
+        for (const double size : bulk_sizes) {
+            if (size <= si(in.capacitance) * 1.01) continue;
+            in.capacitance = of<Capacitance>(size);
+            const auto worked = power::rectifier(in);
+            if (!worked || si(worked->result.valley) < needs) continue;
+            return {{fmt::format("Smooth it with {}", displayPlain(Kind::Capacitance, size)),
+                     {{path + "smoothing", exactText(Kind::Capacitance, size)}},
+                     "a bigger capacitor; stays charged"}};
+        }
+        return {};
     }
 
     /// A stretch of a day in which more than the rest is drawn.
@@ -498,15 +535,27 @@ private:
                 fmt::format("{} gives out with {:.0f} % still in it: its volts are too low for the board's rail then. One more cell in "
                             "series, or a converter that steps up.",
                             source.name, si(battery.left) * 100.0),
-                {{fmt::format("Use {:g} in series", si(source.series) + 1.0),
-                  {{path + "series", fmt::format("{:g}", si(source.series) + 1.0)}},
-                  "one more cell"}});
+                moreCells(in, source, path));
         const double rate = peak / (si(source.parallel) * si(*source.capacity) / 3600.0);
         if (rate > 2.0)
             add("battery-peak", Severity::Warn,
                 fmt::format("The peak of {} is {:.1f} times the cells' capacity in an hour; beyond twice they heat up and sag.",
                             display(Kind::Current, peak), rate));
         if (si(battery.idle_share) > 0.5) idleDrain(fed, *tree, static_cast<std::size_t>(root), source, idle, si(battery.idle_share));
+    }
+
+    // The fewest cells in series that give out empty rather than low.
+    static std::vector<Remedy> moreCells(power::BatteryDischarge in, const power::Source& source, const std::string& path) {
+        for (double more = 1.0; more <= 6.0; more += 1.0) {
+            in.series = of<Count>(si(source.series) + more);
+            const auto worked = power::batteryDischarge(in);
+            if (!worked || (worked->result.by_sag && si(worked->result.left) > 0.2)) continue;
+            const std::string cells = fmt::format("{:g}", si(in.series));
+            return {{fmt::format("Use {} in series", cells),
+                     {{path + "series", cells}},
+                     more > 1.0 ? fmt::format("{:g} more cells", more) : "one more cell"}};
+        }
+        return {};
     }
 
     // Most of the charge goes while nothing moves: by whom, and what would help with that one.
@@ -530,7 +579,8 @@ private:
                 remedies.push_back({fmt::format("Use a buck converter for {}: {} at rest", logic->name,
                                                 display(Kind::Current, idle - its * (1.0 - by_buck))),
                                     {{"rails/" + logic->id + "/conversion", "buck"}},
-                                    "a module, about the price of a coffee"});
+                                    "a module, about the price of a coffee",
+                                    true});
         }
         add("idle-drain", Severity::Warn,
             fmt::format("{:.0f} % of the charge goes while nothing moves: {} at rest, day and night, {}.", share * 100.0,

@@ -525,5 +525,39 @@ TEST(Match, theRingSlidesAlongTheCurve) {
     });
 }
 
+// A coil that its sheet promises at 85 % of its volts, warm (VDE 0580, IEC 60730-2-8, from memory), pulls at its own volts: no coil of the
+// catalogue did.
+TEST(Coils, pullAtTheirOwnVoltsWarm) {
+    const auto parts = test::shippedParts();
+    const auto* pulled = project::findDriver(parts, "mosfet_logic_30v");
+    const auto* reversed = project::findDriver(parts, "bridge_3a");
+    int coils = 0;
+    for (const auto& part : parts.actuators) {
+        const auto* coil = std::get_if<actuator::Coil>(&part);
+        if (coil == nullptr) continue;
+        SCOPED_TRACE(coil->id);
+        Context context;
+        project::PressDemand press;
+        press.way = project::PressWay::Plunger;
+        project::SwitchDemand valve;
+        valve.load = driver::ContactLoad::Inductive;
+        const bool pulls = coil->coil_class == actuator::CoilClass::Solenoid || coil->coil_class == actuator::CoilClass::LatchingSolenoid;
+        const bool latches =
+            coil->coil_class == actuator::CoilClass::LatchingSolenoid || coil->coil_class == actuator::CoilClass::LatchingValve;
+        if (pulls) context.demand = press;
+        else context.demand = valve;
+        const auto at = [&](double volts) {
+            const auto n = judge(context, part, latches ? *reversed : *pulled, {"r", "rail", of<Voltage>(volts), of<Resistance>(0.05)});
+            for (int i = 0; i < n.hit_count; ++i)
+                if (n.hits[static_cast<std::size_t>(i)].rule == Rule::CoilWontPull) return n.hits[static_cast<std::size_t>(i)].severity;
+            return Severity::Note;
+        };
+        EXPECT_EQ(at(si(coil->coil_voltage)), Severity::Note);
+        if (!latches) EXPECT_EQ(at(0.8 * si(coil->coil_voltage)), Severity::Stop);
+        ++coils;
+    }
+    EXPECT_GE(coils, 15);
+}
+
 }  // namespace
 }  // namespace hinge::match

@@ -1,7 +1,6 @@
-#include "driver/bridge_states.hpp"
-// Each rule has one project that trips it, one that just does not, and a remedy that cures it.
 #include <algorithm>
 #include <map>
+#include "driver/bridge_states.hpp"
 #include "plan/behaviour.hpp"
 #include "plan/firmware_model.hpp"
 #include "plan/pin_plan.hpp"
@@ -21,125 +20,6 @@ Plan planOf(const project::Project& project) {
     if (plan.program) plan = evaluate(project, parts, {routine::prove(*plan.program), std::nullopt, false});
     return plan;
 }
-
-struct Rule {
-    const char* id;
-    Edits trips;
-    Edits holds;  // just does not
-    bool has_remedy;
-    const char* why;
-};
-const Rule rules[] = {
-    {"gate-not-enhanced",
-     {{"channels/rain/drive/part", "mosfet_ordinary_55v"}},
-     {{"channels/rain/drive/part", "mosfet_logic_55v"}},
-     true,
-     "guaranteed at 10 V only; the other at 5 V"},
-    {"no-flyback-path", {{"channels/rain/drive/flyback_diode", "no"}}, {}, true, "an inductive load needs a path"},
-    {"pin-overcurrent",
-     {{"channels/rain/drive/gate_resistor", "249"}},
-     {{"channels/rain/drive/gate_resistor", "250"}},
-     true,
-     "5 V/250 Ω is the pin's 20 mA"},
-    {"gate-divided",
-     {{"channels/rain/drive/pulldown_side", "gate"}, {"channels/rain/drive/gate_resistor", "1.2k"}},
-     {{"channels/rain/drive/pulldown_side", "gate"}, {"channels/rain/drive/gate_resistor", "1.1k"}},
-     true,
-     "below 0.9 of the drive"},
-    {"dose-over-time",
-     {{"channels/rain/demand/volume", "80 mL"}},
-     {{"channels/rain/demand/volume", "60 mL"}},
-     true,
-     "4 s at 1.06 L/min are 71 mL"},
-    {"pump-cannot-lift", {{"channels/rain/demand/lift", "1.5 m"}}, {{"channels/rain/demand/lift", "0.5 m"}}, true, "the pump lifts 1.2 m"},
-    {"supply-over", {{"sources/adapter/voltage", "13.3 V"}}, {{"sources/adapter/voltage", "13.1 V"}}, true, "1.1 times 12 V is 13.2 V"},
-    {"relay-no-pwm",
-     {{"channels/rain/drive/part", "relay_board_5v"}},
-     {{"channels/rain/drive/part", "relay_board_5v"}, {"channels/rain/signal/soft_start", "0 s"}},
-     true,
-     "contacts cannot follow pulses"},
-    {"fuse-missing", {{"rails/movers/fuse", ""}}, {}, true, "a jam needs a fuse"},
-    {"fuse-small", {{"rails/movers/fuse", "0.31 A"}}, {{"rails/movers/fuse", "0.32 A"}}, true, "239 mA/0.75 is 319 mA"},
-    {"fuse-large",
-     {{"rails/movers/fuse", "1 A"}},
-     {{"rails/movers/fuse", "0.46 A"}},
-     true,
-     "a jam draws 695 mA; 1.5·0.46 A are 690 mA (IEC 60127-2, from memory)"},
-    {"wire-drop", {{"rails/movers/wire_length", "15 m"}}, {{"rails/movers/wire_length", "10 m"}}, true, "3 % of 12 V at the start current"},
-    {"regulator-hot", {{"rails/logic/theta_ja", "330 K/W"}}, {{"rails/logic/theta_ja", "310 K/W"}}, true, "0.315 W: 100 K at 317 K/W"},
-    {"regulator-dropout", {{"sources/adapter/voltage", "6 V"}}, {{"sources/adapter/voltage", "6.2 V"}}, false, "5 V and 1.1 V of drop-out"},
-    {"rail-over", {{"rails/logic/voltage", "5.6 V"}}, {{"rails/logic/voltage", "5.5 V"}}, true, "the board takes 5 V and a tenth"},
-    {"out-of-guaranteed-range",
-     {{"rails/logic/voltage", "3.7 V"}},
-     {{"rails/logic/voltage", "3.8 V"}},
-     false,
-     "3.78 V at 16 MHz, data sheet speed grades"},
-    {"source-over", {{"sources/adapter/current", "0.5 A"}}, {{"sources/adapter/current", "0.7 A"}}, true, "506 mA against 0.8 of it"},
-    {"usb-budget", {{"sources/adapter/kind", "usb-port"}}, {}, true, "USB 2.0: 500 mA"},
-    {"rail-loop", {{"rails/movers/from", "movers"}}, {}, false, "a rail that feeds itself"},
-    {"pin-cannot",
-     {{"channels/rain/pin", "D4"}},
-     {{"channels/rain/pin", "D4"}, {"channels/rain/signal/soft_start", "0 s"}},
-     true,
-     "D4 has no PWM"},
-    {"pin-taken", {{"channels/rain/pin", "D2"}}, {}, true, "start sits there"},
-    {"serial-shared", {{"inputs/start/pin", "D0"}}, {{"inputs/start/pin", "D8"}}, true, "the serial line"},
-    {"timer-clash",
-     {{"channels/rain/signal/frequency", "2 kHz"}},
-     {{"channels/rain/signal/frequency", "980 Hz"}},
-     true,
-     "timer 0 keeps the clock at 976.6 Hz"},
-    {"audible-pwm", {{"channels/rain/signal/duty", "80 %"}}, {}, true, "977 Hz can be heard"},
-    {"interlock-violable", {{"routine/cues/storm/guards/dry/throughout", "no"}}, {}, true, "the guard looks only at the start"},
-    {"flow-off-model",
-     {{"channels/rain/calibration/cup_volume", "100 mL"}, {"channels/rain/calibration/cup_time", "8 s"}},
-     {{"channels/rain/calibration/cup_volume", "100 mL"}, {"channels/rain/calibration/cup_time", "6 s"}},
-     false,
-     "0.75 against 1.06 L/min"},
-    {"part-missing", {{"channels/rain/actuator", "ghost"}}, {}, false, "not in the catalogue"},
-    {"sample-first", {}, {{"channels/rain/actuator", "centrifugal_12v_medium"}}, false, "not marked as tested"},
-    {"clock-lost", {}, {{"routine/cues/storm/times", ""}}, true, "a clock that a power cut loses"},
-    {"restart-unattended", {}, {{"routine/cues/storm/times", ""}}, false, "starts by itself"},
-    {"mover-on-logic-rail", {{"channels/rain/rail", "logic"}}, {}, false, "a pump on the board's own rail"},
-    {"no-safe-state", {{"channels/rain/safe", "on"}}, {}, true, "a pump that is on where it should be safe"},
-    {"fires-twice", {{"routine/cues/storm/late", "600 s"}}, {}, false, "a missed time that is made up for may come twice"},
-    {"only-way-out",
-     {{"brief/purpose", "Opens the back door for the cat"}},
-     {{"channels/rain/name", "Back door"}},
-     false,
-     "a door is never the only way out; what a channel is called says nothing"},
-};
-
-class Rules : public testing::TestWithParam<Rule> {};
-
-TEST_P(Rules, tripHoldAndAreCured) {
-    const Rule& rule = GetParam();
-    const auto demo = test::demoProject();
-    const auto tripped = test::edited(demo, rule.trips);
-    const auto plan = planOf(tripped);
-    const auto* found = test::finding(plan, rule.id);
-    ASSERT_NE(found, nullptr) << rule.why;
-    EXPECT_FALSE(found->text.empty());
-    const bool always = rule.trips.empty();
-    EXPECT_EQ(test::finding(planOf(always               ? test::edited(demo, rule.holds)
-                                   : rule.holds.empty() ? demo
-                                                        : test::edited(demo, rule.holds)),
-                            rule.id),
-              nullptr)
-        << "just does not trip: " << rule.why;
-    EXPECT_EQ(!found->remedies.empty(), rule.has_remedy) << rule.why;
-    for (const auto& remedy : found->remedies) {
-        const auto cured = project::with(tripped, remedy.edits);
-        ASSERT_TRUE(cured) << remedy.label << ": " << sentence(cured.error());
-        const auto after = planOf(*cured);
-        EXPECT_EQ(test::finding(after, rule.id), nullptr) << "'" << remedy.label << "' must cure it";
-    }
-}
-INSTANTIATE_TEST_SUITE_P(Table, Rules, testing::ValuesIn(rules), [](const auto& row) {
-    std::string name = row.param.id;
-    std::replace(name.begin(), name.end(), '-', '_');
-    return name;
-});
 
 TEST(Plan, theDemoHoldsOnItsAdapter) {
     const auto plan = planOf(test::demoProject());

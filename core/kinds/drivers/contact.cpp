@@ -31,6 +31,9 @@ bool judge(const Driven& d, Numbers& n) {
             n.heat = supply * supply / si(*d.driver.coil_resistance);
             if (supply < pulls / slack) n.hit(Rule::CoilWontPull, Severity::Stop, supply, pulls);
             else if (supply < 1.1 * pulls) n.hit(Rule::CoilWontPull, Severity::Warn, supply, pulls);
+            // A third over its volts a coil burns for good (common practice, no published source).
+            if (supply > 1.3 * si(*d.driver.coil_voltage) * slack)
+                n.hit(Rule::SwitchVoltage, Severity::Stop, supply, si(*d.driver.coil_voltage));
         }
     }
     if (wantsParts(d.c)) n.hit(Rule::RelayNoPwm, Severity::Stop);
