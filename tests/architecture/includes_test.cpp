@@ -34,7 +34,7 @@ const std::map<std::string, Names>& allowed() {
         {"actuator", {"quantity", "working", "demand", "fmt"}},
         {"driver", {"quantity", "working", "demand", "actuator", "fmt"}},
         {"power", {"quantity", "working", "demand", "actuator", "driver", "fmt"}},
-        {"board", {"quantity", "working", "timing", "driver", "fmt"}},
+        {"board", {"quantity", "working", "timing", "driver", "fmt", "nlohmann"}},
         {"routine", {"quantity", "working", "timing", "firmware/runtime", "fmt"}},
         {"journal", {"quantity", "working", "timing", "boost/math", "fmt"}},
         {"link", {"quantity", "working", "timing", "firmware/runtime", "fmt"}},
