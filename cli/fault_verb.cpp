@@ -13,8 +13,7 @@ namespace hinge::cli {
 int findFault(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const std::string& channel,
               const std::vector<std::string>& answers, bool json) {
     if (project::findChannel(project, channel) == nullptr) {
-        std::string known;
-        for (const auto& each : project.channels) known += (known.empty() ? "" : ", ") + each.id;
+        const std::string known = joined(project.channels, ", ", [&](const auto& each) { return each.id; });
         return report({ErrorCode::Unknown, "CHANNEL", channel, "one of " + known});
     }
     const proof::FaultFinder finder(project, parts, plan, channel);
@@ -27,8 +26,7 @@ int findFault(const project::Project& project, const project::Parts& parts, cons
             for (const auto& each : finder.tests()) known += ", " + each.id;
             return report({ErrorCode::Unknown, "--seen", answer, "TEST=OUTCOME with one of " + known});
         }
-        std::string known;
-        for (const auto& outcome : test->outcomes) known += (known.empty() ? "" : ", ") + outcome.id;
+        const std::string known = joined(test->outcomes, ", ", [&](const auto& outcome) { return outcome.id; });
         if (std::none_of(test->outcomes.begin(), test->outcomes.end(),
                          [&](const proof::FaultTest::Outcome& each) { return each.id == answer.substr(equals + 1); }))
             return report({ErrorCode::Unknown, "--seen", answer, test->id + " is one of " + known});

@@ -248,8 +248,7 @@ int showMatch(const std::string& project, const std::string& channel, const std:
     if (!opened) return report(opened.error());
     const auto* found = plan::findChannel(opened->plan, channel);
     if (found == nullptr) {
-        std::string ids;
-        for (const auto& entry : opened->plan.channels) ids += (ids.empty() ? "" : ", ") + entry.id;
+        const std::string ids = joined(opened->plan.channels, ", ", [&](const auto& entry) { return entry.id; });
         return report({ErrorCode::Unknown, "CHANNEL", channel, ids.empty() ? "this gadget has no channels yet" : "one of " + ids});
     }
     const auto* decided = project::findChannel(opened->document.project, channel);
@@ -943,13 +942,10 @@ int main(int argc, char** argv) {
     run_verb->callback([&] { status = run(project, catalogue, without, length, events, vcd, json); });
     measure_verb->callback([&] { status = measure(capture_path, against, catalogue, threshold, json, strict); });
     if (argc > 1 && argv[1][0] != '-') {
-        std::string verbs;
-        bool known = false;
-        for (const auto* verb : app.get_subcommands({})) {
-            verbs += (verbs.empty() ? "" : ", ") + verb->get_name();
-            known = known || verb->get_name() == argv[1];
-        }
-        if (!known) return report({ErrorCode::Unknown, "verb", argv[1], "one of " + verbs});
+        std::vector<std::string> verbs;
+        for (const auto* verb : app.get_subcommands({})) verbs.push_back(verb->get_name());
+        if (std::find(verbs.begin(), verbs.end(), argv[1]) == verbs.end())
+            return report({ErrorCode::Unknown, "verb", argv[1], "one of " + joined(verbs, ", ")});
     }
     try {
         app.parse(argc, argv);

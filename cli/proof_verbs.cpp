@@ -180,11 +180,11 @@ int showFit(const project::Project& project, const proof::Proved& proved, bool j
 int showAccount(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const proof::Proved& proved,
                 const std::string& instead, bool json) {
     if (!instead.empty()) {
-        std::string known;
-        bool used = false;
+        std::vector<std::string> known;
         for (const auto& line : proved.account.lines)
-            if (!line.id.empty()) known += (known.empty() ? "" : ", ") + line.id, used = used || line.id == instead;
-        if (!used) return report({ErrorCode::Unknown, "--instead", instead, "one of " + known});
+            if (!line.id.empty()) known.push_back(line.id);
+        if (std::find(known.begin(), known.end(), instead) == known.end())
+            return report({ErrorCode::Unknown, "--instead", instead, "one of " + joined(known, ", ")});
         const auto substitute = proof::substituteFor(project, parts, plan, instead);
         if (json) {
             print(substitute ? Json{{"part", substitute->id},
@@ -264,9 +264,8 @@ int showCare(const project::Project& project, const project::Parts& parts, const
 
 int emitTest(const project::Project& project, const project::Parts& parts, const std::string& channel, const std::string& out) {
     if (project::findChannel(project, channel) == nullptr) {
-        std::string known;
-        for (const auto& each : project.channels) known += (known.empty() ? "" : ", ") + each.id;
-        return report({ErrorCode::Unknown, "CHANNEL", channel, "one of " + known});
+        return report(
+            {ErrorCode::Unknown, "CHANNEL", channel, "one of " + joined(project.channels, ", ", [](const auto& each) { return each.id; })});
     }
     const auto test = proof::testSketch(project, parts, channel);
     if (!test) return report(test.error());

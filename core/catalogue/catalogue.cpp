@@ -41,10 +41,8 @@ std::string shown(const Column& column, const void* part) {
         case Member::Holds::Name: return std::string{member.take_name(at)};
         case Member::Holds::Truth: return !member.take(at, value) ? "" : value != 0.0 ? "yes" : "no";
         case Member::Holds::Curve: {
-            std::string text;
-            for (const auto& point : static_cast<const Curve*>(at)->points)
-                text += (text.empty() ? "" : " ") + exactNumber(point.x) + ":" + exactNumber(point.y);
-            return text;
+            return joined(static_cast<const Curve*>(at)->points, " ",
+                          [&](const auto& point) { return exactNumber(point.x) + ":" + exactNumber(point.y); });
         }
         default: return member.take_text(at).value_or("");
     }
@@ -171,9 +169,8 @@ Result<std::vector<Part>> readRows(const Columns& columns, const Blank& blank, c
 /// A header with SI units and one row a part; reads back as the same parts.
 template <class Part>
 std::string written(const Columns& columns, const std::vector<const Part*>& parts) {
-    std::string text;
-    for (const auto& column : columns)
-        text += (text.empty() ? "" : ",") + column.name + (unitOf(column).empty() ? "" : " [" + unitOf(column) + "]");
+    std::string text =
+        joined(columns, ",", [&](const auto& column) { return column.name + (unitOf(column).empty() ? "" : " [" + unitOf(column) + "]"); });
     text += '\n';
     for (const auto* part : parts) {
         for (std::size_t i = 0; i < columns.size(); ++i) text += (i > 0 ? "," : "") + csvCell(shown(columns[i], bodyOf(*part)));
@@ -305,11 +302,8 @@ Result<Loaded> fromLine(const std::string& kind, const std::string& line) {
             if (isLetterOrDigit(c) || (c == '_' && !id.empty() && id.back() != '_')) id += c;
         cells["id"] = id.empty() ? "part" : id;
     }
-    std::string header, row;
-    for (const auto& [key, value] : cells) {
-        header += (header.empty() ? "" : ",") + key;
-        row += (row.empty() ? "" : ",") + csvCell(value);
-    }
+    const std::string header = joined(cells, ",", [](const auto&cell) { return cell.first; }),
+                      row = joined(cells, ",", [](const auto&cell) { return csvCell(cell.second); });
     auto loaded = known->read(header + "\n" + row + "\n", "pasted");
     if (!loaded) return loaded;
     loaded->problems.insert(loaded->problems.end(), problems.begin(), problems.end());

@@ -28,10 +28,10 @@ std::string clockSelect(int timer, double prescaler) {
     int bits = 0;
     for (std::size_t i = 0; i < list.size(); ++i)
         if (list[i] == static_cast<int>(prescaler)) bits = static_cast<int>(i) + 1;
-    std::string text;
+    std::vector<std::string> set;
     for (int b = 0; b < 3; ++b)
-        if ((bits >> b & 1) != 0) text += fmt::format("{}_BV(CS{}{})", text.empty() ? "" : " | ", timer, b);
-    return text;
+        if ((bits >> b & 1) != 0) set.push_back(fmt::format("_BV(CS{}{})", timer, b));
+    return joined(set, " | ");
 }
 
 }  // namespace

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include "firmware/sketch.hpp"
 #include "quantity/letters.hpp"
+#include "quantity/text.hpp"
 #include "routine/compile.hpp"
 #include "routine/machine.hpp"
 #include "timing/time_of_day.hpp"
@@ -63,8 +64,7 @@ public:
         for (const auto& row : tables_.followers) text += "  " + follower(row) + ",\n";
         text += last + "const Holder holderTable[] PROGMEM = {\n";
         for (const auto& row : tables_.holders) {
-            std::string numbers;
-            for (const auto number : row.numbers) numbers += (numbers.empty() ? "" : ", ") + name(number);
+            const std::string numbers = joined(row.numbers, ", ", [&](const auto number) { return name(number); });
             text += fmt::format("  {{{}, {}, {}, {{ {} }}}},  // {} holds {}\n", out(row.output), in(row.input), row.most, numbers,
                                 comment(at(program_.outputs, row.output).name), comment(at(program_.inputs, row.input).name));
         }

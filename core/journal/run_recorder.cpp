@@ -3,15 +3,16 @@
 #include <chrono>
 #include <cmath>
 #include "quantity/csv.hpp"
+#include "quantity/text.hpp"
 
 namespace hinge::journal {
 namespace {
 
 std::string together(const std::vector<std::string>& names, const std::vector<bool>& which) {
-    std::string all;
+    std::vector<std::string> those;
     for (std::size_t k = 0; k < which.size() && k < names.size(); ++k)
-        if (which[k]) all += (all.empty() ? "" : " and ") + names[k];
-    return all;
+        if (which[k]) those.push_back(names[k]);
+    return joined(those, " and ");
 }
 
 std::string dateTime(double seconds) {

@@ -145,10 +145,10 @@ SweepResult readSweep(const std::vector<SweepPoint>& points) {
 }
 
 std::string sweepText(const std::vector<SweepPoint>& points) {
-    std::string text;
+    std::vector<std::string> rising;
     for (const auto& point : points)
-        if (point.rising) text += fmt::format("{}{}:{}", text.empty() ? "" : ",", exactNumber(point.share), exactNumber(point.reading));
-    return text;
+        if (point.rising) rising.push_back(exactNumber(point.share) + ":" + exactNumber(point.reading));
+    return joined(rising, ",");
 }
 
 std::vector<SweepPoint> sweepPoints(const std::string& text) {

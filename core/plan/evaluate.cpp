@@ -508,8 +508,7 @@ std::vector<PlanFinding> together(const std::vector<PlanFinding>& findings, cons
         const auto known = static_cast<std::size_t>(std::find(keys.begin(), keys.end(), key) - keys.begin());
         if (finding.severity == Severity::Note && !name.empty() && known < keys.size()) {
             names[known].push_back(name);
-            std::string all;
-            for (const auto& each : names[known]) all += (all.empty() ? "" : ", ") + each;
+            const std::string all = joined(names[known], ", ");
             list[known].text = all + (leads ? ":" + finding.text.substr(name.size()) : ": " + finding.text);
             continue;
         }

@@ -101,15 +101,15 @@ void commonGround(const project::Project& project, Plan& plan) {
     const auto* board = rootOf(project, project.board.rail);
     for (const auto& source : project.sources) {
         if (source.ground_joined || &source == board) continue;
-        std::string who;
+        std::vector<std::string> who;
         for (const auto& channel : project.channels)
-            if (!onMains(channel) && rootOf(project, channel.rail) == &source) who += (who.empty() ? "" : ", ") + channel.name;
+            if (!onMains(channel) && rootOf(project, channel.rail) == &source) who.push_back(channel.name);
         if (who.empty()) continue;
         add(plan,
             {"no-common-ground", Severity::Stop,
              fmt::format("{} shares no ground with the board: its drivers ({}) cannot tell high from low, and current finds a way through "
                          "signal wires. Join its minus to the board's ground at the supply.",
-                         source.name, who)},
+                         source.name, joined(who, ", "))},
             {{"Join the grounds", {{"sources/" + source.id + "/ground_joined", "yes"}}, "one wire"}});
     }
 }

@@ -1,11 +1,25 @@
 #pragma once
+#include <fmt/format.h>
 #include <string>
 #include <string_view>
+#include <vector>
 #include "quantity/kind.hpp"
 #include "quantity/result.hpp"
 
 namespace hinge {
 inline namespace quantity {
+
+/// A list as one text: what `word` makes of each, or each as it is.
+template <class Range, class Word>
+[[nodiscard]] std::string joined(const Range& range, std::string_view between, Word word) {
+    std::vector<std::string> words;
+    for (const auto& each : range) words.emplace_back(word(each));
+    return fmt::format("{}", fmt::join(words, between));
+}
+template <class Range>
+[[nodiscard]] std::string joined(const Range& range, std::string_view between) {
+    return fmt::format("{}", fmt::join(range, between));
+}
 
 /// A decimal number with an optional exponent and nothing else: no comma, hex, '_', nan or inf.
 /// @error NotANumber  otherwise, or beyond the range of a double

@@ -3,6 +3,7 @@
 #include <array>
 #include <cmath>
 #include "proof/upkeep.hpp"
+#include "quantity/text.hpp"
 #include "timing/time_of_day.hpp"
 
 namespace hinge::report {
@@ -80,10 +81,10 @@ std::string calendarOf(const project::Project& project, const timing::Date& from
             const auto mask = timing::parseWeekdays(days->weekdays);
             if (mask && *mask != 0x7f && *mask != 0) {
                 constexpr std::array names{"MO", "TU", "WE", "TH", "FR", "SA", "SU"};
-                std::string list;
+                std::vector<std::string> list;
                 for (std::size_t d = 0; d < 7; ++d)
-                    if ((*mask >> d & 1) != 0) list += (list.empty() ? "" : ",") + std::string{names[d]};
-                rule = "FREQ=WEEKLY;BYDAY=" + list;
+                    if ((*mask >> d & 1) != 0) list.emplace_back(names[d]);
+                rule = "FREQ=WEEKLY;BYDAY=" + joined(list, ",");
                 // The first event must be one of those days.
                 while ((*mask >> timing::weekdayOf(first) & 1) == 0) first = timing::dayAfter(first);
             }

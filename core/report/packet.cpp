@@ -1,8 +1,10 @@
 #include "report/packet.hpp"
 #include <fmt/format.h>
 #include <algorithm>
+#include <kainjow/mustache.hpp>
 #include <set>
 #include "quantity/text.hpp"
+#include "report/packet_template.hpp"
 #include "report/pictures.hpp"
 
 namespace hinge::report {
@@ -18,38 +20,103 @@ const char* markOf(Verdict verdict) {
     return "";
 }
 
+namespace mustache = kainjow::mustache;
+
+// The blocks of the page, one below the other; packet.mustache lays them out and makes their words safe.
 class Page {
 public:
-    std::string html;
-    void heading(const std::string& words) { html += "<h2>" + escaped(words) + "</h2>\n"; }
-    void subheading(const std::string& words) { html += "<h3>" + escaped(words) + "</h3>\n"; }
-    void list(const std::vector<std::string>& lines, bool numbered) {
-        html += numbered ? "<ol>\n" : "<ul>\n";
-        for (const auto& line : lines) html += "<li>" + escaped(line) + "</li>\n";
-        html += numbered ? "</ol>\n" : "</ul>\n";
+    void heading(const std::string& words) { block("heading", words); }
+    void subheading(const std::string& words) { block("subheading", words); }
+    void say(const std::string& words) { block("text", words); }
+    void code(const std::string& text) { block("code", text); }
+    void picture(const std::string& svg) { block("picture", svg); }
+    void caution(const std::string& hazard, const std::string& words) {
+        auto made = object("caution", words);
+        if (!hazard.empty()) made.set("hazard", hazard);
+        blocks_.push_back(made);
     }
-    void say(const std::string& words) { html += "<p>" + escaped(words) + "</p>\n"; }
+    void photo(const std::string& base64, const std::string& caption) {
+        auto made = object("photo", base64);
+        made.set("caption", caption);
+        blocks_.push_back(made);
+    }
+    void list(const std::vector<std::string>& lines, bool numbered) {
+        auto made = flagged(numbered ? "numbered" : "listed");
+        made.set("lines", wordsOf(lines));
+        blocks_.push_back(made);
+    }
     /// @param widths  of the columns in hundredths; empty: as they come
     void table(const std::vector<const char*>& heads, const std::vector<int>& widths = {}) {
-        begun_ = html.size(), rows_ = 0;
-        html += "<table><thead><tr>";
-        for (std::size_t k = 0; k < heads.size(); ++k)
-            html += k < widths.size() ? fmt::format("<th style=\"width:{}%\">{}</th>", widths[k], heads[k])
-                                      : fmt::format("<th>{}</th>", heads[k]);
-        html += "</tr></thead><tbody>\n";
+        heads_ = mustache::data{mustache::data::type::list};
+        for (std::size_t k = 0; k < heads.size(); ++k) {
+            auto head = object("head", heads[k]);
+            if (k < widths.size()) head.set("width", std::to_string(widths[k]));
+            heads_.push_back(head);
+        }
+        rows_ = mustache::data{mustache::data::type::list};
     }
     void row(const std::vector<std::string>& cells) {
-        ++rows_;
-        html += "<tr>";
-        for (const auto& cell : cells) html += "<td>" + escaped(cell) + "</td>";
-        html += "</tr>\n";
+        mustache::data made{mustache::data::type::object};
+        made.set("cells", wordsOf(cells));
+        rows_.push_back(made);
     }
     /// A table without a row is none.
-    void end() { rows_ == 0 ? html.resize(begun_) : void(html += "</tbody></table>\n"); }
+    void end() {
+        if (rows_.is_empty_list()) return;
+        auto made = flagged("table");
+        made.set("heads", heads_);
+        made.set("rows", rows_);
+        blocks_.push_back(made);
+    }
+    /// Labels to cut out, four side by side.
+    void labels(const std::vector<plan::WireRow>& wires) {
+        mustache::data rows{mustache::data::type::list};
+        for (std::size_t i = 0; i < wires.size(); i += 4) {
+            mustache::data cells{mustache::data::type::list};
+            for (std::size_t k = i; k < i + 4; ++k) {
+                mustache::data cell{mustache::data::type::object};
+                if (k < wires.size()) {
+                    cell.set("label", wires[k].label);
+                    cell.set("from", wires[k].wire.from);
+                    cell.set("to", wires[k].wire.to);
+                }
+                cells.push_back(cell);
+            }
+            mustache::data made{mustache::data::type::object};
+            made.set("cells", cells);
+            rows.push_back(made);
+        }
+        auto made = flagged("labels");
+        made.set("rows", rows);
+        blocks_.push_back(made);
+    }
+    [[nodiscard]] std::string html(const std::string& name) const {
+        mustache::data page{mustache::data::type::object};
+        page.set("name", name);
+        page.set("blocks", blocks_);
+        mustache::mustache laid{std::string{packet_template}};
+        laid.set_custom_escape(&escaped);
+        return laid.render(page);
+    }
 
 private:
-    std::size_t begun_ = 0;
-    int rows_ = 0;
+    static mustache::data object(const std::string& key, const std::string& value) {
+        mustache::data made{mustache::data::type::object};
+        made.set(key, value);
+        return made;
+    }
+    static mustache::data flagged(const std::string& key) {
+        mustache::data made{mustache::data::type::object};
+        made.set(key, mustache::data{mustache::data::type::bool_true});
+        return made;
+    }
+    static mustache::data wordsOf(const std::vector<std::string>& words) {
+        mustache::data list{mustache::data::type::list};
+        for (const auto& each : words) list.push_back(mustache::data{each});
+        return list;
+    }
+    void block(const char* kind, const std::string& words) { blocks_.push_back(object(kind, words)); }
+    mustache::data blocks_{mustache::data::type::list}, heads_{mustache::data::type::list}, rows_{mustache::data::type::list};
 };
 
 template <class Q>
@@ -129,9 +196,7 @@ void photo(Page& page, const Packet& packet, const std::string& name, const std:
     if (name.empty()) return;
     const auto found = packet.photos.find(name);
     if (found == packet.photos.end()) return page.say(caption + ": photo " + name + " was not found beside the project.");
-    page.html +=
-        fmt::format("<figure><img src=\"data:image/jpeg;base64,{}\" alt=\"{}\" width=\"420\"><figcaption>{}</figcaption></figure>\n",
-                    base64(found->second), escaped(caption), escaped(caption));
+    page.photo(base64(found->second), caption);
 }
 
 std::string channelName(const project::Project& project, const std::string& id) {
@@ -162,8 +227,7 @@ void partsSection(Page& page, const Packet& packet) {
         for (const auto& line : account.lines) {
             const auto found = packet.substitutes.find(line.id);
             if (found == packet.substitutes.end()) continue;
-            std::string verify;
-            for (const auto& each : found->second.verify) verify += (verify.empty() ? "" : "; ") + each;
+            const std::string verify = joined(found->second.verify, "; ");
             page.row({line.name, found->second.name, verify + "."});
             for (const auto& each : found->second.by_hand)
                 if (std::find(by_hand.begin(), by_hand.end(), each) == by_hand.end()) by_hand.push_back(each);
@@ -186,7 +250,7 @@ void partsSection(Page& page, const Packet& packet) {
 
 void wiringSection(Page& page, const Packet& packet) {
     page.heading("Wiring");
-    page.html += wiringSvg(packet.project, packet.proved.plan);
+    page.picture(wiringSvg(packet.project, packet.proved.plan));
     page.table({"label", "from", "to", "colour", "copper", "length", "plug", "note"}, {7, 17, 19, 11, 9, 8, 8, 21});
     for (const auto& wire : packet.wires)
         page.row({wire.label, wire.wire.from, wire.wire.to, wire.colour + (wire.colour_recorded || wire.colour.empty() ? "" : " *"),
@@ -198,17 +262,7 @@ void wiringSection(Page& page, const Packet& packet) {
         page.say("* proposed; nobody has written down another colour.");
     page.subheading("Labels to cut out");
     page.say("Each twice, one for either end.");
-    page.html += "<table class=\"labels\"><tbody>\n";
-    for (std::size_t i = 0; i < packet.wires.size(); i += 4) {
-        page.html += "<tr>";
-        for (std::size_t k = i; k < i + 4; ++k)
-            page.html += k < packet.wires.size()
-                             ? "<td><strong>" + escaped(packet.wires[k].label) + "</strong><br>" + escaped(packet.wires[k].wire.from) +
-                                   " → " + escaped(packet.wires[k].wire.to) + "</td>"
-                             : "<td></td>";
-        page.html += "</tr>\n";
-    }
-    page.html += "</tbody></table>\n";
+    page.labels(packet.wires);
 }
 
 void proveSection(Page& page, const Packet& packet) {
@@ -224,8 +278,7 @@ void proveSection(Page& page, const Packet& packet) {
         page.heading("Pieces tried: " + bag.name);
         page.table({"piece", "verdict", "why"});
         for (const auto& sample : bag.samples) {
-            std::string why;
-            for (const auto& reason : sample.reasons) why += (why.empty() ? "" : "; ") + reason;
+            const std::string why = joined(sample.reasons, "; ");
             page.row({sample.name, proof::sampleWord(sample.verdict), why});
         }
         page.end();
@@ -285,33 +338,20 @@ std::string packetHtml(const Packet& packet) {
     const auto& project = packet.project;
     const auto& plan = packet.proved.plan;
     Page page;
-    page.html = "<!DOCTYPE html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n<title>" + escaped(project.brief.name) +
-                "</title>\n<style>\nbody { font-family: sans-serif; color: #20262b; background: #fffdf8; max-width: 62em; margin: 2em "
-                "auto; padding: 0 1em; line-height: 1.4; }\n"
-                "table { border-collapse: collapse; width: 100%; margin: 0.5em 0 1em; } th, td { text-align: left; padding: 0.2em 0.8em "
-                "0.2em 0; border-bottom: 1px solid #d9d3c6; vertical-align: top; }\n"
-                "th { color: #5c646b; font-weight: normal; } h2 { margin-top: 1.6em; border-bottom: 2px solid #20262b; } .caution { "
-                "border-left: 4px solid #b3201f; padding-left: 0.8em; margin: 0.4em 0; }\n"
-                ".labels td { border: 1px dashed #5c646b; padding: 0.3em 0.6em; font-size: 0.85em; width: 25%; } figure { margin: 0.5em 0; "
-                "} img { max-width: 100%; }\n"
-                "pre { background: #f6f3ec; padding: 1em; overflow-x: auto; font-size: 0.85em; } svg { width: 100%; height: auto; } @media "
-                "print { pre { white-space: pre-wrap; } h2 { break-after: avoid; } tr { break-inside: avoid; } }\n"
-                "</style>\n</head>\n<body>\n";
-    page.html += "<h1>" + escaped(project.brief.name) + "</h1>\n";
     if (!project.brief.purpose.empty()) page.say(project.brief.purpose);
     page.say(fmt::format("{}, {}; built as {}. Air around it {}.{}", labelOf(project.board.form), labelOf(project.brief.place),
                          labelOf(project.brief.build_style), display(project.brief.ambient),
                          packet.date.empty() ? "" : " Printed " + packet.date + "."));
-    page.html += crossbarSvg(plan);
+    page.picture(crossbarSvg(plan));
 
     page.heading("Cautions");
     std::set<std::string> said;
     for (const auto& finding : plan.findings)
         if (const auto* hazard = plan::hazardTitle(finding.id); hazard != nullptr && said.insert(finding.text).second)
-            page.html += fmt::format("<p class=\"caution\"><strong>{}.</strong> {}</p>\n", hazard, escaped(finding.text));
-    page.html +=
-        "<p class=\"caution\">This page advises. It approves no design: for mains and for anything that lives depend on follow your local "
-        "code, and have a licensed electrician do or check the mains side.</p>\n";
+            page.caution(hazard, finding.text);
+    page.caution("",
+                 "This page advises. It approves no design: for mains and for anything that lives depend on follow your local code, and "
+                 "have a licensed electrician do or check the mains side.");
 
     page.heading("What is still wrong or not known");
     if (plan.headline.breaks + plan.headline.tight == 0 && plan.missing.empty())
@@ -358,7 +398,7 @@ std::string packetHtml(const Packet& packet) {
         std::string who;
         for (const auto& channel : plan.channels)
             if (channel.id == working.channel) who = channel.name + ": ";
-        page.html += "<h3>" + escaped(who + working.title) + "</h3>\n";
+        page.subheading(who + working.title);
         page.table({"", "what", "formula", "with numbers", "value", "source"}, {6, 24, 22, 22, 11, 15});
         for (const auto& step : working.steps)
             page.row({step.symbol, step.meaning, step.formula, step.substituted,
@@ -367,9 +407,9 @@ std::string packetHtml(const Packet& packet) {
     }
     if (!packet.sketch.empty()) {
         page.heading("Sketch");
-        page.html += "<pre>" + escaped(packet.sketch) + "</pre>\n";
+        page.code(packet.sketch);
     }
-    return page.html + "</body>\n</html>\n";
+    return page.html(project.brief.name);
 }
 
 }  // namespace hinge::report

@@ -9,9 +9,7 @@ namespace hinge::report {
 namespace {
 
 std::string line(const std::vector<std::string>& cells) {
-    std::string out;
-    for (const auto& cell : cells) out += (out.empty() ? "" : ",") + csvCell(cell);
-    return out + "\n";
+    return joined(cells, ",", [](const auto& cell) { return csvCell(cell); }) + "\n";
 }
 
 std::string stepsCsv(const Packet& packet) {

@@ -84,12 +84,14 @@ std::vector<std::string> useOf(const project::Project& project, const plan::Plan
     }
     for (const auto& interlock : project.routine.interlocks) {
         const auto* channel = project::findChannel(project, interlock.channel);
-        std::string with = interlock.input.empty() ? "" : fmt::format("'{}'", nameOfInput(project, interlock.input));
+        std::vector<std::string> with;
+        if (!interlock.input.empty()) with.push_back(fmt::format("'{}'", nameOfInput(project, interlock.input)));
         for (const auto& term : interlock.terms) {
             const auto* other = project::findChannel(project, term.channel);
-            with += (with.empty() ? "" : " and ") + (other != nullptr ? other->name : term.channel) + " " + labelOf(term.state);
+            with.push_back((other != nullptr ? other->name : term.channel) + " " + labelOf(term.state));
         }
-        lines.push_back(fmt::format("Never: {} on with {}.", channel != nullptr ? channel->name : interlock.channel, with));
+        lines.push_back(
+            fmt::format("Never: {} on with {}.", channel != nullptr ? channel->name : interlock.channel, joined(with, " and ")));
     }
     for (const auto& row : plan::fiveStates(project, plan))
         lines.push_back(fmt::format("{}: at power-up {}, on stop {}, when the link is lost {}, without power {}, when it is back {}.",

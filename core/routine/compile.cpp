@@ -21,8 +21,7 @@ template <class List>
 Result<int> indexOf(const List& list, const std::string& id, const std::string& field) {
     for (std::size_t i = 0; i < list.size(); ++i)
         if (list[i].id == id) return static_cast<int>(i);
-    std::string names;
-    for (const auto& entry : list) names += (names.empty() ? "" : ", ") + entry.id;
+    const std::string names = joined(list, ", ", [&](const auto& entry) { return entry.id; });
     return fail(ErrorCode::Unknown, field, id, names.empty() ? "there is none yet" : "one of " + names);
 }
 

@@ -7,6 +7,7 @@
 #include <set>
 #include <unordered_map>
 #include <unordered_set>
+#include "quantity/text.hpp"
 #include "routine/machine.hpp"
 #include "routine/slice.hpp"
 #include "routine/zone.hpp"
@@ -197,8 +198,7 @@ public:
                 else if (ran && !runs && after.cue(c).ended == 0) effects.push_back(fmt::format("'{}' is cut short", cue.name));
                 else if (ran && !runs) effects.push_back(fmt::format("'{}' ends", cue.name));
             }
-            std::string line;
-            for (const auto& cause : causes) line += (line.empty() ? "" : ", ") + cause;
+            std::string line = joined(causes, ", ");
             for (std::size_t n = 0; n < effects.size(); ++n) line += (n > 0 ? ", " : line.empty() ? "" : ": ") + effects[n];
             if (!line.empty()) proof.story.push_back({at, line});
         }

@@ -1,5 +1,6 @@
 #include "store/history.hpp"
 #include <fmt/format.h>
+#include "quantity/text.hpp"
 #include "store/json.hpp"
 #include "store/migration.hpp"
 
@@ -54,9 +55,8 @@ void compare(const Json& before, const Json& after, const std::string& path, std
                 changes.push_back({under(each["id"].get<std::string>()), "", shortText(each)});
         // The same entries in another order.
         if (changes.empty() || before.size() == after.size()) {
-            std::string was, is;
-            for (const auto& each : before) was += (was.empty() ? "" : ", ") + each["id"].get<std::string>();
-            for (const auto& each : after) is += (is.empty() ? "" : ", ") + each["id"].get<std::string>();
+            const std::string was = joined(before, ", ", [&](const auto& each) { return each["id"].template get<std::string>(); });
+            const std::string is = joined(after, ", ", [&](const auto& each) { return each["id"].template get<std::string>(); });
             bool same_ones = before.size() == after.size();
             for (const auto& each : before) same_ones = same_ones && byId(after, each["id"].get<std::string>()) != nullptr;
             if (same_ones && was != is) changes.push_back({path, was, is});

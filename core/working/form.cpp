@@ -1,5 +1,6 @@
 #include "working/form.hpp"
 #include <fmt/format.h>
+#include "quantity/text.hpp"
 
 template class std::vector<hinge::InputSpec>;
 template class std::vector<hinge::OutputSpec>;
@@ -161,8 +162,7 @@ std::optional<Error> Form::read(const Given& given, void* in) const {
     for (const auto& [key, text] : given) {
         const auto index = indexOf(key);
         if (!index) {
-            std::string all;
-            for (const auto& spec : inputs) all += (all.empty() ? "" : ", ") + spec.name;
+            const std::string all = joined(inputs, ", ", [&](const auto& spec) { return spec.name; });
             return Error{ErrorCode::Unknown, key, key, "the inputs of " + name + " are " + all};
         }
         if (seen[*index]) return Error{ErrorCode::Conflict, key, text, "give " + key + " once"};
@@ -222,15 +222,13 @@ std::optional<Error> Form::checkGroup(const std::vector<std::vector<std::string>
     int whole = 0;
     std::string half;
     for (const auto& one : sets) {
-        std::string joined;
         std::size_t present = 0;
         std::string missing;
         for (const auto& member : one) {
-            joined += (joined.empty() ? "" : "+") + member;
             if (seen[*indexOf(member)]) ++present;
             else missing = member;
         }
-        all += (all.empty() ? "" : " / ") + joined;
+        all += (all.empty() ? "" : " / ") + joined(one, "+");
         if (present == one.size()) ++whole;
         else if (present > 0) half = missing;
     }
@@ -252,9 +250,7 @@ std::optional<Error> Form::checkPair(const std::vector<std::string>& pair, const
 }
 
 std::string listed(const std::vector<Choice>& choices) {
-    std::string all;
-    for (const auto& choice : choices) all += (all.empty() ? "" : ", ") + std::string{choice.id};
-    return all;
+    return joined(choices, ", ", [](const auto& choice) { return choice.id; });
 }
 
 std::string inWords(const Accepts& accepts, Kind kind) {

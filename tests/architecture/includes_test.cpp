@@ -49,7 +49,7 @@ const std::map<std::string, Names>& allowed() {
         {"plan", with(plan, {"fmt"})},
         {"simulation", with(plan, {"fmt"})},
         {"proof", with(plan, {"capture", "fmt"})},
-        {"report", with(plan, {"proof", "fmt"})},
+        {"report", with(plan, {"proof", "fmt", "kainjow"})},
         {"emulator", with(plan, {"files", "fmt", "simavr", "seccomp.h"})},
         {"capture", {"quantity", "timing", "fmt"}},
         {"store", with(project, {"files", "fmt", "nlohmann", "valijson", "zip.h"})},

@@ -5,6 +5,7 @@
 #include "capture/capture.hpp"
 #include "plan/firmware_model.hpp"
 #include "plan/machines.hpp"
+#include "quantity/csv.hpp"
 #include "report/calendar.hpp"
 #include "simulation/scene.hpp"
 #include "store/bundle.hpp"
@@ -126,6 +127,11 @@ TEST_P(PacketOf, folderHasEveryPieceByItself) {
     for (const auto& file : files) {
         EXPECT_TRUE(paths.insert(file.path).second) << file.path << " twice";
         EXPECT_FALSE(file.bytes.empty()) << file.path;
+        if (!file.path.ends_with(".csv")) continue;
+        // A row whose first cell is empty keeps its place.
+        const auto rows = csvRows(file.bytes, file.path);
+        ASSERT_TRUE(rows) << file.path;
+        for (const auto& row : *rows) EXPECT_EQ(row.size(), rows->front().size()) << file.path << ": " << row.front();
     }
     for (const char* path : {"packet.html", "project.json", "wiring.csv", "parts.csv"}) EXPECT_TRUE(paths.count(path) > 0) << path;
     EXPECT_EQ(std::count_if(paths.begin(), paths.end(), [](const std::string& p) { return p.ends_with(".svg"); }), 2);

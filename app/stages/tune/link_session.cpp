@@ -511,8 +511,7 @@ void LinkSession::keepRun(const QString& channel) {
                  display(Kind::Duration, on);
     if (board_ != nullptr)
         entry.text += ", poured " + display(Kind::Volume, board_->observe().poured) + ", peak " + display(Kind::Current, peak);
-    for (const auto& p : parameters_)
-        entry.settings += (entry.settings.empty() ? "" : ", ") + p.name + " " + std::to_string(p.value) + " " + p.unit;
+    entry.settings = joined(parameters_, ", ", [&](const auto& p) { return p.name + " " + std::to_string(p.value) + " " + p.unit; });
     project.journal.entries.push_back(std::move(entry));
     document_->replace(std::move(project));
     note_ = tr("The run is in the log.");
