@@ -71,6 +71,12 @@ FormPtr zeroCrossForm() {
     return form;
 }
 
+int cyclesTogether(Frequency mains) {
+    for (int cycles = 1; cycles < 12; ++cycles)
+        if (const double ticks = 1000.0 * cycles / si(mains); std::abs(ticks - std::round(ticks)) < 1e-6) return cycles;
+    return 1;
+}
+
 Result<Worked<WholeCyclesResult>> wholeCycles(const WholeCycles& in) {
     const auto all = static_cast<int>(si(in.cycles));
     if (all > 1000) return fail(ErrorCode::OutOfRange, "cycles", exactNumber(si(in.cycles)), "1 to 1000");

@@ -43,6 +43,9 @@ struct PhaseAngleResult {
 [[nodiscard]] Result<Worked<PhaseAngleResult>> phaseAngle(const PhaseAngle& in);
 [[nodiscard]] FormPtr phaseAngleForm();
 
+/// The fewest whole cycles that take whole ticks of the sketch, 1 ms: one at 50 Hz, three at 60 Hz. The sketch gives and withholds the
+/// mains in blocks of so many.
+[[nodiscard]] int cyclesTogether(Frequency mains);
 /// Power in whole cycles, for a relay that switches at the crossing: no dimming, but no noise either.
 struct WholeCycles {
     Fraction power_fraction{};

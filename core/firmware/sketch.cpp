@@ -277,6 +277,9 @@ Result<OutputText> outputText(const SketchModel& model, Target target) {
                 "  if (level == 0) {{ TCCR{0}A &= ~{1}; {5} }}\n  else if (level >= {2}) {{ TCCR{0}A &= "
                 "~{1}; {6} }}\n  else {{ {3} = {4}; TCCR{0}A |= {1}; }}",
                 timer, bits, output.top, ocr, value, off, on);
+        } else if (out.block > 0) {
+            body = fmt::format("  static spark::WholeCycles cycles;\n  if (cycles.lets(level, {})) {{ {} }}\n  else {{ {} }}", out.block,
+                               on, off);
         } else {
             body = fmt::format("  if (level > 0) {{ {} }}\n  else {{ {} }}", on, off);
         }
@@ -301,7 +304,8 @@ Result<OutputText> outputText(const SketchModel& model, Target target) {
                           : output.kind == routine::OutputKind::Servo ? "servo pulse every 20 ms"
                           : out.pwm ? fmt::format("timer {}, prescaler {:.0f}, TOP {:.0f}: {}", out.pin.pwm_timer, si(out.pwm->prescaler),
                                                   si(out.pwm->top), comment(display(out.pwm->actual_frequency, 5)))
-                                    : "on and off"}});
+                          : out.block > 0 ? fmt::format("whole cycles of the mains, {} ms at a time", out.block)
+                                          : "on and off"}});
         made.set("switched", !moves);
         made.set("placed", moves);
         text.list.push_back(made);

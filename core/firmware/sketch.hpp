@@ -17,6 +17,7 @@ struct SketchOutput {
     std::optional<timing::PwmTimerResult> pwm;    ///< absent: switched on and off only
     std::optional<board::Pin> direction, enable;  ///< of a stepper; enable is active low
     bool inverted = false;                        ///< the pin is low while the load is on
+    int block = 0;                                ///< ticks of a block of whole cycles of the mains that it gives or withholds; 0: none
 };
 
 /// A pin that no cue drives and that must stand at a level.

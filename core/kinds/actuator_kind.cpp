@@ -84,11 +84,16 @@ actuator::Part ownLoad(const project::SwitchDemand& d, const std::optional<Volta
 SignalKind signalOf(const project::Channel& channel, const actuator::Part& part, const driver::DriverPart& driver, bool graded) {
     const auto& with = driverKind(driver);
     const auto& what = actuatorKind(part);
+    const bool in_parts = graded || si(channel.signal.duty) < 1.0;
+    // A lamp would flicker; what is warm or cold for minutes does not mind.
+    if (in_parts && with.waves == Waves::WholeCycles && onMains(channel.demand) &&
+        std::holds_alternative<project::HeatDemand>(channel.demand))
+        return SignalKind::WholeCycles;
     if (with.signal) return *with.signal;
     if (with.from_pin && what.line) return *what.line;
     if (with.chops_supply && what.own_electronics(part)) return SignalKind::Switched;
     if (what.varies == Varies::Never) return SignalKind::Switched;
-    const bool chopped = what.varies == Varies::Always || graded || si(channel.signal.duty) < 1.0 || si(channel.signal.soft_start) > 0.0;
+    const bool chopped = what.varies == Varies::Always || in_parts || si(channel.signal.soft_start) > 0.0;
     return chopped ? SignalKind::Pwm : SignalKind::Switched;
 }
 

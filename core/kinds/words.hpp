@@ -60,7 +60,7 @@ struct Figures {
 };
 
 /// How a channel's main pin is driven.
-enum class SignalKind { Unknown, Switched, Pwm, FanPwm, ServoPulse, Steps };
+enum class SignalKind { Unknown, Switched, Pwm, FanPwm, ServoPulse, Steps, WholeCycles };
 
 /// An edit of the project that cures a finding.
 struct Remedy {

@@ -310,7 +310,9 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
         numbers.ramp = planned.pwm ? channel.signal.soft_start : Duration{};
         numbers.off_delay = channel.off_delay;
         // Of 65 536 steps the last is not told apart: levels and compare registers have 16 bits.
-        numbers.top = planned.pwm ? static_cast<std::int32_t>(std::min(si(planned.pwm->steps), 65'535.0)) : 1;
+        numbers.top = planned.pwm                                 ? static_cast<std::int32_t>(std::min(si(planned.pwm->steps), 65'535.0))
+                      : planned.signal == SignalKind::WholeCycles ? 1000
+                                                                  : 1;
         if (isPlaced(planned)) numbers.places = placesOf(planned);
         numbers.rest = channel.safe == project::SafeState::On      ? routine::Rest::On
                        : channel.safe == project::SafeState::Start ? routine::Rest::Start

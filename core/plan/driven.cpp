@@ -68,6 +68,9 @@ std::optional<Reason> reasonOf(const project::Project& project, const project::P
                       {{"Not as before", {{path + "remembers", "no"}}, "it waits for a start after a power cut"}}};
     if (!family.real_time && (planned.signal == SignalKind::Pwm || planned.signal == SignalKind::FanPwm))
         return Reason{fmt::format("the sketch makes no PWM on {}: an operating system would jitter it", family.name), {}};
+    if (!family.real_time && planned.signal == SignalKind::WholeCycles)
+        return Reason{fmt::format("the sketch counts no cycles of the mains on {}: an operating system would cut them short", family.name),
+                      {}};
     if (asked.loop && asked.in_proportion)
         return Reason{"a follower in proportion and a loop both set its power: the loop would never be heard", {}};
     return std::nullopt;

@@ -349,6 +349,10 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
             } else if (out.motion.step_rate) {
                 c.figure = display(*out.motion.peak_rate, 2) + " peak";
                 c.small = fmt::format("{:.0f} steps a move", si(*out.motion.steps));
+            } else if (out.signal == SignalKind::WholeCycles && out.mains && !out.mains->pattern.empty()) {
+                c.figure = fmt::format("{} of {}", std::count(out.mains->pattern.begin(), out.mains->pattern.end(), '1'),
+                                       out.mains->pattern.size());
+                c.small = "whole cycles";
             } else if (out.signal == SignalKind::Switched && !channel.pin.empty()) {
                 c.figure = "on, off";
             }

@@ -36,6 +36,8 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
         if (!pin) return fail(ErrorCode::Missing, "channels/" + channel->id + "/pin", channel->pin, "a pin of this board");
         const auto& planned = *findChannel(plan, channel->id);
         firmware::SketchOutput out{*pin, planned.pwm, std::nullopt, std::nullopt, planned.inverted};
+        if (planned.signal == SignalKind::WholeCycles && planned.mains)
+            out.block = static_cast<int>(std::lround(1000.0 * planned.mains->together / si(planned.mains->frequency)));
         if (isPlaced(planned) && target == firmware::Target::Avr && model.family.clock != 16e6)
             return fail(ErrorCode::Missing, "board/form", std::string{model.family.name},
                         "the 16 MHz board: servos and steps beat on its timer 2");

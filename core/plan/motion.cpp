@@ -129,9 +129,13 @@ void evaluateMains(const project::Channel& channel, const project::Parts& parts,
         plan.workings.push_back({title, Stage::Pulse, channel.id, worked.steps, worked.verdict});
     };
     if (kinds::driverKind(*driver).waves == kinds::Waves::WholeCycles) {
-        if (const auto worked = driver::wholeCycles({mains.share, mains.frequency, of<Count>(50.0)})) {
-            mains.pattern = worked->result.pattern;
-            show(mains.to_hold ? "whole cycles that hold the temperature" : "whole cycles", *worked);
+        // As the sketch gives them: block by block.
+        mains.together = driver::cyclesTogether(mains.frequency);
+        const auto blocks = of<Frequency>(si(mains.frequency) / mains.together);
+        if (const auto worked = driver::wholeCycles({mains.share, blocks, of<Count>(50.0)})) {
+            for (const char block : worked->result.pattern) mains.pattern.append(static_cast<std::size_t>(mains.together), block);
+            const std::string title = mains.together == 1 ? "whole cycles" : fmt::format("whole cycles, {} at a time", mains.together);
+            show((title + (mains.to_hold ? " that hold the temperature" : "")).c_str(), *worked);
         }
     } else {
         driver::PhaseAngle angle;

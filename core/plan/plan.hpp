@@ -69,6 +69,7 @@ struct MainsPlan {
     std::optional<Duration> delay;  ///< phase control: after the crossing
     std::optional<Duration> early;  ///< and how long before the crossing its edge comes
     std::string pattern;            ///< zero-crossing: "100100", a cycle each
+    int together = 1;               ///< cycles that the sketch gives or withholds together
 };
 
 /// A channel's numbers.

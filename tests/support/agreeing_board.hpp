@@ -3,6 +3,7 @@
 #include <functional>
 #include <random>
 #include <set>
+#include "firmware/runtime/spark_drive_cycles.h"
 #include "link/protocol.hpp"
 #include "plan/firmware_model.hpp"
 #include "simulation/interpreted_board.hpp"
@@ -105,6 +106,14 @@ inline Agreed agree(const project::Project& project, const Board& board, const s
             levels[o].push_back(desk.state().output(o).level);
             awake[o].push_back(desk.state().output(o).awake != 0);
         }
+    }
+    // Whole cycles of the mains: what goes to the pin of each share.
+    for (std::size_t o = 0; o < program.outputs.size(); ++o) {
+        const auto* planned = plan::findChannel(plan, program.outputs[o].id);
+        if (planned->signal != plan::SignalKind::WholeCycles) continue;
+        const int block = 1000 * planned->mains->together / static_cast<int>(si(planned->mains->frequency));
+        spark::WholeCycles cycles{};
+        for (auto& level : levels[o]) level = cycles.lets(level, static_cast<std::uint8_t>(block)) ? program.outputs[o].top : 0;
     }
     seen.heard = board(*sketch, outside, seconds);
     EXPECT_EQ(seen.heard.trouble, "");
