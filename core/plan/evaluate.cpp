@@ -329,7 +329,10 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
                 c.small = board::timerName(board::family(project.board.form), pin->pwm_timer) +
                           (pin->pwm_timer == board::pooled_timer ? "" : fmt::format(", output {}", pin->pwm_output));
             else if (pin)
-                c.small = out.signal == SignalKind::Steps ? "step" : out.signal == SignalKind::ServoPulse ? "servo pulse" : "on and off";
+                c.small = out.signal == SignalKind::Steps         ? "step"
+                          : out.signal == SignalKind::ServoPulse  ? "servo pulse"
+                          : out.signal == SignalKind::WholeCycles ? "whole cycles"
+                                                                  : "on and off";
             if (chosen && chosen->pin_peak) c.share = si(*chosen->pin_peak) / board::family(project.board.form).pin_current;
             c.verdict = judged(Stage::Pins, pin ? Verdict::Holds : Verdict::Unknown);
         }
