@@ -153,6 +153,11 @@ constexpr std::array table{
     Rule{"stall-over-plan", S::Tune, warn, Cure::Words},
     Rule{"jams-slow", S::Tune, warn, Cure::Edit},
     Rule{"driver-hot", S::Tune, stop, Cure::Words},
+    // Prove and Log: what core/proof adds of readings, pieces, fits and stock.
+    Rule{"reading-off", S::Prove, stop, Cure::Words},
+    Rule{"sample-rejected", S::Prove, warn, Cure::Words},
+    Rule{"does-not-fit", S::Prove, stop, Cure::Words},
+    Rule{"parts-short", S::Log, warn, Cure::Words},
 };
 
 }  // namespace

@@ -15,7 +15,8 @@ enum class Cure {
     Care,    ///< nowhere: it stays as it is, and has to be known
 };
 
-/// One rule of the plan. All there are stand in rules(), and tests/core/rules_test.cpp has for each a project that trips it, one that just
+/// One rule of the plan. All there are stand in rules() (what was learnt on other gadgets is no rule: it is told at the stage where it was
+/// learnt), and tests/core/rules_test.cpp has for each a project that trips it, one that just
 /// does not, and, where an edit cures it, that it does so without a stop that was not there.
 struct Rule {
     std::string_view id;   ///< of the finding; twice where two stages find it
