@@ -43,8 +43,7 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
     if (leaf == "signal/microsteps") return signal == SignalKind::Steps;
     if (leaf == "signal/frequency" || leaf == "signal/soft_start" || leaf == "signal/duty")
         return signal == SignalKind::Pwm || signal == SignalKind::Unknown ||
-               (leaf == "signal/duty" && (signal == SignalKind::FanPwm || signal == SignalKind::WholeCycles ||
-                                          (planned != nullptr && planned->mains.has_value()))) ||
+               (leaf == "signal/duty" && (signal == SignalKind::FanPwm || (planned != nullptr && planned->mains.has_value()))) ||
                (leaf == "signal/soft_start" && signal == SignalKind::Switched && kind == project::ChannelKind::Pump);
     if (leaf == "direction_pin")
         return signal == SignalKind::Steps ||

@@ -53,7 +53,9 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
         tr("Press on a box of the tree to change it. Over time every instant comes from the models: the wheel zooms, a double click shows "
            "all."),
         tr("Both pin rows of the board. A dot has PWM; its number is the timer."),
-        planned != nullptr && planned->mains ? tr("The mains as the load gets it, and what stands at the pin for that.")
+        planned != nullptr && planned->signal == plan::SignalKind::WholeCycles
+            ? tr("The mains as the load gets it, and what stands at the pin for that.")
+        : planned != nullptr && planned->mains ? tr("The mains, and the part of it that is asked for.")
         : planned != nullptr && planned->inverted
             ? tr("The first pulses on the fan's wire, from the real register values; the pin is their opposite.")
             : tr("The first pulses as they will stand at the pin, from the real register values."),

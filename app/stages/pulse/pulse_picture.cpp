@@ -190,8 +190,15 @@ void PulsePicture::mains(QPainter& p, const QRectF& box) {
         say(p, {wave.left(), wave.bottom() + px(26)},
             tr("%1 of %2 whole cycles, spread evenly; the pattern lasts %3").arg(on).arg(shown).arg(text(display(Kind::Duration, span))),
             Text::Figure, c.time);
-        // The relay itself: one row of the line that the pin gives.
         const QRectF lane(wave.left(), wave.bottom() + px(54), wave.width(), px(44));
+        if (planned()->signal != plan::SignalKind::WholeCycles) {
+            say(p, {lane.left(), lane.top()}, tr("As it is planned the sketch switches it fully on and off, by its routine."), Text::Body,
+                c.ink);
+            say(p, {lane.left(), lane.top() + px(22)}, tr("It gives such cycles where a share or a loop asks for them."), Text::Body,
+                c.soft);
+            return;
+        }
+        // The relay itself: one row of the line that the pin gives.
         QPainterPath gate;
         gate.moveTo(lane.left(), lane.bottom());
         for (int k = 0; k < shown; ++k) {
