@@ -79,7 +79,7 @@ char letter(std::string_view word) {
 
 Result<Pin> pinFrom(const Json& object, const std::string& board) {
     Pin pin;
-    Reader reader{object, fmt::format("{}/{}", board, object.value("name", "a pin"))};
+    Reader reader{object, fmt::format("{}/{}", board, object.at("name").get<std::string>())};
     std::string_view port = "0", output = " ";
     bool pooled = false, analog = false;
     reader.must("name", pin.name);
@@ -122,8 +122,10 @@ void readProgramming(Reader& reader, Family& family) {
         if (auto done = inner.done(); !done) reader.refuse("programmer", done.error().field);
     }
     if (const Json* steps = reader.list("by_hand"))
-        for (const auto& step : *steps)
+        for (const auto& step : *steps) {
             if (step.is_string()) family.by_hand.push_back(step.get<std::string_view>());
+            else reader.refuse("by_hand", step.dump());
+        }
     if (family.by_hand.empty()) reader.refuse("by_hand", "nothing");
     reader.may("core_variant", family.core_variant);
     reader.may("signature", family.signature);
@@ -132,8 +134,9 @@ void readProgramming(Reader& reader, Family& family) {
 }  // namespace
 
 Result<void> addForm(Forms& forms, const nlohmann::json& document) {
-    if (!document.is_object()) return fail(ErrorCode::BadFormat, "board", document.type_name(), "one object");
-    const std::string board = document.value("id", "a board");
+    if (!document.is_object() || !document.contains("id") || !document.at("id").is_string())
+        return fail(ErrorCode::BadFormat, "board/id", document.type_name(), "one object with its id");
+    const std::string board = document.at("id").get<std::string>();
     Reader reader{document, board};
     Family family;
     std::string_view pins_as, remark;
@@ -177,6 +180,8 @@ Result<void> addForm(Forms& forms, const nlohmann::json& document) {
     if (const Json* pins = reader.list("pins")) {
         auto& own = forms.pins.emplace_back();
         for (const auto& object : *pins) {
+            if (!object.is_object() || !object.contains("name") || !object.at("name").is_string())
+                return fail(ErrorCode::BadFormat, board + "/pins", object.dump(), "objects with a name");
             auto pin = pinFrom(object, board);
             if (!pin) return tl::unexpected(pin.error());
             own.push_back(*pin);

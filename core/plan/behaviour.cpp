@@ -286,8 +286,8 @@ Remedy otherVerb(const project::Project& project, const std::string& field, bool
         if (path == field) channel = move.channel;
     });
     each([&](const std::string& path, const routine::Move& move) {
-        const bool refused = goes ? move.action == routine::Action::Go : move.action != routine::Action::Go;
-        if (move.channel != channel || !(path == field || (refused && goes))) return;
+        const bool refused = goes ? move.channel == channel && move.action == routine::Action::Go : path == field;
+        if (!refused) return;
         remedy.edits.push_back({path + "/action", goes ? "run" : "go"});
         if (goes) remedy.edits.push_back({path + "/time", "10 s"});
     });

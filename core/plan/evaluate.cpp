@@ -179,9 +179,13 @@ void evaluateChannel(const project::Project& project, const project::Parts& part
         out.inverted = out.signal == SignalKind::FanPwm;
         if (out.inverted && channel.safe == project::SafeState::Off) sayNeverOff(parts, channel, *part, out, plan);
         place(out.chosen->workings);
+        const auto found_at = [](const std::string& id) {
+            const Rule* rule = findRule(id);
+            return rule != nullptr ? rule->stage : Stage::Match;  // a kind may bring a rule of its own
+        };
         for (const auto& finding : out.chosen->findings)
             plan.findings.push_back(
-                {finding.id, finding.severity, findRule(finding.id)->stage, channel.id, finding.text,
+                {finding.id, finding.severity, found_at(finding.id), channel.id, finding.text,
                  finding.severity == Severity::Note ? std::vector<Remedy>{} : remediesFor(finding.id, parts, channel, out)});
         if (out.chosen->run_time_measured) {
             out.measured_flow = of<VolumeFlow>(si(*channel.calibration.cup_volume) / si(*channel.calibration.cup_time));

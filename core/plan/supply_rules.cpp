@@ -576,7 +576,7 @@ private:
             const double by_buck = si(*logic->voltage) / (si(*volts) * si(logic->efficiency));
             const double its = tree.taken[root][static_cast<std::size_t>(std::max(0, tree.indexOf(logic->id)))] * family_.own_current;
             if (by_buck < 0.8)
-                remedies.push_back({fmt::format("Use a buck converter for {}: {} at rest", logic->name,
+                remedies.push_back({fmt::format("It helps: a buck converter for {}, {} at rest", logic->name,
                                                 display(Kind::Current, idle - its * (1.0 - by_buck))),
                                     {{"rails/" + logic->id + "/conversion", "buck"}},
                                     "a module, about the price of a coffee",

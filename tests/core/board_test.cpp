@@ -313,6 +313,9 @@ TEST(FormFiles, areRefusedByNameWhereTheyAreWrong) {
     EXPECT_EQ(refused(R"({"programmer": {"chip": "m32u4"}})"), "atmega32u4-16mhz/programmer");
     EXPECT_EQ(refused(R"({"id": "atmega32u5"})"), "atmega32u5/id");
     EXPECT_EQ(refused(R"({"by_hand": []})"), "atmega32u4-16mhz/by_hand");
+    EXPECT_EQ(refused(R"({"by_hand": ["first", 2]})"), "atmega32u4-16mhz/by_hand");
+    EXPECT_EQ(refused(R"({"id": 3})"), "board/id");
+    EXPECT_EQ(refused(R"({"pins": ["D5"]})"), "atmega32u4-16mhz/pins");
     EXPECT_EQ(refused(R"({"bus": {"data": 2, "clock": "D3"}})"), "atmega32u4-16mhz/bus");
 }
 // Every form of the list has a file that names where its figures are from, and pins that name one another once.

@@ -525,6 +525,27 @@ TEST(Match, theRingSlidesAlongTheCurve) {
     });
 }
 
+// A relay's coil of 3 V bears a third more (common practice, no published source): not the 5 V of another board.
+TEST(Coils, ofARelayDoNotBearAnotherBoardsVolts) {
+    const auto parts = test::shippedParts();
+    const auto* relay = project::findDriver(parts, "relay_board_3v");
+    ASSERT_EQ(si(*relay->coil_voltage), 3.0);
+    Context context;
+    project::SwitchDemand lamp;
+    lamp.feeding = project::Feeding::Rail;
+    lamp.power = of<Power>(6.0);
+    context.demand = lamp;
+    const auto over = [&](double volts) {
+        context.logic_supply = of<Voltage>(volts);
+        const auto n = judge(context, *project::findActuator(parts, "led_string_12v_6w"), *relay, {"r", "rail", of<Voltage>(12.0), {}});
+        return std::any_of(n.hits.begin(), n.hits.begin() + n.hit_count, [](const Hit& hit) { return hit.rule == Rule::SwitchVoltage; });
+    };
+    EXPECT_FALSE(over(3.3));
+    EXPECT_FALSE(over(3.9));
+    EXPECT_TRUE(over(4.0));
+    EXPECT_TRUE(over(5.0));
+}
+
 // A coil that its sheet promises at 85 % of its volts, warm (VDE 0580, IEC 60730-2-8, from memory), pulls at its own volts: no coil of the
 // catalogue did.
 TEST(Coils, pullAtTheirOwnVoltsWarm) {

@@ -948,6 +948,27 @@ INSTANTIATE_TEST_SUITE_P(Table, Rules, testing::ValuesIn(cases()), [](const auto
     return name;
 });
 
+// Where nobody knows what is drawn, what the board's rail is set to is still too low.
+TEST(RuleTable, aRailSetTooLowIsSaidWithoutAStudyOfTheSupply) {
+    const auto parts = test::shippedParts();
+    const Edits unknown{{"channels/moon/actuator", "servo_unmarked"}};
+    for (const auto& [volts, id] : {std::pair{"2.6 V", "brown-out"}, {"3.7 V", "out-of-guaranteed-range"}}) {
+        auto edits = unknown;
+        edits.push_back({"rails/logic/voltage", volts});
+        const auto project = test::edited(base(Stage), edits);
+        auto plan = evaluate(project, parts);
+        ASSERT_EQ(plan.studied, nullptr) << "its current is not known";
+        dropUnsound(project, parts, plan);
+        const auto* low = test::finding(plan, id);
+        ASSERT_NE(low, nullptr) << volts;
+        ASSERT_FALSE(low->remedies.empty());
+        EXPECT_EQ(test::finding(evaluate(test::edited(project, low->remedies.front().edits), parts), id), nullptr);
+    }
+    const auto plan = evaluate(test::edited(base(Stage), unknown), parts);
+    EXPECT_EQ(test::finding(plan, "brown-out"), nullptr);
+    EXPECT_EQ(test::finding(plan, "out-of-guaranteed-range"), nullptr);
+}
+
 // Every row has its case.
 TEST(RuleTable, hasACaseForEachRow) {
     std::set<std::pair<std::string_view, S>> rows, tried;
@@ -967,6 +988,7 @@ TEST(RuleTable, hasAllThatIsFound) {
             const Rule* row = findRule(each.id, each.stage);
             ASSERT_NE(row, nullptr) << each.id << " at stage " << static_cast<int>(each.stage) << ": " << each.text;
             EXPECT_GE(static_cast<int>(each.severity), static_cast<int>(row->worst)) << each.id << ": " << each.text;
+            for (const auto& remedy : each.remedies) EXPECT_EQ(remedy.eases, remedy.label.starts_with("It helps")) << remedy.label;
             ++findings;
         }
     }
