@@ -6,6 +6,7 @@
 #include <map>
 #include <set>
 #include "board/pwm_pool.hpp"
+#include "quantity/text.hpp"
 
 namespace hinge::board {
 namespace {
@@ -201,20 +202,22 @@ private:
         }
         std::vector<double> of_row(rows + 1, 0.0), of_column(columns + 1, 0.0), reach(columns + 1);
         std::vector<std::size_t> row_at(columns + 1, 0), from(columns + 1, 0);
-        std::vector<bool> seen(columns + 1);
+        std::vector<char> seen(columns + 1);
         for (std::size_t r = 1; r <= rows; ++r) {
             row_at[0] = r;
             std::size_t at = 0;
             std::fill(reach.begin(), reach.end(), std::numeric_limits<double>::infinity());
-            std::fill(seen.begin(), seen.end(), false);
+            std::fill(seen.begin(), seen.end(), 0);
             do {
-                seen[at] = true;
+                seen[at] = 1;
                 const std::size_t row = row_at[at];
+                const double* const prices = &price[(row - 1) * columns] - 1;
+                const double base = of_row[row];
                 double nearest = std::numeric_limits<double>::infinity();
                 std::size_t next = 0;
                 for (std::size_t c = 1; c <= columns; ++c) {
                     if (seen[c]) continue;
-                    const double step = price[(row - 1) * columns + c - 1] - of_row[row] - of_column[c];
+                    const double step = prices[c] - base - of_column[c];
                     if (step < reach[c]) reach[c] = step, from[c] = at;
                     if (reach[c] < nearest) nearest = reach[c], next = c;
                 }
@@ -356,13 +359,18 @@ std::variant<std::vector<PinChoice>, PinClash> assignPins(const Family& family, 
         else all = std::move(fewer);
     }
     PinClash clash;
-    std::string names;
-    for (const auto* each : all) {
-        clash.ids.push_back(each->wish->id);
-        names += (names.empty() ? "" : all.back() == each ? " and " : ", ") + each->wish->name;
-    }
-    clash.why = all.size() == 1 ? names + " finds no pin of this board that can do it" : names + " cannot all have a pin of this board";
+    for (const auto* each : all) clash.ids.push_back(each->wish->id);
     return clash;
+}
+
+std::string clashText(const PinClash& clash, const std::vector<PinWish>& wishes) {
+    std::vector<std::string> names;
+    for (const auto& wish : wishes)
+        if (std::find(clash.ids.begin(), clash.ids.end(), wish.id) != clash.ids.end()) names.push_back(wish.name);
+    if (names.size() == 1) return names.front() + " finds no pin of this board that can do it";
+    const auto last = names.back();
+    names.pop_back();
+    return joined(names, ", ") + " and " + last + " cannot all have a pin of this board";
 }
 
 }  // namespace hinge::board

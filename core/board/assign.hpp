@@ -28,8 +28,9 @@ struct PinChoice {
 /// Wishes that cannot all be met; without any one of them the rest can.
 struct PinClash {
     std::vector<std::string> ids;
-    std::string why;
 };
+/// "A and B cannot all have a pin of this board", by the names that the wishes have.
+[[nodiscard]] std::string clashText(const PinClash& clash, const std::vector<PinWish>& wishes);
 /// What the sketch takes besides its clock, and how exact a frequency must be.
 struct PinRules {
     bool beat = false;        ///< a timer beats for servos and steps (Family::beat_timer)

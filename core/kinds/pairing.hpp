@@ -19,6 +19,7 @@ struct RailOption {
     std::optional<Voltage> volts;
     Resistance wire{};  ///< there and back
     bool feeds_board = false;
+    friend bool operator==(const RailOption&, const RailOption&) = default;
 };
 
 /// What surrounds a pairing: the demand and the electrical facts, resolved.

@@ -6,6 +6,7 @@
 #include "firmware/target.hpp"
 #include "kinds/demand_kind.hpp"
 #include "plan/behaviour.hpp"
+#include "plan/channel_stage.hpp"
 #include "plan/driven.hpp"
 #include "plan/feed.hpp"
 #include "plan/machines.hpp"
@@ -20,233 +21,6 @@
 
 namespace hinge::plan {
 namespace {
-
-// What its demand asks, taken from a plan where the same was asked.
-match::Ask askOf(const project::Channel& channel, const Plan* before) {
-    const auto* known = before != nullptr ? findChannel(*before, channel.id) : nullptr;
-    if (known != nullptr && known->context.demand == channel.demand && known->context.spreads == channel.spreads) return known->context.ask;
-    return match::ask(channel.demand, channel.spreads);
-}
-
-match::Context contextOf(const project::Project& project, const project::Channel& channel, const Plan* before) {
-    const auto& family = board::family(project.board.form);
-    match::Context context;
-    context.demand = channel.demand;
-    context.spreads = channel.spreads;
-    context.ask = askOf(channel, before);
-    context.calibration = channel.calibration;
-    context.measured_part = channel.actuator;
-    context.signal = channel.signal;
-    context.work = channel.work;
-    context.weights = channel.weights;
-    context.gate_resistor = channel.drive.gate_resistor;
-    context.base_resistor = channel.drive.base_resistor;
-    context.led_resistor = channel.drive.led_resistor;
-    context.heat_sink = channel.drive.heat_sink;
-    context.pulldown = channel.drive.pulldown;
-    context.pulldown_side = channel.drive.pulldown_side;
-    context.gear_ratio = si(channel.drive.gear_ratio);
-    const auto offer = [&](const power::Rail& rail) {
-        context.rails.push_back({rail.id, rail.name, railVoltage(project, rail.id), railWire(rail), rail.id == project.board.rail});
-    };
-    if (const auto* own = project::findRail(project, channel.rail)) offer(*own);
-    else context.rails.push_back({"", "no rail", std::nullopt, {}});
-    for (const auto& rail : project.rails)
-        if (rail.id != channel.rail) offer(rail);
-    context.logic = of<Voltage>(family.logic);
-    context.pin_current = of<Current>(family.pin_current);
-    context.logic_supply = railVoltage(project, project.board.rail);
-    context.ambient = project.brief.ambient;
-    if (const auto* load = std::get_if<project::SwitchDemand>(&channel.demand); load != nullptr && load->power)
-        context.own = match::ownLoad(*load, context.rails.front().volts);
-    return context;
-}
-
-// What cures a finding of the pairing: another driver for the same part where the driver is at fault,
-// else the best other part. The catalogue is only searched when there is something to cure.
-std::vector<Remedy> remediesFor(const std::string& id, const project::Parts& parts, const project::Channel& channel,
-                                const ChannelPlan& plan) {
-    const Rule* rule = findRule(id);
-    const bool of_driver = rule != nullptr && rule->cure == Cure::Driver, of_part = rule != nullptr && rule->cure == Cure::Part;
-    const std::string path = "channels/" + channel.id + "/";
-    const auto price = [](const match::Pairing& p) { return p.price ? fmt::format("{:.2f} in all", si(*p.price)) : std::string{}; };
-    const auto fits = [](const match::Pairing& p) { return p.verdict == Verdict::Holds || p.verdict == Verdict::Tight; };
-    const auto still = [&](const match::Pairing& p) {
-        return std::any_of(p.findings.begin(), p.findings.end(), [&](const Finding& f) { return f.id == id; });
-    };
-    std::vector<Remedy> remedies;
-    const auto* part = match::partOf(plan.context, parts, channel.actuator);
-    if (channel.drive.base_resistor && (id == "base-starved" || id == "pin-overcurrent"))
-        remedies.push_back({"Fit the base resistor that is proposed", {{path + "drive/base_resistor", ""}}, "a coin"});
-    if (channel.drive.led_resistor && (id == "led-overcurrent" || id == "pin-overcurrent"))
-        remedies.push_back({"Fit the LED resistor that is proposed", {{path + "drive/led_resistor", ""}}, "a coin"});
-    if (id == "pin-feeds")
-        for (const auto& rail : plan.context.rails)
-            if (rail.feeds_board) remedies.push_back({"Let it draw from " + rail.name, {{path + "rail", rail.id}}, "costs nothing"});
-    if (id == "driver-hot" && plan.chosen && plan.chosen->numbers.heat > 0.0) {
-        // The first of the usual ones that keeps the junction at 125 °C.
-        const double needs = (398.15 - si(plan.context.ambient)) / plan.chosen->numbers.heat - match::into_sink;
-        for (const double sink : {20.0, 10.0, 5.0, 3.0})
-            if (sink <= needs) {
-                remedies.push_back({fmt::format("Fit a heat-sink of {:.0f} K/W", sink),
-                                    {{path + "drive/heat_sink", fmt::format("{:.0f} K/W", sink)}},
-                                    "room, and air that can rise past it"});
-                break;
-            }
-    }
-    if (remedies.empty() && of_driver && part != nullptr) {
-        for (const auto& p : match::driversFor(plan.context, parts, *part)) {
-            if (!fits(p) || still(p) || p.driver == channel.drive.part) continue;
-            remedies.push_back({"Use the " + p.driver_name, {{path + "drive/part", p.driver}}, price(p)});
-            if (!channel.drive.flyback_diode) remedies.back().edits.push_back({path + "drive/flyback_diode", "yes"});
-            if (remedies.size() == 4) break;  // the first that leaves no new stop is offered
-        }
-    }
-    if (remedies.empty() && (of_driver || of_part)) {
-        for (const auto& p : match::candidates(plan.context, parts, 20)) {
-            if (!fits(p) || still(p) || p.actuator == channel.actuator) continue;
-            Remedy remedy{"Use the " + p.actuator_name, {{path + "actuator", p.actuator}, {path + "drive/part", p.driver}}, price(p)};
-            if (p.rail != channel.rail && !p.rail.empty()) remedy.edits.push_back({path + "rail", p.rail});
-            if (!channel.drive.flyback_diode) remedy.edits.push_back({path + "drive/flyback_diode", "yes"});
-            if (std::holds_alternative<project::PumpDemand>(channel.demand))
-                remedy.edits.push_back({path + "calibration/cup_volume", ""}), remedy.edits.push_back({path + "calibration/cup_time", ""});
-            remedies.push_back(std::move(remedy));
-            if (remedies.size() == 4) break;  // the first that leaves no new stop is offered
-        }
-    }
-    return remedies;
-}
-
-// The PWM wire of a 4-wire fan asks for a speed; whether 0 % is none is the fan's own affair.
-void sayNeverOff(const project::Parts& parts, const project::Channel& channel, const actuator::Part& part, const ChannelPlan& out,
-                 Plan& plan) {
-    const double volts = match::supplyOf(out.context, out.context.rails.front()),
-                 amps = out.chosen && out.chosen->starting ? si(*out.chosen->starting) : 0.0;
-    std::vector<Remedy> remedies;
-    const driver::DriverPart* best = nullptr;
-    for (const auto& each : parts.drivers) {
-        if (!kinds::driverKind(each).chops_supply || !each.current_max || !each.voltage_max) continue;
-        if (std::isnan(volts) || volts > si(*each.voltage_max) || (each.voltage_min && volts < si(*each.voltage_min))) continue;
-        if (si(*each.current_max) < 1.25 * amps) continue;
-        if (best == nullptr || (each.price && (!best->price || si(*each.price) < si(*best->price)))) best = &each;
-    }
-    if (best != nullptr)
-        remedies.push_back(
-            {fmt::format("Switch its supply with the {}", best->name),
-             {{"channels/" + channel.id + "/drive/part", best->id}, {"channels/" + channel.id + "/drive/flyback_diode", "yes"}},
-             "only on and off, no speeds between"});
-    plan.findings.push_back(
-        {"fan-zero-runs", Severity::Note, Stage::Pulse, channel.id,
-         fmt::format("At 0 % {} need not stand still: some 4-wire fans stop, others turn on at their slowest ({}). Where "
-                     "'off' must be off, its supply has to be switched.",
-                     channel.name, actuator::head(part).name),
-         std::move(remedies)});
-}
-
-void evaluateChannel(const project::Project& project, const project::Parts& parts, const project::Channel& channel, Plan& plan,
-                     const Plan* before) {
-    ChannelPlan out;
-    out.id = channel.id;
-    out.name = channel.name;
-    out.context = contextOf(project, channel, before);
-    const auto& asked = out.context.ask;
-    const auto place = [&](const std::vector<ShownWorking>& workings) {
-        for (auto working : workings) {
-            working.channel = channel.id;
-            plan.workings.push_back(std::move(working));
-        }
-    };
-    place(asked.workings);
-    for (const auto& finding : asked.findings)
-        plan.findings.push_back({finding.id, finding.severity, Stage::Need, channel.id, finding.text, {}});
-    const double volts = match::supplyOf(out.context, out.context.rails.front());
-    if (out.context.own && asked.power && volts > 0.0) {
-        const auto load = match::contactLoad(out.context, *out.context.own);
-        const double amps = si(*asked.power) / volts;
-        Steps steps;
-        addStep(steps, "I", "current while it runs", "{P}/{V}", {{"P", *asked.power}, {"V", volts}}, of<Current>(amps), "ohm");
-        addStep(steps, "Ii", "current at switch-on", "{I}·{k}", {{"I", amps}, {"k", driver::usualInrush(load)}},
-                of<Current>(amps * driver::usualInrush(load)), "common practice, no published source");
-        place({{"what it takes", Stage::Need, "", steps, Verdict::Holds}});
-    }
-    const auto* part = match::partOf(out.context, parts, channel.actuator);
-    const auto* driver = project::findDriver(parts, channel.drive.part);
-    if (part != nullptr && driver != nullptr) {
-        out.chosen = match::explain(out.context, *part, *driver, out.context.rails.front());
-        out.protection = match::protection(out.context, *part, *driver, out.context.rails.front());
-        out.dose_time = out.chosen->run_time;
-        out.signal = kinds::signalOf(channel, *part, *driver, asksForShares(project.routine, channel.id));
-        out.inverted = out.signal == SignalKind::FanPwm;
-        if (out.inverted && channel.safe == project::SafeState::Off) sayNeverOff(parts, channel, *part, out, plan);
-        place(out.chosen->workings);
-        const auto found_at = [](const std::string& id) {
-            const Rule* rule = findRule(id);
-            return rule != nullptr ? rule->stage : Stage::Match;  // a kind may bring a rule of its own
-        };
-        for (const auto& finding : out.chosen->findings)
-            plan.findings.push_back(
-                {finding.id, finding.severity, found_at(finding.id), channel.id, finding.text,
-                 finding.severity == Severity::Note ? std::vector<Remedy>{} : remediesFor(finding.id, parts, channel, out)});
-        if (out.chosen->run_time_measured) {
-            out.measured_flow = of<VolumeFlow>(si(*channel.calibration.cup_volume) / si(*channel.calibration.cup_time));
-            if (out.chosen->flow && si(*out.chosen->flow) > 0.0) {
-                const double ratio = si(*out.measured_flow) / si(*out.chosen->flow);
-                if (ratio < 0.8 || ratio > 1.25)
-                    plan.findings.push_back(
-                        {"flow-off-model",
-                         Severity::Warn,
-                         Stage::Tune,
-                         channel.id,
-                         fmt::format("The cup says {}, the data sheets say {}. Look for air, a kink, or a supply that is not what it says.",
-                                     display(*out.measured_flow), display(*out.chosen->flow)),
-                         {}});
-            }
-        }
-        const auto& head = actuator::head(*part);
-        if (head.standing == actuator::Standing::Untested) {
-            int alike = 0;
-            for (const auto& other : project.channels) alike += other.actuator == channel.actuator ? 1 : 0;
-            const bool many = alike >= 3;
-            plan.findings.push_back(
-                {"sample-first",
-                 many ? Severity::Warn : Severity::Note,
-                 Stage::Match,
-                 channel.id,
-                 many
-                     ? fmt::format("You plan {} of '{}' and have tested none. Look-alikes vary within one bag.", alike, head.name)
-                     : fmt::format("No sample of '{}' is marked as tested. Look-alikes differ: try one before you build it in.", head.name),
-                 {}});
-        }
-    } else if ((!channel.actuator.empty() && part == nullptr) || (!channel.drive.part.empty() && driver == nullptr)) {
-        const bool no_part = !channel.actuator.empty() && part == nullptr;
-        plan.findings.push_back({"part-missing",
-                                 Severity::Stop,
-                                 Stage::Match,
-                                 channel.id,
-                                 fmt::format("'{}' is not in the catalogue. Add it under Parts, or choose another.",
-                                             no_part ? channel.actuator : channel.drive.part),
-                                 {}});
-    }
-    // What is still unknown, and how to find out.
-    const auto missing = [&](const std::string& path, const std::string& how = "") {
-        if (const auto fact = project::fact(project, path))
-            plan.missing.push_back({path, channel.name + ": " + fact->label, how.empty() ? fact->hint : how, fact->stage, channel.id});
-    };
-    const std::string path = "channels/" + channel.id + "/";
-    for (const auto& name : asked.missing) missing(path + "demand/" + name);
-    if (channel.actuator.empty()) missing(path + "actuator", "choose one of the ranked candidates");
-    if (channel.drive.part.empty()) missing(path + "drive/part", "choose one of the ranked candidates");
-    if (channel.pin.empty()) missing(path + "pin", "any free pin that can do it");
-    for (const auto measured : kinds::demandKind(channel.demand).measured) {
-        const auto field = path + "calibration/" + std::string{measured};
-        if (const auto fact = project::fact(project, field); fact && !fact->known) missing(field);
-    }
-    if (out.signal == SignalKind::ServoPulse) {
-        if (!channel.calibration.pulse_min) missing(path + "calibration/pulse_min");
-        if (!channel.calibration.pulse_max) missing(path + "calibration/pulse_max");
-    }
-    plan.channels.push_back(std::move(out));
-}
 
 // The telling figure of a demand.
 void sayNeed(const project::Channel& channel, const match::Ask& asked, Cell& c) {
@@ -551,10 +325,26 @@ std::string faultOf(const PlanFinding& finding) {
     return words;
 }
 
+std::shared_ptr<const ChannelStage> stageOf(const Plan* before, std::string_view channel) {
+    if (before != nullptr)
+        for (const auto& stage : before->stages)
+            if (stage->plan.id == channel) return stage;
+    return nullptr;
+}
+
+void takeChannel(std::shared_ptr<const ChannelStage> stage, Plan& plan) {
+    plan.channels.push_back(stage->plan);
+    plan.findings.insert(plan.findings.end(), stage->findings.begin(), stage->findings.end());
+    plan.workings.insert(plan.workings.end(), stage->workings.begin(), stage->workings.end());
+    plan.missing.insert(plan.missing.end(), stage->missing.begin(), stage->missing.end());
+    plan.stages.push_back(std::move(stage));
+}
+
 // All that is judged, for the sources as they are drawn; the cells of the crossbar are filled from it.
 /// @param before  a plan from which is taken what is the same again
 void judgeAll(const project::Project& project, const project::Parts& parts, const Evidence& evidence, Plan& plan, const Plan* before) {
-    for (const auto& channel : project.channels) evaluateChannel(project, parts, channel, plan, before);
+    for (const auto& channel : project.channels)
+        takeChannel(channelStage(readsOf(project, parts, channel), parts, stageOf(before, channel.id)), plan);
     evaluatePins(project, parts, plan);
     offerPins(project, plan, before);
     judgeDriven(project, parts, plan);

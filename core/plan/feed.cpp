@@ -70,12 +70,7 @@ std::optional<Voltage> railVoltage(const project::Project& project, std::string_
 }
 
 Resistance railWire(const power::Rail& rail) {
-    power::WireDrop in;
-    in.area = rail.wire_area;
-    in.length = rail.wire_length;
-    in.current = of<Current>(1.0);
-    const auto worked = power::wireDrop(in);
-    return worked ? worked->result.resistance : Resistance{};
+    return power::wireResistance(rail.wire_area, rail.wire_length);
 }
 
 namespace {

@@ -18,10 +18,6 @@ board::PinRules rulesOf(const Plan& plan) {
     return rules;
 }
 
-void offer(Plan& plan, PlanFinding finding) {
-    plan.findings.push_back(std::move(finding));
-}
-
 // "Rain on D5, Start on D2"; the remedy gets the edits.
 std::string placesOf(const std::vector<board::PinWish>& wishes, const std::vector<board::PinChoice>& choices, Remedy& remedy) {
     std::string where;
@@ -35,18 +31,16 @@ std::string placesOf(const std::vector<board::PinWish>& wishes, const std::vecto
 }
 
 // Other boards that would take it all, in the order of the list, at most two.
-std::string othersThatWould(const project::Project& project, const Plan& plan) {
-    std::string names;
-    int count = 0;
+std::vector<board::BoardForm> othersThatWould(const project::Project& project, const Plan& plan) {
+    std::vector<board::BoardForm> others;
     for (const auto& form : Names<board::BoardForm>::all) {
-        if (form.value == project.board.form || count == 2) continue;
+        if (form.value == project.board.form || others.size() == 2) continue;
         const auto& family = board::family(form.value);
         auto wishes = pinWishes(project, plan, family);
         for (auto& wish : wishes) wish.fixed.clear();
-        if (!board::fitsOn(family, rulesOf(plan), wishes)) continue;
-        names += (count++ > 0 ? " or the " : "") + std::string{form.label};
+        if (board::fitsOn(family, rulesOf(plan), wishes)) others.push_back(form.value);
     }
-    return names;
+    return others;
 }
 
 }  // namespace
@@ -109,84 +103,102 @@ std::vector<board::PinWish> pinWishes(const project::Project& project, const Pla
 
 namespace {
 
-// Says what lines without a pin could have, or why they cannot all have one.
-void seekPins(const project::Project& project, const std::vector<board::PinWish>& wishes, Plan& plan) {
+// Where lines without a pin could go, or what is in the way.
+PinSolution solvePins(const project::Project& project, const Plan& plan, const std::vector<board::PinWish>& wishes) {
     const auto& family = board::family(project.board.form);
-    long open = 0, strange = 0;
+    const auto rules = rulesOf(plan);
+    PinSolution found;
     auto to_solve = wishes;
     for (auto& wish : to_solve) {
-        if (wish.fixed.empty()) ++open;
-        else if (!board::pinNamed(family, wish.fixed)) ++strange, wish.fixed.clear();
+        if (wish.fixed.empty()) ++found.open;
+        else if (!board::pinNamed(family, wish.fixed)) ++found.strange, wish.fixed.clear();
     }
-    if (open + strange == 0) return;
-    auto solved = board::assignPins(family, rulesOf(plan), to_solve);
-    if (strange > 0 && std::holds_alternative<board::PinClash>(solved)) {
+    if (found.open + found.strange == 0) return found;
+    auto solved = board::assignPins(family, rules, to_solve);
+    if (found.strange > 0 && std::holds_alternative<board::PinClash>(solved)) {
         // On a new board nothing has to stay where it is.
         for (auto& wish : to_solve) wish.fixed.clear();
-        solved = board::assignPins(family, rulesOf(plan), to_solve);
+        solved = board::assignPins(family, rules, to_solve);
     }
-    if (const auto* clash = std::get_if<board::PinClash>(&solved)) {
-        const std::string others = othersThatWould(project, plan);
-        // One line that sits where another has to: which one, where it can go, and what is then free.
-        for (std::size_t w = 0; w < wishes.size() && strange == 0; ++w) {
-            if (wishes[w].fixed.empty() || wishes[w].id.starts_with("board/")) continue;
-            auto tried = to_solve;
-            tried[w].preferred = std::exchange(tried[w].fixed, "");
-            if (!board::fitsOn(family, rulesOf(plan), tried)) continue;
-            const auto moved = board::assignPins(family, rulesOf(plan), tried);
-            const auto* choices = std::get_if<std::vector<board::PinChoice>>(&moved);
-            if (choices == nullptr) continue;
-            std::string to, taken;
-            for (const auto& choice : *choices) {
-                if (choice.id == wishes[w].id) to = choice.pin;
-                for (const auto& wish : wishes)
-                    if (wish.id == choice.id && wish.fixed.empty() && choice.pin == wishes[w].fixed) taken = wish.name;
-            }
-            Remedy remedy{fmt::format("Move {} to {}", wishes[w].name, to), {}, "one wire moves"};
-            (void)placesOf(wishes, *choices, remedy);
-            offer(plan, {"pins-short",
-                         Severity::Stop,
-                         Stage::Pins,
-                         "",
-                         fmt::format("{}. When {} moves from {} to {}, {} is free{}, and all of it fits.", clash->why, wishes[w].name,
-                                     wishes[w].fixed, to, wishes[w].fixed, taken.empty() ? "" : " for " + taken),
-                         {std::move(remedy)}});
-            return;
+    if (auto* choices = std::get_if<std::vector<board::PinChoice>>(&solved)) {
+        found.choices = std::move(*choices);
+        return found;
+    }
+    found.clash = std::move(std::get<board::PinClash>(solved));
+    // One line that sits where another has to: where it can go.
+    for (std::size_t w = 0; w < wishes.size() && found.strange == 0; ++w) {
+        if (wishes[w].fixed.empty() || wishes[w].id.starts_with("board/")) continue;
+        auto tried = to_solve;
+        tried[w].preferred = std::exchange(tried[w].fixed, "");
+        if (!board::fitsOn(family, rules, tried)) continue;
+        auto moved = board::assignPins(family, rules, tried);
+        auto* choices = std::get_if<std::vector<board::PinChoice>>(&moved);
+        if (choices == nullptr) continue;
+        found.choices = std::move(*choices);
+        found.moved = w;
+        return found;
+    }
+    found.boards = othersThatWould(project, plan);
+    for (const auto& choice : withExpanders(project, plan))
+        if (found.expander.empty() && choice.fits) found.expander = choice.name, found.expander_takes = choice.takes.size();
+    return found;
+}
+
+// The clash in words, and what would end it.
+PlanFinding clashFinding(const PinSolution& found, const std::vector<board::PinWish>& wishes) {
+    const std::string why = board::clashText(*found.clash, wishes);
+    PlanFinding finding{"pins-short", Severity::Stop, Stage::Pins, "", "", {}};
+    if (found.moved) {
+        const auto& line = wishes[*found.moved];
+        std::string to, taken;
+        for (const auto& choice : found.choices) {
+            if (choice.id == line.id) to = choice.pin;
+            for (const auto& wish : wishes)
+                if (wish.id == choice.id && wish.fixed.empty() && choice.pin == line.fixed) taken = wish.name;
         }
-        std::string expander;
-        for (const auto& choice : withExpanders(project, plan))
-            if (expander.empty() && choice.fits)
-                expander = fmt::format(" A {} would take {} of the lines.", choice.name, choice.takes.size());
-        offer(plan, {"pins-short",
-                     Severity::Stop,
-                     Stage::Pins,
-                     "",
-                     clash->why + ". Free a pin by hand, ask less of one, or " +
-                         (others.empty() ? "share the work between two boards." : "take the " + others + ".") + expander,
-                     {}});
+        Remedy remedy{fmt::format("Move {} to {}", line.name, to), {}, "one wire moves"};
+        (void)placesOf(wishes, found.choices, remedy);
+        finding.text = fmt::format("{}. When {} moves from {} to {}, {} is free{}, and all of it fits.", why, line.name, line.fixed, to,
+                                   line.fixed, taken.empty() ? "" : " for " + taken);
+        finding.remedies.push_back(std::move(remedy));
+        return finding;
+    }
+    const std::string others = joined(found.boards, " or the ", [](board::BoardForm form) { return labelOf(form); });
+    finding.text = why + ". Free a pin by hand, ask less of one, or " +
+                   (others.empty() ? "share the work between two boards." : "take the " + others + ".") +
+                   (found.expander.empty() ? "" : fmt::format(" A {} would take {} of the lines.", found.expander, found.expander_takes));
+    return finding;
+}
+
+// Says what lines without a pin could have, or why they cannot all have one.
+void sayPins(const PinSolution& found, const std::vector<board::PinWish>& wishes, Plan& plan) {
+    if (found.open + found.strange == 0) return;
+    if (found.clash) {
+        plan.findings.push_back(clashFinding(found, wishes));
         return;
     }
-    Remedy remedy{strange > 0 ? "Plan the pins for this board"
-                  : open == 1 ? "Give it a pin"
-                              : "Give them pins",
+    Remedy remedy{found.strange > 0 ? "Plan the pins for this board"
+                  : found.open == 1 ? "Give it a pin"
+                                    : "Give them pins",
                   {},
-                  strange > 0 ? "wires move" : "wires to run"};
-    const std::string where = placesOf(wishes, std::get<std::vector<board::PinChoice>>(solved), remedy);
-    if (strange > 0)
-        offer(plan, {"board-changed",
-                     Severity::Stop,
-                     Stage::Pins,
-                     "",
-                     fmt::format("{} {} on pins that this board does not have. They fit: {}.", strange,
-                                 strange == 1 ? "line sits" : "lines sit", where),
-                     {std::move(remedy)}});
+                  found.strange > 0 ? "wires move" : "wires to run"};
+    const std::string where = placesOf(wishes, found.choices, remedy);
+    if (found.strange > 0)
+        plan.findings.push_back({"board-changed",
+                                 Severity::Stop,
+                                 Stage::Pins,
+                                 "",
+                                 fmt::format("{} {} on pins that this board does not have. They fit: {}.", found.strange,
+                                             found.strange == 1 ? "line sits" : "lines sit", where),
+                                 {std::move(remedy)}});
     else
-        offer(plan, {"pins-open",
-                     Severity::Note,
-                     Stage::Pins,
-                     "",
-                     fmt::format("{} {} no pin yet. They fit: {}.", open, open == 1 ? "line has" : "lines have", where),
-                     {std::move(remedy)}});
+        plan.findings.push_back(
+            {"pins-open",
+             Severity::Note,
+             Stage::Pins,
+             "",
+             fmt::format("{} {} no pin yet. They fit: {}.", found.open, found.open == 1 ? "line has" : "lines have", where),
+             {std::move(remedy)}});
 }
 
 }  // namespace
@@ -195,20 +207,20 @@ void offerPins(const project::Project& project, Plan& plan, const Plan* before) 
     auto offer = std::make_shared<PinOffer>();
     offer->form = project.board.form;
     offer->rules = rulesOf(plan);
-    offer->wishes = pinWishes(project, plan, board::family(project.board.form));
+    const auto wishes = pinWishes(project, plan, board::family(project.board.form));
+    offer->wishes = wishes;
+    for (auto& wish : offer->wishes) wish.name.clear();
     for (const auto& channel : plan.channels) offer->signals.push_back(channel.signal);
     for (const auto& input : project.inputs) offer->inputs.push_back(input.kind);
     const auto* known = before != nullptr ? before->pin_offer.get() : nullptr;
     if (known != nullptr && known->form == offer->form && known->rules == offer->rules && known->wishes == offer->wishes &&
         known->signals == offer->signals && known->inputs == offer->inputs) {
-        plan.findings.insert(plan.findings.end(), known->findings.begin(), known->findings.end());
         plan.pin_offer = before->pin_offer;
-        return;
+    } else {
+        offer->solution = solvePins(project, plan, wishes);
+        plan.pin_offer = std::move(offer);
     }
-    const auto first = static_cast<std::ptrdiff_t>(plan.findings.size());
-    seekPins(project, offer->wishes, plan);
-    offer->findings.assign(plan.findings.begin() + first, plan.findings.end());
-    plan.pin_offer = std::move(offer);
+    sayPins(plan.pin_offer->solution, wishes, plan);
 }
 
 std::vector<std::string> otherPins(const project::Project& project, const Plan& plan, std::string_view pin) {
@@ -242,7 +254,7 @@ BoardChoice onBoard(const project::Project& project, const Plan& plan, board::Bo
     for (auto& wish : free) wish.preferred = std::exchange(wish.fixed, "");
     const auto solved = board::assignPins(family, rulesOf(plan), free);
     if (const auto* clash = std::get_if<board::PinClash>(&solved)) {
-        choice.why = clash->why;
+        choice.why = board::clashText(*clash, free);
         return choice;
     }
     choice.fits = true;

@@ -20,18 +20,28 @@ struct PinLine {
 
 /// What every line asks of its pin on that board; those that have one are pinned there.
 [[nodiscard]] std::vector<board::PinWish> pinWishes(const project::Project& project, const Plan& plan, const board::Family& family);
-/// What offerPins() was asked, and what it said.
+/// What a board has for lines that have no pin: by their ids, without words.
+struct PinSolution {
+    long open = 0, strange = 0;  ///< lines without a pin; lines on one that this board does not have
+    std::optional<board::PinClash> clash;
+    std::vector<board::PinChoice> choices;  ///< of all lines; beside a clash: once `moved` goes elsewhere
+    std::optional<std::size_t> moved;       ///< the one pinned line (as the wishes) that stands in the way of the others
+    std::vector<board::BoardForm> boards;   ///< that would take them all, at most two
+    std::string_view expander;              ///< that would take some of them; empty: none
+    std::size_t expander_takes = 0;
+};
+/// What offerPins() was asked, and what was found.
 struct PinOffer {
     board::BoardForm form{};
     board::PinRules rules;
-    std::vector<board::PinWish> wishes;
+    std::vector<board::PinWish> wishes;      ///< without their names
     std::vector<SignalKind> signals;         ///< as plan.channels: other boards and expanders serve a line by its signal …
     std::vector<project::InputKind> inputs;  ///< … and an input by its kind
-    std::vector<PlanFinding> findings;
+    PinSolution solution;
 };
 /// Solves the lines that have no pin yet, or one that this board does not have: a finding offers the pins
 /// as a remedy, or names the wishes that clash and the boards that would do.
-/// @param before  a plan made earlier: where the same was asked of the same board, what it offered is offered again; nullptr: none
+/// @param before  a plan made earlier: where the same was asked of the same board, what was found is taken; nullptr: none
 void offerPins(const project::Project& project, Plan& plan, const Plan* before = nullptr);
 
 /// Free pins to which the line on a pin could move, the best first; empty when nothing sits there.

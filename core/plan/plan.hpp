@@ -161,6 +161,7 @@ struct Evidence {
     bool compiler_missing = false;
 };
 
+struct ChannelStage;
 struct CueProfile;
 struct PinOffer;
 struct StudiedSupply;
@@ -172,7 +173,8 @@ struct Plan {
     std::optional<BatteryPlan> battery;
     std::vector<RailPlan> sources;  ///< the same for what feeds them
     std::vector<PinUse> pins;
-    std::shared_ptr<const StudiedSupply> studied;  ///< the supply as it is drawn, under the worst of the routine (supply.hpp)
+    std::vector<std::shared_ptr<const ChannelStage>> stages;  ///< as channels: Need and Match of each, as they were run (channel_stage.hpp)
+    std::shared_ptr<const StudiedSupply> studied;             ///< the supply as it is drawn, under the worst of the routine (supply.hpp)
     std::shared_ptr<const PinOffer> pin_offer;  ///< what was asked of the board for lines without a pin, and what was said (pin_plan.hpp)
     std::vector<PlanFinding> findings;          ///< worst first
     std::vector<ShownWorking> workings;

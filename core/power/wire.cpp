@@ -24,6 +24,16 @@ std::optional<Current> ampacity(Area copper) {
     return of<Current>(amps);
 }
 
+namespace {
+double resistivityAt(Temperature temperature) {
+    return constants::copper_resistivity * (1.0 + constants::copper_coefficient * (si(temperature) - constants::room_kelvin));
+}
+}  // namespace
+
+Resistance wireResistance(Area area, Length one_way, Temperature temperature) {
+    return of<Resistance>(resistivityAt(temperature) * 2.0 * si(one_way) / si(area));
+}
+
 Result<Worked<WireDropResult>> wireDrop(const WireDrop& in) {
     Worked<WireDropResult> out;
     auto& r = out.result;
@@ -40,9 +50,8 @@ Result<Worked<WireDropResult>> wireDrop(const WireDrop& in) {
     } else {
         return fail(ErrorCode::Missing, "awg / area", "", "give exactly one of awg / area");
     }
-    const double resistivity =
-        constants::copper_resistivity * (1.0 + constants::copper_coefficient * (si(in.temperature) - constants::room_kelvin));
-    r.resistance = of<Resistance>(resistivity * 2.0 * si(in.length) / si(r.area));
+    const double resistivity = resistivityAt(in.temperature);
+    r.resistance = wireResistance(r.area, in.length, in.temperature);
     r.drop = of<Voltage>(si(in.current) * si(r.resistance));
     r.loss = of<Power>(si(in.current) * si(r.drop));
     addStep(out.steps, "R", "resistance there and back", "{ρ}·2·{l}/{A}", {{"ρ", resistivity}, {"l", in.length}, {"A", r.area}},

@@ -20,6 +20,8 @@ struct WireDropResult {
     Voltage drop{};
     Power loss{};
 };
+/// Of a pair of copper wires, there and back. @source iec-60028
+[[nodiscard]] Resistance wireResistance(Area area, Length one_way, Temperature temperature = Temperature::celsius(20.0));
 /// With a supply: to 3 % holds, to 5 % tight, else breaks (`wire-drop`).
 /// @error Missing  neither awg nor area
 /// @source astm-b258, iec-60028

@@ -257,6 +257,7 @@ struct Project {
 struct Parts {
     std::vector<actuator::Part> actuators;
     std::vector<driver::DriverPart> drivers;
+    friend bool operator==(const Parts&, const Parts&) = default;
 };
 [[nodiscard]] const actuator::Part* findActuator(const Parts& parts, std::string_view id);
 [[nodiscard]] const driver::DriverPart* findDriver(const Parts& parts, std::string_view id);

@@ -145,7 +145,7 @@ TEST(Pins, everyClashIsMinimal) {
         const auto* clash = std::get_if<PinClash>(&solved);
         if (clash == nullptr) return;
         ++clashes;
-        RC_ASSERT(!clash->ids.empty() && !clash->why.empty());
+        RC_ASSERT(!clash->ids.empty() && !clashText(*clash, wishes).empty());
         std::vector<PinWish> named;
         for (const auto& wish : wishes)
             if (std::find(clash->ids.begin(), clash->ids.end(), wish.id) != clash->ids.end()) named.push_back(wish);
