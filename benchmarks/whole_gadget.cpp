@@ -115,7 +115,7 @@ BENCHMARK(matchEveryPair);
 // An edit in Need re-ranks the shipped catalogue: demand, every pair, words for sixty rows. Target: 16 ms.
 void rerankShipped(benchmark::State& state) {
     for (auto _ : state) {
-        auto context = moon().context;
+        match::Context context = moon().context;
         context.ask = match::ask(context.demand);
         benchmark::DoNotOptimize(match::candidates(context, stage().parts, 60));
     }

@@ -25,7 +25,7 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
     const auto* driver = project::findDriver(model.parts, channel.drive.part);
     const auto signal = planned != nullptr ? planned->signal : SignalKind::Unknown;
     const auto kind = project::channelKind(channel);
-    const bool shaft = planned != nullptr && planned->context.ask.torque.has_value();
+    const bool shaft = planned != nullptr && planned->context->ask.torque.has_value();
     if (leaf.starts_with("demand/")) return project::applies(channel.demand, leaf.substr(7));
     if (leaf.starts_with("calibration/cup")) return kind == project::ChannelKind::Pump;
     if (leaf.starts_with("calibration/pulse")) return signal == SignalKind::ServoPulse;
@@ -47,7 +47,7 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
                (leaf == "signal/soft_start" && signal == SignalKind::Switched && kind == project::ChannelKind::Pump);
     if (leaf == "direction_pin")
         return signal == SignalKind::Steps ||
-               (signal == SignalKind::Pwm && (planned->context.ask.both_ways || !channel.direction_pin.empty()));
+               (signal == SignalKind::Pwm && (planned->context->ask.both_ways || !channel.direction_pin.empty()));
     if (leaf == "enable_pin") return signal == SignalKind::Steps;
     if (leaf == "tach_pin") {
         const auto* part = planned != nullptr ? match::partOf(planned->context, model.parts, channel.actuator) : nullptr;
@@ -76,7 +76,7 @@ bool moveFactApplies(const Model& model, const std::string& path) {
             if (leaf == "level") return move.action == Action::Run || move.action == Action::On || move.action == Action::Fade;
             if (leaf != "angle" && leaf != "place") return true;
             const auto* planned = plan::findChannel(model.plan, move.channel);
-            const bool along = planned != nullptr && planned->context.ask.travel_per_turn.has_value();
+            const bool along = planned != nullptr && planned->context->ask.travel_per_turn.has_value();
             return (move.action == routine::Action::Go || move.action == routine::Action::Sweep) && (leaf == "place") == along;
         }
     return true;
@@ -88,7 +88,7 @@ void addChoices(const Model& model, project::Fact& fact, const project::Channel*
     const auto* planned = channel != nullptr ? plan::findChannel(model.plan, channel->id) : nullptr;
     if (leaf == "actuator" && planned != nullptr) {
         // Only what can do this kind of job, by name.
-        const auto& context = planned->context;
+        const match::Context& context = planned->context;
         if (context.own) choices.emplace_back(match::own_load_id, "your own load");
         for (const auto& part : model.parts.actuators)
             if (match::glance(context, part, context.rails.front()).suits)
@@ -97,7 +97,7 @@ void addChoices(const Model& model, project::Fact& fact, const project::Channel*
     if (leaf == "part" && planned != nullptr) {
         const auto* part = match::partOf(planned->context, model.parts, channel->actuator);
         const auto method =
-            part != nullptr ? std::optional(match::glance(planned->context, *part, planned->context.rails.front()).method) : std::nullopt;
+            part != nullptr ? std::optional(match::glance(planned->context, *part, planned->context->rails.front()).method) : std::nullopt;
         for (const auto& driver : model.parts.drivers)
             if (!method || kinds::canDrive(driver, *method) || driver.id == channel->drive.part)
                 choices.emplace_back(driver.id, driver.name);

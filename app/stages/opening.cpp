@@ -82,7 +82,7 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
     const plan::ChannelPlan none;
     const auto& here = planned != nullptr ? *planned : none;
     const auto& chosen = here.chosen;
-    const auto& ask = here.context.ask;
+    const auto& ask = here.context->ask;
     switch (stage) {
         case Stage::Need:
             if (!ask.missing.empty() || !match::decisive(ask))

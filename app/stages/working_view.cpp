@@ -113,7 +113,7 @@ std::vector<WorkingGroup> workingOf(const Model& model, Stage stage, const QStri
     std::vector<WorkingGroup> groups;
     if (stage == Stage::Routine) groups.push_back(proofOf(model));
     if (stage == Stage::Code) groups.push_back(compileOf(model));
-    for (const auto& working : model.plan.workings) {
+    for (const auto& working : plan::allWorkings(model.plan)) {
         if (working.stage != stage || (!working.channel.empty() && text(working.channel) != channel)) continue;
         WorkingGroup group{tr("Working: %1").arg(text(working.title)), {}};
         for (const auto& step : working.steps) {

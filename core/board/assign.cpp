@@ -116,19 +116,19 @@ public:
 
     /// @param first_only  any assignment will do
     bool solve(bool first_only) {
-        std::vector<double> spare;
-        const double least = relaxed(0, spare);
+        const Relaxed all = relaxed(0);
+        const double least = all.sum;
         if (!(least < impossible)) return false;
         first_only_ = first_only;
         // The dearest that is allowed rises from what the pins alone would cost until the timers agree.
         for (double limit = first_only ? impossible : least; nodes_ <= most_nodes;) {
             next_limit_ = impossible;
-            if (descend(0, 0.0, limit)) return true;
+            if (descend(0, 0.0, limit, all, least)) return true;
             if (first_only || !(next_limit_ < impossible)) return false;
             limit = next_limit_;
         }
         nodes_ = 0;
-        return descend(0, 0.0, impossible);  // too many ways to be sure of the best: any
+        return descend(0, 0.0, impossible, all, least);  // too many ways to be sure of the best: any
     }
     [[nodiscard]] const std::vector<int>& best() const { return now_; }
 
@@ -187,21 +187,36 @@ private:
         return give(give, 0);
     }
 
-    // The least that the wishes from a place of the order on can cost, each on a pin of its own and each beside the timers as they
-    // run, but not beside each other's: shortest augmenting paths (Kuhn 1955, Munkres 1957).
-    /// @param above  per option of the wish at `depth`: how much at least its choice costs beyond that
-    double relaxed(std::size_t depth, std::vector<double>& above) const {
+    /// The wishes from a place of the order on, each on a pin of its own and beside the timers as they run, but not beside each other's.
+    struct Relaxed {
+        double sum = impossible;  ///< the least that they can cost
+        std::size_t first = 0;    ///< that place
+        std::vector<double> of_row, of_column;
+        std::vector<std::size_t> row_at;  ///< by column, from 1: who sits there
+        [[nodiscard]] bool places(std::size_t depth, int p) const { return row_at[static_cast<std::size_t>(p) + 1] == depth - first + 1; }
+        /// How much at least it costs beyond `sum` that the wish at a place takes a pin of this price.
+        [[nodiscard]] double above(std::size_t depth, double price, int p) const {
+            return price - of_row[depth - first + 1] - of_column[static_cast<std::size_t>(p) + 1];
+        }
+    };
+    // Shortest augmenting paths (Kuhn 1955, Munkres 1957).
+    Relaxed relaxed(std::size_t depth) const {
+        Relaxed found;
+        found.first = depth;
         const std::size_t rows = order_.size() - depth, columns = family_.pins.size();
-        if (rows == 0) return 0.0;
-        if (!timersSuffice(depth)) return impossible;
+        if (rows == 0) found.sum = 0.0;
+        if (rows == 0 || !timersSuffice(depth)) return found;
         std::vector<double> price(rows * columns, impossible);
         for (std::size_t r = 0; r < rows; ++r) {
             const auto& asked = *asked_[order_[depth + r]];
             for (const auto& [cost, p] : asked.options)
                 if (usable(*asked.wish, p)) price[r * columns + static_cast<std::size_t>(p)] = cost;
         }
-        std::vector<double> of_row(rows + 1, 0.0), of_column(columns + 1, 0.0), reach(columns + 1);
-        std::vector<std::size_t> row_at(columns + 1, 0), from(columns + 1, 0);
+        auto &of_row = found.of_row, &of_column = found.of_column;
+        auto& row_at = found.row_at;
+        of_row.assign(rows + 1, 0.0), of_column.assign(columns + 1, 0.0), row_at.assign(columns + 1, 0);
+        std::vector<double> reach(columns + 1);
+        std::vector<std::size_t> from(columns + 1, 0);
         std::vector<char> seen(columns + 1);
         for (std::size_t r = 1; r <= rows; ++r) {
             row_at[0] = r;
@@ -221,7 +236,7 @@ private:
                     if (step < reach[c]) reach[c] = step, from[c] = at;
                     if (reach[c] < nearest) nearest = reach[c], next = c;
                 }
-                if (next == 0 || nearest > impossible / 2.0) return impossible;
+                if (next == 0 || nearest > impossible / 2.0) return found;
                 for (std::size_t c = 0; c <= columns; ++c) {
                     if (seen[c]) of_row[row_at[c]] += nearest, of_column[c] -= nearest;
                     else reach[c] -= nearest;
@@ -233,22 +248,19 @@ private:
         double sum = 0.0;
         for (std::size_t c = 1; c <= columns; ++c)
             if (row_at[c] != 0) sum += price[(row_at[c] - 1) * columns + c - 1];
-        if (!(sum < impossible)) return impossible;
-        const auto& options = asked_[order_[depth]]->options;
-        above.resize(options.size());
-        for (std::size_t o = 0; o < options.size(); ++o)
-            above[o] = options[o].first - of_row[1] - of_column[static_cast<std::size_t>(options[o].second) + 1];
-        return sum;
+        if (sum < impossible) found.sum = sum;
+        return found;
     }
 
     // The first way, cheapest pins first, that costs no more than the limit; it stands in now_.
     // Where any will do, only those that ask for pulses are placed.
-    bool descend(std::size_t depth, double cost, double limit) {
+    /// @param rest  relaxed from here on, or from an earlier place whose wishes since then sit as it would have them
+    /// @param sum   the least that the wishes from here on can cost
+    bool descend(std::size_t depth, double cost, double limit, const Relaxed& rest, double sum) {
         if (depth == order_.size()) return true;
         if (++nodes_ > most_nodes) return false;
-        std::vector<double> above;
-        const double rest = relaxed(depth, above), least = cost + rest;
-        if (!(rest < impossible)) return false;
+        const double least = cost + sum;
+        if (!(sum < impossible)) return false;
         if (least > limit + slack) {
             next_limit_ = std::min(next_limit_, least);
             return false;
@@ -261,8 +273,8 @@ private:
         for (std::size_t o = first; o < asked.options.size(); ++o) {
             const auto& [price, p] = asked.options[o];
             if (!usable(*asked.wish, p)) continue;
-            if (least + above[o] > limit + slack) {
-                next_limit_ = std::min(next_limit_, least + above[o]);
+            if (const double at_least = least + rest.above(depth, price, p); at_least > limit + slack) {
+                next_limit_ = std::min(next_limit_, at_least);
                 continue;
             }
             const auto& pin = family_.pins[static_cast<std::size_t>(p)];
@@ -275,7 +287,14 @@ private:
                 auto& entry = timers_[timer];
                 if (entry.second++ == 0) entry.first = *asked.wish->pwm;
             }
-            if (descend(depth + 1, cost + price, limit)) return true;
+            // A pin without pulses that sits where it would changes nothing for the others.
+            const bool as_foreseen = timer < 0 && rest.places(depth, p) && (depth + 1 >= pulses_ || timersSuffice(depth + 1));
+            if (as_foreseen) {
+                if (descend(depth + 1, cost + price, limit, rest, sum - price)) return true;
+            } else {
+                const Relaxed next = relaxed(depth + 1);
+                if (descend(depth + 1, cost + price, limit, next, next.sum)) return true;
+            }
             if (timer >= 0)
                 if (--timers_[timer].second == 0) timers_.erase(timer);
             if (output >= 0) outputs_.erase(output);

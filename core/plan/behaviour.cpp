@@ -31,7 +31,7 @@ std::string timesInWords(const std::string& times) {
 // How far and how fast a servo or stepper is sent, in the sketch's own units.
 routine::ChannelNumbers::Places placesOf(const ChannelPlan& planned) {
     routine::ChannelNumbers::Places places;
-    const auto& ask = planned.context.ask;
+    const auto& ask = planned.context->ask;
     const auto& motion = planned.motion;
     const auto& n = planned.chosen->numbers;
     places.move_time = ask.time.value_or(of<Duration>(1.0));
@@ -102,7 +102,7 @@ void addHazards(const project::Channel& channel, const ChannelPlan& planned, Pla
                 "Follow your local code.");
             break;
     }
-    if (planned.context.own && onMains(channel) && !planned.chosen)
+    if (planned.context->own && onMains(channel) && !planned.chosen)
         say("mains-present", Severity::Note,
             channel.name +
                 " hangs on the mains: isolation, an enclosure, a fuse, no work while it is live. Follow your local code; have a licensed "
@@ -132,7 +132,7 @@ void judgeAsked(const project::Project& project, Plan& plan) {
                 continue;
             }
             const bool goes = move.action == routine::Action::Go, sweeps = move.action == routine::Action::Sweep;
-            const auto& ask = planned->context.ask;
+            const auto& ask = planned->context->ask;
             if (planned->signal != SignalKind::ServoPulse || !(goes || sweeps) || !ask.angle || std::isnan(chosen.numbers.move_time))
                 continue;
             const double whole = si(*ask.angle), to = move.angle ? si(*move.angle) : whole;

@@ -35,7 +35,7 @@ match::Context contextOf(const ChannelReads& reads, const ChannelStage* before) 
     context.spreads = channel.spreads;
     const bool asked =
         before != nullptr && before->reads.channel.demand == channel.demand && before->reads.channel.spreads == channel.spreads;
-    context.ask = asked ? before->plan.context.ask : match::ask(channel.demand, channel.spreads);
+    context.ask = asked ? before->plan.context->ask : match::ask(channel.demand, channel.spreads);
     context.calibration = channel.calibration;
     context.measured_part = channel.actuator;
     context.signal = channel.signal;
@@ -75,11 +75,11 @@ std::vector<Remedy> remediesFor(const std::string& id, const project::Channel& c
     if (channel.drive.led_resistor && (id == "led-overcurrent" || id == "pin-overcurrent"))
         remedies.push_back({"Fit the LED resistor that is proposed", {{path + "drive/led_resistor", ""}}, "a coin"});
     if (id == "pin-feeds")
-        for (const auto& rail : plan.context.rails)
+        for (const auto& rail : plan.context->rails)
             if (rail.feeds_board) remedies.push_back({"Let it draw from " + rail.name, {{path + "rail", rail.id}}, "costs nothing"});
     if (id == "driver-hot" && plan.chosen && plan.chosen->numbers.heat > 0.0) {
         // The first of the usual ones that keeps the junction at 125 °C.
-        const double needs = (398.15 - si(plan.context.ambient)) / plan.chosen->numbers.heat - match::into_sink;
+        const double needs = (398.15 - si(plan.context->ambient)) / plan.chosen->numbers.heat - match::into_sink;
         for (const double sink : {20.0, 10.0, 5.0, 3.0})
             if (sink <= needs) {
                 remedies.push_back({fmt::format("Fit a heat-sink of {:.0f} K/W", sink),
@@ -114,7 +114,7 @@ std::vector<Remedy> remediesFor(const std::string& id, const project::Channel& c
 
 // The PWM wire of a 4-wire fan asks for a speed; whether 0 % is none is the fan's own affair.
 PlanFinding neverOff(const project::Channel& channel, const actuator::Part& part, const ChannelPlan& out, Catalogue& catalogue) {
-    const double volts = match::supplyOf(out.context, out.context.rails.front()),
+    const double volts = match::supplyOf(out.context, out.context->rails.front()),
                  amps = out.chosen && out.chosen->starting ? si(*out.chosen->starting) : 0.0;
     std::vector<Remedy> remedies;
     const driver::DriverPart* best = nullptr;
@@ -142,10 +142,10 @@ PlanFinding neverOff(const project::Channel& channel, const actuator::Part& part
 // What the maker's own load takes, which no part of the catalogue says.
 void showOwnLoad(ChannelStage& stage) {
     const auto& out = stage.plan;
-    const auto& asked = out.context.ask;
-    const double volts = match::supplyOf(out.context, out.context.rails.front());
-    if (!out.context.own || !asked.power || !(volts > 0.0)) return;
-    const auto load = match::contactLoad(out.context, *out.context.own);
+    const auto& asked = out.context->ask;
+    const double volts = match::supplyOf(out.context, out.context->rails.front());
+    if (!out.context->own || !asked.power || !(volts > 0.0)) return;
+    const auto load = match::contactLoad(out.context, *out.context->own);
     const double amps = si(*asked.power) / volts;
     Steps steps;
     addStep(steps, "I", "current while it runs", "{P}/{V}", {{"P", *asked.power}, {"V", volts}}, of<Current>(amps), "ohm");
@@ -189,7 +189,7 @@ void judgeChoice(const project::Channel& channel, const ChannelReads& reads, con
                  Catalogue& catalogue) {
     auto& out = stage.plan;
     const auto& driver = *reads.driver;
-    const auto& rail = out.context.rails.front();
+    const auto& rail = out.context->rails.front();
     out.chosen = match::explain(out.context, part, driver, rail);
     out.protection = match::protection(out.context, part, driver, rail);
     out.dose_time = out.chosen->run_time;
@@ -217,7 +217,7 @@ void listMissing(const project::Channel& channel, ChannelStage& stage) {
             stage.missing.push_back(
                 {path + field, channel.name + ": " + fact->label, how.empty() ? fact->hint : how, fact->stage, channel.id});
     };
-    for (const auto& name : stage.plan.context.ask.missing) missing("demand/" + name);
+    for (const auto& name : stage.plan.context->ask.missing) missing("demand/" + name);
     if (channel.actuator.empty()) missing("actuator", "choose one of the ranked candidates");
     if (channel.drive.part.empty()) missing("drive/part", "choose one of the ranked candidates");
     if (channel.pin.empty()) missing("pin", "any free pin that can do it");
@@ -268,14 +268,14 @@ std::shared_ptr<const ChannelStage> channelStage(ChannelReads reads, const proje
     out.id = channel.id;
     out.name = channel.name;
     out.context = contextOf(stage.reads, before.get());
-    const auto& asked = out.context.ask;
+    const auto& asked = out.context->ask;
     stage.workings = asked.workings;
     for (const auto& finding : asked.findings)
         stage.findings.push_back({finding.id, finding.severity, Stage::Need, channel.id, finding.text, {}});
     showOwnLoad(stage);
-    const auto* part = out.context.own && actuator::head(*out.context.own).id == channel.actuator ? &*out.context.own
-                       : stage.reads.part                                                         ? &*stage.reads.part
-                                                                                                  : nullptr;
+    const auto* part = out.context->own && actuator::head(*out.context->own).id == channel.actuator ? &*out.context->own
+                       : stage.reads.part                                                           ? &*stage.reads.part
+                                                                                                    : nullptr;
     const bool no_part = !channel.actuator.empty() && part == nullptr, no_driver = !channel.drive.part.empty() && !stage.reads.driver;
     if (part != nullptr && stage.reads.driver) judgeChoice(channel, stage.reads, *part, stage, catalogue);
     else if (no_part || no_driver)

@@ -394,8 +394,9 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
         if (!channel.drive.flyback_diode && needsFlyback(*channel_plan))
             add(plan,
                 {"no-flyback-path", Severity::Stop,
-                 fmt::format("{} has no flyback diode: at switch-off its winding drives the switch far above {}.", channel.name,
-                             channel_plan->context.rails.front().volts ? display(*channel_plan->context.rails.front().volts) : "the rail")},
+                 fmt::format(
+                     "{} has no flyback diode: at switch-off its winding drives the switch far above {}.", channel.name,
+                     channel_plan->context->rails.front().volts ? display(*channel_plan->context->rails.front().volts) : "the rail")},
                 {{"Fit a diode", {{"channels/" + channel.id + "/drive/flyback_diode", "yes"}}, "a few cents; stripe to the plus side"}},
                 channel.id);
     }

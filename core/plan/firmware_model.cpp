@@ -111,7 +111,7 @@ plant::PumpFigures loadFigures(const project::Channel& channel, const actuator::
 Result<plant::PumpFigures> plantOf(const project::Parts& parts, const Plan& plan, const project::Channel& channel, bool pours) {
     const auto& planned = *findChannel(plan, channel.id);
     const auto* part = match::partOf(planned.context, parts, channel.actuator);
-    const double supply = match::supplyOf(planned.context, planned.context.rails.front());
+    const double supply = match::supplyOf(planned.context, planned.context->rails.front());
     if (part == nullptr || !planned.chosen || !planned.chosen->running || std::isnan(supply))
         return fail(ErrorCode::Missing, "channels/" + channel.id, "", "a part, a driver and a supply whose figures are known");
     const auto& load = kinds::actuatorKind(*part).load;

@@ -39,7 +39,7 @@ public:
         const auto* part = match::partOf(planned.context, parts_, channel.actuator);
         const auto* loop = loopOf(project_, channel.id);
         const auto* input = loop != nullptr ? project::findInput(project_, loop->input) : nullptr;
-        if (part == nullptr || planned.context.rails.empty()) return;
+        if (part == nullptr || planned.context->rails.empty()) return;
         std::vector<std::string> assumed;
         const kinds::Mounting at{channel,
                                  *part,

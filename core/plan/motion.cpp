@@ -24,9 +24,9 @@ void add(Plan& plan, const Finding& finding, Stage stage, const std::string& cha
 
 void evaluateMotion(const project::Channel& channel, const project::Parts& parts, Plan& plan, ChannelPlan& out) {
     const auto* part = match::partOf(out.context, parts, channel.actuator);
-    const auto& asked = out.context.ask;
+    const auto& asked = out.context->ask;
     if (part == nullptr || !asked.angle || !asked.time) return;
-    const double ratio = out.context.gear_ratio;
+    const double ratio = out.context->gear_ratio;
     const auto show = [&](const char* title, const auto& worked) {
         plan.workings.push_back({title, Stage::Pulse, channel.id, worked.steps, worked.verdict});
         for (const auto& finding : worked.findings) add(plan, finding, Stage::Pulse, channel.id);

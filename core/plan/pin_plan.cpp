@@ -48,7 +48,7 @@ std::vector<board::BoardForm> othersThatWould(const project::Project& project, c
 std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& channel) {
     std::vector<PinLine> lines;
     if (plan.signal == SignalKind::Steps ||
-        (plan.signal == SignalKind::Pwm && (plan.context.ask.both_ways || !channel.direction_pin.empty())))
+        (plan.signal == SignalKind::Pwm && (plan.context->ask.both_ways || !channel.direction_pin.empty())))
         lines.push_back({"direction", "direction_pin", channel.direction_pin});
     if (plan.signal == SignalKind::Steps) lines.push_back({"enable", "enable_pin", channel.enable_pin});
     if (!channel.tach_pin.empty()) lines.push_back({"tach", "tach_pin", channel.tach_pin, false});

@@ -7,6 +7,7 @@
 #include <vector>
 #include "match/rank.hpp"
 #include "project/facts.hpp"
+#include "quantity/shared.hpp"
 #include "routine/compile.hpp"
 #include "routine/prove.hpp"
 #include "timing/pwm_timer.hpp"
@@ -77,8 +78,8 @@ struct ChannelPlan {
     std::string id;
     std::string name;
     std::array<Cell, project::stageCount> cells;
-    match::Context context;
-    std::optional<match::Pairing> chosen;
+    Shared<match::Context> context;
+    Shared<match::Pairing> chosen;
     std::vector<match::Protection> protection;  ///< that goes with the choice
     SignalKind signal = SignalKind::Unknown;
     bool inverted = false;   ///< the pin is low while the load is on: a transistor pulls a 4-wire fan's PWM wire down
@@ -162,7 +163,7 @@ struct Evidence {
 };
 
 struct ChannelStage;
-struct CueProfile;
+struct CueProfiles;
 struct PinOffer;
 struct StudiedSupply;
 
@@ -174,13 +175,14 @@ struct Plan {
     std::vector<RailPlan> sources;  ///< the same for what feeds them
     std::vector<PinUse> pins;
     std::vector<std::shared_ptr<const ChannelStage>> stages;  ///< as channels: Need and Match of each, as they were run (channel_stage.hpp)
+    std::vector<std::shared_ptr<const Plan>> otherwise;       ///< fed by each other source, in each other charge state
     std::shared_ptr<const StudiedSupply> studied;             ///< the supply as it is drawn, under the worst of the routine (supply.hpp)
     std::shared_ptr<const PinOffer> pin_offer;  ///< what was asked of the board for lines without a pin, and what was said (pin_plan.hpp)
     std::vector<PlanFinding> findings;          ///< worst first
-    std::vector<ShownWorking> workings;
+    std::vector<ShownWorking> workings;         ///< of what follows Match; all: allWorkings()
     std::vector<Missing> missing;
     std::optional<routine::Program> program;
-    std::shared_ptr<const std::vector<CueProfile>> profiles;  ///< what each of its cues does alone (supply.hpp); with a program
+    std::shared_ptr<const CueProfiles> profiles;  ///< what each of its cues does alone (supply.hpp); with a program
     std::optional<Error> program_error;
     std::optional<std::vector<routine::InterlockProof>> proofs;
     Verdict verdict = Verdict::Unknown;
@@ -194,6 +196,8 @@ struct Plan {
 /// Takes out the remedies that would not cure, or would leave a stop that was not there, each tried on the whole plan (a few milliseconds
 /// each), and of several parts all but the first that is sound. For where somebody reads them; evaluate() itself offers all.
 void dropUnsound(const project::Project& project, const project::Parts& parts, Plan& plan);
+/// Every working of the plan, Need first.
+[[nodiscard]] std::vector<ShownWorking> allWorkings(const Plan& plan);
 [[nodiscard]] const ChannelPlan* findChannel(const Plan& plan, std::string_view id);
 /// True when cues can drive it: anything switched, and what is sent to places once its pulses are known.
 [[nodiscard]] bool isDriven(const ChannelPlan& channel);

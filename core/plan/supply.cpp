@@ -8,8 +8,6 @@
 #include "plant/pump_plant.hpp"
 #include "power/rectifier.hpp"
 #include "quantity/text.hpp"
-#include "routine/machine.hpp"
-#include "routine/quiet.hpp"
 
 namespace hinge::plan {
 namespace {
@@ -141,20 +139,6 @@ Draw drawOf(const OutputLoad& load, Phase phase, double age, double share = 1.0)
     return {};
 }
 
-}  // namespace
-
-std::vector<Phase> phasesOf(const routine::Program& program, const routine::State& state) {
-    std::vector<Phase> phases(program.outputs.size(), Phase::Off);
-    for (std::size_t o = 0; o < phases.size(); ++o) {
-        const bool on = routine::isOn(program, state, o);
-        if (program.outputs[o].kind == routine::OutputKind::Switched) phases[o] = on ? Phase::On : Phase::Off;
-        else phases[o] = on ? Phase::Moving : state.output(o).awake != 0 ? Phase::Holding : Phase::Off;
-    }
-    return phases;
-}
-
-namespace {
-
 // Which of two cues' wishes an output follows.
 Phase stronger(Phase a, Phase b) {
     const auto rank = [](Phase p) { return p == Phase::Off ? 0 : p == Phase::Holding ? 1 : p == Phase::Jammed ? 3 : 2; };
@@ -284,81 +268,6 @@ std::optional<SupplyTree> supplyTree(const project::Project& project, const proj
 std::optional<SupplyTree> drawnTree(const project::Project& project, const project::Parts& parts, const Plan& plan) {
     const auto options = supplyOptions(project);
     return options.empty() ? std::nullopt : supplyTree(under(project, options.front()), parts, plan);
-}
-
-std::vector<CueProfile> cueProfiles(const routine::Program& whole) {
-    std::vector<CueProfile> profiles;
-    // Each cue for itself, once: what would start it again, or another after it, is a profile of its own.
-    routine::Program program = whole;
-    for (auto& cue : program.cues) {
-        cue.every_parameter = cue.after = -1;
-        cue.at_power_up = false;
-        cue.times_of_day.clear();
-    }
-    constexpr std::size_t most_changes = 200;  // one that goes round for ever has shown all by then
-    const std::vector<std::uint8_t> quiet_pins(program.inputs.size(), 0);
-    const routine::Machine machine{program};
-    for (std::size_t c = 0; c < program.cues.size(); ++c) {
-        auto state = routine::powerUp(program);
-        // Their starts were found before: else they would move nothing, and draw nothing.
-        for (std::size_t o = 0; o < state.outputs(); ++o) state.output(o).placed = 1;
-        routine::Happening nothing;
-        nothing.pin_active = quiet_pins;
-        // Until every input has been believed inactive.
-        for (int i = 0; i < 64; ++i) {
-            routine::skip(program, state, std::min(routine::quietTicks(program, state, quiet_pins), 2000));
-            machine.tick(state, nothing);
-        }
-        routine::Happening start = nothing;
-        start.start_cues = {static_cast<int>(c)};
-        machine.tick(state, start);
-        CueProfile main{static_cast<int>(c), false, {}};
-        std::optional<std::size_t> ended;
-        std::int64_t now = 0;
-        for (int i = 0; i < 20'000; ++i) {
-            auto phases = phasesOf(program, state);
-            const bool over = state.cue(c).place < 0 && !ended;
-            // The end is an instant of its own, also where no output changes at it.
-            if (main.changes.empty() || main.changes.back().phases != phases || over)
-                main.changes.push_back({static_cast<double>(now) / ticks_per_second, std::move(phases)});
-            if (over) ended = main.changes.size() - 1;
-            const auto quiet = routine::quietTicks(program, state, quiet_pins);
-            if (quiet >= routine::ticks_per_day || main.changes.size() > most_changes) break;
-            routine::skip(program, state, quiet);
-            machine.tick(state, nothing);
-            now += quiet + 1;
-        }
-        if (main.changes.empty()) continue;
-        const std::size_t end = ended.value_or(main.changes.size() - 1);
-        const bool runs_on =
-            std::any_of(main.changes.begin() + static_cast<std::ptrdiff_t>(end), main.changes.end(), [](const DriveChange& change) {
-                return std::find(change.phases.begin(), change.phases.end(), Phase::On) != change.phases.end();
-            });
-        auto tail = main;
-        main.last = end;
-        profiles.push_back(std::move(main));
-        if (!runs_on) continue;
-        tail.tail = true;
-        tail.first = end;
-        tail.last = tail.changes.size() - 1;
-        profiles.push_back(std::move(tail));
-    }
-    // What no cue starts: an output that follows an input, one that a loop keeps at its place, one that is on at rest.
-    const auto byItself = [&](int output) {
-        const auto o = static_cast<std::size_t>(output);
-        CueProfile profile{-1, false, {{0.0, std::vector<Phase>(program.outputs.size(), Phase::Off)}}};
-        profile.changes[0].phases[o] = program.outputs[o].kind == routine::OutputKind::Switched ? Phase::On : Phase::Moving;
-        profiles.push_back(std::move(profile));
-    };
-    for (std::size_t o = 0; o < program.outputs.size(); ++o) {
-        const int output = static_cast<int>(o);
-        const bool follows =
-            std::any_of(program.followers.begin(), program.followers.end(), [&](const auto& f) { return f.output == output; });
-        const bool held = program.outputs[o].kind != routine::OutputKind::Switched &&
-                          std::any_of(program.loops.begin(), program.loops.end(), [&](const auto& l) { return l.output == output; });
-        if (follows || held || program.outputs[o].rest == routine::Rest::On || program.outputs[o].remembered) byItself(output);
-    }
-    return profiles;
 }
 
 Coincidence worstCoincidence(const routine::Program& program, const std::vector<CueProfile>& profiles, const SupplyTree& tree,
@@ -565,10 +474,6 @@ std::string culpritsOf(const SupplyTree& tree, std::size_t section, const std::v
     return words;
 }
 
-}  // namespace
-
-namespace {
-
 // Whether two trees are of the same sections and loads.
 bool alike(const SupplyTree& a, const SupplyTree& b) {
     return a.ids == b.ids && a.names == b.names && a.network->sections() == b.network->sections() && a.outputs == b.outputs &&
@@ -576,7 +481,7 @@ bool alike(const SupplyTree& a, const SupplyTree& b) {
 }
 
 std::optional<SupplyStudy> studied(const StudiedSupply& made, const routine::Program& program) {
-    const auto& profiles = *made.profiles;
+    const auto& profiles = made.profiles->profiles;
     const auto* tree = &made.tree;
     const double floor = made.floor;
     const int logic = made.logic;

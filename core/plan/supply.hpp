@@ -1,5 +1,6 @@
 #pragma once
 // The supply over time: what the routine draws, when, and what is left of every rail's volts.
+#include "plan/cue_profiles.hpp"
 #include "plan/plan.hpp"
 #include "plant/supply_network.hpp"
 
@@ -50,25 +51,6 @@ struct SupplyTree {
 /// The same, fed by its sources as they are drawn: the first of supplyOptions().
 [[nodiscard]] std::optional<SupplyTree> drawnTree(const project::Project& project, const project::Parts& parts, const Plan& plan);
 
-enum class Phase : std::uint8_t { Off, On, Moving, Holding, Jammed };
-/// The outputs from an instant on.
-struct DriveChange {
-    double time = 0.0;               ///< s
-    std::vector<Phase> phases;       ///< per output
-    std::vector<float> shares = {};  ///< per output: of the duty that its figures hold for; empty: all of it
-    double supply = 1.0;             ///< share of their volts that the sources give
-};
-/// What each output does in a state of the program.
-[[nodiscard]] std::vector<Phase> phasesOf(const routine::Program& program, const routine::State& state);
-/// What one cue does when it runs alone from power-up; its times count from its start.
-struct CueProfile {
-    int cue = 0;        ///< −1: an output that no cue starts (it follows an input, a loop holds it, it is on at rest)
-    bool tail = false;  ///< looked at after its end only: outputs that run on, while it may have started anew
-    std::vector<DriveChange> changes;
-    std::size_t first = 0, last = 0;  ///< the changes that are looked at
-};
-[[nodiscard]] std::vector<CueProfile> cueProfiles(const routine::Program& program);
-
 /// Cues at the instants in their course that together draw most.
 struct Coincidence {
     std::vector<std::pair<int, int>> at;  ///< profile, change in it
@@ -109,7 +91,7 @@ struct SupplyStudy {
 /// A study with all that it was made from.
 struct StudiedSupply {
     SupplyTree tree;
-    std::shared_ptr<const std::vector<CueProfile>> profiles;
+    std::shared_ptr<const CueProfiles> profiles;
     SupplyOption option;
     double floor = 0.0;  ///< V that the board's rail must keep
     int logic = -1;      ///< that rail in the tree

@@ -399,7 +399,7 @@ private:
                 if (program.cues[c].after >= 0) runs[c] = std::max(runs[c], runs[static_cast<std::size_t>(program.cues[c].after)]);
         std::vector<Stretch> rows;
         std::vector<double> seconds(tree.outputs.size(), 0.0);  // of each output, by the routine
-        for (const auto& profile : *plan_.profiles) {
+        for (const auto& profile : plan_.profiles->profiles) {
             if (profile.tail) continue;
             const auto& changes = profile.changes;
             double times = profile.cue >= 0 ? runs[static_cast<std::size_t>(profile.cue)] : 0.0;

@@ -74,8 +74,10 @@ std::optional<Tolerance> tolerance(const project::Project& project, const projec
         Plan changed = plan;
         for (auto& planned : changed.channels)
             if (planned.id == channel && planned.chosen && planned.chosen->running && planned.chosen->starting) {
-                planned.chosen->running = of<Current>(si(*planned.chosen->running) * factor);
-                planned.chosen->starting = of<Current>(si(*planned.chosen->starting) * factor);
+                planned.chosen.change([&](match::Pairing& chosen) {
+                    chosen.running = of<Current>(si(*chosen.running) * factor);
+                    chosen.starting = of<Current>(si(*chosen.starting) * factor);
+                });
             }
         return figures(project, parts, changed, option).value_or(*base);
     };
@@ -96,7 +98,7 @@ std::optional<Tolerance> tolerance(const project::Project& project, const projec
             for (const int side : {-1, 1}) {
                 const auto demand = project::scaled(channel.demand, spread.id, 1.0 + side * si(spread.of_value));
                 if (!demand) continue;
-                auto context = planned.context;
+                match::Context context = planned.context;
                 context.demand = *demand;
                 context.ask = match::ask(*demand);
                 const auto judged = match::judge(context, *part, *driver, context.rails.front());

@@ -71,7 +71,7 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
         const kinds::Wiring into{channel,
                                  part,
                                  *driver,
-                                 planned.chosen ? &*planned.chosen : nullptr,
+                                 planned.chosen.get(),
                                  planned.inverted,
                                  onMains(channel),
                                  "board " + channel.pin,

@@ -106,14 +106,14 @@ Result<TestSketch> testSketch(const project::Project& given, const project::Part
             if (share && along->travel) move.place = of<Length>(*share * si(*along->travel));
         } else if (share) {
             // Of what turns, the plan's own angle: a valve's is counted in turns.
-            const auto& angle = planned.context.ask.angle;
+            const auto& angle = planned.context->ask.angle;
             if (angle || *share == 0.0) move.angle = of<Angle>(angle ? *share * si(*angle) : 0.0);
         }
         return move;
     };
     if (guessed) {
         // Nothing is known of its ends: from the middle outwards, a little at a time, and slowly.
-        const double middle = si(*planned.context.ask.angle) / 2.0;
+        const double middle = si(*planned.context->ask.angle) / 2.0;
         const auto step = [&](double share) {
             routine::Move move;
             move.action = Action::Go;

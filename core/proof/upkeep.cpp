@@ -76,7 +76,7 @@ std::optional<Duration> onADay(const project::Project& project, const plan::Plan
     if (at == driven.end()) return std::nullopt;
     const auto output = static_cast<std::size_t>(at - driven.begin());
     std::optional<double> seconds;
-    for (const auto& profile : *plan.profiles) {
+    for (const auto& profile : plan.profiles->profiles) {
         if (profile.tail || profile.cue < 0 || static_cast<std::size_t>(profile.cue) >= project.routine.cues.size()) continue;
         double on = 0.0;
         for (std::size_t i = 0; i + 1 < profile.changes.size(); ++i) {

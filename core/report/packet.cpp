@@ -392,7 +392,7 @@ std::string packetHtml(const Packet& packet) {
     }
     logSection(page, packet);
     page.heading("Workings");
-    auto workings = plan.workings;
+    auto workings = plan::allWorkings(plan);
     workings.insert(workings.end(), packet.proved.fit.workings.begin(), packet.proved.fit.workings.end());
     for (const auto& working : workings) {
         std::string who;

@@ -226,9 +226,9 @@ Result<FaultyGadget> FaultyGadget::make(const project::Project& project, const p
     const auto& planned = *plan::findChannel(plan, channel->id);
     const auto* part = match::partOf(planned.context, parts, channel->actuator);
     const auto* driver = project::findDriver(parts, channel->drive.part);
-    const double volts = planned.context.rails.empty() ? match::unknown : match::supplyOf(planned.context, planned.context.rails.front());
+    const double volts = planned.context->rails.empty() ? match::unknown : match::supplyOf(planned.context, planned.context->rails.front());
     if (volts > 0.0) c.supply = volts;
-    if (!planned.context.rails.empty()) c.source = std::max(0.02, si(planned.context.rails.front().wire));
+    if (!planned.context->rails.empty()) c.source = std::max(0.02, si(planned.context->rails.front().wire));
     if (planned.chosen && planned.chosen->running) c.running = c.planned = std::max(0.01, si(*planned.chosen->running));
     c.logic = board::family(project.board.form).logic;
     c.floor = 0.76 * c.logic;

@@ -92,7 +92,8 @@ Result<SupplyDay> supplyDay(const routine::Program& program, const plan::SupplyT
 }
 
 Result<SupplyDay> worstInstant(const routine::Program& program, const plan::SupplyTree& tree, int section) {
-    const auto profiles = plan::cueProfiles(program);
+    const auto followed = plan::cueProfiles(program);
+    const auto& profiles = followed->profiles;
     const auto worst = plan::worstCoincidence(program, profiles, tree, section);
     SupplyDay day;
     day.changes = plan::coinciding(profiles, worst);

@@ -177,8 +177,8 @@ TEST(QuarterTurn, isNinetyDegreesWithoutASecondFact) {
                                       {"channels/it/calibration/pulse_max", "2.4 ms"}});
     const auto plan = plan::evaluate(project, parts);
     const auto& planned = *plan::findChannel(plan, "it");
-    ASSERT_TRUE(planned.context.ask.angle);
-    EXPECT_NEAR(si(*planned.context.ask.angle), std::acos(-1.0) / 2.0, 1e-12);
+    ASSERT_TRUE(planned.context->ask.angle);
+    EXPECT_NEAR(si(*planned.context->ask.angle), std::acos(-1.0) / 2.0, 1e-12);
     const auto test = proof::testSketch(project, parts, "it");
     ASSERT_TRUE(test) << sentence(test.error());
     const auto program = plan::evaluate(test->project, parts).program;

@@ -28,7 +28,7 @@ TEST_P(Examples, goThroughNeedAndMatchAndHold) {
         EXPECT_NE(each.cells[static_cast<std::size_t>(Stage::Need)].verdict, Verdict::Unknown) << each.name;
         EXPECT_EQ(each.cells[static_cast<std::size_t>(Stage::Match)].verdict, Verdict::Holds) << each.name;
         EXPECT_FALSE(match::candidates(each.context, test::shippedParts(), 40).empty()) << each.name;
-        EXPECT_TRUE(each.context.ask.missing.empty()) << each.name;
+        EXPECT_TRUE(each.context->ask.missing.empty()) << each.name;
     }
     for (const auto& finding : plan.findings) EXPECT_NE(finding.severity, Severity::Stop) << finding.text;
     EXPECT_TRUE(plan.program);
@@ -49,14 +49,14 @@ INSTANTIATE_TEST_SUITE_P(All, Examples, testing::Values("paper-moon-stage", "pro
 TEST(PaperMoonStage, asksWhatAHandSumAsks) {
     const auto plan = evaluate(example("paper-moon-stage"), test::shippedParts());
     const double theta = 75.0 * constants::pi / 180.0;
-    EXPECT_NEAR(si(*channel(plan, "moon").context.ask.torque), 0.09 * 9.80665 * 0.11 + 0.09 * 0.11 * 0.11 * 4 * theta / 0.81 + 0.004, 1e-9);
-    EXPECT_NEAR(si(*channel(plan, "mist").context.ask.flow), 0.006 * 1.2, 1e-12) << "60 cm² at 1.2 m/s";
-    EXPECT_NEAR(si(*channel(plan, "curtain").context.ask.force), 0.42 * (9.80665 * 0.3 + 4 * 0.62 / 36), 1e-9);
-    EXPECT_NEAR(si(*channel(plan, "turntable").context.ask.torque), 0.8 * 0.09 / 8 * 3.141592653589793 + 0.06, 1e-9);
+    EXPECT_NEAR(si(*channel(plan, "moon").context->ask.torque), 0.09 * 9.80665 * 0.11 + 0.09 * 0.11 * 0.11 * 4 * theta / 0.81 + 0.004, 1e-9);
+    EXPECT_NEAR(si(*channel(plan, "mist").context->ask.flow), 0.006 * 1.2, 1e-12) << "60 cm² at 1.2 m/s";
+    EXPECT_NEAR(si(*channel(plan, "curtain").context->ask.force), 0.42 * (9.80665 * 0.3 + 4 * 0.62 / 36), 1e-9);
+    EXPECT_NEAR(si(*channel(plan, "turntable").context->ask.torque), 0.8 * 0.09 / 8 * 3.141592653589793 + 0.06, 1e-9);
     EXPECT_NEAR(si(*channel(plan, "lamps").chosen->motor), 0.5, 1e-9) << "6 W at 12 V";
     EXPECT_EQ(si(*channel(plan, "curtain").motion.steps), std::round(0.62 / 0.04 * 200 * 4)) << "15.5 turns of 800 micro-steps";
     // 90 ± 3 g and 110 ± 4 mm: of the torque, gravity's share carries them.
-    EXPECT_NEAR(*channel(plan, "moon").context.ask.spread, std::hypot(3.0 / 90, 4.0 / 110), 0.01);
+    EXPECT_NEAR(*channel(plan, "moon").context->ask.spread, std::hypot(3.0 / 90, 4.0 / 110), 0.01);
 }
 
 TEST(PaperMoonStage, fanPwmIsWhatFourWireFansTake) {
@@ -78,7 +78,7 @@ TEST(PaperMoonStage, fanPwmIsWhatFourWireFansTake) {
 
 TEST(ProofingBox, asksWhatAHandSumAsksAndSaysMains) {
     const auto plan = evaluate(example("proofing-box"), test::shippedParts());
-    EXPECT_NEAR(si(*channel(plan, "heater").context.ask.power), 1.2 * 2700 * 8 / 1800 + 0.9 * 8, 1e-9);
+    EXPECT_NEAR(si(*channel(plan, "heater").context->ask.power), 1.2 * 2700 * 8 / 1800 + 0.9 * 8, 1e-9);
     const auto* mains = test::finding(plan, "mains-present");
     ASSERT_NE(mains, nullptr);
     EXPECT_NE(mains->text.find("licensed electrician"), std::string::npos);

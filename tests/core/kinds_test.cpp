@@ -129,7 +129,7 @@ TEST(Kinds, gearsCostTheSameInMatchAndOnTheBench) {
                                           {"channels/it/demand/speed", "2 rad/s"},
                                           {"channels/it/demand/time", "1 s"}});
         const auto plan = plan::evaluate(project, parts);
-        const auto& context = plan.channels.front().context;
+        const match::Context& context = plan.channels.front().context;
         const auto& part = *match::partOf(context, parts, "small_12v_g100");
         const auto& motor = std::get<actuator::Motor>(part);
         const auto& driver = *project::findDriver(parts, "mosfet_logic_30v");
@@ -201,9 +201,10 @@ TEST_F(Toys, goThroughNeedAndMatch) {
     ASSERT_TRUE(it().chosen);
     EXPECT_NEAR(it().chosen->numbers.winding, 0.2, 1e-3);
     EXPECT_NEAR(si(*it().chosen->heat), 0.04, 1e-3) << "0.2 V by 0.2 A";
+    const auto workings = plan::allWorkings(plan_);
     EXPECT_TRUE(
-        std::any_of(plan_.workings.begin(), plan_.workings.end(), [](const auto& w) { return w.title == "current of the magnet"; }));
-    const auto& context = it().context;
+        std::any_of(workings.begin(), workings.end(), [](const auto& w) { return w.title == "current of the magnet"; }));
+    const match::Context& context = it().context;
     const auto rows = match::candidates(context, parts_);
     EXPECT_TRUE(std::any_of(rows.begin(), rows.end(), [](const auto& row) { return row.actuator == "holder"; })) << "Match offers it";
     const auto drivers = match::driversFor(context, parts_, *match::partOf(context, parts_, "holder"));

@@ -106,7 +106,7 @@ Gathered gathered(const project::Project& project, const project::Parts& parts, 
             for (const auto& edit : remedy.edits) all.word(edit.path), all.word(edit.value);
         }
     }
-    for (const auto& working : plan.workings) {
+    for (const auto& working : plan::allWorkings(plan)) {
         all.word(working.title), all.name(working.stage), all.word(working.channel), all.name(working.verdict);
         for (const auto& step : working.steps) {
             all.word(step.symbol), all.word(step.meaning), all.word(step.formula), all.word(step.unit), all.word(step.source);

@@ -147,7 +147,7 @@ TEST(CupAndClock, sayNothingOfAnotherPump) {
     const auto plan = plan::evaluate(project, parts);
     ASSERT_TRUE(plan.channels.front().chosen->run_time_measured);
     EXPECT_NEAR(si(*plan.channels.front().dose_time), 5.3, 1e-9) << "53 mL at 10 mL/s";
-    auto other = plan.channels.front().context;
+    match::Context other = plan.channels.front().context;
     const auto* driver = project::findDriver(parts, project.channels.front().drive.part);
     int pumps = 0;
     for (const auto& part : parts.actuators) {

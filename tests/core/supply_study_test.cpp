@@ -183,7 +183,7 @@ double bruteForce(const Made& m) {
 TEST(WorstCoincidence, equalsBruteForceOnSmallRoutines) {
     for (unsigned seed = 1; seed <= 60; ++seed) {
         const auto m = made(seed);
-        const auto worst = worstCoincidence(m.program, cueProfiles(m.program), m.tree, 0);
+        const auto worst = worstCoincidence(m.program, cueProfiles(m.program)->profiles, m.tree, 0);
         EXPECT_TRUE(worst.complete);
         EXPECT_NEAR(worst.amps, bruteForce(m), 1e-5) << "seed " << seed;
     }
@@ -310,7 +310,7 @@ TEST(Tolerance, agreesWithPlansWorkedOutInFull) {
     int over = 0;
     const int plans = 2000;
     for (int k = 0; k < plans; ++k) {
-        auto context = planned.context;
+        match::Context context = planned.context;
         for (const auto& spread : moon.spreads) {
             double x = 0.0;
             do x = normal(random);
@@ -371,14 +371,16 @@ TEST(Tolerance, theChanceOfALowRailAgreesWithFullStudies) {
         auto changed = plan;
         auto demand = moon.demand;
         for (const auto& spread : moon.spreads) demand = *project::scaled(demand, spread.id, 1.0 + draw() * si(spread.of_value));
-        auto context = planned.context;
+        match::Context context = planned.context;
         context.demand = demand;
         context.ask = match::ask(demand);
         const double factor = match::judge(context, *part, *driver, context.rails.front()).running / si(*planned.chosen->running);
         for (auto& channel : changed.channels)
             if (channel.id == "moon") {
-                channel.chosen->running = of<Current>(si(*channel.chosen->running) * factor);
-                channel.chosen->starting = of<Current>(si(*channel.chosen->starting) * factor);
+                channel.chosen.change([&](match::Pairing& chosen) {
+                    chosen.running = of<Current>(si(*chosen.running) * factor);
+                    chosen.starting = of<Current>(si(*chosen.starting) * factor);
+                });
             }
         for (auto& source : drawn.sources) source.voltage = of<Voltage>(si(*source.voltage) * (1.0 + 0.05 * draw()));
         for (auto& rail : drawn.rails)

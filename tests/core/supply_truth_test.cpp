@@ -250,7 +250,8 @@ TEST(WorstCurrent, countsTheMovesOfWhatLooksForItsStart) {
         if (input.pin.empty() && project::hasPin(input.kind)) input.pin = "D12";
     const auto plan = plan::evaluate(project, parts);
     ASSERT_TRUE(plan.program);
-    const auto profiles = plan::cueProfiles(*plan.program);
+    const auto followed = plan::cueProfiles(*plan.program);
+    const auto& profiles = followed->profiles;
     std::size_t curtain = 0;
     while (plan.program->outputs[curtain].id != "curtain") ++curtain;
     bool moves = false;

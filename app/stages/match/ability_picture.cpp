@@ -19,7 +19,7 @@ QPen penOf(std::size_t place, bool chosen) {
 
 std::vector<AbilityPicture::Shown> AbilityPicture::shown() const {
     std::vector<Shown> list;
-    const auto& context = planned()->context;
+    const match::Context& context = planned()->context;
     const auto add = [&](const std::string& part_id, const std::string& driver_id, bool chosen) {
         const auto* part = match::partOf(context, model().parts, part_id);
         const auto* driver = project::findDriver(model().parts, driver_id);
@@ -33,7 +33,7 @@ std::vector<AbilityPicture::Shown> AbilityPicture::shown() const {
 
 void AbilityPicture::draw(QPainter& p, const QRectF& box) {
     if (planned() == nullptr || channel() == nullptr) return;
-    const auto& ask = planned()->context.ask;
+    const auto& ask = planned()->context->ask;
     if (!match::decisive(ask)) return waits(p, box, tr("What the load asks is not known yet: Need lists what to measure, and how."));
     if (std::holds_alternative<project::BlowDemand>(channel()->demand)) return air(p, box);
     if (ask.torque && ask.speed) return shaft(p, box);
@@ -42,7 +42,7 @@ void AbilityPicture::draw(QPainter& p, const QRectF& box) {
 
 void AbilityPicture::shaft(QPainter& p, const QRectF& box) {
     const auto& c = colours();
-    const auto& context = planned()->context;
+    const match::Context& context = planned()->context;
     const double torque = si(*context.ask.torque), speed = si(*context.ask.speed), wanted = torque * context.ask.margin;
     std::vector<std::pair<Shown, std::vector<match::StrokePoint>>> curves;
     double most_torque = wanted * 1.5, most_speed = speed * 1.8;
@@ -118,7 +118,7 @@ void AbilityPicture::shaft(QPainter& p, const QRectF& box) {
 
 void AbilityPicture::air(QPainter& p, const QRectF& box) {
     const auto& c = colours();
-    const auto& context = planned()->context;
+    const match::Context& context = planned()->context;
     if (!context.ask.flow || !context.ask.pressure)
         return waits(p, box, tr("The air asked for and the pressure its way takes are needed: see Need."));
     const double flow = si(*context.ask.flow), pressure = si(*context.ask.pressure);
@@ -185,7 +185,7 @@ void AbilityPicture::air(QPainter& p, const QRectF& box) {
 // drivers that could carry it stand below, each with the share of its own limit.
 void AbilityPicture::bars(QPainter& p, const QRectF& box) {
     const auto& c = colours();
-    const auto& context = planned()->context;
+    const match::Context& context = planned()->context;
     const bool switched = std::holds_alternative<project::SwitchDemand>(channel()->demand);
     const bool heat = std::holds_alternative<project::HeatDemand>(channel()->demand);
     const auto list = shown();

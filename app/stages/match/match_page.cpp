@@ -40,7 +40,7 @@ std::vector<TableRow> comparisonRows(const Model& model, const QString& channel,
                                {QObject::tr("noise"), {}, {}},
                                {QObject::tr("mass"), {}, {}},
                                {QObject::tr("price, with driver"), {}, {}}};
-    const auto& rail = planned->context.rails.front();
+    const auto& rail = planned->context->rails.front();
     for (const auto& [part_id, driver_id] : pairs) {
         const auto* part = match::partOf(planned->context, model.parts, part_id);
         const auto* driver = project::findDriver(model.parts, driver_id);

@@ -93,7 +93,7 @@ void HeadFlowPicture::curves(QPainter& p, const QRectF& box) {
     HeadCurve own;
     if (withPumps_ && part != nullptr)
         own = kinds::actuatorKind(*part).lifting(*part, pump.chosen && pump.chosen->speed ? si(*pump.chosen->speed) : 1.0);
-    const auto window = match::chartWindow(demand, pump.context.ask, own);
+    const auto window = match::chartWindow(demand, pump.context->ask, own);
     axes_ = {box.adjusted(px(46), px(26), -px(18), -px(38)), 0.0, window.flow, 0.0, window.head};
     axes_.draw(p, Kind::VolumeFlow, Kind::Length, tr("flow"), tr("head"));
     p.save();
@@ -123,11 +123,11 @@ void HeadFlowPicture::curves(QPainter& p, const QRectF& box) {
         say(p, axes_.at(window.flow, lift) + QPointF(-px(4), px(16)), tr("lift %1").arg(text(display(*demand.lift))), Text::Small, c.hinge,
             Qt::AlignRight, true);
     }
-    if (pump.context.ask.flow) {
+    if (pump.context->ask.flow) {
         p.setPen(QPen(c.time, 1.5, Qt::DashLine));
-        p.drawLine(axes_.at(si(*pump.context.ask.flow), 0), axes_.at(si(*pump.context.ask.flow), window.head));
-        say(p, axes_.at(si(*pump.context.ask.flow), window.head) + QPointF(px(6), px(16)),
-            tr("asked: %1").arg(text(display(*pump.context.ask.flow))), Text::Small, c.time, Qt::AlignLeft, true);
+        p.drawLine(axes_.at(si(*pump.context->ask.flow), 0), axes_.at(si(*pump.context->ask.flow), window.head));
+        say(p, axes_.at(si(*pump.context->ask.flow), window.head) + QPointF(px(6), px(16)),
+            tr("asked: %1").arg(text(display(*pump.context->ask.flow))), Text::Small, c.time, Qt::AlignLeft, true);
     }
     const auto ring = [&](const QPointF& at, const QString& words) {
         p.setPen(QPen(c.hinge, 3));
@@ -137,9 +137,9 @@ void HeadFlowPicture::curves(QPainter& p, const QRectF& box) {
         say(p, at + QPointF(left ? -px(14) : px(14), px(20)), words, Text::Figure, c.hinge, left ? Qt::AlignRight : Qt::AlignLeft, true);
     };
     if (!withPumps_) {
-        if (pump.context.ask.flow && pump.context.ask.head)
-            ring(axes_.at(si(*pump.context.ask.flow), si(*pump.context.ask.head)),
-                 tr("%1 of head").arg(text(display(*pump.context.ask.head))));
+        if (pump.context->ask.flow && pump.context->ask.head)
+            ring(axes_.at(si(*pump.context->ask.flow), si(*pump.context->ask.head)),
+                 tr("%1 of head").arg(text(display(*pump.context->ask.head))));
         return;
     }
     if (part != nullptr && !own.points.empty()) {

@@ -31,7 +31,7 @@ void NeedPicture::draw(QPainter& p, const QRectF& box) {
         mechanism(p, left);
         return curves(p, right);
     }
-    drawMechanism(p, left, *channel(), planned()->context.ask, phase_ / 100.0);
+    drawMechanism(p, left, *channel(), planned()->context->ask, phase_ / 100.0);
     const auto& demand = channel()->demand;
     if (std::holds_alternative<project::BlowDemand>(demand)) return airAsked(p, right);
     if (const auto* heat = std::get_if<project::HeatDemand>(&demand)) return warming(p, right, *heat);
@@ -42,7 +42,7 @@ void NeedPicture::draw(QPainter& p, const QRectF& box) {
 // Torque or force along the way, with the spread of the measurements as a band.
 void NeedPicture::stroke(QPainter& p, const QRectF& box) {
     const auto& c = colours();
-    const auto& ask = planned()->context.ask;
+    const auto& ask = planned()->context->ask;
     if (ask.over_stroke.size() < 2)
         return waits(p, box, tr("What is still unknown on the left is needed to draw what the load asks. Each has how to measure it."));
     double low = 0.0, high = 0.0, end = ask.over_stroke.back().x;
@@ -88,7 +88,7 @@ void NeedPicture::stroke(QPainter& p, const QRectF& box) {
 
 void NeedPicture::airAsked(QPainter& p, const QRectF& box) {
     const auto& c = colours();
-    const auto& ask = planned()->context.ask;
+    const auto& ask = planned()->context->ask;
     if (!ask.flow || !ask.pressure)
         return waits(
             p, box, tr("The air asked for and what its way takes are needed first. A tube with water shows the pressure: 1 mm is 9.8 Pa."));
@@ -114,7 +114,7 @@ void NeedPicture::airAsked(QPainter& p, const QRectF& box) {
 
 void NeedPicture::warming(QPainter& p, const QRectF& box, const project::HeatDemand& heat) {
     const auto& c = colours();
-    const auto& ask = planned()->context.ask;
+    const auto& ask = planned()->context->ask;
     if (!ask.power || !heat.warm_up_time || !heat.temperature_rise)
         return waits(p, box, tr("Mass, temperature, time and loss are needed to draw how it warms."));
     const double time = si(*heat.warm_up_time), rise = si(*heat.temperature_rise), power = si(*ask.power);
@@ -142,7 +142,7 @@ void NeedPicture::warming(QPainter& p, const QRectF& box, const project::HeatDem
 // What rushes in at switch-on, in multiples of what it takes.
 void NeedPicture::switching(QPainter& p, const QRectF& box) {
     const auto& c = colours();
-    const auto& context = planned()->context;
+    const match::Context& context = planned()->context;
     if (!context.ask.power || !context.own)
         return waits(p, box, tr("How many watts it takes is needed first: printed on it, or volts times amps by a meter."));
     const double volts = match::supplyOf(context, context.rails.front());

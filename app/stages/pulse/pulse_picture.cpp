@@ -52,7 +52,7 @@ void PulsePicture::train(QPainter& p, const QRectF& box, const std::vector<routi
 void PulsePicture::servo(QPainter& p, const QRectF& box) {
     const auto& c = colours();
     const auto& motion = planned()->motion;
-    const auto& asked = planned()->context.ask;
+    const auto& asked = planned()->context->ask;
     if (!motion.pulse_from || !motion.pulse_to || !asked.angle)
         return waits(
             p, box,
@@ -101,7 +101,7 @@ void PulsePicture::servo(QPainter& p, const QRectF& box) {
 void PulsePicture::steps(QPainter& p, const QRectF& box) {
     const auto& c = colours();
     const auto& motion = planned()->motion;
-    const auto& asked = planned()->context.ask;
+    const auto& asked = planned()->context->ask;
     if (!motion.steps || !motion.peak_rate || !asked.time || si(*motion.steps) < 2.0)
         return waits(p, box, tr("Travel, time and a chosen stepper are needed: then the steps of one move stand here."));
     const double count = si(*motion.steps), time = si(*asked.time), peak = si(*motion.peak_rate), acceleration = peak / (time / 2);

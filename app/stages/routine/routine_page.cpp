@@ -259,7 +259,7 @@ void RoutinePage::offerCue(QMenu& menu, const std::string& id) {
     for (const auto& channel : model.project.channels) {
         const auto* planned = plan::findChannel(model.plan, channel.id);
         auto* of_channel = add->addMenu(text(channel.name));
-        const bool placed = planned != nullptr && planned->context.ask.positional;
+        const bool placed = planned != nullptr && planned->context->ask.positional;
         const auto verb = [&](const QString& words_of, Action action) {
             change(of_channel, words_of, [id, action, channel_id = channel.id](project::Project p) {
                 return project::addMove(std::move(p), id, action, channel_id);
@@ -337,7 +337,7 @@ void RoutinePage::offerTerms(QMenu& menu, const std::string& id) {
             if (channel.id == rule.channel) continue;
             auto* of_channel = menu.addMenu(tr("and %1").arg(text(channel.name)));
             const auto* planned = plan::findChannel(model.plan, channel.id);
-            const bool placed = planned != nullptr && planned->context.ask.positional;
+            const bool placed = planned != nullptr && planned->context->ask.positional;
             using routine::TermState;
             for (const auto state : {TermState::On, TermState::Off, TermState::Beyond, TermState::Short}) {
                 if (!placed && (state == TermState::Beyond || state == TermState::Short)) continue;
@@ -406,7 +406,7 @@ void RoutinePage::offerNew(QMenu& menu, const QString& what) {
     if (what == "follower" || what == "never") {
         for (const auto& channel : model.project.channels) {
             const auto* planned = plan::findChannel(model.plan, channel.id);
-            if (what == "follower" && planned != nullptr && planned->context.ask.positional) continue;
+            if (what == "follower" && planned != nullptr && planned->context->ask.positional) continue;
             auto* of_channel = menu.addMenu(text(channel.name));
             for (const auto& input : model.project.inputs)
                 change(of_channel, what == "never" ? tr("never on with %1").arg(text(input.name)) : tr("follows %1").arg(text(input.name)),
@@ -422,7 +422,7 @@ void RoutinePage::offerNew(QMenu& menu, const QString& what) {
             of_pattern->setToolTip(tr(pattern.what));
             for (const auto& channel : model.project.channels) {
                 const auto* planned = plan::findChannel(model.plan, channel.id);
-                const bool placed = planned != nullptr && planned->context.ask.positional;
+                const bool placed = planned != nullptr && planned->context->ask.positional;
                 if (placed != pattern.moves || (pattern.stepper && (planned == nullptr || planned->signal != plan::SignalKind::Steps)))
                     continue;
                 connect(of_pattern->addAction(text(channel.name)), &QAction::triggered, this,

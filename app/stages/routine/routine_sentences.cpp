@@ -93,19 +93,19 @@ QString moveSentence(const Model& model, const routine::Cue& cue, const routine:
                  word(move.time ? text(displayPlain(*move.time)) : tr("?"), base + "time", c.time));
     const auto* planned_channel = plan::findChannel(model.plan, move.channel);
     if (move.action == routine::Action::Go) {
-        const bool along = planned_channel != nullptr && planned_channel->context.ask.travel_per_turn.has_value();
+        const bool along = planned_channel != nullptr && planned_channel->context->ask.travel_per_turn.has_value();
         const QString where = along        ? (move.place ? text(displayPlain(*move.place)) : tr("its end"))
                               : move.angle ? text(display(*move.angle, 3))
                                            : tr("its end");
         const QString when = move.time ? text(displayPlain(*move.time))
-                             : planned_channel != nullptr && planned_channel->context.ask.time
-                                 ? tr("%1, as Need says").arg(text(displayPlain(*planned_channel->context.ask.time)))
+                             : planned_channel != nullptr && planned_channel->context->ask.time
+                                 ? tr("%1, as Need says").arg(text(displayPlain(*planned_channel->context->ask.time)))
                                  : tr("its time");
         return tr("%1 goes to %2 in %3")
             .arg(name, word(where, base + (along ? "place" : "angle"), c.hinge), word(when, base + "time", c.time));
     }
     if (move.action == routine::Action::Sweep) {
-        const bool along = planned_channel != nullptr && planned_channel->context.ask.travel_per_turn.has_value();
+        const bool along = planned_channel != nullptr && planned_channel->context->ask.travel_per_turn.has_value();
         const QString reach = along        ? (move.place ? text(displayPlain(*move.place)) : tr("its whole way"))
                               : move.angle ? text(display(*move.angle, 3))
                                            : tr("its whole way");
@@ -211,7 +211,7 @@ QString routineHtml(const Model& model) {
             const auto* other = project::findChannel(model.project, term.channel);
             const bool placed = term.state == routine::TermState::Beyond || term.state == routine::TermState::Short;
             const auto* planned = plan::findChannel(model.plan, term.channel);
-            const bool along = planned != nullptr && planned->context.ask.travel_per_turn.has_value();
+            const bool along = planned != nullptr && planned->context->ask.travel_per_turn.has_value();
             QString state = word(tr(labelOf(term.state)), base + "terms/" + term.id + "/state", c.spark);
             if (placed)
                 state += " " + word(along        ? (term.place ? text(displayPlain(*term.place)) : tr("its end"))

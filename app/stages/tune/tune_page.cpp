@@ -566,7 +566,7 @@ void TunePage::paintEvent(QPaintEvent*) {
     }
     if (machine && !placed) turning_ = std::fmod(machine->angle / (2.0 * constants::pi), 1.0);
     else if (!placed && share > 0.0) turning_ = std::fmod(turning_ + 0.005 * share, 1.0);
-    drawMechanism(p, box, *decided, planned->context.ask, placed ? phaseAt(share) : turning_);
+    drawMechanism(p, box, *decided, planned->context->ask, placed ? phaseAt(share) : turning_);
     if (machine && case_ && case_->scale.kind == Kind::RotationSpeed)
         say(p, {box.center().x(), box.bottom() + px(14)}, tr("%1 rpm").arg(machine->value * 60.0 / (2.0 * constants::pi), 0, 'f', 1),
             Text::Figure, c.hinge, Qt::AlignHCenter);

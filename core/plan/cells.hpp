@@ -1,0 +1,10 @@
+#pragma once
+// The cells of the crossbar: of every channel, at every stage, the telling figure, its verdict and why.
+#include "plan/plan.hpp"
+
+namespace hinge::plan {
+
+/// Fills `cells` of every channel from what is judged. To be called when all findings are there, worst first.
+void fillCells(const project::Project& project, const Evidence& evidence, Plan& plan);
+
+}  // namespace hinge::plan
