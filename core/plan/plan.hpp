@@ -165,6 +165,7 @@ struct Evidence {
 struct ChannelStage;
 struct CueProfiles;
 struct PinOffer;
+struct SagCures;
 struct StudiedSupply;
 
 struct Plan {
@@ -177,6 +178,7 @@ struct Plan {
     std::vector<std::shared_ptr<const ChannelStage>> stages;  ///< as channels: Need and Match of each, as they were run (channel_stage.hpp)
     std::vector<std::shared_ptr<const Plan>> otherwise;       ///< fed by each other source, in each other charge state
     std::shared_ptr<const StudiedSupply> studied;             ///< the supply as it is drawn, under the worst of the routine (supply.hpp)
+    std::vector<std::shared_ptr<const SagCures>> cures;       ///< of rails that fall too low (sag_cures.hpp)
     std::shared_ptr<const PinOffer> pin_offer;  ///< what was asked of the board for lines without a pin, and what was said (pin_plan.hpp)
     std::vector<PlanFinding> findings;          ///< worst first
     std::vector<ShownWorking> workings;         ///< of what follows Match; all: allWorkings()

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include "plan/feed.hpp"
+#include "plan/sag_cures.hpp"
 #include "plan/supply.hpp"
 #include "power/battery_discharge.hpp"
 #include "power/rectifier.hpp"
@@ -14,22 +15,18 @@
 namespace hinge::plan {
 namespace {
 
-constexpr double adapter_sizes[] = {0.5, 1.0, 1.5, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0};
-constexpr double bulk_sizes[] = {100e-6, 220e-6, 470e-6, 1000e-6, 2200e-6, 4700e-6, 10000e-6, 22000e-6, 47000e-6};
-constexpr double ratings[] = {6.3, 10, 16, 25, 35, 50, 63, 100};
-
 /// Looks at one project's supply and says what it finds.
 class SupplyJudge {
 public:
-    SupplyJudge(const project::Project& project, const project::Parts& parts, Plan& plan)
-        : project_{project}, parts_{parts}, plan_{plan}, family_{board::family(project.board.form)} {}
+    SupplyJudge(const project::Project& project, const project::Parts& parts, Plan& plan, const Plan* before)
+        : project_{project}, parts_{parts}, plan_{plan}, before_{before}, family_{board::family(project.board.form)} {}
 
     // The other sources and charge states are judged by evaluate(), each as if it were the one that is drawn.
-    void run(const Plan* before) {
+    void run() {
         const auto options = supplyOptions(project_);
         if (!options.empty()) {
             const auto fed = under(project_, options.front());
-            plan_.studied = studiedSupply(fed, parts_, plan_, options.front(), before != nullptr ? before->studied : nullptr);
+            plan_.studied = studiedSupply(fed, parts_, plan_, options.front(), before_ != nullptr ? before_->studied : nullptr);
             const auto study = plan_.studied ? std::optional(plan_.studied->study) : std::nullopt;
             keep(study);
             if (study) lows(fed, *study, options.front()), regulators(fed, *study);
@@ -113,7 +110,7 @@ private:
                     break;
                 }
         } else {
-            for (const double size : adapter_sizes)
+            for (const double size : stocked_amps)
                 if (size * 0.8 >= need) {
                     remedies.push_back({fmt::format("Use a {} one", displayPlain(Kind::Current, size)),
                                         {{"sources/" + source->id + "/current", exactText(Kind::Current, size)}},
@@ -131,69 +128,12 @@ private:
                 std::move(remedies));
     }
 
-    // Whether the same study with some edits keeps a rail above a limit.
-    bool cures(const SupplyOption& option, const std::string& rail_id, double floor, const std::vector<project::FactEdit>& edits) const {
-        const auto changed = project::with(project_, edits);
-        if (!changed) return false;
-        const auto study = studySupply(under(*changed, option), parts_, plan_, option);
-        if (!study) return false;
-        for (const auto& rail : study->rails)
-            if (rail.id == rail_id) return rail.lowest >= floor;
-        return false;
-    }
-
-    std::vector<Remedy> sagRemedies(const SupplyOption& option, const RailStudy& low, double floor) const {
-        std::vector<Remedy> remedies;
-        const auto* rail = project::findRail(project_, low.id);
-        if (rail == nullptr) return remedies;
-        const std::string path = "rails/" + rail->id + "/";
-        const auto offer = [&](const std::string& label, std::vector<project::FactEdit> edits, const std::string& cost) {
-            if (!cures(option, low.id, floor, edits)) return false;
-            remedies.push_back({label, std::move(edits), cost});
-            return true;
-        };
-        const auto volts = railVoltage(project_, rail->id);
-        if (rail->id == project_.board.rail && volts && si(*volts) < floor)
-            if (const auto remedy = higher(*rail)) offer(remedy->label, remedy->edits, remedy->cost);
-        const auto bulk = [&](double size, double rating) {
-            return std::vector<project::FactEdit>{{path + "bulk", exactText(Kind::Capacitance, size)},
-                                                  {path + "bulk_rating", exactText(Kind::Voltage, rating)}};
-        };
-        double rating = 0.0;
-        for (const double r : ratings)
-            if (rating == 0.0 && volts && r >= 1.2 * si(*volts)) rating = r;
-        // Where the largest of a list does not cure it, no other one is tried.
-        if (rating > 0.0 && cures(option, low.id, floor, bulk(bulk_sizes[std::size(bulk_sizes) - 1], rating)))
-            for (const double size : bulk_sizes)
-                if ((!rail->bulk || size > si(*rail->bulk) * 1.01) &&
-                    offer(fmt::format("Use {} of {:g} V", displayPlain(Kind::Capacitance, size), rating), bulk(size, rating),
-                          "a capacitor; stays charged when the power is off"))
-                    break;
-        const double thickest = power::wireSizes().back();
-        if (cures(option, low.id, floor, {{path + "wire_area", exactText(Kind::Area, thickest)}}))
-            for (const double size : power::wireSizes())
-                if (size > si(rail->wire_area) * 1.01 && offer(fmt::format("Use {} wire", displayPlain(Kind::Area, size)),
-                                                               {{path + "wire_area", exactText(Kind::Area, size)}}, "a thicker wire"))
-                    break;
-        if (rail->limit)
-            for (const double size : adapter_sizes)
-                if (size > si(*rail->limit) && offer(fmt::format("Use a {} converter", displayPlain(Kind::Current, size)),
-                                                     {{path + "limit", exactText(Kind::Current, size)}}, "a bigger module"))
-                    break;
-        // Its own rail: where another one has the same volts.
-        for (const auto& channel : project_.channels) {
-            if (channel.rail != low.id || onMains(channel)) continue;
-            for (const auto& other : project_.rails) {
-                if (other.id == low.id || other.id == project_.board.rail) continue;
-                const auto its = railVoltage(project_, other.id);
-                if (its && volts && std::abs(si(*its) - si(*volts)) < 0.25 * si(*volts) &&
-                    offer(fmt::format("Feed {} from {}", channel.name, other.name), {{"channels/" + channel.id + "/rail", other.id}},
-                          "one wire moves"))
-                    break;
-            }
-        }
-        if (remedies.size() > 4) remedies.resize(4);
-        return remedies;
+    // What would keep a rail above a limit; looked for once, while the same is asked of the same supply.
+    std::vector<Remedy> sagRemedies(const SupplyOption& option, const RailStudy& low, double floor) {
+        plan_.cures.push_back(sagCures({plan_.studied, low.id, floor, project_.sources, project_.rails, railsOf(project_)}, project_,
+                                       parts_, plan_, option,
+                                       before_ != nullptr ? before_->cures : std::vector<std::shared_ptr<const SagCures>>{}));
+        return plan_.cures.back()->remedies;
     }
 
     void lows(const project::Project& fed, const SupplyStudy& study, const SupplyOption& option) {
@@ -239,7 +179,7 @@ private:
         if (!volts || si(*volts) >= family_.guaranteed_floor) return;
         const bool resets = si(*volts) < family_.brown_out;
         std::vector<Remedy> remedies;
-        if (auto remedy = higher(*rail)) remedies.push_back(std::move(*remedy));
+        if (auto remedy = higher(*rail, family_)) remedies.push_back(std::move(*remedy));
         add(resets ? "brown-out" : "out-of-guaranteed-range", Severity::Stop,
             resets ? fmt::format("{} gives {}; the board resets below {}.", rail->name, display(*volts),
                                  display(Kind::Voltage, family_.brown_out))
@@ -248,12 +188,6 @@ private:
             std::move(remedies));
     }
     // The board's rail at its usual volts, where a converter makes them.
-    std::optional<Remedy> higher(const power::Rail& rail) const {
-        if (rail.conversion == power::Conversion::Direct) return std::nullopt;
-        const double usual = board::supplyUsual(family_);
-        return Remedy{fmt::format("Set it to {:.1f} V", usual), {{"rails/" + rail.id + "/voltage", exactText(Kind::Voltage, usual)}}, ""};
-    }
-
     // Converters whose input falls too low when it comes together; without load they are judged where their working stands.
     void regulators(const project::Project& fed, const SupplyStudy& study) {
         for (const auto& rail : fed.rails) {
@@ -280,7 +214,7 @@ private:
         rated("rails/" + rail.id + "/bulk_rating", rail.name + "'s bulk capacitor", rail.bulk_rating, highest);
     }
     void rated(const std::string& path, const std::string& what, const std::optional<Voltage>& rating, double volts) {
-        for (const double r : ratings) {
+        for (const double r : stocked_ratings) {
             if (r < 1.2 * volts) continue;
             const std::vector<Remedy> remedy{{fmt::format("Use one of {:g} V", r), {{path, exactText(Kind::Voltage, r)}}, "a few cents"}};
             if (!rating)
@@ -356,7 +290,7 @@ private:
 
     // The first of the usual sizes whose valley is high enough.
     static std::vector<Remedy> moreSmoothing(power::Rectifier in, double needs, const std::string& path) {
-        for (const double size : bulk_sizes) {
+        for (const double size : stocked_bulks) {
             if (size <= si(in.capacitance) * 1.01) continue;
             in.capacitance = of<Capacitance>(size);
             const auto worked = power::rectifier(in);
@@ -593,13 +527,14 @@ private:
     const project::Project& project_;
     const project::Parts& parts_;
     Plan& plan_;
+    const Plan* before_;
     const board::Family& family_;
 };
 
 }  // namespace
 
 void evaluateSupply(const project::Project& project, const project::Parts& parts, Plan& plan, const Plan* before) {
-    SupplyJudge(project, parts, plan).run(before);
+    SupplyJudge(project, parts, plan, before).run();
 }
 
 }  // namespace hinge::plan
