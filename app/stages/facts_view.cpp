@@ -40,6 +40,7 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
     if (leaf == "drive/flyback_diode")
         return planned != nullptr && std::any_of(planned->protection.begin(), planned->protection.end(),
                                                  [](const match::Protection& p) { return p.what == "flyback diode"; });
+    if (leaf == "signal/turn_pause") return routine::turnsRound(model.project.routine, channel.id);
     if (leaf == "signal/microsteps") return signal == SignalKind::Steps;
     if (leaf == "signal/frequency" || leaf == "signal/soft_start" || leaf == "signal/duty")
         return signal == SignalKind::Pwm || signal == SignalKind::Unknown ||
@@ -73,6 +74,11 @@ bool moveFactApplies(const Model& model, const std::string& path) {
             if (leaf == "time")
                 return move.action != Action::On && move.action != Action::Off && move.action != Action::Toggle &&
                        move.action != Action::Again && move.action != Action::Clear;
+            if (leaf == "backwards") {
+                const auto* planned = plan::findChannel(model.plan, move.channel);
+                return move.backwards ||
+                       (planned != nullptr && planned->both_ways && (move.action == Action::Run || move.action == Action::On));
+            }
             if (leaf == "level") return move.action == Action::Run || move.action == Action::On || move.action == Action::Fade;
             if (leaf != "angle" && leaf != "place") return true;
             const auto* planned = plan::findChannel(model.plan, move.channel);

@@ -283,6 +283,15 @@ Result<OutputText> outputText(const SketchModel& model, Target target) {
         } else {
             body = fmt::format("  if (level > 0) {{ {} }}\n  else {{ {} }}", on, off);
         }
+        if (output.turns) {
+            if (!out.direction) return fail(ErrorCode::Missing, field + "/direction_pin", output.name, "a pin that says which way it goes");
+            const std::string way = std::to_string(out.direction->number);
+            // The way is set while the pin is at rest: the tick has seen to that.
+            body = fmt::format("  if (gadget.output({}).back) {{ {} }}\n  else {{ {} }}\n", i, setPin(*out.direction, target, way, true),
+                               setPin(*out.direction, target, way, false)) +
+                   body;
+            text.setup += fmt::format("  {}\n", openPin(target, way, false));
+        }
         if (output.remembered && target != Target::Avr)
             return fail(ErrorCode::Missing, field + "/remembers", output.name, "an AVR board: only its EEPROM is written by the sketch");
         text.remembers = text.remembers || output.remembered;

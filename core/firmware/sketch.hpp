@@ -15,7 +15,8 @@ namespace hinge::firmware {
 struct SketchOutput {
     board::Pin pin;
     std::optional<timing::PwmTimerResult> pwm;    ///< absent: switched on and off only
-    std::optional<board::Pin> direction, enable;  ///< of a stepper; enable is active low
+    std::optional<board::Pin> direction, enable;  ///< direction: of a stepper (high: forwards), or of what is turned round (high:
+                                                  ///< backwards); enable: of a stepper, active low
     bool inverted = false;                        ///< the pin is low while the load is on
     int block = 0;                                ///< ticks of a block of whole cycles of the mains that it gives or withholds; 0: none
 };

@@ -112,8 +112,10 @@ private:
             case routine::OutputKind::Servo: text = fmt::format("servo({}, {})", row.start, row.furthest); break;
             case routine::OutputKind::Stepper: text = fmt::format("stepper({}, {})", row.start, row.furthest); break;
         }
-        for (const auto& [is, word] :
-             {std::pair{spark::Output::homed, "homed"}, {spark::Output::rolls, "rolls"}, {spark::Output::remembered, "remembered"}})
+        for (const auto& [is, word] : {std::pair{spark::Output::homed, "homed"},
+                                       {spark::Output::rolls, "rolls"},
+                                       {spark::Output::remembered, "remembered"},
+                                       {spark::Output::turns, "turns"}})
             if ((row.is & is) != 0) text = fmt::format("{}({})", word, text);
         if (row.rest == routine::Rest::On) text = fmt::format("restsOn({})", text);
         if (row.rest == routine::Rest::Start)
@@ -146,7 +148,12 @@ private:
         std::string text;
         const std::string share = row.with == spark::no_number ? "" : ", " + name(row.with);
         switch (row.does) {
-            case Operation::On: text = fmt::format("on({}{})", out(row.output), share); break;
+            case Operation::On:
+                text = fmt::format("{}({}{})", (row.is & Step::back) != 0 ? "onBackwards" : "on", out(row.output), share);
+                break;
+            case Operation::Turn:
+                text = fmt::format("{}({}, {})", (row.is & Step::back) != 0 ? "turnBackwards" : "turn", out(row.output), name(row.number));
+                break;
             case Operation::Off: text = fmt::format("off({})", out(row.output)); break;
             case Operation::Wait: text = fmt::format("wait({})", name(row.number)); break;
             case Operation::Go:
@@ -266,6 +273,8 @@ std::string switchesText(const Program& program, bool linked, bool saves) {
     put("MOVES", moves, "servos or steppers");
     put("LIGHTS", does(Operation::Fade, Operation::Flicker), "fades and flicker");
     put("RUNS", does(Operation::Run), "runs that a cue does not wait for, or side by side");
+    put("TURNS", std::any_of(program.outputs.begin(), program.outputs.end(), [](const auto& each) { return each.turns; }),
+        "outputs that can be turned round");
     put("FOLLOWERS", !program.followers.empty(), "outputs that follow an input");
     put("LOOPS", !program.loops.empty(), "outputs that hold a reading");
     put("ROLLS",

@@ -155,6 +155,18 @@ void judgeRoutine(const project::Project& project, Plan& plan) {
                          std::vector<Remedy> remedies = {}) {
         add(plan, id, severity, Stage::Routine, channel, std::move(text), std::move(remedies));
     };
+    for (const auto& channel : project.channels) {
+        const auto* planned = findChannel(plan, channel.id);
+        const bool moved = std::any_of(project.routine.cues.begin(), project.routine.cues.end(), [&](const routine::Cue& cue) {
+            return std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.channel == channel.id; });
+        });
+        if (!moved || planned == nullptr || !planned->both_ways || !planned->context->ask.both_ways || isPlaced(*planned) ||
+            routine::turnsRound(project.routine, channel.id))
+            continue;
+        say("never-backwards", Severity::Note, channel.id,
+            fmt::format("Need asks {} to go both ways, and no cue drives it backwards: it only ever goes forwards.", channel.name),
+            {{"One way is enough", {{"channels/" + channel.id + "/demand/both_ways", "no"}}, "costs nothing"}});
+    }
     for (const auto& input : project.inputs) {
         if (input.kind != project::InputKind::Word || input.word.empty()) continue;
         const std::string plain = routine::identifier(input.word);
@@ -318,6 +330,8 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
                        : channel.safe == project::SafeState::Start ? routine::Rest::Start
                                                                    : routine::Rest::Off;
         numbers.remembered = channel.remembers;
+        numbers.both_ways = planned.both_ways;
+        numbers.turn_pause = channel.signal.turn_pause;
         channels.push_back(numbers);
     }
     std::vector<routine::InputNumbers> inputs;

@@ -186,7 +186,7 @@ void judgeUntested(const project::Channel& channel, const actuator::PartHead& he
 
 // The chosen part on the chosen driver.
 void judgeChoice(const project::Channel& channel, const ChannelReads& reads, const actuator::Part& part, ChannelStage& stage,
-                 Catalogue& catalogue) {
+                 Catalogue& catalogue, bool cures) {
     auto& out = stage.plan;
     const auto& driver = *reads.driver;
     const auto& rail = out.context->rails.front();
@@ -194,13 +194,15 @@ void judgeChoice(const project::Channel& channel, const ChannelReads& reads, con
     out.protection = match::protection(out.context, part, driver, rail);
     out.dose_time = out.chosen->run_time;
     out.signal = kinds::signalOf(channel, part, driver, reads.shares);
+    out.both_ways = kinds::canDrive(driver, match::Method::BothWays);
     out.inverted = out.signal == SignalKind::FanPwm;
     if (out.inverted && channel.safe == project::SafeState::Off) stage.findings.push_back(neverOff(channel, part, out, catalogue));
     stage.workings.insert(stage.workings.end(), out.chosen->workings.begin(), out.chosen->workings.end());
     for (const auto& finding : out.chosen->findings) {
         const Rule* rule = findRule(finding.id);
         const Stage at = rule != nullptr ? rule->stage : Stage::Match;  // a kind may bring a rule of its own
-        auto remedies = finding.severity == Severity::Note ? std::vector<Remedy>{} : remediesFor(finding.id, channel, out, catalogue);
+        auto remedies =
+            finding.severity == Severity::Note || !cures ? std::vector<Remedy>{} : remediesFor(finding.id, channel, out, catalogue);
         stage.findings.push_back({finding.id, finding.severity, at, channel.id, finding.text, std::move(remedies)});
     }
     if (out.chosen->run_time_measured) judgeCup(channel, stage);
@@ -257,7 +259,7 @@ ChannelReads readsOf(const project::Project& project, const project::Parts& part
 }
 
 std::shared_ptr<const ChannelStage> channelStage(ChannelReads reads, const project::Parts& parts,
-                                                 const std::shared_ptr<const ChannelStage>& before) {
+                                                 const std::shared_ptr<const ChannelStage>& before, bool cures) {
     if (before != nullptr && before->reads == reads && (before->searched == nullptr || *before->searched == parts)) return before;
     auto made = std::make_shared<ChannelStage>();
     auto& stage = *made;
@@ -277,7 +279,7 @@ std::shared_ptr<const ChannelStage> channelStage(ChannelReads reads, const proje
                        : stage.reads.part                                                           ? &*stage.reads.part
                                                                                                     : nullptr;
     const bool no_part = !channel.actuator.empty() && part == nullptr, no_driver = !channel.drive.part.empty() && !stage.reads.driver;
-    if (part != nullptr && stage.reads.driver) judgeChoice(channel, stage.reads, *part, stage, catalogue);
+    if (part != nullptr && stage.reads.driver) judgeChoice(channel, stage.reads, *part, stage, catalogue, cures);
     else if (no_part || no_driver)
         stage.findings.push_back({"part-missing",
                                   Severity::Stop,

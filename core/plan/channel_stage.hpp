@@ -30,7 +30,8 @@ struct ChannelStage {
     std::vector<Missing> missing;
 };
 /// @param before  the stage of an earlier plan: given again where it read the very same; nullptr: none
+/// @param cures   whether remedies are looked for: nobody reads those of a plan that is only tried
 [[nodiscard]] std::shared_ptr<const ChannelStage> channelStage(ChannelReads reads, const project::Parts& parts,
-                                                               const std::shared_ptr<const ChannelStage>& before);
+                                                               const std::shared_ptr<const ChannelStage>& before, bool cures = true);
 
 }  // namespace hinge::plan

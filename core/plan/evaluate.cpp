@@ -115,12 +115,13 @@ void takeChannel(std::shared_ptr<const ChannelStage> stage, Plan& plan) {
 
 // All that is judged, for the sources as they are drawn; the cells of the crossbar are filled from it.
 /// @param before  a plan from which is taken what is the same again
+/// @param cures   whether remedies are looked for where it takes long
 /// @param drawn   of another supply: the plan as the sources are drawn
 void judgeAll(const project::Project& project, const project::Parts& parts, const Evidence& evidence, Plan& plan, const Plan* before,
-              const Plan* drawn = nullptr) {
+              bool cures, const Plan* drawn = nullptr) {
     plan.channels.reserve(project.channels.size());
     for (const auto& channel : project.channels)
-        takeChannel(channelStage(readsOf(project, parts, channel), parts, stageOf(before, channel.id)), plan);
+        takeChannel(channelStage(readsOf(project, parts, channel), parts, stageOf(before, channel.id), cures), plan);
     evaluatePins(project, parts, plan);
     offerPins(project, plan, before);
     judgeDriven(project, parts, plan);
@@ -130,11 +131,11 @@ void judgeAll(const project::Project& project, const project::Parts& parts, cons
     if (plan.program) plan.profiles = cueProfiles(*plan.program, {knownOf(drawn), knownOf(before)});
     judgeHeard(project, plan);
     judgeTuning(project, parts, plan);
-    evaluateSupply(project, parts, plan, before);
+    evaluateSupply(project, parts, plan, before, cures);
 }
 
 // Each other source and each other charge state, judged as if it were the one that is drawn: what breaks or is tight only there.
-void judgeOtherSupplies(const project::Project& project, const project::Parts& parts, Plan& plan, const Plan* before) {
+void judgeOtherSupplies(const project::Project& project, const project::Parts& parts, Plan& plan, const Plan* before, bool cures) {
     const auto options = supplyOptions(project);
     if (options.size() < 2) return;
     std::set<std::string> told;
@@ -144,7 +145,7 @@ void judgeOtherSupplies(const project::Project& project, const project::Parts& p
         auto made = std::make_shared<Plan>();
         auto& other = *made;
         const bool known = before != nullptr && before->otherwise.size() == options.size() - 1;
-        judgeAll(fed, parts, {}, other, known ? before->otherwise[i - 1].get() : &plan, &plan);
+        judgeAll(fed, parts, {}, other, known ? before->otherwise[i - 1].get() : &plan, cures, &plan);
         const auto* source = project::findSource(project, options[i].source);
         std::string lead = options[i].words + ": ";
         lead[0] = raised(lead[0]);
@@ -167,9 +168,7 @@ void judgeOtherSupplies(const project::Project& project, const project::Parts& p
     }
 }
 
-}  // namespace
-
-Plan evaluate(const project::Project& project, const project::Parts& parts, const Evidence& evidence, const Plan* before) {
+Plan judged(const project::Project& project, const project::Parts& parts, const Evidence& evidence, const Plan* before, bool cures) {
     Plan plan;
     plan.headline.name = project.brief.name;
     for (const auto& source : project.sources) {
@@ -179,8 +178,8 @@ Plan evaluate(const project::Project& project, const project::Parts& parts, cons
         if (!source.current && power::applies(source, "current") && source.kind != power::SourceKind::Battery)
             plan.missing.push_back({path + "current", source.name + ": amps", "printed on it", Stage::Feed, ""});
     }
-    judgeAll(project, parts, evidence, plan, before);
-    judgeOtherSupplies(project, parts, plan, before);
+    judgeAll(project, parts, evidence, plan, before, cures);
+    judgeOtherSupplies(project, parts, plan, before, cures);
     const auto& family = board::family(project.board.form);
     if (evidence.build && evidence.build->ok && evidence.build->ram > 0.85 * family.ram)
         plan.findings.push_back({"ram-short",
@@ -209,6 +208,12 @@ Plan evaluate(const project::Project& project, const project::Parts& parts, cons
     return plan;
 }
 
+}  // namespace
+
+Plan evaluate(const project::Project& project, const project::Parts& parts, const Evidence& evidence, const Plan* before) {
+    return judged(project, parts, evidence, before, true);
+}
+
 void dropUnsound(const project::Project& project, const project::Parts& parts, Plan& plan) {
     const auto stop = [](const PlanFinding& finding) { return finding.severity == Severity::Stop; };
     const auto same = [](const PlanFinding& a, const PlanFinding& b) { return a.id == b.id && a.channel == b.channel; };
@@ -226,7 +231,7 @@ void dropUnsound(const project::Project& project, const project::Parts& parts, P
             });
             const auto changed = part && other_part ? Result<project::Project>{project} : project::with(project, remedy.edits);
             if (!changed || (part && other_part)) return true;
-            const Plan tried = evaluate(*changed, parts, {}, &plan);
+            const Plan tried = judged(*changed, parts, {}, &plan, false);
             const bool cured = remedy.eases || alike(tried, finding) < alike(plan, finding);
             const bool sound = cured && std::none_of(tried.findings.begin(), tried.findings.end(), [&](const PlanFinding& left) {
                                    return stop(left) && std::none_of(found.begin(), found.end(),

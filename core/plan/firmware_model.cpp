@@ -48,6 +48,12 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
                 return fail(ErrorCode::Missing, "channels/" + channel->id + "/direction_pin", channel->direction_pin,
                             "a pin of this board");
         }
+        if (model.program.outputs[model.outputs.size()].turns) {
+            out.direction = board::pinNamed(model.family, channel->direction_pin);
+            if (!out.direction)
+                return fail(ErrorCode::Missing, "channels/" + channel->id + "/direction_pin", channel->direction_pin,
+                            "a pin of this board");
+        }
         model.outputs.push_back(std::move(out));
     }
     // Lines that no cue drives stand in their safe state from the first instruction on.
@@ -57,8 +63,9 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
     for (const auto& channel : project.channels) {
         const auto& planned = *findChannel(plan, channel.id);
         if (isPlaced(planned) && isDriven(planned)) continue;  // its lines are the sketch's own
+        const bool turns = routine::turnsRound(project.routine, channel.id);
         for (const auto& line : idleLines(channel, planned))
-            if (!isDriven(planned) || line.pin != channel.pin) hold(line);
+            if (!isDriven(planned) || (line.pin != channel.pin && !(turns && line.pin == channel.direction_pin))) hold(line);
     }
     for (const auto& line : idle) hold(line);
     model.watchdog = project.board.watchdog;

@@ -82,6 +82,7 @@ struct ChannelPlan {
     Shared<match::Pairing> chosen;
     std::vector<match::Protection> protection;  ///< that goes with the choice
     SignalKind signal = SignalKind::Unknown;
+    bool both_ways = false;  ///< its driver can turn it round
     bool inverted = false;   ///< the pin is low while the load is on: a transistor pulls a 4-wire fan's PWM wire down
     std::string not_driven;  ///< why the sketch cannot command it as it is planned; empty: it can, or waits for a figure
     std::optional<timing::PwmTimerResult> pwm;

@@ -18,8 +18,8 @@ namespace {
 /// Looks at one project's supply and says what it finds.
 class SupplyJudge {
 public:
-    SupplyJudge(const project::Project& project, const project::Parts& parts, Plan& plan, const Plan* before)
-        : project_{project}, parts_{parts}, plan_{plan}, before_{before}, family_{board::family(project.board.form)} {}
+    SupplyJudge(const project::Project& project, const project::Parts& parts, Plan& plan, const Plan* before, bool cures)
+        : project_{project}, parts_{parts}, plan_{plan}, before_{before}, cures_{cures}, family_{board::family(project.board.form)} {}
 
     // The other sources and charge states are judged by evaluate(), each as if it were the one that is drawn.
     void run() {
@@ -130,6 +130,7 @@ private:
 
     // What would keep a rail above a limit; looked for once, while the same is asked of the same supply.
     std::vector<Remedy> sagRemedies(const SupplyOption& option, const RailStudy& low, double floor) {
+        if (!cures_) return {};
         plan_.cures.push_back(sagCures({plan_.studied, low.id, floor, project_.sources, project_.rails, railsOf(project_)}, project_,
                                        parts_, plan_, option,
                                        before_ != nullptr ? before_->cures : std::vector<std::shared_ptr<const SagCures>>{}));
@@ -528,13 +529,14 @@ private:
     const project::Parts& parts_;
     Plan& plan_;
     const Plan* before_;
+    bool cures_;
     const board::Family& family_;
 };
 
 }  // namespace
 
-void evaluateSupply(const project::Project& project, const project::Parts& parts, Plan& plan, const Plan* before) {
-    SupplyJudge(project, parts, plan, before).run();
+void evaluateSupply(const project::Project& project, const project::Parts& parts, Plan& plan, const Plan* before, bool cures) {
+    SupplyJudge(project, parts, plan, before, cures).run();
 }
 
 }  // namespace hinge::plan

@@ -391,6 +391,13 @@ void describe(Visitor& v, Signal& s) {
            .least_itself = true,
            .most = 256.0});
     v("soft_start", s.soft_start, Meta{.label = "Soft start over", .stage = Stage::Pulse, .least_itself = true, .most = 5.0});
+    v("turn_pause", s.turn_pause,
+      Meta{.label = "Stands still before it turns round",
+           .hint = "longer than it runs on when it is let go: against its own speed it draws twice its stall current",
+           .stage = Stage::Pulse,
+           .least = 1e-3,
+           .least_itself = true,
+           .most = 60.0});
 }
 
 void describe(Visitor& v, Calibration& c) {
@@ -581,6 +588,8 @@ void describe(Visitor& v, routine::Move& m) {
       Meta{.label = "With the one before",
            .hint = "starts together with it; what comes next waits for the longest",
            .stage = Stage::Routine});
+    v("backwards", m.backwards,
+      Meta{.label = "Backwards", .hint = "the other way round, after a pause in which it stands still", .stage = Stage::Routine});
 }
 
 void describe(Visitor& v, routine::Cue& c) {

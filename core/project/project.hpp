@@ -90,6 +90,7 @@ struct Signal {
     Fraction duty = of<Fraction>(1.0);
     Duration soft_start = of<Duration>(0.3);
     Count microsteps = of<Count>(16.0);
+    Duration turn_pause = of<Duration>(0.5);  ///< it stands still before it is turned round. @source common practice, no published source
     friend bool operator==(const Signal&, const Signal&) = default;
 };
 

@@ -59,7 +59,7 @@ std::string moveOf(const project::Project& project, const plan::Plan& plan, cons
         case Action::Again:
             return si(move.times) == 0.0 ? "all that again and again" : fmt::format("all that {:.0f} times", si(move.times));
         case Action::Clear: return fmt::format("'{}' counts from nothing", nameOfInput(project, move.input));
-        case Action::Run: return fmt::format("{} runs for {}", name, time);
+        case Action::Run: return fmt::format("{} runs {}for {}", name, move.backwards ? "backwards " : "", time);
         case Action::Go:
             return fmt::format("{} goes to {}", name,
                                move.angle   ? display(*move.angle, 3)

@@ -305,11 +305,44 @@ std::optional<Error> tooMany(const Program& program) {
     return over("routine", program.parameters.size(), most_steps, "numbers");
 }
 
+// What is turned round goes the way that its cues say: whatever else switches it on does not say which.
+std::optional<Error> judgeTurns(const Routine& routine, const std::vector<ChannelNumbers>& channels) {
+    for (const auto& cue : routine.cues)
+        for (const auto& move : cue.moves) {
+            if (!move.backwards || (move.action != Action::Run && move.action != Action::On)) continue;
+            const std::string field = "routine/cues/" + cue.id + "/moves/" + move.id + "/backwards";
+            const auto found =
+                std::find_if(channels.begin(), channels.end(), [&](const auto& channel) { return channel.id == move.channel; });
+            if (found == channels.end()) continue;  // said elsewhere
+            const auto conflict = [&](const std::string& accepted) { return Error{ErrorCode::Conflict, field, found->name, accepted}; };
+            if (!found->both_ways || found->places) return conflict("what a bridge drives: nothing else turns it round");
+            const auto of_channel = [&](const auto& each) { return each.channel == move.channel; };
+            if (std::any_of(routine.followers.begin(), routine.followers.end(), of_channel))
+                return conflict("a channel that follows no input: following does not say which way");
+            if (std::any_of(routine.loops.begin(), routine.loops.end(), of_channel))
+                return conflict("a channel without a loop: its drive goes one way only");
+            if (si(found->off_delay) > 0.0) return conflict("no off-delay: it would still be driven when it is turned round");
+            if (found->rest == Rest::On) return conflict("a safe state that is off: 'on' does not say which way");
+            if (found->remembered) return conflict("one that waits for a start after a power cut: 'as before' does not say which way");
+        }
+    return std::nullopt;
+}
+
 }  // namespace
+
+bool turnsRound(const Routine& routine, std::string_view channel) {
+    return std::any_of(routine.cues.begin(), routine.cues.end(), [&](const Cue& cue) {
+        return std::any_of(cue.moves.begin(), cue.moves.end(), [&](const Move& move) {
+            return move.channel == channel && move.backwards && (move.action == Action::Run || move.action == Action::On);
+        });
+    });
+}
 
 Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers>& channels, const std::vector<InputNumbers>& inputs) {
     Program program;
     if (auto error = addInputs(program, inputs, routine)) return tl::unexpected(*error);
+    if (auto error = judgeTurns(routine, channels)) return tl::unexpected(*error);
+    std::vector<int> turn_parameter(channels.size(), -1);  // of what is turned round
     std::vector<int> run_parameter(channels.size(), -1);
     for (const auto& channel : channels) {
         ProgramOutput output;
@@ -344,6 +377,11 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
         output.off_delay_parameter =
             addParameter(program, {id + "_off_delay", "ms", channel.name + ": keeps running after its reason has gone",
                                    toTicks(channel.off_delay), 0, 600000, "Routine"});
+        output.turns = turnsRound(routine, channel.id);
+        if (output.turns)
+            turn_parameter[program.outputs.size()] =
+                addParameter(program, {id + "_turn", "ms", channel.name + ": stands still before it is turned round",
+                                       std::max<std::int32_t>(1, toTicks(channel.turn_pause)), 1, 60000, "Pulse"});
         program.outputs.push_back(std::move(output));
     }
     if (auto error = addLoops(program, routine, channels, inputs)) return tl::unexpected(*error);
@@ -488,6 +526,10 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                 continue;
             }
             const auto& mover = channels[static_cast<std::size_t>(*channel)];
+            const bool one_way = move.action == Action::Toggle || move.action == Action::Fade || move.action == Action::Flicker;
+            if (one_way && turn_parameter[static_cast<std::size_t>(*channel)] >= 0)
+                return fail(ErrorCode::Conflict, field + "/action", nameOf(move.action),
+                            "'run', 'on' or 'off' for " + mover.name + ", which cues turn round: this one does not say which way");
             if (move.action == Action::Toggle && mover.places)
                 return fail(ErrorCode::Conflict, field, nameOf(move.action), mover.name + " is sent to places: use 'go'");
             const bool placed = move.action == Action::Go || move.action == Action::Sweep;
@@ -587,11 +629,19 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                 compiled.instructions.push_back({Operation::Off, *channel, -1});
                 continue;
             }
+            const int turning = turn_parameter[static_cast<std::size_t>(*channel)];
+            if (turning >= 0 && grouped)
+                return fail(ErrorCode::Conflict, field + "/together", mover.name,
+                            "a move by itself, or a cue of its own: before it is turned round it stands still");
             int at = -1;
             if (move.level)
                 at = addParameter(program, {id + "_at", "permille", cue.name + ": " + mover.name + " at",
                                             static_cast<std::int32_t>(std::lround(si(*move.level) * 1000.0)), 0, 1000, "Routine"});
+            if (turning >= 0)
+                compiled.instructions.push_back({Operation::Turn, *channel, turning}),
+                    compiled.instructions.back().backwards = move.backwards;
             if (move.action == Action::On || !grouped) compiled.instructions.push_back({Operation::On, *channel, -1, at});
+            if (turning >= 0) compiled.instructions.back().backwards = move.backwards;
             if (move.action == Action::On) continue;
             const auto& numbers = channels[static_cast<std::size_t>(*channel)];
             int parameter = -1;

@@ -28,6 +28,8 @@ struct ChannelNumbers {
     std::optional<Places> places;
     Rest rest = Rest::Off;
     bool remembered = false;
+    bool both_ways = false;                   ///< its driver can turn it round
+    Duration turn_pause = of<Duration>(0.5);  ///< it stands still before it is turned round
 };
 struct InputNumbers {
     std::string id;
@@ -49,10 +51,14 @@ struct InputNumbers {
 /// @error Unknown     a cue, guard or interlock names a channel or input that is not there
 /// @error BadFormat   a time of day that is none
 /// @error Missing     a Run without a time, of a channel whose dose time is not known
-/// @error Conflict    what cannot be together: a verb that the channel does not know, two rounds in one cue, a cue after itself
+/// @error Conflict    what cannot be together: a verb that the channel does not know, two rounds in one cue, a cue after itself;
+///                    what is turned round beside a follower, a loop, an off-delay or a safe state that is on: they do not say which way
 /// @error OutOfRange  a place beyond the move, a time that is none
 [[nodiscard]] Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers>& channels,
                                       const std::vector<InputNumbers>& inputs);
+
+/// Whether a cue drives a channel backwards.
+[[nodiscard]] bool turnsRound(const Routine& routine, std::string_view channel);
 
 /// A word made from a text: lower-case letters, digits, underscore; never empty, at most 48 characters.
 [[nodiscard]] std::string identifier(const std::string& text);

@@ -49,7 +49,7 @@ spark::Output rowOf(const Program& program, std::size_t o, std::vector<std::uint
         output.kind != OutputKind::Switched && std::any_of(program.loops.begin(), program.loops.end(),
                                                            [&](const ProgramLoop& loop) { return loop.output == static_cast<int>(o); });
     row.is = static_cast<std::uint8_t>((isHomed(program, o) ? spark::Output::homed : 0) | (rolls ? spark::Output::rolls : 0) |
-                                       (output.remembered ? spark::Output::remembered : 0));
+                                       (output.remembered ? spark::Output::remembered : 0) | (output.turns ? spark::Output::turns : 0));
     row.unlesses = static_cast<std::uint8_t>(output.rest_unless.size());
     row.duty = shortOf(output.duty_parameter);
     row.ramp = shortOf(output.ramp_parameter);
@@ -70,7 +70,7 @@ spark::Step rowOf(const Instruction& instruction) {
             byteOf(instruction.output),
             byteOf(instruction.input),
             static_cast<std::uint8_t>((instruction.wanted ? S::wanted : 0) | (instruction.gentle ? S::gentle : 0) |
-                                      (instruction.joined ? S::joined : 0)),
+                                      (instruction.joined ? S::joined : 0) | (instruction.backwards ? S::back : 0)),
             shortOf(instruction.parameter),
             shortOf(again ? instruction.back : instruction.target)};
 }

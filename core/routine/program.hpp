@@ -71,6 +71,7 @@ struct ProgramOutput {
     int rest_parameter = -1;       ///< Start: ticks of that move
     std::vector<int> rest_unless;  ///< Start: inputs that forbid every cue to move it, also while it moves: it stands still then
     bool remembered = false;       ///< after a power cut it is as it was before
+    bool turns = false;            ///< cues turn it round: a line says which way it goes
     friend bool operator==(const ProgramOutput&, const ProgramOutput&) = default;
 };
 
@@ -85,18 +86,20 @@ using spark::Profile;
 /// Until waits for an input; Home goes back until an input says that the start is reached; both end their cue
 /// as a fault when it does not come in time. Again starts the cue over.
 /// Run is On for some ticks and then Off, timed by the output itself, so that the cue may do something else meanwhile.
+/// Turn is Off for some ticks where the output went the other way until now; nothing where it did not.
 using Operation = spark::Do;
 struct Instruction {
     Operation operation = Operation::Off;
-    int output = -1;  ///< On, Off, Toggle, Go, Home, Fade, Flicker, Run
-    int parameter =
-        -1;  ///< Wait, Go, Fade, Flicker, Run: index of its ticks; Until, Home: of the ticks it may take; Again: how often, 0 for ever
-    int target = -1;      ///< Go: index of the place to go to; On and Run (−1: its duty), Fade: of the permille
-    int input = -1;       ///< Until, Home, Clear
-    bool wanted = true;   ///< Until: the input's level that ends the wait
-    bool gentle = false;  ///< Go: a servo too speeds up for half of the time and slows down for the other
-    int back = 0;         ///< Again: the instruction to go back to
-    bool joined = false;  ///< the next instruction starts in the same tick; the last of them waits for the longest
+    int output = -1;         ///< On, Off, Toggle, Go, Home, Fade, Flicker, Run, Turn
+    int parameter = -1;      ///< Wait, Go, Fade, Flicker, Run, Turn: index of its ticks; Until, Home: of the ticks it may take; Again: how
+                             ///< often, 0 for ever
+    int target = -1;         ///< Go: index of the place to go to; On and Run (−1: its duty), Fade: of the permille
+    int input = -1;          ///< Until, Home, Clear
+    bool wanted = true;      ///< Until: the input's level that ends the wait
+    bool gentle = false;     ///< Go: a servo too speeds up for half of the time and slows down for the other
+    int back = 0;            ///< Again: the instruction to go back to
+    bool joined = false;     ///< the next instruction starts in the same tick; the last of them waits for the longest
+    bool backwards = false;  ///< On, Turn: the other way round
     friend bool operator==(const Instruction&, const Instruction&) = default;
 };
 

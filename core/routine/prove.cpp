@@ -530,7 +530,9 @@ bool endsByItself(const ProgramCue& cue, int output) {
         if (i.output != output) continue;
         if (i.operation == Operation::Toggle) return false;
         if (i.operation == Operation::On || i.operation == Operation::Fade) on = true;
-        if (i.operation == Operation::Off || i.operation == Operation::Flicker || i.operation == Operation::Run) on = false;
+        if (i.operation == Operation::Off || i.operation == Operation::Turn || i.operation == Operation::Flicker ||
+            i.operation == Operation::Run)
+            on = false;
     }
     return !on;
 }
@@ -638,7 +640,7 @@ Bounds boundsOf(const Program& program) {
     const auto number = [&](int parameter) { return parameter >= 0 ? program.parameters[static_cast<std::size_t>(parameter)].value : 0; };
     for (const auto& cue : program.cues)
         for (const auto& i : cue.instructions) {
-            if (i.operation == Operation::Until || i.operation == Operation::Wait)
+            if (i.operation == Operation::Until || i.operation == Operation::Wait || i.operation == Operation::Turn)
                 bounds.longest_wait = std::max(bounds.longest_wait, number(i.parameter));
             if (i.operation == Operation::Home) bounds.longest_homing = std::max(bounds.longest_homing, number(i.parameter));
             if (i.operation == Operation::Again && number(i.parameter) == 0) bounds.for_ever.push_back(cue.name);

@@ -38,6 +38,7 @@ struct Move {
     bool released = false;          ///< Until: the input is no longer true
     Count times = of<Count>(2.0);   ///< Again, Sweep
     std::optional<Fraction> level;  ///< Run, On: of full power, absent: the channel's duty; Fade: where to
+    bool backwards = false;         ///< Run, On: the other way round; what goes forwards stands still first
     bool together = false;          ///< starts with the move before it; what comes after them waits for the longest
     friend bool operator==(const Move&, const Move&) = default;
 };

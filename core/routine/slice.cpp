@@ -31,13 +31,16 @@ Slice sliceFor(const Program& whole, const ProgramInterlock* rule, int output) {
         return std::any_of(cue.instructions.begin(), cue.instructions.end(),
                            [&](const Instruction& i) { return i.output >= 0 && matters(i.output); });
     };
-    // A cue that moves what has to look for its start gives up where that was not found: whether it was, matters too.
+    // A cue that moves what has to look for its start gives up where that was not found: whether it was, matters too. So does which way
+    // something goes that is turned round.
     for (std::size_t before = 0; before != slice.outputs.size();) {
         before = slice.outputs.size();
         for (const auto& cue : whole.cues) {
             if (!touches(cue)) continue;
             for (const auto& i : cue.instructions)
-                if (i.operation == Operation::Go && isHomed(whole, static_cast<std::size_t>(i.output))) placeOf(slice.outputs, i.output);
+                if ((i.operation == Operation::Go && isHomed(whole, static_cast<std::size_t>(i.output))) ||
+                    (i.output >= 0 && whole.outputs[static_cast<std::size_t>(i.output)].turns))
+                    placeOf(slice.outputs, i.output);
         }
     }
     const int nothing = static_cast<int>(slice.program.parameters.size());
@@ -64,6 +67,7 @@ Slice sliceFor(const Program& whole, const ProgramInterlock* rule, int output) {
                     }
                     break;
                 case Operation::Run:
+                case Operation::Turn:
                 case Operation::Go:
                 case Operation::Fade:
                 case Operation::Flicker:

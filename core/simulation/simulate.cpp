@@ -138,7 +138,7 @@ double sceneLength(const routine::Program& program, const std::vector<Event>& sc
         for (const auto& instruction : cue.instructions)
             if (instruction.operation == routine::Operation::Wait || instruction.operation == routine::Operation::Go ||
                 instruction.operation == routine::Operation::Fade || instruction.operation == routine::Operation::Flicker ||
-                instruction.operation == routine::Operation::Run)
+                instruction.operation == routine::Operation::Run || instruction.operation == routine::Operation::Turn)
                 length += program.parameters[static_cast<std::size_t>(instruction.parameter)].value / 1000.0;
         longest = std::max(longest, length);
     }

@@ -7,6 +7,7 @@
 #include <set>
 #include "project/routine_edits.hpp"
 #include "proof/proved.hpp"
+#include "support/alone.hpp"
 #include "support/demo.hpp"
 #include "support/random_edits.hpp"
 
@@ -686,6 +687,24 @@ const std::vector<Case>& cases() {
          {{"routine/cues/storm/guards/dry/throughout", "no"}},
          {},
          "the guard looks only at the start"},
+        {"never-backwards",
+         S::Routine,
+         Stage,
+         {},
+         {},
+         "both ways are asked for, and its cue only goes forwards",
+         [](Gadget& g, bool trips) {
+             g.project = test::alone(project::ChannelKind::Turn, "small_12v_g100", "bridge_3a",
+                                     {{"channels/it/demand/way", "disc"},
+                                      {"channels/it/demand/speed", "30 rpm"},
+                                      {"channels/it/demand/friction", "0.02 N m"},
+                                      {"channels/it/direction_pin", "D4"},
+                                      {"routine/cues/run_it/moves/goes/action", "run"},
+                                      {"routine/cues/run_it/moves/goes/time", "5 s"},
+                                      {"routine/cues/run_it/moves/comes_back/action", "run"},
+                                      {"routine/cues/run_it/moves/comes_back/time", "5 s"},
+                                      {"routine/cues/run_it/moves/comes_back/backwards", trips ? "no" : "yes"}});
+         }},
         {"no-safe-state", S::Routine, Rain, {{"channels/rain/safe", "on"}}, {}, "a pump that is on where it should be safe"},
         {"dose-off",
          S::Routine,

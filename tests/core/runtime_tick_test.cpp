@@ -205,7 +205,7 @@ TEST(Words, sayWhatAProgramIsLaidOutAs) {
         cue.instructions.push_back(instruction);
         words.push_back(word);
     };
-    // operation, output, parameter, target, input, wanted, gentle, back, joined
+    // operation, output, parameter, target, input, wanted, gentle, back, joined, backwards
     put({Operation::On, 1}, spark::on(1));
     put({Operation::On, 1, -1, 2}, spark::on(1, 2));
     put({Operation::Off, 0}, spark::off(0));
@@ -222,6 +222,10 @@ TEST(Words, sayWhatAProgramIsLaidOutAs) {
     put({Operation::Clear, -1, -1, -1, 1}, spark::clear(1));
     put({Operation::Run, 0, 2}, spark::run(0, 2));
     put({Operation::Run, 0, 2, 3, -1, true, false, 0, true}, spark::together(spark::run(0, 2, 3)));
+    put({Operation::On, 1, -1, -1, -1, true, false, 0, false, true}, spark::onBackwards(1));
+    put({Operation::On, 1, -1, 2, -1, true, false, 0, false, true}, spark::onBackwards(1, 2));
+    put({Operation::Turn, 1, 2}, spark::turn(1, 2));
+    put({Operation::Turn, 1, 2, -1, -1, true, false, 0, false, true}, spark::turnBackwards(1, 2));
     program.cues.push_back(cue);
     const routine::Tables tables{program};
     ASSERT_EQ(tables.steps.size(), words.size());

@@ -27,6 +27,9 @@ TEST_F(Rp2040, everyVerbOfTheMatrix) {
     EXPECT_GT(classes, 8U);
     EXPECT_GT(played, 35U);
 }
+TEST_F(Rp2040, aBridgeGoesBothWays) {
+    test::playBothWays("rp2040", test::onRp2040);
+}
 
 // Minutes, so left to ./check --long.
 TEST_F(Rp2040, DISABLED_everyVerbOfEveryClass) {

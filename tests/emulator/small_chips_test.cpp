@@ -52,6 +52,13 @@ TEST_F(SmallChips, everyVerbOnAnAtmega328pAt8MHz) {
     EXPECT_GT(classes, 5U);
     EXPECT_GT(played, 16U);
 }
+// The line that says which way changes only at rest, after the pause; whoever asks for the other way meanwhile gives up.
+TEST_F(SmallChips, aBridgeGoesBothWays) {
+    for (const char* form : {"atmega328p-16mhz", "atmega328p-8mhz", "atmega2560-16mhz", "atmega32u4-16mhz"}) {
+        SCOPED_TRACE(form);
+        test::playBothWays(form, chip(form), 1.5e-3);
+    }
+}
 // Minutes, so left to ./check --long.
 TEST_F(SmallChips, DISABLED_everyVerbOfEveryClass) {
     for (const char* form : {"atmega328p-16mhz", "atmega328p-8mhz", "atmega2560-16mhz", "atmega32u4-16mhz"}) {

@@ -102,8 +102,11 @@ void addParts(Deck& deck, bool relay) {
         deck.line(fmt::format("S1 {0} {1} {2} 0 s\nBn inv 0 V={4}-V({2})\nS2 {1} {3} inv 0 s", n("half-bridge +"), n("half-bridge output"),
                               n("half-bridge IN"), n("half-bridge −"), 5.0));
     if (deck.has("it bridge PWM"))
-        deck.line(fmt::format("S1 {0} {1} {2} 0 s\nS2 {3} {4} {2} 0 s", n("bridge +"), n("bridge OUT 1"), n("bridge PWM"),
-                              n("bridge OUT 2"), n("bridge −")));
+        // Four switches: PWM closes one above and one below, DIR says which two (phase/enable inputs, common practice).
+        deck.line(
+            fmt::format("Bf fw 0 V=V({2})*(1-V({5})/5)\nBr bw 0 V=V({2})*V({5})/5\nS1 {0} {1} fw 0 s\nS2 {3} {4} fw 0 s\n"
+                        "S3 {0} {3} bw 0 s\nS4 {1} {4} bw 0 s",
+                        n("bridge +"), n("bridge OUT 1"), n("bridge PWM"), n("bridge OUT 2"), n("bridge −"), n("bridge DIR")));
     if (relay) deck.line(fmt::format("S1 {} 0 {} 0 s\nRin {} 0 10k", n("relay contact"), n("relay board IN"), n("relay board IN")));
 }
 
@@ -152,6 +155,35 @@ TEST_P(WiringOracle, theLoadHasWhatOffHalfAndFullMean) {
         const double wanted = at == At::Half ? c.half : at == At::Full ? c.full : c.off;
         EXPECT_NEAR(seen, wanted, c.slack) << (at == At::Reset ? "reset" : at == At::Off ? "off" : at == At::Half ? "half" : "full");
     }
+}
+// Both ways: the list wires the pin that says which way, and the load's volts turn with it.
+TEST(WiringOracleBothWays, aBridgeTurnsItsLoadRound) {
+    if (test::run("ngspice --version > /dev/null 2>&1").status != 0) GTEST_SKIP() << "ngspice is not installed: ./check installs it";
+    const auto parts = test::shippedParts();
+    const auto project = alone(ChannelKind::Turn, "small_12v_g100", "bridge_3a",
+                               {{"channels/it/demand/way", "disc"},
+                                {"channels/it/demand/speed", "30 rpm"},
+                                {"channels/it/demand/friction", "0.02 N m"},
+                                {"channels/it/direction_pin", "D4"}});
+    const auto plan = plan::evaluate(project, parts);
+    const auto wires = plan::wiring(project, parts, plan);
+    for (const bool backwards : {false, true})
+        for (const At at : {At::Reset, At::Off, At::Half, At::Full}) {
+            Deck deck(wires, 5.0);
+            deck.line(fmt::format("Vlogic {} 0 5", deck.node("board 5 V")));
+            deck.line(fmt::format("Vrail {} 0 12", deck.node("12 V rail")));
+            if (at != At::Reset) deck.line(fmt::format("Vway {} 0 {}", deck.node("board D4"), backwards ? 5 : 0));
+            if (at == At::Off) deck.line(fmt::format("Vpin {} 0 0", deck.node("board D9")));
+            if (at == At::Full) deck.line(fmt::format("Vpin {} 0 5", deck.node("board D9")));
+            if (at == At::Half) deck.line(fmt::format("Vpin {} 0 PULSE(0 5 0 10n 10n 0.5m 1m)", deck.node("board D9")));
+            addParts(deck, false);
+            ASSERT_TRUE(deck.has("it wire 1"));
+            deck.line(fmt::format("Rload {} {} 24", deck.node("it wire 1"), deck.node("it wire 2")));
+            const auto volts = deck.solve({"it wire 1", "it wire 2"}, at == At::Half);
+            const double share = at == At::Full ? 1.0 : at == At::Half ? 0.5 : 0.0;
+            EXPECT_NEAR(volts.at("it wire 1") - volts.at("it wire 2"), (backwards ? -12.0 : 12.0) * share, 0.15)
+                << (backwards ? "backwards " : "forwards ") << share;
+        }
 }
 const Edits fast{{"channels/it/signal/duty", "50 %"}};
 INSTANTIATE_TEST_SUITE_P(Classes, WiringOracle,

@@ -25,6 +25,7 @@ struct Agreed {
     int pwm = 0;       ///< stretches of one share
     int steps = 0;
     int servo_pulses = 0;
+    int turns = 0;  ///< edges of a line that says which way
     Heard heard;
 };
 
@@ -96,13 +97,14 @@ inline Agreed agree(const project::Project& project, const Board& board, const s
     for (const auto& each : said) lines.emplace(each.at, each.line), outside.say((each.at + 0.3) / 1e3, each.line);
     const int ticks = static_cast<int>(seconds * 1e3) - 1;
     std::vector<std::vector<std::int32_t>> levels(program.outputs.size());
-    std::vector<std::vector<bool>> awake(program.outputs.size());
+    std::vector<std::vector<bool>> awake(program.outputs.size()), back(program.outputs.size());
     for (int t = 1; t <= ticks; ++t) {  // levels[o][t]: after tick t, at t milliseconds
         for (auto [at, end] = changes.equal_range(t - 1); at != end; ++at) desk.setInput(at->second.first, at->second.second);
         for (auto [at, end] = lines.equal_range(t - 1); at != end; ++at) desk.write(at->second);
         desk.advance(1e-3);
         for (std::size_t o = 0; o < program.outputs.size(); ++o) {
-            if (t == 1) levels[o].push_back(desk.state().output(o).level), awake[o].push_back(false);
+            if (t == 1) levels[o].push_back(desk.state().output(o).level), awake[o].push_back(false), back[o].push_back(false);
+            back[o].push_back(desk.state().output(o).back != 0);
             levels[o].push_back(desk.state().output(o).level);
             awake[o].push_back(desk.state().output(o).awake != 0);
         }
@@ -128,6 +130,22 @@ inline Agreed agree(const project::Project& project, const Board& board, const s
         if (edges.empty()) continue;
         EXPECT_LT(edges.front().time, 1e-3);
         EXPECT_EQ(edges.front().level, (output.rest == routine::Rest::On) != planned->inverted ? 1 : 0) << "in its safe state";
+        if (output.turns) {
+            // Which way, tick by tick; and never an edge of it but at rest, the whole pause long before it.
+            const auto& way = seen.heard.pins[board::pinNamed(family, channel->direction_pin)->number];
+            const int ahead = 1 + static_cast<int>(late * 1e3);
+            for (int t = 1; t + ahead < ticks; ++t)
+                if (back[o][static_cast<std::size_t>(t)] == back[o][static_cast<std::size_t>(t + ahead)])
+                    EXPECT_EQ(agreeing::levelAt(way, t * 1e-3 + late), back[o][static_cast<std::size_t>(t)] ? 1 : 0) << "at " << t << " ms";
+            for (const auto& edge : way) {
+                if (edge.time < 1e-3) continue;
+                // A timer may end the pulse that it has begun.
+                const double pause = si(channel->signal.turn_pause), tail = planned->pwm ? 2.0 / si(planned->pwm->actual_frequency) : 0.0;
+                EXPECT_EQ(agreeing::share(edges, edge.time - pause + late + tail, edge.time), 0.0) << "turned at " << edge.time << " s";
+                EXPECT_EQ(agreeing::levelAt(edges, edge.time), 0) << "turned at " << edge.time << " s";
+                ++seen.turns;
+            }
+        }
         if (output.kind == routine::OutputKind::Switched) {
             const auto on = [&](int level) { return (level == 1) != planned->inverted; };
             // Stretches of one level: its share; where it is only on or off, the very edges.
@@ -246,6 +264,50 @@ inline std::pair<std::size_t, std::size_t> playMatrix(const char* form, const Bo
         (void)agree(able, board, presses, at * 1e-3, said, late, jitter);
     }
     return {seen.size(), played};
+}
+
+/// A motor on a bridge that its cues drive both ways; one cue asks for the other way while it is driven.
+inline project::Project bothWays(const char* form) {
+    const auto parts = shippedParts();
+    project::Project project;
+    for (auto& [what, driver, each] : matrix(parts, {form}))
+        if (driver == driver::DriverClass::HBridge && each.channels.front().actuator == "small_12v_g100") project = std::move(each);
+    project.channels.front().signal.turn_pause = of<Duration>(0.05);
+    project.channels.front().signal.soft_start = of<Duration>(0.02);
+    project.routine.cues.clear();
+    const auto move = [](routine::Action action, double time, bool backwards, std::optional<double> level = std::nullopt) {
+        routine::Move made;
+        made.action = action;
+        made.channel = action == routine::Action::Wait ? "" : "it";
+        if (time > 0.0) made.time = of<Duration>(time);
+        made.backwards = backwards;
+        if (level) made.level = of<Fraction>(*level);
+        return made;
+    };
+    using routine::Action;
+    project = withVerb(std::move(project),
+                       {"to and fro",
+                        {move(Action::Run, 0.2, false), move(Action::Run, 0.15, true), move(Action::Run, 0.1, true, 0.4),
+                         move(Action::Run, 0.1, false, 0.6)}},
+                       0);
+    return withVerb(std::move(project),
+                    {"backwards", {move(Action::On, 0.0, true), move(Action::Wait, 0.1, false), move(Action::Off, 0.0, false)}}, 1);
+}
+/// Plays it, and holds the pins against the interpreter.
+inline void playBothWays(const char* form, const Board& board, double late = 0.4e-3) {
+    // To and fro; the other way beside it, which ends both; the other way alone; stopped while it turns; and from the link's hand.
+    const auto seen = agree(bothWays(form), board, {}, 2.6,
+                            {{100, "start 0\n"},
+                             {950, "start 0\n"},
+                             {1000, "start 1\n"},
+                             {1300, "start 1\n"},
+                             {1600, "start 0\n"},
+                             {1620, "stop\n"},
+                             {1800, "start 1\n"},
+                             {1980, "start 0\n"}},
+                            late);
+    EXPECT_GT(seen.turns, 5);
+    EXPECT_GT(seen.pwm, 2);
 }
 
 /// Everything that may be said over the link of the rich stage.

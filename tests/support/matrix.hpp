@@ -91,22 +91,28 @@ inline std::vector<Verb> verbs() {
         if (action == Action::Home) made.input = "start";
         return made;
     };
+    const auto backwards = [](routine::Move made) {
+        made.backwards = true;
+        return made;
+    };
     auto halfway = move(Action::Go, 1.0);
     halfway.angle = of<Angle>(0.7);
     auto swing = move(Action::Sweep, 1.2);
     swing.angle = of<Angle>(0.5);
     const auto wait = move(Action::Wait, 0.4);
-    return {{"run", {move(Action::Run, 1.0)}},
-            {"on and off", {move(Action::On), wait, move(Action::Off)}},
-            {"toggle", {move(Action::Toggle), wait, move(Action::Toggle), wait}},
-            {"on at half", {move(Action::On, std::nullopt, 0.5), wait, move(Action::Off)}},
-            {"fade", {move(Action::Fade, 1.0, 0.6), wait, move(Action::Fade, 0.5, 0.0)}},
-            {"flicker", {move(Action::Flicker, 1.0)}},
-            {"again", {move(Action::Run, 0.3), wait, move(Action::Again)}},
-            {"go", {move(Action::Go)}},
-            {"go halfway", {halfway}},
-            {"sweep", {swing}},
-            {"home", {move(Action::Home, 2.0)}}};
+    return {
+        {"run", {move(Action::Run, 1.0)}},
+        {"on and off", {move(Action::On), wait, move(Action::Off)}},
+        {"toggle", {move(Action::Toggle), wait, move(Action::Toggle), wait}},
+        {"on at half", {move(Action::On, std::nullopt, 0.5), wait, move(Action::Off)}},
+        {"fade", {move(Action::Fade, 1.0, 0.6), wait, move(Action::Fade, 0.5, 0.0)}},
+        {"flicker", {move(Action::Flicker, 1.0)}},
+        {"again", {move(Action::Run, 0.3), wait, move(Action::Again)}},
+        {"go", {move(Action::Go)}},
+        {"go halfway", {halfway}},
+        {"sweep", {swing}},
+        {"home", {move(Action::Home, 2.0)}},
+        {"backwards", {backwards(move(Action::On)), wait, move(Action::Off), move(Action::Run, 0.3), backwards(move(Action::Run, 0.3))}}};
 }
 /// The project with one more cue, the verb's; its id is "v_" and the verb's place in the list.
 inline project::Project withVerb(project::Project project, const Verb& verb, std::size_t place) {

@@ -259,7 +259,8 @@ void RoutinePage::offerCue(QMenu& menu, const std::string& id) {
     for (const auto& channel : model.project.channels) {
         const auto* planned = plan::findChannel(model.plan, channel.id);
         auto* of_channel = add->addMenu(text(channel.name));
-        const bool placed = planned != nullptr && planned->context->ask.positional;
+        const bool placed = planned != nullptr &&
+                            (planned->signal == plan::SignalKind::Unknown ? planned->context->ask.positional : plan::isPlaced(*planned));
         const auto verb = [&](const QString& words_of, Action action) {
             change(of_channel, words_of, [id, action, channel_id = channel.id](project::Project p) {
                 return project::addMove(std::move(p), id, action, channel_id);
@@ -282,6 +283,18 @@ void RoutinePage::offerCue(QMenu& menu, const std::string& id) {
         } else {
             verb(tr("runs for a time"), Action::Run);
             verb(tr("goes on"), Action::On);
+            if (planned != nullptr && planned->both_ways) {
+                const auto backwards = [&](const QString& words_of, Action action) {
+                    change(of_channel, words_of, [id, action, channel_id = channel.id](project::Project p) {
+                        auto made = project::addMove(std::move(p), id, action, channel_id);
+                        for (auto& each : made.routine.cues)
+                            if (each.id == id) each.moves.back().backwards = true;
+                        return made;
+                    });
+                };
+                backwards(tr("runs backwards for a time"), Action::Run);
+                backwards(tr("goes on backwards"), Action::On);
+            }
             verb(tr("goes off"), Action::Off);
             verb(tr("changes over"), Action::Toggle);
             verb(tr("fades to a share"), Action::Fade);

@@ -116,12 +116,18 @@ QString moveSentence(const Model& model, const routine::Cue& cue, const routine:
                  word(times == 0.0 ? tr("again and again") : tr("%1 times").arg(times), base + "times", c.time));
     }
     const QString at = move.level ? tr(" at %1").arg(word(text(display(*move.level, 2)), base + "level", c.spark)) : QString();
-    if (move.action != routine::Action::Run) return tr("%1 %2").arg(name, tr(labelOf(move.action))) + at;
+    // Which way it goes can be clicked wherever there are two.
+    const bool two_ways = planned_channel != nullptr && planned_channel->both_ways &&
+                          (move.action == routine::Action::Run || move.action == routine::Action::On);
+    const QString way = !two_ways && !move.backwards
+                            ? QString()
+                            : " " + word(move.backwards ? tr("backwards") : tr("forwards"), base + "backwards", c.hinge);
+    if (move.action != routine::Action::Run) return tr("%1 %2").arg(name, tr(labelOf(move.action))) + way + at;
     const auto* planned = plan::findChannel(model.plan, move.channel);
     const QString time = move.time                                  ? text(displayPlain(*move.time))
                          : planned != nullptr && planned->dose_time ? tr("its dose, %1").arg(text(display(*planned->dose_time)))
                                                                     : tr("its dose");
-    QString sentence = tr("%1 runs for %2").arg(name, word(time, base + "time", c.time)) + at;
+    QString sentence = tr("%1 runs%2 for %3").arg(name, way, word(time, base + "time", c.time)) + at;
     if (channel != nullptr && si(channel->off_delay) > 0.0)
         sentence += tr(" and runs on %1 after")
                         .arg(word(text(displayPlain(channel->off_delay)), "channels/" + move.channel + "/off_delay", c.time));

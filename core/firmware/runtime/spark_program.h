@@ -50,6 +50,7 @@ struct Output {
     homed = 1,       // its place is not known until its start was found
     rolls = 2,       // goes at the rate of a loop
     remembered = 4,  // comes back after a power cut as it was before
+    turns = 8,       // can be turned round: a line says which way it goes
   };
   Kind kind;
   Rest rest;
@@ -77,12 +78,14 @@ enum class Do : uint8_t {
   Flicker,  // output, number: ticks
   Clear,    // input: it counts from nothing
   Run,      // output on for number ticks; the cue may do something else meanwhile; with: as On
+  Turn,     // output off for number ticks, unless it goes the way that the step says already
 };
 struct Step {
   enum Is : uint8_t {
     wanted = 1,  // Until, Home: the level that ends the wait
     gentle = 2,  // Go: a servo too speeds up and slows down
     joined = 4,  // the next step starts in the same tick; the last of them waits for the longest
+    back = 8,    // On, Turn: the other way round
   };
   Do does;
   uint8_t output, input, is;

@@ -18,6 +18,9 @@
 #ifndef SPARK_RUNS
 #define SPARK_RUNS 1  // runs that a cue does not wait for, or side by side
 #endif
+#ifndef SPARK_TURNS
+#define SPARK_TURNS 1  // outputs that can be turned round
+#endif
 #ifndef SPARK_FOLLOWERS
 #define SPARK_FOLLOWERS 1
 #endif
@@ -140,6 +143,9 @@ struct OutputState {
   uint8_t awake;     // has moved since power-up, and so holds
   uint8_t followed;  // a follower wants it on
   uint8_t resting;   // in its safe state until a cue or follower takes it up
+#if SPARK_TURNS
+  uint8_t back;  // it is set the other way round
+#endif
 #if SPARK_REMEMBERS
   uint8_t remembered;  // was on before the power went
 #endif

@@ -7,6 +7,17 @@
 
 namespace spark {
 
+#if SPARK_TURNS
+// Sets the way an output goes. False where it is driven the other way: it is never turned round while its pin is not at rest.
+template <class G> bool setWay(G& g, uint8_t o, bool back) {
+  OutputState& output = g.output(o);
+  if (!(SPARK_READ(g.outputRow(o)->is) & Output::turns) || (output.back != 0) == back) return true;
+  if (output.on) return false;
+  output.back = back;
+  return true;
+}
+#endif
+
 // What one step does at once. `ticks`: for how long the cue then waits. False where the cue stays at it, or has ended.
 template <class G> bool doStep(G& g, uint8_t c, const Step* step, int32_t number, int32_t& ticks) {
   CueState& cue = g.cue(c);
@@ -25,6 +36,12 @@ template <class G> bool doStep(G& g, uint8_t c, const Step* step, int32_t number
   switch (does) {
     case Do::On:
     case Do::Run:
+#if SPARK_TURNS
+      if (!setWay(g, o, SPARK_READ(step->is) & Step::back)) {
+        giveUp(g, c);
+        return false;
+      }
+#endif
       calm(output);
       halt(output);
       output.asked = output.awake = 1;
@@ -37,6 +54,13 @@ template <class G> bool doStep(G& g, uint8_t c, const Step* step, int32_t number
 #endif
       return true;
     case Do::Off: release(g, o); return true;
+#if SPARK_TURNS
+    case Do::Turn:
+      if ((output.back != 0) == ((SPARK_READ(step->is) & Step::back) != 0)) return true;
+      release(g, o);
+      ticks = atLeastOne(number);
+      return true;
+#endif
     case Do::Wait: ticks = number; return true;
 #if SPARK_TOGGLES
     case Do::Toggle:

@@ -58,6 +58,7 @@ constexpr Output also(uint8_t is, Output o) {
 }
 constexpr Output homed(Output o) { return also(Output::homed, o); }            // its start must be looked for
 constexpr Output rolls(Output o) { return also(Output::rolls, o); }            // at the rate of its loop
+constexpr Output turns(Output o) { return also(Output::turns, o); }            // can be turned round
 constexpr Output remembered(Output o) { return also(Output::remembered, o); }  // after a power cut as before
 constexpr Output restsOn(Output o) {
   return {o.kind, Rest::On, o.is, o.unlesses, o.duty, o.ramp, o.off_delay, o.rest_number, o.top, o.start, o.furthest, o.unless};
@@ -89,6 +90,11 @@ constexpr Guard startedOnlyBy(uint8_t input) { return {input, 0, 0}; }
 // ---- What a cue does. ticks, share, to: numbers.
 constexpr Step on(uint8_t output) { return {Do::On, output, nobody, 0, no_number, no_number}; }
 constexpr Step on(uint8_t output, int16_t share) { return {Do::On, output, nobody, 0, no_number, share}; }
+constexpr Step onBackwards(uint8_t output) { return {Do::On, output, nobody, Step::back, no_number, no_number}; }
+constexpr Step onBackwards(uint8_t output, int16_t share) { return {Do::On, output, nobody, Step::back, no_number, share}; }
+// Off for so many ticks, unless it goes that way already.
+constexpr Step turn(uint8_t output, int16_t ticks) { return {Do::Turn, output, nobody, 0, ticks, no_number}; }
+constexpr Step turnBackwards(uint8_t output, int16_t ticks) { return {Do::Turn, output, nobody, Step::back, ticks, no_number}; }
 constexpr Step off(uint8_t output) { return {Do::Off, output, nobody, 0, no_number, no_number}; }
 constexpr Step toggle(uint8_t output) { return {Do::Toggle, output, nobody, 0, no_number, no_number}; }
 constexpr Step wait(int16_t ticks) { return {Do::Wait, nobody, nobody, 0, ticks, no_number}; }

@@ -6,19 +6,15 @@ namespace h_bridge {
 namespace {
 
 std::optional<NotDriven> refuses(const Commanded& c) {
-    if (c.method != Method::BothWays) return std::nullopt;
-    NotDriven reason{"it is asked for both ways, and the sketch drives a bridge one way only: its direction line stands still", {}};
-    if (std::holds_alternative<project::TurnDemand>(c.channel.demand) || std::holds_alternative<project::MoveDemand>(c.channel.demand))
-        reason.remedies.push_back({"One way is enough", {{"channels/" + c.channel.id + "/demand/both_ways", "no"}}, "costs nothing"});
-    return reason;
+    if (c.method != Method::BothWays || turnsShaft(c.context)) return std::nullopt;
+    return NotDriven{"a latching coil wants a short pulse each way, and the sketch would leave it on", {}};
 }
 
 void wires(const Wiring& w) {
     w.wire(w.pin, w.it + "bridge PWM");
     w.wire(w.logic, w.it + "bridge enable, not-sleep", "where it has one: low puts it to sleep");
     w.wire(w.pin, "ground", "pull-down 10 kΩ");
-    if (!w.channel.direction_pin.empty())
-        w.wire("board " + w.channel.direction_pin, w.it + "bridge DIR", "held low by the sketch: one way");
+    if (!w.channel.direction_pin.empty()) w.wire("board " + w.channel.direction_pin, w.it + "bridge DIR", "low: forwards; high: backwards");
     else w.wire("ground", w.it + "bridge DIR", "a strap: one way; the other level turns it round");
     w.wire(w.rail, w.it + "bridge +");
     w.wire(w.it + "bridge −", "ground");
