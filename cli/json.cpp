@@ -192,8 +192,10 @@ Json toJson(const simulation::Traces& traces, const simulation::SupplyDay* suppl
         json["supply"] = {{"source_peak_A", supply->peak}, {"source_peak_time_s", supply->peak_time}, {"collapsed", supply->collapsed}};
     }
     json["edges"] = Json::array();
-    for (const auto& s : traces.switchings)
+    for (const auto& s : traces.switchings) {
         json["edges"].push_back({{"time_s", s.time}, {"output", program.outputs[static_cast<std::size_t>(s.output)].id}, {"on", s.on}});
+        if (s.back) json["edges"].back()["backwards"] = true;
+    }
     json["samples"] = Json::array();
     for (const auto& s : traces.samples)
         json["samples"].push_back({{"time_s", s.time},

@@ -373,7 +373,9 @@ int simulate(const std::string& project, const std::string& catalogue, const std
                                      display(Kind::Duration, rails->lowest[i].time));
         for (const auto& s : traces->switchings)
             std::cout << fmt::format("{:>10.3f} s  {} {}\n", s.time, plan->program->outputs[static_cast<std::size_t>(s.output)].name,
-                                     s.on ? "on" : "off");
+                                     !s.on    ? "off"
+                                     : s.back ? "on, backwards"
+                                              : "on");
     }
     return Done;
 }

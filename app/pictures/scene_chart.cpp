@@ -133,27 +133,31 @@ void SceneChart::drawScene(QPainter& p, const QRectF& box) {
         const double y = box.top() + top_room + lane * static_cast<double>(o);
         const bool mine = text(outputs[o].id) == channel_;
         say(p, {a.box.left() - px(7), y + px(15)}, text(outputs[o].name), Text::Small, c.ink, Qt::AlignRight);
-        const auto block = [&](double from, double to) {
+        const auto block = [&](double from, double to, bool back) {
             const QRectF box_of(QPointF(a.x(from), y + px(2)), QPointF(a.x(to), y + px(20)));
             QColor fill = c.time;
             if (!mine) fill.setAlphaF(0.55F);
-            p.setPen(Qt::NoPen);
-            p.setBrush(fill);
-            p.drawRoundedRect(box_of, 3, 3);
-            const QString words = text(display(Kind::Duration, to - from));
+            // Backwards is the other way round in the picture too: bare, hatched where no word fits.
             p.setFont(textFont(Text::Small));
-            if (p.fontMetrics().horizontalAdvance(words) + px(10) < box_of.width()) {
-                p.setPen(c.card);
+            const auto fits = [&](const QString& words) { return p.fontMetrics().horizontalAdvance(words) + px(10) < box_of.width(); };
+            const QString time = text(display(Kind::Duration, to - from)), backwards = tr("back, %1").arg(time),
+                          words = back && fits(backwards) ? backwards : time;
+            p.setPen(back ? QPen(fill, px(2)) : QPen(Qt::NoPen));
+            p.setBrush(!back ? QBrush(fill) : fits(words) ? QBrush(c.card) : QBrush(fill, Qt::BDiagPattern));
+            p.drawRoundedRect(box_of, 3, 3);
+            if (fits(words)) {
+                p.setPen(back ? c.ink : c.card);
                 p.drawText(box_of.adjusted(px(6), 0, 0, 0), Qt::AlignVCenter, words);
             }
         };
         double from = -1.0;
+        bool back = false;
         for (const auto& s : scene.switchings) {
             if (s.output != static_cast<int>(o)) continue;
-            if (s.on) from = s.time;
-            else if (from >= 0.0) block(from, s.time), from = -1.0;
+            if (s.on) from = s.time, back = s.back;
+            else if (from >= 0.0) block(from, s.time, back), from = -1.0;
         }
-        if (from >= 0.0) block(from, scene.length);
+        if (from >= 0.0) block(from, scene.length, back);
         p.setPen(c.line);
         p.drawLine(QPointF(a.box.left(), y + px(23)), QPointF(a.box.right(), y + px(23)));
     }

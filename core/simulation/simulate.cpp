@@ -254,7 +254,7 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
         for (std::size_t o = 0; o < state.outputs(); ++o) {
             const bool on = routine::isOn(program, state, o);
             if (before[o] != on) {
-                traces.switchings.push_back({static_cast<double>(now) / 1000.0, static_cast<int>(o), on});
+                traces.switchings.push_back({static_cast<double>(now) / 1000.0, static_cast<int>(o), on, on && state.output(o).back != 0});
                 next_sample = now;
             }
             if (o < plants.size()) {

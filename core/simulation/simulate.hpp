@@ -69,6 +69,7 @@ struct Switching {
     double time = 0.0;
     int output = -1;
     bool on = false;
+    bool back = false;  ///< on the other way round
 };
 struct Traces {
     std::vector<Sample> samples;

@@ -13,6 +13,7 @@
 #include "stages/code/code_page.hpp"
 #include "stages/routine/routine_page.hpp"
 #include "stages/routine/routine_sentences.hpp"
+#include "support/alone.hpp"
 #include "support/programmer.hpp"
 
 namespace hinge::app {
@@ -74,6 +75,41 @@ TEST_F(Window, anInterlockOfSeveralOutputsIsBuiltAndChanged) {
     int on = 0;
     for (const auto& s : document_->model().scene->switchings) on += s.on ? 1 : 0;
     EXPECT_GE(on, 2) << "both go on in the story";
+}
+
+// A motor on a bridge: its menu offers both ways, the sentence says which, a click turns it, and the scene draws it.
+TEST_F(Window, aBridgeIsDrivenBackwards) {
+    open();
+    document_->replace(::hinge::test::alone(project::ChannelKind::Turn, "small_12v_g100", "bridge_3a",
+                                            {{"channels/it/name", "Door"},
+                                             {"channels/it/demand/mass", "60 g"},
+                                             {"channels/it/demand/arm", "80 mm"},
+                                             {"channels/it/demand/angle", "90 deg"},
+                                             {"channels/it/demand/time", "2 s"},
+                                             {"channels/it/direction_pin", "D4"},
+                                             {"routine/cues/run_it/moves/goes/action", "run"},
+                                             {"routine/cues/run_it/moves/goes/time", "2 s"},
+                                             {"routine/cues/run_it/moves/comes_back/action", "off"}}));
+    go(Stage::Routine);
+    auto* text = find<QTextBrowser>("routineText");
+    EXPECT_TRUE(text->toPlainText().contains("Door runs forwards for 2 s")) << text->toPlainText().toStdString();
+    test::pick({"Then", "Door", "runs backwards for a time"});
+    test::follow(text, "menu:cue/run_it");
+    EXPECT_TRUE(text->toPlainText().contains("Door runs backwards for 10 s")) << text->toPlainText().toStdString();
+    document_->settle();
+    const auto& model = document_->model();
+    ASSERT_TRUE(model.plan.program) << sentence(*model.plan.program_error);
+    EXPECT_TRUE(model.plan.program->outputs.front().turns);
+    EXPECT_EQ(model.plan.channels.front().not_driven, "");
+    ASSERT_TRUE(model.sketch);
+    EXPECT_NE(model.sketch->text.find("onBackwards(OUT_IT)"), std::string::npos);
+    // Played: on forwards, still for its pause, on backwards.
+    document_->play({{.time = 0.5, .input = "", .cue = "run_it"}});
+    document_->settle();
+    ASSERT_TRUE(document_->model().scene);
+    bool back = false;
+    for (const auto& s : document_->model().scene->switchings) back = back || s.back;
+    EXPECT_TRUE(back);
 }
 
 TEST_F(Window, troubleComesAtThePlayHead) {

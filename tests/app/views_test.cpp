@@ -55,6 +55,13 @@ TEST(Facts, everyLabelledFactStandsSomewhere) {
                                         {{"channels/status/actuator", "led_red_5mm"},
                                          {"channels/status/drive/part", "straight_from_pin"},
                                          {"channels/status/rail", "logic"}});
+    // What only something has that is turned round.
+    model.project = hinge::test::edited(project::addRunningChannel(model.project, project::ChannelKind::Turn, "door"),
+                                        {{"channels/door/actuator", "small_12v_g100"},
+                                         {"channels/door/drive/part", "bridge_3a"},
+                                         {"channels/door/rail", "movers"},
+                                         {"routine/cues/run_door/moves/goes/action", "run"},
+                                         {"routine/cues/run_door/moves/goes/backwards", "yes"}});
     model.plan = plan::evaluate(model.project, model.parts);
     std::map<std::string, bool> leaves;  // without the channel's name
     for (const auto& fact : project::facts(model.project)) {

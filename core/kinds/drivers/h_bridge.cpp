@@ -30,7 +30,7 @@ driver::BridgeTable states(bool direction) {
                  {{"floats"}, "stops", "at reset, by a pull-down", false}}};
     return {{"speed", "direction"},
             {{{"PWM", "low"}, "drives", "this line alone carries the PWM", false},
-             {{"PWM", "high"}, "reverses", "only from rest: at speed it takes twice the stall current", false},
+             {{"PWM", "high"}, "reverses", "from rest only: at speed, twice the stall current", false},
              {{"low", "any"}, "stops", "brakes or coasts: see the part's own table", false},
              {{"floats", "floats"}, "stops", "at reset, by a pull-down on the speed line", false}}};
 }
