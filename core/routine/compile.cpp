@@ -5,6 +5,7 @@
 #include <set>
 #include "quantity/letters.hpp"
 #include "quantity/text.hpp"
+#include "routine/compile_parts.hpp"
 #include "timing/calendar.hpp"
 #include "timing/time_of_day.hpp"
 
@@ -12,29 +13,6 @@ namespace hinge::routine {
 namespace {
 
 constexpr std::int32_t longest_patience = 30'000;  // ticks that a new level must last: it is counted in two bytes
-
-std::int32_t toTicks(const Duration& time) {
-    return static_cast<std::int32_t>(std::lround(std::clamp(si(time), 0.0, 86'400.0) * 1000.0));
-}
-
-template <class List>
-Result<int> indexOf(const List& list, const std::string& id, const std::string& field) {
-    for (std::size_t i = 0; i < list.size(); ++i)
-        if (list[i].id == id) return static_cast<int>(i);
-    const std::string names = joined(list, ", ", [&](const auto& entry) { return entry.id; });
-    return fail(ErrorCode::Unknown, field, id, names.empty() ? "there is none yet" : "one of " + names);
-}
-
-int addParameter(Program& program, Parameter parameter) {
-    const auto taken = [&](const std::string& name) {
-        return std::any_of(program.parameters.begin(), program.parameters.end(), [&](const Parameter& each) { return each.name == name; });
-    };
-    // "a" with "b_c" and "a_b" with "c" come to the same.
-    const std::string base = parameter.name;
-    for (int n = 2; taken(parameter.name); ++n) parameter.name = base + "_" + std::to_string(n);
-    program.parameters.push_back(std::move(parameter));
-    return static_cast<int>(program.parameters.size()) - 1;
-}
 
 // Eight hexadecimal digits that tell one text from another (FNV-1a).
 std::string markOf(const std::string& text) {
@@ -168,26 +146,6 @@ std::optional<Error> addLoops(Program& program, const Routine& routine, const st
         program.loops.push_back(compiled);
     }
     return std::nullopt;
-}
-
-std::string shownPlace(const ChannelNumbers::Places& places, double from_start) {
-    return display(places.along ? Kind::Length : Kind::Angle, from_start);
-}
-
-// A place of a move in the sketch's units. Without one it is the end of the move.
-Result<std::int32_t> placeOf(const ChannelNumbers& channel, const std::optional<Angle>& angle, const std::optional<Length>& along,
-                             const std::string& field) {
-    const auto& places = *channel.places;
-    const auto wanted = places.along ? (along ? std::optional(si(*along)) : std::nullopt)
-                        : angle      ? std::optional(si(*angle))
-                                     : std::nullopt;
-    const double place = wanted ? places.start + std::round(places.per_unit * *wanted) : places.furthest;
-    const auto lower = std::min(places.start, places.furthest), upper = std::max(places.start, places.furthest);
-    if (place < lower - 0.5 || place > upper + 0.5)
-        return fail(ErrorCode::OutOfRange, field + (places.along ? "/place" : "/angle"), shownPlace(places, wanted.value_or(0.0)),
-                    fmt::format("{} to {}, the move of {} as Need says", shownPlace(places, 0.0),
-                                shownPlace(places, (places.furthest - places.start) / places.per_unit), channel.name));
-    return static_cast<std::int32_t>(place);
 }
 
 std::optional<Error> addInterlocks(Program& program, const Routine& routine, const std::vector<ChannelNumbers>& channels,
@@ -338,12 +296,12 @@ bool turnsRound(const Routine& routine, std::string_view channel) {
     });
 }
 
-Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers>& channels, const std::vector<InputNumbers>& inputs) {
-    Program program;
-    if (auto error = addInputs(program, inputs, routine)) return tl::unexpected(*error);
-    if (auto error = judgeTurns(routine, channels)) return tl::unexpected(*error);
-    std::vector<int> turn_parameter(channels.size(), -1);  // of what is turned round
-    std::vector<int> run_parameter(channels.size(), -1);
+namespace {
+
+/// @param turns  gets per channel the number of its pause; −1: it is not turned round
+std::optional<Error> addOutputs(Program& program, const Routine& routine, const std::vector<ChannelNumbers>& channels,
+                                std::vector<int>& turns) {
+    turns.assign(channels.size(), -1);
     for (const auto& channel : channels) {
         ProgramOutput output;
         output.id = channel.id;
@@ -353,10 +311,10 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
         output.remembered = channel.remembered && !channel.places;
         const std::string id = symbol(channel.id);
         if (channel.rest == Rest::Start && !channel.places)
-            return fail(ErrorCode::Conflict, "channels/" + channel.id + "/safe", "start", channel.name + " is switched: off or on");
+            return Error{ErrorCode::Conflict, "channels/" + channel.id + "/safe", "start", channel.name + " is switched: off or on"};
         if (channel.rest == Rest::On && channel.places)
-            return fail(ErrorCode::Conflict, "channels/" + channel.id + "/safe", "on",
-                        channel.name + " is sent to places: standing still, or at its start");
+            return Error{ErrorCode::Conflict, "channels/" + channel.id + "/safe", "on",
+                         channel.name + " is sent to places: standing still, or at its start"};
         if (channel.places) {
             if (channel.rest == Rest::Start)
                 output.rest_parameter = addParameter(
@@ -379,311 +337,36 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
                                    toTicks(channel.off_delay), 0, 600000, "Routine"});
         output.turns = turnsRound(routine, channel.id);
         if (output.turns)
-            turn_parameter[program.outputs.size()] =
+            turns[program.outputs.size()] =
                 addParameter(program, {id + "_turn", "ms", channel.name + ": stands still before it is turned round",
                                        std::max<std::int32_t>(1, toTicks(channel.turn_pause)), 1, 60000, "Pulse"});
         program.outputs.push_back(std::move(output));
     }
-    if (auto error = addLoops(program, routine, channels, inputs)) return tl::unexpected(*error);
-    if (routine.link_silence)
-        program.link_parameter = addParameter(program, {"link_silence", "ms", "the link is lost after a silence of",
-                                                        std::max<std::int32_t>(1, toTicks(*routine.link_silence)), 1, 3600000, "Routine"});
-    const auto looped = [&](int channel) {
-        return std::any_of(program.loops.begin(), program.loops.end(), [&](const ProgramLoop& loop) { return loop.output == channel; });
-    };
-    for (const auto& cue : routine.cues) {
-        ProgramCue compiled;
-        compiled.late = std::min(once_apart, toTicks(cue.late));
-        bool goes_round = false;
-        compiled.id = cue.id;
-        compiled.name = cue.name;
-        const std::string where = "routine/cues/" + cue.id;
-        if (!cue.input.empty()) {
-            const auto input = indexOf(inputs, cue.input, where + "/input");
-            if (!input) return tl::unexpected(input.error());
-            if (cue.held) {
-                if (cue.on_release) return fail(ErrorCode::Conflict, where + "/held", "", "either held for a time, or let go");
-                compiled.held_input = *input;
-                compiled.held_parameter =
-                    addParameter(program, {symbol(cue.id) + "_held", "ms",
-                                           cue.name + ": after " + inputs[static_cast<std::size_t>(*input)].name + " has been true for",
-                                           std::max<std::int32_t>(1, toTicks(*cue.held)), 1, 3600000, "Routine"});
-            } else if (cue.on_release) {
-                compiled.released.push_back(*input);
-            } else {
-                compiled.inputs.push_back(*input);
-            }
-        }
-        if (cue.every) {
-            if (toTicks(*cue.every) < 10) return fail(ErrorCode::OutOfRange, where + "/every", displayPlain(*cue.every), "10 ms or more");
-            compiled.every_parameter = addParameter(
-                program, {symbol(cue.id) + "_every", "ms", cue.name + ": starts every", toTicks(*cue.every), 10, 86400000, "Routine"});
-        }
-        compiled.at_power_up = cue.at_power_up;
-        if (!cue.after.empty()) {
-            const auto other = indexOf(routine.cues, cue.after, where + "/after");
-            if (!other) return tl::unexpected(other.error());
-            if (cue.after == cue.id)
-                return fail(ErrorCode::Conflict, where + "/after", cue.after, "another cue; to go round, end it with 'all that again'");
-            compiled.after = *other;
-        }
-        if (!cue.times.empty()) {
-            auto times = timing::parseTimesOfDay(cue.times);
-            if (!times) {
-                times.error().field = where + "/times";
-                return tl::unexpected(times.error());
-            }
-            for (const int seconds : *times) compiled.times_of_day.push_back(seconds * ticks_per_second);
-        }
-        for (const auto& guard : cue.guards) {
-            const auto input = indexOf(inputs, guard.input, where + "/guards/" + guard.id);
-            if (!input) return tl::unexpected(input.error());
-            if (inputs[static_cast<std::size_t>(*input)].source == InputSource::Word)
-                return fail(ErrorCode::Conflict, where + "/guards/" + guard.id, inputs[static_cast<std::size_t>(*input)].name,
-                            "something that lasts: a word is gone as soon as it is said");
-            compiled.guards.push_back({*input, guard.throughout, !guard.only});
-        }
-        std::set<std::string> at_once;  // channels of the moves that start together
-        for (std::size_t m = 0; m < cue.moves.size(); ++m) {
-            const auto& move = cue.moves[m];
-            const std::string field = where + "/moves/" + move.id;
-            const bool follows = m + 1 < cue.moves.size() && cue.moves[m + 1].together, grouped = move.together || follows;
-            // Joined to the one before: that has just been made.
-            if (move.together && m == 0) return fail(ErrorCode::Conflict, field + "/together", "yes", "a move before it, to start with");
-            if (move.together && !compiled.instructions.empty()) compiled.instructions.back().joined = true;
-            if (!move.together) at_once.clear();
-            if (grouped && (move.action == Action::Until || move.action == Action::Home || move.action == Action::Again ||
-                            move.action == Action::Sweep))
-                return fail(ErrorCode::Conflict, field + "/together", nameOf(move.action),
-                            "one that ends by itself after its time; this one has a cue of its own, started by the same thing");
-            if (grouped && !move.channel.empty() && !at_once.insert(move.channel).second)
-                return fail(ErrorCode::Conflict, field + "/together", move.channel,
-                            "another channel: this one does something else already");
-            if (move.action == Action::Wait) {
-                const int parameter = addParameter(program, {symbol(cue.id + "_" + move.id), "ms", cue.name + ": wait",
-                                                             toTicks(move.time.value_or(Duration{})), 0, 86400000, "Routine"});
-                compiled.instructions.push_back({Operation::Wait, -1, parameter});
-                continue;
-            }
-            if (move.action == Action::Clear) {
-                const auto input = indexOf(inputs, move.input, field + "/input");
-                if (!input) return tl::unexpected(input.error());
-                if (inputs[static_cast<std::size_t>(*input)].source != InputSource::Counter)
-                    return fail(ErrorCode::Conflict, field + "/input", inputs[static_cast<std::size_t>(*input)].name, "a counter");
-                compiled.instructions.push_back({Operation::Clear, -1, -1, -1, *input});
-                continue;
-            }
-            if (move.action == Action::Again || move.action == Action::Sweep) {
-                if (goes_round)
-                    return fail(ErrorCode::Conflict, field, nameOf(move.action),
-                                "one round in a cue: put the other into a cue of its own that starts after this one");
-                goes_round = true;
-            }
-            if (move.action == Action::Again) {
-                const bool rests = std::any_of(compiled.instructions.begin(), compiled.instructions.end(), [](const Instruction& i) {
-                    return i.operation == Operation::Wait || i.operation == Operation::Go || i.operation == Operation::Until ||
-                           i.operation == Operation::Home || i.operation == Operation::Fade || i.operation == Operation::Flicker ||
-                           i.operation == Operation::Run;
-                });
-                if (!rests)
-                    return fail(ErrorCode::Conflict, field, "again",
-                                "something that takes time before it goes round: a wait, a run or a move");
-                const int times =
-                    addParameter(program, {symbol(cue.id + "_" + move.id), "times", cue.name + ": goes round, 0 for ever",
-                                           static_cast<std::int32_t>(std::clamp(si(move.times), 0.0, 30000.0)), 0, 30000, "Routine"});
-                compiled.instructions.push_back({Operation::Again, -1, times});
-                continue;
-            }
-            int watched = -1;
-            if (move.action == Action::Until || move.action == Action::Home) {
-                const auto input = indexOf(inputs, move.input, field + "/input");
-                if (!input) return tl::unexpected(input.error());
-                watched = *input;
-                if (!move.time || toTicks(*move.time) < 1)
-                    return fail(ErrorCode::Missing, field + "/time", "",
-                                "how long it may take: what does not come must not hold everything up for ever");
-            }
-            if (move.action == Action::Until) {
-                const int within =
-                    addParameter(program, {symbol(cue.id + "_" + move.id), "ms",
-                                           cue.name + ": waits for " + inputs[static_cast<std::size_t>(watched)].name + " at most",
-                                           toTicks(*move.time), 1, 86400000, "Routine"});
-                compiled.instructions.push_back({Operation::Until, -1, within, -1, watched, !move.released});
-                continue;
-            }
-            const auto channel = indexOf(channels, move.channel, field);
-            if (!channel) return tl::unexpected(channel.error());
-            if (move.action == Action::Home) {
-                const auto& mover = channels[static_cast<std::size_t>(*channel)];
-                if (!mover.places || mover.places->kind != OutputKind::Stepper)
-                    return fail(ErrorCode::Conflict, field, mover.name, "a stepper: only what counts its steps has to look for its start");
-                const std::int32_t ticks = toTicks(*move.time);
-                if (ticks > longest_move) return fail(ErrorCode::OutOfRange, field + "/time", "", "at most a day");
-                const int within = addParameter(
-                    program, {symbol(cue.id + "_" + move.id), "ms", cue.name + ": " + mover.name + " looks for its start at most", ticks, 1,
-                              longest_move, "Routine"});
-                compiled.instructions.push_back({Operation::Home, *channel, within, -1, watched});
-                continue;
-            }
-            const auto& mover = channels[static_cast<std::size_t>(*channel)];
-            const bool one_way = move.action == Action::Toggle || move.action == Action::Fade || move.action == Action::Flicker;
-            if (one_way && turn_parameter[static_cast<std::size_t>(*channel)] >= 0)
-                return fail(ErrorCode::Conflict, field + "/action", nameOf(move.action),
-                            "'run', 'on' or 'off' for " + mover.name + ", which cues turn round: this one does not say which way");
-            if (move.action == Action::Toggle && mover.places)
-                return fail(ErrorCode::Conflict, field, nameOf(move.action), mover.name + " is sent to places: use 'go'");
-            const bool placed = move.action == Action::Go || move.action == Action::Sweep;
-            if (placed && looped(*channel))
-                return fail(ErrorCode::Conflict, field, nameOf(move.action),
-                            mover.name + " is moved by its loop: use 'run', 'on' or 'off'");
-            if (mover.places && looped(*channel) && (move.action == Action::Fade || move.action == Action::Flicker || move.level))
-                return fail(ErrorCode::Conflict, field, nameOf(move.action),
-                            mover.name + " is moved by its loop: use 'run', 'on' or 'off'");
-            if (placed != mover.places.has_value() && !(mover.places && looped(*channel)))
-                return fail(
-                    ErrorCode::Conflict, field, nameOf(move.action),
-                    mover.places ? mover.name + " is sent to places: use 'go'" : mover.name + " is switched: use 'run', 'on' or 'off'");
-            if (move.action == Action::Go) {
-                const auto& places = *mover.places;
-                const auto place = placeOf(mover, move.angle, move.place, field);
-                if (!place) return tl::unexpected(place.error());
-                const auto lower = std::min(places.start, places.furthest), upper = std::max(places.start, places.furthest);
-                const std::int32_t ticks = toTicks(move.time.value_or(places.move_time));
-                if (ticks < 1 || ticks > longest_move)
-                    return fail(ErrorCode::OutOfRange, field + "/time", "", "more than 0 and at most a day");
-                const std::string id = symbol(cue.id + "_" + move.id);
-                const int time =
-                    addParameter(program, {id, "ms", cue.name + ": " + mover.name + " moves for", ticks, 1, longest_move, "Routine"});
-                const int target = addParameter(program, {id + "_to", places.kind == OutputKind::Servo ? "half-us" : "steps",
-                                                          cue.name + ": " + mover.name + " goes to", *place, lower, upper, "Pulse"});
-                compiled.instructions.push_back({Operation::Go, *channel, time, target});
-                continue;
-            }
-            const bool graded = move.action == Action::Flicker || (move.level && si(*move.level) > 0.0 && si(*move.level) < 1.0) ||
-                                move.action == Action::Fade;
-            if (graded && mover.top <= 1)
-                return fail(ErrorCode::Conflict, field + "/level", nameOf(move.action),
-                            "what has a transistor behind it: " + mover.name + " is only switched on and off, and contacts would wear out");
-            if (move.action == Action::Sweep) {
-                const auto& places = *mover.places;
-                const std::string id = symbol(cue.id + "_" + move.id);
-                // A period of an odd number of ticks has a longer and a shorter half.
-                const std::int32_t period = toTicks(move.time.value_or(of<Duration>(si(places.move_time) * 2.0))), half = (period + 1) / 2;
-                if (period < 2) return fail(ErrorCode::OutOfRange, field + "/time", "", "a period of more than nothing");
-                const double whole = std::abs(places.furthest - places.start);
-                const auto swing = places.along ? (move.place ? std::optional(si(*move.place)) : std::nullopt)
-                                   : move.angle ? std::optional(si(*move.angle))
-                                                : std::nullopt;
-                const double reach = swing ? std::abs(places.per_unit * *swing) : whole;
-                if (reach > whole + 0.5 || reach < 1.0)
-                    return fail(ErrorCode::OutOfRange, field + (places.along ? "/place" : "/angle"),
-                                shownPlace(places, reach / std::abs(places.per_unit)),
-                                fmt::format("from end to end, up to {}, the move of {} as Need says",
-                                            shownPlace(places, whole / std::abs(places.per_unit)), mover.name));
-                const double middle = (places.start + places.furthest) / 2.0;
-                const auto lower = std::min(places.start, places.furthest), upper = std::max(places.start, places.furthest);
-                const char* unit = places.kind == OutputKind::Servo ? "half-us" : "steps";
-                const int time = addParameter(
-                    program, {id + "_half", "ms", cue.name + ": " + mover.name + ", half a swing", half, 1, longest_move, "Routine"});
-                const int back = period % 2 == 0
-                                     ? time
-                                     : addParameter(program, {id + "_half_back", "ms", cue.name + ": " + mover.name + ", half a swing back",
-                                                              period - half, 1, longest_move, "Routine"});
-                const int far = addParameter(program, {id + "_far", unit, cue.name + ": " + mover.name + " swings to",
-                                                       static_cast<std::int32_t>(middle + reach / 2.0), lower, upper, "Pulse"});
-                const int near = addParameter(program, {id + "_near", unit, cue.name + ": " + mover.name + " swings back to",
-                                                        static_cast<std::int32_t>(middle - reach / 2.0), lower, upper, "Pulse"});
-                const int times =
-                    addParameter(program, {id, "times", cue.name + ": swings, 0 for ever",
-                                           static_cast<std::int32_t>(std::clamp(si(move.times), 0.0, 30000.0)), 0, 30000, "Routine"});
-                const int first = static_cast<int>(compiled.instructions.size());
-                compiled.instructions.push_back({Operation::Go, *channel, time, far, -1, true, true});
-                compiled.instructions.push_back({Operation::Go, *channel, back, near, -1, true, true});
-                compiled.instructions.push_back({Operation::Again, -1, times, -1, -1, true, false, first});
-                continue;
-            }
-            const std::string id = symbol(cue.id + "_" + move.id);
-            if (move.action == Action::Fade) {
-                if (!move.level) return fail(ErrorCode::Missing, field + "/level", "", "how much of full power it fades to");
-                const int time = addParameter(
-                    program, {id, "ms", cue.name + ": " + mover.name + " fades for",
-                              std::max<std::int32_t>(1, toTicks(move.time.value_or(of<Duration>(1.0)))), 1, longest_move, "Routine"});
-                const int to =
-                    addParameter(program, {id + "_to", "permille", cue.name + ": " + mover.name + " fades to",
-                                           static_cast<std::int32_t>(std::lround(si(*move.level) * 1000.0)), 0, 1000, "Routine"});
-                compiled.instructions.push_back({Operation::Fade, *channel, time, to});
-                continue;
-            }
-            if (move.action == Action::Flicker) {
-                const int time = addParameter(
-                    program, {id, "ms", cue.name + ": " + mover.name + " flickers for",
-                              std::max<std::int32_t>(1, toTicks(move.time.value_or(of<Duration>(5.0)))), 1, 86400000, "Routine"});
-                compiled.instructions.push_back({Operation::Flicker, *channel, time});
-                continue;
-            }
-            if (move.action == Action::Toggle) {
-                compiled.instructions.push_back({Operation::Toggle, *channel, -1});
-                continue;
-            }
-            if (move.action == Action::Off) {
-                compiled.instructions.push_back({Operation::Off, *channel, -1});
-                continue;
-            }
-            const int turning = turn_parameter[static_cast<std::size_t>(*channel)];
-            if (turning >= 0 && grouped)
-                return fail(ErrorCode::Conflict, field + "/together", mover.name,
-                            "a move by itself, or a cue of its own: before it is turned round it stands still");
-            int at = -1;
-            if (move.level)
-                at = addParameter(program, {id + "_at", "permille", cue.name + ": " + mover.name + " at",
-                                            static_cast<std::int32_t>(std::lround(si(*move.level) * 1000.0)), 0, 1000, "Routine"});
-            if (turning >= 0)
-                compiled.instructions.push_back({Operation::Turn, *channel, turning}),
-                    compiled.instructions.back().backwards = move.backwards;
-            if (move.action == Action::On || !grouped) compiled.instructions.push_back({Operation::On, *channel, -1, at});
-            if (turning >= 0) compiled.instructions.back().backwards = move.backwards;
-            if (move.action == Action::On) continue;
-            const auto& numbers = channels[static_cast<std::size_t>(*channel)];
-            int parameter = -1;
-            if (move.time) {
-                parameter = addParameter(program, {symbol(cue.id + "_" + move.id), "ms", cue.name + ": " + numbers.name + " runs",
-                                                   toTicks(*move.time), 0, 86400000, "Routine"});
-            } else {
-                if (!numbers.dose_time)
-                    return fail(
-                        ErrorCode::Missing, field, "",
-                        "the run time of " + numbers.name + " is not known yet: settle its Need and Match, or give the move a time");
-                auto& shared = run_parameter[static_cast<std::size_t>(*channel)];
-                const Duration run = of<Duration>(std::max(0.0, si(*numbers.dose_time) - si(numbers.off_delay)));
-                if (shared < 0)
-                    shared = addParameter(program, {symbol(numbers.id) + "_run", "ms", numbers.name + ": on for one dose", toTicks(run), 0,
-                                                    std::max(toTicks(run), toTicks(numbers.longest)), "dose"});
-                parameter = shared;
-            }
-            if (grouped) {
-                compiled.instructions.push_back({Operation::Run, *channel, parameter, at});
-                continue;
-            }
-            compiled.instructions.push_back({Operation::Wait, -1, parameter});
-            compiled.instructions.push_back({Operation::Off, *channel, -1});
-        }
-        program.cues.push_back(std::move(compiled));
-    }
-    // Cues that start one another in a ring must take some time somewhere: else they would go round in every tick.
+    return std::nullopt;
+}
+
+// Cues that start one another in a ring must take some time somewhere: else they would go round in every tick.
+std::optional<Error> judgeRings(const Program& program) {
     for (std::size_t c = 0; c < program.cues.size(); ++c) {
         bool rests = false;
         std::size_t at = c, steps = 0;
         while (program.cues[at].after >= 0 && steps++ <= program.cues.size()) {
-            rests = rests || std::any_of(program.cues[at].instructions.begin(), program.cues[at].instructions.end(),
-                                         [](const Instruction& i) { return i.parameter >= 0 && i.operation != Operation::Again; });
+            rests =
+                rests || std::any_of(program.cues[at].instructions.begin(), program.cues[at].instructions.end(), [](const Instruction& i) {
+                    return i.parameter >= 0 && i.operation != Operation::Again && i.operation != Operation::Turn;
+                });
             at = static_cast<std::size_t>(program.cues[at].after);
             if (at == c && !rests)
-                return fail(ErrorCode::Conflict, "routine/cues/" + program.cues[c].id + "/after", program.cues[c].name,
-                            "something that takes time in the ring of cues that start one another");
+                return Error{ErrorCode::Conflict, "routine/cues/" + program.cues[c].id + "/after", program.cues[c].name,
+                             "something that takes time in the ring of cues that start one another"};
             if (at == c) break;
         }
     }
-    // What every cue that moves it is guarded against, guards its way to safety as well.
+    return std::nullopt;
+}
+
+// What every cue that moves it is guarded against, guards its way to safety as well.
+void guardWaysToSafety(Program& program) {
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         auto& output = program.outputs[o];
         if (output.rest != Rest::Start) continue;
@@ -702,40 +385,68 @@ Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers
             first = false;
         }
     }
-    if (auto error = addInterlocks(program, routine, channels, inputs)) return tl::unexpected(*error);
+}
+
+std::optional<Error> addFollowers(Program& program, const Routine& routine, const std::vector<ChannelNumbers>& channels,
+                                  const std::vector<InputNumbers>& inputs) {
     for (const auto& follower : routine.followers) {
         const std::string field = "routine/followers/" + follower.id;
         const auto output = indexOf(channels, follower.channel, field + "/channel");
-        if (!output) return tl::unexpected(output.error());
+        if (!output) return output.error();
         const auto input = indexOf(inputs, follower.input, field + "/input");
-        if (!input) return tl::unexpected(input.error());
+        if (!input) return input.error();
         const auto& channel = channels[static_cast<std::size_t>(*output)];
         if (channel.places)
-            return fail(ErrorCode::Conflict, field, channel.name, "something that is switched: what is sent to places follows by cues");
+            return Error{ErrorCode::Conflict, field, channel.name, "something that is switched: what is sent to places follows by cues"};
         if (follower.proportional && !inputs[static_cast<std::size_t>(*input)].analogue &&
             inputs[static_cast<std::size_t>(*input)].source != InputSource::Number)
-            return fail(ErrorCode::Conflict, field, inputs[static_cast<std::size_t>(*input)].name,
-                        "a knob, a number over the link or another input that is read as a level");
+            return Error{ErrorCode::Conflict, field, inputs[static_cast<std::size_t>(*input)].name,
+                         "a knob, a number over the link or another input that is read as a level"};
         program.followers.push_back({*output, *input, !follower.released, follower.proportional,
                                      static_cast<std::int32_t>(std::lround(si(follower.dead) * 1023.0)),
                                      static_cast<std::int32_t>(std::lround(si(follower.start) * 1000.0))});
         if (follower.unless.empty()) continue;
         const auto guard = indexOf(inputs, follower.unless, field + "/unless");
-        if (!guard) return tl::unexpected(guard.error());
+        if (!guard) return guard.error();
         program.followers.back().guard = *guard;
     }
-    // A knob may set any number but a counter's or a gain's; which ones there are is known only now.
+    return std::nullopt;
+}
+
+// A knob may set any number but a counter's or a gain's; which ones there are is known only at the end.
+std::optional<Error> setKnobs(Program& program, const std::vector<InputNumbers>& inputs) {
     for (std::size_t i = 0; i < inputs.size(); ++i) {
         if (inputs[i].sets.empty()) continue;
         const auto set = std::find_if(program.parameters.begin(), program.parameters.end(),
                                       [&](const Parameter& each) { return each.name == inputs[i].sets; });
         if (set == program.parameters.end())
-            return fail(ErrorCode::Unknown, "inputs/" + inputs[i].id + "/sets", inputs[i].sets, "a number from the top of the sketch");
-        if (!inputs[i].analogue) return fail(ErrorCode::Conflict, "inputs/" + inputs[i].id + "/sets", inputs[i].name, "a knob");
+            return Error{ErrorCode::Unknown, "inputs/" + inputs[i].id + "/sets", inputs[i].sets, "a number from the top of the sketch"};
+        if (!inputs[i].analogue) return Error{ErrorCode::Conflict, "inputs/" + inputs[i].id + "/sets", inputs[i].name, "a knob"};
         program.inputs[i].sets = static_cast<int>(set - program.parameters.begin());
         program.inputs[i].sets_most = std::min<std::int32_t>(
             set->most, std::max<std::int32_t>(set->least + 1, set->value > set->most / 2 ? set->most : 2 * set->value));
     }
+    return std::nullopt;
+}
+
+}  // namespace
+
+Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers>& channels, const std::vector<InputNumbers>& inputs) {
+    Program program;
+    std::vector<int> turns;
+    if (auto error = addInputs(program, inputs, routine)) return tl::unexpected(*error);
+    if (auto error = judgeTurns(routine, channels)) return tl::unexpected(*error);
+    if (auto error = addOutputs(program, routine, channels, turns)) return tl::unexpected(*error);
+    if (auto error = addLoops(program, routine, channels, inputs)) return tl::unexpected(*error);
+    if (routine.link_silence)
+        program.link_parameter = addParameter(program, {"link_silence", "ms", "the link is lost after a silence of",
+                                                        std::max<std::int32_t>(1, toTicks(*routine.link_silence)), 1, 3600000, "Routine"});
+    if (auto error = addCues(program, routine, channels, inputs, turns)) return tl::unexpected(*error);
+    if (auto error = judgeRings(program)) return tl::unexpected(*error);
+    guardWaysToSafety(program);
+    if (auto error = addInterlocks(program, routine, channels, inputs)) return tl::unexpected(*error);
+    if (auto error = addFollowers(program, routine, channels, inputs)) return tl::unexpected(*error);
+    if (auto error = setKnobs(program, inputs)) return tl::unexpected(*error);
     if (auto error = apart(program)) return tl::unexpected(*error);
     if (auto error = tooMany(program)) return tl::unexpected(*error);
     return program;
