@@ -1,6 +1,7 @@
 #include <algorithm>
 #include "proof/bring_up.hpp"
 #include "proof/lessons.hpp"
+#include "support/alone.hpp"
 #include "support/demo.hpp"
 
 namespace hinge::proof {
@@ -120,6 +121,34 @@ TEST(Lessons, comeUpInTheNextGadgetWhereTheyBelong) {
     EXPECT_EQ(told(first).size(), 0U) << "not its own";
     auto without = project::addChannel(project::newProject(), project::ChannelKind::Turn, "Arm");
     EXPECT_EQ(told(without).size(), 1U) << "no pump here: only what is about every gadget";
+}
+
+// A bridge that cues turn round is measured the other way round as well, with nothing on it. The wiring oracle has the same volts from the
+// wiring list in ngspice (tests/oracle/wiring_oracle_test.cpp).
+TEST(Turned, isMeasuredTheOtherWayRound) {
+    const auto parts = test::shippedParts();
+    for (const bool backwards : {false, true}) {
+        const auto project = test::alone(project::ChannelKind::Turn, "small_12v_g100", "bridge_3a",
+                                         {{"channels/it/demand/way", "disc"},
+                                          {"channels/it/demand/speed", "30 rpm"},
+                                          {"channels/it/demand/friction", "0.02 N m"},
+                                          {"channels/it/direction_pin", "D4"},
+                                          {"channels/it/signal/duty", "50 %"},
+                                          {"routine/cues/run_it/moves/goes/action", "run"},
+                                          {"routine/cues/run_it/moves/goes/time", "2 s"},
+                                          {"routine/cues/run_it/moves/goes/backwards", backwards ? "yes" : "no"},
+                                          {"routine/cues/run_it/moves/comes_back/action", "off"}});
+        const auto steps = proof::bringUp(project, parts, plan::evaluate(project, parts));
+        const auto way = std::find_if(steps.begin(), steps.end(), [](const auto& step) { return step.id == "it.way"; });
+        ASSERT_EQ(way != steps.end(), backwards);
+        if (!backwards) continue;
+        EXPECT_NEAR(*way->expected, -6.0, 1e-9) << "12 V by half of the time";
+        EXPECT_EQ(proof::judge(*way, "-5.8 V"), Verdict::Holds);
+        EXPECT_EQ(proof::judge(*way, "5.8 V"), Verdict::Breaks) << "the direction wire is not where it belongs";
+        EXPECT_EQ(proof::judge(*way, "0 V"), Verdict::Breaks);
+        const auto alone = std::find_if(steps.begin(), steps.end(), [](const auto& step) { return step.id == "it.bridge"; });
+        EXPECT_TRUE(alone < way) << "first the way that it always goes";
+    }
 }
 
 }  // namespace
