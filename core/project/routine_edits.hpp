@@ -31,9 +31,10 @@ namespace hinge::project {
 struct Pattern {
     const char* id;
     const char* name;
-    const char* what;  ///< in a sentence
-    bool moves;        ///< for what is sent to places; else for what is switched
-    bool stepper;      ///< only for what counts its steps
+    const char* what;     ///< in a sentence
+    bool moves;           ///< for what is sent to places; else for what is switched
+    bool stepper;         ///< only for what counts its steps
+    bool bridge = false;  ///< only for what a bridge drives both ways
 };
 [[nodiscard]] const std::vector<Pattern>& patterns();
 /// The project with the pattern's cues, followers and the inputs that it needs, for one channel.

@@ -214,6 +214,16 @@ void RoutinePage::offer(const QString& what, const QPoint& where) {
     menu.exec(where);
 }
 
+namespace {
+
+// Whether it goes to places, or will as far as is known.
+bool sentToPlaces(const plan::ChannelPlan* planned) {
+    if (planned == nullptr) return false;
+    return planned->signal == plan::SignalKind::Unknown ? planned->context->ask.positional : plan::isPlaced(*planned);
+}
+
+}  // namespace
+
 void RoutinePage::offerCue(QMenu& menu, const std::string& id) {
     const auto& model = document_->model();
     const routine::Cue* cue = nullptr;
@@ -259,8 +269,7 @@ void RoutinePage::offerCue(QMenu& menu, const std::string& id) {
     for (const auto& channel : model.project.channels) {
         const auto* planned = plan::findChannel(model.plan, channel.id);
         auto* of_channel = add->addMenu(text(channel.name));
-        const bool placed = planned != nullptr &&
-                            (planned->signal == plan::SignalKind::Unknown ? planned->context->ask.positional : plan::isPlaced(*planned));
+        const bool placed = sentToPlaces(planned);
         const auto verb = [&](const QString& words_of, Action action) {
             change(of_channel, words_of, [id, action, channel_id = channel.id](project::Project p) {
                 return project::addMove(std::move(p), id, action, channel_id);
@@ -435,8 +444,9 @@ void RoutinePage::offerNew(QMenu& menu, const QString& what) {
             of_pattern->setToolTip(tr(pattern.what));
             for (const auto& channel : model.project.channels) {
                 const auto* planned = plan::findChannel(model.plan, channel.id);
-                const bool placed = planned != nullptr && planned->context->ask.positional;
-                if (placed != pattern.moves || (pattern.stepper && (planned == nullptr || planned->signal != plan::SignalKind::Steps)))
+                const bool placed = sentToPlaces(planned);
+                if (placed != pattern.moves || (pattern.bridge && (planned == nullptr || !planned->both_ways)) ||
+                    (pattern.stepper && (planned == nullptr || planned->signal != plan::SignalKind::Steps)))
                     continue;
                 connect(of_pattern->addAction(text(channel.name)), &QAction::triggered, this,
                         [this, pattern_id = std::string(pattern.id), channel_id = channel.id] {
