@@ -244,8 +244,11 @@ void judgeRoutine(const project::Project& project, Plan& plan) {
             say("overlapping-cues", Severity::Note, channel.id,
                 fmt::format(
                     "{} cues move {}: '{}' and '{}'{}. Where they overlap the last command counts, and a cue that is cut short lets go of "
-                    "it. For several sources that share it, let it follow their inputs instead: then it runs until the last has gone.",
-                    movers.size(), channel.name, movers[0], movers[1], movers.size() > 2 ? " among them" : ""));
+                    "it. {}",
+                    movers.size(), channel.name, movers[0], movers[1], movers.size() > 2 ? " among them" : "",
+                    routine::turnsRound(project.routine, channel.id)
+                        ? "One that wants the other way stops it, lets it stand still, and then turns it round."
+                        : "For several sources that share it, let it follow their inputs instead: then it runs until the last has gone."));
     }
     for (const auto& cue : project.routine.cues) {
         if (si(cue.late) > 0.0)

@@ -237,7 +237,7 @@ public:
             return project_.inputs.back().id;
         };
         const auto open = fresh(InputKind::Button, "open"), shut = fresh(InputKind::Button, "shut");
-        const auto at_open = fresh(InputKind::EndSwitch, "is open"), at_shut = fresh(InputKind::EndSwitch, "is shut");
+        const auto at_open = fresh(InputKind::EndSwitch, "open end"), at_shut = fresh(InputKind::EndSwitch, "shut end");
         for (const bool backwards : {false, true}) {
             const auto end = backwards ? at_shut : at_open;
             cueFor(backwards ? "shuts" : "opens");
