@@ -49,7 +49,8 @@ INSTANTIATE_TEST_SUITE_P(All, Examples, testing::Values("paper-moon-stage", "pro
 TEST(PaperMoonStage, asksWhatAHandSumAsks) {
     const auto plan = evaluate(example("paper-moon-stage"), test::shippedParts());
     const double theta = 75.0 * constants::pi / 180.0;
-    EXPECT_NEAR(si(*channel(plan, "moon").context->ask.torque), 0.09 * 9.80665 * 0.11 + 0.09 * 0.11 * 0.11 * 4 * theta / 0.81 + 0.004, 1e-9);
+    EXPECT_NEAR(si(*channel(plan, "moon").context->ask.torque), 0.09 * 9.80665 * 0.11 + 0.09 * 0.11 * 0.11 * 4 * theta / 0.81 + 0.004,
+                1e-9);
     EXPECT_NEAR(si(*channel(plan, "mist").context->ask.flow), 0.006 * 1.2, 1e-12) << "60 cm² at 1.2 m/s";
     EXPECT_NEAR(si(*channel(plan, "curtain").context->ask.force), 0.42 * (9.80665 * 0.3 + 4 * 0.62 / 36), 1e-9);
     EXPECT_NEAR(si(*channel(plan, "turntable").context->ask.torque), 0.8 * 0.09 / 8 * 3.141592653589793 + 0.06, 1e-9);

@@ -202,8 +202,7 @@ TEST_F(Toys, goThroughNeedAndMatch) {
     EXPECT_NEAR(it().chosen->numbers.winding, 0.2, 1e-3);
     EXPECT_NEAR(si(*it().chosen->heat), 0.04, 1e-3) << "0.2 V by 0.2 A";
     const auto workings = plan::allWorkings(plan_);
-    EXPECT_TRUE(
-        std::any_of(workings.begin(), workings.end(), [](const auto& w) { return w.title == "current of the magnet"; }));
+    EXPECT_TRUE(std::any_of(workings.begin(), workings.end(), [](const auto& w) { return w.title == "current of the magnet"; }));
     const match::Context& context = it().context;
     const auto rows = match::candidates(context, parts_);
     EXPECT_TRUE(std::any_of(rows.begin(), rows.end(), [](const auto& row) { return row.actuator == "holder"; })) << "Match offers it";
