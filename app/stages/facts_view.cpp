@@ -1,6 +1,7 @@
 #include "stages/facts_view.hpp"
 #include <algorithm>
 #include "plan/input_wiring.hpp"
+#include "plan/pin_plan.hpp"
 
 namespace hinge::app {
 namespace {
@@ -46,10 +47,10 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
         return signal == SignalKind::Pwm || signal == SignalKind::Unknown ||
                (leaf == "signal/duty" && (signal == SignalKind::FanPwm || (planned != nullptr && planned->mains.has_value()))) ||
                (leaf == "signal/soft_start" && signal == SignalKind::Switched && kind == project::ChannelKind::Pump);
-    if (leaf == "direction_pin")
-        return signal == SignalKind::Steps ||
-               (signal == SignalKind::Pwm && (planned->context->ask.both_ways || !channel.direction_pin.empty()));
-    if (leaf == "enable_pin") return signal == SignalKind::Steps;
+    if (leaf == "direction_pin" || leaf == "enable_pin") {
+        const auto lines = planned != nullptr ? plan::linesOf(*planned, channel, model.project.routine) : std::vector<plan::PinLine>{};
+        return std::any_of(lines.begin(), lines.end(), [&](const plan::PinLine& line) { return line.field == leaf; });
+    }
     if (leaf == "tach_pin") {
         const auto* part = planned != nullptr ? match::partOf(planned->context, model.parts, channel.actuator) : nullptr;
         if (part == nullptr) return false;

@@ -45,10 +45,11 @@ std::vector<board::BoardForm> othersThatWould(const project::Project& project, c
 
 }  // namespace
 
-std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& channel) {
+std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& channel, const routine::Routine& routine) {
     std::vector<PinLine> lines;
     if (plan.signal == SignalKind::Steps ||
-        (plan.signal == SignalKind::Pwm && (plan.context->ask.both_ways || !channel.direction_pin.empty())))
+        (plan.signal == SignalKind::Pwm && (plan.context->ask.both_ways || !channel.direction_pin.empty())) ||
+        (plan.both_ways && routine::turnsRound(routine, channel.id)))
         lines.push_back({"direction", "direction_pin", channel.direction_pin});
     if (plan.signal == SignalKind::Steps) lines.push_back({"enable", "enable_pin", channel.enable_pin});
     if (!channel.tach_pin.empty()) lines.push_back({"tach", "tach_pin", channel.tach_pin, false});
@@ -86,7 +87,7 @@ std::vector<board::PinWish> pinWishes(const project::Project& project, const Pla
                                                                    : ""),
              channel.pin, true)
             .pwm = pwm;
-        for (const auto& line : linesOf(*planned, channel))
+        for (const auto& line : linesOf(*planned, channel, project.routine))
             wish("channels/" + channel.id + "/" + line.field, channel.name + " (" + line.name + ")", line.pin, line.output);
     }
     if (project.board.clock != project::BusClock::None)

@@ -12,7 +12,7 @@ struct PinLine {
     std::string pin;    ///< empty: none yet
     bool output = true;
 };
-[[nodiscard]] std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& channel);
+[[nodiscard]] std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& channel, const routine::Routine& routine);
 /// True when servos or steppers need the board's beat timer.
 [[nodiscard]] bool beats(const Plan& plan);
 /// The PWM frequency that a channel asks of its pin [Hz]; nullopt when it asks none.

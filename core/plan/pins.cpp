@@ -140,7 +140,7 @@ private:
     }
 
     void lines(const project::Channel& channel, const ChannelPlan& planned) {
-        for (const auto& line : linesOf(planned, channel)) {
+        for (const auto& line : linesOf(planned, channel, project_.routine)) {
             const std::string path = "channels/" + channel.id + "/" + line.field, name = channel.name + " (" + line.name + ")";
             if (line.pin.empty()) {
                 plan_.missing.push_back(

@@ -65,7 +65,9 @@ std::string moveOf(const project::Project& project, const plan::Plan& plan, cons
                                move.angle   ? display(*move.angle, 3)
                                : move.place ? displayPlain(*move.place)
                                             : "its end");
-        default: return fmt::format("{} {}{}", name, labelOf(move.action), move.time ? " " + displayPlain(*move.time) : "");
+        default:
+            return fmt::format("{} {}{}{}", name, labelOf(move.action), move.action == Action::On && move.backwards ? " backwards" : "",
+                               move.time ? " " + displayPlain(*move.time) : "");
     }
 }
 

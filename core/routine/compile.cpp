@@ -263,11 +263,15 @@ std::optional<Error> tooMany(const Program& program) {
     return over("routine", program.parameters.size(), most_steps, "numbers");
 }
 
+bool goesBackwards(const Move& move) {
+    return move.backwards && (move.action == Action::Run || move.action == Action::On);
+}
+
 // What is turned round goes the way that its cues say: whatever else switches it on does not say which.
 std::optional<Error> judgeTurns(const Routine& routine, const std::vector<ChannelNumbers>& channels) {
     for (const auto& cue : routine.cues)
         for (const auto& move : cue.moves) {
-            if (!move.backwards || (move.action != Action::Run && move.action != Action::On)) continue;
+            if (!goesBackwards(move)) continue;
             const std::string field = "routine/cues/" + cue.id + "/moves/" + move.id + "/backwards";
             const auto found =
                 std::find_if(channels.begin(), channels.end(), [&](const auto& channel) { return channel.id == move.channel; });
@@ -290,9 +294,8 @@ std::optional<Error> judgeTurns(const Routine& routine, const std::vector<Channe
 
 bool turnsRound(const Routine& routine, std::string_view channel) {
     return std::any_of(routine.cues.begin(), routine.cues.end(), [&](const Cue& cue) {
-        return std::any_of(cue.moves.begin(), cue.moves.end(), [&](const Move& move) {
-            return move.channel == channel && move.backwards && (move.action == Action::Run || move.action == Action::On);
-        });
+        return std::any_of(cue.moves.begin(), cue.moves.end(),
+                           [&](const Move& move) { return move.channel == channel && goesBackwards(move); });
     });
 }
 

@@ -225,6 +225,26 @@ TEST(NotDriven, ofEveryVerbThereIsNoThird) {
     std::printf("verbs: %d driven, %d refused, %d refused by the sketch alone\n", driven, refused, waiting);
 }
 
+// A cue drives backwards what Need never asked to go both ways: the line that says which way is asked of the board all the same.
+TEST(Driven, whatACueTurnsRoundIsOfferedItsDirectionPin) {
+    const auto parts = test::shippedParts();
+    for (const bool backwards : {false, true}) {
+        auto project = alone(ChannelKind::Blow, "fan_40_12v", "bridge_3a");
+        ASSERT_FALSE(project.routine.cues.empty());
+        project.routine.cues.front().moves.front().backwards = backwards;
+        const auto plan = plan::evaluate(project, parts);
+        const auto* open = test::finding(plan, "pins-open");
+        ASSERT_EQ(open != nullptr, backwards);
+        if (!backwards) continue;
+        ASSERT_EQ(open->remedies.size(), 1U);
+        EXPECT_EQ(open->remedies.front().edits.front().path, "channels/it/direction_pin");
+        const auto given = test::edited(project, open->remedies.front().edits);
+        const auto sketch = plan::sketchOf(given, plan::evaluate(given, parts));
+        ASSERT_TRUE(sketch) << sentence(sketch.error());
+        EXPECT_NE(sketch->text.find("onBackwards(OUT_IT)"), std::string::npos);
+    }
+}
+
 TEST(NotDriven, oneDeadChannelDoesNotTakeTheOtherCuesWithIt) {
     auto project = test::exampleProject("paper-moon-stage");
     const auto parts = test::shippedParts();
