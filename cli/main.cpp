@@ -574,10 +574,15 @@ int run(const std::string& project, const std::string& catalogue, const std::vec
     if (!vcd.empty())
         if (const auto written = files::writeWhole(vcd, vcdOf(**board, opened->document.project, opened->plan)); !written)
             return report(written.error());
+    const auto timesOn = [&](std::size_t o) {
+        const int index = static_cast<int>(o);
+        const double still = program.outputs[o].pulse_still / 2e6;
+        return plant::onTimes(still > 0.0 ? plant::speedEdges(edges, index, still, *time) : edges, index);
+    };
     Json outputs = Json::array();
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         const auto count = std::count_if(edges.begin(), edges.end(), [&](const auto& edge) { return edge.output == static_cast<int>(o); });
-        const auto times = plant::onTimes(edges, static_cast<int>(o));
+        const auto times = timesOn(o);
         Json on = Json::array();
         for (const auto& each : times) on.push_back({{"from_s", each.from}, {"to_s", orNull(each.to)}, {"pulses", each.pulses}});
         // The last fall of all, also where it rose once more since.
@@ -612,7 +617,7 @@ int run(const std::string& project, const std::string& catalogue, const std::vec
         std::cout << (*board)->what() << ", " << display(Kind::Duration, *time) << '\n';
         constexpr std::size_t most_lines = 50;
         for (std::size_t o = 0; o < program.outputs.size(); ++o) {
-            const auto times = plant::onTimes(edges, static_cast<int>(o));
+            const auto times = timesOn(o);
             std::cout << program.outputs[o].id << (times.empty() ? ": never on\n" : ":\n");
             for (std::size_t k = 0; k < std::min(most_lines, times.size()); ++k)
                 std::cout << fmt::format("  on at {:.4f} s, {}{}\n", times[k].from,

@@ -29,6 +29,7 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
     const bool shaft = planned != nullptr && planned->context->ask.torque.has_value();
     if (leaf.starts_with("demand/")) return project::applies(channel.demand, leaf.substr(7));
     if (leaf.starts_with("calibration/cup")) return kind == project::ChannelKind::Pump;
+    if (leaf == "calibration/pulse_stop") return signal == SignalKind::SpeedPulse;
     if (leaf.starts_with("calibration/pulse")) return signal == SignalKind::ServoPulse;
     if (leaf.starts_with("work/")) return kind != project::ChannelKind::Pump && kind != project::ChannelKind::Switch;
     if (leaf == "drive/gate_resistor" || leaf == "drive/pulldown" || leaf == "drive/pulldown_side")
@@ -45,6 +46,7 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
     if (leaf == "signal/microsteps") return signal == SignalKind::Steps;
     if (leaf == "signal/frequency" || leaf == "signal/soft_start" || leaf == "signal/duty")
         return signal == SignalKind::Pwm || signal == SignalKind::Unknown ||
+               (leaf != "signal/frequency" && signal == SignalKind::SpeedPulse) ||
                (leaf == "signal/duty" && (signal == SignalKind::FanPwm || (planned != nullptr && planned->mains.has_value()))) ||
                (leaf == "signal/soft_start" && signal == SignalKind::Switched && kind == project::ChannelKind::Pump);
     if (leaf == "direction_pin" || leaf == "enable_pin") {

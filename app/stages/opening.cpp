@@ -142,6 +142,9 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
                                        .arg(text(display(*here.motion.pulse_from)), text(display(*here.motion.pulse_to)));
             else if (here.signal == plan::SignalKind::ServoPulse)
                 opening.sentence = tr("Find the servo's ends first: horn off, from 1.5 ms, until it strains, and back a little.");
+            else if (here.motion.pulse_still)
+                opening.sentence = tr("It stands still at %1 of pulse, every 20 ms; %2 more are full speed, %2 less the other way.")
+                                       .arg(text(display(*here.motion.pulse_still)), text(display(*here.motion.pulse_span)));
             else if (here.signal == plan::SignalKind::FanPwm && here.pwm)
                 opening.sentence = tr("%1 to the fan's own PWM wire, in %2 steps.")
                                        .arg(text(display(here.pwm->actual_frequency, 4)), QString::number(si(here.pwm->steps)));

@@ -1,4 +1,6 @@
 #include "emulator/emulated_board.hpp"
+#include <algorithm>
+#include <cmath>
 #include "emulator/pin_bus.hpp"
 
 namespace hinge::emulator {
@@ -22,6 +24,7 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
     board->rose_.assign(outputs, 0);
     board->level_.assign(outputs, false);
     board->duty_.assign(outputs, 0.0);
+    board->shares_.assign(outputs, 0.0);
     board->rises_.assign(outputs, 0);
     board->last_width_.assign(outputs, 0);
     board->quiet_.assign(outputs, 1000);
@@ -143,6 +146,21 @@ double EmulatedBoard::placedDrive(std::size_t o) {
     return moves ? 1.0 : woken_[o] ? output.hold / 1000.0 : 0.0;
 }
 
+// −1 where its line says that it is turned round.
+double EmulatedBoard::way(std::size_t o) const {
+    if (o >= wiring_.kinds.size() || !wiring_.kinds[o].turns || o >= wiring_.directions.size() || !wiring_.directions[o]) return 1.0;
+    const auto& pin = *wiring_.directions[o];
+    return chip_->pins().level(pin.port, pin.bit) ? -1.0 : 1.0;
+}
+
+// Share of its full speed that a servo's pulses say, from -1 to 1: as the last one did, and none when they fail to come. Two microseconds
+// of jitter turn nothing.
+double EmulatedBoard::pulsedSpeed(std::size_t o) const {
+    if (last_width_[o] == 0 || target_ - rose_[o] > chip_->clock() / 20) return 0.0;
+    const double off = static_cast<double>(last_width_[o]) * 2e6 / chip_->clock() - wiring_.kinds[o].pulse_still;
+    return std::abs(off) <= 4.0 ? 0.0 : std::clamp(off / wiring_.kinds[o].top, -1.0, 1.0);
+}
+
 // One millisecond of chip, then the plants with what their pins did in it.
 void EmulatedBoard::slice() {
     const std::uint64_t from = target_;
@@ -167,10 +185,12 @@ void EmulatedBoard::slice() {
         on_cycles_[o] = 0;
         duty_[o] = std::min(1.0, static_cast<double>(on) / static_cast<double>(target_ - from));
         if (o < wiring_.kinds.size() && wiring_.kinds[o].kind != routine::OutputKind::Switched) duty_[o] = placedDrive(o);
+        shares_[o] = way(o) * duty_[o];
+        if (o < wiring_.kinds.size() && wiring_.kinds[o].pulse_still > 0) shares_[o] = pulsedSpeed(o), duty_[o] = std::abs(shares_[o]);
         if (o < plants_.size()) plants_[o].step(1e-3, duty_[o]);
     }
     if (!bench_.empty())
-        for (const auto& reading : bench_.step(1e-3, duty_, places_))
+        for (const auto& reading : bench_.step(1e-3, shares_, places_))
             reading.tach ? setRate(reading.input, reading.value) : setReading(reading.input, static_cast<int>(reading.value));
     if (const auto* pump = plant::pouring(plants_))
         for (std::size_t i = 0; i < wiring_.inputs.size(); ++i)

@@ -20,7 +20,7 @@ struct Wiring {
         int channel = -1;  ///< of the converter
     };
     std::vector<board::Pin> outputs;
-    std::vector<std::optional<board::Pin>> directions;  ///< of steppers; high is forwards
+    std::vector<std::optional<board::Pin>> directions;  ///< of steppers, high is forwards; of what is turned round, high is backwards
     /// What else the sketch drives, and is only looked at: direction and enable lines, "curtain_direction".
     struct Line {
         std::string name;
@@ -74,6 +74,8 @@ private:
     void pulse(std::uint64_t from);
     void noteWidth(std::size_t output, std::uint64_t width);
     [[nodiscard]] double placedDrive(std::size_t output);
+    [[nodiscard]] double way(std::size_t output) const;
+    [[nodiscard]] double pulsedSpeed(std::size_t output) const;
 
     std::unique_ptr<Chip> chip_;
     Wiring wiring_;
@@ -81,6 +83,7 @@ private:
     std::vector<std::uint64_t> on_since_, on_cycles_, rose_;  ///< of this slice; and of the pulse, whatever the slices
     std::vector<bool> level_;
     std::vector<double> duty_;
+    std::vector<double> shares_;                             ///< the same, below 0 the other way round
     std::vector<std::uint64_t> rises_, last_width_, quiet_;  ///< of placed outputs, this slice and before
     std::vector<bool> woken_;
     std::vector<bool> contact_;

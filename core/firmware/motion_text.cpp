@@ -6,43 +6,48 @@
 
 namespace hinge::firmware {
 
-std::string Motion::add(const routine::ProgramOutput& output, const SketchOutput& out, std::size_t i, int channel) {
-    const bool avr = target_ == Target::Avr;
-    const auto raise = [&](const board::Pin& pin) {
-        return avr ? fmt::format("PORT{} |= _BV({});", pin.port, pin.bit) : setPin(pin, target_, std::to_string(pin.number), true);
-    };
-    const auto lower = [&](const board::Pin& pin) {
-        return avr ? fmt::format("PORT{} &= ~_BV({});", pin.port, pin.bit) : setPin(pin, target_, std::to_string(pin.number), false);
-    };
-    if (output.kind == routine::OutputKind::Servo && !avr) {
-        state += fmt::format("// {}: its pulse is made by the chip's own PWM, 50 Hz, in half microseconds\n", comment(output.name));
+std::string Motion::raise(const board::Pin& pin) const {
+    return target_ == Target::Avr ? fmt::format("PORT{} |= _BV({});", pin.port, pin.bit)
+                                  : setPin(pin, target_, std::to_string(pin.number), true);
+}
+std::string Motion::lower(const board::Pin& pin) const {
+    return target_ == Target::Avr ? fmt::format("PORT{} &= ~_BV({});", pin.port, pin.bit)
+                                  : setPin(pin, target_, std::to_string(pin.number), false);
+}
+
+std::string Motion::addServo(const std::string& name, const SketchOutput& out, std::size_t i, int channel, const std::string& wanted) {
+    if (target_ != Target::Avr) {
+        state += fmt::format("// {}: its pulse is made by the chip's own PWM, 50 Hz, in half microseconds\n", comment(name));
         setup += servoSetup(target_, out.pin, channel);
-        return servoBody(target_, out.pin, channel, static_cast<int>(i));
+        return servoBody(target_, out.pin, channel, wanted);
     }
-    if (output.kind == routine::OutputKind::Servo) {
-        if (servos_ == 0) state += "enum { LEAD = 20 };  // counts of half a microsecond\n";
-        state += fmt::format(
-            "volatile uint8_t beats{0} = 0, rest{0} = 0, offset{0} = 16;  // a pulse in beats and counts; 0 beats: none\nuint16_t last{0}; "
-            "uint8_t end{0}; bool high{0} = false;\n",
-            i);
-        // Some counts into the beat, so that what delays the interrupt a little does not show.
-        pulses += fmt::format(
-            "  if (high{0}) {{\n    if (beat == last{0}) {{\n      high{0} = false;\n      if (end{0} < 40) {{ while (TCNT# < end{0}) {{}} "
-            "{1} }}\n      else {{ OCR#B = end{0} - LEAD; ending = {0}; TIFR# = _BV(OCF#B); TIMSK# |= _BV(OCIE#B); }}\n    }}\n"
-            "  }} else if (beat == {2} && beats{0}) {{\n    last{0} = beat + beats{0};\n    end{0} = rest{0};\n    high{0} = true;\n    "
-            "while (TCNT# < offset{0}) {{}}\n    {3}\n  }}\n",
-            i, lower(out.pin), 1 + 40 * servos_, raise(out.pin));
-        ends_ += fmt::format("  if (ending == {}) {}\n", i, lower(out.pin));
-        ++servos_;
-        return fmt::format(
-            "  static unsigned int before = 0;\n  unsigned int wanted = gadget.output({0}).awake ? level : 0;\n  if (wanted == "
-            "before) return;\n  before "
-            "= wanted;\n"
-            "  uint8_t start = (wanted + 16) % 125 < 24 ? 56 : 16;  // never an end right at the start of a beat\n  uint8_t whole = wanted "
-            "? (wanted + start) / 125 : 0, part = (wanted + start) % 125;\n"
-            "  noInterrupts();\n  beats{0} = whole; rest{0} = part; offset{0} = start;\n  interrupts();",
-            i);
-    }
+    if (servos_ == 0) state += "enum { LEAD = 20 };  // counts of half a microsecond\n";
+    state += fmt::format(
+        "volatile uint8_t beats{0} = 0, rest{0} = 0, offset{0} = 16;  // a pulse in beats and counts; 0 beats: none\nuint16_t last{0}; "
+        "uint8_t end{0}; bool high{0} = false;\n",
+        i);
+    // Some counts into the beat, so that what delays the interrupt a little does not show.
+    pulses += fmt::format(
+        "  if (high{0}) {{\n    if (beat == last{0}) {{\n      high{0} = false;\n      if (end{0} < 40) {{ while (TCNT# < end{0}) {{}} "
+        "{1} }}\n      else {{ OCR#B = end{0} - LEAD; ending = {0}; TIFR# = _BV(OCF#B); TIMSK# |= _BV(OCIE#B); }}\n    }}\n"
+        "  }} else if (beat == {2} && beats{0}) {{\n    last{0} = beat + beats{0};\n    end{0} = rest{0};\n    high{0} = true;\n    "
+        "while (TCNT# < offset{0}) {{}}\n    {3}\n  }}\n",
+        i, lower(out.pin), 1 + 40 * servos_, raise(out.pin));
+    ends_ += fmt::format("  if (ending == {}) {}\n", i, lower(out.pin));
+    ++servos_;
+    return fmt::format(
+        "  static unsigned int before = 0;\n  unsigned int wanted = {1};\n  if (wanted == "
+        "before) return;\n  before "
+        "= wanted;\n"
+        "  uint8_t start = (wanted + 16) % 125 < 24 ? 56 : 16;  // never an end right at the start of a beat\n  uint8_t whole = wanted "
+        "? (wanted + start) / 125 : 0, part = (wanted + start) % 125;\n"
+        "  noInterrupts();\n  beats{0} = whole; rest{0} = part; offset{0} = start;\n  interrupts();",
+        i, wanted);
+}
+
+std::string Motion::add(const routine::ProgramOutput& output, const SketchOutput& out, std::size_t i, int channel) {
+    if (output.kind == routine::OutputKind::Servo)
+        return addServo(output.name, out, i, channel, fmt::format("gadget.output({}).awake ? level : 0", i));
     const int whole = 256 * slots();
     state += fmt::format(
         "volatile int next{0} = 0;  // 256ths of a step to go in the millisecond to come\nint rate{0} = 0, sum{0} = {1};     // {2}ths of "

@@ -17,6 +17,8 @@ public:
     [[nodiscard]] bool beats() const { return !beat.empty() || !pulses.empty(); }
     /// Adds an output; gives the body of its setOutput(). @param channel  of the chip's PWM, where that makes a servo's pulses
     std::string add(const routine::ProgramOutput& output, const SketchOutput& out, std::size_t i, int channel);
+    /// The pulses of a servo. @param wanted  its length in half microseconds, as C++; 0: none
+    std::string addServo(const std::string& name, const SketchOutput& out, std::size_t i, int channel, const std::string& wanted);
     /// The heading of the beat's interrupt, and the whole of it.
     [[nodiscard]] std::string heading() const;
     [[nodiscard]] std::string interrupt() const;
@@ -30,6 +32,8 @@ public:
     [[nodiscard]] int slots() const { return target_ == Target::Avr ? 16 : 20; }
 
 private:
+    [[nodiscard]] std::string raise(const board::Pin& pin) const;
+    [[nodiscard]] std::string lower(const board::Pin& pin) const;
     [[nodiscard]] std::string numbered(std::string text) const;  ///< its names with the timer's number in place of '#'
     Target target_;
     int timer_;

@@ -113,9 +113,9 @@ std::string servoSetup(Target target, const board::Pin& pin, int channel) {
                        board::servo_bits);
 }
 
-std::string servoBody(Target target, const board::Pin& pin, int channel, int index) {
-    if (target == Target::Rp2040) return fmt::format("  pwm_set_gpio_level({}, gadget.output({}).awake ? level : 0);", pin.number, index);
-    return fmt::format("  ledcWrite({}, gadget.output({}).awake ? level * {}UL / 40000 : 0);", channel, index, 1L << board::servo_bits);
+std::string servoBody(Target target, const board::Pin& pin, int channel, const std::string& wanted) {
+    if (target == Target::Rp2040) return fmt::format("  pwm_set_gpio_level({}, {});", pin.number, wanted);
+    return fmt::format("  ledcWrite({}, ({}) * {}UL / 40000);", channel, wanted, 1L << board::servo_bits);
 }
 
 std::string pwmSetup(Target target, const SketchOutput& out, int channel) {

@@ -8,7 +8,7 @@ namespace hinge::firmware {
 /// The channel that an output's PWM takes, a servo's too, where a pool gives them out; 0 on other chips.
 /// @error OutOfRange  there is none left
 [[nodiscard]] Result<int> pwmChannel(Target target, board::PwmPool& pool, const SketchOutput& out, const std::string& field);
-// Lines of a sketch for chips whose pulses their own PWM units make. `index` is the output's place.
+// Lines of a sketch for chips whose pulses their own PWM units make. `wanted`: its pulse in half microseconds, as C++.
 [[nodiscard]] std::string includesFor(Target target, bool watchdog);
 /// What starts the chip's watchdog and what feeds it; empty: it has none that the sketch could use.
 struct Watchdog {
@@ -21,7 +21,7 @@ struct Health {
 };
 [[nodiscard]] Health healthFor(Target target);
 [[nodiscard]] std::string servoSetup(Target target, const board::Pin& pin, int channel);
-[[nodiscard]] std::string servoBody(Target target, const board::Pin& pin, int channel, int index);
+[[nodiscard]] std::string servoBody(Target target, const board::Pin& pin, int channel, const std::string& wanted);
 [[nodiscard]] std::string pwmSetup(Target target, const SketchOutput& out, int channel);
 /// Body of setOutput(): `top` is the level of full on.
 [[nodiscard]] std::string pwmBody(Target target, const SketchOutput& out, int channel, int top);

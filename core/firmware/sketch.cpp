@@ -248,16 +248,22 @@ Result<OutputText> outputText(const SketchModel& model, Target target) {
         const std::string field = "channels/" + output.id, name = outputName(program, static_cast<int>(i)),
                           pin_name = "PIN_" + capitals(routine::symbol(output.id));
         const std::string on = setPin(out.pin, target, pin_name, !out.inverted), off = setPin(out.pin, target, pin_name, out.inverted);
-        const bool moves = output.kind != routine::OutputKind::Switched;
+        const bool moves = output.kind != routine::OutputKind::Switched, turns_on = output.pulse_still > 0;
         std::string body;
-        if (moves && target == Target::Linux)
+        if ((moves || turns_on) && target == Target::Linux)
             return fail(ErrorCode::Missing, field, output.name,
                         "a board that can time pulses: under an operating system servos twitch and steps are lost");
         Result<int> channel = 0;
-        if (out.pwm || output.kind == routine::OutputKind::Servo) channel = pwmChannel(target, pool, out, field);
+        if (out.pwm || turns_on || output.kind == routine::OutputKind::Servo) channel = pwmChannel(target, pool, out, field);
         if (!channel) return tl::unexpected(channel.error());
         if (moves) {
             body = text.motion.add(output, out, i, *channel);
+        } else if (turns_on) {
+            const auto number = "P_" + capitals(program.parameters[static_cast<std::size_t>(output.still_parameter)].name);
+            body = text.motion.addServo(
+                output.name, out, i, *channel,
+                output.turns ? fmt::format("gadget.output({0}).back ? parameter[{1}] - level : parameter[{1}] + level", i, number)
+                             : fmt::format("parameter[{}] + level", number));
         } else if (out.pwm && target == Target::Linux) {
             return fail(ErrorCode::Missing, field + "/signal/duty", output.name,
                         "what is only switched on and off: an operating system cannot time pulses");
@@ -283,7 +289,7 @@ Result<OutputText> outputText(const SketchModel& model, Target target) {
         } else {
             body = fmt::format("  if (level > 0) {{ {} }}\n  else {{ {} }}", on, off);
         }
-        if (output.turns) {
+        if (output.turns && !turns_on) {
             if (!out.direction) return fail(ErrorCode::Missing, field + "/direction_pin", output.name, "a pin that says which way it goes");
             const std::string way = std::to_string(out.direction->number);
             // The way is set while the pin is at rest: the tick has seen to that.
@@ -310,7 +316,7 @@ Result<OutputText> outputText(const SketchModel& model, Target target) {
                   {"body", body},
                   {"open", openPin(target, pin_name, (output.rest == routine::Rest::On) != out.inverted)},
                   {"pwm", output.kind == routine::OutputKind::Stepper ? fmt::format("steps, up to {} a millisecond", text.motion.slots())
-                          : output.kind == routine::OutputKind::Servo ? "servo pulse every 20 ms"
+                          : turns_on || output.kind == routine::OutputKind::Servo ? "servo pulse every 20 ms"
                           : out.pwm ? fmt::format("timer {}, prescaler {:.0f}, TOP {:.0f}: {}", out.pin.pwm_timer, si(out.pwm->prescaler),
                                                   si(out.pwm->top), comment(display(out.pwm->actual_frequency, 5)))
                           : out.block > 0 ? fmt::format("whole cycles of the mains, {} ms at a time", out.block)

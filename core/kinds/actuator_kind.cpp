@@ -89,8 +89,8 @@ SignalKind signalOf(const project::Channel& channel, const actuator::Part& part,
     if (in_parts && with.waves == Waves::WholeCycles && onMains(channel.demand) &&
         std::holds_alternative<project::HeatDemand>(channel.demand))
         return SignalKind::WholeCycles;
-    if (with.signal) return *with.signal;
-    if (with.from_pin && what.line) return *what.line;
+    if (with.signal && !(isServoPulse(*with.signal) && what.line != nullptr && isServoPulse(what.line(part)))) return *with.signal;
+    if ((with.from_pin || with.signal) && what.line != nullptr) return what.line(part);
     if (with.chops_supply && what.own_electronics(part)) return SignalKind::Switched;
     if (what.varies == Varies::Never) return SignalKind::Switched;
     const bool chopped = what.varies == Varies::Always || in_parts || si(channel.signal.soft_start) > 0.0;

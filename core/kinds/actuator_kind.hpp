@@ -61,9 +61,9 @@ struct ActuatorKind {
     bool settles = false;                   ///< a driver's drop only lowers its current, and never below what its load asks
     double smoothest = 1.0;                 ///< on the driver that makes it run most evenly, as Numbers::smooth; 1: none makes it smoother
     Varies varies = Varies::ByWish;
-    std::optional<SignalKind> line;        ///< of a signal line of its own; absent: it only has its power
-    std::vector<Protection> on_a_pin;      ///< between a pin and that line
-    std::vector<std::string_view> faults;  ///< what it is, for causes of faults: "wound", "mover"
+    SignalKind (*line)(const actuator::Part&) = nullptr;  ///< what a signal line of its own takes; nullptr: it only has its power
+    std::vector<Protection> on_a_pin;                     ///< between a pin and that line
+    std::vector<std::string_view> faults;                 ///< what it is, for causes of faults: "wound", "mover"
     [[nodiscard]] bool is(std::string_view trait) const { return std::find(faults.begin(), faults.end(), trait) != faults.end(); }
     // Its figures.
     Facet<const char*(const actuator::Part&)> name;  ///< what a person calls it: "gearmotor", "4-wire fan"

@@ -60,7 +60,12 @@ struct Figures {
 };
 
 /// How a channel's main pin is driven.
-enum class SignalKind { Unknown, Switched, Pwm, FanPwm, ServoPulse, Steps, WholeCycles };
+/// ServoPulse says a place, SpeedPulse a speed, by the same pulses.
+enum class SignalKind { Unknown, Switched, Pwm, FanPwm, ServoPulse, Steps, WholeCycles, SpeedPulse };
+/// Pulses of a servo, every 20 ms.
+[[nodiscard]] constexpr bool isServoPulse(SignalKind signal) {
+    return signal == SignalKind::ServoPulse || signal == SignalKind::SpeedPulse;
+}
 
 /// An edit of the project that cures a finding.
 struct Remedy {

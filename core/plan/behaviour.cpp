@@ -322,12 +322,17 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
         numbers.dose_time = planned.dose_time;
         numbers.longest = of<Duration>(planned.dose_time ? si(*planned.dose_time) * 4.0 : 60.0);
         numbers.duty = channel.signal.duty;
-        numbers.ramp = planned.pwm ? channel.signal.soft_start : Duration{};
+        numbers.ramp = planned.pwm || planned.motion.pulse_span ? channel.signal.soft_start : Duration{};
         numbers.off_delay = channel.off_delay;
         // Of 65 536 steps the last is not told apart: levels and compare registers have 16 bits.
         numbers.top = planned.pwm                                 ? static_cast<std::int32_t>(std::min(si(planned.pwm->steps), 65'535.0))
                       : planned.signal == SignalKind::WholeCycles ? 1000
                                                                   : 1;
+        // In half microseconds of pulse.
+        if (planned.motion.pulse_span) {
+            numbers.top = static_cast<std::int32_t>(std::lround(si(*planned.motion.pulse_span) * 2e6));
+            numbers.pulse_still = static_cast<std::int32_t>(std::lround(si(*planned.motion.pulse_still) * 2e6));
+        }
         if (isPlaced(planned)) numbers.places = placesOf(planned);
         numbers.rest = channel.safe == project::SafeState::On      ? routine::Rest::On
                        : channel.safe == project::SafeState::Start ? routine::Rest::Start

@@ -30,7 +30,20 @@ std::vector<CalibrationRun> calibrationsFor(const project::Project& project, con
     const auto* input = heldBy(project, id);
     const bool driven = isDriven(*planned);
     const auto can = [&](std::string_view run) { return kinds::actuatorKind(*part).canRun(run); };
-    if (can("servo-ends") && driven) {
+    if (can("servo-still") && planned->signal == SignalKind::SpeedPulse && driven)
+        list.push_back(
+            {"servo-still",
+             "The pulse at which it stands still",
+             "Off is a pulse too: a few microseconds beside it, and it creeps for as long as it has power.",
+             "It may turn at once: nothing in its way, hand on the switch.",
+             {{Does::Tell,
+               fmt::format("Let no cue run. On the link's list of numbers change {}_still, two at a time, until it creeps neither "
+                           "way. Where it has a trimmer, leave 3000 and turn that instead.",
+                           routine::symbol(channel->id)),
+               0, 0, "", "", Kind::Ratio, 1.0},
+              {Does::Type, "At which number does it stand still? Type half of it, in µs.", 0, 0, "", path + "pulse_stop", Kind::Duration,
+               1.0}}});
+    if (can("servo-ends") && planned->signal == SignalKind::ServoPulse && driven) {
         const double from = routine::servo_least, to = routine::servo_most;
         list.push_back({"servo-ends",
                         "End points and middle, before the horn goes on",

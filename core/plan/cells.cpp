@@ -105,7 +105,7 @@ Cell pinsCell(const Look& at) {
                   (pin->pwm_timer == board::pooled_timer ? "" : fmt::format(", output {}", pin->pwm_output));
     else if (pin)
         c.small = at.planned.signal == SignalKind::Steps         ? "step"
-                  : at.planned.signal == SignalKind::ServoPulse  ? "servo pulse"
+                  : kinds::isServoPulse(at.planned.signal)       ? "servo pulse"
                   : at.planned.signal == SignalKind::WholeCycles ? "whole cycles"
                                                                  : "on and off";
     if (chosen && chosen->pin_peak) c.share = si(*chosen->pin_peak) / family.pin_current;

@@ -194,7 +194,7 @@ void judgeChoice(const project::Channel& channel, const ChannelReads& reads, con
     out.protection = match::protection(out.context, part, driver, rail);
     out.dose_time = out.chosen->run_time;
     out.signal = kinds::signalOf(channel, part, driver, reads.shares);
-    out.both_ways = kinds::canDrive(driver, match::Method::BothWays);
+    out.both_ways = kinds::canDrive(driver, match::Method::BothWays) || out.signal == SignalKind::SpeedPulse;
     out.inverted = out.signal == SignalKind::FanPwm;
     if (out.inverted && channel.safe == project::SafeState::Off) stage.findings.push_back(neverOff(channel, part, out, catalogue));
     stage.workings.insert(stage.workings.end(), out.chosen->workings.begin(), out.chosen->workings.end());
@@ -227,6 +227,7 @@ void listMissing(const project::Channel& channel, ChannelStage& stage) {
         const auto field = "calibration/" + std::string{measured};
         if (const auto fact = project::fact(alone, path + field); fact && !fact->known) missing(field);
     }
+    if (stage.plan.signal == SignalKind::SpeedPulse && !channel.calibration.pulse_stop) missing("calibration/pulse_stop");
     if (stage.plan.signal == SignalKind::ServoPulse) {
         if (!channel.calibration.pulse_min) missing("calibration/pulse_min");
         if (!channel.calibration.pulse_max) missing("calibration/pulse_max");

@@ -58,10 +58,10 @@ std::optional<Reason> reasonOf(const project::Project& project, const project::P
     if (planned.signal == SignalKind::Switched && asked.shares)
         return Reason{fmt::format("parts of its power are asked for, and {} is only on or off", driver->name), {}};
     const auto target = family.target;
-    if (isPlaced(planned) && target == firmware::Target::Linux)
+    if (isBeaten(planned) && target == firmware::Target::Linux)
         return Reason{
             fmt::format("the sketch makes no servo pulses and no steps on {}: an operating system would jitter them", family.name), {}};
-    if (isPlaced(planned) && target == firmware::Target::Avr && family.clock != 16e6)
+    if (isBeaten(planned) && target == firmware::Target::Avr && family.clock != 16e6)
         return Reason{"servos and steps beat on a timer at 16 MHz, and this board runs at another", {}};
     if (channel.remembers && target != firmware::Target::Avr && !isPlaced(planned))
         return Reason{"it is to come back as it was after a power cut, and the sketch remembers only in the memory of an AVR",

@@ -31,6 +31,10 @@ bool isPlaced(const ChannelPlan& channel) {
     return channel.signal == SignalKind::ServoPulse || channel.signal == SignalKind::Steps;
 }
 
+bool isBeaten(const ChannelPlan& channel) {
+    return isPlaced(channel) || channel.signal == SignalKind::SpeedPulse;
+}
+
 bool isDriven(const ChannelPlan& channel) {
     if (!channel.not_driven.empty()) return false;
     if (channel.signal == SignalKind::ServoPulse) return channel.motion.pulse_per_angle.has_value();

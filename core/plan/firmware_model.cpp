@@ -38,7 +38,7 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
         firmware::SketchOutput out{*pin, planned.pwm, std::nullopt, std::nullopt, planned.inverted};
         if (planned.signal == SignalKind::WholeCycles && planned.mains)
             out.block = static_cast<int>(std::lround(1000.0 * planned.mains->together / si(planned.mains->frequency)));
-        if (isPlaced(planned) && target == firmware::Target::Avr && model.family.clock != 16e6)
+        if (isBeaten(planned) && target == firmware::Target::Avr && model.family.clock != 16e6)
             return fail(ErrorCode::Missing, "board/form", std::string{model.family.name},
                         "the 16 MHz board: servos and steps beat on its timer 2");
         if (planned.signal == SignalKind::Steps) {
@@ -48,7 +48,7 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
                 return fail(ErrorCode::Missing, "channels/" + channel->id + "/direction_pin", channel->direction_pin,
                             "a pin of this board");
         }
-        if (model.program.outputs[model.outputs.size()].turns) {
+        if (const auto& output = model.program.outputs[model.outputs.size()]; output.turns && output.pulse_still == 0) {
             out.direction = board::pinNamed(model.family, channel->direction_pin);
             if (!out.direction)
                 return fail(ErrorCode::Missing, "channels/" + channel->id + "/direction_pin", channel->direction_pin,

@@ -22,9 +22,29 @@ void add(Plan& plan, const Finding& finding, Stage stage, const std::string& cha
 
 }  // namespace
 
+namespace {
+
+// A pulse that says a speed: from the one at which it stands still, half a millisecond to full speed either way.
+// @source common practice, no published source
+void speedPulse(const project::Channel& channel, Plan& plan, ChannelPlan& out) {
+    const auto still = channel.calibration.pulse_stop.value_or(of<Duration>(1.5e-3)), span = of<Duration>(0.5e-3);
+    const double share = si(channel.signal.duty);
+    out.motion.pulse_still = still;
+    out.motion.pulse_span = span;
+    Steps steps;
+    addStep(steps, "tf", "pulse at its share, forwards", "{t0} + {s}·{d}", {{"t0", still}, {"s", span}, {"d", share}},
+            of<Duration>(si(still) + si(span) * share), "common practice, no published source");
+    addStep(steps, "tb", "and backwards", "{t0} − {s}·{d}", {{"t0", still}, {"s", span}, {"d", share}},
+            of<Duration>(si(still) - si(span) * share), "common practice, no published source");
+    plan.workings.push_back({"pulses that say its speed", Stage::Pulse, channel.id, steps, Verdict::Holds});
+}
+
+}  // namespace
+
 void evaluateMotion(const project::Channel& channel, const project::Parts& parts, Plan& plan, ChannelPlan& out) {
     const auto* part = match::partOf(out.context, parts, channel.actuator);
     const auto& asked = out.context->ask;
+    if (part != nullptr && out.signal == SignalKind::SpeedPulse) return speedPulse(channel, plan, out);
     if (part == nullptr || !asked.angle || !asked.time) return;
     const double ratio = out.context->gear_ratio;
     const auto show = [&](const char* title, const auto& worked) {
@@ -163,7 +183,7 @@ void evaluateInterrupts(const project::Project& project, Plan& plan) {
     double servos = 0.0, steppers = 0.0;
     for (const auto& channel : plan.channels) {
         if (!isDriven(channel)) continue;
-        servos += channel.signal == SignalKind::ServoPulse ? 1.0 : 0.0;
+        servos += kinds::isServoPulse(channel.signal) ? 1.0 : 0.0;
         steppers += channel.signal == SignalKind::Steps ? 1.0 : 0.0;
     }
     if (servos + steppers == 0.0 || !family.emulated) return;

@@ -49,7 +49,7 @@ std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& ch
     std::vector<PinLine> lines;
     if (plan.signal == SignalKind::Steps ||
         (plan.signal == SignalKind::Pwm && (plan.context->ask.both_ways || !channel.direction_pin.empty())) ||
-        (plan.both_ways && routine::turnsRound(routine, channel.id)))
+        (plan.both_ways && plan.signal != SignalKind::SpeedPulse && routine::turnsRound(routine, channel.id)))
         lines.push_back({"direction", "direction_pin", channel.direction_pin});
     if (plan.signal == SignalKind::Steps) lines.push_back({"enable", "enable_pin", channel.enable_pin});
     if (!channel.tach_pin.empty()) lines.push_back({"tach", "tach_pin", channel.tach_pin, false});
@@ -57,7 +57,7 @@ std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& ch
 }
 
 bool beats(const Plan& plan) {
-    return std::any_of(plan.channels.begin(), plan.channels.end(), [](const ChannelPlan& channel) { return isPlaced(channel); });
+    return std::any_of(plan.channels.begin(), plan.channels.end(), isBeaten);
 }
 
 std::optional<double> pwmAsked(const ChannelPlan& plan, const project::Channel& channel) {
@@ -79,7 +79,7 @@ std::vector<board::PinWish> pinWishes(const project::Project& project, const Pla
     for (const auto& channel : project.channels) {
         const auto* planned = findChannel(plan, channel.id);
         if (planned == nullptr || planned->signal == SignalKind::Unknown) continue;
-        const bool servo = planned->signal == SignalKind::ServoPulse;
+        const bool servo = kinds::isServoPulse(planned->signal);
         const auto pwm = servo ? family.servo_pwm : pwmAsked(*planned, channel);
         wish("channels/" + channel.id + "/pin",
              channel.name + (planned->signal == SignalKind::FanPwm ? " (PWM of a 4-wire fan)"
@@ -280,12 +280,12 @@ bool serves(const board::Expander& expander, const board::PinWish& wish, const P
     const auto signal = channel != nullptr && main_line ? channel->signal : SignalKind::Switched;
     switch (expander.expander_class) {
         case ExpanderClass::Adc: return false;
-        case ExpanderClass::Servo: return main_line && signal == SignalKind::ServoPulse;
+        case ExpanderClass::Servo: return main_line && kinds::isServoPulse(signal);
         case ExpanderClass::Io: return !wish.pwm && !wish.interrupt && !wish.id.ends_with("/tach_pin") && signal == SignalKind::Switched;
         case ExpanderClass::Pwm: {
             if (!wish.output || !main_line) return false;
             if (signal == SignalKind::Steps || signal == SignalKind::FanPwm) return false;
-            const auto asked = signal == SignalKind::ServoPulse ? std::optional(50.0) : wish.pwm;
+            const auto asked = kinds::isServoPulse(signal) ? std::optional(50.0) : wish.pwm;
             if (!asked) return true;  // on and off, at any frequency
             if (*asked < expander.slowest || *asked > expander.fastest) return false;
             if (!frequency) frequency = asked;
@@ -310,7 +310,7 @@ std::vector<ExpanderChoice> withExpanders(const project::Project& project, const
         std::stable_partition(wishes.begin(), wishes.end(), [&](const board::PinWish& wish) {
             const auto* channel =
                 wish.id.starts_with("channels/") ? findChannel(plan, wish.id.substr(9, wish.id.find('/', 9) - 9)) : nullptr;
-            return channel != nullptr && channel->signal == SignalKind::ServoPulse;
+            return channel != nullptr && kinds::isServoPulse(channel->signal);
         });
         for (const auto& wish : wishes) {
             if (static_cast<int>(choice.takes.size()) < expander.channels && serves(expander, wish, plan, frequency))

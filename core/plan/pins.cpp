@@ -164,10 +164,11 @@ private:
         const auto pin = common(channel.name, channel.pin, path, channel.id, asked, true);
         const char* does = planned.signal == SignalKind::Steps        ? "steps "
                            : planned.signal == SignalKind::ServoPulse ? "places "
+                           : planned.signal == SignalKind::SpeedPulse ? "turns "
                                                                       : "drives ";
         PinUse use{channel.pin, channel.id, does + channel.name, Verdict::Holds, true};
         if (pin && asked) pwm(channel, planned, *pin, *asked, path);
-        if (const auto pulses = family_.servo_pwm; pin && pulses && planned.signal == SignalKind::ServoPulse) {
+        if (const auto pulses = family_.servo_pwm; pin && pulses && kinds::isServoPulse(planned.signal)) {
             if (pin->pwm_timer < 0)
                 add({"pin-cannot", Severity::Stop,
                      fmt::format("{} has no PWM, and on this board a servo's pulses are made by it.", channel.pin)},
@@ -175,7 +176,7 @@ private:
             else if (pin->pwm_timer != board::pooled_timer) (void)shared(channel, *pin, *pulses, path, false);
             else pooled(channel, *pulses, board::servo_bits);
         }
-        if (pin && isPlaced(planned) && !family_.real_time)
+        if (pin && isBeaten(planned) && !family_.real_time)
             add({"not-real-time", Severity::Warn,
                  fmt::format("An operating system runs on this board: {}'s pulses may come milliseconds late. Leave them to a small "
                              "controller, or to an expander with a clock of its own.",

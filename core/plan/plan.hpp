@@ -55,6 +55,8 @@ struct MotionPlan {
     // servo
     std::optional<Duration> pulse_from, pulse_to;
     std::optional<double> pulse_per_angle;  ///< s of pulse per radian of the load
+    // servo that turns on
+    std::optional<Duration> pulse_still, pulse_span;  ///< at which it stands still; from there to its full speed, either way
     // stepper
     std::optional<Count> steps;          ///< of one move
     std::optional<Frequency> step_rate;  ///< mean over the move
@@ -206,6 +208,8 @@ void dropUnsound(const project::Project& project, const project::Parts& parts, P
 [[nodiscard]] bool isDriven(const ChannelPlan& channel);
 /// True for a servo or a stepper: sent to places, not switched.
 [[nodiscard]] bool isPlaced(const ChannelPlan& channel);
+/// Whether its pulses or steps beat on a timer of the sketch's own.
+[[nodiscard]] bool isBeaten(const ChannelPlan& channel);
 /// Whether a person hears what is chopped so often: 20 Hz to 18 kHz.
 [[nodiscard]] bool isHeard(Frequency frequency);
 /// The heading under which a safety finding stands in the brief and the report ("Water near

@@ -125,7 +125,7 @@ struct Draw {
 };
 Draw drawOf(const OutputLoad& load, Phase phase, double age, double share = 1.0) {
     switch (phase) {
-        case Phase::Off: return {load.placed ? load.rest : 0.0, 0.0};
+        case Phase::Off: return {load.idles ? load.rest : 0.0, 0.0};
         case Phase::Holding: return {load.rest, 0.0};
         case Phase::On:
             // At rest the pulses see the winding alone: the mean of what they draw goes by the square.
@@ -233,6 +233,7 @@ std::optional<SupplyTree> supplyTree(const project::Project& project, const proj
         load.channel = channel->id;
         load.name = channel->name;
         load.placed = isPlaced(planned);
+        load.idles = isBeaten(planned);
         if (!onMains(*channel)) {
             load.section = tree.indexOf(channel->rail);
             load.running = si(*chosen.running);
@@ -244,7 +245,7 @@ std::optional<SupplyTree> supplyTree(const project::Project& project, const proj
         const auto* part = match::partOf(planned.context, parts, channel->actuator);
         if (part != nullptr) load.decay = kinds::actuatorKind(*part).run_up(*part);
         if (asksForShares(project.routine, channel->id) && !load.placed) load.by_share = exponentOf(parts, plan, *channel);
-        if (planned.signal == SignalKind::Pwm) load.ramp = si(channel->signal.soft_start);
+        if (planned.signal == SignalKind::Pwm || planned.signal == SignalKind::SpeedPulse) load.ramp = si(channel->signal.soft_start);
         if (!chosen.junction && chosen.heat && logic_volts && si(*logic_volts) > 0.0)
             load.coil_section = logic, load.coil = si(*chosen.heat) / si(*logic_volts);
         tree.outputs.push_back(std::move(load));
@@ -276,7 +277,7 @@ Coincidence worstCoincidence(const routine::Program& program, const std::vector<
     const auto& taken = tree.taken[static_cast<std::size_t>(section)];
     // What each output adds to this section at each change of each cue; what it takes at rest counts once, below.
     const auto atRest = [&](std::size_t o) {
-        return tree.outputs[o].placed && tree.outputs[o].section >= 0
+        return tree.outputs[o].idles && tree.outputs[o].section >= 0
                    ? taken[static_cast<std::size_t>(tree.outputs[o].section)] * tree.outputs[o].rest
                    : 0.0;
     };

@@ -316,7 +316,7 @@ private:
             const auto& load = tree.outputs[o];
             double amps = 0.0;
             if (load.section >= 0)
-                amps += tree.taken[root][static_cast<std::size_t>(load.section)] * (load.running - (load.placed ? load.rest : 0.0));
+                amps += tree.taken[root][static_cast<std::size_t>(load.section)] * (load.running - (load.idles ? load.rest : 0.0));
             if (load.coil_section >= 0) amps += tree.taken[root][static_cast<std::size_t>(load.coil_section)] * load.coil;
             return std::max(0.0, amps);
         };
@@ -407,7 +407,7 @@ private:
         for (const auto& load : tree->standing)
             idle += tree->taken[static_cast<std::size_t>(root)][static_cast<std::size_t>(load.section)] * load.steady;
         for (const auto& load : tree->outputs)
-            if (load.section >= 0 && load.placed)
+            if (load.section >= 0 && load.idles)
                 idle += tree->taken[static_cast<std::size_t>(root)][static_cast<std::size_t>(load.section)] * load.rest;
         if (source.kind == power::SourceKind::PowerBank && source.least_load && idle < si(*source.least_load)) {
             std::vector<Remedy> remedies;

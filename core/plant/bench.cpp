@@ -14,7 +14,8 @@ Overloaded(F...) -> Overloaded<F...>;
 
 void drive(Machine& machine, double dt, double share, double place) {
     std::visit(Overloaded{[&](ServoPlant& servo) { servo.step(dt, place); }, [&](StepAxis& axis) { axis.step(dt, place); },
-                          [&](Balancer& body) { body.step(dt, place); }, [&](auto& other) { other.step(dt, share); }},
+                          [&](Balancer& body) { body.step(dt, place); }, [&](Rotor& rotor) { rotor.step(dt, share); },
+                          [&](auto& other) { other.step(dt, std::max(0.0, share)); }},
                machine);
 }
 

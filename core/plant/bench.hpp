@@ -58,7 +58,7 @@ public:
         bool tach = false;
         double value = 0.0;  ///< counts, 0 to 1023, whole; or Hz
     };
-    /// @param shares  per output: of full power
+    /// @param shares  per output: of full power, below 0 the other way round: only what turns does that
     /// @param places  per output: half µs of pulse or steps
     /// @return what the inputs read after it; the same room each time
     const std::vector<Reading>& step(double dt, std::span<const double> shares, std::span<const double> places);

@@ -1,4 +1,5 @@
 #include "plant/on_times.hpp"
+#include <cmath>
 
 namespace hinge::plant {
 
@@ -25,6 +26,32 @@ std::vector<OnTime> onTimes(const std::vector<Edge>& edges, int output, double p
         ++times.back().pulses;
     }
     return times;
+}
+
+std::vector<SpeedTold> speedsTold(const std::vector<Edge>& edges, int output, double still, double length) {
+    constexpr double jitter = 2e-6, gone = 0.05;  // s
+    std::vector<SpeedTold> told;
+    double rose = -1.0, last = -1.0, now = 0.0;
+    const auto say = [&](double time, double off) {
+        if (std::abs(off) <= jitter) off = 0.0;
+        if (std::abs(off - now) > jitter || (off == 0.0 && now != 0.0)) told.push_back({time, off}), now = off;
+    };
+    for (const auto& edge : edges) {
+        if (edge.output != output) continue;
+        if (last >= 0.0 && edge.time - last > gone) say(last + gone, 0.0);
+        if (edge.level != 0) rose = edge.time;
+        else if (rose >= 0.0) say(rose, edge.time - rose - still), last = edge.time;
+    }
+    if (last >= 0.0 && length - last > gone) say(last + gone, 0.0);
+    return told;
+}
+
+std::vector<Edge> speedEdges(const std::vector<Edge>& edges, int output, double still, double length) {
+    std::vector<Edge> made;
+    for (const auto& told : speedsTold(edges, output, still, length))
+        if (const int on = told.off != 0.0 ? 1 : 0; made.empty() ? on != 0 : made.back().level != on)
+            made.push_back({told.time, output, -1, on});
+    return made;
 }
 
 }  // namespace hinge::plant

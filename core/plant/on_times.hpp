@@ -15,4 +15,16 @@ struct OnTime {
 /// one by one; of what is on for longer than that before and after, each is a time of its own.
 [[nodiscard]] std::vector<OnTime> onTimes(const std::vector<Edge>& edges, int output, double pause = 0.03);
 
+/// The edges that a switch in its place would have: of a servo that turns on, which is on while its pulses differ from the one at which it
+/// stands still, and off 50 ms after the last of them.
+/// @param still   s of pulse at which it stands still
+/// @param length  s that were watched
+[[nodiscard]] std::vector<Edge> speedEdges(const std::vector<Edge>& edges, int output, double still, double length);
+/// A speed that its pulses said from an instant on.
+struct SpeedTold {
+    double time = 0.0;  ///< s
+    double off = 0.0;   ///< s of pulse beyond the one at which it stands still; below 0: backwards
+};
+[[nodiscard]] std::vector<SpeedTold> speedsTold(const std::vector<Edge>& edges, int output, double still, double length);
+
 }  // namespace hinge::plant

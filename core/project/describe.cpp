@@ -409,6 +409,12 @@ void describe(Visitor& v, Calibration& c) {
            .stage = Stage::Pulse,
            .most = 0.01});
     v("pulse_max", c.pulse_max, Meta{.label = "Pulse at the other", .hint = "the same, going up", .stage = Stage::Pulse, .most = 0.01});
+    v("pulse_stop", c.pulse_stop,
+      Meta{.label = "Pulse at which it stands still",
+           .hint = "of a servo that turns on: nudge it from 1.5 ms until it creeps neither way; absent: 1.5 ms",
+           .stage = Stage::Pulse,
+           .least = 1e-3,
+           .most = 2e-3});
     v("start_duty", c.start_duty,
       Meta{.label = "Starts from", .hint = "Tune, sweep: the share at which it begins to turn", .stage = Stage::Tune, .most = 1.0});
     v("keep_duty", c.keep_duty, Meta{.label = "Stops again below", .hint = "Tune, sweep: going down", .stage = Stage::Tune, .most = 1.0});

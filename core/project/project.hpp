@@ -100,6 +100,7 @@ struct Calibration {
     std::optional<Duration> cup_time;
     std::optional<Duration> pulse_min;  ///< servo: at one end, before it strains
     std::optional<Duration> pulse_max;
+    std::optional<Duration> pulse_stop;              ///< servo that turns on: at which it stands still
     std::optional<Fraction> start_duty;              ///< least share at which it starts …
     std::optional<Fraction> keep_duty;               ///< … and at which it still turns, coming down
     std::string speed_curve;                         ///< of a duty sweep: "0.2:0,0.4:14", share and reading

@@ -259,7 +259,8 @@ private:
         if (numbers.inverted) fanWire(channel);
         if (part != nullptr)
             addChecks(add_step, channel, kinds::driverKind(*part).alone(aloneOf(channel, *part, numbers, plan_, parts_, family_.logic)));
-        if (routine::turnsRound(project_.routine, channel.id)) otherWay(channel);
+        if (numbers.motion.pulse_still) stillness(channel, numbers);
+        else if (routine::turnsRound(project_.routine, channel.id)) otherWay(channel);
         addUncoupled(add_step, channel, parts_, numbers);
         const bool servo = numbers.signal == plan::SignalKind::ServoPulse && numbers.motion.pulse_from && numbers.motion.pulse_to &&
                            numbers.motion.pulse_per_angle && *numbers.motion.pulse_per_angle > 0.0;
@@ -285,6 +286,18 @@ private:
         const double share = si(channel.signal.duty);
         on.expected = 5.0 * share, on.least = 2.4 * share, on.most = 5.5 * share;
         on.reason = "let go, the fan pulls it up itself, to between 2.4 and 5.25 V by its specification, by the share of the time";
+    }
+
+    // A servo that turns on stands still by a pulse, too.
+    void stillness(const project::Channel& channel, const plan::ChannelPlan& numbers) {
+        auto& step =
+            add(channel.id + ".still", channel.id, channel.name + ": how far it creeps in ten seconds, off",
+                "Its wheel off, a mark on its shaft. Load its sketch, start nothing, and look for ten seconds how far the mark goes.",
+                "hand on the plug", "a protractor, or the eye: a tenth of a turn is 36°", Kind::Angle);
+        step.expected = 0.0, step.least = -0.09, step.most = 0.09;
+        step.reason = fmt::format("{} is where it stands still; 5° are the reading", display(*numbers.motion.pulse_still, 4));
+        step.abort =
+            "It turns as soon as it has power: its own pulse for standing still is another. Turn its trimmer, or find the pulse in Tune.";
     }
 
     // A bridge that is turned round, with nothing on it: its volts turn round too.

@@ -171,6 +171,15 @@ const project::Channel* channelOfSignal(const project::Project& project, const s
     return channelByWord(project, signal);
 }
 
+namespace {
+
+void frame(Checks& checks, const capture::SignalMeasure& signal) {
+    checks.range("frame", Kind::Duration, signal.period.typical, 0.020, 0.0198, 0.0202, 0.018, 0.025,
+                 "Another sketch or clock runs on that board.");
+}
+
+}  // namespace
+
 std::vector<CaptureCheck> checkCapture(const capture::Capture& capture, const project::Project& project, const plan::Plan& plan) {
     std::vector<CaptureCheck> out;
     for (const auto& signal : capture.signals) {
@@ -192,12 +201,20 @@ std::vector<CaptureCheck> checkCapture(const capture::Capture& capture, const pr
         if (servo && signal.frequency && planned->motion.pulse_from && planned->motion.pulse_to) {
             const double from = si(*planned->motion.pulse_from), to = si(*planned->motion.pulse_to), low = std::min(from, to),
                          high = std::max(from, to);
-            checks.range("frame", Kind::Duration, signal.period.typical, 0.020, 0.0198, 0.0202, 0.018, 0.025,
-                         "Another sketch or clock runs on that board.");
+            frame(checks, signal);
             checks.range("shortest pulse", Kind::Duration, signal.high.shortest, low, low - 10e-6, high + 10e-6, low - 30e-6, high + 30e-6,
                          "The servo is sent beyond its end: it strains and heats.");
             checks.range("longest pulse", Kind::Duration, signal.high.longest, high, low - 10e-6, high + 10e-6, low - 30e-6, high + 30e-6,
                          "The servo is sent beyond its end: it strains and heats.");
+        }
+        if (planned->motion.pulse_still && signal.frequency) {
+            const double still = si(*planned->motion.pulse_still), full = si(*planned->motion.pulse_span),
+                         back = plan.program && routine::turnsRound(project.routine, channel->id) ? full : 0.0;
+            frame(checks, signal);
+            checks.range("shortest pulse", Kind::Duration, signal.high.shortest, still, still - back - 10e-6, still + full + 10e-6,
+                         still - back - 30e-6, still + full + 30e-6, "It is told to turn faster, or the other way, than any cue asks.");
+            checks.range("longest pulse", Kind::Duration, signal.high.longest, still + full, still - back - 10e-6, still + full + 10e-6,
+                         still - back - 30e-6, still + full + 30e-6, "It is told to turn faster than full speed.");
         }
         if (steps && planned->motion.steps && planned->motion.peak_rate) {
             double count = si(*planned->motion.steps), rate = si(*planned->motion.peak_rate);

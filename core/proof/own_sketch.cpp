@@ -10,8 +10,10 @@ namespace hinge::proof {
 namespace {
 
 // Times that an output went on after having been off for longer than a servo's frame, or between two long times.
-int turnsOn(const std::vector<plant::Edge>& edges, int output) {
-    return static_cast<int>(plant::onTimes(edges, output, 0.045).size());
+int turnsOn(const plant::FirmwareSeen& seen, int output, const plan::ChannelPlan& planned) {
+    if (!planned.motion.pulse_still) return static_cast<int>(plant::onTimes(seen.edges, output, 0.045).size());
+    const auto edges = plant::speedEdges(seen.edges, output, si(*planned.motion.pulse_still), seen.length);
+    return static_cast<int>(std::count_if(edges.begin(), edges.end(), [](const plant::Edge& edge) { return edge.level != 0; }));
 }
 
 }  // namespace
@@ -70,13 +72,13 @@ std::vector<OwnFact> ownFacts(const plant::FirmwareSeen& seen, const project::Pr
             floating += (floating.empty() ? "" : ", ") + name + " on " + driven[o]->pin;
             continue;
         }
-        if (driven[o]->safe != project::SafeState::On &&
+        const auto* of_plan = plan::findChannel(plan, driven[o]->id);
+        if (driven[o]->safe != project::SafeState::On && of_plan != nullptr && !kinds::isServoPulse(of_plan->signal) &&
             std::find(seen.on_at_start.begin(), seen.on_at_start.end(), index) != seen.on_at_start.end())
             facts.push_back({driven[o]->id, name + " at the start", "on within the first tenth of a second", "off", Verdict::Breaks,
                              "Set the level before pinMode(): else it moves at every reset."});
-        const auto* of_plan = plan::findChannel(plan, driven[o]->id);
         if (o >= planned_starts.size() || of_plan == nullptr || plan::isPlaced(*of_plan)) continue;
-        const int does = turnsOn(seen.edges, index), should = planned_starts[o];
+        const int does = turnsOn(seen, index, *of_plan), should = planned_starts[o];
         facts.push_back({driven[o]->id, name + " goes on", fmt::format("{} times", does), fmt::format("{} times", should),
                          does == should ? Verdict::Holds : Verdict::Breaks,
                          does == should  ? ""

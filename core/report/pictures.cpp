@@ -98,7 +98,7 @@ std::string wiringSvg(const project::Project& project, const plan::Plan& plan) {
         const auto* planned = plan::findChannel(plan, channel.id);
         const auto* rail = project::findRail(project, channel.rail);
         const bool straight = planned != nullptr && planned->chosen &&
-                              (planned->signal == plan::SignalKind::ServoPulse || planned->signal == plan::SignalKind::FanPwm) &&
+                              (kinds::isServoPulse(planned->signal) || planned->signal == plan::SignalKind::FanPwm) &&
                               channel.direction_pin.empty();
         std::vector<std::pair<std::string, const char*>> pins;
         if (!channel.pin.empty())

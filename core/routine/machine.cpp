@@ -383,6 +383,10 @@ double driveOf(const Program& program, const State& state, std::size_t o) {
     return isOn(program, state, o) ? 1.0 : state.output(o).awake != 0 ? output.hold / 1000.0 : 0.0;
 }
 
+double signedDriveOf(const Program& program, const State& state, std::size_t o) {
+    return state.output(o).back != 0 ? -driveOf(program, state, o) : driveOf(program, state, o);
+}
+
 bool isLooped(const Program& program, std::size_t input) {
     return std::any_of(program.loops.begin(), program.loops.end(),
                        [&](const ProgramLoop& loop) { return loop.input == static_cast<int>(input); });

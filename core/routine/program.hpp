@@ -71,7 +71,10 @@ struct ProgramOutput {
     int rest_parameter = -1;       ///< Start: ticks of that move
     std::vector<int> rest_unless;  ///< Start: inputs that forbid every cue to move it, also while it moves: it stands still then
     bool remembered = false;       ///< after a power cut it is as it was before
-    bool turns = false;            ///< cues turn it round: a line says which way it goes
+    bool turns = false;            ///< cues turn it round: a line, or its pulse, says which way it goes
+    std::int32_t pulse_still = 0;  ///< of a servo that turns on: half microseconds of pulse at which it stands still; `top` more or less
+                                   ///< are full speed. 0: it is none
+    int still_parameter = -1;      ///< the same as a number that is changed live
     friend bool operator==(const ProgramOutput&, const ProgramOutput&) = default;
 };
 
@@ -254,6 +257,8 @@ void setDate(State& state, int year, int month, int day);
 [[nodiscard]] bool isOn(const Program& program, const State& state, std::size_t output);
 /// Share of its full drive, 0 to 1: the duty; of a mover 1 while it moves, its holding share after.
 [[nodiscard]] double driveOf(const Program& program, const State& state, std::size_t output);
+/// The same with the way that it is set: below 0 it is turned round.
+[[nodiscard]] double signedDriveOf(const Program& program, const State& state, std::size_t output);
 /// Permille that a switched output is given while it is on: by the desk's hand, a follower, a fade or a loop, else its own.
 [[nodiscard]] std::int32_t givenPermille(const Program& program, const State& state, std::size_t output);
 /// A level as a share of what the output can be: of full power, or of the way of its move.

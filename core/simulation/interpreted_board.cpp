@@ -108,7 +108,7 @@ void InterpretedBoard::tickOnce() {
         shares_.resize(state_.outputs());
         places_.resize(state_.outputs());
         for (std::size_t o = 0; o < state_.outputs(); ++o) {
-            shares_[o] = routine::driveOf(program(), state_, o);
+            shares_[o] = routine::signedDriveOf(program(), state_, o);
             const auto kind = program().outputs[o].kind;
             places_[o] = kind == routine::OutputKind::Stepper || state_.output(o).awake != 0 ? state_.output(o).level
                                                                                              : 0.0;  // a servo without a pulse hangs loose

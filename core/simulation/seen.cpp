@@ -53,6 +53,15 @@ void switched(const routine::Program& program, std::size_t o, const std::vector<
     }
 }
 
+// A servo that turns on, by what its pulses say.
+void speeding(const routine::ProgramOutput& output, double own, std::size_t o, const std::vector<plant::Edge>& edges, double length,
+              std::vector<Told>& told) {
+    for (const auto& each : plant::speedsTold(edges, static_cast<int>(o), output.pulse_still / 2e6, length)) {
+        const double share = std::abs(each.off) * 2e6 / output.top / own;
+        told.push_back({each.time, o, each.off != 0.0 ? Phase::On : Phase::Off, static_cast<float>(std::lround(50.0 * share)) / 50.0F});
+    }
+}
+
 // A servo moves while its pulses change, holds while they stay, and is let go when none comes.
 void servo(std::size_t o, const std::vector<plant::Edge>& edges, double length, std::vector<Told>& told) {
     constexpr double same = 1.5e-6, none = 0.1;  // s
@@ -101,7 +110,12 @@ std::vector<plan::DriveChange> drivesSeen(const routine::Program& program, const
     std::vector<Told> told;
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         switch (program.outputs[o].kind) {
-            case routine::OutputKind::Switched: switched(program, o, edges, length, told); break;
+            case routine::OutputKind::Switched:
+                if (const auto& output = program.outputs[o]; output.pulse_still > 0)
+                    speeding(output, std::max(1, program.parameters[static_cast<std::size_t>(output.duty_parameter)].value) / 1000.0, o,
+                             edges, length, told);
+                else switched(program, o, edges, length, told);
+                break;
             case routine::OutputKind::Servo: servo(o, edges, length, told); break;
             case routine::OutputKind::Stepper: stepper(o, edges, enables, told); break;
         }

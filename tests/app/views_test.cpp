@@ -62,6 +62,11 @@ TEST(Facts, everyLabelledFactStandsSomewhere) {
                                          {"channels/door/rail", "movers"},
                                          {"routine/cues/run_door/moves/goes/action", "run"},
                                          {"routine/cues/run_door/moves/goes/backwards", "yes"}});
+    // What only a servo has that turns on.
+    model.project = hinge::test::edited(project::addRunningChannel(model.project, project::ChannelKind::Turn, "wheel"),
+                                        {{"channels/wheel/actuator", "servo_micro_turning"},
+                                         {"channels/wheel/drive/part", "straight_from_pin"},
+                                         {"channels/wheel/rail", "servo"}});
     model.plan = plan::evaluate(model.project, model.parts);
     std::map<std::string, bool> leaves;  // without the channel's name
     for (const auto& fact : project::facts(model.project)) {

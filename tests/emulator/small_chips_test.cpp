@@ -1,6 +1,7 @@
 // The smaller AVRs, emitted for, compiled and run with their plants: the ATmega32U4, whose beat is timer 3, and the ATtiny85, whose sketch
 // brings its own part of the API and has no link.
 #include "emulator/gadget.hpp"
+#include "plan/machines.hpp"
 #include "support/agreeing_board.hpp"
 #include "support/both_boards.hpp"
 
@@ -57,6 +58,43 @@ TEST_F(SmallChips, aBridgeGoesBothWays) {
     for (const char* form : {"atmega328p-16mhz", "atmega328p-8mhz", "atmega2560-16mhz", "atmega32u4-16mhz"}) {
         SCOPED_TRACE(form);
         test::playBothWays(form, chip(form), 1.5e-3);
+    }
+}
+TEST_F(SmallChips, aServoTurnsOnBothWays) {
+    for (const char* form : {"atmega328p-16mhz", "atmega2560-16mhz", "atmega32u4-16mhz"}) {
+        SCOPED_TRACE(form);
+        test::playTurningServo(form, chip(form), 1.5e-3, late_pulse);
+    }
+}
+// The machine beside the board goes the way that the pins say, on the chip as on the interpreter: −1 of full drive is as fast as 1.
+TEST_F(SmallChips, whatIsTurnedRoundTurnsItsMachineBackwards) {
+    for (const auto& [actuator, driver] :
+         {std::pair{"small_12v_g100", driver::DriverClass::HBridge}, std::pair{"servo_micro_turning", driver::DriverClass::Pin}}) {
+        SCOPED_TRACE(actuator);
+        const bool servo = driver == driver::DriverClass::Pin;
+        auto project = test::bothWays("atmega328p-16mhz", actuator, driver);
+        if (servo) project.channels.front().rail = "servo";
+        const auto both = test::bothOf(std::move(project));
+        ASSERT_EQ(both.all.size(), 2U);
+        std::vector<double> forwards, backwards;
+        for (auto* board : both.all) {
+            const auto machines = plan::machinesOf(both.project, test::shippedParts(), both.plan);
+            ASSERT_EQ(machines.couplings.size(), 1U);
+            board->fit(plant::Bench{machines.couplings, 1});
+            board->advance(0.2);
+            EXPECT_NEAR(board->observe().machines.front().value, 0.0, 1e-9);
+            board->write("start 0\n");
+            board->advance(0.19);
+            forwards.push_back(board->observe().machines.front().value);
+            board->advance(0.20);
+            backwards.push_back(board->observe().machines.front().value);
+            board->advance(1.0);
+            EXPECT_NEAR(board->observe().machines.front().value, 0.0, 0.02 * forwards.back());
+            EXPECT_GT(forwards.back(), 0.5);
+            EXPECT_LT(backwards.back(), -0.5);
+        }
+        EXPECT_NEAR(forwards[1], forwards[0], 0.15 * forwards[0]) << "a frame of 20 ms later at the most";
+        EXPECT_NEAR(backwards[1], backwards[0], -0.15 * backwards[0]);
     }
 }
 // Minutes, so left to ./check --long.

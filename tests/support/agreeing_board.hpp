@@ -117,6 +117,15 @@ inline Agreed agree(const project::Project& project, const Board& board, const s
         spark::WholeCycles cycles{};
         for (auto& level : levels[o]) level = cycles.lets(level, static_cast<std::uint8_t>(block)) ? program.outputs[o].top : 0;
     }
+    // A servo that turns on: its level as the pulse that says it.
+    for (std::size_t o = 0; o < program.outputs.size(); ++o) {
+        const auto& output = program.outputs[o];
+        if (output.pulse_still == 0) continue;
+        for (std::size_t t = 0; t < levels[o].size(); ++t) {
+            levels[o][t] = output.pulse_still + (back[o][t] ? -levels[o][t] : levels[o][t]);
+            awake[o][t] = true;
+        }
+    }
     seen.heard = board(*sketch, outside, seconds);
     EXPECT_EQ(seen.heard.trouble, "");
     if (!seen.heard.trouble.empty()) return seen;
@@ -130,7 +139,7 @@ inline Agreed agree(const project::Project& project, const Board& board, const s
         if (edges.empty()) continue;
         EXPECT_LT(edges.front().time, 1e-3);
         EXPECT_EQ(edges.front().level, (output.rest == routine::Rest::On) != planned->inverted ? 1 : 0) << "in its safe state";
-        if (output.turns) {
+        if (output.turns && output.pulse_still == 0) {
             // Which way, tick by tick; and never an edge of it but at rest, the whole pause long before it.
             const auto& way = seen.heard.pins[board::pinNamed(family, channel->direction_pin)->number];
             const int ahead = 1 + static_cast<int>(late * 1e3);
@@ -146,7 +155,7 @@ inline Agreed agree(const project::Project& project, const Board& board, const s
                 ++seen.turns;
             }
         }
-        if (output.kind == routine::OutputKind::Switched) {
+        if (output.kind == routine::OutputKind::Switched && output.pulse_still == 0) {
             const auto on = [&](int level) { return (level == 1) != planned->inverted; };
             // Stretches of one level: its share; where it is only on or off, the very edges.
             const double period = planned->pwm ? 1.0 / si(planned->pwm->actual_frequency) : 0.0;
@@ -177,7 +186,7 @@ inline Agreed agree(const project::Project& project, const Board& board, const s
                 EXPECT_NEAR(got[k].first, expected[k].first + late / 2, late / 2);
                 EXPECT_EQ(got[k].second, expected[k].second);
             }
-        } else if (output.kind == routine::OutputKind::Servo) {
+        } else if (output.kind != routine::OutputKind::Stepper) {
             // A pulse begins with what was asked for before its frame began.
             for (std::size_t k = 0; k + 1 < edges.size(); ++k) {
                 if (edges[k].level != 1) continue;
@@ -267,11 +276,13 @@ inline std::pair<std::size_t, std::size_t> playMatrix(const char* form, const Bo
 }
 
 /// A motor on a bridge that its cues drive both ways; one cue asks for the other way while it is driven.
-inline project::Project bothWays(const char* form) {
+/// @param actuator, driver_class  that drive it; a servo that turns on needs no bridge
+inline project::Project bothWays(const char* form, const char* actuator = "small_12v_g100",
+                                 driver::DriverClass driver_class = driver::DriverClass::HBridge) {
     const auto parts = shippedParts();
     project::Project project;
     for (auto& [what, driver, each] : matrix(parts, {form}))
-        if (driver == driver::DriverClass::HBridge && each.channels.front().actuator == "small_12v_g100") project = std::move(each);
+        if (driver == driver_class && each.channels.front().actuator == actuator) project = std::move(each);
     project.channels.front().signal.turn_pause = of<Duration>(0.05);
     project.channels.front().signal.soft_start = of<Duration>(0.02);
     project.routine.cues.clear();
@@ -308,6 +319,35 @@ inline void playBothWays(const char* form, const Board& board, double late = 0.4
                             late);
     EXPECT_GT(seen.turns, 5);
     EXPECT_GT(seen.pwm, 2);
+}
+
+/// A servo that turns on: forwards, backwards, in parts, stopped, and with another pulse at which it stands still, set over the link.
+/// Standing still at 1.5 ms and full speed half a millisecond away either way: common practice, no published source.
+inline void playTurningServo(const char* form, const Board& board, double late = 0.4e-3, double jitter = 1.01) {
+    const auto project = bothWays(form, "servo_micro_turning", driver::DriverClass::Pin);
+    const auto plan = plan::evaluate(project, shippedParts());
+    EXPECT_EQ(plan.channels.front().not_driven, "");
+    const auto seen =
+        agree(project, board, {}, 2.6, {{200, "start 0\n"}, {1100, "start 1\n"}, {1400, "stop\n"}, {1700, "start 0\n"}, {1800, "stop\n"}},
+              late, jitter);
+    EXPECT_GT(seen.servo_pulses, 100);
+    // By hand, in the middle of each stretch: 200 ms forwards, 50 ms of standing still, 150 ms and 100 ms backwards.
+    const auto& family = board::family(project.board.form);
+    const auto& edges = seen.heard.pins.at(board::pinNamed(family, project.channels.front().pin)->number);
+    const auto widthAt = [&](double time) {
+        double width = 0.0;
+        for (std::size_t k = 0; k + 1 < edges.size(); ++k)
+            if (edges[k].level == 1 && edges[k].time < time) width = edges[k + 1].time - edges[k].time;
+        return width;
+    };
+    const double near = (jitter + 1.0) * 0.5e-6;
+    EXPECT_NEAR(widthAt(0.15), 1.5e-3, near) << "off";
+    EXPECT_NEAR(widthAt(0.39), 2.0e-3, near) << "forwards, all of it";
+    EXPECT_NEAR(widthAt(0.59), 1.0e-3, near) << "backwards";
+    EXPECT_NEAR(widthAt(0.69), 1.3e-3, near) << "backwards at 0.4";
+    EXPECT_NEAR(widthAt(0.845), 1.8e-3, near) << "forwards at 0.6";
+    EXPECT_NEAR(widthAt(1.0), 1.5e-3, near) << "off again";
+    EXPECT_NEAR(widthAt(2.5), 1.5e-3, near) << "stopped";
 }
 
 /// Everything that may be said over the link of the rich stage.

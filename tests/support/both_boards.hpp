@@ -26,8 +26,10 @@ inline Both bothOf(project::Project project) {
     both.plan = plan::evaluate(both.project, parts);
     EXPECT_TRUE(both.plan.program) << sentence(both.plan.program_error.value_or(Error{}));
     if (!both.plan.program) return both;
-    both.interpreter =
-        std::make_unique<simulation::InterpretedBoard>(*both.plan.program, *plan::plantsOf(both.project, parts, both.plan), "demo", "test");
+    const auto plants = plan::plantsOf(both.project, parts, both.plan);
+    EXPECT_TRUE(plants) << sentence(plants.error());
+    if (!plants) return both;
+    both.interpreter = std::make_unique<simulation::InterpretedBoard>(*both.plan.program, *plants, "demo", "test");
     both.all.push_back(both.interpreter.get());
     if (!emulator::compilerFound()) return both;
     auto board = emulator::startGadget(both.project, parts, both.plan, emulator::usualCache());

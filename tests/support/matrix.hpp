@@ -30,6 +30,9 @@ inline std::vector<MatrixCase> matrix(const project::Parts& parts, const std::ve
     const std::vector<project::FactEdit> turn{{"channels/it/demand/mass", "60 g"},           {"channels/it/demand/arm", "80 mm"},
                                               {"channels/it/demand/angle", "90 deg"},        {"channels/it/demand/time", "2 s"},
                                               {"channels/it/calibration/pulse_min", "1 ms"}, {"channels/it/calibration/pulse_max", "2 ms"}};
+    const std::vector<project::FactEdit> wheel{{"channels/it/demand/way", "disc"},       {"channels/it/demand/mass", "30 g"},
+                                               {"channels/it/demand/diameter", "60 mm"}, {"channels/it/demand/speed", "30 rpm"},
+                                               {"channels/it/demand/time", "0.5 s"},     {"channels/it/demand/friction", "2 mNm"}};
     const std::vector<Kind> kinds{
         {ChannelKind::Pump,
          "centrifugal_12v_small",
@@ -40,6 +43,7 @@ inline std::vector<MatrixCase> matrix(const project::Parts& parts, const std::ve
           {"routine/cues/run_it/moves/runs/time", "2 s"}}},
         {ChannelKind::Turn, "servo_micro_digital", turn},
         {ChannelKind::Turn, "servo_micro_turning", turn},
+        {ChannelKind::Turn, "servo_micro_turning", wheel},
         {ChannelKind::Turn, "stepper_42mm_short", turn},
         {ChannelKind::Turn, "small_12v_g100", turn},
         {ChannelKind::Blow, "fan_40_12v", {}},

@@ -48,6 +48,56 @@ void PulsePicture::train(QPainter& p, const QRectF& box, const std::vector<routi
               -px(4));
 }
 
+// A servo's frame, to scale.
+void PulsePicture::frame(QPainter& p, const QRectF& wave, double pulse, const QString& name) {
+    const auto& c = colours();
+    const double length = 0.020;
+    const auto x = [&](double t) { return wave.left() + t / (length * 1.25) * wave.width(); };
+    QPainterPath line;
+    line.moveTo(x(0), wave.bottom());
+    for (const double start : {0.0, length}) {
+        line.lineTo(x(start), wave.bottom());
+        line.lineTo(x(start), wave.top());
+        line.lineTo(x(start + pulse), wave.top());
+        line.lineTo(x(start + pulse), wave.bottom());
+    }
+    line.lineTo(wave.right(), wave.bottom());
+    p.setPen(QPen(c.time, 2.4, Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
+    p.setBrush(Qt::NoBrush);
+    p.drawPath(line);
+    say(p, {x(pulse) + px(8), wave.top() + px(14)}, tr("high %1").arg(text(display(Kind::Duration, pulse, 4))), Text::Figure, c.time);
+    say(p, {wave.left(), wave.top() - px(8)}, name, Text::Small, c.ink);
+    p.setPen(QPen(c.ink, 1));
+    p.drawLine(QPointF(x(0), wave.bottom() + px(14)), QPointF(x(length), wave.bottom() + px(14)));
+    say(p, {x(length / 2), wave.bottom() + px(30)}, tr("frame 20 ms"), Text::Small, c.soft, Qt::AlignHCenter);
+}
+
+// Frames at rest and at its share either way, and between them the line from pulse to speed.
+void PulsePicture::speed(QPainter& p, const QRectF& box) {
+    const auto& c = colours();
+    const double still = si(*planned()->motion.pulse_still), span = si(*planned()->motion.pulse_span), share = si(channel()->signal.duty);
+    const auto& chosen = planned()->chosen;
+    const bool back = routine::turnsRound(model().project.routine, channel()->id);
+    std::vector<std::pair<double, QString>> frames{
+        {still, tr("off: it stands still; pin %1").arg(text(channel()->pin))},
+        {still + span * share, tr("on, at %1 of full speed").arg(text(display(channel()->signal.duty, 2)))}};
+    if (back) frames.emplace_back(still - span * share, tr("the same backwards"));
+    double top = box.top() + px(30);
+    for (const auto& [pulse, name] : frames) {
+        frame(p, QRectF(box.left() + px(54), top, box.width() - px(90), px(36)), pulse, name);
+        top += px(94);
+    }
+    const double full = chosen && kinds::known(chosen->numbers.speed) ? chosen->numbers.speed : 1.0;
+    const Axes axes{QRectF(box.left() + px(60), top, box.width() - px(90), box.bottom() - top - px(44)), still - span, still + span, -full,
+                    full};
+    if (axes.box.height() < px(80)) return;
+    axes.draw(p, Kind::Duration, Kind::RotationSpeed, tr("pulse"), tr("speed under its load"));
+    p.fillRect(QRectF(axes.at(back ? still - span * share : still, full), axes.at(still + span * share, -full)), c.timeTint);
+    p.setPen(QPen(c.hinge, 2.6));
+    p.drawLine(axes.at(still - span, -full), axes.at(still + span, full));
+    say(p, axes.at(still, full) + QPointF(px(6), px(16)), tr("what cues use"), Text::Small, c.time, Qt::AlignLeft, true);
+}
+
 // A frame at each end of the move, to scale, and between them the map from pulse to angle.
 void PulsePicture::servo(QPainter& p, const QRectF& box) {
     const auto& c = colours();
@@ -57,30 +107,9 @@ void PulsePicture::servo(QPainter& p, const QRectF& box) {
         return waits(
             p, box,
             tr("The servo's ends are not known yet. Horn off, from 1.5 ms, go on until it strains, then back a little: once each way."));
-    const double frame = 0.020;
-    const auto draw_frame = [&](double top, double pulse, const QString& name) {
-        const QRectF wave(box.left() + px(54), top, box.width() - px(90), px(64));
-        const auto x = [&](double t) { return wave.left() + t / (frame * 1.25) * wave.width(); };
-        QPainterPath line;
-        line.moveTo(x(0), wave.bottom());
-        for (const double start : {0.0, frame}) {
-            line.lineTo(x(start), wave.bottom());
-            line.lineTo(x(start), wave.top());
-            line.lineTo(x(start + pulse), wave.top());
-            line.lineTo(x(start + pulse), wave.bottom());
-        }
-        line.lineTo(wave.right(), wave.bottom());
-        p.setPen(QPen(c.time, 2.4, Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
-        p.setBrush(Qt::NoBrush);
-        p.drawPath(line);
-        say(p, {x(pulse) + px(8), wave.top() + px(14)}, tr("high %1").arg(text(display(Kind::Duration, pulse, 4))), Text::Figure, c.time);
-        say(p, {wave.left(), wave.top() - px(8)}, name, Text::Small, c.ink);
-        p.setPen(QPen(c.ink, 1));
-        p.drawLine(QPointF(x(0), wave.bottom() + px(14)), QPointF(x(frame), wave.bottom() + px(14)));
-        say(p, {x(frame / 2), wave.bottom() + px(30)}, tr("frame 20 ms"), Text::Small, c.soft, Qt::AlignHCenter);
-    };
-    draw_frame(box.top() + px(34), si(*motion.pulse_from), tr("at the start of the move, pin %1").arg(text(channel()->pin)));
-    draw_frame(box.top() + px(160), si(*motion.pulse_to), tr("at its end, %1 further").arg(text(display(*asked.angle, 2))));
+    const QRectF wave(box.left() + px(54), box.top() + px(34), box.width() - px(90), px(64));
+    frame(p, wave, si(*motion.pulse_from), tr("at the start of the move, pin %1").arg(text(channel()->pin)));
+    frame(p, wave.translated(0, px(126)), si(*motion.pulse_to), tr("at its end, %1 further").arg(text(display(*asked.angle, 2))));
     const double low = channel()->calibration.pulse_min ? si(*channel()->calibration.pulse_min) : 0.0,
                  high = channel()->calibration.pulse_max ? si(*channel()->calibration.pulse_max) : 0.003;
     const auto* part = match::partOf(planned()->context, model().parts, channel()->actuator);
@@ -301,6 +330,7 @@ void PulsePicture::draw(QPainter& p, const QRectF& whole) {
     if (planned()->mains) return mains(p, box);
     box.setBottom(whole.bottom() - bridge(p, whole));
     if (planned()->signal == plan::SignalKind::ServoPulse) return servo(p, box);
+    if (planned()->motion.pulse_still) return speed(p, box);
     if (planned()->signal == plan::SignalKind::Steps) return steps(p, box);
     if (!planned()->pwm)
         return waits(p, box,

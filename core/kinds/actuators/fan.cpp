@@ -141,6 +141,10 @@ std::vector<Expected> sample(const actuator::Part& part) {
     return list;
 }
 
+SignalKind line(const actuator::Part& /*part*/) {
+    return SignalKind::FanPwm;
+}
+
 }  // namespace
 extern const ActuatorKind kind;
 const ActuatorKind kind{
@@ -148,7 +152,7 @@ const ActuatorKind kind{
     .label = "fans",
     .by_share = true,
     .settles = true,
-    .line = SignalKind::FanPwm,
+    .line = &line,
     .on_a_pin = {{"open collector", "small NPN, 1 kΩ to its base from the pin, 10 kΩ from its base to the board's supply",
                   "its collector to the fan's PWM wire, its emitter to ground",
                   "the fan pulls that wire up itself; with the pin floating, at reset, it stays at its slowest"}},

@@ -19,6 +19,10 @@ const actuator::Servo& get(const actuator::Part& part) {
 const char* name(const actuator::Part& part) {
     return labelOf(get(part).servo_class);
 }
+// Its pulse says a speed, not a place.
+bool turnsOn(const actuator::Part& part) {
+    return get(part).servo_class == actuator::ServoClass::Continuous;
+}
 
 std::optional<Method> method(const Context& c, const actuator::Part& /*part*/) {
     return turnsShaft(c) ? std::optional(Method::ServoPulse) : std::nullopt;
@@ -108,6 +112,9 @@ void figures(Figures& say, const actuator::Part& part) {
         say("range", s.range), say("stall current", s.stall_current);
 }
 
+double runUp(const actuator::Part& /*part*/) {
+    return 0.05;
+}
 std::vector<StrokePoint> shaft(const Context& c, const actuator::Part& part, const Numbers& n) {
     const auto& s = get(part);
     if (!s.torque_low || !s.torque_high || !s.time_low || !s.time_high) return {};
@@ -117,11 +124,12 @@ std::vector<StrokePoint> shaft(const Context& c, const actuator::Part& part, con
     return {{0.0, constants::pi / 3.0 / time60 / c.gear_ratio}, {stall * c.gear_ratio * gearing(c), 0.0}};
 }
 
+SignalKind line(const actuator::Part& part) {
+    return turnsOn(part) ? SignalKind::SpeedPulse : SignalKind::ServoPulse;
+}
 std::optional<NotDriven> refuses(const Commanded& c) {
-    const auto& s = get(c.part);
-    if (s.servo_class != actuator::ServoClass::Continuous) return std::nullopt;
-    if (c.context.ask.positional) return NotDriven{fmt::format("{} has no place, only a speed; a place is asked for", s.name), {}};
-    return NotDriven{fmt::format("the sketch sends servos to places; {} only turns on at a speed", s.name), {}};
+    if (!turnsOn(c.part) || !c.context.ask.positional) return std::nullopt;
+    return NotDriven{fmt::format("{} has no place, only a speed; a place is asked for", get(c.part).name), {}};
 }
 void needs(const Fitting& f) {
     f.list.push_back(
@@ -149,9 +157,33 @@ Impossible impossibleIn(const actuator::Part& part) {
     return std::nullopt;
 }
 
+// One that turns on: a motor with its gears, as its torque and its time for 60° say.
+std::optional<Mounted> turning(const Mounting& at) {
+    const auto& s = get(at.part);
+    const double volts = supplyOf(at.context, at.context.rails.front());
+    if (!s.torque_high || !s.time_high || !s.stall_current || !(volts > 0.0)) return std::nullopt;
+    const double ratio = at.context.gear_ratio, full = constants::pi / 3.0 / si(*s.time_high) / ratio,
+                 stall = si(*s.torque_high) * ratio * gearing(at.context);
+    plant::RotorFigures f;
+    f.supply = volts;
+    f.resistance = si(s.voltage_high) / si(*s.stall_current);
+    f.torque = stall / si(*s.stall_current);
+    f.back = si(s.voltage_high) / full;
+    f.friction = frictionOf(at.channel, at.context.ask);
+    f.stiction = 1.3 * f.friction;
+    const auto load = inertiaOf(at.channel, at.context.ask);
+    f.inertia = runUp(at.part) * f.torque * f.back / f.resistance + load.value_or(0.0);
+    Mounted made;
+    made.machine = plant::Rotor{f};
+    at.assume(fmt::format("its speed goes with its pulse, and alone it takes {:.0f} ms to 63 % of it{}", 1e3 * runUp(at.part),
+                          load ? "" : "; nothing is known of what it turns"));
+    return made;
+}
+
 std::optional<Mounted> machine(const Mounting& at) {
     const auto& s = get(at.part);
     Mounted made;
+    if (turnsOn(at.part)) return turning(at);
     if (!at.pulse_from || !at.pulse_per_angle || *at.pulse_per_angle == 0.0) return std::nullopt;
     plant::ServoFigures f;
     f.zero_place = si(*at.pulse_from) * 2e6;
@@ -171,9 +203,6 @@ std::optional<Mounted> machine(const Mounting& at) {
 }
 double range(const actuator::Part& part) {
     return get(part).range ? si(*get(part).range) : unknown;
-}
-double runUp(const actuator::Part& /*part*/) {
-    return 0.05;
 }
 std::optional<double> stallTorque(const actuator::Part& part) {
     const auto& s = get(part);
@@ -204,7 +233,7 @@ const ActuatorKind kind = dry({
     .label = "hobby servos",
     .over_half = "servo-over-half",
     .inductive = false,
-    .line = SignalKind::ServoPulse,
+    .line = &line,
     .on_a_pin = {{"series resistor", "330 Ω", "between pin and signal wire", "a servo without its supply would be fed through the pin"}},
     .faults = {"mover", "coupled", "servo"},
     .name = &name,
@@ -233,7 +262,7 @@ const ActuatorKind kind = dry({
     .tach = NotForThis{"it keeps its place to itself"},
     .free_current = NotForThis{"without its horn it holds and turns all the same"},
     .bears_volts = &bearsVolts,
-    .calibrations = {"servo-ends"},
+    .calibrations = {"servo-ends", "servo-still"},
 });
 }  // namespace servo
 }  // namespace hinge::kinds

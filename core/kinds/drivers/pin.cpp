@@ -12,7 +12,7 @@ void protection(const Fitting& f) {
 }
 
 void wires(const Wiring& w) {
-    if (w.part != nullptr && !actuatorKind(*w.part).line) {
+    if (w.part != nullptr && actuatorKind(*w.part).line == nullptr) {
         w.wire(w.pin, w.it + "+", w.resistor + "; the longer leg");
         w.wire(w.it + "−", "ground");
         return;
@@ -32,7 +32,7 @@ void wires(const Wiring& w) {
 
 // What has no signal line of its own and is no LED draws more than a pin bears.
 std::optional<NotDriven> refuses(const Commanded& c) {
-    if (actuatorKind(c.part).line || isLed(c.part)) return std::nullopt;
+    if (actuatorKind(c.part).line != nullptr || isLed(c.part)) return std::nullopt;
     return NotDriven{fmt::format("a pin bears {}, and {} has no line for a signal: it wants a driver", display(c.context.pin_current),
                                  actuator::head(c.part).name),
                      {}};
