@@ -4,7 +4,7 @@
 #include <iostream>
 #include "cli/chip_verbs.hpp"
 #include "cli/exit_status.hpp"
-#include "cli/json.hpp"
+#include "cli/opened.hpp"
 #include "plan/machines.hpp"
 #include "quantity/text.hpp"
 #include "simulation/scene.hpp"
@@ -15,12 +15,6 @@ namespace {
 
 namespace fs = std::filesystem;
 
-Json orNull(const std::optional<double>& value) {
-    return value ? Json(*value) : Json(nullptr);
-}
-void print(const Json& json) {
-    std::cout << json.dump(2, ' ', false, Json::error_handler_t::replace) << '\n';
-}
 std::string dateText(const timing::Date& date) {
     return fmt::format("{:04}-{:02}-{:02}", date.year, date.month, date.day);
 }

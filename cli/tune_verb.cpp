@@ -4,6 +4,7 @@
 #include "cli/chip_verbs.hpp"
 #include "cli/exit_status.hpp"
 #include "cli/json.hpp"
+#include "cli/opened.hpp"
 #include "control/margins.hpp"
 #include "control/search.hpp"
 #include "plan/machines.hpp"
@@ -13,11 +14,6 @@
 
 namespace hinge::cli {
 namespace {
-
-template <class T>
-Json orNull(const std::optional<T>& value) {
-    return value ? Json(*value) : Json(nullptr);
-}
 
 Json gainsJson(const routine::Loop& loop) {
     return {{"proportional", si(loop.proportional)},

@@ -170,6 +170,176 @@ void logShots(MainWindow& window, Document& document, const std::function<void(c
     page.showView(LogPage::View::Journal);
 }
 
+// Tune with a loop in sight.
+void stepShots(MainWindow& window, Document& document, int stage, const QString& channel, const std::function<void(const QString&)>& shoot) {
+    // The stand-in for real: two steps of what is held by a loop, too eager and well.
+    auto& page = *window.tune();
+    auto& session = page.session();
+    const auto loop = document.model().project.routine.loops.front();
+    QTemporaryDir trials;
+    session.setTrialFolder(trials.path().toStdString());
+    window.go(text(loop.channel), stage);
+    session.startStandIn();
+    for (int i = 0; i < 200 && !(session.connected() && session.telemetry().size() > 60); ++i) wait(50);
+    for (const auto& [p, i] : {std::pair{2.0, 16.0}, std::pair{hinge::si(loop.proportional), hinge::si(loop.integral)}}) {
+        page.setGain('P', p), page.setGain('I', i);
+        wait(300);
+        session.startStep(text(loop.id), 4.0);
+        for (int k = 0; k < 400 && session.recording(); ++k) wait(50);
+    }
+    page.settle();
+    shoot(QString("%1-%2").arg(stage + 1).arg(hinge::nameOf(static_cast<hinge::project::Stage>(stage))));
+    session.setTrialFolder({});
+    window.go(channel, stage);
+}
+
+// The supply over time; a rail that is too weak, and cells.
+void feedShots(MainWindow& window, Document& document, const std::function<void(const QString&)>& shoot) {
+    document.play({{0.5, "scene", true, "", {}, false}, {0.7, "scene", false, "", {}, false}});
+    window.go("moon", 2);
+    window.feed()->settle();
+    for (const auto& [view, name] : {std::pair{FeedPage::View::Scene, "feed-scene"}, std::pair{FeedPage::View::Worst, "feed-worst"},
+                                     std::pair{FeedPage::View::Day, "feed-day"}}) {
+        window.feed()->showView(view);
+        wait(200);
+        shoot(name);
+    }
+    // A fault made on purpose: a servo rail that cannot give what it is asked for.
+    document.apply(std::vector<hinge::project::FactEdit>{{"channels/moon/rail", "logic"},
+                                                         {"rails/logic/conversion", "buck"},
+                                                         {"rails/logic/limit", "0.5 A"},
+                                                         {"rails/logic/bulk", "220 uF"},
+                                                         {"rails/logic/bulk_esr", "0.12 ohm"}});
+    document.settle();
+    window.go("moon", 2);
+    window.feed()->settle();
+    window.feed()->showView(FeedPage::View::Worst);
+    window.feed()->chart()->setRange(0.45, 0.75);
+    shoot("feed-low");
+    document.undo();
+    document.apply(std::vector<hinge::project::FactEdit>{{"sources/adapter/kind", "battery"},
+                                                         {"sources/adapter/series", "3"},
+                                                         {"sources/adapter/capacity", "2.6 Ah"},
+                                                         {"sources/adapter/cell_resistance", "40 mohm"}});
+    document.settle();
+    window.go({}, 2);
+    window.feed()->settle();
+    window.feed()->showView(FeedPage::View::Scene);
+    wait(200);
+    shoot("feed-battery");
+    document.undo();
+    window.feed()->showView(FeedPage::View::Scene);
+}
+
+// What ran, what differs, and what a maker wrote by hand.
+void codeShots(MainWindow& window, Document& document, const std::function<void(const QString&)>& shoot) {
+    window.go("curtain", 4);
+    window.pulse()->runSketch();
+    window.pulse()->settle();
+    shoot("pulse-run");
+    window.pulse()->edges()->setRange(3.50, 3.506);
+    shoot("pulse-run-close");
+    window.pulse()->showPlanned(true);
+    window.go("rain", 6);
+    document.apply(hinge::project::FactEdit{"channels/rain/signal/soft_start", "0.5 s"});
+    document.apply(hinge::project::FactEdit{"routine/cues/fog/moves/mist_blows/time", "15 s"});
+    document.settle();
+    window.code()->show(CodePage::View::Difference);
+    shoot("code-difference");
+    document.undo();
+    document.undo();
+    document.settle();
+    window.code()->show(CodePage::View::Runtime);
+    shoot("code-runtime");
+    // A sample of somebody's own lies beside the demos in the source tree only.
+    if (const QString own = document.folder() + "/../../tests/sketches/blocking.ino"; QFileInfo::exists(own)) {
+        window.code()->examine(own);
+        window.code()->settle();
+        shoot("code-own");
+    }
+    window.code()->show(CodePage::View::Sketch);
+}
+
+// Wires, boards and ways to build.
+void pinsShots(MainWindow& window, Document& document, const std::function<void(const QString&)>& shoot) {
+    window.go("mist", 3);
+    for (const auto& [view, name] : {std::pair{PinsPage::View::Wires, "pins-wires"}, std::pair{PinsPage::View::Boards, "pins-boards"},
+                                     std::pair{PinsPage::View::Builds, "pins-builds"}}) {
+        window.pins()->showView(view);
+        shoot(name);
+    }
+    window.pins()->showView(PinsPage::View::Board);
+    for (const char* form : {"atmega2560-16mhz", "rp2040", "esp32"}) {
+        document.apply(plan::editsFor(plan::onBoard(document.model().project, document.model().plan, *named<board::BoardForm>(form))));
+        document.settle();
+        window.go("mist", 3);
+        shoot(QString("pins-") + form);
+        document.undo();
+    }
+}
+
+// Another pair on trial, and several side by side.
+void swapShots(MainWindow& window, const std::function<void(const QString&)>& shoot) {
+    // A swap on trial, and three side by side.
+    window.go("moon", 1);
+    window.match()->tryPair("servo_standard_plastic", "straight_from_pin", {});
+    shoot("moon-swap");
+    window.match()->compare({{"servo_standard_plastic", "straight_from_pin"}, {"small_6v_g150", "bridge_1a_mini"}});
+    window.go("mist", 1);
+    window.go("moon", 1);
+    window.match()->compare({{"servo_standard_plastic", "straight_from_pin"}, {"small_6v_g150", "bridge_1a_mini"}});
+    shoot("moon-compare");
+}
+
+// What breaks, what is violated, and a full page of sentences.
+void brokenShots(MainWindow& window, Document& document, const QString& channel, const std::function<void(const QString&)>& shoot) {
+    document.apply(hinge::project::FactEdit{"channels/" + channel.toStdString() + "/drive/part", "mosfet_ordinary_55v"});
+    document.settle();
+    window.go(channel, 1);
+    shoot("match-breaks");
+    window.showCrossbar();
+    shoot("crossbar-breaks");
+    document.undo();
+    document.apply(hinge::project::FactEdit{"routine/cues/storm/guards/dry/throughout", "no"});
+    document.settle();
+    window.go(channel, 5);
+    shoot("routine-violated");
+    document.undo();
+    for (const char* pattern : {"flame", "season", "lost-link"})
+        if (auto made = hinge::project::insertPattern(document.model().project, pattern, "rain")) document.replace(std::move(*made));
+    document.settle();
+    window.go("rain", 5);
+    if (auto* sentences = window.findChild<QTextBrowser*>("routineText"))
+        sentences->verticalScrollBar()->setValue(sentences->verticalScrollBar()->maximum());
+    wait(600);
+    shoot("routine-states");
+    for (int i = 0; i < 3; ++i) document.undo();
+}
+
+// In the dark, in large type, and with nothing in it.
+void otherLooks(MainWindow& window, Document& document, const QString& channel, const std::function<void(const QString&)>& shoot) {
+    useDark(true);
+    window.applyTheme();
+    document.settle();
+    window.showCrossbar();
+    shoot("crossbar-dark");
+    window.go(channel, 1);
+    shoot("match-dark");
+    useDark(false);
+    setScale(1.5);
+    window.applyTheme();
+    window.resize(1100, 700);
+    window.showCrossbar();
+    shoot("crossbar-large-text");
+    window.go(channel, 2);
+    shoot("feed-large-text");
+    setScale(1.0);
+    window.applyTheme();
+    document.newGadget();
+    window.showCrossbar();
+    shoot("empty");
+}
+
 }  // namespace
 
 int shots(MainWindow& window, Document& document, const QString& folder, const QString& which) {
@@ -200,25 +370,7 @@ int shots(MainWindow& window, Document& document, const QString& folder, const Q
     for (int stage = 0; stage < hinge::project::stageCount; ++stage) {
         window.go(channel, stage);
         if (stage == static_cast<int>(hinge::project::Stage::Tune) && !document.model().project.routine.loops.empty()) {
-            // The stand-in for real: two steps of what is held by a loop, too eager and well.
-            auto& page = *window.tune();
-            auto& session = page.session();
-            const auto loop = document.model().project.routine.loops.front();
-            QTemporaryDir trials;
-            session.setTrialFolder(trials.path().toStdString());
-            window.go(text(loop.channel), stage);
-            session.startStandIn();
-            for (int i = 0; i < 200 && !(session.connected() && session.telemetry().size() > 60); ++i) wait(50);
-            for (const auto& [p, i] : {std::pair{2.0, 16.0}, std::pair{hinge::si(loop.proportional), hinge::si(loop.integral)}}) {
-                page.setGain('P', p), page.setGain('I', i);
-                wait(300);
-                session.startStep(text(loop.id), 4.0);
-                for (int k = 0; k < 400 && session.recording(); ++k) wait(50);
-            }
-            page.settle();
-            shoot(QString("%1-%2").arg(stage + 1).arg(hinge::nameOf(static_cast<hinge::project::Stage>(stage))));
-            session.setTrialFolder({});
-            window.go(channel, stage);
+            stepShots(window, document, stage, channel, shoot);
             continue;
         }
         if (stage == static_cast<int>(hinge::project::Stage::Feed)) window.feed()->settle(), wait(200);
@@ -241,130 +393,13 @@ int shots(MainWindow& window, Document& document, const QString& folder, const Q
             if (!parts->grab().save(folder + "/parts.png")) ++failed;
             parts->close();
         }
-        document.play({{0.5, "scene", true, "", {}, false}, {0.7, "scene", false, "", {}, false}});
-        window.go("moon", 2);
-        window.feed()->settle();
-        for (const auto& [view, name] : {std::pair{FeedPage::View::Scene, "feed-scene"}, std::pair{FeedPage::View::Worst, "feed-worst"},
-                                         std::pair{FeedPage::View::Day, "feed-day"}}) {
-            window.feed()->showView(view);
-            wait(200);
-            shoot(name);
-        }
-        // A fault made on purpose: a servo rail that cannot give what it is asked for.
-        document.apply(std::vector<hinge::project::FactEdit>{{"channels/moon/rail", "logic"},
-                                                             {"rails/logic/conversion", "buck"},
-                                                             {"rails/logic/limit", "0.5 A"},
-                                                             {"rails/logic/bulk", "220 uF"},
-                                                             {"rails/logic/bulk_esr", "0.12 ohm"}});
-        document.settle();
-        window.go("moon", 2);
-        window.feed()->settle();
-        window.feed()->showView(FeedPage::View::Worst);
-        window.feed()->chart()->setRange(0.45, 0.75);
-        shoot("feed-low");
-        document.undo();
-        document.apply(std::vector<hinge::project::FactEdit>{{"sources/adapter/kind", "battery"},
-                                                             {"sources/adapter/series", "3"},
-                                                             {"sources/adapter/capacity", "2.6 Ah"},
-                                                             {"sources/adapter/cell_resistance", "40 mohm"}});
-        document.settle();
-        window.go({}, 2);
-        window.feed()->settle();
-        window.feed()->showView(FeedPage::View::Scene);
-        wait(200);
-        shoot("feed-battery");
-        document.undo();
-        window.feed()->showView(FeedPage::View::Scene);
-        window.go("curtain", 4);
-        window.pulse()->runSketch();
-        window.pulse()->settle();
-        shoot("pulse-run");
-        window.pulse()->edges()->setRange(3.50, 3.506);
-        shoot("pulse-run-close");
-        window.pulse()->showPlanned(true);
-        window.go("rain", 6);
-        document.apply(hinge::project::FactEdit{"channels/rain/signal/soft_start", "0.5 s"});
-        document.apply(hinge::project::FactEdit{"routine/cues/fog/moves/mist_blows/time", "15 s"});
-        document.settle();
-        window.code()->show(CodePage::View::Difference);
-        shoot("code-difference");
-        document.undo();
-        document.undo();
-        document.settle();
-        window.code()->show(CodePage::View::Runtime);
-        shoot("code-runtime");
-        // A sample of somebody's own lies beside the demos in the source tree only.
-        if (const QString own = document.folder() + "/../../tests/sketches/blocking.ino"; QFileInfo::exists(own)) {
-            window.code()->examine(own);
-            window.code()->settle();
-            shoot("code-own");
-        }
-        window.code()->show(CodePage::View::Sketch);
-        window.go("mist", 3);
-        for (const auto& [view, name] : {std::pair{PinsPage::View::Wires, "pins-wires"}, std::pair{PinsPage::View::Boards, "pins-boards"},
-                                         std::pair{PinsPage::View::Builds, "pins-builds"}}) {
-            window.pins()->showView(view);
-            shoot(name);
-        }
-        window.pins()->showView(PinsPage::View::Board);
-        for (const char* form : {"atmega2560-16mhz", "rp2040", "esp32"}) {
-            document.apply(plan::editsFor(plan::onBoard(document.model().project, document.model().plan, *named<board::BoardForm>(form))));
-            document.settle();
-            window.go("mist", 3);
-            shoot(QString("pins-") + form);
-            document.undo();
-        }
-        // A swap on trial, and three side by side.
-        window.go("moon", 1);
-        window.match()->tryPair("servo_standard_plastic", "straight_from_pin", {});
-        shoot("moon-swap");
-        window.match()->compare({{"servo_standard_plastic", "straight_from_pin"}, {"small_6v_g150", "bridge_1a_mini"}});
-        window.go("mist", 1);
-        window.go("moon", 1);
-        window.match()->compare({{"servo_standard_plastic", "straight_from_pin"}, {"small_6v_g150", "bridge_1a_mini"}});
-        shoot("moon-compare");
+        feedShots(window, document, shoot);
+        codeShots(window, document, shoot);
+        pinsShots(window, document, shoot);
+        swapShots(window, shoot);
         tuneShots(window, document, shoot);
-        document.apply(hinge::project::FactEdit{"channels/" + channel.toStdString() + "/drive/part", "mosfet_ordinary_55v"});
-        document.settle();
-        window.go(channel, 1);
-        shoot("match-breaks");
-        window.showCrossbar();
-        shoot("crossbar-breaks");
-        document.undo();
-        document.apply(hinge::project::FactEdit{"routine/cues/storm/guards/dry/throughout", "no"});
-        document.settle();
-        window.go(channel, 5);
-        shoot("routine-violated");
-        document.undo();
-        for (const char* pattern : {"flame", "season", "lost-link"})
-            if (auto made = hinge::project::insertPattern(document.model().project, pattern, "rain")) document.replace(std::move(*made));
-        document.settle();
-        window.go("rain", 5);
-        if (auto* sentences = window.findChild<QTextBrowser*>("routineText"))
-            sentences->verticalScrollBar()->setValue(sentences->verticalScrollBar()->maximum());
-        wait(600);
-        shoot("routine-states");
-        for (int i = 0; i < 3; ++i) document.undo();
-        useDark(true);
-        window.applyTheme();
-        document.settle();
-        window.showCrossbar();
-        shoot("crossbar-dark");
-        window.go(channel, 1);
-        shoot("match-dark");
-        useDark(false);
-        setScale(1.5);
-        window.applyTheme();
-        window.resize(1100, 700);
-        window.showCrossbar();
-        shoot("crossbar-large-text");
-        window.go(channel, 2);
-        shoot("feed-large-text");
-        setScale(1.0);
-        window.applyTheme();
-        document.newGadget();
-        window.showCrossbar();
-        shoot("empty");
+        brokenShots(window, document, channel, shoot);
+        otherLooks(window, document, channel, shoot);
     }
     return failed;
 }

@@ -43,10 +43,10 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
         return planned != nullptr && std::any_of(planned->protection.begin(), planned->protection.end(),
                                                  [](const match::Protection& p) { return p.what == "flyback diode"; });
     if (leaf == "signal/turn_pause") return routine::turnsRound(model.project.routine, channel.id);
-    if (leaf == "signal/microsteps") return signal == SignalKind::Steps;
+    if (leaf == "signal/microsteps") return kinds::isSteps(signal);
     if (leaf == "signal/frequency" || leaf == "signal/soft_start" || leaf == "signal/duty")
         return signal == SignalKind::Pwm || signal == SignalKind::Unknown ||
-               (leaf != "signal/frequency" && signal == SignalKind::SpeedPulse) ||
+               (leaf != "signal/frequency" && (signal == SignalKind::SpeedPulse || signal == SignalKind::StepRate)) ||
                (leaf == "signal/duty" && (signal == SignalKind::FanPwm || (planned != nullptr && planned->mains.has_value()))) ||
                (leaf == "signal/soft_start" && signal == SignalKind::Switched && kind == project::ChannelKind::Pump);
     if (leaf == "direction_pin" || leaf == "enable_pin") {

@@ -42,6 +42,168 @@ QString whyNoSketch(const Model& model) {
     return tr("The sketch waits for a complete routine and a pin for everything.");
 }
 
+namespace {
+
+// What a stage's sentence is made from.
+struct Here {
+    const Model& model;
+    const project::Channel* channel;  ///< nullptr: the whole gadget
+    const plan::ChannelPlan& here;
+};
+
+QString ofNeed(const Here& at) {
+    const auto* channel = at.channel;
+    const auto& ask = at.here.context->ask;
+    if (!ask.missing.empty() || !match::decisive(ask)) return tr("Fill in what is not known on the left, and the demand follows.");
+    if (ask.flow && ask.head)
+        return tr("%1 asks for %2 against %3 of head.").arg(text(channel->name), text(display(*ask.flow)), text(display(*ask.head)));
+    if (ask.flow && ask.pressure)
+        return tr("%1 asks for %2 against %3.").arg(text(channel->name), text(display(*ask.flow)), text(display(*ask.pressure)));
+    if (ask.torque && ask.speed)
+        return tr("%1 asks for %2 at the shaft, at up to %3.")
+            .arg(text(channel->name), text(display(*ask.torque)), text(display(*ask.speed)));
+    if (ask.force) return tr("%1 asks for %2.").arg(text(channel->name), text(display(*ask.force)));
+    return tr("%1 asks for %2.").arg(text(channel->name), text(display(*ask.power)));
+}
+QString ofMatch(const Here& at) {
+    const auto* channel = at.channel;
+    const auto& chosen = at.here.chosen;
+    const auto& ask = at.here.context->ask;
+    if (chosen && chosen->verdict == Verdict::Unknown) return tr("This pair cannot be judged yet: a figure is missing.");
+    if (chosen && chosen->flow && ask.flow)
+        return tr("This one gives %1; %2 is asked for.").arg(text(display(*chosen->flow)), text(display(*ask.flow)));
+    if (chosen && project::channelKind(*channel) == project::ChannelKind::Switch && chosen->motor)
+        return tr("%1 takes %2; this driver carries it.").arg(text(channel->name), text(display(*chosen->motor)));
+    if (chosen && std::isfinite(chosen->numbers.share))
+        return tr("%1 asks for %2 of what this one may be used for.")
+            .arg(text(channel->name), text(display(Kind::Fraction, chosen->numbers.share, 2)));
+    if (chosen) return tr("This pair carries it.");
+    return tr("Choose a part and its driver; the best stand first.");
+}
+QString ofFeed(const Here& at) {
+    const auto& model = at.model;
+    if (model.plan.headline.worst_by_routine && model.plan.headline.worst_current && !model.plan.sources.empty() &&
+        !model.plan.sources.front().culprits.empty()) {
+        const auto& source = model.plan.sources.front();
+        return model.plan.headline.source_current
+                   ? tr("At worst %1 of the %2 are drawn: %3.")
+                         .arg(text(display(*model.plan.headline.worst_current)), text(display(*model.plan.headline.source_current)),
+                              text(source.culprits))
+                   : tr("At worst %1 are drawn: %2.").arg(text(display(*model.plan.headline.worst_current)), text(source.culprits));
+    }
+    if (model.plan.headline.worst_current && model.plan.headline.source_current)
+        return tr("Everything starting at once draws %1 of the %2 that the supply gives.")
+            .arg(text(display(*model.plan.headline.worst_current)), text(display(*model.plan.headline.source_current)));
+    return tr("The supply's volts and amps, and a part for every channel, are needed first.");
+}
+QString ofPins(const Here& at) {
+    const auto* channel = at.channel;
+    return channel != nullptr && !channel->pin.empty()
+               ? tr("%1 sits on %2, and that pin can do it.").arg(text(channel->name), text(channel->pin))
+               : tr("Give every channel and input a pin.");
+}
+QString ofPulse(const Here& at) {
+    const auto* channel = at.channel;
+    const auto& here = at.here;
+    if (here.signal == plan::SignalKind::StepRate && here.motion.step_rate)
+        return tr("It goes on at %1 steps a second, from rest to that in %2, and back in as long.")
+            .arg(QString::number(si(*here.motion.step_rate), 'g', 4), text(display(channel->signal.soft_start)));
+    if (here.signal == plan::SignalKind::Steps && here.motion.peak_rate)
+        return tr("A move is %1 steps, at up to %2.").arg(QString::number(si(*here.motion.steps)), text(display(*here.motion.peak_rate)));
+    if (here.signal == plan::SignalKind::ServoPulse && here.motion.pulse_from)
+        return tr("From %1 to %2 of pulse, every 20 ms.").arg(text(display(*here.motion.pulse_from)), text(display(*here.motion.pulse_to)));
+    if (here.signal == plan::SignalKind::ServoPulse)
+        return tr("Find the servo's ends first: horn off, from 1.5 ms, until it strains, and back a little.");
+    if (here.motion.pulse_still)
+        return tr("It stands still at %1 of pulse, every 20 ms; %2 more are full speed, %2 less the other way.")
+            .arg(text(display(*here.motion.pulse_still)), text(display(*here.motion.pulse_span)));
+    if (here.signal == plan::SignalKind::FanPwm && here.pwm)
+        return tr("%1 to the fan's own PWM wire, in %2 steps.")
+            .arg(text(display(here.pwm->actual_frequency, 4)), QString::number(si(here.pwm->steps)));
+    if (here.mains && !here.mains->pattern.empty())
+        return here.mains->to_hold
+                   ? tr("Whole cycles of the mains: %1 of them hold the temperature.").arg(text(display(here.mains->share, 2)))
+                   : tr("Whole cycles of the mains, %1 of them.").arg(text(display(here.mains->share, 2)));
+    if (here.mains && here.mains->delay)
+        return tr("Fired %1 after each crossing, the mains gives %2 of its power.")
+            .arg(text(display(*here.mains->delay)), text(display(here.mains->share, 2)));
+    if (here.pwm)
+        return tr("%1 in %2 steps; half of full power is reached after %3.")
+            .arg(text(display(here.pwm->actual_frequency, 4)), QString::number(si(here.pwm->steps)),
+                 text(display(Kind::Duration, si(channel->signal.soft_start) / 2)));
+    return tr("Switched on and off only: no PWM is asked for, or no pin is chosen.");
+}
+QString ofRoutine(const Here& at) {
+    const auto& model = at.model;
+    if (model.project.routine.cues.empty()) return tr("No cue yet: nothing will ever move.");
+    if (!model.plan.program)
+        return tr("The routine waits: %1.").arg(model.plan.program_error ? words(*model.plan.program_error) : QString());
+    if (!model.plan.proofs) return tr("The interlocks are being proved.");
+    if (std::any_of(model.plan.proofs->begin(), model.plan.proofs->end(), [](const auto& proof) {
+            return proof.claim == routine::Claim::Never && proof.status == routine::ProofStatus::Bounded;
+        }))
+        return tr("The routine runs; it is too large to be proved to its end.");
+    if (std::any_of(model.plan.proofs->begin(), model.plan.proofs->end(), [](const auto& proof) {
+            return proof.claim == routine::Claim::Ends && proof.status == routine::ProofStatus::Violated;
+        }))
+        return tr("The routine runs, but something in it can stay on until stop.");
+    return model.plan.proofs->empty() ? tr("The routine runs; no interlock is asked for.")
+                                      : tr("The routine runs, and what must never happen cannot happen.");
+}
+QString ofCode(const Here& at) {
+    const auto& model = at.model;
+    if (!model.sketch) return whyNoSketch(model);
+    if (!board::family(model.project.board.form).emulated)
+        return tr("The sketch is emitted for the %1. It is not compiled here; its head says how such sketches were tested.")
+            .arg(text(std::string{board::family(model.project.board.form).name}));
+    if (model.evidence.build && model.evidence.build->ok)
+        return tr("The sketch compiles and takes %1 of the chip's flash.")
+            .arg(QString::number(100.0 * model.evidence.build->flash / board::family(model.project.board.form).flash, 'f', 0) + " %");
+    if (model.evidence.build) return tr("The sketch does not compile.");
+    return model.evidence.compiler_missing ? tr("The sketch is emitted; no compiler is installed here.")
+                                           : tr("The sketch is emitted and being compiled.");
+}
+QString ofTune(const Here& at) {
+    const auto& model = at.model;
+    const auto* channel = at.channel;
+    const auto& here = at.here;
+    if (!board::family(model.project.board.form).link) {
+        return tr("The sketch on this chip has no link: here only its stand-in is tuned, and the numbers go into the next sketch.");
+    }
+    const auto* pump = channel != nullptr ? std::get_if<project::PumpDemand>(&channel->demand) : nullptr;
+    if (pump != nullptr)
+        return here.dose_time ? (here.measured_flow ? tr("A dose of %1 takes %2, by your cup and clock.")
+                                                    : tr("A dose of %1 should take %2; no cup has said so yet."))
+                                    .arg(pump->volume ? text(displayPlain(*pump->volume)) : "?", text(display(*here.dose_time)))
+                              : tr("The dose waits for Need and Match.");
+    return tr("Change a number while it runs, and watch.");
+}
+QString ofProve(const Here& at) {
+    const auto& model = at.model;
+    int done = 0;
+    const proof::Step *next = nullptr, *off = nullptr;
+    for (const auto& step : model.steps) {
+        const bool is_done = step.verdict == Verdict::Holds || !step.skipped.empty();
+        done += is_done ? 1 : 0;
+        if (!is_done && next == nullptr) next = &step;
+        if (step.verdict == Verdict::Breaks && off == nullptr) off = &step;
+    }
+    return off != nullptr
+               ? tr("%1: %2 is outside its range. Nothing after it until it is found out why.").arg(text(off->title), text(off->reading))
+           : next == nullptr ? tr("Every step is done and holds.")
+                             : tr("%1 of %2 steps are done. Next: %3.").arg(done).arg(model.steps.size()).arg(text(next->title));
+}
+QString ofLog(const Here& at) {
+    const auto& model = at.model;
+    const auto& account = model.account;
+    return tr("%1 entries; what it took so far costs %2 %3.")
+               .arg(QString::number(model.project.journal.entries.size()), text(model.project.brief.currency),
+                    QString::number(account.spent(), 'f', 2)) +
+           (account.unpriced > 0 ? " " + tr("%1 kinds of things have no price yet.").arg(account.unpriced) : "");
+}
+
+}  // namespace
+
 Opening openingOf(const Model& model, Stage stage, const QString& id) {
     const auto* channel = project::findChannel(model.project, id.toStdString());
     const auto* planned = plan::findChannel(model.plan, id.toStdString());
@@ -81,162 +243,18 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
     }
     const plan::ChannelPlan none;
     const auto& here = planned != nullptr ? *planned : none;
-    const auto& chosen = here.chosen;
-    const auto& ask = here.context->ask;
+    const Here at{model, channel, here};
     switch (stage) {
-        case Stage::Need:
-            if (!ask.missing.empty() || !match::decisive(ask))
-                opening.sentence = tr("Fill in what is not known on the left, and the demand follows.");
-            else if (ask.flow && ask.head)
-                opening.sentence =
-                    tr("%1 asks for %2 against %3 of head.").arg(text(channel->name), text(display(*ask.flow)), text(display(*ask.head)));
-            else if (ask.flow && ask.pressure)
-                opening.sentence =
-                    tr("%1 asks for %2 against %3.").arg(text(channel->name), text(display(*ask.flow)), text(display(*ask.pressure)));
-            else if (ask.torque && ask.speed)
-                opening.sentence = tr("%1 asks for %2 at the shaft, at up to %3.")
-                                       .arg(text(channel->name), text(display(*ask.torque)), text(display(*ask.speed)));
-            else if (ask.force) opening.sentence = tr("%1 asks for %2.").arg(text(channel->name), text(display(*ask.force)));
-            else opening.sentence = tr("%1 asks for %2.").arg(text(channel->name), text(display(*ask.power)));
-            break;
-        case Stage::Match:
-            if (chosen && chosen->verdict == Verdict::Unknown)
-                opening.sentence = tr("This pair cannot be judged yet: a figure is missing.");
-            else if (chosen && chosen->flow && ask.flow)
-                opening.sentence = tr("This one gives %1; %2 is asked for.").arg(text(display(*chosen->flow)), text(display(*ask.flow)));
-            else if (chosen && project::channelKind(*channel) == project::ChannelKind::Switch && chosen->motor)
-                opening.sentence = tr("%1 takes %2; this driver carries it.").arg(text(channel->name), text(display(*chosen->motor)));
-            else if (chosen && std::isfinite(chosen->numbers.share))
-                opening.sentence = tr("%1 asks for %2 of what this one may be used for.")
-                                       .arg(text(channel->name), text(display(Kind::Fraction, chosen->numbers.share, 2)));
-            else if (chosen) opening.sentence = tr("This pair carries it.");
-            else opening.sentence = tr("Choose a part and its driver; the best stand first.");
-            break;
-        case Stage::Feed:
-            if (model.plan.headline.worst_by_routine && model.plan.headline.worst_current && !model.plan.sources.empty() &&
-                !model.plan.sources.front().culprits.empty()) {
-                const auto& source = model.plan.sources.front();
-                opening.sentence =
-                    model.plan.headline.source_current
-                        ? tr("At worst %1 of the %2 are drawn: %3.")
-                              .arg(text(display(*model.plan.headline.worst_current)), text(display(*model.plan.headline.source_current)),
-                                   text(source.culprits))
-                        : tr("At worst %1 are drawn: %2.").arg(text(display(*model.plan.headline.worst_current)), text(source.culprits));
-            } else if (model.plan.headline.worst_current && model.plan.headline.source_current)
-                opening.sentence =
-                    tr("Everything starting at once draws %1 of the %2 that the supply gives.")
-                        .arg(text(display(*model.plan.headline.worst_current)), text(display(*model.plan.headline.source_current)));
-            else opening.sentence = tr("The supply's volts and amps, and a part for every channel, are needed first.");
-            break;
-        case Stage::Pins:
-            opening.sentence = channel != nullptr && !channel->pin.empty()
-                                   ? tr("%1 sits on %2, and that pin can do it.").arg(text(channel->name), text(channel->pin))
-                                   : tr("Give every channel and input a pin.");
-            break;
-        case Stage::Pulse:
-            if (here.signal == plan::SignalKind::Steps && here.motion.peak_rate)
-                opening.sentence = tr("A move is %1 steps, at up to %2.")
-                                       .arg(QString::number(si(*here.motion.steps)), text(display(*here.motion.peak_rate)));
-            else if (here.signal == plan::SignalKind::ServoPulse && here.motion.pulse_from)
-                opening.sentence = tr("From %1 to %2 of pulse, every 20 ms.")
-                                       .arg(text(display(*here.motion.pulse_from)), text(display(*here.motion.pulse_to)));
-            else if (here.signal == plan::SignalKind::ServoPulse)
-                opening.sentence = tr("Find the servo's ends first: horn off, from 1.5 ms, until it strains, and back a little.");
-            else if (here.motion.pulse_still)
-                opening.sentence = tr("It stands still at %1 of pulse, every 20 ms; %2 more are full speed, %2 less the other way.")
-                                       .arg(text(display(*here.motion.pulse_still)), text(display(*here.motion.pulse_span)));
-            else if (here.signal == plan::SignalKind::FanPwm && here.pwm)
-                opening.sentence = tr("%1 to the fan's own PWM wire, in %2 steps.")
-                                       .arg(text(display(here.pwm->actual_frequency, 4)), QString::number(si(here.pwm->steps)));
-            else if (here.mains && !here.mains->pattern.empty())
-                opening.sentence =
-                    here.mains->to_hold
-                        ? tr("Whole cycles of the mains: %1 of them hold the temperature.").arg(text(display(here.mains->share, 2)))
-                        : tr("Whole cycles of the mains, %1 of them.").arg(text(display(here.mains->share, 2)));
-            else if (here.mains && here.mains->delay)
-                opening.sentence = tr("Fired %1 after each crossing, the mains gives %2 of its power.")
-                                       .arg(text(display(*here.mains->delay)), text(display(here.mains->share, 2)));
-            else if (here.pwm)
-                opening.sentence = tr("%1 in %2 steps; half of full power is reached after %3.")
-                                       .arg(text(display(here.pwm->actual_frequency, 4)), QString::number(si(here.pwm->steps)),
-                                            text(display(Kind::Duration, si(channel->signal.soft_start) / 2)));
-            else opening.sentence = tr("Switched on and off only: no PWM is asked for, or no pin is chosen.");
-            break;
-        case Stage::Routine: {
-            if (model.project.routine.cues.empty()) opening.sentence = tr("No cue yet: nothing will ever move.");
-            else if (!model.plan.program)
-                opening.sentence =
-                    tr("The routine waits: %1.").arg(model.plan.program_error ? words(*model.plan.program_error) : QString());
-            else if (!model.plan.proofs) opening.sentence = tr("The interlocks are being proved.");
-            else if (std::any_of(model.plan.proofs->begin(), model.plan.proofs->end(), [](const auto& proof) {
-                         return proof.claim == routine::Claim::Never && proof.status == routine::ProofStatus::Bounded;
-                     }))
-                opening.sentence = tr("The routine runs; it is too large to be proved to its end.");
-            else if (std::any_of(model.plan.proofs->begin(), model.plan.proofs->end(), [](const auto& proof) {
-                         return proof.claim == routine::Claim::Ends && proof.status == routine::ProofStatus::Violated;
-                     }))
-                opening.sentence = tr("The routine runs, but something in it can stay on until stop.");
-            else
-                opening.sentence = model.plan.proofs->empty() ? tr("The routine runs; no interlock is asked for.")
-                                                              : tr("The routine runs, and what must never happen cannot happen.");
-            break;
-        }
-        case Stage::Code:
-            if (!model.sketch) opening.sentence = whyNoSketch(model);
-            else if (!board::family(model.project.board.form).emulated)
-                opening.sentence =
-                    tr("The sketch is emitted for the %1. It is not compiled here; its head says how such sketches were tested.")
-                        .arg(text(std::string{board::family(model.project.board.form).name}));
-            else if (model.evidence.build && model.evidence.build->ok)
-                opening.sentence =
-                    tr("The sketch compiles and takes %1 of the chip's flash.")
-                        .arg(QString::number(100.0 * model.evidence.build->flash / board::family(model.project.board.form).flash, 'f', 0) +
-                             " %");
-            else if (model.evidence.build) opening.sentence = tr("The sketch does not compile.");
-            else
-                opening.sentence = model.evidence.compiler_missing ? tr("The sketch is emitted; no compiler is installed here.")
-                                                                   : tr("The sketch is emitted and being compiled.");
-            break;
-        case Stage::Tune: {
-            if (!board::family(model.project.board.form).link) {
-                opening.sentence =
-                    tr("The sketch on this chip has no link: here only its stand-in is tuned, and the numbers go into the next sketch.");
-                break;
-            }
-            const auto* pump = channel != nullptr ? std::get_if<project::PumpDemand>(&channel->demand) : nullptr;
-            if (pump != nullptr)
-                opening.sentence = here.dose_time
-                                       ? (here.measured_flow ? tr("A dose of %1 takes %2, by your cup and clock.")
-                                                             : tr("A dose of %1 should take %2; no cup has said so yet."))
-                                             .arg(pump->volume ? text(displayPlain(*pump->volume)) : "?", text(display(*here.dose_time)))
-                                       : tr("The dose waits for Need and Match.");
-            else opening.sentence = tr("Change a number while it runs, and watch.");
-            break;
-        }
-        case Stage::Prove: {
-            int done = 0;
-            const proof::Step *next = nullptr, *off = nullptr;
-            for (const auto& step : model.steps) {
-                const bool is_done = step.verdict == Verdict::Holds || !step.skipped.empty();
-                done += is_done ? 1 : 0;
-                if (!is_done && next == nullptr) next = &step;
-                if (step.verdict == Verdict::Breaks && off == nullptr) off = &step;
-            }
-            opening.sentence = off != nullptr ? tr("%1: %2 is outside its range. Nothing after it until it is found out why.")
-                                                    .arg(text(off->title), text(off->reading))
-                               : next == nullptr
-                                   ? tr("Every step is done and holds.")
-                                   : tr("%1 of %2 steps are done. Next: %3.").arg(done).arg(model.steps.size()).arg(text(next->title));
-            break;
-        }
-        case Stage::Log: {
-            const auto& account = model.account;
-            opening.sentence = tr("%1 entries; what it took so far costs %2 %3.")
-                                   .arg(QString::number(model.project.journal.entries.size()), text(model.project.brief.currency),
-                                        QString::number(account.spent(), 'f', 2)) +
-                               (account.unpriced > 0 ? " " + tr("%1 kinds of things have no price yet.").arg(account.unpriced) : "");
-            break;
-        }
+        case Stage::Need: opening.sentence = ofNeed(at); break;
+        case Stage::Match: opening.sentence = ofMatch(at); break;
+        case Stage::Feed: opening.sentence = ofFeed(at); break;
+        case Stage::Pins: opening.sentence = ofPins(at); break;
+        case Stage::Pulse: opening.sentence = ofPulse(at); break;
+        case Stage::Routine: opening.sentence = ofRoutine(at); break;
+        case Stage::Code: opening.sentence = ofCode(at); break;
+        case Stage::Tune: opening.sentence = ofTune(at); break;
+        case Stage::Prove: opening.sentence = ofProve(at); break;
+        case Stage::Log: opening.sentence = ofLog(at); break;
     }
     return opening;
 }

@@ -25,6 +25,7 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
     board->level_.assign(outputs, false);
     board->duty_.assign(outputs, 0.0);
     board->shares_.assign(outputs, 0.0);
+    board->places_before_.assign(outputs, 0.0);
     board->rises_.assign(outputs, 0);
     board->last_width_.assign(outputs, 0);
     board->quiet_.assign(outputs, 1000);
@@ -47,7 +48,8 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
             if (level) {
                 self->on_since_[o] = self->rose_[o] = cycle;
                 ++self->rises_[o];
-                if (o < self->wiring_.kinds.size() && self->wiring_.kinds[o].kind == routine::OutputKind::Stepper) {
+                if (o < self->wiring_.kinds.size() &&
+                    (self->wiring_.kinds[o].kind == routine::OutputKind::Stepper || self->wiring_.kinds[o].step_rate > 0.0)) {
                     const auto& direction = o < self->wiring_.directions.size() ? self->wiring_.directions[o] : std::nullopt;
                     self->places_[o] += !direction || self->chip_->pins().level(direction->port, direction->bit) ? 1.0 : -1.0;
                 }
@@ -161,6 +163,14 @@ double EmulatedBoard::pulsedSpeed(std::size_t o) const {
     return std::abs(off) <= 4.0 ? 0.0 : std::clamp(off / wiring_.kinds[o].top, -1.0, 1.0);
 }
 
+// The same of a stepper that goes on, by the steps of the last 32 ms or so.
+double EmulatedBoard::steppedSpeed(std::size_t o) {
+    const double steps = places_[o] - places_before_[o], now = steps * 1000.0 / wiring_.kinds[o].step_rate;
+    places_before_[o] = places_[o];
+    const double share = std::clamp(shares_[o] + (now - shares_[o]) / 32.0, -1.0, 1.0);
+    return std::abs(share) < 1e-6 ? 0.0 : share;
+}
+
 // One millisecond of chip, then the plants with what their pins did in it.
 void EmulatedBoard::slice() {
     const std::uint64_t from = target_;
@@ -185,8 +195,10 @@ void EmulatedBoard::slice() {
         on_cycles_[o] = 0;
         duty_[o] = std::min(1.0, static_cast<double>(on) / static_cast<double>(target_ - from));
         if (o < wiring_.kinds.size() && wiring_.kinds[o].kind != routine::OutputKind::Switched) duty_[o] = placedDrive(o);
-        shares_[o] = way(o) * duty_[o];
+        const bool steps_on = o < wiring_.kinds.size() && wiring_.kinds[o].step_rate > 0.0;
+        if (!steps_on) shares_[o] = way(o) * duty_[o];
         if (o < wiring_.kinds.size() && wiring_.kinds[o].pulse_still > 0) shares_[o] = pulsedSpeed(o), duty_[o] = std::abs(shares_[o]);
+        if (steps_on) shares_[o] = steppedSpeed(o), duty_[o] = std::abs(shares_[o]);
         if (o < plants_.size()) plants_[o].step(1e-3, duty_[o]);
     }
     if (!bench_.empty())

@@ -76,6 +76,7 @@ private:
     [[nodiscard]] double placedDrive(std::size_t output);
     [[nodiscard]] double way(std::size_t output) const;
     [[nodiscard]] double pulsedSpeed(std::size_t output) const;
+    [[nodiscard]] double steppedSpeed(std::size_t output);
 
     std::unique_ptr<Chip> chip_;
     Wiring wiring_;
@@ -89,6 +90,7 @@ private:
     std::vector<bool> contact_;
     std::vector<double> rates_, phases_;  ///< Hz at each input, and the part of a pulse that has gone
     plant::Bench bench_;
+    std::vector<double> places_before_;
     std::vector<double> places_;  ///< half µs of the last pulse, or steps counted at the pins
     std::vector<plant::Edge> edges_;
     std::vector<LineEdge> line_edges_;

@@ -48,10 +48,30 @@ std::string Motion::addServo(const std::string& name, const SketchOutput& out, s
 std::string Motion::add(const routine::ProgramOutput& output, const SketchOutput& out, std::size_t i, int channel) {
     if (output.kind == routine::OutputKind::Servo)
         return addServo(output.name, out, i, channel, fmt::format("gadget.output({}).awake ? level : 0", i));
+    state += fmt::format("unsigned long given{0} = 0;\n", i);
+    setup += fmt::format("  given{} = {}L;\n", i, static_cast<long>(output.start) * routine::fine_parts);
+    return addStepper(
+        out, i,
+        fmt::format("  long due = (unsigned long)level * 256 + gadget.output({0}).fraction - given{0};\n  if (due > {1}) due = "
+                    "{1};\n  if (due < -{1}) due = -{1};\n  given{0} += due;\n",
+                    i, 2 * 256 * slots()),
+        fmt::format("gadget.output({}).awake", i));
+}
+
+std::string Motion::addRate(const routine::ProgramOutput& output, const SketchOutput& out, std::size_t i, const std::string& ramp) {
+    state += fmt::format("spark::StepRate turning{0};  // {1:.6g} steps/s at {2}\n", i, output.step_rate, output.top);
+    return addStepper(out, i,
+                      fmt::format("  long due = turning{0}.next({1}, {2}, {3}LL);  // 2^-48 of a step in a tick, at a rate of 1\n", i,
+                                  output.turns ? fmt::format("gadget.output({}).back ? -(long)level : (long)level", i) : "level", ramp,
+                                  routine::rateUnit(output)),
+                      fmt::format("level > 0 || turning{}.now != 0", i));
+}
+
+std::string Motion::addStepper(const SketchOutput& out, std::size_t i, const std::string& due, const std::string& awake) {
     const int whole = 256 * slots();
     state += fmt::format(
         "volatile int next{0} = 0;  // 256ths of a step to go in the millisecond to come\nint rate{0} = 0, sum{0} = {1};     // {2}ths of "
-        "a step: each beat, and gathered\nunsigned long given{0} = 0;\n",
+        "a step: each beat, and gathered\n",
         i, whole / 2, whole);
     const std::string forward = out.direction ? raise(*out.direction) : "", back = out.direction ? lower(*out.direction) : "";
     const std::string pulse = raise(out.pin) + " delayMicroseconds(2); " + lower(out.pin);
@@ -63,17 +83,11 @@ std::string Motion::add(const routine::ProgramOutput& output, const SketchOutput
         "    rate{0} = next{0} > {3} ? {3} : next{0} < -{3} ? -{3} : next{0};\n    next{0} -= rate{0};\n    if (rate{0} > 0) {{ {1} }} "
         "else if (rate{0} < 0) {{ {2} }}\n",
         i, forward, back, whole);
-    std::string body = fmt::format(
-        "  long due = (unsigned long)level * 256 + gadget.output({0}).fraction - given{0};\n  if (due > {1}) due = {1};\n  if (due < "
-        "-{1}) due = -{1};\n "
-        " "
-        "given{0} += due;\n",
-        i, 2 * whole);
-    setup += fmt::format("  given{} = {}L;\n", i, static_cast<long>(output.start) * routine::fine_parts);
+    std::string body = due;
     if (out.enable) {
         const std::string enable = std::to_string(out.enable->number);
         setup += fmt::format("  {}  // asleep, active low\n", openPin(target_, enable, true));
-        body += fmt::format("  if (gadget.output({}).awake) {{ {} }}\n  else {{ {} }}\n", i, setPin(*out.enable, target_, enable, false),
+        body += fmt::format("  if ({}) {{ {} }}\n  else {{ {} }}\n", awake, setPin(*out.enable, target_, enable, false),
                             setPin(*out.enable, target_, enable, true));
     }
     if (out.direction) setup += fmt::format("  {}\n", openPin(target_, std::to_string(out.direction->number), false));

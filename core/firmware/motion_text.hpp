@@ -17,6 +17,10 @@ public:
     [[nodiscard]] bool beats() const { return !beat.empty() || !pulses.empty(); }
     /// Adds an output; gives the body of its setOutput(). @param channel  of the chip's PWM, where that makes a servo's pulses
     std::string add(const routine::ProgramOutput& output, const SketchOutput& out, std::size_t i, int channel);
+    /// The steps of a stepper, as they are due. @param due  C++ that declares `int due`, in 256ths  @param awake  whether it is enabled
+    std::string addStepper(const SketchOutput& out, std::size_t i, const std::string& due, const std::string& awake);
+    /// The steps of one that goes on.
+    std::string addRate(const routine::ProgramOutput& output, const SketchOutput& out, std::size_t i, const std::string& ramp);
     /// The pulses of a servo. @param wanted  its length in half microseconds, as C++; 0: none
     std::string addServo(const std::string& name, const SketchOutput& out, std::size_t i, int channel, const std::string& wanted);
     /// The heading of the beat's interrupt, and the whole of it.

@@ -248,9 +248,10 @@ Result<OutputText> outputText(const SketchModel& model, Target target) {
         const std::string field = "channels/" + output.id, name = outputName(program, static_cast<int>(i)),
                           pin_name = "PIN_" + capitals(routine::symbol(output.id));
         const std::string on = setPin(out.pin, target, pin_name, !out.inverted), off = setPin(out.pin, target, pin_name, out.inverted);
-        const bool moves = output.kind != routine::OutputKind::Switched, turns_on = output.pulse_still > 0;
+        const bool moves = output.kind != routine::OutputKind::Switched, turns_on = output.pulse_still > 0,
+                   goes_on = output.step_rate > 0.0;
         std::string body;
-        if ((moves || turns_on) && target == Target::Linux)
+        if ((moves || turns_on || goes_on) && target == Target::Linux)
             return fail(ErrorCode::Missing, field, output.name,
                         "a board that can time pulses: under an operating system servos twitch and steps are lost");
         Result<int> channel = 0;
@@ -258,6 +259,9 @@ Result<OutputText> outputText(const SketchModel& model, Target target) {
         if (!channel) return tl::unexpected(channel.error());
         if (moves) {
             body = text.motion.add(output, out, i, *channel);
+        } else if (goes_on) {
+            body = text.motion.addRate(
+                output, out, i, "parameter[P_" + capitals(program.parameters[static_cast<std::size_t>(output.ramp_parameter)].name) + "]");
         } else if (turns_on) {
             const auto number = "P_" + capitals(program.parameters[static_cast<std::size_t>(output.still_parameter)].name);
             body = text.motion.addServo(
@@ -289,7 +293,7 @@ Result<OutputText> outputText(const SketchModel& model, Target target) {
         } else {
             body = fmt::format("  if (level > 0) {{ {} }}\n  else {{ {} }}", on, off);
         }
-        if (output.turns && !turns_on) {
+        if (output.turns && !turns_on && !goes_on) {
             if (!out.direction) return fail(ErrorCode::Missing, field + "/direction_pin", output.name, "a pin that says which way it goes");
             const std::string way = std::to_string(out.direction->number);
             // The way is set while the pin is at rest: the tick has seen to that.
@@ -315,7 +319,8 @@ Result<OutputText> outputText(const SketchModel& model, Target target) {
                   {"index", std::to_string(i)},
                   {"body", body},
                   {"open", openPin(target, pin_name, (output.rest == routine::Rest::On) != out.inverted)},
-                  {"pwm", output.kind == routine::OutputKind::Stepper ? fmt::format("steps, up to {} a millisecond", text.motion.slots())
+                  {"pwm", goes_on || output.kind == routine::OutputKind::Stepper
+                              ? fmt::format("steps, up to {} a millisecond", text.motion.slots())
                           : turns_on || output.kind == routine::OutputKind::Servo ? "servo pulse every 20 ms"
                           : out.pwm ? fmt::format("timer {}, prescaler {:.0f}, TOP {:.0f}: {}", out.pin.pwm_timer, si(out.pwm->prescaler),
                                                   si(out.pwm->top), comment(display(out.pwm->actual_frequency, 5)))

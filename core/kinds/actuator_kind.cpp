@@ -81,7 +81,8 @@ actuator::Part ownLoad(const project::SwitchDemand& d, const std::optional<Volta
     return lamp;
 }
 
-SignalKind signalOf(const project::Channel& channel, const actuator::Part& part, const driver::DriverPart& driver, bool graded) {
+SignalKind signalOf(const project::Channel& channel, const actuator::Part& part, const driver::DriverPart& driver, bool graded,
+                    bool goes_on) {
     const auto& with = driverKind(driver);
     const auto& what = actuatorKind(part);
     const bool in_parts = graded || si(channel.signal.duty) < 1.0;
@@ -89,6 +90,7 @@ SignalKind signalOf(const project::Channel& channel, const actuator::Part& part,
     if (in_parts && with.waves == Waves::WholeCycles && onMains(channel.demand) &&
         std::holds_alternative<project::HeatDemand>(channel.demand))
         return SignalKind::WholeCycles;
+    if (with.signal == SignalKind::Steps && what.stepping && goes_on) return SignalKind::StepRate;
     if (with.signal && !(isServoPulse(*with.signal) && what.line != nullptr && isServoPulse(what.line(part)))) return *with.signal;
     if ((with.from_pin || with.signal) && what.line != nullptr) return what.line(part);
     if (with.chops_supply && what.own_electronics(part)) return SignalKind::Switched;

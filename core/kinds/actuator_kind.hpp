@@ -161,9 +161,10 @@ struct ActuatorKind {
 /// The channel's own load, as a part: what Need says of something that is only switched.
 [[nodiscard]] actuator::Part ownLoad(const project::SwitchDemand& demand, const std::optional<Voltage>& rail);
 /// How its pin is driven: as its driver, its own line, or the wish says.
-/// @param graded  the routine asks for parts of its power
+/// @param graded   the routine asks for parts of its power
+/// @param goes_on  a speed is asked for that is kept
 [[nodiscard]] SignalKind signalOf(const project::Channel& channel, const actuator::Part& part, const driver::DriverPart& driver,
-                                  bool graded);
+                                  bool graded, bool goes_on);
 
 /// A kind of driver (its class the next after the last) and one of actuator that are there for as long as this is: how new ones are
 /// tried. One at a time, while nothing else works.

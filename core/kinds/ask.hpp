@@ -35,6 +35,8 @@ struct Ask {
     bool both_ways = false;
     bool holds = false;                    ///< must stay put with the power off
     bool positional = false;               ///< a place is asked for, not only a motion
+    bool goes_on = false;                  ///< a speed is asked for, with no end …
+    std::optional<Duration> run_up;        ///< … and from rest to it in this
     bool self_locking = false;             ///< the screw holds by itself
     std::optional<double> spread;          ///< share of the decisive figure, both ways, from the facts' ±
     std::vector<StrokePoint> over_stroke;  ///< torque or force along the way

@@ -49,8 +49,6 @@ struct Commanded {
     const Context& context;
     std::optional<Method> method;
     bool dimmed = false;  ///< part of its power is asked for
-    bool steps = false;   ///< its signal is steps …
-    bool held = false;    ///< … and a loop holds it
 };
 /// A channel's wires as they are listed.
 struct Wiring {

@@ -60,11 +60,15 @@ struct Figures {
 };
 
 /// How a channel's main pin is driven.
-/// ServoPulse says a place, SpeedPulse a speed, by the same pulses.
-enum class SignalKind { Unknown, Switched, Pwm, FanPwm, ServoPulse, Steps, WholeCycles, SpeedPulse };
+/// ServoPulse says a place, SpeedPulse a speed, by the same pulses; Steps go to places, StepRate goes on.
+enum class SignalKind { Unknown, Switched, Pwm, FanPwm, ServoPulse, Steps, WholeCycles, SpeedPulse, StepRate };
 /// Pulses of a servo, every 20 ms.
 [[nodiscard]] constexpr bool isServoPulse(SignalKind signal) {
     return signal == SignalKind::ServoPulse || signal == SignalKind::SpeedPulse;
+}
+/// Step and direction.
+[[nodiscard]] constexpr bool isSteps(SignalKind signal) {
+    return signal == SignalKind::Steps || signal == SignalKind::StepRate;
 }
 
 /// An edit of the project that cures a finding.

@@ -5,7 +5,9 @@
 #include <cctype>
 #include <cmath>
 #include <map>
+#include "firmware/runtime/spark_drive_rate.h"
 #include "plan/feed.hpp"
+#include "plan/routine_rules.hpp"
 #include "project/routine_edits.hpp"
 #include "quantity/letters.hpp"
 #include "quantity/text.hpp"
@@ -16,16 +18,6 @@ namespace {
 void add(Plan& plan, std::string id, Severity severity, Stage stage, const std::string& channel, std::string text,
          std::vector<Remedy> remedies = {}) {
     plan.findings.push_back({std::move(id), severity, stage, channel, std::move(text), std::move(remedies)});
-}
-
-// "14:30,19:00" as a person says it.
-std::string timesInWords(const std::string& times) {
-    std::string words;
-    for (const char c : times) {
-        if (c == ',') words += " and ";
-        else if (c != ' ') words += c;
-    }
-    return words;
 }
 
 // How far and how fast a servo or stepper is sent, in the sketch's own units.
@@ -64,231 +56,6 @@ routine::InputSource sourceOf(project::InputKind kind) {
                                 : S::Pin;
 }
 
-// What can hurt, said where it is chosen.
-void addHazards(const project::Channel& channel, const ChannelPlan& planned, Plan& plan) {
-    const auto say = [&](const char* id, Severity severity, std::string text, std::vector<Remedy> remedies = {}) {
-        add(plan, id, severity, Stage::Need, channel.id, std::move(text), std::move(remedies));
-    };
-    switch (project::channelKind(channel)) {
-        case project::ChannelKind::Turn:
-        case project::ChannelKind::Move:
-        case project::ChannelKind::Press:
-            say("pinch-point", Severity::Note,
-                channel.name +
-                    " can pinch: fingers, hair and cables out of its way, a guard where visitors reach it, and a switch at hand that cuts "
-                    "its supply.");
-            break;
-        case project::ChannelKind::Blow:
-            say("pinch-point", Severity::Note,
-                channel.name +
-                    " has blades: a grille on both sides, hands off until it stands still. A small fan does not replace ventilation or "
-                    "rated extraction.");
-            break;
-        case project::ChannelKind::Switch: break;
-        case project::ChannelKind::Heat: {
-            const auto& heat = std::get<project::HeatDemand>(channel.demand);
-            say("hot-part", Severity::Note, channel.name + " gets hot, and stays so after it is off: keep paper, cloth and fingers away.");
-            if (heat.way == project::HeatWay::Warm && !heat.cutout)
-                say("heater-cutout", heat.feeding == project::Feeding::Mains ? Severity::Stop : Severity::Warn,
-                    channel.name + " has no thermal cut-out of its own: a stuck sketch or a welded contact would heat it without end.",
-                    {{"Fit a thermal cut-out",
-                      {{"channels/" + channel.id + "/demand/cutout", "yes"}},
-                      "a few coins, in series with the heater"}});
-            break;
-        }
-        case project::ChannelKind::Pump:
-            say("water-near", Severity::Note,
-                "Water near electricity: board and supply above the tank, a drip loop in every wire, a plug you can pull with dry hands. "
-                "Follow your local code.");
-            break;
-    }
-    if (planned.context->own && onMains(channel) && !planned.chosen)
-        say("mains-present", Severity::Note,
-            channel.name +
-                " hangs on the mains: isolation, an enclosure, a fuse, no work while it is live. Follow your local code; have a licensed "
-                "electrician do or check the mains side.");
-}
-
-// What the routine asks of a channel, against what Match says it does: a time that was typed beside the dose, a move that is faster
-// than its servo.
-void judgeAsked(const project::Project& project, Plan& plan) {
-    for (const auto& cue : project.routine.cues) {
-        std::map<std::string, double> stands;  // where each mover stands as the cue goes on, from its start
-        for (const auto& move : cue.moves) {
-            const auto* channel = project::findChannel(project, move.channel);
-            const auto* planned = channel != nullptr ? findChannel(plan, channel->id) : nullptr;
-            if (planned == nullptr || !planned->chosen) continue;
-            const auto& chosen = *planned->chosen;
-            const std::string path = "routine/cues/" + cue.id + "/moves/" + move.id + "/time";
-            if (const auto* pump = std::get_if<project::PumpDemand>(&channel->demand);
-                pump != nullptr && move.action == routine::Action::Run && move.time && pump->volume && planned->dose_time) {
-                const double share = si(*move.time) / si(*planned->dose_time);
-                if (share < 0.9 || share > 1.1)
-                    add(plan, "dose-off", Severity::Warn, Stage::Routine, channel->id,
-                        fmt::format("'{}' runs {} for {}: that pours {}; Need asks for {} a dose, which takes {}.", cue.name, channel->name,
-                                    display(*move.time), display(Kind::Volume, share * si(*pump->volume)), display(*pump->volume),
-                                    display(*planned->dose_time)),
-                        {{"Let it run for its dose", {{path, ""}}, ""}});
-                continue;
-            }
-            const bool goes = move.action == routine::Action::Go, sweeps = move.action == routine::Action::Sweep;
-            const auto& ask = planned->context->ask;
-            if (planned->signal != SignalKind::ServoPulse || !(goes || sweeps) || !ask.angle || std::isnan(chosen.numbers.move_time))
-                continue;
-            const double whole = si(*ask.angle), to = move.angle ? si(*move.angle) : whole;
-            const double way = sweeps ? to : std::abs(to - stands[channel->id]);
-            stands[channel->id] = sweeps ? whole / 2.0 : to;
-            if (!move.time || way <= 0.0) continue;
-            const double needs = chosen.numbers.move_time * way / whole, given = sweeps ? si(*move.time) / 2.0 : si(*move.time);
-            if (given >= needs * (1 - 1e-6)) continue;
-            add(plan, "asked-too-fast", Severity::Warn, Stage::Routine, channel->id,
-                fmt::format("'{}' gives {} {} for {}; under its load it needs {}, and arrives late.", cue.name, channel->name,
-                            display(Kind::Duration, given), display(Kind::Angle, way), display(Kind::Duration, needs)),
-                {{"Give it that time", {{path, exactText(Kind::Duration, (sweeps ? 2.0 : 1.0) * needs * 1.01)}}, ""}});
-        }
-    }
-}
-
-// What the rules say of a routine as it is written, whatever it is built with.
-void judgeRoutine(const project::Project& project, Plan& plan) {
-    const auto say = [&](const char* id, Severity severity, const std::string& channel, std::string text,
-                         std::vector<Remedy> remedies = {}) {
-        add(plan, id, severity, Stage::Routine, channel, std::move(text), std::move(remedies));
-    };
-    for (const auto& channel : project.channels) {
-        const auto* planned = findChannel(plan, channel.id);
-        const bool moved = std::any_of(project.routine.cues.begin(), project.routine.cues.end(), [&](const routine::Cue& cue) {
-            return std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.channel == channel.id; });
-        });
-        if (!moved || planned == nullptr || !planned->both_ways || !planned->context->ask.both_ways || isPlaced(*planned) ||
-            routine::turnsRound(project.routine, channel.id))
-            continue;
-        say("never-backwards", Severity::Note, channel.id,
-            fmt::format("Need asks {} to go both ways, and no cue drives it backwards: it only ever goes forwards.", channel.name),
-            {{"One way is enough", {{"channels/" + channel.id + "/demand/both_ways", "no"}}, "costs nothing"}});
-    }
-    for (const auto& input : project.inputs) {
-        if (input.kind != project::InputKind::Word || input.word.empty()) continue;
-        const std::string plain = routine::identifier(input.word);
-        // From memory: among the first that people try; the list is not a published one.
-        static constexpr std::array tried{"open",   "close",      "start",  "stop",     "hello",     "test",
-                                          "secret", "password",   "admin",  "default",  "letmein",   "unlock",
-                                          "sesame", "opensesame", "qwerty", "12345678", "n12345678", "light"};
-        bool known = std::find(tried.begin(), tried.end(), plain) != tried.end() || plain == routine::identifier(input.name) ||
-                     plain == routine::identifier(project.brief.name);
-        for (const auto& channel : project.channels) known = known || plain == routine::identifier(channel.name);
-        if (input.word.size() >= 8 && !known) continue;
-        const auto fresh = project::addInput(project, project::InputKind::Word, input.name + " " + input.word).inputs.back().word;
-        say("command-guessable", Severity::Warn, "",
-            fmt::format("The word of '{}' is one that a passer-by would {}. Take one of eight letters or more that stands on nothing near.",
-                        input.name, known ? "try first" : "find by trying: it is short"),
-            {{"Take another word", {{"inputs/" + input.id + "/word", fresh}}, "tell those who use it"}});
-    }
-    if (project.board.radio && plan.program) {
-        // What the link wants a word for is the program's own answer.
-        const auto& program = *plan.program;
-        std::vector<std::string> heard_list, open_list;
-        for (std::size_t c = 0; c < program.cues.size(); ++c)
-            (routine::wordsOfCue(program, c).empty() ? open_list : heard_list).push_back("'" + program.cues[c].name + "'");
-        for (std::size_t o = 0; o < program.outputs.size(); ++o)
-            if (open_list.empty() && routine::wordsOfOutput(program, o).empty()) open_list.push_back(program.outputs[o].name);
-        const auto some = [](const std::vector<std::string>& list) {
-            std::string text;
-            for (std::size_t i = 0; i < std::min<std::size_t>(2, list.size()); ++i) text += (i > 0 ? ", " : "") + list[i];
-            return list.size() > 2 ? fmt::format("{} and {} more", text, list.size() - 2) : text;
-        };
-        const std::string heard = some(heard_list), open = some(open_list);
-        if (!heard.empty())
-            say("word-overheard", Severity::Warn, "",
-                fmt::format(
-                    "The link goes by radio: whoever listens hears the word that starts {} and can say it again. It keeps out those "
-                    "who guess. What it opens should ask for a press or a key besides.",
-                    heard));
-        if (!open.empty())
-            say("link-open", Severity::Warn, "",
-                fmt::format(
-                    "The link goes by radio: anybody near can start {}, drive what they move and set their numbers. Start them by a "
-                    "word, and the link wants it for all of that.",
-                    open));
-    }
-    // A way through for people: by what the gadget is said to be, not by what a channel is called.
-    std::string said;
-    for (const char c : project.brief.name + " " + project.brief.purpose) said += isLetterOrDigit(c) ? lowered(c) : ' ';
-    for (const auto* word : {" lock", " door", " latch", " hatch", " gate"})
-        if ((" " + said).find(word) != std::string::npos) {
-            say("only-way-out", Severity::Note, "",
-                fmt::format(
-                    "{} must never be the only way out, and is no security device. Decide whether it is open or shut without power, "
-                    "and leave a way to open it by hand from inside.",
-                    project.brief.name));
-            break;
-        }
-    for (const auto& channel : project.channels) {
-        const bool heats = project::channelKind(channel) == project::ChannelKind::Heat;
-        if (channel.safe == project::SafeState::On && (heats || project::channelKind(channel) == project::ChannelKind::Pump))
-            say("no-safe-state", Severity::Stop, channel.id,
-                fmt::format("{} is on where it should be safe: at power-up, on stop, on a fault. {}", channel.name,
-                            heats ? "A heater that nobody minds burns." : "A pump that nobody minds floods, or runs dry."),
-                {{"Off instead", {{"channels/" + channel.id + "/safe", "off"}}, "costs nothing"}});
-        if (channel.remembers)
-            say("restart-unattended", Severity::Note, channel.id,
-                fmt::format("{} comes on by itself with the power when it was on before. Whoever is near must know; fit a switch that cuts "
-                            "its supply.",
-                            channel.name));
-        // Two cues on one output are no fault, but their rule has to be known.
-        std::vector<std::string> movers;
-        for (const auto& cue : project.routine.cues)
-            if (std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.channel == channel.id; }))
-                movers.push_back(cue.name);
-        if (movers.size() > 1)
-            say("overlapping-cues", Severity::Note, channel.id,
-                fmt::format(
-                    "{} cues move {}: '{}' and '{}'{}. Where they overlap the last command counts, and a cue that is cut short lets go of "
-                    "it. {}",
-                    movers.size(), channel.name, movers[0], movers[1], movers.size() > 2 ? " among them" : "",
-                    routine::turnsRound(project.routine, channel.id)
-                        ? "One that wants the other way stops it, lets it stand still, and then turns it round."
-                        : "For several sources that share it, let it follow their inputs instead: then it runs until the last has gone."));
-    }
-    for (const auto& cue : project.routine.cues) {
-        if (si(cue.late) > 0.0)
-            say("fires-twice", Severity::Note, "",
-                fmt::format("'{}' makes up for a missed time. A board that starts anew just after it has run, and is told the time at "
-                            "once, does not know that: it runs again.",
-                            cue.name));
-        const auto round = std::find_if(cue.moves.begin(), cue.moves.end(), [](const routine::Move& move) {
-            return (move.action == routine::Action::Again || move.action == routine::Action::Sweep) && si(move.times) == 0.0;
-        });
-        if (round != cue.moves.end() &&
-            std::none_of(cue.guards.begin(), cue.guards.end(), [](const routine::Guard& guard) { return guard.throughout; }))
-            say("endless-wait", Severity::Note, round->channel,
-                fmt::format("'{}' goes round for ever: only stop, or the power, ends it. An 'unless' that counts also while it runs would.",
-                            cue.name));
-    }
-    // A ring of cues, each started by the end of another, never comes to rest.
-    for (const auto& cue : project.routine.cues) {
-        const routine::Cue* at = &cue;
-        std::size_t steps = 0;
-        while (at != nullptr && !at->after.empty() && steps++ < project.routine.cues.size()) {
-            const auto next = std::find_if(project.routine.cues.begin(), project.routine.cues.end(),
-                                           [&](const routine::Cue& other) { return other.id == at->after; });
-            at = next != project.routine.cues.end() ? &*next : nullptr;
-            if (at != &cue) continue;
-            if (cue.id <= cue.after)
-                say("endless-wait", Severity::Note, "",
-                    fmt::format(
-                        "'{}' and what starts after it go round for ever once begun: only stop, an 'unless' or the power ends them.",
-                        cue.name));
-            break;
-        }
-    }
-    for (const auto& input : project.inputs)
-        if (input.kind == project::InputKind::Days)
-            say("clock-lost", Severity::Note, "",
-                fmt::format("'{}' needs the date with the time: until both are set it is not true, and what runs only while it is waits.",
-                            input.name));
-}
-
 // The other verb for every move of the channel that one move of it cannot be asked for.
 Remedy otherVerb(const project::Project& project, const std::string& field, bool goes) {
     Remedy remedy{goes ? "Let it run for a time" : "Send it to a place", {}, "costs nothing"};
@@ -311,7 +78,9 @@ Remedy otherVerb(const project::Project& project, const std::string& field, bool
 
 }  // namespace
 
-void evaluateBehaviour(const project::Project& project, const Evidence& evidence, Plan& plan) {
+namespace {
+
+std::vector<routine::ChannelNumbers> channelNumbers(const project::Project& project, const Plan& plan) {
     std::vector<routine::ChannelNumbers> channels;
     for (const auto& channel : project.channels) {
         const auto& planned = *findChannel(plan, channel.id);
@@ -322,12 +91,13 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
         numbers.dose_time = planned.dose_time;
         numbers.longest = of<Duration>(planned.dose_time ? si(*planned.dose_time) * 4.0 : 60.0);
         numbers.duty = channel.signal.duty;
-        numbers.ramp = planned.pwm || planned.motion.pulse_span ? channel.signal.soft_start : Duration{};
+        numbers.ramp = planned.pwm || (isBeaten(planned) && !isPlaced(planned)) ? channel.signal.soft_start : Duration{};
         numbers.off_delay = channel.off_delay;
         // Of 65 536 steps the last is not told apart: levels and compare registers have 16 bits.
         numbers.top = planned.pwm                                 ? static_cast<std::int32_t>(std::min(si(planned.pwm->steps), 65'535.0))
                       : planned.signal == SignalKind::WholeCycles ? 1000
                                                                   : 1;
+        if (planned.signal == SignalKind::StepRate) numbers.top = spark::rate_top, numbers.step_rate = si(*planned.motion.step_rate);
         // In half microseconds of pulse.
         if (planned.motion.pulse_span) {
             numbers.top = static_cast<std::int32_t>(std::lround(si(*planned.motion.pulse_span) * 2e6));
@@ -342,12 +112,20 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
         numbers.turn_pause = channel.signal.turn_pause;
         channels.push_back(numbers);
     }
+    return channels;
+}
+
+std::vector<routine::InputNumbers> inputNumbers(const project::Project& project) {
     std::vector<routine::InputNumbers> inputs;
     for (const auto& input : project.inputs)
         inputs.push_back({input.id, input.name, project::activeHigh(input), input.debounce, project::isAnalogue(input.kind), input.upper,
                           input.lower, sourceOf(input.kind), input.word, input.timeout, input.counts, input.limit, input.weekdays,
                           input.from_date, input.to_date, input.sets});
-    // What cannot be driven yet stands still; the rest of its cues runs.
+    return inputs;
+}
+
+// What cannot be driven yet stands still; the rest of its cues runs.
+routine::Routine drivenRoutine(const project::Project& project, const Plan& plan) {
     routine::Routine ready = project.routine;
     const auto waits = [&](const std::string& id) {
         const auto* planned = findChannel(plan, id);
@@ -369,7 +147,42 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
             std::any_of(project.routine.cues.begin(), project.routine.cues.end(),
                         [&](const routine::Cue& other) { return other.id == cue.after; }))
             cue.after.clear();
-    auto program = routine::compile(ready, channels, inputs);
+    return ready;
+}
+
+void judgeProofs(const project::Project& project, Plan& plan) {
+    for (const auto& proof : *plan.proofs) {
+        if (proof.status != routine::ProofStatus::Violated) continue;
+        std::vector<Remedy> remedies;
+        if (proof.claim == routine::Claim::Ends) {
+            const auto* stays = project::findChannel(project, proof.id);
+            add(plan, "endless-wait", Severity::Warn, Stage::Routine, proof.id,
+                fmt::format("{} can be on with nothing left that turns it off but stop and the power: its story is {} steps long. Let "
+                            "the cue end it, or another input.",
+                            stays != nullptr ? stays->name : proof.id, proof.story.size()));
+            continue;
+        }
+        const auto rule = std::find_if(project.routine.interlocks.begin(), project.routine.interlocks.end(),
+                                       [&](const routine::Interlock& i) { return i.id == proof.id; });
+        std::string channel;
+        if (rule != project.routine.interlocks.end()) {
+            channel = rule->channel;
+            Remedy hold{"Also while it runs", {}, "costs nothing"};
+            for (const auto& cue : project.routine.cues)
+                for (const auto& guard : cue.guards)
+                    if (!rule->input.empty() && guard.input == rule->input && !guard.throughout)
+                        hold.edits.push_back({"routine/cues/" + cue.id + "/guards/" + guard.id + "/throughout", "yes"});
+            if (!hold.edits.empty()) remedies.push_back(hold);
+        }
+        add(plan, "interlock-violable", Severity::Stop, Stage::Routine, channel,
+            fmt::format("Never '{}': yet it can happen, in {} steps.", proof.text, proof.story.size()), remedies);
+    }
+}
+
+}  // namespace
+
+void evaluateBehaviour(const project::Project& project, const Evidence& evidence, Plan& plan) {
+    auto program = routine::compile(drivenRoutine(project, plan), channelNumbers(project, plan), inputNumbers(project));
     if (program) {
         plan.program = std::move(*program);
         plan.program->clock_kept = project.board.clock != project::BusClock::None;
@@ -388,105 +201,11 @@ void evaluateBehaviour(const project::Project& project, const Evidence& evidence
     }
     if (evidence.proofs && plan.program) {
         plan.proofs = evidence.proofs;
-        for (const auto& proof : *plan.proofs) {
-            if (proof.status != routine::ProofStatus::Violated) continue;
-            std::vector<Remedy> remedies;
-            if (proof.claim == routine::Claim::Ends) {
-                const auto* stays = project::findChannel(project, proof.id);
-                add(plan, "endless-wait", Severity::Warn, Stage::Routine, proof.id,
-                    fmt::format("{} can be on with nothing left that turns it off but stop and the power: its story is {} steps long. Let "
-                                "the cue end it, or another input.",
-                                stays != nullptr ? stays->name : proof.id, proof.story.size()));
-                continue;
-            }
-            const auto rule = std::find_if(project.routine.interlocks.begin(), project.routine.interlocks.end(),
-                                           [&](const routine::Interlock& i) { return i.id == proof.id; });
-            std::string channel;
-            if (rule != project.routine.interlocks.end()) {
-                channel = rule->channel;
-                Remedy hold{"Also while it runs", {}, "costs nothing"};
-                for (const auto& cue : project.routine.cues)
-                    for (const auto& guard : cue.guards)
-                        if (!rule->input.empty() && guard.input == rule->input && !guard.throughout)
-                            hold.edits.push_back({"routine/cues/" + cue.id + "/guards/" + guard.id + "/throughout", "yes"});
-                if (!hold.edits.empty()) remedies.push_back(hold);
-            }
-            add(plan, "interlock-violable", Severity::Stop, Stage::Routine, channel,
-                fmt::format("Never '{}': yet it can happen, in {} steps.", proof.text, proof.story.size()), remedies);
-        }
+        judgeProofs(project, plan);
     }
     judgeRoutine(project, plan);
     judgeAsked(project, plan);
-    for (const auto& follower : project.routine.followers)
-        if (const auto* channel = project::findChannel(project, follower.channel))
-            add(plan, "restart-unattended", Severity::Note, Stage::Routine, follower.channel,
-                fmt::format("{} follows an input by itself, also when the power comes back. Whoever is near must know; fit a switch that "
-                            "cuts the movers' supply.",
-                            channel->name));
-    // A clock with a battery is offered where its two pins are free.
-    std::vector<Remedy> clock{
-        {"Fit a clock with a battery", {{"board/clock", "clock_bcd"}}, "a small module on the two-wire bus: two pins"}};
-    const auto bus = board::family(project.board.form).bus;
-    for (const auto& [name, pin] : bus) {
-        const auto takes = [pin = pin](const std::string& used) { return used == pin; };
-        for (const auto& channel : project.channels)
-            if (takes(channel.pin) || takes(channel.direction_pin) || takes(channel.enable_pin) || takes(channel.tach_pin)) clock.clear();
-        for (const auto& input : project.inputs)
-            if (takes(input.pin)) clock.clear();
-    }
-    if (bus.empty()) clock.clear();
-    for (const auto& cue : project.routine.cues) {
-        if (cue.every || cue.at_power_up)
-            add(plan, "restart-unattended", Severity::Note, Stage::Routine, "",
-                fmt::format("'{}' starts by itself{}. Whoever is near must know; fit a switch that cuts the movers' supply.", cue.name,
-                            cue.at_power_up ? ", as soon as the power comes back" : ""));
-        if (cue.times.empty()) continue;
-        if (project.board.clock != project::BusClock::None)
-            add(plan, "clock-battery", Severity::Note, Stage::Routine, "",
-                fmt::format("'{}' starts at {}. Its clock keeps the time by a battery. When that is empty, or the clock does not answer, "
-                            "it waits until the time is set over the link; change the battery every few years.",
-                            cue.name, timesInWords(cue.times)));
-        else
-            add(plan, "clock-lost", Severity::Note, Stage::Routine, "",
-                fmt::format(
-                    "'{}' starts at {}. After a power cut the board has lost the time: it waits until the time is set over the link, and "
-                    "{}.",
-                    cue.name, timesInWords(cue.times),
-                    si(cue.late) > 0.0 ? "makes up for what it missed by " + displayPlain(cue.late) + " at most" : "does not catch up"),
-                clock);
-        add(plan, "restart-unattended", Severity::Note, Stage::Routine, "",
-            fmt::format("'{}' starts by itself. Whoever is near must know; fit a switch that cuts the movers' supply.", cue.name));
-    }
-    for (const auto& channel : project.channels) {
-        const auto& planned = *findChannel(plan, channel.id);
-        const routine::Cue* finds = nullptr;  // the cue that looks for its start; one of the power-up before all others
-        for (const auto& cue : project.routine.cues)
-            if ((finds == nullptr || (cue.at_power_up && !finds->at_power_up)) &&
-                std::any_of(cue.moves.begin(), cue.moves.end(),
-                            [&](const routine::Move& move) { return move.action == routine::Action::Home && move.channel == channel.id; }))
-                finds = &cue;
-        if (planned.signal == SignalKind::Steps && isDriven(planned) && finds != nullptr && !finds->at_power_up)
-            add(plan, "no-homing", Severity::Note, Stage::Routine, channel.id,
-                fmt::format("At power-up nobody knows where {} stands: until '{}' has found its start, every cue that moves it gives up.",
-                            channel.name, finds->name),
-                {{"Let it look when the power comes", {{"routine/cues/" + finds->id + "/at_power_up", "yes"}}, "it moves by itself then"}});
-        if (planned.signal == SignalKind::Steps && isDriven(planned) && finds == nullptr)
-            add(plan, "no-homing", Severity::Note, Stage::Routine, channel.id,
-                fmt::format("At power-up {} counts from wherever it stands. Stand it at its start before you plug in, or after a power cut "
-                            "its places are wrong.",
-                            channel.name));
-        if (planned.signal == SignalKind::ServoPulse && isDriven(planned))
-            add(plan, "first-move-jumps", Severity::Note, Stage::Routine, channel.id,
-                fmt::format("The first move of {} after power-up starts with a jump to where the move begins, at the servo's own speed.",
-                            channel.name));
-        addHazards(channel, *findChannel(plan, channel.id), plan);
-        if (project::channelKind(channel) != project::ChannelKind::Pump) continue;
-        const bool stops_dry = std::any_of(project.routine.interlocks.begin(), project.routine.interlocks.end(),
-                                           [&](const routine::Interlock& i) { return i.channel == channel.id; });
-        if (!stops_dry && !project.inputs.empty())
-            add(plan, "dry-run", Severity::Note, Stage::Routine, channel.id,
-                fmt::format("Nothing stops {} when its tank is empty. A float switch and an interlock would.", channel.name));
-    }
+    judgeTheRest(project, plan);
 }
 
 bool moves(const project::Project& project) {

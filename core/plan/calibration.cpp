@@ -94,13 +94,14 @@ std::vector<CalibrationRun> calibrationsFor(const project::Project& project, con
                               "routine/loops/" + loop.id + "/wanted", Kind::Count, 1.0}}});
     const bool rolls = input != nullptr && can("balance-angle");
     if (can("there-and-back") && driven && !rolls) {
-        list.push_back(
-            {"there-and-back",
-             "Highest rate without a lost step",
-             "A stepper that loses steps does not know it.",
-             "It moves its whole way, faster and faster. Nothing may stand in its way; hand on the switch.",
-             {{Does::Tell, "Stand it at the start of its way, and put a mark there.", 0, 0, "", "", Kind::Ratio, 1.0},
-              {Does::ThereAndBack, "Out and back. Is it on its mark again?", 0, 0, "", path + "highest_rate", Kind::Frequency, 1.0}}});
+        if (isPlaced(*planned))
+            list.push_back(
+                {"there-and-back",
+                 "Highest rate without a lost step",
+                 "A stepper that loses steps does not know it.",
+                 "It moves its whole way, faster and faster. Nothing may stand in its way; hand on the switch.",
+                 {{Does::Tell, "Stand it at the start of its way, and put a mark there.", 0, 0, "", "", Kind::Ratio, 1.0},
+                  {Does::ThereAndBack, "Out and back. Is it on its mark again?", 0, 0, "", path + "highest_rate", Kind::Frequency, 1.0}}});
         list.push_back({"chopper-heat",
                         "Chopper's temperature against its current",
                         "The rise goes with the square of the current: one measurement tells all others.",

@@ -78,7 +78,7 @@ Cell matchCell(const Look& at) {
 Cell feedCell(const Look& at) {
     Cell c{.family = Family::Spark};
     const auto& chosen = at.planned.chosen;
-    const bool steps = at.planned.signal == SignalKind::Steps, draws = chosen && chosen->running;
+    const bool steps = kinds::isSteps(at.planned.signal), draws = chosen && chosen->running;
     if (draws) {
         c.figure = display(*chosen->running, 2) + (chosen->numbers.rest > 0.0 && steps ? " moving" : " run");
         if (steps) c.small = display(Kind::Current, chosen->numbers.rest, 2) + " at rest";
@@ -104,7 +104,7 @@ Cell pinsCell(const Look& at) {
         c.small = board::timerName(family, pin->pwm_timer) +
                   (pin->pwm_timer == board::pooled_timer ? "" : fmt::format(", output {}", pin->pwm_output));
     else if (pin)
-        c.small = at.planned.signal == SignalKind::Steps         ? "step"
+        c.small = kinds::isSteps(at.planned.signal)              ? "step"
                   : kinds::isServoPulse(at.planned.signal)       ? "servo pulse"
                   : at.planned.signal == SignalKind::WholeCycles ? "whole cycles"
                                                                  : "on and off";
@@ -126,6 +126,12 @@ Cell pulseCell(const Look& at) {
     } else if (planned.motion.pulse_from && planned.motion.pulse_to) {
         c.figure = fmt::format("{} to {}", significant(si(*planned.motion.pulse_from) * 1e3, 3), display(*planned.motion.pulse_to, 3));
         c.small = "every 20 ms";
+    } else if (planned.motion.pulse_still) {
+        c.figure = display(*planned.motion.pulse_still, 3) + " ± " + display(*planned.motion.pulse_span, 3);
+        c.small = "every 20 ms";
+    } else if (planned.signal == SignalKind::StepRate && planned.motion.step_rate) {
+        c.figure = display(*planned.motion.step_rate, 3);
+        c.small = "soft start " + displayPlain(at.channel.signal.soft_start);
     } else if (planned.motion.step_rate) {
         c.figure = display(*planned.motion.peak_rate, 2) + " peak";
         c.small = fmt::format("{:.0f} steps a move", si(*planned.motion.steps));

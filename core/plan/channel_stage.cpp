@@ -193,8 +193,9 @@ void judgeChoice(const project::Channel& channel, const ChannelReads& reads, con
     out.chosen = match::explain(out.context, part, driver, rail);
     out.protection = match::protection(out.context, part, driver, rail);
     out.dose_time = out.chosen->run_time;
-    out.signal = kinds::signalOf(channel, part, driver, reads.shares);
-    out.both_ways = kinds::canDrive(driver, match::Method::BothWays) || out.signal == SignalKind::SpeedPulse;
+    out.signal = kinds::signalOf(channel, part, driver, reads.shares, out.context->ask.goes_on && !reads.held);
+    out.both_ways =
+        kinds::canDrive(driver, match::Method::BothWays) || out.signal == SignalKind::SpeedPulse || out.signal == SignalKind::StepRate;
     out.inverted = out.signal == SignalKind::FanPwm;
     if (out.inverted && channel.safe == project::SafeState::Off) stage.findings.push_back(neverOff(channel, part, out, catalogue));
     stage.workings.insert(stage.workings.end(), out.chosen->workings.begin(), out.chosen->workings.end());
@@ -256,6 +257,8 @@ ChannelReads readsOf(const project::Project& project, const project::Parts& part
     reads.alike = static_cast<int>(std::count_if(project.channels.begin(), project.channels.end(),
                                                  [&](const project::Channel& other) { return other.actuator == channel.actuator; }));
     reads.shares = asksForShares(project.routine, channel.id);
+    reads.held = std::any_of(project.routine.loops.begin(), project.routine.loops.end(),
+                             [&](const routine::Loop& loop) { return loop.channel == channel.id; });
     return reads;
 }
 

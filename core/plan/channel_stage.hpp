@@ -16,6 +16,7 @@ struct ChannelReads {
     Temperature ambient;
     int alike = 0;        ///< channels with that part
     bool shares = false;  ///< the routine gives it parts of its full power
+    bool held = false;    ///< a loop holds it
     friend bool operator==(const ChannelReads&, const ChannelReads&) = default;
 };
 [[nodiscard]] ChannelReads readsOf(const project::Project& project, const project::Parts& parts, const project::Channel& channel);

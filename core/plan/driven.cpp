@@ -51,8 +51,7 @@ std::optional<Reason> reasonOf(const project::Project& project, const project::P
     const auto method = match::methodFor(planned.context, *part);
     if (method && !kinds::canDrive(*driver, *method))
         return Reason{fmt::format("{} cannot drive {}", driver->name, actuator::head(*part).name), {}};
-    const kinds::Commanded commanded{
-        channel, *part, *driver, planned.context, method, dimmed(channel, asked), planned.signal == SignalKind::Steps, asked.loop};
+    const kinds::Commanded commanded{channel, *part, *driver, planned.context, method, dimmed(channel, asked)};
     if (auto reason = kinds::driverKind(*driver).refuses(commanded)) return reason;
     if (auto reason = kinds::actuatorKind(*part).refuses(commanded)) return reason;
     if (planned.signal == SignalKind::Switched && asked.shares)
@@ -152,7 +151,7 @@ void judgeHeard(const project::Project& project, Plan& plan) {
 }
 
 std::vector<IdleLine> idleLines(const project::Channel& channel, const ChannelPlan& planned) {
-    const bool steps = planned.signal == SignalKind::Steps;
+    const bool steps = kinds::isSteps(planned.signal);
     std::vector<IdleLine> lines;
     if (!channel.pin.empty()) lines.push_back({channel.pin, planned.inverted, channel.name + ": not commanded, so it stands still"});
     if (!channel.direction_pin.empty()) lines.push_back({channel.direction_pin, false, channel.name + ": one direction"});

@@ -32,13 +32,14 @@ bool isPlaced(const ChannelPlan& channel) {
 }
 
 bool isBeaten(const ChannelPlan& channel) {
-    return isPlaced(channel) || channel.signal == SignalKind::SpeedPulse;
+    return kinds::isServoPulse(channel.signal) || kinds::isSteps(channel.signal);
 }
 
 bool isDriven(const ChannelPlan& channel) {
     if (!channel.not_driven.empty()) return false;
     if (channel.signal == SignalKind::ServoPulse) return channel.motion.pulse_per_angle.has_value();
     if (channel.signal == SignalKind::Steps) return channel.motion.steps.has_value();
+    if (channel.signal == SignalKind::StepRate) return channel.motion.step_rate.has_value();
     return channel.signal != SignalKind::Unknown || !channel.context->ask.positional;
 }
 

@@ -206,11 +206,20 @@ void judgeFuse(const project::Project& project, const power::Rail& rail, bool mo
 
 }  // namespace
 
-void evaluateFeed(const project::Project& project, Plan& plan) {
+namespace {
+
+// What hangs on each rail and source.
+struct Loads {
+    std::map<std::string, Load> own;    // by rail, before converters below it are added
+    std::map<std::string, Load> total;  // what it draws from what feeds it
+    std::set<std::string> unknown;      // rails and sources on which something hangs whose currents nobody knows yet
+};
+
+Loads loadsOf(const project::Project& project, const Plan& plan) {
     const auto& family = board::family(project.board.form);
-    std::map<std::string, Load> own;  // by rail, before converters below it are added
+    Loads loads;
+    auto& [own, total, unknown] = loads;
     own[project.board.rail] += {family.own_current, family.own_current, family.own_current, family.own_current};
-    std::set<std::string> unknown;  // rails and sources on which something hangs whose currents nobody knows yet
     for (const auto& channel : project.channels) {
         const auto* channel_plan = findChannel(plan, channel.id);
         const auto& chosen = channel_plan->chosen;
@@ -238,9 +247,7 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
             }
         }
     }
-    // What a rail draws from what feeds it.
-    std::map<std::string, Load> total;
-    const auto gather = [&](auto&& self, const std::string& id) -> Load {
+    const auto gather = [&, &own = own, &total = total](auto&& self, const std::string& id) -> Load {
         Load load = own[id];
         for (const auto& rail : project.rails) {
             if (rail.from != id || feedsItself(project, rail.id)) continue;
@@ -260,133 +267,132 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
         return load;
     };
     for (const auto& source : project.sources) gather(gather, source.id);
-    commonGround(project, plan);
+    return loads;
+}
 
-    for (const auto& rail : project.rails) {
-        RailPlan out;
-        out.id = rail.id;
-        out.name = rail.name;
-        out.wire = railWire(rail);
-        const std::string path = "rails/" + rail.id + "/";
-        if (feedsItself(project, rail.id)) {
-            out.verdict = Verdict::Breaks;
-            add(plan,
-                {"rail-loop", Severity::Stop,
-                 fmt::format("{} feeds itself: follow 'from' and you come back to it. Feed it from a source.", rail.name)},
-                {});
-            plan.rails.push_back(out);
-            continue;
+void judgeWire(const power::Rail& rail, const Load& load, RailPlan& out, Plan& plan) {
+    const std::string path = "rails/" + rail.id + "/";
+    if (load.running > 0.0 && si(rail.wire_length) > 0.0) {
+        power::WireDrop in;
+        in.area = rail.wire_area;
+        in.length = rail.wire_length;
+        in.current = of<Current>(std::max(load.running, load.starting));
+        in.supply = *out.voltage;
+        if (const auto worked = power::wireDrop(in)) {
+            show(plan, "wire to " + rail.name, *worked);
+            out.lowest = of<Voltage>(si(*out.voltage) - si(worked->result.drop));
+            out.verdict = worse(out.verdict, worked->verdict);
+            for (const auto& finding : worked->findings) {
+                const double enough = si(rail.wire_area) * si(worked->result.drop) / (0.03 * si(*out.voltage));
+                std::vector<Remedy> remedies;
+                for (const double size : power::wireSizes())
+                    if (size >= enough) {
+                        remedies.push_back({fmt::format("Use {} wire", displayPlain(Kind::Area, size)),
+                                            {{path + "wire_area", exactText(Kind::Area, size)}},
+                                            "a thicker wire"});
+                        break;
+                    }
+                add(plan, finding, remedies);
+            }
         }
-        out.voltage = railVoltage(project, rail.id);
-        const bool fed = project::findRail(project, rail.from) != nullptr || project::findSource(project, rail.from) != nullptr;
-        if (!fed) add(plan, {"rail-unfed", Severity::Stop, fmt::format("Nothing feeds {}.", rail.name)}, {});
-        const Load load = total[rail.id];
-        if (unknown.count(rail.id) == 0) {
-            out.rest = of<Current>(load.rest);
-            out.running = of<Current>(load.running);
-            out.starting = of<Current>(load.starting);
-            out.stalled = of<Current>(load.stalled);
-        }
-        if (!out.voltage) {
-            plan.rails.push_back(out);
-            continue;
-        }
-        out.verdict = Verdict::Holds;
-        if (load.running > 0.0 && si(rail.wire_length) > 0.0) {
-            power::WireDrop in;
-            in.area = rail.wire_area;
-            in.length = rail.wire_length;
-            in.current = of<Current>(std::max(load.running, load.starting));
-            in.supply = *out.voltage;
-            if (const auto worked = power::wireDrop(in)) {
-                show(plan, "wire to " + rail.name, *worked);
-                out.lowest = of<Voltage>(si(*out.voltage) - si(worked->result.drop));
+    } else {
+        out.lowest = out.voltage;
+    }
+}
+
+void judgeConverter(const project::Project& project, const power::Rail& rail, const Load& load, RailPlan& out, Plan& plan) {
+    const std::string path = "rails/" + rail.id + "/";
+    const auto feed_voltage = railVoltage(project, rail.from);
+    if (rail.conversion == power::Conversion::Linear && feed_voltage) {
+        power::LinearRegulator in;
+        in.v_in = *feed_voltage;
+        in.v_out = *out.voltage;
+        in.current = of<Current>(std::max(load.running, load.rest));
+        in.dropout = rail.dropout;
+        in.theta_ja = rail.theta_ja;
+        in.ambient = project.brief.ambient;
+        if (si(in.current) > 0.0)
+            if (const auto worked = power::linearRegulator(in)) {
+                show(plan, rail.name + ": regulator", *worked);
                 out.verdict = worse(out.verdict, worked->verdict);
                 for (const auto& finding : worked->findings) {
-                    const double enough = si(rail.wire_area) * si(worked->result.drop) / (0.03 * si(*out.voltage));
                     std::vector<Remedy> remedies;
-                    for (const double size : power::wireSizes())
-                        if (size >= enough) {
-                            remedies.push_back({fmt::format("Use {} wire", displayPlain(Kind::Area, size)),
-                                                {{path + "wire_area", exactText(Kind::Area, size)}},
-                                                "a thicker wire"});
-                            break;
-                        }
+                    if (finding.id == "regulator-hot")
+                        remedies.push_back(
+                            {"Use a buck converter", {{path + "conversion", "buck"}}, "a module, about the price of a coffee"});
                     add(plan, finding, remedies);
                 }
             }
-        } else {
-            out.lowest = out.voltage;
-        }
-        const auto feed_voltage = railVoltage(project, rail.from);
-        if (rail.conversion == power::Conversion::Linear && feed_voltage) {
-            power::LinearRegulator in;
-            in.v_in = *feed_voltage;
-            in.v_out = *out.voltage;
-            in.current = of<Current>(std::max(load.running, load.rest));
-            in.dropout = rail.dropout;
-            in.theta_ja = rail.theta_ja;
-            in.ambient = project.brief.ambient;
-            if (si(in.current) > 0.0)
-                if (const auto worked = power::linearRegulator(in)) {
-                    show(plan, rail.name + ": regulator", *worked);
-                    out.verdict = worse(out.verdict, worked->verdict);
-                    for (const auto& finding : worked->findings) {
-                        std::vector<Remedy> remedies;
-                        if (finding.id == "regulator-hot")
-                            remedies.push_back(
-                                {"Use a buck converter", {{path + "conversion", "buck"}}, "a module, about the price of a coffee"});
-                        add(plan, finding, remedies);
-                    }
-                }
-        }
-        if (rail.conversion == power::Conversion::Buck && feed_voltage && load.running > 0.0) {
-            power::BuckConverter in{*feed_voltage, *out.voltage, of<Current>(load.running), rail.efficiency};
-            if (const auto worked = power::buckConverter(in)) {
-                show(plan, rail.name + ": converter", *worked);
-                out.verdict = worse(out.verdict, worked->verdict);
-                for (const auto& finding : worked->findings) add(plan, finding, {});
-            }
-        }
-        judgeFuse(project, rail, own[rail.id].starting > 0.0, load, unknown.count(rail.id) == 0, plan);
-        if (rail.bulk && si(*rail.bulk) >= 1e-3)
-            add(plan,
-                {"capacitor-stored", Severity::Note,
-                 fmt::format(
-                     "{} in {} stays charged when the power is off. Mind its polarity, let it empty before you touch it, wear glasses.",
-                     display(*rail.bulk), rail.name)},
-                {});
-        if (rail.id == project.board.rail) {
-            plan.headline.lowest_logic = out.lowest;
-            plan.headline.logic_floor = of<Voltage>(family.guaranteed_floor);
-            if (out.voltage && si(*out.voltage) > family.supply_most + 1e-9)
-                add(plan,
-                    {"rail-over", Severity::Stop,
-                     fmt::format("{} gives {}; the board takes {} at its {}.", rail.name, display(*out.voltage),
-                                 display(Kind::Voltage, family.supply_most, 2), family.supply_pin)},
-                    {throughConverter(rail, board::supplyUsual(family), path)});
-            else if (out.voltage && si(*out.voltage) > board::supplyAsRated(family) + 1e-9)
-                add(plan,
-                    {"logic-follows", Severity::Note,
-                     fmt::format("{} gives {}: {} takes it, and its pins then give as much, not {}. What hangs on them must bear that.",
-                                 rail.name, display(*out.voltage), family.name, display(Kind::Voltage, family.logic))},
-                    {});
-        }
-        plan.rails.push_back(out);
     }
-
-    for (const auto& source : project.sources) {
-        RailPlan out;
-        out.id = source.id;
-        out.name = source.name;
-        out.voltage = power::openVoltage(source);
-        const Load load = total[source.id];
-        if (unknown.count(source.id) == 0)
-            out.rest = of<Current>(load.rest), out.running = of<Current>(load.running), out.starting = of<Current>(load.starting),
-            out.stalled = of<Current>(load.stalled);
-        plan.sources.push_back(std::move(out));
+    if (rail.conversion == power::Conversion::Buck && feed_voltage && load.running > 0.0) {
+        power::BuckConverter in{*feed_voltage, *out.voltage, of<Current>(load.running), rail.efficiency};
+        if (const auto worked = power::buckConverter(in)) {
+            show(plan, rail.name + ": converter", *worked);
+            out.verdict = worse(out.verdict, worked->verdict);
+            for (const auto& finding : worked->findings) add(plan, finding, {});
+        }
     }
+}
 
+// What the board itself may be fed with.
+void judgeBoardRail(const project::Project& project, const power::Rail& rail, const RailPlan& out, Plan& plan) {
+    const auto& family = board::family(project.board.form);
+    const std::string path = "rails/" + rail.id + "/";
+    plan.headline.lowest_logic = out.lowest;
+    plan.headline.logic_floor = of<Voltage>(family.guaranteed_floor);
+    if (out.voltage && si(*out.voltage) > family.supply_most + 1e-9)
+        add(plan,
+            {"rail-over", Severity::Stop,
+             fmt::format("{} gives {}; the board takes {} at its {}.", rail.name, display(*out.voltage),
+                         display(Kind::Voltage, family.supply_most, 2), family.supply_pin)},
+            {throughConverter(rail, board::supplyUsual(family), path)});
+    else if (out.voltage && si(*out.voltage) > board::supplyAsRated(family) + 1e-9)
+        add(plan,
+            {"logic-follows", Severity::Note,
+             fmt::format("{} gives {}: {} takes it, and its pins then give as much, not {}. What hangs on them must bear that.", rail.name,
+                         display(*out.voltage), family.name, display(Kind::Voltage, family.logic))},
+            {});
+}
+
+RailPlan judgedRail(const project::Project& project, const power::Rail& rail, Loads& loads, Plan& plan) {
+    RailPlan out;
+    out.id = rail.id;
+    out.name = rail.name;
+    out.wire = railWire(rail);
+    if (feedsItself(project, rail.id)) {
+        out.verdict = Verdict::Breaks;
+        add(plan,
+            {"rail-loop", Severity::Stop,
+             fmt::format("{} feeds itself: follow 'from' and you come back to it. Feed it from a source.", rail.name)},
+            {});
+        return out;
+    }
+    out.voltage = railVoltage(project, rail.id);
+    const bool fed = project::findRail(project, rail.from) != nullptr || project::findSource(project, rail.from) != nullptr;
+    if (!fed) add(plan, {"rail-unfed", Severity::Stop, fmt::format("Nothing feeds {}.", rail.name)}, {});
+    const Load load = loads.total[rail.id];
+    if (loads.unknown.count(rail.id) == 0) {
+        out.rest = of<Current>(load.rest);
+        out.running = of<Current>(load.running);
+        out.starting = of<Current>(load.starting);
+        out.stalled = of<Current>(load.stalled);
+    }
+    if (!out.voltage) return out;
+    out.verdict = Verdict::Holds;
+    judgeWire(rail, load, out, plan);
+    judgeConverter(project, rail, load, out, plan);
+    judgeFuse(project, rail, loads.own[rail.id].starting > 0.0, load, loads.unknown.count(rail.id) == 0, plan);
+    if (rail.bulk && si(*rail.bulk) >= 1e-3)
+        add(plan,
+            {"capacitor-stored", Severity::Note,
+             fmt::format("{} in {} stays charged when the power is off. Mind its polarity, let it empty before you touch it, wear glasses.",
+                         display(*rail.bulk), rail.name)},
+            {});
+    if (rail.id == project.board.rail) judgeBoardRail(project, rail, out, plan);
+    return out;
+}
+
+void judgeFlyback(const project::Project& project, Plan& plan) {
     for (const auto& channel : project.channels) {
         const auto* channel_plan = findChannel(plan, channel.id);
         const auto& chosen = channel_plan->chosen;
@@ -400,6 +406,26 @@ void evaluateFeed(const project::Project& project, Plan& plan) {
                 {{"Fit a diode", {{"channels/" + channel.id + "/drive/flyback_diode", "yes"}}, "a few cents; stripe to the plus side"}},
                 channel.id);
     }
+}
+
+}  // namespace
+
+void evaluateFeed(const project::Project& project, Plan& plan) {
+    auto loads = loadsOf(project, plan);
+    commonGround(project, plan);
+    for (const auto& rail : project.rails) plan.rails.push_back(judgedRail(project, rail, loads, plan));
+    for (const auto& source : project.sources) {
+        RailPlan out;
+        out.id = source.id;
+        out.name = source.name;
+        out.voltage = power::openVoltage(source);
+        const Load load = loads.total[source.id];
+        if (loads.unknown.count(source.id) == 0)
+            out.rest = of<Current>(load.rest), out.running = of<Current>(load.running), out.starting = of<Current>(load.starting),
+            out.stalled = of<Current>(load.stalled);
+        plan.sources.push_back(std::move(out));
+    }
+    judgeFlyback(project, plan);
 }
 
 }  // namespace hinge::plan

@@ -41,14 +41,14 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
         if (isBeaten(planned) && target == firmware::Target::Avr && model.family.clock != 16e6)
             return fail(ErrorCode::Missing, "board/form", std::string{model.family.name},
                         "the 16 MHz board: servos and steps beat on its timer 2");
-        if (planned.signal == SignalKind::Steps) {
+        if (kinds::isSteps(planned.signal)) {
             out.direction = board::pinNamed(model.family, channel->direction_pin);
             out.enable = board::pinNamed(model.family, channel->enable_pin);
             if (!out.direction)
                 return fail(ErrorCode::Missing, "channels/" + channel->id + "/direction_pin", channel->direction_pin,
                             "a pin of this board");
         }
-        if (const auto& output = model.program.outputs[model.outputs.size()]; output.turns && output.pulse_still == 0) {
+        if (const auto& output = model.program.outputs[model.outputs.size()]; output.turns && !isBeaten(planned)) {
             out.direction = board::pinNamed(model.family, channel->direction_pin);
             if (!out.direction)
                 return fail(ErrorCode::Missing, "channels/" + channel->id + "/direction_pin", channel->direction_pin,
@@ -62,7 +62,7 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
     };
     for (const auto& channel : project.channels) {
         const auto& planned = *findChannel(plan, channel.id);
-        if (isPlaced(planned) && isDriven(planned)) continue;  // its lines are the sketch's own
+        if ((isPlaced(planned) || kinds::isSteps(planned.signal)) && isDriven(planned)) continue;  // its lines are the sketch's own
         const bool turns = routine::turnsRound(project.routine, channel.id);
         for (const auto& line : idleLines(channel, planned))
             if (!isDriven(planned) || (line.pin != channel.pin && !(turns && line.pin == channel.direction_pin))) hold(line);

@@ -39,12 +39,63 @@ void speedPulse(const project::Channel& channel, Plan& plan, ChannelPlan& out) {
     plan.workings.push_back({"pulses that say its speed", Stage::Pulse, channel.id, steps, Verdict::Holds});
 }
 
+// The sketch steps on a beat of 62.5 µs: sixteen steps a millisecond.
+constexpr double fastest_steps = 16e3;
+void judgeRate(const project::Channel& channel, Plan& plan, double rate, const char* when) {
+    if (rate <= fastest_steps) return;
+    const double coarser = std::exp2(std::floor(std::log2(si(channel.signal.microsteps) * fastest_steps / rate)));
+    std::vector<Remedy> remedies;
+    if (coarser >= 1.0)
+        remedies.push_back({fmt::format("Use {:.0f} micro-steps", coarser),
+                            {{"channels/" + channel.id + "/signal/microsteps", fmt::format("{:.0f}", coarser)}},
+                            "a little more noise"});
+    add(plan,
+        {"step-too-fast", Severity::Stop,
+         fmt::format("{} wants {}; the sketch steps at most {}.", when, display(Kind::Frequency, rate),
+                     display(Kind::Frequency, fastest_steps))},
+        Stage::Pulse, channel.id, std::move(remedies));
+}
+
+// Steps that go on: at the speed that Need asks, from rest to it over the soft start.
+void stepRate(const project::Channel& channel, const kinds::Stepping& stepper, Plan& plan, ChannelPlan& out) {
+    const auto& asked = out.context->ask;
+    if (!asked.speed) return;
+    const double a_turn =
+        std::round(si(stepper.steps_per_turn) * si(stepper.gear) * out.context->gear_ratio) * si(channel.signal.microsteps);
+    const double rate = si(*asked.speed) / (2.0 * constants::pi) * a_turn, ramp = si(channel.signal.soft_start);
+    out.motion.step_rate = out.motion.peak_rate = of<Frequency>(rate);
+    Steps steps;
+    addStep(steps, "N", "micro-steps a turn", "{s}·{g}·{µ}",
+            {{"s", stepper.steps_per_turn}, {"g", si(stepper.gear) * out.context->gear_ratio}, {"µ", channel.signal.microsteps}},
+            of<Count>(a_turn), "definition");
+    addStep(steps, "f", "steps a second", "{ω}/(2·π)·{N}", {{"ω", *asked.speed}, {"N", a_turn}}, of<Frequency>(rate), "definition");
+    if (ramp > 0.0)
+        addStep(steps, "a", "its ramp, up and down", "{f}/{t}", {{"f", rate}, {"t", ramp}}, of<StepAcceleration>(rate / ramp),
+                "definition");
+    plan.workings.push_back({"steps that go on", Stage::Pulse, channel.id, steps, Verdict::Holds});
+    judgeRate(channel, plan, rate, "At that speed it");
+    if (!asked.run_up || ramp >= si(*asked.run_up) * (1.0 - 1e-9)) return;
+    std::vector<Remedy> remedies;
+    const std::string path = "channels/" + channel.id + "/";
+    if (const double most = 5.0; si(*asked.run_up) <= most)
+        remedies.push_back({"Start as softly as Need reckons",
+                            {{path + "signal/soft_start", exactText(Kind::Duration, si(*asked.run_up))}},
+                            "it takes as long to stop"});
+    add(plan,
+        {"start-too-steep", Severity::Warn,
+         fmt::format("{} comes to its speed in {}; Need reckons with {}, and its motor is chosen for that. It may lose steps, or only hum.",
+                     channel.name, display(channel.signal.soft_start), display(*asked.run_up))},
+        Stage::Pulse, channel.id, std::move(remedies));
+}
+
 }  // namespace
 
 void evaluateMotion(const project::Channel& channel, const project::Parts& parts, Plan& plan, ChannelPlan& out) {
     const auto* part = match::partOf(out.context, parts, channel.actuator);
     const auto& asked = out.context->ask;
     if (part != nullptr && out.signal == SignalKind::SpeedPulse) return speedPulse(channel, plan, out);
+    if (part != nullptr && out.signal == SignalKind::StepRate)
+        if (const auto stepper = kinds::actuatorKind(*part).stepping(*part)) return stepRate(channel, *stepper, plan, out);
     if (part == nullptr || !asked.angle || !asked.time) return;
     const double ratio = out.context->gear_ratio;
     const auto show = [&](const char* title, const auto& worked) {
@@ -107,21 +158,7 @@ void evaluateMotion(const project::Channel& channel, const project::Parts& parts
             if (const auto one = timing::microstepTorque(micro))
                 plan.workings.push_back({"one micro-step, at full current", Stage::Pulse, channel.id, one->steps, Verdict::Holds});
         }
-        // The sketch steps on a beat of 62.5 µs: sixteen steps a millisecond.
-        const double most = 16e3;
-        if (si(*out.motion.peak_rate) > most) {
-            const double coarser = std::exp2(std::floor(std::log2(si(channel.signal.microsteps) * most / si(*out.motion.peak_rate))));
-            std::vector<Remedy> remedies;
-            if (coarser >= 1.0)
-                remedies.push_back({fmt::format("Use {:.0f} micro-steps", coarser),
-                                    {{"channels/" + channel.id + "/signal/microsteps", fmt::format("{:.0f}", coarser)}},
-                                    "a little more noise"});
-            add(plan,
-                {"step-too-fast", Severity::Stop,
-                 fmt::format("At its fastest the move wants {}; the sketch steps at most {}.", display(*out.motion.peak_rate),
-                             display(Kind::Frequency, most))},
-                Stage::Pulse, channel.id, std::move(remedies));
-        }
+        judgeRate(channel, plan, si(*out.motion.peak_rate), "At its fastest the move");
         if (steps > routine::largest_place)
             add(plan,
                 {"move-too-long", Severity::Stop,
@@ -184,7 +221,7 @@ void evaluateInterrupts(const project::Project& project, Plan& plan) {
     for (const auto& channel : plan.channels) {
         if (!isDriven(channel)) continue;
         servos += kinds::isServoPulse(channel.signal) ? 1.0 : 0.0;
-        steppers += channel.signal == SignalKind::Steps ? 1.0 : 0.0;
+        steppers += kinds::isSteps(channel.signal) ? 1.0 : 0.0;
     }
     if (servos + steppers == 0.0 || !family.emulated) return;
     // Entry and return included; a step's own pulse takes 37 more, at its rate. Measured one by one without link-time optimisation, and

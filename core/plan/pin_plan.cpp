@@ -47,11 +47,11 @@ std::vector<board::BoardForm> othersThatWould(const project::Project& project, c
 
 std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& channel, const routine::Routine& routine) {
     std::vector<PinLine> lines;
-    if (plan.signal == SignalKind::Steps ||
+    if (kinds::isSteps(plan.signal) ||
         (plan.signal == SignalKind::Pwm && (plan.context->ask.both_ways || !channel.direction_pin.empty())) ||
-        (plan.both_ways && plan.signal != SignalKind::SpeedPulse && routine::turnsRound(routine, channel.id)))
+        (plan.both_ways && !isBeaten(plan) && routine::turnsRound(routine, channel.id)))
         lines.push_back({"direction", "direction_pin", channel.direction_pin});
-    if (plan.signal == SignalKind::Steps) lines.push_back({"enable", "enable_pin", channel.enable_pin});
+    if (kinds::isSteps(plan.signal)) lines.push_back({"enable", "enable_pin", channel.enable_pin});
     if (!channel.tach_pin.empty()) lines.push_back({"tach", "tach_pin", channel.tach_pin, false});
     return lines;
 }
@@ -284,7 +284,7 @@ bool serves(const board::Expander& expander, const board::PinWish& wish, const P
         case ExpanderClass::Io: return !wish.pwm && !wish.interrupt && !wish.id.ends_with("/tach_pin") && signal == SignalKind::Switched;
         case ExpanderClass::Pwm: {
             if (!wish.output || !main_line) return false;
-            if (signal == SignalKind::Steps || signal == SignalKind::FanPwm) return false;
+            if (kinds::isSteps(signal) || signal == SignalKind::FanPwm) return false;
             const auto asked = kinds::isServoPulse(signal) ? std::optional(50.0) : wish.pwm;
             if (!asked) return true;  // on and off, at any frequency
             if (*asked < expander.slowest || *asked > expander.fastest) return false;

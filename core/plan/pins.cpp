@@ -162,7 +162,7 @@ private:
         const auto asked = pwmAsked(planned, channel);
         const std::string path = "channels/" + channel.id + "/pin";
         const auto pin = common(channel.name, channel.pin, path, channel.id, asked, true);
-        const char* does = planned.signal == SignalKind::Steps        ? "steps "
+        const char* does = kinds::isSteps(planned.signal)             ? "steps "
                            : planned.signal == SignalKind::ServoPulse ? "places "
                            : planned.signal == SignalKind::SpeedPulse ? "turns "
                                                                       : "drives ";

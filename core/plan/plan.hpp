@@ -59,7 +59,7 @@ struct MotionPlan {
     std::optional<Duration> pulse_still, pulse_span;  ///< at which it stands still; from there to its full speed, either way
     // stepper
     std::optional<Count> steps;          ///< of one move
-    std::optional<Frequency> step_rate;  ///< mean over the move
+    std::optional<Frequency> step_rate;  ///< mean over the move; of one that goes on: at the speed asked
     std::optional<Frequency> peak_rate;  ///< at its fastest, as the sketch goes: triangular, or even where it takes more than a minute
 };
 

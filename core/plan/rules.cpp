@@ -114,6 +114,7 @@ constexpr std::array table{
     Rule{"fan-zero-runs", S::Pulse, note, Cure::Edit},
     Rule{"not-real-time", S::Pulse, warn, Cure::Words},
     Rule{"step-too-fast", S::Pulse, stop, Cure::Edit},
+    Rule{"start-too-steep", S::Pulse, warn, Cure::Edit},
     Rule{"servo-range", S::Pulse, stop, Cure::Words},
     Rule{"interrupts-too-many", S::Pulse, stop, Cure::Words},
     Rule{"move-too-long", S::Pulse, stop, Cure::Words},

@@ -33,7 +33,7 @@ void neverOver(Step& step, std::optional<double> limit, const std::string& whose
 template <class Add>
 void addRunning(const Add& add, const project::Channel& channel, const project::Parts& parts, const plan::ChannelPlan& numbers) {
     if (!numbers.chosen || !numbers.chosen->running || plan::onMains(channel)) return;
-    const bool steps = numbers.signal == plan::SignalKind::Steps;
+    const bool steps = kinds::isSteps(numbers.signal);
     auto& step = add(channel.id + ".running", channel.id, channel.name + (steps ? ": current at rest, enabled" : ": running current"),
                      steps ? "Belt off. Enable the driver, do not step, read the amps."
                            : fmt::format("Start {} alone, read the amps once they are steady.", channel.name),
@@ -260,7 +260,7 @@ private:
         if (part != nullptr)
             addChecks(add_step, channel, kinds::driverKind(*part).alone(aloneOf(channel, *part, numbers, plan_, parts_, family_.logic)));
         if (numbers.motion.pulse_still) stillness(channel, numbers);
-        else if (routine::turnsRound(project_.routine, channel.id)) otherWay(channel);
+        else if (routine::turnsRound(project_.routine, channel.id) && !plan::isBeaten(numbers)) otherWay(channel);
         addUncoupled(add_step, channel, parts_, numbers);
         const bool servo = numbers.signal == plan::SignalKind::ServoPulse && numbers.motion.pulse_from && numbers.motion.pulse_to &&
                            numbers.motion.pulse_per_angle && *numbers.motion.pulse_per_angle > 0.0;

@@ -187,7 +187,7 @@ std::vector<CaptureCheck> checkCapture(const capture::Capture& capture, const pr
         const auto* planned = channel == nullptr ? nullptr : plan::findChannel(plan, channel->id);
         if (planned == nullptr || signal.rises == 0) continue;
         Checks checks(out, signal, *channel);
-        const bool servo = planned->signal == plan::SignalKind::ServoPulse, steps = planned->signal == plan::SignalKind::Steps;
+        const bool servo = planned->signal == plan::SignalKind::ServoPulse, steps = kinds::isSteps(planned->signal);
         if (planned->pwm && signal.frequency && !servo && !steps) {
             const double f = si(planned->pwm->actual_frequency);
             checks.range("PWM frequency", Kind::Frequency, *signal.frequency, f, 0.99 * f, 1.01 * f, 0.97 * f, 1.03 * f,
@@ -245,6 +245,11 @@ std::vector<CaptureCheck> checkCapture(const capture::Capture& capture, const pr
                              "Faster than the motor was chosen for: it may lose steps.");
                 if (out.size() > 400) break;
             }
+        }
+        if (planned->signal == plan::SignalKind::StepRate && planned->motion.step_rate && signal.frequency) {
+            const double rate = si(*planned->motion.step_rate) * si(channel->signal.duty);
+            checks.range("steps a second", Kind::Frequency, *signal.frequency, rate, 0.99 * rate, 1.01 * rate, 0.97 * rate, 1.03 * rate,
+                         "Another sketch, other micro-steps, or a cue that asks for another share.");
         }
         // Steps speed up and slow down: what is left out of them is missing from their count.
         if (signal.missing > 0 && !steps)

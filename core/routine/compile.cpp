@@ -278,7 +278,7 @@ std::optional<Error> judgeTurns(const Routine& routine, const std::vector<Channe
             if (found == channels.end()) continue;  // said elsewhere
             const auto conflict = [&](const std::string& accepted) { return Error{ErrorCode::Conflict, field, found->name, accepted}; };
             if (!found->both_ways || found->places)
-                return conflict("what a bridge drives, or a servo that turns on: nothing else turns it round");
+                return conflict("what a bridge drives, or a servo or stepper that turns on: nothing else turns it round");
             const auto of_channel = [&](const auto& each) { return each.channel == move.channel; };
             if (std::any_of(routine.followers.begin(), routine.followers.end(), of_channel))
                 return conflict("a channel that follows no input: following does not say which way");
@@ -331,15 +331,17 @@ std::optional<Error> addOutputs(Program& program, const Routine& routine, const 
             program.outputs.push_back(std::move(output));
             continue;
         }
-        output.duty_parameter =
-            addParameter(program, {id + "_duty", "permille",
-                                   channel.name + (channel.pulse_still > 0 ? ": share of full speed" : ": share of full power"),
-                                   static_cast<std::int32_t>(std::lround(si(channel.duty) * 1000.0)), 0, 1000, "Pulse"});
+        output.duty_parameter = addParameter(
+            program,
+            {id + "_duty", "permille",
+             channel.name + (channel.pulse_still > 0 || channel.step_rate > 0.0 ? ": share of full speed" : ": share of full power"),
+             static_cast<std::int32_t>(std::lround(si(channel.duty) * 1000.0)), 0, 1000, "Pulse"});
         output.ramp_parameter = addParameter(
             program, {id + "_soft_start", "ms", channel.name + ": time from rest to that power", toTicks(channel.ramp), 0, 5000, "Pulse"});
         output.off_delay_parameter =
             addParameter(program, {id + "_off_delay", "ms", channel.name + ": keeps running after its reason has gone",
                                    toTicks(channel.off_delay), 0, 600000, "Routine"});
+        output.step_rate = channel.step_rate;
         if (channel.pulse_still > 0) {
             output.pulse_still = channel.pulse_still;
             output.still_parameter = addParameter(program, {id + "_still", "half-us", channel.name + ": pulse at which it stands still",

@@ -383,6 +383,10 @@ double driveOf(const Program& program, const State& state, std::size_t o) {
     return isOn(program, state, o) ? 1.0 : state.output(o).awake != 0 ? output.hold / 1000.0 : 0.0;
 }
 
+std::int64_t rateUnit(const ProgramOutput& output) {
+    return std::llround(output.step_rate / 1000.0 / output.top * 281474976710656.0);
+}
+
 double signedDriveOf(const Program& program, const State& state, std::size_t o) {
     return state.output(o).back != 0 ? -driveOf(program, state, o) : driveOf(program, state, o);
 }

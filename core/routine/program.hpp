@@ -74,6 +74,7 @@ struct ProgramOutput {
     bool turns = false;            ///< cues turn it round: a line, or its pulse, says which way it goes
     std::int32_t pulse_still = 0;  ///< of a servo that turns on: half microseconds of pulse at which it stands still; `top` more or less
                                    ///< are full speed. 0: it is none
+    double step_rate = 0.0;        ///< of a stepper that goes on: steps a second at `top`; 0: it is none
     int still_parameter = -1;      ///< the same as a number that is changed live
     friend bool operator==(const ProgramOutput&, const ProgramOutput&) = default;
 };
@@ -257,6 +258,8 @@ void setDate(State& state, int year, int month, int day);
 [[nodiscard]] bool isOn(const Program& program, const State& state, std::size_t output);
 /// Share of its full drive, 0 to 1: the duty; of a mover 1 while it moves, its holding share after.
 [[nodiscard]] double driveOf(const Program& program, const State& state, std::size_t output);
+/// Of a stepper that goes on: 2^-48 of a step that a level of 1 makes in a tick, as spark::StepRate takes it.
+[[nodiscard]] std::int64_t rateUnit(const ProgramOutput& output);
 /// The same with the way that it is set: below 0 it is turned round.
 [[nodiscard]] double signedDriveOf(const Program& program, const State& state, std::size_t output);
 /// Permille that a switched output is given while it is on: by the desk's hand, a follower, a fade or a loop, else its own.

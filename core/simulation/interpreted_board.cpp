@@ -109,7 +109,16 @@ void InterpretedBoard::tickOnce() {
         places_.resize(state_.outputs());
         for (std::size_t o = 0; o < state_.outputs(); ++o) {
             shares_[o] = routine::signedDriveOf(program(), state_, o);
-            const auto kind = program().outputs[o].kind;
+            const auto& output = program().outputs[o];
+            const auto kind = output.kind;
+            if (output.step_rate > 0.0) {
+                turning_.resize(state_.outputs());
+                const auto level = state_.output(o).back != 0 ? -state_.output(o).level : state_.output(o).level;
+                places_[o] += turning_[o].next(level, machine_.program().parameters[static_cast<std::size_t>(output.ramp_parameter)].value,
+                                               routine::rateUnit(output)) /
+                              256.0;
+                continue;
+            }
             places_[o] = kind == routine::OutputKind::Stepper || state_.output(o).awake != 0 ? state_.output(o).level
                                                                                              : 0.0;  // a servo without a pulse hangs loose
         }

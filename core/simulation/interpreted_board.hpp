@@ -1,4 +1,5 @@
 #pragma once
+#include "firmware/runtime/spark_drive_rate.h"
 #include "link/protocol.hpp"
 #include "plant/pump_plant.hpp"
 #include "plant/stand_in.hpp"
@@ -42,6 +43,7 @@ private:
     std::vector<std::int32_t> readings_;
     Inputs rates_;
     plant::Bench bench_;
+    std::vector<spark::StepRate> turning_;  ///< of steppers that go on
     std::vector<double> shares_, places_;
     std::vector<std::uint8_t> was_on_;
     spark::Talk talk_{-1, 0, 0, 0, 0, 0};

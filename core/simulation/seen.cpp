@@ -62,6 +62,18 @@ void speeding(const routine::ProgramOutput& output, double own, std::size_t o, c
     }
 }
 
+// A stepper that goes on: on while steps come, at the rate at which they do, by windows of some of them.
+void stepping(const routine::ProgramOutput& output, double own, std::size_t o, const std::vector<plant::Edge>& edges, double length,
+              std::vector<Told>& told) {
+    const double apart = 3.0 / (output.step_rate * own);
+    for (const auto& time : plant::onTimes(edges, static_cast<int>(o), std::max(0.25, apart))) {
+        const double whole = time.to.value_or(length) - time.from;
+        const double share = whole > 0.0 && time.pulses > 1 ? (time.pulses - 1) / whole / output.step_rate / own : 1.0;
+        told.push_back({time.from, o, Phase::On, static_cast<float>(std::lround(50.0 * share)) / 50.0F});
+        if (time.to) told.push_back({*time.to, o, Phase::Off});
+    }
+}
+
 // A servo moves while its pulses change, holds while they stay, and is let go when none comes.
 void servo(std::size_t o, const std::vector<plant::Edge>& edges, double length, std::vector<Told>& told) {
     constexpr double same = 1.5e-6, none = 0.1;  // s
@@ -110,12 +122,14 @@ std::vector<plan::DriveChange> drivesSeen(const routine::Program& program, const
     std::vector<Told> told;
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         switch (program.outputs[o].kind) {
-            case routine::OutputKind::Switched:
-                if (const auto& output = program.outputs[o]; output.pulse_still > 0)
-                    speeding(output, std::max(1, program.parameters[static_cast<std::size_t>(output.duty_parameter)].value) / 1000.0, o,
-                             edges, length, told);
+            case routine::OutputKind::Switched: {
+                const auto& output = program.outputs[o];
+                const double own = std::max(1, program.parameters[static_cast<std::size_t>(output.duty_parameter)].value) / 1000.0;
+                if (output.pulse_still > 0) speeding(output, own, o, edges, length, told);
+                else if (output.step_rate > 0.0) stepping(output, own, o, edges, length, told);
                 else switched(program, o, edges, length, told);
                 break;
+            }
             case routine::OutputKind::Servo: servo(o, edges, length, told); break;
             case routine::OutputKind::Stepper: stepper(o, edges, enables, told); break;
         }

@@ -193,8 +193,11 @@ Result<Traces> simulate(const routine::Program& program, const std::vector<plant
     std::vector<double> shares(program.outputs.size(), 0.0), places(program.outputs.size(), 0.0);
     const auto turnMachines = [&](double time) {
         if (bench.empty()) return;
-        for (std::size_t o = 0; o < shares.size(); ++o)
-            shares[o] = routine::signedDriveOf(program, state, o), places[o] = state.output(o).level;
+        for (std::size_t o = 0; o < shares.size(); ++o) {
+            const double rate = program.outputs[o].step_rate;
+            shares[o] = routine::signedDriveOf(program, state, o);
+            places[o] = rate > 0.0 ? places[o] + shares[o] * rate * time : state.output(o).level;
+        }
         for (const auto& reading : bench.step(time, shares, places)) {
             const auto i = static_cast<std::size_t>(reading.input);
             if (reading.tach) inputs.rates[i] = reading.value;

@@ -60,6 +60,9 @@ TEST(DeskBoard, aBridgeGoesBothWaysOnAnEsp32) {
 TEST(DeskBoard, aServoTurnsOnBothWaysOnAnEsp32) {
     test::playTurningServo("esp32", desk("esp32"));
 }
+TEST(DeskBoard, aStepperGoesOnBothWaysOnAnEsp32) {
+    test::playTurningStepper("esp32", desk("esp32"));
+}
 TEST(DeskBoard, everyVerbOnLinux) {
     const auto [classes, played] = test::playMatrix("sbc-header", desk("linux"), 0.4e-3, 1.01, true);
     std::printf("%zu classes, %zu verbs\n", classes, played);

@@ -35,6 +35,9 @@ TEST_F(Rp2040, aServoTurnsOnBothWays) {
     test::playTurningServo("rp2040", test::onRp2040);
 }
 
+TEST_F(Rp2040, aStepperGoesOnBothWays) {
+    test::playTurningStepper("rp2040", test::onRp2040);
+}
 // Minutes, so left to ./check --long.
 TEST_F(Rp2040, DISABLED_everyVerbOfEveryClass) {
     EXPECT_GT(test::playMatrix("rp2040", test::onRp2040, 0.4e-3, 1.01, true).second, 80U);

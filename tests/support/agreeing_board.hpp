@@ -4,6 +4,7 @@
 #include <random>
 #include <set>
 #include "firmware/runtime/spark_drive_cycles.h"
+#include "firmware/runtime/spark_drive_rate.h"
 #include "link/protocol.hpp"
 #include "plan/firmware_model.hpp"
 #include "simulation/interpreted_board.hpp"
@@ -117,6 +118,19 @@ inline Agreed agree(const project::Project& project, const Board& board, const s
         spark::WholeCycles cycles{};
         for (auto& level : levels[o]) level = cycles.lets(level, static_cast<std::uint8_t>(block)) ? program.outputs[o].top : 0;
     }
+    // A stepper that goes on: its level as the place to which it has come.
+    for (std::size_t o = 0; o < program.outputs.size(); ++o) {
+        const auto& output = program.outputs[o];
+        if (output.step_rate <= 0.0) continue;
+        spark::StepRate turning{};
+        std::int64_t fine = 0;
+        for (std::size_t t = 1; t < levels[o].size(); ++t) {
+            fine += turning.next(back[o][t] ? -levels[o][t] : levels[o][t],
+                                 program.parameters[static_cast<std::size_t>(output.ramp_parameter)].value, routine::rateUnit(output));
+            levels[o][t] = static_cast<std::int32_t>(std::floor(static_cast<double>(fine) / 256.0));
+        }
+        levels[o][0] = 0;
+    }
     // A servo that turns on: its level as the pulse that says it.
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         const auto& output = program.outputs[o];
@@ -139,7 +153,7 @@ inline Agreed agree(const project::Project& project, const Board& board, const s
         if (edges.empty()) continue;
         EXPECT_LT(edges.front().time, 1e-3);
         EXPECT_EQ(edges.front().level, (output.rest == routine::Rest::On) != planned->inverted ? 1 : 0) << "in its safe state";
-        if (output.turns && output.pulse_still == 0) {
+        if (output.turns && output.pulse_still == 0 && output.step_rate == 0.0) {
             // Which way, tick by tick; and never an edge of it but at rest, the whole pause long before it.
             const auto& way = seen.heard.pins[board::pinNamed(family, channel->direction_pin)->number];
             const int ahead = 1 + static_cast<int>(late * 1e3);
@@ -155,7 +169,7 @@ inline Agreed agree(const project::Project& project, const Board& board, const s
                 ++seen.turns;
             }
         }
-        if (output.kind == routine::OutputKind::Switched && output.pulse_still == 0) {
+        if (output.kind == routine::OutputKind::Switched && output.pulse_still == 0 && output.step_rate == 0.0) {
             const auto on = [&](int level) { return (level == 1) != planned->inverted; };
             // Stretches of one level: its share; where it is only on or off, the very edges.
             const double period = planned->pwm ? 1.0 / si(planned->pwm->actual_frequency) : 0.0;
@@ -186,7 +200,7 @@ inline Agreed agree(const project::Project& project, const Board& board, const s
                 EXPECT_NEAR(got[k].first, expected[k].first + late / 2, late / 2);
                 EXPECT_EQ(got[k].second, expected[k].second);
             }
-        } else if (output.kind != routine::OutputKind::Stepper) {
+        } else if (output.kind != routine::OutputKind::Stepper && output.step_rate == 0.0) {
             // A pulse begins with what was asked for before its frame began.
             for (std::size_t k = 0; k + 1 < edges.size(); ++k) {
                 if (edges[k].level != 1) continue;
@@ -348,6 +362,33 @@ inline void playTurningServo(const char* form, const Board& board, double late =
     EXPECT_NEAR(widthAt(0.845), 1.8e-3, near) << "forwards at 0.6";
     EXPECT_NEAR(widthAt(1.0), 1.5e-3, near) << "off again";
     EXPECT_NEAR(widthAt(2.5), 1.5e-3, near) << "stopped";
+}
+
+/// A stepper that goes on: up to its rate and down again, the other way, in parts, and stopped.
+inline void playTurningStepper(const char* form, const Board& board, double late = 0.4e-3) {
+    const auto project = bothWays(form, "stepper_42mm_short", driver::DriverClass::Chopper);
+    const auto plan = plan::evaluate(project, shippedParts());
+    EXPECT_EQ(plan.channels.front().signal, plan::SignalKind::StepRate);
+    EXPECT_EQ(plan.channels.front().not_driven, "");
+    const auto seen = agree(project, board, {}, 2.6,
+                            {{200, "start 0\n"}, {1100, "start 1\n"}, {1400, "stop\n"}, {1700, "start 0\n"}, {1800, "stop\n"}}, late);
+    // By hand: 30 rpm of 200 full steps of 16 micro-steps are 1600 steps a second; 200 ms forwards, of which the 20 ms of its ramp and the
+    // 20 ms after it make 20 ms' worth, are 320 steps.
+    const auto& family = board::family(project.board.form);
+    const auto& edges = seen.heard.pins.at(board::pinNamed(family, project.channels.front().pin)->number);
+    const auto steps = [&](double from, double to) {
+        return std::count_if(edges.begin(), edges.end(),
+                             [&](const Heard::Edge& edge) { return edge.level == 1 && edge.time > from && edge.time < to; });
+    };
+    EXPECT_EQ(steps(0.0, 0.2), 0) << "asleep";
+    EXPECT_NEAR(static_cast<double>(steps(0.2, 0.44)), 320.0, 3.0) << "forwards";
+    EXPECT_NEAR(static_cast<double>(steps(0.25, 0.35)), 160.0, 1.5) << "at its rate";
+    EXPECT_NEAR(static_cast<double>(steps(0.63, 0.69)), 0.4 * 96.0, 1.5) << "backwards at 0.4";
+    EXPECT_EQ(steps(1.45, 1.7), 0) << "stopped";
+    const auto& enable = seen.heard.pins.at(board::pinNamed(family, project.channels.front().enable_pin)->number);
+    EXPECT_EQ(agreeing::levelAt(enable, 0.1), 1) << "asleep, active low";
+    EXPECT_EQ(agreeing::levelAt(enable, 0.3), 0);
+    EXPECT_EQ(agreeing::levelAt(enable, 1.6), 1) << "asleep again";
 }
 
 /// Everything that may be said over the link of the rich stage.

@@ -45,6 +45,7 @@ inline std::vector<MatrixCase> matrix(const project::Parts& parts, const std::ve
         {ChannelKind::Turn, "servo_micro_turning", turn},
         {ChannelKind::Turn, "servo_micro_turning", wheel},
         {ChannelKind::Turn, "stepper_42mm_short", turn},
+        {ChannelKind::Turn, "stepper_42mm_short", wheel},
         {ChannelKind::Turn, "small_12v_g100", turn},
         {ChannelKind::Blow, "fan_40_12v", {}},
         {ChannelKind::Blow, "fan_80_pwm_70", {}},

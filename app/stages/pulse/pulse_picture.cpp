@@ -131,9 +131,14 @@ void PulsePicture::steps(QPainter& p, const QRectF& box) {
     const auto& c = colours();
     const auto& motion = planned()->motion;
     const auto& asked = planned()->context->ask;
-    if (!motion.steps || !motion.peak_rate || !asked.time || si(*motion.steps) < 2.0)
+    const bool goes_on = planned()->signal == plan::SignalKind::StepRate;
+    if (!motion.peak_rate || (!goes_on && (!motion.steps || !asked.time || si(*motion.steps) < 2.0)))
         return waits(p, box, tr("Travel, time and a chosen stepper are needed: then the steps of one move stand here."));
-    const double count = si(*motion.steps), time = si(*asked.time), peak = si(*motion.peak_rate), acceleration = peak / (time / 2);
+    // What goes on is drawn up to its speed, a while at it, and down again.
+    const double peak = si(*motion.peak_rate) * (goes_on ? si(channel()->signal.duty) : 1.0),
+                 ramp_time = goes_on ? std::max(1e-3, si(channel()->signal.soft_start)) : si(*asked.time) / 2,
+                 level_time = goes_on ? 2.0 * ramp_time : 0.0, time = 2.0 * ramp_time + level_time, acceleration = peak / ramp_time;
+    const double count = motion.steps ? si(*motion.steps) : 0.0;
     const QRectF wave(box.left() + px(54), box.top() + px(50), box.width() - px(80), px(60));
     // Step k of a ramp from rest falls at √(2k/a).
     const int shown = 9;
@@ -161,15 +166,16 @@ void PulsePicture::steps(QPainter& p, const QRectF& box) {
     const Axes axes{QRectF(box.left() + px(62), wave.bottom() + px(76), box.width() - px(90), box.bottom() - wave.bottom() - px(116)), 0.0,
                     time * 1.04, 0.0, peak * 1.18};
     axes.draw(p, Kind::Duration, Kind::Frequency, tr("time"), tr("steps a second"));
-    const QPolygonF ramp{axes.at(0, 0), axes.at(time / 2, peak), axes.at(time, 0)};
+    const QPolygonF ramp{axes.at(0, 0), axes.at(ramp_time, peak), axes.at(ramp_time + level_time, peak), axes.at(time, 0)};
     p.setPen(Qt::NoPen);
     p.setBrush(c.timeTint);
     p.drawPolygon(ramp);
     p.setPen(QPen(c.time, 2.6));
     p.drawPolyline(ramp);
-    say(p, axes.at(time / 2, peak) + QPointF(0, -px(8)), tr("%1 at the fastest").arg(text(display(*motion.peak_rate))), Text::Figure,
+    say(p, axes.at(time / 2, peak) + QPointF(0, -px(8)),
+        (goes_on ? tr("%1 until it is told to stop") : tr("%1 at the fastest")).arg(text(display(Kind::Frequency, peak))), Text::Figure,
         c.time, Qt::AlignHCenter, true);
-    say(p, axes.at(time / 2, peak * 0.4), tr("%1 steps").arg(count), Text::Figure, c.ink, Qt::AlignHCenter);
+    if (!goes_on) say(p, axes.at(time / 2, peak * 0.4), tr("%1 steps").arg(count), Text::Figure, c.ink, Qt::AlignHCenter);
 }
 
 // The mains to scale with the part that is let through; below it the gate, and what a delay gives.
@@ -331,7 +337,7 @@ void PulsePicture::draw(QPainter& p, const QRectF& whole) {
     box.setBottom(whole.bottom() - bridge(p, whole));
     if (planned()->signal == plan::SignalKind::ServoPulse) return servo(p, box);
     if (planned()->motion.pulse_still) return speed(p, box);
-    if (planned()->signal == plan::SignalKind::Steps) return steps(p, box);
+    if (kinds::isSteps(planned()->signal)) return steps(p, box);
     if (!planned()->pwm)
         return waits(p, box,
                      tr("The pin is switched on and off, without pulses: no soft start and full power, or no pin with PWM chosen yet."));

@@ -141,44 +141,49 @@ void CalibrationPage::turn() {
     update();
 }
 
+QPushButton* CalibrationPage::button(const QString& words_of, const QString& name, bool main, const std::function<void()>& pressed) {
+    auto* made = new QPushButton(words_of);
+    made->setObjectName(name);
+    made->setFont(textFont(Text::Body));
+    made->setProperty("main", main);
+    connect(made, &QPushButton::clicked, this, pressed);
+    return made;
+}
+
+void CalibrationPage::row(std::initializer_list<QWidget*> widgets) {
+    auto* line = new QHBoxLayout;
+    for (auto* widget : widgets) line->addWidget(widget);
+    line->addStretch(1);
+    layout_->addLayout(line);
+}
+
+// The runs that there are for this channel.
+void CalibrationPage::buildChoice() {
+    const auto& c = colours();
+    layout_->addWidget(label(tr("What no data sheet says of this one"), Text::Sentence, c.ink));
+    if (runs_.empty())
+        layout_->addWidget(
+            label(tr("Nothing is to be measured here: choose a part in Match first, or another channel."), Text::Body, c.soft));
+    for (const auto& run : runs_) {
+        auto* frame = barred(c.hinge, true);
+        auto* inside = static_cast<QVBoxLayout*>(frame->layout());
+        inside->addWidget(label(text(run.title), Text::Figure, c.ink));
+        inside->addWidget(label(text(run.why), Text::Small, c.soft));
+        auto* go = button(tr("Begin"), "calibrate_" + text(run.id), false, [this, id = text(run.id)] { begin(id); });
+        auto* line = new QHBoxLayout;
+        line->addWidget(go);
+        line->addStretch(1);
+        inside->addLayout(line);
+        layout_->addWidget(frame);
+    }
+    layout_->addStretch(1);
+    update();
+}
+
 void CalibrationPage::build() {
     clear(layout_);
+    if (run_ < 0) return buildChoice();
     const auto& c = colours();
-    const auto button = [&](const QString& words_of, const QString& name, bool main, auto slot) {
-        auto* made = new QPushButton(words_of);
-        made->setObjectName(name);
-        made->setFont(textFont(Text::Body));
-        made->setProperty("main", main);
-        connect(made, &QPushButton::clicked, this, slot);
-        return made;
-    };
-    const auto row = [&](std::initializer_list<QWidget*> widgets) {
-        auto* line = new QHBoxLayout;
-        for (auto* widget : widgets) line->addWidget(widget);
-        line->addStretch(1);
-        layout_->addLayout(line);
-    };
-    if (run_ < 0) {
-        layout_->addWidget(label(tr("What no data sheet says of this one"), Text::Sentence, c.ink));
-        if (runs_.empty())
-            layout_->addWidget(
-                label(tr("Nothing is to be measured here: choose a part in Match first, or another channel."), Text::Body, c.soft));
-        for (const auto& run : runs_) {
-            auto* frame = barred(c.hinge, true);
-            auto* inside = static_cast<QVBoxLayout*>(frame->layout());
-            inside->addWidget(label(text(run.title), Text::Figure, c.ink));
-            inside->addWidget(label(text(run.why), Text::Small, c.soft));
-            auto* go = button(tr("Begin"), "calibrate_" + text(run.id), false, [this, id = text(run.id)] { begin(id); });
-            auto* line = new QHBoxLayout;
-            line->addWidget(go);
-            line->addStretch(1);
-            inside->addLayout(line);
-            layout_->addWidget(frame);
-        }
-        layout_->addStretch(1);
-        update();
-        return;
-    }
     const auto& run = runs_[static_cast<std::size_t>(run_)];
     const auto* now = step();
     layout_->addWidget(label(tr("%1 · step %2 of %3").arg(text(run.title)).arg(step_ + 1).arg(run.steps.size()), Text::Small, c.soft));
@@ -201,163 +206,172 @@ void CalibrationPage::build() {
         layout_->addStretch(1);
         return;
     }
+    const Now at{*now, output, stop};
     switch (now->does) {
         case plan::Does::Tell: row({button(tr("Done, go on"), "calibrationNext", true, [this] { next(); }), stop}); break;
-        case plan::Does::Nudge: {
-            auto* slider = new QSlider(Qt::Horizontal);
-            slider->setObjectName("calibrationNudge");
-            slider->setRange(static_cast<int>(now->from), static_cast<int>(now->to));
-            slider->setPageStep(std::max(1, slider->maximum() / 40));
-            const bool pulse = now->kind == Kind::Duration;
-            slider->setValue(pulse ? 3000 : slider->maximum());
-            auto* shown = label("", Text::Title, c.hinge);
-            shown->setObjectName("calibrationValue");
-            const auto say = [shown, factor = now->per_unit, kind = now->kind](int value) {
-                shown->setText(text(display(kind, value * factor, 4)));
-            };
-            say(slider->value());
-            connect(slider, &QSlider::valueChanged, this, [this, output, pulse, say](int value) {
-                session_->drive(output, value, pulse ? 60 : 1000);
-                say(value);
-            });
-            session_->drive(output, slider->value(), pulse ? 600 : 1000);
-            layout_->addWidget(shown);
-            layout_->addWidget(slider);
-            row({button(tr("It is here"), "calibrationTake", true,
-                        [this, slider, path = text(now->path), factor = now->per_unit, kind = now->kind] {
-                            keep(path, kind == Kind::Fraction ? text(exactNumber(slider->value() * factor))
-                                                              : text(exactNumber(slider->value() * factor)) + " s");
-                            next();
-                        }),
-                 stop});
-            break;
-        }
-        case plan::Does::Sweep: {
-            const bool done = sweepAt_ < 0 && !sweep_.empty();
-            if (done) {
-                const auto result = plan::readSweep(sweep_);
-                layout_->addWidget(label(result.start ? tr("It starts from %1 and stops again below %2; its curve bends by %3 of full.")
-                                                            .arg(text(display(Kind::Fraction, *result.start, 2)),
-                                                                 text(display(Kind::Fraction, result.keep.value_or(0.0), 2)),
-                                                                 text(display(Kind::Fraction, result.bend, 2)))
-                                                      : tr("It never turned: is its tach wired, and does it have power?"),
-                                         Text::Figure, c.hinge));
-            }
-            auto* again = button(sweepAt_ >= 0 ? tr("Sweeping…")
-                                 : done        ? tr("Sweep again")
-                                               : tr("Sweep"),
-                                 "sweepStart", !done, [this] { startSweep(); });
-            again->setEnabled(sweepAt_ < 0);
-            auto* keeps = button(tr("Keep it"), "calibrationNext", done, [this] { next(); });
-            keeps->setVisible(done);
-            row({again, keeps, stop});
-            break;
-        }
-        case plan::Does::ThereAndBack: {
-            const auto* planned = plan::findChannel(document_->model().plan, channel_.toStdString());
-            const double steps = planned != nullptr && planned->motion.steps ? si(*planned->motion.steps) : 1000.0;
-            const double usual = planned != nullptr && planned->motion.peak_rate ? si(*planned->motion.peak_rate) : 1000.0;
-            const double rate = usual * std::pow(1.25, rate_ - 2);
-            layout_->addWidget(label(tr("At %1 at its fastest; the plan asks for %2.")
-                                         .arg(text(display(Kind::Frequency, rate, 3)), text(display(Kind::Frequency, usual, 3))),
-                                     Text::Figure, c.time));
-            const int ms = std::max(20, static_cast<int>(std::lround(2.0 * steps / rate * 1000.0)));
-            const auto* program = document_->model().plan.program ? &*document_->model().plan.program : nullptr;
-            const int start = program != nullptr ? program->outputs[static_cast<std::size_t>(output)].start : 0;
-            const auto seen = session_->machineOf(output);
-            if (seen)
-                layout_->addWidget(
-                    label(seen->lost != 0.0
-                              ? tr("The stand-in's rotor is %1 micro-steps away from where it is thought to be.").arg(seen->lost, 0, 'f', 0)
-                              : tr("The stand-in's rotor is where it is thought to be."),
-                          Text::Body, seen->lost != 0.0 ? c.breaks : c.hinge));
-            row({button(tr("Out"), "rateOut", true,
-                        [this, output, start, steps, ms] { session_->drive(output, start + static_cast<int>(steps), ms); }),
-                 button(tr("Back"), "rateBack", true,
-                        [this, output, start, ms] {
-                            session_->drive(output, start, ms);
-                            QTimer::singleShot(ms + 400, this, [this] {
-                                if (run_ >= 0) build();
-                            });
-                        }),
-                 button(tr("On its mark: faster"), "rateGood", false,
-                        [this, rate] {
-                            lastGood_ = rate;
-                            ++rate_;
-                            build();
-                        }),
-                 button(tr("Off its mark"), "rateLost", false,
-                        [this, path = text(now->path)] {
-                            if (lastGood_ > 0.0) keep(path, text(exactNumber(lastGood_)) + " Hz");
-                            else
-                                Q_EMIT said(
-                                    tr("It lost steps at the slowest rate: more current, a lighter load, or more time for the move."));
-                            next();
-                        }),
-                 stop});
-            break;
-        }
-        case plan::Does::RunFor: {
-            row({button(tr("Run it for %1 s").arg(now->from, 0, 'g', 3), "calibrationRun", true,
-                        [this, output, time = now->from, path = text(now->path)] {
-                            session_->drive(output, 1000);
-                            QTimer::singleShot(static_cast<int>(time * 1000.0), this, [this, output, time, path] {
-                                session_->letGo(output);
-                                if (run_ < 0) return;
-                                if (!path.isEmpty()) keep(path, text(exactNumber(time)) + " s");
-                                next();
-                            });
-                        }),
-                 stop});
-            break;
-        }
-        case plan::Does::TakeReading: {
-            const auto signal = session_->signalOf(now->input);
-            const auto& telemetry = session_->telemetry();
-            const double reading =
-                signal && !telemetry.empty() ? static_cast<double>(telemetry.value(*signal, telemetry.size() - 1)) : -1.0;
-            layout_->addWidget(
-                label(reading >= 0.0 ? tr("It reads %1 now.").arg(reading, 0, 'f', 0) : tr("Nothing has come over the link yet."),
-                      Text::Title, c.hinge));
-            row({button(tr("Take it"), "calibrationTake", true,
-                        [this, signal, path = text(now->path)] {
-                            const auto& now_telemetry = session_->telemetry();
-                            if (!signal || now_telemetry.empty()) return;
-                            // The mean of the last half second: a reading flickers.
-                            const std::size_t from = now_telemetry.from(now_telemetry.time(now_telemetry.size() - 1) - 0.5);
-                            double mean = 0.0;
-                            for (std::size_t i = from; i < now_telemetry.size(); ++i)
-                                mean +=
-                                    static_cast<double>(now_telemetry.value(*signal, i)) / static_cast<double>(now_telemetry.size() - from);
-                            keep(path, QString::number(std::lround(mean)));
-                            next();
-                        }),
-                 button(tr("Look again"), "calibrationLook", false, [this] { build(); }), stop});
-            break;
-        }
-        case plan::Does::Type: {
-            auto* field = new QLineEdit;
-            field->setObjectName("calibrationTyped");
-            field->setFont(textFont(Text::Title));
-            field->setMaximumWidth(px(220));
-            layout_->addWidget(field);
-            auto* problem = label("", Text::Body, c.breaks);
-            problem->setObjectName("calibrationProblem");
-            layout_->addWidget(problem);
-            const auto take = [this, field, problem, path = text(now->path), kind = now->kind] {
-                const auto value = parseQuantity(kind, typedNumber(field->text()));
-                if (!value) return problem->setText(words(value.error()));
-                keep(path, text(exactText(kind, *value)));
-                next();
-            };
-            connect(field, &QLineEdit::returnPressed, this, take);
-            row({button(tr("Keep it"), "calibrationNext", true, take), stop});
-            field->setFocus();
-            break;
-        }
+        case plan::Does::Nudge: stepNudge(at); break;
+        case plan::Does::Sweep: stepSweep(at); break;
+        case plan::Does::ThereAndBack: stepThereAndBack(at); break;
+        case plan::Does::RunFor: stepRunFor(at); break;
+        case plan::Does::TakeReading: stepTakeReading(at); break;
+        case plan::Does::Type: stepType(at); break;
     }
     layout_->addStretch(1);
     update();
+}
+
+void CalibrationPage::stepNudge(const Now& at) {
+    const auto& c = colours();
+    const int output = at.output;
+    auto* slider = new QSlider(Qt::Horizontal);
+    slider->setObjectName("calibrationNudge");
+    slider->setRange(static_cast<int>(at.now.from), static_cast<int>(at.now.to));
+    slider->setPageStep(std::max(1, slider->maximum() / 40));
+    const bool pulse = at.now.kind == Kind::Duration;
+    slider->setValue(pulse ? 3000 : slider->maximum());
+    auto* shown = label("", Text::Title, c.hinge);
+    shown->setObjectName("calibrationValue");
+    const auto say = [shown, factor = at.now.per_unit, kind = at.now.kind](int value) {
+        shown->setText(text(display(kind, value * factor, 4)));
+    };
+    say(slider->value());
+    connect(slider, &QSlider::valueChanged, this, [this, output, pulse, say](int value) {
+        session_->drive(output, value, pulse ? 60 : 1000);
+        say(value);
+    });
+    session_->drive(output, slider->value(), pulse ? 600 : 1000);
+    layout_->addWidget(shown);
+    layout_->addWidget(slider);
+    row({button(tr("It is here"), "calibrationTake", true,
+                [this, slider, path = text(at.now.path), factor = at.now.per_unit, kind = at.now.kind] {
+                    keep(path, kind == Kind::Fraction ? text(exactNumber(slider->value() * factor))
+                                                      : text(exactNumber(slider->value() * factor)) + " s");
+                    next();
+                }),
+         at.leave});
+}
+
+void CalibrationPage::stepSweep(const Now& at) {
+    const auto& c = colours();
+    const bool done = sweepAt_ < 0 && !sweep_.empty();
+    if (done) {
+        const auto result = plan::readSweep(sweep_);
+        layout_->addWidget(label(result.start ? tr("It starts from %1 and stops again below %2; its curve bends by %3 of full.")
+                                                    .arg(text(display(Kind::Fraction, *result.start, 2)),
+                                                         text(display(Kind::Fraction, result.keep.value_or(0.0), 2)),
+                                                         text(display(Kind::Fraction, result.bend, 2)))
+                                              : tr("It never turned: is its tach wired, and does it have power?"),
+                                 Text::Figure, c.hinge));
+    }
+    auto* again = button(sweepAt_ >= 0 ? tr("Sweeping…")
+                         : done        ? tr("Sweep again")
+                                       : tr("Sweep"),
+                         "sweepStart", !done, [this] { startSweep(); });
+    again->setEnabled(sweepAt_ < 0);
+    auto* keeps = button(tr("Keep it"), "calibrationNext", done, [this] { next(); });
+    keeps->setVisible(done);
+    row({again, keeps, at.leave});
+}
+
+void CalibrationPage::stepThereAndBack(const Now& at) {
+    const auto& c = colours();
+    const int output = at.output;
+    const auto* planned = plan::findChannel(document_->model().plan, channel_.toStdString());
+    const double steps = planned != nullptr && planned->motion.steps ? si(*planned->motion.steps) : 1000.0;
+    const double usual = planned != nullptr && planned->motion.peak_rate ? si(*planned->motion.peak_rate) : 1000.0;
+    const double rate = usual * std::pow(1.25, rate_ - 2);
+    layout_->addWidget(label(tr("At %1 at its fastest; the plan asks for %2.")
+                                 .arg(text(display(Kind::Frequency, rate, 3)), text(display(Kind::Frequency, usual, 3))),
+                             Text::Figure, c.time));
+    const int ms = std::max(20, static_cast<int>(std::lround(2.0 * steps / rate * 1000.0)));
+    const auto* program = document_->model().plan.program ? &*document_->model().plan.program : nullptr;
+    const int start = program != nullptr ? program->outputs[static_cast<std::size_t>(output)].start : 0;
+    const auto seen = session_->machineOf(output);
+    if (seen)
+        layout_->addWidget(label(
+            seen->lost != 0.0 ? tr("The stand-in's rotor is %1 micro-steps away from where it is thought to be.").arg(seen->lost, 0, 'f', 0)
+                              : tr("The stand-in's rotor is where it is thought to be."),
+            Text::Body, seen->lost != 0.0 ? c.breaks : c.hinge));
+    row({button(tr("Out"), "rateOut", true,
+                [this, output, start, steps, ms] { session_->drive(output, start + static_cast<int>(steps), ms); }),
+         button(tr("Back"), "rateBack", true,
+                [this, output, start, ms] {
+                    session_->drive(output, start, ms);
+                    QTimer::singleShot(ms + 400, this, [this] {
+                        if (run_ >= 0) build();
+                    });
+                }),
+         button(tr("On its mark: faster"), "rateGood", false,
+                [this, rate] {
+                    lastGood_ = rate;
+                    ++rate_;
+                    build();
+                }),
+         button(tr("Off its mark"), "rateLost", false,
+                [this, path = text(at.now.path)] {
+                    if (lastGood_ > 0.0) keep(path, text(exactNumber(lastGood_)) + " Hz");
+                    else Q_EMIT said(tr("It lost steps at the slowest rate: more current, a lighter load, or more time for the move."));
+                    next();
+                }),
+         at.leave});
+}
+
+void CalibrationPage::stepRunFor(const Now& at) {
+    const int output = at.output;
+    row({button(tr("Run it for %1 s").arg(at.now.from, 0, 'g', 3), "calibrationRun", true,
+                [this, output, time = at.now.from, path = text(at.now.path)] {
+                    session_->drive(output, 1000);
+                    QTimer::singleShot(static_cast<int>(time * 1000.0), this, [this, output, time, path] {
+                        session_->letGo(output);
+                        if (run_ < 0) return;
+                        if (!path.isEmpty()) keep(path, text(exactNumber(time)) + " s");
+                        next();
+                    });
+                }),
+         at.leave});
+}
+
+void CalibrationPage::stepTakeReading(const Now& at) {
+    const auto& c = colours();
+    const auto signal = session_->signalOf(at.now.input);
+    const auto& telemetry = session_->telemetry();
+    const double reading = signal && !telemetry.empty() ? static_cast<double>(telemetry.value(*signal, telemetry.size() - 1)) : -1.0;
+    layout_->addWidget(label(reading >= 0.0 ? tr("It reads %1 now.").arg(reading, 0, 'f', 0) : tr("Nothing has come over the link yet."),
+                             Text::Title, c.hinge));
+    row({button(tr("Take it"), "calibrationTake", true,
+                [this, signal, path = text(at.now.path)] {
+                    const auto& now_telemetry = session_->telemetry();
+                    if (!signal || now_telemetry.empty()) return;
+                    // The mean of the last half second: a reading flickers.
+                    const std::size_t from = now_telemetry.from(now_telemetry.time(now_telemetry.size() - 1) - 0.5);
+                    double mean = 0.0;
+                    for (std::size_t i = from; i < now_telemetry.size(); ++i)
+                        mean += static_cast<double>(now_telemetry.value(*signal, i)) / static_cast<double>(now_telemetry.size() - from);
+                    keep(path, QString::number(std::lround(mean)));
+                    next();
+                }),
+         button(tr("Look again"), "calibrationLook", false, [this] { build(); }), at.leave});
+}
+
+void CalibrationPage::stepType(const Now& at) {
+    const auto& c = colours();
+    auto* field = new QLineEdit;
+    field->setObjectName("calibrationTyped");
+    field->setFont(textFont(Text::Title));
+    field->setMaximumWidth(px(220));
+    layout_->addWidget(field);
+    auto* problem = label("", Text::Body, c.breaks);
+    problem->setObjectName("calibrationProblem");
+    layout_->addWidget(problem);
+    const auto take = [this, field, problem, path = text(at.now.path), kind = at.now.kind] {
+        const auto value = parseQuantity(kind, typedNumber(field->text()));
+        if (!value) return problem->setText(words(value.error()));
+        keep(path, text(exactText(kind, *value)));
+        next();
+    };
+    connect(field, &QLineEdit::returnPressed, this, take);
+    row({button(tr("Keep it"), "calibrationNext", true, take), at.leave});
+    field->setFocus();
 }
 
 void CalibrationPage::paintEvent(QPaintEvent*) {

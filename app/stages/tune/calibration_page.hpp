@@ -1,11 +1,13 @@
 #pragma once
 #include <QTimer>
 #include <QWidget>
+#include <functional>
 #include <map>
 #include "plan/calibration.hpp"
 #include "shell/document.hpp"
 #include "stages/tune/link_session.hpp"
 
+class QPushButton;
 class QVBoxLayout;
 
 namespace hinge::app {
@@ -28,7 +30,22 @@ protected:
     void paintEvent(QPaintEvent* event) override;
 
 private:
+    /// The step that stands there, the channel's output, and the button that leaves the run.
+    struct Now {
+        const plan::CalibrationStep& now;
+        int output;
+        QPushButton* leave;
+    };
     void build();
+    void buildChoice();
+    QPushButton* button(const QString& words, const QString& name, bool main, const std::function<void()>& pressed);
+    void row(std::initializer_list<QWidget*> widgets);
+    void stepNudge(const Now& at);
+    void stepSweep(const Now& at);
+    void stepThereAndBack(const Now& at);
+    void stepRunFor(const Now& at);
+    void stepTakeReading(const Now& at);
+    void stepType(const Now& at);
     void next();
     void keep(const QString& path, const QString& value);
     void finish();

@@ -111,14 +111,36 @@ void TunePage::build() {
     layout_->setContentsMargins(px(14), px(12), px(12), px(12));
     layout_->setSpacing(px(4));
     if (practising()) return buildPractice();
-    const auto button = [&](const QString& words_of, const QString& name, auto slot) {
-        auto* made = new QPushButton(words_of);
-        made->setObjectName(name);
-        made->setFont(textFont(Text::Body));
-        connect(made, &QPushButton::clicked, this, slot);
-        layout_->addWidget(made);
-        return made;
-    };
+    buildWhere();
+    const auto* held = loop();
+    if (held != nullptr && draft_ && case_) {
+        buildGains(*held);
+        buildTrials();
+    } else if (held != nullptr) {
+        const auto& model = document_->model();
+        if (const auto made = plan::loopCase(model.project, model.parts, model.plan, held->id); !made)
+            layout_->addWidget(label(tr("Its loop has no model yet: %1").arg(words(made.error())), Text::Body, c.tight));
+    }
+    buildContacts();
+    buildNumbers();
+    layout_->addStretch();
+    stop_->setFont(textFont(Text::Body));
+    layout_->activate();  // at once: the scroll area must not squeeze it meanwhile
+    if (!tracks_.empty()) refresh_.start();
+}
+
+QPushButton* TunePage::button(const QString& words_of, const QString& name, const std::function<void()>& pressed) {
+    auto* made = new QPushButton(words_of);
+    made->setObjectName(name);
+    made->setFont(textFont(Text::Body));
+    connect(made, &QPushButton::clicked, this, pressed);
+    layout_->addWidget(made);
+    return made;
+}
+
+// What it runs on: the stand-in, or a board on a port.
+void TunePage::buildWhere() {
+    const auto& c = colours();
     layout_->addWidget(label(tr("Running on"), Text::Small, c.soft));
     state_ = label(session_.status(), Text::Body, c.ink);
     state_->setObjectName("tuneState");
@@ -159,178 +181,197 @@ void TunePage::build() {
     row->addWidget(where_, 1);
     row->addWidget(open);
     layout_->addWidget(line);
-    const auto* held = loop();
-    if (held != nullptr && draft_ && case_) {
-        layout_->addSpacing(px(6));
-        layout_->addWidget(label(session_.connected() ? tr("Gains, live") : tr("Gains, on the model"), Text::Small, c.soft));
-        const QString unit = case_->setup.rolls ? tr("steps a second for each count") : tr("permille for each count");
-        const double span = case_->setup.rolls ? 60.0 : std::max(4.0, std::abs(case_->setup.wanted - case_->setup.before));
-        const double usual = case_->setup.pid.most / case_->per_output / span;
-        const double most = std::min(100.0, std::max({usual * 6.0, si(draft_->proportional) * 2.0, 1.0}));
-        addGain('P', tr("P"), si(draft_->proportional), most, unit);
-        addGain('I', tr("I"), si(draft_->integral), std::min(100.0, std::max(most * 0.5, si(draft_->integral) * 2.0)),
-                unit + tr(", in each period"));
-        addGain('D', tr("D"), si(draft_->derivative), std::min(100.0, std::max(most, si(draft_->derivative) * 2.0)),
-                unit + tr(" it changes in a period"));
-        layout_->addWidget(
-            label(tr("The tinted part of each track is what still holds at a loop of %1.").arg(text(displayPlain(held->period))),
-                  Text::Small, c.soft));
-        auto* ask = button(session_.recording() ? tr("It runs: stop here") : tr("Ask it for a step"), "askStep", [this] {
-            if (session_.recording()) {
-                session_.letGoAll();
-                session_.stopTrial();
-            } else if (const auto* mine = loop(); mine != nullptr && case_) {
-                session_.startStep(text(mine->id),
-                                   case_->setup.rolls ? case_->setup.length : std::clamp(4.0 * case_->target.settle_within, 2.0, 3600.0));
-            }
+}
+
+// The tracks of its gains, a step to ask for, and ways to find better ones.
+void TunePage::buildGains(const routine::Loop& held) {
+    const auto& c = colours();
+    layout_->addSpacing(px(6));
+    layout_->addWidget(label(session_.connected() ? tr("Gains, live") : tr("Gains, on the model"), Text::Small, c.soft));
+    const QString unit = case_->setup.rolls ? tr("steps a second for each count") : tr("permille for each count");
+    const double span = case_->setup.rolls ? 60.0 : std::max(4.0, std::abs(case_->setup.wanted - case_->setup.before));
+    const double usual = case_->setup.pid.most / case_->per_output / span;
+    const double most = std::min(100.0, std::max({usual * 6.0, si(draft_->proportional) * 2.0, 1.0}));
+    addGain('P', tr("P"), si(draft_->proportional), most, unit);
+    addGain('I', tr("I"), si(draft_->integral), std::min(100.0, std::max(most * 0.5, si(draft_->integral) * 2.0)),
+            unit + tr(", in each period"));
+    addGain('D', tr("D"), si(draft_->derivative), std::min(100.0, std::max(most, si(draft_->derivative) * 2.0)),
+            unit + tr(" it changes in a period"));
+    layout_->addWidget(label(tr("The tinted part of each track is what still holds at a loop of %1.").arg(text(displayPlain(held.period))),
+                             Text::Small, c.soft));
+    auto* ask = button(session_.recording() ? tr("It runs: stop here") : tr("Ask it for a step"), "askStep", [this] {
+        if (session_.recording()) {
+            session_.letGoAll();
+            session_.stopTrial();
+        } else if (const auto* mine = loop(); mine != nullptr && case_) {
+            session_.startStep(text(mine->id),
+                               case_->setup.rolls ? case_->setup.length : std::clamp(4.0 * case_->target.settle_within, 2.0, 3600.0));
+        }
+    });
+    ask->setProperty("main", session_.connected());
+    ask->setEnabled(session_.connected() && !session_.foreign());
+    ask->setToolTip(session_.connected() ? tr("Let go, at rest, then held at what is wanted; kept as a trial")
+                                         : tr("It needs the board, or its stand-in"));
+    if (session_.drives(session_.outputOf(channel_)) && !session_.recording())
+        button(tr("Let it go"), "letGo", [this] {
+            session_.letGoAll();
+            built_.clear();
+            build();
         });
-        ask->setProperty("main", session_.connected());
-        ask->setEnabled(session_.connected() && !session_.foreign());
-        ask->setToolTip(session_.connected() ? tr("Let go, at rest, then held at what is wanted; kept as a trial")
-                                             : tr("It needs the board, or its stand-in"));
-        if (session_.drives(session_.outputOf(channel_)) && !session_.recording())
-            button(tr("Let it go"), "letGo", [this] {
-                session_.letGoAll();
-                built_.clear();
-                build();
-            });
-        auto* ways = new QWidget;
-        auto* wrap = new WrapRow(ways);
-        wrap->setContentsMargins(0, 0, 0, 0);
-        wrap->setSpacing(px(4));
-        const auto small = [&](const QString& words_of, const QString& name, const QString& why, auto slot) {
-            auto* made = new QPushButton(words_of);
-            made->setObjectName(name);
-            made->setFont(textFont(Text::Body));
-            made->setToolTip(why);
-            connect(made, &QPushButton::clicked, this, slot);
-            wrap->addWidget(made);
-            return made;
-        };
-        if (!case_->setup.rolls)
-            small(tr("Lead me"), "leadMe", tr("One step in the maker's order: P until it quivers, D to calm it, I to take out the lean"),
-                  [this] { lead(); });
-        auto* find =
-            small(searching_.valid() ? tr("Stop the search") : tr("Find gains"), "findGains",
-                  tr("Tries gains on the model, within its limits, also on machines that are a little off"), [this] {
-                      if (searching_.valid()) {
-                          cancel_ = true;
-                          return;
-                      }
-                      QMenu menu(this);
-                      const std::pair<control::Cost, QString> costs[] = {{control::Cost::Calm, tr("calm: no overshoot")},
-                                                                         {control::Cost::Quick, tr("quick: there soonest")},
-                                                                         {control::Cost::Quiet, tr("quiet: the drive hardly hums")},
-                                                                         {control::Cost::Cool, tr("cool: little power")}};
-                      for (const auto& [cost, words_of] : costs) menu.addAction(words_of, this, [this, which = cost] { search(which); });
-                      menu.exec(QCursor::pos());
-                  });
-        find->setProperty("main", !session_.connected());
-        if (!case_->setup.rolls) {
-            small(tr("By a step"), "byStep",
-                  tr("Fits gain, time constant and dead time to an open step, of the board when one is connected, else of the model; then "
-                     "a published rule"),
-                  [this] { fitStep(); });
-            small(tr("By a relay"), "byRelay", tr("Lets the model swing under a relay, then a published rule"), [this] { runRelay(); });
-        }
-        small(tr("Keep these gains"), "keepGains", tr("Into the project; one undo takes them back"), [this] { keepGains(); });
-        if (case_->setup.rolls && session_.board() != nullptr)
-            small(tr("Shove it"), "shove", tr("The stand-in's body gets a push forwards"),
-                  [this] { session_.board()->disturb(session_.outputOf(channel_), 0.06); });
-        layout_->addWidget(ways);
-        if (!said_.isEmpty()) layout_->addWidget(label(said_, Text::Small, c.time));
-        const auto lines = trialLines(*case_, trials_);
-        if (!lines.empty()) {
-            layout_->addSpacing(px(6));
-            layout_->addWidget(label(tr("Trials"), Text::Small, c.soft));
-        }
-        for (std::size_t i = 0; i < lines.size() && i < trials_shown; ++i) {
-            const auto& each = lines[i];
-            auto* frame = barred(each.id == now_ ? c.hinge : each.best ? c.ink : c.line);
-            auto* inside = static_cast<QVBoxLayout*>(frame->layout());
-            inside->setContentsMargins(px(8), 0, 0, 0);
-            inside->setSpacing(0);
-            auto* name =
-                new QPushButton(each.name + (each.id == now_ ? tr(" · shown") : QString()) + (each.best ? tr(" · best") : QString()));
-            name->setObjectName("show_" + each.id);
-            name->setFlat(true);
-            name->setFont(textFont(Text::Figure));
-            name->setStyleSheet(QString("QPushButton { border: none; background: transparent; text-align: left; padding: 0; color: %1; }")
-                                    .arg(c.ink.name()));
-            connect(name, &QPushButton::clicked, this, [this, id = each.id] {
-                now_ = id;
-                built_.clear();
-                build();
-                refresh();
-            });
-            name->setContextMenuPolicy(Qt::CustomContextMenu);
-            connect(name, &QPushButton::customContextMenuRequested, this, [this, name, id = each.id](const QPoint& at) {
-                QMenu menu(this);
-                menu.addAction(tr("A word about it…"), this, [this, id] {
-                    bool ok = false;
-                    const QString word =
-                        QInputDialog::getText(this, tr("A word about it"), tr("What was different this time?"), QLineEdit::Normal, {}, &ok);
-                    if (!ok) return;
-                    if (const auto kept = store::commentTrial(session_.trialFolder(), id.toStdString(), word.toStdString()); !kept)
-                        Q_EMIT document_->said(words(kept.error()));
-                    readTrials();
-                    built_.clear();
-                    build();
-                });
-                menu.addAction(tr("What differs from the one shown"), this, [this, id] {
-                    const journal::Trial *a = nullptr, *b = nullptr;
-                    for (const auto& trial : trials_) {
-                        if (text(trial.id) == now_) a = &trial;
-                        if (text(trial.id) == id) b = &trial;
-                    }
-                    if (a == nullptr || b == nullptr) return;
-                    QStringList list;
-                    for (const auto& change : journal::settingsChanged(*a, *b)) list << text(change);
-                    said_ = list.isEmpty() ? tr("Its settings are the same.") : list.join("; ");
-                    Q_EMIT document_->said(said_);
-                });
-                menu.addAction(tr("Save it as CSV…"), this, [this, id] {
-                    const QString file = QFileDialog::getSaveFileName(this, tr("Save the trial"), id + ".csv", tr("CSV (*.csv)"));
-                    if (!file.isEmpty()) QFile::copy(text(session_.trialFolder()) + "/trials/" + id + ".csv", file);
-                });
-                menu.addAction(tr("Throw it away"), this, [this, id] {
-                    static_cast<void>(store::removeTrial(session_.trialFolder(), id.toStdString()));
-                    if (now_ == id) now_.clear();
-                    readTrials();
-                    built_.clear();
-                    build();
-                    refresh();
-                });
-                menu.exec(name->mapToGlobal(at));
-            });
-            inside->addWidget(name);
-            inside->addWidget(label(each.note, Text::Small, c.soft));
-            layout_->addWidget(frame);
-        }
-        const int best = bestTrial(*case_, trials_);
-        if (best >= 0)
-            button(tr("Go back to %1 (B)").arg(text(trials_[static_cast<std::size_t>(best)].id).replace('-', ' ')), "goBack",
-                   [this] { goBackToBest(); });
-    } else if (held != nullptr) {
-        const auto& model = document_->model();
-        if (const auto made = plan::loopCase(model.project, model.parts, model.plan, held->id); !made)
-            layout_->addWidget(label(tr("Its loop has no model yet: %1").arg(words(made.error())), Text::Body, c.tight));
+    buildWays();
+}
+
+void TunePage::buildWays() {
+    auto* ways = new QWidget;
+    auto* wrap = new WrapRow(ways);
+    wrap->setContentsMargins(0, 0, 0, 0);
+    wrap->setSpacing(px(4));
+    const auto small = [&](const QString& words_of, const QString& name, const QString& why, auto slot) {
+        auto* made = new QPushButton(words_of);
+        made->setObjectName(name);
+        made->setFont(textFont(Text::Body));
+        made->setToolTip(why);
+        connect(made, &QPushButton::clicked, this, slot);
+        wrap->addWidget(made);
+        return made;
+    };
+    if (!case_->setup.rolls)
+        small(tr("Lead me"), "leadMe", tr("One step in the maker's order: P until it quivers, D to calm it, I to take out the lean"),
+              [this] { lead(); });
+    auto* find = small(searching_.valid() ? tr("Stop the search") : tr("Find gains"), "findGains",
+                       tr("Tries gains on the model, within its limits, also on machines that are a little off"), [this] {
+                           if (searching_.valid()) {
+                               cancel_ = true;
+                               return;
+                           }
+                           QMenu menu(this);
+                           const std::pair<control::Cost, QString> costs[] = {{control::Cost::Calm, tr("calm: no overshoot")},
+                                                                              {control::Cost::Quick, tr("quick: there soonest")},
+                                                                              {control::Cost::Quiet, tr("quiet: the drive hardly hums")},
+                                                                              {control::Cost::Cool, tr("cool: little power")}};
+                           for (const auto& [cost, words_of] : costs)
+                               menu.addAction(words_of, this, [this, which = cost] { search(which); });
+                           menu.exec(QCursor::pos());
+                       });
+    find->setProperty("main", !session_.connected());
+    if (!case_->setup.rolls) {
+        small(tr("By a step"), "byStep",
+              tr("Fits gain, time constant and dead time to an open step, of the board when one is connected, else of the model; then "
+                 "a published rule"),
+              [this] { fitStep(); });
+        small(tr("By a relay"), "byRelay", tr("Lets the model swing under a relay, then a published rule"), [this] { runRelay(); });
     }
-    if (session_.board() != nullptr && !session_.inputs().empty()) {
+    small(tr("Keep these gains"), "keepGains", tr("Into the project; one undo takes them back"), [this] { keepGains(); });
+    if (case_->setup.rolls && session_.board() != nullptr)
+        small(tr("Shove it"), "shove", tr("The stand-in's body gets a push forwards"),
+              [this] { session_.board()->disturb(session_.outputOf(channel_), 0.06); });
+    layout_->addWidget(ways);
+}
+
+// The last trials, the best of them, and the way back to it.
+void TunePage::buildTrials() {
+    const auto& c = colours();
+    if (!said_.isEmpty()) layout_->addWidget(label(said_, Text::Small, c.time));
+    const auto lines = trialLines(*case_, trials_);
+    if (!lines.empty()) {
         layout_->addSpacing(px(6));
-        layout_->addWidget(label(tr("Its contacts"), Text::Small, c.soft));
-        const auto& program = document_->model().plan.program;
-        for (std::size_t i = 0; i < session_.inputs().size(); ++i) {
-            if (program && i < program->inputs.size() &&
-                (routine::isMeasured(program->inputs[i]) || program->inputs[i].source != routine::InputSource::Pin))
-                continue;
-            auto* press = button(session_.inputs()[i], QString("input_%1").arg(i), [] {});
-            press->setCheckable(true);
-            connect(press, &QPushButton::toggled, this, [this, i](bool on) {
-                if (session_.board() != nullptr) session_.board()->setInput(static_cast<int>(i), on);
-            });
-        }
+        layout_->addWidget(label(tr("Trials"), Text::Small, c.soft));
     }
+    for (std::size_t i = 0; i < lines.size() && i < trials_shown; ++i) addTrial(lines[i]);
+    const int best = bestTrial(*case_, trials_);
+    if (best >= 0)
+        button(tr("Go back to %1 (B)").arg(text(trials_[static_cast<std::size_t>(best)].id).replace('-', ' ')), "goBack",
+               [this] { goBackToBest(); });
+}
+
+void TunePage::addTrial(const TrialLine& each) {
+    const auto& c = colours();
+    auto* frame = barred(each.id == now_ ? c.hinge : each.best ? c.ink : c.line);
+    auto* inside = static_cast<QVBoxLayout*>(frame->layout());
+    inside->setContentsMargins(px(8), 0, 0, 0);
+    inside->setSpacing(0);
+    auto* name = new QPushButton(each.name + (each.id == now_ ? tr(" · shown") : QString()) + (each.best ? tr(" · best") : QString()));
+    name->setObjectName("show_" + each.id);
+    name->setFlat(true);
+    name->setFont(textFont(Text::Figure));
+    name->setStyleSheet(
+        QString("QPushButton { border: none; background: transparent; text-align: left; padding: 0; color: %1; }").arg(c.ink.name()));
+    connect(name, &QPushButton::clicked, this, [this, id = each.id] {
+        now_ = id;
+        built_.clear();
+        build();
+        refresh();
+    });
+    name->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(name, &QPushButton::customContextMenuRequested, this,
+            [this, name, id = each.id](const QPoint& at) { trialMenu(id, name->mapToGlobal(at)); });
+    inside->addWidget(name);
+    inside->addWidget(label(each.note, Text::Small, c.soft));
+    layout_->addWidget(frame);
+}
+
+void TunePage::trialMenu(const QString& id, const QPoint& at) {
+    QMenu menu(this);
+    menu.addAction(tr("A word about it…"), this, [this, id] {
+        bool ok = false;
+        const QString word =
+            QInputDialog::getText(this, tr("A word about it"), tr("What was different this time?"), QLineEdit::Normal, {}, &ok);
+        if (!ok) return;
+        if (const auto kept = store::commentTrial(session_.trialFolder(), id.toStdString(), word.toStdString()); !kept)
+            Q_EMIT document_->said(words(kept.error()));
+        readTrials();
+        built_.clear();
+        build();
+    });
+    menu.addAction(tr("What differs from the one shown"), this, [this, id] {
+        const journal::Trial *a = nullptr, *b = nullptr;
+        for (const auto& trial : trials_) {
+            if (text(trial.id) == now_) a = &trial;
+            if (text(trial.id) == id) b = &trial;
+        }
+        if (a == nullptr || b == nullptr) return;
+        QStringList list;
+        for (const auto& change : journal::settingsChanged(*a, *b)) list << text(change);
+        said_ = list.isEmpty() ? tr("Its settings are the same.") : list.join("; ");
+        Q_EMIT document_->said(said_);
+    });
+    menu.addAction(tr("Save it as CSV…"), this, [this, id] {
+        const QString file = QFileDialog::getSaveFileName(this, tr("Save the trial"), id + ".csv", tr("CSV (*.csv)"));
+        if (!file.isEmpty()) QFile::copy(text(session_.trialFolder()) + "/trials/" + id + ".csv", file);
+    });
+    menu.addAction(tr("Throw it away"), this, [this, id] {
+        static_cast<void>(store::removeTrial(session_.trialFolder(), id.toStdString()));
+        if (now_ == id) now_.clear();
+        readTrials();
+        built_.clear();
+        build();
+        refresh();
+    });
+    menu.exec(at);
+}
+
+void TunePage::buildContacts() {
+    const auto& c = colours();
+    if (session_.board() == nullptr || session_.inputs().empty()) return;
+    layout_->addSpacing(px(6));
+    layout_->addWidget(label(tr("Its contacts"), Text::Small, c.soft));
+    const auto& program = document_->model().plan.program;
+    for (std::size_t i = 0; i < session_.inputs().size(); ++i) {
+        if (program && i < program->inputs.size() &&
+            (routine::isMeasured(program->inputs[i]) || program->inputs[i].source != routine::InputSource::Pin))
+            continue;
+        auto* press = button(session_.inputs()[i], QString("input_%1").arg(i), [] {});
+        press->setCheckable(true);
+        connect(press, &QPushButton::toggled, this, [this, i](bool on) {
+            if (session_.board() != nullptr) session_.board()->setInput(static_cast<int>(i), on);
+        });
+    }
+}
+
+// Its cues, its clock, and every number, this channel's own first.
+void TunePage::buildNumbers() {
+    const auto& c = colours();
+    const auto* held = loop();
     if (session_.isOpen()) {
         layout_->addSpacing(px(6));
         for (std::size_t i = 0; i < session_.cues().size(); ++i)
@@ -347,15 +388,10 @@ void TunePage::build() {
         layout_->addSpacing(px(6));
         layout_->addWidget(label(tr("Numbers, live"), Text::Small, c.soft));
     }
-    // This channel's own first.
     const std::string own = routine::symbol(channel_.toStdString()) + "_", looped = held != nullptr ? routine::symbol(held->id) + "_" : own;
     for (const bool mine : {true, false})
         for (const auto& p : session_.parameters())
             if ((p.name.rfind(own, 0) == 0 || p.name.rfind(looped, 0) == 0) == mine) addParameter(p);
-    layout_->addStretch();
-    stop_->setFont(textFont(Text::Body));
-    layout_->activate();  // at once: the scroll area must not squeeze it meanwhile
-    if (!tracks_.empty()) refresh_.start();
 }
 
 void TunePage::chooseExercise(int index) {

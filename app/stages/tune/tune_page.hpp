@@ -2,6 +2,7 @@
 #include <QTimer>
 #include <QWidget>
 #include <atomic>
+#include <functional>
 #include <future>
 #include "control/practice.hpp"
 #include "control/search.hpp"
@@ -21,6 +22,7 @@ class QVBoxLayout;
 namespace hinge::app {
 
 class GainTrack;
+struct TrialLine;
 
 /// Live over the line protocol: gains with what they do, trials, a strip chart of everything, short calibrations, and
 /// machines to practise on.
@@ -65,6 +67,15 @@ protected:
 
 private:
     void build();
+    QPushButton* button(const QString& words, const QString& name, const std::function<void()>& pressed);
+    void buildWhere();
+    void buildGains(const routine::Loop& held);
+    void buildWays();
+    void buildTrials();
+    void addTrial(const TrialLine& trial);
+    void trialMenu(const QString& id, const QPoint& at);
+    void buildContacts();
+    void buildNumbers();
     void buildPractice();
     void buildRight();
     void addParameter(const link::ParameterLine& parameter);

@@ -135,12 +135,6 @@ double ratedPeak(const actuator::Part& part) {
     const auto& s = get(part);
     return s.rated_current ? std::sqrt(2.0) * si(*s.rated_current) : unknown;
 }
-std::optional<NotDriven> refuses(const Commanded& c) {
-    const auto* turned = std::get_if<TurnDemand>(&c.channel.demand);
-    if (!c.steps || turned == nullptr || !turned->speed || turned->angle || c.context.ask.angle || c.held) return std::nullopt;
-    return NotDriven{"the sketch sends a stepper to places; it does not keep one turning at a speed. A gearmotor does that", {}};
-}
-
 std::vector<Column> columns() {
     return ColumnsOf<actuator::Stepper>{}
         .column("holding_torque", &actuator::Stepper::holding_torque)
@@ -256,7 +250,7 @@ const ActuatorKind kind = dry({
     .missing = &missing,
     .figures = &figures,
     .own_electronics = NotForThis{"its carrier chops it"},
-    .refuses = &refuses,
+    .refuses = NotForThis{"it goes to places and goes on turning"},
     .needs = NotForThis{"its driver brings what goes with it"},
     .winding = &winding,
     .rated_peak = &ratedPeak,

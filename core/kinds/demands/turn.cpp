@@ -101,6 +101,8 @@ void askDisc(Ask& ask, const TurnDemand& d) {
     ask.torque = of<Torque>(inertia * accel + rubbing);
     if (d.speed) {
         ask.speed = *d.speed;
+        ask.goes_on = true;
+        ask.run_up = *d.time;
     } else {
         moveTimes(ask, si(*d.angle), time);
         ask.positional = true;

@@ -51,6 +51,23 @@ std::vector<Case> ofPinsAndPulse() {
         {"pins-open", S::Pins, Rain, {{"channels/rain/pin", ""}}, {}, "a line without a pin"},
         {"board-changed", S::Pins, Rain, {{"board/form", "rp2040"}}, {}, "D5 is not one of its pins"},
         // --- Pulse
+        {"start-too-steep",
+         S::Pulse,
+         Stage,
+         {},
+         {},
+         "Need reckons with half a second to its speed",
+         [](Gadget& g, bool trips) {
+             g.project = test::alone(project::ChannelKind::Turn, "stepper_42mm_short", "chopper_1a_fine",
+                                     {{"channels/it/demand/way", "disc"},
+                                      {"channels/it/demand/mass", "300 g"},
+                                      {"channels/it/demand/diameter", "200 mm"},
+                                      {"channels/it/demand/speed", "30 rpm"},
+                                      {"channels/it/demand/time", "0.5 s"},
+                                      {"channels/it/demand/friction", "2 mNm"},
+                                      {"channels/it/signal/soft_start", trips ? "0.49 s" : "0.5 s"}});
+             g.project.routine.cues.clear();
+         }},
         {"frequency-out-of-reach",
          S::Pulse,
          Rain,

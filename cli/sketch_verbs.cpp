@@ -1,0 +1,216 @@
+// What becomes of the sketch: `emit`, `run`.
+#include <fmt/format.h>
+#include <algorithm>
+#include <iostream>
+#include "cli/exit_status.hpp"
+#include "cli/opened.hpp"
+#include "cli/verbs.hpp"
+#include "emulator/gadget.hpp"
+#include "plan/machines.hpp"
+#include "plan/wiring.hpp"
+#include "plant/on_times.hpp"
+#include "proof/capture_check.hpp"
+#include "quantity/csv.hpp"
+#include "quantity/text.hpp"
+#include "routine/compile.hpp"
+#include "simulation/happen.hpp"
+#include "simulation/seen.hpp"
+
+namespace hinge::cli {
+namespace {
+
+namespace fs = std::filesystem;
+
+// What the sketch cannot drive is refused by name, with the way out.
+int refused(Error error) {
+    if (error.code == ErrorCode::NotDriven && error.field.starts_with("channels/"))
+        error.accepted = "choose another, or leave it out with --without " + error.field.substr(9);
+    return report(error);
+}
+
+}  // namespace
+
+int emit(const std::string& project, const std::string& catalogue, const std::vector<std::string>& without, const std::string& folder,
+         bool single_file) {
+    const auto opened = open(project, catalogue, false, without);
+    if (!opened) return report(opened.error());
+    auto sketch = plan::sketchOf(opened->document.project, opened->plan, opened->idle);
+    if (!sketch) return refused(sketch.error());
+    if (single_file) sketch = firmware::singleFile(std::move(*sketch));
+    const fs::path out = fs::path{folder} / sketch->name;
+    std::error_code error;
+    fs::create_directories(out, error);
+    if (error) return report({ErrorCode::NotWritable, out.string(), error.message(), "choose another folder"});
+    const std::string wires =
+        plan::wiringCsv(plan::wireRows(opened->document.project, plan::wiring(opened->document.project, opened->parts, opened->plan)));
+    std::string parts = "count,part,price\n";
+    for (const auto& line : plan::partsList(opened->document.project, opened->parts, opened->plan))
+        parts += fmt::format("{},{},{}\n", line.count, csvCell(line.name), line.price ? fmt::format("{:.2f}", si(*line.price)) : "");
+    std::string parameters = "name,value,least,most,unit,meaning\n";
+    for (const auto& p : opened->plan.program->parameters)
+        parameters += fmt::format("{},{},{},{},{},{}\n", p.name, p.value, p.least, p.most, p.unit, csvCell(p.meaning));
+    // What a hand wrote between the marks of the sketch that stands there is kept.
+    std::string sketch_text = sketch->text;
+    const fs::path ino = out / (sketch->name + ".ino");
+    if (fs::is_regular_file(ino, error))
+        if (const auto older = files::readWhole(ino)) sketch_text = firmware::withHandWritten(sketch_text, *older);
+    const auto into = files::Folder::open(out);
+    if (!into) return report(into.error());
+    for (const auto& file : sketch->beside)
+        if (const auto written = into->write(file.name, file.text); !written) return report(written.error());
+    for (const auto& [name, text] : {std::pair{ino, sketch_text}, std::pair{out / "wiring.csv", wires}, std::pair{out / "parts.csv", parts},
+                                     std::pair{out / "parameters.csv", parameters}})
+        if (const auto written = files::writeWhole(name, text); !written) return report(written.error());
+    std::cout << ino.string() << '\n';
+    return Done;
+}
+
+namespace {
+
+// Edges that a timer makes are known when its counter is read, a moment after those that the program
+// writes: they are sorted first.
+std::string vcdOf(const emulator::EmulatedBoard& board, const project::Project& project, const plan::Plan& plan) {
+    auto edges = board.edges();
+    const auto outputs = plan::drivenChannels(project, plan);
+    // What is written is the pins' levels: where low is on, the opposite of the load's.
+    const auto inverted = [&](const plant::Edge& edge) {
+        return edge.output >= 0 && plan::findChannel(plan, outputs[static_cast<std::size_t>(edge.output)]->id)->inverted;
+    };
+    std::stable_sort(edges.begin(), edges.end(), [](const auto& a, const auto& b) { return a.time < b.time; });
+    std::string text = "$version Hinge Spark $end\n$timescale 1 ns $end\n$scope module gadget $end\n";
+    // Identifier codes are printable characters; two are enough for all.
+    const auto code = [](std::size_t i) { return std::string{static_cast<char>('!' + i % 90), static_cast<char>('!' + i / 90)}; };
+    const auto place = [&](const plant::Edge& edge) {
+        return static_cast<std::size_t>(edge.output >= 0 ? edge.output : static_cast<int>(outputs.size()) + edge.input);
+    };
+    // As the sketch names them: a plain word each, whatever the ids are.
+    for (std::size_t o = 0; o < outputs.size(); ++o)
+        text += fmt::format("$var wire 1 {} {} $end\n", code(o), routine::symbol(outputs[o]->id));
+    for (std::size_t i = 0; i < project.inputs.size(); ++i)
+        text += fmt::format("$var wire 1 {} {} $end\n", code(outputs.size() + i), routine::symbol(project.inputs[i].id));
+    // Direction and enable lines after them.
+    const std::size_t first_line = outputs.size() + project.inputs.size();
+    for (std::size_t l = 0; l < board.lines().size(); ++l)
+        text += fmt::format("$var wire 1 {} {} $end\n", code(first_line + l), board.lines()[l].name);
+    text += "$upscope $end\n$enddefinitions $end\n#0\n$dumpvars\n";
+    for (std::size_t l = 0; l < board.lines().size(); ++l) text += fmt::format("0{}\n", code(first_line + l));
+    for (std::size_t o = 0; o < outputs.size(); ++o)
+        text += fmt::format("{}{}\n", plan::findChannel(plan, outputs[o]->id)->inverted ? 1 : 0, code(o));
+    for (std::size_t i = 0; i < project.inputs.size(); ++i)
+        text += fmt::format("{}{}\n", project::pinActiveHigh(project.inputs[i]) ? 0 : 1, code(outputs.size() + i));
+    text += "$end\n";
+    std::vector<std::pair<long long, std::string>> changes;
+    for (const auto& edge : edges)
+        changes.emplace_back(std::llround(edge.time * 1e9),
+                             fmt::format("{}{}\n", inverted(edge) ? 1 - edge.level : edge.level, code(place(edge))));
+    for (const auto& edge : board.lineEdges())
+        changes.emplace_back(std::llround(edge.time * 1e9), fmt::format("{}{}\n", edge.level ? 1 : 0, code(first_line + edge.line)));
+    std::stable_sort(changes.begin(), changes.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
+    long long last = -1;
+    for (const auto& [at, change] : changes) {
+        if (at != last) text += fmt::format("#{}\n", at);
+        last = at;
+        text += change;
+    }
+    return text;
+}
+
+}  // namespace
+
+int run(const std::string& project, const std::string& catalogue, const std::vector<std::string>& without, const std::string& length,
+        const std::string& events, const std::string& vcd, bool json) {
+    const auto opened = open(project, catalogue, false, without);
+    if (!opened) return report(opened.error());
+    const auto time = parseQuantity(Kind::Duration, length);
+    if (!time || *time <= 0.0 || *time > 3600.0) return report({ErrorCode::OutOfRange, "--for", length, "a time such as 5s, up to 1 h"});
+    auto read = scriptOf(events);
+    if (!read) return report(read.error());
+    const auto& script = *read;
+    auto board =
+        emulator::startGadget(opened->document.project, opened->parts, opened->plan, emulator::usualCache(), nullptr, opened->idle);
+    if (!board) return refused(board.error());
+    const auto& program = *opened->plan.program;
+    auto machines = simulation::unscripted(plan::heldMachines(opened->document.project, opened->parts, opened->plan), program, script);
+    // A loop whose reading neither a machine nor the script gives holds on to a number that does not move: said, not passed over.
+    std::vector<std::string> still;
+    for (const auto& loop : program.loops) {
+        const auto& input = program.inputs[static_cast<std::size_t>(loop.input)];
+        const bool given = std::any_of(machines.begin(), machines.end(), [&](const auto& m) { return m.sense.input == loop.input; }) ||
+                           std::any_of(script.begin(), script.end(), [&](const auto& event) { return event.input == input.id; });
+        if (!given) still.push_back(input.id);
+    }
+    (*board)->fit(plant::Bench{std::move(machines)});
+    if (const auto error = simulation::playOn(**board, program, script, *time)) return report(*error);
+    const auto& edges = (*board)->edges();
+    if (!vcd.empty())
+        if (const auto written = files::writeWhole(vcd, vcdOf(**board, opened->document.project, opened->plan)); !written)
+            return report(written.error());
+    const auto timesOn = [&](std::size_t o) {
+        const int index = static_cast<int>(o);
+        const double still = program.outputs[o].pulse_still / 2e6;
+        return plant::onTimes(still > 0.0 ? plant::speedEdges(edges, index, still, *time) : edges, index);
+    };
+    Json outputs = Json::array();
+    for (std::size_t o = 0; o < program.outputs.size(); ++o) {
+        const auto count = std::count_if(edges.begin(), edges.end(), [&](const auto& edge) { return edge.output == static_cast<int>(o); });
+        const auto times = timesOn(o);
+        Json on = Json::array();
+        for (const auto& each : times) on.push_back({{"from_s", each.from}, {"to_s", orNull(each.to)}, {"pulses", each.pulses}});
+        // The last fall of all, also where it rose once more since.
+        std::optional<double> fall;
+        for (const auto& edge : edges)
+            if (edge.output == static_cast<int>(o) && edge.level == 0) fall = edge.time;
+        outputs.push_back({{"id", program.outputs[o].id},
+                           {"edges", count},
+                           {"first_rise_s", times.empty() ? Json(nullptr) : Json(times.front().from)},
+                           {"last_fall_s", orNull(fall)},
+                           {"on", on}});
+    }
+    const auto seen = (*board)->observe();
+    // What the loads drew by what was seen at the pins, on the tree that plan and simulate use.
+    std::optional<simulation::SupplyDay> supply;
+    if (const auto tree = plan::drawnTree(opened->document.project, opened->parts, opened->plan))
+        supply = simulation::supplySeen(program, *tree, edges, emulator::enablesOf(**board, program), *time);
+    if (json) {
+        const auto& chip = (*board)->chip();
+        print({{"ran_on", (*board)->what()},
+               {"length_s", *time},
+               {"outputs", outputs},
+               {"poured_m3", seen.poured},
+               {"peak_current_A", supply ? Json(supply->drawn) : Json(nullptr)},
+               {"peak_time_s", supply ? Json(supply->drawn_time) : Json(nullptr)},
+               {"charge_C", supply ? Json(supply->charge) : Json(nullptr)},
+               {"still_readings", still},
+               {"resets", chip.resets()},
+               {"interrupt_share", static_cast<double>(chip.interruptCycles()) / static_cast<double>(chip.cycle())},
+               {"longest_interrupt_s", static_cast<double>(chip.longestInterrupt()) / chip.clock()}});
+    } else {
+        std::cout << (*board)->what() << ", " << display(Kind::Duration, *time) << '\n';
+        constexpr std::size_t most_lines = 50;
+        for (std::size_t o = 0; o < program.outputs.size(); ++o) {
+            const auto times = timesOn(o);
+            std::cout << program.outputs[o].id << (times.empty() ? ": never on\n" : ":\n");
+            for (std::size_t k = 0; k < std::min(most_lines, times.size()); ++k)
+                std::cout << fmt::format("  on at {:.4f} s, {}{}\n", times[k].from,
+                                         times[k].to ? fmt::format("off at {:.4f} s", *times[k].to) : "still on at the end",
+                                         times[k].pulses > 1 ? fmt::format(", {} pulses", times[k].pulses) : "");
+            if (times.size() > most_lines)
+                std::cout << fmt::format("  and {} times more; --json has them all\n", times.size() - most_lines);
+        }
+        if (std::any_of(opened->document.project.channels.begin(), opened->document.project.channels.end(),
+                        [](const auto& channel) { return std::holds_alternative<project::PumpDemand>(channel.demand); }))
+            std::cout << fmt::format("poured {}\n", display(Kind::Volume, seen.poured));
+        if (supply)
+            std::cout << fmt::format("drawn {} at most, at {:.3f} s; {:.3g} C in all\n", display(Kind::Current, supply->drawn),
+                                     supply->drawn_time, supply->charge);
+        for (const auto& id : still)
+            std::cout << fmt::format("{}: its reading stood still: no machine on the bench gives it, nor does --events\n", id);
+        auto& chip = (*board)->chip();
+        std::cout << fmt::format("interrupts took {} of the processor, the longest {}\n",
+                                 display(Kind::Fraction, static_cast<double>(chip.interruptCycles()) / static_cast<double>(chip.cycle())),
+                                 display(Kind::Duration, static_cast<double>(chip.longestInterrupt()) / chip.clock()));
+    }
+    return Done;
+}
+
+}  // namespace hinge::cli
