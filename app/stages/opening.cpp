@@ -120,6 +120,9 @@ QString ofPulse(const Here& at) {
     if (here.signal == plan::SignalKind::FanPwm && here.pwm)
         return tr("%1 to the fan's own PWM wire, in %2 steps.")
             .arg(text(display(here.pwm->actual_frequency, 4)), QString::number(si(here.pwm->steps)));
+    if (here.latch)
+        return tr("A pulse of %1 one way switches it on, one the other way off; between them it takes nothing.")
+            .arg(text(display(*here.latch, 2)));
     if (here.mains && !here.mains->pattern.empty())
         return here.mains->to_hold
                    ? tr("Whole cycles of the mains: %1 of them hold the temperature.").arg(text(display(here.mains->share, 2)))

@@ -25,6 +25,7 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
     board->level_.assign(outputs, false);
     board->duty_.assign(outputs, 0.0);
     board->shares_.assign(outputs, 0.0);
+    board->latched_.assign(outputs, false);
     board->places_before_.assign(outputs, 0.0);
     board->rises_.assign(outputs, 0);
     board->last_width_.assign(outputs, 0);
@@ -57,7 +58,7 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
                 self->on_cycles_[o] += cycle - self->on_since_[o];
                 self->noteWidth(o, cycle - self->rose_[o]);
             }
-            self->edges_.push_back({time, static_cast<int>(o), -1, level ? 1 : 0});
+            self->noteEdge(o, time, level);
         }
     };
     for (std::size_t i = 0; i < board->wiring_.inputs.size(); ++i) {
@@ -120,6 +121,16 @@ void EmulatedBoard::setReading(int index, int reading) {
     if (const int channel = wiring_.inputs[static_cast<std::size_t>(index)].channel; channel >= 0) chip_->setAnalogue(channel, reading);
 }
 
+// Edges are the load's: what latches goes on with a pulse forwards, and off with one backwards.
+void EmulatedBoard::noteEdge(std::size_t o, double time, bool level) {
+    const bool latches = o < wiring_.kinds.size() && wiring_.kinds[o].latch > 0;
+    if (latches && !level) return;
+    const bool on = latches ? way(o) > 0.0 : level;
+    if (latches && on == latched_[o]) return;
+    latched_[o] = on;
+    edges_.push_back({time, static_cast<int>(o), -1, on ? 1 : 0});
+}
+
 void EmulatedBoard::noteLine(const LineEdge& edge) {
     line_edges_.push_back(edge);
     if (most_edges_ > 0 && line_edges_.size() > most_edges_)
@@ -150,7 +161,9 @@ double EmulatedBoard::placedDrive(std::size_t o) {
 
 // −1 where its line says that it is turned round.
 double EmulatedBoard::way(std::size_t o) const {
-    if (o >= wiring_.kinds.size() || !wiring_.kinds[o].turns || o >= wiring_.directions.size() || !wiring_.directions[o]) return 1.0;
+    if (o >= wiring_.kinds.size() || (!wiring_.kinds[o].turns && wiring_.kinds[o].latch == 0) || o >= wiring_.directions.size() ||
+        !wiring_.directions[o])
+        return 1.0;
     const auto& pin = *wiring_.directions[o];
     return chip_->pins().level(pin.port, pin.bit) ? -1.0 : 1.0;
 }

@@ -71,6 +71,7 @@ private:
     EmulatedBoard() = default;
     void slice();
     void noteLine(const LineEdge& edge);
+    void noteEdge(std::size_t output, double time, bool level);
     void pulse(std::uint64_t from);
     void noteWidth(std::size_t output, std::uint64_t width);
     [[nodiscard]] double placedDrive(std::size_t output);
@@ -86,7 +87,7 @@ private:
     std::vector<double> duty_;
     std::vector<double> shares_;                             ///< the same, below 0 the other way round
     std::vector<std::uint64_t> rises_, last_width_, quiet_;  ///< of placed outputs, this slice and before
-    std::vector<bool> woken_;
+    std::vector<bool> woken_, latched_;
     std::vector<bool> contact_;
     std::vector<double> rates_, phases_;  ///< Hz at each input, and the part of a pulse that has gone
     plant::Bench bench_;

@@ -68,6 +68,7 @@ struct FlatOutput {
     routine::OutputKind kind = routine::OutputKind::Switched;
     std::int32_t start = 0, hold = 0, top = 0, pulse_still = 0;
     double step_rate = 0.0;
+    std::int32_t latch = 0;
     bool inverted = false, turns = false;
 };
 struct FlatOrder {
@@ -88,7 +89,7 @@ void exchange(Archive& a, FlatOrder& order) {
     a.list(order.outputs, [](Archive& list, auto& each) {
         auto& output = const_cast<FlatOutput&>(each);
         list(output.pin), list(output.direction), list(output.kind), list(output.start), list(output.hold), list(output.inverted);
-        list(output.top), list(output.pulse_still), list(output.turns), list(output.step_rate);
+        list(output.top), list(output.pulse_still), list(output.turns), list(output.step_rate), list(output.latch);
     });
     a.list(order.inputs, [](Archive& list, auto& each) {
         auto& input = const_cast<FlatInput&>(each);
@@ -119,6 +120,7 @@ FlatOrder flat(const GuestOrder& order) {
             const auto& kind = order.wiring.kinds[o];
             output.kind = kind.kind, output.start = kind.start, output.hold = kind.hold;
             output.top = kind.top, output.pulse_still = kind.pulse_still, output.turns = kind.turns, output.step_rate = kind.step_rate;
+            output.latch = kind.latch;
         }
         flat.outputs.push_back(output);
     }
@@ -136,6 +138,7 @@ Wiring wiringOf(const FlatOrder& order) {
         routine::ProgramOutput kind;
         kind.kind = output.kind, kind.start = output.start, kind.hold = output.hold;
         kind.top = output.top, kind.pulse_still = output.pulse_still, kind.turns = output.turns, kind.step_rate = output.step_rate;
+        kind.latch = output.latch;
         wiring.kinds.push_back(kind);
         wiring.inverted.push_back(output.inverted);
     }

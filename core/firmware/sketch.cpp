@@ -290,6 +290,16 @@ Result<OutputText> outputText(const SketchModel& model, Target target) {
         } else if (out.block > 0) {
             body = fmt::format("  static spark::WholeCycles cycles;\n  if (cycles.lets(level, {})) {{ {} }}\n  else {{ {} }}", out.block,
                                on, off);
+        } else if (output.latch > 0) {
+            if (!out.direction) return fail(ErrorCode::Missing, field + "/direction_pin", output.name, "a pin that says which way it goes");
+            const std::string way = std::to_string(out.direction->number);
+            body = fmt::format(
+                "  static spark::LatchPulse latch;\n  int8_t way = latch.next(level > 0, {0}, {1});  // ticks of a pulse; before the "
+                "first\n"
+                "  if (way == 0) {{ {2} return; }}\n  if (way < 0) {{ {3} }}\n  else {{ {4} }}\n  {5}",
+                output.latch, output.latch_turn, off, setPin(*out.direction, target, way, true), setPin(*out.direction, target, way, false),
+                on);
+            text.setup += fmt::format("  {}\n", openPin(target, way, false));
         } else {
             body = fmt::format("  if (level > 0) {{ {} }}\n  else {{ {} }}", on, off);
         }
@@ -324,8 +334,9 @@ Result<OutputText> outputText(const SketchModel& model, Target target) {
                           : turns_on || output.kind == routine::OutputKind::Servo ? "servo pulse every 20 ms"
                           : out.pwm ? fmt::format("timer {}, prescaler {:.0f}, TOP {:.0f}: {}", out.pin.pwm_timer, si(out.pwm->prescaler),
                                                   si(out.pwm->top), comment(display(out.pwm->actual_frequency, 5)))
-                          : out.block > 0 ? fmt::format("whole cycles of the mains, {} ms at a time", out.block)
-                                          : "on and off"}});
+                          : output.latch > 0 ? fmt::format("a pulse of {} ms each way", output.latch)
+                          : out.block > 0    ? fmt::format("whole cycles of the mains, {} ms at a time", out.block)
+                                             : "on and off"}});
         made.set("switched", !moves);
         made.set("placed", moves);
         text.list.push_back(made);

@@ -81,6 +81,11 @@ actuator::Part ownLoad(const project::SwitchDemand& d, const std::optional<Volta
     return lamp;
 }
 
+bool latches(const actuator::Part& part) {
+    const auto& kind = actuatorKind(part);
+    return kind.latch != nullptr && kind.latch(part).has_value();
+}
+
 SignalKind signalOf(const project::Channel& channel, const actuator::Part& part, const driver::DriverPart& driver, bool graded,
                     bool goes_on) {
     const auto& with = driverKind(driver);
@@ -90,6 +95,7 @@ SignalKind signalOf(const project::Channel& channel, const actuator::Part& part,
     if (in_parts && with.waves == Waves::WholeCycles && onMains(channel.demand) &&
         std::holds_alternative<project::HeatDemand>(channel.demand))
         return SignalKind::WholeCycles;
+    if (latches(part) && canDrive(driver, Method::BothWays)) return SignalKind::LatchPulses;
     if (with.signal == SignalKind::Steps && what.stepping && goes_on) return SignalKind::StepRate;
     if (with.signal && !(isServoPulse(*with.signal) && what.line != nullptr && isServoPulse(what.line(part)))) return *with.signal;
     if ((with.from_pin || with.signal) && what.line != nullptr) return what.line(part);

@@ -61,6 +61,8 @@ struct ActuatorKind {
     bool settles = false;                   ///< a driver's drop only lowers its current, and never below what its load asks
     double smoothest = 1.0;                 ///< on the driver that makes it run most evenly, as Numbers::smooth; 1: none makes it smoother
     Varies varies = Varies::ByWish;
+    /// How long each of its pulses must be, of what latches; not known where it does not say. nullptr: nothing of it latches.
+    std::optional<Duration> (*latch)(const actuator::Part&) = nullptr;
     SignalKind (*line)(const actuator::Part&) = nullptr;  ///< what a signal line of its own takes; nullptr: it only has its power
     std::vector<Protection> on_a_pin;                     ///< between a pin and that line
     std::vector<std::string_view> faults;                 ///< what it is, for causes of faults: "wound", "mover"
@@ -160,6 +162,8 @@ struct ActuatorKind {
 [[nodiscard]] bool isLed(const actuator::Part& part);
 /// The channel's own load, as a part: what Need says of something that is only switched.
 [[nodiscard]] actuator::Part ownLoad(const project::SwitchDemand& demand, const std::optional<Voltage>& rail);
+/// Whether it is latched: then it stays as it is without current.
+[[nodiscard]] bool latches(const actuator::Part& part);
 /// How its pin is driven: as its driver, its own line, or the wish says.
 /// @param graded   the routine asks for parts of its power
 /// @param goes_on  a speed is asked for that is kept

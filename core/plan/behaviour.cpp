@@ -82,6 +82,7 @@ namespace {
 
 std::vector<routine::ChannelNumbers> channelNumbers(const project::Project& project, const Plan& plan) {
     std::vector<routine::ChannelNumbers> channels;
+    std::int32_t turn = 0;  // ticks
     for (const auto& channel : project.channels) {
         const auto& planned = *findChannel(plan, channel.id);
         if (!isDriven(planned)) continue;
@@ -97,6 +98,12 @@ std::vector<routine::ChannelNumbers> channelNumbers(const project::Project& proj
         numbers.top = planned.pwm                                 ? static_cast<std::int32_t>(std::min(si(planned.pwm->steps), 65'535.0))
                       : planned.signal == SignalKind::WholeCycles ? 1000
                                                                   : 1;
+        // One after another: a coil that latches waits for those before it.
+        if (planned.latch) {
+            numbers.latch = std::max(1, static_cast<int>(std::lround(1000.0 * si(*planned.latch))));
+            numbers.latch_turn = turn;
+            turn += numbers.latch + 20;
+        }
         if (planned.signal == SignalKind::StepRate) numbers.top = spark::rate_top, numbers.step_rate = si(*planned.motion.step_rate);
         // In half microseconds of pulse.
         if (planned.motion.pulse_span) {
@@ -234,7 +241,7 @@ std::vector<FiveStates> fiveStates(const project::Project& project, const Plan& 
                 if (!project.routine.link_silence && follower.channel == channel.id && follower.input == input.id &&
                     input.kind == project::InputKind::Number)
                     row.link_lost = "off, after " + displayPlain(input.timeout);
-        row.without_power = placed ? "loose" : "off";
+        row.without_power = placed ? "loose" : planned->latch ? "stays as it was" : "off";
         row.may_remember = !placed;
         bool by_itself = false, follows = false;
         for (const auto& cue : project.routine.cues)

@@ -106,6 +106,7 @@ Cell pinsCell(const Look& at) {
     else if (pin)
         c.small = kinds::isSteps(at.planned.signal)              ? "step"
                   : kinds::isServoPulse(at.planned.signal)       ? "servo pulse"
+                  : at.planned.latch                             ? "pulses"
                   : at.planned.signal == SignalKind::WholeCycles ? "whole cycles"
                                                                  : "on and off";
     if (chosen && chosen->pin_peak) c.share = si(*chosen->pin_peak) / family.pin_current;
@@ -139,6 +140,9 @@ Cell pulseCell(const Look& at) {
         const auto& pattern = planned.mains->pattern;
         c.figure = fmt::format("{} of {}", std::count(pattern.begin(), pattern.end(), '1'), pattern.size());
         c.small = "whole cycles";
+    } else if (planned.latch) {
+        c.figure = display(*planned.latch, 2) + " each way";
+        c.small = "nothing between";
     } else if (planned.signal == SignalKind::Switched && !at.channel.pin.empty()) {
         c.figure = "on, off";
     }

@@ -194,8 +194,9 @@ void judgeChoice(const project::Channel& channel, const ChannelReads& reads, con
     out.protection = match::protection(out.context, part, driver, rail);
     out.dose_time = out.chosen->run_time;
     out.signal = kinds::signalOf(channel, part, driver, reads.shares, out.context->ask.goes_on && !reads.held);
-    out.both_ways =
-        kinds::canDrive(driver, match::Method::BothWays) || out.signal == SignalKind::SpeedPulse || out.signal == SignalKind::StepRate;
+    if (out.signal == SignalKind::LatchPulses) out.latch = kinds::actuatorKind(part).latch(part);
+    out.both_ways = (kinds::canDrive(driver, match::Method::BothWays) && !out.latch) || out.signal == SignalKind::SpeedPulse ||
+                    out.signal == SignalKind::StepRate;
     out.inverted = out.signal == SignalKind::FanPwm;
     if (out.inverted && channel.safe == project::SafeState::Off) stage.findings.push_back(neverOff(channel, part, out, catalogue));
     stage.workings.insert(stage.workings.end(), out.chosen->workings.begin(), out.chosen->workings.end());

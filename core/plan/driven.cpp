@@ -54,7 +54,7 @@ std::optional<Reason> reasonOf(const project::Project& project, const project::P
     const kinds::Commanded commanded{channel, *part, *driver, planned.context, method, dimmed(channel, asked)};
     if (auto reason = kinds::driverKind(*driver).refuses(commanded)) return reason;
     if (auto reason = kinds::actuatorKind(*part).refuses(commanded)) return reason;
-    if (planned.signal == SignalKind::Switched && asked.shares)
+    if ((planned.signal == SignalKind::Switched || planned.signal == SignalKind::LatchPulses) && asked.shares)
         return Reason{fmt::format("parts of its power are asked for, and {} is only on or off", driver->name), {}};
     const auto target = family.target;
     if (isBeaten(planned) && target == firmware::Target::Linux)

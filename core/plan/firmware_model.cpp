@@ -48,7 +48,7 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
                 return fail(ErrorCode::Missing, "channels/" + channel->id + "/direction_pin", channel->direction_pin,
                             "a pin of this board");
         }
-        if (const auto& output = model.program.outputs[model.outputs.size()]; output.turns && !isBeaten(planned)) {
+        if (const auto& output = model.program.outputs[model.outputs.size()]; (output.turns || planned.latch) && !isBeaten(planned)) {
             out.direction = board::pinNamed(model.family, channel->direction_pin);
             if (!out.direction)
                 return fail(ErrorCode::Missing, "channels/" + channel->id + "/direction_pin", channel->direction_pin,
@@ -63,7 +63,7 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
     for (const auto& channel : project.channels) {
         const auto& planned = *findChannel(plan, channel.id);
         if ((isPlaced(planned) || kinds::isSteps(planned.signal)) && isDriven(planned)) continue;  // its lines are the sketch's own
-        const bool turns = routine::turnsRound(project.routine, channel.id);
+        const bool turns = routine::turnsRound(project.routine, channel.id) || planned.latch;
         for (const auto& line : idleLines(channel, planned))
             if (!isDriven(planned) || (line.pin != channel.pin && !(turns && line.pin == channel.direction_pin))) hold(line);
     }

@@ -47,7 +47,7 @@ std::vector<board::BoardForm> othersThatWould(const project::Project& project, c
 
 std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& channel, const routine::Routine& routine) {
     std::vector<PinLine> lines;
-    if (kinds::isSteps(plan.signal) ||
+    if (kinds::isSteps(plan.signal) || plan.latch ||
         (plan.signal == SignalKind::Pwm && (plan.context->ask.both_ways || !channel.direction_pin.empty())) ||
         (plan.both_ways && !isBeaten(plan) && routine::turnsRound(routine, channel.id)))
         lines.push_back({"direction", "direction_pin", channel.direction_pin});

@@ -88,6 +88,7 @@ struct ChannelPlan {
     bool inverted = false;   ///< the pin is low while the load is on: a transistor pulls a 4-wire fan's PWM wire down
     std::string not_driven;  ///< why the sketch cannot command it as it is planned; empty: it can, or waits for a figure
     std::optional<timing::PwmTimerResult> pwm;
+    std::optional<Duration> latch;  ///< of a coil that latches: each of its pulses
     MotionPlan motion;
     std::optional<MainsPlan> mains;
     std::optional<Duration> dose_time;  ///< pump on, first to last edge

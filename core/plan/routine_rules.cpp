@@ -286,6 +286,11 @@ void judgeMovers(const project::Project& project, Plan& plan) {
             add(plan, "first-move-jumps", Severity::Note, Stage::Routine, channel.id,
                 fmt::format("The first move of {} after power-up starts with a jump to where the move begins, at the servo's own speed.",
                             channel.name));
+        if (planned.latch)
+            add(plan, "latch-stays", Severity::Note, Stage::Routine, channel.id,
+                fmt::format("Without power {} stays as it was: what it has let through it goes on letting through. When the power comes "
+                            "back, and on stop, it is pulsed to where it is safe.",
+                            channel.name));
         addHazards(channel, *findChannel(plan, channel.id), plan);
         if (project::channelKind(channel) != project::ChannelKind::Pump) continue;
         const bool stops_dry = std::any_of(project.routine.interlocks.begin(), project.routine.interlocks.end(),

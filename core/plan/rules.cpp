@@ -122,6 +122,7 @@ constexpr std::array table{
     Rule{"routine-broken", S::Routine, stop, Cure::Edit},
     Rule{"interlock-violable", S::Routine, stop, Cure::Edit},
     Rule{"no-safe-state", S::Routine, stop, Cure::Edit},
+    Rule{"latch-stays", S::Routine, note, Cure::Words},
     Rule{"dose-off", S::Routine, warn, Cure::Edit},
     Rule{"asked-too-fast", S::Routine, warn, Cure::Edit},
     Rule{"command-guessable", S::Routine, warn, Cure::Edit},

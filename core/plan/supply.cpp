@@ -124,6 +124,7 @@ struct Draw {
     double steady = 0.0, extra = 0.0;
 };
 Draw drawOf(const OutputLoad& load, Phase phase, double age, double share = 1.0) {
+    if (load.pulse > 0.0) return {age < load.pulse - 1e-9 && phase != Phase::Jammed ? load.running : 0.0, 0.0};
     switch (phase) {
         case Phase::Off: return {load.idles ? load.rest : 0.0, 0.0};
         case Phase::Holding: return {load.rest, 0.0};
@@ -234,6 +235,7 @@ std::optional<SupplyTree> supplyTree(const project::Project& project, const proj
         load.name = channel->name;
         load.placed = isPlaced(planned);
         // What goes on is put to sleep while it is off, where its driver has a line for that.
+        if (planned.latch) load.pulse = si(*planned.latch);
         load.idles = isBeaten(planned) && (planned.signal != SignalKind::StepRate || channel->enable_pin.empty());
         if (!onMains(*channel)) {
             load.section = tree.indexOf(channel->rail);
@@ -302,7 +304,8 @@ Coincidence worstCoincidence(const routine::Program& program, const std::vector<
                 const auto& load = tree.outputs[o];
                 if (k == 0 || changes[k].phases[o] != changes[k - 1].phases[o]) since[o] = changes[k].time;
                 const auto phase = changes[k].phases[o];
-                if (phase == Phase::Off || phase == Phase::Holding) continue;
+                const bool pulsed = load.pulse > 0.0 && k > 0;  // switched off it is pulsed too
+                if ((phase == Phase::Off && !pulsed) || phase == Phase::Holding) continue;
                 const auto draw = drawOf(load, phase, changes[k].time - since[o]);
                 if (load.section >= 0)
                     choice.amps[o] += taken[static_cast<std::size_t>(load.section)] * (draw.steady + draw.extra) - atRest(o);
@@ -419,6 +422,9 @@ bool playSupply(const SupplyTree& tree, const std::vector<DriveChange>& changes,
         for (std::size_t o = 0; o < outputs; ++o)  // the end of a soft start
             if (phases[o] == Phase::On && since[o] + tree.outputs[o].ramp > now + 1e-9)
                 until = std::min(until, since[o] + tree.outputs[o].ramp);
+        for (std::size_t o = 0; o < outputs; ++o)  // the end of a pulse
+            if (const double pulse = tree.outputs[o].pulse; pulse > 0.0 && since[o] + pulse > now + 1e-9)
+                until = std::min(until, since[o] + pulse);
         std::vector<plant::Lowest> here = lowest;
         for (auto& low : here) low.time -= now;
         const auto loads = loadsAt(now);
@@ -458,12 +464,14 @@ std::string culpritsOf(const SupplyTree& tree, std::size_t section, const std::v
     for (std::size_t o = 0; at_zero != nullptr && o < tree.outputs.size(); ++o) {
         const auto phase = at_zero->phases[o];
         const auto& load = tree.outputs[o];
-        if ((phase != Phase::On && phase != Phase::Moving) || load.section < 0) continue;
+        if ((phase != Phase::On && phase != Phase::Moving && load.pulse == 0.0) || load.section < 0) continue;
+        if (load.pulse > 0.0 && before_zero != nullptr && before_zero->phases[o] == phase) continue;
         const double amps = tree.taken[section][static_cast<std::size_t>(load.section)];
         if (amps <= 0.0) continue;
         const bool starts = before_zero == nullptr || before_zero->phases[o] != phase;
         who.emplace_back(amps * (starts ? load.starting : load.running),
-                         load.name + (load.placed                                     ? " moving"
+                         load.name + (load.pulse > 0.0                                ? " pulsed"
+                                      : load.placed                                   ? " moving"
                                       : starts && load.starting > 1.05 * load.running ? " starting"
                                                                                       : " on"));
     }

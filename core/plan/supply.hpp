@@ -32,6 +32,7 @@ struct OutputLoad {
     double ramp = 0.0;      ///< s of its soft start, at the starting current throughout
     double by_share = 1.0;  ///< exponent of the share of its duty by which what it draws falls, as its machine has it
     bool placed = false;    ///< servo or stepper: it moves and then stands
+    double pulse = 0.0;     ///< s after each change in which alone it draws: of a coil that latches; 0: it is none
     bool idles = false;     ///< its electronics or its winding draw their rest while it is off
     int coil_section = -1;  ///< a relay's coil, while it is on
     double coil = 0.0;      ///< A

@@ -207,6 +207,11 @@ std::vector<CaptureCheck> checkCapture(const capture::Capture& capture, const pr
             checks.range("longest pulse", Kind::Duration, signal.high.longest, high, low - 10e-6, high + 10e-6, low - 30e-6, high + 30e-6,
                          "The servo is sent beyond its end: it strains and heats.");
         }
+        if (planned->latch && signal.high.count > 0) {
+            const double pulse = si(*planned->latch);
+            checks.range("longest pulse", Kind::Duration, signal.high.longest, pulse, 0.9 * pulse, 1.1 * pulse, 0.5 * pulse, 2.0 * pulse,
+                         "A shorter one may not latch it; a longer one heats its coil.");
+        }
         if (planned->motion.pulse_still && signal.frequency) {
             const double still = si(*planned->motion.pulse_still), full = si(*planned->motion.pulse_span),
                          back = plan.program && routine::turnsRound(project.routine, channel->id) ? full : 0.0;

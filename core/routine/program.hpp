@@ -74,6 +74,8 @@ struct ProgramOutput {
     bool turns = false;            ///< cues turn it round: a line, or its pulse, says which way it goes
     std::int32_t pulse_still = 0;  ///< of a servo that turns on: half microseconds of pulse at which it stands still; `top` more or less
                                    ///< are full speed. 0: it is none
+    std::int32_t latch = 0;        ///< of a coil that latches: ticks of each pulse; 0: it is none …
+    std::int32_t latch_turn = 0;   ///< … and after power-up before its first
     double step_rate = 0.0;        ///< of a stepper that goes on: steps a second at `top`; 0: it is none
     int still_parameter = -1;      ///< the same as a number that is changed live
     friend bool operator==(const ProgramOutput&, const ProgramOutput&) = default;

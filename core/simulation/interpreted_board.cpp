@@ -86,6 +86,14 @@ void InterpretedBoard::setRate(int index, double rate) {
     if (index >= 0 && static_cast<std::size_t>(index) < readings_.size()) rates_.rates[static_cast<std::size_t>(index)] = rate;
 }
 
+// Share of its full drive; what latches has it in its pulses only.
+double InterpretedBoard::driveNow(std::size_t o) {
+    const auto& output = program().outputs[o];
+    if (output.latch == 0) return routine::driveOf(program(), state_, o);
+    latches_.resize(state_.outputs());
+    return latches_[o].next(state_.output(o).level > 0, output.latch, output.latch_turn) != 0 ? 1.0 : 0.0;
+}
+
 void InterpretedBoard::tickOnce() {
     routine::Happening happening;
     happening.values = readings_;
@@ -102,7 +110,7 @@ void InterpretedBoard::tickOnce() {
     for (std::size_t o = 0; o < state_.outputs(); ++o) {
         const bool on = routine::isOn(program(), state_, o);
         if ((was_on_[o] != 0) != on) edges_.push_back({ticks_ / 1000.0, static_cast<int>(o), -1, on ? 1 : 0});
-        if (o < plants_.size()) plants_[o].step(1e-3, routine::driveOf(program(), state_, o));
+        if (o < plants_.size()) plants_[o].step(1e-3, driveNow(o));
     }
     if (!bench_.empty()) {
         shares_.resize(state_.outputs());

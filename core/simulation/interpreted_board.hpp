@@ -1,4 +1,5 @@
 #pragma once
+#include "firmware/runtime/spark_drive_latch.h"
 #include "firmware/runtime/spark_drive_rate.h"
 #include "link/protocol.hpp"
 #include "plant/pump_plant.hpp"
@@ -33,6 +34,7 @@ public:
 
 private:
     void tickOnce();
+    double driveNow(std::size_t output);
     struct Link;
 
     routine::Machine machine_;
@@ -43,6 +45,7 @@ private:
     std::vector<std::int32_t> readings_;
     Inputs rates_;
     plant::Bench bench_;
+    std::vector<spark::LatchPulse> latches_;
     std::vector<spark::StepRate> turning_;  ///< of steppers that go on
     std::vector<double> shares_, places_;
     std::vector<std::uint8_t> was_on_;

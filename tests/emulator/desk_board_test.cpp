@@ -60,6 +60,10 @@ TEST(DeskBoard, aBridgeGoesBothWaysOnAnEsp32) {
 TEST(DeskBoard, aServoTurnsOnBothWaysOnAnEsp32) {
     test::playTurningServo("esp32", desk("esp32"));
 }
+TEST(DeskBoard, aCoilIsLatched) {
+    test::playLatchingCoil("esp32", desk("esp32"));
+    test::playLatchingCoil("sbc-header", desk("linux"));
+}
 TEST(DeskBoard, aStepperGoesOnBothWaysOnAnEsp32) {
     test::playTurningStepper("esp32", desk("esp32"));
 }

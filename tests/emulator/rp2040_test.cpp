@@ -35,6 +35,9 @@ TEST_F(Rp2040, aServoTurnsOnBothWays) {
     test::playTurningServo("rp2040", test::onRp2040);
 }
 
+TEST_F(Rp2040, aCoilIsLatched) {
+    test::playLatchingCoil("rp2040", test::onRp2040);
+}
 TEST_F(Rp2040, aStepperGoesOnBothWays) {
     test::playTurningStepper("rp2040", test::onRp2040);
 }

@@ -66,6 +66,12 @@ TEST_F(SmallChips, aServoTurnsOnBothWays) {
         test::playTurningServo(form, chip(form), 1.5e-3, late_pulse);
     }
 }
+TEST_F(SmallChips, aCoilIsLatched) {
+    for (const char* form : {"atmega328p-16mhz", "atmega328p-8mhz", "atmega2560-16mhz", "atmega32u4-16mhz", "attiny85-8mhz"}) {
+        SCOPED_TRACE(form);
+        test::playLatchingCoil(form, chip(form), 1.5e-3);
+    }
+}
 TEST_F(SmallChips, aStepperGoesOnBothWays) {
     for (const char* form : {"atmega328p-16mhz", "atmega2560-16mhz", "atmega32u4-16mhz"}) {
         SCOPED_TRACE(form);

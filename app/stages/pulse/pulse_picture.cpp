@@ -72,6 +72,45 @@ void PulsePicture::frame(QPainter& p, const QRectF& wave, double pulse, const QS
     say(p, {x(length / 2), wave.bottom() + px(30)}, tr("frame 20 ms"), Text::Small, c.soft, Qt::AlignHCenter);
 }
 
+// The coil's current: a pulse one way, nothing, a pulse the other way; below it the two pins.
+void PulsePicture::latch(QPainter& p, const QRectF& box) {
+    const auto& c = colours();
+    const double pulse = si(*planned()->latch), whole = 10.0 * pulse;
+    const auto& chosen = planned()->chosen;
+    const double amps = chosen && chosen->motor ? si(*chosen->motor) : 1.0;
+    const Axes axes{QRectF(box.left() + px(60), box.top() + px(40), box.width() - px(90), box.height() * 0.5), 0.0, whole, -1.3 * amps,
+                    1.3 * amps};
+    axes.draw(p, Kind::Duration, Kind::Current, tr("time"), tr("current in the coil"));
+    const double on = 2.0 * pulse, off = 6.0 * pulse;
+    QPolygonF line{axes.at(0, 0)};
+    for (const auto& [at, way] : {std::pair{on, amps}, std::pair{off, -amps}})
+        line << axes.at(at, 0) << axes.at(at, way) << axes.at(at + pulse, way) << axes.at(at + pulse, 0);
+    line << axes.at(whole, 0);
+    p.setPen(QPen(c.spark, 2.6, Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
+    p.setBrush(Qt::NoBrush);
+    p.drawPolyline(line);
+    say(p, axes.at(on, amps) + QPointF(px(6), -px(8)),
+        tr("on: %1 for %2").arg(text(display(Kind::Current, amps, 3)), text(display(*planned()->latch, 2))), Text::Figure, c.time);
+    say(p, axes.at(off, -amps) + QPointF(px(6), px(20)), tr("off, or on stop: the other way"), Text::Figure, c.time);
+    double top = axes.box.bottom() + px(70);
+    const auto lane = [&](const QString& name, std::initializer_list<std::pair<double, double>> high) {
+        const QRectF wave(axes.box.left(), top, axes.box.width(), px(40));
+        const auto x = [&](double t) { return wave.left() + t / whole * wave.width(); };
+        QPolygonF level{QPointF(x(0), wave.bottom())};
+        for (const auto& [from, to] : high)
+            level << QPointF(x(from), wave.bottom()) << QPointF(x(from), wave.top()) << QPointF(x(to), wave.top())
+                  << QPointF(x(to), wave.bottom());
+        if (high.size() == 0 || std::rbegin(high)->second < whole) level << QPointF(x(whole), wave.bottom());
+        else level.removeLast();
+        p.setPen(QPen(c.time, 2.2, Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
+        p.drawPolyline(level);
+        say(p, {wave.left(), wave.top() - px(8)}, name, Text::Small, c.ink);
+        top += px(84);
+    };
+    lane(tr("at %1: current").arg(text(channel()->pin)), {{on, on + pulse}, {off, off + pulse}});
+    lane(tr("at %1: which way").arg(text(channel()->direction_pin)), {{off, whole}});
+}
+
 // Frames at rest and at its share either way, and between them the line from pulse to speed.
 void PulsePicture::speed(QPainter& p, const QRectF& box) {
     const auto& c = colours();
@@ -334,6 +373,7 @@ void PulsePicture::draw(QPainter& p, const QRectF& whole) {
     if (planned() == nullptr || channel() == nullptr) return;
     QRectF box = whole;
     if (planned()->mains) return mains(p, box);
+    if (planned()->latch) return latch(p, box);
     box.setBottom(whole.bottom() - bridge(p, whole));
     if (planned()->signal == plan::SignalKind::ServoPulse) return servo(p, box);
     if (planned()->motion.pulse_still) return speed(p, box);

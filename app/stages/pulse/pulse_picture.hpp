@@ -17,6 +17,7 @@ protected:
 private:
     void frame(QPainter& painter, const QRectF& wave, double pulse, const QString& name);
     void speed(QPainter& painter, const QRectF& box);
+    void latch(QPainter& painter, const QRectF& box);
     void servo(QPainter& painter, const QRectF& box);
     void steps(QPainter& painter, const QRectF& box);
     void mains(QPainter& painter, const QRectF& box);

@@ -12,6 +12,7 @@
 #include "spark_store.h"
 #include "spark_drive_cycles.h"
 #include "spark_drive_rate.h"
+#include "spark_drive_latch.h"
 #include "spark_program.h"
 #include "spark_state.h"
 #include "spark_power.h"

@@ -1,4 +1,5 @@
 // A coil that pulls something: a solenoid, or a valve for water.
+#include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
 #include "actuator/coil_drive.hpp"
@@ -121,6 +122,24 @@ double runUp(const actuator::Part& /*part*/) {
     return 5e-3;
 }
 
+// A latching one that says no pulse has one of nothing, which the sketch refuses.
+std::optional<Duration> latch(const actuator::Part& part) {
+    const auto& k = get(part);
+    return latching(k) ? std::optional(k.pulse_time.value_or(Duration{})) : std::nullopt;
+}
+std::optional<NotDriven> refuses(const Commanded& c) {
+    const auto& k = get(c.part);
+    if (!latching(k)) return std::nullopt;
+    if (!k.pulse_time) return NotDriven{fmt::format("how long {} must be pulsed is not known; its data sheet says it", k.name), {}};
+    if (c.channel.safe == SafeState::On)
+        return NotDriven{"a latching coil that is safe while it is on would be pulsed open at every reset", {}};
+    if (c.channel.remembers)
+        return NotDriven{
+            "it stays by itself as it was before a power cut, and the sketch pulses it to where it is safe: it does not come back on",
+            {{"Not as before", {{"channels/" + c.channel.id + "/remembers", "no"}}, "it waits for a start after a power cut"}}};
+    return std::nullopt;
+}
+
 // Every spread is common practice, no published source: a data sheet of a small part is kept to about so.
 std::vector<Expected> sample(const actuator::Part& part) {
     const auto& k = get(part);
@@ -137,6 +156,7 @@ const ActuatorKind kind = dry(still({
     .label = "solenoids and valves",
     .strength = Kind::Force,
     .varies = Varies::Never,
+    .latch = &latch,
     .faults = {"wound"},
     .name = &name,
     .columns = &columns,
@@ -149,7 +169,7 @@ const ActuatorKind kind = dry(still({
     .missing = &missing,
     .figures = &figures,
     .own_electronics = NotForThis{"copper only"},
-    .refuses = NotForThis{"on and off are what the sketch sends"},
+    .refuses = &refuses,
     .needs = NotForThis{"its driver brings what goes with it"},
     .winding = &winding,
     .rated_peak = NotForThis{"no phase of it is chopped to a current"},

@@ -5,11 +5,6 @@ namespace hinge::kinds {
 namespace h_bridge {
 namespace {
 
-std::optional<NotDriven> refuses(const Commanded& c) {
-    if (c.method != Method::BothWays || turnsShaft(c.context)) return std::nullopt;
-    return NotDriven{"a latching coil wants a short pulse each way, and the sketch would leave it on", {}};
-}
-
 void wires(const Wiring& w) {
     w.wire(w.pin, w.it + "bridge PWM");
     w.wire(w.logic, w.it + "bridge enable, not-sleep", "where it has one: low puts it to sleep");
@@ -59,7 +54,7 @@ const DriverKind kind{
     .judge = &bridge::judge,
     .show = &bridge::show,
     .protection = &bridge::protection,
-    .refuses = &refuses,
+    .refuses = NotForThis{"its speed and its way are what the sketch sends"},
     .wires = &wires,
     .states = &states,
     .alone = &alone,

@@ -8,6 +8,16 @@ namespace hinge::plan::ruled {
 // One table: a row a case.
 std::vector<Case> ofRoutine() {
     return {
+        {"latch-stays",
+         S::Routine,
+         Stage,
+         {},
+         {},
+         "one that latches stays as it was, one that does not lets go",
+         [](Gadget& g, bool trips) {
+             g.project = test::alone(project::ChannelKind::Press, trips ? "latching_12v" : "solenoid_12v", "bridge_3a",
+                                     {{"channels/it/demand/way", "plunger"}, {"channels/it/demand/force", "2 N"}});
+         }},
         {"routine-broken",
          S::Routine,
          Stage,
