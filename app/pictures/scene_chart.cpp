@@ -87,7 +87,6 @@ void SceneChart::draw(QPainter& p, const QRectF& box) {
 }
 
 void SceneChart::drawScene(QPainter& p, const QRectF& box) {
-    const auto& c = colours();
     const auto& m = model();
     if (!m.scene)
         return waits(p, box,
@@ -96,10 +95,7 @@ void SceneChart::drawScene(QPainter& p, const QRectF& box) {
     const auto* supply = m.scene_supply ? &*m.scene_supply : nullptr;
     const double worst = supply != nullptr ? supply->drawn : 0.0;
     const auto& outputs = m.plan.program->outputs;
-    const double top_room = px(34),
-                 lane = std::clamp((box.height() - top_room - px(150)) / std::max<double>(1.0, static_cast<double>(outputs.size())),
-                                   1.0 * px(17), 1.0 * px(26));
-    const double lanes = top_room + lane * static_cast<double>(outputs.size());
+    const double lanes = topRoom() + laneHeight(box) * static_cast<double>(outputs.size());
     // What the source promises whose current is drawn: the first of the tree, which need not be the headline's.
     double gives = 0.0;
     for (const auto& source : m.plan.headline.sources)
@@ -112,8 +108,27 @@ void SceneChart::drawScene(QPainter& p, const QRectF& box) {
     axes_ = {box.adjusted(names, lanes + px(26), -px(56), -px(38)), 0.0, scene.length, 0.0, std::max(1e-3, most)};
     const auto& a = axes_;
     a.draw(p, Kind::Duration, Kind::Current, tr("time"), tr("from the supply"));
+    drawEvents(p, box, lanes);
+    drawLanes(p, box);
+    drawCurrent(p, gives, most);
+    drawStanding(p, box);
+    drawPlayHead(p, box);
+}
 
-    // What happened, above the lanes; the words take the next free row.
+double SceneChart::topRoom() const {
+    return px(34);
+}
+double SceneChart::laneHeight(const QRectF& box) const {
+    const auto count = static_cast<double>(model().plan.program->outputs.size());
+    return std::clamp((box.height() - topRoom() - px(150)) / std::max(1.0, count), 1.0 * px(17), 1.0 * px(26));
+}
+
+// What happened, above the lanes; the words take the next free row.
+void SceneChart::drawEvents(QPainter& p, const QRectF& box, double lanes) {
+    const auto& c = colours();
+    const auto& m = model();
+    const auto& scene = *m.scene;
+    const auto& a = axes_;
     double taken[2] = {-1e9, -1e9};
     for (const auto& event : m.script) {
         if (event.time > scene.length) continue;
@@ -129,26 +144,40 @@ void SceneChart::drawScene(QPainter& p, const QRectF& box) {
         p.drawLine(QPointF(x, y + px(2)), QPointF(x, box.top() + lanes));
         if (room) say(p, {x + px(4), y + px(4)}, words, Text::Small, event.power_cut || event.stop ? c.breaks : c.ink);
     }
+}
+
+// A time that an output is on, with its length where that fits.
+void SceneChart::drawBlock(QPainter& p, const QRectF& box_of, double length, bool mine, bool back) {
+    const auto& c = colours();
+    QColor fill = c.time;
+    if (!mine) fill.setAlphaF(0.55F);
+    // Backwards is the other way round in the picture too: bare, hatched where no word fits.
+    p.setFont(textFont(Text::Small));
+    const auto fits = [&](const QString& words) { return p.fontMetrics().horizontalAdvance(words) + px(10) < box_of.width(); };
+    const QString time = text(display(Kind::Duration, length)), backwards = tr("back, %1").arg(time),
+                  words = back && fits(backwards) ? backwards : time;
+    p.setPen(back ? QPen(fill, px(2)) : QPen(Qt::NoPen));
+    p.setBrush(!back ? QBrush(fill) : fits(words) ? QBrush(c.card) : QBrush(fill, Qt::BDiagPattern));
+    p.drawRoundedRect(box_of, 3, 3);
+    if (fits(words)) {
+        p.setPen(back ? c.ink : c.card);
+        p.drawText(box_of.adjusted(px(6), 0, 0, 0), Qt::AlignVCenter, words);
+    }
+}
+
+void SceneChart::drawLanes(QPainter& p, const QRectF& box) {
+    const auto& c = colours();
+    const auto& m = model();
+    const auto& scene = *m.scene;
+    const auto& a = axes_;
+    const auto& outputs = m.plan.program->outputs;
+    const double top_room = topRoom(), lane = laneHeight(box);
     for (std::size_t o = 0; o < outputs.size(); ++o) {
         const double y = box.top() + top_room + lane * static_cast<double>(o);
         const bool mine = text(outputs[o].id) == channel_;
         say(p, {a.box.left() - px(7), y + px(15)}, text(outputs[o].name), Text::Small, c.ink, Qt::AlignRight);
         const auto block = [&](double from, double to, bool back) {
-            const QRectF box_of(QPointF(a.x(from), y + px(2)), QPointF(a.x(to), y + px(20)));
-            QColor fill = c.time;
-            if (!mine) fill.setAlphaF(0.55F);
-            // Backwards is the other way round in the picture too: bare, hatched where no word fits.
-            p.setFont(textFont(Text::Small));
-            const auto fits = [&](const QString& words) { return p.fontMetrics().horizontalAdvance(words) + px(10) < box_of.width(); };
-            const QString time = text(display(Kind::Duration, to - from)), backwards = tr("back, %1").arg(time),
-                          words = back && fits(backwards) ? backwards : time;
-            p.setPen(back ? QPen(fill, px(2)) : QPen(Qt::NoPen));
-            p.setBrush(!back ? QBrush(fill) : fits(words) ? QBrush(c.card) : QBrush(fill, Qt::BDiagPattern));
-            p.drawRoundedRect(box_of, 3, 3);
-            if (fits(words)) {
-                p.setPen(back ? c.ink : c.card);
-                p.drawText(box_of.adjusted(px(6), 0, 0, 0), Qt::AlignVCenter, words);
-            }
+            drawBlock(p, QRectF(QPointF(a.x(from), y + px(2)), QPointF(a.x(to), y + px(20))), to - from, mine, back);
         };
         double from = -1.0;
         bool back = false;
@@ -161,7 +190,16 @@ void SceneChart::drawScene(QPainter& p, const QRectF& box) {
         p.setPen(c.line);
         p.drawLine(QPointF(a.box.left(), y + px(23)), QPointF(a.box.right(), y + px(23)));
     }
+}
 
+// What is drawn from the supply, over what it gives.
+void SceneChart::drawCurrent(QPainter& p, double gives, double most) {
+    const auto& c = colours();
+    const auto& m = model();
+    const auto& scene = *m.scene;
+    const auto& a = axes_;
+    const auto* supply = m.scene_supply ? &*m.scene_supply : nullptr;
+    const double worst = supply != nullptr ? supply->drawn : 0.0;
     if (supply == nullptr)
         say(p, a.box.center(), tr("What it draws is not known yet: a part, its figures or a calibration is still missing."), Text::Small,
             c.soft, Qt::AlignHCenter);
@@ -201,8 +239,16 @@ void SceneChart::drawScene(QPainter& p, const QRectF& box) {
             tr("worst here: %1 at %2").arg(text(display(Kind::Current, worst)), text(display(Kind::Duration, supply->drawn_time))),
             Text::Figure, c.spark, at_right ? Qt::AlignRight : Qt::AlignLeft, true);
     }
+}
 
-    // Each output as it stands at the play-head: a hand for what is sent to places, a filled disc for what is switched.
+// Each output as it stands at the play-head: a hand for what is sent to places, a filled disc for what is switched.
+void SceneChart::drawStanding(QPainter& p, const QRectF& box) {
+    const auto& c = colours();
+    const auto& m = model();
+    const auto& scene = *m.scene;
+    const auto& a = axes_;
+    const auto& outputs = m.plan.program->outputs;
+    const double top_room = topRoom(), lane = laneHeight(box);
     const auto at_head =
         std::upper_bound(scene.samples.begin(), scene.samples.end(), playHead_, [](double time, const auto& s) { return time < s.time; });
     const auto* shown = at_head == scene.samples.begin() ? nullptr : &*std::prev(at_head);
@@ -221,8 +267,16 @@ void SceneChart::drawScene(QPainter& p, const QRectF& box) {
         }
         say(p, middle + QPointF(px(10), px(4)), QString::number(100 * share, 'f', 0), Text::Small, share > 0.0 ? c.ink : c.soft);
     }
+}
 
-    // The play-head, and what stands under it.
+// The play-head, and what stands under it.
+void SceneChart::drawPlayHead(QPainter& p, const QRectF& box) {
+    const auto& c = colours();
+    const auto& m = model();
+    const auto& scene = *m.scene;
+    const auto& a = axes_;
+    const auto* supply = m.scene_supply ? &*m.scene_supply : nullptr;
+    const double top_room = topRoom();
     const double head = std::clamp(playHead_, 0.0, scene.length);
     const double hx = a.x(head);
     p.setPen(QPen(c.ink, 1.6));

@@ -34,6 +34,14 @@ protected:
 
 private:
     void movePlayHead(double pixel);
+    [[nodiscard]] double topRoom() const;
+    [[nodiscard]] double laneHeight(const QRectF& box) const;
+    void drawEvents(QPainter& painter, const QRectF& box, double lanes);
+    void drawBlock(QPainter& painter, const QRectF& box, double length, bool mine, bool back);
+    void drawLanes(QPainter& painter, const QRectF& box);
+    void drawCurrent(QPainter& painter, double gives, double most);
+    void drawStanding(QPainter& painter, const QRectF& box);
+    void drawPlayHead(QPainter& painter, const QRectF& box);
     Axes axes_;
     double playHead_ = 0.5;
     QTimer timer_;

@@ -171,7 +171,8 @@ void logShots(MainWindow& window, Document& document, const std::function<void(c
 }
 
 // Tune with a loop in sight.
-void stepShots(MainWindow& window, Document& document, int stage, const QString& channel, const std::function<void(const QString&)>& shoot) {
+void stepShots(MainWindow& window, Document& document, int stage, const QString& channel,
+               const std::function<void(const QString&)>& shoot) {
     // The stand-in for real: two steps of what is held by a loop, too eager and well.
     auto& page = *window.tune();
     auto& session = page.session();

@@ -3,7 +3,6 @@
 #include <algorithm>
 #include <kainjow/mustache.hpp>
 #include <set>
-#include <sstream>
 #include "firmware/motion_text.hpp"
 #include "firmware/other_chips.hpp"
 #include "firmware/pin_text.hpp"
@@ -111,64 +110,6 @@ std::string comment(const std::string& text) {
         if (plain) out += c;
         else if (u < 0x80 || u >= 0xC0) out += '_';
     }
-    return out;
-}
-
-namespace {
-
-constexpr std::string_view opening = "// >>> yours: ", closing = "// <<<";
-std::string trimmed(const std::string& line) {
-    const auto from = line.find_first_not_of(" \t"), to = line.find_last_not_of(" \t\r");
-    return from == std::string::npos ? std::string{} : line.substr(from, to - from + 1);
-}
-
-}  // namespace
-
-std::string planMark(const Sketch& sketch) {
-    constexpr std::string_view lead = "// Made by Hinge Spark from plan ";
-    const auto at = sketch.text.find(lead);
-    return at == std::string::npos ? std::string{} : sketch.text.substr(at + lead.size(), 8);
-}
-
-std::string withHandWritten(const std::string& fresh, const std::string& older) {
-    std::vector<std::pair<std::string, std::string>> sections;
-    std::istringstream old_lines(older);
-    bool inside = false;
-    for (std::string line; std::getline(old_lines, line);) {
-        const auto text = trimmed(line);
-        if (text.starts_with(opening)) sections.emplace_back(text.substr(opening.size()), ""), inside = true;
-        else if (text == closing) inside = false;
-        else if (inside) sections.back().second += line + "\n";
-    }
-    std::string out, lost;
-    const auto take = [&](const std::string& name) -> std::string {
-        for (auto section = sections.begin(); section != sections.end(); ++section) {
-            if (section->first != name) continue;
-            auto text = std::move(section->second);
-            sections.erase(section);
-            return text;
-        }
-        return {};
-    };
-    std::istringstream lines(fresh);
-    std::size_t top = std::string::npos;
-    for (std::string line; std::getline(lines, line);) {
-        out += line + "\n";
-        const auto text = trimmed(line);
-        if (!text.starts_with(opening)) continue;
-        out += take(text.substr(opening.size()));
-        if (top == std::string::npos) top = out.size();
-        while (std::getline(lines, line) && trimmed(line) != closing) {
-        }
-        out += line + "\n";
-    }
-    for (const auto& [name, text] : sections) {
-        if (text.empty()) continue;
-        lost += "// from '" + name + "', a place that there is no more:\n";
-        std::istringstream left(text);
-        for (std::string line; std::getline(left, line);) lost += "// " + line + "\n";
-    }
-    if (top != std::string::npos) out.insert(top, lost);
     return out;
 }
 
@@ -387,6 +328,106 @@ void putNumbers(mustache::data& data, const routine::Program& program) {
     data.set("parameters", parameters);
 }
 
+// What stands at the top of the file, and what the chip and its link are.
+void putHead(mustache::data& data, const SketchModel& model, bool remembers) {
+    const auto& program = model.program;
+    const Target target = model.family.target;
+    data.set("gadget_comment", comment(model.gadget));
+    data.set("gadget_string", cString(link::spoken(model.gadget)));
+    data.set("plan", model.plan);
+    data.set("board", comment(std::string{model.family.name}));
+    data.set("baud", std::to_string(link::baud));
+    data.set("version", std::to_string(link::version));
+    data.set("standing", std::string{standingOf(target)});
+    data.set("includes", includesFor(target, model.watchdog));
+    const bool linked = model.family.link;
+    data.set("link", linked);
+    data.set("eeprom", target == Target::Avr && (linked || remembers));
+    const auto watchdog = watchdogFor(target);
+    data.set("watchdog", model.watchdog && !watchdog.start.empty());
+    data.set("watchdog_start", watchdog.start);
+    data.set("watchdog_feed", watchdog.feed);
+    const auto health = healthFor(target);
+    data.set("health", linked && !health.started_by.empty());
+    data.set("started_by", health.started_by);
+    if (health.never_used.empty()) data.set("never_used", false);
+    else data.set("never_used", health.never_used);
+    data.set("avr", target == Target::Avr);
+    std::string mark;
+    for (std::size_t b = 0; b < 4; ++b) mark += fmt::format("0x{}, ", model.plan.size() >= 8 ? model.plan.substr(2 * b, 2) : "00");
+    data.set("mark", mark + fmt::format("{}", program.parameters.size() & 0xff));
+}
+
+void putTables(mustache::data& data, const routine::Program& program) {
+    std::size_t times = 0;
+    mustache::data cues{mustache::data::type::list};
+    for (std::size_t c = 0; c < program.cues.size(); ++c) {
+        times += program.cues[c].times_of_day.size();
+        cues.push_back(item({{"cue", cueName(program, static_cast<int>(c))}, {"string", cString(link::spoken(program.cues[c].name))}}));
+    }
+    data.set("cues", cues);
+    data.set("follower_count", std::to_string(program.followers.size()));
+    data.set("interlock_count", std::to_string(program.interlocks.size()));
+    data.set("loop_count", std::to_string(program.loops.size()));
+    data.set("time_count", std::to_string(times));
+    data.set("silence", std::to_string(program.link_parameter));
+    data.set("tables", tablesText(program));
+}
+
+// What comes over the link, and what goes.
+void putLink(mustache::data& data, const routine::Program& program, bool days) {
+    using routine::InputSource;
+    const bool said = uses(program, InputSource::Word) || uses(program, InputSource::Number);
+    data.set("days", days);
+    data.set("line_room", std::to_string(routine::lineRoom(program)));
+    data.set("words", said ? wordsText(program) : std::string{});
+    const auto in_frame = routine::frameValues(program, link::most_values);
+    data.set("value_count", std::to_string(in_frame));
+    data.set("frame_bytes", std::to_string(spark::frame_head + 2 * in_frame + 3));
+}
+
+// How the board reads and drives its pins.
+void putPins(mustache::data& data, const SketchModel& model, const InputText& in, const OutputText& out) {
+    const Target target = model.family.target;
+    data.set("inputs", in.list);
+    data.set("pin_reads", in.pin_reads);
+    data.set("analogue", !in.analogue_list.empty());
+    data.set("analogue_list", in.analogue_list);
+    data.set("channel_list", in.channel_list);
+    // Compared with the supply, which stands elsewhere in the smallest one's register; the larger ones have more than eight channels.
+    const auto mcu = model.family.mcu;
+    data.set("mux", std::string{mcu == timing::Mcu::Atmega2560 || mcu == timing::Mcu::Atmega32u4
+                                    ? "  ADCSRB = (ADCSRB & ~_BV(MUX5)) | (analogueChannels[converting] > 7 ? _BV(MUX5) : 0);\n"
+                                    : ""} +
+                        (mcu == timing::Mcu::Attiny85 ? "  ADMUX = analogueChannels[converting];\n"
+                                                      : "  ADMUX = _BV(REFS0) | (analogueChannels[converting] & 7);\n"));
+    data.set("analogue_reads", in.analogue_reads);
+    data.set("tach_interrupts", in.tach_interrupts);
+    data.set("tach_reads", in.tach_reads);
+    data.set("tach_setup", in.tach_setup);
+    data.set("outputs", out.list);
+    data.set("places", out.places);
+    data.set("kept", out.remembers);
+    const auto& motion = out.motion;
+    data.set("motion", motion.used());
+    data.set("motion_state", (motion.state.find("high") != std::string::npos ? "volatile uint8_t ending = 0;\n" : "") +
+                                 (motion.beat.empty() ? "" : std::string{"volatile uint8_t slot = 0;  // beats of this millisecond\n"}) +
+                                 motion.state);
+    data.set("beats", motion.beats());
+    data.set("motion_isr", motion.heading());
+    data.set("motion_beat", motion.interrupt());
+    data.set("motion_start", motion.start());
+    data.set("motion_end", motion.ending());
+    data.set("motion_setup", motion.setup);
+    data.set("timer_setup", out.setup);
+    mustache::data held_pins{mustache::data::type::list};
+    for (const auto& pin : model.held)
+        held_pins.push_back(item({{"open", openPin(target, std::to_string(pin.pin.number), pin.high)},
+                                  {"pin", std::string{pin.pin.name}},
+                                  {"comment", comment(pin.why)}}));
+    data.set("held", held_pins);
+}
+
 }  // namespace
 
 Result<Sketch> emit(const SketchModel& model) {
@@ -405,91 +446,10 @@ Result<Sketch> emit(const SketchModel& model) {
     const bool days = uses(program, InputSource::Days);
     if (const auto error = putClock(data, model, target, days)) return tl::unexpected(*error);
     putNumbers(data, program);
-    data.set("gadget_comment", comment(model.gadget));
-    data.set("gadget_string", cString(link::spoken(model.gadget)));
-    data.set("plan", model.plan);
-    data.set("board", comment(std::string{model.family.name}));
-    data.set("baud", std::to_string(link::baud));
-    data.set("version", std::to_string(link::version));
-    data.set("standing", std::string{standingOf(target)});
-    data.set("includes", includesFor(target, model.watchdog));
-    const bool linked = model.family.link;
-    data.set("link", linked);
-    data.set("eeprom", target == Target::Avr && (linked || out->remembers));
-    const auto watchdog = watchdogFor(target);
-    data.set("watchdog", model.watchdog && !watchdog.start.empty());
-    data.set("watchdog_start", watchdog.start);
-    data.set("watchdog_feed", watchdog.feed);
-    const auto health = healthFor(target);
-    data.set("health", linked && !health.started_by.empty());
-    data.set("started_by", health.started_by);
-    if (health.never_used.empty()) data.set("never_used", false);
-    else data.set("never_used", health.never_used);
-    data.set("avr", target == Target::Avr);
-    std::string mark;
-    for (std::size_t b = 0; b < 4; ++b) mark += fmt::format("0x{}, ", model.plan.size() >= 8 ? model.plan.substr(2 * b, 2) : "00");
-    data.set("mark", mark + fmt::format("{}", program.parameters.size() & 0xff));
-    // The tables.
-    std::size_t times = 0;
-    mustache::data cues{mustache::data::type::list};
-    for (std::size_t c = 0; c < program.cues.size(); ++c) {
-        times += program.cues[c].times_of_day.size();
-        cues.push_back(item({{"cue", cueName(program, static_cast<int>(c))}, {"string", cString(link::spoken(program.cues[c].name))}}));
-    }
-    data.set("cues", cues);
-    data.set("follower_count", std::to_string(program.followers.size()));
-    data.set("interlock_count", std::to_string(program.interlocks.size()));
-    data.set("loop_count", std::to_string(program.loops.size()));
-    data.set("time_count", std::to_string(times));
-    data.set("silence", std::to_string(program.link_parameter));
-    data.set("tables", tablesText(program));
-    // What comes over the link, and what goes.
-    const bool said = uses(program, InputSource::Word) || uses(program, InputSource::Number);
-    data.set("days", days);
-    data.set("line_room", std::to_string(routine::lineRoom(program)));
-    data.set("words", said ? wordsText(program) : std::string{});
-    const auto in_frame = routine::frameValues(program, link::most_values);
-    data.set("value_count", std::to_string(in_frame));
-    data.set("frame_bytes", std::to_string(spark::frame_head + 2 * in_frame + 3));
-    // The board.
-    data.set("inputs", in->list);
-    data.set("pin_reads", in->pin_reads);
-    data.set("analogue", !in->analogue_list.empty());
-    data.set("analogue_list", in->analogue_list);
-    data.set("channel_list", in->channel_list);
-    // Compared with the supply, which stands elsewhere in the smallest one's register; the larger ones have more than eight channels.
-    const auto mcu = model.family.mcu;
-    data.set("mux", std::string{mcu == timing::Mcu::Atmega2560 || mcu == timing::Mcu::Atmega32u4
-                                    ? "  ADCSRB = (ADCSRB & ~_BV(MUX5)) | (analogueChannels[converting] > 7 ? _BV(MUX5) : 0);\n"
-                                    : ""} +
-                        (mcu == timing::Mcu::Attiny85 ? "  ADMUX = analogueChannels[converting];\n"
-                                                      : "  ADMUX = _BV(REFS0) | (analogueChannels[converting] & 7);\n"));
-    data.set("analogue_reads", in->analogue_reads);
-    data.set("tach_interrupts", in->tach_interrupts);
-    data.set("tach_reads", in->tach_reads);
-    data.set("tach_setup", in->tach_setup);
-    data.set("outputs", out->list);
-    data.set("places", out->places);
-    data.set("kept", out->remembers);
-    const auto& motion = out->motion;
-    data.set("motion", motion.used());
-    data.set("motion_state", (motion.state.find("high") != std::string::npos ? "volatile uint8_t ending = 0;\n" : "") +
-                                 (motion.beat.empty() ? "" : std::string{"volatile uint8_t slot = 0;  // beats of this millisecond\n"}) +
-                                 motion.state);
-    data.set("beats", motion.beats());
-    data.set("motion_isr", motion.heading());
-    data.set("motion_beat", motion.interrupt());
-    data.set("motion_start", motion.start());
-    data.set("motion_end", motion.ending());
-    data.set("motion_setup", motion.setup);
-    data.set("timer_setup", out->setup);
-    mustache::data held_pins{mustache::data::type::list};
-    for (const auto& pin : model.held)
-        held_pins.push_back(item({{"open", openPin(target, std::to_string(pin.pin.number), pin.high)},
-                                  {"pin", std::string{pin.pin.name}},
-                                  {"comment", comment(pin.why)}}));
-    data.set("held", held_pins);
-
+    putHead(data, model, out->remembers);
+    putTables(data, program);
+    putLink(data, program, days);
+    putPins(data, model, *in, *out);
     mustache::mustache page{std::string{sketch_template}};
     page.set_custom_escape([](const std::string& text) { return text; });
     Sketch sketch;
@@ -498,7 +458,7 @@ Result<Sketch> emit(const SketchModel& model) {
     sketch.beside = headersFor(target, model.family);
     sketch.beside.push_back({"gadget.h", "// " + comment(model.gadget) +
                                              ": what it has; the rest of the runtime is left out. Comes before it.\n" +
-                                             switchesText(program, linked, linked && target == Target::Avr)});
+                                             switchesText(program, model.family.link, model.family.link && target == Target::Avr)});
     for (const auto& header : runtimeFiles()) sketch.beside.push_back(header);
     return sketch;
 }

@@ -44,6 +44,7 @@ struct Context {
     Current pin_current = of<Current>(0.020);
     std::optional<Voltage> logic_supply;  ///< for a relay's coil
     Temperature ambient = Temperature::celsius(25.0);
+    bool ends = false;                  ///< end switches or sensors end whatever the routine does with it
     std::optional<actuator::Part> own;  ///< what the maker already has and only wants switched
 };
 

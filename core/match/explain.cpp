@@ -15,6 +15,7 @@ std::optional<Q> maybe(double value) {
 
 }  // namespace
 
+// One table: a sentence a rule.
 std::string sentenceOf(const Hit& h, const actuator::Part& part, const DriverPart& d) {
     const auto amps = [](double v) { return display(Kind::Current, v); };
     const auto volts = [](double v) { return display(Kind::Voltage, v); };
@@ -42,7 +43,10 @@ std::string sentenceOf(const Hit& h, const actuator::Part& part, const DriverPar
             return fmt::format("The move is {} at its shaft; it reaches {}.", display(Kind::Angle, h.value), display(Kind::Angle, h.limit));
         case Rule::StrokeOver:
             return fmt::format("The stroke is {}; this one reaches {}.", display(Kind::Length, h.value), display(Kind::Length, h.limit));
-        case Rule::NoPosition: return "It does not know where it stands: a stop, an end switch or a sensor has to say so.";
+        case Rule::NoPosition:
+            if (h.severity == Severity::Note)
+                return "It does not know where it stands; what its cues wait for says so. Where that fails, a time ends them.";
+            return "It does not know where it stands: a stop, an end switch or a sensor has to say so.";
         case Rule::NoHold: return "With the power off it lets go; this load must stay put.";
         case Rule::DriverOvercurrent: return fmt::format("It draws {}; this driver carries {}.", amps(h.value), amps(h.limit));
         case Rule::StallOverDriver:

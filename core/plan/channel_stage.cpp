@@ -53,6 +53,7 @@ match::Context contextOf(const ChannelReads& reads, const ChannelStage* before) 
     context.pin_current = reads.pin_current;
     context.logic_supply = reads.logic_supply;
     context.ambient = reads.ambient;
+    context.ends = reads.ends;
     if (const auto* load = std::get_if<project::SwitchDemand>(&channel.demand); load != nullptr && load->power)
         context.own = match::ownLoad(*load, context.rails.front().volts);
     return context;
@@ -258,6 +259,7 @@ ChannelReads readsOf(const project::Project& project, const project::Parts& part
     reads.alike = static_cast<int>(std::count_if(project.channels.begin(), project.channels.end(),
                                                  [&](const project::Channel& other) { return other.actuator == channel.actuator; }));
     reads.shares = asksForShares(project.routine, channel.id);
+    reads.ends = endsByContact(project, channel.id);
     reads.held = std::any_of(project.routine.loops.begin(), project.routine.loops.end(),
                              [&](const routine::Loop& loop) { return loop.channel == channel.id; });
     return reads;

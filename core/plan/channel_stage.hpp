@@ -17,6 +17,7 @@ struct ChannelReads {
     int alike = 0;        ///< channels with that part
     bool shares = false;  ///< the routine gives it parts of its full power
     bool held = false;    ///< a loop holds it
+    bool ends = false;    ///< an end switch or a sensor ends whatever its cues do with it
     friend bool operator==(const ChannelReads&, const ChannelReads&) = default;
 };
 [[nodiscard]] ChannelReads readsOf(const project::Project& project, const project::Parts& parts, const project::Channel& channel);

@@ -77,6 +77,30 @@ std::optional<Reason> reasonOf(const project::Project& project, const project::P
 
 }  // namespace
 
+bool endsByContact(const project::Project& project, std::string_view channel) {
+    const auto says = [&](const std::string& id) {
+        const auto* input = project::findInput(project, id);
+        return input != nullptr && (input->kind == project::InputKind::EndSwitch || input->kind == project::InputKind::Sensor);
+    };
+    bool any = false;
+    for (const auto& cue : project.routine.cues) {
+        const bool ends = std::any_of(cue.guards.begin(), cue.guards.end(), [&](const routine::Guard& guard) {
+            const auto* input = project::findInput(project, guard.input);
+            return guard.throughout && !guard.only && input != nullptr && input->kind == project::InputKind::EndSwitch;
+        });
+        bool on = false;
+        for (const auto& move : cue.moves) {
+            if (move.action == routine::Action::Until && says(move.input)) on = false;
+            if (move.channel != channel || (move.action != routine::Action::On && move.action != routine::Action::Run)) continue;
+            if (!ends && move.action == routine::Action::Run) return false;
+            on = move.action == routine::Action::On;
+            any = true;
+        }
+        if (on && !ends) return false;
+    }
+    return any;
+}
+
 bool asksForShares(const routine::Routine& routine, std::string_view channel) {
     const auto moved = [&](const routine::Cue& cue) {
         return std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) {

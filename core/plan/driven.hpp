@@ -4,6 +4,8 @@
 
 namespace hinge::plan {
 
+/// Whether an end switch or a sensor ends whatever the cues do with a channel.
+[[nodiscard]] bool endsByContact(const project::Project& project, std::string_view channel);
 /// Whether the routine gives a channel parts of its full power.
 [[nodiscard]] bool asksForShares(const routine::Routine& routine, std::string_view channel);
 

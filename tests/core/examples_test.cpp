@@ -39,13 +39,29 @@ TEST_P(Examples, areProvedToTheEnd) {
     ASSERT_TRUE(plan.program);
     for (const auto& proof : routine::prove(*plan.program)) EXPECT_EQ(proof.status, routine::ProofStatus::Proved) << proof.text;
 }
-INSTANTIATE_TEST_SUITE_P(All, Examples, testing::Values("paper-moon-stage", "proofing-box", "tightrope-rider"), [](const auto& row) {
-    std::string name = row.param;
-    std::replace(name.begin(), name.end(), '-', '_');
-    return name;
-});
+INSTANTIATE_TEST_SUITE_P(All, Examples, testing::Values("paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door"),
+                         [](const auto& row) {
+                             std::string name = row.param;
+                             std::replace(name.begin(), name.end(), '-', '_');
+                             return name;
+                         });
 
 // By hand, from the facts of the file.
+TEST(CloudChamberDoor, asksWhatAHandSumAsks) {
+    const auto plan = evaluate(example("cloud-chamber-door"), test::shippedParts());
+    EXPECT_NEAR(si(*channel(plan, "door").context->ask.force), 0.4 * (9.80665 * 0.25 + 4 * 0.16 / (2.4 * 2.4)), 1e-9);
+    // 160 mm on a pulley of 20 teeth of 2 mm, twice its mean speed at the fastest.
+    EXPECT_NEAR(si(*channel(plan, "door").context->ask.speed), 2 * 3.141592653589793 * 2 * 0.16 / 2.4 / 0.04, 1e-9);
+    const auto* lost = test::finding(plan, "no-position");
+    ASSERT_NE(lost, nullptr);
+    EXPECT_EQ(lost->severity, Severity::Note) << "its end switches say where it stands";
+    // Without one of them that is not so.
+    auto blind = example("cloud-chamber-door");
+    std::erase_if(blind.routine.cues.front().moves, [](const auto& move) { return move.input == "shut_end"; });
+    const auto* warned = test::finding(evaluate(blind, test::shippedParts()), "no-position");
+    ASSERT_NE(warned, nullptr);
+    EXPECT_EQ(warned->severity, Severity::Warn);
+}
 TEST(PaperMoonStage, asksWhatAHandSumAsks) {
     const auto plan = evaluate(example("paper-moon-stage"), test::shippedParts());
     const double theta = 75.0 * constants::pi / 180.0;

@@ -15,16 +15,12 @@ namespace hinge {
 namespace {
 
 project::Project bolt(const std::vector<project::FactEdit>& more = {}) {
-    auto project = test::alone(project::ChannelKind::Press, "latching_12v", "bridge_3a",
-                               {{"channels/it/demand/way", "plunger"},
-                                {"channels/it/demand/force", "2 N"},
-                                {"channels/it/demand/stroke", "4 mm"},
-                                {"channels/it/direction_pin", "D4"}});
-    auto& moves = project.routine.cues.front().moves;
-    moves.resize(1);
-    moves.front().action = routine::Action::Run;
-    moves.front().time = of<Duration>(1.0);
-    return test::edited(project, more);
+    const auto project = test::alone(project::ChannelKind::Press, "latching_12v", "bridge_3a",
+                                     {{"channels/it/demand/way", "plunger"},
+                                      {"channels/it/demand/force", "2 N"},
+                                      {"channels/it/demand/stroke", "4 mm"},
+                                      {"channels/it/direction_pin", "D4"}});
+    return test::edited(test::running(project), more);
 }
 
 TEST(LatchPulse, isOneEachWayAndNothingBetween) {

@@ -12,20 +12,9 @@
 namespace hinge {
 namespace {
 
-project::Project turntable(const std::vector<project::FactEdit>& more = {}) {
-    auto project = test::alone(project::ChannelKind::Turn, "servo_micro_turning", "straight_from_pin",
-                               {{"channels/it/demand/way", "disc"},
-                                {"channels/it/demand/mass", "30 g"},
-                                {"channels/it/demand/diameter", "60 mm"},
-                                {"channels/it/demand/speed", "30 rpm"},
-                                {"channels/it/demand/time", "0.5 s"},
-                                {"channels/it/demand/friction", "2 mNm"},
-                                {"channels/it/rail", "servo"}});
-    auto& moves = project.routine.cues.front().moves;
-    moves.resize(1);
-    moves.front().action = routine::Action::Run;
-    moves.front().time = of<Duration>(1.0);
-    return test::edited(project, more);
+project::Project turntable(std::vector<project::FactEdit> more = {}) {
+    more.insert(more.begin(), {"channels/it/rail", "servo"});
+    return test::turntable("servo_micro_turning", "straight_from_pin", more);
 }
 
 TEST(TurningServo, isDrivenByThePulseThatSaysItsSpeed) {

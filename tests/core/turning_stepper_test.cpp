@@ -12,20 +12,9 @@ namespace hinge {
 namespace {
 
 project::Project turntable(const std::vector<project::FactEdit>& more = {}) {
-    auto project = test::alone(project::ChannelKind::Turn, "stepper_42mm_short", "chopper_1a_fine",
-                               {{"channels/it/demand/way", "disc"},
-                                {"channels/it/demand/mass", "300 g"},
-                                {"channels/it/demand/diameter", "200 mm"},
-                                {"channels/it/demand/speed", "30 rpm"},
-                                {"channels/it/demand/time", "0.5 s"},
-                                {"channels/it/demand/friction", "2 mNm"},
-                                {"channels/it/signal/soft_start", "0.5 s"},
-                                {"channels/it/direction_pin", "D4"},
-                                {"channels/it/enable_pin", "D7"}});
-    auto& moves = project.routine.cues.front().moves;
-    moves.resize(1);
-    moves.front().action = routine::Action::Run;
-    moves.front().time = of<Duration>(1.0);
+    auto project = test::turntable("stepper_42mm_short", "chopper_1a_fine");
+    project.channels.front().direction_pin = "D4";
+    project.channels.front().enable_pin = "D7";
     return test::edited(project, more);
 }
 

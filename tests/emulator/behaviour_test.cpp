@@ -89,11 +89,72 @@ TEST_P(Examples, agreeUnderRandomInputs) {
         }
     }
 }
-INSTANTIATE_TEST_SUITE_P(All, Examples, testing::Values("paper-moon-stage", "proofing-box", "tightrope-rider"), [](const auto& each) {
-    std::string name = each.param;
-    std::replace(name.begin(), name.end(), '-', '_');
-    return name;
-});
+INSTANTIATE_TEST_SUITE_P(All, Examples, testing::Values("paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door"),
+                         [](const auto& each) {
+                             std::string name = each.param;
+                             std::replace(name.begin(), name.end(), '-', '_');
+                             return name;
+                         });
+
+// Aside until the switch says so, light, dark, shut again; a hand stops it wherever it is; a switch that never comes ends it by its time.
+TEST(CloudChamberDoor, opensLooksShutsAndStopsAtAHand) {
+    if (!emulator::compilerFound()) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
+    auto project = store::load(std::string(HINGE_SOURCE_DIR "/demos/cloud-chamber-door"))->project;
+    for (auto& move : project.routine.cues.front().moves)
+        if (move.id == "looks") move.time = of<Duration>(3.0);  // not two minutes
+    const auto both = test::bothOf(project);
+    ASSERT_EQ(both.all.size(), 2U);
+    const auto& program = *both.plan.program;
+    const auto indexOf = [](const auto& list, const char* id) {
+        return static_cast<int>(std::find_if(list.begin(), list.end(), [&](const auto& each) { return each.id == id; }) - list.begin());
+    };
+    const auto door = static_cast<std::size_t>(indexOf(program.outputs, "door")),
+               lamp = static_cast<std::size_t>(indexOf(program.outputs, "lamp"));
+    const int look = indexOf(program.inputs, "look"), open_end = indexOf(program.inputs, "open_end"),
+              shut_end = indexOf(program.inputs, "shut_end"), hand = indexOf(program.inputs, "hand_in_the_way");
+    for (auto* board : both.all) {
+        const auto& way = both.board->lines();
+        const auto backwards = [&] {
+            if (board == both.interpreter.get()) return both.interpreter->state().output(door).back != 0;
+            bool high = false;
+            for (const auto& edge : both.board->lineEdges())
+                if (way[edge.line].name == "door_direction") high = edge.level;
+            return high;
+        };
+        const auto duty = [&](std::size_t o) { return board->observe().duty[o]; };
+        const auto press = [&] { board->setInput(look, true), board->advance(0.1), board->setInput(look, false); };
+        board->setInput(shut_end, true);
+        board->advance(0.5);
+        EXPECT_EQ(duty(door), 0.0);
+        press();
+        board->advance(0.5), board->setInput(shut_end, false), board->advance(0.5);
+        EXPECT_GT(duty(door), 0.9) << "aside";
+        EXPECT_FALSE(backwards());
+        board->setInput(open_end, true), board->advance(0.05);
+        EXPECT_EQ(duty(door), 0.0) << "its switch ends it";
+        board->advance(2.0);
+        EXPECT_GT(duty(lamp), 0.9);
+        board->advance(1.0 + 3.0 + 1.2);
+        EXPECT_GT(duty(door), 0.5) << "back again";
+        EXPECT_TRUE(backwards());
+        board->setInput(open_end, false), board->advance(0.3);
+        EXPECT_GT(duty(door), 0.9);
+        board->setInput(hand, true), board->advance(0.05);
+        EXPECT_EQ(duty(door), 0.0) << "a hand";
+        press();
+        board->advance(0.5);
+        EXPECT_EQ(duty(door), 0.0) << "not while it is there";
+        board->setInput(hand, false), board->advance(0.2);
+        EXPECT_EQ(duty(door), 0.0) << "nor by itself when it has gone";
+        press();
+        board->advance(0.6);
+        EXPECT_GT(duty(door), 0.9) << "the next press opens it";
+        EXPECT_FALSE(backwards());
+        board->advance(4.0);
+        EXPECT_EQ(duty(door), 0.0) << "four seconds are all that it gets to find its switch";
+        EXPECT_EQ(duty(lamp), 0.0) << "and the look is over";
+    }
+}
 
 class Keeps : public testing::Test {
 protected:

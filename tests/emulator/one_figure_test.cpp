@@ -118,7 +118,7 @@ void agree(const project::Project& project, const std::string& name, bool on_the
 }
 
 TEST(OneFigure, holdsForTheExamples) {
-    for (const char* name : {"paper-moon-stage", "proofing-box", "tightrope-rider"})
+    for (const char* name : {"paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door"})
         agree(test::exampleProject(name), name,
               std::string(name) != "proofing-box" && emulator::compilerFound());  // its scene lasts ten minutes
     agree(test::demoProject(), "rain-alone", emulator::compilerFound());

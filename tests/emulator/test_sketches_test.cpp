@@ -90,11 +90,12 @@ TEST_P(TestSketches, leaveOtherServosAtOnePlace) {
     }
 }
 
-INSTANTIATE_TEST_SUITE_P(All, TestSketches, testing::Values("paper-moon-stage", "proofing-box", "tightrope-rider"), [](const auto& row) {
-    std::string name = row.param;
-    std::erase(name, '-');
-    return name;
-});
+INSTANTIATE_TEST_SUITE_P(All, TestSketches, testing::Values("paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door"),
+                         [](const auto& row) {
+                             std::string name = row.param;
+                             std::erase(name, '-');
+                             return name;
+                         });
 
 class OverTheLink : public testing::Test {
 protected:

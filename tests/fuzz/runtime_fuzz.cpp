@@ -50,6 +50,7 @@ constexpr std::array<std::array<std::int32_t, 2>, kinds> limits{{{0, 1000},
                                                                  {1, 1000},
                                                                  {1, 16}}};
 
+// A program of any bytes, field by field in the order of its structs: one list.
 Program programFrom(Bytes& bytes) {
     Program program;
     for (int k = 0; k < 2 * kinds; ++k) {

@@ -413,11 +413,7 @@ inline void playLatchingCoil(const char* form, const Board& board, double late =
     auto project =
         alone(project::ChannelKind::Press, "latching_12v", "bridge_3a",
               {{"channels/it/demand/way", "plunger"}, {"channels/it/demand/force", "2 N"}, {"channels/it/demand/stroke", "4 mm"}});
-    auto& moves = project.routine.cues.front().moves;
-    moves.resize(1);
-    moves.front().action = routine::Action::Run;
-    moves.front().time = of<Duration>(0.3);
-    project = moved(project, form);
+    project = moved(running(std::move(project), 0.3), form);
     const auto plan = plan::evaluate(project, shippedParts());
     EXPECT_EQ(plan.channels.front().not_driven, "");
     EXPECT_EQ(plan.channels.front().signal, plan::SignalKind::LatchPulses);

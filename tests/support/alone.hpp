@@ -28,6 +28,28 @@ inline project::Project alone(project::ChannelKind kind, const std::string& actu
     return edited(project, edits);
 }
 
+/// Its only cue only runs it, for so long.
+inline project::Project running(project::Project project, double seconds = 1.0) {
+    auto& moves = project.routine.cues.front().moves;
+    moves.resize(1);
+    moves.front().action = routine::Action::Run;
+    moves.front().time = of<Duration>(seconds);
+    return project;
+}
+/// A small disc that is to go on turning at 30 rpm, half a second from rest to that.
+inline project::Project turntable(const std::string& actuator, const std::string& driver,
+                                  const std::vector<project::FactEdit>& edits = {}) {
+    auto project = alone(project::ChannelKind::Turn, actuator, driver,
+                         {{"channels/it/demand/way", "disc"},
+                          {"channels/it/demand/mass", "30 g"},
+                          {"channels/it/demand/diameter", "60 mm"},
+                          {"channels/it/demand/speed", "30 rpm"},
+                          {"channels/it/demand/time", "0.5 s"},
+                          {"channels/it/demand/friction", "2 mNm"},
+                          {"channels/it/signal/soft_start", "0.5 s"}});
+    return edited(running(std::move(project)), edits);
+}
+
 /// The stage with a clock, words, numbers sent over the link and days of the year besides.
 inline project::Project richStage() {
     auto project = exampleProject("paper-moon-stage");

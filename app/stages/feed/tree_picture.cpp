@@ -21,21 +21,20 @@ void TreePicture::mousePressEvent(QMouseEvent* event) {
     Picture::mousePressEvent(event);
 }
 
-void TreePicture::draw(QPainter& p, const QRectF& whole) {
-    const auto& c = colours();
-    const auto& m = model();
-    const QRectF box = whole.adjusted(px(14), px(8), -px(8), -px(8));
-    boxes_.clear();
-    // Sources and rails with their depth and a column of their own for each end of the tree.
-    struct Node {
-        QString id, name, how;
-        int depth = 0, feed = -1;
-        double column = 0.0;
-        std::optional<Current> amps;
-        std::optional<Voltage> volts;
-        Verdict verdict = Verdict::Holds;
-        bool source = false, standby = false;
-    };
+namespace {
+
+// Sources and rails with their depth and a column of their own for each end of the tree.
+struct Node {
+    QString id, name, how;
+    int depth = 0, feed = -1;
+    double column = 0.0;
+    std::optional<Current> amps;
+    std::optional<Voltage> volts;
+    Verdict verdict = Verdict::Holds;
+    bool source = false, standby = false;
+};
+
+std::vector<Node> nodesOf(const Model& m) {
     std::vector<Node> nodes;
     for (const auto& source : m.project.sources) {
         Node node{text(source.id), text(source.name), text(labelOf(source.kind))};
@@ -70,6 +69,40 @@ void TreePicture::draw(QPainter& p, const QRectF& whole) {
             found = true;
         }
     }
+    return nodes;
+}
+
+void drawBox(QPainter& p, const Node& node, const QRectF& frame) {
+    const auto& c = colours();
+    const double wide = frame.width();
+    p.setPen(QPen(node.source && !node.standby      ? c.ink
+                  : node.verdict == Verdict::Breaks ? c.breaks
+                                                    : c.ink,
+                  1.5, node.standby ? Qt::DashLine : Qt::SolidLine));
+    p.setBrush(node.source && !node.standby ? c.ink : c.card);
+    p.drawRoundedRect(frame, 4, 4);
+    const QColor ink = node.source && !node.standby ? c.card : c.ink;
+    p.setFont(textFont(Text::Figure));
+    p.setPen(ink);
+    const QString title = node.name + (node.volts ? " · " + text(display(*node.volts, 3)) : QString());
+    p.drawText(frame.adjusted(px(4), px(4), -px(4), -px(22)), Qt::AlignCenter,
+               p.fontMetrics().elidedText(title, Qt::ElideRight, static_cast<int>(wide - px(8))));
+    p.setFont(textFont(Text::Small));
+    p.setPen(node.source && !node.standby ? c.card : c.soft);
+    QString how = node.standby ? tr("instead") : node.how;
+    if (node.amps) how += " · " + text(display(*node.amps, 3));
+    p.drawText(frame.adjusted(px(4), px(23), -px(4), -px(3)), Qt::AlignCenter,
+               p.fontMetrics().elidedText(how, Qt::ElideRight, static_cast<int>(wide - px(8))));
+}
+
+}  // namespace
+
+void TreePicture::draw(QPainter& p, const QRectF& whole) {
+    const auto& c = colours();
+    const auto& m = model();
+    const QRectF box = whole.adjusted(px(14), px(8), -px(8), -px(8));
+    boxes_.clear();
+    std::vector<Node> nodes = nodesOf(m);
     if (nodes.empty()) return waits(p, box, tr("No supply yet. Press here to add a wall adapter, a battery or a USB port."));
     int deepest = 0;
     double next = 0.0;
@@ -108,30 +141,16 @@ void TreePicture::draw(QPainter& p, const QRectF& whole) {
     }
     for (const auto& node : nodes) {
         const auto at = centre(node);
-        const QRectF frame(at.x() - wide / 2, at.y() - high / 2, wide, high);
-        boxes_.emplace_back(node.id, frame);
-        p.setPen(QPen(node.source && !node.standby      ? c.ink
-                      : node.verdict == Verdict::Breaks ? c.breaks
-                                                        : c.ink,
-                      1.5, node.standby ? Qt::DashLine : Qt::SolidLine));
-        p.setBrush(node.source && !node.standby ? c.ink : c.card);
-        p.drawRoundedRect(frame, 4, 4);
-        const QColor ink = node.source && !node.standby ? c.card : c.ink;
-        p.setFont(textFont(Text::Figure));
-        p.setPen(ink);
-        const QString title = node.name + (node.volts ? " · " + text(display(*node.volts, 3)) : QString());
-        p.drawText(frame.adjusted(px(4), px(4), -px(4), -px(22)), Qt::AlignCenter,
-                   p.fontMetrics().elidedText(title, Qt::ElideRight, static_cast<int>(wide - px(8))));
-        p.setFont(textFont(Text::Small));
-        p.setPen(node.source && !node.standby ? c.card : c.soft);
-        QString how = node.standby ? tr("instead") : node.how;
-        if (node.amps) how += " · " + text(display(*node.amps, 3));
-        p.drawText(frame.adjusted(px(4), px(23), -px(4), -px(3)), Qt::AlignCenter,
-                   p.fontMetrics().elidedText(how, Qt::ElideRight, static_cast<int>(wide - px(8))));
+        boxes_.emplace_back(node.id, QRectF(at.x() - wide / 2, at.y() - high / 2, wide, high));
+        drawBox(p, node, boxes_.back().second);
     }
+    winding(p, box, figures(p, box, box.top() + px(24) + level * deepest + high / 2 + px(34)));
+}
 
-    // The same in figures, a row a rail: there is room for as many as there are.
-    double y = box.top() + px(24) + level * deepest + high / 2 + px(34);
+// The same in figures, a row a rail: there is room for as many as there are. Gives where it ends.
+double TreePicture::figures(QPainter& p, const QRectF& box, double y) {
+    const auto& c = colours();
+    const auto& m = model();
     const QStringList heads{tr("at rest"), tr("running"), tr("worst"), tr("jammed"), tr("lowest"), tr("fuse")};
     const double names = px(86), cell = (box.width() - names) / static_cast<double>(heads.size());
     for (int k = 0; k < heads.size(); ++k) say(p, {box.left() + names + cell * (k + 1), y}, heads[k], Text::Small, c.soft, Qt::AlignRight);
@@ -153,7 +172,7 @@ void TreePicture::draw(QPainter& p, const QRectF& whole) {
         p.setPen(QPen(c.line, 1));
         p.drawLine(QPointF(box.left(), y + px(5)), QPointF(box.right(), y + px(5)));
     }
-    winding(p, box, y);
+    return y;
 }
 
 void TreePicture::winding(QPainter& p, const QRectF& box, double y) {

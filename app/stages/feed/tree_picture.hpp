@@ -19,6 +19,7 @@ protected:
     void mousePressEvent(QMouseEvent* event) override;
 
 private:
+    double figures(QPainter& painter, const QRectF& box, double y);
     void winding(QPainter& painter, const QRectF& box, double y);
     std::vector<std::pair<QString, QRectF>> boxes_;
 };

@@ -120,13 +120,41 @@ void FaultPage::build() {
         return;
     }
     const proof::FaultFinder finder(m.project, m.parts, m.plan, channel_.toStdString());
-    const auto button = [&](const QString& words_of, const QString& name, auto slot) {
-        auto* made = new QPushButton(words_of);
-        made->setObjectName(name);
-        made->setFont(textFont(Text::Body));
-        connect(made, &QPushButton::clicked, this, slot);
-        return made;
-    };
+    buildTold(finder);
+    const bool named = std::any_of(seen_.begin(), seen_.end(), [](const proof::Seen& each) { return each.test == "symptom"; });
+    if (!named) {
+        asking_->addWidget(label(tr("%1: what is wrong with it?").arg(text(channel->name)), Text::Title, c.ink));
+        addAnswers(proof::symptoms());
+    } else if (finder.settled(seen_)) {
+        buildSettled(finder);
+    } else {
+        buildNext(finder);
+    }
+    update();
+}
+
+QPushButton* FaultPage::button(const QString& words_of, const QString& name, const std::function<void()>& pressed) {
+    auto* made = new QPushButton(words_of);
+    made->setObjectName(name);
+    made->setFont(textFont(Text::Body));
+    connect(made, &QPushButton::clicked, this, pressed);
+    return made;
+}
+
+void FaultPage::addAnswers(const proof::FaultTest& test) {
+    auto* holder = new QWidget;
+    auto* wrap = new WrapRow(holder);
+    wrap->setContentsMargins(0, 0, 0, 0);
+    wrap->setSpacing(px(6));
+    for (const auto& outcome : test.outcomes)
+        wrap->addWidget(
+            button(text(outcome.words), "answer_" + text(outcome.id), [this, id = test.id, what = outcome.id] { take(id, what); }));
+    asking_->addWidget(holder);
+}
+
+// What was seen so far, and practice.
+void FaultPage::buildTold(const proof::FaultFinder& finder) {
+    const auto& c = colours();
     told_->addWidget(label(tr("What was seen"), Text::Small, c.soft));
     for (const auto& each : seen_) {
         const auto* test = finder.findTest(each.test);
@@ -155,63 +183,54 @@ void FaultPage::build() {
             build();
         }));
     told_->addStretch(1);
-    const auto answers = [&](const proof::FaultTest& test) {
-        auto* holder = new QWidget;
-        auto* wrap = new WrapRow(holder);
-        wrap->setContentsMargins(0, 0, 0, 0);
-        wrap->setSpacing(px(6));
-        for (const auto& outcome : test.outcomes)
-            wrap->addWidget(
-                button(text(outcome.words), "answer_" + text(outcome.id), [this, id = test.id, what = outcome.id] { take(id, what); }));
-        asking_->addWidget(holder);
-    };
-    const bool named = std::any_of(seen_.begin(), seen_.end(), [](const proof::Seen& each) { return each.test == "symptom"; });
-    if (!named) {
-        asking_->addWidget(label(tr("%1: what is wrong with it?").arg(text(channel->name)), Text::Title, c.ink));
-        answers(proof::symptoms());
-    } else if (finder.settled(seen_)) {
-        const auto best = finder.ranked(seen_).front();
-        asking_->addWidget(label(best.probability > 0.85 ? text(best.cause.words) : tr("Most likely: %1").arg(text(best.cause.words)),
-                                 Text::Title, c.ink));
-        asking_->addWidget(label(text(best.cause.cure), Text::Sentence, c.hinge));
-        if (practice_)
-            asking_->addWidget(
-                label(best.cause.id == hidden_.id ? tr("That is what was wrong.") : tr("It was another one: look at what the others are."),
-                      Text::Figure, best.cause.id == hidden_.id ? c.hinge : c.breaks));
-        auto* line = new QWidget;
-        auto* wrap = new WrapRow(line);
-        wrap->setContentsMargins(0, 0, 0, 0);
-        wrap->setSpacing(px(6));
-        if (!practice_) wrap->addWidget(button(tr("That was it: into the log"), "faultFound", [this] { keep(); }));
-        wrap->addWidget(button(tr("Begin again"), "faultAgain", [this] {
-            seen_.clear();
-            built_.clear();
-            build();
-        }));
-        asking_->addWidget(line);
-    } else {
-        const auto list = finder.next(seen_);
-        const auto& next = list.front();
-        asking_->addWidget(label(text(next.test.words), Text::Title, c.ink));
-        asking_->addWidget(label(tr("With: %1. About %2. It should settle some %3 of what is still open.")
-                                     .arg(text(next.test.instrument),
-                                          next.test.effort < 1.0   ? tr("half a minute")
-                                          : next.test.effort < 2.0 ? tr("a minute")
-                                                                   : tr("%1 minutes").arg(next.test.effort, 0, 'f', 0),
-                                          QString::number(100.0 * next.bits / std::max(0.01, finder.open(seen_)), 'f', 0) + " %"),
-                                 Text::Body, c.soft));
-        if (!next.test.caution.empty()) asking_->addWidget(label(text(next.test.caution), Text::Body, c.breaks));
-        if (practice_)
-            asking_->addWidget(
-                button(tr("Do it, and see"), "practiceAnswer", [this, id = next.test.id] { take(id, practice_->answer(id)); }));
-        else answers(next.test);
-        if (list.size() > 1) {
-            QStringList others;
-            for (std::size_t k = 1; k < std::min<std::size_t>(4, list.size()); ++k) others << text(list[k].test.words);
-            asking_->addWidget(label(tr("Or: %1").arg(others.join(" · ")), Text::Small, c.soft));
-        }
+}
+
+// What it was.
+void FaultPage::buildSettled(const proof::FaultFinder& finder) {
+    const auto& c = colours();
+    const auto best = finder.ranked(seen_).front();
+    asking_->addWidget(
+        label(best.probability > 0.85 ? text(best.cause.words) : tr("Most likely: %1").arg(text(best.cause.words)), Text::Title, c.ink));
+    asking_->addWidget(label(text(best.cause.cure), Text::Sentence, c.hinge));
+    if (practice_)
+        asking_->addWidget(
+            label(best.cause.id == hidden_.id ? tr("That is what was wrong.") : tr("It was another one: look at what the others are."),
+                  Text::Figure, best.cause.id == hidden_.id ? c.hinge : c.breaks));
+    auto* line = new QWidget;
+    auto* wrap = new WrapRow(line);
+    wrap->setContentsMargins(0, 0, 0, 0);
+    wrap->setSpacing(px(6));
+    if (!practice_) wrap->addWidget(button(tr("That was it: into the log"), "faultFound", [this] { keep(); }));
+    wrap->addWidget(button(tr("Begin again"), "faultAgain", [this] {
+        seen_.clear();
+        built_.clear();
+        build();
+    }));
+    asking_->addWidget(line);
+}
+
+// The test that tells most.
+void FaultPage::buildNext(const proof::FaultFinder& finder) {
+    const auto& c = colours();
+    const auto list = finder.next(seen_);
+    const auto& next = list.front();
+    asking_->addWidget(label(text(next.test.words), Text::Title, c.ink));
+    asking_->addWidget(label(tr("With: %1. About %2. It should settle some %3 of what is still open.")
+                                 .arg(text(next.test.instrument),
+                                      next.test.effort < 1.0   ? tr("half a minute")
+                                      : next.test.effort < 2.0 ? tr("a minute")
+                                                               : tr("%1 minutes").arg(next.test.effort, 0, 'f', 0),
+                                      QString::number(100.0 * next.bits / std::max(0.01, finder.open(seen_)), 'f', 0) + " %"),
+                             Text::Body, c.soft));
+    if (!next.test.caution.empty()) asking_->addWidget(label(text(next.test.caution), Text::Body, c.breaks));
+    if (practice_)
+        asking_->addWidget(button(tr("Do it, and see"), "practiceAnswer", [this, id = next.test.id] { take(id, practice_->answer(id)); }));
+    else addAnswers(next.test);
+    if (list.size() > 1) {
+        QStringList others;
+        for (std::size_t k = 1; k < std::min<std::size_t>(4, list.size()); ++k) others << text(list[k].test.words);
+        asking_->addWidget(label(tr("Or: %1").arg(others.join(" · ")), Text::Small, c.soft));
     }
-    update();
 }
 
 // The causes as bars of probability, each with what speaks for it.

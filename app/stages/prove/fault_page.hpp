@@ -1,10 +1,12 @@
 #pragma once
 #include <QWidget>
+#include <functional>
 #include <optional>
 #include "proof/fault_finder.hpp"
 #include "shell/document.hpp"
 #include "simulation/faulty_gadget.hpp"
 
+class QPushButton;
 class QVBoxLayout;
 
 namespace hinge::app {
@@ -29,6 +31,11 @@ protected:
 
 private:
     void build();
+    QPushButton* button(const QString& words, const QString& name, const std::function<void()>& pressed);
+    void addAnswers(const proof::FaultTest& test);
+    void buildTold(const proof::FaultFinder& finder);
+    void buildSettled(const proof::FaultFinder& finder);
+    void buildNext(const proof::FaultFinder& finder);
     void keep();
     Document* document_;
     QString channel_, built_;

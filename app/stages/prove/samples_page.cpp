@@ -32,11 +32,6 @@ void drawPiece(QPainter& p, const QPointF& at, double r, Verdict verdict) {
     }
 }
 
-struct Column {
-    std::string field;  ///< of journal::Sample
-    QString head, hint;
-};
-
 }  // namespace
 
 BagPicture::BagPicture(QWidget* parent) : QWidget(parent) {
@@ -177,24 +172,7 @@ void SamplesPage::build() {
     said_->setStyleSheet(QString("color: %1;").arg(c.breaks.name()));
     add_->setVisible(part_of != nullptr);
     picture_->present(found);
-    if (part_of == nullptr) {
-        sentence_->setText(channel_.isEmpty() ? tr("Choose a channel at the left: its part is what is tried.")
-                                              : tr("No part is chosen for this channel yet. Match comes first."));
-        how_->clear();
-    } else if (!found) {
-        sentence_->setText(tr("No piece of '%1' was tried yet.").arg(text(actuator::head(*part_of).name)));
-        how_->setText(tr("Ten of the same move, a current, a range, a temperature: a few minutes each, before anything is soldered."));
-    } else {
-        sentence_->setText(tr("%1: %2 accepted, %3 suspect, %4 rejected.")
-                               .arg(text(found->name))
-                               .arg(found->accepted)
-                               .arg(found->suspect)
-                               .arg(found->rejected));
-        how_->setText(found->share ? tr("Nine in ten sure that at most %1 of the bag are bad. Filled: accept; half: suspect; crossed: "
-                                        "reject. The bar below is mean and standard deviation.")
-                                         .arg(text(display(found->share->at_most, 2)))
-                                   : tr("Read at least one figure of a piece."));
-    }
+    say(part_of, found);
     QString key = themeKey() + channel_ + text(part());
     for (const auto& sample : m.project.journal.samples)
         if (sample.part == part()) key += text(sample.id);
@@ -222,51 +200,77 @@ void SamplesPage::build() {
         grid_->setColumnStretch(static_cast<int>(k) + 1, columns[k].field == "places" ? 3 : 1);
     }
     int row = 1;
-    for (const auto& sample : m.project.journal.samples) {
-        if (sample.part != part()) continue;
-        grid_->addWidget(label(QString::number(row), Text::Figure, c.ink), row, 0);
-        for (std::size_t k = 0; k < columns.size(); ++k) {
-            const std::string field = columns[k].field;
-            auto* edit = new QLineEdit;
-            edit->setObjectName(QString("sample_%1_%2").arg(text(sample.id), text(field)));
-            edit->setFont(textFont(Text::Body));
-            const auto shown = [](const auto& value) { return value ? text(displayPlain(*value)) : QString(); };
-            edit->setText(field == "name"         ? text(sample.name)
-                          : field == "places"     ? text(sample.places)
-                          : field == "current"    ? shown(sample.current)
-                          : field == "speed"      ? shown(sample.speed)
-                          : field == "range"      ? shown(sample.range)
-                          : field == "resistance" ? shown(sample.resistance)
-                                                  : shown(sample.temperature));
-            edit->setCursorPosition(0);
-            edit->setPlaceholderText(columns[k].hint);
-            edit->setToolTip(columns[k].hint);
-            connect(edit, &QLineEdit::editingFinished, this, [this, edit, id = sample.id, field] {
-                if (edit->isModified()) {
-                    edit->setModified(false);
-                    change(id, field, edit->text());
-                }
-            });
-            grid_->addWidget(edit, row, static_cast<int>(k) + 1);
-        }
-        const auto judged = std::find_if(found->samples.begin(), found->samples.end(),
-                                         [&](const proof::JudgedSample& each) { return each.id == sample.id; });
-        if (judged != found->samples.end()) {
-            QStringList why;
-            for (const auto& reason : judged->reasons) why << text(reason);
-            auto* verdict = label(tr(proof::sampleWord(judged->verdict)), Text::Figure, verdictColour(judged->verdict));
-            verdict->setObjectName("verdict_" + text(sample.id));
-            verdict->setToolTip(why.join("\n"));
-            grid_->addWidget(verdict, row, static_cast<int>(columns.size()) + 1);
-            if (!why.isEmpty()) {
-                ++row;
-                grid_->addWidget(label(why.join("; "), Text::Small, verdictColour(judged->verdict)), row, 1, 1,
-                                 static_cast<int>(columns.size()) + 1);
-            }
-        }
-        ++row;
-    }
+    for (const auto& sample : m.project.journal.samples)
+        if (sample.part == part()) addRow(columns, sample, *found, row);
     grid_->setRowStretch(row, 1);
+}
+
+// What the bag says on the whole.
+void SamplesPage::say(const actuator::Part* part_of, const std::optional<proof::Bag>& found) {
+    if (part_of == nullptr) {
+        sentence_->setText(channel_.isEmpty() ? tr("Choose a channel at the left: its part is what is tried.")
+                                              : tr("No part is chosen for this channel yet. Match comes first."));
+        how_->clear();
+    } else if (!found) {
+        sentence_->setText(tr("No piece of '%1' was tried yet.").arg(text(actuator::head(*part_of).name)));
+        how_->setText(tr("Ten of the same move, a current, a range, a temperature: a few minutes each, before anything is soldered."));
+    } else {
+        sentence_->setText(tr("%1: %2 accepted, %3 suspect, %4 rejected.")
+                               .arg(text(found->name))
+                               .arg(found->accepted)
+                               .arg(found->suspect)
+                               .arg(found->rejected));
+        how_->setText(found->share ? tr("Nine in ten sure that at most %1 of the bag are bad. Filled: accept; half: suspect; crossed: "
+                                        "reject. The bar below is mean and standard deviation.")
+                                         .arg(text(display(found->share->at_most, 2)))
+                                   : tr("Read at least one figure of a piece."));
+    }
+}
+
+// One piece: its readings, and under them why it is judged so. Leaves `row` behind it.
+void SamplesPage::addRow(const std::vector<Column>& columns, const journal::Sample& sample, const proof::Bag& found, int& row) {
+    const auto& c = colours();
+    grid_->addWidget(label(QString::number(row), Text::Figure, c.ink), row, 0);
+    for (std::size_t k = 0; k < columns.size(); ++k) {
+        const std::string field = columns[k].field;
+        auto* edit = new QLineEdit;
+        edit->setObjectName(QString("sample_%1_%2").arg(text(sample.id), text(field)));
+        edit->setFont(textFont(Text::Body));
+        const auto shown = [](const auto& value) { return value ? text(displayPlain(*value)) : QString(); };
+        edit->setText(field == "name"         ? text(sample.name)
+                      : field == "places"     ? text(sample.places)
+                      : field == "current"    ? shown(sample.current)
+                      : field == "speed"      ? shown(sample.speed)
+                      : field == "range"      ? shown(sample.range)
+                      : field == "resistance" ? shown(sample.resistance)
+                                              : shown(sample.temperature));
+        edit->setCursorPosition(0);
+        edit->setPlaceholderText(columns[k].hint);
+        edit->setToolTip(columns[k].hint);
+        connect(edit, &QLineEdit::editingFinished, this, [this, edit, id = sample.id, field] {
+            if (edit->isModified()) {
+                edit->setModified(false);
+                change(id, field, edit->text());
+            }
+        });
+        grid_->addWidget(edit, row, static_cast<int>(k) + 1);
+    }
+    const auto judged =
+        std::find_if(found.samples.begin(), found.samples.end(), [&](const proof::JudgedSample& each) { return each.id == sample.id; });
+    if (judged != found.samples.end()) {
+        QStringList why;
+        for (const auto& reason : judged->reasons) why << text(reason);
+        auto* verdict = label(tr(proof::sampleWord(judged->verdict)), Text::Figure, verdictColour(judged->verdict));
+        verdict->setObjectName("verdict_" + text(sample.id));
+        verdict->setToolTip(why.join("\n"));
+        grid_->addWidget(verdict, row, static_cast<int>(columns.size()) + 1);
+        if (!why.isEmpty()) {
+            ++row;
+            grid_->addWidget(label(why.join("; "), Text::Small, verdictColour(judged->verdict)), row, 1, 1,
+                             static_cast<int>(columns.size()) + 1);
+        }
+    }
+    ++row;
 }
 
 }  // namespace hinge::app

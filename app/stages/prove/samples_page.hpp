@@ -30,7 +30,13 @@ public:
     void present(const QString& channel);
 
 private:
+    struct Column {
+        std::string field;  ///< of journal::Sample
+        QString head, hint;
+    };
     void build();
+    void say(const actuator::Part* part, const std::optional<proof::Bag>& bag);
+    void addRow(const std::vector<Column>& columns, const journal::Sample& sample, const proof::Bag& bag, int& row);
     void addPiece();
     void change(const std::string& sample, const std::string& field, const QString& typed);
     [[nodiscard]] std::string part() const;

@@ -231,85 +231,57 @@ void RoutinePage::offerCue(QMenu& menu, const std::string& id) {
         if (each.id == id) cue = &each;
     if (cue == nullptr) return;
     const std::string base = "routine/cues/" + id + "/";
-    const auto edit = [this](QMenu* into, const QString& words_of, std::vector<project::FactEdit> edits, bool now = false) {
-        auto* action = into->addAction(words_of);
-        action->setCheckable(true);
-        action->setChecked(now);
-        connect(action, &QAction::triggered, this, [this, edits] { document_->apply(edits); });
-    };
-    const auto change = [this](QMenu* into, const QString& words_of, auto make) {
-        connect(into->addAction(words_of), &QAction::triggered, this,
-                [this, make] { document_->replace(make(document_->model().project)); });
-    };
+    offerStarts(menu, *cue);
+    offerMoves(menu, *cue);
+    offerGuards(menu, *cue);
+    menu.addSeparator();
+    change(&menu, tr("Take the whole cue out"), [id](project::Project p) { return project::removeCue(std::move(p), id); });
+}
+
+void RoutinePage::edit(QMenu* into, const QString& words_of, std::vector<project::FactEdit> edits, bool now) {
+    auto* action = into->addAction(words_of);
+    action->setCheckable(true);
+    action->setChecked(now);
+    connect(action, &QAction::triggered, this, [this, edits] { document_->apply(edits); });
+}
+
+void RoutinePage::change(QMenu* into, const QString& words_of, const std::function<project::Project(project::Project)>& make) {
+    connect(into->addAction(words_of), &QAction::triggered, this, [this, make] { document_->replace(make(document_->model().project)); });
+}
+
+void RoutinePage::offerStarts(QMenu& menu, const routine::Cue& cue) {
+    const auto& model = document_->model();
+    const std::string id = cue.id, base = "routine/cues/" + id + "/";
     auto* starts = menu.addMenu(tr("It starts"));
     for (const auto& input : model.project.inputs) {
-        const bool mine = cue->input == input.id;
+        const bool mine = cue.input == input.id;
         edit(starts, tr("when %1 is pressed or becomes true").arg(text(input.name)),
-             {{base + "input", input.id}, {base + "held", ""}, {base + "on_release", "no"}}, mine && !cue->on_release && !cue->held);
+             {{base + "input", input.id}, {base + "held", ""}, {base + "on_release", "no"}}, mine && !cue.on_release && !cue.held);
         edit(starts, tr("when %1 is let go or is no longer true").arg(text(input.name)),
-             {{base + "input", input.id}, {base + "held", ""}, {base + "on_release", "yes"}}, mine && cue->on_release);
+             {{base + "input", input.id}, {base + "held", ""}, {base + "on_release", "yes"}}, mine && cue.on_release);
         edit(starts, tr("when %1 was held").arg(text(input.name)),
-             {{base + "input", input.id}, {base + "on_release", "no"}, {base + "held", "2 s"}}, mine && cue->held.has_value());
+             {{base + "input", input.id}, {base + "on_release", "no"}, {base + "held", "2 s"}}, mine && cue.held.has_value());
     }
     starts->addSeparator();
-    edit(starts, tr("at times of day"), {{base + "times", cue->times.empty() ? "06:40" : ""}}, !cue->times.empty());
-    if (!cue->times.empty())
-        edit(starts, tr("a missed time is made up for, by ten minutes at most"), {{base + "late", si(cue->late) > 0.0 ? "0 s" : "10 min"}},
-             si(cue->late) > 0.0);
-    edit(starts, tr("every so often"), {{base + "every", cue->every ? "" : "20 min"}}, cue->every.has_value());
-    edit(starts, tr("when the power comes"), {{base + "at_power_up", cue->at_power_up ? "no" : "yes"}}, cue->at_power_up);
+    edit(starts, tr("at times of day"), {{base + "times", cue.times.empty() ? "06:40" : ""}}, !cue.times.empty());
+    if (!cue.times.empty())
+        edit(starts, tr("a missed time is made up for, by ten minutes at most"), {{base + "late", si(cue.late) > 0.0 ? "0 s" : "10 min"}},
+             si(cue.late) > 0.0);
+    edit(starts, tr("every so often"), {{base + "every", cue.every ? "" : "20 min"}}, cue.every.has_value());
+    edit(starts, tr("when the power comes"), {{base + "at_power_up", cue.at_power_up ? "no" : "yes"}}, cue.at_power_up);
     for (const auto& other : model.project.routine.cues)
         if (other.id != id)
-            edit(starts, tr("after '%1'").arg(text(other.name)), {{base + "after", cue->after == other.id ? "" : other.id}},
-                 cue->after == other.id);
-    if (!cue->input.empty()) edit(starts, tr("by no input"), {{base + "input", ""}, {base + "held", ""}, {base + "on_release", "no"}});
+            edit(starts, tr("after '%1'").arg(text(other.name)), {{base + "after", cue.after == other.id ? "" : other.id}},
+                 cue.after == other.id);
+    if (!cue.input.empty()) edit(starts, tr("by no input"), {{base + "input", ""}, {base + "held", ""}, {base + "on_release", "no"}});
+}
 
+void RoutinePage::offerMoves(QMenu& menu, const routine::Cue& cue) {
+    const auto& model = document_->model();
+    const std::string id = cue.id;
     using routine::Action;
     auto* add = menu.addMenu(tr("Then"));
-    for (const auto& channel : model.project.channels) {
-        const auto* planned = plan::findChannel(model.plan, channel.id);
-        auto* of_channel = add->addMenu(text(channel.name));
-        const bool placed = sentToPlaces(planned);
-        const auto verb = [&](const QString& words_of, Action action) {
-            change(of_channel, words_of, [id, action, channel_id = channel.id](project::Project p) {
-                return project::addMove(std::move(p), id, action, channel_id);
-            });
-        };
-        if (placed) {
-            verb(tr("goes to a place"), Action::Go);
-            verb(tr("swings"), Action::Sweep);
-            if (std::any_of(model.project.routine.loops.begin(), model.project.routine.loops.end(),
-                            [&](const auto& loop) { return loop.channel == channel.id; })) {
-                verb(tr("goes on"), Action::On);
-                verb(tr("goes off"), Action::Off);
-            }
-            if (planned->signal == plan::SignalKind::Steps)
-                for (const auto& input : model.project.inputs)
-                    change(of_channel, tr("goes back until %1").arg(text(input.name)),
-                           [id, channel_id = channel.id, input_id = input.id](project::Project p) {
-                               return project::addMove(std::move(p), id, Action::Home, channel_id, input_id);
-                           });
-        } else {
-            verb(tr("runs for a time"), Action::Run);
-            verb(tr("goes on"), Action::On);
-            if (planned != nullptr && planned->both_ways) {
-                const auto backwards = [&](const QString& words_of, Action action) {
-                    change(of_channel, words_of, [id, action, channel_id = channel.id](project::Project p) {
-                        auto made = project::addMove(std::move(p), id, action, channel_id);
-                        for (auto& each : made.routine.cues)
-                            if (each.id == id) each.moves.back().backwards = true;
-                        return made;
-                    });
-                };
-                backwards(tr("runs backwards for a time"), Action::Run);
-                backwards(tr("goes on backwards"), Action::On);
-            }
-            verb(tr("goes off"), Action::Off);
-            verb(tr("changes over"), Action::Toggle);
-            verb(tr("fades to a share"), Action::Fade);
-            verb(tr("flickers"), Action::Flicker);
-        }
-    }
+    for (const auto& channel : model.project.channels) offerVerbs(*add, id, channel);
     change(add, tr("wait"), [id](project::Project p) { return project::addMove(std::move(p), id, Action::Wait, ""); });
     for (const auto& input : model.project.inputs)
         change(add, tr("wait until %1").arg(text(input.name)),
@@ -319,31 +291,82 @@ void RoutinePage::offerCue(QMenu& menu, const std::string& id) {
             change(add, tr("%1 counts from nothing").arg(text(input.name)), [id, input_id = input.id](project::Project p) {
                 return project::addMove(std::move(p), id, Action::Clear, "", input_id);
             });
-    if (!cue->moves.empty())
+    if (!cue.moves.empty())
         change(add, tr("all that again"), [id](project::Project p) { return project::addMove(std::move(p), id, Action::Again, ""); });
+}
+
+// What a channel can be asked for.
+void RoutinePage::offerVerbs(QMenu& add, const std::string& id, const project::Channel& channel) {
+    using routine::Action;
+    const auto& model = document_->model();
+    const auto* planned = plan::findChannel(model.plan, channel.id);
+    auto* of_channel = add.addMenu(text(channel.name));
+    const bool placed = sentToPlaces(planned);
+    const auto verb = [&](const QString& words_of, Action action) {
+        change(of_channel, words_of, [id, action, channel_id = channel.id](project::Project p) {
+            return project::addMove(std::move(p), id, action, channel_id);
+        });
+    };
+    if (placed) {
+        verb(tr("goes to a place"), Action::Go);
+        verb(tr("swings"), Action::Sweep);
+        if (std::any_of(model.project.routine.loops.begin(), model.project.routine.loops.end(),
+                        [&](const auto& loop) { return loop.channel == channel.id; })) {
+            verb(tr("goes on"), Action::On);
+            verb(tr("goes off"), Action::Off);
+        }
+        if (planned->signal == plan::SignalKind::Steps)
+            for (const auto& input : model.project.inputs)
+                change(of_channel, tr("goes back until %1").arg(text(input.name)),
+                       [id, channel_id = channel.id, input_id = input.id](project::Project p) {
+                           return project::addMove(std::move(p), id, Action::Home, channel_id, input_id);
+                       });
+    } else {
+        verb(tr("runs for a time"), Action::Run);
+        verb(tr("goes on"), Action::On);
+        if (planned != nullptr && planned->both_ways) {
+            const auto backwards = [&](const QString& words_of, Action action) {
+                change(of_channel, words_of, [id, action, channel_id = channel.id](project::Project p) {
+                    auto made = project::addMove(std::move(p), id, action, channel_id);
+                    for (auto& each : made.routine.cues)
+                        if (each.id == id) each.moves.back().backwards = true;
+                    return made;
+                });
+            };
+            backwards(tr("runs backwards for a time"), Action::Run);
+            backwards(tr("goes on backwards"), Action::On);
+        }
+        verb(tr("goes off"), Action::Off);
+        verb(tr("changes over"), Action::Toggle);
+        verb(tr("fades to a share"), Action::Fade);
+        verb(tr("flickers"), Action::Flicker);
+    }
+}
+
+void RoutinePage::offerGuards(QMenu& menu, const routine::Cue& cue) {
+    const auto& model = document_->model();
+    const std::string id = cue.id;
     auto* unless = menu.addMenu(tr("Unless"));
     for (const auto& input : model.project.inputs)
         change(unless, text(input.name),
                [id, input_id = input.id](project::Project p) { return project::addGuard(std::move(p), id, input_id); });
-    for (const auto& guard : cue->guards)
+    for (const auto& guard : cue.guards)
         change(unless, tr("no more 'unless %1'").arg(text(guard.input)),
                [id, guard_id = guard.id](project::Project p) { return project::removeGuard(std::move(p), id, guard_id); });
     const auto nameOfMove = [&](const routine::Move& move) {
         const auto* channel = project::findChannel(model.project, move.channel);
         return (channel != nullptr ? text(channel->name) + " " : QString()) + tr(labelOf(move.action));
     };
-    if (!cue->moves.empty()) {
+    if (!cue.moves.empty()) {
         auto* earlier = menu.addMenu(tr("One place earlier"));
         auto* out = menu.addMenu(tr("Take out"));
-        for (const auto& move : cue->moves) {
+        for (const auto& move : cue.moves) {
             change(earlier, nameOfMove(move),
                    [id, move_id = move.id](project::Project p) { return project::shiftMove(std::move(p), id, move_id, -1); });
             change(out, nameOfMove(move),
                    [id, move_id = move.id](project::Project p) { return project::removeMove(std::move(p), id, move_id); });
         }
     }
-    menu.addSeparator();
-    change(&menu, tr("Take the whole cue out"), [id](project::Project p) { return project::removeCue(std::move(p), id); });
 }
 
 // What else must be so for an interlock to speak.

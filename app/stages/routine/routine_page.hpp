@@ -1,5 +1,6 @@
 #pragma once
 #include <QWidget>
+#include <functional>
 #include "pictures/scene_chart.hpp"
 
 class QTextBrowser;
@@ -30,6 +31,12 @@ private:
     /// What can be added to a cue or taken out of it, and what can be added to the routine.
     void offer(const QString& what, const QPoint& where);
     void offerCue(class QMenu& menu, const std::string& cue);
+    void edit(QMenu* into, const QString& words, std::vector<project::FactEdit> edits, bool now = false);
+    void change(QMenu* into, const QString& words, const std::function<project::Project(project::Project)>& make);
+    void offerStarts(QMenu& menu, const routine::Cue& cue);
+    void offerMoves(QMenu& menu, const routine::Cue& cue);
+    void offerVerbs(QMenu& add, const std::string& id, const project::Channel& channel);
+    void offerGuards(QMenu& menu, const routine::Cue& cue);
     void offerNew(class QMenu& menu, const QString& what);
 
     Document* document_;

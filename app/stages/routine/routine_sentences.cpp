@@ -159,118 +159,128 @@ QString statesHtml(const Model& model) {
     return html + "</table>";
 }
 
+QString cueSentence(const Model& model, const routine::Cue& cue) {
+    const auto& c = colours();
+    const std::string base = "routine/cues/" + cue.id + "/";
+    QString line = startSentence(model, cue);
+    for (const auto& guard : cue.guards)
+        line += tr(", %1 %2 (%3)")
+                    .arg(word(guard.only ? tr("only while") : tr("unless"), base + "guards/" + guard.id + "/only", c.spark),
+                         inputName(model, guard.input).toHtmlEscaped(),
+                         word(guard.throughout ? tr("also while it runs") : tr("at the start only"),
+                              base + "guards/" + guard.id + "/throughout", c.spark));
+    QString moves;
+    for (std::size_t m = 0; m < cue.moves.size(); ++m) {
+        const auto& move = cue.moves[m];
+        if (m > 0) {
+            const auto together = base + "moves/" + move.id + "/together";
+            moves += move.together ? tr(", %1 ").arg(word(tr("and at the same time"), together, c.spark))
+                                   : tr(", %1 ").arg(word(tr("then"), together, c.spark));
+        }
+        moves += moveSentence(model, cue, move);
+    }
+    return line + ": " + (moves.isEmpty() ? tr("nothing happens yet") : moves) + ". " + menu(tr("[change]"), "cue/" + cue.id);
+}
+QString followerSentence(const Model& model, const routine::Follower& follower) {
+    const auto& c = colours();
+    const auto* channel = project::findChannel(model.project, follower.channel);
+    const std::string base = "routine/followers/" + follower.id + "/";
+    const QString name = (channel != nullptr ? text(channel->name) : text(follower.channel)).toHtmlEscaped(),
+                  input = word(inputName(model, follower.input), base + "input", c.spark);
+    QString line = follower.proportional
+                       ? tr("%1 follows %2: off below %3, from there on from %4 up to full.")
+                             .arg(name, input, word(text(display(follower.dead, 2)), base + "dead", c.spark),
+                                  word(text(display(follower.start, 2)), base + "start", c.spark))
+                       : tr("%1 is on while %2 is %3")
+                             .arg(name, input, word(follower.released ? tr("not true") : tr("true"), base + "released", c.spark));
+    line.chop(follower.proportional ? 1 : 0);
+    line +=
+        tr(", unless %1").arg(word(follower.unless.empty() ? tr("nothing") : inputName(model, follower.unless), base + "unless", c.spark));
+    if (follower.proportional || channel == nullptr) line += ".";
+    else
+        line += si(channel->off_delay) == 0.0
+                    ? QString(".")
+                    : tr(", and %1 after.")
+                          .arg(word(text(displayPlain(channel->off_delay)), "channels/" + follower.channel + "/off_delay", c.time));
+    return line + " " + menu(tr("[take out]"), "drop/" + follower.id);
+}
+QString neverSentence(const Model& model, const routine::Interlock& interlock) {
+    const auto& c = colours();
+    const auto* channel = project::findChannel(model.project, interlock.channel);
+    const std::string base = "routine/interlocks/" + interlock.id + "/";
+    QStringList with;
+    if (!interlock.input.empty()) with << inputName(model, interlock.input).toHtmlEscaped();
+    for (const auto& term : interlock.terms) {
+        const auto* other = project::findChannel(model.project, term.channel);
+        const bool placed = term.state == routine::TermState::Beyond || term.state == routine::TermState::Short;
+        const auto* planned = plan::findChannel(model.plan, term.channel);
+        const bool along = planned != nullptr && planned->context->ask.travel_per_turn.has_value();
+        QString state = word(tr(labelOf(term.state)), base + "terms/" + term.id + "/state", c.spark);
+        if (placed)
+            state += " " + word(along        ? (term.place ? text(displayPlain(*term.place)) : tr("its end"))
+                                : term.angle ? text(display(*term.angle, 3))
+                                             : tr("its end"),
+                                base + "terms/" + term.id + (along ? "/place" : "/angle"), c.hinge);
+        with << tr("%1 %2").arg((other != nullptr ? text(other->name) : text(term.channel)).toHtmlEscaped(), state);
+    }
+    return tr("Never: %1 on with %2.")
+               .arg((channel != nullptr ? text(channel->name) : text(interlock.channel)).toHtmlEscaped(), with.join(tr(" and "))) +
+           " " + menu(tr("[change]"), "never/" + interlock.id) + " " + menu(tr("[take out]"), "drop/" + interlock.id);
+}
+QString loopSentence(const Model& model, const routine::Loop& loop) {
+    const auto& c = colours();
+    const auto* channel = project::findChannel(model.project, loop.channel);
+    const std::string base = "routine/loops/" + loop.id + "/";
+    return tr("While %1 is on, it holds %2 at %3, with %4 a count, %5 summed and %6 of the change, every %7.")
+               .arg((channel != nullptr ? text(channel->name) : text(loop.channel)).toHtmlEscaped(),
+                    word(inputName(model, loop.input), base + "input", c.spark),
+                    word(QString::number(si(loop.wanted)), base + "wanted", c.spark),
+                    word(QString::number(si(loop.proportional)), base + "proportional", c.spark),
+                    word(QString::number(si(loop.integral)), base + "integral", c.spark),
+                    word(QString::number(si(loop.derivative)), base + "derivative", c.spark),
+                    word(text(displayPlain(loop.period)), base + "period", c.time)) +
+           " " + menu(tr("[take out]"), "drop/" + loop.id);
+}
+QString inputSentence(const Model& model, const project::Input& input) {
+    const auto& c = colours();
+    const std::string base = "inputs/" + input.id + "/";
+    const QString name = text(input.name).toHtmlEscaped();
+    using K = project::InputKind;
+    if (input.kind == K::Word)
+        return tr("%1 is the word %2, said over the link.").arg(name, word(text(input.word), base + "word", c.spark));
+    if (input.kind == K::Number)
+        return tr("%1 comes over the link, 0 to 1023, and counts for %2.")
+            .arg(name, word(text(displayPlain(input.timeout)), base + "timeout", c.time));
+    if (input.kind == K::Counter) {
+        QString counted = text(input.counts);
+        for (const auto& cue : model.project.routine.cues)
+            if (cue.id == input.counts) counted = text(cue.name);
+        return tr("%1 is true once '%2' has ended %3 times.")
+            .arg(name, word(counted, base + "counts", c.spark), word(QString::number(si(input.limit)), base + "limit", c.time));
+    }
+    if (input.kind == K::Days)
+        return tr("%1 is true on %2, from %3 to %4.")
+            .arg(name, word(input.weekdays.empty() ? tr("all days") : text(input.weekdays), base + "weekdays", c.time),
+                 word(input.from_date.empty() ? tr("the first of January") : text(input.from_date), base + "from_date", c.time),
+                 word(input.to_date.empty() ? tr("the last of December") : text(input.to_date), base + "to_date", c.time));
+    if (input.kind == K::Knob && !input.sets.empty())
+        return tr("%1 sets %2, from nothing to twice its plan.").arg(name, word(text(input.sets), base + "sets", c.spark));
+    return {};
+}
+
 }  // namespace
 
 QString routineHtml(const Model& model) {
-    const auto& c = colours();
     QString html;
     const auto paragraph = [&](const QString& words_of) {
+        if (words_of.isEmpty()) return;
         html += QString("<p style=\"line-height: 140%; margin: 0 0 %1px 0;\">%2</p>").arg(px(4)).arg(words_of);
     };
-    for (const auto& cue : model.project.routine.cues) {
-        const std::string base = "routine/cues/" + cue.id + "/";
-        QString line = startSentence(model, cue);
-        for (const auto& guard : cue.guards)
-            line += tr(", %1 %2 (%3)")
-                        .arg(word(guard.only ? tr("only while") : tr("unless"), base + "guards/" + guard.id + "/only", c.spark),
-                             inputName(model, guard.input).toHtmlEscaped(),
-                             word(guard.throughout ? tr("also while it runs") : tr("at the start only"),
-                                  base + "guards/" + guard.id + "/throughout", c.spark));
-        QString moves;
-        for (std::size_t m = 0; m < cue.moves.size(); ++m) {
-            const auto& move = cue.moves[m];
-            if (m > 0) {
-                const auto together = base + "moves/" + move.id + "/together";
-                moves += move.together ? tr(", %1 ").arg(word(tr("and at the same time"), together, c.spark))
-                                       : tr(", %1 ").arg(word(tr("then"), together, c.spark));
-            }
-            moves += moveSentence(model, cue, move);
-        }
-        paragraph(line + ": " + (moves.isEmpty() ? tr("nothing happens yet") : moves) + ". " + menu(tr("[change]"), "cue/" + cue.id));
-    }
-    for (const auto& follower : model.project.routine.followers) {
-        const auto* channel = project::findChannel(model.project, follower.channel);
-        const std::string base = "routine/followers/" + follower.id + "/";
-        const QString name = (channel != nullptr ? text(channel->name) : text(follower.channel)).toHtmlEscaped(),
-                      input = word(inputName(model, follower.input), base + "input", c.spark);
-        QString line = follower.proportional
-                           ? tr("%1 follows %2: off below %3, from there on from %4 up to full.")
-                                 .arg(name, input, word(text(display(follower.dead, 2)), base + "dead", c.spark),
-                                      word(text(display(follower.start, 2)), base + "start", c.spark))
-                           : tr("%1 is on while %2 is %3")
-                                 .arg(name, input, word(follower.released ? tr("not true") : tr("true"), base + "released", c.spark));
-        line.chop(follower.proportional ? 1 : 0);
-        line += tr(", unless %1")
-                    .arg(word(follower.unless.empty() ? tr("nothing") : inputName(model, follower.unless), base + "unless", c.spark));
-        if (follower.proportional || channel == nullptr) line += ".";
-        else
-            line += si(channel->off_delay) == 0.0
-                        ? QString(".")
-                        : tr(", and %1 after.")
-                              .arg(word(text(displayPlain(channel->off_delay)), "channels/" + follower.channel + "/off_delay", c.time));
-        paragraph(line + " " + menu(tr("[take out]"), "drop/" + follower.id));
-    }
-    for (const auto& interlock : model.project.routine.interlocks) {
-        const auto* channel = project::findChannel(model.project, interlock.channel);
-        const std::string base = "routine/interlocks/" + interlock.id + "/";
-        QStringList with;
-        if (!interlock.input.empty()) with << inputName(model, interlock.input).toHtmlEscaped();
-        for (const auto& term : interlock.terms) {
-            const auto* other = project::findChannel(model.project, term.channel);
-            const bool placed = term.state == routine::TermState::Beyond || term.state == routine::TermState::Short;
-            const auto* planned = plan::findChannel(model.plan, term.channel);
-            const bool along = planned != nullptr && planned->context->ask.travel_per_turn.has_value();
-            QString state = word(tr(labelOf(term.state)), base + "terms/" + term.id + "/state", c.spark);
-            if (placed)
-                state += " " + word(along        ? (term.place ? text(displayPlain(*term.place)) : tr("its end"))
-                                    : term.angle ? text(display(*term.angle, 3))
-                                                 : tr("its end"),
-                                    base + "terms/" + term.id + (along ? "/place" : "/angle"), c.hinge);
-            with << tr("%1 %2").arg((other != nullptr ? text(other->name) : text(term.channel)).toHtmlEscaped(), state);
-        }
-        paragraph(tr("Never: %1 on with %2.")
-                      .arg((channel != nullptr ? text(channel->name) : text(interlock.channel)).toHtmlEscaped(), with.join(tr(" and "))) +
-                  " " + menu(tr("[change]"), "never/" + interlock.id) + " " + menu(tr("[take out]"), "drop/" + interlock.id));
-    }
-    for (const auto& loop : model.project.routine.loops) {
-        const auto* channel = project::findChannel(model.project, loop.channel);
-        const std::string base = "routine/loops/" + loop.id + "/";
-        paragraph(tr("While %1 is on, it holds %2 at %3, with %4 a count, %5 summed and %6 of the change, every %7.")
-                      .arg((channel != nullptr ? text(channel->name) : text(loop.channel)).toHtmlEscaped(),
-                           word(inputName(model, loop.input), base + "input", c.spark),
-                           word(QString::number(si(loop.wanted)), base + "wanted", c.spark),
-                           word(QString::number(si(loop.proportional)), base + "proportional", c.spark),
-                           word(QString::number(si(loop.integral)), base + "integral", c.spark),
-                           word(QString::number(si(loop.derivative)), base + "derivative", c.spark),
-                           word(text(displayPlain(loop.period)), base + "period", c.time)) +
-                  " " + menu(tr("[take out]"), "drop/" + loop.id));
-    }
-    for (const auto& input : model.project.inputs) {
-        const std::string base = "inputs/" + input.id + "/";
-        const QString name = text(input.name).toHtmlEscaped();
-        using K = project::InputKind;
-        if (input.kind == K::Word)
-            paragraph(tr("%1 is the word %2, said over the link.").arg(name, word(text(input.word), base + "word", c.spark)));
-        if (input.kind == K::Number)
-            paragraph(tr("%1 comes over the link, 0 to 1023, and counts for %2.")
-                          .arg(name, word(text(displayPlain(input.timeout)), base + "timeout", c.time)));
-        if (input.kind == K::Counter) {
-            QString counted = text(input.counts);
-            for (const auto& cue : model.project.routine.cues)
-                if (cue.id == input.counts) counted = text(cue.name);
-            paragraph(
-                tr("%1 is true once '%2' has ended %3 times.")
-                    .arg(name, word(counted, base + "counts", c.spark), word(QString::number(si(input.limit)), base + "limit", c.time)));
-        }
-        if (input.kind == K::Days)
-            paragraph(
-                tr("%1 is true on %2, from %3 to %4.")
-                    .arg(name, word(input.weekdays.empty() ? tr("all days") : text(input.weekdays), base + "weekdays", c.time),
-                         word(input.from_date.empty() ? tr("the first of January") : text(input.from_date), base + "from_date", c.time),
-                         word(input.to_date.empty() ? tr("the last of December") : text(input.to_date), base + "to_date", c.time)));
-        if (input.kind == K::Knob && !input.sets.empty())
-            paragraph(tr("%1 sets %2, from nothing to twice its plan.").arg(name, word(text(input.sets), base + "sets", c.spark)));
-    }
+    for (const auto& cue : model.project.routine.cues) paragraph(cueSentence(model, cue));
+    for (const auto& follower : model.project.routine.followers) paragraph(followerSentence(model, follower));
+    for (const auto& interlock : model.project.routine.interlocks) paragraph(neverSentence(model, interlock));
+    for (const auto& loop : model.project.routine.loops) paragraph(loopSentence(model, loop));
+    for (const auto& input : model.project.inputs) paragraph(inputSentence(model, input));
     paragraph(tr("Add:") + " " +
               QStringList{menu(tr("[a cue]"), "new/cue"), menu(tr("[something that follows]"), "new/follower"),
                           menu(tr("[what must never be]"), "new/never"), menu(tr("[what holds a reading]"), "new/loop"),

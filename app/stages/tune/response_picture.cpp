@@ -63,9 +63,17 @@ QString ResponsePicture::measured() const {
 }
 
 void ResponsePicture::draw(QPainter& p, const QRectF& box) {
-    const auto& c = colours();
     const auto& v = view_;
     if (v.curves.empty()) return waits(p, box, tr("Here comes the response: what was asked for, and what it did."));
+    setAxes(box);
+    drawGround(p);
+    drawCurves(p);
+    drawWords(p);
+    drawPointer(p);
+}
+
+void ResponsePicture::setAxes(const QRectF& box) {
+    const auto& v = view_;
     const QRectF whole = box.adjusted(px(52), px(26), -px(16), -px(34));
     const double gap = px(46), share = 0.66;
     // Room for what belongs to the story: the step, and swings up to as much again.
@@ -84,31 +92,43 @@ void ResponsePicture::draw(QPainter& p, const QRectF& box) {
     upper_ = {QRectF(whole.left(), whole.top(), whole.width(), (whole.height() - gap) * share), v.from, v.to, low, high};
     lower_ = {QRectF(whole.left(), upper_.box.bottom() + gap, whole.width(), whole.bottom() - upper_.box.bottom() - gap), v.from, v.to,
               lowest < 0.0 ? -1.05 : 0.0, 1.05};
-    const auto grid = [&](const Axes& axes, double factor, const QString& unit, bool times) {
-        const double y_step = roundStep((axes.y1 - axes.y0) * factor, static_cast<int>(axes.box.height() / px(52))) / factor;
-        for (double y = std::ceil(axes.y0 / y_step - 1e-9) * y_step; y <= axes.y1; y += y_step) {
-            p.setPen(QPen(c.line, 1));
-            p.drawLine(QPointF(axes.box.left(), axes.y(y)), QPointF(axes.box.right(), axes.y(y)));
-            say(p, {axes.box.left() - px(7), axes.y(y) + px(6)}, QString::number(std::abs(y) < 1e-9 ? 0.0 : y * factor, 'g', 4) + unit,
-                Text::Small, c.ink, Qt::AlignRight);
-        }
-        const double x_step = roundStep(axes.x1 - axes.x0, static_cast<int>(axes.box.width() / px(80)));
-        if (times)
-            for (double x = std::ceil(axes.x0 / x_step - 1e-9) * x_step; x <= axes.x1 + 1e-9; x += x_step)
-                say(p, {axes.x(x), axes.box.bottom() + px(17)}, QString::number(std::abs(x) < 1e-9 ? 0.0 : x, 'g', 4) + " s", Text::Small,
-                    c.ink, Qt::AlignHCenter);
-    };
-    // The band of the target, from the step on.
+}
+
+void ResponsePicture::drawGrid(QPainter& p, const Axes& axes, double factor, const QString& unit, bool times) {
+    const auto& c = colours();
+    const double y_step = roundStep((axes.y1 - axes.y0) * factor, static_cast<int>(axes.box.height() / px(52))) / factor;
+    for (double y = std::ceil(axes.y0 / y_step - 1e-9) * y_step; y <= axes.y1; y += y_step) {
+        p.setPen(QPen(c.line, 1));
+        p.drawLine(QPointF(axes.box.left(), axes.y(y)), QPointF(axes.box.right(), axes.y(y)));
+        say(p, {axes.box.left() - px(7), axes.y(y) + px(6)}, QString::number(std::abs(y) < 1e-9 ? 0.0 : y * factor, 'g', 4) + unit,
+            Text::Small, c.ink, Qt::AlignRight);
+    }
+    const double x_step = roundStep(axes.x1 - axes.x0, static_cast<int>(axes.box.width() / px(80)));
+    if (times)
+        for (double x = std::ceil(axes.x0 / x_step - 1e-9) * x_step; x <= axes.x1 + 1e-9; x += x_step)
+            say(p, {axes.x(x), axes.box.bottom() + px(17)}, QString::number(std::abs(x) < 1e-9 ? 0.0 : x, 'g', 4) + " s", Text::Small,
+                c.ink, Qt::AlignHCenter);
+}
+
+// The band of the target, from the step on, and the two grids.
+void ResponsePicture::drawGround(QPainter& p) {
+    const auto& c = colours();
+    const auto& v = view_;
     p.setPen(Qt::NoPen);
     p.setBrush(c.hingeTint);
     const double begins = v.rolls ? v.from : 0.0;
     p.drawRect(QRectF(QPointF(upper_.x(begins), upper_.y(v.wanted + v.band)), QPointF(upper_.box.right(), upper_.y(v.wanted - v.band)))
                    .normalized());
-    grid(upper_, 1.0, "", false);
-    grid(lower_, 100.0, " %", true);
+    drawGrid(p, upper_, 1.0, "", false);
+    drawGrid(p, lower_, 100.0, " %", true);
     say(p, {upper_.box.left() - px(7), upper_.box.top() - px(4)}, v.rolls ? tr("lean, %1").arg(v.unit) : v.unit, Text::Small, c.hinge,
         Qt::AlignRight);
     say(p, {lower_.box.right(), lower_.box.top() - px(5)}, v.driveTitle, Text::Small, c.spark, Qt::AlignRight);
+}
+
+void ResponsePicture::drawCurves(QPainter& p) {
+    const auto& c = colours();
+    const auto& v = view_;
     p.save();
     p.setClipRect(upper_.box.adjusted(0, -px(6), 0, px(6)));
     p.setBrush(Qt::NoBrush);
@@ -118,14 +138,12 @@ void ResponsePicture::draw(QPainter& p, const QRectF& box) {
     else
         p.drawPolyline(
             QPolygonF{upper_.at(v.from, v.before), upper_.at(0.0, v.before), upper_.at(0.0, v.wanted), upper_.at(v.to, v.wanted)});
-    int shade = 0;
     for (const auto& curve : v.curves) {
         if (curve.role == ResponseCurve::Role::Earlier) {
             QColor grey = c.soft;
             grey.setAlphaF(0.45F);
             p.setPen(QPen(grey, 1.2));
             p.drawPolyline(thinned(upper_, curve.reading));
-            ++shade;
         } else if (curve.role == ResponseCurve::Role::Model) {
             p.setPen(QPen(c.hinge, 1.2, Qt::DotLine));
             p.drawPolyline(thinned(upper_, curve.reading));
@@ -144,7 +162,12 @@ void ResponsePicture::draw(QPainter& p, const QRectF& box) {
         p.drawPolyline(thinned(lower_, curve.drive));
     }
     p.restore();
-    // An earlier one is named where it is farthest from the target, on its own line.
+}
+
+// An earlier one is named where it is farthest from the target, on its own line; the peak, and when it has settled.
+void ResponsePicture::drawWords(QPainter& p) {
+    const auto& c = colours();
+    const auto& v = view_;
     double taken = -1e9;
     for (const auto& curve : v.curves) {
         if (curve.role != ResponseCurve::Role::Earlier || curve.reading.empty()) continue;
@@ -178,7 +201,12 @@ void ResponsePicture::draw(QPainter& p, const QRectF& box) {
         for (const double x : {upper_.x(0.0), upper_.x(*v.settled)}) p.drawLine(QPointF(x, y - px(4)), QPointF(x, y + px(4)));
         say(p, {upper_.x(*v.settled) + px(8), y + px(6)}, tr("settles in %1 s").arg(*v.settled, 0, 'g', 2), Text::Small, c.time);
     }
-    // The mouse reads off, and measures from where it was pressed.
+}
+
+// The mouse reads off, and measures from where it was pressed.
+void ResponsePicture::drawPointer(QPainter& p) {
+    const auto& c = colours();
+    const auto& v = view_;
     if (pressed_ && released_) {
         const QPointF a = upper_.at(pressed_->x(), pressed_->y()), b = upper_.at(released_->x(), released_->y());
         p.setPen(QPen(c.ink, 1, Qt::DotLine));

@@ -22,6 +22,12 @@ protected:
     void mouseMoveEvent(QMouseEvent* event) override;
 
 private:
+    void setAxes(const QRectF& box);
+    void drawGrid(QPainter& painter, const Axes& axes, double factor, const QString& unit, bool times);
+    void drawGround(QPainter& painter);
+    void drawCurves(QPainter& painter);
+    void drawWords(QPainter& painter);
+    void drawPointer(QPainter& painter);
     ResponseView view_;
     Axes upper_, lower_;
     std::optional<QPointF> pressed_, released_;  ///< s and value

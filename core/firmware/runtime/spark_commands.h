@@ -195,6 +195,7 @@ template <class L> void refuseAll(L& link) {
   endLine(link);
 }
 
+// One switch, a case a command: a small chip pays for every call.
 template <class L> void obey(L& link, char* line) {
   char* said[5];
   cut(line, said, 5);

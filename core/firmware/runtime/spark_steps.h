@@ -18,7 +18,8 @@ template <class G> bool setWay(G& g, uint8_t o, bool back) {
 }
 #endif
 
-// What one step does at once. `ticks`: for how long the cue then waits. False where the cue stays at it, or has ended.
+// One switch, a case a move: a small chip pays for every call. What one step does at once. `ticks`: for how long the cue then waits. False
+// where the cue stays at it, or has ended.
 template <class G> bool doStep(G& g, uint8_t c, const Step* step, int32_t number, int32_t& ticks) {
   CueState& cue = g.cue(c);
   const uint8_t o = SPARK_READ(step->output), in = SPARK_READ(step->input);

@@ -65,7 +65,7 @@ void judge(Running& r, const actuator::Part& part) {
     r.strength(load, kt * std::max(0.0, volts / resistance - rest) * ratio * efficiency);
     r.speed(si(*c.ask.speed), std::max(0.0, (volts - current * resistance) / ke / ratio));
     if (c.ask.time) n.move_time = n.speed > 0.0 ? si(*c.ask.time) * si(*c.ask.speed) / n.speed : unknown;
-    if (c.ask.positional && !m.tach) n.hit(Rule::NoPosition, Severity::Warn);
+    if (c.ask.positional && !m.tach) n.hit(Rule::NoPosition, c.ends ? Severity::Note : Severity::Warn);
     if (c.ask.holds && !m.worm && !c.ask.self_locking) n.hit(Rule::NoHold, Severity::Stop);
 }
 

@@ -58,14 +58,8 @@ std::vector<Case> ofPinsAndPulse() {
          {},
          "Need reckons with half a second to its speed",
          [](Gadget& g, bool trips) {
-             g.project = test::alone(project::ChannelKind::Turn, "stepper_42mm_short", "chopper_1a_fine",
-                                     {{"channels/it/demand/way", "disc"},
-                                      {"channels/it/demand/mass", "300 g"},
-                                      {"channels/it/demand/diameter", "200 mm"},
-                                      {"channels/it/demand/speed", "30 rpm"},
-                                      {"channels/it/demand/time", "0.5 s"},
-                                      {"channels/it/demand/friction", "2 mNm"},
-                                      {"channels/it/signal/soft_start", trips ? "0.49 s" : "0.5 s"}});
+             g.project =
+                 test::turntable("stepper_42mm_short", "chopper_1a_fine", {{"channels/it/signal/soft_start", trips ? "0.49 s" : "0.5 s"}});
              g.project.routine.cues.clear();
          }},
         {"frequency-out-of-reach",
