@@ -86,6 +86,12 @@ bool latches(const actuator::Part& part) {
     return kind.latch != nullptr && kind.latch(part).has_value();
 }
 
+double heatingShare(const Context& c, const actuator::Part& part) {
+    if (!latches(part)) return heatingShare(c.work);
+    const double apart = std::max(1.0, c.work.every ? si(*c.work.every) : 0.0);
+    return std::min(1.0, 2.0 * si(*actuatorKind(part).latch(part)) / apart);
+}
+
 SignalKind signalOf(const project::Channel& channel, const actuator::Part& part, const driver::DriverPart& driver, bool graded,
                     bool goes_on) {
     const auto& with = driverKind(driver);

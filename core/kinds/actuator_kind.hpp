@@ -164,6 +164,8 @@ struct ActuatorKind {
 [[nodiscard]] actuator::Part ownLoad(const project::SwitchDemand& demand, const std::optional<Voltage>& rail);
 /// Whether it is latched: then it stays as it is without current.
 [[nodiscard]] bool latches(const actuator::Part& part);
+/// Share of the time that heats its driver: of its work, and of what latches its two pulses, at each use or once a second.
+[[nodiscard]] double heatingShare(const Context& context, const actuator::Part& part);
 /// How its pin is driven: as its driver, its own line, or the wish says.
 /// @param graded   the routine asks for parts of its power
 /// @param goes_on  a speed is asked for that is kept

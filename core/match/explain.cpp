@@ -161,7 +161,7 @@ Pairing explain(const Context& c, const actuator::Part& part, const DriverPart& 
         if (known(volts)) {
             const Showing show{c, d, volts, out};
             kind.show(show, part);
-            if (known(n.winding)) driverKind(d).show(Driven{c, part, d, volts, heatingShare(c.work)}, show);
+            if (known(n.winding)) driverKind(d).show(Driven{c, part, d, volts, kinds::heatingShare(c, part)}, show);
         }
     }
     return out;

@@ -32,7 +32,7 @@ void judgeDriver(const Context& c, const actuator::Part& part, const DriverPart&
         else if (known(n.stalled) && n.stalled > si(*d.current_max) * slack)
             n.hit(Rule::StallOverDriver, Severity::Warn, n.stalled, si(*d.current_max));
     }
-    if (kind.judge && !kind.judge(Driven{c, part, d, rail, heatingShare(c.work)}, n)) return;
+    if (kind.judge && !kind.judge(Driven{c, part, d, rail, kinds::heatingShare(c, part)}, n)) return;
     if (!kind.warms || !known(n.heat)) return;
     const double bare = d.theta_ja ? si(*d.theta_ja) : usual_theta,
                  theta = c.heat_sink ? std::min(bare, si(*c.heat_sink) + into_sink) : bare;

@@ -237,8 +237,10 @@ Loads loadsOf(const project::Project& project, const Plan& plan) {
             continue;
         }
         if (!onMains(channel))
-            own[channel.rail] += {chosen->numbers.rest, si(*chosen->running), std::max(si(*chosen->starting), si(*chosen->running)),
-                                  std::max(si(*chosen->stalled), si(*chosen->running))};
+            // What latches takes nothing but in its pulses.
+            own[channel.rail] +=
+                {chosen->numbers.rest, channel_plan->latch ? 0.0 : si(*chosen->running),
+                 std::max(si(*chosen->starting), si(*chosen->running)), std::max(si(*chosen->stalled), si(*chosen->running))};
         // A relay's coil loads the logic rail while it is on.
         if (!chosen->junction && chosen->heat) {
             if (const auto logic = railVoltage(project, project.board.rail); logic && si(*logic) > 0.0) {
@@ -272,7 +274,7 @@ Loads loadsOf(const project::Project& project, const Plan& plan) {
 
 void judgeWire(const power::Rail& rail, const Load& load, RailPlan& out, Plan& plan) {
     const std::string path = "rails/" + rail.id + "/";
-    if (load.running > 0.0 && si(rail.wire_length) > 0.0) {
+    if (std::max(load.running, load.starting) > 0.0 && si(rail.wire_length) > 0.0) {
         power::WireDrop in;
         in.area = rail.wire_area;
         in.length = rail.wire_length;

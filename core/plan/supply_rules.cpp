@@ -315,6 +315,7 @@ private:
         const auto more = [&](std::size_t o) {
             const auto& load = tree.outputs[o];
             double amps = 0.0;
+            if (load.pulse > 0.0) return 0.0;  // counted pulse by pulse
             if (load.section >= 0)
                 amps += tree.taken[root][static_cast<std::size_t>(load.section)] * (load.running - (load.idles ? load.rest : 0.0));
             if (load.coil_section >= 0) amps += tree.taken[root][static_cast<std::size_t>(load.coil_section)] * load.coil;
@@ -334,6 +335,7 @@ private:
                 if (program.cues[c].after >= 0) runs[c] = std::max(runs[c], runs[static_cast<std::size_t>(program.cues[c].after)]);
         std::vector<Stretch> rows;
         std::vector<double> seconds(tree.outputs.size(), 0.0);  // of each output, by the routine
+        std::vector<double> pulses(tree.outputs.size(), 0.0);   // of what latches
         for (const auto& profile : plan_.profiles->profiles) {
             if (profile.tail) continue;
             const auto& changes = profile.changes;
@@ -362,6 +364,9 @@ private:
             if (endless && times > 0.0 && length > 0.0) times = day / length;
             if (times <= 0.0) continue;
             times = std::min(times, endless || length <= 0.0 ? times : day / std::max(1e-3, length));
+            for (std::size_t k = 1; k < changes.size(); ++k)
+                for (std::size_t o = 0; o < tree.outputs.size(); ++o)
+                    if (tree.outputs[o].pulse > 0.0 && changes[k].phases[o] != changes[k - 1].phases[o]) pulses[o] += times;
             for (std::size_t k = 0; k + 1 < changes.size(); ++k) {
                 const double time = (changes[k + 1].time - changes[k].time) * times;
                 double amps = 0.0;
@@ -377,6 +382,14 @@ private:
                     const double left = std::max(0.0, day - seconds[o]);
                     rows.push_back({more(o), left}), seconds[o] += left;
                 }
+        }
+        for (std::size_t o = 0; o < tree.outputs.size(); ++o) {
+            const auto& load = tree.outputs[o];
+            if (load.pulse <= 0.0 || load.section < 0) continue;
+            const auto* channel = project::findChannel(project_, load.channel);
+            if (channel != nullptr && channel->work.every && si(*channel->work.every) > 0.0)
+                pulses[o] = std::max(pulses[o], 2.0 * day / si(*channel->work.every));  // one each way at each use
+            rows.push_back({tree.taken[root][static_cast<std::size_t>(load.section)] * load.running, pulses[o] * load.pulse});
         }
         // What Work says beyond it.
         for (std::size_t o = 0; o < tree.outputs.size(); ++o)

@@ -6,7 +6,6 @@
 #include "firmware/target.hpp"
 #include "plan/feed.hpp"
 #include "plan/input_wiring.hpp"
-#include "plan/supply.hpp"
 #include "quantity/constants.hpp"
 #include "quantity/text.hpp"
 
@@ -441,16 +440,6 @@ private:
         }
     }
 
-    // What coils that latch take of the first source while they are pulsed: a meter that is read in peace does not see it.
-    [[nodiscard]] double latchedCurrent() const {
-        const auto tree = plan::drawnTree(project_, parts_, plan_);
-        double amps = 0.0;
-        if (tree)
-            for (const auto& load : tree->outputs)
-                if (load.pulse > 0.0 && load.section >= 0) amps += tree->taken[0][static_cast<std::size_t>(load.section)] * load.running;
-        return amps;
-    }
-
     void allTogether() {
         if (!plan_.sources.empty() && plan_.sources.front().running && !project_.channels.empty()) {
             auto& step =
@@ -461,7 +450,7 @@ private:
             step.abort = plan_.headline.source_current
                              ? fmt::format("More than {}: the supply gives no more.", display(*plan_.headline.source_current))
                              : "";
-            range(step, si(*plan_.sources.front().running) - latchedCurrent(), 0.3, 0.3,
+            range(step, si(*plan_.sources.front().running), 0.3, 0.3,
                   "the running currents of all, through their converters; three tenths either way");
             if (plan_.headline.source_current) neverOver(step, si(*plan_.headline.source_current), "what the supply gives");
         }

@@ -107,6 +107,19 @@ TEST(Latching, drawsInItsPulsesOnly) {
     options.events.clear();
     const double idle = charge();
     EXPECT_NEAR(amps, 12.0 / 9.0, 0.25);
+    // Cells: on all day after one use it is two pulses a day, not a day of current.
+    auto cells = test::edited(bolt(), {{"sources/adapter/kind", "battery"},
+                                       {"sources/adapter/series", "4"},
+                                       {"sources/adapter/capacity", "3 Ah"},
+                                       {"sources/adapter/cell_resistance", "40 mohm"}});
+    cells.routine.cues.front().input.clear();
+    cells.routine.cues.front().times = "08:00";
+    const auto by_day = plan::evaluate(cells, parts);
+    cells.routine.cues.front().moves.front().time = of<Duration>(36000.0);
+    const auto ten_hours = plan::evaluate(cells, parts);
+    ASSERT_TRUE(by_day.battery && ten_hours.battery);
+    EXPECT_NEAR(si(by_day.battery->average), si(by_day.battery->idle) + 2.0 * 0.040 * amps / 86400.0, 0.02 * si(by_day.battery->idle));
+    EXPECT_NEAR(si(ten_hours.battery->average), si(by_day.battery->average), 1e-6);
     EXPECT_NEAR(moved - idle, 2.0 * 0.040 * amps, 0.1 * 0.080 * amps) << "two pulses, not a second of current";
 }
 
