@@ -23,7 +23,7 @@ void show(const Driven& d, const Showing& show) {
     if (d.driver.saturation_voltage) in.drop = d.driver.saturation_voltage;
     else in.on_resistance = of<Resistance>(si(*d.driver.on_resistance) * transistor::hot);
     in.supply = of<Voltage>(d.rail);
-    in.duty = d.c.signal.duty;
+    in.duty = of<Fraction>(si(d.c.signal.duty) * d.share);
     show.add("heat of the bridge", project::Stage::Match, driver::hBridgeLoss(in));
 }
 
