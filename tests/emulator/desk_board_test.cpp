@@ -1,6 +1,6 @@
 // Emitted sketches for boards that nobody emulates, run on the desk's own stand-in for their API: what the sketch does, not what a chip
 // does with it.
-#include "support/agreeing_board.hpp"
+#include "support/played_drives.hpp"
 
 namespace hinge {
 namespace {

@@ -1,6 +1,6 @@
 // The emitted sketch on an emulated RP2040 (rp2040js), against the desk's interpreter of the same routine and against figures by hand.
 #include "firmware/target.hpp"
-#include "support/agreeing_board.hpp"
+#include "support/played_drives.hpp"
 
 namespace hinge {
 namespace {

@@ -2,8 +2,8 @@
 // brings its own part of the API and has no link.
 #include "emulator/gadget.hpp"
 #include "plan/machines.hpp"
-#include "support/agreeing_board.hpp"
 #include "support/both_boards.hpp"
+#include "support/played_drives.hpp"
 
 namespace hinge {
 namespace {

@@ -1,0 +1,139 @@
+#pragma once
+// What each drive is asked on a board beside the interpreter, and what a hand says of its edges.
+#include "support/agreeing_board.hpp"
+
+namespace hinge::test {
+
+/// A motor on a bridge that its cues drive both ways; one cue asks for the other way while it is driven.
+/// @param actuator, driver_class  that drive it; a servo that turns on needs no bridge
+inline project::Project bothWays(const char* form, const char* actuator = "small_12v_g100",
+                                 driver::DriverClass driver_class = driver::DriverClass::HBridge) {
+    const auto parts = shippedParts();
+    project::Project project;
+    for (auto& [what, driver, each] : matrix(parts, {form}))
+        if (driver == driver_class && each.channels.front().actuator == actuator) project = std::move(each);
+    project.channels.front().signal.turn_pause = of<Duration>(0.05);
+    project.channels.front().signal.soft_start = of<Duration>(0.02);
+    project.routine.cues.clear();
+    const auto move = [](routine::Action action, double time, bool backwards, std::optional<double> level = std::nullopt) {
+        routine::Move made;
+        made.action = action;
+        made.channel = action == routine::Action::Wait ? "" : "it";
+        if (time > 0.0) made.time = of<Duration>(time);
+        made.backwards = backwards;
+        if (level) made.level = of<Fraction>(*level);
+        return made;
+    };
+    using routine::Action;
+    project = withVerb(std::move(project),
+                       {"to and fro",
+                        {move(Action::Run, 0.2, false), move(Action::Run, 0.15, true), move(Action::Run, 0.1, true, 0.4),
+                         move(Action::Run, 0.1, false, 0.6)}},
+                       0);
+    return withVerb(std::move(project),
+                    {"backwards", {move(Action::On, 0.0, true), move(Action::Wait, 0.1, false), move(Action::Off, 0.0, false)}}, 1);
+}
+/// Plays it, and holds the pins against the interpreter.
+inline void playBothWays(const char* form, const Board& board, double late = 0.4e-3) {
+    // To and fro; the other way beside it, which ends both; the other way alone; stopped while it turns; and from the link's hand.
+    const auto seen = agree(bothWays(form), board, {}, 2.6,
+                            {{100, "start 0\n"},
+                             {950, "start 0\n"},
+                             {1000, "start 1\n"},
+                             {1300, "start 1\n"},
+                             {1600, "start 0\n"},
+                             {1620, "stop\n"},
+                             {1800, "start 1\n"},
+                             {1980, "start 0\n"}},
+                            late);
+    EXPECT_GT(seen.turns, 5);
+    EXPECT_GT(seen.pwm, 2);
+}
+
+/// A servo that turns on: forwards, backwards, in parts, stopped, and with another pulse at which it stands still, set over the link.
+/// Standing still at 1.5 ms and full speed half a millisecond away either way: common practice, no published source.
+inline void playTurningServo(const char* form, const Board& board, double late = 0.4e-3, double jitter = 1.01) {
+    const auto project = bothWays(form, "servo_micro_turning", driver::DriverClass::Pin);
+    const auto plan = plan::evaluate(project, shippedParts());
+    EXPECT_EQ(plan.channels.front().not_driven, "");
+    const auto seen =
+        agree(project, board, {}, 2.6, {{200, "start 0\n"}, {1100, "start 1\n"}, {1400, "stop\n"}, {1700, "start 0\n"}, {1800, "stop\n"}},
+              late, jitter);
+    EXPECT_GT(seen.servo_pulses, 100);
+    // By hand, in the middle of each stretch: 200 ms forwards, 50 ms of standing still, 150 ms and 100 ms backwards.
+    const auto& family = board::family(project.board.form);
+    const auto& edges = seen.heard.pins.at(board::pinNamed(family, project.channels.front().pin)->number);
+    const auto widthAt = [&](double time) {
+        double width = 0.0;
+        for (std::size_t k = 0; k + 1 < edges.size(); ++k)
+            if (edges[k].level == 1 && edges[k].time < time) width = edges[k + 1].time - edges[k].time;
+        return width;
+    };
+    const double near = (jitter + 1.0) * 0.5e-6;
+    EXPECT_NEAR(widthAt(0.15), 1.5e-3, near) << "off";
+    EXPECT_NEAR(widthAt(0.39), 2.0e-3, near) << "forwards, all of it";
+    EXPECT_NEAR(widthAt(0.59), 1.0e-3, near) << "backwards";
+    EXPECT_NEAR(widthAt(0.69), 1.3e-3, near) << "backwards at 0.4";
+    EXPECT_NEAR(widthAt(0.845), 1.8e-3, near) << "forwards at 0.6";
+    EXPECT_NEAR(widthAt(1.0), 1.5e-3, near) << "off again";
+    EXPECT_NEAR(widthAt(2.5), 1.5e-3, near) << "stopped";
+}
+
+/// A stepper that goes on: up to its rate and down again, the other way, in parts, and stopped.
+inline void playTurningStepper(const char* form, const Board& board, double late = 0.4e-3) {
+    const auto project = bothWays(form, "stepper_42mm_short", driver::DriverClass::Chopper);
+    const auto plan = plan::evaluate(project, shippedParts());
+    EXPECT_EQ(plan.channels.front().signal, plan::SignalKind::StepRate);
+    EXPECT_EQ(plan.channels.front().not_driven, "");
+    const auto seen = agree(project, board, {}, 2.6,
+                            {{200, "start 0\n"}, {1100, "start 1\n"}, {1400, "stop\n"}, {1700, "start 0\n"}, {1800, "stop\n"}}, late);
+    // By hand: 30 rpm of 200 full steps of 16 micro-steps are 1600 steps a second; 200 ms forwards, of which the 20 ms of its ramp and the
+    // 20 ms after it make 20 ms' worth, are 320 steps.
+    const auto& family = board::family(project.board.form);
+    const auto& edges = seen.heard.pins.at(board::pinNamed(family, project.channels.front().pin)->number);
+    const auto steps = [&](double from, double to) {
+        return std::count_if(edges.begin(), edges.end(),
+                             [&](const Heard::Edge& edge) { return edge.level == 1 && edge.time > from && edge.time < to; });
+    };
+    EXPECT_EQ(steps(0.0, 0.2), 0) << "asleep";
+    EXPECT_NEAR(static_cast<double>(steps(0.2, 0.44)), 320.0, 3.0) << "forwards";
+    EXPECT_NEAR(static_cast<double>(steps(0.25, 0.35)), 160.0, 1.5) << "at its rate";
+    EXPECT_NEAR(static_cast<double>(steps(0.63, 0.69)), 0.4 * 96.0, 1.5) << "backwards at 0.4";
+    EXPECT_EQ(steps(1.45, 1.7), 0) << "stopped";
+    const auto& enable = seen.heard.pins.at(board::pinNamed(family, project.channels.front().enable_pin)->number);
+    EXPECT_EQ(agreeing::levelAt(enable, 0.1), 1) << "asleep, active low";
+    EXPECT_EQ(agreeing::levelAt(enable, 0.3), 0);
+    EXPECT_EQ(agreeing::levelAt(enable, 1.6), 1) << "asleep again";
+}
+
+/// A coil that latches: pulsed shut at power-up, open and shut by its cue, shut again on stop.
+inline void playLatchingCoil(const char* form, const Board& board, double late = 0.4e-3) {
+    auto project =
+        alone(project::ChannelKind::Press, "latching_12v", "bridge_3a",
+              {{"channels/it/demand/way", "plunger"}, {"channels/it/demand/force", "2 N"}, {"channels/it/demand/stroke", "4 mm"}});
+    project = moved(running(std::move(project), 0.3), form);
+    const auto plan = plan::evaluate(project, shippedParts());
+    EXPECT_EQ(plan.channels.front().not_driven, "");
+    EXPECT_EQ(plan.channels.front().signal, plan::SignalKind::LatchPulses);
+    const bool linked = board::family(project.board.form).link;
+    const auto seen = agree(project, board, {{300, project.inputs.front().id, 100}, {1000, project.inputs.front().id, 100}}, 1.6,
+                            linked ? std::vector<Said>{{1150, "stop\n"}} : std::vector<Said>{}, late);
+    // By hand, and the data sheet's 40 ms: shut at power-up; open and shut again, twice.
+    const auto& family = board::family(project.board.form);
+    const auto& edges = seen.heard.pins.at(board::pinNamed(family, project.channels.front().pin)->number);
+    const auto& way = seen.heard.pins.at(board::pinNamed(family, project.channels.front().direction_pin)->number);
+    std::vector<std::pair<double, int>> pulses;
+    for (std::size_t k = 0; k + 1 < edges.size(); ++k)
+        if (edges[k].level == 1) {
+            EXPECT_NEAR(edges[k + 1].time - edges[k].time, 0.040, late + 1e-3);
+            pulses.emplace_back(edges[k].time, agreeing::levelAt(way, edges[k].time + 1e-3));
+        }
+    ASSERT_EQ(pulses.size(), 5U);
+    const double starts[] = {0.0, 0.32, 0.62, 1.02, linked ? 1.15 : 1.32};
+    for (std::size_t k = 0; k < 5; ++k) {
+        EXPECT_NEAR(pulses[k].first, starts[k], 0.005) << k;
+        EXPECT_EQ(pulses[k].second, k % 2 == 0 ? 1 : 0) << k;
+    }
+}
+
+}  // namespace hinge::test
