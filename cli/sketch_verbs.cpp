@@ -141,7 +141,7 @@ int run(const std::string& project, const std::string& catalogue, const std::vec
     }
     (*board)->fit(plant::Bench{std::move(machines)});
     if (const auto error = simulation::playOn(**board, program, script, *time)) return report(*error);
-    const auto& edges = (*board)->edges();
+    const auto edges = (*board)->switchings();
     if (!vcd.empty())
         if (const auto written = files::writeWhole(vcd, vcdOf(**board, opened->document.project, opened->plan)); !written)
             return report(written.error());

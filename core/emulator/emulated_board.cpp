@@ -58,7 +58,8 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
                 self->on_cycles_[o] += cycle - self->on_since_[o];
                 self->noteWidth(o, cycle - self->rose_[o]);
             }
-            self->noteEdge(o, time, level);
+            self->edges_.push_back({time, static_cast<int>(o), -1, level ? 1 : 0});
+            if (level && o < self->wiring_.kinds.size() && self->wiring_.kinds[o].latch > 0) self->noteLatch(o, time);
         }
     };
     for (std::size_t i = 0; i < board->wiring_.inputs.size(); ++i) {
@@ -121,14 +122,22 @@ void EmulatedBoard::setReading(int index, int reading) {
     if (const int channel = wiring_.inputs[static_cast<std::size_t>(index)].channel; channel >= 0) chip_->setAnalogue(channel, reading);
 }
 
-// Edges are the load's: what latches goes on with a pulse forwards, and off with one backwards.
-void EmulatedBoard::noteEdge(std::size_t o, double time, bool level) {
-    const bool latches = o < wiring_.kinds.size() && wiring_.kinds[o].latch > 0;
-    if (latches && !level) return;
-    const bool on = latches ? way(o) > 0.0 : level;
-    if (latches && on == latched_[o]) return;
+// What latches goes on with a pulse forwards, and off with one backwards.
+void EmulatedBoard::noteLatch(std::size_t o, double time) {
+    const bool on = way(o) > 0.0;
+    if (on == latched_[o]) return;
     latched_[o] = on;
-    edges_.push_back({time, static_cast<int>(o), -1, on ? 1 : 0});
+    latchings_.push_back({time, static_cast<int>(o), -1, on ? 1 : 0});
+}
+
+std::vector<plant::Edge> EmulatedBoard::switchings() const {
+    if (latchings_.empty()) return edges_;
+    std::vector<plant::Edge> all;
+    for (const auto& edge : edges_)
+        if (edge.output < 0 || wiring_.kinds[static_cast<std::size_t>(edge.output)].latch == 0) all.push_back(edge);
+    all.insert(all.end(), latchings_.begin(), latchings_.end());
+    std::stable_sort(all.begin(), all.end(), [](const plant::Edge& a, const plant::Edge& b) { return a.time < b.time; });
+    return all;
 }
 
 void EmulatedBoard::noteLine(const LineEdge& edge) {

@@ -51,6 +51,10 @@ public:
     void setRate(int index, double rate) override;
     [[nodiscard]] plant::Observation observe() const override;
     [[nodiscard]] const std::vector<plant::Edge>& edges() const override { return edges_; }
+    /// When each output went on and off: as its edges, but of what latches by the way of its pulses.
+    [[nodiscard]] std::vector<plant::Edge> switchings() const;
+    /// That of what latches alone.
+    [[nodiscard]] const std::vector<plant::Edge>& latchings() const { return latchings_; }
     /// Edges of the other lines, by their place in Wiring::lines.
     struct LineEdge {
         double time = 0.0;
@@ -71,7 +75,7 @@ private:
     EmulatedBoard() = default;
     void slice();
     void noteLine(const LineEdge& edge);
-    void noteEdge(std::size_t output, double time, bool level);
+    void noteLatch(std::size_t output, double time);
     void pulse(std::uint64_t from);
     void noteWidth(std::size_t output, std::uint64_t width);
     [[nodiscard]] double placedDrive(std::size_t output);
@@ -93,7 +97,7 @@ private:
     plant::Bench bench_;
     std::vector<double> places_before_;
     std::vector<double> places_;  ///< half µs of the last pulse, or steps counted at the pins
-    std::vector<plant::Edge> edges_;
+    std::vector<plant::Edge> edges_, latchings_;
     std::vector<LineEdge> line_edges_;
     std::size_t most_edges_ = 0;
     std::uint64_t target_ = 0;

@@ -99,10 +99,11 @@ void exchange(Archive& a, FlatOrder& order) {
 }
 template <class Archive>
 void exchange(Archive& a, plant::FirmwareSeen& seen) {
-    a.list(seen.edges, [](Archive& list, auto& each) {
-        auto& edge = const_cast<plant::Edge&>(each);
-        list(edge.time), list(edge.output), list(edge.input), list(edge.level);
-    });
+    for (auto* edges : {&seen.edges, &seen.latchings})
+        a.list(*edges, [](Archive& list, auto& each) {
+            auto& edge = const_cast<plant::Edge&>(each);
+            list(edge.time), list(edge.output), list(edge.input), list(edge.level);
+        });
     a(seen.length), a(seen.cut), a(seen.loop_known), a(seen.loops), a(seen.longest_loop), a(seen.longest_at), a(seen.mean_loop);
     a(seen.interrupt_share), a(seen.longest_interrupt), a(seen.resets), a(seen.ticks_due), a(seen.ticks_served);
     for (auto* list : {&seen.on_at_start, &seen.never_output}) a.list(*list, [](Archive& to, auto& each) { to(const_cast<int&>(each)); });
@@ -242,6 +243,7 @@ plant::FirmwareSeen seenOf(EmulatedBoard& board, const Wiring& wiring, const Loo
     const double clock = chip.clock();
     plant::FirmwareSeen seen;
     seen.edges = board.edges();
+    seen.latchings = board.latchings();
     seen.length = static_cast<double>(chip.cycle()) / clock;
     seen.loop_known = marked;
     seen.loops = loops.count;

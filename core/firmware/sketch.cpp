@@ -202,7 +202,9 @@ Result<OutputText> outputText(const SketchModel& model, Target target) {
             body = text.motion.add(output, out, i, *channel);
         } else if (goes_on) {
             body = text.motion.addRate(
-                output, out, i, "parameter[P_" + capitals(program.parameters[static_cast<std::size_t>(output.ramp_parameter)].name) + "]");
+                output, out, i,  // What is put to rest stops at once, as the proof has it; only what ends in good order runs down.
+                fmt::format("gadget.output({}).resting ? 0 : parameter[P_{}]", i,
+                            capitals(program.parameters[static_cast<std::size_t>(output.ramp_parameter)].name)));
         } else if (turns_on) {
             const auto number = "P_" + capitals(program.parameters[static_cast<std::size_t>(output.still_parameter)].name);
             body = text.motion.addServo(

@@ -96,7 +96,7 @@ bool endsByContact(const project::Project& project, std::string_view channel) {
             on = move.action == routine::Action::On;
             any = true;
         }
-        if (on && !ends) return false;
+        if (on) return false;  // for as long as nothing turns it off
     }
     return any;
 }

@@ -7,10 +7,11 @@ namespace hinge::plant {
 
 /// What was seen of a firmware while it ran.
 struct FirmwareSeen {
-    std::vector<Edge> edges;  ///< as the pins stood
-    double length = 0.0;      ///< s
-    bool cut = false;         ///< it switched its pins so often that it was watched no further
-    bool loop_known = false;  ///< only of what was compiled here
+    std::vector<Edge> edges;      ///< as the pins stood
+    std::vector<Edge> latchings;  ///< of what latches: on and off, by the way of its pulses
+    double length = 0.0;          ///< s
+    bool cut = false;             ///< it switched its pins so often that it was watched no further
+    bool loop_known = false;      ///< only of what was compiled here
     std::uint64_t loops = 0;
     double longest_loop = 0.0;                              ///< s between two calls of loop()
     double longest_at = 0.0;                                ///< s after power-up

@@ -11,6 +11,9 @@ namespace {
 
 // Times that an output went on after having been off for longer than a servo's frame, or between two long times.
 int turnsOn(const plant::FirmwareSeen& seen, int output, const plan::ChannelPlan& planned) {
+    if (planned.latch)
+        return static_cast<int>(std::count_if(seen.latchings.begin(), seen.latchings.end(),
+                                              [&](const plant::Edge& edge) { return edge.output == output && edge.level != 0; }));
     const double apart = planned.signal == plan::SignalKind::StepRate ? std::max(0.25, 3.0 / si(*planned.motion.step_rate)) : 0.045;
     if (!planned.motion.pulse_still) return static_cast<int>(plant::onTimes(seen.edges, output, apart).size());
     const auto edges = plant::speedEdges(seen.edges, output, si(*planned.motion.pulse_still), seen.length);

@@ -122,7 +122,10 @@ void InterpretedBoard::tickOnce() {
             if (output.step_rate > 0.0) {
                 turning_.resize(state_.outputs());
                 const auto level = state_.output(o).back != 0 ? -state_.output(o).level : state_.output(o).level;
-                places_[o] += turning_[o].next(level, machine_.program().parameters[static_cast<std::size_t>(output.ramp_parameter)].value,
+                places_[o] += turning_[o].next(level,
+                                               state_.output(o).resting != 0
+                                                   ? 0
+                                                   : machine_.program().parameters[static_cast<std::size_t>(output.ramp_parameter)].value,
                                                routine::rateUnit(output)) /
                               256.0;
                 continue;

@@ -25,6 +25,7 @@ public:
     /// Power goes and comes back.
     void cutPower() override {
         state_ = routine::powerBack(program(), state_);
+        latches_.clear(), turning_.clear();  // the sketch has forgotten them
         for (std::size_t p = 0; p < saved_.size(); ++p) routine::setNumber(state_, p, saved_[p]);
     }
     [[nodiscard]] plant::Observation observe() const override;

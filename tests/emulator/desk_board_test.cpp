@@ -66,6 +66,7 @@ TEST(DeskBoard, aCoilIsLatched) {
 }
 TEST(DeskBoard, aStepperGoesOnBothWaysOnAnEsp32) {
     test::playTurningStepper("esp32", desk("esp32"));
+    test::playStopOfATurningStepper("esp32", desk("esp32"));
 }
 TEST(DeskBoard, everyVerbOnLinux) {
     const auto [classes, played] = test::playMatrix("sbc-header", desk("linux"), 0.4e-3, 1.01, true);

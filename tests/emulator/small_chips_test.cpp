@@ -2,6 +2,7 @@
 // brings its own part of the API and has no link.
 #include "emulator/gadget.hpp"
 #include "plan/machines.hpp"
+#include "proof/capture_check.hpp"
 #include "support/both_boards.hpp"
 #include "support/played_drives.hpp"
 
@@ -76,6 +77,32 @@ TEST_F(SmallChips, aStepperGoesOnBothWays) {
     for (const char* form : {"atmega328p-16mhz", "atmega2560-16mhz", "atmega32u4-16mhz"}) {
         SCOPED_TRACE(form);
         test::playTurningStepper(form, chip(form), 1.5e-3);
+    }
+    test::playStopOfATurningStepper("atmega328p-16mhz", chip("atmega328p-16mhz"), 1.5e-3);
+}
+// What the sketch itself does at its pins holds against its own plan, for each drive: the window and the terminal lay it there.
+TEST_F(SmallChips, itsOwnPinsHoldAgainstThePlan) {
+    const auto parts = test::shippedParts();
+    auto bolt = test::running(test::alone(project::ChannelKind::Press, "latching_12v", "bridge_3a",
+                                          {{"channels/it/demand/way", "plunger"},
+                                           {"channels/it/demand/force", "2 N"},
+                                           {"channels/it/demand/stroke", "4 mm"},
+                                           {"channels/it/direction_pin", "D4"}}),
+                              0.3);
+    auto servo = test::bothWays("atmega328p-16mhz", "servo_micro_turning", driver::DriverClass::Pin),
+         stepper = test::bothWays("atmega328p-16mhz", "stepper_42mm_short", driver::DriverClass::Chopper);
+    servo.channels.front().rail = "servo";
+    for (const auto& project : {bolt, servo, stepper}) {
+        SCOPED_TRACE(project.channels.front().actuator);
+        const auto both = test::bothOf(project);
+        ASSERT_NE(both.board, nullptr);
+        both.board->advance(0.5);
+        both.board->write("start 0\n");
+        both.board->advance(2.5);
+        const auto checks =
+            proof::checkCapture(proof::captureOf(both.board->edges(), project, both.plan, 3.0, 2'000'000), project, both.plan);
+        EXPECT_FALSE(checks.empty());
+        for (const auto& check : checks) EXPECT_EQ(check.verdict, Verdict::Holds) << check.what << ": " << check.text;
     }
 }
 // The machine beside the board goes the way that the pins say, on the chip as on the interpreter: −1 of full drive is as fast as 1.

@@ -99,14 +99,17 @@ inline Agreed agree(const project::Project& project, const Board& board, const s
     for (const auto& each : said) lines.emplace(each.at, each.line), outside.say((each.at + 0.3) / 1e3, each.line);
     const int ticks = static_cast<int>(seconds * 1e3) - 1;
     std::vector<std::vector<std::int32_t>> levels(program.outputs.size());
-    std::vector<std::vector<bool>> awake(program.outputs.size()), back(program.outputs.size());
+    std::vector<std::vector<bool>> awake(program.outputs.size()), back(program.outputs.size()), resting(program.outputs.size());
     for (int t = 1; t <= ticks; ++t) {  // levels[o][t]: after tick t, at t milliseconds
         for (auto [at, end] = changes.equal_range(t - 1); at != end; ++at) desk.setInput(at->second.first, at->second.second);
         for (auto [at, end] = lines.equal_range(t - 1); at != end; ++at) desk.write(at->second);
         desk.advance(1e-3);
         for (std::size_t o = 0; o < program.outputs.size(); ++o) {
-            if (t == 1) levels[o].push_back(desk.state().output(o).level), awake[o].push_back(false), back[o].push_back(false);
+            if (t == 1)
+                levels[o].push_back(desk.state().output(o).level), awake[o].push_back(false), back[o].push_back(false),
+                    resting[o].push_back(true);
             back[o].push_back(desk.state().output(o).back != 0);
+            resting[o].push_back(desk.state().output(o).resting != 0);
             levels[o].push_back(desk.state().output(o).level);
             awake[o].push_back(desk.state().output(o).awake != 0);
         }
@@ -140,7 +143,8 @@ inline Agreed agree(const project::Project& project, const Board& board, const s
         std::int64_t fine = 0;
         for (std::size_t t = 1; t < levels[o].size(); ++t) {
             fine += turning.next(back[o][t] ? -levels[o][t] : levels[o][t],
-                                 program.parameters[static_cast<std::size_t>(output.ramp_parameter)].value, routine::rateUnit(output));
+                                 resting[o][t] ? 0 : program.parameters[static_cast<std::size_t>(output.ramp_parameter)].value,
+                                 routine::rateUnit(output));
             levels[o][t] = static_cast<std::int32_t>(std::floor(static_cast<double>(fine) / 256.0));
         }
         levels[o][0] = 0;

@@ -106,6 +106,22 @@ inline void playTurningStepper(const char* form, const Board& board, double late
     EXPECT_EQ(agreeing::levelAt(enable, 1.6), 1) << "asleep again";
 }
 
+/// One that takes half a second to its rate takes as long to run down when its time is over, and stops at once on stop.
+inline void playStopOfATurningStepper(const char* form, const Board& board, double late = 0.4e-3) {
+    auto project = bothWays(form, "stepper_42mm_short", driver::DriverClass::Chopper);
+    project.channels.front().signal.soft_start = of<Duration>(0.5);
+    project.routine.cues.front().moves.resize(1);
+    project.routine.cues.front().moves.front().time = of<Duration>(0.8);
+    const auto seen = agree(project, board, {}, 3.6, {{200, "start 0\n"}, {2000, "start 0\n"}, {2700, "stop\n"}}, late);
+    const auto& edges = seen.heard.pins.at(board::pinNamed(board::family(project.board.form), project.channels.front().pin)->number);
+    const auto steps = [&](double from, double to) {
+        return std::count_if(edges.begin(), edges.end(),
+                             [&](const Heard::Edge& edge) { return edge.level == 1 && edge.time > from && edge.time < to; });
+    };
+    EXPECT_NEAR(static_cast<double>(steps(1.005, 1.6)), 400.0, 12.0) << "1600 a second run down in half a second: half of 800 steps";
+    EXPECT_GT(steps(2.6, 2.7), 100);
+    EXPECT_EQ(steps(2.706, 3.5), 0) << "stop is stop";
+}
 /// A coil that latches: pulsed shut at power-up, open and shut by its cue, shut again on stop.
 inline void playLatchingCoil(const char* form, const Board& board, double late = 0.4e-3) {
     auto project =
