@@ -115,6 +115,97 @@ std::string vcdOf(const emulator::EmulatedBoard& board, const project::Project& 
     return text;
 }
 
+// What was seen while it ran.
+struct Ran {
+    emulator::EmulatedBoard& board;
+    const Opened& opened;
+    double length;
+    std::vector<plant::Edge> edges;
+    std::optional<simulation::SupplyDay> supply;  ///< what the loads drew, by what was seen at the pins
+    std::vector<std::string> still;               ///< inputs that a loop holds and nothing moves
+
+    [[nodiscard]] const routine::Program& program() const { return *opened.plan.program; }
+    [[nodiscard]] std::vector<plant::OnTime> timesOn(std::size_t o) const {
+        const int index = static_cast<int>(o);
+        const double standing = program().outputs[o].pulse_still / 2e6;
+        return plant::onTimes(standing > 0.0 ? plant::speedEdges(edges, index, standing, length) : edges, index);
+    }
+    [[nodiscard]] double interruptShare() const {
+        return static_cast<double>(board.chip().interruptCycles()) / static_cast<double>(board.chip().cycle());
+    }
+    [[nodiscard]] double longestInterrupt() const { return static_cast<double>(board.chip().longestInterrupt()) / board.chip().clock(); }
+};
+
+Json ranJson(const Ran& ran) {
+    const auto& program = ran.program();
+    Json outputs = Json::array();
+    for (std::size_t o = 0; o < program.outputs.size(); ++o) {
+        const auto mine = [&](const auto& edge) { return edge.output == static_cast<int>(o); };
+        const auto times = ran.timesOn(o);
+        Json on = Json::array();
+        for (const auto& each : times) on.push_back({{"from_s", each.from}, {"to_s", orNull(each.to)}, {"pulses", each.pulses}});
+        // The last fall of all, also where it rose once more since.
+        std::optional<double> fall;
+        for (const auto& edge : ran.edges)
+            if (mine(edge) && edge.level == 0) fall = edge.time;
+        outputs.push_back({{"id", program.outputs[o].id},
+                           {"edges", std::count_if(ran.edges.begin(), ran.edges.end(), mine)},
+                           {"first_rise_s", times.empty() ? Json(nullptr) : Json(times.front().from)},
+                           {"last_fall_s", orNull(fall)},
+                           {"on", on}});
+    }
+    return {{"ran_on", ran.board.what()},
+            {"length_s", ran.length},
+            {"outputs", outputs},
+            {"poured_m3", ran.board.observe().poured},
+            {"peak_current_A", ran.supply ? Json(ran.supply->drawn) : Json(nullptr)},
+            {"peak_time_s", ran.supply ? Json(ran.supply->drawn_time) : Json(nullptr)},
+            {"charge_C", ran.supply ? Json(ran.supply->charge) : Json(nullptr)},
+            {"still_readings", ran.still},
+            {"resets", ran.board.chip().resets()},
+            {"interrupt_share", ran.interruptShare()},
+            {"longest_interrupt_s", ran.longestInterrupt()}};
+}
+
+void say(const Ran& ran) {
+    const auto& program = ran.program();
+    std::cout << ran.board.what() << ", " << display(Kind::Duration, ran.length) << '\n';
+    constexpr std::size_t most_lines = 50;
+    for (std::size_t o = 0; o < program.outputs.size(); ++o) {
+        const auto times = ran.timesOn(o);
+        std::cout << program.outputs[o].id << (times.empty() ? ": never on\n" : ":\n");
+        for (std::size_t k = 0; k < std::min(most_lines, times.size()); ++k)
+            std::cout << fmt::format("  on at {:.4f} s, {}{}\n", times[k].from,
+                                     times[k].to ? fmt::format("off at {:.4f} s", *times[k].to) : "still on at the end",
+                                     times[k].pulses > 1 ? fmt::format(", {} pulses", times[k].pulses) : "");
+        if (times.size() > most_lines) std::cout << fmt::format("  and {} times more; --json has them all\n", times.size() - most_lines);
+    }
+    const auto& channels = ran.opened.document.project.channels;
+    if (std::any_of(channels.begin(), channels.end(),
+                    [](const auto& channel) { return std::holds_alternative<project::PumpDemand>(channel.demand); }))
+        std::cout << fmt::format("poured {}\n", display(Kind::Volume, ran.board.observe().poured));
+    if (ran.supply)
+        std::cout << fmt::format("drawn {} at most, at {:.3f} s; {:.3g} C in all\n", display(Kind::Current, ran.supply->drawn),
+                                 ran.supply->drawn_time, ran.supply->charge);
+    for (const auto& id : ran.still)
+        std::cout << fmt::format("{}: its reading stood still: no machine on the bench gives it, nor does --events\n", id);
+    std::cout << fmt::format("interrupts took {} of the processor, the longest {}\n", display(Kind::Fraction, ran.interruptShare()),
+                             display(Kind::Duration, ran.longestInterrupt()));
+}
+
+// A loop whose reading neither a machine nor the script gives holds on to a number that does not move: said, not passed over.
+std::vector<std::string> standingReadings(const routine::Program& program, const std::vector<plant::Coupling>& machines,
+                                          const std::vector<simulation::Event>& script) {
+    std::vector<std::string> still;
+    for (const auto& loop : program.loops) {
+        const auto& input = program.inputs[static_cast<std::size_t>(loop.input)];
+        const bool given = std::any_of(machines.begin(), machines.end(), [&](const auto& m) { return m.sense.input == loop.input; }) ||
+                           std::any_of(script.begin(), script.end(), [&](const auto& event) { return event.input == input.id; });
+        if (!given) still.push_back(input.id);
+    }
+    return still;
+}
+
 }  // namespace
 
 int run(const std::string& project, const std::string& catalogue, const std::vector<std::string>& without, const std::string& length,
@@ -123,93 +214,24 @@ int run(const std::string& project, const std::string& catalogue, const std::vec
     if (!opened) return report(opened.error());
     const auto time = parseQuantity(Kind::Duration, length);
     if (!time || *time <= 0.0 || *time > 3600.0) return report({ErrorCode::OutOfRange, "--for", length, "a time such as 5s, up to 1 h"});
-    auto read = scriptOf(events);
+    const auto read = scriptOf(events);
     if (!read) return report(read.error());
-    const auto& script = *read;
-    auto board =
-        emulator::startGadget(opened->document.project, opened->parts, opened->plan, emulator::usualCache(), nullptr, opened->idle);
+    const auto& drawn = opened->document.project;
+    auto board = emulator::startGadget(drawn, opened->parts, opened->plan, emulator::usualCache(), nullptr, opened->idle);
     if (!board) return refused(board.error());
     const auto& program = *opened->plan.program;
-    auto machines = simulation::unscripted(plan::heldMachines(opened->document.project, opened->parts, opened->plan), program, script);
-    // A loop whose reading neither a machine nor the script gives holds on to a number that does not move: said, not passed over.
-    std::vector<std::string> still;
-    for (const auto& loop : program.loops) {
-        const auto& input = program.inputs[static_cast<std::size_t>(loop.input)];
-        const bool given = std::any_of(machines.begin(), machines.end(), [&](const auto& m) { return m.sense.input == loop.input; }) ||
-                           std::any_of(script.begin(), script.end(), [&](const auto& event) { return event.input == input.id; });
-        if (!given) still.push_back(input.id);
-    }
+    auto machines = simulation::unscripted(plan::heldMachines(drawn, opened->parts, opened->plan), program, *read);
+    const auto still = standingReadings(program, machines, *read);
     (*board)->fit(plant::Bench{std::move(machines)});
-    if (const auto error = simulation::playOn(**board, program, script, *time)) return report(*error);
-    const auto edges = (*board)->switchings();
+    if (const auto error = simulation::playOn(**board, program, *read, *time)) return report(*error);
     if (!vcd.empty())
-        if (const auto written = files::writeWhole(vcd, vcdOf(**board, opened->document.project, opened->plan)); !written)
-            return report(written.error());
-    const auto timesOn = [&](std::size_t o) {
-        const int index = static_cast<int>(o);
-        const double still = program.outputs[o].pulse_still / 2e6;
-        return plant::onTimes(still > 0.0 ? plant::speedEdges(edges, index, still, *time) : edges, index);
-    };
-    Json outputs = Json::array();
-    for (std::size_t o = 0; o < program.outputs.size(); ++o) {
-        const auto count = std::count_if(edges.begin(), edges.end(), [&](const auto& edge) { return edge.output == static_cast<int>(o); });
-        const auto times = timesOn(o);
-        Json on = Json::array();
-        for (const auto& each : times) on.push_back({{"from_s", each.from}, {"to_s", orNull(each.to)}, {"pulses", each.pulses}});
-        // The last fall of all, also where it rose once more since.
-        std::optional<double> fall;
-        for (const auto& edge : edges)
-            if (edge.output == static_cast<int>(o) && edge.level == 0) fall = edge.time;
-        outputs.push_back({{"id", program.outputs[o].id},
-                           {"edges", count},
-                           {"first_rise_s", times.empty() ? Json(nullptr) : Json(times.front().from)},
-                           {"last_fall_s", orNull(fall)},
-                           {"on", on}});
-    }
-    const auto seen = (*board)->observe();
-    // What the loads drew by what was seen at the pins, on the tree that plan and simulate use.
-    std::optional<simulation::SupplyDay> supply;
-    if (const auto tree = plan::drawnTree(opened->document.project, opened->parts, opened->plan))
-        supply = simulation::supplySeen(program, *tree, edges, emulator::enablesOf(**board, program), *time);
-    if (json) {
-        const auto& chip = (*board)->chip();
-        print({{"ran_on", (*board)->what()},
-               {"length_s", *time},
-               {"outputs", outputs},
-               {"poured_m3", seen.poured},
-               {"peak_current_A", supply ? Json(supply->drawn) : Json(nullptr)},
-               {"peak_time_s", supply ? Json(supply->drawn_time) : Json(nullptr)},
-               {"charge_C", supply ? Json(supply->charge) : Json(nullptr)},
-               {"still_readings", still},
-               {"resets", chip.resets()},
-               {"interrupt_share", static_cast<double>(chip.interruptCycles()) / static_cast<double>(chip.cycle())},
-               {"longest_interrupt_s", static_cast<double>(chip.longestInterrupt()) / chip.clock()}});
-    } else {
-        std::cout << (*board)->what() << ", " << display(Kind::Duration, *time) << '\n';
-        constexpr std::size_t most_lines = 50;
-        for (std::size_t o = 0; o < program.outputs.size(); ++o) {
-            const auto times = timesOn(o);
-            std::cout << program.outputs[o].id << (times.empty() ? ": never on\n" : ":\n");
-            for (std::size_t k = 0; k < std::min(most_lines, times.size()); ++k)
-                std::cout << fmt::format("  on at {:.4f} s, {}{}\n", times[k].from,
-                                         times[k].to ? fmt::format("off at {:.4f} s", *times[k].to) : "still on at the end",
-                                         times[k].pulses > 1 ? fmt::format(", {} pulses", times[k].pulses) : "");
-            if (times.size() > most_lines)
-                std::cout << fmt::format("  and {} times more; --json has them all\n", times.size() - most_lines);
-        }
-        if (std::any_of(opened->document.project.channels.begin(), opened->document.project.channels.end(),
-                        [](const auto& channel) { return std::holds_alternative<project::PumpDemand>(channel.demand); }))
-            std::cout << fmt::format("poured {}\n", display(Kind::Volume, seen.poured));
-        if (supply)
-            std::cout << fmt::format("drawn {} at most, at {:.3f} s; {:.3g} C in all\n", display(Kind::Current, supply->drawn),
-                                     supply->drawn_time, supply->charge);
-        for (const auto& id : still)
-            std::cout << fmt::format("{}: its reading stood still: no machine on the bench gives it, nor does --events\n", id);
-        auto& chip = (*board)->chip();
-        std::cout << fmt::format("interrupts took {} of the processor, the longest {}\n",
-                                 display(Kind::Fraction, static_cast<double>(chip.interruptCycles()) / static_cast<double>(chip.cycle())),
-                                 display(Kind::Duration, static_cast<double>(chip.longestInterrupt()) / chip.clock()));
-    }
+        if (const auto written = files::writeWhole(vcd, vcdOf(**board, drawn, opened->plan)); !written) return report(written.error());
+    Ran ran{**board, *opened, *time, (*board)->switchings(), {}, still};
+    // On the tree that plan and simulate use.
+    if (const auto tree = plan::drawnTree(drawn, opened->parts, opened->plan))
+        ran.supply = simulation::supplySeen(program, *tree, ran.edges, emulator::enablesOf(**board, program), *time);
+    if (json) print(ranJson(ran));
+    else say(ran);
     return Done;
 }
 

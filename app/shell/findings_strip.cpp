@@ -56,62 +56,70 @@ void FindingsStrip::present(const Model& model, int stage, const QString& channe
     layout_->setContentsMargins(px(18), px(6), px(18), px(6));
     layout_->setSpacing(px(3));
     if (shown.empty()) layout_->addWidget(label(tr("Nothing breaks or is tight here."), Text::Body, c.soft));
-    int number = 0;
-    const auto button = [&](const plan::Remedy& remedy, const plan::PlanFinding& finding, bool first) {
-        auto* made = new QPushButton(text(remedy.label));
-        made->setObjectName(QString("remedy_%1_%2").arg(text(finding.id)).arg(number++));
-        made->setFont(textFont(Text::Body));
-        made->setProperty("main", first);
-        made->setToolTip(remedy.cost.empty() ? tr("You can undo it.") : tr("Costs: %1. You can undo it.").arg(text(remedy.cost)));
-        connect(made, &QPushButton::clicked, this, [this, edits = remedy.edits] { Q_EMIT remedyPressed(edits); });
-        return made;
-    };
-    for (const auto* finding : shown) {
-        auto* row = new QWidget;
-        auto* line = new QHBoxLayout(row);
-        line->setContentsMargins(0, 0, 0, 0);
-        const bool note = finding->severity == Severity::Note, stop = finding->severity == Severity::Stop;
-        auto* mark = label(note ? tr("note") : verdictWord(stop ? Verdict::Breaks : Verdict::Tight), Text::Figure,
-                           stop   ? c.breaks
-                           : note ? c.soft
-                                  : c.tight);
-        mark->setFixedWidth(px(74));
-        line->addWidget(mark);
-        const auto* of_channel = plan::findChannel(model.plan, finding->channel);
-        // The stage always reads whole; a long channel's name gives way.
-        const QString at_stage = tr(labelOf(finding->stage)), name = of_channel != nullptr ? text(of_channel->name) : QString();
-        const QFontMetrics metrics(textFont(Text::Figure));
-        auto* where = new QPushButton(
-            name.isEmpty()
-                ? at_stage
-                : metrics.elidedText(name, Qt::ElideRight, px(138) - metrics.horizontalAdvance(" · " + at_stage)) + " · " + at_stage);
-        where->setProperty("bare", true);
-        where->setFont(textFont(Text::Figure));
-        where->setFixedWidth(px(146));
-        where->setToolTip(name.isEmpty() ? at_stage : name + " · " + at_stage);
-        where->setCursor(Qt::PointingHandCursor);
-        connect(where, &QPushButton::clicked, this,
-                [this, id = text(finding->channel), s = static_cast<int>(finding->stage)] { Q_EMIT goTo(id, s); });
-        line->addWidget(where);
-        auto* words_of = label(text(finding->text), Text::Body, c.ink);
-        words_of->setTextInteractionFlags(Qt::TextSelectableByMouse);
-        line->addWidget(words_of, 1);
-        if (!finding->remedies.empty()) line->addWidget(button(finding->remedies.front(), *finding, true));
-        layout_->addWidget(row);
-        // Alternatives, indented under it, each with what it costs.
-        for (std::size_t i = 1; i < finding->remedies.size(); ++i) {
-            const auto& remedy = finding->remedies[i];
-            auto* other = new QWidget;
-            auto* inner = new QHBoxLayout(other);
-            inner->setContentsMargins(px(214), 0, 0, 0);
-            inner->addWidget(label(remedy.cost.empty() ? tr("This cures it too.") : tr("This cures it too: %1.").arg(text(remedy.cost)),
-                                   Text::Body, c.soft),
-                             1);
-            inner->addWidget(button(remedy, *finding, false));
-            layout_->addWidget(other);
-        }
-    }
+    remedies_ = 0;
+    for (const auto* finding : shown) addFinding(model, *finding);
     layout_->addStretch();
+}
+
+QPushButton* FindingsStrip::button(const plan::Remedy& remedy, const plan::PlanFinding& finding, bool first) {
+    auto* made = new QPushButton(text(remedy.label));
+    made->setObjectName(QString("remedy_%1_%2").arg(text(finding.id)).arg(remedies_++));
+    made->setFont(textFont(Text::Body));
+    made->setProperty("main", first);
+    made->setToolTip(remedy.cost.empty() ? tr("You can undo it.") : tr("Costs: %1. You can undo it.").arg(text(remedy.cost)));
+    connect(made, &QPushButton::clicked, this, [this, edits = remedy.edits] { Q_EMIT remedyPressed(edits); });
+    return made;
+}
+
+// Where it is: the stage always reads whole; a long channel's name gives way.
+QPushButton* FindingsStrip::place(const Model& model, const plan::PlanFinding& finding) {
+    const auto* of_channel = plan::findChannel(model.plan, finding.channel);
+    const QString at_stage = tr(labelOf(finding.stage)), name = of_channel != nullptr ? text(of_channel->name) : QString();
+    const QFontMetrics metrics(textFont(Text::Figure));
+    auto* where =
+        new QPushButton(name.isEmpty() ? at_stage
+                                       : metrics.elidedText(name, Qt::ElideRight, px(138) - metrics.horizontalAdvance(" · " + at_stage)) +
+                                             " · " + at_stage);
+    where->setProperty("bare", true);
+    where->setFont(textFont(Text::Figure));
+    where->setFixedWidth(px(146));
+    where->setToolTip(name.isEmpty() ? at_stage : name + " · " + at_stage);
+    where->setCursor(Qt::PointingHandCursor);
+    connect(where, &QPushButton::clicked, this,
+            [this, id = text(finding.channel), s = static_cast<int>(finding.stage)] { Q_EMIT goTo(id, s); });
+    return where;
+}
+
+void FindingsStrip::addFinding(const Model& model, const plan::PlanFinding& finding) {
+    const auto& c = colours();
+    auto* row = new QWidget;
+    auto* line = new QHBoxLayout(row);
+    line->setContentsMargins(0, 0, 0, 0);
+    const bool note = finding.severity == Severity::Note, stop = finding.severity == Severity::Stop;
+    auto* mark = label(note ? tr("note") : verdictWord(stop ? Verdict::Breaks : Verdict::Tight), Text::Figure,
+                       stop   ? c.breaks
+                       : note ? c.soft
+                              : c.tight);
+    mark->setFixedWidth(px(74));
+    line->addWidget(mark);
+    line->addWidget(place(model, finding));
+    auto* words_of = label(text(finding.text), Text::Body, c.ink);
+    words_of->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    line->addWidget(words_of, 1);
+    if (!finding.remedies.empty()) line->addWidget(button(finding.remedies.front(), finding, true));
+    layout_->addWidget(row);
+    // Alternatives, indented under it, each with what it costs.
+    for (std::size_t i = 1; i < finding.remedies.size(); ++i) {
+        const auto& remedy = finding.remedies[i];
+        auto* other = new QWidget;
+        auto* inner = new QHBoxLayout(other);
+        inner->setContentsMargins(px(214), 0, 0, 0);
+        inner->addWidget(
+            label(remedy.cost.empty() ? tr("This cures it too.") : tr("This cures it too: %1.").arg(text(remedy.cost)), Text::Body, c.soft),
+            1);
+        inner->addWidget(button(remedy, finding, false));
+        layout_->addWidget(other);
+    }
 }
 
 }  // namespace hinge::app

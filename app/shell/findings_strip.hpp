@@ -2,6 +2,7 @@
 #include <QWidget>
 #include "shell/document.hpp"
 
+class QPushButton;
 class QScrollArea;
 class QVBoxLayout;
 
@@ -21,10 +22,15 @@ Q_SIGNALS:
     void goTo(const QString& channel, int stage);
 
 private:
+    void addFinding(const Model& model, const plan::PlanFinding& finding);
+    QPushButton* place(const Model& model, const plan::PlanFinding& finding);
+    QPushButton* button(const plan::Remedy& remedy, const plan::PlanFinding& finding, bool first);
+
     QVBoxLayout* layout_ = nullptr;
     QScrollArea* scroll_ = nullptr;
     bool folded_ = false;
     int full_ = 34;
+    int remedies_ = 0;  ///< buttons so far, for their names
     QString shown_;
 };
 

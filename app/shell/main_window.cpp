@@ -249,15 +249,28 @@ void MainWindow::savePacket(const QString& path) {
     say(written ? tr("The packet is in %1.").arg(path) : words(written.error()));
 }
 
-void MainWindow::makeMenu() {
-    auto* menu = new QMenu(this);
-    const auto action = [&](const QString& name, const QKeySequence& keys, auto slot) {
-        auto* made = menu->addAction(name);
-        made->setShortcut(keys);
-        connect(made, &QAction::triggered, this, slot);
-        addAction(made);
-    };
-    action(tr("New gadget"), QKeySequence::New, [this] {
+QAction* MainWindow::offer(const QString& name, const QKeySequence& keys, std::function<void()> does) {
+    auto* made = list_->addAction(name);
+    made->setShortcut(keys);
+    connect(made, &QAction::triggered, this, std::move(does));
+    addAction(made);
+    return made;
+}
+
+void MainWindow::saveCalendar() {
+    const auto today = QDate::currentDate();
+    const auto calendar = report::calendarOf(document_->model().project, {today.year(), today.month(), today.day()},
+                                             QDateTime::currentDateTimeUtc().toString("yyyyMMddTHHmmss").toStdString() + "Z");
+    if (calendar.empty()) return say(tr("Nothing is scheduled: no cue starts at a time of day, and no care is decided."));
+    const QString path = QFileDialog::getSaveFileName(this, tr("The schedule, for a calendar"), document_->folder() + "/schedule.ics",
+                                                      tr("Calendar (*.ics)"));
+    if (path.isEmpty()) return;
+    const auto written = files::writeWhole(path.toStdString(), calendar);
+    say(written ? tr("The schedule is in %1.").arg(path) : words(written.error()));
+}
+
+void MainWindow::offerFiles() {
+    offer(tr("New gadget"), QKeySequence::New, [this] {
         if (document_->dirty() &&
             QMessageBox::question(this, tr("Unsaved changes"),
                                   tr("This gadget has changes that are not saved. Start a new one and lose them?")) != QMessageBox::Yes)
@@ -265,69 +278,68 @@ void MainWindow::makeMenu() {
         document_->newGadget();
         showCrossbar();
     });
-    action(tr("Open…"), QKeySequence::Open, [this] {
+    offer(tr("Open…"), QKeySequence::Open, [this] {
         const QString folder = QFileDialog::getExistingDirectory(this, tr("Open a project folder"));
         if (!folder.isEmpty()) openFolder(folder);
     });
-    auto* recent = menu->addMenu(tr("Recent"));
+    auto* recent = list_->addMenu(tr("Recent"));
     connect(recent, &QMenu::aboutToShow, this, [this, recent] {
         recent->clear();
         for (const QString& folder : QSettings().value("recent").toStringList())
             recent->addAction(folder, this, [this, folder] { openFolder(folder); });
     });
-    action(tr("Save"), QKeySequence::Save, [this] { save(false); });
-    action(tr("Save as…"), QKeySequence::SaveAs, [this] { save(true); });
-    action(tr("The schedule, as a calendar…"), QKeySequence(), [this] {
-        const auto today = QDate::currentDate();
-        const auto calendar = report::calendarOf(document_->model().project, {today.year(), today.month(), today.day()},
-                                                 QDateTime::currentDateTimeUtc().toString("yyyyMMddTHHmmss").toStdString() + "Z");
-        if (calendar.empty()) return say(tr("Nothing is scheduled: no cue starts at a time of day, and no care is decided."));
-        const QString path = QFileDialog::getSaveFileName(this, tr("The schedule, for a calendar"), document_->folder() + "/schedule.ics",
-                                                          tr("Calendar (*.ics)"));
-        if (path.isEmpty()) return;
-        const auto written = files::writeWhole(path.toStdString(), calendar);
-        say(written ? tr("The schedule is in %1.").arg(path) : words(written.error()));
-    });
-    action(tr("The packet, to hand on…"), QKeySequence("Ctrl+E"), [this] { askPacket(); });
-    menu->addSeparator();
-    action(tr("Add a channel"), QKeySequence("Ctrl+K"), [this] { askWhatMoves(); });
-    action(tr("Parts"), QKeySequence("Ctrl+P"), [this] { showParts(); });
-    action(tr("The brief"), QKeySequence("Ctrl+B"), [this] { go({}, static_cast<int>(Stage::Need)); });
-    menu->addSeparator();
-    action(tr("Undo"), QKeySequence::Undo, [this] { document_->undo(); });
-    action(tr("Redo"), QKeySequence::Redo, [this] { document_->redo(); });
-    menu->addSeparator();
-    action(tr("Fold the working"), QKeySequence("Ctrl+W"), [this] {
+    offer(tr("Save"), QKeySequence::Save, [this] { save(false); });
+    offer(tr("Save as…"), QKeySequence::SaveAs, [this] { save(true); });
+    offer(tr("The schedule, as a calendar…"), QKeySequence(), [this] { saveCalendar(); });
+    offer(tr("The packet, to hand on…"), QKeySequence("Ctrl+E"), [this] { askPacket(); });
+}
+
+void MainWindow::offerLooks() {
+    offer(tr("Fold the working"), QKeySequence("Ctrl+W"), [this] {
         workingFolded_ = !workingFolded_;
         layoutEdges();
     });
-    action(tr("Fold the findings"), QKeySequence("Ctrl+F"), [this] {
+    offer(tr("Fold the findings"), QKeySequence("Ctrl+F"), [this] {
         findingsFolded_ = !findingsFolded_;
         findings_->fold(findingsFolded_);
     });
-    action(tr("Light or dark"), QKeySequence("Ctrl+L"), [this] {
+    offer(tr("Light or dark"), QKeySequence("Ctrl+L"), [this] {
         useDark(!isDark());
         applyTheme();
     });
-    action(tr("Larger text"), QKeySequence::ZoomIn, [this] {
+    offer(tr("Larger text"), QKeySequence::ZoomIn, [this] {
         setScale(std::min(2.0, scale() * 1.1));
         applyTheme();
     });
-    action(tr("Smaller text"), QKeySequence::ZoomOut, [this] {
+    offer(tr("Smaller text"), QKeySequence::ZoomOut, [this] {
         setScale(std::max(0.8, scale() / 1.1));
         applyTheme();
     });
-    menu->addSeparator();
-    action(tr("Guide through the demo"), QKeySequence(), [this] { guide_->start(); });
-    action(tr("Keys"), QKeySequence(Qt::Key_F1), [this] {
+}
+
+void MainWindow::makeMenu() {
+    list_ = new QMenu(this);
+    offerFiles();
+    list_->addSeparator();
+    offer(tr("Add a channel"), QKeySequence("Ctrl+K"), [this] { askWhatMoves(); });
+    offer(tr("Parts"), QKeySequence("Ctrl+P"), [this] { showParts(); });
+    offer(tr("The brief"), QKeySequence("Ctrl+B"), [this] { go({}, static_cast<int>(Stage::Need)); });
+    list_->addSeparator();
+    offer(tr("Undo"), QKeySequence::Undo, [this] { document_->undo(); });
+    offer(tr("Redo"), QKeySequence::Redo, [this] { document_->redo(); });
+    list_->addSeparator();
+    offerLooks();
+    list_->addSeparator();
+    offer(tr("Guide through the demo"), QKeySequence(), [this] { guide_->start(); });
+    offer(tr("Keys"), QKeySequence(Qt::Key_F1), [this] {
         say(
             tr("Alt + arrows walk along channels and stages · Esc: crossbar · Ctrl+Z, Ctrl+Shift+Z: undo, redo · Ctrl+S: save · Ctrl+O: "
                "open · Ctrl+N: new · Ctrl+K: add a channel · Ctrl+P: parts · Ctrl+B: the brief · "
                "Ctrl+W: fold the working · Ctrl+F: fold the findings · Ctrl+L: light or dark · Ctrl + and −: text size · space in Tune: "
                "everything safe · B in Tune: back to the best trial · right click: copy or save · F1: this list, Esc closes it"));
     });
-    action(tr("Quit"), QKeySequence::Quit, [this] { close(); });
-    connect(menu_, &QPushButton::clicked, this, [this, menu] { menu->popup(menu_->mapToGlobal(QPoint(0, menu_->height()))); });
+    offer(tr("Quit"), QKeySequence::Quit, [this] { close(); });
+    connect(menu_, &QPushButton::clicked, this, [this] { list_->popup(menu_->mapToGlobal(QPoint(0, menu_->height()))); });
     const auto key = [this](const char* keys, auto slot) {
         connect(new QShortcut(QKeySequence(keys), this), &QShortcut::activated, this, slot);
     };

@@ -80,6 +80,10 @@ private:
     void makeEdges();
     QWidget* makeWorkplace();
     void makeMenu();
+    void offerFiles();
+    void offerLooks();
+    void saveCalendar();
+    QAction* offer(const QString& name, const QKeySequence& keys, std::function<void()> does);
     void connectEdges();
     void refresh();
     void refreshWorkplace();
@@ -101,6 +105,7 @@ private:
     HeadlineStrip* headline_ = nullptr;
     StageBar* stages_ = nullptr;
     QPushButton* menu_ = nullptr;
+    QMenu* list_ = nullptr;  ///< what it opens
     OutsideNotice* outside_ = nullptr;
     Guide* guide_ = nullptr;
     QLabel* message_ = nullptr;

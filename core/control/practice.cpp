@@ -53,90 +53,104 @@ std::optional<plant::Machine> machineOf(std::string_view kind, Numbers& numbers)
     return std::nullopt;
 }
 
+// Reads line by line; an exercise ends where the next begins.
+class ExerciseReader {
+public:
+    std::optional<Error> line(std::string_view line);
+    std::optional<Error> close();
+    std::vector<Exercise> take() && { return std::move(list_); }
+
+private:
+    static Error bad(int line, std::string_view value, const char* accepted) {
+        return {ErrorCode::BadFormat, fmt::format("line {}", line), std::string{value.substr(0, 40)}, accepted};
+    }
+    std::vector<Exercise> list_;
+    std::string kind_;
+    Numbers numbers_;
+    int line_number_ = 0, began_ = 0;
+};
+
+std::optional<Error> ExerciseReader::close() {
+    if (list_.empty()) return std::nullopt;
+    auto& e = list_.back();
+    const auto machine = machineOf(kind_, numbers_);
+    if (!machine) return bad(began_, kind_, "a machine: rotor, fan, tank, box, balancer");
+    auto& s = e.setup;
+    s.machine.machine = *machine;
+    s.rolls = kind_ == "balancer";
+    double tach = 0.0, by_angle = 0.0;
+    const std::map<std::string, double*, std::less<>> fields{{"tach", &tach},
+                                                             {"by_angle", &by_angle},
+                                                             {"per_unit", &s.machine.sense.per_unit},
+                                                             {"zero", &s.machine.sense.zero},
+                                                             {"noise", &s.machine.sense.noise},
+                                                             {"delay", &s.machine.sense.delay},
+                                                             {"p", &s.pid.gains.proportional},
+                                                             {"i", &s.pid.gains.integral},
+                                                             {"d", &s.pid.gains.derivative},
+                                                             {"period", &s.pid.period},
+                                                             {"smoothing", &s.pid.smoothing},
+                                                             {"least", &s.pid.least},
+                                                             {"most", &s.pid.most},
+                                                             {"lean_rate", &s.pid.lean_rate},
+                                                             {"lean_way", &s.pid.lean_way},
+                                                             {"before", &s.before},
+                                                             {"wanted", &s.wanted},
+                                                             {"step_at", &s.step_at},
+                                                             {"length", &s.length},
+                                                             {"push_at", &s.push_at},
+                                                             {"push", &s.push},
+                                                             {"tick", &s.tick},
+                                                             {"settle_within", &e.target.settle_within},
+                                                             {"band", &e.target.band}};
+    for (const auto& [name, value] : numbers_) {
+        const auto at = fields.find(name);
+        if (at == fields.end()) return bad(began_, name, "a figure of the machine, its sensor, the loop or the target");
+        *at->second = value;
+    }
+    s.machine.sense.tach = tach != 0.0;
+    s.machine.sense.by_angle = by_angle != 0.0;
+    numbers_.clear();
+    kind_.clear();
+    return std::nullopt;
+}
+
+std::optional<Error> ExerciseReader::line(std::string_view line) {
+    ++line_number_;
+    if (line.empty() || line.front() == '#') return std::nullopt;
+    if (line.front() == '[' && line.back() == ']') {
+        if (auto error = close()) return error;
+        list_.emplace_back();
+        list_.back().id = line.substr(1, line.size() - 2);
+        began_ = line_number_;
+        return std::nullopt;
+    }
+    const auto equals = line.find('=');
+    if (equals == std::string_view::npos || list_.empty()) return bad(line_number_, line, "[id] or key = value");
+    const std::string key{trimmed(line.substr(0, equals))}, value{trimmed(line.substr(equals + 1))};
+    auto& e = list_.back();
+    if (key == "title") e.title = value;
+    else if (key == "task") e.task = value;
+    else if (key == "why") e.why = value;
+    else if (key == "hint") e.hints.push_back(value);
+    else if (key == "machine") kind_ = value;
+    else if (const auto number = parseNumber(value)) numbers_[key] = *number;
+    else return bad(line_number_, value, "a number");
+    return std::nullopt;
+}
+
 }  // namespace
 
 Result<std::vector<Exercise>> parseExercises(std::string_view text) {
-    std::vector<Exercise> list;
-    std::string kind;
-    Numbers numbers;
-    int line_number = 0, began = 0;
-    const auto bad = [&](int line, const std::string& value, const char* accepted) {
-        return fail(ErrorCode::BadFormat, fmt::format("line {}", line), value, accepted);
-    };
-    const auto close = [&]() -> std::optional<Error> {
-        if (list.empty()) return std::nullopt;
-        auto& e = list.back();
-        const auto machine = machineOf(kind, numbers);
-        if (!machine) return Error{ErrorCode::BadFormat, fmt::format("line {}", began), kind, "a machine: rotor, fan, tank, box, balancer"};
-        auto& s = e.setup;
-        s.machine.machine = *machine;
-        s.rolls = kind == "balancer";
-        double tach = 0.0, by_angle = 0.0;
-        const std::map<std::string, double*, std::less<>> fields{{"tach", &tach},
-                                                                 {"by_angle", &by_angle},
-                                                                 {"per_unit", &s.machine.sense.per_unit},
-                                                                 {"zero", &s.machine.sense.zero},
-                                                                 {"noise", &s.machine.sense.noise},
-                                                                 {"delay", &s.machine.sense.delay},
-                                                                 {"p", &s.pid.gains.proportional},
-                                                                 {"i", &s.pid.gains.integral},
-                                                                 {"d", &s.pid.gains.derivative},
-                                                                 {"period", &s.pid.period},
-                                                                 {"smoothing", &s.pid.smoothing},
-                                                                 {"least", &s.pid.least},
-                                                                 {"most", &s.pid.most},
-                                                                 {"lean_rate", &s.pid.lean_rate},
-                                                                 {"lean_way", &s.pid.lean_way},
-                                                                 {"before", &s.before},
-                                                                 {"wanted", &s.wanted},
-                                                                 {"step_at", &s.step_at},
-                                                                 {"length", &s.length},
-                                                                 {"push_at", &s.push_at},
-                                                                 {"push", &s.push},
-                                                                 {"tick", &s.tick},
-                                                                 {"settle_within", &e.target.settle_within},
-                                                                 {"band", &e.target.band}};
-        for (const auto& [name, value] : numbers) {
-            const auto at = fields.find(name);
-            if (at == fields.end())
-                return Error{ErrorCode::BadFormat, fmt::format("line {}", began), name,
-                             "a figure of the machine, its sensor, the loop or the target"};
-            *at->second = value;
-        }
-        s.machine.sense.tach = tach != 0.0;
-        s.machine.sense.by_angle = by_angle != 0.0;
-        numbers.clear();
-        kind.clear();
-        return std::nullopt;
-    };
+    ExerciseReader reader;
     while (!text.empty()) {
         const auto end = std::min(text.find('\n'), text.size());
         const auto line = trimmed(text.substr(0, end));
         text.remove_prefix(std::min(end + 1, text.size()));
-        ++line_number;
-        if (line.empty() || line.front() == '#') continue;
-        if (line.front() == '[' && line.back() == ']') {
-            if (auto error = close()) return tl::unexpected(*error);
-            list.emplace_back();
-            list.back().id = line.substr(1, line.size() - 2);
-            began = line_number;
-            continue;
-        }
-        const auto equals = line.find('=');
-        if (equals == std::string_view::npos || list.empty())
-            return bad(line_number, std::string{line.substr(0, 40)}, "[id] or key = value");
-        const std::string key{trimmed(line.substr(0, equals))}, value{trimmed(line.substr(equals + 1))};
-        auto& e = list.back();
-        if (key == "title") e.title = value;
-        else if (key == "task") e.task = value;
-        else if (key == "why") e.why = value;
-        else if (key == "hint") e.hints.push_back(value);
-        else if (key == "machine") kind = value;
-        else if (const auto number = parseNumber(value)) numbers[key] = *number;
-        else return bad(line_number, value.substr(0, 40), "a number");
+        if (auto error = reader.line(line)) return tl::unexpected(std::move(*error));
     }
-    if (auto error = close()) return tl::unexpected(*error);
-    return list;
+    if (auto error = reader.close()) return tl::unexpected(std::move(*error));
+    return std::move(reader).take();
 }
 
 const std::vector<Exercise>& exercises() {

@@ -79,41 +79,54 @@ Result<std::unique_ptr<Chip>> Chip::loadBytes(std::string_view bytes, const std:
     avr->run_cycle_limit = 1600;
     std::uint32_t none = 0;
     avr_ioctl(avr, AVR_IOCTL_UART_SET_FLAGS('0'), &none);
+    chip->small_ = mcu == "attiny85";
     chip->pins_ = std::make_unique<PinBus>(avr);
     chip->pins_->after_reset = [self = chip.get()] {
         ++self->resets_;
         self->paced_ = 0;
         if (self->usb_) self->usb_->reset();
     };
-    // The library enters an interrupt in no time; the chip takes four cycles, five where the return address has three bytes.
-    auto& table = avr->interrupts;
-    for (int i = 0; i < table.vector_count; ++i)
+    chip->watchInterrupts(mcu == "atmega2560" || mcu == "atmega32u4" ? 23 : chip->small_ ? 5 : 16);
+    chip->fitConverter();
+    chip->watchMark();
+    chip->fitSerial();
+    return chip;
+}
+
+// The library enters an interrupt in no time; the chip takes four cycles, five where the return address has three bytes.
+void Chip::watchInterrupts(int clock_vector) {
+    auto& table = library_->avr->interrupts;
+    for (int i = 0; i < table.vector_count; ++i) {
+        avr_irq_t* running = table.vector[i]->irq + AVR_INT_IRQ_RUNNING;
         avr_irq_register_notify(
-            table.vector[i]->irq + AVR_INT_IRQ_RUNNING,
+            running,
             [](avr_irq_t*, std::uint32_t value, void* self) {
-                auto* chip_self = static_cast<Chip*>(self);
-                auto* chip_avr = chip_self->library_->avr;
-                const std::uint64_t before = chip_avr->cycle;
-                if (value != 0) chip_avr->cycle += chip_avr->flashend > 0x1ffff ? 5 : 4;
+                auto* chip = static_cast<Chip*>(self);
+                auto* avr = chip->library_->avr;
+                const std::uint64_t before = avr->cycle;
+                if (value != 0) avr->cycle += avr->flashend > 0x1ffff ? 5 : 4;
                 // They do not nest: from one's entry to its return is the time in it.
-                if (value != 0) chip_self->entered_ = before;
-                else if (chip_self->entered_ != 0) {
-                    chip_self->in_interrupts_ += chip_avr->cycle - chip_self->entered_;
-                    chip_self->longest_interrupt_ = std::max(chip_self->longest_interrupt_, chip_avr->cycle - chip_self->entered_);
-                    chip_self->entered_ = 0;
+                if (value != 0) chip->entered_ = before;
+                else if (chip->entered_ != 0) {
+                    chip->in_interrupts_ += avr->cycle - chip->entered_;
+                    chip->longest_interrupt_ = std::max(chip->longest_interrupt_, avr->cycle - chip->entered_);
+                    chip->entered_ = 0;
                 }
             },
-            chip.get());
-    const int clock_vector = mcu == "atmega2560" || mcu == "atmega32u4" ? 23 : mcu == "attiny85" ? 5 : 16;
-    for (int i = 0; i < table.vector_count; ++i)
-        if (table.vector[i]->vector == clock_vector)
-            avr_irq_register_notify(
-                table.vector[i]->irq + AVR_INT_IRQ_RUNNING,
-                [](avr_irq_t*, std::uint32_t value, void* self) {
-                    auto* chip_self = static_cast<Chip*>(self);
-                    if (value != 0 && chip_self->clock_ticks_++ == 0) chip_self->first_clock_tick_ = chip_self->library_->avr->cycle;
-                },
-                chip.get());
+            this);
+        if (table.vector[i]->vector != clock_vector) continue;
+        avr_irq_register_notify(
+            running,
+            [](avr_irq_t*, std::uint32_t value, void* self) {
+                auto* chip = static_cast<Chip*>(self);
+                if (value != 0 && chip->clock_ticks_++ == 0) chip->first_clock_tick_ = chip->library_->avr->cycle;
+            },
+            this);
+    }
+}
+
+void Chip::fitConverter() {
+    avr_t* avr = library_->avr;
     if (auto* trigger = avr_io_getirq(avr, AVR_IOCTL_ADC_GETIRQ, ADC_IRQ_OUT_TRIGGER); trigger != nullptr)
         avr_irq_register_notify(
             trigger,
@@ -121,44 +134,48 @@ Result<std::unique_ptr<Chip>> Chip::loadBytes(std::string_view bytes, const std:
                 static_cast<Chip*>(self)->putWaiting();
                 static_cast<Chip*>(self)->putWide();
             },
-            chip.get());
+            this);
     // The library has room for eight channels: those above are read through its thermometer, which is set at each conversion's start.
     for (auto* io = avr->io_port; io != nullptr; io = io->next)
         if (std::strcmp(io->kind, "adc") == 0) {
-            chip->library_->adc = reinterpret_cast<avr_adc_t*>(io);
-            for (auto& mode : chip->library_->adc->muxmode)
+            library_->adc = reinterpret_cast<avr_adc_t*>(io);
+            for (auto& mode : library_->adc->muxmode)
                 if (mode.kind == ADC_MUX_SINGLE && mode.src >= 8) mode.kind = ADC_MUX_TEMP;
         }
-    chip->small_ = mcu == "attiny85";
-    const avr_io_addr_t first_general_purpose = chip->small_ ? 0x31 : 0x3e;
+}
+
+void Chip::watchMark() {
+    const avr_io_addr_t first_general_purpose = small_ ? 0x31 : 0x3e;
     avr_register_io_write(
-        avr, first_general_purpose,
-        [](avr_t* self_avr, avr_io_addr_t address, std::uint8_t value, void* self) {
-            self_avr->data[address] = value;
-            if (const auto& mark = static_cast<Chip*>(self)->on_mark) mark(self_avr->cycle);
+        library_->avr, first_general_purpose,
+        [](avr_t* avr, avr_io_addr_t address, std::uint8_t value, void* self) {
+            avr->data[address] = value;
+            if (const auto& mark = static_cast<Chip*>(self)->on_mark) mark(avr->cycle);
         },
-        chip.get());
+        this);
+}
+
+void Chip::fitSerial() {
+    avr_t* avr = library_->avr;
     for (auto* io = avr->io_port; io != nullptr; io = io->next)
         if (std::strcmp(io->kind, "uart") == 0 && reinterpret_cast<avr_uart_t*>(io)->name == '0')
-            chip->library_->uart = reinterpret_cast<avr_uart_t*>(io);
-    if (UsbHost::fits(avr)) chip->usb_ = std::make_unique<UsbHost>(avr);
-    if (chip->library_->uart != nullptr) {
-        const auto irq = [&](int which) { return avr_io_getirq(avr, AVR_IOCTL_UART_GETIRQ('0'), which); };
-        chip->library_->uart_in = irq(UART_IRQ_INPUT);
-        avr_irq_register_notify(
-            irq(UART_IRQ_OUTPUT),
-            [](avr_irq_t*, std::uint32_t value, void* self) { static_cast<Chip*>(self)->from_chip_.push_back(static_cast<char>(value)); },
-            chip.get());
-        avr_irq_register_notify(
-            irq(UART_IRQ_OUT_XON), [](avr_irq_t*, std::uint32_t, void* self) { static_cast<Chip*>(self)->held_ = false; }, chip.get());
-        avr_irq_register_notify(
-            irq(UART_IRQ_OUT_XOFF),
-            [](avr_irq_t*, std::uint32_t value, void* self) {
-                if (value != 0) static_cast<Chip*>(self)->held_ = true;
-            },
-            chip.get());
-    }
-    return chip;
+            library_->uart = reinterpret_cast<avr_uart_t*>(io);
+    if (UsbHost::fits(avr)) usb_ = std::make_unique<UsbHost>(avr);
+    if (library_->uart == nullptr) return;
+    const auto irq = [&](int which) { return avr_io_getirq(avr, AVR_IOCTL_UART_GETIRQ('0'), which); };
+    library_->uart_in = irq(UART_IRQ_INPUT);
+    avr_irq_register_notify(
+        irq(UART_IRQ_OUTPUT),
+        [](avr_irq_t*, std::uint32_t value, void* self) { static_cast<Chip*>(self)->from_chip_.push_back(static_cast<char>(value)); },
+        this);
+    avr_irq_register_notify(
+        irq(UART_IRQ_OUT_XON), [](avr_irq_t*, std::uint32_t, void* self) { static_cast<Chip*>(self)->held_ = false; }, this);
+    avr_irq_register_notify(
+        irq(UART_IRQ_OUT_XOFF),
+        [](avr_irq_t*, std::uint32_t value, void* self) {
+            if (value != 0) static_cast<Chip*>(self)->held_ = true;
+        },
+        this);
 }
 
 void Chip::attachClock(const board::BusPart& part) {

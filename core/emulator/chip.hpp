@@ -64,6 +64,11 @@ public:
 
 private:
     Chip() = default;
+    /// @param clock_vector  of the interrupt behind millis()
+    void watchInterrupts(int clock_vector);
+    void fitConverter();
+    void watchMark();
+    void fitSerial();
     void feedSerial(std::uint64_t until);
     void paceSerial();
     void putAnalogue(std::size_t channel, int reading);

@@ -5,7 +5,9 @@
 #include <set>
 #include "firmware/motion_text.hpp"
 #include "firmware/other_chips.hpp"
+#include "firmware/output_text.hpp"
 #include "firmware/pin_text.hpp"
+#include "firmware/row.hpp"
 #include "firmware/runtime_files.hpp"
 #include "firmware/sketch_template.hpp"
 #include "firmware/tables_text.hpp"
@@ -51,12 +53,6 @@ std::string timerRegisters(const timing::PwmTimerResult& pwm) {
 }
 
 namespace {
-
-mustache::data item(std::initializer_list<std::pair<const char*, std::string>> fields) {
-    mustache::data data{mustache::data::type::object};
-    for (const auto& [name, value] : fields) data.set(name, value);
-    return data;
-}
 
 // A channel and an input may have one name: the input's pin then says what it is.
 std::string pinOfInput(const routine::Program& program, std::size_t index) {
@@ -168,123 +164,6 @@ Result<InputText> inputText(const SketchModel& model, Target target) {
         made.set("pinned", pinned);
         text.list.push_back(made);
     }
-    return text;
-}
-
-// What is printed of the outputs besides their rows: how a level goes to the pin.
-struct OutputText {
-    mustache::data list{mustache::data::type::list};
-    std::string setup, places;
-    bool remembers = false;
-    Motion motion;
-};
-Result<OutputText> outputText(const SketchModel& model, Target target) {
-    const auto& program = model.program;
-    OutputText text{.motion = Motion(target, model.family.beat_timer)};
-    std::set<int> timers;
-    board::PwmPool pool(model.family.pool);
-    for (std::size_t i = 0; i < program.outputs.size(); ++i) {
-        const auto& output = program.outputs[i];
-        const auto& out = model.outputs[i];
-        const std::string field = "channels/" + output.id, name = outputName(program, static_cast<int>(i)),
-                          pin_name = "PIN_" + capitals(routine::symbol(output.id));
-        const std::string on = setPin(out.pin, target, pin_name, !out.inverted), off = setPin(out.pin, target, pin_name, out.inverted);
-        const bool moves = output.kind != routine::OutputKind::Switched, turns_on = output.pulse_still > 0,
-                   goes_on = output.step_rate > 0.0;
-        std::string body;
-        if ((moves || turns_on || goes_on) && target == Target::Linux)
-            return fail(ErrorCode::Missing, field, output.name,
-                        "a board that can time pulses: under an operating system servos twitch and steps are lost");
-        Result<int> channel = 0;
-        if (out.pwm || turns_on || output.kind == routine::OutputKind::Servo) channel = pwmChannel(target, pool, out, field);
-        if (!channel) return tl::unexpected(channel.error());
-        if (moves) {
-            body = text.motion.add(output, out, i, *channel);
-        } else if (goes_on) {
-            body = text.motion.addRate(
-                output, out, i,  // What is put to rest stops at once, as the proof has it; only what ends in good order runs down.
-                fmt::format("gadget.output({}).resting ? 0 : parameter[P_{}]", i,
-                            capitals(program.parameters[static_cast<std::size_t>(output.ramp_parameter)].name)));
-        } else if (turns_on) {
-            const auto number = "P_" + capitals(program.parameters[static_cast<std::size_t>(output.still_parameter)].name);
-            body = text.motion.addServo(
-                output.name, out, i, *channel,
-                output.turns ? fmt::format("gadget.output({0}).back ? parameter[{1}] - level : parameter[{1}] + level", i, number)
-                             : fmt::format("parameter[{}] + level", number));
-        } else if (out.pwm && target == Target::Linux) {
-            return fail(ErrorCode::Missing, field + "/signal/duty", output.name,
-                        "what is only switched on and off: an operating system cannot time pulses");
-        } else if (out.pwm && target != Target::Avr) {
-            text.setup += pwmSetup(target, out, *channel);
-            body = pwmBody(target, out, *channel, output.top);
-        } else if (out.pwm) {
-            const int timer = out.pin.pwm_timer;
-            if (timers.insert(timer).second) text.setup += timerRegisters(*out.pwm) + "\n";
-            const std::string com = fmt::format("COM{}{}1", timer, out.pin.pwm_output);
-            // Inverted: the output is low from the bottom to the compare value, both bits set.
-            const std::string bits =
-                out.inverted ? fmt::format("(_BV({}) | _BV(COM{}{}0))", com, timer, out.pin.pwm_output) : fmt::format("_BV({})", com);
-            const std::string ocr = fmt::format("OCR{}{}", timer, out.pin.pwm_output);
-            const std::string value = out.pwm->mode == timing::PwmMode::Fast ? "level - 1" : "level";
-            body = fmt::format(
-                "  if (level == 0) {{ TCCR{0}A &= ~{1}; {5} }}\n  else if (level >= {2}) {{ TCCR{0}A &= "
-                "~{1}; {6} }}\n  else {{ {3} = {4}; TCCR{0}A |= {1}; }}",
-                timer, bits, output.top, ocr, value, off, on);
-        } else if (out.block > 0) {
-            body = fmt::format("  static spark::WholeCycles cycles;\n  if (cycles.lets(level, {})) {{ {} }}\n  else {{ {} }}", out.block,
-                               on, off);
-        } else if (output.latch > 0) {
-            if (!out.direction) return fail(ErrorCode::Missing, field + "/direction_pin", output.name, "a pin that says which way it goes");
-            const std::string way = std::to_string(out.direction->number);
-            body = fmt::format(
-                "  static spark::LatchPulse latch;\n  int8_t way = latch.next(level > 0, {0}, {1});  // ticks of a pulse; before the "
-                "first\n"
-                "  if (way == 0) {{ {2} return; }}\n  if (way < 0) {{ {3} }}\n  else {{ {4} }}\n  {5}",
-                output.latch, output.latch_turn, off, setPin(*out.direction, target, way, true), setPin(*out.direction, target, way, false),
-                on);
-            text.setup += fmt::format("  {}\n", openPin(target, way, false));
-        } else {
-            body = fmt::format("  if (level > 0) {{ {} }}\n  else {{ {} }}", on, off);
-        }
-        if (output.turns && !turns_on && !goes_on) {
-            if (!out.direction) return fail(ErrorCode::Missing, field + "/direction_pin", output.name, "a pin that says which way it goes");
-            const std::string way = std::to_string(out.direction->number);
-            // The way is set while the pin is at rest: the tick has seen to that.
-            body = fmt::format("  if (gadget.output({}).back) {{ {} }}\n  else {{ {} }}\n", i, setPin(*out.direction, target, way, true),
-                               setPin(*out.direction, target, way, false)) +
-                   body;
-            text.setup += fmt::format("  {}\n", openPin(target, way, false));
-        }
-        if (output.remembered && target != Target::Avr)
-            return fail(ErrorCode::Missing, field + "/remembers", output.name, "an AVR board: only its EEPROM is written by the sketch");
-        text.remembers = text.remembers || output.remembered;
-        if (output.kind == routine::OutputKind::Stepper && routine::isHomed(program, i))
-            text.places += fmt::format(
-                "  if (output == {1}) {{\n    noInterrupts();\n    given{0} = gadget.output({1}).level * {2};\n    next{0} = rate{0} "
-                "= 0;\n    interrupts();\n  }}\n",
-                i, name, routine::fine_parts);
-        auto made =
-            item({{"upper", capitals(routine::symbol(output.id))},
-                  {"comment", comment(output.name) + (out.inverted ? ", low is on" : "")},
-                  {"string", cString(link::spoken(output.name))},
-                  {"pin", std::string{out.pin.name}},
-                  {"number", std::to_string(out.pin.number)},
-                  {"index", std::to_string(i)},
-                  {"body", body},
-                  {"open", openPin(target, pin_name, (output.rest == routine::Rest::On) != out.inverted)},
-                  {"pwm", goes_on || output.kind == routine::OutputKind::Stepper
-                              ? fmt::format("steps, up to {} a millisecond", text.motion.slots())
-                          : turns_on || output.kind == routine::OutputKind::Servo ? "servo pulse every 20 ms"
-                          : out.pwm ? fmt::format("timer {}, prescaler {:.0f}, TOP {:.0f}: {}", out.pin.pwm_timer, si(out.pwm->prescaler),
-                                                  si(out.pwm->top), comment(display(out.pwm->actual_frequency, 5)))
-                          : output.latch > 0 ? fmt::format("a pulse of {} ms each way", output.latch)
-                          : out.block > 0    ? fmt::format("whole cycles of the mains, {} ms at a time", out.block)
-                                             : "on and off"}});
-        made.set("switched", !moves);
-        made.set("placed", moves);
-        text.list.push_back(made);
-    }
-    text.setup += text.motion.timer();
     return text;
 }
 

@@ -165,10 +165,16 @@ std::vector<Row> everyPair(const Context& c, const project::Parts& parts) {
     return rows;
 }
 
-std::vector<Row> survivors(const Context& c, const project::Parts& parts, const Search& search) {
-    std::vector<Row> rows;
-    std::vector<std::array<std::vector<const DriverPart*>, methodCount>> tables(c.rails.size());
-    // Drivers for each rail and method, those left out that break with every part; by their current.
+namespace {
+
+double leastAmps(const DriverPart& driver) {
+    return driver.current_max ? si(*driver.current_max) : 1e9;
+}
+
+// Drivers for each rail and method, those left out that break with every part; by their current.
+using Table = std::array<std::vector<const DriverPart*>, methodCount>;
+std::vector<Table> driverTables(const Context& c, const project::Parts& parts) {
+    std::vector<Table> tables(c.rails.size());
     for (std::size_t r = 0; r < c.rails.size(); ++r) {
         const double volts = supplyOf(c, c.rails[r]);
         for (const auto& driver : parts.drivers) {
@@ -179,18 +185,21 @@ std::vector<Row> survivors(const Context& c, const project::Parts& parts, const 
                 if (canDrive(driver, static_cast<Method>(m))) tables[r][m].push_back(&driver);
         }
         for (auto& table : tables[r])
-            std::stable_sort(table.begin(), table.end(), [](const DriverPart* a, const DriverPart* b) {
-                return (a->current_max ? si(*a->current_max) : 1e9) < (b->current_max ? si(*b->current_max) : 1e9);
-            });
+            std::stable_sort(table.begin(), table.end(),
+                             [](const DriverPart* a, const DriverPart* b) { return leastAmps(*a) < leastAmps(*b); });
     }
-    // The best that a part could come to: no heat in the driver, the cheapest driver there is.
-    struct Hope {
-        const actuator::Part* part;
-        std::size_t rail;
-        Method method;
-        double least_current;
-        Row bound;
-    };
+    return tables;
+}
+
+// The best that a part could come to: no heat in the driver, the cheapest driver there is.
+struct Hope {
+    const actuator::Part* part;
+    std::size_t rail;
+    Method method;
+    double least_current;
+    Row bound;
+};
+std::vector<Hope> hopesOf(const Context& c, const project::Parts& parts, const std::vector<Table>& tables) {
     double cheapest = std::numeric_limits<double>::infinity();
     for (const auto& driver : parts.drivers) cheapest = std::min(cheapest, driver.drawer ? 0.0 : driver.price ? si(*driver.price) : 0.0);
     std::vector<Hope> hopes;
@@ -213,55 +222,81 @@ std::vector<Row> survivors(const Context& c, const project::Parts& parts, const 
             hopes.push_back({&part, r, look.method, look.least_current, bound});
         }
     });
-    // Keys only; a hair of slack, so that rounding in the bound never costs a row.
-    const auto behind = [](const Row& bound, const Row& row) {
-        if (placeOf(bound.verdict) != placeOf(row.verdict)) return placeOf(bound.verdict) > placeOf(row.verdict);
-        return bound.score > row.score * (1 + 1e-9) + 1e-12;
-    };
-    if (search.most < hopes.size() * 500)
-        std::sort(hopes.begin(), hopes.end(), [](const Hope& x, const Hope& y) {
-            return placeOf(x.bound.verdict) != placeOf(y.bound.verdict) ? placeOf(x.bound.verdict) < placeOf(y.bound.verdict)
-                                                                        : x.bound.score < y.bound.score;
-        });
-    const auto keep = [&] {
-        // More than twice as many as are wanted: drop the worse half.
+    return hopes;
+}
+
+bool hopesFirst(const Hope& x, const Hope& y) {
+    return placeOf(x.bound.verdict) != placeOf(y.bound.verdict) ? placeOf(x.bound.verdict) < placeOf(y.bound.verdict)
+                                                                : x.bound.score < y.bound.score;
+}
+
+// Keys only; a hair of slack, so that rounding in the bound never costs a row.
+bool isBehind(const Row& bound, const Row& row) {
+    if (placeOf(bound.verdict) != placeOf(row.verdict)) return placeOf(bound.verdict) > placeOf(row.verdict);
+    return bound.score > row.score * (1 + 1e-9) + 1e-12;
+}
+
+// The rows that are left as more are looked at.
+struct Kept {
+    const Search& search;
+    std::vector<Row> rows;
+    std::unordered_map<const actuator::Part*, std::size_t> place_of;  ///< one row a part
+
+    void add(const actuator::Part* part, const Row& best) {
+        const auto [entry, fresh] = place_of.emplace(part, rows.size());
+        if (fresh) rows.push_back(best);
+        else if (better(best, rows[entry->second])) rows[entry->second] = best;
+    }
+    // More than twice as many as are wanted: drop the worse half.
+    void thin() {
         if (search.most > rows.max_size() / 2 || rows.size() < 2 * search.most + 64) return;
         std::nth_element(rows.begin(), rows.begin() + static_cast<std::ptrdiff_t>(search.most), rows.end(), better);
         rows.resize(search.most);
-    };
-    std::unordered_map<const actuator::Part*, std::size_t> place_of;  // one row a part
-    std::optional<Row> last;                                          // the worst of the `most` best so far, once there are as many
+    }
+    /// The worst of the `most` best so far, once there are as many.
+    [[nodiscard]] std::optional<Row> last() const {
+        if (rows.size() < search.most || search.most == 0) return std::nullopt;
+        std::vector<Row> sample = rows;
+        std::nth_element(sample.begin(), sample.begin() + static_cast<std::ptrdiff_t>(search.most - 1), sample.end(), better);
+        return sample[search.most - 1];
+    }
+};
+
+// One part on one rail with every driver that gives it enough.
+void tryDrivers(const Context& c, const Hope& hope, const std::vector<const DriverPart*>& table, Kept& kept) {
+    const auto first = hope.method == Method::Steps
+                           ? table.begin()
+                           : std::lower_bound(table.begin(), table.end(), hope.least_current / (1 + 1e-6),
+                                              [](const DriverPart* d, double amps) { return leastAmps(*d) < amps; });
+    std::optional<Row> best;
+    for (auto it = first; it != table.end(); ++it) {
+        const Row row = rowOf(c, *hope.part, **it, static_cast<int>(hope.rail), judge(c, *hope.part, **it, c.rails[hope.rail]));
+        if (row.verdict == Verdict::Breaks) continue;
+        if (!kept.search.one_per_part) kept.rows.push_back(row);
+        else if (!best || better(row, *best)) best = row;
+    }
+    if (best) kept.add(hope.part, *best);
+    if (!kept.search.one_per_part) kept.thin();
+}
+
+}  // namespace
+
+std::vector<Row> survivors(const Context& c, const project::Parts& parts, const Search& search) {
+    const auto tables = driverTables(c, parts);
+    auto hopes = hopesOf(c, parts, tables);
+    if (search.most < hopes.size() * 500) std::sort(hopes.begin(), hopes.end(), hopesFirst);
+    Kept kept{search, {}, {}};
+    std::optional<Row> last;
     for (const auto& hope : hopes) {
         if (search.cancel != nullptr && search.cancel->load()) break;
-        if (last && behind(hope.bound, *last)) {
+        if (last && isBehind(hope.bound, *last)) {
             if (search.one_per_part) continue;
             break;
         }
-        const auto& table = tables[hope.rail][static_cast<std::size_t>(hope.method)];
-        const auto first =
-            hope.method == Method::Steps
-                ? table.begin()
-                : std::lower_bound(table.begin(), table.end(), hope.least_current / (1 + 1e-6),
-                                   [](const DriverPart* d, double amps) { return (d->current_max ? si(*d->current_max) : 1e9) < amps; });
-        std::optional<Row> best;
-        for (auto it = first; it != table.end(); ++it) {
-            const Row row = rowOf(c, *hope.part, **it, static_cast<int>(hope.rail), judge(c, *hope.part, **it, c.rails[hope.rail]));
-            if (row.verdict == Verdict::Breaks) continue;
-            if (!search.one_per_part) rows.push_back(row);
-            else if (!best || better(row, *best)) best = row;
-        }
-        if (best) {
-            const auto [entry, fresh] = place_of.emplace(hope.part, rows.size());
-            if (fresh) rows.push_back(*best);
-            else if (better(*best, rows[entry->second])) rows[entry->second] = *best;
-        }
-        if (!search.one_per_part) keep();
-        if (rows.size() >= search.most && search.most > 0) {
-            std::vector<Row> sample = rows;
-            std::nth_element(sample.begin(), sample.begin() + static_cast<std::ptrdiff_t>(search.most - 1), sample.end(), better);
-            last = sample[search.most - 1];
-        }
+        tryDrivers(c, hope, tables[hope.rail][static_cast<std::size_t>(hope.method)], kept);
+        if (auto now = kept.last()) last = std::move(now);
     }
+    auto rows = std::move(kept.rows);
     std::sort(rows.begin(), rows.end(), better);
     if (rows.size() > search.most) rows.resize(search.most);
     return rows;

@@ -18,6 +18,7 @@ const project::Input* heldBy(const project::Project& project, std::string_view c
 
 }  // namespace
 
+// One list in the order in which to do them: a block a run, what it asks for and its words.
 std::vector<CalibrationRun> calibrationsFor(const project::Project& project, const project::Parts& parts, const Plan& plan,
                                             std::string_view id) {
     std::vector<CalibrationRun> list;

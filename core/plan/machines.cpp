@@ -226,96 +226,132 @@ std::optional<control::LinearPlant> straightenedFor(const LoopCase& loop) {
     return control::straightened(loop.setup.machine, std::clamp(share, 0.0, 1.0));
 }
 
-void judgeTuning(const project::Project& project, const project::Parts& parts, Plan& plan) {
-    const auto say = [&](const char* id, Severity severity, const std::string& channel, std::string text,
-                         std::vector<Remedy> remedies = {}) {
+namespace {
+
+// What the loops and what was measured say about Tune.
+struct TuningJudge {
+    const project::Project& project;
+    const project::Parts& parts;
+    Plan& plan;
+
+    void say(const char* id, Severity severity, const std::string& channel, std::string text, std::vector<Remedy> remedies = {}) {
         plan.findings.push_back({id, severity, Stage::Tune, channel, std::move(text), std::move(remedies)});
-    };
-    for (const auto& loop : project.routine.loops) {
-        const auto* channel = project::findChannel(project, loop.channel);
-        if (channel == nullptr) continue;
-        const auto made = loopCase(project, parts, plan, loop.id);
-        if (!made) continue;
-        const std::string path = "routine/loops/" + loop.id;
-        if (made->setup.rolls) {
-            const auto* body = std::get_if<plant::Balancer>(&made->setup.machine.machine);
-            const auto worked =
-                control::balanceLoop({of<Length>(body->figures().height), std::nullopt, of<Length>(body->figures().distance_per_step)});
-            if (!worked) continue;
-            plan.workings.push_back({"how fast it falls", Stage::Tune, channel->id, worked->steps, worked->verdict});
-            // The sketch looks at whole milliseconds.
-            const double soon = std::max(1.0, std::floor(si(worked->result.longest_period) * 1000.0 + 1e-6));
-            if (si(loop.period) > si(worked->result.longest_period) * (1.0 + 1e-9))
-                say("loop-too-slow", Severity::Warn, channel->id,
-                    fmt::format("{} is looked at every {}; a body that falls this fast wants {} or less.", channel->name,
-                                displayPlain(loop.period), display(worked->result.longest_period)),
-                    {{fmt::format("Look every {:.0f} ms", soon),
-                      {{path + "/period", fmt::format("{:.0f} ms", soon)}},
-                      "more of the processor"}});
-        } else if (const auto* rotor = std::get_if<plant::Rotor>(&made->setup.machine.machine);
-                   rotor != nullptr && made->setup.machine.sense.tach) {
-            const double most = rotor->settledSpeed(made->setup.pid.most) * made->setup.machine.sense.per_unit * made->setup.pid.period;
-            if (si(loop.wanted) > most)
-                say("loop-out-of-reach", Severity::Stop, channel->id,
-                    fmt::format("{} is to be held at {:.0f} counts; with all its power it comes to {:.0f}. Ask for less, or count over a "
-                                "longer period.",
-                                channel->name, si(loop.wanted), most));
-            if (si(loop.wanted) > 0.0 && si(loop.wanted) < 10.0)
-                say("loop-counts-coarsely", Severity::Note, channel->id,
-                    fmt::format("{} is held at {:.0f} counts: one count is {:.0f} %. A longer period counts finer, and answers later.",
-                                channel->name, si(loop.wanted), 100.0 / si(loop.wanted)));
-        }
     }
+    void balanced(const project::Channel& channel, const routine::Loop& loop, const plant::Balancer& body);
+    void counted(const project::Channel& channel, const routine::Loop& loop, const LoopCase& made, const plant::Rotor& rotor);
+    void loop(const routine::Loop& loop);
+    void steps(const project::Channel& channel, const ChannelPlan& planned);
+    void shares(const project::Channel& channel, const ChannelPlan& planned);
+    void chopper(const project::Channel& channel, const ChannelPlan& planned);
+};
+
+void TuningJudge::balanced(const project::Channel& channel, const routine::Loop& loop, const plant::Balancer& body) {
+    const auto worked =
+        control::balanceLoop({of<Length>(body.figures().height), std::nullopt, of<Length>(body.figures().distance_per_step)});
+    if (!worked) return;
+    plan.workings.push_back({"how fast it falls", Stage::Tune, channel.id, worked->steps, worked->verdict});
+    if (si(loop.period) <= si(worked->result.longest_period) * (1.0 + 1e-9)) return;
+    // The sketch looks at whole milliseconds.
+    const double soon = std::max(1.0, std::floor(si(worked->result.longest_period) * 1000.0 + 1e-6));
+    say("loop-too-slow", Severity::Warn, channel.id,
+        fmt::format("{} is looked at every {}; a body that falls this fast wants {} or less.", channel.name, displayPlain(loop.period),
+                    display(worked->result.longest_period)),
+        {{fmt::format("Look every {:.0f} ms", soon),
+          {{"routine/loops/" + loop.id + "/period", fmt::format("{:.0f} ms", soon)}},
+          "more of the processor"}});
+}
+
+void TuningJudge::counted(const project::Channel& channel, const routine::Loop& loop, const LoopCase& made, const plant::Rotor& rotor) {
+    const double most = rotor.settledSpeed(made.setup.pid.most) * made.setup.machine.sense.per_unit * made.setup.pid.period;
+    if (si(loop.wanted) > most)
+        say("loop-out-of-reach", Severity::Stop, channel.id,
+            fmt::format("{} is to be held at {:.0f} counts; with all its power it comes to {:.0f}. Ask for less, or count over a "
+                        "longer period.",
+                        channel.name, si(loop.wanted), most));
+    if (si(loop.wanted) > 0.0 && si(loop.wanted) < 10.0)
+        say("loop-counts-coarsely", Severity::Note, channel.id,
+            fmt::format("{} is held at {:.0f} counts: one count is {:.0f} %. A longer period counts finer, and answers later.",
+                        channel.name, si(loop.wanted), 100.0 / si(loop.wanted)));
+}
+
+void TuningJudge::loop(const routine::Loop& loop) {
+    const auto* channel = project::findChannel(project, loop.channel);
+    if (channel == nullptr) return;
+    const auto made = loopCase(project, parts, plan, loop.id);
+    if (!made) return;
+    if (made->setup.rolls) return balanced(*channel, loop, *std::get_if<plant::Balancer>(&made->setup.machine.machine));
+    const auto* rotor = std::get_if<plant::Rotor>(&made->setup.machine.machine);
+    if (rotor != nullptr && made->setup.machine.sense.tach) counted(*channel, loop, *made, *rotor);
+}
+
+void TuningJudge::steps(const project::Channel& channel, const ChannelPlan& planned) {
+    const auto& c = channel.calibration;
+    if (!c.highest_rate || !planned.motion.peak_rate) return;
+    const double peak = si(*planned.motion.peak_rate), highest = si(*c.highest_rate);
+    if (peak > highest * (1.0 + 1e-9))
+        say("step-too-fast", Severity::Stop, channel.id,
+            fmt::format("{} steps {} at its fastest; measured there and back, it lost none up to {}. Give the move more time, or "
+                        "coarser micro-steps.",
+                        channel.name, display(*planned.motion.peak_rate), display(*c.highest_rate)));
+    else if (peak > 0.8 * highest)
+        say("step-near-limit", Severity::Warn, channel.id,
+            fmt::format("{} steps {} at its fastest, of {} that it was measured to do: little is left for a stiff day.", channel.name,
+                        display(*planned.motion.peak_rate), display(*c.highest_rate)));
+}
+
+// The share that it runs at, against what was measured.
+void TuningJudge::shares(const project::Channel& channel, const ChannelPlan& planned) {
+    const auto& c = channel.calibration;
+    if (loopOf(project, channel.id) != nullptr) return;
+    const std::string path = "channels/" + channel.id + "/signal/duty";
+    if (c.start_duty && planned.signal != SignalKind::Unknown && si(channel.signal.duty) < si(*c.start_duty) && !isPlaced(planned))
+        say("fan-below-start", Severity::Stop, channel.id,
+            fmt::format("{} runs at {}; measured, it starts from {}.", channel.name, display(channel.signal.duty), display(*c.start_duty)),
+            {{"Run it at its start duty", {{path, exactNumber(si(*c.start_duty))}}, "more power"}});
+    if (c.jams_below && si(channel.signal.duty) < si(*c.jams_below))
+        say("jams-slow", Severity::Warn, channel.id,
+            fmt::format("{} runs at {}; portions jammed below {}. Run it faster, for a shorter time.", channel.name,
+                        display(channel.signal.duty), display(*c.jams_below)),
+            {{"Run it faster", {{path, exactNumber(std::min(1.0, si(*c.jams_below) * 1.1))}}, "louder"}});
+}
+
+void TuningJudge::chopper(const project::Channel& channel, const ChannelPlan& planned) {
+    const auto& c = channel.calibration;
+    if (!c.chopper_current || !c.chopper_temperature || !planned.chosen || planned.chosen->numbers.drive_current <= 0.0) return;
+    const auto* driver = project::findDriver(parts, channel.drive.part);
+    driver::StepperCurrent in;
+    in.current = of<Current>(planned.chosen->numbers.drive_current);
+    in.sense_resistor = driver != nullptr && driver->sense_resistor ? *driver->sense_resistor : of<Resistance>(0.1);
+    in.measured_temperature = c.chopper_temperature;
+    in.measured_current = c.chopper_current;
+    in.ambient = project.brief.ambient;
+    const auto worked = driver::stepperCurrent(in);
+    if (!worked || !worked->result.predicted_temperature) return;
+    plan.workings.push_back({"its chopper, by what was measured", Stage::Tune, channel.id, worked->steps, worked->verdict});
+    const double hot = si(*worked->result.predicted_temperature) - 273.15;
+    if (hot > 100.0)
+        say("driver-hot", hot > 125.0 ? Severity::Stop : Severity::Warn, channel.id,
+            fmt::format("{}'s chopper comes to {:.0f} °C at {}, by what was measured. A closed box is hotter still: turn the "
+                        "current down, or let air through.",
+                        channel.name, hot, display(in.current)));
+}
+
+}  // namespace
+
+void judgeTuning(const project::Project& project, const project::Parts& parts, Plan& plan) {
+    TuningJudge judge{project, parts, plan};
+    for (const auto& loop : project.routine.loops) judge.loop(loop);
     for (const auto& channel : project.channels) {
-        const auto& c = channel.calibration;
         const auto& planned = *findChannel(plan, channel.id);
-        const bool looped = loopOf(project, channel.id) != nullptr;
-        if (c.start_duty && !looped && planned.signal != SignalKind::Unknown && si(channel.signal.duty) < si(*c.start_duty) &&
-            !isPlaced(planned))
-            say("fan-below-start", Severity::Stop, channel.id,
-                fmt::format("{} runs at {}; measured, it starts from {}.", channel.name, display(channel.signal.duty),
-                            display(*c.start_duty)),
-                {{"Run it at its start duty",
-                  {{"channels/" + channel.id + "/signal/duty", exactNumber(si(*c.start_duty))}},
-                  "more power"}});
-        if (c.highest_rate && planned.motion.peak_rate && si(*planned.motion.peak_rate) > si(*c.highest_rate) * (1.0 + 1e-9))
-            say("step-too-fast", Severity::Stop, channel.id,
-                fmt::format("{} steps {} at its fastest; measured there and back, it lost none up to {}. Give the move more time, or "
-                            "coarser micro-steps.",
-                            channel.name, display(*planned.motion.peak_rate), display(*c.highest_rate)));
-        else if (c.highest_rate && planned.motion.peak_rate && si(*planned.motion.peak_rate) > 0.8 * si(*c.highest_rate))
-            say("step-near-limit", Severity::Warn, channel.id,
-                fmt::format("{} steps {} at its fastest, of {} that it was measured to do: little is left for a stiff day.", channel.name,
-                            display(*planned.motion.peak_rate), display(*c.highest_rate)));
-        if (c.stall_current && planned.chosen && planned.chosen->stalled && si(*c.stall_current) > 1.15 * si(*planned.chosen->stalled))
-            say("stall-over-plan", Severity::Warn, channel.id,
-                fmt::format("{} draws {} held fast, measured; its data sheet leads to {}. Plan driver, fuse and wire by what was measured.",
-                            channel.name, display(*c.stall_current), display(*planned.chosen->stalled)));
-        if (c.jams_below && si(channel.signal.duty) < si(*c.jams_below) && !looped)
-            say("jams-slow", Severity::Warn, channel.id,
-                fmt::format("{} runs at {}; portions jammed below {}. Run it faster, for a shorter time.", channel.name,
-                            display(channel.signal.duty), display(*c.jams_below)),
-                {{"Run it faster",
-                  {{"channels/" + channel.id + "/signal/duty", exactNumber(std::min(1.0, si(*c.jams_below) * 1.1))}},
-                  "louder"}});
-        if (c.chopper_current && c.chopper_temperature && planned.chosen && planned.chosen->numbers.drive_current > 0.0) {
-            const auto* driver = project::findDriver(parts, channel.drive.part);
-            driver::StepperCurrent in;
-            in.current = of<Current>(planned.chosen->numbers.drive_current);
-            in.sense_resistor = driver != nullptr && driver->sense_resistor ? *driver->sense_resistor : of<Resistance>(0.1);
-            in.measured_temperature = c.chopper_temperature;
-            in.measured_current = c.chopper_current;
-            in.ambient = project.brief.ambient;
-            const auto worked = driver::stepperCurrent(in);
-            if (!worked || !worked->result.predicted_temperature) continue;
-            plan.workings.push_back({"its chopper, by what was measured", Stage::Tune, channel.id, worked->steps, worked->verdict});
-            const double hot = si(*worked->result.predicted_temperature) - 273.15;
-            if (hot > 100.0)
-                say("driver-hot", hot > 125.0 ? Severity::Stop : Severity::Warn, channel.id,
-                    fmt::format("{}'s chopper comes to {:.0f} °C at {}, by what was measured. A closed box is hotter still: turn the "
-                                "current down, or let air through.",
-                                channel.name, hot, display(in.current)));
-        }
+        judge.shares(channel, planned);
+        judge.steps(channel, planned);
+        const auto& measured = channel.calibration.stall_current;
+        if (measured && planned.chosen && planned.chosen->stalled && si(*measured) > 1.15 * si(*planned.chosen->stalled))
+            judge.say("stall-over-plan", Severity::Warn, channel.id,
+                      fmt::format("{} draws {} held fast, measured; its data sheet leads to {}. Plan driver, fuse and wire by what was "
+                                  "measured.",
+                                  channel.name, display(*measured), display(*planned.chosen->stalled)));
+        judge.chopper(channel, planned);
     }
 }
 

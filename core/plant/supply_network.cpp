@@ -288,88 +288,107 @@ SupplyState SupplyNetwork::settled(std::span<const LoadShape> loads) const {
     return state;
 }
 
+void SupplyNetwork::moveTo(SupplyState& state, std::vector<LoadShape>& loads, double time) const {
+    if (time <= 0.0) return;
+    const auto here = stretch(state, loads);
+    if (!caps_.empty()) {
+        const Eigen::VectorXd volts = here.shape->vectors * here.modes(time);
+        for (std::size_t c = 0; c < caps_.size(); ++c)
+            state.caps[static_cast<std::size_t>(caps_[c])] = std::max(0.0, volts(static_cast<Eigen::Index>(c)));
+    }
+    for (auto& load : loads)
+        if (load.extra != 0.0) load.extra *= std::exp(-time / load.decay);
+}
+
+namespace {
+
+void keepLowest(std::vector<Lowest>* lowest, double time, const SupplyNetwork::Instant& now) {
+    if (lowest == nullptr) return;
+    for (std::size_t i = 0; i < lowest->size(); ++i)
+        if (const double volts = now.volts[i] > 1e-6 ? now.volts[i] : 0.0; volts < (*lowest)[i].volts) (*lowest)[i] = {volts, time};
+}
+
+// Resistances stand for fading extras only until those have lost a twentieth of all that is drawn: after so many seconds; 0: at no time.
+double extrasHoldFor(std::span<const LoadShape> loads, bool any_soft) {
+    double all = 0.0, fades = 0.0;
+    for (const auto& load : loads)
+        if (load.by_volts && any_soft) all += std::abs(load.steady + load.extra), fades += std::abs(load.extra) / load.decay;
+    return fades > 0.0 ? 0.05 * all / fades : std::numeric_limits<double>::infinity();
+}
+
+}  // namespace
+
+// A dip between two looks, where the middle one was the lowest so far.
+void SupplyNetwork::findDips(const Stretch& here, const SupplyState& state, const Looks& looks, double done,
+                             std::vector<Lowest>* lowest) const {
+    const auto& [times, seen] = looks;
+    for (std::size_t i = 0; lowest != nullptr && i < sections_.size(); ++i) {
+        const auto least =
+            std::min_element(seen.begin(), seen.end(), [&](const auto& a, const auto& b) { return a[i] < b[i]; }) - seen.begin();
+        if (least == 0 || least + 1 >= static_cast<std::ptrdiff_t>(seen.size()) ||
+            seen[static_cast<std::size_t>(least)][i] > (*lowest)[i].volts + 1e-12)
+            continue;
+        double a = times[static_cast<std::size_t>(least) - 1], b = times[static_cast<std::size_t>(least) + 1];
+        for (int k = 0; k < 60 && b - a > 1e-9; ++k) {
+            const double u = a + 0.382 * (b - a), w = a + 0.618 * (b - a);
+            const bool left_lower = look(here, state, u).volts[i] < look(here, state, w).volts[i];
+            (left_lower ? b : a) = left_lower ? w : u;
+        }
+        keepLowest(lowest, done + 0.5 * (a + b), look(here, state, 0.5 * (a + b)));
+    }
+}
+
+// When a mode no longer fits, between a look at which all did and one at which one doesn't.
+double SupplyNetwork::changeBetween(const Stretch& here, const SupplyState& state, double good, double bad) const {
+    FeedMode better{};
+    while (bad - good > 1e-9 && bad - good > 1e-9 * bad) {
+        const double middle = 0.5 * (good + bad);
+        (misfit(state.modes, look(here, state, middle), better) >= 0 ? bad : good) = middle;
+    }
+    return bad;
+}
+
 bool SupplyNetwork::advance(SupplyState& state, std::span<const LoadShape> given, double time, std::vector<Lowest>* lowest,
                             const std::function<void(double, const Instant&)>& sample, double growth) const {
     std::vector<LoadShape> loads(given.begin(), given.end());
     if (lowest != nullptr) lowest->resize(sections_.size());
     double done = 0.0;
-    const auto keep = [&](double t, const Instant& now) {
-        if (lowest == nullptr) return;
-        for (std::size_t i = 0; i < sections_.size(); ++i)
-            if (const double volts = now.volts[i] > 1e-6 ? now.volts[i] : 0.0; volts < (*lowest)[i].volts) (*lowest)[i] = {volts, t};
-    };
-    const auto moveTo = [&](double t) {
-        if (t <= 0.0) return;
-        const auto here = stretch(state, loads);
-        if (!caps_.empty()) {
-            const Eigen::VectorXd volts = here.shape->vectors * here.modes(t);
-            for (std::size_t c = 0; c < caps_.size(); ++c)
-                state.caps[static_cast<std::size_t>(caps_[c])] = std::max(0.0, volts(static_cast<Eigen::Index>(c)));
-        }
-        for (auto& load : loads)
-            if (load.extra != 0.0) load.extra *= std::exp(-t / load.decay);
-    };
     for (int changes = 0; changes < most_changes; ++changes) {
         if (!settle(state, loads)) return false;
         const auto here = stretch(state, loads);
-        // Resistances stand for fading extras only until those have lost a twentieth of all that is drawn.
-        double left = time - done;
-        bool whole = true;
-        double all = 0.0, fades = 0.0;
-        for (const auto& load : loads)
-            if (load.by_volts && here.hard.size() < loads.size())
-                all += std::abs(load.steady + load.extra), fades += std::abs(load.extra) / load.decay;
-        if (fades * left > 0.05 * all && fades > 0.0) left = 0.05 * all / fades, whole = false;
+        const double extras_hold = extrasHoldFor(loads, here.hard.size() < loads.size()), left = std::min(time - done, extras_hold);
+        const bool whole = time - done <= extras_hold;
         auto now = look(here, state, 0.0);
-        keep(done, now);
+        keepLowest(lowest, done, now);
         if (sample) sample(done, now);
         if (left <= 0.0) return true;
         // Looked at more and more widely; a mode that no longer fits is traced back to its instant.
-        std::vector<double> times{0.0};
-        std::vector<std::vector<double>> seen{now.volts};
+        Looks looks{{0.0}, {now.volts}};
         bool changed = false;
         for (double t = std::min(left, 2e-6);; t = std::min(left, t * growth)) {
             now = look(here, state, t);
             FeedMode better{};
             if (misfit(state.modes, now, better) >= 0) {
-                double good = times.back(), bad = t;
-                while (bad - good > 1e-9 && bad - good > 1e-9 * bad) {
-                    const double middle = 0.5 * (good + bad);
-                    (misfit(state.modes, look(here, state, middle), better) >= 0 ? bad : good) = middle;
-                }
-                now = look(here, state, bad);
+                const double at = changeBetween(here, state, looks.times.back(), t);
+                now = look(here, state, at);
                 const int wrong = misfit(state.modes, now, better);
-                keep(done + bad, now);
-                moveTo(bad);
+                keepLowest(lowest, done + at, now);
+                moveTo(state, loads, at);
                 state.soft = state.soft || atLimit(state);
                 if (wrong >= 0) state.modes[static_cast<std::size_t>(wrong)] = better;
-                done += bad;
+                done += at;
                 changed = true;
                 break;
             }
-            keep(done + t, now);
+            keepLowest(lowest, done + t, now);
             if (sample) sample(done + t, now);
-            times.push_back(t);
-            seen.push_back(now.volts);
+            looks.times.push_back(t);
+            looks.volts.push_back(now.volts);
             if (t >= left) break;
         }
-        // A dip between two looks, where the middle one was the lowest so far.
         if (changed) continue;  // the looks themselves must do, the instant of the change among them
-        for (std::size_t i = 0; lowest != nullptr && i < sections_.size(); ++i) {
-            const auto least =
-                std::min_element(seen.begin(), seen.end(), [&](const auto& a, const auto& b) { return a[i] < b[i]; }) - seen.begin();
-            if (least == 0 || least + 1 >= static_cast<std::ptrdiff_t>(seen.size()) ||
-                seen[static_cast<std::size_t>(least)][i] > (*lowest)[i].volts + 1e-12)
-                continue;
-            double a = times[static_cast<std::size_t>(least) - 1], b = times[static_cast<std::size_t>(least) + 1];
-            for (int k = 0; k < 60 && b - a > 1e-9; ++k) {
-                const double u = a + 0.382 * (b - a), w = a + 0.618 * (b - a);
-                const bool left_lower = look(here, state, u).volts[i] < look(here, state, w).volts[i];
-                (left_lower ? b : a) = left_lower ? w : u;
-            }
-            keep(done + 0.5 * (a + b), look(here, state, 0.5 * (a + b)));
-        }
-        moveTo(left);
+        findDips(here, state, looks, done, lowest);
+        moveTo(state, loads, left);
         // Only after a stretch without a change: at the very edge of a limit the loads must not jump.
         state.soft = atLimit(state);
         if (whole) return true;

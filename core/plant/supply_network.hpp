@@ -91,6 +91,14 @@ private:
     /// Siemens of the loads by volts, from the volts that their sections would have without limits.
     [[nodiscard]] std::vector<double> softLoads(std::span<const LoadShape> loads) const;
     bool settle(SupplyState& state, std::span<const LoadShape> loads) const;
+    /// What one stretch was looked at: when [s], and the volts per section.
+    struct Looks {
+        std::vector<double> times;
+        std::vector<std::vector<double>> volts;
+    };
+    void moveTo(SupplyState& state, std::vector<LoadShape>& loads, double time) const;
+    void findDips(const Stretch& here, const SupplyState& state, const Looks& looks, double done, std::vector<Lowest>* lowest) const;
+    [[nodiscard]] double changeBetween(const Stretch& here, const SupplyState& state, double good, double bad) const;
     /// The first section whose mode does not fit, and the mode that would; −1 when all fit.
     int misfit(const std::vector<FeedMode>& modes, const Instant& now, FeedMode& better) const;
 

@@ -178,6 +178,78 @@ void frame(Checks& checks, const capture::SignalMeasure& signal) {
                  "Another sketch or clock runs on that board.");
 }
 
+void pwm(Checks& checks, const capture::SignalMeasure& signal, const project::Channel& channel, const plan::ChannelPlan& planned) {
+    const double f = si(planned.pwm->actual_frequency);
+    checks.range("PWM frequency", Kind::Frequency, *signal.frequency, f, 0.99 * f, 1.01 * f, 0.97 * f, 1.03 * f,
+                 "Another sketch, another clock or another timer setting runs on that board.");
+    if (planned.signal != plan::SignalKind::Pwm || si(channel.signal.duty) >= 1.0) return;
+    const double duty = si(channel.signal.duty), measured = signal.high.typical / signal.period.typical;
+    checks.range("share of high time", Kind::Fraction, measured, duty, duty - 0.02, duty + 0.02, duty - 0.05, duty + 0.05,
+                 "The set share is another, or an interrupt holds up the pulses.");
+}
+
+void servo(Checks& checks, const capture::SignalMeasure& signal, const plan::ChannelPlan& planned) {
+    const double from = si(*planned.motion.pulse_from), to = si(*planned.motion.pulse_to), low = std::min(from, to),
+                 high = std::max(from, to);
+    frame(checks, signal);
+    checks.range("shortest pulse", Kind::Duration, signal.high.shortest, low, low - 10e-6, high + 10e-6, low - 30e-6, high + 30e-6,
+                 "The servo is sent beyond its end: it strains and heats.");
+    checks.range("longest pulse", Kind::Duration, signal.high.longest, high, low - 10e-6, high + 10e-6, low - 30e-6, high + 30e-6,
+                 "The servo is sent beyond its end: it strains and heats.");
+}
+
+// A servo that turns on. @param turns_round  whether any cue sends it backwards
+void turning(Checks& checks, const capture::SignalMeasure& signal, const plan::ChannelPlan& planned, bool turns_round) {
+    const double still = si(*planned.motion.pulse_still), full = si(*planned.motion.pulse_span), back = turns_round ? full : 0.0;
+    frame(checks, signal);
+    checks.range("shortest pulse", Kind::Duration, signal.high.shortest, still, still - back - 10e-6, still + full + 10e-6,
+                 still - back - 30e-6, still + full + 30e-6, "It is told to turn faster, or the other way, than any cue asks.");
+    checks.range("longest pulse", Kind::Duration, signal.high.longest, still + full, still - back - 10e-6, still + full + 10e-6,
+                 still - back - 30e-6, still + full + 30e-6, "It is told to turn faster than full speed.");
+}
+
+void steps(Checks& checks, const capture::SignalMeasure& signal, const plan::ChannelPlan& planned, const Bursts& asked,
+           const std::vector<CaptureCheck>& made) {
+    double count = si(*planned.motion.steps);
+    const double rate = std::max(si(*planned.motion.peak_rate), asked.peak);
+    for (const auto& burst : signal.bursts) {
+        if (burst.pulses < 2) continue;
+        const auto pulses = static_cast<long>(burst.pulses);
+        // In search of its start it ends where its switch is.
+        const bool searches = pulses <= asked.search && !asked.counts.contains(pulses);
+        if (!searches && !asked.counts.empty()) {
+            // The nearest that the routine can ask.
+            auto above = asked.counts.lower_bound(pulses);
+            if (above == asked.counts.end() || (above != asked.counts.begin() && pulses - *std::prev(above) < *above - pulses)) --above;
+            count = static_cast<double>(*above);
+        }
+        if (!searches)
+            checks.range("steps of a move", Kind::Count, static_cast<double>(burst.pulses), count, count, count, count, count,
+                         "The carriage does not end where it should: another move, or steps that were left out.");
+        checks.range("fastest steps", Kind::Frequency, burst.peak_rate, rate, 0.0, 1.1 * rate, 0.0, 1.25 * rate,
+                     "Faster than the motor was chosen for: it may lose steps.");
+        if (!searches && made.size() > 400) break;
+    }
+}
+
+Bursts burstsAsked(const plan::Plan& plan, const std::string& channel) {
+    if (plan.program)
+        for (std::size_t o = 0; o < plan.program->outputs.size(); ++o)
+            if (plan.program->outputs[o].id == channel) return burstsOf(*plan.program, o);
+    return {};
+}
+
+// What is missing or cut, whatever the signal is.
+void whole(Checks& checks, const capture::SignalMeasure& signal, bool steps) {
+    // Steps speed up and slow down: what is left out of them is missing from their count.
+    if (signal.missing > 0 && !steps)
+        checks.range("pulses left out", Kind::Count, static_cast<double>(signal.missing), 0.0, 0.0, 0.0, 0.0, 0.0,
+                     "Something held the sketch up: a wait, or an interrupt that is too long.");
+    if (signal.short_pulses > 0)
+        checks.range("pulses cut short", Kind::Count, static_cast<double>(signal.short_pulses), 0.0, 0.0, 0.0, 0.0, 1e18,
+                     "A compare value was written in the middle of a period, or the wire picks up noise.");
+}
+
 }  // namespace
 
 std::vector<CaptureCheck> checkCapture(const capture::Capture& capture, const project::Project& project, const plan::Plan& plan) {
@@ -187,82 +259,24 @@ std::vector<CaptureCheck> checkCapture(const capture::Capture& capture, const pr
         const auto* planned = channel == nullptr ? nullptr : plan::findChannel(plan, channel->id);
         if (planned == nullptr || signal.rises == 0) continue;
         Checks checks(out, signal, *channel);
-        const bool servo = planned->signal == plan::SignalKind::ServoPulse, steps = kinds::isSteps(planned->signal);
-        if (planned->pwm && signal.frequency && !servo && !steps) {
-            const double f = si(planned->pwm->actual_frequency);
-            checks.range("PWM frequency", Kind::Frequency, *signal.frequency, f, 0.99 * f, 1.01 * f, 0.97 * f, 1.03 * f,
-                         "Another sketch, another clock or another timer setting runs on that board.");
-            if (planned->signal == plan::SignalKind::Pwm && si(channel->signal.duty) < 1.0) {
-                const double duty = si(channel->signal.duty), measured = signal.high.typical / signal.period.typical;
-                checks.range("share of high time", Kind::Fraction, measured, duty, duty - 0.02, duty + 0.02, duty - 0.05, duty + 0.05,
-                             "The set share is another, or an interrupt holds up the pulses.");
-            }
-        }
-        if (servo && signal.frequency && planned->motion.pulse_from && planned->motion.pulse_to) {
-            const double from = si(*planned->motion.pulse_from), to = si(*planned->motion.pulse_to), low = std::min(from, to),
-                         high = std::max(from, to);
-            frame(checks, signal);
-            checks.range("shortest pulse", Kind::Duration, signal.high.shortest, low, low - 10e-6, high + 10e-6, low - 30e-6, high + 30e-6,
-                         "The servo is sent beyond its end: it strains and heats.");
-            checks.range("longest pulse", Kind::Duration, signal.high.longest, high, low - 10e-6, high + 10e-6, low - 30e-6, high + 30e-6,
-                         "The servo is sent beyond its end: it strains and heats.");
-        }
+        const bool places = planned->signal == plan::SignalKind::ServoPulse, stepped = kinds::isSteps(planned->signal);
+        const auto& motion = planned->motion;
+        if (planned->pwm && signal.frequency && !places && !stepped) pwm(checks, signal, *channel, *planned);
+        if (places && signal.frequency && motion.pulse_from && motion.pulse_to) servo(checks, signal, *planned);
         if (planned->latch && signal.high.count > 0) {
             const double pulse = si(*planned->latch);
             checks.range("longest pulse", Kind::Duration, signal.high.longest, pulse, 0.9 * pulse, 1.1 * pulse, 0.5 * pulse, 2.0 * pulse,
                          "A shorter one may not latch it; a longer one heats its coil.");
         }
-        if (planned->motion.pulse_still && signal.frequency) {
-            const double still = si(*planned->motion.pulse_still), full = si(*planned->motion.pulse_span),
-                         back = plan.program && routine::turnsRound(project.routine, channel->id) ? full : 0.0;
-            frame(checks, signal);
-            checks.range("shortest pulse", Kind::Duration, signal.high.shortest, still, still - back - 10e-6, still + full + 10e-6,
-                         still - back - 30e-6, still + full + 30e-6, "It is told to turn faster, or the other way, than any cue asks.");
-            checks.range("longest pulse", Kind::Duration, signal.high.longest, still + full, still - back - 10e-6, still + full + 10e-6,
-                         still - back - 30e-6, still + full + 30e-6, "It is told to turn faster than full speed.");
-        }
-        if (steps && planned->motion.steps && planned->motion.peak_rate) {
-            double count = si(*planned->motion.steps), rate = si(*planned->motion.peak_rate);
-            Bursts bursts;
-            if (plan.program)
-                for (std::size_t o = 0; o < plan.program->outputs.size(); ++o)
-                    if (plan.program->outputs[o].id == channel->id) bursts = burstsOf(*plan.program, o);
-            rate = std::max(rate, bursts.peak);
-            for (const auto& burst : signal.bursts) {
-                if (burst.pulses < 2) continue;
-                const auto pulses = static_cast<long>(burst.pulses);
-                if (pulses <= bursts.search && !bursts.counts.contains(pulses)) {
-                    // In search of its start it ends where its switch is.
-                    checks.range("fastest steps", Kind::Frequency, burst.peak_rate, rate, 0.0, 1.1 * rate, 0.0, 1.25 * rate,
-                                 "Faster than the motor was chosen for: it may lose steps.");
-                    continue;
-                }
-                if (!bursts.counts.empty()) {
-                    // The nearest that the routine can ask.
-                    auto above = bursts.counts.lower_bound(pulses);
-                    if (above == bursts.counts.end() || (above != bursts.counts.begin() && pulses - *std::prev(above) < *above - pulses))
-                        --above;
-                    count = static_cast<double>(*above);
-                }
-                checks.range("steps of a move", Kind::Count, static_cast<double>(burst.pulses), count, count, count, count, count,
-                             "The carriage does not end where it should: another move, or steps that were left out.");
-                checks.range("fastest steps", Kind::Frequency, burst.peak_rate, rate, 0.0, 1.1 * rate, 0.0, 1.25 * rate,
-                             "Faster than the motor was chosen for: it may lose steps.");
-                if (out.size() > 400) break;
-            }
-        }
-        if (planned->signal == plan::SignalKind::StepRate && planned->motion.step_rate && signal.frequency) {
-            const double rate = si(*planned->motion.step_rate) * si(channel->signal.duty);
+        if (motion.pulse_still && signal.frequency)
+            turning(checks, signal, *planned, plan.program && routine::turnsRound(project.routine, channel->id));
+        if (stepped && motion.steps && motion.peak_rate) steps(checks, signal, *planned, burstsAsked(plan, channel->id), out);
+        if (planned->signal == plan::SignalKind::StepRate && motion.step_rate && signal.frequency) {
+            const double rate = si(*motion.step_rate) * si(channel->signal.duty);
             checks.range("steps a second", Kind::Frequency, *signal.frequency, rate, 0.0, 1.01 * rate, 0.0, 1.03 * rate,
                          "Another sketch, or other micro-steps: it goes faster than any cue asks.");
         }
-        // Steps speed up and slow down: what is left out of them is missing from their count.
-        if (signal.missing > 0 && !steps)
-            checks.range("pulses left out", Kind::Count, static_cast<double>(signal.missing), 0.0, 0.0, 0.0, 0.0, 0.0,
-                         "Something held the sketch up: a wait, or an interrupt that is too long.");
-        if (signal.short_pulses > 0)
-            checks.range("pulses cut short", Kind::Count, static_cast<double>(signal.short_pulses), 0.0, 0.0, 0.0, 0.0, 1e18,
-                         "A compare value was written in the middle of a period, or the wire picks up noise.");
+        whole(checks, signal, stepped);
     }
     return out;
 }

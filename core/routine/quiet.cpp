@@ -11,122 +11,177 @@ bool waitsToBelieve(const Program& program, const State& state, std::size_t i) {
            input.steady < program.inputs[i].debounce;
 }
 
+// For how many ticks nothing comes, as one thing after another is looked at; 0 as soon as something is due in the next.
+class Quiet {
+public:
+    Quiet(const Program& program, const State& state, std::span<const std::uint8_t> pins, bool enforce,
+          std::span<const std::int32_t> values)
+        : program_(program), state_(state), pins_(pins), values_(values), enforce_(enforce) {}
+    std::int32_t ticks() {
+        for (std::size_t i = 0; i < program_.inputs.size() && ticks_ > 0; ++i) input(i);
+        if (ticks_ > 0) clocks();
+        for (std::size_t c = 0; c < program_.cues.size() && ticks_ > 0; ++c) cue(c);
+        for (std::size_t o = 0; o < program_.outputs.size() && ticks_ > 0; ++o) output(o);
+        return ticks_;
+    }
+
+private:
+    void within(std::int32_t ticks) { ticks_ = std::min(ticks_, std::max(0, ticks)); }
+    void due() { ticks_ = 0; }
+    void input(std::size_t i);
+    void known(std::size_t i);
+    void clocks();
+    void cue(std::size_t c);
+    void output(std::size_t o);
+    bool heldOff(std::size_t o);
+    void loops(std::size_t o);
+    bool followed(std::size_t o);
+    void switched(std::size_t o, bool held_off);
+
+    const Program& program_;
+    const State& state_;
+    std::span<const std::uint8_t> pins_;
+    std::span<const std::int32_t> values_;
+    bool enforce_;
+    bool all_heard_ = true;
+    std::int32_t ticks_ = ticks_per_day;
+};
+
+void Quiet::input(std::size_t i) {
+    const auto& wired = program_.inputs[i];
+    const auto& input = state_.input(i);
+    if (wired.source != InputSource::Pin) return known(i);
+    std::uint8_t now = i < pins_.size() ? pins_[i] : 0;
+    if (wired.analogue) {
+        const std::int32_t value = i < values_.size() ? values_[i] : 0;
+        if (value != input.value) return due();
+        now = levelOf(wired, value, input.candidate != 0) ? 1 : 0;
+    }
+    if (now != input.candidate) return due();
+    if (input.heard == 0) all_heard_ = false;
+    if (waitsToBelieve(program_, state_, i)) within(wired.debounce - input.steady - 1);
+}
+
+// What has no pin: a number, a word, a day, a count.
+void Quiet::known(std::size_t i) {
+    const auto& wired = program_.inputs[i];
+    const auto& input = state_.input(i);
+    if (wired.source == InputSource::Number) {
+        const std::int32_t fresh = std::max<std::int32_t>(1, state_.number(wired.timeout_parameter)) - input.age;
+        if (input.age >= 0 && fresh > 0) within(fresh - 1);
+    } else if (input.heard == 0) {
+        return due();
+    }
+    if (wired.source == InputSource::Days && state_->clock_set && state_->date_set) within(ticks_per_day - state_->clock - 1);
+    if (wired.source != InputSource::Word && truthOf(program_, state_, i) != (input.active != 0)) due();
+}
+
+void Quiet::clocks() {
+    if ((!state_->awoken && all_heard_) || state_->look != 0 || state_->changed != 0) return due();
+    within(static_cast<std::int32_t>(state_->look_at - state_->ticks) - 1);
+    if (program_.link_parameter < 0 || state_->link_age < 0) return;
+    const std::int32_t left = state_.number(program_.link_parameter) - state_->link_age;
+    if (left > 0) within(left - 1);
+}
+
+void Quiet::cue(std::size_t c) {
+    const auto& cue = program_.cues[c];
+    const auto& now = state_.cue(c);
+    const auto isActive = [&](int input) { return state_.input(static_cast<std::size_t>(input)).active != 0; };
+    if (now.ended != 0) return due();
+    if (cue.held_input >= 0) {
+        const auto count = state_.input(static_cast<std::size_t>(cue.held_input)).active_for;
+        const std::int32_t wanted = std::max<std::int32_t>(1, state_.number(cue.held_parameter));
+        if (count > 0 && count < wanted) within(wanted - count - 1);
+    }
+    if (now.place < 0) return;
+    const auto place = static_cast<std::size_t>(now.place);
+    if (now.wait > 0 && place < cue.instructions.size() && cue.instructions[place].input >= 0 &&
+        isActive(cue.instructions[place].input) == cue.instructions[place].wanted)
+        return due();
+    for (const auto& guard : cue.guards)
+        if (guard.throughout && isActive(guard.input) == guard.blocks_when) return due();
+    within(now.wait - 1);
+}
+
+bool Quiet::heldOff(std::size_t o) {
+    bool held_off = false;
+    for (const auto& interlock : program_.interlocks) {
+        if (!enforce_ || static_cast<std::size_t>(interlock.output) != o) continue;
+        // Where a place decides, every tick of a move counts.
+        for (const auto& term : interlock.terms)
+            if (program_.outputs[static_cast<std::size_t>(term.output)].kind != OutputKind::Switched &&
+                isOn(program_, state_, static_cast<std::size_t>(term.output)))
+                due();
+        held_off = held_off || holds(program_, state_, interlock);
+    }
+    return held_off;
+}
+
+// A loop that holds acts once a period; what rolls by one moves in every tick.
+void Quiet::loops(std::size_t o) {
+    const auto& now = state_.output(o);
+    for (std::size_t l = 0; l < program_.loops.size(); ++l) {
+        if (static_cast<std::size_t>(program_.loops[l].output) != o || (now.asked == 0 && now.on_for == 0)) continue;
+        if (program_.outputs[o].kind != OutputKind::Switched || now.on_for == 0 || state_.holder(l).loop.last < 0) return due();
+        within(std::max<std::int32_t>(1, state_.number(program_.loops[l].period)) - state_.holder(l).loop.phase - 1);
+    }
+}
+
+void Quiet::output(std::size_t o) {
+    const auto& now = state_.output(o);
+    if (now.hand > 0) return due();
+    const bool held_off = heldOff(o);
+    loops(o);
+    if (program_.outputs[o].kind == OutputKind::Switched) return switched(o, held_off);
+    if (now.elapsed >= now.duration) return;
+    if (held_off || (now.resting != 0 && !program_.outputs[o].rest_unless.empty())) return due();
+    within(now.duration - now.elapsed);
+}
+
+bool Quiet::followed(std::size_t o) {
+    bool followed = false;
+    std::int32_t duty = -1;
+    for (const auto& follower : program_.followers) {
+        if (static_cast<std::size_t>(follower.output) != o || state_->stopped) continue;
+        const auto& input = state_.input(static_cast<std::size_t>(follower.input));
+        if (input.heard == 0 || (follower.guard >= 0 && state_.input(static_cast<std::size_t>(follower.guard)).active != 0)) continue;
+        if (!follower.proportional) {
+            followed = followed || (input.active != 0) == follower.wanted;
+        } else if (const auto permille = followedDuty(follower, input.value); permille > 0) {
+            followed = true;
+            duty = std::max(duty, permille);
+        }
+    }
+    if (followed != (state_.output(o).followed != 0) || duty != state_.output(o).duty) due();
+    return followed;
+}
+
+void Quiet::switched(std::size_t o, bool held_off) {
+    const auto& output = program_.outputs[o];
+    const auto& now = state_.output(o);
+    const bool follows = followed(o);
+    if (now.flicker > 0) return due();
+    if (now.run > 0) within(now.run - 1);
+    // A fade is looked at at each permille, or what it drives would draw for all of it what it drew at its beginning.
+    if (now.elapsed < now.duration) {
+        within(now.duration - now.elapsed - 1);
+        within(now.duration / std::max<std::int32_t>(1, std::abs(now.target - now.from)) - 1);
+    }
+    const bool asked = now.asked != 0 || follows || (output.rest == Rest::On && now.resting != 0);
+    const bool on = asked || now.off_delay > 0;
+    if ((follows && now.resting != 0) || held_off || on != (now.on_for > 0)) return due();
+    if (!on) return;
+    if (!asked) within(now.off_delay);
+    const std::int32_t ramp = state_.number(output.ramp_parameter);
+    if (now.on_for < ramp) within(ramp - now.on_for);
+}
+
 }  // namespace
 
 std::int32_t quietTicks(const Program& program, const State& state, std::span<const std::uint8_t> pins, bool enforce,
                         std::span<const std::int32_t> values) {
-    std::int32_t quiet = ticks_per_day;
-    const auto within = [&](std::int32_t ticks) { quiet = std::min(quiet, std::max(0, ticks)); };
-    bool all_heard = true;
-    for (std::size_t i = 0; i < program.inputs.size(); ++i) {
-        std::uint8_t now = i < pins.size() ? pins[i] : 0;
-        if (program.inputs[i].source != InputSource::Pin) {
-            const auto& input = program.inputs[i];
-            if (input.source == InputSource::Number) {
-                const std::int32_t fresh = std::max<std::int32_t>(1, state.number(input.timeout_parameter)) - state.input(i).age;
-                if (state.input(i).age >= 0 && fresh > 0) within(fresh - 1);
-            } else if (state.input(i).heard == 0) {
-                return 0;
-            }
-            if (input.source == InputSource::Days && state->clock_set && state->date_set) within(ticks_per_day - state->clock - 1);
-            if ((input.source != InputSource::Word && truthOf(program, state, i)) != (state.input(i).active != 0)) return 0;
-            continue;
-        }
-        if (program.inputs[i].analogue) {
-            const std::int32_t value = i < values.size() ? values[i] : 0;
-            if (value != state.input(i).value) return 0;
-            now = levelOf(program.inputs[i], value, state.input(i).candidate != 0) ? 1 : 0;
-        }
-        if (now != state.input(i).candidate) return 0;
-        if (state.input(i).heard == 0) all_heard = false;
-        if (waitsToBelieve(program, state, i)) within(program.inputs[i].debounce - state.input(i).steady - 1);
-    }
-    if (!state->awoken && all_heard) return 0;
-    if (state->look != 0 || state->changed != 0) return 0;
-    within(static_cast<std::int32_t>(state->look_at - state->ticks) - 1);
-    if (program.link_parameter >= 0 && state->link_age >= 0) {
-        const std::int32_t left = state.number(program.link_parameter) - state->link_age;
-        if (left > 0) within(left - 1);
-    }
-    for (std::size_t c = 0; c < program.cues.size(); ++c) {
-        const auto& cue = program.cues[c];
-        if (state.cue(c).ended != 0) return 0;
-        if (cue.held_input >= 0) {
-            const auto& count = state.input(static_cast<std::size_t>(cue.held_input)).active_for;
-            const std::int32_t wanted = std::max<std::int32_t>(1, state.number(cue.held_parameter));
-            if (count > 0 && count < wanted) within(wanted - count - 1);
-        }
-        if (state.cue(c).place >= 0) {
-            const auto place = static_cast<std::size_t>(state.cue(c).place);
-            if (state.cue(c).wait > 0 && place < cue.instructions.size() && cue.instructions[place].input >= 0 &&
-                (state.input(static_cast<std::size_t>(cue.instructions[place].input)).active != 0) == cue.instructions[place].wanted)
-                return 0;
-            for (const auto& guard : cue.guards)
-                if (guard.throughout && (state.input(static_cast<std::size_t>(guard.input)).active != 0) == guard.blocks_when) return 0;
-            within(state.cue(c).wait - 1);
-        }
-    }
-    for (std::size_t o = 0; o < program.outputs.size(); ++o) {
-        const auto& output = program.outputs[o];
-        if (state.output(o).hand > 0) return 0;
-        bool held_off = false;
-        if (enforce)
-            for (const auto& interlock : program.interlocks) {
-                if (static_cast<std::size_t>(interlock.output) != o) continue;
-                // Where a place decides, every tick of a move counts.
-                for (const auto& term : interlock.terms)
-                    if (program.outputs[static_cast<std::size_t>(term.output)].kind != OutputKind::Switched &&
-                        isOn(program, state, static_cast<std::size_t>(term.output)))
-                        return 0;
-                held_off = held_off || holds(program, state, interlock);
-            }
-        // A loop that holds acts once a period; what rolls by one moves in every tick.
-        for (std::size_t l = 0; l < program.loops.size(); ++l) {
-            if (static_cast<std::size_t>(program.loops[l].output) != o || (state.output(o).asked == 0 && state.output(o).on_for == 0))
-                continue;
-            if (output.kind != OutputKind::Switched || state.output(o).on_for == 0 || state.holder(l).loop.last < 0) return 0;
-            within(std::max<std::int32_t>(1, state.number(program.loops[l].period)) - state.holder(l).loop.phase - 1);
-        }
-        if (output.kind != OutputKind::Switched) {
-            if (state.output(o).elapsed >= state.output(o).duration) continue;
-            if (held_off) return 0;
-            if (state.output(o).resting != 0 && !output.rest_unless.empty()) return 0;
-            within(state.output(o).duration - state.output(o).elapsed);
-            continue;
-        }
-        bool followed = false;
-        std::int32_t duty = -1;
-        for (const auto& follower : program.followers) {
-            if (static_cast<std::size_t>(follower.output) != o || state->stopped) continue;
-            const auto i = static_cast<std::size_t>(follower.input);
-            if (state.input(i).heard == 0 || (follower.guard >= 0 && state.input(static_cast<std::size_t>(follower.guard)).active != 0))
-                continue;
-            if (!follower.proportional) {
-                followed = followed || (state.input(i).active != 0) == follower.wanted;
-            } else if (const auto permille = followedDuty(follower, state.input(i).value); permille > 0) {
-                followed = true;
-                duty = std::max(duty, permille);
-            }
-        }
-        if (followed != (state.output(o).followed != 0) || duty != state.output(o).duty) return 0;
-        if (state.output(o).flicker > 0) return 0;
-        if (state.output(o).run > 0) within(state.output(o).run - 1);
-        // A fade is looked at at each permille, or what it drives would draw for all of it what it drew at its beginning.
-        if (state.output(o).elapsed < state.output(o).duration) {
-            within(state.output(o).duration - state.output(o).elapsed - 1);
-            within(state.output(o).duration / std::max<std::int32_t>(1, std::abs(state.output(o).target - state.output(o).from)) - 1);
-        }
-        const bool asked = state.output(o).asked != 0 || followed || (output.rest == Rest::On && state.output(o).resting != 0);
-        if (followed && state.output(o).resting != 0) return 0;
-        const bool on = asked || state.output(o).off_delay > 0;
-        if (held_off) return 0;
-        if (on != (state.output(o).on_for > 0)) return 0;
-        if (!on) continue;
-        if (!asked) within(state.output(o).off_delay);
-        const std::int32_t ramp = state.number(output.ramp_parameter);
-        if (state.output(o).on_for < ramp) within(ramp - state.output(o).on_for);
-    }
-    return quiet;
+    return Quiet(program, state, pins, enforce, values).ticks();
 }
 
 void skip(const Program& program, State& state, std::int32_t ticks) {

@@ -164,138 +164,216 @@ std::vector<Event> storyEvents(const routine::Program& program, const routine::I
     return events;
 }
 
-Result<Traces> simulate(const routine::Program& program, const std::vector<plant::PumpFigures>& figures, const Options& options) {
-    std::vector<plant::PumpPlant> plants(figures.begin(), figures.end());
-    routine::State state = routine::powerUp(program);
-    const routine::Machine machine{program};
-    Inputs inputs(program);
+namespace {
+
+// One scene as it is played: the routine's state, what its inputs see, and the machines that stand in.
+class Scene {
+public:
+    Scene(const routine::Program& program, const std::vector<plant::PumpFigures>& figures, const Options& options);
+    Result<Traces> play();
+
+private:
+    void sample();
+    void note();
+    void turnMachines(double time);
+    std::optional<Error> takeEvents(routine::Happening& happening);
+    void jam(const std::string& id);
+    std::optional<Error> tick();
+    /// What switched in the tick is noted, the pumps go on; whether anything still moves.
+    bool follow(const std::vector<bool>& before);
+    [[nodiscard]] std::vector<bool> onNow() const;
+    [[nodiscard]] bool isQuiet(bool moving, std::int32_t until_something) const;
+    void jump(bool moving);
+
+    const routine::Program& program_;
+    const Options& options_;
+    std::vector<plant::PumpPlant> plants_;
+    routine::State state_;
+    routine::Machine machine_;
+    Inputs inputs_;
+    plant::Bench bench_;
+    std::vector<double> shares_, places_;
+    std::vector<std::uint8_t> jammed_;
+    double supply_ = 1.0;
+    bool steps_;  ///< else nothing but counters goes on between two changes
+    std::int64_t last_, now_ = 0, next_sample_ = 0;
+    std::size_t next_event_ = 0;
+    Traces traces_;
+};
+
+Scene::Scene(const routine::Program& program, const std::vector<plant::PumpFigures>& figures, const Options& options)
+    : program_(program),
+      options_(options),
+      plants_(figures.begin(), figures.end()),
+      state_(routine::powerUp(program)),
+      machine_{program},
+      inputs_(program),
+      bench_{unscripted(options.machines, program, options.events)},
+      shares_(program.outputs.size(), 0.0),
+      places_(program.outputs.size(), 0.0),
+      jammed_(program.outputs.size(), 0),
+      steps_(!plants_.empty() || !bench_.empty()),
+      last_(std::llround(options.length * 1000.0)) {
     if (options.as_proved)
         for (const auto& event : options.events)
             for (std::size_t i = 0; i < program.inputs.size() && i < 32; ++i)
-                if (program.inputs[i].id == event.input) inputs.told |= 1u << i;
-    inputs.unheard = inputs.told;
-    Traces traces;
-    traces.length = options.length;
-    const auto last = static_cast<std::int64_t>(std::llround(options.length * 1000.0));
-    std::int64_t now = 0;
-    std::size_t next_event = 0;
-    std::int64_t next_sample = 0;
-    const auto sample = [&] {
-        Sample s;
-        s.time = static_cast<double>(now) / 1000.0;
-        for (std::size_t o = 0; o < state.outputs(); ++o)
-            s.duty.push_back(routine::driveOf(program, state, o)),
-                s.places.push_back(routine::shareOf(program.outputs[o], state.output(o).level));
-        if (const auto* pump = plant::pouring(plants)) s.poured = pump->poured(), s.tank = pump->tank();
-        traces.samples.push_back(std::move(s));
-    };
-    plant::Bench bench{unscripted(options.machines, program, options.events)};
-    std::vector<double> shares(program.outputs.size(), 0.0), places(program.outputs.size(), 0.0);
-    const auto turnMachines = [&](double time) {
-        if (bench.empty()) return;
-        for (std::size_t o = 0; o < shares.size(); ++o) {
-            const double rate = program.outputs[o].step_rate;
-            shares[o] = routine::signedDriveOf(program, state, o);
-            places[o] = rate > 0.0 ? places[o] + shares[o] * rate * time : state.output(o).level;
+                if (program.inputs[i].id == event.input) inputs_.told |= 1u << i;
+    inputs_.unheard = inputs_.told;
+    traces_.length = options.length;
+}
+
+void Scene::sample() {
+    Sample s;
+    s.time = static_cast<double>(now_) / 1000.0;
+    for (std::size_t o = 0; o < state_.outputs(); ++o)
+        s.duty.push_back(routine::driveOf(program_, state_, o)),
+            s.places.push_back(routine::shareOf(program_.outputs[o], state_.output(o).level));
+    if (const auto* pump = plant::pouring(plants_)) s.poured = pump->poured(), s.tank = pump->tank();
+    traces_.samples.push_back(std::move(s));
+}
+
+void Scene::turnMachines(double time) {
+    if (bench_.empty()) return;
+    for (std::size_t o = 0; o < shares_.size(); ++o) {
+        const double rate = program_.outputs[o].step_rate;
+        shares_[o] = routine::signedDriveOf(program_, state_, o);
+        places_[o] = rate > 0.0 ? places_[o] + shares_[o] * rate * time : state_.output(o).level;
+    }
+    for (const auto& reading : bench_.step(time, shares_, places_)) {
+        const auto i = static_cast<std::size_t>(reading.input);
+        if (reading.tach) inputs_.rates[i] = reading.value;
+        else inputs_.readings[i] = static_cast<std::int32_t>(reading.value);
+    }
+}
+
+// How each output is driven, where it has changed.
+void Scene::note() {
+    plan::DriveChange change{static_cast<double>(now_) / 1000.0, plan::phasesOf(program_, state_), {}, supply_};
+    change.shares.assign(program_.outputs.size(), 1.0F);
+    for (std::size_t o = 0; o < program_.outputs.size(); ++o) {
+        auto& phase = change.phases[o];
+        if (jammed_[o] != 0 && (phase == plan::Phase::On || phase == plan::Phase::Moving)) phase = plan::Phase::Jammed;
+        if (program_.outputs[o].kind != routine::OutputKind::Switched || !routine::isOn(program_, state_, o)) continue;
+        const auto own = program_.parameters[static_cast<std::size_t>(program_.outputs[o].duty_parameter)].value;
+        // In fiftieths: a fade is told in as many changes.
+        if (own > 0) change.shares[o] = static_cast<float>(std::lround(50.0 * routine::givenPermille(program_, state_, o) / own)) / 50.0F;
+    }
+    if (traces_.changes.empty() || traces_.changes.back().phases != change.phases || traces_.changes.back().shares != change.shares ||
+        traces_.changes.back().supply != change.supply)
+        traces_.changes.push_back(std::move(change));
+}
+
+std::vector<bool> Scene::onNow() const {
+    std::vector<bool> on(state_.outputs());
+    for (std::size_t o = 0; o < on.size(); ++o) on[o] = routine::isOn(program_, state_, o);
+    return on;
+}
+
+// Jammed, or freed again.
+void Scene::jam(const std::string& id) {
+    for (std::size_t o = 0; o < program_.outputs.size(); ++o) {
+        if (program_.outputs[o].id != id) continue;
+        jammed_[o] ^= 1;
+        if (o < plants_.size()) plants_[o].jam(jammed_[o] != 0), bench_.disturb(static_cast<int>(o), jammed_[o] != 0 ? 1.0 : 0.0);
+    }
+}
+
+std::optional<Error> Scene::takeEvents(routine::Happening& happening) {
+    while (next_event_ < options_.events.size() && options_.events[next_event_].time * 1000.0 <= static_cast<double>(now_) + 1e-6) {
+        const auto& event = options_.events[next_event_++];
+        const auto was = onNow();
+        if (const auto error = take(program_, event, state_, inputs_, happening)) return error;
+        if (event.supply) supply_ = *event.supply;
+        if (!event.jam.empty()) jam(event.jam);
+        for (std::size_t o = 0; o < was.size(); ++o)
+            if (event.power_cut && was[o]) traces_.switchings.push_back({static_cast<double>(now_) / 1000.0, static_cast<int>(o), false});
+    }
+    return std::nullopt;
+}
+
+std::optional<Error> Scene::tick() {
+    routine::Happening happening;
+    if (const auto error = takeEvents(happening)) return error;
+    happening.values = inputs_.readings;
+    happening.pin_active = inputs_.active;
+    inputs_.turn();
+    happening.pulses = inputs_.pulses;
+    const auto before = onNow();
+    happening.debounced = options_.as_proved;
+    happening.unheard = inputs_.unheard;
+    machine_.tick(state_, happening, !options_.as_proved);
+    ++now_;
+    turnMachines(1e-3);
+    note();
+    const bool moving = follow(before);
+    if (now_ >= next_sample_ && moving) {
+        sample();
+        next_sample_ = now_ + std::max<std::int64_t>(1, std::llround(options_.sample_every * 1000.0));
+    }
+    jump(moving);
+    return std::nullopt;
+}
+
+bool Scene::follow(const std::vector<bool>& before) {
+    bool moving = false;
+    for (std::size_t o = 0; o < state_.outputs(); ++o) {
+        const bool on = routine::isOn(program_, state_, o);
+        if (before[o] != on) {
+            traces_.switchings.push_back({static_cast<double>(now_) / 1000.0, static_cast<int>(o), on, on && state_.output(o).back != 0});
+            next_sample_ = now_;
         }
-        for (const auto& reading : bench.step(time, shares, places)) {
-            const auto i = static_cast<std::size_t>(reading.input);
-            if (reading.tach) inputs.rates[i] = reading.value;
-            else inputs.readings[i] = static_cast<std::int32_t>(reading.value);
+        if (o < plants_.size()) {
+            plants_[o].step(1e-3, supply_ * routine::driveOf(program_, state_, o));
+            moving = moving || (program_.outputs[o].kind == routine::OutputKind::Switched && plants_[o].speed() > 1e-4);
         }
-    };
-    double supply = 1.0;
-    std::vector<std::uint8_t> jammed(program.outputs.size(), 0);
-    const auto note = [&] {
-        plan::DriveChange change{static_cast<double>(now) / 1000.0, plan::phasesOf(program, state), {}, supply};
-        change.shares.assign(program.outputs.size(), 1.0F);
-        for (std::size_t o = 0; o < program.outputs.size(); ++o) {
-            auto& phase = change.phases[o];
-            if (jammed[o] != 0 && (phase == plan::Phase::On || phase == plan::Phase::Moving)) phase = plan::Phase::Jammed;
-            if (program.outputs[o].kind != routine::OutputKind::Switched || !routine::isOn(program, state, o)) continue;
-            const auto own = program.parameters[static_cast<std::size_t>(program.outputs[o].duty_parameter)].value;
-            // In fiftieths: a fade is told in as many changes.
-            if (own > 0) change.shares[o] = static_cast<float>(std::lround(50.0 * routine::givenPermille(program, state, o) / own)) / 50.0F;
-        }
-        if (traces.changes.empty() || traces.changes.back().phases != change.phases || traces.changes.back().shares != change.shares ||
-            traces.changes.back().supply != change.supply)
-            traces.changes.push_back(std::move(change));
-    };
-    const bool steps = !plants.empty() || !bench.empty();  // else nothing but counters goes on between two changes
+        moving = moving || (on && steps_);
+    }
+    return moving;
+}
+
+bool Scene::isQuiet(bool moving, std::int32_t until_something) const {
+    bool quiet = !moving && (options_.as_proved || until_something > 0);
+    if (!options_.as_proved) return quiet;
+    for (std::size_t c = 0; c < state_.cues(); ++c) quiet = quiet && state_.cue(c).place < 0;
+    for (std::size_t o = 0; o < state_.outputs(); ++o) quiet = quiet && state_.output(o).off_delay == 0;
+    for (std::size_t i = 0; i < inputs_.active.size(); ++i) quiet = quiet && state_.input(i).active == inputs_.active[i];
+    return quiet;
+}
+
+// Where nothing moves, nothing waits and every input is believed: to what comes next.
+void Scene::jump(bool moving) {
+    const std::int32_t until_something = options_.as_proved || (inputs_.pulsing() && !program_.loops.empty())
+                                             ? 0
+                                             : routine::quietTicks(program_, state_, inputs_.active, true, inputs_.readings);
+    if (!isQuiet(moving, until_something)) return;
+    std::int64_t ahead = last_ - now_;
+    if (next_event_ < options_.events.size())
+        ahead = std::min(ahead, static_cast<std::int64_t>(std::floor(options_.events[next_event_].time * 1000.0)) - now_);
+    if (!options_.as_proved) ahead = std::min<std::int64_t>(ahead, until_something);
+    if (ahead <= 1) return;
+    if (steps_) sample();
+    now_ += ahead;
+    if (!options_.as_proved) routine::skip(program_, state_, static_cast<std::int32_t>(ahead));
+    turnMachines(static_cast<double>(ahead) * 1e-3);
+    if (steps_) sample();
+}
+
+Result<Traces> Scene::play() {
     note();
     sample();
-    while (now < last) {
-        if (options.cancel != nullptr && (now & 0x3fff) == 0 && options.cancel->load())
+    while (now_ < last_) {
+        if (options_.cancel != nullptr && (now_ & 0x3fff) == 0 && options_.cancel->load())
             return fail(ErrorCode::Cancelled, "simulate", "", "");
-        routine::Happening happening;
-        while (next_event < options.events.size() && options.events[next_event].time * 1000.0 <= static_cast<double>(now) + 1e-6) {
-            const auto& event = options.events[next_event++];
-            std::vector<bool> was(state.outputs());
-            for (std::size_t o = 0; o < was.size(); ++o) was[o] = routine::isOn(program, state, o);
-            if (const auto error = take(program, event, state, inputs, happening)) return tl::unexpected(*error);
-            if (event.supply) supply = *event.supply;
-            for (std::size_t o = 0; o < program.outputs.size() && !event.jam.empty(); ++o) {
-                if (program.outputs[o].id != event.jam) continue;
-                jammed[o] ^= 1;
-                if (o < plants.size()) plants[o].jam(jammed[o] != 0), bench.disturb(static_cast<int>(o), jammed[o] != 0 ? 1.0 : 0.0);
-            }
-            for (std::size_t o = 0; o < was.size(); ++o)
-                if (event.power_cut && was[o]) traces.switchings.push_back({static_cast<double>(now) / 1000.0, static_cast<int>(o), false});
-        }
-        happening.values = inputs.readings;
-        happening.pin_active = inputs.active;
-        inputs.turn();
-        happening.pulses = inputs.pulses;
-        std::vector<bool> before(state.outputs());
-        for (std::size_t o = 0; o < before.size(); ++o) before[o] = routine::isOn(program, state, o);
-        happening.debounced = options.as_proved;
-        happening.unheard = inputs.unheard;
-        machine.tick(state, happening, !options.as_proved);
-        ++now;
-        turnMachines(1e-3);
-        note();
-        bool moving = false;
-        for (std::size_t o = 0; o < state.outputs(); ++o) {
-            const bool on = routine::isOn(program, state, o);
-            if (before[o] != on) {
-                traces.switchings.push_back({static_cast<double>(now) / 1000.0, static_cast<int>(o), on, on && state.output(o).back != 0});
-                next_sample = now;
-            }
-            if (o < plants.size()) {
-                plants[o].step(1e-3, supply * routine::driveOf(program, state, o));
-                moving = moving || (program.outputs[o].kind == routine::OutputKind::Switched && plants[o].speed() > 1e-4);
-            }
-            moving = moving || (on && steps);
-        }
-        if (now >= next_sample && moving) {
-            sample();
-            next_sample = now + std::max<std::int64_t>(1, std::llround(options.sample_every * 1000.0));
-        }
-        // Nothing moves, nothing waits, every input is believed: jump to what comes next.
-        const std::int32_t until_something = options.as_proved || (inputs.pulsing() && !program.loops.empty())
-                                                 ? 0
-                                                 : routine::quietTicks(program, state, inputs.active, true, inputs.readings);
-        bool quiet = !moving && (options.as_proved || until_something > 0);
-        if (options.as_proved) {
-            for (std::size_t c = 0; c < state.cues(); ++c) quiet = quiet && state.cue(c).place < 0;
-            for (std::size_t o = 0; o < state.outputs(); ++o) quiet = quiet && state.output(o).off_delay == 0;
-            for (std::size_t i = 0; i < inputs.active.size(); ++i) quiet = quiet && state.input(i).active == inputs.active[i];
-        }
-        if (!quiet) continue;
-        std::int64_t ahead = last - now;
-        if (next_event < options.events.size())
-            ahead = std::min(ahead, static_cast<std::int64_t>(std::floor(options.events[next_event].time * 1000.0)) - now);
-        if (!options.as_proved) ahead = std::min<std::int64_t>(ahead, until_something);
-        if (ahead > 1) {
-            if (steps) sample();
-            now += ahead;
-            if (!options.as_proved) routine::skip(program, state, static_cast<std::int32_t>(ahead));
-            turnMachines(static_cast<double>(ahead) * 1e-3);
-            if (steps) sample();
-        }
+        if (const auto error = tick()) return tl::unexpected(*error);
     }
     sample();
-    return traces;
+    return std::move(traces_);
+}
+
+}  // namespace
+
+Result<Traces> simulate(const routine::Program& program, const std::vector<plant::PumpFigures>& figures, const Options& options) {
+    return Scene(program, figures, options).play();
 }
 
 std::vector<int> startsOf(const routine::Program& program, const std::vector<Event>& script, double length) {

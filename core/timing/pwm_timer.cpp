@@ -81,17 +81,24 @@ double usualClock(Mcu mcu) {
     }
 }
 
-Result<Worked<PwmTimerResult>> pwmTimer(const PwmTimer& in) {
-    const double clock = in.clock ? si(*in.clock) : usualClock(in.mcu);
-    const double wanted = si(in.frequency);
-    Search search{clock, wanted, {}};
-    const auto wants = [&](PwmMode mode) { return !in.mode || *in.mode == mode; };
-    const auto wantsTimer = [&](int number) { return !in.timer || si(*in.timer) == number; };
-    bool any_timer = false;
-    bool any_mode = false;
+namespace {
+
+// What was found to look among: no timer of that number, or none with that mode, is told apart from a frequency out of reach.
+struct Found {
+    bool timer = false, mode = false;
+};
+bool wants(const PwmTimer& in, PwmMode mode) {
+    return !in.mode || *in.mode == mode;
+}
+int timerOr(const PwmTimer& in, int other) {
+    return in.timer ? static_cast<int>(si(*in.timer)) : other;
+}
+
+Found searchAvr(const PwmTimer& in, Search& search) {
+    Found found;
     for (const auto& timer : avrTimers(in.mcu)) {
-        if (!wantsTimer(timer.number)) continue;
-        any_timer = true;
+        if (in.timer && si(*in.timer) != timer.number) continue;
+        found.timer = true;
         const double most = std::pow(2.0, timer.bits) - 1.0;
         for (const int prescaler : timer.prescalers) {
             Candidate candidate;
@@ -99,58 +106,55 @@ Result<Worked<PwmTimerResult>> pwmTimer(const PwmTimer& in) {
             candidate.prescaler = prescaler;
             candidate.bits = timer.bits;
             candidate.own_top = timer.own_top;
-            if (wants(PwmMode::Fast)) {
-                any_mode = true;
+            if (wants(in, PwmMode::Fast)) {
+                found.mode = true;
                 search.tryTops(candidate, 1.0, 1.0, 3.0, most);
             }
             candidate.fast = false;
-            if (wants(PwmMode::PhaseCorrect) && timer.phase_correct) {
-                any_mode = true;
+            if (wants(in, PwmMode::PhaseCorrect) && timer.phase_correct) {
+                found.mode = true;
                 search.tryTops(candidate, 2.0, 0.0, 3.0, most);
             }
         }
     }
-    if (in.mcu == Mcu::Rp2040) {
-        any_timer = !in.timer || si(*in.timer) < 8;
-        any_mode = true;
-        Candidate candidate;
-        candidate.timer = in.timer ? static_cast<int>(si(*in.timer)) : 0;
-        for (int sixteenths = 16; sixteenths < 256 * 16; ++sixteenths) {
-            candidate.prescaler = sixteenths / 16.0;
-            candidate.fast = true;
-            if (wants(PwmMode::Fast)) search.tryTops(candidate, 1.0, 1.0, 3.0, 65535.0);
-            candidate.fast = false;
-            if (wants(PwmMode::PhaseCorrect)) search.tryTops(candidate, 2.0, 1.0, 3.0, 65535.0);
-        }
-    } else if (in.mcu == Mcu::Esp32) {
-        any_timer = !in.timer || si(*in.timer) < 4;
-        any_mode = wants(PwmMode::Fast);
-        Candidate candidate;
-        candidate.timer = in.timer ? static_cast<int>(si(*in.timer)) : 0;
-        for (int bits = 2; bits <= 20 && any_mode; ++bits) {
-            const double period = std::pow(2.0, bits);
-            search.highest = std::max(search.highest, clock / period);
-            search.lowest = std::min(search.lowest, clock / (1023.99609375 * period));
-            const double exact = clock / (wanted * period) * 256.0;
-            for (const double parts : {std::floor(exact), std::ceil(exact)}) {
-                if (parts < 256.0 || parts > 1024.0 * 256.0 - 1.0) continue;
-                candidate.prescaler = parts / 256.0;
-                candidate.top = period - 1.0;
-                candidate.actual = clock / (candidate.prescaler * period);
-                candidate.error = candidate.actual / wanted - 1.0;
-                if (!search.best || better(candidate, *search.best)) search.best = candidate;
-            }
+    return found;
+}
+
+Found searchRp2040(const PwmTimer& in, Search& search) {
+    Candidate candidate;
+    candidate.timer = timerOr(in, 0);
+    for (int sixteenths = 16; sixteenths < 256 * 16; ++sixteenths) {
+        candidate.prescaler = sixteenths / 16.0;
+        candidate.fast = true;
+        if (wants(in, PwmMode::Fast)) search.tryTops(candidate, 1.0, 1.0, 3.0, 65535.0);
+        candidate.fast = false;
+        if (wants(in, PwmMode::PhaseCorrect)) search.tryTops(candidate, 2.0, 1.0, 3.0, 65535.0);
+    }
+    return {candidate.timer < 8, true};
+}
+
+Found searchEsp32(const PwmTimer& in, double clock, Search& search) {
+    Candidate candidate;
+    candidate.timer = timerOr(in, 0);
+    const Found found{candidate.timer < 4, wants(in, PwmMode::Fast)};
+    for (int bits = 2; bits <= 20 && found.mode; ++bits) {
+        const double period = std::pow(2.0, bits);
+        search.highest = std::max(search.highest, clock / period);
+        search.lowest = std::min(search.lowest, clock / (1023.99609375 * period));
+        const double exact = clock / (search.wanted * period) * 256.0;
+        for (const double parts : {std::floor(exact), std::ceil(exact)}) {
+            if (parts < 256.0 || parts > 1024.0 * 256.0 - 1.0) continue;
+            candidate.prescaler = parts / 256.0;
+            candidate.top = period - 1.0;
+            candidate.actual = clock / (candidate.prescaler * period);
+            candidate.error = candidate.actual / search.wanted - 1.0;
+            if (!search.best || better(candidate, *search.best)) search.best = candidate;
         }
     }
-    if (!any_timer)
-        return fail(ErrorCode::OutOfRange, "timer", in.timer ? exactNumber(si(*in.timer)) : "", "a PWM timer of this controller");
-    if (!any_mode) return fail(ErrorCode::OutOfRange, "mode", in.mode ? nameOf(*in.mode) : "", "a mode that this timer has");
-    if (!search.best || wanted > search.highest * (1 + 1e-9) || wanted < search.lowest * (1 - 1e-9))
-        return fail(
-            ErrorCode::OutOfRange, "frequency", displayPlain(in.frequency),
-            fmt::format("{} to {} on this timer", display(Kind::Frequency, search.lowest), display(Kind::Frequency, search.highest)));
+    return found;
+}
 
-    const Candidate& best = *search.best;
+Worked<PwmTimerResult> worked(const PwmTimer& in, double clock, const Candidate& best) {
     Worked<PwmTimerResult> out;
     auto& r = out.result;
     r.timer = of<Count>(best.timer);
@@ -167,7 +171,7 @@ Result<Worked<PwmTimerResult>> pwmTimer(const PwmTimer& in) {
             : in.mcu == Mcu::Rp2040 ? "{clk}/(2·{N}·({TOP} + 1))"
                                     : "{clk}/(2·{N}·{TOP})",
             {{"clk", clock}, {"N", best.prescaler}, {"TOP", best.top}}, r.actual_frequency, source);
-    addStep(out.steps, "e", "off by", "{f}/{fw} − 1", {{"f", best.actual}, {"fw", wanted}}, r.frequency_error, "definition");
+    addStep(out.steps, "e", "off by", "{f}/{fw} − 1", {{"f", best.actual}, {"fw", si(in.frequency)}}, r.frequency_error, "definition");
     addStep(out.steps, "b", "resolution, bits", "log2({TOP} + 1)", {{"TOP", best.top}}, r.resolution_bits, "definition");
     if (best.bits == 8 && best.top != 255.0 && !best.own_top)
         out.findings.push_back(
@@ -176,6 +180,24 @@ Result<Worked<PwmTimerResult>> pwmTimer(const PwmTimer& in) {
                          best.top)});
     out.verdict = verdictOf(out.findings);
     return out;
+}
+
+}  // namespace
+
+Result<Worked<PwmTimerResult>> pwmTimer(const PwmTimer& in) {
+    const double clock = in.clock ? si(*in.clock) : usualClock(in.mcu), wanted = si(in.frequency);
+    Search search{clock, wanted, {}};
+    const Found found = in.mcu == Mcu::Rp2040  ? searchRp2040(in, search)
+                        : in.mcu == Mcu::Esp32 ? searchEsp32(in, clock, search)
+                                               : searchAvr(in, search);
+    if (!found.timer)
+        return fail(ErrorCode::OutOfRange, "timer", in.timer ? exactNumber(si(*in.timer)) : "", "a PWM timer of this controller");
+    if (!found.mode) return fail(ErrorCode::OutOfRange, "mode", in.mode ? nameOf(*in.mode) : "", "a mode that this timer has");
+    if (!search.best || wanted > search.highest * (1 + 1e-9) || wanted < search.lowest * (1 - 1e-9))
+        return fail(
+            ErrorCode::OutOfRange, "frequency", displayPlain(in.frequency),
+            fmt::format("{} to {} on this timer", display(Kind::Frequency, search.lowest), display(Kind::Frequency, search.highest)));
+    return worked(in, clock, *search.best);
 }
 
 FormPtr pwmTimerForm() {

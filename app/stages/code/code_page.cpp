@@ -71,6 +71,33 @@ CodePage::CodePage(Document* document, QWidget* parent) : QWidget(parent), docum
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(px(4), 0, 0, 0);
     column->setSpacing(px(4));
+    said_ = label("", Text::Small, colours().ink);
+    said_->setObjectName("codeSaid");
+    said_->setContentsMargins(px(10), 0, px(14), 0);
+    said_->hide();
+    view_ = new QPlainTextEdit;
+    view_->setObjectName("code");
+    view_->setReadOnly(true);
+    view_->setLineWrapMode(QPlainTextEdit::NoWrap);
+    view_->setFrameShape(QFrame::NoFrame);
+    new Tints(view_->document());
+    own_ = new QTextBrowser;
+    own_->setObjectName("ownReport");
+    own_->setFrameShape(QFrame::NoFrame);
+    stack_ = new QStackedWidget;
+    stack_->addWidget(view_);
+    stack_->addWidget(own_);
+    column->addWidget(makeButtons());
+    column->addWidget(makeUpload());
+    column->addWidget(said_);
+    column->addWidget(stack_, 1);
+    poll_.setInterval(50);
+    connect(&poll_, &QTimer::timeout, this, [this] {
+        if (work_.valid() && work_.wait_for(std::chrono::seconds(0)) == std::future_status::ready) collect();
+    });
+}
+
+QWidget* CodePage::makeButtons() {
     auto* buttons = new QWidget;
     auto* row = new WrapRow(buttons);
     row->setContentsMargins(px(10), 0, px(14), 0);
@@ -104,7 +131,10 @@ CodePage::CodePage(Document* document, QWidget* parent) : QWidget(parent), docum
         upload_->setVisible(!upload_->isVisible());
         fillPorts();
     });
+    return buttons;
+}
 
+QWidget* CodePage::makeUpload() {
     upload_ = new QFrame;
     upload_->setObjectName("uploadPanel");
     auto* line = new WrapRow(upload_);
@@ -126,31 +156,7 @@ CodePage::CodePage(Document* document, QWidget* parent) : QWidget(parent), docum
     connect(stop_, &QPushButton::clicked, this, [this] { cancel_ = true; });
     for (QWidget* widget : std::initializer_list<QWidget*>{what_, ports_, safe_, write_, stop_}) line->addWidget(widget);
     upload_->hide();
-
-    said_ = label("", Text::Small, colours().ink);
-    said_->setObjectName("codeSaid");
-    said_->setContentsMargins(px(10), 0, px(14), 0);
-    said_->hide();
-    view_ = new QPlainTextEdit;
-    view_->setObjectName("code");
-    view_->setReadOnly(true);
-    view_->setLineWrapMode(QPlainTextEdit::NoWrap);
-    view_->setFrameShape(QFrame::NoFrame);
-    new Tints(view_->document());
-    own_ = new QTextBrowser;
-    own_->setObjectName("ownReport");
-    own_->setFrameShape(QFrame::NoFrame);
-    stack_ = new QStackedWidget;
-    stack_->addWidget(view_);
-    stack_->addWidget(own_);
-    column->addWidget(buttons);
-    column->addWidget(upload_);
-    column->addWidget(said_);
-    column->addWidget(stack_, 1);
-    poll_.setInterval(50);
-    connect(&poll_, &QTimer::timeout, this, [this] {
-        if (work_.valid() && work_.wait_for(std::chrono::seconds(0)) == std::future_status::ready) collect();
-    });
+    return upload_;
 }
 
 CodePage::~CodePage() {

@@ -39,6 +39,8 @@ private:
     struct Outcome {
         QString said, html;
     };
+    QWidget* makeButtons();
+    QWidget* makeUpload();
     void save();
     void upload();
     void fillPorts();

@@ -193,99 +193,115 @@ void FeedPage::offer(const QString& id, const QPoint& where) {
     const auto& project = document_->model().project;
     QMenu menu(this);
     menu.setObjectName("feedMenu");
-    const auto edit = [&](QMenu* into, const QString& words, std::vector<project::FactEdit> edits, bool now) {
-        auto* action = into->addAction(words);
-        action->setCheckable(true);
-        action->setChecked(now);
-        connect(action, &QAction::triggered, this, [this, edits] { document_->apply(edits); });
-    };
-    const std::string sid = id.toStdString();
-    std::vector<std::string> taken;
-    for (const auto& source : project.sources) taken.push_back(source.id);
-    for (const auto& rail : project.rails) taken.push_back(rail.id);
-    auto* add = new QMenu(tr("Add a rail from here"), &menu);
-    for (const auto& name : Names<power::Conversion>::all) {
-        auto* action = add->addAction(tr(name.label));
-        connect(action, &QAction::triggered, this, [this, sid, taken, conversion = name.value, label = std::string(name.label)] {
-            auto changed = document_->model().project;
+    if (const auto* source = project::findSource(project, id.toStdString())) offerSource(menu, *source);
+    else if (const auto* rail = project::findRail(project, id.toStdString())) offerRail(menu, *rail);
+    menu.exec(where);
+}
+
+void FeedPage::offerEdit(QMenu* into, const QString& words, std::vector<project::FactEdit> edits, bool now) {
+    auto* action = into->addAction(words);
+    action->setCheckable(true);
+    action->setChecked(now);
+    connect(action, &QAction::triggered, this, [this, edits = std::move(edits)] { document_->apply(edits); });
+}
+
+void FeedPage::offerChange(QMenu* into, const QString& words, bool possible, std::function<void(project::Project&)> change) {
+    auto* action = into->addAction(words);
+    action->setEnabled(possible);
+    connect(action, &QAction::triggered, this, [this, change = std::move(change)] {
+        auto changed = document_->model().project;
+        change(changed);
+        document_->replace(std::move(changed));
+    });
+}
+
+// The ids of sources and rails, which share one list of names.
+std::vector<std::string> FeedPage::taken() const {
+    std::vector<std::string> ids;
+    for (const auto& source : document_->model().project.sources) ids.push_back(source.id);
+    for (const auto& rail : document_->model().project.rails) ids.push_back(rail.id);
+    return ids;
+}
+
+void FeedPage::offerNewRail(QMenu& menu, const std::string& from) {
+    auto* add = menu.addMenu(tr("Add a rail from here"));
+    for (const auto& name : Names<power::Conversion>::all)
+        offerChange(add, tr(name.label), true, [from, ids = taken(), conversion = name.value](project::Project& changed) {
             power::Rail rail;
             rail.name = "new rail";
-            rail.id = project::freshId(rail.name, taken);
-            rail.from = sid;
+            rail.id = project::freshId(rail.name, ids);
+            rail.from = from;
             rail.conversion = conversion;
             if (conversion != power::Conversion::Direct) rail.voltage = of<Voltage>(5.0);
             changed.rails.push_back(rail);
-            document_->replace(std::move(changed));
         });
+}
+
+void FeedPage::offerSource(QMenu& menu, const power::Source& source) {
+    const auto& project = document_->model().project;
+    const std::string id = source.id;
+    auto* kinds = menu.addMenu(tr("Kind of source"));
+    for (const auto& name : Names<power::SourceKind>::all)
+        offerEdit(kinds, tr(name.label), {{"sources/" + id + "/kind", name.id}}, source.kind == name.value);
+    offerNewRail(menu, id);
+    offerChange(&menu, tr("Add one to use instead"), true, [id, ids = taken()](project::Project& changed) {
+        power::Source battery;
+        battery.name = "battery";
+        battery.id = project::freshId(battery.name, ids);
+        battery.kind = power::SourceKind::Battery;
+        battery.series = of<Count>(3.0);
+        battery.instead_of = id;
+        changed.sources.push_back(battery);
+    });
+    if (project.sources.size() < 2) return;
+    const bool feeds = std::any_of(project.rails.begin(), project.rails.end(), [&](const power::Rail& r) { return r.from == id; });
+    offerChange(&menu, feeds ? tr("Take it out (feed its rails from another first)") : tr("Take it out"), !feeds,
+                [id](project::Project& changed) {
+                    std::erase_if(changed.sources, [&](const power::Source& s) { return s.id == id; });
+                    for (auto& s : changed.sources)
+                        if (s.instead_of == id) s.instead_of.clear();
+                });
+}
+
+void FeedPage::offerFeeds(QMenu& menu, const power::Rail& rail) {
+    const auto& project = document_->model().project;
+    const std::string path = "rails/" + rail.id + "/";
+    auto* conversions = menu.addMenu(tr("Fed by"));
+    for (const auto& name : Names<power::Conversion>::all) {
+        std::vector<project::FactEdit> edits{{path + "conversion", name.id}};
+        if (name.value != power::Conversion::Direct && !rail.voltage) edits.push_back({path + "voltage", "5 V"});
+        offerEdit(conversions, tr(name.label), edits, rail.conversion == name.value);
     }
-    if (const auto* source = project::findSource(project, sid)) {
-        auto* kinds = menu.addMenu(tr("Kind of source"));
-        for (const auto& name : Names<power::SourceKind>::all)
-            edit(kinds, tr(name.label), {{"sources/" + sid + "/kind", name.id}}, source->kind == name.value);
-        menu.addMenu(add);
-        auto* other = menu.addAction(tr("Add one to use instead"));
-        connect(other, &QAction::triggered, this, [this, sid, taken] {
-            auto changed = document_->model().project;
-            power::Source battery;
-            battery.name = "battery";
-            battery.id = project::freshId(battery.name, taken);
-            battery.kind = power::SourceKind::Battery;
-            battery.series = of<Count>(3.0);
-            battery.instead_of = sid;
-            changed.sources.push_back(battery);
-            document_->replace(std::move(changed));
-        });
-        if (project.sources.size() > 1) {
-            auto* remove = menu.addAction(tr("Take it out"));
-            const bool feeds = std::any_of(project.rails.begin(), project.rails.end(), [&](const power::Rail& r) { return r.from == sid; });
-            remove->setEnabled(!feeds);
-            if (feeds) remove->setText(tr("Take it out (feed its rails from another first)"));
-            connect(remove, &QAction::triggered, this, [this, sid] {
-                auto changed = document_->model().project;
-                std::erase_if(changed.sources, [&](const power::Source& s) { return s.id == sid; });
-                for (auto& s : changed.sources)
-                    if (s.instead_of == sid) s.instead_of.clear();
-                document_->replace(std::move(changed));
-            });
-        }
-    } else if (const auto* rail = project::findRail(project, sid)) {
-        auto* conversions = menu.addMenu(tr("Fed by"));
-        for (const auto& name : Names<power::Conversion>::all) {
-            std::vector<project::FactEdit> edits{{"rails/" + sid + "/conversion", name.id}};
-            if (name.value != power::Conversion::Direct && !rail->voltage) edits.push_back({"rails/" + sid + "/voltage", "5 V"});
-            edit(conversions, tr(name.label), edits, rail->conversion == name.value);
-        }
-        auto* from = menu.addMenu(tr("From"));
-        for (const auto& each : project.sources)
-            if (each.instead_of.empty()) edit(from, text(each.name), {{"rails/" + sid + "/from", each.id}}, rail->from == each.id);
-        for (const auto& other : project.rails) {
-            auto trial = project;
-            for (auto& r : trial.rails)
-                if (r.id == sid) r.from = other.id;
-            if (other.id != sid && !plan::feedsItself(trial, sid))
-                edit(from, text(other.name), {{"rails/" + sid + "/from", other.id}}, rail->from == other.id);
-        }
-        auto* bulk = menu.addMenu(tr("Bulk capacitor"));
-        edit(bulk, tr("none"), {{"rails/" + sid + "/bulk", ""}}, !rail->bulk);
-        for (const char* size : {"100 uF", "220 uF", "470 uF", "1000 uF", "2200 uF", "4700 uF"})
-            edit(bulk, QString(size).replace("uF", "µF"), {{"rails/" + sid + "/bulk", size}}, false);
-        auto* guard = menu.addMenu(tr("Reversed supply"));
-        for (const auto& name : Names<power::Protection>::all)
-            edit(guard, tr(name.label), {{"rails/" + sid + "/protection", name.id}}, rail->protection == name.value);
-        menu.addMenu(add);
-        const bool used =
-            project.board.rail == sid ||
-            std::any_of(project.channels.begin(), project.channels.end(), [&](const project::Channel& c) { return c.rail == sid; }) ||
-            std::any_of(project.rails.begin(), project.rails.end(), [&](const power::Rail& r) { return r.from == sid; });
-        auto* remove = menu.addAction(used ? tr("Take it out (something still hangs on it)") : tr("Take it out"));
-        remove->setEnabled(!used);
-        connect(remove, &QAction::triggered, this, [this, sid] {
-            auto changed = document_->model().project;
-            std::erase_if(changed.rails, [&](const power::Rail& r) { return r.id == sid; });
-            document_->replace(std::move(changed));
-        });
+    auto* from = menu.addMenu(tr("From"));
+    for (const auto& each : project.sources)
+        if (each.instead_of.empty()) offerEdit(from, text(each.name), {{path + "from", each.id}}, rail.from == each.id);
+    for (const auto& other : project.rails) {
+        auto trial = project;
+        for (auto& r : trial.rails)
+            if (r.id == rail.id) r.from = other.id;
+        if (other.id != rail.id && !plan::feedsItself(trial, rail.id))
+            offerEdit(from, text(other.name), {{path + "from", other.id}}, rail.from == other.id);
     }
-    menu.exec(where);
+}
+
+void FeedPage::offerRail(QMenu& menu, const power::Rail& rail) {
+    const auto& project = document_->model().project;
+    const std::string id = rail.id, path = "rails/" + id + "/";
+    offerFeeds(menu, rail);
+    auto* bulk = menu.addMenu(tr("Bulk capacitor"));
+    offerEdit(bulk, tr("none"), {{path + "bulk", ""}}, !rail.bulk);
+    for (const char* size : {"100 uF", "220 uF", "470 uF", "1000 uF", "2200 uF", "4700 uF"})
+        offerEdit(bulk, QString(size).replace("uF", "µF"), {{path + "bulk", size}}, false);
+    auto* guard = menu.addMenu(tr("Reversed supply"));
+    for (const auto& name : Names<power::Protection>::all)
+        offerEdit(guard, tr(name.label), {{path + "protection", name.id}}, rail.protection == name.value);
+    offerNewRail(menu, id);
+    const bool used =
+        project.board.rail == id ||
+        std::any_of(project.channels.begin(), project.channels.end(), [&](const project::Channel& c) { return c.rail == id; }) ||
+        std::any_of(project.rails.begin(), project.rails.end(), [&](const power::Rail& r) { return r.from == id; });
+    offerChange(&menu, used ? tr("Take it out (something still hangs on it)") : tr("Take it out"), !used,
+                [id](project::Project& changed) { std::erase_if(changed.rails, [&](const power::Rail& r) { return r.id == id; }); });
 }
 
 }  // namespace hinge::app

@@ -6,6 +6,7 @@
 
 class QComboBox;
 class QLabel;
+class QMenu;
 class QPushButton;
 class QStackedWidget;
 
@@ -32,6 +33,13 @@ private:
     void weigh();
     void collect();
     void offer(const QString& id, const QPoint& where);
+    void offerSource(QMenu& menu, const power::Source& source);
+    void offerRail(QMenu& menu, const power::Rail& rail);
+    void offerFeeds(QMenu& menu, const power::Rail& rail);
+    void offerNewRail(QMenu& menu, const std::string& from);
+    void offerEdit(QMenu* into, const QString& words, std::vector<project::FactEdit> edits, bool now);
+    void offerChange(QMenu* into, const QString& words, bool possible, std::function<void(project::Project&)> change);
+    [[nodiscard]] std::vector<std::string> taken() const;
 
     Document* document_;
     QString channel_;

@@ -89,31 +89,63 @@ std::vector<SupplyChart::Column> SupplyChart::columns(int count) const {
     return list;
 }
 
-void SupplyChart::draw(QPainter& p, const QRectF& box) {
-    const auto& c = colours();
-    const auto& m = model();
-    if (!day_ || day_->points.empty()) return waits(p, box, whyNot_);
+SupplyChart::Sheet SupplyChart::sheet(const QRectF& box) const {
     const auto& day = *day_;
-    double names = px(58);
+    Sheet s;
+    s.names = px(58);
     for (const auto& output : day.outputs)
-        names = std::max<double>(names, QFontMetrics(textFont(Text::Small)).horizontalAdvance(text(output.name)) + px(16));
-    const double lane = std::min<double>(px(17), box.height() * 0.24 / std::max(1.0, static_cast<double>(day.outputs.size())));
-    const double lanes_top = box.top() + px(8), lanes = lane * static_cast<double>(day.outputs.size());
-    const double left = box.left() + names, right = box.right() - px(18), bottom = box.bottom() - px(34);
-    const double rest = bottom - lanes_top - lanes - px(14);
-    plot_ = QRectF(left, lanes_top, right - left, bottom - lanes_top);
-    const auto x = [&](double t) { return left + (t - from_) / (to_ - from_) * (right - left); };
-    const auto cols = columns(static_cast<int>(right - left));
+        s.names = std::max<double>(s.names, QFontMetrics(textFont(Text::Small)).horizontalAdvance(text(output.name)) + px(16));
+    s.lane = std::min<double>(px(17), box.height() * 0.24 / std::max(1.0, static_cast<double>(day.outputs.size())));
+    s.lanes_top = box.top() + px(8), s.lanes = s.lane * static_cast<double>(day.outputs.size());
+    s.left = box.left() + s.names, s.right = box.right() - px(18), s.bottom = box.bottom() - px(34);
+    s.columns = columns(static_cast<int>(s.right - s.left));
+    const double gives = model().plan.headline.source_current ? si(*model().plan.headline.source_current) : 0.0;
+    double most = 0.0;
+    for (const auto& column : s.columns)
+        if (column.any) most = std::max({most, column.total, column.source});
+    most = std::max(1e-3, std::max(most * 1.2, std::min(gives * 1.1, most * 3.0)));
+    const double rest = s.bottom - s.lanes_top - s.lanes - px(14), width = s.right - s.left;
+    s.amps = {QRectF(s.left, s.lanes_top + s.lanes + px(26), width, rest * 0.5 - px(22)), from_ - zero_, to_ - zero_, 0.0, most};
+    double lowest = board::family(model().project.board.form).guaranteed_floor, highest = 0.0;
+    for (const auto& line : lines())
+        for (const auto& column : s.columns)
+            if (column.any)
+                lowest = std::min(lowest, column.low[static_cast<std::size_t>(line.section)]),
+                highest = std::max(highest, column.high[static_cast<std::size_t>(line.section)]);
+    const double room = std::max(0.2, highest - lowest) * 0.12;
+    s.volts = {QRectF(s.left, s.amps.box.bottom() + px(26), width, s.bottom - s.amps.box.bottom() - px(26)), from_ - zero_, to_ - zero_,
+               std::max(0.0, lowest - room * 1.6), highest + room};
+    return s;
+}
 
-    // Lanes.
+double SupplyChart::x(const Sheet& s, double time) const {
+    return s.left + (time - from_) / (to_ - from_) * (s.right - s.left);
+}
+
+bool SupplyChart::isMine(std::size_t output) const {
+    return text(day_->outputs[output].channel) == channel_;
+}
+
+std::vector<SupplyChart::Line> SupplyChart::lines() const {
+    const auto& ids = day_->ids;
+    const auto indexOf = [&](const std::string& id) { return static_cast<int>(std::find(ids.begin(), ids.end(), id) - ids.begin()); };
+    const int logic = indexOf(model().project.board.rail), own = channel() != nullptr ? indexOf(channel()->rail) : logic;
+    std::vector<Line> lines;
+    if (own != logic && own < static_cast<int>(ids.size())) lines.push_back({own, colours().time});
+    if (logic < static_cast<int>(ids.size())) lines.push_back({logic, colours().spark});
+    return lines;
+}
+
+void SupplyChart::drawLanes(QPainter& p, const Sheet& s) const {
+    const auto& c = colours();
+    const auto& day = *day_;
     for (std::size_t o = 0; o < day.outputs.size(); ++o) {
-        const double y = lanes_top + lane * static_cast<double>(o);
-        const bool mine = text(day.outputs[o].channel) == channel_;
-        say(p, {left - px(8), y + lane * 0.75}, text(day.outputs[o].name), Text::Small, c.ink, Qt::AlignRight);
+        const double y = s.lanes_top + s.lane * static_cast<double>(o);
+        say(p, {s.left - px(8), y + s.lane * 0.75}, text(day.outputs[o].name), Text::Small, c.ink, Qt::AlignRight);
         p.setPen(QPen(c.line, 1));
-        p.drawLine(QPointF(left, y + lane - 1), QPointF(right, y + lane - 1));
+        p.drawLine(QPointF(s.left, y + s.lane - 1), QPointF(s.right, y + s.lane - 1));
         QColor fill = c.spark;
-        if (!mine) fill.setAlphaF(0.5F);
+        if (!isMine(o)) fill.setAlphaF(0.5F);
         p.setPen(Qt::NoPen);
         p.setBrush(fill);
         for (std::size_t k = 0; k < day.changes.size(); ++k) {
@@ -122,148 +154,147 @@ void SupplyChart::draw(QPainter& p, const QRectF& box) {
             const double start = std::max(from_, day.changes[k].time),
                          end = std::min(to_, k + 1 < day.changes.size() ? day.changes[k + 1].time : day.length);
             if (end <= start) continue;
-            p.drawRect(QRectF(QPointF(x(start), y + px(2)), QPointF(std::max(x(end), x(start) + 1.5), y + lane - px(3))));
+            p.drawRect(QRectF(QPointF(x(s, start), y + px(2)), QPointF(std::max(x(s, end), x(s, start) + 1.5), y + s.lane - px(3))));
         }
     }
+}
 
-    // Amps: the board at the bottom, each channel on top of what is below it.
-    const double gives = m.plan.headline.source_current ? si(*m.plan.headline.source_current) : 0.0;
-    double most = 0.0;
-    for (const auto& column : cols)
-        if (column.any) most = std::max({most, column.total, column.source});
-    most = std::max(1e-3, std::max(most * 1.2, std::min(gives * 1.1, most * 3.0)));
-    const Axes amps{QRectF(left, lanes_top + lanes + px(26), right - left, rest * 0.5 - px(22)), from_ - zero_, to_ - zero_, 0.0, most};
-    const Axes time_axis{QRectF(left, amps.box.bottom() + px(26), right - left, bottom - amps.box.bottom() - px(26)), from_ - zero_,
-                         to_ - zero_, 0.0, 1.0};
-    p.save();
-    p.setClipRect(amps.box.adjusted(-names, -px(24), px(4), px(2)));
-    amps.draw(p, Kind::Duration, Kind::Current, QString(), tr("from the supply"));
-    p.restore();
-    std::vector<double> below(cols.size(), 0.0);
+// The board at the bottom, each channel on top of what is below it.
+void SupplyChart::drawStack(QPainter& p, const Sheet& s) const {
+    const auto& c = colours();
+    std::vector<double> below(s.columns.size(), 0.0);
     const auto band = [&](auto&& value, const QColor& fill, const QString& name) {
         QPolygonF up, down;
         double widest = 0.0, where = 0.0, middle = 0.0;
-        for (std::size_t i = 0; i < cols.size(); ++i) {
-            if (!cols[i].any) continue;
-            const double add = std::max(0.0, value(cols[i]));
-            const double px_x = left + static_cast<double>(i);
-            up << QPointF(px_x, amps.y(below[i] + add));
-            down.prepend(QPointF(px_x, amps.y(below[i])));
-            if (add > widest) widest = add, where = px_x, middle = below[i] + add / 2;
+        for (std::size_t i = 0; i < s.columns.size(); ++i) {
+            if (!s.columns[i].any) continue;
+            const double add = std::max(0.0, value(s.columns[i]));
+            up << QPointF(s.at(i), s.amps.y(below[i] + add));
+            down.prepend(QPointF(s.at(i), s.amps.y(below[i])));
+            if (add > widest) widest = add, where = s.at(i), middle = below[i] + add / 2;
             below[i] += add;
         }
         p.setPen(Qt::NoPen);
         p.setBrush(fill);
         p.drawPolygon(up + down);
-        if (!name.isEmpty() && amps.y(0) - amps.y(widest) > px(12)) {
-            const double w = QFontMetrics(textFont(Text::Small)).horizontalAdvance(name);
-            say(p, {std::clamp(where + px(4), left + 0.0, right - w), amps.y(middle) + px(4)}, name, Text::Small, c.ink, Qt::AlignLeft,
-                true);
-        }
+        if (name.isEmpty() || s.amps.y(0) - s.amps.y(widest) <= px(12)) return;
+        const double w = QFontMetrics(textFont(Text::Small)).horizontalAdvance(name);
+        say(p, {std::clamp(where + px(4), s.left, s.right - w), s.amps.y(middle) + px(4)}, name, Text::Small, c.ink, Qt::AlignLeft, true);
     };
     QColor grey = c.soft;
     grey.setAlphaF(0.45F);
-    band([](const Column& col) { return col.standing; }, grey, tr("board"));
-    for (std::size_t o = 0; o < day.outputs.size(); ++o) {
+    band([](const Column& column) { return column.standing; }, grey, tr("board"));
+    for (std::size_t o = 0; o < day_->outputs.size(); ++o) {
         QColor fill = c.spark;
-        const bool mine = text(day.outputs[o].channel) == channel_;
-        fill.setAlphaF(mine ? 1.0F : 0.28F + 0.09F * static_cast<float>(o % 3));
-        band([o](const Column& col) { return col.amps[o]; }, fill, text(day.outputs[o].name));
+        fill.setAlphaF(isMine(o) ? 1.0F : 0.28F + 0.09F * static_cast<float>(o % 3));
+        band([o](const Column& column) { return column.amps[o]; }, fill, text(day_->outputs[o].name));
     }
+}
+
+void SupplyChart::drawAmps(QPainter& p, const Sheet& s) const {
+    const auto& c = colours();
+    const auto& day = *day_;
+    p.save();
+    p.setClipRect(s.amps.box.adjusted(-s.names, -px(24), px(4), px(2)));
+    s.amps.draw(p, Kind::Duration, Kind::Current, QString(), tr("from the supply"));
+    p.restore();
+    drawStack(p, s);
     QPolygonF drawn;
-    for (std::size_t i = 0; i < cols.size(); ++i)
-        if (cols[i].any) drawn << QPointF(left + static_cast<double>(i), amps.y(cols[i].source));
+    for (std::size_t i = 0; i < s.columns.size(); ++i)
+        if (s.columns[i].any) drawn << QPointF(s.at(i), s.amps.y(s.columns[i].source));
     p.setPen(QPen(c.spark, 1.8));
     p.setBrush(Qt::NoBrush);
     p.drawPolyline(drawn);
-    if (gives > 0.0 && gives <= most) {
+    const double gives = model().plan.headline.source_current ? si(*model().plan.headline.source_current) : 0.0;
+    if (gives > 0.0 && gives <= s.amps.y1) {
         p.setPen(QPen(c.ink, 2));
-        p.drawLine(QPointF(left, amps.y(gives)), QPointF(right, amps.y(gives)));
-        say(p, {right, amps.y(gives) - px(4)}, tr("the %1 gives %2").arg(text(day.names.front()), text(display(Kind::Current, gives))),
+        p.drawLine(QPointF(s.left, s.amps.y(gives)), QPointF(s.right, s.amps.y(gives)));
+        say(p, {s.right, s.amps.y(gives) - px(4)}, tr("the %1 gives %2").arg(text(day.names.front()), text(display(Kind::Current, gives))),
             Text::Small, c.ink, Qt::AlignRight, true);
     }
-    if (day.peak_time >= from_ && day.peak_time <= to_) {
-        const QPointF peak(x(day.peak_time), amps.y(day.peak));
-        p.setPen(QPen(c.spark, 2));
-        p.setBrush(c.card);
-        p.drawEllipse(peak, px(4), px(4));
-        const bool at_right = peak.x() > (left + right) / 2;
-        say(p, peak + QPointF(at_right ? -px(9) : px(9), -px(4)), tr("most: %1").arg(text(display(Kind::Current, day.peak))), Text::Figure,
-            c.spark, at_right ? Qt::AlignRight : Qt::AlignLeft, true);
-    }
+    if (day.peak_time >= from_ && day.peak_time <= to_)
+        ring(p, s, {x(s, day.peak_time), s.amps.y(day.peak)}, -px(4), tr("most: %1").arg(text(display(Kind::Current, day.peak))), c.spark);
+}
 
-    // Volts of the board's rail, and of the rail of the chosen channel.
-    const auto indexOf = [&](const std::string& id) {
-        return static_cast<int>(std::find(day.ids.begin(), day.ids.end(), id) - day.ids.begin());
-    };
-    const int logic = indexOf(m.project.board.rail), own = channel() != nullptr ? indexOf(channel()->rail) : logic;
-    const auto& family = board::family(m.project.board.form);
-    struct Line {
-        int section;
-        QColor colour;
-    };
-    std::vector<Line> lines;
-    if (own != logic && own < static_cast<int>(day.ids.size())) lines.push_back({own, c.time});
-    if (logic < static_cast<int>(day.ids.size())) lines.push_back({logic, c.spark});
-    double lowest = family.guaranteed_floor, highest = 0.0;
-    for (const auto& line : lines)
-        for (const auto& column : cols)
-            if (column.any)
-                lowest = std::min(lowest, column.low[static_cast<std::size_t>(line.section)]),
-                highest = std::max(highest, column.high[static_cast<std::size_t>(line.section)]);
-    const double room = std::max(0.2, highest - lowest) * 0.12;
-    Axes volts{time_axis.box, from_ - zero_, to_ - zero_, std::max(0.0, lowest - room * 1.6), highest + room};
-    volts.draw(p, Kind::Duration, Kind::Voltage, tr("time"), tr("volts"));
+void SupplyChart::ring(QPainter& p, const Sheet& s, const QPointF& at, double below, const QString& words, const QColor& colour) const {
+    p.setPen(QPen(colour, 2));
+    p.setBrush(colours().card);
+    p.drawEllipse(at, px(4), px(4));
+    const bool at_right = at.x() > (s.left + s.right) / 2;
+    say(p, at + QPointF(at_right ? -px(9) : px(9), below), words, Text::Figure, colour, at_right ? Qt::AlignRight : Qt::AlignLeft, true);
+}
+
+void SupplyChart::drawLimits(QPainter& p, const Sheet& s) const {
+    const auto& family = board::family(model().project.board.form);
     const auto limit = [&](double value, const QString& words, Qt::PenStyle style) {
-        if (value < volts.y0 || value > volts.y1) return;
-        p.setPen(QPen(c.ink, 1.8, style));
-        p.drawLine(QPointF(left, volts.y(value)), QPointF(right, volts.y(value)));
-        say(p, {right, volts.y(value) - px(4)}, words, Text::Small, c.ink, Qt::AlignRight, true);
+        if (value < s.volts.y0 || value > s.volts.y1) return;
+        p.setPen(QPen(colours().ink, 1.8, style));
+        p.drawLine(QPointF(s.left, s.volts.y(value)), QPointF(s.right, s.volts.y(value)));
+        say(p, {s.right, s.volts.y(value) - px(4)}, words, Text::Small, colours().ink, Qt::AlignRight, true);
     };
     limit(family.guaranteed_floor,
           tr("board guaranteed down to %1 at %2")
               .arg(text(display(Kind::Voltage, family.guaranteed_floor)), text(display(Kind::Frequency, family.clock))),
           Qt::SolidLine);
     limit(family.brown_out, tr("it resets below %1").arg(text(display(Kind::Voltage, family.brown_out))), Qt::DashLine);
-    for (const auto& line : lines) {
-        const auto s = static_cast<std::size_t>(line.section);
+}
+
+// Of the board's rail, and of the rail of the chosen channel.
+void SupplyChart::drawVolts(QPainter& p, const Sheet& s) const {
+    const auto& c = colours();
+    const auto& day = *day_;
+    s.volts.draw(p, Kind::Duration, Kind::Voltage, tr("time"), tr("volts"));
+    drawLimits(p, s);
+    for (const auto& line : lines()) {
+        const auto section = static_cast<std::size_t>(line.section);
         QPolygonF path;
-        for (std::size_t i = 0; i < cols.size(); ++i) {
-            if (!cols[i].any) continue;
-            path << QPointF(left + static_cast<double>(i), volts.y(cols[i].high[s]));
-            if (cols[i].high[s] > cols[i].low[s]) path << QPointF(left + static_cast<double>(i), volts.y(cols[i].low[s]));
+        for (std::size_t i = 0; i < s.columns.size(); ++i) {
+            const auto& column = s.columns[i];
+            if (!column.any) continue;
+            path << QPointF(s.at(i), s.volts.y(column.high[section]));
+            if (column.high[section] > column.low[section]) path << QPointF(s.at(i), s.volts.y(column.low[section]));
         }
         p.setPen(QPen(line.colour, 2));
         p.setBrush(Qt::NoBrush);
         p.drawPolyline(path);
         if (!path.isEmpty())
-            say(p, {left + px(6), path.front().y() - px(5)}, text(day.names[s]), Text::Small, line.colour, Qt::AlignLeft, true);
-        const auto& low = day.lowest[s];
+            say(p, {s.left + px(6), path.front().y() - px(5)}, text(day.names[section]), Text::Small, line.colour, Qt::AlignLeft, true);
+        const auto& low = day.lowest[section];
         if (low.time < from_ || low.time > to_) continue;
-        const bool bad = line.section == logic && low.volts < family.guaranteed_floor;
-        const QPointF at(x(low.time), volts.y(low.volts));
-        p.setPen(QPen(bad ? c.breaks : line.colour, 2));
-        p.setBrush(c.card);
-        p.drawEllipse(at, px(4), px(4));
-        const bool at_right = at.x() > (left + right) / 2;
-        say(p, at + QPointF(at_right ? -px(9) : px(9), px(14)), tr("lowest: %1").arg(text(display(Kind::Voltage, low.volts, 4))),
-            Text::Figure, bad ? c.breaks : line.colour, at_right ? Qt::AlignRight : Qt::AlignLeft, true);
+        const auto& board = model().project.board;
+        const bool bad = day.ids[section] == board.rail && low.volts < board::family(board.form).guaranteed_floor;
+        ring(p, s, {x(s, low.time), s.volts.y(low.volts)}, px(14), tr("lowest: %1").arg(text(display(Kind::Voltage, low.volts, 4))),
+             bad ? c.breaks : line.colour);
     }
-    // What stands under the pointer.
+}
+
+// What stands under the pointer.
+void SupplyChart::drawPointed(QPainter& p, const Sheet& s) const {
     if (!pointer_ || !plot_.contains(*pointer_)) return;
-    const double t = from_ + (pointer_->x() - left) / (right - left) * (to_ - from_);
+    const auto& day = *day_;
+    const double t = from_ + (pointer_->x() - s.left) / (s.right - s.left) * (to_ - from_);
     const auto after =
         std::upper_bound(day.points.begin(), day.points.end(), t, [](double time, const auto& point) { return time < point.time; });
     if (after == day.points.begin()) return;
     const auto& point = *(after - 1);
-    p.setPen(QPen(c.ink, 1, Qt::DotLine));
-    p.drawLine(QPointF(pointer_->x(), lanes_top), QPointF(pointer_->x(), bottom));
+    p.setPen(QPen(colours().ink, 1, Qt::DotLine));
+    p.drawLine(QPointF(pointer_->x(), s.lanes_top), QPointF(pointer_->x(), s.bottom));
     QString words = tr("%1: %2").arg(text(display(Kind::Duration, t - zero_, 4)), text(display(Kind::Current, point.source)));
-    for (const auto& line : lines)
+    for (const auto& line : lines())
         words += QString(" · %1 %2")
                      .arg(text(day.names[static_cast<std::size_t>(line.section)]),
                           text(display(Kind::Voltage, point.volts[static_cast<std::size_t>(line.section)])));
-    say(p, {right, amps.box.top() - px(3)}, words, Text::Small, c.ink, Qt::AlignRight, true);
+    say(p, {s.right, s.amps.box.top() - px(3)}, words, Text::Small, colours().ink, Qt::AlignRight, true);
+}
+
+void SupplyChart::draw(QPainter& p, const QRectF& box) {
+    if (!day_ || day_->points.empty()) return waits(p, box, whyNot_);
+    const Sheet s = sheet(box);
+    plot_ = QRectF(s.left, s.lanes_top, s.right - s.left, s.bottom - s.lanes_top);
+    drawLanes(p, s);
+    drawAmps(p, s);
+    drawVolts(p, s);
+    drawPointed(p, s);
 }
 
 }  // namespace hinge::app

@@ -145,11 +145,10 @@ void PartsAccount::change(const std::string& part, const std::string& field, con
     present();
 }
 
-void PartsAccount::build() {
-    const auto& c = colours();
-    const auto& m = document_->model();
+// What the table is built from: as long as it is the same nothing is built anew.
+QString PartsAccount::key() const {
     QString key = themeKey() + text(asked_);
-    for (const auto& line : m.account.lines)
+    for (const auto& line : document_->model().account.lines)
         key += text(line.id + line.name + line.substitute) +
                QString("|%1|%2|%3|%4|%5|")
                    .arg(line.needed)
@@ -158,8 +157,69 @@ void PartsAccount::build() {
                    .arg(line.missing)
                    .arg(line.lead_time ? si(*line.lead_time) : 0.0) +
                (line.price ? QString::number(si(*line.price)) : "");
-    if (key == built_) return;
-    built_ = key;
+    return key;
+}
+
+void PartsAccount::addStock(const proof::AccountLine& line, int row) {
+    const auto& c = colours();
+    const auto field = [&](int place, const char* name, const QString& value, const QString& hint, int wide) {
+        auto* edit = new QLineEdit(value);
+        edit->setObjectName(QString("stock_%1_%2").arg(text(line.id), name));
+        edit->setFont(textFont(Text::Body));
+        edit->setFixedWidth(px(wide));
+        edit->setPlaceholderText(hint);
+        connect(edit, &QLineEdit::editingFinished, this, [this, edit, id = line.id, name] {
+            if (!edit->isModified()) return;
+            edit->setModified(false);
+            change(id, name, edit->text());
+        });
+        grid_->addWidget(edit, row, place);
+    };
+    field(3, "in_hand", line.in_hand ? QString::number(*line.in_hand) : QString(), tr("?"), 46);
+    field(4, "spares", line.spares > 0 ? QString::number(line.spares) : QString(), "0", 46);
+    field(5, "lead_time", line.lead_time ? text(displayPlain(*line.lead_time)) : QString(), tr("3 weeks"), 76);
+    const QColor state = line.verdict == Verdict::Breaks ? c.breaks : line.verdict == Verdict::Tight ? c.tight : c.ink;
+    grid_->addWidget(label(line.in_hand ? (line.missing > 0 ? QString::number(line.missing) : tr("enough")) : tr("count it"), Text::Body,
+                           line.in_hand ? state : c.soft),
+                     row, 6);
+    auto* ask = new QPushButton(asked_ == line.id ? tr("Close") : tr("What instead?"));
+    ask->setObjectName("instead_" + text(line.id));
+    ask->setFont(textFont(Text::Small));
+    connect(ask, &QPushButton::clicked, this, [this, id = line.id] { askInstead(id); });
+    grid_->addWidget(ask, row, 7);
+}
+
+void PartsAccount::addInstead(const proof::AccountLine& line, int row) {
+    const auto& c = colours();
+    const auto& m = document_->model();
+    auto* frame = barred(c.spark, true);
+    auto* inner = static_cast<QVBoxLayout*>(frame->layout());
+    grid_->addWidget(frame, row, 1, 1, 7);
+    const auto found = proof::substituteFor(m.project, m.parts, m.plan, line.id);
+    if (!found) {
+        inner->addWidget(label(tr("Nothing among the parts does the same work here. Add one in Parts, or order a spare of this one now."),
+                               Text::Body, c.ink));
+        return;
+    }
+    inner->addWidget(
+        label(tr("%1, with which the channel %2. Before it goes in:")
+                  .arg(text(found->name), found->verdict == Verdict::Unknown ? tr("is not known") : verdictWord(found->verdict)),
+              Text::Figure, c.ink));
+    for (const auto* list : {&found->verify, &found->by_hand})
+        for (const auto& each : *list) inner->addWidget(label("• " + text(each), Text::Body, c.ink));
+    if (line.substitute == found->id) return;
+    auto* decide = new QPushButton(tr("Note it as the one to take"));
+    decide->setObjectName("decideInstead");
+    connect(decide, &QPushButton::clicked, this, [this, id = line.id, other = found->id] { change(id, "substitute", text(other)); });
+    inner->addWidget(decide, 0, Qt::AlignLeft);
+}
+
+void PartsAccount::build() {
+    const auto& c = colours();
+    const auto& m = document_->model();
+    const QString now = key();
+    if (now == built_) return;
+    built_ = now;
     clear(grid_);
     grid_->setContentsMargins(0, 0, px(8), 0);
     grid_->setHorizontalSpacing(px(10));
@@ -170,62 +230,15 @@ void PartsAccount::build() {
     grid_->setColumnStretch(1, 1);
     for (const auto& line : m.account.lines) {
         ++row;
-        const QColor state = line.verdict == Verdict::Breaks ? c.breaks : line.verdict == Verdict::Tight ? c.tight : c.ink;
         grid_->addWidget(label(tr("%1 ×").arg(line.needed), Text::Figure, c.ink), row, 0);
         grid_->addWidget(label(text(line.name), Text::Body, c.ink), row, 1);
         grid_->addWidget(
             label(line.price ? QString::number(si(*line.price), 'f', 2) : tr("not known"), Text::Body, line.price ? c.ink : c.soft), row,
             2);
         if (line.id.empty()) continue;  // wires and other things without figures are not counted
-        const auto field = [&](int place, const char* name, const QString& value, const QString& hint, int wide) {
-            auto* edit = new QLineEdit(value);
-            edit->setObjectName(QString("stock_%1_%2").arg(text(line.id), name));
-            edit->setFont(textFont(Text::Body));
-            edit->setFixedWidth(px(wide));
-            edit->setPlaceholderText(hint);
-            connect(edit, &QLineEdit::editingFinished, this, [this, edit, id = line.id, name] {
-                if (!edit->isModified()) return;
-                edit->setModified(false);
-                change(id, name, edit->text());
-            });
-            grid_->addWidget(edit, row, place);
-        };
-        field(3, "in_hand", line.in_hand ? QString::number(*line.in_hand) : QString(), tr("?"), 46);
-        field(4, "spares", line.spares > 0 ? QString::number(line.spares) : QString(), "0", 46);
-        field(5, "lead_time", line.lead_time ? text(displayPlain(*line.lead_time)) : QString(), tr("3 weeks"), 76);
-        grid_->addWidget(label(line.in_hand ? (line.missing > 0 ? QString::number(line.missing) : tr("enough")) : tr("count it"),
-                               Text::Body, line.in_hand ? state : c.soft),
-                         row, 6);
-        auto* ask = new QPushButton(asked_ == line.id ? tr("Close") : tr("What instead?"));
-        ask->setObjectName("instead_" + text(line.id));
-        ask->setFont(textFont(Text::Small));
-        connect(ask, &QPushButton::clicked, this, [this, id = line.id] { askInstead(id); });
-        grid_->addWidget(ask, row, 7);
+        addStock(line, row);
         if (asked_ == line.id) {
-            ++row;
-            auto* frame = barred(c.spark, true);
-            auto* inner = static_cast<QVBoxLayout*>(frame->layout());
-            const auto found = proof::substituteFor(m.project, m.parts, m.plan, line.id);
-            if (!found) {
-                inner->addWidget(
-                    label(tr("Nothing among the parts does the same work here. Add one in Parts, or order a spare of this one now."),
-                          Text::Body, c.ink));
-            } else {
-                inner->addWidget(label(
-                    tr("%1, with which the channel %2. Before it goes in:")
-                        .arg(text(found->name), found->verdict == Verdict::Unknown ? tr("is not known") : verdictWord(found->verdict)),
-                    Text::Figure, c.ink));
-                for (const auto* list : {&found->verify, &found->by_hand})
-                    for (const auto& each : *list) inner->addWidget(label("• " + text(each), Text::Body, c.ink));
-                if (line.substitute != found->id) {
-                    auto* decide = new QPushButton(tr("Note it as the one to take"));
-                    decide->setObjectName("decideInstead");
-                    connect(decide, &QPushButton::clicked, this,
-                            [this, id = line.id, other = found->id] { change(id, "substitute", text(other)); });
-                    inner->addWidget(decide, 0, Qt::AlignLeft);
-                }
-            }
-            grid_->addWidget(frame, row, 1, 1, 7);
+            addInstead(line, ++row);
         } else if (!line.substitute.empty()) {
             ++row;
             grid_->addWidget(label(tr("instead: %1").arg(text(proof::partName(m.parts, line.substitute))), Text::Small, c.soft), row, 1);

@@ -30,7 +30,10 @@ public:
     void askInstead(const std::string& part);
 
 private:
+    [[nodiscard]] QString key() const;
     void build();
+    void addStock(const proof::AccountLine& line, int row);
+    void addInstead(const proof::AccountLine& line, int row);
     void change(const std::string& part, const std::string& field, const QString& typed);
 
     Document* document_;

@@ -68,101 +68,143 @@ void TimeLine::present(const QString& channel) {
     update();
 }
 
-void TimeLine::paintEvent(QPaintEvent*) {
-    QPainter p(this);
-    p.setRenderHint(QPainter::Antialiasing);
-    const auto& c = colours();
-    p.fillRect(rect(), c.card);
-    marks_.clear();
+// The stretch that is shown, and where its lanes lie.
+struct TimeLine::Sheet {
+    double first, span;  ///< s
+    double left, right, top, lane;
+    std::vector<std::pair<std::string, QString>> lanes;  ///< a channel's id and name; the first is all of them
+    [[nodiscard]] double x(double t) const { return left + (t - first) / span * (right - left); }
+    [[nodiscard]] double middle(std::size_t k) const { return top + lane * (static_cast<double>(k) + 0.5); }
+    [[nodiscard]] double floor() const { return top + lane * static_cast<double>(lanes.size() + 1); }
+};
+
+std::optional<TimeLine::Sheet> TimeLine::sheet() const {
     const auto& m = document_->model();
     const auto& history = document_->history();
-    const auto& entries = m.project.journal.entries;
     double first = NAN, last = NAN;
     const auto reach = [&](double t) {
         if (std::isnan(t)) return;
         first = std::isnan(first) ? t : std::min(first, t);
         last = std::isnan(last) ? t : std::max(last, t);
     };
-    for (const auto& entry : entries) reach(secondsOf(entry.date));
+    for (const auto& entry : m.project.journal.entries) reach(secondsOf(entry.date));
     for (std::size_t k = 0; k < history.size(); ++k) reach(secondsOf(history.entry(k).date));
-    // What each kind's mark means, at the top.
-    double x_legend = px(2);
+    if (std::isnan(first)) return std::nullopt;
+    if (last - first < 86'400.0) first -= 43'200.0, last = std::max(last, first + 86'400.0);
+    Sheet s{first,
+            (last - first) * 1.04,
+            static_cast<double>(px(110)),
+            static_cast<double>(width() - px(14)),
+            static_cast<double>(px(30)),
+            static_cast<double>(px(20)),
+            {{"", tr("all")}}};
+    for (const auto& channel : m.project.channels) s.lanes.emplace_back(channel.id, text(channel.name));
+    return s;
+}
+
+void TimeLine::paintEvent(QPaintEvent*) {
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.fillRect(rect(), colours().card);
+    marks_.clear();
+    drawLegend(p);
+    const auto s = sheet();
+    if (!s)
+        return say(p, QPointF(px(2), px(44)),
+                   tr("Nothing has happened yet: readings, changes and faults that were found come here by themselves."), Text::Body,
+                   colours().soft);
+    drawDays(p, *s);
+    drawLanes(p, *s);
+    drawChanges(p, *s);
+    drawPaid(p, *s);
+    drawEntries(p, *s);
+}
+
+// What each kind's mark means, at the top.
+void TimeLine::drawLegend(QPainter& p) const {
+    double x = px(2);
     for (const auto kind :
          {EntryKind::Note, EntryKind::Measurement, EntryKind::Failure, EntryKind::Lesson, EntryKind::Cost, EntryKind::Run}) {
         const QString word = tr(labelOf(kind));
-        drawKind(p, {x_legend + px(6), static_cast<double>(px(12))}, px(4), kind);
-        say(p, QPointF(x_legend + px(16), px(16)), word, Text::Small, c.soft);
-        x_legend += px(30) + QFontMetrics(textFont(Text::Small)).horizontalAdvance(word);
+        drawKind(p, {x + px(6), static_cast<double>(px(12))}, px(4), kind);
+        say(p, QPointF(x + px(16), px(16)), word, Text::Small, colours().soft);
+        x += px(30) + QFontMetrics(textFont(Text::Small)).horizontalAdvance(word);
     }
-    if (std::isnan(first)) {
-        say(p, QPointF(px(2), px(44)),
-            tr("Nothing has happened yet: readings, changes and faults that were found come here by themselves."), Text::Body, c.soft);
-        return;
-    }
-    if (last - first < 86'400.0) first -= 43'200.0, last = std::max(last, first + 86'400.0);
-    const double span = (last - first) * 1.04, left = px(110), right = width() - px(14), top = px(30), lane = px(20);
-    const auto x = [&](double t) { return left + (t - first) / span * (right - left); };
-    std::vector<std::pair<std::string, QString>> lanes{{"", tr("all")}};
-    for (const auto& channel : m.project.channels) lanes.emplace_back(channel.id, text(channel.name));
-    const double floor = top + lane * static_cast<double>(lanes.size() + 1);
-    // Days, or weeks, or months, as many as have room.
-    const double days = span / 86'400.0;
+}
+
+// Days, or weeks, or months, as many as have room.
+void TimeLine::drawDays(QPainter& p, const Sheet& s) const {
+    const double days = s.span / 86'400.0;
     const double step = days <= 12 ? 1 : days <= 90 ? 7 : days <= 400 ? 30.4375 : days <= 1500 ? 91.3125 : 365.25;
-    for (double d = std::ceil(first / 86'400.0 / step) * step * 86'400.0; d <= first + span; d += step * 86'400.0) {
-        p.setPen(QPen(c.line, 1));
-        p.drawLine(QPointF(x(d), top), QPointF(x(d), floor + px(26)));
-        say(p, QPointF(x(d), floor + px(40)),
+    for (double d = std::ceil(s.first / 86'400.0 / step) * step * 86'400.0; d <= s.first + s.span; d += step * 86'400.0) {
+        p.setPen(QPen(colours().line, 1));
+        p.drawLine(QPointF(s.x(d), s.top), QPointF(s.x(d), s.floor() + px(26)));
+        say(p, QPointF(s.x(d), s.floor() + px(40)),
             QDateTime::fromSecsSinceEpoch(static_cast<qint64>(d), Qt::UTC)
                 .toString(days > 1500 ? "yyyy"
                           : days > 90 ? "MMM yyyy"
                                       : "d MMM"),
-            Text::Small, c.soft, Qt::AlignHCenter);
+            Text::Small, colours().soft, Qt::AlignHCenter);
     }
-    const auto middle = [&](std::size_t k) { return top + lane * (static_cast<double>(k) + 0.5); };
-    for (std::size_t k = 0; k < lanes.size(); ++k) {
-        const bool mine = text(lanes[k].first) == channel_ && !channel_.isEmpty();
-        if (mine) p.fillRect(QRectF(0, middle(k) - lane / 2, width(), lane), c.hingeTint);
+}
+
+void TimeLine::drawLanes(QPainter& p, const Sheet& s) const {
+    const auto& c = colours();
+    for (std::size_t k = 0; k < s.lanes.size(); ++k) {
+        const bool mine = text(s.lanes[k].first) == channel_ && !channel_.isEmpty();
+        if (mine) p.fillRect(QRectF(0, s.middle(k) - s.lane / 2, width(), s.lane), c.hingeTint);
         p.setPen(QPen(c.line, 1));
-        p.drawLine(QPointF(left, middle(k)), QPointF(right, middle(k)));
-        say(p, QPointF(left - px(10), middle(k) + px(4)), lanes[k].second, Text::Small, mine ? c.ink : c.soft, Qt::AlignRight);
+        p.drawLine(QPointF(s.left, s.middle(k)), QPointF(s.right, s.middle(k)));
+        say(p, QPointF(s.left - px(10), s.middle(k) + px(4)), s.lanes[k].second, Text::Small, mine ? c.ink : c.soft, Qt::AlignRight);
     }
-    // Changes of the plan: a stroke each, longer where more changed at once.
-    const double changes = middle(lanes.size());
-    say(p, QPointF(left - px(10), changes + px(4)), tr("changes"), Text::Small, c.soft, Qt::AlignRight);
-    p.setPen(QPen(c.time, 1.5));
+}
+
+// Changes of the plan: a stroke each, longer where more changed at once.
+void TimeLine::drawChanges(QPainter& p, const Sheet& s) const {
+    const auto& history = document_->history();
+    const double middle = s.middle(s.lanes.size());
+    say(p, QPointF(s.left - px(10), middle + px(4)), tr("changes"), Text::Small, colours().soft, Qt::AlignRight);
+    p.setPen(QPen(colours().time, 1.5));
     for (std::size_t k = 0; k < history.size(); ++k) {
         const double t = secondsOf(history.entry(k).date);
         if (std::isnan(t)) continue;
-        const double half = std::min(lane / 2.0 - 1.0, 2.0 + 1.5 * static_cast<double>(history.entry(k).changes.size()));
-        p.drawLine(QPointF(x(t), changes - half), QPointF(x(t), changes + half));
+        const double half = std::min(s.lane / 2.0 - 1.0, 2.0 + 1.5 * static_cast<double>(history.entry(k).changes.size()));
+        p.drawLine(QPointF(s.x(t), middle - half), QPointF(s.x(t), middle + half));
     }
-    // What was written down as paid, added up; the plan's parts stand in Parts and cost.
+}
+
+// What was written down as paid, added up; the plan's parts stand in Parts and cost.
+void TimeLine::drawPaid(QPainter& p, const Sheet& s) const {
+    const auto& project = document_->model().project;
     std::vector<std::pair<double, double>> paid;
-    for (const auto& entry : entries)
+    for (const auto& entry : project.journal.entries)
         if (entry.cost && !std::isnan(secondsOf(entry.date))) paid.emplace_back(secondsOf(entry.date), si(*entry.cost));
     std::sort(paid.begin(), paid.end());
     double total = 0.0;
     for (const auto& each : paid) total += each.second;
-    if (total > 0.0) {
-        QPainterPath stairs(QPointF(left, floor + px(24)));
-        double sum = 0.0;
-        for (const auto& [t, cost] : paid) {
-            stairs.lineTo(x(t), floor + px(24) - sum / total * px(20));
-            sum += cost;
-            stairs.lineTo(x(t), floor + px(24) - sum / total * px(20));
-        }
-        stairs.lineTo(right, stairs.currentPosition().y());
-        p.setPen(QPen(c.spark, 2));
-        p.setBrush(Qt::NoBrush);
-        p.drawPath(stairs);
-        say(p, QPointF(left - px(10), floor + px(18)), text(m.project.brief.currency) + " " + QString::number(total, 'f', 2), Text::Small,
-            c.spark, Qt::AlignRight);
+    if (total <= 0.0) return;
+    const double ground = s.floor() + px(24);
+    QPainterPath stairs(QPointF(s.left, ground));
+    double sum = 0.0;
+    for (const auto& [t, cost] : paid) {
+        stairs.lineTo(s.x(t), ground - sum / total * px(20));
+        sum += cost;
+        stairs.lineTo(s.x(t), ground - sum / total * px(20));
     }
-    for (const auto& entry : entries) {
+    stairs.lineTo(s.right, stairs.currentPosition().y());
+    p.setPen(QPen(colours().spark, 2));
+    p.setBrush(Qt::NoBrush);
+    p.drawPath(stairs);
+    say(p, QPointF(s.left - px(10), s.floor() + px(18)), text(project.brief.currency) + " " + QString::number(total, 'f', 2), Text::Small,
+        colours().spark, Qt::AlignRight);
+}
+
+void TimeLine::drawEntries(QPainter& p, const Sheet& s) {
+    for (const auto& entry : document_->model().project.journal.entries) {
         const double t = secondsOf(entry.date);
         if (std::isnan(t)) continue;
-        const auto at = std::find_if(lanes.begin(), lanes.end(), [&](const auto& each) { return each.first == entry.channel; });
-        const QPointF point(x(t), middle(at == lanes.end() ? 0 : static_cast<std::size_t>(at - lanes.begin())));
+        const auto at = std::find_if(s.lanes.begin(), s.lanes.end(), [&](const auto& each) { return each.first == entry.channel; });
+        const QPointF point(s.x(t), s.middle(at == s.lanes.end() ? 0 : static_cast<std::size_t>(at - s.lanes.begin())));
         drawKind(p, point, px(5), entry.kind);
         marks_.push_back({QRectF(point.x() - px(8), point.y() - px(8), px(16), px(16)), text(entry.id),
                           text(entry.date).replace('T', ' ') + "\n" + text(entry.text)});

@@ -27,7 +27,16 @@ private:
         QRectF box;
         QString entry, words;
     };
+    struct Sheet;
     [[nodiscard]] const Mark* at(const QPointF& point) const;
+    /// Null where nothing has a date yet.
+    [[nodiscard]] std::optional<Sheet> sheet() const;
+    void drawLegend(QPainter& painter) const;
+    void drawDays(QPainter& painter, const Sheet& sheet) const;
+    void drawLanes(QPainter& painter, const Sheet& sheet) const;
+    void drawChanges(QPainter& painter, const Sheet& sheet) const;
+    void drawPaid(QPainter& painter, const Sheet& sheet) const;
+    void drawEntries(QPainter& painter, const Sheet& sheet);
 
     Document* document_;
     QString channel_;

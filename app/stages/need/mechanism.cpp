@@ -63,90 +63,91 @@ struct Sketch {
         say(p, {box.left(), box.bottom() - px(36) + row * px(18)}, text, Text::Small, colour);
     }
 
+    void arm(const TurnDemand& d) {
+        const QPointF centre(box.left() + box.width() * 0.3, box.top() + box.height() * 0.58);
+        const double reach = std::min(box.width() * 0.62, box.height() * 0.42), sweep = sweepOf(d);
+        const double start = si(d.worst_angle), now = start + sweep * there;
+        const auto at = [&](double angle, double r) { return centre + QPointF(std::cos(angle) * r, -std::sin(angle) * r); };
+        arc(centre, reach, start, sweep, c.hingeTint, 6);
+        faint();
+        p.drawLine(centre, at(start, reach));
+        p.drawLine(centre, at(start + sweep, reach));
+        hinge(d.way == TurnWay::Hinge ? 8 : 5);
+        p.drawLine(centre, at(now, reach));
+        const QPointF tip = at(now, d.way == TurnWay::Hinge ? reach * 0.5 : reach);
+        if (d.way == TurnWay::Lever) dot(tip, px(15), c.sparkTint);
+        arrow(tip + QPointF(0, px(16)), tip + QPointF(0, px(46)), c.hinge);
+        if (d.mass) note(tip + QPointF(px(8), px(50)), text(displayPlain(*d.mass)), c.hinge, Qt::AlignLeft, Text::Small);
+        dot(centre, px(9), c.card);
+        if (d.way == TurnWay::Hinge) ground(centre.y() + px(12), centre.x() - px(70), centre.x() + px(4));
+        note(at(start + sweep / 2, reach * 0.3) + QPointF(px(6), 0), d.angle ? text(display(*d.angle, 2)) : tr("angle?"), c.time);
+        note(centre + QPointF(-px(20), px(30)), tr("arm %1").arg(value(d.arm)), c.hinge, Qt::AlignLeft, Text::Small);
+        below(0, tr("%1 in %2").arg(d.angle ? text(display(*d.angle, 2)) : "?", value(d.time)), c.ink);
+    }
+    void disc(const TurnDemand& d, const QPointF& centre, double reach) {
+        const double now = d.speed ? phase * 2 * pi : sweepOf(d) * there;
+        dot(centre, reach * 0.86, c.hingeTint);
+        hinge(3);
+        for (int spoke = 0; spoke < 6; ++spoke) {
+            const double angle = now + spoke * pi / 3;
+            p.drawLine(centre + QPointF(std::cos(angle), -std::sin(angle)) * reach * 0.2,
+                       centre + QPointF(std::cos(angle), -std::sin(angle)) * reach * 0.8);
+        }
+        dot(centre + QPointF(std::cos(now), -std::sin(now)) * reach * 0.66, px(8), c.sparkTint);
+        dot(centre, px(8), c.card);
+        arc(centre, reach * 0.98, now + 0.3, 0.9, c.time, 2.4);
+        note(centre + QPointF(0, reach + px(22)), tr("%1 across, %2").arg(value(d.diameter), value(d.mass)), c.hinge, Qt::AlignHCenter,
+             Text::Small);
+        below(0,
+              d.speed ? tr("goes on at %1, reached in %2").arg(text(display(*d.speed, 2)), value(d.time))
+                      : tr("%1 in %2").arg(value(d.angle), value(d.time)),
+              c.ink);
+    }
+    void crank(const TurnDemand& d, const QPointF& centre, double reach) {
+        const double turns = d.turns ? si(*d.turns) : 2.0, now = turns * 2 * pi * there;
+        const QPointF tip = centre + QPointF(std::cos(now), -std::sin(now)) * reach * 0.7;
+        faint(1.4);
+        p.setBrush(Qt::NoBrush);
+        p.drawEllipse(centre, reach * 0.7, reach * 0.7);
+        hinge(6);
+        if (d.way == TurnWay::Valve) p.drawLine(centre - (tip - centre) * 0.9, tip);
+        else p.drawLine(centre, tip);
+        dot(tip, px(10), c.sparkTint);
+        dot(centre, px(11), c.card);
+        arrow(tip, tip + QPointF(-std::sin(now), -std::cos(now)) * px(42), c.hinge);
+        note(tip + QPointF(px(14), -px(8)), d.pull ? text(displayPlain(*d.pull)) : tr("pull?"), c.hinge);
+        note(centre + QPointF(0, reach), tr("%1 turns in %2").arg(d.turns ? QString::number(turns) : "?", value(d.time)), c.time,
+             Qt::AlignHCenter, Text::Small);
+        below(0, tr("hook at %1 from the axle").arg(value(d.pull_arm)), c.ink);
+    }
+    void steer(const TurnDemand& d, const QPointF& centre, double reach) {
+        const double sweep = sweepOf(d), now = (there - 0.5) * sweep;
+        ground(centre.y() + reach * 0.9, box.left() + px(10), box.right() - px(10));
+        p.save();
+        p.translate(centre);
+        p.rotate(-now * 180 / pi);
+        ink(2.4);
+        p.setBrush(c.hingeTint);
+        p.drawRoundedRect(QRectF(-reach * 0.24, -reach * 0.62, reach * 0.48, reach * 1.24), reach * 0.12, reach * 0.12);
+        for (int i = -4; i <= 4; ++i) p.drawLine(QPointF(-reach * 0.24, i * reach * 0.13), QPointF(-reach * 0.08, i * reach * 0.13));
+        p.restore();
+        dot(centre, px(8), c.card);
+        arc(centre, reach * 0.84, pi / 2 - sweep / 2, sweep, c.time, 2);
+        note(centre + QPointF(reach * 0.5, px(4)), tr("%1 on it").arg(value(d.wheel_load)), c.hinge, Qt::AlignLeft, Text::Small);
+        below(0, tr("seen from above, standing still: the print scrubs"), c.ink);
+    }
+    static double sweepOf(const TurnDemand& d) { return d.angle ? std::min(si(*d.angle), 2 * pi) : pi / 2; }
+
     void operator()(const TurnDemand& d) {
-        const bool arm = d.way == TurnWay::Lever || d.way == TurnWay::Hinge;
-        const QPointF centre(arm ? box.left() + box.width() * 0.3 : box.center().x(), box.top() + box.height() * (arm ? 0.58 : 0.44));
-        const double reach = arm ? std::min(box.width() * 0.62, box.height() * 0.42) : std::min(box.width() * 0.42, box.height() * 0.34);
-        const double sweep = d.angle ? std::min(si(*d.angle), 2 * pi) : pi / 2;
+        const QPointF centre(box.center().x(), box.top() + box.height() * 0.44);
+        const double reach = std::min(box.width() * 0.42, box.height() * 0.34);
         switch (d.way) {
             case TurnWay::Lever:
-            case TurnWay::Hinge: {
-                const double start = si(d.worst_angle), now = start + sweep * there;
-                const auto at = [&](double angle, double r) { return centre + QPointF(std::cos(angle) * r, -std::sin(angle) * r); };
-                arc(centre, reach, start, sweep, c.hingeTint, 6);
-                faint();
-                p.drawLine(centre, at(start, reach));
-                p.drawLine(centre, at(start + sweep, reach));
-                hinge(d.way == TurnWay::Hinge ? 8 : 5);
-                p.drawLine(centre, at(now, reach));
-                const QPointF tip = at(now, d.way == TurnWay::Hinge ? reach * 0.5 : reach);
-                if (d.way == TurnWay::Lever) dot(tip, px(15), c.sparkTint);
-                arrow(tip + QPointF(0, px(16)), tip + QPointF(0, px(46)), c.hinge);
-                if (d.mass) note(tip + QPointF(px(8), px(50)), text(displayPlain(*d.mass)), c.hinge, Qt::AlignLeft, Text::Small);
-                dot(centre, px(9), c.card);
-                if (d.way == TurnWay::Hinge) ground(centre.y() + px(12), centre.x() - px(70), centre.x() + px(4));
-                note(at(start + sweep / 2, reach * 0.3) + QPointF(px(6), 0), d.angle ? text(display(*d.angle, 2)) : tr("angle?"), c.time);
-                note(centre + QPointF(-px(20), px(30)), tr("arm %1").arg(value(d.arm)), c.hinge, Qt::AlignLeft, Text::Small);
-                below(0, tr("%1 in %2").arg(d.angle ? text(display(*d.angle, 2)) : "?", value(d.time)), c.ink);
-                return;
-            }
-            case TurnWay::Disc: {
-                const double now = d.speed ? phase * 2 * pi : sweep * there;
-                dot(centre, reach * 0.86, c.hingeTint);
-                hinge(3);
-                for (int spoke = 0; spoke < 6; ++spoke) {
-                    const double angle = now + spoke * pi / 3;
-                    p.drawLine(centre + QPointF(std::cos(angle), -std::sin(angle)) * reach * 0.2,
-                               centre + QPointF(std::cos(angle), -std::sin(angle)) * reach * 0.8);
-                }
-                dot(centre + QPointF(std::cos(now), -std::sin(now)) * reach * 0.66, px(8), c.sparkTint);
-                dot(centre, px(8), c.card);
-                arc(centre, reach * 0.98, now + 0.3, 0.9, c.time, 2.4);
-                note(centre + QPointF(0, reach + px(22)), tr("%1 across, %2").arg(value(d.diameter), value(d.mass)), c.hinge,
-                     Qt::AlignHCenter, Text::Small);
-                below(0,
-                      d.speed ? tr("goes on at %1, reached in %2").arg(text(display(*d.speed, 2)), value(d.time))
-                              : tr("%1 in %2").arg(value(d.angle), value(d.time)),
-                      c.ink);
-                return;
-            }
+            case TurnWay::Hinge: return arm(d);
+            case TurnWay::Disc: return disc(d, centre, reach);
             case TurnWay::Valve:
-            case TurnWay::Crank: {
-                const double turns = d.turns ? si(*d.turns) : 2.0, now = turns * 2 * pi * there;
-                const QPointF tip = centre + QPointF(std::cos(now), -std::sin(now)) * reach * 0.7;
-                faint(1.4);
-                p.setBrush(Qt::NoBrush);
-                p.drawEllipse(centre, reach * 0.7, reach * 0.7);
-                hinge(6);
-                if (d.way == TurnWay::Valve) p.drawLine(centre - (tip - centre) * 0.9, tip);
-                else p.drawLine(centre, tip);
-                dot(tip, px(10), c.sparkTint);
-                dot(centre, px(11), c.card);
-                arrow(tip, tip + QPointF(-std::sin(now), -std::cos(now)) * px(42), c.hinge);
-                note(tip + QPointF(px(14), -px(8)), d.pull ? text(displayPlain(*d.pull)) : tr("pull?"), c.hinge);
-                note(centre + QPointF(0, reach), tr("%1 turns in %2").arg(d.turns ? QString::number(turns) : "?", value(d.time)), c.time,
-                     Qt::AlignHCenter, Text::Small);
-                below(0, tr("hook at %1 from the axle").arg(value(d.pull_arm)), c.ink);
-                return;
-            }
-            case TurnWay::Steer: {
-                const double now = (there - 0.5) * sweep;
-                ground(centre.y() + reach * 0.9, box.left() + px(10), box.right() - px(10));
-                p.save();
-                p.translate(centre);
-                p.rotate(-now * 180 / pi);
-                ink(2.4);
-                p.setBrush(c.hingeTint);
-                p.drawRoundedRect(QRectF(-reach * 0.24, -reach * 0.62, reach * 0.48, reach * 1.24), reach * 0.12, reach * 0.12);
-                for (int i = -4; i <= 4; ++i)
-                    p.drawLine(QPointF(-reach * 0.24, i * reach * 0.13), QPointF(-reach * 0.08, i * reach * 0.13));
-                p.restore();
-                dot(centre, px(8), c.card);
-                arc(centre, reach * 0.84, pi / 2 - sweep / 2, sweep, c.time, 2);
-                note(centre + QPointF(reach * 0.5, px(4)), tr("%1 on it").arg(value(d.wheel_load)), c.hinge, Qt::AlignLeft, Text::Small);
-                below(0, tr("seen from above, standing still: the print scrubs"), c.ink);
-                return;
-            }
+            case TurnWay::Crank: return crank(d, centre, reach);
+            case TurnWay::Steer: return steer(d, centre, reach);
         }
     }
 

@@ -88,9 +88,18 @@ PinsPage::PinsPage(Document* document, QWidget* parent) : QWidget(parent), docum
     picture_ = new PinsPicture(document_);
     stack_->addWidget(picture_);
 
-    auto* wires_page = new QWidget;
-    auto* wires_column = new QVBoxLayout(wires_page);
-    wires_column->setContentsMargins(0, 0, 0, 0);
+    stack_->addWidget(makeWires());
+    stack_->addWidget(makeBoards());
+    builds_ = table("buildTable",
+                    {tr("way"), tr("wires"), tr("soldered"), tr("plugged"), tr("screwed"), tr("time"), tr("cost"), tr("to change a wire")});
+    stack_->addWidget(builds_);
+    showView(View::Board);
+}
+
+QWidget* PinsPage::makeWires() {
+    auto* page = new QWidget;
+    auto* column = new QVBoxLayout(page);
+    column->setContentsMargins(0, 0, 0, 0);
     wires_ = table("wireTable", {tr("label"), tr("from"), tr("to"), tr("colour"), tr("copper"), tr("length"), tr("plug"), tr("note")});
     connect(wires_, &QTableWidget::cellChanged, this, &PinsPage::recordCell);
     auto* below = new QHBoxLayout;
@@ -104,7 +113,6 @@ PinsPage::PinsPage(Document* document, QWidget* parent) : QWidget(parent), docum
         made->setObjectName(name);
         connect(made, &QPushButton::clicked, this, does);
         below->addWidget(made);
-        return made;
     };
     said_ = new QLabel;
     said_->setObjectName("wiresSaid");
@@ -114,14 +122,16 @@ PinsPage::PinsPage(Document* document, QWidget* parent) : QWidget(parent), docum
     below->addStretch(1);
     button("wiresCsv", tr("Save as CSV…"), &PinsPage::saveCsv);
     button("wiresPdf", tr("List and labels as PDF…"), &PinsPage::savePdf);
-    wires_column->addWidget(wires_, 1);
-    wires_column->addWidget(said_);
-    wires_column->addLayout(below);
-    stack_->addWidget(wires_page);
+    column->addWidget(wires_, 1);
+    column->addWidget(said_);
+    column->addLayout(below);
+    return page;
+}
 
-    auto* boards_page = new QWidget;
-    auto* boards_column = new QVBoxLayout(boards_page);
-    boards_column->setContentsMargins(0, 0, 0, 0);
+QWidget* PinsPage::makeBoards() {
+    auto* page = new QWidget;
+    auto* column = new QVBoxLayout(page);
+    column->setContentsMargins(0, 0, 0, 0);
     boards_ = table("boardTable", {tr("board"), tr("fits"), tr("wires that move"), tr("pins left"), tr("what to know")});
     moves_ = new QLabel;
     moves_->setObjectName("boardMoves");
@@ -137,17 +147,12 @@ PinsPage::PinsPage(Document* document, QWidget* parent) : QWidget(parent), docum
         moves_->setText(boards_->item(row, 2)->data(Qt::UserRole).toString());
         change_->setEnabled(boards_->item(row, 1)->data(Qt::UserRole).toBool());
     });
-    auto* change_row = new QHBoxLayout;
-    change_row->addWidget(moves_, 1);
-    change_row->addWidget(change_);
-    boards_column->addWidget(boards_, 1);
-    boards_column->addLayout(change_row);
-    stack_->addWidget(boards_page);
-
-    builds_ = table("buildTable",
-                    {tr("way"), tr("wires"), tr("soldered"), tr("plugged"), tr("screwed"), tr("time"), tr("cost"), tr("to change a wire")});
-    stack_->addWidget(builds_);
-    showView(View::Board);
+    auto* below = new QHBoxLayout;
+    below->addWidget(moves_, 1);
+    below->addWidget(change_);
+    column->addWidget(boards_, 1);
+    column->addLayout(below);
+    return page;
 }
 
 void PinsPage::showView(View view) {

@@ -21,6 +21,8 @@ public:
     void applyTheme();
 
 private:
+    QWidget* makeWires();
+    QWidget* makeBoards();
     void fillWires();
     void fillBoards();
     void fillBuilds();

@@ -17,6 +17,12 @@ protected:
     void paintEvent(QPaintEvent* event) override;
 
 private:
+    struct Row;
+    void drawSupply(QPainter& painter, const Row& row, const project::Channel* channel) const;
+    void drawChannel(QPainter& painter, const Row& row, const project::Channel& channel) const;
+    void drawInstrument(QPainter& painter, const Row& row, bool channel) const;
+    void drawVoltmeter(QPainter& painter, const Row& row, bool channel) const;
+    void drawMeter(QPainter& painter, const QPointF& centre, const QString& letter, const std::vector<QPointF>& leads) const;
     Document* document_;
     std::optional<proof::Step> step_;
 };

@@ -217,33 +217,54 @@ void PulsePicture::steps(QPainter& p, const QRectF& box) {
     if (!goes_on) say(p, axes.at(time / 2, peak * 0.4), tr("%1 steps").arg(count), Text::Figure, c.ink, Qt::AlignHCenter);
 }
 
-// The mains to scale with the part that is let through; below it the gate, and what a delay gives.
-void PulsePicture::mains(QPainter& p, const QRectF& box) {
-    const auto& c = colours();
-    const auto& mains = *planned()->mains;
-    const bool cycles = !mains.pattern.empty();
-    const double period = 1.0 / si(mains.frequency);
-    const int shown = cycles ? static_cast<int>(mains.pattern.size()) : 2;
-    const double span = period * (cycles ? shown : 2.25), delay = mains.delay ? si(*mains.delay) : 0.0;
-    const QRectF wave(box.left() + px(54), box.top() + px(60), box.width() - px(80), box.height() * (cycles ? 0.42 : 0.36));
-    const auto x = [&](double t) { return wave.left() + t / span * wave.width(); };
-    const auto y = [&](double t) { return wave.center().y() - std::sin(2.0 * 3.14159265358979 * t / period) * wave.height() / 2.0; };
-    const auto passes = [&](double t) {
-        if (cycles) return mains.pattern[static_cast<std::size_t>(std::min(shown - 1.0, t / period))] == '1';
+// The mains over some periods, to scale, and what of them is let through.
+struct PulsePicture::Mains {
+    const plan::MainsPlan& plan;
+    double period, span, delay;
+    int shown;  ///< whole cycles, where there is a pattern
+    QRectF wave;
+    [[nodiscard]] bool cycles() const { return !plan.pattern.empty(); }
+    [[nodiscard]] double x(double t) const { return wave.left() + t / span * wave.width(); }
+    [[nodiscard]] double y(double t) const {
+        return wave.center().y() - std::sin(2.0 * 3.14159265358979 * t / period) * wave.height() / 2.0;
+    }
+    [[nodiscard]] bool passes(double t) const {
+        if (cycles()) return plan.pattern[static_cast<std::size_t>(std::min(shown - 1.0, t / period))] == '1';
         return std::fmod(t, period / 2.0) >= delay;
-    };
-    const int points = static_cast<int>(wave.width());
+    }
+};
+
+void PulsePicture::mains(QPainter& p, const QRectF& box) {
+    const auto& plan = *planned()->mains;
+    const bool cycles = !plan.pattern.empty();
+    const double period = 1.0 / si(plan.frequency);
+    const int shown = cycles ? static_cast<int>(plan.pattern.size()) : 2;
+    const Mains mains{plan,
+                      period,
+                      period * (cycles ? shown : 2.25),
+                      plan.delay ? si(*plan.delay) : 0.0,
+                      shown,
+                      QRectF(box.left() + px(54), box.top() + px(60), box.width() - px(80), box.height() * (cycles ? 0.42 : 0.36))};
+    mainsWave(p, box, mains);
+    if (cycles) return mainsCycles(p, mains);
+    const double below = mainsGate(p, mains);
+    mainsCurve(p, QRectF(box.left() + px(62), below + px(64), box.width() - px(90), box.bottom() - below - px(104)), mains);
+}
+
+void PulsePicture::mainsWave(QPainter& p, const QRectF& box, const Mains& m) {
+    const auto& c = colours();
+    const int points = static_cast<int>(m.wave.width());
     p.setPen(Qt::NoPen);
     p.setBrush(c.sparkTint);
     QPainterPath through, line;
     for (int i = 0; i <= points; ++i) {
-        const double t = span * i / points;
-        const double at = passes(t) ? y(t) : wave.center().y();
-        if (i == 0) through.moveTo(x(0), wave.center().y()), line.moveTo(x(0), y(0));
-        through.lineTo(x(t), at);
-        line.lineTo(x(t), y(t));
+        const double t = m.span * i / points;
+        const double at = m.passes(t) ? m.y(t) : m.wave.center().y();
+        if (i == 0) through.moveTo(m.x(0), m.wave.center().y()), line.moveTo(m.x(0), m.y(0));
+        through.lineTo(m.x(t), at);
+        line.lineTo(m.x(t), m.y(t));
     }
-    through.lineTo(x(span), wave.center().y());
+    through.lineTo(m.x(m.span), m.wave.center().y());
     p.drawPath(through);
     p.setBrush(Qt::NoBrush);
     p.setPen(QPen(c.soft, 1));
@@ -251,55 +272,58 @@ void PulsePicture::mains(QPainter& p, const QRectF& box) {
     p.setPen(QPen(c.spark, 2.4));
     p.drawPath(through);
     p.setPen(QPen(c.ink, 1));
-    p.drawLine(QPointF(wave.left(), wave.center().y()), QPointF(wave.right(), wave.center().y()));
-    say(p, {wave.left(), box.top() + px(22)},
+    p.drawLine(QPointF(m.wave.left(), m.wave.center().y()), QPointF(m.wave.right(), m.wave.center().y()));
+    say(p, {m.wave.left(), box.top() + px(22)},
         tr("%1, %2: %3 of full power%4")
-            .arg(text(display(mains.volts)), text(display(mains.frequency)), text(display(mains.share, 2)),
-                 mains.to_hold ? tr(", which holds the temperature") : QString()),
+            .arg(text(display(m.plan.volts)), text(display(m.plan.frequency)), text(display(m.plan.share, 2)),
+                 m.plan.to_hold ? tr(", which holds the temperature") : QString()),
         Text::Body, c.ink);
-    say(p, {wave.left() - px(8), wave.top() + px(6)}, text(display(Kind::Voltage, si(mains.volts) * std::sqrt(2.0))), Text::Small, c.ink,
-        Qt::AlignRight);
-    if (cycles) {
-        const auto on = static_cast<int>(std::count(mains.pattern.begin(), mains.pattern.end(), '1'));
-        say(p, {wave.left(), wave.bottom() + px(26)},
-            tr("%1 of %2 whole cycles, spread evenly; the pattern lasts %3").arg(on).arg(shown).arg(text(display(Kind::Duration, span))),
-            Text::Figure, c.time);
-        const QRectF lane(wave.left(), wave.bottom() + px(54), wave.width(), px(44));
-        if (planned()->signal != plan::SignalKind::WholeCycles) {
-            say(p, {lane.left(), lane.top()}, tr("As it is planned the sketch switches it fully on and off, by its routine."), Text::Body,
-                c.ink);
-            say(p, {lane.left(), lane.top() + px(22)}, tr("It gives such cycles where a share or a loop asks for them."), Text::Body,
-                c.soft);
-            return;
-        }
-        // The relay itself: one row of the line that the pin gives.
-        QPainterPath gate;
-        gate.moveTo(lane.left(), lane.bottom());
-        for (int k = 0; k < shown; ++k) {
-            const double level = mains.pattern[static_cast<std::size_t>(k)] == '1' ? lane.top() : lane.bottom();
-            gate.lineTo(x(k * period), level);
-            gate.lineTo(x((k + 1) * period), level);
-        }
-        p.setPen(QPen(c.time, 2.2, Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
-        p.drawPath(gate);
-        say(p, {lane.left(), lane.top() - px(6)}, tr("at %1").arg(text(channel()->pin)), Text::Small, c.ink);
-        say(p, {lane.left(), lane.bottom() + px(30)}, tr("The relay waits for the next crossing by itself: no dimming, no noise."),
-            Text::Body, c.ink);
-        say(p, {lane.left(), lane.bottom() + px(52)}, tr("A lamp would flicker at this rhythm; a heater does not mind."), Text::Body,
-            c.soft);
+    say(p, {m.wave.left() - px(8), m.wave.top() + px(6)}, text(display(Kind::Voltage, si(m.plan.volts) * std::sqrt(2.0))), Text::Small,
+        c.ink, Qt::AlignRight);
+}
+
+// Below the wave: how many cycles of how many, and the line that the pin gives.
+void PulsePicture::mainsCycles(QPainter& p, const Mains& m) {
+    const auto& c = colours();
+    const auto on = static_cast<int>(std::count(m.plan.pattern.begin(), m.plan.pattern.end(), '1'));
+    say(p, {m.wave.left(), m.wave.bottom() + px(26)},
+        tr("%1 of %2 whole cycles, spread evenly; the pattern lasts %3").arg(on).arg(m.shown).arg(text(display(Kind::Duration, m.span))),
+        Text::Figure, c.time);
+    const QRectF lane(m.wave.left(), m.wave.bottom() + px(54), m.wave.width(), px(44));
+    if (planned()->signal != plan::SignalKind::WholeCycles) {
+        say(p, {lane.left(), lane.top()}, tr("As it is planned the sketch switches it fully on and off, by its routine."), Text::Body,
+            c.ink);
+        say(p, {lane.left(), lane.top() + px(22)}, tr("It gives such cycles where a share or a loop asks for them."), Text::Body, c.soft);
         return;
     }
-    // The gate: a pulse at the delay; the sensor's edge, early by its threshold.
-    const QRectF lane(wave.left(), wave.bottom() + px(38), wave.width(), px(40));
     QPainterPath gate;
     gate.moveTo(lane.left(), lane.bottom());
-    for (double start = 0.0; start + delay < span; start += period / 2.0) {
-        const double from = start + delay, until = std::min(span, std::min(start + period / 2.0 * 0.95, from + 0.0005));
+    for (int k = 0; k < m.shown; ++k) {
+        const double level = m.plan.pattern[static_cast<std::size_t>(k)] == '1' ? lane.top() : lane.bottom();
+        gate.lineTo(m.x(k * m.period), level);
+        gate.lineTo(m.x((k + 1) * m.period), level);
+    }
+    p.setPen(QPen(c.time, 2.2, Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
+    p.drawPath(gate);
+    say(p, {lane.left(), lane.top() - px(6)}, tr("at %1").arg(text(channel()->pin)), Text::Small, c.ink);
+    say(p, {lane.left(), lane.bottom() + px(30)}, tr("The relay waits for the next crossing by itself: no dimming, no noise."), Text::Body,
+        c.ink);
+    say(p, {lane.left(), lane.bottom() + px(52)}, tr("A lamp would flicker at this rhythm; a heater does not mind."), Text::Body, c.soft);
+}
+
+// A pulse at the delay; the sensor's edge, early by its threshold.
+double PulsePicture::mainsGate(QPainter& p, const Mains& m) {
+    const auto& c = colours();
+    const QRectF lane(m.wave.left(), m.wave.bottom() + px(38), m.wave.width(), px(40));
+    QPainterPath gate;
+    gate.moveTo(lane.left(), lane.bottom());
+    for (double start = 0.0; start + m.delay < m.span; start += m.period / 2.0) {
+        const double from = start + m.delay, until = std::min(m.span, std::min(start + m.period / 2.0 * 0.95, from + 0.0005));
         if (until <= from) continue;
-        gate.lineTo(x(from), lane.bottom());
-        gate.lineTo(x(from), lane.top());
-        gate.lineTo(x(until), lane.top());
-        gate.lineTo(x(until), lane.bottom());
+        gate.lineTo(m.x(from), lane.bottom());
+        gate.lineTo(m.x(from), lane.top());
+        gate.lineTo(m.x(until), lane.top());
+        gate.lineTo(m.x(until), lane.bottom());
     }
     gate.lineTo(lane.right(), lane.bottom());
     p.setPen(QPen(c.time, 2.2, Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
@@ -307,35 +331,39 @@ void PulsePicture::mains(QPainter& p, const QRectF& box) {
     say(p, {lane.left() + px(4), lane.top() - px(6)}, tr("gate, at %1").arg(text(channel()->pin)), Text::Small, c.ink);
     p.setPen(QPen(c.ink, 1));
     const double mark = lane.bottom() + px(14);
-    p.drawLine(QPointF(x(period), mark), QPointF(x(period + delay), mark));
-    for (const double end : {period, period + delay}) p.drawLine(QPointF(x(end), mark - px(4)), QPointF(x(end), mark + px(4)));
-    say(p, {x(period) + px(4), mark + px(20)}, tr("fires %1 after the crossing").arg(text(display(Kind::Duration, delay))), Text::Figure,
-        c.time);
-    if (mains.early) {
-        const double edge = period / 2.0 - si(*mains.early);
+    p.drawLine(QPointF(m.x(m.period), mark), QPointF(m.x(m.period + m.delay), mark));
+    for (const double end : {m.period, m.period + m.delay}) p.drawLine(QPointF(m.x(end), mark - px(4)), QPointF(m.x(end), mark + px(4)));
+    say(p, {m.x(m.period) + px(4), mark + px(20)}, tr("fires %1 after the crossing").arg(text(display(Kind::Duration, m.delay))),
+        Text::Figure, c.time);
+    if (m.plan.early) {
+        const double edge = m.period / 2.0 - si(*m.plan.early), middle = m.wave.center().y();
         p.setPen(QPen(c.time, 1.6));
-        p.drawLine(QPointF(x(edge), wave.center().y() - px(18)), QPointF(x(edge), wave.center().y() + px(18)));
-        say(p, {x(edge) - px(6), wave.center().y() + px(34)},
-            tr("the sensor's edge, %1 early").arg(text(display(Kind::Duration, si(*mains.early), 2))), Text::Small, c.time,
+        p.drawLine(QPointF(m.x(edge), middle - px(18)), QPointF(m.x(edge), middle + px(18)));
+        say(p, {m.x(edge) - px(6), middle + px(34)},
+            tr("the sensor's edge, %1 early").arg(text(display(Kind::Duration, si(*m.plan.early), 2))), Text::Small, c.time,
             Qt::AlignHCenter, true);
     }
-    const Axes axes{QRectF(box.left() + px(62), lane.bottom() + px(64), box.width() - px(90), box.bottom() - lane.bottom() - px(104)), 0.0,
-                    period / 2.0, 0.0, 1.08};
+    return lane.bottom();
+}
+
+// What a delay gives.
+void PulsePicture::mainsCurve(QPainter& p, const QRectF& box, const Mains& m) {
+    const auto& c = colours();
+    const Axes axes{box, 0.0, m.period / 2.0, 0.0, 1.08};
     if (axes.box.height() < px(70)) return;
     axes.draw(p, Kind::Duration, Kind::Fraction, tr("delay after the crossing"), tr("share of full power"));
     QPolygonF curve;
     for (int i = 0; i <= 120; ++i) {
         driver::PhaseAngle at;
-        at.mains_frequency = mains.frequency;
-        at.delay = of<Duration>(period / 2.0 * i / 120.0);
+        at.mains_frequency = m.plan.frequency;
+        at.delay = of<Duration>(m.period / 2.0 * i / 120.0);
         if (const auto worked = driver::phaseAngle(at)) curve << axes.at(si(*at.delay), si(worked->result.power_fraction));
     }
     p.setPen(QPen(c.spark, 2.6));
     p.drawPolyline(curve);
-    const QPointF point = axes.at(delay, si(mains.share));
     p.setPen(QPen(c.ink, 1.4));
     p.setBrush(c.spark);
-    p.drawEllipse(point, px(5), px(5));
+    p.drawEllipse(axes.at(m.delay, si(m.plan.share)), px(5), px(5));
     p.setFont(textFont(Text::Small));
     p.setPen(c.ink);
     p.drawText(QRectF(axes.box.right() - px(230), axes.box.top() + px(2), px(228), px(64)), Qt::AlignRight | Qt::TextWordWrap,

@@ -20,7 +20,14 @@ private:
     void latch(QPainter& painter, const QRectF& box);
     void servo(QPainter& painter, const QRectF& box);
     void steps(QPainter& painter, const QRectF& box);
+    struct Mains;
+    /// The mains with the part that is let through; below it the gate, and what a delay gives.
     void mains(QPainter& painter, const QRectF& box);
+    void mainsWave(QPainter& painter, const QRectF& box, const Mains& mains);
+    void mainsCycles(QPainter& painter, const Mains& mains);
+    /// @return the lane's lower edge
+    double mainsGate(QPainter& painter, const Mains& mains);
+    void mainsCurve(QPainter& painter, const QRectF& box, const Mains& mains);
     /// What the bridge does at each state of its inputs; the height it took.
     double bridge(QPainter& painter, const QRectF& box);
     void train(QPainter& painter, const QRectF& box, const std::vector<routine::Pulse>& pulses);

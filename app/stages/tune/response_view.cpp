@@ -117,6 +117,88 @@ std::vector<TrialLine> trialLines(const plan::LoopCase& loop, const std::vector<
     return lines;
 }
 
+namespace {
+
+// What of a run is told in words: whose it is, its rows, by what it was made.
+struct ToldRun {
+    const plan::LoopCase& loop;
+    const control::PidFigures& pid;
+    const Axis& axis;
+    QString who;
+    const std::vector<control::LoopRow>& rows;
+};
+
+void tellStanding(const ToldRun& run, const control::Standing& standing, ResponseView& view) {
+    const auto& setup = run.loop.setup;
+    view.sentence = standing.stands
+                        ? tr("%1 stands, and leans by %2 at most.")
+                              .arg(run.who, tidy(std::abs(run.axis(setup.wanted + standing.furthest) - run.axis(setup.wanted))) +
+                                                (run.axis.unit.name == "°" ? "°" : " " + text(run.axis.unit.name)))
+                        : tr("%1 falls.").arg(run.who);
+    view.matter = standing.stands ? tr("It stands.") : tr("It falls.");
+    view.advice = !standing.stands
+                      ? (run.pid.gains.proportional == 0.0
+                             ? tr("P first: the wheels have to run under it.")
+                             : tr("More P and more I: the wheels have to catch up with the fall. If it shakes before it falls, less."))
+                  : standing.hum > 0.1 * setup.pid.most ? tr("It trembles: less D, or less P.")
+                                                        : tr("Shove it: it should come back within a second.");
+    if (standing.stands)
+        view.facts.push_back({tr("wanders, at rest"), tr("%1 counts").arg(standing.wanders, 0, 'f', 1),
+                              tr("%1 in all, when shoved").arg(standing.furthest, 0, 'f', 0)});
+}
+
+QString settlingOf(const QString& who, const control::Response& r) {
+    if (r.runs_away) return tr("%1 runs away.").arg(who);
+    if (!r.moved) return tr("%1 hardly moves.").arg(who);
+    if (!r.settled) return r.rings >= 3 ? tr("%1 rings and does not settle.").arg(who) : tr("%1 does not settle.").arg(who);
+    if (r.overshoot > 0.004) return tr("%1 settles in %2 and overshoots by %3.").arg(who, seconds(*r.settled), percent(r.overshoot));
+    return tr("%1 settles in %2 without overshoot.").arg(who, seconds(*r.settled));
+}
+
+void tellResponse(const ToldRun& run, const control::Response& r, ResponseView& view) {
+    const auto& axis = run.axis;
+    const auto words = control::sayResponse(r, run.pid.gains, run.loop.target);
+    view.matter = text(words.matter);
+    view.advice = text(words.advice);
+    view.sentence = settlingOf(run.who, r);
+    view.settled = r.settled;
+    if (r.overshoot > 0.5 * run.loop.target.band && !r.runs_away) {
+        view.peak = QPointF(r.peak_at, axis(r.start + (r.target - r.start) * (1.0 + r.overshoot)));
+        view.peakWords = tr("over by %1").arg(percent(r.overshoot));
+    }
+    view.facts.push_back({tr("steady state"),
+                          tr("e = %1").arg(tidy(-r.lean * (axis(r.target) - axis(r.start)), axis(r.target) - axis(r.start)) + " " +
+                                           (axis.scale.kind == Kind::Temperature ? QString("K") : text(axis.unit.name))),
+                          tr("power to hold it: %1").arg(percent(r.effort))});
+    if (r.noise > 0.0)
+        view.facts.push_back({tr("noise at the end"), percent(r.noise) + tr(" of the step, rms"),
+                              tr("the drive changes by %1 a period").arg(percent(r.hum))});
+}
+
+// By the model as a straight line about where it is held.
+void tellMargins(const plan::LoopCase& loop, const control::PidFigures& pid, ResponseView& view) {
+    const auto straight = plan::straightenedFor(loop);
+    if (!straight) return;
+    const auto margins = control::margins(*straight, pid);
+    if (margins.phase && margins.crossover)
+        view.facts.push_back({tr("phase margin at this period"),
+                              margins.stable ? tr("%1°, at %2 rad/s")
+                                                   .arg(*margins.phase * 180.0 / constants::pi, 0, 'f', 0)
+                                                   .arg(text(significant(*margins.crossover, 2)))
+                                             : tr("none: it rings for ever"),
+                              gainsMay(margins), ResponseFact::Family::Time});
+    if (!margins.crossover) return;
+    const auto longest = control::loopPeriod({std::nullopt, of<RotationSpeed>(*margins.crossover)});
+    const auto limit = control::longestStablePeriod(*straight, pid);
+    if (longest)
+        view.facts.push_back(
+            {tr("loop period: 0.15/ωc"),
+             tr("%1; you run %2").arg(text(display(longest->result.longest_period, 2)), text(displayPlain(Kind::Duration, pid.period))),
+             limit ? tr("rings for ever from %1").arg(text(display(Kind::Duration, *limit, 2))) : QString(), ResponseFact::Family::Time});
+}
+
+}  // namespace
+
 ResponseView responseView(const QString& name, const plan::LoopCase& loop, const control::PidFigures& pid,
                           const std::vector<journal::Trial>& trials, const QString& now) {
     ResponseView view;
@@ -133,91 +215,33 @@ ResponseView responseView(const QString& name, const plan::LoopCase& loop, const
         std::abs(axis(setup.wanted + loop.target.band * (setup.rolls ? 200.0 : std::abs(setup.wanted - setup.before))) - view.wanted);
     view.from = setup.rolls ? 0.0 : -setup.step_at;
     view.to = setup.rolls ? setup.length : setup.length - setup.step_at;
-    const journal::Trial* told = nullptr;
-    for (const auto& trial : trials) {
+    const auto curveOfTrial = [&](const journal::Trial& trial) {
         const auto rows = rowsOf(trial);
         auto curve = curveOf(rows, axis, setup.rolls ? 0.0 : stepOf(rows), setup.pid.most);
         curve.name = text(trial.id).replace('-', ' ');
         curve.note = noteOf(loop, rows);
-        curve.role = ResponseCurve::Role::Earlier;
-        if (text(trial.id) == now) told = &trial;
-        else view.curves.push_back(std::move(curve));
+        return curve;
+    };
+    const journal::Trial* told = nullptr;
+    for (const auto& trial : trials) {
+        if (text(trial.id) == now) {
+            told = &trial;
+            continue;
+        }
+        view.curves.push_back(curveOfTrial(trial));
+        view.curves.back().role = ResponseCurve::Role::Earlier;
     }
     auto model = curveOf(run.rows, axis, setup.rolls ? 0.0 : setup.step_at, setup.pid.most);
     model.name = tr("model");
     model.role = told == nullptr ? ResponseCurve::Role::Now : ResponseCurve::Role::Model;
     if (told == nullptr) model.note = noteOf(loop, run.rows);
     view.curves.push_back(std::move(model));
+    if (told != nullptr) view.curves.push_back(curveOfTrial(*told));
     const auto rows = told != nullptr ? rowsOf(*told) : run.rows;
-    if (told != nullptr) {
-        auto curve = curveOf(rows, axis, setup.rolls ? 0.0 : stepOf(rows), setup.pid.most);
-        curve.name = text(told->id).replace('-', ' ');
-        curve.note = noteOf(loop, rows);
-        view.curves.push_back(std::move(curve));
-    }
-    const QString who = told != nullptr ? name : tr("%1, by its model,").arg(name);
-    if (setup.rolls) {
-        const auto standing = told != nullptr ? control::readStanding(rows) : control::readStanding(run);
-        view.sentence = standing.stands ? tr("%1 stands, and leans by %2 at most.")
-                                              .arg(who, tidy(std::abs(axis(setup.wanted + standing.furthest) - axis(setup.wanted))) +
-                                                            (axis.unit.name == "°" ? "°" : " " + text(axis.unit.name)))
-                                        : tr("%1 falls.").arg(who);
-        view.matter = standing.stands ? tr("It stands.") : tr("It falls.");
-        view.advice = !standing.stands
-                          ? (pid.gains.proportional == 0.0
-                                 ? tr("P first: the wheels have to run under it.")
-                                 : tr("More P and more I: the wheels have to catch up with the fall. If it shakes before it falls, less."))
-                      : standing.hum > 0.1 * setup.pid.most ? tr("It trembles: less D, or less P.")
-                                                            : tr("Shove it: it should come back within a second.");
-        if (standing.stands)
-            view.facts.push_back({tr("wanders, at rest"), tr("%1 counts").arg(standing.wanders, 0, 'f', 1),
-                                  tr("%1 in all, when shoved").arg(standing.furthest, 0, 'f', 0)});
-    } else if (const auto r = control::readResponse(rows, loop.target, pid.least, pid.most)) {
-        const auto words = control::sayResponse(*r, pid.gains, loop.target);
-        view.matter = text(words.matter);
-        view.advice = text(words.advice);
-        if (r->runs_away) view.sentence = tr("%1 runs away.").arg(who);
-        else if (!r->moved) view.sentence = tr("%1 hardly moves.").arg(who);
-        else if (!r->settled)
-            view.sentence = r->rings >= 3 ? tr("%1 rings and does not settle.").arg(who) : tr("%1 does not settle.").arg(who);
-        else
-            view.sentence = r->overshoot > 0.004
-                                ? tr("%1 settles in %2 and overshoots by %3.").arg(who, seconds(*r->settled), percent(r->overshoot))
-                                : tr("%1 settles in %2 without overshoot.").arg(who, seconds(*r->settled));
-        view.settled = r->settled;
-        if (r->overshoot > 0.5 * loop.target.band && !r->runs_away) {
-            view.peak = QPointF(r->peak_at, axis(r->start + (r->target - r->start) * (1.0 + r->overshoot)));
-            view.peakWords = tr("over by %1").arg(percent(r->overshoot));
-        }
-        view.facts.push_back({tr("steady state"),
-                              tr("e = %1").arg(tidy(-r->lean * (axis(r->target) - axis(r->start)), axis(r->target) - axis(r->start)) + " " +
-                                               (axis.scale.kind == Kind::Temperature ? QString("K") : text(axis.unit.name))),
-                              tr("power to hold it: %1").arg(percent(r->effort))});
-        if (r->noise > 0.0)
-            view.facts.push_back({tr("noise at the end"), percent(r->noise) + tr(" of the step, rms"),
-                                  tr("the drive changes by %1 a period").arg(percent(r->hum))});
-    }
-    if (const auto straight = plan::straightenedFor(loop)) {
-        const auto margins = control::margins(*straight, pid);
-        if (margins.phase && margins.crossover)
-            view.facts.push_back({tr("phase margin at this period"),
-                                  margins.stable ? tr("%1°, at %2 rad/s")
-                                                       .arg(*margins.phase * 180.0 / constants::pi, 0, 'f', 0)
-                                                       .arg(text(significant(*margins.crossover, 2)))
-                                                 : tr("none: it rings for ever"),
-                                  gainsMay(margins), ResponseFact::Family::Time});
-        if (margins.crossover) {
-            const auto longest = control::loopPeriod({std::nullopt, of<RotationSpeed>(*margins.crossover)});
-            const auto limit = control::longestStablePeriod(*straight, pid);
-            if (longest)
-                view.facts.push_back(
-                    {tr("loop period: 0.15/ωc"),
-                     tr("%1; you run %2")
-                         .arg(text(display(longest->result.longest_period, 2)), text(displayPlain(Kind::Duration, pid.period))),
-                     limit ? tr("rings for ever from %1").arg(text(display(Kind::Duration, *limit, 2))) : QString(),
-                     ResponseFact::Family::Time});
-        }
-    }
+    const ToldRun what{loop, pid, axis, told != nullptr ? name : tr("%1, by its model,").arg(name), rows};
+    if (setup.rolls) tellStanding(what, told != nullptr ? control::readStanding(rows) : control::readStanding(run), view);
+    else if (const auto r = control::readResponse(rows, loop.target, pid.least, pid.most)) tellResponse(what, *r, view);
+    tellMargins(loop, pid, view);
     return view;
 }
 

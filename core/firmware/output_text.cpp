@@ -1,0 +1,204 @@
+#include "firmware/output_text.hpp"
+#include <fmt/format.h>
+#include <set>
+#include "firmware/other_chips.hpp"
+#include "firmware/pin_text.hpp"
+#include "firmware/row.hpp"
+#include "firmware/tables_text.hpp"
+#include "link/protocol.hpp"
+#include "quantity/text.hpp"
+#include "routine/compile.hpp"
+#include "routine/machine.hpp"
+
+namespace hinge::firmware {
+namespace {
+
+// Prints one output after another.
+class OutputPrinter {
+public:
+    OutputPrinter(const SketchModel& model, Target target)
+        : model_(model), target_(target), pool_(model.family.pool), text_{.motion = Motion(target, model.family.beat_timer)} {}
+    std::optional<Error> add(std::size_t i);
+    OutputText done() && {
+        text_.setup += text_.motion.timer();
+        return std::move(text_);
+    }
+
+private:
+    // One output as it is looked at: its row, its pin, what it is.
+    struct One {
+        std::size_t i;
+        const routine::ProgramOutput& output;
+        const SketchOutput& out;
+        std::string field, pin_name, on, off;
+        bool moves, turns_on, goes_on;
+    };
+    [[nodiscard]] One look(std::size_t i) const;
+    Result<std::string> body(const One& one, int channel);
+    std::string rateBody(const One& one);
+    std::string turningBody(const One& one, int channel);
+    Result<std::string> pwmBody(const One& one, int channel);
+    Result<std::string> latchBody(const One& one);
+    [[nodiscard]] std::string timing(const One& one) const;
+
+    const SketchModel& model_;
+    Target target_;
+    std::set<int> timers_;
+    board::PwmPool pool_;
+    OutputText text_;
+};
+
+OutputPrinter::One OutputPrinter::look(std::size_t i) const {
+    const auto& output = model_.program.outputs[i];
+    const auto& out = model_.outputs[i];
+    const std::string pin_name = "PIN_" + capitals(routine::symbol(output.id));
+    return {i,
+            output,
+            out,
+            "channels/" + output.id,
+            pin_name,
+            setPin(out.pin, target_, pin_name, !out.inverted),
+            setPin(out.pin, target_, pin_name, out.inverted),
+            output.kind != routine::OutputKind::Switched,
+            output.pulse_still > 0,
+            output.step_rate > 0.0};
+}
+
+std::string OutputPrinter::rateBody(const One& one) {
+    // What is put to rest stops at once, as the proof has it; only what ends in good order runs down.
+    const auto& ramp = model_.program.parameters[static_cast<std::size_t>(one.output.ramp_parameter)];
+    return text_.motion.addRate(one.output, one.out, one.i,
+                                fmt::format("gadget.output({}).resting ? 0 : parameter[P_{}]", one.i, capitals(ramp.name)));
+}
+
+std::string OutputPrinter::turningBody(const One& one, int channel) {
+    const auto number = "P_" + capitals(model_.program.parameters[static_cast<std::size_t>(one.output.still_parameter)].name);
+    return text_.motion.addServo(
+        one.output.name, one.out, one.i, channel,
+        one.output.turns ? fmt::format("gadget.output({0}).back ? parameter[{1}] - level : parameter[{1}] + level", one.i, number)
+                         : fmt::format("parameter[{}] + level", number));
+}
+
+Result<std::string> OutputPrinter::pwmBody(const One& one, int channel) {
+    const auto& out = one.out;
+    if (target_ == Target::Linux)
+        return fail(ErrorCode::Missing, one.field + "/signal/duty", one.output.name,
+                    "what is only switched on and off: an operating system cannot time pulses");
+    if (target_ != Target::Avr) {
+        text_.setup += pwmSetup(target_, out, channel);
+        return firmware::pwmBody(target_, out, channel, one.output.top);
+    }
+    const int timer = out.pin.pwm_timer;
+    if (timers_.insert(timer).second) text_.setup += timerRegisters(*out.pwm) + "\n";
+    const std::string com = fmt::format("COM{}{}1", timer, out.pin.pwm_output);
+    // Inverted: the output is low from the bottom to the compare value, both bits set.
+    const std::string bits =
+        out.inverted ? fmt::format("(_BV({}) | _BV(COM{}{}0))", com, timer, out.pin.pwm_output) : fmt::format("_BV({})", com);
+    const std::string ocr = fmt::format("OCR{}{}", timer, out.pin.pwm_output);
+    const std::string value = out.pwm->mode == timing::PwmMode::Fast ? "level - 1" : "level";
+    return fmt::format(
+        "  if (level == 0) {{ TCCR{0}A &= ~{1}; {5} }}\n  else if (level >= {2}) {{ TCCR{0}A &= "
+        "~{1}; {6} }}\n  else {{ {3} = {4}; TCCR{0}A |= {1}; }}",
+        timer, bits, one.output.top, ocr, value, one.off, one.on);
+}
+
+Result<std::string> OutputPrinter::latchBody(const One& one) {
+    if (!one.out.direction)
+        return fail(ErrorCode::Missing, one.field + "/direction_pin", one.output.name, "a pin that says which way it goes");
+    const std::string way = std::to_string(one.out.direction->number);
+    text_.setup += fmt::format("  {}\n", openPin(target_, way, false));
+    return fmt::format(
+        "  static spark::LatchPulse latch;\n  int8_t way = latch.next(level > 0, {0}, {1});  // ticks of a pulse; before the "
+        "first\n"
+        "  if (way == 0) {{ {2} return; }}\n  if (way < 0) {{ {3} }}\n  else {{ {4} }}\n  {5}",
+        one.output.latch, one.output.latch_turn, one.off, setPin(*one.out.direction, target_, way, true),
+        setPin(*one.out.direction, target_, way, false), one.on);
+}
+
+Result<std::string> OutputPrinter::body(const One& one, int channel) {
+    const auto& out = one.out;
+    if (one.moves) return text_.motion.add(one.output, out, one.i, channel);
+    if (one.goes_on) return rateBody(one);
+    if (one.turns_on) return turningBody(one, channel);
+    if (one.output.latch > 0) return latchBody(one);
+    std::string body;
+    if (out.pwm) {
+        auto made = pwmBody(one, channel);
+        if (!made) return made;
+        body = std::move(*made);
+    } else if (out.block > 0) {
+        body = fmt::format("  static spark::WholeCycles cycles;\n  if (cycles.lets(level, {})) {{ {} }}\n  else {{ {} }}", out.block,
+                           one.on, one.off);
+    } else {
+        body = fmt::format("  if (level > 0) {{ {} }}\n  else {{ {} }}", one.on, one.off);
+    }
+    if (!one.output.turns) return body;
+    if (!out.direction) return fail(ErrorCode::Missing, one.field + "/direction_pin", one.output.name, "a pin that says which way it goes");
+    const std::string way = std::to_string(out.direction->number);
+    text_.setup += fmt::format("  {}\n", openPin(target_, way, false));
+    // The way is set while the pin is at rest: the tick has seen to that.
+    return fmt::format("  if (gadget.output({}).back) {{ {} }}\n  else {{ {} }}\n", one.i, setPin(*out.direction, target_, way, true),
+                       setPin(*out.direction, target_, way, false)) +
+           body;
+}
+
+// How its pin is timed, for the comment beside it.
+std::string OutputPrinter::timing(const One& one) const {
+    const auto& out = one.out;
+    if (one.goes_on || one.output.kind == routine::OutputKind::Stepper)
+        return fmt::format("steps, up to {} a millisecond", text_.motion.slots());
+    if (one.turns_on || one.output.kind == routine::OutputKind::Servo) return "servo pulse every 20 ms";
+    if (out.pwm)
+        return fmt::format("timer {}, prescaler {:.0f}, TOP {:.0f}: {}", out.pin.pwm_timer, si(out.pwm->prescaler), si(out.pwm->top),
+                           comment(display(out.pwm->actual_frequency, 5)));
+    if (one.output.latch > 0) return fmt::format("a pulse of {} ms each way", one.output.latch);
+    if (out.block > 0) return fmt::format("whole cycles of the mains, {} ms at a time", out.block);
+    return "on and off";
+}
+
+std::optional<Error> OutputPrinter::add(std::size_t i) {
+    const One one = look(i);
+    const auto& [index, output, out, field, pin_name, on, off, moves, turns_on, goes_on] = one;
+    if ((moves || turns_on || goes_on) && target_ == Target::Linux)
+        return fail(ErrorCode::Missing, field, output.name,
+                    "a board that can time pulses: under an operating system servos twitch and steps are lost")
+            .value();
+    Result<int> channel = 0;
+    if (out.pwm || turns_on || output.kind == routine::OutputKind::Servo) channel = pwmChannel(target_, pool_, out, field);
+    if (!channel) return channel.error();
+    const auto printed = body(one, *channel);
+    if (!printed) return printed.error();
+    if (output.remembered && target_ != Target::Avr)
+        return fail(ErrorCode::Missing, field + "/remembers", output.name, "an AVR board: only its EEPROM is written by the sketch")
+            .value();
+    text_.remembers = text_.remembers || output.remembered;
+    if (output.kind == routine::OutputKind::Stepper && routine::isHomed(model_.program, i))
+        text_.places += fmt::format(
+            "  if (output == {1}) {{\n    noInterrupts();\n    given{0} = gadget.output({1}).level * {2};\n    next{0} = rate{0} "
+            "= 0;\n    interrupts();\n  }}\n",
+            i, outputName(model_.program, static_cast<int>(i)), routine::fine_parts);
+    auto made = item({{"upper", capitals(routine::symbol(output.id))},
+                      {"comment", comment(output.name) + (out.inverted ? ", low is on" : "")},
+                      {"string", cString(link::spoken(output.name))},
+                      {"pin", std::string{out.pin.name}},
+                      {"number", std::to_string(out.pin.number)},
+                      {"index", std::to_string(i)},
+                      {"body", *printed},
+                      {"open", openPin(target_, pin_name, (output.rest == routine::Rest::On) != out.inverted)},
+                      {"pwm", timing(one)}});
+    made.set("switched", !moves);
+    made.set("placed", moves);
+    text_.list.push_back(made);
+    return std::nullopt;
+}
+
+}  // namespace
+
+Result<OutputText> outputText(const SketchModel& model, Target target) {
+    OutputPrinter printer(model, target);
+    for (std::size_t i = 0; i < model.program.outputs.size(); ++i)
+        if (auto error = printer.add(i)) return tl::unexpected(std::move(*error));
+    return std::move(printer).done();
+}
+
+}  // namespace hinge::firmware
