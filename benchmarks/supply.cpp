@@ -8,23 +8,15 @@
 #include "plan/tolerance.hpp"
 #include "plant/motor_start.hpp"
 #include "simulation/supply_day.hpp"
+#include "stage.hpp"
 #include "store/document.hpp"
 #include "support/folder.hpp"
+#include "support/long_wire.hpp"
 #include "support/program.hpp"
 
 namespace {
 
 using namespace hinge;
-
-struct Stage {
-    project::Project project = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage").value().project;
-    project::Parts parts = catalogue::load(HINGE_SOURCE_DIR "/parts").value().parts;
-    plan::Plan plan = plan::evaluate(project, parts);
-};
-const Stage& stage() {
-    static const Stage one;
-    return one;
-}
 
 // A day of twelve outputs (the stage's six twice over), a scene of each half at forty times of it: every change
 // and every dip.
@@ -67,18 +59,8 @@ void tenThousandPlans(benchmark::State& state) {
 }
 BENCHMARK(tenThousandPlans)->Unit(benchmark::kMillisecond)->UseRealTime();
 
-const plant::MotorStart motor{.supply = 12.0,
-                              .resistance = 0.9,
-                              .capacitance = 2200e-6,
-                              .esr = 0.05,
-                              .winding = 1.6,
-                              .inductance = 0.6e-3,
-                              .constant = 0.015,
-                              .inertia = 6e-6,
-                              .load_torque = 0.0,
-                              .length = 0.3};
 void motorStart(benchmark::State& state) {
-    for (auto _ : state) benchmark::DoNotOptimize(plant::motorStart(motor, 1000));
+    for (auto _ : state) benchmark::DoNotOptimize(plant::motorStart(test::longWire, 1000));
 }
 BENCHMARK(motorStart)->Unit(benchmark::kMillisecond);
 

@@ -6,32 +6,16 @@
 #include "control/search.hpp"
 #include "emulator/gadget.hpp"
 #include "plan/machines.hpp"
+#include "stage.hpp"
 #include "store/document.hpp"
 
 namespace {
 
 using namespace hinge;
 
-struct Stage {
-    project::Project project = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage").value().project;
-    project::Parts parts = catalogue::load(HINGE_SOURCE_DIR "/parts").value().parts;
-    plan::Plan plan = plan::evaluate(project, parts);
-    plan::LoopCase loop = plan::loopCase(project, parts, plan, "spin_speed").value();
-    [[nodiscard]] int output(const char* channel) const {
-        const auto driven = plan::drivenChannels(project, plan);
-        for (std::size_t o = 0; o < driven.size(); ++o)
-            if (driven[o]->id == channel) return static_cast<int>(o);
-        return -1;
-    }
-};
-const Stage& theStage() {
-    static const Stage one;
-    return one;
-}
-
 // A hundred thousand control periods of the turntable, PID with everything, the motor moved on in each. Target: a million a second.
 void closedLoopTicks(benchmark::State& state) {
-    auto setup = theStage().loop.setup;
+    auto setup = stage().loop.setup;
     setup.pid.period = setup.tick = 0.001;
     setup.machine.sense.tach = false;
     setup.pid.gains.derivative = 1e-4;
@@ -60,7 +44,7 @@ BENCHMARK(balancingTicks)->Unit(benchmark::kMillisecond);
 
 // Gains for the demo's loop by search, on three machines. Target: 5 s.
 void searchGains(benchmark::State& state) {
-    control::SearchAsk ask{theStage().loop.setup, theStage().loop.target, control::Cost::Calm};
+    control::SearchAsk ask{stage().loop.setup, stage().loop.target, control::Cost::Calm};
     ask.setup.pid.gains = {0.001, 0.0, 0.0};
     for (auto _ : state) benchmark::DoNotOptimize(control::searchGains(ask));
 }
@@ -83,7 +67,7 @@ BENCHMARK(stripColumns)->Unit(benchmark::kMillisecond);
 // One second of a sketch doing one thing: on the chip with our timers and nothing attached, and on the board with its plants, its bench,
 // its inputs and every edge kept. Target: the first in at least 80 % of the time of the second.
 const char* doing(int which, std::string& command) {
-    const auto& s = theStage();
+    const auto& s = stage();
     const auto say = [&](const char* channel, const char* what) { command = "drive " + std::to_string(s.output(channel)) + what; };
     switch (which) {
         case 0: command.clear(); return "idle";
@@ -93,7 +77,7 @@ const char* doing(int which, std::string& command) {
     }
 }
 void chipAlone(benchmark::State& state) {
-    const auto& s = theStage();
+    const auto& s = stage();
     const auto& family = board::family(s.project.board.form);
     const auto built = emulator::build(plan::sketchOf(s.project, s.plan).value(), family, emulator::usualCache());
     if (!built || !built->ok) return state.SkipWithError("no compiler");
@@ -109,7 +93,7 @@ void chipAlone(benchmark::State& state) {
     }
 }
 void wholeBoard(benchmark::State& state) {
-    const auto& s = theStage();
+    const auto& s = stage();
     auto started = emulator::startGadget(s.project, s.parts, s.plan, emulator::usualCache());
     if (!started) return state.SkipWithError("no compiler");
     auto& board = **started;

@@ -244,17 +244,15 @@ void SceneChart::drawCurrent(QPainter& p, double gives, double most) {
 // Each output as it stands at the play-head: a hand for what is sent to places, a filled disc for what is switched.
 void SceneChart::drawStanding(QPainter& p, const QRectF& box) {
     const auto& c = colours();
-    const auto& m = model();
-    const auto& scene = *m.scene;
-    const auto& a = axes_;
-    const auto& outputs = m.plan.program->outputs;
-    const double top_room = topRoom(), lane = laneHeight(box);
+    const auto& scene = *model().scene;
+    const auto& outputs = model().plan.program->outputs;
+    const double lane = laneHeight(box), first = box.top() + topRoom() + lane / 2;
     const auto at_head =
         std::upper_bound(scene.samples.begin(), scene.samples.end(), playHead_, [](double time, const auto& s) { return time < s.time; });
     const auto* shown = at_head == scene.samples.begin() ? nullptr : &*std::prev(at_head);
     for (std::size_t o = 0; o < outputs.size() && shown != nullptr && o < shown->places.size(); ++o) {
         const double share = std::clamp(shown->places[o], 0.0, 1.0), r = px(7);
-        const QPointF middle(a.box.right() + px(17), box.top() + top_room + lane * static_cast<double>(o) + lane / 2);
+        const QPointF middle(axes_.box.right() + px(17), first + lane * static_cast<double>(o));
         const bool placed = outputs[o].kind != routine::OutputKind::Switched;
         p.setPen(QPen(placed ? c.hinge : c.spark, 1.4));
         p.setBrush(c.card);

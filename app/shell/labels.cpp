@@ -2,6 +2,7 @@
 #include <QEvent>
 #include <QFrame>
 #include <QLabel>
+#include <QPushButton>
 #include <QScrollArea>
 #include <QVBoxLayout>
 
@@ -45,6 +46,14 @@ QScrollArea* scrolled(QWidget* body) {
     scroll->setFocusPolicy(Qt::NoFocus);
     scroll->setWidget(body);
     return scroll;
+}
+
+QPushButton* smallButton(const QString& words, const QString& name, const QString& why) {
+    auto* button = new QPushButton(words);
+    button->setObjectName(name);
+    button->setFont(textFont(Text::Small));
+    button->setToolTip(why);
+    return button;
 }
 
 QFrame* barred(const QColor& bar, bool onCard) {

@@ -6,6 +6,7 @@
 class QLayout;
 class QFrame;
 class QLabel;
+class QPushButton;
 class QScrollArea;
 class QWidget;
 
@@ -15,6 +16,8 @@ namespace hinge::app {
 [[nodiscard]] QLabel* label(const QString& words, Text size, const QColor& colour);
 /// A body that scrolls up and down only.
 [[nodiscard]] QScrollArea* scrolled(QWidget* body);
+/// A button in the small size, found by its name, that says on its tool-tip why one would press it.
+[[nodiscard]] QPushButton* smallButton(const QString& words, const QString& name, const QString& why);
 /// A frame with a coloured bar on its left and a vertical layout inside.
 [[nodiscard]] QFrame* barred(const QColor& bar, bool onCard = false);
 /// Empties a layout; its widgets are deleted when the event that asked for it is over.

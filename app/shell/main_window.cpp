@@ -212,143 +212,6 @@ void MainWindow::connectEdges() {
     connect(outside_, &OutsideNotice::saveElsewhereAsked, this, [this] { save(true); });
 }
 
-void MainWindow::askPacket() {
-    const QString path =
-        QFileDialog::getSaveFileName(this, tr("The packet: all that a stranger needs to build it"), document_->folder() + "/packet.pdf",
-                                     tr("PDF (*.pdf);;HTML (*.html);;everything in one zip (*.zip)"));
-    if (!path.isEmpty()) savePacket(path);
-}
-
-void MainWindow::savePacket(const QString& path) {
-    const auto& model = document_->model();
-    auto packet = report::packetOf(model.project, model.parts, model.evidence, QDate::currentDate().toString(Qt::ISODate).toStdString());
-    for (const auto& name : report::photosOf(model.project))
-        if (auto bytes = store::readPhoto(document_->folder().toStdString(), name)) packet.photos[name] = std::move(*bytes);
-    Result<void> written;
-    if (path.endsWith(".pdf", Qt::CaseInsensitive)) {
-        written = printPacket(packet, path);
-    } else if (path.endsWith(".html", Qt::CaseInsensitive)) {
-        written = files::writeWhole(path.toStdString(), report::packetHtml(packet));
-    } else {
-        store::Document document;
-        document.project = model.project;
-        std::vector<store::BundleFile> files;
-        for (auto& file : report::packetFiles(
-                 packet, store::toText(document),
-                 model.scene && model.plan.program
-                     ? simulation::sceneVcd(*model.scene, model.scene_supply ? &*model.scene_supply : nullptr, *model.plan.program)
-                     : std::string{}))
-            files.push_back({std::move(file.path), std::move(file.bytes)});
-        // The page for paper goes with the rest.
-        QTemporaryDir beside;
-        if (const auto pdf = (beside.path() + "/packet.pdf"); printPacket(packet, pdf))
-            if (auto bytes = files::readWhole(pdf.toStdString())) files.push_back({"packet.pdf", std::move(*bytes)});
-        written = path.endsWith(".zip", Qt::CaseInsensitive) ? store::writeZip(files, path.toStdString())
-                                                             : store::writeFolder(files, path.toStdString());
-    }
-    say(written ? tr("The packet is in %1.").arg(path) : words(written.error()));
-}
-
-QAction* MainWindow::offer(const QString& name, const QKeySequence& keys, std::function<void()> does) {
-    auto* made = list_->addAction(name);
-    made->setShortcut(keys);
-    connect(made, &QAction::triggered, this, std::move(does));
-    addAction(made);
-    return made;
-}
-
-void MainWindow::saveCalendar() {
-    const auto today = QDate::currentDate();
-    const auto calendar = report::calendarOf(document_->model().project, {today.year(), today.month(), today.day()},
-                                             QDateTime::currentDateTimeUtc().toString("yyyyMMddTHHmmss").toStdString() + "Z");
-    if (calendar.empty()) return say(tr("Nothing is scheduled: no cue starts at a time of day, and no care is decided."));
-    const QString path = QFileDialog::getSaveFileName(this, tr("The schedule, for a calendar"), document_->folder() + "/schedule.ics",
-                                                      tr("Calendar (*.ics)"));
-    if (path.isEmpty()) return;
-    const auto written = files::writeWhole(path.toStdString(), calendar);
-    say(written ? tr("The schedule is in %1.").arg(path) : words(written.error()));
-}
-
-void MainWindow::offerFiles() {
-    offer(tr("New gadget"), QKeySequence::New, [this] {
-        if (document_->dirty() &&
-            QMessageBox::question(this, tr("Unsaved changes"),
-                                  tr("This gadget has changes that are not saved. Start a new one and lose them?")) != QMessageBox::Yes)
-            return;
-        document_->newGadget();
-        showCrossbar();
-    });
-    offer(tr("Open…"), QKeySequence::Open, [this] {
-        const QString folder = QFileDialog::getExistingDirectory(this, tr("Open a project folder"));
-        if (!folder.isEmpty()) openFolder(folder);
-    });
-    auto* recent = list_->addMenu(tr("Recent"));
-    connect(recent, &QMenu::aboutToShow, this, [this, recent] {
-        recent->clear();
-        for (const QString& folder : QSettings().value("recent").toStringList())
-            recent->addAction(folder, this, [this, folder] { openFolder(folder); });
-    });
-    offer(tr("Save"), QKeySequence::Save, [this] { save(false); });
-    offer(tr("Save as…"), QKeySequence::SaveAs, [this] { save(true); });
-    offer(tr("The schedule, as a calendar…"), QKeySequence(), [this] { saveCalendar(); });
-    offer(tr("The packet, to hand on…"), QKeySequence("Ctrl+E"), [this] { askPacket(); });
-}
-
-void MainWindow::offerLooks() {
-    offer(tr("Fold the working"), QKeySequence("Ctrl+W"), [this] {
-        workingFolded_ = !workingFolded_;
-        layoutEdges();
-    });
-    offer(tr("Fold the findings"), QKeySequence("Ctrl+F"), [this] {
-        findingsFolded_ = !findingsFolded_;
-        findings_->fold(findingsFolded_);
-    });
-    offer(tr("Light or dark"), QKeySequence("Ctrl+L"), [this] {
-        useDark(!isDark());
-        applyTheme();
-    });
-    offer(tr("Larger text"), QKeySequence::ZoomIn, [this] {
-        setScale(std::min(2.0, scale() * 1.1));
-        applyTheme();
-    });
-    offer(tr("Smaller text"), QKeySequence::ZoomOut, [this] {
-        setScale(std::max(0.8, scale() / 1.1));
-        applyTheme();
-    });
-}
-
-void MainWindow::makeMenu() {
-    list_ = new QMenu(this);
-    offerFiles();
-    list_->addSeparator();
-    offer(tr("Add a channel"), QKeySequence("Ctrl+K"), [this] { askWhatMoves(); });
-    offer(tr("Parts"), QKeySequence("Ctrl+P"), [this] { showParts(); });
-    offer(tr("The brief"), QKeySequence("Ctrl+B"), [this] { go({}, static_cast<int>(Stage::Need)); });
-    list_->addSeparator();
-    offer(tr("Undo"), QKeySequence::Undo, [this] { document_->undo(); });
-    offer(tr("Redo"), QKeySequence::Redo, [this] { document_->redo(); });
-    list_->addSeparator();
-    offerLooks();
-    list_->addSeparator();
-    offer(tr("Guide through the demo"), QKeySequence(), [this] { guide_->start(); });
-    offer(tr("Keys"), QKeySequence(Qt::Key_F1), [this] {
-        say(
-            tr("Alt + arrows walk along channels and stages · Esc: crossbar · Ctrl+Z, Ctrl+Shift+Z: undo, redo · Ctrl+S: save · Ctrl+O: "
-               "open · Ctrl+N: new · Ctrl+K: add a channel · Ctrl+P: parts · Ctrl+B: the brief · "
-               "Ctrl+W: fold the working · Ctrl+F: fold the findings · Ctrl+L: light or dark · Ctrl + and −: text size · space in Tune: "
-               "everything safe · B in Tune: back to the best trial · right click: copy or save · F1: this list, Esc closes it"));
-    });
-    offer(tr("Quit"), QKeySequence::Quit, [this] { close(); });
-    connect(menu_, &QPushButton::clicked, this, [this] { list_->popup(menu_->mapToGlobal(QPoint(0, menu_->height()))); });
-    const auto key = [this](const char* keys, auto slot) {
-        connect(new QShortcut(QKeySequence(keys), this), &QShortcut::activated, this, slot);
-    };
-    key("Alt+Left", [this] { walk(-1, 0); });
-    key("Alt+Right", [this] { walk(1, 0); });
-    key("Alt+Up", [this] { walk(0, -1); });
-    key("Alt+Down", [this] { walk(0, 1); });
-}
-
 void MainWindow::changeEvent(QEvent* event) {
     QMainWindow::changeEvent(event);
     if (event->type() != QEvent::ApplicationFontChange && event->type() != QEvent::ThemeChange) return;
@@ -483,14 +346,6 @@ void MainWindow::showCrossbar() {
     refresh();
 }
 
-void MainWindow::askWhatMoves() {
-    stage_ = -1;
-    asking_ = true;
-    layoutEdges();
-    refresh();
-    empty_->ask();
-}
-
 void MainWindow::scrollRows(int pixels) {
     const int count = static_cast<int>(document_->model().project.channels.size());
     const int most = std::max(0, count * ChannelEdge::rowHeight(channels_->height(), count) - channels_->height());
@@ -499,82 +354,11 @@ void MainWindow::scrollRows(int pixels) {
     crossbar_->setOffset(rowOffset_);
 }
 
-void MainWindow::addChannel(project::ChannelKind kind, const QString& name) {
-    auto project = project::addRunningChannel(document_->model().project, kind, name.toStdString());
-    const QString id = text(project.channels.back().id);
-    document_->replace(std::move(project));
-    go(id, 0);
-}
-
 void MainWindow::showParts() {
     if (parts_ == nullptr) parts_ = new PartsWindow(document_, this);
     parts_->present();
     parts_->show();
     parts_->raise();
-}
-
-void MainWindow::channelMenu(const QString& id, const QPoint& where) {
-    const auto& model = document_->model();
-    const auto* channel = project::findChannel(model.project, id.toStdString());
-    if (channel == nullptr) return;
-    const int at = static_cast<int>(channel - model.project.channels.data());
-    QMenu menu(this);
-    menu.setObjectName("channelMenu");
-    menu.addAction(tr("Rename…"), this, [this, id, name = text(channel->name)] {
-        bool given = false;
-        const QString typed = QInputDialog::getText(this, tr("Rename"), tr("Name"), QLineEdit::Normal, name, &given);
-        if (given && !typed.trimmed().isEmpty())
-            document_->apply(project::FactEdit{"channels/" + id.toStdString() + "/name", typed.trimmed().toStdString()});
-    });
-    menu.addAction(tr("Duplicate"), this,
-                   [this, id] { document_->replace(project::duplicateChannel(document_->model().project, id.toStdString())); });
-    menu.addAction(tr("Move up"), this,
-                   [this, id, at] { document_->replace(project::moveChannel(document_->model().project, id.toStdString(), at - 1)); });
-    menu.addAction(tr("Move down"), this,
-                   [this, id, at] { document_->replace(project::moveChannel(document_->model().project, id.toStdString(), at + 1)); });
-    menu.addAction(tr("Remove"), this,
-                   [this, id] { document_->replace(project::removeChannel(document_->model().project, id.toStdString())); });
-    menu.exec(where);
-}
-
-// A word of the routine: a flag flips, an input opens its list, anything else a small field.
-void MainWindow::changeWord(const QString& path, const QPoint& where) {
-    const auto fact = project::fact(document_->model().project, path.toStdString());
-    if (!fact) return;
-    const auto set = [this, path](const QString& value) {
-        if (const QString why = document_->apply(project::FactEdit{path.toStdString(), value.toStdString()}); !why.isEmpty()) say(why);
-    };
-    if (fact->type == project::FactType::Flag) return set(fact->exact == "yes" ? "no" : "yes");
-    const auto& project = document_->model().project;
-    std::vector<std::pair<QString, QString>> choices;
-    for (const auto& [value, shown] : fact->choices) choices.emplace_back(text(value), tr(shown.c_str()));
-    if (path.endsWith("/input") || path.endsWith("/unless")) {
-        choices.emplace_back(QString(), tr("nothing"));
-        for (const auto& input : project.inputs) choices.emplace_back(text(input.id), text(input.name));
-    } else if (path.endsWith("/counts")) {
-        for (const auto& cue : project.routine.cues) choices.emplace_back(text(cue.id), text(cue.name));
-    }
-    if (!choices.empty()) {
-        auto* menu = new QMenu(this);
-        menu->setAttribute(Qt::WA_DeleteOnClose);
-        for (const auto& [value, shown] : choices) menu->addAction(shown, this, [set, value = value] { set(value); });
-        return menu->popup(where);
-    }
-    auto* field = new QLineEdit(this);
-    field->setObjectName("wordField");
-    field->setWindowFlag(Qt::Popup);
-    field->setAttribute(Qt::WA_DeleteOnClose);
-    field->setText(text(fact->text));
-    field->setPlaceholderText(text(fact->hint));
-    field->resize(px(220), px(32));
-    field->move(where);
-    connect(field, &QLineEdit::returnPressed, this, [set, field] {
-        set(field->text());
-        field->close();
-    });
-    field->show();
-    field->setFocus();
-    field->selectAll();
 }
 
 bool MainWindow::openFolder(const QString& folder) {

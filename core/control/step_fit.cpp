@@ -1,8 +1,7 @@
 #include "control/step_fit.hpp"
 #include <fmt/format.h>
 #include <algorithm>
-#include <array>
-#include <sstream>
+#include "quantity/csv.hpp"
 
 namespace hinge::control {
 namespace {
@@ -34,32 +33,18 @@ struct Problem {
 }  // namespace
 
 Result<std::vector<StepRow>> parseStepRows(const std::string& csv) {
+    const auto lines = csvRows(csv, "file");
+    if (!lines) return tl::unexpected(lines.error());
+    if (!lines->empty() && lines->front() != CsvRow{"time", "input", "output"})
+        return fail(ErrorCode::BadFormat, "file", lines->front().front().substr(0, 40), "a first line 'time,input,output'");
     std::vector<StepRow> rows;
-    std::istringstream lines(csv);
-    std::string line;
-    int number = 0;
-    while (std::getline(lines, line)) {
-        ++number;
-        if (!line.empty() && line.back() == '\r') line.pop_back();
-        if (number == 1) {
-            if (line != "time,input,output")
-                return fail(ErrorCode::BadFormat, "file", line.substr(0, 40), "a first line 'time,input,output'");
-            continue;
-        }
-        if (line.empty()) continue;
-        std::array<double, 3> values{};
-        std::istringstream cells(line);
-        std::string cell;
-        std::size_t n = 0;
-        while (std::getline(cells, cell, ',') && n < 4) {
-            const auto value = parseNumber(cell);
-            if (!value || n == 3)
-                return fail(ErrorCode::BadFormat, "file", fmt::format("line {}", number), "three numbers: time, input, output");
-            values[n++] = *value;
-        }
-        if (n != 3) return fail(ErrorCode::BadFormat, "file", fmt::format("line {}", number), "three numbers: time, input, output");
-        if (!rows.empty() && values[0] <= rows.back().time)
-            return fail(ErrorCode::BadFormat, "file", fmt::format("line {}", number), "a time that rises");
+    for (std::size_t i = 1; i < lines->size(); ++i) {
+        const auto bad = [&](const char* wanted) { return fail(ErrorCode::BadFormat, "file", fmt::format("line {}", i + 1), wanted); };
+        std::vector<double> values;
+        for (const auto& cell : (*lines)[i])
+            if (const auto value = parseNumber(cell)) values.push_back(*value);
+        if (values.size() != 3 || (*lines)[i].size() != 3) return bad("three numbers: time, input, output");
+        if (!rows.empty() && values[0] <= rows.back().time) return bad("a time that rises");
         rows.push_back({values[0], values[1], values[2]});
     }
     return rows;

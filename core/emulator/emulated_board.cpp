@@ -245,12 +245,7 @@ plant::Observation EmulatedBoard::observe() const {
     plant::Observation seen;
     seen.time = static_cast<double>(chip_->cycle()) / chip_->clock();
     seen.duty = duty_;
-    for (const auto& plant : plants_) seen.supply_current += plant.supplyCurrent();
-    if (const auto* pump = plant::pouring(plants_)) {
-        seen.poured = pump->poured();
-        seen.tank = pump->tank();
-    }
-    seen.machines = bench_.seen();
+    plant::observe(plants_, bench_, seen);
     return seen;
 }
 

@@ -10,6 +10,12 @@ struct NotForThis {
     const char* why;
 };
 
+/// A facet that answers the same whatever it is asked: `.shaft = always<true>`.
+template <auto value>
+struct Always {};
+template <auto value>
+inline constexpr Always<value> always{};
+
 /// One facet of a kind: a function of plain values, or the reason why there is none.
 template <class F>
 class Facet;
@@ -19,6 +25,8 @@ public:
     constexpr Facet() = default;
     constexpr Facet(R (*answer)(A...)) : answer_(answer) {}   // NOLINT: a description reads as a table
     constexpr Facet(NotForThis none) : without_(none.why) {}  // NOLINT
+    template <auto value>
+    constexpr Facet(Always<value> /*same*/) : answer_([](A...) -> R { return value; }) {}  // NOLINT
     constexpr explicit operator bool() const { return answer_ != nullptr; }
     /// The answer; where there is none, nothing: not a number, nullopt, an empty list, false.
     R operator()(A... asked) const {

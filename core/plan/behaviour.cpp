@@ -15,11 +15,6 @@
 namespace hinge::plan {
 namespace {
 
-void add(Plan& plan, std::string id, Severity severity, Stage stage, const std::string& channel, std::string text,
-         std::vector<Remedy> remedies = {}) {
-    plan.findings.push_back({std::move(id), severity, stage, channel, std::move(text), std::move(remedies)});
-}
-
 // How far and how fast a servo or stepper is sent, in the sketch's own units.
 routine::ChannelNumbers::Places placesOf(const ChannelPlan& planned) {
     routine::ChannelNumbers::Places places;

@@ -94,6 +94,13 @@ std::vector<const project::Channel*> drivenChannels(const project::Project& proj
     return list;
 }
 
+int outputOf(const project::Project& project, const Plan& plan, std::string_view channel) {
+    const auto driven = drivenChannels(project, plan);
+    for (std::size_t o = 0; o < driven.size(); ++o)
+        if (driven[o]->id == channel) return static_cast<int>(o);
+    return -1;
+}
+
 namespace {
 
 // Anything else that is switched, by its three currents: what it starts with, runs at, and how soon.

@@ -15,6 +15,8 @@ namespace hinge::plan {
 /// The channels that cues can drive, in the order of the project: the outputs of program, sketch and
 /// plants are in this order.
 [[nodiscard]] std::vector<const project::Channel*> drivenChannels(const project::Project& project, const Plan& plan);
+/// The output of a channel in that order; −1: it has none.
+[[nodiscard]] int outputOf(const project::Project& project, const Plan& plan, std::string_view channel);
 
 /// The plant that stands in for each of them.
 /// @error Missing  a channel's part or demand is not settled

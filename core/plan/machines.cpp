@@ -171,9 +171,7 @@ Result<LoopCase> loopCase(const project::Project& project, const project::Parts&
     const auto& loop = *found;
     const auto* input = project::findInput(project, loop.input);
     const auto driven = drivenChannels(project, plan);
-    int output = -1;
-    for (std::size_t o = 0; o < driven.size(); ++o)
-        if (driven[o]->id == loop.channel) output = static_cast<int>(o);
+    const int output = outputOf(project, plan, loop.channel);
     if (output < 0 || input == nullptr)
         return fail(ErrorCode::Missing, "routine/loops/" + loop.id, loop.channel, "a channel that is driven, and an input that it reads");
     const auto machines = machinesFor(project, parts, plan, input->id);

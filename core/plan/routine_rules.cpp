@@ -11,10 +11,6 @@
 namespace hinge::plan {
 namespace {
 
-void add(Plan& plan, std::string id, Severity severity, Stage stage, const std::string& channel, std::string text,
-         std::vector<Remedy> remedies = {}) {
-    plan.findings.push_back({std::move(id), severity, stage, channel, std::move(text), std::move(remedies)});
-}
 void say(Plan& plan, const char* id, Severity severity, const std::string& channel, std::string text, std::vector<Remedy> remedies = {}) {
     add(plan, id, severity, Stage::Routine, channel, std::move(text), std::move(remedies));
 }
@@ -302,6 +298,11 @@ void judgeMovers(const project::Project& project, Plan& plan) {
 }
 
 }  // namespace
+
+void add(Plan& plan, std::string id, Severity severity, Stage stage, const std::string& channel, std::string text,
+         std::vector<Remedy> remedies) {
+    plan.findings.push_back({std::move(id), severity, stage, channel, std::move(text), std::move(remedies)});
+}
 
 void judgeRoutine(const project::Project& project, Plan& plan) {
     judgeWays(project, plan);

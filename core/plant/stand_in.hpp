@@ -4,6 +4,7 @@
 #include <string_view>
 #include <vector>
 #include "plant/bench.hpp"
+#include "plant/pump_plant.hpp"
 
 namespace hinge::plant {
 
@@ -25,6 +26,9 @@ struct Observation {
     double tank = 0.0;            ///< m³ left
     std::vector<Seen> machines;   ///< what stands on its bench
 };
+
+/// What the movers draw and pour, and what stands on the bench.
+void observe(const std::vector<PumpPlant>& plants, const Bench& bench, Observation& seen);
 
 /// What a script of events needs of a gadget.
 class Played {

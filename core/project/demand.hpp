@@ -142,13 +142,7 @@ enum class ChannelKind { Pump, Turn, Move, Press, Blow, Switch, Heat };
 
 }  // namespace hinge::project
 
-#define HINGE_NAMES(type, ...)                        \
-    template <>                                       \
-    struct hinge::Names<hinge::project::type> {       \
-        using T = hinge::project::type;               \
-        using N = hinge::Name<hinge::project::type>;  \
-        static constexpr std::array all{__VA_ARGS__}; \
-    }
+#include "project/names_begin.hpp"
 HINGE_NAMES(TurnWay, N{T::Lever, "lever", "a lever or arm"}, N{T::Hinge, "hinge", "a lid or door on a hinge"},
             N{T::Disc, "disc", "a disc or drum"}, N{T::Valve, "valve", "a valve or tap"}, N{T::Crank, "crank", "a hand crank"},
             N{T::Steer, "steer", "a wheel, steered standing"});

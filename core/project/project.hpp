@@ -318,13 +318,7 @@ extern template class std::vector<hinge::journal::Care>;
 extern template class std::vector<hinge::actuator::Part>;
 extern template class std::vector<hinge::driver::DriverPart>;
 
-#define HINGE_NAMES(type, ...)                        \
-    template <>                                       \
-    struct hinge::Names<hinge::project::type> {       \
-        using T = hinge::project::type;               \
-        using N = hinge::Name<hinge::project::type>;  \
-        static constexpr std::array all{__VA_ARGS__}; \
-    }
+#include "project/names_begin.hpp"
 HINGE_NAMES(Stage, N{T::Need, "need", "Need"}, N{T::Match, "match", "Match"}, N{T::Feed, "feed", "Feed"}, N{T::Pins, "pins", "Pins"},
             N{T::Pulse, "pulse", "Pulse"}, N{T::Routine, "routine", "Routine"}, N{T::Code, "code", "Code"}, N{T::Tune, "tune", "Tune"},
             N{T::Prove, "prove", "Prove"}, N{T::Log, "log", "Log"});

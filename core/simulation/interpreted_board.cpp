@@ -165,12 +165,7 @@ plant::Observation InterpretedBoard::observe() const {
     plant::Observation seen;
     seen.time = ticks_ / 1000.0;
     for (std::size_t o = 0; o < state_.outputs(); ++o) seen.duty.push_back(routine::driveOf(program(), state_, o));
-    for (const auto& p : plants_) seen.supply_current += p.supplyCurrent();
-    if (const auto* pump = plant::pouring(plants_)) {
-        seen.poured = pump->poured();
-        seen.tank = pump->tank();
-    }
-    seen.machines = bench_.seen();
+    plant::observe(plants_, bench_, seen);
     return seen;
 }
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <sstream>
+#include "quantity/csv.hpp"
 #include "quantity/text.hpp"
 #include "routine/machine.hpp"
 #include "routine/quiet.hpp"
@@ -13,25 +14,21 @@ namespace hinge::simulation {
 
 Result<std::vector<Event>> parseEvents(const std::string& csv) {
     std::vector<Event> events;
-    std::istringstream lines(csv);
-    std::string line;
+    const auto rows = csvRows(csv, "events");
+    if (!rows) return tl::unexpected(rows.error());
     int number = 0;
-    while (std::getline(lines, line)) {
+    for (const auto& row : *rows) {
         ++number;
-        if (!line.empty() && line.back() == '\r') line.pop_back();
-        if (line.empty() || line == "time,what,value") continue;
+        if (row == CsvRow{"time", "what", "value"}) continue;
         const auto bad = [&](const std::string& why) {
-            return fail(ErrorCode::BadFormat, fmt::format("events, line {}", number), line.substr(0, 60), why);
+            return fail(ErrorCode::BadFormat, fmt::format("events, line {}", number), joined(row, ",").substr(0, 60), why);
         };
-        const auto first = line.find(',');
-        const auto second = first == std::string::npos ? first : line.find(',', first + 1);
-        if (second == std::string::npos) return bad("time,what,value");
+        if (row.size() != 3) return bad("time,what,value");
         Event event;
-        const auto time = parseQuantity(Kind::Duration, line.substr(0, first));
+        const auto time = parseQuantity(Kind::Duration, row[0]);
         if (!time || *time < 0.0) return bad("a time from power-up, such as 0.5");
         event.time = *time;
-        const std::string what = line.substr(first + 1, second - first - 1);
-        const std::string value = line.substr(second + 1);
+        const std::string &what = row[1], &value = row[2];
         if (what == "clock") {
             const auto space = value.find(' ');
             const auto clock = timing::parseTimeOfDay(value.substr(0, space));

@@ -10,6 +10,7 @@
 #include <valijson/schema.hpp>
 #include <valijson/schema_parser.hpp>
 #include <valijson/validator.hpp>
+#include "cli/said.hpp"
 #include "store/document.hpp"
 #include "support/folder.hpp"
 #include "support/program.hpp"
@@ -17,21 +18,8 @@
 namespace hinge {
 namespace {
 
-using nlohmann::json;
-const std::string demo = HINGE_SOURCE_DIR "/tests/projects/rain-alone";
+using namespace terminal;
 
-struct Said {
-    int status;
-    std::string out, err;
-};
-Said cli(const std::string& arguments) {
-    test::TemporaryFolder folder;
-    const std::string errors = (folder.path() / "err").string();
-    const auto outcome = test::run(std::string{HINGE_CLI} + " " + arguments + " 2> " + errors);
-    return {outcome.status, outcome.out, files::readWhole(errors).value_or("")};
-}
-
-// Every verb that prints, into a device that is always full.
 TEST(FullOutput, endsWithAStatusAndASentence) {
     for (const std::string& verb : std::vector<std::string>{"work", "work dose volume=100mL flow=1L/min", "plan " + demo,
                                                             "match " + demo + " rain --json", "--help"}) {
@@ -43,22 +31,6 @@ TEST(FullOutput, endsWithAStatusAndASentence) {
         EXPECT_NE(said.find("standard output could not be written"), std::string::npos) << verb << ": " << said;
         EXPECT_EQ(std::count(said.begin(), said.end(), '\n'), 1) << said;
     }
-}
-
-void expectValid(const std::string& name, const json& document) {
-    const auto text = files::readWhole(std::string{HINGE_SOURCE_DIR "/docs/schemas/"} + name + ".json");
-    ASSERT_TRUE(text) << name;
-    const json schema_json = json::parse(*text);
-    valijson::Schema schema;
-    valijson::SchemaParser().populateSchema(valijson::adapters::NlohmannJsonAdapter(schema_json), schema);
-    valijson::ValidationResults problems;
-    valijson::Validator().validate(schema, valijson::adapters::NlohmannJsonAdapter(document), &problems);
-    for (valijson::ValidationResults::Error problem; problems.popError(problem);) ADD_FAILURE() << name << ": " << problem.description;
-}
-void expectValid(const std::string& name, const Said& said) {
-    ASSERT_TRUE(said.err.empty()) << said.err;
-    ASSERT_TRUE(json::accept(said.out)) << said.out.substr(0, 200);
-    expectValid(name, json::parse(said.out));
 }
 
 TEST(Work, listsAndHelps) {
@@ -481,94 +453,6 @@ TEST(Calendar, holdsTheMatineesAndKeepsTheFormat) {
 }
 
 // ---- Prove and Log on the terminal
-
-const char* const examples[] = {HINGE_SOURCE_DIR "/demos/paper-moon-stage", HINGE_SOURCE_DIR "/demos/proofing-box",
-                                HINGE_SOURCE_DIR "/demos/tightrope-rider", HINGE_SOURCE_DIR "/tests/projects/rain-alone"};
-
-TEST(ProveVerbs, fitTheirSchemas) {
-    for (const std::string project : examples) {
-        for (const char* verb : {"bring-up", "inspect", "fit", "account"})
-            expectValid(verb, cli(verb + std::string(" ") + project + " --json"));
-        expectValid("care", cli("care " + project + " --day 2026-11-26 --json"));
-    }
-}
-
-TEST(ProveVerbs, sayTheSameInWords) {
-    const auto steps = json::parse(cli("bring-up " + stage + " --json").out)["steps"];
-    const auto words = cli("bring-up " + stage);
-    EXPECT_EQ(words.status, 0);
-    ASSERT_GT(steps.size(), 20U);
-    for (const auto& step : steps) EXPECT_NE(words.out.find(step["title"].get<std::string>()), std::string::npos) << step["title"];
-    EXPECT_NE(cli("inspect " + stage).out.find("3 accepted, 1 suspect, 1 rejected"), std::string::npos)
-        << "as the demo's five pieces stand by hand";
-    EXPECT_NE(cli("care " + stage + " --day 2026-11-26").out.find("overdue by 8 days"), std::string::npos)
-        << "90 days from the 20th of August end on the 18th of November";
-}
-
-TEST(ProveVerbs, strictSaysWhatBreaksByItsStatus) {
-    EXPECT_EQ(cli("inspect " + stage).status, 0);
-    EXPECT_EQ(cli("inspect " + stage + " --strict").status, 1) << "one piece of five is rejected";
-    EXPECT_EQ(cli("fit " + stage + " --strict").status, 0) << "tight is not broken";
-}
-
-TEST(ProveVerbs, sayWhatIsNotAccepted) {
-    for (const auto& [line, status] : {std::pair{"care " + stage + " --day sometime", 2},
-                                       {"account " + stage + " --instead nothing", 2},
-                                       {"test-sketch " + stage + " nobody --out /tmp", 2},
-                                       {"report " + stage + " --day 31.12. --out /tmp/x.html", 2},
-                                       {"bring-up /nowhere", 3},
-                                       {"report " + stage + " --out /proc/none.zip", 3},
-                                       {"test-sketch " + stage + " moon --out /proc/none", 3}}) {
-        const auto said = cli(line);
-        EXPECT_EQ(said.status, status) << line;
-        EXPECT_TRUE(said.out.empty()) << line;
-        EXPECT_EQ(std::count(said.err.begin(), said.err.end(), '\n'), 1) << line << ": one line\n" << said.err;
-    }
-}
-
-TEST(ProveVerbs, sayWhatCouldStandInAndWhatToLookAt) {
-    const auto found = json::parse(cli("account " + stage + " --instead bridge_3a --json").out);
-    EXPECT_NE(found["part"], "bridge_3a");
-    EXPECT_FALSE(found["verify"].empty());
-    EXPECT_FALSE(found["by_hand"].empty());
-}
-
-TEST(ProveVerbs, writeASketchForOneChannel) {
-    test::TemporaryFolder folder;
-    const auto said = cli("test-sketch " + stage + " moon --out " + folder.path().string());
-    EXPECT_EQ(said.status, 0) << said.err;
-    EXPECT_NE(said.out.find("say middle"), std::string::npos);
-    bool found = false;
-    for (const auto& each : std::filesystem::recursive_directory_iterator(folder.path()))
-        found = found || each.path().extension() == ".ino";
-    EXPECT_TRUE(found);
-}
-
-// The packet as a folder and as a zip: the same files, and the same bytes each time.
-TEST(Report, isAFolderOrAZipWithEverythingOpen) {
-    test::TemporaryFolder folder;
-    const auto at = [&](const char* name) { return (folder.path() / name).string(); };
-    ASSERT_EQ(cli("report " + stage + " --day 2026-11-26 --out " + at("open")).status, 0);
-    ASSERT_EQ(cli("report " + stage + " --day 2026-11-26 --out " + at("one.zip")).status, 0);
-    ASSERT_EQ(cli("report " + stage + " --day 2026-11-26 --out " + at("two.zip")).status, 0);
-    EXPECT_EQ(*files::readWhole(at("one.zip")), *files::readWhole(at("two.zip")));
-    ASSERT_EQ(test::run("cd " + folder.path().string() + " && /usr/bin/python3 -m zipfile -e one.zip zipped").status, 0);
-    const auto differs = test::run("diff -r " + at("open") + " " + at("zipped"));
-    EXPECT_EQ(differs.status, 0) << differs.out;
-    for (const char* file : {"packet.html", "project.json", "wiring.csv", "parts.csv", "steps.csv", "settings.csv", "journal.csv",
-                             "fit.csv", "care.csv", "crossbar.svg", "wiring.svg", "scene.vcd", "schedule.ics"})
-        EXPECT_TRUE(std::filesystem::exists(folder.path() / "open" / file)) << file;
-    // The scene is a capture that the other verb reads; the project is one that opens.
-    EXPECT_EQ(cli("measure " + at("open") + "/scene.vcd").status, 0);
-    EXPECT_EQ(cli("plan " + at("open")).status, 0);
-    // The drawings are XML, by Python's own parser.
-    for (const char* drawing : {"crossbar.svg", "wiring.svg"})
-        EXPECT_EQ(test::run(std::string("/usr/bin/python3 -c 'import sys,xml.dom.minidom as m; m.parse(sys.argv[1])' ") + at("open") + "/" +
-                            drawing)
-                      .status,
-                  0)
-            << drawing;
-}
 
 }  // namespace
 }  // namespace hinge

@@ -12,6 +12,14 @@
 namespace hinge::routine {
 namespace {
 
+// Its inputs believed, the first cue started.
+void startFirst(const Machine& machine, State& state, Happening& happening) {
+    for (int t = 0; t < 5; ++t) machine.tick(state, happening);
+    happening.start_cues = {0};
+    machine.tick(state, happening);
+    happening.start_cues.clear();
+}
+
 const auto seconds = [](double s) { return hinge::of<Duration>(s); };
 ChannelNumbers switched(const std::string& id, double off_delay = 0.0) {
     return {id, id, std::nullopt, seconds(1.0), hinge::of<Fraction>(1.0), Duration{}, seconds(off_delay), 255};
@@ -227,10 +235,7 @@ protected:
         std::vector<std::uint8_t> pins{0};
         Happening happening;
         happening.pin_active = pins;
-        for (int t = 0; t < 5; ++t) machine.tick(state, happening);
-        happening.start_cues = {0};
-        machine.tick(state, happening);
-        happening.start_cues.clear();
+        startFirst(machine, state, happening);
         const std::int32_t from = homingFrom(program.outputs[0]);
         for (int t = 1; t < ticks && state.cue(0).place >= 0; ++t) {
             moved = (from - state.output(0).level) * up;
@@ -314,10 +319,7 @@ TEST(SafeMove, isBoundByWhatGuardsTheCues) {
         std::vector<std::uint8_t> pins{0, 0};
         Happening happening;
         happening.pin_active = pins;
-        for (int t = 0; t < 5; ++t) machine.tick(state, happening);
-        happening.start_cues = {0};
-        machine.tick(state, happening);
-        happening.start_cues.clear();
+        startFirst(machine, state, happening);
         for (int t = 0; t < 250; ++t) machine.tick(state, happening);
         EXPECT_EQ(state.output(0).level, 3000);
         pins[1] = night ? 1 : 0;

@@ -7,6 +7,7 @@
 #include <random>
 #include "support/generated_routine.hpp"
 #include "support/plain_gadget.hpp"
+#include "support/random_gadget.hpp"
 
 namespace hinge::routine {
 namespace {
@@ -34,140 +35,22 @@ TEST(Proofs, offDelaysInOrderAreProvedByTheirLengths) {
 // Random routines with movers, homing, moves that start together, power-up cues, memory, stops and power cuts, against a model that
 // was written from what a routine means and knows nothing of the interpreter: every tick of every state is tried.
 TEST(Proofs, agreeWithAnIndependentModelOnRandomRoutines) {
-    using test::plain::Do;
-    using test::plain::Step;
-    const std::array<std::string, 3> outs{"a", "b", "arm"};
-    const std::array<std::string, 2> ins{"x", "y"};
-    const auto ticks = [](int n) { return hinge::of<Duration>(n / 1000.0); };
-    int violated = 0, held = 0, skipped = 0, homing = 0, moving = 0, together = 0, powered = 0;
+    int violated = 0, held = 0, skipped = 0;
+    test::plain::Tried tried;
     for (unsigned seed = 1; seed <= 520; ++seed) {
-        std::mt19937 random(seed);
-        const auto pick = [&](int n) { return static_cast<int>(random() % static_cast<unsigned>(n)); };
-        test::plain::Gadget gadget;
-        for (auto& delay : gadget.off_delay) delay = pick(3);
-        for (auto& remembered : gadget.remembered) remembered = pick(5) == 0;
-        const bool has_arm = seed % 2 == 0;
-        for (int c = 0; c < 2; ++c) {
-            test::plain::Cue cue;
-            cue.input = pick(3) - 1;
-            cue.on_release = cue.input >= 0 && pick(4) == 0;
-            cue.at_power_up = pick(4) == 0;
-            if (pick(2) == 0) cue.guards.push_back({pick(2), pick(3) != 0, pick(4) == 0});
-            const int count = 2 + pick(2);
-            for (int m = 0; m < count; ++m) {
-                Step step;
-                step.ticks = 1 + pick(3);
-                const int kind = pick(has_arm ? 7 : 5);
-                step.what = kind == 0      ? Do::On
-                            : kind == 1    ? Do::Off
-                            : kind == 2    ? Do::Run
-                            : kind == 3    ? Do::Wait
-                            : kind == 4    ? Do::Until
-                            : pick(3) == 0 ? Do::Home
-                                           : Do::Go;
-                if (step.what == Do::On || step.what == Do::Off || step.what == Do::Run) step.output = pick(2);
-                if (step.what == Do::Go || step.what == Do::Home) step.output = 2, step.place = 10 + 2 * pick(3);
-                step.input = pick(2);
-                const auto joins = [](const Step& s) { return s.what != Do::Until && s.what != Do::Home; };
-                step.together = m > 0 && pick(3) == 0 && joins(step) && joins(cue.steps.back());
-                for (int k = m - 1; step.together && k >= 0; --k) {
-                    if (cue.steps[static_cast<std::size_t>(k)].output == step.output && step.output >= 0) step.together = false;
-                    if (!cue.steps[static_cast<std::size_t>(k)].together) break;
-                }
-                homing += step.what == Do::Home ? 1 : 0, moving += step.what == Do::Go ? 1 : 0, together += step.together ? 1 : 0;
-                cue.steps.push_back(step);
-            }
-            if (pick(3) != 0) cue.steps.push_back({Do::Off, 0}), cue.steps.push_back({Do::Off, 1});
-            powered += cue.at_power_up ? 1 : 0;
-            gadget.cues.push_back(std::move(cue));
-        }
-        if (pick(4) == 0) gadget.follower = test::plain::Follower{pick(2), pick(2) == 0, -1};
-        if (gadget.follower && pick(2) == 0) gadget.follower->unless = 1 - gadget.follower->input;
-        std::vector<test::plain::Never> nevers{
-            {0, 1, {}}, {0, -1, {{1, test::plain::Term::IsOn}}}, {1, 0, {{0, test::plain::Term::IsOff}}}};
-        if (has_arm)
-            nevers = {{0, -1, {{2, test::plain::Term::Beyond, 12}}},
-                      {2, 1, {}},
-                      {1, -1, {{2, test::plain::Term::Short, 11}, {0, test::plain::Term::IsOff}}}};
-        // The same decisions as the program takes them.
-        std::vector<ChannelNumbers> channels;
-        for (int o = 0; o < 2; ++o) {
-            channels.push_back({outs[static_cast<std::size_t>(o)], outs[static_cast<std::size_t>(o)], std::nullopt,
-                                hinge::of<Duration>(1.0), hinge::of<Fraction>(1.0), Duration{},
-                                ticks(gadget.off_delay[static_cast<std::size_t>(o)]), 255});
-            channels.back().remembered = gadget.remembered[static_cast<std::size_t>(o)];
-        }
-        channels.push_back({"arm", "arm", std::nullopt, hinge::of<Duration>(1.0), hinge::of<Fraction>(1.0), Duration{}, Duration{}, 255});
-        channels.back().places = ChannelNumbers::Places{OutputKind::Stepper, 10, 1.0, 14, false, ticks(3), 0};
-        Routine routine;
-        for (std::size_t c = 0; c < gadget.cues.size(); ++c) {
-            const auto& plain = gadget.cues[c];
-            Cue cue{"c" + std::to_string(c),
-                    "cue " + std::to_string(c),
-                    plain.input >= 0 ? ins[static_cast<std::size_t>(plain.input)] : "",
-                    "",
-                    {},
-                    {}};
-            cue.on_release = plain.on_release;
-            cue.at_power_up = plain.at_power_up;
-            for (const auto& guard : plain.guards)
-                cue.guards.push_back({"g", ins[static_cast<std::size_t>(guard.input)], guard.throughout, guard.only});
-            for (std::size_t m = 0; m < plain.steps.size(); ++m) {
-                const auto& step = plain.steps[m];
-                Move move{"m" + std::to_string(m)};
-                move.channel = step.output >= 0 ? outs[static_cast<std::size_t>(step.output)] : "";
-                move.action = step.what == Do::On      ? Action::On
-                              : step.what == Do::Off   ? Action::Off
-                              : step.what == Do::Run   ? Action::Run
-                              : step.what == Do::Wait  ? Action::Wait
-                              : step.what == Do::Until ? Action::Until
-                              : step.what == Do::Go    ? Action::Go
-                                                       : Action::Home;
-                if (step.what != Do::On && step.what != Do::Off) move.time = ticks(step.ticks);
-                if (step.what == Do::Until || step.what == Do::Home) move.input = ins[static_cast<std::size_t>(step.input)];
-                if (step.what == Do::Go) move.angle = hinge::of<Angle>(step.place - 10);
-                move.together = step.together;
-                cue.moves.push_back(move);
-            }
-            routine.cues.push_back(std::move(cue));
-        }
-        if (gadget.follower) {
-            const auto& f = *gadget.follower;
-            routine.followers.push_back({"f", "a", ins[static_cast<std::size_t>(f.input)], f.released, false, hinge::of<Fraction>(0.02),
-                                         Fraction{}, f.unless >= 0 ? ins[static_cast<std::size_t>(f.unless)] : ""});
-        }
-        for (std::size_t n = 0; n < nevers.size(); ++n) {
-            Interlock never{"never" + std::to_string(n),
-                            outs[static_cast<std::size_t>(nevers[n].output)],
-                            nevers[n].input >= 0 ? ins[static_cast<std::size_t>(nevers[n].input)] : "",
-                            {}};
-            for (const auto& term : nevers[n].terms) {
-                Term made{"t" + std::to_string(never.terms.size()), outs[static_cast<std::size_t>(term.output)],
-                          static_cast<TermState>(term.kind), std::nullopt, std::nullopt};
-                if (term.kind >= test::plain::Term::Beyond) made.angle = hinge::of<Angle>(term.place - 10);
-                never.terms.push_back(made);
-            }
-            routine.interlocks.push_back(std::move(never));
-        }
-        const auto program = compile(routine, channels, {{"x", "x", false, ticks(1)}, {"y", "y", false, ticks(1)}});
+        test::plain::RandomGadget made(seed, tried);
+        const auto program = made.program();
         ASSERT_TRUE(program) << sentence(program.error());
-        // Who guards or forbids counts as true until it has been read.
-        for (const auto& cue : gadget.cues)
-            for (const auto& guard : cue.guards)
-                if (!guard.only) gadget.cautious[static_cast<std::size_t>(guard.input)] = true;
-        for (const auto& never : nevers)
-            if (never.input >= 0) gadget.cautious[static_cast<std::size_t>(never.input)] = true;
-        if (gadget.follower && gadget.follower->unless >= 0) gadget.cautious[static_cast<std::size_t>(gadget.follower->unless)] = true;
         const auto proofs = prove(*program);
-        for (std::size_t n = 0; n < nevers.size(); ++n) {
-            const auto can_be = test::plain::Model(gadget).canBe(nevers[n], 30'000);
+        for (std::size_t n = 0; n < made.nevers.size(); ++n) {
+            const auto can_be = test::plain::Model(made.gadget).canBe(made.nevers[n], 30'000);
             if (!can_be) {
                 ++skipped;
                 continue;
             }
             const auto& proof = of(proofs, "never" + std::to_string(n));
             ASSERT_EQ(proof.status, *can_be ? ProofStatus::Violated : ProofStatus::Proved) << "seed " << seed << ": " << proof.text;
-            const bool by_place = has_arm && n != 1;
+            const bool by_place = made.has_arm && n != 1;
             if (*can_be && !by_place) EXPECT_TRUE(replays(*program, proof)) << "seed " << seed << ": " << proof.text << told(proof);
             ++(*can_be ? violated : held);
         }
@@ -175,7 +58,7 @@ TEST(Proofs, agreeWithAnIndependentModelOnRandomRoutines) {
     EXPECT_GT(violated, 300) << "both answers are tried often enough";
     EXPECT_GT(held, 100);
     EXPECT_LT(skipped, 150);
-    for (const int tried : {homing, moving, together, powered}) EXPECT_GT(tried, 50);
+    for (const int times : {tried.homing, tried.moving, tried.together, tried.powered}) EXPECT_GT(times, 50);
     RecordProperty("violated", violated), RecordProperty("held", held), RecordProperty("skipped", skipped);
 }
 

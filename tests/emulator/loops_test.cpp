@@ -18,12 +18,7 @@ struct Gadget : test::Both {
         if (board) board->keepEdges(4096);
         for (auto* each : all) each->fit(plant::Bench{plan::machinesOf(project, parts, plan).couplings, 1});
     }
-    [[nodiscard]] int output(const char* channel) const {
-        const auto driven = plan::drivenChannels(project, plan);
-        for (std::size_t o = 0; o < driven.size(); ++o)
-            if (driven[o]->id == channel) return static_cast<int>(o);
-        return -1;
-    }
+    [[nodiscard]] int output(const char* channel) const { return plan::outputOf(project, plan, channel); }
 };
 
 // What a board's machine does while its loop is told to hold, sampled every few ms; the hand is renewed as the desk does.

@@ -21,6 +21,41 @@ struct Press {
     std::size_t input;
     double lasts;
 };
+using Edges = std::vector<std::pair<double, int>>;  // s, level
+struct Compared {
+    std::size_t edges = 0;
+    double worst = 0.0;  // s
+    int by_themselves = 0;
+};
+
+// Where a PWM output is connected in the middle of a period, the pin takes what the waveform generator has at that moment: one
+// model has the pulse that was going on, the other begins with the next period. Nothing else may be there on one of them only.
+bool isBySelf(const Edges& list, std::size_t k) {
+    constexpr double period = 1.1e-3, rest = 0.03;
+    return k + 1 < list.size() && list[k].second == 1 && (k == 0 || list[k].first - list[k - 1].first > rest) &&
+           list[k + 1].first - list[k].first < period;
+}
+
+void compare(const std::string& name, const Edges& ours, const Edges& theirs, Compared& sum) {
+    std::size_t k = 0, m = 0;
+    while (k < ours.size() && m < theirs.size()) {
+        if (ours[k].second == theirs[m].second && std::abs(ours[k].first - theirs[m].first) <= 20e-6) {
+            sum.worst = std::max(sum.worst, std::abs(ours[k].first - theirs[m].first));
+            ++sum.edges, ++k, ++m;
+        } else if (isBySelf(ours, k) && ours[k].first < theirs[m].first) {  // the earlier of the two is the one that stands alone
+            k += 2, ++sum.by_themselves;
+        } else if (isBySelf(theirs, m)) {
+            m += 2, ++sum.by_themselves;
+        } else {
+            ADD_FAILURE() << name << ", edge " << k << ": " << ours[k].second << " at " << ours[k].first << " s on one, "
+                          << theirs[m].second << " at " << theirs[m].first << " s on the other";
+            break;
+        }
+    }
+    // What is cut off at the very end may be there on one of them only.
+    EXPECT_LE(ours.size() - k + theirs.size() - m, 1U) << name;
+}
+
 class SecondChip : public testing::Test {
 protected:
     void SetUp() override {
@@ -72,50 +107,24 @@ protected:
         const auto ran = test::run(fmt::format("cd {} && avr-objcopy -O ihex {} program.hex && node run.mjs program.hex {} < script 2>&1",
                                                in, built->elf.string(), (*board)->chip().cycle()));
         EXPECT_EQ(ran.status, 0) << ran.out.substr(0, 2000);
-        std::map<std::pair<char, int>, std::vector<std::pair<double, int>>> theirs;
+        std::map<std::pair<char, int>, Edges> theirs;
         std::istringstream lines(ran.out);
         double cycle = 0.0;
         char port = 0;
         for (int bit = 0, level = 0; lines >> cycle >> port >> bit >> level;) theirs[{port, bit}].emplace_back(cycle / family.clock, level);
-        std::size_t compared = 0;
-        double worst = 0.0;
-        int by_themselves = 0;
+        Compared sum;
         for (std::size_t o = 0; o < wiring->outputs.size(); ++o) {
             auto& list = theirs[{wiring->outputs[o].port, wiring->outputs[o].bit}];
             // The rest level of a pin that is low while its load is on, set before anything else, is no edge of the load.
             if (wiring->inverted[o] && !list.empty() && list.front().second == 1 && list.front().first < 0.01) list.erase(list.begin());
-            std::vector<std::pair<double, int>> ours;
+            Edges ours;
             for (const auto& edge : (*board)->edges())
                 if (edge.output == static_cast<int>(o)) ours.emplace_back(edge.time, wiring->inverted[o] ? 1 - edge.level : edge.level);
-            const auto& name = plan.program->outputs[o].name;
-            // Where a PWM output is connected in the middle of a period, the pin takes what the waveform generator has at that moment: one
-            // model has the pulse that was going on, the other begins with the next period. Nothing else may be there on one of them only.
-            const auto bySelf = [](const std::vector<std::pair<double, int>>& list_, std::size_t k) {
-                constexpr double period = 1.1e-3, rest = 0.03;
-                return k + 1 < list_.size() && list_[k].second == 1 && (k == 0 || list_[k].first - list_[k - 1].first > rest) &&
-                       list_[k + 1].first - list_[k].first < period;
-            };
-            std::size_t k = 0, m = 0;
-            while (k < ours.size() && m < list.size()) {
-                if (ours[k].second == list[m].second && std::abs(ours[k].first - list[m].first) <= 20e-6) {
-                    worst = std::max(worst, std::abs(ours[k].first - list[m].first));
-                    ++compared, ++k, ++m;
-                } else if (bySelf(ours, k) && ours[k].first < list[m].first) {  // the earlier of the two is the one that stands alone
-                    k += 2, ++by_themselves;
-                } else if (bySelf(list, m)) {
-                    m += 2, ++by_themselves;
-                } else {
-                    ADD_FAILURE() << name << ", edge " << k << ": " << ours[k].second << " at " << ours[k].first << " s on one, "
-                                  << list[m].second << " at " << list[m].first << " s on the other";
-                    break;
-                }
-            }
-            // What is cut off at the very end may be there on one of them only.
-            EXPECT_LE(ours.size() - k + list.size() - m, 1U) << name;
+            compare(plan.program->outputs[o].name, ours, list, sum);
         }
-        EXPECT_LE(by_themselves, static_cast<int>(presses.size()));
-        std::printf("%zu edges, worst %.2f us, %d pulses on one only\n", compared, 1e6 * worst, by_themselves);
-        return compared;
+        EXPECT_LE(sum.by_themselves, static_cast<int>(presses.size()));
+        std::printf("%zu edges, worst %.2f us, %d pulses on one only\n", sum.edges, 1e6 * sum.worst, sum.by_themselves);
+        return sum.edges;
     }
 };
 

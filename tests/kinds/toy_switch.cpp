@@ -29,8 +29,7 @@ std::vector<LoneCheck> alone(const Alone& a) {
 }
 
 }  // namespace
-extern const DriverKind kind;
-const DriverKind kind{
+extern const DriverKind kind{
     .of = static_cast<driver::DriverClass>(15),
     .label = "toy switch",
     .drives = only(Method::OneWay),

@@ -19,13 +19,7 @@ namespace {
 
 using test::numbers;
 
-class Scipy : public testing::Test {
-protected:
-    void SetUp() override {
-        if (test::run("/usr/bin/python3 -c 'import scipy' 2> /dev/null").status != 0)
-            GTEST_SKIP() << "python3-scipy is not installed: ./check installs it";
-    }
-};
+class Scipy : public test::WithScipy {};
 
 TEST_F(Scipy, agreesOnColebrookWhite) {
     const auto f = numbers(R"(

@@ -5,6 +5,7 @@
 #include "plant/supply_network.hpp"
 #include "power/battery_discharge.hpp"
 #include "power/rectifier.hpp"
+#include "support/long_wire.hpp"
 #include "support/oracles.hpp"
 
 namespace hinge {
@@ -37,17 +38,7 @@ TEST_F(SupplyInNgspice, agreesOnTheMotorStart) {
           .inertia = 1.4e-5,
           .load_torque = 0.0,
           .length = 0.4}},
-        {"longWire",
-         {.supply = 12.0,
-          .resistance = 0.9,
-          .capacitance = 2200e-6,
-          .esr = 0.05,
-          .winding = 1.6,
-          .inductance = 0.6e-3,
-          .constant = 0.015,
-          .inertia = 6e-6,
-          .load_torque = 0.0,
-          .length = 0.3}},
+        {"longWire", test::longWire},
         {"loaded",
          {.supply = 6.0,
           .resistance = 0.3,

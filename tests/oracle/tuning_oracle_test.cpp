@@ -12,13 +12,7 @@ namespace {
 
 using test::numbers;
 
-class TuningScipy : public testing::Test {
-protected:
-    void SetUp() override {
-        if (test::run("/usr/bin/python3 -c 'import scipy' 2> /dev/null").status != 0)
-            GTEST_SKIP() << "python3-scipy is not installed: ./check installs it";
-    }
-};
+class TuningScipy : public test::WithScipy {};
 
 // Up at 60 %, down at 20 %, and free: once with a bridge that brakes, once with a diode that only lets it coast.
 TEST_F(TuningScipy, agreesOnAMotorWithFriction) {
@@ -259,43 +253,8 @@ print(1/abs(g(w)))
     EXPECT_FALSE(control::margins(plant, pid).stable);
 }
 
-// What balances, and a loop with a sum: how far all gains may grow and shrink before a pole of the whole sampled loop leaves the unit
-// circle, against NumPy's poles of the same loop written out block by block; and the longest period likewise.
-TEST_F(TuningScipy, agreesOnHowFarAllGainsMayGrowAndShrink) {
-    struct Case {
-        std::string name, model;
-        control::LinearPlant plant;
-        control::PidFigures pid;
-    };
-    plant::BalancerFigures figures;
-    figures.height = 0.08;
-    figures.distance_per_step = 6.5e-5;
-    plant::Coupling body;
-    body.machine = plant::Balancer{figures};
-    body.sense.per_unit = 600.0;
-    const auto straight = control::straightened(body, 0.0);
-    ASSERT_TRUE(straight);
-    std::vector<Case> cases;
-    control::PidFigures upright;
-    upright.period = 0.005;
-    upright.gains = {-60.0, -900.0, -0.3};
-    cases.push_back({"body",
-                     "A = np.array([[0, 9.80665], [1/0.08, 0]]); B = np.array([[0.], [-6.5e-5/0.08]]); C = np.array([[0, 600.]]); n0 = 2",
-                     *straight, upright});
-    upright.lean_rate = -0.004;
-    upright.lean_way = -0.001;
-    cases.push_back({"body that comes home", cases.front().model, *straight, upright});
-    control::PidFigures level;
-    level.period = 0.2;
-    level.gains = {0.004, 0.001, 0.0};
-    auto tank = control::LinearPlant{Eigen::MatrixXd::Zero(1, 1), Eigen::VectorXd::Constant(1, 30.0), Eigen::RowVectorXd::Constant(1, 1.0)};
-    cases.push_back({"level that nothing drains", "A = np.zeros((1, 1)); B = np.array([[30.]]); C = np.eye(1); n0 = 1", tank, level});
-    level.gains = {0.0, 0.001, 0.0};
-    cases.push_back({"a sum alone", "A = np.array([[-1/3.]]); B = np.array([[200/3.]]); C = np.eye(1); n0 = 1",
-                     control::firstOrder(200.0, 3.0, 0.0), level});
-    for (const auto& each : cases) {
-        const auto expected =
-            numbers(fmt::format(R"(
+// A loop's model and gains, and it prints by how much all gains may grow and shrink, and the longest period.
+constexpr const char* loop_edges = R"(
 import numpy as np
 from scipy.linalg import expm
 {}
@@ -334,9 +293,46 @@ def out(f, step, most):
         k *= step
     return edge(f, k/step, k)
 print(out(lambda k: rho(k, h0), 1.002, 1e4)); print(out(lambda k: rho(k, h0), 1/1.002, 1e4)); print(h0*out(lambda q: rho(1.0, h0*q), 1.002, 100))
-)",
-                                each.model, each.pid.gains.proportional, each.pid.gains.integral, each.pid.gains.derivative,
-                                each.pid.period, each.pid.smoothing, each.pid.lean_rate, each.pid.lean_way));
+)";
+
+// What balances, and a loop with a sum: how far all gains may grow and shrink before a pole of the whole sampled loop leaves the unit
+// circle, against NumPy's poles of the same loop written out block by block; and the longest period likewise.
+TEST_F(TuningScipy, agreesOnHowFarAllGainsMayGrowAndShrink) {
+    struct Case {
+        std::string name, model;
+        control::LinearPlant plant;
+        control::PidFigures pid;
+    };
+    plant::BalancerFigures figures;
+    figures.height = 0.08;
+    figures.distance_per_step = 6.5e-5;
+    plant::Coupling body;
+    body.machine = plant::Balancer{figures};
+    body.sense.per_unit = 600.0;
+    const auto straight = control::straightened(body, 0.0);
+    ASSERT_TRUE(straight);
+    std::vector<Case> cases;
+    control::PidFigures upright;
+    upright.period = 0.005;
+    upright.gains = {-60.0, -900.0, -0.3};
+    cases.push_back({"body",
+                     "A = np.array([[0, 9.80665], [1/0.08, 0]]); B = np.array([[0.], [-6.5e-5/0.08]]); C = np.array([[0, 600.]]); n0 = 2",
+                     *straight, upright});
+    upright.lean_rate = -0.004;
+    upright.lean_way = -0.001;
+    cases.push_back({"body that comes home", cases.front().model, *straight, upright});
+    control::PidFigures level;
+    level.period = 0.2;
+    level.gains = {0.004, 0.001, 0.0};
+    auto tank = control::LinearPlant{Eigen::MatrixXd::Zero(1, 1), Eigen::VectorXd::Constant(1, 30.0), Eigen::RowVectorXd::Constant(1, 1.0)};
+    cases.push_back({"level that nothing drains", "A = np.zeros((1, 1)); B = np.array([[30.]]); C = np.eye(1); n0 = 1", tank, level});
+    level.gains = {0.0, 0.001, 0.0};
+    cases.push_back({"a sum alone", "A = np.array([[-1/3.]]); B = np.array([[200/3.]]); C = np.eye(1); n0 = 1",
+                     control::firstOrder(200.0, 3.0, 0.0), level});
+    for (const auto& each : cases) {
+        const auto expected =
+            numbers(fmt::format(fmt::runtime(loop_edges), each.model, each.pid.gains.proportional, each.pid.gains.integral,
+                                each.pid.gains.derivative, each.pid.period, each.pid.smoothing, each.pid.lean_rate, each.pid.lean_way));
         ASSERT_EQ(expected.size(), 3U) << each.name;
         const auto margins = control::margins(each.plant, each.pid);
         EXPECT_TRUE(margins.stable) << each.name;

@@ -251,10 +251,7 @@ TEST(WiringOracleOfInputs, thePinHasWhatThatKindOfInputMeans) {
          2.5 + 0.99,
          0.03}};
     for (const auto& row : table) {
-        auto project = alone(ChannelKind::Pump, "centrifugal_12v_small", "mosfet_logic_30v");
-        project = project::addInput(project, row.kind, "x");
-        project.inputs.back().pin = "A0";
-        project = test::edited(project, row.edits);
+        const auto project = test::withInput(row.kind, row.edits);
         const auto& input = project.inputs.back();
         const auto wires = plan::inputWires(project, input);
         const auto circuit = plan::circuitOf(project, input);

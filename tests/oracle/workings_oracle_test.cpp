@@ -20,13 +20,7 @@ double out(const std::string& work, const std::string& inputs, const std::string
     return value.value_or(std::nan(""));
 }
 
-class WorkingsScipy : public testing::Test {
-protected:
-    void SetUp() override {
-        if (test::run("/usr/bin/python3 -c 'import scipy' 2> /dev/null").status != 0)
-            GTEST_SKIP() << "python3-scipy is not installed: ./check installs it";
-    }
-};
+class WorkingsScipy : public test::WithScipy {};
 
 // The exact period is 4·√(L/g)·K(sin²(θ/2)); the series' next term is 11·θ⁴/3072.
 TEST_F(WorkingsScipy, agreesOnTheSwing) {

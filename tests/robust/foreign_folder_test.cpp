@@ -37,6 +37,13 @@ protected:
         std::ofstream(victim()) << precious;
     }
     void TearDown() override { EXPECT_EQ(*files::readWhole(victim()), precious) << "what lies outside is as it was"; }
+    // The folder as it was given; @return whether it was saved
+    [[nodiscard]] bool beginAnew() {
+        fs::remove_all(inside());
+        fs::remove_all(folder_.path() / "elsewhere");
+        fs::create_directories(inside());
+        return save(named("theirs"), inside()).has_value();
+    }
     [[nodiscard]] fs::path inside() const { return folder_.path() / "inside"; }
     [[nodiscard]] fs::path outside() const { return folder_.path() / "outside"; }
     [[nodiscard]] fs::path victim() const { return outside() / "precious"; }
@@ -115,10 +122,7 @@ TEST_F(ForeignFolder, aLinkInAnyPlaceLeadsNowhere) {
             ASSERT_EQ(*files::readWhole(victim()), precious) << place << " -> " << target;
             for (const auto& entry : fs::directory_iterator(outside()))
                 EXPECT_EQ(entry.path().filename(), "precious") << "nothing new outside";
-            fs::remove_all(inside());
-            fs::remove_all(folder_.path() / "elsewhere");
-            fs::create_directories(inside());
-            ASSERT_TRUE(save(named("theirs"), inside()));
+            ASSERT_TRUE(beginAnew());
         }
     }
 }
@@ -162,10 +166,7 @@ TEST_F(ForeignFolder, pipesSocketsDevicesAndFoldersAreRefusedAtOnce) {
                 ASSERT_FALSE(opened);
                 EXPECT_EQ(opened.error().code, ErrorCode::NotPlain) << sentence(opened.error());
             }
-            fs::remove_all(inside());
-            fs::remove_all(folder_.path() / "elsewhere");
-            fs::create_directories(inside());
-            ASSERT_TRUE(save(named("theirs"), inside()));
+            ASSERT_TRUE(beginAnew());
         }
     }
 }
@@ -183,10 +184,7 @@ TEST_F(ForeignFolder, aSparseFileOfTwoGigabytesIsNotRead) {
             ASSERT_FALSE(opened);
             EXPECT_NE(sentence(opened.error()).find("at most 32 MB"), std::string::npos) << sentence(opened.error());
         }
-        fs::remove_all(inside());
-        fs::remove_all(folder_.path() / "elsewhere");
-        fs::create_directories(inside());
-        ASSERT_TRUE(save(named("theirs"), inside()));
+        ASSERT_TRUE(beginAnew());
     }
 }
 
@@ -197,10 +195,7 @@ TEST_F(ForeignFolder, emptyFilesAndNoPermissionAreAnswered) {
         fs::create_directories(at.parent_path());
         std::ofstream(at, std::ios::trunc).flush();
         quickly([&] { useItAll(); });
-        fs::remove_all(inside());
-        fs::remove_all(folder_.path() / "elsewhere");
-        fs::create_directories(inside());
-        ASSERT_TRUE(save(named("theirs"), inside()));
+        ASSERT_TRUE(beginAnew());
     }
     std::ofstream(inside() / "project.json", std::ios::trunc).flush();
     const auto opened = load(inside());

@@ -28,6 +28,14 @@ inline project::Project alone(project::ChannelKind kind, const std::string& actu
     return edited(project, edits);
 }
 
+/// A pump, and an input "x" at A0.
+inline project::Project withInput(project::InputKind kind, const std::vector<project::FactEdit>& edits) {
+    auto project = alone(project::ChannelKind::Pump, "centrifugal_12v_small", "mosfet_logic_30v");
+    project = project::addInput(project, kind, "x");
+    project.inputs.back().pin = "A0";
+    return edited(project, edits);
+}
+
 /// Its only cue only runs it, for so long.
 inline project::Project running(project::Project project, double seconds = 1.0) {
     auto& moves = project.routine.cues.front().moves;

@@ -11,6 +11,15 @@
 
 namespace hinge::test {
 
+/// Tests that ask SciPy.
+class WithScipy : public testing::Test {
+protected:
+    void SetUp() override {
+        if (run("/usr/bin/python3 -c 'import scipy' 2> /dev/null").status != 0)
+            GTEST_SKIP() << "python3-scipy is not installed: ./check installs it";
+    }
+};
+
 /// Runs a Python script and gives the numbers that it prints.
 inline std::vector<double> numbers(const std::string& script) {
     TemporaryFolder folder;

@@ -103,10 +103,7 @@ QWidget* CodePage::makeButtons() {
     row->setContentsMargins(px(10), 0, px(14), 0);
     row->setSpacing(px(8));
     const auto add = [&](const QString& words_of, const QString& name, const QString& why, auto slot) {
-        auto* button = new QPushButton(words_of);
-        button->setObjectName(name);
-        button->setFont(textFont(Text::Small));
-        button->setToolTip(why);
+        auto* button = smallButton(words_of, name, why);
         connect(button, &QPushButton::clicked, this, slot);
         row->addWidget(button);
         return button;

@@ -17,6 +17,15 @@ QPen penOf(std::size_t place, bool chosen) {
 
 }  // namespace
 
+void AbilityPicture::drawCurves(QPainter& p, const Axes& axes, const Curves& curves) {
+    for (std::size_t i = 0; i < curves.size(); ++i) {
+        QPolygonF line;
+        for (const auto& point : curves[i].second) line << axes.at(point.x, point.y);
+        p.setPen(penOf(i, curves[i].first.chosen));
+        p.drawPolyline(line);
+    }
+}
+
 std::vector<AbilityPicture::Shown> AbilityPicture::shown() const {
     std::vector<Shown> list;
     const match::Context& context = planned()->context;
@@ -44,7 +53,7 @@ void AbilityPicture::shaft(QPainter& p, const QRectF& box) {
     const auto& c = colours();
     const match::Context& context = planned()->context;
     const double torque = si(*context.ask.torque), speed = si(*context.ask.speed), wanted = torque * context.ask.margin;
-    std::vector<std::pair<Shown, std::vector<match::StrokePoint>>> curves;
+    Curves curves;
     double most_torque = wanted * 1.5, most_speed = speed * 1.8;
     for (const auto& each : shown()) {
         auto curve = match::abilityCurve(context, *each.part, *each.driver, context.rails.front());
@@ -61,12 +70,7 @@ void AbilityPicture::shaft(QPainter& p, const QRectF& box) {
     // Right of the margin's line and above the speed asked, a part has enough.
     p.fillRect(QRectF(axes.at(wanted, most_speed), axes.at(most_torque, speed)), c.hingeTint);
     p.setBrush(Qt::NoBrush);
-    for (std::size_t i = 0; i < curves.size(); ++i) {
-        QPolygonF line;
-        for (const auto& point : curves[i].second) line << axes.at(point.x, point.y);
-        p.setPen(penOf(i, curves[i].first.chosen));
-        p.drawPolyline(line);
-    }
+    drawCurves(p, axes, curves);
     p.restore();
     if (const auto spread = context.ask.spread) {
         const QRectF band(axes.at(torque * (1 - *spread), most_speed), axes.at(torque * (1 + *spread), 0));
@@ -122,7 +126,7 @@ void AbilityPicture::air(QPainter& p, const QRectF& box) {
     if (!context.ask.flow || !context.ask.pressure)
         return waits(p, box, tr("The air asked for and the pressure its way takes are needed: see Need."));
     const double flow = si(*context.ask.flow), pressure = si(*context.ask.pressure);
-    std::vector<std::pair<Shown, std::vector<match::StrokePoint>>> curves;
+    Curves curves;
     double most_flow = flow * 1.6, most_pressure = std::max(1.0, pressure * 2.2);
     for (const auto& each : shown()) {
         auto curve = match::fanCurveHere(context, *each.part, *each.driver, context.rails.front());
@@ -143,12 +147,7 @@ void AbilityPicture::air(QPainter& p, const QRectF& box) {
     }
     p.setPen(QPen(c.ink, 2));
     p.drawPolyline(system);
-    for (std::size_t i = 0; i < curves.size(); ++i) {
-        QPolygonF line;
-        for (const auto& point : curves[i].second) line << axes.at(point.x, point.y);
-        p.setPen(penOf(i, curves[i].first.chosen));
-        p.drawPolyline(line);
-    }
+    drawCurves(p, axes, curves);
     p.restore();
     p.setPen(QPen(c.time, 1.5, Qt::DashLine));
     p.drawLine(axes.at(flow, 0), axes.at(flow, most_pressure));

@@ -21,6 +21,9 @@ private:
         const driver::DriverPart* driver;
         bool chosen;
     };
+    /// What each part is able to do, in the order of the list.
+    using Curves = std::vector<std::pair<Shown, std::vector<match::StrokePoint>>>;
+    static void drawCurves(QPainter& painter, const Axes& axes, const Curves& curves);
     [[nodiscard]] std::vector<Shown> shown() const;
     void shaft(QPainter& painter, const QRectF& box);
     void air(QPainter& painter, const QRectF& box);

@@ -1,6 +1,6 @@
 #pragma once
 #include <QPainter>
-#include "kinds/ask.hpp"
+#include "plan/plan.hpp"
 
 namespace hinge::app {
 

@@ -9,10 +9,8 @@ class PinsPicture final : public Picture {
 public:
     using Picture::Picture;
 
-protected:
-    void draw(QPainter& painter, const QRectF& box) override;
-
 private:
+    void draw(QPainter& painter, const QRectF& box) override;
     void pin(QPainter& painter, const QRectF& box, const board::Pin& pin, const QPointF& at, bool left, double step);
     void underPointer(QPainter& painter, const QRectF& box, const board::Pin& pin);
 };

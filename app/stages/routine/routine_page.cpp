@@ -60,10 +60,7 @@ void RoutinePage::buildInputs() {
     inputs_->setContentsMargins(px(14), px(4), px(14), px(4));
     inputs_->setSpacing(px(8));
     const auto add = [&](const QString& words_of, const QString& name, const QString& why, auto slot) {
-        auto* button = new QPushButton(words_of);
-        button->setObjectName(name);
-        button->setFont(textFont(Text::Small));
-        button->setToolTip(why);
+        auto* button = smallButton(words_of, name, why);
         connect(button, &QPushButton::clicked, this, slot);
         inputs_->addWidget(button);
     };

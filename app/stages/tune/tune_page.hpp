@@ -67,6 +67,9 @@ protected:
 
 private:
     void build();
+    void takePi(double proportional, double integral);
+    /// Says what was found, and builds the controls anew.
+    void tell();
     QPushButton* button(const QString& words, const QString& name, const std::function<void()>& pressed);
     void buildWhere();
     void buildGains(const routine::Loop& held);

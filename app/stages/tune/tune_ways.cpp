@@ -80,9 +80,7 @@ void TunePage::lead() {
     plan::takeGains(moved, next.next, setup.rolls);
     takeGain('P', si(moved.proportional)), takeGain('I', si(moved.integral)), takeGain('D', si(moved.derivative));
     said_ = text(next.words);
-    Q_EMIT document_->said(said_);
-    built_.clear();
-    build();
+    tell();
 }
 
 // The relay experiment on the model, and the rule that it leads to.
@@ -101,14 +99,23 @@ void TunePage::runRelay() {
         in.period = of<Duration>(reading->period);
         in.controller = control::Controller::Pi, in.rule = control::RelayRule::TyreusLuyben;
         if (const auto tuned = control::relayTune(in)) {
-            auto moved = *draft_;
-            plan::takeGains(moved, {si(tuned->result.kp), si(tuned->result.ki), 0.0}, false);
-            takeGain('P', si(moved.proportional)), takeGain('I', si(moved.integral)), takeGain('D', 0.0);
+            takePi(si(tuned->result.kp), si(tuned->result.ki));
             said_ = tr("Relay: swings of %1 counts every %2; its ultimate gain is %3. PI by Tyreus and Luyben.")
                         .arg(number(reading->amplitude), text(display(Kind::Duration, reading->period, 2)),
                              number(si(tuned->result.ultimate_gain)));
         }
     }
+    tell();
+}
+
+// P and I by a rule, no D.
+void TunePage::takePi(double proportional, double integral) {
+    auto moved = *draft_;
+    plan::takeGains(moved, {proportional, integral, 0.0}, false);
+    takeGain('P', si(moved.proportional)), takeGain('I', si(moved.integral)), takeGain('D', 0.0);
+}
+
+void TunePage::tell() {
     Q_EMIT document_->said(said_);
     built_.clear();
     build();
@@ -148,9 +155,7 @@ void TunePage::fitOpen(const journal::Trial& trial) {
         in.controller = control::Controller::Pi, in.rule = control::StepRule::Simc;
         const auto tuned = si(in.gain) != 0.0 ? std::optional(control::pidRule(in)) : std::nullopt;
         if (tuned && *tuned) {
-            auto moved = *draft_;
-            plan::takeGains(moved, {si((*tuned)->result.kp), si((*tuned)->result.ki), 0.0}, false);
-            takeGain('P', si(moved.proportional)), takeGain('I', si(moved.integral)), takeGain('D', 0.0);
+            takePi(si((*tuned)->result.kp), si((*tuned)->result.ki));
             said_ = tr("Step: K %1 counts, T %2, L %3 (half a period at least); fit %4. PI by Skogestad's rule.")
                         .arg(number(si(fit->result.gain)), text(display(fit->result.time_constant, 2)), text(display(in.dead_time, 2)),
                              number(si(fit->result.fit)));
@@ -158,9 +163,7 @@ void TunePage::fitOpen(const journal::Trial& trial) {
             said_ = tr("It did not move: nothing can be fitted. Is its sensor wired, and does it have power?");
         }
     }
-    Q_EMIT document_->said(said_);
-    built_.clear();
-    build();
+    tell();
 }
 
 }  // namespace hinge::app

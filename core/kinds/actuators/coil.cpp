@@ -33,9 +33,6 @@ std::optional<Method> method(const Context& c, const actuator::Part& part) {
     if (pulls ? !plunger : !valve) return std::nullopt;
     return latching(k) ? Method::BothWays : Method::OneWay;
 }
-driver::ContactLoad contact(const Context& /*c*/, const actuator::Part& /*part*/) {
-    return driver::ContactLoad::Inductive;
-}
 
 void judge(Running& r, const actuator::Part& part) {
     const auto& k = get(part);
@@ -118,10 +115,6 @@ Impossible impossibleIn(const actuator::Part& part) {
     return std::nullopt;
 }
 
-double runUp(const actuator::Part& /*part*/) {
-    return 5e-3;
-}
-
 // A latching one that says no pulse has one of nothing, which the sketch refuses.
 std::optional<Duration> latch(const actuator::Part& part) {
     const auto& k = get(part);
@@ -163,7 +156,7 @@ const ActuatorKind kind = dry(still({
     .blank = &blankOf<actuator::Coil>,
     .impossible = &impossibleIn,
     .method = &method,
-    .contact = &contact,
+    .contact = always<driver::ContactLoad::Inductive>,
     .judge = &judge,
     .show = &show,
     .missing = &missing,
@@ -176,7 +169,7 @@ const ActuatorKind kind = dry(still({
     .sample = &sample,
     .machine = NotForThis{"what it pulls is not followed over time"},
     .rated_power = NotForThis{"it takes what its load asks"},
-    .run_up = &runUp,
+    .run_up = &runsAtOnce,
     .bears_volts = NotForThis{"a while above its volts warms it and no more"},
 }));
 }  // namespace coil

@@ -29,9 +29,6 @@ std::optional<Method> method(const Context& c, const actuator::Part& part) {
     if (!std::holds_alternative<BlowDemand>(c.demand)) return std::nullopt;
     return ownElectronics(part) ? Method::FanPulse : Method::OneWay;
 }
-driver::ContactLoad contact(const Context& /*c*/, const actuator::Part& /*part*/) {
-    return driver::ContactLoad::Motor;
-}
 
 void judge(Running& r, const actuator::Part& part) {
     const auto& f = get(part);
@@ -146,8 +143,7 @@ SignalKind line(const actuator::Part& /*part*/) {
 }
 
 }  // namespace
-extern const ActuatorKind kind;
-const ActuatorKind kind{
+extern const ActuatorKind kind{
     .file = "fans",
     .label = "fans",
     .by_share = true,
@@ -162,7 +158,7 @@ const ActuatorKind kind{
     .blank = &blankOf<actuator::Fan>,
     .impossible = NotForThis{"each of its figures may be anything that its column takes"},
     .method = &method,
-    .contact = &contact,
+    .contact = always<driver::ContactLoad::Motor>,
     .judge = &judge,
     .shaft = NotForThis{"it moves air, and its shaft turns nothing else"},
     .air = &air,

@@ -27,9 +27,6 @@ std::optional<Method> method(const Context& c, const actuator::Part& part) {
     if ((heat->way == HeatWay::Cool) != (h.heater_class == actuator::HeaterClass::ThermoElectric)) return std::nullopt;
     return mains ? Method::Alternating : Method::OneWay;
 }
-driver::ContactLoad contact(const Context& /*c*/, const actuator::Part& /*part*/) {
-    return driver::ContactLoad::Resistive;
-}
 
 void judge(Running& r, const actuator::Part& part) {
     const auto& h = get(part);
@@ -125,9 +122,6 @@ std::optional<Mounted> machine(const Mounting& at) {
 double ratedPower(const actuator::Part& part) {
     return get(part).power ? si(*get(part).power) : unknown;
 }
-double runUp(const actuator::Part& /*part*/) {
-    return 5e-3;
-}
 
 // Every spread is common practice, no published source: a data sheet of a small part is kept to about so.
 std::vector<Expected> sample(const actuator::Part& part) {
@@ -153,7 +147,7 @@ const ActuatorKind kind = dry(still({
     .blank = &blankOf<actuator::Heater>,
     .impossible = &impossibleIn,
     .method = &method,
-    .contact = &contact,
+    .contact = always<driver::ContactLoad::Resistive>,
     .judge = &judge,
     .show = &show,
     .missing = &missing,
@@ -166,7 +160,7 @@ const ActuatorKind kind = dry(still({
     .sample = &sample,
     .machine = &machine,
     .rated_power = &ratedPower,
-    .run_up = &runUp,
+    .run_up = &runsAtOnce,
     .bears_volts = NotForThis{"a while above its volts warms it and no more"},
 }));
 }  // namespace heater

@@ -147,9 +147,6 @@ Impossible impossibleIn(const actuator::Part& part) {
 double ratedPower(const actuator::Part& part) {
     return get(part).power ? si(*get(part).power) : unknown;
 }
-double runUp(const actuator::Part& /*part*/) {
-    return 5e-3;
-}
 
 // Every spread is common practice, no published source: a data sheet of a small part is kept to about so.
 std::vector<Expected> sample(const actuator::Part& part) {
@@ -197,7 +194,7 @@ const ActuatorKind kind = dry(still({
     .sample = &sample,
     .machine = NotForThis{"it shines at once"},
     .rated_power = &ratedPower,
-    .run_up = &runUp,
+    .run_up = &runsAtOnce,
     .bears_volts = NotForThis{"a while above its volts warms it and no more"},
 }));
 }  // namespace lamp

@@ -37,9 +37,6 @@ const char* name(const actuator::Part& part) {
 std::optional<Method> method(const Context& c, const actuator::Part& /*part*/) {
     return turnsShaft(c) ? std::optional(c.ask.both_ways ? Method::BothWays : Method::OneWay) : std::nullopt;
 }
-driver::ContactLoad contact(const Context& /*c*/, const actuator::Part& /*part*/) {
-    return driver::ContactLoad::Motor;
-}
 
 void judge(Running& r, const actuator::Part& part) {
     const auto& m = get(part);
@@ -221,7 +218,7 @@ const ActuatorKind kind = dry({
     .blank = &blankOf<actuator::Motor>,
     .impossible = &impossibleIn,
     .method = &method,
-    .contact = &contact,
+    .contact = always<driver::ContactLoad::Motor>,
     .judge = &judge,
     .shaft = &shaft,
     .show = &show,

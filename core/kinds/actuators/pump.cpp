@@ -28,9 +28,6 @@ const char* name(const actuator::Part& part) {
 std::optional<Method> method(const Context& c, const actuator::Part& /*part*/) {
     return std::holds_alternative<PumpDemand>(c.demand) ? std::optional(Method::OneWay) : std::nullopt;
 }
-driver::ContactLoad contact(const Context& /*c*/, const actuator::Part& /*part*/) {
-    return driver::ContactLoad::Motor;
-}
 
 void judge(Running& r, const actuator::Part& part) {
     const auto& p = get(part);
@@ -205,8 +202,7 @@ std::vector<Expected> sample(const actuator::Part& part) {
 }
 
 }  // namespace
-extern const ActuatorKind kind;
-const ActuatorKind kind{
+extern const ActuatorKind kind{
     .file = "pumps",
     .label = "pumps",
     .by_share = true,
@@ -217,7 +213,7 @@ const ActuatorKind kind{
     .blank = &blankOf<actuator::Pump>,
     .impossible = &impossibleIn,
     .method = &method,
-    .contact = &contact,
+    .contact = always<driver::ContactLoad::Motor>,
     .judge = &judge,
     .shaft = NotForThis{"it moves water, and its shaft turns nothing else"},
     .air = NotForThis{"it moves no air"},

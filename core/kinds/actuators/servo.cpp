@@ -27,9 +27,6 @@ bool turnsOn(const actuator::Part& part) {
 std::optional<Method> method(const Context& c, const actuator::Part& /*part*/) {
     return turnsShaft(c) ? std::optional(Method::ServoPulse) : std::nullopt;
 }
-driver::ContactLoad contact(const Context& /*c*/, const actuator::Part& /*part*/) {
-    return driver::ContactLoad::Motor;
-}
 
 void judge(Running& r, const actuator::Part& part) {
     const auto& s = get(part);
@@ -241,7 +238,7 @@ const ActuatorKind kind = dry({
     .blank = &blankOf<actuator::Servo>,
     .impossible = &impossibleIn,
     .method = &method,
-    .contact = &contact,
+    .contact = always<driver::ContactLoad::Motor>,
     .judge = &judge,
     .shaft = &shaft,
     .show = &show,

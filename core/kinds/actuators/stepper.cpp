@@ -23,9 +23,6 @@ const char* name(const actuator::Part& part) {
 std::optional<Method> method(const Context& c, const actuator::Part& /*part*/) {
     return turnsShaft(c) ? std::optional(Method::Steps) : std::nullopt;
 }
-driver::ContactLoad contact(const Context& /*c*/, const actuator::Part& /*part*/) {
-    return driver::ContactLoad::Motor;
-}
 
 void judge(Running& r, const actuator::Part& part) {
     const auto& s = get(part);
@@ -212,9 +209,6 @@ std::optional<Stepping> stepping(const actuator::Part& part) {
     const auto& s = get(part);
     return Stepping{s.steps_per_turn, s.gear_ratio, s.holding_torque};
 }
-double runUp(const actuator::Part& /*part*/) {
-    return 5e-3;
-}
 std::optional<double> stallTorque(const actuator::Part& part) {
     const auto& s = get(part);
     if (!s.holding_torque) return std::nullopt;
@@ -243,7 +237,7 @@ const ActuatorKind kind = dry({
     .blank = &blankOf<actuator::Stepper>,
     .impossible = &impossibleIn,
     .method = &method,
-    .contact = &contact,
+    .contact = always<driver::ContactLoad::Motor>,
     .judge = &judge,
     .shaft = &shaft,
     .show = &show,
@@ -259,7 +253,7 @@ const ActuatorKind kind = dry({
     .range = NotForThis{"its places are steps, and as many as wanted"},
     .stepping = &stepping,
     .rated_power = NotForThis{"it takes what its load asks"},
-    .run_up = &runUp,
+    .run_up = &runsAtOnce,
     .stall_torque = &stallTorque,
     .tach = NotForThis{"its steps are counted where they are sent"},
     .free_current = NotForThis{"its current is held, whatever hangs on its shaft"},

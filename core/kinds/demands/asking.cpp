@@ -29,12 +29,12 @@ Telling share(Kind kind, double asked, const Ask& ask, const Numbers& n) {
     return telling;
 }
 
-Telling strength(const Ask& ask, const Numbers& numbers) {
-    if (ask.torque) return share(Kind::Torque, si(*ask.torque), ask, numbers);
-    return share(Kind::Force, ask.force ? si(*ask.force) : 0.0, ask, numbers);
+Telling strength(const project::Demand& /*demand*/, const Ask& ask, const Pairing& pairing) {
+    if (ask.torque) return share(Kind::Torque, si(*ask.torque), ask, pairing.numbers);
+    return share(Kind::Force, ask.force ? si(*ask.force) : 0.0, ask, pairing.numbers);
 }
 
-Telling movement(const Ask& ask) {
+Telling movement(const project::Demand& /*demand*/, const Ask& ask) {
     Telling telling;
     if (ask.torque) telling.figure = display(*ask.torque, 2) + about(ask);
     else if (ask.force) telling.figure = display(*ask.force, 2) + about(ask);
@@ -44,7 +44,7 @@ Telling movement(const Ask& ask) {
     return telling;
 }
 
-Telling stream(const Pairing& pairing) {
+Telling stream(const project::Demand& /*demand*/, const Ask& /*ask*/, const Pairing& pairing) {
     Telling telling;
     if (!pairing.flow) return telling;
     telling.figure = display(*pairing.flow, 2);

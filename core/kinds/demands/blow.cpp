@@ -47,17 +47,11 @@ void asks(Ask& ask, const Demand& demand) {
     ask.flow = worked->result.flow;
     ask.pressure = d.pressure;
 }
-Kind decides(const Demand& /*demand*/) {
-    return Kind::VolumeFlow;
-}
 Telling need(const Demand& /*demand*/, const Ask& ask) {
     Telling telling;
     if (ask.flow) telling.figure = display(*ask.flow, 2) + about(ask);
     if (ask.pressure) telling.small = "against " + display(*ask.pressure, 2);
     return telling;
-}
-Telling match(const Demand& /*demand*/, const Ask& /*ask*/, const Pairing& pairing) {
-    return stream(pairing);
 }
 std::vector<Way> ways(const Demand& demand) {
     const auto& d = get(demand);
@@ -70,15 +64,14 @@ std::vector<Way> ways(const Demand& demand) {
 }
 
 }  // namespace
-extern const DemandKind kind;
-const DemandKind kind{
+extern const DemandKind kind{
     .of = ChannelKind::Blow,
     .ask = &asks,
-    .decides = &decides,
+    .decides = always<Kind::VolumeFlow>,
     .shaft = NotForThis{"nothing of it turns a shaft"},
     .mains = NotForThis{"what moves hangs on a rail"},
     .need = &need,
-    .match = &match,
+    .match = &stream,
     .ways = &ways,
 };
 }  // namespace demands::blow

@@ -34,14 +34,6 @@ void asks(Ask& ask, const Demand& demand) {
     ask.power = worked->result.power;
     ask.difference = *d.temperature_rise;
 }
-Kind decides(const Demand& /*demand*/) {
-    return Kind::Power;
-}
-std::optional<Mains> mains(const Demand& demand) {
-    const auto& d = get(demand);
-    if (d.feeding != Feeding::Mains) return std::nullopt;
-    return Mains{d.mains_voltage, d.mains_frequency};
-}
 Telling need(const Demand& /*demand*/, const Ask& ask) {
     Telling telling;
     if (ask.power) telling.figure = display(*ask.power, 2) + about(ask);
@@ -62,13 +54,12 @@ std::vector<Way> ways(const Demand& demand) {
 }
 
 }  // namespace
-extern const DemandKind kind;
-const DemandKind kind{
+extern const DemandKind kind{
     .of = ChannelKind::Heat,
     .ask = &asks,
-    .decides = &decides,
+    .decides = always<Kind::Power>,
     .shaft = NotForThis{"nothing of it turns a shaft"},
-    .mains = &mains,
+    .mains = &mainsOf<HeatDemand>,
     .need = &need,
     .match = &match,
     .ways = &ways,

@@ -45,9 +45,7 @@ std::optional<double> wayForce(Ask& ask, const MoveDemand& d, double acceleratio
 
 void asks(Ask& ask, const Demand& demand) {
     const auto& d = get(demand);
-    ask.margin = si(d.margin);
-    ask.both_ways = d.both_ways;
-    ask.holds = d.holds;
+    wishes(ask, d);
     ask.x_kind = Kind::Length;
     ask.y_kind = Kind::Force;
     const bool moves = all({need(ask, d.travel, "travel"), need(ask, d.time, "time")});
@@ -120,20 +118,11 @@ void asks(Ask& ask, const Demand& demand) {
     ask.time = *d.time;
     ask.positional = d.way != MoveWay::Wheels;
 }
-Kind decides(const Demand& /*demand*/) {
-    return Kind::Torque;
-}
-bool shaft(const Demand& /*demand*/) {
-    return true;
-}
 Telling need(const Demand& /*demand*/, const Ask& ask) {
     Telling telling;
     if (ask.force) telling.figure = display(*ask.force, 2) + about(ask);
     if (ask.stroke && ask.time) telling.small = displayPlain(*ask.stroke) + " in " + displayPlain(*ask.time);
     return telling;
-}
-Telling match(const Demand& /*demand*/, const Ask& ask, const Pairing& pairing) {
-    return strength(ask, pairing.numbers);
 }
 std::vector<Way> ways(const Demand& demand) {
     const auto& d = get(demand);
@@ -143,15 +132,14 @@ std::vector<Way> ways(const Demand& demand) {
 }
 
 }  // namespace
-extern const DemandKind kind;
-const DemandKind kind{
+extern const DemandKind kind{
     .of = ChannelKind::Move,
     .ask = &asks,
-    .decides = &decides,
-    .shaft = &shaft,
+    .decides = always<Kind::Torque>,
+    .shaft = always<true>,
     .mains = NotForThis{"what moves hangs on a rail"},
     .need = &need,
-    .match = &match,
+    .match = &strength,
     .ways = &ways,
 };
 }  // namespace demands::move

@@ -68,12 +68,6 @@ Kind decides(const Demand& demand) {
 bool shaft(const Demand& demand) {
     return get(demand).way == PressWay::Horn;
 }
-Telling need(const Demand& /*demand*/, const Ask& ask) {
-    return movement(ask);
-}
-Telling match(const Demand& /*demand*/, const Ask& ask, const Pairing& pairing) {
-    return strength(ask, pairing.numbers);
-}
 std::vector<Way> ways(const Demand& demand) {
     const auto& d = get(demand);
     std::vector<Way> list;
@@ -86,15 +80,14 @@ std::vector<Way> ways(const Demand& demand) {
 }
 
 }  // namespace
-extern const DemandKind kind;
-const DemandKind kind{
+extern const DemandKind kind{
     .of = ChannelKind::Press,
     .ask = &asks,
     .decides = &decides,
     .shaft = &shaft,
     .mains = NotForThis{"what moves hangs on a rail"},
-    .need = &need,
-    .match = &match,
+    .need = &movement,
+    .match = &strength,
     .ways = &ways,
 };
 }  // namespace demands::press

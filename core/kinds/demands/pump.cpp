@@ -36,17 +36,11 @@ void asks(Ask& ask, const Demand& demand) {
         ask.findings.push_back({"demand-refused", Severity::Stop, sentence(worked.error())});
     }
 }
-Kind decides(const Demand& /*demand*/) {
-    return Kind::Length;
-}
 Telling need(const Demand& demand, const Ask& ask) {
     Telling telling;
     if (ask.flow) telling.figure = display(*ask.flow, 2) + about(ask);
     if (const auto& lift = get(demand).lift) telling.small = displayPlain(*lift) + " lift";
     return telling;
-}
-Telling match(const Demand& /*demand*/, const Ask& /*ask*/, const Pairing& pairing) {
-    return stream(pairing);
 }
 std::vector<Way> ways(const Demand& demand) {
     const auto& d = get(demand);
@@ -63,16 +57,15 @@ std::vector<Way> ways(const Demand& demand) {
 }
 
 }  // namespace
-extern const DemandKind kind;
-const DemandKind kind{
+extern const DemandKind kind{
     .of = ChannelKind::Pump,
     .measured = {"cup_volume", "cup_time"},
     .ask = &asks,
-    .decides = &decides,
+    .decides = always<Kind::Length>,
     .shaft = NotForThis{"nothing of it turns a shaft"},
     .mains = NotForThis{"what moves hangs on a rail"},
     .need = &need,
-    .match = &match,
+    .match = &stream,
     .ways = &ways,
 };
 }  // namespace demands::pump

@@ -20,14 +20,6 @@ void asks(Ask& ask, const Demand& demand) {
     const auto& d = get(demand);
     if (need(ask, d.power, "power")) ask.power = d.power;
 }
-Kind decides(const Demand& /*demand*/) {
-    return Kind::Power;
-}
-std::optional<Mains> mains(const Demand& demand) {
-    const auto& d = get(demand);
-    if (d.feeding != Feeding::Mains) return std::nullopt;
-    return Mains{d.mains_voltage, d.mains_frequency};
-}
 Telling need(const Demand& demand, const Ask& ask) {
     Telling telling;
     if (ask.power) telling.figure = display(*ask.power, 2);
@@ -43,13 +35,12 @@ Telling match(const Demand& /*demand*/, const Ask& /*ask*/, const Pairing& pairi
 }
 
 }  // namespace
-extern const DemandKind kind;
-const DemandKind kind{
+extern const DemandKind kind{
     .of = ChannelKind::Switch,
     .ask = &asks,
-    .decides = &decides,
+    .decides = always<Kind::Power>,
     .shaft = NotForThis{"nothing of it turns a shaft"},
-    .mains = &mains,
+    .mains = &mainsOf<SwitchDemand>,
     .need = &need,
     .match = &match,
     .ways = NotForThis{"a load is what it is"},

@@ -148,9 +148,7 @@ void askSteer(Ask& ask, const TurnDemand& d) {
 
 void asks(Ask& ask, const Demand& demand) {
     const auto& d = get(demand);
-    ask.margin = si(d.margin);
-    ask.both_ways = d.both_ways;
-    ask.holds = d.holds;
+    wishes(ask, d);
     switch (d.way) {
         case TurnWay::Lever:
         case TurnWay::Hinge: return askArm(ask, d);
@@ -159,18 +157,6 @@ void asks(Ask& ask, const Demand& demand) {
         case TurnWay::Crank: return askTurns(ask, d);
         case TurnWay::Steer: return askSteer(ask, d);
     }
-}
-Kind decides(const Demand& /*demand*/) {
-    return Kind::Torque;
-}
-bool shaft(const Demand& /*demand*/) {
-    return true;
-}
-Telling need(const Demand& /*demand*/, const Ask& ask) {
-    return movement(ask);
-}
-Telling match(const Demand& /*demand*/, const Ask& ask, const Pairing& pairing) {
-    return strength(ask, pairing.numbers);
 }
 std::vector<Way> ways(const Demand& demand) {
     const auto& d = get(demand);
@@ -184,15 +170,14 @@ std::vector<Way> ways(const Demand& demand) {
 }
 
 }  // namespace
-extern const DemandKind kind;
-const DemandKind kind{
+extern const DemandKind kind{
     .of = ChannelKind::Turn,
     .ask = &asks,
-    .decides = &decides,
-    .shaft = &shaft,
+    .decides = always<Kind::Torque>,
+    .shaft = always<true>,
     .mains = NotForThis{"what moves hangs on a rail"},
-    .need = &need,
-    .match = &match,
+    .need = &movement,
+    .match = &strength,
     .ways = &ways,
 };
 }  // namespace demands::turn

@@ -3,8 +3,7 @@
 
 namespace hinge::kinds {
 namespace chopper {
-extern const DriverKind kind;
-const DriverKind kind{
+extern const DriverKind kind{
     .of = driver::DriverClass::Chopper,
     .label = "step/dir chopper",
     .drives = only(Method::Steps),

@@ -43,8 +43,7 @@ std::vector<LoneCheck> alone(const Alone& a) {
 }
 
 }  // namespace
-extern const DriverKind kind;
-const DriverKind kind{
+extern const DriverKind kind{
     .of = driver::DriverClass::HBridge,
     .label = "H-bridge",
     .drives = transistor::one_way | only(Method::BothWays),

@@ -24,8 +24,7 @@ driver::BridgeTable states(bool /*direction*/) {
 }
 
 }  // namespace
-extern const DriverKind kind;
-const DriverKind kind{
+extern const DriverKind kind{
     .of = driver::DriverClass::HalfBridge,
     .label = "half-bridge",
     .drives = transistor::one_way,

@@ -29,8 +29,7 @@ void wires(const Wiring& w) {
 }
 
 }  // namespace
-extern const DriverKind kind;
-const DriverKind kind{
+extern const DriverKind kind{
     .of = driver::DriverClass::HighSide,
     .label = "high-side P-channel",
     .drives = transistor::one_way | only(Method::FanPulse),  // the whole supply of a fan that has a PWM wire

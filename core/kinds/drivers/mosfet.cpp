@@ -56,8 +56,7 @@ std::vector<LoneCheck> atTheGate(const Alone& a) {
 }
 
 }  // namespace
-extern const DriverKind kind;
-const DriverKind kind{
+extern const DriverKind kind{
     .of = driver::DriverClass::Mosfet,
     .label = "MOSFET",
     .drives = transistor::one_way,

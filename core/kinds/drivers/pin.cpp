@@ -39,8 +39,7 @@ std::optional<NotDriven> refuses(const Commanded& c) {
 }
 
 }  // namespace
-extern const DriverKind kind;
-const DriverKind kind{
+extern const DriverKind kind{
     .of = driver::DriverClass::Pin,
     .label = "straight from a pin",
     .drives = only(Method::ServoPulse) | only(Method::FanPulse) | only(Method::Light),

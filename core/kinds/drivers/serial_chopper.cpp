@@ -14,8 +14,7 @@ std::optional<NotDriven> refuses(const Commanded& c) {
 }
 
 }  // namespace
-extern const DriverKind kind;
-const DriverKind kind{
+extern const DriverKind kind{
     .of = driver::DriverClass::SerialChopper,
     .label = "step/dir chopper, serial",
     .drives = only(Method::Steps),

@@ -19,8 +19,7 @@ std::optional<NotDriven> refuses(const Commanded& c) {
 }
 
 }  // namespace
-extern const DriverKind kind;
-const DriverKind kind{
+extern const DriverKind kind{
     .of = driver::DriverClass::ServoExpander,
     .label = "servo expander",
     .drives = only(Method::ServoPulse),

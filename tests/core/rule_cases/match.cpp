@@ -2,6 +2,14 @@
 #include "core/rule_cases/case.hpp"
 
 namespace hinge::plan::ruled {
+namespace {
+// The lamps on the mains, dimmed.
+Edits dimmed(const char* load, const char* part, const char* power, const char* driver) {
+    return {{"channels/lamps/demand/feeding", "mains"}, {"channels/lamps/demand/dimmed", "yes"}, {"channels/lamps/demand/load", load},
+            {"channels/lamps/actuator", part},          {"channels/lamps/demand/power", power},  {"channels/lamps/drive/part", driver}};
+}
+}  // namespace
+
 // One table: a row a case.
 std::vector<Case> ofMatch() {
     return {
@@ -181,38 +189,10 @@ std::vector<Case> ofMatch() {
           {"channels/lamps/demand/power", "40 W"},
           {"channels/lamps/drive/part", "ssr_random_25a"}},
          "30 mA are less than it latches at"},
-        {"ssr-no-dim",
-         S::Match,
-         Stage,
-         {{"channels/lamps/demand/feeding", "mains"},
-          {"channels/lamps/demand/dimmed", "yes"},
-          {"channels/lamps/demand/load", "lamp"},
-          {"channels/lamps/actuator", "filament_230v_40w"},
-          {"channels/lamps/demand/power", "40 W"},
-          {"channels/lamps/drive/part", "ssr_zero_2a"}},
-         {{"channels/lamps/demand/feeding", "mains"},
-          {"channels/lamps/demand/dimmed", "yes"},
-          {"channels/lamps/demand/load", "lamp"},
-          {"channels/lamps/actuator", "filament_230v_40w"},
-          {"channels/lamps/demand/power", "40 W"},
-          {"channels/lamps/drive/part", "phase_4a"}},
-         "whole half-waves only"},
-        {"dimmed-lamp",
-         S::Match,
-         Stage,
-         {{"channels/lamps/demand/feeding", "mains"},
-          {"channels/lamps/demand/dimmed", "yes"},
-          {"channels/lamps/demand/load", "capacitive"},
-          {"channels/lamps/actuator", "led_lamp_230v_7w"},
-          {"channels/lamps/demand/power", "7 W"},
-          {"channels/lamps/drive/part", "phase_4a"}},
-         {{"channels/lamps/demand/feeding", "mains"},
-          {"channels/lamps/demand/dimmed", "yes"},
-          {"channels/lamps/demand/load", "lamp"},
-          {"channels/lamps/actuator", "filament_230v_40w"},
-          {"channels/lamps/demand/power", "40 W"},
-          {"channels/lamps/drive/part", "phase_4a"}},
-         "a lamp with electronics in it"},
+        {"ssr-no-dim", S::Match, Stage, dimmed("lamp", "filament_230v_40w", "40 W", "ssr_zero_2a"),
+         dimmed("lamp", "filament_230v_40w", "40 W", "phase_4a"), "whole half-waves only"},
+        {"dimmed-lamp", S::Match, Stage, dimmed("capacitive", "led_lamp_230v_7w", "7 W", "phase_4a"),
+         dimmed("lamp", "filament_230v_40w", "40 W", "phase_4a"), "a lamp with electronics in it"},
         {"misfit", S::Match, Rain, {{"channels/rain/drive/part", "chopper_2a"}}, {}, "a stepper's driver for a pump"},
         {"sample-suspect",
          S::Match,

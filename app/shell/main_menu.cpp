@@ -1,0 +1,163 @@
+// The window's menu, and what it writes.
+#include <QDate>
+#include <QDateTime>
+#include <QFileDialog>
+#include <QMenu>
+#include <QMessageBox>
+#include <QPushButton>
+#include <QSettings>
+#include <QShortcut>
+#include <QTemporaryDir>
+#include "files/folder.hpp"
+#include "report/calendar.hpp"
+#include "report/packet.hpp"
+#include "shell/findings_strip.hpp"
+#include "shell/guide.hpp"
+#include "shell/main_window.hpp"
+#include "shell/packet_paper.hpp"
+#include "simulation/scene.hpp"
+#include "store/bundle.hpp"
+#include "theme/theme.hpp"
+
+namespace hinge::app {
+
+using project::Stage;
+
+void MainWindow::askPacket() {
+    const QString path =
+        QFileDialog::getSaveFileName(this, tr("The packet: all that a stranger needs to build it"), document_->folder() + "/packet.pdf",
+                                     tr("PDF (*.pdf);;HTML (*.html);;everything in one zip (*.zip)"));
+    if (!path.isEmpty()) savePacket(path);
+}
+
+void MainWindow::savePacket(const QString& path) {
+    const auto& model = document_->model();
+    auto packet = report::packetOf(model.project, model.parts, model.evidence, QDate::currentDate().toString(Qt::ISODate).toStdString());
+    for (const auto& name : report::photosOf(model.project))
+        if (auto bytes = store::readPhoto(document_->folder().toStdString(), name)) packet.photos[name] = std::move(*bytes);
+    Result<void> written;
+    if (path.endsWith(".pdf", Qt::CaseInsensitive)) {
+        written = printPacket(packet, path);
+    } else if (path.endsWith(".html", Qt::CaseInsensitive)) {
+        written = files::writeWhole(path.toStdString(), report::packetHtml(packet));
+    } else {
+        store::Document document;
+        document.project = model.project;
+        std::vector<store::BundleFile> files;
+        for (auto& file : report::packetFiles(
+                 packet, store::toText(document),
+                 model.scene && model.plan.program
+                     ? simulation::sceneVcd(*model.scene, model.scene_supply ? &*model.scene_supply : nullptr, *model.plan.program)
+                     : std::string{}))
+            files.push_back({std::move(file.path), std::move(file.bytes)});
+        // The page for paper goes with the rest.
+        QTemporaryDir beside;
+        if (const auto pdf = (beside.path() + "/packet.pdf"); printPacket(packet, pdf))
+            if (auto bytes = files::readWhole(pdf.toStdString())) files.push_back({"packet.pdf", std::move(*bytes)});
+        written = path.endsWith(".zip", Qt::CaseInsensitive) ? store::writeZip(files, path.toStdString())
+                                                             : store::writeFolder(files, path.toStdString());
+    }
+    say(written ? tr("The packet is in %1.").arg(path) : words(written.error()));
+}
+
+QAction* MainWindow::offer(const QString& name, const QKeySequence& keys, std::function<void()> does) {
+    auto* made = list_->addAction(name);
+    made->setShortcut(keys);
+    connect(made, &QAction::triggered, this, std::move(does));
+    addAction(made);
+    return made;
+}
+
+void MainWindow::saveCalendar() {
+    const auto today = QDate::currentDate();
+    const auto calendar = report::calendarOf(document_->model().project, {today.year(), today.month(), today.day()},
+                                             QDateTime::currentDateTimeUtc().toString("yyyyMMddTHHmmss").toStdString() + "Z");
+    if (calendar.empty()) return say(tr("Nothing is scheduled: no cue starts at a time of day, and no care is decided."));
+    const QString path = QFileDialog::getSaveFileName(this, tr("The schedule, for a calendar"), document_->folder() + "/schedule.ics",
+                                                      tr("Calendar (*.ics)"));
+    if (path.isEmpty()) return;
+    const auto written = files::writeWhole(path.toStdString(), calendar);
+    say(written ? tr("The schedule is in %1.").arg(path) : words(written.error()));
+}
+
+void MainWindow::offerFiles() {
+    offer(tr("New gadget"), QKeySequence::New, [this] {
+        if (document_->dirty() &&
+            QMessageBox::question(this, tr("Unsaved changes"),
+                                  tr("This gadget has changes that are not saved. Start a new one and lose them?")) != QMessageBox::Yes)
+            return;
+        document_->newGadget();
+        showCrossbar();
+    });
+    offer(tr("Open…"), QKeySequence::Open, [this] {
+        const QString folder = QFileDialog::getExistingDirectory(this, tr("Open a project folder"));
+        if (!folder.isEmpty()) openFolder(folder);
+    });
+    auto* recent = list_->addMenu(tr("Recent"));
+    connect(recent, &QMenu::aboutToShow, this, [this, recent] {
+        recent->clear();
+        for (const QString& folder : QSettings().value("recent").toStringList())
+            recent->addAction(folder, this, [this, folder] { openFolder(folder); });
+    });
+    offer(tr("Save"), QKeySequence::Save, [this] { save(false); });
+    offer(tr("Save as…"), QKeySequence::SaveAs, [this] { save(true); });
+    offer(tr("The schedule, as a calendar…"), QKeySequence(), [this] { saveCalendar(); });
+    offer(tr("The packet, to hand on…"), QKeySequence("Ctrl+E"), [this] { askPacket(); });
+}
+
+void MainWindow::offerLooks() {
+    offer(tr("Fold the working"), QKeySequence("Ctrl+W"), [this] {
+        workingFolded_ = !workingFolded_;
+        layoutEdges();
+    });
+    offer(tr("Fold the findings"), QKeySequence("Ctrl+F"), [this] {
+        findingsFolded_ = !findingsFolded_;
+        findings_->fold(findingsFolded_);
+    });
+    offer(tr("Light or dark"), QKeySequence("Ctrl+L"), [this] {
+        useDark(!isDark());
+        applyTheme();
+    });
+    offer(tr("Larger text"), QKeySequence::ZoomIn, [this] {
+        setScale(std::min(2.0, scale() * 1.1));
+        applyTheme();
+    });
+    offer(tr("Smaller text"), QKeySequence::ZoomOut, [this] {
+        setScale(std::max(0.8, scale() / 1.1));
+        applyTheme();
+    });
+}
+
+void MainWindow::makeMenu() {
+    list_ = new QMenu(this);
+    offerFiles();
+    list_->addSeparator();
+    offer(tr("Add a channel"), QKeySequence("Ctrl+K"), [this] { askWhatMoves(); });
+    offer(tr("Parts"), QKeySequence("Ctrl+P"), [this] { showParts(); });
+    offer(tr("The brief"), QKeySequence("Ctrl+B"), [this] { go({}, static_cast<int>(Stage::Need)); });
+    list_->addSeparator();
+    offer(tr("Undo"), QKeySequence::Undo, [this] { document_->undo(); });
+    offer(tr("Redo"), QKeySequence::Redo, [this] { document_->redo(); });
+    list_->addSeparator();
+    offerLooks();
+    list_->addSeparator();
+    offer(tr("Guide through the demo"), QKeySequence(), [this] { guide_->start(); });
+    offer(tr("Keys"), QKeySequence(Qt::Key_F1), [this] {
+        say(
+            tr("Alt + arrows walk along channels and stages · Esc: crossbar · Ctrl+Z, Ctrl+Shift+Z: undo, redo · Ctrl+S: save · Ctrl+O: "
+               "open · Ctrl+N: new · Ctrl+K: add a channel · Ctrl+P: parts · Ctrl+B: the brief · "
+               "Ctrl+W: fold the working · Ctrl+F: fold the findings · Ctrl+L: light or dark · Ctrl + and −: text size · space in Tune: "
+               "everything safe · B in Tune: back to the best trial · right click: copy or save · F1: this list, Esc closes it"));
+    });
+    offer(tr("Quit"), QKeySequence::Quit, [this] { close(); });
+    connect(menu_, &QPushButton::clicked, this, [this] { list_->popup(menu_->mapToGlobal(QPoint(0, menu_->height()))); });
+    const auto key = [this](const char* keys, auto slot) {
+        connect(new QShortcut(QKeySequence(keys), this), &QShortcut::activated, this, slot);
+    };
+    key("Alt+Left", [this] { walk(-1, 0); });
+    key("Alt+Right", [this] { walk(1, 0); });
+    key("Alt+Up", [this] { walk(0, -1); });
+    key("Alt+Down", [this] { walk(0, 1); });
+}
+
+}  // namespace hinge::app
