@@ -115,7 +115,7 @@ private:
                 return packet(opened.document, opened.parts, opened.evidence, opened.plan, project_, day_, out_);
             },
             true);
-        auto* emit_verb = ofProject("emit", "the sketch, its parameters, wiring list and parts list");
+        auto* emit_verb = ofProject("emit", "the sketch, its parameters, wiring list and parts list, and the wiring as a deck for ngspice");
         emit_verb->add_option("--out", out_, "folder to write into")->required();
         emit_verb->add_flag("--single-file", single_file_, "one file, the runtime's headers in it");
         emit_verb->callback([this] { status_ = emit(project_, catalogue_, without_, out_, single_file_); });

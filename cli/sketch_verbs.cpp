@@ -6,6 +6,7 @@
 #include "cli/opened.hpp"
 #include "cli/verbs.hpp"
 #include "emulator/gadget.hpp"
+#include "plan/deck.hpp"
 #include "plan/machines.hpp"
 #include "plan/wiring.hpp"
 #include "plant/on_times.hpp"
@@ -58,6 +59,10 @@ int emit(const std::string& project, const std::string& catalogue, const std::ve
     if (!into) return report(into.error());
     for (const auto& file : sketch->beside)
         if (const auto written = into->write(file.name, file.text); !written) return report(written.error());
+    // A figure of the supply that nobody knows leaves the deck out, with a word; the sketch does not need it.
+    const auto deck = plan::spiceDeck(opened->document.project, opened->parts, opened->plan);
+    if (!deck) std::cerr << "no deck: " << sentence(deck.error()) << '\n';
+    else if (const auto written = files::writeWhole(out / (sketch->name + ".cir"), *deck); !written) return report(written.error());
     for (const auto& [name, text] : {std::pair{ino, sketch_text}, std::pair{out / "wiring.csv", wires}, std::pair{out / "parts.csv", parts},
                                      std::pair{out / "parameters.csv", parameters}})
         if (const auto written = files::writeWhole(name, text); !written) return report(written.error());

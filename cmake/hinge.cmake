@@ -23,14 +23,14 @@ function(hinge_build_fast target batch)
     set_target_properties(${target} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE ${batch})
   endif()
 endfunction()
-# How much is optimised where HINGE_UNITY builds fast: WARM rooms are asked at every key press, COLD ones once a click. Two thirds of the
-# compiler's time go into optimising (docs/performance.md), so that the demo's preset (HINGE_QUICK) leaves COLD ones as they are; tests,
-# which work through them for minutes, don't. The benchmarks are built as released.
+# How much is optimised where HINGE_UNITY builds fast: WARM rooms are asked at every key press, COLD ones once a click; the others loop.
+# Two thirds of the compiler's time go into optimising (docs/performance.md), so that the demo's preset (HINGE_QUICK) leaves WARM and COLD
+# ones as they are, and the others at -O1; tests, which work through them for minutes, don't. The benchmarks are built as released.
 function(hinge_optimise target level)
-  if(NOT HINGE_UNITY OR HINGE_BENCHMARKS OR level STREQUAL HOT)
+  if(NOT HINGE_UNITY OR HINGE_BENCHMARKS OR (level STREQUAL HOT AND NOT HINGE_QUICK))
     return()
   endif()
-  if(level STREQUAL COLD AND HINGE_QUICK)
+  if(HINGE_QUICK AND NOT level STREQUAL HOT)
     target_compile_options(${target} PRIVATE $<$<CONFIG:Release>:-O0>)
   else()
     # At -O1 GCC 12 warns of optional values that it can no longer follow. Clang spends most of its time on what it has inlined.
@@ -45,7 +45,7 @@ function(hinge_precompile target level)
   endif()
   if(target STREQUAL hinge_quantity OR (target STREQUAL hinge_files AND HINGE_QUICK))
     target_precompile_headers(${target} PRIVATE ${HINGE_PRECOMPILED})
-  elseif(level STREQUAL COLD AND HINGE_QUICK)
+  elseif(HINGE_QUICK AND NOT level STREQUAL HOT)
     target_precompile_headers(${target} REUSE_FROM hinge_files)
   else()
     target_precompile_headers(${target} REUSE_FROM hinge_quantity)

@@ -37,4 +37,9 @@ double bornBy(const driver::DriverPart& driver, const Context& context) {
     return kind.from_pin ? si(context.pin_current) : most ? si(*most) : unknown;
 }
 
+void Decked::follows(const std::string& name, const std::string& a, const std::string& b, const std::string& control, double ohms) const {
+    lines.push_back(fmt::format(".model {}_{}_s sw vt={:.6g} vh=0.1 ron={:.6g} roff=1e8", name, tag, logic / 2.0, ohms));
+    lines.push_back(fmt::format("S{0}_{1} {2} {3} {4} 0 {0}_{1}_s", name, tag, a, b, control));
+}
+
 }  // namespace hinge::kinds

@@ -2,6 +2,7 @@
 // Everything that the program knows about a class of driver, in facets. One file a class in drivers/; nothing outside this room asks
 // which class it is.
 #include <algorithm>
+#include <functional>
 #include <string_view>
 #include <vector>
 #include "driver/bridge_states.hpp"
@@ -65,6 +66,18 @@ struct Wiring {
     /// Live through the switch, neutral and earth straight to the load.
     void onTheMains(const std::string& into, const std::string& out) const;
 };
+/// A channel's driver as it is written into an ngspice deck, between the ends of its wires.
+struct Decked {
+    const driver::DriverPart& driver;
+    std::string it, tag;  ///< "Rain "; a plain word behind each element's letter
+    double logic = 5.0;   ///< V of a pin that is high
+    std::function<std::string(const std::string& end)> node;
+    std::function<bool(const std::string& end)> has;
+    std::vector<std::string>& lines;
+    [[nodiscard]] std::string at(const char* end) const { return node(it + end); }
+    /// A switch that follows a node's volts: closed above half the board's. @param ohms  while it is closed
+    void follows(const std::string& name, const std::string& a, const std::string& b, const std::string& control, double ohms) const;
+};
 /// A driver with nothing on it yet.
 struct Alone {
     const project::Channel& channel;
@@ -118,6 +131,7 @@ struct DriverKind {
     Facet<std::optional<NotDriven>(const Commanded&)> refuses;  ///< what the sketch cannot do with it
     Facet<void(const Wiring&)> wires;
     Facet<driver::BridgeTable(bool direction)> states;  ///< what its input lines do
+    Facet<void(const Decked&)> deck;                    ///< its model for ngspice
     // How it is proved.
     Facet<std::vector<LoneCheck>(const Alone&)> alone;        ///< nothing plugged into it yet
     Facet<std::vector<LoneCheck>(const Alone&)> at_the_gate;  ///< its load unplugged, the sketch running
@@ -131,6 +145,7 @@ struct DriverKind {
         visit("refuses", refuses);
         visit("wires", wires);
         visit("states", states);
+        visit("deck", deck);
         visit("alone", alone);
         visit("at_the_gate", at_the_gate);
     }

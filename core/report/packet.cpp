@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <kainjow/mustache.hpp>
 #include <set>
+#include "plan/deck.hpp"
 #include "quantity/text.hpp"
 #include "report/packet_template.hpp"
 #include "report/pictures.hpp"
@@ -172,6 +173,7 @@ Packet packetOf(const project::Project& project, const project::Parts& parts, co
     for (const auto& channel : project.channels)
         if (auto test = proof::testSketch(project, parts, channel.id, &plain)) packet.tests.push_back(std::move(*test));
     if (const auto sketch = plan::sketchOf(project, plan)) packet.sketch = sketch->text;
+    packet.deck = plan::spiceDeck(project, parts, plan).value_or(std::string{});
     packet.assembly = assemblyOrder(project, packet.proved);
     packet.date = date;
     return packet;

@@ -162,7 +162,7 @@ TEST(Emit, writesSketchWiringAndParts) {
     test::TemporaryFolder folder;
     const auto said = cli("emit " + demo + " --out " + folder.path().string());
     EXPECT_EQ(said.status, 0) << said.err;
-    for (const char* name : {"the_paper_moon_stage.ino", "wiring.csv", "parts.csv", "parameters.csv"})
+    for (const char* name : {"the_paper_moon_stage.ino", "the_paper_moon_stage.cir", "wiring.csv", "parts.csv", "parameters.csv"})
         EXPECT_TRUE(files::readWhole(folder.path() / "the_paper_moon_stage" / name)) << name;
 }
 

@@ -41,6 +41,7 @@ extern const DriverKind kind{
     .refuses = NotForThis{"it is on or off, as its pin is"},
     .wires = &wires,
     .states = NotForThis{"one line: high is on"},
+    .deck = NotForThis{"a toy"},
     .alone = &alone,
     .at_the_gate = NotForThis{"its gate is inside"},
 };

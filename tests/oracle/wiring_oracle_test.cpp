@@ -1,13 +1,15 @@
 // The wiring list itself, turned into an ngspice deck: what the load and the pins then have is what 'off', 'half' and 'full' mean.
-// Only what the list says is wired; the parts are models of their classes: level-1 MOSFET and Gummel-Poon transistor (ngspice manual,
-// chapters 8 and 11), modules as ideal switches at half the board's volts.
+// Only what the list says is wired; the parts are the models of their classes that the maker's own deck has: level-1 MOSFET and
+// Gummel-Poon transistor (ngspice manual, chapters 8 and 11), modules as switches at half the board's volts.
 #include <fmt/format.h>
 #include <map>
 #include <regex>
 #include <tuple>
+#include "plan/deck.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/wiring.hpp"
 #include "support/alone.hpp"
+#include "support/matrix.hpp"
 #include "support/oracles.hpp"
 
 namespace hinge {
@@ -17,26 +19,21 @@ using project::ChannelKind;
 using test::alone;
 using Edits = std::vector<project::FactEdit>;
 
-/// Nodes by the names of the list's ends; elements as its notes say.
-class Deck {
+/// The list's nodes and wires as the maker's deck has them, and what is measured at them.
+class Deck : public plan::WireDeck {
 public:
-    Deck(const std::vector<plan::Wire>& wires, double logic) : logic_{logic} {
-        names_["ground"] = names_["board GND"] = names_["every source's minus"] = "0";
-        for (const auto& wire : wires) add(wire);
+    Deck(const std::vector<plan::Wire>& wires, double logic) : WireDeck(wires), logic_{logic} {}
+    /// The model of the driver's class.
+    void addDriver(const driver::DriverPart& driver) {
+        std::vector<std::string> lines;
+        kinds::driverKind(driver).deck({driver, "it ", "it", logic_, [this](const std::string& end) { return node(end); },
+                                        [this](const std::string& end) { return has(end); }, lines});
+        for (const auto& each : lines) line(each);
     }
-    std::string node(const std::string& name) {
-        auto [at, fresh] = names_.try_emplace(name, fmt::format("n{}", names_.size()));
-        if (fresh) order_.push_back(name);
-        return at->second;
-    }
-    bool has(const std::string& name) const { return names_.contains(name); }
-    void line(const std::string& text) { body_ += text + "\n"; }
-    /// What the nodes have under `.op`, or their means over ten periods under a transient.
+    /// Means over ten periods under a transient.
     std::map<std::string, double> solve(const std::vector<std::string>& at, bool pulses) {
-        std::string deck = "* from the wiring list\n.options rshunt=1e9\n" + body_ +
-                           ".model nm nmos level=1 vto=1.4 kp=80\n.model q npn bf=60 is=1e-14\n.model qd npn bf=32 is=1e-14\n"
-                           ".model d d is=1e-12 rs=0.05\n.model s sw vt=" +
-                           fmt::format("{} vh=0.1 ron=0.05 roff=1e8\n", logic_ / 2.0);
+        std::string deck = "* from the wiring list\n.options rshunt=1e9\n" + body() + ".model d d is=1e-12 rs=0.05\n" +
+                           fmt::format(".model s sw vt={} vh=0.1 ron=0.05 roff=1e8\n", logic_ / 2.0);
         deck += pulses ? ".tran 2u 10m 0 2u\n" : ".tran 10u 1m 0 10u\n";
         std::map<std::string, std::string> back;
         int k = 0;
@@ -51,24 +48,6 @@ public:
     }
 
 private:
-    void add(const plan::Wire& wire) {
-        if (wire.mains) return;
-        static const std::regex ohms(R"(^(?:through |pull-down )?([0-9.]+) (k|M)?Ω)");
-        std::smatch found;
-        const std::string a = node(wire.from), b = node(wire.to);
-        if (a == b) return;
-        if (wire.note.rfind("flyback diode", 0) == 0) {
-            line(fmt::format("D{} {} {} d", ++count_, a, b));
-        } else if (std::regex_search(wire.note, found, ohms) && wire.from.find("divider") == std::string::npos) {
-            line(fmt::format("R{} {} {} {}{}", ++count_, a, b, found[1].str(), found[2] == "M" ? "meg" : found[2].str()));
-        } else {
-            line(fmt::format("R{} {} {} 1m", ++count_, a, b));
-        }
-    }
-    std::map<std::string, std::string> names_;
-    std::vector<std::string> order_;
-    std::string body_;
-    int count_ = 0;
     double logic_;
 };
 
@@ -83,31 +62,6 @@ struct Driven {
 };
 void PrintTo(const Driven& c, std::ostream* out) {
     *out << c.name;
-}
-
-// The parts that stand on the list's ends.
-void addParts(Deck& deck, bool relay) {
-    const auto n = [&](const std::string& name) { return deck.node("it " + name); };
-    if (deck.has("it MOSFET gate"))
-        deck.line(fmt::format("M1 {} {} {} {} nm", n("MOSFET drain"), n("MOSFET gate"), n("MOSFET source"), n("MOSFET source")));
-    if (deck.has("it transistor base"))
-        deck.line(fmt::format("Q1 {} {} {} q", n("transistor collector"), n("transistor base"), n("transistor emitter")));
-    if (deck.has("it Darlington base"))
-        deck.line(
-            fmt::format("Q1 {0} {1} mid qd\nQ2 {0} mid {2} qd", n("Darlington collector"), n("Darlington base"), n("Darlington emitter")));
-    if (deck.has("it high-side module IN"))
-        deck.line(fmt::format("S1 {} {} {} 0 s", n("high-side module +"), n("high-side module OUT"), n("high-side module IN")));
-    if (deck.has("it high-side module IN")) deck.line(fmt::format("Rin {} 0 100k", n("high-side module IN")));
-    if (deck.has("it half-bridge IN"))
-        deck.line(fmt::format("S1 {0} {1} {2} 0 s\nBn inv 0 V={4}-V({2})\nS2 {1} {3} inv 0 s", n("half-bridge +"), n("half-bridge output"),
-                              n("half-bridge IN"), n("half-bridge −"), 5.0));
-    if (deck.has("it bridge PWM"))
-        // Four switches: PWM closes one above and one below, DIR says which two (phase/enable inputs, common practice).
-        deck.line(
-            fmt::format("Bf fw 0 V=V({2})*(1-V({5})/5)\nBr bw 0 V=V({2})*V({5})/5\nS1 {0} {1} fw 0 s\nS2 {3} {4} fw 0 s\n"
-                        "S3 {0} {3} bw 0 s\nS4 {1} {4} bw 0 s",
-                        n("bridge +"), n("bridge OUT 1"), n("bridge PWM"), n("bridge OUT 2"), n("bridge −"), n("bridge DIR")));
-    if (relay) deck.line(fmt::format("S1 {} 0 {} 0 s\nRin {} 0 10k", n("relay contact"), n("relay board IN"), n("relay board IN")));
 }
 
 class WiringOracle : public testing::TestWithParam<Driven> {
@@ -134,7 +88,7 @@ TEST_P(WiringOracle, theLoadHasWhatOffHalfAndFullMean) {
         if (at == At::Off) deck.line(fmt::format("Vpin {} 0 {}", pin, low_is_on ? 5 : 0));
         if (at == At::Full) deck.line(fmt::format("Vpin {} 0 {}", pin, low_is_on ? 0 : 5));
         if (at == At::Half) deck.line(fmt::format("Vpin {} 0 PULSE(0 5 0 10n 10n 0.5m 1m)", pin));
-        addParts(deck, deck.has("it relay board IN"));
+        deck.addDriver(*project::findDriver(parts, c.driver));
         const bool bridge = deck.has("it wire 1");
         // A load of 24 Ω, half an ampere from 12 V; 170 Ω behind a base resistor that the plan has sized for its fan's 70 mA.
         if (fan_wire)
@@ -156,6 +110,21 @@ TEST_P(WiringOracle, theLoadHasWhatOffHalfAndFullMean) {
         EXPECT_NEAR(seen, wanted, c.slack) << (at == At::Reset ? "reset" : at == At::Off ? "off" : at == At::Half ? "half" : "full");
     }
 }
+// The deck that the maker gets: fully on, the load has what 'full' means.
+TEST_P(WiringOracle, theMakersDeckSaysTheSame) {
+    auto c = GetParam();
+    const auto project = alone(c.kind, c.actuator, c.driver, {{"channels/it/signal/duty", "100 %"}});
+    const auto parts = test::shippedParts();
+    const auto plan = plan::evaluate(project, parts);
+    const auto deck = plan::spiceDeck(project, parts, plan);
+    ASSERT_TRUE(deck) << sentence(deck.error());
+    const auto volts = test::ngspice(*deck);
+    const bool fan_wire = plan.channels.front().inverted;
+    const std::string asked = fan_wire ? "mean_v_it_pwm_wire" : "mean_v_it";
+    ASSERT_TRUE(volts.contains(asked)) << *deck;
+    EXPECT_NEAR(volts.at(asked), c.full, c.slack + 0.1) << "a tenth of a volt on the way from the adapter";
+    EXPECT_NEAR(volts.at("least_v_5_v_rail"), 5.0, 0.05);
+}
 // Both ways: the list wires the pin that says which way, and the load's volts turn with it.
 TEST(WiringOracleBothWays, aBridgeTurnsItsLoadRound) {
     if (test::run("ngspice --version > /dev/null 2>&1").status != 0) GTEST_SKIP() << "ngspice is not installed: ./check installs it";
@@ -176,12 +145,13 @@ TEST(WiringOracleBothWays, aBridgeTurnsItsLoadRound) {
             if (at == At::Off) deck.line(fmt::format("Vpin {} 0 0", deck.node("board D9")));
             if (at == At::Full) deck.line(fmt::format("Vpin {} 0 5", deck.node("board D9")));
             if (at == At::Half) deck.line(fmt::format("Vpin {} 0 PULSE(0 5 0 10n 10n 0.5m 1m)", deck.node("board D9")));
-            addParts(deck, false);
+            deck.addDriver(*project::findDriver(parts, "bridge_3a"));
             ASSERT_TRUE(deck.has("it wire 1"));
             deck.line(fmt::format("Rload {} {} 24", deck.node("it wire 1"), deck.node("it wire 2")));
             const auto volts = deck.solve({"it wire 1", "it wire 2"}, at == At::Half);
             const double share = at == At::Full ? 1.0 : at == At::Half ? 0.5 : 0.0;
-            EXPECT_NEAR(volts.at("it wire 1") - volts.at("it wire 2"), (backwards ? -12.0 : 12.0) * share, 0.15)
+            // 12 V by 24 of 24.3 Ω: the bridge of 300 mΩ keeps the rest.
+            EXPECT_NEAR(volts.at("it wire 1") - volts.at("it wire 2"), (backwards ? -11.85 : 11.85) * share, 0.15)
                 << (backwards ? "backwards " : "forwards ") << share;
         }
 }
@@ -194,7 +164,7 @@ INSTANTIATE_TEST_SUITE_P(Classes, WiringOracle,
                              Driven{"darlington", ChannelKind::Blow, "fan_40_12v", "darlington_60v", fast, 0.0, 5.5, 11.1, 0.35},
                              Driven{"highSide", ChannelKind::Blow, "fan_40_12v", "high_side_30v_4a", fast, 0.0, 6.0, 12.0, 0.15},
                              Driven{"halfBridge", ChannelKind::Blow, "fan_40_12v", "half_bridge_4a", fast, 0.0, 6.0, 12.0, 0.15},
-                             Driven{"hBridge", ChannelKind::Blow, "fan_40_12v", "bridge_3a", fast, 0.0, 6.0, 12.0, 0.15},
+                             Driven{"hBridge", ChannelKind::Blow, "fan_40_12v", "bridge_3a", fast, 0.0, 5.93, 11.85, 0.15},
                              Driven{"relay", ChannelKind::Switch, "led_string_12v_6w", "relay_board_5v", {}, 0.0, 6.0, 12.0, 0.15},
                              // The fan's own pull-up, 5 V through 1.2 kΩ; low is under 0.8 V (4-wire fan specification, from memory).
                              Driven{
@@ -298,7 +268,7 @@ TEST(WiringOracleOfLeds, theListsResistorLetsTheRightCurrentThrough) {
             const std::string pin = deck.node("board D9");
             if (at == At::Off || at == At::Full) deck.line(fmt::format("Vpin {} 0 {}", pin, at == At::Full ? 5 : 0));
             if (at == At::Half) deck.line(fmt::format("Vpin {} 0 PULSE(0 5 0 10n 10n 0.5m 1m)", pin));
-            addParts(deck, deck.has("it relay board IN"));
+            deck.addDriver(*project::findDriver(parts, driver));
             const bool bridge = deck.has("it wire 1");
             const std::string plus = bridge ? "it wire 1" : "it +";
             deck.line(
@@ -371,6 +341,72 @@ TEST(WiringOracleOfModules, anExpandersServosHaveTheirRail) {
         deck.line(fmt::format("Vrail {} 0 12\nRload {} 0 100", deck.node("12 V rail"), deck.node("it expander's servo supply")));
         EXPECT_NEAR(deck.solve({"it expander's servo supply"}, false).at("it expander's servo supply"), 12.0, 0.05) << expander;
     }
+}
+
+// Each example's deck runs as it is, and every load has the volts of its rail, less what its driver keeps: by hand a volt at most.
+TEST(MakersDeck, ofEveryExampleRunsAsItIs) {
+    if (test::run("ngspice --version > /dev/null 2>&1").status != 0) GTEST_SKIP() << "ngspice is not installed: ./check installs it";
+    const std::map<std::string, std::map<std::string, double>> rails{
+        {"paper-moon-stage", {{"rain", 12.0}, {"moon", 6.0}, {"mist", 12.0}, {"turntable", 12.0}, {"lamps", 12.0}}},
+        {"proofing-box", {{"stir", 12.0}, {"flap", 6.0}}},
+        {"tightrope-rider", {}},
+        {"cloud-chamber-door", {{"door", 12.0}, {"lamp", 5.0}}}};
+    const auto parts = test::shippedParts();
+    for (const auto& [name, loads] : rails) {
+        SCOPED_TRACE(name);
+        const auto project = test::exampleProject(name);
+        const auto plan = plan::evaluate(project, parts);
+        const auto deck = plan::spiceDeck(project, parts, plan);
+        ASSERT_TRUE(deck) << sentence(deck.error());
+        const auto said = test::ngspice(*deck);
+        static const std::regex asked(R"(\.meas tran (\S+))");
+        for (std::sregex_iterator at(deck->begin(), deck->end(), asked), end; at != end; ++at)
+            EXPECT_TRUE(said.contains((*at)[1])) << (*at)[1] << " is answered";
+        for (const auto& [load, volts] : loads) {
+            ASSERT_TRUE(said.contains("mean_v_" + load)) << load;
+            EXPECT_LE(said.at("mean_v_" + load), volts + 0.01) << load;
+            EXPECT_GE(said.at("mean_v_" + load), volts - 1.0) << load;
+        }
+    }
+}
+
+// Whatever the plan calls driven has a deck that ngspice takes, on every class of driver.
+TEST(MakersDeck, ofEveryPairingThatIsDrivenRuns) {
+    if (test::run("ngspice --version > /dev/null 2>&1").status != 0) GTEST_SKIP() << "ngspice is not installed: ./check installs it";
+    const auto parts = test::shippedParts();
+    std::set<driver::DriverClass> classes;
+    for (const auto& row : test::matrix(parts, {"atmega328p-16mhz"})) {
+        const auto plan = plan::evaluate(row.project, parts);
+        if (!plan.channels.front().not_driven.empty()) continue;
+        const auto deck = plan::spiceDeck(row.project, parts, plan);
+        if (!deck) continue;  // a current that is not known yet
+        const auto said = test::ngspice(*deck);
+        EXPECT_TRUE(said.contains("most_a_adapter")) << row.what << "\n" << *deck;
+        classes.insert(row.driver);
+    }
+    EXPECT_GE(classes.size(), 10U);
+}
+
+// Bad input: names that mean something to ngspice stay words, two that come to one word are two nodes.
+TEST(MakersDeck, namesAreWordsOfTheirOwn) {
+    plan::WireDeck deck(
+        {{"a +", "b", ""}, {"A +", "c", ""}, {".end", "* note", "through 1 kΩ"}, {"живое", "−", ""}, {"live", "mains", "", true}});
+    EXPECT_EQ(deck.node("a +"), "a_plus");
+    EXPECT_EQ(deck.node("A +"), "a_plus_2");
+    EXPECT_NE(deck.node("живое"), deck.node("−"));
+    EXPECT_FALSE(deck.has("live")) << "nothing of the mains is in it";
+    for (const char c : deck.body()) EXPECT_TRUE(c == '\n' || (c >= ' ' && c < 127));
+    EXPECT_EQ(deck.body().find(".end"), std::string::npos);
+}
+
+// A source whose volts nobody knows: said, not guessed.
+TEST(MakersDeck, isRefusedWhereTheSupplyIsNotKnown) {
+    auto project = test::exampleProject("paper-moon-stage");
+    for (auto& source : project.sources) source.voltage.reset();
+    const auto parts = test::shippedParts();
+    const auto deck = plan::spiceDeck(project, parts, plan::evaluate(project, parts));
+    ASSERT_FALSE(deck);
+    EXPECT_EQ(deck.error().code, ErrorCode::Missing);
 }
 
 }  // namespace

@@ -19,6 +19,7 @@ extern const DriverKind kind{
     .refuses = NotForThis{"step and direction are what the sketch sends"},
     .wires = &carrier::wires,
     .states = NotForThis{"a step a pulse: no level of its lines is a state of the motor"},
+    .deck = NotForThis{"it holds the current by itself"},
     .alone = &carrier::reference,
     .at_the_gate = NotForThis{"its gates are inside"},
 };

@@ -1,4 +1,5 @@
 #include "kinds/drivers/contact.hpp"
+#include <fmt/format.h>
 #include "actuator/coil_drive.hpp"
 #include "driver/contact_rating.hpp"
 #include "kinds/actuator_kind.hpp"
@@ -71,6 +72,14 @@ void wires(const Wiring& w) {
     w.wire(w.rail, w.it + "+", w.resistor);
 }
 
+void deck(const Decked& d) {
+    if (!d.has(d.it + "relay contact")) return;
+    const std::string in = d.at("relay board IN");
+    d.lines.push_back(fmt::format("Rin_{} {} 0 10k", d.tag, in));
+    d.follows("k", d.at("relay contact"), "0", in, 0.1);
+    if (d.driver.coil_resistance) d.follows("c", d.at("relay board VCC"), "0", in, si(*d.driver.coil_resistance));
+}
+
 }  // namespace
 
 DriverKind made(DriverKind kind) {
@@ -86,6 +95,7 @@ DriverKind made(DriverKind kind) {
     kind.refuses = NotForThis{"it is on or off, as its pin is"};
     kind.wires = &wires;
     kind.states = NotForThis{"one line: the contact is closed or open"};
+    kind.deck = &deck;
     kind.at_the_gate = NotForThis{"there is no gate"};
     return kind;
 }

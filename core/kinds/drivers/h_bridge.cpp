@@ -1,4 +1,5 @@
 // A whole bridge: both ends of the load, so that its current can go either way.
+#include <fmt/format.h>
 #include "kinds/drivers/bridge.hpp"
 
 namespace hinge::kinds {
@@ -42,6 +43,23 @@ std::vector<LoneCheck> alone(const Alone& a) {
     return {check};
 }
 
+// Four switches: PWM closes one above and one below, DIR says which two.
+void deck(const Decked& d) {
+    const std::string pwm = d.at("bridge PWM"), way = d.at("bridge DIR"), f = d.tag + "_fw", b = d.tag + "_bw";
+    d.lines.push_back(fmt::format("Bf_{0} {1} 0 V=V({2})*(1-V({3})/{4:.6g})", d.tag, f, pwm, way, d.logic));
+    d.lines.push_back(fmt::format("Bb_{0} {1} 0 V=V({2})*V({3})/{4:.6g}", d.tag, b, pwm, way, d.logic));
+    const double ohms = bridge::half(d.driver);
+    d.follows("f1", d.at("bridge +"), d.at("bridge OUT 1"), f, ohms);
+    d.follows("f2", d.at("bridge OUT 2"), d.at("bridge −"), f, ohms);
+    d.follows("b1", d.at("bridge +"), d.at("bridge OUT 2"), b, ohms);
+    d.follows("b2", d.at("bridge OUT 1"), d.at("bridge −"), b, ohms);
+    // The winding's current goes on through the diodes of the switches.
+    for (const char* out : {"bridge OUT 1", "bridge OUT 2"}) {
+        d.lines.push_back(fmt::format("Dp{0}_{1} {2} {3} d", out[11], d.tag, d.at(out), d.at("bridge +")));
+        d.lines.push_back(fmt::format("Dm{0}_{1} {2} {3} d", out[11], d.tag, d.at("bridge −"), d.at(out)));
+    }
+}
+
 }  // namespace
 extern const DriverKind kind{
     .of = driver::DriverClass::HBridge,
@@ -56,6 +74,7 @@ extern const DriverKind kind{
     .refuses = NotForThis{"its speed and its way are what the sketch sends"},
     .wires = &wires,
     .states = &states,
+    .deck = &deck,
     .alone = &alone,
     .at_the_gate = NotForThis{"its gates are inside"},
 };

@@ -1,4 +1,5 @@
 // Half a bridge: the load's plus to the supply or to ground, with a gap between both that it leaves itself.
+#include <fmt/format.h>
 #include "kinds/drivers/bridge.hpp"
 
 namespace hinge::kinds {
@@ -23,6 +24,14 @@ driver::BridgeTable states(bool /*direction*/) {
              {{"floats", "high"}, "brakes", "at reset, by a pull-down on IN", false}}};
 }
 
+// Two switches, never both: the lower one follows what the upper one doesn't.
+void deck(const Decked& d) {
+    const std::string in = d.at("half-bridge IN"), low = d.tag + "_low";
+    d.lines.push_back(fmt::format("B_{0} {1} 0 V={2:.6g}-V({3})", d.tag, low, d.logic, in));
+    d.follows("u", d.at("half-bridge +"), d.at("half-bridge output"), in, bridge::half(d.driver));
+    d.follows("l", d.at("half-bridge output"), d.at("half-bridge −"), low, bridge::half(d.driver));
+}
+
 }  // namespace
 extern const DriverKind kind{
     .of = driver::DriverClass::HalfBridge,
@@ -37,6 +46,7 @@ extern const DriverKind kind{
     .refuses = NotForThis{"it is on, off or chopped, as its pin is"},
     .wires = &wires,
     .states = &states,
+    .deck = &deck,
     .alone = NotForThis{"its output follows its input with nothing on it, as on its load"},
     .at_the_gate = NotForThis{"its gates are inside"},
 };

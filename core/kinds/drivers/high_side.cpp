@@ -1,4 +1,5 @@
 // A P-channel module between the supply and the load's plus: its own small transistor turns the gate by the rail itself.
+#include <fmt/format.h>
 #include "kinds/actuator_kind.hpp"
 #include "kinds/drivers/transistor.hpp"
 
@@ -28,6 +29,12 @@ void wires(const Wiring& w) {
     w.wire(w.it + "−", "ground");
 }
 
+void deck(const Decked& d) {
+    d.lines.push_back(fmt::format("Rin_{} {} 0 100k", d.tag, d.at("high-side module IN")));
+    d.follows("h", d.at("high-side module +"), d.at("high-side module OUT"), d.at("high-side module IN"),
+              d.driver.on_resistance ? si(*d.driver.on_resistance) : 0.05);
+}
+
 }  // namespace
 extern const DriverKind kind{
     .of = driver::DriverClass::HighSide,
@@ -42,6 +49,7 @@ extern const DriverKind kind{
     .refuses = NotForThis{"it is on, off or chopped, as its pin is"},
     .wires = &wires,
     .states = NotForThis{"one line: high is on"},
+    .deck = &deck,
     .alone = NotForThis{"without a load its output floats"},
     .at_the_gate = NotForThis{"its gate is inside the module"},
 };

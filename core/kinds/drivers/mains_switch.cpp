@@ -55,6 +55,7 @@ DriverKind solid(DriverKind kind) {
     kind.refuses = &refuses;
     if (!kind.wires) kind.wires = &wires;
     kind.states = NotForThis{"one line: it lets through or not"};
+    kind.deck = NotForThis{"it switches the mains"};
     kind.alone = NotForThis{"its output is mains: nothing is measured on it by hand"};
     kind.at_the_gate = NotForThis{"its gate is on the mains"};
     return kind;

@@ -1,4 +1,5 @@
 // A logic-level MOSFET between the load's minus and ground.
+#include <fmt/format.h>
 #include "driver/gate_network.hpp"
 #include "kinds/drivers/transistor.hpp"
 
@@ -55,6 +56,16 @@ std::vector<LoneCheck> atTheGate(const Alone& a) {
     return {off, on};
 }
 
+// Level 1: its resistance at the gate volts of its data sheet (ngspice manual, chapter 11).
+void deck(const Decked& d) {
+    const double threshold = d.driver.threshold_max ? si(*d.driver.threshold_max) : 2.0,
+                 gate = d.driver.on_resistance_gate_voltage ? si(*d.driver.on_resistance_gate_voltage) : 4.5,
+                 ohms = d.driver.on_resistance ? si(*d.driver.on_resistance) : 0.1;
+    d.lines.push_back(
+        fmt::format(".model {}_m nmos level=1 vto={:.6g} kp={:.6g}", d.tag, threshold, 1.0 / (ohms * std::max(0.2, gate - threshold))));
+    d.lines.push_back(fmt::format("M_{0} {1} {2} {3} {3} {0}_m", d.tag, d.at("MOSFET drain"), d.at("MOSFET gate"), d.at("MOSFET source")));
+}
+
 }  // namespace
 extern const DriverKind kind{
     .of = driver::DriverClass::Mosfet,
@@ -69,6 +80,7 @@ extern const DriverKind kind{
     .refuses = NotForThis{"it is on, off or chopped, as its pin is"},
     .wires = &wires,
     .states = NotForThis{"one line: high is on"},
+    .deck = &deck,
     .alone = NotForThis{"without a load its drain floats: its gate is measured instead"},
     .at_the_gate = &atTheGate,
 };

@@ -38,6 +38,14 @@ std::optional<NotDriven> refuses(const Commanded& c) {
                      {}};
 }
 
+// Before the PWM wire of a fan lies a transistor; else the pin itself is all there is.
+void deck(const Decked& d) {
+    if (!d.has(d.it + "transistor base")) return;
+    d.lines.push_back(fmt::format(".model {}_q npn bf=100 is=1e-14", d.tag));
+    d.lines.push_back(
+        fmt::format("Q_{0} {1} {2} {3} {0}_q", d.tag, d.at("transistor collector"), d.at("transistor base"), d.at("transistor emitter")));
+}
+
 }  // namespace
 extern const DriverKind kind{
     .of = driver::DriverClass::Pin,
@@ -54,6 +62,7 @@ extern const DriverKind kind{
     .refuses = &refuses,
     .wires = &wires,
     .states = NotForThis{"one line: what it means is the part's affair"},
+    .deck = &deck,
     .alone = NotForThis{"there is nothing to prove alone"},
     .at_the_gate = NotForThis{"there is no gate"},
 };

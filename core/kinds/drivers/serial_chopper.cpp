@@ -30,6 +30,7 @@ extern const DriverKind kind{
     .refuses = &refuses,
     .wires = &carrier::wires,
     .states = NotForThis{"a step a pulse: no level of its lines is a state of the motor"},
+    .deck = NotForThis{"it holds the current by itself"},
     .alone = NotForThis{"its current is a register: there is no trimmer to measure at"},
     .at_the_gate = NotForThis{"its gates are inside"},
 };

@@ -34,6 +34,7 @@ extern const DriverKind kind{
     .refuses = &refuses,
     .wires = &wires,
     .states = NotForThis{"it is commanded by a protocol"},
+    .deck = NotForThis{"it is commanded by a protocol"},
     .alone = NotForThis{"its outputs give pulses, with a servo or without"},
     .at_the_gate = NotForThis{"there is no gate"},
 };

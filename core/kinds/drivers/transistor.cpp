@@ -1,5 +1,7 @@
 #include "kinds/drivers/transistor.hpp"
+#include <fmt/format.h>
 #include <algorithm>
+#include <cmath>
 #include "driver/bjt_switch.hpp"
 #include "driver/mosfet_switch.hpp"
 #include "quantity/series.hpp"
@@ -106,6 +108,18 @@ void wireBase(const Wiring& w) {
     w.wire(w.rail, w.it + "+", w.resistor);
 }
 
+// One transistor, or two where its base wants the volts of two; together they have its least gain.
+void deckBase(const Decked& d) {
+    const auto& kind = driverKind(d.driver);
+    const bool two = kind.usual_base > 1.0;
+    const double gain = d.driver.gain_min ? si(*d.driver.gain_min) : 60.0;
+    const auto end = [&](const char* leg) { return d.node(d.it + kind.in_the_list + leg); };
+    d.lines.push_back(fmt::format(".model {}_q npn bf={:.6g} is=1e-14", d.tag, two ? std::sqrt(gain) : gain));
+    d.lines.push_back(
+        fmt::format("Q1_{0} {1} {2} {3} {0}_q", d.tag, end(" collector"), end(" base"), two ? d.tag + "_mid" : end(" emitter")));
+    if (two) d.lines.push_back(fmt::format("Q2_{0} {1} {0}_mid {2} {0}_q", d.tag, end(" collector"), end(" emitter")));
+}
+
 }  // namespace
 
 DriverKind bipolar(DriverKind kind) {
@@ -119,6 +133,7 @@ DriverKind bipolar(DriverKind kind) {
     kind.refuses = NotForThis{"it is on, off or chopped, as its pin is"};
     kind.wires = &wireBase;
     kind.states = NotForThis{"one line: high is on"};
+    kind.deck = &deckBase;
     kind.alone = NotForThis{"without a load its collector floats"};
     kind.at_the_gate = NotForThis{"a base shows the same volts on any load"};
     return kind;

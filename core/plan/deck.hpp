@@ -1,0 +1,33 @@
+#pragma once
+// The wiring as a deck for ngspice.
+#include <map>
+#include "plan/wiring.hpp"
+
+namespace hinge::plan {
+
+/// Nodes by the names of a wiring list's ends; each wire as what lies in it: a resistor, a diode, or a milliohm.
+class WireDeck {
+public:
+    /// Wires that carry the mains are left out.
+    explicit WireDeck(const std::vector<Wire>& wires);
+    /// The node of an end, made where it is new: a plain word, "it_mosfet_gate".
+    [[nodiscard]] std::string node(const std::string& end);
+    [[nodiscard]] bool has(const std::string& end) const { return nodes_.contains(end); }
+    void line(const std::string& text) { body_ += text + "\n"; }
+    [[nodiscard]] const std::string& body() const { return body_; }
+
+private:
+    void add(const Wire& wire);
+    std::map<std::string, std::string> nodes_;
+    std::map<std::string, int> taken_;
+    std::string body_;
+    int count_ = 0;
+};
+
+/// The whole gadget as a deck that runs as it is (`ngspice -b the_gadget.cir`): sources and rails with their resistances, converters and
+/// capacitors; the pins as sources that switch each channel on and off once; drivers and loads as models; the contacts of the inputs,
+/// open. What is on the mains, and what the model leaves out, stands in it as a comment.
+/// @error Missing  a figure that it needs is not known
+[[nodiscard]] Result<std::string> spiceDeck(const project::Project& project, const project::Parts& parts, const Plan& plan);
+
+}  // namespace hinge::plan
