@@ -67,6 +67,7 @@ InterpretedBoard::InterpretedBoard(routine::Program program, std::vector<plant::
     }
     for (const auto& each : this->program().outputs) add(names_, link::spoken(each.name));
     for (const auto& each : this->program().cues) add(names_, link::spoken(each.name));
+    lookAtOutputs();
 }
 
 void InterpretedBoard::setInput(int index, bool active) {
@@ -83,7 +84,22 @@ void InterpretedBoard::setReading(int index, int reading) {
 }
 
 void InterpretedBoard::setRate(int index, double rate) {
-    if (index >= 0 && static_cast<std::size_t>(index) < readings_.size()) rates_.rates[static_cast<std::size_t>(index)] = rate;
+    if (index < 0 || static_cast<std::size_t>(index) >= readings_.size()) return;
+    rates_.rates[static_cast<std::size_t>(index)] = rate;
+    pulses_ = pulses_ || rate > 0.0;
+}
+
+void InterpretedBoard::cutPower() {
+    state_ = routine::powerBack(program(), state_);
+    latches_.clear(), turning_.clear();  // the sketch has forgotten them
+    for (std::size_t p = 0; p < saved_.size(); ++p) routine::setNumber(state_, p, saved_[p]);
+    lookAtOutputs();
+}
+
+// What is on before the next tick: a change is an edge.
+void InterpretedBoard::lookAtOutputs() {
+    was_on_.resize(state_.outputs());
+    for (std::size_t o = 0; o < was_on_.size(); ++o) was_on_[o] = routine::isOn(program(), state_, o) ? 1 : 0;
 }
 
 // Share of its full drive; what latches has it in its pulses only.
@@ -98,18 +114,16 @@ void InterpretedBoard::tickOnce() {
     routine::Happening happening;
     happening.values = readings_;
     happening.pin_active = pins_;
-    rates_.turn();
+    if (pulses_) rates_.turn();
     happening.pulses = rates_.pulses;
-    was_on_.resize(state_.outputs());
-    for (std::size_t o = 0; o < was_on_.size(); ++o) was_on_[o] = routine::isOn(program(), state_, o) ? 1 : 0;
     machine_.tick(state_, happening);
     ++ticks_;
     Link link{{machine_.tables(), state_}, *this};
     while (spark::sayState(link)) {
     }
     for (std::size_t o = 0; o < state_.outputs(); ++o) {
-        const bool on = routine::isOn(program(), state_, o);
-        if ((was_on_[o] != 0) != on) edges_.push_back({ticks_ / 1000.0, static_cast<int>(o), -1, on ? 1 : 0});
+        const std::uint8_t on = routine::isOn(program(), state_, o) ? 1 : 0;
+        if (was_on_[o] != on) edges_.push_back({ticks_ / 1000.0, static_cast<int>(o), -1, was_on_[o] = on});
         if (o < plants_.size()) plants_[o].step(1e-3, driveNow(o));
     }
     if (!bench_.empty()) {

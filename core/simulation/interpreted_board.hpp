@@ -23,11 +23,7 @@ public:
     void fit(plant::Bench bench) override { bench_ = std::move(bench); }
     void disturb(int output, double how_much) override { bench_.disturb(output, how_much); }
     /// Power goes and comes back.
-    void cutPower() override {
-        state_ = routine::powerBack(program(), state_);
-        latches_.clear(), turning_.clear();  // the sketch has forgotten them
-        for (std::size_t p = 0; p < saved_.size(); ++p) routine::setNumber(state_, p, saved_[p]);
-    }
+    void cutPower() override;
     [[nodiscard]] plant::Observation observe() const override;
     /// On and off of each output, one edge a change; the PWM inside is not drawn.
     [[nodiscard]] const std::vector<plant::Edge>& edges() const override { return edges_; }
@@ -35,6 +31,7 @@ public:
 
 private:
     void tickOnce();
+    void lookAtOutputs();
     double driveNow(std::size_t output);
     struct Link;
 
@@ -49,7 +46,8 @@ private:
     std::vector<spark::LatchPulse> latches_;
     std::vector<spark::StepRate> turning_;  ///< of steppers that go on
     std::vector<double> shares_, places_;
-    std::vector<std::uint8_t> was_on_;
+    std::vector<std::uint8_t> was_on_;  ///< as the last tick left them
+    bool pulses_ = false;               ///< whether any input has ever pulsed
     spark::Talk talk_{-1, 0, 0, 0, 0, 0};
     std::vector<std::uint8_t> told_;
     std::vector<std::int32_t> saved_;                   ///< numbers kept through a power cut
