@@ -23,14 +23,19 @@ function(hinge_build_fast target batch)
     set_target_properties(${target} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE ${batch})
   endif()
 endfunction()
-# How much is optimised where HINGE_UNITY builds fast: WARM rooms are asked at every key press, COLD ones once a click; the others loop.
-# Two thirds of the compiler's time go into optimising (docs/performance.md), so that the demo's preset (HINGE_QUICK) leaves WARM and COLD
-# ones as they are, and the others at -O1; tests, which work through them for minutes, don't. The benchmarks are built as released.
+# How much is optimised where HINGE_UNITY builds fast. Two thirds of the compiler's time go into optimising (docs/performance.md); tests
+# work through all of it for minutes, the demo (HINGE_QUICK) does once a click what they do a thousand times. The benchmarks are built as
+# released.
+#            tests   demo
+#   HOT      -O2     -O1    what integrates and solves; the default
+#   LOOPS    -O1     -O1    what is asked a million times: the routine's tick, and what everything is made of
+#   WARM     -O1     -O0    what is asked at every key press
+#   COLD     -O1     -O0    what is asked once a click
 function(hinge_optimise target level)
   if(NOT HINGE_UNITY OR HINGE_BENCHMARKS OR (level STREQUAL HOT AND NOT HINGE_QUICK))
     return()
   endif()
-  if(HINGE_QUICK AND NOT level STREQUAL HOT)
+  if(HINGE_QUICK AND level MATCHES "WARM|COLD")
     target_compile_options(${target} PRIVATE $<$<CONFIG:Release>:-O0>)
   else()
     # At -O1 GCC 12 warns of optional values that it can no longer follow. Clang spends most of its time on what it has inlined.
@@ -45,16 +50,16 @@ function(hinge_precompile target level)
   endif()
   if(target STREQUAL hinge_quantity OR (target STREQUAL hinge_files AND HINGE_QUICK))
     target_precompile_headers(${target} PRIVATE ${HINGE_PRECOMPILED})
-  elseif(HINGE_QUICK AND NOT level STREQUAL HOT)
+  elseif(HINGE_QUICK AND level MATCHES "WARM|COLD")
     target_precompile_headers(${target} REUSE_FROM hinge_files)
   else()
     target_precompile_headers(${target} REUSE_FROM hinge_quantity)
   endif()
 endfunction()
 
-# hinge_add_field(demand DEPENDS quantity working [FOLDERS inner…] [LINK libs…] [COLD | WARM] [BATCH n])
+# hinge_add_field(demand DEPENDS quantity working [FOLDERS inner…] [LINK libs…] [COLD | WARM | LOOPS] [BATCH n])
 function(hinge_add_field name)
-  cmake_parse_arguments(FIELD "COLD;WARM" "BATCH" "DEPENDS;LINK;FOLDERS" ${ARGN})
+  cmake_parse_arguments(FIELD "COLD;WARM;LOOPS" "BATCH" "DEPENDS;LINK;FOLDERS" ${ARGN})
   file(GLOB sources CONFIGURE_DEPENDS ${CMAKE_CURRENT_SOURCE_DIR}/${name}/*.cpp)
   foreach(folder ${FIELD_FOLDERS})
     file(GLOB inner CONFIGURE_DEPENDS ${CMAKE_CURRENT_SOURCE_DIR}/${name}/${folder}/*.cpp)
@@ -75,6 +80,8 @@ function(hinge_add_field name)
     set(level COLD)
   elseif(FIELD_WARM)
     set(level WARM)
+  elseif(FIELD_LOOPS)
+    set(level LOOPS)
   endif()
   hinge_optimise(hinge_${name} ${level})
   hinge_precompile(hinge_${name} ${level})

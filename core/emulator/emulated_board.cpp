@@ -2,6 +2,7 @@
 #include <algorithm>
 #include <cmath>
 #include "emulator/pin_bus.hpp"
+#include "plant/on_times.hpp"
 
 namespace hinge::emulator {
 
@@ -19,6 +20,9 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
     if (board->wiring_.clock) board->chip_->attachClock(*board->wiring_.clock);
     for (auto& figures : plants) board->plants_.emplace_back(std::move(figures));
     const auto outputs = board->wiring_.outputs.size();
+    board->wiring_.kinds.resize(outputs);
+    board->wiring_.directions.resize(outputs);
+    board->wiring_.inverted.resize(outputs, false);
     board->on_since_.assign(outputs, 0);
     board->on_cycles_.assign(outputs, 0);
     board->rose_.assign(outputs, 0);
@@ -43,15 +47,14 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
             if (const auto& pin = self->wiring_.lines[l].pin; pin.port == port && pin.bit == bit) self->noteLine({time, l, pin_level});
         for (std::size_t o = 0; o < self->wiring_.outputs.size(); ++o) {
             const auto& pin = self->wiring_.outputs[o];
-            const bool level = pin_level != (o < self->wiring_.inverted.size() && self->wiring_.inverted[o]);
+            const bool level = pin_level != self->wiring_.inverted[o];
             if (pin.port != port || pin.bit != bit || self->level_[o] == level) continue;
             self->level_[o] = level;
             if (level) {
                 self->on_since_[o] = self->rose_[o] = cycle;
                 ++self->rises_[o];
-                if (o < self->wiring_.kinds.size() &&
-                    (self->wiring_.kinds[o].kind == routine::OutputKind::Stepper || self->wiring_.kinds[o].step_rate > 0.0)) {
-                    const auto& direction = o < self->wiring_.directions.size() ? self->wiring_.directions[o] : std::nullopt;
+                if (self->wiring_.kinds[o].kind == routine::OutputKind::Stepper || self->wiring_.kinds[o].step_rate > 0.0) {
+                    const auto& direction = self->wiring_.directions[o];
                     self->places_[o] += !direction || self->chip_->pins().level(direction->port, direction->bit) ? 1.0 : -1.0;
                 }
             } else {
@@ -59,7 +62,7 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
                 self->noteWidth(o, cycle - self->rose_[o]);
             }
             self->edges_.push_back({time, static_cast<int>(o), -1, level ? 1 : 0});
-            if (level && o < self->wiring_.kinds.size() && self->wiring_.kinds[o].latch > 0) self->noteLatch(o, time);
+            if (level && self->wiring_.kinds[o].latch > 0) self->noteLatch(o, time);
         }
     };
     for (std::size_t i = 0; i < board->wiring_.inputs.size(); ++i) {
@@ -152,8 +155,7 @@ void EmulatedBoard::noteWidth(std::size_t o, std::uint64_t width) {
     const std::uint64_t before = last_width_[o];
     if (before > 0 && (width > before ? width - before : before - width) > slack) quiet_[o] = 0;
     last_width_[o] = width;
-    if (o < wiring_.kinds.size() && wiring_.kinds[o].kind == routine::OutputKind::Servo)
-        places_[o] = static_cast<double>(width) * 2e6 / chip_->clock();
+    if (wiring_.kinds[o].kind == routine::OutputKind::Servo) places_[o] = static_cast<double>(width) * 2e6 / chip_->clock();
 }
 
 // Share of its full drive that a mover's pin shows: moving, holding, or nothing since power-up.
@@ -170,19 +172,16 @@ double EmulatedBoard::placedDrive(std::size_t o) {
 
 // −1 where its line says that it is turned round.
 double EmulatedBoard::way(std::size_t o) const {
-    if (o >= wiring_.kinds.size() || (!wiring_.kinds[o].turns && wiring_.kinds[o].latch == 0) || o >= wiring_.directions.size() ||
-        !wiring_.directions[o])
-        return 1.0;
+    if ((!wiring_.kinds[o].turns && wiring_.kinds[o].latch == 0) || !wiring_.directions[o]) return 1.0;
     const auto& pin = *wiring_.directions[o];
     return chip_->pins().level(pin.port, pin.bit) ? -1.0 : 1.0;
 }
 
-// Share of its full speed that a servo's pulses say, from -1 to 1: as the last one did, and none when they fail to come. Two microseconds
-// of jitter turn nothing.
+// Share of its full speed that a servo's pulses say, from -1 to 1: as the last one did, and none when they fail to come.
 double EmulatedBoard::pulsedSpeed(std::size_t o) const {
-    if (last_width_[o] == 0 || target_ - rose_[o] > chip_->clock() / 20) return 0.0;
+    if (last_width_[o] == 0 || static_cast<double>(target_ - rose_[o]) > plant::pulses_gone * chip_->clock()) return 0.0;
     const double off = static_cast<double>(last_width_[o]) * 2e6 / chip_->clock() - wiring_.kinds[o].pulse_still;
-    return std::abs(off) <= 4.0 ? 0.0 : std::clamp(off / wiring_.kinds[o].top, -1.0, 1.0);
+    return std::abs(off) <= 2e6 * plant::pulse_jitter ? 0.0 : std::clamp(off / wiring_.kinds[o].top, -1.0, 1.0);
 }
 
 // The same of a stepper that goes on, by the steps of the last 32 ms or so.
@@ -201,7 +200,7 @@ void EmulatedBoard::slice() {
     chip_->runTo(target_);
     for (std::size_t o = 0; o < level_.size(); ++o) {
         // A pin that becomes an output while it is low has no edge, and is on where low is.
-        if (o < wiring_.inverted.size() && wiring_.inverted[o] && !level_[o] && rises_[o] == 0 && on_cycles_[o] == 0) {
+        if (wiring_.inverted[o] && !level_[o] && rises_[o] == 0 && on_cycles_[o] == 0) {
             const auto& pin = wiring_.outputs[o];
             if (chip_->pins().isOutput(pin.port, pin.bit) && !chip_->pins().level(pin.port, pin.bit)) {
                 level_[o] = true;
@@ -216,10 +215,10 @@ void EmulatedBoard::slice() {
         }
         on_cycles_[o] = 0;
         duty_[o] = std::min(1.0, static_cast<double>(on) / static_cast<double>(target_ - from));
-        if (o < wiring_.kinds.size() && wiring_.kinds[o].kind != routine::OutputKind::Switched) duty_[o] = placedDrive(o);
-        const bool steps_on = o < wiring_.kinds.size() && wiring_.kinds[o].step_rate > 0.0;
+        if (wiring_.kinds[o].kind != routine::OutputKind::Switched) duty_[o] = placedDrive(o);
+        const bool steps_on = wiring_.kinds[o].step_rate > 0.0;
         if (!steps_on) shares_[o] = way(o) * duty_[o];
-        if (o < wiring_.kinds.size() && wiring_.kinds[o].pulse_still > 0) shares_[o] = pulsedSpeed(o), duty_[o] = std::abs(shares_[o]);
+        if (wiring_.kinds[o].pulse_still > 0) shares_[o] = pulsedSpeed(o), duty_[o] = std::abs(shares_[o]);
         if (steps_on) shares_[o] = steppedSpeed(o), duty_[o] = std::abs(shares_[o]);
         if (o < plants_.size()) plants_[o].step(1e-3, duty_[o]);
     }

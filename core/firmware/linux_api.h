@@ -1,8 +1,11 @@
 // The little of the sketch API that an emitted sketch uses, on Linux with libgpiod 1.6. The link is standard input
-// and output. An operating system may hold the program up for milliseconds: no PWM, no servos, no steps are made here.
+// and output. An operating system may hold the program up for milliseconds: no servos and no steps are made here, and
+// no PWM but by the header's own channels, whose edges are the oscillator's.
 #pragma once
+#include <fcntl.h>
 #include <gpiod.h>
 #include <poll.h>
+#include <signal.h>
 #include <time.h>
 #include <unistd.h>
 #include <cstdint>
@@ -55,6 +58,63 @@ inline void pinMode(int pin, int mode) {
 inline int digitalRead(int pin) {
     auto line = pins().lines.find(pin);
     return line == pins().lines.end() ? LOW : gpiod_line_get_value(line->second);
+}
+// The header's own PWM, by the kernel's files (its documentation: driver-api/pwm). Its edges do not jitter; a new share
+// comes when this program is let run, milliseconds late at worst. The pin is given to its channel in the board's own
+// configuration, before: an overlay. A channel goes on by itself: it is put to rest when the program ends, or is told to.
+// Killed outright (signal 9, or no power to its processor alone) it cannot do that.
+#ifndef SPARK_PWM
+#define SPARK_PWM "/sys/class/pwm/pwmchip0"
+#endif
+struct PwmChannel {
+    bool begun = false;
+    long long rest = 0, share = 0;  // ns of its period
+};
+inline PwmChannel pwmChannels[4];
+inline bool pwmPut(const char* file, long long value) {
+    char text[24];
+    int length = std::snprintf(text, sizeof text, "%lld", value);
+    int to = open(file, O_WRONLY);
+    if (to < 0) return false;
+    bool whole = write(to, text, length) == length;
+    close(to);
+    return whole;
+}
+inline bool pwmPut(int channel, const char* what, long long value) {
+    char file[96];
+    std::snprintf(file, sizeof file, SPARK_PWM "/pwm%d/%s", channel, what);
+    return pwmPut(file, value);
+}
+inline void pwmRest() {
+    for (int c = 0; c < 4; ++c)
+        if (pwmChannels[c].begun) pwmPut(c, "duty_cycle", pwmChannels[c].rest);
+}
+inline void pwmShare(int channel, long long ns) {
+    if (ns == pwmChannels[channel].share) return;
+    pwmChannels[channel].share = ns;
+    pwmPut(channel, "duty_cycle", ns);
+}
+// period, rest: ns; rest: of its period while what it drives is off
+inline void pwmBegin(int channel, long long period, long long rest) {
+    pwmPut(SPARK_PWM "/export", channel);  // fails where it is there already
+    bool begun = false;
+    for (int tries = 0; tries < 100 && !begun; ++tries) {  // its files may take a moment to be this user's
+        pwmPut(channel, "duty_cycle", 0);
+        begun = pwmPut(channel, "period", period) && pwmPut(channel, "duty_cycle", rest) && pwmPut(channel, "enable", 1);
+        if (!begun) usleep(10000);
+    }
+    if (!begun) {
+        std::fprintf(stderr, "PWM channel %d is not to be had: is it switched on in the board's configuration, and may this user use it?\n",
+                     channel);
+        std::exit(1);
+    }
+    pwmChannels[channel] = {true, rest, rest};
+    std::atexit(pwmRest);
+    for (int each : {SIGINT, SIGTERM, SIGHUP, SIGABRT, SIGSEGV})
+        signal(each, [](int by) {
+            pwmRest();
+            _exit(128 + by);
+        });
 }
 inline unsigned long micros() {
     timespec now;

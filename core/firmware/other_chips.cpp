@@ -118,7 +118,21 @@ std::string servoBody(Target target, const board::Pin& pin, int channel, const s
     return fmt::format("  ledcWrite({}, ({}) * {}UL / 40000);", channel, wanted, 1L << board::servo_bits);
 }
 
+namespace {
+
+// Of the header's own PWM.
+long long periodOf(const SketchOutput& out) {
+    return std::llround(1e9 / si(out.pwm->actual_frequency));
+}
+
+}  // namespace
+
+std::string pwmOpen(const SketchOutput& out, bool rests_high) {
+    return fmt::format("pwmBegin({}, {}LL, {}LL);", out.pin.pwm_timer, periodOf(out), rests_high ? periodOf(out) : 0);
+}
+
 std::string pwmSetup(Target target, const SketchOutput& out, int channel) {
+    if (target == Target::Linux) return "";  // it runs since it was opened
     // The slice runs from the start; its pin is handed to it only while there are pulses.
     if (target == Target::Rp2040)
         return fmt::format(
@@ -134,6 +148,9 @@ std::string pwmSetup(Target target, const SketchOutput& out, int channel) {
 }
 
 std::string pwmBody(Target target, const SketchOutput& out, int channel, int top) {
+    if (target == Target::Linux)
+        return fmt::format("  pwmShare({0}, {1} * {2}LL / {3});", out.pin.pwm_timer,
+                           out.inverted ? fmt::format("({} - level)", top) : std::string{"level"}, periodOf(out), top);
     if (target == Target::Rp2040)
         return fmt::format(
             "  pwm_set_gpio_level({0}, {1});\n  if (level == 0 || level >= {2}) {{ gpio_put({0}, {3}); gpio_set_function({0}, "

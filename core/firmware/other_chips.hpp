@@ -22,6 +22,8 @@ struct Health {
 [[nodiscard]] Health healthFor(Target target);
 [[nodiscard]] std::string servoSetup(Target target, const board::Pin& pin, int channel);
 [[nodiscard]] std::string servoBody(Target target, const board::Pin& pin, int channel, const std::string& wanted);
+/// Of a Linux header, which hands the pin to its PWM from the first moment on.
+[[nodiscard]] std::string pwmOpen(const SketchOutput& out, bool rests_high);
 [[nodiscard]] std::string pwmSetup(Target target, const SketchOutput& out, int channel);
 /// Body of setOutput(): `top` is the level of full on.
 [[nodiscard]] std::string pwmBody(Target target, const SketchOutput& out, int channel, int top);

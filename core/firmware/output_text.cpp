@@ -39,6 +39,7 @@ private:
     std::string turningBody(const One& one, int channel);
     Result<std::string> pwmBody(const One& one, int channel);
     Result<std::string> latchBody(const One& one);
+    [[nodiscard]] std::string opened(const One& one) const;
     [[nodiscard]] std::string timing(const One& one) const;
 
     const SketchModel& model_;
@@ -81,9 +82,6 @@ std::string OutputPrinter::turningBody(const One& one, int channel) {
 
 Result<std::string> OutputPrinter::pwmBody(const One& one, int channel) {
     const auto& out = one.out;
-    if (target_ == Target::Linux)
-        return fail(ErrorCode::Missing, one.field + "/signal/duty", one.output.name,
-                    "what is only switched on and off: an operating system cannot time pulses");
     if (target_ != Target::Avr) {
         text_.setup += pwmSetup(target_, out, channel);
         return firmware::pwmBody(target_, out, channel, one.output.top);
@@ -142,12 +140,21 @@ Result<std::string> OutputPrinter::body(const One& one, int channel) {
            body;
 }
 
+// In its safe state from the first moment on.
+std::string OutputPrinter::opened(const One& one) const {
+    const bool high = (one.output.rest == routine::Rest::On) != one.out.inverted;
+    return one.out.pwm && target_ == Target::Linux ? pwmOpen(one.out, high) : openPin(target_, one.pin_name, high);
+}
+
 // How its pin is timed, for the comment beside it.
 std::string OutputPrinter::timing(const One& one) const {
     const auto& out = one.out;
     if (one.goes_on || one.output.kind == routine::OutputKind::Stepper)
         return fmt::format("steps, up to {} a millisecond", text_.motion.slots());
     if (one.turns_on || one.output.kind == routine::OutputKind::Servo) return "servo pulse every 20 ms";
+    if (out.pwm && target_ == Target::Linux)
+        return fmt::format("PWM channel {}: {}, edges by the oscillator, a new share some ms late at worst", out.pin.pwm_timer,
+                           comment(display(out.pwm->actual_frequency, 5)));
     if (out.pwm)
         return fmt::format("timer {}, prescaler {:.0f}, TOP {:.0f}: {}", out.pin.pwm_timer, si(out.pwm->prescaler), si(out.pwm->top),
                            comment(display(out.pwm->actual_frequency, 5)));
@@ -184,7 +191,7 @@ std::optional<Error> OutputPrinter::add(std::size_t i) {
                       {"number", std::to_string(out.pin.number)},
                       {"index", std::to_string(i)},
                       {"body", *printed},
-                      {"open", openPin(target_, pin_name, (output.rest == routine::Rest::On) != out.inverted)},
+                      {"open", opened(one)},
                       {"pwm", timing(one)}});
     made.set("switched", !moves);
     made.set("placed", moves);

@@ -66,7 +66,8 @@ struct ActuatorKind {
     bool settles = false;                   ///< a driver's drop only lowers its current, and never below what its load asks
     double smoothest = 1.0;                 ///< on the driver that makes it run most evenly, as Numbers::smooth; 1: none makes it smoother
     Varies varies = Varies::ByWish;
-    /// How long each of its pulses must be, of what latches; not known where it does not say. nullptr: nothing of it latches.
+    /// How long each of its pulses must be: nullopt where this part does not latch, nought where its data sheet does not say. nullptr:
+    /// nothing of the kind latches.
     std::optional<Duration> (*latch)(const actuator::Part&) = nullptr;
     SignalKind (*line)(const actuator::Part&) = nullptr;  ///< what a signal line of its own takes; nullptr: it only has its power
     std::vector<Protection> on_a_pin;                     ///< between a pin and that line

@@ -141,8 +141,8 @@ Cell pulseCell(const Look& at) {
         c.figure = fmt::format("{} of {}", std::count(pattern.begin(), pattern.end(), '1'), pattern.size());
         c.small = "whole cycles";
     } else if (planned.latch) {
-        c.figure = display(*planned.latch, 2) + " each way";
-        c.small = "nothing between";
+        if (si(*planned.latch) > 0.0) c.figure = display(*planned.latch, 2) + " each way";
+        c.small = c.figure.empty() ? "pulse not known" : "nothing between";
     } else if (planned.signal == SignalKind::Switched && !at.channel.pin.empty()) {
         c.figure = "on, off";
     }

@@ -65,8 +65,11 @@ std::optional<Reason> reasonOf(const project::Project& project, const project::P
     if (channel.remembers && target != firmware::Target::Avr && !isPlaced(planned))
         return Reason{"it is to come back as it was after a power cut, and the sketch remembers only in the memory of an AVR",
                       {{"Not as before", {{path + "remembers", "no"}}, "it waits for a start after a power cut"}}};
-    if (!family.real_time && (planned.signal == SignalKind::Pwm || planned.signal == SignalKind::FanPwm))
-        return Reason{fmt::format("the sketch makes no PWM on {}: an operating system would jitter it", family.name), {}};
+    if (!family.real_time && (planned.signal == SignalKind::Pwm || planned.signal == SignalKind::FanPwm) && !planned.pwm)
+        return Reason{
+            fmt::format("the sketch makes no PWM there on {}: an operating system would jitter it. Take a pin with a {} of its own",
+                        family.name, family.timer_word),
+            {}};
     if (!family.real_time && planned.signal == SignalKind::WholeCycles)
         return Reason{fmt::format("the sketch counts no cycles of the mains on {}: an operating system would cut them short", family.name),
                       {}};

@@ -29,20 +29,19 @@ std::vector<OnTime> onTimes(const std::vector<Edge>& edges, int output, double p
 }
 
 std::vector<SpeedTold> speedsTold(const std::vector<Edge>& edges, int output, double still, double length) {
-    constexpr double jitter = 2e-6, gone = 0.05;  // s
     std::vector<SpeedTold> told;
     double rose = -1.0, last = -1.0, now = 0.0;
     const auto say = [&](double time, double off) {
-        if (std::abs(off) <= jitter) off = 0.0;
-        if (std::abs(off - now) > jitter || (off == 0.0 && now != 0.0)) told.push_back({time, off}), now = off;
+        if (std::abs(off) <= pulse_jitter) off = 0.0;
+        if (std::abs(off - now) > pulse_jitter || (off == 0.0 && now != 0.0)) told.push_back({time, off}), now = off;
     };
     for (const auto& edge : edges) {
         if (edge.output != output) continue;
-        if (last >= 0.0 && edge.time - last > gone) say(last + gone, 0.0);
+        if (last >= 0.0 && edge.time - last > pulses_gone) say(last + pulses_gone, 0.0);
         if (edge.level != 0) rose = edge.time;
         else if (rose >= 0.0) say(rose, edge.time - rose - still), last = edge.time;
     }
-    if (last >= 0.0 && length - last > gone) say(last + gone, 0.0);
+    if (last >= 0.0 && length - last > pulses_gone) say(last + pulses_gone, 0.0);
     return told;
 }
 

@@ -15,6 +15,10 @@ struct OnTime {
 /// one by one; of what is on for longer than that before and after, each is a time of its own.
 [[nodiscard]] std::vector<OnTime> onTimes(const std::vector<Edge>& edges, int output, double pause = 0.03);
 
+/// s by which a servo's pulse may differ from the one at which it stands still and still turn nothing (common practice, no published
+/// source), and after which a servo without pulses is off.
+inline constexpr double pulse_jitter = 2e-6, pulses_gone = 0.05;
+
 /// The edges that a switch in its place would have: of a servo that turns on, which is on while its pulses differ from the one at which it
 /// stands still, and off 50 ms after the last of them.
 /// @param still   s of pulse at which it stands still

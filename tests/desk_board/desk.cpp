@@ -14,7 +14,7 @@ std::deque<std::uint8_t> incoming;
 namespace {
 
 struct Pin {
-    bool output = false, driven = false, level = false, outside = false;
+    bool output = false, opened = false, driven = false, level = false, outside = false;
     bool told = false, told_level = false;
     void (*call)() = nullptr;
     bool rising = false;
@@ -127,7 +127,12 @@ void open(int number, bool output, bool pull_up) {
     Pin& pin = pins[number];
     (void)pull_up;  // what is outside says the level of every input
     pin.output = output;
+    pin.opened = true;
+    pin.channel = -1;
     tell(number, pin);
+}
+bool isOpen(int number) {
+    return pins[number].opened;
 }
 void put(int number, bool high) {
     Pin& pin = pins[number];

@@ -14,6 +14,7 @@ std::uint64_t now();
 void spend(std::uint64_t ns);
 
 void open(int pin, bool output, bool pull_up);
+bool isOpen(int pin);
 void put(int pin, bool high);  ///< before open(): the level that it opens with
 bool get(int pin);
 int reading(int pin);  ///< twelve bits
