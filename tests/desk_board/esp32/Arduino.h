@@ -103,6 +103,8 @@ struct SerialPort {
     }
     void print(int number) { print(static_cast<long>(number)); }
     template <class T>
-    void println(T what) { print(what), print("\r\n"); }
+    void println(T what) {
+        print(what), print("\r\n");
+    }
 };
 inline SerialPort Serial;
