@@ -191,6 +191,29 @@ TEST_F(Window, theCodeShowsWhatHasChangedSinceItWasSaved) {
     EXPECT_TRUE(view->toPlainText().contains("Made by Hinge Spark from plan"));
 }
 
+// Saved, it is all there: the sketch, its runtime, its wiring as a deck; what a hand wrote stays, and a folder that is none is said.
+TEST_F(Window, aSketchIsSavedWithItsRuntimeAndItsDeck) {
+    open();
+    go(Stage::Code);
+    QString told;
+    QObject::connect(window_->code(), &CodePage::said, [&](const QString& words) { told = words; });
+    test::TemporaryFolder folder;
+    const auto ino = folder.path() / "moon.ino";
+    window_->code()->saveTo(text(ino.string()));
+    EXPECT_TRUE(told.contains("moon.ino") && told.contains("moon.cir")) << told.toStdString();
+    const auto deck = files::readWhole(folder.path() / "moon.cir");
+    ASSERT_TRUE(deck);
+    EXPECT_NE(deck->find("rain_mosfet_gate"), std::string::npos);
+    EXPECT_TRUE(files::readWhole(folder.path() / "src" / "spark_tick.h"));
+    auto mine = *files::readWhole(ino);
+    mine.insert(mine.find('\n', mine.find("// >>> yours: top")) + 1, "int laps = 0;  // mine\n");
+    ASSERT_TRUE(files::writeWhole(ino, mine));
+    window_->code()->saveTo(text(ino.string()));
+    EXPECT_NE(files::readWhole(ino)->find("int laps = 0;  // mine\n"), std::string::npos);
+    window_->code()->saveTo(text((folder.path() / "nowhere" / "moon.ino").string()));
+    EXPECT_TRUE(told.startsWith("Not saved")) << told.toStdString();
+}
+
 TEST_F(Window, aSketchOfOnesOwnIsRunAndRead) {
     if (!emulator::compilerFound()) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
     open();

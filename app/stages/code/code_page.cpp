@@ -22,6 +22,7 @@
 #include "firmware/habits.hpp"
 #include "firmware/runtime_files.hpp"
 #include "plan/behaviour.hpp"
+#include "plan/deck.hpp"
 #include "plan/firmware_model.hpp"
 #include "proof/own_sketch.hpp"
 #include "quantity/text.hpp"
@@ -121,7 +122,9 @@ QWidget* CodePage::makeButtons() {
     view(tr("What has changed"), "viewDifference", tr("Against the sketch of the project as it was last saved."), View::Difference);
     view(tr("One of your own…"), "viewOwn",
          tr("Runs a sketch, .hex or .elf of yours on the emulated board, against this plan, and reads its source for habits."), View::Own);
-    add(tr("Save…"), "saveSketch", tr("As .ino. What you wrote between the marks of a sketch that stands there is kept."),
+    add(tr("Save…"), "saveSketch",
+        tr("As .ino, with its runtime and its wiring as a deck for ngspice. What you wrote between the marks of a sketch that stands there "
+           "is kept."),
         [this] { save(); });
     add(tr("Copy all"), "copySketch", tr("Into the clipboard."), [this] { QApplication::clipboard()->setText(view_->toPlainText()); });
     add(tr("Onto the board…"), "openUpload", tr("Writes the sketch over the board's own port."), [this] {
@@ -343,7 +346,13 @@ void CodePage::save() {
     const auto& sketch = document_->model().sketch;
     if (!sketch) return Q_EMIT said(whyNoSketch(document_->model()));
     const QString file = QFileDialog::getSaveFileName(this, tr("Save the sketch"), text(sketch->name) + ".ino", tr("Sketches (*.ino)"));
-    if (file.isEmpty()) return;
+    if (!file.isEmpty()) saveTo(file);
+}
+
+void CodePage::saveTo(const QString& file) {
+    const auto& m = document_->model();
+    const auto& sketch = m.sketch;
+    if (!sketch) return Q_EMIT said(whyNoSketch(m));
     std::string page = sketch->text;
     bool kept = false;
     if (QFileInfo::exists(file))
@@ -357,8 +366,13 @@ void CodePage::save() {
         if (const auto written = into->write(beside.name, beside.text); !written)
             return Q_EMIT said(tr("Not saved: %1.").arg(words(written.error())));
     const auto written = files::writeWhole(file.toStdString(), page);
-    Q_EMIT said(written ? (kept ? tr("The sketch is in %1, with what you wrote between its marks.") : tr("The sketch is in %1.")).arg(file)
-                        : tr("Not saved: %1.").arg(words(written.error())));
+    if (!written) return Q_EMIT said(tr("Not saved: %1.").arg(words(written.error())));
+    QString done = (kept ? tr("The sketch is in %1, with what you wrote between its marks.") : tr("The sketch is in %1.")).arg(file);
+    // The wiring as a deck, where the supply's figures are known: the sketch does not need it.
+    const QString deck_name = QFileInfo(file).completeBaseName() + ".cir";
+    if (const auto deck = plan::spiceDeck(m.project, m.parts, m.plan); deck && into->write(deck_name.toStdString(), *deck))
+        done += " " + tr("Beside it lies its wiring as a deck for ngspice, %1.").arg(deck_name);
+    Q_EMIT said(done);
 }
 
 }  // namespace hinge::app

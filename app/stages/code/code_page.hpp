@@ -30,6 +30,8 @@ public:
     void show(View which);
     /// Runs a sketch or firmware of the maker's own, beside the interface.
     void examine(const QString& file);
+    /// Writes the sketch, its runtime and its wiring as a deck; what a hand wrote between the marks of a sketch that stands there is kept.
+    void saveTo(const QString& file);
     /// Waits until what was started has come in (for pictures and tests).
     void settle();
 Q_SIGNALS:
