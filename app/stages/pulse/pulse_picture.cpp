@@ -370,6 +370,35 @@ void PulsePicture::mainsCurve(QPainter& p, const QRectF& box, const Mains& m) {
                tr("For a resistive load. A motor or transformer wants a train of pulses to the end of the half wave."));
 }
 
+// Forwards, let go, the pause at rest, backwards over the soft start; above it the line that says which way.
+void PulsePicture::turnRound(QPainter& p, const QRectF& box) {
+    const auto& c = colours();
+    const auto& signal = channel()->signal;
+    const double pause = si(signal.turn_pause), soft = si(signal.soft_start), duty = si(signal.duty);
+    const Axes axes{box.adjusted(0, px(34), 0, 0), -0.5 * std::max(0.1, pause), pause + 1.5 * std::max(0.1, soft), -1.1, 1.1};
+    axes.draw(p, Kind::Duration, Kind::Fraction, tr("time after it is let go"), tr("share of full power; below 0: backwards"));
+    p.setPen(QPen(c.time, 2.5, Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
+    p.setBrush(Qt::NoBrush);
+    p.drawPolyline(QPolygonF{axes.at(axes.x0, duty), axes.at(0, duty), axes.at(0, 0), axes.at(pause, 0), axes.at(pause + soft, -duty),
+                             axes.at(axes.x1, -duty)});
+    const double low = box.top() + px(2), high = low - px(20), left = axes.box.left(), right = axes.box.right();
+    p.drawPolyline(QPolygonF{{left, low}, {axes.x(pause), low}, {axes.x(pause), high}, {right, high}});
+    say(p, {left - px(8), low}, text(channel()->direction_pin), Text::Small, c.ink, Qt::AlignRight);
+    say(p, {left + px(4), low - px(6)}, tr("low: forwards"), Text::Small, c.soft);
+    say(p, {right, high + px(16)}, tr("high: backwards"), Text::Small, c.soft, Qt::AlignRight);
+    p.setPen(QPen(c.ink, 1));
+    const double mark = axes.y(0) + px(14);
+    p.drawLine(QPointF(axes.x(0), mark), QPointF(axes.x(pause), mark));
+    for (const double end : {0.0, pause}) p.drawLine(QPointF(axes.x(end), mark - px(4)), QPointF(axes.x(end), mark + px(4)));
+    say(p, {(axes.x(0) + axes.x(pause)) / 2, mark + px(18)}, tr("at rest for %1").arg(text(display(signal.turn_pause))), Text::Figure,
+        c.time, Qt::AlignHCenter, true);
+    if (const auto& chosen = planned()->chosen; chosen && chosen->starting && chosen->stalled)
+        say(p, axes.at(axes.x1, 0.75) + QPointF(-px(8), 0),
+            tr("starts with %1; without the pause up to %2")
+                .arg(text(display(*chosen->starting)), text(display(Kind::Current, 2.0 * si(*chosen->stalled)))),
+            Text::Figure, c.spark, Qt::AlignRight, true);
+}
+
 double PulsePicture::bridge(QPainter& p, const QRectF& box) {
     const auto* part = project::findDriver(model().parts, channel()->drive.part);
     if (part == nullptr) return 0.0;
@@ -427,8 +456,9 @@ void PulsePicture::draw(QPainter& p, const QRectF& whole) {
     say(p, {wave.left() - px(8), wave.bottom() + px(6)}, tr("0 V"), Text::Small, c.ink, Qt::AlignRight);
     train(p, wave, pulses);
 
-    const Axes axes{QRectF(box.left() + px(54), wave.bottom() + px(86), box.width() - px(76), box.bottom() - wave.bottom() - px(126)), 0.0,
-                    std::max(0.02, si(signal.soft_start) * 1.6), 0.0, 1.08};
+    const QRectF below(box.left() + px(54), wave.bottom() + px(86), box.width() - px(76), box.bottom() - wave.bottom() - px(126));
+    if (routine::turnsRound(model().project.routine, channel()->id)) return turnRound(p, below);
+    const Axes axes{below, 0.0, std::max(0.02, si(signal.soft_start) * 1.6), 0.0, 1.08};
     axes.draw(p, Kind::Duration, Kind::Fraction, tr("time after switch-on"), tr("share of full power"));
     const auto ramp = routine::rampShape(pwm, signal.duty, signal.soft_start, of<Duration>(axes.x1), 400);
     QPolygonF line;

@@ -30,6 +30,8 @@ private:
     void mainsCurve(QPainter& painter, const QRectF& box, const Mains& mains);
     /// What the bridge does at each state of its inputs; the height it took.
     double bridge(QPainter& painter, const QRectF& box);
+    /// What a turn round looks like, for what cues send both ways.
+    void turnRound(QPainter& painter, const QRectF& box);
     void train(QPainter& painter, const QRectF& box, const std::vector<routine::Pulse>& pulses);
 };
 
