@@ -104,8 +104,9 @@ inline void pwmBegin(int channel, long long period, long long rest) {
         if (!begun) usleep(10000);
     }
     if (!begun) {
-        std::fprintf(stderr, "PWM channel %d is not to be had: is it switched on in the board's configuration, and may this user use it?\n",
-                     channel);
+        std::fprintf(stderr,
+                     "PWM channel %d is not to be had in %s: is it switched on in the board's configuration, and may this user use it?\n",
+                     channel, SPARK_PWM);
         std::exit(1);
     }
     pwmChannels[channel] = {true, rest, rest};

@@ -3,14 +3,12 @@
 #include <algorithm>
 #include <regex>
 #include <set>
-#include "firmware/sketch.hpp"
 #include "plan/driven.hpp"
 #include "plan/feed.hpp"
 #include "plan/firmware_model.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/supply.hpp"
 #include "quantity/text.hpp"
-#include "routine/compile.hpp"
 
 namespace hinge::plan {
 namespace {
@@ -30,24 +28,32 @@ std::string plainWord(const std::string& name) {
     return word.empty() ? "n" : word;
 }
 
+// What stands in a comment ends its line nowhere but there: ngspice runs commands, of the system too.
+std::string inOneLine(std::string words) {
+    for (char& c : words)
+        if (static_cast<unsigned char>(c) < 32 || c == 127) c = ' ';
+    return words;
+}
+
 std::string number(double value) {
     return fmt::format("{:.6g}", value);
 }
 
 }  // namespace
 
-WireDeck::WireDeck(const std::vector<Wire>& wires) {
-    for (const char* ground : {"ground", "board GND", "every source's minus"}) nodes_[ground] = "0";
-    for (const auto& wire : wires)
-        if (!wire.mains) add(wire);
+const std::string& PlainWords::of(const std::string& name) {
+    auto [at, fresh] = words_.try_emplace(name);
+    if (!fresh) return at->second;
+    const std::string word = plainWord(name);
+    std::string free = word;
+    for (int times = 2; !taken_.insert(free).second; ++times) free = fmt::format("{}_{}", word, times);
+    return at->second = std::move(free);
 }
 
-std::string WireDeck::node(const std::string& end) {
-    auto [at, fresh] = nodes_.try_emplace(end);
-    if (!fresh) return at->second;
-    const std::string word = plainWord(end);
-    const int times = ++taken_[word];
-    return at->second = times == 1 ? word : fmt::format("{}_{}", word, times);
+WireDeck::WireDeck(const std::vector<Wire>& wires) {
+    for (const char* ground : {"ground", "board GND", "every source's minus"}) nodes_.set(ground, "0");
+    for (const auto& wire : wires)
+        if (!wire.mains) add(wire);
 }
 
 void WireDeck::add(const Wire& wire) {
@@ -69,77 +75,65 @@ constexpr double on_at = 0.02, off_at = 0.22, length = 0.3;
 class DeckWriter {
 public:
     DeckWriter(const project::Project& project, const project::Parts& parts, const Plan& plan, const SupplyTree& tree)
-        : project_(project), parts_(parts), plan_(plan), tree_(tree), deck_(listed()) {}
+        : project_(project), parts_(parts), plan_(plan), tree_(tree), deck_(gadgetWires(project, parts, plan)) {}
     std::string write();
 
 private:
-    [[nodiscard]] std::vector<Wire> listed() const;
-    void heading(const std::string& title) { deck_.line("\n* --- " + title); }
-    void remark(const std::string& words) { deck_.line("* " + words); }
+    void heading(const std::string& title) { deck_.line("\n* --- " + inOneLine(title)); }
+    void remark(const std::string& words) { deck_.line("* " + inOneLine(words)); }
     void supply();
     void section(std::size_t s);
+    [[nodiscard]] std::string sectionNode(std::size_t s);
     void board();
     void channel(const project::Channel& channel);
     void pins(const project::Channel& channel, const ChannelPlan& planned);
     void load(const project::Channel& channel, const ChannelPlan& planned, const actuator::Part& part);
-    void motor(const plant::PumpFigures& f, const std::string& plus, const std::string& minus);
+    /// @param winding  Ω; 0: not known, and the figures' own stands for it, wire and switch included
+    void motor(const plant::PumpFigures& f, double winding, const std::string& plus, const std::string& minus);
     void inputs();
     void measure(const std::string& name, const std::string& what, const std::string& of);
     [[nodiscard]] double logic() const { return board::family(project_.board.form).logic; }
-    [[nodiscard]] std::string tag(const std::string& id) const { return plainWord(id); }
-
     const project::Project& project_;
     const project::Parts& parts_;
     const Plan& plan_;
     const SupplyTree& tree_;
     WireDeck deck_;
+    PlainWords tags_;       ///< behind an element's letter: of channels, inputs, rails
     std::string tag_;       ///< of the channel that is written
     std::string measured_;  ///< .meas lines
 };
-
-// What is wired but between source and rails: that is made from the sections of the supply.
-std::vector<Wire> DeckWriter::listed() const {
-    std::set<std::string> rails;
-    for (const auto& rail : project_.rails) rails.insert(rail.name);
-    auto wires = wiring(project_, parts_, plan_);
-    std::erase_if(wires, [&](const Wire& wire) {
-        const bool feeds = rails.contains(wire.to) && wire.from.ends_with(" +");
-        return feeds || (rails.contains(wire.from) && (wire.to.find(" to ") != std::string::npos || wire.to.starts_with("board, ")));
-    });
-    return wires;
-}
 
 void DeckWriter::measure(const std::string& name, const std::string& what, const std::string& of) {
     measured_ += fmt::format(".meas tran {} {} {} from={} to={}\n", name, what, of, number(on_at), number(off_at));
 }
 
+std::string DeckWriter::sectionNode(std::size_t s) {
+    return deck_.node(tree_.network->sections()[s].feed < 0 ? tree_.names[s] + " +" : tree_.names[s]);
+}
+
 // One source or rail: a plain source behind its resistance, a wire, or a converter that holds its volts and takes from its feed.
 void DeckWriter::section(std::size_t s) {
     const auto& it = tree_.network->sections()[s];
-    const std::string own = s < project_.sources.size() && it.feed < 0 ? tree_.names[s] + " +" : tree_.names[s];
-    const std::string out = deck_.node(own), at = fmt::format("s{}", s);
-    const auto feedNode = [&] {
-        const auto feed = static_cast<std::size_t>(it.feed);
-        return deck_.node(tree_.network->sections()[feed].feed < 0 ? tree_.names[feed] + " +" : tree_.names[feed]);
-    };
+    const std::string out = sectionNode(s), at = fmt::format("s{}", s),
+                      feed = it.feed < 0 ? "" : sectionNode(static_cast<std::size_t>(it.feed));
     remark(tree_.names[s]);
-    std::string inner = at + "_a";
-    if (it.feed < 0) deck_.line(fmt::format("V{0} {0}_a 0 {1}", at, number(it.set)));
+    std::string inner = at + "__a";
+    if (it.feed < 0) deck_.line(fmt::format("V{0} {0}__a 0 {1}", at, number(it.set)));
     else if (it.regulated) {
-        deck_.line(fmt::format("B{0} {0}_b 0 V=max(0,min({1},V({2})-({3})))", at, number(it.set), feedNode(), number(it.dropout)));
-        deck_.line(fmt::format("V{0} {0}_b {0}_a 0", at));
-        deck_.line(fmt::format("F{0} {1} 0 V{0} {2}", at, feedNode(), number(it.taken)));
+        deck_.line(fmt::format("B{0} {0}__b 0 V=max(0,min({1},V({2})-({3})))", at, number(it.set), feed, number(it.dropout)));
+        deck_.line(fmt::format("V{0} {0}__b {0}__a 0", at));
+        deck_.line(fmt::format("F{0} {1} 0 V{0} {2}", at, feed, number(it.taken)));
     } else {
-        deck_.line(fmt::format("V{0} {1} {0}_a 0", at, feedNode()));
+        deck_.line(fmt::format("V{0} {1} {0}__a 0", at, feed));
     }
-    if (it.drop > 0.0) deck_.line(fmt::format("D{0} {0}_a {0}_d d", at)), inner = at + "_d";
+    if (it.drop > 0.0) deck_.line(fmt::format("D{0} {0}__a {0}__d d", at)), inner = at + "__d";
     deck_.line(fmt::format("R{} {} {} {}", at, inner, out, number(std::max(1e-3, it.resistance))));
     if (it.bulk > 0.0) {
-        deck_.line(fmt::format("C{0} {0}_c 0 {1}", at, number(it.bulk)));
-        deck_.line(fmt::format("Re{0} {1} {0}_c {2}", at, out, number(std::max(1e-3, it.esr))));
+        deck_.line(fmt::format("C{0} {0}__c 0 {1}", at, number(it.bulk)));
+        deck_.line(fmt::format("Re{0} {1} {0}__c {2}", at, out, number(std::max(1e-3, it.esr))));
     }
-    measure(fmt::format("least_v_{}", plainWord(tree_.names[s])), "MIN", fmt::format("v({})", out));
-    if (it.feed < 0) measure(fmt::format("most_a_{}", plainWord(tree_.names[s])), "MAX", fmt::format("par('-i(V{})')", at));
+    measure("least_v_" + tags_.of(tree_.names[s]), "MIN", fmt::format("v({})", out));
+    if (it.feed < 0) measure("most_a_" + tags_.of(tree_.names[s]), "MAX", fmt::format("par('-i(V{})')", at));
 }
 
 void DeckWriter::supply() {
@@ -166,7 +160,11 @@ void DeckWriter::board() {
 // The pins as sources of 25 Ω, which is about what a pin of these chips has (common practice, no published source).
 void DeckWriter::pins(const project::Channel& channel, const ChannelPlan& planned) {
     const std::string pin = deck_.node("board " + channel.pin), high = number(logic());
-    deck_.line(fmt::format("Von_{0} {0}_on 0 PULSE(0 1 {1} 1u 1u {2} 1)", tag_, number(on_at), number(off_at - on_at)));
+    if (si(channel.signal.soft_start) > 0.0 && (planned.signal == SignalKind::Pwm || planned.signal == SignalKind::StepRate))
+        remark(
+            fmt::format("its soft start over {} is not in this deck: here it starts all at once", displayPlain(channel.signal.soft_start)));
+    const double lasts = planned.latch && si(*planned.latch) > 0.0 ? si(*planned.latch) : off_at - on_at;
+    deck_.line(fmt::format("Von_{0} {0}__on 0 PULSE(0 1 {1} 1u 1u {2} 1)", tag_, number(on_at), number(lasts)));
     double period = 0.0, share = 1.0;
     if (planned.pwm) period = 1.0 / si(planned.pwm->actual_frequency), share = si(channel.signal.duty);
     if (planned.motion.pulse_to) period = 0.02, share = si(*planned.motion.pulse_to) / period;
@@ -175,31 +173,31 @@ void DeckWriter::pins(const project::Channel& channel, const ChannelPlan& planne
         const auto rate = planned.motion.peak_rate ? planned.motion.peak_rate : planned.motion.step_rate;
         if (rate && si(*rate) > 0.0) period = 1.0 / si(*rate), share = 0.5;
     }
-    std::string level = fmt::format("V({}_on)", tag_);
+    std::string level = fmt::format("V({}__on)", tag_);
     if (period > 0.0 && share < 1.0) {
-        deck_.line(fmt::format("Vp_{0} {0}_p 0 PULSE(0 1 0 {1} {1} {2} {3})", tag_, number(std::min(1e-6, period / 200.0)),
+        deck_.line(fmt::format("Vp_{0} {0}__p 0 PULSE(0 1 0 {1} {1} {2} {3})", tag_, number(std::min(1e-6, period / 200.0)),
                                number(share * period), number(period)));
-        level += fmt::format("*V({}_p)", tag_);
+        level += fmt::format("*V({}__p)", tag_);
     }
-    deck_.line(fmt::format("Bpin_{0} {0}_pin 0 V={1}*{2}", tag_, high, planned.inverted ? "(1-" + level + ")" : level));
-    deck_.line(fmt::format("Rpin_{0} {0}_pin {1} 25", tag_, pin));
+    deck_.line(fmt::format("Bpin_{0} {0}__pin 0 V={1}*{2}", tag_, high, planned.inverted ? "(1-" + level + ")" : level));
+    deck_.line(fmt::format("Rpin_{0} {0}__pin {1} 25", tag_, pin));
     if (!channel.direction_pin.empty()) deck_.line(fmt::format("Vway_{} {} 0 0", tag_, deck_.node("board " + channel.direction_pin)));
-    if (!channel.enable_pin.empty())
-        deck_.line(fmt::format("Ben_{0} {1} 0 V={2}*(1-V({0}_on))", tag_, deck_.node("board " + channel.enable_pin), high));
+    if (!channel.enable_pin.empty())  // low is awake
+        deck_.line(fmt::format("Ben_{0} {1} 0 V={2}*(1-V({0}__on))", tag_, deck_.node("board " + channel.enable_pin), high));
 }
 
 // A motor by its winding and its back-EMF, whose volts stand for its speed: they rise with the current that is not needed to keep it up.
-void DeckWriter::motor(const plant::PumpFigures& f, const std::string& plus, const std::string& minus) {
-    const double ohms = std::max(0.01, f.resistance), millihenries = f.inductance > 0.0 ? f.inductance : 1e-4 * ohms;
+void DeckWriter::motor(const plant::PumpFigures& f, double winding, const std::string& plus, const std::string& minus) {
+    const double ohms = std::max(0.01, winding > 0.0 ? winding : f.resistance), henries = f.inductance > 0.0 ? f.inductance : 1e-4 * ohms;
     remark(fmt::format("a motor of {} Ω that runs with {} A and {} V of back-EMF", significant(ohms, 3), significant(f.running, 3),
                        significant(f.nominal_back, 3)));
-    deck_.line(fmt::format("Rm_{0} {1} {0}_m1 {2}", tag_, plus, number(ohms)));
-    deck_.line(fmt::format("Lm_{0} {0}_m1 {0}_m2 {1}", tag_, number(millihenries)));
-    deck_.line(fmt::format("Vm_{0} {0}_m2 {0}_m3 0", tag_));
-    deck_.line(fmt::format("Bm_{0} {0}_m3 {1} V=V({0}_speed)", tag_, minus));
-    deck_.line(fmt::format("Fm_{0} 0 {0}_speed Vm_{0} 1", tag_));
-    deck_.line(fmt::format("Rs_{0} {0}_speed 0 {1}", tag_, number(std::max(0.1, f.nominal_back) / std::max(1e-6, f.running))));
-    deck_.line(fmt::format("Cs_{0} {0}_speed 0 {1}", tag_, number(std::max(1e-6, f.spin_up / ohms))));
+    deck_.line(fmt::format("Rm_{0} {1} {0}__m1 {2}", tag_, plus, number(ohms)));
+    deck_.line(fmt::format("Lm_{0} {0}__m1 {0}__m2 {1}", tag_, number(henries)));
+    deck_.line(fmt::format("Vm_{0} {0}__m2 {0}__m3 0", tag_));
+    deck_.line(fmt::format("Bm_{0} {0}__m3 {1} V=V({0}__speed)", tag_, minus));
+    deck_.line(fmt::format("Fm_{0} 0 {0}__speed Vm_{0} 1", tag_));
+    deck_.line(fmt::format("Rs_{0} {0}__speed 0 {1}", tag_, number(std::max(0.1, f.nominal_back) / std::max(1e-6, f.running))));
+    deck_.line(fmt::format("Cs_{0} {0}__speed 0 {1}", tag_, number(std::max(1e-6, f.spin_up / ohms))));
 }
 
 void DeckWriter::load(const project::Channel& channel, const ChannelPlan& planned, const actuator::Part& part) {
@@ -214,7 +212,7 @@ void DeckWriter::load(const project::Channel& channel, const ChannelPlan& planne
     if (!deck_.has(plus)) {
         // Its driver takes what it holds its load with.
         remark(fmt::format("its driver holds {} A by itself: taken from the rail while it is on", significant(running, 3)));
-        deck_.line(fmt::format("Bl_{0} {1} 0 I={2}*V({0}_on)", tag_, rail, number(running)));
+        deck_.line(fmt::format("Bl_{0} {1} 0 I={2}*V({0}__on)", tag_, rail, number(running)));
         return;
     }
     const auto& kind = kinds::actuatorKind(part);
@@ -222,33 +220,36 @@ void DeckWriter::load(const project::Channel& channel, const ChannelPlan& planne
     const double volts = match::supplyOf(planned.context, planned.context->rails.front());
     const bool line = planned.signal == SignalKind::FanPwm || planned.signal == SignalKind::ServoPulse;
     if ((kind.load || kind.is("mover")) && figures && !line && figures->nominal_back > 0.0)
-        motor(*figures, deck_.node(plus), deck_.node(minus));
+        motor(*figures, kind.winding(part).value_or(0.0), deck_.node(plus), deck_.node(minus));
     else if (volts > 0.0) {
         const double resistor = planned.chosen && planned.chosen->led_resistor ? si(*planned.chosen->led_resistor) : 0.0;
         const double ohms = std::max(0.01, volts / running - resistor);
         remark(fmt::format("{} Ω, by what it draws when it runs", significant(ohms, 3)));
-        deck_.line(fmt::format("Rl_{0} {1} {0}_l {2}", tag_, deck_.node(plus), number(ohms)));
+        deck_.line(fmt::format("Rl_{0} {1} {0}__l {2}", tag_, deck_.node(plus), number(ohms)));
         const auto winding = kind.winding(part);
-        deck_.line(fmt::format("Ll_{0} {0}_l {1} {2}", tag_, deck_.node(minus), winding && *winding > 0.0 ? number(5e-3 * ohms) : "1n"));
+        deck_.line(fmt::format("Ll_{0} {0}__l {1} {2}", tag_, deck_.node(minus), winding && *winding > 0.0 ? number(5e-3 * ohms) : "1n"));
     }
     measure("mean_v_" + tag_, "AVG", fmt::format("par('v({})-v({})')", deck_.node(plus), deck_.node(minus)));
     if (line && deck_.has(it + "PWM wire")) {
         remark("the fan pulls its PWM wire up to 5 V by itself (4-wire fan specification, from memory)");
-        deck_.line(fmt::format("Vup_{0} {0}_up 0 5", tag_));
-        deck_.line(fmt::format("Rup_{0} {0}_up {1} 1.2k", tag_, deck_.node(it + "PWM wire")));
+        deck_.line(fmt::format("Vup_{0} {0}__up 0 5", tag_));
+        deck_.line(fmt::format("Rup_{0} {0}__up {1} 1.2k", tag_, deck_.node(it + "PWM wire")));
         measure("mean_v_" + tag_ + "_pwm_wire", "AVG", fmt::format("v({})", deck_.node(it + "PWM wire")));
     }
 }
 
 void DeckWriter::channel(const project::Channel& channel) {
-    tag_ = tag(channel.id);
+    tag_ = tags_.of("channel " + channel.id).substr(8);
     heading(channel.name);
     const auto& planned = *findChannel(plan_, channel.id);
     const auto* part = match::partOf(planned.context, parts_, channel.actuator);
     const auto* driver = project::findDriver(parts_, channel.drive.part);
     if (part == nullptr || driver == nullptr || channel.pin.empty() || !isDriven(planned))
         return remark("it is not driven yet: nothing of it is in this deck");
-    if (onMains(channel)) return remark("it is on the mains, which is not in this deck: its pin only");
+    if (onMains(channel)) {
+        remark("it is on the mains, which is not in this deck: its pin only");
+        return pins(channel, planned);
+    }
     std::vector<std::string> lines;
     const auto& deck = kinds::driverKind(*driver).deck;
     if (deck) {
@@ -263,13 +264,13 @@ void DeckWriter::channel(const project::Channel& channel) {
     pins(channel, planned);
 }
 
-// Their contacts are open; a level or a sensor stands at half.
+// Their contacts are open; what gives volts gives none.
 void DeckWriter::inputs() {
     if (project_.inputs.empty()) return;
-    heading("inputs: each contact is open; 0.1 instead of 1g closes it");
+    heading("inputs: each contact is open, 0.1 instead of 1g closes it; what gives volts gives none");
     for (const auto& input : project_.inputs) {
         if (!project::hasPin(input.kind) || input.pin.empty()) continue;
-        const std::string it = tag("in_" + input.id), pin = deck_.node("board " + input.pin);
+        const std::string it = tags_.of("input " + input.id), pin = deck_.node("board " + input.pin);
         if (deck_.has(input.name + " contact"))
             deck_.line(
                 fmt::format("Rc_{} {} {} 1g", it, deck_.node(input.name + " contact"), deck_.node(input.name + " contact, other side")));
@@ -285,12 +286,12 @@ std::string DeckWriter::write() {
     for (const auto& each : project_.channels) channel(each);
     inputs();
     return fmt::format(
-               "* {}: its wiring as an ngspice deck. Run it with: ngspice -b {}.cir\n"
+               "* {}: its wiring as an ngspice deck. Run it with: ngspice -b THIS.cir\n"
                "* Each channel is switched on at {} s, by its pin as the sketch drives it, and off at {} s.\n"
                "* The models are of the parts' classes, by the figures of the plan: they say whether it is wired as it is meant,\n"
                "* not what a sample on the bench will do.\n"
                ".options rshunt=1e9 method=gear\n.model d d is=1e-12 rs=0.05\n\n* --- wires, as they are listed\n",
-               firmware::comment(project_.brief.name), routine::symbol(project_.brief.name), number(on_at), number(off_at)) +
+               inOneLine(project_.brief.name), number(on_at), number(off_at)) +
            deck_.body() + fmt::format("\n* --- what is asked\n.tran 20u {} 0 20u\n", number(length)) + measured_ + ".end\n";
 }
 

@@ -1,9 +1,22 @@
 #pragma once
 // The wiring as a deck for ngspice.
 #include <map>
+#include <set>
 #include "plan/wiring.hpp"
 
 namespace hinge::plan {
+
+/// A plain word for each name: letters, digits and single underlines; two names never have the same.
+class PlainWords {
+public:
+    [[nodiscard]] const std::string& of(const std::string& name);
+    [[nodiscard]] bool has(const std::string& name) const { return words_.contains(name); }
+    void set(const std::string& name, const std::string& word) { words_[name] = word; }
+
+private:
+    std::map<std::string, std::string> words_;
+    std::set<std::string> taken_;
+};
 
 /// Nodes by the names of a wiring list's ends; each wire as what lies in it: a resistor, a diode, or a milliohm.
 class WireDeck {
@@ -11,15 +24,14 @@ public:
     /// Wires that carry the mains are left out.
     explicit WireDeck(const std::vector<Wire>& wires);
     /// The node of an end, made where it is new: a plain word, "it_mosfet_gate".
-    [[nodiscard]] std::string node(const std::string& end);
-    [[nodiscard]] bool has(const std::string& end) const { return nodes_.contains(end); }
+    [[nodiscard]] std::string node(const std::string& end) { return nodes_.of(end); }
+    [[nodiscard]] bool has(const std::string& end) const { return nodes_.has(end); }
     void line(const std::string& text) { body_ += text + "\n"; }
     [[nodiscard]] const std::string& body() const { return body_; }
 
 private:
     void add(const Wire& wire);
-    std::map<std::string, std::string> nodes_;
-    std::map<std::string, int> taken_;
+    PlainWords nodes_;
     std::string body_;
     int count_ = 0;
 };

@@ -240,4 +240,9 @@ void evaluateInterrupts(const project::Project& project, Plan& plan) {
     for (const auto& finding : worked->findings) add(plan, finding, Stage::Pulse, "");
 }
 
+std::optional<Current> turnedAtSpeed(const ChannelPlan& channel) {
+    if (!channel.chosen || !channel.chosen->stalled) return std::nullopt;
+    return of<Current>(2.0 * si(*channel.chosen->stalled));
+}
+
 }  // namespace hinge::plan

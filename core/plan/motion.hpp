@@ -13,4 +13,9 @@ void evaluateMains(const project::Channel& channel, const project::Parts& parts,
 /// The cycles of each were measured on the emulated board (tests/emulator holds them against it).
 void evaluateInterrupts(const project::Project& project, Plan& plan);
 
+/// What a channel's motor takes at most where it is turned round at full speed without a pause: its back-EMF then adds to the rail's volts.
+/// nullopt: its stall current is not known.
+/// @source derived: (U + E)/R, E at most U
+[[nodiscard]] std::optional<Current> turnedAtSpeed(const ChannelPlan& channel);
+
 }  // namespace hinge::plan

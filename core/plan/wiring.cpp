@@ -40,9 +40,11 @@ const journal::WireNote* noteOf(const project::Project& project, const Wire& wir
 
 }  // namespace
 
-std::vector<Wire> wiring(const project::Project& project, const project::Parts& parts, const Plan& plan) {
+namespace {
+
+// From the sources to the rails and the board.
+std::vector<Wire> supplyWires(const project::Project& project) {
     std::vector<Wire> wires;
-    const std::string logic_pin = board::family(project.board.form).logic > 4.0 ? "board 5 V" : "board 3.3 V";
     for (const auto& rail : project.rails) {
         const auto* source = project::findSource(project, rail.from);
         const auto* feed = project::findRail(project, rail.from);
@@ -58,6 +60,20 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
         wires.push_back({rail->name, "board, " + std::string{board::family(project.board.form).supply_pin},
                          "not the raw input: that has a regulator of its own"});
     wires.push_back({"every source's minus", "board GND", "one common ground, star-wired at the supply"});
+    return wires;
+}
+
+}  // namespace
+
+std::vector<Wire> wiring(const project::Project& project, const project::Parts& parts, const Plan& plan) {
+    auto wires = supplyWires(project);
+    for (auto& wire : gadgetWires(project, parts, plan)) wires.push_back(std::move(wire));
+    return wires;
+}
+
+std::vector<Wire> gadgetWires(const project::Project& project, const project::Parts& parts, const Plan& plan) {
+    std::vector<Wire> wires;
+    const std::string logic_pin = board::family(project.board.form).logic > 4.0 ? "board 5 V" : "board 3.3 V";
     for (const auto& channel : project.channels) {
         const auto* driver = project::findDriver(parts, channel.drive.part);
         const auto* rail = project::findRail(project, channel.rail);

@@ -6,6 +6,8 @@ namespace hinge::plan {
 
 using kinds::Wire;
 [[nodiscard]] std::vector<Wire> wiring(const project::Project& project, const project::Parts& parts, const Plan& plan);
+/// Its second part: from rails and board on, without what feeds them.
+[[nodiscard]] std::vector<Wire> gadgetWires(const project::Project& project, const project::Parts& parts, const Plan& plan);
 
 /// A wire with all that is known of it.
 struct WireRow {

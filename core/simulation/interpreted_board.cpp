@@ -123,7 +123,8 @@ void InterpretedBoard::tickOnce() {
     }
     for (std::size_t o = 0; o < state_.outputs(); ++o) {
         const std::uint8_t on = routine::isOn(program(), state_, o) ? 1 : 0;
-        if (was_on_[o] != on) edges_.push_back({ticks_ / 1000.0, static_cast<int>(o), -1, was_on_[o] = on});
+        if (was_on_[o] != on) edges_.push_back({ticks_ / 1000.0, static_cast<int>(o), -1, on});
+        was_on_[o] = on;
         if (o < plants_.size()) plants_[o].step(1e-3, driveNow(o));
     }
     if (!bench_.empty()) {

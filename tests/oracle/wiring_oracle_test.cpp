@@ -395,8 +395,41 @@ TEST(MakersDeck, namesAreWordsOfTheirOwn) {
     EXPECT_EQ(deck.node("A +"), "a_plus_2");
     EXPECT_NE(deck.node("живое"), deck.node("−"));
     EXPECT_FALSE(deck.has("live")) << "nothing of the mains is in it";
+    EXPECT_EQ(deck.node("a + 2"), "a_plus_2_2") << "not that of another";
     for (const char c : deck.body()) EXPECT_TRUE(c == '\n' || (c >= ' ' && c < 127));
     EXPECT_EQ(deck.body().find(".end"), std::string::npos);
+}
+
+// ngspice runs what stands between .control and .endc, commands of the system too: a name is never more than a comment or a word.
+TEST(MakersDeck, noNameBecomesACommand) {
+    if (test::run("ngspice --version > /dev/null 2>&1").status != 0) GTEST_SKIP() << "ngspice is not installed: ./check installs it";
+    test::TemporaryFolder folder;
+    const auto mark = folder.path() / "was_run";
+    const std::string evil = "moon\n.control\nshell touch " + mark.string() + "\n.endc\r\n+ ";
+    auto project = test::exampleProject("paper-moon-stage");
+    project.brief.name = evil;
+    for (auto& source : project.sources) source.name = evil + source.name;
+    for (auto& rail : project.rails) rail.name = evil + rail.name;
+    for (auto& input : project.inputs) input.name = evil + input.name;
+    for (auto& channel : project.channels) channel.name = evil + channel.name;
+    auto parts = test::shippedParts();
+    for (auto& driver : parts.drivers) driver.name = evil + driver.name;
+    const auto deck = plan::spiceDeck(project, parts, plan::evaluate(project, parts));
+    ASSERT_TRUE(deck) << sentence(deck.error());
+    const auto said = test::ngspice(*deck);
+    EXPECT_TRUE(said.contains("mean_v_rain")) << "and it still runs";
+    EXPECT_FALSE(std::filesystem::exists(mark));
+    EXPECT_EQ(deck->find("\n.control"), std::string::npos);
+    // Words of the list's own in a name take no wire away, and ids that come to one word stay two channels.
+    project = test::exampleProject("paper-moon-stage");
+    project.channels.front().name = "Gate to board, yard";
+    const auto plan = plan::evaluate(project, parts);
+    EXPECT_NEAR(test::ngspice(*plan::spiceDeck(project, parts, plan)).at("mean_v_rain"), 12.0, 1.0);
+    project = project::duplicateChannel(test::exampleProject("paper-moon-stage"), "rain");
+    project.channels.back().id = "ra_in", project.channels.front().id = "ra-in";
+    const auto twice = plan::spiceDeck(project, parts, plan::evaluate(project, parts));
+    ASSERT_TRUE(twice) << sentence(twice.error());
+    EXPECT_FALSE(test::ngspice(*twice).empty());
 }
 
 // A source whose volts nobody knows: said, not guessed.

@@ -5,6 +5,7 @@
 #include "driver/bridge_states.hpp"
 #include "driver/mains.hpp"
 #include "match/rank.hpp"
+#include "plan/motion.hpp"
 
 namespace hinge::app {
 
@@ -392,11 +393,11 @@ void PulsePicture::turnRound(QPainter& p, const QRectF& box) {
     for (const double end : {0.0, pause}) p.drawLine(QPointF(axes.x(end), mark - px(4)), QPointF(axes.x(end), mark + px(4)));
     say(p, {(axes.x(0) + axes.x(pause)) / 2, mark + px(18)}, tr("at rest for %1").arg(text(display(signal.turn_pause))), Text::Figure,
         c.time, Qt::AlignHCenter, true);
-    if (const auto& chosen = planned()->chosen; chosen && chosen->starting && chosen->stalled)
+    const auto& chosen = planned()->chosen;
+    if (const auto most = plan::turnedAtSpeed(*planned()); most && chosen->starting)
         say(p, axes.at(axes.x1, 0.75) + QPointF(-px(8), 0),
-            tr("starts with %1; without the pause up to %2")
-                .arg(text(display(*chosen->starting)), text(display(Kind::Current, 2.0 * si(*chosen->stalled)))),
-            Text::Figure, c.spark, Qt::AlignRight, true);
+            tr("starts with %1; without the pause up to %2").arg(text(display(*chosen->starting)), text(display(*most))), Text::Figure,
+            c.spark, Qt::AlignRight, true);
 }
 
 double PulsePicture::bridge(QPainter& p, const QRectF& box) {

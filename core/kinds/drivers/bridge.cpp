@@ -7,10 +7,10 @@ double drop(const driver::DriverPart& part, double amps) {
     return part.saturation_voltage ? si(*part.saturation_voltage) : transistor::channelDrop(part, amps);
 }
 
-double half(const driver::DriverPart& part) {
-    if (part.on_resistance) return si(*part.on_resistance) / 2.0;
+double path(const driver::DriverPart& part) {
+    if (part.on_resistance) return si(*part.on_resistance);
     // What a bipolar bridge keeps, as a resistance at what it carries for long.
-    return part.saturation_voltage && part.current_max ? si(*part.saturation_voltage) / si(*part.current_max) / 2.0 : 0.05;
+    return part.saturation_voltage && part.current_max ? si(*part.saturation_voltage) / si(*part.current_max) : 0.1;
 }
 
 bool judge(const Driven& d, Numbers& n) {

@@ -45,18 +45,19 @@ std::vector<LoneCheck> alone(const Alone& a) {
 
 // Four switches: PWM closes one above and one below, DIR says which two.
 void deck(const Decked& d) {
-    const std::string pwm = d.at("bridge PWM"), way = d.at("bridge DIR"), f = d.tag + "_fw", b = d.tag + "_bw";
+    const std::string pwm = d.at("bridge PWM"), way = d.at("bridge DIR"), f = d.tag + "__fw", b = d.tag + "__bw";
     d.lines.push_back(fmt::format("Bf_{0} {1} 0 V=V({2})*(1-V({3})/{4:.6g})", d.tag, f, pwm, way, d.logic));
     d.lines.push_back(fmt::format("Bb_{0} {1} 0 V=V({2})*V({3})/{4:.6g}", d.tag, b, pwm, way, d.logic));
-    const double ohms = bridge::half(d.driver);
+    const double ohms = bridge::path(d.driver) / 2.0;
     d.follows("f1", d.at("bridge +"), d.at("bridge OUT 1"), f, ohms);
     d.follows("f2", d.at("bridge OUT 2"), d.at("bridge −"), f, ohms);
     d.follows("b1", d.at("bridge +"), d.at("bridge OUT 2"), b, ohms);
     d.follows("b2", d.at("bridge OUT 1"), d.at("bridge −"), b, ohms);
     // The winding's current goes on through the diodes of the switches.
-    for (const char* out : {"bridge OUT 1", "bridge OUT 2"}) {
-        d.lines.push_back(fmt::format("Dp{0}_{1} {2} {3} d", out[11], d.tag, d.at(out), d.at("bridge +")));
-        d.lines.push_back(fmt::format("Dm{0}_{1} {2} {3} d", out[11], d.tag, d.at("bridge −"), d.at(out)));
+    for (const int k : {1, 2}) {
+        const std::string out = d.node(fmt::format("{}bridge OUT {}", d.it, k));
+        d.lines.push_back(fmt::format("Dp{0}_{1} {2} {3} d", k, d.tag, out, d.at("bridge +")));
+        d.lines.push_back(fmt::format("Dm{0}_{1} {2} {3} d", k, d.tag, d.at("bridge −"), out));
     }
 }
 

@@ -26,10 +26,10 @@ driver::BridgeTable states(bool /*direction*/) {
 
 // Two switches, never both: the lower one follows what the upper one doesn't.
 void deck(const Decked& d) {
-    const std::string in = d.at("half-bridge IN"), low = d.tag + "_low";
+    const std::string in = d.at("half-bridge IN"), low = d.tag + "__low";
     d.lines.push_back(fmt::format("B_{0} {1} 0 V={2:.6g}-V({3})", d.tag, low, d.logic, in));
-    d.follows("u", d.at("half-bridge +"), d.at("half-bridge output"), in, bridge::half(d.driver));
-    d.follows("l", d.at("half-bridge output"), d.at("half-bridge −"), low, bridge::half(d.driver));
+    d.follows("u", d.at("half-bridge +"), d.at("half-bridge output"), in, bridge::path(d.driver));
+    d.follows("l", d.at("half-bridge output"), d.at("half-bridge −"), low, bridge::path(d.driver));
 }
 
 }  // namespace

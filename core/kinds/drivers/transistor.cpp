@@ -116,8 +116,8 @@ void deckBase(const Decked& d) {
     const auto end = [&](const char* leg) { return d.node(d.it + kind.in_the_list + leg); };
     d.lines.push_back(fmt::format(".model {}_q npn bf={:.6g} is=1e-14", d.tag, two ? std::sqrt(gain) : gain));
     d.lines.push_back(
-        fmt::format("Q1_{0} {1} {2} {3} {0}_q", d.tag, end(" collector"), end(" base"), two ? d.tag + "_mid" : end(" emitter")));
-    if (two) d.lines.push_back(fmt::format("Q2_{0} {1} {0}_mid {2} {0}_q", d.tag, end(" collector"), end(" emitter")));
+        fmt::format("Q1_{0} {1} {2} {3} {0}_q", d.tag, end(" collector"), end(" base"), two ? d.tag + "__mid" : end(" emitter")));
+    if (two) d.lines.push_back(fmt::format("Q2_{0} {1} {0}__mid {2} {0}_q", d.tag, end(" collector"), end(" emitter")));
 }
 
 }  // namespace
