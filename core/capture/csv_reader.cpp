@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 #include <charconv>
 #include <cmath>
+#include <utility>
 
 namespace hinge::capture {
 namespace {
@@ -91,8 +92,7 @@ Result<Capture> readCsv(TextSource& text, const std::string& name, const Options
             return bad(shown(cells.front()), "a time with a decimal point");
         }
         time *= scale;
-        if (!any) start = last = time;
-        any = true;
+        if (!std::exchange(any, true)) start = last = time;
         if (time < last) return bad(fmt::format("time goes back from {} s to {} s", last, time), "times that never go back");
         if (time > last && (capture.time_step == 0.0 || time - last < capture.time_step)) capture.time_step = time - last;
         last = time;

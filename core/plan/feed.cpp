@@ -120,6 +120,17 @@ Remedy throughConverter(const power::Rail& rail, double volts, const std::string
     return remedy;
 }
 
+// What a jam or a short does to a rail that has none. @param gives  of its feed, A
+std::string withoutFuse(const power::Rail& rail, const Load& load, std::optional<Current> bears, double gives) {
+    const std::string wire = bears ? fmt::format("the wire, good for {},", display(*bears)) : std::string{"the wire"};
+    if (load.stalled > 1.2 * load.running)
+        return fmt::format("{} has no fuse. If something jams, {} flow until {} burns.", rail.name, display(Kind::Current, load.stalled),
+                           bears && load.stalled > si(*bears) ? wire + " or a winding" : "a winding or its driver");
+    return fmt::format(
+        "{} has no fuse. A short takes {} until {} burns.", rail.name,
+        std::isfinite(gives) ? "the " + display(Kind::Current, gives) + " that its feed gives" : "all that its feed can give", wire);
+}
+
 // The fuse against what runs, what jams and what the wire bears; the wire against what runs.
 void judgeFuse(const project::Project& project, const power::Rail& rail, bool moves, const Load& load, bool known, Plan& plan) {
     const bool carries = std::any_of(project.channels.begin(), project.channels.end(),
@@ -153,22 +164,8 @@ void judgeFuse(const project::Project& project, const power::Rail& rail, bool mo
         fit.push_back({fmt::format("Fit {} {}", display(*fits), power::fuseLimits(*fits).blade ? "blade" : "slow"),
                        {{path + "fuse", fuseText(si(*fits))}},
                        "a fuse and its holder"});
-    if (!rail.fuse) {
-        const double gives = feedGives(project, rail);
-        const std::string wire = bears ? fmt::format("the wire, good for {},", display(*bears)) : std::string{"the wire"};
-        const bool jams = load.stalled > 1.2 * load.running;
-        add(plan,
-            {"fuse-missing", Severity::Warn,
-             jams ? fmt::format("{} has no fuse. If something jams, {} flow until {} burns.", rail.name,
-                                display(Kind::Current, load.stalled),
-                                bears && load.stalled > si(*bears) ? wire + " or a winding" : "a winding or its driver")
-                  : fmt::format("{} has no fuse. A short takes {} until {} burns.", rail.name,
-                                std::isfinite(gives) ? "the " + display(Kind::Current, gives) + " that its feed gives"
-                                                     : "all that its feed can give",
-                                wire)},
-            fit);
-        return;
-    }
+    if (!rail.fuse)
+        return add(plan, {"fuse-missing", Severity::Warn, withoutFuse(rail, load, bears, feedGives(project, rail))}, std::move(fit));
     const auto limits = power::fuseLimits(*rail.fuse);
     if (si(*rail.fuse) < load.running / si(in.derating) * (1 - 1e-9))
         add(plan,

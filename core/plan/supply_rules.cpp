@@ -304,6 +304,25 @@ private:
         return {};
     }
 
+    // A power bank that takes a resting gadget for none.
+    void keepAwake(const power::Source& source, double idle) {
+        if (source.kind != power::SourceKind::PowerBank || !source.least_load || idle >= si(*source.least_load)) return;
+        std::vector<Remedy> remedies;
+        const auto volts = power::openVoltage(source);
+        for (const auto& rail : project_.rails)
+            if (rail.from == source.id && rail.conversion == power::Conversion::Direct && volts && remedies.empty()) {
+                const double more = 1.1 * (si(*source.least_load) - idle);
+                remedies.push_back({fmt::format("Let a resistor of {} draw {} all the time",
+                                                displayPlain(Kind::Resistance, si(*volts) / more), displayPlain(Kind::Current, more)),
+                                    {{"rails/" + rail.id + "/idle", exactText(Kind::Current, si(rail.idle) + more)}},
+                                    fmt::format("{} of heat in it, day and night", display(Kind::Power, si(*volts) * more))});
+            }
+        add("idle-drain", Severity::Stop,
+            fmt::format("At rest the gadget draws {}; the power bank switches itself off below {}.", display(Kind::Current, idle),
+                        display(*source.least_load)),
+            std::move(remedies));
+    }
+
     // How long cells last under the gadget's own days.
     void cells(const power::Source& source) {
         const std::string path = "sources/" + source.id + "/";
@@ -318,22 +337,7 @@ private:
         for (const auto& load : tree->outputs)
             if (load.section >= 0 && load.idles)
                 idle += tree->taken[static_cast<std::size_t>(root)][static_cast<std::size_t>(load.section)] * load.rest;
-        if (source.kind == power::SourceKind::PowerBank && source.least_load && idle < si(*source.least_load)) {
-            std::vector<Remedy> remedies;
-            const auto volts = power::openVoltage(source);
-            for (const auto& rail : project_.rails)
-                if (rail.from == source.id && rail.conversion == power::Conversion::Direct && volts && remedies.empty()) {
-                    const double more = 1.1 * (si(*source.least_load) - idle);
-                    remedies.push_back({fmt::format("Let a resistor of {} draw {} all the time",
-                                                    displayPlain(Kind::Resistance, si(*volts) / more), displayPlain(Kind::Current, more)),
-                                        {{"rails/" + rail.id + "/idle", exactText(Kind::Current, si(rail.idle) + more)}},
-                                        fmt::format("{} of heat in it, day and night", display(Kind::Power, si(*volts) * more))});
-                }
-            add("idle-drain", Severity::Stop,
-                fmt::format("At rest the gadget draws {}; the power bank switches itself off below {}.", display(Kind::Current, idle),
-                            display(*source.least_load)),
-                std::move(remedies));
-        }
+        keepAwake(source, idle);
         if (!source.capacity || source.kind != power::SourceKind::Battery) return;
         const auto day = dayOf(project_, plan_, *tree, static_cast<std::size_t>(root));
         std::string profile;

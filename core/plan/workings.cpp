@@ -47,6 +47,7 @@
 
 namespace hinge::plan {
 
+// A list of all of them: a line each.
 const std::vector<FormPtr>& allWorkings() {
     static const std::vector<FormPtr> list{demand::pullTorqueForm(),
                                            demand::leverLoadForm(),

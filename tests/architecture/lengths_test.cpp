@@ -63,13 +63,13 @@ std::string bare(const std::string& text) {
 
 struct Function {
     int line = 0;    ///< at which its head begins
-    int length = 0;  ///< lines between its braces
+    int length = 0;  ///< lines from there to its last brace
 };
 // Bodies that stand in nothing but namespaces and classes.
 std::vector<Function> functionsOf(const std::string& text) {
     struct Block {
         bool scope, function;
-        int head, brace;
+        int head;
     };
     static const std::regex scope(R"(\b(namespace|class|struct|union|enum|extern)\b)");
     std::vector<Function> list;
@@ -83,9 +83,9 @@ std::vector<Function> functionsOf(const std::string& text) {
             const bool outside = std::all_of(blocks.begin(), blocks.end(), [](const Block& block) { return block.scope; });
             const bool called = head.find(')') != std::string::npos;
             const bool names = std::regex_search(head, scope) && !called;
-            blocks.push_back({names, outside && !names && called && head.find_last_not_of(" \n") != head.rfind('='), begins, line});
+            blocks.push_back({names, outside && !names && called && head.find_last_not_of(" \n") != head.rfind('='), begins});
         } else if (c == '}' && !blocks.empty()) {
-            if (blocks.back().function) list.push_back({blocks.back().head, line - blocks.back().brace - 1});
+            if (blocks.back().function) list.push_back({blocks.back().head, line - blocks.back().head + 1});
             blocks.pop_back();
         }
         if (c == '{' || c == '}' || c == ';') head.clear();
@@ -118,9 +118,9 @@ TEST(Lengths, areCounted) {
         "const int list[] = {\n  1};\n}\n");
     ASSERT_EQ(found.size(), 2U);
     EXPECT_EQ(found[0].line, 3);
-    EXPECT_EQ(found[0].length, 2);
+    EXPECT_EQ(found[0].length, 4);
     EXPECT_EQ(found[1].line, 9);
-    EXPECT_EQ(found[1].length, 1);
+    EXPECT_EQ(found[1].length, 4);
 }
 
 // Rows of a list repeat nothing: a field that is given (`.of = x,`), one word.

@@ -368,11 +368,14 @@ void CodePage::saveTo(const QString& file) {
     const auto written = files::writeWhole(file.toStdString(), page);
     if (!written) return Q_EMIT said(tr("Not saved: %1.").arg(words(written.error())));
     QString done = (kept ? tr("The sketch is in %1, with what you wrote between its marks.") : tr("The sketch is in %1.")).arg(file);
-    // The wiring as a deck, where the supply's figures are known: the sketch does not need it.
+    // The sketch does not need the deck: where a figure is missing, it is left out with a word.
     const QString deck_name = QFileInfo(file).completeBaseName() + ".cir";
-    if (const auto deck = plan::spiceDeck(m.project, m.parts, m.plan); deck && into->write(deck_name.toStdString(), *deck))
-        done += " " + tr("Beside it lies its wiring as a deck for ngspice, %1.").arg(deck_name);
-    Q_EMIT said(done);
+    const auto beside = plan::spiceDeck(m.project, m.parts, m.plan).and_then([&](const std::string& deck) {
+        return into->write(deck_name.toStdString(), deck);
+    });
+    Q_EMIT said(done + " " +
+                (beside ? tr("Beside it lies its wiring as a deck for ngspice, %1.").arg(deck_name)
+                        : tr("Its wiring as a deck for ngspice is not beside it: %1.").arg(words(beside.error()))));
 }
 
 }  // namespace hinge::app

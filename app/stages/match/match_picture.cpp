@@ -79,6 +79,15 @@ void HeadFlowPicture::pumps(QPainter& p, const HeadCurve& own, double mostHead) 
         say(p, *pointer_ + QPointF(px(10), -px(6)), text(actuator::head(*nearest).name), Text::Small, c.ink, Qt::AlignLeft, true);
 }
 
+void HeadFlowPicture::ringAt(QPainter& p, const QPointF& at, const QString& words) const {
+    const auto& c = colours();
+    p.setPen(QPen(c.hinge, 3));
+    p.setBrush(c.card);
+    p.drawEllipse(at, px(7), px(7));
+    const bool left = at.x() > axes_.box.left() + axes_.box.width() * 0.62;
+    say(p, at + QPointF(left ? -px(14) : px(14), px(20)), words, Text::Figure, c.hinge, left ? Qt::AlignRight : Qt::AlignLeft, true);
+}
+
 void HeadFlowPicture::curves(QPainter& p, const QRectF& box) {
     const auto& c = colours();
     ring_.reset();
@@ -129,17 +138,10 @@ void HeadFlowPicture::curves(QPainter& p, const QRectF& box) {
         say(p, axes_.at(si(*pump.context->ask.flow), window.head) + QPointF(px(6), px(16)),
             tr("asked: %1").arg(text(display(*pump.context->ask.flow))), Text::Small, c.time, Qt::AlignLeft, true);
     }
-    const auto ring = [&](const QPointF& at, const QString& words) {
-        p.setPen(QPen(c.hinge, 3));
-        p.setBrush(c.card);
-        p.drawEllipse(at, px(7), px(7));
-        const bool left = at.x() > axes_.box.left() + axes_.box.width() * 0.62;
-        say(p, at + QPointF(left ? -px(14) : px(14), px(20)), words, Text::Figure, c.hinge, left ? Qt::AlignRight : Qt::AlignLeft, true);
-    };
     if (!withPumps_) {
         if (pump.context->ask.flow && pump.context->ask.head)
-            ring(axes_.at(si(*pump.context->ask.flow), si(*pump.context->ask.head)),
-                 tr("%1 of head").arg(text(display(*pump.context->ask.head))));
+            ringAt(p, axes_.at(si(*pump.context->ask.flow), si(*pump.context->ask.head)),
+                   tr("%1 of head").arg(text(display(*pump.context->ask.head))));
         return;
     }
     if (part != nullptr && !own.points.empty()) {
@@ -151,7 +153,7 @@ void HeadFlowPicture::curves(QPainter& p, const QRectF& box) {
         if (meets) {
             const double head = match::systemHead(demand, *meets).value_or(lift);
             ring_ = axes_.at(*meets, std::min(head, window.head));
-            ring(*ring_, tr("%1 at %2").arg(text(display(Kind::VolumeFlow, *meets)), text(display(Kind::Length, head))));
+            ringAt(p, *ring_, tr("%1 at %2").arg(text(display(Kind::VolumeFlow, *meets)), text(display(Kind::Length, head))));
         }
     }
     if (pointer_ && axes_.box.contains(*pointer_) && !dragged_)

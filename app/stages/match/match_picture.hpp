@@ -21,6 +21,7 @@ protected:
 
 private:
     void pumps(QPainter& painter, const HeadCurve& own, double mostHead);
+    void ringAt(QPainter& painter, const QPointF& at, const QString& words) const;
     [[nodiscard]] std::optional<double> liftUnder(double pixel) const;
     bool withPumps_;
     Axes axes_;

@@ -45,6 +45,10 @@ struct Sketch {
         p.drawLine(to, to - u * px(8) + side * px(4));
         p.drawLine(to, to - u * px(8) - side * px(4));
     }
+    void spoke(const QPointF& centre, double angle, double from, double to) {
+        const QPointF u(std::cos(angle), std::sin(angle));
+        p.drawLine(centre + u * from, centre + u * to);
+    }
     void arc(const QPointF& centre, double radius, double from, double sweep, const QColor& colour, double width = 1.6) {
         p.setPen(QPen(colour, width));
         p.setBrush(Qt::NoBrush);
@@ -174,11 +178,8 @@ struct Sketch {
                 p.drawLine(QPointF(left, mid + r), QPointF(right, mid + r));
                 for (const double x : {left, right}) {
                     dot({x, mid}, r, c.hingeTint);
-                    for (int tooth = 0; tooth < (d.way == MoveWay::Belt ? 10 : 3); ++tooth) {
-                        const double angle = turn + tooth * 2 * pi / (d.way == MoveWay::Belt ? 10 : 3);
-                        p.drawLine(QPointF(x, mid) + QPointF(std::cos(angle), std::sin(angle)) * r * 0.72,
-                                   QPointF(x, mid) + QPointF(std::cos(angle), std::sin(angle)) * r * 0.95);
-                    }
+                    const int teeth = d.way == MoveWay::Belt ? 10 : 3;
+                    for (int tooth = 0; tooth < teeth; ++tooth) spoke({x, mid}, turn + tooth * 2 * pi / teeth, r * 0.72, r * 0.95);
                     dot({x, mid}, px(4), c.card);
                 }
                 load(mid - r - px(2));
@@ -203,11 +204,7 @@ struct Sketch {
                     p.drawLine(QPointF(x, mid + px(6)), QPointF(x + px(4), mid + px(12)));
                 const QPointF pinion(box.center().x(), mid + px(34));
                 dot(pinion, px(22), c.card);
-                for (int tooth = 0; tooth < 12; ++tooth) {
-                    const double angle = -there * 4 + tooth * pi / 6;
-                    p.drawLine(pinion + QPointF(std::cos(angle), std::sin(angle)) * px(17),
-                               pinion + QPointF(std::cos(angle), std::sin(angle)) * px(22));
-                }
+                for (int tooth = 0; tooth < 12; ++tooth) spoke(pinion, -there * 4 + tooth * pi / 6, px(17), px(22));
                 load(mid - px(6));
                 break;
             }
@@ -215,8 +212,7 @@ struct Sketch {
                 ground(mid + px(22), left - px(10), right + px(10));
                 for (const double x : {at + px(8), at + px(58)}) {
                     dot({x, mid + px(6)}, px(16), c.hingeTint);
-                    const double angle = there * 20;
-                    p.drawLine(QPointF(x, mid + px(6)), QPointF(x, mid + px(6)) + QPointF(std::cos(angle), std::sin(angle)) * px(15));
+                    spoke({x, mid + px(6)}, there * 20, 0.0, px(15));
                 }
                 load(mid - px(6), 66);
                 arrow({at + px(72), mid - px(20)}, {at + px(108), mid - px(20)}, c.hinge);
@@ -353,11 +349,7 @@ struct Sketch {
         dot(lamp, px(30), on ? c.sparkTint : c.card);
         p.setPen(QPen(c.spark, 2.4, Qt::SolidLine, Qt::RoundCap));
         if (on)
-            for (int ray = 0; ray < 8; ++ray) {
-                const double angle = ray * pi / 4;
-                p.drawLine(lamp + QPointF(std::cos(angle), std::sin(angle)) * px(36),
-                           lamp + QPointF(std::cos(angle), std::sin(angle)) * px(46));
-            }
+            for (int ray = 0; ray < 8; ++ray) spoke(lamp, ray * pi / 4, px(36), px(46));
         say(p, lamp + QPointF(0, px(5)), value(d.power), Text::Figure, c.ink, Qt::AlignHCenter);
         ink(2.4);
         p.drawLine(lamp + QPointF(0, px(30)), QPointF(right, mid + px(70)));

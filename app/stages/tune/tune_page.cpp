@@ -39,25 +39,7 @@ TunePage::TunePage(Document* document, QWidget* parent) : QWidget(parent), docum
     stop_->setProperty("danger", true);
     stop_->setFocusPolicy(Qt::NoFocus);
     connect(stop_, &QPushButton::clicked, this, &TunePage::stopEverything);
-    tabRow_ = new QWidget(this);
-    auto* row = new QHBoxLayout(tabRow_);
-    row->setContentsMargins(px(10), px(2), px(10), px(2));
-    const std::pair<const char*, QString> views[] = {{"tuneResponse", tr("Response")},
-                                                     {"tuneStrip", tr("Strip chart")},
-                                                     {"tuneCalibrate", tr("Calibrate")},
-                                                     {"tunePractice", tr("Practice")}};
-    for (std::size_t i = 0; i < std::size(views); ++i) {
-        auto* tab = new QPushButton(views[i].second);
-        tab->setObjectName(views[i].first);
-        tab->setCheckable(true);
-        connect(tab, &QPushButton::clicked, this, [this, i] {
-            chosen_ = true;
-            showView(static_cast<View>(i));
-        });
-        row->addWidget(tab);
-        tabs_.push_back(tab);
-    }
-    row->addStretch(1);
+    makeTabs();
     stack_ = new QStackedWidget(this);
     response_ = new ResponsePicture(document_);
     strip_ = new StripChart;
@@ -108,6 +90,28 @@ TunePage::TunePage(Document* document, QWidget* parent) : QWidget(parent), docum
     connect(&refresh_, &QTimer::timeout, this, &TunePage::refresh);
     qApp->installEventFilter(this);
     showView(View::Strip);
+}
+
+void TunePage::makeTabs() {
+    tabRow_ = new QWidget(this);
+    auto* row = new QHBoxLayout(tabRow_);
+    row->setContentsMargins(px(10), px(2), px(10), px(2));
+    const std::pair<const char*, QString> views[] = {{"tuneResponse", tr("Response")},
+                                                     {"tuneStrip", tr("Strip chart")},
+                                                     {"tuneCalibrate", tr("Calibrate")},
+                                                     {"tunePractice", tr("Practice")}};
+    for (std::size_t i = 0; i < std::size(views); ++i) {
+        auto* tab = new QPushButton(views[i].second);
+        tab->setObjectName(views[i].first);
+        tab->setCheckable(true);
+        connect(tab, &QPushButton::clicked, this, [this, i] {
+            chosen_ = true;
+            showView(static_cast<View>(i));
+        });
+        row->addWidget(tab);
+        tabs_.push_back(tab);
+    }
+    row->addStretch(1);
 }
 
 TunePage::~TunePage() {

@@ -67,6 +67,7 @@ protected:
 
 private:
     void build();
+    void makeTabs();
     void takePi(double proportional, double integral);
     /// Says what was found, and builds the controls anew.
     void tell();
