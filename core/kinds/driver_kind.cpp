@@ -18,6 +18,15 @@ void Wiring::wire(std::string from, std::string to, std::string note) const {
     wires.push_back({std::move(from), std::move(to), std::move(note)});
 }
 
+void Wiring::wire(std::string from, std::string to, std::optional<Resistance> lies, const std::string& after) const {
+    if (lies) wires.push_back(through(std::move(from), std::move(to), *lies, after));
+    else wire(std::move(from), std::move(to), after);
+}
+
+void Wiring::pullDown(std::string from, Resistance ohms) const {
+    wires.push_back({std::move(from), "ground", "pull-down " + displayPlain(ohms), false, ohms});
+}
+
 void Wiring::onTheMains(const std::string& into, const std::string& out) const {
     const std::string care = "by or under a licensed electrician; follow your local code";
     wires.push_back({"mains live, after fuse and switch", into, care, true});

@@ -59,10 +59,13 @@ struct Wiring {
     const Pairing* chosen = nullptr;
     bool inverted = false;
     bool mains = false;
-    std::string pin, it, rail, logic;  ///< "board D9", "Rain ", its rail's name, "board 5 V"
-    std::string resistor;              ///< "through 220 Ω" in front of a bare LED
+    std::string pin, it, rail, logic;    ///< "board D9", "Rain ", its rail's name, "board 5 V"
+    std::optional<Resistance> resistor;  ///< in front of a bare LED
     std::vector<Wire>& wires;
     void wire(std::string from, std::string to, std::string note = "") const;
+    /// With a resistor in it where there is one.
+    void wire(std::string from, std::string to, std::optional<Resistance> lies, const std::string& after = "") const;
+    void pullDown(std::string from, Resistance ohms) const;
     /// Live through the switch, neutral and earth straight to the load.
     void onTheMains(const std::string& into, const std::string& out) const;
 };

@@ -13,4 +13,8 @@ Expected windingReading(double ohms, double below, double above) {
                   "from the data sheet");
 }
 
+Wire through(std::string from, std::string to, Resistance ohms, const std::string& after) {
+    return {std::move(from), std::move(to), "through " + displayPlain(ohms) + after, false, ohms};
+}
+
 }  // namespace hinge::kinds

@@ -90,8 +90,12 @@ struct Wire {
     std::string from;
     std::string to;
     std::string note;
-    bool mains = false;  ///< it carries mains volts: its colour and its making are the local code's
+    bool mains = false;                 ///< it carries mains volts: its colour and its making are the local code's
+    std::optional<Resistance> through;  ///< a resistor that lies in it; its note says so
+    bool diode = false;                 ///< a diode lies in it, its stripe at `to`
 };
+/// A wire with a resistor in it: "through 330 Ω". @param after  what its note says behind that
+[[nodiscard]] Wire through(std::string from, std::string to, Resistance ohms, const std::string& after = "");
 
 /// One check of a driver with nothing on it, before its load is plugged in.
 struct LoneCheck {

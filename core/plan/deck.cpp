@@ -1,7 +1,6 @@
 #include "plan/deck.hpp"
 #include <fmt/format.h>
 #include <algorithm>
-#include <regex>
 #include <set>
 #include "plan/driven.hpp"
 #include "plan/feed.hpp"
@@ -57,14 +56,10 @@ WireDeck::WireDeck(const std::vector<Wire>& wires) {
 }
 
 void WireDeck::add(const Wire& wire) {
-    static const std::regex ohms(R"(^(?:through |pull-down )?([0-9.]+) (k|M)?Ω)");
-    std::smatch found;
     const std::string a = node(wire.from), b = node(wire.to);
     if (a == b) return;
-    if (wire.note.starts_with("flyback diode")) line(fmt::format("Dw{} {} {} d", ++count_, a, b));
-    else if (std::regex_search(wire.note, found, ohms) && wire.from.find("divider") == std::string::npos)
-        line(fmt::format("Rw{} {} {} {}{}", ++count_, a, b, found[1].str(), found[2] == "M" ? "meg" : found[2].str()));
-    else line(fmt::format("Rw{} {} {} 1m", ++count_, a, b));
+    if (wire.diode) line(fmt::format("Dw{} {} {} d", ++count_, a, b));
+    else line(fmt::format("Rw{} {} {} {}", ++count_, a, b, number(wire.through ? std::max(1e-3, si(*wire.through)) : 1e-3)));
 }
 
 namespace {
@@ -98,9 +93,9 @@ private:
     const Plan& plan_;
     const SupplyTree& tree_;
     WireDeck deck_;
-    PlainWords tags_;       ///< behind an element's letter: of channels, inputs, rails
-    std::string tag_;       ///< of the channel that is written
-    std::string measured_;  ///< .meas lines
+    PlainWords channels_, inputs_, sections_;  ///< what stands for each, by its id, behind an element's letter and in what is asked
+    std::string tag_;                          ///< of the channel that is written
+    std::string measured_;                     ///< .meas lines
 };
 
 void DeckWriter::measure(const std::string& name, const std::string& what, const std::string& of) {
@@ -132,8 +127,8 @@ void DeckWriter::section(std::size_t s) {
         deck_.line(fmt::format("C{0} {0}__c 0 {1}", at, number(it.bulk)));
         deck_.line(fmt::format("Re{0} {1} {0}__c {2}", at, out, number(std::max(1e-3, it.esr))));
     }
-    measure("least_v_" + tags_.of(tree_.names[s]), "MIN", fmt::format("v({})", out));
-    if (it.feed < 0) measure("most_a_" + tags_.of(tree_.names[s]), "MAX", fmt::format("par('-i(V{})')", at));
+    measure("least_v_" + sections_.of(tree_.names[s]), "MIN", fmt::format("v({})", out));
+    if (it.feed < 0) measure("most_a_" + sections_.of(tree_.names[s]), "MAX", fmt::format("par('-i(V{})')", at));
 }
 
 void DeckWriter::supply() {
@@ -148,7 +143,7 @@ void DeckWriter::supply() {
 
 void DeckWriter::board() {
     heading("board: its own volts, from its rail");
-    const std::string pin = logic() > 4.0 ? "board 5 V" : "board 3.3 V";
+    const std::string pin = logicSupply(project_);
     const int rail = tree_.indexOf(project_.board.rail);
     // A board of 3.3 V has a regulator of its own.
     if (logic() > 4.0 && rail >= 0)
@@ -239,7 +234,7 @@ void DeckWriter::load(const project::Channel& channel, const ChannelPlan& planne
 }
 
 void DeckWriter::channel(const project::Channel& channel) {
-    tag_ = tags_.of("channel " + channel.id).substr(8);
+    tag_ = channels_.of(channel.id);
     heading(channel.name);
     const auto& planned = *findChannel(plan_, channel.id);
     const auto* part = match::partOf(planned.context, parts_, channel.actuator);
@@ -264,19 +259,21 @@ void DeckWriter::channel(const project::Channel& channel) {
     pins(channel, planned);
 }
 
-// Their contacts are open; what gives volts gives none.
+// Their contacts are open; what gives volts gives none. 35 kΩ: the middle of what the board's own pull-ups have (ATmega328P data sheet:
+// 20 to 50 kΩ, from memory).
 void DeckWriter::inputs() {
     if (project_.inputs.empty()) return;
     heading("inputs: each contact is open, 0.1 instead of 1g closes it; what gives volts gives none");
     for (const auto& input : project_.inputs) {
         if (!project::hasPin(input.kind) || input.pin.empty()) continue;
-        const std::string it = tags_.of("input " + input.id), pin = deck_.node("board " + input.pin);
+        const std::string it = inputs_.of(input.id), pin = deck_.node("board " + input.pin);
+        for (const auto& each : insideInput(project_, input)) deck_.add(each);
         if (deck_.has(input.name + " contact"))
             deck_.line(
                 fmt::format("Rc_{} {} {} 1g", it, deck_.node(input.name + " contact"), deck_.node(input.name + " contact, other side")));
-        if (project::pullsUp(input))
-            deck_.line(fmt::format("Rp_{} {} {} 35k", it, pin, deck_.node(logic() > 4.0 ? "board 5 V" : "board 3.3 V")));
-        else deck_.line(fmt::format("Rp_{} {} 0 1meg", it, pin));
+        if (project::pullsUp(input) && !pulledUpOutside(project_, input))
+            deck_.line(fmt::format("Rp_{} {} {} 35k", it, pin, deck_.node(logicSupply(project_))));
+        measure("pin_v_" + it, "AVG", fmt::format("v({})", pin));
     }
 }
 

@@ -10,15 +10,24 @@ namespace {
 
 using project::Wired;
 
-std::string logicSupply(const project::Project& project) {
-    return board::family(project.board.form).logic > 4.0 ? "board 5 V" : "board 3.3 V";
-}
+using kinds::through;
+
+constexpr auto potentiometer = of<Resistance>(10e3), thermistor = of<Resistance>(10e3), pull_up = of<Resistance>(10e3),
+               middle = of<Resistance>(10e3);
 std::string feedOf(const project::Project& project, const project::Input& input) {
     const auto* rail = project::findRail(project, input.rail);
     return rail != nullptr ? rail->name : logicSupply(project);
 }
 
 }  // namespace
+
+std::string logicSupply(const project::Project& project) {
+    return board::family(project.board.form).logic > 4.0 ? "board 5 V" : "board 3.3 V";
+}
+bool pulledUpOutside(const project::Project& project, const project::Input& input) {
+    const auto pin = board::pinNamed(board::family(project.board.form), input.pin);
+    return pin && pin->input_only && project::pullsUp(input);
+}
 
 InputCircuit circuitOf(const project::Project& project, const project::Input& input) {
     const double logic = board::family(project.board.form).logic;
@@ -89,10 +98,9 @@ std::vector<Wire> inputWires(const project::Project& project, const project::Inp
     const auto circuit = circuitOf(project, input);
     const std::string pin = "board " + input.pin, it = input.name + " ", logic = logicSupply(project), feed = feedOf(project, input);
     const auto bottom = displayPlain(circuit.bottom), top = displayPlain(circuit.top);
-    const auto of_board = board::pinNamed(board::family(project.board.form), input.pin);
-    const bool bare = of_board && of_board->input_only;  // it has no pull-up of its own
-    const std::string pull =
-        bare ? "10 kΩ from this pin to the " + logic + ": it has no pull-up of its own" : "the board's own pull-up is on";
+    const std::string pull = pulledUpOutside(project, input)
+                                 ? displayPlain(pull_up) + " from this pin to the " + logic + ": it has no pull-up of its own"
+                                 : "the board's own pull-up is on";
     switch (circuit.wired) {
         case Wired::Usual:
         case Wired::Contact: return {{pin, it + "contact", pull}, {it + "contact, other side", "ground", ""}};
@@ -107,7 +115,9 @@ std::vector<Wire> inputWires(const project::Project& project, const project::Inp
                          ? fmt::format("it brings {}: not straight to this pin", display(*circuit.most, 3))
                          : "it drives its wire itself; no pull-up"}};
         case Wired::Potentiometer:
-            return {{feed, it + "upper end", ""}, {it + "lower end", "ground", ""}, {it + "wiper", pin, "10 kΩ, linear"}};
+            return {{feed, it + "upper end", ""},
+                    {it + "lower end", "ground", ""},
+                    {it + "wiper", pin, displayPlain(potentiometer) + ", linear"}};
         case Wired::Divider: {
             std::vector<Wire> wires{{it + "divider, middle", pin, fmt::format("{} above it, {} below it", top, bottom)},
                                     {it + "divider, lower end", "ground", ""}};
@@ -121,13 +131,13 @@ std::vector<Wire> inputWires(const project::Project& project, const project::Inp
         case Wired::Thermistor:
             return {{feed, it + "thermistor", "the warmer, the higher its reading, with one that falls"},
                     {it + "thermistor, other end", pin, ""},
-                    {pin, "ground", "through " + bottom}};
+                    through(pin, "ground", circuit.bottom)};
         case Wired::CurrentTransformer:
             return {{it + "transformer", pin, ""},
                     {it + "transformer, other end", it + "middle", ""},
-                    {pin, it + "middle", "through " + bottom + ": its burden, fitted before a wire goes through the transformer"},
-                    {logic, it + "middle", "through 10 kΩ"},
-                    {it + "middle", "ground", "through 10 kΩ, with 10 µF across it"}};
+                    through(pin, it + "middle", circuit.bottom, ": its burden, fitted before a wire goes through the transformer"),
+                    through(logic, it + "middle", middle),
+                    through(it + "middle", "ground", middle, ", with 10 µF across it")};
         case Wired::ZeroCross:
             return {{pin, it + "coupler, collector", pull},
                     {it + "coupler, emitter", "ground", ""},
@@ -138,15 +148,28 @@ std::vector<Wire> inputWires(const project::Project& project, const project::Inp
     return {};
 }
 
+std::vector<Wire> insideInput(const project::Project& project, const project::Input& input) {
+    const auto circuit = circuitOf(project, input);
+    const std::string it = input.name + " ";
+    if (pulledUpOutside(project, input)) return {through(logicSupply(project), "board " + input.pin, pull_up)};
+    if (circuit.wired == Wired::Divider)
+        return {through(it + "divider, upper end", it + "divider, middle", circuit.top),
+                through(it + "divider, middle", it + "divider, lower end", circuit.bottom)};
+    if (circuit.wired == Wired::Potentiometer)
+        return {through(it + "upper end", it + "wiper", potentiometer / 2.0), through(it + "wiper", it + "lower end", potentiometer / 2.0)};
+    if (circuit.wired == Wired::Thermistor) return {through(it + "thermistor", it + "thermistor, other end", thermistor)};
+    return {};
+}
+
 std::vector<std::string> inputParts(const project::Project& project, const project::Input& input) {
     const auto circuit = circuitOf(project, input);
     switch (circuit.wired) {
         case Wired::Divider:
             return {fmt::format("resistor {} 1 %, for {}", displayPlain(circuit.top), input.name),
                     fmt::format("resistor {} 1 %, for {}", displayPlain(circuit.bottom), input.name)};
-        case Wired::Potentiometer: return {"potentiometer 10 kΩ linear, " + input.name};
+        case Wired::Potentiometer: return {"potentiometer " + displayPlain(potentiometer) + " linear, " + input.name};
         case Wired::Thermistor:
-            return {"thermistor 10 kΩ at 25 °C, " + input.name,
+            return {"thermistor " + displayPlain(thermistor) + " at 25 °C, " + input.name,
                     fmt::format("resistor {} 1 %, for {}", displayPlain(circuit.bottom), input.name)};
         case Wired::CurrentTransformer:
             return {"current transformer, " + input.name, fmt::format("resistor {}, its burden", displayPlain(circuit.bottom)),

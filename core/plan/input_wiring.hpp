@@ -16,8 +16,16 @@ struct InputCircuit {
 /// Whether a field of an input ("r_top") has a meaning for its kind and for what it is wired to.
 [[nodiscard]] bool inputHas(const project::Input& input, std::string_view field);
 
+/// The end that the board's own volts come from: "board 5 V".
+[[nodiscard]] std::string logicSupply(const project::Project& project);
+/// Whether its pin has no pull-up of its own where it wants one: a resistor of 10 kΩ beside it does that.
+[[nodiscard]] bool pulledUpOutside(const project::Project& project, const project::Input& input);
+
 /// Every wire of an input that has a pin.
 [[nodiscard]] std::vector<Wire> inputWires(const project::Project& project, const project::Input& input);
+/// The resistors between its own ends, as wires of their own: a divider's two, a potentiometer's halves with its wiper in the middle, a
+/// thermistor at 25 °C, a pull-up outside.
+[[nodiscard]] std::vector<Wire> insideInput(const project::Project& project, const project::Input& input);
 /// What has to be bought for it, one line each.
 [[nodiscard]] std::vector<std::string> inputParts(const project::Project& project, const project::Input& input);
 

@@ -38,10 +38,6 @@ const journal::WireNote* noteOf(const project::Project& project, const Wire& wir
     return nullptr;
 }
 
-}  // namespace
-
-namespace {
-
 // From the sources to the rails and the board.
 std::vector<Wire> supplyWires(const project::Project& project) {
     std::vector<Wire> wires;
@@ -73,7 +69,6 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
 
 std::vector<Wire> gadgetWires(const project::Project& project, const project::Parts& parts, const Plan& plan) {
     std::vector<Wire> wires;
-    const std::string logic_pin = board::family(project.board.form).logic > 4.0 ? "board 5 V" : "board 3.3 V";
     for (const auto& channel : project.channels) {
         const auto* driver = project::findDriver(parts, channel.drive.part);
         const auto* rail = project::findRail(project, channel.rail);
@@ -82,8 +77,7 @@ std::vector<Wire> gadgetWires(const project::Project& project, const project::Pa
         if (driver == nullptr) continue;
         const auto* part = match::partOf(planned.context, parts, channel.actuator);
         // In front of a bare LED lies its resistor.
-        const std::string resistor =
-            planned.chosen && planned.chosen->led_resistor ? "through " + displayPlain(*planned.chosen->led_resistor) : "";
+        const auto resistor = planned.chosen ? planned.chosen->led_resistor : std::nullopt;
         const kinds::Wiring into{channel,
                                  part,
                                  *driver,
@@ -93,7 +87,7 @@ std::vector<Wire> gadgetWires(const project::Project& project, const project::Pa
                                  "board " + channel.pin,
                                  channel.name + " ",
                                  rail_name,
-                                 logic_pin,
+                                 logicSupply(project),
                                  resistor,
                                  wires};
         kinds::driverKind(*driver).wires(into);
@@ -101,7 +95,7 @@ std::vector<Wire> gadgetWires(const project::Project& project, const project::Pa
             into.wire("board " + channel.tach_pin, channel.name + " tach wire", "an open collector; the board's own pull-up is on");
         if (channel.drive.flyback_diode &&
             std::any_of(planned.protection.begin(), planned.protection.end(), [](const auto& p) { return p.what == "flyback diode"; }))
-            into.wire(channel.name + " −", rail_name, "flyback diode, stripe to " + rail_name);
+            wires.push_back({channel.name + " −", rail_name, "flyback diode, stripe to " + rail_name, false, {}, true});
     }
     if (project.board.clock != project::BusClock::None) {
         for (const auto& [name, pin] : board::family(project.board.form).bus)

@@ -79,6 +79,32 @@ TEST(Wiring, ofEveryKindOfInput) {
         EXPECT_FALSE(plan::inputParts(project, input).empty());
     }
 }
+// What lies in a wire is a value, and its note says the same: for all that the sketch can drive, and every kind of input.
+TEST(Wiring, whatLiesInAWireIsWhatItsNoteSays) {
+    const auto parts = test::shippedParts();
+    int resistors = 0, diodes = 0;
+    const auto look = [&](const project::Project& project) {
+        for (const auto& wire : plan::wiring(project, parts, plan::evaluate(project, parts))) {
+            const bool says = wire.note.starts_with("through ") || wire.note.starts_with("pull-down ");
+            EXPECT_EQ(says, wire.through.has_value()) << wire.from << " to " << wire.to << ": " << wire.note;
+            if (says && wire.through) {
+                const auto ohms = wire.note.substr(wire.note.find(' ') + 1);
+                EXPECT_TRUE(ohms.starts_with(displayPlain(*wire.through))) << wire.note;
+                ++resistors;
+            }
+            EXPECT_EQ(wire.note.starts_with("flyback diode"), wire.diode) << wire.note;
+            diodes += wire.diode ? 1 : 0;
+        }
+    };
+    for (const auto& row : test::matrix(parts, {"atmega328p-16mhz"})) {
+        look(row.project);
+        look(test::edited(row.project, {{"channels/it/drive/flyback_diode", "yes"}}));
+    }
+    for (const auto& kind : Names<project::InputKind>::all)
+        for (const auto& wired : Names<project::Wired>::all) look(test::withInput(kind.value, {{"inputs/x/wired", wired.id}}));
+    EXPECT_GT(resistors, 100);
+    EXPECT_GT(diodes, 10);
+}
 // 12 V onto a 5 V converter: U·Rb/(Rt + Rb) by Ohm's law, the upper resistor the next of E12 (IEC 60063).
 TEST(Wiring, aDividerIsSizedForTheRailItReads) {
     auto project = alone(ChannelKind::Pump, "centrifugal_12v_small", "mosfet_logic_30v");

@@ -34,7 +34,7 @@ void wires(const Wiring& w) {
     if (!channel.direction_pin.empty()) w.wire("board " + channel.direction_pin, w.it + "carrier DIR");
     if (!channel.enable_pin.empty()) {
         w.wire("board " + channel.enable_pin, w.it + "carrier ENABLE", "low is on");
-        w.wire(w.logic, w.it + "carrier ENABLE", "through 10 kΩ: loose while the board starts");
+        w.wire(w.logic, w.it + "carrier ENABLE", of<Resistance>(10e3), ": loose while the board starts");
     }
     w.wire(w.rail, w.it + "carrier motor supply", "capacitor within 5 cm");
     w.wire(w.logic, w.it + "carrier logic supply");

@@ -9,7 +9,7 @@ namespace {
 void wires(const Wiring& w) {
     w.wire(w.pin, w.it + "bridge PWM");
     w.wire(w.logic, w.it + "bridge enable, not-sleep", "where it has one: low puts it to sleep");
-    w.wire(w.pin, "ground", "pull-down 10 kΩ");
+    w.pullDown(w.pin, of<Resistance>(10e3));
     if (!w.channel.direction_pin.empty()) w.wire("board " + w.channel.direction_pin, w.it + "bridge DIR", "low: forwards; high: backwards");
     else w.wire("ground", w.it + "bridge DIR", "a strap: one way; the other level turns it round");
     w.wire(w.rail, w.it + "bridge +");

@@ -8,8 +8,8 @@ namespace {
 
 void wires(const Wiring& w) {
     w.wire(w.pin, w.it + "half-bridge IN", "high joins its output to the supply, low to ground; it leaves the gap between both itself");
-    w.wire(w.logic, w.it + "half-bridge enable", "through 10 kΩ; low lets its output float");
-    w.wire(w.pin, "ground", "pull-down 10 kΩ");
+    w.wire(w.logic, w.it + "half-bridge enable", of<Resistance>(10e3), "; low lets its output float");
+    w.pullDown(w.pin, of<Resistance>(10e3));
     w.wire(w.rail, w.it + "half-bridge +");
     w.wire(w.it + "half-bridge −", "ground");
     w.wire(w.it + "half-bridge output", w.it + "+", w.resistor);

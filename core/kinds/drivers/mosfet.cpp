@@ -38,8 +38,8 @@ void protection(const Fitting& f) {
 
 void wires(const Wiring& w) {
     const auto& drive = w.channel.drive;
-    w.wire(w.pin, w.it + "MOSFET gate", "through " + displayPlain(drive.gate_resistor));
-    w.wire(drive.pulldown_side == PulldownSide::Pin ? w.pin : w.it + "MOSFET gate", "ground", "pull-down " + displayPlain(drive.pulldown));
+    w.wire(w.pin, w.it + "MOSFET gate", drive.gate_resistor);
+    w.pullDown(drive.pulldown_side == PulldownSide::Pin ? w.pin : w.it + "MOSFET gate", drive.pulldown);
     w.wire(w.it + "MOSFET source", "ground");
     w.wire(w.it + "−", w.it + "MOSFET drain");
     w.wire(w.rail, w.it + "+", w.resistor);

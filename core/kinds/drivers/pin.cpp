@@ -13,18 +13,18 @@ void protection(const Fitting& f) {
 
 void wires(const Wiring& w) {
     if (w.part != nullptr && actuatorKind(*w.part).line == nullptr) {
-        w.wire(w.pin, w.it + "+", w.resistor + "; the longer leg");
+        w.wire(w.pin, w.it + "+", w.resistor, w.resistor ? "; the longer leg" : "the longer leg");
         w.wire(w.it + "−", "ground");
         return;
     }
     if (w.inverted) {
         // While the board starts its pin floats: the resistor to the supply then keeps the fan at its slowest.
-        w.wire(w.pin, w.it + "transistor base", "through 1 kΩ");
-        w.wire(w.logic, w.it + "transistor base", "10 kΩ: at its slowest while the board starts");
+        w.wire(w.pin, w.it + "transistor base", of<Resistance>(1e3));
+        w.wire(w.logic, w.it + "transistor base", of<Resistance>(10e3), ": at its slowest while the board starts");
         w.wire(w.it + "transistor emitter", "ground");
         w.wire(w.it + "transistor collector", w.it + "PWM wire", "the fan pulls that wire up itself; the pin is low while it runs");
     } else {
-        w.wire(w.pin, w.it + "signal wire", "through 330 Ω");
+        w.wire(w.pin, w.it + "signal wire", of<Resistance>(330.0));
     }
     w.wire(w.rail, w.it + "+", w.resistor);
     w.wire(w.it + "−", "ground");

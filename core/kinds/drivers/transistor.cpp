@@ -101,8 +101,7 @@ void protectBase(const Fitting& f) {
 
 void wireBase(const Wiring& w) {
     const std::string name = driverKind(w.driver).in_the_list;
-    w.wire(w.pin, w.it + name + " base",
-           w.chosen != nullptr && w.chosen->base_resistor ? "through " + displayPlain(*w.chosen->base_resistor) : "");
+    w.wire(w.pin, w.it + name + " base", w.chosen != nullptr ? w.chosen->base_resistor : std::nullopt);
     w.wire(w.it + name + " emitter", "ground");
     w.wire(w.it + "−", w.it + name + " collector");
     w.wire(w.rail, w.it + "+", w.resistor);
