@@ -173,7 +173,7 @@ Packet packetOf(const project::Project& project, const project::Parts& parts, co
     for (const auto& channel : project.channels)
         if (auto test = proof::testSketch(project, parts, channel.id, &plain)) packet.tests.push_back(std::move(*test));
     if (const auto sketch = plan::sketchOf(project, plan)) packet.sketch = sketch->text;
-    packet.deck = plan::spiceDeck(project, parts, plan).value_or(std::string{});
+    packet.deck = plan::spiceDeck(project, parts, plan);
     packet.assembly = assemblyOrder(project, packet.proved);
     packet.date = date;
     return packet;
@@ -410,6 +410,7 @@ std::string packetHtml(const Packet& packet) {
     if (!packet.sketch.empty()) {
         page.heading("Sketch");
         page.code(packet.sketch);
+        if (!packet.deck) page.say("Its wiring as a deck for ngspice is not in this packet: " + sentence(packet.deck.error()));
     }
     return page.html(project.brief.name);
 }

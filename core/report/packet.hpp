@@ -16,7 +16,7 @@ struct Packet {
     std::vector<proof::Due> care;                          ///< decided and proposed
     std::vector<proof::TestSketch> tests;
     std::string sketch;                         ///< its text; empty: none yet
-    std::string deck;                           ///< the wiring for ngspice; empty: a figure of the supply is not known
+    Result<std::string> deck;                   ///< the wiring for ngspice
     std::vector<std::string> assembly;          ///< in their order
     std::map<std::string, std::string> photos;  ///< bytes of the JPEG files by name, as many as could be read
     std::string date;                           ///< given by the caller, shown as it is

@@ -79,7 +79,7 @@ std::vector<PacketFile> packetFiles(const Packet& packet, const std::string& pro
     if (const auto sketch = plan::sketchOf(packet.project, packet.proved.plan)) {
         add("sketch/" + sketch->name + "/" + sketch->name + ".ino", sketch->text);
         for (const auto& beside : sketch->beside) add("sketch/" + sketch->name + "/" + beside.name, beside.text);
-        add("sketch/" + sketch->name + "/" + sketch->name + ".cir", packet.deck);
+        add("sketch/" + sketch->name + "/" + sketch->name + ".cir", packet.deck.value_or(std::string{}));
     }
     for (const auto& test : packet.tests) {
         add("test-sketches/" + test.sketch.name + "/" + test.sketch.name + ".ino", test.sketch.text);
