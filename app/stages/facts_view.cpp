@@ -46,7 +46,8 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
     if (leaf == "signal/microsteps") return kinds::isSteps(signal);
     if (leaf == "signal/frequency" || leaf == "signal/soft_start" || leaf == "signal/duty")
         return signal == SignalKind::Pwm || signal == SignalKind::Unknown ||
-               (leaf != "signal/frequency" && (signal == SignalKind::SpeedPulse || signal == SignalKind::StepRate)) ||
+               (leaf != "signal/frequency" &&
+                (signal == SignalKind::SpeedPulse || signal == SignalKind::StepRate || signal == SignalKind::PartWaves)) ||
                (leaf == "signal/duty" && (signal == SignalKind::FanPwm || (planned != nullptr && planned->mains.has_value()))) ||
                (leaf == "signal/soft_start" && signal == SignalKind::Switched && kind == project::ChannelKind::Pump);
     if (leaf == "direction_pin" || leaf == "enable_pin") {
@@ -190,6 +191,7 @@ std::vector<FactGroup> factsOf(const Model& model, Stage stage, const QString& c
             if (const auto* input = project::findInput(model.project, place.entry); input != nullptr)
                 fact.choices.front().second = project::isReading(input->kind) ? "as usual: yes" : "as usual: no";
         if (end == "late" && fact.text == "0 s") continue;
+        if (fact.path == "board/crossing_pin" && !fact.known && !plan::fires(model.plan)) continue;
         if (place.list == "rails") {
             const auto* rail = project::findRail(model.project, place.entry);
             if (rail == nullptr || !power::applies(*rail, place.leaf)) continue;

@@ -49,7 +49,8 @@ std::optional<double> costOf(const Family& family, const PinRules& rules, const 
     if (wish.analog && !pin.analog) return std::nullopt;
     double cost = 0.0;
     if (wish.pwm) {
-        if (pin.pwm_timer < 0 || pin.pwm_timer == family.untimed_timer || (rules.beat && pin.pwm_timer == family.beat_timer))
+        if (pin.pwm_timer < 0 || pin.pwm_timer == family.untimed_timer || (rules.beat && pin.pwm_timer == family.beat_timer) ||
+            (rules.phase && pin.pwm_timer == family.phase_timer))
             return std::nullopt;
         if (pin.pwm_timer == family.clock_timer) {
             if (!same(*clockTimerFrequency(family), *wish.pwm, rules.tolerance)) return std::nullopt;

@@ -34,6 +34,7 @@ struct PinClash {
 /// What the sketch takes besides its clock, and how exact a frequency must be.
 struct PinRules {
     bool beat = false;        ///< a timer beats for servos and steps (Family::beat_timer)
+    bool phase = false;       ///< one times the firing into the mains' half-waves (Family::phase_timer)
     double tolerance = 0.01;  ///< of a PWM frequency
     friend bool operator==(const PinRules&, const PinRules&) = default;
 };

@@ -71,6 +71,7 @@ struct Family {
     double adc_reference = 0.0;          ///< V
     int clock_timer = -1;                ///< timer that keeps the sketch's clock; -1: none of the PWM timers
     int beat_timer = -1;                 ///< timer that would beat for servos and steps; -1: none of the PWM timers
+    int phase_timer = -1;                ///< timer of 16 bits that would time the firing into half-waves of the mains; -1: none
     int untimed_timer = -1;              ///< one whose pulses the sketch does not make, though the chip could; -1: none
     int pool = 0;                        ///< timers in the pool of pooled_timer
     bool real_time = true;               ///< false: an operating system may hold it up for milliseconds

@@ -164,6 +164,7 @@ Result<void> addForm(Forms& forms, const nlohmann::json& document) {
     reader.may("adc_reference_V", family.adc_reference);
     reader.may("clock_timer", family.clock_timer);
     reader.may("beat_timer", family.beat_timer);
+    reader.may("phase_timer", family.phase_timer);
     reader.may("untimed_timer", family.untimed_timer);
     reader.may("pool_timers", family.pool);
     reader.may("real_time", family.real_time);

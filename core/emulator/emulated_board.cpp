@@ -1,6 +1,7 @@
 #include "emulator/emulated_board.hpp"
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 #include "emulator/pin_bus.hpp"
 #include "plant/on_times.hpp"
 
@@ -38,6 +39,10 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
     for (const auto& output : board->wiring_.kinds)
         board->places_.push_back(output.kind == routine::OutputKind::Stepper ? output.start : 0.0);
     board->places_.resize(outputs, 0.0);
+    board->fired_.assign(outputs, -1.0);
+    board->half_waves_.assign(outputs, 0.0);
+    for (const auto& output : board->wiring_.kinds)
+        if (output.half_waves > 0.0) board->mains_.frequency = output.half_waves;
     board->contact_.assign(board->wiring_.inputs.size(), false);
     board->rates_.assign(board->wiring_.inputs.size(), 0.0);
     board->phases_.assign(board->wiring_.inputs.size(), 0.0);
@@ -53,6 +58,8 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
             if (level) {
                 self->on_since_[o] = self->rose_[o] = cycle;
                 ++self->rises_[o];
+                if (self->fired_[o] < 0.0)
+                    self->fired_[o] = std::clamp(2.0 * self->mains_.frequency * (time - self->crossed_at_), 0.0, 1.0);
                 if (self->wiring_.kinds[o].kind == routine::OutputKind::Stepper || self->wiring_.kinds[o].step_rate > 0.0) {
                     const auto& direction = self->wiring_.directions[o];
                     self->places_[o] += !direction || self->chip_->pins().level(direction->port, direction->bit) ? 1.0 : -1.0;
@@ -103,7 +110,7 @@ void EmulatedBoard::setRate(int index, double rate) {
 }
 
 // Pulses of the tachs, evenly in the millisecond: active for a tenth of one.
-void EmulatedBoard::pulse(std::uint64_t from) {
+void EmulatedBoard::pulses(std::uint64_t from, std::vector<Outside>& all) {
     for (std::size_t i = 0; i < rates_.size(); ++i) {
         if (rates_[i] <= 0.0 || !wiring_.inputs[i].pin) continue;
         phases_[i] += rates_[i] / 1000.0;
@@ -112,11 +119,44 @@ void EmulatedBoard::pulse(std::uint64_t from) {
         const auto& input = wiring_.inputs[i];
         const std::uint64_t apart = chip_->clock() / 1000 / static_cast<std::uint64_t>(pulses + 1);
         for (int p = 0; p < pulses; ++p) {
-            chip_->runTo(from + apart * static_cast<std::uint64_t>(p + 1) - apart / 10);
-            chip_->pins().drive(input.pin->port, input.pin->bit, input.active_high);
-            chip_->runTo(from + apart * static_cast<std::uint64_t>(p + 1));
-            chip_->pins().drive(input.pin->port, input.pin->bit, !input.active_high);
+            const std::uint64_t ends = from + apart * static_cast<std::uint64_t>(p + 1);
+            all.push_back({ends - apart / 10, &*input.pin, input.active_high});
+            all.push_back({ends, &*input.pin, !input.active_high});
         }
+    }
+}
+
+// The crossing to come, as soon as its pulse begins in this millisecond: what lies beyond is kept for those to come.
+void EmulatedBoard::crossings(std::vector<Outside>& all) {
+    const double clock = chip_->clock();
+    while (!mains_.there && crossing_at_ * clock < static_cast<double>(target_)) crossing_at_ += 0.5 / mains_.frequency;
+    const auto jitter = [&] {
+        noise_ = noise_ * 1664525U + 1013904223U;
+        return mains_.jitter * (2.0 * static_cast<double>(noise_ >> 8) / 16777216.0 - 1.0);
+    };
+    while (mains_.there && (crossing_at_ - mains_.early - mains_.jitter) * clock < static_cast<double>(target_)) {
+        const auto at = [&](double time) { return static_cast<std::uint64_t>(std::max(0.0, time * clock)); };
+        const double begins = crossing_at_ - mains_.early + jitter(), ends = crossing_at_ + mains_.early + jitter();
+        if (wiring_.crossing)
+            for (const auto& [time, level] : {std::pair{begins, true}, {ends, false}}) {
+                all.push_back({at(time), &*wiring_.crossing, level});
+                for (int b = 1; b <= mains_.bounces; ++b) {
+                    all.push_back({at(time + (b - 0.5) * 20e-6), &*wiring_.crossing, !level});
+                    all.push_back({at(time + b * 20e-6), &*wiring_.crossing, level});
+                }
+            }
+        all.push_back({at(crossing_at_), nullptr, false});
+        crossing_at_ += 0.5 / mains_.frequency;
+    }
+}
+
+// A half-wave is over: what is a resistance has had its share of it; a gate that is on fires the next at once.
+void EmulatedBoard::crossed() {
+    crossed_at_ = static_cast<double>(chip_->cycle()) / chip_->clock();
+    for (std::size_t o = 0; o < fired_.size(); ++o) {
+        const double angle = std::numbers::pi * fired_[o];
+        half_waves_[o] = fired_[o] < 0.0 ? 0.0 : 1.0 - fired_[o] + std::sin(2.0 * angle) / (2.0 * std::numbers::pi);
+        fired_[o] = level_[o] ? 0.0 : -1.0;
     }
 }
 
@@ -196,7 +236,19 @@ double EmulatedBoard::steppedSpeed(std::size_t o) {
 void EmulatedBoard::slice() {
     const std::uint64_t from = target_;
     target_ += chip_->clock() / 1000;
-    pulse(from);
+    pulses(from, outside_);
+    if (std::any_of(wiring_.kinds.begin(), wiring_.kinds.end(), [](const auto& output) { return output.half_waves > 0.0; })) {
+        crossings(outside_);
+        if (!mains_.there) std::fill(half_waves_.begin(), half_waves_.end(), 0.0);
+    }
+    std::stable_sort(outside_.begin(), outside_.end(), [](const Outside& a, const Outside& b) { return a.cycle < b.cycle; });
+    auto next = outside_.begin();
+    for (; next != outside_.end() && next->cycle < target_; ++next) {
+        chip_->runTo(next->cycle);
+        if (next->pin != nullptr) chip_->pins().drive(next->pin->port, next->pin->bit, next->level);
+        else crossed();
+    }
+    outside_.erase(outside_.begin(), next);
     chip_->runTo(target_);
     for (std::size_t o = 0; o < level_.size(); ++o) {
         // A pin that becomes an output while it is low has no edge, and is on where low is.
@@ -216,6 +268,7 @@ void EmulatedBoard::slice() {
         on_cycles_[o] = 0;
         duty_[o] = std::min(1.0, static_cast<double>(on) / static_cast<double>(target_ - from));
         if (wiring_.kinds[o].kind != routine::OutputKind::Switched) duty_[o] = placedDrive(o);
+        if (wiring_.kinds[o].half_waves > 0.0) duty_[o] = half_waves_[o];
         const bool steps_on = wiring_.kinds[o].step_rate > 0.0;
         if (!steps_on) shares_[o] = way(o) * duty_[o];
         if (wiring_.kinds[o].pulse_still > 0) shares_[o] = pulsedSpeed(o), duty_[o] = std::abs(shares_[o]);

@@ -31,6 +31,16 @@ struct Wiring {
     std::vector<bool> inverted;                 ///< low is on; empty: none is. Edges and shares are the load's, not the pin's
     std::vector<Input> inputs;
     std::optional<board::BusPart> clock;  ///< on the two-wire bus
+    std::optional<board::Pin> crossing;   ///< the mains' crossings come in there: high from a little before each to a little after
+};
+
+/// The mains, as its crossings tell it.
+struct Mains {
+    bool there = true;
+    double frequency = 50.0;  ///< Hz
+    double early = 0.9e-3;    ///< s: from a pulse's beginning to its crossing, and from there to its end
+    double jitter = 10e-6;    ///< s: each end comes up to so much sooner or later
+    int bounces = 0;          ///< more changes at each end, 20 µs apart
 };
 
 /// The emitted sketch on the emulated chip, its pins driving the plants.
@@ -64,6 +74,8 @@ public:
     [[nodiscard]] const std::vector<LineEdge>& lineEdges() const { return line_edges_; }
     [[nodiscard]] const std::vector<Wiring::Line>& lines() const { return wiring_.lines; }
     void fit(plant::Bench bench) override { bench_ = std::move(bench); }
+    /// The mains from now on.
+    void setMains(const Mains& mains) { mains_ = mains; }
     void disturb(int output, double how_much) override { bench_.disturb(output, how_much); }
     /// Power goes and comes back: the sketch starts anew, its EEPROM kept.
     void cutPower() override;
@@ -76,7 +88,16 @@ private:
     void slice();
     void noteLine(const LineEdge& edge);
     void noteLatch(std::size_t output, double time);
-    void pulse(std::uint64_t from);
+    /// What happens to the pins from outside within a millisecond.
+    struct Outside {
+        std::uint64_t cycle;
+        const board::Pin* pin;  ///< nullptr: a crossing of the mains
+        bool level;
+    };
+    void pulses(std::uint64_t from, std::vector<Outside>& all);
+    void crossings(std::vector<Outside>& all);
+    std::vector<Outside> outside_;  ///< what is still to happen, in its order
+    void crossed();
     void noteWidth(std::size_t output, std::uint64_t width);
     [[nodiscard]] double placedDrive(std::size_t output);
     [[nodiscard]] double way(std::size_t output) const;
@@ -102,6 +123,12 @@ private:
     std::size_t most_edges_ = 0;
     std::uint64_t target_ = 0;
     double owed_ = 0.0;
+    Mains mains_;
+    double crossing_at_ = 0.0;        ///< s: the next to come
+    double crossed_at_ = 0.0;         ///< s: the last
+    std::vector<double> fired_;       ///< of each output: where in this half-wave it was fired, 0 to 1; below 0: not yet
+    std::vector<double> half_waves_;  ///< share of full power that the last one let through
+    std::uint32_t noise_ = 1;
 };
 
 }  // namespace hinge::emulator

@@ -1,5 +1,6 @@
 #include "emulator/gadget.hpp"
 #include <utility>
+#include "plan/pin_plan.hpp"
 #include "routine/compile.hpp"
 
 namespace hinge::emulator {
@@ -19,6 +20,7 @@ Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan)
     }
     if (project.board.clock != project::BusClock::None)
         if (const auto* part = board::findBusPart(nameOf(project.board.clock))) wiring.clock = *part;
+    if (plan::fires(plan)) wiring.crossing = board::pinNamed(family, project.board.crossing_pin);
     if (plan.program) wiring.kinds = plan.program->outputs;
     for (const auto& input : project.inputs) {
         const auto pin = board::pinNamed(family, input.pin);

@@ -67,7 +67,7 @@ struct FlatOutput {
     int pin = -1, direction = -1;
     routine::OutputKind kind = routine::OutputKind::Switched;
     std::int32_t start = 0, hold = 0, top = 0, pulse_still = 0;
-    double step_rate = 0.0;
+    double step_rate = 0.0, half_waves = 0.0;
     std::int32_t latch = 0;
     bool inverted = false, turns = false;
 };
@@ -75,6 +75,7 @@ struct FlatOrder {
     std::string name, bytes, clock;
     board::BoardForm form = board::BoardForm::Uno16;
     bool marked = false;
+    int crossing = -1;
     std::vector<FlatOutput> outputs;
     std::vector<FlatInput> inputs;
     std::vector<plant::PumpFigures> plants;
@@ -85,11 +86,11 @@ void exchange(Archive& a, FlatOrder& order) {
     a(order.bytes);
     a(order.clock);
     a(order.form);
-    a(order.marked);
+    a(order.marked), a(order.crossing);
     a.list(order.outputs, [](Archive& list, auto& each) {
         auto& output = const_cast<FlatOutput&>(each);
         list(output.pin), list(output.direction), list(output.kind), list(output.start), list(output.hold), list(output.inverted);
-        list(output.top), list(output.pulse_still), list(output.turns), list(output.step_rate), list(output.latch);
+        list(output.top), list(output.pulse_still), list(output.turns), list(output.step_rate), list(output.latch), list(output.half_waves);
     });
     a.list(order.inputs, [](Archive& list, auto& each) {
         auto& input = const_cast<FlatInput&>(each);
@@ -111,8 +112,9 @@ void exchange(Archive& a, plant::FirmwareSeen& seen) {
 
 FlatOrder flat(const GuestOrder& order) {
     const auto& family = board::family(order.form);
-    FlatOrder flat{order.name, order.bytes, order.wiring.clock ? std::string{order.wiring.clock->id} : "", order.form, order.marked, {},
-                   {},         order.plants};
+    FlatOrder flat{order.name, order.bytes,  order.wiring.clock ? std::string{order.wiring.clock->id} : "",
+                   order.form, order.marked, placeOf(family, order.wiring.crossing),
+                   {},         {},           order.plants};
     for (std::size_t o = 0; o < order.wiring.outputs.size(); ++o) {
         FlatOutput output{placeOf(family, order.wiring.outputs[o])};
         if (o < order.wiring.directions.size()) output.direction = placeOf(family, order.wiring.directions[o]);
@@ -121,7 +123,7 @@ FlatOrder flat(const GuestOrder& order) {
             const auto& kind = order.wiring.kinds[o];
             output.kind = kind.kind, output.start = kind.start, output.hold = kind.hold;
             output.top = kind.top, output.pulse_still = kind.pulse_still, output.turns = kind.turns, output.step_rate = kind.step_rate;
-            output.latch = kind.latch;
+            output.latch = kind.latch, output.half_waves = kind.half_waves;
         }
         flat.outputs.push_back(output);
     }
@@ -133,13 +135,14 @@ FlatOrder flat(const GuestOrder& order) {
 Wiring wiringOf(const FlatOrder& order) {
     const auto& family = board::family(order.form);
     Wiring wiring;
+    wiring.crossing = pinAt(family, order.crossing);
     for (const auto& output : order.outputs) {
         wiring.outputs.push_back(pinAt(family, output.pin).value_or(family.pins.front()));
         wiring.directions.push_back(pinAt(family, output.direction));
         routine::ProgramOutput kind;
         kind.kind = output.kind, kind.start = output.start, kind.hold = output.hold;
         kind.top = output.top, kind.pulse_still = output.pulse_still, kind.turns = output.turns, kind.step_rate = output.step_rate;
-        kind.latch = output.latch;
+        kind.latch = output.latch, kind.half_waves = output.half_waves;
         wiring.kinds.push_back(kind);
         wiring.inverted.push_back(output.inverted);
     }

@@ -17,10 +17,14 @@ namespace {
 class OutputPrinter {
 public:
     OutputPrinter(const SketchModel& model, Target target)
-        : model_(model), target_(target), pool_(model.family.pool), text_{.motion = Motion(target, model.family.beat_timer)} {}
+        : model_(model),
+          target_(target),
+          pool_(model.family.pool),
+          text_{.motion = Motion(target, model.family.beat_timer), .mains = MainsText(model)} {}
     std::optional<Error> add(std::size_t i);
     OutputText done() && {
         text_.setup += text_.motion.timer();
+        if (text_.mains.used()) text_.setup += text_.mains.setup();
         return std::move(text_);
     }
 
@@ -119,6 +123,7 @@ Result<std::string> OutputPrinter::body(const One& one, int channel) {
     if (one.goes_on) return rateBody(one);
     if (one.turns_on) return turningBody(one, channel);
     if (one.output.latch > 0) return latchBody(one);
+    if (MainsText::isFired(one.output)) return text_.mains.add(out, one.field, one.output.half_waves);
     std::string body;
     if (out.pwm) {
         auto made = pwmBody(one, channel);
@@ -158,6 +163,8 @@ std::string OutputPrinter::timing(const One& one) const {
     if (out.pwm)
         return fmt::format("timer {}, prescaler {:.0f}, TOP {:.0f}: {}", out.pin.pwm_timer, si(out.pwm->prescaler), si(out.pwm->top),
                            comment(display(out.pwm->actual_frequency, 5)));
+    if (MainsText::isFired(one.output))
+        return fmt::format("fired into each half-wave of the mains, timed by timer {}", model_.family.phase_timer);
     if (one.output.latch > 0) return fmt::format("a pulse of {} ms each way", one.output.latch);
     if (out.block > 0) return fmt::format("whole cycles of the mains, {} ms at a time", out.block);
     return "on and off";

@@ -1,6 +1,7 @@
 #pragma once
 #include <kainjow/mustache.hpp>
 #include <string>
+#include "firmware/mains_text.hpp"
 #include "firmware/motion_text.hpp"
 #include "firmware/sketch.hpp"
 #include "firmware/target.hpp"
@@ -13,6 +14,7 @@ struct OutputText {
     std::string setup, places;
     bool remembers = false;
     Motion motion;
+    MainsText mains;
 };
 /// Errors: Missing, with the channel, where a target cannot do what an output asks.
 [[nodiscard]] Result<OutputText> outputText(const SketchModel& model, Target target);

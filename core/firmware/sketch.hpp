@@ -39,6 +39,7 @@ struct SketchModel {
     std::vector<HeldPin> held;
     bool watchdog = false;
     std::optional<board::BusPart> clock;  ///< on the two-wire bus
+    std::optional<board::Pin> crossing;   ///< at which the mains' crossings come in
 };
 
 struct SketchFile {

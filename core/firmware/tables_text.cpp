@@ -275,6 +275,8 @@ std::string switchesText(const Program& program, bool linked, bool saves) {
     put("RUNS", does(Operation::Run), "runs that a cue does not wait for, or side by side");
     put("TURNS", std::any_of(program.outputs.begin(), program.outputs.end(), [](const auto& each) { return each.turns; }),
         "outputs that can be turned round");
+    put("MAINS", std::any_of(program.outputs.begin(), program.outputs.end(), [](const auto& each) { return each.half_waves > 0.0; }),
+        "outputs that are fired into half-waves of the mains");
     put("FOLLOWERS", !program.followers.empty(), "outputs that follow an input");
     put("LOOPS", !program.loops.empty(), "outputs that hold a reading");
     put("ROLLS",

@@ -60,6 +60,7 @@ struct Wiring {
     bool inverted = false;
     bool mains = false;
     std::string pin, it, rail, logic;    ///< "board D9", "Rain ", its rail's name, "board 5 V"
+    std::string crossing;                ///< the pin at which the mains' crossings come in; empty: none yet
     std::optional<Resistance> resistor;  ///< in front of a bare LED
     std::vector<Wire>& wires;
     void wire(std::string from, std::string to, std::string note = "") const;

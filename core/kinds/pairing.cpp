@@ -8,6 +8,11 @@ bool onMains(const project::Demand& demand) {
     return demandKind(demand).mains(demand).has_value();
 }
 
+bool isDimmed(const project::Demand& demand) {
+    const auto* load = std::get_if<project::SwitchDemand>(&demand);
+    return load != nullptr && load->dimmed;
+}
+
 double supplyOf(const Context& c, const RailOption& rail) {
     if (const auto mains = demandKind(c.demand).mains(c.demand)) return si(mains->volts);
     return rail.volts ? si(*rail.volts) : unknown;

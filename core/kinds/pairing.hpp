@@ -143,6 +143,8 @@ struct Numbers {
 [[nodiscard]] double supplyOf(const Context& context, const RailOption& rail);
 /// Whether its load hangs on the mains.
 [[nodiscard]] bool onMains(const project::Demand& demand);
+/// Whether it is to be dimmed, not only switched.
+[[nodiscard]] bool isDimmed(const project::Demand& demand);
 /// Whether it wants a shaft that turns: turning, going along, pressing by a horn.
 [[nodiscard]] bool turnsShaft(const Context& context);
 /// Share of the time that heats: on-time over interval where uses follow within a minute, else 1.

@@ -61,8 +61,8 @@ struct Figures {
 
 /// How a channel's main pin is driven.
 /// ServoPulse says a place, SpeedPulse a speed, by the same pulses; Steps go to places, StepRate goes on;
-/// LatchPulses: one each way when it is switched on and off.
-enum class SignalKind { Unknown, Switched, Pwm, FanPwm, ServoPulse, Steps, WholeCycles, SpeedPulse, StepRate, LatchPulses };
+/// LatchPulses: one each way when it is switched on and off; PartWaves: on from some way into each half-wave of the mains.
+enum class SignalKind { Unknown, Switched, Pwm, FanPwm, ServoPulse, Steps, WholeCycles, SpeedPulse, StepRate, LatchPulses, PartWaves };
 /// Pulses of a servo, every 20 ms.
 [[nodiscard]] constexpr bool isServoPulse(SignalKind signal) {
     return signal == SignalKind::ServoPulse || signal == SignalKind::SpeedPulse;

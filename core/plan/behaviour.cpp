@@ -87,18 +87,21 @@ std::vector<routine::ChannelNumbers> channelNumbers(const project::Project& proj
         numbers.dose_time = planned.dose_time;
         numbers.longest = of<Duration>(planned.dose_time ? si(*planned.dose_time) * 4.0 : 60.0);
         numbers.duty = channel.signal.duty;
-        numbers.ramp = planned.pwm || (isBeaten(planned) && !isPlaced(planned)) ? channel.signal.soft_start : Duration{};
+        numbers.ramp = planned.pwm || planned.signal == SignalKind::PartWaves || (isBeaten(planned) && !isPlaced(planned))
+                           ? channel.signal.soft_start
+                           : Duration{};
         numbers.off_delay = channel.off_delay;
         // Of 65 536 steps the last is not told apart: levels and compare registers have 16 bits.
-        numbers.top = planned.pwm                                 ? static_cast<std::int32_t>(std::min(si(planned.pwm->steps), 65'535.0))
-                      : planned.signal == SignalKind::WholeCycles ? 1000
-                                                                  : 1;
+        numbers.top = planned.pwm ? static_cast<std::int32_t>(std::min(si(planned.pwm->steps), 65'535.0))
+                      : planned.signal == SignalKind::WholeCycles || planned.signal == SignalKind::PartWaves ? 1000
+                                                                                                             : 1;
         // One after another: a coil that latches waits for those before it.
         if (planned.latch) {
             numbers.latch = std::max(1, static_cast<int>(std::lround(1000.0 * si(*planned.latch))));
             numbers.latch_turn = turn;
             turn += numbers.latch + 20;
         }
+        if (planned.signal == SignalKind::PartWaves && planned.mains) numbers.half_waves = si(planned.mains->frequency);
         if (planned.signal == SignalKind::StepRate) numbers.top = spark::rate_top, numbers.step_rate = si(*planned.motion.step_rate);
         // In half microseconds of pulse.
         if (planned.motion.pulse_span) {

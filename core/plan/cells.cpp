@@ -108,6 +108,7 @@ Cell pinsCell(const Look& at) {
                   : kinds::isServoPulse(at.planned.signal)       ? "servo pulse"
                   : at.planned.latch                             ? "pulses"
                   : at.planned.signal == SignalKind::WholeCycles ? "whole cycles"
+                  : at.planned.signal == SignalKind::PartWaves   ? "gate, part of each half-wave"
                                                                  : "on and off";
     if (chosen && chosen->pin_peak) c.share = si(*chosen->pin_peak) / family.pin_current;
     c.verdict = at.judged(Stage::Pins, holdsIf(pin.has_value()));
@@ -140,6 +141,9 @@ Cell pulseCell(const Look& at) {
         const auto& pattern = planned.mains->pattern;
         c.figure = fmt::format("{} of {}", std::count(pattern.begin(), pattern.end(), '1'), pattern.size());
         c.small = "whole cycles";
+    } else if (planned.signal == SignalKind::PartWaves && planned.mains && planned.mains->delay) {
+        c.figure = display(*planned.mains->delay, 3) + " late";
+        c.small = "into each half-wave";
     } else if (planned.latch) {
         if (si(*planned.latch) > 0.0) c.figure = display(*planned.latch, 2) + " each way";
         c.small = c.figure.empty() ? "pulse not known" : "nothing between";

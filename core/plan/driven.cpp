@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include "firmware/target.hpp"
+#include "kinds/demand_kind.hpp"
 #include "match/judge.hpp"
 #include "plan/feed.hpp"
 
@@ -32,8 +33,31 @@ Asked askedOf(const routine::Routine& routine, const std::string& channel) {
 }
 
 bool dimmed(const project::Channel& channel, const Asked& asked) {
-    const auto* load = std::get_if<project::SwitchDemand>(&channel.demand);
-    return (load != nullptr && load->dimmed) || asked.shares || si(channel.signal.duty) < 1.0;
+    return kinds::isDimmed(channel.demand) || asked.shares || si(channel.signal.duty) < 1.0;
+}
+
+// What keeps the sketch from firing into half-waves of the mains.
+std::optional<Reason> notFired(const project::Project& project, const project::Parts& parts, const project::Channel& channel,
+                               const board::Family& family) {
+    const std::string path = "channels/" + channel.id + "/";
+    if (family.phase_timer < 0)
+        return Reason{fmt::format("the sketch fires into the mains' half-waves by a timer of 16 bits, which {} {}", family.name,
+                                  family.target == firmware::Target::Avr ? "has not" : "is not yet written for"),
+                      {{"The ATmega328P board", {{"board/form", "atmega328p-16mhz"}}, "another board"}}};
+    const auto mains = kinds::demandKind(channel.demand).mains(channel.demand);
+    for (const auto& other : project.channels) {
+        const auto theirs = kinds::demandKind(other.demand).mains(other.demand);
+        const auto* driver = project::findDriver(parts, other.drive.part);
+        if (other.id == channel.id || !theirs || driver == nullptr || kinds::driverKind(*driver).waves != kinds::Waves::Parts ||
+            theirs->frequency == mains->frequency)
+            continue;
+        return Reason{fmt::format("its mains is set to {} and that of {} to {}, and one line tells the crossings of both",
+                                  display(mains->frequency), other.name, display(theirs->frequency)),
+                      {{"As " + other.name,
+                        {{path + "demand/mains_frequency", exactText(Kind::Frequency, si(theirs->frequency))}},
+                        "costs nothing"}}};
+    }
+    return std::nullopt;
 }
 
 std::optional<Reason> reasonOf(const project::Project& project, const project::Parts& parts, const project::Channel& channel,
@@ -73,6 +97,8 @@ std::optional<Reason> reasonOf(const project::Project& project, const project::P
     if (!family.real_time && planned.signal == SignalKind::WholeCycles)
         return Reason{fmt::format("the sketch counts no cycles of the mains on {}: an operating system would cut them short", family.name),
                       {}};
+    if (planned.signal == SignalKind::PartWaves)
+        if (auto reason = notFired(project, parts, channel, family)) return reason;
     if (asked.loop && asked.in_proportion)
         return Reason{"a follower in proportion and a loop both set its power: the loop would never be heard", {}};
     return std::nullopt;

@@ -69,6 +69,7 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
     }
     for (const auto& line : idle) hold(line);
     model.watchdog = project.board.watchdog;
+    model.crossing = board::pinNamed(model.family, project.board.crossing_pin);
     if (project.board.clock != project::BusClock::None)
         if (const auto* part = board::findBusPart(nameOf(project.board.clock))) model.clock = *part;
     for (const auto& input : project.inputs) {

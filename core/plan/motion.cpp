@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include "driver/mains.hpp"
+#include "firmware/runtime/spark_drive_phase.h"
 #include "kinds/demand_kind.hpp"
 #include "plan/feed.hpp"
 #include "quantity/constants.hpp"
@@ -202,6 +203,12 @@ void evaluateMains(const project::Channel& channel, const project::Parts& parts,
             mains.delay = worked->result.delay;
             show("firing delay, resistive load", *worked);
         }
+        // As the sketch fires it: never right at a crossing.
+        const double half = 0.5 / si(mains.frequency);
+        mains.until = of<Duration>(half * 15.0 / 16.0);
+        if (const auto at = spark::firingDelay(static_cast<std::int32_t>(std::lround(1000.0 * si(mains.share)))); at != spark::never_fired)
+            mains.delay = of<Duration>(std::max(half * spark::earliest_fired / 65536.0, si(mains.delay.value_or(Duration{}))));
+        else mains.delay.reset();
         // Two 47 kΩ resistors in front of the coupler are the usual choice, common practice.
         driver::ZeroCross crossing;
         crossing.mains_voltage = mains.volts;

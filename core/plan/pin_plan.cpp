@@ -15,6 +15,7 @@ constexpr double fan_pwm_frequency =
 board::PinRules rulesOf(const Plan& plan) {
     board::PinRules rules;
     rules.beat = beats(plan);
+    rules.phase = fires(plan);
     return rules;
 }
 
@@ -60,6 +61,11 @@ bool beats(const Plan& plan) {
     return std::any_of(plan.channels.begin(), plan.channels.end(), isBeaten);
 }
 
+bool fires(const Plan& plan) {
+    return std::any_of(plan.channels.begin(), plan.channels.end(),
+                       [](const ChannelPlan& channel) { return channel.signal == SignalKind::PartWaves; });
+}
+
 std::optional<double> pwmAsked(const ChannelPlan& plan, const project::Channel& channel) {
     if (plan.signal == SignalKind::FanPwm) return fan_pwm_frequency;
     if (plan.signal == SignalKind::Pwm) return si(channel.signal.frequency);
@@ -93,6 +99,7 @@ std::vector<board::PinWish> pinWishes(const project::Project& project, const Pla
     if (project.board.clock != project::BusClock::None)
         for (const auto& [name, pin] : family.bus)
             wish("board/clock/" + std::string{name}, "Clock (" + std::string{name} + ")", std::string{pin}, false);
+    if (fires(plan)) wish("board/crossing_pin", "Mains crossings", project.board.crossing_pin, false).interrupt = family.emulated;
     for (const auto& input : project.inputs) {
         if (!project::hasPin(input.kind)) continue;
         wish("inputs/" + input.id + "/pin", input.name, input.pin, false);

@@ -15,6 +15,8 @@ struct PinLine {
 [[nodiscard]] std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& channel, const routine::Routine& routine);
 /// True when servos or steppers need the board's beat timer.
 [[nodiscard]] bool beats(const Plan& plan);
+/// Whether a timer times the firing into half-waves of the mains.
+[[nodiscard]] bool fires(const Plan& plan);
 /// The PWM frequency that a channel asks of its pin [Hz]; nullopt when it asks none.
 [[nodiscard]] std::optional<double> pwmAsked(const ChannelPlan& plan, const project::Channel& channel);
 

@@ -18,7 +18,12 @@ namespace {
 class PinJudge {
 public:
     PinJudge(const project::Project& project, const project::Parts& parts, Plan& plan)
-        : project_{project}, parts_{parts}, plan_{plan}, family_{board::family(project.board.form)}, beat_{beats(plan)} {
+        : project_{project},
+          parts_{parts},
+          plan_{plan},
+          family_{board::family(project.board.form)},
+          beat_{beats(plan)},
+          fires_{fires(plan)} {
         for (const auto& wish : pinWishes(project, plan, family_))
             if (!wish.fixed.empty()) users_[wish.fixed].push_back(wish.name);
     }
@@ -32,6 +37,7 @@ public:
             lines(channel, planned);
             if (!channel.pin.empty()) main(channel, planned);
         }
+        if (fires_) crossings();
         for (const auto& input : project_.inputs) {
             if (input.pin.empty()) continue;
             const auto pin = common(input.name, input.pin, "inputs/" + input.id + "/pin", "", std::nullopt, false);
@@ -94,6 +100,7 @@ private:
     std::vector<Remedy> moveTo(const std::string& path, std::optional<double> pwm, bool output = true) {
         board::PinRules rules;
         rules.beat = beat_;
+        rules.phase = fires_;
         board::PinWish wish;
         wish.pwm = pwm;
         wish.output = output;
@@ -101,7 +108,7 @@ private:
         for (const auto& input : project_.inputs)
             if (path == "inputs/" + input.id + "/pin")
                 wish.analog = project::isAnalogue(input.kind), wish.interrupt = input.kind == project::InputKind::Tach;
-        if (path.ends_with("/tach_pin")) wish.interrupt = true;
+        if (path.ends_with("/tach_pin") || path == "board/crossing_pin") wish.interrupt = true;
         const board::Pin* best = nullptr;
         double least = 0.0;
         for (const auto& pin : family_.pins) {
@@ -156,6 +163,24 @@ private:
                     Stage::Pins, channel.id);
             plan_.pins.push_back({line.pin, channel.id, std::string{line.name} + " of " + channel.name, Verdict::Holds, line.output});
         }
+    }
+
+    // One line for all that is fired into half-waves.
+    void crossings() {
+        const std::string path = "board/crossing_pin", name = "Mains crossings";
+        const auto& at = project_.board.crossing_pin;
+        if (at.empty()) {
+            plan_.missing.push_back({path, name + ": pin", "a free pin with an interrupt", Stage::Pins, ""});
+            return;
+        }
+        const auto pin = common(name, at, path, "", std::nullopt, false);
+        if (pin && family_.emulated && !pin->interrupt)
+            add({"no-interrupt", Severity::Stop,
+                 fmt::format("{} has no interrupt of its own, and the sketch takes the time of each crossing by one: D2 or D3 on the "
+                             "smaller boards.",
+                             at)},
+                Stage::Pins, "", moveTo(path, std::nullopt, false));
+        plan_.pins.push_back({at, "mains", "mains crossings", Verdict::Holds, false});
     }
 
     void main(const project::Channel& channel, ChannelPlan& planned) {
@@ -223,6 +248,14 @@ private:
         return frequency;
     }
 
+    // What keeps a timer from giving any PWM; nullptr: nothing.
+    [[nodiscard]] const char* takenBy(int timer) const {
+        if (timer == family_.untimed_timer) return "is of another make than the others: the sketch is not written for it";
+        if (beat_ && timer == family_.beat_timer) return "beats for servos and steps; it cannot give PWM besides";
+        if (fires_ && timer == family_.phase_timer) return "times the firing into the mains' half-waves; it cannot give PWM besides";
+        return nullptr;
+    }
+
     // One PWM: can the pin, is the timer free, does it agree with what the timer already runs at?
     void pwm(const project::Channel& channel, ChannelPlan& planned, const board::Pin& pin, double asked, const std::string& path) {
         const bool fan = planned.signal == SignalKind::FanPwm;
@@ -233,16 +266,9 @@ private:
             return;
         }
         const std::string timer = board::timerName(family_, pin.pwm_timer);
-        if (pin.pwm_timer == family_.untimed_timer) {
-            add({"pin-cannot", Severity::Stop,
-                 fmt::format("{} hangs on {}, which is of another make than the others: the sketch is not written for it.", channel.pin,
-                             timer)},
-                Stage::Pins, channel.id, moveTo(path, asked));
-            return;
-        }
-        if (beat_ && pin.pwm_timer == family_.beat_timer) {
-            add({"timer-clash", Severity::Stop,
-                 fmt::format("{} hangs on {}, which beats for servos and steps; it cannot give PWM besides.", channel.pin, timer)},
+        if (const auto* taken = takenBy(pin.pwm_timer)) {
+            add({pin.pwm_timer == family_.untimed_timer ? "pin-cannot" : "timer-clash", Severity::Stop,
+                 fmt::format("{} hangs on {}, which {}.", channel.pin, timer, taken)},
                 Stage::Pins, channel.id, moveTo(path, asked));
             return;
         }
@@ -355,7 +381,7 @@ private:
     const project::Parts& parts_;
     Plan& plan_;
     const board::Family& family_;
-    bool beat_;
+    bool beat_, fires_;
     std::map<std::string, std::vector<std::string>> users_;  // by pin: who sits on it
     std::map<int, Running> timers_;
     board::PwmPool pool_{family_.pool};

@@ -70,6 +70,7 @@ struct MainsPlan {
     Fraction share{};               ///< of full power, as wanted
     bool to_hold = false;           ///< the share is what holding the temperature takes, not a setting
     std::optional<Duration> delay;  ///< phase control: after the crossing
+    std::optional<Duration> until;  ///< and to when its gate is held, from the crossing
     std::optional<Duration> early;  ///< and how long before the crossing its edge comes
     std::string pattern;            ///< zero-crossing: "100100", a cycle each
     int together = 1;               ///< cycles that the sketch gives or withholds together

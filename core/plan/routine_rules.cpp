@@ -227,6 +227,7 @@ std::vector<Remedy> clockOffered(const project::Project& project) {
             if (takes(channel.pin) || takes(channel.direction_pin) || takes(channel.enable_pin) || takes(channel.tach_pin)) return {};
         for (const auto& input : project.inputs)
             if (takes(input.pin)) return {};
+        if (takes(project.board.crossing_pin)) return {};
     }
     return {{"Fit a clock with a battery", {{"board/clock", "clock_bcd"}}, "a small module on the two-wire bus: two pins"}};
 }

@@ -88,6 +88,7 @@ std::vector<Wire> gadgetWires(const project::Project& project, const project::Pa
                                  channel.name + " ",
                                  rail_name,
                                  logicSupply(project),
+                                 project.board.crossing_pin,
                                  resistor,
                                  wires};
         kinds::driverKind(*driver).wires(into);

@@ -187,6 +187,7 @@ struct Board {
     board::BoardForm form = board::BoardForm::Uno16;
     std::string rail;
     bool ground_strip = false;        ///< grounds meet on a strip, not on the board's pins
+    std::string crossing_pin;         ///< at which the mains' zero crossings come in, for all that is fired into its half-waves
     BusClock clock = BusClock::None;  ///< on the two-wire bus
     bool watchdog = false;            ///< a sketch that hangs for a quarter of a second starts anew, in its safe state
     bool radio = false;               ///< the link goes through the air: a serial radio module, or the board's own

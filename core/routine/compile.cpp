@@ -342,6 +342,7 @@ std::optional<Error> addOutputs(Program& program, const Routine& routine, const 
             addParameter(program, {id + "_off_delay", "ms", channel.name + ": keeps running after its reason has gone",
                                    toTicks(channel.off_delay), 0, 600000, "Routine"});
         output.step_rate = channel.step_rate;
+        output.half_waves = channel.half_waves;
         output.latch = channel.latch;
         output.latch_turn = channel.latch_turn;
         if (channel.pulse_still > 0) {

@@ -88,9 +88,9 @@ INSTANTIATE_TEST_SUITE_P(
         Undriven{"aDimmedLampOnTheMains",
                  ChannelKind::Switch,
                  "own_load",
-                 "phase_4a",
+                 "ssr_random_2a",
                  {{"channels/it/demand/feeding", "mains"}, {"channels/it/demand/power", "60 W"}, {"channels/it/demand/dimmed", "yes"}},
-                 "no part of a half-wave"},
+                 "on a phase control board"},
         Undriven{"aSerialChopper", ChannelKind::Turn, "stepper_42mm_short", "chopper_serial_quiet", turn, "registers"},
         Undriven{"AMisfit", ChannelKind::Turn, "stepper_42mm_short", "mosfet_logic_30v", turn, "cannot drive"},
         Undriven{"SharesOfARelay",
@@ -106,6 +106,42 @@ INSTANTIATE_TEST_SUITE_P(
                  {{"board/form", "sbc-header"}, {"channels/it/pin", "GPIO17"}, {"channels/it/signal/duty", "60 %"}},
                  "no PWM"}),
     [](const testing::TestParamInfo<Undriven>& info) { return std::string{info.param.name}; });
+
+// Where no timer is written for it, phase control only switches.
+TEST(NotDriven, phaseControlOnOtherBoards) {
+    const auto parts = test::shippedParts();
+    for (const auto& [form, pin, why] : {std::tuple{"rp2040", "GP2", "not yet written for"},
+                                         {"esp32", "25", "not yet written for"},
+                                         {"attiny85-8mhz", "PB1", "has not"}}) {
+        const auto project = alone(ChannelKind::Switch, "own_load", "phase_4a",
+                                   {{"board/form", form},
+                                    {"channels/it/pin", pin},
+                                    {"channels/it/demand/feeding", "mains"},
+                                    {"channels/it/demand/power", "60 W"},
+                                    {"channels/it/demand/dimmed", "yes"}});
+        const auto plan = plan::evaluate(project, parts);
+        ASSERT_NE(stopOf(plan), nullptr) << form;
+        EXPECT_NE(stopOf(plan)->text.find(why), std::string::npos) << stopOf(plan)->text;
+        EXPECT_EQ(stopOf(plan::evaluate(test::edited(project, {{"channels/it/demand/dimmed", "no"}}), parts)), nullptr) << form;
+    }
+}
+
+// One line tells the crossings of one mains: a second one of another frequency has none.
+TEST(NotDriven, twoMainsOnOneLine) {
+    const auto parts = test::shippedParts();
+    const std::vector<project::FactEdit> mains{
+        {"channels/it/demand/feeding", "mains"}, {"channels/it/demand/power", "60 W"}, {"channels/it/demand/dimmed", "yes"}};
+    auto project = alone(ChannelKind::Switch, "own_load", "phase_4a", mains);
+    auto second = project.channels.front();
+    second.id = "second", second.name = "Second", second.pin = "D5";
+    project.channels.push_back(second);
+    EXPECT_EQ(stopOf(plan::evaluate(project, parts)), nullptr);
+    project = test::edited(project, {{"channels/second/demand/mains_frequency", "60 Hz"}});
+    const auto plan = plan::evaluate(project, parts);
+    ASSERT_NE(stopOf(plan), nullptr);
+    EXPECT_NE(stopOf(plan)->text.find("one line tells"), std::string::npos);
+    EXPECT_EQ(stopOf(plan::evaluate(test::edited(project, stopOf(plan)->remedies.front().edits), parts)), nullptr);
+}
 
 // While nothing is chosen, what is missing is not broken; beside a channel that is settled it would be left out in silence.
 TEST(NotDriven, aChannelWithoutAPart) {

@@ -139,7 +139,7 @@ TEST(Schema, namesEveryFieldOfTheFile) {
     for (const auto& [key, value] : demo.items()) EXPECT_TRUE(schema["properties"].contains(key)) << key;
     const auto published = files::readWhole(HINGE_SOURCE_DIR "/docs/schemas/project.json");
     ASSERT_TRUE(published) << sentence(published.error());
-    EXPECT_EQ(Json::parse(*published), schema) << "docs/schemas/project.json is made by 'hinge-spark-cli schema project'; make it again";
+    EXPECT_EQ(Json::parse(*published), schema) << "docs/schemas/project.json is made by 'hinge-spark-cli schema'; make it again";
 }
 
 // One fact by its path is the very one of the list.

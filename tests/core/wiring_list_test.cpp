@@ -42,6 +42,8 @@ TEST(Wiring, aPhaseControlHasItsZeroCrossLine) {
         alone(ChannelKind::Switch, "own_load", "phase_4a", {{"channels/it/demand/feeding", "mains"}, {"channels/it/demand/power", "60 W"}});
     const auto wires = plan::wiring(project, parts, plan::evaluate(project, parts));
     EXPECT_TRUE(std::any_of(wires.begin(), wires.end(), [](const auto& wire) { return wire.from == "it zero-cross output"; }));
+    const auto pinned = test::edited(project, {{"board/crossing_pin", "D3"}});
+    EXPECT_TRUE(has(plan::wiring(pinned, parts, plan::evaluate(pinned, parts)), "it zero-cross output", "board D3"));
 }
 
 // Every kind of input has the wires, parts and pin mode of what it is.

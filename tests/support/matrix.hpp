@@ -70,6 +70,11 @@ inline std::vector<MatrixCase> matrix(const project::Parts& parts, const std::ve
                     for (const auto& pin : family.pins)
                         if (!pin.console && !pin.input_only && !pin.strap && (pin.pwm_timer > 0) == pulses) free.emplace_back(pin.name);
                 if (free.size() < 4) continue;
+                // The last of those with an interrupt, else the last: for the mains' crossings.
+                std::string crossing = free.back();
+                for (const auto& pin : family.pins)
+                    if (pin.interrupt && std::find(free.begin() + 4, free.end(), pin.name) != free.end()) crossing = pin.name;
+                project.board.crossing_pin = crossing;
                 std::swap(free[0], free[1]);
                 project.inputs.front().pin = free[0];
                 project.channels.front().pin = free[1];

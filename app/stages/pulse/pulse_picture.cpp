@@ -319,7 +319,7 @@ double PulsePicture::mainsGate(QPainter& p, const Mains& m) {
     QPainterPath gate;
     gate.moveTo(lane.left(), lane.bottom());
     for (double start = 0.0; start + m.delay < m.span; start += m.period / 2.0) {
-        const double from = start + m.delay, until = std::min(m.span, std::min(start + m.period / 2.0 * 0.95, from + 0.0005));
+        const double from = start + m.delay, until = std::min(m.span, start + si(m.plan.until.value_or(Duration{})));
         if (until <= from) continue;
         gate.lineTo(m.x(from), lane.bottom());
         gate.lineTo(m.x(from), lane.top());
@@ -341,8 +341,8 @@ double PulsePicture::mainsGate(QPainter& p, const Mains& m) {
         p.setPen(QPen(c.time, 1.6));
         p.drawLine(QPointF(m.x(edge), middle - px(18)), QPointF(m.x(edge), middle + px(18)));
         say(p, {m.x(edge) - px(6), middle + px(34)},
-            tr("the sensor's edge, %1 early").arg(text(display(Kind::Duration, si(*m.plan.early), 2))), Text::Small, c.time,
-            Qt::AlignHCenter, true);
+            tr("its pulse begins %1 early").arg(text(display(Kind::Duration, si(*m.plan.early), 2))), Text::Small, c.time, Qt::AlignHCenter,
+            true);
     }
     return lane.bottom();
 }
@@ -368,7 +368,7 @@ void PulsePicture::mainsCurve(QPainter& p, const QRectF& box, const Mains& m) {
     p.setFont(textFont(Text::Small));
     p.setPen(c.ink);
     p.drawText(QRectF(axes.box.right() - px(230), axes.box.top() + px(2), px(228), px(64)), Qt::AlignRight | Qt::TextWordWrap,
-               tr("For a resistive load. A motor or transformer wants a train of pulses to the end of the half wave."));
+               tr("For a resistance. The current of a coil runs on past the crossing: it gets more, and finds its gate still on."));
 }
 
 // Forwards, let go, the pause at rest, backwards over the soft start; above it the line that says which way.

@@ -13,6 +13,9 @@
 #include "spark_drive_cycles.h"
 #include "spark_drive_rate.h"
 #include "spark_drive_latch.h"
+#if SPARK_MAINS
+#include "spark_drive_phase.h"
+#endif
 #include "spark_program.h"
 #include "spark_state.h"
 #include "spark_power.h"

@@ -75,6 +75,9 @@
 #ifndef SPARK_TERMS
 #define SPARK_TERMS 1  // interlocks that ask how other outputs stand
 #endif
+#ifndef SPARK_MAINS
+#define SPARK_MAINS 1  // outputs that are fired into half-waves of the mains
+#endif
 #ifndef SPARK_LINK
 #define SPARK_LINK 1  // commands, answers and telemetry
 #endif

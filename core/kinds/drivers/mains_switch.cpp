@@ -23,10 +23,11 @@ void protection(const Fitting& f) {
 std::optional<NotDriven> refuses(const Commanded& c) {
     if (!onMains(c.channel.demand) || !c.dimmed) return std::nullopt;
     const bool heats = std::holds_alternative<project::HeatDemand>(c.channel.demand);
-    if (heats && driverKind(c.driver).waves == Waves::WholeCycles) return std::nullopt;
+    const auto waves = driverKind(c.driver).waves;
+    if (waves == Waves::Parts || (heats && waves == Waves::WholeCycles)) return std::nullopt;
     const std::string path = "channels/" + c.channel.id + "/";
-    NotDriven reason{fmt::format("the sketch only switches {} on and off: it fires no part of a half-wave, and whole cycles it counts only "
-                                 "for a heater on a zero-crossing relay",
+    NotDriven reason{fmt::format("the sketch only switches {} on and off: part of each half-wave it fires on a phase control board, which "
+                                 "tells the crossings, and whole cycles it counts only for a heater on a zero-crossing relay",
                                  c.driver.name),
                      {{"Fully on or off", {{path + "signal/duty", "1"}}, "costs nothing"}}};
     if (std::holds_alternative<project::SwitchDemand>(c.channel.demand))

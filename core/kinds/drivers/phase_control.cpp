@@ -6,7 +6,8 @@ namespace phase_control {
 namespace {
 
 void wires(const Wiring& w) {
-    w.wire(w.it + "zero-cross output", "board, a free pin with an interrupt", "it tells where each half-wave begins");
+    w.wire(w.it + "zero-cross output", w.crossing.empty() ? "board, a free pin with an interrupt" : "board " + w.crossing,
+           "it tells where each half-wave is, and pulls its wire down between: the board's own pull-up is on");
     mains_switch::wires(w);
 }
 
