@@ -26,7 +26,7 @@ std::string timesInWords(const std::string& times) {
 }
 
 // What can hurt, said where it is chosen.
-void addHazards(const project::Channel& channel, const ChannelPlan& planned, Plan& plan) {
+void addHazards(const project::Project& project, const project::Channel& channel, const ChannelPlan& planned, Plan& plan) {
     const auto say = [&](const char* id, Severity severity, std::string text, std::vector<Remedy> remedies = {}) {
         add(plan, id, severity, Stage::Need, channel.id, std::move(text), std::move(remedies));
     };
@@ -63,6 +63,13 @@ void addHazards(const project::Channel& channel, const ChannelPlan& planned, Pla
                 "Follow your local code.");
             break;
     }
+    // IEC 60364-4-41, 415.1 (from memory): 30 mA is what protects a person.
+    if (onMains(channel) && (project.brief.place == project::Place::Wet || project.brief.place == project::Place::Outdoors))
+        say("mains-wet", Severity::Note,
+            fmt::format("{} is on the mains {}: a residual-current device of 30 mA before it, an enclosure that splashes do not enter, "
+                        "nothing on the mains within reach of wet hands, and low volts wherever they do. Follow your local code; have a "
+                        "licensed electrician do or check it.",
+                        channel.name, project.brief.place == project::Place::Wet ? "near water" : "outdoors"));
     if (planned.context->own && onMains(channel) && !planned.chosen)
         say("mains-present", Severity::Note,
             channel.name +
@@ -288,7 +295,7 @@ void judgeMovers(const project::Project& project, Plan& plan) {
                 fmt::format("Without power {} stays as it was: what it has let through it goes on letting through. When the power comes "
                             "back, and on stop, it is pulsed to where it is safe.",
                             channel.name));
-        addHazards(channel, *findChannel(plan, channel.id), plan);
+        addHazards(project, channel, *findChannel(plan, channel.id), plan);
         if (project::channelKind(channel) != project::ChannelKind::Pump) continue;
         const bool stops_dry = std::any_of(project.routine.interlocks.begin(), project.routine.interlocks.end(),
                                            [&](const routine::Interlock& i) { return i.channel == channel.id; });

@@ -55,6 +55,7 @@ constexpr std::array table{
     Rule{"misfit", S::Match, stop, Cure::Driver},
     Rule{"mains-present", S::Match, note, Cure::Care, "Mains voltage"},
     Rule{"mains-present", S::Need, note, Cure::Care, "Mains voltage"},
+    Rule{"mains-wet", S::Need, note, Cure::Care, "Mains near water"},
     Rule{"mains-present", S::Feed, note, Cure::Care, "Mains voltage"},
     Rule{"sample-suspect", S::Match, warn, Cure::Words},
     Rule{"sample-first", S::Match, warn, Cure::Words},

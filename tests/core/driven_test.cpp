@@ -405,7 +405,7 @@ TEST(Boards, sayWhatTheirSketchLeavesOut) {
 TEST(HoldPoints, neverAcceptWhatBurns) {
     const auto parts = test::shippedParts();
     int held = 0;
-    for (const char* name : {"paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door"}) {
+    for (const char* name : {"paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door", "greenhouse-kettle"}) {
         const auto project = test::exampleProject(name);
         for (const auto& step : proof::bringUp(project, parts, plan::evaluate(project, parts))) {
             if (!step.most) continue;

@@ -39,7 +39,8 @@ TEST_P(Examples, areProvedToTheEnd) {
     ASSERT_TRUE(plan.program);
     for (const auto& proof : routine::prove(*plan.program)) EXPECT_EQ(proof.status, routine::ProofStatus::Proved) << proof.text;
 }
-INSTANTIATE_TEST_SUITE_P(All, Examples, testing::Values("paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door"),
+INSTANTIATE_TEST_SUITE_P(All, Examples,
+                         testing::Values("paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door", "greenhouse-kettle"),
                          [](const auto& row) {
                              std::string name = row.param;
                              std::replace(name.begin(), name.end(), '-', '_');
@@ -104,6 +105,39 @@ TEST(ProofingBox, asksWhatAHandSumAsksAndSaysMains) {
     const auto* cutout = test::finding(evaluate(bare, test::shippedParts()), "heater-cutout");
     ASSERT_NE(cutout, nullptr);
     EXPECT_EQ(cutout->severity, Severity::Stop);
+}
+
+TEST(GreenhouseKettle, asksWhatAHandSumAsksAndSaysMainsNearWater) {
+    const auto plan = evaluate(example("greenhouse-kettle"), test::shippedParts());
+    EXPECT_NEAR(si(*channel(plan, "kettle").context->ask.power), 0.7 * 4186 * 33 / 2400 + 0.8 * 33, 1e-9);
+    for (const char* id : {"kettle", "dawn"}) {
+        EXPECT_EQ(channel(plan, id).signal, SignalKind::PartWaves) << id;
+        EXPECT_EQ(channel(plan, id).not_driven, "") << id;
+    }
+    // 80 % of the power: 1 − α/π + sin 2α/2π is 0.8 at α = 1.0559 (by Newton's steps on a desk calculator), of 10 ms each half-wave.
+    EXPECT_NEAR(si(*channel(plan, "dawn").mains->delay), 1.0559 / 3.14159265 * 10e-3, 5e-6);
+    for (const char* id : {"mains-present", "mains-wet"}) {
+        const auto* care = test::finding(plan, id);
+        ASSERT_NE(care, nullptr) << id;
+        EXPECT_NE(care->text.find("licensed electrician"), std::string::npos);
+    }
+    // The timer that fires gives no PWM: the fan's is another.
+    const auto clash = evaluate(test::edited(example("greenhouse-kettle"), {{"channels/breeze/pin", "D9"}}), test::shippedParts());
+    const auto* finding = test::finding(clash, "timer-clash");
+    ASSERT_NE(finding, nullptr);
+    EXPECT_NE(finding->text.find("half-waves"), std::string::npos);
+    ASSERT_FALSE(finding->remedies.empty());
+    const auto cured =
+        test::edited(test::edited(example("greenhouse-kettle"), {{"channels/breeze/pin", "D9"}}), finding->remedies.front().edits);
+    EXPECT_EQ(test::finding(evaluate(cured, test::shippedParts()), "timer-clash"), nullptr);
+    // Its crossings need a pin with an interrupt, and a plan without one says so and gives one.
+    const auto blind = test::edited(example("greenhouse-kettle"), {{"board/crossing_pin", "A4"}});
+    EXPECT_NE(test::finding(evaluate(blind, test::shippedParts()), "no-interrupt"), nullptr);
+    const auto open = test::edited(example("greenhouse-kettle"), {{"board/crossing_pin", ""}});
+    const auto unpinned = evaluate(open, test::shippedParts());
+    const auto* offer = test::finding(unpinned, "pins-open");
+    ASSERT_TRUE(offer != nullptr && !offer->remedies.empty());
+    EXPECT_EQ(test::edited(open, offer->remedies.front().edits).board.crossing_pin, "D2");
 }
 
 TEST(Swap, listsWhatChangesDownstreamAndNothingElse) {

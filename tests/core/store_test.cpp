@@ -144,7 +144,7 @@ TEST(Schema, namesEveryFieldOfTheFile) {
 
 // One fact by its path is the very one of the list.
 TEST(Facts, byPathAreThoseOfTheList) {
-    for (const char* name : {"paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door"}) {
+    for (const char* name : {"paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door", "greenhouse-kettle"}) {
         const auto project = test::exampleProject(name);
         const auto all = project::facts(project);
         EXPECT_GT(all.size(), 100U);

@@ -89,7 +89,8 @@ TEST_P(Examples, agreeUnderRandomInputs) {
         }
     }
 }
-INSTANTIATE_TEST_SUITE_P(All, Examples, testing::Values("paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door"),
+INSTANTIATE_TEST_SUITE_P(All, Examples,
+                         testing::Values("paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door", "greenhouse-kettle"),
                          [](const auto& each) {
                              std::string name = each.param;
                              std::replace(name.begin(), name.end(), '-', '_');

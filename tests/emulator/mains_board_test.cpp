@@ -92,6 +92,39 @@ TEST_F(MainsBoard, whatElseTheChipDoesDoesNotMoveIt) {
     EXPECT_GT(board->edges().size(), 500U);
 }
 
+// The example: two loads on one mains, one held by a loop, the other fading; never with too little water.
+TEST_F(MainsBoard, theGreenhouseKettleComesUpAtDawn) {
+    auto project = test::edited(test::exampleProject("greenhouse-kettle"), {{"routine/cues/dawn_comes/moves/brightens/time", "4 s"}});
+    const auto plan = plan::evaluate(project, parts_);
+    const auto board = boardOf(project, plan, parts_);
+    ASSERT_TRUE(board);
+    board->setMains({true, 50.1, 0.9e-3, 20e-6, 0});
+    board->setReading(2, 465);
+    board->advance(1.0);
+    board->setInput(0, true);
+    board->advance(0.2);
+    board->setInput(0, false);
+    const auto means = [&](double seconds) {
+        std::vector<double> sum(3, 0.0);
+        for (int k = 0; k < 1000 * seconds; ++k) {
+            board->advance(0.001);
+            for (std::size_t o = 0; o < 3; ++o) sum[o] += board->observe().duty[o] / (1000 * seconds);
+        }
+        return sum;
+    };
+    EXPECT_NEAR(means(1.0)[1], 0.8 * (0.7 / 4.0), 0.03) << "half a second and a fifth into its fade, give or take the debounce";
+    board->advance(4.0);
+    const auto settled = means(1.0);
+    EXPECT_NEAR(settled[1], 0.8, 0.01);
+    // 12 permille for each of the 40 counts that are missing, and what has gathered meanwhile: 0.02 for each count and second, to a count.
+    EXPECT_NEAR(settled[0], 0.480 + 0.8e-3 * 5.0, 0.02);
+    board->setInput(1, true);
+    board->advance(0.2);
+    const auto dry = means(0.5);
+    EXPECT_EQ(dry[0], 0.0);
+    EXPECT_NEAR(dry[1], 0.8, 0.01);
+}
+
 TEST_F(MainsBoard, saysWhatTheMainsIsAndFiresNothingAtAnother) {
     auto board = started(lamp(50, "40 %"), {true, 60.0, 0.7e-3, 20e-6, 0});
     ASSERT_TRUE(board);

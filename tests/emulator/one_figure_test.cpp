@@ -103,7 +103,7 @@ void agree(const project::Project& project, const std::string& name, bool on_the
         }
         std::vector<double> ran;
         for (const auto& time : plant::onTimes((*board)->edges(), static_cast<int>(o)))
-            if (time.to) ran.push_back(*time.to - time.from);
+            if (time.to && *time.to < options.length - 0.03) ran.push_back(*time.to - time.from);  // a pulse's end is not its own
         ASSERT_EQ(ran.size(), simulated.size()) << program.outputs[o].name;
         // A soft start's first pulses are too short to see: its first edge may come late by a few of them, no more than 25 ms.
         for (std::size_t k = 0; k < ran.size(); ++k) EXPECT_NEAR(ran[k], simulated[k], 0.025) << program.outputs[o].name;
@@ -118,7 +118,7 @@ void agree(const project::Project& project, const std::string& name, bool on_the
 }
 
 TEST(OneFigure, holdsForTheExamples) {
-    for (const char* name : {"paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door"})
+    for (const char* name : {"paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door", "greenhouse-kettle"})
         agree(test::exampleProject(name), name,
               std::string(name) != "proofing-box" && emulator::compilerFound());  // its scene lasts ten minutes
     agree(test::demoProject(), "rain-alone", emulator::compilerFound());

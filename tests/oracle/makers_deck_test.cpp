@@ -53,7 +53,8 @@ TEST(MakersDeck, ofEveryExampleRunsAsItIs) {
         {"paper-moon-stage", {{"rain", 12.0}, {"moon", 6.0}, {"mist", 12.0}, {"turntable", 12.0}, {"lamps", 12.0}}},
         {"proofing-box", {{"stir", 12.0}, {"flap", 6.0}}},
         {"tightrope-rider", {}},
-        {"cloud-chamber-door", {{"door", 12.0}, {"lamp", 5.0}}}};
+        {"cloud-chamber-door", {{"door", 12.0}, {"lamp", 5.0}}},
+        {"greenhouse-kettle", {}}};
     const auto parts = test::shippedParts();
     for (const auto& [name, loads] : rails) {
         SCOPED_TRACE(name);

@@ -49,6 +49,7 @@ std::vector<Case> ofNeed() {
          [](Gadget& g, bool trips) {
              if (!trips) g.project = test::demoProject();
          }},
+        {"mains-wet", S::Need, Box, {{"brief/place", "wet"}}, {{"brief/place", "indoors"}}, "a heater on the mains near water"},
         {"hot-part",
          S::Need,
          Box,
