@@ -362,7 +362,8 @@ struct Sketch {
 
     void operator()(const HeatDemand& d) {
         const double mid = box.top() + box.height() * 0.42;
-        const QRectF wall(box.left() + px(36), mid - px(84), box.width() - px(76), px(156));
+        const QRectF wall(box.left() + px(36), mid - px(84), box.width() - px(76),
+                          std::min<double>(px(156), box.bottom() - px(60) - (mid - px(84))));
         const bool warm = d.way == HeatWay::Warm;
         p.setPen(QPen(c.ink, 6));
         p.setBrush(warm ? c.sparkTint : c.timeTint);

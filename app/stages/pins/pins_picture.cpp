@@ -94,6 +94,13 @@ void PinsPicture::draw(QPainter& p, const QRectF& box) {
     side(false, split, family.pins.size());
     if (pointed != nullptr) underPointer(p, box, *pointed);
     const auto pin_of = channel() != nullptr ? board::pinNamed(family, channel()->pin) : std::nullopt;
+    const auto* planned = channel() != nullptr ? plan::findChannel(model().plan, channel()->id) : nullptr;
+    if (planned != nullptr && planned->signal == plan::SignalKind::PartWaves && family.phase_timer >= 0) {
+        say(p, {box.left() + px(16), box.bottom() - px(30)},
+            tr("%1 times its firing, and gives no PWM besides.").arg(text(board::timerName(family, family.phase_timer))), Text::Body,
+            c.time);
+        return;
+    }
     if (!pin_of || pin_of->pwm_timer < 0) return;
     QStringList others;
     for (const auto& other : family.pins)

@@ -56,8 +56,9 @@ void ReadingScale::paintEvent(QPaintEvent*) {
     if (step_.expected) {
         p.setPen(QPen(c.hinge, 1, Qt::DashLine));
         p.drawLine(QPointF(x(*step_.expected), y - px(38)), QPointF(x(*step_.expected), y + px(38)));
-        say(p, {x(*step_.expected), y - px(42)}, tr("expected %1").arg(text(display(step_.kind, *step_.expected))), Text::Figure, c.hinge,
-            Qt::AlignHCenter);
+        const auto words = tr("expected %1").arg(text(display(step_.kind, *step_.expected)));
+        const double half = QFontMetricsF(textFont(Text::Figure)).horizontalAdvance(words) / 2.0;
+        say(p, {std::max(x(*step_.expected), half), y - px(42)}, words, Text::Figure, c.hinge, Qt::AlignHCenter);
     }
     if (reading) {
         const QColor colour = step_.verdict == Verdict::Breaks ? c.breaks : c.ink;

@@ -245,7 +245,7 @@ void PulsePicture::mains(QPainter& p, const QRectF& box) {
                       period * (cycles ? shown : 2.25),
                       plan.delay ? si(*plan.delay) : 0.0,
                       shown,
-                      QRectF(box.left() + px(54), box.top() + px(60), box.width() - px(80), box.height() * (cycles ? 0.42 : 0.36))};
+                      QRectF(box.left() + px(54), box.top() + px(60), box.width() - px(80), box.height() * (cycles ? 0.42 : 0.33))};
     mainsWave(p, box, mains);
     if (cycles) return mainsCycles(p, mains);
     const double below = mainsGate(p, mains);
@@ -312,39 +312,52 @@ void PulsePicture::mainsCycles(QPainter& p, const Mains& m) {
     say(p, {lane.left(), lane.bottom() + px(52)}, tr("A lamp would flicker at this rhythm; a heater does not mind."), Text::Body, c.soft);
 }
 
-// A pulse at the delay; the sensor's edge, early by its threshold.
+// A line that is high from one time after each crossing to another; returns where it ends.
+void PulsePicture::mainsLane(QPainter& p, const Mains& m, const QRectF& lane, double from, double until) {
+    QPainterPath path;
+    path.moveTo(lane.left(), from <= 0.0 ? lane.top() : lane.bottom());
+    for (double crossing = 0.0; crossing < m.span + m.period; crossing += m.period / 2.0)
+        for (const auto& [time, before, after] :
+             {std::tuple{crossing + from, lane.bottom(), lane.top()}, {crossing + until, lane.top(), lane.bottom()}}) {
+            if (time <= 0.0 || time >= m.span) continue;
+            path.lineTo(m.x(time), before);
+            path.lineTo(m.x(time), after);
+        }
+    path.lineTo(lane.right(), path.currentPosition().y());
+    p.setPen(QPen(colours().time, 2.2, Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
+    p.setBrush(Qt::NoBrush);
+    p.drawPath(path);
+}
+
+// What comes in at the crossings, and what goes out at the gate.
 double PulsePicture::mainsGate(QPainter& p, const Mains& m) {
     const auto& c = colours();
-    const QRectF lane(m.wave.left(), m.wave.bottom() + px(38), m.wave.width(), px(40));
-    QPainterPath gate;
-    gate.moveTo(lane.left(), lane.bottom());
-    for (double start = 0.0; start + m.delay < m.span; start += m.period / 2.0) {
-        const double from = start + m.delay, until = std::min(m.span, start + si(m.plan.until.value_or(Duration{})));
-        if (until <= from) continue;
-        gate.lineTo(m.x(from), lane.bottom());
-        gate.lineTo(m.x(from), lane.top());
-        gate.lineTo(m.x(until), lane.top());
-        gate.lineTo(m.x(until), lane.bottom());
+    const double early = si(m.plan.early.value_or(Duration{}));
+    const auto& at = model().project.board.crossing_pin;
+    const QRectF crossings(m.wave.left(), m.wave.bottom() + px(36), m.wave.width(), px(18)),
+        gate(m.wave.left(), m.wave.bottom() + px(82), m.wave.width(), px(28));
+    if (planned()->signal != plan::SignalKind::PartWaves) {
+        say(p, {gate.left(), crossings.top()}, tr("As it is planned the sketch switches it fully on and off, by its routine."), Text::Body,
+            c.ink);
+        say(p, {gate.left(), crossings.top() + px(22)},
+            tr("It fires into each half-wave where it is dimmed, or a share or a loop asks for parts."), Text::Body, c.soft);
+        return gate.bottom();
     }
-    gate.lineTo(lane.right(), lane.bottom());
-    p.setPen(QPen(c.time, 2.2, Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
-    p.drawPath(gate);
-    say(p, {lane.left() + px(4), lane.top() - px(6)}, tr("gate, at %1").arg(text(channel()->pin)), Text::Small, c.ink);
+    mainsLane(p, m, crossings, -early, early);
+    say(p, {crossings.left() + px(4), crossings.top() - px(6)},
+        tr("crossings, in at %1: the middle of each pulse, which begins %2 before it")
+            .arg(at.empty() ? tr("a pin that is not chosen yet") : text(at), text(display(Kind::Duration, early, 2))),
+        Text::Small, c.ink);
+    mainsLane(p, m, gate, m.delay, si(m.plan.until.value_or(Duration{})));
+    say(p, {gate.left() + px(4), gate.top() - px(6)}, tr("gate, at %1: held to just before the next crossing").arg(text(channel()->pin)),
+        Text::Small, c.ink);
     p.setPen(QPen(c.ink, 1));
-    const double mark = lane.bottom() + px(14);
+    const double mark = gate.bottom() + px(14);
     p.drawLine(QPointF(m.x(m.period), mark), QPointF(m.x(m.period + m.delay), mark));
     for (const double end : {m.period, m.period + m.delay}) p.drawLine(QPointF(m.x(end), mark - px(4)), QPointF(m.x(end), mark + px(4)));
     say(p, {m.x(m.period) + px(4), mark + px(20)}, tr("fires %1 after the crossing").arg(text(display(Kind::Duration, m.delay))),
         Text::Figure, c.time);
-    if (m.plan.early) {
-        const double edge = m.period / 2.0 - si(*m.plan.early), middle = m.wave.center().y();
-        p.setPen(QPen(c.time, 1.6));
-        p.drawLine(QPointF(m.x(edge), middle - px(18)), QPointF(m.x(edge), middle + px(18)));
-        say(p, {m.x(edge) - px(6), middle + px(34)},
-            tr("its pulse begins %1 early").arg(text(display(Kind::Duration, si(*m.plan.early), 2))), Text::Small, c.time, Qt::AlignHCenter,
-            true);
-    }
-    return lane.bottom();
+    return gate.bottom();
 }
 
 // What a delay gives.

@@ -27,6 +27,7 @@ private:
     void mainsCycles(QPainter& painter, const Mains& mains);
     /// @return the lane's lower edge
     double mainsGate(QPainter& painter, const Mains& mains);
+    void mainsLane(QPainter& painter, const Mains& mains, const QRectF& lane, double from, double until);
     void mainsCurve(QPainter& painter, const QRectF& box, const Mains& mains);
     /// What the bridge does at each state of its inputs; the height it took.
     double bridge(QPainter& painter, const QRectF& box);
