@@ -42,6 +42,7 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
     if (leaf == "drive/flyback_diode")
         return planned != nullptr && std::any_of(planned->protection.begin(), planned->protection.end(),
                                                  [](const match::Protection& p) { return p.what == "flyback diode"; });
+    if (leaf == "signal/share_of") return signal == SignalKind::PartWaves;
     if (leaf == "signal/turn_pause") return routine::turnsRound(model.project.routine, channel.id);
     if (leaf == "signal/microsteps") return kinds::isSteps(signal);
     if (leaf == "signal/frequency" || leaf == "signal/soft_start" || leaf == "signal/duty")

@@ -13,18 +13,18 @@ constexpr int late = 28;
 
 }  // namespace
 
-Result<std::string> MainsText::add(const SketchOutput& out, const std::string& field, double half_waves) {
+Result<std::string> MainsText::add(const SketchOutput& out, const std::string& field, const routine::ProgramOutput& output) {
     const auto target = model_.family.target;
     if (model_.family.phase_timer < 0)
         return fail(ErrorCode::NotDriven, field, std::string{model_.family.name},
                     "a board whose timer of 16 bits can time the firing into half-waves");
     if (!model_.crossing) return fail(ErrorCode::Missing, "board/crossing_pin", "", "the pin at which the mains' crossings come in");
-    half_waves_ = half_waves;
+    half_waves_ = output.half_waves;
     const auto number = std::to_string(out.pin.number);
     fires_ += fmt::format("    if (gate == {}) {{ {} }}\n", gates_, setPin(out.pin, target, number, !out.inverted));
     quenches_ += fmt::format("    if (gate == {}) {{ {} }}\n", gates_, setPin(out.pin, target, number, out.inverted));
-    return fmt::format("  uint16_t wanted = spark::firingDelay(level);\n  noInterrupts();\n  phase.wanted[{}] = wanted;\n  interrupts();",
-                       gates_++);
+    return fmt::format("  uint16_t wanted = spark::firingDelay({});\n  noInterrupts();\n  phase.wanted[{}] = wanted;\n  interrupts();",
+                       output.of_volts ? "spark::powerOfVolts(level)" : "level", gates_++);
 }
 
 std::string MainsText::numbered(std::string text) const {

@@ -11,7 +11,7 @@ public:
     [[nodiscard]] static bool isFired(const routine::ProgramOutput& output) { return output.half_waves > 0.0; }
     /// Adds the gate of an output, and gives what sets its share.
     /// @error Missing  the board has no timer for it, or nobody says where the crossings come in
-    Result<std::string> add(const SketchOutput& out, const std::string& field, double half_waves);
+    Result<std::string> add(const SketchOutput& out, const std::string& field, const routine::ProgramOutput& output);
     [[nodiscard]] bool used() const { return gates_ > 0; }
     [[nodiscard]] std::string state() const;
     [[nodiscard]] std::string setup() const;

@@ -123,7 +123,7 @@ Result<std::string> OutputPrinter::body(const One& one, int channel) {
     if (one.goes_on) return rateBody(one);
     if (one.turns_on) return turningBody(one, channel);
     if (one.output.latch > 0) return latchBody(one);
-    if (MainsText::isFired(one.output)) return text_.mains.add(out, one.field, one.output.half_waves);
+    if (MainsText::isFired(one.output)) return text_.mains.add(out, one.field, one.output);
     std::string body;
     if (out.pwm) {
         auto made = pwmBody(one, channel);

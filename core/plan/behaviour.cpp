@@ -101,7 +101,10 @@ std::vector<routine::ChannelNumbers> channelNumbers(const project::Project& proj
             numbers.latch_turn = turn;
             turn += numbers.latch + 20;
         }
-        if (planned.signal == SignalKind::PartWaves && planned.mains) numbers.half_waves = si(planned.mains->frequency);
+        if (planned.signal == SignalKind::PartWaves && planned.mains) {
+            numbers.half_waves = si(planned.mains->frequency);
+            numbers.of_volts = channel.signal.share_of == project::ShareOf::Volts;
+        }
         if (planned.signal == SignalKind::StepRate) numbers.top = spark::rate_top, numbers.step_rate = si(*planned.motion.step_rate);
         // In half microseconds of pulse.
         if (planned.motion.pulse_span) {

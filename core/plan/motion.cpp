@@ -173,6 +173,8 @@ void evaluateMains(const project::Channel& channel, const project::Parts& parts,
     if (driver == nullptr || !onMains(channel) || !kinds::driverKind(*driver).alternating) return;
     MainsPlan mains;
     mains.share = channel.signal.duty;
+    if (out.signal == SignalKind::PartWaves && channel.signal.share_of == project::ShareOf::Volts)
+        mains.share = of<Fraction>(si(mains.share) * si(mains.share));
     if (const auto fed = kinds::demandKind(channel.demand).mains(channel.demand))
         mains.volts = fed->volts, mains.frequency = fed->frequency;
     if (const auto* heat = std::get_if<project::HeatDemand>(&channel.demand)) {

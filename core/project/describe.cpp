@@ -160,6 +160,8 @@ void describe(Visitor& v, Drive& d) {
 void describe(Visitor& v, Signal& s) {
     v("frequency", s.frequency, Meta{.label = "PWM frequency", .stage = Stage::Pulse, .most = 1e6});
     v("duty", s.duty, Meta{.label = "Runs at", .hint = "share of full power", .stage = Stage::Pulse, .most = 1.0});
+    v("share_of", s.share_of,
+      Meta{.label = "A share is of its", .hint = "in a resistance the power goes with the square of the rms volts", .stage = Stage::Pulse});
     v("microsteps", s.microsteps,
       Meta{.label = "Micro-steps",
            .hint = "1, 2, 4, 8, 16 …; smoother, with less torque each",

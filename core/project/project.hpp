@@ -85,11 +85,14 @@ struct Drive {
     friend bool operator==(const Drive&, const Drive&) = default;
 };
 
+/// What a share of something on the mains is a share of, where parts of its half-waves are let through.
+enum class ShareOf { Power, Volts };
 struct Signal {
     Frequency frequency = of<Frequency>(976.5625);
     Fraction duty = of<Fraction>(1.0);
     Duration soft_start = of<Duration>(0.3);
     Count microsteps = of<Count>(16.0);
+    ShareOf share_of = ShareOf::Power;
     Duration turn_pause = of<Duration>(0.5);  ///< it stands still before it is turned round. @source common practice, no published source
     friend bool operator==(const Signal&, const Signal&) = default;
 };
@@ -336,6 +339,7 @@ HINGE_NAMES(InputKind, N{T::Button, "button", "button"}, N{T::FloatSwitch, "floa
             N{T::Position, "position", "position of a selector"}, N{T::Knob, "knob", "knob"},
             N{T::Level, "level", "level: light, heat, position"}, N{T::Tach, "tach", "tach"}, N{T::Word, "word", "command word"},
             N{T::Number, "number", "number over the link"}, N{T::Counter, "counter", "counter"}, N{T::Days, "days", "days and dates"});
+HINGE_NAMES(ShareOf, N{T::Power, "power", "power"}, N{T::Volts, "volts", "rms volts"});
 HINGE_NAMES(Wired, N{T::Usual, "usual", "as is usual for its kind"}, N{T::Contact, "contact", "a contact to ground"},
             N{T::OpenCollector, "open-collector", "an open collector"}, N{T::PoweredSensor, "powered-sensor", "a sensor with a supply"},
             N{T::Potentiometer, "potentiometer", "a potentiometer"}, N{T::Divider, "divider", "a divider of two resistors"},

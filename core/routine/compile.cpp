@@ -331,11 +331,12 @@ std::optional<Error> addOutputs(Program& program, const Routine& routine, const 
             program.outputs.push_back(std::move(output));
             continue;
         }
-        output.duty_parameter = addParameter(
-            program,
-            {id + "_duty", "permille",
-             channel.name + (channel.pulse_still > 0 || channel.step_rate > 0.0 ? ": share of full speed" : ": share of full power"),
-             static_cast<std::int32_t>(std::lround(si(channel.duty) * 1000.0)), 0, 1000, "Pulse"});
+        output.duty_parameter =
+            addParameter(program, {id + "_duty", "permille",
+                                   channel.name + (channel.pulse_still > 0 || channel.step_rate > 0.0 ? ": share of full speed"
+                                                   : channel.of_volts                                 ? ": share of full rms volts"
+                                                                                                      : ": share of full power"),
+                                   static_cast<std::int32_t>(std::lround(si(channel.duty) * 1000.0)), 0, 1000, "Pulse"});
         output.ramp_parameter = addParameter(
             program, {id + "_soft_start", "ms", channel.name + ": time from rest to that power", toTicks(channel.ramp), 0, 5000, "Pulse"});
         output.off_delay_parameter =
@@ -343,6 +344,7 @@ std::optional<Error> addOutputs(Program& program, const Routine& routine, const 
                                    toTicks(channel.off_delay), 0, 600000, "Routine"});
         output.step_rate = channel.step_rate;
         output.half_waves = channel.half_waves;
+        output.of_volts = channel.of_volts;
         output.latch = channel.latch;
         output.latch_turn = channel.latch_turn;
         if (channel.pulse_still > 0) {

@@ -17,7 +17,8 @@ struct ChannelNumbers {
     std::int32_t top = 255;
     std::int32_t latch = 0;        ///< of a coil that latches: ticks of each pulse; 0: it is none …
     std::int32_t latch_turn = 0;   ///< … and after power-up before its first
-    double half_waves = 0.0;       ///< of what is fired into each half-wave: Hz of the mains; 0: it is none
+    double half_waves = 0.0;       ///< of what is fired into each half-wave: Hz of the mains; 0: it is none …
+    bool of_volts = false;         ///< … and its shares are of the rms volts
     double step_rate = 0.0;        ///< of a stepper that goes on: steps a second at full speed; 0: it is none
     std::int32_t pulse_still = 0;  ///< of a servo that turns on: half microseconds at which it stands still; 0: it is none
     /// Of what is sent to places: how an angle [rad] or way [m] becomes half microseconds or steps.

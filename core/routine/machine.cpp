@@ -293,7 +293,10 @@ std::int32_t givenPermille(const Program& program, const State& state, std::size
 
 double driveOf(const Program& program, const State& state, std::size_t o) {
     const auto& output = program.outputs[o];
-    if (output.kind == OutputKind::Switched) return static_cast<double>(state.output(o).level) / output.top;
+    if (output.kind == OutputKind::Switched) {
+        const double share = static_cast<double>(state.output(o).level) / output.top;
+        return output.of_volts ? share * share : share;
+    }
     return isOn(program, state, o) ? 1.0 : state.output(o).awake != 0 ? output.hold / 1000.0 : 0.0;
 }
 

@@ -78,7 +78,8 @@ struct ProgramOutput {
     std::int32_t latch_turn = 0;   ///< … and after power-up before its first
     double step_rate = 0.0;        ///< of a stepper that goes on: steps a second at `top`; 0: it is none
     int still_parameter = -1;      ///< the same as a number that is changed live
-    double half_waves = 0.0;       ///< of what is fired into each half-wave of the mains: Hz of the mains; 0: it is none
+    double half_waves = 0.0;       ///< of what is fired into each half-wave of the mains: Hz of the mains; 0: it is none …
+    bool of_volts = false;         ///< … and its shares are of the rms volts, not of the power
     friend bool operator==(const ProgramOutput&, const ProgramOutput&) = default;
 };
 

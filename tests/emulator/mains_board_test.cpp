@@ -57,6 +57,23 @@ TEST_F(MainsBoard, powerIsWithinTwoPercentOfTheWish) {
         }
 }
 
+// A share of the rms volts: its square is the power, on the desk and at the pins.
+TEST_F(MainsBoard, aShareMayBeOfTheVolts) {
+    const auto project = test::edited(lamp(50, "60 %"), {{"channels/it/signal/share_of", "volts"}});
+    const auto plan = plan::evaluate(project, parts_);
+    EXPECT_NEAR(si(plan.channels.front().mains->share), 0.36, 1e-12);
+    const auto board = started(project, {true, 50.0, 0.9e-3, 20e-6, 0});
+    ASSERT_TRUE(board);
+    EXPECT_NEAR(mean(*board, 2.0), 0.36, 0.02 * 0.36);
+    const auto plants = plan::plantsOf(project, parts_, plan);
+    ASSERT_TRUE(plants);
+    simulation::InterpretedBoard desk(*plan.program, *plants, "it", "test");
+    desk.advance(0.2);
+    desk.setInput(0, true);
+    desk.advance(0.5);
+    EXPECT_NEAR(desk.observe().duty.front(), 0.36, 1e-12);
+}
+
 // On each chip that has the timer, at its clock.
 TEST_F(MainsBoard, everyChipOfThatMakeFiresIt) {
     for (const char* form : {"atmega328p-8mhz", "atmega2560-16mhz", "atmega32u4-16mhz"}) {

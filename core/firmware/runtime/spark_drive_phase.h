@@ -44,6 +44,9 @@ inline uint16_t firingDelay(int32_t share) {
   return delay < earliest_fired ? earliest_fired : delay;
 }
 
+// The share of the power in a resistance at a share of the rms volts, both in permille.
+inline int32_t powerOfVolts(int32_t share) { return (share * share + 500) / 1000; }
+
 // Where the crossings are.
 struct Crossings {
   uint16_t half;    // counts of a half-wave of the mains that is set
