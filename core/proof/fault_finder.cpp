@@ -46,6 +46,7 @@ std::set<std::string> traits(const project::Project& project, const project::Par
     const bool mains = plan::onMains(*channel);
     if (plan::isDriven(*planned)) is.insert("driven"), is.insert(planned->inverted ? "inverted" : "straight");
     if (!mains) is.insert("rail");
+    if (planned->signal == plan::SignalKind::PartWaves) is.insert("fires");
     if (driver != nullptr && !kinds::driverKind(*driver).from_pin) {
         is.insert("driver");
         for (const auto trait : kinds::driverKind(*driver).faults)
@@ -78,19 +79,44 @@ std::set<std::string> traits(const project::Project& project, const project::Par
 }
 
 bool fits(const std::string& test, const std::set<std::string>& is) {
-    static const std::map<std::string, std::string> needs{
-        {"enable", "sleeper"},    {"winding", "wound"},        {"wires", "rail"},
-        {"diode", "mosfet"},      {"by_hand", "mover"},        {"slowly", "stepper"},
-        {"reading", "held"},      {"forbids", "guarded"},      {"input_seen", "started"},
-        {"touch", "driver"},      {"driver_out", "driver"},    {"rail_volts", "rail"},
-        {"rail_loaded", "rail"},  {"current", "rail"},         {"direct", "direct"},
-        {"wire", "driven"},       {"pin", "driven"},           {"driver_in", "driven"},
-        {"cue", "driven"},        {"alone", "rail"},           {"resets", "driven"},
-        {"rest", "rail"},         {"half", "dimmed"},          {"untouched", "started"},
-        {"marks", "coupled"},     {"marks_slowly", "stepper"}, {"listen", "mover"},
-        {"pitch", "whines"},      {"bus_lines", "bus"},        {"bus_wires", "wired_bus"},
-        {"bus_power", "bus"},     {"select", "serial"},        {"known_register", "serial"},
-        {"write_back", "serial"}, {"fault_flag", "serial"},    {"one_step", "serial"}};
+    static const std::map<std::string, std::string> needs{{"enable", "sleeper"},
+                                                          {"winding", "wound"},
+                                                          {"wires", "rail"},
+                                                          {"diode", "mosfet"},
+                                                          {"by_hand", "mover"},
+                                                          {"slowly", "stepper"},
+                                                          {"reading", "held"},
+                                                          {"forbids", "guarded"},
+                                                          {"input_seen", "started"},
+                                                          {"touch", "driver"},
+                                                          {"driver_out", "driver"},
+                                                          {"rail_volts", "rail"},
+                                                          {"rail_loaded", "rail"},
+                                                          {"current", "rail"},
+                                                          {"direct", "direct"},
+                                                          {"wire", "driven"},
+                                                          {"pin", "driven"},
+                                                          {"driver_in", "driven"},
+                                                          {"cue", "driven"},
+                                                          {"alone", "rail"},
+                                                          {"resets", "driven"},
+                                                          {"rest", "rail"},
+                                                          {"half", "dimmed"},
+                                                          {"untouched", "started"},
+                                                          {"mains_said", "fires"},
+                                                          {"full_on", "fires"},
+                                                          {"marks", "coupled"},
+                                                          {"marks_slowly", "stepper"},
+                                                          {"listen", "mover"},
+                                                          {"pitch", "whines"},
+                                                          {"bus_lines", "bus"},
+                                                          {"bus_wires", "wired_bus"},
+                                                          {"bus_power", "bus"},
+                                                          {"select", "serial"},
+                                                          {"known_register", "serial"},
+                                                          {"write_back", "serial"},
+                                                          {"fault_flag", "serial"},
+                                                          {"one_step", "serial"}};
     const auto at = needs.find(test);
     return at == needs.end() || is.count(at->second) != 0;
 }
