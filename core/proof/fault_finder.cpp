@@ -46,6 +46,9 @@ std::set<std::string> traits(const project::Project& project, const project::Par
     const bool mains = plan::onMains(*channel);
     if (plan::isDriven(*planned)) is.insert("driven"), is.insert(planned->inverted ? "inverted" : "straight");
     if (!mains) is.insert("rail");
+    // Nothing is measured or touched by hand beside the mains.
+    if (!mains && plan::isDriven(*planned)) is.insert("low_volts");
+    if (!mains && driver != nullptr && !kinds::driverKind(*driver).from_pin) is.insert("reached");
     if (planned->signal == plan::SignalKind::PartWaves) is.insert("fires");
     if (driver != nullptr && !kinds::driverKind(*driver).from_pin) {
         is.insert("driver");
@@ -88,15 +91,15 @@ bool fits(const std::string& test, const std::set<std::string>& is) {
                                                           {"reading", "held"},
                                                           {"forbids", "guarded"},
                                                           {"input_seen", "started"},
-                                                          {"touch", "driver"},
-                                                          {"driver_out", "driver"},
+                                                          {"touch", "reached"},
+                                                          {"driver_out", "reached"},
                                                           {"rail_volts", "rail"},
                                                           {"rail_loaded", "rail"},
                                                           {"current", "rail"},
                                                           {"direct", "direct"},
                                                           {"wire", "driven"},
                                                           {"pin", "driven"},
-                                                          {"driver_in", "driven"},
+                                                          {"driver_in", "low_volts"},
                                                           {"cue", "driven"},
                                                           {"alone", "rail"},
                                                           {"resets", "driven"},

@@ -11,19 +11,20 @@ namespace hinge::simulation {
 namespace {
 
 constexpr double open_circuit = 1e9;
-constexpr std::array known{"supply_dead",         "fuse_blown",    "ground_loose",   "load_wire_off",  "pin_wire_off",     "wrong_pin",
-                           "pulldown_wrong_side", "driver_asleep", "driver_dead",    "driver_shorted", "diode_reversed",   "winding_open",
-                           "winding_shorted",     "jammed",        "slips",          "coils_swapped",  "current_low",      "rail_sags",
-                           "sketch_other",        "board_dead",    "start_wire_off", "guard_stuck",    "tach_off",         "polarity",
-                           "driver_overheats",    "fuse_small",    "share_lost",     "input_floats",   "pulses_disturbed", "lost_steps",
-                           "slips_little",        "rubs",          "pwm_audible",    "tach_noisy",     "bus_pull_ups",     "bus_swapped",
-                           "bus_unpowered",       "select_off",    "serial_crossed", "driver_flags",   "led_reversed"};
+constexpr std::array known{"supply_dead",         "fuse_blown",     "ground_loose",   "load_wire_off",  "pin_wire_off",     "wrong_pin",
+                           "pulldown_wrong_side", "driver_asleep",  "driver_dead",    "driver_shorted", "diode_reversed",   "winding_open",
+                           "winding_shorted",     "jammed",         "slips",          "coils_swapped",  "current_low",      "rail_sags",
+                           "sketch_other",        "board_dead",     "start_wire_off", "guard_stuck",    "tach_off",         "polarity",
+                           "driver_overheats",    "fuse_small",     "share_lost",     "input_floats",   "pulses_disturbed", "lost_steps",
+                           "slips_little",        "rubs",           "pwm_audible",    "tach_noisy",     "bus_pull_ups",     "bus_swapped",
+                           "bus_unpowered",       "select_off",     "serial_crossed", "driver_flags",   "led_reversed",     "crossings_off",
+                           "mains_other",         "crossings_lost", "half_waves"};
 
 // What a channel is made of, as far as faults go.
 struct Nature {
     bool driven = false, rail = false, driver = false, mosfet = false, contact = false, sleeper = false, wound = false, mover = false,
          coupled = false, stepper = false, reversible = false, started = false, guarded = false, held = false;
-    bool servo = false, dimmed = false, whines = false, bus = false, serial = false, inverted = false, led = false;
+    bool servo = false, dimmed = false, whines = false, bus = false, serial = false, inverted = false, led = false, fires = false;
 };
 Nature natureOf(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const project::Channel& channel) {
     Nature n;
@@ -33,6 +34,7 @@ Nature natureOf(const project::Project& project, const project::Parts& parts, co
     n.driven = plan::isDriven(planned);
     n.rail = !plan::onMains(channel);
     n.inverted = planned.inverted;
+    n.fires = planned.signal == plan::SignalKind::PartWaves;
     if (driver != nullptr && !kinds::driverKind(*driver).from_pin) {
         const auto is = [&](std::string_view trait) { return kinds::driverKind(*driver).is(trait); };
         n.driver = true;
@@ -82,6 +84,7 @@ bool canHave(const Nature& n, std::string_view fault) {
     if (fault == "driver_shorted") return n.driver && !n.sleeper;
     if (fault == "winding_open" || fault == "winding_shorted") return n.wound;
     if (fault == "led_reversed") return n.led;
+    if (fault == "crossings_off" || fault == "mains_other" || fault == "crossings_lost" || fault == "half_waves") return n.fires;
     if (fault == "jammed") return n.mover;
     if (fault == "slips") return n.coupled;
     if (fault == "coils_swapped" || fault == "current_low") return n.stepper;
@@ -155,6 +158,10 @@ bool FaultyGadget::apply(Chain& c, const std::string& fault) {
     else if (fault == "select_off") c.select = false;
     else if (fault == "serial_crossed") c.serial_right = false;
     else if (fault == "driver_flags") c.flagged = true;
+    else if (fault == "crossings_off") c.crossings = false;
+    else if (fault == "mains_other") c.mains_right = false;
+    else if (fault == "crossings_lost") c.crossings_steady = false;
+    else if (fault == "half_waves") c.both_halves = false;
     else return fault == "start_wire_off" || fault == "guard_stuck" || fault == "input_floats";
     return true;
 }
@@ -263,7 +270,7 @@ FaultyGadget::State FaultyGadget::solve(bool told, bool alone, double slowness) 
     s.logic = c.supply_on && c.board_fed ? c.logic : 0.0;
     s.alive = s.logic > c.floor;
     s.cue = told && s.alive && c.plan_same && cue_runs_;
-    s.pin = s.cue ? c.logic : 0.0;
+    s.pin = s.cue && c.crossings && c.mains_right ? c.logic : 0.0;
     // The gate against the driver's own ground: without it nothing flows into the gate.
     s.gate = c.pin_wire && c.pin_right && c.ground ? s.pin * c.gate_share : 0.0;
     const double share = s.gate / c.logic;
@@ -305,6 +312,8 @@ FaultyGadget::State FaultyGadget::solve(bool told, bool alone, double slowness) 
     if (c.diode_reversed && conducts > 0.0) s.across = s.rail - s.current * c.on_resistance;
     // Across the part's own terminals: with a wire to it off there is nothing, whatever the driver gives.
     if (!c.load_wire) s.across = 0.0;
+    // Half of the power: the rms of every other half-wave.
+    if (!c.both_halves) s.across *= std::sqrt(0.5), s.current *= std::sqrt(0.5);
     // On the same rail the board loses what the part loses; on the same source only what its wires drop.
     const double shared = c.same_rail ? s.rail : std::max(0.0, feed - s.current * c.source);
     if (c.logic_from_supply && c.board_fed)
@@ -331,7 +340,7 @@ std::string FaultyGadget::symptom() const {
     if (chain_.tach_wild) return "storm";
     // The others' current on its signal wire against half of a pulse's height.
     if (on.speed > 0.0 && chain_.coupled_noise * others_ > 0.1 * chain_.logic) return "random";
-    if (on.speed > 0.0 && (on.trips || on.opens)) return "stops";
+    if (on.speed > 0.0 && (on.trips || on.opens || !chain_.crossings_steady)) return "stops";
     if (on.speed > 0.0 && !chain_.pwm) return "on_off";
     if (on.speed > 0.0 && (chain_.pull_out < 1.0 || chain_.slip > 0.0)) return "drifts";
     if (on.speed > 0.0 && (chain_.scrapes || (noisy_ && chain_.whine > 0.0))) return "noise";
@@ -383,12 +392,15 @@ std::string FaultyGadget::answer(const std::string& test) const {
     if (test == "slowly") return solve(true, false, 10.0).speed > 0.0 ? "moves" : "same";
     if (test == "alone") {
         const auto lone = solve(true, true);
-        const bool other =
-            untouched_ || lone.trips || lone.opens || !c.pwm || c.pull_out < 1.0 || c.slip > 0.0 || c.scrapes || noisy_ || c.tach_wild;
+        const bool other = untouched_ || lone.trips || lone.opens || !c.pwm || c.pull_out < 1.0 || c.slip > 0.0 || c.scrapes || noisy_ ||
+                           c.tach_wild || !c.crossings_steady;
         return lone.speed >= 0.75 && lone.speed < 1.3 && !lone.resets && !c.reversed && !c.slips && !other ? "works" : "same";
     }
     if (test == "reading") return c.tach_wild ? "wild" : c.tach && on.speed > 0.0 ? "follows" : "stuck";
     if (test == "rest") return on.trips || on.opens ? "again" : "no";
+    if (test == "mains_said" && on.alive)
+        return !c.crossings ? "none" : !c.mains_right ? "other" : !c.crossings_steady ? "lost" : "in_step";
+    if (test == "full_on" && on.speed > 0.0) return c.both_halves ? "full" : "half";
     if (test == "half") return c.pwm ? "half" : "full";
     if (test == "untouched") return untouched_ ? "changes" : "steady";
     if (test == "marks") return c.pull_out < 1.0 || c.slip > 0.0 || c.slips ? "off" : "same";

@@ -52,9 +52,10 @@ private:
         double pull_out = 1e9;           // steps are lost above this share of the planned speed
         double slip = 0.0;               // of its way, lost at each start
         bool scrapes = false;
-        double whine = 0.0;                                        // Hz; 0: none
-        bool pull_ups = true, bus_right = true, bus_fed = true;    // the two-wire bus
-        bool select = true, serial_right = true, flagged = false;  // the driver's own bus
+        double whine = 0.0;                                                                      // Hz; 0: none
+        bool pull_ups = true, bus_right = true, bus_fed = true;                                  // the two-wire bus
+        bool select = true, serial_right = true, flagged = false;                                // the driver's own bus
+        bool crossings = true, mains_right = true, crossings_steady = true, both_halves = true;  // what is fired into half-waves
     };
     // What comes of it, told to run or not.
     struct State {
