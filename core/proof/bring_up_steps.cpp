@@ -427,11 +427,15 @@ private:
     void warm(const project::Channel& channel, const plan::ChannelPlan& numbers, bool pumps) {
         const std::string id = channel.id;
         if (numbers.chosen && numbers.chosen->junction) {
-            auto& step = add(
-                id + ".heat", id, channel.name + (pumps ? ": switch after ten doses" : ": driver after ten minutes"),
-                std::string{pumps ? "Ten doses" : "Ten minutes of moves"} + " in a row, then touch-test beside it and measure its case.",
-                "hand on the movers' switch", "thermometer with a thin probe", Kind::Temperature);
-            step.caution = "It may be hot: a drop of water first, then a finger.";
+            const bool mains = plan::onMains(channel);
+            auto& step = add(id + ".heat", id, channel.name + (pumps ? ": switch after ten doses" : ": driver after ten minutes"),
+                             mains ? "Ten minutes of its heaviest use, closed. Then cut the mains at its plug and measure its case."
+                                   : std::string{pumps ? "Ten doses" : "Ten minutes of moves"} +
+                                         " in a row, then touch-test beside it and measure its case.",
+                             "hand on the movers' switch", mains ? "thermometer that looks from outside" : "thermometer with a thin probe",
+                             Kind::Temperature);
+            step.caution = mains ? "No water, no finger, nothing opened while it is live. A licensed electrician does or checks it."
+                                 : "It may be hot: a drop of water first, then a finger.";
             step.expected = si(*numbers.chosen->junction);
             step.least = si(project_.brief.ambient) - 5.0;
             step.most = si(*numbers.chosen->junction) + 10.0;
@@ -469,7 +473,7 @@ private:
             auto& step = add("soak", "", "An hour of it",
                              "Box closed, the whole routine again and again for an hour. Then the warmest driver's case.",
                              "somebody who stays with it", "thermometer with a thin probe", Kind::Temperature);
-            step.caution = "Never leave it alone on its first hour. It may be hot: water first, then a finger.";
+            step.caution = "Never leave it alone on its first hour. It may be hot: water first, then a finger; no finger near the mains.";
             step.abort = "A smell, a change of sound, a cue that does not come.";
             step.expected = *hottest, step.least = si(project_.brief.ambient) - 5.0, step.most = *hottest + 15.0;
             step.reason = "the hottest junction if it ran for good; a closed box adds some";

@@ -2,6 +2,8 @@
 #include <algorithm>
 #include "match/rank.hpp"
 #include "plan/difference.hpp"
+#include "plan/feed.hpp"
+#include "proof/bring_up.hpp"
 #include "quantity/constants.hpp"
 #include "routine/prove.hpp"
 #include "support/demo.hpp"
@@ -138,6 +140,26 @@ TEST(GreenhouseKettle, asksWhatAHandSumAsksAndSaysMainsNearWater) {
     const auto* offer = test::finding(unpinned, "pins-open");
     ASSERT_TRUE(offer != nullptr && !offer->remedies.empty());
     EXPECT_EQ(test::edited(open, offer->remedies.front().edits).board.crossing_pin, "D2");
+}
+
+// No hold point lays a hand on the mains.
+TEST(GreenhouseKettle, isProvedWithoutAHandOnTheMains) {
+    for (const char* name : {"greenhouse-kettle", "proofing-box"}) {
+        const auto project = example(name);
+        const auto plan = evaluate(project, test::shippedParts());
+        int of_mains = 0;
+        for (const auto& step : proof::bringUp(project, test::shippedParts(), plan)) {
+            const auto* decided = project::findChannel(project, step.channel);
+            if (decided == nullptr || !onMains(*decided)) continue;
+            ++of_mains;
+            EXPECT_EQ(step.what.find("touch"), std::string::npos) << step.id;
+            EXPECT_EQ(step.caution.find("drop of water"), std::string::npos) << step.id;
+            EXPECT_NE(step.caution.find("licensed electrician"), std::string::npos) << step.id << ": " << step.caution;
+            EXPECT_EQ(step.instrument.find("voltmeter"), std::string::npos) << step.id;
+            EXPECT_EQ(step.instrument.find("ohmmeter"), std::string::npos) << step.id;
+        }
+        EXPECT_GT(of_mains, 0) << name;
+    }
 }
 
 TEST(Swap, listsWhatChangesDownstreamAndNothingElse) {
