@@ -101,7 +101,7 @@ SignalKind signalOf(const project::Channel& channel, const actuator::Part& part,
     if (in_parts && with.waves == Waves::WholeCycles && onMains(channel.demand) &&
         std::holds_alternative<project::HeatDemand>(channel.demand))
         return SignalKind::WholeCycles;
-    if ((in_parts || isDimmed(channel.demand)) && with.waves == Waves::Parts && onMains(channel.demand)) return SignalKind::PartWaves;
+    if ((in_parts || isDimmed(channel.demand)) && firesParts(with.waves) && onMains(channel.demand)) return SignalKind::PartWaves;
     if (latches(part) && canDrive(driver, Method::BothWays)) return SignalKind::LatchPulses;
     if (with.signal == SignalKind::Steps && what.stepping && goes_on) return SignalKind::StepRate;
     if (with.signal && !(isServoPulse(*with.signal) && what.line != nullptr && isServoPulse(what.line(part)))) return *with.signal;

@@ -61,6 +61,7 @@ struct Wiring {
     bool mains = false;
     std::string pin, it, rail, logic;    ///< "board D9", "Rain ", its rail's name, "board 5 V"
     std::string crossing;                ///< the pin at which the mains' crossings come in; empty: none yet
+    bool crossing_wired = false;         ///< another tells them already: one line is enough
     std::optional<Resistance> resistor;  ///< in front of a bare LED
     std::vector<Wire>& wires;
     void wire(std::string from, std::string to, std::string note = "") const;
@@ -101,6 +102,10 @@ enum class Bears {
 };
 /// What it lets through of the mains, by itself.
 enum class Waves { None, Any, WholeCycles, Parts };
+/// Whether it can be fired into half-waves; one that lets through any needs to be told the crossings by a coupler beside it.
+[[nodiscard]] constexpr bool firesParts(Waves waves) {
+    return waves == Waves::Parts || waves == Waves::Any;
+}
 
 struct DriverKind {
     driver::DriverClass of{};

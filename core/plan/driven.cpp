@@ -48,7 +48,7 @@ std::optional<Reason> notFired(const project::Project& project, const project::P
     for (const auto& other : project.channels) {
         const auto theirs = kinds::demandKind(other.demand).mains(other.demand);
         const auto* driver = project::findDriver(parts, other.drive.part);
-        if (other.id == channel.id || !theirs || driver == nullptr || kinds::driverKind(*driver).waves != kinds::Waves::Parts ||
+        if (other.id == channel.id || !theirs || driver == nullptr || !kinds::firesParts(kinds::driverKind(*driver).waves) ||
             theirs->frequency == mains->frequency)
             continue;
         return Reason{fmt::format("its mains is set to {} and that of {} to {}, and one line tells the crossings of both",

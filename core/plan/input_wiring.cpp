@@ -148,6 +148,15 @@ std::vector<Wire> inputWires(const project::Project& project, const project::Inp
     return {};
 }
 
+std::vector<Wire> crossingWires(const project::Project& project) {
+    const auto& at = project.board.crossing_pin;
+    project::Input mains;
+    mains.name = "mains crossings,";
+    mains.wired = project::Wired::ZeroCross;
+    mains.pin = at.empty() ? ", a free pin with an interrupt" : at;
+    return inputWires(project, mains);
+}
+
 std::vector<Wire> insideInput(const project::Project& project, const project::Input& input) {
     const auto circuit = circuitOf(project, input);
     const std::string it = input.name + " ";

@@ -4,6 +4,7 @@
 #include <cmath>
 #include "plan/feed.hpp"
 #include "plan/input_wiring.hpp"
+#include "plan/pin_plan.hpp"
 #include "quantity/csv.hpp"
 #include "quantity/text.hpp"
 
@@ -69,6 +70,7 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
 
 std::vector<Wire> gadgetWires(const project::Project& project, const project::Parts& parts, const Plan& plan) {
     std::vector<Wire> wires;
+    bool told = false;  // where the crossings are
     for (const auto& channel : project.channels) {
         const auto* driver = project::findDriver(parts, channel.drive.part);
         const auto* rail = project::findRail(project, channel.rail);
@@ -89,15 +91,19 @@ std::vector<Wire> gadgetWires(const project::Project& project, const project::Pa
                                  rail_name,
                                  logicSupply(project),
                                  project.board.crossing_pin,
+                                 told,
                                  resistor,
                                  wires};
         kinds::driverKind(*driver).wires(into);
+        told = told || kinds::driverKind(*driver).waves == kinds::Waves::Parts;
         if (!channel.tach_pin.empty())
             into.wire("board " + channel.tach_pin, channel.name + " tach wire", "an open collector; the board's own pull-up is on");
         if (channel.drive.flyback_diode &&
             std::any_of(planned.protection.begin(), planned.protection.end(), [](const auto& p) { return p.what == "flyback diode"; }))
             wires.push_back({channel.name + " −", rail_name, "flyback diode, stripe to " + rail_name, false, {}, true});
     }
+    if (fires(plan) && !told)
+        for (auto& wire : crossingWires(project)) wires.push_back(std::move(wire));
     if (project.board.clock != project::BusClock::None) {
         for (const auto& [name, pin] : board::family(project.board.form).bus)
             wires.push_back({"board " + std::string{pin}, "Clock's " + std::string{name} + " line", "its module brings the pull-ups"});

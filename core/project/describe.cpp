@@ -113,7 +113,9 @@ void describe(Visitor& v, Board& b) {
            .stage = Stage::Pins});
     v("radio", b.radio, Meta{.label = "The link goes by radio", .hint = "a serial radio module, or the board's own", .stage = Stage::Pins});
     v("crossing_pin", b.crossing_pin,
-      Meta{.label = "Mains crossings come in at", .hint = "the phase control board's zero-cross output", .stage = Stage::Pins});
+      Meta{.label = "Mains crossings come in at",
+           .hint = "the phase control board's zero-cross output, or a coupler's",
+           .stage = Stage::Pins});
     v("ground_strip", b.ground_strip, Meta{.label = "Ground strip fitted", .hint = "a row that all grounds meet on", .stage = Stage::Pins});
 }
 

@@ -44,6 +44,17 @@ TEST(Wiring, aPhaseControlHasItsZeroCrossLine) {
     EXPECT_TRUE(std::any_of(wires.begin(), wires.end(), [](const auto& wire) { return wire.from == "it zero-cross output"; }));
     const auto pinned = test::edited(project, {{"board/crossing_pin", "D3"}});
     EXPECT_TRUE(has(plan::wiring(pinned, parts, plan::evaluate(pinned, parts)), "it zero-cross output", "board D3"));
+    // A second board's output stays free; and where none tells them a coupler does.
+    auto two = test::edited(pinned, {{"channels/it/demand/dimmed", "yes"}});
+    two.channels.push_back(two.channels.front());
+    two.channels.back().id = "second", two.channels.back().name = "second", two.channels.back().pin = "D5";
+    const auto once = plan::wiring(two, parts, plan::evaluate(two, parts));
+    EXPECT_EQ(std::count_if(once.begin(), once.end(), [](const auto& wire) { return wire.to == "board D3"; }), 1);
+    const auto relay = test::edited(pinned, {{"channels/it/demand/dimmed", "yes"}, {"channels/it/drive/part", "ssr_random_2a"}});
+    const auto plan = plan::evaluate(relay, parts);
+    EXPECT_TRUE(has(plan::wiring(relay, parts, plan), "board D3", "mains crossings, coupler, collector"));
+    const auto list = plan::partsList(relay, parts, plan);
+    EXPECT_TRUE(std::any_of(list.begin(), list.end(), [](const auto& line) { return line.name.find("zero-cross coupler") == 0; }));
 }
 
 // Every kind of input has the wires, parts and pin mode of what it is.

@@ -74,6 +74,14 @@ TEST_F(MainsBoard, aShareMayBeOfTheVolts) {
     EXPECT_NEAR(desk.observe().duty.front(), 0.36, 1e-12);
 }
 
+// A relay that fires at once, and a coupler that tells the crossings.
+TEST_F(MainsBoard, aRandomFireRelayIsFiredAlike) {
+    const auto board =
+        started(test::edited(lamp(60, "25 %"), {{"channels/it/drive/part", "ssr_random_2a"}}), {true, 60.0, 0.5e-3, 20e-6, 0});
+    ASSERT_TRUE(board);
+    EXPECT_NEAR(mean(*board, 2.0), 0.25, 0.02 * 0.25);
+}
+
 // On each chip that has the timer, at its clock.
 TEST_F(MainsBoard, everyChipOfThatMakeFiresIt) {
     for (const char* form : {"atmega328p-8mhz", "atmega2560-16mhz", "atmega32u4-16mhz"}) {

@@ -1,5 +1,6 @@
 #include "kinds/drivers/mains_switch.hpp"
 #include <fmt/format.h>
+#include "kinds/demand_kind.hpp"
 
 namespace hinge::kinds::mains_switch {
 namespace {
@@ -24,15 +25,34 @@ std::optional<NotDriven> refuses(const Commanded& c) {
     if (!onMains(c.channel.demand) || !c.dimmed) return std::nullopt;
     const bool heats = std::holds_alternative<project::HeatDemand>(c.channel.demand);
     const auto waves = driverKind(c.driver).waves;
-    if (waves == Waves::Parts || (heats && waves == Waves::WholeCycles)) return std::nullopt;
+    if (firesParts(waves) || (heats && waves == Waves::WholeCycles)) return std::nullopt;
     const std::string path = "channels/" + c.channel.id + "/";
-    NotDriven reason{fmt::format("the sketch only switches {} on and off: part of each half-wave it fires on a phase control board, which "
-                                 "tells the crossings, and whole cycles it counts only for a heater on a zero-crossing relay",
+    NotDriven reason{fmt::format("the sketch only switches {} on and off: parts of half-waves want a phase control board or a random-fire "
+                                 "relay, and whole cycles it counts only for a heater on a zero-crossing relay",
                                  c.driver.name),
                      {{"Fully on or off", {{path + "signal/duty", "1"}}, "costs nothing"}}};
     if (std::holds_alternative<project::SwitchDemand>(c.channel.demand))
         reason.remedies.front().edits.push_back({path + "demand/dimmed", "no"});
     return reason;
+}
+
+// EN 50160 (from memory): 1 % for nearly all of a year, where the grid is a large one.
+std::vector<LoneCheck> crossings(const Alone& a) {
+    const auto mains = demandKind(a.channel.demand).mains(a.channel.demand);
+    if (!mains || a.signal != SignalKind::PartWaves) return {};
+    LoneCheck check{
+        "crossings",
+        "the mains' crossings, its load unplugged",
+        "Ask the sketch for its state over the link: it says ': mains', the hertz, and how many crossings it has lost. Take the hertz.",
+        "a switch or plug that cuts the mains; everything on it closed, and nothing of it touched",
+        "the link; it adds nothing to the circuit",
+        Kind::Frequency};
+    check.expected = si(mains->frequency);
+    check.least = 0.99 * check.expected, check.most = 1.01 * check.expected;
+    check.reason = "a large grid keeps within 1 %; 'no mains crossings' is a wire, or a board without a zero-cross output";
+    check.caution = "Mains is on while you read: done or checked by a licensed electrician, by your local code.";
+    check.abort = "Cut the mains at once where anything hums, smells or warms: its load is unplugged.";
+    return {check};
 }
 
 }  // namespace
@@ -58,7 +78,8 @@ DriverKind solid(DriverKind kind) {
     kind.states = NotForThis{"one line: it lets through or not"};
     kind.deck = NotForThis{"it switches the mains"};
     kind.alone = NotForThis{"its output is mains: nothing is measured on it by hand"};
-    kind.at_the_gate = NotForThis{"its gate is on the mains"};
+    if (firesParts(kind.waves)) kind.at_the_gate = &crossings;
+    else kind.at_the_gate = NotForThis{"its gate is on the mains"};
     return kind;
 }
 

@@ -1,5 +1,6 @@
 // Cases of the rules of Match.
 #include "core/rule_cases/case.hpp"
+#include "support/alone.hpp"
 
 namespace hinge::plan::ruled {
 namespace {
@@ -189,8 +190,19 @@ std::vector<Case> ofMatch() {
           {"channels/lamps/demand/power", "40 W"},
           {"channels/lamps/drive/part", "ssr_random_25a"}},
          "30 mA are less than it latches at"},
-        {"ssr-no-dim", S::Match, Stage, dimmed("lamp", "filament_230v_40w", "40 W", "ssr_zero_2a"),
-         dimmed("lamp", "filament_230v_40w", "40 W", "phase_4a"), "whole half-waves only"},
+        {"ssr-no-dim",
+         S::Match,
+         Rain,
+         {},
+         {},
+         "whole half-waves only",
+         [](Gadget& g, bool trips) {
+             g.project = test::alone(project::ChannelKind::Switch, "filament_230v_40w", trips ? "ssr_zero_2a" : "phase_4a",
+                                     {{"channels/it/demand/feeding", "mains"},
+                                      {"channels/it/demand/dimmed", "yes"},
+                                      {"channels/it/demand/load", "lamp"},
+                                      {"channels/it/demand/power", "40 W"}});
+         }},
         {"dimmed-lamp", S::Match, Stage, dimmed("capacitive", "led_lamp_230v_7w", "7 W", "phase_4a"),
          dimmed("lamp", "filament_230v_40w", "40 W", "phase_4a"), "a lamp with electronics in it"},
         {"misfit", S::Match, Rain, {{"channels/rain/drive/part", "chopper_2a"}}, {}, "a stepper's driver for a pump"},

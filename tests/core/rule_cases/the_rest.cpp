@@ -8,12 +8,7 @@ namespace hinge::plan::ruled {
 std::vector<Case> ofTheRest() {
     return {
         // --- Code
-        {"not-driven",
-         S::Code,
-         Box,
-         {{"channels/heater/drive/part", "ssr_random_2a"}, {"channels/heater/signal/duty", "50 %"}},
-         {{"channels/heater/drive/part", "phase_4a"}, {"channels/heater/signal/duty", "50 %"}},
-         "a relay that does not tell the crossings"},
+        {"not-driven", S::Code, Box, {{"channels/flap/drive/part", "servo_expander_i2c"}}, {}, "the sketch does not speak to an expander"},
         {"not-read", S::Code, Box, {{"board/form", "sbc-header"}}, {}, "a header without a converter"},
         {"no-watchdog",
          S::Code,
