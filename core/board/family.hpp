@@ -72,6 +72,7 @@ struct Family {
     int clock_timer = -1;                ///< timer that keeps the sketch's clock; -1: none of the PWM timers
     int beat_timer = -1;                 ///< timer that would beat for servos and steps; -1: none of the PWM timers
     int phase_timer = -1;                ///< timer of 16 bits that would time the firing into half-waves of the mains; -1: none
+    bool phase_alarm = false;            ///< an alarm of the chip's clock would time it, and takes no PWM timer
     int untimed_timer = -1;              ///< one whose pulses the sketch does not make, though the chip could; -1: none
     int pool = 0;                        ///< timers in the pool of pooled_timer
     bool real_time = true;               ///< false: an operating system may hold it up for milliseconds
@@ -94,6 +95,10 @@ struct Family {
 /// Highest volts at which the pins still give what `logic` says; above it, up to supply_most, they give the supply's.
 [[nodiscard]] constexpr double supplyAsRated(const Family& family) {
     return family.own_regulator ? family.supply_most : std::min(family.supply_most, 1.1 * family.logic);
+}
+/// Whether the sketch can fire into half-waves of the mains there.
+[[nodiscard]] constexpr bool firesHalfWaves(const Family& family) {
+    return family.phase_timer >= 0 || family.phase_alarm;
 }
 /// Volts that it is usually fed with.
 [[nodiscard]] constexpr double supplyUsual(const Family& family) {

@@ -165,6 +165,7 @@ Result<void> addForm(Forms& forms, const nlohmann::json& document) {
     reader.may("clock_timer", family.clock_timer);
     reader.may("beat_timer", family.beat_timer);
     reader.may("phase_timer", family.phase_timer);
+    reader.may("phase_alarm", family.phase_alarm);
     reader.may("untimed_timer", family.untimed_timer);
     reader.may("pool_timers", family.pool);
     reader.may("real_time", family.real_time);

@@ -15,6 +15,8 @@ public:
     [[nodiscard]] bool used() const { return gates_ > 0; }
     [[nodiscard]] std::string state() const;
     [[nodiscard]] std::string setup() const;
+    /// How many it counts in a second.
+    [[nodiscard]] std::string counts() const;
     /// Whole Hz of the mains that is set.
     [[nodiscard]] std::string wanted() const;
 

@@ -164,7 +164,8 @@ std::string OutputPrinter::timing(const One& one) const {
         return fmt::format("timer {}, prescaler {:.0f}, TOP {:.0f}: {}", out.pin.pwm_timer, si(out.pwm->prescaler), si(out.pwm->top),
                            comment(display(out.pwm->actual_frequency, 5)));
     if (MainsText::isFired(one.output))
-        return fmt::format("fired into each half-wave of the mains, timed by timer {}", model_.family.phase_timer);
+        return "fired into each half-wave of the mains, timed by " +
+               (model_.family.phase_alarm ? std::string{"an alarm"} : fmt::format("timer {}", model_.family.phase_timer));
     if (one.output.latch > 0) return fmt::format("a pulse of {} ms each way", one.output.latch);
     if (out.block > 0) return fmt::format("whole cycles of the mains, {} ms at a time", out.block);
     return "on and off";

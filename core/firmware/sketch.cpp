@@ -290,7 +290,8 @@ void putPins(mustache::data& data, const SketchModel& model, const InputText& in
     data.set("places", out.places);
     data.set("kept", out.remembers);
     data.set("mains", out.mains.used());
-    if (out.mains.used()) data.set("mains_state", out.mains.state()), data.set("mains_set", out.mains.wanted());
+    if (out.mains.used())
+        data.set("mains_state", out.mains.state()), data.set("mains_set", out.mains.wanted()), data.set("mains_counts", out.mains.counts());
     const auto& motion = out.motion;
     data.set("motion", motion.used());
     data.set("motion_state", (motion.state.find("high") != std::string::npos ? "volatile uint8_t ending = 0;\n" : "") +

@@ -40,10 +40,12 @@ bool dimmed(const project::Channel& channel, const Asked& asked) {
 std::optional<Reason> notFired(const project::Project& project, const project::Parts& parts, const project::Channel& channel,
                                const board::Family& family) {
     const std::string path = "channels/" + channel.id + "/";
-    if (family.phase_timer < 0)
-        return Reason{fmt::format("the sketch fires into the mains' half-waves by a timer of 16 bits, which {} {}", family.name,
-                                  family.target == firmware::Target::Avr ? "has not" : "is not yet written for"),
-                      {{"The ATmega328P board", {{"board/form", "atmega328p-16mhz"}}, "another board"}}};
+    if (!board::firesHalfWaves(family))
+        return Reason{
+            fmt::format("the sketch fires into the mains' half-waves {}",
+                        family.target == firmware::Target::Avr ? fmt::format("by a timer of 16 bits, which {} has not", family.name)
+                                                               : fmt::format("on other boards; it is not yet written for {}", family.name)),
+            {{"The ATmega328P board", {{"board/form", "atmega328p-16mhz"}}, "another board"}}};
     const auto mains = kinds::demandKind(channel.demand).mains(channel.demand);
     for (const auto& other : project.channels) {
         const auto theirs = kinds::demandKind(other.demand).mains(other.demand);

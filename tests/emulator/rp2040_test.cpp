@@ -1,6 +1,7 @@
 // The emitted sketch on an emulated RP2040 (rp2040js), against the desk's interpreter of the same routine and against figures by hand.
 #include "firmware/target.hpp"
 #include "support/played_drives.hpp"
+#include "support/played_mains.hpp"
 
 namespace hinge {
 namespace {
@@ -40,6 +41,9 @@ TEST_F(Rp2040, aCoilIsLatched) {
 }
 TEST_F(Rp2040, aStepperGoesOnBothWays) {
     test::playTurningStepper("rp2040", test::onRp2040);
+}
+TEST_F(Rp2040, aLampIsFiredIntoHalfWaves) {
+    test::playPhaseControl("rp2040", "GP6", "GP2", "GP3", test::onRp2040);
 }
 // Minutes, so left to ./check --long.
 TEST_F(Rp2040, DISABLED_everyVerbOfEveryClass) {

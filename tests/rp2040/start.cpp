@@ -34,6 +34,25 @@ void onRepeat() {
     at(timer + 0x10) = repeat_at;
     repeating->callback(repeating);
 }
+int64_t (*alarm)(alarm_id_t, void*) = nullptr;
+uint32_t alarm_at = 0;
+// An alarm whose time has gone by while it was set does not come by itself.
+void setAlarm() {
+    for (;;) {
+        at(timer + 0x18) = alarm_at;
+        if (static_cast<int32_t>(alarm_at - at(timer + 0x28)) > 0) return;
+        const int64_t again = alarm(0, nullptr);
+        if (again == 0) return;
+        alarm_at += static_cast<uint32_t>(-again);
+    }
+}
+void onAlarm() {
+    at(timer + 0x34) = 4;
+    const int64_t again = alarm(0, nullptr);
+    if (again == 0) return;
+    alarm_at += static_cast<uint32_t>(-again);
+    setAlarm();
+}
 void onWake() {
     at(timer + 0x34) = 2;
 }
@@ -77,7 +96,7 @@ void start() {
     at(uart + 0x2c) = 0x70;  // eight bits, queues on
     at(uart + 0x30) = 0x301;
     at(timer + 0x38 + set_bits) = 2;  // INTE
-    at(nvic_enable) = 1u << 0 | 1u << 1 | 1u << 13;
+    at(nvic_enable) = 1u << 0 | 1u << 1 | 1u << 2 | 1u << 13;
     setup();
     for (;;) {
         loop();
@@ -102,7 +121,7 @@ __attribute__((section(".vectors"), used)) void (*const vectors[16 + 14])() = {r
                                                                                stray,
                                                                                onRepeat,
                                                                                onWake,
-                                                                               stray,
+                                                                               onAlarm,
                                                                                stray,
                                                                                stray,
                                                                                stray,
@@ -207,7 +226,8 @@ int analogRead(uint8_t pin) {
 void attachInterrupt(int pin, void (*handler)(), int edge) {
     on_pin[pin] = {handler, edge};
     at(io_bank + 0xf0 + 4 * (static_cast<uint32_t>(pin) / 8)) = 0xcu << 4 * (pin % 8);
-    at(io_bank + 0x100 + set_bits + 4 * (static_cast<uint32_t>(pin) / 8)) = (edge == RISING ? 8u : 4u) << 4 * (pin % 8);
+    const uint32_t wanted = edge == CHANGE ? 12u : edge == RISING ? 8u : 4u;
+    at(io_bank + 0x100 + set_bits + 4 * (static_cast<uint32_t>(pin) / 8)) = wanted << 4 * (pin % 8);
 }
 
 uint pwm_gpio_to_slice_num(uint pin) {
@@ -239,6 +259,16 @@ bool add_repeating_timer_us(int64_t delay_us, bool (*callback)(repeating_timer_t
     at(timer + 0x38 + set_bits) = 1;
     at(timer + 0x10) = repeat_at;
     return true;
+}
+uint32_t time_us_32() {
+    return at(timer + 0x28);
+}
+alarm_id_t add_alarm_in_us(uint64_t us, int64_t (*callback)(alarm_id_t, void*), void*, bool) {
+    alarm = callback;
+    alarm_at = at(timer + 0x28) + static_cast<uint32_t>(us);
+    at(timer + 0x38 + set_bits) = 4;
+    setAlarm();
+    return 1;
 }
 void watchdog_enable(uint32_t ms, bool) {
     watchdog_load = 2000 * ms;  // it counts twice as fast as it should (erratum RP2040-E1)

@@ -95,10 +95,12 @@ void PinsPicture::draw(QPainter& p, const QRectF& box) {
     if (pointed != nullptr) underPointer(p, box, *pointed);
     const auto pin_of = channel() != nullptr ? board::pinNamed(family, channel()->pin) : std::nullopt;
     const auto* planned = channel() != nullptr ? plan::findChannel(model().plan, channel()->id) : nullptr;
-    if (planned != nullptr && planned->signal == plan::SignalKind::PartWaves && family.phase_timer >= 0) {
+    if (planned != nullptr && planned->signal == plan::SignalKind::PartWaves && board::firesHalfWaves(family)) {
         say(p, {box.left() + px(16), box.bottom() - px(30)},
-            tr("%1 times its firing, and gives no PWM besides.").arg(text(board::timerName(family, family.phase_timer))), Text::Body,
-            c.time);
+            family.phase_alarm
+                ? tr("An alarm of the chip's clock times its firing.")
+                : tr("%1 times its firing, and gives no PWM besides.").arg(text(board::timerName(family, family.phase_timer))),
+            Text::Body, c.time);
         return;
     }
     if (!pin_of || pin_of->pwm_timer < 0) return;
