@@ -7,6 +7,8 @@
 namespace hinge::firmware {
 namespace {
 
+using board::Target;
+
 // Counts of eight clocks from a crossing's change to its interrupt's first look at the timer, and from what is due to the pin, both
 // together; measured on the emulated ATmega328P, 14 us.
 constexpr int late = 28;
@@ -38,6 +40,16 @@ std::string MainsText::state() const {
         "spark::PhaseDrive<{}> phase;\nstruct Gates {{\n  void fire(uint8_t gate) {{\n{}  }}\n  void quench(uint8_t gate) {{\n{}  }}\n"
         "}} gates;\n\n",
         gates_, fires_, quenches_);
+    if (model_.family.target == Target::Esp32)
+        return gates +
+               "hw_timer_t* mainsTimer = nullptr;  // counts microseconds\n\n"
+               "void IRAM_ATTR ringAt(uint16_t next) {  // no sooner than two microseconds from now\n"
+               "  uint64_t now = timerRead(mainsTimer);\n  int16_t more = next - (uint16_t)now;\n"
+               "  timerAlarmWrite(mainsTimer, now + (more < 2 ? 2 : more), false);\n  timerAlarmEnable(mainsTimer);\n}\n\n"
+               "void IRAM_ATTR onDue() {\n  uint16_t next = phase.step(timerRead(mainsTimer), gates);\n"
+               "  if (phase.mains.in_step) ringAt(next);\n}\n\n"
+               "// The line has changed: one end of a pulse round a crossing.\n"
+               "void IRAM_ATTR crossed() {\n  if (phase.mains.change(timerRead(mainsTimer))) ringAt(phase.mains.next());\n}\n";
     if (model_.family.phase_alarm)
         return gates +
                "uint16_t dueAt = 0;  // microseconds of the chip's clock: when the alarm is to come\n\n"
@@ -64,6 +76,9 @@ std::string MainsText::setup() const {
         pin, model_.crossing->name);
     if (model_.family.phase_alarm)
         return fmt::format("  phase.powerUp({}, {});  // microseconds of a half-wave\n", std::lround(500000.0 / half_waves_), alarm_late) +
+               (model_.family.target == Target::Esp32
+                    ? "  mainsTimer = timerBegin(1, 80, true);  // counts microseconds\n  timerAttachInterrupt(mainsTimer, &onDue, true);\n"
+                    : "") +
                line;
     return numbered(fmt::format("  // timer # runs round, {:g} MHz/8; a half-wave is {} counts\n  TCCR#A = 0;\n  TCCR#B = _BV(CS#1);\n"
                                 "  phase.powerUp({}, {});\n",

@@ -180,6 +180,11 @@ private:
                              "smaller boards.",
                              at)},
                 Stage::Pins, "", moveTo(path, std::nullopt, false));
+        if (pin && pin->input_only)
+            add({"pin-cannot", Severity::Warn,
+                 fmt::format("{} has no pull-up of its own: give the crossings' line a resistor of 10 kΩ to {}.", at,
+                             display(Kind::Voltage, family_.logic))},
+                Stage::Pins, "", moveTo(path, std::nullopt, false));
         plan_.pins.push_back({at, "mains", "mains crossings", Verdict::Holds, false});
     }
 

@@ -17,7 +17,7 @@ struct Pin {
     bool output = false, opened = false, driven = false, level = false, outside = false;
     bool told = false, told_level = false;
     void (*call)() = nullptr;
-    bool rising = false;
+    bool rising = false, falling = false;
     int channel = -1;
 };
 struct Channel {
@@ -65,7 +65,7 @@ void outside(const std::string& line) {
         Pin& pin = pins[where];
         const bool level = value != 0, edge = level != pin.outside;
         pin.outside = level;
-        if (edge && pin.call != nullptr && level == pin.rising) interrupt(pin.call);
+        if (edge && pin.call != nullptr && (level ? pin.rising : pin.falling)) interrupt(pin.call);
     } else if (std::string{what} == "adc") {
         readings[where] = value;
     } else if (std::sscanf(line.c_str(), "say %63s", hex) == 1) {
@@ -155,9 +155,13 @@ void every(std::uint64_t ns, void (*call)()) {
         interrupt(call);
     });
 }
-void onEdge(int number, bool rising, void (*call)()) {
+void once(std::uint64_t ns, void (*call)()) {
+    agenda.emplace(ns, [call] { interrupt(call); });
+}
+void onEdge(int number, bool rising, bool falling, void (*call)()) {
     pins[number].call = call;
     pins[number].rising = rising;
+    pins[number].falling = falling;
 }
 void hold(bool interrupts_off) {
     held = interrupts_off;

@@ -25,7 +25,9 @@ void sent(std::uint8_t byte);
 
 /// Calls back every so often, unless interrupts are off: then as soon as they are on again.
 void every(std::uint64_t ns, void (*call)());
-void onEdge(int pin, bool rising, void (*call)());
+/// Calls once, at an instant.
+void once(std::uint64_t ns, void (*call)());
+void onEdge(int pin, bool rising, bool falling, void (*call)());
 void hold(bool interrupts_off);
 
 /// A PWM channel; a new share begins with the next period.

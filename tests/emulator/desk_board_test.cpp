@@ -1,6 +1,7 @@
 // Emitted sketches for boards that nobody emulates, run on the desk's own stand-in for their API: what the sketch does, not what a chip
 // does with it.
 #include "support/played_drives.hpp"
+#include "support/played_mains.hpp"
 
 namespace hinge {
 namespace {
@@ -67,6 +68,9 @@ TEST(DeskBoard, aCoilIsLatched) {
 TEST(DeskBoard, aStepperGoesOnBothWaysOnAnEsp32) {
     test::playTurningStepper("esp32", desk("esp32"));
     test::playStopOfATurningStepper("esp32", desk("esp32"));
+}
+TEST(DeskBoard, aLampIsFiredIntoHalfWavesOnAnEsp32) {
+    test::playPhaseControl("esp32", "IO25", "IO26", "IO27", desk("esp32"));
 }
 TEST(DeskBoard, aBridgeGoesBothWaysOnLinux) {
     test::playBothWays("sbc-header", desk("linux"));

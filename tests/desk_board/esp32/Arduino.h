@@ -7,7 +7,7 @@
 #include <cstring>
 #include "../desk.hpp"
 
-enum { LOW = 0, HIGH = 1, INPUT = 1, OUTPUT = 3, INPUT_PULLUP = 5, RISING = 1, FALLING = 2 };
+enum { LOW = 0, HIGH = 1, INPUT = 1, OUTPUT = 3, INPUT_PULLUP = 5, RISING = 1, FALLING = 2, CHANGE = 3 };
 #define PROGMEM
 #define PSTR(text) (text)
 #define IRAM_ATTR
@@ -45,7 +45,7 @@ inline int digitalPinToInterrupt(std::uint8_t pin) {
     return pin;
 }
 inline void attachInterrupt(int pin, void (*handler)(), int edge) {
-    desk::onEdge(pin, edge == RISING, handler);
+    desk::onEdge(pin, (edge & RISING) != 0, (edge & FALLING) != 0, handler);
 }
 
 inline void ledcSetup(std::uint8_t channel, std::uint32_t frequency, std::uint8_t bits) {
@@ -63,22 +63,26 @@ inline void ledcWrite(std::uint8_t channel, std::uint32_t share) {
 struct hw_timer_t {
     void (*handler)();
     std::uint16_t divider;  // of 80 MHz
+    std::uint64_t alarm;    // ns
+    bool again;
 };
 inline hw_timer_t* timerBegin(std::uint8_t, std::uint16_t divider, bool) {
-    return new hw_timer_t{nullptr, divider};
+    return new hw_timer_t{nullptr, divider, 0, false};
 }
 inline void timerAttachInterrupt(hw_timer_t* timer, void (*handler)(), bool) {
     timer->handler = handler;
 }
-inline std::uint64_t& alarmOf(hw_timer_t*) {
-    static std::uint64_t ns = 0;
-    return ns;
+inline std::uint64_t timerRead(hw_timer_t* timer) {
+    return desk::now() * 2 / 25 / timer->divider;
 }
-inline void timerAlarmWrite(hw_timer_t* timer, std::uint64_t ticks, bool) {
-    alarmOf(timer) = ticks * timer->divider * 25 / 2;
+// Set anew each time: after so many counts, or, once only, at a count.
+inline void timerAlarmWrite(hw_timer_t* timer, std::uint64_t ticks, bool again) {
+    timer->alarm = ticks * timer->divider * 25 / 2;
+    timer->again = again;
 }
 inline void timerAlarmEnable(hw_timer_t* timer) {
-    desk::every(alarmOf(timer), timer->handler);
+    if (timer->again) desk::every(timer->alarm, timer->handler);
+    else desk::once(timer->alarm, timer->handler);
 }
 
 struct SerialPort {
