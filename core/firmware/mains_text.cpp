@@ -26,7 +26,7 @@ Result<std::string> MainsText::add(const SketchOutput& out, const std::string& f
     const auto number = std::to_string(out.pin.number);
     fires_ += fmt::format("    if (gate == {}) {{ {} }}\n", gates_, setPin(out.pin, target, number, !out.inverted));
     quenches_ += fmt::format("    if (gate == {}) {{ {} }}\n", gates_, setPin(out.pin, target, number, out.inverted));
-    return fmt::format("  uint16_t wanted = spark::firingDelay({});\n  noInterrupts();\n  phase.wanted[{}] = wanted;\n  interrupts();",
+    return fmt::format("  uint16_t wanted = spark::firingDelay({});\n  noInterrupts();\n  phase.ask({}, wanted, gates);\n  interrupts();",
                        output.of_volts ? "spark::powerOfVolts(level)" : "level", gates_++);
 }
 

@@ -147,7 +147,8 @@ Result<std::string> OutputPrinter::body(const One& one, int channel) {
 
 // In its safe state from the first moment on.
 std::string OutputPrinter::opened(const One& one) const {
-    const bool high = (one.output.rest == routine::Rest::On) != one.out.inverted;
+    // Without crossings nothing is fired, whatever its safe state is.
+    const bool on = one.output.rest == routine::Rest::On && !MainsText::isFired(one.output), high = on != one.out.inverted;
     return one.out.pwm && target_ == Target::Linux ? pwmOpen(one.out, high) : openPin(target_, one.pin_name, high);
 }
 

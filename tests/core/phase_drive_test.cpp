@@ -42,6 +42,8 @@ struct Bench {
     int bounces = 0;        // at each end, 25 µs apart
     std::function<bool(long)> comes = [](long) { return true; };
     spark::PhaseDrive<2> drive{};
+    std::uint16_t asked[2] = {spark::never_fired, spark::never_fired};
+    bool hangs = false;  // nobody asks any more
     struct Fired {
         double at;  // of its half-wave, 0 to 1
         long half;
@@ -81,6 +83,7 @@ struct Bench {
         const auto timeOf = [&](std::uint16_t at) { return now + static_cast<std::int16_t>(at - counts(now)) / counts_a_second; };
         if (drive.mains.in_step) due = timeOf(drive.runs ? drive.step(counts(now), *this) : drive.mains.next());
         while (change != changes.end() || due < end) {
+            for (std::uint8_t g = 0; g < 2 && !hangs; ++g) drive.ask(g, asked[g], *this);
             if (change != changes.end() && *change <= due) {
                 now = *change++;
                 if (drive.mains.change(counts(now))) due = timeOf(drive.mains.next());
@@ -109,8 +112,8 @@ TEST(PhaseDrive, powerIsWithinTwoPercentOfTheWish) {
             for (const int share : {50, 120, 333, 500, 780, 950}) {
                 Bench bench(set);
                 bench.mains = set * real, bench.jitter = 20e-6;
-                bench.drive.wanted[0] = spark::firingDelay(share);
-                bench.drive.wanted[1] = spark::firingDelay(500);
+                bench.asked[0] = spark::firingDelay(share);
+                bench.asked[1] = spark::firingDelay(500);
                 bench.runTo(3.0);
                 const long from = static_cast<long>(2.0 * bench.mains * 1.5);
                 EXPECT_NEAR(meanPower(bench.fired[0], from), share / 1000.0, 0.02 * share / 1000.0)
@@ -127,7 +130,7 @@ TEST(PhaseDrive, whatTheThresholdIsDoesNotMatter) {
     for (const double early : {0.3e-3, 0.9e-3, 1.8e-3}) {
         Bench bench(50.0);
         bench.early = early;
-        bench.drive.wanted[0] = spark::firingDelay(500);
+        bench.asked[0] = spark::firingDelay(500);
         bench.runTo(1.0);
         EXPECT_NEAR(meanPower(bench.fired[0], 50), 0.5, 0.005) << early;
     }
@@ -136,7 +139,7 @@ TEST(PhaseDrive, whatTheThresholdIsDoesNotMatter) {
 TEST(PhaseDrive, aLineThatBouncesStaysInStep) {
     Bench bench(50.0);
     bench.bounces = 3, bench.jitter = 5e-6;
-    bench.drive.wanted[0] = spark::firingDelay(300);
+    bench.asked[0] = spark::firingDelay(300);
     bench.runTo(2.0);
     EXPECT_TRUE(bench.drive.mains.in_step);
     EXPECT_EQ(bench.drive.mains.lost, 0);
@@ -147,7 +150,7 @@ TEST(PhaseDrive, nothingIsFiredAtAnotherMainsThanThatWhichIsSet) {
     for (const auto& [set, real] : {std::pair{50.0, 60.0}, {60.0, 50.0}, {50.0, 45.0}, {50.0, 100.0}, {50.0, 25.0}}) {
         Bench bench(set);
         bench.mains = real;
-        bench.drive.wanted[0] = spark::earliest_fired;
+        bench.asked[0] = spark::earliest_fired;
         bench.runTo(2.0);
         EXPECT_TRUE(bench.fired[0].empty()) << set << " set, " << real;
         EXPECT_FALSE(bench.drive.mains.in_step);
@@ -158,7 +161,7 @@ TEST(PhaseDrive, nothingIsFiredAtAnotherMainsThanThatWhichIsSet) {
 // again.
 TEST(PhaseDrive, lostCrossingsAreCountedAndThenNothingIsFired) {
     Bench bench(50.0);
-    bench.drive.wanted[0] = spark::firingDelay(500);
+    bench.asked[0] = spark::firingDelay(500);
     bench.comes = [](long k) { return k < 100 ? true : k < 300 ? k % 10 != 0 : k < 400 ? false : true; };
     bench.runTo(2.95);
     EXPECT_EQ(bench.drive.mains.lost, 20);
@@ -174,12 +177,41 @@ TEST(PhaseDrive, lostCrossingsAreCountedAndThenNothingIsFired) {
     EXPECT_NEAR(meanPower(bench.fired[0], 450), 0.5, 0.005);
 }
 
+// What is let go is let go at once: not at the next crossing, and not fired once more in a half-wave that has begun.
+TEST(PhaseDrive, whatIsLetGoIsNotFiredAnyMore) {
+    for (const double into : {0.002, 0.006, 0.0085}) {  // before its firing, after it, after its quenching
+        Bench bench(50.0);
+        bench.asked[0] = spark::firingDelay(500);
+        bench.runTo(1.0 + into);
+        const auto fired = bench.fired[0].size();
+        bench.asked[0] = spark::never_fired;
+        bench.drive.ask(0, spark::never_fired, bench);
+        EXPECT_FALSE(bench.on[0]) << into;
+        bench.runTo(1.5);
+        EXPECT_EQ(bench.fired[0].size(), fired) << into;
+    }
+}
+
+// A sketch that hangs asks no more: a quarter of a second later nothing is fired, and it begins again when it is asked.
+TEST(PhaseDrive, aSketchThatHangsKeepsNothingOn) {
+    Bench bench(50.0);
+    bench.asked[0] = spark::earliest_fired;
+    bench.runTo(1.0);
+    bench.hangs = true;
+    bench.runTo(3.0);
+    ASSERT_FALSE(bench.fired[0].empty());
+    EXPECT_LE(bench.fired[0].back().half, 100 + spark::half_waves_alone);
+    EXPECT_FALSE(bench.on[0]);
+    bench.hangs = false;
+    bench.runTo(4.0);
+    EXPECT_GE(bench.fired[0].back().half, 398);
+}
+
 // Rubbish on the line: whatever comes, no gate is on outside of what may be fired, and none for longer than a half-wave.
 TEST(PhaseDrive, rubbishOnTheLineFiresNothingForLong) {
     std::mt19937 dice(7);
     spark::PhaseDrive<1> drive{};
     drive.powerUp(20000, 0);
-    drive.wanted[0] = spark::earliest_fired;
     struct Pins {
         bool on = false;
         void fire(std::uint8_t) { on = true; }
@@ -191,6 +223,7 @@ TEST(PhaseDrive, rubbishOnTheLineFiresNothingForLong) {
     for (std::uint32_t t = 0; t < 40'000'000; t += 8) {
         const auto now = static_cast<std::uint16_t>(t);
         if (dice() % 700 == 0) (void)drive.mains.change(now);
+        drive.ask(0, spark::earliest_fired, pins);
         if (drive.mains.in_step && !was) due = drive.mains.next();
         was = drive.mains.in_step;
         if (drive.mains.in_step && static_cast<std::int16_t>(now - due) >= 0) due = drive.step(now, pins);

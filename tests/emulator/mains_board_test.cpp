@@ -74,6 +74,20 @@ TEST_F(MainsBoard, aShareMayBeOfTheVolts) {
     EXPECT_NEAR(desk.observe().duty.front(), 0.36, 1e-12);
 }
 
+// Even what is on in its safe state waits for the crossings: a gate that is held without them would let everything through.
+TEST_F(MainsBoard, whatIsSafeWhileItIsOnWaitsForTheCrossings) {
+    const auto project = test::edited(lamp(50, "40 %"), {{"channels/it/safe", "on"}});
+    const auto plan = plan::evaluate(project, parts_);
+    auto board = boardOf(project, plan, parts_);
+    ASSERT_TRUE(board);
+    board->setMains({false, 50.0, 0.9e-3, 20e-6, 0});
+    board->advance(1.0);
+    for (const auto& edge : board->edges()) EXPECT_FALSE(edge.output == 0 && edge.level == 1) << edge.time;
+    board->setMains({true, 50.0, 0.9e-3, 20e-6, 0});
+    board->advance(0.5);
+    EXPECT_GT(mean(*board, 0.5), 0.39);
+}
+
 // A relay that fires at once, and a coupler that tells the crossings.
 TEST_F(MainsBoard, aRandomFireRelayIsFiredAlike) {
     const auto board =
@@ -154,7 +168,7 @@ TEST_F(MainsBoard, saysWhatTheMainsIsAndFiresNothingAtAnother) {
     auto board = started(lamp(50, "40 %"), {true, 60.0, 0.7e-3, 20e-6, 0});
     ASSERT_TRUE(board);
     EXPECT_EQ(mean(*board, 1.0), 0.0);
-    EXPECT_NE(board->read().find(": mains 60.0 Hz, 50 is set: nothing is fired"), std::string::npos);
+    EXPECT_NE(board->read().find(": mains 60 Hz, 50 is set: nothing is fired"), std::string::npos);
     board->setMains({true, 50.0, 0.7e-3, 20e-6, 0});
     board->advance(0.5);
     EXPECT_NEAR(mean(*board, 1.0), 0.40, 0.01);

@@ -30,6 +30,7 @@ constexpr uint16_t earliest_fired = 1024;  // a 64th: before that a triac has to
 constexpr uint16_t latest_fired = 60000;   // after that the crossing is too near
 constexpr uint8_t crossings_to_trust = 8;  // in a row, as far apart as the mains that is set has them
 constexpr uint8_t crossings_to_miss = 4;   // in a row; then nothing is fired
+constexpr uint8_t half_waves_alone = 25;   // fired after the last tick has asked: a sketch that hangs keeps nothing on
 
 // For a share of full power in permille. Within 3 permille of that share from 50 to 950.
 inline uint16_t firingDelay(int32_t share) {
@@ -127,12 +128,20 @@ template <uint8_t gates> struct PhaseDrive {
   uint16_t wanted[gates];  // delay in each half-wave, as firingDelay() has it
   uint16_t due[gates];
   uint8_t waits[gates];
-  uint8_t runs;  // between a crossing and the end of what may be fired
+  uint8_t runs;   // between a crossing and the end of what may be fired
+  uint8_t alone;  // half-waves that may still be fired without being asked again
 
   void powerUp(uint16_t half, uint16_t late) {
     mains.half = half;
     mains.late = late;
     for (uint8_t g = 0; g < gates; ++g) wanted[g] = never_fired;
+  }
+
+  // Once a tick for each gate, with no interrupt between: the delay, or never_fired, which lets its pin go at once.
+  template <class Pins> void ask(uint8_t gate, uint16_t delay, Pins& pins) {
+    wanted[gate] = delay;
+    alone = half_waves_alone;
+    if (delay == never_fired) pins.quench(gate);
   }
 
   // Does what is due at `now`, and gives when it wants to be called again; whoever calls it looks at mains.in_step first. A gate is held on
@@ -145,8 +154,9 @@ template <uint8_t gates> struct PhaseDrive {
       if (static_cast<int16_t>(now - next) < 0) return next;
       mains.begin();
       runs = 1;
+      if (alone > 0) --alone;
       for (uint8_t g = 0; g < gates; ++g) {
-        waits[g] = wanted[g] != never_fired;
+        waits[g] = alone > 0 && wanted[g] != never_fired;
         due[g] = static_cast<uint16_t>(mains.at + (static_cast<uint32_t>(length) * wanted[g] >> 16));
       }
     }
@@ -156,7 +166,7 @@ template <uint8_t gates> struct PhaseDrive {
       if (!waits[g]) continue;
       if (static_cast<int16_t>(now - due[g]) >= 0) {
         waits[g] = 0;
-        pins.fire(g);
+        if (wanted[g] != never_fired) pins.fire(g);
       } else if (static_cast<int16_t>(due[g] - next) < 0) {
         next = due[g];
       }
