@@ -239,6 +239,15 @@ Bursts burstsAsked(const plan::Plan& plan, const std::string& channel) {
     return {};
 }
 
+// A gate on the mains: once each half-wave, and let go before the next crossing.
+void fired(Checks& checks, const capture::SignalMeasure& signal, const plan::MainsPlan& mains) {
+    const double rate = 2.0 * si(mains.frequency), until = si(*mains.until);
+    checks.range("gate pulses a second", Kind::Frequency, *signal.frequency, rate, 0.99 * rate, 1.01 * rate, 0.97 * rate, 1.03 * rate,
+                 "Another mains, or half-waves that are left out or fired twice: a coil then carries direct current.");
+    checks.range("longest gate", Kind::Duration, signal.high.longest, until, 0.0, 1.01 * until, 0.0, 1.0 / rate,
+                 "It is on at a crossing: the next half-wave is let through whole.");
+}
+
 // What is missing or cut, whatever the signal is.
 void whole(Checks& checks, const capture::SignalMeasure& signal, bool steps) {
     // Steps speed up and slow down: what is left out of them is missing from their count.
@@ -263,6 +272,8 @@ std::vector<CaptureCheck> checkCapture(const capture::Capture& capture, const pr
         const auto& motion = planned->motion;
         if (planned->pwm && signal.frequency && !places && !stepped) pwm(checks, signal, *channel, *planned);
         if (places && signal.frequency && motion.pulse_from && motion.pulse_to) servo(checks, signal, *planned);
+        if (planned->signal == plan::SignalKind::PartWaves && planned->mains && planned->mains->until && signal.frequency)
+            fired(checks, signal, *planned->mains);
         if (planned->latch && signal.high.count > 0) {
             const double pulse = si(*planned->latch);
             checks.range("longest pulse", Kind::Duration, signal.high.longest, pulse, 0.9 * pulse, 1.1 * pulse, 0.5 * pulse, 2.0 * pulse,

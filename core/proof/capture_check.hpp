@@ -23,7 +23,8 @@ struct CaptureCheck {
 
 /// Lines are known by a channel's id, name or pin, whatever the case. PWM: frequency to 1 % (3 % is
 /// tight: ceramic resonators and RC clocks), share of high time to 2 % of full. Servo: frame to 1 %, pulses inside the ends of
-/// the move ± 10 µs. Steps: every move with all its steps and no faster than planned by a tenth.
+/// the move ± 10 µs. A gate on the mains: once each half-wave to 1 %, let go before
+/// the next crossing. Steps: every move with all its steps and no faster than planned by a tenth.
 /// Pulses left out break. (Limits: common practice, no published source.)
 [[nodiscard]] std::vector<CaptureCheck> checkCapture(const capture::Capture& capture, const project::Project& project,
                                                      const plan::Plan& plan);

@@ -1,6 +1,7 @@
 // Phase control: the emitted sketch on the emulated chip, and a mains that it has never seen.
 #include <numbers>
 #include "emulator/driven_board.hpp"
+#include "proof/capture_check.hpp"
 #include "support/oracles.hpp"
 
 namespace hinge {
@@ -72,6 +73,33 @@ TEST_F(MainsBoard, aShareMayBeOfTheVolts) {
     desk.setInput(0, true);
     desk.advance(0.5);
     EXPECT_NEAR(desk.observe().duty.front(), 0.36, 1e-12);
+}
+
+// A capture of it holds; one in which every other half-wave fails to come does not, nor one that is held across the crossings.
+TEST_F(MainsBoard, aCaptureOfItIsJudged) {
+    const auto project = lamp(50, "50 %");
+    const auto plan = plan::evaluate(project, parts_);
+    const auto board = started(project, {true, 50.0, 0.9e-3, 20e-6, 0});
+    ASSERT_TRUE(board);
+    board->advance(2.0);
+    const auto judged = [&](const std::vector<plant::Edge>& edges) {
+        std::map<std::string, Verdict> verdicts;
+        for (const auto& check : proof::checkCapture(proof::captureOf(edges, project, plan, 3.0, 2'000'000), project, plan))
+            verdicts[check.what] = check.verdict;
+        return verdicts;
+    };
+    for (const auto& [what, verdict] : judged(board->edges())) EXPECT_EQ(verdict, Verdict::Holds) << what;
+    EXPECT_EQ(judged(board->edges()).count("gate pulses a second"), 1U);
+    std::vector<plant::Edge> halved, held;
+    int rises = 0;
+    for (auto edge : board->edges()) {
+        rises += edge.output == 0 && edge.level == 1 ? 1 : 0;
+        if (edge.output != 0 || rises % 2 == 0) halved.push_back(edge);
+        if (edge.output == 0 && edge.level == 0) edge.time += 6.2e-3;
+        if (edge.output != 0 || rises % 2 == 0) held.push_back(edge);
+    }
+    EXPECT_EQ(judged(halved).at("gate pulses a second"), Verdict::Breaks);
+    EXPECT_EQ(judged(held).at("longest gate"), Verdict::Breaks);
 }
 
 // Even what is on in its safe state waits for the crossings: a gate that is held without them would let everything through.
