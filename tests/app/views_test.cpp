@@ -67,6 +67,14 @@ TEST(Facts, everyLabelledFactStandsSomewhere) {
                                         {{"channels/wheel/actuator", "servo_micro_turning"},
                                          {"channels/wheel/drive/part", "straight_from_pin"},
                                          {"channels/wheel/rail", "servo"}});
+    // What only something has that is fired into half-waves of the mains.
+    model.project = hinge::test::edited(project::addRunningChannel(model.project, project::ChannelKind::Switch, "dimmed"),
+                                        {{"channels/dimmed/demand/feeding", "mains"},
+                                         {"channels/dimmed/demand/dimmed", "yes"},
+                                         {"channels/dimmed/demand/load", "lamp"},
+                                         {"channels/dimmed/demand/power", "40 W"},
+                                         {"channels/dimmed/actuator", "filament_230v_40w"},
+                                         {"channels/dimmed/drive/part", "phase_4a"}});
     model.plan = plan::evaluate(model.project, model.parts);
     std::map<std::string, bool> leaves;  // without the channel's name
     for (const auto& fact : project::facts(model.project)) {
