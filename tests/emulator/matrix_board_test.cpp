@@ -202,7 +202,8 @@ TEST_F(DrivenBoard, everyVerbOfTheMatrixHasItsEdges) {
             }
         }
     }
-    EXPECT_EQ(signals.size(), 6U) << "switched, PWM, a fan's wire, a servo's pulse, steps, whole cycles of the mains";
+    EXPECT_EQ(signals.size(), 7U)
+        << "switched, PWM, a fan's wire, a servo's pulse, steps, whole cycles and parts of half-waves of the mains";
     EXPECT_GT(played, 35);
     std::printf("%d verbs played on %zu kinds of drive\n", played, seen.size());
 }
