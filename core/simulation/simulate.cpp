@@ -350,7 +350,13 @@ void Scene::jump(bool moving) {
     if (ahead <= 1) return;
     if (steps_) sample();
     now_ += ahead;
+    // A fade from nothing may come on in a leap: it is no longer than the fade's time for a permille, and told at its end.
+    std::vector<bool> before;
+    for (std::size_t o = 0; o < state_.outputs(); ++o) before.push_back(routine::isOn(program_, state_, o));
     if (!options_.as_proved) routine::skip(program_, state_, static_cast<std::int32_t>(ahead));
+    for (std::size_t o = 0; o < before.size(); ++o)
+        if (const bool on = routine::isOn(program_, state_, o); on != before[o])
+            traces_.switchings.push_back({static_cast<double>(now_) / 1000.0, static_cast<int>(o), on, on && state_.output(o).back != 0});
     turnMachines(static_cast<double>(ahead) * 1e-3);
     if (steps_) sample();
 }
