@@ -98,7 +98,7 @@ Numbers judge(const Context& c, const actuator::Part& part, const DriverPart& d,
         if (!d.mains) n.hit(Rule::NotForMains, Severity::Stop, volts);
         const auto* s = std::get_if<SwitchDemand>(&c.demand);
         if (s != nullptr && s->dimmed && with.waves == Waves::WholeCycles) n.hit(Rule::SsrNoDim, Severity::Stop);
-        if (s != nullptr && s->dimmed && with.waves == Waves::Parts && contactLoad(c, part) == driver::ContactLoad::Capacitive)
+        if (s != nullptr && s->dimmed && firesParts(with.waves) && contactLoad(c, part) == driver::ContactLoad::Capacitive)
             n.hit(Rule::DimmedLamp, Severity::Warn);
     }
     judgeDriver(c, part, d, volts, n);

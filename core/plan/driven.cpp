@@ -37,7 +37,7 @@ bool dimmed(const project::Channel& channel, const Asked& asked) {
 }
 
 // What keeps the sketch from firing into half-waves of the mains.
-std::optional<Reason> notFired(const project::Project& project, const project::Parts& parts, const project::Channel& channel,
+std::optional<Reason> notFired(const project::Project& project, const Plan& plan, const project::Channel& channel,
                                const board::Family& family) {
     const std::string path = "channels/" + channel.id + "/";
     if (!board::firesHalfWaves(family))
@@ -49,10 +49,8 @@ std::optional<Reason> notFired(const project::Project& project, const project::P
     const auto mains = kinds::demandKind(channel.demand).mains(channel.demand);
     for (const auto& other : project.channels) {
         const auto theirs = kinds::demandKind(other.demand).mains(other.demand);
-        const auto* driver = project::findDriver(parts, other.drive.part);
-        if (other.id == channel.id || !theirs || driver == nullptr || !kinds::firesParts(kinds::driverKind(*driver).waves) ||
-            theirs->frequency == mains->frequency)
-            continue;
+        const auto* planned = findChannel(plan, other.id);
+        if (planned == nullptr || planned->signal != SignalKind::PartWaves || !theirs || theirs->frequency == mains->frequency) continue;
         return Reason{fmt::format("its mains is set to {} and that of {} to {}, and one line tells the crossings of both",
                                   display(mains->frequency), other.name, display(theirs->frequency)),
                       {{"As " + other.name,
@@ -62,8 +60,8 @@ std::optional<Reason> notFired(const project::Project& project, const project::P
     return std::nullopt;
 }
 
-std::optional<Reason> reasonOf(const project::Project& project, const project::Parts& parts, const project::Channel& channel,
-                               const ChannelPlan& planned, const board::Family& family) {
+std::optional<Reason> reasonOf(const project::Project& project, const project::Parts& parts, const Plan& plan,
+                               const project::Channel& channel, const ChannelPlan& planned, const board::Family& family) {
     const std::string path = "channels/" + channel.id + "/";
     const auto asked = askedOf(project.routine, channel.id);
     const auto* part = match::partOf(planned.context, parts, channel.actuator);
@@ -100,7 +98,7 @@ std::optional<Reason> reasonOf(const project::Project& project, const project::P
         return Reason{fmt::format("the sketch counts no cycles of the mains on {}: an operating system would cut them short", family.name),
                       {}};
     if (planned.signal == SignalKind::PartWaves)
-        if (auto reason = notFired(project, parts, channel, family)) return reason;
+        if (auto reason = notFired(project, plan, channel, family)) return reason;
     if (asked.loop && asked.in_proportion)
         return Reason{"a follower in proportion and a loop both set its power: the loop would never be heard", {}};
     return std::nullopt;
@@ -154,7 +152,7 @@ void judgeDriven(const project::Project& project, const project::Parts& parts, P
         const auto planned =
             std::find_if(plan.channels.begin(), plan.channels.end(), [&](const auto& each) { return each.id == channel.id; });
         if (planned == plan.channels.end()) continue;
-        auto reason = reasonOf(project, parts, channel, *planned, family);
+        auto reason = reasonOf(project, parts, plan, channel, *planned, family);
         if (!reason) continue;
         planned->not_driven = reason->why;
         if (!begun) continue;

@@ -195,11 +195,8 @@ std::vector<PartLine> partsList(const project::Project& project, const project::
             lines.push_back({1, extra.what + ", " + extra.value, std::nullopt});
         }
     }
-    const bool told = std::any_of(project.channels.begin(), project.channels.end(), [&](const auto& channel) {
-        const auto* driver = project::findDriver(parts, channel.drive.part);
-        return driver != nullptr && kinds::driverKind(*driver).waves == kinds::Waves::Parts;
-    });
-    if (fires(plan) && !told) lines.push_back({1, "zero-cross coupler with two resistors for the mains", std::nullopt});
+    if (fires(plan) && !tellsCrossings(project, parts))
+        lines.push_back({1, "zero-cross coupler with two resistors for the mains", std::nullopt});
     if (project.board.clock != project::BusClock::None) lines.push_back({1, std::string{labelOf(project.board.clock)}, std::nullopt});
     for (const auto& input : project.inputs)
         if (project::hasPin(input.kind))

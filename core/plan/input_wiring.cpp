@@ -148,6 +148,13 @@ std::vector<Wire> inputWires(const project::Project& project, const project::Inp
     return {};
 }
 
+bool tellsCrossings(const project::Project& project, const project::Parts& parts) {
+    return std::any_of(project.channels.begin(), project.channels.end(), [&](const project::Channel& channel) {
+        const auto* driver = project::findDriver(parts, channel.drive.part);
+        return driver != nullptr && kinds::driverKind(*driver).waves == kinds::Waves::Parts;
+    });
+}
+
 std::vector<Wire> crossingWires(const project::Project& project) {
     const auto& at = project.board.crossing_pin;
     project::Input mains;

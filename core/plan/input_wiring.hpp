@@ -19,6 +19,8 @@ struct InputCircuit {
 /// The end that the board's own volts come from: "board 5 V".
 [[nodiscard]] std::string logicSupply(const project::Project& project);
 /// Whether its pin has no pull-up of its own where it wants one: a resistor of 10 kΩ beside it does that.
+/// Whether a driver tells where the mains' crossings are: by an output of its own.
+[[nodiscard]] bool tellsCrossings(const project::Project& project, const project::Parts& parts);
 /// A coupler at the mains' zero crossings, for what is fired into half-waves and does not tell them itself.
 [[nodiscard]] std::vector<Wire> crossingWires(const project::Project& project);
 [[nodiscard]] bool pulledUpOutside(const project::Project& project, const project::Input& input);

@@ -207,7 +207,7 @@ void evaluateMains(const project::Channel& channel, const project::Parts& parts,
         }
         // As the sketch fires it: never right at a crossing.
         const double half = 0.5 / si(mains.frequency);
-        mains.until = of<Duration>(half * 15.0 / 16.0);
+        mains.until = of<Duration>(half * spark::gate_until / 65536.0);
         if (const auto at = spark::firingDelay(static_cast<std::int32_t>(std::lround(1000.0 * si(mains.share)))); at != spark::never_fired)
             mains.delay = of<Duration>(std::max(half * spark::earliest_fired / 65536.0, si(mains.delay.value_or(Duration{}))));
         else mains.delay.reset();

@@ -102,7 +102,7 @@ std::vector<Wire> gadgetWires(const project::Project& project, const project::Pa
             std::any_of(planned.protection.begin(), planned.protection.end(), [](const auto& p) { return p.what == "flyback diode"; }))
             wires.push_back({channel.name + " −", rail_name, "flyback diode, stripe to " + rail_name, false, {}, true});
     }
-    if (fires(plan) && !told)
+    if (fires(plan) && !tellsCrossings(project, parts))
         for (auto& wire : crossingWires(project)) wires.push_back(std::move(wire));
     if (project.board.clock != project::BusClock::None) {
         for (const auto& [name, pin] : board::family(project.board.form).bus)

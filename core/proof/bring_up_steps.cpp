@@ -432,8 +432,8 @@ private:
                              mains ? "Ten minutes of its heaviest use, closed. Then cut the mains at its plug and measure its case."
                                    : std::string{pumps ? "Ten doses" : "Ten minutes of moves"} +
                                          " in a row, then touch-test beside it and measure its case.",
-                             "hand on the movers' switch", mains ? "thermometer that looks from outside" : "thermometer with a thin probe",
-                             Kind::Temperature);
+                             mains ? "the mains' plug or switch at hand" : "hand on the movers' switch",
+                             mains ? "thermometer that looks from outside" : "thermometer with a thin probe", Kind::Temperature);
             step.caution = mains ? "No water, no finger, nothing opened while it is live. A licensed electrician does or checks it."
                                  : "It may be hot: a drop of water first, then a finger.";
             step.expected = si(*numbers.chosen->junction);

@@ -178,6 +178,7 @@ private:
     std::optional<Error> tick();
     /// What switched in the tick is noted, the pumps go on; whether anything still moves.
     bool follow(const std::vector<bool>& before);
+    bool switched(std::size_t output, bool before);
     [[nodiscard]] std::vector<bool> onNow() const;
     [[nodiscard]] bool isQuiet(bool moving, std::int32_t until_something) const;
     void jump(bool moving);
@@ -311,14 +312,19 @@ std::optional<Error> Scene::tick() {
     return std::nullopt;
 }
 
+// Told where an output is on or off otherwise than before.
+bool Scene::switched(std::size_t o, bool before) {
+    const bool on = routine::isOn(program_, state_, o);
+    if (before == on) return false;
+    traces_.switchings.push_back({static_cast<double>(now_) / 1000.0, static_cast<int>(o), on, on && state_.output(o).back != 0});
+    return true;
+}
+
 bool Scene::follow(const std::vector<bool>& before) {
     bool moving = false;
     for (std::size_t o = 0; o < state_.outputs(); ++o) {
         const bool on = routine::isOn(program_, state_, o);
-        if (before[o] != on) {
-            traces_.switchings.push_back({static_cast<double>(now_) / 1000.0, static_cast<int>(o), on, on && state_.output(o).back != 0});
-            next_sample_ = now_;
-        }
+        if (switched(o, before[o])) next_sample_ = now_;
         if (o < plants_.size()) {
             plants_[o].step(1e-3, supply_ * routine::driveOf(program_, state_, o));
             moving = moving || (program_.outputs[o].kind == routine::OutputKind::Switched && plants_[o].speed() > 1e-4);
@@ -351,12 +357,9 @@ void Scene::jump(bool moving) {
     if (steps_) sample();
     now_ += ahead;
     // A fade from nothing may come on in a leap: it is no longer than the fade's time for a permille, and told at its end.
-    std::vector<bool> before;
-    for (std::size_t o = 0; o < state_.outputs(); ++o) before.push_back(routine::isOn(program_, state_, o));
+    const auto before = onNow();
     if (!options_.as_proved) routine::skip(program_, state_, static_cast<std::int32_t>(ahead));
-    for (std::size_t o = 0; o < before.size(); ++o)
-        if (const bool on = routine::isOn(program_, state_, o); on != before[o])
-            traces_.switchings.push_back({static_cast<double>(now_) / 1000.0, static_cast<int>(o), on, on && state_.output(o).back != 0});
+    for (std::size_t o = 0; o < before.size(); ++o) (void)switched(o, before[o]);
     turnMachines(static_cast<double>(ahead) * 1e-3);
     if (steps_) sample();
 }

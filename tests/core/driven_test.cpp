@@ -134,6 +134,11 @@ TEST(NotDriven, twoMainsOnOneLine) {
     second.id = "second", second.name = "Second", second.pin = "D5";
     project.channels.push_back(second);
     EXPECT_EQ(stopOf(plan::evaluate(project, parts)), nullptr);
+    // One that is only switched is not fired at any.
+    EXPECT_EQ(
+        stopOf(plan::evaluate(
+            test::edited(project, {{"channels/second/demand/mains_frequency", "60 Hz"}, {"channels/second/demand/dimmed", "no"}}), parts)),
+        nullptr);
     project = test::edited(project, {{"channels/second/demand/mains_frequency", "60 Hz"}});
     const auto plan = plan::evaluate(project, parts);
     ASSERT_NE(stopOf(plan), nullptr);

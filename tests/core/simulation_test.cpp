@@ -240,6 +240,30 @@ TEST(Simulation, closesItsLoops) {
 }
 
 // A link that fell silent stops everything, and the telemetry says so, on the desk as on the board: until a cue starts.
+// A fade from nothing, where nothing else happens meanwhile: it comes on, and goes off.
+TEST(Simulation, tellsAFadeFromNothing) {
+    const auto project = test::edited(test::exampleProject("greenhouse-kettle"), {{"routine/cues/dawn_comes/moves/brightens/time", "4 s"},
+                                                                                  {"routine/cues/dawn_comes/moves/stays/time", "5 s"},
+                                                                                  {"routine/cues/dawn_comes/moves/sinks/time", "3 s"}});
+    const auto plan = plan::evaluate(project, test::shippedParts());
+    const auto plants = plan::plantsOf(project, test::shippedParts(), plan);
+    ASSERT_TRUE(plants && plan.program);
+    Event start;
+    start.time = 0.5, start.cue = "dawn_comes";
+    Options options;
+    options.events = {start};
+    options.length = 20.0;
+    const auto traces = simulate(*plan.program, *plants, options);
+    ASSERT_TRUE(traces);
+    std::vector<std::pair<double, bool>> dawn;
+    for (const auto& each : traces->switchings)
+        if (each.output == 1) dawn.emplace_back(each.time, each.on);
+    ASSERT_EQ(dawn.size(), 2U);
+    EXPECT_TRUE(dawn[0].second);
+    EXPECT_NEAR(dawn[0].first, 0.5, 4.0 / 800.0 + 0.002) << "within the time of a permille";
+    EXPECT_NEAR(dawn[1].first, 12.5, 3.0 / 800.0 + 0.002);
+}
+
 TEST(Interpreted, saysThatItStoppedWhenTheLinkFellSilent) {
     const auto project = test::demoProject();
     const auto parts = test::shippedParts();

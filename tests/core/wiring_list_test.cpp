@@ -53,6 +53,10 @@ TEST(Wiring, aPhaseControlHasItsZeroCrossLine) {
     const auto relay = test::edited(pinned, {{"channels/it/demand/dimmed", "yes"}, {"channels/it/drive/part", "ssr_random_2a"}});
     const auto plan = plan::evaluate(relay, parts);
     EXPECT_TRUE(has(plan::wiring(relay, parts, plan), "board D3", "mains crossings, coupler, collector"));
+    const auto led = test::edited(
+        relay,
+        {{"channels/it/actuator", "led_lamp_230v_7w"}, {"channels/it/demand/load", "capacitive"}, {"channels/it/demand/power", "7 W"}});
+    EXPECT_NE(test::finding(plan::evaluate(led, parts), "dimmed-lamp"), nullptr) << "whatever fires it";
     const auto list = plan::partsList(relay, parts, plan);
     EXPECT_TRUE(std::any_of(list.begin(), list.end(), [](const auto& line) { return line.name.find("zero-cross coupler") == 0; }));
 }

@@ -2,7 +2,6 @@
 #include <numbers>
 #include "emulator/driven_board.hpp"
 #include "proof/capture_check.hpp"
-#include "simulation/simulate.hpp"
 #include "support/oracles.hpp"
 
 namespace hinge {
@@ -191,30 +190,6 @@ TEST_F(MainsBoard, theGreenhouseKettleComesUpAtDawn) {
     const auto dry = means(0.5);
     EXPECT_EQ(dry[0], 0.0);
     EXPECT_NEAR(dry[1], 0.8, 0.01);
-}
-
-// The same fade in the simulated scene, where nothing else happens meanwhile: it comes on, and goes off.
-TEST_F(MainsBoard, aFadeFromNothingIsToldInTheScene) {
-    const auto project = test::edited(test::exampleProject("greenhouse-kettle"), {{"routine/cues/dawn_comes/moves/brightens/time", "4 s"},
-                                                                                  {"routine/cues/dawn_comes/moves/stays/time", "5 s"},
-                                                                                  {"routine/cues/dawn_comes/moves/sinks/time", "3 s"}});
-    const auto plan = plan::evaluate(project, parts_);
-    const auto plants = plan::plantsOf(project, parts_, plan);
-    ASSERT_TRUE(plants && plan.program);
-    simulation::Event start;
-    start.time = 0.5, start.cue = "dawn_comes";
-    simulation::Options options;
-    options.events = {start};
-    options.length = 20.0;
-    const auto traces = simulation::simulate(*plan.program, *plants, options);
-    ASSERT_TRUE(traces);
-    std::vector<std::pair<double, bool>> dawn;
-    for (const auto& each : traces->switchings)
-        if (each.output == 1) dawn.emplace_back(each.time, each.on);
-    ASSERT_EQ(dawn.size(), 2U);
-    EXPECT_TRUE(dawn[0].second);
-    EXPECT_NEAR(dawn[0].first, 0.5, 4.0 / 800.0 + 0.002) << "within the time of a permille";
-    EXPECT_NEAR(dawn[1].first, 12.5, 3.0 / 800.0 + 0.002);
 }
 
 TEST_F(MainsBoard, saysWhatTheMainsIsAndFiresNothingAtAnother) {

@@ -312,7 +312,7 @@ void PulsePicture::mainsCycles(QPainter& p, const Mains& m) {
     say(p, {lane.left(), lane.bottom() + px(52)}, tr("A lamp would flicker at this rhythm; a heater does not mind."), Text::Body, c.soft);
 }
 
-// A line that is high from one time after each crossing to another; returns where it ends.
+// A line that is high from one time after each crossing to another.
 void PulsePicture::mainsLane(QPainter& p, const Mains& m, const QRectF& lane, double from, double until) {
     QPainterPath path;
     path.moveTo(lane.left(), from <= 0.0 ? lane.top() : lane.bottom());

@@ -28,6 +28,7 @@ static const uint16_t firing_delays[101] SPARK_IN_FLASH = {
 constexpr uint16_t never_fired = 65535;
 constexpr uint16_t earliest_fired = 1024;  // a 64th: before that a triac has too few volts to stay on
 constexpr uint16_t latest_fired = 60000;   // after that the crossing is too near
+constexpr uint16_t gate_until = 61440;     // to which a gate is held: a 16th before the crossing
 constexpr uint8_t crossings_to_trust = 8;  // in a row, as far apart as the mains that is set has them
 constexpr uint8_t crossings_to_miss = 4;   // in a row; then nothing is fired
 constexpr uint8_t half_waves_alone = 25;   // fired after the last tick has asked: a sketch that hangs keeps nothing on
@@ -160,7 +161,7 @@ template <uint8_t gates> struct PhaseDrive {
         due[g] = static_cast<uint16_t>(mains.at + (static_cast<uint32_t>(length) * wanted[g] >> 16));
       }
     }
-    const uint16_t end = static_cast<uint16_t>(mains.at + length - length / 16);
+    const uint16_t end = static_cast<uint16_t>(mains.at + (static_cast<uint32_t>(length) * gate_until >> 16));
     uint16_t next = end;
     for (uint8_t g = 0; g < gates; ++g) {
       if (!waits[g]) continue;
