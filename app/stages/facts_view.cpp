@@ -42,6 +42,9 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
     if (leaf == "drive/flyback_diode")
         return planned != nullptr && std::any_of(planned->protection.begin(), planned->protection.end(),
                                                  [](const match::Protection& p) { return p.what == "flyback diode"; });
+    if (leaf == "signal/let_go_after")
+        return planned != nullptr && plan::isPlaced(*planned) && !routine::isHeld(model.project.routine, channel.id);
+    if (leaf == "signal/at_rest") return planned != nullptr && planned->two_inputs && !planned->latch;
     if (leaf == "signal/share_of") return signal == SignalKind::PartWaves;
     if (leaf == "signal/turn_pause") return routine::turnsRound(model.project.routine, channel.id);
     if (leaf == "signal/microsteps") return kinds::isSteps(signal);
@@ -78,7 +81,7 @@ bool moveFactApplies(const Model& model, const std::string& path) {
             if (leaf == "times") return move.action == Action::Again;
             if (leaf == "time")
                 return move.action != Action::On && move.action != Action::Off && move.action != Action::Toggle &&
-                       move.action != Action::Again && move.action != Action::Clear;
+                       move.action != Action::Again && move.action != Action::Clear && move.action != Action::Brake;
             if (leaf == "backwards") {
                 const auto* planned = plan::findChannel(model.plan, move.channel);
                 return move.backwards ||

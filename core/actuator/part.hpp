@@ -57,7 +57,9 @@ struct Fan : PartHead {
     PressureCurve curve;             ///< at full speed
     std::optional<Current> current;  ///< at full speed
     std::optional<Current> starting_current;
-    std::optional<Fraction> start_duty;  ///< below it the fan does not start
+    std::optional<Fraction> start_duty;        ///< below it the fan does not start; on the mains, of its rms volts
+    bool mains = false;                        ///< an induction motor, made for the mains
+    std::optional<RotationSpeed> rated_speed;  ///< of one on the mains, at all of its volts
     friend bool operator==(const Fan&, const Fan&) = default;
 };
 

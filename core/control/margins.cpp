@@ -81,7 +81,8 @@ std::optional<LinearPlant> straightened(const plant::Coupling& coupling, double 
         made = sense.by_angle ? plantOf({0.0, 1.0, 0.0, -1.0 / tau}, {0.0, k / tau}, {sense.per_unit, 0.0})
                               : plantOf({-1.0 / tau}, {k / tau}, {sense.per_unit});
     } else if (const auto* fan = std::get_if<plant::FanPlant>(&coupling.machine)) {
-        made = plantOf({-1.0 / fan->figures().spin_up}, {fan->figures().full_speed / fan->figures().spin_up}, {sense.per_unit});
+        const double a = std::max(0.0, share - 1e-4), b = share + 1e-4, slope = (fan->reached(b) - fan->reached(a)) / (b - a);
+        made = plantOf({-1.0 / fan->figures().spin_up}, {slope * fan->figures().full_speed / fan->figures().spin_up}, {sense.per_unit});
     } else if (const auto* tank = std::get_if<plant::TankPlant>(&coupling.machine)) {
         const auto& f = tank->figures();
         // Where the share holds the level: k√h = q·share.

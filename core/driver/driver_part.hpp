@@ -25,6 +25,9 @@ enum class DriverClass {
     PhaseControl,
 };
 
+/// How a whole bridge is told which way: a line for the speed and one for the way, or an input for each end of its motor.
+enum class BridgeInputs { SpeedAndWay, TwoInputs };
+
 /// A driver as its data sheet gives it. Absent figures are unknown or do not apply to its class.
 struct DriverPart : actuator::PartHead {
     DriverClass driver_class = DriverClass::Mosfet;
@@ -54,12 +57,20 @@ struct DriverPart : actuator::PartHead {
     std::optional<Ratio> reference_gain;
     std::optional<Count> microsteps_max;
     bool current_sense = false;  ///< a bridge that shows its current
+    BridgeInputs inputs = BridgeInputs::SpeedAndWay;
     std::optional<ThermalResistance> theta_ja;
     friend bool operator==(const DriverPart&, const DriverPart&) = default;
 };
 
 }  // namespace hinge::driver
 
+template <>
+struct hinge::Names<hinge::driver::BridgeInputs> {
+    using I = hinge::driver::BridgeInputs;
+    using N = hinge::Name<I>;
+    static constexpr std::array all{N{I::SpeedAndWay, "speed-and-way", "PWM and direction"},
+                                    N{I::TwoInputs, "two-inputs", "an input for each end"}};
+};
 template <>
 struct hinge::Names<hinge::driver::DriverClass> {
     using D = hinge::driver::DriverClass;

@@ -23,6 +23,7 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
     const auto outputs = board->wiring_.outputs.size();
     board->wiring_.kinds.resize(outputs);
     board->wiring_.directions.resize(outputs);
+    board->wiring_.enables.resize(outputs);
     board->wiring_.inverted.resize(outputs, false);
     board->on_since_.assign(outputs, 0);
     board->on_cycles_.assign(outputs, 0);
@@ -46,31 +47,13 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
     board->contact_.assign(board->wiring_.inputs.size(), false);
     board->rates_.assign(board->wiring_.inputs.size(), 0.0);
     board->phases_.assign(board->wiring_.inputs.size(), 0.0);
-    board->chip_->pins().on_edge = [self = board.get()](char port, int bit, bool pin_level, std::uint64_t cycle) {
-        const double time = static_cast<double>(cycle) / self->chip_->clock();
-        for (std::size_t l = 0; l < self->wiring_.lines.size(); ++l)
-            if (const auto& pin = self->wiring_.lines[l].pin; pin.port == port && pin.bit == bit) self->noteLine({time, l, pin_level});
-        for (std::size_t o = 0; o < self->wiring_.outputs.size(); ++o) {
-            const auto& pin = self->wiring_.outputs[o];
-            const bool level = pin_level != self->wiring_.inverted[o];
-            if (pin.port != port || pin.bit != bit || self->level_[o] == level) continue;
-            self->level_[o] = level;
-            if (level) {
-                self->on_since_[o] = self->rose_[o] = cycle;
-                ++self->rises_[o];
-                if (self->fired_[o] < 0.0)
-                    self->fired_[o] = std::clamp(2.0 * self->mains_.frequency * (time - self->crossed_at_), 0.0, 1.0);
-                if (self->wiring_.kinds[o].kind == routine::OutputKind::Stepper || self->wiring_.kinds[o].step_rate > 0.0) {
-                    const auto& direction = self->wiring_.directions[o];
-                    self->places_[o] += !direction || self->chip_->pins().level(direction->port, direction->bit) ? 1.0 : -1.0;
-                }
-            } else {
-                self->on_cycles_[o] += cycle - self->on_since_[o];
-                self->noteWidth(o, cycle - self->rose_[o]);
-            }
-            self->edges_.push_back({time, static_cast<int>(o), -1, level ? 1 : 0});
-            if (level && self->wiring_.kinds[o].latch > 0) self->noteLatch(o, time);
-        }
+    board->in_.assign(outputs, {false, false});
+    board->changed_at_.assign(outputs, 0);
+    board->backwards_.assign(outputs, false);
+    board->fell_.assign(outputs, 0);
+    board->loose_.assign(outputs, 0);
+    board->chip_->pins().on_edge = [self = board.get()](char port, int bit, bool level, std::uint64_t cycle) {
+        self->changed(port, bit, level, cycle);
     };
     for (std::size_t i = 0; i < board->wiring_.inputs.size(); ++i) {
         const auto& input = board->wiring_.inputs[i];
@@ -79,6 +62,58 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
         else board->setReading(static_cast<int>(i), 0);
     }
     return board;
+}
+
+// A pin of the chip went high or low.
+void EmulatedBoard::changed(char port, int bit, bool pin_level, std::uint64_t cycle) {
+    const auto is = [&](const board::Pin& pin) { return pin.port == port && pin.bit == bit; };
+    for (std::size_t l = 0; l < wiring_.lines.size(); ++l)
+        if (is(wiring_.lines[l].pin)) noteLine({static_cast<double>(cycle) / chip_->clock(), l, pin_level});
+    for (std::size_t o = 0; o < wiring_.outputs.size(); ++o) {
+        if (wiring_.kinds[o].two_inputs && wiring_.directions[o]) {
+            const bool first = is(wiring_.outputs[o]);
+            if (!first && !is(*wiring_.directions[o])) continue;
+            // A timer's edges come a moment after those that the program writes.
+            changed_at_[o] = std::max(changed_at_[o], cycle);
+            in_[o][first ? 0 : 1] = pin_level;
+            // One alone drives, and says which way; both or none do not.
+            if (in_[o][0] != in_[o][1]) backwards_[o] = in_[o][1];
+            switched(o, in_[o][0] != in_[o][1], changed_at_[o]);
+        } else if (is(wiring_.outputs[o])) {
+            switched(o, pin_level != wiring_.inverted[o], cycle);
+        }
+    }
+}
+
+// An output's load is driven, or not.
+void EmulatedBoard::switched(std::size_t o, bool level, std::uint64_t cycle) {
+    if (level_[o] == level) return;
+    const double time = static_cast<double>(cycle) / chip_->clock();
+    level_[o] = level;
+    if (level) {
+        on_since_[o] = rose_[o] = cycle;
+        ++rises_[o];
+        if (fired_[o] < 0.0) fired_[o] = std::clamp(2.0 * mains_.frequency * (time - crossed_at_), 0.0, 1.0);
+        if (wiring_.kinds[o].kind == routine::OutputKind::Stepper || wiring_.kinds[o].step_rate > 0.0) {
+            const auto& direction = wiring_.directions[o];
+            places_[o] += !direction || chip_->pins().level(direction->port, direction->bit) ? 1.0 : -1.0;
+        }
+    } else {
+        on_cycles_[o] += cycle - on_since_[o];
+        noteWidth(o, cycle - rose_[o]);
+        // Two inputs that go up or down together do it one after the other: what lies between is no pulse.
+        const bool between = wiring_.kinds[o].two_inputs && cycle - rose_[o] < chip_->clock() / 100'000 &&
+                             (fell_[o] == 0 || rose_[o] - fell_[o] > chip_->clock() / 200) && !edges_.empty() &&
+                             edges_.back().output == static_cast<int>(o);
+        fell_[o] = cycle;
+        if (between) {
+            edges_.pop_back();
+            --rises_[o];
+            return;
+        }
+    }
+    edges_.push_back({time, static_cast<int>(o), -1, level ? 1 : 0});
+    if (level && wiring_.kinds[o].latch > 0) noteLatch(o, time);
 }
 
 void EmulatedBoard::setInput(int index, bool active) {
@@ -96,6 +131,7 @@ void EmulatedBoard::cutPower() {
     for (std::size_t o = 0; o < level_.size(); ++o) {
         if (level_[o]) edges_.push_back({static_cast<double>(chip_->cycle()) / chip_->clock(), static_cast<int>(o), -1, 0});
         level_[o] = false;
+        in_[o] = {false, false};
         on_cycles_[o] = 0;
         woken_[o] = false;
     }
@@ -205,6 +241,9 @@ double EmulatedBoard::placedDrive(std::size_t o) {
     const bool steps = output.kind == routine::OutputKind::Stepper;
     if (steps && rises_[o] > 0) quiet_[o] = 0;
     const bool moves = quiet_[o] < (steps ? 20U : 40U);
+    // Let go: its driver sleeps, or no pulse has come for some frames.
+    if (steps && wiring_.enables[o] && chip_->pins().level(wiring_.enables[o]->port, wiring_.enables[o]->bit)) woken_[o] = false;
+    if (!steps && static_cast<double>(target_ - rose_[o]) > plant::pulses_gone * chip_->clock()) woken_[o] = false;
     ++quiet_[o];
     rises_[o] = 0;
     return moves ? 1.0 : woken_[o] ? output.hold / 1000.0 : 0.0;
@@ -212,6 +251,7 @@ double EmulatedBoard::placedDrive(std::size_t o) {
 
 // −1 where its line says that it is turned round.
 double EmulatedBoard::way(std::size_t o) const {
+    if (wiring_.kinds[o].two_inputs) return backwards_[o] ? -1.0 : 1.0;
     if ((!wiring_.kinds[o].turns && wiring_.kinds[o].latch == 0) || !wiring_.directions[o]) return 1.0;
     const auto& pin = *wiring_.directions[o];
     return chip_->pins().level(pin.port, pin.bit) ? -1.0 : 1.0;
@@ -273,10 +313,11 @@ void EmulatedBoard::slice() {
         if (!steps_on) shares_[o] = way(o) * duty_[o];
         if (wiring_.kinds[o].pulse_still > 0) shares_[o] = pulsedSpeed(o), duty_[o] = std::abs(shares_[o]);
         if (steps_on) shares_[o] = steppedSpeed(o), duty_[o] = std::abs(shares_[o]);
+        loose_[o] = wiring_.kinds[o].two_inputs && !in_[o][0] && !in_[o][1] && duty_[o] == 0.0 ? 1 : 0;
         if (o < plants_.size()) plants_[o].step(1e-3, duty_[o]);
     }
     if (!bench_.empty())
-        for (const auto& reading : bench_.step(1e-3, shares_, places_))
+        for (const auto& reading : bench_.step(1e-3, shares_, places_, loose_))
             reading.tach ? setRate(reading.input, reading.value) : setReading(reading.input, static_cast<int>(reading.value));
     if (const auto* pump = plant::pouring(plants_))
         for (std::size_t i = 0; i < wiring_.inputs.size(); ++i)

@@ -20,7 +20,9 @@ struct Wiring {
         int channel = -1;  ///< of the converter
     };
     std::vector<board::Pin> outputs;
-    std::vector<std::optional<board::Pin>> directions;  ///< of steppers, high is forwards; of what is turned round, high is backwards
+    std::vector<std::optional<board::Pin>> directions;  ///< of steppers, high is forwards; of what is turned round, high is backwards;
+                                                        ///< of a bridge with two inputs the second
+    std::vector<std::optional<board::Pin>> enables;     ///< of steppers: low is awake; empty or none: always
     /// What else the sketch drives, and is only looked at: direction and enable lines, "curtain_direction".
     struct Line {
         std::string name;
@@ -86,6 +88,8 @@ public:
 private:
     EmulatedBoard() = default;
     void slice();
+    void changed(char port, int bit, bool level, std::uint64_t cycle);
+    void switched(std::size_t output, bool level, std::uint64_t cycle);
     void noteLine(const LineEdge& edge);
     void noteLatch(std::size_t output, double time);
     /// What happens to the pins from outside within a millisecond.
@@ -109,6 +113,10 @@ private:
     std::vector<plant::PumpPlant> plants_;
     std::vector<std::uint64_t> on_since_, on_cycles_, rose_;  ///< of this slice; and of the pulse, whatever the slices
     std::vector<bool> level_;
+    std::vector<std::array<bool, 2>> in_;  ///< of bridges with two inputs: how each stands
+    std::vector<std::uint64_t> changed_at_, fell_;
+    std::vector<bool> backwards_;      ///< the second of them drove last
+    std::vector<std::uint8_t> loose_;  ///< neither did in this slice
     std::vector<double> duty_;
     std::vector<double> shares_;                             ///< the same, below 0 the other way round
     std::vector<std::uint64_t> rises_, last_width_, quiet_;  ///< of placed outputs, this slice and before

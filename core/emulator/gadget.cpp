@@ -14,7 +14,12 @@ Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan)
         wiring.outputs.push_back(*pin);
         wiring.inverted.push_back(plan::findChannel(plan, channel->id)->inverted);
         wiring.directions.push_back(board::pinNamed(family, channel->direction_pin));
-        for (const auto& [name, pin_name] : {std::pair{"direction", channel->direction_pin}, std::pair{"enable", channel->enable_pin}})
+        wiring.enables.push_back(board::pinNamed(family, channel->enable_pin));
+        // A bridge's inputs are looked at as they are: the output itself is what its motor gets.
+        const bool inputs = plan::findChannel(plan, channel->id)->two_inputs;
+        for (const auto& [name, pin_name] : {std::pair{"in1", inputs ? channel->pin : std::string{}},
+                                             {inputs ? "in2" : "direction", channel->direction_pin},
+                                             {"enable", channel->enable_pin}})
             if (const auto line = board::pinNamed(family, pin_name))
                 wiring.lines.push_back({routine::symbol(channel->id) + "_" + name, *line});
     }

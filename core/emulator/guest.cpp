@@ -69,7 +69,7 @@ struct FlatOutput {
     std::int32_t start = 0, hold = 0, top = 0, pulse_still = 0;
     double step_rate = 0.0, half_waves = 0.0;
     std::int32_t latch = 0;
-    bool inverted = false, turns = false;
+    bool inverted = false, turns = false, two_inputs = false;
 };
 struct FlatOrder {
     std::string name, bytes, clock;
@@ -90,7 +90,8 @@ void exchange(Archive& a, FlatOrder& order) {
     a.list(order.outputs, [](Archive& list, auto& each) {
         auto& output = const_cast<FlatOutput&>(each);
         list(output.pin), list(output.direction), list(output.kind), list(output.start), list(output.hold), list(output.inverted);
-        list(output.top), list(output.pulse_still), list(output.turns), list(output.step_rate), list(output.latch), list(output.half_waves);
+        list(output.top), list(output.pulse_still), list(output.turns), list(output.step_rate), list(output.latch), list(output.half_waves),
+            list(output.two_inputs);
     });
     a.list(order.inputs, [](Archive& list, auto& each) {
         auto& input = const_cast<FlatInput&>(each);
@@ -123,7 +124,7 @@ FlatOrder flat(const GuestOrder& order) {
             const auto& kind = order.wiring.kinds[o];
             output.kind = kind.kind, output.start = kind.start, output.hold = kind.hold;
             output.top = kind.top, output.pulse_still = kind.pulse_still, output.turns = kind.turns, output.step_rate = kind.step_rate;
-            output.latch = kind.latch, output.half_waves = kind.half_waves;
+            output.latch = kind.latch, output.half_waves = kind.half_waves, output.two_inputs = kind.two_inputs;
         }
         flat.outputs.push_back(output);
     }
@@ -142,7 +143,7 @@ Wiring wiringOf(const FlatOrder& order) {
         routine::ProgramOutput kind;
         kind.kind = output.kind, kind.start = output.start, kind.hold = output.hold;
         kind.top = output.top, kind.pulse_still = output.pulse_still, kind.turns = output.turns, kind.step_rate = output.step_rate;
-        kind.latch = output.latch, kind.half_waves = output.half_waves;
+        kind.latch = output.latch, kind.half_waves = output.half_waves, kind.two_inputs = output.two_inputs;
         wiring.kinds.push_back(kind);
         wiring.inverted.push_back(output.inverted);
     }

@@ -41,7 +41,8 @@ private:
     Result<std::string> body(const One& one, int channel);
     std::string rateBody(const One& one);
     std::string turningBody(const One& one, int channel);
-    Result<std::string> pwmBody(const One& one, int channel);
+    Result<std::string> pwmBody(const SketchOutput& out, std::int32_t top, int channel, const std::string& on, const std::string& off);
+    Result<std::string> twoInputsBody(const One& one, int channel);
     Result<std::string> latchBody(const One& one);
     [[nodiscard]] std::string opened(const One& one) const;
     [[nodiscard]] std::string timing(const One& one) const;
@@ -84,11 +85,11 @@ std::string OutputPrinter::turningBody(const One& one, int channel) {
                          : fmt::format("parameter[{}] + level", number));
 }
 
-Result<std::string> OutputPrinter::pwmBody(const One& one, int channel) {
-    const auto& out = one.out;
+Result<std::string> OutputPrinter::pwmBody(const SketchOutput& out, std::int32_t top, int channel, const std::string& on,
+                                           const std::string& off) {
     if (target_ != Target::Avr) {
         text_.setup += pwmSetup(target_, out, channel);
-        return firmware::pwmBody(target_, out, channel, one.output.top);
+        return firmware::pwmBody(target_, out, channel, top);
     }
     const int timer = out.pin.pwm_timer;
     if (timers_.insert(timer).second) text_.setup += timerRegisters(*out.pwm) + "\n";
@@ -101,13 +102,55 @@ Result<std::string> OutputPrinter::pwmBody(const One& one, int channel) {
     return fmt::format(
         "  if (level == 0) {{ TCCR{0}A &= ~{1}; {5} }}\n  else if (level >= {2}) {{ TCCR{0}A &= "
         "~{1}; {6} }}\n  else {{ {3} = {4}; TCCR{0}A |= {1}; }}",
-        timer, bits, one.output.top, ocr, value, one.off, one.on);
+        timer, bits, top, ocr, value, off, on);
+}
+
+// The second input of a bridge that has two, as an output by itself.
+SketchOutput secondOf(const SketchOutput& out) {
+    SketchOutput second = out;
+    second.pin = *out.direction;
+    second.pwm = out.second_pwm;
+    return second;
+}
+
+// Each input gets the share of the time for which it is high.
+Result<std::string> OutputPrinter::twoInputsBody(const One& one, int channel) {
+    if (!one.out.direction)
+        return fail(ErrorCode::Missing, one.field + "/direction_pin", one.output.name, "a pin for its bridge's second input");
+    const SketchOutput second = secondOf(one.out);
+    const std::string name = std::to_string(second.pin.number);
+    const auto inputBody = [&](const SketchOutput& out, std::int32_t top, int its_channel, const std::string& pin) -> Result<std::string> {
+        const auto on = setPin(out.pin, target_, pin, true), off = setPin(out.pin, target_, pin, false);
+        if (out.pwm) return pwmBody(out, top, its_channel, on, off);
+        return fmt::format("  if (level > 0) {{ {} }}\n  else {{ {} }}", on, off);
+    };
+    auto first_body = inputBody(one.out, one.output.top, channel, one.pin_name);
+    if (!first_body) return first_body;
+    const std::int32_t top = second.pwm ? static_cast<std::int32_t>(std::min(si(second.pwm->steps), 65'535.0)) : 1;
+    Result<int> second_channel = second.pwm ? pwmChannel(target_, pool_, second, one.field) : Result<int>{0};
+    if (!second_channel) return tl::unexpected(second_channel.error());
+    auto second_body = inputBody(second, top, *second_channel, name);
+    if (!second_body) return second_body;
+    const std::string state = fmt::format("gadget.output({}).", one.i),
+                      scaled = top == one.output.top ? "inputs.second" : fmt::format("inputs.second * {}UL / {}", top, one.output.top);
+    return fmt::format(
+        "  const spark::BridgeInputs inputs = spark::bridgeInputs(level, {}, {}, {});\n"
+        "  const auto first = [](unsigned int level) {{\n{}\n  }};\n  const auto second = [](unsigned int level) {{\n{}\n  }};\n"
+        "  if (inputs.second_before) second({});\n  first(inputs.first);\n  if (!inputs.second_before) second({});",
+        one.output.top, one.output.turns ? state + "back" : "false", brakesAny(model_.program) ? state + "braked" : "false", *first_body,
+        *second_body, scaled, scaled);
 }
 
 Result<std::string> OutputPrinter::latchBody(const One& one) {
     if (!one.out.direction)
         return fail(ErrorCode::Missing, one.field + "/direction_pin", one.output.name, "a pin that says which way it goes");
     const std::string way = std::to_string(one.out.direction->number);
+    if (one.output.two_inputs)
+        return fmt::format(
+            "  static spark::LatchPulse latch;\n  int8_t way = latch.next(level > 0, {0}, {1});  // ticks of a pulse; before the first\n"
+            "  if (way <= 0) {{ {2} }}\n  if (way >= 0) {{ {3} }}\n  if (way < 0) {{ {4} }}\n  if (way > 0) {{ {5} }}",
+            one.output.latch, one.output.latch_turn, one.off, setPin(*one.out.direction, target_, way, false),
+            setPin(*one.out.direction, target_, way, true), one.on);
     text_.setup += fmt::format("  {}\n", openPin(target_, way, false));
     return fmt::format(
         "  static spark::LatchPulse latch;\n  int8_t way = latch.next(level > 0, {0}, {1});  // ticks of a pulse; before the "
@@ -124,9 +167,10 @@ Result<std::string> OutputPrinter::body(const One& one, int channel) {
     if (one.turns_on) return turningBody(one, channel);
     if (one.output.latch > 0) return latchBody(one);
     if (MainsText::isFired(one.output)) return text_.mains.add(out, one.field, one.output);
+    if (one.output.two_inputs) return twoInputsBody(one, channel);
     std::string body;
     if (out.pwm) {
-        auto made = pwmBody(one, channel);
+        auto made = pwmBody(out, one.output.top, channel, one.on, one.off);
         if (!made) return made;
         body = std::move(*made);
     } else if (out.block > 0) {
@@ -149,7 +193,11 @@ Result<std::string> OutputPrinter::body(const One& one, int channel) {
 std::string OutputPrinter::opened(const One& one) const {
     // Without crossings nothing is fired, whatever its safe state is.
     const bool on = one.output.rest == routine::Rest::On && !MainsText::isFired(one.output), high = on != one.out.inverted;
-    return one.out.pwm && target_ == Target::Linux ? pwmOpen(one.out, high) : openPin(target_, one.pin_name, high);
+    std::string text = one.out.pwm && target_ == Target::Linux ? pwmOpen(one.out, high) : openPin(target_, one.pin_name, high);
+    if (!one.output.two_inputs || !one.out.direction) return text;
+    const SketchOutput second = secondOf(one.out);
+    return text + "\n  " +
+           (second.pwm && target_ == Target::Linux ? pwmOpen(second, false) : openPin(target_, std::to_string(second.pin.number), false));
 }
 
 // How its pin is timed, for the comment beside it.

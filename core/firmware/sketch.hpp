@@ -14,11 +14,12 @@ namespace hinge::firmware {
 
 struct SketchOutput {
     board::Pin pin;
-    std::optional<timing::PwmTimerResult> pwm;    ///< absent: switched on and off only
-    std::optional<board::Pin> direction, enable;  ///< direction: of a stepper (high: forwards), or of what is turned round (high:
-                                                  ///< backwards); enable: of a stepper, active low
-    bool inverted = false;                        ///< the pin is low while the load is on
-    int block = 0;                                ///< ticks of a block of whole cycles of the mains that it gives or withholds; 0: none
+    std::optional<timing::PwmTimerResult> pwm;           ///< absent: switched on and off only
+    std::optional<board::Pin> direction, enable;         ///< direction: of a stepper (high: forwards), or of what is turned round (high:
+                                                         ///< backwards); enable: of a stepper, active low
+    bool inverted = false;                               ///< the pin is low while the load is on
+    std::optional<timing::PwmTimerResult> second_pwm{};  ///< of a bridge with two inputs: of the second, which is `direction`
+    int block = 0;  ///< ticks of a block of whole cycles of the mains that it gives or withholds; 0: none
 };
 
 /// A pin that no cue drives and that must stand at a level.

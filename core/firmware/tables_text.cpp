@@ -115,8 +115,11 @@ private:
         for (const auto& [is, word] : {std::pair{spark::Output::homed, "homed"},
                                        {spark::Output::rolls, "rolls"},
                                        {spark::Output::remembered, "remembered"},
-                                       {spark::Output::turns, "turns"}})
+                                       {spark::Output::turns, "turns"},
+                                       {spark::Output::brakes, "brakes"}})
             if ((row.is & is) != 0) text = fmt::format("{}({})", word, text);
+        if (row.kind != routine::OutputKind::Switched && row.ramp != spark::no_number)
+            text = fmt::format("letGoAfter({}, {})", name(row.ramp), text);
         if (row.rest == routine::Rest::On) text = fmt::format("restsOn({})", text);
         if (row.rest == routine::Rest::Start)
             text = fmt::format("restsAtStart({}, {}{})", name(row.rest_number), row.unlesses > 0 ? unlessList(o) + ", " : "", text);
@@ -154,7 +157,7 @@ private:
             case Operation::Turn:
                 text = fmt::format("{}({}, {})", (row.is & Step::back) != 0 ? "turnBackwards" : "turn", out(row.output), name(row.number));
                 break;
-            case Operation::Off: text = fmt::format("off({})", out(row.output)); break;
+            case Operation::Off: text = fmt::format("{}({})", (row.is & Step::brakes) != 0 ? "brake" : "off", out(row.output)); break;
             case Operation::Wait: text = fmt::format("wait({})", name(row.number)); break;
             case Operation::Go:
                 text = fmt::format("{}({}, {}, {})", (row.is & Step::gentle) != 0 ? "goGently" : "go", out(row.output), name(row.with),
@@ -251,6 +254,13 @@ std::string cueName(const Program& program, int cue) {
     return "CUE_" + capitals(routine::symbol(at(program.cues, cue).id));
 }
 
+bool brakesAny(const Program& program) {
+    if (std::any_of(program.outputs.begin(), program.outputs.end(), [](const auto& output) { return output.brakes; })) return true;
+    return std::any_of(program.cues.begin(), program.cues.end(), [](const routine::ProgramCue& cue) {
+        return std::any_of(cue.instructions.begin(), cue.instructions.end(), [](const auto& each) { return each.brakes; });
+    });
+}
+
 std::string switchesText(const Program& program, bool linked, bool saves) {
     const auto reads = [&](auto... sources) {
         return std::any_of(program.inputs.begin(), program.inputs.end(),
@@ -275,6 +285,9 @@ std::string switchesText(const Program& program, bool linked, bool saves) {
     put("RUNS", does(Operation::Run), "runs that a cue does not wait for, or side by side");
     put("TURNS", std::any_of(program.outputs.begin(), program.outputs.end(), [](const auto& each) { return each.turns; }),
         "outputs that can be turned round");
+    put("LETS_GO", std::any_of(program.outputs.begin(), program.outputs.end(), [](const auto& each) { return each.let_go_parameter >= 0; }),
+        "movers that are let go at rest");
+    put("BRAKES", brakesAny(program), "outputs that can brake");
     put("MAINS", std::any_of(program.outputs.begin(), program.outputs.end(), [](const auto& each) { return each.half_waves > 0.0; }),
         "outputs that are fired into half-waves of the mains");
     put("FOLLOWERS", !program.followers.empty(), "outputs that follow an input");

@@ -15,6 +15,8 @@ namespace hinge::firmware {
 [[nodiscard]] std::string cueName(const routine::Program& program, int cue);
 
 /// What a program has, as lines "#define SPARK_MOVES 1": the rest is left out of its sketch.
+/// Whether an output is ever braked.
+[[nodiscard]] bool brakesAny(const routine::Program& program);
 [[nodiscard]] std::string switchesText(const routine::Program& program, bool linked, bool saves);
 /// All tables, each cue under a comment that says it in a sentence.
 [[nodiscard]] std::string tablesText(const routine::Program& program);

@@ -27,6 +27,7 @@ const std::vector<Column>& driverColumns() {
                                     .column("microsteps_max", &driver::DriverPart::microsteps_max)
                                     .column("current_sense", &driver::DriverPart::current_sense)
                                     .column("theta_ja", &driver::DriverPart::theta_ja)
+                                    .column("inputs", &driver::DriverPart::inputs)
                                     .list();
     return columns;
 }

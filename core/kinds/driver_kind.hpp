@@ -118,6 +118,7 @@ struct DriverKind {
     bool from_pin = false;      ///< nothing at all stands between pin and part
     bool warms = true;          ///< its junction is judged
     bool brakes = false;        ///< it shorts its motor in the pauses
+    bool two_ends = false;      ///< it has a half for each end of its motor, and its part says how it is told which way
     bool chops_supply = false;  ///< between the supply and the part: electronics of its own do not like PWM there
     Bears bears = Bears::HalfMore;
     Waves waves = Waves::None;
@@ -139,8 +140,8 @@ struct DriverKind {
     // How it is commanded and wired.
     Facet<std::optional<NotDriven>(const Commanded&)> refuses;  ///< what the sketch cannot do with it
     Facet<void(const Wiring&)> wires;
-    Facet<driver::BridgeTable(bool direction)> states;  ///< what its input lines do
-    Facet<void(const Decked&)> deck;                    ///< its model for ngspice
+    Facet<driver::BridgeTable(const driver::DriverPart&, bool direction)> states;  ///< what its input lines do
+    Facet<void(const Decked&)> deck;                                               ///< its model for ngspice
     // How it is proved.
     Facet<std::vector<LoneCheck>(const Alone&)> alone;        ///< nothing plugged into it yet
     Facet<std::vector<LoneCheck>(const Alone&)> at_the_gate;  ///< its load unplugged, the sketch running
@@ -166,6 +167,10 @@ struct DriverKind {
 }
 /// Every class, in the order of their names.
 [[nodiscard]] const std::vector<const DriverKind*>& driverKinds();
+/// An input for each end of its motor: it is told to drive either way, to brake and to coast.
+[[nodiscard]] inline bool hasTwoInputs(const driver::DriverPart& driver) {
+    return driverKind(driver).two_ends && driver.inputs == driver::BridgeInputs::TwoInputs;
+}
 [[nodiscard]] inline bool canDrive(const driver::DriverPart& driver, Method method) {
     return (driverKind(driver).drives & only(method)) != 0;
 }

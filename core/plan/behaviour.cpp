@@ -111,12 +111,17 @@ std::vector<routine::ChannelNumbers> channelNumbers(const project::Project& proj
             numbers.top = static_cast<std::int32_t>(std::lround(si(*planned.motion.pulse_span) * 2e6));
             numbers.pulse_still = static_cast<std::int32_t>(std::lround(si(*planned.motion.pulse_still) * 2e6));
         }
-        if (isPlaced(planned)) numbers.places = placesOf(planned);
+        if (isPlaced(planned)) {
+            numbers.places = placesOf(planned);
+            numbers.places->let_go = channel.signal.let_go_after;
+        }
         numbers.rest = channel.safe == project::SafeState::On      ? routine::Rest::On
                        : channel.safe == project::SafeState::Start ? routine::Rest::Start
                                                                    : routine::Rest::Off;
         numbers.remembered = channel.remembers;
         numbers.both_ways = planned.both_ways;
+        numbers.two_inputs = planned.two_inputs;
+        numbers.brakes = planned.two_inputs && !planned.latch && channel.signal.at_rest == project::AtRest::Brake;
         numbers.turn_pause = channel.signal.turn_pause;
         channels.push_back(numbers);
     }
@@ -233,8 +238,9 @@ std::vector<FiveStates> fiveStates(const project::Project& project, const Plan& 
         row.channel = channel.id;
         row.name = channel.name;
         const bool on = channel.safe == project::SafeState::On, back = channel.safe == project::SafeState::Start;
-        row.power_up = on ? "on" : placed ? "loose" : "off";
-        row.on_stop = on ? "on" : back ? "to its start" : placed ? "stands" : "off";
+        const char* off = planned->two_inputs && channel.signal.at_rest == project::AtRest::Brake ? "off, braked" : "off";
+        row.power_up = on ? "on" : placed ? "loose" : off;
+        row.on_stop = on ? "on" : back ? "to its start" : placed ? "stands" : off;
         row.link_lost = project.routine.link_silence ? row.on_stop + ", after " + displayPlain(*project.routine.link_silence) : "goes on";
         // What follows a number that the link sends is off once that has fallen silent.
         for (const auto& follower : project.routine.followers)

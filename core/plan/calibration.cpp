@@ -65,7 +65,8 @@ std::vector<CalibrationRun> calibrationsFor(const project::Project& project, con
                         "It will turn at full power. Fingers, hair and cables away from it; the supply's switch in your hand.",
                         {{Does::Sweep, "From nothing to full power in twenty steps, and down again.", 0, 0, input->id, path + "speed_curve",
                           Kind::Ratio, 1.0}}});
-    if (input != nullptr && input->kind == project::InputKind::Tach)
+    // Nothing on the mains is turned by hand.
+    if (input != nullptr && input->kind == project::InputKind::Tach && !onMains(*channel))
         list.push_back({"tach-scale",
                         "Pulses a turn",
                         "Counts become rpm only by what one turn gives.",

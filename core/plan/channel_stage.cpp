@@ -198,6 +198,7 @@ void judgeChoice(const project::Channel& channel, const ChannelReads& reads, con
     if (out.signal == SignalKind::LatchPulses) out.latch = kinds::actuatorKind(part).latch(part);
     out.both_ways = (kinds::canDrive(driver, match::Method::BothWays) && !out.latch) || out.signal == SignalKind::SpeedPulse ||
                     out.signal == SignalKind::StepRate;
+    out.two_inputs = kinds::hasTwoInputs(driver) && (out.signal == SignalKind::Pwm || out.signal == SignalKind::Switched || out.latch);
     out.inverted = out.signal == SignalKind::FanPwm;
     if (out.inverted && channel.safe == project::SafeState::Off) stage.findings.push_back(neverOff(channel, part, out, catalogue));
     stage.workings.insert(stage.workings.end(), out.chosen->workings.begin(), out.chosen->workings.end());
@@ -260,8 +261,7 @@ ChannelReads readsOf(const project::Project& project, const project::Parts& part
                                                  [&](const project::Channel& other) { return other.actuator == channel.actuator; }));
     reads.shares = asksForShares(project.routine, channel.id);
     reads.ends = endsByContact(project, channel.id);
-    reads.held = std::any_of(project.routine.loops.begin(), project.routine.loops.end(),
-                             [&](const routine::Loop& loop) { return loop.channel == channel.id; });
+    reads.held = routine::isHeld(project.routine, channel.id);
     return reads;
 }
 

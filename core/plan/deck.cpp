@@ -169,14 +169,20 @@ void DeckWriter::pins(const project::Channel& channel, const ChannelPlan& planne
         if (rate && si(*rate) > 0.0) period = 1.0 / si(*rate), share = 0.5;
     }
     std::string level = fmt::format("V({}__on)", tag_);
+    const std::string on = level;
     if (period > 0.0 && share < 1.0) {
         deck_.line(fmt::format("Vp_{0} {0}__p 0 PULSE(0 1 0 {1} {1} {2} {3})", tag_, number(std::min(1e-6, period / 200.0)),
                                number(share * period), number(period)));
         level += fmt::format("*V({}__p)", tag_);
     }
+    // Of two inputs the first stays high, and the second is high in the pauses.
+    const std::string second = fmt::format("{}-{}", on, level);
+    if (planned.two_inputs) level = on;
     deck_.line(fmt::format("Bpin_{0} {0}__pin 0 V={1}*{2}", tag_, high, planned.inverted ? "(1-" + level + ")" : level));
     deck_.line(fmt::format("Rpin_{0} {0}__pin {1} 25", tag_, pin));
-    if (!channel.direction_pin.empty()) deck_.line(fmt::format("Vway_{} {} 0 0", tag_, deck_.node("board " + channel.direction_pin)));
+    if (planned.two_inputs && !channel.direction_pin.empty())
+        deck_.line(fmt::format("Bway_{} {} 0 V={}*({})", tag_, deck_.node("board " + channel.direction_pin), high, second));
+    else if (!channel.direction_pin.empty()) deck_.line(fmt::format("Vway_{} {} 0 0", tag_, deck_.node("board " + channel.direction_pin)));
     if (!channel.enable_pin.empty())  // low is awake
         deck_.line(fmt::format("Ben_{0} {1} 0 V={2}*(1-V({0}__on))", tag_, deck_.node("board " + channel.enable_pin), high));
 }

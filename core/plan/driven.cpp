@@ -73,8 +73,8 @@ std::optional<Reason> reasonOf(const project::Project& project, const project::P
                       {}};
     }
     const auto method = match::methodFor(planned.context, *part);
-    if (method && !kinds::canDrive(*driver, *method))
-        return Reason{fmt::format("{} cannot drive {}", driver->name, actuator::head(*part).name), {}};
+    if (!method) return Reason{fmt::format("{} is not made for what Need asks and how it is fed", actuator::head(*part).name), {}};
+    if (!kinds::canDrive(*driver, *method)) return Reason{fmt::format("{} cannot drive {}", driver->name, actuator::head(*part).name), {}};
     const kinds::Commanded commanded{channel, *part, *driver, planned.context, method, dimmed(channel, asked)};
     if (auto reason = kinds::driverKind(*driver).refuses(commanded)) return reason;
     if (auto reason = kinds::actuatorKind(*part).refuses(commanded)) return reason;
@@ -94,11 +94,18 @@ std::optional<Reason> reasonOf(const project::Project& project, const project::P
             fmt::format("the sketch makes no PWM there on {}: an operating system would jitter it. Take a pin with a {} of its own",
                         family.name, family.timer_word),
             {}};
+    if (planned.two_inputs && planned.pwm && !channel.direction_pin.empty() && !planned.second_pwm)
+        return Reason{fmt::format("its bridge's second input wants pulses as its first does, and {} gives none of {}",
+                                  channel.direction_pin, display(channel.signal.frequency)),
+                      {}};
     if (!family.real_time && planned.signal == SignalKind::WholeCycles)
         return Reason{fmt::format("the sketch counts no cycles of the mains on {}: an operating system would cut them short", family.name),
                       {}};
     if (planned.signal == SignalKind::PartWaves)
         if (auto reason = notFired(project, plan, channel, family)) return reason;
+    if (kinds::isSteps(planned.signal) && isPlaced(planned) && !asked.loop && channel.signal.let_go_after && channel.enable_pin.empty())
+        return Reason{"it is to be let go at rest, and its driver's enable line has no pin",
+                      {{"Hold it for ever", {{path + "signal/let_go_after", ""}}, "its driver and motor stay warm"}}};
     if (asked.loop && asked.in_proportion)
         return Reason{"a follower in proportion and a loop both set its power: the loop would never be heard", {}};
     return std::nullopt;
@@ -139,7 +146,7 @@ bool asksForShares(const routine::Routine& routine, std::string_view channel) {
     return std::any_of(routine.cues.begin(), routine.cues.end(), moved) ||
            std::any_of(routine.followers.begin(), routine.followers.end(),
                        [&](const routine::Follower& follower) { return follower.channel == channel && follower.proportional; }) ||
-           std::any_of(routine.loops.begin(), routine.loops.end(), [&](const routine::Loop& loop) { return loop.channel == channel; });
+           routine::isHeld(routine, channel);
 }
 
 void judgeDriven(const project::Project& project, const project::Parts& parts, Plan& plan) {
@@ -207,7 +214,9 @@ std::vector<IdleLine> idleLines(const project::Channel& channel, const ChannelPl
     const bool steps = kinds::isSteps(planned.signal);
     std::vector<IdleLine> lines;
     if (!channel.pin.empty()) lines.push_back({channel.pin, planned.inverted, channel.name + ": not commanded, so it stands still"});
-    if (!channel.direction_pin.empty()) lines.push_back({channel.direction_pin, false, channel.name + ": one direction"});
+    if (!channel.direction_pin.empty())
+        lines.push_back({channel.direction_pin, false,
+                         channel.name + (planned.two_inputs ? ": its second input, so that it coasts" : ": one direction")});
     if (!channel.enable_pin.empty())
         lines.push_back({channel.enable_pin, steps, channel.name + (steps ? ": its driver asleep, active low" : ": off")});
     return lines;

@@ -15,6 +15,7 @@
 #include "plan/pins.hpp"
 #include "plan/plan.hpp"
 #include "plan/rules.hpp"
+#include "plan/standing.hpp"
 #include "plan/supply.hpp"
 #include "plan/supply_rules.hpp"
 #include "quantity/letters.hpp"
@@ -183,6 +184,10 @@ Plan judged(const project::Project& project, const project::Parts& parts, const 
         if (!source.current && power::applies(source, "current") && source.kind != power::SourceKind::Battery)
             plan.missing.push_back({path + "current", source.name + ": amps", "printed on it", Stage::Feed, ""});
     }
+    for (const auto& rail : project.rails)
+        if (standsUnknown(rail))
+            plan.missing.push_back({"rails/" + rail.id + "/also_draws", rail.name + ": amps of " + rail.also,
+                                    "their data sheets, or a meter in their plus", Stage::Feed, ""});
     judgeAll(project, parts, evidence, plan, before, cures);
     judgeOtherSupplies(project, parts, plan, before, cures);
     const auto& family = board::family(project.board.form);

@@ -5,6 +5,7 @@
 #include <map>
 #include <set>
 #include "driver/flyback.hpp"
+#include "plan/standing.hpp"
 #include "power/fuse.hpp"
 #include "power/regulators.hpp"
 #include "power/wire.hpp"
@@ -213,22 +214,27 @@ struct Loads {
 };
 
 Loads loadsOf(const project::Project& project, const Plan& plan) {
-    const auto& family = board::family(project.board.form);
     Loads loads;
     auto& [own, total, unknown] = loads;
-    own[project.board.rail] += {family.own_current, family.own_current, family.own_current, family.own_current};
+    const auto unknownFrom = [&, &unknown = unknown](std::string at) {
+        for (std::size_t i = 0; i <= project.rails.size(); ++i) {
+            unknown.insert(at);
+            const auto* rail = project::findRail(project, at);
+            if (rail == nullptr) break;
+            at = rail->from;
+        }
+    };
+    for (const auto& rail : project.rails) {
+        const double amps = standingCurrent(project, rail);
+        own[rail.id] += {amps, amps, amps, amps};
+        if (standsUnknown(rail)) unknownFrom(rail.id);
+    }
     for (const auto& channel : project.channels) {
         const auto* channel_plan = findChannel(plan, channel.id);
         const auto& chosen = channel_plan->chosen;
         if (!chosen || !chosen->running || !chosen->starting || !chosen->stalled) {
             if (onMains(channel)) continue;
-            std::string at = channel.rail;
-            for (std::size_t i = 0; i <= project.rails.size(); ++i) {
-                unknown.insert(at);
-                const auto* rail = project::findRail(project, at);
-                if (rail == nullptr) break;
-                at = rail->from;
-            }
+            unknownFrom(channel.rail);
             if (channel.rail.empty())  // it may come to hang on any
                 for (const auto& source : project.sources) unknown.insert(source.id);
             continue;

@@ -7,6 +7,7 @@
 #include "plan/feed.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/pin_plan.hpp"
+#include "plan/standing.hpp"
 #include "power/fuse.hpp"
 #include "quantity/text.hpp"
 
@@ -49,7 +50,9 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
                 return fail(ErrorCode::Missing, "channels/" + channel->id + "/direction_pin", channel->direction_pin,
                             "a pin of this board");
         }
-        if (const auto& output = model.program.outputs[model.outputs.size()]; (output.turns || planned.latch) && !isBeaten(planned)) {
+        if (const auto& output = model.program.outputs[model.outputs.size()];
+            (output.turns || planned.latch || planned.two_inputs) && !isBeaten(planned)) {
+            out.second_pwm = planned.second_pwm;
             out.direction = board::pinNamed(model.family, channel->direction_pin);
             if (!out.direction)
                 return fail(ErrorCode::Missing, "channels/" + channel->id + "/direction_pin", channel->direction_pin,
@@ -64,7 +67,7 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
     for (const auto& channel : project.channels) {
         const auto& planned = *findChannel(plan, channel.id);
         if ((isPlaced(planned) || kinds::isSteps(planned.signal)) && isDriven(planned)) continue;  // its lines are the sketch's own
-        const bool turns = routine::turnsRound(project.routine, channel.id) || planned.latch;
+        const bool turns = routine::turnsRound(project.routine, channel.id) || planned.latch || planned.two_inputs;
         for (const auto& line : idleLines(channel, planned))
             if (!isDriven(planned) || (line.pin != channel.pin && !(turns && line.pin == channel.direction_pin))) hold(line);
     }
@@ -174,6 +177,7 @@ std::vector<PartLine> partsList(const project::Project& project, const project::
     lines.push_back({1, std::string{labelOf(project.board.form)}, std::nullopt});
     for (const auto& source : project.sources) lines.push_back({1, sourceLine(source), std::nullopt});
     for (const auto& rail : project.rails) {
+        for (const auto& name : standingNames(rail)) lines.push_back({1, name, std::nullopt});
         if (rail.conversion != power::Conversion::Direct)
             lines.push_back(
                 {1, std::string{labelOf(rail.conversion)} + (rail.voltage ? " to " + displayPlain(*rail.voltage) : ""), std::nullopt});

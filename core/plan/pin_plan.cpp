@@ -48,9 +48,11 @@ std::vector<board::BoardForm> othersThatWould(const project::Project& project, c
 
 std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& channel, const routine::Routine& routine) {
     std::vector<PinLine> lines;
-    if (kinds::isSteps(plan.signal) || plan.latch ||
-        (plan.signal == SignalKind::Pwm && (plan.context->ask.both_ways || !channel.direction_pin.empty())) ||
-        (plan.both_ways && !isBeaten(plan) && routine::turnsRound(routine, channel.id)))
+    if (plan.two_inputs)
+        lines.push_back({"second input", "direction_pin", channel.direction_pin, true, pwmAsked(plan, channel).has_value()});
+    else if (kinds::isSteps(plan.signal) || plan.latch ||
+             (plan.signal == SignalKind::Pwm && (plan.context->ask.both_ways || !channel.direction_pin.empty())) ||
+             (plan.both_ways && !isBeaten(plan) && routine::turnsRound(routine, channel.id)))
         lines.push_back({"direction", "direction_pin", channel.direction_pin});
     if (kinds::isSteps(plan.signal)) lines.push_back({"enable", "enable_pin", channel.enable_pin});
     if (!channel.tach_pin.empty()) lines.push_back({"tach", "tach_pin", channel.tach_pin, false});
@@ -94,7 +96,8 @@ std::vector<board::PinWish> pinWishes(const project::Project& project, const Pla
              channel.pin, true)
             .pwm = pwm;
         for (const auto& line : linesOf(*planned, channel, project.routine))
-            wish("channels/" + channel.id + "/" + line.field, channel.name + " (" + line.name + ")", line.pin, line.output);
+            wish("channels/" + channel.id + "/" + line.field, channel.name + " (" + line.name + ")", line.pin, line.output).pwm =
+                line.pwm ? pwm : std::nullopt;
     }
     if (project.board.clock != project::BusClock::None)
         for (const auto& [name, pin] : family.bus)

@@ -11,6 +11,7 @@ struct PinLine {
     const char* field;  ///< "direction_pin"
     std::string pin;    ///< empty: none yet
     bool output = true;
+    bool pwm = false;  ///< it gets pulses of the frequency that its channel's own pin gets
 };
 [[nodiscard]] std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& channel, const routine::Routine& routine);
 /// True when servos or steppers need the board's beat timer.

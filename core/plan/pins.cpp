@@ -146,7 +146,7 @@ private:
         return pin;
     }
 
-    void lines(const project::Channel& channel, const ChannelPlan& planned) {
+    void lines(const project::Channel& channel, ChannelPlan& planned) {
         for (const auto& line : linesOf(planned, channel, project_.routine)) {
             const std::string path = "channels/" + channel.id + "/" + line.field, name = channel.name + " (" + line.name + ")";
             if (line.pin.empty()) {
@@ -154,7 +154,10 @@ private:
                     {path, channel.name + ": " + std::string{line.name} + " pin", "any free pin", Stage::Pins, channel.id});
                 continue;
             }
-            const auto pin = common(name, line.pin, path, channel.id, std::nullopt, line.output);
+            const auto asked = line.pwm ? pwmAsked(planned, channel) : std::nullopt;
+            const auto pin = common(name, line.pin, path, channel.id, asked, line.output);
+            if (pin && asked)
+                if (const auto worked = pwmAt(channel, false, *pin, *asked, path)) planned.second_pwm = worked->result;
             if (pin && std::string_view{line.field} == "tach_pin" && !pin->interrupt)
                 add({"no-interrupt", Severity::Note,
                      fmt::format("{} has no external interrupt. The sketch counts a tach only as an input of its own, on a pin that has "
@@ -262,20 +265,20 @@ private:
     }
 
     // One PWM: can the pin, is the timer free, does it agree with what the timer already runs at?
-    void pwm(const project::Channel& channel, ChannelPlan& planned, const board::Pin& pin, double asked, const std::string& path) {
-        const bool fan = planned.signal == SignalKind::FanPwm;
+    std::optional<Worked<timing::PwmTimerResult>> pwmAt(const project::Channel& channel, bool fan, const board::Pin& pin, double asked,
+                                                        const std::string& path) {
         if (pin.pwm_timer < 0) {
             add({"pin-cannot", Severity::Stop,
-                 fmt::format("{} has no PWM; {} needs it.", channel.pin, fan ? "a 4-wire fan" : "a soft start or part power")},
+                 fmt::format("{} has no PWM; {} needs it.", pin.name, fan ? "a 4-wire fan" : "a soft start or part power")},
                 Stage::Pins, channel.id, moveTo(path, asked));
-            return;
+            return std::nullopt;
         }
         const std::string timer = board::timerName(family_, pin.pwm_timer);
         if (const auto* taken = takenBy(pin.pwm_timer)) {
             add({pin.pwm_timer == family_.untimed_timer ? "pin-cannot" : "timer-clash", Severity::Stop,
-                 fmt::format("{} hangs on {}, which {}.", channel.pin, timer, taken)},
+                 fmt::format("{} hangs on {}, which {}.", pin.name, timer, taken)},
                 Stage::Pins, channel.id, moveTo(path, asked));
-            return;
+            return std::nullopt;
         }
         double frequency = asked;
         const auto fixed = board::clockTimerFrequency(family_);
@@ -290,7 +293,7 @@ private:
                                         "costs nothing"});
                 for (auto& remedy : moveTo(path, asked)) remedies.push_back(std::move(remedy));
                 add({fan ? "fan-wrong-pwm" : "timer-clash", Severity::Stop,
-                     fmt::format("{} hangs on {}, which keeps the sketch's clock at {}; it cannot give {}.", channel.pin, timer,
+                     fmt::format("{} hangs on {}, which keeps the sketch's clock at {}; it cannot give {}.", pin.name, timer,
                                  display(Kind::Frequency, *fixed), display(Kind::Frequency, asked))},
                     Stage::Pins, channel.id, remedies);
             }
@@ -307,16 +310,24 @@ private:
             add({"frequency-out-of-reach", Severity::Stop,
                  fmt::format("{} cannot give {}: {}.", timer, display(Kind::Frequency, asked), worked.error().accepted)},
                 Stage::Pulse, channel.id, std::move(remedies));
-            return;
+            return std::nullopt;
         }
-        planned.pwm = worked->result;
         if (pin.pwm_timer == board::pooled_timer)
-            pooled(channel, si(planned.pwm->actual_frequency), static_cast<int>(std::lround(std::log2(si(planned.pwm->steps)))));
-        plan_.workings.push_back({"PWM on " + timer, Stage::Pulse, channel.id, worked->steps, worked->verdict});
+            pooled(channel, si(worked->result.actual_frequency), static_cast<int>(std::lround(std::log2(si(worked->result.steps)))));
         if (pin.pwm_output == 'A' && !worked->findings.empty())
             add({"pin-cannot", Severity::Stop,
-                 fmt::format("{} is output A of {}, which this frequency takes for its TOP.", channel.pin, timer)},
+                 fmt::format("{} is output A of {}, which this frequency takes for its TOP.", pin.name, timer)},
                 Stage::Pins, channel.id, moveTo(path, asked));
+        return *worked;
+    }
+
+    void pwm(const project::Channel& channel, ChannelPlan& planned, const board::Pin& pin, double asked, const std::string& path) {
+        const bool fan = planned.signal == SignalKind::FanPwm;
+        const auto worked = pwmAt(channel, fan, pin, asked, path);
+        if (!worked) return;
+        planned.pwm = worked->result;
+        plan_.workings.push_back(
+            {"PWM on " + board::timerName(family_, pin.pwm_timer), Stage::Pulse, channel.id, worked->steps, worked->verdict});
         const double f = si(planned.pwm->actual_frequency);
         // A lamp makes no sound at its rhythm; slow enough, it is seen.
         const auto* part = match::partOf(planned.context, parts_, channel.actuator);

@@ -85,11 +85,13 @@ struct ChannelPlan {
     Shared<match::Pairing> chosen;
     std::vector<match::Protection> protection;  ///< that goes with the choice
     SignalKind signal = SignalKind::Unknown;
-    bool both_ways = false;  ///< its driver can turn it round
-    bool inverted = false;   ///< the pin is low while the load is on: a transistor pulls a 4-wire fan's PWM wire down
-    std::string not_driven;  ///< why the sketch cannot command it as it is planned; empty: it can, or waits for a figure
+    bool both_ways = false;   ///< its driver can turn it round
+    bool two_inputs = false;  ///< its bridge has an input for each end of the motor: the channel's pin, and its direction pin
+    bool inverted = false;    ///< the pin is low while the load is on: a transistor pulls a 4-wire fan's PWM wire down
+    std::string not_driven;   ///< why the sketch cannot command it as it is planned; empty: it can, or waits for a figure
     std::optional<timing::PwmTimerResult> pwm;
-    std::optional<Duration> latch;  ///< of a coil that latches: each of its pulses
+    std::optional<timing::PwmTimerResult> second_pwm;  ///< of a bridge's second input
+    std::optional<Duration> latch;                     ///< of a coil that latches: each of its pulses
     MotionPlan motion;
     std::optional<MainsPlan> mains;
     std::optional<Duration> dose_time;  ///< pump on, first to last edge

@@ -93,6 +93,35 @@ void judgeWays(const project::Project& project, Plan& plan) {
     }
 }
 
+// What a guard lets go where its bridge could brake it.
+void judgeCoasting(const project::Project& project, Plan& plan) {
+    for (const auto& channel : project.channels) {
+        const auto* planned = findChannel(plan, channel.id);
+        if (planned == nullptr || !planned->chosen || planned->latch) continue;
+        const bool brakes = channel.signal.at_rest == project::AtRest::Brake;
+        if (brakes && !planned->two_inputs)
+            say(plan, "coasts-on", Severity::Note, channel.id,
+                fmt::format("{} is to be braked while it is off, and nothing tells its driver to: that takes a bridge with an input for "
+                            "each end of the motor.",
+                            channel.name),
+                {{"It may coast", {{"channels/" + channel.id + "/signal/at_rest", "coast"}}, "its friction stops it"}});
+        if (brakes || !planned->two_inputs) continue;
+        for (const auto& cue : project.routine.cues) {
+            const bool moves =
+                std::any_of(cue.moves.begin(), cue.moves.end(), [&](const routine::Move& move) { return move.channel == channel.id; });
+            const auto guard =
+                std::find_if(cue.guards.begin(), cue.guards.end(), [](const routine::Guard& each) { return each.throughout; });
+            const auto* input = guard != cue.guards.end() ? project::findInput(project, guard->input) : nullptr;
+            if (!moves || input == nullptr) continue;
+            say(plan, "coasts-on", Severity::Note, channel.id,
+                fmt::format("'{}' lets {} go, and it coasts until its friction stops it. Its bridge can brake it.", input->name,
+                            channel.name),
+                {{"Brake it while it is off", {{"channels/" + channel.id + "/signal/at_rest", "brake"}}, "costs nothing"}});
+            break;
+        }
+    }
+}
+
 // Words that somebody would guess.
 void judgeWords(const project::Project& project, Plan& plan) {
     for (const auto& input : project.inputs) {
@@ -290,6 +319,14 @@ void judgeMovers(const project::Project& project, Plan& plan) {
             add(plan, "first-move-jumps", Severity::Note, Stage::Routine, channel.id,
                 fmt::format("The first move of {} after power-up starts with a jump to where the move begins, at the servo's own speed.",
                             channel.name));
+        const bool held = routine::isHeld(project.routine, channel.id);
+        if (channel.signal.let_go_after && isDriven(planned) && isPlaced(planned) && (held || !planned.context->ask.self_locking))
+            add(plan, "let-go", Severity::Note, Stage::Routine, channel.id,
+                held ? fmt::format("{} is not let go after {}: a loop holds it.", channel.name, displayPlain(*channel.signal.let_go_after))
+                     : fmt::format("After {} at rest nothing holds {} but its own friction: what its load pulls then moves it, and its "
+                                   "next move starts from where it was told to be.",
+                                   displayPlain(*channel.signal.let_go_after), channel.name),
+                {{"Hold it for ever", {{"channels/" + channel.id + "/signal/let_go_after", ""}}, "its driver and motor stay warm"}});
         if (planned.latch)
             add(plan, "latch-stays", Severity::Note, Stage::Routine, channel.id,
                 fmt::format("Without power {} stays as it was: what it has let through it goes on letting through. When the power comes "
@@ -314,6 +351,7 @@ void add(Plan& plan, std::string id, Severity severity, Stage stage, const std::
 
 void judgeRoutine(const project::Project& project, Plan& plan) {
     judgeWays(project, plan);
+    judgeCoasting(project, plan);
     judgeWords(project, plan);
     judgeRadio(project, plan);
     judgeWayOut(project, plan);

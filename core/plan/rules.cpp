@@ -131,6 +131,8 @@ constexpr std::array table{
     Rule{"link-open", S::Routine, warn, Cure::Words},
     Rule{"endless-wait", S::Routine, warn, Cure::Words},
     Rule{"never-backwards", S::Routine, note, Cure::Edit},
+    Rule{"let-go", S::Routine, note, Cure::Edit},
+    Rule{"coasts-on", S::Routine, note, Cure::Edit},
     Rule{"only-way-out", S::Routine, note, Cure::Care},
     Rule{"restart-unattended", S::Routine, note, Cure::Care, "It starts by itself"},
     Rule{"overlapping-cues", S::Routine, note, Cure::Words},

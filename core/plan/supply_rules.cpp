@@ -5,6 +5,7 @@
 #include "plan/feed.hpp"
 #include "plan/gadget_day.hpp"
 #include "plan/sag_cures.hpp"
+#include "plan/standing.hpp"
 #include "plan/supply.hpp"
 #include "power/battery_discharge.hpp"
 #include "power/rectifier.hpp"
@@ -422,7 +423,8 @@ private:
         if (logic != nullptr && logic->conversion == power::Conversion::Linear && logic->voltage && volts) {
             // What flows through a regulator flows from the cells; a converter takes the power instead.
             const double by_buck = si(*logic->voltage) / (si(*volts) * si(logic->efficiency));
-            const double its = tree.taken[root][static_cast<std::size_t>(std::max(0, tree.indexOf(logic->id)))] * family_.own_current;
+            const double its =
+                tree.taken[root][static_cast<std::size_t>(std::max(0, tree.indexOf(logic->id)))] * standingCurrent(fed, *logic);
             if (by_buck < 0.8)
                 remedies.push_back({fmt::format("It helps: a buck converter for {}, {} at rest", logic->name,
                                                 display(Kind::Current, idle - its * (1.0 - by_buck))),

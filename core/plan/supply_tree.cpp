@@ -5,6 +5,7 @@
 #include "plan/driven.hpp"
 #include "plan/feed.hpp"
 #include "plan/firmware_model.hpp"
+#include "plan/standing.hpp"
 #include "plan/supply.hpp"
 #include "plant/pump_plant.hpp"
 #include "power/rectifier.hpp"
@@ -177,10 +178,13 @@ std::optional<SupplyTree> supplyTree(const project::Project& project, const proj
     TreeMaker maker{project, plan, {}, {}};
     if (project.sources.empty() || !maker.addSources()) return std::nullopt;
     maker.addRails();
-    const auto& family = board::family(project.board.form);
     auto& tree = maker.tree;
     const int logic = tree.indexOf(project.board.rail);
-    if (logic >= 0) tree.standing.push_back({logic, family.own_current, 0.0, 1.0, true});
+    for (const auto& rail : project.rails) {
+        if (standsUnknown(rail)) return std::nullopt;
+        const double amps = standingCurrent(project, rail);
+        if (const int section = tree.indexOf(rail.id); section >= 0 && amps > 0.0) tree.standing.push_back({section, amps, 0.0, 1.0, true});
+    }
     const auto driven = drivenChannels(project, plan);
     const auto logic_volts = railVoltage(project, project.board.rail);
     for (const auto* channel : driven) {

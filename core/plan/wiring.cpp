@@ -5,6 +5,7 @@
 #include "plan/feed.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/pin_plan.hpp"
+#include "plan/standing.hpp"
 #include "quantity/csv.hpp"
 #include "quantity/text.hpp"
 
@@ -53,6 +54,11 @@ std::vector<Wire> supplyWires(const project::Project& project) {
             wires.push_back({rail.name, fmt::format("{} to {}", labelOf(rail.conversion), rail.voltage ? display(*rail.voltage) : "?"),
                              "input and output capacitor as its data sheet asks"});
     }
+    for (const auto& rail : project.rails)
+        for (const auto& name : standingNames(rail)) {
+            wires.push_back({rail.name, name + " +", ""});
+            wires.push_back({name + " −", "ground", ""});
+        }
     if (const auto* rail = project::findRail(project, project.board.rail))
         wires.push_back({rail->name, "board, " + std::string{board::family(project.board.form).supply_pin},
                          "not the raw input: that has a regulator of its own"});

@@ -2,6 +2,7 @@
 #include "actuator/coil_drive.hpp"
 #include "actuator/dc_motor.hpp"
 #include "actuator/fan_point.hpp"
+#include "actuator/mains_fan.hpp"
 #include "actuator/pump.hpp"
 #include "actuator/pump_point.hpp"
 #include "actuator/pwm_current.hpp"
@@ -66,6 +67,7 @@ const std::vector<FormPtr>& allWorkings() {
                                            actuator::stepperTorqueForm(),
                                            actuator::rcServoForm(),
                                            actuator::fanPointForm(),
+                                           actuator::mainsFanForm(),
                                            actuator::pumpPointForm(),
                                            actuator::pumpSpeedForm(),
                                            driver::contactRatingForm(),

@@ -12,9 +12,9 @@ struct Overloaded : F... {
 template <class... F>
 Overloaded(F...) -> Overloaded<F...>;
 
-void drive(Machine& machine, double dt, double share, double place) {
+void drive(Machine& machine, double dt, double share, double place, bool loose) {
     std::visit(Overloaded{[&](ServoPlant& servo) { servo.step(dt, place); }, [&](StepAxis& axis) { axis.step(dt, place); },
-                          [&](Balancer& body) { body.step(dt, place); }, [&](Rotor& rotor) { rotor.step(dt, share); },
+                          [&](Balancer& body) { body.step(dt, place); }, [&](Rotor& rotor) { rotor.step(dt, share, loose); },
                           [&](auto& other) { other.step(dt, std::max(0.0, share)); }},
                machine);
 }
@@ -93,17 +93,20 @@ Coupling varied(Coupling coupling, std::uint64_t seed) {
 Bench::Bench(std::vector<Coupling> couplings, std::uint64_t seed)
     : couplings_{std::move(couplings)}, late_(couplings_.size()), told_(couplings_.size(), 0.0), chance_{seed} {}
 
-const std::vector<Bench::Reading>& Bench::step(double dt, std::span<const double> shares, std::span<const double> places) {
+const std::vector<Bench::Reading>& Bench::step(double dt, std::span<const double> shares, std::span<const double> places,
+                                               std::span<const std::uint8_t> loose) {
     readings_.clear();
     for (std::size_t c = 0; c < couplings_.size(); ++c) {
         auto& coupling = couplings_[c];
         double share = 0.0, place = 0.0;
+        bool lets = !loose.empty();
         for (const int output : coupling.outputs) {
             const auto o = static_cast<std::size_t>(output);
             if (o < shares.size()) share += shares[o] / static_cast<double>(coupling.outputs.size());
+            lets = lets && o < loose.size() && loose[o] != 0;
             if (o < places.size()) place += places[o] / static_cast<double>(coupling.outputs.size());
         }
-        drive(coupling.machine, dt, share, place);
+        drive(coupling.machine, dt, share, place, lets);
         const auto& sense = coupling.sense;
         if (sense.input < 0) continue;
         double value = sensed(coupling.machine, sense);

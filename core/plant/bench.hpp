@@ -60,8 +60,10 @@ public:
     };
     /// @param shares  per output: of full power, below 0 the other way round: only what turns does that
     /// @param places  per output: half µs of pulse or steps
+    /// @param loose  per output: its bridge lets the motor run out by itself; absent: none does
     /// @return what the inputs read after it; the same room each time
-    const std::vector<Reading>& step(double dt, std::span<const double> shares, std::span<const double> places);
+    const std::vector<Reading>& step(double dt, std::span<const double> shares, std::span<const double> places,
+                                     std::span<const std::uint8_t> loose = {});
     [[nodiscard]] std::vector<Seen> seen() const;
     [[nodiscard]] bool empty() const noexcept { return couplings_.empty(); }
     /// A shove or a brake from outside, for the machine of an output: what balances is pushed [m/s], or set up again when it lies, or by 0;

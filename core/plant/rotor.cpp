@@ -1,6 +1,7 @@
 #include "plant/rotor.hpp"
 #include <algorithm>
 #include <cmath>
+#include "actuator/mains_fan.hpp"
 
 namespace hinge::plant {
 
@@ -13,7 +14,7 @@ double Rotor::settledSpeed(double share) const {
 }
 
 // One stretch with a constant share, ended early where it comes to rest or its current to nothing.
-void Rotor::stretch(double dt, double share) {
+void Rotor::stretch(double dt, double share, bool brakes) {
     const auto& f = figures_;
     const double tau = timeConstant();
     double left = dt, charge = 0.0, moved = 0.0;
@@ -26,7 +27,7 @@ void Rotor::stretch(double dt, double share) {
             break;
         }
         const double way = speed_ != 0.0 ? (speed_ > 0.0 ? 1.0 : -1.0) : stall > 0.0 ? 1.0 : -1.0;
-        const bool coasts = !f.brakes && (volts - f.back * speed_) * way <= 0.0;
+        const bool coasts = !brakes && (volts - f.back * speed_) * way <= 0.0;
         if (coasts) {
             // Only friction: a straight line to the speed at which the pulses push again, or to rest.
             if (f.friction <= 0.0) {
@@ -67,16 +68,24 @@ void Rotor::stretch(double dt, double share) {
     current_ = dt > 0.0 ? charge / dt : 0.0;
 }
 
-void Rotor::step(double dt, double share) {
-    stretch(dt, share);
+void Rotor::step(double dt, double share, bool loose) {
+    stretch(dt, share, figures_.brakes && !loose);
     supply_current_ = std::max(0.0, current_ * share);
     driven_ = std::clamp(driven_, angle_ - figures_.play / 2.0, angle_ + figures_.play / 2.0);
 }
 
+double FanPlant::drive(double share) const noexcept {
+    return figures_.slip > 0.0 ? figures_.volts * std::sqrt(std::max(0.0, share)) : share;
+}
+
+double FanPlant::reached(double share) const noexcept {
+    return figures_.slip > 0.0 ? actuator::mainsFanShare(drive(share), figures_.slip) : share;
+}
+
 void FanPlant::step(double dt, double share) {
-    if (!turns_ && share >= figures_.start_share) turns_ = true;
-    if (turns_ && share < figures_.keep_share) turns_ = false;
-    const double settled = turns_ ? figures_.full_speed * share : 0.0, decay = std::exp(-dt / figures_.spin_up);
+    if (!turns_ && drive(share) >= figures_.start_share) turns_ = true;
+    if (turns_ && drive(share) < figures_.keep_share) turns_ = false;
+    const double settled = turns_ ? figures_.full_speed * reached(share) : 0.0, decay = std::exp(-dt / figures_.spin_up);
     angle_ += settled * dt + (speed_ - settled) * (1.0 - decay) * figures_.spin_up;
     speed_ = settled + (speed_ - settled) * decay;
 }

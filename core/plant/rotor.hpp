@@ -22,7 +22,8 @@ class Rotor {
 public:
     explicit Rotor(RotorFigures figures) : figures_{figures} {}
     /// @param share  of full power, −1 to 1; its sign turns it the other way
-    void step(double dt, double share);
+    /// @param loose  its bridge is let go, and no current flows but what the speed itself drives through the diodes: none, below the supply
+    void step(double dt, double share, bool loose = false);
     [[nodiscard]] double speed() const noexcept { return speed_; }      ///< rad/s
     [[nodiscard]] double angle() const noexcept { return angle_; }      ///< rad of the gear
     [[nodiscard]] double driven() const noexcept { return driven_; }    ///< rad of what it drives, behind the play
@@ -37,7 +38,7 @@ public:
     [[nodiscard]] const RotorFigures& figures() const noexcept { return figures_; }
 
 private:
-    void stretch(double dt, double share);
+    void stretch(double dt, double share, bool brakes);
     RotorFigures figures_;
     double speed_ = 0.0, angle_ = 0.0, driven_ = 0.0, current_ = 0.0, supply_current_ = 0.0;
     bool jammed_ = false;
@@ -50,12 +51,17 @@ struct FanFigures {
     double keep_share = 0.15;   ///< … and below this it stops again
     double spin_up = 0.6;       ///< s to 63 %
     double current = 0.1;       ///< A at full speed
+    double volts = 1.0;         ///< of an induction motor: rms of the mains over its own …
+    double slip = 0.0;  ///< of an induction motor at all of its volts: its share is of the power that a resistance got; 0: it is none
 };
-/// @source derived: n' = (n∞ − n)/τ with n∞ in proportion to the share while it turns; current with the cube of the speed
+/// @source derived: n' = (n∞ − n)/τ with n∞ in proportion to the share while it turns, or as actuator::mainsFanShare says of rms volts;
+/// current with the cube of the speed
 class FanPlant {
 public:
     explicit FanPlant(FanFigures figures) : figures_{figures} {}
     void step(double dt, double share);
+    /// Share of its full speed to which a share leads, once it turns.
+    [[nodiscard]] double reached(double share) const noexcept;
     [[nodiscard]] double speed() const noexcept { return speed_; }  ///< rad/s
     [[nodiscard]] double angle() const noexcept { return angle_; }
     [[nodiscard]] double current() const noexcept;
@@ -63,6 +69,8 @@ public:
     [[nodiscard]] const FanFigures& figures() const noexcept { return figures_; }
 
 private:
+    /// What makes it turn: rms volts of an induction motor, the share of any other.
+    [[nodiscard]] double drive(double share) const noexcept;
     FanFigures figures_;
     double speed_ = 0.0, angle_ = 0.0;
     bool turns_ = false;

@@ -63,6 +63,8 @@ struct Rail {
     Voltage dropout = of<Voltage>(1.1);                        ///< a converter's least input above its output; boost: not used
     ThermalResistance theta_ja = of<ThermalResistance>(65.0);  ///< linear
     Fraction efficiency = of<Fraction>(0.88);                  ///< buck and boost
+    std::string also;                                          ///< what else hangs on it all the time: "display, radio"
+    std::optional<Current> also_draws;                         ///< all of that together; absent: not known, or nothing
     friend bool operator==(const Rail&, const Rail&) = default;
 };
 

@@ -41,6 +41,7 @@ bool fieldOf(const BlowDemand& d, std::string_view f) {
     if (among(f, {"heat", "temperature_rise"})) return d.way == BlowWay::Box;
     if (among(f, {"volume", "changes_per_hour"})) return d.way == BlowWay::Room;
     if (among(f, {"area", "face_velocity"})) return d.way == BlowWay::Hood || d.way == BlowWay::Filter;
+    if (f.starts_with("mains")) return d.feeding == Feeding::Mains;
     return true;
 }
 bool fieldOf(const SwitchDemand& d, std::string_view f) {

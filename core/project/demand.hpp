@@ -85,6 +85,7 @@ struct PumpDemand {
     friend bool operator==(const PumpDemand&, const PumpDemand&) = default;
 };
 
+enum class Feeding { Rail, Mains };
 enum class BlowWay { Box, Room, Hood, Filter };
 /// Air that is moved.
 struct BlowDemand {
@@ -97,10 +98,12 @@ struct BlowDemand {
     std::optional<Speed> face_velocity;
     std::optional<Pressure> pressure;  ///< that the way of the air takes at that flow
     std::optional<Ratio> noise_limit;  ///< dB(A) at 1 m
+    Feeding feeding = Feeding::Rail;
+    Voltage mains_voltage = of<Voltage>(230.0);
+    Frequency mains_frequency = of<Frequency>(50.0);
     friend bool operator==(const BlowDemand&, const BlowDemand&) = default;
 };
 
-enum class Feeding { Rail, Mains };
 /// Something that is switched.
 struct SwitchDemand {
     driver::ContactLoad load = driver::ContactLoad::Resistive;

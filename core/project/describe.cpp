@@ -98,6 +98,13 @@ void describe(Visitor& v, power::Rail& r) {
            .stage = Stage::Feed,
            .least_itself = true,
            .most = 10.0});
+    v("also", r.also, Meta{.label = "What else hangs on it", .hint = "display, radio, sensors: with commas between", .stage = Stage::Feed});
+    v("also_draws", r.also_draws,
+      Meta{.label = "That draws, together",
+           .hint = "all the time, at its most: data sheets, or a meter in its plus",
+           .stage = Stage::Feed,
+           .least_itself = true,
+           .most = 100.0});
     v("dropout", r.dropout, Meta{.label = "Regulator's drop-out", .stage = Stage::Feed, .most = 10.0});
     v("theta_ja", r.theta_ja, Meta{.label = "Its heat path", .hint = "data sheet, junction to air", .stage = Stage::Feed, .most = 1000.0});
     v("efficiency", r.efficiency, Meta{.label = "Converter's efficiency", .stage = Stage::Feed, .most = 1.0});
@@ -162,6 +169,15 @@ void describe(Visitor& v, Drive& d) {
 void describe(Visitor& v, Signal& s) {
     v("frequency", s.frequency, Meta{.label = "PWM frequency", .stage = Stage::Pulse, .most = 1e6});
     v("duty", s.duty, Meta{.label = "Runs at", .hint = "share of full power", .stage = Stage::Pulse, .most = 1.0});
+    v("let_go_after", s.let_go_after,
+      Meta{.label = "Let go after",
+           .hint = "standing still: its driver sleeps, a servo gets no pulses. Empty: it holds for ever",
+           .stage = Stage::Pulse,
+           .most = 86400.0});
+    v("at_rest", s.at_rest,
+      Meta{.label = "Off, its motor",
+           .hint = "braked it stands sooner, also on stop and where a guard ends its cue",
+           .stage = Stage::Pulse});
     v("share_of", s.share_of,
       Meta{.label = "A share is of its", .hint = "in a resistance the power goes with the square of the rms volts", .stage = Stage::Pulse});
     v("microsteps", s.microsteps,
@@ -272,7 +288,7 @@ void describe(Visitor& v, Channel& c) {
     v("drive", c.drive, Meta{});
     v("rail", c.rail, Meta{.label = "Fed from", .stage = Stage::Feed});
     v("pin", c.pin, Meta{.label = "Pin", .stage = Stage::Pins});
-    v("direction_pin", c.direction_pin, Meta{.label = "Direction pin", .stage = Stage::Pins});
+    v("direction_pin", c.direction_pin, Meta{.label = "Direction, or second input", .stage = Stage::Pins});
     v("enable_pin", c.enable_pin, Meta{.label = "Enable pin", .stage = Stage::Pins});
     v("tach_pin", c.tach_pin, Meta{.label = "Tach pin", .stage = Stage::Pins});
     v("signal", c.signal, Meta{});

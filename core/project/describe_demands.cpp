@@ -103,6 +103,9 @@ void describe(Visitor& v, BlowDemand& d) {
            .least_itself = true,
            .most = 1e4});
     v("noise_limit", d.noise_limit, Meta{.label = "At most dB(A)", .hint = "a quiet room is 30; empty: it does not matter", .most = 140.0});
+    v("feeding", d.feeding, Meta{.label = "Fed from"});
+    v("mains_voltage", d.mains_voltage, Meta{.label = "Mains", .hint = "rms", .most = 500.0});
+    v("mains_frequency", d.mains_frequency, Meta{.label = "Mains frequency", .least = 40.0, .least_itself = true, .most = 70.0});
 }
 
 void describe(Visitor& v, SwitchDemand& d) {

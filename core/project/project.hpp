@@ -87,11 +87,15 @@ struct Drive {
 
 /// What a share of something on the mains is a share of, where parts of its half-waves are let through.
 enum class ShareOf { Power, Volts };
+/// What a bridge with an input for each end does with its motor while it is off.
+enum class AtRest { Coast, Brake };
 struct Signal {
     Frequency frequency = of<Frequency>(976.5625);
     Fraction duty = of<Fraction>(1.0);
     Duration soft_start = of<Duration>(0.3);
     Count microsteps = of<Count>(16.0);
+    AtRest at_rest = AtRest::Coast;
+    std::optional<Duration> let_go_after;  ///< of what is sent to places: it stands so long before nothing holds it any more; absent: never
     ShareOf share_of = ShareOf::Power;
     Duration turn_pause = of<Duration>(0.5);  ///< it stands still before it is turned round. @source common practice, no published source
     friend bool operator==(const Signal&, const Signal&) = default;
@@ -339,6 +343,7 @@ HINGE_NAMES(InputKind, N{T::Button, "button", "button"}, N{T::FloatSwitch, "floa
             N{T::Position, "position", "position of a selector"}, N{T::Knob, "knob", "knob"},
             N{T::Level, "level", "level: light, heat, position"}, N{T::Tach, "tach", "tach"}, N{T::Word, "word", "command word"},
             N{T::Number, "number", "number over the link"}, N{T::Counter, "counter", "counter"}, N{T::Days, "days", "days and dates"});
+HINGE_NAMES(AtRest, N{T::Coast, "coast", "coasts"}, N{T::Brake, "brake", "brakes"});
 HINGE_NAMES(ShareOf, N{T::Power, "power", "power"}, N{T::Volts, "volts", "rms volts"});
 HINGE_NAMES(Wired, N{T::Usual, "usual", "as is usual for its kind"}, N{T::Contact, "contact", "a contact to ground"},
             N{T::OpenCollector, "open-collector", "an open collector"}, N{T::PoweredSensor, "powered-sensor", "a sensor with a supply"},

@@ -196,7 +196,7 @@ private:
                                           : std::nullopt;
                     if (feed && rail.voltage) rest *= si(*rail.voltage) / (si(*feed) * si(decided->efficiency));
                 }
-            range(step, rest, 0.6, 0.6, "a bare board's own current: common practice, no published source");
+            range(step, rest, 0.6, 0.6, "the board's own current, and of what else hangs on it: common practice, no published source");
         }
         if (linked() && !plan_.program->outputs.empty()) {
             auto& step = add("link", "", "Sketch on it: frames in a second",
@@ -325,11 +325,13 @@ private:
                 "the probes as they were.",
                 "hand on the plug", "voltmeter on DC; it shows the mean of the pulses and draws next to nothing", Kind::Voltage);
         const double volts = -si(*rail->voltage) * si(channel.signal.duty);
+        const bool inputs = plan::findChannel(plan_, channel.id)->two_inputs;
         step.expected = volts, step.least = 1.05 * volts, step.most = 0.9 * volts;
-        step.reason = "the same as forwards, below nothing: the line that says which way is high";
-        step.abort = "Above nothing: the direction wire is not on its pin, and two cues that should part a door would both push it.";
-        step.caution =
-            "Which way is open and which is shut is seen once the motor is on: hand on the plug, and swap its two wires if need be.";
+        step.reason =
+            fmt::format("the same as forwards, below nothing: the {} is high", inputs ? "second input alone" : "line that says which way");
+        step.abort = fmt::format("Above nothing: {}, and two cues that should part a door would both push it.",
+                                 inputs ? "its two inputs are swapped" : "the direction wire is not on its pin");
+        step.caution = "Which way is open is seen once the motor is on: hand on the plug, and swap its two wires if need be.";
     }
 
     void servoMiddle(const project::Channel& channel, const plan::ChannelPlan& numbers) {

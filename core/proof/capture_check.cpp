@@ -183,9 +183,11 @@ void pwm(Checks& checks, const capture::SignalMeasure& signal, const project::Ch
     checks.range("PWM frequency", Kind::Frequency, *signal.frequency, f, 0.99 * f, 1.01 * f, 0.97 * f, 1.03 * f,
                  "Another sketch, another clock or another timer setting runs on that board.");
     if (planned.signal != plan::SignalKind::Pwm || si(channel.signal.duty) >= 1.0) return;
-    const double duty = si(channel.signal.duty), measured = signal.high.typical / signal.period.typical;
-    checks.range("share of high time", Kind::Fraction, measured, duty, duty - 0.02, duty + 0.02, duty - 0.05, duty + 0.05,
-                 "The set share is another, or an interrupt holds up the pulses.");
+    const double duty = si(channel.signal.duty), high = signal.high.typical / signal.period.typical;
+    // Of a bridge with two inputs the chopped one is low while it drives.
+    const double measured = planned.two_inputs && std::abs(1.0 - high - duty) < std::abs(high - duty) ? 1.0 - high : high;
+    checks.range(planned.two_inputs ? "share of driven time" : "share of high time", Kind::Fraction, measured, duty, duty - 0.02,
+                 duty + 0.02, duty - 0.05, duty + 0.05, "The set share is another, or an interrupt holds up the pulses.");
 }
 
 void servo(Checks& checks, const capture::SignalMeasure& signal, const plan::ChannelPlan& planned) {

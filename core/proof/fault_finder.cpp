@@ -50,6 +50,7 @@ std::set<std::string> traits(const project::Project& project, const project::Par
     if (!mains && plan::isDriven(*planned)) is.insert("low_volts");
     if (!mains && driver != nullptr && !kinds::driverKind(*driver).from_pin) is.insert("reached");
     if (planned->signal == plan::SignalKind::PartWaves) is.insert("fires");
+    if (planned->both_ways && !plan::isBeaten(*planned) && routine::turnsRound(project.routine, id)) is.insert("turned");
     if (driver != nullptr && !kinds::driverKind(*driver).from_pin) {
         is.insert("driver");
         for (const auto trait : kinds::driverKind(*driver).faults)
@@ -108,6 +109,8 @@ bool fits(const std::string& test, const std::set<std::string>& is) {
                                                           {"untouched", "started"},
                                                           {"mains_said", "fires"},
                                                           {"full_on", "fires"},
+                                                          {"other_way", "turned"},
+                                                          {"way_line", "turned"},
                                                           {"marks", "coupled"},
                                                           {"marks_slowly", "stepper"},
                                                           {"listen", "mover"},
@@ -147,6 +150,7 @@ const FaultTest& symptoms() {
                                  {"runs_on", "it runs when it should not"},
                                  {"too_fast", "it runs away, far too fast"},
                                  {"wrong_way", "it goes the wrong way"},
+                                 {"one_way", "it goes one way only"},
                                  {"resets", "the board starts anew when it runs"},
                                  {"hot", "something gets hot"},
                                  {"stops", "it runs, then stops by itself"},

@@ -72,6 +72,7 @@ private:
                 std::find_if(plan_.rails.begin(), plan_.rails.end(), [&](const plan::RailPlan& each) { return each.id == rail.id; });
             if (planned == plan_.rails.end() || !planned->running || !planned->voltage) continue;
             const double volts = si(*planned->voltage), amps = si(*planned->running);
+            if (rail.also_draws) watts += volts * si(*rail.also_draws);  // what else hangs on it sits in the case too
             if (rail.conversion == power::Conversion::Buck) watts += volts * amps * (1.0 / si(rail.efficiency) - 1.0);
             if (rail.conversion == power::Conversion::Linear)
                 for (const auto& source : project_.sources)

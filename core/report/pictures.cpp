@@ -103,7 +103,9 @@ std::string wiringSvg(const project::Project& project, const plan::Plan& plan) {
         std::vector<std::pair<std::string, const char*>> pins;
         if (!channel.pin.empty())
             pins.emplace_back(channel.pin + (planned != nullptr && kinds::isSteps(planned->signal) ? " step" : ""), hinge_colour);
-        if (!channel.direction_pin.empty()) pins.emplace_back(channel.direction_pin + " direction", hinge_colour);
+        if (!channel.direction_pin.empty())
+            pins.emplace_back(channel.direction_pin + (planned != nullptr && planned->two_inputs ? " second input" : " direction"),
+                              hinge_colour);
         if (!channel.enable_pin.empty()) pins.emplace_back(channel.enable_pin + " enable", hinge_colour);
         const double to = straight ? mover_x : driver_x;
         for (std::size_t i = 0; i < pins.size(); ++i)

@@ -293,6 +293,10 @@ std::optional<Error> judgeTurns(const Routine& routine, const std::vector<Channe
 
 }  // namespace
 
+bool isHeld(const Routine& routine, std::string_view channel) {
+    return std::any_of(routine.loops.begin(), routine.loops.end(), [&](const Loop& loop) { return loop.channel == channel; });
+}
+
 bool turnsRound(const Routine& routine, std::string_view channel) {
     return std::any_of(routine.cues.begin(), routine.cues.end(), [&](const Cue& cue) {
         return std::any_of(cue.moves.begin(), cue.moves.end(),
@@ -328,6 +332,10 @@ std::optional<Error> addOutputs(Program& program, const Routine& routine, const 
             output.start = channel.places->start;
             output.furthest = channel.places->furthest;
             output.hold = channel.places->hold;
+            if (channel.places->let_go && !isHeld(routine, channel.id))
+                output.let_go_parameter = addParameter(
+                    program, {id + "_let_go", "ms", channel.name + ": stands still before it is let go",
+                              std::clamp<std::int32_t>(toTicks(*channel.places->let_go), 1, longest_move), 1, longest_move, "Pulse"});
             program.outputs.push_back(std::move(output));
             continue;
         }
@@ -345,6 +353,8 @@ std::optional<Error> addOutputs(Program& program, const Routine& routine, const 
         output.step_rate = channel.step_rate;
         output.half_waves = channel.half_waves;
         output.of_volts = channel.of_volts;
+        output.two_inputs = channel.two_inputs;
+        output.brakes = channel.two_inputs && channel.brakes;
         output.latch = channel.latch;
         output.latch_turn = channel.latch_turn;
         if (channel.pulse_still > 0) {

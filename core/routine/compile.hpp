@@ -19,6 +19,8 @@ struct ChannelNumbers {
     std::int32_t latch_turn = 0;   ///< … and after power-up before its first
     double half_waves = 0.0;       ///< of what is fired into each half-wave: Hz of the mains; 0: it is none …
     bool of_volts = false;         ///< … and its shares are of the rms volts
+    bool two_inputs = false;       ///< its bridge has an input for each end of the motor, so that cues can brake it …
+    bool brakes = false;           ///< … and it is braked whenever it is off
     double step_rate = 0.0;        ///< of a stepper that goes on: steps a second at full speed; 0: it is none
     std::int32_t pulse_still = 0;  ///< of a servo that turns on: half microseconds at which it stands still; 0: it is none
     /// Of what is sent to places: how an angle [rad] or way [m] becomes half microseconds or steps.
@@ -27,9 +29,10 @@ struct ChannelNumbers {
         std::int32_t start = 0;  ///< place at 0
         double per_unit = 0.0;   ///< places per radian or metre
         std::int32_t furthest = 0;
-        bool along = false;     ///< metres, not radians
-        Duration move_time{};   ///< of the whole move, as Need says
-        std::int32_t hold = 0;  ///< permille of its moving drive while it holds
+        bool along = false;              ///< metres, not radians
+        Duration move_time{};            ///< of the whole move, as Need says
+        std::int32_t hold = 0;           ///< permille of its moving drive while it holds
+        std::optional<Duration> let_go;  ///< at rest; absent: it holds for ever
     };
     std::optional<Places> places;
     Rest rest = Rest::Off;
@@ -65,6 +68,8 @@ struct InputNumbers {
 
 /// Whether a cue drives a channel backwards.
 [[nodiscard]] bool turnsRound(const Routine& routine, std::string_view channel);
+/// Whether a loop holds a reading by a channel.
+[[nodiscard]] bool isHeld(const Routine& routine, std::string_view channel);
 
 /// A word made from a text: lower-case letters, digits, underscore; never empty, at most 48 characters.
 [[nodiscard]] std::string identifier(const std::string& text);

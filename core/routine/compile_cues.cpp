@@ -187,6 +187,7 @@ private:
                 return std::nullopt;
             case Action::Toggle: add({Operation::Toggle, *channel, -1}); return std::nullopt;
             case Action::Off: add({Operation::Off, *channel, -1}); return std::nullopt;
+            case Action::Brake: add({.operation = Operation::Off, .output = *channel, .brakes = true}); return std::nullopt;
             default: return onOrRun(at, *channel);
         }
     }
@@ -262,6 +263,8 @@ private:
             return Error{ErrorCode::Conflict, at.field + "/action", nameOf(action),
                          "'run', 'on' or 'off' for " + mover.name + ", which cues turn round: this one does not say which way"};
         if (action == Action::Toggle && mover.places) return conflict(mover.name + " is sent to places: use 'go'");
+        if (action == Action::Brake && (mover.places || !mover.two_inputs))
+            return conflict("'off' for " + mover.name + ": only a bridge with an input for each end of its motor is told to brake");
         const bool placed = action == Action::Go || action == Action::Sweep;
         const bool by_loop = looped(channel), graded_verb = action == Action::Fade || action == Action::Flicker || at.move.level;
         if (by_loop && (placed || (mover.places && graded_verb)))

@@ -50,10 +50,11 @@ spark::Output rowOf(const Program& program, std::size_t o, std::vector<std::uint
         output.kind != OutputKind::Switched && std::any_of(program.loops.begin(), program.loops.end(),
                                                            [&](const ProgramLoop& loop) { return loop.output == static_cast<int>(o); });
     row.is = static_cast<std::uint8_t>((isHomed(program, o) ? spark::Output::homed : 0) | (rolls ? spark::Output::rolls : 0) |
-                                       (output.remembered ? spark::Output::remembered : 0) | (output.turns ? spark::Output::turns : 0));
+                                       (output.remembered ? spark::Output::remembered : 0) | (output.turns ? spark::Output::turns : 0) |
+                                       (output.brakes ? spark::Output::brakes : 0));
     row.unlesses = static_cast<std::uint8_t>(output.rest_unless.size());
     row.duty = shortOf(output.duty_parameter);
-    row.ramp = shortOf(output.ramp_parameter);
+    row.ramp = shortOf(output.kind == OutputKind::Switched ? output.ramp_parameter : output.let_go_parameter);
     row.off_delay = shortOf(output.off_delay_parameter);
     row.rest_number = shortOf(output.rest_parameter);
     row.top = output.top;
@@ -71,7 +72,8 @@ spark::Step rowOf(const Instruction& instruction) {
             byteOf(instruction.output),
             byteOf(instruction.input),
             static_cast<std::uint8_t>((instruction.wanted ? S::wanted : 0) | (instruction.gentle ? S::gentle : 0) |
-                                      (instruction.joined ? S::joined : 0) | (instruction.backwards ? S::back : 0)),
+                                      (instruction.joined ? S::joined : 0) | (instruction.backwards ? S::back : 0) |
+                                      (instruction.brakes ? S::brakes : 0)),
             shortOf(instruction.parameter),
             shortOf(again ? instruction.back : instruction.target)};
 }
@@ -308,6 +310,10 @@ double signedDriveOf(const Program& program, const State& state, std::size_t o) 
     return state.output(o).back != 0 ? -driveOf(program, state, o) : driveOf(program, state, o);
 }
 
+bool coasts(const Program& program, const State& state, std::size_t o) {
+    return program.outputs[o].two_inputs && state.output(o).level == 0 && state.output(o).braked == 0;
+}
+
 bool isLooped(const Program& program, std::size_t input) {
     return std::any_of(program.loops.begin(), program.loops.end(),
                        [&](const ProgramLoop& loop) { return loop.input == static_cast<int>(input); });
@@ -400,6 +406,7 @@ State powerUp(const Program& program) {
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         const auto& output = program.outputs[o];
         spark::powerUp(state.output(o), output.kind, output.start, isHomed(program, o));
+        state.output(o).braked = output.brakes ? 1 : 0;
     }
     for (std::size_t c = 0; c < program.cues.size(); ++c) spark::powerUp(state.cue(c));
     for (std::size_t l = 0; l < program.loops.size(); ++l) spark::powerUp(state.holder(l));

@@ -80,6 +80,9 @@ struct ProgramOutput {
     int still_parameter = -1;      ///< the same as a number that is changed live
     double half_waves = 0.0;       ///< of what is fired into each half-wave of the mains: Hz of the mains; 0: it is none …
     bool of_volts = false;         ///< … and its shares are of the rms volts, not of the power
+    bool two_inputs = false;       ///< its bridge has an input for each end of the motor: off it coasts, or brakes …
+    bool brakes = false;           ///< … always, and not only where a cue says so
+    int let_go_parameter = -1;     ///< of what is sent to places: index: ticks at rest until it is let go; -1: it holds for ever
     friend bool operator==(const ProgramOutput&, const ProgramOutput&) = default;
 };
 
@@ -108,6 +111,7 @@ struct Instruction {
     int back = 0;            ///< Again: the instruction to go back to
     bool joined = false;     ///< the next instruction starts in the same tick; the last of them waits for the longest
     bool backwards = false;  ///< On, Turn: the other way round
+    bool brakes = false;     ///< Off: and its bridge shorts the motor
     friend bool operator==(const Instruction&, const Instruction&) = default;
 };
 
@@ -266,6 +270,8 @@ void setDate(State& state, int year, int month, int day);
 [[nodiscard]] std::int64_t rateUnit(const ProgramOutput& output);
 /// The same with the way that it is set: below 0 it is turned round.
 [[nodiscard]] double signedDriveOf(const Program& program, const State& state, std::size_t output);
+/// True where its bridge lets the motor run out by itself: it is off, and no cue has braked it.
+[[nodiscard]] bool coasts(const Program& program, const State& state, std::size_t output);
 /// Permille that a switched output is given while it is on: by the desk's hand, a follower, a fade or a loop, else its own.
 [[nodiscard]] std::int32_t givenPermille(const Program& program, const State& state, std::size_t output);
 /// A level as a share of what the output can be: of full power, or of the way of its move.

@@ -134,7 +134,10 @@ void Quiet::output(std::size_t o) {
     const bool held_off = heldOff(o);
     loops(o);
     if (program_.outputs[o].kind == OutputKind::Switched) return switched(o, held_off);
-    if (now.elapsed >= now.duration) return;
+    if (now.elapsed >= now.duration) {
+        if (const int n = program_.outputs[o].let_go_parameter; n >= 0 && now.awake != 0) within(state_.number(n) - now.on_for);
+        return;
+    }
     if (held_off || (now.resting != 0 && !program_.outputs[o].rest_unless.empty())) return due();
     within(now.duration - now.elapsed);
 }
@@ -218,11 +221,14 @@ void skip(const Program& program, State& state, std::int32_t ticks) {
         auto& now = state.output(o);
         if (output.kind != OutputKind::Switched) {
             now.on = now.elapsed < now.duration && now.resting == 0 ? 1 : 0;
+            const bool lets_go = output.let_go_parameter >= 0 && now.awake != 0;
             if (now.elapsed >= now.duration) {
                 now.idle = spark::isIdle(now) ? 1 : 0;
+                if (lets_go) spark::restFor(now, ticks, state.number(output.let_go_parameter));
                 continue;
             }
             now.elapsed += ticks;
+            if (lets_go) spark::restFor(now, 1, state.number(output.let_go_parameter));  // a leap ends with its move at the latest
             const std::int32_t fine = spark::finePlaceAt(now.profile, now.from, now.target, now.elapsed, now.duration, now.speed);
             now.level = fine >> 8;
             now.fraction = static_cast<std::uint8_t>(fine & 0xff);

@@ -25,6 +25,7 @@ enum class Action {
     Flicker,  ///< on at a share that changes at random, like a flame, for `time`, then off
     Sweep,    ///< swings like a pendulum: `time` a period, `angle` or `place` from end to end, `times` in all; 0: for ever
     Clear,    ///< the counter `input` starts from nothing again
+    Brake,    ///< off, and its bridge shorts the motor; after Off it coasts
 };
 
 struct Move {
@@ -160,7 +161,8 @@ struct hinge::Names<hinge::routine::Action> {
                                     hinge::Name<A>{A::Fade, "fade", "fades to"},
                                     hinge::Name<A>{A::Flicker, "flicker", "flickers for"},
                                     hinge::Name<A>{A::Sweep, "sweep", "swings"},
-                                    hinge::Name<A>{A::Clear, "clear", "counts from nothing"}};
+                                    hinge::Name<A>{A::Clear, "clear", "counts from nothing"},
+                                    hinge::Name<A>{A::Brake, "brake", "brakes"}};
 };
 template <>
 struct hinge::Names<hinge::routine::TermState> {

@@ -39,6 +39,7 @@ public:
         takeFollowers();
         for (const int each : slice_.outputs) {
             slice_.program.outputs.push_back(whole_.outputs[static_cast<std::size_t>(each)]);
+            slice_.program.outputs.back().let_go_parameter = -1;  // it does not move by that
             for (auto& input : slice_.program.outputs.back().rest_unless) input = placeOf(slice_.inputs, input);
         }
         takeIdle();

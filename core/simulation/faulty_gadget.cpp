@@ -18,13 +18,14 @@ constexpr std::array known{"supply_dead",         "fuse_blown",     "ground_loos
                            "driver_overheats",    "fuse_small",     "share_lost",     "input_floats",   "pulses_disturbed", "lost_steps",
                            "slips_little",        "rubs",           "pwm_audible",    "tach_noisy",     "bus_pull_ups",     "bus_swapped",
                            "bus_unpowered",       "select_off",     "serial_crossed", "driver_flags",   "led_reversed",     "crossings_off",
-                           "mains_other",         "crossings_lost", "half_waves"};
+                           "mains_other",         "crossings_lost", "half_waves",     "way_wire_off",   "half_dead"};
 
 // What a channel is made of, as far as faults go.
 struct Nature {
     bool driven = false, rail = false, driver = false, mosfet = false, contact = false, sleeper = false, wound = false, mover = false,
          coupled = false, stepper = false, reversible = false, started = false, guarded = false, held = false;
-    bool servo = false, dimmed = false, whines = false, bus = false, serial = false, inverted = false, led = false, fires = false;
+    bool servo = false, dimmed = false, whines = false, bus = false, serial = false, inverted = false, led = false, fires = false,
+         turned = false;
 };
 Nature natureOf(const project::Project& project, const project::Parts& parts, const plan::Plan& plan, const project::Channel& channel) {
     Nature n;
@@ -35,6 +36,7 @@ Nature natureOf(const project::Project& project, const project::Parts& parts, co
     n.rail = !plan::onMains(channel);
     n.inverted = planned.inverted;
     n.fires = planned.signal == plan::SignalKind::PartWaves;
+    n.turned = planned.both_ways && !plan::isBeaten(planned) && routine::turnsRound(project.routine, channel.id);
     if (driver != nullptr && !kinds::driverKind(*driver).from_pin) {
         const auto is = [&](std::string_view trait) { return kinds::driverKind(*driver).is(trait); };
         n.driver = true;
@@ -85,6 +87,7 @@ bool canHave(const Nature& n, std::string_view fault) {
     if (fault == "winding_open" || fault == "winding_shorted") return n.wound;
     if (fault == "led_reversed") return n.led;
     if (fault == "crossings_off" || fault == "mains_other" || fault == "crossings_lost" || fault == "half_waves") return n.fires;
+    if (fault == "way_wire_off" || fault == "half_dead") return n.turned;
     if (fault == "jammed") return n.mover;
     if (fault == "slips") return n.coupled;
     if (fault == "coils_swapped" || fault == "current_low") return n.stepper;
@@ -162,6 +165,8 @@ bool FaultyGadget::apply(Chain& c, const std::string& fault) {
     else if (fault == "mains_other") c.mains_right = false;
     else if (fault == "crossings_lost") c.crossings_steady = false;
     else if (fault == "half_waves") c.both_halves = false;
+    else if (fault == "way_wire_off") c.way_line = false;
+    else if (fault == "half_dead") c.other_half = false;
     else return fault == "start_wire_off" || fault == "guard_stuck" || fault == "input_floats";
     return true;
 }
@@ -213,7 +218,18 @@ void FaultyGadget::runRoutine(const project::Project& project, const plan::Plan&
                           [&](const routine::ProgramFollower& follower) { return follower.output == output; }) &&
               fault.id != "guard_stuck";
     const auto seen = [&] { return output >= 0 && routine::isOn(program, board.state(), static_cast<std::size_t>(output)); };
+    // What a cue waits for comes: the others do what they should.
+    const auto comes = [&] {
+        for (std::size_t c = 0; c < program.cues.size(); ++c) {
+            const auto place = board.state().cue(c).place;
+            if (place < 0 || static_cast<std::size_t>(place) >= program.cues[c].instructions.size()) continue;
+            const auto& step = program.cues[c].instructions[static_cast<std::size_t>(place)];
+            if (step.operation == routine::Operation::Until || step.operation == routine::Operation::Home)
+                board.setInput(step.input, step.wanted);
+        }
+    };
     for (double t = 0.0; t < std::min(30.0, longest) && !on; t += 0.05) {
+        comes();
         board.advance(0.05);
         on = seen();
     }
@@ -242,6 +258,7 @@ Result<FaultyGadget> FaultyGadget::make(const project::Project& project, const p
     if (driver != nullptr && driver->on_resistance) c.on_resistance = std::max(0.005, si(*driver->on_resistance));
     c.turns = nature.mover;
     c.stepper = nature.stepper;
+    c.two_inputs = planned.two_inputs;
     c.looped = nature.held;
     if (nature.whines) c.whine = si(channel->signal.frequency);
     const auto stalled = planned.chosen ? planned.chosen->stalled : std::nullopt;
@@ -345,6 +362,7 @@ std::string FaultyGadget::symptom() const {
     if (on.speed > 0.0 && (chain_.pull_out < 1.0 || chain_.slip > 0.0)) return "drifts";
     if (on.speed > 0.0 && (chain_.scrapes || (noisy_ && chain_.whine > 0.0))) return "noise";
     if (on.speed > 1.3) return "too_fast";
+    if (on.speed > 0.0 && (!chain_.way_line || !chain_.other_half)) return "one_way";
     if (on.speed > 0.0 && chain_.reversed) return "wrong_way";
     if (on.speed > 0.0 && chain_.slips) return "spins";
     if (on.speed > 0.0 && on.heat > 0.25 * chain_.supply * chain_.planned) return on.speed < 0.75 ? "weak" : "hot";
@@ -393,7 +411,7 @@ std::string FaultyGadget::answer(const std::string& test) const {
     if (test == "alone") {
         const auto lone = solve(true, true);
         const bool other = untouched_ || lone.trips || lone.opens || !c.pwm || c.pull_out < 1.0 || c.slip > 0.0 || c.scrapes || noisy_ ||
-                           c.tach_wild || !c.crossings_steady;
+                           c.tach_wild || !c.crossings_steady || !c.way_line || !c.other_half;
         return lone.speed >= 0.75 && lone.speed < 1.3 && !lone.resets && !c.reversed && !c.slips && !other ? "works" : "same";
     }
     if (test == "reading") return c.tach_wild ? "wild" : c.tach && on.speed > 0.0 ? "follows" : "stuck";
@@ -401,6 +419,11 @@ std::string FaultyGadget::answer(const std::string& test) const {
     if (test == "mains_said" && on.alive)
         return !c.crossings ? "none" : !c.mains_right ? "other" : !c.crossings_steady ? "lost" : "in_step";
     if (test == "full_on" && on.speed > 0.0) return c.both_halves ? "full" : "half";
+    // Sent the other way with its line at the pull-down: a direction that is low goes as before, a second input that is low, with the first
+    // low for all of the time too, lets it coast.
+    if (test == "other_way" && on.speed > 0.0)
+        return !c.other_half || (!c.way_line && c.two_inputs) ? "stands" : !c.way_line ? "same" : "turns";
+    if (test == "way_line" && on.cue) return c.way_line ? "high" : "low";
     if (test == "half") return c.pwm ? "half" : "full";
     if (test == "untouched") return untouched_ ? "changes" : "steady";
     if (test == "marks") return c.pull_out < 1.0 || c.slip > 0.0 || c.slips ? "off" : "same";

@@ -130,8 +130,10 @@ void InterpretedBoard::tickOnce() {
     if (!bench_.empty()) {
         shares_.resize(state_.outputs());
         places_.resize(state_.outputs());
+        loose_.resize(state_.outputs());
         for (std::size_t o = 0; o < state_.outputs(); ++o) {
             shares_[o] = routine::signedDriveOf(program(), state_, o);
+            loose_[o] = routine::coasts(program(), state_, o) ? 1 : 0;
             const auto& output = program().outputs[o];
             const auto kind = output.kind;
             if (output.step_rate > 0.0) {
@@ -148,7 +150,7 @@ void InterpretedBoard::tickOnce() {
             places_[o] = kind == routine::OutputKind::Stepper || state_.output(o).awake != 0 ? state_.output(o).level
                                                                                              : 0.0;  // a servo without a pulse hangs loose
         }
-        for (const auto& reading : bench_.step(1e-3, shares_, places_))
+        for (const auto& reading : bench_.step(1e-3, shares_, places_, loose_))
             reading.tach ? setRate(reading.input, reading.value) : setReading(reading.input, static_cast<int>(reading.value));
     }
     if (talk_.streams == 0 || ticks_ % 5 != 0) return;

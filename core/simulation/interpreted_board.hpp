@@ -46,6 +46,7 @@ private:
     std::vector<spark::LatchPulse> latches_;
     std::vector<spark::StepRate> turning_;  ///< of steppers that go on
     std::vector<double> shares_, places_;
+    std::vector<std::uint8_t> loose_;
     std::vector<std::uint8_t> was_on_;  ///< as the last tick left them
     bool pulses_ = false;               ///< whether any input has ever pulsed
     spark::Talk talk_{-1, 0, 0, 0, 0, 0};

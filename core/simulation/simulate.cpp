@@ -191,6 +191,7 @@ private:
     Inputs inputs_;
     plant::Bench bench_;
     std::vector<double> shares_, places_;
+    std::vector<std::uint8_t> loose_;
     std::vector<std::uint8_t> jammed_;
     double supply_ = 1.0;
     bool steps_;  ///< else nothing but counters goes on between two changes
@@ -209,6 +210,7 @@ Scene::Scene(const routine::Program& program, const std::vector<plant::PumpFigur
       bench_{unscripted(options.machines, program, options.events)},
       shares_(program.outputs.size(), 0.0),
       places_(program.outputs.size(), 0.0),
+      loose_(program.outputs.size(), 0),
       jammed_(program.outputs.size(), 0),
       steps_(!plants_.empty() || !bench_.empty()),
       last_(std::llround(options.length * 1000.0)) {
@@ -235,9 +237,10 @@ void Scene::turnMachines(double time) {
     for (std::size_t o = 0; o < shares_.size(); ++o) {
         const double rate = program_.outputs[o].step_rate;
         shares_[o] = routine::signedDriveOf(program_, state_, o);
+        loose_[o] = routine::coasts(program_, state_, o) ? 1 : 0;
         places_[o] = rate > 0.0 ? places_[o] + shares_[o] * rate * time : state_.output(o).level;
     }
-    for (const auto& reading : bench_.step(time, shares_, places_)) {
+    for (const auto& reading : bench_.step(time, shares_, places_, loose_)) {
         const auto i = static_cast<std::size_t>(reading.input);
         if (reading.tach) inputs_.rates[i] = reading.value;
         else inputs_.readings[i] = static_cast<std::int32_t>(reading.value);

@@ -58,7 +58,7 @@ TEST(Facts, everyLabelledFactStandsSomewhere) {
     // What only something has that is turned round.
     model.project = hinge::test::edited(project::addRunningChannel(model.project, project::ChannelKind::Turn, "door"),
                                         {{"channels/door/actuator", "small_12v_g100"},
-                                         {"channels/door/drive/part", "bridge_3a"},
+                                         {"channels/door/drive/part", "bridge_inputs_4a"},
                                          {"channels/door/rail", "movers"},
                                          {"routine/cues/run_door/moves/goes/action", "run"},
                                          {"routine/cues/run_door/moves/goes/backwards", "yes"}});
@@ -76,6 +76,15 @@ TEST(Facts, everyLabelledFactStandsSomewhere) {
                                          {"channels/dimmed/actuator", "filament_230v_40w"},
                                          {"channels/dimmed/drive/part", "phase_4a"}});
     model.plan = plan::evaluate(model.project, model.parts);
+    // What stands at each stage of each channel, looked up once.
+    std::map<std::pair<int, std::string>, std::set<std::string>> stands;
+    const auto shownAt = [&](int stage, const std::string& channel) -> const std::set<std::string>& {
+        const auto [at, first] = stands.try_emplace({stage, channel});
+        if (first)
+            for (const auto& group : factsOf(model, static_cast<Stage>(stage), QString::fromStdString(channel)))
+                for (const auto& fact : group.facts) at->second.insert(fact.path);
+        return at->second;
+    };
     std::map<std::string, bool> leaves;  // without the channel's name
     for (const auto& fact : project::facts(model.project)) {
         std::string leaf = fact.path;
@@ -94,7 +103,7 @@ TEST(Facts, everyLabelledFactStandsSomewhere) {
                           leaf.substr(leaf.rfind('/') + 1)));  // shown only for the kind that has them
         for (int s = 0; s < project::stageCount && !shown; ++s)
             for (const std::string& channel : {of_channel ? id : std::string{"rain"}, std::string{}})
-                shown = shown || hasFact(factsOf(model, static_cast<Stage>(s), QString::fromStdString(channel)), fact.path);
+                shown = shown || shownAt(s, channel).contains(fact.path);
         leaves[leaf] = leaves[leaf] || shown;
     }
     for (const auto& [leaf, shown] : leaves) EXPECT_TRUE(shown) << leaf;

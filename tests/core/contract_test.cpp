@@ -90,6 +90,13 @@ const Case cases[] = {
      "affinity: the free flow goes with the speed"},
     {"FanAffinityAbove", "fan-point", "curve=0:80,0.1:0;system_k=0;speed_fraction=150 %", "flow", 0.15, 1e-12, Verdict::Holds,
      "affinity: the free flow goes with the speed"},
+    // 2700 of 3000 rpm: σ = 0.1; x² + 2.25·x − 2.5 = 0 at half of the volts. 60 Hz and 1650 of 1800 rpm: a field of four poles.
+    {"MainsFanHalfVolts", "mains-fan", "volts=0.5;rated_speed=2700rpm", "speed_fraction", (-2.25 + std::sqrt(5.0625 + 10.0)) / 2, 1e-12,
+     Verdict::Holds, "quadratic formula by hand"},
+    {"MainsFanWhole", "mains-fan", "rated_speed=1650rpm;mains_frequency=60", "speed_fraction", 1.0, 1e-12, Verdict::Holds,
+     "at all of its volts it has its rated speed"},
+    {"MainsFanPoles", "mains-fan", "rated_speed=1650rpm;mains_frequency=60", "slip", 150.0 / 1800.0, 1e-12, Verdict::Holds,
+     "four poles at 60 Hz: 1800 rpm"},
     // Drive
     {"SenseAtWork", "current-sense", "resistance=30;voltage=2.2", "current", 0.0733333333333333, 1e-9, Verdict::Holds,
      "common practice, no published source: 2.2 V across 30 Ω is 73 mA"},
@@ -331,6 +338,8 @@ const test::Refusal refusals[] = {
     {"rc-servo", "torque_low=1;voltage_low=6;torque_high=1;voltage_high=6;time_per_60deg=1;supply=6;load_torque=0;move_angle=1",
      "voltage_high"},
     {"fan-point", "curve=0:80,0.1:90;system_k=1", "curve"},
+    {"mains-fan", "rated_speed=3100rpm", "rated_speed"},
+    {"mains-fan", "rated_speed=1400rpm;volts=1.5", "volts"},
     {"current-sense", "resistance=1", "voltage / current"},
     {"stepper-current", "current=1;sense_resistor=0.1;measured_temperature=60degC", "measured_current"},
     {"h-bridge-loss", "current=1;drop=1;on_resistance=1;supply=9", "drop / on_resistance"},

@@ -308,7 +308,7 @@ TEST(LinkLost, ofWhatFollowsANumberIsOff) {
     const auto parts = test::shippedParts();
     auto project = test::alone(ChannelKind::Blow, "", "mosfet_logic_30v");
     for (const auto& part : parts.actuators)
-        if (const auto* fan = std::get_if<actuator::Fan>(&part); fan != nullptr && fan->wires == actuator::FanWires::Two)
+        if (const auto* fan = std::get_if<actuator::Fan>(&part); fan != nullptr && fan->wires == actuator::FanWires::Two && !fan->mains)
             project.channels.front().actuator = actuator::head(part).id;
     project = project::addInput(project, project::InputKind::Number, "from the desk");
     routine::Follower follower{"follows", "it", project.inputs.back().id};

@@ -151,6 +151,29 @@ TEST(FaultFinder, climbsTheLadderOfASilentDriver) {
     EXPECT_EQ(plain.findTest("known_register"), nullptr) << "a driver that takes steps and direction has no registers";
 }
 
+// A bridge that is turned round, by a second input and by a line for the way: its causes were written down before the gadget could have
+// them.
+TEST(FaultFinder, findsWhyADoorGoesOneWayOnly) {
+    const Example inputs("cloud-chamber-door"), line("cloud-chamber-door", {{"channels/door/drive/part", "bridge_3a"}});
+    for (const auto* door : {&inputs, &line})
+        for (const char* fault : {"way_wire_off", "half_dead"}) {
+            const auto found = hunt(*door, {fault, "door"});
+            EXPECT_EQ(found.place, 1) << found.story;
+            EXPECT_LE(found.tests, 5) << found.story;
+        }
+    int all = 0, first = 0;
+    std::string misses;
+    for (const auto& fault : simulation::FaultyGadget::possible(inputs.project, inputs.parts, inputs.plan)) {
+        const auto found = hunt(inputs, fault);
+        ++all, first += found.place == 1 ? 1 : 0;
+        if (found.place != 1) misses += found.story + "\n";
+    }
+    EXPECT_GE(first * 100, 90 * all) << misses;
+    std::cout << first << " of " << all << " first\n" << misses;
+    const FaultFinder lamp(inputs.project, inputs.parts, inputs.plan, "lamp");
+    EXPECT_EQ(lamp.findTest("way_line"), nullptr) << "what goes one way has no such line";
+}
+
 // Phase control: its causes were written down before the gadget could have them.
 TEST(FaultFinder, findsWhyAHalfWaveIsNotFired) {
     const Example kettle("greenhouse-kettle");
@@ -198,6 +221,8 @@ TEST(FaultFinder, everySymptomIsShownBySomeFault) {
         shown.insert(simulation::FaultyGadget::make(examples()[each.example].project, examples()[each.example].parts,
                                                     examples()[each.example].plan, each.fault)
                          ->symptom());
+    const Example door("cloud-chamber-door");  // the only one that is turned round
+    shown.insert(simulation::FaultyGadget::make(door.project, door.parts, door.plan, {"way_wire_off", "door"})->symptom());
     for (const auto& outcome : symptoms().outcomes)
         if (outcome.id != "bus" && outcome.id != "resets" && outcome.id != "hot")
             EXPECT_EQ(shown.count(outcome.id), 1U) << outcome.id << ": " << outcome.words;

@@ -52,8 +52,8 @@ TEST(Plan, aMainsHeaterOnAZeroCrossingRelayGetsTheCyclesThatHoldItsTemperature) 
 }
 TEST(Plan, aBridgesTableNamesEveryLineOfEveryState) {
     using driver::DriverClass;
-    const auto whole = kinds::driverKind(DriverClass::HBridge).states(true),
-               half = kinds::driverKind(DriverClass::HalfBridge).states(false);
+    const auto whole = kinds::driverKind(DriverClass::HBridge).states({}, true),
+               half = kinds::driverKind(DriverClass::HalfBridge).states({}, false);
     for (const auto* table : {&whole, &half})
         for (const auto& state : table->states) EXPECT_EQ(state.levels.size(), table->lines.size());
     EXPECT_EQ(half.lines, (std::vector<std::string>{"IN", "enable"})) << "the lines that the wiring list wires";

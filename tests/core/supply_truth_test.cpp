@@ -2,7 +2,9 @@
 #include <cmath>
 #include <set>
 #include "plan/feed.hpp"
+#include "plan/firmware_model.hpp"
 #include "plan/supply.hpp"
+#include "plan/wiring.hpp"
 #include "plant/supply_network.hpp"
 #include "power/battery_discharge.hpp"
 #include "power/fuse.hpp"
@@ -336,6 +338,50 @@ TEST(Remedies, cureAndLeaveNoNewStop) {
     };
     for (std::size_t k = 0; k < faults.size(); ++k)
         tryRemedies(test::edited(stage, faults[k]), parts, faults[k].front().path + " = " + faults[k].front().value);
+}
+
+// A display and a radio on the logic rail, by hand: they are there all the time, so each figure of the rail is more by just so much;
+// through a regulator the source gives the same amps, through a converter V2/(V1·η) of them.
+TEST(WhatElseHangsOnIt, drawsAllTheTime) {
+    const auto parts = test::shippedParts();
+    const auto stage = test::exampleProject("paper-moon-stage");
+    const auto& logic = *project::findRail(stage, stage.board.rail);
+    const std::string path = "rails/" + logic.id + "/";
+    const auto with = test::edited(stage, {{path + "also", "display, radio"}, {path + "also_draws", "120 mA"}});
+    const auto before = plan::evaluate(stage, parts), after = plan::evaluate(with, parts);
+    const auto railOf = [&](const Plan& plan) {
+        return *std::find_if(plan.rails.begin(), plan.rails.end(), [&](const auto& each) { return each.id == logic.id; });
+    };
+    ASSERT_TRUE(railOf(before).rest && railOf(after).rest && railOf(before).running && railOf(after).running);
+    EXPECT_NEAR(si(*railOf(after).rest) - si(*railOf(before).rest), 0.120, 1e-9);
+    EXPECT_NEAR(si(*railOf(after).running) - si(*railOf(before).running), 0.120, 1e-9);
+    const auto one = supplyTree(stage, parts, before), other = supplyTree(with, parts, after);
+    ASSERT_TRUE(one && other);
+    double sum = 0.0;
+    for (const auto& load : other->standing) sum += load.steady;
+    for (const auto& load : one->standing) sum -= load.steady;
+    EXPECT_NEAR(sum, 0.120, 1e-12) << "once, not twice";
+    // They are wired and listed by their names.
+    const auto wires = plan::wiring(with, parts, after);
+    for (const char* name : {"display", "radio"}) {
+        EXPECT_TRUE(std::any_of(wires.begin(), wires.end(),
+                                [&](const auto& w) { return w.from == logic.name && w.to == std::string{name} + " +"; }));
+        EXPECT_TRUE(
+            std::any_of(wires.begin(), wires.end(), [&](const auto& w) { return w.from == std::string{name} + " −" && w.to == "ground"; }));
+        const auto list = plan::partsList(with, parts, after);
+        EXPECT_TRUE(std::any_of(list.begin(), list.end(), [&](const auto& line) { return line.name == name; })) << name;
+    }
+    // Named without amps nobody knows what the rail gives.
+    const auto named = plan::evaluate(test::edited(stage, {{path + "also", "display"}}), parts);
+    EXPECT_FALSE(supplyTree(test::edited(stage, {{path + "also", "display"}}), parts, named));
+    EXPECT_TRUE(
+        std::any_of(named.missing.begin(), named.missing.end(), [&](const auto& each) { return each.path == path + "also_draws"; }));
+    // More than the rail's own source gives is said.
+    const auto much = plan::evaluate(test::edited(stage, {{path + "also", "heater"}, {path + "also_draws", "30 A"}}), parts);
+    EXPECT_NE(much.verdict, Verdict::Holds);
+    EXPECT_TRUE(std::any_of(much.findings.begin(), much.findings.end(), [](const auto& finding) {
+        return finding.severity == Severity::Stop && finding.stage == project::Stage::Feed;
+    }));
 }
 
 }  // namespace

@@ -24,7 +24,7 @@ TEST(Wiring, aHalfBridgeHasTheLinesOfItsOwnTable) {
     const auto parts = test::shippedParts();
     const auto project = alone(ChannelKind::Blow, "fan_40_12v", "half_bridge_4a");
     const auto wires = plan::wiring(project, parts, plan::evaluate(project, parts));
-    for (const auto& line : kinds::driverKind(driver::DriverClass::HalfBridge).states(false).lines)
+    for (const auto& line : kinds::driverKind(driver::DriverClass::HalfBridge).states({}, false).lines)
         EXPECT_TRUE(std::any_of(wires.begin(), wires.end(), [&](const auto& wire) { return wire.to == "it half-bridge " + line; })) << line;
     EXPECT_FALSE(std::any_of(wires.begin(), wires.end(), [](const auto& wire) { return wire.from.find("OUT 2") != std::string::npos; }));
     EXPECT_TRUE(has(wires, "it half-bridge output", "it +") && has(wires, "it −", "ground"));

@@ -117,10 +117,24 @@ TEST(CloudChamberDoor, opensLooksShutsAndStopsAtAHand) {
         const auto& way = both.board->lines();
         const auto backwards = [&] {
             if (board == both.interpreter.get()) return both.interpreter->state().output(door).back != 0;
-            bool high = false;
-            for (const auto& edge : both.board->lineEdges())
-                if (way[edge.line].name == "door_direction") high = edge.level;
-            return high;
+            bool first = false, second = false, back = false;
+            for (const auto& edge : both.board->lineEdges()) {
+                if (way[edge.line].name == "door_in1") first = edge.level;
+                if (way[edge.line].name == "door_in2") second = edge.level;
+                if (first != second) back = second;
+            }
+            return back;
+        };
+        const auto braked = [&] {
+            if (board == both.interpreter.get()) return !routine::coasts(program, both.interpreter->state(), door);
+            int high = 0;
+            for (const char* name : {"door_in1", "door_in2"}) {
+                bool level = false;
+                for (const auto& edge : both.board->lineEdges())
+                    if (way[edge.line].name == name) level = edge.level;
+                high += level ? 1 : 0;
+            }
+            return high == 2;
         };
         const auto duty = [&](std::size_t o) { return board->observe().duty[o]; };
         const auto press = [&] { board->setInput(look, true), board->advance(0.1), board->setInput(look, false); };
@@ -133,6 +147,7 @@ TEST(CloudChamberDoor, opensLooksShutsAndStopsAtAHand) {
         EXPECT_FALSE(backwards());
         board->setInput(open_end, true), board->advance(0.05);
         EXPECT_EQ(duty(door), 0.0) << "its switch ends it";
+        EXPECT_TRUE(braked());
         board->advance(2.0);
         EXPECT_GT(duty(lamp), 0.9);
         board->advance(1.0 + 3.0 + 1.2);
@@ -142,6 +157,7 @@ TEST(CloudChamberDoor, opensLooksShutsAndStopsAtAHand) {
         EXPECT_GT(duty(door), 0.9);
         board->setInput(hand, true), board->advance(0.05);
         EXPECT_EQ(duty(door), 0.0) << "a hand";
+        EXPECT_TRUE(braked()) << "and it does not coast on";
         press();
         board->advance(0.5);
         EXPECT_EQ(duty(door), 0.0) << "not while it is there";

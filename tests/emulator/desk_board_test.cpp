@@ -57,6 +57,8 @@ TEST(DeskBoard, everyVerbOnAnEsp32) {
 }
 TEST(DeskBoard, aBridgeGoesBothWaysOnAnEsp32) {
     test::playBothWays("esp32", desk("esp32"));
+    test::playTwoInputs("esp32", desk("esp32"));
+    test::playLetGo("esp32", desk("esp32"));
 }
 TEST(DeskBoard, aServoTurnsOnBothWaysOnAnEsp32) {
     test::playTurningServo("esp32", desk("esp32"));
@@ -74,6 +76,7 @@ TEST(DeskBoard, aLampIsFiredIntoHalfWavesOnAnEsp32) {
 }
 TEST(DeskBoard, aBridgeGoesBothWaysOnLinux) {
     test::playBothWays("sbc-header", desk("linux"));
+    test::playTwoInputs("sbc-header", desk("linux"));
 }
 TEST(DeskBoard, everyVerbOnLinux) {
     const auto [classes, played] = test::playMatrix("sbc-header", desk("linux"), 0.4e-3, 1.01, true);

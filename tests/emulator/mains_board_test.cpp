@@ -58,6 +58,32 @@ TEST_F(MainsBoard, powerIsWithinTwoPercentOfTheWish) {
         }
 }
 
+// A fan with an induction motor: fired for a share of the volts, it turns as fast on the board as on the desk, which by hand is where the
+// square of its volts times its slip is what its blades take: x² + v²·(1 − σ)/σ·x = v²/σ.
+TEST_F(MainsBoard, aFanIsSlowedByItsVolts) {
+    const auto project = test::edited(
+        test::running(test::alone(ChannelKind::Blow, "fan_120_230v", "phase_4a",
+                                  {{"channels/it/demand/feeding", "mains"}, {"board/crossing_pin", "D2"}, {"inputs/start/pin", "D7"}}),
+                      3600.0),
+        {{"channels/it/signal/duty", "40 %"}, {"channels/it/signal/share_of", "volts"}, {"channels/it/signal/soft_start", "0 s"}});
+    const auto plan = plan::evaluate(project, parts_);
+    const auto board = started(project, {true, 50.0, 0.9e-3, 20e-6, 0});
+    ASSERT_TRUE(board);
+    plant::FanFigures figures;
+    figures.full_speed = 277.5, figures.slip = 1.0 - 2650.0 / 3000.0, figures.start_share = 0.05, figures.keep_share = 0.02;
+    const auto plants = plan::plantsOf(project, parts_, plan);
+    ASSERT_TRUE(plants);
+    simulation::InterpretedBoard desk(*plan.program, *plants, "it", "test");
+    desk.advance(0.2);
+    desk.setInput(0, true);
+    const double v = 0.4, slip = figures.slip, b = v * v * (1.0 - slip) / slip, x = (-b + std::sqrt(b * b + 4.0 * v * v / slip)) / 2.0;
+    for (plant::StandIn* one : {static_cast<plant::StandIn*>(board.get()), static_cast<plant::StandIn*>(&desk)}) {
+        one->fit(plant::Bench({{{0}, plant::FanPlant{figures}, {}}}));
+        one->advance(6.0);
+        EXPECT_NEAR(one->observe().machines.front().value, 277.5 * x, 0.02 * 277.5 * x);
+    }
+}
+
 // A share of the rms volts: its square is the power, on the desk and at the pins.
 TEST_F(MainsBoard, aShareMayBeOfTheVolts) {
     const auto project = test::edited(lamp(50, "60 %"), {{"channels/it/signal/share_of", "volts"}});

@@ -59,12 +59,19 @@ TEST_F(SmallChips, aBridgeGoesBothWays) {
     for (const char* form : {"atmega328p-16mhz", "atmega328p-8mhz", "atmega2560-16mhz", "atmega32u4-16mhz"}) {
         SCOPED_TRACE(form);
         test::playBothWays(form, chip(form), 1.5e-3);
+        test::playTwoInputs(form, chip(form), 1.5e-3);
     }
 }
 TEST_F(SmallChips, aServoTurnsOnBothWays) {
     for (const char* form : {"atmega328p-16mhz", "atmega2560-16mhz", "atmega32u4-16mhz"}) {
         SCOPED_TRACE(form);
         test::playTurningServo(form, chip(form), 1.5e-3, late_pulse);
+    }
+}
+TEST_F(SmallChips, whatStandsIsLetGo) {
+    for (const char* form : {"atmega328p-16mhz", "atmega2560-16mhz", "atmega32u4-16mhz"}) {
+        SCOPED_TRACE(form);
+        test::playLetGo(form, chip(form), 1.5e-3, late_pulse);
     }
 }
 TEST_F(SmallChips, aCoilIsLatched) {

@@ -60,6 +60,23 @@ for n in (1.0, 0.6):
         }
 }
 
+// The speed at which a motor's torque, by the square of its volts and its slip, is what its blades take.
+TEST_F(WorkingsScipy, agreesOnASlowedMainsFan) {
+    const auto exact = numbers(R"(
+from scipy.optimize import brentq
+for rated, field in ((2650, 3000), (1380, 1500), (880, 1000)):
+    for v in (0.2, 0.5, 0.8, 1.1):
+        k = (rated/1.0)**2/(1 - rated/field)
+        print(brentq(lambda n: v*v*k*(1 - n/field) - n*n, 0, field, xtol=1e-12)/rated)
+)");
+    ASSERT_EQ(exact.size(), 12U);
+    std::size_t i = 0;
+    for (const char* rated : {"2650 rpm", "1380 rpm", "880 rpm"})
+        for (const char* volts : {"0.2", "0.5", "0.8", "1.1"})
+            EXPECT_NEAR(out("mains-fan", fmt::format("rated_speed={};volts={}", rated, volts), "speed_fraction"), exact[i++], 1e-9)
+                << rated << ' ' << volts;
+}
+
 // The mean square of a chopped sine, by quadrature, and the angle that gives a power, by bisection.
 TEST_F(WorkingsScipy, agreesOnPhaseControl) {
     const auto exact = numbers(R"(

@@ -49,7 +49,16 @@ inline Agreed agree(const project::Project& project, const Board& board, const s
         EXPECT_EQ(edges.front().level, (output.rest == routine::Rest::On) != planned.inverted ? 1 : 0) << "in its safe state";
         const agreeing::Side side{project,       planned,      channel,    output,  edges, desk.levels[o],
                                   desk.awake[o], desk.back[o], desk.ticks, seconds, late,  jitter};
-        if (!side.placed()) {
+        if (output.two_inputs) {
+            const auto& second = edgesAt(channel.direction_pin);
+            EXPECT_FALSE(second.empty()) << "it is an output from the start";
+            seen.turns += agreeing::compareInputs(side, desk.braked[o], second);
+            const auto driven = agreeing::drivenBy(edges, second);
+            const agreeing::Side load{project,       planned,      channel,    output,  driven, desk.levels[o],
+                                      desk.awake[o], desk.back[o], desk.ticks, seconds, late,   jitter};
+            seen.pwm += agreeing::compareShares(load);
+            if (!planned.pwm) seen.switched += agreeing::compareEdges(load);
+        } else if (!side.placed()) {
             if (output.turns || output.latch > 0) seen.turns += agreeing::compareWay(side, edgesAt(channel.direction_pin));
             seen.pwm += agreeing::compareShares(side);
             if (!planned.pwm) seen.switched += agreeing::compareEdges(side);

@@ -66,7 +66,7 @@ inline int levelAt(const std::vector<Heard::Edge>& edges, double time) {
 /// What the desk has, tick by tick: [output][t] after tick t, at t milliseconds.
 struct Desk {
     std::vector<std::vector<std::int32_t>> levels;
-    std::vector<std::vector<bool>> awake, back, resting;
+    std::vector<std::vector<bool>> awake, back, resting, braked;
     int ticks = 0;
 };
 /// An output as the two sides have it.
@@ -110,8 +110,9 @@ inline Desk playDesk(const project::Project& project, const routine::Program& pr
     for (const auto& each : said) lines.emplace(each.at, each.line), outside.say((each.at + 0.3) / 1e3, each.line);
     const std::size_t count = program.outputs.size();
     Desk seen{std::vector<std::vector<std::int32_t>>(count), std::vector<std::vector<bool>>(count), std::vector<std::vector<bool>>(count),
-              std::vector<std::vector<bool>>(count), static_cast<int>(seconds * 1e3) - 1};
-    for (std::size_t o = 0; o < count; ++o) seen.awake[o].push_back(false), seen.back[o].push_back(false), seen.resting[o].push_back(true);
+              std::vector<std::vector<bool>>(count),         std::vector<std::vector<bool>>(count), static_cast<int>(seconds * 1e3) - 1};
+    for (std::size_t o = 0; o < count; ++o)
+        seen.awake[o].push_back(false), seen.back[o].push_back(false), seen.resting[o].push_back(true), seen.braked[o].push_back(false);
     for (int t = 1; t <= seen.ticks; ++t) {
         for (auto [at, end] = changes.equal_range(t - 1); at != end; ++at) desk.setInput(at->second.first, at->second.second);
         for (auto [at, end] = lines.equal_range(t - 1); at != end; ++at) desk.write(at->second);
@@ -121,6 +122,7 @@ inline Desk playDesk(const project::Project& project, const routine::Program& pr
             if (t == 1) seen.levels[o].push_back(now.level);
             seen.back[o].push_back(now.back != 0);
             seen.resting[o].push_back(now.resting != 0);
+            seen.braked[o].push_back(now.braked != 0);
             seen.levels[o].push_back(now.level);
             seen.awake[o].push_back(now.awake != 0);
         }
@@ -164,6 +166,51 @@ inline void drive(const plan::Plan& plan, std::size_t o, Desk& desk) {
         levels[t] = output.pulse_still + (desk.back[o][t] ? -levels[t] : levels[t]);
         desk.awake[o][t] = true;
     }
+}
+
+/// When a bridge with two inputs drives: one of them alone is high. Two writes are some instructions apart: what lies between is left out.
+inline std::vector<Heard::Edge> drivenBy(const std::vector<Heard::Edge>& first, const std::vector<Heard::Edge>& second) {
+    std::vector<Heard::Edge> all = first, driven{{0.0, 0}};
+    all.insert(all.end(), second.begin(), second.end());
+    std::stable_sort(all.begin(), all.end(), [](const Heard::Edge& a, const Heard::Edge& b) { return a.time < b.time; });
+    for (const auto& edge : all) {
+        const int now = levelAt(first, edge.time) != levelAt(second, edge.time) ? 1 : 0;
+        if (now == driven.back().level) continue;
+        if (driven.size() > 1 && edge.time - driven.back().time < 6e-6) driven.pop_back();
+        else driven.push_back({edge.time, now});
+    }
+    return driven;
+}
+/// It never drives the other way than the desk's, not for an instant; off it coasts, or brakes where the desk says so.
+/// @return changes of the way
+inline int compareInputs(const Side& side, const std::vector<bool>& braked, const std::vector<Heard::Edge>& second) {
+    int turns = 0;
+    std::vector<Heard::Edge> all = side.edges;
+    all.insert(all.end(), second.begin(), second.end());
+    std::stable_sort(all.begin(), all.end(), [](const Heard::Edge& a, const Heard::Edge& b) { return a.time < b.time; });
+    const int ahead = 1 + static_cast<int>(side.late * 1e3);
+    int before = -1;
+    for (const auto& edge : all) {
+        const int t = static_cast<int>(edge.time * 1e3);
+        if (t < 1 || t + ahead >= side.ticks || levelAt(side.edges, edge.time) == levelAt(second, edge.time)) continue;
+        const int way = levelAt(second, edge.time);
+        if (side.back[static_cast<std::size_t>(t - ahead + 1)] == side.back[static_cast<std::size_t>(t)])
+            EXPECT_EQ(way, side.back[static_cast<std::size_t>(t)] ? 1 : 0) << "at " << edge.time << " s";
+        if (before >= 0 && before != way) ++turns;
+        before = way;
+    }
+    const double period = side.planned.pwm ? 1.0 / si(side.planned.pwm->actual_frequency) : 0.0;
+    const int settled = ahead + static_cast<int>(2e3 * period);
+    for (int t = 1 + settled; t < side.ticks; ++t) {
+        bool same = side.level(t) == 0;
+        for (int k = 0; k <= settled; ++k)
+            same = same && side.level(t - k) == 0 && braked[static_cast<std::size_t>(t - k)] == braked[static_cast<std::size_t>(t)];
+        if (!same) continue;
+        const int expected = braked[static_cast<std::size_t>(t)] ? 1 : 0;
+        EXPECT_EQ(levelAt(side.edges, t * 1e-3 + 0.9e-3), expected) << "at " << t << " ms";
+        EXPECT_EQ(levelAt(second, t * 1e-3 + 0.9e-3), expected) << "at " << t << " ms";
+    }
+    return turns;
 }
 
 /// Which way, tick by tick; and never an edge of it but at rest, the whole pause long before it.

@@ -19,6 +19,31 @@ inline std::vector<const char*> everyBoard() {
     for (const auto& form : Names<board::BoardForm>::all) forms.push_back(form.id);
     return forms;
 }
+/// Two outputs of one timer that nothing else wants, for the inputs of a bridge; where there are none, of any two.
+inline void twoWithPulses(project::Project& project, const board::Family& family, const std::vector<std::string>& free) {
+    const auto timerOf = [&](const std::string& name) { return board::pinNamed(family, name)->pwm_timer; };
+    const auto suits = [&](int timer) {
+        return timer >= 0 && timer != family.clock_timer && timer != family.beat_timer && timer != family.untimed_timer;
+    };
+    const auto clash = [&](const std::string& one, const std::string& other) {
+        const auto a = board::pinNamed(family, one), b = board::pinNamed(family, other);
+        return a->pwm_timer == b->pwm_timer && a->pwm_output == b->pwm_output;
+    };
+    for (const bool same : {true, false})
+        for (std::size_t a = 0; a < free.size(); ++a)
+            for (std::size_t b = a + 1; b < free.size(); ++b) {
+                if (!suits(timerOf(free[a])) || !suits(timerOf(free[b])) || (same && timerOf(free[a]) != timerOf(free[b])) ||
+                    clash(free[a], free[b]))
+                    continue;
+                auto& channel = project.channels.front();
+                channel.pin = free[a], channel.direction_pin = free[b];
+                for (const auto& name : free)
+                    if (auto& start = project.inputs.front().pin; start == free[a] || start == free[b])
+                        if (name != free[a] && name != free[b] && name != channel.enable_pin) start = name;
+                return;
+            }
+}
+
 /// @param forms  boards by name
 inline std::vector<MatrixCase> matrix(const project::Parts& parts, const std::vector<const char*>& forms) {
     using project::ChannelKind;
@@ -49,6 +74,7 @@ inline std::vector<MatrixCase> matrix(const project::Parts& parts, const std::ve
         {ChannelKind::Turn, "small_12v_g100", turn},
         {ChannelKind::Blow, "fan_40_12v", {}},
         {ChannelKind::Blow, "fan_80_pwm_70", {}},
+        {ChannelKind::Blow, "fan_120_230v", {{"channels/it/demand/feeding", "mains"}}},
         {ChannelKind::Switch, "led_string_12v_6w", {{"channels/it/demand/power", "6 W"}}},
         {ChannelKind::Switch, "led_red_5mm", {{"channels/it/demand/power", "20 mW"}}},
         {ChannelKind::Switch, "own_load", {{"channels/it/demand/feeding", "mains"}, {"channels/it/demand/power", "60 W"}}},
@@ -58,9 +84,10 @@ inline std::vector<MatrixCase> matrix(const project::Parts& parts, const std::ve
         for (const auto& kind : kinds)
             for (std::size_t d = 0; d < parts.drivers.size(); ++d) {
                 const auto& driver = parts.drivers[d];
-                // The first of each class.
-                if (std::any_of(parts.drivers.begin(), parts.drivers.begin() + static_cast<std::ptrdiff_t>(d),
-                                [&](const auto& other) { return other.driver_class == driver.driver_class; }))
+                // The first of each class, and of bridges the first that is told otherwise.
+                if (std::any_of(parts.drivers.begin(), parts.drivers.begin() + static_cast<std::ptrdiff_t>(d), [&](const auto& other) {
+                        return other.driver_class == driver.driver_class && other.inputs == driver.inputs;
+                    }))
                     continue;
                 auto project = edited(alone(kind.kind, kind.actuator, driver.id, kind.edits), {{"board/form", form}});
                 const auto& family = board::family(project.board.form);
@@ -80,6 +107,7 @@ inline std::vector<MatrixCase> matrix(const project::Parts& parts, const std::ve
                 project.channels.front().pin = free[1];
                 project.channels.front().direction_pin = free[2];
                 project.channels.front().enable_pin = free[3];
+                if (kinds::hasTwoInputs(driver)) twoWithPulses(project, family, free);
                 list.push_back({fmt::format("{} on {} on {}", kind.actuator, driver.id, form), driver.driver_class, std::move(project)});
             }
     return list;
@@ -122,6 +150,7 @@ inline std::vector<Verb> verbs() {
         {"go halfway", {halfway}},
         {"sweep", {swing}},
         {"home", {move(Action::Home, 2.0)}},
+        {"brake", {move(Action::On), wait, move(Action::Brake), wait}},
         {"backwards", {backwards(move(Action::On)), wait, move(Action::Off), move(Action::Run, 0.3), backwards(move(Action::Run, 0.3))}}};
 }
 /// The project with one more cue, the verb's; its id is "v_" and the verb's place in the list.

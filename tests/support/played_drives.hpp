@@ -7,11 +7,14 @@ namespace hinge::test {
 /// A motor on a bridge that its cues drive both ways; one cue asks for the other way while it is driven.
 /// @param actuator, driver_class  that drive it; a servo that turns on needs no bridge
 inline project::Project bothWays(const char* form, const char* actuator = "small_12v_g100",
-                                 driver::DriverClass driver_class = driver::DriverClass::HBridge) {
+                                 driver::DriverClass driver_class = driver::DriverClass::HBridge,
+                                 driver::BridgeInputs inputs = driver::BridgeInputs::SpeedAndWay) {
     const auto parts = shippedParts();
     project::Project project;
     for (auto& [what, driver, each] : matrix(parts, {form}))
-        if (driver == driver_class && each.channels.front().actuator == actuator) project = std::move(each);
+        if (driver == driver_class && each.channels.front().actuator == actuator &&
+            project::findDriver(parts, each.channels.front().drive.part)->inputs == inputs)
+            project = std::move(each);
     project.channels.front().signal.turn_pause = of<Duration>(0.05);
     project.channels.front().signal.soft_start = of<Duration>(0.02);
     project.routine.cues.clear();
@@ -48,6 +51,75 @@ inline void playBothWays(const char* form, const Board& board, double late = 0.4
                             late);
     EXPECT_GT(seen.turns, 5);
     EXPECT_GT(seen.pwm, 2);
+}
+
+/// The same on a bridge with two inputs; and a cue that brakes it, which is let go again by stop.
+inline void playTwoInputs(const char* form, const Board& board, double late = 0.4e-3) {
+    auto project = bothWays(form, "small_12v_g100", driver::DriverClass::HBridge, driver::BridgeInputs::TwoInputs);
+    routine::Move on{"on", routine::Action::On, "it"}, wait{"wait", routine::Action::Wait, "", of<Duration>(0.1)},
+        brake{"brake", routine::Action::Brake, "it"};
+    on.backwards = true;
+    on.level = of<Fraction>(0.5);
+    project = withVerb(std::move(project), {"brakes", {on, wait, brake}}, 2);
+    const auto plan = plan::evaluate(project, shippedParts());
+    EXPECT_EQ(plan.channels.front().not_driven, "");
+    EXPECT_TRUE(plan.channels.front().two_inputs);
+    const auto seen = agree(
+        project, board, {}, 2.8,
+        {{100, "start 0\n"}, {900, "start 1\n"}, {1200, "start 2\n"}, {1500, "stop\n"}, {1700, "start 2\n"}, {2000, "start 0\n"}}, late);
+    EXPECT_GE(seen.turns, 4);
+    EXPECT_GT(seen.pwm, 2);
+    // By hand: started at 1.2 s, braked 100 ms later, let go by stop at 1.5 s.
+    const auto& family = board::family(project.board.form);
+    const auto level = [&](const std::string& pin, double time) {
+        return agreeing::levelAt(seen.heard.pins.at(board::pinNamed(family, pin)->number), time);
+    };
+    const auto& channel = project.channels.front();
+    EXPECT_EQ(level(channel.pin, 0.05), 0) << "coasts";
+    EXPECT_EQ(level(channel.direction_pin, 0.05), 0);
+    EXPECT_EQ(level(channel.pin, 1.45), 1) << "brakes";
+    EXPECT_EQ(level(channel.direction_pin, 1.45), 1);
+    EXPECT_EQ(level(channel.pin, 1.6), 0) << "put to rest it coasts";
+    EXPECT_EQ(level(channel.direction_pin, 1.6), 0);
+}
+
+/// What is sent to places and let go 0.3 s after each move: a servo without pulses, a stepper's driver asleep.
+inline void playLetGo(const char* form, const Board& board, double late = 0.4e-3, double jitter = 1.01) {
+    const auto parts = shippedParts();
+    for (const auto& [actuator, driver_class] :
+         {std::pair{"servo_micro_digital", driver::DriverClass::Pin}, {"stepper_42mm_short", driver::DriverClass::Chopper}}) {
+        SCOPED_TRACE(actuator);
+        project::Project project;
+        for (auto& [what, driver, each] : matrix(parts, {form}))
+            if (driver == driver_class && each.channels.front().actuator == actuator && project.channels.empty()) project = std::move(each);
+        project.channels.front().signal.let_go_after = of<Duration>(0.3);
+        project.routine.cues.clear();
+        routine::Move there{"there", routine::Action::Go, "it", of<Duration>(0.4)}, back = there;
+        back.angle = of<Angle>(0.0);
+        project = withVerb(withVerb(std::move(project), {"there", {there}}, 0), {"back", {back}}, 1);
+        const auto plan = plan::evaluate(project, parts);
+        EXPECT_EQ(plan.channels.front().not_driven, "");
+        const auto seen = agree(project, board, {}, 2.4, {{100, "start 0\n"}, {1500, "start 1\n"}}, late, jitter);
+        // By hand: it moves from 0.1 to 0.5 s and from 1.5 to 1.9 s, and is let go 0.3 s later.
+        const auto& channel = project.channels.front();
+        const auto& family = board::family(project.board.form);
+        const auto& edges = seen.heard.pins.at(board::pinNamed(family, channel.pin)->number);
+        const auto rises = [&](double from, double to) {
+            return std::count_if(edges.begin(), edges.end(),
+                                 [&](const Heard::Edge& edge) { return edge.level == 1 && edge.time > from && edge.time < to; });
+        };
+        EXPECT_GT(rises(0.15, 0.5), 0);
+        EXPECT_EQ(rises(0.83, 1.5), 0) << "let go";
+        EXPECT_GT(rises(1.52, 1.9), 0);
+        EXPECT_EQ(rises(2.23, 2.4), 0) << "let go again";
+        if (driver_class == driver::DriverClass::Pin) {
+            EXPECT_GT(rises(0.55, 0.78), 5) << "held until then";
+            continue;
+        }
+        const auto& enable = seen.heard.pins.at(board::pinNamed(family, channel.enable_pin)->number);
+        for (const auto& [time, asleep] : {std::pair{0.05, 1}, {0.3, 0}, {0.78, 0}, {0.83, 1}, {1.45, 1}, {1.7, 0}, {2.18, 0}, {2.25, 1}})
+            EXPECT_EQ(agreeing::levelAt(enable, time), asleep) << "at " << time << " s";
+    }
 }
 
 /// A servo that turns on: forwards, backwards, in parts, stopped, and with another pulse at which it stands still, set over the link.

@@ -2,7 +2,6 @@
 #include <QPainterPath>
 #include <algorithm>
 #include <cmath>
-#include "driver/bridge_states.hpp"
 #include "driver/mains.hpp"
 #include "match/rank.hpp"
 #include "plan/motion.hpp"
@@ -384,61 +383,6 @@ void PulsePicture::mainsCurve(QPainter& p, const QRectF& box, const Mains& m) {
                tr("For a resistance. The current of a coil runs on past the crossing: it gets more, and finds its gate still on."));
 }
 
-// Forwards, let go, the pause at rest, backwards over the soft start; above it the line that says which way.
-void PulsePicture::turnRound(QPainter& p, const QRectF& box) {
-    const auto& c = colours();
-    const auto& signal = channel()->signal;
-    const double pause = si(signal.turn_pause), soft = si(signal.soft_start), duty = si(signal.duty);
-    const Axes axes{box.adjusted(0, px(34), 0, 0), -0.5 * std::max(0.1, pause), pause + 1.5 * std::max(0.1, soft), -1.1, 1.1};
-    axes.draw(p, Kind::Duration, Kind::Fraction, tr("time after it is let go"), tr("share of full power; below 0: backwards"));
-    p.setPen(QPen(c.time, 2.5, Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
-    p.setBrush(Qt::NoBrush);
-    p.drawPolyline(QPolygonF{axes.at(axes.x0, duty), axes.at(0, duty), axes.at(0, 0), axes.at(pause, 0), axes.at(pause + soft, -duty),
-                             axes.at(axes.x1, -duty)});
-    const double low = box.top() + px(2), high = low - px(20), left = axes.box.left(), right = axes.box.right();
-    p.drawPolyline(QPolygonF{{left, low}, {axes.x(pause), low}, {axes.x(pause), high}, {right, high}});
-    say(p, {left - px(8), low}, text(channel()->direction_pin), Text::Small, c.ink, Qt::AlignRight);
-    say(p, {left + px(4), low - px(6)}, tr("low: forwards"), Text::Small, c.soft);
-    say(p, {right, high + px(16)}, tr("high: backwards"), Text::Small, c.soft, Qt::AlignRight);
-    p.setPen(QPen(c.ink, 1));
-    const double mark = axes.y(0) + px(14);
-    p.drawLine(QPointF(axes.x(0), mark), QPointF(axes.x(pause), mark));
-    for (const double end : {0.0, pause}) p.drawLine(QPointF(axes.x(end), mark - px(4)), QPointF(axes.x(end), mark + px(4)));
-    say(p, {(axes.x(0) + axes.x(pause)) / 2, mark + px(18)}, tr("at rest for %1").arg(text(display(signal.turn_pause))), Text::Figure,
-        c.time, Qt::AlignHCenter, true);
-    const auto& chosen = planned()->chosen;
-    if (const auto most = plan::turnedAtSpeed(*planned()); most && chosen->starting)
-        say(p, axes.at(axes.x1, 0.75) + QPointF(-px(8), 0),
-            tr("starts with %1; without the pause up to %2").arg(text(display(*chosen->starting)), text(display(*most))), Text::Figure,
-            c.spark, Qt::AlignRight, true);
-}
-
-double PulsePicture::bridge(QPainter& p, const QRectF& box) {
-    const auto* part = project::findDriver(model().parts, channel()->drive.part);
-    if (part == nullptr) return 0.0;
-    const auto table = kinds::driverKind(*part).states(!channel()->direction_pin.empty());
-    if (table.states.empty()) return 0.0;
-    const auto& c = colours();
-    const double row = px(21), height = row * (static_cast<double>(table.states.size()) + 1.6);
-    const double top = box.bottom() - height, column = px(86);
-    p.setPen(QPen(c.line, 1));
-    p.drawLine(QPointF(box.left() + px(54), top), QPointF(box.right() - px(20), top));
-    double y = top + px(20);
-    const double x = box.left() + px(54), words = x + column * static_cast<double>(table.lines.size());
-    for (std::size_t i = 0; i < table.lines.size(); ++i)
-        say(p, {x + column * static_cast<double>(i), y}, tr(table.lines[i].c_str()), Text::Small, c.soft);
-    say(p, {words, y}, tr("the motor"), Text::Small, c.soft);
-    for (const auto& state : table.states) {
-        y += row;
-        for (std::size_t i = 0; i < state.levels.size(); ++i)
-            say(p, {x + column * static_cast<double>(i), y}, tr(state.levels[i].c_str()), Text::Figure,
-                state.forbidden ? c.breaks : c.time);
-        say(p, {words, y}, tr(state.motor.c_str()), Text::Figure, state.forbidden ? c.breaks : c.ink);
-        say(p, {words + px(78), y}, tr(state.why.c_str()), Text::Small, c.ink);
-    }
-    return height + px(8);
-}
-
 void PulsePicture::draw(QPainter& p, const QRectF& whole) {
     const auto& c = colours();
     if (planned() == nullptr || channel() == nullptr) return;
@@ -457,20 +401,24 @@ void PulsePicture::draw(QPainter& p, const QRectF& whole) {
     // Nine pulses from the soft start, where the duty can be seen to grow; without one, the first nine.
     const double from = si(signal.soft_start) * 0.35;
     const auto pulses = routine::pulseTrain(pwm, signal.duty, signal.soft_start, of<Duration>(from), 9);
+    const bool inputs = planned()->two_inputs;
+    const QString began = text(display(Kind::Duration, pulses.front().start));
     say(p, {box.left() + px(54), box.top() + px(18)},
-        (planned()->inverted ? tr("its wire; %1 low is on; from %2") : tr("at %1, from %2 after switch-on"))
-            .arg(text(channel()->pin), text(display(Kind::Duration, pulses.front().start))),
+        inputs ? tr("%1 high, %2 low; from %3 on").arg(text(channel()->pin), text(channel()->direction_pin), began)
+               : (planned()->inverted ? tr("its wire; %1 low is on; from %2") : tr("at %1, from %2 after switch-on"))
+                     .arg(text(channel()->pin), began),
         Text::Small, c.soft);
     say(p, {box.right() - px(20), box.top() + px(18)},
         tr("timer %1 · prescaler %2 · TOP %3 · %4").arg(si(pwm.timer)).arg(si(pwm.prescaler)).arg(si(pwm.top)).arg(tr(labelOf(pwm.mode))),
         Text::Body, c.ink, Qt::AlignRight);
-    const QRectF wave(box.left() + px(54), box.top() + px(62), box.width() - px(76), box.height() * 0.27);
+    const QRectF wave(box.left() + px(54), box.top() + px(62), box.width() - px(76), box.height() * (inputs ? 0.19 : 0.27));
     const double volts = board::family(model().project.board.form).logic;
-    say(p, {wave.left() - px(8), wave.top() + px(6)}, tr("%1 V").arg(volts), Text::Small, c.ink, Qt::AlignRight);
-    say(p, {wave.left() - px(8), wave.bottom() + px(6)}, tr("0 V"), Text::Small, c.ink, Qt::AlignRight);
+    say(p, {wave.left() - px(8), wave.top() + px(6)}, inputs ? tr("drives") : tr("%1 V").arg(volts), Text::Small, c.ink, Qt::AlignRight);
+    say(p, {wave.left() - px(8), wave.bottom() + px(6)}, inputs ? tr("shorted") : tr("0 V"), Text::Small, c.ink, Qt::AlignRight);
     train(p, wave, pulses);
 
-    const QRectF below(box.left() + px(54), wave.bottom() + px(86), box.width() - px(76), box.bottom() - wave.bottom() - px(126));
+    const QRectF below(box.left() + px(54), wave.bottom() + px(inputs ? 70 : 86), box.width() - px(76),
+                       box.bottom() - wave.bottom() - px(inputs ? 110 : 126));
     if (routine::turnsRound(model().project.routine, channel()->id)) return turnRound(p, below);
     const Axes axes{below, 0.0, std::max(0.02, si(signal.soft_start) * 1.6), 0.0, 1.08};
     axes.draw(p, Kind::Duration, Kind::Fraction, tr("time after switch-on"), tr("share of full power"));

@@ -33,6 +33,9 @@ private:
     double bridge(QPainter& painter, const QRectF& box);
     /// What a turn round looks like, for what cues send both ways.
     void turnRound(QPainter& painter, const QRectF& box);
+    void wayLine(QPainter& painter, double left, double turned, double right, double low);
+    /// @param x  where it begins, is let go, is turned, and ends
+    void twoInputs(QPainter& painter, const std::array<double, 4>& x, double low);
     void train(QPainter& painter, const QRectF& box, const std::vector<routine::Pulse>& pulses);
 };
 

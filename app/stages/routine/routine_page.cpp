@@ -307,8 +307,7 @@ void RoutinePage::offerVerbs(QMenu& add, const std::string& id, const project::C
     if (placed) {
         verb(tr("goes to a place"), Action::Go);
         verb(tr("swings"), Action::Sweep);
-        if (std::any_of(model.project.routine.loops.begin(), model.project.routine.loops.end(),
-                        [&](const auto& loop) { return loop.channel == channel.id; })) {
+        if (routine::isHeld(model.project.routine, channel.id)) {
             verb(tr("goes on"), Action::On);
             verb(tr("goes off"), Action::Off);
         }
@@ -333,7 +332,8 @@ void RoutinePage::offerVerbs(QMenu& add, const std::string& id, const project::C
             backwards(tr("runs backwards for a time"), Action::Run);
             backwards(tr("goes on backwards"), Action::On);
         }
-        verb(tr("goes off"), Action::Off);
+        verb(planned != nullptr && planned->two_inputs ? tr("goes off, and coasts") : tr("goes off"), Action::Off);
+        if (planned != nullptr && planned->two_inputs) verb(tr("goes off, and brakes"), Action::Brake);
         verb(tr("changes over"), Action::Toggle);
         verb(tr("fades to a share"), Action::Fade);
         verb(tr("flickers"), Action::Flicker);

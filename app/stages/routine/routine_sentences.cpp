@@ -117,8 +117,7 @@ QString moveSentence(const Model& model, const routine::Cue& cue, const routine:
     }
     const QString at = move.level ? tr(" at %1").arg(word(text(display(*move.level, 2)), base + "level", c.spark)) : QString();
     // Which way it goes can be clicked wherever there are two; a loop knows one.
-    const bool held = std::any_of(model.project.routine.loops.begin(), model.project.routine.loops.end(),
-                                  [&](const routine::Loop& loop) { return loop.channel == move.channel; });
+    const bool held = routine::isHeld(model.project.routine, move.channel);
     const bool two_ways = planned_channel != nullptr && planned_channel->both_ways && !held &&
                           (move.action == routine::Action::Run || move.action == routine::Action::On);
     const QString way = !two_ways && !move.backwards

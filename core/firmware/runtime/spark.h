@@ -13,6 +13,7 @@
 #include "spark_drive_cycles.h"
 #include "spark_drive_rate.h"
 #include "spark_drive_latch.h"
+#include "spark_drive_bridge.h"
 #if SPARK_MAINS
 #include "spark_drive_phase.h"
 #endif

@@ -91,6 +91,9 @@ inline void powerUpGadget() {
   for (uint8_t o = OUTPUTS; o-- > 0;) {
     const spark::Output* row = gadget.outputRow(o);
     spark::powerUp(gadget.output(o), SPARK_READ(row->kind), SPARK_READ(row->start), SPARK_READ(row->is) & spark::Output::homed);
+#if SPARK_BRAKES
+    gadget.output(o).braked = (SPARK_READ(row->is) & spark::Output::brakes) != 0;
+#endif
   }
   for (uint8_t c = CUES; c-- > 0;) spark::powerUp(gadget.cue(c));
   for (uint8_t l = HOLDERS; l-- > 0;) spark::powerUp(gadget.holder(l));

@@ -73,6 +73,9 @@ template <class G> void want(G& g, uint8_t o) {
   if (output.run > 0 && --output.run == 0) release(g, o);
 #endif
   output.on = byHand(output) ? output.share > 0 : output.asked || output.followed || (output.resting && SPARK_READ(row->rest) == Rest::On);
+#if SPARK_BRAKES
+  if (output.asked || output.followed) brakeAsItIs(g, o);
+#endif
   if (!output.on && output.off_delay > 0) {
     --output.off_delay;
     output.on = 1;
@@ -132,6 +135,23 @@ inline bool isIdle(const OutputState& output) {
          !isMoving(output);
 }
 
+#if SPARK_LETS_GO
+// A mover that stands is let go when its time is over: what holds it then is its own friction.
+inline void restFor(OutputState& output, int32_t ticks, int32_t most) {
+  if (isMoving(output)) {
+    output.on_for = 0;
+    return;
+  }
+  output.on_for += ticks;
+  if (output.on_for < most) {
+    output.idle = 0;
+    return;
+  }
+  output.on_for = 0;
+  output.awake = 0;
+}
+#endif
+
 template <class G> void give(G& g, uint8_t o) {
   OutputState& output = g.output(o);
   const Output* row = g.outputRow(o);
@@ -149,6 +169,10 @@ template <class G> void give(G& g, uint8_t o) {
 #endif
     }
     output.idle = isIdle(output);
+#if SPARK_LETS_GO
+    const int16_t let_go = SPARK_READ(row->ramp);
+    if (let_go != no_number && output.awake) restFor(output, 1, g.number(let_go));
+#endif
     return;
   }
 #endif

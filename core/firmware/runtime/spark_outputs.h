@@ -80,6 +80,11 @@ template <class G> void setDown(G& g, uint8_t o) {
 }
 #endif
 
+#if SPARK_BRAKES
+// Off it is as its channel says, where no step says otherwise.
+template <class G> void brakeAsItIs(G& g, uint8_t o) { g.output(o).braked = (SPARK_READ(g.outputRow(o)->is) & Output::brakes) != 0; }
+#endif
+
 // Off, after its off-delay.
 template <class G> void release(G& g, uint8_t o) {
   OutputState& output = g.output(o);
@@ -101,6 +106,9 @@ template <class G> void rest(G& g, uint8_t o) {
   calm(output);
   halt(output);
   output.resting = 1;
+#if SPARK_BRAKES
+  brakeAsItIs(g, o);
+#endif
 #if SPARK_MOVES
   const Output* row = g.outputRow(o);
   if (SPARK_READ(row->rest) != Rest::Start || !output.awake || !output.placed || forbidsRest(g, row)) return;

@@ -51,6 +51,7 @@ struct Output {
     rolls = 2,       // goes at the rate of a loop
     remembered = 4,  // comes back after a power cut as it was before
     turns = 8,       // can be turned round: a line says which way it goes
+    brakes = 16,     // off, its bridge shorts the motor; else it coasts, but where a step brakes it
   };
   Kind kind;
   Rest rest;
@@ -58,6 +59,7 @@ struct Output {
   uint8_t unlesses;         // inputs that forbid the way to its safe state
   int16_t duty;             // number: permille of full
   int16_t ramp, off_delay;  // numbers: ticks from nothing to its duty; ticks that it stays on after its reason has gone
+                            // of a mover `ramp` is of its ticks at rest until it is let go; no_number: never
   int16_t rest_number;      // Start: number of its ticks
   int32_t top;              // compare value of full on
   int32_t start, furthest;  // places at power-up, and the farthest
@@ -82,10 +84,11 @@ enum class Do : uint8_t {
 };
 struct Step {
   enum Is : uint8_t {
-    wanted = 1,  // Until, Home: the level that ends the wait
-    gentle = 2,  // Go: a servo too speeds up and slows down
-    joined = 4,  // the next step starts in the same tick; the last of them waits for the longest
-    back = 8,    // On, Turn: the other way round
+    wanted = 1,   // Until, Home: the level that ends the wait
+    gentle = 2,   // Go: a servo too speeds up and slows down
+    joined = 4,   // the next step starts in the same tick; the last of them waits for the longest
+    back = 8,     // On, Turn: the other way round
+    brakes = 16,  // Off: and its bridge shorts the motor until it is on again, or put to rest
   };
   Do does;
   uint8_t output, input, is;

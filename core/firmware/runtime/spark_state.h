@@ -21,6 +21,12 @@
 #ifndef SPARK_TURNS
 #define SPARK_TURNS 1  // outputs that can be turned round
 #endif
+#ifndef SPARK_BRAKES
+#define SPARK_BRAKES 1  // outputs that can brake
+#endif
+#ifndef SPARK_LETS_GO
+#define SPARK_LETS_GO 1  // movers that are let go at rest
+#endif
 #ifndef SPARK_FOLLOWERS
 #define SPARK_FOLLOWERS 1
 #endif
@@ -123,7 +129,8 @@ struct OutputState {
 #endif
   int32_t level;      // compare value now, or its place
   int32_t off_delay;  // ticks left
-  int32_t on_for;     // ticks since it went on, 0 when off; longest_count: its soft start is over
+  int32_t
+      on_for;  // ticks since it went on, 0 when off; longest_count: its soft start is over; of a mover: ticks at rest, until it is let go
 #if SPARK_LIGHTS
   int32_t flicker;  // ticks of it left
 #endif
@@ -148,6 +155,9 @@ struct OutputState {
   uint8_t resting;   // in its safe state until a cue or follower takes it up
 #if SPARK_TURNS
   uint8_t back;  // it is set the other way round
+#endif
+#if SPARK_BRAKES
+  uint8_t braked;  // while it is off, its bridge shorts the motor
 #endif
 #if SPARK_REMEMBERS
   uint8_t remembered;  // was on before the power went

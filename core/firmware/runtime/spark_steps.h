@@ -54,7 +54,11 @@ template <class G> bool doStep(G& g, uint8_t c, const Step* step, int32_t number
       }
 #endif
       return true;
-    case Do::Off: release(g, o); return true;
+    case Do::Off: release(g, o);
+#if SPARK_BRAKES
+      if (SPARK_READ(step->is) & Step::brakes) output.braked = 1;
+#endif
+      return true;
 #if SPARK_TURNS
     case Do::Turn:
       if ((output.back != 0) == ((SPARK_READ(step->is) & Step::back) != 0)) return true;

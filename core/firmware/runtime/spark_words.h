@@ -56,8 +56,13 @@ constexpr Output also(uint8_t is, Output o) {
   return {o.kind,     o.rest,  static_cast<uint8_t>(o.is | is), o.unlesses, o.duty, o.ramp, o.off_delay, o.rest_number, o.top, o.start,
           o.furthest, o.unless};
 }
+// Let go after so many ticks at rest.
+constexpr Output letGoAfter(int16_t ticks, Output o) {
+  return {o.kind, o.rest, o.is, o.unlesses, o.duty, ticks, o.off_delay, o.rest_number, o.top, o.start, o.furthest, o.unless};
+}
 constexpr Output homed(Output o) { return also(Output::homed, o); }            // its start must be looked for
 constexpr Output rolls(Output o) { return also(Output::rolls, o); }            // at the rate of its loop
+constexpr Output brakes(Output o) { return also(Output::brakes, o); }          // shorts its motor while it is off
 constexpr Output turns(Output o) { return also(Output::turns, o); }            // can be turned round
 constexpr Output remembered(Output o) { return also(Output::remembered, o); }  // after a power cut as before
 constexpr Output restsOn(Output o) {
@@ -96,6 +101,7 @@ constexpr Step onBackwards(uint8_t output, int16_t share) { return {Do::On, outp
 constexpr Step turn(uint8_t output, int16_t ticks) { return {Do::Turn, output, nobody, 0, ticks, no_number}; }
 constexpr Step turnBackwards(uint8_t output, int16_t ticks) { return {Do::Turn, output, nobody, Step::back, ticks, no_number}; }
 constexpr Step off(uint8_t output) { return {Do::Off, output, nobody, 0, no_number, no_number}; }
+constexpr Step brake(uint8_t output) { return {Do::Off, output, nobody, Step::brakes, no_number, no_number}; }
 constexpr Step toggle(uint8_t output) { return {Do::Toggle, output, nobody, 0, no_number, no_number}; }
 constexpr Step wait(int16_t ticks) { return {Do::Wait, nobody, nobody, 0, ticks, no_number}; }
 constexpr Step run(uint8_t output, int16_t ticks) { return {Do::Run, output, nobody, 0, ticks, no_number}; }

@@ -3,6 +3,7 @@
 #include <cmath>
 #include "actuator/curve_crossing.hpp"
 #include "actuator/fan_point.hpp"
+#include "actuator/mains_fan.hpp"
 #include "kinds/actuator_kind.hpp"
 #include "quantity/constants.hpp"
 
@@ -26,8 +27,17 @@ const char* name(const actuator::Part& part) {
 }
 
 std::optional<Method> method(const Context& c, const actuator::Part& part) {
-    if (!std::holds_alternative<BlowDemand>(c.demand)) return std::nullopt;
+    if (!std::holds_alternative<BlowDemand>(c.demand) || get(part).mains != onMains(c.demand)) return std::nullopt;
+    if (get(part).mains) return Method::Alternating;
     return ownElectronics(part) ? Method::FanPulse : Method::OneWay;
+}
+
+// One on the mains at the volts that it is let have; nullopt: its own speed is not known.
+std::optional<actuator::MainsFan> onTheMains(const Context& c, const actuator::Fan& f, double volts) {
+    const auto* blow = std::get_if<BlowDemand>(&c.demand);
+    if (blow == nullptr || !f.rated_speed) return std::nullopt;
+    const double share = c.signal.share_of == ShareOf::Volts ? si(c.signal.duty) : std::sqrt(si(c.signal.duty));
+    return actuator::MainsFan{of<Fraction>(volts / si(f.nominal_voltage) * share), *f.rated_speed, blow->mains_frequency};
 }
 
 void judge(Running& r, const actuator::Part& part) {
@@ -38,11 +48,17 @@ void judge(Running& r, const actuator::Part& part) {
     const double current = si(*f.current);
     const double volts = std::max(0.0, rail - current * wire - r.drop(current));
     const bool by_supply = f.wires != actuator::FanWires::Four;
-    const double at = std::clamp(volts / si(f.nominal_voltage), 0.0, 1.5) * (by_supply ? si(c.signal.duty) : 1.0);
+    double at = std::clamp(volts / si(f.nominal_voltage), 0.0, 1.5) * (by_supply ? si(c.signal.duty) : 1.0);
+    if (f.mains) {
+        const auto asked_of = onTheMains(c, f, volts);
+        const auto slowed = asked_of ? actuator::mainsFan(*asked_of) : fail(ErrorCode::Missing, "rated_speed", "", "");
+        if (!slowed) return r.missing();
+        at = si(slowed->result.speed_fraction);
+    }
     n.volts = volts;
     n.speed = at;
     n.winding = current;
-    n.running = current * at * at;
+    n.running = f.mains ? current : current * at * at;  // slowed, an induction motor takes hardly less
     n.starting = f.starting_current ? si(*f.starting_current) : 2.0 * current;
     n.stalled = n.starting;
     n.smooth = 0.3;
@@ -67,6 +83,8 @@ void judge(Running& r, const actuator::Part& part) {
 void show(const Showing& r, const actuator::Part& part) {
     const auto& f = get(part);
     const auto& [c, driver, rail, out] = r;
+    if (const auto asked_of = onTheMains(c, f, out.numbers.volts); f.mains && asked_of)
+        r.add("its speed at these volts", Stage::Match, actuator::mainsFan(*asked_of));
     if (!c.ask.flow || !c.ask.pressure || !known(out.numbers.speed)) return;
     actuator::FanPoint in;
     in.curve = f.curve;
@@ -77,6 +95,8 @@ void show(const Showing& r, const actuator::Part& part) {
 
 std::string missing(const actuator::Part& part) {
     const auto& f = get(part);
+    if (f.mains && !f.rated_speed) return "The fan's speed on all of its volts is not known: it stands on its plate.";
+    if (f.mains && !f.current) return "The fan's current is not known: it stands on its plate.";
     return !f.current ? "The fan's current is not known: read it with a meter in its plus wire."
                       : "Its curve ends before it meets what the air's way takes, or a figure is missing.";
 }
@@ -104,20 +124,38 @@ std::vector<Column> columns() {
         .column("current", &actuator::Fan::current)
         .column("starting_current", &actuator::Fan::starting_current)
         .column("start_duty", &actuator::Fan::start_duty)
+        .column("mains", &actuator::Fan::mains)
+        .column("rated_speed", &actuator::Fan::rated_speed)
         .list();
+}
+
+Impossible impossibleIn(const actuator::Part& part) {
+    if (get(part).mains && get(part).wires != actuator::FanWires::Two) return std::pair{"wires", "2-wire, on the mains"};
+    return std::nullopt;
 }
 
 std::optional<Mounted> machine(const Mounting& at) {
     const auto& fan = get(at.part);
     const auto& measured = at.channel.calibration;
     plant::FanFigures f;
-    f.start_share = measured.start_duty ? si(*measured.start_duty) : fan.start_duty ? si(*fan.start_duty) : 0.25;
-    f.keep_share = measured.keep_duty ? si(*measured.keep_duty) : 0.7 * f.start_share;
+    // What was measured is a share as the channel's are; on the mains it counts in rms volts.
+    const auto of_volts = [&](double share) {
+        return fan.mains && at.channel.signal.share_of == ShareOf::Power ? std::sqrt(share) : share;
+    };
+    f.start_share = measured.start_duty ? of_volts(si(*measured.start_duty)) : fan.start_duty ? si(*fan.start_duty) : 0.25;
+    f.keep_share = measured.keep_duty ? of_volts(si(*measured.keep_duty)) : 0.7 * f.start_share;
     f.current = fan.current ? si(*fan.current) : 0.1;
+    if (const auto asked_of = onTheMains(at.context, fan, si(fan.nominal_voltage)); fan.mains && asked_of)
+        if (const auto worked = actuator::mainsFan(*asked_of)) {
+            const double volts = at.chosen != nullptr ? at.chosen->numbers.volts : unknown;
+            f.full_speed = si(*fan.rated_speed), f.slip = si(worked->result.slip);
+            f.volts = known(volts) ? volts / si(fan.nominal_voltage) : 1.0;
+        }
     Mounted made;
     made.machine = plant::FanPlant{f};
     made.sense.per_unit = pulses_per_turn / (2.0 * constants::pi);
-    at.assume("its full speed, 2865 rpm, and 0.6 s to spin up; no data sheet figure is kept");
+    at.assume(f.slip > 0.0 ? "0.6 s to spin up; no data sheet figure is kept"
+                           : "its full speed, 2865 rpm, and 0.6 s to spin up; no data sheet figure is kept");
     return made;
 }
 double runUp(const actuator::Part& /*part*/) {
@@ -131,7 +169,7 @@ double tach(const actuator::Part& part) {
 std::vector<Expected> sample(const actuator::Part& part) {
     const auto& f = get(part);
     std::vector<Expected> list;
-    if (f.current)
+    if (f.current && !f.mains)
         list.push_back(expect("current", "current at full speed", "ammeter in its plus", Kind::Current, si(*f.current), 0.5, 0.15,
                               "the rating plate's is a most"));
 
@@ -156,7 +194,7 @@ extern const ActuatorKind kind{
     .name = &name,
     .columns = &columns,
     .blank = &blankOf<actuator::Fan>,
-    .impossible = NotForThis{"each of its figures may be anything that its column takes"},
+    .impossible = &impossibleIn,
     .method = &method,
     .contact = always<driver::ContactLoad::Motor>,
     .judge = &judge,

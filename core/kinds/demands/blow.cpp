@@ -69,7 +69,7 @@ extern const DemandKind kind{
     .ask = &asks,
     .decides = always<Kind::VolumeFlow>,
     .shaft = NotForThis{"nothing of it turns a shaft"},
-    .mains = NotForThis{"what moves hangs on a rail"},
+    .mains = &mainsOf<BlowDemand>,
     .need = &need,
     .match = &stream,
     .ways = &ways,

@@ -6,19 +6,45 @@ namespace hinge::kinds {
 namespace h_bridge {
 namespace {
 
-void wires(const Wiring& w) {
-    w.wire(w.pin, w.it + "bridge PWM");
+void enableWire(const Wiring& w) {
     w.wire(w.logic, w.it + "bridge enable, not-sleep", "where it has one: low puts it to sleep");
+}
+
+// An input that floats leaves its end to ground, so that at reset the motor coasts.
+void inputWires(const Wiring& w) {
+    w.wire(w.pin, w.it + "bridge IN 1", "high alone: forwards");
+    enableWire(w);
+    w.pullDown(w.pin, of<Resistance>(10e3));
+    if (w.channel.direction_pin.empty()) return;  // that it has none yet is said in Pins
+    w.wire("board " + w.channel.direction_pin, w.it + "bridge IN 2", "high alone: backwards; both high: it brakes; both low: it coasts");
+    w.pullDown("board " + w.channel.direction_pin, of<Resistance>(10e3));
+}
+
+void lineWires(const Wiring& w) {
+    w.wire(w.pin, w.it + "bridge PWM");
+    enableWire(w);
     w.pullDown(w.pin, of<Resistance>(10e3));
     if (!w.channel.direction_pin.empty()) w.wire("board " + w.channel.direction_pin, w.it + "bridge DIR", "low: forwards; high: backwards");
     else w.wire("ground", w.it + "bridge DIR", "a strap: one way; the other level turns it round");
+}
+
+void wires(const Wiring& w) {
+    if (hasTwoInputs(w.driver)) inputWires(w);
+    else lineWires(w);
     w.wire(w.rail, w.it + "bridge +");
     w.wire(w.it + "bridge −", "ground");
     w.wire(w.it + "bridge OUT 1", w.it + "wire 1", w.resistor);
     w.wire(w.it + "bridge OUT 2", w.it + "wire 2");
 }
 
-driver::BridgeTable states(bool direction) {
+driver::BridgeTable states(const driver::DriverPart& driver, bool direction) {
+    if (hasTwoInputs(driver))
+        return {{"IN 1", "IN 2"},
+                {{{"high", "PWM"}, "drives", "while IN 2 is low; while both are high it brakes", false},
+                 {{"PWM", "high"}, "reverses", "from rest only: at speed, twice the stall current", false},
+                 {{"high", "high"}, "brakes", "the motor is shorted", false},
+                 {{"low", "low"}, "coasts", "all four switches are open", false},
+                 {{"floats", "floats"}, "coasts", "at reset, by a pull-down on each", false}}};
     if (!direction)
         return {{"speed"},
                 {{{"PWM"}, "drives", "in the one way that the direction strap gives", false},
@@ -43,8 +69,20 @@ std::vector<LoneCheck> alone(const Alone& a) {
     return {check};
 }
 
+// An input that is high alone closes the upper switch of its end; one that is high, the lower one of the other end.
+void inputDeck(const Decked& d) {
+    const std::string in1 = d.at("bridge IN 1"), in2 = d.at("bridge IN 2"), f = d.tag + "__fw", b = d.tag + "__bw";
+    d.lines.push_back(fmt::format("Bf_{0} {1} 0 V=V({2})*(1-V({3})/{4:.6g})", d.tag, f, in1, in2, d.logic));
+    d.lines.push_back(fmt::format("Bb_{0} {1} 0 V=V({2})*(1-V({3})/{4:.6g})", d.tag, b, in2, in1, d.logic));
+    const double ohms = bridge::path(d.driver) / 2.0;
+    d.follows("u1", d.at("bridge +"), d.at("bridge OUT 1"), f, ohms);
+    d.follows("l2", d.at("bridge OUT 2"), d.at("bridge −"), in1, ohms);
+    d.follows("u2", d.at("bridge +"), d.at("bridge OUT 2"), b, ohms);
+    d.follows("l1", d.at("bridge OUT 1"), d.at("bridge −"), in2, ohms);
+}
+
 // Four switches: PWM closes one above and one below, DIR says which two.
-void deck(const Decked& d) {
+void lineDeck(const Decked& d) {
     const std::string pwm = d.at("bridge PWM"), way = d.at("bridge DIR"), f = d.tag + "__fw", b = d.tag + "__bw";
     d.lines.push_back(fmt::format("Bf_{0} {1} 0 V=V({2})*(1-V({3})/{4:.6g})", d.tag, f, pwm, way, d.logic));
     d.lines.push_back(fmt::format("Bb_{0} {1} 0 V=V({2})*V({3})/{4:.6g}", d.tag, b, pwm, way, d.logic));
@@ -53,6 +91,11 @@ void deck(const Decked& d) {
     d.follows("f2", d.at("bridge OUT 2"), d.at("bridge −"), f, ohms);
     d.follows("b1", d.at("bridge +"), d.at("bridge OUT 2"), b, ohms);
     d.follows("b2", d.at("bridge OUT 1"), d.at("bridge −"), b, ohms);
+}
+
+void deck(const Decked& d) {
+    if (hasTwoInputs(d.driver)) inputDeck(d);
+    else lineDeck(d);
     // The winding's current goes on through the diodes of the switches.
     for (const int k : {1, 2}) {
         const std::string out = d.node(fmt::format("{}bridge OUT {}", d.it, k));
@@ -67,6 +110,7 @@ extern const DriverKind kind{
     .label = "H-bridge",
     .drives = transistor::one_way | only(Method::BothWays),
     .brakes = true,
+    .two_ends = true,
     .faults = {"switch", "sleeper"},
     .drop = &bridge::drop,
     .judge = &bridge::judge,

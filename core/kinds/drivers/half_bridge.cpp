@@ -16,7 +16,7 @@ void wires(const Wiring& w) {
     w.wire(w.it + "−", "ground");
 }
 
-driver::BridgeTable states(bool /*direction*/) {
+driver::BridgeTable states(const driver::DriverPart& /*driver*/, bool /*direction*/) {
     return {{"IN", "enable"},
             {{{"PWM", "high"}, "drives", "the upper switch carries the current, the lower one what flows on in the pauses", false},
              {{"low", "high"}, "brakes", "the motor is shorted through the lower switch", false},

@@ -52,6 +52,34 @@ std::vector<Case> ofRoutine() {
                                       {"routine/cues/run_it/moves/comes_back/time", "5 s"},
                                       {"routine/cues/run_it/moves/comes_back/backwards", trips ? "no" : "yes"}});
          }},
+        {"let-go",
+         S::Routine,
+         Stage,
+         {{"channels/moon/signal/let_go_after", "2 s"}},
+         {{"channels/moon/signal/let_go_after", ""}},
+         "nothing holds it but its friction"},
+        {"coasts-on",
+         S::Routine,
+         Stage,
+         {},
+         {},
+         "a guard ends its cue, and its bridge could brake it",
+         [](Gadget& g, bool trips) {
+             g.project = test::alone(project::ChannelKind::Turn, "small_12v_g100", "bridge_inputs_4a",
+                                     {{"channels/it/demand/way", "disc"},
+                                      {"channels/it/demand/speed", "30 rpm"},
+                                      {"channels/it/demand/friction", "0.02 N m"},
+                                      {"channels/it/pin", "D9"},
+                                      {"channels/it/direction_pin", "D10"},
+                                      {"routine/cues/run_it/moves/goes/action", "run"},
+                                      {"routine/cues/run_it/moves/goes/time", "5 s"},
+                                      {"routine/cues/run_it/moves/comes_back/action", "run"},
+                                      {"routine/cues/run_it/moves/comes_back/time", "5 s"},
+                                      {"routine/cues/run_it/moves/comes_back/backwards", "yes"}});
+             g.project = project::addInput(g.project, project::InputKind::EndSwitch, "hand");
+             g.project.inputs.back().pin = "D7";
+             g.project.routine.cues.front().guards.push_back({"hand", "hand", trips});
+         }},
         {"no-safe-state", S::Routine, Rain, {{"channels/rain/safe", "on"}}, {}, "a pump that is on where it should be safe"},
         {"dose-off",
          S::Routine,
