@@ -54,7 +54,9 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
                 (signal == SignalKind::SpeedPulse || signal == SignalKind::StepRate || signal == SignalKind::PartWaves)) ||
                (leaf == "signal/duty" && (signal == SignalKind::FanPwm || (planned != nullptr && planned->mains.has_value()))) ||
                (leaf == "signal/soft_start" && signal == SignalKind::Switched && kind == project::ChannelKind::Pump);
-    if (leaf == "direction_pin" || leaf == "enable_pin") {
+    if (leaf == "signal/stall_level")
+        return planned != nullptr && planned->registers && planned->registers->map->field("stall_level") != nullptr;
+    if (leaf == "direction_pin" || leaf == "enable_pin" || leaf == "select_pin") {
         const auto lines = planned != nullptr ? plan::linesOf(*planned, channel, model.project.routine) : std::vector<plan::PinLine>{};
         return std::any_of(lines.begin(), lines.end(), [&](const plan::PinLine& line) { return line.field == leaf; });
     }
@@ -196,6 +198,7 @@ std::vector<FactGroup> factsOf(const Model& model, Stage stage, const QString& c
                 fact.choices.front().second = project::isReading(input->kind) ? "as usual: yes" : "as usual: no";
         if (end == "late" && fact.text == "0 s") continue;
         if (fact.path == "board/crossing_pin" && !fact.known && !plan::fires(model.plan)) continue;
+        if (fact.path.starts_with("board/register_") && !fact.known && plan::sharedLines(model.plan, model.project.board).empty()) continue;
         if (place.list == "rails") {
             const auto* rail = project::findRail(model.project, place.entry);
             if (rail == nullptr || !power::applies(*rail, place.leaf)) continue;

@@ -58,6 +58,7 @@ struct DriverPart : actuator::PartHead {
     std::optional<Count> microsteps_max;
     bool current_sense = false;  ///< a bridge that shows its current
     BridgeInputs inputs = BridgeInputs::SpeedAndWay;
+    std::string registers;  ///< table of its registers in parts/registers.csv; empty: its straps and its trimmer set it
     std::optional<ThermalResistance> theta_ja;
     friend bool operator==(const DriverPart&, const DriverPart&) = default;
 };

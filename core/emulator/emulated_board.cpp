@@ -52,6 +52,11 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
     board->backwards_.assign(outputs, false);
     board->fell_.assign(outputs, 0);
     board->loose_.assign(outputs, 0);
+    for (const auto& chip : board->wiring_.registers) {
+        board->registers_.emplace_back(*chip.map, board->chip_->clock());
+        const auto& answers = chip.map->bus == driver::RegisterBus::Spi && chip.in ? *chip.in : chip.select;
+        board->chip_->pins().drive(answers.port, answers.bit, true);
+    }
     board->chip_->pins().on_edge = [self = board.get()](char port, int bit, bool level, std::uint64_t cycle) {
         self->changed(port, bit, level, cycle);
     };
@@ -67,6 +72,7 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
 // A pin of the chip went high or low.
 void EmulatedBoard::changed(char port, int bit, bool pin_level, std::uint64_t cycle) {
     const auto is = [&](const board::Pin& pin) { return pin.port == port && pin.bit == bit; };
+    if (!registers_.empty()) registerLine({.port = port, .bit = bit}, pin_level, cycle);
     for (std::size_t l = 0; l < wiring_.lines.size(); ++l)
         if (is(wiring_.lines[l].pin)) noteLine({static_cast<double>(cycle) / chip_->clock(), l, pin_level});
     for (std::size_t o = 0; o < wiring_.outputs.size(); ++o) {
@@ -85,6 +91,40 @@ void EmulatedBoard::changed(char port, int bit, bool pin_level, std::uint64_t cy
     }
 }
 
+RegisterChip* EmulatedBoard::registersOf(std::size_t output) {
+    for (std::size_t k = 0; k < registers_.size(); ++k)
+        if (wiring_.registers[k].output == output) return &registers_[k];
+    return nullptr;
+}
+
+// What a pulse is worth, of the plan's micro-steps: by the driver's register, where it has some; none while it sleeps.
+double EmulatedBoard::stepOf(std::size_t output) {
+    for (std::size_t k = 0; k < registers_.size(); ++k)
+        if (wiring_.registers[k].output == output)
+            return registers_[k].awake() ? wiring_.registers[k].microsteps / registers_[k].microsteps() : 0.0;
+    return 1.0;
+}
+
+// A line of a driver's registers went high or low.
+void EmulatedBoard::registerLine(const board::Pin& pin, bool level, std::uint64_t cycle) {
+    const auto is = [&](const std::optional<board::Pin>& other) { return other && other->port == pin.port && other->bit == pin.bit; };
+    auto& pins = chip_->pins();
+    for (std::size_t k = 0; k < registers_.size(); ++k) {
+        const auto& at = wiring_.registers[k];
+        auto& chip = registers_[k];
+        if (chip.bus() == driver::RegisterBus::SingleWire) {
+            if (is(at.select) && pins.isOutput(pin.port, pin.bit)) chip.heard(cycle, level);
+            continue;
+        }
+        if (!at.clock || !at.out || !at.in || (!is(at.select) && !is(at.clock))) continue;
+        if (is(at.select)) chip.select(!level);
+        else chip.clocked(level, pins.level(at.out->port, at.out->bit));
+        if (chip.held()) pins.drive(at.in->port, at.in->bit, *chip.held());
+        else if (chip.answers()) pins.drive(at.in->port, at.in->bit, chip.out());
+        else if (is(at.select)) pins.drive(at.in->port, at.in->bit, true);
+    }
+}
+
 // An output's load is driven, or not.
 void EmulatedBoard::switched(std::size_t o, bool level, std::uint64_t cycle) {
     if (level_[o] == level) return;
@@ -96,7 +136,8 @@ void EmulatedBoard::switched(std::size_t o, bool level, std::uint64_t cycle) {
         if (fired_[o] < 0.0) fired_[o] = std::clamp(2.0 * mains_.frequency * (time - crossed_at_), 0.0, 1.0);
         if (wiring_.kinds[o].kind == routine::OutputKind::Stepper || wiring_.kinds[o].step_rate > 0.0) {
             const auto& direction = wiring_.directions[o];
-            places_[o] += !direction || chip_->pins().level(direction->port, direction->bit) ? 1.0 : -1.0;
+            const double step = registers_.empty() ? 1.0 : stepOf(o);
+            places_[o] += !direction || chip_->pins().level(direction->port, direction->bit) ? step : -step;
         }
     } else {
         on_cycles_[o] += cycle - on_since_[o];
@@ -135,6 +176,7 @@ void EmulatedBoard::cutPower() {
         on_cycles_[o] = 0;
         woken_[o] = false;
     }
+    for (auto& chip : registers_) chip.restart();
     chip_->cutPower();
     for (std::size_t i = 0; i < wiring_.inputs.size(); ++i)
         if (const auto& input = wiring_.inputs[i]; input.pin && !input.analogue)
@@ -277,6 +319,10 @@ void EmulatedBoard::slice() {
     const std::uint64_t from = target_;
     target_ += chip_->clock() / 1000;
     pulses(from, outside_);
+    for (std::size_t k = 0; k < registers_.size(); ++k)
+        if (registers_[k].bus() == driver::RegisterBus::SingleWire)
+            for (const auto& level : registers_[k].answer(from))
+                outside_.push_back({level.cycle, &wiring_.registers[k].select, level.high});
     if (std::any_of(wiring_.kinds.begin(), wiring_.kinds.end(), [](const auto& output) { return output.half_waves > 0.0; })) {
         crossings(outside_);
         if (!mains_.there) std::fill(half_waves_.begin(), half_waves_.end(), 0.0);
@@ -308,6 +354,7 @@ void EmulatedBoard::slice() {
         on_cycles_[o] = 0;
         duty_[o] = std::min(1.0, static_cast<double>(on) / static_cast<double>(target_ - from));
         if (wiring_.kinds[o].kind != routine::OutputKind::Switched) duty_[o] = placedDrive(o);
+        if (!registers_.empty() && stepOf(o) == 0.0) duty_[o] = 0.0;
         if (wiring_.kinds[o].half_waves > 0.0) duty_[o] = half_waves_[o];
         const bool steps_on = wiring_.kinds[o].step_rate > 0.0;
         if (!steps_on) shares_[o] = way(o) * duty_[o];

@@ -4,6 +4,7 @@
 #include <vector>
 #include "board/family.hpp"
 #include "emulator/chip.hpp"
+#include "emulator/register_chip.hpp"
 #include "plant/pump_plant.hpp"
 #include "plant/stand_in.hpp"
 #include "routine/program.hpp"
@@ -29,6 +30,15 @@ struct Wiring {
         board::Pin pin;
     };
     std::vector<Line> lines;
+    /// A driver whose settings are registers, at its lines: of one wire only `select`.
+    struct Registers {
+        std::size_t output = 0;
+        const driver::RegisterMap* map = nullptr;
+        board::Pin select;
+        std::optional<board::Pin> clock, out, in;
+        double microsteps = 1.0;  ///< that the plan reckons with
+    };
+    std::vector<Registers> registers;
     std::vector<routine::ProgramOutput> kinds;  ///< as the program's; empty: all switched
     std::vector<bool> inverted;                 ///< low is on; empty: none is. Edges and shares are the load's, not the pin's
     std::vector<Input> inputs;
@@ -82,6 +92,8 @@ public:
     /// Power goes and comes back: the sketch starts anew, its EEPROM kept.
     void cutPower() override;
     Chip& chip() { return *chip_; }
+    /// The driver of an output whose settings are registers; nullptr: it has none.
+    RegisterChip* registersOf(std::size_t output);
     /// Edges are kept up to this many; older ones go first. 0 keeps all.
     void keepEdges(std::size_t most) { most_edges_ = most; }
 
@@ -102,6 +114,8 @@ private:
     void crossings(std::vector<Outside>& all);
     std::vector<Outside> outside_;  ///< what is still to happen, in its order
     void crossed();
+    [[nodiscard]] double stepOf(std::size_t output);
+    void registerLine(const board::Pin& pin, bool level, std::uint64_t cycle);
     void noteWidth(std::size_t output, std::uint64_t width);
     [[nodiscard]] double placedDrive(std::size_t output);
     [[nodiscard]] double way(std::size_t output) const;
@@ -137,6 +151,7 @@ private:
     std::vector<double> fired_;       ///< of each output: where in this half-wave it was fired, 0 to 1; below 0: not yet
     std::vector<double> half_waves_;  ///< share of full power that the last one let through
     std::uint32_t noise_ = 1;
+    std::vector<RegisterChip> registers_;  ///< as wiring_.registers
 };
 
 }  // namespace hinge::emulator

@@ -15,8 +15,14 @@ Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan)
         wiring.inverted.push_back(plan::findChannel(plan, channel->id)->inverted);
         wiring.directions.push_back(board::pinNamed(family, channel->direction_pin));
         wiring.enables.push_back(board::pinNamed(family, channel->enable_pin));
+        const auto& planned = *plan::findChannel(plan, channel->id);
+        if (const auto select = board::pinNamed(family, channel->select_pin); select && planned.registers)
+            wiring.registers.push_back({wiring.outputs.size() - 1, planned.registers->map, *select,
+                                        board::pinNamed(family, project.board.register_clock_pin),
+                                        board::pinNamed(family, project.board.register_out_pin),
+                                        board::pinNamed(family, project.board.register_in_pin), si(channel->signal.microsteps)});
         // A bridge's inputs are looked at as they are: the output itself is what its motor gets.
-        const bool inputs = plan::findChannel(plan, channel->id)->two_inputs;
+        const bool inputs = planned.two_inputs;
         for (const auto& [name, pin_name] : {std::pair{"in1", inputs ? channel->pin : std::string{}},
                                              {inputs ? "in2" : "direction", channel->direction_pin},
                                              {"enable", channel->enable_pin}})

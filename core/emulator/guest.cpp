@@ -71,6 +71,12 @@ struct FlatOutput {
     std::int32_t latch = 0;
     bool inverted = false, turns = false, two_inputs = false;
 };
+struct FlatRegisters {
+    std::string map;
+    std::uint64_t output = 0;
+    int select = -1, clock = -1, out = -1, in = -1;
+    double microsteps = 1.0;
+};
 struct FlatOrder {
     std::string name, bytes, clock;
     board::BoardForm form = board::BoardForm::Uno16;
@@ -79,6 +85,7 @@ struct FlatOrder {
     std::vector<FlatOutput> outputs;
     std::vector<FlatInput> inputs;
     std::vector<plant::PumpFigures> plants;
+    std::vector<FlatRegisters> registers;
 };
 template <class Archive>
 void exchange(Archive& a, FlatOrder& order) {
@@ -96,6 +103,10 @@ void exchange(Archive& a, FlatOrder& order) {
     a.list(order.inputs, [](Archive& list, auto& each) {
         auto& input = const_cast<FlatInput&>(each);
         list(input.pin), list(input.active_high), list(input.empties), list(input.analogue);
+    });
+    a.list(order.registers, [](Archive& list, auto& each) {
+        auto& chip = const_cast<FlatRegisters&>(each);
+        list(chip.map), list(chip.output), list(chip.select), list(chip.clock), list(chip.out), list(chip.in), list(chip.microsteps);
     });
     a.list(order.plants, [](Archive& list, auto& each) { exchange(list, const_cast<plant::PumpFigures&>(each)); });
 }
@@ -115,7 +126,11 @@ FlatOrder flat(const GuestOrder& order) {
     const auto& family = board::family(order.form);
     FlatOrder flat{order.name, order.bytes,  order.wiring.clock ? std::string{order.wiring.clock->id} : "",
                    order.form, order.marked, placeOf(family, order.wiring.crossing),
-                   {},         {},           order.plants};
+                   {},         {},           order.plants,
+                   {}};
+    for (const auto& chip : order.wiring.registers)
+        flat.registers.push_back({chip.map->id, chip.output, placeOf(family, chip.select), placeOf(family, chip.clock),
+                                  placeOf(family, chip.out), placeOf(family, chip.in), chip.microsteps});
     for (std::size_t o = 0; o < order.wiring.outputs.size(); ++o) {
         FlatOutput output{placeOf(family, order.wiring.outputs[o])};
         if (o < order.wiring.directions.size()) output.direction = placeOf(family, order.wiring.directions[o]);
@@ -150,6 +165,13 @@ Wiring wiringOf(const FlatOrder& order) {
     for (const auto& input : order.inputs) {
         const auto pin = pinAt(family, input.pin);
         wiring.inputs.push_back({pin, input.active_high, input.empties, input.analogue, pin ? pin->analog_channel : -1});
+    }
+    for (const auto& chip : order.registers) {
+        const auto* map = driver::findRegisterMap(chip.map);
+        const auto select = pinAt(family, chip.select);
+        if (map != nullptr && select)
+            wiring.registers.push_back(
+                {chip.output, map, *select, pinAt(family, chip.clock), pinAt(family, chip.out), pinAt(family, chip.in), chip.microsteps});
     }
     if (!order.clock.empty())
         if (const auto* part = board::findBusPart(order.clock)) wiring.clock = *part;

@@ -20,7 +20,7 @@ public:
         : model_(model),
           target_(target),
           pool_(model.family.pool),
-          text_{.motion = Motion(target, model.family.beat_timer), .mains = MainsText(model)} {}
+          text_{.motion = Motion(target, model.family.beat_timer), .mains = MainsText(model), .registers = RegisterText(model)} {}
     std::optional<Error> add(std::size_t i);
     OutputText done() && {
         text_.setup += text_.motion.timer();
@@ -236,6 +236,7 @@ std::optional<Error> OutputPrinter::add(std::size_t i) {
         return fail(ErrorCode::Missing, field + "/remembers", output.name, "an AVR board: only its EEPROM is written by the sketch")
             .value();
     text_.remembers = text_.remembers || output.remembered;
+    if (auto error = text_.registers.add(out, i, output)) return error;
     if (output.kind == routine::OutputKind::Stepper && routine::isHomed(model_.program, i))
         text_.places += fmt::format(
             "  if (output == {1}) {{\n    noInterrupts();\n    given{0} = gadget.output({1}).level * {2};\n    next{0} = rate{0} "

@@ -3,6 +3,7 @@
 #include <string>
 #include "firmware/mains_text.hpp"
 #include "firmware/motion_text.hpp"
+#include "firmware/register_text.hpp"
 #include "firmware/sketch.hpp"
 #include "firmware/target.hpp"
 
@@ -15,6 +16,7 @@ struct OutputText {
     bool remembers = false;
     Motion motion;
     MainsText mains;
+    RegisterText registers;
 };
 /// Errors: Missing, with the channel, where a target cannot do what an output asks.
 [[nodiscard]] Result<OutputText> outputText(const SketchModel& model, Target target);

@@ -10,6 +10,7 @@
 #include "firmware/runtime/spark_drive_latch.hpp"
 #include "firmware/runtime/spark_drive_phase.hpp"
 #include "firmware/runtime/spark_drive_rate.hpp"
+#include "firmware/runtime/spark_drive_registers.hpp"
 #include "firmware/runtime/spark_flash.hpp"
 #include "firmware/runtime/spark_gadget.hpp"
 #include "firmware/runtime/spark_hand.hpp"
@@ -47,6 +48,7 @@ const std::vector<SketchFile>& runtimeFiles() {
                                                {"src/spark_drive_bridge.h", std::string{spark_drive_bridge}},
                                                {"src/spark_drive_phase.h", std::string{spark_drive_phase}},
                                                {"src/spark_program.h", std::string{spark_program}},
+                                               {"src/spark_drive_registers.h", std::string{spark_drive_registers}},
                                                {"src/spark_state.h", std::string{spark_state}},
                                                {"src/spark_power.h", std::string{spark_power}},
                                                {"src/spark_outputs.h", std::string{spark_outputs}},

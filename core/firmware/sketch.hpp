@@ -6,6 +6,7 @@
 #include <vector>
 #include "board/bus_part.hpp"
 #include "board/family.hpp"
+#include "driver/register_map.hpp"
 #include "quantity/result.hpp"
 #include "routine/program.hpp"
 #include "timing/pwm_timer.hpp"
@@ -19,7 +20,10 @@ struct SketchOutput {
                                                          ///< backwards); enable: of a stepper, active low
     bool inverted = false;                               ///< the pin is low while the load is on
     std::optional<timing::PwmTimerResult> second_pwm{};  ///< of a bridge with two inputs: of the second, which is `direction`
-    int block = 0;  ///< ticks of a block of whole cycles of the mains that it gives or withholds; 0: none
+    const driver::RegisterMap* registers = nullptr;      ///< of a driver whose settings are registers, and what they are given
+    std::vector<driver::RegisterWrite> register_writes{};
+    std::optional<board::Pin> select{};  ///< its select line, or its one serial wire
+    int block = 0;                       ///< ticks of a block of whole cycles of the mains that it gives or withholds; 0: none
 };
 
 /// A pin that no cue drives and that must stand at a level.
@@ -41,6 +45,10 @@ struct SketchModel {
     bool watchdog = false;
     std::optional<board::BusPart> clock;  ///< on the two-wire bus
     std::optional<board::Pin> crossing;   ///< at which the mains' crossings come in
+    struct RegisterBus {
+        std::optional<board::Pin> clock, out, in;
+    };
+    RegisterBus register_bus;  ///< that drivers whose settings are registers share
 };
 
 struct SketchFile {

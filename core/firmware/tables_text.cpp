@@ -290,6 +290,8 @@ std::string switchesText(const Program& program, bool linked, bool saves) {
     put("BRAKES", brakesAny(program), "outputs that can brake");
     put("MAINS", std::any_of(program.outputs.begin(), program.outputs.end(), [](const auto& each) { return each.half_waves > 0.0; }),
         "outputs that are fired into half-waves of the mains");
+    put("CONFIGURES", std::any_of(program.outputs.begin(), program.outputs.end(), [](const auto& each) { return each.configured; }),
+        "outputs whose driver is told its settings at the start");
     put("FOLLOWERS", !program.followers.empty(), "outputs that follow an input");
     put("LOOPS", !program.loops.empty(), "outputs that hold a reading");
     put("ROLLS",

@@ -28,6 +28,7 @@ const std::vector<Column>& driverColumns() {
                                     .column("current_sense", &driver::DriverPart::current_sense)
                                     .column("theta_ja", &driver::DriverPart::theta_ja)
                                     .column("inputs", &driver::DriverPart::inputs)
+                                    .column("registers", &driver::DriverPart::registers)
                                     .list();
     return columns;
 }

@@ -6,6 +6,7 @@
 #include <string_view>
 #include <vector>
 #include "driver/bridge_states.hpp"
+#include "driver/register_map.hpp"
 #include "kinds/facet.hpp"
 #include "kinds/words.hpp"
 
@@ -59,10 +60,11 @@ struct Wiring {
     const Pairing* chosen = nullptr;
     bool inverted = false;
     bool mains = false;
-    std::string pin, it, rail, logic;    ///< "board D9", "Rain ", its rail's name, "board 5 V"
-    std::string crossing;                ///< the pin at which the mains' crossings come in; empty: none yet
-    bool crossing_wired = false;         ///< another tells them already: one line is enough
-    std::optional<Resistance> resistor;  ///< in front of a bare LED
+    std::string pin, it, rail, logic;                            ///< "board D9", "Rain ", its rail's name, "board 5 V"
+    std::vector<std::pair<std::string, std::string>> registers;  ///< ends at its register lines, and "board D13" of each; none: to come
+    std::string crossing;                                        ///< the pin at which the mains' crossings come in; empty: none yet
+    bool crossing_wired = false;                                 ///< another tells them already: one line is enough
+    std::optional<Resistance> resistor;                          ///< in front of a bare LED
     std::vector<Wire>& wires;
     void wire(std::string from, std::string to, std::string note = "") const;
     /// With a resistor in it where there is one.
@@ -167,6 +169,10 @@ struct DriverKind {
 }
 /// Every class, in the order of their names.
 [[nodiscard]] const std::vector<const DriverKind*>& driverKinds();
+/// The table of its registers; nullptr where it has none, or none that is known.
+[[nodiscard]] inline const driver::RegisterMap* registersOf(const driver::DriverPart& driver) {
+    return driver::findRegisterMap(driver.registers);
+}
 /// An input for each end of its motor: it is told to drive either way, to brake and to coast.
 [[nodiscard]] inline bool hasTwoInputs(const driver::DriverPart& driver) {
     return driverKind(driver).two_ends && driver.inputs == driver::BridgeInputs::TwoInputs;

@@ -121,6 +121,7 @@ std::vector<routine::ChannelNumbers> channelNumbers(const project::Project& proj
         numbers.remembered = channel.remembers;
         numbers.both_ways = planned.both_ways;
         numbers.two_inputs = planned.two_inputs;
+        numbers.configured = planned.registers.has_value();
         numbers.brakes = planned.two_inputs && !planned.latch && channel.signal.at_rest == project::AtRest::Brake;
         numbers.turn_pause = channel.signal.turn_pause;
         channels.push_back(numbers);

@@ -185,6 +185,35 @@ void judgeUntested(const project::Channel& channel, const actuator::PartHead& he
          {}});
 }
 
+// What its driver is told at start, where it is told anything.
+std::optional<RegisterPlan> registersFor(const project::Channel& channel, const driver::DriverPart& driver, const ChannelPlan& out,
+                                         ChannelStage& stage) {
+    const auto* map = driver::findRegisterMap(driver.registers);
+    if (map == nullptr || !kinds::isSteps(out.signal)) return std::nullopt;
+    RegisterPlan plan{map, {}, ""};
+    if (!driver.sense_resistor || !kinds::known(out.chosen->numbers.drive_current)) {
+        plan.refused = "its sense resistor or its motor's current is not known, and its current is set by them";
+        return plan;
+    }
+    driver::ChopperSettings in;
+    in.sense_resistor = *driver.sense_resistor;
+    in.peak = of<Current>(out.chosen->numbers.drive_current);
+    in.microsteps = channel.signal.microsteps;
+    in.stall_level = channel.signal.stall_level;
+    auto worked = driver::chopperRegisters(*map, in);
+    if (worked) {
+        stage.workings.push_back({"its current, as its register holds it", Stage::Pulse, channel.id, worked->steps, worked->verdict});
+        plan.writes = std::move(worked->result.writes);
+    } else {
+        plan.refused = fmt::format("its registers take no {} of {}: {}",
+                                   worked.error().field == "peak"         ? "current"
+                                   : worked.error().field == "microsteps" ? "micro-steps"
+                                                                          : "stall level",
+                                   worked.error().value, worked.error().accepted);
+    }
+    return plan;
+}
+
 // The chosen part on the chosen driver.
 void judgeChoice(const project::Channel& channel, const ChannelReads& reads, const actuator::Part& part, ChannelStage& stage,
                  Catalogue& catalogue, bool cures) {
@@ -199,6 +228,7 @@ void judgeChoice(const project::Channel& channel, const ChannelReads& reads, con
     out.both_ways = (kinds::canDrive(driver, match::Method::BothWays) && !out.latch) || out.signal == SignalKind::SpeedPulse ||
                     out.signal == SignalKind::StepRate;
     out.two_inputs = kinds::hasTwoInputs(driver) && (out.signal == SignalKind::Pwm || out.signal == SignalKind::Switched || out.latch);
+    out.registers = registersFor(channel, driver, out, stage);
     out.inverted = out.signal == SignalKind::FanPwm;
     if (out.inverted && channel.safe == project::SafeState::Off) stage.findings.push_back(neverOff(channel, part, out, catalogue));
     stage.workings.insert(stage.workings.end(), out.chosen->workings.begin(), out.chosen->workings.end());

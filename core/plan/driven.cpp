@@ -106,6 +106,7 @@ std::optional<Reason> reasonOf(const project::Project& project, const project::P
     if (kinds::isSteps(planned.signal) && isPlaced(planned) && !asked.loop && channel.signal.let_go_after && channel.enable_pin.empty())
         return Reason{"it is to be let go at rest, and its driver's enable line has no pin",
                       {{"Hold it for ever", {{path + "signal/let_go_after", ""}}, "its driver and motor stay warm"}}};
+    if (planned.registers && planned.registers->writes.empty()) return Reason{planned.registers->refused, {}};
     if (asked.loop && asked.in_proportion)
         return Reason{"a follower in proportion and a loop both set its power: the loop would never be heard", {}};
     return std::nullopt;
@@ -219,6 +220,9 @@ std::vector<IdleLine> idleLines(const project::Channel& channel, const ChannelPl
                          channel.name + (planned.two_inputs ? ": its second input, so that it coasts" : ": one direction")});
     if (!channel.enable_pin.empty())
         lines.push_back({channel.enable_pin, steps, channel.name + (steps ? ": its driver asleep, active low" : ": off")});
+    // Its chip is not spoken to: a serial line is high at rest, and so is a select line.
+    if (!channel.select_pin.empty() && planned.registers)
+        lines.push_back({channel.select_pin, true, channel.name + ": its driver is not spoken to"});
     return lines;
 }
 

@@ -50,6 +50,11 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
                 return fail(ErrorCode::Missing, "channels/" + channel->id + "/direction_pin", channel->direction_pin,
                             "a pin of this board");
         }
+        if (planned.registers) {
+            out.registers = planned.registers->map;
+            out.register_writes = planned.registers->writes;
+            out.select = board::pinNamed(model.family, channel->select_pin);
+        }
         if (const auto& output = model.program.outputs[model.outputs.size()];
             (output.turns || planned.latch || planned.two_inputs) && !isBeaten(planned)) {
             out.second_pwm = planned.second_pwm;
@@ -73,6 +78,9 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
     }
     for (const auto& line : idle) hold(line);
     model.watchdog = project.board.watchdog;
+    model.register_bus = {board::pinNamed(model.family, project.board.register_clock_pin),
+                          board::pinNamed(model.family, project.board.register_out_pin),
+                          board::pinNamed(model.family, project.board.register_in_pin)};
     model.crossing = board::pinNamed(model.family, project.board.crossing_pin);
     if (project.board.clock != project::BusClock::None)
         if (const auto* part = board::findBusPart(nameOf(project.board.clock))) model.clock = *part;

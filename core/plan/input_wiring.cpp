@@ -46,6 +46,7 @@ InputCircuit circuitOf(const project::Project& project, const project::Input& in
         case Wired::Usual:
         case Wired::Contact:
         case Wired::OpenCollector:
+        case Wired::DriverLine:
         case Wired::ZeroCross: circuit.most = of<Voltage>(logic); break;
         case Wired::Potentiometer: circuit.most = circuit.fed; break;
         case Wired::PoweredSensor: circuit.most = input.output_volts ? input.output_volts : circuit.fed; break;
@@ -138,6 +139,8 @@ std::vector<Wire> inputWires(const project::Project& project, const project::Inp
                     through(pin, it + "middle", circuit.bottom, ": its burden, fitted before a wire goes through the transformer"),
                     through(logic, it + "middle", middle),
                     through(it + "middle", "ground", middle, ", with 10 µF across it")};
+        case Wired::DriverLine:
+            return {{it + "driver's line", pin, "it drives its wire itself, at the volts of the driver's logic supply; no pull-up"}};
         case Wired::ZeroCross:
             return {{pin, it + "coupler, collector", pull},
                     {it + "coupler, emitter", "ground", ""},
@@ -190,6 +193,7 @@ std::vector<std::string> inputParts(const project::Project& project, const proje
         case Wired::CurrentTransformer:
             return {"current transformer, " + input.name, fmt::format("resistor {}, its burden", displayPlain(circuit.bottom)),
                     "two resistors 10 kΩ and a capacitor 10 µF, its middle"};
+        case Wired::DriverLine: return {};
         case Wired::ZeroCross: return {"zero-cross coupler with two resistors for the mains, " + input.name};
         default: return {labelOf(input.kind)};
     }

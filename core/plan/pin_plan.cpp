@@ -55,8 +55,21 @@ std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& ch
              (plan.both_ways && !isBeaten(plan) && routine::turnsRound(routine, channel.id)))
         lines.push_back({"direction", "direction_pin", channel.direction_pin});
     if (kinds::isSteps(plan.signal)) lines.push_back({"enable", "enable_pin", channel.enable_pin});
+    if (plan.registers)
+        lines.push_back(
+            {plan.registers->map->bus == driver::RegisterBus::Spi ? "select" : "serial line", "select_pin", channel.select_pin});
     if (!channel.tach_pin.empty()) lines.push_back({"tach", "tach_pin", channel.tach_pin, false});
     return lines;
+}
+
+std::vector<PinLine> sharedLines(const Plan& plan, const project::Board& board) {
+    const bool clocked = std::any_of(plan.channels.begin(), plan.channels.end(), [](const ChannelPlan& channel) {
+        return channel.registers && channel.registers->map->bus == driver::RegisterBus::Spi;
+    });
+    if (!clocked) return {};
+    return {{"Registers: clock", "register_clock_pin", board.register_clock_pin},
+            {"Registers: data out", "register_out_pin", board.register_out_pin},
+            {"Registers: data in", "register_in_pin", board.register_in_pin, false}};
 }
 
 bool beats(const Plan& plan) {
@@ -102,6 +115,7 @@ std::vector<board::PinWish> pinWishes(const project::Project& project, const Pla
     if (project.board.clock != project::BusClock::None)
         for (const auto& [name, pin] : family.bus)
             wish("board/clock/" + std::string{name}, "Clock (" + std::string{name} + ")", std::string{pin}, false);
+    for (const auto& line : sharedLines(plan, project.board)) wish("board/" + std::string{line.field}, line.name, line.pin, line.output);
     if (fires(plan)) wish("board/crossing_pin", "Mains crossings", project.board.crossing_pin, false).interrupt = family.emulated;
     for (const auto& input : project.inputs) {
         if (!project::hasPin(input.kind)) continue;

@@ -14,6 +14,9 @@ struct PinLine {
     bool pwm = false;  ///< it gets pulses of the frequency that its channel's own pin gets
 };
 [[nodiscard]] std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& channel, const routine::Routine& routine);
+/// Lines of the board's own that its channels share: of drivers whose settings are registers on a bus with a clock. `field` is of the
+/// board.
+[[nodiscard]] std::vector<PinLine> sharedLines(const Plan& plan, const project::Board& board);
 /// True when servos or steppers need the board's beat timer.
 [[nodiscard]] bool beats(const Plan& plan);
 /// Whether a timer times the firing into half-waves of the mains.

@@ -38,6 +38,7 @@ public:
             if (!channel.pin.empty()) main(channel, planned);
         }
         if (fires_) crossings();
+        for (const auto& line : sharedLines(plan_, project_.board)) shared(line);
         for (const auto& input : project_.inputs) {
             if (input.pin.empty()) continue;
             const auto pin = common(input.name, input.pin, "inputs/" + input.id + "/pin", "", std::nullopt, false);
@@ -147,6 +148,14 @@ private:
     }
 
     void lines(const project::Channel& channel, ChannelPlan& planned) {
+        if (planned.registers && channel.signal.stall_level &&
+            std::none_of(project_.inputs.begin(), project_.inputs.end(),
+                         [](const project::Input& input) { return input.wired == project::Wired::DriverLine; }))
+            add({"stall-unread", Severity::Warn,
+                 fmt::format("{}'s driver looks for a stall, and no input reads its line: add a sensor whose wire goes to a driver's line, "
+                             "and let a cue ask for it.",
+                             channel.name)},
+                Stage::Pins, channel.id);
         for (const auto& line : linesOf(planned, channel, project_.routine)) {
             const std::string path = "channels/" + channel.id + "/" + line.field, name = channel.name + " (" + line.name + ")";
             if (line.pin.empty()) {
@@ -166,6 +175,17 @@ private:
                     Stage::Pins, channel.id);
             plan_.pins.push_back({line.pin, channel.id, std::string{line.name} + " of " + channel.name, Verdict::Holds, line.output});
         }
+    }
+
+    // One line for all the drivers that hang on it.
+    void shared(const PinLine& line) {
+        const std::string path = "board/" + std::string{line.field};
+        if (line.pin.empty()) {
+            plan_.missing.push_back({path, std::string{line.name} + " pin", "any free pin", Stage::Pins, ""});
+            return;
+        }
+        (void)common(line.name, line.pin, path, "", std::nullopt, line.output);
+        plan_.pins.push_back({line.pin, "registers", line.name, Verdict::Holds, line.output});
     }
 
     // One line for all that is fired into half-waves.

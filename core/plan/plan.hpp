@@ -5,6 +5,7 @@
 #include <optional>
 #include <string>
 #include <vector>
+#include "driver/register_map.hpp"
 #include "match/rank.hpp"
 #include "project/facts.hpp"
 #include "quantity/shared.hpp"
@@ -76,6 +77,14 @@ struct MainsPlan {
     int together = 1;               ///< cycles that the sketch gives or withholds together
 };
 
+/// What a driver whose settings are registers is told at start.
+struct RegisterPlan {
+    const driver::RegisterMap* map = nullptr;
+    std::vector<driver::RegisterWrite> writes;  ///< empty: `refused` says why
+    std::string refused;
+    friend bool operator==(const RegisterPlan&, const RegisterPlan&) = default;
+};
+
 /// A channel's numbers.
 struct ChannelPlan {
     std::string id;
@@ -91,6 +100,7 @@ struct ChannelPlan {
     std::string not_driven;   ///< why the sketch cannot command it as it is planned; empty: it can, or waits for a figure
     std::optional<timing::PwmTimerResult> pwm;
     std::optional<timing::PwmTimerResult> second_pwm;  ///< of a bridge's second input
+    std::optional<RegisterPlan> registers;             ///< of a driver that has some
     std::optional<Duration> latch;                     ///< of a coil that latches: each of its pulses
     MotionPlan motion;
     std::optional<MainsPlan> mains;

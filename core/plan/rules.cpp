@@ -105,6 +105,7 @@ constexpr std::array table{
     Rule{"timer-clash", S::Pins, stop, Cure::Edit},
     Rule{"fan-wrong-pwm", S::Pins, stop, Cure::Edit},
     Rule{"grounds-short", S::Pins, warn, Cure::Edit},
+    Rule{"stall-unread", S::Pins, warn, Cure::Words},
     Rule{"pins-short", S::Pins, stop, Cure::Words},
     Rule{"pins-open", S::Pins, note, Cure::Edit},
     Rule{"board-changed", S::Pins, stop, Cure::Edit},

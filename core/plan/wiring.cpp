@@ -74,6 +74,28 @@ std::vector<Wire> wiring(const project::Project& project, const project::Parts& 
     return wires;
 }
 
+namespace {
+
+// The ends of a driver's register lines that have a pin, and which.
+std::vector<std::pair<std::string, std::string>> registerLines(const project::Project& project, const project::Channel& channel,
+                                                               const ChannelPlan& planned) {
+    std::vector<std::pair<std::string, std::string>> lines;
+    if (!planned.registers) return lines;
+    const auto line = [&](const char* end, const std::string& pin) {
+        if (!pin.empty()) lines.emplace_back(end, "board " + pin);
+    };
+    const auto& board = project.board;
+    if (planned.registers->map->bus == driver::RegisterBus::SingleWire) {
+        line(driver::serial_end, channel.select_pin);
+        return lines;
+    }
+    const std::string* const pins[] = {&channel.select_pin, &board.register_clock_pin, &board.register_out_pin, &board.register_in_pin};
+    for (std::size_t k = 0; k < driver::register_ends.size(); ++k) line(driver::register_ends[k], *pins[k]);
+    return lines;
+}
+
+}  // namespace
+
 std::vector<Wire> gadgetWires(const project::Project& project, const project::Parts& parts, const Plan& plan) {
     std::vector<Wire> wires;
     bool told = false;  // where the crossings are
@@ -96,6 +118,7 @@ std::vector<Wire> gadgetWires(const project::Project& project, const project::Pa
                                  channel.name + " ",
                                  rail_name,
                                  logicSupply(project),
+                                 registerLines(project, channel, planned),
                                  project.board.crossing_pin,
                                  told,
                                  resistor,

@@ -123,6 +123,10 @@ void describe(Visitor& v, Board& b) {
       Meta{.label = "Mains crossings come in at",
            .hint = "the phase control board's zero-cross output, or a coupler's",
            .stage = Stage::Pins});
+    v("register_clock_pin", b.register_clock_pin,
+      Meta{.label = "Registers: clock", .hint = "SCK, for all drivers whose settings are registers on such a bus", .stage = Stage::Pins});
+    v("register_out_pin", b.register_out_pin, Meta{.label = "Registers: data out", .hint = "to their SDI", .stage = Stage::Pins});
+    v("register_in_pin", b.register_in_pin, Meta{.label = "Registers: data in", .hint = "from their SDO", .stage = Stage::Pins});
     v("ground_strip", b.ground_strip, Meta{.label = "Ground strip fitted", .hint = "a row that all grounds meet on", .stage = Stage::Pins});
 }
 
@@ -187,6 +191,13 @@ void describe(Visitor& v, Signal& s) {
            .least = 1.0,
            .least_itself = true,
            .most = 256.0});
+    v("stall_level", s.stall_level,
+      Meta{.label = "Sees a stall at",
+           .hint = "as its driver's register takes it: try it by hand, a finger on the shaft. Empty: it does not look",
+           .stage = Stage::Pulse,
+           .least = -64.0,
+           .least_itself = true,
+           .most = 255.0});
     v("soft_start", s.soft_start, Meta{.label = "Soft start over", .stage = Stage::Pulse, .least_itself = true, .most = 5.0});
     v("turn_pause", s.turn_pause,
       Meta{.label = "Stands still before it turns round",
@@ -291,6 +302,8 @@ void describe(Visitor& v, Channel& c) {
     v("direction_pin", c.direction_pin, Meta{.label = "Direction, or second input", .stage = Stage::Pins});
     v("enable_pin", c.enable_pin, Meta{.label = "Enable pin", .stage = Stage::Pins});
     v("tach_pin", c.tach_pin, Meta{.label = "Tach pin", .stage = Stage::Pins});
+    v("select_pin", c.select_pin,
+      Meta{.label = "Select, or serial line", .hint = "of a driver whose settings are registers", .stage = Stage::Pins});
     v("signal", c.signal, Meta{});
     v("off_delay", c.off_delay,
       Meta{.label = "Runs on for",

@@ -26,7 +26,18 @@ enum class Nearby { AdultsOnly, Visitors, Children };
 /// From Word on it has no pin, but for the tach.
 enum class InputKind { Button, FloatSwitch, EndSwitch, Sensor, Position, Knob, Level, Tach, Word, Number, Counter, Days };
 /// What an input's wires go to.
-enum class Wired { Usual, Contact, OpenCollector, PoweredSensor, Potentiometer, Divider, Thermistor, CurrentTransformer, ZeroCross };
+enum class Wired {
+    Usual,
+    Contact,
+    OpenCollector,
+    PoweredSensor,
+    Potentiometer,
+    Divider,
+    Thermistor,
+    CurrentTransformer,
+    ZeroCross,
+    DriverLine
+};
 /// At power-up, on stop, on a lost link, on an interlock: off (a mover stands still), on, or, of a mover, at its start.
 enum class SafeState { Off, On, Start };
 /// What a level's reading stands for.
@@ -94,6 +105,7 @@ struct Signal {
     Fraction duty = of<Fraction>(1.0);
     Duration soft_start = of<Duration>(0.3);
     Count microsteps = of<Count>(16.0);
+    std::optional<Count> stall_level;  ///< of a driver that looks for a stall itself, as its register takes it; absent: it does not look
     AtRest at_rest = AtRest::Coast;
     std::optional<Duration> let_go_after;  ///< of what is sent to places: it stands so long before nothing holds it any more; absent: never
     ShareOf share_of = ShareOf::Power;
@@ -151,6 +163,7 @@ struct Channel {
     std::string direction_pin;  ///< where its driver has such a line
     std::string enable_pin;
     std::string tach_pin;
+    std::string select_pin;  ///< of a driver whose settings are registers: its select line, or the one serial wire
     Signal signal;
     Duration off_delay{};
     SafeState safe = SafeState::Off;
@@ -193,11 +206,12 @@ enum class BusClock { None, Bcd };
 struct Board {
     board::BoardForm form = board::BoardForm::Uno16;
     std::string rail;
-    bool ground_strip = false;        ///< grounds meet on a strip, not on the board's pins
-    std::string crossing_pin;         ///< at which the mains' zero crossings come in, for all that is fired into its half-waves
-    BusClock clock = BusClock::None;  ///< on the two-wire bus
-    bool watchdog = false;            ///< a sketch that hangs for a quarter of a second starts anew, in its safe state
-    bool radio = false;               ///< the link goes through the air: a serial radio module, or the board's own
+    bool ground_strip = false;  ///< grounds meet on a strip, not on the board's pins
+    std::string crossing_pin;   ///< at which the mains' zero crossings come in, for all that is fired into its half-waves
+    std::string register_clock_pin, register_out_pin, register_in_pin;  ///< of drivers whose settings are registers on a bus with a clock
+    BusClock clock = BusClock::None;                                    ///< on the two-wire bus
+    bool watchdog = false;  ///< a sketch that hangs for a quarter of a second starts anew, in its safe state
+    bool radio = false;     ///< the link goes through the air: a serial radio module, or the board's own
     friend bool operator==(const Board&, const Board&) = default;
 };
 
@@ -229,9 +243,9 @@ struct Project {
     return isAnalogue(kind) || kind == InputKind::Tach || kind == InputKind::Number;
 }
 /// Whether it is true while high, as said or as usual for its kind: a contact to ground, with its pull-up, is true while low; a
-/// reading from its upper level on.
+/// reading from its upper level on, and a driver's own line while it is high.
 [[nodiscard]] constexpr bool activeHigh(const Input& input) {
-    return input.active_high.value_or(isReading(input.kind));
+    return input.active_high.value_or(isReading(input.kind) || input.wired == Wired::DriverLine);
 }
 /// The same of its pin, for what is a contact: a reading has no level that means 'true'.
 [[nodiscard]] constexpr bool pinActiveHigh(const Input& input) {
@@ -350,7 +364,8 @@ HINGE_NAMES(Wired, N{T::Usual, "usual", "as is usual for its kind"}, N{T::Contac
             N{T::Potentiometer, "potentiometer", "a potentiometer"}, N{T::Divider, "divider", "a divider of two resistors"},
             N{T::Thermistor, "thermistor", "a thermistor and a resistor"},
             N{T::CurrentTransformer, "current-transformer", "a current transformer with its burden"},
-            N{T::ZeroCross, "zero-cross", "a coupler at the mains' zero crossings"});
+            N{T::ZeroCross, "zero-cross", "a coupler at the mains' zero crossings"},
+            N{T::DriverLine, "driver-line", "a line of a driver: it stalls, or has a fault"});
 HINGE_NAMES(SafeState, N{T::Off, "off", "off, or standing still"}, N{T::On, "on", "on"}, N{T::Start, "start", "at the start of its move"});
 HINGE_NAMES(Measures, N{T::Counts, "counts", "counts only"}, N{T::Temperature, "temperature", "a temperature"},
             N{T::Angle, "angle", "an angle"}, N{T::Length, "length", "a length or level"}, N{T::Current, "current", "a current"});

@@ -323,6 +323,7 @@ std::optional<Error> addOutputs(Program& program, const Routine& routine, const 
         if (channel.rest == Rest::On && channel.places)
             return Error{ErrorCode::Conflict, "channels/" + channel.id + "/safe", "on",
                          channel.name + " is sent to places: standing still, or at its start"};
+        output.configured = channel.configured;
         if (channel.places) {
             if (channel.rest == Rest::Start)
                 output.rest_parameter = addParameter(

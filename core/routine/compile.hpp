@@ -21,6 +21,7 @@ struct ChannelNumbers {
     bool of_volts = false;         ///< … and its shares are of the rms volts
     bool two_inputs = false;       ///< its bridge has an input for each end of the motor, so that cues can brake it …
     bool brakes = false;           ///< … and it is braked whenever it is off
+    bool configured = false;       ///< its driver is told its settings at the start
     double step_rate = 0.0;        ///< of a stepper that goes on: steps a second at full speed; 0: it is none
     std::int32_t pulse_still = 0;  ///< of a servo that turns on: half microseconds at which it stands still; 0: it is none
     /// Of what is sent to places: how an angle [rad] or way [m] becomes half microseconds or steps.

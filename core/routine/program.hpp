@@ -82,6 +82,7 @@ struct ProgramOutput {
     bool of_volts = false;         ///< … and its shares are of the rms volts, not of the power
     bool two_inputs = false;       ///< its bridge has an input for each end of the motor: off it coasts, or brakes …
     bool brakes = false;           ///< … always, and not only where a cue says so
+    bool configured = false;       ///< its driver is told its settings at the start, and moves nothing before
     int let_go_parameter = -1;     ///< of what is sent to places: index: ticks at rest until it is let go; -1: it holds for ever
     friend bool operator==(const ProgramOutput&, const ProgramOutput&) = default;
 };

@@ -92,6 +92,7 @@ void InterpretedBoard::setRate(int index, double rate) {
 void InterpretedBoard::cutPower() {
     state_ = routine::powerBack(program(), state_);
     latches_.clear(), turning_.clear();  // the sketch has forgotten them
+    for (const auto output : silent_) state_.output(output).unready = 1;
     for (std::size_t p = 0; p < saved_.size(); ++p) routine::setNumber(state_, p, saved_[p]);
     lookAtOutputs();
 }

@@ -24,6 +24,11 @@ public:
     void disturb(int output, double how_much) override { bench_.disturb(output, how_much); }
     /// Power goes and comes back.
     void cutPower() override;
+    /// The driver of an output whose settings are registers does not answer, from the start on.
+    void silence(std::size_t output) {
+        silent_.push_back(output);
+        state_.output(output).unready = 1;
+    }
     [[nodiscard]] plant::Observation observe() const override;
     /// On and off of each output, one edge a change; the PWM inside is not drawn.
     [[nodiscard]] const std::vector<plant::Edge>& edges() const override { return edges_; }
@@ -47,6 +52,7 @@ private:
     std::vector<spark::StepRate> turning_;  ///< of steppers that go on
     std::vector<double> shares_, places_;
     std::vector<std::uint8_t> loose_;
+    std::vector<std::size_t> silent_;
     std::vector<std::uint8_t> was_on_;  ///< as the last tick left them
     bool pulses_ = false;               ///< whether any input has ever pulsed
     spark::Talk talk_{-1, 0, 0, 0, 0, 0};

@@ -67,6 +67,15 @@ TEST(Facts, everyLabelledFactStandsSomewhere) {
                                         {{"channels/wheel/actuator", "servo_micro_turning"},
                                          {"channels/wheel/drive/part", "straight_from_pin"},
                                          {"channels/wheel/rail", "servo"}});
+    // What only a driver has whose settings are registers.
+    model.project = hinge::test::edited(project::addRunningChannel(model.project, project::ChannelKind::Turn, "crane"),
+                                        {{"channels/crane/actuator", "stepper_42mm_short"},
+                                         {"channels/crane/drive/part", "chopper_serial_strong"},
+                                         {"channels/crane/rail", "movers"},
+                                         {"channels/crane/demand/mass", "60 g"},
+                                         {"channels/crane/demand/arm", "80 mm"},
+                                         {"channels/crane/demand/angle", "90 deg"},
+                                         {"channels/crane/demand/time", "2 s"}});
     // What only something has that is fired into half-waves of the mains.
     model.project = hinge::test::edited(project::addRunningChannel(model.project, project::ChannelKind::Switch, "dimmed"),
                                         {{"channels/dimmed/demand/feeding", "mains"},

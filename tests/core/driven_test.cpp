@@ -39,6 +39,10 @@ void PrintTo(const Undriven& c, std::ostream* out) {
 const Edits turn{{"channels/it/demand/mass", "60 g"},           {"channels/it/demand/arm", "80 mm"},
                  {"channels/it/demand/angle", "90 deg"},        {"channels/it/demand/time", "2 s"},
                  {"channels/it/calibration/pulse_min", "1 ms"}, {"channels/it/calibration/pulse_max", "2 ms"}};
+Edits withMore(Edits edits, const Edits& more) {
+    edits.insert(edits.end(), more.begin(), more.end());
+    return edits;
+}
 class NotDriven : public testing::TestWithParam<Undriven> {};
 TEST_P(NotDriven, isAStopAtCodeAndTheSketchIsRefused) {
     const auto& c = GetParam();
@@ -91,7 +95,10 @@ INSTANTIATE_TEST_SUITE_P(
                  "ssr_zero_2a",
                  {{"channels/it/demand/feeding", "mains"}, {"channels/it/demand/power", "60 W"}, {"channels/it/demand/dimmed", "yes"}},
                  "want a phase control board"},
-        Undriven{"aSerialChopper", ChannelKind::Turn, "stepper_42mm_short", "chopper_serial_quiet", turn, "registers"},
+        Undriven{"microStepsThatNoRegisterHolds", ChannelKind::Turn, "stepper_42mm_short", "chopper_serial_quiet",
+                 withMore(turn, {{"channels/it/signal/microsteps", "10"}}), "micro-steps of 10"},
+        Undriven{"aStallLevelThatNoRegisterHolds", ChannelKind::Turn, "stepper_42mm_short", "chopper_serial_strong",
+                 withMore(turn, {{"channels/it/signal/stall_level", "64"}}), "-64 to 63"},
         Undriven{"AMisfit", ChannelKind::Turn, "stepper_42mm_short", "mosfet_logic_30v", turn, "cannot drive"},
         Undriven{"SharesOfARelay",
                  ChannelKind::Switch,

@@ -103,8 +103,21 @@ TEST(Kinds, everyDriversWiresReachItsLoad) {
         driver::DriverPart driver;
         driver.driver_class = kind->of;
         std::vector<Wire> wires;
-        kind->wires(Wiring{channel, nullptr, driver, nullptr, false, kind->alternating, "board D9", "it ", "movers", "board 5 V", "", false,
-                           std::nullopt, wires});
+        kind->wires(Wiring{channel,
+                           nullptr,
+                           driver,
+                           nullptr,
+                           false,
+                           kind->alternating,
+                           "board D9",
+                           "it ",
+                           "movers",
+                           "board 5 V",
+                           {},
+                           "",
+                           false,
+                           std::nullopt,
+                           wires});
         const auto any = [&](const std::string& end) {
             return std::any_of(wires.begin(), wires.end(), [&](const Wire& wire) { return wire.from == end || wire.to == end; });
         };

@@ -39,6 +39,31 @@ bool held = false, in_call = false;
 std::vector<void (*)()> waiting;
 std::deque<std::pair<std::uint64_t, std::string>> script;
 
+// A chip with registers of 32 bits, frames of 40 in mode 3.
+struct Chip {
+    int select = -1, clock = -1, out = -1, in = -1, bits = 0;
+    std::map<int, std::uint32_t> registers;
+    std::uint64_t frame = 0;
+    std::uint32_t answer = 0;
+    bool selected = false;
+} chip;
+void chipHears(int number, bool high) {
+    if (number == chip.select) {
+        if (!high) chip.frame = 0, chip.bits = 0;
+        else if (chip.bits == 40) {
+            const int address = static_cast<int>(chip.frame >> 32 & 0x7F);
+            const bool writes = (chip.frame >> 39 & 1) != 0;
+            if (writes) chip.registers[address] = static_cast<std::uint32_t>(chip.frame);
+            chip.answer = writes ? static_cast<std::uint32_t>(chip.frame) : chip.registers[address];
+        }
+        chip.selected = !high;
+        if (high) pins[chip.in].outside = true;
+    } else if (number == chip.clock && chip.selected) {
+        if (high) chip.frame = chip.frame << 1 | (pins[chip.out].level ? 1 : 0), ++chip.bits;
+        else pins[chip.in].outside = chip.bits >= 8 && chip.bits < 40 && (chip.answer >> (39 - chip.bits) & 1) != 0;
+    }
+}
+
 void tell(int number, Pin& pin) {
     const auto channel = channels.find(pin.channel);
     const bool level = channel != channels.end() ? channel->second.high : pin.level;
@@ -66,6 +91,11 @@ void outside(const std::string& line) {
         const bool level = value != 0, edge = level != pin.outside;
         pin.outside = level;
         if (edge && pin.call != nullptr && (level ? pin.rising : pin.falling)) interrupt(pin.call);
+    } else if (int out = 0, in = 0, address = 0; std::string{what} == "chip") {
+        unsigned held = 0;
+        (void)std::sscanf(line.c_str(), "%*s %d %d %d %d %d %u", &where, &value, &out, &in, &address, &held);
+        chip = {where, value, out, in, 0, {{address, held}}, 0, 0, false};
+        pins[in].outside = true;
     } else if (std::string{what} == "adc") {
         readings[where] = value;
     } else if (std::sscanf(line.c_str(), "say %63s", hex) == 1) {
@@ -136,7 +166,9 @@ bool isOpen(int number) {
 }
 void put(int number, bool high) {
     Pin& pin = pins[number];
+    const bool edge = pin.level != high;
     pin.level = high;
+    if (edge) chipHears(number, high);
     tell(number, pin);
 }
 bool get(int number) {

@@ -59,6 +59,7 @@ TEST(DeskBoard, aBridgeGoesBothWaysOnAnEsp32) {
     test::playBothWays("esp32", desk("esp32"));
     test::playTwoInputs("esp32", desk("esp32"));
     test::playLetGo("esp32", desk("esp32"));
+    test::playRegisters("esp32", desk("esp32"));
 }
 TEST(DeskBoard, aServoTurnsOnBothWaysOnAnEsp32) {
     test::playTurningServo("esp32", desk("esp32"));

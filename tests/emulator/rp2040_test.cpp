@@ -32,6 +32,7 @@ TEST_F(Rp2040, aBridgeGoesBothWays) {
     test::playBothWays("rp2040", test::onRp2040);
     test::playTwoInputs("rp2040", test::onRp2040);
     test::playLetGo("rp2040", test::onRp2040);
+    test::playRegisters("rp2040", test::onRp2040);
 }
 
 TEST_F(Rp2040, aServoTurnsOnBothWays) {

@@ -1,6 +1,7 @@
 // Runs a program on an emulated RP2040, and says every change of a pin that it drives, and what it sends.
 //   node run.mjs PROGRAM.bin LAST_MICROSECOND < SCRIPT > HEARD
-// SCRIPT: lines in time, "US pin GPIO LEVEL", "US adc GPIO TWELVE_BITS" or "US say HEX_BYTES". HEARD: lines "pin NANOSECOND GPIO LEVEL",
+// SCRIPT: lines in time, "US pin GPIO LEVEL", "US adc GPIO TWELVE_BITS", "US say HEX_BYTES", or "US chip SELECT CLOCK OUT IN ADDRESS VALUE": at
+// those pins hangs a chip with registers of 32 bits, frames of 40 in mode 3, whose one known register is that. HEARD: lines "pin NANOSECOND GPIO LEVEL",
 // "sent NANOSECOND BYTE" and "watchdog NANOSECOND".
 import { readFileSync } from 'node:fs';
 import { RP2040 } from 'rp2040js';
@@ -18,11 +19,29 @@ function reset() {
 }
 reset();
 const now = () => Math.round(mcu.clock.nanos);
+let chip = null;
+function chipHears(gpio, high) {
+  if (gpio === chip.select) {
+    if (!high) chip.frame = 0n, chip.bits = 0;
+    else if (chip.bits === 40) {
+      const address = Number(chip.frame >> 32n & 0x7fn), value = chip.frame & 0xffffffffn, writes = chip.frame >> 39n & 1n;
+      if (writes) chip.registers.set(address, value);
+      chip.answer = writes ? value : chip.registers.get(address) ?? 0n;
+    }
+    chip.selected = !high;
+    if (high) mcu.gpio[chip.in].setInputValue(true);
+  } else if (gpio === chip.clock && chip.selected) {
+    if (high) chip.frame = chip.frame << 1n | BigInt(chip.out_level), ++chip.bits;
+    else mcu.gpio[chip.in].setInputValue(chip.bits >= 8 && chip.bits < 40 && (chip.answer >> BigInt(39 - chip.bits) & 1n) === 1n);
+  }
+}
 mcu.gpio.forEach((pin, gpio) => {
   let driven = -1;
   pin.addListener((state) => {
     if (state > 1 || state === driven) return;
     driven = state;
+    if (chip && gpio === chip.out) chip.out_level = state;
+    if (chip) chipHears(gpio, state === 1);
     heard.push(`pin ${now()} ${gpio} ${state}`);
   });
 });
@@ -39,7 +58,12 @@ const cycle = 8;  // ns
 function run() {
   while (mcu.clock.nanos < 1000 * +last) {
     while (next < script.length && 1000 * +script[next][0] <= mcu.clock.nanos) {
-      const [, what, where, value] = script[next++];
+      const [, what, where, value, ...more] = script[next++];
+      if (what === 'chip') {
+        mcu.gpio[+more[1]].setInputValue(true);
+        chip = { select: +where, clock: +value, out: +more[0], in: +more[1], registers: new Map([[+more[2], BigInt(more[3])]]), answer: 0n,
+                 frame: 0n, bits: 0, selected: false, out_level: 0 };
+      }
       if (what === 'pin') mcu.gpio[+where].setInputValue(value === '1');
       if (what === 'adc') mcu.adc.channelValues[+where - 26] = +value;
       if (what === 'say') for (const byte of Buffer.from(where, 'hex')) mcu.uart[0].feedByte(byte);

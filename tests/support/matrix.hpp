@@ -84,9 +84,10 @@ inline std::vector<MatrixCase> matrix(const project::Parts& parts, const std::ve
         for (const auto& kind : kinds)
             for (std::size_t d = 0; d < parts.drivers.size(); ++d) {
                 const auto& driver = parts.drivers[d];
-                // The first of each class, and of bridges the first that is told otherwise.
+                // The first of each class, and the first that is told otherwise.
                 if (std::any_of(parts.drivers.begin(), parts.drivers.begin() + static_cast<std::ptrdiff_t>(d), [&](const auto& other) {
-                        return other.driver_class == driver.driver_class && other.inputs == driver.inputs;
+                        return other.driver_class == driver.driver_class && other.inputs == driver.inputs &&
+                               other.registers == driver.registers;
                     }))
                     continue;
                 auto project = edited(alone(kind.kind, kind.actuator, driver.id, kind.edits), {{"board/form", form}});
@@ -107,6 +108,11 @@ inline std::vector<MatrixCase> matrix(const project::Parts& parts, const std::ve
                 project.channels.front().pin = free[1];
                 project.channels.front().direction_pin = free[2];
                 project.channels.front().enable_pin = free[3];
+                if (kinds::registersOf(driver) != nullptr && free.size() > 8) {
+                    project.channels.front().select_pin = free[4];
+                    project.board.register_clock_pin = free[5], project.board.register_out_pin = free[6];
+                    project.board.register_in_pin = free[7];
+                }
                 if (kinds::hasTwoInputs(driver)) twoWithPulses(project, family, free);
                 list.push_back({fmt::format("{} on {} on {}", kind.actuator, driver.id, form), driver.driver_class, std::move(project)});
             }

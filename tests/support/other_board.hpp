@@ -23,6 +23,10 @@ namespace hinge::test {
 class Outside {
 public:
     void pin(double at, int number, bool high) { add(at, fmt::format("pin {} {}", number, high ? 1 : 0)); }
+    /// A chip with registers of 32 bits on a bus with a clock, whose one known register is that.
+    void chip(int select, int clock, int out, int in, int address, std::uint32_t value) {
+        add(0.0, fmt::format("chip {} {} {} {} {} {}", select, clock, out, in, address, value));
+    }
     /// @param reading  0 to 1023
     void reading(double at, int number, int reading) { add(at, fmt::format("adc {} {}", number, 4 * reading)); }
     /// Said over the link, at its pace.

@@ -224,4 +224,44 @@ inline void playLatchingCoil(const char* form, const Board& board, double late =
     }
 }
 
+/// An arm on a driver that is told its settings over a bus with a clock: with a chip of that kind at its pins it goes there and back, step
+/// by step; with none it is said to be silent, and takes no step.
+inline void playRegisters(const char* form, const Board& board) {
+    const auto parts = shippedParts();
+    project::Project project;
+    for (auto& [what, driver, each] : matrix(parts, {form}))
+        if (each.channels.front().drive.part == "chopper_serial_strong" && each.channels.front().actuator == "stepper_42mm_short" &&
+            project.channels.empty())
+            project = std::move(each);
+    ASSERT_FALSE(project.channels.empty()) << form;
+    const auto plan = plan::evaluate(project, parts);
+    const auto sketch = plan::sketchOf(project, plan);
+    ASSERT_TRUE(sketch) << sentence(sketch.error());
+    const auto& family = board::family(project.board.form);
+    const auto number = [&](const std::string& pin) { return board::pinNamed(family, pin)->number; };
+    const auto& channel = project.channels.front();
+    for (const bool there : {true, false}) {
+        Outside outside;
+        outside.pin(0.0, number(project.inputs.front().pin), true);
+        outside.pin(1.0, number(project.inputs.front().pin), false);
+        // Its version stands in the highest eight bits of its register 4.
+        if (there)
+            outside.chip(number(channel.select_pin), number(project.board.register_clock_pin), number(project.board.register_out_pin),
+                         number(project.board.register_in_pin), 4, 0x11000000U);
+        else outside.pin(0.0, number(project.board.register_in_pin), true);
+        outside.say(0.9, "hello\n");
+        const auto heard = board(*sketch, outside, 6.0);
+        EXPECT_EQ(heard.trouble, "");
+        const auto found = heard.pins.find(number(channel.pin));
+        ASSERT_NE(found, heard.pins.end());
+        const auto rises = std::count_if(found->second.begin(), found->second.end(), [](const auto& edge) { return edge.level == 1; });
+        EXPECT_EQ(rises, there ? 2 * std::lround(si(*plan.channels.front().motion.steps)) : 0) << there;
+        EXPECT_EQ(heard.sent.find("its driver is set") != std::string::npos, there) << heard.sent.substr(0, 400);
+        EXPECT_EQ(heard.sent.find("its driver does not answer") != std::string::npos, !there);
+        const auto& enable = heard.pins.at(number(channel.enable_pin));
+        const bool woken = std::any_of(enable.begin(), enable.end(), [](const auto& edge) { return edge.time > 0.5 && edge.level == 0; });
+        EXPECT_EQ(woken, there) << "asleep where nobody answers";
+    }
+}
+
 }  // namespace hinge::test

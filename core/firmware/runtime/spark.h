@@ -18,6 +18,9 @@
 #include "spark_drive_phase.h"
 #endif
 #include "spark_program.h"
+#if SPARK_CONFIGURES
+#include "spark_drive_registers.h"
+#endif
 #include "spark_state.h"
 #include "spark_power.h"
 #include "spark_outputs.h"

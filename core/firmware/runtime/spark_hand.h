@@ -13,6 +13,9 @@ namespace spark {
 template <class G> void takeHand(G& g, uint8_t o) {
   OutputState& output = g.output(o);
   output.idle = 0;
+#if SPARK_CONFIGURES
+  if (output.unready) return;
+#endif
   const int32_t value = output.hand_value;
 #if SPARK_MOVES
   const Output* row = g.outputRow(o);

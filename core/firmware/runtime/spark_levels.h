@@ -80,6 +80,9 @@ template <class G> void want(G& g, uint8_t o) {
     --output.off_delay;
     output.on = 1;
   }
+#if SPARK_CONFIGURES
+  if (output.unready) output.on = 0;
+#endif
 }
 
 #if SPARK_TERMS

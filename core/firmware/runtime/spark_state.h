@@ -84,6 +84,9 @@
 #ifndef SPARK_MAINS
 #define SPARK_MAINS 1  // outputs that are fired into half-waves of the mains
 #endif
+#ifndef SPARK_CONFIGURES
+#define SPARK_CONFIGURES 1  // outputs whose driver is told its settings at the start
+#endif
 #ifndef SPARK_LINK
 #define SPARK_LINK 1  // commands, answers and telemetry
 #endif
@@ -158,6 +161,9 @@ struct OutputState {
 #endif
 #if SPARK_BRAKES
   uint8_t braked;  // while it is off, its bridge shorts the motor
+#endif
+#if SPARK_CONFIGURES
+  uint8_t unready;  // its driver was not told its settings, or did not keep them: nothing moves it
 #endif
 #if SPARK_REMEMBERS
   uint8_t remembered;  // was on before the power went

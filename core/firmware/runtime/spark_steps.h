@@ -33,6 +33,12 @@ template <class G> bool doStep(G& g, uint8_t c, const Step* step, int32_t number
 #if SPARK_RUNS
     if (does != Do::Run) output.run = 0;
 #endif
+#if SPARK_CONFIGURES
+    if (output.unready && does != Do::Off) {
+      giveUp(g, c);
+      return false;
+    }
+#endif
   }
   switch (does) {
     case Do::On:

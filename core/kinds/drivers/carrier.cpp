@@ -39,8 +39,10 @@ void wires(const Wiring& w) {
     w.wire(w.rail, w.it + "carrier motor supply", "capacitor within 5 cm");
     w.wire(w.logic, w.it + "carrier logic supply");
     w.wire(w.it + "carrier grounds", "ground");
-    w.wire(w.it + "carrier not-sleep", w.it + "carrier not-reset", "joined: it is asleep where they float");
-    if (si(channel.signal.microsteps) > 1.0)
+    w.wire(w.it + "carrier not-sleep", w.it + "carrier not-reset",
+           registersOf(w.driver) == nullptr ? "joined: it is asleep where they float"
+                                            : "joined, where it has them: it is asleep where they float");
+    if (si(channel.signal.microsteps) > 1.0 && registersOf(w.driver) == nullptr)
         w.wire(w.it + "carrier micro-step straps", w.logic,
                fmt::format("for {:.0f} micro-steps, by the table of its data sheet", si(channel.signal.microsteps)));
     w.wire(w.it + "carrier coil A", w.it + "winding A", "never unplug it while the power is on");

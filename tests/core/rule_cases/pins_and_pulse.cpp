@@ -1,5 +1,6 @@
 // Cases of the rules of Pins and Pulse.
 #include "core/rule_cases/case.hpp"
+#include "support/registers.hpp"
 
 namespace hinge::plan::ruled {
 // One table: a row a case.
@@ -47,6 +48,18 @@ std::vector<Case> ofPinsAndPulse() {
          {},
          "25 kHz is not what timer 0 gives"},
         {"grounds-short", S::Pins, Stage, {{"board/ground_strip", "no"}}, {}, "a board has three ground pins"},
+        {"stall-unread",
+         S::Pins,
+         Stage,
+         {},
+         {},
+         "a stall that nobody hears of",
+         [](Gadget& g, bool trips) {
+             g.project = test::onRegisters("chopper_serial_quiet", {{"channels/it/signal/stall_level", "80"}});
+             g.project = project::addInput(g.project, project::InputKind::Sensor, "stalls");
+             g.project.inputs.back().pin = "D3";
+             if (!trips) g.project.inputs.back().wired = project::Wired::DriverLine;
+         }},
         {"pins-short", S::Pins, Stage, {{"board/form", "attiny85-8mhz"}}, {}, "six pins for a stage"},
         {"pins-open", S::Pins, Rain, {{"channels/rain/pin", ""}}, {}, "a line without a pin"},
         {"board-changed", S::Pins, Rain, {{"board/form", "rp2040"}}, {}, "D5 is not one of its pins"},
