@@ -198,7 +198,11 @@ std::vector<FactGroup> factsOf(const Model& model, Stage stage, const QString& c
                 fact.choices.front().second = project::isReading(input->kind) ? "as usual: yes" : "as usual: no";
         if (end == "late" && fact.text == "0 s") continue;
         if (fact.path == "board/crossing_pin" && !fact.known && !plan::fires(model.plan)) continue;
-        if (fact.path.starts_with("board/register_") && !fact.known && plan::sharedLines(model.plan, model.project.board).empty()) continue;
+        if ((fact.path.starts_with("board/register_") || fact.path.starts_with("board/expander_")) && !fact.known) {
+            const auto lines = plan::sharedLines(model.plan, model.project.board);
+            if (std::none_of(lines.begin(), lines.end(), [&](const auto& line) { return fact.path == "board/" + std::string{line.field}; }))
+                continue;
+        }
         if (place.list == "rails") {
             const auto* rail = project::findRail(model.project, place.entry);
             if (rail == nullptr || !power::applies(*rail, place.leaf)) continue;

@@ -26,15 +26,20 @@ bool figure(RegisterMap& map, const std::string& name, const std::string& text) 
         if (bus) map.bus = *bus;
         return bus.has_value();
     }
+    static const std::vector<std::string_view> known{
+        "sense_full_scale", "sense_full_scale_fine", "sense_extra", "address", "outputs",    "oscillator",
+        "counts",           "first_output",          "baud",        "hello",   "set_target", "counts_a_second",
+        "frames_a_second"};
     double value = 0.0;
-    const auto read = std::from_chars(text.data(), text.data() + text.size(), value);
-    if (read.ec != std::errc{} || read.ptr != text.data() + text.size() || !std::isfinite(value) || value < 0.0) return false;
-    double* const into = name == "sense_full_scale"        ? &map.full_scale
-                         : name == "sense_full_scale_fine" ? &map.full_scale_fine
-                         : name == "sense_extra"           ? &map.sense_extra
-                                                           : nullptr;
-    if (into != nullptr) *into = value;
-    return into != nullptr;
+    if (const auto number = whole(text)) {
+        value = *number;
+    } else {
+        const auto read = std::from_chars(text.data(), text.data() + text.size(), value);
+        if (read.ec != std::errc{} || read.ptr != text.data() + text.size() || !std::isfinite(value) || value < 0.0) return false;
+    }
+    if (std::find(known.begin(), known.end(), name) == known.end()) return false;
+    map.figures.emplace_back(name, value);
+    return true;
 }
 
 std::optional<RegisterMap::Field> fieldOf(const CsvRow& row) {
@@ -44,7 +49,7 @@ std::optional<RegisterMap::Field> fieldOf(const CsvRow& row) {
     if (bits_text.ends_with('s')) field.is_signed = true, bits_text.pop_back();
     const auto bits = whole(bits_text);
     const std::string& access = row[3];
-    if (!address || *address > 0x7F || !low || !bits || *bits == 0 || *low + *bits > 32 ||
+    if (!address || *address > 0xFF || !low || !bits || *bits == 0 || *low + *bits > 32 ||
         (access != "r" && access != "w" && access != "rw"))
         return std::nullopt;
     field.reg = row[1];
@@ -63,6 +68,11 @@ std::optional<RegisterMap::Field> fieldOf(const CsvRow& row) {
 
 }  // namespace
 
+double RegisterMap::figure(std::string_view name) const {
+    const auto found = std::find_if(figures.begin(), figures.end(), [&](const auto& each) { return each.first == name; });
+    return found != figures.end() ? found->second : 0.0;
+}
+
 const RegisterMap::Field* RegisterMap::field(std::string_view name) const {
     const auto found = std::find_if(fields.begin(), fields.end(), [&](const Field& each) { return each.name == name; });
     return found != fields.end() ? &*found : nullptr;
@@ -80,12 +90,11 @@ Result<std::vector<RegisterMap>> parseRegisterMaps(std::string_view csv) {
         if (row.size() != 8) return bad("map,register,address,access,low_bit,bits,field,value");
         if (maps.empty() || maps.back().id != row[0]) maps.emplace_back().id = row[0];
         if (row[3] == "figure") {
-            if (!figure(maps.back(), row[6], row[7]))
-                return bad("bus, sense_full_scale, sense_full_scale_fine or sense_extra, with its value");
+            if (!figure(maps.back(), row[6], row[7])) return bad("a figure that is known, with its value");
             continue;
         }
         auto field = fieldOf(row);
-        if (!field) return bad("an address up to 0x7F, r, w or rw, bits that lie in 32, and a value that fits them");
+        if (!field) return bad("an address up to 0xFF, r, w or rw, bits that lie in 32, and a value that fits them");
         maps.back().fields.push_back(std::move(*field));
     }
     return maps;
@@ -129,10 +138,11 @@ Result<Worked<ChopperRegisters>> chopperRegisters(const RegisterMap& map, const 
     constexpr int steps = 32;  // of the whole current
     Worked<ChopperRegisters> out;
     auto& r = out.result;
-    const auto ohms = of<Resistance>(si(in.sense_resistor) + map.sense_extra);
+    const double extra = map.figure("sense_extra"), fine_scale = map.figure("sense_full_scale_fine");
+    const auto ohms = of<Resistance>(si(in.sense_resistor) + extra);
     const auto wholeOf = [&](double volts) { return volts / si(ohms); };
-    const bool fine = map.full_scale_fine > 0.0 && si(in.peak) <= wholeOf(map.full_scale_fine);
-    const auto scale = of<Voltage>(fine ? map.full_scale_fine : map.full_scale);
+    const bool fine = fine_scale > 0.0 && si(in.peak) <= wholeOf(fine_scale);
+    const auto scale = of<Voltage>(fine ? fine_scale : map.figure("sense_full_scale"));
     const double most = wholeOf(si(scale));
     const int run = static_cast<int>(std::floor(si(in.peak) / most * steps + 1e-9));
     if (!(si(in.peak) > 0.0) || run < 1 || run > steps)
@@ -155,7 +165,7 @@ Result<Worked<ChopperRegisters>> chopperRegisters(const RegisterMap& map, const 
     r.peak = of<Current>(most * run / steps);
     r.held = of<Current>(most * held / steps);
     addStep(out.steps, "Ifs", fine ? "its whole current, fine" : "its whole current", "{V}/({Rs} + {Ri})",
-            {{"V", scale}, {"Rs", in.sense_resistor}, {"Ri", of<Resistance>(map.sense_extra)}}, of<Current>(most), "chopper-registers");
+            {{"V", scale}, {"Rs", in.sense_resistor}, {"Ri", of<Resistance>(extra)}}, of<Current>(most), "chopper-registers");
     addStep(out.steps, "n", "thirty-seconds of it, not above what is wanted", "⌊32·{I}/{Ifs}⌋",
             {{"I", in.peak}, {"Ifs", of<Current>(most)}}, of<Count>(run), "chopper-registers");
     addStep(out.steps, "Ip", "peak, as it is set", "{Ifs}·{n}/32", {{"Ifs", of<Current>(most)}, {"n", of<Count>(run)}}, r.peak,

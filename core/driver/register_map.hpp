@@ -13,11 +13,12 @@
 namespace hinge::driver {
 
 /// How a chip's registers are reached: with a clock, a line each way and a select line (mode 3, 40 bits: address, then 32 bits, the first
-/// bit of the address set to write; the answer to a frame comes with the next one); or over one wire in both directions (8 bits with a
-/// start and a stop bit: 0x05, node, address, four bytes, and a CRC-8 of the polynomial x⁸ + x² + x + 1).
-enum class RegisterBus { Spi, SingleWire };
+/// bit of the address set to write; the answer to a frame comes with the next one); over one wire in both directions (8 bits with a
+/// start and a stop bit: 0x05, node, address, four bytes, and a CRC-8 of the polynomial x⁸ + x² + x + 1); over a clock and a data line that
+/// are pulled up (seven bits of address); or by commands on a serial line that never answers.
+enum class RegisterBus { Spi, SingleWire, TwoWire, Serial };
 
-/// A chip by its data table: what its registers hold, all of 32 bits.
+/// A chip by its data table: what its registers hold, of 32 bits each, of eight on two wires.
 struct RegisterMap {
     struct Field {
         std::string reg;  ///< "chopper"
@@ -31,9 +32,12 @@ struct RegisterMap {
     };
     std::string id;
     RegisterBus bus = RegisterBus::Spi;
-    double full_scale = 0.0, full_scale_fine = 0.0;  ///< V at the sense resistor at the whole of its current, coarse and fine
-    double sense_extra = 0.0;                        ///< Ω inside the chip, in series with its sense resistor
+    /// What is no register, SI: V at the sense resistor at the whole of its current ("sense_full_scale", "sense_full_scale_fine"), Ω inside
+    /// the chip in series with it ("sense_extra"); of an expander "outputs", and how it is spoken to.
+    std::vector<std::pair<std::string, double>> figures;
     std::vector<Field> fields;
+    /// 0: it has none of that name.
+    [[nodiscard]] double figure(std::string_view name) const;
     /// nullptr: it has none of that name.
     [[nodiscard]] const Field* field(std::string_view name) const;
 };
@@ -49,6 +53,9 @@ struct RegisterMap {
 
 /// Ends of a bus with a clock at the chip, in the order select, clock, data to it, data from it.
 inline constexpr std::array register_ends{"select, CS", "clock, SCK", "data in, SDI", "data out, SDO"};
+/// Ends of an expander's two wires, and of its serial line.
+inline constexpr std::array two_wire_ends{"clock, SCL", "data, SDA"};
+inline constexpr auto serial_in = "serial in, RX";
 /// The end of the one wire.
 inline constexpr auto serial_end = "serial line";
 
@@ -85,5 +92,6 @@ template <>
 struct hinge::Names<hinge::driver::RegisterBus> {
     using B = hinge::driver::RegisterBus;
     using N = hinge::Name<B>;
-    static constexpr std::array all{N{B::Spi, "spi", "SPI"}, N{B::SingleWire, "single-wire", "one serial wire"}};
+    static constexpr std::array all{N{B::Spi, "spi", "SPI"}, N{B::SingleWire, "single-wire", "one serial wire"},
+                                    N{B::TwoWire, "two-wire", "two wires, I²C"}, N{B::Serial, "serial", "a serial line"}};
 };

@@ -57,6 +57,12 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
         const auto& answers = chip.map->bus == driver::RegisterBus::Spi && chip.in ? *chip.in : chip.select;
         board->chip_->pins().drive(answers.port, answers.bit, true);
     }
+    for (const auto& expander : board->wiring_.expanders) {
+        board->expanders_.emplace_back(*expander.map, board->chip_->clock());
+        board->frame_at_.push_back(0.0);
+        for (const auto* line : {&expander.clock, &expander.data})
+            if (*line) board->chip_->pins().drive((*line)->port, (*line)->bit, true);
+    }
     board->chip_->pins().on_edge = [self = board.get()](char port, int bit, bool level, std::uint64_t cycle) {
         self->changed(port, bit, level, cycle);
     };
@@ -73,6 +79,7 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
 void EmulatedBoard::changed(char port, int bit, bool pin_level, std::uint64_t cycle) {
     const auto is = [&](const board::Pin& pin) { return pin.port == port && pin.bit == bit; };
     if (!registers_.empty()) registerLine({.port = port, .bit = bit}, pin_level, cycle);
+    if (!expanders_.empty()) expanderLine({.port = port, .bit = bit}, pin_level, cycle);
     for (std::size_t l = 0; l < wiring_.lines.size(); ++l)
         if (is(wiring_.lines[l].pin)) noteLine({static_cast<double>(cycle) / chip_->clock(), l, pin_level});
     for (std::size_t o = 0; o < wiring_.outputs.size(); ++o) {
@@ -122,6 +129,36 @@ void EmulatedBoard::registerLine(const board::Pin& pin, bool level, std::uint64_
         if (chip.held()) pins.drive(at.in->port, at.in->bit, *chip.held());
         else if (chip.answers()) pins.drive(at.in->port, at.in->bit, chip.out());
         else if (is(at.select)) pins.drive(at.in->port, at.in->bit, true);
+    }
+}
+
+// A line to a servo expander went high or low.
+void EmulatedBoard::expanderLine(const board::Pin& pin, bool level, std::uint64_t cycle) {
+    const auto is = [&](const std::optional<board::Pin>& other) { return other && other->port == pin.port && other->bit == pin.bit; };
+    auto& pins = chip_->pins();
+    for (std::size_t k = 0; k < expanders_.size(); ++k) {
+        const auto& at = wiring_.expanders[k];
+        if (is(at.serial)) expanders_[k].heard(cycle, level);
+        if (!at.clock || !at.data || (!is(at.clock) && !is(at.data))) continue;
+        const bool pulls = expanders_[k].heard(pins.level(at.clock->port, at.clock->bit), pins.level(at.data->port, at.data->bit));
+        pins.drive(at.data->port, at.data->bit, !pulls);
+    }
+}
+
+// What the expanders' outputs do in this millisecond, and beyond.
+void EmulatedBoard::frames(std::uint64_t from) {
+    for (std::size_t k = 0; k < expanders_.size(); ++k) {
+        auto& chip = expanders_[k];
+        if (chip.bus() == driver::RegisterBus::Serial) chip.listen(from);
+        const double period = chip.period();
+        if (period <= 0.0) continue;
+        for (frame_at_[k] = std::max(frame_at_[k], static_cast<double>(from)); frame_at_[k] < static_cast<double>(target_);
+             frame_at_[k] += period)
+            for (const auto& [output, of_its_own] : wiring_.expanders[k].outputs)
+                if (const double width = chip.width(of_its_own); width > 0.0) {
+                    outside_.push_back({static_cast<std::uint64_t>(frame_at_[k]), nullptr, true, static_cast<int>(output)});
+                    outside_.push_back({static_cast<std::uint64_t>(frame_at_[k] + width), nullptr, false, static_cast<int>(output)});
+                }
     }
 }
 
@@ -177,6 +214,7 @@ void EmulatedBoard::cutPower() {
         woken_[o] = false;
     }
     for (auto& chip : registers_) chip.restart();
+    for (auto& chip : expanders_) chip.restart();
     chip_->cutPower();
     for (std::size_t i = 0; i < wiring_.inputs.size(); ++i)
         if (const auto& input = wiring_.inputs[i]; input.pin && !input.analogue)
@@ -319,6 +357,7 @@ void EmulatedBoard::slice() {
     const std::uint64_t from = target_;
     target_ += chip_->clock() / 1000;
     pulses(from, outside_);
+    frames(from);
     for (std::size_t k = 0; k < registers_.size(); ++k)
         if (registers_[k].bus() == driver::RegisterBus::SingleWire)
             for (const auto& level : registers_[k].answer(from))
@@ -331,7 +370,8 @@ void EmulatedBoard::slice() {
     auto next = outside_.begin();
     for (; next != outside_.end() && next->cycle < target_; ++next) {
         chip_->runTo(next->cycle);
-        if (next->pin != nullptr) chip_->pins().drive(next->pin->port, next->pin->bit, next->level);
+        if (next->output >= 0) switched(static_cast<std::size_t>(next->output), next->level, next->cycle);
+        else if (next->pin != nullptr) chip_->pins().drive(next->pin->port, next->pin->bit, next->level);
         else crossed();
     }
     outside_.erase(outside_.begin(), next);

@@ -4,6 +4,7 @@
 #include <vector>
 #include "board/family.hpp"
 #include "emulator/chip.hpp"
+#include "emulator/expander_chip.hpp"
 #include "emulator/register_chip.hpp"
 #include "plant/pump_plant.hpp"
 #include "plant/stand_in.hpp"
@@ -39,6 +40,13 @@ struct Wiring {
         double microsteps = 1.0;  ///< that the plan reckons with
     };
     std::vector<Registers> registers;
+    /// A servo expander at its lines, of two wires or a serial one, and which output of the gadget hangs on which of its own.
+    struct Expander {
+        const driver::RegisterMap* map = nullptr;
+        std::optional<board::Pin> clock, data, serial;
+        std::vector<std::pair<std::size_t, int>> outputs;
+    };
+    std::vector<Expander> expanders;
     std::vector<routine::ProgramOutput> kinds;  ///< as the program's; empty: all switched
     std::vector<bool> inverted;                 ///< low is on; empty: none is. Edges and shares are the load's, not the pin's
     std::vector<Input> inputs;
@@ -92,6 +100,7 @@ public:
     /// Power goes and comes back: the sketch starts anew, its EEPROM kept.
     void cutPower() override;
     Chip& chip() { return *chip_; }
+    ExpanderChip& expander(std::size_t which) { return expanders_[which]; }
     /// The driver of an output whose settings are registers; nullptr: it has none.
     RegisterChip* registersOf(std::size_t output);
     /// Edges are kept up to this many; older ones go first. 0 keeps all.
@@ -107,14 +116,17 @@ private:
     /// What happens to the pins from outside within a millisecond.
     struct Outside {
         std::uint64_t cycle;
-        const board::Pin* pin;  ///< nullptr: a crossing of the mains
+        const board::Pin* pin;  ///< nullptr: a crossing of the mains, or an expander's output
         bool level;
+        int output = -1;  ///< that an expander drives
     };
     void pulses(std::uint64_t from, std::vector<Outside>& all);
     void crossings(std::vector<Outside>& all);
     std::vector<Outside> outside_;  ///< what is still to happen, in its order
     void crossed();
     [[nodiscard]] double stepOf(std::size_t output);
+    void expanderLine(const board::Pin& pin, bool level, std::uint64_t cycle);
+    void frames(std::uint64_t from);
     void registerLine(const board::Pin& pin, bool level, std::uint64_t cycle);
     void noteWidth(std::size_t output, std::uint64_t width);
     [[nodiscard]] double placedDrive(std::size_t output);
@@ -152,6 +164,8 @@ private:
     std::vector<double> half_waves_;  ///< share of full power that the last one let through
     std::uint32_t noise_ = 1;
     std::vector<RegisterChip> registers_;  ///< as wiring_.registers
+    std::vector<ExpanderChip> expanders_;  ///< as wiring_.expanders
+    std::vector<double> frame_at_;         ///< the cycle of each one's next pulses
 };
 
 }  // namespace hinge::emulator

@@ -1,21 +1,46 @@
 #include "emulator/gadget.hpp"
+#include <algorithm>
 #include <utility>
 #include "plan/pin_plan.hpp"
 #include "routine/compile.hpp"
 
 namespace hinge::emulator {
 
+namespace {
+
+// The output to come, on its expander; the first there brings the expander with it.
+void hangOn(const project::Project& project, const plan::ChannelPlan& planned, Wiring& wiring) {
+    const auto& family = board::family(project.board.form);
+    const auto* map = planned.expander->map;
+    auto at = std::find_if(wiring.expanders.begin(), wiring.expanders.end(), [&](const Wiring::Expander& each) { return each.map == map; });
+    if (at == wiring.expanders.end()) {
+        Wiring::Expander made{map, {}, {}, {}, {}};
+        if (map->bus == driver::RegisterBus::Serial) made.serial = board::pinNamed(family, project.board.expander_serial_pin);
+        else
+            made.clock = board::pinNamed(family, project.board.expander_clock_pin),
+            made.data = board::pinNamed(family, project.board.expander_data_pin);
+        at = wiring.expanders.insert(wiring.expanders.end(), std::move(made));
+    }
+    at->outputs.emplace_back(wiring.outputs.size(), planned.expander->output);
+}
+
+}  // namespace
+
 Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan) {
     const auto& family = board::family(project.board.form);
     Wiring wiring;
     for (const auto* channel : plan::drivenChannels(project, plan)) {
-        const auto pin = board::pinNamed(family, channel->pin);
+        const auto& planned = *plan::findChannel(plan, channel->id);
+        auto pin = board::pinNamed(family, channel->pin);
+        if (planned.expander) {
+            pin = board::Pin{};  // it is no pin of the board
+            hangOn(project, planned, wiring);
+        }
         if (!pin) return fail(ErrorCode::Missing, "channels/" + channel->id + "/pin", channel->pin, "a pin of this board");
         wiring.outputs.push_back(*pin);
-        wiring.inverted.push_back(plan::findChannel(plan, channel->id)->inverted);
+        wiring.inverted.push_back(planned.inverted);
         wiring.directions.push_back(board::pinNamed(family, channel->direction_pin));
         wiring.enables.push_back(board::pinNamed(family, channel->enable_pin));
-        const auto& planned = *plan::findChannel(plan, channel->id);
         if (const auto select = board::pinNamed(family, channel->select_pin); select && planned.registers)
             wiring.registers.push_back({wiring.outputs.size() - 1, planned.registers->map, *select,
                                         board::pinNamed(family, project.board.register_clock_pin),

@@ -13,6 +13,7 @@
 #include <chrono>
 #include <csignal>
 #include <cstdio>
+#include "emulator/guest_order.hpp"
 #include "emulator/own_firmware.hpp"
 #include "emulator/packing.hpp"
 #include "emulator/pin_bus.hpp"
@@ -40,77 +41,6 @@ constexpr rlim_t memory_of_a_guest = 1ull << 30;  // bytes of addresses, edges i
 // ---- What goes over, each described once ----------------------------------------------------------------------------------------------
 
 template <class Archive>
-void exchange(Archive& a, plant::PumpFigures& f) {
-    for (double* each : {&f.supply, &f.resistance, &f.running, &f.nominal_back, &f.spin_up, &f.inductance, &f.period, &f.tank,
-                         &f.empty_below, &f.speed_step})
-        a(*each);
-    a.list(f.flow, [](Archive& list, auto& flow) { list(const_cast<double&>(flow)); });
-}
-
-// Pins go over as their places in the board's table, -1 for none.
-int placeOf(const board::Family& family, const std::optional<board::Pin>& pin) {
-    if (pin)
-        for (std::size_t i = 0; i < family.pins.size(); ++i)
-            if (family.pins[i].name == pin->name) return static_cast<int>(i);
-    return -1;
-}
-std::optional<board::Pin> pinAt(const board::Family& family, int place) {
-    if (place < 0 || static_cast<std::size_t>(place) >= family.pins.size()) return std::nullopt;
-    return family.pins[static_cast<std::size_t>(place)];
-}
-
-struct FlatInput {
-    int pin = -1;
-    bool active_high = false, empties = false, analogue = false;
-};
-struct FlatOutput {
-    int pin = -1, direction = -1;
-    routine::OutputKind kind = routine::OutputKind::Switched;
-    std::int32_t start = 0, hold = 0, top = 0, pulse_still = 0;
-    double step_rate = 0.0, half_waves = 0.0;
-    std::int32_t latch = 0;
-    bool inverted = false, turns = false, two_inputs = false;
-};
-struct FlatRegisters {
-    std::string map;
-    std::uint64_t output = 0;
-    int select = -1, clock = -1, out = -1, in = -1;
-    double microsteps = 1.0;
-};
-struct FlatOrder {
-    std::string name, bytes, clock;
-    board::BoardForm form = board::BoardForm::Uno16;
-    bool marked = false;
-    int crossing = -1;
-    std::vector<FlatOutput> outputs;
-    std::vector<FlatInput> inputs;
-    std::vector<plant::PumpFigures> plants;
-    std::vector<FlatRegisters> registers;
-};
-template <class Archive>
-void exchange(Archive& a, FlatOrder& order) {
-    a(order.name);
-    a(order.bytes);
-    a(order.clock);
-    a(order.form);
-    a(order.marked), a(order.crossing);
-    a.list(order.outputs, [](Archive& list, auto& each) {
-        auto& output = const_cast<FlatOutput&>(each);
-        list(output.pin), list(output.direction), list(output.kind), list(output.start), list(output.hold), list(output.inverted);
-        list(output.top), list(output.pulse_still), list(output.turns), list(output.step_rate), list(output.latch), list(output.half_waves),
-            list(output.two_inputs);
-    });
-    a.list(order.inputs, [](Archive& list, auto& each) {
-        auto& input = const_cast<FlatInput&>(each);
-        list(input.pin), list(input.active_high), list(input.empties), list(input.analogue);
-    });
-    a.list(order.registers, [](Archive& list, auto& each) {
-        auto& chip = const_cast<FlatRegisters&>(each);
-        list(chip.map), list(chip.output), list(chip.select), list(chip.clock), list(chip.out), list(chip.in), list(chip.microsteps);
-    });
-    a.list(order.plants, [](Archive& list, auto& each) { exchange(list, const_cast<plant::PumpFigures&>(each)); });
-}
-template <class Archive>
 void exchange(Archive& a, plant::FirmwareSeen& seen) {
     for (auto* edges : {&seen.edges, &seen.latchings})
         a.list(*edges, [](Archive& list, auto& each) {
@@ -120,62 +50,6 @@ void exchange(Archive& a, plant::FirmwareSeen& seen) {
     a(seen.length), a(seen.cut), a(seen.loop_known), a(seen.loops), a(seen.longest_loop), a(seen.longest_at), a(seen.mean_loop);
     a(seen.interrupt_share), a(seen.longest_interrupt), a(seen.resets), a(seen.ticks_due), a(seen.ticks_served);
     for (auto* list : {&seen.on_at_start, &seen.never_output}) a.list(*list, [](Archive& to, auto& each) { to(const_cast<int&>(each)); });
-}
-
-FlatOrder flat(const GuestOrder& order) {
-    const auto& family = board::family(order.form);
-    FlatOrder flat{order.name, order.bytes,  order.wiring.clock ? std::string{order.wiring.clock->id} : "",
-                   order.form, order.marked, placeOf(family, order.wiring.crossing),
-                   {},         {},           order.plants,
-                   {}};
-    for (const auto& chip : order.wiring.registers)
-        flat.registers.push_back({chip.map->id, chip.output, placeOf(family, chip.select), placeOf(family, chip.clock),
-                                  placeOf(family, chip.out), placeOf(family, chip.in), chip.microsteps});
-    for (std::size_t o = 0; o < order.wiring.outputs.size(); ++o) {
-        FlatOutput output{placeOf(family, order.wiring.outputs[o])};
-        if (o < order.wiring.directions.size()) output.direction = placeOf(family, order.wiring.directions[o]);
-        if (o < order.wiring.inverted.size()) output.inverted = order.wiring.inverted[o];
-        if (o < order.wiring.kinds.size()) {
-            const auto& kind = order.wiring.kinds[o];
-            output.kind = kind.kind, output.start = kind.start, output.hold = kind.hold;
-            output.top = kind.top, output.pulse_still = kind.pulse_still, output.turns = kind.turns, output.step_rate = kind.step_rate;
-            output.latch = kind.latch, output.half_waves = kind.half_waves, output.two_inputs = kind.two_inputs;
-        }
-        flat.outputs.push_back(output);
-    }
-    for (const auto& input : order.wiring.inputs)
-        flat.inputs.push_back({placeOf(family, input.pin), input.active_high, input.empties, input.analogue});
-    return flat;
-}
-
-Wiring wiringOf(const FlatOrder& order) {
-    const auto& family = board::family(order.form);
-    Wiring wiring;
-    wiring.crossing = pinAt(family, order.crossing);
-    for (const auto& output : order.outputs) {
-        wiring.outputs.push_back(pinAt(family, output.pin).value_or(family.pins.front()));
-        wiring.directions.push_back(pinAt(family, output.direction));
-        routine::ProgramOutput kind;
-        kind.kind = output.kind, kind.start = output.start, kind.hold = output.hold;
-        kind.top = output.top, kind.pulse_still = output.pulse_still, kind.turns = output.turns, kind.step_rate = output.step_rate;
-        kind.latch = output.latch, kind.half_waves = output.half_waves, kind.two_inputs = output.two_inputs;
-        wiring.kinds.push_back(kind);
-        wiring.inverted.push_back(output.inverted);
-    }
-    for (const auto& input : order.inputs) {
-        const auto pin = pinAt(family, input.pin);
-        wiring.inputs.push_back({pin, input.active_high, input.empties, input.analogue, pin ? pin->analog_channel : -1});
-    }
-    for (const auto& chip : order.registers) {
-        const auto* map = driver::findRegisterMap(chip.map);
-        const auto select = pinAt(family, chip.select);
-        if (map != nullptr && select)
-            wiring.registers.push_back(
-                {chip.output, map, *select, pinAt(family, chip.clock), pinAt(family, chip.out), pinAt(family, chip.in), chip.microsteps});
-    }
-    if (!order.clock.empty())
-        if (const auto* part = board::findBusPart(order.clock)) wiring.clock = *part;
-    return wiring;
 }
 
 // ---- Messages: four bytes of length, then what it is and its values ---------------------------------------------------------------------

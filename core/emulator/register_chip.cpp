@@ -100,7 +100,7 @@ void RegisterChip::clocked(bool high, bool data) {
 
 // ---- One wire
 
-std::vector<RegisterChip::Level> RegisterChip::answer(std::uint64_t now) {
+std::vector<LineLevel> RegisterChip::answer(std::uint64_t now) {
     if (levels_.empty()) return {};
     // How long a bit is, its first byte says: 0x05 falls at its start, and again two and four bits later.
     std::vector<std::uint64_t> falls;
@@ -112,21 +112,13 @@ std::vector<RegisterChip::Level> RegisterChip::answer(std::uint64_t now) {
     }
     const double bit = static_cast<double>(falls[2] - falls[0]) / 4.0;
     if (static_cast<double>(now - levels_.back().cycle) < 12.0 * bit) return {};  // more may come
-    const auto at = [&](double cycle) {
-        bool high = true;
-        for (const auto& level : levels_)
-            if (static_cast<double>(level.cycle) <= cycle) high = level.high;
-        return high;
-    };
     std::vector<std::uint8_t> bytes;
     double end = static_cast<double>(falls[0]);
     const double last = static_cast<double>(levels_.back().cycle);
     for (double start = end; start <= last;) {
-        unsigned byte = 0;
-        for (int k = 0; k < 8; ++k) byte |= (at(start + (1.5 + k) * bit) ? 1U : 0U) << k;
-        bytes.push_back(static_cast<std::uint8_t>(byte));
+        bytes.push_back(byteFrom(levels_, start, bit));
         end = start + 10.0 * bit;
-        const auto next = std::find_if(levels_.begin(), levels_.end(), [&](const Level& level) {
+        const auto next = std::find_if(levels_.begin(), levels_.end(), [&](const LineLevel& level) {
             return !level.high && static_cast<double>(level.cycle) > start + 9.2 * bit;
         });
         if (next == levels_.end()) break;
@@ -134,7 +126,7 @@ std::vector<RegisterChip::Level> RegisterChip::answer(std::uint64_t now) {
     }
     levels_.clear();
     // Eight bytes write, four ask; what is neither is none.
-    std::vector<Level> answers;
+    std::vector<LineLevel> answers;
     for (std::size_t at_byte = 0; at_byte + 3 < bytes.size();) {
         const std::size_t length = (bytes[at_byte + 2] & write_bit) != 0 ? 8 : 4;
         if (at_byte + length > bytes.size()) break;
@@ -146,7 +138,7 @@ std::vector<RegisterChip::Level> RegisterChip::answer(std::uint64_t now) {
     return answers;
 }
 
-std::vector<RegisterChip::Level> RegisterChip::datagram(const std::vector<std::uint8_t>& bytes, double bit, double end) {
+std::vector<LineLevel> RegisterChip::datagram(const std::vector<std::uint8_t>& bytes, double bit, double end) {
     constexpr std::uint8_t sync = 0x05, node = 0, master = 0xFF;
     if (silent_ || bytes[0] != sync || bytes[1] != node) return {};
     if (remainderOf(bytes.data(), bytes.size() - 1) != bytes.back()) return {};
@@ -160,7 +152,7 @@ std::vector<RegisterChip::Level> RegisterChip::datagram(const std::vector<std::u
     std::vector<std::uint8_t> said{sync, master, bytes[2]};
     for (int shift = 24; shift >= 0; shift -= 8) said.push_back(static_cast<std::uint8_t>(value >> shift));
     said.push_back(remainderOf(said.data(), said.size()));
-    std::vector<Level> levels;
+    std::vector<LineLevel> levels;
     const auto put = [&](bool high) {
         levels.push_back({static_cast<std::uint64_t>(end), high});
         end += bit;

@@ -5,6 +5,7 @@
 #include <string_view>
 #include <vector>
 #include "driver/register_map.hpp"
+#include "emulator/line_level.hpp"
 
 namespace hinge::emulator {
 
@@ -26,12 +27,8 @@ public:
     [[nodiscard]] bool out() const { return out_; }
 
     // One wire: the board's level from a cycle on; and, once a datagram is whole, the levels of the answer and when they come.
-    struct Level {
-        std::uint64_t cycle = 0;
-        bool high = false;
-    };
     void heard(std::uint64_t cycle, bool high) { levels_.push_back({cycle, high}); }
-    [[nodiscard]] std::vector<Level> answer(std::uint64_t now);
+    [[nodiscard]] std::vector<LineLevel> answer(std::uint64_t now);
 
     /// What a field of its registers holds; 0 where it has none of that name.
     [[nodiscard]] std::uint32_t field(std::string_view name) const;
@@ -51,7 +48,7 @@ public:
 private:
     void write(int address, std::uint32_t value);
     [[nodiscard]] std::uint32_t read(int address) const;
-    [[nodiscard]] std::vector<Level> datagram(const std::vector<std::uint8_t>& bytes, double bit, double end);
+    [[nodiscard]] std::vector<LineLevel> datagram(const std::vector<std::uint8_t>& bytes, double bit, double end);
 
     const driver::RegisterMap* map_;
     double clock_;
@@ -61,7 +58,7 @@ private:
     std::uint64_t shifted_ = 0, answer_ = 0;
     std::uint32_t next_answer_ = 0;
     int bits_ = 0;
-    std::vector<Level> levels_;
+    std::vector<LineLevel> levels_;
 };
 
 }  // namespace hinge::emulator

@@ -40,7 +40,7 @@ private:
     [[nodiscard]] One look(std::size_t i) const;
     Result<std::string> body(const One& one, int channel);
     std::string rateBody(const One& one);
-    std::string turningBody(const One& one, int channel);
+    [[nodiscard]] std::string turningPulse(const One& one) const;
     Result<std::string> pwmBody(const SketchOutput& out, std::int32_t top, int channel, const std::string& on, const std::string& off);
     Result<std::string> twoInputsBody(const One& one, int channel);
     Result<std::string> latchBody(const One& one);
@@ -77,12 +77,10 @@ std::string OutputPrinter::rateBody(const One& one) {
                                 fmt::format("gadget.output({}).resting ? 0 : parameter[P_{}]", one.i, capitals(ramp.name)));
 }
 
-std::string OutputPrinter::turningBody(const One& one, int channel) {
+std::string OutputPrinter::turningPulse(const One& one) const {
     const auto number = "P_" + capitals(model_.program.parameters[static_cast<std::size_t>(one.output.still_parameter)].name);
-    return text_.motion.addServo(
-        one.output.name, one.out, one.i, channel,
-        one.output.turns ? fmt::format("gadget.output({0}).back ? parameter[{1}] - level : parameter[{1}] + level", one.i, number)
-                         : fmt::format("parameter[{}] + level", number));
+    return one.output.turns ? fmt::format("gadget.output({0}).back ? parameter[{1}] - level : parameter[{1}] + level", one.i, number)
+                            : fmt::format("parameter[{}] + level", number);
 }
 
 Result<std::string> OutputPrinter::pwmBody(const SketchOutput& out, std::int32_t top, int channel, const std::string& on,
@@ -162,9 +160,11 @@ Result<std::string> OutputPrinter::latchBody(const One& one) {
 
 Result<std::string> OutputPrinter::body(const One& one, int channel) {
     const auto& out = one.out;
+    if (!out.expander.empty() && one.turns_on) return text_.registers.addExpander(out, one.i, turningPulse(one));
+    if (!out.expander.empty()) return text_.registers.addExpander(out, one.i, fmt::format("gadget.output({}).awake ? level : 0", one.i));
     if (one.moves) return text_.motion.add(one.output, out, one.i, channel);
     if (one.goes_on) return rateBody(one);
-    if (one.turns_on) return turningBody(one, channel);
+    if (one.turns_on) return text_.motion.addServo(one.output.name, out, one.i, channel, turningPulse(one));
     if (one.output.latch > 0) return latchBody(one);
     if (MainsText::isFired(one.output)) return text_.mains.add(out, one.field, one.output);
     if (one.output.two_inputs) return twoInputsBody(one, channel);
@@ -191,6 +191,7 @@ Result<std::string> OutputPrinter::body(const One& one, int channel) {
 
 // In its safe state from the first moment on.
 std::string OutputPrinter::opened(const One& one) const {
+    if (!one.out.expander.empty()) return "// " + std::string{one.out.pin.name} + " of its expander gives no pulse until it is asked";
     // Without crossings nothing is fired, whatever its safe state is.
     const bool on = one.output.rest == routine::Rest::On && !MainsText::isFired(one.output), high = on != one.out.inverted;
     std::string text = one.out.pwm && target_ == Target::Linux ? pwmOpen(one.out, high) : openPin(target_, one.pin_name, high);
@@ -203,6 +204,7 @@ std::string OutputPrinter::opened(const One& one) const {
 // How its pin is timed, for the comment beside it.
 std::string OutputPrinter::timing(const One& one) const {
     const auto& out = one.out;
+    if (!out.expander.empty()) return "a pulse every 20 ms from a servo expander, whose output this is";
     if (one.goes_on || one.output.kind == routine::OutputKind::Stepper)
         return fmt::format("steps, up to {} a millisecond", text_.motion.slots());
     if (one.turns_on || one.output.kind == routine::OutputKind::Servo) return "servo pulse every 20 ms";
@@ -228,7 +230,8 @@ std::optional<Error> OutputPrinter::add(std::size_t i) {
                     "a board that can time pulses: under an operating system servos twitch and steps are lost")
             .value();
     Result<int> channel = 0;
-    if (out.pwm || turns_on || output.kind == routine::OutputKind::Servo) channel = pwmChannel(target_, pool_, out, field);
+    if (out.expander.empty() && (out.pwm || turns_on || output.kind == routine::OutputKind::Servo))
+        channel = pwmChannel(target_, pool_, out, field);
     if (!channel) return channel.error();
     const auto printed = body(one, *channel);
     if (!printed) return printed.error();

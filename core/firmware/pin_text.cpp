@@ -28,4 +28,11 @@ std::string openPin(Target target, const std::string& name, bool high) {
     return fmt::format("digitalWrite({0}, {1}); pinMode({0}, OUTPUT);", name, high ? "HIGH" : "LOW");
 }
 
+std::string pullPin(const board::Pin& pin, Target target, const std::string& name) {
+    if (target == Target::Rp2040) return fmt::format("gpio_set_dir({}, !high);", name);
+    if (target == Target::Avr && pin.port >= 'A' && pin.port <= 'L')
+        return fmt::format("if (high) DDR{0} &= ~_BV({1}); else DDR{0} |= _BV({1});", pin.port, pin.bit);
+    return fmt::format("pinMode({}, high ? INPUT : OUTPUT);", name);
+}
+
 }  // namespace hinge::firmware

@@ -15,4 +15,7 @@ namespace hinge::firmware {
 /// Makes it an output that is at that level from its first moment on.
 [[nodiscard]] std::string openPin(Target target, const std::string& name, bool high);
 
+/// Statements, by the C++ variable `high`: lets go of a line that is pulled up, or pulls it down; its own level was made low before.
+[[nodiscard]] std::string pullPin(const board::Pin& pin, Target target, const std::string& name);
+
 }  // namespace hinge::firmware

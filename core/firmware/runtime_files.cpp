@@ -7,6 +7,7 @@
 #include "firmware/runtime/spark_cues.hpp"
 #include "firmware/runtime/spark_drive_bridge.hpp"
 #include "firmware/runtime/spark_drive_cycles.hpp"
+#include "firmware/runtime/spark_drive_expander.hpp"
 #include "firmware/runtime/spark_drive_latch.hpp"
 #include "firmware/runtime/spark_drive_phase.hpp"
 #include "firmware/runtime/spark_drive_rate.hpp"
@@ -49,6 +50,7 @@ const std::vector<SketchFile>& runtimeFiles() {
                                                {"src/spark_drive_phase.h", std::string{spark_drive_phase}},
                                                {"src/spark_program.h", std::string{spark_program}},
                                                {"src/spark_drive_registers.h", std::string{spark_drive_registers}},
+                                               {"src/spark_drive_expander.h", std::string{spark_drive_expander}},
                                                {"src/spark_state.h", std::string{spark_state}},
                                                {"src/spark_power.h", std::string{spark_power}},
                                                {"src/spark_outputs.h", std::string{spark_outputs}},

@@ -293,6 +293,7 @@ void putPins(mustache::data& data, const SketchModel& model, const InputText& in
     if (out.mains.used())
         data.set("mains_state", out.mains.state()), data.set("mains_set", out.mains.wanted()), data.set("mains_counts", out.mains.counts());
     data.set("registers", out.registers.used());
+    data.set("expander_ticks", out.registers.ticks());
     if (out.registers.used())
         data.set("registers_state", out.registers.state()), data.set("registers_setup", out.registers.setup()),
             data.set("registers_ready", out.registers.ready()), data.set("registers_said", out.registers.said());
@@ -346,7 +347,9 @@ Result<Sketch> emit(const SketchModel& model) {
     sketch.beside = headersFor(target, model.family);
     sketch.beside.push_back({"gadget.h", "// " + comment(model.gadget) +
                                              ": what it has; the rest of the runtime is left out. Comes before it.\n" +
-                                             switchesText(program, model.family.link, model.family.link && target == Target::Avr)});
+                                             switchesText(program, model.family.link, model.family.link && target == Target::Avr,
+                                                          std::any_of(model.outputs.begin(), model.outputs.end(),
+                                                                      [](const SketchOutput& each) { return !each.expander.empty(); }))});
     for (const auto& header : runtimeFiles()) sketch.beside.push_back(header);
     return sketch;
 }

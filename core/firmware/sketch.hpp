@@ -23,6 +23,7 @@ struct SketchOutput {
     const driver::RegisterMap* registers = nullptr;      ///< of a driver whose settings are registers, and what they are given
     std::vector<driver::RegisterWrite> register_writes{};
     std::optional<board::Pin> select{};  ///< its select line, or its one serial wire
+    std::string expander{};              ///< a servo expander that makes its pulses, its pin being the output there; empty: none
     int block = 0;                       ///< ticks of a block of whole cycles of the mains that it gives or withholds; 0: none
 };
 
@@ -49,6 +50,10 @@ struct SketchModel {
         std::optional<board::Pin> clock, out, in;
     };
     RegisterBus register_bus;  ///< that drivers whose settings are registers share
+    struct ExpanderBus {
+        std::optional<board::Pin> clock, data, serial;
+    };
+    ExpanderBus expander_bus;
 };
 
 struct SketchFile {

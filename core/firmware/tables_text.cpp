@@ -261,7 +261,7 @@ bool brakesAny(const Program& program) {
     });
 }
 
-std::string switchesText(const Program& program, bool linked, bool saves) {
+std::string switchesText(const Program& program, bool linked, bool saves, bool expands) {
     const auto reads = [&](auto... sources) {
         return std::any_of(program.inputs.begin(), program.inputs.end(),
                            [&](const routine::ProgramInput& input) { return ((input.source == sources) || ...); });
@@ -292,6 +292,7 @@ std::string switchesText(const Program& program, bool linked, bool saves) {
         "outputs that are fired into half-waves of the mains");
     put("CONFIGURES", std::any_of(program.outputs.begin(), program.outputs.end(), [](const auto& each) { return each.configured; }),
         "outputs whose driver is told its settings at the start");
+    put("EXPANDS", expands, "servos behind an expander");
     put("FOLLOWERS", !program.followers.empty(), "outputs that follow an input");
     put("LOOPS", !program.loops.empty(), "outputs that hold a reading");
     put("ROLLS",

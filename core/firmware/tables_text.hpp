@@ -14,10 +14,11 @@ namespace hinge::firmware {
 [[nodiscard]] std::string outputName(const routine::Program& program, int output);
 [[nodiscard]] std::string cueName(const routine::Program& program, int cue);
 
-/// What a program has, as lines "#define SPARK_MOVES 1": the rest is left out of its sketch.
 /// Whether an output is ever braked.
 [[nodiscard]] bool brakesAny(const routine::Program& program);
-[[nodiscard]] std::string switchesText(const routine::Program& program, bool linked, bool saves);
+/// What a program has, as lines "#define SPARK_MOVES 1": the rest is left out of its sketch.
+/// @param expands  servos behind an expander
+[[nodiscard]] std::string switchesText(const routine::Program& program, bool linked, bool saves, bool expands);
 /// All tables, each cue under a comment that says it in a sentence.
 [[nodiscard]] std::string tablesText(const routine::Program& program);
 /// "Rain: when Start is true, or at 14:30; unless Tank empty (also while it runs)".

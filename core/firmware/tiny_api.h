@@ -5,6 +5,7 @@
 #include <avr/io.h>
 #include <avr/pgmspace.h>
 #include <stdint.h>
+#include <util/delay.h>
 
 enum { LOW = 0, HIGH = 1, INPUT = 0, OUTPUT = 1, INPUT_PULLUP = 2, FALLING = 2, RISING = 3 };
 
@@ -26,6 +27,10 @@ inline void pinMode(uint8_t pin, uint8_t mode) {
     if (mode == OUTPUT) DDRB |= _BV(pin);
     else DDRB &= ~_BV(pin);
     if (mode == INPUT_PULLUP) PORTB |= _BV(pin);
+}
+
+inline void delayMicroseconds(unsigned int us) {
+    for (; us > 0; --us) _delay_us(1);
 }
 
 // 8 MHz over 64: a count of 8 us, round in 2048 us.

@@ -63,6 +63,7 @@ struct Wiring {
     std::string pin, it, rail, logic;                            ///< "board D9", "Rain ", its rail's name, "board 5 V"
     std::vector<std::pair<std::string, std::string>> registers;  ///< ends at its register lines, and "board D13" of each; none: to come
     std::string crossing;                                        ///< the pin at which the mains' crossings come in; empty: none yet
+    bool expander_wired = false;                                 ///< its expander's own wires are in the list already
     bool crossing_wired = false;                                 ///< another tells them already: one line is enough
     std::optional<Resistance> resistor;                          ///< in front of a bare LED
     std::vector<Wire>& wires;
@@ -120,6 +121,7 @@ struct DriverKind {
     bool from_pin = false;      ///< nothing at all stands between pin and part
     bool warms = true;          ///< its junction is judged
     bool brakes = false;        ///< it shorts its motor in the pauses
+    bool own_outputs = false;   ///< many channels hang on it, each on an output of its own: X0, X1 …
     bool two_ends = false;      ///< it has a half for each end of its motor, and its part says how it is told which way
     bool chops_supply = false;  ///< between the supply and the part: electronics of its own do not like PWM there
     Bears bears = Bears::HalfMore;
@@ -173,6 +175,8 @@ struct DriverKind {
 [[nodiscard]] inline const driver::RegisterMap* registersOf(const driver::DriverPart& driver) {
     return driver::findRegisterMap(driver.registers);
 }
+/// The output of such a driver that a name means; -1: it means none. @param name  "X3"
+[[nodiscard]] int ownOutput(std::string_view name);
 /// An input for each end of its motor: it is told to drive either way, to brake and to coast.
 [[nodiscard]] inline bool hasTwoInputs(const driver::DriverPart& driver) {
     return driverKind(driver).two_ends && driver.inputs == driver::BridgeInputs::TwoInputs;

@@ -87,7 +87,7 @@ std::vector<routine::ChannelNumbers> channelNumbers(const project::Project& proj
         numbers.dose_time = planned.dose_time;
         numbers.longest = of<Duration>(planned.dose_time ? si(*planned.dose_time) * 4.0 : 60.0);
         numbers.duty = channel.signal.duty;
-        numbers.ramp = planned.pwm || planned.signal == SignalKind::PartWaves || (isBeaten(planned) && !isPlaced(planned))
+        numbers.ramp = planned.pwm || planned.signal == SignalKind::PartWaves || (isPulsed(planned) && !isPlaced(planned))
                            ? channel.signal.soft_start
                            : Duration{};
         numbers.off_delay = channel.off_delay;
@@ -121,7 +121,8 @@ std::vector<routine::ChannelNumbers> channelNumbers(const project::Project& proj
         numbers.remembered = channel.remembers;
         numbers.both_ways = planned.both_ways;
         numbers.two_inputs = planned.two_inputs;
-        numbers.configured = planned.registers.has_value();
+        numbers.configured =
+            planned.registers.has_value() || (planned.expander && planned.expander->map->bus == driver::RegisterBus::TwoWire);
         numbers.brakes = planned.two_inputs && !planned.latch && channel.signal.at_rest == project::AtRest::Brake;
         numbers.turn_pause = channel.signal.turn_pause;
         channels.push_back(numbers);

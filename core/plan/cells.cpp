@@ -100,7 +100,8 @@ Cell pinsCell(const Look& at) {
     for (const auto* more : {&at.channel.direction_pin, &at.channel.enable_pin, &at.channel.tach_pin})
         if (!more->empty()) c.figure += " " + *more;
     const auto pin = board::pinNamed(family, at.channel.pin);
-    if (pin && pin->pwm_timer >= 0 && at.planned.pwm)
+    if (at.planned.expander) c.small = "output of its expander";
+    else if (pin && pin->pwm_timer >= 0 && at.planned.pwm)
         c.small = board::timerName(family, pin->pwm_timer) +
                   (pin->pwm_timer == board::pooled_timer ? "" : fmt::format(", output {}", pin->pwm_output));
     else if (pin)

@@ -229,6 +229,10 @@ void judgeChoice(const project::Channel& channel, const ChannelReads& reads, con
                     out.signal == SignalKind::StepRate;
     out.two_inputs = kinds::hasTwoInputs(driver) && (out.signal == SignalKind::Pwm || out.signal == SignalKind::Switched || out.latch);
     out.registers = registersFor(channel, driver, out, stage);
+    if (const auto* map = kinds::registersOf(driver); map != nullptr && kinds::driverKind(driver).own_outputs) {
+        const int output = kinds::ownOutput(channel.pin);
+        out.expander = ExpanderPlan{map, driver.id, output < static_cast<int>(map->figure("outputs")) ? output : -1};
+    }
     out.inverted = out.signal == SignalKind::FanPwm;
     if (out.inverted && channel.safe == project::SafeState::Off) stage.findings.push_back(neverOff(channel, part, out, catalogue));
     stage.workings.insert(stage.workings.end(), out.chosen->workings.begin(), out.chosen->workings.end());

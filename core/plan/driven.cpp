@@ -81,6 +81,8 @@ std::optional<Reason> reasonOf(const project::Project& project, const project::P
     if ((planned.signal == SignalKind::Switched || planned.signal == SignalKind::LatchPulses) && asked.shares)
         return Reason{fmt::format("parts of its power are asked for, and {} is only on or off", driver->name), {}};
     const auto target = family.target;
+    if (planned.expander && target == firmware::Target::Linux)
+        return Reason{fmt::format("how a servo expander is spoken to is not yet written for {}", family.name), {}};
     if (isBeaten(planned) && target == firmware::Target::Linux)
         return Reason{
             fmt::format("the sketch makes no servo pulses and no steps on {}: an operating system would jitter them", family.name), {}};
@@ -214,7 +216,8 @@ void judgeHeard(const project::Project& project, Plan& plan) {
 std::vector<IdleLine> idleLines(const project::Channel& channel, const ChannelPlan& planned) {
     const bool steps = kinds::isSteps(planned.signal);
     std::vector<IdleLine> lines;
-    if (!channel.pin.empty()) lines.push_back({channel.pin, planned.inverted, channel.name + ": not commanded, so it stands still"});
+    if (!channel.pin.empty() && !planned.expander)
+        lines.push_back({channel.pin, planned.inverted, channel.name + ": not commanded, so it stands still"});
     if (!channel.direction_pin.empty())
         lines.push_back({channel.direction_pin, false,
                          channel.name + (planned.two_inputs ? ": its second input, so that it coasts" : ": one direction")});

@@ -32,8 +32,12 @@ bool isPlaced(const ChannelPlan& channel) {
     return channel.signal == SignalKind::ServoPulse || channel.signal == SignalKind::Steps;
 }
 
-bool isBeaten(const ChannelPlan& channel) {
+bool isPulsed(const ChannelPlan& channel) {
     return kinds::isServoPulse(channel.signal) || kinds::isSteps(channel.signal);
+}
+
+bool isBeaten(const ChannelPlan& channel) {
+    return isPulsed(channel) && !channel.expander;
 }
 
 bool isDriven(const ChannelPlan& channel) {

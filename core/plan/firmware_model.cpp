@@ -20,6 +20,44 @@ std::string fingerprint(const std::string& text) {
     return fmt::format("{:08x}", hash);
 }
 
+// How a channel's output goes to its pins.
+Result<firmware::SketchOutput> outputFor(const project::Channel& channel, const ChannelPlan& planned, const routine::ProgramOutput& output,
+                                         const board::Family& family) {
+    auto pin = board::pinNamed(family, channel.pin);
+    if (planned.expander) pin.reset();
+    if (planned.expander && planned.expander->output >= 0) pin = board::Pin{.name = channel.pin, .number = planned.expander->output};
+    if (!pin)
+        return fail(ErrorCode::Missing, "channels/" + channel.id + "/pin", channel.pin,
+                    planned.expander ? "an output of its servo expander, such as X0" : "a pin of this board");
+    firmware::SketchOutput out{*pin, planned.pwm, std::nullopt, std::nullopt, planned.inverted};
+    if (planned.signal == SignalKind::WholeCycles && planned.mains)
+        out.block = static_cast<int>(std::lround(1000.0 * planned.mains->together / si(planned.mains->frequency)));
+    if (isBeaten(planned) && family.target == firmware::Target::Avr && family.clock != 16e6)
+        return fail(ErrorCode::Missing, "board/form", std::string{family.name}, "the 16 MHz board: servos and steps beat on its timer 2");
+    if (kinds::isSteps(planned.signal)) {
+        out.direction = board::pinNamed(family, channel.direction_pin);
+        out.enable = board::pinNamed(family, channel.enable_pin);
+        if (!out.direction)
+            return fail(ErrorCode::Missing, "channels/" + channel.id + "/direction_pin", channel.direction_pin, "a pin of this board");
+    }
+    if (planned.expander) {
+        out.registers = planned.expander->map;
+        out.expander = planned.expander->driver;
+    }
+    if (planned.registers) {
+        out.registers = planned.registers->map;
+        out.register_writes = planned.registers->writes;
+        out.select = board::pinNamed(family, channel.select_pin);
+    }
+    if ((output.turns || planned.latch || planned.two_inputs) && !isPulsed(planned)) {
+        out.second_pwm = planned.second_pwm;
+        out.direction = board::pinNamed(family, channel.direction_pin);
+        if (!out.direction)
+            return fail(ErrorCode::Missing, "channels/" + channel.id + "/direction_pin", channel.direction_pin, "a pin of this board");
+    }
+    return out;
+}
+
 }  // namespace
 
 Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& plan, const std::vector<IdleLine>& idle) {
@@ -32,38 +70,10 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
     model.gadget = project.brief.name;
     model.family = board::family(project.board.form);
     model.program = *plan.program;
-    const auto target = model.family.target;
     for (const auto* channel : drivenChannels(project, plan)) {
-        const auto pin = board::pinNamed(model.family, channel->pin);
-        if (!pin) return fail(ErrorCode::Missing, "channels/" + channel->id + "/pin", channel->pin, "a pin of this board");
-        const auto& planned = *findChannel(plan, channel->id);
-        firmware::SketchOutput out{*pin, planned.pwm, std::nullopt, std::nullopt, planned.inverted};
-        if (planned.signal == SignalKind::WholeCycles && planned.mains)
-            out.block = static_cast<int>(std::lround(1000.0 * planned.mains->together / si(planned.mains->frequency)));
-        if (isBeaten(planned) && target == firmware::Target::Avr && model.family.clock != 16e6)
-            return fail(ErrorCode::Missing, "board/form", std::string{model.family.name},
-                        "the 16 MHz board: servos and steps beat on its timer 2");
-        if (kinds::isSteps(planned.signal)) {
-            out.direction = board::pinNamed(model.family, channel->direction_pin);
-            out.enable = board::pinNamed(model.family, channel->enable_pin);
-            if (!out.direction)
-                return fail(ErrorCode::Missing, "channels/" + channel->id + "/direction_pin", channel->direction_pin,
-                            "a pin of this board");
-        }
-        if (planned.registers) {
-            out.registers = planned.registers->map;
-            out.register_writes = planned.registers->writes;
-            out.select = board::pinNamed(model.family, channel->select_pin);
-        }
-        if (const auto& output = model.program.outputs[model.outputs.size()];
-            (output.turns || planned.latch || planned.two_inputs) && !isBeaten(planned)) {
-            out.second_pwm = planned.second_pwm;
-            out.direction = board::pinNamed(model.family, channel->direction_pin);
-            if (!out.direction)
-                return fail(ErrorCode::Missing, "channels/" + channel->id + "/direction_pin", channel->direction_pin,
-                            "a pin of this board");
-        }
-        model.outputs.push_back(std::move(out));
+        auto out = outputFor(*channel, *findChannel(plan, channel->id), model.program.outputs[model.outputs.size()], model.family);
+        if (!out) return tl::unexpected(out.error());
+        model.outputs.push_back(std::move(*out));
     }
     // Lines that no cue drives stand in their safe state from the first instruction on.
     const auto hold = [&](const IdleLine& line) {
@@ -81,6 +91,9 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
     model.register_bus = {board::pinNamed(model.family, project.board.register_clock_pin),
                           board::pinNamed(model.family, project.board.register_out_pin),
                           board::pinNamed(model.family, project.board.register_in_pin)};
+    model.expander_bus = {board::pinNamed(model.family, project.board.expander_clock_pin),
+                          board::pinNamed(model.family, project.board.expander_data_pin),
+                          board::pinNamed(model.family, project.board.expander_serial_pin)};
     model.crossing = board::pinNamed(model.family, project.board.crossing_pin);
     if (project.board.clock != project::BusClock::None)
         if (const auto* part = board::findBusPart(nameOf(project.board.clock))) model.clock = *part;

@@ -52,7 +52,7 @@ std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& ch
         lines.push_back({"second input", "direction_pin", channel.direction_pin, true, pwmAsked(plan, channel).has_value()});
     else if (kinds::isSteps(plan.signal) || plan.latch ||
              (plan.signal == SignalKind::Pwm && (plan.context->ask.both_ways || !channel.direction_pin.empty())) ||
-             (plan.both_ways && !isBeaten(plan) && routine::turnsRound(routine, channel.id)))
+             (plan.both_ways && !isPulsed(plan) && routine::turnsRound(routine, channel.id)))
         lines.push_back({"direction", "direction_pin", channel.direction_pin});
     if (kinds::isSteps(plan.signal)) lines.push_back({"enable", "enable_pin", channel.enable_pin});
     if (plan.registers)
@@ -63,13 +63,23 @@ std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& ch
 }
 
 std::vector<PinLine> sharedLines(const Plan& plan, const project::Board& board) {
-    const bool clocked = std::any_of(plan.channels.begin(), plan.channels.end(), [](const ChannelPlan& channel) {
-        return channel.registers && channel.registers->map->bus == driver::RegisterBus::Spi;
-    });
-    if (!clocked) return {};
-    return {{"Registers: clock", "register_clock_pin", board.register_clock_pin},
-            {"Registers: data out", "register_out_pin", board.register_out_pin},
-            {"Registers: data in", "register_in_pin", board.register_in_pin, false}};
+    using driver::RegisterBus;
+    const auto speaks = [&](RegisterBus bus) {
+        return std::any_of(plan.channels.begin(), plan.channels.end(), [bus](const ChannelPlan& channel) {
+            return (channel.registers && channel.registers->map->bus == bus) || (channel.expander && channel.expander->map->bus == bus);
+        });
+    };
+    std::vector<PinLine> lines;
+    if (speaks(RegisterBus::Spi))
+        lines = {{"Registers: clock", "register_clock_pin", board.register_clock_pin},
+                 {"Registers: data out", "register_out_pin", board.register_out_pin},
+                 {"Registers: data in", "register_in_pin", board.register_in_pin, false}};
+    if (speaks(RegisterBus::TwoWire)) {
+        lines.push_back({"Servo expander: clock", "expander_clock_pin", board.expander_clock_pin});
+        lines.push_back({"Servo expander: data", "expander_data_pin", board.expander_data_pin});
+    }
+    if (speaks(RegisterBus::Serial)) lines.push_back({"Servo expander: serial", "expander_serial_pin", board.expander_serial_pin});
+    return lines;
 }
 
 bool beats(const Plan& plan) {
@@ -100,6 +110,7 @@ std::vector<board::PinWish> pinWishes(const project::Project& project, const Pla
     for (const auto& channel : project.channels) {
         const auto* planned = findChannel(plan, channel.id);
         if (planned == nullptr || planned->signal == SignalKind::Unknown) continue;
+        if (planned->expander) continue;  // on an output of its own
         const bool servo = kinds::isServoPulse(planned->signal);
         const auto pwm = servo ? family.servo_pwm : pwmAsked(*planned, channel);
         wish("channels/" + channel.id + "/pin",

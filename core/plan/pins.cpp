@@ -35,7 +35,8 @@ public:
             evaluateMotion(channel, parts_, plan_, planned);
             evaluateMains(channel, parts_, plan_, planned);
             lines(channel, planned);
-            if (!channel.pin.empty()) main(channel, planned);
+            if (planned.expander) onExpander(channel, planned);
+            else if (!channel.pin.empty()) main(channel, planned);
         }
         if (fires_) crossings();
         for (const auto& line : sharedLines(plan_, project_.board)) shared(line);
@@ -185,7 +186,8 @@ private:
             return;
         }
         (void)common(line.name, line.pin, path, "", std::nullopt, line.output);
-        plan_.pins.push_back({line.pin, "registers", line.name, Verdict::Holds, line.output});
+        plan_.pins.push_back(
+            {line.pin, std::string{line.field}.starts_with("expander") ? "expander" : "registers", line.name, Verdict::Holds, line.output});
     }
 
     // One line for all that is fired into half-waves.
@@ -209,6 +211,36 @@ private:
                              display(Kind::Voltage, family_.logic))},
                 Stage::Pins, "", moveTo(path, std::nullopt, false));
         plan_.pins.push_back({at, "mains", "mains crossings", Verdict::Holds, false});
+    }
+
+    // On an output of a board of its own: one of those that it has, and of no other channel.
+    void onExpander(const project::Channel& channel, const ChannelPlan& planned) {
+        const auto& at = *planned.expander;
+        const int outputs = static_cast<int>(at.map->figure("outputs"));
+        const auto takes = [&](const ChannelPlan& other, int output) {
+            return other.id != channel.id && other.expander && other.expander->driver == at.driver && other.expander->output == output;
+        };
+        const auto taken = [&](int output) {
+            return std::find_if(plan_.channels.begin(), plan_.channels.end(), [&](const auto& other) { return takes(other, output); });
+        };
+        std::vector<Remedy> remedies;
+        for (int output = 0; output < outputs && remedies.empty(); ++output)
+            if (taken(output) == plan_.channels.end())
+                remedies.push_back({fmt::format("Put it at X{}", output),
+                                    {{"channels/" + channel.id + "/pin", fmt::format("X{}", output)}},
+                                    "its plug goes there"});
+        if (channel.pin.empty())
+            add({"pins-open", Severity::Note, fmt::format("{} has no output of its servo expander yet.", channel.name)}, Stage::Pins,
+                channel.id, std::move(remedies));
+        else if (at.output < 0)
+            add({"pin-cannot", Severity::Stop,
+                 fmt::format("{} hangs on a servo expander, and {} is none of its outputs: they are X0 to X{}.", channel.name, channel.pin,
+                             outputs - 1)},
+                Stage::Pins, channel.id, std::move(remedies));
+        else if (const auto other = taken(at.output); other != plan_.channels.end() && &*other < &planned)
+            add({"pin-taken", Severity::Stop, fmt::format("{} and {} are both on {}.", other->name, channel.name, channel.pin)},
+                Stage::Pins, channel.id, std::move(remedies));
+        if (at.output >= 0) plan_.pins.push_back({channel.pin, channel.id, "places " + channel.name, Verdict::Holds, true});
     }
 
     void main(const project::Channel& channel, ChannelPlan& planned) {

@@ -85,6 +85,14 @@ struct RegisterPlan {
     friend bool operator==(const RegisterPlan&, const RegisterPlan&) = default;
 };
 
+/// An output of a board that makes the pulses of many servos.
+struct ExpanderPlan {
+    const driver::RegisterMap* map = nullptr;
+    std::string driver;  ///< id of its part: all channels on that share one board
+    int output = -1;     ///< -1: the channel's pin names none
+    friend bool operator==(const ExpanderPlan&, const ExpanderPlan&) = default;
+};
+
 /// A channel's numbers.
 struct ChannelPlan {
     std::string id;
@@ -100,6 +108,7 @@ struct ChannelPlan {
     std::string not_driven;   ///< why the sketch cannot command it as it is planned; empty: it can, or waits for a figure
     std::optional<timing::PwmTimerResult> pwm;
     std::optional<timing::PwmTimerResult> second_pwm;  ///< of a bridge's second input
+    std::optional<ExpanderPlan> expander;              ///< that it hangs on
     std::optional<RegisterPlan> registers;             ///< of a driver that has some
     std::optional<Duration> latch;                     ///< of a coil that latches: each of its pulses
     MotionPlan motion;
@@ -222,6 +231,8 @@ void dropUnsound(const project::Project& project, const project::Parts& parts, P
 [[nodiscard]] bool isDriven(const ChannelPlan& channel);
 /// True for a servo or a stepper: sent to places, not switched.
 [[nodiscard]] bool isPlaced(const ChannelPlan& channel);
+/// Whether it is commanded by a servo's pulses or by steps, wherever they are made.
+[[nodiscard]] bool isPulsed(const ChannelPlan& channel);
 /// Whether its pulses or steps beat on a timer of the sketch's own.
 [[nodiscard]] bool isBeaten(const ChannelPlan& channel);
 /// Whether a person hears what is chopped so often: 20 Hz to 18 kHz.

@@ -197,7 +197,7 @@ std::optional<SupplyTree> supplyTree(const project::Project& project, const proj
         load.placed = isPlaced(planned);
         // What goes on is put to sleep while it is off, where its driver has a line for that.
         if (planned.latch) load.pulse = si(*planned.latch);
-        load.idles = isBeaten(planned) && (planned.signal != SignalKind::StepRate || channel->enable_pin.empty());
+        load.idles = isPulsed(planned) && (planned.signal != SignalKind::StepRate || channel->enable_pin.empty());
         if (!onMains(*channel)) {
             load.section = tree.indexOf(channel->rail);
             load.running = si(*chosen.running);
@@ -209,7 +209,7 @@ std::optional<SupplyTree> supplyTree(const project::Project& project, const proj
         const auto* part = match::partOf(planned.context, parts, channel->actuator);
         if (part != nullptr) load.decay = kinds::actuatorKind(*part).run_up(*part);
         if (asksForShares(project.routine, channel->id) && !load.placed) load.by_share = exponentOf(parts, plan, *channel);
-        if (planned.signal == SignalKind::Pwm || isBeaten(planned)) load.ramp = si(channel->signal.soft_start);
+        if (planned.signal == SignalKind::Pwm || isPulsed(planned)) load.ramp = si(channel->signal.soft_start);
         if (!chosen.junction && chosen.heat && logic_volts && si(*logic_volts) > 0.0)
             load.coil_section = logic, load.coil = si(*chosen.heat) / si(*logic_volts);
         tree.outputs.push_back(std::move(load));

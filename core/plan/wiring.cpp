@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
+#include <set>
 #include "plan/feed.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/pin_plan.hpp"
@@ -80,11 +81,20 @@ namespace {
 std::vector<std::pair<std::string, std::string>> registerLines(const project::Project& project, const project::Channel& channel,
                                                                const ChannelPlan& planned) {
     std::vector<std::pair<std::string, std::string>> lines;
-    if (!planned.registers) return lines;
+    if (!planned.registers && !planned.expander) return lines;
     const auto line = [&](const char* end, const std::string& pin) {
         if (!pin.empty()) lines.emplace_back(end, "board " + pin);
     };
     const auto& board = project.board;
+    if (planned.expander && planned.expander->map->bus == driver::RegisterBus::Serial) {
+        line(driver::serial_in, board.expander_serial_pin);
+        return lines;
+    }
+    if (planned.expander) {
+        line(driver::two_wire_ends[0], board.expander_clock_pin);
+        line(driver::two_wire_ends[1], board.expander_data_pin);
+        return lines;
+    }
     if (planned.registers->map->bus == driver::RegisterBus::SingleWire) {
         line(driver::serial_end, channel.select_pin);
         return lines;
@@ -98,7 +108,8 @@ std::vector<std::pair<std::string, std::string>> registerLines(const project::Pr
 
 std::vector<Wire> gadgetWires(const project::Project& project, const project::Parts& parts, const Plan& plan) {
     std::vector<Wire> wires;
-    bool told = false;  // where the crossings are
+    bool told = false;                // where the crossings are
+    std::set<std::string> expanders;  // that are in the list
     for (const auto& channel : project.channels) {
         const auto* driver = project::findDriver(parts, channel.drive.part);
         const auto* rail = project::findRail(project, channel.rail);
@@ -120,6 +131,7 @@ std::vector<Wire> gadgetWires(const project::Project& project, const project::Pa
                                  logicSupply(project),
                                  registerLines(project, channel, planned),
                                  project.board.crossing_pin,
+                                 planned.expander && !expanders.insert(driver->id).second,
                                  told,
                                  resistor,
                                  wires};

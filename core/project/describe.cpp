@@ -127,6 +127,11 @@ void describe(Visitor& v, Board& b) {
       Meta{.label = "Registers: clock", .hint = "SCK, for all drivers whose settings are registers on such a bus", .stage = Stage::Pins});
     v("register_out_pin", b.register_out_pin, Meta{.label = "Registers: data out", .hint = "to their SDI", .stage = Stage::Pins});
     v("register_in_pin", b.register_in_pin, Meta{.label = "Registers: data in", .hint = "from their SDO", .stage = Stage::Pins});
+    v("expander_clock_pin", b.expander_clock_pin,
+      Meta{.label = "Servo expander: clock", .hint = "SCL, of one on two wires", .stage = Stage::Pins});
+    v("expander_data_pin", b.expander_data_pin, Meta{.label = "Servo expander: data", .hint = "SDA", .stage = Stage::Pins});
+    v("expander_serial_pin", b.expander_serial_pin,
+      Meta{.label = "Servo expander: serial", .hint = "to the RX of one on a serial line", .stage = Stage::Pins});
     v("ground_strip", b.ground_strip, Meta{.label = "Ground strip fitted", .hint = "a row that all grounds meet on", .stage = Stage::Pins});
 }
 

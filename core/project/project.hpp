@@ -209,7 +209,8 @@ struct Board {
     bool ground_strip = false;  ///< grounds meet on a strip, not on the board's pins
     std::string crossing_pin;   ///< at which the mains' zero crossings come in, for all that is fired into its half-waves
     std::string register_clock_pin, register_out_pin, register_in_pin;  ///< of drivers whose settings are registers on a bus with a clock
-    BusClock clock = BusClock::None;                                    ///< on the two-wire bus
+    std::string expander_clock_pin, expander_data_pin, expander_serial_pin;  ///< of a servo expander: its two wires, or its serial line
+    BusClock clock = BusClock::None;                                         ///< on the two-wire bus
     bool watchdog = false;  ///< a sketch that hangs for a quarter of a second starts anew, in its safe state
     bool radio = false;     ///< the link goes through the air: a serial radio module, or the board's own
     friend bool operator==(const Board&, const Board&) = default;

@@ -261,7 +261,7 @@ private:
             addChecks(add_step, channel, kinds::driverKind(*part).alone(aloneOf(channel, *part, numbers, plan_, parts_, family_.logic)));
         if (numbers.latch) return latched(channel, numbers);
         if (numbers.motion.pulse_still) stillness(channel, numbers);
-        else if (routine::turnsRound(project_.routine, channel.id) && !plan::isBeaten(numbers)) otherWay(channel);
+        else if (routine::turnsRound(project_.routine, channel.id) && !plan::isPulsed(numbers)) otherWay(channel);
         addUncoupled(add_step, channel, parts_, numbers);
         const bool servo = numbers.signal == plan::SignalKind::ServoPulse && numbers.motion.pulse_from && numbers.motion.pulse_to &&
                            numbers.motion.pulse_per_angle && *numbers.motion.pulse_per_angle > 0.0;

@@ -50,7 +50,7 @@ std::set<std::string> traits(const project::Project& project, const project::Par
     if (!mains && plan::isDriven(*planned)) is.insert("low_volts");
     if (!mains && driver != nullptr && !kinds::driverKind(*driver).from_pin) is.insert("reached");
     if (planned->signal == plan::SignalKind::PartWaves) is.insert("fires");
-    if (planned->both_ways && !plan::isBeaten(*planned) && routine::turnsRound(project.routine, id)) is.insert("turned");
+    if (planned->both_ways && !plan::isPulsed(*planned) && routine::turnsRound(project.routine, id)) is.insert("turned");
     if (driver != nullptr && !kinds::driverKind(*driver).from_pin) {
         is.insert("driver");
         for (const auto trait : kinds::driverKind(*driver).faults)
@@ -72,6 +72,7 @@ std::set<std::string> traits(const project::Project& project, const project::Par
         if (!cue.guards.empty()) is.insert("guarded");
         if (!cue.times.empty() && project.board.clock != project::BusClock::None) is.insert("bus");
     }
+    if (planned->expander && planned->expander->map->bus == driver::RegisterBus::TwoWire) is.insert("bus");
     if (is.count("serial") != 0 || is.count("bus") != 0) is.insert("wired_bus");
     for (const auto& interlock : project.routine.interlocks)
         if (interlock.channel == id && !interlock.input.empty()) is.insert("guarded");

@@ -141,7 +141,7 @@ std::vector<std::string> assemblyOrder(const project::Project& project, const pr
         }
         line += ". Load its test sketch, go through its steps below";
         if (planned->signal == plan::SignalKind::ServoPulse) line += ", send it to 1.5 ms, and only then its horn";
-        else if (plan::isBeaten(*planned)) line += ", and only then belt, screw or wheel";
+        else if (plan::isPulsed(*planned)) line += ", and only then belt, screw or wheel";
         list.push_back(line + ".");
     }
     if (!project.inputs.empty()) list.push_back("Buttons, switches and sensors, one by one; the link shows each.");

@@ -36,7 +36,8 @@ Nature natureOf(const project::Project& project, const project::Parts& parts, co
     n.rail = !plan::onMains(channel);
     n.inverted = planned.inverted;
     n.fires = planned.signal == plan::SignalKind::PartWaves;
-    n.turned = planned.both_ways && !plan::isBeaten(planned) && routine::turnsRound(project.routine, channel.id);
+    n.bus = planned.expander && planned.expander->map->bus == driver::RegisterBus::TwoWire;
+    n.turned = planned.both_ways && !plan::isPulsed(planned) && routine::turnsRound(project.routine, channel.id);
     if (driver != nullptr && !kinds::driverKind(*driver).from_pin) {
         const auto is = [&](std::string_view trait) { return kinds::driverKind(*driver).is(trait); };
         n.driver = true;
@@ -259,6 +260,7 @@ Result<FaultyGadget> FaultyGadget::make(const project::Project& project, const p
     c.turns = nature.mover;
     c.stepper = nature.stepper;
     c.two_inputs = planned.two_inputs;
+    c.on_bus = planned.expander && planned.expander->map->bus == driver::RegisterBus::TwoWire;
     c.looped = nature.held;
     if (nature.whines) c.whine = si(channel->signal.frequency);
     const auto stalled = planned.chosen ? planned.chosen->stalled : std::nullopt;
@@ -291,12 +293,13 @@ FaultyGadget::State FaultyGadget::solve(bool told, bool alone, double slowness) 
     // The gate against the driver's own ground: without it nothing flows into the gate.
     s.gate = c.pin_wire && c.pin_right && c.ground ? s.pin * c.gate_share : 0.0;
     const double share = s.gate / c.logic;
-    const double conducts = !c.select || !c.serial_right || c.flagged ? 0.0
-                            : c.driver_short                          ? 1.0
-                            : c.driver_open || !c.awake               ? 0.0
-                            : share >= c.enough                       ? 1.0
-                            : share > c.threshold                     ? (share - c.threshold) / (c.enough - c.threshold)
-                                                                      : 0.0;
+    const double conducts = c.on_bus && (!c.pull_ups || !c.bus_right || !c.bus_fed) ? 0.0
+                            : !c.select || !c.serial_right || c.flagged             ? 0.0
+                            : c.driver_short                                        ? 1.0
+                            : c.driver_open || !c.awake                             ? 0.0
+                            : share >= c.enough                                     ? 1.0
+                            : share > c.threshold                                   ? (share - c.threshold) / (c.enough - c.threshold)
+                                                                                    : 0.0;
     double rail = c.fuse ? feed : 0.0;
     // The rest of the gadget draws through the same source.
     const double besides = alone || !told ? 0.0 : 0.3 * others_;

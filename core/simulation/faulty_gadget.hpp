@@ -54,6 +54,7 @@ private:
         bool scrapes = false;
         double whine = 0.0;                                                                      // Hz; 0: none
         bool pull_ups = true, bus_right = true, bus_fed = true;                                  // the two-wire bus
+        bool on_bus = false;                                                                     // its own driver hangs on it
         bool select = true, serial_right = true, flagged = false;                                // the driver's own bus
         bool way_line = true, other_half = true, two_inputs = false;                             // of a bridge that is turned round
         bool crossings = true, mains_right = true, crossings_steady = true, both_halves = true;  // what is fired into half-waves

@@ -76,6 +76,12 @@ TEST(Facts, everyLabelledFactStandsSomewhere) {
                                          {"channels/crane/demand/arm", "80 mm"},
                                          {"channels/crane/demand/angle", "90 deg"},
                                          {"channels/crane/demand/time", "2 s"}});
+    // What only a servo behind an expander has.
+    for (const auto& [name, part] : {std::pair{"eye", "servo_expander_i2c"}, {"lid", "servo_expander_serial"}})
+        model.project = hinge::test::edited(project::addRunningChannel(model.project, project::ChannelKind::Turn, name),
+                                            {{fmt::format("channels/{}/actuator", name), "servo_micro_digital"},
+                                             {fmt::format("channels/{}/drive/part", name), part},
+                                             {fmt::format("channels/{}/rail", name), "servo"}});
     // What only something has that is fired into half-waves of the mains.
     model.project = hinge::test::edited(project::addRunningChannel(model.project, project::ChannelKind::Switch, "dimmed"),
                                         {{"channels/dimmed/demand/feeding", "mains"},

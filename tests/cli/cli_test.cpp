@@ -265,7 +265,7 @@ TEST(Emit, refusesWhatTheSketchDoesNotDriveUnlessItIsLeftOut) {
     const auto file = folder.path() / "stage" / "project.json";
     auto project = json::parse(*files::readWhole(file));
     for (auto& channel : project["channels"])
-        if (channel["id"] == "moon") channel["drive"]["part"] = "servo_expander_i2c";
+        if (channel["id"] == "moon") channel["drive"]["part"] = "mosfet_logic_30v";
     std::ofstream(file) << project.dump();
     const std::string stage = (folder.path() / "stage").string(), out = " --out " + (folder.path() / "out").string();
     const auto refused = cli("emit " + stage + out);

@@ -86,8 +86,6 @@ TEST_P(NotDriven, isAStopAtCodeAndTheSketchIsRefused) {
 INSTANTIATE_TEST_SUITE_P(
     Table, NotDriven,
     testing::Values(
-        Undriven{"aServoExpander", ChannelKind::Turn, "servo_micro_digital", "servo_expander_i2c", turn, "does not speak to"},
-        Undriven{"theOtherServoExpander", ChannelKind::Turn, "servo_micro_digital", "servo_expander_serial", turn, "does not speak to"},
         Undriven{"aPlaceOfAServoThatTurnsOn", ChannelKind::Turn, "servo_micro_turning", "straight_from_pin", turn, "only a speed"},
         Undriven{"aDimmedLampOnAZeroCrossingRelay",
                  ChannelKind::Switch,
@@ -289,9 +287,9 @@ TEST(NotDriven, oneDeadChannelDoesNotTakeTheOtherCuesWithIt) {
     const auto parts = test::shippedParts();
     const auto whole = plan::evaluate(project, parts);
     ASSERT_TRUE(whole.program);
-    // The storm's own cue gets a step of a servo that hangs on an expander.
+    // The storm's own cue gets a step of a servo behind a switch.
     for (auto& channel : project.channels)
-        if (channel.id == "moon") channel.drive.part = "servo_expander_i2c";
+        if (channel.id == "moon") channel.drive.part = "mosfet_logic_30v";
     for (auto& cue : project.routine.cues) {
         if (cue.moves.empty() || cue.moves.front().channel == "moon") continue;
         routine::Move move;

@@ -151,6 +151,18 @@ TEST(FaultFinder, climbsTheLadderOfASilentDriver) {
     EXPECT_EQ(plain.findTest("known_register"), nullptr) << "a driver that takes steps and direction has no registers";
 }
 
+// A servo behind an expander stands still where its two wires do not work.
+TEST(FaultFinder, looksAtTheTwoWiresOfAServosExpander) {
+    const Example eye("paper-moon-stage", {{"channels/moon/drive/part", "servo_expander_i2c"}, {"channels/moon/pin", "X0"}});
+    for (const char* fault : {"bus_pull_ups", "bus_swapped", "bus_unpowered"}) {
+        const auto found = hunt(eye, {fault, "moon"});
+        EXPECT_EQ(found.place, 1) << found.story;
+        EXPECT_LE(found.tests, 6) << found.story;
+    }
+    EXPECT_EQ(FaultFinder(examples()[0].project, examples()[0].parts, examples()[0].plan, "moon").findTest("bus_lines"), nullptr)
+        << "straight from a pin there is no bus";
+}
+
 // A bridge that is turned round, by a second input and by a line for the way: its causes were written down before the gadget could have
 // them.
 TEST(FaultFinder, findsWhyADoorGoesOneWayOnly) {

@@ -77,7 +77,7 @@ TEST(ChopperRegisters, tableIsReadOrRefusedByRow) {
     const auto read = driver::parseRegisterMaps(head + "m,,,figure,,,bus,spi\nm,a,0x10,rw,4,3s,x,\n");
     ASSERT_TRUE(read);
     EXPECT_TRUE(read->front().field("x")->is_signed);
-    for (const char* row : {"m,a,0x80,rw,0,8,x,", "m,a,16,rw,28,8,x,", "m,a,16,wr,0,8,x,", "m,a,16,rw,0,4,x,16", "m,a,16,rw,0,0,x,",
+    for (const char* row : {"m,a,0x100,rw,0,8,x,", "m,a,16,rw,28,8,x,", "m,a,16,wr,0,8,x,", "m,a,16,rw,0,4,x,16", "m,a,16,rw,0,0,x,",
                             "m,a,g,r,0,1,x,", "m,,,figure,,,bus,parallel", "m,,,figure,,,weight,3", "m,a,16,rw,0,4,x"}) {
         const auto bad = driver::parseRegisterMaps(head + row + "\n");
         ASSERT_FALSE(bad) << row;
@@ -99,7 +99,7 @@ TEST(RegisterFrames, haveTheirCheck) {
 // The pins of the desk, with a chip at them; a clock of a megahertz, so that a cycle is a microsecond.
 RegisterChip* chip = nullptr;
 std::uint64_t now = 0;
-std::vector<RegisterChip::Level> answer;
+std::vector<emulator::LineLevel> answer;
 std::optional<bool> shorted;  // the line is tied to that level
 bool data = false, taken = true;
 std::uint64_t waited = 0;

@@ -60,6 +60,7 @@ TEST(DeskBoard, aBridgeGoesBothWaysOnAnEsp32) {
     test::playTwoInputs("esp32", desk("esp32"));
     test::playLetGo("esp32", desk("esp32"));
     test::playRegisters("esp32", desk("esp32"));
+    test::playExpander("esp32", desk("esp32"));
 }
 TEST(DeskBoard, aServoTurnsOnBothWaysOnAnEsp32) {
     test::playTurningServo("esp32", desk("esp32"));

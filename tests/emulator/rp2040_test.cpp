@@ -33,6 +33,7 @@ TEST_F(Rp2040, aBridgeGoesBothWays) {
     test::playTwoInputs("rp2040", test::onRp2040);
     test::playLetGo("rp2040", test::onRp2040);
     test::playRegisters("rp2040", test::onRp2040);
+    test::playExpander("rp2040", test::onRp2040);
 }
 
 TEST_F(Rp2040, aServoTurnsOnBothWays) {

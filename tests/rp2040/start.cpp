@@ -188,6 +188,7 @@ void gpio_init(uint pin) {
     at(sio + 0x28) = 1u << pin;
     at(sio + 0x18) = 1u << pin;
     control(pin) = GPIO_FUNC_SIO;
+    at(pads + 4 + 4 * pin) |= 0x40;  // it can be read, as the SDK leaves it
 }
 void gpio_set_dir(uint pin, bool out) {
     at(sio + (out ? 0x24 : 0x28)) = 1u << pin;

@@ -83,7 +83,8 @@ inline std::pair<std::size_t, std::size_t> playMatrix(const char* form, const Bo
     for (const auto& [what, driver, project] : matrix(parts, {form})) {
         const auto first = plan::evaluate(project, parts);
         const auto& channel = first.channels.front();
-        if (channel.registers) continue;  // it waits for its driver's answer, and has one in playRegisters
+        // What waits for its driver's answer has one in playRegisters; an expander's pulses are none of the board's pins.
+        if (channel.registers || channel.expander) continue;
         if (!plan::isDriven(channel) || !plan::sketchOf(project, first)) continue;
         if (!seen.insert(fmt::format("{} {} {} {}", static_cast<int>(driver), static_cast<int>(channel.signal), channel.inverted,
                                      channel.pwm.has_value()))

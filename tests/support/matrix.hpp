@@ -108,7 +108,11 @@ inline std::vector<MatrixCase> matrix(const project::Parts& parts, const std::ve
                 project.channels.front().pin = free[1];
                 project.channels.front().direction_pin = free[2];
                 project.channels.front().enable_pin = free[3];
-                if (kinds::registersOf(driver) != nullptr && free.size() > 8) {
+                if (kinds::driverKind(driver).own_outputs && free.size() > 8) {
+                    project.channels.front().pin = "X2";
+                    project.board.expander_clock_pin = free[5], project.board.expander_data_pin = free[6];
+                    project.board.expander_serial_pin = free[7];
+                } else if (kinds::registersOf(driver) != nullptr && free.size() > 8) {
                     project.channels.front().select_pin = free[4];
                     project.board.register_clock_pin = free[5], project.board.register_out_pin = free[6];
                     project.board.register_in_pin = free[7];

@@ -264,4 +264,59 @@ inline void playRegisters(const char* form, const Board& board) {
     }
 }
 
+/// Bytes on a serial line that was heard, eight bits each with a start and a stop bit.
+inline std::vector<int> bytesOn(const std::vector<Heard::Edge>& edges, double baud) {
+    std::vector<int> bytes;
+    const auto at = [&](double time) {
+        int level = 1;
+        for (const auto& edge : edges)
+            if (edge.time <= time) level = edge.level;
+        return level;
+    };
+    double free = 0.0;
+    for (const auto& edge : edges) {
+        if (edge.level == 1 || edge.time < free) continue;
+        int byte = 0;
+        for (int k = 0; k < 8; ++k) byte |= at(edge.time + (1.5 + k) / baud) << k;
+        bytes.push_back(byte);
+        free = edge.time + 9.5 / baud;
+    }
+    return bytes;
+}
+/// An arm behind a servo expander. On a serial line the last command is the end of its move, by the plan's own pulse; on two wires, where
+/// nothing answers, that is said and no more is sent.
+inline void playExpander(const char* form, const Board& board) {
+    const auto parts = shippedParts();
+    int played = 0;
+    for (auto& [what, driver, project] : matrix(parts, {form})) {
+        if (driver != driver::DriverClass::ServoExpander || project.channels.front().actuator != "servo_micro_digital") continue;
+        auto each = project;
+        each.routine.cues.front().moves.resize(1);
+        const auto plan = plan::evaluate(each, parts);
+        const auto sketch = plan::sketchOf(each, plan);
+        ASSERT_TRUE(sketch) << what << sentence(sketch.error());
+        const auto& family = board::family(each.board.form);
+        const auto number = [&](const std::string& pin) { return board::pinNamed(family, pin)->number; };
+        Outside outside;
+        outside.pin(0.0, number(each.inputs.front().pin), true);
+        outside.pin(0.0, number(each.board.expander_data_pin), true);
+        outside.pin(1.0, number(each.inputs.front().pin), false);
+        const auto heard = board(*sketch, outside, 3.5);
+        EXPECT_EQ(heard.trouble, "") << what;
+        const bool serial = plan.channels.front().expander->map->bus == driver::RegisterBus::Serial;
+        EXPECT_EQ(heard.sent.find("servo expander: its driver does not answer") != std::string::npos, !serial) << heard.sent.substr(0, 300);
+        ++played;
+        if (!serial) continue;
+        const auto bytes = bytesOn(heard.pins.at(number(each.board.expander_serial_pin)), 19'200.0);
+        ASSERT_GT(bytes.size(), 100U);
+        EXPECT_EQ(bytes.front(), 0xAA);
+        ASSERT_EQ((bytes.size() - 1) % 4, 0U);
+        EXPECT_EQ(bytes[bytes.size() - 4], 0x84);
+        EXPECT_EQ(bytes[bytes.size() - 3], 2);
+        // In quarter microseconds, but for half of one of the two of the sketch's own.
+        EXPECT_NEAR(bytes[bytes.size() - 2] + 128 * bytes[bytes.size() - 1], 4e6 * si(*plan.channels.front().motion.pulse_to), 1.5) << what;
+    }
+    EXPECT_EQ(played, 2) << form;
+}
+
 }  // namespace hinge::test

@@ -18,8 +18,11 @@
 #include "spark_drive_phase.h"
 #endif
 #include "spark_program.h"
-#if SPARK_CONFIGURES
+#if SPARK_CONFIGURES || SPARK_EXPANDS
 #include "spark_drive_registers.h"
+#endif
+#if SPARK_EXPANDS
+#include "spark_drive_expander.h"
 #endif
 #include "spark_state.h"
 #include "spark_power.h"

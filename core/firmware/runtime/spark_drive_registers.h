@@ -79,16 +79,16 @@ inline uint8_t checkOf(uint8_t check, uint8_t byte) {
 // Datagrams at 9600 baud: 0x05, the node, the address, and, to write it, its first bit set and four bytes, the highest first; then the
 // check. What is read comes back as 0x05, 0xFF, the address, four bytes, the check. What was written well is counted by the chip.
 template <class P, uint8_t counter> struct WireRegisters {
-  enum : uint8_t { bit = 104, sync = 0x05, master = 0xFF, node = 0 };  // µs; the node is what the chip's address straps say
+  enum : uint8_t { bit_us = 104, sync = 0x05, master = 0xFF, node = 0 };  // the node is what the chip's address straps say
   static void send(uint8_t byte) {
     P::drive(false);
-    P::wait(bit);
+    P::wait(bit_us);
     for (uint8_t k = 0; k < 8; ++k, byte = static_cast<uint8_t>(byte >> 1)) {
       P::drive(byte & 1);
-      P::wait(bit);
+      P::wait(bit_us);
     }
     P::drive(true);
-    P::wait(bit);
+    P::wait(bit_us);
   }
   // False: nothing came within 20 ms, or it had no end.
   static bool hear(uint8_t& byte) {
@@ -96,21 +96,21 @@ template <class P, uint8_t counter> struct WireRegisters {
       if (k == 4000) return false;
       P::wait(5);
     }
-    P::wait(bit / 2);
+    P::wait(bit_us / 2);
     byte = 0;
     for (uint8_t k = 0; k < 8; ++k) {
-      P::wait(bit);
+      P::wait(bit_us);
       byte = static_cast<uint8_t>(byte >> 1 | (P::in() ? 0x80 : 0));
     }
-    P::wait(bit);
+    P::wait(bit_us);
     return P::in();
   }
   static void sendAll(uint8_t address, const uint32_t* value) {
     const uint8_t head[3] = {sync, node, address};
     uint8_t check = 0;
     P::take();
-    P::wait(bit);
-    P::wait(bit);
+    P::wait(bit_us);
+    P::wait(bit_us);
     for (uint8_t each : head) check = checkOf(check, each), send(each);
     for (int8_t shift = 24; value && shift >= 0; shift = static_cast<int8_t>(shift - 8)) {
       const uint8_t each = static_cast<uint8_t>(*value >> shift);
@@ -136,7 +136,7 @@ template <class P, uint8_t counter> struct WireRegisters {
       else check = checkOf(check, byte);
     }
     P::take();
-    for (uint8_t k = 0; k < 8; ++k) P::wait(bit);  // it has let go of the wire by then
+    for (uint8_t k = 0; k < 8; ++k) P::wait(bit_us);  // it has let go of the wire by then
     return well;
   }
   static bool readBack(uint8_t address, uint32_t value) {

@@ -87,6 +87,9 @@
 #ifndef SPARK_CONFIGURES
 #define SPARK_CONFIGURES 1  // outputs whose driver is told its settings at the start
 #endif
+#ifndef SPARK_EXPANDS
+#define SPARK_EXPANDS 1  // servos behind an expander
+#endif
 #ifndef SPARK_LINK
 #define SPARK_LINK 1  // commands, answers and telemetry
 #endif

@@ -8,7 +8,22 @@ namespace hinge::plan::ruled {
 std::vector<Case> ofTheRest() {
     return {
         // --- Code
-        {"not-driven", S::Code, Box, {{"channels/flap/drive/part", "servo_expander_i2c"}}, {}, "the sketch does not speak to an expander"},
+        {"not-driven",
+         S::Code,
+         Box,
+         {},
+         {},
+         "let go at rest, with no line to let it go by",
+         [](Gadget& g, bool trips) {
+             g.project = test::alone(project::ChannelKind::Turn, "stepper_42mm_short", "chopper_2a",
+                                     {{"channels/it/demand/mass", "60 g"},
+                                      {"channels/it/demand/arm", "80 mm"},
+                                      {"channels/it/demand/angle", "90 deg"},
+                                      {"channels/it/demand/time", "2 s"},
+                                      {"channels/it/direction_pin", "D8"},
+                                      {"channels/it/signal/let_go_after", "2 s"}});
+             if (!trips) g.project.channels.front().enable_pin = "D7";
+         }},
         {"not-read", S::Code, Box, {{"board/form", "sbc-header"}}, {}, "a header without a converter"},
         {"no-watchdog",
          S::Code,
