@@ -54,6 +54,7 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
                 (signal == SignalKind::SpeedPulse || signal == SignalKind::StepRate || signal == SignalKind::PartWaves)) ||
                (leaf == "signal/duty" && (signal == SignalKind::FanPwm || (planned != nullptr && planned->mains.has_value()))) ||
                (leaf == "signal/soft_start" && signal == SignalKind::Switched && kind == project::ChannelKind::Pump);
+    if (leaf == "signal/hold_share") return planned != nullptr && planned->registers && plan::isPlaced(*planned);
     if (leaf == "signal/stall_level")
         return planned != nullptr && planned->registers && planned->registers->map->field("stall_level") != nullptr;
     if (leaf == "direction_pin" || leaf == "enable_pin" || leaf == "select_pin") {

@@ -293,10 +293,11 @@ void putPins(mustache::data& data, const SketchModel& model, const InputText& in
     if (out.mains.used())
         data.set("mains_state", out.mains.state()), data.set("mains_set", out.mains.wanted()), data.set("mains_counts", out.mains.counts());
     data.set("registers", out.registers.used());
+    data.set("registers_state", out.registers.state());
+    data.set("registers_setup", out.registers.setup());
+    data.set("registers_ready", out.registers.ready());
+    data.set("registers_said", out.registers.said());
     data.set("expander_ticks", out.registers.ticks());
-    if (out.registers.used())
-        data.set("registers_state", out.registers.state()), data.set("registers_setup", out.registers.setup()),
-            data.set("registers_ready", out.registers.ready()), data.set("registers_said", out.registers.said());
     const auto& motion = out.motion;
     data.set("motion", motion.used());
     data.set("motion_state", (motion.state.find("high") != std::string::npos ? "volatile uint8_t ending = 0;\n" : "") +

@@ -69,6 +69,7 @@ enum class Rule {
     StrokeOver,
     NoPosition,
     NoHold,
+    HeldWeakly,
     DriverOvercurrent,
     StallOverDriver,
     SwitchVoltage,

@@ -47,6 +47,8 @@ std::string sentenceOf(const Hit& h, const actuator::Part& part, const DriverPar
             if (h.severity == Severity::Note)
                 return "It does not know where it stands; what its cues wait for says so. Where that fails, a time ends them.";
             return "It does not know where it stands: a stop, an end switch or a sensor has to say so.";
+        case Rule::HeldWeakly:
+            return "At rest it is held with a part of its current, and that is weaker than its load: it may slip while it stands.";
         case Rule::NoHold: return "With the power off it lets go; this load must stay put.";
         case Rule::DriverOvercurrent: return fmt::format("It draws {}; this driver carries {}.", amps(h.value), amps(h.limit));
         case Rule::StallOverDriver:

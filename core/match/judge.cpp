@@ -121,6 +121,7 @@ const char* idOf(Rule rule, const actuator::Part& part) {
         case Rule::StrokeOver: return "stroke-over";
         case Rule::NoPosition: return "no-position";
         case Rule::NoHold: return "no-hold";
+        case Rule::HeldWeakly: return "held-weakly";
         case Rule::DriverOvercurrent: return "driver-overcurrent";
         case Rule::StallOverDriver: return "stall-over-driver";
         case Rule::SwitchVoltage: return "switch-voltage";

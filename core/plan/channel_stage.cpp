@@ -75,6 +75,8 @@ std::vector<Remedy> remediesFor(const std::string& id, const project::Channel& c
         remedies.push_back({"Fit the base resistor that is proposed", {{path + "drive/base_resistor", ""}}, "a coin"});
     if (channel.drive.led_resistor && (id == "led-overcurrent" || id == "pin-overcurrent"))
         remedies.push_back({"Fit the LED resistor that is proposed", {{path + "drive/led_resistor", ""}}, "a coin"});
+    if (id == "held-weakly")
+        remedies.push_back({"Hold it with all of its current", {{path + "signal/hold_share", "100 %"}}, "motor and driver stay warm"});
     if (id == "pin-feeds")
         for (const auto& rail : plan.context->rails)
             if (rail.feeds_board) remedies.push_back({"Let it draw from " + rail.name, {{path + "rail", rail.id}}, "costs nothing"});
@@ -198,6 +200,7 @@ std::optional<RegisterPlan> registersFor(const project::Channel& channel, const 
     driver::ChopperSettings in;
     in.sense_resistor = *driver.sense_resistor;
     in.peak = of<Current>(out.chosen->numbers.drive_current);
+    in.held = channel.signal.hold_share;
     in.microsteps = channel.signal.microsteps;
     in.stall_level = channel.signal.stall_level;
     auto worked = driver::chopperRegisters(*map, in);

@@ -32,6 +32,7 @@ constexpr std::array table{
     Rule{"stroke-over", S::Match, stop, Cure::Part},
     Rule{"no-position", S::Match, warn, Cure::Words},
     Rule{"no-hold", S::Match, stop, Cure::Part},
+    Rule{"held-weakly", S::Match, warn, Cure::Edit},
     Rule{"pump-cannot-lift", S::Match, stop, Cure::Part},
     Rule{"too-little-air", S::Match, stop, Cure::Part},
     Rule{"noise-over", S::Match, warn, Cure::Part},

@@ -196,6 +196,13 @@ void describe(Visitor& v, Signal& s) {
            .least = 1.0,
            .least_itself = true,
            .most = 256.0});
+    v("hold_share", s.hold_share,
+      Meta{.label = "At rest held with",
+           .hint = "share of its running current: motor and driver heat with its square, and hold in proportion",
+           .stage = Stage::Pulse,
+           .least = 0.05,
+           .least_itself = true,
+           .most = 1.0});
     v("stall_level", s.stall_level,
       Meta{.label = "Sees a stall at",
            .hint = "as its driver's register takes it: try it by hand, a finger on the shaft. Empty: it does not look",

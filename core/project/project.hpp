@@ -105,6 +105,7 @@ struct Signal {
     Fraction duty = of<Fraction>(1.0);
     Duration soft_start = of<Duration>(0.3);
     Count microsteps = of<Count>(16.0);
+    Fraction hold_share = of<Fraction>(1.0);  ///< of its running current while it stands, where its driver can be told; a stepper's
     std::optional<Count> stall_level;  ///< of a driver that looks for a stall itself, as its register takes it; absent: it does not look
     AtRest at_rest = AtRest::Coast;
     std::optional<Duration> let_go_after;  ///< of what is sent to places: it stands so long before nothing holds it any more; absent: never

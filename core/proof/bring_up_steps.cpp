@@ -2,10 +2,12 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
+#include <set>
 #include "driver/current_sense.hpp"
 #include "firmware/target.hpp"
 #include "plan/feed.hpp"
 #include "plan/input_wiring.hpp"
+#include "proof/step_checks.hpp"
 #include "quantity/constants.hpp"
 #include "quantity/text.hpp"
 
@@ -13,80 +15,6 @@ namespace hinge::proof {
 namespace {
 
 using constants::pi;
-
-void range(Step& step, double expected, double share_below, double share_above, std::string reason) {
-    step.expected = expected;
-    step.least = expected * (1.0 - share_below);
-    step.most = expected * (1.0 + share_above);
-    step.reason = std::move(reason);
-}
-
-// A reading past a limit of a part is never accepted, however wide the range.
-void neverOver(Step& step, std::optional<double> limit, const std::string& whose) {
-    if (!step.most || !limit || *limit >= *step.most) return;
-    step.most = *limit;
-    if (step.least && *step.least > *limit) step.least = *limit;
-    step.reason += fmt::format("; never over {}, {}", display(step.kind, *limit), whose);
-}
-
-// One channel's current once it runs, or holds.
-template <class Add>
-void addRunning(const Add& add, const project::Channel& channel, const project::Parts& parts, const plan::ChannelPlan& numbers) {
-    if (!numbers.chosen || !numbers.chosen->running || plan::onMains(channel)) return;
-    const bool steps = kinds::isSteps(numbers.signal);
-    auto& step = add(channel.id + ".running", channel.id, channel.name + (steps ? ": current at rest, enabled" : ": running current"),
-                     steps ? "Belt off. Enable the driver, do not step, read the amps."
-                           : fmt::format("Start {} alone, read the amps once they are steady.", channel.name),
-                     "hand on the movers' switch", "ammeter in its plus", Kind::Current);
-    step.caution = project::channelKind(channel) == project::ChannelKind::Heat ? "It gets hot: nothing that burns beside it."
-                   : project::channelKind(channel) == project::ChannelKind::Switch
-                       ? ""
-                       : "Fingers clear: it moves without warning. Horn or belt off the first time.";
-    range(step, steps ? numbers.chosen->numbers.rest : si(*numbers.chosen->running), 0.3, 0.3,
-          steps ? "copper of both windings at the current set; three tenths either way"
-                : "its figures under this load; three tenths either way");
-    if (const auto* driver = project::findDriver(parts, channel.drive.part); driver != nullptr && driver->current_max && !steps)
-        neverOver(step, si(*driver->current_max), "what its driver bears");
-}
-
-// What a driver's own file says of it without its load, as steps.
-template <class Add>
-void addChecks(const Add& add, const project::Channel& channel, const std::vector<kinds::LoneCheck>& checks) {
-    for (const auto& check : checks) {
-        auto& step = add(channel.id + "." + check.id, channel.id, channel.name + ": " + check.title, check.what, check.ready,
-                         check.instrument, check.kind);
-        step.expected = check.expected, step.least = check.least, step.most = check.most;
-        step.reason = check.reason;
-        if (!check.abort.empty()) step.abort = check.abort;
-        if (!check.caution.empty()) step.caution = check.caution;
-        if (check.never_over) neverOver(step, *check.never_over, check.bears);
-    }
-}
-kinds::Alone aloneOf(const project::Channel& channel, const driver::DriverPart& driver, const plan::ChannelPlan& numbers,
-                     const plan::Plan& plan, const project::Parts& parts, double logic) {
-    kinds::Alone alone{channel, project::findActuator(parts, channel.actuator), driver};
-    for (const auto& rail : plan.rails)
-        if (rail.id == channel.rail && rail.voltage) alone.volts = si(*rail.voltage);
-    alone.logic = logic;
-    alone.signal = numbers.signal;
-    alone.mains = plan::onMains(channel);
-    alone.numbers = numbers.chosen ? &numbers.chosen->numbers : nullptr;
-    return alone;
-}
-
-// A motor with nothing on its shaft takes what its data sheet says for that.
-template <class Add>
-void addUncoupled(const Add& add, const project::Channel& channel, const project::Parts& parts, const plan::ChannelPlan& numbers) {
-    const auto* part = project::findActuator(parts, channel.actuator);
-    if (part == nullptr || numbers.signal != plan::SignalKind::Pwm) return;
-    const double free = kinds::actuatorKind(*part).free_current(*part);
-    if (!kinds::known(free)) return;
-    auto& step = add(channel.id + ".uncoupled", channel.id, channel.name + ": running free",
-                     "Belt, wheel or coupling off. Load its test sketch, say run, and read the amps.",
-                     "hand on the movers' switch; wheel in the air", "ammeter in its plus", Kind::Current);
-    range(step, free, 0.6, 0.8, "the data sheet's current without load; grease and brushes make it more or less");
-    step.caution = "Fingers, hair and strings clear: it starts at once.";
-}
 
 /// Makes the hold points, phase by phase.
 class StepMaker {
@@ -102,6 +30,7 @@ public:
         phase_ = "Logic alone";
         logicAlone();
         inputs();
+        drivers();
         phase_ = "One at a time";
         for (const auto& channel : project_.channels)
             if (const auto* planned = plan::findChannel(plan_, channel.id)) alone(channel, *planned);
@@ -246,6 +175,28 @@ private:
                                                           : "what feeds it is the most that it can bring";
             neverOver(step, family_.logic + 0.3, "what the pin bears");
         }
+    }
+
+    // Drivers that the sketch tells their settings, before a motor hangs on them.
+    void drivers() {
+        std::set<std::string> told;  // a chopper each, an expander once
+        for (const auto& planned : plan_.channels) {
+            if (!plan::isDriven(planned)) continue;
+            if (planned.registers) told.insert(planned.id);
+            if (planned.expander && planned.expander->map->bus == driver::RegisterBus::TwoWire)
+                told.insert("at " + planned.expander->driver);
+        }
+        if (told.empty() || !linked()) return;
+        auto& step = add(
+            "drivers", "", "Drivers that are told their settings",
+            "Motors and servos unplugged, their rails on. Start the board anew, say 'state' over the link, and count the lines that end "
+            "in 'its driver is set'.",
+            "hand on the plug", "the link; it adds nothing to the circuit", Kind::Count);
+        step.expected = step.least = step.most = static_cast<double>(told.size());
+        step.reason = "one for each: what was written was read back";
+        step.abort =
+            "One does not answer: its supply, its ground, its select or serial line, then data out and data in, which are easily swapped.";
+        step.caution = "Never plug a stepper in or out while the power is on: it kills the driver.";
     }
 
     // One channel after another, everything else unplugged.

@@ -6,7 +6,9 @@
 #include "plan/firmware_model.hpp"
 #include "plan/pin_plan.hpp"
 #include "plan/wiring.hpp"
+#include "proof/bring_up.hpp"
 #include "simulation/interpreted_board.hpp"
+#include "support/expanders.hpp"
 #include "support/wires.hpp"
 
 namespace hinge {
@@ -221,6 +223,41 @@ TEST(RegisterPlan, hasItsLinesWiresAndSketch) {
     EXPECT_NE(test::finding(plan::evaluate(two, parts), "pin-taken"), nullptr);
     EXPECT_EQ(test::finding(plan::evaluate(test::edited(clocked, {{"board/register_in_pin", "D11"}}), parts), "pin-taken") != nullptr,
               true);
+}
+
+// At rest it is held with a part of its current, where its driver can be told: its heat, and what it draws, go with the square.
+TEST(RegisterPlan, holdsWithAPartOfItsCurrent) {
+    const auto parts = test::shippedParts();
+    const auto rest = [&](const char* driver, const char* share) {
+        const auto project = test::onRegisters(driver, {{"channels/it/signal/hold_share", share}});
+        return plan::evaluate(project, parts).channels.front();
+    };
+    const auto whole = rest("chopper_serial_quiet", "100 %"), half = rest("chopper_serial_quiet", "50 %");
+    EXPECT_NEAR(half.chosen->numbers.rest, whole.chosen->numbers.rest / 4.0, 1e-9);
+    EXPECT_EQ(half.chosen->numbers.running, whole.chosen->numbers.running);
+    const auto& map = *half.registers->map;
+    const auto run = bitsOf(half.registers->writes, map, "run_current"), hold = bitsOf(half.registers->writes, map, "hold_current");
+    EXPECT_EQ(hold, (run + 1) / 2 - 1) << "in thirty-seconds, rounded down";
+    EXPECT_EQ(bitsOf(whole.registers->writes, map, "hold_current"), run);
+    EXPECT_NEAR(rest("chopper_2a", "50 %").chosen->numbers.rest, rest("chopper_2a", "100 %").chosen->numbers.rest, 1e-12)
+        << "a trimmer sets one current";
+}
+
+// Before a motor hangs on it, it is asked whether it is set: a chopper each, an expander once for all its servos.
+TEST(RegisterPlan, hasItsHoldPoint) {
+    const auto parts = test::shippedParts();
+    const auto expected = [&](const project::Project& project) {
+        for (const auto& step : proof::bringUp(project, parts, plan::evaluate(project, parts)))
+            if (step.id == "drivers") return step.expected.value_or(-1.0);
+        return 0.0;
+    };
+    EXPECT_EQ(expected(test::onRegisters("chopper_serial_quiet")), 1.0);
+    EXPECT_EQ(expected(test::onRegisters("chopper_2a")), 0.0) << "it has a trimmer";
+    auto eyes = project::duplicateChannel(test::onExpander("servo_expander_i2c"), "it");
+    eyes.channels[1].pin = "X1";
+    eyes.channels[1].calibration = eyes.channels[0].calibration;
+    EXPECT_EQ(expected(eyes), 1.0);
+    EXPECT_EQ(expected(test::onExpander("servo_expander_serial")), 0.0) << "it cannot say so";
 }
 
 // A part that names no table, or one that is not there, is refused with the reason.

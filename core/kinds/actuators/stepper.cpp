@@ -4,6 +4,7 @@
 #include "actuator/stepper_torque.hpp"
 #include "driver/current_sense.hpp"
 #include "kinds/actuator_kind.hpp"
+#include "kinds/driver_kind.hpp"
 #include "quantity/constants.hpp"
 
 namespace hinge::kinds {
@@ -44,8 +45,10 @@ void judge(Running& r, const actuator::Part& part) {
     n.smooth = driver != nullptr ? driverKind(*driver).roughness : 0.15;
     // Copper of both phases: I²R of the peak, standing or turning.
     n.part_heat = peak * peak * resistance;
-    n.rest = peak * peak * resistance / std::max(0.1, volts);
-    n.stalled = n.rest;
+    const double full = peak * peak * resistance / std::max(0.1, volts),
+                 held = driver != nullptr && registersOf(*driver) != nullptr ? si(c.signal.hold_share) : 1.0;
+    n.rest = full * held * held;
+    n.stalled = full;
     n.winding = peak;
     if (!c.ask.torque || !c.ask.speed) return r.missing();
     const double load = si(*c.ask.torque) / (ratio * efficiency), speed = si(*c.ask.speed) * ratio;
@@ -58,8 +61,9 @@ void judge(Running& r, const actuator::Part& part) {
         torque = kt * std::min(peak, limited);
     }
     r.strength(load, torque);
+    if (held < 1.0 && kt * peak * held < load) n.hit(Rule::HeldWeakly, Severity::Warn);
     n.ability *= ratio * efficiency;
-    n.running = n.rest + load * speed / std::max(0.1, volts);
+    n.running = full + load * speed / std::max(0.1, volts);
     n.starting = n.running;
     n.speed = si(*c.ask.speed);
     if (c.ask.time) n.move_time = si(*c.ask.time);

@@ -1,6 +1,7 @@
 // Cases of the rules of Match.
 #include "core/rule_cases/case.hpp"
 #include "support/alone.hpp"
+#include "support/registers.hpp"
 
 namespace hinge::plan::ruled {
 namespace {
@@ -76,6 +77,15 @@ std::vector<Case> ofMatch() {
              auto& flap = g.project.channels[2];
              if (trips) flap.actuator = "mid_6v_g19", flap.drive.part = "bridge_small_3v";
              strong(g);
+         }},
+        {"held-weakly",
+         S::Match,
+         Stage,
+         {},
+         {},
+         "a tenth of its current holds less than its load",
+         [](Gadget& g, bool trips) {
+             g.project = test::onRegisters("chopper_serial_quiet", {{"channels/it/signal/hold_share", trips ? "10 %" : "90 %"}});
          }},
         {"no-hold",
          S::Match,
