@@ -123,6 +123,15 @@ void FactsPanel::addFact(const project::Fact& fact) {
     layout_->addWidget(problem);
 }
 
+// What an empty field means: where its hint says so ("empty: none fitted"), that, else that nobody knows.
+QString FactsPanel::emptyWord(const project::Fact& fact) {
+    static const std::string mark = "empty: ";
+    const auto at = fact.hint.find(mark);
+    if (at == std::string::npos) return tr("not known");
+    const auto from = at + mark.size();
+    return text(fact.hint.substr(from, fact.hint.find_first_of(",;", from) - from));
+}
+
 // Puts the values in; a field that is being typed into, or was refused, keeps its text.
 void FactsPanel::refresh(const std::vector<FactGroup>& groups) {
     for (const auto& group : groups)
@@ -135,7 +144,7 @@ void FactsPanel::refresh(const std::vector<FactGroup>& groups) {
                     field->setModified(false);
                     if (!field->hasFocus()) field->setCursorPosition(0);
                 }
-                field->setPlaceholderText(fact.type == project::FactType::Quantity ? tr("not known") : QString());
+                field->setPlaceholderText(fact.type == project::FactType::Quantity ? emptyWord(fact) : QString());
                 if (!field->hasFocus() && problem != nullptr && field->property("refused").toBool()) {
                     markRefused(field, false);
                     problem->hide();

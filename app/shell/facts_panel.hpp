@@ -15,6 +15,7 @@ public:
     void present(project::Stage stage, const QString& channel);
 
 private:
+    [[nodiscard]] static QString emptyWord(const project::Fact& fact);
     void build(const std::vector<FactGroup>& groups);
     void addFact(const project::Fact& fact);
     void refresh(const std::vector<FactGroup>& groups);

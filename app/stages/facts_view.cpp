@@ -123,7 +123,17 @@ void addChoices(const Model& model, project::Fact& fact, const project::Channel*
         if (fact.path.starts_with("inputs/")) choices.emplace_back("", "the board's logic supply");
         for (const auto& rail : model.project.rails) choices.emplace_back(rail.id, rail.name);
     }
-    if (leaf == "pin" || leaf.ends_with("_pin"))
+    if (leaf == "pin" && planned != nullptr && planned->expander) {
+        for (int output = 0; output < static_cast<int>(planned->expander->map->figure("outputs")); ++output) {
+            const auto name = fmt::format("X{}", output);
+            std::string words = name + " of its expander";
+            for (const auto& other : model.plan.channels)
+                if (other.id != channel->id && other.expander && other.expander->driver == planned->expander->driver &&
+                    other.expander->output == output)
+                    words += " · " + other.name;
+            choices.emplace_back(name, words);
+        }
+    } else if (leaf == "pin" || leaf.ends_with("_pin"))
         for (const auto& pin : board::family(model.project.board.form).pins) {
             std::string words{pin.name};
             if (pin.pwm_timer >= 0) words += " · PWM, " + board::timerName(board::family(model.project.board.form), pin.pwm_timer);

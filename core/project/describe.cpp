@@ -180,7 +180,7 @@ void describe(Visitor& v, Signal& s) {
     v("duty", s.duty, Meta{.label = "Runs at", .hint = "share of full power", .stage = Stage::Pulse, .most = 1.0});
     v("let_go_after", s.let_go_after,
       Meta{.label = "Let go after",
-           .hint = "standing still: its driver sleeps, a servo gets no pulses. Empty: it holds for ever",
+           .hint = "standing still: its driver sleeps, a servo gets no pulses; empty: never",
            .stage = Stage::Pulse,
            .most = 86400.0});
     v("at_rest", s.at_rest,
@@ -205,7 +205,7 @@ void describe(Visitor& v, Signal& s) {
            .most = 1.0});
     v("stall_level", s.stall_level,
       Meta{.label = "Sees a stall at",
-           .hint = "as its driver's register takes it: try it by hand, a finger on the shaft. Empty: it does not look",
+           .hint = "as its driver's register takes it: try it by hand, a finger on the shaft; empty: never",
            .stage = Stage::Pulse,
            .least = -64.0,
            .least_itself = true,

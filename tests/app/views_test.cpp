@@ -123,6 +123,26 @@ TEST(Facts, everyLabelledFactStandsSomewhere) {
     }
     for (const auto& [leaf, shown] : leaves) EXPECT_TRUE(shown) << leaf;
 }
+// A servo behind an expander is offered the expander's outputs, with who sits there, and not the board's pins.
+TEST(Facts, offerTheOutputsOfAnExpander) {
+    auto model = demoModel("/demos/paper-moon-stage");
+    model.project =
+        hinge::test::edited(model.project, {{"channels/moon/drive/part", "servo_expander_serial"}, {"channels/moon/pin", "X1"}});
+    model.project = project::duplicateChannel(model.project, "moon");
+    auto& copy = *std::find_if(model.project.channels.begin(), model.project.channels.end(),
+                               [](const auto& c) { return c.name == "Moon arm 2" || c.id == "moon_2" || c.id == "moon_arm_2"; });
+    copy.pin = "X4";
+    model.plan = plan::evaluate(model.project, model.parts);
+    int offered = 0;
+    for (const auto& group : factsOf(model, Stage::Pins, "moon"))
+        for (const auto& fact : group.facts)
+            if (fact.path == "channels/moon/pin")
+                for (const auto& [id, words] : fact.choices) {
+                    EXPECT_EQ(id, "X" + std::to_string(offered++));
+                    EXPECT_EQ(words.find(copy.name) != std::string::npos, id == "X4") << words;
+                }
+    EXPECT_EQ(offered, 6);
+}
 TEST(Opening, saysWhatIsTheMatterOnEveryStage) {
     auto model = demoModel();
     for (int s = 0; s < project::stageCount; ++s) {
