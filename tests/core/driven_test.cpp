@@ -4,6 +4,7 @@
 #include <gtest/gtest.h>
 #include <algorithm>
 #include <cstdio>
+#include <map>
 #include <set>
 #include "driver/bridge_states.hpp"
 #include "plan/firmware_model.hpp"
@@ -260,6 +261,40 @@ TEST(NotDriven, ofEveryVerbThereIsNoThird) {
     EXPECT_GT(driven, 200);
     EXPECT_GT(refused, 200);
     std::printf("verbs: %d driven, %d refused, %d refused by the sketch alone\n", driven, refused, waiting);
+}
+
+// Whatever Match calls 'holds' is driven on at least one board: by the cue that its kind begins with, or by the first verb that suits how
+// it is fed and asked. Where a board does not, the plan says why: for lack of its own beat, or for an operating system.
+TEST(Driven, everyPairingThatHoldsIsDrivenSomewhere) {
+    const auto parts = test::shippedParts();
+    const auto verbs = test::verbs();
+    std::map<std::string, std::set<std::string>> driven;  // by pairing and what is asked: boards
+    std::map<std::string, int> reasons;
+    for (const auto& [what, driver, project] : test::matrix(parts, test::everyBoard())) {
+        const auto plan = plan::evaluate(project, parts);
+        const auto& it = plan.channels.front();
+        if (!it.chosen || it.chosen->verdict != Verdict::Holds) continue;
+        auto& boards = driven[fmt::format("{}, signal {}", what.substr(0, what.rfind(" on ")), static_cast<int>(it.signal))];
+        bool done = plan::sketchOf(project, plan).has_value();
+        std::string why = it.not_driven;
+        for (std::size_t v = 0; v < verbs.size() && !done && why.empty(); ++v) {
+            auto asked = project;
+            asked.routine.cues.clear();
+            asked = test::withVerb(std::move(asked), verbs[v], v);
+            done = plan::sketchOf(asked, plan::evaluate(asked, parts)).has_value();
+        }
+        if (done) boards.insert(nameOf(project.board.form));
+        else ++reasons[why];
+    }
+    EXPECT_GT(driven.size(), 20U);
+    for (const auto& [pairing, boards] : driven) EXPECT_GE(boards.size(), 1U) << pairing << " holds, and no board drives it";
+    for (const auto& [reason, count] : reasons) {
+        std::printf("%4d  %s\n", count, reason.c_str());
+        EXPECT_TRUE(reason.find("beat on a timer at 16 MHz") != std::string::npos || reason.find("operating system") != std::string::npos ||
+                    reason.find("not yet written for") != std::string::npos)
+            << reason;
+    }
+    std::printf("%zu pairings that hold\n", driven.size());
 }
 
 // A cue drives backwards what Need never asked to go both ways: the line that says which way is asked of the board all the same.
