@@ -81,8 +81,8 @@ struct ExpanderChoice {
     std::vector<std::string> bus;    ///< pins of the bus: "A4", "A5"
     int spare = 0;                   ///< pins that stay free
 };
-/// Every class of expander that could take at least one line of this gadget. Planned only: the sketch does not
-/// drive them.
+/// Every class of expander that could take at least one line of this gadget. Planned only, but for servos behind one that is chosen as
+/// their driver.
 [[nodiscard]] std::vector<ExpanderChoice> withExpanders(const project::Project& project, const Plan& plan);
 
 }  // namespace hinge::plan

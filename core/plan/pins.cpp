@@ -264,7 +264,7 @@ private:
         if (pin && isBeaten(planned) && !family_.real_time)
             add({"not-real-time", Severity::Warn,
                  fmt::format("An operating system runs on this board: {}'s pulses may come milliseconds late. Leave them to a small "
-                             "controller, or to an expander with a clock of its own.",
+                             "controller.",
                              channel.name)},
                 Stage::Pulse, channel.id);
         gate(channel, use);

@@ -320,9 +320,10 @@ void PinsPage::fillBoards() {
         boards_->item(row, 1)->setData(Qt::UserRole, false);
         boards_->item(row, 1)->setForeground(choice.fits ? colours().ink : colours().breaks);
         boards_->setItem(row, 2, cell(QString::number(choice.takes.size())));
-        boards_->item(row, 2)->setData(Qt::UserRole,
-                                       tr("It takes %1; its bus sits on %2. Planned only: the sketch does not drive it.")
-                                           .arg(takes.join(", "), bus.isEmpty() ? tr("no pin that is free") : bus.join(tr(" and "))));
+        boards_->item(row, 2)->setData(
+            Qt::UserRole, tr("It takes %1; its bus sits on %2. The sketch drives servos behind one, where it is chosen as their "
+                             "driver; other lines are planned only.")
+                              .arg(takes.join(", "), bus.isEmpty() ? tr("no pin that is free") : bus.join(tr(" and "))));
         boards_->setItem(row, 3, cell(QString::number(choice.spare)));
         boards_->setItem(row, 4, cell(text(std::string{choice.note})));
     }
