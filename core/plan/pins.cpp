@@ -240,6 +240,17 @@ private:
         else if (const auto other = taken(at.output); other != plan_.channels.end() && &*other < &planned)
             add({"pin-taken", Severity::Stop, fmt::format("{} and {} are both on {}.", other->name, channel.name, channel.pin)},
                 Stage::Pins, channel.id, std::move(remedies));
+        // Its servos have one supply between them.
+        for (const auto& other : project_.channels) {
+            if (&other == &channel) break;
+            if (other.drive.part != at.driver || other.rail == channel.rail) continue;
+            add({"expander-rails", Severity::Stop,
+                 fmt::format("{} and {} hang on one servo expander, which has one supply for all its servos, and are fed from two rails.",
+                             other.name, channel.name)},
+                Stage::Feed, channel.id,
+                {{"Feed it as " + other.name, {{"channels/" + channel.id + "/rail", other.rail}}, "one rail carries both"}});
+            break;
+        }
         if (at.output >= 0) plan_.pins.push_back({channel.pin, channel.id, "places " + channel.name, Verdict::Holds, true});
     }
 

@@ -58,6 +58,7 @@ constexpr std::array table{
     Rule{"mains-present", S::Need, note, Cure::Care, "Mains voltage"},
     Rule{"mains-wet", S::Need, note, Cure::Care, "Mains near water"},
     Rule{"mains-present", S::Feed, note, Cure::Care, "Mains voltage"},
+    Rule{"expander-rails", S::Feed, stop, Cure::Edit},
     Rule{"sample-suspect", S::Match, warn, Cure::Words},
     Rule{"sample-first", S::Match, warn, Cure::Words},
     Rule{"figure-missing", S::Match, note, Cure::Words},

@@ -1,10 +1,25 @@
 // Cases of the rules of Feed.
 #include "core/rule_cases/case.hpp"
+#include "support/expanders.hpp"
 
 namespace hinge::plan::ruled {
 // One table: a row a case.
 std::vector<Case> ofFeed() {
     return {
+        {"expander-rails",
+         S::Feed,
+         Stage,
+         {},
+         {},
+         "one expander has one supply for its servos",
+         [](Gadget& g, bool trips) {
+             g.project = project::duplicateChannel(test::onExpander("servo_expander_i2c"), "it");
+             auto& copy = g.project.channels[1];
+             copy.pin = "X1";
+             copy.calibration = g.project.channels[0].calibration;
+             if (trips) copy.rail = "logic";
+             strong(g);
+         }},
         {"pin-feeds",
          S::Feed,
          Stage,
