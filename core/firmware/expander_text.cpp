@@ -63,6 +63,13 @@ std::optional<Error> RegisterText::openExpander(const SketchOutput& out, std::si
             "    expanderIs{2} = ExpanderBus{2}::configure(0x{3:02X}, 0x{4:02X}, 0x{5:02X}, 0x{6:02X}, {7}, {8});  // {9:.2f} Hz\n  }}\n",
             let_go(*bus.clock), let_go(*bus.data), e, asleep->address, up->value.value_or(1) << up->low, 1U << asleep->low, rate->address,
             prescaleOf(map), outputs, map.figure("oscillator") / (map.figure("counts") * (prescaleOf(map) + 1.0)));
+        state_ += fmt::format("uint8_t lostTold{} = 0;\n", e);
+        lost_ += fmt::format(
+            "  if (expander{0}.lost != lostTold{0}) {{\n    lostTold{0} = expander{0}.lost;\n"
+            "    spark::sayText(linked, lostTold{0} ? PSTR(\": servo expander: it no longer answers\") : PSTR(\": servo expander: it "
+            "answers again\"));\n"
+            "    return spark::endLine(linked);\n  }}\n",
+            e);
         said_ += fmt::format(
             "    case {}: ++driversTold; spark::sayText(linked, PSTR(\": servo expander\")); return sayConfigured(expanderIs{});\n",
             drivers_++, e);

@@ -20,6 +20,7 @@ public:
     [[nodiscard]] const std::string& setup() const { return setup_; }  ///< before its timers run
     [[nodiscard]] const std::string& ready() const { return ready_; }  ///< after power-up: what did not come out well stays at rest
     [[nodiscard]] const std::string& ticks() const { return ticks_; }  ///< once a tick, after the outputs
+    [[nodiscard]] const std::string& lost() const { return lost_; }    ///< says that an expander answers no longer, or again
     [[nodiscard]] const std::string& said() const { return said_; }    ///< cases of a switch: a line for each, what came of it
 
 private:
@@ -35,7 +36,7 @@ private:
     bool bus_open_ = false;
     int drivers_ = 0;
     std::vector<std::string> expanders_;  ///< ids of their parts, in the order of their numbers
-    std::string state_, setup_, ready_, ticks_, said_;
+    std::string state_, setup_, ready_, ticks_, lost_, said_;
 };
 
 }  // namespace hinge::firmware

@@ -297,6 +297,7 @@ void putPins(mustache::data& data, const SketchModel& model, const InputText& in
     data.set("registers_setup", out.registers.setup());
     data.set("registers_ready", out.registers.ready());
     data.set("registers_said", out.registers.said());
+    data.set("registers_lost", out.registers.lost());
     data.set("expander_ticks", out.registers.ticks());
     const auto& motion = out.motion;
     data.set("motion", motion.used());

@@ -98,6 +98,28 @@ TEST_P(ExpanderBoard, whatDoesNotAnswerIsSaid) {
         EXPECT_NE(board->read().find("hello hinge-spark"), std::string::npos) << "the board lives";
     }
 }
+// One that falls silent while it runs is said, and so is that it is back; it is told what it missed.
+using driven::DrivenBoard;
+TEST_F(DrivenBoard, anExpanderThatFallsSilentIsSaid) {
+    const auto project = test::onExpander("servo_expander_i2c");
+    const auto plan = plan::evaluate(project, parts_);
+    const auto board = driven::boardOf(project, plan, parts_);
+    ASSERT_TRUE(board);
+    board->advance(1.6);
+    (void)board->read();
+    board->expander(0).unplug(true);
+    board->setInput(0, true);
+    board->advance(0.5);
+    EXPECT_NE(board->read().find("servo expander: it no longer answers"), std::string::npos);
+    board->setInput(0, false);
+    board->advance(3.0);
+    const double before = board->expander(0).width(0);
+    board->expander(0).unplug(false);
+    board->advance(0.2);
+    EXPECT_NE(board->read().find("servo expander: it answers again"), std::string::npos);
+    EXPECT_EQ(before, 0.0);
+    EXPECT_GT(board->expander(0).width(0), 0.0);
+}
 INSTANTIATE_TEST_SUITE_P(Expanders, ExpanderBoard, testing::Values("servo_expander_i2c", "servo_expander_serial"));
 
 }  // namespace
