@@ -134,7 +134,7 @@ project::Project grown(std::size_t channels) {
     const auto first = project.channels.size();
     for (std::size_t k = 0; project.channels.size() < channels; ++k)
         project = project::duplicateChannel(project, project.channels[k % first].id);
-    for (auto& channel : project.channels) channel.pin = channel.direction_pin = channel.enable_pin = channel.tach_pin = "";
+    for (auto& channel : project.channels) channel.pin = channel.direction_pin = channel.enable_pin = "";
     return project;
 }
 // Target: 2 ms.

@@ -67,6 +67,9 @@ void MainWindow::changeWord(const QString& path, const QPoint& where) {
     if (path.endsWith("/input") || path.endsWith("/unless")) {
         choices.emplace_back(QString(), tr("nothing"));
         for (const auto& input : project.inputs) choices.emplace_back(text(input.id), text(input.name));
+    } else if (path.endsWith("/belongs_to")) {
+        choices.emplace_back(QString(), tr("nothing that the board drives"));
+        for (const auto& channel : project.channels) choices.emplace_back(text(channel.id), text(channel.name));
     } else if (path.endsWith("/counts")) {
         for (const auto& cue : project.routine.cues) choices.emplace_back(text(cue.id), text(cue.name));
     }

@@ -61,11 +61,6 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
         const auto lines = planned != nullptr ? plan::linesOf(*planned, channel, model.project.routine) : std::vector<plan::PinLine>{};
         return std::any_of(lines.begin(), lines.end(), [&](const plan::PinLine& line) { return line.field == leaf; });
     }
-    if (leaf == "tach_pin") {
-        const auto* part = planned != nullptr ? match::partOf(planned->context, model.parts, channel.actuator) : nullptr;
-        if (part == nullptr) return false;
-        return kinds::known(kinds::actuatorKind(*part).tach(*part));
-    }
     return true;
 }
 
@@ -81,20 +76,23 @@ bool moveFactApplies(const Model& model, const std::string& path) {
             if (leaf == "input") return move.action == Action::Until || move.action == Action::Home;
             if (leaf == "released") return move.action == Action::Until;
             if (leaf == "together") return m > 0;
+            if (leaf == "in_line")
+                return move.in_line || (m > 0 && move.together && move.action == Action::Go && cue.moves[m - 1].action == Action::Go);
+            if (leaf == "from_here") return move.action == Action::Go;
             if (leaf == "times") return move.action == Action::Again;
             if (leaf == "time")
                 return move.action != Action::On && move.action != Action::Off && move.action != Action::Toggle &&
                        move.action != Action::Again && move.action != Action::Clear && move.action != Action::Brake;
             if (leaf == "backwards") {
                 const auto* planned = plan::findChannel(model.plan, move.channel);
-                return move.backwards ||
+                return move.backwards || (move.action == Action::Go && move.from_here) ||
                        (planned != nullptr && planned->both_ways && (move.action == Action::Run || move.action == Action::On));
             }
             if (leaf == "level") return move.action == Action::Run || move.action == Action::On || move.action == Action::Fade;
             if (leaf != "angle" && leaf != "place") return true;
             const auto* planned = plan::findChannel(model.plan, move.channel);
             const bool along = planned != nullptr && planned->context->ask.travel_per_turn.has_value();
-            return (move.action == routine::Action::Go || move.action == routine::Action::Sweep) && (leaf == "place") == along;
+            return (move.action == Action::Go || move.action == Action::Sweep || move.action == Action::Home) && (leaf == "place") == along;
         }
     return true;
 }
@@ -152,6 +150,10 @@ void addChoices(const Model& model, project::Fact& fact, const project::Channel*
     }
     if (leaf == "counts")
         for (const auto& cue : model.project.routine.cues) choices.emplace_back(cue.id, cue.name);
+    if (leaf == "belongs_to") {
+        choices.emplace_back("", "nothing that the board drives");
+        for (const auto& each : model.project.channels) choices.emplace_back(each.id, each.name);
+    }
     if (leaf == "sets") {
         choices.emplace_back("", "nothing");
         if (model.plan.program)

@@ -92,7 +92,10 @@ private:
             case InputSource::Number: text = fmt::format("number({}, {})", name(row.number), levels); break;
             case InputSource::Counter: text = fmt::format("counter({}, {})", cueName(program_, row.counted), name(row.number)); break;
             case InputSource::Days: text = fmt::format("days({}, {}, {})", row.weekdays, row.from, row.to); break;
-            case InputSource::Tach: text = fmt::format("tach({})", levels); break;
+            case InputSource::Tach:
+                text = fmt::format("tach({})", levels);
+                if (row.counted != spark::nobody) text = fmt::format("belongsTo({}, {}, {})", out(row.counted), name(row.number), text);
+                break;
         }
         for (const auto& [is, word] : {std::pair{spark::Input::below, "below"},
                                        {spark::Input::held, "held"},
@@ -160,14 +163,27 @@ private:
             case Operation::Off: text = fmt::format("{}({})", (row.is & Step::brakes) != 0 ? "brake" : "off", out(row.output)); break;
             case Operation::Wait: text = fmt::format("wait({})", name(row.number)); break;
             case Operation::Go:
-                text = fmt::format("{}({}, {}, {})", (row.is & Step::gentle) != 0 ? "goGently" : "go", out(row.output), name(row.with),
-                                   name(row.number));
+                text = fmt::format("{}({}, {}, {})",
+                                   (row.is & Step::by) != 0       ? ((row.is & Step::back) != 0 ? "goBackBy" : "goBy")
+                                   : (row.is & Step::gentle) != 0 ? "goGently"
+                                                                  : "go",
+                                   out(row.output), name(row.with), name(row.number));
+                if ((row.is & Step::by) != 0 && (row.is & Step::gentle) != 0) text = fmt::format("gently({})", text);
                 break;
             case Operation::Toggle: text = fmt::format("toggle({})", out(row.output)); break;
             case Operation::Until:
+                if (row.output != spark::nobody) {
+                    text = fmt::format("letsGo({}, {}, {})", out(row.output), in(row.input), name(row.number));
+                    break;
+                }
                 text = fmt::format("{}({}, {})", (row.is & Step::wanted) != 0 ? "until" : "untilNot", in(row.input), name(row.number));
                 break;
-            case Operation::Home: text = fmt::format("home({}, {}, {})", out(row.output), in(row.input), name(row.number)); break;
+            case Operation::Home:
+                text = row.with == spark::no_number
+                           ? fmt::format("home({}, {}, {})", out(row.output), in(row.input), name(row.number))
+                           : fmt::format("homeFrom({}, {}, {}, {})", out(row.output), in(row.input), name(row.with), name(row.number));
+                if ((row.is & Step::anew) != 0) text = fmt::format("anew({})", text);
+                break;
             case Operation::Again: text = fmt::format("again({}, {})", row.with, name(row.number)); break;
             case Operation::Fade: text = fmt::format("fade({}, {}, {})", out(row.output), name(row.with), name(row.number)); break;
             case Operation::Flicker: text = fmt::format("flicker({}, {})", out(row.output), name(row.number)); break;
@@ -302,6 +318,16 @@ std::string switchesText(const Program& program, bool linked, bool saves, bool e
     put("HOMES", does(Operation::Home), "movers whose start must be looked for");
     put("READINGS", analogue || reads(InputSource::Number, InputSource::Tach), "inputs that are more than yes or no");
     put("COUNTS", reads(InputSource::Counter, InputSource::Tach), "counters and tachs");
+    put("STALLS",
+        std::any_of(program.inputs.begin(), program.inputs.end(),
+                    [](const auto& input) { return input.source == InputSource::Tach && input.counted >= 0; }),
+        "tachs that say whether what they belong to turns");
+    put("BY",
+        std::any_of(program.cues.begin(), program.cues.end(),
+                    [](const auto& cue) {
+                        return std::any_of(cue.instructions.begin(), cue.instructions.end(), [](const auto& each) { return each.by; });
+                    }),
+        "moves by so much from where a mover stands");
     put("SAID", reads(InputSource::Word, InputSource::Number), "words and numbers that come over the link");
     put("TIMES", starts([](const auto& cue) { return !cue.times_of_day.empty(); }), "times of day");
     put("DAYS", reads(InputSource::Days), "days of the week and of the year");

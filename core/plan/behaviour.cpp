@@ -130,12 +130,18 @@ std::vector<routine::ChannelNumbers> channelNumbers(const project::Project& proj
     return channels;
 }
 
-std::vector<routine::InputNumbers> inputNumbers(const project::Project& project) {
+std::vector<routine::InputNumbers> inputNumbers(const project::Project& project, const Plan& plan) {
     std::vector<routine::InputNumbers> inputs;
+    // Of what is not driven it says what it sees: that stands still.
+    const auto belongsTo = [&](const project::Input& input) -> std::string {
+        const auto* planned = findChannel(plan, input.belongs_to);
+        return input.kind != project::InputKind::Tach || (planned != nullptr && !isDriven(*planned)) ? "" : input.belongs_to;
+    };
     for (const auto& input : project.inputs)
         inputs.push_back({input.id, input.name, project::activeHigh(input), input.debounce, project::isAnalogue(input.kind), input.upper,
                           input.lower, sourceOf(input.kind), input.word, input.timeout, input.counts, input.limit, input.weekdays,
-                          input.from_date, input.to_date, input.sets});
+                          input.from_date, input.to_date, input.sets, belongsTo(input), input.run_up,
+                          input.wired == project::Wired::DriverLine});
     return inputs;
 }
 
@@ -197,7 +203,7 @@ void judgeProofs(const project::Project& project, Plan& plan) {
 }  // namespace
 
 void evaluateBehaviour(const project::Project& project, const Evidence& evidence, Plan& plan) {
-    auto program = routine::compile(drivenRoutine(project, plan), channelNumbers(project, plan), inputNumbers(project));
+    auto program = routine::compile(drivenRoutine(project, plan), channelNumbers(project, plan), inputNumbers(project, plan));
     if (program) {
         plan.program = std::move(*program);
         plan.program->clock_kept = project.board.clock != project::BusClock::None;

@@ -8,16 +8,6 @@
 #include "routine/program.hpp"
 
 namespace hinge::plan {
-namespace {
-
-const project::Input* heldBy(const project::Project& project, std::string_view channel) {
-    for (const auto& loop : project.routine.loops)
-        if (loop.channel == channel) return project::findInput(project, loop.input);
-    return nullptr;
-}
-
-}  // namespace
-
 // One list in the order in which to do them: a block a run, what it asks for and its words.
 std::vector<CalibrationRun> calibrationsFor(const project::Project& project, const project::Parts& parts, const Plan& plan,
                                             std::string_view id) {
@@ -28,7 +18,7 @@ std::vector<CalibrationRun> calibrationsFor(const project::Project& project, con
     const auto* part = match::partOf(planned->context, parts, channel->actuator);
     if (part == nullptr) return list;
     const std::string path = "channels/" + channel->id + "/calibration/";
-    const auto* input = heldBy(project, id);
+    const auto* input = project::readingOf(project, id);
     const bool driven = isDriven(*planned);
     const auto can = [&](std::string_view run) { return kinds::actuatorKind(*part).canRun(run); };
     if (can("servo-still") && planned->signal == SignalKind::SpeedPulse && driven)

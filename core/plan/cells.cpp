@@ -97,7 +97,7 @@ Cell pinsCell(const Look& at) {
     const auto& family = board::family(at.project.board.form);
     const auto& chosen = at.planned.chosen;
     c.figure = at.channel.pin;
-    for (const auto* more : {&at.channel.direction_pin, &at.channel.enable_pin, &at.channel.tach_pin})
+    for (const auto* more : {&at.channel.direction_pin, &at.channel.enable_pin})
         if (!more->empty()) c.figure += " " + *more;
     const auto pin = board::pinNamed(family, at.channel.pin);
     if (at.planned.expander) c.small = "output of its expander";

@@ -92,6 +92,8 @@ bool inputHas(const project::Input& input, std::string_view field) {
     if (field == "counts" || field == "limit") return input.kind == K::Counter;
     if (field == "weekdays" || field == "from_date" || field == "to_date") return input.kind == K::Days;
     if (field == "sets") return input.kind == K::Knob;
+    if (field == "belongs_to") return input.kind == K::Tach;
+    if (field == "run_up") return input.kind == K::Tach && !input.belongs_to.empty();
     return true;
 }
 
@@ -106,6 +108,10 @@ std::vector<Wire> inputWires(const project::Project& project, const project::Inp
         case Wired::Usual:
         case Wired::Contact: return {{pin, it + "contact", pull}, {it + "contact, other side", "ground", ""}};
         case Wired::OpenCollector:
+            // The tach of what the board drives: its ground is that of its supply.
+            if (const auto* whose = project::findChannel(project, input.belongs_to);
+                whose != nullptr && input.kind == project::InputKind::Tach)
+                return {{pin, whose->name + " tach wire", pull + "; over 1 m of wire, 4.7 kΩ to the " + logic + " beside the pin"}};
             return {{pin, it + "open collector", pull + "; over 1 m of wire, 4.7 kΩ to the " + logic + " beside the pin"},
                     {it + "ground", "ground", "the same ground as the board"}};
         case Wired::PoweredSensor:

@@ -38,7 +38,7 @@ public:
         const auto& planned = *findChannel(plan_, channel.id);
         const auto* part = match::partOf(planned.context, parts_, channel.actuator);
         const auto* loop = loopOf(project_, channel.id);
-        const auto* input = loop != nullptr ? project::findInput(project_, loop->input) : nullptr;
+        const auto* input = project::readingOf(project_, channel.id);
         if (part == nullptr || planned.context->rails.empty()) return;
         std::vector<std::string> assumed;
         const kinds::Mounting at{channel,
@@ -120,8 +120,9 @@ ReadingScale scaleOf(const project::Project& project, const project::Parts& part
     ReadingScale scale;
     if (input.kind == InputKind::Tach) {
         double pulses = input.per_turn ? si(*input.per_turn) : 0.0;
-        for (const auto& loop : project.routine.loops) {
-            const auto* channel = loop.input == input.id ? project::findChannel(project, loop.channel) : nullptr;
+        for (const auto& each : project.channels) {
+            const auto* read = project::readingOf(project, each.id);
+            const auto* channel = read != nullptr && read->id == input.id ? &each : nullptr;
             const auto* part = channel != nullptr ? project::findActuator(parts, channel->actuator) : nullptr;
             if (part == nullptr || pulses > 0.0) continue;
             if (const double each = kinds::actuatorKind(*part).tach(*part); kinds::known(each)) pulses = each;

@@ -58,7 +58,6 @@ std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& ch
     if (plan.registers)
         lines.push_back(
             {plan.registers->map->bus == driver::RegisterBus::Spi ? "select" : "serial line", "select_pin", channel.select_pin});
-    if (!channel.tach_pin.empty()) lines.push_back({"tach", "tach_pin", channel.tach_pin, false});
     return lines;
 }
 
@@ -316,7 +315,7 @@ bool serves(const board::Expander& expander, const board::PinWish& wish, const P
     switch (expander.expander_class) {
         case ExpanderClass::Adc: return false;
         case ExpanderClass::Servo: return main_line && kinds::isServoPulse(signal);
-        case ExpanderClass::Io: return !wish.pwm && !wish.interrupt && !wish.id.ends_with("/tach_pin") && signal == SignalKind::Switched;
+        case ExpanderClass::Io: return !wish.pwm && !wish.interrupt && signal == SignalKind::Switched;
         case ExpanderClass::Pwm: {
             if (!wish.output || !main_line) return false;
             if (kinds::isSteps(signal) || signal == SignalKind::FanPwm) return false;

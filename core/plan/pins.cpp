@@ -57,7 +57,7 @@ public:
                      fmt::format(
                          "{} has no interrupt of its own, and the sketch counts {}'s pulses by one: D2 or D3 on the smaller boards.",
                          input.pin, input.name)},
-                    Stage::Pins, "");
+                    Stage::Pins, "", moveTo("inputs/" + input.id + "/pin", std::nullopt, false));
             const auto circuit = circuitOf(project_, input);
             const double bears = project::isAnalogue(input.kind) ? family_.logic : family_.logic + 0.3;
             if (circuit.most && si(*circuit.most) > bears + 1e-9) {
@@ -110,7 +110,7 @@ private:
         for (const auto& input : project_.inputs)
             if (path == "inputs/" + input.id + "/pin")
                 wish.analog = project::isAnalogue(input.kind), wish.interrupt = input.kind == project::InputKind::Tach;
-        if (path.ends_with("/tach_pin") || path == "board/crossing_pin") wish.interrupt = true;
+        if (path == "board/crossing_pin") wish.interrupt = true;
         const board::Pin* best = nullptr;
         double least = 0.0;
         for (const auto& pin : family_.pins) {
@@ -168,12 +168,6 @@ private:
             const auto pin = common(name, line.pin, path, channel.id, asked, line.output);
             if (pin && asked)
                 if (const auto worked = pwmAt(channel, false, *pin, *asked, path)) planned.second_pwm = worked->result;
-            if (pin && std::string_view{line.field} == "tach_pin" && !pin->interrupt)
-                add({"no-interrupt", Severity::Note,
-                     fmt::format("{} has no external interrupt. The sketch counts a tach only as an input of its own, on a pin that has "
-                                 "one: {}'s speed is not read there yet.",
-                                 line.pin, channel.name)},
-                    Stage::Pins, channel.id);
             plan_.pins.push_back({line.pin, channel.id, std::string{line.name} + " of " + channel.name, Verdict::Holds, line.output});
         }
     }

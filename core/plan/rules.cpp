@@ -103,7 +103,7 @@ constexpr std::array table{
     Rule{"pin-taken", S::Pins, stop, Cure::Edit},
     Rule{"serial-shared", S::Pins, stop, Cure::Edit},
     Rule{"strap-pin", S::Pins, warn, Cure::Edit},
-    Rule{"no-interrupt", S::Pins, stop, Cure::Words},
+    Rule{"no-interrupt", S::Pins, stop, Cure::Edit},
     Rule{"timer-clash", S::Pins, stop, Cure::Edit},
     Rule{"fan-wrong-pwm", S::Pins, stop, Cure::Edit},
     Rule{"grounds-short", S::Pins, warn, Cure::Edit},

@@ -137,8 +137,6 @@ std::vector<Wire> gadgetWires(const project::Project& project, const project::Pa
                                  wires};
         kinds::driverKind(*driver).wires(into);
         told = told || kinds::driverKind(*driver).waves == kinds::Waves::Parts;
-        if (!channel.tach_pin.empty())
-            into.wire("board " + channel.tach_pin, channel.name + " tach wire", "an open collector; the board's own pull-up is on");
         if (channel.drive.flyback_diode &&
             std::any_of(planned.protection.begin(), planned.protection.end(), [](const auto& p) { return p.what == "flyback diode"; }))
             wires.push_back({channel.name + " −", rail_name, "flyback diode, stripe to " + rail_name, false, {}, true});

@@ -140,6 +140,7 @@ void Bench::disturb(int output, double how_much) {
         if (std::find(coupling.outputs.begin(), coupling.outputs.end(), output) == coupling.outputs.end()) continue;
         if (auto* body = std::get_if<Balancer>(&coupling.machine)) body->lies() || how_much == 0.0 ? body->setUp() : body->push(how_much);
         if (auto* rotor = std::get_if<Rotor>(&coupling.machine)) rotor->jam(how_much != 0.0);
+        if (auto* fan = std::get_if<FanPlant>(&coupling.machine)) fan->jam(how_much != 0.0);
     }
 }
 

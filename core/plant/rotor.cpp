@@ -85,13 +85,16 @@ double FanPlant::reached(double share) const noexcept {
 void FanPlant::step(double dt, double share) {
     if (!turns_ && drive(share) >= figures_.start_share) turns_ = true;
     if (turns_ && drive(share) < figures_.keep_share) turns_ = false;
+    const double was = angle_;
     const double settled = turns_ ? figures_.full_speed * reached(share) : 0.0, decay = std::exp(-dt / figures_.spin_up);
     angle_ += settled * dt + (speed_ - settled) * (1.0 - decay) * figures_.spin_up;
     speed_ = settled + (speed_ - settled) * decay;
+    held_share_ = turns_ ? reached(share) : 0.0;
+    if (jammed_) speed_ = 0.0, angle_ = was;
 }
 
 double FanPlant::current() const noexcept {
-    const double share = speed_ / figures_.full_speed;
+    const double share = jammed_ ? held_share_ : speed_ / figures_.full_speed;
     return figures_.current * share * share * share;
 }
 

@@ -55,7 +55,8 @@ struct FanFigures {
     double slip = 0.0;  ///< of an induction motor at all of its volts: its share is of the power that a resistance got; 0: it is none
 };
 /// @source derived: n' = (n∞ − n)/τ with n∞ in proportion to the share while it turns, or as actuator::mainsFanShare says of rms volts;
-/// current with the cube of the speed
+/// current with the cube of the speed; held fast, what it draws at that share: its electronics limit it (common practice, no published
+/// source)
 class FanPlant {
 public:
     explicit FanPlant(FanFigures figures) : figures_{figures} {}
@@ -66,14 +67,16 @@ public:
     [[nodiscard]] double angle() const noexcept { return angle_; }
     [[nodiscard]] double current() const noexcept;
     [[nodiscard]] bool turns() const noexcept { return turns_; }
+    /// Held fast, or let go.
+    void jam(bool jammed) { jammed_ = jammed; }
     [[nodiscard]] const FanFigures& figures() const noexcept { return figures_; }
 
 private:
     /// What makes it turn: rms volts of an induction motor, the share of any other.
     [[nodiscard]] double drive(double share) const noexcept;
     FanFigures figures_;
-    double speed_ = 0.0, angle_ = 0.0;
-    bool turns_ = false;
+    double speed_ = 0.0, angle_ = 0.0, held_share_ = 0.0;
+    bool turns_ = false, jammed_ = false;
 };
 
 }  // namespace hinge::plant

@@ -313,7 +313,6 @@ void describe(Visitor& v, Channel& c) {
     v("pin", c.pin, Meta{.label = "Pin", .stage = Stage::Pins});
     v("direction_pin", c.direction_pin, Meta{.label = "Direction, or second input", .stage = Stage::Pins});
     v("enable_pin", c.enable_pin, Meta{.label = "Enable pin", .stage = Stage::Pins});
-    v("tach_pin", c.tach_pin, Meta{.label = "Tach pin", .stage = Stage::Pins});
     v("select_pin", c.select_pin,
       Meta{.label = "Select, or serial line", .hint = "of a driver whose settings are registers", .stage = Stage::Pins});
     v("signal", c.signal, Meta{});
@@ -383,6 +382,15 @@ void describe(Visitor& v, Input& i) {
       Meta{.label = "There it was", .hint = "in K, rad, m or A", .stage = Stage::Tune, .least = -1e6, .least_itself = true, .most = 1e6});
     v("per_turn", i.per_turn,
       Meta{.label = "Pulses a turn", .hint = "turn it ten times by hand and count", .stage = Stage::Tune, .most = 1e6});
+    v("belongs_to", i.belongs_to,
+      Meta{.label = "Tells the speed of", .hint = "a channel; true then only while that is on", .stage = Stage::Pins});
+    v("run_up", i.run_up,
+      Meta{.label = "Believed once it has been on for",
+           .hint = "longer than it takes to spin up",
+           .stage = Stage::Routine,
+           .least = 1.0,
+           .least_itself = true,
+           .most = 30.0});
     v("sets", i.sets, Meta{.label = "Sets the number", .hint = "a name from the top of the sketch; empty: none", .stage = Stage::Routine});
 }
 

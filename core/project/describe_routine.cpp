@@ -15,13 +15,21 @@ void describe(Visitor& v, routine::Move& m) {
     v("channel", m.channel, Meta{.stage = Stage::Routine});
     v("time", m.time, Meta{.label = "For", .hint = "empty: the dose's run time, or the move's", .stage = Stage::Routine, .most = 86400.0});
     v("angle", m.angle,
-      Meta{.label = "To the angle", .hint = "from the start of its move", .stage = Stage::Routine, .least_itself = true, .most = 6300.0});
+      Meta{.label = "To the angle",
+           .hint = "from the start of its move; of a search: backs off so far and comes again slowly",
+           .stage = Stage::Routine,
+           .least_itself = true,
+           .most = 6300.0});
     v("input", m.input, Meta{.label = "Input waited for", .stage = Stage::Routine});
     v("released", m.released, Meta{.label = "Until it is no longer true", .stage = Stage::Routine});
     v("times", m.times,
       Meta{.label = "Times in all", .hint = "0: for ever", .stage = Stage::Routine, .least_itself = true, .most = 30000.0});
     v("place", m.place,
-      Meta{.label = "To the place", .hint = "from the start of its way", .stage = Stage::Routine, .least_itself = true, .most = 1000.0});
+      Meta{.label = "To the place",
+           .hint = "from the start of its way; of a search: backs off so far and comes again slowly",
+           .stage = Stage::Routine,
+           .least_itself = true,
+           .most = 1000.0});
     v("level", m.level,
       Meta{.label = "At",
            .hint = "of full power; empty: the channel's own duty",
@@ -32,8 +40,16 @@ void describe(Visitor& v, routine::Move& m) {
       Meta{.label = "With the one before",
            .hint = "starts together with it; what comes next waits for the longest",
            .stage = Stage::Routine});
+    v("from_here", m.from_here,
+      Meta{.label = "From where it stands",
+           .hint = "so far on, or back; where that leads out of its way the cue gives up",
+           .stage = Stage::Routine});
+    v("in_line", m.in_line,
+      Meta{.label = "In a straight line with it", .hint = "all arrive together, in the longest of their times", .stage = Stage::Routine});
     v("backwards", m.backwards,
-      Meta{.label = "Backwards", .hint = "the other way round, after a pause in which it stands still", .stage = Stage::Routine});
+      Meta{.label = "Backwards",
+           .hint = "what turns: the other way round, after a pause; from where it stands: back towards its start",
+           .stage = Stage::Routine});
 }
 
 void describe(Visitor& v, routine::Cue& c) {

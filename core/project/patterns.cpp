@@ -106,6 +106,19 @@ public:
                            of<Count>(1000.0)};
         project_.routine.loops.push_back(std::move(loop));
     }
+    // Only its own tach can say that it stands still.
+    void watched() {
+        const auto button = inputOf(InputKind::Button, "start");
+        project_ = addInput(std::move(project_), InputKind::Tach, name_ + " stands still");
+        project_.inputs.back().belongs_to = channel_;
+        project_.inputs.back().active_high = false;
+        const auto still = project_.inputs.back().id;
+        cueFor("runs");
+        cue().input = button;
+        cue().guards.push_back({freshId("unless_" + still, {}), still, true});
+        move(Action::Run, channel_, 60.0);
+        project_ = addInterlock(std::move(project_), channel_, still);
+    }
     void shared() {
         const std::array names{"first machine", "second machine"};
         for (const auto* machine : names) {
@@ -340,6 +353,9 @@ const std::vector<Known>& known() {
         {{"flame", "fades up, flickers, fades away", "Like a flame that is lit and dies down.", false, false}, &PatternMaker::flame},
         {{"hold-speed", "holds a speed", "While it is on, its share is what keeps the tach's pulses at a count.", false, false},
          &PatternMaker::holdSpeed},
+        {{"watched", "off when it stands still", "A press runs it for a minute; its tach puts it off, and says so, when it is jammed.",
+          false, false},
+         &PatternMaker::watched},
         {{"shared", "one collector for two machines",
           "On while either of two is sensed, and half a minute after the last; a start inside that time keeps it running.", false, false},
          &PatternMaker::shared},

@@ -34,6 +34,13 @@ const power::Source* findSource(const Project& project, std::string_view id) {
 const Input* findInput(const Project& project, std::string_view id) {
     return find(project.inputs, id);
 }
+const Input* readingOf(const Project& project, std::string_view channel) {
+    for (const auto& loop : project.routine.loops)
+        if (loop.channel == channel) return findInput(project, loop.input);
+    for (const auto& input : project.inputs)
+        if (input.kind == InputKind::Tach && input.belongs_to == channel) return &input;
+    return nullptr;
+}
 
 std::string freshId(std::string_view name, const std::vector<std::string>& taken) {
     const std::string base = routine::identifier(std::string{name});
@@ -130,7 +137,6 @@ Project duplicateChannel(Project project, std::string_view id) {
     copy.pin.clear();
     copy.direction_pin.clear();
     copy.enable_pin.clear();
-    copy.tach_pin.clear();
     copy.calibration = {};
     const auto at = original - project.channels.data();
     project.channels.insert(project.channels.begin() + at + 1, std::move(copy));
@@ -141,7 +147,7 @@ Project removeChannel(Project project, std::string_view id) {
     std::erase_if(project.channels, [&](const Channel& channel) { return channel.id == id; });
     for (auto& cue : project.routine.cues) {
         std::erase_if(cue.moves, [&](const routine::Move& move) { return move.channel == id; });
-        if (!cue.moves.empty()) cue.moves.front().together = false;
+        if (!cue.moves.empty()) cue.moves.front().together = cue.moves.front().in_line = false;
     }
     std::erase_if(project.routine.interlocks, [&](const routine::Interlock& interlock) {
         return interlock.channel == id ||
@@ -149,6 +155,8 @@ Project removeChannel(Project project, std::string_view id) {
     });
     std::erase_if(project.routine.followers, [&](const routine::Follower& follower) { return follower.channel == id; });
     std::erase_if(project.routine.loops, [&](const routine::Loop& loop) { return loop.channel == id; });
+    for (auto& input : project.inputs)
+        if (input.belongs_to == id) input.belongs_to.clear();
     return project;
 }
 

@@ -14,7 +14,7 @@
 
 namespace hinge::project {
 
-inline constexpr int format = 2;
+inline constexpr int format = 3;
 
 /// The ten stages, in the order of work.
 enum class Stage { Need, Match, Feed, Pins, Pulse, Routine, Code, Tune, Prove, Log };
@@ -163,7 +163,6 @@ struct Channel {
     std::string pin;            ///< of its main line: PWM, step, pulse or on and off
     std::string direction_pin;  ///< where its driver has such a line
     std::string enable_pin;
-    std::string tach_pin;
     std::string select_pin;  ///< of a driver whose settings are registers: its select line, or the one serial wire
     Signal signal;
     Duration off_delay{};
@@ -194,6 +193,8 @@ struct Input {
     std::optional<Count> reading_a, reading_b;
     std::optional<Ratio> value_a, value_b;  ///< there, in SI
     std::optional<Ratio> per_turn;          ///< a tach: pulses for each turn of what is driven
+    std::string belongs_to;                 ///< a tach: the channel whose speed it tells; empty: nothing that the board drives
+    Duration run_up = of<Duration>(2.0);    ///< it is believed once that has been on for so long
     Wired wired = Wired::Usual;             ///< see wiredAs
     std::string rail;                       ///< that feeds the sensor, or that the divider reads; empty: the board's own logic supply
     std::optional<Voltage> output_volts;    ///< highest that a powered sensor puts on its wire; absent: its supply
@@ -295,6 +296,8 @@ struct Parts {
 [[nodiscard]] const power::Rail* findRail(const Project& project, std::string_view id);
 [[nodiscard]] const power::Source* findSource(const Project& project, std::string_view id);
 [[nodiscard]] const Input* findInput(const Project& project, std::string_view id);
+/// What is read of what a channel drives: by its loop, else by a tach that belongs to it; nullptr: nothing.
+[[nodiscard]] const Input* readingOf(const Project& project, std::string_view channel);
 
 /// An id made from a name that no entry of `taken` has yet.
 [[nodiscard]] std::string freshId(std::string_view name, const std::vector<std::string>& taken);

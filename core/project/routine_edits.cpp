@@ -19,6 +19,8 @@ Project addInput(Project project, InputKind kind, const std::string& name) {
     input.name = name;
     input.kind = kind;
     if (isAnalogue(kind)) input.debounce = of<Duration>(0.050);
+    // Ten pulses a second are 300 rpm of a fan that gives two a turn: less than any that turns.
+    if (kind == InputKind::Tach) input.upper = of<Fraction>(20.0 / 1024.0), input.lower = of<Fraction>(10.0 / 1024.0);
     if (kind == InputKind::Word) {
         // A word that a passer-by would not try: made from the name, no secret, and easily changed.
         std::uint32_t hash = 2166136261u;
@@ -67,11 +69,26 @@ Project addMove(Project project, std::string_view cue, routine::Action action, c
     return project;
 }
 
+Project addMoveFromHere(Project project, std::string_view cue, const std::string& channel) {
+    project = addMove(std::move(project), cue, routine::Action::Go, channel);
+    auto* into = entryOf(project.routine.cues, cue);
+    const auto* moved = findChannel(project, channel);
+    if (into == nullptr || moved == nullptr) return project;
+    auto& move = into->moves.back();
+    move.from_here = true;
+    // Of what is not known, something to change.
+    const auto* along = std::get_if<MoveDemand>(&moved->demand);
+    const auto* turns = std::get_if<TurnDemand>(&moved->demand);
+    move.place = along != nullptr && along->travel ? *along->travel / 10.0 : of<Length>(0.01);
+    move.angle = turns != nullptr && turns->angle ? *turns->angle / 10.0 : of<Angle>(0.1);
+    return project;
+}
+
 Project removeMove(Project project, std::string_view cue, std::string_view move) {
     auto* from = entryOf(project.routine.cues, cue);
     if (from == nullptr) return project;
     std::erase_if(from->moves, [&](const routine::Move& each) { return each.id == move; });
-    if (!from->moves.empty()) from->moves.front().together = false;
+    if (!from->moves.empty()) from->moves.front().together = from->moves.front().in_line = false;
     return project;
 }
 

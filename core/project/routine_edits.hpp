@@ -12,6 +12,8 @@ namespace hinge::project {
 /// A move at the end of a cue; unknown cue: unchanged. A wait gets a second, a run of what is no pump ten.
 [[nodiscard]] Project addMove(Project project, std::string_view cue, routine::Action action, const std::string& channel,
                               const std::string& input = {});
+/// A move of it by a tenth of what Need asks, from where it stands.
+[[nodiscard]] Project addMoveFromHere(Project project, std::string_view cue, const std::string& channel);
 [[nodiscard]] Project removeMove(Project project, std::string_view cue, std::string_view move);
 /// @param by  −1 earlier, 1 later; past an end: unchanged
 [[nodiscard]] Project shiftMove(Project project, std::string_view cue, std::string_view move, int by);

@@ -222,6 +222,7 @@ private:
         stepperWay(channel, numbers);
         if (pump != nullptr) pumped(channel, numbers, *pump, part);
         held(channel);
+        watched(channel);
         warm(channel, numbers, pump != nullptr);
     }
 
@@ -375,6 +376,20 @@ private:
             step.abort = "It runs away: the space bar, then the switch.";
             step.over_link = OverLink::Held, step.link_input = loop.input, step.link_time = 3.0;
         }
+    }
+
+    // The tach's wire off is the same to the board as a rotor that stands.
+    void watched(const project::Channel& channel) {
+        const auto* input = project::readingOf(project_, channel.id);
+        if (input == nullptr || input->belongs_to != channel.id || project::activeHigh(*input)) return;
+        auto& step = add(channel.id + ".watched", channel.id, channel.name + ": its tach falls silent",
+                         fmt::format("Start it, and wait for {} more. Take its tach wire off {} while it runs; stop the time until '{}' is "
+                                     "true in Tune.",
+                                     displayPlain(input->run_up), input->pin, input->name),
+                         "hand on the movers' switch", "a stopwatch, and the link", Kind::Duration);
+        step.expected = 1.5, step.least = 0.0, step.most = 2.5;
+        step.reason = "its pulses are counted second by second: two of them at the most, and half of one for your thumb";
+        step.abort = "Nothing is told after five seconds: what relies on it is not protected.";
     }
 
     void warm(const project::Channel& channel, const plan::ChannelPlan& numbers, bool pumps) {

@@ -57,7 +57,7 @@ Bursts burstsOf(const routine::Program& program, std::size_t o) {
     std::set<long> places{output.start};
     for (const auto& cue : program.cues)
         for (const auto& each : cue.instructions)
-            if (each.output == static_cast<int>(o) && each.operation == Operation::Go) places.insert(number(each.target));
+            if (each.output == static_cast<int>(o) && each.operation == Operation::Go && !each.by) places.insert(number(each.target));
     long farthest = 0;
     for (const long a : places)
         for (const long b : places) farthest = std::max(farthest, std::abs(a - b));
@@ -75,7 +75,7 @@ Bursts burstsOf(const routine::Program& program, std::size_t o) {
                 fast(bursts.search, std::max<std::int32_t>(1, number(first.parameter)), false, true);
             }
             if (first.operation != Operation::Go) continue;
-            fast(farthest, std::max<std::int32_t>(1, number(first.parameter)), first.gentle, false);
+            fast(first.by ? number(first.target) : farthest, std::max<std::int32_t>(1, number(first.parameter)), first.gentle, false);
             for (const long start : places) {
                 long stands = start, sum = 0;
                 std::size_t rounds = 0;
@@ -86,8 +86,9 @@ Bursts burstsOf(const routine::Program& program, std::size_t o) {
                         continue;
                     }
                     if (each.operation != Operation::Go || each.output != static_cast<int>(o)) break;
-                    sum += std::abs(number(each.target) - stands);
-                    stands = number(each.target);
+                    // One from where it stands is as long wherever that is.
+                    sum += each.by ? number(each.target) : std::abs(number(each.target) - stands);
+                    if (!each.by) stands = number(each.target);
                     bursts.counts.insert(sum);
                     ++k;
                 }

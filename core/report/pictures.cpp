@@ -123,7 +123,9 @@ std::string wiringSvg(const project::Project& project, const plan::Plan& plan) {
         svg += write(mover_x + 8, y + 33, 9, soft,
                      cut(planned != nullptr && planned->chosen ? planned->chosen->actuator_name : "no part yet", 44));
         if (straight) svg += write(mover_x + 8, y + 48, 9, spark, rail != nullptr ? "on " + rail->name : "no rail yet");
-        if (!channel.tach_pin.empty()) svg += write(mover_x + 110, y + 48, 9, hinge_colour, "tach to " + channel.tach_pin);
+        for (const auto& input : project.inputs)
+            if (input.belongs_to == channel.id && project::hasPin(input.kind))
+                svg += write(mover_x + 110, y + 48, 9, hinge_colour, "tach to " + input.pin);
         y += high;
     }
     y += 20;

@@ -61,10 +61,17 @@ std::string moveOf(const project::Project& project, const plan::Plan& plan, cons
         case Action::Clear: return fmt::format("'{}' counts from nothing", nameOfInput(project, move.input));
         case Action::Run: return fmt::format("{} runs {}for {}", name, move.backwards ? "backwards " : "", time);
         case Action::Go:
-            return fmt::format("{} goes to {}", name,
+            return fmt::format("{} goes {} {}{}", name,
+                               !move.from_here  ? "to"
+                               : move.backwards ? "back by"
+                                                : "on by",
                                move.angle   ? display(*move.angle, 3)
                                : move.place ? displayPlain(*move.place)
-                                            : "its end");
+                                            : "its end",
+                               move.in_line ? ", in a straight line with it" : "");
+        case Action::Home:
+            return fmt::format("{} goes home until '{}'{}", name, nameOfInput(project, move.input),
+                               move.angle || move.place ? ", backs off and comes again slowly" : "");
         default:
             return fmt::format("{} {}{}{}", name, labelOf(move.action), move.action == Action::On && move.backwards ? " backwards" : "",
                                move.time ? " " + displayPlain(*move.time) : "");

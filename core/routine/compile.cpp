@@ -26,7 +26,8 @@ bool isWord(const std::string& word) {
     return !word.empty() && word.size() <= 32 && std::all_of(word.begin(), word.end(), [](char c) { return c > ' ' && c < 127; });
 }
 
-std::optional<Error> addInputs(Program& program, const std::vector<InputNumbers>& inputs, const Routine& routine) {
+std::optional<Error> addInputs(Program& program, const std::vector<InputNumbers>& inputs, const std::vector<ChannelNumbers>& channels,
+                               const Routine& routine) {
     for (const auto& input : inputs) {
         const std::string field = "inputs/" + input.id;
         if (toTicks(input.debounce) > longest_patience)
@@ -34,17 +35,25 @@ std::optional<Error> addInputs(Program& program, const std::vector<InputNumbers>
         const bool is_reading = input.analogue || input.source == InputSource::Number || input.source == InputSource::Tach;
         ProgramInput made{input.id, input.name, input.active_high && !is_reading, std::max<std::int32_t>(1, toTicks(input.debounce)),
                           input.analogue};
-        const auto reading = [](const Fraction& share) {
-            return std::clamp<std::int32_t>(static_cast<std::int32_t>(std::lround(si(share) * 1024.0)), 0, 1023);
-        };
-        made.upper = reading(input.upper);
-        made.lower = std::min(reading(input.lower), reading(input.upper));
+        made.upper = readingOf(input.upper);
+        made.lower = std::min(readingOf(input.lower), readingOf(input.upper));
         made.below = is_reading && !input.active_high;
         made.source = input.source;
         const std::string id = symbol(input.id);
         switch (input.source) {
-            case InputSource::Pin:
-            case InputSource::Tach: break;
+            case InputSource::Pin: break;
+            case InputSource::Tach: {
+                if (input.belongs_to.empty()) break;
+                const auto output = indexOf(channels, input.belongs_to, field + "/belongs_to");
+                if (!output) return output.error();
+                made.counted = *output;
+                made.limit_parameter = addParameter(
+                    program, {id + "_run_up", "ms",
+                              input.name + ": is believed once " + channels[static_cast<std::size_t>(*output)].name + " has been on for",
+                              std::clamp<std::int32_t>(toTicks(input.run_up), tach_window, longest_patience), tach_window, longest_patience,
+                              "Routine"});
+                break;
+            }
             case InputSource::Word:
                 if (!isWord(input.word))
                     return Error{ErrorCode::BadFormat, field + "/word", input.word.substr(0, 40),
@@ -462,7 +471,7 @@ std::optional<Error> setKnobs(Program& program, const std::vector<InputNumbers>&
 Result<Program> compile(const Routine& routine, const std::vector<ChannelNumbers>& channels, const std::vector<InputNumbers>& inputs) {
     Program program;
     std::vector<int> turns;
-    if (auto error = addInputs(program, inputs, routine)) return tl::unexpected(*error);
+    if (auto error = addInputs(program, inputs, channels, routine)) return tl::unexpected(*error);
     if (auto error = judgeTurns(routine, channels)) return tl::unexpected(*error);
     if (auto error = addOutputs(program, routine, channels, turns)) return tl::unexpected(*error);
     if (auto error = addLoops(program, routine, channels, inputs)) return tl::unexpected(*error);

@@ -55,6 +55,9 @@ struct InputNumbers {
     Count limit = of<Count>(1.0);
     std::string weekdays{}, from_date{}, to_date{};  ///< Days
     std::string sets{};                              ///< name of a parameter
+    std::string belongs_to{};                        ///< Tach: id of the channel that it belongs to; empty: none
+    Duration run_up = of<Duration>(2.0);             ///< Tach: this must have been on for so long
+    bool fleeting = false;                           ///< a line of a driver that is true only while something moves
 };
 
 /// Flattens a routine. The off-delay counts in the dose: a Run move lasts dose_time − off_delay.

@@ -32,7 +32,7 @@ spark::Input rowOf(const Program& program, std::size_t i) {
     row.patience = static_cast<std::int16_t>(input.debounce);
     row.upper = static_cast<std::int16_t>(input.upper);
     row.lower = static_cast<std::int16_t>(input.lower);
-    row.number = shortOf(input.source == InputSource::Counter ? input.limit_parameter : input.timeout_parameter);
+    row.number = shortOf(input.source == InputSource::Number ? input.timeout_parameter : input.limit_parameter);
     row.from = static_cast<std::int16_t>(input.from_date);
     row.to = static_cast<std::int16_t>(input.to_date);
     row.sets = shortOf(input.sets);
@@ -68,14 +68,15 @@ spark::Output rowOf(const Program& program, std::size_t o, std::vector<std::uint
 spark::Step rowOf(const Instruction& instruction) {
     using S = spark::Step;
     const bool again = instruction.operation == Operation::Again;
-    return {instruction.operation,
-            byteOf(instruction.output),
-            byteOf(instruction.input),
-            static_cast<std::uint8_t>((instruction.wanted ? S::wanted : 0) | (instruction.gentle ? S::gentle : 0) |
-                                      (instruction.joined ? S::joined : 0) | (instruction.backwards ? S::back : 0) |
-                                      (instruction.brakes ? S::brakes : 0)),
-            shortOf(instruction.parameter),
-            shortOf(again ? instruction.back : instruction.target)};
+    return {
+        instruction.operation,
+        byteOf(instruction.output),
+        byteOf(instruction.input),
+        static_cast<std::uint8_t>((instruction.wanted ? S::wanted : 0) | (instruction.gentle ? S::gentle : 0) |
+                                  (instruction.joined ? S::joined : 0) | (instruction.backwards ? S::back : 0) |
+                                  (instruction.brakes ? S::brakes : 0) | (instruction.by ? S::by : 0) | (instruction.anew ? S::anew : 0)),
+        shortOf(instruction.parameter),
+        shortOf(again ? instruction.back : instruction.target)};
 }
 
 std::vector<spark::Start> startsOf(const ProgramCue& cue, std::uint8_t& times) {
@@ -151,8 +152,9 @@ Tables::Tables(const Program& program) {
     steps.reserve(steps_in_all);
     for (std::size_t c = 0; c < program.cues.size(); ++c) {
         const auto& cue = program.cues[c];
-        const bool counts = std::any_of(program.inputs.begin(), program.inputs.end(),
-                                        [&](const ProgramInput& input) { return input.counted == static_cast<int>(c); });
+        const bool counts = std::any_of(program.inputs.begin(), program.inputs.end(), [&](const ProgramInput& input) {
+            return input.source == InputSource::Counter && input.counted == static_cast<int>(c);
+        });
         cues.push_back({starts.data() + starts.size(), guards.data() + guards.size(), steps.data() + steps.size(),
                         static_cast<std::uint8_t>(of_cue[c].size()), static_cast<std::uint8_t>(cue.guards.size()),
                         static_cast<std::uint8_t>(counts), spark::kindsIn(of_cue[c].data(), static_cast<std::int16_t>(of_cue[c].size())),
@@ -227,6 +229,10 @@ State::State(const Sizes& sizes) : sizes_{sizes} {
     times_ = room(sizes.times * sizeof(std::int32_t), alignof(std::int32_t));
     numbers_ = room(sizes.numbers * sizeof(std::int32_t), alignof(std::int32_t));
     block_.assign(end, std::byte{0});
+}
+
+std::int32_t readingOf(const Fraction& share) {
+    return std::clamp<std::int32_t>(static_cast<std::int32_t>(std::lround(si(share) * 1024.0)), 0, 1023);
 }
 
 bool levelOf(const ProgramInput& input, std::int32_t reading, bool was) {

@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 #include "firmware/runtime/spark_tick.h"
+#include "quantity/dimensions.hpp"
 #include "routine/state.hpp"
 
 namespace hinge::routine {
@@ -42,7 +43,8 @@ struct ProgramInput {
     InputSource source = InputSource::Pin;
     std::string word;                        ///< Word
     int timeout_parameter = -1;              ///< Number: ticks
-    int counted = -1, limit_parameter = -1;  ///< Counter: cue, and how often
+    int counted = -1, limit_parameter = -1;  ///< Counter: cue, and how often; Tach: the output that it belongs to, and the ticks that
+                                             ///< this must have been on before it is believed; −1: it belongs to none
     std::uint8_t weekdays = 0x7f;            ///< Days: bit 0 is Monday
     int from_date = 101, to_date = 1231;     ///< Days: month·100 + day; from after to runs over the new year
     int sets = -1;                           ///< a knob that sets this parameter …
@@ -102,17 +104,20 @@ using spark::Profile;
 using Operation = spark::Do;
 struct Instruction {
     Operation operation = Operation::Off;
-    int output = -1;         ///< On, Off, Toggle, Go, Home, Fade, Flicker, Run, Turn
-    int parameter = -1;      ///< Wait, Go, Fade, Flicker, Run, Turn: index of its ticks; Until, Home: of the ticks it may take; Again: how
-                             ///< often, 0 for ever
-    int target = -1;         ///< Go: index of the place to go to; On and Run (−1: its duty), Fade: of the permille
-    int input = -1;          ///< Until, Home, Clear
-    bool wanted = true;      ///< Until: the input's level that ends the wait
-    bool gentle = false;     ///< Go: a servo too speeds up for half of the time and slows down for the other
-    int back = 0;            ///< Again: the instruction to go back to
-    bool joined = false;     ///< the next instruction starts in the same tick; the last of them waits for the longest
-    bool backwards = false;  ///< On, Turn: the other way round
+    int output = -1;      ///< On, Off, Toggle, Go, Home, Fade, Flicker, Run, Turn; Until: whose place is not known where it does not come
+    int parameter = -1;   ///< Wait, Go, Fade, Flicker, Run, Turn: index of its ticks; Until, Home: of the ticks it may take; Again: how
+                          ///< often, 0 for ever
+    int target = -1;      ///< Go: index of the place to go to, or of the way; On and Run (−1: its duty), Fade: of the permille; Home: of
+                          ///< the steps that it looks for (−1: its whole way)
+    int input = -1;       ///< Until, Home, Clear
+    bool wanted = true;   ///< Until: the input's level that ends the wait
+    bool gentle = false;  ///< Go: a servo too speeds up for half of the time and slows down for the other
+    int back = 0;         ///< Again: the instruction to go back to
+    bool joined = false;  ///< the next instruction starts in the same tick; the last of them waits for the longest
+    bool backwards = false;  ///< On, Turn: the other way round; Go by: nearer to its start
     bool brakes = false;     ///< Off: and its bridge shorts the motor
+    bool by = false;         ///< Go: so far from where it stands
+    bool anew = false;       ///< Home: its input must become so while it looks
     friend bool operator==(const Instruction&, const Instruction&) = default;
 };
 
@@ -175,6 +180,8 @@ struct ProgramFollower {
 };
 /// Whether a reading counts as true; between its two levels it stays as it was.
 [[nodiscard]] bool levelOf(const ProgramInput& input, std::int32_t reading, bool was);
+/// A share of the reference as a reading, 0 to 1023; of a tach, pulses.
+[[nodiscard]] std::int32_t readingOf(const Fraction& share);
 /// Permille of a proportional follower at a reading. Whole numbers, as the sketch.
 [[nodiscard]] std::int32_t followedDuty(const ProgramFollower& follower, std::int32_t reading);
 

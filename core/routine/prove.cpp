@@ -69,12 +69,16 @@ InterlockProof proveNever(const Program& program, const ProgramInterlock& rule, 
     InterlockProof proof;
     proof.id = rule.id;
     proof.text = rule.text;
+    const auto proved = [&](const Slice& slice) {
+        Search free(slice, false, most_steps, cancel);
+        const auto suspected = free.run(violates);
+        proof.states = free.states();
+        proof.depth = free.depth();
+        return !suspected && free.complete();
+    };
+    if (hasLoose(program) && proved(sliceFor(program, &rule, rule.output, true))) return proof;
     const auto slice = sliceFor(program, &rule, rule.output);
-    Search free(slice, false, most_steps, cancel);
-    const auto suspected = free.run(violates);
-    proof.states = free.states();
-    proof.depth = free.depth();
-    if (!suspected && free.complete()) return proof;
+    if (proved(slice)) return proof;
     return exactly(slice, std::move(proof), most_steps, cancel, violates);
 }
 
@@ -93,26 +97,14 @@ bool endsByItself(const ProgramCue& cue, int output) {
     return !on;
 }
 
-std::optional<InterlockProof> proveEnds(const Program& program, int output, std::size_t most_steps, const std::atomic<bool>* cancel) {
-    const auto o = static_cast<std::size_t>(output);
-    if (program.outputs[o].kind != OutputKind::Switched &&
-        std::none_of(program.loops.begin(), program.loops.end(), [&](const ProgramLoop& loop) { return loop.output == output; }))
-        return std::nullopt;
-    if (std::all_of(program.cues.begin(), program.cues.end(), [&](const ProgramCue& cue) { return endsByItself(cue, output); }))
-        return std::nullopt;
-    InterlockProof proof;
-    proof.id = program.outputs[o].id;
-    proof.claim = Claim::Ends;
-    proof.text = program.outputs[o].name + " stays on until stop";
-    const auto slice = sliceFor(program, nullptr, output);
+// States, by their keys, from which the first output can't be off again; nullopt: the search did not come to its end.
+std::optional<std::unordered_set<std::string>> deadEnds(const Slice& slice, InterlockProof& proof, std::size_t most_steps,
+                                                        const std::atomic<bool>* cancel) {
     Search free(slice, false, most_steps, cancel);
     (void)free.run([](const Program&, const Node&) { return false; });
     proof.states = free.states();
     proof.depth = free.depth();
-    if (!free.complete()) {
-        proof.status = ProofStatus::Bounded;
-        return proof;
-    }
+    if (!free.complete()) return std::nullopt;
     const auto on = [](const Node& node) { return node.state.output(0).asked != 0 || node.state.output(0).followed != 0; };
     // Backwards from every state in which it is off: from where it can be reached, it can end.
     const auto& nodes = free.nodes();
@@ -131,9 +123,31 @@ std::optional<InterlockProof> proveEnds(const Program& program, int output, std:
     std::unordered_set<std::string> dead;
     for (std::size_t n = 0; n < nodes.size(); ++n)
         if (!ends[n]) dead.insert(Search::keyOf(nodes[n]));
-    if (dead.empty()) return proof;
+    return dead;
+}
+
+std::optional<InterlockProof> proveEnds(const Program& program, int output, std::size_t most_steps, const std::atomic<bool>* cancel) {
+    const auto o = static_cast<std::size_t>(output);
+    if (program.outputs[o].kind != OutputKind::Switched &&
+        std::none_of(program.loops.begin(), program.loops.end(), [&](const ProgramLoop& loop) { return loop.output == output; }))
+        return std::nullopt;
+    if (std::all_of(program.cues.begin(), program.cues.end(), [&](const ProgramCue& cue) { return endsByItself(cue, output); }))
+        return std::nullopt;
+    InterlockProof proof;
+    proof.id = program.outputs[o].id;
+    proof.claim = Claim::Ends;
+    proof.text = program.outputs[o].name + " stays on until stop";
+    if (hasLoose(program)) {
+        auto loosely = proof;
+        if (const auto dead = deadEnds(sliceFor(program, nullptr, output, true), loosely, most_steps, cancel); dead && dead->empty())
+            return loosely;
+    }
+    const auto slice = sliceFor(program, nullptr, output);
+    const auto dead = deadEnds(slice, proof, most_steps, cancel);
+    if (!dead) proof.status = ProofStatus::Bounded;
+    if (!dead || dead->empty()) return proof;
     return exactly(slice, std::move(proof), most_steps, cancel,
-                   [&](const Program&, const Node& node) { return dead.count(Search::keyOf(node)) > 0; });
+                   [&](const Program&, const Node& node) { return dead->count(Search::keyOf(node)) > 0; });
 }
 
 }  // namespace

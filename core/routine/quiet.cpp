@@ -72,6 +72,12 @@ void Quiet::known(std::size_t i) {
     } else if (input.heard == 0) {
         return due();
     }
+    if (wired.source == InputSource::Tach && wired.counted >= 0) {
+        const std::int32_t run_up = std::max<std::int32_t>(1, state_.number(wired.limit_parameter));
+        const auto& whose = state_.output(static_cast<std::size_t>(wired.counted));
+        if (whose.on != 0 && input.running < run_up) within(run_up - input.running - 1);
+        if (whose.on == 0 && input.running > 0) within(input.active != 0 ? input.running - 1 : 0);
+    }
     if (wired.source == InputSource::Days && state_->clock_set && state_->date_set) within(ticks_per_day - state_->clock - 1);
     if (wired.source != InputSource::Word && truthOf(program_, state_, i) != (input.active != 0)) due();
 }
@@ -198,6 +204,10 @@ void skip(const Program& program, State& state, std::int32_t ticks) {
         input.edge = input.let_go = 0;
         if (input.age >= 0) input.age = std::min(ticks_per_day, input.age + ticks);
     }
+    for (std::size_t i = 0; i < program.inputs.size(); ++i)
+        if (const auto& wired = program.inputs[i]; wired.source == InputSource::Tach && wired.counted >= 0)
+            spark::countRunning(state.output(static_cast<std::size_t>(wired.counted)), state.input(i),
+                                std::max<std::int32_t>(1, state.number(wired.limit_parameter)), ticks);
     if (state->link_age >= 0) state->link_age = std::min(ticks_per_day, state->link_age + ticks);
     for (std::size_t i = 0; i < program.inputs.size(); ++i)
         if (waitsToBelieve(program, state, i)) state.input(i).steady = static_cast<std::int16_t>(state.input(i).steady + ticks);

@@ -19,7 +19,8 @@ enum class Action {
     Go,       ///< to a place of its move, in `time`; the cue goes on when it is there, and gives up where the place is not known yet
     Toggle,   ///< on when it is off, off when it is on
     Until,    ///< waits for `input`, at most `time`; longer ends the cue as a fault
-    Home,     ///< a stepper goes back, further than it could have gone, until `input` says that the start is reached, at most for `time`
+    Home,     ///< a stepper goes back, further than it could have gone, until `input` says that the start is reached, at most for `time`;
+              ///< with `angle` or `place` it then backs off so far and comes again slowly
     Again,    ///< starts the cue over, `times` in all; 0: for ever
     Fade,     ///< to `level` of full power in `time`; the cue goes on when it is there
     Flicker,  ///< on at a share that changes at random, like a flame, for `time`, then off
@@ -39,7 +40,9 @@ struct Move {
     bool released = false;          ///< Until: the input is no longer true
     Count times = of<Count>(2.0);   ///< Again, Sweep
     std::optional<Fraction> level;  ///< Run, On: of full power, absent: the channel's duty; Fade: where to
-    bool backwards = false;         ///< Run, On: the other way round; what goes forwards stands still first
+    bool backwards = false;         ///< Run, On: the other way round; what goes forwards stands still first; Go from here: back
+    bool from_here = false;         ///< Go: by `angle` or `place` from where it stands; out of its way the cue gives up
+    bool in_line = false;           ///< Go, together: with the one before in a straight line, all in the longest of their times
     bool together = false;          ///< starts with the move before it; what comes after them waits for the longest
     friend bool operator==(const Move&, const Move&) = default;
 };

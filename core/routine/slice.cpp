@@ -20,7 +20,7 @@ Instruction waitFor(int parameter, bool joined) {
 // Cuts a program down to what a question is about.
 class Slicer {
 public:
-    Slicer(const Program& whole, const ProgramInterlock* rule, int output) : whole_(whole), rule_(rule) {
+    Slicer(const Program& whole, const ProgramInterlock* rule, int output, bool loose) : whole_(whole), rule_(rule), loose_(loose) {
         slice_.program.parameters = whole.parameters;
         placeOf(slice_.outputs, rule != nullptr ? rule->output : output);
         if (rule == nullptr) return;
@@ -28,6 +28,7 @@ public:
         for (const auto& term : rule->terms) placeOf(slice_.outputs, term.output);
     }
     Slice cut() && {
+        asked_ = slice_.outputs.size();
         widen();
         nothing_ = static_cast<int>(slice_.program.parameters.size());
         slice_.program.parameters.push_back({"nothing", "ms", "", 0, 0, 0, ""});
@@ -45,6 +46,7 @@ public:
         takeIdle();
         takeInputs();
         takeRule();
+        if (loose_) loosen();
         return std::move(slice_);
     }
 
@@ -63,22 +65,25 @@ private:
     void takeIdle();
     void takeInputs();
     void takeRule();
+    void loosen();
 
     const Program& whole_;
     const ProgramInterlock* rule_;
+    const bool loose_;
+    std::size_t asked_ = 0;  ///< of its outputs, what the question is about
     Slice slice_;
     int nothing_ = 0;  ///< the parameter of a wait that takes no time
 };
 
-// A cue that moves what has to look for its start gives up where that was not found: whether it was, matters too. So does which way
-// something goes that is turned round.
+// A cue that moves what has to look for its start gives up where that was not found, and one that moves something from where it stands,
+// where that leads out of its way: where it is matters too. So does which way something goes that is turned round.
 void Slicer::widen() {
     for (std::size_t before = 0; before != slice_.outputs.size();) {
         before = slice_.outputs.size();
         for (const auto& cue : whole_.cues) {
             if (!touches(cue)) continue;
             for (const auto& i : cue.instructions)
-                if ((i.operation == Operation::Go && isHomed(whole_, static_cast<std::size_t>(i.output))) ||
+                if ((i.operation == Operation::Go && (i.by || isHomed(whole_, static_cast<std::size_t>(i.output)))) ||
                     (i.output >= 0 && whole_.outputs[static_cast<std::size_t>(i.output)].turns))
                     placeOf(slice_.outputs, i.output);
         }
@@ -119,8 +124,8 @@ void Slicer::cutOut(Instruction& instruction) {
             instruction = {Operation::Until, -1, static_cast<int>(slice_.program.parameters.size()) - 1, -1, instruction.input, true};
             return;
         }
+        case Operation::Until: instruction.output = -1; return;
         case Operation::Wait:
-        case Operation::Until:
         case Operation::Again: return;
     }
 }
@@ -163,6 +168,22 @@ void Slicer::takeInputs() {
     }
 }
 
+void Slicer::loosen() {
+    auto& program = slice_.program;
+    const int out_of_its_way = static_cast<int>(program.inputs.size());
+    bool any = false;
+    for (auto& cue : program.cues)
+        for (auto& i : cue.instructions) {
+            if (!i.by || i.output < static_cast<int>(asked_)) continue;
+            i.input = out_of_its_way;
+            any = true;
+        }
+    if (!any) return;
+    program.inputs.push_back({"out_of_its_way", "a move leads out of its way"});
+    slice_.inputs.push_back(0);  // none of the whole's: a loose question's answer is never told as a story
+    slice_.first.push_back(0);
+}
+
 void Slicer::takeRule() {
     if (rule_ == nullptr) return;
     auto mine = *rule_;
@@ -174,8 +195,14 @@ void Slicer::takeRule() {
 
 }  // namespace
 
-Slice sliceFor(const Program& whole, const ProgramInterlock* rule, int output) {
-    return Slicer(whole, rule, output).cut();
+Slice sliceFor(const Program& whole, const ProgramInterlock* rule, int output, bool loose) {
+    return Slicer(whole, rule, output, loose).cut();
+}
+
+bool hasLoose(const Program& whole) {
+    return std::any_of(whole.cues.begin(), whole.cues.end(), [](const ProgramCue& cue) {
+        return std::any_of(cue.instructions.begin(), cue.instructions.end(), [](const Instruction& i) { return i.by; });
+    });
 }
 
 }  // namespace hinge::routine

@@ -15,6 +15,10 @@ struct Slice {
 };
 /// @param rule   the interlock, or nullptr
 /// @param output the output that matters where there is no rule
-[[nodiscard]] Slice sliceFor(const Program& whole, const ProgramInterlock* rule, int output);
+/// @param loose  moves from where a mover stands, where that mover is not what the question is about, may lead out of its way at any time,
+///               and do not move it: more can happen than does, and far fewer states are to be looked at. An input of its own says which.
+[[nodiscard]] Slice sliceFor(const Program& whole, const ProgramInterlock* rule, int output, bool loose = false);
+/// Whether anything is different then.
+[[nodiscard]] bool hasLoose(const Program& whole);
 
 }  // namespace hinge::routine

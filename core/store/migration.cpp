@@ -26,7 +26,42 @@ void onePolarity(Json& json) {
     }
 }
 
-constexpr Migration shipped[] = {{1, onePolarity}};
+// Format 2 let a channel have a pin for its tach, which nothing read. In format 3 that is an input, true while the channel is on and stands
+// still; where one on that pin was there already, it now belongs to the channel.
+void tachsAreInputs(Json& json) {
+    const auto channels = json.find("channels");
+    if (channels == json.end() || !channels->is_array()) return;
+    for (auto& channel : *channels) {
+        if (!channel.is_object()) continue;
+        const std::string pin = channel.value("tach_pin", std::string{}), id = channel.value("id", std::string{});
+        channel.erase("tach_pin");
+        if (pin.empty() || id.empty()) continue;
+        auto& inputs = json["inputs"];
+        if (inputs.is_null()) inputs = Json::array();
+        if (!inputs.is_array()) continue;
+        std::vector<std::string> taken;
+        bool there = false;
+        for (auto& input : inputs) {
+            if (!input.is_object()) continue;
+            taken.push_back(input.value("id", std::string{}));
+            if (there || input.value("kind", std::string{}) != "tach" || input.value("pin", std::string{}) != pin) continue;
+            input["belongs_to"] = id;
+            there = true;
+        }
+        if (there) continue;
+        const std::string name = channel.value("name", id) + " stands still";
+        inputs.push_back(Json{{"id", project::freshId(name, taken)},
+                              {"name", name},
+                              {"kind", "tach"},
+                              {"pin", pin},
+                              {"active_high", false},
+                              {"upper", 0.02},
+                              {"lower", 0.01},
+                              {"belongs_to", id}});
+    }
+}
+
+constexpr Migration shipped[] = {{1, onePolarity}, {2, tachsAreInputs}};
 
 }  // namespace
 

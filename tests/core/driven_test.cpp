@@ -448,7 +448,8 @@ TEST(Boards, sayWhatTheirSketchLeavesOut) {
 TEST(HoldPoints, neverAcceptWhatBurns) {
     const auto parts = test::shippedParts();
     int held = 0;
-    for (const char* name : {"paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door", "greenhouse-kettle"}) {
+    for (const char* name :
+         {"paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door", "greenhouse-kettle", "snail-hour"}) {
         const auto project = test::exampleProject(name);
         for (const auto& step : proof::bringUp(project, parts, plan::evaluate(project, parts))) {
             if (!step.most) continue;

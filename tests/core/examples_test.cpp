@@ -42,7 +42,8 @@ TEST_P(Examples, areProvedToTheEnd) {
     for (const auto& proof : routine::prove(*plan.program)) EXPECT_EQ(proof.status, routine::ProofStatus::Proved) << proof.text;
 }
 INSTANTIATE_TEST_SUITE_P(All, Examples,
-                         testing::Values("paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door", "greenhouse-kettle"),
+                         testing::Values("paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door", "greenhouse-kettle",
+                                         "snail-hour"),
                          [](const auto& row) {
                              std::string name = row.param;
                              std::replace(name.begin(), name.end(), '-', '_');

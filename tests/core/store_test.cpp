@@ -40,14 +40,13 @@ TEST(ProjectFile, aNewerFormatIsRefusedByName) {
 
 TEST(ProjectFile, anOlderFormatIsMigratedAndTheOriginalKept) {
     // A made-up format 0, in which the lift was called 'height'.
-    const Migration migrations[] = {{0,
-                                     [](Json& json) {
-                                         for (auto& channel : json["channels"]) {
-                                             channel["demand"]["lift"] = channel["demand"]["height"];
-                                             channel["demand"].erase("height");
-                                         }
-                                     }},
-                                    shippedMigrations().front()};
+    std::vector<Migration> migrations{{0, [](Json& json) {
+                                           for (auto& channel : json["channels"]) {
+                                               channel["demand"]["lift"] = channel["demand"]["height"];
+                                               channel["demand"].erase("height");
+                                           }
+                                       }}};
+    for (const auto& each : shippedMigrations()) migrations.push_back(each);
     Json old = toJson(test::demoProject());
     old["format"] = 0;
     old["channels"][0]["demand"]["height"] = "0.3 m";
@@ -83,6 +82,26 @@ TEST(ProjectFile, polarityHasOneFieldSinceFormatTwo) {
     EXPECT_FALSE(high("empty"));
     EXPECT_FALSE(high("odd"));
     EXPECT_EQ(toText(*document).find("\"below\""), std::string::npos) << "it has no second home";
+}
+
+// Format 2 let a channel have a pin for its tach that nothing read; in format 3 it is an input that belongs to the channel.
+TEST(ProjectFile, aTachIsAnInputSinceFormatThree) {
+    Json old = toJson(test::exampleProject("paper-moon-stage"));
+    old["format"] = 2;
+    old["inputs"] = Json::array({Json{{"id", "spin"}, {"name", "Spin"}, {"kind", "tach"}, {"pin", "D3"}}});
+    old["channels"][0]["tach_pin"] = "D2";
+    old["channels"][1]["tach_pin"] = "D3";
+    old["channels"][2]["tach_pin"] = "";
+    const auto document = fromText(old.dump(), "test");
+    ASSERT_TRUE(document) << sentence(document.error());
+    const auto& project = document->project;
+    ASSERT_EQ(project.inputs.size(), 2U);
+    EXPECT_EQ(project.inputs[0].belongs_to, project.channels[1].id) << "the input that was there stays the only one on its pin";
+    EXPECT_EQ(project.inputs[1].belongs_to, project.channels[0].id);
+    EXPECT_EQ(project.inputs[1].pin, "D2");
+    EXPECT_EQ(project.inputs[1].kind, project::InputKind::Tach);
+    EXPECT_FALSE(project::activeHigh(project.inputs[1])) << "true while it stands still";
+    EXPECT_EQ(toText(*document).find("tach_pin"), std::string::npos) << "it has no second home";
 }
 
 struct Bad {
@@ -144,7 +163,8 @@ TEST(Schema, namesEveryFieldOfTheFile) {
 
 // One fact by its path is the very one of the list.
 TEST(Facts, byPathAreThoseOfTheList) {
-    for (const char* name : {"paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door", "greenhouse-kettle"}) {
+    for (const char* name :
+         {"paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door", "greenhouse-kettle", "snail-hour"}) {
         const auto project = test::exampleProject(name);
         const auto all = project::facts(project);
         EXPECT_GT(all.size(), 100U);

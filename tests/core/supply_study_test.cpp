@@ -23,7 +23,8 @@ project::Project stage(const char* name = "paper-moon-stage") {
 // A tick at a time and in leaps must come to the same state, whatever happens in between.
 TEST(Quiet, leapingOverQuietTicksIsTheSameAsRunningThem) {
     const auto parts = test::shippedParts();
-    for (const auto* name : {"paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door", "greenhouse-kettle"}) {
+    for (const auto* name :
+         {"paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door", "greenhouse-kettle", "snail-hour"}) {
         const auto plan = evaluate(stage(name), parts);
         if (!plan.program) continue;
         const auto& program = *plan.program;

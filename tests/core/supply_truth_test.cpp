@@ -317,7 +317,8 @@ void tryRemedies(const project::Project& project, const project::Parts& parts, c
 TEST(Remedies, cureAndLeaveNoNewStop) {
     const auto parts = test::shippedParts();
     const auto stage = test::exampleProject("paper-moon-stage");
-    for (const char* name : {"paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door", "greenhouse-kettle"})
+    for (const char* name :
+         {"paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door", "greenhouse-kettle", "snail-hour"})
         tryRemedies(test::exampleProject(name), parts, name);
     for (const char* name : {"box-weak-converter", "rider-bare-cells", "stage-servo-on-logic"})
         tryRemedies(store::load(std::string(HINGE_SOURCE_DIR "/tests/projects/") + name)->project, parts, name);

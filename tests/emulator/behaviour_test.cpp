@@ -90,7 +90,8 @@ TEST_P(Examples, agreeUnderRandomInputs) {
     }
 }
 INSTANTIATE_TEST_SUITE_P(All, Examples,
-                         testing::Values("paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door", "greenhouse-kettle"),
+                         testing::Values("paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door", "greenhouse-kettle",
+                                         "snail-hour"),
                          [](const auto& each) {
                              std::string name = each.param;
                              std::replace(name.begin(), name.end(), '-', '_');

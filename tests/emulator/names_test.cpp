@@ -65,7 +65,7 @@ project::Project stageOn(const char* form) {
     }
     const auto parts = test::shippedParts();
     project = test::edited(project, {{"board/form", form}});
-    for (auto& channel : project.channels) channel.pin = channel.direction_pin = channel.enable_pin = channel.tach_pin = "";
+    for (auto& channel : project.channels) channel.pin = channel.direction_pin = channel.enable_pin = "";
     for (auto& input : project.inputs) input.pin = "";
     const auto plan = plan::evaluate(project, parts);
     if (const auto* open = test::finding(plan, "pins-open"); open != nullptr && !open->remedies.empty())

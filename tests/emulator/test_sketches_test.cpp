@@ -91,7 +91,8 @@ TEST_P(TestSketches, leaveOtherServosAtOnePlace) {
 }
 
 INSTANTIATE_TEST_SUITE_P(All, TestSketches,
-                         testing::Values("paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door", "greenhouse-kettle"),
+                         testing::Values("paper-moon-stage", "proofing-box", "tightrope-rider", "cloud-chamber-door", "greenhouse-kettle",
+                                         "snail-hour"),
                          [](const auto& row) {
                              std::string name = row.param;
                              std::erase(name, '-');

@@ -54,7 +54,8 @@ TEST(MakersDeck, ofEveryExampleRunsAsItIs) {
         {"proofing-box", {{"stir", 12.0}, {"flap", 6.0}}},
         {"tightrope-rider", {}},
         {"cloud-chamber-door", {{"door", 12.0}, {"lamp", 5.0}}},
-        {"greenhouse-kettle", {}}};
+        {"greenhouse-kettle", {}},
+        {"snail-hour", {{"finger", 5.0}, {"lamp", 5.0}}}};
     const auto parts = test::shippedParts();
     for (const auto& [name, loads] : rails) {
         SCOPED_TRACE(name);

@@ -28,6 +28,16 @@ inline project::Project alone(project::ChannelKind kind, const std::string& actu
     return edited(project, edits);
 }
 
+/// It is put off where its tach, on D3, says that it stands still.
+inline project::Project withStallAlarm(project::Project project) {
+    project = project::addInput(std::move(project), project::InputKind::Tach, "still");
+    auto& still = project.inputs.back();
+    still.pin = "D3";
+    still.active_high = false;
+    still.belongs_to = "it";
+    return project::addInterlock(std::move(project), "it", still.id);
+}
+
 /// A pump, and an input "x" at A0.
 inline project::Project withInput(project::InputKind kind, const std::vector<project::FactEdit>& edits) {
     auto project = alone(project::ChannelKind::Pump, "centrifugal_12v_small", "mosfet_logic_30v");
@@ -70,7 +80,7 @@ inline project::Project richStage() {
 inline project::Project moved(project::Project project, const char* form) {
     const auto parts = shippedParts();
     project = edited(project, {{"board/form", form}});
-    for (auto& channel : project.channels) channel.pin = channel.direction_pin = channel.enable_pin = channel.tach_pin = "";
+    for (auto& channel : project.channels) channel.pin = channel.direction_pin = channel.enable_pin = "";
     for (auto& input : project.inputs) input.pin = "";
     const auto plan = plan::evaluate(project, parts);
     const auto* open = finding(plan, "pins-open");

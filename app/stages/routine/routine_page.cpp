@@ -306,6 +306,8 @@ void RoutinePage::offerVerbs(QMenu& add, const std::string& id, const project::C
     };
     if (placed) {
         verb(tr("goes to a place"), Action::Go);
+        change(of_channel, tr("goes on from where it stands"),
+               [id, channel_id = channel.id](project::Project p) { return project::addMoveFromHere(std::move(p), id, channel_id); });
         verb(tr("swings"), Action::Sweep);
         if (routine::isHeld(model.project.routine, channel.id)) {
             verb(tr("goes on"), Action::On);

@@ -63,6 +63,36 @@ QString startSentence(const Model& model, const routine::Cue& cue) {
     return line.isEmpty() ? tr("By nothing yet") : line;
 }
 
+// To a place, on from where it stands, or back to its start.
+QString goSentence(const Model& model, const routine::Move& move, const QString& name, const std::string& base, bool along) {
+    const auto& c = colours();
+    const auto* planned_channel = plan::findChannel(model.plan, move.channel);
+    if (move.action == routine::Action::Home) {
+        const QString once = tr("%1 goes back until %2 is true, at most %3")
+                                 .arg(name, word(inputName(model, move.input), base + "input", c.spark),
+                                      word(move.time ? text(displayPlain(*move.time)) : tr("?"), base + "time", c.time));
+        if (along ? !move.place : !move.angle) return once;
+        return tr("%1, backs off by %2 and comes again slowly")
+            .arg(once, word(along ? text(displayPlain(*move.place)) : text(display(*move.angle, 3)), base + (along ? "place" : "angle"),
+                            c.hinge));
+    }
+    const QString where = along        ? (move.place ? text(displayPlain(*move.place)) : tr("its end"))
+                          : move.angle ? text(display(*move.angle, 3))
+                                       : tr("its end");
+    const QString when = move.time ? text(displayPlain(*move.time))
+                         : planned_channel != nullptr && planned_channel->context->ask.time
+                             ? tr("%1, as Need says").arg(text(displayPlain(*planned_channel->context->ask.time)))
+                             : tr("its time");
+    const QString far = word(move.from_here && (along ? !move.place : !move.angle) ? tr("?") : where, base + (along ? "place" : "angle"),
+                             c.hinge),
+                  in = word(when, base + "time", c.time),
+                  line = move.in_line ? tr(", %1").arg(word(tr("in a straight line with it"), base + "in_line", c.hinge)) : QString();
+    if (move.from_here)
+        return tr("%1 goes %2 by %3 in %4").arg(name, word(move.backwards ? tr("back") : tr("on"), base + "backwards", c.hinge), far, in) +
+               line;
+    return tr("%1 goes to %2 in %3").arg(name, far, in) + line;
+}
+
 QString moveSentence(const Model& model, const routine::Cue& cue, const routine::Move& move) {
     const auto& c = colours();
     const std::string base = "routine/cues/" + cue.id + "/moves/" + move.id + "/";
@@ -87,25 +117,10 @@ QString moveSentence(const Model& model, const routine::Cue& cue, const routine:
                  word(move.time ? text(displayPlain(*move.time)) : tr("1 s"), base + "time", c.time));
     if (move.action == routine::Action::Flicker)
         return tr("%1 flickers for %2").arg(name, word(move.time ? text(displayPlain(*move.time)) : tr("5 s"), base + "time", c.time));
-    if (move.action == routine::Action::Home)
-        return tr("%1 goes back until %2 is true, at most %3")
-            .arg(name, word(inputName(model, move.input), base + "input", c.spark),
-                 word(move.time ? text(displayPlain(*move.time)) : tr("?"), base + "time", c.time));
     const auto* planned_channel = plan::findChannel(model.plan, move.channel);
-    if (move.action == routine::Action::Go) {
-        const bool along = planned_channel != nullptr && planned_channel->context->ask.travel_per_turn.has_value();
-        const QString where = along        ? (move.place ? text(displayPlain(*move.place)) : tr("its end"))
-                              : move.angle ? text(display(*move.angle, 3))
-                                           : tr("its end");
-        const QString when = move.time ? text(displayPlain(*move.time))
-                             : planned_channel != nullptr && planned_channel->context->ask.time
-                                 ? tr("%1, as Need says").arg(text(displayPlain(*planned_channel->context->ask.time)))
-                                 : tr("its time");
-        return tr("%1 goes to %2 in %3")
-            .arg(name, word(where, base + (along ? "place" : "angle"), c.hinge), word(when, base + "time", c.time));
-    }
+    const bool along = planned_channel != nullptr && planned_channel->context->ask.travel_per_turn.has_value();
+    if (move.action == routine::Action::Home || move.action == routine::Action::Go) return goSentence(model, move, name, base, along);
     if (move.action == routine::Action::Sweep) {
-        const bool along = planned_channel != nullptr && planned_channel->context->ask.travel_per_turn.has_value();
         const QString reach = along        ? (move.place ? text(displayPlain(*move.place)) : tr("its whole way"))
                               : move.angle ? text(display(*move.angle, 3))
                                            : tr("its whole way");
@@ -256,6 +271,18 @@ QString inputSentence(const Model& model, const project::Input& input) {
             if (cue.id == input.counts) counted = text(cue.name);
         return tr("%1 is true once '%2' has ended %3 times.")
             .arg(name, word(counted, base + "counts", c.spark), word(QString::number(si(input.limit)), base + "limit", c.time));
+    }
+    const bool in_a_loop = std::any_of(model.project.routine.loops.begin(), model.project.routine.loops.end(),
+                                       [&](const routine::Loop& loop) { return loop.input == input.id; });
+    if (input.kind == K::Tach && !input.belongs_to.empty() && !in_a_loop) {
+        const auto* whose = project::findChannel(model.project, input.belongs_to);
+        const bool slow = !project::activeHigh(input);
+        return tr("%1 is true while %2 is on and its tach gives %3, believed once it has been on for %4.")
+            .arg(name, word(whose != nullptr ? text(whose->name) : text(input.belongs_to), base + "belongs_to", c.spark),
+                 word((slow ? tr("%1 pulses a second or fewer") : tr("%1 pulses a second or more"))
+                          .arg(routine::readingOf(slow ? input.lower : input.upper)),
+                      base + (slow ? "lower" : "upper"), c.spark),
+                 word(text(displayPlain(input.run_up)), base + "run_up", c.time));
     }
     if (input.kind == K::Days)
         return tr("%1 is true on %2, from %3 to %4.")

@@ -48,6 +48,28 @@ template <class G> bool isFresh(G& g, uint8_t i) {
 }
 #endif
 
+#if SPARK_STALLS
+// A tach that belongs to an output says nothing before that has run up. What was put off because it stood still counts as that until nobody
+// wants it any more, and as long again as its run-up: else it would be tried again by itself, and nobody would see why it stopped.
+inline void countRunning(const OutputState& output, InputState& input, int32_t run_up, int32_t ticks) {
+  if (output.on) {
+    const int32_t more = input.running + ticks;
+    input.running = static_cast<int16_t>(more < run_up ? more : run_up);
+    return;
+  }
+  bool wanted = output.asked || output.followed;
+#if SPARK_HAND
+  wanted = wanted || output.hand > 0;
+#endif
+  if (!input.active) input.running = 0;
+  else if (!wanted) input.running = static_cast<int16_t>(input.running > ticks ? input.running - ticks : 0);
+}
+template <class G> bool hasRunUp(G& g, const Input* row, const InputState& input) {
+  return SPARK_READ(row->counted) == nobody || (input.active && input.running > 0) ||
+         input.running >= atLeastOne(g.number(SPARK_READ(row->number)));
+}
+#endif
+
 // What an input that has no contact says by itself.
 template <class G> uint8_t truthOf(G& g, uint8_t i) {
   const Input* row = g.inputRow(i);
@@ -62,7 +84,11 @@ template <class G> uint8_t truthOf(G& g, uint8_t i) {
 #if SPARK_COUNTS
     case Source::Counter: return input.count >= g.number(SPARK_READ(row->number));
 #if SPARK_READINGS
-    case Source::Tach: return levelOf(row, input.value, input.active);
+    case Source::Tach:
+#if SPARK_STALLS
+      if (!hasRunUp(g, row, input)) return 0;
+#endif
+      return levelOf(row, input.value, input.active);
 #endif
 #endif
 #if SPARK_DAYS
@@ -122,6 +148,10 @@ template <class G> void readInputs(G& g) {
           input.count = 0;
           input.steady = 0;
         }
+#if SPARK_STALLS
+        const uint8_t whose = SPARK_READ(row->counted);
+        if (whose != nobody) countRunning(g.output(whose), input, atLeastOne(g.number(SPARK_READ(row->number))), 1);
+#endif
       }
 #endif
       believe(g, i, truthOf(g, i), !input.heard);

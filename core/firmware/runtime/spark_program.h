@@ -32,10 +32,10 @@ struct Input {
   Source source;
   uint8_t is;
   uint8_t weekdays;      // Days: bit 0 is Monday
-  uint8_t counted;       // Counter: the cue whose ends count
+  uint8_t counted;       // Counter: the cue whose ends count; Tach: the output that it belongs to, or nobody
   int16_t patience;      // Pin: ticks that a new level must last
   int16_t upper, lower;  // of a reading
-  int16_t number;        // Number: ticks for which it counts; Counter: how often
+  int16_t number;        // Number: ticks for which it counts; Counter: how often; Tach: ticks that its output must have been on
   int16_t from, to;      // Days: month*100 + day
   int16_t sets;          // a knob that sets this number, from `least` at 0 to `most` at 1023
   int32_t least, most;
@@ -73,8 +73,8 @@ enum class Do : uint8_t {
   Wait,     // number: ticks
   Go,       // output, with: number of the place, number: ticks
   Toggle,   // output
-  Until,    // input as wanted; number: ticks that it may take, else the cue gives up
-  Home,     // output back until input; number: ticks that it may take
+  Until,    // input as wanted; number: ticks that it may take, else the cue gives up, and the place of output is not known
+  Home,     // output back until input; number: ticks that it may take; with: number of steps that it looks for, no_number: its whole way
   Again,    // with: the step to go back to; number: how often, 0 for ever
   Fade,     // output, with: number of the share, number: ticks
   Flicker,  // output, number: ticks
@@ -87,8 +87,10 @@ struct Step {
     wanted = 1,   // Until, Home: the level that ends the wait
     gentle = 2,   // Go: a servo too speeds up and slows down
     joined = 4,   // the next step starts in the same tick; the last of them waits for the longest
-    back = 8,     // On, Turn: the other way round
+    back = 8,     // On, Turn: the other way round; Go: by so much nearer to its start
     brakes = 16,  // Off: and its bridge shorts the motor until it is on again, or put to rest
+    by = 32,      // Go: so far from where it stands; what would lead out of its way ends the cue
+    anew = 64,    // Home: the input must become so while it looks: a line that is so before tells nothing
   };
   Do does;
   uint8_t output, input, is;

@@ -45,6 +45,12 @@
 #ifndef SPARK_COUNTS
 #define SPARK_COUNTS 1  // counters and tachs
 #endif
+#ifndef SPARK_STALLS
+#define SPARK_STALLS 1  // tachs that say whether what they belong to turns
+#endif
+#ifndef SPARK_BY
+#define SPARK_BY 1  // moves by so much from where a mover stands
+#endif
 #ifndef SPARK_SAID
 #define SPARK_SAID 1  // words and numbers that come over the link
 #endif
@@ -115,6 +121,9 @@ struct InputState {
 #endif
 #if SPARK_COUNTS
   int16_t count;  // ends counted, or pulses of the period that runs
+#endif
+#if SPARK_STALLS
+  int16_t running;  // ticks that the output of a tach has been on
 #endif
   uint8_t active;        // believed
   uint8_t candidate;     // level that waits to be believed

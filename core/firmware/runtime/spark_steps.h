@@ -117,6 +117,30 @@ template <class G> bool doStep(G& g, uint8_t c, const Step* step, int32_t number
         giveUp(g, c);
         return false;
       }
+#if SPARK_BY
+      if (SPARK_READ(step->is) & Step::by) {
+        // The proof, where only that matters: it may lead out of its way or not.
+        if (!g.counts() && in != nobody) {
+          if (g.input(in).active) {
+            giveUp(g, c);
+            return false;
+          }
+          ticks = atLeastOne(number);
+          return true;
+        }
+        const Output* row = g.outputRow(o);
+        const int32_t start = SPARK_READ(row->start), furthest = SPARK_READ(row->furthest);
+        const bool up = (furthest >= start) != ((SPARK_READ(step->is) & Step::back) != 0);
+        const int32_t to = up ? output.level + g.number(with) : output.level - g.number(with);
+        if (to < (start < furthest ? start : furthest) || to > (start < furthest ? furthest : start)) {
+          giveUp(g, c);
+          return false;
+        }
+        startMove(g, o, to, number, (SPARK_READ(step->is) & Step::gentle) ? Manner::Gentle : Manner::Own);
+        ticks = output.duration;
+        return true;
+      }
+#endif
       startMove(g, o, g.number(with), number, (SPARK_READ(step->is) & Step::gentle) ? Manner::Gentle : Manner::Own);
       // The cue goes on in the tick after the one in which the place is reached.
       ticks = output.duration;
@@ -125,14 +149,20 @@ template <class G> bool doStep(G& g, uint8_t c, const Step* step, int32_t number
     case Do::Home: {
       output.awake = 1;
       if (g.input(in).active == (SPARK_READ(step->is) & Step::wanted)) {
+        if (SPARK_READ(step->is) & Step::anew) {
+          output.placed = 0;
+          giveUp(g, c);
+          return false;
+        }
         setDown(g, o);
         return true;
       }
-      // Wherever it is: as far back as it could be, and further.
+      // Wherever it is: as far back as it could be, and further. Or once more, from near by.
       const Output* row = g.outputRow(o);
+      const int32_t start = SPARK_READ(row->start), furthest = SPARK_READ(row->furthest);
       output.placed = 0;
-      setPlace(g, o, homingFrom(SPARK_READ(row->start), SPARK_READ(row->furthest)));
-      startMove(g, o, SPARK_READ(row->start), number, Manner::Search);
+      setPlace(g, o, with == no_number ? homingFrom(start, furthest) : furthest >= start ? start + g.number(with) : start - g.number(with));
+      startMove(g, o, start, number, Manner::Search);
       cue.wait = output.duration + 1;
       cue.watches = 1;
       return false;
@@ -149,7 +179,13 @@ template <class G> bool hasCome(G& g, uint8_t c) {
   CueState& cue = g.cue(c);
   const Step* step = SPARK_READ(g.cueRow(c)->steps) + cue.place;
   if (g.input(SPARK_READ(step->input)).active != (SPARK_READ(step->is) & Step::wanted)) {
-    if (--cue.wait == 0) giveUp(g, c);
+    if (--cue.wait > 0) return false;
+#if SPARK_HOMES
+    // A switch that does not let go was not found there.
+    const uint8_t o = SPARK_READ(step->output);
+    if (o != nobody) g.output(o).placed = 0;
+#endif
+    giveUp(g, c);
     return false;
   }
   cue.wait = cue.watches = 0;
@@ -178,8 +214,11 @@ template <class G> void runCue(G& g, uint8_t c) {
       g.whole().happened |= bitOf(By::After);
 #if SPARK_COUNTS
       if (SPARK_READ(row->counts))
-        for (uint8_t i = 0; i < g.inputs(); ++i)
-          if (SPARK_READ(g.inputRow(i)->counted) == c && g.input(i).count < most_counted) ++g.input(i).count;
+        for (uint8_t i = 0; i < g.inputs(); ++i) {
+          const Input* counter = g.inputRow(i);
+          if (SPARK_READ(counter->source) == Source::Counter && SPARK_READ(counter->counted) == c && g.input(i).count < most_counted)
+            ++g.input(i).count;
+        }
 #endif
       return;
     }

@@ -33,6 +33,10 @@ constexpr Input also(uint8_t is, Input i) {
           i.sets,     i.least,
           i.most};
 }
+// Believed only once its output has been on for so many ticks.
+constexpr Input belongsTo(uint8_t output, int16_t ticks, Input i) {
+  return {i.source, i.is, i.weekdays, output, i.patience, i.upper, i.lower, ticks, i.from, i.to, i.sets, i.least, i.most};
+}
 constexpr Input below(Input i) { return also(Input::below, i); }        // true from the lower level down
 constexpr Input held(Input i) { return also(Input::held, i); }          // a cue asks how long it has been true
 constexpr Input looped(Input i) { return also(Input::looped, i); }      // a loop reads it
@@ -108,13 +112,25 @@ constexpr Step run(uint8_t output, int16_t ticks) { return {Do::Run, output, nob
 constexpr Step run(uint8_t output, int16_t ticks, int16_t share) { return {Do::Run, output, nobody, 0, ticks, share}; }
 constexpr Step go(uint8_t output, int16_t to, int16_t ticks) { return {Do::Go, output, nobody, 0, ticks, to}; }
 constexpr Step goGently(uint8_t output, int16_t to, int16_t ticks) { return {Do::Go, output, nobody, Step::gentle, ticks, to}; }
+// By so much from where it stands, on or back towards its start; what would lead out of its way ends the cue.
+constexpr Step goBy(uint8_t output, int16_t way, int16_t ticks) { return {Do::Go, output, nobody, Step::by, ticks, way}; }
+constexpr Step goBackBy(uint8_t output, int16_t way, int16_t ticks) { return {Do::Go, output, nobody, Step::by | Step::back, ticks, way}; }
+constexpr Step gently(Step s) { return {s.does, s.output, s.input, static_cast<uint8_t>(s.is | Step::gentle), s.number, s.with}; }
 constexpr Step fade(uint8_t output, int16_t share, int16_t ticks) { return {Do::Fade, output, nobody, 0, ticks, share}; }
 constexpr Step flicker(uint8_t output, int16_t ticks) { return {Do::Flicker, output, nobody, 0, ticks, no_number}; }
 constexpr Step clear(uint8_t counter) { return {Do::Clear, nobody, counter, 0, no_number, no_number}; }
 // Waits for an input, but no longer than ticks: then the cue gives up.
 constexpr Step until(uint8_t input, int16_t ticks) { return {Do::Until, nobody, input, Step::wanted, ticks, no_number}; }
 constexpr Step untilNot(uint8_t input, int16_t ticks) { return {Do::Until, nobody, input, 0, ticks, no_number}; }
+// Its switch lets go within ticks: else it was not found, and the cue gives up.
+constexpr Step letsGo(uint8_t output, uint8_t input, int16_t ticks) { return {Do::Until, output, input, 0, ticks, no_number}; }
 constexpr Step home(uint8_t output, uint8_t input, int16_t ticks) { return {Do::Home, output, input, Step::wanted, ticks, no_number}; }
+// Only from so many steps away, once more and slowly.
+constexpr Step homeFrom(uint8_t output, uint8_t input, int16_t steps, int16_t ticks) {
+  return {Do::Home, output, input, Step::wanted, ticks, steps};
+}
+// The input must become so while it looks.
+constexpr Step anew(Step s) { return {s.does, s.output, s.input, static_cast<uint8_t>(s.is | Step::anew), s.number, s.with}; }
 // From that step on once more, as often as the number says; 0 for ever.
 constexpr Step again(int16_t step, int16_t times) { return {Do::Again, nobody, nobody, 0, times, step}; }
 // The next step starts in the same tick; the last of them waits for the longest.
