@@ -5,17 +5,22 @@
 #include <QMenu>
 #include <QMessageBox>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QSettings>
 #include <QShortcut>
 #include <QTemporaryDir>
+#include <QTimer>
 #include "files/folder.hpp"
 #include "report/calendar.hpp"
 #include "report/packet.hpp"
+#include "shell/find_panel.hpp"
 #include "shell/findings_strip.hpp"
 #include "shell/guide.hpp"
 #include "shell/main_window.hpp"
 #include "shell/packet_paper.hpp"
 #include "simulation/scene.hpp"
+#include "stages/log/log_page.hpp"
+#include "stages/pins/pins_page.hpp"
 #include "store/bundle.hpp"
 #include "theme/theme.hpp"
 
@@ -102,15 +107,15 @@ void MainWindow::offerFiles() {
     offer(tr("Save"), QKeySequence::Save, [this] { save(false); });
     offer(tr("Save as…"), QKeySequence::SaveAs, [this] { save(true); });
     offer(tr("The schedule, as a calendar…"), QKeySequence(), [this] { saveCalendar(); });
-    offer(tr("The packet, to hand on…"), QKeySequence("Ctrl+E"), [this] { askPacket(); });
+    offer(tr("The packet, to print or to hand on…"), QKeySequence::Print, [this] { askPacket(); });
 }
 
 void MainWindow::offerLooks() {
-    offer(tr("Fold the working"), QKeySequence("Ctrl+W"), [this] {
+    offer(tr("Fold the working"), QKeySequence("Ctrl+Shift+W"), [this] {
         workingFolded_ = !workingFolded_;
         layoutEdges();
     });
-    offer(tr("Fold the findings"), QKeySequence("Ctrl+F"), [this] {
+    offer(tr("Fold the findings"), QKeySequence("Ctrl+Shift+F"), [this] {
         findingsFolded_ = !findingsFolded_;
         findings_->fold(findingsFolded_);
     });
@@ -128,13 +133,44 @@ void MainWindow::offerLooks() {
     });
 }
 
+// Where a thing stands that was found.
+void MainWindow::goTo(const report::Hit& hit) {
+    using report::Found;
+    const QString channel = text(hit.channel);
+    switch (hit.what) {
+        case Found::Part: showParts(); return;
+        case Found::Wire:
+            go(channel_, static_cast<int>(Stage::Pins));
+            pins_->showView(PinsPage::View::Wires);
+            return;
+        case Found::Journal:
+            go(channel, static_cast<int>(Stage::Log));
+            log_->showView(LogPage::View::Journal);
+            return;
+        default: break;
+    }
+    go(channel.isEmpty() && hit.what != Found::Fact ? channel_ : channel, static_cast<int>(hit.stage));
+    if (hit.what != Found::Fact) return;
+    // Once the page is laid out.
+    QTimer::singleShot(0, this, [this, path = text(hit.path)] {
+        auto* field = findChild<QWidget*>(path);
+        if (field == nullptr) return;
+        field->setFocus();
+        for (auto* at = field->parentWidget(); at != nullptr; at = at->parentWidget())
+            if (auto* area = qobject_cast<QScrollArea*>(at)) area->ensureWidgetVisible(field);
+    });
+}
+
 void MainWindow::makeMenu() {
     list_ = new QMenu(this);
+    find_ = new FindPanel(document_, this);
+    connect(find_, &FindPanel::wanted, this, &MainWindow::goTo);
     offerFiles();
     list_->addSeparator();
     offer(tr("Add a channel"), QKeySequence("Ctrl+K"), [this] { askWhatMoves(); });
-    offer(tr("Parts"), QKeySequence("Ctrl+P"), [this] { showParts(); });
+    offer(tr("Parts"), QKeySequence("Ctrl+Shift+P"), [this] { showParts(); });
     offer(tr("The brief"), QKeySequence("Ctrl+B"), [this] { go({}, static_cast<int>(Stage::Need)); });
+    offer(tr("Find…"), QKeySequence::Find, [this] { find_->ask(list_->actions()); });
     list_->addSeparator();
     offer(tr("Undo"), QKeySequence::Undo, [this] { document_->undo(); });
     offer(tr("Redo"), QKeySequence::Redo, [this] { document_->redo(); });
@@ -145,10 +181,13 @@ void MainWindow::makeMenu() {
     offer(tr("Keys"), QKeySequence(Qt::Key_F1), [this] {
         say(
             tr("Alt + arrows walk along channels and stages · Esc: crossbar · Ctrl+Z, Ctrl+Shift+Z: undo, redo · Ctrl+S: save · Ctrl+O: "
-               "open · Ctrl+N: new · Ctrl+K: add a channel · Ctrl+P: parts · Ctrl+B: the brief · "
-               "Ctrl+W: fold the working · Ctrl+F: fold the findings · Ctrl+L: light or dark · Ctrl + and −: text size · space in Tune: "
+               "open · Ctrl+N: new · Ctrl+F: find · Ctrl+P: the packet, to print · Ctrl+W: close · Ctrl+K: add a channel · Ctrl+Shift+P: "
+               "parts · Ctrl+B: the brief · "
+               "Ctrl+Shift+W: fold the working · Ctrl+Shift+F: fold the findings · Ctrl+L: light or dark · Ctrl + and −: text size · space "
+               "in Tune: "
                "everything safe · B in Tune: back to the best trial · right click: copy or save · F1: this list, Esc closes it"));
     });
+    offer(tr("Close"), QKeySequence("Ctrl+W"), [this] { close(); });
     offer(tr("Quit"), QKeySequence::Quit, [this] { close(); });
     connect(menu_, &QPushButton::clicked, this, [this] { list_->popup(menu_->mapToGlobal(QPoint(0, menu_->height()))); });
     const auto key = [this](const char* keys, auto slot) {

@@ -7,6 +7,9 @@ class QMenu;
 class QPushButton;
 class QScrollArea;
 class QStackedWidget;
+namespace hinge::report {
+struct Hit;
+}
 
 namespace hinge::app {
 
@@ -17,6 +20,7 @@ class CodePage;
 class Crossbar;
 class EmptyPage;
 class FactsPanel;
+class FindPanel;
 class FindingsStrip;
 class Guide;
 class OutsideNotice;
@@ -94,6 +98,7 @@ private:
     void changeWord(const QString& path, const QPoint& where);
     void layoutEdges();
     void layoutScene();
+    void goTo(const report::Hit& hit);
     void scrollRows(int pixels);
     [[nodiscard]] bool narrow() const;
 
@@ -137,6 +142,7 @@ private:
     LogPage* log_ = nullptr;
     WorkingPanel* working_ = nullptr;
     FindingsStrip* findings_ = nullptr;
+    FindPanel* find_ = nullptr;
 };
 
 }  // namespace hinge::app

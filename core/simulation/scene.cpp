@@ -1,19 +1,64 @@
 #include "simulation/scene.hpp"
 #include <fmt/format.h>
+#include <algorithm>
 #include <cmath>
 #include <map>
 #include "routine/compile.hpp"
 
 namespace hinge::simulation {
 
+namespace {
+
+// A switch at a start that is looked for: true when a fifth of the search is over, and once more in the middle of a second one. @return
+// when it is true no more
+double switchAt(const routine::Program& program, const routine::ProgramCue& cue, double time, std::vector<Event>& script) {
+    const auto seconds = [&](const routine::Instruction& i) {
+        return program.parameters[static_cast<std::size_t>(i.parameter)].value / 1000.0;
+    };
+    const auto say = [&](const routine::Instruction& i, double at, bool active) {
+        Event event;
+        event.time = at;
+        event.input = program.inputs[static_cast<std::size_t>(i.input)].id;
+        event.active = active;
+        script.push_back(std::move(event));
+    };
+    bool pressed = false;
+    for (const auto& i : cue.instructions) {
+        using routine::Operation;
+        if (i.operation == Operation::Home) {
+            time += i.target < 0 ? 0.2 * seconds(i) : 0.5 * seconds(i);
+            say(i, time, true);
+            pressed = true;
+            time += 0.1;
+        } else if (i.operation == Operation::Until && i.output >= 0) {
+            say(i, time - 0.05, false);
+            time += 0.1;
+            pressed = false;
+        } else if (i.operation == Operation::Go && pressed) {
+            time += seconds(i);
+        }
+    }
+    for (auto last = cue.instructions.rbegin(); pressed && last != cue.instructions.rend(); ++last)
+        if (last->operation == routine::Operation::Home) {
+            say(*last, time, false);
+            break;
+        }
+    return time;
+}
+
+}  // namespace
+
 std::vector<Event> everyCueOnce(const routine::Program& program) {
     std::vector<Event> script;
+    double next = 0.5;
     for (const auto& cue : program.cues) {
         Event start;
-        start.time = 0.5 + static_cast<double>(script.size());
+        start.time = next;
         start.cue = cue.id;
         script.push_back(std::move(start));
+        next = std::max(next, switchAt(program, cue, next, script)) + 1.0;
     }
+    std::stable_sort(script.begin(), script.end(), [](const Event& a, const Event& b) { return a.time < b.time; });
     return script;
 }
 

@@ -4,7 +4,7 @@
 
 namespace hinge::simulation {
 
-/// Every cue once, a second apart, each started over the link.
+/// Every cue once, a second apart, each started over the link; what looks for its start finds it, and the next begins after that.
 [[nodiscard]] std::vector<Event> everyCueOnce(const routine::Program& program);
 /// What every output does, as VCD: on or off, and its share of full power or of its way; what is drawn from the source
 /// too, where it is known. Times in µs.

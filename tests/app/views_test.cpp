@@ -82,6 +82,12 @@ TEST(Facts, everyLabelledFactStandsSomewhere) {
                                             {{fmt::format("channels/{}/actuator", name), "servo_micro_digital"},
                                              {fmt::format("channels/{}/drive/part", name), part},
                                              {fmt::format("channels/{}/rail", name), "servo"}});
+    // What only a tach has that belongs to a channel, and a move in line with another.
+    for (auto& input : model.project.inputs)
+        if (input.kind == project::InputKind::Tach) input.belongs_to = "turntable";
+    for (const char* channel : {"crane", "wheel"})
+        model.project = project::addMove(model.project, model.project.routine.cues.front().id, routine::Action::Go, channel);
+    model.project.routine.cues.front().moves.back().together = true;
     // What only something has that is fired into half-waves of the mains.
     model.project = hinge::test::edited(project::addRunningChannel(model.project, project::ChannelKind::Switch, "dimmed"),
                                         {{"channels/dimmed/demand/feeding", "mains"},

@@ -6,6 +6,7 @@
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QTextBrowser>
+#include <QTreeWidget>
 #include "app/fixture.hpp"
 #include "parts/parts_window.hpp"
 #include "shell/channel_edge.hpp"
@@ -50,6 +51,49 @@ TEST_F(Window, aDesktopsFontsDoNotReplaceTheHouses) {
             ++looked;
         }
     EXPECT_GT(looked, 5);
+}
+
+// Ctrl+F, a word, Enter: the field of that fact has the keyboard. A wire opens the list of wires, a command is done.
+TEST_F(Window, whatIsLookedForIsFoundAndGoneTo) {
+    open();
+    const auto ask = [&](const QString& words) {
+        QTest::keyClick(window_.get(), Qt::Key_F, Qt::ControlModifier);
+        auto* field = find<QLineEdit>("find");
+        EXPECT_TRUE(field->isVisible());
+        field->setText(words);
+        return field;
+    };
+    QTest::keyClick(ask("rain lift"), Qt::Key_Return);
+    EXPECT_EQ(window_->stage(), static_cast<int>(Stage::Need));
+    EXPECT_EQ(window_->channel(), "rain");
+    QApplication::processEvents();
+    auto* lift = find<QLineEdit>("channels/rain/demand/lift");
+    EXPECT_TRUE(lift->isVisible());
+    EXPECT_EQ(window_->focusWidget(), lift);
+    // Arrows walk through what was found; Esc leaves everything as it was.
+    auto* again = ask("rain");
+    auto* list = find<QTreeWidget>("found");
+    const auto row = [&] { return list->indexOfTopLevelItem(list->currentItem()); };
+    const int first = row();
+    QTest::keyClick(again, Qt::Key_Down);
+    EXPECT_EQ(row(), first + 1);
+    QTest::keyClick(again, Qt::Key_Up);
+    EXPECT_EQ(row(), first);
+    QTest::keyClick(again, Qt::Key_Escape);
+    EXPECT_FALSE(again->isVisible());
+    EXPECT_EQ(window_->channel(), "rain");
+    QTest::keyClick(ask("→ ground"), Qt::Key_Return);
+    EXPECT_EQ(window_->stage(), static_cast<int>(Stage::Pins));
+    // A command by its name.
+    const bool dark = isDark();
+    QTest::keyClick(ask("light or dark"), Qt::Key_Return);
+    EXPECT_NE(isDark(), dark);
+    useDark(dark);
+    auto* nothing = ask("zzqx");
+    EXPECT_EQ(list->topLevelItemCount(), 1);
+    EXPECT_TRUE(list->topLevelItem(0)->text(0).contains("Nothing")) << "it says so";
+    QTest::keyClick(nothing, Qt::Key_Return);
+    EXPECT_TRUE(nothing->isVisible());
 }
 
 TEST_F(Window, wrongInputIsRefusedInPlaceAndTheLastGoodValueStays) {
