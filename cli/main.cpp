@@ -235,7 +235,45 @@ private:
 }  // namespace
 }  // namespace hinge::cli
 
+namespace {
+
+/// Output in which no byte of a stranger's name is an order to the terminal: control characters but line end and tab become question marks,
+/// and those that two bytes of UTF-8 make.
+class Harmless final : public std::streambuf {
+public:
+    explicit Harmless(std::ostream& of) : of_{of}, under_{of.rdbuf()} { of_.rdbuf(this); }
+    ~Harmless() override { of_.rdbuf(under_); }
+    Harmless(const Harmless&) = delete;
+    Harmless& operator=(const Harmless&) = delete;
+
+protected:
+    int_type overflow(int_type c) override {
+        if (traits_type::eq_int_type(c, traits_type::eof())) return traits_type::not_eof(c);
+        const auto u = static_cast<unsigned char>(traits_type::to_char_type(c));
+        const bool control = (u < 0x20 && u != '\n' && u != '\t') || u == 0x7F;
+        if (after_c2_) {
+            after_c2_ = false;
+            if (u >= 0x80 && u < 0xA0) return under_->sputc('?');
+            if (traits_type::eq_int_type(under_->sputc('\xC2'), traits_type::eof())) return traits_type::eof();
+        }
+        if (u == 0xC2) {
+            after_c2_ = true;
+            return c;
+        }
+        return under_->sputc(control ? '?' : static_cast<char>(u));
+    }
+    int sync() override { return under_->pubsync(); }
+
+private:
+    std::ostream& of_;
+    std::streambuf* under_;
+    bool after_c2_ = false;
+};
+
+}  // namespace
+
 int main(int argc, char** argv) {
+    const Harmless out{std::cout}, err{std::cerr};
     try {
         const int status = hinge::cli::Terminal().run(argc, argv);
         // An answer that did not come out whole is no answer.

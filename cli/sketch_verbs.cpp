@@ -46,10 +46,10 @@ int emit(const std::string& project, const std::string& catalogue, const std::ve
         plan::wiringCsv(plan::wireRows(opened->document.project, plan::wiring(opened->document.project, opened->parts, opened->plan)));
     std::string parts = "count,part,price\n";
     for (const auto& line : plan::partsList(opened->document.project, opened->parts, opened->plan))
-        parts += fmt::format("{},{},{}\n", line.count, csvCell(line.name), line.price ? fmt::format("{:.2f}", si(*line.price)) : "");
+        parts += fmt::format("{},{},{}\n", line.count, csvText(line.name), line.price ? fmt::format("{:.2f}", si(*line.price)) : "");
     std::string parameters = "name,value,least,most,unit,meaning\n";
     for (const auto& p : opened->plan.program->parameters)
-        parameters += fmt::format("{},{},{},{},{},{}\n", p.name, p.value, p.least, p.most, p.unit, csvCell(p.meaning));
+        parameters += fmt::format("{},{},{},{},{},{}\n", p.name, p.value, p.least, p.most, p.unit, csvText(p.meaning));
     // What a hand wrote between the marks of the sketch that stands there is kept.
     std::string sketch_text = sketch->text;
     const fs::path ino = out / (sketch->name + ".ino");

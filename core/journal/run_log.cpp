@@ -28,13 +28,15 @@ Result<std::vector<RunRow>> parseRunLog(std::string_view csv) {
     columns.fill(-1);
     std::vector<RunRow> rows;
     int number = 0;
+    dropByteOrderMark(csv);
+    const char between = csvBetween(csv);
     while (!csv.empty()) {
         const auto end = std::min(csv.find('\n'), csv.size());
         const auto line = csv.substr(0, end);
         csv.remove_prefix(std::min(end + 1, csv.size()));
         ++number;
         if (line.empty() || line == "\r") continue;
-        const auto fields = csvFields(line);
+        const auto fields = csvFields(line, between);
         const auto bad = [&](const char* accepted) {
             return fail(ErrorCode::BadFormat, fmt::format("line {}", number), std::string{line.substr(0, 60)}, accepted);
         };
@@ -53,7 +55,7 @@ Result<std::vector<RunRow>> parseRunLog(std::string_view csv) {
         const auto time = timeOf(field(0));
         if (!time) return bad("a time such as 2026-11-25T14:30:00");
         row.time = *time;
-        row.trigger = field(1), row.action = field(2), row.fault = field(6);
+        row.trigger = fromCsvText(field(1)), row.action = fromCsvText(field(2)), row.fault = fromCsvText(field(6));
         for (const auto& [n, target] :
              {std::pair{std::size_t{3}, &row.duration}, {std::size_t{4}, &row.amount}, {std::size_t{5}, &row.current}}) {
             if (field(n).empty()) continue;

@@ -89,8 +89,8 @@ std::string runLogHead() {
 
 std::string runLogLine(const RunRow& row) {
     const auto number = [](const std::optional<double>& value) { return value ? fmt::format("{:.6g}", *value) : std::string{}; };
-    return fmt::format("{},{},{},{},{},{},{}\n", dateTime(row.time), csvCell(row.trigger), csvCell(row.action), number(row.duration),
-                       number(row.amount), number(row.current), csvCell(row.fault));
+    return fmt::format("{},{},{},{},{},{},{}\n", dateTime(row.time), csvText(row.trigger), csvText(row.action), number(row.duration),
+                       number(row.amount), number(row.current), csvText(row.fault));
 }
 
 }  // namespace hinge::journal

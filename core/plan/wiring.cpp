@@ -291,9 +291,9 @@ std::string wiringCsv(const std::vector<WireRow>& rows) {
     std::string text = "label,from,to,note,colour,recorded,area [mm2],length [m],connector\n";
     for (const auto& row : rows)
         text +=
-            fmt::format("{},{},{},{},{},{},{},{},{}\n", row.label, csvCell(row.wire.from), csvCell(row.wire.to), csvCell(row.wire.note),
-                        csvCell(row.colour), row.colour_recorded ? "yes" : "no", row.area ? fmt::format("{:.3g}", si(*row.area) * 1e6) : "",
-                        row.length ? fmt::format("{:.3g}", si(*row.length)) : "", csvCell(row.connector));
+            fmt::format("{},{},{},{},{},{},{},{},{}\n", row.label, csvText(row.wire.from), csvText(row.wire.to), csvText(row.wire.note),
+                        csvText(row.colour), row.colour_recorded ? "yes" : "no", row.area ? fmt::format("{:.3g}", si(*row.area) * 1e6) : "",
+                        row.length ? fmt::format("{:.3g}", si(*row.length)) : "", csvText(row.connector));
     return text;
 }
 

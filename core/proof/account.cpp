@@ -158,7 +158,7 @@ plan::Plan withAccount(plan::Plan plan, const Account& account) {
 std::string accountCsv(const Account& account) {
     std::string csv = "part,needed,spares,in hand,missing,price each,lead time [d]\n";
     for (const auto& line : account.lines)
-        csv += csvCell(line.name) + fmt::format(",{},{},{},{},{},{}\n", line.needed, line.spares,
+        csv += csvText(line.name) + fmt::format(",{},{},{},{},{},{}\n", line.needed, line.spares,
                                                 line.in_hand ? std::to_string(*line.in_hand) : "", line.missing,
                                                 line.price ? fmt::format("{:.2f}", si(*line.price)) : "",
                                                 line.lead_time ? fmt::format("{:.1f}", si(*line.lead_time) / 86'400.0) : "");

@@ -9,7 +9,7 @@ namespace hinge::report {
 namespace {
 
 std::string line(const std::vector<std::string>& cells) {
-    return joined(cells, ",", [](const auto& cell) { return csvCell(cell); }) + "\n";
+    return joined(cells, ",", [](const auto& cell) { return csvText(cell); }) + "\n";
 }
 
 std::string stepsCsv(const Packet& packet) {

@@ -33,6 +33,24 @@ TEST(FullOutput, endsWithAStatusAndASentence) {
     }
 }
 
+// A stranger's name that would order the terminal about: its bytes never reach it, on either output.
+TEST(Terminal, aStrangersNameIsNoOrderToIt) {
+    test::TemporaryFolder folder;
+    auto json = nlohmann::json::parse(*files::readWhole(std::string(HINGE_SOURCE_DIR "/demos/snail-hour/project.json")));
+    json["brief"]["name"] = "red \x1b[31m\x07 \xC2\x9B 5m";
+    json["channels"][0]["name"] = "slide\r\x1b]0;title\x07";
+    json["rails"][0]["from"] = "no\x1b[2Jwhere";
+    ASSERT_TRUE(files::writeWhole(folder.path() / "project.json", json.dump()));
+    for (const char* verb : {"plan", "match", "wiring", "simulate", "prove-interlocks", "frobnicate"}) {
+        const auto said = cli(std::string{verb} + " " + folder.path().string());
+        for (const std::string& text : {said.out, said.err}) {
+            for (const char c : text) EXPECT_TRUE(static_cast<unsigned char>(c) >= 0x20 || c == '\n' || c == '\t') << verb;
+            EXPECT_EQ(text.find("\xC2\x9B"), std::string::npos) << verb;
+        }
+    }
+    EXPECT_NE(cli("plan " + folder.path().string()).out.find("red ?[31m? ? 5m"), std::string::npos) << "and the rest of it is shown";
+}
+
 TEST(Work, listsAndHelps) {
     const auto list = cli("work");
     EXPECT_EQ(list.status, 0);

@@ -1,6 +1,8 @@
 #include <gtest/gtest.h>
 #include <rapidcheck.h>
 #include <cmath>
+#include <map>
+#include "quantity/csv.hpp"
 #include "quantity/roots.hpp"
 #include "quantity/series.hpp"
 #include "quantity/text.hpp"
@@ -189,6 +191,35 @@ TEST(Roots, sayWhatTheyDoWithoutOne) {
     EXPECT_EQ(crossing([](double) { return std::nan(""); }, 3.0, 5.0), 3.0) << "no number: the lower end";
     EXPECT_EQ(crossing([](double x) { return x > 4.0 ? 1.0 : -1.0; }, 3.0, 3.0), 3.0) << "nothing between";
     EXPECT_NEAR(crossing([](double x) { return x > 4.0 ? 1.0 : -1.0; }, 3.0, 9.0), 4.0, 1e-14) << "a jump is where it jumps";
+}
+
+// What a spreadsheet would run as a formula begins with an apostrophe; a number, with its sign, stays one.
+TEST(Csv, aTextForASpreadsheetIsNoFormula) {
+    for (const auto& [text, safe] : std::map<std::string, std::string>{{"=1+1", "'=1+1"},
+                                                                       {"@now", "'@now"},
+                                                                       {"+door", "'+door"},
+                                                                       {"-door", "'-door"},
+                                                                       {"=a,b", "\"'=a,b\""},
+                                                                       {"-5", "-5"},
+                                                                       {"+0.5e-3", "+0.5e-3"},
+                                                                       {"-", "'-"},
+                                                                       {"Rain", "Rain"},
+                                                                       {"a=b", "a=b"},
+                                                                       {"", ""}}) {
+        EXPECT_EQ(csvText(text), safe);
+        EXPECT_EQ(fromCsvText(csvFields(csvText(text)).front()), text);
+    }
+    EXPECT_EQ(fromCsvText("'quoted'"), "'quoted'") << "an apostrophe of its own stays";
+}
+// As spreadsheets write them: a byte-order mark, semicolons, ends of line of either kind.
+TEST(Csv, isReadAsSpreadsheetsWriteIt) {
+    const std::vector<CsvRow> wanted{{"time", "value"}, {"1", "a"}, {"2", "b; c"}};
+    for (const char* text : {"time,value\n1,a\n2,b; c\n", "time,value\r\n1,a\r\n2,b; c\r\n", "\xEF\xBB\xBFtime,value\n1,a\n2,b; c",
+                             "\xEF\xBB\xBFtime;value\r\n1;a\r\n2;\"b; c\"\r\n"}) {
+        const auto rows = csvRows(text, "test");
+        ASSERT_TRUE(rows) << text;
+        EXPECT_EQ(*rows, wanted) << text;
+    }
 }
 
 }  // namespace
