@@ -57,15 +57,16 @@ int emit(const std::string& project, const std::string& catalogue, const std::ve
         if (const auto older = files::readWhole(ino)) sketch_text = firmware::withHandWritten(sketch_text, *older);
     const auto into = files::Folder::open(out);
     if (!into) return report(into.error());
-    for (const auto& file : sketch->beside)
-        if (const auto written = into->write(file.name, file.text); !written) return report(written.error());
+    // All of them or none: a sketch of today beside a runtime of yesterday would be no sketch. The sketch itself comes last.
+    std::vector<files::Folder::Named> set;
+    for (const auto& file : sketch->beside) set.push_back({file.name, file.text});
     // A figure of the supply that nobody knows leaves the deck out, with a word; the sketch does not need it.
     const auto deck = plan::spiceDeck(opened->document.project, opened->parts, opened->plan);
     if (!deck) std::cerr << "no deck: " << sentence(deck.error()) << '\n';
-    else if (const auto written = files::writeWhole(out / (sketch->name + ".cir"), *deck); !written) return report(written.error());
-    for (const auto& [name, text] : {std::pair{ino, sketch_text}, std::pair{out / "wiring.csv", wires}, std::pair{out / "parts.csv", parts},
-                                     std::pair{out / "parameters.csv", parameters}})
-        if (const auto written = files::writeWhole(name, text); !written) return report(written.error());
+    else set.push_back({sketch->name + ".cir", *deck});
+    set.insert(set.end(),
+               {{"wiring.csv", wires}, {"parts.csv", parts}, {"parameters.csv", parameters}, {ino.filename().string(), sketch_text}});
+    if (const auto written = into->writeSet(set); !written) return report(written.error());
     std::cout << ino.string() << '\n';
     return Done;
 }

@@ -8,6 +8,7 @@
 #include <atomic>
 #include <cerrno>
 #include <cstring>
+#include <utility>
 
 namespace hinge::files {
 namespace {
@@ -171,30 +172,75 @@ Result<std::string> Folder::read(const std::string& name, std::uintmax_t most) c
     return readOpen(file, path_ / name, most);
 }
 
-Result<void> Folder::write(const std::string& name, std::string_view bytes) const {
+// A file that stands beside its place, whole and flushed, under a name of its own; gone again unless it is put there.
+struct Folder::Beside {
+    Folder folder;
+    std::string last, beside;
+    bool put = false;
+    Beside(Folder in, std::string at) : folder{std::move(in)}, last{std::move(at)} {}
+    Beside(Beside&& other) noexcept
+        : folder{std::move(other.folder)},
+          last{std::move(other.last)},
+          beside{std::move(other.beside)},
+          put{std::exchange(other.put, true)} {}
+    Beside(const Beside&) = delete;
+    Beside& operator=(const Beside&) = delete;
+    Beside& operator=(Beside&&) = delete;
+    ~Beside() {
+        if (!put && !beside.empty()) ::unlinkat(folder.descriptor_.number(), beside.c_str(), 0);
+    }
+    // @return the system's reason where it can't be put there; 0 on success
+    int putThere() {
+        const int at = folder.descriptor_.number();
+        if (::renameat(at, beside.c_str(), at, last.c_str()) != 0) return errno;
+        put = true;
+        return 0;
+    }
+};
+
+Result<Folder::Beside> Folder::writeBeside(const std::string& name, std::string_view bytes) const {
     const auto place = placeOf(name, true);
     if (!place) return tl::unexpected(place.error());
-    const auto& [folder, last] = *place;
-    const int at = folder.descriptor_.number();
+    Beside made{place->first, place->second};
+    const int at = made.folder.descriptor_.number();
     struct stat seen {};
-    const bool there = ::fstatat(at, last.c_str(), &seen, AT_SYMLINK_NOFOLLOW) == 0;
+    const bool there = ::fstatat(at, made.last.c_str(), &seen, AT_SYMLINK_NOFOLLOW) == 0;
     if (there && !S_ISREG(seen.st_mode) && !S_ISLNK(seen.st_mode)) return notPlain(path_ / name, kindOf(seen));
-    std::string beside;
     Descriptor file;
     // A name that nobody has, made by us alone: a link of that name is an error, not a way out.
     for (int turn = 0; turn < 100 && !file; ++turn) {
-        beside = fmt::format("{}.{}-{}.part", last, ::getpid(), next_part++);
+        const auto beside = fmt::format("{}.{}-{}.part", made.last, ::getpid(), next_part++);
         file = Descriptor{::openat(at, beside.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_NOFOLLOW | O_CLOEXEC, 0644)};
         if (!file && errno != EEXIST) return notWritable(path_ / name, errno);
+        if (file) made.beside = beside;
     }
     if (!file) return notWritable(path_ / name, EEXIST);
     int reason = there && S_ISREG(seen.st_mode) && ::fchmod(file.number(), seen.st_mode & 07777) != 0 ? errno : 0;
     if (reason == 0) reason = writeAll(file.number(), bytes);
     if (reason == 0 && ::fsync(file.number()) != 0) reason = errno;
-    if (reason == 0 && ::renameat(at, beside.c_str(), at, last.c_str()) != 0) reason = errno;
-    if (reason == 0) return {};
-    ::unlinkat(at, beside.c_str(), 0);
-    return notWritable(path_ / name, reason);
+    if (reason != 0) return notWritable(path_ / name, reason);
+    return made;
+}
+
+Result<void> Folder::write(const std::string& name, std::string_view bytes) const {
+    auto beside = writeBeside(name, bytes);
+    if (!beside) return tl::unexpected(beside.error());
+    const int reason = beside->putThere();
+    if (reason != 0) return notWritable(path_ / name, reason);
+    return {};
+}
+
+Result<void> Folder::writeSet(const std::vector<Named>& files) const {
+    std::vector<Beside> all;
+    all.reserve(files.size());
+    for (const auto& file : files) {
+        auto beside = writeBeside(file.name, file.bytes);
+        if (!beside) return tl::unexpected(beside.error());
+        all.push_back(std::move(*beside));
+    }
+    for (std::size_t i = 0; i < all.size(); ++i)
+        if (const int reason = all[i].putThere(); reason != 0) return notWritable(path_ / files[i].name, reason);
+    return {};
 }
 
 namespace {

@@ -41,6 +41,9 @@ inline constexpr std::uintmax_t largest_project = 32u << 20, largest_photo = 64u
 /// Names inside are relative, '/' between their parts, without '..'.
 class Folder {
 public:
+    struct Named {
+        std::string name, bytes;
+    };
     /// The way to the folder itself is the user's own: links in it are followed.
     /// @error NotFound  no such folder
     static Result<Folder> open(const std::filesystem::path& path);
@@ -61,6 +64,9 @@ public:
     /// is there is replaced, not followed.
     /// @error NotWritable, NotPlain (a folder or the like has that name)
     [[nodiscard]] Result<void> write(const std::string& name, std::string_view bytes) const;
+    /// Writes several files, all or none: only when each stands beside its place, flushed, are they renamed, in their order.
+    /// @error as write; nothing has been changed then
+    [[nodiscard]] Result<void> writeSet(const std::vector<Named>& files) const;
     /// Puts bytes behind what a plain file holds, in one piece; makes it where it is missing.
     /// @error NotWritable, NotPlain
     [[nodiscard]] Result<void> append(const std::string& name, std::string_view bytes) const;
@@ -82,6 +88,8 @@ public:
     [[nodiscard]] std::vector<std::string> folders() const;
 
 private:
+    struct Beside;
+    [[nodiscard]] Result<Beside> writeBeside(const std::string& name, std::string_view bytes) const;
     [[nodiscard]] Result<std::pair<Folder, std::string>> placeOf(const std::string& name, bool making) const;
     [[nodiscard]] std::vector<std::string> entries(unsigned kind) const;
     [[nodiscard]] Result<Descriptor> openOwn(const std::string& name, int how) const;

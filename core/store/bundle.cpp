@@ -22,9 +22,9 @@ Result<void> writeFolder(const std::vector<BundleFile>& list, const std::filesys
     if (auto inside = stayInside(list); !inside) return inside;
     const auto folder = files::Folder::make(path);
     if (!folder) return tl::unexpected(folder.error());
-    for (const auto& file : list)
-        if (auto written = folder->write(file.path, file.bytes); !written) return written;
-    return {};
+    std::vector<files::Folder::Named> all;
+    for (const auto& file : list) all.push_back({file.path, file.bytes});
+    return folder->writeSet(all);
 }
 
 Result<void> writeZip(const std::vector<BundleFile>& list, const std::filesystem::path& path) {

@@ -184,6 +184,28 @@ TEST(Emit, writesSketchWiringAndParts) {
         EXPECT_TRUE(files::readWhole(folder.path() / "the_paper_moon_stage" / name)) << name;
 }
 
+// Something in the way of the last but one: nothing of the set is new, and nothing lies beside it.
+TEST(Emit, writesAllOfItOrNothing) {
+    test::TemporaryFolder folder;
+    const std::string emit = "emit " + demo + " --out " + folder.path().string();
+    ASSERT_EQ(cli(emit).status, 0);
+    const auto out = folder.path() / "the_paper_moon_stage";
+    for (const char* name : {"gadget.h", "src/spark_tick.h", "the_paper_moon_stage.ino"})
+        ASSERT_TRUE(files::writeWhole(out / name, "// old"));
+    std::filesystem::remove(out / "parameters.csv");
+    std::filesystem::create_directory(out / "parameters.csv");
+    const auto said = cli(emit);
+    EXPECT_NE(said.status, 0);
+    EXPECT_NE(said.err.find("parameters.csv"), std::string::npos) << said.err;
+    for (const char* name : {"gadget.h", "src/spark_tick.h", "the_paper_moon_stage.ino"})
+        EXPECT_EQ(*files::readWhole(out / name), "// old") << name;
+    for (const auto& each : std::filesystem::recursive_directory_iterator(out))
+        EXPECT_EQ(each.path().string().find(".part"), std::string::npos) << each.path();
+    std::filesystem::remove(out / "parameters.csv");
+    ASSERT_EQ(cli(emit).status, 0);
+    EXPECT_NE(*files::readWhole(out / "src/spark_tick.h"), "// old");
+}
+
 TEST(Emit, keepsWhatAHandWrote) {
     test::TemporaryFolder folder;
     const std::string emit = "emit " + demo + " --out " + folder.path().string();

@@ -362,10 +362,11 @@ void CodePage::saveTo(const QString& file) {
         }
     const auto into = files::Folder::open(QFileInfo(file).dir().path().toStdString());
     if (!into) return Q_EMIT said(tr("Not saved: %1.").arg(words(into.error())));
-    for (const auto& beside : sketch->beside)
-        if (const auto written = into->write(beside.name, beside.text); !written)
-            return Q_EMIT said(tr("Not saved: %1.").arg(words(written.error())));
-    const auto written = files::writeWhole(file.toStdString(), page);
+    // All of them or none, the page last.
+    std::vector<files::Folder::Named> set;
+    for (const auto& beside : sketch->beside) set.push_back({beside.name, beside.text});
+    set.push_back({QFileInfo(file).fileName().toStdString(), page});
+    const auto written = into->writeSet(set);
     if (!written) return Q_EMIT said(tr("Not saved: %1.").arg(words(written.error())));
     QString done = (kept ? tr("The sketch is in %1, with what you wrote between its marks.") : tr("The sketch is in %1.")).arg(file);
     // The sketch does not need the deck: where a figure is missing, it is left out with a word.
