@@ -4,6 +4,7 @@
 #include <cerrno>
 #include <cstring>
 #include <iostream>
+#include <utility>
 #include "cli/exit_status.hpp"
 #include "cli/fault_verb.hpp"
 #include "cli/opened.hpp"
@@ -237,12 +238,15 @@ private:
 
 namespace {
 
-/// Output in which no byte of a stranger's name is an order to the terminal: control characters but line end and tab become question marks,
-/// and those that two bytes of UTF-8 make.
+/// Output in which no byte of a stranger's name is an order to the terminal: control characters but the ends of lines and tabs become
+/// question marks, and those that two bytes of UTF-8 make.
 class Harmless final : public std::streambuf {
 public:
     explicit Harmless(std::ostream& of) : of_{of}, under_{of.rdbuf()} { of_.rdbuf(this); }
-    ~Harmless() override { of_.rdbuf(under_); }
+    ~Harmless() override {
+        (void)letGo(traits_type::eof());
+        of_.rdbuf(under_);
+    }
     Harmless(const Harmless&) = delete;
     Harmless& operator=(const Harmless&) = delete;
 
@@ -250,24 +254,30 @@ protected:
     int_type overflow(int_type c) override {
         if (traits_type::eq_int_type(c, traits_type::eof())) return traits_type::not_eof(c);
         const auto u = static_cast<unsigned char>(traits_type::to_char_type(c));
-        const bool control = (u < 0x20 && u != '\n' && u != '\t') || u == 0x7F;
-        if (after_c2_) {
-            after_c2_ = false;
-            if (u >= 0x80 && u < 0xA0) return under_->sputc('?');
-            if (traits_type::eq_int_type(under_->sputc('\xC2'), traits_type::eof())) return traits_type::eof();
+        if (held_ == 0xC2 && u >= 0x80 && u < 0xA0) {
+            held_ = 0;
+            return under_->sputc('?');
         }
-        if (u == 0xC2) {
-            after_c2_ = true;
+        if (traits_type::eq_int_type(letGo(c), traits_type::eof())) return traits_type::eof();
+        if (u == 0xC2 || u == '\r') {
+            held_ = u;
             return c;
         }
-        return under_->sputc(control ? '?' : static_cast<char>(u));
+        return under_->sputc((u < 0x20 && u != '\n' && u != '\t') || u == 0x7F ? '?' : static_cast<char>(u));
     }
     int sync() override { return under_->pubsync(); }
 
 private:
+    // What waited for the next byte: a carriage return is one only before a line's end.
+    int_type letGo(int_type next) {
+        const auto held = std::exchange(held_, static_cast<unsigned char>(0));
+        if (held == 0) return traits_type::not_eof(next);
+        const bool ends = held == '\r' && !traits_type::eq_int_type(next, traits_type::to_int_type('\n'));
+        return under_->sputc(ends ? '?' : static_cast<char>(held));
+    }
     std::ostream& of_;
     std::streambuf* under_;
-    bool after_c2_ = false;
+    unsigned char held_ = 0;
 };
 
 }  // namespace
