@@ -80,7 +80,8 @@ bool inputHas(const project::Input& input, std::string_view field) {
     const bool pinned = project::hasPin(input.kind);
     const auto wired = project::wiredAs(input);
     const auto any = [wired](std::initializer_list<Wired> list) { return std::find(list.begin(), list.end(), wired) != list.end(); };
-    if (field == "pin" || field == "debounce" || field == "wired") return pinned;
+    if (field == "pin" || field == "wired") return pinned;
+    if (field == "debounce") return pinned && input.kind != K::Tach;  // its pulses are counted as they come
     if (field == "active_high") return pinned || project::isReading(input.kind);
     if (field == "upper" || field == "lower") return project::isReading(input.kind);
     if (field == "rail") return pinned && any({Wired::PoweredSensor, Wired::Potentiometer, Wired::Divider, Wired::Thermistor});
