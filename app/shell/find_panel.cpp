@@ -6,6 +6,7 @@
 #include <QTreeWidget>
 #include <QVBoxLayout>
 #include <map>
+#include <set>
 #include "quantity/names.hpp"
 #include "shell/labels.hpp"
 #include "stages/facts_view.hpp"
@@ -30,13 +31,6 @@ QString sortOf(report::Found what) {
 }
 
 }  // namespace
-
-bool hasField(const Model& model, const report::Hit& fact) {
-    for (const auto& group : factsOf(model, fact.stage, text(fact.channel)))
-        for (const auto& each : group.facts)
-            if (each.path == fact.path) return true;
-    return false;
-}
 
 FindPanel::FindPanel(Document* document, QWidget* window) : QWidget(window), document_{document} {
     setObjectName("findPanel");
@@ -99,9 +93,17 @@ void FindPanel::look() {
         does_.push_back(std::move(does));
     };
     std::map<report::Found, std::size_t> rows;
+    std::map<std::pair<project::Stage, std::string>, std::set<std::string>> fields;  // what has a field, looked up once for each page
+    const auto hasField = [&](const report::Hit& fact) {
+        const auto [at, first] = fields.try_emplace({fact.stage, fact.channel});
+        if (first)
+            for (const auto& group : factsOf(model, fact.stage, text(fact.channel)))
+                for (const auto& each : group.facts) at->second.insert(each.path);
+        return at->second.contains(fact.path);
+    };
     for (const auto& hit : report::find(model.project, model.parts, model.plan, wanted_text, 40)) {
         // A fact that has no field as things are would lead nowhere.
-        if (rows[hit.what] >= rows_each || (hit.what == report::Found::Fact && !hasField(model, hit))) continue;
+        if (rows[hit.what] >= rows_each || (hit.what == report::Found::Fact && !hasField(hit))) continue;
         ++rows[hit.what];
         const QString stage = tr(labelOf(hit.stage));
         add(hit.what == report::Found::Fact || hit.what == report::Found::Finding ? QString("%1, %2").arg(sortOf(hit.what), stage)

@@ -36,7 +36,4 @@ private:
     QList<QAction*> commands_;
 };
 
-/// Whether a fact has a field somewhere in the window as things are.
-[[nodiscard]] bool hasField(const Model& model, const report::Hit& fact);
-
 }  // namespace hinge::app

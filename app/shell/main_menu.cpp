@@ -187,8 +187,7 @@ void MainWindow::makeMenu() {
                "in Tune: "
                "everything safe · B in Tune: back to the best trial · right click: copy or save · F1: this list, Esc closes it"));
     });
-    offer(tr("Close"), QKeySequence("Ctrl+W"), [this] { close(); });
-    offer(tr("Quit"), QKeySequence::Quit, [this] { close(); });
+    offer(tr("Quit"), QKeySequence::Quit, [this] { close(); })->setShortcuts({QKeySequence::Quit, QKeySequence("Ctrl+W")});
     connect(menu_, &QPushButton::clicked, this, [this] { list_->popup(menu_->mapToGlobal(QPoint(0, menu_->height()))); });
     const auto key = [this](const char* keys, auto slot) {
         connect(new QShortcut(QKeySequence(keys), this), &QShortcut::activated, this, slot);

@@ -65,7 +65,7 @@ public:
     /// @error NotWritable, NotPlain (a folder or the like has that name)
     [[nodiscard]] Result<void> write(const std::string& name, std::string_view bytes) const;
     /// Writes several files, all or none: only when each stands beside its place, flushed, are they renamed, in their order.
-    /// @error as write; nothing has been changed then
+    /// @error as write: nothing has been changed then, but where the system refuses a rename after all of them could be written
     [[nodiscard]] Result<void> writeSet(const std::vector<Named>& files) const;
     /// Puts bytes behind what a plain file holds, in one piece; makes it where it is missing.
     /// @error NotWritable, NotPlain

@@ -389,8 +389,10 @@ void judgeAsked(const project::Project& project, Plan& plan) {
             if (planned->signal != SignalKind::ServoPulse || !(goes || sweeps) || !ask.angle || std::isnan(chosen.numbers.move_time))
                 continue;
             const double whole = si(*ask.angle), to = move.angle ? si(*move.angle) : whole;
-            const double way = sweeps ? to : std::abs(to - stands[channel->id]);
-            stands[channel->id] = sweeps ? whole / 2.0 : to;
+            const bool by = goes && move.from_here;
+            const double way = sweeps || by ? to : std::abs(to - stands[channel->id]);
+            if (by) stands[channel->id] += move.backwards ? -to : to;
+            else stands[channel->id] = sweeps ? whole / 2.0 : to;
             if (!move.time || way <= 0.0) continue;
             const double needs = chosen.numbers.move_time * way / whole, given = sweeps ? si(*move.time) / 2.0 : si(*move.time);
             if (given >= needs * (1 - 1e-6)) continue;

@@ -115,9 +115,8 @@ public:
         const auto still = project_.inputs.back().id;
         cueFor("runs");
         cue().input = button;
-        cue().guards.push_back({freshId("unless_" + still, {}), still, true});
         move(Action::Run, channel_, 60.0);
-        project_ = addInterlock(std::move(project_), channel_, still);
+        project_ = addInterlock(std::move(project_), channel_, still);  // guards the cue too
     }
     void shared() {
         const std::array names{"first machine", "second machine"};

@@ -77,10 +77,9 @@ Project addMoveFromHere(Project project, std::string_view cue, const std::string
     auto& move = into->moves.back();
     move.from_here = true;
     // Of what is not known, something to change.
-    const auto* along = std::get_if<MoveDemand>(&moved->demand);
     const auto* turns = std::get_if<TurnDemand>(&moved->demand);
-    move.place = along != nullptr && along->travel ? *along->travel / 10.0 : of<Length>(0.01);
-    move.angle = turns != nullptr && turns->angle ? *turns->angle / 10.0 : of<Angle>(0.1);
+    if (const auto* along = std::get_if<MoveDemand>(&moved->demand)) move.place = along->travel ? *along->travel / 10.0 : of<Length>(0.01);
+    else move.angle = turns != nullptr && turns->angle ? *turns->angle / 10.0 : of<Angle>(0.1);
     return project;
 }
 

@@ -380,14 +380,17 @@ private:
 
     // The tach's wire off is the same to the board as a rotor that stands.
     void watched(const project::Channel& channel) {
-        const auto* input = project::readingOf(project_, channel.id);
-        if (input == nullptr || input->belongs_to != channel.id || project::activeHigh(*input)) return;
+        const auto input = std::find_if(project_.inputs.begin(), project_.inputs.end(), [&](const project::Input& each) {
+            return each.kind == project::InputKind::Tach && each.belongs_to == channel.id && !project::activeHigh(each);
+        });
+        if (input == project_.inputs.end()) return;
         auto& step = add(channel.id + ".watched", channel.id, channel.name + ": its tach falls silent",
                          fmt::format("Start it, and wait for {} more. Take its tach wire off {} while it runs; stop the time until '{}' is "
                                      "true in Tune.",
                                      displayPlain(input->run_up), input->pin, input->name),
                          "hand on the movers' switch", "a stopwatch, and the link", Kind::Duration);
-        step.expected = 1.5, step.least = 0.0, step.most = 2.5;
+        constexpr double counted = routine::tach_window / 1000.0;
+        step.expected = 1.5 * counted, step.least = 0.0, step.most = 2.0 * counted + 0.5;
         step.reason = "its pulses are counted second by second: two of them at the most, and half of one for your thumb";
         step.abort = "Nothing is told after five seconds: what relies on it is not protected.";
     }

@@ -71,8 +71,10 @@ Bursts burstsOf(const routine::Program& program, std::size_t o) {
             const auto& first = list[from];
             if (first.output != static_cast<int>(o)) continue;
             if (first.operation == Operation::Home) {
-                bursts.search = std::abs(static_cast<long>(routine::homingFrom(output)) - output.start);
-                fast(bursts.search, std::max<std::int32_t>(1, number(first.parameter)), false, true);
+                const long way =
+                    first.target >= 0 ? number(first.target) : std::abs(static_cast<long>(routine::homingFrom(output)) - output.start);
+                bursts.search = std::max(bursts.search, way);
+                fast(way, std::max<std::int32_t>(1, number(first.parameter)), false, true);
             }
             if (first.operation != Operation::Go) continue;
             fast(first.by ? number(first.target) : farthest, std::max<std::int32_t>(1, number(first.parameter)), first.gentle, false);

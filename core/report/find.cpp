@@ -88,7 +88,7 @@ std::vector<Hit> find(const project::Project& project, const project::Parts& par
         finder.look({Found::Fact, fact.label, (channel != nullptr ? channel->name + ": " : "") + fact.text, fact.stage, id, fact.path});
     }
     finder.closeSort(hits);
-    for (const auto& finding : plan.findings) finder.look({Found::Finding, finding.id, finding.text, finding.stage, finding.channel, {}});
+    for (const auto& finding : plan.findings) finder.look({Found::Finding, finding.text, finding.id, finding.stage, finding.channel, {}});
     finder.closeSort(hits);
     for (const auto& row : plan::wireRows(project, plan::wiring(project, parts, plan)))
         finder.look({Found::Wire, row.label + "  " + row.wire.from + " → " + row.wire.to, row.colour, Stage::Pins, {}, {}});

@@ -137,11 +137,7 @@ std::optional<InterlockProof> proveEnds(const Program& program, int output, std:
     proof.id = program.outputs[o].id;
     proof.claim = Claim::Ends;
     proof.text = program.outputs[o].name + " stays on until stop";
-    if (hasLoose(program)) {
-        auto loosely = proof;
-        if (const auto dead = deadEnds(sliceFor(program, nullptr, output, true), loosely, most_steps, cancel); dead && dead->empty())
-            return loosely;
-    }
+    // Not loosely: a move that may end its cue at any time would be a way to an end that there is not.
     const auto slice = sliceFor(program, nullptr, output);
     const auto dead = deadEnds(slice, proof, most_steps, cancel);
     if (!dead) proof.status = ProofStatus::Bounded;

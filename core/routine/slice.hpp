@@ -17,6 +17,7 @@ struct Slice {
 /// @param output the output that matters where there is no rule
 /// @param loose  moves from where a mover stands, where that mover is not what the question is about, may lead out of its way at any time,
 ///               and do not move it: more can happen than does, and far fewer states are to be looked at. An input of its own says which.
+///               For what must never be, not for what must be possible.
 [[nodiscard]] Slice sliceFor(const Program& whole, const ProgramInterlock* rule, int output, bool loose = false);
 /// Whether anything is different then.
 [[nodiscard]] bool hasLoose(const Program& whole);

@@ -212,6 +212,13 @@ TEST(Words, sayWhatAProgramIsLaidOutAs) {
     put({Operation::Wait, -1, 3}, spark::wait(3));
     put({Operation::Go, 1, 2, 3}, spark::go(1, 3, 2));
     put({Operation::Go, 1, 2, 3, -1, true, true}, spark::goGently(1, 3, 2));
+    put({.operation = Operation::Go, .output = 1, .parameter = 2, .target = 3, .by = true}, spark::goBy(1, 3, 2));
+    put({.operation = Operation::Go, .output = 1, .parameter = 2, .target = 3, .backwards = true, .by = true}, spark::goBackBy(1, 3, 2));
+    put({.operation = Operation::Go, .output = 1, .parameter = 2, .target = 3, .gentle = true, .by = true},
+        spark::gently(spark::goBy(1, 3, 2)));
+    put({.operation = Operation::Until, .output = 1, .parameter = 2, .input = 0, .wanted = false}, spark::letsGo(1, 0, 2));
+    put({.operation = Operation::Home, .output = 1, .parameter = 2, .target = 3, .input = 0}, spark::homeFrom(1, 0, 3, 2));
+    put({.operation = Operation::Home, .output = 1, .parameter = 2, .input = 0, .anew = true}, spark::anew(spark::home(1, 0, 2)));
     put({Operation::Toggle, 1}, spark::toggle(1));
     put({Operation::Until, -1, 2, -1, 1}, spark::until(1, 2));
     put({Operation::Until, -1, 2, -1, 1, false}, spark::untilNot(1, 2));

@@ -146,6 +146,31 @@ TEST(PatternHoldSpeed, theShareIsTheSumByHand) {
     if (both.board == nullptr) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
 }
 
+// By hand: ten pulses a second or fewer are standing still, counted second by second, and believed after two seconds of running.
+TEST(PatternWatched, isPutOffWhenItStandsStill) {
+    auto inserted = project::insertPattern(bare(), "watched", "rain");
+    ASSERT_TRUE(inserted);
+    givePins(*inserted);
+    ASSERT_EQ(inserted->routine.cues.back().guards.size(), 1U) << "guarded once";
+    auto both = test::bothOf(*inserted);
+    const int start = both.input(project::InputKind::Button), tach = both.input(project::InputKind::Tach);
+    for (auto* one : both.all) {
+        one->setRate(tach, 100.0);
+        one->advance(0.5);
+        one->setInput(start, true);
+        one->advance(0.1);
+        one->setInput(start, false);
+        one->advance(5.0);
+        EXPECT_NEAR(meanDuty(*one), 1.0, pwm_step) << one->what() << ": it turns";
+        one->setRate(tach, 5.0);
+        one->advance(2.1);
+        EXPECT_EQ(meanDuty(*one), 0.0) << one->what();
+        one->advance(5.0);
+        EXPECT_EQ(meanDuty(*one), 0.0) << one->what() << ": and stays off, though its minute is not over";
+    }
+    if (both.board == nullptr) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
+}
+
 TEST(PatternKnob, theDutyFollowsOnBoth) {
     auto inserted =
         project::insertPattern(test::edited(test::demoProject(), {{"channels/rain/signal/soft_start", "1 ms"}}), "knob", "rain");
