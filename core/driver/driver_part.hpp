@@ -56,7 +56,7 @@ struct DriverPart : actuator::PartHead {
     std::optional<Resistance> sense_resistor;
     std::optional<Ratio> reference_gain;
     std::optional<Count> microsteps_max;
-    bool current_sense = false;  ///< a bridge that shows its current
+    std::optional<Resistance> current_output;  ///< V for each A at a bridge's output that shows its current; absent: it has none
     BridgeInputs inputs = BridgeInputs::SpeedAndWay;
     std::string registers;  ///< table of its registers in parts/registers.csv; empty: its straps and its trimmer set it
     std::optional<ThermalResistance> theta_ja;

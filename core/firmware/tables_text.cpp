@@ -87,6 +87,7 @@ private:
             case InputSource::Pin:
                 text = (row.is & spark::Input::analogue) != 0 ? fmt::format("level({}, {})", row.patience, levels)
                                                               : fmt::format("contact({})", row.patience);
+                if (row.counted != spark::nobody) text = fmt::format("belongsTo({}, {}, {})", out(row.counted), name(row.number), text);
                 break;
             case InputSource::Word: text = "spokenWord()"; break;
             case InputSource::Number: text = fmt::format("number({}, {})", name(row.number), levels); break;
@@ -311,6 +312,8 @@ std::string switchesText(const Program& program, bool linked, bool saves, bool e
     put("EXPANDS", expands, "servos behind an expander");
     put("FOLLOWERS", !program.followers.empty(), "outputs that follow an input");
     put("LOOPS", !program.loops.empty(), "outputs that hold a reading");
+    put("BOTH", std::any_of(program.loops.begin(), program.loops.end(), [](const auto& loop) { return loop.turn >= 0; }),
+        "loops that drive both ways");
     put("ROLLS",
         std::any_of(program.loops.begin(), program.loops.end(),
                     [&](const auto& loop) { return at(program.outputs, loop.output).kind == routine::OutputKind::Stepper; }),
@@ -318,10 +321,8 @@ std::string switchesText(const Program& program, bool linked, bool saves, bool e
     put("HOMES", does(Operation::Home), "movers whose start must be looked for");
     put("READINGS", analogue || reads(InputSource::Number, InputSource::Tach), "inputs that are more than yes or no");
     put("COUNTS", reads(InputSource::Counter, InputSource::Tach), "counters and tachs");
-    put("STALLS",
-        std::any_of(program.inputs.begin(), program.inputs.end(),
-                    [](const auto& input) { return input.source == InputSource::Tach && input.counted >= 0; }),
-        "tachs that say whether what they belong to turns");
+    put("STALLS", std::any_of(program.inputs.begin(), program.inputs.end(), [](const auto& input) { return routine::belongs(input); }),
+        "tachs and currents that say how what they belong to goes");
     put("BY",
         std::any_of(program.cues.begin(), program.cues.end(),
                     [](const auto& cue) {

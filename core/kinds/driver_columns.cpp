@@ -25,7 +25,7 @@ const std::vector<Column>& driverColumns() {
                                     .column("sense_resistor", &driver::DriverPart::sense_resistor)
                                     .column("reference_gain", &driver::DriverPart::reference_gain)
                                     .column("microsteps_max", &driver::DriverPart::microsteps_max)
-                                    .column("current_sense", &driver::DriverPart::current_sense)
+                                    .column("current_output", &driver::DriverPart::current_output)
                                     .column("theta_ja", &driver::DriverPart::theta_ja)
                                     .column("inputs", &driver::DriverPart::inputs)
                                     .column("registers", &driver::DriverPart::registers)

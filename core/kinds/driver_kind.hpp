@@ -98,6 +98,9 @@ struct Alone {
     const Numbers* numbers = nullptr;  ///< nullptr: not judged
 };
 
+/// The end of a bridge's wire that shows its current: volts for each ampere, see driver::DriverPart::current_output.
+inline constexpr const char* current_output = "bridge current output";
+
 /// What its data sheet's volts mean.
 enum class Bears {
     HalfMore,  ///< half as much again is usual, for what rings on its rail

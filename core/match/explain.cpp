@@ -195,7 +195,7 @@ std::vector<Protection> protection(const Context& c, const actuator::Part& part,
     else if (known(n.junction) && n.junction > 358.15)
         list.push_back({"heat-sink", "20 K/W or better", "on the driver",
                         fmt::format("without one it reaches {}", display(Kind::Temperature, n.junction))});
-    if (const auto* heat = std::get_if<project::HeatDemand>(&c.demand); heat != nullptr && heat->way == project::HeatWay::Warm)
+    if (const auto* heat = std::get_if<project::HeatDemand>(&c.demand); heat != nullptr && heat->way != project::HeatWay::Cool)
         list.push_back({"thermal cut-out", "opens below what the box may reach", "in the heater's own wire, in series",
                         "it must work without the board and the sketch"});
     return list;

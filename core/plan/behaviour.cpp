@@ -135,7 +135,7 @@ std::vector<routine::InputNumbers> inputNumbers(const project::Project& project,
     // Of what is not driven it says what it sees: that stands still.
     const auto belongsTo = [&](const project::Input& input) -> std::string {
         const auto* planned = findChannel(plan, input.belongs_to);
-        return input.kind != project::InputKind::Tach || (planned != nullptr && !isDriven(*planned)) ? "" : input.belongs_to;
+        return !project::canBelong(input) || (planned != nullptr && !isDriven(*planned)) ? "" : input.belongs_to;
     };
     for (const auto& input : project.inputs)
         inputs.push_back({input.id, input.name, project::activeHigh(input), input.debounce, project::isAnalogue(input.kind), input.upper,

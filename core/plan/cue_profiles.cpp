@@ -65,7 +65,7 @@ routine::Program alone(const routine::Program& whole, std::size_t kept) {
     for (const auto& input : program.inputs) keep({input.timeout_parameter, input.limit_parameter, input.sets});
     for (const auto& loop : program.loops)
         keep({loop.wanted, loop.proportional, loop.integral, loop.derivative, loop.period, loop.smoothing, loop.forward, loop.band,
-              loop.least, loop.lean_rate, loop.lean_way});
+              loop.least, loop.lean_rate, loop.lean_way, loop.turn});
     keep({program.link_parameter});
     for (std::size_t index = 0; index < of_others.size(); ++index)
         if (of_others[index]) program.parameters[index] = {};

@@ -15,6 +15,7 @@
 #include "plan/pins.hpp"
 #include "plan/plan.hpp"
 #include "plan/rules.hpp"
+#include "plan/shown_current.hpp"
 #include "plan/standing.hpp"
 #include "plan/supply.hpp"
 #include "plan/supply_rules.hpp"
@@ -141,6 +142,7 @@ void judgeAll(const project::Project& project, const project::Parts& parts, cons
     if (plan.program) plan.profiles = cueProfiles(*plan.program, {knownOf(drawn), knownOf(before)});
     judgeHeard(project, plan);
     judgeTuning(project, parts, plan);
+    judgeCurrents(project, parts, plan);
     evaluateSupply(project, parts, plan, before, cures);
 }
 

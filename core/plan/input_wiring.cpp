@@ -13,7 +13,7 @@ using project::Wired;
 using kinds::through;
 
 constexpr auto potentiometer = of<Resistance>(10e3), thermistor = of<Resistance>(10e3), pull_up = of<Resistance>(10e3),
-               middle = of<Resistance>(10e3);
+               middle = of<Resistance>(10e3), filter = of<Resistance>(1e3);
 std::string feedOf(const project::Project& project, const project::Input& input) {
     const auto* rail = project::findRail(project, input.rail);
     return rail != nullptr ? rail->name : logicSupply(project);
@@ -47,6 +47,7 @@ InputCircuit circuitOf(const project::Project& project, const project::Input& in
         case Wired::Contact:
         case Wired::OpenCollector:
         case Wired::DriverLine:
+        case Wired::CurrentOutput:
         case Wired::ZeroCross: circuit.most = of<Voltage>(logic); break;
         case Wired::Potentiometer: circuit.most = circuit.fed; break;
         case Wired::PoweredSensor: circuit.most = input.output_volts ? input.output_volts : circuit.fed; break;
@@ -93,8 +94,8 @@ bool inputHas(const project::Input& input, std::string_view field) {
     if (field == "counts" || field == "limit") return input.kind == K::Counter;
     if (field == "weekdays" || field == "from_date" || field == "to_date") return input.kind == K::Days;
     if (field == "sets") return input.kind == K::Knob;
-    if (field == "belongs_to") return input.kind == K::Tach;
-    if (field == "run_up") return input.kind == K::Tach && !input.belongs_to.empty();
+    if (field == "belongs_to") return project::canBelong(input);
+    if (field == "run_up") return project::canBelong(input) && !input.belongs_to.empty();
     return true;
 }
 
@@ -148,6 +149,12 @@ std::vector<Wire> inputWires(const project::Project& project, const project::Inp
                     through(it + "middle", "ground", middle, ", with 10 µF across it")};
         case Wired::DriverLine:
             return {{it + "driver's line", pin, "it drives its wire itself, at the volts of the driver's logic supply; no pull-up"}};
+        case Wired::CurrentOutput: {
+            // Mean of what it shows: 1 kΩ and 10 µF are 10 ms, many periods of its PWM.
+            const auto* whose = project::findChannel(project, input.belongs_to);
+            return {through(whose != nullptr ? whose->name + " " + kinds::current_output : it + "driver's current output", pin, filter,
+                            ", with 10 µF from the pin to ground and a diode from it to each of ground and the " + logic)};
+        }
         case Wired::ZeroCross:
             return {{pin, it + "coupler, collector", pull},
                     {it + "coupler, emitter", "ground", ""},
@@ -201,6 +208,8 @@ std::vector<std::string> inputParts(const project::Project& project, const proje
             return {"current transformer, " + input.name, fmt::format("resistor {}, its burden", displayPlain(circuit.bottom)),
                     "two resistors 10 kΩ and a capacitor 10 µF, its middle"};
         case Wired::DriverLine: return {};
+        case Wired::CurrentOutput:
+            return {fmt::format("resistor {}, capacitor 10 µF and two small diodes, for {}", displayPlain(filter), input.name)};
         case Wired::ZeroCross: return {"zero-cross coupler with two resistors for the mains, " + input.name};
         default: return {labelOf(input.kind)};
     }

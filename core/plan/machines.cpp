@@ -8,6 +8,7 @@
 #include "match/judge.hpp"
 #include "plan/feed.hpp"
 #include "plan/firmware_model.hpp"
+#include "plan/shown_current.hpp"
 #include "quantity/constants.hpp"
 #include "quantity/text.hpp"
 #include "timing/servo_pulse.hpp"
@@ -73,6 +74,12 @@ public:
             }
             if (!made.sense.tach) made.sense.noise = 0.5;
         }
+        if (const auto* shown = project::currentOf(project_, channel.id))
+            if (const auto scale = shownScale(project_, parts_, channel.id)) {
+                made.current.input = inputIndex(project_, shown->id);
+                made.current.per_unit = 1023.0 * si(*scale) / board::family(project_.board.form).logic;
+                made.current.noise = 0.5;
+            }
         machines_.couplings.push_back(std::move(made));
     }
 
@@ -87,14 +94,16 @@ private:
 
 namespace {
 
-/// @param input  only what is held by a loop on it; empty: all
+/// @param input  only what is held by a loop on it, and whose current it reads; empty: all
 Machines machinesFor(const project::Project& project, const project::Parts& parts, const Plan& plan, const std::string& input) {
     Machines machines;
     Maker maker(project, parts, plan, machines);
     const auto driven = drivenChannels(project, plan);
     for (std::size_t o = 0; o < driven.size(); ++o) {
         const auto* loop = loopOf(project, driven[o]->id);
-        if (input.empty() || (loop != nullptr && loop->input == input)) maker.add(*driven[o], static_cast<int>(o));
+        const auto* current = project::currentOf(project, driven[o]->id);
+        if (input.empty() || (loop != nullptr && loop->input == input) || (current != nullptr && current->id == input))
+            maker.add(*driven[o], static_cast<int>(o));
     }
     return machines;
 }
@@ -113,6 +122,11 @@ std::vector<plant::Coupling> heldMachines(const project::Project& project, const
         done.push_back(loop.input);
         for (auto& coupling : machinesFor(project, parts, plan, loop.input).couplings) list.push_back(std::move(coupling));
     }
+    for (const auto& input : project.inputs)
+        for (auto& coupling : machinesFor(project, parts, plan, input.id).couplings)
+            if (coupling.current.input == inputIndex(project, input.id) &&
+                std::none_of(list.begin(), list.end(), [&](const plant::Coupling& had) { return had.outputs == coupling.outputs; }))
+                list.push_back(std::move(coupling));
     return list;
 }
 
@@ -130,6 +144,9 @@ ReadingScale scaleOf(const project::Project& project, const project::Parts& part
         if (pulses > 0.0 && period > 0.0) scale = {Kind::RotationSpeed, turn / (pulses * period), 0.0};
         return scale;
     }
+    if (project::wiredAs(input) == project::Wired::CurrentOutput && !(input.reading_a && input.reading_b))
+        if (const auto volts = shownScale(project, parts, input.belongs_to))
+            return {Kind::Current, board::family(project.board.form).logic / (1023.0 * si(*volts)), 0.0};
     if (input.measures == project::Measures::Counts || !input.reading_a || !input.reading_b || !input.value_a || !input.value_b ||
         si(*input.reading_a) == si(*input.reading_b))
         return scale;
@@ -151,7 +168,7 @@ control::PidFigures pidOf(const routine::Loop& loop, bool rolls) {
     pid.forward = si(loop.forward) * unit;
     pid.band = si(loop.band);
     pid.most = si(loop.most) * unit;
-    pid.least = rolls ? -pid.most : si(loop.least) * unit;
+    pid.least = rolls || loop.both ? -pid.most : si(loop.least) * unit;
     if (rolls) pid.lean_rate = si(loop.lean_rate), pid.lean_way = si(loop.lean_way);
     return pid;
 }

@@ -49,7 +49,7 @@ void addHazards(const project::Project& project, const project::Channel& channel
         case project::ChannelKind::Heat: {
             const auto& heat = std::get<project::HeatDemand>(channel.demand);
             say("hot-part", Severity::Note, channel.name + " gets hot, and stays so after it is off: keep paper, cloth and fingers away.");
-            if (heat.way == project::HeatWay::Warm && !heat.cutout)
+            if (heat.way != project::HeatWay::Cool && !heat.cutout)
                 say("heater-cutout", heat.feeding == project::Feeding::Mains ? Severity::Stop : Severity::Warn,
                     channel.name + " has no thermal cut-out of its own: a stuck sketch or a welded contact would heat it without end.",
                     {{"Fit a thermal cut-out",
@@ -87,6 +87,21 @@ void judgeWays(const project::Project& project, Plan& plan) {
         if (!moved || planned == nullptr || !planned->both_ways || !planned->context->ask.both_ways || isPlaced(*planned) ||
             routine::turnsRound(project.routine, channel.id))
             continue;
+        if (project::channelKind(channel) == project::ChannelKind::Heat) {
+            const auto loop = std::find_if(project.routine.loops.begin(), project.routine.loops.end(),
+                                           [&](const routine::Loop& each) { return each.channel == channel.id; });
+            std::vector<Remedy> remedies{{"It only warms", {{"channels/" + channel.id + "/demand/way", "warm"}}, "no plate that cools"}};
+            if (loop != project.routine.loops.end())
+                remedies.insert(remedies.begin(),
+                                {"Let its loop drive it both ways", {{"routine/loops/" + loop->id + "/both", "yes"}}, "costs nothing"});
+            say(plan, "never-backwards", Severity::Note, channel.id,
+                fmt::format(
+                    "{} is to warm and to cool, and no loop drives it both ways: it only ever warms. A loop on its thermometer that "
+                    "drives both ways does both.",
+                    channel.name),
+                std::move(remedies));
+            continue;
+        }
         say(plan, "never-backwards", Severity::Note, channel.id,
             fmt::format("Need asks {} to go both ways, and no cue drives it backwards: it only ever goes forwards.", channel.name),
             {{"One way is enough", {{"channels/" + channel.id + "/demand/both_ways", "no"}}, "costs nothing"}});

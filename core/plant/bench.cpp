@@ -15,6 +15,7 @@ Overloaded(F...) -> Overloaded<F...>;
 void drive(Machine& machine, double dt, double share, double place, bool loose) {
     std::visit(Overloaded{[&](ServoPlant& servo) { servo.step(dt, place); }, [&](StepAxis& axis) { axis.step(dt, place); },
                           [&](Balancer& body) { body.step(dt, place); }, [&](Rotor& rotor) { rotor.step(dt, share, loose); },
+                          [&](BoxPlant& box) { box.step(dt, box.figures().backwards > 0.0 ? share : std::max(0.0, share)); },
                           [&](auto& other) { other.step(dt, std::max(0.0, share)); }},
                machine);
 }
@@ -107,6 +108,10 @@ const std::vector<Bench::Reading>& Bench::step(double dt, std::span<const double
             if (o < places.size()) place += places[o] / static_cast<double>(coupling.outputs.size());
         }
         drive(coupling.machine, dt, share, place, lets);
+        if (const auto& shown = coupling.current; shown.input >= 0) {
+            const double counts = shown.per_unit * look(coupling.machine).current + shown.noise * noise_(chance_);
+            readings_.push_back({shown.input, false, std::round(std::clamp(counts, 0.0, 1023.0))});
+        }
         const auto& sense = coupling.sense;
         if (sense.input < 0) continue;
         double value = sensed(coupling.machine, sense);

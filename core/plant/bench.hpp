@@ -31,6 +31,7 @@ struct Coupling {
     std::vector<int> outputs;  ///< of the program; several: the mean of them
     Machine machine = Rotor{RotorFigures{}};
     Sense sense;
+    Sense current{};  ///< of its driver's current output: counts for each A in the supply line
 };
 
 /// What can be seen of a machine.

@@ -21,9 +21,10 @@ void TankPlant::step(double dt, double share) {
 void BoxPlant::step(double dt, double share) {
     const auto& f = figures_;
     // A plate's heat falls straight with the difference: it acts like a conductance of its own.
-    const double plate = f.largest_difference > 0.0 ? std::abs(f.power * share) / f.largest_difference : 0.0;
-    const double rate = (f.conductance + plate) / f.capacity,
-                 settled = f.ambient + (rate > 0.0 ? f.power * share / (f.conductance + plate) : 0.0);
+    const double given = share < 0.0 && f.backwards > 0.0 ? f.backwards * share : f.power * share,
+                 pumped = f.backwards > 0.0 ? f.backwards * std::abs(share) : std::abs(given);
+    const double plate = f.largest_difference > 0.0 ? pumped / f.largest_difference : 0.0;
+    const double rate = (f.conductance + plate) / f.capacity, settled = f.ambient + (rate > 0.0 ? given / (f.conductance + plate) : 0.0);
     const double before = inside_;
     if (rate > 0.0) {
         double lag = std::max(f.sensor_lag, 1e-6);
@@ -33,11 +34,11 @@ void BoxPlant::step(double dt, double share) {
         shown_ = settled + seen * slow + (shown_ - settled - seen) * fast;
     } else {
         // No loss: a straight line, and the thermometer behind it by its lag.
-        const double gain = f.power * share / f.capacity, lag = std::max(f.sensor_lag, 1e-6), fast = std::exp(-dt / lag);
+        const double gain = given / f.capacity, lag = std::max(f.sensor_lag, 1e-6), fast = std::exp(-dt / lag);
         inside_ = before + gain * dt;
         shown_ = inside_ - gain * lag + (shown_ - before + gain * lag) * fast;
     }
-    power_ = f.power * share * (f.largest_difference > 0.0 ? 1.0 - std::abs(inside_ - f.ambient) / f.largest_difference : 1.0);
+    power_ = given - plate * (inside_ - f.ambient);
 }
 
 }  // namespace hinge::plant

@@ -32,6 +32,7 @@ struct BoxFigures {
     double ambient = 293.15;          ///< K
     double largest_difference = 0.0;  ///< K at which a thermo-electric plate moves no more heat; 0: a heater
     double sensor_lag = 5.0;          ///< s to 63 % of the thermometer
+    double backwards = 0.0;           ///< W that a share of −1 takes out, of a plate that is turned round; 0: it is not
 };
 /// Two first orders in a row, exact at whatever step.
 /// @source calorimetry-first-order, thermo-electric-line

@@ -116,7 +116,7 @@ struct SwitchDemand {
     friend bool operator==(const SwitchDemand&, const SwitchDemand&) = default;
 };
 
-enum class HeatWay { Warm, Cool };
+enum class HeatWay { Warm, Cool, Both };
 /// Something that is kept warmer or cooler than the air.
 struct HeatDemand {
     HeatWay way = HeatWay::Warm;
@@ -155,7 +155,7 @@ HINGE_NAMES(PressWay, N{T::Horn, "horn", "by a horn or crank"}, N{T::Plunger, "p
 HINGE_NAMES(BlowWay, N{T::Box, "box", "cool a box"}, N{T::Room, "room", "change a room's air"}, N{T::Hood, "hood", "draw at a hood"},
             N{T::Filter, "filter", "through a filter"});
 HINGE_NAMES(Feeding, N{T::Rail, "rail", "one of the rails"}, N{T::Mains, "mains", "the mains"});
-HINGE_NAMES(HeatWay, N{T::Warm, "warm", "warm it"}, N{T::Cool, "cool", "cool it"});
+HINGE_NAMES(HeatWay, N{T::Warm, "warm", "warm it"}, N{T::Cool, "cool", "cool it"}, N{T::Both, "both", "warm or cool it, as it needs"});
 HINGE_NAMES(ChannelKind, N{T::Pump, "pump", "pump"}, N{T::Turn, "turn", "turns"}, N{T::Move, "move", "moves along"},
             N{T::Press, "press", "presses"}, N{T::Blow, "blow", "blows"}, N{T::Switch, "switch", "switched"},
             N{T::Heat, "heat", "warms or cools"});

@@ -383,12 +383,12 @@ void describe(Visitor& v, Input& i) {
     v("per_turn", i.per_turn,
       Meta{.label = "Pulses a turn", .hint = "turn it ten times by hand and count", .stage = Stage::Tune, .most = 1e6});
     v("belongs_to", i.belongs_to,
-      Meta{.label = "Tells the speed of", .hint = "a channel; true then only while that is on", .stage = Stage::Pins});
+      Meta{.label = "Tells the speed or current of", .hint = "a channel; true then only while that is on", .stage = Stage::Pins});
     v("run_up", i.run_up,
       Meta{.label = "Believed once it has been on for",
-           .hint = "longer than it takes to spin up",
+           .hint = "longer than it takes to start",
            .stage = Stage::Routine,
-           .least = 1.0,
+           .least = 0.05,
            .least_itself = true,
            .most = 30.0});
     v("sets", i.sets, Meta{.label = "Sets the number", .hint = "a name from the top of the sketch; empty: none", .stage = Stage::Routine});

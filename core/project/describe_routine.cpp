@@ -89,6 +89,33 @@ void describe(Visitor& v, routine::Interlock& i) {
     v("terms", i.terms, Meta{});
 }
 
+namespace {
+
+// What only has a meaning for what balances.
+void describeLean(Visitor& v, routine::Loop& l) {
+    v("lean_rate", l.lean_rate,
+      Meta{.label = "Leans, for each step a second",
+           .hint = "counts; what balances leans back against its rolling",
+           .stage = Stage::Tune,
+           .least = -1.0,
+           .least_itself = true,
+           .most = 0.9});
+    v("height", l.height,
+      Meta{.label = "Axle to the middle of its weight",
+           .hint = "lay it across a ruler's edge until it balances",
+           .stage = Stage::Tune,
+           .most = 3.0});
+    v("lean_way", l.lean_way,
+      Meta{.label = "Leans, for each step away",
+           .hint = "counts; brings it home",
+           .stage = Stage::Tune,
+           .least = -0.49,
+           .least_itself = true,
+           .most = 0.49});
+}
+
+}  // namespace
+
 void describe(Visitor& v, routine::Loop& l) {
     v("id", l.id, Meta{});
     v("channel", l.channel, Meta{.stage = Stage::Routine});
@@ -149,25 +176,11 @@ void describe(Visitor& v, routine::Loop& l) {
            .stage = Stage::Tune,
            .least_itself = true,
            .most = 1000.0});
-    v("lean_rate", l.lean_rate,
-      Meta{.label = "Leans, for each step a second",
-           .hint = "counts; what balances leans back against its rolling",
-           .stage = Stage::Tune,
-           .least = -1.0,
-           .least_itself = true,
-           .most = 0.9});
-    v("height", l.height,
-      Meta{.label = "Axle to the middle of its weight",
-           .hint = "lay it across a ruler's edge until it balances",
-           .stage = Stage::Tune,
-           .most = 3.0});
-    v("lean_way", l.lean_way,
-      Meta{.label = "Leans, for each step away",
-           .hint = "counts; brings it home",
-           .stage = Stage::Tune,
-           .least = -0.49,
-           .least_itself = true,
-           .most = 0.49});
+    v("both", l.both,
+      Meta{.label = "Drives it both ways",
+           .hint = "what a bridge turns round: towards what is wanted, from either side",
+           .stage = Stage::Routine});
+    describeLean(v, l);
 }
 
 void describe(Visitor& v, routine::Follower& f) {

@@ -118,6 +118,19 @@ public:
         move(Action::Run, channel_, 60.0);
         project_ = addInterlock(std::move(project_), channel_, still);  // guards the cue too
     }
+    // Its bridge shows its current: too much of it is a jam.
+    void strained() {
+        const auto button = inputOf(InputKind::Button, "start");
+        project_ = addInput(std::move(project_), InputKind::Level, name_ + " strains");
+        auto& level = project_.inputs.back();
+        level.measures = Measures::Current, level.belongs_to = channel_, level.active_high = true;
+        level.debounce = of<Duration>(0.1), level.run_up = of<Duration>(0.5);
+        const auto strains = level.id;
+        cueFor("runs");
+        cue().input = button;
+        move(Action::Run, channel_, 60.0);
+        project_ = addInterlock(std::move(project_), channel_, strains);  // guards the cue too
+    }
     void shared() {
         const std::array names{"first machine", "second machine"};
         for (const auto* machine : names) {
@@ -355,6 +368,10 @@ const std::vector<Known>& known() {
         {{"watched", "off when it stands still", "A press runs it for a minute; its tach puts it off, and says so, when it is jammed.",
           false, false},
          &PatternMaker::watched},
+        {{"strained", "off when it draws too much",
+          "A press runs it for a minute; the current that its bridge shows puts it off, and says so, when it is held fast.", false, false,
+          false, true},
+         &PatternMaker::strained},
         {{"shared", "one collector for two machines",
           "On while either of two is sensed, and half a minute after the last; a start inside that time keeps it running.", false, false},
          &PatternMaker::shared},

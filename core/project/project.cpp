@@ -41,6 +41,11 @@ const Input* readingOf(const Project& project, std::string_view channel) {
         if (input.kind == InputKind::Tach && input.belongs_to == channel) return &input;
     return nullptr;
 }
+const Input* currentOf(const Project& project, std::string_view channel) {
+    for (const auto& input : project.inputs)
+        if (input.belongs_to == channel && canBelong(input) && wiredAs(input) == Wired::CurrentOutput) return &input;
+    return nullptr;
+}
 
 std::string freshId(std::string_view name, const std::vector<std::string>& taken) {
     const std::string base = routine::identifier(std::string{name});

@@ -36,7 +36,8 @@ enum class Wired {
     Thermistor,
     CurrentTransformer,
     ZeroCross,
-    DriverLine
+    DriverLine,
+    CurrentOutput
 };
 /// At power-up, on stop, on a lost link, on an interlock: off (a mover stands still), on, or, of a mover, at its start.
 enum class SafeState { Off, On, Start };
@@ -193,7 +194,7 @@ struct Input {
     std::optional<Count> reading_a, reading_b;
     std::optional<Ratio> value_a, value_b;  ///< there, in SI
     std::optional<Ratio> per_turn;          ///< a tach: pulses for each turn of what is driven
-    std::string belongs_to;                 ///< a tach: the channel whose speed it tells; empty: nothing that the board drives
+    std::string belongs_to;                 ///< a tach, a current: the channel whose it is; empty: of nothing that the board drives
     Duration run_up = of<Duration>(2.0);    ///< it is believed once that has been on for so long
     Wired wired = Wired::Usual;             ///< see wiredAs
     std::string rail;                       ///< that feeds the sensor, or that the divider reads; empty: the board's own logic supply
@@ -255,6 +256,10 @@ struct Project {
     return !isReading(input.kind) && activeHigh(input);
 }
 
+/// Whether it can say how a channel goes: a tach's speed, a level's current.
+[[nodiscard]] constexpr bool canBelong(const Input& input) {
+    return input.kind == InputKind::Tach || (input.kind == InputKind::Level && input.measures == Measures::Current);
+}
 /// What its wires go to, said or usual for its kind.
 [[nodiscard]] constexpr Wired wiredAs(const Input& input) {
     if (input.wired != Wired::Usual) return input.wired;
@@ -265,7 +270,7 @@ struct Project {
         case InputKind::Level:
             switch (input.measures) {
                 case Measures::Temperature: return Wired::Thermistor;
-                case Measures::Current: return Wired::CurrentTransformer;
+                case Measures::Current: return input.belongs_to.empty() ? Wired::CurrentTransformer : Wired::CurrentOutput;
                 case Measures::Angle:
                 case Measures::Length: return Wired::PoweredSensor;
                 case Measures::Counts: return Wired::Divider;
@@ -298,6 +303,8 @@ struct Parts {
 [[nodiscard]] const Input* findInput(const Project& project, std::string_view id);
 /// What is read of what a channel drives: by its loop, else by a tach that belongs to it; nullptr: nothing.
 [[nodiscard]] const Input* readingOf(const Project& project, std::string_view channel);
+/// The level that is read of a channel's current, at its driver's own output; nullptr: none.
+[[nodiscard]] const Input* currentOf(const Project& project, std::string_view channel);
 
 /// An id made from a name that no entry of `taken` has yet.
 [[nodiscard]] std::string freshId(std::string_view name, const std::vector<std::string>& taken);
@@ -370,7 +377,8 @@ HINGE_NAMES(Wired, N{T::Usual, "usual", "as is usual for its kind"}, N{T::Contac
             N{T::Thermistor, "thermistor", "a thermistor and a resistor"},
             N{T::CurrentTransformer, "current-transformer", "a current transformer with its burden"},
             N{T::ZeroCross, "zero-cross", "a coupler at the mains' zero crossings"},
-            N{T::DriverLine, "driver-line", "a line of a driver: it stalls, or has a fault"});
+            N{T::DriverLine, "driver-line", "a line of a driver: it stalls, or has a fault"},
+            N{T::CurrentOutput, "current-output", "the current output of a driver"});
 HINGE_NAMES(SafeState, N{T::Off, "off", "off, or standing still"}, N{T::On, "on", "on"}, N{T::Start, "start", "at the start of its move"});
 HINGE_NAMES(Measures, N{T::Counts, "counts", "counts only"}, N{T::Temperature, "temperature", "a temperature"},
             N{T::Angle, "angle", "an angle"}, N{T::Length, "length", "a length or level"}, N{T::Current, "current", "a current"});

@@ -37,6 +37,7 @@ struct Pattern {
     bool moves;           ///< for what is sent to places; else for what is switched
     bool stepper;         ///< only for what counts its steps
     bool bridge = false;  ///< only for what a bridge drives both ways
+    bool shows = false;   ///< only for what has a driver that shows its current
 };
 [[nodiscard]] const std::vector<Pattern>& patterns();
 /// The project with the pattern's cues, followers and the inputs that it needs, for one channel.

@@ -378,12 +378,28 @@ private:
         }
     }
 
+    // Its current says that it is held fast, or torn off its load.
+    void currentWatched(const project::Channel& channel) {
+        const auto* input = project::currentOf(project_, channel.id);
+        if (input == nullptr) return;
+        const bool low = !project::activeHigh(*input);
+        auto& step =
+            add(channel.id + ".watched", channel.id, channel.name + (low ? ": its load comes off" : ": it is held fast"),
+                fmt::format("Start it, and wait for {} more. {} while it runs; stop the time until '{}' is true in Tune.",
+                            displayPlain(input->run_up), low ? "Take its load off" : "Hold it with a strap and a lever", input->name),
+                "hand on the movers' switch", "a stopwatch, and the link", Kind::Duration);
+        step.expected = si(input->debounce) + 0.02, step.least = 0.0, step.most = si(input->debounce) + 0.6;
+        step.reason = "its level, a filter of 10 ms, the time that the level must last, and half a second for your thumb";
+        step.caution = "Never by hand: what turns takes fingers, hair and sleeves along.";
+        step.abort = "Nothing is told after three seconds: what relies on it is not protected. Cut its power before it gets hot.";
+    }
+
     // The tach's wire off is the same to the board as a rotor that stands.
     void watched(const project::Channel& channel) {
         const auto input = std::find_if(project_.inputs.begin(), project_.inputs.end(), [&](const project::Input& each) {
             return each.kind == project::InputKind::Tach && each.belongs_to == channel.id && !project::activeHigh(each);
         });
-        if (input == project_.inputs.end()) return;
+        if (input == project_.inputs.end()) return currentWatched(channel);
         auto& step = add(channel.id + ".watched", channel.id, channel.name + ": its tach falls silent",
                          fmt::format("Start it, and wait for {} more. Take its tach wire off {} while it runs; stop the time until '{}' is "
                                      "true in Tune.",

@@ -125,7 +125,8 @@ std::string wiringSvg(const project::Project& project, const plan::Plan& plan) {
         if (straight) svg += write(mover_x + 8, y + 48, 9, spark, rail != nullptr ? "on " + rail->name : "no rail yet");
         for (const auto& input : project.inputs)
             if (input.belongs_to == channel.id && project::hasPin(input.kind))
-                svg += write(mover_x + 110, y + 48, 9, hinge_colour, "tach to " + input.pin);
+                svg += write(mover_x + 110, y + 48, 9, hinge_colour,
+                             (input.kind == project::InputKind::Tach ? "tach to " : "current to ") + input.pin);
         y += high;
     }
     y += 20;

@@ -41,17 +41,20 @@ std::optional<Error> addInputs(Program& program, const std::vector<InputNumbers>
         made.source = input.source;
         const std::string id = symbol(input.id);
         switch (input.source) {
-            case InputSource::Pin: break;
+            case InputSource::Pin:
             case InputSource::Tach: {
                 if (input.belongs_to.empty()) break;
                 const auto output = indexOf(channels, input.belongs_to, field + "/belongs_to");
                 if (!output) return output.error();
                 made.counted = *output;
+                const std::int32_t least = input.source == InputSource::Tach ? tach_window : 1;
+                if (toTicks(input.run_up) < least)
+                    return Error{ErrorCode::OutOfRange, field + "/run_up", displayPlain(input.run_up),
+                                 "at least 1 s: a tach's pulses are counted second by second"};
                 made.limit_parameter = addParameter(
                     program, {id + "_run_up", "ms",
                               input.name + ": is believed once " + channels[static_cast<std::size_t>(*output)].name + " has been on for",
-                              std::clamp<std::int32_t>(toTicks(input.run_up), tach_window, longest_patience), tach_window, longest_patience,
-                              "Routine"});
+                              std::min<std::int32_t>(toTicks(input.run_up), longest_patience), least, longest_patience, "Routine"});
                 break;
             }
             case InputSource::Word:
@@ -90,69 +93,6 @@ std::optional<Error> addInputs(Program& program, const std::vector<InputNumbers>
             }
         }
         program.inputs.push_back(std::move(made));
-    }
-    return std::nullopt;
-}
-
-std::optional<Error> addLoops(Program& program, const Routine& routine, const std::vector<ChannelNumbers>& channels,
-                              const std::vector<InputNumbers>& inputs) {
-    for (const auto& loop : routine.loops) {
-        const std::string field = "routine/loops/" + loop.id;
-        const auto output = indexOf(channels, loop.channel, field + "/channel");
-        if (!output) return output.error();
-        const auto input = indexOf(inputs, loop.input, field + "/input");
-        if (!input) return input.error();
-        auto& made = program.outputs[static_cast<std::size_t>(*output)];
-        const auto& read = inputs[static_cast<std::size_t>(*input)];
-        if (made.kind == OutputKind::Servo)
-            return Error{ErrorCode::Conflict, field, made.name, "what is switched, or a stepper: a servo holds its place by itself"};
-        if (!read.analogue && read.source != InputSource::Tach && read.source != InputSource::Number)
-            return Error{ErrorCode::Conflict, field + "/input", read.name,
-                         "a level, a tach or a number: something that is more than yes or no"};
-        if (made.kind == OutputKind::Switched && channels[static_cast<std::size_t>(*output)].top <= 1)
-            return Error{ErrorCode::Conflict, field, made.name,
-                         "what has a transistor behind it: contacts are only on or off; keep a level between two bounds instead"};
-        if (std::any_of(program.loops.begin(), program.loops.end(), [&](const ProgramLoop& other) { return other.output == *output; }))
-            return Error{ErrorCode::Conflict, field + "/channel", made.name, "one loop for a channel"};
-        const std::string id = symbol(loop.id);
-        const auto gain = [&](const char* which, const Ratio& value) {
-            return addParameter(
-                program, {id + "_" + which, "256ths", made.name + ": " + which + " gain for each count",
-                          static_cast<std::int32_t>(std::lround(std::clamp(si(value), -100.0, 100.0) * 256.0)), -25600, 25600, "Tune"});
-        };
-        ProgramLoop compiled{*output, *input};
-        compiled.wanted =
-            addParameter(program, {id + "_wanted", "counts", made.name + ": holds " + read.name + " at",
-                                   static_cast<std::int32_t>(std::lround(std::clamp(si(loop.wanted), 0.0, 1023.0))), 0, 1023, "Routine"});
-        compiled.proportional = gain("proportional", loop.proportional);
-        compiled.integral = gain("integral", loop.integral);
-        compiled.derivative = gain("derivative", loop.derivative);
-        compiled.period = addParameter(program, {id + "_period", "ms", made.name + ": period of its loop",
-                                                 std::max<std::int32_t>(1, toTicks(loop.period)), 1, 1000, "Tune"});
-        compiled.most = static_cast<std::int32_t>(std::clamp(si(loop.most), 1.0, made.kind == OutputKind::Stepper ? 8000.0 : 1000.0));
-        compiled.smoothing = addParameter(
-            program, {id + "_smoothing", "16ths", made.name + ": of a new change that count",
-                      static_cast<std::int32_t>(std::lround(std::clamp(si(loop.smoothing), 1.0 / 16.0, 1.0) * 16.0)), 1, 16, "Tune"});
-        compiled.forward = gain("forward", loop.forward);
-        compiled.band =
-            addParameter(program, {id + "_band", "counts", made.name + ": error that is let be",
-                                   static_cast<std::int32_t>(std::lround(std::clamp(si(loop.band), 0.0, 200.0))), 0, 200, "Tune"});
-        const auto lean = [&](const char* which, const Ratio& value, double most) {
-            return addParameter(program, {id + "_" + which, "65536ths", made.name + ": counts wanted more for each step",
-                                          static_cast<std::int32_t>(std::lround(std::clamp(si(value), -most, most) * 65536.0)),
-                                          -static_cast<std::int32_t>(most * 65536.0), static_cast<std::int32_t>(most * 65536.0), "Tune"});
-        };
-        if (made.kind == OutputKind::Stepper) {
-            compiled.lean_rate = lean("lean_rate", loop.lean_rate, 0.9);
-            compiled.lean_way = lean("lean_way", loop.lean_way, 0.49);
-        } else {
-            compiled.least =
-                addParameter(program, {id + "_least", "permille", made.name + ": never less while it is on",
-                                       static_cast<std::int32_t>(std::lround(std::clamp(si(loop.least), 0.0, 1000.0))), 0, 1000, "Tune"});
-        }
-        // What rolls to and fro starts in the middle of what can be counted.
-        if (made.kind == OutputKind::Stepper) made.start = largest_place / 2, made.furthest = largest_place;
-        program.loops.push_back(compiled);
     }
     return std::nullopt;
 }
@@ -307,6 +247,8 @@ bool isHeld(const Routine& routine, std::string_view channel) {
 }
 
 bool turnsRound(const Routine& routine, std::string_view channel) {
+    if (std::any_of(routine.loops.begin(), routine.loops.end(), [&](const Loop& loop) { return loop.both && loop.channel == channel; }))
+        return true;
     return std::any_of(routine.cues.begin(), routine.cues.end(), [&](const Cue& cue) {
         return std::any_of(cue.moves.begin(), cue.moves.end(),
                            [&](const Move& move) { return move.channel == channel && goesBackwards(move); });
@@ -373,7 +315,7 @@ std::optional<Error> addOutputs(Program& program, const Routine& routine, const 
                                                             channel.pulse_still, 2000, 4000, "Pulse"});
         }
         output.turns = turnsRound(routine, channel.id);
-        if (output.turns)
+        if (output.turns && !isHeld(routine, channel.id))
             turns[program.outputs.size()] =
                 addParameter(program, {id + "_turn", "ms", channel.name + ": stands still before it is turned round",
                                        std::max<std::int32_t>(1, toTicks(channel.turn_pause)), 1, 60000, "Pulse"});

@@ -55,8 +55,8 @@ struct InputNumbers {
     Count limit = of<Count>(1.0);
     std::string weekdays{}, from_date{}, to_date{};  ///< Days
     std::string sets{};                              ///< name of a parameter
-    std::string belongs_to{};                        ///< Tach: id of the channel that it belongs to; empty: none
-    Duration run_up = of<Duration>(2.0);             ///< Tach: this must have been on for so long
+    std::string belongs_to{};                        ///< a tach, a current: id of the channel that it belongs to; empty: none
+    Duration run_up = of<Duration>(2.0);             ///< this must have been on for so long before it is believed
     bool fleeting = false;                           ///< a line of a driver that is true only while something moves
 };
 

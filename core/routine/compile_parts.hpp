@@ -24,6 +24,9 @@ int addParameter(Program& program, Parameter parameter);
 /// @error OutOfRange  beyond the move
 [[nodiscard]] Result<std::int32_t> placeOf(const ChannelNumbers& channel, const std::optional<Angle>& angle,
                                            const std::optional<Length>& along, const std::string& field);
+/// Adds the loops, once inputs and outputs are there.
+[[nodiscard]] std::optional<Error> addLoops(Program& program, const Routine& routine, const std::vector<ChannelNumbers>& channels,
+                                            const std::vector<InputNumbers>& inputs);
 /// Adds the cues, once inputs, outputs and loops are there. @param turns  per channel: the number of its pause; −1: it is not turned round
 [[nodiscard]] std::optional<Error> addCues(Program& program, const Routine& routine, const std::vector<ChannelNumbers>& channels,
                                            const std::vector<InputNumbers>& inputs, const std::vector<int>& turns);

@@ -50,7 +50,8 @@ spark::Output rowOf(const Program& program, std::size_t o, std::vector<std::uint
         output.kind != OutputKind::Switched && std::any_of(program.loops.begin(), program.loops.end(),
                                                            [&](const ProgramLoop& loop) { return loop.output == static_cast<int>(o); });
     row.is = static_cast<std::uint8_t>((isHomed(program, o) ? spark::Output::homed : 0) | (rolls ? spark::Output::rolls : 0) |
-                                       (output.remembered ? spark::Output::remembered : 0) | (output.turns ? spark::Output::turns : 0) |
+                                       (output.remembered ? spark::Output::remembered : 0) |
+                                       (output.turns && !isTurnedByLoop(program, o) ? spark::Output::turns : 0) |
                                        (output.brakes ? spark::Output::brakes : 0));
     row.unlesses = static_cast<std::uint8_t>(output.rest_unless.size());
     row.duty = shortOf(output.duty_parameter);
@@ -184,7 +185,7 @@ Tables::Tables(const Program& program) {
                            loop.most,
                            {shortOf(loop.wanted), shortOf(loop.proportional), shortOf(loop.integral), shortOf(loop.derivative),
                             shortOf(loop.period), shortOf(loop.smoothing), shortOf(loop.forward), shortOf(loop.band),
-                            shortOf(rolls ? loop.lean_rate : loop.least), shortOf(loop.lean_way)}});
+                            shortOf(rolls ? loop.lean_rate : loop.least), shortOf(rolls ? loop.lean_way : loop.turn)}});
     }
     silence = shortOf(program.link_parameter);
 }
@@ -261,6 +262,11 @@ double peakSpeed(Profile profile, std::int32_t duration) {
 
 std::int32_t finePlaceAt(Profile profile, std::int32_t from, std::int32_t target, std::int32_t elapsed, std::int32_t duration) {
     return spark::finePlaceAt(profile, from, target, elapsed, duration, spark::speedOf(profile, from, target, duration));
+}
+
+bool isTurnedByLoop(const Program& program, std::size_t output) {
+    return std::any_of(program.loops.begin(), program.loops.end(),
+                       [&](const ProgramLoop& loop) { return loop.turn >= 0 && loop.output == static_cast<int>(output); });
 }
 
 bool isHomed(const Program& program, std::size_t output) {

@@ -43,8 +43,8 @@ struct ProgramInput {
     InputSource source = InputSource::Pin;
     std::string word;                        ///< Word
     int timeout_parameter = -1;              ///< Number: ticks
-    int counted = -1, limit_parameter = -1;  ///< Counter: cue, and how often; Tach: the output that it belongs to, and the ticks that
-                                             ///< this must have been on before it is believed; −1: it belongs to none
+    int counted = -1, limit_parameter = -1;  ///< Counter: cue, and how often; else the output that a tach or a current belongs
+                                             ///< to, and the ticks that this must have been on before it is believed; −1: none
     std::uint8_t weekdays = 0x7f;            ///< Days: bit 0 is Monday
     int from_date = 101, to_date = 1231;     ///< Days: month·100 + day; from after to runs over the new year
     int sets = -1;                           ///< a knob that sets this parameter …
@@ -73,7 +73,7 @@ struct ProgramOutput {
     int rest_parameter = -1;       ///< Start: ticks of that move
     std::vector<int> rest_unless;  ///< Start: inputs that forbid every cue to move it, also while it moves: it stands still then
     bool remembered = false;       ///< after a power cut it is as it was before
-    bool turns = false;            ///< cues turn it round: a line, or its pulse, says which way it goes
+    bool turns = false;            ///< cues or a loop turn it round: a line, or its pulse, says which way it goes
     std::int32_t pulse_still = 0;  ///< of a servo that turns on: half microseconds of pulse at which it stands still; `top` more or less
                                    ///< are full speed. 0: it is none
     std::int32_t latch = 0;        ///< of a coil that latches: ticks of each pulse; 0: it is none …
@@ -198,9 +198,14 @@ struct ProgramLoop {
     int least = -1;      ///< of what is switched: permille below which it does not go while it is on
     int lean_rate = -1,
         lean_way = -1;  ///< of steps: counts wanted more for each step a second, and for each step away from the start, in 65536ths
+    int turn = -1;      ///< of what it drives both ways: ticks that it stands still before it is turned round; −1: one way only
     friend bool operator==(const ProgramLoop&, const ProgramLoop&) = default;
 };
 
+/// True of what says how an output goes: a tach's speed, a level that is its driver's current.
+[[nodiscard]] constexpr bool belongs(const ProgramInput& input) {
+    return (input.source == InputSource::Tach || input.source == InputSource::Pin) && input.counted >= 0;
+}
 /// True of an input that is more than yes or no: its reading goes with the telemetry, after the levels.
 [[nodiscard]] constexpr bool isMeasured(const ProgramInput& input) {
     return input.analogue || input.source == InputSource::Tach || input.source == InputSource::Number;
@@ -292,6 +297,8 @@ using spark::fine_parts;
 /// Place after `elapsed` of `duration` ticks, in fine parts: spark::finePlaceAt with the move's own speed.
 [[nodiscard]] std::int32_t finePlaceAt(Profile profile, std::int32_t from, std::int32_t target, std::int32_t elapsed,
                                        std::int32_t duration);
+/// Whether a loop drives it both ways.
+[[nodiscard]] bool isTurnedByLoop(const Program& program, std::size_t output);
 /// Whether some cue looks for this output's start by an input: until it was found, its place is not known, and no cue moves it.
 [[nodiscard]] bool isHomed(const Program& program, std::size_t output);
 /// Where a search for the start begins to count: as far from it as the output can be, an eighth of the way and home_extra steps more,

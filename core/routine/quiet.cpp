@@ -30,6 +30,7 @@ private:
     void due() { ticks_ = 0; }
     void input(std::size_t i);
     void known(std::size_t i);
+    std::uint8_t shownSoon(std::size_t i, std::uint8_t now);
     void clocks();
     void cue(std::size_t c);
     void output(std::size_t o);
@@ -56,10 +57,23 @@ void Quiet::input(std::size_t i) {
         const std::int32_t value = i < values_.size() ? values_[i] : 0;
         if (value != input.value) return due();
         now = levelOf(wired, value, input.candidate != 0) ? 1 : 0;
+        if (belongs(wired)) now = shownSoon(i, now);
     }
     if (now != input.candidate) return due();
     if (input.heard == 0) all_heard_ = false;
     if (waitsToBelieve(program_, state_, i)) within(wired.debounce - input.steady - 1);
+}
+
+// What belongs to an output counts how long that has been on, or off. @return what is made of its level, as spark::shownOf
+std::uint8_t Quiet::shownSoon(std::size_t i, std::uint8_t now) {
+    const auto& wired = program_.inputs[i];
+    const auto& input = state_.input(i);
+    const std::int32_t run_up = std::max<std::int32_t>(1, state_.number(wired.limit_parameter));
+    const auto& whose = state_.output(static_cast<std::size_t>(wired.counted));
+    if (whose.on != 0 && input.running < run_up) within(run_up - input.running - 1);
+    if (whose.on == 0 && input.running > 0) within(input.active != 0 ? input.running - 1 : 0);
+    if (whose.on == 0) return input.active != 0 && input.running > 0 ? 1 : 0;
+    return input.running >= run_up ? now : 0;
 }
 
 // What has no pin: a number, a word, a day, a count.
@@ -72,12 +86,7 @@ void Quiet::known(std::size_t i) {
     } else if (input.heard == 0) {
         return due();
     }
-    if (wired.source == InputSource::Tach && wired.counted >= 0) {
-        const std::int32_t run_up = std::max<std::int32_t>(1, state_.number(wired.limit_parameter));
-        const auto& whose = state_.output(static_cast<std::size_t>(wired.counted));
-        if (whose.on != 0 && input.running < run_up) within(run_up - input.running - 1);
-        if (whose.on == 0 && input.running > 0) within(input.active != 0 ? input.running - 1 : 0);
-    }
+    if (belongs(wired)) (void)shownSoon(i, 0);
     if (wired.source == InputSource::Days && state_->clock_set && state_->date_set) within(ticks_per_day - state_->clock - 1);
     if (wired.source != InputSource::Word && truthOf(program_, state_, i) != (input.active != 0)) due();
 }
@@ -205,7 +214,7 @@ void skip(const Program& program, State& state, std::int32_t ticks) {
         if (input.age >= 0) input.age = std::min(ticks_per_day, input.age + ticks);
     }
     for (std::size_t i = 0; i < program.inputs.size(); ++i)
-        if (const auto& wired = program.inputs[i]; wired.source == InputSource::Tach && wired.counted >= 0)
+        if (const auto& wired = program.inputs[i]; belongs(wired))
             spark::countRunning(state.output(static_cast<std::size_t>(wired.counted)), state.input(i),
                                 std::max<std::int32_t>(1, state.number(wired.limit_parameter)), ticks);
     if (state->link_age >= 0) state->link_age = std::min(ticks_per_day, state->link_age + ticks);
@@ -223,9 +232,12 @@ void skip(const Program& program, State& state, std::int32_t ticks) {
         if (first && state.input(static_cast<std::size_t>(program.cues[c].held_input)).active != 0 && count > 0)
             count = std::min(ticks_per_day, count + ticks);
     }
-    for (std::size_t l = 0; l < program.loops.size(); ++l)
-        if (state.output(static_cast<std::size_t>(program.loops[l].output)).on_for > 0)
-            state.holder(l).loop.phase = static_cast<std::int16_t>(state.holder(l).loop.phase + ticks);
+    for (std::size_t l = 0; l < program.loops.size(); ++l) {
+        auto& holder = state.holder(l);
+        const auto& held = state.output(static_cast<std::size_t>(program.loops[l].output));
+        if (held.on_for > 0) holder.loop.phase = static_cast<std::int16_t>(holder.loop.phase + ticks);
+        if (held.on == 0 || held.hand > 0) holder.stood = state->ticks;
+    }
     for (std::size_t o = 0; o < program.outputs.size(); ++o) {
         const auto& output = program.outputs[o];
         auto& now = state.output(o);

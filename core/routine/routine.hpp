@@ -125,6 +125,7 @@ struct Loop {
     Count least{};                           ///< permille below which it does not go while it is on: its start duty
     Ratio lean_rate{};                       ///< of what balances: counts wanted more for each step a second it rolls …
     Ratio lean_way{};                        ///< … and for each step it has rolled away
+    bool both = false;                       ///< it drives both ways: what a bridge turns round
     std::optional<Length> height;            ///< of what balances: from the axle to the middle of its weight
     friend bool operator==(const Loop&, const Loop&) = default;
 };

@@ -6,11 +6,16 @@ namespace hinge::simulation {
 
 std::vector<plant::Coupling> unscripted(std::vector<plant::Coupling> machines, const routine::Program& program,
                                         const std::vector<Event>& script) {
-    std::erase_if(machines, [&](const plant::Coupling& coupling) {
-        return coupling.sense.input < 0 || std::any_of(script.begin(), script.end(), [&](const Event& event) {
-                   return !event.input.empty() && event.input == program.inputs[static_cast<std::size_t>(coupling.sense.input)].id;
+    const auto scripted = [&](const plant::Sense& sense) {
+        return sense.input >= 0 && std::any_of(script.begin(), script.end(), [&](const Event& event) {
+                   return !event.input.empty() && event.input == program.inputs[static_cast<std::size_t>(sense.input)].id;
                });
-    });
+    };
+    for (auto& coupling : machines) {
+        if (scripted(coupling.sense)) coupling.sense.input = -1;
+        if (scripted(coupling.current)) coupling.current.input = -1;
+    }
+    std::erase_if(machines, [](const plant::Coupling& coupling) { return coupling.sense.input < 0 && coupling.current.input < 0; });
     return machines;
 }
 

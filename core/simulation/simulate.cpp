@@ -275,7 +275,8 @@ void Scene::jam(const std::string& id) {
     for (std::size_t o = 0; o < program_.outputs.size(); ++o) {
         if (program_.outputs[o].id != id) continue;
         jammed_[o] ^= 1;
-        if (o < plants_.size()) plants_[o].jam(jammed_[o] != 0), bench_.disturb(static_cast<int>(o), jammed_[o] != 0 ? 1.0 : 0.0);
+        if (o < plants_.size()) plants_[o].jam(jammed_[o] != 0);
+        bench_.disturb(static_cast<int>(o), jammed_[o] != 0 ? 1.0 : 0.0);
     }
 }
 

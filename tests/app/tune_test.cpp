@@ -1,7 +1,7 @@
 // Tune over a pseudo-terminal: the stand-in answers, a number is changed while it runs, the plug is
 // pulled.
 #include <QPushButton>
-#include "app/fixture.hpp"
+#include "app/talking.hpp"
 #include "simulation/interpreted_board.hpp"
 #include "stages/tune/gain_track.hpp"
 #include "stages/tune/tune_page.hpp"
@@ -9,14 +9,8 @@
 namespace hinge::app {
 namespace {
 
-class Tune : public test::WindowTest {
+class Tune : public test::TalkingTest {
 protected:
-    LinkSession& session() { return window_->tune()->session(); }
-    // Waits on the event loop until something is true; the stand-in runs in real time.
-    template <class Condition>
-    static bool until(Condition condition, int milliseconds = 20000) {
-        return QTest::qWaitFor(condition, milliseconds);
-    }
     void connectStandIn() {
         open();
         go(project::Stage::Tune);

@@ -228,7 +228,7 @@ TEST(SparkLoop, drivesAsTheSumsSay) {
                                                         std::floor(n[LoopNumber::derivative] * damped / 64.0)) /
                                                        256.0),
                                             1.0 * lowest, 1.0 * most);
-            share = loopDrive(loop, n, rolls, most, reading, share, away);
+            share = loopDrive(loop, n, rolls, false, most, reading, share, away);
             ASSERT_EQ(share, drive) << "round " << round << ", period " << k;
         }
     }

@@ -364,7 +364,8 @@ struct Sketch {
         const double mid = box.top() + box.height() * 0.42;
         const QRectF wall(box.left() + px(36), mid - px(84), box.width() - px(76),
                           std::min<double>(px(156), box.bottom() - px(60) - (mid - px(84))));
-        const bool warm = d.way == HeatWay::Warm;
+        // What does both is drawn in turn.
+        const bool warm = d.way == HeatWay::Warm || (d.way == HeatWay::Both && std::sin(phase * 2 * pi) >= 0.0);
         p.setPen(QPen(c.ink, 6));
         p.setBrush(warm ? c.sparkTint : c.timeTint);
         p.drawRect(wall);

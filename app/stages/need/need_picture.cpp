@@ -120,7 +120,9 @@ void NeedPicture::warming(QPainter& p, const QRectF& box, const project::HeatDem
     const double time = si(*heat.warm_up_time), rise = si(*heat.temperature_rise), power = si(*ask.power);
     const Axes axes{box.adjusted(px(60), px(30), -px(20), -px(40)), 0.0, time * 2.0, 0.0, rise * 1.5};
     axes.draw(p, Kind::Duration, Kind::TemperatureDifference, tr("time"),
-              heat.way == project::HeatWay::Warm ? tr("above the air") : tr("below the air"));
+              heat.way == project::HeatWay::Warm   ? tr("above the air")
+              : heat.way == project::HeatWay::Cool ? tr("below the air")
+                                                   : tr("from the air's"));
     QPolygonF line;
     for (int i = 0; i <= 120; ++i) {
         const double t = time * 2.0 * i / 120.0;

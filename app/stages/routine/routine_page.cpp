@@ -8,6 +8,7 @@
 #include <QUrl>
 #include <QVBoxLayout>
 #include <algorithm>
+#include "plan/shown_current.hpp"
 #include "project/routine_edits.hpp"
 #include "shell/labels.hpp"
 #include "shell/wrap_row.hpp"
@@ -467,7 +468,8 @@ void RoutinePage::offerNew(QMenu& menu, const QString& what) {
             for (const auto& channel : model.project.channels) {
                 const auto* planned = plan::findChannel(model.plan, channel.id);
                 const bool placed = sentToPlaces(planned);
-                if (placed != pattern.moves || (pattern.bridge && (planned == nullptr || !planned->both_ways)) ||
+                if (placed != pattern.moves || (pattern.shows && !plan::shownScale(model.project, model.parts, channel.id)) ||
+                    (pattern.bridge && (planned == nullptr || !planned->both_ways)) ||
                     (pattern.stepper && (planned == nullptr || planned->signal != plan::SignalKind::Steps)))
                     continue;
                 connect(of_pattern->addAction(text(channel.name)), &QAction::triggered, this,

@@ -1,6 +1,7 @@
 #include "stages/routine/routine_sentences.hpp"
 #include <QCoreApplication>
 #include "plan/behaviour.hpp"
+#include "plan/shown_current.hpp"
 #include "quantity/text.hpp"
 #include "theme/text.hpp"
 #include "theme/theme.hpp"
@@ -245,6 +246,10 @@ QString loopSentence(const Model& model, const routine::Loop& loop) {
     const auto& c = colours();
     const auto* channel = project::findChannel(model.project, loop.channel);
     const std::string base = "routine/loops/" + loop.id + "/";
+    const auto* planned = plan::findChannel(model.plan, loop.channel);
+    const bool turns = planned != nullptr && planned->both_ways && !plan::isPlaced(*planned);
+    const QString ways =
+        turns ? tr(" It drives it %1.").arg(word(loop.both ? tr("both ways") : tr("one way"), base + "both", c.spark)) : QString();
     return tr("While %1 is on, it holds %2 at %3, with %4 a count, %5 summed and %6 of the change, every %7.")
                .arg((channel != nullptr ? text(channel->name) : text(loop.channel)).toHtmlEscaped(),
                     word(inputName(model, loop.input), base + "input", c.spark),
@@ -253,7 +258,7 @@ QString loopSentence(const Model& model, const routine::Loop& loop) {
                     word(QString::number(si(loop.integral)), base + "integral", c.spark),
                     word(QString::number(si(loop.derivative)), base + "derivative", c.spark),
                     word(text(displayPlain(loop.period)), base + "period", c.time)) +
-           " " + menu(tr("[take out]"), "drop/" + loop.id);
+           ways + " " + menu(tr("[take out]"), "drop/" + loop.id);
 }
 QString inputSentence(const Model& model, const project::Input& input) {
     const auto& c = colours();
@@ -282,6 +287,18 @@ QString inputSentence(const Model& model, const project::Input& input) {
                  word((slow ? tr("%1 pulses a second or fewer") : tr("%1 pulses a second or more"))
                           .arg(routine::readingOf(slow ? input.lower : input.upper)),
                       base + (slow ? "lower" : "upper"), c.spark),
+                 word(text(displayPlain(input.run_up)), base + "run_up", c.time));
+    }
+    if (project::canBelong(input) && !input.belongs_to.empty() && !in_a_loop) {
+        const auto* whose = project::findChannel(model.project, input.belongs_to);
+        const bool low = !project::activeHigh(input);
+        const auto volts = plan::shownScale(model.project, model.parts, input.belongs_to);
+        const double share = si(low ? input.lower : input.upper);
+        const QString limit = volts ? text(display(Kind::Current, share * board::family(model.project.board.form).logic / si(*volts), 3))
+                                    : tr("%1 of the board's volts").arg(text(display(low ? input.lower : input.upper)));
+        return tr("%1 is true while %2 is on and draws %3, believed once it has been on for %4.")
+            .arg(name, word(whose != nullptr ? text(whose->name) : text(input.belongs_to), base + "belongs_to", c.spark),
+                 word((low ? tr("%1 or less") : tr("%1 or more")).arg(limit), base + (low ? "lower" : "upper"), c.spark),
                  word(text(displayPlain(input.run_up)), base + "run_up", c.time));
     }
     if (input.kind == K::Days)

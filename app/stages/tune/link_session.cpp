@@ -33,6 +33,11 @@ LinkSession::LinkSession(Document* document, QObject* parent) : QObject(parent),
             if (!hand.place && connected()) port_.write(line(link::Drive{output, hand.value, hand.ms}));
     });
     watch_.start();
+    // A board that lists without end is shown ten times a second, not each time.
+    reshape_.setSingleShot(true);
+    reshape_.setInterval(100);
+    connect(&reshape_, &QTimer::timeout, this, &LinkSession::reshaped);
+    port_.setReadBufferSize(16 * most_at_once);
     poll_.setInterval(30);
     connect(&poll_, &QTimer::timeout, this, &LinkSession::collect);
 }
@@ -146,6 +151,7 @@ void LinkSession::connectTo(const QString& name) {
     runs_.end();
     if (port_.isOpen()) port_.close();
     hello_ = false;
+    greeted_.invalidate();
     decoder_ = {};
     parameters_.clear();
     inputs_.clear();
@@ -349,7 +355,9 @@ void LinkSession::follow(const link::Telemetry& t) {
 }
 
 void LinkSession::readPort() {
-    const QByteArray bytes = port_.readAll();
+    // A little at a time: what floods the port must not keep stop from being heard.
+    const QByteArray bytes = port_.read(most_at_once);
+    if (port_.bytesAvailable() > 0) QTimer::singleShot(0, this, &LinkSession::readPort);
     for (auto& message : decoder_.feed({bytes.constData(), static_cast<std::size_t>(bytes.size())})) take(std::move(message));
 }
 
@@ -380,25 +388,37 @@ void LinkSession::take(link::Message message) {
     } else if (const auto* hello = std::get_if<link::Hello>(&message)) {
         hello_ = true;
         const auto& sketch = document_->model().sketch;
-        foreign_ = hello->gadget != link::spoken(document_->model().project.brief.name);
-        if (foreign_)
+        const bool other_version = hello->version != link::version;
+        foreign_ = other_version || hello->gadget != link::spoken(document_->model().project.brief.name);
+        if (other_version)
+            note_ =
+                tr("The board speaks version %1 of the link, this window version %2: what one means the other may take for something else. "
+                   "It can be looked at and stopped; nothing else is sent. Upload this gadget's sketch anew.")
+                    .arg(hello->version)
+                    .arg(link::version);
+        else if (foreign_)
             note_ = tr("“%1” is on this port, not this gadget. It can be looked at and stopped; nothing else is sent.")
                         .arg(text(hello->gadget));
         else if (sketch && hello->plan != "interpreted" && sketch->text.find("from plan " + hello->plan + ",") == std::string::npos)
             note_ = tr("The board runs another plan (%1). Upload this one before you trust the numbers.").arg(text(hello->plan));
-        send(link::Stream{true});
-        send(link::TellStates{true});
+        // One that says hello without end is answered once a second.
+        if (!greeted_.isValid() || greeted_.hasExpired(1000)) {
+            greeted_.start();
+            send(link::Stream{true});
+            send(link::TellStates{true});
+        }
     } else if (const auto* p = std::get_if<link::ParameterLine>(&message)) {
         bool known = false;
         for (auto& mine : parameters_)
             if (mine.name == p->name) mine = *p, known = true;
-        if (!known) parameters_.push_back(*p);
+        if (!known && parameters_.size() < most_listed) parameters_.push_back(*p);
     } else if (const auto* name = std::get_if<link::NameLine>(&message)) {
         auto* list = name->what == "input" ? &inputs_ : name->what == "cue" ? &cues_ : nullptr;
-        if (list != nullptr && name->index == static_cast<int>(list->size())) list->push_back(text(name->name));
+        if (list != nullptr && name->index == static_cast<int>(list->size()) && list->size() < most_listed)
+            list->push_back(text(name->name));
     } else if (std::holds_alternative<link::End>(message)) {
         ++answers_;
-        Q_EMIT reshaped();
+        if (!reshape_.isActive()) reshape_.start();
     } else if (const auto* done = std::get_if<link::Done>(&message)) {
         ++answers_;
         const QStringList parts = text(done->text).split(' ');

@@ -1,4 +1,5 @@
 #pragma once
+#include <QElapsedTimer>
 #include <QObject>
 #include <QSerialPort>
 #include <QTimer>
@@ -92,6 +93,8 @@ Q_SIGNALS:
 
 private:
     enum class Phase { Idle, Settling, Before, Running };
+    static constexpr qint64 most_at_once = 16384;    ///< bytes that are read before the window looks up again
+    static constexpr std::size_t most_listed = 512;  ///< numbers, inputs or cues of a board: more than any sketch has
     void readPort();
     void take(link::Message message);
     void follow(const link::Telemetry& telemetry);
@@ -119,7 +122,9 @@ private:
     std::size_t heard_ = 0;  // samples at the last look
     std::size_t misfits_ = 0;
     int answers_ = 0;  // lines that answered a command so far
-    QTimer watch_;     ///< looks whether the port is still there, and repeats what the hand says
+    QTimer reshape_;   ///< tells what was listed
+    QElapsedTimer greeted_;
+    QTimer watch_;  ///< looks whether the port is still there, and repeats what the hand says
     std::vector<link::ParameterLine> parameters_;
     std::vector<QString> inputs_, cues_;
     capture::Recording telemetry_;

@@ -34,6 +34,20 @@ template <class G> void lean(G& g, uint8_t l) {
 }
 
 #endif
+#if SPARK_BOTH
+// What a loop turns round stands still first, and for its pause; then it goes the other way. @return permille of it
+template <class G> int32_t wayOf(G& g, const Holder* row, HolderState& holder, OutputState& output, int32_t drive) {
+  const bool back = drive < 0;
+  int32_t share = back ? -drive : drive;
+  if (share > 0 && back != (output.back != 0)) {
+    const uint32_t pause = static_cast<uint32_t>(atLeastOne(g.number(SPARK_READ(row->numbers[LoopNumber::turn]))));
+    if (output.share > 0 || g.whole().ticks - holder.stood < pause) share = 0;
+    else output.back = back;
+  }
+  if (share == 0 && output.share > 0) holder.stood = g.whole().ticks;
+  return share;
+}
+#endif
 #if SPARK_LOOPS
 // One tick of a loop. Under the desk's hand it only goes on counting.
 template <class G> void hold(G& g, uint8_t l) {
@@ -54,6 +68,9 @@ template <class G> void hold(G& g, uint8_t l) {
 #endif
   const bool runs = kind == Kind::Switched ? output.on : output.asked;
   if ((!runs || hand) && holder.loop.last >= 0) forget(holder.loop);
+#if SPARK_BOTH
+  if (!runs || hand) holder.stood = g.whole().ticks;
+#endif
   if (!runs) {
     holder.loop.phase = 0;
     if (kind != Kind::Switched) output.share = 0;
@@ -76,7 +93,16 @@ template <class G> void hold(G& g, uint8_t l) {
     const int16_t n = SPARK_READ(row->numbers[k]);
     numbers[k] = n != no_number ? g.number(n) : k == LoopNumber::smoothing ? 16 : 0;
   }
-  output.share = static_cast<int16_t>(loopDrive(holder.loop, numbers, rolls, SPARK_READ(row->most), input.value, holder.rate, holder.away));
+#if SPARK_BOTH
+  const bool both = kind == Kind::Switched && SPARK_READ(row->numbers[LoopNumber::turn]) != no_number;
+#else
+  const bool both = false;
+#endif
+  int32_t drive = loopDrive(holder.loop, numbers, rolls, both, SPARK_READ(row->most), input.value, holder.rate, holder.away);
+#if SPARK_BOTH
+  if (both) drive = wayOf(g, row, holder, output, drive);
+#endif
+  output.share = static_cast<int16_t>(drive);
   output.idle = 0;
 }
 #endif

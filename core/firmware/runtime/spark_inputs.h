@@ -68,6 +68,14 @@ template <class G> bool hasRunUp(G& g, const Input* row, const InputState& input
   return SPARK_READ(row->counted) == nobody || (input.active && input.running > 0) ||
          input.running >= atLeastOne(g.number(SPARK_READ(row->number)));
 }
+// What is shown of an output's current means nothing before it has started. What put it off holds as long as a tach's word does.
+template <class G> uint8_t shownOf(G& g, const Input* row, InputState& input, uint8_t now) {
+  const uint8_t whose = SPARK_READ(row->counted);
+  if (whose == nobody) return now;
+  countRunning(g.output(whose), input, atLeastOne(g.number(SPARK_READ(row->number))), 1);
+  if (!g.output(whose).on) return input.active && input.running > 0 ? 1 : 0;
+  return input.running >= atLeastOne(g.number(SPARK_READ(row->number))) ? now : 0;
+}
 #endif
 
 // What an input that has no contact says by itself.
@@ -120,6 +128,9 @@ template <class G> void readInputs(G& g) {
         // Between the two levels it stays what it was.
         input.value = g.reading(i);
         now = levelOf(row, input.value, input.candidate);
+#if SPARK_STALLS
+        now = shownOf(g, row, input, now);
+#endif
       } else
 #endif
         now = g.pin(i);

@@ -14,7 +14,8 @@ struct Loop {
   int16_t phase;   // ticks into the period
 };
 
-// Its numbers, one after another: of these the first eight always, then `least` of what is switched, or the two leans of what rolls.
+// Its numbers, one after another: of these the first eight always, then `least` of what is switched and the `turn` of what its loop turns
+// round, or the two leans of what rolls.
 struct LoopNumber {
   enum Place : uint8_t {
     wanted,
@@ -28,6 +29,7 @@ struct LoopNumber {
     least,
     lean_rate = least,
     lean_way,
+    turn = lean_way,
     count
   };
 };
@@ -53,11 +55,12 @@ inline bool periodEnds(Loop& loop, int32_t period) {
 }
 
 // The drive that a reading makes, at the end of a period: permille of what is switched, to `most`; steps a second of what rolls, to `most`
-// either way. rate, away: of what rolls, its steps a second now and
+// either way, as what is turned round. rate, away: of what rolls, its steps a second now and
 // its places from the start, the mean of all wheels: it leans back against its rolling, and towards home.
 // Beyond what the gains are bounded to when they are set, nothing here overflows 32 bits.
-inline int32_t loopDrive(Loop& loop, const int32_t* number, bool rolls, int32_t most, int32_t reading, int32_t rate, int32_t away) {
-  const int32_t lowest = rolls ? -most : number[LoopNumber::least] < most ? number[LoopNumber::least] : most;
+inline int32_t loopDrive(Loop& loop, const int32_t* number, bool rolls, bool both, int32_t most, int32_t reading, int32_t rate,
+                         int32_t away) {
+  const int32_t lowest = rolls || both ? -most : number[LoopNumber::least] < most ? number[LoopNumber::least] : most;
   int32_t aim = number[LoopNumber::wanted];
   if (rolls)
     aim += within((rate * number[LoopNumber::lean_rate] >> 16) + (within(away, -65535, 65535) * number[LoopNumber::lean_way] >> 16),
@@ -67,7 +70,7 @@ inline int32_t loopDrive(Loop& loop, const int32_t* number, bool rolls, int32_t 
   if (error <= number[LoopNumber::band] && -error <= number[LoopNumber::band]) error = 0;
   loop.last = static_cast<int16_t>(reading);
   loop.damped += (change * 64 - loop.damped) * number[LoopNumber::smoothing] >> 4;
-  loop.sum = within(loop.sum + number[LoopNumber::integral] * error, rolls ? 256 * lowest : 0, 256 * most);
+  loop.sum = within(loop.sum + number[LoopNumber::integral] * error, rolls || both ? 256 * lowest : 0, 256 * most);
   return within((number[LoopNumber::proportional] * error + loop.sum + number[LoopNumber::forward] * aim -
                  (number[LoopNumber::derivative] * loop.damped >> 6)) >>
                     8,

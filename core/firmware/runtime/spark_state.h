@@ -45,8 +45,11 @@
 #ifndef SPARK_COUNTS
 #define SPARK_COUNTS 1  // counters and tachs
 #endif
+#ifndef SPARK_BOTH
+#define SPARK_BOTH 1  // loops that drive both ways
+#endif
 #ifndef SPARK_STALLS
-#define SPARK_STALLS 1  // tachs that say whether what they belong to turns
+#define SPARK_STALLS 1  // tachs and currents that say how what they belong to goes
 #endif
 #ifndef SPARK_BY
 #define SPARK_BY 1  // moves by so much from where a mover stands
@@ -212,6 +215,9 @@ struct CueState {
 struct HolderState {
   Loop loop;
   int32_t rate, away;  // of what balances: mean drive and mean way of all that hold the same reading
+#if SPARK_BOTH
+  uint32_t stood;  // of what is turned round: the tick since which it has been off
+#endif
 };
 
 struct WholeState {

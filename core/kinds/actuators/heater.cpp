@@ -24,8 +24,9 @@ std::optional<Method> method(const Context& c, const actuator::Part& part) {
     const auto* heat = std::get_if<HeatDemand>(&c.demand);
     const bool mains = onMains(c.demand);
     if (heat == nullptr || h.mains != mains) return std::nullopt;
-    if ((heat->way == HeatWay::Cool) != (h.heater_class == actuator::HeaterClass::ThermoElectric)) return std::nullopt;
-    return mains ? Method::Alternating : Method::OneWay;
+    if ((heat->way != HeatWay::Warm) != (h.heater_class == actuator::HeaterClass::ThermoElectric)) return std::nullopt;
+    if (mains) return Method::Alternating;
+    return heat->way == HeatWay::Both ? Method::BothWays : Method::OneWay;
 }
 
 void judge(Running& r, const actuator::Part& part) {
@@ -111,7 +112,12 @@ std::optional<Mounted> machine(const Mounting& at) {
     f.conductance = demand->loss_conductance ? si(*demand->loss_conductance) : 0.0;
     f.ambient = si(at.ambient);
     f.power = demand->way == HeatWay::Cool ? -(h.heat_pumped ? si(*h.heat_pumped) : si(*h.power)) : si(*h.power);
-    if (demand->way == HeatWay::Cool && h.largest_difference) f.largest_difference = si(*h.largest_difference);
+    if (demand->way != HeatWay::Warm && h.largest_difference) f.largest_difference = si(*h.largest_difference);
+    if (demand->way == HeatWay::Both) {
+        // Warming, what it pumps and what it takes both come in; cooling, only what it pumps goes out.
+        f.backwards = h.heat_pumped ? si(*h.heat_pumped) : si(*h.power);
+        f.power = f.backwards + si(*h.power);
+    }
     f.sensor_lag = 20.0;
     made.machine = plant::BoxPlant{f};
     made.sense.per_unit = 20.0;

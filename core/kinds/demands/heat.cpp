@@ -30,7 +30,12 @@ void asks(Ask& ask, const Demand& demand) {
     in.loss_conductance = *d.loss_conductance;
     const auto worked = demand::heatNeed(in);
     if (!worked) return;
-    show(ask, d.way == HeatWay::Warm ? "heat to warm and to hold" : "heat to take away", *worked);
+    show(ask,
+         d.way == HeatWay::Warm   ? "heat to warm and to hold"
+         : d.way == HeatWay::Cool ? "heat to take away"
+                                  : "heat to bring in or to take away",
+         *worked);
+    ask.both_ways = d.way == HeatWay::Both;
     ask.power = worked->result.power;
     ask.difference = *d.temperature_rise;
 }

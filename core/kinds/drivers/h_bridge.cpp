@@ -69,15 +69,20 @@ std::vector<LoneCheck> alone(const Alone& a) {
     return {check};
 }
 
+// Where its switches take their current: behind a meter, where an input reads that.
+std::string fedAt(const Decked& d) {
+    return d.has(d.it + current_output) ? d.tag + "__fed" : d.at("bridge +");
+}
+
 // An input that is high alone closes the upper switch of its end; one that is high, the lower one of the other end.
 void inputDeck(const Decked& d) {
     const std::string in1 = d.at("bridge IN 1"), in2 = d.at("bridge IN 2"), f = d.tag + "__fw", b = d.tag + "__bw";
     d.lines.push_back(fmt::format("Bf_{0} {1} 0 V=V({2})*(1-V({3})/{4:.6g})", d.tag, f, in1, in2, d.logic));
     d.lines.push_back(fmt::format("Bb_{0} {1} 0 V=V({2})*(1-V({3})/{4:.6g})", d.tag, b, in2, in1, d.logic));
     const double ohms = bridge::path(d.driver) / 2.0;
-    d.follows("u1", d.at("bridge +"), d.at("bridge OUT 1"), f, ohms);
+    d.follows("u1", fedAt(d), d.at("bridge OUT 1"), f, ohms);
     d.follows("l2", d.at("bridge OUT 2"), d.at("bridge −"), in1, ohms);
-    d.follows("u2", d.at("bridge +"), d.at("bridge OUT 2"), b, ohms);
+    d.follows("u2", fedAt(d), d.at("bridge OUT 2"), b, ohms);
     d.follows("l1", d.at("bridge OUT 1"), d.at("bridge −"), in2, ohms);
 }
 
@@ -87,15 +92,20 @@ void lineDeck(const Decked& d) {
     d.lines.push_back(fmt::format("Bf_{0} {1} 0 V=V({2})*(1-V({3})/{4:.6g})", d.tag, f, pwm, way, d.logic));
     d.lines.push_back(fmt::format("Bb_{0} {1} 0 V=V({2})*V({3})/{4:.6g}", d.tag, b, pwm, way, d.logic));
     const double ohms = bridge::path(d.driver) / 2.0;
-    d.follows("f1", d.at("bridge +"), d.at("bridge OUT 1"), f, ohms);
+    d.follows("f1", fedAt(d), d.at("bridge OUT 1"), f, ohms);
     d.follows("f2", d.at("bridge OUT 2"), d.at("bridge −"), f, ohms);
-    d.follows("b1", d.at("bridge +"), d.at("bridge OUT 2"), b, ohms);
+    d.follows("b1", fedAt(d), d.at("bridge OUT 2"), b, ohms);
     d.follows("b2", d.at("bridge OUT 1"), d.at("bridge −"), b, ohms);
 }
 
 void deck(const Decked& d) {
     if (hasTwoInputs(d.driver)) inputDeck(d);
     else lineDeck(d);
+    if (d.has(d.it + current_output) && d.driver.current_output) {
+        d.lines.push_back(fmt::format("Vi_{0} {1} {2} 0", d.tag, d.at("bridge +"), fedAt(d)));
+        d.lines.push_back(
+            fmt::format("Bi_{0} {1} 0 V={2:.6g}*max(0,I(Vi_{0}))", d.tag, d.at(current_output), si(*d.driver.current_output)));
+    }
     // The winding's current goes on through the diodes of the switches.
     for (const int k : {1, 2}) {
         const std::string out = d.node(fmt::format("{}bridge OUT {}", d.it, k));

@@ -1,6 +1,7 @@
 // Cases of the rules of Pins and Pulse.
 #include "core/rule_cases/case.hpp"
 #include "support/registers.hpp"
+#include "support/strained.hpp"
 
 namespace hinge::plan::ruled {
 // One table: a row a case.
@@ -59,6 +60,24 @@ std::vector<Case> ofPinsAndPulse() {
              g.project = project::addInput(g.project, project::InputKind::Sensor, "stalls");
              g.project.inputs.back().pin = "D3";
              if (!trips) g.project.inputs.back().wired = project::Wired::DriverLine;
+         }},
+        {"current-not-shown",
+         S::Pins,
+         Stage,
+         {},
+         {},
+         "a smaller bridge has no output that shows it",
+         [](Gadget& g, bool trips) { g.project = test::strained(trips ? "bridge_1a_mini" : "bridge_3a"); }},
+        {"current-of-nothing",
+         S::Pins,
+         Stage,
+         {},
+         {},
+         "whose current?",
+         [](Gadget& g, bool trips) {
+             g.project = test::strained();
+             if (trips)
+                 g.project = test::edited(g.project, {{"inputs/strains/wired", "current-output"}, {"inputs/strains/belongs_to", ""}});
          }},
         {"pins-short", S::Pins, Stage, {{"board/form", "attiny85-8mhz"}}, {}, "six pins for a stage"},
         {"pins-open", S::Pins, Rain, {{"channels/rain/pin", ""}}, {}, "a line without a pin"},

@@ -2,12 +2,44 @@
 #include "core/rule_cases/case.hpp"
 #include "project/routine_edits.hpp"
 #include "support/demo.hpp"
+#include "support/strained.hpp"
 
 namespace hinge::plan::ruled {
 
 // One table: a row a case.
 std::vector<Case> ofRoutine() {
     return {
+        {"current-never-told",
+         S::Routine,
+         Stage,
+         {},
+         {},
+         "of 2.6 A held fast half a volt for each ampere shows 1.3 V",
+         [](Gadget& g, bool trips) {
+             g.project = test::strained("bridge_3a", {{"inputs/strains/upper", trips ? "55 %" : "8 %"}, {"inputs/strains/lower", "5 %"}});
+             strong(g);
+         }},
+        {"current-always-told",
+         S::Routine,
+         Stage,
+         {},
+         {},
+         "a level under what it draws as it runs",
+         [](Gadget& g, bool trips) {
+             g.project =
+                 test::strained("bridge_3a", {{"inputs/strains/upper", trips ? "0.5 %" : "8 %"}, {"inputs/strains/lower", "0.4 %"}});
+             strong(g);
+         }},
+        {"current-told-late",
+         S::Routine,
+         Stage,
+         {},
+         {},
+         "a level just under what it draws held fast",
+         [](Gadget& g, bool trips) {
+             g.project = test::strained("bridge_3a", {{"inputs/strains/upper", trips ? "20 %" : "8 %"}, {"inputs/strains/lower", "5 %"}});
+             strong(g);
+         }},
         {"latch-stays",
          S::Routine,
          Stage,
