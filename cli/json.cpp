@@ -70,7 +70,8 @@ Json toJson(const plan::Plan& plan) {
                         {"logic_floor", measured(h.logic_floor)},
                         {"breaks", h.breaks},
                         {"tight", h.tight},
-                        {"unknown", h.unknown}};
+                        {"unknown", h.unknown},
+                        {"to_do", h.to_do}};
     json["channels"] = Json::array();
     for (const auto& channel : plan.channels) {
         Json cells = Json::object();

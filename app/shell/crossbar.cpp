@@ -37,8 +37,9 @@ QString Crossbar::figure(int row, int stage) const {
 void Crossbar::drawCell(QPainter& p, const QRectF& box, const plan::Cell& cell, bool small) {
     const auto& c = colours();
     const QRectF inner = box.adjusted(px(9), px(small ? 5 : 8), -px(8), -px(small ? 5 : 9));
-    const bool unknown = cell.verdict == Verdict::Unknown;
-    const QString figure = cell.figure.empty() ? tr("not known") : text(cell.figure);
+    // What is only still to be done is told quietly; what has to be found out has the dashed mark.
+    const bool unknown = cell.verdict == Verdict::Unknown && !cell.to_do;
+    const QString figure = !cell.figure.empty() ? text(cell.figure) : cell.to_do ? tr("to do") : tr("not known");
     p.setFont(textFont(Text::Figure));
     p.setPen(cell.figure.empty() ? c.soft : c.ink);
     // The small print goes first when room is short, then the figure's second line.
@@ -67,7 +68,7 @@ void Crossbar::drawCell(QPainter& p, const QRectF& box, const plan::Cell& cell, 
                      cell.family == plan::Family::Hinge   ? c.hinge
                      : cell.family == plan::Family::Spark ? c.spark
                                                           : c.time);
-    if (!unknown) drawMark(p, box.adjusted(0, 1, -1, 0), cell.verdict);
+    if (cell.verdict != Verdict::Unknown) drawMark(p, box.adjusted(0, 1, -1, 0), cell.verdict);
     if (cell.verdict == Verdict::Breaks) {
         p.setPen(QPen(c.breaks, 2));
         p.setBrush(Qt::NoBrush);

@@ -40,11 +40,25 @@ void FindingsStrip::present(const Model& model, int stage, const QString& channe
             text(finding.channel) != channel)
             continue;
         shown.push_back(&finding);
-        lines += std::max<std::size_t>(1, finding.remedies.size());
-        remedied += finding.remedies.size();
         key += text(finding.id) + text(finding.text);
         for (const auto& remedy : finding.remedies) key += text(remedy.label);
     }
+    const auto groups = plan::gathered(shown);
+    // On the crossbar the notes come last, and as one line; a stage's own cautions stand where they belong.
+    const auto notes =
+        std::count_if(groups.begin(), groups.end(), [](const auto& each) { return each.first().severity == Severity::Note; });
+    const bool folds = stage < 0 && notes > 2, hides = folds && !notesShown_;
+    for (const auto& group : groups) {
+        const bool open = opened_.contains(keyOf(group));
+        if (hides && group.first().severity == Severity::Note) continue;
+        for (const auto* finding : group.all) {
+            lines += std::max<std::size_t>(1, finding->remedies.size());
+            remedied += finding->remedies.size();
+            if (!open) break;
+        }
+    }
+    lines += folds ? 1 : 0;
+    key += QString::number(notesShown_) + opened_.values().join('|');
     full_ = shown.empty() ? px(36) : std::min(px(132), px(16) + px(26) * static_cast<int>(lines) + px(6) * static_cast<int>(remedied));
     fold(folded_);
     if (key == shown_) return;
@@ -57,7 +71,12 @@ void FindingsStrip::present(const Model& model, int stage, const QString& channe
     layout_->setSpacing(px(3));
     if (shown.empty()) layout_->addWidget(label(tr("Nothing breaks or is tight here."), Text::Body, c.soft));
     remedies_ = 0;
-    for (const auto* finding : shown) addFinding(model, *finding);
+    bool notesBegun = false;
+    for (const auto& group : groups) {
+        const bool note = group.first().severity == Severity::Note;
+        if (note && folds && !std::exchange(notesBegun, true)) addNotes(model, groups);
+        if (!note || !hides) addGroup(model, group);
+    }
     layout_->addStretch();
 }
 
@@ -88,6 +107,90 @@ QPushButton* FindingsStrip::place(const Model& model, const plan::PlanFinding& f
     connect(where, &QPushButton::clicked, this,
             [this, id = text(finding.channel), s = static_cast<int>(finding.stage)] { Q_EMIT goTo(id, s); });
     return where;
+}
+
+QString FindingsStrip::keyOf(const plan::Gathered& group) {
+    return text(group.first().id) + QString::number(static_cast<int>(group.first().stage));
+}
+
+// What is alike speaks once, with the names of the others; each can be looked at, and one press cures them all.
+void FindingsStrip::addGroup(const Model& model, const plan::Gathered& group) {
+    const bool open = opened_.contains(keyOf(group));
+    if (group.all.size() == 1 || open) {
+        for (const auto* finding : group.all) addFinding(model, *finding);
+        if (group.all.size() > 1) addMore(tr("These %1 are alike.").arg(group.all.size()), tr("gather them"), keyOf(group));
+        return;
+    }
+    addFinding(model, group.first());
+    auto* row = addMore(tr("Likewise %1.").arg(text(plan::othersOf(group, model.plan))), tr("each by itself"), keyOf(group));
+    if (std::any_of(group.all.begin(), group.all.end(), [](const auto* each) { return each->remedies.empty(); })) return;
+    std::vector<project::FactEdit> edits;
+    for (const auto* each : group.all) edits.insert(edits.end(), each->remedies.front().edits.begin(), each->remedies.front().edits.end());
+    auto* all = new QPushButton(tr("The same for all %1").arg(group.all.size()));
+    all->setObjectName("remedyAll_" + text(group.first().id));
+    all->setFont(textFont(Text::Body));
+    all->setToolTip(tr("Each by its own first remedy. You can undo it."));
+    connect(all, &QPushButton::clicked, this, [this, edits] { Q_EMIT remedyPressed(edits); });
+    row->addWidget(all);
+}
+
+QHBoxLayout* FindingsStrip::addMore(const QString& words, const QString& press, const QString& key) {
+    auto* row = new QWidget;
+    auto* line = new QHBoxLayout(row);
+    line->setContentsMargins(px(232), 0, 0, 0);
+    line->addWidget(label(words, Text::Body, colours().soft), 1);
+    auto* opens = new QPushButton(press);
+    opens->setObjectName("alike_" + key);
+    opens->setProperty("bare", true);
+    opens->setFont(textFont(Text::Small));
+    opens->setCursor(Qt::PointingHandCursor);
+    connect(opens, &QPushButton::clicked, this, [this, key] {
+        if (!opened_.remove(key)) opened_.insert(key);
+        Q_EMIT foldAsked();
+    });
+    line->addWidget(opens);
+    layout_->addWidget(row);
+    return line;
+}
+
+// All notes in one line, by what they are about.
+void FindingsStrip::addNotes(const Model& model, const std::vector<plan::Gathered>& groups) {
+    const auto& c = colours();
+    QStringList about;
+    int count = 0;
+    for (const auto& group : groups) {
+        if (group.first().severity != Severity::Note) continue;
+        count += static_cast<int>(group.all.size());
+        const auto* channel = plan::findChannel(model.plan, group.first().channel);
+        const QString where = tr(labelOf(group.first().stage));
+        about << (channel == nullptr      ? where
+                  : group.all.size() == 1 ? text(channel->name) + " · " + where
+                                          : tr("%1 of %2 channels").arg(where).arg(group.all.size()));
+    }
+    about.removeDuplicates();
+    auto* row = new QWidget;
+    auto* line = new QHBoxLayout(row);
+    line->setContentsMargins(0, 0, 0, 0);
+    auto* mark = label(tr("note"), Text::Figure, c.soft);
+    mark->setFixedWidth(px(74));
+    line->addWidget(mark);
+    auto* words = label(QString(), Text::Body, c.soft);
+    words->setText(QFontMetrics(words->font())
+                       .elidedText(tr("%1 notes, nothing to mend: %2").arg(count).arg(about.join(", ")), Qt::ElideRight,
+                                   std::max(px(620), width() - px(260))));
+    words->setToolTip(about.join('\n'));
+    line->addWidget(words, 1);
+    auto* shows = new QPushButton(notesShown_ ? tr("fold them") : tr("show them"));
+    shows->setObjectName("showNotes");
+    shows->setProperty("bare", true);
+    shows->setFont(textFont(Text::Small));
+    shows->setCursor(Qt::PointingHandCursor);
+    connect(shows, &QPushButton::clicked, this, [this] {
+        notesShown_ = !notesShown_;
+        Q_EMIT foldAsked();
+    });
+    line->addWidget(shows);
+    layout_->addWidget(row);
 }
 
 void FindingsStrip::addFinding(const Model& model, const plan::PlanFinding& finding) {

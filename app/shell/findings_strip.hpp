@@ -1,7 +1,10 @@
 #pragma once
+#include <QSet>
 #include <QWidget>
+#include "plan/gathered.hpp"
 #include "shell/document.hpp"
 
+class QHBoxLayout;
 class QPushButton;
 class QScrollArea;
 class QVBoxLayout;
@@ -20,8 +23,14 @@ public:
 Q_SIGNALS:
     void remedyPressed(const std::vector<hinge::project::FactEdit>& edits);
     void goTo(const QString& channel, int stage);
+    /// What is gathered or folded is to be shown otherwise: present it again.
+    void foldAsked();
 
 private:
+    static QString keyOf(const plan::Gathered& group);
+    void addGroup(const Model& model, const plan::Gathered& group);
+    void addNotes(const Model& model, const std::vector<plan::Gathered>& groups);
+    QHBoxLayout* addMore(const QString& words, const QString& press, const QString& key);
     void addFinding(const Model& model, const plan::PlanFinding& finding);
     QPushButton* place(const Model& model, const plan::PlanFinding& finding);
     QPushButton* button(const plan::Remedy& remedy, const plan::PlanFinding& finding, bool first);
@@ -31,6 +40,8 @@ private:
     bool folded_ = false;
     int full_ = 34;
     int remedies_ = 0;  ///< buttons so far, for their names
+    bool notesShown_ = false;
+    QSet<QString> opened_;  ///< groups of which each is shown by itself
     QString shown_;
 };
 

@@ -46,8 +46,9 @@ void HeadlineStrip::present(const Model& model, bool dirty) {
     QStringList counts;
     if (h.breaks > 0) counts << tr("%1 breaks").arg(h.breaks);
     if (h.tight > 0) counts << tr("%1 tight").arg(h.tight);
-    if (h.unknown > 0) counts << tr("%1 not known").arg(h.unknown);
-    findings_ = counts.isEmpty() ? tr("all holds") : counts.join(" · ");
+    if (h.unknown > 0) counts << tr("%1 to find out").arg(h.unknown);
+    findings_ = counts.isEmpty() ? tr("nothing breaks or is tight") : counts.join(" · ");
+    to_do_ = h.to_do > 0 ? tr("%1 still to do").arg(h.to_do) : QString();
     update();
 }
 
@@ -86,6 +87,9 @@ void HeadlineStrip::paintEvent(QPaintEvent*) {
     p.setPen(c.stripInk);
     p.drawText(QRect(x, px(26), findings_wide - px(8), px(20)), Qt::AlignVCenter,
                p.fontMetrics().elidedText(findings_, Qt::ElideRight, findings_wide - px(10)));
+    p.setFont(textFont(Text::Small));
+    p.setPen(c.stripSoft);
+    p.drawText(QRect(x, px(44), findings_wide - px(8), px(16)), Qt::AlignVCenter, to_do_);
 }
 
 }  // namespace hinge::app

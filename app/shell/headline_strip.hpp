@@ -21,7 +21,7 @@ private:
         std::optional<double> share;
     };
     std::vector<Gauge> gauges_;
-    QString findings_;
+    QString findings_, to_do_;
 };
 
 }  // namespace hinge::app

@@ -198,6 +198,8 @@ void MainWindow::connectEdges() {
     connect(findings_, &FindingsStrip::remedyPressed, this, [this](const std::vector<project::FactEdit>& edits) {
         if (const QString why = document_->apply(edits); !why.isEmpty()) say(why);
     });
+    connect(findings_, &FindingsStrip::foldAsked, this,
+            [this] { findings_->present(document_->model(), stage_ < 0 ? -1 : stage_, stage_ < 0 ? QString() : channel_); });
     connect(findings_, &FindingsStrip::goTo, this, [this](const QString& id, int stage) { go(id.isEmpty() ? channel_ : id, stage); });
     connect(guide_, &Guide::look, this, [this](int stage) {
         const auto& channels = document_->model().project.channels;

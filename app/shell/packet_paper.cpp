@@ -17,6 +17,7 @@
 #include <QUrl>
 #include <cmath>
 #include <optional>
+#include "pictures/formula_picture.hpp"
 #include "theme/theme.hpp"
 
 namespace hinge::app {
@@ -51,12 +52,16 @@ QFont paperFont() {
     return font;
 }
 
+// How much finer the page is than the screen.
+double overTheScreen() {
+    const auto* screen = QGuiApplication::primaryScreen();
+    return dots / (QCoreApplication::testAttribute(Qt::AA_Use96Dpi) || screen == nullptr ? 96.0 : screen->logicalDotsPerInchY());
+}
+
 // The page's drawings, one after the other, as images of the paper's width. A text document scales an image's size by its device's
 // resolution over the screen's, so it is given by that much smaller.
 QString drawnAsImages(QString html, QTextDocument& page, double width, double fineness) {
-    const auto* screen = QGuiApplication::primaryScreen();
-    const double scaled =
-        dots / (QCoreApplication::testAttribute(Qt::AA_Use96Dpi) || screen == nullptr ? 96.0 : screen->logicalDotsPerInchY());
+    const double scaled = overTheScreen();
     for (int n = 0;; ++n) {
         const auto from = html.indexOf("<svg");
         if (from < 0) return html;
@@ -77,6 +82,43 @@ QString drawnAsImages(QString html, QTextDocument& page, double width, double fi
                          .arg(static_cast<int>(width / scaled))
                          .arg(static_cast<int>(height / scaled)));
     }
+}
+
+// The page's formulas the same way, each from its own line; measured on the screen, as the document takes an image's size.
+QString setAsImages(const QString& html, QTextDocument& page, const QFont& font, double width, double fineness) {
+    const double scaled = overTheScreen();
+    static const QRegularExpression formula("<math[^>]*aria-label=\"([^\"]*)\".*?</math>", QRegularExpression::DotMatchesEverythingOption);
+    QString made;
+    qsizetype from = 0;
+    int n = 0;
+    for (auto at = formula.globalMatch(html); at.hasNext();) {
+        const auto match = at.next();
+        made += html.mid(from, match.capturedStart() - from);
+        from = match.capturedEnd();
+        QTextDocument plain;
+        plain.setHtml(match.captured(1));
+        const auto lines = inLines(parseFormula(plain.toPlainText().toStdString()), font, 0.68 * width / scaled);
+        for (std::size_t k = 0; k < lines.size(); ++k) {
+            const auto room = roomOf(lines[k], font);
+            const QSizeF size(room.width + 2.0, room.up + room.down + 2.0);
+            QImage picture(static_cast<int>(std::ceil(fineness * scaled * size.width())),
+                           static_cast<int>(std::ceil(fineness * scaled * size.height())), QImage::Format_RGB32);
+            picture.fill(Qt::white);
+            QPainter painter(&picture);
+            painter.setRenderHint(QPainter::Antialiasing);
+            painter.scale(fineness * scaled, fineness * scaled);
+            painter.setPen(Qt::black);
+            drawFormula(painter, lines[k], font, {1.0, room.up + 1.0});
+            painter.end();
+            const QString name = QString("formula%1").arg(n++);
+            page.addResource(QTextDocument::ImageResource, QUrl(name), picture);
+            made += QString("%1<img src=\"%2\" width=\"%3\" height=\"%4\">")
+                        .arg(k > 0 ? "<br>" : "", name)
+                        .arg(size.width())
+                        .arg(size.height());
+        }
+    }
+    return made + html.mid(from);
 }
 
 }  // namespace
@@ -102,8 +144,9 @@ PacketPaper::PacketPaper(const report::Packet& packet, double fineness)
     QString html = QString::fromStdString(report::packetHtml(packet));
     const auto style = html.indexOf("<style>"), style_end = html.indexOf("</style>");
     if (style >= 0) html.remove(style, style_end + 8 - style);
-    html.replace(QRegularExpression("<th style=\"width:(\\d+)%\">"), "<th width=\"\\1%\">");
-    page_->setHtml(drawnAsImages(html, *page_, body_.width() - 2.0, fineness));
+    html.replace(QRegularExpression("<t([hd]) style=\"width:(\\d+)%\">"), "<t\\1 width=\"\\2%\">");
+    page_->setHtml(
+        setAsImages(drawnAsImages(html, *page_, body_.width() - 2.0, fineness), *page_, paperFont(), body_.width() - 2.0, fineness));
     // Each mends one page; the next search begins anew, because all that follows has moved.
     for (int k = 0; k < 100; ++k) {
         const auto block = torn(*page_, body_.height());

@@ -2,6 +2,8 @@
 #include <QWidget>
 #include "shell/document.hpp"
 
+class QFrame;
+class QScrollArea;
 class QVBoxLayout;
 
 namespace hinge::app {
@@ -14,7 +16,11 @@ public:
     void present(const Model& model, project::Stage stage, const QString& channel);
 
 private:
+    void addFormula(const QString& line, QFrame* of, QVBoxLayout* into);
+    static void flash(QFrame* frame);
     QVBoxLayout* layout_ = nullptr;
+    QScrollArea* scroll_ = nullptr;
+    std::vector<std::pair<QString, QFrame*>> steps_;  ///< what each comes to, in their order
     QString shown_;
 };
 

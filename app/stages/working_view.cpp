@@ -119,7 +119,9 @@ std::vector<WorkingGroup> workingOf(const Model& model, Stage stage, const QStri
         for (const auto& step : working.steps) {
             WorkingBlock block{toneOf(step.kind), text(step.meaning), {text(step.symbol) + " = " + text(step.formula)}, text(step.source)};
             if (step.substituted != step.formula) block.lines << "= " + text(step.substituted);
+            block.formulas = block.lines.size();
             if (step.value) block.lines << "= " + text(display(step.kind, *step.value));
+            block.symbol = text(step.symbol);
             group.blocks.push_back(std::move(block));
         }
         groups.push_back(std::move(group));

@@ -12,6 +12,8 @@ struct WorkingBlock {
     QString meaning;
     QStringList lines;
     QString source;
+    qsizetype formulas = 0;  ///< of its lines, how many are set as in a book
+    QString symbol{};        ///< what they come to
 };
 struct WorkingGroup {
     QString heading;

@@ -191,9 +191,13 @@ Cell routineCell(const Look& at) {
         const bool proved = at.plan.proofs && std::any_of(at.plan.proofs->begin(), at.plan.proofs->end(), [&](const auto& proof) {
                                 return proof.id == interlock.id && proof.status == routine::ProofStatus::Proved;
                             });
-        if (!proved) verdict = worse(verdict, Verdict::Unknown);
+        if (proved) continue;
+        c.to_do = !at.plan.proofs && verdict != Verdict::Unknown;
+        verdict = worse(verdict, Verdict::Unknown);
+        if (c.to_do) break;
     }
     c.verdict = at.judged(Stage::Routine, verdict);
+    c.to_do = c.to_do && c.verdict == Verdict::Unknown;
     return c;
 }
 
@@ -217,6 +221,7 @@ Cell codeCell(const Look& at) {
     c.verdict = at.judged(Stage::Code, Verdict::Unknown);
     const bool refused = !at.planned.not_driven.empty() && c.verdict == Verdict::Breaks;
     c.figure = refused ? "not driven" : at.plan.program ? "emitted" : "";
+    c.to_do = at.plan.program && c.verdict == Verdict::Unknown;
     c.small = refused                        ? ""
               : at.evidence.compiler_missing ? "no compiler here"
               : !at.plan.program             ? ""
@@ -232,6 +237,7 @@ Cell tuneCell(const Look& at) {
         if (planned.dose_time) c.figure = display(*planned.dose_time, 2) + " dose";
         if (pump->volume) c.small = displayPlain(*pump->volume) + (planned.measured_flow ? ", measured" : ", computed");
         c.verdict = at.judged(Stage::Tune, holdsIf(planned.measured_flow && planned.dose_time));
+        c.to_do = planned.dose_time && c.verdict == Verdict::Unknown;
         if (planned.dose_time && pump->run_time_limit) c.share = si(*planned.dose_time) / si(*pump->run_time_limit);
         return c;
     }
@@ -249,6 +255,7 @@ Cell tuneCell(const Look& at) {
         if (entry.kind == journal::EntryKind::Run && entry.channel == at.channel.id) run = &entry;
     c.small = planned.signal == SignalKind::Unknown ? "" : run != nullptr ? "run " + run->date.substr(0, 10) : "not run yet";
     c.verdict = at.judged(Stage::Tune, holdsIf(run != nullptr));
+    c.to_do = planned.signal != SignalKind::Unknown && c.verdict == Verdict::Unknown;
     return c;
 }
 
@@ -263,10 +270,19 @@ Cell logCell(const Look& at) {
 }
 
 // What decided a verdict, in one sentence.
-std::string whyOf(const Look& at, Stage stage, Verdict verdict) {
+std::string whyOf(const Look& at, Stage stage, const Cell& cell) {
     for (const auto& finding : at.plan.findings)
         if (finding.stage == stage && finding.severity != Severity::Note && at.concerns(finding.channel)) return finding.text;
-    if (verdict != Verdict::Unknown) return "Nothing breaks or is tight here.";
+    if (cell.verdict != Verdict::Unknown) return "Nothing breaks or is tight here.";
+    if (cell.to_do) switch (stage) {
+            case Stage::Routine: return "Still to do: what must never be is not proved yet.";
+            case Stage::Code: return "Still to do: the sketch is not compiled yet.";
+            case Stage::Tune:
+                return project::channelKind(at.channel) == project::ChannelKind::Pump
+                           ? "Still to do: a cup and a clock say what it really pours."
+                           : "Still to do: run it once, and keep the run.";
+            default: return "Still to do: its steps on the bench.";
+        }
     for (const auto& missing : at.plan.missing)
         if (missing.stage == stage && at.concerns(missing.channel))
             return "Still missing: " + missing.label + (missing.how.empty() ? "." : " (" + missing.how + ").");
@@ -288,9 +304,10 @@ void fillCells(const project::Project& project, const Evidence& evidence, Plan& 
         const Look at{project, evidence, plan, project.channels[i], plan.channels[i]};
         std::array<Cell, project::stageCount> cells;
         for (const auto& [stage, fill] : filled) cells[static_cast<std::size_t>(stage)] = fill(at);
+        cells[static_cast<std::size_t>(Stage::Prove)].to_do = true;  // until the list says what is done
         for (int s = 0; s < project::stageCount; ++s) {
             auto& cell = cells[static_cast<std::size_t>(s)];
-            cell.why = whyOf(at, static_cast<Stage>(s), cell.verdict);
+            cell.why = whyOf(at, static_cast<Stage>(s), cell);
         }
         plan.channels[i].cells = std::move(cells);
     }

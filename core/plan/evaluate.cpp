@@ -91,7 +91,8 @@ std::vector<ShownWorking> allWorkings(const Plan& plan) {
 
 Verdict worst(const ChannelPlan& channel) {
     Verdict verdict = Verdict::Holds;
-    for (const auto& cell : channel.cells) verdict = worse(verdict, cell.verdict);
+    for (const auto& cell : channel.cells)
+        if (!cell.to_do) verdict = worse(verdict, cell.verdict);
     return verdict;
 }
 
@@ -217,9 +218,9 @@ Plan judged(const project::Project& project, const project::Parts& parts, const 
     }
     for (const auto& channel : plan.channels)
         for (const auto& cell : channel.cells)
-            if (cell.verdict == Verdict::Unknown) ++plan.headline.unknown;
+            if (cell.verdict == Verdict::Unknown) ++(cell.to_do ? plan.headline.to_do : plan.headline.unknown);
     if (plan.headline.breaks > 0) plan.verdict = Verdict::Breaks;
-    else if (plan.headline.unknown > 0) plan.verdict = Verdict::Unknown;
+    else if (plan.headline.unknown + plan.headline.to_do > 0) plan.verdict = Verdict::Unknown;
     else if (plan.headline.tight > 0) plan.verdict = Verdict::Tight;
     return plan;
 }

@@ -29,6 +29,7 @@ struct Cell {
     std::string small;
     std::string why;  ///< what decided the verdict, in one sentence
     Verdict verdict = Verdict::Unknown;
+    bool to_do = false;           ///< not known only because it was not built, run, proved or measured yet: no fact is missing
     std::optional<double> share;  ///< value over limit, for the headroom bar
     Family family = Family::Hinge;
 };
@@ -172,7 +173,8 @@ struct Headline {
     std::optional<Voltage> logic_floor;
     int breaks = 0;
     int tight = 0;
-    int unknown = 0;
+    int unknown = 0;  ///< cells in which something has to be found out
+    int to_do = 0;    ///< cells in which only work is left
 };
 
 /// What was found out by longer work: proof of the interlocks, compile of the sketch.

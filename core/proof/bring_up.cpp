@@ -128,7 +128,8 @@ plan::Plan withProof(plan::Plan plan, const std::vector<Step>& steps) {
         cell.small = "checked";
         const Verdict before = cell.verdict;
         cell.verdict = verdict == Verdict::Breaks ? Verdict::Breaks : done == total && total > 0 ? Verdict::Holds : Verdict::Unknown;
-        if (before == Verdict::Unknown && cell.verdict != Verdict::Unknown) --plan.headline.unknown;
+        cell.to_do = cell.verdict == Verdict::Unknown;
+        if (before == Verdict::Unknown && !cell.to_do) --plan.headline.to_do;
     }
     for (const auto& step : steps) {
         if (step.verdict != Verdict::Breaks) continue;

@@ -7,6 +7,7 @@
 #include "quantity/text.hpp"
 #include "report/packet_template.hpp"
 #include "report/pictures.hpp"
+#include "working/formula.hpp"
 
 namespace hinge::report {
 namespace {
@@ -67,6 +68,23 @@ public:
         auto made = flagged("table");
         made.set("heads", heads_);
         made.set("rows", rows_);
+        blocks_.push_back(made);
+    }
+    /// Each step's formula as in a book, under it the same with the numbers put in, and what comes of it.
+    void steps(const Steps& steps) {
+        mustache::data rows{mustache::data::type::list};
+        for (const auto& step : steps) {
+            mustache::data row{mustache::data::type::object};
+            row.set("meaning", step.meaning);
+            row.set("formula", mathMl(parseFormula(step.symbol + " = " + step.formula)));
+            if (step.substituted != step.formula) row.set("numbers", mathMl(parseFormula("= " + step.substituted)));
+            row.set("value", step.value ? display(step.kind, *step.value, 4) : "not known");
+            row.set("source", step.source);
+            rows.push_back(row);
+        }
+        if (rows.is_empty_list()) return;
+        auto made = flagged("steps");
+        made.set("rows", rows);
         blocks_.push_back(made);
     }
     /// Labels to cut out, four side by side.
@@ -401,11 +419,7 @@ std::string packetHtml(const Packet& packet) {
         for (const auto& channel : plan.channels)
             if (channel.id == working.channel) who = channel.name + ": ";
         page.subheading(who + working.title);
-        page.table({"", "what", "formula", "with numbers", "value", "source"}, {6, 24, 22, 22, 11, 15});
-        for (const auto& step : working.steps)
-            page.row({step.symbol, step.meaning, step.formula, step.substituted,
-                      step.value ? display(step.kind, *step.value, 4) : "not known", step.source});
-        page.end();
+        page.steps(working.steps);
     }
     if (!packet.sketch.empty()) {
         page.heading("Sketch");
