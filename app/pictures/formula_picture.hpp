@@ -29,6 +29,8 @@ class FormulaLine final : public QWidget {
 public:
     FormulaLine(const QString& line, const QColor& colour, QWidget* parent = nullptr);
     [[nodiscard]] QString line() const { return line_; }
+    /// Where its symbols stand, as last painted.
+    [[nodiscard]] const std::vector<FormulaSymbol>& symbols() const { return symbols_; }
     [[nodiscard]] bool hasHeightForWidth() const override { return true; }
     [[nodiscard]] int heightForWidth(int width) const override;
     [[nodiscard]] QSize sizeHint() const override;

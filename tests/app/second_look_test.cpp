@@ -1,0 +1,145 @@
+// What was wanted at the second look: the worst first, what is alike at once, formulas as in a book.
+#include <QLabel>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QSignalSpy>
+#include "app/fixture.hpp"
+#include "pictures/formula_picture.hpp"
+#include "shell/findings_strip.hpp"
+#include "shell/headline_strip.hpp"
+#include "shell/working_panel.hpp"
+
+namespace hinge::app {
+namespace {
+
+class SecondLook : public test::WindowTest {
+protected:
+    // The words of the strip's labels, from top to bottom.
+    [[nodiscard]] QStringList told() const {
+        QApplication::processEvents();
+        std::vector<std::pair<QPoint, QString>> found;
+        const auto* strip = window_->findChild<FindingsStrip*>("findings");
+        for (const auto* each : strip->findChildren<QLabel*>())
+            if (each->isVisibleTo(strip) && !each->text().isEmpty()) found.emplace_back(each->mapTo(strip, QPoint()), each->text());
+        std::sort(found.begin(), found.end(),
+                  [](const auto& a, const auto& b) { return std::pair(a.first.y(), a.first.x()) < std::pair(b.first.y(), b.first.x()); });
+        QStringList words;
+        for (const auto& each : found) words << each.second;
+        return words;
+    }
+};
+
+TEST_F(SecondLook, theWorstStandsFirstAndNotesAreOneLine) {
+    openCopy("demos/paper-moon-stage");
+    window_->showCrossbar();
+    const auto words = told();
+    ASSERT_FALSE(words.isEmpty());
+    const auto marks = words.filter(QRegularExpression("^(breaks|tight|note)$"));
+    ASSERT_GT(marks.size(), 2);
+    EXPECT_EQ(marks.first(), "tight");
+    EXPECT_EQ(marks.count("note"), 1) << "all notes in one line";
+    EXPECT_EQ(marks.last(), "note");
+    QTest::mouseClick(find<QPushButton>("showNotes"), Qt::LeftButton);
+    const auto shown = told().filter(QRegularExpression("^note$"));
+    EXPECT_GT(shown.size(), 4) << "and each where it is asked for";
+    QTest::mouseClick(find<QPushButton>("showNotes"), Qt::LeftButton);
+    EXPECT_EQ(told().filter(QRegularExpression("^note$")).size(), 1);
+}
+
+TEST_F(SecondLook, aStagesOwnCautionIsNotFolded) {
+    open();
+    go(project::Stage::Need);
+    EXPECT_TRUE(told().join(' ').contains("Water near electricity")) << told().join('\n').toStdString();
+}
+
+// Two heaters without a cut-out: said once, with both names, and one press cures both.
+TEST_F(SecondLook, whatIsAlikeIsSaidOnceAndCuredAtOnce) {
+    open();
+    auto project = document_->model().project;
+    project = project::addRunningChannel(project, project::ChannelKind::Heat, "Left mat");
+    project = project::addRunningChannel(project, project::ChannelKind::Heat, "Right mat");
+    document_->replace(project);
+    document_->settle();
+    window_->showCrossbar();
+    const auto said = [&] { return told().filter("no thermal cut-out").size(); };
+    EXPECT_EQ(said(), 1);
+    EXPECT_TRUE(told().join('|').contains("Likewise Right mat.")) << told().join('\n').toStdString();
+    auto* each = window_->findChild<QPushButton*>(QString("alike_heater-cutout%1").arg(static_cast<int>(project::Stage::Need)));
+    ASSERT_NE(each, nullptr);
+    QTest::mouseClick(each, Qt::LeftButton);
+    EXPECT_EQ(said(), 2) << "each by itself";
+    QTest::mouseClick(window_->findChild<QPushButton*>(QString("alike_heater-cutout%1").arg(static_cast<int>(project::Stage::Need))),
+                      Qt::LeftButton);
+    ASSERT_EQ(said(), 1);
+    QTest::mouseClick(find<QPushButton>("remedyAll_heater-cutout"), Qt::LeftButton);
+    document_->settle();
+    for (const auto& channel : document_->model().project.channels)
+        if (const auto* heat = std::get_if<project::HeatDemand>(&channel.demand)) EXPECT_TRUE(heat->cutout) << channel.name;
+    EXPECT_EQ(said(), 0);
+    document_->undo();
+    document_->settle();
+    EXPECT_EQ(said(), 1) << "in one step back";
+}
+
+// The working of the head: as in a book, its line for a screen reader, and a symbol leads to where it comes from.
+TEST_F(SecondLook, aSymbolLeadsToItsStep) {
+    open();
+    go(project::Stage::Need);
+    QApplication::processEvents();
+    const auto formulas = find<WorkingPanel>("working")->findChildren<FormulaLine*>();
+    ASSERT_GT(formulas.size(), 8);
+    FormulaLine* friction = nullptr;
+    for (auto* each : formulas)
+        if (each->line().startsWith("f = ")) friction = each;
+    ASSERT_NE(friction, nullptr);
+    EXPECT_EQ(friction->accessibleName(), friction->line());
+    EXPECT_TRUE(friction->line().contains("/(Re·√f)")) << friction->line().toStdString();
+    EXPECT_GT(friction->heightForWidth(300), 1.6 * QFontMetrics(textFont(Text::Body)).height()) << "a fraction is taller than a line";
+    EXPECT_GT(friction->heightForWidth(120), friction->heightForWidth(400)) << "and breaks where it has no room";
+    window_->findChild<WorkingPanel*>("working")->findChild<QScrollArea*>()->ensureWidgetVisible(friction);
+    EXPECT_TRUE(QTest::qWaitFor([&] { return friction->height() >= friction->heightForWidth(friction->width()); })) << "its room is given";
+    friction->grab();
+    QSignalSpy pressed(friction, &FormulaLine::symbolPressed);
+    const auto symbols = friction->symbols();
+    const auto re = std::find_if(symbols.begin(), symbols.end(), [](const auto& each) { return each.text == "Re"; });
+    ASSERT_NE(re, symbols.end());
+    EXPECT_TRUE(QRectF(friction->rect()).contains(re->box))
+        << "all of it is seen: " << friction->width() << "x" << friction->height() << " of " << friction->heightForWidth(friction->width())
+        << ", box " << re->box.left() << " " << re->box.top() << " " << re->box.right() << " " << re->box.bottom();
+    QTest::mouseClick(friction, Qt::LeftButton, Qt::NoModifier, re->box.center().toPoint());
+    ASSERT_FALSE(pressed.isEmpty());
+    EXPECT_EQ(pressed.last().first().toString(), "Re");
+    bool led = false;
+    for (auto* each : formulas)
+        if (each->line().startsWith("Re = ")) led = each->parentWidget()->styleSheet().contains(colours().timeTint.name());
+    EXPECT_TRUE(led) << "its own step is shown";
+}
+
+// A picture of a formula is drawn within the room that it says it takes, whatever it is made of.
+TEST_F(SecondLook, aFormulaKeepsWithinItsRoom) {
+    start();
+    const QFont font = textFont(Text::Body);
+    for (const char* line : {"Q = V/t", "hf = (f·L/D + K)·v²/(2·g)", "f = 1/√f = −2·log10(e/3.7 + 2.51/(Re·√f))", "x = e^(−t/τ)",
+                             "y = √(A/π)", "z = ⌊V/Vr·1024⌋", "w = |a − b|/2", "T = 2·π·√(L/g)·(1 + θ²/16)"}) {
+        const auto math = parseFormula(line);
+        const auto room = roomOf(math, font);
+        QImage canvas(static_cast<int>(room.width) + 40, static_cast<int>(room.up + room.down) + 40, QImage::Format_RGB32);
+        canvas.fill(Qt::white);
+        QPainter p(&canvas);
+        p.setPen(Qt::black);
+        drawFormula(p, math, font, {20.0, 20.0 + room.up});
+        p.end();
+        QRect ink;
+        for (int y = 0; y < canvas.height(); ++y)
+            for (int x = 0; x < canvas.width(); ++x)
+                if (qGray(canvas.pixel(x, y)) < 128) ink |= QRect(x, y, 1, 1);
+        ASSERT_FALSE(ink.isEmpty()) << line;
+        EXPECT_GE(ink.left(), 17) << line;
+        EXPECT_LE(ink.right(), 23 + room.width) << line;
+        EXPECT_GE(ink.top(), 17) << line;
+        EXPECT_LE(ink.bottom(), 24 + room.up + room.down) << line;
+    }
+}
+
+}  // namespace
+}  // namespace hinge::app
