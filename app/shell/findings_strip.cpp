@@ -29,9 +29,9 @@ void FindingsStrip::fold(bool folded) {
     setFixedHeight(folded_ ? std::min(full_, px(34)) : full_);
 }
 
-void FindingsStrip::present(const Model& model, int stage, const QString& channel) {
+void FindingsStrip::present(const Model& model, int stage, const QString& channel, bool told) {
     const auto& c = colours();
-    QString key = QString::number(stage) + themeKey();
+    QString key = QString::number(stage) + themeKey() + (told ? "t" : "");
     std::vector<const plan::PlanFinding*> shown;
     std::size_t lines = 0, remedied = 0;
     for (const auto& finding : model.plan.findings) {
@@ -39,6 +39,7 @@ void FindingsStrip::present(const Model& model, int stage, const QString& channe
         if (stage >= 0 && !channel.isEmpty() && !StageBar::concernsAll(stage) && !finding.channel.empty() &&
             text(finding.channel) != channel)
             continue;
+        if (told && finding.severity == Severity::Note && plan::hazardTitle(finding.id) != nullptr) continue;
         shown.push_back(&finding);
         key += text(finding.id) + text(finding.text);
         for (const auto& remedy : finding.remedies) key += text(remedy.label);

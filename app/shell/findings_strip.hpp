@@ -17,7 +17,8 @@ class FindingsStrip final : public QWidget {
 public:
     explicit FindingsStrip(QWidget* parent = nullptr);
     /// Shows those of a stage and channel, or all when stage is negative.
-    void present(const Model& model, int stage, const QString& channel);
+    /// @param told  the page beside it tells the hazards already
+    void present(const Model& model, int stage, const QString& channel, bool told = false);
     /// Folds to one line, or back.
     void fold(bool folded);
 Q_SIGNALS:

@@ -25,24 +25,26 @@ void HeadlineStrip::present(const Model& model, bool dirty) {
     small_ = tr("%1 · %2 · %3").arg(n == 1 ? tr("one channel") : tr("%1 channels").arg(n), text(labelOf(model.project.board.form)), source);
     gauges_.clear();
     const auto* logic = project::findRail(model.project, model.project.board.rail);
-    // The source that is nearest to its end; the others in the tip.
-    const QString feed = h.sources.empty() ? tr("supply") : text(h.sources.front().name);
+    // Each source has its bar, the one nearest to its end first, and is asked the same: what it gives at its worst.
     QStringList all;
-    for (const auto& each : h.sources)
-        all << tr("%1: %2%3")
-                   .arg(text(each.name), each.worst ? text(display(*each.worst)) : tr("not known"),
-                        each.promised ? tr(" of ") + text(display(*each.promised)) : QString());
-    setToolTip(h.sources.size() > 1 ? all.join('\n') : QString());
-    gauges_.push_back({(h.worst_by_routine ? tr("On the %1, worst together") : tr("On the %1, all starting at once")).arg(feed),
-                       h.worst_current
-                           ? text(display(*h.worst_current)) + (h.source_current ? tr(" of ") + text(display(*h.source_current)) : "")
-                           : tr("not known"),
-                       h.worst_current && h.source_current ? std::optional(si(*h.worst_current) / si(*h.source_current)) : std::nullopt});
-    gauges_.push_back({tr("%1, lowest").arg(logic != nullptr ? text(logic->name) : tr("The board's rail")),
-                       h.lowest_logic && h.logic_floor
-                           ? tr("%1, floor %2").arg(text(display(*h.lowest_logic)), text(display(*h.logic_floor)))
-                           : tr("not known"),
-                       h.lowest_logic && h.logic_floor ? std::optional(si(*h.logic_floor) / si(*h.lowest_logic)) : std::nullopt});
+    for (const auto& each : h.sources) {
+        const bool known = each.worst.has_value();
+        const QString figure =
+            known ? text(display(*each.worst)) + (each.promised ? tr(" of ") + text(display(*each.promised)) : QString()) : tr("not known");
+        gauges_.push_back({tr("%1, at the most").arg(text(each.name)), figure,
+                           known && each.promised ? std::optional(si(*each.worst) / si(*each.promised)) : std::nullopt});
+        all << tr("%1: %2").arg(text(each.name), figure);
+    }
+    if (h.sources.empty()) gauges_.push_back({tr("Supply, at the most"), tr("not known"), std::nullopt});
+    all << (h.worst_by_routine ? tr("At the most: when the cues, as they may fall together, ask for most at once.")
+                               : tr("At the most: all of it starting at once, since no cue says what goes together."));
+    setToolTip(all.join('\n'));
+    // Beside the first source: where there is little room, the others give way to it.
+    gauges_.insert(gauges_.begin() + 1,
+                   {tr("%1, lowest").arg(logic != nullptr ? text(logic->name) : tr("The board's rail")),
+                    h.lowest_logic && h.logic_floor ? tr("%1, floor %2").arg(text(display(*h.lowest_logic)), text(display(*h.logic_floor)))
+                                                    : tr("not known"),
+                    h.lowest_logic && h.logic_floor ? std::optional(si(*h.logic_floor) / si(*h.lowest_logic)) : std::nullopt});
     QStringList counts;
     if (h.breaks > 0) counts << tr("%1 breaks").arg(h.breaks);
     if (h.tight > 0) counts << tr("%1 tight").arg(h.tight);
@@ -73,7 +75,7 @@ void HeadlineStrip::paintEvent(QPaintEvent*) {
         const auto& gauge = gauges_[static_cast<std::size_t>(g)];
         p.setFont(textFont(Text::Small));
         p.setPen(c.stripSoft);
-        p.drawText(QRect(x, px(8), px(200), px(18)), Qt::AlignVCenter, gauge.label);
+        p.drawText(QRect(x, px(8), px(200), px(18)), Qt::AlignVCenter, p.fontMetrics().elidedText(gauge.label, Qt::ElideMiddle, px(196)));
         p.setFont(textFont(Text::Body));
         p.setPen(c.stripInk);
         p.drawText(QRect(x, px(26), px(200), px(20)), Qt::AlignVCenter, gauge.figure);

@@ -198,13 +198,22 @@ void MainWindow::connectEdges() {
     connect(findings_, &FindingsStrip::remedyPressed, this, [this](const std::vector<project::FactEdit>& edits) {
         if (const QString why = document_->apply(edits); !why.isEmpty()) say(why);
     });
-    connect(findings_, &FindingsStrip::foldAsked, this,
-            [this] { findings_->present(document_->model(), stage_ < 0 ? -1 : stage_, stage_ < 0 ? QString() : channel_); });
+    connect(findings_, &FindingsStrip::foldAsked, this, [this] {
+        findings_->present(document_->model(), stage_ < 0 ? -1 : stage_, stage_ < 0 ? QString() : channel_,
+                           stage_ == 0 && channel_.isEmpty());
+    });
     connect(findings_, &FindingsStrip::goTo, this, [this](const QString& id, int stage) { go(id.isEmpty() ? channel_ : id, stage); });
     connect(guide_, &Guide::look, this, [this](int stage) {
         const auto& channels = document_->model().project.channels;
         if (stage < 0 || channels.empty()) showCrossbar();
         else go(text(channels.front().id), stage);
+    });
+    // The sentence belongs to the tab.
+    connect(prove_, &ProvePage::viewShown, this, [this] {
+        if (stage_ == static_cast<int>(Stage::Prove)) showOpening();
+    });
+    connect(log_, &LogPage::viewShown, this, [this] {
+        if (stage_ == static_cast<int>(Stage::Log)) showOpening();
     });
     connect(log_, &LogPage::saveAsked, this, &MainWindow::askPacket);
     connect(guide_, &Guide::left, this, [] { QSettings().setValue("guided", true); });
@@ -303,13 +312,19 @@ void MainWindow::layoutScene() {
     if (room) sceneBelow_->setFixedHeight(left - px(24));
 }
 
+void MainWindow::showOpening() {
+    const auto stage = static_cast<Stage>(stage_);
+    const int tab = stage == Stage::Prove ? static_cast<int>(prove_->view()) : stage == Stage::Log ? static_cast<int>(log_->view()) : 0;
+    const auto opening = openingOf(document_->model(), stage, channel_, tab);
+    sentence_->setText(opening.sentence);
+    hint_->setText(opening.hint);
+}
+
 void MainWindow::refreshWorkplace() {
     const auto& model = document_->model();
     const auto stage = static_cast<Stage>(stage_);
     middle_->setCurrentWidget(workplace_);
-    const auto opening = openingOf(model, stage, channel_);
-    sentence_->setText(opening.sentence);
-    hint_->setText(opening.hint);
+    showOpening();
     // Prove has a panel of its own, on the page that is about lengths.
     if (stage != Stage::Prove) facts_->present(stage, channel_);
     working_->present(model, stage, channel_);
@@ -326,7 +341,7 @@ void MainWindow::refreshWorkplace() {
     if (stage == Stage::Tune) tune_->present(channel_);
     if (stage == Stage::Prove) prove_->present(channel_);
     if (stage == Stage::Log) log_->present(channel_);
-    findings_->present(model, stage_, channel_);
+    findings_->present(model, stage_, channel_, brief);
 }
 
 void MainWindow::go(const QString& channel, int stage) {

@@ -90,6 +90,7 @@ private:
     QAction* offer(const QString& name, const QKeySequence& keys, std::function<void()> does);
     void connectEdges();
     void refresh();
+    void showOpening();
     void refreshWorkplace();
     void walk(int dx, int dy);
     void save(bool elsewhere);

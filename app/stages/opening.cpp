@@ -1,5 +1,6 @@
 #include "stages/opening.hpp"
 #include <QCoreApplication>
+#include <algorithm>
 #include <cmath>
 #include "match/rank.hpp"
 #include "quantity/text.hpp"
@@ -134,7 +135,9 @@ QString ofPulse(const Here& at) {
         return tr("%1 in %2 steps; half of full power is reached after %3.")
             .arg(text(display(here.pwm->actual_frequency, 4)), QString::number(si(here.pwm->steps)),
                  text(display(Kind::Duration, si(channel->signal.soft_start) / 2)));
-    return tr("Switched on and off only: no PWM is asked for, or no pin is chosen.");
+    if (here.signal == plan::SignalKind::Switched && !channel->pin.empty())
+        return tr("%1 is high while %2 is on: nothing is chopped.").arg(text(channel->pin), text(channel->name));
+    return tr("No pin is chosen yet: nothing can be said of its pulses.");
 }
 QString ofRoutine(const Here& at) {
     const auto& model = at.model;
@@ -181,8 +184,31 @@ QString ofTune(const Here& at) {
                               : tr("The dose waits for Need and Match.");
     return tr("Change a number while it runs, and watch.");
 }
-QString ofProve(const Here& at) {
+QString ofSamples(const Model& model) {
+    int accepted = 0, doubtful = 0, rejected = 0;
+    for (const auto& bag : model.bags) accepted += bag.accepted, doubtful += bag.suspect, rejected += bag.rejected;
+    if (model.bags.empty()) return tr("No piece was tried yet: look-alikes differ, so one of each kind is tried before it is built in.");
+    return tr("%1 pieces are accepted, %2 are in doubt, %3 are rejected.").arg(accepted).arg(doubtful).arg(rejected);
+}
+QString ofFit(const Model& model) {
+    int open = 0, tight = 0, breaks = 0;
+    for (const auto& line : model.fit.lines) {
+        open += line.verdict == Verdict::Unknown ? 1 : 0;
+        tight += line.verdict == Verdict::Tight ? 1 : 0;
+        breaks += line.verdict == Verdict::Breaks ? 1 : 0;
+    }
+    if (breaks + tight + open == 0) return tr("All %1 lengths and fits hold.").arg(model.fit.lines.size());
+    QStringList counts;
+    if (breaks > 0) counts << tr("%1 do not fit").arg(breaks);
+    if (tight > 0) counts << tr("%1 are tight").arg(tight);
+    if (open > 0) counts << tr("%1 wait for a length").arg(open);
+    return tr("Of %1 lengths and fits, %2.").arg(model.fit.lines.size()).arg(counts.join(", "));
+}
+QString ofProve(const Here& at, int tab) {
     const auto& model = at.model;
+    if (tab == 1) return ofSamples(model);
+    if (tab == 2) return ofFit(model);
+    if (tab == 3) return tr("Something is wrong? Say what you see; each answer leaves fewer causes.");
     int done = 0;
     const proof::Step *next = nullptr, *off = nullptr;
     for (const auto& step : model.steps) {
@@ -196,18 +222,32 @@ QString ofProve(const Here& at) {
            : next == nullptr ? tr("Every step is done and holds.")
                              : tr("%1 of %2 steps are done. Next: %3.").arg(done).arg(model.steps.size()).arg(text(next->title));
 }
-QString ofLog(const Here& at) {
+QString ofLog(const Here& at, int tab) {
     const auto& model = at.model;
+    const auto& entries = model.project.journal.entries;
+    switch (tab) {
+        case 0:
+            return entries.empty() ? tr("Nothing is written down yet.")
+                                   : tr("%1 entries, the newest of %2.")
+                                         .arg(entries.size())
+                                         .arg(text(std::max_element(entries.begin(), entries.end(), [](const auto& a, const auto& b) {
+                                                       return a.date < b.date;
+                                                   })->date.substr(0, 10)));
+        case 1: return tr("What was changed, and when: an earlier state can be looked at, and taken back.");
+        case 2: return tr("What a real board told while it ran.");
+        case 3: return tr("The wiring as it was built: colours, labels, and what differs from the plan.");
+        case 5: return tr("What wears and what wants care, and when it is due.");
+        case 6: return tr("All that a stranger needs to build it, on paper or as files.");
+        default: break;
+    }
     const auto& account = model.account;
-    return tr("%1 entries; what it took so far costs %2 %3.")
-               .arg(QString::number(model.project.journal.entries.size()), text(model.project.brief.currency),
-                    QString::number(account.spent(), 'f', 2)) +
+    return tr("What it took so far costs %1 %2.").arg(text(model.project.brief.currency), QString::number(account.spent(), 'f', 2)) +
            (account.unpriced > 0 ? " " + tr("%1 kinds of things have no price yet.").arg(account.unpriced) : "");
 }
 
 }  // namespace
 
-Opening openingOf(const Model& model, Stage stage, const QString& id) {
+Opening openingOf(const Model& model, Stage stage, const QString& id, int tab) {
     const auto* channel = project::findChannel(model.project, id.toStdString());
     const auto* planned = plan::findChannel(model.plan, id.toStdString());
     const QString hints[] = {
@@ -218,7 +258,9 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
         tr("Press on a box of the tree to change it. Over time every instant comes from the models: the wheel zooms, a double click shows "
            "all."),
         tr("Both pin rows of the board. A dot has PWM; its number is the timer."),
-        planned != nullptr && planned->signal == plan::SignalKind::WholeCycles
+        planned != nullptr && planned->signal == plan::SignalKind::Switched
+            ? tr("Its edges through the scene, and one switching from close by.")
+        : planned != nullptr && planned->signal == plan::SignalKind::WholeCycles
             ? tr("The mains as the load gets it, and what stands at the pin for that.")
         : planned != nullptr && planned->mains ? tr("The mains, and the part of it that is asked for.")
         : planned != nullptr && planned->inverted
@@ -240,7 +282,9 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
             return opening;
         }
     }
-    if (const auto* finding = worstOf(model, stage, id)) {
+    // What is wrong stands below; these two have tabs, and each says its own.
+    const bool tabbed = stage == Stage::Prove || stage == Stage::Log;
+    if (const auto* finding = worstOf(model, stage, id); finding != nullptr && !tabbed) {
         opening.sentence = text(finding->text);
         return opening;
     }
@@ -256,8 +300,8 @@ Opening openingOf(const Model& model, Stage stage, const QString& id) {
         case Stage::Routine: opening.sentence = ofRoutine(at); break;
         case Stage::Code: opening.sentence = ofCode(at); break;
         case Stage::Tune: opening.sentence = ofTune(at); break;
-        case Stage::Prove: opening.sentence = ofProve(at); break;
-        case Stage::Log: opening.sentence = ofLog(at); break;
+        case Stage::Prove: opening.sentence = ofProve(at, tab); break;
+        case Stage::Log: opening.sentence = ofLog(at, tab); break;
     }
     return opening;
 }

@@ -18,6 +18,10 @@ struct ContactRatingResult {
     Ratio load_fraction{};
     Current usable_contact_current{};
 };
+/// How a small relay's contact follows its coil [s]. @source common practice, no published source
+struct ContactTimes {
+    double pulls_in = 0.008, bounces = 0.002, lets_go = 0.004;
+};
 /// The usual inrush of a load's kind, in multiples of its running current.
 /// @source common practice, no published source
 [[nodiscard]] double usualInrush(ContactLoad load);

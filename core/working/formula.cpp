@@ -54,6 +54,13 @@ bool isFunction(std::string_view word) {
     return std::any_of(known.begin(), known.end(), [&](const char* each) { return word == each; });
 }
 
+// Small letters that are a word, not a letter with an index: "clk" and "rate", but not "ton" and "hmax".
+bool isPlainWord(std::string_view word) {
+    constexpr std::array indices{"on", "off", "max", "min", "ref", "in", "out"};
+    if (word.size() < 3 || !std::all_of(word.begin(), word.end(), [](char c) { return c >= 'a' && c <= 'z'; })) return false;
+    return std::none_of(indices.begin(), indices.end(), [&](const char* each) { return word.substr(1) == each; });
+}
+
 class Reader {
 public:
     explicit Reader(std::string_view line) : letters_{lettersOf(line)} {}
@@ -152,7 +159,14 @@ private:
     Math number() {
         std::string digits;
         while (isDigit(now()) || (now() == "." && isDigit(now(1)))) digits += now(), ++at_;
-        return {As::Number, digits, {}};
+        Math made{As::Number, digits, {}};
+        // A figure with its power of ten is one number: 3/1.6·10⁷ is 3 over all of it.
+        if (now() != "·" || now(1) != "1" || now(2) != "0" || raisedTo(now(3)) == nullptr) return made;
+        at_ += 3;
+        std::string how, plain;
+        while (raisedTo(now()) != nullptr) how += now(), plain += raisedTo(now()), ++at_;
+        Math ten{As::Power, how, {{As::Number, "10", {}}, {As::Number, plain, {}}}};
+        return {As::Row, {}, {std::move(made), {As::Word, "·", {}}, std::move(ten)}};
     }
     Math word() {
         const bool unit = at_ >= 2 && letters_[at_ - 1] == " " && isDigit(letters_[at_ - 2]);
@@ -164,7 +178,7 @@ private:
             made.parts.push_back(primary());
             return made;
         }
-        const bool plain = unit || isFunction(letters) || count > 4;
+        const bool plain = unit || isFunction(letters) || count > 4 || isPlainWord(letters);
         return {plain ? As::Word : As::Symbol, letters, {}};
     }
     Letters letters_;

@@ -1,13 +1,17 @@
 // What was wanted at the second look: the worst first, what is alike at once, formulas as in a book.
 #include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QSignalSpy>
 #include "app/fixture.hpp"
 #include "pictures/formula_picture.hpp"
+#include "pictures/picture.hpp"
 #include "shell/findings_strip.hpp"
 #include "shell/headline_strip.hpp"
 #include "shell/working_panel.hpp"
+#include "stages/log/log_page.hpp"
+#include "stages/prove/prove_page.hpp"
 
 namespace hinge::app {
 namespace {
@@ -113,6 +117,105 @@ TEST_F(SecondLook, aSymbolLeadsToItsStep) {
     for (auto* each : formulas)
         if (each->line().startsWith("Re = ")) led = each->parentWidget()->styleSheet().contains(colours().timeTint.name());
     EXPECT_TRUE(led) << "its own step is shown";
+}
+
+// Two sources: each has its bar, and the same is asked of both.
+TEST_F(SecondLook, eachSourceHasItsBar) {
+    openCopy("demos/paper-moon-stage");
+    auto project = document_->model().project;
+    auto second = project.sources.front();
+    second.id = second.name = "lamps' own";
+    project.sources.push_back(second);
+    for (auto& rail : project.rails)
+        if (rail.id == "servo") rail.from = second.id;
+    document_->replace(project);
+    document_->settle();
+    const auto& sources = document_->model().plan.headline.sources;
+    ASSERT_EQ(sources.size(), 2U);
+    const auto tip = find<HeadlineStrip>("headline")->toolTip();
+    for (const auto& each : sources) EXPECT_TRUE(tip.contains(text(each.name) + ": ")) << tip.toStdString();
+    EXPECT_EQ(tip.count("At the most"), 1);
+}
+
+// The brief: equal cautions once, with the names, and not a second time in the strip below; what is missing can be typed there.
+TEST_F(SecondLook, theBriefSaysEachCautionOnceAndTakesWhatIsMeasured) {
+    openCopy("demos/paper-moon-stage");
+    window_->go({}, static_cast<int>(project::Stage::Need));
+    QApplication::processEvents();
+    QStringList titles;
+    for (const auto* each : find<QWidget>("briefBody")->findChildren<QLabel*>())
+        if (each->text().startsWith("Pinch and crush points")) titles << each->text();
+    EXPECT_EQ(titles, QStringList({"Pinch and crush points: Curtain, Moon arm and Turntable", "Pinch and crush points: Mist"}));
+    EXPECT_FALSE(told().join(' ').contains("can pinch")) << "once is enough";
+    const auto missing = document_->model().plan.missing.size();
+    ASSERT_GT(missing, 0U);
+    auto* field = find<QLineEdit>("brief:channels/rain/calibration/cup_volume");
+    ASSERT_NE(field, nullptr);
+    field->setFocus();
+    QTest::keyClicks(field, "much");
+    QTest::keyClick(field, Qt::Key_Return);
+    EXPECT_EQ(document_->model().plan.missing.size(), missing) << "what is no volume is refused in place";
+    field = find<QLineEdit>("brief:channels/rain/calibration/cup_volume");
+    field->selectAll();
+    QTest::keyClicks(field, "180 mL");
+    QTest::keyClick(field, Qt::Key_Return);
+    document_->settle();
+    EXPECT_LT(document_->model().plan.missing.size(), missing);
+    EXPECT_NEAR(si(*project::findChannel(document_->model().project, "rain")->calibration.cup_volume), 180e-6, 1e-12);
+}
+
+// Prove and Log have tabs, and the sentence above is the open one's.
+TEST_F(SecondLook, theSentenceBelongsToTheTab) {
+    openCopy("demos/paper-moon-stage");
+    const auto sentence = [&] { return find<QLabel>("sentence")->text(); };
+    go(project::Stage::Prove);
+    auto* prove = find<ProvePage>("prove");
+    QSet<QString> said;
+    for (const auto view : {ProvePage::View::BringUp, ProvePage::View::Samples, ProvePage::View::Fit, ProvePage::View::Faults}) {
+        prove->showView(view);
+        EXPECT_FALSE(sentence().isEmpty());
+        said.insert(sentence());
+    }
+    EXPECT_EQ(said.size(), 4) << "each says its own";
+    prove->showView(ProvePage::View::BringUp);
+    EXPECT_TRUE(sentence().contains("steps are done. Next: ")) << sentence().toStdString();
+    prove->showView(ProvePage::View::Samples);
+    EXPECT_TRUE(sentence().contains("1 are rejected")) << sentence().toStdString();
+    go(project::Stage::Log);
+    auto* log = find<LogPage>("log");
+    said.clear();
+    for (const auto view : {LogPage::View::Journal, LogPage::View::Changes, LogPage::View::Runs, LogPage::View::Wiring,
+                            LogPage::View::Parts, LogPage::View::Upkeep, LogPage::View::Packet}) {
+        log->showView(view);
+        said.insert(sentence());
+    }
+    EXPECT_EQ(said.size(), 7);
+    log->showView(LogPage::View::Parts);
+    EXPECT_TRUE(sentence().contains("costs €")) << sentence().toStdString();
+}
+
+// What is only on or off has a picture too: its edges through the scene, and one of them from close by.
+TEST_F(SecondLook, anOnOffChannelHasItsEdges) {
+    openCopy("demos/paper-moon-stage");
+    window_->go("lamps", static_cast<int>(project::Stage::Pulse));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return document_->model().scene.has_value(); }));
+    QApplication::processEvents();
+    auto* picture = find<QWidget>("pulse")->findChild<Picture*>();
+    ASSERT_NE(picture, nullptr);
+    QImage canvas(700, 500, QImage::Format_RGB32);
+    canvas.fill(Qt::white);
+    QPainter p(&canvas);
+    picture->render(p, QRectF(0, 0, 700, 500));
+    p.end();
+    int of_time = 0, of_spark = 0;
+    for (int y = 0; y < canvas.height(); ++y)
+        for (int x = 0; x < canvas.width(); ++x) {
+            of_time += canvas.pixelColor(x, y) == colours().time ? 1 : 0;
+            of_spark += canvas.pixelColor(x, y) == colours().spark ? 1 : 0;
+        }
+    EXPECT_GT(of_time, 900) << "its edges at the pin, twice";
+    EXPECT_GT(of_spark, 400) << "and at the load";
+    EXPECT_TRUE(find<QLabel>("sentence")->text().contains("D10")) << find<QLabel>("sentence")->text().toStdString();
 }
 
 // A picture of a formula is drawn within the room that it says it takes, whatever it is made of.

@@ -39,6 +39,12 @@ TEST(Formula, bindsAsItsLineDoes) {
     const auto second = parseFormula("a·b/c").parts.at(0);
     ASSERT_EQ(second.kind, Math::Kind::Fraction);
     EXPECT_EQ(inLine(second.parts.at(0)), "a·b");
+    // A power of ten belongs to its number.
+    const auto third = parseFormula("3/1.6·10⁷").parts.at(0);
+    ASSERT_EQ(third.kind, Math::Kind::Fraction);
+    EXPECT_EQ(inLine(third.parts.at(1)), "1.6·10⁷");
+    EXPECT_EQ(parseFormula("clk").parts.at(0).kind, Math::Kind::Word);
+    EXPECT_EQ(parseFormula("ton").parts.at(0).kind, Math::Kind::Symbol);
     EXPECT_EQ(parseFormula("1.42·(ΔT/h)^¼").parts.at(0).parts.size(), 3U);
 }
 

@@ -212,6 +212,7 @@ void LogPage::follow(const QUrl& link) {
 void LogPage::showView(View view) {
     shown_ = view;
     present(channel_);
+    Q_EMIT viewShown();
 }
 
 void LogPage::resizeEvent(QResizeEvent* event) {

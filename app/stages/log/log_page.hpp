@@ -28,6 +28,7 @@ public:
     enum class View { Journal, Changes, Runs, Wiring, Parts, Upkeep, Packet };
     void present(const QString& channel);
     void showView(View view);
+    [[nodiscard]] View view() const { return shown_; }
     /// Reads a run log; what is wrong with it is said, and the last one stays.
     void readRuns(const QString& file);
     /// Takes an earlier state in hand, to be compared with now.
@@ -38,6 +39,7 @@ public:
 
 Q_SIGNALS:
     void saveAsked();
+    void viewShown();
 
 protected:
     void resizeEvent(QResizeEvent* event) override;

@@ -1,10 +1,13 @@
 #include "stages/need/brief_page.hpp"
 #include <QFrame>
+#include <QHBoxLayout>
 #include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QVBoxLayout>
 #include "shell/labels.hpp"
+#include "shell/typed.hpp"
 #include "stages/need/brief_view.hpp"
 
 namespace hinge::app {
@@ -42,7 +45,34 @@ void BriefPage::present() {
         } else {
             inner->addWidget(label(line.title, Text::Figure, c.ink));
         }
-        inner->addWidget(label(line.words, Text::Body, c.soft));
+        if (line.path.isEmpty()) {
+            inner->addWidget(label(line.words, Text::Body, c.soft));
+            layout_->addWidget(frame);
+            return;
+        }
+        // To be typed on the spot, as soon as it is measured.
+        auto* row = new QHBoxLayout;
+        auto* how = label(line.words, Text::Body, c.soft);
+        how->setWordWrap(true);
+        row->addWidget(how, 1);
+        auto* field = new QLineEdit;
+        field->setObjectName("brief:" + line.path);
+        field->setAccessibleName(line.title);
+        field->setPlaceholderText(tr("not known"));
+        field->setFixedWidth(px(120));
+        field->setAlignment(Qt::AlignRight);
+        row->addWidget(field);
+        inner->addLayout(row);
+        auto* problem = label(QString(), Text::Small, c.breaks);
+        problem->hide();
+        inner->addWidget(problem);
+        connect(field, &QLineEdit::editingFinished, this, [this, field, problem, path = line.path.toStdString()] {
+            if (field->text().trimmed().isEmpty()) return;
+            const QString why = document_->apply(project::FactEdit{path, typedNumber(field->text())});
+            if (why.isEmpty()) return;
+            problem->setText(why.section(": ", 1).isEmpty() ? why : why.section(": ", 1));
+            problem->show();
+        });
         layout_->addWidget(frame);
     };
     layout_->addWidget(label(tr("Still unknown, and how to find out"), Text::Small, c.soft));

@@ -7,6 +7,7 @@ struct BriefLine {
     QString title, words;
     QString channel;
     int stage = 0;
+    QString path{};  ///< of a fact that can be typed on the spot
 };
 struct BriefView {
     std::vector<BriefLine> unknown, hazards;

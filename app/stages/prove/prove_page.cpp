@@ -171,6 +171,11 @@ void ProvePage::showView(View view) {
     stack_->setCurrentIndex(static_cast<int>(view));
     enlarge_->setVisible(view == View::BringUp);
     present(channel_);
+    Q_EMIT viewShown();
+}
+
+ProvePage::View ProvePage::view() const {
+    return static_cast<View>(stack_->currentIndex());
 }
 
 void ProvePage::setLarge(bool on) {

@@ -27,6 +27,7 @@ public:
     ProvePage(Document* document, LinkSession* session, QWidget* parent = nullptr);
     void present(const QString& channel);
     void showView(View view);
+    [[nodiscard]] View view() const;
     /// Takes a step in hand.
     void choose(const QString& step);
     /// One step alone, in type that is read at arm's length.
@@ -36,6 +37,9 @@ public:
     void attach(const QString& file);
     [[nodiscard]] LinkReader* reader() const { return reader_; }
     [[nodiscard]] FaultPage* faults() const { return faults_; }
+
+Q_SIGNALS:
+    void viewShown();
 
 private:
     void makeCard(QVBoxLayout* column);

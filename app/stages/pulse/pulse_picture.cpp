@@ -393,6 +393,7 @@ void PulsePicture::draw(QPainter& p, const QRectF& whole) {
     if (planned()->signal == plan::SignalKind::ServoPulse) return servo(p, box);
     if (planned()->motion.pulse_still) return speed(p, box);
     if (kinds::isSteps(planned()->signal)) return steps(p, box);
+    if (planned()->signal == plan::SignalKind::Switched && !channel()->pin.empty()) return switched(p, box);
     if (!planned()->pwm)
         return waits(p, box,
                      tr("The pin is switched on and off, without pulses: no soft start and full power, or no pin with PWM chosen yet."));

@@ -18,6 +18,10 @@ private:
     void frame(QPainter& painter, const QRectF& wave, double pulse, const QString& name);
     void speed(QPainter& painter, const QRectF& box);
     void latch(QPainter& painter, const QRectF& box);
+    /// On and off: through the scene, and one switching from close by.
+    void switched(QPainter& painter, const QRectF& box);
+    void switchedScene(QPainter& painter, const QRectF& box, int output);
+    void switchedClose(QPainter& painter, const QRectF& box, bool contact);
     void servo(QPainter& painter, const QRectF& box);
     void steps(QPainter& painter, const QRectF& box);
     struct Mains;
