@@ -16,6 +16,7 @@
 #include "shell/find_panel.hpp"
 #include "shell/findings_strip.hpp"
 #include "shell/guide.hpp"
+#include "shell/handbook.hpp"
 #include "shell/main_window.hpp"
 #include "shell/packet_paper.hpp"
 #include "simulation/scene.hpp"
@@ -178,14 +179,10 @@ void MainWindow::makeMenu() {
     offerLooks();
     list_->addSeparator();
     offer(tr("Guide through the demo"), QKeySequence(), [this] { guide_->start(); });
-    offer(tr("Keys"), QKeySequence(Qt::Key_F1), [this] {
-        say(
-            tr("Alt + arrows walk along channels and stages · Esc: crossbar · Ctrl+Z, Ctrl+Shift+Z: undo, redo · Ctrl+S: save · Ctrl+O: "
-               "open · Ctrl+N: new · Ctrl+F: find · Ctrl+P: the packet, to print · Ctrl+W: close · Ctrl+K: add a channel · Ctrl+Shift+P: "
-               "parts · Ctrl+B: the brief · "
-               "Ctrl+Shift+W: fold the working · Ctrl+Shift+F: fold the findings · Ctrl+L: light or dark · Ctrl + and −: text size · space "
-               "in Tune: "
-               "everything safe · B in Tune: back to the best trial · right click: copy or save · F1: this list, Esc closes it"));
+    offer(tr("Handbook"), QKeySequence(Qt::Key_F1), [this] { handbook()->openAt(stage_); });
+    offer(tr("Keys"), QKeySequence(), [this] {
+        handbook()->openAt(stage_);
+        handbook()->openPage("keys");
     });
     offer(tr("Quit"), QKeySequence::Quit, [this] { close(); })->setShortcuts({QKeySequence::Quit, QKeySequence("Ctrl+W")});
     connect(menu_, &QPushButton::clicked, this, [this] { list_->popup(menu_->mapToGlobal(QPoint(0, menu_->height()))); });
@@ -196,6 +193,11 @@ void MainWindow::makeMenu() {
     key("Alt+Right", [this] { walk(1, 0); });
     key("Alt+Up", [this] { walk(0, -1); });
     key("Alt+Down", [this] { walk(0, 1); });
+}
+
+Handbook* MainWindow::handbook() {
+    if (handbook_ == nullptr) handbook_ = new Handbook(list_->actions(), this);
+    return handbook_;
 }
 
 }  // namespace hinge::app

@@ -30,6 +30,7 @@
 #include "shell/facts_panel.hpp"
 #include "shell/findings_strip.hpp"
 #include "shell/guide.hpp"
+#include "shell/handbook.hpp"
 #include "shell/headline_strip.hpp"
 #include "shell/labels.hpp"
 #include "shell/outside_notice.hpp"
@@ -257,6 +258,7 @@ void MainWindow::applyTheme() {
     pins_->applyTheme();
     pulse_->applyTheme();
     guide_->applyTheme();
+    if (handbook_ != nullptr) handbook_->applyTheme();
     outside_->applyTheme();
     layoutEdges();
     refresh();

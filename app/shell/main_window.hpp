@@ -23,6 +23,7 @@ class FactsPanel;
 class FindPanel;
 class FindingsStrip;
 class Guide;
+class Handbook;
 class OutsideNotice;
 class HeadlineStrip;
 class LogPage;
@@ -69,6 +70,8 @@ public:
     [[nodiscard]] PulsePage* pulse() const { return pulse_; }
     [[nodiscard]] CodePage* code() const { return code_; }
     [[nodiscard]] Guide* guide() { return guide_; }
+    /// Made when it is first asked for.
+    [[nodiscard]] Handbook* handbook();
     void applyTheme();
 
 protected:
@@ -114,6 +117,7 @@ private:
     QMenu* list_ = nullptr;  ///< what it opens
     OutsideNotice* outside_ = nullptr;
     Guide* guide_ = nullptr;
+    Handbook* handbook_ = nullptr;
     QLabel* message_ = nullptr;
     ChannelEdge* channels_ = nullptr;
     QStackedWidget* middle_ = nullptr;

@@ -36,7 +36,7 @@ void StageBar::paintEvent(QPaintEvent*) {
     p.setPen(c.soft);
     if (edge_ > px(100))
         p.drawText(QRect(0, 0, edge_ - px(14), height()), Qt::AlignVCenter | Qt::AlignRight,
-                   chosen_ >= 0 ? tr("Esc: crossbar") : tr("F1: keys"));
+                   chosen_ >= 0 ? tr("Esc: crossbar") : tr("F1: handbook"));
     for (int s = 0; s < project::stageCount; ++s) {
         const QRectF box = cell(s);
         const bool on = s == chosen_;

@@ -1,13 +1,17 @@
 // What was wanted at the second look: the worst first, what is alike at once, formulas as in a book.
 #include <QLabel>
 #include <QLineEdit>
+#include <QListWidget>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QSignalSpy>
+#include <QTextBlock>
+#include <QTextBrowser>
 #include "app/fixture.hpp"
 #include "pictures/formula_picture.hpp"
 #include "pictures/picture.hpp"
 #include "shell/findings_strip.hpp"
+#include "shell/handbook.hpp"
 #include "shell/headline_strip.hpp"
 #include "shell/working_panel.hpp"
 #include "stages/log/log_page.hpp"
@@ -192,6 +196,48 @@ TEST_F(SecondLook, theSentenceBelongsToTheTab) {
     EXPECT_EQ(said.size(), 7);
     log->showView(LogPage::View::Parts);
     EXPECT_TRUE(sentence().contains("costs €")) << sentence().toStdString();
+}
+
+// F1 opens the handbook at the page of the stage; a search finds its words in all pages; every link between pages leads to one.
+TEST_F(SecondLook, theHandbookIsInTheWindow) {
+    open();
+    QSet<QString> pages;
+    for (int stage = -1; stage < project::stageCount; ++stage) {
+        if (stage < 0) window_->showCrossbar();
+        else go(static_cast<project::Stage>(stage));
+        QTest::keyClick(window_.get(), Qt::Key_F1);
+        auto* handbook = window_->handbook();
+        EXPECT_TRUE(handbook->isVisible());
+        EXPECT_EQ(handbook->page(), handbookPage(stage));
+        EXPECT_GT(handbook->findChild<QTextBrowser*>("handbookText")->toPlainText().size(), 500) << stage;
+        pages.insert(handbook->page());
+    }
+    EXPECT_EQ(pages.size(), 9);
+    auto* handbook = window_->handbook();
+    auto* search = handbook->findChild<QLineEdit*>("handbookSearch");
+    QTest::keyClicks(search, "stall register");
+    const auto found = handbook->found("stall register");
+    ASSERT_FALSE(found.empty());
+    EXPECT_LT(found.size(), 10U);
+    EXPECT_EQ(handbook->findChild<QListWidget*>("handbookPages")->count(), static_cast<int>(found.size()));
+    auto* text_of = handbook->findChild<QTextBrowser*>("handbookText");
+    EXPECT_FALSE(text_of->extraSelections().isEmpty()) << "and shows where";
+    EXPECT_TRUE(text_of->textCursor().selectedText().compare("stall", Qt::CaseInsensitive) == 0);
+    EXPECT_TRUE(handbook->found("thisWordIsNowhere").empty());
+    handbook->openPage("keys");
+    EXPECT_TRUE(text_of->toPlainText().contains("Ctrl+K")) << "the menu's own keys";
+    EXPECT_TRUE(text_of->toPlainText().contains("Add a channel"));
+    // Every link of a page to another.
+    for (const auto& id : handbook->found({})) {
+        handbook->openPage(id);
+        for (auto block = text_of->document()->begin(); block.isValid(); block = block.next())
+            for (auto at = block.begin(); !at.atEnd(); ++at) {
+                const QUrl link(at.fragment().charFormat().anchorHref());
+                if (link.isEmpty() || !link.isRelative() || link.path().startsWith("..")) continue;
+                EXPECT_TRUE(QFile::exists(":/handbook/" + link.path())) << id.toStdString() << ": " << link.toString().toStdString();
+            }
+    }
+    handbook->close();
 }
 
 // What is only on or off has a picture too: its edges through the scene, and one of them from close by.
