@@ -104,7 +104,7 @@ void Chip::watchInterrupts(int clock_vector) {
                 auto* chip = static_cast<Chip*>(self);
                 auto* avr = chip->library_->avr;
                 const std::uint64_t before = avr->cycle;
-                if (value != 0) avr->cycle += avr->flashend > 0x1ffff ? 5 : 4;
+                if (value != 0) avr->cycle += avr->flashend > 0x1ffff ? 5 : 4, ++chip->entries_;
                 // They do not nest: from one's entry to its return is the time in it.
                 if (value != 0) chip->entered_ = before;
                 else if (chip->entered_ != 0) {
@@ -218,17 +218,85 @@ void Chip::feedSerial(std::uint64_t until) {
     to_chip_.erase(0, taken);
 }
 
+void Chip::letIdleGoBy(std::string_view elf) {
+    const auto micros = symbolIn(elf, "micros"), last = symbolIn(elf, "lastTick"), overflows = symbolIn(elf, "timer0_overflow_count");
+    // A small chip's clock is another, and over USB the host asks every thousandth of a second.
+    if (micros && last && overflows && !small_ && usb_ == nullptr) idle_ = Idle{*micros, *last, *overflows};
+}
+
+std::uint32_t Chip::inMemory(std::uint32_t address) const {
+    std::uint32_t value = 0;
+    if (address + 4 <= library_->avr->ramend) std::memcpy(&value, library_->avr->data + address, 4);
+    return value;
+}
+
+// Between two calls of micros() by loop() with nothing else in between, one round is like the next: the same memory down to the stack, the
+// same registers that a function keeps, no interrupt. As many of them as end before the next event, and before the tick is due, are let go
+// by. The last before the tick is always run: that is when it is seen.
+void Chip::skipIdle(std::uint64_t until) {
+    avr_t* avr = library_->avr;
+    if (entered_ != 0 || avr->cycle < look_again_) return;
+    const auto limit = avr->run_cycle_limit;
+    const std::uint64_t give_up =
+        std::min<std::uint64_t>(until, avr->cycle + clock_ / 8000);  // two rounds take less than an eighth of a ms
+    const std::size_t ram = avr->ioend + 1u;
+    const auto stack = [&] { return static_cast<std::size_t>(avr->data[R_SPL] | avr->data[R_SPH] << 8); };
+    // Of the registers those that a function keeps: r2 to r17, r28, r29. What lies below the stack's end is nobody's.
+    const auto look = [&](std::vector<std::uint8_t>& into) {
+        into.assign(avr->data + 2, avr->data + 18);
+        into.insert(into.end(), avr->data + 28, avr->data + 30);
+        into.push_back(avr->data[R_SPL]), into.push_back(avr->data[R_SPH]);
+        if (const auto end = stack(); end > ram && end <= avr->ramend)
+            into.insert(into.end(), avr->data + end, avr->data + avr->ramend + 1),
+                into.insert(into.end(), avr->data + ram, avr->data + std::min<std::size_t>(end, ram + 4096));
+    };
+    avr->run_cycle_limit = 1;
+    std::uint64_t first = 0, entries = entries_, round = 0;
+    std::vector<std::uint8_t> now;
+    while (alive_ && avr->cycle < give_up && round == 0) {
+        if (avr->pc == idle_->micros && entered_ == 0) {
+            look(now);
+            if (first != 0 && entries == entries_ && now == seen_) round = avr->cycle - first;
+            if (round != 0) break;
+            first = avr->cycle, entries = entries_;
+            std::swap(seen_, now);
+        }
+        const int state = avr_run(avr);
+        if (state != cpu_Running) break;
+    }
+    avr->run_cycle_limit = limit;
+    if (round == 0) look_again_ = avr->cycle + clock_ / 20000;
+    if (round == 0) return;
+    const std::uint64_t event = avr->cycle_timers.timer != nullptr ? std::min<std::uint64_t>(until, avr->cycle_timers.timer->when) : until;
+    // The time as the sketch sees it, to the count of its timer; it is due a little before a thousand, by what a count and a round may
+    // hide.
+    constexpr int tcnt0 = 0x46;
+    const auto& io = avr->io[AVR_DATA_TO_IO(tcnt0)];
+    const std::uint32_t count = io.r.c != nullptr ? io.r.c(avr, tcnt0, io.r.param) : avr->data[tcnt0];
+    const std::uint32_t per_count = 64u * 1'000'000u / clock_, micros = (inMemory(idle_->overflows) * 256 + (count & 0xff)) * per_count;
+    const std::uint32_t since = micros - inMemory(idle_->last_tick);
+    if (since + 4 * per_count >= 1000) return;
+    const std::uint64_t due = avr->cycle + static_cast<std::uint64_t>(1000 - since - 4 * per_count) * (clock_ / 1'000'000u);
+    const std::uint64_t end = std::min(due, event);
+    if (end < avr->cycle + 2 * round + 64) return;
+    const std::uint64_t rounds = (end - avr->cycle - round - 64) / round;
+    avr->cycle += rounds * round;
+    idled_ += rounds * round;
+}
+
 bool Chip::runTo(std::uint64_t target) {
     avr_t* avr = library_->avr;
     while (alive_ && avr->cycle < target) {
-        // Short slices, so that serial bytes arrive at their pace.
-        const std::uint64_t slice = std::min<std::uint64_t>(target, avr->cycle + clock_ / 10000);
+        // Short slices, so that serial bytes arrive at their pace; longer ones where none wait and the loop may be let go by.
+        const bool waits = !idle_ || !to_chip_.empty() || held_;
+        const std::uint64_t slice = std::min<std::uint64_t>(target, avr->cycle + clock_ / (waits ? 10000 : 1000));
         paceSerial();
         feedSerial(slice);
         avr_cycle_timer_register(avr, slice - avr->cycle, stopHere, nullptr);
         while (alive_ && avr->cycle < slice) {
             const int state = avr_run(avr);
             if (state == cpu_Done || state == cpu_Crashed) alive_ = false;
+            else if (idle_ && state == cpu_Running) skipIdle(slice);
         }
         // A converter that runs freely tells of no start.
         if (avr->cycle > waits_since_ + clock_ / 2000) putWaiting();
@@ -279,6 +347,7 @@ void Chip::cutPower() {
     next_byte_ = 0;
     held_ = false;
     entered_ = 0;
+    look_again_ = 0;
     alive_ = true;
 }
 

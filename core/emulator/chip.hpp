@@ -5,7 +5,10 @@
 #include <filesystem>
 #include <functional>
 #include <memory>
+#include <optional>
 #include <string>
+#include <string_view>
+#include <vector>
 #include "board/bus_part.hpp"
 #include "quantity/result.hpp"
 
@@ -40,6 +43,14 @@ public:
     /// What a channel of the converter reads, 0 to 1023; channels 0 to 15. The chip samples at the start of a conversion: one that runs
     /// goes on with what was there.
     void setAnalogue(int channel, int reading);
+    /// Lets long stretches go by at once in which loop() only asks whether the next tick is due: what would have been done in them is known
+    /// from one round, which leaves everything as it was. For own sketches, whose loop asks micros() once and nothing else for the time.
+    /// @param elf  its bytes. Nothing is let go by where its names are not all there
+    void letIdleGoBy(std::string_view elf);
+    /// From now on every cycle is run.
+    void runEverything() { idle_.reset(); }
+    /// Cycles that were let go by.
+    [[nodiscard]] std::uint64_t idled() const { return idled_; }
     /// Whether it has a serial port, of its own or over USB.
     [[nodiscard]] bool hasSerial() const;
     /// Bytes to the chip's serial port, fed at its own rate.
@@ -74,6 +85,8 @@ private:
     void putAnalogue(std::size_t channel, int reading);
     void putWaiting();
     void putWide();
+    void skipIdle(std::uint64_t until);
+    [[nodiscard]] std::uint32_t inMemory(std::uint32_t address) const;
 
     struct Library;
     std::unique_ptr<Library> library_;
@@ -94,6 +107,14 @@ private:
     std::uint64_t clock_ticks_ = 0, first_clock_tick_ = 0;
     std::uint64_t entered_ = 0, in_interrupts_ = 0, longest_interrupt_ = 0;
     bool alive_ = true;
+    struct Idle {
+        std::uint32_t micros = 0;                    ///< byte address of the function
+        std::uint32_t last_tick = 0, overflows = 0;  ///< of the sketch's and the sketch API's variables
+    };
+    std::optional<Idle> idle_;
+    std::uint64_t entries_ = 0, idled_ = 0;  ///< into interrupts
+    std::uint64_t look_again_ = 0;           ///< not before this cycle: it was busy
+    std::vector<std::uint8_t> seen_;         ///< the memory at one call of micros()
 };
 
 }  // namespace hinge::emulator

@@ -145,4 +145,30 @@ Result<Image> readElf(std::string_view bytes, const std::string& name, std::uint
     return image;
 }
 
+std::optional<std::uint32_t> symbolIn(std::string_view elf, std::string_view symbol) {
+    const auto read = [&](std::uint64_t at, auto& into) {
+        if (at > elf.size() || sizeof into > elf.size() - at) return false;
+        std::memcpy(&into, elf.data() + at, sizeof into);
+        return true;
+    };
+    Elf32_Ehdr head{};
+    if (!read(0, head) || std::memcmp(elf.data(), ELFMAG, SELFMAG) != 0) return std::nullopt;
+    for (int s = 0; s < head.e_shnum; ++s) {
+        Elf32_Shdr table{}, strings{};
+        if (!read(head.e_shoff + std::uint64_t{head.e_shentsize} * static_cast<unsigned>(s), table) || table.sh_type != SHT_SYMTAB)
+            continue;
+        if (!read(head.e_shoff + std::uint64_t{head.e_shentsize} * table.sh_link, strings)) return std::nullopt;
+        for (std::uint64_t at = table.sh_offset; at + sizeof(Elf32_Sym) <= std::uint64_t{table.sh_offset} + table.sh_size;
+             at += sizeof(Elf32_Sym)) {
+            Elf32_Sym entry{};
+            if (!read(at, entry)) return std::nullopt;
+            const std::uint64_t name = std::uint64_t{strings.sh_offset} + entry.st_name;
+            if (name + symbol.size() >= elf.size() || elf.substr(name, symbol.size()) != symbol || elf[name + symbol.size()] != '\0')
+                continue;
+            return entry.st_value & 0x7fffffu;  // the data space begins at 0x800000
+        }
+    }
+    return std::nullopt;
+}
+
 }  // namespace hinge::emulator

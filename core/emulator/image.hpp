@@ -1,6 +1,7 @@
 #pragma once
 // A firmware file's bytes, read as a stranger's: whole, for the right chip, within its memories, or refused.
 #include <cstdint>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -27,5 +28,10 @@ inline constexpr std::uintmax_t largest_image = 16u << 20;
 /// @error OutOfRange  beyond the flash
 /// @source elf-format
 [[nodiscard]] Result<Image> readElf(std::string_view bytes, const std::string& name, std::uint32_t flash_size, std::uint32_t eeprom_size);
+
+/// Where a name of the program stands: of a function its byte address, of a variable that in the data space. nullopt: there is no such
+/// name, or it is no ELF.
+/// @source elf-format
+[[nodiscard]] std::optional<std::uint32_t> symbolIn(std::string_view elf, std::string_view symbol);
 
 }  // namespace hinge::emulator
