@@ -236,6 +236,11 @@ std::uint32_t Chip::inMemory(std::uint32_t address) const {
 void Chip::skipIdle(std::uint64_t until) {
     avr_t* avr = library_->avr;
     if (entered_ != 0 || avr->cycle < look_again_) return;
+    // Looking costs two rounds, step by step: where something comes sooner than that is worth, it is simply run.
+    const auto comes = [&] {
+        return avr->cycle_timers.timer != nullptr ? std::min<std::uint64_t>(until, avr->cycle_timers.timer->when) : until;
+    };
+    if (comes() < avr->cycle + clock_ / 5000) return;
     const auto limit = avr->run_cycle_limit;
     const std::uint64_t give_up =
         std::min<std::uint64_t>(until, avr->cycle + clock_ / 8000);  // two rounds take less than an eighth of a ms
@@ -267,7 +272,7 @@ void Chip::skipIdle(std::uint64_t until) {
     avr->run_cycle_limit = limit;
     if (round == 0) look_again_ = avr->cycle + clock_ / 20000;
     if (round == 0) return;
-    const std::uint64_t event = avr->cycle_timers.timer != nullptr ? std::min<std::uint64_t>(until, avr->cycle_timers.timer->when) : until;
+    const std::uint64_t event = comes();
     // The time as the sketch sees it, to the count of its timer; it is due a little before a thousand, by what a count and a round may
     // hide.
     constexpr int tcnt0 = 0x46;
@@ -275,6 +280,7 @@ void Chip::skipIdle(std::uint64_t until) {
     const std::uint32_t count = io.r.c != nullptr ? io.r.c(avr, tcnt0, io.r.param) : avr->data[tcnt0];
     const std::uint32_t per_count = 64u * 1'000'000u / clock_, micros = (inMemory(idle_->overflows) * 256 + (count & 0xff)) * per_count;
     const std::uint32_t since = micros - inMemory(idle_->last_tick);
+    look_again_ = avr->cycle + clock_ / 20000;
     if (since + 4 * per_count >= 1000) return;
     const std::uint64_t due = avr->cycle + static_cast<std::uint64_t>(1000 - since - 4 * per_count) * (clock_ / 1'000'000u);
     const std::uint64_t end = std::min(due, event);
@@ -282,6 +288,7 @@ void Chip::skipIdle(std::uint64_t until) {
     const std::uint64_t rounds = (end - avr->cycle - round - 64) / round;
     avr->cycle += rounds * round;
     idled_ += rounds * round;
+    look_again_ = 0;
 }
 
 bool Chip::runTo(std::uint64_t target) {

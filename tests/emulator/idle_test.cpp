@@ -37,7 +37,8 @@ TEST_F(Idle, leavesEveryEdgeWhereItWas) {
             idled.push_back(board->chip().idled());
         }
         EXPECT_EQ(idled[0], 0U);
-        EXPECT_GT(idled[1], cycles[1] / 20) << "some of it was idle";
+        // A fan's 25 kHz has an event every 40 µs: there nothing is worth looking for.
+        if (project.channels.size() == 1) EXPECT_GT(idled[1], cycles[1] / 2);
         std::printf("%.0f %% of %.0f million cycles were idle\n", 100.0 * static_cast<double>(idled[1]) / static_cast<double>(cycles[1]),
                     static_cast<double>(cycles[1]) * 1e-6);
         EXPECT_NEAR(static_cast<double>(cycles[0]), static_cast<double>(cycles[1]), 40.0);

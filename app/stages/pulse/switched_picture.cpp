@@ -61,6 +61,7 @@ void PulsePicture::switchedScene(QPainter& p, const QRectF& box, int output) {
     say(p, {axes.box.right(), axes.box.top() - px(10)},
         !scene       ? tr("the scene is being played")
         : times == 0 ? tr("never on in this scene")
+        : times == 1 ? tr("on once, for %1").arg(text(display(Kind::Duration, on, 3)))
                      : tr("on %1 times, %2 in all").arg(times).arg(text(display(Kind::Duration, on, 3))),
         Text::Figure, c.time, Qt::AlignRight);
     say(p, {axes.box.left() - px(8), axes.box.top() + px(8)}, tr("on"), Text::Small, c.soft, Qt::AlignRight);
