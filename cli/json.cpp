@@ -77,11 +77,9 @@ Json toJson(const plan::Plan& plan) {
         Json cells = Json::object();
         for (std::size_t i = 0; i < channel.cells.size(); ++i) {
             const auto& cell = channel.cells[i];
-            cells[nameOf(static_cast<project::Stage>(i))] = {{"figure", cell.figure},
-                                                             {"small", cell.small},
-                                                             {"why", cell.why},
-                                                             {"verdict", word(cell.verdict)},
-                                                             {"share", cell.share ? Json(*cell.share) : Json(nullptr)}};
+            cells[nameOf(static_cast<project::Stage>(i))] = {
+                {"figure", cell.figure},         {"small", cell.small}, {"why", cell.why},
+                {"verdict", word(cell.verdict)}, {"to_do", cell.to_do}, {"share", cell.share ? Json(*cell.share) : Json(nullptr)}};
         }
         json["channels"].push_back({{"id", channel.id}, {"name", channel.name}, {"cells", cells}});
     }

@@ -6,6 +6,7 @@
 #include "cli/exit_status.hpp"
 #include "cli/opened.hpp"
 #include "cli/verbs.hpp"
+#include "plan/cells.hpp"
 #include "plan/machines.hpp"
 #include "quantity/csv.hpp"
 #include "quantity/text.hpp"
@@ -34,9 +35,8 @@ int showPlan(const std::string& project, const std::string& catalogue, bool json
             std::cout << '\n' << channel.name << '\n';
             for (std::size_t i = 0; i < channel.cells.size(); ++i) {
                 const auto& cell = channel.cells[i];
-                std::cout << fmt::format("  {:<8} {:<10} {}{}{}\n", labelOf(static_cast<project::Stage>(i)),
-                                         cell.verdict == Verdict::Unknown ? "not known" : std::string{word(cell.verdict)}, cell.figure,
-                                         cell.figure.empty() || cell.small.empty() ? "" : ", ", cell.small);
+                std::cout << fmt::format("  {:<8} {:<10} {}{}{}\n", labelOf(static_cast<project::Stage>(i)), plan::wordOf(cell),
+                                         cell.figure, cell.figure.empty() || cell.small.empty() ? "" : ", ", cell.small);
             }
         }
         std::cout << '\n';

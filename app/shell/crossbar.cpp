@@ -9,6 +9,7 @@
 #include <QToolTip>
 #include <QWheelEvent>
 #include <algorithm>
+#include "plan/cells.hpp"
 #include "shell/channel_edge.hpp"
 #include "shell/stage_bar.hpp"
 #include "theme/marks.hpp"
@@ -140,7 +141,7 @@ bool Crossbar::event(QEvent* event) {
         QToolTip::showText(
             help->globalPos(),
             tr("%1, %2: %3. %4")
-                .arg(text(channel.name), tr(labelOf(static_cast<project::Stage>(at->second))), verdictWord(cell.verdict), text(cell.why)),
+                .arg(text(channel.name), tr(labelOf(static_cast<project::Stage>(at->second))), tr(plan::wordOf(cell)), text(cell.why)),
             this);
     }
     return true;

@@ -104,13 +104,13 @@ Handbook::Handbook(const QList<QAction*>& actions, QWidget* parent) : QWidget(pa
     });
     connect(new QShortcut(QKeySequence::Find, this), &QShortcut::activated, search_, [this] { search_->setFocus(), search_->selectAll(); });
     connect(new QShortcut(QKeySequence(Qt::Key_Escape), this), &QShortcut::activated, this, &QWidget::close);
+    resize(px(980), px(680));
     applyTheme();
     look({});
 }
 
 void Handbook::applyTheme() {
     const auto& c = colours();
-    resize(px(980), px(680));
     search_->setFont(textFont(Text::Body));
     list_->setFont(textFont(Text::Body));
     list_->setFixedWidth(px(250));
@@ -140,7 +140,6 @@ void Handbook::openPage(const QString& page) {
     if (!texts_.contains(page) || page == page_) return mark();
     page_ = page;
     view_->document()->setMarkdown(texts_[page], QTextDocument::MarkdownDialectGitHub);
-    // Setting it anew takes the fonts of headings from the text's.
     view_->moveCursor(QTextCursor::Start);
     for (int i = 0; i < list_->count(); ++i)
         if (list_->item(i)->data(Qt::UserRole).toString() == page && list_->currentRow() != i) {

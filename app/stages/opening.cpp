@@ -136,7 +136,7 @@ QString ofPulse(const Here& at) {
             .arg(text(display(here.pwm->actual_frequency, 4)), QString::number(si(here.pwm->steps)),
                  text(display(Kind::Duration, si(channel->signal.soft_start) / 2)));
     if (here.signal == plan::SignalKind::Switched && !channel->pin.empty())
-        return tr("%1 is high while %2 is on: nothing is chopped.").arg(text(channel->pin), text(channel->name));
+        return tr("%1 is high for on and low for off: nothing is chopped.").arg(text(channel->pin));
     return tr("No pin is chosen yet: nothing can be said of its pulses.");
 }
 QString ofRoutine(const Here& at) {

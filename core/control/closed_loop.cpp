@@ -4,6 +4,20 @@
 namespace hinge::control {
 namespace {
 
+// As spark::wayOf: what is turned round stands still first, and for its pause. It has stood since long before it begins.
+struct Way {
+    double pause = 0.0, stood = -1e9;
+    bool back = false;
+    double let(double drive, double before, double time) {
+        if (drive != 0.0 && (drive < 0.0) != back) {
+            if (before != 0.0 || time - stood < pause - 1e-9) drive = 0.0;
+            else back = drive < 0.0;
+        }
+        if (drive == 0.0 && before != 0.0) stood = time;
+        return drive;
+    }
+};
+
 template <class Law>
 LoopRun run(const LoopSetup& setup, Law law) {
     LoopRun out;
@@ -18,6 +32,7 @@ LoopRun run(const LoopSetup& setup, Law law) {
     out.rows.reserve(static_cast<std::size_t>(ticks / every + 1));
     constexpr double middle = 32767.0;  // as the sketch counts what rolls
     double drive = 0.0, place = middle, pulses = 0.0, told = 0.0;
+    Way way{setup.turn_pause};
     // What stands still is known before the first tick.
     std::array<double, 1> shares{0.0}, places{place};
     bool first = true;
@@ -31,6 +46,7 @@ LoopRun run(const LoopSetup& setup, Law law) {
             if (!first || setup.machine.sense.tach) {
                 const double time = t * tick, wanted = time >= setup.step_at ? setup.wanted : setup.before, before = drive;
                 drive = law(wanted, reading, std::floor(place) - middle);
+                if (!setup.rolls && setup.pid.least < 0.0) drive = way.let(drive, before, time);
                 out.travel += std::abs(drive - before);
                 out.rows.push_back({time, wanted, reading, drive, 0.0});
             }

@@ -12,13 +12,14 @@ namespace hinge::control {
 struct LoopSetup {
     plant::Coupling machine;  ///< its sense says what the loop reads
     PidFigures pid;
-    bool rolls = false;     ///< the drive is a rate of steps that moves the machine's place
-    double before = 0.0;    ///< counts wanted at first …
-    double wanted = 0.0;    ///< … and from `step_at` on
-    double step_at = 0.2;   ///< s
-    double length = 3.0;    ///< s
-    double ramp = 0.0;      ///< s from the step on in which the drive is let through more and more: a soft start
-    double push_at = -1.0;  ///< s: a shove, where the machine knows one
+    bool rolls = false;       ///< the drive is a rate of steps that moves the machine's place
+    double turn_pause = 0.0;  ///< s that its drive is nothing before it changes its way, where it has two; it does so at a period's end
+    double before = 0.0;      ///< counts wanted at first …
+    double wanted = 0.0;      ///< … and from `step_at` on
+    double step_at = 0.2;     ///< s
+    double length = 3.0;      ///< s
+    double ramp = 0.0;        ///< s from the step on in which the drive is let through more and more: a soft start
+    double push_at = -1.0;    ///< s: a shove, where the machine knows one
     double push = 0.0;
     std::uint64_t seed = 1;  ///< of the sensor's noise
     double tick = 1e-3;      ///< s of a step; longer for what is slow and stepped exactly

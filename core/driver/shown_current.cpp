@@ -26,11 +26,15 @@ Result<Worked<ShownCurrentResult>> shownCurrent(const ShownCurrent& in) {
     addStep(out.steps, "Il", "current at the input's level", "{l}·{Vr}/{k}", {{"l", in.level}, {"Vr", in.reference}, {"k", in.scale}},
             r.limit, "ohm");
     // A quarter on either side: common practice, no published source.
-    const double limit = si(r.limit), most = r.stalled ? si(*r.stalled) : limit * 2.0;
-    const bool shows = in.below || std::min(most * scale, reference) > limit * scale * (1.0 + 1e-9);
-    const bool rests = in.below ? limit < running * (1.0 - 1e-9) : limit > running * (1.0 + 1e-9);
-    const bool near_running = in.below ? limit > 0.8 * running : limit < 1.25 * running;
-    out.verdict = !shows || !rests ? Verdict::Breaks : near_running || (!in.below && most < 1.25 * limit) ? Verdict::Tight : Verdict::Holds;
+    const double limit = si(r.limit), most = r.stalled ? std::min(si(*r.stalled), reference / scale) : limit * 2.0;
+    using L = ShownLevel;
+    if (in.below) r.level = limit >= running ? L::Always : limit > 0.8 * running ? L::Late : L::Well;
+    else
+        r.level = most <= limit                                   ? L::Never
+                  : limit <= running                              ? L::Always
+                  : limit < 1.25 * running || most < 1.25 * limit ? L::Late
+                                                                  : L::Well;
+    out.verdict = r.level == L::Well ? Verdict::Holds : r.level == L::Late ? Verdict::Tight : Verdict::Breaks;
     return out;
 }
 

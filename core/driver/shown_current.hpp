@@ -14,14 +14,22 @@ struct ShownCurrent {
     Fraction level = of<Fraction>(0.55);  ///< of the reference, at which the input becomes true
     bool below = false;                   ///< it is true below its level: what runs dry, or is torn off, draws less
 };
+/// How well a level says what it is to say.
+enum class ShownLevel {
+    Well,
+    Late,    ///< within a quarter of what it draws running, or held fast
+    Always,  ///< as it runs, too
+    Never    ///< not even held fast
+};
 struct ShownCurrentResult {
+    ShownLevel level = ShownLevel::Well;
     Current limit{};                 ///< that stands at the level
     std::optional<Current> stalled;  ///< mean in the supply line, held fast at its share
     Count reads{};                   ///< while it runs
     std::optional<Count> reads_stalled;
 };
 /// Held fast, a share d of the volts drives a share d of the stall current, and the supply gives that for a share d of the time.
-/// Verdict: breaks where the level is none between the two currents (below: none under the running one), tight within a quarter of either.
+/// Verdict: breaks where it is told always or never, tight where late.
 /// @source ohm, atmega328p-datasheet
 [[nodiscard]] Result<Worked<ShownCurrentResult>> shownCurrent(const ShownCurrent& in);
 

@@ -299,6 +299,16 @@ constexpr Filled filled[] = {{Stage::Need, needCell}, {Stage::Match, matchCell},
 
 }  // namespace
 
+const char* wordOf(const Cell& cell) {
+    switch (cell.verdict) {
+        case Verdict::Holds: return "holds";
+        case Verdict::Tight: return "tight";
+        case Verdict::Breaks: return "breaks";
+        case Verdict::Unknown: break;
+    }
+    return cell.to_do ? "to do" : "not known";
+}
+
 void fillCells(const project::Project& project, const Evidence& evidence, Plan& plan) {
     for (std::size_t i = 0; i < project.channels.size(); ++i) {
         const Look at{project, evidence, plan, project.channels[i], plan.channels[i]};

@@ -4,6 +4,8 @@
 
 namespace hinge::plan {
 
+/// Its verdict as it is read: "holds", "tight", "breaks", "not known", or "to do" where only work is left.
+[[nodiscard]] const char* wordOf(const Cell& cell);
 /// Fills `cells` of every channel from what is judged. To be called when all findings are there, worst first.
 void fillCells(const project::Project& project, const Evidence& evidence, Plan& plan);
 

@@ -92,7 +92,7 @@ std::vector<ShownWorking> allWorkings(const Plan& plan) {
 Verdict worst(const ChannelPlan& channel) {
     Verdict verdict = Verdict::Holds;
     for (const auto& cell : channel.cells)
-        if (!cell.to_do) verdict = worse(verdict, cell.verdict);
+        if (cell.verdict != Verdict::Unknown || !cell.to_do) verdict = worse(verdict, cell.verdict);
     return verdict;
 }
 

@@ -10,14 +10,6 @@ struct Gathered {
 };
 /// What is to be told, the worst first, and what is alike gathered: stops, what is tight, notes; among equals what was found first.
 [[nodiscard]] std::vector<Gathered> gathered(const std::vector<const PlanFinding*>& findings);
-/// Findings that say the same of several channels, each in its own sentence.
-struct SaidOnce {
-    std::vector<const PlanFinding*> all;
-    std::string names;  ///< "Curtain, Moon arm and Mist"; empty: the whole gadget
-    std::string text;   ///< of several: "Each can pinch …"
-};
-/// As they come; two are one where only the channel's name at their beginning differs.
-[[nodiscard]] std::vector<SaidOnce> saidOnce(const std::vector<const PlanFinding*>& findings, const Plan& plan);
 /// The names of the channels behind the first, for a sentence: "Curtain, Moon arm and Mist".
 [[nodiscard]] std::string othersOf(const Gathered& gathered, const Plan& plan);
 

@@ -74,12 +74,15 @@ public:
             }
             if (!made.sense.tach) made.sense.noise = 0.5;
         }
-        if (const auto* shown = project::currentOf(project_, channel.id))
-            if (const auto scale = shownScale(project_, parts_, channel.id)) {
-                made.current.input = inputIndex(project_, shown->id);
-                made.current.per_unit = 1023.0 * si(*scale) / board::family(project_.board.form).logic;
-                made.current.noise = 0.5;
-            }
+        const auto* shown = project::currentOf(project_, channel.id);
+        const auto scale = shown != nullptr ? shownScale(project_, parts_, channel.id) : std::nullopt;
+        if (scale && plant::showsCurrent(made.machine)) {
+            made.current.input = inputIndex(project_, shown->id);
+            made.current.per_unit = 1023.0 * si(*scale) / board::family(project_.board.form).logic;
+            made.current.noise = 0.5;
+        } else if (scale) {
+            machines_.assumed.push_back(channel.name + ": of its current there is no model, so that its level is not moved by it");
+        }
         machines_.couplings.push_back(std::move(made));
     }
 
@@ -204,6 +207,7 @@ Result<LoopCase> loopCase(const project::Project& project, const project::Parts&
         s.machine.outputs = {0};
         s.pid = pidOf(loop, rolls);
         s.rolls = rolls;
+        if (loop.both && !rolls) s.turn_pause = si(driven[static_cast<std::size_t>(output)]->signal.turn_pause);
         s.wanted = std::round(si(loop.wanted));
         made.output_unit = rolls ? "steps a second" : "permille";
         made.per_output = rolls ? 1.0 : 1e-3;

@@ -14,6 +14,26 @@ std::optional<Resistance> shownScale(const project::Project& project, const proj
 
 namespace {
 
+// The one at which it becomes true.
+Fraction levelOf(const project::Input& input) {
+    return project::activeHigh(input) ? input.upper : input.lower;
+}
+
+}  // namespace
+
+std::optional<Current> shownLimit(const project::Project& project, const project::Parts& parts, const project::Input& input) {
+    const auto scale = shownScale(project, parts, input.belongs_to);
+    if (!scale) return std::nullopt;
+    driver::ShownCurrent in;
+    in.scale = *scale;
+    in.reference = of<Voltage>(board::family(project.board.form).logic);
+    in.level = levelOf(input);
+    const auto worked = driver::shownCurrent(in);
+    return worked ? std::optional(worked->result.limit) : std::nullopt;
+}
+
+namespace {
+
 struct CurrentJudge {
     const project::Project& project;
     const project::Parts& parts;
@@ -47,28 +67,33 @@ struct CurrentJudge {
         in.duty = channel.signal.duty;
         in.reference = of<Voltage>(board::family(project.board.form).logic);
         in.below = !project::activeHigh(input);
-        in.level = in.below ? input.lower : input.upper;
+        in.level = levelOf(input);
         const auto worked = driver::shownCurrent(in);
         if (!worked) return;
         const auto& r = worked->result;
         plan.workings.push_back({"the current that its driver shows", Stage::Routine, channel.id, worked->steps, worked->verdict});
-        const double limit = si(r.limit), running = si(in.running);
-        if (!in.below && r.stalled && limit >= std::min(si(*r.stalled), si(in.reference) / si(in.scale)) * (1.0 - 1e-9))
-            say("current-never-told", Severity::Stop, Stage::Routine, channel.id,
-                fmt::format("'{}' speaks at {}; held fast, {} draws {} from its supply. It would never be told.", input.name,
-                            display(r.limit), channel.name, display(*r.stalled)),
-                between(input, in, r));
-        else if (in.below ? limit > running : limit < running)
-            say("current-always-told", Severity::Stop, Stage::Routine, channel.id,
-                fmt::format("'{}' speaks {} {}; running as it should, {} draws {}. It would be told all the time.", input.name,
-                            in.below ? "below" : "from", display(r.limit), channel.name, display(in.running)),
-                between(input, in, r));
-        else if (worked->verdict == Verdict::Tight)
-            say("current-told-late", Severity::Warn, Stage::Routine, channel.id,
-                fmt::format("'{}' speaks {} {}; {} draws {} running{}. A stiff day or a low supply crosses a gap of less than a quarter.",
-                            input.name, in.below ? "below" : "from", display(r.limit), channel.name, display(in.running),
-                            r.stalled && !in.below ? " and " + display(*r.stalled) + " held fast" : ""),
-                between(input, in, r));
+        const char* from = in.below ? "below" : "from";
+        switch (r.level) {
+            case driver::ShownLevel::Well: return;
+            case driver::ShownLevel::Never:
+                return say("current-never-told", Severity::Stop, Stage::Routine, channel.id,
+                           fmt::format("'{}' speaks from {}; held fast, {} draws {} from its supply. It would never be told.", input.name,
+                                       display(r.limit), channel.name, display(*r.stalled)),
+                           between(input, in, r));
+            case driver::ShownLevel::Always:
+                return say("current-always-told", Severity::Stop, Stage::Routine, channel.id,
+                           fmt::format("'{}' speaks {} {}; running as it should, {} draws {}. It would be told all the time.", input.name,
+                                       from, display(r.limit), channel.name, display(in.running)),
+                           between(input, in, r));
+            case driver::ShownLevel::Late:
+                return say(
+                    "current-told-late", Severity::Warn, Stage::Routine, channel.id,
+                    fmt::format(
+                        "'{}' speaks {} {}; {} draws {} running{}. A stiff day or a low supply crosses a gap of less than a quarter.",
+                        input.name, from, display(r.limit), channel.name, display(in.running),
+                        r.stalled && !in.below ? " and " + display(*r.stalled) + " held fast" : ""),
+                    between(input, in, r));
+        }
     }
 };
 

@@ -47,6 +47,11 @@ Seen look(const Machine& machine) {
     return seen;
 }
 
+bool showsCurrent(const Machine& machine) {
+    return std::holds_alternative<Rotor>(machine) || std::holds_alternative<FanPlant>(machine) ||
+           std::holds_alternative<ServoPlant>(machine);
+}
+
 Coupling varied(Coupling coupling, std::uint64_t seed) {
     std::mt19937_64 chance{seed};
     // Not std::uniform_real_distribution: its numbers are the library's own affair.

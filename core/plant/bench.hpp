@@ -45,6 +45,8 @@ struct Seen {
     bool troubled = false;  ///< strains, lies, or has spilled
 };
 [[nodiscard]] Seen look(const Machine& machine);
+/// Whether it knows the current that it draws.
+[[nodiscard]] bool showsCurrent(const Machine& machine);
 
 /// A machine that is a little off its figures, as a real one is: each by up to 15 %, the same for the same seed.
 [[nodiscard]] Coupling varied(Coupling coupling, std::uint64_t seed);

@@ -28,6 +28,12 @@ std::vector<OnTime> onTimes(const std::vector<Edge>& edges, int output, double p
     return times;
 }
 
+double onFor(const std::vector<OnTime>& times, double length) {
+    double sum = 0.0;
+    for (const auto& time : times) sum += time.to.value_or(length) - time.from;
+    return sum;
+}
+
 std::vector<SpeedTold> speedsTold(const std::vector<Edge>& edges, int output, double still, double length) {
     std::vector<SpeedTold> told;
     double rose = -1.0, last = -1.0, now = 0.0;

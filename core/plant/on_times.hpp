@@ -15,6 +15,9 @@ struct OnTime {
 /// one by one; of what is on for longer than that before and after, each is a time of its own.
 [[nodiscard]] std::vector<OnTime> onTimes(const std::vector<Edge>& edges, int output, double pause = 0.03);
 
+/// How long that is in all [s]. @param length  s that were watched: what is still on at the end was on until then
+[[nodiscard]] double onFor(const std::vector<OnTime>& times, double length);
+
 /// s by which a servo's pulse may differ from the one at which it stands still and still turn nothing (common practice, no published
 /// source), and after which a servo without pulses is off.
 inline constexpr double pulse_jitter = 2e-6, pulses_gone = 0.05;

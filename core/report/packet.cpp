@@ -2,7 +2,6 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <kainjow/mustache.hpp>
-#include <set>
 #include "plan/deck.hpp"
 #include "quantity/text.hpp"
 #include "report/packet_template.hpp"
@@ -365,10 +364,8 @@ std::string packetHtml(const Packet& packet) {
     page.picture(crossbarSvg(plan));
 
     page.heading("Cautions");
-    std::set<std::string> said;
-    for (const auto& finding : plan.findings)
-        if (const auto* hazard = plan::hazardTitle(finding.id); hazard != nullptr && said.insert(finding.text).second)
-            page.caution(hazard, finding.text);
+    for (const auto& finding : plan::together(plan.findings, plan.channels))
+        if (const auto* hazard = plan::hazardTitle(finding.id)) page.caution(hazard, finding.text);
     page.caution("",
                  "This page advises. It approves no design: for mains and for anything that lives depend on follow your local code, and "
                  "have a licensed electrician do or check the mains side.");

@@ -1,21 +1,12 @@
 #include "report/pictures.hpp"
 #include <fmt/format.h>
 #include <algorithm>
+#include "plan/cells.hpp"
 #include "quantity/text.hpp"
 #include "report/packet.hpp"
 
 namespace hinge::report {
 namespace {
-
-const char* wordOf(Verdict verdict) {
-    switch (verdict) {
-        case Verdict::Holds: return "holds";
-        case Verdict::Tight: return "tight";
-        case Verdict::Breaks: return "breaks";
-        case Verdict::Unknown: break;
-    }
-    return "not known";
-}
 
 std::string cut(const std::string& text, std::size_t most) {
     // Whole characters only: the tail of one that does not fit goes too.
@@ -62,10 +53,10 @@ std::string crossbarSvg(const plan::Plan& plan) {
         for (int s = 0; s < project::stageCount; ++s) {
             const auto& c = plan.channels[i].cells[static_cast<std::size_t>(s)];
             const int x = name + cell * s;
-            const bool unknown = c.verdict == Verdict::Unknown;
+            const bool unknown = c.verdict == Verdict::Unknown && !c.to_do;
             svg += fmt::format("<rect x=\"{}\" y=\"{}\" width=\"{}\" height=\"{}\" fill=\"none\" stroke=\"#20262b\" {}/>\n", x + 2, y + 2,
                                cell - 4, high - 4, unknown ? "stroke-dasharray=\"3 3\"" : "");
-            svg += write(x + 6, y + 18, 10, ink, cut(c.figure, 15)) + write(x + 6, y + 34, 9, soft, wordOf(c.verdict));
+            svg += write(x + 6, y + 18, 10, ink, cut(c.figure, 15)) + write(x + 6, y + 34, 9, soft, plan::wordOf(c));
             if (c.verdict == Verdict::Breaks)
                 svg += fmt::format("<rect x=\"{}\" y=\"{}\" width=\"9\" height=\"9\" fill=\"#b3201f\"/>\n", x + cell - 13, y + 4);
             if (c.verdict == Verdict::Tight)

@@ -146,10 +146,12 @@ TEST_F(SecondLook, theBriefSaysEachCautionOnceAndTakesWhatIsMeasured) {
     openCopy("demos/paper-moon-stage");
     window_->go({}, static_cast<int>(project::Stage::Need));
     QApplication::processEvents();
-    QStringList titles;
+    QStringList pinches;
     for (const auto* each : find<QWidget>("briefBody")->findChildren<QLabel*>())
-        if (each->text().startsWith("Pinch and crush points")) titles << each->text();
-    EXPECT_EQ(titles, QStringList({"Pinch and crush points: Curtain, Moon arm and Turntable", "Pinch and crush points: Mist"}));
+        if (each->text().contains("can pinch")) pinches << each->text();
+    ASSERT_EQ(pinches.size(), 1);
+    for (const char* name : {"Curtain", "Moon arm", "Turntable"})
+        EXPECT_TRUE(pinches.front().contains(name)) << pinches.front().toStdString();
     EXPECT_FALSE(told().join(' ').contains("can pinch")) << "once is enough";
     const auto missing = document_->model().plan.missing.size();
     ASSERT_GT(missing, 0U);

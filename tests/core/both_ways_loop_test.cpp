@@ -155,6 +155,44 @@ TEST(BothWaysLoop, thePlateComesToWhatIsWantedFromEitherSide) {
     }
 }
 
+// Tune's model of the loop stands still for its pause as the sketch does: the same drive at the end of each period, on the same bench.
+TEST(BothWaysLoop, theModelIsWhatTheSketchDoes) {
+    const auto parts = test::shippedParts();
+    const auto project =
+        test::angleBothWays("bridge_3a", {{"channels/it/signal/turn_pause", "40 ms"}, {"routine/loops/hold/integral", "0.5"}});
+    const auto plan = plan::evaluate(project, parts);
+    auto made = plan::loopCase(project, parts, plan, "hold");
+    ASSERT_TRUE(made);
+    made->setup.machine.sense.noise = 0.0;
+    made->setup.before = made->setup.wanted, made->setup.step_at = 0.0, made->setup.length = 1.5;
+    const auto model = control::runLoop(made->setup);
+    Held held(project);
+    for (int t = 0; t < 60; ++t) held.tick(100, false);
+    plant::Bench bench({made->setup.machine});
+    double reading = 100.0;
+    std::vector<double> drives;
+    int turned = 0;
+    for (int t = 0; t < 1800; ++t) {
+        held.tick(static_cast<int>(reading), t < 100);
+        if (!drives.empty() || held.state_.output(0).on != 0) drives.push_back(held.drive());
+        const std::array<double, 1> shares{held.drive()}, places{0.0};
+        reading = bench.step(0.001, shares, places).front().value;
+    }
+    // The model's drive of each row against the sketch's in that period: both overshoot, stand still and come back.
+    double apart = 0.0, back = 0.0;
+    int compared = 0;
+    for (const auto& row : model.rows) {
+        const auto at = static_cast<std::size_t>(std::lround(row.time * 1000.0));
+        if (at >= drives.size()) break;
+        apart += std::abs(row.drive - drives[at]), ++compared;
+        back = std::min(back, row.drive);
+        turned += row.drive < 0.0 && drives[at] < 0.0 ? 1 : 0;
+    }
+    EXPECT_LT(back, -0.05) << "it goes beyond, and is driven back";
+    EXPECT_GT(turned, 2);
+    EXPECT_LT(apart / compared, 0.03) << "of full power, over " << compared << " periods";
+}
+
 // What leaps over quiet stretches leaves the same state.
 TEST(BothWaysLoop, quietStretchesLeaveTheSameState) {
     Held slow(test::plateBothWays(300.0)), fast(test::plateBothWays(300.0));

@@ -89,7 +89,22 @@ RC_GTEST_PROP(Formula, anyLineIsReadAndKept, ()) {
     for (const auto& piece : pieces) line += piece;
     RC_ASSERT(inLine(parseFormula(line)) == line);
     const auto marked = mathMl(parseFormula(line));
-    RC_ASSERT(marked.find("<<") == std::string::npos);
+    // Every element is closed by its own name.
+    std::vector<std::string> open;
+    for (auto at = marked.find('<'); at != std::string::npos; at = marked.find('<', at + 1)) {
+        const auto end = marked.find('>', at);
+        RC_ASSERT(end != std::string::npos);
+        const bool closes = marked[at + 1] == '/';
+        const auto name = marked.substr(at + (closes ? 2 : 1), marked.find_first_of(" />", at + 2) - at - (closes ? 2 : 1));
+        if (closes) {
+            RC_ASSERT(!open.empty());
+            RC_ASSERT(open.back() == name);
+            open.pop_back();
+        } else if (marked[end - 1] != '/') {
+            open.push_back(name);
+        }
+    }
+    RC_ASSERT(open.empty());
 }
 
 }  // namespace

@@ -31,25 +31,6 @@ TEST(Gathered, theWorstComesFirstAndWhatIsAlikeSpeaksOnce) {
     EXPECT_EQ(told, all.size()) << "none is left out";
 }
 
-// By hand: the same sentence of two channels is one of "Each"; another sentence, or of the whole gadget, stays as it is.
-TEST(Gathered, equalCautionsAreSaidOnceWithTheirNames) {
-    const auto parts = test::shippedParts();
-    const auto plan = plan::evaluate(test::exampleProject("paper-moon-stage"), parts);
-    const std::vector<plan::PlanFinding> all{made("pinch", Severity::Note, "curtain", "Curtain can pinch: keep off."),
-                                             made("pinch", Severity::Note, "mist", "Mist has blades: keep off."),
-                                             made("pinch", Severity::Note, "moon", "Moon arm can pinch: keep off."),
-                                             made("clock", Severity::Note, "", "The clock is lost.")};
-    std::vector<const plan::PlanFinding*> shown;
-    for (const auto& each : all) shown.push_back(&each);
-    const auto once = plan::saidOnce(shown, plan);
-    ASSERT_EQ(once.size(), 3U);
-    EXPECT_EQ(once[0].text, "Each can pinch: keep off.");
-    EXPECT_EQ(once[0].names, "Curtain and Moon arm");
-    EXPECT_EQ(once[1].text, "Mist has blades: keep off.") << "another caution is not lost in the first";
-    EXPECT_EQ(once[1].names, "Mist");
-    EXPECT_EQ(once[2].names, "");
-}
-
 // A gadget of which every fact is known, and that nobody has run: nothing is to be found out, and that is not hidden behind what is to do.
 TEST(Gathered, stillToDoIsNoGapInWhatIsKnown) {
     const auto parts = test::shippedParts();
@@ -64,6 +45,12 @@ TEST(Gathered, stillToDoIsNoGapInWhatIsKnown) {
     EXPECT_EQ(unknown, 0) << "its facts are all there";
     EXPECT_GT(to_do, 0) << "and nobody has run it";
     EXPECT_NE(plan::worst(plan.channels.front()), Verdict::Unknown);
+    // What breaks or is tight is the channel's mark, though the same cell has work left.
+    auto tight = plan;
+    auto& cell = tight.channels.front().cells[static_cast<std::size_t>(project::Stage::Prove)];
+    ASSERT_TRUE(cell.to_do);
+    cell.verdict = Verdict::Tight;
+    EXPECT_EQ(plan::worst(tight.channels.front()), Verdict::Tight);
     // A fact is taken away: that is to be found out, whatever else is to be done.
     const auto gap = test::edited(project, {{"channels/rain/demand/lift", ""}});
     const auto with_gap = plan::evaluate(gap, parts);

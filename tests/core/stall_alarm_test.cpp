@@ -69,6 +69,14 @@ private:
     int now_ = 0;
 };
 
+// Its pulses are counted second by second: less than that is no run-up, and is refused rather than made longer.
+TEST(StallAlarm, aRunUpShorterThanItsCountIsRefused) {
+    const auto project = test::edited(watched(), {{"inputs/still/run_up", "0.5 s"}});
+    const auto plan = plan::evaluate(project, test::shippedParts());
+    ASSERT_TRUE(plan.program_error);
+    EXPECT_EQ(plan.program_error->field, "inputs/still/run_up");
+}
+
 TEST(StallAlarm, saysNothingWhileItIsOffAndWhileItTurns) {
     Fan fan(watched());
     fan.rate = 95.0;  // 2850 rpm, two a turn

@@ -24,7 +24,7 @@ protected:
 // its stall current; the sketch reads it at the pin, and what has put it off keeps it off until its minute is over.
 TEST_F(CurrentBoard, aMotorHeldFastIsPutOffOnInterpreterAndChip) {
     auto project = cured("bridge_3a");
-    // A tick of a minute more than the pause behind it.
+    // Four seconds for its minute: what put it off holds until that is over, and half a second more.
     for (auto& cue : project.routine.cues)
         for (auto& move : cue.moves)
             if (move.action == routine::Action::Run) move.time = of<Duration>(4.0);

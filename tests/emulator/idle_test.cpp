@@ -9,8 +9,13 @@ class Idle : public driven::DrivenBoard {};
 
 // The stage's storm, and a motor that a loop drives both ways: every edge of every output and line, every byte of the link, twice.
 TEST_F(Idle, leavesEveryEdgeWhereItWas) {
-    for (const auto& project :
-         {test::exampleProject("paper-moon-stage"), test::angleBothWays("bridge_3a"), test::exampleProject("proofing-box")}) {
+    // A fan's 25 kHz, a stepper's steps and servos' pulses have an event every 40 to 200 µs: there nothing is worth looking for.
+    const std::vector<std::pair<project::Project, bool>> all{{test::demoProject(), true},
+                                                             {test::angleBothWays("bridge_3a"), true},
+                                                             {test::exampleProject("snail-hour"), false},
+                                                             {test::exampleProject("cloud-chamber-door"), false},
+                                                             {test::exampleProject("proofing-box"), false}};
+    for (const auto& [project, quiet] : all) {
         SCOPED_TRACE(project.brief.name + project.channels.front().id);
         const auto plan = plan::evaluate(project, parts_);
         std::vector<std::vector<plant::Edge>> edges;
@@ -37,8 +42,7 @@ TEST_F(Idle, leavesEveryEdgeWhereItWas) {
             idled.push_back(board->chip().idled());
         }
         EXPECT_EQ(idled[0], 0U);
-        // A fan's 25 kHz has an event every 40 µs: there nothing is worth looking for.
-        if (project.channels.size() == 1) EXPECT_GT(idled[1], cycles[1] / 2);
+        if (quiet) EXPECT_GT(idled[1], cycles[1] / 2);
         std::printf("%.0f %% of %.0f million cycles were idle\n", 100.0 * static_cast<double>(idled[1]) / static_cast<double>(cycles[1]),
                     static_cast<double>(cycles[1]) * 1e-6);
         EXPECT_NEAR(static_cast<double>(cycles[0]), static_cast<double>(cycles[1]), 40.0);

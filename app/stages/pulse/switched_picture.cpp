@@ -4,6 +4,7 @@
 #include "driver/contact_rating.hpp"
 #include "kinds/driver_kind.hpp"
 #include "plan/firmware_model.hpp"
+#include "plant/on_times.hpp"
 #include "stages/pulse/pulse_picture.hpp"
 
 namespace hinge::app {
@@ -38,19 +39,16 @@ void PulsePicture::switchedScene(QPainter& p, const QRectF& box, int output) {
     const auto& scene = model().scene;
     const double length = scene ? std::max(1.0, scene->length) : 1.0;
     const Axes axes{box.adjusted(px(58), px(26), -px(14), -px(40)), 0.0, length, 0.0, 1.0};
-    std::vector<double> edges;
-    int times = 0;
-    bool was = false;
-    double on = 0.0, since = 0.0;
+    std::vector<plant::Edge> switched;
     if (scene)
-        for (const auto& change : scene->switchings) {
-            if (change.output != output || change.on == was) continue;
-            edges.push_back(axes.x(std::min(change.time, length)));
-            if (change.on) ++times, since = change.time;
-            else on += change.time - since;
-            was = change.on;
-        }
-    if (was) on += length - since;
+        for (const auto& change : scene->switchings) switched.push_back({change.time, change.output, -1, change.on ? 1 : 0});
+    const auto times = plant::onTimes(switched, output);
+    std::vector<double> edges;
+    for (const auto& time : times) {
+        edges.push_back(axes.x(time.from));
+        if (time.to) edges.push_back(axes.x(*time.to));
+    }
+    const QString in_all = text(display(Kind::Duration, plant::onFor(times, length), 3));
     for (double t = 0.0; t <= length * 1.0001; t += roundStep(length, 6)) {
         p.setPen(QPen(c.line, 1));
         p.drawLine(QPointF(axes.x(t), axes.box.top()), QPointF(axes.x(t), axes.box.bottom()));
@@ -59,10 +57,10 @@ void PulsePicture::switchedScene(QPainter& p, const QRectF& box, int output) {
     lane(p, axes.box, edges, c.time, c.timeTint);
     say(p, {axes.box.left(), axes.box.top() - px(10)}, tr("at %1, through the scene").arg(text(channel()->pin)), Text::Small, c.soft);
     say(p, {axes.box.right(), axes.box.top() - px(10)},
-        !scene       ? tr("the scene is being played")
-        : times == 0 ? tr("never on in this scene")
-        : times == 1 ? tr("on once, for %1").arg(text(display(Kind::Duration, on, 3)))
-                     : tr("on %1 times, %2 in all").arg(times).arg(text(display(Kind::Duration, on, 3))),
+        !scene              ? tr("the scene is being played")
+        : times.empty()     ? tr("never on in this scene")
+        : times.size() == 1 ? tr("on once, for %1").arg(in_all)
+                            : tr("on %1 times, %2 in all").arg(times.size()).arg(in_all),
         Text::Figure, c.time, Qt::AlignRight);
     say(p, {axes.box.left() - px(8), axes.box.top() + px(8)}, tr("on"), Text::Small, c.soft, Qt::AlignRight);
     say(p, {axes.box.left() - px(8), axes.box.bottom()}, tr("off"), Text::Small, c.soft, Qt::AlignRight);

@@ -292,10 +292,9 @@ QString inputSentence(const Model& model, const project::Input& input) {
     if (project::canBelong(input) && !input.belongs_to.empty() && !in_a_loop) {
         const auto* whose = project::findChannel(model.project, input.belongs_to);
         const bool low = !project::activeHigh(input);
-        const auto volts = plan::shownScale(model.project, model.parts, input.belongs_to);
-        const double share = si(low ? input.lower : input.upper);
-        const QString limit = volts ? text(display(Kind::Current, share * board::family(model.project.board.form).logic / si(*volts), 3))
-                                    : tr("%1 of the board's volts").arg(text(display(low ? input.lower : input.upper)));
+        const auto amps = plan::shownLimit(model.project, model.parts, input);
+        const QString limit =
+            amps ? text(display(*amps, 3)) : tr("%1 of the board's volts").arg(text(display(low ? input.lower : input.upper)));
         return tr("%1 is true while %2 is on and draws %3, believed once it has been on for %4.")
             .arg(name, word(whose != nullptr ? text(whose->name) : text(input.belongs_to), base + "belongs_to", c.spark),
                  word((low ? tr("%1 or less") : tr("%1 or more")).arg(limit), base + (low ? "lower" : "upper"), c.spark),

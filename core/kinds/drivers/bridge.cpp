@@ -36,10 +36,6 @@ void show(const Driven& d, const Showing& show) {
 void protection(const Fitting& f) {
     f.list.push_back({"bulk capacitor", "100 µF or more, 1.5 times the rail's volts", "across " + f.rail.name + " at the bridge",
                       "a braking motor pushes current back"});
-    if (f.driver.current_output)
-        f.list.push_back({"resistor before the ADC", "1 kΩ, with two diodes to the board's rails",
-                          "between the bridge's current output and the pin, where one reads it",
-                          "at a stall it may go above the board's volts"});
 }
 
 }  // namespace hinge::kinds::bridge
