@@ -5,6 +5,8 @@
 #include "cli/exit_status.hpp"
 #include "cli/opened.hpp"
 #include "cli/verbs.hpp"
+#include "drawing/circuit.hpp"
+#include "drawing/svg.hpp"
 #include "emulator/gadget.hpp"
 #include "plan/deck.hpp"
 #include "plan/machines.hpp"
@@ -42,8 +44,11 @@ int emit(const std::string& project, const std::string& catalogue, const std::ve
     std::error_code error;
     fs::create_directories(out, error);
     if (error) return report({ErrorCode::NotWritable, out.string(), error.message(), "choose another folder"});
-    const std::string wires =
-        plan::wiringCsv(plan::wireRows(opened->document.project, plan::wiring(opened->document.project, opened->parts, opened->plan)));
+    const auto rows = plan::wireRows(opened->document.project, plan::wiring(opened->document.project, opened->parts, opened->plan));
+    const std::string wires = plan::wiringCsv(rows);
+    const auto circuits = drawing::circuits(opened->document.project, opened->parts, opened->plan, rows);
+    const auto drawn =
+        drawing::svgOf(drawing::asOne(drawing::onSheet(circuits, drawing::paper_wide), opened->document.project.brief.name), rows);
     std::string parts = "count,part,price\n";
     for (const auto& line : plan::partsList(opened->document.project, opened->parts, opened->plan))
         parts += fmt::format("{},{},{}\n", line.count, csvText(line.name), line.price ? fmt::format("{:.2f}", si(*line.price)) : "");
@@ -64,8 +69,11 @@ int emit(const std::string& project, const std::string& catalogue, const std::ve
     const auto deck = plan::spiceDeck(opened->document.project, opened->parts, opened->plan);
     if (!deck) std::cerr << "no deck: " << sentence(deck.error()) << '\n';
     else set.push_back({sketch->name + ".cir", *deck});
-    set.insert(set.end(),
-               {{"wiring.csv", wires}, {"parts.csv", parts}, {"parameters.csv", parameters}, {ino.filename().string(), sketch_text}});
+    set.insert(set.end(), {{"wiring.csv", wires},
+                           {"wiring.svg", drawn},
+                           {"parts.csv", parts},
+                           {"parameters.csv", parameters},
+                           {ino.filename().string(), sketch_text}});
     if (const auto written = into->writeSet(set); !written) return report(written.error());
     std::cout << ino.string() << '\n';
     return Done;

@@ -69,6 +69,10 @@ bool isLed(const actuator::Part& part) {
     return lamp != nullptr && lamp->lamp_class == actuator::LampClass::Led;
 }
 
+Symbol symbolOf(const actuator::Part& part) {
+    return isLed(part) ? Symbol::Led : actuatorKind(part).symbol;
+}
+
 actuator::Part ownLoad(const project::SwitchDemand& d, const std::optional<Voltage>& rail) {
     actuator::Lamp lamp;
     lamp.id = own_load_id;

@@ -56,6 +56,7 @@ enum class Varies {
 struct ActuatorKind {
     const char* file = "";                  ///< of the catalogue, "motors"
     const char* label = "";                 ///< "motors and gearmotors"
+    Symbol symbol = Symbol::Motor;          ///< that stands for it in a drawing
     Kind strength = Kind::Torque;           ///< what it is strong in: torque, force, power, flow
     const char* over_half = "over-margin";  ///< id of the rule where less than the margin is left
     bool inductive = true;                  ///< it kicks when it is let go
@@ -160,6 +161,8 @@ struct ActuatorKind {
 [[nodiscard]] inline const char* nameOf(const actuator::Part& part) {
     return actuatorKind(part).name(part);
 }
+/// What stands for it in a drawing.
+[[nodiscard]] Symbol symbolOf(const actuator::Part& part);
 /// The load's kind as its contact sees it. @source common practice, no published source
 [[nodiscard]] driver::ContactLoad contactLoad(const Context& context, const actuator::Part& part);
 /// Ohms of its winding [Ω]; 0 where the figure is not known, nullopt where there is none to measure.

@@ -118,23 +118,26 @@ struct DriverKind {
     const char* label = "";  ///< what a person calls it
     Methods drives = 0;      ///< ways of driving it can do
     bool contact = false;
-    bool alternating = false;   ///< made to switch the mains
-    bool limits = false;        ///< sets its load's current itself: nothing to bear
-    bool trimmer = false;       ///< its current is set by a voltage at a trimmer
-    bool from_pin = false;      ///< nothing at all stands between pin and part
-    bool warms = true;          ///< its junction is judged
-    bool brakes = false;        ///< it shorts its motor in the pauses
-    bool own_outputs = false;   ///< many channels hang on it, each on an output of its own: X0, X1 …
-    bool two_ends = false;      ///< it has a half for each end of its motor, and its part says how it is told which way
-    bool chops_supply = false;  ///< between the supply and the part: electronics of its own do not like PWM there
+    bool alternating = false;    ///< made to switch the mains
+    bool limits = false;         ///< sets its load's current itself: nothing to bear
+    bool trimmer = false;        ///< its current is set by a voltage at a trimmer
+    bool from_pin = false;       ///< nothing at all stands between pin and part
+    bool warms = true;           ///< its junction is judged
+    bool brakes = false;         ///< it shorts its motor in the pauses
+    bool own_outputs = false;    ///< many channels hang on it, each on an output of its own: X0, X1 …
+    bool two_ends = false;       ///< it has a half for each end of its motor, and its part says how it is told which way
+    bool switches_plus = false;  ///< between the supply and the load's plus: its load's other end stays at ground
+    bool chops_supply = false;   ///< between the supply and the part: electronics of its own do not like PWM there
     Bears bears = Bears::HalfMore;
     Waves waves = Waves::None;
     double usual_base = unknown, usual_saturation = unknown;  ///< V of a bipolar transistor whose data sheet is silent
     double roughness = 0.15;                                  ///< of steps, 0 smooth … 1 rough
     const char* in_the_list = "";                             ///< its name in the wiring list, where its file leaves that open
-    const char* on_pin = "base";                              ///< what takes the pin's current
-    std::optional<SignalKind> signal;                         ///< the only one it takes; absent: as the part and the wish are
-    std::vector<std::string_view> faults;                     ///< what it is, for causes of faults: "switch", "sleeper"
+    std::vector<std::string_view> ends;    ///< what its own ends in the wiring list begin with, behind the channel's name
+    Symbol symbol = Symbol::Board;         ///< that stands for it in a drawing
+    const char* on_pin = "base";           ///< what takes the pin's current
+    std::optional<SignalKind> signal;      ///< the only one it takes; absent: as the part and the wish are
+    std::vector<std::string_view> faults;  ///< what it is, for causes of faults: "switch", "sleeper"
     [[nodiscard]] bool is(std::string_view trait) const { return std::find(faults.begin(), faults.end(), trait) != faults.end(); }
     std::vector<std::string_view> facts;  ///< of a channel's drive that have a meaning for it: "gate_resistor"
     /// Whether a fact of the channel's drive has a meaning for it. @param fact  "gate_resistor"

@@ -85,6 +85,24 @@ struct NotDriven {
     std::vector<Remedy> remedies;
 };
 
+/// What stands for a part in a drawing of the wiring: the standard's generic symbols. @source IEC 60617, from memory
+enum class Symbol {
+    Board,  ///< a box with its terminals' names
+    Mosfet,
+    Transistor,  ///< bipolar, NPN
+    Motor,
+    Fan,   ///< a motor with its wheel
+    Pump,  ///< the same, for water
+    Lamp,
+    Led,
+    Heater,
+    Coil,
+    Contact,
+    Resistors,  ///< two in series, tapped
+    Thermistor,
+    Potentiometer,
+};
+
 /// One wire of the gadget.
 struct Wire {
     std::string from;
@@ -93,6 +111,7 @@ struct Wire {
     bool mains = false;                 ///< it carries mains volts: its colour and its making are the local code's
     std::optional<Resistance> through;  ///< a resistor that lies in it; its note says so
     bool diode = false;                 ///< a diode lies in it, its stripe at `to`
+    std::optional<Current> fuse;        ///< a fuse lies in it; its note says so
 };
 /// A wire with a resistor in it: "through 330 Ω". @param after  what its note says behind that
 [[nodiscard]] Wire through(std::string from, std::string to, Resistance ohms, const std::string& after = "");

@@ -20,7 +20,7 @@ bool has(const std::string& text, std::string_view part) {
 // The rail that a wire carries, for its gauge; nullptr for signals.
 const power::Rail* railOf(const project::Project& project, const Wire& wire) {
     for (const auto& rail : project.rails)
-        if (wire.from == rail.name || wire.to == rail.name) return &rail;
+        if (wire.from == rail.name || wire.to == rail.name || wire.to == rail.name + "'s converter, input") return &rail;
     return nullptr;
 }
 
@@ -38,22 +38,34 @@ std::string proposedColour(const project::Project& project, const Wire& wire, in
 const journal::WireNote* noteOf(const project::Project& project, const Wire& wire) {
     for (const auto& note : project.wires)
         if (note.from == wire.from && note.to == wire.to) return &note;
+    // As lists of before named the wire to a converter: by the rail that it makes.
+    constexpr std::string_view input = "'s converter, input";
+    if (wire.to.ends_with(input))
+        for (const auto& note : project.wires)
+            if (note.from == wire.from && note.to == wire.to.substr(0, wire.to.size() - input.size())) return &note;
     return nullptr;
 }
 
-// From the sources to the rails and the board.
+}  // namespace
+
 std::vector<Wire> supplyWires(const project::Project& project) {
     std::vector<Wire> wires;
     for (const auto& rail : project.rails) {
         const auto* source = project::findSource(project, rail.from);
         const auto* feed = project::findRail(project, rail.from);
         const std::string from = source != nullptr ? source->name : feed != nullptr ? feed->name : "?";
-        wires.push_back({from + " +", rail.name,
-                         fmt::format("{}, {}{}", displayPlain(rail.wire_area), displayPlain(rail.wire_length),
-                                     rail.fuse ? ", through a fuse of " + display(*rail.fuse) : "")});
-        if (rail.conversion != power::Conversion::Direct)
-            wires.push_back({rail.name, fmt::format("{} to {}", labelOf(rail.conversion), rail.voltage ? display(*rail.voltage) : "?"),
-                             "input and output capacitor as its data sheet asks"});
+        // What converts stands between: its own ends, by the rail that it makes.
+        const bool converts = rail.conversion != power::Conversion::Direct;
+        const std::string converter = rail.name + "'s converter, ";
+        Wire feed_wire{from + " +", converts ? converter + "input" : rail.name,
+                       fmt::format("{}, {}{}", displayPlain(rail.wire_area), displayPlain(rail.wire_length),
+                                   rail.fuse ? ", through a fuse of " + display(*rail.fuse) : "")};
+        feed_wire.fuse = rail.fuse;
+        wires.push_back(std::move(feed_wire));
+        if (converts)
+            wires.push_back({converter + "output", rail.name,
+                             fmt::format("{} to {}; input and output capacitor as its data sheet asks", labelOf(rail.conversion),
+                                         rail.voltage ? display(*rail.voltage) : "?")});
     }
     for (const auto& rail : project.rails)
         for (const auto& name : standingNames(rail)) {
@@ -66,8 +78,6 @@ std::vector<Wire> supplyWires(const project::Project& project) {
     wires.push_back({"every source's minus", "board GND", "one common ground, star-wired at the supply"});
     return wires;
 }
-
-}  // namespace
 
 std::vector<Wire> wiring(const project::Project& project, const project::Parts& parts, const Plan& plan) {
     auto wires = supplyWires(project);
@@ -139,7 +149,9 @@ std::vector<Wire> gadgetWires(const project::Project& project, const project::Pa
         told = told || kinds::driverKind(*driver).waves == kinds::Waves::Parts;
         if (channel.drive.flyback_diode &&
             std::any_of(planned.protection.begin(), planned.protection.end(), [](const auto& p) { return p.what == "flyback diode"; }))
-            wires.push_back({channel.name + " −", rail_name, "flyback diode, stripe to " + rail_name, false, {}, true});
+            wires.push_back(kinds::driverKind(*driver).switches_plus
+                                ? Wire{channel.name + " −", channel.name + " +", "flyback diode, stripe to +", false, {}, true}
+                                : Wire{channel.name + " −", rail_name, "flyback diode, stripe to " + rail_name, false, {}, true});
     }
     if (fires(plan) && !tellsCrossings(project, parts))
         for (auto& wire : crossingWires(project)) wires.push_back(std::move(wire));
@@ -172,6 +184,34 @@ std::vector<WireRow> wireRows(const project::Project& project, const std::vector
         rows.push_back(std::move(row));
     }
     return rows;
+}
+
+namespace {
+struct Sleeve {
+    std::string_view word, code;
+    std::uint32_t colour;
+};
+constexpr Sleeve sleeves[]{{"black", "BK", 0x1c1c1c},  {"brown", "BN", 0x7a4a24}, {"red", "RD", 0xc62828},  {"orange", "OG", 0xef7d16},
+                           {"yellow", "YE", 0xe8c51a}, {"green", "GN", 0x2e8b3d}, {"blue", "BU", 0x2a5db0}, {"violet", "VT", 0x7b4fa6},
+                           {"grey", "GY", 0x8a8f94},   {"white", "WH", 0xf4f4f4}, {"pink", "PK", 0xe48fb0}, {"turquoise", "TQ", 0x2aa8a0}};
+const Sleeve* sleeveOf(std::string_view word) {
+    while (!word.empty() && word.front() == ' ') word.remove_prefix(1);
+    while (!word.empty() && word.back() == ' ') word.remove_suffix(1);
+    for (const auto& each : sleeves)
+        if (std::equal(word.begin(), word.end(), each.word.begin(), each.word.end(),
+                       [](char a, char b) { return (a >= 'A' && a <= 'Z' ? a - 'A' + 'a' : a) == b; }))
+            return &each;
+    return nullptr;
+}
+}  // namespace
+
+std::optional<std::uint32_t> sleeveColour(std::string_view word) {
+    const auto* found = sleeveOf(word);
+    return found != nullptr ? std::optional{found->colour} : std::nullopt;
+}
+std::string_view sleeveCode(std::string_view word) {
+    const auto* found = sleeveOf(word);
+    return found != nullptr ? found->code : std::string_view{};
 }
 
 Result<project::Project> recordWire(project::Project project, const Wire& wire, std::string_view field, const std::string& text) {

@@ -6,6 +6,8 @@ namespace hinge::plan {
 
 using kinds::Wire;
 [[nodiscard]] std::vector<Wire> wiring(const project::Project& project, const project::Parts& parts, const Plan& plan);
+/// Its first part: from the sources to the rails, to what always stands on them, and to the board.
+[[nodiscard]] std::vector<Wire> supplyWires(const project::Project& project);
 /// Its second part: from rails and board on, without what feeds them.
 [[nodiscard]] std::vector<Wire> gadgetWires(const project::Project& project, const project::Parts& parts, const Plan& plan);
 
@@ -22,6 +24,10 @@ struct WireRow {
 };
 /// Proposed colours: plus of a rail red, ground black, the logic supply orange, signals in turn (common practice, no published source).
 [[nodiscard]] std::vector<WireRow> wireRows(const project::Project& project, const std::vector<Wire>& wires);
+/// What a plain word for a sleeve's colour looks like, 0xRRGGBB; nullopt for another word.
+[[nodiscard]] std::optional<std::uint32_t> sleeveColour(std::string_view word);
+/// Its code: "YE"; empty for another word. @source IEC 60757, from memory
+[[nodiscard]] std::string_view sleeveCode(std::string_view word);
 /// The record of a wire in a project, changed; made where there is none.
 /// @param field  "colour", "area", "length" or "connector"; an empty text forgets it
 /// @error NotANumber, WrongUnit, OutOfRange  the text is no area or length; Unknown  no such field

@@ -147,6 +147,7 @@ extern const ActuatorKind kind;
 const ActuatorKind kind = dry(still({
     .file = "coils",
     .label = "solenoids and valves",
+    .symbol = Symbol::Coil,
     .strength = Kind::Force,
     .varies = Varies::Never,
     .latch = &latch,

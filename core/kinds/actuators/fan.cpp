@@ -184,6 +184,7 @@ SignalKind line(const actuator::Part& /*part*/) {
 extern const ActuatorKind kind{
     .file = "fans",
     .label = "fans",
+    .symbol = Symbol::Fan,
     .by_share = true,
     .settles = true,
     .line = &line,

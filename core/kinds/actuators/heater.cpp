@@ -145,6 +145,7 @@ extern const ActuatorKind kind;
 const ActuatorKind kind = dry(still({
     .file = "heaters",
     .label = "heaters and thermo-electric plates",
+    .symbol = Symbol::Heater,
     .strength = Kind::Power,
     .inductive = false,
     .moves = false,

@@ -172,6 +172,7 @@ extern const ActuatorKind kind;
 const ActuatorKind kind = dry(still({
     .file = "lamps",
     .label = "lamps and LED strings",
+    .symbol = Symbol::Lamp,
     .strength = Kind::Power,
     .inductive = false,
     .moves = false,

@@ -205,6 +205,7 @@ std::vector<Expected> sample(const actuator::Part& part) {
 extern const ActuatorKind kind{
     .file = "pumps",
     .label = "pumps",
+    .symbol = Symbol::Pump,
     .by_share = true,
     .lifts = true,
     .faults = {"wound", "mover", "reversible", "whines"},

@@ -10,6 +10,7 @@ extern const DriverKind kind{
     .limits = true,
     .trimmer = true,
     .bears = Bears::AsRated,
+    .ends = {"carrier"},
     .signal = SignalKind::Steps,
     .faults = {"sleeper"},
     .drop = NotForThis{"it holds the current, whatever it keeps of the volts"},

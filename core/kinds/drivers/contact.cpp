@@ -64,11 +64,13 @@ void protection(const Fitting& f) {
 void wires(const Wiring& w) {
     w.wire(w.pin, w.it + "relay board IN");
     w.wire("board 5 V", w.it + "relay board VCC");
+    w.wire(w.it + "relay board GND", "ground");
     if (w.mains) {
         w.onTheMains(w.it + "relay contact", w.it + "relay contact, normally open");
         return;
     }
-    w.wire(w.it + "−", w.it + "relay contact", "normally open; other side to ground");
+    w.wire(w.it + "−", w.it + "relay contact", "normally open");
+    w.wire(w.it + "relay contact, other side", "ground");
     w.wire(w.rail, w.it + "+", w.resistor);
 }
 
@@ -76,8 +78,8 @@ void deck(const Decked& d) {
     if (!d.has(d.it + "relay contact")) return;
     const std::string in = d.at("relay board IN");
     d.lines.push_back(fmt::format("Rin_{} {} 0 10k", d.tag, in));
-    d.follows("k", d.at("relay contact"), "0", in, 0.1);
-    if (d.driver.coil_resistance) d.follows("c", d.at("relay board VCC"), "0", in, si(*d.driver.coil_resistance));
+    d.follows("k", d.at("relay contact"), d.at("relay contact, other side"), in, 0.1);
+    if (d.driver.coil_resistance) d.follows("c", d.at("relay board VCC"), d.at("relay board GND"), in, si(*d.driver.coil_resistance));
 }
 
 }  // namespace
@@ -86,6 +88,7 @@ DriverKind made(DriverKind kind) {
     kind.contact = true;
     kind.warms = false;
     kind.bears = Bears::AsRated;
+    kind.ends = {"relay board", "relay contact"};
     kind.signal = SignalKind::Switched;
     kind.faults = {"switch", "contact"};
     kind.drop = NotForThis{"a good contact keeps next to nothing"};

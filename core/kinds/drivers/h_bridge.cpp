@@ -121,6 +121,7 @@ extern const DriverKind kind{
     .drives = transistor::one_way | only(Method::BothWays),
     .brakes = true,
     .two_ends = true,
+    .ends = {"bridge"},
     .faults = {"switch", "sleeper"},
     .drop = &bridge::drop,
     .judge = &bridge::judge,

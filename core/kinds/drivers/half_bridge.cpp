@@ -38,6 +38,7 @@ extern const DriverKind kind{
     .label = "half-bridge",
     .drives = transistor::one_way,
     .brakes = true,
+    .ends = {"half-bridge"},
     .faults = {"switch"},
     .drop = &bridge::drop,
     .judge = &bridge::judge,

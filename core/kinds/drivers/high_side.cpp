@@ -25,6 +25,7 @@ void wires(const Wiring& w) {
     if (w.part != nullptr && actuatorKind(*w.part).own_electronics(*w.part))
         w.wire(w.it + "PWM wire", "nothing", "left open: it turns at full speed while its supply is on");
     w.wire(w.rail, w.it + "high-side module +");
+    w.wire(w.it + "high-side module −", "ground");
     w.wire(w.it + "high-side module OUT", w.it + "+", w.resistor);
     w.wire(w.it + "−", "ground");
 }
@@ -40,7 +41,9 @@ extern const DriverKind kind{
     .of = driver::DriverClass::HighSide,
     .label = "high-side P-channel",
     .drives = transistor::one_way | only(Method::FanPulse),  // the whole supply of a fan that has a PWM wire
+    .switches_plus = true,
     .chops_supply = true,
+    .ends = {"high-side module"},
     .faults = {"switch"},
     .drop = &transistor::channelDrop,
     .judge = &judge,

@@ -67,6 +67,7 @@ DriverKind solid(DriverKind kind) {
     kind.drives = only(Method::Alternating);
     kind.alternating = true;
     kind.bears = Bears::AsRated;
+    kind.ends = {"solid-state relay", "zero-cross output"};
     kind.signal = SignalKind::Switched;
     kind.faults = {"switch"};
     kind.drop = &drop;

@@ -71,6 +71,8 @@ extern const DriverKind kind{
     .of = driver::DriverClass::Mosfet,
     .label = "MOSFET",
     .drives = transistor::one_way,
+    .ends = {"MOSFET"},
+    .symbol = Symbol::Mosfet,
     .faults = {"mosfet", "switch"},
     .facts = {"gate_resistor", "pulldown", "pulldown_side"},
     .drop = &transistor::channelDrop,

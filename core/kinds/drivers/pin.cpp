@@ -54,6 +54,8 @@ extern const DriverKind kind{
     .from_pin = true,
     .warms = false,
     .bears = Bears::AsRated,
+    .ends = {"transistor"},  // between the pin and a fan's PWM wire
+    .symbol = Symbol::Transistor,
     .on_pin = "LED",
     .drop = NotForThis{"the pin's own volts are the board's"},
     .judge = NotForThis{"what a pin bears is asked with the part that hangs on it"},

@@ -39,6 +39,7 @@ extern const DriverKind kind{
     .limits = true,
     .bears = Bears::AsRated,
     .roughness = 0.05,
+    .ends = {"carrier"},
     .signal = SignalKind::Steps,
     .faults = {"sleeper", "serial"},
     .drop = NotForThis{"it holds the current, whatever it keeps of the volts"},

@@ -36,6 +36,7 @@ extern const DriverKind kind{
     .warms = false,
     .own_outputs = true,
     .bears = Bears::AsRated,
+    .ends = {},  // one box for all its servos: its ends begin with its own name
     .signal = SignalKind::ServoPulse,
     .faults = {"switch"},
     .drop = NotForThis{"the servo's current does not go through it"},

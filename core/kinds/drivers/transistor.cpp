@@ -122,6 +122,8 @@ void deckBase(const Decked& d) {
 }  // namespace
 
 DriverKind bipolar(DriverKind kind) {
+    kind.ends = {kind.in_the_list};
+    kind.symbol = Symbol::Transistor;
     kind.drives = one_way;
     kind.faults = {"switch"};
     kind.facts = {"base_resistor"};
