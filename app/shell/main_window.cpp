@@ -213,6 +213,10 @@ void MainWindow::connectEdges() {
     connect(prove_, &ProvePage::viewShown, this, [this] {
         if (stage_ == static_cast<int>(Stage::Prove)) showOpening();
     });
+    connect(pins_, &PinsPage::viewShown, this, [this] {
+        if (stage_ == static_cast<int>(Stage::Pins)) layoutEdges(), showOpening();
+    });
+    connect(pins_, &PinsPage::lit, prove_, &ProvePage::light);
     connect(log_, &LogPage::viewShown, this, [this] {
         if (stage_ == static_cast<int>(Stage::Log)) showOpening();
     });
@@ -273,7 +277,9 @@ void MainWindow::layoutEdges() {
     menu_->setGeometry(px(narrow() ? 4 : 10), px(4), px(narrow() ? 48 : 74), px(29));
     menu_->setText(narrow() ? tr("…") : tr("Gadget"));
     const auto stage = static_cast<Stage>(std::max(0, stage_));
-    const bool has_facts = stage_ >= 0 && stage != Stage::Tune && stage != Stage::Prove && stage != Stage::Code;
+    // Of Pins only the board's page has facts: lists take the whole width.
+    const bool has_facts = stage_ >= 0 && stage != Stage::Tune && stage != Stage::Prove && stage != Stage::Code &&
+                           !(stage == Stage::Pins && pins_->view() != PinsPage::View::Board);
     const bool match = stage == Stage::Match;
     left_->setFixedWidth(px(248));
     left_->setVisible(has_facts);
@@ -316,7 +322,10 @@ void MainWindow::layoutScene() {
 
 void MainWindow::showOpening() {
     const auto stage = static_cast<Stage>(stage_);
-    const int tab = stage == Stage::Prove ? static_cast<int>(prove_->view()) : stage == Stage::Log ? static_cast<int>(log_->view()) : 0;
+    const int tab = stage == Stage::Prove  ? static_cast<int>(prove_->view())
+                    : stage == Stage::Log  ? static_cast<int>(log_->view())
+                    : stage == Stage::Pins ? static_cast<int>(pins_->view())
+                                           : 0;
     const auto opening = openingOf(document_->model(), stage, channel_, tab);
     sentence_->setText(opening.sentence);
     hint_->setText(opening.hint);

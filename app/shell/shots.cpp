@@ -6,6 +6,7 @@
 #include <QImage>
 #include <QPushButton>
 #include <QScrollBar>
+#include <QTableWidget>
 #include <QTemporaryDir>
 #include <QTextBrowser>
 #include <QTimer>
@@ -269,7 +270,12 @@ void pinsShots(MainWindow& window, Document& document, const std::function<void(
         window.pins()->showView(view);
         shoot(name);
     }
+    // A wire pointed at in the list is lit up in the drawing and at the board.
+    window.pins()->showView(PinsPage::View::Wires);
+    if (auto* list = window.findChild<QTableWidget*>("wireTable")) list->setCurrentCell(27, 0);
+    shoot("pins-wires-lit");
     window.pins()->showView(PinsPage::View::Board);
+    shoot("pins-board-lit");
     for (const char* form : {"atmega2560-16mhz", "rp2040", "esp32"}) {
         document.apply(plan::editsFor(plan::onBoard(document.model().project, document.model().plan, *named<board::BoardForm>(form))));
         document.settle();
@@ -365,6 +371,7 @@ int shots(MainWindow& window, Document& document, const QString& folder, const Q
     };
     const QString channel = document.model().project.channels.empty() ? QString() : text(document.model().project.channels.front().id);
     if (which == "prove") return proveShots(window, document, shoot), failed;
+    if (which == "pins") return pinsShots(window, document, shoot), failed;
     if (which == "log") return logShots(window, document, shoot), window.savePacket(folder + "/packet.pdf"), failed;
     window.showCrossbar();
     shoot("0-crossbar");

@@ -97,7 +97,16 @@ QString ofFeed(const Here& at) {
             .arg(text(display(*model.plan.headline.worst_current)), text(display(*model.plan.headline.source_current)));
     return tr("The supply's volts and amps, and a part for every channel, are needed first.");
 }
-QString ofPins(const Here& at) {
+QString ofPins(const Here& at, int tab) {
+    const auto& wires = at.model.wires;
+    if (tab == 1) {
+        const auto rows = plan::wireRows(at.model.project, wires);
+        const auto recorded = std::count_if(rows.begin(), rows.end(), [](const plan::WireRow& row) { return row.colour_recorded; });
+        return recorded == 0 ? tr("%1 wires; which colours they have in truth is not written down yet.").arg(wires.size())
+                             : tr("%1 wires; the colour of %2 of them is written down.").arg(wires.size()).arg(recorded);
+    }
+    if (tab == 2) return tr("Which boards would do, and which wires would move.");
+    if (tab == 3) return tr("%1 wires, joined in one of these ways.").arg(wires.size());
     const auto* channel = at.channel;
     return channel != nullptr && !channel->pin.empty()
                ? tr("%1 sits on %2, and that pin can do it.").arg(text(channel->name), text(channel->pin))
@@ -257,7 +266,9 @@ Opening openingOf(const Model& model, Stage stage, const QString& id, int tab) {
             : tr("What is asked, against what the part can do. A click on the left tries another; a ring compares it."),
         tr("Press on a box of the tree to change it. Over time every instant comes from the models: the wheel zooms, a double click shows "
            "all."),
-        tr("Both pin rows of the board. A dot has PWM; its number is the timer."),
+        tab == 0   ? tr("Both pin rows of the board. A dot has PWM; its number is the timer.")
+        : tab == 1 ? tr("Point at a wire, in the drawing or in the list: it is lit up in both, and at its pin.")
+                   : QString(),
         planned != nullptr && planned->signal == plan::SignalKind::Switched
             ? tr("Its edges through the scene, and one switching from close by.")
         : planned != nullptr && planned->signal == plan::SignalKind::WholeCycles
@@ -283,7 +294,7 @@ Opening openingOf(const Model& model, Stage stage, const QString& id, int tab) {
         }
     }
     // What is wrong stands below; these two have tabs, and each says its own.
-    const bool tabbed = stage == Stage::Prove || stage == Stage::Log;
+    const bool tabbed = stage == Stage::Prove || stage == Stage::Log || (stage == Stage::Pins && tab != 0);
     if (const auto* finding = worstOf(model, stage, id); finding != nullptr && !tabbed) {
         opening.sentence = text(finding->text);
         return opening;
@@ -295,7 +306,7 @@ Opening openingOf(const Model& model, Stage stage, const QString& id, int tab) {
         case Stage::Need: opening.sentence = ofNeed(at); break;
         case Stage::Match: opening.sentence = ofMatch(at); break;
         case Stage::Feed: opening.sentence = ofFeed(at); break;
-        case Stage::Pins: opening.sentence = ofPins(at); break;
+        case Stage::Pins: opening.sentence = ofPins(at, tab); break;
         case Stage::Pulse: opening.sentence = ofPulse(at); break;
         case Stage::Routine: opening.sentence = ofRoutine(at); break;
         case Stage::Code: opening.sentence = ofCode(at); break;

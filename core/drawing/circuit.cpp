@@ -7,6 +7,13 @@
 namespace hinge::drawing {
 namespace {
 
+// "Logic-level MOSFET" within a sentence: "logic-level MOSFET"; "H-bridge" stays.
+std::string within(std::string name) {
+    if (name.size() > 1 && name[0] >= 'A' && name[0] <= 'Z' && name[1] >= 'a' && name[1] <= 'z')
+        name[0] = static_cast<char>(name[0] - 'A' + 'a');
+    return name;
+}
+
 constexpr double supply_high = 54.0, ground_high = 46.0, title_high = 26.0, mark_wide = 56.0, resistor_wide = 44.0, least_box = 100.0;
 
 double branchWide(const Branch& branch, const Pencil& pencil) {
@@ -476,7 +483,7 @@ std::vector<Drawing> circuits(const project::Project& project, const project::Pa
         drawing.title = joined(names, ", ");
         drawing.owner = owners.size() == 1 ? owners.front() : "";
         if (const auto* planned = plan::findChannel(plan, drawing.owner); planned != nullptr && planned->chosen)
-            drawing.subtitle = planned->chosen->actuator_name + ", on " + planned->chosen->driver_name;
+            drawing.subtitle = planned->chosen->actuator_name + ", " + within(planned->chosen->driver_name);
         drawing.words.push_back({{0.0, 16.0}, drawing.title, title_size, Toward::Right, Tone::Name, no_wire});
         const double title = widthOf(drawing.title, title_size) + 12.0;
         drawing.words.push_back({{title, 16.0}, drawing.subtitle, name_size, Toward::Right, Tone::Soft, no_wire});

@@ -35,6 +35,24 @@ Sheet onSheet(std::vector<Drawing> drawings, double width) {
     return sheet;
 }
 
+std::vector<Drawing> inRows(std::vector<Drawing> drawings, double width) {
+    const auto sheet = onSheet(std::move(drawings), width);
+    std::vector<Drawing> rows;
+    for (std::size_t k = 0; k < sheet.drawings.size();) {
+        Sheet row{sheet.width, 0.0, {}, {}};
+        std::string titles;
+        const double top = sheet.at[k].y;
+        for (; k < sheet.drawings.size() && sheet.at[k].y == top; ++k) {
+            row.drawings.push_back(sheet.drawings[k]);
+            moveBy(row.drawings.back(), {0.0, -top});
+            row.height = std::max(row.height, sheet.drawings[k].height);
+            titles += (titles.empty() ? "" : ", ") + sheet.drawings[k].title;
+        }
+        rows.push_back(asOne(row, titles));
+    }
+    return rows;
+}
+
 Drawing asOne(const Sheet& sheet, const std::string& title) {
     Drawing all;
     all.title = title;

@@ -79,6 +79,8 @@ struct Sheet {
 inline constexpr double paper_wide = 1000.0;
 /// @param width  of the sheet; a wider drawing widens it
 [[nodiscard]] Sheet onSheet(std::vector<Drawing> drawings, double width);
+/// The rows of a sheet, each a drawing of its width: a page may break between them.
+[[nodiscard]] std::vector<Drawing> inRows(std::vector<Drawing> drawings, double width);
 /// All of a sheet as one drawing.
 [[nodiscard]] Drawing asOne(const Sheet& sheet, const std::string& title);
 

@@ -2,6 +2,9 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <kainjow/mustache.hpp>
+#include "drawing/bundles.hpp"
+#include "drawing/circuit.hpp"
+#include "drawing/svg.hpp"
 #include "plan/deck.hpp"
 #include "quantity/text.hpp"
 #include "report/packet_template.hpp"
@@ -180,6 +183,8 @@ Packet packetOf(const project::Project& project, const project::Parts& parts, co
     packet.project = project;
     packet.proved = proof::proved(project, parts, plan);
     packet.wires = plan::wireRows(project, plan::wiring(project, parts, plan));
+    packet.gadget = drawing::bundles(project, parts, plan, packet.wires);
+    packet.circuits = drawing::circuits(project, parts, plan, packet.wires);
     for (const auto& line : packet.proved.account.lines)
         if (!line.id.empty())
             if (auto substitute = proof::substituteFor(project, parts, plan, line.id, &plain))
@@ -269,7 +274,11 @@ void partsSection(Page& page, const Packet& packet) {
 
 void wiringSection(Page& page, const Packet& packet) {
     page.heading("Wiring");
-    page.picture(wiringSvg(packet.project, packet.proved.plan));
+    page.picture(drawing::svgOf(packet.gadget, packet.wires));
+    page.subheading("Circuits");
+    page.say("Each wire with its label and its colour's code (IEC 60757), as the list below has it.");
+    for (const auto& row : drawing::inRows(packet.circuits, drawing::paper_wide)) page.picture(drawing::svgOf(row, packet.wires));
+    page.subheading("Wires");
     page.table({"label", "from", "to", "colour", "copper", "length", "plug", "note"}, {7, 17, 19, 11, 9, 8, 8, 21});
     for (const auto& wire : packet.wires)
         page.row({wire.label, wire.wire.from, wire.wire.to, wire.colour + (wire.colour_recorded || wire.colour.empty() ? "" : " *"),

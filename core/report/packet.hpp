@@ -1,6 +1,7 @@
 #pragma once
 // The packet: all that a stranger needs to build the gadget, as one page with nothing outside it, and as a folder with everything open.
 #include <map>
+#include "drawing/shapes.hpp"
 #include "plan/wiring.hpp"
 #include "proof/proved.hpp"
 #include "proof/test_sketch.hpp"
@@ -12,6 +13,8 @@ struct Packet {
     project::Project project;
     proof::Proved proved;
     std::vector<plan::WireRow> wires;
+    drawing::Drawing gadget;                               ///< boxes and bundles
+    std::vector<drawing::Drawing> circuits;                ///< every wire of the list, drawn
     std::map<std::string, proof::Substitute> substitutes;  ///< by the id of the part that they stand in for
     std::vector<proof::Due> care;                          ///< decided and proposed
     std::vector<proof::TestSketch> tests;

@@ -1,4 +1,5 @@
 #include <fmt/format.h>
+#include "drawing/svg.hpp"
 #include "quantity/csv.hpp"
 #include "quantity/text.hpp"
 #include "report/calendar.hpp"
@@ -72,7 +73,9 @@ std::vector<PacketFile> packetFiles(const Packet& packet, const std::string& pro
     if (!packet.proved.fit.lines.empty()) add("fit.csv", fitCsv(packet));
     add("care.csv", careCsv(packet));
     add("crossbar.svg", crossbarSvg(packet.proved.plan));
-    add("wiring.svg", wiringSvg(packet.project, packet.proved.plan));
+    add("gadget.svg", drawing::svgOf(packet.gadget, packet.wires));
+    add("wiring.svg",
+        drawing::svgOf(drawing::asOne(drawing::onSheet(packet.circuits, drawing::paper_wide), packet.project.brief.name), packet.wires));
     add("scene.vcd", scene);
     const auto day = timing::parseDate(packet.date);
     if (day) add("schedule.ics", calendarOf(packet.project, *day, fmt::format("{:04}{:02}{:02}T000000Z", day->year, day->month, day->day)));

@@ -1,20 +1,26 @@
 // What was wanted at the second look: the worst first, what is alike at once, formulas as in a book.
+#include <QHeaderView>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QMouseEvent>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QSignalSpy>
+#include <QTableWidget>
 #include <QTextBlock>
 #include <QTextBrowser>
 #include "app/fixture.hpp"
 #include "pictures/formula_picture.hpp"
 #include "pictures/picture.hpp"
+#include "pictures/wiring_picture.hpp"
+#include "shell/facts_panel.hpp"
 #include "shell/findings_strip.hpp"
 #include "shell/handbook.hpp"
 #include "shell/headline_strip.hpp"
 #include "shell/working_panel.hpp"
 #include "stages/log/log_page.hpp"
+#include "stages/pins/pins_page.hpp"
 #include "stages/prove/prove_page.hpp"
 
 namespace hinge::app {
@@ -290,6 +296,77 @@ TEST_F(SecondLook, aFormulaKeepsWithinItsRoom) {
         EXPECT_GE(ink.top(), 17) << line;
         EXPECT_LE(ink.bottom(), 24 + room.up + room.down) << line;
     }
+}
+
+// A wire pointed at in the drawing is lit up in the list, at its pin, and in the hold point's circuit.
+TEST_F(SecondLook, aWireIsLitUpWhereverItIsShown) {
+    open();
+    go(project::Stage::Pins);
+    QTest::mouseClick(find<QPushButton>("pinsWires"), Qt::LeftButton);
+    QApplication::processEvents();
+    auto* drawn = find<QScrollArea>("wiringSheet")->findChild<WiringPicture*>("wiringPicture");
+    auto* list = find<QTableWidget>("wireTable");
+    ASSERT_NE(drawn, nullptr);
+    int row = -1;
+    for (int k = 0; k < list->rowCount(); ++k)
+        if (list->item(k, 1)->text() == "board D5" && list->item(k, 2)->text().contains("gate")) row = k;
+    ASSERT_GE(row, 0);
+    // Where its mark ends and nothing hangs on it yet.
+    const auto place = drawn->placeOf(row);
+    ASSERT_TRUE(place.isValid());
+    QPoint on;
+    for (double x = place.left(); x < place.right() && on.isNull(); x += 1.0)
+        if (drawn->wireAt(QPointF(x, place.center().y())) == row)
+            on = QPoint(static_cast<int>(x) + 2, static_cast<int>(place.center().y()));
+    ASSERT_FALSE(on.isNull());
+    QSignalSpy told(window_->pins(), &PinsPage::lit);
+    find<QScrollArea>("wiringSheet")->ensureVisible(on.x(), on.y());
+    QMouseEvent move(QEvent::MouseMove, on, drawn->mapToGlobal(QPointF(on)), Qt::NoButton, Qt::NoButton, Qt::NoModifier);
+    QApplication::sendEvent(drawn, &move);
+    EXPECT_EQ(drawn->lit(), row);
+    ASSERT_EQ(told.count(), 1);
+    EXPECT_TRUE(find<QLabel>("wiresSaid")->text().contains("board D5 to Rain MOSFET gate"))
+        << find<QLabel>("wiresSaid")->text().toStdString();
+    QTest::mouseClick(drawn, Qt::LeftButton, {}, on);
+    EXPECT_EQ(list->currentRow(), row);
+    // At its pin the board has its label, which it has not for another wire.
+    QTest::mouseClick(find<QPushButton>("pinsBoard"), Qt::LeftButton);
+    const auto pinned = window_->pins()->grab().toImage();
+    QTest::mouseClick(find<QPushButton>("pinsWires"), Qt::LeftButton);
+    list->setCurrentCell(0, 0);
+    EXPECT_EQ(drawn->lit(), 0);
+    QTest::mouseClick(find<QPushButton>("pinsBoard"), Qt::LeftButton);
+    EXPECT_NE(window_->pins()->grab().toImage(), pinned);
+    // The hold point in hand shows its channel's circuit, with the same wire lit.
+    QTest::mouseClick(find<QPushButton>("pinsWires"), Qt::LeftButton);
+    list->setCurrentCell(row, 0);
+    go(project::Stage::Prove);
+    window_->prove()->choose("rain.running");
+    auto* circuit = find<QFrame>("stepCard")->findChild<WiringPicture*>("wiringPicture");
+    ASSERT_NE(circuit, nullptr);
+    EXPECT_EQ(circuit->lit(), row);
+    ASSERT_EQ(circuit->sheet().drawings.size(), 1U);
+    EXPECT_EQ(circuit->sheet().drawings.front().title, "Rain");
+}
+
+// Facts that a tab does not use fold away by themselves, and lists have the whole width.
+TEST_F(SecondLook, factsFoldAwayWhereATabHasNone) {
+    open();
+    go(project::Stage::Pins);
+    auto* facts = window_->findChild<FactsPanel*>();
+    ASSERT_NE(facts, nullptr);
+    EXPECT_TRUE(facts->isVisible());
+    for (const char* tab : {"pinsWires", "pinsBoards", "pinsBuilds"}) {
+        QTest::mouseClick(find<QPushButton>(tab), Qt::LeftButton);
+        QApplication::processEvents();
+        EXPECT_FALSE(facts->isVisible()) << tab;
+    }
+    for (const char* name : {"wireTable", "boardTable", "buildTable"}) {
+        auto* table = find<QTableWidget>(name);
+        EXPECT_LE(table->horizontalHeader()->length(), table->viewport()->width() + 1) << name << " is cut at the right";
+    }
+    QTest::mouseClick(find<QPushButton>("pinsBoard"), Qt::LeftButton);
+    EXPECT_TRUE(facts->isVisible());
 }
 
 }  // namespace

@@ -8,9 +8,13 @@
 #include <QPainter>
 #include <QPdfWriter>
 #include <QPushButton>
+#include <QScrollArea>
+#include <QScrollBar>
+#include <QSplitter>
 #include <QStackedWidget>
 #include <QTableWidget>
 #include <QTextDocument>
+#include <QTimer>
 #include <QVBoxLayout>
 #include "plan/pin_plan.hpp"
 #include "quantity/text.hpp"
@@ -37,20 +41,24 @@ QTableWidget* table(const QString& name, const QStringList& headings) {
     return made;
 }
 
+// As wide as the page: no column is wider than a quarter of it, the last takes what is left, and what is longer goes on below.
+void fit(QTableWidget* table) {
+    table->setWordWrap(true);
+    table->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    const int last = table->columnCount() - 1, most = std::max(px(110), table->viewport()->width() / 4);
+    table->horizontalHeader()->setStretchLastSection(true);
+    for (int column = 0; column < last; ++column) {
+        table->resizeColumnToContents(column);
+        table->setColumnWidth(column, std::min(table->columnWidth(column), most));
+    }
+    table->resizeRowsToContents();
+}
+
 QTableWidgetItem* cell(const QString& words, bool editable = false) {
     auto* item = new QTableWidgetItem(words);
     if (!editable) item->setFlags(item->flags() & ~Qt::ItemIsEditable);
     item->setToolTip(words);
     return item;
-}
-
-// The plain colour words that a wire's sleeve comes in.
-QColor sleeve(const QString& word) {
-    static const QHash<QString, QColor> known{{"red", QColor("#c62828")},    {"black", QColor("#1c1c1c")},  {"orange", QColor("#ef7d16")},
-                                              {"yellow", QColor("#e8c51a")}, {"green", QColor("#2e8b3d")},  {"blue", QColor("#2a5db0")},
-                                              {"white", QColor("#f4f4f4")},  {"violet", QColor("#7b4fa6")}, {"grey", QColor("#8a8f94")},
-                                              {"brown", QColor("#7a4a24")},  {"pink", QColor("#e48fb0")}};
-    return known.value(word.toLower().trimmed());
 }
 
 QIcon swatch(const QColor& colour) {
@@ -102,6 +110,30 @@ QWidget* PinsPage::makeWires() {
     column->setContentsMargins(0, 0, 0, 0);
     wires_ = table("wireTable", {tr("label"), tr("from"), tr("to"), tr("colour"), tr("copper"), tr("length"), tr("plug"), tr("note")});
     connect(wires_, &QTableWidget::cellChanged, this, &PinsPage::recordCell);
+    connect(wires_, &QTableWidget::currentCellChanged, this, [this](int row, int, int was) {
+        if (!filling_ && row != was) light(row), reveal(row);
+    });
+    drawn_ = new WiringPicture(document_);
+    connect(drawn_, &WiringPicture::pointedAt, this, &PinsPage::light);
+    connect(drawn_, &WiringPicture::pointedAt, this, [this] { following_ = false; });
+    connect(drawn_, &WiringPicture::laid, this, &PinsPage::follow);
+    connect(drawn_, &WiringPicture::chosen, this, [this](int wire) {
+        if (since_->currentData().toString().isEmpty()) wires_->setCurrentCell(wire, 0);
+    });
+    sheet_ = new QScrollArea;
+    sheet_->setObjectName("wiringSheet");
+    sheet_->setWidget(drawn_);
+    sheet_->setWidgetResizable(true);
+    sheet_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    sheet_->setFrameShape(QFrame::NoFrame);
+    auto* both = new QSplitter(Qt::Vertical);
+    both->setObjectName("wiresSplit");
+    both->addWidget(sheet_);
+    both->addWidget(wires_);
+    both->setStretchFactor(0, 3);
+    both->setStretchFactor(1, 2);
+    both->setSizes({600, 400});
+    both->setChildrenCollapsible(false);
     auto* below = new QHBoxLayout;
     since_ = new QComboBox;
     since_->setObjectName("wiresSince");
@@ -122,7 +154,7 @@ QWidget* PinsPage::makeWires() {
     below->addStretch(1);
     button("wiresCsv", tr("Save as CSV…"), &PinsPage::saveCsv);
     button("wiresPdf", tr("List and labels as PDF…"), &PinsPage::savePdf);
-    column->addWidget(wires_, 1);
+    column->addWidget(both, 1);
     column->addWidget(said_);
     column->addLayout(below);
     return page;
@@ -160,14 +192,21 @@ void PinsPage::showView(View view) {
     for (std::size_t i = 0; i < tabs_.size(); ++i) tabs_[i]->setChecked(i == static_cast<std::size_t>(view));
     stack_->setCurrentIndex(static_cast<int>(view));
     present(channel_);
+    Q_EMIT viewShown();
 }
 
 void PinsPage::present(const QString& channel) {
     channel_ = channel;
     if (view_ == View::Board) picture_->present(channel);
-    if (view_ == View::Wires) fillWires();
+    if (view_ == View::Wires) fillWires(), drawn_->redraw(), showCircuit();
     if (view_ == View::Boards) fillBoards();
     if (view_ == View::Builds) fillBuilds();
+}
+
+void PinsPage::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    for (auto* each : {wires_, boards_, builds_})
+        if (each->isVisible()) fit(each);
 }
 
 void PinsPage::applyTheme() {
@@ -231,7 +270,7 @@ void PinsPage::fillWires() {
             wires_->setItem(row, 1, cell(text(each.wire.from)));
             wires_->setItem(row, 2, cell(text(each.wire.to)));
             auto* colour = cell(text(each.colour), true);
-            if (const auto seen = sleeve(text(each.colour)); seen.isValid()) colour->setIcon(swatch(seen));
+            if (const auto seen = plan::sleeveColour(each.colour)) colour->setIcon(swatch(QColor::fromRgb(*seen)));
             if (!each.colour_recorded) {
                 colour->setForeground(c.soft);
                 colour->setToolTip(tr("Proposed. Write the colour that you used, and it is recorded."));
@@ -249,17 +288,47 @@ void PinsPage::fillWires() {
                     wires_->item(row, i)->setFont(bold);
                 }
         }
-        int recorded = 0;
-        for (const auto& each : rows_) recorded += each.colour_recorded ? 1 : 0;
-        said_->setText(tr("%1 wires; the colour of %2 is recorded. Write into colour, copper, length or plug what you really used.")
-                           .arg(rows_.size())
-                           .arg(recorded));
+        said_->setText(tr("Write into colour, copper, length or plug what you really used."));
     }
-    wires_->resizeColumnsToContents();
-    wires_->setColumnWidth(1, std::min(wires_->columnWidth(1), px(170)));
-    wires_->setColumnWidth(2, std::min(wires_->columnWidth(2), px(190)));
-    wires_->horizontalHeader()->setStretchLastSection(true);
+    fit(wires_);
     filling_ = false;
+}
+
+void PinsPage::light(int row) {
+    const bool now = since_->currentData().toString().isEmpty();
+    const bool known = now && row >= 0 && static_cast<std::size_t>(row) < rows_.size();
+    drawn_->light(known ? row : drawing::no_wire);
+    Q_EMIT lit(drawn_->lit());
+    picture_->light(known ? std::optional{rows_[static_cast<std::size_t>(row)]} : std::nullopt);
+    if (!known) return;
+    const auto& it = rows_[static_cast<std::size_t>(row)];
+    said_->setText(tr("%1: %2 to %3%4")
+                       .arg(text(drawing::markOf(it)), text(it.wire.from), text(it.wire.to),
+                            it.wire.note.empty() ? QString(".") : "; " + text(it.wire.note) + "."));
+}
+
+void PinsPage::reveal(int row) {
+    following_ = false;
+    const auto place = drawn_->placeOf(row);
+    if (row >= 0 && place.isValid())
+        sheet_->ensureVisible(static_cast<int>(place.center().x()), static_cast<int>(place.center().y()), px(60), px(70));
+}
+
+// The chosen channel's circuit at the top.
+void PinsPage::showCircuit() {
+    if (channel_ == shown_) return;
+    shown_ = channel_;
+    following_ = true;
+    follow();
+}
+
+// Until somebody looks elsewhere it stays there, however the page is laid out.
+void PinsPage::follow() {
+    if (!following_) return;
+    QTimer::singleShot(0, this, [this] {
+        if (const auto place = drawn_->circuitOf(channel_); place.isValid() && following_)
+            sheet_->verticalScrollBar()->setValue(static_cast<int>(place.top()) - px(6));
+    });
 }
 
 void PinsPage::recordCell(int row, int column) {
@@ -327,8 +396,7 @@ void PinsPage::fillBoards() {
         boards_->setItem(row, 3, cell(QString::number(choice.spare)));
         boards_->setItem(row, 4, cell(text(std::string{choice.note})));
     }
-    boards_->resizeColumnsToContents();
-    boards_->horizontalHeader()->setStretchLastSection(true);
+    fit(boards_);
     boards_->selectRow(chosen);
 }
 
@@ -359,8 +427,7 @@ void PinsPage::fillBuilds() {
         for (int i = 0; i < 8; ++i) builds_->setItem(row, i, cell(words[i]));
         if (here) builds_->selectRow(row);
     }
-    builds_->resizeColumnsToContents();
-    builds_->horizontalHeader()->setStretchLastSection(true);
+    fit(builds_);
 }
 
 void PinsPage::saveCsv() {

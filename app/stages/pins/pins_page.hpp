@@ -1,4 +1,5 @@
 #pragma once
+#include "pictures/wiring_picture.hpp"
 #include "shell/document.hpp"
 #include "stages/pins/pins_picture.hpp"
 
@@ -6,6 +7,7 @@ class QComboBox;
 class QLabel;
 class QPushButton;
 class QStackedWidget;
+class QScrollArea;
 class QTableWidget;
 
 namespace hinge::app {
@@ -18,7 +20,15 @@ public:
     explicit PinsPage(Document* document, QWidget* parent = nullptr);
     void present(const QString& channel);
     void showView(View view);
+    [[nodiscard]] View view() const { return view_; }
     void applyTheme();
+
+Q_SIGNALS:
+    void viewShown();
+    void lit(int wire);  ///< row of the list that is lit up; drawing::no_wire: none
+
+protected:
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
     QWidget* makeWires();
@@ -32,6 +42,11 @@ private:
     void saveCsv();
     void savePdf();
     [[nodiscard]] QString listHtml() const;
+    /// A wire is lit up wherever it is shown: drawing, list and board. @param row  of the list; drawing::no_wire: none
+    void light(int row);
+    void reveal(int row);
+    void showCircuit();
+    void follow();
 
     Document* document_;
     QString channel_;
@@ -39,6 +54,8 @@ private:
     std::vector<QPushButton*> tabs_;
     QStackedWidget* stack_;
     PinsPicture* picture_;
+    WiringPicture* drawn_;
+    QScrollArea* sheet_;
     QTableWidget* wires_;
     QComboBox* since_;
     QLabel* said_;
@@ -47,6 +64,8 @@ private:
     QPushButton* change_;
     QTableWidget* builds_;
     std::vector<plan::WireRow> rows_;
+    bool following_ = false;
+    QString shown_;  ///< channel whose circuit was brought into view last
     bool filling_ = false;
 };
 

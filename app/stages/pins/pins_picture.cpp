@@ -5,6 +5,11 @@
 
 namespace hinge::app {
 
+void PinsPicture::light(std::optional<plan::WireRow> wire) {
+    lit_ = std::move(wire);
+    update();
+}
+
 void PinsPicture::pin(QPainter& p, const QRectF& box, const board::Pin& pin, const QPointF& at, bool left, double step) {
     const auto& c = colours();
     const auto& m = model();
@@ -14,6 +19,13 @@ void PinsPicture::pin(QPainter& p, const QRectF& box, const board::Pin& pin, con
     const double out = left ? -1.0 : 1.0;
     const auto toward = left ? Qt::AlignRight : Qt::AlignLeft;
     const QColor colour = use == nullptr ? c.soft : use->verdict == Verdict::Breaks ? c.breaks : use->output ? c.spark : c.time;
+    const std::string end = "board " + std::string{pin.name};
+    if (lit_ && (lit_->wire.from == end || lit_->wire.to == end)) {
+        p.setPen(Qt::NoPen);
+        p.setBrush(c.sparkTint);
+        p.drawRoundedRect(QRectF(at.x() - px(16), at.y() - step * 0.48, px(32), step * 0.96), 4, 4);
+        say(p, at + QPointF(out * px(20), -px(2)), text(lit_->label), Text::Small, c.spark, left ? Qt::AlignRight : Qt::AlignLeft, true);
+    }
     if (use != nullptr) {
         const bool mine = text(use->user) == channel_;
         const double far = left ? box.left() + px(150) : box.right() - px(150);

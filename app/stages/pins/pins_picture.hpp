@@ -1,5 +1,6 @@
 #pragma once
 #include "pictures/picture.hpp"
+#include "plan/wiring.hpp"
 
 namespace hinge::app {
 
@@ -8,11 +9,14 @@ class PinsPicture final : public Picture {
     Q_OBJECT
 public:
     using Picture::Picture;
+    /// The wire that is lit up, in list and drawing too; none: no wire.
+    void light(std::optional<plan::WireRow> wire);
 
 private:
     void draw(QPainter& painter, const QRectF& box) override;
     void pin(QPainter& painter, const QRectF& box, const board::Pin& pin, const QPointF& at, bool left, double step);
     void underPointer(QPainter& painter, const QRectF& box, const board::Pin& pin);
+    std::optional<plan::WireRow> lit_;
 };
 
 }  // namespace hinge::app

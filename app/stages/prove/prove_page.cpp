@@ -12,6 +12,7 @@
 #include <QStackedWidget>
 #include <QVBoxLayout>
 #include <algorithm>
+#include "pictures/wiring_picture.hpp"
 #include "proof/test_sketch.hpp"
 #include "shell/labels.hpp"
 #include "shell/typed.hpp"
@@ -153,7 +154,13 @@ void ProvePage::makeCard(QVBoxLayout* column) {
     column->addWidget(said_);
     column->addWidget(more);
     column->addWidget(photo_);
+    circuit_ = new WiringPicture(document_);
+    column->addWidget(circuit_);
     column->addStretch(1);
+}
+
+void ProvePage::light(int wire) {
+    circuit_->light(wire);
 }
 
 const proof::Step* ProvePage::inHand() const {
@@ -326,6 +333,8 @@ void ProvePage::showStep() {
     probe_->setFixedHeight(px(large_ ? 128 : 176));
     said_->setVisible(!said_->text().isEmpty());
     probe_->present(step);
+    circuit_->setVisible(!large_);
+    circuit_->only(text(step->channel));
     photo_->setVisible(!step->photo.empty());
     if (!step->photo.empty()) {
         const auto picture = QPixmap::fromImage(document_->photo(step->photo));

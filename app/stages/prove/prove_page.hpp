@@ -17,6 +17,7 @@ class LinkSession;
 class ProbePicture;
 class ReadingScale;
 class SamplesPage;
+class WiringPicture;
 
 /// The first power-up: hold points down the left, the one in hand in large type, and a scale that
 /// shows where the reading should fall and where it fell.
@@ -35,6 +36,8 @@ public:
     [[nodiscard]] bool large() const { return large_; }
     /// Attaches a photo to the step in hand; what is wrong with it is said in place.
     void attach(const QString& file);
+    /// A wire that is lit up elsewhere. @param wire  row of the list; drawing::no_wire: none
+    void light(int wire);
     [[nodiscard]] LinkReader* reader() const { return reader_; }
     [[nodiscard]] FaultPage* faults() const { return faults_; }
 
@@ -63,6 +66,7 @@ private:
     QLineEdit* field_ = nullptr;
     ReadingScale* scale_ = nullptr;
     ProbePicture* probe_ = nullptr;
+    WiringPicture* circuit_ = nullptr;  ///< of the channel that the step in hand is about
     QStackedWidget* stack_ = nullptr;
     FaultPage* faults_ = nullptr;
     SamplesPage* samples_ = nullptr;

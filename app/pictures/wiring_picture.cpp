@@ -1,0 +1,176 @@
+#include "pictures/wiring_picture.hpp"
+#include <QMouseEvent>
+#include <algorithm>
+#include <cmath>
+
+namespace hinge::app {
+namespace {
+
+using drawing::Stroke;
+
+QPainterPath pathOf(const drawing::Line& line) {
+    QPainterPath path;
+    for (std::size_t k = 0; k < line.points.size(); ++k) {
+        const QPointF at(line.points[k].x, line.points[k].y);
+        if (k == 0) path.moveTo(at);
+        else path.lineTo(at);
+    }
+    if (line.closed) path.closeSubpath();
+    return path;
+}
+
+void paintWire(QPainter& p, const QPainterPath& path, const plan::WireRow& row) {
+    const auto colour = plan::sleeveColour(row.colour);
+    p.strokePath(path, QPen(colours().ink, colour ? 3.6 : 1.8, Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
+    if (colour) p.strokePath(path, QPen(QColor::fromRgb(*colour), 2.2, Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
+}
+
+void paintLine(QPainter& p, const drawing::Line& line, const std::vector<plan::WireRow>& rows) {
+    const auto& c = colours();
+    const auto path = pathOf(line);
+    switch (line.stroke) {
+        case Stroke::Wire: paintWire(p, path, rows.at(static_cast<std::size_t>(line.wire))); return;
+        case Stroke::Box: p.fillPath(path, c.paper); break;
+        case Stroke::Flag: p.fillPath(path, c.hingeTint); break;
+        case Stroke::Filled: p.fillPath(path, c.ink); break;
+        case Stroke::Bundle: p.strokePath(path, QPen(c.soft, 4.0, Qt::SolidLine, Qt::FlatCap)); return;
+        case Stroke::Symbol: break;
+    }
+    p.strokePath(path, QPen(line.stroke == Stroke::Flag ? c.hinge : c.ink, 1.3));
+}
+
+double distance(const drawing::Point& a, const drawing::Point& b, const QPointF& at) {
+    const double dx = b.x - a.x, dy = b.y - a.y, length = dx * dx + dy * dy;
+    const double t = length > 0.0 ? std::clamp(((at.x() - a.x) * dx + (at.y() - a.y) * dy) / length, 0.0, 1.0) : 0.0;
+    return std::hypot(at.x() - a.x - t * dx, at.y() - a.y - t * dy);
+}
+
+}  // namespace
+
+void paintDrawing(QPainter& p, const drawing::Drawing& drawing, const std::vector<plan::WireRow>& rows, int lit) {
+    const auto& c = colours();
+    QColor glow = c.spark;
+    glow.setAlpha(120);
+    for (const auto& line : drawing.lines)
+        if (lit != drawing::no_wire && line.wire == lit && !line.closed)
+            p.strokePath(pathOf(line), QPen(glow, 12.0, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    for (const auto& line : drawing.lines) paintLine(p, line, rows);
+    for (const auto& disc : drawing.discs) {
+        p.setPen(QPen(c.ink, 1.3));
+        p.setBrush(disc.stroke == Stroke::Filled ? QBrush(c.ink) : QBrush(Qt::NoBrush));
+        p.drawEllipse(QPointF(disc.at.x, disc.at.y), disc.radius, disc.radius);
+    }
+    for (const auto& words : drawing.words) {
+        const bool shines = lit != drawing::no_wire && words.wire == lit;
+        QFont font = textFont(Text::Body);
+        font.setPixelSize(std::max(1, static_cast<int>(std::lround(words.size))));
+        font.setBold(words.tone == drawing::Tone::Name || shines);
+        p.setFont(font);
+        p.setPen(words.tone == drawing::Tone::Soft && !shines ? c.soft : c.ink);
+        const QString said = QString::fromStdString(words.text);
+        const double wide = QFontMetricsF(font).horizontalAdvance(said);
+        const double left = words.toward == drawing::Toward::Right  ? words.at.x
+                            : words.toward == drawing::Toward::Left ? words.at.x - wide
+                                                                    : words.at.x - wide / 2.0;
+        p.drawText(QPointF(left, words.at.y), said);
+    }
+}
+
+WiringPicture::WiringPicture(Document* document, QWidget* parent) : Picture(document, parent) {
+    setObjectName("wiringPicture");
+    setAccessibleName(tr("The wiring, drawn"));
+    setMinimumSize(100, 100);
+}
+
+void WiringPicture::redraw() {
+    rows_ = plan::wireRows(model().project, model().wires);
+    circuits_ = drawing::circuits(model().project, model().parts, model().plan, rows_);
+    if (lit_ >= static_cast<int>(rows_.size())) lit_ = drawing::no_wire;
+    lay();
+    update();
+}
+
+void WiringPicture::lay() {
+    constexpr double margin = 28.0;
+    const double room = std::max(100.0, width() / size() - margin);
+    if (!only_) sheet_ = drawing::onSheet(circuits_, room);
+    else {
+        // The supply's comes first, and has no owner.
+        const auto found = std::find_if(circuits_.begin(), circuits_.end(),
+                                        [&](const drawing::Drawing& each) { return each.owner == only_->toStdString(); });
+        sheet_ = found == circuits_.end() ? drawing::Sheet{} : drawing::onSheet({*found}, 0.0);
+    }
+    const double smaller = sheet_.width > room ? room / sheet_.width : 1.0;
+    setMinimumHeight(static_cast<int>(std::ceil((sheet_.height * smaller + margin) * size())));
+    Q_EMIT laid();
+}
+
+void WiringPicture::only(const QString& owner) {
+    only_ = owner;
+    redraw();
+}
+
+void WiringPicture::resizeEvent(QResizeEvent* event) {
+    Picture::resizeEvent(event);
+    lay();
+}
+
+void WiringPicture::light(int wire) {
+    if (lit_ == wire) return;
+    lit_ = wire;
+    update();
+}
+
+void WiringPicture::draw(QPainter& p, const QRectF& /*box*/) {
+    p.save();
+    p.scale(size(), size());
+    p.translate(14.0, 10.0);
+    // A sheet that is wider than the page is drawn smaller.
+    if (const double room = width() / size() - 28.0; sheet_.width > room && room > 0.0) p.scale(room / sheet_.width, room / sheet_.width);
+    for (const auto& each : sheet_.drawings) paintDrawing(p, each, rows_, lit_);
+    p.restore();
+}
+
+QRectF WiringPicture::placeOf(int wire) const {
+    QRectF place;
+    for (const auto& each : sheet_.drawings)
+        for (const auto& line : each.lines)
+            if (line.wire == wire) place |= pathOf(line).boundingRect().adjusted(-1, -1, 1, 1);
+    return QRectF((place.topLeft() + QPointF(14.0, 10.0)) * size(), place.size() * size());
+}
+
+QRectF WiringPicture::circuitOf(const QString& owner) const {
+    for (std::size_t k = 0; k < sheet_.drawings.size(); ++k)
+        if (sheet_.drawings[k].owner == owner.toStdString())
+            return QRectF(QPointF(sheet_.at[k].x + 14.0, sheet_.at[k].y + 10.0) * size(),
+                          QSizeF(sheet_.drawings[k].width, sheet_.drawings[k].height) * size());
+    return {};
+}
+
+int WiringPicture::wireAt(const QPointF& at) const {
+    const QPointF on_sheet = at / size() - QPointF(14.0, 10.0);
+    int nearest = drawing::no_wire;
+    double best = 7.0;
+    for (const auto& each : sheet_.drawings)
+        for (const auto& line : each.lines)
+            for (std::size_t k = 1; line.wire != drawing::no_wire && k < line.points.size(); ++k)
+                if (const double d = distance(line.points[k - 1], line.points[k], on_sheet); d < best) best = d, nearest = line.wire;
+    return nearest;
+}
+
+void WiringPicture::mouseMoveEvent(QMouseEvent* event) {
+    Picture::mouseMoveEvent(event);
+    if (const int wire = wireAt(event->position()); wire != drawing::no_wire && wire != lit_) {
+        light(wire);
+        Q_EMIT pointedAt(wire);
+    }
+}
+
+void WiringPicture::mousePressEvent(QMouseEvent* event) {
+    const int wire = wireAt(event->position());
+    if (wire == drawing::no_wire || event->button() != Qt::LeftButton) return;
+    light(wire);
+    Q_EMIT chosen(wire);
+}
+
+}  // namespace hinge::app
