@@ -18,13 +18,14 @@
 #include <cmath>
 #include <optional>
 #include "pictures/formula_picture.hpp"
+#include "shell/paper_vectors.hpp"
 #include "theme/theme.hpp"
 
 namespace hinge::app {
 namespace {
 
 const QMarginsF margins(14, 14, 14, 14);  // mm
-constexpr int dots = 150;                 // an inch: tables keep their lines sharp, pictures are drawn at twice that
+constexpr int dots = 150;                 // an inch: tables keep their lines sharp
 
 // The first block that should begin a new page and does not: one whose line lies across the edge (the layout works in portions and loses
 // the edge between two of them now and then), or a heading that stands alone at a page's foot.
@@ -58,34 +59,28 @@ double overTheScreen() {
     return dots / (QCoreApplication::testAttribute(Qt::AA_Use96Dpi) || screen == nullptr ? 96.0 : screen->logicalDotsPerInchY());
 }
 
-// The page's drawings, one after the other, as images of the paper's width. A text document scales an image's size by its device's
+// The page's drawings, one after the other, of the paper's width at most. A text document scales an image's size by its device's
 // resolution over the screen's, so it is given by that much smaller.
-QString drawnAsImages(QString html, QTextDocument& page, double width, double fineness) {
+QString withDrawings(QString html, PaperVectors& vectors, double width) {
     const double scaled = overTheScreen();
     for (int n = 0;; ++n) {
         const auto from = html.indexOf("<svg");
         if (from < 0) return html;
         const auto to = html.indexOf("</svg>", from) + 6;
-        QSvgRenderer renderer(html.mid(from, to - from).toUtf8());
-        const QSize size = renderer.defaultSize();
-        const double height = width * size.height() / std::max(1, size.width());
-        QImage picture(static_cast<int>(fineness * width), static_cast<int>(fineness * height), QImage::Format_RGB32);
-        picture.fill(Qt::white);
-        QPainter painter(&picture);
-        renderer.render(&painter);
-        painter.end();
+        const auto renderer = std::make_shared<QSvgRenderer>(html.mid(from, to - from).toUtf8());
+        const QSize size = renderer->defaultSize();
         const QString name = QString("drawing%1").arg(n);
-        page.addResource(QTextDocument::ImageResource, QUrl(name), picture);
+        vectors.add(name, [renderer](QPainter& painter, const QRectF& place) { renderer->render(&painter, place); });
         html.replace(from, to - from,
                      QString("<p><img src=\"%1\" width=\"%2\" height=\"%3\"></p>")
                          .arg(name)
                          .arg(static_cast<int>(width / scaled))
-                         .arg(static_cast<int>(height / scaled)));
+                         .arg(static_cast<int>(width / scaled * size.height() / std::max(1, size.width()))));
     }
 }
 
 // The page's formulas the same way, each from its own line; measured on the screen, as the document takes an image's size.
-QString setAsImages(const QString& html, QTextDocument& page, const QFont& font, double width, double fineness) {
+QString withFormulas(const QString& html, PaperVectors& vectors, const QFont& font, double width) {
     const double scaled = overTheScreen();
     static const QRegularExpression formula("<math[^>]*aria-label=\"([^\"]*)\".*?</math>", QRegularExpression::DotMatchesEverythingOption);
     QString made;
@@ -101,17 +96,15 @@ QString setAsImages(const QString& html, QTextDocument& page, const QFont& font,
         for (std::size_t k = 0; k < lines.size(); ++k) {
             const auto room = roomOf(lines[k], font);
             const QSizeF size(room.width + 2.0, room.up + room.down + 2.0);
-            QImage picture(static_cast<int>(std::ceil(fineness * scaled * size.width())),
-                           static_cast<int>(std::ceil(fineness * scaled * size.height())), QImage::Format_RGB32);
-            picture.fill(Qt::white);
-            QPainter painter(&picture);
-            painter.setRenderHint(QPainter::Antialiasing);
-            painter.scale(fineness * scaled, fineness * scaled);
-            painter.setPen(Qt::black);
-            drawFormula(painter, lines[k], font, {1.0, room.up + 1.0});
-            painter.end();
             const QString name = QString("formula%1").arg(n++);
-            page.addResource(QTextDocument::ImageResource, QUrl(name), picture);
+            vectors.add(name, [line = lines[k], font, up = room.up, size](QPainter& painter, const QRectF& place) {
+                painter.save();
+                painter.translate(place.topLeft());
+                painter.scale(place.width() / size.width(), place.height() / size.height());
+                painter.setPen(Qt::black);
+                drawFormula(painter, line, font, {1.0, up + 1.0});
+                painter.restore();
+            });
             made += QString("%1<img src=\"%2\" width=\"%3\" height=\"%4\">")
                         .arg(k > 0 ? "<br>" : "", name)
                         .arg(size.width())
@@ -123,7 +116,7 @@ QString setAsImages(const QString& html, QTextDocument& page, const QFont& font,
 
 }  // namespace
 
-PacketPaper::PacketPaper(const report::Packet& packet, double fineness)
+PacketPaper::PacketPaper(const report::Packet& packet)
     : name_(QString::fromStdString(packet.project.brief.name)),
       device_(1, 1, QImage::Format_RGB32),
       page_(std::make_unique<QTextDocument>()) {
@@ -145,8 +138,9 @@ PacketPaper::PacketPaper(const report::Packet& packet, double fineness)
     const auto style = html.indexOf("<style>"), style_end = html.indexOf("</style>");
     if (style >= 0) html.remove(style, style_end + 8 - style);
     html.replace(QRegularExpression("<t([hd]) style=\"width:(\\d+)%\">"), "<t\\1 width=\"\\2%\">");
-    page_->setHtml(
-        setAsImages(drawnAsImages(html, *page_, body_.width() - 2.0, fineness), *page_, paperFont(), body_.width() - 2.0, fineness));
+    auto* vectors = new PaperVectors(page_.get(), overTheScreen());
+    const double width = body_.width() - 2.0;
+    page_->setHtml(withFormulas(withDrawings(html, *vectors, width), *vectors, paperFont(), width));
     // Each mends one page; the next search begins anew, because all that follows has moved.
     for (int k = 0; k < 100; ++k) {
         const auto block = torn(*page_, body_.height());

@@ -12,8 +12,7 @@ namespace hinge::app {
 /// The packet laid out on A4 paper, with a running foot and page numbers: for the printer, and to look at.
 class PacketPaper {
 public:
-    /// @param fineness  of its drawings, in their dots for each of the paper's: 2 to print, 1 to look at
-    explicit PacketPaper(const report::Packet& packet, double fineness = 2.0);
+    explicit PacketPaper(const report::Packet& packet);
     [[nodiscard]] int pages() const { return pages_; }
     /// What is printed on, without the margins, in dots.
     [[nodiscard]] QSizeF size() const { return size_; }

@@ -112,7 +112,9 @@ double CircuitMaker::wide(const Placed& placed, const std::vector<std::string>& 
     double outer = 0.0, inner = 0.0;
     for (const auto& track : placed.outer) outer = std::max(outer, widthOf(track.terminal, name_size));
     for (const auto& name : inner_names) inner = std::max(inner, widthOf(name, name_size));
-    return std::max({least_box, outer + inner + 2.0 * symbol_half + 40.0, risersWide(placed), widthOf(placed.box.title, flag_size) + 16.0});
+    // Above a lead that comes from above there is half of it for its title.
+    const double title = widthOf(placed.box.title, flag_size) * (placed.top.empty() ? 1.0 : 2.0) + 24.0;
+    return std::max({least_box, outer + inner + 2.0 * symbol_half + 40.0, risersWide(placed), title});
 }
 
 // Of a transistor the collector or drain is above its base, and its emitter or source goes down.

@@ -76,7 +76,7 @@ struct Sheet {
     std::vector<Point> at;          ///< upper left corner of each
 };
 /// Of a sheet that is read on a page held upright.
-inline constexpr double paper_wide = 1000.0;
+inline constexpr double paper_wide = 760.0;
 /// @param width  of the sheet; a wider drawing widens it
 [[nodiscard]] Sheet onSheet(std::vector<Drawing> drawings, double width);
 /// The rows of a sheet, each a drawing of its width: a page may break between them.

@@ -226,7 +226,7 @@ TEST_F(ProveAndLog, aPhotoIsOnThePaperAndNoLineIsTorn) {
     const auto names = report::photosOf(m.project);
     ASSERT_EQ(names.size(), 1U);
     packet.photos[names[0]] = *files::readWhole(photoFile(names[0]).toStdString());
-    const PacketPaper paper(packet, 1.0);
+    const PacketPaper paper(packet);
     int cyan = 0, photo_before = 0;
     const int last_row = paper.size().toSize().height() - 45 - 3;  // the foot takes 0.3 inch of 150 dots
     for (int n = 0; n < paper.pages(); ++n) {

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <set>
 #include "capture/capture.hpp"
+#include "drawing/circuit.hpp"
 #include "plan/firmware_model.hpp"
 #include "plan/machines.hpp"
 #include "quantity/csv.hpp"
@@ -93,7 +94,9 @@ TEST_P(PacketOf, everythingThatAStrangerNeedsIsInIt) {
         EXPECT_NE(html.find("<td>" + parameter.name + "</td><td>" + std::to_string(parameter.value) + "</td>"), std::string::npos)
             << parameter.name;
     EXPECT_NE(html.find(escaped(made.sketch)), std::string::npos);
-    EXPECT_EQ(countOf(html, "<svg"), 2U);
+    // The crossbar, the whole gadget, and every wire of the list by its mark in a circuit.
+    EXPECT_GT(countOf(html, "<svg"), 3U);
+    for (const auto& row : made.wires) EXPECT_NE(html.find(">" + drawing::markOf(row) + "</text>"), std::string::npos) << row.label;
     EXPECT_EQ(countOf(html, "http"), countOf(html, "xmlns=\"http://www.w3.org/2000/svg\"")) << "nothing is fetched";
     EXPECT_NE(html.find("approves no design"), std::string::npos);
 }
@@ -134,7 +137,7 @@ TEST_P(PacketOf, folderHasEveryPieceByItself) {
         for (const auto& row : *rows) EXPECT_EQ(row.size(), rows->front().size()) << file.path << ": " << row.front();
     }
     for (const char* path : {"packet.html", "project.json", "wiring.csv", "parts.csv"}) EXPECT_TRUE(paths.count(path) > 0) << path;
-    EXPECT_EQ(std::count_if(paths.begin(), paths.end(), [](const std::string& p) { return p.ends_with(".svg"); }), 2);
+    for (const char* path : {"crossbar.svg", "gadget.svg", "wiring.svg"}) EXPECT_TRUE(paths.count(path) > 0) << path;
     EXPECT_GE(std::count_if(paths.begin(), paths.end(), [](const std::string& p) { return p.ends_with(".ino"); }),
               1 + static_cast<long>(made.tests.size()));
     // The project that lies in it opens again, the same.

@@ -98,7 +98,7 @@ void PacketPage::present() {
     for (const auto& name : report::photosOf(m.project))
         if (auto bytes = store::readPhoto(document_->folder().toStdString(), name)) packet.photos[name] = std::move(*bytes);
         else ++missing;
-    sheets_->present(std::make_unique<PacketPaper>(packet, 1.0));
+    sheets_->present(std::make_unique<PacketPaper>(packet));
     sentence_->setFont(textFont(Text::Body));
     QString sentence = tr("%1 pages: what it is, wiring to print, parts, settings, sketch, assembly, first power-up, use, cautions, and "
                           "the working of every number.")
