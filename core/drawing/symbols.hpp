@@ -1,5 +1,5 @@
 #pragma once
-// The standard's generic symbols as lines. @source IEC 60617, from memory
+// The standard's generic symbols as lines. @source graphical-symbols
 #include "drawing/shapes.hpp"
 #include "kinds/words.hpp"
 

@@ -85,7 +85,7 @@ struct NotDriven {
     std::vector<Remedy> remedies;
 };
 
-/// What stands for a part in a drawing of the wiring: the standard's generic symbols. @source IEC 60617, from memory
+/// What stands for a part in a drawing of the wiring: the standard's generic symbols. @source graphical-symbols
 enum class Symbol {
     Board,  ///< a box with its terminals' names
     Mosfet,

@@ -26,7 +26,7 @@ struct WireRow {
 [[nodiscard]] std::vector<WireRow> wireRows(const project::Project& project, const std::vector<Wire>& wires);
 /// What a plain word for a sleeve's colour looks like, 0xRRGGBB; nullopt for another word.
 [[nodiscard]] std::optional<std::uint32_t> sleeveColour(std::string_view word);
-/// Its code: "YE"; empty for another word. @source IEC 60757, from memory
+/// Its code: "YE"; empty for another word. @source colour-codes
 [[nodiscard]] std::string_view sleeveCode(std::string_view word);
 /// The record of a wire in a project, changed; made where there is none.
 /// @param field  "colour", "area", "length" or "connector"; an empty text forgets it
