@@ -6,6 +6,7 @@
 #include <QStandardPaths>
 #include <QTextStream>
 #include <clocale>
+#include "pictures/spots.hpp"
 #include "shell/guide.hpp"
 #include "shell/main_window.hpp"
 #include "shell/shots.hpp"
@@ -39,6 +40,7 @@ int main(int argc, char** argv) {
     QApplication::setOrganizationName("hinge-spark");
     QApplication::setApplicationName("hinge-spark");
     loadFonts();
+    installSpots();
     const QColor window_colour = QApplication::palette().color(QPalette::Window);
     useDark(!wants_shots && window_colour.lightness() < 128);
     QCommandLineParser parser;

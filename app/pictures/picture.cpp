@@ -9,7 +9,7 @@
 
 namespace hinge::app {
 
-Picture::Picture(Document* document, QWidget* parent) : QWidget(parent), document_(document) {
+Picture::Picture(Document* document, QWidget* parent) : SpotWidget(parent), document_(document) {
     setObjectName("picture");
     setMouseTracking(true);
     setMinimumSize(280, 180);
@@ -25,6 +25,7 @@ void Picture::paintEvent(QPaintEvent*) {
     QPainter p(this);
     p.fillRect(rect(), colours().card);
     render(p, QRectF(rect()));
+    paintSpotInHand(p);
 }
 
 void Picture::render(QPainter& p, const QRectF& box) {

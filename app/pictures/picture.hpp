@@ -1,14 +1,14 @@
 #pragma once
-#include <QWidget>
 #include <optional>
 #include "pictures/chart.hpp"
+#include "pictures/spots.hpp"
 #include "shell/document.hpp"
 
 namespace hinge::app {
 
 /// The physics of one stage, drawn from the plan. A subclass draws; copying and saving as SVG or
 /// PNG, and the pointer that reads values off, are here.
-class Picture : public QWidget {
+class Picture : public SpotWidget {
     Q_OBJECT
 public:
     explicit Picture(Document* document, QWidget* parent = nullptr);

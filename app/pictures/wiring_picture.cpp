@@ -1,5 +1,6 @@
 #include "pictures/wiring_picture.hpp"
 #include <QMouseEvent>
+#include <QScrollArea>
 #include <algorithm>
 #include <cmath>
 
@@ -79,6 +80,7 @@ void paintDrawing(QPainter& p, const drawing::Drawing& drawing, const std::vecto
 WiringPicture::WiringPicture(Document* document, QWidget* parent) : Picture(document, parent) {
     setObjectName("wiringPicture");
     setAccessibleName(tr("The wiring, drawn"));
+    setFocusPolicy(Qt::TabFocus);
     setMinimumSize(100, 100);
 }
 
@@ -145,6 +147,27 @@ QRectF WiringPicture::circuitOf(const QString& owner) const {
             return QRectF(QPointF(sheet_.at[k].x + 14.0, sheet_.at[k].y + 10.0) * size(),
                           QSizeF(sheet_.drawings[k].width, sheet_.drawings[k].height) * size());
     return {};
+}
+
+std::vector<Spot> WiringPicture::spots() const {
+    std::vector<Spot> all;
+    for (const auto& each : sheet_.drawings)
+        for (const auto& run : each.runs) {
+            const auto& row = rows_.at(static_cast<std::size_t>(run.wire));
+            all.push_back({placeOf(run.wire).adjusted(-4, -4, 4, 4).toRect(), text(drawing::markOf(row)),
+                           tr("%1 to %2").arg(text(row.wire.from), text(row.wire.to)) +
+                               (row.wire.note.empty() ? QString() : "; " + text(row.wire.note)),
+                           tr("show it in the list"),
+                           [self = const_cast<WiringPicture*>(this), wire = run.wire] { self->light(wire), Q_EMIT self->chosen(wire); },
+                           run.wire == lit_});
+        }
+    return all;
+}
+
+void WiringPicture::bringIntoView(const QRect& place) {
+    for (auto* up = parentWidget(); up != nullptr; up = up->parentWidget())
+        if (auto* scroll = qobject_cast<QScrollArea*>(up))
+            return scroll->ensureVisible(place.center().x(), place.center().y(), px(60), px(60));
 }
 
 int WiringPicture::wireAt(const QPointF& at) const {

@@ -18,6 +18,7 @@ public:
     /// Of all circuits only that of a channel or input, as wide as the widget; empty: the supply's.
     void only(const QString& owner);
     void light(int wire);
+    [[nodiscard]] std::vector<Spot> spots() const override;
     [[nodiscard]] int lit() const { return lit_; }
     /// Where a wire or a channel's circuit lies on the widget; empty where there is none.
     [[nodiscard]] QRectF placeOf(int wire) const;
@@ -36,6 +37,7 @@ protected:
     void resizeEvent(QResizeEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
+    void bringIntoView(const QRect& place) override;
 
 private:
     void lay();

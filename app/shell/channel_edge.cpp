@@ -5,15 +5,16 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QToolTip>
-#include <QWheelEvent>
 #include <algorithm>
 #include "theme/glyphs.hpp"
 #include "theme/marks.hpp"
 
 namespace hinge::app {
 
-ChannelEdge::ChannelEdge(QWidget* parent) : QWidget(parent) {
+ChannelEdge::ChannelEdge(QWidget* parent) : ScrolledRows(parent) {
     setObjectName("channels");
+    setAccessibleName(tr("Channels"));
+    setFocusPolicy(Qt::TabFocus);
 }
 
 int ChannelEdge::rowHeight(int height, int count) {
@@ -87,6 +88,19 @@ void ChannelEdge::paintEvent(QPaintEvent*) {
     }
     p.setPen(c.line);
     p.drawLine(width() - 1, 0, width() - 1, height());
+    paintSpotInHand(p);
+}
+
+std::vector<Spot> ChannelEdge::spots() const {
+    auto* self = const_cast<ChannelEdge*>(this);
+    const int h = rowHeight(height(), static_cast<int>(rows_.size()));
+    const auto place = [&](std::size_t row) { return QRect(0, static_cast<int>(row) * h - offset_, width() - 1, h); };
+    std::vector<Spot> all;
+    for (std::size_t i = 0; i < rows_.size(); ++i)
+        all.push_back({place(i), rows_[i].name, tr("%1; worst of its stages %2").arg(rows_[i].small, verdictWord(rows_[i].verdict)),
+                       tr("open"), [self, id = rows_[i].id] { Q_EMIT self->chosen(id); }, rows_[i].id == chosen_});
+    all.push_back({place(rows_.size()), tr("what else moves?"), {}, tr("add a channel"), [self] { Q_EMIT self->addAsked(); }, false});
+    return all;
 }
 
 void ChannelEdge::mousePressEvent(QMouseEvent* event) {
@@ -112,16 +126,6 @@ bool ChannelEdge::event(QEvent* event) {
             tr("%1: worst of its stages %2. Right click: rename, duplicate, move, remove.").arg(of.name, verdictWord(of.verdict)), this);
     }
     return true;
-}
-
-void ChannelEdge::setOffset(int pixels) {
-    if (offset_ == pixels) return;
-    offset_ = pixels;
-    update();
-}
-
-void ChannelEdge::wheelEvent(QWheelEvent* event) {
-    Q_EMIT wheeled(-event->angleDelta().y() / 2);
 }
 
 }  // namespace hinge::app

@@ -1,20 +1,18 @@
 #pragma once
-#include <QWidget>
 #include "shell/document.hpp"
+#include "shell/scrolled_rows.hpp"
 
 namespace hinge::app {
 
 /// The channels down the left, each with its glyph, name and worst verdict.
-class ChannelEdge final : public QWidget {
+class ChannelEdge final : public ScrolledRows {
     Q_OBJECT
 public:
     explicit ChannelEdge(QWidget* parent = nullptr);
     void present(const Model& model, const QString& chosen, bool narrow);
     [[nodiscard]] static int rowHeight(int height, int count);
-    /// Rows scroll together with the other edge when there are too many to fit.
-    void setOffset(int pixels);
+    [[nodiscard]] std::vector<Spot> spots() const override;
 Q_SIGNALS:
-    void wheeled(int pixels);
     void chosen(const QString& channel);
     void menuAsked(const QString& channel, const QPoint& where);
     void addAsked();
@@ -23,11 +21,9 @@ protected:
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void contextMenuEvent(QContextMenuEvent* event) override;
-    void wheelEvent(QWheelEvent* event) override;
     bool event(QEvent* event) override;
 
 private:
-    int offset_ = 0;
     struct Row {
         QString id, name, small, glyph;
         Verdict verdict;

@@ -7,7 +7,6 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QToolTip>
-#include <QWheelEvent>
 #include <algorithm>
 #include "plan/cells.hpp"
 #include "shell/channel_edge.hpp"
@@ -16,8 +15,10 @@
 
 namespace hinge::app {
 
-Crossbar::Crossbar(QWidget* parent) : QWidget(parent) {
+Crossbar::Crossbar(QWidget* parent) : ScrolledRows(parent) {
     setObjectName("crossbar");
+    setAccessibleName(tr("Crossbar: a row a channel, a column a stage"));
+    setFocusPolicy(Qt::TabFocus);
     setMouseTracking(true);
 }
 
@@ -94,6 +95,7 @@ void Crossbar::paintEvent(QPaintEvent*) {
             if (s > 0) p.drawLine(box.topLeft(), box.bottomLeft());
             p.drawLine(box.bottomLeft(), box.bottomRight());
         }
+    paintSpotInHand(p);
 }
 
 std::optional<std::pair<int, int>> Crossbar::cellAt(const QPointF& at) const {
@@ -101,6 +103,23 @@ std::optional<std::pair<int, int>> Crossbar::cellAt(const QPointF& at) const {
     const int row = (static_cast<int>(at.y()) + offset_) / h;
     if (at.y() < 0 || row >= static_cast<int>(channels_.size())) return std::nullopt;
     return std::pair{row, std::clamp(static_cast<int>(at.x() * project::stageCount / std::max(1, width())), 0, project::stageCount - 1)};
+}
+
+std::vector<Spot> Crossbar::spots() const {
+    auto* self = const_cast<Crossbar*>(this);
+    std::vector<Spot> all;
+    const int h = rowHeight();
+    for (std::size_t row = 0; row < channels_.size(); ++row)
+        for (int stage = 0; stage < project::stageCount; ++stage) {
+            const auto& cell = channels_[row].cells[static_cast<std::size_t>(stage)];
+            const int left = width() * stage / project::stageCount, right = width() * (stage + 1) / project::stageCount;
+            const QString figure = cell.figure.empty() ? QString() : text(cell.figure) + ", ";
+            all.push_back({QRect(left, static_cast<int>(row) * h - offset_, right - left, h),
+                           text(channels_[row].name) + ", " + tr(labelOf(static_cast<project::Stage>(stage))),
+                           figure + tr(plan::wordOf(cell)) + (cell.why.empty() ? QString() : ". " + text(cell.why)), tr("open"),
+                           [self, id = text(channels_[row].id), stage] { Q_EMIT self->chosen(id, stage); }, false});
+        }
+    return all;
 }
 
 void Crossbar::mousePressEvent(QMouseEvent* event) {
@@ -145,16 +164,6 @@ bool Crossbar::event(QEvent* event) {
             this);
     }
     return true;
-}
-
-void Crossbar::setOffset(int pixels) {
-    if (offset_ == pixels) return;
-    offset_ = pixels;
-    update();
-}
-
-void Crossbar::wheelEvent(QWheelEvent* event) {
-    Q_EMIT wheeled(-event->angleDelta().y() / 2);
 }
 
 }  // namespace hinge::app

@@ -115,6 +115,12 @@ void FactsPanel::addFact(const project::Fact& fact) {
         });
         line->addWidget(field, quantity ? 0 : 1);
     }
+    // What is read out is the label, and its hint behind it.
+    if (auto* field = row->findChild<QWidget*>(path)) {
+        field->setAccessibleName(tr(fact.label.c_str()));
+        field->setAccessibleDescription(tr(fact.hint.c_str()));
+        name->setBuddy(field);
+    }
     layout_->addWidget(row);
     if (!fact.hint.empty()) layout_->addWidget(label(tr(fact.hint.c_str()), Text::Small, c.soft));
     auto* problem = label("", Text::Small, c.breaks);

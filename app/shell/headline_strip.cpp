@@ -6,8 +6,9 @@
 
 namespace hinge::app {
 
-HeadlineStrip::HeadlineStrip(QWidget* parent) : QWidget(parent) {
+HeadlineStrip::HeadlineStrip(QWidget* parent) : SpotWidget(parent) {
     setObjectName("headline");
+    setAccessibleName(tr("Headline"));
     setFixedHeight(px(66));
 }
 
@@ -52,6 +53,13 @@ void HeadlineStrip::present(const Model& model, bool dirty) {
     findings_ = counts.isEmpty() ? tr("nothing breaks or is tight") : counts.join(" · ");
     to_do_ = h.to_do > 0 ? tr("%1 still to do").arg(h.to_do) : QString();
     update();
+}
+
+std::vector<Spot> HeadlineStrip::spots() const {
+    std::vector<Spot> all{{rect(), name_, small_, {}, {}, false}};
+    for (const auto& gauge : gauges_) all.push_back({rect(), gauge.label, gauge.figure, {}, {}, false});
+    all.push_back({rect(), tr("Findings"), to_do_.isEmpty() ? findings_ : findings_ + ", " + to_do_, {}, {}, false});
+    return all;
 }
 
 void HeadlineStrip::paintEvent(QPaintEvent*) {

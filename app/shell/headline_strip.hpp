@@ -1,15 +1,16 @@
 #pragma once
-#include <QWidget>
+#include "pictures/spots.hpp"
 #include "shell/document.hpp"
 
 namespace hinge::app {
 
 /// The dark strip across the top: name, worst current, lowest logic volts, findings.
-class HeadlineStrip final : public QWidget {
+class HeadlineStrip final : public SpotWidget {
     Q_OBJECT
 public:
     explicit HeadlineStrip(QWidget* parent = nullptr);
     void present(const Model& model, bool dirty);
+    [[nodiscard]] std::vector<Spot> spots() const override;
 
 protected:
     void paintEvent(QPaintEvent* event) override;

@@ -242,6 +242,7 @@ void MainWindow::changeEvent(QEvent* event) {
 void MainWindow::applyTheme() {
     const auto& c = colours();
     qApp->setFont(textFont(Text::Body));
+    setFont(textFont(Text::Body));  // plain containers below a style sheet keep the font that they were made in
     qApp->setPalette(housePalette());
     setStyleSheet(houseStyle());
     sentence_->setFont(textFont(Text::Sentence));

@@ -11,8 +11,10 @@ bool StageBar::concernsAll(int stage) {
     return s == S::Feed || s == S::Pins || s == S::Routine || s == S::Code || s == S::Log;
 }
 
-StageBar::StageBar(QWidget* parent) : QWidget(parent) {
+StageBar::StageBar(QWidget* parent) : SpotWidget(parent) {
     setObjectName("stages");
+    setAccessibleName(tr("Stages"));
+    setFocusPolicy(Qt::TabFocus);
     setFixedHeight(px(38));
 }
 
@@ -57,6 +59,16 @@ void StageBar::paintEvent(QPaintEvent*) {
     }
     p.setPen(QPen(c.ink, 2));
     p.drawLine(0, height() - 1, width(), height() - 1);
+    paintSpotInHand(p);
+}
+
+std::vector<Spot> StageBar::spots() const {
+    std::vector<Spot> all;
+    for (int s = 0; s < project::stageCount; ++s)
+        all.push_back({cell(s).toRect(), tr(labelOf(static_cast<project::Stage>(s))),
+                       concernsAll(s) ? tr("of the whole gadget") : QString(), tr("open"),
+                       [self = const_cast<StageBar*>(this), s] { Q_EMIT self->chosen(s); }, s == chosen_});
+    return all;
 }
 
 void StageBar::mousePressEvent(QMouseEvent* event) {

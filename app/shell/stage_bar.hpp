@@ -1,17 +1,18 @@
 #pragma once
-#include <QWidget>
+#include "pictures/spots.hpp"
 #include "shell/document.hpp"
 
 namespace hinge::app {
 
 /// The ten stages along the top.
-class StageBar final : public QWidget {
+class StageBar final : public SpotWidget {
     Q_OBJECT
 public:
     explicit StageBar(QWidget* parent = nullptr);
     void present(int chosen, int edge);
     /// Whether a stage concerns the whole gadget: the word 'all' stands under its name.
     [[nodiscard]] static bool concernsAll(int stage);
+    [[nodiscard]] std::vector<Spot> spots() const override;
 Q_SIGNALS:
     void chosen(int stage);
 

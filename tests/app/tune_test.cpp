@@ -449,6 +449,7 @@ int main(int argc, char** argv) {
     QApplication::setOrganizationName("hinge-spark-test");
     QApplication::setApplicationName("hinge-spark-test");
     hinge::app::loadFonts();
+    hinge::app::installSpots();
     testing::InitGoogleTest(&argc, argv);
     return RUN_ALL_TESTS();
 }

@@ -78,6 +78,7 @@ CodePage::CodePage(Document* document, QWidget* parent) : QWidget(parent), docum
     said_->hide();
     view_ = new QPlainTextEdit;
     view_->setObjectName("code");
+    view_->setAccessibleName(tr("The sketch"));
     view_->setReadOnly(true);
     view_->setLineWrapMode(QPlainTextEdit::NoWrap);
     view_->setFrameShape(QFrame::NoFrame);
@@ -144,6 +145,8 @@ QWidget* CodePage::makeUpload() {
     ports_ = new QComboBox;
     ports_->setObjectName("uploadPort");
     ports_->setEditable(true);
+    ports_->setAccessibleName(tr("Where the board is"));
+    ports_->lineEdit()->setAccessibleName(ports_->accessibleName());
     ports_->setMinimumWidth(px(150));
     safe_ = new QCheckBox(tr("horns off, load supply off"));
     safe_->setObjectName("uploadSafe");

@@ -12,6 +12,31 @@ QRectF TreePicture::boxOf(const QString& id) const {
     return {};
 }
 
+TreePicture::TreePicture(Document* document, QWidget* parent) : Picture(document, parent) {
+    setAccessibleName(tr("Sources and rails, as they feed"));
+    setFocusPolicy(Qt::TabFocus);
+}
+
+std::vector<Spot> TreePicture::spots() const {
+    std::vector<Spot> all;
+    for (const auto& [id, box] : boxes_) {
+        const auto* source = project::findSource(model().project, id.toStdString());
+        const auto* rail = project::findRail(model().project, id.toStdString());
+        QString value;
+        for (const auto& each : model().plan.rails)
+            if (text(each.id) == id && each.lowest) value = tr("lowest %1").arg(text(display(*each.lowest)));
+        all.push_back(
+            {box.toRect(),
+             source != nullptr ? text(source->name)
+             : rail != nullptr ? text(rail->name)
+                               : id,
+             value, tr("change it"),
+             [self = const_cast<TreePicture*>(this), id = id, at = mapToGlobal(box.center().toPoint())] { Q_EMIT self->pressed(id, at); },
+             false});
+    }
+    return all;
+}
+
 void TreePicture::mousePressEvent(QMouseEvent* event) {
     for (const auto& [id, box] : boxes_)
         if (event->button() == Qt::LeftButton && box.contains(event->position())) {

@@ -8,7 +8,8 @@ namespace hinge::app {
 class TreePicture final : public Picture {
     Q_OBJECT
 public:
-    using Picture::Picture;
+    explicit TreePicture(Document* document, QWidget* parent = nullptr);
+    [[nodiscard]] std::vector<Spot> spots() const override;
     /// Where a source's or rail's box stands; empty when it is not drawn.
     [[nodiscard]] QRectF boxOf(const QString& id) const;
 Q_SIGNALS:

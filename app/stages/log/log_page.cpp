@@ -49,6 +49,7 @@ LogPage::LogPage(Document* document, QWidget* parent) : QWidget(parent), documen
     }
     find_ = new QLineEdit;
     find_->setObjectName("findEntry");
+    find_->setAccessibleName(tr("Find in the journal"));
     find_->setPlaceholderText(tr("find in the journal"));
     find_->setClearButtonEnabled(true);
     find_->setFixedWidth(px(190));
@@ -93,6 +94,7 @@ void LogPage::makeEntryRow(QVBoxLayout* column) {
     connect(kind_, &QComboBox::currentIndexChanged, this, &LogPage::showKind);
     line_ = new QLineEdit;
     line_->setObjectName("entryText");
+    line_->setAccessibleName(tr("New entry of the journal"));
     line_->setPlaceholderText(tr("What changed, was measured, went wrong or was learnt"));
     stage_ = new QComboBox;
     stage_->setObjectName("entryStage");
@@ -103,6 +105,7 @@ void LogPage::makeEntryRow(QVBoxLayout* column) {
     part_->setToolTip(tr("The part that is gone: it is one fewer in the drawer"));
     cost_ = new QLineEdit;
     cost_->setObjectName("entryCost");
+    cost_->setAccessibleName(tr("What it cost"));
     cost_->setPlaceholderText(tr("cost"));
     cost_->setFixedWidth(px(64));
     attach_ = new QPushButton;

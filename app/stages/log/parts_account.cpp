@@ -168,6 +168,7 @@ void PartsAccount::addStock(const proof::AccountLine& line, int row) {
         edit->setFont(textFont(Text::Body));
         edit->setFixedWidth(px(wide));
         edit->setPlaceholderText(hint);
+        edit->setAccessibleName(text(line.name) + ", " + tr(name).replace('_', ' '));
         connect(edit, &QLineEdit::editingFinished, this, [this, edit, id = line.id, name] {
             if (!edit->isModified()) return;
             edit->setModified(false);

@@ -53,8 +53,10 @@ void drawKind(QPainter& p, const QPointF& at, double r, EntryKind kind) {
 
 }  // namespace
 
-TimeLine::TimeLine(Document* document, QWidget* parent) : QWidget(parent), document_(document) {
+TimeLine::TimeLine(Document* document, QWidget* parent) : SpotWidget(parent), document_(document) {
     setObjectName("timeLine");
+    setAccessibleName(tr("The gadget's life"));
+    setFocusPolicy(Qt::TabFocus);
     setMouseTracking(true);
 }
 
@@ -118,6 +120,15 @@ void TimeLine::paintEvent(QPaintEvent*) {
     drawChanges(p, *s);
     drawPaid(p, *s);
     drawEntries(p, *s);
+    paintSpotInHand(p);
+}
+
+std::vector<Spot> TimeLine::spots() const {
+    std::vector<Spot> all;
+    for (const auto& mark : marks_)
+        all.push_back({mark.box.toRect(), mark.words.section('\n', 0, 0), mark.words.section('\n', 1), tr("show it"),
+                       [self = const_cast<TimeLine*>(this), entry = mark.entry] { Q_EMIT self->picked(entry); }, false});
+    return all;
 }
 
 // What each kind's mark means, at the top.

@@ -1,17 +1,18 @@
 #pragma once
-#include <QWidget>
+#include "pictures/spots.hpp"
 #include "shell/document.hpp"
 
 namespace hinge::app {
 
 /// The gadget's life from left to right: a lane for each channel with what was written of it, the changes of the plan, and what it has cost
 /// so far.
-class TimeLine final : public QWidget {
+class TimeLine final : public SpotWidget {
     Q_OBJECT
 public:
     explicit TimeLine(Document* document, QWidget* parent = nullptr);
     void present(const QString& channel);
     [[nodiscard]] QSize sizeHint() const override;
+    [[nodiscard]] std::vector<Spot> spots() const override;
 
 Q_SIGNALS:
     /// An entry's mark was pressed.

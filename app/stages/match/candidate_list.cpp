@@ -1,13 +1,16 @@
 #include "stages/match/candidate_list.hpp"
 #include <QMouseEvent>
 #include <QPainter>
+#include <QScrollArea>
 #include <algorithm>
 #include "theme/marks.hpp"
 
 namespace hinge::app {
 
-CandidateList::CandidateList(QWidget* parent) : QWidget(parent) {
+CandidateList::CandidateList(QWidget* parent) : SpotWidget(parent) {
     setObjectName("candidates");
+    setAccessibleName(tr("Parts that could do it, the best first"));
+    setFocusPolicy(Qt::TabFocus);
     setMouseTracking(true);
     idle_.setInterval(0);
     connect(&idle_, &QTimer::timeout, this, &CandidateList::workOutNext);
@@ -155,6 +158,7 @@ void CandidateList::paintEvent(QPaintEvent* event) {
             p.drawEllipse(QPointF(ringOf(i)), px(5), px(5));
         }
     }
+    paintSpotInHand(p);
 }
 
 void CandidateList::mousePressEvent(QMouseEvent* event) {
@@ -162,16 +166,46 @@ void CandidateList::mousePressEvent(QMouseEvent* event) {
     if (row < 0) return;
     const auto& at = rows_[static_cast<std::size_t>(row)];
     if (!at.driver && (ringOf(row) - event->position().toPoint()).manhattanLength() < px(14)) {
-        const std::pair pair(at.actuator, at.part);
-        const auto found = std::find(compared_.begin(), compared_.end(), pair);
-        if (found != compared_.end()) compared_.erase(found);
-        else compared_.push_back(pair);
-        if (compared_.size() > 2) compared_.erase(compared_.begin());
-        update();
-        Q_EMIT comparedChanged();
+        compare(row);
         return;
     }
     Q_EMIT chosen(at.actuator, at.part, at.rail);
+}
+
+void CandidateList::compare(int row) {
+    const std::pair pair(rows_[static_cast<std::size_t>(row)].actuator, rows_[static_cast<std::size_t>(row)].part);
+    const auto found = std::find(compared_.begin(), compared_.end(), pair);
+    if (found != compared_.end()) compared_.erase(found);
+    else compared_.push_back(pair);
+    if (compared_.size() > 2) compared_.erase(compared_.begin());
+    update();
+    Q_EMIT comparedChanged();
+}
+
+std::vector<Spot> CandidateList::spots() const {
+    auto* self = const_cast<CandidateList*>(this);
+    std::vector<Spot> all;
+    for (int row = 0; row < count(); ++row) {
+        const auto& at = rows_[static_cast<std::size_t>(row)];
+        const QString what = at.with.isEmpty() ? at.title : at.title + ", " + at.with;
+        all.push_back({QRect(0, rowTop(row), width(), rowHeight()), what,
+                       verdictWord(at.verdict) + (at.reason.isEmpty() ? QString() : ". " + at.reason), tr("try it"),
+                       [self, row] {
+                           const auto& now = self->rows_[static_cast<std::size_t>(row)];
+                           Q_EMIT self->chosen(now.actuator, now.part, now.rail);
+                       },
+                       at.now});
+        if (at.driver) continue;
+        const bool compared = std::find(compared_.begin(), compared_.end(), std::pair(at.actuator, at.part)) != compared_.end();
+        all.push_back({QRect(ringOf(row) - QPoint(px(12), px(12)), QSize(px(24), px(24))), tr("Compare %1").arg(what),
+                       compared ? tr("compared") : tr("not compared"), tr("compare it"), [self, row] { self->compare(row); }, compared});
+    }
+    return all;
+}
+
+void CandidateList::bringIntoView(const QRect& place) {
+    for (auto* up = parentWidget(); up != nullptr; up = up->parentWidget())
+        if (auto* scroll = qobject_cast<QScrollArea*>(up)) return scroll->ensureVisible(0, place.center().y(), 0, rowHeight());
 }
 
 void CandidateList::mouseMoveEvent(QMouseEvent* event) {

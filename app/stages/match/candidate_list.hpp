@@ -1,17 +1,18 @@
 #pragma once
 #include <QTimer>
-#include <QWidget>
+#include "pictures/spots.hpp"
 #include "shell/document.hpp"
 
 namespace hinge::app {
 
 /// The ranked parts, best first, each on its best driver, with verdict and why; below them the drivers
 /// of the part chosen. A click tries a pair, a click on the ring beside it compares it.
-class CandidateList final : public QWidget {
+class CandidateList final : public SpotWidget {
     Q_OBJECT
 public:
     explicit CandidateList(QWidget* parent = nullptr);
     void present(const Model& model, const QString& channel);
+    [[nodiscard]] std::vector<Spot> spots() const override;
     [[nodiscard]] int count() const { return static_cast<int>(rows_.size()); }
     /// The middle of a row, for pressing it, and its compare ring.
     [[nodiscard]] QPoint rowCentre(int row) const;
@@ -29,8 +30,10 @@ protected:
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void leaveEvent(QEvent* event) override;
+    void bringIntoView(const QRect& place) override;
 
 private:
+    void compare(int row);
     struct Row {
         QString actuator, part, rail, title, with, reason;
         Verdict verdict;

@@ -5,6 +5,23 @@
 
 namespace hinge::app {
 
+PinsPicture::PinsPicture(Document* document, QWidget* parent) : Picture(document, parent) {
+    setAccessibleName(tr("The board's pins"));
+    setFocusPolicy(Qt::TabFocus);
+}
+
+std::vector<Spot> PinsPicture::spots() const {
+    std::vector<Spot> all;
+    for (const auto& [pin, place] : places_) {
+        QStringList says;
+        for (const auto& use : model().plan.pins)
+            if (use.pin == pin.name) says << text(use.role);
+        if (says.isEmpty()) says << (pin.shares.empty() ? tr("free") : tr("free; also %1").arg(text(std::string{pin.shares})));
+        all.push_back({place, text(std::string{pin.name}), says.join(", "), {}, {}, false});
+    }
+    return all;
+}
+
 void PinsPicture::light(std::optional<plan::WireRow> wire) {
     lit_ = std::move(wire);
     update();
@@ -89,6 +106,7 @@ void PinsPicture::draw(QPainter& p, const QRectF& box) {
             .arg(family.ground_pins)
             .arg(text(display(Kind::Current, family.pin_current, 2)), text(display(Kind::Current, family.total_current))),
         Text::Small, c.soft, Qt::AlignHCenter);
+    places_.clear();
     const auto longest = std::max(static_cast<std::size_t>(family.on_left), family.pins.size() - static_cast<std::size_t>(family.on_left));
     const board::Pin* pointed = nullptr;
     double nearest = px(10);
@@ -97,6 +115,9 @@ void PinsPicture::draw(QPainter& p, const QRectF& box) {
         for (std::size_t i = first; i < last; ++i) {
             const QPointF at(left ? body.left() : body.right(), body.top() + px(10) + step * (static_cast<double>(i - first) + 0.5));
             pin(p, box, family.pins[i], at, left, step);
+            const double out = px(170);
+            places_.emplace_back(family.pins[i],
+                                 QRectF(left ? at.x() - out : at.x() - px(8), at.y() - step / 2.0, out + px(8), step).toRect());
             if (pointer_ && (pointer_->x() < body.center().x()) == left && std::abs(pointer_->y() - at.y()) < nearest)
                 nearest = std::abs(pointer_->y() - at.y()), pointed = &family.pins[i];
         }

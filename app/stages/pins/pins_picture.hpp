@@ -8,7 +8,8 @@ namespace hinge::app {
 class PinsPicture final : public Picture {
     Q_OBJECT
 public:
-    using Picture::Picture;
+    explicit PinsPicture(Document* document, QWidget* parent = nullptr);
+    [[nodiscard]] std::vector<Spot> spots() const override;
     /// The wire that is lit up, in list and drawing too; none: no wire.
     void light(std::optional<plan::WireRow> wire);
 
@@ -17,6 +18,7 @@ private:
     void pin(QPainter& painter, const QRectF& box, const board::Pin& pin, const QPointF& at, bool left, double step);
     void underPointer(QPainter& painter, const QRectF& box, const board::Pin& pin);
     std::optional<plan::WireRow> lit_;
+    std::vector<std::pair<board::Pin, QRect>> places_;  ///< as they were drawn last
 };
 
 }  // namespace hinge::app

@@ -105,6 +105,7 @@ void ProvePage::makeCard(QVBoxLayout* column) {
     scale_ = new ReadingScale;
     field_ = new QLineEdit;
     field_->setObjectName("reading");
+    field_->setAccessibleName(tr("What you read"));
     field_->setPlaceholderText(tr("what you read, with its unit"));
     field_->setToolTip(tr("The reading with its unit, or 'skip:' and the reason."));
     const auto button = [&](const QString& words_of, const char* name, const QString& why, auto slot) {

@@ -246,6 +246,7 @@ void SamplesPage::addRow(const std::vector<Column>& columns, const journal::Samp
                                               : shown(sample.temperature));
         edit->setCursorPosition(0);
         edit->setPlaceholderText(columns[k].hint);
+        edit->setAccessibleName(columns[k].hint);
         edit->setToolTip(columns[k].hint);
         connect(edit, &QLineEdit::editingFinished, this, [this, edit, id = sample.id, field] {
             if (edit->isModified()) {

@@ -357,6 +357,7 @@ void CalibrationPage::stepType(const Now& at) {
     const auto& c = colours();
     auto* field = new QLineEdit;
     field->setObjectName("calibrationTyped");
+    field->setAccessibleName(tr("What you read"));
     field->setFont(textFont(Text::Title));
     field->setMaximumWidth(px(220));
     layout_->addWidget(field);

@@ -44,6 +44,7 @@ void TunePage::addGain(char which, const QString& words_of, double value, double
     connect(track, &GainTrack::moved, this, [this, which](double moved) { takeGain(which, moved); });
     auto* field = new QLineEdit(number(value));
     field->setObjectName(QString("gain_%1").arg(QChar(which)));
+    field->setAccessibleName(words_of);
     field->setFont(textFont(Text::Body));
     field->setAlignment(Qt::AlignRight);
     field->setFixedWidth(px(70));
@@ -75,6 +76,7 @@ void TunePage::addParameter(const link::ParameterLine& p) {
     auto* name = label(QString(id).replace('_', ' ') + (p.unit == "permille" ? tr(", ‰") : ", " + text(p.unit)), Text::Body, c.ink);
     auto* field = new QLineEdit(QString::number(p.value));
     field->setObjectName("param_" + id);
+    field->setAccessibleName(name->text());
     field->setFont(textFont(Text::Body));
     field->setAlignment(Qt::AlignRight);
     field->setFixedWidth(px(76));
@@ -88,6 +90,7 @@ void TunePage::addParameter(const link::ParameterLine& p) {
     line->addWidget(field);
     layout_->addWidget(head);
     auto* slider = new QSlider(Qt::Horizontal);
+    slider->setAccessibleName(name->text());
     slider->setObjectName("slider_" + id);
     slider->setRange(p.least, p.most);
     slider->setValue(p.value);
@@ -167,6 +170,8 @@ void TunePage::buildWhere() {
     row->setContentsMargins(0, 0, 0, 0);
     where_ = new QComboBox;
     where_->setEditable(true);
+    where_->setAccessibleName(tr("Where the board is"));
+    where_->lineEdit()->setAccessibleName(where_->accessibleName());
     where_->setObjectName("portName");
     where_->setFont(textFont(Text::Body));
     for (const auto& port : QSerialPortInfo::availablePorts())
