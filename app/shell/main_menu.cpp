@@ -13,6 +13,7 @@
 #include "files/folder.hpp"
 #include "report/calendar.hpp"
 #include "report/packet.hpp"
+#include "shell/about.hpp"
 #include "shell/find_panel.hpp"
 #include "shell/findings_strip.hpp"
 #include "shell/guide.hpp"
@@ -143,6 +144,7 @@ void MainWindow::goTo(const report::Hit& hit) {
         case Found::Wire:
             go(channel_, static_cast<int>(Stage::Pins));
             pins_->showView(PinsPage::View::Wires);
+            pins_->choose(text(hit.path));
             return;
         case Found::Journal:
             go(channel, static_cast<int>(Stage::Log));
@@ -183,6 +185,11 @@ void MainWindow::makeMenu() {
     offer(tr("Keys"), QKeySequence(), [this] {
         handbook()->openAt(stage_);
         handbook()->openPage("keys");
+    });
+    offer(tr("About Hinge Spark"), QKeySequence(), [this] {
+        auto* about = new About(this);
+        about->setAttribute(Qt::WA_DeleteOnClose);
+        about->show();
     });
     offer(tr("Quit"), QKeySequence::Quit, [this] { close(); })->setShortcuts({QKeySequence::Quit, QKeySequence("Ctrl+W")});
     connect(menu_, &QPushButton::clicked, this, [this] { list_->popup(menu_->mapToGlobal(QPoint(0, menu_->height()))); });

@@ -91,7 +91,7 @@ std::vector<Hit> find(const project::Project& project, const project::Parts& par
     for (const auto& finding : plan.findings) finder.look({Found::Finding, finding.text, finding.id, finding.stage, finding.channel, {}});
     finder.closeSort(hits);
     for (const auto& row : plan::wireRows(project, plan::wiring(project, parts, plan)))
-        finder.look({Found::Wire, row.label + "  " + row.wire.from + " → " + row.wire.to, row.colour, Stage::Pins, {}, {}});
+        finder.look({Found::Wire, row.label + "  " + row.wire.from + " → " + row.wire.to, row.colour, Stage::Pins, {}, row.label});
     finder.closeSort(hits);
     for (const auto& part : parts.actuators)
         finder.look({Found::Part, actuator::head(part).name, {}, Stage::Match, {}, actuator::head(part).id});

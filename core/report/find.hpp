@@ -15,7 +15,7 @@ struct Hit {
     std::string detail;  ///< what it is now, or what is said
     project::Stage stage = project::Stage::Need;
     std::string channel;  ///< empty: the whole gadget
-    std::string path;     ///< of a fact; of a part its id
+    std::string path;     ///< of a fact; of a part its id, of a wire its label
     friend bool operator==(const Hit&, const Hit&) = default;
 };
 

@@ -11,6 +11,19 @@ bool waitsToBelieve(const Program& program, const State& state, std::size_t i) {
            input.steady < program.inputs[i].debounce;
 }
 
+// The ticks over which a tach's pulses are counted where no loop counts them with its own; 0: it is none, or one does.
+std::int32_t countedOver(const Program& program, const State& state, std::size_t i) {
+    if (program.inputs[i].source != InputSource::Tach) return 0;
+    for (const auto& loop : program.loops) {
+        if (loop.input != static_cast<int>(i)) continue;
+        const auto& output = state.output(static_cast<std::size_t>(loop.output));
+        const bool runs =
+            program.outputs[static_cast<std::size_t>(loop.output)].kind == OutputKind::Switched ? output.on != 0 : output.asked != 0;
+        return runs ? 0 : std::max<std::int32_t>(1, state.number(loop.period));
+    }
+    return spark::tach_window;
+}
+
 // For how many ticks nothing comes, as one thing after another is looked at; 0 as soon as something is due in the next.
 class Quiet {
 public:
@@ -86,6 +99,8 @@ void Quiet::known(std::size_t i) {
     } else if (input.heard == 0) {
         return due();
     }
+    if (const auto over = countedOver(program_, state_, i); over > 0 && (input.value != 0 || input.count != 0))
+        within(over - input.steady - 1);
     if (belongs(wired)) (void)shownSoon(i, 0);
     if (wired.source == InputSource::Days && state_->clock_set && state_->date_set) within(ticks_per_day - state_->clock - 1);
     if (wired.source != InputSource::Word && truthOf(program_, state_, i) != (input.active != 0)) due();
@@ -218,6 +233,9 @@ void skip(const Program& program, State& state, std::int32_t ticks) {
             spark::countRunning(state.output(static_cast<std::size_t>(wired.counted)), state.input(i),
                                 std::max<std::int32_t>(1, state.number(wired.limit_parameter)), ticks);
     if (state->link_age >= 0) state->link_age = std::min(ticks_per_day, state->link_age + ticks);
+    for (std::size_t i = 0; i < program.inputs.size(); ++i)
+        if (const auto over = countedOver(program, state, i); over > 0)
+            state.input(i).steady = static_cast<std::int16_t>((state.input(i).steady + ticks) % over);
     for (std::size_t i = 0; i < program.inputs.size(); ++i)
         if (waitsToBelieve(program, state, i)) state.input(i).steady = static_cast<std::int16_t>(state.input(i).steady + ticks);
     if (state->clock_set) state->clock = static_cast<std::int32_t>((static_cast<std::int64_t>(state->clock) + ticks) % ticks_per_day);

@@ -349,7 +349,7 @@ bool Scene::isQuiet(bool moving, std::int32_t until_something) const {
 
 // Where nothing moves, nothing waits and every input is believed: to what comes next.
 void Scene::jump(bool moving) {
-    const std::int32_t until_something = options_.as_proved || (inputs_.pulsing() && !program_.loops.empty())
+    const std::int32_t until_something = options_.as_proved || inputs_.pulsing()
                                              ? 0
                                              : routine::quietTicks(program_, state_, inputs_.active, true, inputs_.readings);
     if (!isQuiet(moving, until_something)) return;

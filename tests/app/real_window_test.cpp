@@ -1,12 +1,15 @@
 // What a real window shows, and what an assistive program finds in it. Run once more under Xvfb, with a desktop whose own fonts are
 // others (tests/CMakeLists.txt, app_real_window).
 #include <QAccessible>
-#include <QDir>
+#include <QFile>
 #include <QFontDatabase>
 #include <QFontInfo>
 #include <QLabel>
+#include <QScrollArea>
+#include <QScrollBar>
 #include "app/fixture.hpp"
 #include "pictures/spots.hpp"
+#include "shell/about.hpp"
 #include "shell/channel_edge.hpp"
 #include "shell/stage_bar.hpp"
 #include "stages/match/match_page.hpp"
@@ -158,6 +161,59 @@ TEST_F(RealWindow, isWalkedThroughWithoutAMouse) {
     QTest::keyClick(candidates, Qt::Key_Return);
     QApplication::processEvents();
     EXPECT_TRUE(window_->match()->onTrial() || document_->model().project.channels.front().actuator != chosen) << next.name.toStdString();
+}
+
+// Version and licences, each as the copyright file of its Debian package has it.
+TEST_F(RealWindow, aboutNamesWhatItIsMadeOf) {
+    open();
+    for (auto* action : window_->findChildren<QAction*>())
+        if (action->text() == "About Hinge Spark") action->trigger();
+    auto* about = find<QTextBrowser>("aboutText");
+    ASSERT_NE(about, nullptr);
+    EXPECT_TRUE(about->toPlainText().contains("Hinge Spark 0.")) << about->toPlainText().left(60).toStdString();
+    int read = 0;
+    for (const auto& each : ingredients()) {
+        EXPECT_TRUE(about->toPlainText().contains(each.name)) << each.name;
+        EXPECT_TRUE(about->toPlainText().contains(each.licence)) << each.name;
+        QFile file(QString("/usr/share/doc/%1/copyright").arg(each.package));
+        if (!file.open(QIODevice::ReadOnly)) continue;
+        ++read;
+        const QString whole = QString::fromUtf8(file.readAll());
+        // Two of them are not in the machine-readable form: the words of their licences.
+        const QString words = QString(each.licence) == "UCAR"      ? "University Corporation for Atmospheric Research"
+                              : QString(each.package) == "libzip4" ? "Redistribution and use in source and binary forms"
+                                                                   : each.licence;
+        EXPECT_TRUE(whole.contains(words)) << each.package << " is not under " << each.licence;
+    }
+    EXPECT_GT(read, 10);
+    about->window()->close();
+}
+
+// Two loops on a low window with large letters: the column scrolls, and nothing in it is squashed or out of reach.
+TEST_F(RealWindow, everyControlOfTuneIsReached) {
+    openCopy("demos/tightrope-rider");
+    setScale(1.5);
+    window_->applyTheme();
+    window_->resize(1100, 700);
+    go(project::Stage::Tune);
+    for (int k = 0; k < 10; ++k) QApplication::processEvents();
+    auto* area = find<QScrollArea>("tuneControls");
+    ASSERT_NE(area, nullptr);
+    int seen = 0;
+    for (auto* each : area->widget()->findChildren<QWidget*>()) {
+        if (!each->isVisible() || each->focusPolicy() == Qt::NoFocus || qobject_cast<QScrollBar*>(each) != nullptr) continue;
+        if (qobject_cast<QComboBox*>(each->parentWidget()) != nullptr) continue;  // the field inside a list that is typed into
+        ++seen;
+        EXPECT_GE(each->height(), each->minimumSizeHint().height()) << each->objectName().toStdString();
+        area->ensureWidgetVisible(each);
+        const QRect shown(area->viewport()->mapToGlobal(QPoint()), area->viewport()->size());
+        const QRect own(each->mapToGlobal(QPoint()), each->size());
+        EXPECT_TRUE(shown.intersected(own).height() >= std::min(own.height(), shown.height()) - 2) << each->objectName().toStdString();
+        EXPECT_LE(own.right(), shown.right() + 1) << each->objectName().toStdString() << " is cut at the right";
+    }
+    EXPECT_GT(seen, 12);
+    setScale(1.0);
+    window_->applyTheme();
 }
 
 }  // namespace

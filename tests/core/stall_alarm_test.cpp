@@ -69,6 +69,49 @@ private:
     int now_ = 0;
 };
 
+// A reading is a reading, whether its loop is on or not: the stage's turntable turns by hand, 200 pulses a second, counted over the loop's
+// 60 ms: twelve. The loop's first period begins with it, without what was counted before.
+TEST(TachOfALoop, readsWhileItsLoopIsOff) {
+    const auto project = test::exampleProject("paper-moon-stage");
+    const auto plan = plan::evaluate(project, test::shippedParts());
+    ASSERT_TRUE(plan.program);
+    const routine::Machine machine(*plan.program);
+    auto state = routine::powerUp(*plan.program), leapt = state;
+    std::size_t spin = 0;
+    while (plan.program->inputs[spin].id != "spin") ++spin;
+    const std::vector<std::uint8_t> pins(plan.program->inputs.size(), 0);
+    std::vector<std::int32_t> pulses(plan.program->inputs.size(), 0);
+    double phase = 0.0;
+    const auto run = [&](int ticks, double rate, bool scene) {
+        for (int t = 0; t < ticks; ++t) {
+            phase += rate / 1000.0;
+            pulses[spin] = static_cast<std::int32_t>(phase);
+            phase -= pulses[spin];
+            auto active = pins;
+            for (std::size_t i = 0; i < plan.program->inputs.size(); ++i)
+                if (plan.program->inputs[i].id == "scene") active[i] = scene ? 1 : 0;
+            routine::Happening happening;
+            happening.pin_active = active, happening.pulses = pulses;
+            machine.tick(state, happening);
+        }
+    };
+    run(500, 200.0, false);
+    EXPECT_NEAR(state.input(spin).value, 12, 1) << "nothing is on, and the disc turns";
+    run(120, 0.0, false);
+    EXPECT_EQ(state.input(spin).value, 0) << "it stands";
+    run(500, 200.0, false);
+    run(20 + 60, 200.0, true);
+    EXPECT_NEAR(state.input(spin).value, 12, 1) << "the period in which it starts has its own pulses only";
+    // What leaps over quiet stretches leaves the same state.
+    state = routine::powerUp(*plan.program);
+    run(300, 0.0, false);
+    leapt = state;
+    run(137, 0.0, false);
+    ASSERT_GE(routine::quietTicks(*plan.program, leapt, pins), 137);
+    routine::skip(*plan.program, leapt, 137);
+    EXPECT_TRUE(state == leapt);
+}
+
 // Its pulses are counted second by second: less than that is no run-up, and is refused rather than made longer.
 TEST(StallAlarm, aRunUpShorterThanItsCountIsRefused) {
     const auto project = test::edited(watched(), {{"inputs/still/run_up", "0.5 s"}});

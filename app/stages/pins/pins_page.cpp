@@ -294,6 +294,11 @@ void PinsPage::fillWires() {
     filling_ = false;
 }
 
+void PinsPage::choose(const QString& label) {
+    for (std::size_t row = 0; row < rows_.size(); ++row)
+        if (text(rows_[row].label) == label) wires_->setCurrentCell(static_cast<int>(row), 0);
+}
+
 void PinsPage::light(int row) {
     const bool now = since_->currentData().toString().isEmpty();
     const bool known = now && row >= 0 && static_cast<std::size_t>(row) < rows_.size();

@@ -21,6 +21,8 @@ public:
     void present(const QString& channel);
     void showView(View view);
     [[nodiscard]] View view() const { return view_; }
+    /// Takes a wire in hand. @param label  "W07"
+    void choose(const QString& label);
     void applyTheme();
 
 Q_SIGNALS:

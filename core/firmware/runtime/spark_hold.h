@@ -75,10 +75,18 @@ template <class G> void hold(G& g, uint8_t l) {
     holder.loop.phase = 0;
     if (kind != Kind::Switched) output.share = 0;
 #if SPARK_COUNTS
-    if (tach) input.count = input.value = 0;
+    // What it reads it reads, loop or not: the disc may still turn.
+    if (tach && ++input.steady >= g.number(SPARK_READ(row->numbers[LoopNumber::period]))) {
+      input.value = input.count > 1023 ? 1023 : input.count;
+      input.count = input.steady = 0;
+    }
 #endif
     return;
   }
+#if SPARK_COUNTS
+  // The loop's first period begins with it.
+  if (tach && input.steady != 0) input.count = input.steady = 0;
+#endif
   if (holder.loop.last < 0 && !hand) output.share = output.idle = 0;
   if (!periodEnds(holder.loop, g.number(SPARK_READ(row->numbers[LoopNumber::period])))) return;
 #if SPARK_COUNTS
