@@ -132,6 +132,12 @@ void SceneChart::drawEvents(QPainter& p, const QRectF& box, double lanes) {
     double taken[2] = {-1e9, -1e9};
     for (const auto& event : m.script) {
         if (event.time > scene.length) continue;
+        // A contact that was only pressed: its end says nothing.
+        const bool let_go = std::any_of(m.script.begin(), m.script.end(), [&](const simulation::Event& other) {
+            return !event.input.empty() && !event.active && !event.reading && !event.rate && other.input == event.input && other.active &&
+                   other.time < event.time && other.time > event.time - 1.0;
+        });
+        if (let_go) continue;
         const double x = a.x(event.time);
         const QString words = eventWords(m, event);
         p.setFont(textFont(Text::Small));

@@ -274,6 +274,15 @@ void pinsShots(MainWindow& window, Document& document, const std::function<void(
     window.pins()->showView(PinsPage::View::Wires);
     if (auto* list = window.findChild<QTableWidget*>("wireTable")) list->setCurrentCell(27, 0);
     shoot("pins-wires-lit");
+    useDark(true);
+    setScale(1.5);
+    window.applyTheme();
+    window.resize(1100, 700);
+    shoot("pins-wires-dark-large-text");
+    useDark(false);
+    setScale(1.0);
+    window.applyTheme();
+    window.resize(1280, 800);
     window.pins()->showView(PinsPage::View::Board);
     shoot("pins-board-lit");
     for (const char* form : {"atmega2560-16mhz", "rp2040", "esp32"}) {

@@ -46,17 +46,60 @@ double switchAt(const routine::Program& program, const routine::ProgramCue& cue,
     return time;
 }
 
+// A contact that somebody presses and that starts the cue; -1: none does.
+int pressedFor(const routine::Program& program, const routine::ProgramCue& cue) {
+    const auto isContact = [&](int input) {
+        const auto& it = program.inputs[static_cast<std::size_t>(input)];
+        return it.source == routine::InputSource::Pin && !it.analogue;
+    };
+    for (const auto* inputs : {&cue.inputs, &cue.released})
+        for (const int input : *inputs)
+            if (isContact(input)) return input;
+    return cue.held_input >= 0 && isContact(cue.held_input) ? cue.held_input : -1;
+}
+
+// Whether a cue comes by itself at the end of one that is started in the scene: whatever it follows ends in one that follows none.
+bool comesAfterAnother(const routine::Program& program, const routine::ProgramCue& cue) {
+    const auto* at = &cue;
+    for (std::size_t n = 0; n <= program.cues.size(); ++n) {
+        if (at->after < 0) return at != &cue;
+        at = &program.cues[static_cast<std::size_t>(at->after)];
+    }
+    return false;
+}
+
 }  // namespace
 
 std::vector<Event> everyCueOnce(const routine::Program& program) {
     std::vector<Event> script;
+    std::map<int, double> pressed;  // when each input was
     double next = 0.5;
     for (const auto& cue : program.cues) {
+        const int input = pressedFor(program, cue);
+        if (input < 0 && comesAfterAnother(program, cue)) continue;
+        if (const auto at = pressed.find(input); at != pressed.end()) {
+            // It answers the same press.
+            next = std::max(next, switchAt(program, cue, at->second, script) + 1.0);
+            continue;
+        }
         Event start;
         start.time = next;
-        start.cue = cue.id;
-        script.push_back(std::move(start));
-        next = std::max(next, switchAt(program, cue, next, script)) + 1.0;
+        if (input < 0) start.cue = cue.id;
+        else {
+            const auto& it = program.inputs[static_cast<std::size_t>(input)];
+            double held = std::max(0.3, it.debounce * 1e-3 + 0.1);
+            for (const auto& other : program.cues)
+                if (other.held_input == input)
+                    held = std::max(held, program.parameters[static_cast<std::size_t>(other.held_parameter)].value * 1e-3 + 0.2);
+            start.input = it.id;
+            start.active = true;
+            pressed[input] = next;
+            script.push_back(start);
+            start.time += held;
+            start.active = false;
+        }
+        script.push_back(start);
+        next = std::max({next, switchAt(program, cue, next, script), start.time}) + 1.0;
     }
     std::stable_sort(script.begin(), script.end(), [](const Event& a, const Event& b) { return a.time < b.time; });
     return script;

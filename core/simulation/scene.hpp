@@ -4,7 +4,8 @@
 
 namespace hinge::simulation {
 
-/// Every cue once, a second apart, each started over the link; what looks for its start finds it, and the next begins after that.
+/// Every cue once, as a person would have it: each contact is pressed once, a second apart, and all its cues answer; what no contact starts
+/// is started over the link, what follows another comes by itself. What looks for its start finds it, and the next begins after that.
 [[nodiscard]] std::vector<Event> everyCueOnce(const routine::Program& program);
 /// What every output does, as VCD: on or off, and its share of full power or of its way; what is drawn from the source
 /// too, where it is known. Times in µs.

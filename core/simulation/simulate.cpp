@@ -130,6 +130,7 @@ bool Inputs::pulsing() const {
 
 double sceneLength(const routine::Program& program, const std::vector<Event>& script) {
     double longest = 0.0;
+    std::vector<double> lengths;
     for (const auto& cue : program.cues) {
         double length = 0.0;
         for (const auto& instruction : cue.instructions)
@@ -137,6 +138,16 @@ double sceneLength(const routine::Program& program, const std::vector<Event>& sc
                 instruction.operation == routine::Operation::Fade || instruction.operation == routine::Operation::Flicker ||
                 instruction.operation == routine::Operation::Run || instruction.operation == routine::Operation::Turn)
                 length += program.parameters[static_cast<std::size_t>(instruction.parameter)].value / 1000.0;
+        lengths.push_back(length);
+    }
+    // With all that follow one another.
+    for (std::size_t c = 0; c < program.cues.size(); ++c) {
+        double length = lengths[c];
+        int before = program.cues[c].after;
+        for (std::size_t n = 0; before >= 0 && n < program.cues.size(); ++n) {
+            length += lengths[static_cast<std::size_t>(before)];
+            before = program.cues[static_cast<std::size_t>(before)].after;
+        }
         longest = std::max(longest, length);
     }
     for (const auto& output : program.outputs)
@@ -349,9 +360,8 @@ bool Scene::isQuiet(bool moving, std::int32_t until_something) const {
 
 // Where nothing moves, nothing waits and every input is believed: to what comes next.
 void Scene::jump(bool moving) {
-    const std::int32_t until_something = options_.as_proved || inputs_.pulsing()
-                                             ? 0
-                                             : routine::quietTicks(program_, state_, inputs_.active, true, inputs_.readings);
+    const std::int32_t until_something =
+        options_.as_proved || inputs_.pulsing() ? 0 : routine::quietTicks(program_, state_, inputs_.active, true, inputs_.readings);
     if (!isQuiet(moving, until_something)) return;
     std::int64_t ahead = last_ - now_;
     if (next_event_ < options_.events.size())

@@ -5,10 +5,11 @@
 #include "plant/on_times.hpp"
 #include "project/routine_edits.hpp"
 #include "simulation/interpreted_board.hpp"
+#include "simulation/scene.hpp"
 #include "simulation/simulate.hpp"
 #include "simulation/supply_day.hpp"
 #include "store/document.hpp"
-#include "support/demo.hpp"
+#include "support/alone.hpp"
 
 namespace hinge::simulation {
 namespace {
@@ -211,6 +212,63 @@ TEST(PumpPlant, settlesAsTheMotorEquationSays) {
         for (int i = 0; i < 60; ++i) each->step(1e-3, 1.0);
         EXPECT_NEAR(each->speed(), 1.0 - std::exp(-1.0), 1e-9) << "and goes on from there";
     }
+}
+
+// As a person would have it: each contact is pressed once, and all its cues answer at once; nothing is started twice.
+TEST(DefaultScene, pressesEachContactOnce) {
+    const auto parts = test::shippedParts();
+    const auto project = test::exampleProject("paper-moon-stage");
+    const auto plan = plan::evaluate(project, parts);
+    ASSERT_TRUE(plan.program);
+    const auto script = everyCueOnce(*plan.program);
+    ASSERT_EQ(script.size(), 4U) << "two contacts, pressed and let go";
+    EXPECT_EQ(script[0].input, "start");
+    EXPECT_TRUE(script[0].active);
+    EXPECT_EQ(script[2].input, "scene");
+    Options options;
+    options.events = script;
+    options.length = sceneLength(*plan.program, script);
+    options.machines = plan::heldMachines(project, parts, plan);
+    const auto traces = simulate(*plan.program, *plan::plantsOf(project, parts, plan), options);
+    ASSERT_TRUE(traces);
+    // Lamps, mist and curtain begin with the press of 'scene', after its debounce of 20 ms.
+    int together = 0;
+    std::vector<int> starts(plan.program->outputs.size(), 0);
+    for (const auto& each : traces->switchings) {
+        together += each.on && std::abs(each.time - script[2].time - 0.02) < 0.005 ? 1 : 0;
+        if (each.on) ++starts[static_cast<std::size_t>(each.output)];
+    }
+    EXPECT_GE(together, 3);
+    EXPECT_TRUE(std::all_of(starts.begin(), starts.end(), [](int n) { return n >= 1; })) << "everything moves once";
+}
+// What follows another comes by itself, in its turn; a contact that must be held is held; what only the clock starts is started.
+TEST(DefaultScene, letsWhatFollowsComeByItself) {
+    auto project = test::running(test::alone(project::ChannelKind::Pump, "centrifugal_12v_small", "mosfet_logic_30v"), 2.0);
+    const auto first = project.routine.cues.front().id;
+    const auto another = [&](const char* name) -> routine::Cue& {
+        project = project::addCue(project, name);
+        project = project::addMove(project, project.routine.cues.back().id, routine::Action::Run, "it");
+        project.routine.cues.back().moves.back().time = of<Duration>(1.0);
+        return project.routine.cues.back();
+    };
+    another("then").after = first;
+    another("hourly").every = of<Duration>(3600.0);
+    const auto plan = plan::evaluate(project, test::shippedParts());
+    ASSERT_TRUE(plan.program) << sentence(plan.program_error.value_or(Error{}));
+    const auto script = everyCueOnce(*plan.program);
+    ASSERT_EQ(script.size(), 3U);
+    EXPECT_FALSE(script[0].input.empty());
+    EXPECT_EQ(script[1].input, script[0].input);
+    EXPECT_EQ(script[2].cue, "hourly");
+    EXPECT_GE(sceneLength(*plan.program, script), 0.5 + 2.0 + 1.0) << "the one and the one behind it";
+    auto held = plan;
+    held.program->cues[0].inputs.clear();
+    held.program->cues[0].held_input = 0;
+    held.program->cues[0].held_parameter = held.program->cues[0].held_parameter >= 0 ? held.program->cues[0].held_parameter : 0;
+    const double wanted = held.program->parameters[static_cast<std::size_t>(held.program->cues[0].held_parameter)].value * 1e-3;
+    const auto longer = everyCueOnce(*held.program);
+    ASSERT_GE(longer.size(), 2U);
+    EXPECT_GT(longer[1].time - longer[0].time, wanted);
 }
 
 // A loop in the scene is closed by its machine: the turntable is held at 30 rpm by about half of its power, not left at full for want of a

@@ -291,6 +291,8 @@ void PinsPage::fillWires() {
         said_->setText(tr("Write into colour, copper, length or plug what you really used."));
     }
     fit(wires_);
+    // What is lit up stays so.
+    if (past == nullptr && drawn_->lit() >= 0 && drawn_->lit() < wires_->rowCount()) wires_->setCurrentCell(drawn_->lit(), 0);
     filling_ = false;
 }
 
@@ -329,6 +331,7 @@ void PinsPage::showCircuit() {
 
 // Until somebody looks elsewhere it stays there, however the page is laid out.
 void PinsPage::follow() {
+    if (!following_ && drawn_->lit() >= 0) QTimer::singleShot(0, this, [this] { reveal(drawn_->lit()); });
     if (!following_) return;
     QTimer::singleShot(0, this, [this] {
         if (const auto place = drawn_->circuitOf(channel_); place.isValid() && following_)
