@@ -27,6 +27,8 @@ void SpotWidget::takeInHand(int spot) {
 
 void SpotWidget::focusInEvent(QFocusEvent* event) {
     QWidget::focusInEvent(event);
+    if (event->reason() == Qt::TabFocusReason || event->reason() == Qt::BacktabFocusReason) by_keys_ = true;
+    else if (event->reason() != Qt::ActiveWindowFocusReason && event->reason() != Qt::PopupFocusReason) by_keys_ = false;
     const auto all = spots();
     const auto chosen = std::find_if(all.begin(), all.end(), [](const Spot& spot) { return spot.chosen; });
     if (chosen != all.end()) return takeInHand(static_cast<int>(chosen - all.begin()));
@@ -61,12 +63,13 @@ void SpotWidget::keyPressEvent(QKeyEvent* event) {
         const double ahead = by.x() * way.x() + by.y() * way.y(), aside = std::abs(by.x() * way.y()) + std::abs(by.y() * way.x());
         if (k != at_ && ahead > 0.5 && ahead + 3.0 * aside < nearest) nearest = ahead + 3.0 * aside, best = k;
     }
+    by_keys_ = true;
     if (best >= 0) takeInHand(best);
 }
 
 void SpotWidget::paintSpotInHand(QPainter& p) const {
     const auto all = spots();
-    if (!hasFocus() || at_ < 0 || at_ >= static_cast<int>(all.size())) return;
+    if (!hasFocus() || !by_keys_ || at_ < 0 || at_ >= static_cast<int>(all.size())) return;
     p.setPen(QPen(colours().hinge, 2));
     p.setBrush(Qt::NoBrush);
     p.drawRect(QRectF(all[static_cast<std::size_t>(at_)].place).adjusted(1.5, 1.5, -1.5, -1.5));

@@ -40,6 +40,7 @@ protected:
 
 private:
     int at_ = -1;
+    bool by_keys_ = false;  ///< only who works with the keyboard sees where it is
 };
 
 /// Lets assistive programs see spots; once, at the start.
