@@ -49,7 +49,7 @@ int main(int argc, char** argv) {
     parser.addPositionalArgument("project", "project folder; the demo without one");
     parser.addOption({"shots", "write every main view as PNG into DIR and end", "DIR"});
     parser.addOption({"all", "with --shots: every other picture too"});
-    parser.addOption({"only", "with --shots: the pictures of one stage, pins, prove or log", "STAGE"});
+    parser.addOption({"only", "with --shots: the pictures of one stage, pins, prove or log, or of the handbook", "STAGE"});
     parser.addOption({"new", "start with a new gadget"});
     parser.process(application);
 

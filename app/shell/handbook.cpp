@@ -6,9 +6,11 @@
 #include <QLineEdit>
 #include <QListWidget>
 #include <QShortcut>
+#include <QTextBlock>
 #include <QTextBrowser>
 #include <QTextCursor>
 #include <QTextDocument>
+#include <QTextTable>
 #include <QUrl>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -18,13 +20,34 @@
 namespace hinge::app {
 namespace {
 
-constexpr const char* pages[] = {"first-gadget",       "choosing-a-part", "feeding-it", "pins-and-pulses", "behaviour",
-                                 "reading-the-sketch", "tuning",          "proving",    "keeping-the-log", "sums-on-a-terminal"};
+constexpr const char* pages[] = {"first-gadget",       "recipes", "choosing-a-part", "feeding-it",      "pins-and-pulses",    "behaviour",
+                                 "reading-the-sketch", "tuning",  "proving",         "keeping-the-log", "sums-on-a-terminal", "words"};
 
 // The heading of a page without what stands before it.
 QString headingOf(const QString& markdown) {
     const auto line = markdown.section('\n', 0, 0);
     return line.startsWith("# ") ? line.mid(2).trimmed() : line;
+}
+
+// Tables with one thin line below each row, and room above headings.
+void setOut(QTextDocument& page) {
+    for (auto* frame : page.rootFrame()->childFrames())
+        if (auto* table = qobject_cast<QTextTable*>(frame)) {
+            auto format = table->format();
+            format.setBorderCollapse(true);
+            format.setBorderStyle(QTextFrameFormat::BorderStyle_Solid);
+            format.setBorderBrush(colours().line);
+            format.setBorder(1);
+            format.setCellPadding(px(4));
+            format.setCellSpacing(0);
+            table->setFormat(format);
+        }
+    for (auto block = page.begin(); block.isValid(); block = block.next()) {
+        if (block.blockFormat().headingLevel() < 2) continue;
+        QTextBlockFormat room;
+        room.setTopMargin(px(12));
+        QTextCursor(block).mergeBlockFormat(room);
+    }
 }
 
 QString keysPage(const QList<QAction*>& actions) {
@@ -85,6 +108,7 @@ Handbook::Handbook(const QList<QAction*>& actions, QWidget* parent) : QWidget(pa
     list_->setObjectName("handbookPages");
     list_->setAccessibleName(tr("Pages of the handbook"));
     list_->setWordWrap(true);
+    list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     left->addWidget(search_);
     left->addWidget(list_, 1);
     view_ = new QTextBrowser;
@@ -119,7 +143,8 @@ void Handbook::applyTheme() {
     view_->document()->setDocumentMargin(px(14));
     setStyleSheet(
         QString("QWidget#handbook { background-color: %1; } QTextBrowser, QListWidget { background-color: %2; color: %3; border: 1px "
-                "solid %4; } QListWidget::item { padding: %5px; } QListWidget::item:selected { background-color: %6; color: %3; }")
+                "solid %4; } QListWidget::item { padding: %5px; } QListWidget::item:selected { background-color: %6; color: %3; padding: "
+                "%5px; border: 0; }")
             .arg(c.paper.name(), c.card.name(), c.ink.name(), c.line.name())
             .arg(px(5))
             .arg(c.timeTint.name()));
@@ -140,6 +165,7 @@ void Handbook::openPage(const QString& page) {
     if (!texts_.contains(page) || page == page_) return mark();
     page_ = page;
     view_->document()->setMarkdown(texts_[page], QTextDocument::MarkdownDialectGitHub);
+    setOut(*view_->document());
     view_->moveCursor(QTextCursor::Start);
     for (int i = 0; i < list_->count(); ++i)
         if (list_->item(i)->data(Qt::UserRole).toString() == page && list_->currentRow() != i) {

@@ -14,6 +14,7 @@
 #include "parts/parts_window.hpp"
 #include "plan/pin_plan.hpp"
 #include "project/routine_edits.hpp"
+#include "shell/handbook.hpp"
 #include "stages/code/code_page.hpp"
 #include "stages/feed/feed_page.hpp"
 #include "stages/log/log_page.hpp"
@@ -262,6 +263,20 @@ void codeShots(MainWindow& window, Document& document, const std::function<void(
     window.code()->show(CodePage::View::Sketch);
 }
 
+// The handbook's own window: a page of recipes, the words, the keys.
+int handbookShots(MainWindow& window, const QString& folder) {
+    int failed = 0;
+    window.handbook()->resize(1000, 760);
+    for (const char* page : {"recipes", "words", "keys"}) {
+        window.handbook()->openAt(0);
+        window.handbook()->openPage(page);
+        wait(200);
+        if (!window.handbook()->grab().save(folder + "/handbook-" + page + ".png")) ++failed;
+    }
+    window.handbook()->close();
+    return failed;
+}
+
 // Wires, boards and ways to build.
 void pinsShots(MainWindow& window, Document& document, const std::function<void(const QString&)>& shoot) {
     window.go("mist", 3);
@@ -380,6 +395,7 @@ int shots(MainWindow& window, Document& document, const QString& folder, const Q
     };
     const QString channel = document.model().project.channels.empty() ? QString() : text(document.model().project.channels.front().id);
     if (which == "prove") return proveShots(window, document, shoot), failed;
+    if (which == "handbook") return handbookShots(window, folder);
     if (which == "pins") return pinsShots(window, document, shoot), failed;
     if (which == "log") return logShots(window, document, shoot), window.savePacket(folder + "/packet.pdf"), failed;
     window.showCrossbar();
@@ -410,6 +426,7 @@ int shots(MainWindow& window, Document& document, const QString& folder, const Q
             if (!parts->grab().save(folder + "/parts.png")) ++failed;
             parts->close();
         }
+        failed += handbookShots(window, folder);
         feedShots(window, document, shoot);
         codeShots(window, document, shoot);
         pinsShots(window, document, shoot);

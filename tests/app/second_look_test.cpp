@@ -5,6 +5,7 @@
 #include <QListWidget>
 #include <QMouseEvent>
 #include <QPushButton>
+#include <QRegularExpression>
 #include <QScrollArea>
 #include <QSignalSpy>
 #include <QTableWidget>
@@ -14,6 +15,7 @@
 #include "pictures/formula_picture.hpp"
 #include "pictures/picture.hpp"
 #include "pictures/wiring_picture.hpp"
+#include "project/routine_edits.hpp"
 #include "shell/facts_panel.hpp"
 #include "shell/findings_strip.hpp"
 #include "shell/handbook.hpp"
@@ -367,6 +369,40 @@ TEST_F(SecondLook, factsFoldAwayWhereATabHasNone) {
     }
     QTest::mouseClick(find<QPushButton>("pinsBoard"), Qt::LeftButton);
     EXPECT_TRUE(facts->isVisible());
+}
+
+// Eighteen recipes: each names a kind of channel as the page of a new gadget has it, and a pattern that there is.
+TEST_F(SecondLook, everyRecipeNamesWhatThereIs) {
+    open();
+    QStringList kinds, patterns;
+    for (auto* button : window_->findChildren<QPushButton*>(QRegularExpression("^add[A-Z]"))) kinds << button->text().section('\n', 0, 0);
+    for (const auto& each : project::patterns()) patterns << text(each.name);
+    ASSERT_GE(kinds.size(), 7);
+    QFile file(":/handbook/recipes.md");
+    ASSERT_TRUE(file.open(QIODevice::ReadOnly));
+    int recipes = 0;
+    for (const auto& recipe : QString::fromUtf8(file.readAll()).split("\n## ").mid(1)) {
+        ++recipes;
+        SCOPED_TRACE(recipe.section('\n', 0, 0).toStdString());
+        const QString chosen = recipe.section("**Channel**", 1).section('\n', 0, 0);
+        static const QRegularExpression set_apart("\\*([^*]+)\\*");
+        const auto in = [&](const QString& words) {
+            QStringList all;
+            for (auto at = set_apart.globalMatch(words); at.hasNext();) all << at.next().captured(1);
+            return all;
+        };
+        const auto channels = in(chosen.section("**Pattern**", 0, 0)), named = in(chosen.section("**Pattern**", 1));
+        EXPECT_FALSE(channels.isEmpty());
+        EXPECT_FALSE(named.isEmpty());
+        for (const auto& each : channels) EXPECT_TRUE(kinds.contains(each)) << each.toStdString();
+        for (const auto& each : named) EXPECT_TRUE(patterns.contains(each)) << each.toStdString();
+        // What is only switched has no places to go to.
+        const bool goes = channels.contains("It turns") || channels.contains("It moves along") || channels.contains("It presses");
+        for (const auto& each : project::patterns())
+            if (named.contains(text(each.name)) && !goes) EXPECT_FALSE(each.moves) << each.name;
+        for (const char* part : {"**Measure**", "**Goes wrong**", "**Prove**"}) EXPECT_TRUE(recipe.contains(part)) << part;
+    }
+    EXPECT_EQ(recipes, 18);
 }
 
 }  // namespace
