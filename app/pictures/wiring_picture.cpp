@@ -3,6 +3,7 @@
 #include <QScrollArea>
 #include <algorithm>
 #include <cmath>
+#include "drawing/bundles.hpp"
 
 namespace hinge::app {
 namespace {
@@ -87,6 +88,7 @@ WiringPicture::WiringPicture(Document* document, QWidget* parent) : Picture(docu
 void WiringPicture::redraw() {
     rows_ = plan::wireRows(model().project, model().wires);
     circuits_ = drawing::circuits(model().project, model().parts, model().plan, rows_);
+    circuits_.push_back(drawing::bundles(model().project, model().parts, model().plan, rows_));
     if (lit_ >= static_cast<int>(rows_.size())) lit_ = drawing::no_wire;
     lay();
     update();

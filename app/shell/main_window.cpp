@@ -218,7 +218,7 @@ void MainWindow::connectEdges() {
     });
     connect(pins_, &PinsPage::lit, prove_, &ProvePage::light);
     connect(log_, &LogPage::viewShown, this, [this] {
-        if (stage_ == static_cast<int>(Stage::Log)) showOpening();
+        if (stage_ == static_cast<int>(Stage::Log)) layoutEdges(), showOpening();
     });
     connect(log_, &LogPage::saveAsked, this, &MainWindow::askPacket);
     connect(guide_, &Guide::left, this, [] { QSettings().setValue("guided", true); });
@@ -278,9 +278,10 @@ void MainWindow::layoutEdges() {
     menu_->setGeometry(px(narrow() ? 4 : 10), px(4), px(narrow() ? 48 : 74), px(29));
     menu_->setText(narrow() ? tr("…") : tr("Gadget"));
     const auto stage = static_cast<Stage>(std::max(0, stage_));
-    // Of Pins only the board's page has facts: lists take the whole width.
+    // Of Pins only the board's page has facts, of Log only what it costs: lists take the whole width.
     const bool has_facts = stage_ >= 0 && stage != Stage::Tune && stage != Stage::Prove && stage != Stage::Code &&
-                           !(stage == Stage::Pins && pins_->view() != PinsPage::View::Board);
+                           !(stage == Stage::Pins && pins_->view() != PinsPage::View::Board) &&
+                           !(stage == Stage::Log && log_->view() != LogPage::View::Parts);
     const bool match = stage == Stage::Match;
     left_->setFixedWidth(px(248));
     left_->setVisible(has_facts);

@@ -369,6 +369,15 @@ TEST_F(SecondLook, factsFoldAwayWhereATabHasNone) {
     }
     QTest::mouseClick(find<QPushButton>("pinsBoard"), Qt::LeftButton);
     EXPECT_TRUE(facts->isVisible());
+    go(project::Stage::Log);
+    auto* log = window_->findChild<LogPage*>();
+    for (const auto view : {LogPage::View::Journal, LogPage::View::Wiring, LogPage::View::Packet}) {
+        log->showView(view);
+        QApplication::processEvents();
+        EXPECT_FALSE(facts->isVisible());
+    }
+    log->showView(LogPage::View::Parts);
+    EXPECT_TRUE(facts->isVisible()) << "what an hour is worth belongs to what it costs";
 }
 
 // Eighteen recipes: each names a kind of channel as the page of a new gadget has it, and a pattern that there is.
