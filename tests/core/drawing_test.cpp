@@ -221,11 +221,13 @@ TEST_F(WiringDrawn, hasWhatIsSharedAndWhatStandsBeside) {
         holds(three);
         // One circuit, with three servos behind one box.
         const auto it = drawn(three);
-        EXPECT_EQ(std::count_if(it.drawings.begin(), it.drawings.end(), [](const Drawing& d) { return d.title == "it, arm X1, arm X2"; }), 1);
+        EXPECT_EQ(std::count_if(it.drawings.begin(), it.drawings.end(), [](const Drawing& d) { return d.title == "it, arm X1, arm X2"; }),
+                  1);
     }
     holds(test::edited(test::exampleProject("paper-moon-stage"), {{"rails/movers/also", "radio, display"}, {"board/clock", "clock_bcd"}}));
     holds(test::alone(ChannelKind::Pump, "centrifugal_12v_small", "high_side_30v_4a", {{"channels/it/drive/flyback_diode", "yes"}}));
-    holds(test::alone(ChannelKind::Switch, "", "ssr_random_2a", {{"channels/it/demand/feeding", "mains"}, {"channels/it/demand/power", "60 W"}}));
+    holds(test::alone(ChannelKind::Switch, "", "ssr_random_2a",
+                      {{"channels/it/demand/feeding", "mains"}, {"channels/it/demand/power", "60 W"}}));
     holds(test::withStallAlarm(test::alone(ChannelKind::Blow, "fan_80_pwm_70", "straight_from_pin")));
 }
 
