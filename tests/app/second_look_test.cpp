@@ -22,6 +22,7 @@
 #include "shell/headline_strip.hpp"
 #include "shell/working_panel.hpp"
 #include "stages/log/log_page.hpp"
+#include "stages/pins/label_sheets.hpp"
 #include "stages/pins/pins_page.hpp"
 #include "stages/prove/prove_page.hpp"
 
@@ -412,6 +413,34 @@ TEST_F(SecondLook, everyRecipeNamesWhatThereIs) {
         for (const char* part : {"**Measure**", "**Goes wrong**", "**Prove**"}) EXPECT_TRUE(recipe.contains(part)) << part;
     }
     EXPECT_EQ(recipes, 18);
+}
+
+// Labels on sheets as they are sold: every label on the page, none on another, two for each wire.
+TEST_F(SecondLook, labelsLieOnTheirSheet) {
+    openCopy("demos/paper-moon-stage");
+    const auto rows = plan::wireRows(document_->model().project, document_->model().wires);
+    const QRectF page(0, 0, 210, 297);
+    for (const auto& sheet : labelSheets()) {
+        SCOPED_TRACE(sheet.name);
+        EXPECT_TRUE(QString::fromUtf8(sheet.name).startsWith(QString::number(sheet.count()) + " of"));
+        for (int n = 0; n < sheet.count(); ++n) {
+            EXPECT_TRUE(page.contains(sheet.place(n)));
+            if (n > 0)
+                EXPECT_FALSE(
+                    sheet.place(n).adjusted(0.01, 0.01, -0.01, -0.01).intersects(sheet.place(n - 1).adjusted(0.01, 0.01, -0.01, -0.01)));
+        }
+        EXPECT_EQ(sheet.place(sheet.count()), sheet.place(0)) << "the next page begins at its corner";
+        const QString path = QString::fromStdString((folder_.path() / "labels.pdf").string());
+        const auto pages = printLabels(rows, sheet, path);
+        ASSERT_TRUE(pages);
+        EXPECT_EQ(*pages, static_cast<int>(std::ceil(2.0 * static_cast<double>(rows.size()) / sheet.count())));
+        QFile file(path);
+        ASSERT_TRUE(file.open(QIODevice::ReadOnly));
+        const auto bytes = file.readAll();
+        EXPECT_TRUE(bytes.startsWith("%PDF"));
+        EXPECT_EQ(bytes.count("/Type /Page\n"), *pages);
+    }
+    EXPECT_FALSE(printLabels(rows, labelSheets().front(), "/nowhere/labels.pdf"));
 }
 
 }  // namespace

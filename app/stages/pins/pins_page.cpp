@@ -5,6 +5,7 @@
 #include <QFileInfo>
 #include <QHeaderView>
 #include <QLabel>
+#include <QMenu>
 #include <QPainter>
 #include <QPdfWriter>
 #include <QPushButton>
@@ -18,6 +19,7 @@
 #include <QVBoxLayout>
 #include "plan/pin_plan.hpp"
 #include "quantity/text.hpp"
+#include "stages/pins/label_sheets.hpp"
 #include "store/document.hpp"
 #include "theme/theme.hpp"
 
@@ -153,6 +155,14 @@ QWidget* PinsPage::makeWires() {
     button("wiresKeep", tr("Keep as it is now"), &PinsPage::keepAsItIs);
     below->addStretch(1);
     button("wiresCsv", tr("Save as CSV…"), &PinsPage::saveCsv);
+    auto* labels = new QPushButton(tr("Labels"));
+    labels->setObjectName("wiresLabels");
+    labels->setToolTip(tr("Two for each wire, on a sheet of self-adhesive labels"));
+    auto* sheets = new QMenu(labels);
+    for (std::size_t k = 0; k < labelSheets().size(); ++k)
+        sheets->addAction(tr("A4 sheet, %1…").arg(QString::fromUtf8(labelSheets()[k].name)), this, [this, k] { saveLabels(k); });
+    labels->setMenu(sheets);
+    below->addWidget(labels);
     button("wiresPdf", tr("List and labels as PDF…"), &PinsPage::savePdf);
     column->addWidget(both, 1);
     column->addWidget(said_);
@@ -444,6 +454,15 @@ void PinsPage::saveCsv() {
     const auto written =
         files::writeWhole(path.toStdString(), plan::wiringCsv(plan::wireRows(document_->model().project, document_->model().wires)));
     said_->setText(written ? tr("Saved as %1.").arg(path) : words(written.error()));
+}
+
+void PinsPage::saveLabels(std::size_t sheet) {
+    const QString path = QFileDialog::getSaveFileName(this, tr("Labels"), document_->folder() + "/labels.pdf", tr("PDF (*.pdf)"));
+    if (path.isEmpty()) return;
+    const auto pages = printLabels(plan::wireRows(document_->model().project, document_->model().wires), labelSheets()[sheet], path);
+    said_->setText(!pages       ? words(pages.error())
+                   : *pages > 1 ? tr("%1 sheets in %2. Print them at their full size, without fitting to the page.").arg(*pages).arg(path)
+                                : tr("One sheet in %1. Print it at its full size, without fitting to the page.").arg(path));
 }
 
 QString PinsPage::listHtml() const {

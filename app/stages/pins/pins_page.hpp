@@ -43,6 +43,7 @@ private:
     void changeBoard();
     void saveCsv();
     void savePdf();
+    void saveLabels(std::size_t sheet);
     [[nodiscard]] QString listHtml() const;
     /// A wire is lit up wherever it is shown: drawing, list and board. @param row  of the list; drawing::no_wire: none
     void light(int row);
