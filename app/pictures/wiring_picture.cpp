@@ -94,8 +94,13 @@ void WiringPicture::redraw() {
     update();
 }
 
+// A sheet that is wider than the page is drawn smaller.
+double WiringPicture::drawnAt() const {
+    const double room = width() - margin * size();
+    return sheet_.width * size() > room && room > 0.0 ? room / sheet_.width : size();
+}
+
 void WiringPicture::lay() {
-    constexpr double margin = 28.0;
     const double room = std::max(100.0, width() / size() - margin);
     if (!only_) sheet_ = drawing::onSheet(circuits_, room);
     else {
@@ -104,8 +109,7 @@ void WiringPicture::lay() {
                                         [&](const drawing::Drawing& each) { return each.owner == only_->toStdString(); });
         sheet_ = found == circuits_.end() ? drawing::Sheet{} : drawing::onSheet({*found}, 0.0);
     }
-    const double smaller = sheet_.width > room ? room / sheet_.width : 1.0;
-    setMinimumHeight(static_cast<int>(std::ceil((sheet_.height * smaller + margin) * size())));
+    setMinimumHeight(static_cast<int>(std::ceil(sheet_.height * drawnAt() + margin * size())));
     Q_EMIT laid();
 }
 
@@ -127,10 +131,8 @@ void WiringPicture::light(int wire) {
 
 void WiringPicture::draw(QPainter& p, const QRectF& /*box*/) {
     p.save();
-    p.scale(size(), size());
-    p.translate(14.0, 10.0);
-    // A sheet that is wider than the page is drawn smaller.
-    if (const double room = width() / size() - 28.0; sheet_.width > room && room > 0.0) p.scale(room / sheet_.width, room / sheet_.width);
+    p.translate(corner());
+    p.scale(drawnAt(), drawnAt());
     for (const auto& each : sheet_.drawings) paintDrawing(p, each, rows_, lit_);
     p.restore();
 }
@@ -140,14 +142,24 @@ QRectF WiringPicture::placeOf(int wire) const {
     for (const auto& each : sheet_.drawings)
         for (const auto& line : each.lines)
             if (line.wire == wire) place |= pathOf(line).boundingRect().adjusted(-1, -1, 1, 1);
-    return QRectF((place.topLeft() + QPointF(14.0, 10.0)) * size(), place.size() * size());
+    return QRectF(corner() + place.topLeft() * drawnAt(), place.size() * drawnAt());
+}
+
+QRectF WiringPicture::placeOfDrawing(std::size_t k) const {
+    return QRectF(corner() + QPointF(sheet_.at[k].x, sheet_.at[k].y) * drawnAt(),
+                  QSizeF(sheet_.drawings[k].width, sheet_.drawings[k].height) * drawnAt());
 }
 
 QRectF WiringPicture::circuitOf(const QString& owner) const {
     for (std::size_t k = 0; k < sheet_.drawings.size(); ++k)
-        if (sheet_.drawings[k].owner == owner.toStdString())
-            return QRectF(QPointF(sheet_.at[k].x + 14.0, sheet_.at[k].y + 10.0) * size(),
-                          QSizeF(sheet_.drawings[k].width, sheet_.drawings[k].height) * size());
+        if (sheet_.drawings[k].owner == owner.toStdString()) return placeOfDrawing(k);
+    return {};
+}
+
+QRectF WiringPicture::circuitWith(int wire) const {
+    for (std::size_t k = 0; k < sheet_.drawings.size(); ++k)
+        for (const auto& run : sheet_.drawings[k].runs)
+            if (run.wire == wire) return placeOfDrawing(k);
     return {};
 }
 
@@ -173,7 +185,7 @@ void WiringPicture::bringIntoView(const QRect& place) {
 }
 
 int WiringPicture::wireAt(const QPointF& at) const {
-    const QPointF on_sheet = at / size() - QPointF(14.0, 10.0);
+    const QPointF on_sheet = (at - corner()) / drawnAt();
     int nearest = drawing::no_wire;
     double best = 7.0;
     for (const auto& each : sheet_.drawings)

@@ -23,6 +23,7 @@ public:
     /// Where a wire or a channel's circuit lies on the widget; empty where there is none.
     [[nodiscard]] QRectF placeOf(int wire) const;
     [[nodiscard]] QRectF circuitOf(const QString& owner) const;
+    [[nodiscard]] QRectF circuitWith(int wire) const;
     [[nodiscard]] const drawing::Sheet& sheet() const { return sheet_; }
     /// A wire by the nearest of its lines; drawing::no_wire where none is within reach.
     [[nodiscard]] int wireAt(const QPointF& at) const;
@@ -41,7 +42,12 @@ protected:
 
 private:
     void lay();
+    [[nodiscard]] QRectF placeOfDrawing(std::size_t k) const;
+    static constexpr double margin = 28.0;
     [[nodiscard]] double size() const { return 1.2 * scale(); }
+    /// Dots for each unit of the sheet, and where its corner lies.
+    [[nodiscard]] double drawnAt() const;
+    [[nodiscard]] QPointF corner() const { return QPointF(0.5 * margin, 0.36 * margin) * size(); }
     std::optional<QString> only_;
     std::vector<plan::WireRow> rows_;
     std::vector<drawing::Drawing> circuits_;

@@ -280,8 +280,8 @@ Opening openingOf(const Model& model, Stage stage, const QString& id, int tab) {
         tr("Click any underlined word to change it. Below, the current that the scene draws."),
         tr("Every number is named at the top, with its unit and where it comes from."),
         tr("Connect, change a number, watch the answer."),
-        tr("One step at a time, power off first. Type what you read, with its unit."),
-        tr("Changes, readings, runs and lessons, newest first."),
+        tab == 0 ? tr("One step at a time, power off first. Type what you read, with its unit.") : QString(),
+        tab == 0 ? tr("Changes, readings, runs and lessons, newest first.") : QString(),
     };
     Opening opening;
     opening.hint = hints[static_cast<int>(stage)];

@@ -7,7 +7,7 @@
 namespace hinge::drawing {
 namespace {
 
-constexpr double board_wide = 150.0, box_wide = 230.0, gap = 170.0, line_high = 13.0, between = 16.0;
+constexpr double board_wide = 150.0, box_wide = 210.0, gap = 135.0, line_high = 13.0, between = 16.0;
 
 // Wires of one box by where they go.
 struct Sorted {

@@ -322,6 +322,14 @@ TEST_F(SecondLook, aWireIsLitUpWhereverItIsShown) {
         if (drawn->wireAt(QPointF(x, place.center().y())) == row)
             on = QPoint(static_cast<int>(x) + 2, static_cast<int>(place.center().y()));
     ASSERT_FALSE(on.isNull());
+    // On a page that is too narrow for the widest circuit, too: what is said of a wire's place is what is seen there.
+    const auto narrow_place = [&] {
+        drawn->resize(320, drawn->minimumHeight());
+        const auto there = drawn->placeOf(row);
+        return there.isValid() && QRectF(drawn->rect()).contains(there) && drawn->wireAt(there.center()) == row;
+    };
+    EXPECT_TRUE(narrow_place());
+    find<QScrollArea>("wiringSheet")->widget()->resize(find<QScrollArea>("wiringSheet")->viewport()->width(), drawn->minimumHeight());
     QSignalSpy told(window_->pins(), &PinsPage::lit);
     find<QScrollArea>("wiringSheet")->ensureVisible(on.x(), on.y());
     QMouseEvent move(QEvent::MouseMove, on, drawn->mapToGlobal(QPointF(on)), Qt::NoButton, Qt::NoButton, Qt::NoModifier);

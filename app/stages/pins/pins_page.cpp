@@ -326,9 +326,14 @@ void PinsPage::light(int row) {
 
 void PinsPage::reveal(int row) {
     following_ = false;
-    const auto place = drawn_->placeOf(row);
-    if (row >= 0 && place.isValid())
-        sheet_->ensureVisible(static_cast<int>(place.center().x()), static_cast<int>(place.center().y()), px(60), px(70));
+    const auto place = drawn_->placeOf(row), circuit = drawn_->circuitWith(row);
+    auto* bar = sheet_->verticalScrollBar();
+    const double top = bar->value(), bottom = top + sheet_->viewport()->height();
+    if (row < 0 || !place.isValid() || (place.top() >= top && place.bottom() <= bottom)) return;
+    // Its whole circuit where that fits, else the wire.
+    if (circuit.height() < bottom - top || place.bottom() < circuit.top() + bottom - top)
+        bar->setValue(static_cast<int>(circuit.top()) - px(6));
+    else sheet_->ensureVisible(static_cast<int>(place.center().x()), static_cast<int>(place.center().y()), px(60), px(70));
 }
 
 // The chosen channel's circuit at the top.
