@@ -135,7 +135,7 @@ void Arranger::leave(const Read& read, bool from) {
 void Arranger::branch(const Read& read, const std::string& raw, const End& other) {
     auto* track = trackOf(raw);
     const bool hangs = other.kind != EndKind::Pin && other.kind != EndKind::Terminal && other.kind != EndKind::Nothing;
-    if (track != nullptr && hangs) track->branches.push_back({read.row, other, false});
+    if (track != nullptr && hangs) track->branches.push_back({read.row, other, wire(read).from == raw, false});
     else leave(read, wire(read).from == raw);
 }
 
@@ -149,7 +149,7 @@ void Arranger::host(const Read& read) {
         for (auto* placed : all)
             for (auto& track : placed->outer)
                 if (track.port.kind == EndKind::Pin && track.port.name == pin.name) {
-                    track.branches.push_back({read.row, other, true});
+                    track.branches.push_back({read.row, other, from, true});
                     return;
                 }
     circuit_.loose.push_back(read.row);

@@ -9,6 +9,7 @@ namespace hinge::drawing {
 struct Branch {
     std::size_t row = 0;  ///< of the list
     End other;
+    bool leaves = true;    ///< its first end in the list is the one on the run
     bool at_port = false;  ///< between the pin and what lies in the run; else between that and the box
     [[nodiscard]] bool up() const { return other.kind != EndKind::Ground && other.kind != EndKind::Return; }
 };

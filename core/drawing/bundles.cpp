@@ -11,7 +11,7 @@ constexpr double board_wide = 150.0, box_wide = 210.0, gap = 135.0, line_high = 
 
 // Wires of one box by where they go.
 struct Sorted {
-    std::vector<std::size_t> board, boxes, mains;
+    std::vector<std::size_t> board, mains;
     std::map<std::string, std::vector<std::size_t>> supplies;  ///< by its name
 };
 
@@ -41,7 +41,7 @@ Sorted sortedOf(const Placed& placed) {
         if (track.strap) sorted.supplies["joined"].push_back(track.row), ++k;
         else sortInto(sorted, track.row, track.port);
     }
-    for (const auto& track : placed.inner) sorted.boxes.push_back(track.row), branches(track);
+    for (const auto& track : placed.inner) branches(track);
     for (const auto* risers : {&placed.top, &placed.bottom})
         for (const auto& riser : *risers) sortInto(sorted, riser.row, riser.port);
     return sorted;

@@ -70,7 +70,7 @@ private:
     void paintStrap(const Track& track, double x, double out, double y, double below_y);
     void paintInner();
     void paintRisers(const Laid& laid);
-    void paintBranches(const std::vector<Branch>& branches, bool at_port, double& x, double y, double out, bool paint);
+    void paintBranches(const std::vector<Branch>& branches, bool at_port, double& x, double y, double out);
     void paintLoose(double y);
     [[nodiscard]] double risersWide(const Placed& placed) const;
     [[nodiscard]] double riserX(const Laid& laid, const std::vector<Riser>& risers, std::size_t k) const;
@@ -125,12 +125,7 @@ void CircuitMaker::layTransistor(Laid& laid, const std::vector<Inner>& inner, do
     const Point centre{laid.corner.x + laid.width / 2.0, y + 26.0};
     laid.leads = drawSymbol(pencil_.drawing, laid.placed->box.symbol, centre);
     laid.lead_ends = {laid.placed->outer.front().raw, inner.front().raw, laid.placed->bottom.front().raw};
-    double at = laid.leads.at.front().y;
-    // What goes up from the base needs its room above it.
-    for (const auto& track : laid.placed->outer) {
-        laid.outer.push_back(at);
-        at += row_high + below(track.branches);
-    }
+    laid.outer.push_back(laid.leads.at.front().y);
     laid.height = centre.y + 34.0 - laid.corner.y;
 }
 
@@ -253,21 +248,21 @@ void CircuitMaker::paintNames(const Laid& laid, bool first) {
     else pencil_.words({laid.corner.x + laid.width / 2.0, title_y}, placed.box.title, flag_size, Toward::Centre, Tone::Soft);
 }
 
-void CircuitMaker::paintBranches(const std::vector<Branch>& branches, bool at_port, double& x, double y, double out, bool paint) {
+void CircuitMaker::paintBranches(const std::vector<Branch>& branches, bool at_port, double& x, double y, double out) {
     for (const auto& branch : branches) {
         if (branch.at_port != at_port) continue;
         const double wide = branchWide(branch, pencil_);
         const double left = std::max(14.0, wide - 10.0 - widthOf(pencil_.mark(branch.row), mark_size));
         const double at = out > 0.0 ? x + left : x - (wide - left);
         x += out * wide;
-        if (!paint) continue;
         const double far = branch.up() ? y - branch_high + 8.0 : y + branch_high - 12.0;
-        const Point from{at, y}, to{at, far};
+        const Point on_run{at, y}, away{at, far};
         // What lies in it points as the list says: from its first end to its second.
+        const auto &from = branch.leaves ? on_run : away, &to = branch.leaves ? away : on_run;
         pencil_.lying(branch.row, from, to, (y + far) / 2.0 + (branch.up() ? -4.0 : 4.0));
-        pencil_.join(from, branch.row);
-        if (branch.up()) pencil_.supply(to, branch.other, branch.row);
-        else pencil_.ground(to, branch.other, branch.row);
+        pencil_.join(on_run, branch.row);
+        if (branch.up()) pencil_.supply(away, branch.other, branch.row);
+        else pencil_.ground(away, branch.other, branch.row);
         const double mark_y = branch.up() ? y - 8.0 : y + 11.0;
         pencil_.words({at + 5.0, mark_y}, pencil_.mark(branch.row), mark_size, Toward::Right, Tone::Soft, static_cast<int>(branch.row));
         pencil_.ended(branch.row, from, to);
@@ -302,11 +297,11 @@ void CircuitMaker::paintOuter(const Laid& laid, bool first) {
             continue;
         }
         double at = x + out * 6.0;
-        paintBranches(track.branches, false, at, y, out, true);
+        paintBranches(track.branches, false, at, y, out);
         const auto& wire = pencil_.row(track.row).wire;
         const double middle = at + out * resistor_wide / 2.0;
         if (wire.through || wire.diode) at += out * resistor_wide;
-        paintBranches(track.branches, true, at, y, out, true);
+        paintBranches(track.branches, true, at, y, out);
         const bool starts_at_box = wire.from == track.raw;
         const Point inside{x, y}, outside{far, y};
         pencil_.lying(track.row, starts_at_box ? inside : outside, starts_at_box ? outside : inside, middle);
@@ -320,7 +315,6 @@ void CircuitMaker::paintOuter(const Laid& laid, bool first) {
 // From the first box to those behind it.
 void CircuitMaker::paintInner() {
     const double x = first_.corner.x + first_.width;
-    std::map<std::string, std::size_t> met;
     for (std::size_t k = 0; k < circuit_.first.inner.size() && k < first_.inner.size(); ++k) {
         const auto& track = circuit_.first.inner[k];
         const auto to =
@@ -332,7 +326,7 @@ void CircuitMaker::paintInner() {
         const auto& wire = pencil_.row(track.row).wire;
         const double middle = at + resistor_wide / 2.0 - 6.0;
         if (wire.through || wire.diode) at += resistor_wide;
-        paintBranches(track.branches, false, at, y, 1.0, true);
+        paintBranches(track.branches, false, at, y, 1.0);
         const bool forward = wire.from == track.raw;
         pencil_.lying(track.row, forward ? Point{x, y} : Point{end, y}, forward ? Point{end, y} : Point{x, y}, middle);
         pencil_.ended(track.row, forward ? Point{x, y} : Point{end, y}, forward ? Point{end, y} : Point{x, y});
@@ -467,7 +461,7 @@ Drawing CircuitMaker::make() {
 std::vector<Drawing> circuits(const project::Project& project, const project::Parts& parts, const plan::Plan& plan,
                               const std::vector<plan::WireRow>& rows) {
     const Ends ends(project, parts, plan, rows);
-    std::vector<Drawing> drawings{supplyDrawing(project, ends, rows)};
+    std::vector<Drawing> drawings{supplyDrawing(ends, rows)};
     for (const auto& circuit : arranged(ends, rows)) {
         auto drawing = CircuitMaker(circuit, rows).make();
         std::vector<std::string> names, owners;

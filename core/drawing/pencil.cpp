@@ -32,7 +32,7 @@ void Pencil::lying(std::size_t row, Point a, Point b, double middle) {
         if (upright) words({centre.x + 8.0, centre.y + 3.5}, ohms, mark_size, Toward::Right, Tone::Plain, index);
         else words({centre.x, centre.y - 7.5}, ohms, mark_size, Toward::Centre, Tone::Plain, index);
     } else {
-        drawDiode(drawing, centre, upright ? (b.y > a.y ? Along::Down : Along::Up) : Along::Right, index);
+        drawDiode(drawing, centre, upright ? (b.y > a.y ? Along::Down : Along::Up) : b.x > a.x ? Along::Right : Along::Left, index);
     }
 }
 

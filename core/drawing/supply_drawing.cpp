@@ -86,7 +86,7 @@ Drawing SupplyMaker::make() {
 
 }  // namespace
 
-Drawing supplyDrawing(const project::Project& /*project*/, const Ends& ends, const std::vector<plan::WireRow>& rows) {
+Drawing supplyDrawing(const Ends& ends, const std::vector<plan::WireRow>& rows) {
     return SupplyMaker(ends, rows).make();
 }
 

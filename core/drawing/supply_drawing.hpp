@@ -5,6 +5,6 @@
 
 namespace hinge::drawing {
 
-[[nodiscard]] Drawing supplyDrawing(const project::Project& project, const Ends& ends, const std::vector<plan::WireRow>& rows);
+[[nodiscard]] Drawing supplyDrawing(const Ends& ends, const std::vector<plan::WireRow>& rows);
 
 }  // namespace hinge::drawing

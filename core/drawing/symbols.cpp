@@ -133,7 +133,7 @@ Leads drawSymbol(Drawing& into, Symbol symbol, Point c) {
 }
 
 void drawResistor(Drawing& into, Point c, Along along, int wire) {
-    const bool lies = along == Along::Right;
+    const bool lies = along == Along::Right || along == Along::Left;
     around(into, c, lies ? 11.0 : 4.5, lies ? 4.5 : 11.0, wire);
 }
 
@@ -146,6 +146,7 @@ void drawDiode(Drawing& into, Point c, Along along, int wire) {
     const auto turned = [&](double ahead, double aside) {
         switch (along) {
             case Along::Right: return Point{c.x + ahead, c.y + aside};
+            case Along::Left: return Point{c.x - ahead, c.y + aside};
             case Along::Up: return Point{c.x + aside, c.y - ahead};
             case Along::Down: return Point{c.x + aside, c.y + ahead};
         }

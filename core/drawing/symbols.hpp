@@ -17,7 +17,7 @@ struct Leads {
 Leads drawSymbol(Drawing& into, kinds::Symbol symbol, Point centre);
 
 /// What lies in a wire, drawn along it.
-enum class Along { Right, Up, Down };
+enum class Along { Right, Left, Up, Down };
 void drawResistor(Drawing& into, Point centre, Along along, int wire);
 void drawFuse(Drawing& into, Point centre, int wire);
 /// Its stripe at the end that `along` shows to.
