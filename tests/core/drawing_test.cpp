@@ -3,6 +3,7 @@
 #include <cmath>
 #include <set>
 #include "drawing/circuit.hpp"
+#include "drawing/ends.hpp"
 #include "drawing/svg.hpp"
 #include "plan/pin_plan.hpp"
 #include "support/alone.hpp"
@@ -30,6 +31,11 @@ protected:
         Drawn out;
         out.rows = plan::wireRows(project, plan::wiring(project, parts_, plan));
         out.drawings = drawing::circuits(project, parts_, plan, out.rows);
+        // Each name in the list is one that the drawing knows: what it calls an end, and what the kinds call it, stay together.
+        const drawing::Ends ends(project, parts_, plan, out.rows);
+        for (std::size_t row = 0; row < out.rows.size(); ++row)
+            for (const auto& end : {out.rows[row].wire.from, out.rows[row].wire.to})
+                EXPECT_FALSE(ends.read(end, row).box.starts_with("other/")) << end;
         return out;
     }
     void holds(const project::Project& project);
