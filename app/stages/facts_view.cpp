@@ -1,5 +1,6 @@
 #include "stages/facts_view.hpp"
 #include <algorithm>
+#include "kinds/expander.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/pin_plan.hpp"
 
@@ -38,6 +39,10 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
         return channel.drive.heat_sink.has_value() || (planned != nullptr && planned->chosen && planned->chosen->numbers.heat > 0.5);
     if (leaf == "drive/base_resistor") return driver != nullptr && kinds::driverKind(*driver).has("base_resistor");
     if (leaf == "drive/led_resistor") return planned != nullptr && planned->chosen && planned->chosen->led_resistor.has_value();
+    if (leaf == "drive/expander") return !channel.drive.expander.empty() || (driver != nullptr && !kinds::driverKind(*driver).own_outputs);
+    if (leaf == "drive/expander_board")
+        return si(channel.drive.expander_board) != 1.0 ||
+               (planned != nullptr && planned->expander && planned->expander->map->figure("addresses") > 1.0);
     if (leaf == "drive/gear_ratio") return shaft;
     if (leaf == "drive/flyback_diode")
         return planned != nullptr && std::any_of(planned->protection.begin(), planned->protection.end(),
@@ -117,18 +122,26 @@ void addChoices(const Model& model, project::Fact& fact, const project::Channel*
             if (!method || kinds::canDrive(driver, *method) || driver.id == channel->drive.part)
                 choices.emplace_back(driver.id, driver.name);
     }
+    if (leaf == "expander") {
+        const auto* input = channel == nullptr ? project::findInput(model.project, placeOf(fact.path).entry) : nullptr;
+        const bool reads = input != nullptr && project::isAnalogue(input->kind);
+        choices.emplace_back("", "the board itself");
+        for (const auto& map : driver::registerMaps())
+            if (kinds::takesOthers(map) && (reads == (driver::gives(map) == driver::ExpanderGives::Readings)))
+                choices.emplace_back(map.id, kinds::expanderName(map, 1) + ", I²C");
+    }
     if (leaf == "rail") {
         if (fact.path.starts_with("inputs/")) choices.emplace_back("", "the board's logic supply");
         for (const auto& rail : model.project.rails) choices.emplace_back(rail.id, rail.name);
     }
-    if (leaf == "pin" && planned != nullptr && planned->expander) {
-        for (int output = 0; output < static_cast<int>(planned->expander->map->figure("outputs")); ++output) {
+    const auto* input = fact.path.starts_with("inputs/") ? project::findInput(model.project, placeOf(fact.path).entry) : nullptr;
+    const auto lies = planned != nullptr ? planned->expander : input != nullptr ? plan::expanderOf(*input) : std::nullopt;
+    if (leaf == "pin" && lies) {
+        for (int output = 0; output < static_cast<int>(lies->map->figure("outputs")); ++output) {
             const auto name = fmt::format("X{}", output);
-            std::string words = name + " of its expander";
-            for (const auto& other : model.plan.channels)
-                if (other.id != channel->id && other.expander && other.expander->driver == planned->expander->driver &&
-                    other.expander->output == output)
-                    words += " · " + other.name;
+            std::string words = fmt::format("{} of the {}", name, kinds::expanderName(*lies->map, lies->board));
+            for (const auto& other : plan::linesOn(model.project, model.plan, *lies))
+                if (other.output == output && other.path != fact.path) words += " · " + other.name;
             choices.emplace_back(name, words);
         }
     } else if (leaf == "pin" || leaf.ends_with("_pin"))
@@ -212,7 +225,7 @@ std::vector<FactGroup> factsOf(const Model& model, Stage stage, const QString& c
         if (end == "late" && fact.text == "0 s") continue;
         if (fact.path == "board/crossing_pin" && !fact.known && !plan::fires(model.plan)) continue;
         if ((fact.path.starts_with("board/register_") || fact.path.starts_with("board/expander_")) && !fact.known) {
-            const auto lines = plan::sharedLines(model.plan, model.project.board);
+            const auto lines = plan::sharedLines(model.plan, model.project);
             if (std::none_of(lines.begin(), lines.end(), [&](const auto& line) { return fact.path == "board/" + std::string{line.field}; }))
                 continue;
         }

@@ -1,5 +1,6 @@
 #include "drawing/ends.hpp"
 #include <algorithm>
+#include "kinds/expander.hpp"
 #include "plan/feed.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/standing.hpp"
@@ -120,12 +121,15 @@ End Ends::read(const std::string& end, std::size_t row) const {
     if (auto found = ofChannel(end)) return *found;
     if (const std::string_view board = "board "; end.starts_with(board))
         return {EndKind::Pin, {}, end.size() > board.size() ? end.substr(board.size()) : "no pin yet"};
-    for (const std::string shared : {"I²C servo expander", "serial servo expander", "mains crossings, coupler"})
-        if (const auto rest = behind(end, shared); rest || end.rfind(shared, 0) == 0) {
-            const bool drives = shared.find("expander") != std::string::npos;
-            boxes_.try_emplace(shared, Box{shared, drives ? shared : "mains crossings", "", drives, Symbol::Board});
-            return {EndKind::Terminal, shared, shortened(end.substr(shared.size()))};
+    for (const auto& shared : kinds::expanderBoxes())
+        if (const auto rest = behind(end, shared)) {
+            boxes_.try_emplace(shared, Box{shared, shared, "", true, Symbol::Board});
+            return {EndKind::Terminal, shared, shortened(*rest)};
         }
+    if (const std::string coupler = "mains crossings, coupler"; end.rfind(coupler, 0) == 0) {
+        boxes_.try_emplace(coupler, Box{coupler, "mains crossings", "", false, Symbol::Board});
+        return {EndKind::Terminal, coupler, shortened(end.substr(coupler.size()))};
+    }
     if (end.rfind("Clock's ", 0) == 0) {
         boxes_.try_emplace("clock", Box{"clock", "Clock", "", false, Symbol::Board});
         return {EndKind::Terminal, "clock", end.substr(8)};

@@ -26,10 +26,29 @@ bool figure(RegisterMap& map, const std::string& name, const std::string& text) 
         if (bus) map.bus = *bus;
         return bus.has_value();
     }
-    static const std::vector<std::string_view> known{
-        "sense_full_scale", "sense_full_scale_fine", "sense_extra", "address", "outputs",    "oscillator",
-        "counts",           "first_output",          "baud",        "hello",   "set_target", "counts_a_second",
-        "frames_a_second"};
+    static const std::vector<std::string_view> known{"sense_full_scale",
+                                                     "sense_full_scale_fine",
+                                                     "sense_extra",
+                                                     "address",
+                                                     "outputs",
+                                                     "oscillator",
+                                                     "counts",
+                                                     "first_output",
+                                                     "baud",
+                                                     "hello",
+                                                     "set_target",
+                                                     "counts_a_second",
+                                                     "frames_a_second",
+                                                     "addresses",
+                                                     "pin_current",
+                                                     "port",
+                                                     "latch",
+                                                     "pull_up",
+                                                     "direction",
+                                                     "full_scale",
+                                                     "full_scale_fine",
+                                                     "counts_full_scale",
+                                                     "conversions_a_second"};
     double value = 0.0;
     if (const auto number = whole(text)) {
         value = *number;
@@ -76,6 +95,14 @@ double RegisterMap::figure(std::string_view name) const {
 const RegisterMap::Field* RegisterMap::field(std::string_view name) const {
     const auto found = std::find_if(fields.begin(), fields.end(), [&](const Field& each) { return each.name == name; });
     return found != fields.end() ? &*found : nullptr;
+}
+
+ExpanderGives gives(const RegisterMap& map) {
+    if (map.figure("outputs") < 1.0) return ExpanderGives::Nothing;
+    return map.figure("counts") > 0.0 || map.figure("counts_a_second") > 0.0 ? ExpanderGives::Pulses
+           : map.figure("latch") > 0.0                                       ? ExpanderGives::Levels
+           : map.figure("full_scale") > 0.0                                  ? ExpanderGives::Readings
+                                                                             : ExpanderGives::Nothing;
 }
 
 Result<std::vector<RegisterMap>> parseRegisterMaps(std::string_view csv) {

@@ -41,6 +41,10 @@ struct RegisterMap {
     /// nullptr: it has none of that name.
     [[nodiscard]] const Field* field(std::string_view name) const;
 };
+/// What a board of more lines has at its outputs: pulses of one rate, levels, or readings of what comes in there.
+enum class ExpanderGives { Nothing, Pulses, Levels, Readings };
+/// What the board that a table describes gives; Nothing: it describes no such board.
+[[nodiscard]] ExpanderGives gives(const RegisterMap& map);
 /// Reads a table: map,register,address,access,low_bit,bits,field,value; access is r, w, rw, or figure for what is no register; bits such as
 /// 8, or 7s of a signed one.
 /// @error BadFormat  naming the row

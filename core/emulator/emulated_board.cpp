@@ -52,14 +52,16 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
     board->backwards_.assign(outputs, false);
     board->fell_.assign(outputs, 0);
     board->loose_.assign(outputs, 0);
+    board->for_good_.assign(outputs, false);
     for (const auto& chip : board->wiring_.registers) {
         board->registers_.emplace_back(*chip.map, board->chip_->clock());
         const auto& answers = chip.map->bus == driver::RegisterBus::Spi && chip.in ? *chip.in : chip.select;
         board->chip_->pins().drive(answers.port, answers.bit, true);
     }
     for (const auto& expander : board->wiring_.expanders) {
-        board->expanders_.emplace_back(*expander.map, board->chip_->clock());
+        board->expanders_.emplace_back(*expander.map, board->chip_->clock(), expander.board);
         board->frame_at_.push_back(0.0);
+        board->pulled_.push_back(false);
         for (const auto* line : {&expander.clock, &expander.data})
             if (*line) board->chip_->pins().drive((*line)->port, (*line)->bit, true);
     }
@@ -68,6 +70,7 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
     };
     for (std::size_t i = 0; i < board->wiring_.inputs.size(); ++i) {
         const auto& input = board->wiring_.inputs[i];
+        if (const auto [chip, line] = board->hangsOn(i); chip != nullptr && !input.analogue) chip->setLine(line, !input.active_high);
         if (!input.pin) continue;
         if (!input.analogue) board->chip_->pins().drive(input.pin->port, input.pin->bit, !input.active_high);
         else board->setReading(static_cast<int>(i), 0);
@@ -132,17 +135,19 @@ void EmulatedBoard::registerLine(const board::Pin& pin, bool level, std::uint64_
     }
 }
 
-// A line to a servo expander went high or low.
+// A line to the expanders went high or low: each hears it, then any of them keeps the data line down that they share.
 void EmulatedBoard::expanderLine(const board::Pin& pin, bool level, std::uint64_t cycle) {
     const auto is = [&](const std::optional<board::Pin>& other) { return other && other->port == pin.port && other->bit == pin.bit; };
     auto& pins = chip_->pins();
+    const std::optional<board::Pin>* data = nullptr;
     for (std::size_t k = 0; k < expanders_.size(); ++k) {
         const auto& at = wiring_.expanders[k];
         if (is(at.serial)) expanders_[k].heard(cycle, level);
         if (!at.clock || !at.data || (!is(at.clock) && !is(at.data))) continue;
-        const bool pulls = expanders_[k].heard(pins.level(at.clock->port, at.clock->bit), pins.level(at.data->port, at.data->bit));
-        pins.drive(at.data->port, at.data->bit, !pulls);
+        pulled_[k] = expanders_[k].heard(pins.level(at.clock->port, at.clock->bit), pins.level(at.data->port, at.data->bit));
+        data = &at.data;
     }
+    if (data != nullptr) pins.drive((*data)->port, (*data)->bit, std::find(pulled_.begin(), pulled_.end(), true) == pulled_.end());
 }
 
 // What the expanders' outputs do in this millisecond, and beyond.
@@ -151,11 +156,17 @@ void EmulatedBoard::frames(std::uint64_t from) {
         auto& chip = expanders_[k];
         if (chip.bus() == driver::RegisterBus::Serial) chip.listen(from);
         const double period = chip.period();
+        // On for good, or no longer; a pulse ends by itself.
+        for (const auto& [output, of_its_own] : wiring_.expanders[k].outputs) {
+            const bool on = chip.hasLevels() ? chip.level(of_its_own) : period > 0.0 && chip.width(of_its_own) >= period;
+            if (on != for_good_[output]) outside_.push_back({from, nullptr, on, static_cast<int>(output)});
+            for_good_[output] = on;
+        }
         if (period <= 0.0) continue;
         for (frame_at_[k] = std::max(frame_at_[k], static_cast<double>(from)); frame_at_[k] < static_cast<double>(target_);
              frame_at_[k] += period)
             for (const auto& [output, of_its_own] : wiring_.expanders[k].outputs)
-                if (const double width = chip.width(of_its_own); width > 0.0) {
+                if (const double width = chip.width(of_its_own); width > 0.0 && width < period) {
                     outside_.push_back({static_cast<std::uint64_t>(frame_at_[k]), nullptr, true, static_cast<int>(output)});
                     outside_.push_back({static_cast<std::uint64_t>(frame_at_[k] + width), nullptr, false, static_cast<int>(output)});
                 }
@@ -197,12 +208,21 @@ void EmulatedBoard::switched(std::size_t o, bool level, std::uint64_t cycle) {
 void EmulatedBoard::setInput(int index, bool active) {
     if (index < 0 || static_cast<std::size_t>(index) >= wiring_.inputs.size()) return;
     const auto i = static_cast<std::size_t>(index);
-    if (contact_[i] == active || !wiring_.inputs[i].pin) return;
-    contact_[i] = active;
     const auto& input = wiring_.inputs[i];
     const bool high = active == input.active_high;
-    chip_->pins().drive(input.pin->port, input.pin->bit, high);
+    const auto [expander, line] = hangsOn(i);
+    if (contact_[i] == active || (!input.pin && expander == nullptr)) return;
+    contact_[i] = active;
+    if (expander != nullptr) expander->setLine(line, high);
+    else chip_->pins().drive(input.pin->port, input.pin->bit, high);
     edges_.push_back({static_cast<double>(chip_->cycle()) / chip_->clock(), -1, index, high ? 1 : 0});
+}
+
+std::pair<ExpanderChip*, int> EmulatedBoard::hangsOn(std::size_t input) {
+    for (std::size_t k = 0; k < expanders_.size(); ++k)
+        for (const auto& [index, line] : wiring_.expanders[k].inputs)
+            if (index == input) return {&expanders_[k], line};
+    return {nullptr, -1};
 }
 
 void EmulatedBoard::cutPower() {
@@ -278,6 +298,8 @@ void EmulatedBoard::crossed() {
 
 void EmulatedBoard::setReading(int index, int reading) {
     if (index < 0 || static_cast<std::size_t>(index) >= wiring_.inputs.size()) return;
+    if (const auto [chip, line] = hangsOn(static_cast<std::size_t>(index)); chip != nullptr)
+        chip->setVolts(line, reading / 1023.0 * wiring_.logic);
     if (const int channel = wiring_.inputs[static_cast<std::size_t>(index)].channel; channel >= 0) chip_->setAnalogue(channel, reading);
 }
 
@@ -370,9 +392,11 @@ void EmulatedBoard::slice() {
     auto next = outside_.begin();
     for (; next != outside_.end() && next->cycle < target_; ++next) {
         chip_->runTo(next->cycle);
-        if (next->output >= 0) switched(static_cast<std::size_t>(next->output), next->level, next->cycle);
+        // What is on for good meanwhile is not ended by its last pulse.
+        const bool stays = next->output >= 0 && !next->level && for_good_[static_cast<std::size_t>(next->output)];
+        if (next->output >= 0 && !stays) switched(static_cast<std::size_t>(next->output), next->level, next->cycle);
         else if (next->pin != nullptr) chip_->pins().drive(next->pin->port, next->pin->bit, next->level);
-        else crossed();
+        else if (next->output < 0) crossed();
     }
     outside_.erase(outside_.begin(), next);
     chip_->runTo(target_);

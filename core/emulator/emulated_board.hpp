@@ -40,13 +40,16 @@ struct Wiring {
         double microsteps = 1.0;  ///< that the plan reckons with
     };
     std::vector<Registers> registers;
-    /// A servo expander at its lines, of two wires or a serial one, and which output of the gadget hangs on which of its own.
+    /// A board of more lines at its lines, of two wires or a serial one, and which output of the gadget hangs on which of its own.
     struct Expander {
         const driver::RegisterMap* map = nullptr;
         std::optional<board::Pin> clock, data, serial;
         std::vector<std::pair<std::size_t, int>> outputs;
+        int board = 1;                                      ///< which of several alike
+        std::vector<std::pair<std::size_t, int>> inputs{};  ///< which input of the gadget hangs on which of its lines
     };
     std::vector<Expander> expanders;
+    double logic = 5.0;                         ///< V of its logic supply
     std::vector<routine::ProgramOutput> kinds;  ///< as the program's; empty: all switched
     std::vector<bool> inverted;                 ///< low is on; empty: none is. Edges and shares are the load's, not the pin's
     std::vector<Input> inputs;
@@ -164,7 +167,11 @@ private:
     std::vector<double> half_waves_;  ///< share of full power that the last one let through
     std::uint32_t noise_ = 1;
     std::vector<RegisterChip> registers_;  ///< as wiring_.registers
+    /// The chip on which an input hangs, and its line there; nullptr: on none.
+    std::pair<ExpanderChip*, int> hangsOn(std::size_t input);
     std::vector<ExpanderChip> expanders_;  ///< as wiring_.expanders
+    std::vector<bool> pulled_;             ///< as they are: it keeps its data line down
+    std::vector<bool> for_good_;           ///< as the outputs: an expander holds it on
     std::vector<double> frame_at_;         ///< the cycle of each one's next pulses
 };
 

@@ -4,8 +4,8 @@
 
 namespace hinge::emulator {
 
-ExpanderChip::ExpanderChip(const driver::RegisterMap& map, double clock)
-    : map_{&map}, clock_{clock}, address_{static_cast<int>(map.figure("address"))} {
+ExpanderChip::ExpanderChip(const driver::RegisterMap& map, double clock, int board)
+    : map_{&map}, clock_{clock}, address_{static_cast<int>(map.figure("address")) + board - 1} {
     restart();
 }
 
@@ -13,6 +13,10 @@ void ExpanderChip::restart() {
     registers_.fill(0);
     if (const auto* asleep = map_->field("asleep"))
         registers_[static_cast<std::size_t>(asleep->address)] = static_cast<std::uint8_t>(1U << asleep->low);
+    // All its lines begin as inputs.
+    if (hasLevels())
+        for (std::size_t k = 0; k < 2; ++k) registers_[static_cast<std::size_t>(map_->figure("direction")) + k] = 0xFF;
+    words_.fill(0);
     doing_ = Doing::Nothing;
     pulls_ = false;
     levels_.clear();
@@ -26,7 +30,51 @@ std::uint32_t ExpanderChip::field(std::string_view name) const {
     return field != nullptr ? registers_[static_cast<std::size_t>(field->address)] >> field->low & field->most() : 0;
 }
 
+bool ExpanderChip::level(int output) const {
+    if (output < 0 || output >= outputs()) return false;
+    return !bit("direction", output) && bit("latch", output);
+}
+
+bool ExpanderChip::bit(const char* registers, int line) const {
+    return (registers_[static_cast<std::size_t>(map_->figure(registers)) + static_cast<std::size_t>(line / 8)] >> line % 8 & 1) != 0;
+}
+
+void ExpanderChip::setLine(int line, std::optional<bool> high) {
+    if (line >= 0 && line < 16) lines_[static_cast<std::size_t>(line)] = high;
+}
+
+void ExpanderChip::setVolts(int line, double volts) {
+    if (line >= 0 && line < 4) volts_[static_cast<std::size_t>(line)] = volts;
+}
+
+std::uint8_t ExpanderChip::shown() const {
+    if (converts()) return static_cast<std::uint8_t>(words_[pointer_ & 3] >> (half_ == 0 ? 8 : 0));
+    const int port = pointer_ - static_cast<int>(map_->figure("port"));
+    if (!hasLevels() || port < 0 || port > 1) return registers_[pointer_];
+    std::uint8_t byte = 0;
+    for (int k = 0; k < 8; ++k) {
+        const int line = 8 * port + k;
+        const bool high =
+            bit("direction", line) ? lines_[static_cast<std::size_t>(line)].value_or(bit("pull_up", line)) : bit("latch", line);
+        byte = static_cast<std::uint8_t>(byte | (high ? 1 << k : 0));
+    }
+    return byte;
+}
+
+// A conversion that is begun is done at once, and is there to be read: what reads too early is not found out here.
+void ExpanderChip::convert() {
+    const auto field = [&](const char* name) {
+        const auto* at = map_->field(name);
+        return words_[1] >> at->low & at->most();
+    };
+    if (field("begin") == 0) return;
+    const double scale = field("gain") == 0 ? map_->figure("full_scale") : map_->figure("full_scale_fine"),
+                 counts = volts_[field("channel")] / scale * map_->figure("counts_full_scale");
+    words_[0] = static_cast<std::uint16_t>(static_cast<std::int16_t>(std::clamp(std::floor(counts), -32768.0, 32767.0)));
+}
+
 double ExpanderChip::period() const {
+    if (hasLevels()) return 0.0;
     if (bus() == driver::RegisterBus::Serial) return clock_ / map_->figure("frames_a_second");
     if (field("asleep") != 0) return 0.0;
     return map_->figure("counts") * (field("prescale") + 1.0) / map_->figure("oscillator") * clock_;
@@ -37,6 +85,9 @@ double ExpanderChip::width(int output) const {
     if (bus() == driver::RegisterBus::Serial) return targets_[static_cast<std::size_t>(output)] / map_->figure("counts_a_second") * clock_;
     const auto at = static_cast<std::size_t>(map_->figure("first_output") + 4 * output);
     const int on = registers_[at] | (registers_[at + 1] & 0x0F) << 8, off = registers_[at + 2] | (registers_[at + 3] & 0x0F) << 8;
+    // A bit above the counts: off for good, which counts for more, or on for good.
+    if ((registers_[at + 3] & 0x10) != 0) return 0.0;
+    if ((registers_[at + 1] & 0x10) != 0) return period();
     return period() * std::max(0, off - on) / map_->figure("counts");
 }
 
@@ -59,12 +110,19 @@ bool ExpanderChip::heard(bool clock, bool data) {
         if (bits_ == 8 && doing_ == Doing::Read && data) doing_ = Doing::Nothing;  // not acknowledged: that was the last
         ++bits_;
     } else if (fell) {
-        if (bits_ == 9) bits_ = 0;
+        if (bits_ == 9) {
+            bits_ = 0;
+            // What was acknowledged goes on with the next.
+            if (doing_ == Doing::Read && ++read_ > 1) {
+                if (converts()) half_ ^= 1;
+                else ++pointer_;
+            }
+        }
         if (bits_ == 8 && doing_ != Doing::Read) {
             byte(shifted_);
             pulls_ = doing_ != Doing::Nothing;  // acknowledged
         } else if (doing_ == Doing::Read && bits_ < 8) {
-            pulls_ = (registers_[pointer_] >> (7 - bits_) & 1) == 0;
+            pulls_ = (shown() >> (7 - bits_) & 1) == 0;
         } else {
             pulls_ = false;
         }
@@ -77,17 +135,26 @@ void ExpanderChip::byte(std::uint8_t value) {
         case Doing::Address:
             if (silent_ || value >> 1 != address_) doing_ = Doing::Nothing;
             else doing_ = (value & 1) != 0 ? Doing::Read : Doing::Register;
+            read_ = half_ = 0;
             break;
         case Doing::Register:
             pointer_ = value;
+            half_ = 0;
             doing_ = Doing::Write;
             break;
         case Doing::Write:
+            if (converts()) {
+                auto& word = words_[pointer_ & 3];
+                if (!forgets_) word = static_cast<std::uint16_t>(half_ == 0 ? (word & 0xFF) | value << 8 : (word & 0xFF00) | value);
+                if (half_ == 1 && pointer_ == 1) convert();
+                half_ ^= 1;
+                break;
+            }
             // Its rate is taken only while it sleeps.
             if (const auto* rate = map_->field("prescale");
                 !forgets_ && (rate == nullptr || pointer_ != rate->address || field("asleep") != 0))
                 registers_[pointer_] = value;
-            if (field("count_up_addresses") != 0) ++pointer_;
+            if (hasLevels() || field("count_up_addresses") != 0) ++pointer_;
             break;
         default: break;
     }

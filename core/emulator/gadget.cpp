@@ -3,6 +3,7 @@
 #include <utility>
 #include "emulator/image.hpp"
 #include "files/folder.hpp"
+#include "plan/input_wiring.hpp"
 #include "plan/pin_plan.hpp"
 #include "routine/compile.hpp"
 
@@ -10,20 +11,22 @@ namespace hinge::emulator {
 
 namespace {
 
-// The output to come, on its expander; the first there brings the expander with it.
-void hangOn(const project::Project& project, const plan::ChannelPlan& planned, Wiring& wiring) {
+// A board of more lines; the first that hangs on it brings it along.
+Wiring::Expander& expanderIn(const project::Project& project, const plan::ExpanderPlan& lies, Wiring& wiring) {
     const auto& family = board::family(project.board.form);
-    const auto* map = planned.expander->map;
-    auto at = std::find_if(wiring.expanders.begin(), wiring.expanders.end(), [&](const Wiring::Expander& each) { return each.map == map; });
+    const auto* map = lies.map;
+    const int board = lies.board;
+    auto at = std::find_if(wiring.expanders.begin(), wiring.expanders.end(),
+                           [&](const Wiring::Expander& each) { return each.map == map && each.board == board; });
     if (at == wiring.expanders.end()) {
-        Wiring::Expander made{map, {}, {}, {}, {}};
+        Wiring::Expander made{map, {}, {}, {}, {}, board, {}};
         if (map->bus == driver::RegisterBus::Serial) made.serial = board::pinNamed(family, project.board.expander_serial_pin);
         else
             made.clock = board::pinNamed(family, project.board.expander_clock_pin),
             made.data = board::pinNamed(family, project.board.expander_data_pin);
         at = wiring.expanders.insert(wiring.expanders.end(), std::move(made));
     }
-    at->outputs.emplace_back(wiring.outputs.size(), planned.expander->output);
+    return *at;
 }
 
 }  // namespace
@@ -31,12 +34,13 @@ void hangOn(const project::Project& project, const plan::ChannelPlan& planned, W
 Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan) {
     const auto& family = board::family(project.board.form);
     Wiring wiring;
+    wiring.logic = family.logic;
     for (const auto* channel : plan::drivenChannels(project, plan)) {
         const auto& planned = *plan::findChannel(plan, channel->id);
         auto pin = board::pinNamed(family, channel->pin);
         if (planned.expander) {
             pin = board::Pin{};  // it is no pin of the board
-            hangOn(project, planned, wiring);
+            expanderIn(project, *planned.expander, wiring).outputs.emplace_back(wiring.outputs.size(), planned.expander->output);
         }
         if (!pin) return fail(ErrorCode::Missing, "channels/" + channel->id + "/pin", channel->pin, "a pin of this board");
         wiring.outputs.push_back(*pin);
@@ -61,6 +65,12 @@ Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan)
     if (plan::fires(plan)) wiring.crossing = board::pinNamed(family, project.board.crossing_pin);
     if (plan.program) wiring.kinds = plan.program->outputs;
     for (const auto& input : project.inputs) {
+        if (const auto lies = plan::expanderOf(input)) {
+            expanderIn(project, *lies, wiring).inputs.emplace_back(wiring.inputs.size(), lies->output);
+            wiring.inputs.push_back({std::nullopt, project::pinActiveHigh(input), input.kind == project::InputKind::FloatSwitch,
+                                     project::isAnalogue(input.kind)});
+            continue;
+        }
         const auto pin = board::pinNamed(family, input.pin);
         if (!pin && !project::hasPin(input.kind)) {
             wiring.inputs.push_back({std::nullopt});

@@ -34,8 +34,17 @@ FlatOrder flat(const GuestOrder& order) {
         flat.registers.push_back({chip.map->id, chip.output, placeOf(family, chip.select), placeOf(family, chip.clock),
                                   placeOf(family, chip.out), placeOf(family, chip.in), chip.microsteps});
     for (const auto& chip : order.wiring.expanders) {
-        FlatExpander made{chip.map->id, placeOf(family, chip.clock), placeOf(family, chip.data), placeOf(family, chip.serial), {}, {}};
+        FlatExpander made{chip.map->id,
+                          placeOf(family, chip.clock),
+                          placeOf(family, chip.data),
+                          placeOf(family, chip.serial),
+                          {},
+                          {},
+                          chip.board,
+                          {},
+                          {}};
         for (const auto& [output, own] : chip.outputs) made.outputs.push_back(output), made.own.push_back(own);
+        for (const auto& [input, line] : chip.inputs) made.inputs.push_back(input), made.lines.push_back(line);
         flat.expanders.push_back(std::move(made));
     }
     for (std::size_t o = 0; o < order.wiring.outputs.size(); ++o) {
@@ -58,6 +67,7 @@ FlatOrder flat(const GuestOrder& order) {
 Wiring wiringOf(const FlatOrder& order) {
     const auto& family = board::family(order.form);
     Wiring wiring;
+    wiring.logic = family.logic;
     wiring.crossing = pinAt(family, order.crossing);
     for (const auto& output : order.outputs) {
         wiring.outputs.push_back(pinAt(family, output.pin).value_or(board::Pin{}));
@@ -76,9 +86,11 @@ Wiring wiringOf(const FlatOrder& order) {
     for (const auto& chip : order.expanders) {
         const auto* map = driver::findRegisterMap(chip.map);
         if (map == nullptr || chip.own.size() != chip.outputs.size()) continue;
-        Wiring::Expander made{map, pinAt(family, chip.clock), pinAt(family, chip.data), pinAt(family, chip.serial), {}};
+        Wiring::Expander made{map, pinAt(family, chip.clock), pinAt(family, chip.data), pinAt(family, chip.serial), {}, chip.board, {}};
         for (std::size_t k = 0; k < chip.own.size(); ++k)
             if (chip.outputs[k] < order.outputs.size()) made.outputs.emplace_back(chip.outputs[k], chip.own[k]);
+        for (std::size_t k = 0; k < chip.lines.size() && k < chip.inputs.size(); ++k)
+            if (chip.inputs[k] < order.inputs.size()) made.inputs.emplace_back(chip.inputs[k], chip.lines[k]);
         wiring.expanders.push_back(std::move(made));
     }
     for (const auto& chip : order.registers) {

@@ -27,6 +27,9 @@ struct FlatExpander {
     int clock = -1, data = -1, serial = -1;
     std::vector<std::uint64_t> outputs;
     std::vector<int> own;
+    int board = 1;
+    std::vector<std::uint64_t> inputs;
+    std::vector<int> lines;
 };
 struct FlatOrder {
     std::string name, bytes, clock;
@@ -70,9 +73,11 @@ void exchange(Archive& a, FlatOrder& order) {
     });
     a.list(order.expanders, [](Archive& list, auto& each) {
         auto& chip = const_cast<FlatExpander&>(each);
-        list(chip.map), list(chip.clock), list(chip.data), list(chip.serial);
+        list(chip.map), list(chip.clock), list(chip.data), list(chip.serial), list(chip.board);
         list.list(chip.outputs, [](Archive& to, auto& output) { to(const_cast<std::uint64_t&>(output)); });
         list.list(chip.own, [](Archive& to, auto& output) { to(const_cast<int&>(output)); });
+        list.list(chip.inputs, [](Archive& to, auto& input) { to(const_cast<std::uint64_t&>(input)); });
+        list.list(chip.lines, [](Archive& to, auto& line) { to(const_cast<int&>(line)); });
     });
     a.list(order.plants, [](Archive& list, auto& each) { exchange(list, const_cast<plant::PumpFigures&>(each)); });
 }

@@ -21,6 +21,7 @@ public:
           target_(target),
           pool_(model.family.pool),
           text_{.motion = Motion(target, model.family.beat_timer), .mains = MainsText(model), .registers = RegisterText(model)} {}
+    std::optional<Error> begin() { return text_.registers.openExpanders(); }
     std::optional<Error> add(std::size_t i);
     OutputText done() && {
         text_.setup += text_.motion.timer();
@@ -160,8 +161,10 @@ Result<std::string> OutputPrinter::latchBody(const One& one) {
 
 Result<std::string> OutputPrinter::body(const One& one, int channel) {
     const auto& out = one.out;
-    if (!out.expander.empty() && one.turns_on) return text_.registers.addExpander(out, one.i, turningPulse(one));
-    if (!out.expander.empty()) return text_.registers.addExpander(out, one.i, fmt::format("gadget.output({}).awake ? level : 0", one.i));
+    if (out.expander && one.turns_on) return text_.registers.addExpander(out, one.i, turningPulse(one));
+    if (out.expander && one.moves)
+        return text_.registers.addExpander(out, one.i, fmt::format("gadget.output({}).awake ? level : 0", one.i));
+    if (out.expander) return text_.registers.addExpanded(out, one.i, one.output.top);
     if (one.moves) return text_.motion.add(one.output, out, one.i, channel);
     if (one.goes_on) return rateBody(one);
     if (one.turns_on) return text_.motion.addServo(one.output.name, out, one.i, channel, turningPulse(one));
@@ -191,7 +194,7 @@ Result<std::string> OutputPrinter::body(const One& one, int channel) {
 
 // In its safe state from the first moment on.
 std::string OutputPrinter::opened(const One& one) const {
-    if (!one.out.expander.empty()) return "// " + std::string{one.out.pin.name} + " of its expander gives no pulse until it is asked";
+    if (one.out.expander) return "// " + std::string{one.out.pin.name} + " of its expander is off until it is asked";
     // Without crossings nothing is fired, whatever its safe state is.
     const bool on = one.output.rest == routine::Rest::On && !MainsText::isFired(one.output), high = on != one.out.inverted;
     std::string text = one.out.pwm && target_ == Target::Linux ? pwmOpen(one.out, high) : openPin(target_, one.pin_name, high);
@@ -204,7 +207,11 @@ std::string OutputPrinter::opened(const One& one) const {
 // How its pin is timed, for the comment beside it.
 std::string OutputPrinter::timing(const One& one) const {
     const auto& out = one.out;
-    if (!out.expander.empty()) return "a pulse every 20 ms from a servo expander, whose output this is";
+    if (out.expander && (one.turns_on || one.moves))
+        return fmt::format("a pulse every 20 ms from the {}, whose output this is", out.expander->name);
+    if (out.expander)
+        return out.pwm ? fmt::format("an output of the {}: {}", out.expander->name, comment(display(out.pwm->actual_frequency, 5)))
+                       : fmt::format("a line of the {}, on and off", out.expander->name);
     if (one.goes_on || one.output.kind == routine::OutputKind::Stepper)
         return fmt::format("steps, up to {} a millisecond", text_.motion.slots());
     if (one.turns_on || one.output.kind == routine::OutputKind::Servo) return "servo pulse every 20 ms";
@@ -230,7 +237,7 @@ std::optional<Error> OutputPrinter::add(std::size_t i) {
                     "a board that can time pulses: under an operating system servos twitch and steps are lost")
             .value();
     Result<int> channel = 0;
-    if (out.expander.empty() && (out.pwm || turns_on || output.kind == routine::OutputKind::Servo))
+    if (!out.expander && (out.pwm || turns_on || output.kind == routine::OutputKind::Servo))
         channel = pwmChannel(target_, pool_, out, field);
     if (!channel) return channel.error();
     const auto printed = body(one, *channel);
@@ -264,6 +271,7 @@ std::optional<Error> OutputPrinter::add(std::size_t i) {
 
 Result<OutputText> outputText(const SketchModel& model, Target target) {
     OutputPrinter printer(model, target);
+    if (auto error = printer.begin()) return tl::unexpected(std::move(*error));
     for (std::size_t i = 0; i < model.program.outputs.size(); ++i)
         if (auto error = printer.add(i)) return tl::unexpected(std::move(*error));
     return std::move(printer).done();

@@ -45,7 +45,7 @@ std::optional<Error> RegisterText::wirePins(const std::string& name, const Sketc
 }
 
 std::optional<Error> RegisterText::add(const SketchOutput& out, std::size_t i, const routine::ProgramOutput& output) {
-    if (out.registers == nullptr || !out.expander.empty()) return std::nullopt;
+    if (out.registers == nullptr || out.expander) return std::nullopt;
     const auto& map = *out.registers;
     const bool clocked = map.bus == driver::RegisterBus::Spi;
     const std::string pins = fmt::format("RegisterPins{}", i), field = "channels/" + output.id + "/select_pin";

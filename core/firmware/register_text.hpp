@@ -12,9 +12,17 @@ public:
     /// @param i  its place among the outputs
     /// @error Missing  one of its lines has no pin
     std::optional<Error> add(const SketchOutput& out, std::size_t i, const routine::ProgramOutput& output);
-    /// Adds an output of a servo expander, and gives what sends its pulse.
+    /// Opens every board of more lines, those first on which an output lies. To be called before anything is added.
+    /// @error Missing  its lines have no pin
+    std::optional<Error> openExpanders();
+    /// What an input on such a board is: on or off as a level of its pin, a reading as its value.
+    [[nodiscard]] static std::string expandedLevel(const SketchModel& model, const OnExpander& at, int line);
+    [[nodiscard]] static std::string expandedReading(const SketchModel& model, const OnExpander& at, int line);
+    /// Adds a servo behind an expander, and gives what sends its pulse.
     /// @param wanted  half microseconds of it as C++; 0: none
-    Result<std::string> addExpander(const SketchOutput& out, std::size_t i, const std::string& wanted);
+    std::string addExpander(const SketchOutput& out, std::size_t i, const std::string& wanted);
+    /// Adds an output of a board of more lines that is on, off or, of `top` steps, in parts; gives what sends its level.
+    std::string addExpanded(const SketchOutput& out, std::size_t i, int top);
     [[nodiscard]] bool used() const { return !state_.empty(); }
     [[nodiscard]] const std::string& state() const { return state_; }  ///< before setup()
     [[nodiscard]] const std::string& setup() const { return setup_; }  ///< before its timers run
@@ -29,13 +37,20 @@ private:
     [[nodiscard]] std::string isHigh(const board::Pin& pin) const;
     [[nodiscard]] std::string listen(const board::Pin& pin) const;
     std::optional<Error> spiPins(const std::string& name, const SketchOutput& out, const std::string& field);
-    std::optional<Error> openExpander(const SketchOutput& out, std::size_t e);
+    std::optional<Error> openExpander(const OnExpander& at, std::size_t e);
+    std::optional<Error> openSerial(const OnExpander& at, std::size_t e, const std::string& pins);
+    std::optional<Error> openPulses(const OnExpander& at, std::size_t e, const std::string& pins);
+    std::optional<Error> openLevels(const OnExpander& at, std::size_t e, const std::string& pins);
+    std::optional<Error> twoWirePins(const std::string& pins);
+    std::optional<Error> openReadings(const OnExpander& at, std::size_t e, const std::string& pins);
+    void saysOf(const std::string& name, std::size_t e, const std::string& configure);
+    /// The number of the board on which an output lies, which waits for its answer.
+    std::size_t expanderOf(const SketchOutput& out, std::size_t i);
     std::optional<Error> wirePins(const std::string& name, const SketchOutput& out, const std::string& field);
 
     const SketchModel& model_;
     bool bus_open_ = false;
     int drivers_ = 0;
-    std::vector<std::string> expanders_;  ///< ids of their parts, in the order of their numbers
     std::string state_, setup_, ready_, ticks_, lost_, said_;
 };
 

@@ -127,7 +127,16 @@ Result<InputText> inputText(const SketchModel& model, Target target) {
         const bool pinned = input.source == InputSource::Pin || input.source == InputSource::Tach;
         if (pinned && !model.inputs[i]) return fail(ErrorCode::Missing, field, "", "a pin of this board");
         const board::Pin pin = model.inputs[i].value_or(board::Pin{});
-        if (input.analogue && input.source == InputSource::Pin) {
+        const auto expander = i < model.input_expanders.size() ? model.input_expanders[i] : std::nullopt;
+        if (expander && input.source == InputSource::Pin) {
+            if (input.analogue)
+                text.analogue_reads +=
+                    fmt::format("  gadget.input({}).value = {};\n", in, RegisterText::expandedReading(model, *expander, pin.number));
+            else
+                text.pin_reads += fmt::format("    case {}: return {} == {};\n", in,
+                                              RegisterText::expandedLevel(model, *expander, pin.number), input.active_high ? 1 : 0);
+        }
+        if (input.analogue && input.source == InputSource::Pin && !expander) {
             if (target == Target::Linux)
                 return fail(ErrorCode::Missing, field, input.name, "a board with a converter: this header reads only yes and no");
             if (pin.analog_channel < 0 && target == Target::Avr)
@@ -135,7 +144,7 @@ Result<InputText> inputText(const SketchModel& model, Target target) {
             if (target != Target::Avr) text.analogue_reads += analogueRead(target, pin, in);
             else list(text.analogue_list, in), list(text.channel_list, std::to_string(pin.analog_channel));
         }
-        if (input.source == InputSource::Pin && !input.analogue)
+        if (input.source == InputSource::Pin && !input.analogue && !expander)
             text.pin_reads += fmt::format("    case {}: return {};\n", in, readPin(pin, target, pinOfInput(program, i), input.active_high));
         if (input.source == InputSource::Tach) {
             if (target == Target::Linux)
@@ -161,7 +170,7 @@ Result<InputText> inputText(const SketchModel& model, Target target) {
                           {"number", std::to_string(pin.number)},
                           {"active", input.active_high ? "HIGH" : "LOW"},
                           {"pull", i < model.pulled_up.size() && model.pulled_up[i] ? "INPUT_PULLUP" : "INPUT"}});
-        made.set("pinned", pinned);
+        made.set("pinned", pinned && !expander);
         text.list.push_back(made);
     }
     return text;
@@ -351,7 +360,9 @@ Result<Sketch> emit(const SketchModel& model) {
                                              ": what it has; the rest of the runtime is left out. Comes before it.\n" +
                                              switchesText(program, model.family.link, model.family.link && target == Target::Avr,
                                                           std::any_of(model.outputs.begin(), model.outputs.end(),
-                                                                      [](const SketchOutput& each) { return !each.expander.empty(); }))});
+                                                                      [](const SketchOutput& each) { return each.expander.has_value(); }) ||
+                                                              std::any_of(model.input_expanders.begin(), model.input_expanders.end(),
+                                                                          [](const auto& each) { return each.has_value(); }))});
     for (const auto& header : runtimeFiles()) sketch.beside.push_back(header);
     return sketch;
 }

@@ -6,12 +6,22 @@
 #include <vector>
 #include "board/bus_part.hpp"
 #include "board/family.hpp"
-#include "driver/register_map.hpp"
+#include "driver/expander_rate.hpp"
 #include "quantity/result.hpp"
 #include "routine/program.hpp"
 #include "timing/pwm_timer.hpp"
 
 namespace hinge::firmware {
+
+/// A board of more lines on which an output lies, its pin being the output there.
+struct OnExpander {
+    const driver::RegisterMap* map = nullptr;
+    int board = 1;    ///< which of several alike
+    int address = 0;  ///< on two wires
+    std::string name{};
+    std::optional<driver::ExpanderRate> rate{};  ///< of its pulses
+    [[nodiscard]] bool sharesBoard(const OnExpander& other) const { return map == other.map && board == other.board; }
+};
 
 struct SketchOutput {
     board::Pin pin;
@@ -23,8 +33,8 @@ struct SketchOutput {
     const driver::RegisterMap* registers = nullptr;      ///< of a driver whose settings are registers, and what they are given
     std::vector<driver::RegisterWrite> register_writes{};
     std::optional<board::Pin> select{};  ///< its select line, or its one serial wire
-    std::string expander{};              ///< a servo expander that makes its pulses, its pin being the output there; empty: none
-    int block = 0;                       ///< ticks of a block of whole cycles of the mains that it gives or withholds; 0: none
+    std::optional<OnExpander> expander{};
+    int block = 0;  ///< ticks of a block of whole cycles of the mains that it gives or withholds; 0: none
 };
 
 /// A pin that no cue drives and that must stand at a level.
@@ -39,9 +49,10 @@ struct SketchModel {
     std::string plan;  ///< short mark of the plan that made it
     board::Family family;
     routine::Program program;
-    std::vector<SketchOutput> outputs;              ///< as program.outputs
-    std::vector<std::optional<board::Pin>> inputs;  ///< as program.inputs; none for what comes over the link
-    std::vector<bool> pulled_up;                    ///< as inputs: the pin's own pull-up is on
+    std::vector<SketchOutput> outputs;                         ///< as program.outputs
+    std::vector<std::optional<board::Pin>> inputs;             ///< as program.inputs; none for what comes over the link
+    std::vector<std::optional<OnExpander>> input_expanders{};  ///< as inputs: the board of more lines on which each lies
+    std::vector<bool> pulled_up;                               ///< as inputs: the pin's own pull-up is on
     std::vector<HeldPin> held;
     bool watchdog = false;
     std::optional<board::BusPart> clock;  ///< on the two-wire bus

@@ -309,7 +309,7 @@ std::string switchesText(const Program& program, bool linked, bool saves, bool e
         "outputs that are fired into half-waves of the mains");
     put("CONFIGURES", std::any_of(program.outputs.begin(), program.outputs.end(), [](const auto& each) { return each.configured; }),
         "outputs whose driver is told its settings at the start");
-    put("EXPANDS", expands, "servos behind an expander");
+    put("EXPANDS", expands, "outputs behind an expander");
     put("FOLLOWERS", !program.followers.empty(), "outputs that follow an input");
     put("LOOPS", !program.loops.empty(), "outputs that hold a reading");
     put("BOTH", std::any_of(program.loops.begin(), program.loops.end(), [](const auto& loop) { return loop.turn >= 0; }),

@@ -17,7 +17,7 @@ namespace hinge::firmware {
 /// Whether an output is ever braked.
 [[nodiscard]] bool brakesAny(const routine::Program& program);
 /// What a program has, as lines "#define SPARK_MOVES 1": the rest is left out of its sketch.
-/// @param expands  servos behind an expander
+/// @param expands  outputs behind an expander
 [[nodiscard]] std::string switchesText(const routine::Program& program, bool linked, bool saves, bool expands);
 /// All tables, each cue under a comment that says it in a sentence.
 [[nodiscard]] std::string tablesText(const routine::Program& program);

@@ -60,10 +60,9 @@ struct Wiring {
     const Pairing* chosen = nullptr;
     bool inverted = false;
     bool mains = false;
-    std::string pin, it, rail, logic;                            ///< "board D9", "Rain ", its rail's name, "board 5 V"
+    std::string pin, it, rail, logic;                            ///< "board D9" or "I/O expander X3", "Rain ", its rail's name, "board 5 V"
     std::vector<std::pair<std::string, std::string>> registers;  ///< ends at its register lines, and "board D13" of each; none: to come
     std::string crossing;                                        ///< the pin at which the mains' crossings come in; empty: none yet
-    bool expander_wired = false;                                 ///< its expander's own wires are in the list already
     bool crossing_wired = false;                                 ///< another tells them already: one line is enough
     std::optional<Resistance> resistor;                          ///< in front of a bare LED
     std::vector<Wire>& wires;

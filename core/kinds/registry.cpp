@@ -35,6 +35,9 @@ extern const DriverKind kind;
 namespace servo_expander {
 extern const DriverKind kind;
 }
+namespace io_expander {
+extern const DriverKind kind;
+}
 namespace relay_board {
 extern const DriverKind kind;
 }
@@ -100,10 +103,14 @@ extern const DemandKind kind;
 namespace {
 
 std::vector<const DriverKind*>& drivers() {
-    static std::vector<const DriverKind*> all{
-        &mosfet::kind,      &npn::kind,       &darlington::kind,        &high_side::kind,  &h_bridge::kind,
-        &half_bridge::kind, &chopper::kind,   &serial_chopper::kind,    &pin::kind,        &servo_expander::kind,
-        &relay_board::kind, &contactor::kind, &ssr_zero_crossing::kind, &ssr_random::kind, &phase_control::kind};
+    static std::vector<const DriverKind*> all{&mosfet::kind,      &npn::kind,
+                                              &darlington::kind,  &high_side::kind,
+                                              &h_bridge::kind,    &half_bridge::kind,
+                                              &chopper::kind,     &serial_chopper::kind,
+                                              &pin::kind,         &servo_expander::kind,
+                                              &io_expander::kind, &relay_board::kind,
+                                              &contactor::kind,   &ssr_zero_crossing::kind,
+                                              &ssr_random::kind,  &phase_control::kind};
     return all;
 }
 // In the order of actuator::Part; behind them those that are actuator::Other.

@@ -1,5 +1,6 @@
 #include "kinds/system_curve.hpp"
 #include <algorithm>
+#include "kinds/pairing.hpp"
 #include "quantity/constants.hpp"
 #include "quantity/roots.hpp"
 

@@ -1,7 +1,9 @@
 #include "plan/channel_stage.hpp"
 #include <fmt/format.h>
 #include <algorithm>
+#include <cmath>
 #include "kinds/demand_kind.hpp"
+#include "kinds/expander.hpp"
 #include "plan/driven.hpp"
 #include "plan/feed.hpp"
 #include "plan/rules.hpp"
@@ -232,10 +234,10 @@ void judgeChoice(const project::Channel& channel, const ChannelReads& reads, con
                     out.signal == SignalKind::StepRate;
     out.two_inputs = kinds::hasTwoInputs(driver) && (out.signal == SignalKind::Pwm || out.signal == SignalKind::Switched || out.latch);
     out.registers = registersFor(channel, driver, out, stage);
-    if (const auto* map = kinds::registersOf(driver); map != nullptr && kinds::driverKind(driver).own_outputs) {
-        const int output = kinds::ownOutput(channel.pin);
-        out.expander = ExpanderPlan{map, driver.id, output < static_cast<int>(map->figure("outputs")) ? output : -1};
-    }
+    // What is on or off takes a line that is on or off, unless parts of its power are asked for.
+    const bool in_parts = reads.shares || si(channel.signal.duty) < 1.0 || si(channel.signal.soft_start) > 0.0;
+    if (out.expander && driver::gives(*out.expander->map) == driver::ExpanderGives::Levels && out.signal == SignalKind::Pwm && !in_parts)
+        out.signal = SignalKind::Switched;
     out.inverted = out.signal == SignalKind::FanPwm;
     if (out.inverted && channel.safe == project::SafeState::Off) stage.findings.push_back(neverOff(channel, part, out, catalogue));
     stage.workings.insert(stage.workings.end(), out.chosen->workings.begin(), out.chosen->workings.end());
@@ -277,6 +279,14 @@ void listMissing(const project::Channel& channel, ChannelStage& stage) {
 
 }  // namespace
 
+std::optional<ExpanderPlan> expanderAt(std::string_view table, Count board, std::string_view pin) {
+    const auto* map = driver::findRegisterMap(table);
+    if (map == nullptr || driver::gives(*map) == driver::ExpanderGives::Nothing) return std::nullopt;
+    const int output = kinds::ownOutput(pin);
+    return ExpanderPlan{map, output < static_cast<int>(map->figure("outputs")) ? output : -1, static_cast<int>(std::lround(si(board))),
+                        std::nullopt};
+}
+
 ChannelReads readsOf(const project::Project& project, const project::Parts& parts, const project::Channel& channel) {
     const auto& family = board::family(project.board.form);
     ChannelReads reads;
@@ -292,6 +302,8 @@ ChannelReads readsOf(const project::Project& project, const project::Parts& part
     if (const auto* driver = project::findDriver(parts, channel.drive.part)) reads.driver = *driver;
     reads.logic = of<Voltage>(family.logic);
     reads.pin_current = of<Current>(family.pin_current);
+    if (const auto* map = driver::findRegisterMap(channel.drive.expander); map != nullptr && map->figure("pin_current") > 0.0)
+        reads.pin_current = of<Current>(map->figure("pin_current"));
     reads.logic_supply = railVoltage(project, project.board.rail);
     reads.ambient = project.brief.ambient;
     reads.alike = static_cast<int>(std::count_if(project.channels.begin(), project.channels.end(),
@@ -319,6 +331,10 @@ std::shared_ptr<const ChannelStage> channelStage(ChannelReads reads, const proje
     for (const auto& finding : asked.findings)
         stage.findings.push_back({finding.id, finding.severity, Stage::Need, channel.id, finding.text, {}});
     showOwnLoad(stage);
+    // The board of more lines on which its pin lies: its driver itself, or one before it.
+    const bool own_outputs = stage.reads.driver && kinds::driverKind(*stage.reads.driver).own_outputs;
+    out.expander =
+        expanderAt(own_outputs ? stage.reads.driver->registers : channel.drive.expander, channel.drive.expander_board, channel.pin);
     const auto* part = out.context->own && actuator::head(*out.context->own).id == channel.actuator ? &*out.context->own
                        : stage.reads.part                                                           ? &*stage.reads.part
                                                                                                     : nullptr;

@@ -7,6 +7,7 @@
 #include "plan/firmware_model.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/supply.hpp"
+#include "plan/wiring.hpp"
 #include "quantity/text.hpp"
 
 namespace hinge::plan {
@@ -154,7 +155,7 @@ void DeckWriter::board() {
 
 // The pins as sources of 25 Ω, which is about what a pin of these chips has (common practice, no published source).
 void DeckWriter::pins(const project::Channel& channel, const ChannelPlan& planned) {
-    const std::string pin = deck_.node("board " + channel.pin), high = number(logic());
+    const std::string pin = deck_.node(pinEnd(channel, planned)), high = number(logic());
     if (si(channel.signal.soft_start) > 0.0 && (planned.signal == SignalKind::Pwm || planned.signal == SignalKind::StepRate))
         remark(
             fmt::format("its soft start over {} is not in this deck: here it starts all at once", displayPlain(channel.signal.soft_start)));
@@ -272,7 +273,7 @@ void DeckWriter::inputs() {
     heading("inputs: each contact is open, 0.1 instead of 1g closes it; what gives volts gives none");
     for (const auto& input : project_.inputs) {
         if (!project::hasPin(input.kind) || input.pin.empty()) continue;
-        const std::string it = inputs_.of(input.id), pin = deck_.node("board " + input.pin);
+        const std::string it = inputs_.of(input.id), pin = deck_.node(pinEnd(input));
         for (const auto& each : insideInput(project_, input)) deck_.add(each);
         if (deck_.has(input.name + " contact"))
             deck_.line(

@@ -3,8 +3,10 @@
 #include <algorithm>
 #include "firmware/target.hpp"
 #include "kinds/demand_kind.hpp"
+#include "kinds/expander.hpp"
 #include "match/judge.hpp"
 #include "plan/feed.hpp"
+#include "plan/input_wiring.hpp"
 
 namespace hinge::plan {
 namespace {
@@ -60,6 +62,49 @@ std::optional<Reason> notFired(const project::Project& project, const Plan& plan
     return std::nullopt;
 }
 
+// What a board of more lines cannot do for the driver that hangs on it.
+std::optional<Reason> notExpanded(const project::Project& project, const project::Parts& parts, const project::Channel& channel,
+                                  const ChannelPlan& planned) {
+    if (channel.drive.expander.empty()) return std::nullopt;
+    const std::string path = "channels/" + channel.id + "/";
+    const Remedy off{"A pin of the board itself", {{path + "drive/expander", ""}, {path + "pin", ""}}, "a pin"};
+    const auto* map = driver::findRegisterMap(channel.drive.expander);
+    if (map == nullptr || driver::gives(*map) == driver::ExpanderGives::Nothing)
+        return Reason{fmt::format("its pin is to lie on '{}', which is no board of more lines", channel.drive.expander), {off}};
+    const auto* driver = project::findDriver(parts, channel.drive.part);
+    if (driver != nullptr && kinds::driverKind(*driver).own_outputs)
+        return Reason{"its driver is a board of more lines itself, and its pin is to lie on another",
+                      {{"Its driver's own outputs", {{path + "drive/expander", ""}}, "costs nothing"}}};
+    const auto box = kinds::expanderName(*map, 1);
+    if (map->bus == driver::RegisterBus::Serial && !kinds::isServoPulse(planned.signal))
+        return Reason{fmt::format("the {} gives servos' pulses and nothing else", box), {off}};
+    if (driver::gives(*map) == driver::ExpanderGives::Readings) return Reason{fmt::format("the {} reads, and drives nothing", box), {off}};
+    if (kinds::isServoPulse(planned.signal)) {
+        const auto* board = kinds::boardWith(parts.drivers, *map);
+        if (board == nullptr || !kinds::canDrive(*board, match::Method::ServoPulse))
+            return Reason{fmt::format("the {} gives no servo's pulses", box), {off}};
+        return Reason{
+            fmt::format("a servo's pulses come from the {} where that is its driver", box),
+            {{"Take it as its driver", {{path + "drive/part", board->id}, {path + "drive/expander", ""}}, "its plug goes there"}}};
+    }
+    if (kinds::isSteps(planned.signal)) return Reason{fmt::format("steps come too fast for the {}", box), {off}};
+    if (planned.signal == SignalKind::FanPwm)
+        return Reason{fmt::format("a fan's PWM wire wants 25 kHz, and the {} gives none of that", box), {off}};
+    if (planned.signal == SignalKind::WholeCycles || planned.signal == SignalKind::PartWaves)
+        return Reason{fmt::format("the mains is let through to the millisecond, and what the {} is told may come later", box), {off}};
+    if (planned.latch || planned.two_inputs || routine::turnsRound(project.routine, channel.id) || planned.context->ask.both_ways)
+        return Reason{fmt::format("its two lines have to change at one moment, and the {} is told one after the other", box), {off}};
+    if (driver::gives(*map) == driver::ExpanderGives::Levels && planned.signal == SignalKind::Pwm)
+        return Reason{
+            fmt::format("parts of its power or a soft start are asked for, and a line of the {} is only on or off", box),
+            {{"On and off at once", {{path + "signal/duty", "1"}, {path + "signal/soft_start", "0 s"}}, "it starts with its whole current"},
+             off}};
+    if (si(channel.drive.expander_board) > std::max(1.0, map->figure("addresses")))
+        return Reason{fmt::format("there are no more than {:.0f} of the {} on one bus", map->figure("addresses"), box),
+                      {{"The first one", {{path + "drive/expander_board", "1"}}, "costs nothing"}}};
+    return std::nullopt;
+}
+
 std::optional<Reason> reasonOf(const project::Project& project, const project::Parts& parts, const Plan& plan,
                                const project::Channel& channel, const ChannelPlan& planned, const board::Family& family) {
     const std::string path = "channels/" + channel.id + "/";
@@ -81,8 +126,9 @@ std::optional<Reason> reasonOf(const project::Project& project, const project::P
     if ((planned.signal == SignalKind::Switched || planned.signal == SignalKind::LatchPulses) && asked.shares)
         return Reason{fmt::format("parts of its power are asked for, and {} is only on or off", driver->name), {}};
     const auto target = family.target;
+    if (auto reason = notExpanded(project, parts, channel, planned)) return reason;
     if (planned.expander && target == firmware::Target::Linux)
-        return Reason{fmt::format("how a servo expander is spoken to is not yet written for {}", family.name), {}};
+        return Reason{fmt::format("how a board of more lines is spoken to is not yet written for {}", family.name), {}};
     if (isBeaten(planned) && target == firmware::Target::Linux)
         return Reason{
             fmt::format("the sketch makes no servo pulses and no steps on {}: an operating system would jitter them", family.name), {}};
@@ -194,14 +240,16 @@ void judgeDriven(const project::Project& project, const project::Parts& parts, P
     }
     for (const auto& input : project.inputs) {
         const bool reading = project::isAnalogue(input.kind), tach = input.kind == project::InputKind::Tach;
-        if (target != firmware::Target::Linux || !(reading || tach)) continue;
+        const bool expanded = expanderOf(input).has_value();
+        if (target != firmware::Target::Linux || !(reading || tach || expanded)) continue;
         plan.findings.push_back({"not-read",
                                  Severity::Stop,
                                  Stage::Code,
                                  "",
                                  fmt::format("The sketch does not read {}: {}.", input.name,
-                                             reading ? "this header has no converter, only yes and no"
-                                                     : "under an operating system some of its pulses are lost"),
+                                             expanded  ? "how a board of more lines is spoken to is not yet written for it"
+                                             : reading ? "this header has no converter, only yes and no"
+                                                       : "under an operating system some of its pulses are lost"),
                                  {}});
     }
 }

@@ -2,7 +2,9 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
+#include <set>
 #include "firmware/target.hpp"
+#include "kinds/expander.hpp"
 #include "kinds/system_curve.hpp"
 #include "plan/feed.hpp"
 #include "plan/input_wiring.hpp"
@@ -20,6 +22,10 @@ std::string fingerprint(const std::string& text) {
     return fmt::format("{:08x}", hash);
 }
 
+firmware::OnExpander onExpander(const ExpanderPlan& at) {
+    return {at.map, at.board, kinds::expanderAddress(*at.map, at.board), kinds::expanderName(*at.map, at.board), at.rate};
+}
+
 // How a channel's output goes to its pins.
 Result<firmware::SketchOutput> outputFor(const project::Channel& channel, const ChannelPlan& planned, const routine::ProgramOutput& output,
                                          const board::Family& family) {
@@ -28,7 +34,7 @@ Result<firmware::SketchOutput> outputFor(const project::Channel& channel, const 
     if (planned.expander && planned.expander->output >= 0) pin = board::Pin{.name = channel.pin, .number = planned.expander->output};
     if (!pin)
         return fail(ErrorCode::Missing, "channels/" + channel.id + "/pin", channel.pin,
-                    planned.expander ? "an output of its servo expander, such as X0" : "a pin of this board");
+                    planned.expander ? "an output of its expander, such as X0" : "a pin of this board");
     firmware::SketchOutput out{*pin, planned.pwm, std::nullopt, std::nullopt, planned.inverted};
     if (planned.signal == SignalKind::WholeCycles && planned.mains)
         out.block = static_cast<int>(std::lround(1000.0 * planned.mains->together / si(planned.mains->frequency)));
@@ -41,8 +47,7 @@ Result<firmware::SketchOutput> outputFor(const project::Channel& channel, const 
             return fail(ErrorCode::Missing, "channels/" + channel.id + "/direction_pin", channel.direction_pin, "a pin of this board");
     }
     if (planned.expander) {
-        out.registers = planned.expander->map;
-        out.expander = planned.expander->driver;
+        out.expander = onExpander(*planned.expander);
     }
     if (planned.registers) {
         out.registers = planned.registers->map;
@@ -99,7 +104,11 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
         if (const auto* part = board::findBusPart(nameOf(project.board.clock))) model.clock = *part;
     for (const auto& input : project.inputs) {
         model.pulled_up.push_back(project::pullsUp(input));
-        const auto pin = board::pinNamed(model.family, input.pin);
+        auto pin = board::pinNamed(model.family, input.pin);
+        const auto expander = expanderOf(input);
+        if (expander) pin.reset();
+        if (expander && expander->output >= 0) pin = board::Pin{.name = input.pin, .number = expander->output};
+        model.input_expanders.push_back(expander ? std::optional(onExpander(*expander)) : std::nullopt);
         if (!pin && !project::hasPin(input.kind)) {
             model.inputs.push_back(std::nullopt);
             continue;
@@ -212,7 +221,8 @@ std::vector<PartLine> partsList(const project::Project& project, const project::
         const auto price = [](const actuator::PartHead& head) { return head.drawer ? std::optional(of<Ratio>(0.0)) : head.price; };
         if (const auto* part = project::findActuator(parts, channel.actuator))
             lines.push_back({1, actuator::head(*part).name, price(actuator::head(*part)), actuator::head(*part).id});
-        if (const auto* driver = project::findDriver(parts, channel.drive.part); driver != nullptr && !kinds::driverKind(*driver).from_pin)
+        if (const auto* driver = project::findDriver(parts, channel.drive.part);
+            driver != nullptr && !kinds::driverKind(*driver).from_pin && !kinds::driverKind(*driver).own_outputs)
             lines.push_back({1, driver->name, price(*driver), driver->id});
         for (const auto& extra : planned.protection) {
             if (extra.what == "flyback diode" && !channel.drive.flyback_diode) continue;
@@ -220,6 +230,18 @@ std::vector<PartLine> partsList(const project::Project& project, const project::
             lines.push_back({1, extra.what + ", " + extra.value, std::nullopt});
         }
     }
+    std::set<std::string> expanders;
+    const auto add = [&](const ExpanderPlan& at) {
+        const auto box = kinds::expanderBox(*at.map, at.board);
+        if (!expanders.insert(box).second) return;
+        const auto* board = kinds::boardWith(parts.drivers, *at.map);
+        if (board == nullptr) lines.push_back({1, box, std::nullopt});
+        else lines.push_back({1, board->name, board->drawer ? std::optional(of<Ratio>(0.0)) : board->price, board->id});
+    };
+    for (const auto& channel : project.channels)
+        if (const auto& at = findChannel(plan, channel.id)->expander) add(*at);
+    for (const auto& input : project.inputs)
+        if (const auto at = expanderOf(input)) add(*at);
     if (fires(plan) && !tellsCrossings(project, parts))
         lines.push_back({1, "zero-cross coupler with two resistors for the mains", std::nullopt});
     if (project.board.clock != project::BusClock::None) lines.push_back({1, std::string{labelOf(project.board.clock)}, std::nullopt});

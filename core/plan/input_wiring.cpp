@@ -1,6 +1,7 @@
 #include "plan/input_wiring.hpp"
 #include <fmt/format.h>
 #include <algorithm>
+#include "kinds/expander.hpp"
 #include "plan/feed.hpp"
 #include "quantity/series.hpp"
 #include "quantity/text.hpp"
@@ -24,7 +25,15 @@ std::string feedOf(const project::Project& project, const project::Input& input)
 std::string logicSupply(const project::Project& project) {
     return board::family(project.board.form).logic > 4.0 ? "board 5 V" : "board 3.3 V";
 }
+std::optional<ExpanderPlan> expanderOf(const project::Input& input) {
+    return project::hasPin(input.kind) ? expanderAt(input.expander, input.expander_board, input.pin) : std::nullopt;
+}
+std::string pinEnd(const project::Input& input) {
+    const auto at = expanderOf(input);
+    return (at ? kinds::expanderBox(*at->map, at->board) : "board") + " " + (at && input.pin.empty() ? "line" : input.pin);
+}
 bool pulledUpOutside(const project::Project& project, const project::Input& input) {
+    if (expanderOf(input)) return false;
     const auto pin = board::pinNamed(board::family(project.board.form), input.pin);
     return pin && pin->input_only && project::pullsUp(input);
 }
@@ -82,6 +91,8 @@ bool inputHas(const project::Input& input, std::string_view field) {
     const auto wired = project::wiredAs(input);
     const auto any = [wired](std::initializer_list<Wired> list) { return std::find(list.begin(), list.end(), wired) != list.end(); };
     if (field == "pin" || field == "wired") return pinned;
+    if (field == "expander") return pinned && (input.kind != K::Tach || !input.expander.empty());
+    if (field == "expander_board") return pinned && !input.expander.empty();
     if (field == "debounce") return pinned && input.kind != K::Tach;  // its pulses are counted as they come
     if (field == "active_high") return pinned || project::isReading(input.kind);
     if (field == "upper" || field == "lower") return project::isReading(input.kind);
@@ -101,11 +112,12 @@ bool inputHas(const project::Input& input, std::string_view field) {
 
 std::vector<Wire> inputWires(const project::Project& project, const project::Input& input) {
     const auto circuit = circuitOf(project, input);
-    const std::string pin = "board " + input.pin, it = input.name + " ", logic = logicSupply(project), feed = feedOf(project, input);
+    const std::string pin = pinEnd(input), it = input.name + " ", logic = logicSupply(project), feed = feedOf(project, input);
     const auto bottom = displayPlain(circuit.bottom), top = displayPlain(circuit.top);
     const std::string pull = pulledUpOutside(project, input)
                                  ? displayPlain(pull_up) + " from this pin to the " + logic + ": it has no pull-up of its own"
-                                 : "the board's own pull-up is on";
+                             : expanderOf(input) ? "its expander's own pull-up is on"
+                                                 : "the board's own pull-up is on";
     switch (circuit.wired) {
         case Wired::Usual:
         case Wired::Contact: return {{pin, it + "contact", pull}, {it + "contact, other side", "ground", ""}};
@@ -184,7 +196,7 @@ std::vector<Wire> crossingWires(const project::Project& project) {
 std::vector<Wire> insideInput(const project::Project& project, const project::Input& input) {
     const auto circuit = circuitOf(project, input);
     const std::string it = input.name + " ";
-    if (pulledUpOutside(project, input)) return {through(logicSupply(project), "board " + input.pin, pull_up)};
+    if (pulledUpOutside(project, input)) return {through(logicSupply(project), pinEnd(input), pull_up)};
     if (circuit.wired == Wired::Divider)
         return {through(it + "divider, upper end", it + "divider, middle", circuit.top),
                 through(it + "divider, middle", it + "divider, lower end", circuit.bottom)};

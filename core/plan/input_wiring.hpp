@@ -25,6 +25,10 @@ struct InputCircuit {
 [[nodiscard]] std::vector<Wire> crossingWires(const project::Project& project);
 [[nodiscard]] bool pulledUpOutside(const project::Project& project, const project::Input& input);
 
+/// The board of more lines on which an input lies; nullopt: on the board itself.
+[[nodiscard]] std::optional<ExpanderPlan> expanderOf(const project::Input& input);
+/// The end at which an input comes in: "board A0", or "I²C I/O expander X3".
+[[nodiscard]] std::string pinEnd(const project::Input& input);
 /// Every wire of an input that has a pin.
 [[nodiscard]] std::vector<Wire> inputWires(const project::Project& project, const project::Input& input);
 /// The resistors between its own ends, as wires of their own: a divider's two, a potentiometer's halves with its wiper in the middle, a

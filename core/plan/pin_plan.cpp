@@ -2,7 +2,9 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
-#include "board/expander.hpp"
+#include "driver/expander_rate.hpp"
+#include "kinds/expander.hpp"
+#include "plan/input_wiring.hpp"
 #include "quantity/names.hpp"
 #include "quantity/text.hpp"
 
@@ -61,9 +63,13 @@ std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& ch
     return lines;
 }
 
-std::vector<PinLine> sharedLines(const Plan& plan, const project::Board& board) {
+std::vector<PinLine> sharedLines(const Plan& plan, const project::Project& project) {
     using driver::RegisterBus;
+    const auto& board = project.board;
     const auto speaks = [&](RegisterBus bus) {
+        if (bus == RegisterBus::TwoWire &&
+            std::any_of(project.inputs.begin(), project.inputs.end(), [](const auto& input) { return expanderOf(input).has_value(); }))
+            return true;
         return std::any_of(plan.channels.begin(), plan.channels.end(), [bus](const ChannelPlan& channel) {
             return (channel.registers && channel.registers->map->bus == bus) || (channel.expander && channel.expander->map->bus == bus);
         });
@@ -74,10 +80,21 @@ std::vector<PinLine> sharedLines(const Plan& plan, const project::Board& board) 
                  {"Registers: data out", "register_out_pin", board.register_out_pin},
                  {"Registers: data in", "register_in_pin", board.register_in_pin, false}};
     if (speaks(RegisterBus::TwoWire)) {
-        lines.push_back({"Servo expander: clock", "expander_clock_pin", board.expander_clock_pin});
-        lines.push_back({"Servo expander: data", "expander_data_pin", board.expander_data_pin});
+        lines.push_back({"Expanders: clock", "expander_clock_pin", board.expander_clock_pin});
+        lines.push_back({"Expanders: data", "expander_data_pin", board.expander_data_pin});
     }
-    if (speaks(RegisterBus::Serial)) lines.push_back({"Servo expander: serial", "expander_serial_pin", board.expander_serial_pin});
+    if (speaks(RegisterBus::Serial)) lines.push_back({"Expanders: serial", "expander_serial_pin", board.expander_serial_pin});
+    return lines;
+}
+
+std::vector<ExpanderLine> linesOn(const project::Project& project, const Plan& plan, const ExpanderPlan& board) {
+    std::vector<ExpanderLine> lines;
+    for (const auto& channel : plan.channels)
+        if (channel.expander && channel.expander->sharesBoard(board) && channel.expander->output >= 0)
+            lines.push_back({channel.expander->output, "channels/" + channel.id + "/pin", channel.name});
+    for (const auto& input : project.inputs)
+        if (const auto at = expanderOf(input); at && at->sharesBoard(board) && at->output >= 0)
+            lines.push_back({at->output, "inputs/" + input.id + "/pin", input.name});
     return lines;
 }
 
@@ -125,10 +142,11 @@ std::vector<board::PinWish> pinWishes(const project::Project& project, const Pla
     if (project.board.clock != project::BusClock::None)
         for (const auto& [name, pin] : family.bus)
             wish("board/clock/" + std::string{name}, "Clock (" + std::string{name} + ")", std::string{pin}, false);
-    for (const auto& line : sharedLines(plan, project.board)) wish("board/" + std::string{line.field}, line.name, line.pin, line.output);
+    for (const auto& line : sharedLines(plan, project)) wish("board/" + std::string{line.field}, line.name, line.pin, line.output);
     if (fires(plan)) wish("board/crossing_pin", "Mains crossings", project.board.crossing_pin, false).interrupt = family.emulated;
     for (const auto& input : project.inputs) {
         if (!project::hasPin(input.kind)) continue;
+        if (expanderOf(input)) continue;  // on a line of its own
         wish("inputs/" + input.id + "/pin", input.name, input.pin, false);
         wishes.back().analog = project::isAnalogue(input.kind);
         wishes.back().interrupt = input.kind == project::InputKind::Tach && family.emulated;
@@ -305,28 +323,56 @@ BoardChoice onBoard(const project::Project& project, const Plan& plan, board::Bo
 
 namespace {
 
-// Whether an expander can serve a line: by what its channel is and by which of its lines it is.
-bool serves(const board::Expander& expander, const board::PinWish& wish, const Plan& plan, std::optional<double>& frequency) {
-    using board::ExpanderClass;
-    if (wish.analog) return expander.expander_class == ExpanderClass::Adc;
-    const bool of_channel = wish.id.starts_with("channels/"), main_line = wish.id.ends_with("/pin");
-    const auto* channel = of_channel ? findChannel(plan, wish.id.substr(9, wish.id.find('/', 9) - 9)) : nullptr;
-    const auto signal = channel != nullptr && main_line ? channel->signal : SignalKind::Switched;
-    switch (expander.expander_class) {
-        case ExpanderClass::Adc: return false;
-        case ExpanderClass::Servo: return main_line && kinds::isServoPulse(signal);
-        case ExpanderClass::Io: return !wish.pwm && !wish.interrupt && signal == SignalKind::Switched;
-        case ExpanderClass::Pwm: {
-            if (!wish.output || !main_line) return false;
-            if (kinds::isSteps(signal) || signal == SignalKind::FanPwm) return false;
-            const auto asked = kinds::isServoPulse(signal) ? std::optional(50.0) : wish.pwm;
-            if (!asked) return true;  // on and off, at any frequency
-            if (*asked < expander.slowest || *asked > expander.fastest) return false;
-            if (!frequency) frequency = asked;
-            return std::abs(*asked / *frequency - 1.0) < 0.01;
-        }
+// What of it a maker should know before it is bought. (Usual of each class, from memory.)
+const char* noteOf(const driver::RegisterMap& map) {
+    if (driver::gives(map) == driver::ExpanderGives::Levels) return "on, off and contacts; too slow for steps, pulses and a tach";
+    if (driver::gives(map) == driver::ExpanderGives::Readings) return "a reading of each every few milliseconds, in turn";
+    return map.bus == driver::RegisterBus::Serial ? "times the pulses by itself, in steps of a quarter microsecond"
+                                                  : "one frequency for all its outputs; 50 Hz makes servo pulses in steps of 4.9 µs";
+}
+
+// Whether such a board can serve a channel, as the sketch drives it. @param rate  Hz of its pulses, once one has asked
+bool serves(const driver::RegisterMap& map, const project::Project& project, const ChannelPlan& planned, std::optional<double>& rate) {
+    const auto* channel = project::findChannel(project, planned.id);
+    if (channel == nullptr || planned.expander || !linesOf(planned, *channel, project.routine).empty()) return false;
+    const bool servo = kinds::isServoPulse(planned.signal);
+    if (map.bus == driver::RegisterBus::Serial) return servo;
+    if (planned.signal == SignalKind::Switched) return true;
+    if (driver::gives(map) == driver::ExpanderGives::Levels || !(servo || planned.signal == SignalKind::Pwm)) return false;
+    const double asked = servo ? 50.0 : si(channel->signal.frequency);
+    if (!driver::expanderRate(map, of<Frequency>(asked))) return false;
+    if (!rate) rate = asked;
+    return std::abs(asked / *rate - 1.0) <= 0.05;
+}
+
+// What it would take, each with its edits. Servos first: their 50 Hz is given, and whatever else asks for pulses shares it.
+void takeLines(const project::Project& project, const Plan& plan, ExpanderChoice& choice, std::vector<std::string>& paths) {
+    std::vector<const ChannelPlan*> channels;
+    for (const auto& channel : plan.channels) channels.push_back(&channel);
+    std::stable_partition(channels.begin(), channels.end(), [](const auto* channel) { return kinds::isServoPulse(channel->signal); });
+    std::optional<double> rate;
+    int next = 0;
+    const auto lines = linesOn(project, plan, {choice.map});
+    const auto take = [&](const std::string& path, const char* by, const std::string& value, const std::string& name) {
+        while (std::any_of(lines.begin(), lines.end(), [&](const ExpanderLine& line) { return line.output == next; })) ++next;
+        if (next >= static_cast<int>(choice.map->figure("outputs"))) return;
+        choice.takes.push_back(name);
+        choice.edits.push_back({path + by, value});
+        choice.edits.push_back({path + "pin", fmt::format("X{}", next++)});
+        paths.push_back(path + "pin");
+    };
+    const auto what = driver::gives(*choice.map);
+    if (what != driver::ExpanderGives::Readings)
+        for (const auto* channel : channels)
+            if (serves(*choice.map, project, *channel, rate)) {
+                const bool servo = kinds::isServoPulse(channel->signal);
+                take("channels/" + channel->id + "/", servo ? "drive/part" : "drive/expander", servo ? "" : choice.map->id, channel->name);
+            }
+    for (const auto& input : project.inputs) {
+        if (!project::hasPin(input.kind) || input.kind == project::InputKind::Tach || expanderOf(input)) continue;
+        if (what == (project::isAnalogue(input.kind) ? driver::ExpanderGives::Readings : driver::ExpanderGives::Levels))
+            take("inputs/" + input.id + "/", "expander", choice.map->id, input.name);
     }
-    return false;
 }
 
 }  // namespace
@@ -334,59 +380,62 @@ bool serves(const board::Expander& expander, const board::PinWish& wish, const P
 std::vector<ExpanderChoice> withExpanders(const project::Project& project, const Plan& plan) {
     std::vector<ExpanderChoice> choices;
     const auto& family = board::family(project.board.form);
-    const auto all = pinWishes(project, plan, board::family(project.board.form));
-    for (const auto& expander : board::expanders()) {
-        ExpanderChoice choice{expander.name, expander.note};
-        std::vector<board::PinWish> rest;
-        std::optional<double> frequency;
-        // Servos first: their 50 Hz is given, and whatever else asks for pulses has to share it.
-        auto wishes = all;
-        std::stable_partition(wishes.begin(), wishes.end(), [&](const board::PinWish& wish) {
-            const auto* channel =
-                wish.id.starts_with("channels/") ? findChannel(plan, wish.id.substr(9, wish.id.find('/', 9) - 9)) : nullptr;
-            return channel != nullptr && kinds::isServoPulse(channel->signal);
-        });
-        for (const auto& wish : wishes) {
-            if (static_cast<int>(choice.takes.size()) < expander.channels && serves(expander, wish, plan, frequency))
-                choice.takes.push_back(wish.name);
-            else rest.push_back(wish);
-        }
+    const auto all = pinWishes(project, plan, family);
+    for (const auto& map : driver::registerMaps()) {
+        if (driver::gives(map) == driver::ExpanderGives::Nothing) continue;
+        ExpanderChoice choice;
+        choice.map = &map;
+        choice.name = fmt::format("{} with {:.0f} outputs", kinds::expanderName(map, 1), map.figure("outputs"));
+        choice.note = noteOf(map);
+        std::vector<std::string> gone;
+        takeLines(project, plan, choice, gone);
         if (choice.takes.empty()) continue;
-        // The bus has its own two pins; what sits there moves. A serial line out may be any pin.
-        for (auto& wish : rest) {
-            const auto pin = board::pinNamed(family, wish.fixed);
-            const bool on_bus = pin && expander.bus == board::ExpanderBus::I2c && (pin->shares.find("I²C") != std::string_view::npos);
-            if (!pin || on_bus) wish.preferred = std::exchange(wish.fixed, "");
-        }
-        if (expander.bus == board::ExpanderBus::I2c) {
-            for (const char* line : {"I²C data", "I²C clock"})
-                for (const auto& pin : family.pins) {
-                    if (pin.shares.find(line) == std::string_view::npos) continue;
-                    board::PinWish bus;
-                    bus.id = line;
-                    bus.name = line;
-                    bus.fixed = std::string{pin.name};
-                    rest.push_back(bus);
-                    choice.bus.push_back(bus.fixed);
-                    break;
-                }
-            if (choice.bus.size() < 2) continue;  // a board without this bus
-        } else {
-            board::PinWish bus;
-            bus.id = bus.name = "serial out";
-            rest.push_back(bus);
-        }
+        std::vector<board::PinWish> rest;
+        for (const auto& wish : all)
+            if (std::find(gone.begin(), gone.end(), wish.id) == gone.end()) rest.push_back(wish);
+        // Its bus goes to any pins; on two wires rather to those that are printed so.
+        const auto bus = [&](const char* field, const std::string& has, const char* printed) {
+            const std::string id = "board/" + std::string{field};
+            if (std::any_of(rest.begin(), rest.end(), [&](const board::PinWish& wish) { return wish.id == id; })) return;
+            board::PinWish line;
+            line.id = id;
+            line.name = "its bus";
+            line.fixed = has;
+            if (has.empty())
+                for (const auto& pin : family.pins)
+                    if (pin.shares.find(printed) != std::string_view::npos) line.preferred = std::string{pin.name};
+            rest.push_back(line);
+        };
+        if (map.bus == driver::RegisterBus::Serial) bus("expander_serial_pin", project.board.expander_serial_pin, "none");
+        else
+            bus("expander_clock_pin", project.board.expander_clock_pin, "I²C clock"),
+                bus("expander_data_pin", project.board.expander_data_pin, "I²C data");
+        for (auto& wish : rest)
+            if (!board::pinNamed(family, wish.fixed)) wish.fixed.clear();
         const auto solved = board::assignPins(family, rulesOf(plan), rest);
         if (const auto* found = std::get_if<std::vector<board::PinChoice>>(&solved)) {
             choice.fits = true;
-            for (const auto& each : *found)
-                if (each.id == "serial out") choice.bus.push_back(each.pin);
+            for (const auto& each : *found) {
+                const bool of_bus = each.id.starts_with("board/expander_");
+                if (of_bus) choice.bus.push_back(each.pin);
+                const auto wish = std::find_if(rest.begin(), rest.end(), [&](const board::PinWish& w) { return w.id == each.id; });
+                if (wish->fixed != each.pin) choice.edits.push_back({each.id, each.pin});
+            }
         }
         const auto usable = std::count_if(family.pins.begin(), family.pins.end(), [](const board::Pin& pin) { return !pin.console; });
         choice.spare = static_cast<int>(usable) - static_cast<int>(rest.size());
         choices.push_back(std::move(choice));
     }
     return choices;
+}
+
+std::vector<project::FactEdit> editsFor(const ExpanderChoice& choice, const project::Parts& parts) {
+    const auto* part = kinds::boardWith(parts.drivers, *choice.map);
+    if (part == nullptr || !choice.fits) return {};
+    auto edits = choice.edits;
+    for (auto& edit : edits)
+        if (edit.path.ends_with("drive/part")) edit.value = part->id;
+    return edits;
 }
 
 std::vector<project::FactEdit> editsFor(const BoardChoice& choice) {

@@ -16,7 +16,14 @@ struct PinLine {
 [[nodiscard]] std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& channel, const routine::Routine& routine);
 /// Lines of the board's own that its channels share: of drivers whose settings are registers on a bus with a clock. `field` is of the
 /// board.
-[[nodiscard]] std::vector<PinLine> sharedLines(const Plan& plan, const project::Board& board);
+[[nodiscard]] std::vector<PinLine> sharedLines(const Plan& plan, const project::Project& project);
+/// A line of a board of more lines that something sits on.
+struct ExpanderLine {
+    int output = 0;
+    std::string path, name;  ///< "channels/rain/pin", "Rain"
+};
+/// What sits on such a board, in the order of the project.
+[[nodiscard]] std::vector<ExpanderLine> linesOn(const project::Project& project, const Plan& plan, const ExpanderPlan& board);
 /// True when servos or steppers need the board's beat timer.
 [[nodiscard]] bool beats(const Plan& plan);
 /// Whether a timer times the firing into half-waves of the mains.
@@ -33,7 +40,7 @@ struct PinSolution {
     std::vector<board::PinChoice> choices;  ///< of all lines; beside a clash: once `moved` goes elsewhere
     std::optional<std::size_t> moved;       ///< the one pinned line (as the wishes) that stands in the way of the others
     std::vector<board::BoardForm> boards;   ///< that would take them all, at most two
-    std::string_view expander;              ///< that would take some of them; empty: none
+    std::string expander;                   ///< that would take some of them; empty: none
     std::size_t expander_takes = 0;
 };
 /// What offerPins() was asked, and what was found.
@@ -75,14 +82,17 @@ struct BoardChoice {
 
 /// What a board of more lines on a bus would take over.
 struct ExpanderChoice {
-    std::string_view name, note;
-    bool fits = false;               ///< what stays fits on the board, with the bus
-    std::vector<std::string> takes;  ///< names of the lines, "Moon arm"
-    std::vector<std::string> bus;    ///< pins of the bus: "A4", "A5"
-    int spare = 0;                   ///< pins that stay free
+    const driver::RegisterMap* map = nullptr;
+    std::string name, note;                ///< "16 outputs of a PWM expander"
+    bool fits = false;                     ///< what stays fits on the board, with the bus
+    std::vector<std::string> takes;        ///< names of the lines, "Moon arm"
+    std::vector<std::string> bus;          ///< pins of the bus: "A4", "A5"
+    int spare = 0;                         ///< pins that stay free
+    std::vector<project::FactEdit> edits;  ///< that put the lines there; the part that drives servos is still to be named
 };
-/// Every class of expander that could take at least one line of this gadget. Planned only, but for servos behind one that is chosen as
-/// their driver.
+/// Every kind of board of more lines that could take at least one line of this gadget, as the sketch drives it.
 [[nodiscard]] std::vector<ExpanderChoice> withExpanders(const project::Project& project, const Plan& plan);
+/// The edits that fit such a board, as the catalogue has it. Empty: it has none.
+[[nodiscard]] std::vector<project::FactEdit> editsFor(const ExpanderChoice& choice, const project::Parts& parts);
 
 }  // namespace hinge::plan

@@ -5,6 +5,7 @@
 #include <map>
 #include "board/pwm_pool.hpp"
 #include "driver/gate_network.hpp"
+#include "plan/expander_pins.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/motion.hpp"
 #include "plan/pin_plan.hpp"
@@ -35,12 +36,16 @@ public:
             evaluateMotion(channel, parts_, plan_, planned);
             evaluateMains(channel, parts_, plan_, planned);
             lines(channel, planned);
-            if (planned.expander) onExpander(channel, planned);
+            if (planned.expander) judgeExpanded(project_, parts_, plan_, channel, planned);
             else if (!channel.pin.empty()) main(channel, planned);
         }
         if (fires_) crossings();
-        for (const auto& line : sharedLines(plan_, project_.board)) shared(line);
+        for (const auto& line : sharedLines(plan_, project_)) shared(line);
         for (const auto& input : project_.inputs) {
+            if (const auto at = expanderOf(input)) {
+                judgeExpanded(project_, plan_, input, *at);
+                continue;
+            }
             if (input.pin.empty()) continue;
             const auto pin = common(input.name, input.pin, "inputs/" + input.id + "/pin", "", std::nullopt, false);
             if (pin && project::isAnalogue(input.kind) && !pin->analog)
@@ -207,56 +212,11 @@ private:
         plan_.pins.push_back({at, "mains", "mains crossings", Verdict::Holds, false});
     }
 
-    // On an output of a board of its own: one of those that it has, and of no other channel.
-    void onExpander(const project::Channel& channel, const ChannelPlan& planned) {
-        const auto& at = *planned.expander;
-        const int outputs = static_cast<int>(at.map->figure("outputs"));
-        const auto takes = [&](const ChannelPlan& other, int output) {
-            return other.id != channel.id && other.expander && other.expander->driver == at.driver && other.expander->output == output;
-        };
-        const auto taken = [&](int output) {
-            return std::find_if(plan_.channels.begin(), plan_.channels.end(), [&](const auto& other) { return takes(other, output); });
-        };
-        std::vector<Remedy> remedies;
-        for (int output = 0; output < outputs && remedies.empty(); ++output)
-            if (taken(output) == plan_.channels.end())
-                remedies.push_back({fmt::format("Put it at X{}", output),
-                                    {{"channels/" + channel.id + "/pin", fmt::format("X{}", output)}},
-                                    "its plug goes there"});
-        if (channel.pin.empty())
-            add({"pins-open", Severity::Note, fmt::format("{} has no output of its servo expander yet.", channel.name)}, Stage::Pins,
-                channel.id, std::move(remedies));
-        else if (at.output < 0)
-            add({"pin-cannot", Severity::Stop,
-                 fmt::format("{} hangs on a servo expander, and {} is none of its outputs: they are X0 to X{}.", channel.name, channel.pin,
-                             outputs - 1)},
-                Stage::Pins, channel.id, std::move(remedies));
-        else if (const auto other = taken(at.output); other != plan_.channels.end() && &*other < &planned)
-            add({"pin-taken", Severity::Stop, fmt::format("{} and {} are both on {}.", other->name, channel.name, channel.pin)},
-                Stage::Pins, channel.id, std::move(remedies));
-        // Its servos have one supply between them.
-        for (const auto& other : project_.channels) {
-            if (&other == &channel) break;
-            if (other.drive.part != at.driver || other.rail == channel.rail) continue;
-            add({"expander-rails", Severity::Stop,
-                 fmt::format("{} and {} hang on one servo expander, which has one supply for all its servos, and are fed from two rails.",
-                             other.name, channel.name)},
-                Stage::Feed, channel.id,
-                {{"Feed it as " + other.name, {{"channels/" + channel.id + "/rail", other.rail}}, "one rail carries both"}});
-            break;
-        }
-        if (at.output >= 0) plan_.pins.push_back({channel.pin, channel.id, "places " + channel.name, Verdict::Holds, true});
-    }
-
     void main(const project::Channel& channel, ChannelPlan& planned) {
         const auto asked = pwmAsked(planned, channel);
         const std::string path = "channels/" + channel.id + "/pin";
         const auto pin = common(channel.name, channel.pin, path, channel.id, asked, true);
-        const char* does = kinds::isSteps(planned.signal)             ? "steps "
-                           : planned.signal == SignalKind::ServoPulse ? "places "
-                           : planned.signal == SignalKind::SpeedPulse ? "turns "
-                                                                      : "drives ";
-        PinUse use{channel.pin, channel.id, does + channel.name, Verdict::Holds, true};
+        PinUse use{channel.pin, channel.id, whatItDoes(planned.signal) + channel.name, Verdict::Holds, true};
         if (pin && asked) pwm(channel, planned, *pin, *asked, path);
         if (const auto pulses = family_.servo_pwm; pin && pulses && kinds::isServoPulse(planned.signal)) {
             if (pin->pwm_timer < 0)
@@ -379,27 +339,12 @@ private:
     }
 
     void pwm(const project::Channel& channel, ChannelPlan& planned, const board::Pin& pin, double asked, const std::string& path) {
-        const bool fan = planned.signal == SignalKind::FanPwm;
-        const auto worked = pwmAt(channel, fan, pin, asked, path);
+        const auto worked = pwmAt(channel, planned.signal == SignalKind::FanPwm, pin, asked, path);
         if (!worked) return;
         planned.pwm = worked->result;
         plan_.workings.push_back(
             {"PWM on " + board::timerName(family_, pin.pwm_timer), Stage::Pulse, channel.id, worked->steps, worked->verdict});
-        const double f = si(planned.pwm->actual_frequency);
-        // A lamp makes no sound at its rhythm; slow enough, it is seen.
-        const auto* part = match::partOf(planned.context, parts_, channel.actuator);
-        const bool shines = part != nullptr && kinds::actuatorKind(*part).shines;
-        if (shines && f < 100.0)
-            add({"flickers", Severity::Warn,
-                 fmt::format("{} shines at a rhythm of {}: below 100 Hz that is seen, and strobes what moves in its light.", channel.name,
-                             display(Kind::Frequency, f))},
-                Stage::Pulse, channel.id,
-                {{"Take 1 kHz", {{"channels/" + channel.id + "/signal/frequency", "1 kHz"}}, "a lamp makes no sound at it"}});
-        if (!fan && !shines && si(channel.signal.duty) < 1.0 && isHeard(of<Frequency>(f)))
-            add({"audible-pwm", Severity::Warn,
-                 fmt::format("{} can be heard while {} runs at {}.", display(Kind::Frequency, f), channel.name,
-                             display(channel.signal.duty))},
-                Stage::Pulse, channel.id, {{"Run it at full power", {{"channels/" + channel.id + "/signal/duty", "1"}}, "it runs faster"}});
+        judgeRhythm(channel, parts_, plan_, planned);
     }
 
     void gate(const project::Channel& channel, PinUse& use) {

@@ -5,7 +5,7 @@
 #include <optional>
 #include <string>
 #include <vector>
-#include "driver/register_map.hpp"
+#include "driver/expander_rate.hpp"
 #include "match/rank.hpp"
 #include "project/facts.hpp"
 #include "quantity/shared.hpp"
@@ -86,13 +86,18 @@ struct RegisterPlan {
     friend bool operator==(const RegisterPlan&, const RegisterPlan&) = default;
 };
 
-/// An output of a board that makes the pulses of many servos.
+/// An output of a board of more lines.
 struct ExpanderPlan {
     const driver::RegisterMap* map = nullptr;
-    std::string driver;  ///< id of its part: all channels on that share one board
-    int output = -1;     ///< -1: the channel's pin names none
+    int output = -1;                           ///< -1: the pin names none
+    int board = 1;                             ///< which of several alike
+    std::optional<driver::ExpanderRate> rate;  ///< of the pulses of all its outputs; absent: it gives none, or none that are asked of it
+    [[nodiscard]] bool sharesBoard(const ExpanderPlan& other) const { return map == other.map && board == other.board; }
     friend bool operator==(const ExpanderPlan&, const ExpanderPlan&) = default;
 };
+
+/// Where such a pin lies; nullopt: the table describes no board of more lines. @param pin  "X3"
+[[nodiscard]] std::optional<ExpanderPlan> expanderAt(std::string_view table, Count board, std::string_view pin);
 
 /// A channel's numbers.
 struct ChannelPlan {

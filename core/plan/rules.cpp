@@ -108,6 +108,7 @@ constexpr std::array table{
     Rule{"fan-wrong-pwm", S::Pins, stop, Cure::Edit},
     Rule{"grounds-short", S::Pins, warn, Cure::Edit},
     Rule{"stall-unread", S::Pins, warn, Cure::Words},
+    Rule{"expander-keeps", S::Pins, warn, Cure::Edit},
     Rule{"current-not-shown", S::Pins, stop, Cure::Words},
     Rule{"current-of-nothing", S::Pins, stop, Cure::Words},
     Rule{"pins-short", S::Pins, stop, Cure::Words},

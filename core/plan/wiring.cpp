@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <set>
+#include "kinds/expander.hpp"
 #include "plan/feed.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/pin_plan.hpp"
@@ -91,20 +92,11 @@ namespace {
 std::vector<std::pair<std::string, std::string>> registerLines(const project::Project& project, const project::Channel& channel,
                                                                const ChannelPlan& planned) {
     std::vector<std::pair<std::string, std::string>> lines;
-    if (!planned.registers && !planned.expander) return lines;
     const auto line = [&](const char* end, const std::string& pin) {
         if (!pin.empty()) lines.emplace_back(end, "board " + pin);
     };
     const auto& board = project.board;
-    if (planned.expander && planned.expander->map->bus == driver::RegisterBus::Serial) {
-        line(driver::serial_in, board.expander_serial_pin);
-        return lines;
-    }
-    if (planned.expander) {
-        line(driver::two_wire_ends[0], board.expander_clock_pin);
-        line(driver::two_wire_ends[1], board.expander_data_pin);
-        return lines;
-    }
+    if (!planned.registers) return lines;
     if (planned.registers->map->bus == driver::RegisterBus::SingleWire) {
         line(driver::serial_end, channel.select_pin);
         return lines;
@@ -114,12 +106,40 @@ std::vector<std::pair<std::string, std::string>> registerLines(const project::Pr
     return lines;
 }
 
+// What a board of more lines is wired to by itself.
+std::vector<Wire> expanderOwn(const project::Project& project, const project::Parts& parts, const Plan& plan, const ExpanderPlan& at) {
+    kinds::ExpanderWiring in{*at.map, at.board, {}, logicSupply(project), {}};
+    const auto line = [&](const char* end, const std::string& pin) {
+        if (!pin.empty()) in.lines.emplace_back(end, "board " + pin);
+    };
+    if (at.map->bus == driver::RegisterBus::Serial) line(driver::serial_in, project.board.expander_serial_pin);
+    else line(driver::two_wire_ends[0], project.board.expander_clock_pin), line(driver::two_wire_ends[1], project.board.expander_data_pin);
+    for (const auto& channel : project.channels) {
+        const auto& planned = *findChannel(plan, channel.id);
+        const auto* driver = project::findDriver(parts, channel.drive.part);
+        if (!in.rail.empty() || !planned.expander || !planned.expander->sharesBoard(at) || driver == nullptr) continue;
+        if (!kinds::driverKind(*driver).own_outputs) continue;
+        const auto* rail = project::findRail(project, channel.rail);
+        in.rail = rail != nullptr ? rail->name : "?";
+    }
+    return kinds::expanderWires(in);
+}
+
 }  // namespace
+
+std::string pinEnd(const project::Channel& channel, const ChannelPlan& planned) {
+    if (!planned.expander) return "board " + channel.pin;
+    return kinds::expanderBox(*planned.expander->map, planned.expander->board) + " " + (channel.pin.empty() ? "output" : channel.pin);
+}
 
 std::vector<Wire> gadgetWires(const project::Project& project, const project::Parts& parts, const Plan& plan) {
     std::vector<Wire> wires;
     bool told = false;                // where the crossings are
     std::set<std::string> expanders;  // that are in the list
+    const auto own = [&](const ExpanderPlan& at) {
+        if (!expanders.insert(kinds::expanderBox(*at.map, at.board)).second) return;
+        for (auto& wire : expanderOwn(project, parts, plan, at)) wires.push_back(std::move(wire));
+    };
     for (const auto& channel : project.channels) {
         const auto* driver = project::findDriver(parts, channel.drive.part);
         const auto* rail = project::findRail(project, channel.rail);
@@ -129,19 +149,19 @@ std::vector<Wire> gadgetWires(const project::Project& project, const project::Pa
         const auto* part = match::partOf(planned.context, parts, channel.actuator);
         // In front of a bare LED lies its resistor.
         const auto resistor = planned.chosen ? planned.chosen->led_resistor : std::nullopt;
+        if (planned.expander) own(*planned.expander);
         const kinds::Wiring into{channel,
                                  part,
                                  *driver,
                                  planned.chosen.get(),
                                  planned.inverted,
                                  onMains(channel),
-                                 "board " + channel.pin,
+                                 pinEnd(channel, planned),
                                  channel.name + " ",
                                  rail_name,
                                  logicSupply(project),
                                  registerLines(project, channel, planned),
                                  project.board.crossing_pin,
-                                 planned.expander && !expanders.insert(driver->id).second,
                                  told,
                                  resistor,
                                  wires};
@@ -160,6 +180,8 @@ std::vector<Wire> gadgetWires(const project::Project& project, const project::Pa
             wires.push_back({"board " + std::string{pin}, "Clock's " + std::string{name} + " line", "its module brings the pull-ups"});
         wires.push_back({"logic supply and ground", "Clock's supply", ""});
     }
+    for (const auto& input : project.inputs)
+        if (const auto at = expanderOf(input)) own(*at);
     for (const auto& input : project.inputs)
         if (project::hasPin(input.kind))
             for (auto& wire : inputWires(project, input)) wires.push_back(std::move(wire));

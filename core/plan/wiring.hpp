@@ -9,6 +9,8 @@ using kinds::Wire;
 /// Its first part: from the sources to the rails, to what always stands on them, and to the board.
 [[nodiscard]] std::vector<Wire> supplyWires(const project::Project& project);
 /// Its second part: from rails and board on, without what feeds them.
+/// The end from which a channel's wire starts: "board D9", or "I²C PWM expander X3".
+[[nodiscard]] std::string pinEnd(const project::Channel& channel, const ChannelPlan& planned);
 [[nodiscard]] std::vector<Wire> gadgetWires(const project::Project& project, const project::Parts& parts, const Plan& plan);
 
 /// A wire with all that is known of it.

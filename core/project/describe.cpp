@@ -128,10 +128,10 @@ void describe(Visitor& v, Board& b) {
     v("register_out_pin", b.register_out_pin, Meta{.label = "Registers: data out", .hint = "to their SDI", .stage = Stage::Pins});
     v("register_in_pin", b.register_in_pin, Meta{.label = "Registers: data in", .hint = "from their SDO", .stage = Stage::Pins});
     v("expander_clock_pin", b.expander_clock_pin,
-      Meta{.label = "Servo expander: clock", .hint = "SCL, of one on two wires", .stage = Stage::Pins});
-    v("expander_data_pin", b.expander_data_pin, Meta{.label = "Servo expander: data", .hint = "SDA", .stage = Stage::Pins});
+      Meta{.label = "Expanders: clock", .hint = "SCL, of those on two wires", .stage = Stage::Pins});
+    v("expander_data_pin", b.expander_data_pin, Meta{.label = "Expanders: data", .hint = "SDA", .stage = Stage::Pins});
     v("expander_serial_pin", b.expander_serial_pin,
-      Meta{.label = "Servo expander: serial", .hint = "to the RX of one on a serial line", .stage = Stage::Pins});
+      Meta{.label = "Expanders: serial", .hint = "to the RX of one on a serial line", .stage = Stage::Pins});
     v("ground_strip", b.ground_strip, Meta{.label = "Ground strip fitted", .hint = "a row that all grounds meet on", .stage = Stage::Pins});
 }
 
@@ -172,6 +172,15 @@ void describe(Visitor& v, Drive& d) {
       Meta{.label = "LED resistor", .hint = "as fitted; empty: the one proposed", .stage = Stage::Match, .most = 1e6});
     v("pulldown", d.pulldown, Meta{.label = "Pull-down", .stage = Stage::Match, .most = 1e7});
     v("pulldown_side", d.pulldown_side, Meta{.label = "Pull-down from", .stage = Stage::Match});
+    v("expander", d.expander,
+      Meta{.label = "Its pin lies on", .hint = "a board of more lines; empty: the board itself", .stage = Stage::Pins});
+    v("expander_board", d.expander_board,
+      Meta{.label = "Of several such boards, number",
+           .hint = "1: no address bridge closed; 2: the next address, and so on",
+           .stage = Stage::Pins,
+           .least = 1.0,
+           .least_itself = true,
+           .most = 8.0});
     v("flyback_diode", d.flyback_diode, Meta{.label = "Flyback diode fitted", .stage = Stage::Feed});
 }
 
@@ -342,6 +351,15 @@ void describe(Visitor& v, Input& i) {
       Meta{.label = "True while high",
            .hint = "as usual: a contact to ground is true while low (closed), a reading while high",
            .stage = Stage::Pins});
+    v("expander", i.expander,
+      Meta{.label = "Its pin lies on", .hint = "a board of more lines; empty: the board itself", .stage = Stage::Pins});
+    v("expander_board", i.expander_board,
+      Meta{.label = "Of several such boards, number",
+           .hint = "1: no address bridge closed; 2: the next address, and so on",
+           .stage = Stage::Pins,
+           .least = 1.0,
+           .least_itself = true,
+           .most = 8.0});
     v("wired", i.wired, Meta{.label = "Its wires go to", .hint = "look at its print or its data sheet", .stage = Stage::Pins});
     v("rail", i.rail, Meta{.label = "Fed from, or reads", .hint = "a rail; empty: the board's logic supply", .stage = Stage::Pins});
     v("output_volts", i.output_volts,

@@ -93,7 +93,9 @@ struct Drive {
     Resistance pulldown = of<Resistance>(10e3);
     driver::PulldownSide pulldown_side = driver::PulldownSide::Pin;
     bool flyback_diode = true;
-    Ratio gear_ratio = of<Ratio>(1.0);  ///< gears or pulleys between the part and the load, above 1 slows
+    std::string expander;  ///< table of the board of more lines on which the channel's pin lies; empty: on the board itself
+    Count expander_board = of<Count>(1.0);  ///< which of several alike, by its address bridges
+    Ratio gear_ratio = of<Ratio>(1.0);      ///< gears or pulleys between the part and the load, above 1 slows
     friend bool operator==(const Drive&, const Drive&) = default;
 };
 
@@ -197,6 +199,8 @@ struct Input {
     std::string belongs_to;                 ///< a tach, a current: the channel whose it is; empty: of nothing that the board drives
     Duration run_up = of<Duration>(2.0);    ///< it is believed once that has been on for so long
     Wired wired = Wired::Usual;             ///< see wiredAs
+    std::string expander;                   ///< table of the board of more lines on which its pin lies; empty: on the board itself
+    Count expander_board = of<Count>(1.0);  ///< which of several alike, by its address bridges
     std::string rail;                       ///< that feeds the sensor, or that the divider reads; empty: the board's own logic supply
     std::optional<Voltage> output_volts;    ///< highest that a powered sensor puts on its wire; absent: its supply
     std::optional<Resistance> r_top;        ///< of a divider

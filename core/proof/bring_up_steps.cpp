@@ -5,6 +5,7 @@
 #include <set>
 #include "driver/current_sense.hpp"
 #include "firmware/target.hpp"
+#include "kinds/expander.hpp"
 #include "plan/feed.hpp"
 #include "plan/input_wiring.hpp"
 #include "proof/step_checks.hpp"
@@ -184,8 +185,10 @@ private:
             if (!plan::isDriven(planned)) continue;
             if (planned.registers) told.insert(planned.id);
             if (planned.expander && planned.expander->map->bus == driver::RegisterBus::TwoWire)
-                told.insert("at " + planned.expander->driver);
+                told.insert("at " + kinds::expanderBox(*planned.expander->map, planned.expander->board));
         }
+        for (const auto& input : project_.inputs)
+            if (const auto at = plan::expanderOf(input)) told.insert("at " + kinds::expanderBox(*at->map, at->board));
         if (told.empty() || !linked()) return;
         auto& step = add(
             "drivers", "", "Drivers that are told their settings",

@@ -71,6 +71,36 @@ TEST_F(Window, anotherBoardIsTakenWithAllItsWires) {
     EXPECT_EQ(document_->model().project.board.form, board::BoardForm::Uno16);
 }
 
+// A board of more lines takes what it can: one click, no new stop, and back again.
+TEST_F(Window, linesGoToABoardOfMoreLines) {
+    open();
+    go(Stage::Pins);
+    QTest::mouseClick(find<QPushButton>("pinsBoards"), Qt::LeftButton);
+    auto* table = find<QTableWidget>("boardTable");
+    int at = -1;
+    for (int row = 0; row < table->rowCount(); ++row)
+        if (table->item(row, 0)->text().contains("I/O expander")) at = row;
+    ASSERT_GE(at, 0);
+    table->selectRow(at);
+    EXPECT_TRUE(find<QLabel>("boardMoves")->text().contains("House lamps")) << find<QLabel>("boardMoves")->text().toStdString();
+    auto* change = find<QPushButton>("boardChange");
+    ASSERT_TRUE(change->isEnabled());
+    EXPECT_EQ(change->text(), "Put them there");
+    const auto stops = [&] {
+        const auto& all = document_->model().plan.findings;
+        return std::count_if(all.begin(), all.end(), [](const auto& each) { return each.severity == Severity::Stop; });
+    };
+    const auto before = stops();
+    QTest::mouseClick(change, Qt::LeftButton);
+    const auto* lamps = project::findChannel(document_->model().project, "lamps");
+    EXPECT_EQ(lamps->drive.expander, "io_expander_two_wire");
+    EXPECT_EQ(lamps->pin.substr(0, 1), "X");
+    EXPECT_LE(stops(), before);
+    EXPECT_NE(finding("expander-keeps"), nullptr);
+    document_->undo();
+    EXPECT_EQ(project::findChannel(document_->model().project, "lamps")->drive.expander, "");
+}
+
 TEST_F(Window, aCaptureIsReadAndABadOneIsSaidWhileTheLastStays) {
     open();
     go(Stage::Pulse);

@@ -82,6 +82,9 @@ TEST(Facts, everyLabelledFactStandsSomewhere) {
                                             {{fmt::format("channels/{}/actuator", name), "servo_micro_digital"},
                                              {fmt::format("channels/{}/drive/part", name), part},
                                              {fmt::format("channels/{}/rail", name), "servo"}});
+    // What only an input on a board of more lines has.
+    for (auto& input : model.project.inputs)
+        if (input.kind == project::InputKind::Button) input.expander = "io_expander_two_wire";
     // What only a tach has that belongs to a channel, and a move in line with another.
     for (auto& input : model.project.inputs)
         if (input.kind == project::InputKind::Tach) input.belongs_to = "turntable";

@@ -1,5 +1,6 @@
 // Servos behind a board that makes their pulses: what is sent to it, what becomes of one that does not answer, and where its wires go.
 #include <gtest/gtest.h>
+#include "driver/expander_rate.hpp"
 #include "emulator/expander_chip.hpp"
 #include "firmware/runtime/spark_drive_expander.h"
 #include "plan/firmware_model.hpp"
@@ -149,10 +150,10 @@ TEST(ExpanderPlan, isPlannedOnceAndWiredOnce) {
         project.channels.back().calibration = project.channels.front().calibration;
         const auto plan = plan::evaluate(project, parts);
         for (const auto& channel : plan.channels) EXPECT_EQ(channel.not_driven, "");
-        EXPECT_EQ(plan::sharedLines(plan, project.board).size(), serial ? 1U : 2U);
+        EXPECT_EQ(plan::sharedLines(plan, project).size(), serial ? 1U : 2U);
         EXPECT_FALSE(plan::beats(plan)) << "the board's own timer has no pulses to make";
         const auto wires = plan::wiring(project, parts, plan);
-        const std::string it = serial ? "serial servo expander " : "I²C servo expander ";
+        const std::string it = serial ? "serial servo expander " : "I²C PWM expander ";
         EXPECT_TRUE(test::has(wires, it + "X0", "it servo plug"));
         EXPECT_TRUE(test::has(wires, it + "X5", project.channels.back().name + " servo plug"));
         EXPECT_EQ(std::count_if(wires.begin(), wires.end(), [&](const auto& wire) { return wire.to == it + "servo supply"; }), 1);
@@ -178,6 +179,166 @@ TEST(ExpanderPlan, isPlannedOnceAndWiredOnce) {
         EXPECT_FALSE(plan::sketchOf(loose, plan::evaluate(loose, parts)));
         EXPECT_NE(test::finding(plan::evaluate(loose, parts), "pins-open"), nullptr);
     }
+}
+
+// By hand, from the data sheet of such a chip (from memory), whose own worked example is 200 Hz: round(25 MHz/(4096 * 200)) - 1 = 30; from
+// 24 Hz at 255 to 1526 Hz at 3.
+TEST(ExpanderRate, isAsItsDataSheetHasIt) {
+    const auto& map = *findRegisterMap("servo_expander_two_wire");
+    const auto rate = [&](double hertz) { return driver::expanderRate(map, of<Frequency>(hertz)); };
+    EXPECT_EQ(rate(200.0)->result.prescale, 30);
+    EXPECT_EQ(rate(50.0)->result.prescale, 121);
+    EXPECT_EQ(rate(24.0)->result.prescale, 253);
+    EXPECT_EQ(rate(1526.0)->result.prescale, 3);
+    EXPECT_NEAR(si(rate(50.0)->result.count), 4.88e-6, 1e-8);
+    EXPECT_FALSE(rate(20.0));
+    EXPECT_FALSE(rate(1700.0));
+    EXPECT_FALSE(rate(std::nan("")));
+    const auto serial = driver::expanderRate(*findRegisterMap("servo_expander_serial"), of<Frequency>(50.0));
+    ASSERT_TRUE(serial);
+    EXPECT_NEAR(si(serial->result.count), 0.25e-6, 1e-12);
+    EXPECT_FALSE(driver::expanderRate(*findRegisterMap("servo_expander_serial"), of<Frequency>(1000.0)));
+}
+
+// A bit above the counts is on for good, and another, which counts for more, off (from memory of such a chip).
+TEST(TwoWireExpander, isOnForGood) {
+    ExpanderChip at(*findRegisterMap("servo_expander_two_wire"), 1e6);
+    ASSERT_EQ(configured(at), Configured::Well);
+    for (const int counts : {4095, 4096, 1, 0, 4096, 0}) {
+        EXPECT_TRUE(Bus::send(7, static_cast<std::uint16_t>(counts)));
+        EXPECT_NEAR(at.width(7), at.period() * counts / 4096.0, 1e-6) << counts;
+    }
+}
+
+// Lines that are on or off: low before they drive, pulled up where an input hangs on them, and told all at once.
+using Lined = spark::LineExpander<Lines, 0x20, spark::LineRegisters<0x00, 0x0C, 0x12, 0x14>, 0x8001>;
+TEST(LineExpander, drivesAndReads) {
+    ExpanderChip at(*findRegisterMap("io_expander_two_wire"), 1e6);
+    chip = &at;
+    clock_line = data_line = true, pulled = false;
+    Lined lines{};
+    ASSERT_EQ(lines.configure(0x0204, 0x8001), Configured::Well);
+    EXPECT_EQ(lines.is & 0x8001, 0x8001) << "open contacts";
+    for (int k = 0; k < 16; ++k) EXPECT_FALSE(at.level(k));
+    lines.want(2, true), lines.want(9, true), lines.want(5, true);
+    lines.tick();
+    for (int k = 0; k < 16; ++k) EXPECT_EQ(at.level(k), k == 2 || k == 9) << k << ": 5 is no output of it";
+    at.setLine(15, false);
+    for (int t = 0; t < 4; ++t) lines.tick();
+    EXPECT_EQ(lines.is & 0x8001, 0x0001);
+    EXPECT_EQ(lines.is >> 9 & 1, 1) << "what it drives, it reads";
+    at.unplug(true);
+    for (int t = 0; t < 4; ++t) lines.tick();
+    EXPECT_EQ(lines.lost, 1);
+    EXPECT_EQ(lines.is, 0xFFFF) << "as with its wires cut";
+    lines.want(2, false);
+    lines.tick();
+    at.unplug(false);
+    for (int t = 0; t < 5; ++t) lines.tick();
+    EXPECT_EQ(lines.lost, 0);
+    EXPECT_FALSE(at.level(2));
+    EXPECT_EQ(lines.is & 0x8001, 0x0001);
+}
+TEST(LineExpander, whatDoesNotAnswerAsItShouldIsToldApart) {
+    for (const auto& [what, spoil] :
+         std::vector<std::pair<Configured, void (*)(ExpanderChip&)>>{{Configured::Well, [](ExpanderChip&) {}},
+                                                                     {Configured::Silent, [](ExpanderChip& c) { c.unplug(true); }},
+                                                                     {Configured::Silent, [](ExpanderChip& c) { c.moveTo(0x21); }},
+                                                                     {Configured::Forgets, [](ExpanderChip& c) { c.forget(true); }}}) {
+        ExpanderChip at(*findRegisterMap("io_expander_two_wire"), 1e6);
+        chip = &at;
+        clock_line = data_line = true, pulled = false;
+        spoil(at);
+        Lined lines{};
+        EXPECT_EQ(lines.configure(0x0204, 0x8001), what);
+        for (int k = 0; k < 16; ++k) EXPECT_FALSE(at.level(k));
+    }
+}
+
+// By hand: 6.144 V are 32768 counts, so 2.5 V 13333, which of 5 V in ten bits are 511.5. (Registers from memory of such a chip.)
+TEST(AdcExpander, readsOneAfterTheOther) {
+    ExpanderChip at(*findRegisterMap("adc_expander_two_wire"), 1e6);
+    chip = &at;
+    clock_line = data_line = true, pulled = false;
+    const std::uint8_t list[] = {0, 3};
+    spark::AdcExpander<Lines, 0x48, 0x00, 0x01> adc{list, 2, 0xC1E3, 12, 3, 40226};
+    ASSERT_EQ(adc.configure(), Configured::Well);
+    at.setVolts(0, 2.5), at.setVolts(1, 1.0), at.setVolts(3, 5.0);
+    for (int t = 0; t < 12; ++t) adc.tick();
+    EXPECT_NEAR(adc.of(0), 511.5, 0.5);
+    EXPECT_EQ(adc.of(3), 1023);
+    EXPECT_EQ(adc.of(1), 0) << "nobody asks for it";
+    at.setVolts(0, -0.3), at.setVolts(3, 7.0);
+    for (int t = 0; t < 12; ++t) adc.tick();
+    EXPECT_EQ(adc.of(0), 0);
+    EXPECT_EQ(adc.of(3), 1023);
+    at.unplug(true);
+    for (int t = 0; t < 12; ++t) adc.tick();
+    EXPECT_EQ(adc.lost, 1);
+    EXPECT_EQ(adc.of(3), 0);
+}
+
+// What hangs on such boards is wired once and planned once; what they cannot do is a stop with a cure that leaves none.
+TEST(Expanders, carryDriversAndInputs) {
+    const auto parts = test::shippedParts();
+    auto project = test::lampsOnExpanders();
+    const auto plan = plan::evaluate(project, parts);
+    for (const auto& channel : plan.channels) EXPECT_EQ(channel.not_driven, "") << channel.name;
+    for (const auto& finding : plan.findings) EXPECT_NE(finding.severity, Severity::Stop) << finding.id << ": " << finding.text;
+    EXPECT_EQ(plan::sharedLines(plan, project).size(), 2U);
+    const auto wires = plan::wiring(project, parts, plan);
+    EXPECT_TRUE(test::has(wires, "I²C PWM expander X2", "it MOSFET gate"));
+    EXPECT_TRUE(test::has(wires, "I²C I/O expander X0", project.inputs.front().name + " contact"));
+    for (const char* box : {"I²C PWM expander ", "I²C I/O expander "})
+        for (const char* end : {"clock, SCL", "data, SDA", "logic supply"})
+            EXPECT_EQ(std::count_if(wires.begin(), wires.end(), [&](const auto& wire) { return wire.to == std::string{box} + end; }), 1)
+                << box;
+    EXPECT_TRUE(std::none_of(wires.begin(), wires.end(), [](const auto& wire) { return wire.to.ends_with("servo supply"); }));
+    const auto sketch = plan::sketchOf(project, plan);
+    ASSERT_TRUE(sketch) << sentence(sketch.error());
+    const auto buys = plan::partsList(project, parts, plan);
+    for (const char* what : {"PWM expander for servos and lights · 16 channels, I²C", "I/O expander · 16 lines, I²C"})
+        EXPECT_EQ(std::count_if(buys.begin(), buys.end(), [&](const auto& line) { return line.name == what; }), 1) << what;
+
+    struct Refused {
+        std::vector<project::FactEdit> edits;
+        const char* finding;
+    };
+    for (const auto& refused :
+         {Refused{{{"channels/it/drive/expander", "io_expander_two_wire"}, {"channels/it/signal/soft_start", "1 s"}}, "not-driven"},
+          Refused{{{"channels/it/drive/expander", "adc_expander_two_wire"}}, "not-driven"},
+          Refused{{{"channels/it/drive/expander", "servo_expander_serial"}}, "not-driven"},
+          Refused{{{"channels/it/drive/expander", "nothing"}}, "not-driven"},
+          Refused{{{"channels/it/drive/part", "servo_expander_i2c"}, {"channels/it/drive/expander", "io_expander_two_wire"}}, "not-driven"},
+          Refused{{{"channels/it/signal/frequency", "10 kHz"}, {"channels/it/signal/duty", "50 %"}}, "frequency-out-of-reach"},
+          Refused{{{"channels/other/drive/expander", "servo_expander_two_wire"}, {"channels/other/pin", "X2"}}, "pin-taken"},
+          Refused{{{"channels/other/pin", "X0"}}, "pin-taken"}, Refused{{{"channels/other/pin", "X16"}}, "pin-cannot"},
+          Refused{{{"inputs/start/pin", "X16"}}, "pin-cannot"}, Refused{{{"inputs/start/expander", "adc_expander_two_wire"}}, "pin-cannot"},
+          Refused{{{"inputs/start/kind", "level"}}, "pin-cannot"},
+          Refused{{{"channels/it/drive/expander_board", "1"}, {"board/form", "sbc-header"}}, "not-driven"}}) {
+        auto with = refused.edits;
+        for (auto& edit : with)
+            if (edit.path.starts_with("inputs/start")) edit.path = "inputs/" + project.inputs.front().id + edit.path.substr(12);
+        const auto bad = plan::evaluate(test::edited(project, with), parts);
+        const auto* found = test::finding(bad, refused.finding);
+        ASSERT_NE(found, nullptr) << with.front().path << " = " << with.front().value;
+        EXPECT_EQ(found->severity, Severity::Stop);
+    }
+    // 50 Hz is a servo's: a lamp at 1 kHz wants a board of its own.
+    auto arm = test::onExpander("servo_expander_i2c");
+    auto lamp = test::lampsOnExpanders().channels.front();
+    lamp.id = lamp.name = "lamp";
+    lamp.signal.duty = of<Fraction>(0.5);
+    arm.channels.push_back(lamp);
+    const auto shared = plan::evaluate(arm, parts);
+    const auto* clash = test::finding(shared, "timer-clash");
+    ASSERT_NE(clash, nullptr);
+    ASSERT_FALSE(clash->remedies.empty());
+    const auto cured = project::with(arm, clash->remedies.front().edits);
+    ASSERT_TRUE(cured);
+    const auto apart = plan::evaluate(*cured, parts);
+    EXPECT_EQ(test::finding(apart, "timer-clash"), nullptr);
+    EXPECT_TRUE(test::has(plan::wiring(*cured, parts, apart), "I²C PWM expander 2 X2", "lamp MOSFET gate"));
 }
 
 }  // namespace

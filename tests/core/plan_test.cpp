@@ -74,18 +74,29 @@ TEST(Expanders, takeTheLinesThatTheyCanServe) {
     const auto plan = evaluate(document->project, parts);
     std::map<std::string, std::vector<std::string>> takes;
     for (const auto& choice : withExpanders(document->project, plan)) takes[std::string{choice.name}] = choice.takes;
-    // By hand: one servo; lamps on a relay; start, tank and scene; the curtain's and turntable's still lines. Not the steps, not the 4-wire
-    // fan.
-    EXPECT_EQ(takes["12-channel serial servo controller"], (std::vector<std::string>{"Moon arm"}));
-    const auto& pwm = takes["16-channel PWM expander"];
+    // By hand: one servo; lamps on a relay; start, tank and scene. Not the steps, not the 4-wire fan, not what is turned round.
+    EXPECT_EQ(takes["servo expander with 6 outputs"], (std::vector<std::string>{"Moon arm"}));
+    const auto& pwm = takes["PWM expander with 16 outputs"];
     ASSERT_FALSE(pwm.empty());
     EXPECT_EQ(pwm.front(), "Moon arm") << "50 Hz is the servo's; the pump's 976 Hz and the turntable's cannot share it";
-    EXPECT_EQ(std::count(pwm.begin(), pwm.end(), "Rain (PWM)"), 0);
-    const auto& io = takes["16-line I/O expander"];
-    for (const char* name : {"House lamps", "start", "scene", "Curtain (direction)"})
-        EXPECT_EQ(std::count(io.begin(), io.end(), name), 1) << name;
+    EXPECT_EQ(std::count(pwm.begin(), pwm.end(), "Rain"), 0);
+    const auto& io = takes["I/O expander with 16 outputs"];
+    for (const char* name : {"House lamps", "start", "scene"}) EXPECT_EQ(std::count(io.begin(), io.end(), name), 1) << name;
     EXPECT_EQ(std::count(io.begin(), io.end(), "Curtain"), 0) << "steps come too fast for it";
-    EXPECT_FALSE(takes.contains("4-channel 16-bit ADC")) << "nothing is read as a level";
+    EXPECT_FALSE(takes.contains("ADC with 4 outputs")) << "nothing is read as a level";
+    // What is offered is driven: each, put there as it says, is a gadget without a new stop.
+    const auto stops = [](const Plan& each) {
+        return std::count_if(each.findings.begin(), each.findings.end(), [](const auto& f) { return f.severity == Severity::Stop; });
+    };
+    for (const auto& choice : withExpanders(document->project, plan)) {
+        const auto edits = editsFor(choice, parts);
+        ASSERT_FALSE(edits.empty()) << choice.name;
+        const auto moved = project::with(document->project, edits);
+        ASSERT_TRUE(moved) << choice.name;
+        const auto then = evaluate(*moved, parts);
+        EXPECT_LE(stops(then), stops(plan)) << choice.name;
+        EXPECT_TRUE(sketchOf(*moved, then)) << choice.name;
+    }
 }
 TEST(Expanders, areNamedWhereThePinsRunOut) {
     auto document = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage");

@@ -195,7 +195,7 @@ TEST(RegisterPlan, hasItsLinesWiresAndSketch) {
         const auto& it = plan.channels.front();
         ASSERT_EQ(it.not_driven, "");
         ASSERT_TRUE(it.registers);
-        EXPECT_EQ(plan::sharedLines(plan, project->board).size(), bus ? 3U : 0U);
+        EXPECT_EQ(plan::sharedLines(plan, *project).size(), bus ? 3U : 0U);
         const auto sketch = plan::sketchOf(*project, plan);
         ASSERT_TRUE(sketch) << sentence(sketch.error());
         for (const auto& write : it.registers->writes)

@@ -5,20 +5,21 @@
 namespace hinge {
 namespace {
 
+/// Widths of an output's pulses [s], each with when it began.
+std::vector<std::pair<double, double>> widths(const emulator::EmulatedBoard& board, int output) {
+    std::vector<std::pair<double, double>> list;
+    double rose = -1.0;
+    for (const auto& edge : board.edges()) {
+        if (edge.output != output) continue;
+        if (edge.level == 1) rose = edge.time;
+        else if (rose >= 0.0) list.emplace_back(rose, edge.time - rose), rose = -1.0;
+    }
+    return list;
+}
+
 class ExpanderBoard : public driven::DrivenBoard, public testing::WithParamInterface<const char*> {
 protected:
     [[nodiscard]] bool serial() const { return std::string_view{GetParam()} == "servo_expander_serial"; }
-    /// Widths of an output's pulses [s], each with when it began.
-    static std::vector<std::pair<double, double>> widths(const emulator::EmulatedBoard& board, int output) {
-        std::vector<std::pair<double, double>> list;
-        double rose = -1.0;
-        for (const auto& edge : board.edges()) {
-            if (edge.output != output) continue;
-            if (edge.level == 1) rose = edge.time;
-            else if (rose >= 0.0) list.emplace_back(rose, edge.time - rose), rose = -1.0;
-        }
-        return list;
-    }
 };
 
 // Three arms that go at once: each pulse is where the interpreter has its arm when it begins, but for a count (4.9 µs on two wires), the
@@ -79,7 +80,7 @@ TEST_P(ExpanderBoard, whatDoesNotAnswerIsSaid) {
         const char* word;
         void (*spoil)(emulator::ExpanderChip&);
     };
-    for (const auto& fault : {Fault{"servo expander: its driver is set", [](emulator::ExpanderChip&) {}},
+    for (const auto& fault : {Fault{"PWM expander: its driver is set", [](emulator::ExpanderChip&) {}},
                               Fault{"does not answer", [](emulator::ExpanderChip& c) { c.unplug(true); }},
                               Fault{"does not answer", [](emulator::ExpanderChip& c) { c.moveTo(0x41); }},
                               Fault{"does not keep its settings", [](emulator::ExpanderChip& c) { c.forget(true); }}}) {
@@ -110,15 +111,167 @@ TEST_F(DrivenBoard, anExpanderThatFallsSilentIsSaid) {
     board->expander(0).unplug(true);
     board->setInput(0, true);
     board->advance(0.5);
-    EXPECT_NE(board->read().find("servo expander: it no longer answers"), std::string::npos);
+    EXPECT_NE(board->read().find("PWM expander: it no longer answers"), std::string::npos);
     board->setInput(0, false);
     board->advance(3.0);
     const double before = board->expander(0).width(0);
     board->expander(0).unplug(false);
     board->advance(0.2);
-    EXPECT_NE(board->read().find("servo expander: it answers again"), std::string::npos);
+    EXPECT_NE(board->read().find("PWM expander: it answers again"), std::string::npos);
     EXPECT_EQ(before, 0.0);
     EXPECT_GT(board->expander(0).width(0), 0.0);
+}
+
+// A lamp that fades in behind the PWM expander, one that is switched behind the I/O expander, and a button there: at each millisecond the
+// lamp has the share that the interpreter gives it, within a count of 4096 and the five milliseconds that a turn may take.
+TEST_F(DrivenBoard, lampsAndButtonsBehindExpanders) {
+    auto project = test::lampsOnExpanders();
+    auto& moves = project.routine.cues.front().moves;
+    moves.clear();
+    routine::Move fade{"fade", routine::Action::Fade, "it"};
+    fade.level = of<Fraction>(1.0);
+    fade.time = of<Duration>(1.0);
+    moves.push_back(fade);
+    moves.push_back({"on", routine::Action::On, "other"});
+    const auto plan = plan::evaluate(project, parts_);
+    for (const auto& channel : plan.channels) ASSERT_EQ(channel.not_driven, "") << channel.name;
+    ASSERT_NEAR(si(plan.channels[0].pwm->actual_frequency), 1017.25, 0.01) << "25 MHz in 4096 counts by six";
+    const auto both = bothOf(project, plan);
+    ASSERT_TRUE(both);
+    std::string said;
+    std::vector<double> shares[2][2];  // [board][output], a millisecond each
+    int b = 0;
+    for (auto* one : both->boards) {
+        one->advance(1.0);
+        if (one == both->board.get()) said = both->board->read();
+        EXPECT_TRUE(std::none_of(one->edges().begin(), one->edges().end(), [](const auto& edge) { return edge.output >= 0; }));
+        one->setInput(0, true);
+        for (int k = 0; k < 2000; ++k) {
+            one->advance(1e-3);
+            const auto seen = one->observe();
+            for (int o = 0; o < 2; ++o) shares[b][o].push_back(seen.duty[static_cast<std::size_t>(o)]);
+        }
+        ++b;
+    }
+    EXPECT_NE(said.find("PWM expander: its driver is set"), std::string::npos) << said;
+    EXPECT_NE(said.find("I/O expander: its driver is set"), std::string::npos) << said;
+    // Pulse by pulse: what its board was told some milliseconds before.
+    const double period = 1.0 / si(plan.channels[0].pwm->actual_frequency);
+    int pulses = 0;
+    for (const auto& [at, width] : widths(*both->board, 0)) {
+        const auto ms = static_cast<std::size_t>(1e3 * (at - 1.0));
+        if (ms < 40 || ms > 1000) continue;
+        EXPECT_NEAR(width / period, shares[0][0][ms], 0.010) << "at " << ms << " ms of a second's fade";
+        ++pulses;
+    }
+    EXPECT_GT(pulses, 900);
+    EXPECT_EQ(shares[1][0].back(), 1.0) << "wholly on, not 4095 of 4096";
+    const auto on = [&](int which) {
+        return std::find_if(shares[which][1].begin(), shares[which][1].end(), [](double share) { return share > 0.5; }) -
+               shares[which][1].begin();
+    };
+    EXPECT_NEAR(static_cast<double>(on(1)), static_cast<double>(on(0)), 6.0) << "four to look at the button, one to tell the line";
+}
+
+// The lamp's board falls silent: that is said, and what was missed is told when it is back. The button's falls silent: that is said, and
+// its contact reads as if its wires were cut, so that a button that is held seems let go.
+TEST_F(DrivenBoard, expandersThatFallSilentReadAsCutWires) {
+    auto project = test::lampsOnExpanders();
+    project.routine.cues.front().moves = {{"on", routine::Action::On, "it"}};
+    const auto plan = plan::evaluate(project, parts_);
+    const auto board = driven::boardOf(project, plan, parts_);
+    ASSERT_TRUE(board);
+    const auto lit = [&] { return board->observe().duty[0] > 0.5; };
+    const auto pressed = [&] {
+        link::Decoder decoder;
+        bool is = false;
+        for (const auto& message : decoder.feed(board->read()))
+            if (const auto* frame = std::get_if<link::Telemetry>(&message)) is = (frame->inputs & 1) != 0;
+        return is;
+    };
+    board->advance(1.5);
+    (void)board->read();
+    auto &lamps = board->expander(0), &button = board->expander(1);
+    lamps.unplug(true);
+    board->setInput(0, true);
+    board->advance(0.5);
+    EXPECT_NE(board->read().find("PWM expander: it no longer answers"), std::string::npos);
+    EXPECT_FALSE(lit());
+    lamps.unplug(false);
+    board->advance(0.5);
+    EXPECT_NE(board->read().find("PWM expander: it answers again"), std::string::npos);
+    EXPECT_TRUE(lit());
+    button.unplug(true);
+    board->advance(0.5);
+    EXPECT_NE(board->read().find("I/O expander: it no longer answers"), std::string::npos);
+    board->write("stream 1\n");
+    board->advance(0.2);
+    EXPECT_FALSE(pressed()) << "it is held, and nobody can know";
+    EXPECT_TRUE(lit());
+    button.unplug(false);
+    board->advance(0.5);
+    EXPECT_TRUE(pressed());
+}
+
+// Two boards of one kind, each at its address and with a rate of its own.
+TEST_F(DrivenBoard, twoExpandersOfOneKind) {
+    auto project = test::lampsOnExpanders();
+    project = test::edited(project, {{"channels/other/drive/expander", "servo_expander_two_wire"},
+                                     {"channels/other/drive/expander_board", "2"},
+                                     {"channels/other/drive/part", "mosfet_logic_30v"},
+                                     {"channels/other/actuator", "led_string_12v_6w"},
+                                     {"channels/other/rail", "movers"},
+                                     {"channels/other/signal/frequency", "200 Hz"},
+                                     {"channels/other/signal/duty", "40 %"},
+                                     {"channels/other/pin", "X2"}});
+    project.routine.cues.front().moves = {{"one", routine::Action::On, "it"}, {"two", routine::Action::On, "other"}};
+    const auto plan = plan::evaluate(project, parts_);
+    for (const auto& channel : plan.channels) ASSERT_EQ(channel.not_driven, "") << channel.name;
+    const auto board = driven::boardOf(project, plan, parts_);
+    ASSERT_TRUE(board);
+    board->advance(1.0);
+    board->setInput(0, true);
+    board->advance(1.5);
+    std::vector<double> rises;
+    double high = 0.0, last = 0.0;  // from the first rise to the last
+    for (const auto& edge : board->edges()) {
+        if (edge.output != 1 || edge.time < 1.5) continue;
+        if (edge.level == 1) rises.push_back(edge.time), high += last;
+        else if (!rises.empty()) last = edge.time - rises.back();
+    }
+    ASSERT_GT(rises.size(), 100U);
+    const double span = rises.back() - rises.front(), period = span / static_cast<double>(rises.size() - 1);
+    // By hand: a prescaler of 30 gives 25 MHz/(4096 * 31) = 196.9 Hz.
+    EXPECT_NEAR(1.0 / period, 196.89, 0.01);
+    EXPECT_NEAR(high / span, 0.4, 0.0005);
+}
+
+// A potentiometer at the converter: its reading is what the board's own converter would have read.
+TEST_F(DrivenBoard, aReadingAtTheConverter) {
+    auto project = test::running(test::withInput(project::InputKind::Level, {}));
+    project = test::edited(project, {{"inputs/x/expander", "adc_expander_two_wire"},
+                                     {"inputs/x/pin", "X2"},
+                                     {"board/expander_clock_pin", "A3"},
+                                     {"board/expander_data_pin", "A2"}});
+    project = project::addInterlock(project, "it", "x");
+    const auto plan = plan::evaluate(project, parts_);
+    const auto board = driven::boardOf(project, plan, parts_);
+    ASSERT_TRUE(board);
+    board->advance(1.2);
+    board->write("stream 1\n");
+    link::Decoder decoder;
+    for (const int counts : {0, 1, 100, 512, 700, 1023}) {
+        board->setReading(1, counts);
+        board->advance(0.6);
+        std::optional<link::Telemetry> last;
+        for (const auto& message : decoder.feed(board->read()))
+            if (const auto* frame = std::get_if<link::Telemetry>(&message)) last = *frame;
+        ASSERT_TRUE(last);
+        EXPECT_NEAR(last->levels.back(), counts, 1.0) << "a count of ten bits, for the two that are cut off";
+    }
+    board->expander(0).unplug(true);
+    board->advance(0.3);
+    EXPECT_NE(board->read().find("ADC: it no longer answers"), std::string::npos);
 }
 INSTANTIATE_TEST_SUITE_P(Expanders, ExpanderBoard, testing::Values("servo_expander_i2c", "servo_expander_serial"));
 

@@ -30,7 +30,7 @@ std::vector<LoneCheck> alone(const Alone& a) {
 
 }  // namespace
 extern const DriverKind kind{
-    .of = static_cast<driver::DriverClass>(15),
+    .of = static_cast<driver::DriverClass>(Names<driver::DriverClass>::all.size()),
     .label = "toy switch",
     .drives = only(Method::OneWay),
     .faults = {"switch"},

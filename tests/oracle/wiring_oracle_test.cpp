@@ -339,7 +339,7 @@ TEST(WiringOracleOfModules, anExpandersServosHaveTheirRail) {
         const auto wires = plan::wiring(project, parts, plan::evaluate(project, parts));
         Deck deck(wires, 5.0);
         const std::string supply =
-            std::string{expander} == "servo_expander_i2c" ? "I²C servo expander servo supply" : "serial servo expander servo supply";
+            std::string{expander} == "servo_expander_i2c" ? "I²C PWM expander servo supply" : "serial servo expander servo supply";
         deck.line(fmt::format("Vrail {} 0 12\nRload {} 0 100", deck.node("12 V rail"), deck.node(supply)));
         EXPECT_NEAR(deck.solve({supply}, false).at(supply), 12.0, 0.05) << expander;
     }

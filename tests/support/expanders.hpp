@@ -22,4 +22,29 @@ inline project::Project onExpander(const char* driver, const std::vector<project
                   more);
 }
 
+/// Lamps that are started by one button: "it", 12 V behind a MOSFET at X2 of the PWM expander, at 1 kHz, and "other" on a relay at X9 of
+/// the I/O expander, where the button is at X0.
+inline project::Project lampsOnExpanders() {
+    auto project = alone(project::ChannelKind::Switch, "led_string_12v_6w", "mosfet_logic_30v",
+                         {{"channels/it/demand/power", "6 W"},
+                          {"channels/it/drive/expander", "servo_expander_two_wire"},
+                          {"channels/it/signal/frequency", "1 kHz"},
+                          {"channels/it/signal/soft_start", "0 s"},
+                          {"channels/it/pin", "X2"},
+                          {"board/expander_clock_pin", "A3"},
+                          {"board/expander_data_pin", "A2"},
+                          {"board/watchdog", "yes"}});
+    project = project::addChannel(project, project::ChannelKind::Switch, "other");
+    auto& other = project.channels.back();
+    other.rail = "movers";
+    other.actuator = "led_string_12v_6w";
+    other.drive.part = "relay_board_5v";
+    other.drive.expander = "io_expander_two_wire";
+    other.pin = "X9";
+    project = edited(project, {{"channels/other/demand/power", "6 W"}});
+    project.inputs.front().expander = "io_expander_two_wire";
+    project.inputs.front().pin = "X0";
+    return project;
+}
+
 }  // namespace hinge::test

@@ -304,7 +304,7 @@ inline void playExpander(const char* form, const Board& board) {
         const auto heard = board(*sketch, outside, 3.5);
         EXPECT_EQ(heard.trouble, "") << what;
         const bool serial = plan.channels.front().expander->map->bus == driver::RegisterBus::Serial;
-        EXPECT_EQ(heard.sent.find("servo expander: its driver does not answer") != std::string::npos, !serial) << heard.sent.substr(0, 300);
+        EXPECT_EQ(heard.sent.find("PWM expander: its driver does not answer") != std::string::npos, !serial) << heard.sent.substr(0, 300);
         ++played;
         if (!serial) continue;
         const auto bytes = bytesOn(heard.pins.at(number(each.board.expander_serial_pin)), 19'200.0);

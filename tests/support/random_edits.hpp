@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 #include <cmath>
 #include <random>
+#include "driver/register_map.hpp"
 #include "plan/plan.hpp"
 #include "project/facts.hpp"
 #include "quantity/text.hpp"
@@ -24,6 +25,8 @@ inline std::string otherValue(const project::Project& project, const project::Pa
     if (leaf == "actuator" && !parts.actuators.empty()) return actuator::head(any(parts.actuators)).id;
     if (leaf == "part" && !parts.drivers.empty()) return any(parts.drivers).id;
     if (leaf == "rail" && !project.rails.empty()) return any(project.rails).id;
+    if (leaf == "expander") return dice() % 3 == 0 ? std::string{} : any(driver::registerMaps()).id;
+    if (leaf == "pin" && dice() % 6 == 0) return fmt::format("X{}", dice() % 18);
     if (leaf == "pin" || leaf.ends_with("_pin")) {
         const auto& pins = board::family(project.board.form).pins;
         return dice() % 8 == 0 ? std::string{} : std::string{any(pins).name};

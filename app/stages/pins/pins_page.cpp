@@ -22,6 +22,7 @@
 namespace hinge::app {
 namespace {
 
+const QString expander_row = "expander:";  // before the id of its table, where a form of board has its own
 constexpr int colour_column = 3, area_column = 4, length_column = 5, connector_column = 6;
 
 QTableWidget* table(const QString& name, const QStringList& headings) {
@@ -183,6 +184,8 @@ QWidget* PinsPage::makeBoards() {
         change_->setEnabled(false);
         if (row < 0 || boards_->item(row, 0) == nullptr) return;
         moves_->setText(boards_->item(row, 2)->data(Qt::UserRole).toString());
+        change_->setText(boards_->item(row, 0)->data(Qt::UserRole).toString().startsWith(expander_row) ? tr("Put them there")
+                                                                                                       : tr("Change to this board"));
         change_->setEnabled(boards_->item(row, 1)->data(Qt::UserRole).toBool());
     });
     auto* below = new QHBoxLayout;
@@ -403,17 +406,17 @@ void PinsPage::fillBoards() {
         for (const auto& name : choice.takes) takes << text(name);
         for (const auto& pin : choice.bus) bus << text(pin);
         boards_->insertRow(row);
-        boards_->setItem(row, 0, cell(tr("this one, with a %1").arg(text(std::string{choice.name}))));
+        boards_->setItem(row, 0, cell(tr("this one, and a %1").arg(text(choice.name))));
+        boards_->item(row, 0)->setData(Qt::UserRole, expander_row + text(choice.map->id));
         boards_->setItem(row, 1, cell(choice.fits ? tr("yes") : tr("no")));
-        boards_->item(row, 1)->setData(Qt::UserRole, false);
+        boards_->item(row, 1)->setData(Qt::UserRole, !plan::editsFor(choice, model.parts).empty());
         boards_->item(row, 1)->setForeground(choice.fits ? colours().ink : colours().breaks);
         boards_->setItem(row, 2, cell(QString::number(choice.takes.size())));
-        boards_->item(row, 2)->setData(
-            Qt::UserRole, tr("It takes %1; its bus sits on %2. The sketch drives servos behind one, where it is chosen as their "
-                             "driver; other lines are planned only.")
-                              .arg(takes.join(", "), bus.isEmpty() ? tr("no pin that is free") : bus.join(tr(" and "))));
+        boards_->item(row, 2)->setData(Qt::UserRole,
+                                       tr("It takes %1; its bus sits on %2.")
+                                           .arg(takes.join(", "), bus.isEmpty() ? tr("no pin that is free") : bus.join(tr(" and "))));
         boards_->setItem(row, 3, cell(QString::number(choice.spare)));
-        boards_->setItem(row, 4, cell(text(std::string{choice.note})));
+        boards_->setItem(row, 4, cell(text(choice.note)));
     }
     fit(boards_);
     boards_->selectRow(chosen);
@@ -422,7 +425,14 @@ void PinsPage::fillBoards() {
 void PinsPage::changeBoard() {
     const int row = boards_->currentRow();
     if (row < 0) return;
-    const auto form = named<board::BoardForm>(boards_->item(row, 0)->data(Qt::UserRole).toString().toStdString());
+    const QString what = boards_->item(row, 0)->data(Qt::UserRole).toString();
+    if (what.startsWith(expander_row)) {
+        const auto& model = document_->model();
+        for (const auto& choice : plan::withExpanders(model.project, model.plan))
+            if (text(choice.map->id) == what.mid(expander_row.size())) document_->apply(plan::editsFor(choice, model.parts));
+        return;
+    }
+    const auto form = named<board::BoardForm>(what.toStdString());
     if (!form) return;
     const auto choice = plan::onBoard(document_->model().project, document_->model().plan, *form);
     if (choice.fits) document_->apply(plan::editsFor(choice));

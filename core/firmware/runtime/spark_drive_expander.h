@@ -1,6 +1,6 @@
-// A board of its own that makes the pulses of many servos. It is told over two wires, where it answers, or over a serial line, where it
-// doesn't. Each tick sends the news of one output at most, in turn: nothing waits for the others. The same file runs on the desk, in the
-// tests and on the board.
+// Boards of more lines: pulses for servos and lights, or lines that are on or off. They are told over two wires, where they answer, or over
+// a serial line, where they don't. Each tick sends the news of one output of pulses at most, in turn, or of all that is on or off at once:
+// nothing waits for the others. The same file runs on the desk, in the tests and on the board.
 //
 // P is its pins, any of the board's:
 //   two wires, with the pull-ups of its module:  clock(bool high), data(bool high) (high: let go), bool in(), pause()    half a clock
@@ -44,17 +44,17 @@ template <class P> struct TwoWire {
     for (uint8_t k = 0; k < 8; ++k, byte = static_cast<uint8_t>(byte << 1)) shift(byte & 0x80);
     return !shift(true);
   }
-  // The last byte of what is read, and so not acknowledged.
-  static uint8_t read() {
+  // The last byte of what is read is not acknowledged.
+  static uint8_t read(bool last) {
     uint8_t byte = 0;
     for (uint8_t k = 0; k < 8; ++k) byte = static_cast<uint8_t>(byte << 1 | (shift(true) ? 1 : 0));
-    shift(true);
+    shift(last);
     return byte;
   }
 };
 
-// Outputs of 4096 counts a period from registers: on and off as two bytes each, the lower first.
-template <class P, uint8_t address, uint8_t first> struct TwoWireExpander {
+// A board on two wires at its address: bytes from a register on.
+template <class P, uint8_t address> struct OnTwoWires {
   using Wire = TwoWire<P>;
   static bool put(uint8_t at, const uint8_t* bytes, uint8_t count) {
     Wire::start();
@@ -63,19 +63,27 @@ template <class P, uint8_t address, uint8_t first> struct TwoWireExpander {
     Wire::stop();
     return well;
   }
-  static bool get(uint8_t at, uint8_t& byte) {
+  static bool get(uint8_t at, uint8_t* bytes, uint8_t count) {
     Wire::start();
     bool well = Wire::write(address << 1) && Wire::write(at);
     if (well) {
       Wire::start();
       well = Wire::write(address << 1 | 1);
-      if (well) byte = Wire::read();
+      for (; well && count > 0; --count) *bytes++ = Wire::read(count == 1);
     }
     Wire::stop();
     return well;
   }
+};
+
+// Outputs of 4096 counts a period from registers: on and off as two bytes each, the lower first; a bit above the counts is on for good.
+template <class P, uint8_t address, uint8_t first> struct TwoWireExpander : OnTwoWires<P, address> {
+  using OnTwoWires<P, address>::put;
+  using OnTwoWires<P, address>::get;
   static bool send(uint8_t output, uint16_t counts) {
-    const uint8_t bytes[4] = {0, 0, static_cast<uint8_t>(counts), static_cast<uint8_t>(counts >> 8)};
+    const bool always = counts >= 4096;
+    const uint8_t bytes[4] = {0, static_cast<uint8_t>(always ? 0x10 : 0), static_cast<uint8_t>(counts),
+                              static_cast<uint8_t>(always ? 0 : counts >> 8)};
     return put(static_cast<uint8_t>(first + 4 * output), bytes, 4);
   }
   static bool busy() { return false; }
@@ -88,8 +96,8 @@ template <class P, uint8_t address, uint8_t first> struct TwoWireExpander {
     for (uint8_t k = 0; k < outputs; ++k)
       if (!send(k, 0)) return Configured::Forgets;
     uint8_t said = 0;
-    if (!put(mode, &runs, 1) || !get(rate, said) || said != prescale) return Configured::Forgets;
-    return get(mode, said) && said == runs ? Configured::Well : Configured::Forgets;
+    if (!put(mode, &runs, 1) || !get(rate, &said, 1) || said != prescale) return Configured::Forgets;
+    return get(mode, &said, 1) && said == runs ? Configured::Well : Configured::Forgets;
   }
 };
 
@@ -145,6 +153,95 @@ template <class Bus, uint8_t count> struct Expander {
       if (!lost) told[turn] = wanted[turn];
       return;
     }
+  }
+};
+
+// Where such a chip has what: two registers of each, the lower eight lines first.
+template <uint8_t direction_at, uint8_t pull_up_at, uint8_t port_at, uint8_t latch_at> struct LineRegisters {
+  enum { direction = direction_at, pull_up = pull_up_at, port = port_at, latch = latch_at };
+};
+// Sixteen lines that are on or off, a bit each. All that is wanted goes at once; those of `reads` are looked at every fourth tick. What
+// does not answer reads as if its wires were cut: pulled up.
+template <class P, uint8_t address, class At, uint16_t reads> struct LineExpander : OnTwoWires<P, address> {
+  using OnTwoWires<P, address>::put;
+  using OnTwoWires<P, address>::get;
+  uint16_t wanted, told, is;
+  uint8_t lost, turn;  // lost: it did not answer the last time
+  static bool lines(uint8_t at, uint16_t bits) {
+    const uint8_t bytes[2] = {static_cast<uint8_t>(bits), static_cast<uint8_t>(bits >> 8)};
+    return put(at, bytes, 2);
+  }
+  static bool get16(uint8_t at, uint16_t& bits) {
+    uint8_t bytes[2];
+    if (!get(at, bytes, 2)) return false;
+    bits = static_cast<uint16_t>(bytes[0] | bytes[1] << 8);
+    return true;
+  }
+  void look() {
+    lost = !get16(At::port, is);
+    if (lost) is = 0xFFFF;
+  }
+  // Off before it drives; then what is in `outputs` does.
+  Configured configure(uint16_t outputs, uint16_t pulled) {
+    is = 0xFFFF;
+    if (!lines(At::latch, 0)) return Configured::Silent;
+    const uint16_t inputs = static_cast<uint16_t>(~outputs);
+    uint16_t said = 0, held = 0;
+    if (!lines(At::pull_up, pulled) || !lines(At::direction, inputs) || !get16(At::direction, said) || !get16(At::latch, held))
+      return Configured::Forgets;
+    if (said != inputs || held != 0) return Configured::Forgets;
+    if (reads != 0) look();
+    return Configured::Well;
+  }
+  void want(uint8_t line, bool on) {
+    const uint16_t bit = static_cast<uint16_t>(1u << line);
+    wanted = static_cast<uint16_t>(on ? wanted | bit : wanted & ~bit);
+  }
+  void tick() {
+    if (wanted != told) {
+      lost = !lines(At::latch, wanted);
+      if (!lost) told = wanted;
+    } else if (reads != 0 && (++turn & 3) == 0) {
+      look();
+    }
+  }
+};
+
+// A converter of its own: one input after the other is converted, and read some ticks later. What does not answer reads nothing.
+template <class P, uint8_t address, uint8_t reading, uint8_t settings> struct AdcExpander {
+  using Bus = OnTwoWires<P, address>;
+  const uint8_t* list;  // its inputs that are read
+  uint8_t count;
+  uint16_t set;     // what its settings hold besides the input
+  uint8_t shift;    // where that stands
+  uint8_t ticks;    // of a conversion
+  uint32_t to_ten;  // its counts in ten bits of the logic supply, times 2 to the 20th
+  int16_t value[4];
+  uint8_t at, left, lost;
+  bool begin() {
+    const uint16_t bits = static_cast<uint16_t>(set | list[at] << shift);
+    const uint8_t bytes[2] = {static_cast<uint8_t>(bits >> 8), static_cast<uint8_t>(bits)};
+    left = ticks;
+    return Bus::put(settings, bytes, 2);
+  }
+  // Its settings are read back, but for the bit that says whether it is at work.
+  Configured configure() {
+    uint8_t bytes[2];
+    if (!begin()) return Configured::Silent;
+    const uint16_t bits = static_cast<uint16_t>(set | list[at] << shift);
+    return Bus::get(settings, bytes, 2) && ((bytes[0] << 8 | bytes[1]) & 0x7FFF) == (bits & 0x7FFF) ? Configured::Well
+                                                                                                    : Configured::Forgets;
+  }
+  int16_t of(uint8_t input) const { return value[input]; }
+  void tick() {
+    if (--left > 0) return;
+    uint8_t bytes[2];
+    lost = !Bus::get(reading, bytes, 2);
+    const int16_t counts = lost ? 0 : static_cast<int16_t>(bytes[0] << 8 | bytes[1]);
+    const uint32_t ten = counts < 0 ? 0 : (static_cast<uint32_t>(counts) * to_ten + 524288UL) >> 20;
+    value[list[at]] = static_cast<int16_t>(ten > 1023 ? 1023 : ten);
+    if (++at >= count) at = 0;
+    begin();
   }
 };
 

@@ -97,7 +97,7 @@
 #define SPARK_CONFIGURES 1  // outputs whose driver is told its settings at the start
 #endif
 #ifndef SPARK_EXPANDS
-#define SPARK_EXPANDS 1  // servos behind an expander
+#define SPARK_EXPANDS 1  // outputs behind an expander
 #endif
 #ifndef SPARK_LINK
 #define SPARK_LINK 1  // commands, answers and telemetry

@@ -1,6 +1,5 @@
 // A board of its own that makes the pulses of many servos, commanded over a bus or a serial line.
 #include <fmt/format.h>
-#include <charconv>
 #include "kinds/driver_kind.hpp"
 
 namespace hinge::kinds {
@@ -8,17 +7,7 @@ namespace servo_expander {
 namespace {
 
 void wires(const Wiring& w) {
-    const auto* map = registersOf(w.driver);
-    const bool serial = map != nullptr && map->bus == driver::RegisterBus::Serial;
-    const std::string it = serial ? "serial servo expander " : "I²C servo expander ";
-    if (!w.expander_wired) {
-        for (const auto& [end, pin] : w.registers)
-            w.wire(pin, it + end, serial ? "one way: it never answers" : "its module brings the pull-up");
-        w.wire(w.logic, it + "logic supply");
-        w.wire(it + "ground", "ground");
-        w.wire(w.rail, it + "servo supply", "not the logic's");
-    }
-    w.wire(it + (w.channel.pin.empty() ? std::string{"output"} : w.channel.pin), w.it + "servo plug");
+    w.wire(w.pin, w.it + "servo plug");
 }
 
 std::optional<NotDriven> refuses(const Commanded& c) {
@@ -51,12 +40,4 @@ extern const DriverKind kind{
     .at_the_gate = NotForThis{"there is no gate"},
 };
 }  // namespace servo_expander
-
-int ownOutput(std::string_view name) {
-    int output = -1;
-    if (name.size() < 2 || name.front() != 'X') return -1;
-    const auto read = std::from_chars(name.data() + 1, name.data() + name.size(), output);
-    return read.ec == std::errc{} && read.ptr == name.data() + name.size() && output >= 0 ? output : -1;
-}
-
 }  // namespace hinge::kinds

@@ -1,5 +1,6 @@
 // Cases of the rules of Pins and Pulse.
 #include "core/rule_cases/case.hpp"
+#include "support/expanders.hpp"
 #include "support/registers.hpp"
 #include "support/strained.hpp"
 
@@ -60,6 +61,15 @@ std::vector<Case> ofPinsAndPulse() {
              g.project = project::addInput(g.project, project::InputKind::Sensor, "stalls");
              g.project.inputs.back().pin = "D3";
              if (!trips) g.project.inputs.back().wired = project::Wired::DriverLine;
+         }},
+        {"expander-keeps",
+         S::Pins,
+         Stage,
+         {},
+         {},
+         "nothing takes an expander's output back while the board hangs",
+         [](Gadget& g, bool trips) {
+             g.project = test::edited(test::lampsOnExpanders(), {{"board/watchdog", trips ? "no" : "yes"}});
          }},
         {"current-not-shown",
          S::Pins,

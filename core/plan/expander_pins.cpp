@@ -1,0 +1,226 @@
+#include "plan/expander_pins.hpp"
+#include <fmt/format.h>
+#include <algorithm>
+#include <cmath>
+#include "kinds/expander.hpp"
+#include "plan/input_wiring.hpp"
+#include "plan/pin_plan.hpp"
+#include "quantity/text.hpp"
+
+namespace hinge::plan {
+namespace {
+
+constexpr double servo_rate = 50.0, usual_rate = 200.0;  // Hz: of servos; what such a chip begins with (from memory)
+
+/// Judges one channel or input on such a board.
+class ExpanderJudge {
+public:
+    ExpanderJudge(const project::Project& project, Plan& plan)
+        : project_{project}, plan_{plan}, logic_{board::family(project.board.form).logic} {}
+    void channel(const project::Channel& channel, ChannelPlan& planned);
+    void input(const project::Input& input, const ExpanderPlan& at);
+
+private:
+    void add(const Finding& finding, Stage stage, const std::string& channel, std::vector<Remedy> remedies = {}) {
+        plan_.findings.push_back({finding.id, finding.severity, stage, channel, finding.text, std::move(remedies)});
+    }
+    void onLine(const ExpanderPlan& at, const std::string& pin, const std::string& name, const std::string& path,
+                const std::string& channel);
+    void ownSupply(const project::Channel& channel);
+    void keeps(const project::Channel& channel, const std::string& box);
+    void rated(const project::Channel& channel, ChannelPlan& planned);
+    void clashes(const project::Channel& channel, const ExpanderPlan& at, double wanted, const std::string& whose);
+
+    const project::Project& project_;
+    Plan& plan_;
+    double logic_;
+};
+
+// On a line of a board of more lines: one of those that it has, and of no other channel or input.
+void ExpanderJudge::onLine(const ExpanderPlan& at, const std::string& pin, const std::string& name, const std::string& path,
+                           const std::string& channel) {
+    const auto box = kinds::expanderName(*at.map, at.board);
+    const auto lines = linesOn(project_, plan_, at);
+    const int outputs = static_cast<int>(at.map->figure("outputs"));
+    std::vector<Remedy> remedies;
+    for (int output = 0; output < outputs && remedies.empty(); ++output)
+        if (std::none_of(lines.begin(), lines.end(), [&](const ExpanderLine& line) { return line.output == output; }))
+            remedies.push_back({fmt::format("Put it at X{}", output), {{path, fmt::format("X{}", output)}}, "its plug goes there"});
+    if (pin.empty())
+        return add({"pins-open", Severity::Note, fmt::format("{} has no line of its {} yet.", name, box)}, Stage::Pins, channel,
+                   std::move(remedies));
+    if (at.output < 0)
+        return add({"pin-cannot", Severity::Stop,
+                    fmt::format("{} hangs on the {}, and {} is none of its lines: they are X0 to X{}.", name, box, pin, outputs - 1)},
+                   Stage::Pins, channel, std::move(remedies));
+    const auto first = std::find_if(lines.begin(), lines.end(), [&](const ExpanderLine& line) { return line.output == at.output; });
+    if (first != lines.end() && first->path != path)
+        add({"pin-taken", Severity::Stop, fmt::format("{} and {} are both on {} of the {}.", first->name, name, pin, box)}, Stage::Pins,
+            channel, std::move(remedies));
+}
+
+// An input there: contacts on lines, readings at a converter.
+void ExpanderJudge::input(const project::Input& input, const ExpanderPlan& at) {
+    const auto box = kinds::expanderName(*at.map, at.board);
+    const std::string path = "inputs/" + input.id + "/";
+    onLine(at, input.pin, input.name, path + "pin", "");
+    const Remedy off{"A pin of the board itself", {{path + "expander", ""}, {path + "pin", ""}}, "a pin"};
+    const auto wants = project::isAnalogue(input.kind) ? driver::ExpanderGives::Readings : driver::ExpanderGives::Levels;
+    if (input.kind == project::InputKind::Tach || driver::gives(*at.map) != wants) {
+        std::vector<Remedy> remedies{off};
+        for (const auto& map : driver::registerMaps())
+            if (input.kind != project::InputKind::Tach && driver::gives(map) == wants)
+                remedies.insert(remedies.begin(),
+                                {"On a " + kinds::expanderName(map, 1), {{path + "expander", map.id}}, "another board of more lines"});
+        add({"pin-cannot", Severity::Stop,
+             fmt::format("{} {}, and the {} {}.", input.name,
+                         input.kind == project::InputKind::Tach ? "gives pulses that are counted as they come"
+                         : project::isAnalogue(input.kind)      ? "is read as a level"
+                                                                : "is on or off",
+                         box,
+                         driver::gives(*at.map) == driver::ExpanderGives::Readings ? "takes readings in turn"
+                         : driver::gives(*at.map) == driver::ExpanderGives::Levels ? "knows on and off, asked every few milliseconds"
+                                                                                   : "reads nothing")},
+            Stage::Pins, "", std::move(remedies));
+    }
+    const auto circuit = circuitOf(project_, input);
+    if (circuit.most && si(*circuit.most) > logic_ + 1e-9)
+        add({"level-mismatch", Severity::Stop,
+             fmt::format("{} brings up to {} to {} of the {}, which bears {}. Feed it lower, or put a divider between.", input.name,
+                         display(*circuit.most, 3), input.pin, box, display(Kind::Voltage, logic_, 3))},
+            Stage::Pins, "");
+    plan_.pins.push_back({input.pin, input.id, "reads " + input.name, Verdict::Holds, false});
+}
+
+void ExpanderJudge::channel(const project::Channel& channel, ChannelPlan& planned) {
+    const auto& at = *planned.expander;
+    const auto box = kinds::expanderName(*at.map, at.board);
+    onLine(at, channel.pin, channel.name, "channels/" + channel.id + "/pin", channel.id);
+    ownSupply(channel);
+    keeps(channel, box);
+    rated(channel, planned);
+    if (at.output >= 0) plan_.pins.push_back({channel.pin, channel.id, whatItDoes(planned.signal) + channel.name, Verdict::Holds, true});
+}
+
+// Its servos have one supply between them.
+void ExpanderJudge::ownSupply(const project::Channel& channel) {
+    if (!channel.drive.expander.empty()) return;
+    for (const auto& other : project_.channels) {
+        if (&other == &channel) break;
+        if (other.drive.part != channel.drive.part || other.rail == channel.rail ||
+            other.drive.expander_board != channel.drive.expander_board)
+            continue;
+        add({"expander-rails", Severity::Stop,
+             fmt::format("{} and {} hang on one servo expander, which has one supply for all its servos, and are fed from two rails.",
+                         other.name, channel.name)},
+            Stage::Feed, channel.id,
+            {{"Feed it as " + other.name, {{"channels/" + channel.id + "/rail", other.rail}}, "one rail carries both"}});
+        break;
+    }
+}
+
+// Nothing but its commands takes an output back: not the board's reset, and not its hanging.
+void ExpanderJudge::keeps(const project::Channel& channel, const std::string& box) {
+    if (channel.drive.expander.empty() || project_.board.watchdog) return;
+    add({"expander-keeps", Severity::Warn,
+         fmt::format("If the board hangs, {} stays as it is: the {} keeps its outputs until it is told otherwise. The watchdog restarts "
+                     "the board, which then lets them all go.",
+                     channel.name, box)},
+        Stage::Pins, channel.id, {{"Let the watchdog restart it", {{"board/watchdog", "yes"}}, "costs nothing"}});
+}
+
+// It asks for another rate than the one that all of the board's outputs have.
+void ExpanderJudge::clashes(const project::Channel& channel, const ExpanderPlan& at, double wanted, const std::string& whose) {
+    std::vector<Remedy> remedies{{fmt::format("Use {}", display(Kind::Frequency, wanted)),
+                                  {{"channels/" + channel.id + "/signal/frequency", exactText(Kind::Frequency, wanted)}},
+                                  "costs nothing"}};
+    if (at.board < kinds::most_alike)
+        remedies.insert(remedies.begin(), {"A second such board for it",
+                                           {{"channels/" + channel.id + "/drive/expander_board", std::to_string(at.board + 1)}},
+                                           "another board, its address bridge closed"});
+    add({"timer-clash", Severity::Stop,
+         fmt::format("The {} already runs at {} for {}; {} asks {} of it. All its outputs share one frequency.",
+                     kinds::expanderName(*at.map, at.board), display(at.rate->actual), whose, channel.name,
+                     display(channel.signal.frequency))},
+        Stage::Pins, channel.id, std::move(remedies));
+}
+
+// One rate for all outputs of a board: a servo's where one hangs on it, else what the first channel asks.
+void ExpanderJudge::rated(const project::Channel& channel, ChannelPlan& planned) {
+    auto& at = *planned.expander;
+    if (driver::gives(*at.map) != driver::ExpanderGives::Pulses) return;
+    const ChannelPlan* first = nullptr;
+    bool servos = false;
+    for (const auto& other : plan_.channels) {
+        if (!other.expander || !other.expander->sharesBoard(at)) continue;
+        servos = servos || kinds::isServoPulse(other.signal);
+        if (first == nullptr && other.signal == SignalKind::Pwm) first = &other;
+    }
+    const auto* asks = first != nullptr ? project::findChannel(project_, first->id) : nullptr;
+    const double wanted = servos ? servo_rate : asks != nullptr ? si(asks->signal.frequency) : usual_rate;
+    auto worked = driver::expanderRate(*at.map, of<Frequency>(wanted));
+    if (!worked) {
+        add({"frequency-out-of-reach", Severity::Stop,
+             fmt::format("The {} cannot give {}: {}.", kinds::expanderName(*at.map, at.board), display(Kind::Frequency, wanted),
+                         worked.error().accepted)},
+            Stage::Pulse, channel.id, {{"Use 1 kHz", {{"channels/" + channel.id + "/signal/frequency", "1 kHz"}}, "costs nothing"}});
+        return;
+    }
+    at.rate = worked->result;
+    if (!worked->steps.empty())
+        plan_.workings.push_back(
+            {"rate of the " + kinds::expanderName(*at.map, at.board), Stage::Pulse, channel.id, worked->steps, worked->verdict});
+    if (planned.signal != SignalKind::Pwm) return;
+    const double asked = si(channel.signal.frequency), runs = si(at.rate->actual);
+    if (std::abs(asked / runs - 1.0) > 0.05) clashes(channel, at, wanted, servos ? "its servos" : asks->name);
+    timing::PwmTimerResult pwm;
+    pwm.prescaler = of<Ratio>(at.rate->prescale + 1.0);
+    pwm.steps = at.rate->counts;
+    pwm.top = of<Count>(si(pwm.steps) - 1.0);
+    pwm.actual_frequency = at.rate->actual;
+    pwm.frequency_error = of<Fraction>(runs / asked - 1.0);
+    pwm.resolution_bits = of<Ratio>(std::log2(si(pwm.steps)));
+    planned.pwm = pwm;
+}
+
+}  // namespace
+
+void judgeExpanded(const project::Project& project, const project::Parts& parts, Plan& plan, const project::Channel& channel,
+                   ChannelPlan& planned) {
+    ExpanderJudge(project, plan).channel(channel, planned);
+    if (planned.pwm) judgeRhythm(channel, parts, plan, planned);
+}
+void judgeExpanded(const project::Project& project, Plan& plan, const project::Input& input, const ExpanderPlan& at) {
+    ExpanderJudge(project, plan).input(input, at);
+}
+
+const char* whatItDoes(SignalKind signal) {
+    return kinds::isSteps(signal)             ? "steps "
+           : signal == SignalKind::ServoPulse ? "places "
+           : signal == SignalKind::SpeedPulse ? "turns "
+                                              : "drives ";
+}
+
+// What is seen or heard of its pulses.
+void judgeRhythm(const project::Channel& channel, const project::Parts& parts, Plan& plan, const ChannelPlan& planned) {
+    const auto add = [&](const Finding& finding, Stage stage, const std::string& of, std::vector<Remedy> remedies) {
+        plan.findings.push_back({finding.id, finding.severity, stage, of, finding.text, std::move(remedies)});
+    };
+    const bool fan = planned.signal == SignalKind::FanPwm;
+    const double f = si(planned.pwm->actual_frequency);
+    // A lamp makes no sound at its rhythm; slow enough, it is seen.
+    const auto* part = match::partOf(planned.context, parts, channel.actuator);
+    const bool shines = part != nullptr && kinds::actuatorKind(*part).shines;
+    if (shines && f < 100.0)
+        add({"flickers", Severity::Warn,
+             fmt::format("{} shines at a rhythm of {}: below 100 Hz that is seen, and strobes what moves in its light.", channel.name,
+                         display(Kind::Frequency, f))},
+            Stage::Pulse, channel.id,
+            {{"Take 1 kHz", {{"channels/" + channel.id + "/signal/frequency", "1 kHz"}}, "a lamp makes no sound at it"}});
+    if (!fan && !shines && si(channel.signal.duty) < 1.0 && isHeard(of<Frequency>(f)))
+        add({"audible-pwm", Severity::Warn,
+             fmt::format("{} can be heard while {} runs at {}.", display(Kind::Frequency, f), channel.name, display(channel.signal.duty))},
+            Stage::Pulse, channel.id, {{"Run it at full power", {{"channels/" + channel.id + "/signal/duty", "1"}}, "it runs faster"}});
+}
+
+}  // namespace hinge::plan

@@ -1,0 +1,17 @@
+#pragma once
+// What lies on boards of more lines: whose line it is, at which rate its pulses come, and what such a board cannot do.
+#include "plan/plan.hpp"
+
+namespace hinge::plan {
+
+/// Judges a channel whose pin lies there, and sets the rate of its pulses. @param planned  one of the plan's own
+void judgeExpanded(const project::Project& project, const project::Parts& parts, Plan& plan, const project::Channel& channel,
+                   ChannelPlan& planned);
+/// Judges an input that lies there.
+void judgeExpanded(const project::Project& project, Plan& plan, const project::Input& input, const ExpanderPlan& at);
+/// What is seen or heard of a channel's pulses, whatever makes them. Wants their rate.
+void judgeRhythm(const project::Channel& channel, const project::Parts& parts, Plan& plan, const ChannelPlan& planned);
+/// "steps ", "drives ": what a line does to its channel.
+[[nodiscard]] const char* whatItDoes(SignalKind signal);
+
+}  // namespace hinge::plan
