@@ -223,6 +223,8 @@ std::vector<FactGroup> factsOf(const Model& model, Stage stage, const QString& c
             if (const auto* input = project::findInput(model.project, place.entry); input != nullptr)
                 fact.choices.front().second = project::isReading(input->kind) ? "as usual: yes" : "as usual: no";
         if (end == "late" && fact.text == "0 s") continue;
+        if (fact.path == "board/radio_apart" && !model.project.board.radio) continue;
+        if (fact.path.starts_with("board/radio_") && fact.path != "board/radio_apart" && !plan::hasOwnRadio(model.project.board)) continue;
         if (fact.path == "board/crossing_pin" && !fact.known && !plan::fires(model.plan)) continue;
         if ((fact.path.starts_with("board/register_") || fact.path.starts_with("board/expander_")) && !fact.known) {
             const auto lines = plan::sharedLines(model.plan, model.project);

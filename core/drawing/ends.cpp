@@ -70,7 +70,8 @@ std::optional<End> Ends::port(const std::string& end) const {
     if (end == "nothing") return End{EndKind::Nothing, {}, "left open"};
     if (end == "mains live, after fuse and switch") return End{EndKind::Mains, {}, end};
     if (end == "mains neutral" || end == "mains protective earth") return End{EndKind::Return, {}, end};
-    if (end == plan::logicSupply(project_) || end == "board 5 V" || end == "logic supply and ground") return End{EndKind::Logic, {}, end};
+    if (end == plan::logicSupply(project_) || end == "board 5 V" || end == "board 3.3 V" || end == "logic supply and ground")
+        return End{EndKind::Logic, {}, end};
     for (const auto& rail : project_.rails)
         if (end == rail.name || end == rail.name + " +") return End{EndKind::Rail, {}, rail.name};
     for (const auto& rail : project_.rails)
@@ -130,10 +131,12 @@ End Ends::read(const std::string& end, std::size_t row) const {
         boxes_.try_emplace(coupler, Box{coupler, "mains crossings", "", false, Symbol::Board});
         return {EndKind::Terminal, coupler, shortened(end.substr(coupler.size()))};
     }
-    if (end.rfind("Clock's ", 0) == 0) {
-        boxes_.try_emplace("clock", Box{"clock", "Clock", "", false, Symbol::Board});
-        return {EndKind::Terminal, "clock", end.substr(8)};
-    }
+    for (const std::string name : {"Clock", "Radio"})
+        if (const auto rest = behind(end, name + "'s")) {
+            const std::string key = name == "Clock" ? "clock" : "radio";
+            boxes_.try_emplace(key, Box{key, name, "", false, Symbol::Board});
+            return {EndKind::Terminal, key, *rest};
+        }
     // A load that always stands on its rail: its own plus and minus.
     for (const char* pole : {" +", " −"})
         if (const std::string_view ends{pole}; end.size() > ends.size() && end.ends_with(ends)) {

@@ -241,6 +241,12 @@ void EmulatedBoard::cutPower() {
             chip_->pins().drive(input.pin->port, input.pin->bit, contact_[i] == input.active_high);
 }
 
+void EmulatedBoard::driveLater(const board::Pin& pin, double after, bool high) {
+    auto at = std::find_if(driven_.begin(), driven_.end(), [&](const auto& each) { return each.port == pin.port && each.bit == pin.bit; });
+    if (at == driven_.end()) at = driven_.insert(driven_.end(), pin);
+    outside_.push_back({chip_->cycle() + static_cast<std::uint64_t>(after * chip_->clock()), &*at, high});
+}
+
 void EmulatedBoard::setRate(int index, double rate) {
     if (index >= 0 && static_cast<std::size_t>(index) < rates_.size()) rates_[static_cast<std::size_t>(index)] = rate;
 }

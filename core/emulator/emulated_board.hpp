@@ -1,4 +1,5 @@
 #pragma once
+#include <deque>
 #include <memory>
 #include <optional>
 #include <vector>
@@ -97,6 +98,8 @@ public:
     [[nodiscard]] const std::vector<LineEdge>& lineEdges() const { return line_edges_; }
     [[nodiscard]] const std::vector<Wiring::Line>& lines() const { return wiring_.lines; }
     void fit(plant::Bench bench) override { bench_ = std::move(bench); }
+    /// A pin from outside, in so many seconds from now.
+    void driveLater(const board::Pin& pin, double after, bool high);
     /// The mains from now on.
     void setMains(const Mains& mains) { mains_ = mains; }
     void disturb(int output, double how_much) override { bench_.disturb(output, how_much); }
@@ -125,7 +128,8 @@ private:
     };
     void pulses(std::uint64_t from, std::vector<Outside>& all);
     void crossings(std::vector<Outside>& all);
-    std::vector<Outside> outside_;  ///< what is still to happen, in its order
+    std::deque<board::Pin> driven_;  ///< pins that something outside drives
+    std::vector<Outside> outside_;   ///< what is still to happen, in its order
     void crossed();
     [[nodiscard]] double stepOf(std::size_t output);
     void expanderLine(const board::Pin& pin, bool level, std::uint64_t cycle);

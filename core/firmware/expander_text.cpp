@@ -6,10 +6,15 @@
 
 namespace hinge::firmware {
 
-// Its two pins, as the runtime asks for them.
-std::optional<Error> RegisterText::twoWirePins(const std::string& pins) {
+// What brings bytes to a board at its address: two pins, as the runtime asks for them, or the header's own bus.
+std::optional<Error> RegisterText::twoWires(const OnExpander& at, std::size_t e) {
     const auto& bus = model_.expander_bus;
     const auto target = model_.family.target;
+    if (target == Target::Linux) {
+        state_ += fmt::format("typedef HeaderBus<0x{:02X}> OnWires{};\n", at.address, e);
+        return std::nullopt;
+    }
+    const std::string pins = fmt::format("ExpanderPins{}", e);
     if (!bus.clock) return fail(ErrorCode::Missing, "board/expander_clock_pin", "", "the pin of its clock line").value();
     if (!bus.data) return fail(ErrorCode::Missing, "board/expander_data_pin", "", "the pin of its data line").value();
     const auto pull = [&](const board::Pin& pin) { return pullPin(pin, target, std::to_string(pin.number)); };
@@ -22,6 +27,7 @@ std::optional<Error> RegisterText::twoWirePins(const std::string& pins) {
         "struct {0} {{\n  static void clock(bool high) {{ {1} }}\n  static void data(bool high) {{ {2} }}\n"
         "  static bool in() {{ return {3}; }}\n  static void pause() {{ delayMicroseconds(1); }}\n}};\n",
         pins, pull(*bus.clock), pull(*bus.data), isHigh(*bus.data));
+    state_ += fmt::format("typedef spark::OnTwoWires<{}, 0x{:02X}> OnWires{};\n", pins, at.address, e);
     setup_ += fmt::format("  {}\n  {}\n", let_go(*bus.clock), let_go(*bus.data));
     return std::nullopt;
 }
@@ -43,7 +49,8 @@ void RegisterText::saysOf(const std::string& name, std::size_t e, const std::str
                          drivers_++, name, e);
 }
 
-std::optional<Error> RegisterText::openSerial(const OnExpander& at, std::size_t e, const std::string& pins) {
+std::optional<Error> RegisterText::openSerial(const OnExpander& at, std::size_t e) {
+    const std::string pins = fmt::format("ExpanderPins{}", e);
     const auto& bus = model_.expander_bus;
     if (!bus.serial) return fail(ErrorCode::Missing, "board/expander_serial_pin", "", "the pin at which commands go to it").value();
     state_ += fmt::format(
@@ -56,15 +63,14 @@ std::optional<Error> RegisterText::openSerial(const OnExpander& at, std::size_t 
     return std::nullopt;
 }
 
-std::optional<Error> RegisterText::openPulses(const OnExpander& at, std::size_t e, const std::string& pins) {
+std::optional<Error> RegisterText::openPulses(const OnExpander& at, std::size_t e) {
     const auto& map = *at.map;
     const auto *asleep = map.field("asleep"), *up = map.field("count_up_addresses"), *rate = map.field("prescale");
     if (asleep == nullptr || up == nullptr || rate == nullptr || asleep->address != up->address)
         return fail(ErrorCode::Missing, "parts/registers.csv", map.id, "asleep and count_up_addresses in one register, and prescale")
             .value();
-    if (auto error = twoWirePins(pins)) return error;
-    state_ += fmt::format("typedef spark::TwoWireExpander<{0}, 0x{1:02X}, {2:.0f}> ExpanderBus{3};\n", pins, at.address,
-                          map.figure("first_output"), e);
+    if (auto error = twoWires(at, e)) return error;
+    state_ += fmt::format("typedef spark::TwoWireExpander<OnWires{0}, {1:.0f}> ExpanderBus{0};\n", e, map.figure("first_output"));
     saysOf(at.name, e,
            fmt::format("ExpanderBus{0}::configure(0x{1:02X}, 0x{2:02X}, 0x{3:02X}, 0x{4:02X}, {5}, {6});  // {7:.2f} Hz", e,
                        asleep->address, up->value.value_or(1) << up->low, 1U << asleep->low, rate->address, at.rate->prescale,
@@ -73,8 +79,8 @@ std::optional<Error> RegisterText::openPulses(const OnExpander& at, std::size_t 
 }
 
 // Lines that are on or off: those that an output hangs on drive, the others stay inputs; those that an input hangs on are pulled up.
-std::optional<Error> RegisterText::openLevels(const OnExpander& at, std::size_t e, const std::string& pins) {
-    if (auto error = twoWirePins(pins)) return error;
+std::optional<Error> RegisterText::openLevels(const OnExpander& at, std::size_t e) {
+    if (auto error = twoWires(at, e)) return error;
     unsigned outputs = 0, reads = 0, pulled = 0;
     for (const auto& out : model_.outputs)
         if (out.expander && out.expander->sharesBoard(at)) outputs |= 1U << out.pin.number;
@@ -85,20 +91,19 @@ std::optional<Error> RegisterText::openLevels(const OnExpander& at, std::size_t 
         }
     const auto figure = [&](const char* name) { return static_cast<int>(at.map->figure(name)); };
     state_ += fmt::format(
-        "spark::LineExpander<{0}, 0x{1:02X}, spark::LineRegisters<0x{2:02X}, 0x{3:02X}, 0x{4:02X}, 0x{5:02X}>, 0x{6:04X}> "
-        "expander{7};\n",
-        pins, at.address, figure("direction"), figure("pull_up"), figure("port"), figure("latch"), reads, e);
+        "spark::LineExpander<OnWires{0}, spark::LineRegisters<0x{1:02X}, 0x{2:02X}, 0x{3:02X}, 0x{4:02X}>, 0x{5:04X}> expander{0};\n", e,
+        figure("direction"), figure("pull_up"), figure("port"), figure("latch"), reads);
     saysOf(at.name, e, fmt::format("expander{}.configure(0x{:04X}, 0x{:04X});", e, outputs, pulled));
     return std::nullopt;
 }
 
 // A converter of its own: a conversion of each input in turn, in counts of ten bits of the board's logic supply.
-std::optional<Error> RegisterText::openReadings(const OnExpander& at, std::size_t e, const std::string& pins) {
+std::optional<Error> RegisterText::openReadings(const OnExpander& at, std::size_t e) {
     const auto& map = *at.map;
     const auto *reading = map.field("reading"), *channel = map.field("channel"), *gain = map.field("gain");
     if (reading == nullptr || channel == nullptr || gain == nullptr || channel->address != gain->address)
         return fail(ErrorCode::Missing, "parts/registers.csv", map.id, "reading, and channel and gain in one register").value();
-    if (auto error = twoWirePins(pins)) return error;
+    if (auto error = twoWires(at, e)) return error;
     // The finer of its two scales where the logic supply fits into it.
     const double logic = model_.family.logic, fine = map.figure("full_scale_fine"), scale = logic <= fine ? fine : map.figure("full_scale");
     unsigned settings = (logic <= fine ? 1U : 0U) << gain->low;
@@ -112,26 +117,25 @@ std::optional<Error> RegisterText::openReadings(const OnExpander& at, std::size_
     const int ticks = static_cast<int>(std::ceil(1000.0 / map.figure("conversions_a_second"))) + 1;
     state_ += fmt::format(
         "const uint8_t converted{0}[] = {{ {1} }};\n"
-        "spark::AdcExpander<{2}, 0x{3:02X}, 0x{4:02X}, 0x{5:02X}> expander{0} = {{ converted{0}, sizeof converted{0}, 0x{6:04X}, {7}, "
-        "{8}, {9:.0f}UL }};\n",
-        e, list, pins, at.address, reading->address, channel->address, settings, channel->low, ticks,
+        "spark::AdcExpander<OnWires{0}, 0x{2:02X}, 0x{3:02X}> expander{0} = {{ converted{0}, sizeof converted{0}, 0x{4:04X}, {5}, "
+        "{6}, {7:.0f}UL }};\n",
+        e, list, reading->address, channel->address, settings, channel->low, ticks,
         scale / map.figure("counts_full_scale") / logic * 1023.0 * 1048576.0);
     saysOf(at.name, e, fmt::format("expander{}.configure();", e));
     return std::nullopt;
 }
 
 std::optional<Error> RegisterText::openExpander(const OnExpander& at, std::size_t e) {
-    const std::string pins = fmt::format("ExpanderPins{}", e);
     const auto what = driver::gives(*at.map);
     const bool pulses = what == driver::ExpanderGives::Pulses;
     state_ += fmt::format("// {}{}\n", comment(at.name),
                           at.map->bus == driver::RegisterBus::Serial ? ", on a serial line; it never answers"
                                                                      : fmt::format(", on two wires at 0x{:02X}", at.address));
     if (pulses && !at.rate) return fail(ErrorCode::Missing, "rate", at.name, "a rate of its pulses").value();
-    if (auto error = what == driver::ExpanderGives::Levels        ? openLevels(at, e, pins)
-                     : what == driver::ExpanderGives::Readings    ? openReadings(at, e, pins)
-                     : at.map->bus == driver::RegisterBus::Serial ? openSerial(at, e, pins)
-                                                                  : openPulses(at, e, pins))
+    if (auto error = what == driver::ExpanderGives::Levels        ? openLevels(at, e)
+                     : what == driver::ExpanderGives::Readings    ? openReadings(at, e)
+                     : at.map->bus == driver::RegisterBus::Serial ? openSerial(at, e)
+                                                                  : openPulses(at, e))
         return error;
     if (pulses) state_ += fmt::format("spark::Expander<ExpanderBus{0}, {1:.0f}> expander{0};\n", e, at.map->figure("outputs"));
     ticks_ += fmt::format("  expander{}.tick();\n", e);

@@ -232,7 +232,7 @@ std::string OutputPrinter::timing(const One& one) const {
 std::optional<Error> OutputPrinter::add(std::size_t i) {
     const One one = look(i);
     const auto& [index, output, out, field, pin_name, on, off, moves, turns_on, goes_on] = one;
-    if ((moves || turns_on || goes_on) && target_ == Target::Linux)
+    if ((moves || turns_on || goes_on) && !out.expander && target_ == Target::Linux)
         return fail(ErrorCode::Missing, field, output.name,
                     "a board that can time pulses: under an operating system servos twitch and steps are lost")
             .value();

@@ -38,11 +38,11 @@ private:
     [[nodiscard]] std::string listen(const board::Pin& pin) const;
     std::optional<Error> spiPins(const std::string& name, const SketchOutput& out, const std::string& field);
     std::optional<Error> openExpander(const OnExpander& at, std::size_t e);
-    std::optional<Error> openSerial(const OnExpander& at, std::size_t e, const std::string& pins);
-    std::optional<Error> openPulses(const OnExpander& at, std::size_t e, const std::string& pins);
-    std::optional<Error> openLevels(const OnExpander& at, std::size_t e, const std::string& pins);
-    std::optional<Error> twoWirePins(const std::string& pins);
-    std::optional<Error> openReadings(const OnExpander& at, std::size_t e, const std::string& pins);
+    std::optional<Error> openSerial(const OnExpander& at, std::size_t e);
+    std::optional<Error> openPulses(const OnExpander& at, std::size_t e);
+    std::optional<Error> openLevels(const OnExpander& at, std::size_t e);
+    std::optional<Error> twoWires(const OnExpander& at, std::size_t e);
+    std::optional<Error> openReadings(const OnExpander& at, std::size_t e);
     void saysOf(const std::string& name, std::size_t e, const std::string& configure);
     /// The number of the board on which an output lies, which waits for its answer.
     std::size_t expanderOf(const SketchOutput& out, std::size_t i);

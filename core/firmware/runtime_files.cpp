@@ -24,6 +24,7 @@
 #include "firmware/runtime/spark_outputs.hpp"
 #include "firmware/runtime/spark_power.hpp"
 #include "firmware/runtime/spark_program.hpp"
+#include "firmware/runtime/spark_radio.hpp"
 #include "firmware/runtime/spark_state.hpp"
 #include "firmware/runtime/spark_steps.hpp"
 #include "firmware/runtime/spark_store.hpp"
@@ -63,6 +64,7 @@ const std::vector<SketchFile>& runtimeFiles() {
                                                {"src/spark_tick.h", std::string{spark_tick}},
                                                {"src/spark_words.h", std::string{spark_words}},
                                                {"src/spark_commands.h", std::string{spark_commands}},
+                                               {"src/spark_radio.h", std::string{spark_radio}},
                                                {"src/spark_gadget.h", std::string{spark_gadget}}};
     return files;
 }

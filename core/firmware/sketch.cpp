@@ -328,6 +328,33 @@ void putPins(mustache::data& data, const SketchModel& model, const InputText& in
     data.set("held", held_pins);
 }
 
+// A radio on a line of its own.
+std::optional<Error> putRadio(mustache::data& data, const SketchModel& model, Target target) {
+    data.set("radio", model.radio.has_value());
+    if (!model.radio) return std::nullopt;
+    const auto& radio = *model.radio;
+    if (!model.family.link || target == Target::Linux)
+        return fail(ErrorCode::NotDriven, "board/radio_apart", std::string{model.family.name},
+                    "a board with a link, and no operating system")
+            .value();
+    const double bit = 1e6 / radio.rate;  // us
+    std::vector<std::string> granted;
+    if (radio.starts) granted.emplace_back("starts cues");
+    if (radio.drives) granted.emplace_back("drives outputs by hand");
+    if (radio.sets) granted.emplace_back("sets numbers and the clock");
+    const auto set = [&](bool high) { return setPin(radio.out, target, "PIN_RADIO_OUT", high); };
+    data.set("radio_in_name", std::string{radio.in.name}), data.set("radio_out_name", std::string{radio.out.name});
+    data.set("radio_in", std::to_string(radio.in.number)), data.set("radio_out", std::to_string(radio.out.number));
+    data.set("radio_rate", std::to_string(radio.rate));
+    data.set("radio_bit", fmt::format("{:.0f}", bit)), data.set("radio_bit_256", fmt::format("{:.0f}", 256.0 * bit));
+    data.set("radio_grants", std::to_string((radio.starts ? 1 : 0) | (radio.drives ? 2 : 0) | (radio.sets ? 4 : 0)));
+    data.set("radio_granted", granted.empty() ? std::string{"it says words and numbers, and stops"} : "it " + joined(granted, ", "));
+    data.set("radio_drive", fmt::format("if (high) {{ {} }} else {{ {} }}", set(true), set(false)));
+    data.set("radio_high", readPin(radio.in, target, "PIN_RADIO_IN", true));
+    data.set("radio_open", openPin(target, "PIN_RADIO_OUT", true));
+    return std::nullopt;
+}
+
 }  // namespace
 
 Result<Sketch> emit(const SketchModel& model) {
@@ -350,6 +377,7 @@ Result<Sketch> emit(const SketchModel& model) {
     putTables(data, program);
     putLink(data, program, days);
     putPins(data, model, *in, *out);
+    if (const auto error = putRadio(data, model, target)) return tl::unexpected(*error);
     mustache::mustache page{std::string{sketch_template}};
     page.set_custom_escape([](const std::string& text) { return text; });
     Sketch sketch;
@@ -362,7 +390,8 @@ Result<Sketch> emit(const SketchModel& model) {
                                                           std::any_of(model.outputs.begin(), model.outputs.end(),
                                                                       [](const SketchOutput& each) { return each.expander.has_value(); }) ||
                                                               std::any_of(model.input_expanders.begin(), model.input_expanders.end(),
-                                                                          [](const auto& each) { return each.has_value(); }))});
+                                                                          [](const auto& each) { return each.has_value(); }),
+                                                          model.radio.has_value())});
     for (const auto& header : runtimeFiles()) sketch.beside.push_back(header);
     return sketch;
 }

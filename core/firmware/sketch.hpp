@@ -65,6 +65,12 @@ struct SketchModel {
         std::optional<board::Pin> clock, data, serial;
     };
     ExpanderBus expander_bus;
+    struct Radio {
+        board::Pin in, out;
+        int rate = 9600;  ///< baud
+        bool starts = true, drives = false, sets = false;
+    };
+    std::optional<Radio> radio{};  ///< on a line of its own
 };
 
 struct SketchFile {

@@ -278,7 +278,7 @@ bool brakesAny(const Program& program) {
     });
 }
 
-std::string switchesText(const Program& program, bool linked, bool saves, bool expands) {
+std::string switchesText(const Program& program, bool linked, bool saves, bool expands, bool radio) {
     const auto reads = [&](auto... sources) {
         return std::any_of(program.inputs.begin(), program.inputs.end(),
                            [&](const routine::ProgramInput& input) { return ((input.source == sources) || ...); });
@@ -309,6 +309,7 @@ std::string switchesText(const Program& program, bool linked, bool saves, bool e
         "outputs that are fired into half-waves of the mains");
     put("CONFIGURES", std::any_of(program.outputs.begin(), program.outputs.end(), [](const auto& each) { return each.configured; }),
         "outputs whose driver is told its settings at the start");
+    put("RADIO", radio, "a radio on a line of its own");
     put("EXPANDS", expands, "outputs behind an expander");
     put("FOLLOWERS", !program.followers.empty(), "outputs that follow an input");
     put("LOOPS", !program.loops.empty(), "outputs that hold a reading");

@@ -18,7 +18,8 @@ namespace hinge::firmware {
 [[nodiscard]] bool brakesAny(const routine::Program& program);
 /// What a program has, as lines "#define SPARK_MOVES 1": the rest is left out of its sketch.
 /// @param expands  outputs behind an expander
-[[nodiscard]] std::string switchesText(const routine::Program& program, bool linked, bool saves, bool expands);
+/// @param radio  a radio on a line of its own
+[[nodiscard]] std::string switchesText(const routine::Program& program, bool linked, bool saves, bool expands, bool radio);
 /// All tables, each cue under a comment that says it in a sentence.
 [[nodiscard]] std::string tablesText(const routine::Program& program);
 /// "Rain: when Start is true, or at 14:30; unless Tank empty (also while it runs)".

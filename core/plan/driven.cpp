@@ -127,8 +127,12 @@ std::optional<Reason> reasonOf(const project::Project& project, const project::P
         return Reason{fmt::format("parts of its power are asked for, and {} is only on or off", driver->name), {}};
     const auto target = family.target;
     if (auto reason = notExpanded(project, parts, channel, planned)) return reason;
-    if (planned.expander && target == firmware::Target::Linux)
-        return Reason{fmt::format("how a board of more lines is spoken to is not yet written for {}", family.name), {}};
+    if (planned.expander && planned.expander->map->bus == driver::RegisterBus::Serial && target == firmware::Target::Linux)
+        return Reason{
+            fmt::format("a servo expander on a serial line wants its bits to the microsecond, and {} has an operating system: take "
+                        "one on two wires",
+                        family.name),
+            {}};
     if (isBeaten(planned) && target == firmware::Target::Linux)
         return Reason{
             fmt::format("the sketch makes no servo pulses and no steps on {}: an operating system would jitter them", family.name), {}};
@@ -240,16 +244,14 @@ void judgeDriven(const project::Project& project, const project::Parts& parts, P
     }
     for (const auto& input : project.inputs) {
         const bool reading = project::isAnalogue(input.kind), tach = input.kind == project::InputKind::Tach;
-        const bool expanded = expanderOf(input).has_value();
-        if (target != firmware::Target::Linux || !(reading || tach || expanded)) continue;
+        if (target != firmware::Target::Linux || !(reading || tach) || expanderOf(input)) continue;
         plan.findings.push_back({"not-read",
                                  Severity::Stop,
                                  Stage::Code,
                                  "",
                                  fmt::format("The sketch does not read {}: {}.", input.name,
-                                             expanded  ? "how a board of more lines is spoken to is not yet written for it"
-                                             : reading ? "this header has no converter, only yes and no"
-                                                       : "under an operating system some of its pulses are lost"),
+                                             reading ? "this header has no converter, only yes and no; an ADC on two wires would do"
+                                                     : "under an operating system some of its pulses are lost"),
                                  {}});
     }
 }

@@ -99,6 +99,19 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
     model.expander_bus = {board::pinNamed(model.family, project.board.expander_clock_pin),
                           board::pinNamed(model.family, project.board.expander_data_pin),
                           board::pinNamed(model.family, project.board.expander_serial_pin)};
+    if (hasOwnRadio(project.board)) {
+        const auto in = board::pinNamed(model.family, project.board.radio_in_pin),
+                   out = board::pinNamed(model.family, project.board.radio_out_pin);
+        if (!in || !out)
+            return fail(ErrorCode::Missing, in ? "board/radio_out_pin" : "board/radio_in_pin", "",
+                        "a pin of this board for the radio's line");
+        model.radio = firmware::SketchModel::Radio{*in,
+                                                   *out,
+                                                   static_cast<int>(std::lround(si(project.board.radio_rate))),
+                                                   project.board.radio_starts,
+                                                   project.board.radio_drives,
+                                                   project.board.radio_sets};
+    }
     model.crossing = board::pinNamed(model.family, project.board.crossing_pin);
     if (project.board.clock != project::BusClock::None)
         if (const auto* part = board::findBusPart(nameOf(project.board.clock))) model.clock = *part;
@@ -242,6 +255,10 @@ std::vector<PartLine> partsList(const project::Project& project, const project::
         if (const auto& at = findChannel(plan, channel.id)->expander) add(*at);
     for (const auto& input : project.inputs)
         if (const auto at = expanderOf(input)) add(*at);
+    if (hasOwnRadio(project.board)) {
+        lines.push_back({1, "serial radio module, " + display(project.board.radio_supply), std::nullopt});
+        if (radioDivider(project)) lines.push_back({1, "resistors 1 kΩ and 2 kΩ, before the radio's RX", std::nullopt});
+    }
     if (fires(plan) && !tellsCrossings(project, parts))
         lines.push_back({1, "zero-cross coupler with two resistors for the mains", std::nullopt});
     if (project.board.clock != project::BusClock::None) lines.push_back({1, std::string{labelOf(project.board.clock)}, std::nullopt});

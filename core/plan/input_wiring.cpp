@@ -193,6 +193,27 @@ std::vector<Wire> crossingWires(const project::Project& project) {
     return inputWires(project, mains);
 }
 
+bool radioDivider(const project::Project& project) {
+    return board::family(project.board.form).logic > si(project.board.radio_supply) + 0.3;
+}
+
+std::vector<Wire> radioWires(const project::Project& project) {
+    const auto pin = [](const std::string& name) { return "board " + (name.empty() ? std::string{", a free pin"} : name); };
+    const auto& board = project.board;
+    const bool low = si(board.radio_supply) < 4.0;
+    std::vector<Wire> wires{{low ? "board 3.3 V" : "board 5 V", "Radio's supply", "with 100 µF beside it: it draws in bursts"},
+                            {"Radio's ground", "ground", ""},
+                            {"Radio's TX", pin(board.radio_in_pin), "it drives its wire itself"}};
+    if (!radioDivider(project)) {
+        wires.push_back({pin(board.radio_out_pin), "Radio's RX", ""});
+        return wires;
+    }
+    // Two thirds of 5 V are 3.3 V.
+    wires.push_back(through(pin(board.radio_out_pin), "Radio's RX", of<Resistance>(1e3)));
+    wires.push_back(through("Radio's RX", "ground", of<Resistance>(2e3), ": it bears no more than its supply"));
+    return wires;
+}
+
 std::vector<Wire> insideInput(const project::Project& project, const project::Input& input) {
     const auto circuit = circuitOf(project, input);
     const std::string it = input.name + " ";

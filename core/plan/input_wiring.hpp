@@ -23,6 +23,10 @@ struct InputCircuit {
 [[nodiscard]] bool tellsCrossings(const project::Project& project, const project::Parts& parts);
 /// A coupler at the mains' zero crossings, for what is fired into half-waves and does not tell them itself.
 [[nodiscard]] std::vector<Wire> crossingWires(const project::Project& project);
+/// A radio's on a line of its own.
+[[nodiscard]] std::vector<Wire> radioWires(const project::Project& project);
+/// Whether its input bears less than a pin that is high.
+[[nodiscard]] bool radioDivider(const project::Project& project);
 [[nodiscard]] bool pulledUpOutside(const project::Project& project, const project::Input& input);
 
 /// The board of more lines on which an input lies; nullopt: on the board itself.

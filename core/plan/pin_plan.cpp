@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include "driver/expander_rate.hpp"
+#include "firmware/target.hpp"
 #include "kinds/expander.hpp"
 #include "plan/input_wiring.hpp"
 #include "quantity/names.hpp"
@@ -84,7 +85,23 @@ std::vector<PinLine> sharedLines(const Plan& plan, const project::Project& proje
         lines.push_back({"Expanders: data", "expander_data_pin", board.expander_data_pin});
     }
     if (speaks(RegisterBus::Serial)) lines.push_back({"Expanders: serial", "expander_serial_pin", board.expander_serial_pin});
+    if (hasOwnRadio(board)) {
+        lines.push_back({"Radio: in", "radio_in_pin", board.radio_in_pin, false});
+        lines.push_back({"Radio: out", "radio_out_pin", board.radio_out_pin});
+    }
     return lines;
+}
+
+bool hasOwnRadio(const project::Board& board) {
+    return board.radio && board.radio_apart;
+}
+
+std::string headerBusPin(const board::Family& family, std::string_view field) {
+    if (family.target != firmware::Target::Linux || !(field == "expander_clock_pin" || field == "expander_data_pin")) return {};
+    const std::string_view printed = field == "expander_clock_pin" ? "I²C clock" : "I²C data";
+    for (const auto& pin : family.pins)
+        if (pin.shares.find(printed) != std::string_view::npos) return std::string{pin.name};
+    return {};
 }
 
 std::vector<ExpanderLine> linesOn(const project::Project& project, const Plan& plan, const ExpanderPlan& board) {
@@ -142,7 +159,11 @@ std::vector<board::PinWish> pinWishes(const project::Project& project, const Pla
     if (project.board.clock != project::BusClock::None)
         for (const auto& [name, pin] : family.bus)
             wish("board/clock/" + std::string{name}, "Clock (" + std::string{name} + ")", std::string{pin}, false);
-    for (const auto& line : sharedLines(plan, project)) wish("board/" + std::string{line.field}, line.name, line.pin, line.output);
+    for (const auto& line : sharedLines(plan, project)) {
+        auto& made = wish("board/" + std::string{line.field}, line.name, line.pin, line.output);
+        if (line.pin.empty()) made.preferred = headerBusPin(family, line.field);
+        made.interrupt = family.emulated && std::string_view{line.field} == "radio_in_pin";
+    }
     if (fires(plan)) wish("board/crossing_pin", "Mains crossings", project.board.crossing_pin, false).interrupt = family.emulated;
     for (const auto& input : project.inputs) {
         if (!project::hasPin(input.kind)) continue;

@@ -17,6 +17,10 @@ struct PinLine {
 /// Lines of the board's own that its channels share: of drivers whose settings are registers on a bus with a clock. `field` is of the
 /// board.
 [[nodiscard]] std::vector<PinLine> sharedLines(const Plan& plan, const project::Project& project);
+/// Whether a radio has a line of its own, beside the link at the upload pins.
+[[nodiscard]] bool hasOwnRadio(const project::Board& board);
+/// The pin on which a Linux header has its own two-wire bus; empty: this line may be on any. @param field  "expander_clock_pin"
+[[nodiscard]] std::string headerBusPin(const board::Family& family, std::string_view field);
 /// A line of a board of more lines that something sits on.
 struct ExpanderLine {
     int output = 0;

@@ -115,7 +115,7 @@ private:
         for (const auto& input : project_.inputs)
             if (path == "inputs/" + input.id + "/pin")
                 wish.analog = project::isAnalogue(input.kind), wish.interrupt = input.kind == project::InputKind::Tach;
-        if (path == "board/crossing_pin") wish.interrupt = true;
+        if (path == "board/crossing_pin" || path == "board/radio_in_pin") wish.interrupt = true;
         const board::Pin* best = nullptr;
         double least = 0.0;
         for (const auto& pin : family_.pins) {
@@ -184,9 +184,24 @@ private:
             plan_.missing.push_back({path, std::string{line.name} + " pin", "any free pin", Stage::Pins, ""});
             return;
         }
-        (void)common(line.name, line.pin, path, "", std::nullopt, line.output);
-        plan_.pins.push_back(
-            {line.pin, std::string{line.field}.starts_with("expander") ? "expander" : "registers", line.name, Verdict::Holds, line.output});
+        const auto pin = common(line.name, line.pin, path, "", std::nullopt, line.output);
+        if (const auto own = headerBusPin(family_, line.field); pin && !own.empty() && own != line.pin)
+            add({"pin-cannot", Severity::Stop,
+                 fmt::format("{} is on {}: this header's own two-wire bus speaks to such boards, and it is on {}.", line.name, line.pin,
+                             own)},
+                Stage::Pins, "", {{"Move it to " + own, {{path, own}}, "one wire moves"}});
+        if (pin && std::string_view{line.field} == "radio_in_pin" && family_.emulated && !pin->interrupt)
+            add({"no-interrupt", Severity::Stop,
+                 fmt::format(
+                     "{} has no interrupt of its own, and the sketch takes what the radio says by one: D2 or D3 on the smaller boards.",
+                     line.pin)},
+                Stage::Pins, "", moveTo(path, std::nullopt, false));
+        const std::string_view field = line.field;
+        plan_.pins.push_back({line.pin,
+                              field.starts_with("expander") ? "expander"
+                              : field.starts_with("radio")  ? "radio"
+                                                            : "registers",
+                              line.name, Verdict::Holds, line.output});
     }
 
     // One line for all that is fired into half-waves.

@@ -3,7 +3,9 @@
 #include <algorithm>
 #include <array>
 #include <map>
+#include "firmware/target.hpp"
 #include "plan/feed.hpp"
+#include "plan/pin_plan.hpp"
 #include "project/routine_edits.hpp"
 #include "quantity/letters.hpp"
 #include "quantity/text.hpp"
@@ -173,17 +175,54 @@ void judgeRadio(const project::Project& project, Plan& plan) {
         for (std::size_t i = 0; i < std::min<std::size_t>(2, list.size()); ++i) text += (i > 0 ? ", " : "") + list[i];
         return list.size() > 2 ? fmt::format("{} and {} more", text, list.size() - 2) : text;
     };
-    const std::string heard = some(heard_list), open = some(open_list);
+    // On a line of its own it may do what it was granted.
+    const auto& board = project.board;
+    const bool apart = hasOwnRadio(board);
+    std::vector<std::string> may;
+    if (!apart || board.radio_starts) may.push_back("start " + (open_list.empty() ? std::string{"it"} : some(open_list)));
+    if (!apart || board.radio_drives) may.emplace_back("drive what they move");
+    if (!apart || board.radio_sets) may.emplace_back("set their numbers");
+    if (may.empty()) open_list.clear();
+    const std::string heard = some(heard_list);
     if (!heard.empty())
         say(plan, "word-overheard", Severity::Warn, "",
-            fmt::format("The link goes by radio: whoever listens hears the word that starts {} and can say it again. It keeps out those "
+            fmt::format("It is spoken to by radio: whoever listens hears the word that starts {} and can say it again. It keeps out those "
                         "who guess. What it opens should ask for a press or a key besides.",
                         heard));
-    if (!open.empty())
+    if (!open_list.empty())
         say(plan, "link-open", Severity::Warn, "",
-            fmt::format("The link goes by radio: anybody near can start {}, drive what they move and set their numbers. Start them by a "
-                        "word, and the link wants it for all of that.",
-                        open));
+            fmt::format("It is spoken to by radio: anybody near can {}. Start them by a word, and the link wants it for all of that.",
+                        may.size() == 3   ? fmt::format("{}, {} and {}", may[0], may[1], may[2])
+                        : may.size() == 2 ? may[0] + " and " + may[1]
+                                          : may[0]));
+}
+
+// A radio's own line: who can give it one, and how fast.
+void judgeRadioLine(const project::Project& project, Plan& plan) {
+    if (!hasOwnRadio(project.board)) return;
+    const auto& family = board::family(project.board.form);
+    if (!family.link || family.target == firmware::Target::Linux) {
+        plan.findings.push_back({"radio-not-heard",
+                                 Severity::Stop,
+                                 Stage::Code,
+                                 "",
+                                 fmt::format("The sketch has no second line for a radio on {}: {}.", family.name,
+                                             family.link ? "an operating system hears its bits too late" : "its link does not fit either"),
+                                 {{family.link ? "Let the link itself go by it" : "No radio",
+                                   {{family.link ? "board/radio_apart" : "board/radio", "no"}},
+                                   family.link ? "it takes the place of the cable" : "it is not spoken to"}}});
+        return;
+    }
+    // By the beat of servos and steps each edge may be taken some ten microseconds late; a bit of 9600 baud has 104.
+    const double most = beats(plan) ? 9600.0 : 19200.0;
+    if (si(project.board.radio_rate) <= most) return;
+    plan.findings.push_back({"radio-rate",
+                             Severity::Stop,
+                             Stage::Pins,
+                             "",
+                             fmt::format("The radio speaks at {:.0f} baud, and the sketch takes its bits by their edges: {:.0f} at most{}.",
+                                         si(project.board.radio_rate), most, beats(plan) ? " while servos or steps beat beside it" : ""),
+                             {{"Set the module to 9600 baud", {{"board/radio_rate", "9600"}}, "a command to the module"}}});
 }
 
 // A way through for people: by what the gadget is said to be, not by what a channel is called.
@@ -369,6 +408,7 @@ void judgeRoutine(const project::Project& project, Plan& plan) {
     judgeCoasting(project, plan);
     judgeWords(project, plan);
     judgeRadio(project, plan);
+    judgeRadioLine(project, plan);
     judgeWayOut(project, plan);
     judgeOutputs(project, plan);
     judgeRounds(project, plan);

@@ -109,6 +109,8 @@ constexpr std::array table{
     Rule{"grounds-short", S::Pins, warn, Cure::Edit},
     Rule{"stall-unread", S::Pins, warn, Cure::Words},
     Rule{"expander-keeps", S::Pins, warn, Cure::Edit},
+    Rule{"radio-rate", S::Pins, stop, Cure::Edit},
+    Rule{"radio-not-heard", S::Code, stop, Cure::Edit},
     Rule{"current-not-shown", S::Pins, stop, Cure::Words},
     Rule{"current-of-nothing", S::Pins, stop, Cure::Words},
     Rule{"pins-short", S::Pins, stop, Cure::Words},

@@ -175,6 +175,8 @@ std::vector<Wire> gadgetWires(const project::Project& project, const project::Pa
     }
     if (fires(plan) && !tellsCrossings(project, parts))
         for (auto& wire : crossingWires(project)) wires.push_back(std::move(wire));
+    if (hasOwnRadio(project.board))
+        for (auto& wire : radioWires(project)) wires.push_back(std::move(wire));
     if (project.board.clock != project::BusClock::None) {
         for (const auto& [name, pin] : board::family(project.board.form).bus)
             wires.push_back({"board " + std::string{pin}, "Clock's " + std::string{name} + " line", "its module brings the pull-ups"});

@@ -119,6 +119,23 @@ void describe(Visitor& v, Board& b) {
            .hint = "starts anew when it hangs: after a quarter of a second, on an ESP32 after a whole one",
            .stage = Stage::Pins});
     v("radio", b.radio, Meta{.label = "The link goes by radio", .hint = "a serial radio module, or the board's own", .stage = Stage::Pins});
+    v("radio_apart", b.radio_apart,
+      Meta{.label = "Radio on a line of its own", .hint = "two pins for it; the upload pins and the link stay free", .stage = Stage::Pins});
+    v("radio_in_pin", b.radio_in_pin,
+      Meta{.label = "Radio: comes in at", .hint = "from its TX; a pin with an interrupt", .stage = Stage::Pins});
+    v("radio_out_pin", b.radio_out_pin, Meta{.label = "Radio: goes out at", .hint = "to its RX", .stage = Stage::Pins});
+    v("radio_rate", b.radio_rate,
+      Meta{.label = "Radio: baud",
+           .hint = "as the module is set",
+           .stage = Stage::Pins,
+           .least = 300.0,
+           .least_itself = true,
+           .most = 115200.0});
+    v("radio_supply", b.radio_supply,
+      Meta{.label = "Radio: its supply", .hint = "3.3 V, as most are", .stage = Stage::Pins, .least = 1.0, .most = 6.0});
+    v("radio_starts", b.radio_starts, Meta{.label = "Radio may start cues", .stage = Stage::Pins});
+    v("radio_drives", b.radio_drives, Meta{.label = "Radio may drive by hand", .stage = Stage::Pins});
+    v("radio_sets", b.radio_sets, Meta{.label = "Radio may set numbers and the clock", .stage = Stage::Pins});
     v("crossing_pin", b.crossing_pin,
       Meta{.label = "Mains crossings come in at",
            .hint = "the phase control board's zero-cross output, or a coupler's",

@@ -218,8 +218,13 @@ struct Board {
     std::string register_clock_pin, register_out_pin, register_in_pin;  ///< of drivers whose settings are registers on a bus with a clock
     std::string expander_clock_pin, expander_data_pin, expander_serial_pin;  ///< of a servo expander: its two wires, or its serial line
     BusClock clock = BusClock::None;                                         ///< on the two-wire bus
-    bool watchdog = false;  ///< a sketch that hangs for a quarter of a second starts anew, in its safe state
-    bool radio = false;     ///< the link goes through the air: a serial radio module, or the board's own
+    bool watchdog = false;     ///< a sketch that hangs for a quarter of a second starts anew, in its safe state
+    bool radio = false;        ///< the link goes through the air: a serial radio module, or the board's own
+    bool radio_apart = false;  ///< the module has a line of its own; the link at the upload pins stays
+    std::string radio_in_pin, radio_out_pin;
+    Count radio_rate = of<Count>(9600.0);                                ///< baud
+    Voltage radio_supply = of<Voltage>(3.3);                             ///< that its module runs at, and bears at its input
+    bool radio_starts = true, radio_drives = false, radio_sets = false;  ///< what it may do besides saying words and numbers, and stopping
     friend bool operator==(const Board&, const Board&) = default;
 };
 

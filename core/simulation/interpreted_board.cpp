@@ -15,6 +15,8 @@ struct InterpretedBoard::Link : routine::Reach {
     };
     [[nodiscard]] Out out() const { return {board.outgoing_}; }
     [[nodiscard]] spark::Talk& talk() const { return board.talk_; }
+    [[nodiscard]] bool far() const { return false; }  // its link is the one at hand
+    [[nodiscard]] bool grants(std::uint8_t) const { return true; }
     [[nodiscard]] std::uint8_t& told(std::uint8_t c) const { return board.told_[c]; }
     [[nodiscard]] const routine::Parameter& parameter(std::int16_t n) const {
         return board.program().parameters[static_cast<std::size_t>(n)];

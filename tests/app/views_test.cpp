@@ -82,6 +82,8 @@ TEST(Facts, everyLabelledFactStandsSomewhere) {
                                             {{fmt::format("channels/{}/actuator", name), "servo_micro_digital"},
                                              {fmt::format("channels/{}/drive/part", name), part},
                                              {fmt::format("channels/{}/rail", name), "servo"}});
+    // What only a radio on a line of its own has.
+    model.project.board.radio = model.project.board.radio_apart = true;
     // What only an input on a board of more lines has.
     for (auto& input : model.project.inputs)
         if (input.kind == project::InputKind::Button) input.expander = "io_expander_two_wire";

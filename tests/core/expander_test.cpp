@@ -46,7 +46,7 @@ struct Serial {
         chip->listen(now);
     }
 };
-using Bus = spark::TwoWireExpander<Lines, 0x40, 6>;
+using Bus = spark::TwoWireExpander<spark::OnTwoWires<Lines, 0x40>, 6>;
 using SerialBus = spark::SerialExpander<Serial, 52, 0xAA, 0x84>;
 
 Configured configured(ExpanderChip& at) {
@@ -211,7 +211,7 @@ TEST(TwoWireExpander, isOnForGood) {
 }
 
 // Lines that are on or off: low before they drive, pulled up where an input hangs on them, and told all at once.
-using Lined = spark::LineExpander<Lines, 0x20, spark::LineRegisters<0x00, 0x0C, 0x12, 0x14>, 0x8001>;
+using Lined = spark::LineExpander<spark::OnTwoWires<Lines, 0x20>, spark::LineRegisters<0x00, 0x0C, 0x12, 0x14>, 0x8001>;
 TEST(LineExpander, drivesAndReads) {
     ExpanderChip at(*findRegisterMap("io_expander_two_wire"), 1e6);
     chip = &at;
@@ -261,7 +261,7 @@ TEST(AdcExpander, readsOneAfterTheOther) {
     chip = &at;
     clock_line = data_line = true, pulled = false;
     const std::uint8_t list[] = {0, 3};
-    spark::AdcExpander<Lines, 0x48, 0x00, 0x01> adc{list, 2, 0xC1E3, 12, 3, 40226};
+    spark::AdcExpander<spark::OnTwoWires<Lines, 0x48>, 0x00, 0x01> adc{list, 2, 0xC1E3, 12, 3, 40226};
     ASSERT_EQ(adc.configure(), Configured::Well);
     at.setVolts(0, 2.5), at.setVolts(1, 1.0), at.setVolts(3, 5.0);
     for (int t = 0; t < 12; ++t) adc.tick();
@@ -315,7 +315,8 @@ TEST(Expanders, carryDriversAndInputs) {
           Refused{{{"channels/other/pin", "X0"}}, "pin-taken"}, Refused{{{"channels/other/pin", "X16"}}, "pin-cannot"},
           Refused{{{"inputs/start/pin", "X16"}}, "pin-cannot"}, Refused{{{"inputs/start/expander", "adc_expander_two_wire"}}, "pin-cannot"},
           Refused{{{"inputs/start/kind", "level"}}, "pin-cannot"},
-          Refused{{{"channels/it/drive/expander_board", "1"}, {"board/form", "sbc-header"}}, "not-driven"}}) {
+          Refused{{{"channels/it/drive/expander_board", "1"}, {"board/form", "sbc-header"}, {"board/expander_clock_pin", "GPIO17"}},
+                  "pin-cannot"}}) {
         auto with = refused.edits;
         for (auto& edit : with)
             if (edit.path.starts_with("inputs/start")) edit.path = "inputs/" + project.inputs.front().id + edit.path.substr(12);

@@ -1,6 +1,8 @@
 #pragma once
 // What each drive is asked on a board beside the interpreter, and what a hand says of its edges.
 #include "support/agreeing_board.hpp"
+#include "support/expanders.hpp"
+#include "support/radio.hpp"
 
 namespace hinge::test {
 
@@ -317,6 +319,42 @@ inline void playExpander(const char* form, const Board& board) {
         EXPECT_NEAR(bytes[bytes.size() - 2] + 128 * bytes[bytes.size() - 1], 4e6 * si(*plan.channels.front().motion.pulse_to), 1.5) << what;
     }
     EXPECT_EQ(played, 2) << form;
+    // Boards of lines and of a converter besides: nobody answers there either, each says so, and nothing of the gadget is held up.
+    auto lamps = edited(lampsOnExpanders(), {{"board/form", form}, {"board/expander_clock_pin", ""}, {"board/expander_data_pin", ""}});
+    for (const auto& open : plan::evaluate(lamps, parts).findings)
+        if (open.id == "pins-open" && !open.remedies.empty()) lamps = edited(lamps, open.remedies.front().edits);
+    const auto plan = plan::evaluate(lamps, parts);
+    for (const auto& channel : plan.channels) ASSERT_EQ(channel.not_driven, "") << form;
+    const auto sketch = plan::sketchOf(lamps, plan);
+    ASSERT_TRUE(sketch) << form << sentence(sketch.error());
+    Outside outside;
+    outside.pin(0.0, board::pinNamed(board::family(lamps.board.form), lamps.board.expander_data_pin)->number, true);
+    const auto heard = board(*sketch, outside, 3.5);
+    EXPECT_EQ(heard.trouble, "") << form;
+    for (const char* box : {"PWM expander", "I/O expander"})
+        EXPECT_NE(heard.sent.find(std::string{box} + ": its driver does not answer"), std::string::npos) << heard.sent.substr(0, 300);
+}
+
+/// A radio on a line of its own: it is heard and answered at its pins, and may do what it is granted.
+inline void playRadio(const char* form, const Board& board) {
+    const auto parts = shippedParts();
+    auto project = withRadio(
+        {{"board/form", form}, {"channels/it/pin", ""}, {"inputs/start/pin", ""}, {"board/radio_in_pin", ""}, {"board/radio_out_pin", ""}});
+    for (const auto& open : plan::evaluate(project, parts).findings)
+        if (open.id == "pins-open" && !open.remedies.empty()) project = edited(project, open.remedies.front().edits);
+    const auto plan = plan::evaluate(project, parts);
+    const auto sketch = plan::sketchOf(project, plan);
+    ASSERT_TRUE(sketch) << form << sentence(sketch.error());
+    const auto number = [&](const std::string& pin) { return board::pinNamed(board::family(project.board.form), pin)->number; };
+    Outside outside;
+    outside.pin(0.0, number(project.board.radio_in_pin), true);
+    outside.pin(0.0, number(project.inputs.front().pin), true);
+    for (const auto& [at, high] : edgesOf("start 0\nlist\n", 1.0, 9600.0)) outside.pin(at, number(project.board.radio_in_pin), high);
+    const auto heard = board(*sketch, outside, 1.6);
+    EXPECT_EQ(heard.trouble, "") << form;
+    EXPECT_EQ(textIn(heard.pins.at(number(project.board.radio_out_pin)), 9600.0), "ok start\r\nerror not by radio\r\n") << form;
+    const auto& drives = heard.pins.at(number(project.channels.front().pin));
+    EXPECT_TRUE(std::any_of(drives.begin(), drives.end(), [](const auto& edge) { return edge.time > 1.0 && edge.level != 0; })) << form;
 }
 
 }  // namespace hinge::test

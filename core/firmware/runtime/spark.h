@@ -38,5 +38,8 @@
 #if SPARK_LINK
 #include "spark_commands.h"
 #endif
+#if SPARK_RADIO
+#include "spark_radio.h"
+#endif
 // clang-format on
 #endif

@@ -10,6 +10,7 @@
 //   permits(), permit(k)                what wants a word
 //   line(), lineRoom()                  where a line is collected
 //   frameValues()                       values of a frame
+//   far(), grants(what)                 whether it is the radio that is heard now, on a line of its own; what that may do (SPARK_RADIO)
 //   save(), defaults()                  the numbers into memory; back to those of the sketch
 //   clockSet(), sayMore()               what this board does besides, when the clock was set, and says when it is asked how it is
 #ifndef SPARK_COMMANDS_H
@@ -53,10 +54,27 @@ static const char usages[] SPARK_IN_FLASH =
     "hello\0list\0set NAME VALUE [WORD]\0clock HH:MM:SS [YYYY-MM-DD]\0start CUE [WORD]\0stop\0stream 0|1\0say WORD\0number INPUT VALUE\0"
     "drive OUTPUT VALUE [MS [WORD]]\0state\0tell 0|1\0save\0defaults";
 // ---- Answers
-enum class Answer : uint8_t { Ok, Error, Param, Input, Output, Cue, End, Tells, Runs, GaveUp, Rests, TooLong, Outside, NoSuch, NeedsWord };
+enum class Answer : uint8_t {
+  Ok,
+  Error,
+  Param,
+  Input,
+  Output,
+  Cue,
+  End,
+  Tells,
+  Runs,
+  GaveUp,
+  Rests,
+  TooLong,
+  Outside,
+  NoSuch,
+  NeedsWord,
+  NotByRadio
+};
 static const char answers[] SPARK_IN_FLASH =
     "ok \0error \0param \0input \0output \0cue \0end\0: \0 runs\0 gave up\0 rests\0line too long\0outside its range\0no such parameter\0"
-    ": with the word that starts it";
+    ": with the word that starts it\0not by radio";
 
 template <class L> void put(L& link, char c) { link.out().write(static_cast<uint8_t>(c)); }
 inline const char* nth(const char* list, int16_t n) {
@@ -164,6 +182,23 @@ template <class L> bool mayDo(L& link, Permit::What what, int16_t which, const c
 template <class L> bool mayDo(L&, Permit::What, int16_t, const char*) { return true; }
 #endif
 
+// What the radio may not do, on a line of its own: it asks for no lists and no telemetry, saves nothing, and starts, drives and sets only
+// what it was granted.
+#if SPARK_RADIO
+constexpr uint16_t heard_far = 1u << static_cast<uint8_t>(Verb::Hello) | 1u << static_cast<uint8_t>(Verb::Set) |
+                               1u << static_cast<uint8_t>(Verb::Clock) | 1u << static_cast<uint8_t>(Verb::Start) |
+                               1u << static_cast<uint8_t>(Verb::Stop) | 1u << static_cast<uint8_t>(Verb::Say) |
+                               1u << static_cast<uint8_t>(Verb::Number) | 1u << static_cast<uint8_t>(Verb::Drive);
+template <class L> bool barred(L& link, Verb verb) {
+  if (!link.far()) return false;
+  if (!(heard_far >> static_cast<uint8_t>(verb) & 1)) return true;
+  return (verb == Verb::Start && !link.grants(Permit::start)) || (verb == Verb::Drive && !link.grants(Permit::drive)) ||
+         ((verb == Verb::Set || verb == Verb::Clock) && !link.grants(Permit::set));
+}
+#else
+template <class L> bool barred(L&, Verb) { return false; }
+#endif
+
 // Which number has this name; no_number: none.
 template <class L> int16_t numberNamed(L& link, const char* name) {
   const char* text = link.numberNames();
@@ -204,6 +239,7 @@ template <class L> void obey(L& link, char* line) {
   uint8_t v = 0;
   for (; v < verbs && !isFirst(said[0], usage); ++v) usage = nth(usage, 1);
   if (v == verbs) return refuseAll(link);
+  if (barred(link, static_cast<Verb>(v))) return refuse(link, Answer::NotByRadio);
   Talk& talk = link.talk();
   int32_t first = 0, second = 0;
   const bool has_first = wholeNumber(said[1], first), has_second = wholeNumber(said[2], second);

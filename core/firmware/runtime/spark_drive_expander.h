@@ -53,7 +53,8 @@ template <class P> struct TwoWire {
   }
 };
 
-// A board on two wires at its address: bytes from a register on.
+// A board on two wires at its address: bytes from a register on, put there or got from there. A bus of the chip's own that has the same two
+// can stand in its place.
 template <class P, uint8_t address> struct OnTwoWires {
   using Wire = TwoWire<P>;
   static bool put(uint8_t at, const uint8_t* bytes, uint8_t count) {
@@ -77,9 +78,9 @@ template <class P, uint8_t address> struct OnTwoWires {
 };
 
 // Outputs of 4096 counts a period from registers: on and off as two bytes each, the lower first; a bit above the counts is on for good.
-template <class P, uint8_t address, uint8_t first> struct TwoWireExpander : OnTwoWires<P, address> {
-  using OnTwoWires<P, address>::put;
-  using OnTwoWires<P, address>::get;
+template <class Bus, uint8_t first> struct TwoWireExpander : Bus {
+  using Bus::get;
+  using Bus::put;
   static bool send(uint8_t output, uint16_t counts) {
     const bool always = counts >= 4096;
     const uint8_t bytes[4] = {0, static_cast<uint8_t>(always ? 0x10 : 0), static_cast<uint8_t>(counts),
@@ -162,9 +163,9 @@ template <uint8_t direction_at, uint8_t pull_up_at, uint8_t port_at, uint8_t lat
 };
 // Sixteen lines that are on or off, a bit each. All that is wanted goes at once; those of `reads` are looked at every fourth tick. What
 // does not answer reads as if its wires were cut: pulled up.
-template <class P, uint8_t address, class At, uint16_t reads> struct LineExpander : OnTwoWires<P, address> {
-  using OnTwoWires<P, address>::put;
-  using OnTwoWires<P, address>::get;
+template <class Bus, class At, uint16_t reads> struct LineExpander : Bus {
+  using Bus::get;
+  using Bus::put;
   uint16_t wanted, told, is;
   uint8_t lost, turn;  // lost: it did not answer the last time
   static bool lines(uint8_t at, uint16_t bits) {
@@ -208,8 +209,7 @@ template <class P, uint8_t address, class At, uint16_t reads> struct LineExpande
 };
 
 // A converter of its own: one input after the other is converted, and read some ticks later. What does not answer reads nothing.
-template <class P, uint8_t address, uint8_t reading, uint8_t settings> struct AdcExpander {
-  using Bus = OnTwoWires<P, address>;
+template <class Bus, uint8_t reading, uint8_t settings> struct AdcExpander {
   const uint8_t* list;  // its inputs that are read
   uint8_t count;
   uint16_t set;     // what its settings hold besides the input

@@ -48,9 +48,24 @@ struct Gadget {
 } gadget;
 
 #if SPARK_LINK
-spark::Talk linkTalk = {-1, 0, 0, 0, 0, 0};
+enum { LINKS = SPARK_RADIO ? 2 : 1 };
+#if SPARK_RADIO
+uint8_t heardFar = 0;  // the radio is heard now, and answered
+spark::Talk linkTalk[LINKS] = {{-1, 0, 0, 0, 0, 0}, {-1, 0, 0, 0, 0, 0}};
+// Answers go to where the command came from. The sketch gives, before this: radioWrite(uint8_t), and what the radio may do: RADIO_GRANTS, a
+// bit for each of Permit::What.
+struct AnsweringOut {
+  static void write(uint8_t byte) {
+    if (heardFar) radioWrite(byte);
+    else Serial.write(byte);
+  }
+} answeringOut;
+#else
+constexpr uint8_t heardFar = 0;
+spark::Talk linkTalk[LINKS] = {{-1, 0, 0, 0, 0, 0}};
+#endif
 uint8_t toldOf[CUES + (CUES == 0)];
-char linkLine[LINE_ROOM];
+char linkLine[LINKS][LINE_ROOM];
 void saveNumbers();
 void backToDefaults();
 void clockWasSet();
@@ -59,8 +74,14 @@ void sayMoreOfState();
 // The gadget as its link knows it. The sketch gives, besides, before this: helloText, limits, unitTexts, numberTexts, nameTexts, and, where
 // words are said, wordTexts, PERMITS and permitTable; LINE_ROOM and FRAME_VALUES; and the four functions above.
 struct Linked : Gadget {
+#if SPARK_RADIO
+  static AnsweringOut& out() { return answeringOut; }
+  static bool far() { return heardFar; }
+  static bool grants(uint8_t what) { return RADIO_GRANTS >> what & 1; }
+#else
   static decltype(Serial)& out() { return Serial; }
-  static spark::Talk& talk() { return linkTalk; }
+#endif
+  static spark::Talk& talk() { return linkTalk[heardFar]; }
   static uint8_t& told(uint8_t c) { return toldOf[c]; }
   static constexpr int16_t numbers() { return NUMBERS; }
   static int32_t least(int16_t n) { return SPARK_READ(limits[n].least); }
@@ -74,7 +95,7 @@ struct Linked : Gadget {
   static constexpr int16_t permits() { return PERMITS; }
   static const spark::Permit* permit(int16_t k) { return permitTable + k; }
 #endif
-  static char* line() { return linkLine; }
+  static char* line() { return linkLine[heardFar]; }
   static constexpr uint8_t lineRoom() { return LINE_ROOM; }
   static constexpr uint8_t frameValues() { return FRAME_VALUES; }
   static void save() { saveNumbers(); }

@@ -102,6 +102,9 @@
 #ifndef SPARK_LINK
 #define SPARK_LINK 1  // commands, answers and telemetry
 #endif
+#ifndef SPARK_RADIO
+#define SPARK_RADIO 1  // a radio on a line of its own
+#endif
 #ifndef SPARK_SAVES
 #define SPARK_SAVES 1  // numbers that can be saved
 #endif

@@ -1,6 +1,7 @@
 // Cases of the rules of Pins and Pulse.
 #include "core/rule_cases/case.hpp"
 #include "support/expanders.hpp"
+#include "support/radio.hpp"
 #include "support/registers.hpp"
 #include "support/strained.hpp"
 
@@ -70,6 +71,26 @@ std::vector<Case> ofPinsAndPulse() {
          "nothing takes an expander's output back while the board hangs",
          [](Gadget& g, bool trips) {
              g.project = test::edited(test::lampsOnExpanders(), {{"board/watchdog", trips ? "no" : "yes"}});
+         }},
+        {"radio-rate",
+         S::Pins,
+         Stage,
+         {},
+         {},
+         "a bit of 38 400 baud is shorter than what an interrupt may be late",
+         [](Gadget& g, bool trips) {
+             g.project = test::withRadio({{"board/radio_rate", trips ? "38400" : "19200"}});
+         }},
+        {"radio-not-heard",
+         S::Code,
+         Stage,
+         {},
+         {},
+         "an operating system hears its bits too late",
+         [](Gadget& g, bool trips) {
+             g.project =
+                 trips ? test::withRadio({{"board/form", "sbc-header"}, {"board/radio_in_pin", "GPIO5"}, {"board/radio_out_pin", "GPIO6"}})
+                       : test::withRadio();
          }},
         {"current-not-shown",
          S::Pins,
