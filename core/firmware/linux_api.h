@@ -120,8 +120,8 @@ inline void pwmBegin(int channel, long long period, long long rest) {
             _exit(128 + by);
         });
 }
-// Boards of more lines hang on the header's own two-wire bus, as the kernel has it (its documentation: i2c/dev-interface); it is switched on
-// in the board's own configuration. A transfer takes its time: some 0.6 ms for six bytes at 100 kHz.
+// Boards of more lines hang on the header's own two-wire bus, as the kernel has it (its documentation: i2c/dev-interface); it is switched
+// on in the board's own configuration. A transfer takes its time: some 0.6 ms for six bytes at 100 kHz.
 #ifndef SPARK_I2C
 #define SPARK_I2C "/dev/i2c-1"
 #endif

@@ -27,7 +27,7 @@ private:
     void onLine(const ExpanderPlan& at, const std::string& pin, const std::string& name, const std::string& path,
                 const std::string& channel);
     void ownSupply(const project::Channel& channel);
-    void keeps(const project::Channel& channel, const std::string& box);
+    void keeps(const project::Channel& channel);
     void rated(const project::Channel& channel, ChannelPlan& planned);
     void clashes(const project::Channel& channel, const ExpanderPlan& at, double wanted, const std::string& whose);
 
@@ -94,10 +94,9 @@ void ExpanderJudge::input(const project::Input& input, const ExpanderPlan& at) {
 
 void ExpanderJudge::channel(const project::Channel& channel, ChannelPlan& planned) {
     const auto& at = *planned.expander;
-    const auto box = kinds::expanderName(*at.map, at.board);
     onLine(at, channel.pin, channel.name, "channels/" + channel.id + "/pin", channel.id);
     ownSupply(channel);
-    keeps(channel, box);
+    keeps(channel);
     rated(channel, planned);
     if (at.output >= 0) plan_.pins.push_back({channel.pin, channel.id, whatItDoes(planned.signal) + channel.name, Verdict::Holds, true});
 }
@@ -119,13 +118,22 @@ void ExpanderJudge::ownSupply(const project::Channel& channel) {
     }
 }
 
-// Nothing but its commands takes an output back: not the board's reset, and not its hanging.
-void ExpanderJudge::keeps(const project::Channel& channel, const std::string& box) {
-    if (channel.drive.expander.empty() || project_.board.watchdog) return;
+// Nothing but its commands takes an output back: not the board's reset, and not its hanging. Said once, for all that lie there.
+void ExpanderJudge::keeps(const project::Channel& channel) {
+    if (project_.board.watchdog) return;
+    std::vector<std::string> names;
+    for (const auto& other : project_.channels)
+        if (const auto* planned = findChannel(plan_, other.id); planned != nullptr && planned->expander && !other.drive.expander.empty()) {
+            if (names.empty() && &other != &channel) return;
+            names.push_back(other.name);
+        }
+    if (names.empty()) return;
+    const bool one = names.size() == 1;
     add({"expander-keeps", Severity::Warn,
-         fmt::format("If the board hangs, {} stays as it is: the {} keeps its outputs until it is told otherwise. The watchdog restarts "
-                     "the board, which then lets them all go.",
-                     channel.name, box)},
+         fmt::format(
+             "If the board hangs, {} {}: an expander keeps its outputs until it is told otherwise. The watchdog restarts the board, "
+             "which then lets them all go.",
+             joined(names, ", "), one ? "stays as it is" : "stay as they are")},
         Stage::Pins, channel.id, {{"Let the watchdog restart it", {{"board/watchdog", "yes"}}, "costs nothing"}});
 }
 

@@ -371,7 +371,11 @@ void takeLines(const project::Project& project, const Plan& plan, ExpanderChoice
     std::vector<const ChannelPlan*> channels;
     for (const auto& channel : plan.channels) channels.push_back(&channel);
     std::stable_partition(channels.begin(), channels.end(), [](const auto* channel) { return kinds::isServoPulse(channel->signal); });
-    std::optional<double> rate;
+    std::optional<double> rate;  // that those have who are there already
+    for (const auto& channel : plan.channels)
+        if (channel.expander && channel.expander->sharesBoard({choice.map}) && channel.expander->rate &&
+            (kinds::isServoPulse(channel.signal) || channel.signal == SignalKind::Pwm))
+            rate = si(channel.expander->rate->actual);
     int next = 0;
     const auto lines = linesOn(project, plan, {choice.map});
     const auto take = [&](const std::string& path, const char* by, const std::string& value, const std::string& name) {

@@ -340,6 +340,15 @@ TEST(Expanders, carryDriversAndInputs) {
     const auto apart = plan::evaluate(*cured, parts);
     EXPECT_EQ(test::finding(apart, "timer-clash"), nullptr);
     EXPECT_TRUE(test::has(plan::wiring(*cured, parts, apart), "I²C PWM expander 2 X2", "lamp MOSFET gate"));
+    // A servo is not proposed for a board whose lamp runs at 1 kHz.
+    auto lit = test::lampsOnExpanders();
+    lit.channels.front().signal.duty = of<Fraction>(0.5);
+    lit.channels.push_back(arm.channels.front());
+    lit.channels.back().id = lit.channels.back().name = "arm";
+    lit.channels.back().drive.part = "straight_from_pin";
+    lit.channels.back().pin = "D5";
+    for (const auto& choice : plan::withExpanders(lit, plan::evaluate(lit, parts)))
+        if (choice.map->id == "servo_expander_two_wire") EXPECT_EQ(std::count(choice.takes.begin(), choice.takes.end(), "arm"), 0);
 }
 
 }  // namespace

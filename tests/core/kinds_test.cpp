@@ -47,7 +47,8 @@ TEST(Kinds, standInTheRegistryOnce) {
     for (std::size_t i = 0; i < driverKinds().size(); ++i) {
         EXPECT_EQ(static_cast<std::size_t>(driverKinds()[i]->of), i);
         EXPECT_STREQ(driverKinds()[i]->label, labelOf(driverKinds()[i]->of));
-        EXPECT_NE(driverKinds()[i]->drives != 0U, driverKinds()[i]->of == DriverClass::IoExpander) << driverKinds()[i]->label << " drives nothing";
+        EXPECT_NE(driverKinds()[i]->drives != 0U, driverKinds()[i]->of == DriverClass::IoExpander)
+            << driverKinds()[i]->label << " drives nothing";
     }
     ASSERT_EQ(actuatorKinds().size() + 1, std::variant_size_v<actuator::Part>) << "behind them only actuator::Other";
     std::set<std::string> files;

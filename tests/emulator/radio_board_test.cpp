@@ -60,7 +60,7 @@ TEST_F(RadioBoard, mayDoWhatItIsGranted) {
     start(test::withRadio({{"board/radio_starts", "no"}, {"board/radio_drives", "yes"}, {"board/radio_sets", "yes"}}));
     EXPECT_EQ(answer("start 0\n"), "error not by radio\r\n");
     EXPECT_FALSE(runs());
-    EXPECT_EQ(answer(fmt::format("drive 0 {} 2000\n", plan_.program->outputs[0].top)), "ok drive\r\n");
+    EXPECT_EQ(answer("drive 0 1000\n"), "ok drive\r\n");
     EXPECT_TRUE(runs());
     EXPECT_EQ(answer("stop\n"), "ok stop\r\n");
     EXPECT_EQ(answer("clock 12:00:00\n"), "ok clock\r\n");
