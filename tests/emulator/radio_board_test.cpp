@@ -1,5 +1,6 @@
 // A radio on a line of its own, on emulated chips: edges at a pin are what it says, edges at another what it is answered.
 #include "emulator/driven_board.hpp"
+#include "support/expanders.hpp"
 #include "support/radio.hpp"
 
 namespace hinge {
@@ -95,14 +96,7 @@ TEST_F(RadioBoard, rubbishStartsNothing) {
 // Beside a servo whose pulses beat: both are heard, and what is answered does not shift a pulse.
 TEST_F(RadioBoard, besideAServo) {
     auto project = test::withRadio();
-    const auto arm = test::alone(project::ChannelKind::Turn, "servo_micro_digital", "straight_from_pin",
-                                 {{"channels/it/demand/mass", "20 g"},
-                                  {"channels/it/demand/arm", "50 mm"},
-                                  {"channels/it/demand/angle", "90 deg"},
-                                  {"channels/it/demand/time", "1 s"},
-                                  {"channels/it/calibration/pulse_min", "1 ms"},
-                                  {"channels/it/calibration/pulse_max", "2 ms"},
-                                  {"channels/it/rail", "servo"}});
+    const auto arm = test::onExpander("straight_from_pin", {{"channels/it/pin", "D9"}});  // behind none
     project.channels = arm.channels;
     project.routine = arm.routine;
     start(project);

@@ -269,20 +269,7 @@ inline void playRegisters(const char* form, const Board& board) {
 /// Bytes on a serial line that was heard, eight bits each with a start and a stop bit.
 inline std::vector<int> bytesOn(const std::vector<Heard::Edge>& edges, double baud) {
     std::vector<int> bytes;
-    const auto at = [&](double time) {
-        int level = 1;
-        for (const auto& edge : edges)
-            if (edge.time <= time) level = edge.level;
-        return level;
-    };
-    double free = 0.0;
-    for (const auto& edge : edges) {
-        if (edge.level == 1 || edge.time < free) continue;
-        int byte = 0;
-        for (int k = 0; k < 8; ++k) byte |= at(edge.time + (1.5 + k) / baud) << k;
-        bytes.push_back(byte);
-        free = edge.time + 9.5 / baud;
-    }
+    for (const char c : textIn(edges, baud)) bytes.push_back(static_cast<unsigned char>(c));
     return bytes;
 }
 /// An arm behind a servo expander. On a serial line the last command is the end of its move, by the plan's own pulse; on two wires, where
