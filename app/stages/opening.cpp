@@ -2,6 +2,7 @@
 #include <QCoreApplication>
 #include <algorithm>
 #include <cmath>
+#include "kinds/expander.hpp"
 #include "match/rank.hpp"
 #include "quantity/text.hpp"
 #include "theme/text.hpp"
@@ -108,6 +109,9 @@ QString ofPins(const Here& at, int tab) {
     if (tab == 2) return tr("Which boards would do, and which wires would move.");
     if (tab == 3) return tr("%1 wires, joined in one of these ways.").arg(wires.size());
     const auto* channel = at.channel;
+    if (channel != nullptr && !channel->pin.empty() && at.here.expander)
+        return tr("%1 lies on %2 of the %3.")
+            .arg(text(channel->name), text(channel->pin), text(kinds::expanderName(*at.here.expander->map, at.here.expander->board)));
     return channel != nullptr && !channel->pin.empty()
                ? tr("%1 sits on %2, and that pin can do it.").arg(text(channel->name), text(channel->pin))
                : tr("Give every channel and input a pin.");

@@ -18,6 +18,11 @@ struct Sorted {
 void sortInto(Sorted& sorted, std::size_t row, const End& other) {
     switch (other.kind) {
         case EndKind::Pin:
+            if (!other.beside.empty()) {
+                sorted.supplies[other.beside].push_back(row);
+                break;
+            }
+            [[fallthrough]];
         case EndKind::Logic: sorted.board.push_back(row); break;
         case EndKind::Mains:
         case EndKind::Return: sorted.mains.push_back(row); break;

@@ -124,6 +124,11 @@ End Ends::read(const std::string& end, std::size_t row) const {
         return {EndKind::Pin, {}, end.size() > board.size() ? end.substr(board.size()) : "no pin yet"};
     for (const auto& shared : kinds::expanderBoxes())
         if (const auto rest = behind(end, shared)) {
+            // Its lines are pins for what hangs there; what it is wired to by itself is a circuit of its own.
+            if (kinds::ownOutput(*rest) >= 0 || *rest == "output" || *rest == "line") {
+                const std::string name = shared.substr(shared.find(' ') + 1);
+                return {EndKind::Pin, {}, name + " " + *rest, name};
+            }
             boxes_.try_emplace(shared, Box{shared, shared, "", true, Symbol::Board});
             return {EndKind::Terminal, shared, shortened(*rest)};
         }

@@ -10,7 +10,7 @@ namespace hinge::drawing {
 
 enum class EndKind {
     Terminal,  ///< of a box
-    Pin,       ///< of the board
+    Pin,       ///< of the board, or a line of a board of more lines
     Rail,      ///< a rail or a source, by its name
     Logic,     ///< the board's own volts
     Ground,
@@ -21,8 +21,9 @@ enum class EndKind {
 };
 struct End {
     EndKind kind = EndKind::Terminal;
-    std::string box;   ///< key of its box; empty for what is no terminal
-    std::string name;  ///< "gate", "D9", "12 V rail", as it stands beside its wire
+    std::string box;       ///< key of its box; empty for what is no terminal
+    std::string name;      ///< "gate", "D9", "12 V rail", as it stands beside its wire
+    std::string beside{};  ///< of a pin: the board of more lines whose line it is; empty: the board's own
 };
 /// What stands beside the board.
 struct Box {

@@ -70,11 +70,16 @@ std::optional<Error> RegisterText::openPulses(const OnExpander& at, std::size_t 
         return fail(ErrorCode::Missing, "parts/registers.csv", map.id, "asleep and count_up_addresses in one register, and prescale")
             .value();
     if (auto error = twoWires(at, e)) return error;
-    state_ += fmt::format("typedef spark::TwoWireExpander<OnWires{0}, {1:.0f}> ExpanderBus{0};\n", e, map.figure("first_output"));
-    saysOf(at.name, e,
-           fmt::format("ExpanderBus{0}::configure(0x{1:02X}, 0x{2:02X}, 0x{3:02X}, 0x{4:02X}, {5}, {6});  // {7:.2f} Hz", e,
-                       asleep->address, up->value.value_or(1) << up->low, 1U << asleep->low, rate->address, at.rate->prescale,
-                       map.figure("outputs"), si(at.rate->actual)));
+    const auto mode = asleep->address;
+    const auto runs = up->value.value_or(1) << up->low;
+    state_ += fmt::format(
+        "struct ExpanderBus{0} : spark::TwoWireExpander<OnWires{0}, {1:.0f}> {{\n"
+        "  static bool holds() {{ return is(0x{2:02X}, 0x{3:02X}); }}\n"
+        "  static spark::Configured again() {{ return configure(0x{2:02X}, 0x{3:02X}, 0x{4:02X}, 0x{5:02X}, {6}, {7:.0f}); }}  // {8:.2f} "
+        "Hz\n}};\n",
+        e, map.figure("first_output"), mode, runs, 1U << asleep->low, rate->address, at.rate->prescale, map.figure("outputs"),
+        si(at.rate->actual));
+    saysOf(at.name, e, fmt::format("ExpanderBus{}::again();", e));
     return std::nullopt;
 }
 
@@ -91,9 +96,11 @@ std::optional<Error> RegisterText::openLevels(const OnExpander& at, std::size_t 
         }
     const auto figure = [&](const char* name) { return static_cast<int>(at.map->figure(name)); };
     state_ += fmt::format(
-        "spark::LineExpander<OnWires{0}, spark::LineRegisters<0x{1:02X}, 0x{2:02X}, 0x{3:02X}, 0x{4:02X}>, 0x{5:04X}> expander{0};\n", e,
-        figure("direction"), figure("pull_up"), figure("port"), figure("latch"), reads);
-    saysOf(at.name, e, fmt::format("expander{}.configure(0x{:04X}, 0x{:04X});", e, outputs, pulled));
+        "spark::LineExpander<OnWires{0}, spark::LineRegisters<0x{1:02X}, 0x{2:02X}, 0x{3:02X}, 0x{4:02X}>, 0x{5:04X}, 0x{6:04X}, "
+        "0x{7:04X}> "
+        "expander{0};  // which drive, which are pulled up, which are read\n",
+        e, figure("direction"), figure("pull_up"), figure("port"), figure("latch"), outputs, pulled, reads);
+    saysOf(at.name, e, fmt::format("expander{}.configure();", e));
     return std::nullopt;
 }
 

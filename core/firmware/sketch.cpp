@@ -328,6 +328,8 @@ void putPins(mustache::data& data, const SketchModel& model, const InputText& in
     data.set("held", held_pins);
 }
 
+constexpr std::size_t longest_refusal = 128;  // "error hello, list, set …"
+
 // A radio on a line of its own.
 std::optional<Error> putRadio(mustache::data& data, const SketchModel& model, Target target) {
     data.set("radio", model.radio.has_value());
@@ -346,6 +348,9 @@ std::optional<Error> putRadio(mustache::data& data, const SketchModel& model, Ta
     data.set("radio_in_name", std::string{radio.in.name}), data.set("radio_out_name", std::string{radio.out.name});
     data.set("radio_in", std::to_string(radio.in.number)), data.set("radio_out", std::to_string(radio.out.number));
     data.set("radio_rate", std::to_string(radio.rate));
+    // The longest of its answers: what it is called, or all the commands' words.
+    const auto hello = fmt::format("hello hinge-spark {} {} {}\r\n", link::version, "00000000", cString(link::spoken(model.gadget)));
+    data.set("radio_room", std::to_string(std::clamp<std::size_t>(hello.size() + 1, longest_refusal, 250)));
     data.set("radio_bit", fmt::format("{:.0f}", bit)), data.set("radio_bit_256", fmt::format("{:.0f}", 256.0 * bit));
     data.set("radio_grants", std::to_string((radio.starts ? 1 : 0) | (radio.drives ? 2 : 0) | (radio.sets ? 4 : 0)));
     data.set("radio_granted", granted.empty() ? std::string{"it says words and numbers, and stops"} : "it " + joined(granted, ", "));

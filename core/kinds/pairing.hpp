@@ -98,6 +98,8 @@ enum class Rule {
     SupplyTooLow,
     Suspect,
     LogicRail,
+    HotSide,
+    HotSideUnknown,
     Misfit,
     FigureMissing,
 };

@@ -119,6 +119,12 @@ std::string sentenceOf(const Hit& h, const actuator::Part& part, const DriverPar
         case Rule::LogicRail:
             return fmt::format("It starts with {} on the board's own rail: expect random resets. Give movers a rail of their own.",
                                amps(h.value));
+        case Rule::HotSide:
+            return fmt::format("With all of its power its hot side comes to {}; {} is the most that you allow.",
+                               display(Kind::Temperature, h.value, 3), display(Kind::Temperature, h.limit, 3));
+        case Rule::HotSideUnknown:
+            return "What the heat-sink on its hot side does is not known: here that side is as cool as the air, which it never is. Measure "
+                   "it: the degrees above the air, by the watts that the plate takes and pumps.";
         case Rule::Misfit: return fmt::format("A {} does not drive a {} here.", driverKind(d).label, nameOf(part));
         case Rule::FigureMissing: return actuatorKind(part).missing(part);
     }

@@ -149,6 +149,8 @@ const char* idOf(Rule rule, const actuator::Part& part) {
         case Rule::DimmedLamp: return "dimmed-lamp";
         case Rule::Suspect: return "sample-suspect";
         case Rule::LogicRail: return "mover-on-logic-rail";
+        case Rule::HotSide: return "hot-side";
+        case Rule::HotSideUnknown: return "hot-side-unknown";
         case Rule::Misfit: return "misfit";
         case Rule::FigureMissing: return "figure-missing";
     }

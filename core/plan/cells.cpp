@@ -3,6 +3,7 @@
 #include <algorithm>
 #include "board/family.hpp"
 #include "kinds/demand_kind.hpp"
+#include "kinds/expander.hpp"
 #include "quantity/text.hpp"
 
 namespace hinge::plan {
@@ -100,7 +101,7 @@ Cell pinsCell(const Look& at) {
     for (const auto* more : {&at.channel.direction_pin, &at.channel.enable_pin})
         if (!more->empty()) c.figure += " " + *more;
     const auto pin = board::pinNamed(family, at.channel.pin);
-    if (at.planned.expander) c.small = "output of its expander";
+    if (at.planned.expander) c.small = "of the " + kinds::expanderName(*at.planned.expander->map, at.planned.expander->board);
     else if (pin && pin->pwm_timer >= 0 && at.planned.pwm)
         c.small = board::timerName(family, pin->pwm_timer) +
                   (pin->pwm_timer == board::pooled_timer ? "" : fmt::format(", output {}", pin->pwm_output));

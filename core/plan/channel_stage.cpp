@@ -82,6 +82,17 @@ std::vector<Remedy> remediesFor(const std::string& id, const project::Channel& c
     if (id == "pin-feeds")
         for (const auto& rail : plan.context->rails)
             if (rail.feeds_board) remedies.push_back({"Let it draw from " + rail.name, {{path + "rail", rail.id}}, "costs nothing"});
+    if (const auto* heat = std::get_if<project::HeatDemand>(&channel.demand); heat != nullptr && id == "hot-side" && plan.chosen) {
+        // What it pumps grows as its hot side cools: the first that holds is offered.
+        const double room = si(heat->hot_side_most) - si(plan.context->ambient);
+        for (const double more : {1.1, 1.5, 2.5}) {
+            const double sink = room / (more * (plan.chosen->numbers.part_heat + plan.chosen->numbers.ability));
+            if (sink >= 0.01 && sink < 100.0)
+                remedies.push_back({fmt::format("Fit a heat-sink of {:.2f} K/W", sink),
+                                    {{path + "demand/hot_sink", fmt::format("{:.2f} K/W", sink)}},
+                                    "a larger one, or a fan on it"});
+        }
+    }
     if (id == "driver-hot" && plan.chosen && plan.chosen->numbers.heat > 0.0) {
         // The first of the usual ones that keeps the junction at 125 °C.
         const double needs = (398.15 - si(plan.context->ambient)) / plan.chosen->numbers.heat - match::into_sink;

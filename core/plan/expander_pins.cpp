@@ -2,9 +2,11 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
+#include "driver/gate_network.hpp"
 #include "kinds/expander.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/pin_plan.hpp"
+#include "quantity/series.hpp"
 #include "quantity/text.hpp"
 
 namespace hinge::plan {
@@ -196,6 +198,9 @@ void ExpanderJudge::rated(const project::Channel& channel, ChannelPlan& planned)
 void judgeExpanded(const project::Project& project, const project::Parts& parts, Plan& plan, const project::Channel& channel,
                    ChannelPlan& planned) {
     ExpanderJudge(project, plan).channel(channel, planned);
+    if (const double bears = planned.expander->map->figure("pin_current"); bears > 0.0)
+        if (judgeGate(channel, parts, bears, board::family(project.board.form).logic, plan) && planned.expander->output >= 0)
+            plan.pins.back().verdict = Verdict::Breaks;
     if (planned.pwm) judgeRhythm(channel, parts, plan, planned);
 }
 void judgeExpanded(const project::Project& project, Plan& plan, const project::Input& input, const ExpanderPlan& at) {
@@ -229,6 +234,35 @@ void judgeRhythm(const project::Channel& channel, const project::Parts& parts, P
         add({"audible-pwm", Severity::Warn,
              fmt::format("{} can be heard while {} runs at {}.", display(Kind::Frequency, f), channel.name, display(channel.signal.duty))},
             Stage::Pulse, channel.id, {{"Run it at full power", {{"channels/" + channel.id + "/signal/duty", "1"}}, "it runs faster"}});
+}
+
+bool judgeGate(const project::Channel& channel, const project::Parts& parts, double pin_current, double logic, Plan& plan) {
+    const auto* part = project::findDriver(parts, channel.drive.part);
+    if (part == nullptr || !kinds::driverKind(*part).has("gate_resistor")) return false;
+    driver::GateNetwork in;
+    in.drive_voltage = of<Voltage>(logic);
+    in.gate_resistor = channel.drive.gate_resistor;
+    in.pulldown = channel.drive.pulldown;
+    in.pulldown_side = channel.drive.pulldown_side;
+    in.pin_current_max = of<Current>(pin_current);
+    const auto worked = driver::gateNetwork(in);
+    bool breaks = false;
+    if (!worked) return breaks;
+    plan.workings.push_back({"gate resistor and pull-down", Stage::Match, channel.id, worked->steps, worked->verdict});
+    for (const auto& finding : worked->findings) {
+        std::vector<Remedy> remedies;
+        if (finding.id == "pin-overcurrent") {
+            const double value = preferred(si(worked->result.smallest_gate_resistor), Series::E12, Round::Up);
+            remedies.push_back({fmt::format("Use {}", displayPlain(Kind::Resistance, value)),
+                                {{"channels/" + channel.id + "/drive/gate_resistor", exactText(Kind::Resistance, value)}},
+                                "another resistor"});
+        }
+        if (finding.id == "gate-divided")
+            remedies.push_back({"Pull down at the pin", {{"channels/" + channel.id + "/drive/pulldown_side", "pin"}}, "one wire moves"});
+        plan.findings.push_back({finding.id, finding.severity, Stage::Match, channel.id, finding.text, std::move(remedies)});
+        breaks = breaks || finding.severity == Severity::Stop;
+    }
+    return breaks;
 }
 
 }  // namespace hinge::plan

@@ -11,6 +11,8 @@ void judgeExpanded(const project::Project& project, const project::Parts& parts,
 void judgeExpanded(const project::Project& project, Plan& plan, const project::Input& input, const ExpanderPlan& at);
 /// What is seen or heard of a channel's pulses, whatever makes them. Wants their rate.
 void judgeRhythm(const project::Channel& channel, const project::Parts& parts, Plan& plan, const ChannelPlan& planned);
+/// The gate's resistor and pull-down, at a line that gives so much [A] at so many volts. @return whether it breaks
+[[nodiscard]] bool judgeGate(const project::Channel& channel, const project::Parts& parts, double pin_current, double logic, Plan& plan);
 /// "steps ", "drives ": what a line does to its channel.
 [[nodiscard]] const char* whatItDoes(SignalKind signal);
 

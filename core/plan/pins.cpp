@@ -4,7 +4,6 @@
 #include <cmath>
 #include <map>
 #include "board/pwm_pool.hpp"
-#include "driver/gate_network.hpp"
 #include "plan/expander_pins.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/motion.hpp"
@@ -247,7 +246,7 @@ private:
                              "controller.",
                              channel.name)},
                 Stage::Pulse, channel.id);
-        gate(channel, use);
+        if (pin && judgeGate(channel, parts_, family_.pin_current, family_.logic, plan_)) use.verdict = Verdict::Breaks;
         plan_.pins.push_back(use);
     }
 
@@ -360,34 +359,6 @@ private:
         plan_.workings.push_back(
             {"PWM on " + board::timerName(family_, pin.pwm_timer), Stage::Pulse, channel.id, worked->steps, worked->verdict});
         judgeRhythm(channel, parts_, plan_, planned);
-    }
-
-    void gate(const project::Channel& channel, PinUse& use) {
-        const auto* part = project::findDriver(parts_, channel.drive.part);
-        if (part == nullptr || !kinds::driverKind(*part).has("gate_resistor") || !board::pinNamed(family_, channel.pin)) return;
-        driver::GateNetwork in;
-        in.drive_voltage = of<Voltage>(family_.logic);
-        in.gate_resistor = channel.drive.gate_resistor;
-        in.pulldown = channel.drive.pulldown;
-        in.pulldown_side = channel.drive.pulldown_side;
-        in.pin_current_max = of<Current>(family_.pin_current);
-        const auto worked = driver::gateNetwork(in);
-        if (!worked) return;
-        plan_.workings.push_back({"gate resistor and pull-down", Stage::Match, channel.id, worked->steps, worked->verdict});
-        for (const auto& finding : worked->findings) {
-            std::vector<Remedy> remedies;
-            if (finding.id == "pin-overcurrent") {
-                const double value = preferred(si(worked->result.smallest_gate_resistor), Series::E12, Round::Up);
-                remedies.push_back({fmt::format("Use {}", displayPlain(Kind::Resistance, value)),
-                                    {{"channels/" + channel.id + "/drive/gate_resistor", exactText(Kind::Resistance, value)}},
-                                    "another resistor"});
-            }
-            if (finding.id == "gate-divided")
-                remedies.push_back(
-                    {"Pull down at the pin", {{"channels/" + channel.id + "/drive/pulldown_side", "pin"}}, "one wire moves"});
-            add(finding, Stage::Match, channel.id, remedies);
-            if (finding.severity == Severity::Stop) use.verdict = Verdict::Breaks;
-        }
     }
 
     // Each driver and each contact wants a ground, and the supply brings one.

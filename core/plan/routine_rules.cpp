@@ -27,6 +27,15 @@ std::string timesInWords(const std::string& times) {
     return words;
 }
 
+// Whether a reading or a switch keeps a channel off.
+bool isWatched(const project::Project& project, const project::Channel& channel) {
+    return std::any_of(project.routine.interlocks.begin(), project.routine.interlocks.end(), [&](const routine::Interlock& each) {
+        const auto* input = project::findInput(project, each.input);
+        return each.channel == channel.id && input != nullptr &&
+               (project::isReading(input->kind) || input->kind == project::InputKind::Sensor);
+    });
+}
+
 // What can hurt, said where it is chosen.
 void addHazards(const project::Project& project, const project::Channel& channel, const ChannelPlan& planned, Plan& plan) {
     const auto say = [&](const char* id, Severity severity, std::string text, std::vector<Remedy> remedies = {}) {
@@ -57,6 +66,11 @@ void addHazards(const project::Project& project, const project::Channel& channel
                     {{"Fit a thermal cut-out",
                       {{"channels/" + channel.id + "/demand/cutout", "yes"}},
                       "a few coins, in series with the heater"}});
+            if (heat.way != project::HeatWay::Warm && !isWatched(project, channel))
+                say("hot-side-unwatched", Severity::Warn,
+                    fmt::format("Nothing watches the hot side of {}: when the fan on its heat-sink stops, the plate cooks itself within "
+                                "minutes. Put a thermometer or a thermal switch there, and let {} be off while it is above {}.",
+                                channel.name, channel.name, display(heat.hot_side_most)));
             break;
         }
         case project::ChannelKind::Pump:

@@ -49,6 +49,7 @@ bool fieldOf(const SwitchDemand& d, std::string_view f) {
 }
 bool fieldOf(const HeatDemand& d, std::string_view f) {
     if (f.starts_with("mains")) return d.feeding == Feeding::Mains;
+    if (f.starts_with("hot_")) return d.way != HeatWay::Warm;
     return f != "cutout" || d.way != HeatWay::Cool;
 }
 

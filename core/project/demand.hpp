@@ -128,7 +128,9 @@ struct HeatDemand {
     std::optional<ThermalConductance> loss_conductance;
     Voltage mains_voltage = of<Voltage>(230.0);
     Frequency mains_frequency = of<Frequency>(50.0);
-    bool cutout = false;  ///< an independent thermal cut-out is fitted
+    bool cutout = false;                                     ///< an independent thermal cut-out is fitted
+    std::optional<ThermalResistance> hot_sink;               ///< of a plate's hot side, to the air; absent: not known
+    Temperature hot_side_most = Temperature::celsius(80.0);  ///< @source common practice, no published source: its solder and its seals
     friend bool operator==(const HeatDemand&, const HeatDemand&) = default;
 };
 

@@ -135,6 +135,8 @@ void describe(Visitor& v, HeatDemand& d) {
            .most = 1e4});
     v("mains_voltage", d.mains_voltage, Meta{.label = "Mains voltage", .hint = "rms", .most = 500.0});
     v("mains_frequency", d.mains_frequency, Meta{.label = "Mains frequency", .least = 40.0, .least_itself = true, .most = 70.0});
+    v("hot_sink", d.hot_sink, Meta{.label = "Heat-sink on its hot side", .hint = "its K/W to the air, with its fan", .most = 100.0});
+    v("hot_side_most", d.hot_side_most, Meta{.label = "Its hot side at most", .hint = "data sheet; 80 °C is usual"});
     v("cutout", d.cutout, Meta{.label = "Thermal cut-out fitted", .hint = "one that needs no board and no sketch"});
 }
 

@@ -9,6 +9,11 @@
 namespace hinge::proof {
 namespace {
 
+// A pin, or a line of a board of more lines.
+std::string placed(const std::string& expander, Count board, const std::string& pin) {
+    return expander.empty() ? pin : fmt::format("{} of {} {:g}", pin, expander, si(board));
+}
+
 // What a step's reading depends on, in words that a person can read: not the numbers, which follow from it.
 std::string basisOf(const project::Project& project, const Step& step) {
     const auto railWords = [&](const std::string& id) {
@@ -27,19 +32,20 @@ std::string basisOf(const project::Project& project, const Step& step) {
     if (step.id == "inputs") {
         std::string all;
         for (const auto& each : project.inputs)
-            if (project::hasPin(each.kind)) all += each.id + " " + each.pin + "; ";
+            if (project::hasPin(each.kind)) all += each.id + " " + placed(each.expander, each.expander_board, each.pin) + "; ";
         return all;
     }
     if (step.id.rfind("input.", 0) == 0)
         if (const auto* input = project::findInput(project, step.id.substr(6)))
-            return fmt::format("{} {} {} {} {}", input->pin, nameOf(project::wiredAs(*input)), railWords(input->rail),
-                               input->r_top ? exactNumber(si(*input->r_top)) : "",
+            return fmt::format("{} {} {} {} {}", placed(input->expander, input->expander_board, input->pin),
+                               nameOf(project::wiredAs(*input)), railWords(input->rail), input->r_top ? exactNumber(si(*input->r_top)) : "",
                                input->r_bottom ? exactNumber(si(*input->r_bottom)) : "");
     if (channel == nullptr) return fmt::format("{} on {}", nameOf(project.board.form), railWords(project.board.rail));
     // A winding is the part's own; all else goes through its driver, its rail and its pins.
     if (step.id == channel->id + ".winding") return channel->actuator;
-    std::string own = fmt::format("{}, {}, {}, {} {} {}", channel->actuator, channel->drive.part, railWords(channel->rail), channel->pin,
-                                  channel->direction_pin, channel->enable_pin);
+    std::string own = fmt::format("{}, {}, {}, {} {} {}", channel->actuator, channel->drive.part, railWords(channel->rail),
+                                  placed(channel->drive.expander, channel->drive.expander_board, channel->pin), channel->direction_pin,
+                                  channel->enable_pin);
     // What stands round the gate decides its volts and the switch's warmth, and nothing else.
     const auto& drive = channel->drive;
     if (step.id == channel->id + ".gate_off" || step.id == channel->id + ".gate_on" || step.id == channel->id + ".heat")

@@ -103,11 +103,19 @@ TEST(SerialExpander, saysItsTargets) {
     EXPECT_NEAR(at.period(), 20'000.0, 1e-6);
 }
 
+struct Anew : Bus {
+    static bool holds() { return is(0x00, 0x20); }
+    static Configured again() { return configure(0x00, 0x20, 0x10, 0xFE, 121, 16); }
+};
+using Lined = spark::LineExpander<spark::OnTwoWires<Lines, 0x20>, spark::LineRegisters<0x00, 0x0C, 0x12, 0x14>, 0x0204, 0x8001, 0x8001>;
+
 // One output a tick, each in its turn; what has not changed is not sent again, and what was lost is.
 struct Told {
     static std::vector<std::pair<int, int>> all;
     static bool answers;
     static bool busy() { return false; }
+    static bool holds() { return answers; }
+    static Configured again() { return answers ? Configured::Well : Configured::Silent; }
     static bool send(std::uint8_t output, std::uint16_t counts) {
         all.emplace_back(output, counts);
         return answers;
@@ -130,13 +138,46 @@ TEST(Expander, sendsOneOutputATickInTurn) {
     EXPECT_EQ(Told::all.size(), 43U) << "the three that had not had their turn";
     Told::answers = false;
     expander.want(2, 9);
-    for (int t = 0; t < 5; ++t) expander.tick();
+    for (int t = 0; t < 100; ++t) expander.tick();
     EXPECT_EQ(expander.lost, 1);
-    EXPECT_EQ(Told::all.size(), 48U) << "it is tried again";
+    EXPECT_EQ(Told::all.size(), 44U) << "nothing is sent to what does not answer";
     Told::answers = true;
-    expander.tick(), expander.tick();
+    for (int t = 0; t < 64 + 4; ++t) expander.tick();
     EXPECT_EQ(expander.lost, 0);
-    EXPECT_EQ(Told::all.size(), 49U);
+    EXPECT_EQ(Told::all.size(), 48U) << "it is set anew, and told all that is wanted";
+}
+// A board that lost its supply for a moment answers, and is not as it was set: that is found within a quarter of a second.
+TEST(Expander, whatLostItsSupplyIsSetAnew) {
+    ExpanderChip at(*findRegisterMap("servo_expander_two_wire"), 1e6);
+    ASSERT_EQ(configured(at), Configured::Well);
+    spark::Expander<Anew, 16> expander{};
+    expander.want(3, 307);
+    for (int t = 0; t < 20; ++t) expander.tick();
+    const double width = at.width(3);
+    EXPECT_GT(width, 1000.0);
+    at.restart();
+    clock_line = data_line = true, pulled = false;
+    EXPECT_EQ(at.width(3), 0.0);
+    bool said = false;
+    for (int t = 0; t < 256 + 64 + 20; ++t) expander.tick(), said = said || expander.lost;
+    EXPECT_TRUE(said);
+    EXPECT_EQ(expander.lost, 0);
+    EXPECT_EQ(at.width(3), width);
+
+    ExpanderChip lines(*findRegisterMap("io_expander_two_wire"), 1e6);
+    chip = &lines;
+    clock_line = data_line = true, pulled = false;
+    Lined lined{};
+    ASSERT_EQ(lined.configure(), Configured::Well);
+    lined.want(9, true);
+    for (int t = 0; t < 8; ++t) lined.tick();
+    ASSERT_TRUE(lines.level(9));
+    lines.restart();
+    clock_line = data_line = true, pulled = false;
+    EXPECT_FALSE(lines.level(9));
+    for (int t = 0; t < 256 + 64 + 8; ++t) lined.tick();
+    EXPECT_EQ(lined.lost, 0);
+    EXPECT_TRUE(lines.level(9));
 }
 
 // Many channels, one board: its own wires are listed once, its lines planned once; each channel has an output of its own.
@@ -211,13 +252,12 @@ TEST(TwoWireExpander, isOnForGood) {
 }
 
 // Lines that are on or off: low before they drive, pulled up where an input hangs on them, and told all at once.
-using Lined = spark::LineExpander<spark::OnTwoWires<Lines, 0x20>, spark::LineRegisters<0x00, 0x0C, 0x12, 0x14>, 0x8001>;
 TEST(LineExpander, drivesAndReads) {
     ExpanderChip at(*findRegisterMap("io_expander_two_wire"), 1e6);
     chip = &at;
     clock_line = data_line = true, pulled = false;
     Lined lines{};
-    ASSERT_EQ(lines.configure(0x0204, 0x8001), Configured::Well);
+    ASSERT_EQ(lines.configure(), Configured::Well);
     EXPECT_EQ(lines.is & 0x8001, 0x8001) << "open contacts";
     for (int k = 0; k < 16; ++k) EXPECT_FALSE(at.level(k));
     lines.want(2, true), lines.want(9, true), lines.want(5, true);
@@ -234,7 +274,7 @@ TEST(LineExpander, drivesAndReads) {
     lines.want(2, false);
     lines.tick();
     at.unplug(false);
-    for (int t = 0; t < 5; ++t) lines.tick();
+    for (int t = 0; t < 64 + 5; ++t) lines.tick();
     EXPECT_EQ(lines.lost, 0);
     EXPECT_FALSE(at.level(2));
     EXPECT_EQ(lines.is & 0x8001, 0x0001);
@@ -250,7 +290,7 @@ TEST(LineExpander, whatDoesNotAnswerAsItShouldIsToldApart) {
         clock_line = data_line = true, pulled = false;
         spoil(at);
         Lined lines{};
-        EXPECT_EQ(lines.configure(0x0204, 0x8001), what);
+        EXPECT_EQ(lines.configure(), what);
         for (int k = 0; k < 16; ++k) EXPECT_FALSE(at.level(k));
     }
 }

@@ -9,6 +9,7 @@
 #include "report/calendar.hpp"
 #include "routine/machine.hpp"
 #include "support/alone.hpp"
+#include "support/cooled.hpp"
 
 namespace hinge {
 namespace {
@@ -260,6 +261,33 @@ TEST(Ripple, leavesAValleyThatThePlanAndTheSupplyBothKnow) {
     const auto* sag = test::finding(plan, "rail-sag");
     ASSERT_NE(sag, nullptr) << "12 V at the peak";
     EXPECT_NE(sag->text.find("12 V rail"), std::string::npos) << sag->text;
+}
+
+// A plate on a heat-sink: what it pumps and what it takes warm its hot side, and so much more lies across it. The same by going round until
+// nothing changes any more; on the straight line between a data sheet's two ends (common practice, no published source).
+TEST(ThermoElectric, pumpsLessTheWorseItsHeatSinkIs) {
+    const auto parts = test::shippedParts();
+    double before = 1e9;
+    for (const double sink : {0.0, 0.1, 0.3, 0.5, 0.8, 1.2}) {
+        auto project = test::cooled({{"channels/it/demand/hot_sink", sink > 0.0 ? fmt::format("{} K/W", sink) : ""}});
+        for (auto& rail : project.rails) rail.wire_length = of<Length>(0.0);
+        const auto plan = plan::evaluate(project, parts);
+        ASSERT_TRUE(plan.channels.front().chosen);
+        const auto& numbers = plan.channels.front().chosen->numbers;
+        const double taken = numbers.part_heat;
+        EXPECT_NEAR(taken, 60.0, 1.0);
+        double pumped = 40.0;
+        for (int k = 0; k < 2000; ++k) {
+            const double across = 20.0 + (pumped + taken) * sink;
+            pumped += 0.2 * (std::max(0.0, 40.0 * (1.0 - across / 67.0)) - pumped);
+        }
+        EXPECT_NEAR(numbers.ability, pumped * std::min(1.0, numbers.volts / 12.0), 0.02) << sink;
+        EXPECT_LE(numbers.ability, before);
+        before = numbers.ability;
+        const auto* hot = test::finding(plan, "hot-side");
+        EXPECT_EQ(hot != nullptr, 298.15 + (numbers.ability + taken) * sink > 353.15) << sink;
+        EXPECT_EQ(test::finding(plan, "hot-side-unknown") != nullptr, sink == 0.0);
+    }
 }
 
 }  // namespace

@@ -4,6 +4,7 @@
 #include <set>
 #include "plan/deck.hpp"
 #include "plan/input_wiring.hpp"
+#include "support/expanders.hpp"
 #include "support/matrix.hpp"
 #include "support/oracles.hpp"
 
@@ -90,6 +91,22 @@ TEST(MakersDeck, ofEveryPairingThatIsDrivenRuns) {
         classes.insert(row.driver);
     }
     EXPECT_GE(classes.size(), 10U);
+}
+
+// Behind boards of more lines the wires are as they are at a pin: a lamp at half its power has half its rail's volts in the mean, one
+// behind a relay all of them, and an open contact stands at the logic supply.
+TEST(MakersDeck, ofLoadsBehindExpanders) {
+    if (test::run("ngspice --version > /dev/null 2>&1").status != 0) GTEST_SKIP() << "ngspice is not installed: ./check installs it";
+    const auto parts = test::shippedParts();
+    const auto project = test::edited(test::lampsOnExpanders(), {{"channels/it/signal/duty", "50 %"}});
+    const auto plan = plan::evaluate(project, parts);
+    const auto deck = plan::spiceDeck(project, parts, plan);
+    ASSERT_TRUE(deck) << sentence(deck.error());
+    const auto said = test::ngspice(*deck);
+    ASSERT_TRUE(said.contains("mean_v_it") && said.contains("mean_v_other") && said.contains("pin_v_start")) << *deck;
+    EXPECT_NEAR(said.at("mean_v_it"), 6.0, 0.4);
+    EXPECT_NEAR(said.at("mean_v_other"), 12.0, 0.5);
+    EXPECT_NEAR(said.at("pin_v_start"), 5.0, 0.1);
 }
 
 // Bad input: names that mean something to ngspice stay words, two that come to one word are two nodes.

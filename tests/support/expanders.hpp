@@ -28,6 +28,7 @@ inline project::Project lampsOnExpanders() {
     auto project = alone(project::ChannelKind::Switch, "led_string_12v_6w", "mosfet_logic_30v",
                          {{"channels/it/demand/power", "6 W"},
                           {"channels/it/drive/expander", "servo_expander_two_wire"},
+                          {"channels/it/drive/gate_resistor", "560"},
                           {"channels/it/signal/frequency", "1 kHz"},
                           {"channels/it/signal/soft_start", "0 s"},
                           {"channels/it/pin", "X2"},

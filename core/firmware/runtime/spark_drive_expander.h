@@ -88,6 +88,11 @@ template <class Bus, uint8_t first> struct TwoWireExpander : Bus {
     return put(static_cast<uint8_t>(first + 4 * output), bytes, 4);
   }
   static bool busy() { return false; }
+  // Whether a register is as it was set.
+  static bool is(uint8_t at, uint8_t set) {
+    uint8_t said = 0;
+    return get(at, &said, 1) && said == set;
+  }
   // Its rate is taken while it sleeps; then all outputs off, and awake. `mode`, `rate`: registers; `runs`: the mode awake; `asleep`: the
   // bit that sleeps.
   static Configured configure(uint8_t mode, uint8_t runs, uint8_t asleep, uint8_t rate, uint8_t prescale, uint8_t outputs) {
@@ -136,17 +141,32 @@ template <class P, uint8_t bit_us, uint8_t hello, uint8_t command> struct Serial
     byte(bytes[at++]);
     return true;
   }
+  // It never answers: nobody knows.
+  static bool holds() { return true; }
+  static Configured again() { return Configured::Well; }
 };
 template <class P, uint8_t bit_us, uint8_t hello, uint8_t command> uint8_t SerialExpander<P, bit_us, hello, command>::bytes[4];
 template <class P, uint8_t bit_us, uint8_t hello, uint8_t command> uint8_t SerialExpander<P, bit_us, hello, command>::at = 4;
 
-// What is wanted of its outputs, and what it was told: 0 is no pulse.
+// What is wanted of its outputs, and what it was told: 0 is no pulse. Four times a second it is asked whether it is as it was set: what has
+// lost its supply meanwhile, or does not answer, is set anew as soon as it does, and told all that is wanted.
 template <class Bus, uint8_t count> struct Expander {
   uint16_t wanted[count], told[count];
-  uint8_t turn, lost;  // lost: it did not answer the last time
+  uint8_t turn, watch, lost;  // lost: it did not answer the last time, or was not as it was set
   void want(uint8_t output, uint16_t counts) { wanted[output] = counts; }
   void tick() {
     if (Bus::busy()) return;
+    ++watch;
+    if (lost) {
+      if ((watch & 63) != 0 || Bus::again() != Configured::Well) return;
+      for (uint8_t k = 0; k < count; ++k) told[k] = 0;
+      lost = 0;
+      return;
+    }
+    if (watch == 0 && !Bus::holds()) {
+      lost = 1;
+      return;
+    }
     for (uint8_t k = 0; k < count; ++k) {
       turn = static_cast<uint8_t>(turn + 1) < count ? static_cast<uint8_t>(turn + 1) : 0;
       if (wanted[turn] == told[turn]) continue;
@@ -163,11 +183,11 @@ template <uint8_t direction_at, uint8_t pull_up_at, uint8_t port_at, uint8_t lat
 };
 // Sixteen lines that are on or off, a bit each. All that is wanted goes at once; those of `reads` are looked at every fourth tick. What
 // does not answer reads as if its wires were cut: pulled up.
-template <class Bus, class At, uint16_t reads> struct LineExpander : Bus {
+template <class Bus, class At, uint16_t outputs, uint16_t pulled, uint16_t reads> struct LineExpander : Bus {
   using Bus::get;
   using Bus::put;
   uint16_t wanted, told, is;
-  uint8_t lost, turn;  // lost: it did not answer the last time
+  uint8_t lost, turn;  // lost: it did not answer the last time, or was not as it was set
   static bool lines(uint8_t at, uint16_t bits) {
     const uint8_t bytes[2] = {static_cast<uint8_t>(bits), static_cast<uint8_t>(bits >> 8)};
     return put(at, bytes, 2);
@@ -178,20 +198,23 @@ template <class Bus, class At, uint16_t reads> struct LineExpander : Bus {
     bits = static_cast<uint16_t>(bytes[0] | bytes[1] << 8);
     return true;
   }
-  void look() {
-    lost = !get16(At::port, is);
-    if (lost) is = 0xFFFF;
+  static bool holds() {
+    uint16_t said = 0;
+    return get16(At::direction, said) && said == static_cast<uint16_t>(~outputs);
   }
-  // Off before it drives; then what is in `outputs` does.
-  Configured configure(uint16_t outputs, uint16_t pulled) {
+  void miss() {
+    lost = 1;
     is = 0xFFFF;
+  }
+  // Off before it drives.
+  Configured configure() {
+    is = 0xFFFF;
+    told = 0;
     if (!lines(At::latch, 0)) return Configured::Silent;
-    const uint16_t inputs = static_cast<uint16_t>(~outputs);
-    uint16_t said = 0, held = 0;
-    if (!lines(At::pull_up, pulled) || !lines(At::direction, inputs) || !get16(At::direction, said) || !get16(At::latch, held))
+    uint16_t held = 0;
+    if (!lines(At::pull_up, pulled) || !lines(At::direction, static_cast<uint16_t>(~outputs)) || !holds() || !get16(At::latch, held) ||
+        held != 0 || !get16(At::port, is))
       return Configured::Forgets;
-    if (said != inputs || held != 0) return Configured::Forgets;
-    if (reads != 0) look();
     return Configured::Well;
   }
   void want(uint8_t line, bool on) {
@@ -199,11 +222,16 @@ template <class Bus, class At, uint16_t reads> struct LineExpander : Bus {
     wanted = static_cast<uint16_t>(on ? wanted | bit : wanted & ~bit);
   }
   void tick() {
-    if (wanted != told) {
-      lost = !lines(At::latch, wanted);
-      if (!lost) told = wanted;
-    } else if (reads != 0 && (++turn & 3) == 0) {
-      look();
+    ++turn;
+    if (lost) {
+      if ((turn & 63) == 0) lost = configure() != Configured::Well;
+    } else if (turn == 0 && !holds()) {
+      miss();
+    } else if (wanted != told) {
+      if (lines(At::latch, wanted)) told = wanted;
+      else miss();
+    } else if (reads != 0 && (turn & 3) == 1 && !get16(At::port, is)) {
+      miss();
     }
   }
 };

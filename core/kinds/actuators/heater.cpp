@@ -29,6 +29,18 @@ std::optional<Method> method(const Context& c, const actuator::Part& part) {
     return heat->way == HeatWay::Both ? Method::BothWays : Method::OneWay;
 }
 
+// K/W of the heat-sink on a plate's hot side; nullopt: not known.
+std::optional<double> sinkOf(const Context& c) {
+    const auto* heat = std::get_if<HeatDemand>(&c.demand);
+    return heat != nullptr && heat->hot_sink ? std::optional(si(*heat->hot_sink)) : std::nullopt;
+}
+// W pumped on the data sheet's straight line, where the heat-sink warms by what is pumped and by what the plate takes, and so much more
+// lies across the plate: Q = Qm·(1 − (d + (Q + P)·R)/dm), solved for Q.
+double pumped(const actuator::Heater& h, double difference, double taken, double sink) {
+    const double most = si(*h.heat_pumped), widest = si(*h.largest_difference);
+    return std::max(0.0, most * (1.0 - (difference + taken * sink) / widest) / (1.0 + most * sink / widest));
+}
+
 void judge(Running& r, const actuator::Part& part) {
     const auto& h = get(part);
     const auto& [c, driver, rail, wire, n] = r;
@@ -47,8 +59,11 @@ void judge(Running& r, const actuator::Part& part) {
     double able = n.part_heat * si(c.signal.duty);
     if (h.heater_class == actuator::HeaterClass::ThermoElectric) {
         if (!h.heat_pumped || !h.largest_difference || !c.ask.difference) return r.missing();
-        able = std::max(0.0, si(*h.heat_pumped) * (1.0 - si(*c.ask.difference) / si(*h.largest_difference))) *
-               std::min(1.0, n.volts / nominal);
+        const double sink = sinkOf(c).value_or(0.0), taken = n.part_heat;
+        able = pumped(h, si(*c.ask.difference), taken, sink) * std::min(1.0, n.volts / nominal);
+        const double most = si(std::get<HeatDemand>(c.demand).hot_side_most), hot = si(c.ambient) + (able + taken) * sink;
+        if (!sinkOf(c)) n.hit(Rule::HotSideUnknown, Severity::Note);
+        else if (hot > most) n.hit(Rule::HotSide, Severity::Stop, hot, most);
     }
     n.ability = able;
     n.share = able > 0.0 ? si(*c.ask.power) / able : std::numeric_limits<double>::infinity();
@@ -67,10 +82,28 @@ void show(const Showing& r, const actuator::Part& part) {
             of<Current>(out.numbers.winding), "ohm");
     addStep(steps, "P", "power taken", "{I}²·{R}", {{"I", out.numbers.winding}, {"R", resistance}}, of<Power>(out.numbers.part_heat),
             "ohm");
-    if (h.heater_class == actuator::HeaterClass::ThermoElectric && h.heat_pumped && h.largest_difference && c.ask.difference)
-        addStep(steps, "Q", "heat pumped at that difference, straight line between the data sheet's ends", "{Qm}·(1 − {d}/{dm})·V/Vn",
-                {{"Qm", *h.heat_pumped}, {"d", *c.ask.difference}, {"dm", *h.largest_difference}}, of<Power>(out.numbers.ability),
-                "thermo-electric-line");
+    if (h.heater_class == actuator::HeaterClass::ThermoElectric && h.heat_pumped && h.largest_difference && c.ask.difference) {
+        if (const auto sink = sinkOf(c)) {
+            addStep(steps, "Q", "heat pumped, its hot side warmer than the air by what goes into its heat-sink",
+                    "{Qm}·(1 − ({d} + {P}·{R})/{dm})/(1 + {Qm}·{R}/{dm})·V/Vn",
+                    {{"Qm", *h.heat_pumped},
+                     {"d", *c.ask.difference},
+                     {"P", of<Power>(out.numbers.part_heat)},
+                     {"R", of<ThermalResistance>(*sink)},
+                     {"dm", *h.largest_difference}},
+                    of<Power>(out.numbers.ability), "thermo-electric-line");
+            addStep(steps, "Th", "its hot side", "{Ta} + ({P} + {Q})·{R}",
+                    {{"Ta", c.ambient},
+                     {"P", of<Power>(out.numbers.part_heat)},
+                     {"Q", of<Power>(out.numbers.ability)},
+                     {"R", of<ThermalResistance>(*sink)}},
+                    Temperature::from_value(si(c.ambient) + (out.numbers.ability + out.numbers.part_heat) * *sink), "thermo-electric-line");
+        } else {
+            addStep(steps, "Q", "heat pumped at that difference, straight line between the data sheet's ends", "{Qm}·(1 − {d}/{dm})·V/Vn",
+                    {{"Qm", *h.heat_pumped}, {"d", *c.ask.difference}, {"dm", *h.largest_difference}}, of<Power>(out.numbers.ability),
+                    "thermo-electric-line");
+        }
+    }
     out.workings.push_back({"heat that it gives", Stage::Match, "", steps, Verdict::Holds});
 }
 

@@ -1,6 +1,7 @@
 // Cases of the rules of Match.
 #include "core/rule_cases/case.hpp"
 #include "support/alone.hpp"
+#include "support/cooled.hpp"
 #include "support/registers.hpp"
 
 namespace hinge::plan::ruled {
@@ -215,6 +216,24 @@ std::vector<Case> ofMatch() {
          }},
         {"dimmed-lamp", S::Match, Stage, dimmed("capacitive", "led_lamp_230v_7w", "7 W", "phase_4a"),
          dimmed("lamp", "filament_230v_40w", "40 W", "phase_4a"), "a lamp with electronics in it"},
+        {"hot-side",
+         S::Match,
+         Stage,
+         {},
+         {},
+         "60 W through 1.2 K/W are 72 K above 25 °C; through 0.5 K/W with what is pumped some 34 K",
+         [](Gadget& g, bool trips) {
+             g.project = test::cooled({{"channels/it/demand/hot_sink", trips ? "1.2 K/W" : "0.5 K/W"}});
+         }},
+        {"hot-side-unknown",
+         S::Match,
+         Stage,
+         {},
+         {},
+         "its heat-sink is not known",
+         [](Gadget& g, bool trips) {
+             g.project = test::cooled({{"channels/it/demand/hot_sink", trips ? "" : "0.5 K/W"}});
+         }},
         {"misfit", S::Match, Rain, {{"channels/rain/drive/part", "chopper_2a"}}, {}, "a stepper's driver for a pump"},
         {"sample-suspect",
          S::Match,

@@ -1,5 +1,6 @@
 // Cases of the rules of Need.
 #include "core/rule_cases/case.hpp"
+#include "support/cooled.hpp"
 #include "support/demo.hpp"
 
 namespace hinge::plan::ruled {
@@ -60,6 +61,16 @@ std::vector<Case> ofNeed() {
              if (!trips) g.project = test::demoProject();
          }},
         {"heater-cutout", S::Need, Box, {{"channels/heater/demand/cutout", "no"}}, {}, "on the mains a heater without a cut-out is a stop"},
+        {"hot-side-unwatched",
+         S::Need,
+         Stage,
+         {},
+         {},
+         "the fan on a plate's heat-sink may stop",
+         [](Gadget& g, bool trips) {
+             g.project = project::addInput(test::cooled(), project::InputKind::Level, "hot side");
+             if (!trips) g.project = project::addInterlock(g.project, "it", g.project.inputs.back().id);
+         }},
         {"water-near",
          S::Need,
          Rain,
