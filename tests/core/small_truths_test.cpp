@@ -275,7 +275,7 @@ TEST(ThermoElectric, pumpsLessTheWorseItsHeatSinkIs) {
         ASSERT_TRUE(plan.channels.front().chosen);
         const auto& numbers = plan.channels.front().chosen->numbers;
         const double taken = numbers.part_heat;
-        EXPECT_NEAR(taken, 60.0, 1.0);
+        EXPECT_NEAR(taken, 60.0, 4.0) << "but for what wires and switch keep";
         double pumped = 40.0;
         for (int k = 0; k < 2000; ++k) {
             const double across = 20.0 + (pumped + taken) * sink;
