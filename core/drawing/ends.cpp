@@ -134,7 +134,8 @@ End Ends::read(const std::string& end, std::size_t row) const {
         }
     if (const std::string coupler = "mains crossings, coupler"; end.rfind(coupler, 0) == 0) {
         boxes_.try_emplace(coupler, Box{coupler, "mains crossings", "", false, Symbol::Board});
-        return {EndKind::Terminal, coupler, shortened(end.substr(coupler.size()))};
+        const auto rest = end.substr(coupler.size());
+        return {EndKind::Terminal, coupler, rest.empty() ? "coupler" : shortened(rest)};
     }
     for (const std::string name : {"Clock", "Radio"})
         if (const auto rest = behind(end, name + "'s")) {

@@ -9,6 +9,7 @@
 #include "support/alone.hpp"
 #include "support/expanders.hpp"
 #include "support/matrix.hpp"
+#include "support/radio.hpp"
 #include "support/random_edits.hpp"
 
 namespace hinge {
@@ -239,11 +240,17 @@ TEST_F(WiringDrawn, hasWhatIsSharedAndWhatStandsBeside) {
             three.channels.back().pin = output;
         }
         holds(three);
-        // One circuit, with three servos behind one box.
+        // The expander's own wires once, and a circuit for each servo, from its output.
         const auto it = drawn(three);
-        EXPECT_EQ(std::count_if(it.drawings.begin(), it.drawings.end(), [](const Drawing& d) { return d.title == "it, arm X1, arm X2"; }),
-                  1);
+        for (const char* title :
+             {"it", "arm X1", "arm X2", std::string_view{expander}.ends_with("serial") ? "serial servo expander" : "I²C PWM expander"})
+            EXPECT_EQ(std::count_if(it.drawings.begin(), it.drawings.end(), [&](const Drawing& d) { return d.title == title; }), 1)
+                << title;
     }
+    auto lamps = test::lampsOnExpanders();
+    lamps.channels.back().id = lamps.channels.back().name = "second";
+    holds(lamps);
+    holds(test::withRadio());
     holds(test::edited(test::exampleProject("paper-moon-stage"), {{"rails/movers/also", "radio, display"}, {"board/clock", "clock_bcd"}}));
     holds(test::alone(ChannelKind::Pump, "centrifugal_12v_small", "high_side_30v_4a", {{"channels/it/drive/flyback_diode", "yes"}}));
     holds(test::alone(ChannelKind::Switch, "", "ssr_random_2a",
