@@ -171,6 +171,21 @@ void describe(Visitor& v, Weights& w) {
     v("reserve", w.reserve, Meta{.label = "Strength in reserve", .stage = Stage::Match});
 }
 
+namespace {
+// Where a pin lies that is not the board's own.
+void liesOn(Visitor& v, std::string& expander, Count& board) {
+    v("expander", expander,
+      Meta{.label = "Its pin lies on", .hint = "a board of more lines; empty: the board itself", .stage = Stage::Pins});
+    v("expander_board", board,
+      Meta{.label = "Of several such boards, number",
+           .hint = "1: no address bridge closed; 2: the next address, and so on",
+           .stage = Stage::Pins,
+           .least = 1.0,
+           .least_itself = true,
+           .most = 8.0});
+}
+}  // namespace
+
 void describe(Visitor& v, Drive& d) {
     v("part", d.part, Meta{.label = "Driver", .stage = Stage::Match});
     v("gear_ratio", d.gear_ratio,
@@ -189,15 +204,7 @@ void describe(Visitor& v, Drive& d) {
       Meta{.label = "LED resistor", .hint = "as fitted; empty: the one proposed", .stage = Stage::Match, .most = 1e6});
     v("pulldown", d.pulldown, Meta{.label = "Pull-down", .stage = Stage::Match, .most = 1e7});
     v("pulldown_side", d.pulldown_side, Meta{.label = "Pull-down from", .stage = Stage::Match});
-    v("expander", d.expander,
-      Meta{.label = "Its pin lies on", .hint = "a board of more lines; empty: the board itself", .stage = Stage::Pins});
-    v("expander_board", d.expander_board,
-      Meta{.label = "Of several such boards, number",
-           .hint = "1: no address bridge closed; 2: the next address, and so on",
-           .stage = Stage::Pins,
-           .least = 1.0,
-           .least_itself = true,
-           .most = 8.0});
+    liesOn(v, d.expander, d.expander_board);
     v("flyback_diode", d.flyback_diode, Meta{.label = "Flyback diode fitted", .stage = Stage::Feed});
 }
 
@@ -368,15 +375,7 @@ void describe(Visitor& v, Input& i) {
       Meta{.label = "True while high",
            .hint = "as usual: a contact to ground is true while low (closed), a reading while high",
            .stage = Stage::Pins});
-    v("expander", i.expander,
-      Meta{.label = "Its pin lies on", .hint = "a board of more lines; empty: the board itself", .stage = Stage::Pins});
-    v("expander_board", i.expander_board,
-      Meta{.label = "Of several such boards, number",
-           .hint = "1: no address bridge closed; 2: the next address, and so on",
-           .stage = Stage::Pins,
-           .least = 1.0,
-           .least_itself = true,
-           .most = 8.0});
+    liesOn(v, i.expander, i.expander_board);
     v("wired", i.wired, Meta{.label = "Its wires go to", .hint = "look at its print or its data sheet", .stage = Stage::Pins});
     v("rail", i.rail, Meta{.label = "Fed from, or reads", .hint = "a rail; empty: the board's logic supply", .stage = Stage::Pins});
     v("output_volts", i.output_volts,

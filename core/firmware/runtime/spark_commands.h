@@ -74,7 +74,11 @@ enum class Answer : uint8_t {
 };
 static const char answers[] SPARK_IN_FLASH =
     "ok \0error \0param \0input \0output \0cue \0end\0: \0 runs\0 gave up\0 rests\0line too long\0outside its range\0no such parameter\0"
-    ": with the word that starts it\0not by radio";
+    ": with the word that starts it"
+#if SPARK_RADIO
+    "\0not by radio"
+#endif
+    ;
 
 template <class L> void put(L& link, char c) { link.out().write(static_cast<uint8_t>(c)); }
 inline const char* nth(const char* list, int16_t n) {
