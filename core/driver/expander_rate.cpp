@@ -24,7 +24,7 @@ Result<Worked<ExpanderRate>> expanderRate(const RegisterMap& map, Frequency want
         addStep(out.steps, "tc", "smallest step of a pulse", "1/({C}·{fa})", {{"C", r.counts}, {"fa", r.actual}}, r.count,
                 "expander-registers");
     }
-    if (!(std::abs(si(r.actual) / si(wanted) - 1.0) <= 0.05))
+    if (!isNearRate(si(wanted), si(r.actual)))
         return fail(ErrorCode::OutOfRange, "frequency", display(wanted),
                     map.bus == RegisterBus::Serial
                         ? "its own, " + display(r.actual)

@@ -62,6 +62,16 @@ std::optional<Reason> notFired(const project::Project& project, const Plan& plan
     return std::nullopt;
 }
 
+// A servo's pulses from a board that makes them by itself.
+std::vector<Remedy> servoBoard(const project::Parts& parts, const ChannelPlan& planned, const std::string& path) {
+    if (!kinds::isServoPulse(planned.signal)) return {};
+    for (const auto& driver : parts.drivers)
+        if (const auto* map = kinds::registersOf(driver);
+            map != nullptr && kinds::takesOthers(*map) && kinds::canDrive(driver, match::Method::ServoPulse))
+            return {{"Behind the " + driver.name, {{path + "drive/part", driver.id}, {path + "pin", "X0"}}, "another board, on two wires"}};
+    return {};
+}
+
 // What a board of more lines cannot do for the driver that hangs on it.
 std::optional<Reason> notExpanded(const project::Project& project, const project::Parts& parts, const project::Channel& channel,
                                   const ChannelPlan& planned) {
@@ -99,9 +109,6 @@ std::optional<Reason> notExpanded(const project::Project& project, const project
             fmt::format("parts of its power or a soft start are asked for, and a line of the {} is only on or off", box),
             {{"On and off at once", {{path + "signal/duty", "1"}, {path + "signal/soft_start", "0 s"}}, "it starts with its whole current"},
              off}};
-    if (si(channel.drive.expander_board) > std::max(1.0, map->figure("addresses")))
-        return Reason{fmt::format("there are no more than {:.0f} of the {} on one bus", map->figure("addresses"), box),
-                      {{"The first one", {{path + "drive/expander_board", "1"}}, "costs nothing"}}};
     return std::nullopt;
 }
 
@@ -135,7 +142,8 @@ std::optional<Reason> reasonOf(const project::Project& project, const project::P
             {}};
     if (isBeaten(planned) && target == firmware::Target::Linux)
         return Reason{
-            fmt::format("the sketch makes no servo pulses and no steps on {}: an operating system would jitter them", family.name), {}};
+            fmt::format("the sketch makes no servo pulses and no steps on {}: an operating system would jitter them", family.name),
+            servoBoard(parts, planned, path)};
     if (isBeaten(planned) && target == firmware::Target::Avr && family.clock != 16e6)
         return Reason{"servos and steps beat on a timer at 16 MHz, and this board runs at another", {}};
     if (channel.remembers && target != firmware::Target::Avr && !isPlaced(planned))

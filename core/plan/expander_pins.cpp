@@ -2,7 +2,9 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
+#include "board/pwm_pool.hpp"
 #include "driver/gate_network.hpp"
+#include "firmware/target.hpp"
 #include "kinds/expander.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/pin_plan.hpp"
@@ -12,7 +14,7 @@
 namespace hinge::plan {
 namespace {
 
-constexpr double servo_rate = 50.0, usual_rate = 200.0;  // Hz: of servos; what such a chip begins with (from memory)
+constexpr double usual_rate = 200.0;  // Hz: what such a chip begins with (from memory)
 
 /// Judges one channel or input on such a board.
 class ExpanderJudge {
@@ -41,6 +43,7 @@ private:
 // On a line of a board of more lines: one of those that it has, and of no other channel or input.
 void ExpanderJudge::onLine(const ExpanderPlan& at, const std::string& pin, const std::string& name, const std::string& path,
                            const std::string& channel) {
+    const std::string path_of_board = path.substr(0, path.rfind('/') + 1) + (channel.empty() ? "" : "drive/") + "expander_board";
     const auto box = kinds::expanderName(*at.map, at.board);
     const auto lines = linesOn(project_, plan_, at);
     const int outputs = static_cast<int>(at.map->figure("outputs"));
@@ -48,6 +51,11 @@ void ExpanderJudge::onLine(const ExpanderPlan& at, const std::string& pin, const
     for (int output = 0; output < outputs && remedies.empty(); ++output)
         if (std::none_of(lines.begin(), lines.end(), [&](const ExpanderLine& line) { return line.output == output; }))
             remedies.push_back({fmt::format("Put it at X{}", output), {{path, fmt::format("X{}", output)}}, "its plug goes there"});
+    if (const double most = std::max(1.0, at.map->figure("addresses")); at.board > most)
+        add({"pin-cannot", Severity::Stop,
+             most > 1.0 ? fmt::format("{} lies on the {}, and a bus has addresses for {:.0f} of them.", name, box, most)
+                        : fmt::format("{} lies on the {}, and on one line a second would hear what the first is told.", name, box)},
+            Stage::Pins, channel, {{"The first one", {{path_of_board, "1"}}, "costs nothing"}});
     if (pin.empty())
         return add({"pins-open", Severity::Note, fmt::format("{} has no line of its {} yet.", name, box)}, Stage::Pins, channel,
                    std::move(remedies));
@@ -68,7 +76,7 @@ void ExpanderJudge::input(const project::Input& input, const ExpanderPlan& at) {
     onLine(at, input.pin, input.name, path + "pin", "");
     const Remedy off{"A pin of the board itself", {{path + "expander", ""}, {path + "pin", ""}}, "a pin"};
     const auto wants = project::isAnalogue(input.kind) ? driver::ExpanderGives::Readings : driver::ExpanderGives::Levels;
-    if (input.kind == project::InputKind::Tach || driver::gives(*at.map) != wants) {
+    if (!readsIt(*at.map, input)) {
         std::vector<Remedy> remedies{off};
         for (const auto& map : driver::registerMaps())
             if (input.kind != project::InputKind::Tach && driver::gives(map) == wants)
@@ -122,7 +130,8 @@ void ExpanderJudge::ownSupply(const project::Channel& channel) {
 
 // Nothing but its commands takes an output back: not the board's reset, and not its hanging. Said once, for all that lie there.
 void ExpanderJudge::keeps(const project::Channel& channel) {
-    if (project_.board.watchdog) return;
+    const bool restarts = board::family(project_.board.form).target != firmware::Target::Linux;  // the sketch feeds no watchdog there
+    if (project_.board.watchdog && restarts) return;
     std::vector<std::string> names;
     for (const auto& other : project_.channels)
         if (const auto* planned = findChannel(plan_, other.id); planned != nullptr && planned->expander && !other.drive.expander.empty()) {
@@ -132,11 +141,13 @@ void ExpanderJudge::keeps(const project::Channel& channel) {
     if (names.empty()) return;
     const bool one = names.size() == 1;
     add({"expander-keeps", Severity::Warn,
-         fmt::format(
-             "If the board hangs, {} {}: an expander keeps its outputs until it is told otherwise. The watchdog restarts the board, "
-             "which then lets them all go.",
-             joined(names, ", "), one ? "stays as it is" : "stay as they are")},
-        Stage::Pins, channel.id, {{"Let the watchdog restart it", {{"board/watchdog", "yes"}}, "costs nothing"}});
+         fmt::format("If the board hangs, {} {}: an expander keeps its outputs until it is told otherwise. {}.", joined(names, ", "),
+                     one ? "stays as it is" : "stay as they are",
+                     restarts ? "The watchdog restarts the board, which then lets them all go"
+                              : "Let the system start the program anew: it then lets them all go")},
+        Stage::Pins, channel.id,
+        restarts ? std::vector<Remedy>{{"Let the watchdog restart it", {{"board/watchdog", "yes"}}, "costs nothing"}}
+                 : std::vector<Remedy>{});
 }
 
 // It asks for another rate than the one that all of the board's outputs have.
@@ -159,15 +170,8 @@ void ExpanderJudge::clashes(const project::Channel& channel, const ExpanderPlan&
 void ExpanderJudge::rated(const project::Channel& channel, ChannelPlan& planned) {
     auto& at = *planned.expander;
     if (driver::gives(*at.map) != driver::ExpanderGives::Pulses) return;
-    const ChannelPlan* first = nullptr;
-    bool servos = false;
-    for (const auto& other : plan_.channels) {
-        if (!other.expander || !other.expander->sharesBoard(at)) continue;
-        servos = servos || kinds::isServoPulse(other.signal);
-        if (first == nullptr && other.signal == SignalKind::Pwm) first = &other;
-    }
-    const auto* asks = first != nullptr ? project::findChannel(project_, first->id) : nullptr;
-    const double wanted = servos ? servo_rate : asks != nullptr ? si(asks->signal.frequency) : usual_rate;
+    const auto asks = rateAskedOf(project_, plan_, at);
+    const double wanted = asks ? asks->rate : usual_rate;
     auto worked = driver::expanderRate(*at.map, of<Frequency>(wanted));
     if (!worked) {
         add({"frequency-out-of-reach", Severity::Stop,
@@ -182,7 +186,7 @@ void ExpanderJudge::rated(const project::Channel& channel, ChannelPlan& planned)
             {"rate of the " + kinds::expanderName(*at.map, at.board), Stage::Pulse, channel.id, worked->steps, worked->verdict});
     if (planned.signal != SignalKind::Pwm) return;
     const double asked = si(channel.signal.frequency), runs = si(at.rate->actual);
-    if (std::abs(asked / runs - 1.0) > 0.05) clashes(channel, at, wanted, servos ? "its servos" : asks->name);
+    if (!driver::isNearRate(asked, runs)) clashes(channel, at, wanted, asks->whose);
     timing::PwmTimerResult pwm;
     pwm.prescaler = of<Ratio>(at.rate->prescale + 1.0);
     pwm.steps = at.rate->counts;
@@ -205,6 +209,23 @@ void judgeExpanded(const project::Project& project, const project::Parts& parts,
 }
 void judgeExpanded(const project::Project& project, Plan& plan, const project::Input& input, const ExpanderPlan& at) {
     ExpanderJudge(project, plan).input(input, at);
+}
+
+std::optional<AskedRate> rateAskedOf(const project::Project& project, const Plan& plan, const ExpanderPlan& board) {
+    std::optional<AskedRate> first;
+    for (const auto& planned : plan.channels) {
+        if (!planned.expander || !planned.expander->sharesBoard(board)) continue;
+        if (kinds::isServoPulse(planned.signal)) return AskedRate{board::servo_rate, "its servos"};
+        const auto* channel = project::findChannel(project, planned.id);
+        if (!first && planned.signal == SignalKind::Pwm && channel != nullptr)
+            first = AskedRate{si(channel->signal.frequency), channel->name};
+    }
+    return first;
+}
+
+bool readsIt(const driver::RegisterMap& map, const project::Input& input) {
+    return input.kind != project::InputKind::Tach &&
+           driver::gives(map) == (project::isAnalogue(input.kind) ? driver::ExpanderGives::Readings : driver::ExpanderGives::Levels);
 }
 
 const char* whatItDoes(SignalKind signal) {

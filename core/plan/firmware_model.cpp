@@ -6,6 +6,7 @@
 #include "firmware/target.hpp"
 #include "kinds/expander.hpp"
 #include "kinds/system_curve.hpp"
+#include "plan/expander_pins.hpp"
 #include "plan/feed.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/pin_plan.hpp"
@@ -119,7 +120,10 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
         model.pulled_up.push_back(project::pullsUp(input));
         auto pin = board::pinNamed(model.family, input.pin);
         const auto expander = expanderOf(input);
-        if (expander) pin.reset();
+        if (expander || !input.expander.empty()) pin.reset();
+        if (expander && !readsIt(*expander->map, input))
+            return fail(ErrorCode::NotDriven, "inputs/" + input.id + "/expander", input.expander,
+                        "a board of more lines that reads what it is");
         if (expander && expander->output >= 0) pin = board::Pin{.name = input.pin, .number = expander->output};
         model.input_expanders.push_back(expander ? std::optional(onExpander(*expander)) : std::nullopt);
         if (!pin && !project::hasPin(input.kind)) {

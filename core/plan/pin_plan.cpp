@@ -2,9 +2,11 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
+#include "board/pwm_pool.hpp"
 #include "driver/expander_rate.hpp"
 #include "firmware/target.hpp"
 #include "kinds/expander.hpp"
+#include "plan/expander_pins.hpp"
 #include "plan/input_wiring.hpp"
 #include "quantity/names.hpp"
 #include "quantity/text.hpp"
@@ -96,12 +98,19 @@ bool hasOwnRadio(const project::Board& board) {
     return board.radio && board.radio_apart;
 }
 
-std::string headerBusPin(const board::Family& family, std::string_view field) {
-    if (family.target != firmware::Target::Linux || !(field == "expander_clock_pin" || field == "expander_data_pin")) return {};
+namespace {
+// The pin that is printed for a line of the expanders' bus; empty: none, or that line may be on any.
+std::string printedBusPin(const board::Family& family, std::string_view field) {
+    if (field != "expander_clock_pin" && field != "expander_data_pin") return {};
     const std::string_view printed = field == "expander_clock_pin" ? "I²C clock" : "I²C data";
     for (const auto& pin : family.pins)
         if (pin.shares.find(printed) != std::string_view::npos) return std::string{pin.name};
     return {};
+}
+}  // namespace
+
+std::string headerBusPin(const board::Family& family, std::string_view field) {
+    return family.target == firmware::Target::Linux ? printedBusPin(family, field) : std::string{};
 }
 
 std::vector<ExpanderLine> linesOn(const project::Project& project, const Plan& plan, const ExpanderPlan& board) {
@@ -357,13 +366,13 @@ bool serves(const driver::RegisterMap& map, const project::Project& project, con
     const auto* channel = project::findChannel(project, planned.id);
     if (channel == nullptr || planned.expander || !linesOf(planned, *channel, project.routine).empty()) return false;
     const bool servo = kinds::isServoPulse(planned.signal);
-    if (map.bus == driver::RegisterBus::Serial) return servo;
+    if (map.bus == driver::RegisterBus::Serial) return servo && board::family(project.board.form).real_time;
     if (planned.signal == SignalKind::Switched) return true;
     if (driver::gives(map) == driver::ExpanderGives::Levels || !(servo || planned.signal == SignalKind::Pwm)) return false;
-    const double asked = servo ? 50.0 : si(channel->signal.frequency);
+    const double asked = servo ? board::servo_rate : si(channel->signal.frequency);
     if (!driver::expanderRate(map, of<Frequency>(asked))) return false;
     if (!rate) rate = asked;
-    return std::abs(asked / *rate - 1.0) <= 0.05;
+    return driver::isNearRate(asked, *rate);
 }
 
 // What it would take, each with its edits. Servos first: their 50 Hz is given, and whatever else asks for pulses shares it.
@@ -372,10 +381,7 @@ void takeLines(const project::Project& project, const Plan& plan, ExpanderChoice
     for (const auto& channel : plan.channels) channels.push_back(&channel);
     std::stable_partition(channels.begin(), channels.end(), [](const auto* channel) { return kinds::isServoPulse(channel->signal); });
     std::optional<double> rate;  // that those have who are there already
-    for (const auto& channel : plan.channels)
-        if (channel.expander && channel.expander->sharesBoard({choice.map}) && channel.expander->rate &&
-            (kinds::isServoPulse(channel.signal) || channel.signal == SignalKind::Pwm))
-            rate = si(channel.expander->rate->actual);
+    if (const auto asked = rateAskedOf(project, plan, {choice.map})) rate = asked->rate;
     int next = 0;
     const auto lines = linesOn(project, plan, {choice.map});
     const auto take = [&](const std::string& path, const char* by, const std::string& value, const std::string& name) {
@@ -394,8 +400,7 @@ void takeLines(const project::Project& project, const Plan& plan, ExpanderChoice
                 take("channels/" + channel->id + "/", servo ? "drive/part" : "drive/expander", servo ? "" : choice.map->id, channel->name);
             }
     for (const auto& input : project.inputs) {
-        if (!project::hasPin(input.kind) || input.kind == project::InputKind::Tach || expanderOf(input)) continue;
-        if (what == (project::isAnalogue(input.kind) ? driver::ExpanderGives::Readings : driver::ExpanderGives::Levels))
+        if (project::hasPin(input.kind) && !expanderOf(input) && readsIt(*choice.map, input))
             take("inputs/" + input.id + "/", "expander", choice.map->id, input.name);
     }
 }
@@ -419,24 +424,27 @@ std::vector<ExpanderChoice> withExpanders(const project::Project& project, const
         for (const auto& wish : all)
             if (std::find(gone.begin(), gone.end(), wish.id) == gone.end()) rest.push_back(wish);
         // Its bus goes to any pins; on two wires rather to those that are printed so.
-        const auto bus = [&](const char* field, const std::string& has, const char* printed) {
+        const auto bus = [&](const char* field, const std::string& has) {
             const std::string id = "board/" + std::string{field};
             if (std::any_of(rest.begin(), rest.end(), [&](const board::PinWish& wish) { return wish.id == id; })) return;
             board::PinWish line;
             line.id = id;
             line.name = "its bus";
-            line.fixed = has;
-            if (has.empty())
-                for (const auto& pin : family.pins)
-                    if (pin.shares.find(printed) != std::string_view::npos) line.preferred = std::string{pin.name};
+            line.fixed = has.empty() ? headerBusPin(family, field) : has;
+            if (line.fixed.empty()) line.preferred = printedBusPin(family, field);
             rest.push_back(line);
         };
-        if (map.bus == driver::RegisterBus::Serial) bus("expander_serial_pin", project.board.expander_serial_pin, "none");
-        else
-            bus("expander_clock_pin", project.board.expander_clock_pin, "I²C clock"),
-                bus("expander_data_pin", project.board.expander_data_pin, "I²C data");
-        for (auto& wish : rest)
+        if (map.bus == driver::RegisterBus::Serial) bus("expander_serial_pin", project.board.expander_serial_pin);
+        else bus("expander_clock_pin", project.board.expander_clock_pin), bus("expander_data_pin", project.board.expander_data_pin);
+        // What sits on a header's own bus moves.
+        const bool two_wires = map.bus == driver::RegisterBus::TwoWire;
+        for (auto& wish : rest) {
+            const bool of_bus = wish.id.starts_with("board/expander_");
+            const auto sits = [&](const char* field) { return two_wires && !of_bus && wish.fixed == headerBusPin(family, field); };
+            if (!wish.fixed.empty() && (sits("expander_clock_pin") || sits("expander_data_pin")))
+                wish.preferred = std::exchange(wish.fixed, "");
             if (!board::pinNamed(family, wish.fixed)) wish.fixed.clear();
+        }
         const auto solved = board::assignPins(family, rulesOf(plan), rest);
         if (const auto* found = std::get_if<std::vector<board::PinChoice>>(&solved)) {
             choice.fits = true;
@@ -444,7 +452,7 @@ std::vector<ExpanderChoice> withExpanders(const project::Project& project, const
                 const bool of_bus = each.id.starts_with("board/expander_");
                 if (of_bus) choice.bus.push_back(each.pin);
                 const auto wish = std::find_if(rest.begin(), rest.end(), [&](const board::PinWish& w) { return w.id == each.id; });
-                if (wish->fixed != each.pin) choice.edits.push_back({each.id, each.pin});
+                if (of_bus || wish->fixed != each.pin) choice.edits.push_back({each.id, each.pin});
             }
         }
         const auto usable = std::count_if(family.pins.begin(), family.pins.end(), [](const board::Pin& pin) { return !pin.console; });

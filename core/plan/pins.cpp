@@ -45,6 +45,10 @@ public:
                 judgeExpanded(project_, plan_, input, *at);
                 continue;
             }
+            if (!input.expander.empty() && project::hasPin(input.kind))
+                add({"pin-cannot", Severity::Stop,
+                     fmt::format("The pin of {} is to lie on '{}', which is no board of more lines.", input.name, input.expander)},
+                    Stage::Pins, "", {{"A pin of the board itself", {{"inputs/" + input.id + "/expander", ""}}, "a pin"}});
             if (input.pin.empty()) continue;
             const auto pin = common(input.name, input.pin, "inputs/" + input.id + "/pin", "", std::nullopt, false);
             if (pin && project::isAnalogue(input.kind) && !pin->analog)

@@ -227,6 +227,15 @@ void judgeRadioLine(const project::Project& project, Plan& plan) {
                                    family.link ? "it takes the place of the cable" : "it is not spoken to"}}});
         return;
     }
+    if (const double volts = si(project.board.radio_supply); volts > family.logic + 0.3)
+        plan.findings.push_back(
+            {"level-mismatch",
+             Severity::Stop,
+             Stage::Pins,
+             "",
+             fmt::format("The radio's TX brings {} to {}, which bears {}.", display(project.board.radio_supply),
+                         project.board.radio_in_pin.empty() ? "its pin" : project.board.radio_in_pin, display(Kind::Voltage, family.logic)),
+             {{"Take a module of 3.3 V", {{"board/radio_supply", "3.3 V"}}, "another module"}}});
     // By the beat of servos and steps each edge may be taken some ten microseconds late; a bit of 9600 baud has 104.
     const double most = beats(plan) ? 9600.0 : 19200.0;
     if (si(project.board.radio_rate) <= most) return;

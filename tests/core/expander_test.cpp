@@ -146,6 +146,19 @@ TEST(Expander, sendsOneOutputATickInTurn) {
     EXPECT_EQ(expander.lost, 0);
     EXPECT_EQ(Told::all.size(), 48U) << "it is set anew, and told all that is wanted";
 }
+// What is to stop does not wait for its turn.
+TEST(Expander, whatIsToStopGoesFirst) {
+    spark::Expander<Told, 16> expander{};
+    Told::answers = true;
+    expander.want(9, 100);
+    for (int t = 0; t < 20; ++t) expander.tick();
+    Told::all.clear();
+    for (std::uint8_t k = 0; k < 16; ++k) expander.want(k, 500);
+    expander.want(9, 0);
+    expander.tick();
+    ASSERT_EQ(Told::all.size(), 1U);
+    EXPECT_EQ(Told::all.front(), std::make_pair(9, 0));
+}
 // A board that lost its supply for a moment answers, and is not as it was set: that is found within a quarter of a second.
 TEST(Expander, whatLostItsSupplyIsSetAnew) {
     ExpanderChip at(*findRegisterMap("servo_expander_two_wire"), 1e6);
@@ -364,7 +377,21 @@ TEST(Expanders, carryDriversAndInputs) {
         const auto* found = test::finding(bad, refused.finding);
         ASSERT_NE(found, nullptr) << with.front().path << " = " << with.front().value;
         EXPECT_EQ(found->severity, Severity::Stop);
+        if (with.front().path.find("expander") != std::string::npos && with.front().path.starts_with("inputs"))
+            EXPECT_FALSE(plan::sketchOf(test::edited(project, with), bad)) << with.front().value;
     }
+    // More of a kind than its bus has addresses for, and two on one serial line.
+    auto fifth = project::addInput(project, project::InputKind::Level, "fifth");
+    auto& far = fifth.inputs.back();
+    far.expander = "adc_expander_two_wire", far.pin = "X0";
+    for (const char* board : {"4", "5"}) {
+        far.expander_board = of<Count>(std::atof(board));
+        EXPECT_EQ(test::finding(plan::evaluate(fifth, parts), "pin-cannot") != nullptr, std::string_view{board} == "5");
+    }
+    const auto second = test::onExpander("servo_expander_serial", {{"channels/it/drive/expander_board", "2"}});
+    const auto* alike = test::finding(plan::evaluate(second, parts), "pin-cannot");
+    ASSERT_NE(alike, nullptr);
+    EXPECT_EQ(test::finding(plan::evaluate(test::edited(second, alike->remedies.front().edits), parts), "pin-cannot"), nullptr);
     // 50 Hz is a servo's: a lamp at 1 kHz wants a board of its own.
     auto arm = test::onExpander("servo_expander_i2c");
     auto lamp = test::lampsOnExpanders().channels.front();

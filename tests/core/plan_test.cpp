@@ -6,6 +6,7 @@
 #include "plan/pin_plan.hpp"
 #include "plan/wiring.hpp"
 #include "project/routine_edits.hpp"
+#include "support/alone.hpp"
 #include "support/demo.hpp"
 
 namespace hinge::plan {
@@ -97,6 +98,32 @@ TEST(Expanders, takeTheLinesThatTheyCanServe) {
         EXPECT_LE(stops(then), stops(plan)) << choice.name;
         EXPECT_TRUE(sketchOf(*moved, then)) << choice.name;
     }
+}
+// On every board, its own bus where it has one: what is proposed leaves no new stop.
+TEST(Expanders, areProposedAsTheBoardCanSpeakToThem) {
+    const auto parts = test::shippedParts();
+    const auto stops = [](const Plan& each) {
+        return std::count_if(each.findings.begin(), each.findings.end(), [](const auto& f) { return f.severity == Severity::Stop; });
+    };
+    int proposed = 0;
+    for (const char* form : {"sbc-header", "esp32", "rp2040", "atmega32u4-16mhz"}) {
+        // A Linux header takes no stage: an arm and a button there, on the very pins of its bus.
+        const bool header = std::string_view{form} == "sbc-header";
+        const auto project = header ? test::edited(test::alone(project::ChannelKind::Turn, "servo_micro_digital", "straight_from_pin"),
+                                                   {{"board/form", form}, {"channels/it/pin", "GPIO2"}, {"inputs/start/pin", "GPIO3"}})
+                                    : test::moved(test::exampleProject("paper-moon-stage"), form);
+        const auto plan = evaluate(project, parts);
+        for (const auto& choice : withExpanders(project, plan)) {
+            const auto edits = editsFor(choice, parts);
+            if (edits.empty()) continue;
+            const auto there = project::with(project, edits);
+            ASSERT_TRUE(there) << form << ' ' << choice.name;
+            EXPECT_LE(stops(evaluate(*there, parts)), stops(plan)) << form << ' ' << choice.name;
+            EXPECT_FALSE(header && choice.map->bus == driver::RegisterBus::Serial);
+            ++proposed;
+        }
+    }
+    EXPECT_GE(proposed, 11) << "of each board three, of the header two";
 }
 TEST(Expanders, areNamedWhereThePinsRunOut) {
     auto document = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage");

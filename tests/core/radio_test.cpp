@@ -148,7 +148,9 @@ TEST(Radio, hasALineOfItsOwn) {
     for (const auto& [edits, id] :
          {Refused{{{"board/form", "sbc-header"}, {"board/radio_in_pin", "GPIO5"}, {"board/radio_out_pin", "GPIO6"}}, "radio-not-heard"},
           Refused{{{"board/form", "attiny85-8mhz"}}, "radio-not-heard"}, Refused{{{"board/radio_rate", "38400"}}, "radio-rate"},
-          Refused{{{"board/radio_in_pin", "D7"}}, "no-interrupt"}, Refused{{{"board/radio_in_pin", "D9"}}, "pin-taken"}}) {
+          Refused{{{"board/radio_in_pin", "D7"}}, "no-interrupt"},
+          Refused{{{"board/form", "esp32"}, {"board/radio_supply", "5 V"}}, "level-mismatch"},
+          Refused{{{"board/radio_in_pin", "D9"}}, "pin-taken"}}) {
         const auto bad = plan::evaluate(test::edited(project, edits), parts);
         const auto* found = test::finding(bad, id);
         ASSERT_NE(found, nullptr) << id;

@@ -1,6 +1,8 @@
 // Sentences, units and small figures that a reader takes at their word.
 #include <cmath>
 #include "actuator/pwm_current.hpp"
+#include "kinds/actuator_kind.hpp"
+#include "kinds/mounting.hpp"
 #include "match/judge.hpp"
 #include "plan/firmware_model.hpp"
 #include "plan/workings.hpp"
@@ -284,6 +286,15 @@ TEST(ThermoElectric, pumpsLessTheWorseItsHeatSinkIs) {
         EXPECT_NEAR(numbers.ability, pumped * std::min(1.0, numbers.volts / 12.0), 0.02) << sink;
         EXPECT_LE(numbers.ability, before);
         before = numbers.ability;
+        // The machine that stands in for it in Tune pumps as much, but for what wires and switch keep.
+        std::vector<std::string> assumed;
+        const auto* part = project::findActuator(parts, "te_plate_12v_60w");
+        const auto mounted =
+            kinds::actuatorKind(*part).machine({project.channels.front(), *part, nullptr, *plan.channels.front().context, nullptr,
+                                                std::nullopt, std::nullopt, nullptr, nullptr, project.brief.ambient, assumed});
+        ASSERT_TRUE(mounted);
+        const auto& box = std::get<plant::BoxPlant>(mounted->machine).figures();
+        EXPECT_NEAR(std::max(0.0, -box.power * (1.0 - 20.0 / box.largest_difference)), numbers.ability, 0.05 * 40.0) << sink;
         const auto* hot = test::finding(plan, "hot-side");
         EXPECT_EQ(hot != nullptr, 298.15 + (numbers.ability + taken) * sink > 353.15) << sink;
         EXPECT_EQ(test::finding(plan, "hot-side-unknown") != nullptr, sink == 0.0);

@@ -118,5 +118,21 @@ TEST_F(RadioBoard, besideAServo) {
     EXPECT_LT(most - least, 20e-6) << "its pulses while the radio speaks";
 }
 
+// Two links, one silence: what a cue holds on while somebody speaks goes off when nobody does, whatever lies in the air.
+TEST_F(RadioBoard, noiseIsNobodyWhoSpeaks) {
+    auto project = test::withRadio();
+    project.routine.link_silence = of<Duration>(1.0);
+    project.routine.cues.front().moves.front().time = of<Duration>(60.0);
+    start(project);
+    EXPECT_EQ(answer("start 0\n"), "ok start\r\n");
+    for (int k = 0; k < 4; ++k) {
+        board_->advance(0.5);
+        (void)answer("hello\n", 0.1);
+        EXPECT_TRUE(runs()) << "somebody speaks";
+    }
+    for (int k = 0; k < 8; ++k) (void)answer("x7\x01~ q\n u", 0.2);
+    EXPECT_FALSE(runs());
+}
+
 }  // namespace
 }  // namespace hinge

@@ -4,6 +4,7 @@
 #include "plan/machines.hpp"
 #include "proof/capture_check.hpp"
 #include "support/both_boards.hpp"
+#include "support/expanders.hpp"
 #include "support/played_drives.hpp"
 
 namespace hinge {
@@ -315,6 +316,27 @@ TEST_F(SmallChips, whatAnAttiny85CannotHearIsAStop) {
     EXPECT_NE(test::finding(plan, "not-read"), nullptr);
     ASSERT_FALSE(plan::sketchOf(project, plan));
     EXPECT_EQ(plan::sketchOf(project, plan).error().code, ErrorCode::NotDriven);
+}
+
+// Boards of more lines are spoken to by the smallest too, which has no link to say what came of it: a lamp on a relay, its button there.
+TEST_F(SmallChips, anExpanderOnAnAttiny85) {
+    auto project = test::lampsOnExpanders();
+    project.channels.erase(project.channels.begin());
+    project.routine.cues.front().moves = {{"on", routine::Action::On, "other"}};
+    project = test::edited(project, {{"board/form", "attiny85-8mhz"}, {"board/expander_clock_pin", ""}, {"board/expander_data_pin", ""}});
+    const auto parts = test::shippedParts();
+    for (const auto& open : plan::evaluate(project, parts).findings)
+        if (open.id == "pins-open" && !open.remedies.empty()) project = test::edited(project, open.remedies.front().edits);
+    const auto plan = plan::evaluate(project, parts);
+    ASSERT_EQ(plan.channels.front().not_driven, "");
+    const auto started = emulator::startGadget(project, parts, plan, emulator::usualCache());
+    ASSERT_TRUE(started) << sentence(started.error());
+    auto& board = **started;
+    board.advance(0.5);
+    EXPECT_LT(board.observe().duty[0], 0.5);
+    board.setInput(0, true);
+    board.advance(0.2);
+    EXPECT_GT(board.observe().duty[0], 0.5);
 }
 
 }  // namespace

@@ -243,6 +243,9 @@ template <class L> void obey(L& link, char* line) {
   uint8_t v = 0;
   for (; v < verbs && !isFirst(said[0], usage); ++v) usage = nth(usage, 1);
   if (v == verbs) return refuseAll(link);
+#if SPARK_RADIO
+  link.whole().link_spoke = 1;
+#endif
   if (barred(link, static_cast<Verb>(v))) return refuse(link, Answer::NotByRadio);
   Talk& talk = link.talk();
   int32_t first = 0, second = 0;
@@ -351,7 +354,10 @@ template <class L> void obey(L& link, char* line) {
 // A byte that came. True when it ended a line, which has been answered.
 template <class L> bool hear(L& link, char c) {
   Talk& talk = link.talk();
-  link.whole().link_spoke = 1;
+#if SPARK_RADIO
+  if (!link.far())  // noise in the air is nobody who speaks
+#endif
+    link.whole().link_spoke = 1;
   if (c == '\r') return false;
   if (c != '\n') {
     if (talk.length + 1 < link.lineRoom()) link.line()[talk.length++] = c;

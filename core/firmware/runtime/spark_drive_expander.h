@@ -167,13 +167,17 @@ template <class Bus, uint8_t count> struct Expander {
       lost = 1;
       return;
     }
+    // What is to stop goes before everything else.
+    for (uint8_t k = 0; k < count; ++k)
+      if (wanted[k] == 0 && told[k] != 0) return say(k);
     for (uint8_t k = 0; k < count; ++k) {
       turn = static_cast<uint8_t>(turn + 1) < count ? static_cast<uint8_t>(turn + 1) : 0;
-      if (wanted[turn] == told[turn]) continue;
-      lost = !Bus::send(turn, wanted[turn]);
-      if (!lost) told[turn] = wanted[turn];
-      return;
+      if (wanted[turn] != told[turn]) return say(turn);
     }
+  }
+  void say(uint8_t output) {
+    lost = !Bus::send(output, wanted[output]);
+    if (!lost) told[output] = wanted[output];
   }
 };
 

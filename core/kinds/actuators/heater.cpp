@@ -34,11 +34,17 @@ std::optional<double> sinkOf(const Context& c) {
     const auto* heat = std::get_if<HeatDemand>(&c.demand);
     return heat != nullptr && heat->hot_sink ? std::optional(si(*heat->hot_sink)) : std::nullopt;
 }
-// W pumped on the data sheet's straight line, where the heat-sink warms by what is pumped and by what the plate takes, and so much more
-// lies across the plate: Q = Qm·(1 − (d + (Q + P)·R)/dm), solved for Q.
-double pumped(const actuator::Heater& h, double difference, double taken, double sink) {
-    const double most = si(*h.heat_pumped), widest = si(*h.largest_difference);
-    return std::max(0.0, most * (1.0 - (difference + taken * sink) / widest) / (1.0 + most * sink / widest));
+// What a plate pumps [W] falls on a straight line with the difference that is asked [K]: from `most` at none to nothing at `widest`.
+struct Line {
+    double most, widest;
+    [[nodiscard]] double at(double difference) const { return std::max(0.0, most * (1.0 - difference / widest)); }
+};
+// Between the data sheet's ends; a heat-sink warms by what is pumped and by what the plate takes, and so much more lies across the plate:
+// Q = Qm·(1 − (d + (Q + P)·R)/dm), solved for Q, is a line again.
+Line lineOf(const actuator::Heater& h, double taken, double sink) {
+    const double most = si(*h.heat_pumped), widest = si(*h.largest_difference), left = widest - taken * sink;
+    if (left <= 0.0) return {0.0, widest};
+    return {most * left / widest / (1.0 + most * sink / widest), left};
 }
 
 void judge(Running& r, const actuator::Part& part) {
@@ -60,7 +66,7 @@ void judge(Running& r, const actuator::Part& part) {
     if (h.heater_class == actuator::HeaterClass::ThermoElectric) {
         if (!h.heat_pumped || !h.largest_difference || !c.ask.difference) return r.missing();
         const double sink = sinkOf(c).value_or(0.0), taken = n.part_heat;
-        able = pumped(h, si(*c.ask.difference), taken, sink) * std::min(1.0, n.volts / nominal);
+        able = lineOf(h, taken, sink).at(si(*c.ask.difference)) * std::min(1.0, n.volts / nominal);
         const double most = si(std::get<HeatDemand>(c.demand).hot_side_most), hot = si(c.ambient) + (able + taken) * sink;
         if (!sinkOf(c)) n.hit(Rule::HotSideUnknown, Severity::Note);
         else if (hot > most) n.hit(Rule::HotSide, Severity::Stop, hot, most);
@@ -144,11 +150,19 @@ std::optional<Mounted> machine(const Mounting& at) {
     f.capacity = si(*demand->mass) * si(demand->specific_heat);
     f.conductance = demand->loss_conductance ? si(*demand->loss_conductance) : 0.0;
     f.ambient = si(at.ambient);
-    f.power = demand->way == HeatWay::Cool ? -(h.heat_pumped ? si(*h.heat_pumped) : si(*h.power)) : si(*h.power);
-    if (demand->way != HeatWay::Warm && h.largest_difference) f.largest_difference = si(*h.largest_difference);
+    // As Match reckons it: with the heat-sink on its hot side.
+    double pumped = h.heat_pumped ? si(*h.heat_pumped) : si(*h.power);
+    if (demand->way != HeatWay::Warm && h.heat_pumped && h.largest_difference) {
+        const auto line = lineOf(h, si(*h.power), demand->hot_sink ? si(*demand->hot_sink) : 0.0);
+        pumped = line.most;
+        f.largest_difference = line.widest;
+    } else if (demand->way != HeatWay::Warm && h.largest_difference) {
+        f.largest_difference = si(*h.largest_difference);
+    }
+    f.power = demand->way == HeatWay::Cool ? -pumped : si(*h.power);
     if (demand->way == HeatWay::Both) {
         // Warming, what it pumps and what it takes both come in; cooling, only what it pumps goes out.
-        f.backwards = h.heat_pumped ? si(*h.heat_pumped) : si(*h.power);
+        f.backwards = pumped;
         f.power = f.backwards + si(*h.power);
     }
     f.sensor_lag = 20.0;
