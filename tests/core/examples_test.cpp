@@ -62,7 +62,7 @@ TEST(CloudChamberDoor, asksWhatAHandSumAsks) {
     // Without one of them that is not so.
     auto blind = example("cloud-chamber-door");
     std::erase_if(blind.routine.cues.front().moves, [](const auto& move) { return move.input == "shut_end"; });
-    const auto* warned = test::finding(evaluate(blind, test::shippedParts()), "no-position");
+    const auto warned = test::finding(evaluate(blind, test::shippedParts()), "no-position");
     ASSERT_NE(warned, nullptr);
     EXPECT_EQ(warned->severity, Severity::Warn);
 }
@@ -105,7 +105,7 @@ TEST(ProofingBox, asksWhatAHandSumAsksAndSaysMains) {
     EXPECT_NE(mains->text.find("licensed electrician"), std::string::npos);
     // Without its cut-out the heater is stopped, and fitting one cures it.
     const auto bare = test::edited(example("proofing-box"), {{"channels/heater/demand/cutout", "no"}});
-    const auto* cutout = test::finding(evaluate(bare, test::shippedParts()), "heater-cutout");
+    const auto cutout = test::finding(evaluate(bare, test::shippedParts()), "heater-cutout");
     ASSERT_NE(cutout, nullptr);
     EXPECT_EQ(cutout->severity, Severity::Stop);
 }

@@ -389,7 +389,7 @@ TEST(Expanders, carryDriversAndInputs) {
         EXPECT_EQ(test::finding(plan::evaluate(fifth, parts), "pin-cannot") != nullptr, std::string_view{board} == "5");
     }
     const auto second = test::onExpander("servo_expander_serial", {{"channels/it/drive/expander_board", "2"}});
-    const auto* alike = test::finding(plan::evaluate(second, parts), "pin-cannot");
+    const auto alike = test::finding(plan::evaluate(second, parts), "pin-cannot");
     ASSERT_NE(alike, nullptr);
     EXPECT_EQ(test::finding(plan::evaluate(test::edited(second, alike->remedies.front().edits), parts), "pin-cannot"), nullptr);
     // 50 Hz is a servo's: a lamp at 1 kHz wants a board of its own.

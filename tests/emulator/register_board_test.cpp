@@ -91,7 +91,8 @@ TEST_P(RegisterBoard, whatAnswersOtherwiseIsSaidAndMovesNothing) {
 }
 
 // The same on the other boards of that family that beat: told, and moved by as many steps there and back.
-TEST_F(DrivenBoard, aDriverIsToldItsSettingsOnOtherBoardsToo) {
+using Registers = driven::DrivenBoard;
+TEST_F(Registers, aDriverIsToldItsSettingsOnOtherBoardsToo) {
     int played = 0;
     for (const auto& [what, driver, project] : test::matrix(parts_, {"atmega2560-16mhz", "atmega32u4-16mhz"})) {
         const auto plan = plan::evaluate(project, parts_);

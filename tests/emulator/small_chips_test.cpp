@@ -305,7 +305,7 @@ TEST_F(SmallChips, whatAnAttiny85CannotHearIsAStop) {
     for (const auto kind : {project::InputKind::Word, project::InputKind::Number}) {
         auto project = project::addInput(onTiny(), kind, "sent");
         if (kind == project::InputKind::Word) project.inputs.back().word = "opensesame";
-        const auto* stop = test::finding(plan::evaluate(project, parts), "not-read");
+        const auto stop = test::finding(plan::evaluate(project, parts), "not-read");
         ASSERT_NE(stop, nullptr);
         EXPECT_EQ(stop->severity, Severity::Stop);
         EXPECT_FALSE(plan::sketchOf(project, plan::evaluate(project, parts)));

@@ -35,5 +35,10 @@ inline const plan::PlanFinding* finding(const plan::Plan& plan, std::string_view
         if (entry.id == id) return &entry;
     return nullptr;
 }
+/// Of a plan that nobody keeps: a finding of its own, for a pointer into it would point at nothing.
+inline std::unique_ptr<const plan::PlanFinding> finding(plan::Plan&& plan, std::string_view id) {
+    const auto* found = finding(plan, id);
+    return found == nullptr ? nullptr : std::make_unique<const plan::PlanFinding>(*found);
+}
 
 }  // namespace hinge::test
