@@ -416,7 +416,7 @@ void MainWindow::save(bool elsewhere) {
     QString folder = document_->folder();
     if (elsewhere || folder.isEmpty()) {
         folder = QFileDialog::getSaveFileName(this, tr("Save into a folder"),
-                                              QDir::homePath() + "/" + text(document_->model().project.brief.name));
+                                              QDir::homePath() + "/" + text(document_->model().project.brief.name).replace('/', '-'));
         if (folder.isEmpty()) return;
     }
     const QString why = document_->save(folder);

@@ -61,9 +61,10 @@ Result<Capture> read(std::istream& in, const std::string& name, const Options& o
 
 Result<Capture> readFile(const std::string& path, const Options& options) {
     std::error_code error;
-    if (std::filesystem::is_directory(path, error)) return fail(ErrorCode::NotFound, path, "a folder", "a VCD or CSV capture");
+    if (std::filesystem::is_directory(path, error)) return fail(ErrorCode::NotPlain, path, "a folder", "a VCD or CSV capture");
     std::ifstream in(path, std::ios::binary);
-    if (!in) return fail(ErrorCode::NotFound, path, "cannot be read", "a VCD or CSV capture");
+    if (!in)
+        return fail(std::filesystem::exists(path, error) ? ErrorCode::NotReadable : ErrorCode::NotFound, path, "", "a VCD or CSV capture");
     return read(in, path, options);
 }
 

@@ -96,7 +96,7 @@ Result<Worked<StepFitResult>> fitStep(const std::vector<StepRow>& rows) {
 }
 
 Result<Worked<StepFitResult>> stepFit(const StepFit& in) {
-    if (in.read == nullptr) return fail(ErrorCode::NotFound, "file", in.file, "a reader of files");
+    if (in.read == nullptr) return fail(ErrorCode::NotReadable, "file", in.file, "a reader of files");
     const auto text = in.read(in.file);
     if (!text) return tl::unexpected(Error{text.error().code, "file", in.file, text.error().accepted});
     const auto rows = parseStepRows(*text);

@@ -5,9 +5,10 @@
 #include <unistd.h>
 #include <algorithm>
 #include <array>
+#include <chrono>
 #include <cstdio>
 #include <cstdlib>
-#include <mutex>
+#include <optional>
 #include <sstream>
 #include <vector>
 #include "emulator/run_program.hpp"
@@ -64,8 +65,27 @@ std::vector<fs::path> sourcesIn(const fs::path& folder) {
 }
 const std::vector<std::string> cpp_flags{"-std=gnu++11", "-fno-exceptions", "-fno-threadsafe-statics"};
 
+struct Hash {
+    std::uint64_t value = 1469598103934665603ull;  // FNV-1a
+    void take(std::string_view text) {
+        for (const char c : text) value = (value ^ static_cast<std::uint8_t>(c)) * 1099511628211ull;
+        value = (value ^ 0x100) * 1099511628211ull;  // where one text ends
+    }
+};
+// What compiles it, as part of a name. A compiler or core of another day makes other programs and reads none of an older one's.
+std::string compiledBy(const board::Family& family) {
+    Hash hash;
+    for (const auto& flag : flagsFor(family)) hash.take(flag);
+    for (const auto& flag : cpp_flags) hash.take(flag);
+    for (const auto& file : {fs::path{"/usr/bin/avr-g++"}, core_folder / "Arduino.h"}) {
+        std::error_code error;
+        const auto time = fs::last_write_time(fs::canonical(file, error), error);
+        if (!error) hash.take(std::to_string(time.time_since_epoch().count()));
+    }
+    return fmt::format("{}-{:016x}", nameOf(family.mcu), hash.value);
+}
 std::string number(const fs::path& folder, const board::Family& family) {
-    return (folder / fmt::format("core-{}-{:.0f}-10819-lto", nameOf(family.mcu), family.clock)).string();
+    return (folder / ("core-" + compiledBy(family))).string();
 }
 
 Result<fs::path> coreArchive(const board::Family& family, const fs::path& cache, const std::atomic<bool>* cancel) {
@@ -107,8 +127,88 @@ Result<fs::path> coreArchive(const board::Family& family, const fs::path& cache,
     ::close(lock);
     if (cancel != nullptr && cancel->load()) return fail(ErrorCode::Cancelled, "compiler", "", "");
     if (!fs::exists(archive, error))
-        return fail(ErrorCode::NotFound, "arduino-core-avr", failed.substr(0, 200), "the AVR core as Debian packages it");
+        return fail(ErrorCode::Failed, "arduino-core-avr", "does not compile: " + failed.substr(0, 200),
+                    "the AVR core as Debian packages it");
     return archive;
+}
+
+// ---- what was compiled before ----
+constexpr std::size_t kept_most = 500, let_go_at_once = 50;  // about 300 kB each
+
+fs::path keptIn(const firmware::Sketch& sketch, const board::Family& family, const fs::path& cache) {
+    Hash hash;
+    for (const auto* text : {&sketch.name, &sketch.text}) hash.take(*text);
+    for (const auto& file : sketch.beside) hash.take(file.name), hash.take(file.text);
+    return cache / fmt::format("sketch-{}-{:016x}", compiledBy(family), hash.value);
+}
+void measure(Built& built) {
+    const auto size = runProgram({"avr-size", built.elf.string()});
+    std::istringstream lines(size.output);
+    std::string header;
+    std::getline(lines, header);
+    int text = 0, data = 0, bss = 0;
+    lines >> text >> data >> bss;
+    built.flash = text + data;
+    built.ram = data + bss;
+}
+// Compiled from these very texts: a hash alone could be another's.
+std::optional<Built> keptOf(const firmware::Sketch& sketch, const fs::path& folder) {
+    std::error_code error;
+    const auto same = [&](const std::string& name, const std::string& text) {
+        const auto kept = files::readWhole(folder / name);
+        return kept && *kept == text;
+    };
+    if (!fs::exists(folder, error) || !same(sketch.name + ".ino", sketch.text)) return {};
+    for (const auto& file : sketch.beside)
+        if (!same(file.name, file.text)) return {};
+    const auto log = files::readWhole(folder / "log");
+    Built built;
+    built.ok = true;
+    built.elf = folder / (sketch.name + ".elf");
+    if (!log || !fs::exists(built.elf, error)) return {};
+    built.log = *log;
+    measure(built);
+    if (built.flash == 0) return {};
+    fs::last_write_time(folder, fs::file_time_type::clock::now(), error);
+    return built;
+}
+// Whether it was made of nothing but what lies in its folder and what Debian installs: another file may change unseen.
+bool madeOfItsOwn(const fs::path& folder) {
+    const auto made_of = files::readWhole(folder / "sketch.d");
+    if (!made_of) return false;
+    std::istringstream words(made_of->substr(std::min(made_of->size(), made_of->find(':') + 1)));
+    for (std::string word; words >> word;)
+        if (word != "\\" && (word.find("..") != std::string::npos || !(word.starts_with(folder.string()) || word.starts_with("/usr/"))))
+            return false;
+    return true;
+}
+// The newest stay; of the others those that nobody has used for an hour go, some at a time.
+void letGo(const fs::path& cache) {
+    std::vector<std::pair<fs::file_time_type, fs::path>> found;
+    std::error_code error;
+    for (const auto& entry : fs::directory_iterator(cache, error))
+        if (entry.path().filename().string().starts_with("sketch-")) {
+            std::error_code gone;
+            if (const auto time = fs::last_write_time(entry.path(), gone); !gone) found.emplace_back(time, entry.path());
+        }
+    if (found.size() <= kept_most) return;
+    std::sort(found.begin(), found.end());
+    found.resize(std::min(found.size() - kept_most, let_go_at_once));
+    for (const auto& [time, folder] : found)
+        if (fs::file_time_type::clock::now() - time > std::chrono::hours{1}) fs::remove_all(folder, error);
+}
+// Into its own place, where the next who asks finds it; whoever was first stays.
+Built kept(Built built, const firmware::Sketch& sketch, const fs::path& folder, const fs::path& place, const fs::path& cache) {
+    std::error_code error;
+    if (!files::writeWhole(folder / "log", built.log) || !madeOfItsOwn(folder)) return built;
+    fs::rename(folder, place, error);
+    if (!error) built.elf = place / built.elf.filename();
+    else if (auto first = keptOf(sketch, place)) {
+        fs::remove_all(folder, error);
+        built = *std::move(first);
+    }
+    letGo(cache);
+    return built;
 }
 
 }  // namespace
@@ -125,16 +225,14 @@ fs::path usualCache() {
 }
 
 Result<Built> build(const firmware::Sketch& sketch, const board::Family& family, const fs::path& cache, const std::atomic<bool>* cancel) {
-    if (!family.emulated)
-        return fail(ErrorCode::NotFound, "board/form", std::string{family.name}, "an AVR board: only for those a compiler is at hand");
+    if (!family.emulated) return fail(ErrorCode::Failed, "board/form", std::string{family.name} + " has no compiler here", "an AVR board");
     if (!compilerFound()) return fail(ErrorCode::NotFound, "avr-gcc", "", "install the packages gcc-avr, avr-libc and arduino-core-avr");
     const auto archive = bringsItsOwn(family) ? Result<fs::path>{} : coreArchive(family, cache, cancel);
     if (!archive) return tl::unexpected(archive.error());
-    std::uint64_t hash = 1469598103934665603ull;
-    std::string whole = sketch.text + std::string{family.name};
-    for (const auto& file : sketch.beside) whole += file.text;
-    for (const char c : whole) hash = (hash ^ static_cast<std::uint8_t>(c)) * 1099511628211ull;
-    const fs::path folder = cache / fmt::format("sketch-{:016x}-{}", hash, ::getpid());
+    const fs::path place = keptIn(sketch, family, cache);
+    if (auto before = keptOf(sketch, place)) return *std::move(before);
+    static std::atomic<int> builds{0};  // two threads of one program may build the same
+    const fs::path folder = place.string() + fmt::format(".{}.{}", ::getpid(), builds++);
     std::error_code error;
     fs::create_directories(folder, error);
     if (error) return fail(ErrorCode::NotWritable, folder.string(), error.message(), "a cache folder that may be written");
@@ -156,7 +254,8 @@ Result<Built> build(const firmware::Sketch& sketch, const board::Family& family,
         for (const auto& path : {library, library / "utility"}) includes.push_back("-I" + path.string());
     compile.insert(compile.end(), includes.begin(), includes.end());
     if (bringsItsOwn(family)) compile.push_back("-I" + folder.string());
-    compile.insert(compile.end(), {"-Wall", "-x", "c++", "-c", source.string(), "-o", object});
+    compile.insert(compile.end(),
+                   {"-Wall", "-MD", "-MF", (folder / "sketch.d").string(), "-x", "c++", "-c", source.string(), "-o", object});
     auto outcome = runProgram(compile, cancel);
     built.log = outcome.output;
     std::vector<std::string> objects{object};
@@ -183,20 +282,15 @@ Result<Built> build(const firmware::Sketch& sketch, const board::Family& family,
         outcome = runProgram(link, cancel);
         built.log += outcome.output;
     }
-    if (outcome.cancelled) return fail(ErrorCode::Cancelled, "compiler", "", "");
+    if (outcome.cancelled) {
+        fs::remove_all(folder, error);
+        return fail(ErrorCode::Cancelled, "compiler", "", "");
+    }
     if (outcome.overdue) built.log += "\nthe compiler was ended: it took longer than two minutes";
     built.ok = outcome.status == 0;
-    if (built.ok) {
-        const auto size = runProgram({"avr-size", built.elf.string()});
-        std::istringstream lines(size.output);
-        std::string header;
-        std::getline(lines, header);
-        int text = 0, data = 0, bss = 0;
-        lines >> text >> data >> bss;
-        built.flash = text + data;
-        built.ram = data + bss;
-    }
-    return built;
+    if (!built.ok) return built;
+    measure(built);
+    return kept(std::move(built), sketch, folder, place, cache);
 }
 
 }  // namespace hinge::emulator

@@ -20,6 +20,8 @@ struct Built {
 [[nodiscard]] bool compilerFound();
 
 /// Compiles a sketch with avr-gcc against the Debian AVR core; the core is built once into the cache.
+/// What was compiled from the very same texts before, by this compiler, is not compiled again; the newest some hundred are kept. What is
+/// made of a file outside its folder too (an include by its whole path) is compiled each time.
 /// @param cache   a folder that may be written
 /// @param cancel  set: the compiler is ended
 /// @error NotFound     compiler or core is missing; names the packages

@@ -59,7 +59,7 @@ Result<std::unique_ptr<Chip>> Chip::loadBytes(std::string_view bytes, const std:
     chip->clock_ = clock;
     chip->library_ = std::make_unique<Library>();
     avr_t* avr = avr_make_mcu_by_name(mcu.c_str());
-    if (avr == nullptr) return fail(ErrorCode::NotFound, "mcu", mcu, "a chip that the emulator knows");
+    if (avr == nullptr) return fail(ErrorCode::Unknown, "mcu", mcu, "a chip that the emulator knows");
     avr_init(avr);
     chip->library_->avr = avr;
     auto image =

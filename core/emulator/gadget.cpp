@@ -93,7 +93,7 @@ Result<std::unique_ptr<EmulatedBoard>> startGadget(const project::Project& proje
     const auto& family = board::family(project.board.form);
     const auto built = build(*sketch, family, cache, cancel);
     if (!built) return tl::unexpected(built.error());
-    if (!built->ok) return fail(ErrorCode::NotFound, sketch->name, built->log.substr(0, 300), "a sketch that compiles");
+    if (!built->ok) return fail(ErrorCode::Failed, sketch->name, "does not compile: " + built->log.substr(0, 300), "");
     auto wiring = wiringOf(project, plan);
     if (!wiring) return tl::unexpected(wiring.error());
     auto plants = plan::plantsOf(project, parts, plan);

@@ -29,7 +29,8 @@ Result<Uploaded> upload(const UploadOrder& order, const std::atomic<bool>* cance
     const auto& board = board::family(order.form);
     const auto& programmer = board.programmer;
     if (!programmer)
-        return fail(ErrorCode::NotFound, "board/form", std::string{board.name}, fmt::format("by hand: {}", board.by_hand.front()));
+        return fail(ErrorCode::Failed, "board/form", std::string{board.name} + " is not written from here",
+                    fmt::format("by hand: {}", board.by_hand.front()));
     if (!programmerFound()) return fail(ErrorCode::NotFound, "avrdude", "", "install the package avrdude");
     if (order.movers && !order.made_safe)
         return fail(ErrorCode::Missing, "made_safe", "", "horns off, load supply off: outputs may jump while a program is written");
@@ -38,8 +39,10 @@ Result<Uploaded> upload(const UploadOrder& order, const std::atomic<bool>* cance
         return fail(ErrorCode::Missing, "port", order.port, "a port that is there: is the cable in, and does it carry data?");
     if (!fs::is_regular_file(order.elf, error)) return fail(ErrorCode::NotFound, order.elf.string(), "", "a sketch that was compiled");
     const fs::path hex = fs::path{order.elf}.replace_extension(".hex");
-    if (runProgram({"avr-objcopy", "-O", "ihex", "-R", ".eeprom", order.elf.string(), hex.string()}).status != 0)
-        return fail(ErrorCode::NotFound, "avr-objcopy", "", "install the package binutils-avr");
+    if (!fs::exists("/usr/bin/avr-objcopy", error)) return fail(ErrorCode::NotFound, "avr-objcopy", "", "install the package binutils-avr");
+    if (const auto made = runProgram({"avr-objcopy", "-O", "ihex", "-R", ".eeprom", order.elf.string(), hex.string()}); made.status != 0)
+        return fail(ErrorCode::Failed, order.elf.string(), "no .hex comes of it: " + made.output.substr(0, 200),
+                    "a sketch that was compiled");
     const std::vector<std::string> talk{"avrdude",  "-p", std::string{programmer->chip},    "-c", std::string{programmer->protocol}, "-P",
                                         order.port, "-b", std::to_string(programmer->baud), "-D"};
     // First only a look: which chip is there.

@@ -12,6 +12,7 @@
 #include "firmware/sketch_template.hpp"
 #include "firmware/tables_text.hpp"
 #include "link/protocol.hpp"
+#include "quantity/latin.hpp"
 #include "quantity/letters.hpp"
 #include "quantity/text.hpp"
 #include "routine/compile.hpp"
@@ -82,6 +83,14 @@ std::string wordsText(const routine::Program& program) {
         texts, rows, permits.size());
 }
 
+// Windows, where a folder may be copied to, keeps these names for devices.
+std::string folderName(const std::string& gadget) {
+    static const std::set<std::string> devices{"aux", "con", "nul", "prn"};
+    const std::string name = routine::identifier(gadget);
+    const bool port = name.size() == 4 && (name.starts_with("com") || name.starts_with("lpt")) && name[3] >= '0' && name[3] <= '9';
+    return port || devices.contains(name) ? "the_" + name : name;
+}
+
 }  // namespace
 
 std::string cString(const std::string& text) {
@@ -98,7 +107,7 @@ std::string cString(const std::string& text) {
 
 std::string comment(const std::string& text) {
     std::string out;
-    for (const char c : text) {
+    for (const char c : inLatin(text)) {
         const auto u = static_cast<unsigned char>(c);
         // No escaped end of line, not even as a trigraph; no end of a comment of the other kind.
         const bool plain = u >= 32 && u < 127 && c != '\\' && !(c == '?' && out.ends_with('?')) && !(c == '/' && out.ends_with('*')) &&
@@ -386,7 +395,7 @@ Result<Sketch> emit(const SketchModel& model) {
     mustache::mustache page{std::string{sketch_template}};
     page.set_custom_escape([](const std::string& text) { return text; });
     Sketch sketch;
-    sketch.name = routine::identifier(model.gadget);
+    sketch.name = folderName(model.gadget);
     sketch.text = page.render(data);
     sketch.beside = headersFor(target, model.family);
     sketch.beside.push_back({"gadget.h", "// " + comment(model.gadget) +

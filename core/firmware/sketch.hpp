@@ -98,7 +98,7 @@ struct Sketch {
 
 /// Text made safe inside a C string: printable ASCII, quotes and backslashes escaped.
 [[nodiscard]] std::string cString(const std::string& text);
-/// Text made safe inside a // comment: one line, printable ASCII.
+/// Text made safe inside a // comment: one line, in Latin letters and printable ASCII.
 [[nodiscard]] std::string comment(const std::string& text);
 
 }  // namespace hinge::firmware

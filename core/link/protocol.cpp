@@ -1,6 +1,7 @@
 #include "link/protocol.hpp"
 #include <fmt/format.h>
 #include <charconv>
+#include "quantity/latin.hpp"
 #include "timing/time_of_day.hpp"
 
 namespace hinge::link {
@@ -8,7 +9,7 @@ namespace hinge::link {
 std::string spoken(const std::string& name) {
     constexpr std::size_t longest = 40;
     std::string said;
-    for (const char c : name) {
+    for (const char c : inLatin(name)) {
         const auto u = static_cast<unsigned char>(c);
         const bool continues = u >= 0x80 && u < 0xC0;  // of a character that has its mark already
         if (said.empty() && c == ' ') continue;

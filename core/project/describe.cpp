@@ -118,7 +118,7 @@ void describe(Visitor& v, Board& b) {
       Meta{.label = "Watchdog",
            .hint = "starts anew when it hangs: after a quarter of a second, on an ESP32 after a whole one",
            .stage = Stage::Pins});
-    v("radio", b.radio, Meta{.label = "The link goes by radio", .hint = "a serial radio module, or the board's own", .stage = Stage::Pins});
+    v("radio", b.radio, Meta{.label = "Spoken to by radio", .hint = "a serial radio module, or the board's own", .stage = Stage::Pins});
     v("radio_apart", b.radio_apart,
       Meta{.label = "Radio on a line of its own", .hint = "two pins for it; the upload pins and the link stay free", .stage = Stage::Pins});
     v("radio_in_pin", b.radio_in_pin,

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <set>
+#include "quantity/latin.hpp"
 #include "quantity/letters.hpp"
 #include "quantity/text.hpp"
 #include "routine/compile_parts.hpp"
@@ -144,7 +145,7 @@ std::optional<Error> addInterlocks(Program& program, const Routine& routine, con
 std::string identifier(const std::string& text) {
     constexpr std::size_t longest = 48;
     std::string name;
-    for (const char c : text) {
+    for (const char c : inLatin(text)) {
         const auto u = static_cast<unsigned char>(c);
         if (u < 128 && isLetterOrDigit(c)) name += lowered(c);
         else if (!name.empty() && name.back() != '_') name += '_';

@@ -1,5 +1,6 @@
 #include "store/json.hpp"
 #include <algorithm>
+#include <array>
 #include <set>
 #include "project/describe.hpp"
 #include "quantity/text.hpp"
@@ -270,7 +271,9 @@ Result<Json> parseJson(const std::string& text, const std::string& field) {
     constexpr int deepest = 40;
     if (text.empty()) return fail(ErrorCode::BadFormat, field, "", "the file is empty");
     if (text.size() > most_bytes) return fail(ErrorCode::BadFormat, field, std::to_string(text.size()) + " bytes", "at most 32 MB");
+    constexpr int most_fields = 256;  // one object is looked through from its first field on: what ours have is far below
     int depth = 0;
+    std::array<int, deepest + 1> fields{};
     bool in_text = false;
     for (std::size_t i = 0; i < text.size(); ++i) {
         const char c = text[i];
@@ -281,8 +284,12 @@ Result<Json> parseJson(const std::string& text, const std::string& field) {
             in_text = true;
         } else if (c == '{' || c == '[') {
             if (++depth > deepest) return fail(ErrorCode::BadFormat, field, "", "at most 40 levels of lists and objects");
+            fields[static_cast<std::size_t>(std::max(depth, 0))] = 0;
         } else if (c == '}' || c == ']') {
             --depth;
+        } else if (c == ':') {
+            if (++fields[static_cast<std::size_t>(std::max(depth, 0))] > most_fields)
+                return fail(ErrorCode::BadFormat, field, "", "at most 256 fields in one object");
         }
     }
     try {

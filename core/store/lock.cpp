@@ -46,8 +46,9 @@ std::string freshMark() {
 }
 
 std::optional<Holder> parse(const std::string& text) {
-    const auto json = Json::parse(text, nullptr, false);
-    if (json.is_discarded() || !json.is_object()) return std::nullopt;
+    const auto read = parseJson(text, "lock");
+    if (!read || !read->is_object()) return std::nullopt;
+    const auto& json = *read;
     const auto word = [&](const char* name) {
         const auto found = json.find(name);
         return found != json.end() && found->is_string() ? found->get<std::string>().substr(0, 100) : std::string{};

@@ -27,7 +27,7 @@ const std::map<std::string, Names>& allowed() {
     static const Names match = with(project, {"kinds"});
     static const Names plan = with(match, {"match", "plan"});
     static const std::map<std::string, Names> table{
-        {"quantity", {"boost/units", "boost/math", "csv.h", "csv.h", "udunits2.h", "tl/expected.hpp", "fmt"}},
+        {"quantity", {"boost/units", "boost/math", "csv.h", "udunits2.h", "unicode", "tl/expected.hpp", "fmt"}},
         {"working", {"quantity", "fmt"}},
         {"demand", {"quantity", "working", "fmt"}},
         {"timing", {"quantity", "working", "firmware/runtime", "fmt"}},

@@ -186,7 +186,7 @@ TEST(Refused, namesThePlace) {
         EXPECT_NE(said.find(c.what), std::string::npos) << c.name << ": " << said;
     }
     EXPECT_EQ(readFile("/no/such/file").error().code, ErrorCode::NotFound);
-    EXPECT_EQ(readFile("/tmp").error().code, ErrorCode::NotFound);
+    EXPECT_EQ(readFile("/tmp").error().code, ErrorCode::NotPlain);
 }
 
 TEST(Refused, aStopIsObeyed) {

@@ -37,7 +37,7 @@ std::string answerTo(simulation::InterpretedBoard& one, const std::string& line)
 TEST(Commands, areAnsweredAsTheProtocolSays) {
     auto one = board();
     const std::pair<const char*, const char*> said[] = {
-        {"hello", "hello hinge-spark 1 1a2b3c4d The G_te\r\n"},
+        {"hello", "hello hinge-spark 1 1a2b3c4d The Gate\r\n"},
         {"set pump_duty 700", "ok pump_duty 700\r\n"},
         {"  set   pump_duty  -0 ", "ok pump_duty 0\r\n"},
         {"set pump_duty 1001", "error outside its range\r\n"},
@@ -99,7 +99,7 @@ TEST(Commands, listEverythingAndSayWhatRuns) {
     std::string list;
     for (const auto& p : program.parameters) list += fmt::format("param {} {} {} {} {}\r\n", p.name, p.value, p.least, p.most, p.unit);
     EXPECT_EQ(answerTo(one, "list"), list +
-                                         "input 0 button\r\ninput 1 sesam\r\ninput 2 level sent\r\noutput 0 Pump _\r\noutput 1 Lamp\r\n"
+                                         "input 0 button\r\ninput 1 sesam\r\ninput 2 level sent\r\noutput 0 Pump u\r\noutput 1 Lamp\r\n"
                                          "cue 0 The rain\r\ncue 1 The light\r\nend\r\n");
     EXPECT_EQ(answerTo(one, "start 0"), "ok start\r\n");
     one.advance(0.05);
@@ -150,7 +150,7 @@ TEST(Commands, anyBytesAreAnsweredAndNotTrusted) {
         one.write(bytes + "\n");
         one.advance(0.01);
         (void)one.read();
-        RC_ASSERT(answerTo(one, "hello") == "hello hinge-spark 1 1a2b3c4d The G_te\r\n");
+        RC_ASSERT(answerTo(one, "hello") == "hello hinge-spark 1 1a2b3c4d The Gate\r\n");
     });
 }
 

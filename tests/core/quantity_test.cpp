@@ -2,7 +2,9 @@
 #include <rapidcheck.h>
 #include <cmath>
 #include <map>
+#include <thread>
 #include "quantity/csv.hpp"
+#include "quantity/latin.hpp"
 #include "quantity/roots.hpp"
 #include "quantity/series.hpp"
 #include "quantity/text.hpp"
@@ -194,6 +196,31 @@ TEST(Roots, sayWhatTheyDoWithoutOne) {
 }
 
 // What a spreadsheet would run as a formula begins with an apostrophe; a number, with its sign, stays one.
+// BGN/PCGN 1947 for Russian without its softening signs, ELOT 743, the Revised Romanization of Korean, Hepburn, Hanyu Pinyin
+// without tones: from memory.
+TEST(Latin, isWrittenFromEveryScript) {
+    for (const auto& [text, latin] : std::map<std::string, std::string>{{"Moon arm", "Moon arm"},
+                                                                        {"Салазки", "Salazki"},
+                                                                        {"Лунная мышь", "Lunnaya mysh"},
+                                                                        {"Πόρτα", "Porta"},
+                                                                        {"Tür", "Tur"},
+                                                                        {"Straße", "Strasse"},
+                                                                        {"Çok ışık", "Cok isik"},
+                                                                        {"ドア", "doa"},
+                                                                        {"문", "mun"},
+                                                                        {"月", "yue"},
+                                                                        {"Mond 🌙", "Mond 🌙"},
+                                                                        {"", ""}})
+        EXPECT_EQ(inLatin(text), latin);
+    EXPECT_EQ(inLatin("\xFF\xC3"), inLatin("\xFF\xC3")) << "what is no UTF-8 is borne";
+    std::vector<std::thread> threads;
+    for (int k = 0; k < 4; ++k)
+        threads.emplace_back([] {
+            for (int i = 0; i < 200; ++i) EXPECT_EQ(inLatin("Салазки"), "Salazki");
+        });
+    for (auto& thread : threads) thread.join();
+}
+
 TEST(Csv, aTextForASpreadsheetIsNoFormula) {
     for (const auto& [text, safe] : std::map<std::string, std::string>{{"=1+1", "'=1+1"},
                                                                        {"@now", "'@now"},

@@ -295,6 +295,17 @@ TEST(Identifier, isOneWhateverTheName) {
         for (const char c : id) RC_ASSERT(std::isalnum(static_cast<unsigned char>(c)) || c == '_');
     });
 }
+// A name in any script says in the sketch what it is called.
+TEST(Identifier, isReadableInAnyScript) {
+    for (const auto& [name, id] : std::map<std::string, std::string>{{"Салазки", "salazki"},
+                                                                     {"Πόρτα 2", "porta_2"},
+                                                                     {"Bühne, groß", "buhne_gross"},
+                                                                     {"Łódź", "lodz"},
+                                                                     {"ドア", "doa"},
+                                                                     {"문", "mun"},
+                                                                     {"🌙", "unnamed"}})
+        EXPECT_EQ(identifier(name), id);
+}
 
 }  // namespace
 }  // namespace hinge::routine

@@ -14,7 +14,9 @@
 namespace hinge {
 namespace {
 
-const std::vector<std::string> endings{"\"", "\\", "*/", "\?\?/", "\xF0\x9F\x8C\x99", "\n", "//", "/*", "'", "\x7f", "%s", "{{plan}}"};
+const std::vector<std::string> endings{"\"", "\\", "*/", "\?\?/", "\xF0\x9F\x8C\x99", "\n", "//", "/*", "'", "\x7f", "%s", "{{plan}}",
+                                       // full width: in Latin letters they are what they look like
+                                       "＼", "＊／", "？？／", "＂", "\u2028"};
 
 // A text of so many characters that ends so; its beginning is told apart from everything else in a sketch.
 std::string named(std::size_t length, const std::string& ending) {
@@ -192,7 +194,7 @@ TEST(NamesOfIds, thatDifferByCaseOrSignsStayApart) {
 TEST(NamesOnTheLine, areSaidAlikeBySketchAndDesk) {
     // By hand: one mark for a character that is no printable ASCII, no blanks at the ends, forty at most.
     EXPECT_EQ(link::spoken("Rain"), "Rain");
-    EXPECT_EQ(link::spoken("T\xC3\xBCr \"links\""), "T_r \"links\"");
+    EXPECT_EQ(link::spoken("T\xC3\xBCr \"links\""), "Tur \"links\"");
     EXPECT_EQ(link::spoken("Mond \xF0\x9F\x8C\x99"), "Mond _");
     EXPECT_EQ(link::spoken("  two\nlines "), "two_lines");
     EXPECT_EQ(link::spoken(""), "_");
@@ -206,6 +208,19 @@ TEST(NamesOnTheLine, areSaidAlikeBySketchAndDesk) {
         const auto* hello = std::get_if<link::Hello>(&messages.front());
         ASSERT_NE(hello, nullptr);
         EXPECT_EQ(hello->gadget, link::spoken(gadget)) << "what the sketch says is what the desk expects";
+    }
+}
+
+// The folder and its page, in letters that every system takes; Windows keeps the names of devices.
+TEST(SketchFolder, hasAUsableName) {
+    const auto parts = test::shippedParts();
+    auto project = store::load(HINGE_SOURCE_DIR "/demos/paper-moon-stage")->project;
+    for (const auto& [name, folder] : std::map<std::string, std::string>{
+             {"Лунная сцена", "lunnaya_stsena"}, {"con", "the_con"}, {"LPT1", "the_lpt1"}, {"Console", "console"}, {"../../etc", "etc"}}) {
+        project.brief.name = name;
+        const auto sketch = plan::sketchOf(project, plan::evaluate(project, parts));
+        ASSERT_TRUE(sketch);
+        EXPECT_EQ(sketch->name, folder);
     }
 }
 

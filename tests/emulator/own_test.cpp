@@ -271,7 +271,7 @@ TEST_F(Upload, noPortNoAnswerNoSafety) {
     test::Programmer board({0x1e, 0x95, 0x0f});
     EXPECT_EQ(emulator::upload({elf_, project_.board.form, board.port(), true, false}).error().field, "made_safe") << "a mover is coupled";
     EXPECT_TRUE(board.flash().empty());
-    EXPECT_EQ(emulator::upload({elf_, board::BoardForm::Rp2040, board.port(), false, false}).error().code, ErrorCode::NotFound);
+    EXPECT_EQ(emulator::upload({elf_, board::BoardForm::Rp2040, board.port(), false, false}).error().code, ErrorCode::Failed);
     EXPECT_EQ(board::family(board::BoardForm::Rp2040).by_hand.size(), 3U);
     std::atomic<bool> cancel{true};
     EXPECT_EQ(emulator::upload({elf_, project_.board.form, board.port(), false, false}, &cancel).error().code, ErrorCode::Cancelled);

@@ -1,11 +1,14 @@
 // The emitted sketch: it compiles whatever the names are, answers the link, keeps its parameters
 // in range, and stops.
+#include <fstream>
 #include <sstream>
+#include <thread>
 #include "emulator/build.hpp"
 #include "emulator/chip.hpp"
 #include "emulator/gadget.hpp"
 #include "link/protocol.hpp"
 #include "support/demo.hpp"
+#include "support/folder.hpp"
 
 namespace hinge {
 namespace {
@@ -39,6 +42,71 @@ void loop() {
     for (int value = 0; said >> value;) readings.push_back(value);
     ASSERT_GE(readings.size(), 5U);
     for (std::size_t k = 0; k < 5; ++k) EXPECT_EQ(readings[k], 100 + 50 * static_cast<int>(k)) << "conversion " << k;
+}
+
+// What was compiled before is found again: by its texts, not by their hash, and not where it was made of a file that may have changed.
+TEST(KeptSketches, areThoseOfTheSameTexts) {
+    if (!emulator::compilerFound()) GTEST_SKIP() << "avr-gcc or arduino-core-avr is not installed";
+    namespace fs = std::filesystem;
+    const test::TemporaryFolder cache;
+    const auto sketchOf = [](int number, const std::string& more = "") {
+        firmware::Sketch sketch;
+        sketch.name = "kept";
+        sketch.text = "#include <Arduino.h>\n#include \"src/beside.h\"\n" + more + "void setup() { GPIOR0 = BESIDE + " +
+                      std::to_string(number) + "; }\nvoid loop() {}\n";
+        sketch.beside = {{"src/beside.h", "#define BESIDE 1\n"}};
+        return sketch;
+    };
+    const auto& family = board::family(board::BoardForm::Uno16);
+    const auto built = [&](const firmware::Sketch& sketch) {
+        const auto done = emulator::build(sketch, family, cache.path());
+        EXPECT_TRUE(done && done->ok) << (done ? done->log : sentence(done.error()));
+        return done ? *done : emulator::Built{};
+    };
+    std::vector<emulator::Built> at_once(4);
+    std::vector<std::thread> threads;
+    for (auto& one : at_once) threads.emplace_back([&] { one = built(sketchOf(1)); });
+    for (auto& thread : threads) thread.join();
+    const auto first = at_once.front();
+    for (const auto& one : at_once) EXPECT_EQ(one.elf, first.elf) << "four at once are one";
+    const auto made = fs::last_write_time(first.elf);
+    const auto again = built(sketchOf(1));
+    EXPECT_EQ(again.elf, first.elf);
+    EXPECT_EQ(fs::last_write_time(again.elf), made) << "not compiled anew";
+    EXPECT_EQ(again.flash, first.flash);
+    EXPECT_GT(again.flash, 100);
+    EXPECT_EQ(again.log, first.log);
+    EXPECT_NE(built(sketchOf(2)).elf, first.elf);
+    auto other = sketchOf(1);
+    other.beside.front().text = "#define BESIDE 7\n";
+    EXPECT_NE(built(other).elf, first.elf);
+    // In its place stands one of another text, as one with the same hash would.
+    for (const char* file : {"kept.ino", "src/beside.h"}) {
+        const auto kept = built(sketchOf(1));
+        std::ofstream{kept.elf.parent_path() / file, std::ios::app} << "// another\n";
+        EXPECT_NE(built(sketchOf(1)).elf, kept.elf) << file;
+        fs::remove_all(kept.elf.parent_path());
+    }
+    // Made of a file elsewhere, which changes.
+    const auto elsewhere = cache.path() / "elsewhere.h";
+    const auto outside = sketchOf(1, "#include \"" + elsewhere.string() + "\"\n");
+    std::ofstream{elsewhere} << "const uint8_t a[2] PROGMEM = {1, 2};\n";
+    const auto small = built(outside);
+    std::ofstream{elsewhere}
+        << "const uint8_t a[900] PROGMEM = {1, 2}; struct A { A() { for (auto i : a) GPIOR1 = pgm_read_byte(&i); } } b;\n";
+    EXPECT_GT(built(outside).flash, small.flash);
+    // Six hundred that nobody has used since yesterday: some go each time, and what is in use stays.
+    for (int k = 0; k < 600; ++k) {
+        const auto old = cache.path() / ("sketch-old-" + std::to_string(k));
+        fs::create_directory(old);
+        fs::last_write_time(old, fs::file_time_type::clock::now() - std::chrono::hours{24});
+    }
+    for (int k = 10; k < 14; ++k) EXPECT_TRUE(fs::exists(built(sketchOf(k)).elf));
+    const auto left = std::count_if(fs::directory_iterator{cache.path()}, fs::directory_iterator{},
+                                    [](const auto& entry) { return entry.path().filename().string().starts_with("sketch-"); });
+    EXPECT_LE(left, 500);
+    EXPECT_GT(left, 450);
+    EXPECT_EQ(built(sketchOf(2)).ok, true);
 }
 
 class Sketch : public testing::Test {
