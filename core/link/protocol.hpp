@@ -127,8 +127,8 @@ using Command = std::variant<SayHello, AskList, SetParameter, SetClock, StartCue
 [[nodiscard]] std::string encode(const Command& command);
 [[nodiscard]] Message parseLine(std::string_view line);
 
-/// A name as it is said on the line, by sketch and desk alike: in Latin letters and printable ASCII, one mark for each other character, no blanks at its ends,
-/// at most 40 characters; "_" where nothing is left.
+/// A name as it is said on the line, by sketch and desk alike: in Latin letters and printable ASCII, one mark for each other character, no
+/// blanks at its ends, at most 40 characters; "_" where nothing is left.
 [[nodiscard]] std::string spoken(const std::string& name);
 
 }  // namespace hinge::link
