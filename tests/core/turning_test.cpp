@@ -1,4 +1,5 @@
 // What cues turn round: the way changes only at rest, and nothing that does not say which way may switch it on.
+#include <gtest/gtest.h>
 #include <random>
 #include "routine/compile.hpp"
 #include "routine/machine.hpp"
