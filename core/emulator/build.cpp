@@ -2,6 +2,7 @@
 #include <fcntl.h>
 #include <fmt/format.h>
 #include <sys/file.h>
+#include <sys/stat.h>
 #include <unistd.h>
 #include <algorithm>
 #include <array>
@@ -88,13 +89,24 @@ std::string number(const fs::path& folder, const board::Family& family) {
     return (folder / ("core-" + compiledBy(family))).string();
 }
 
+// Without a home the cache lies where all may write: what another has put there, or could change, is not run.
+bool isOurs(const fs::path& folder) {
+    struct stat seen {};
+    return ::lstat(folder.c_str(), &seen) == 0 && S_ISDIR(seen.st_mode) && seen.st_uid == ::geteuid() && (seen.st_mode & S_IWOTH) == 0;
+}
+void makeOurs(const fs::path& folder, std::error_code& error) {
+    std::error_code ignored;
+    if (fs::create_directories(folder, error)) fs::permissions(folder, fs::perms::others_write, fs::perm_options::remove, ignored);
+}
+
 Result<fs::path> coreArchive(const board::Family& family, const fs::path& cache, const std::atomic<bool>* cancel) {
     const fs::path folder = number(cache, family);
     const fs::path archive = folder / "core.a";
     std::error_code error;
-    if (fs::exists(archive, error)) return archive;
-    fs::create_directories(folder, error);
+    makeOurs(folder, error);
     if (error) return fail(ErrorCode::NotWritable, folder.string(), error.message(), "a cache folder that may be written");
+    if (!isOurs(folder)) return fail(ErrorCode::NotWritable, folder.string(), "others may write to it", "a cache folder of your own");
+    if (fs::exists(archive, error)) return archive;
     // Two programs may build at once: the second waits for the first.
     const int lock = ::open((folder / "lock").c_str(), O_CREAT | O_RDWR | O_CLOEXEC, 0644);
     if (lock < 0) return fail(ErrorCode::NotWritable, folder.string(), "", "a cache folder that may be written");
@@ -151,14 +163,15 @@ void measure(Built& built) {
     built.flash = text + data;
     built.ram = data + bss;
 }
-// Compiled from these very texts: a hash alone could be another's.
+// Compiled by this user from these very texts: a hash alone could be another's.
 std::optional<Built> keptOf(const firmware::Sketch& sketch, const fs::path& folder) {
     std::error_code error;
+    if (!isOurs(folder)) return {};
     const auto same = [&](const std::string& name, const std::string& text) {
         const auto kept = files::readWhole(folder / name);
         return kept && *kept == text;
     };
-    if (!fs::exists(folder, error) || !same(sketch.name + ".ino", sketch.text)) return {};
+    if (!same(sketch.name + ".ino", sketch.text)) return {};
     for (const auto& file : sketch.beside)
         if (!same(file.name, file.text)) return {};
     const auto log = files::readWhole(folder / "log");
@@ -234,7 +247,7 @@ Result<Built> build(const firmware::Sketch& sketch, const board::Family& family,
     static std::atomic<int> builds{0};  // two threads of one program may build the same
     const fs::path folder = place.string() + fmt::format(".{}.{}", ::getpid(), builds++);
     std::error_code error;
-    fs::create_directories(folder, error);
+    makeOurs(folder, error);
     if (error) return fail(ErrorCode::NotWritable, folder.string(), error.message(), "a cache folder that may be written");
     const fs::path source = folder / (sketch.name + ".ino");
     const auto into = files::Folder::open(folder);

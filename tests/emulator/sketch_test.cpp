@@ -87,6 +87,26 @@ TEST(KeptSketches, areThoseOfTheSameTexts) {
         EXPECT_NE(built(sketchOf(1)).elf, kept.elf) << file;
         fs::remove_all(kept.elf.parent_path());
     }
+    // One that others may write to is not believed, nor a link.
+    {
+        const auto kept = built(sketchOf(1)).elf.parent_path();
+        fs::permissions(kept, fs::perms::others_write, fs::perm_options::add);
+        EXPECT_NE(built(sketchOf(1)).elf.parent_path(), kept);
+        fs::permissions(kept, fs::perms::others_write, fs::perm_options::remove);
+        EXPECT_EQ(built(sketchOf(1)).elf.parent_path(), kept);
+        fs::rename(kept, cache.path() / "aside");
+        fs::create_directory_symlink(cache.path() / "aside", kept);
+        EXPECT_NE(built(sketchOf(1)).elf.parent_path(), kept);
+        fs::remove(kept);
+        for (const auto& entry : fs::directory_iterator{cache.path()}) {
+            if (!entry.path().filename().string().starts_with("core-")) continue;
+            fs::permissions(entry.path(), fs::perms::others_write, fs::perm_options::add);
+            const auto refused = emulator::build(sketchOf(3), family, cache.path());
+            ASSERT_FALSE(refused);
+            EXPECT_EQ(refused.error().code, ErrorCode::NotWritable);
+            fs::permissions(entry.path(), fs::perms::others_write, fs::perm_options::remove);
+        }
+    }
     // Made of a file elsewhere, which changes.
     const auto elsewhere = cache.path() / "elsewhere.h";
     const auto outside = sketchOf(1, "#include \"" + elsewhere.string() + "\"\n");
