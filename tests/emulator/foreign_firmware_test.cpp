@@ -207,8 +207,9 @@ TEST_F(Foreign, aSourceThatTheCompilerNeverEndsWithIsGivenUp) {
 }
 TEST_F(Foreign, aCompilerCanBeStopped) {
     const std::atomic<bool> stop{true};
-    const auto sketch_of = plan::sketchOf(project_, plan_);
-    const auto built = emulator::build(*sketch_of, board::family(project_.board.form), emulator::usualCache(), &stop);
+    auto sketch = *plan::sketchOf(project_, plan_);
+    sketch.text += "// " + folder_.path().string() + "\n";  // what was compiled before is not compiled again
+    const auto built = emulator::build(sketch, board::family(project_.board.form), emulator::usualCache(), &stop);
     ASSERT_FALSE(built);
     EXPECT_EQ(built.error().code, ErrorCode::Cancelled);
 }
