@@ -14,6 +14,7 @@
 #include <vector>
 #include "emulator/run_program.hpp"
 #include "files/folder.hpp"
+#include "quantity/fnv.hpp"
 
 namespace hinge::emulator {
 namespace {
@@ -66,24 +67,17 @@ std::vector<fs::path> sourcesIn(const fs::path& folder) {
 }
 const std::vector<std::string> cpp_flags{"-std=gnu++11", "-fno-exceptions", "-fno-threadsafe-statics"};
 
-struct Hash {
-    std::uint64_t value = 1469598103934665603ull;  // FNV-1a
-    void take(std::string_view text) {
-        for (const char c : text) value = (value ^ static_cast<std::uint8_t>(c)) * 1099511628211ull;
-        value = (value ^ 0x100) * 1099511628211ull;  // where one text ends
-    }
-};
 // What compiles it, as part of a name. A compiler or core of another day makes other programs and reads none of an older one's.
 std::string compiledBy(const board::Family& family) {
-    Hash hash;
-    for (const auto& flag : flagsFor(family)) hash.take(flag);
-    for (const auto& flag : cpp_flags) hash.take(flag);
+    std::string by;
+    for (const auto& flag : flagsFor(family)) by += flag + '\n';
+    for (const auto& flag : cpp_flags) by += flag + '\n';
     for (const auto& file : {fs::path{"/usr/bin/avr-g++"}, core_folder / "Arduino.h"}) {
         std::error_code error;
         const auto time = fs::last_write_time(fs::canonical(file, error), error);
-        if (!error) hash.take(std::to_string(time.time_since_epoch().count()));
+        if (!error) by += fmt::format("{}\n", time.time_since_epoch().count());
     }
-    return fmt::format("{}-{:016x}", nameOf(family.mcu), hash.value);
+    return fmt::format("{}-{:016x}", nameOf(family.mcu), fnv64(by));
 }
 std::string number(const fs::path& folder, const board::Family& family) {
     return (folder / ("core-" + compiledBy(family))).string();
@@ -148,10 +142,9 @@ Result<fs::path> coreArchive(const board::Family& family, const fs::path& cache,
 constexpr std::size_t kept_most = 500, let_go_at_once = 50;  // about 300 kB each
 
 fs::path keptIn(const firmware::Sketch& sketch, const board::Family& family, const fs::path& cache) {
-    Hash hash;
-    for (const auto* text : {&sketch.name, &sketch.text}) hash.take(*text);
-    for (const auto& file : sketch.beside) hash.take(file.name), hash.take(file.text);
-    return cache / fmt::format("sketch-{}-{:016x}", compiledBy(family), hash.value);
+    std::string whole = sketch.name + '\n' + sketch.text;
+    for (const auto& file : sketch.beside) whole += '\n' + file.name + '\n' + file.text;
+    return cache / fmt::format("sketch-{}-{:016x}", compiledBy(family), fnv64(whole));
 }
 void measure(Built& built) {
     const auto size = runProgram({"avr-size", built.elf.string()});

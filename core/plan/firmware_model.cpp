@@ -12,15 +12,14 @@
 #include "plan/pin_plan.hpp"
 #include "plan/standing.hpp"
 #include "power/fuse.hpp"
+#include "quantity/fnv.hpp"
 #include "quantity/text.hpp"
 
 namespace hinge::plan {
 namespace {
 
 std::string fingerprint(const std::string& text) {
-    std::uint32_t hash = 2166136261u;  // FNV-1a
-    for (const char c : text) hash = (hash ^ static_cast<std::uint8_t>(c)) * 16777619u;
-    return fmt::format("{:08x}", hash);
+    return fmt::format("{:08x}", fnv32(text));
 }
 
 firmware::OnExpander onExpander(const ExpanderPlan& at) {

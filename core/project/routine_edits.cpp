@@ -1,6 +1,7 @@
 #include "project/routine_edits.hpp"
 #include <algorithm>
 #include <array>
+#include "quantity/fnv.hpp"
 
 namespace hinge::project {
 namespace {
@@ -23,8 +24,7 @@ Project addInput(Project project, InputKind kind, const std::string& name) {
     if (kind == InputKind::Tach) input.upper = of<Fraction>(20.0 / 1024.0), input.lower = of<Fraction>(10.0 / 1024.0);
     if (kind == InputKind::Word) {
         // A word that a passer-by would not try: made from the name, no secret, and easily changed.
-        std::uint32_t hash = 2166136261u;
-        for (const char c : name + project.brief.name) hash = (hash ^ static_cast<std::uint8_t>(c)) * 16777619u;
+        auto hash = fnv32(name + project.brief.name);
         static constexpr std::array syllables{"ka", "lo", "mi", "nu", "pe", "ra", "so", "ti",
                                               "vu", "we", "xa", "yo", "zi", "bo", "du", "fe"};
         for (int i = 0; i < 5; ++i, hash >>= 4) input.word += syllables[hash & 15];

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <set>
+#include "quantity/fnv.hpp"
 #include "quantity/latin.hpp"
 #include "quantity/letters.hpp"
 #include "quantity/text.hpp"
@@ -15,11 +16,9 @@ namespace {
 
 constexpr std::int32_t longest_patience = 30'000;  // ticks that a new level must last: it is counted in two bytes
 
-// Eight hexadecimal digits that tell one text from another (FNV-1a).
+// Eight hexadecimal digits that tell one text from another .
 std::string markOf(const std::string& text) {
-    std::uint32_t hash = 2166136261u;
-    for (const char c : text) hash = (hash ^ static_cast<std::uint8_t>(c)) * 16777619u;
-    return fmt::format("{:08x}", hash);
+    return fmt::format("{:08x}", fnv32(text));
 }
 
 // A word that can be typed in one line and told from the others.

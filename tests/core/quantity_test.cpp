@@ -4,6 +4,7 @@
 #include <map>
 #include <thread>
 #include "quantity/csv.hpp"
+#include "quantity/fnv.hpp"
 #include "quantity/latin.hpp"
 #include "quantity/roots.hpp"
 #include "quantity/series.hpp"
@@ -219,6 +220,16 @@ TEST(Latin, isWrittenFromEveryScript) {
             for (int i = 0; i < 200; ++i) EXPECT_EQ(inLatin("Салазки"), "Salazki");
         });
     for (auto& thread : threads) thread.join();
+}
+
+// The test vectors of the draft (draft-eastlake-fnv, appendix), from memory.
+TEST(Fnv, isThatOfItsDraft) {
+    EXPECT_EQ(fnv32(""), 0x811c9dc5u);
+    EXPECT_EQ(fnv32("a"), 0xe40c292cu);
+    EXPECT_EQ(fnv32("foobar"), 0xbf9cf968u);
+    EXPECT_EQ(fnv64(""), 0xcbf29ce484222325u);
+    EXPECT_EQ(fnv64("a"), 0xaf63dc4c8601ec8cu);
+    EXPECT_EQ(fnv64("foobar"), 0x85944171f73967e8u);
 }
 
 TEST(Csv, aTextForASpreadsheetIsNoFormula) {
