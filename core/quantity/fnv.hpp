@@ -6,7 +6,7 @@
 namespace hinge {
 inline namespace quantity {
 
-/// FNV-1a; for telling apart what nobody makes alike on purpose. @source draft-eastlake-fnv, from memory
+/// FNV-1a, as its IETF draft has it (from memory); for telling apart what nobody makes alike on purpose.
 [[nodiscard]] constexpr std::uint32_t fnv32(std::string_view text) {
     std::uint32_t hash = 2166136261u;
     for (const char c : text) hash = (hash ^ static_cast<std::uint8_t>(c)) * 16777619u;

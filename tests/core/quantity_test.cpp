@@ -222,7 +222,7 @@ TEST(Latin, isWrittenFromEveryScript) {
     for (auto& thread : threads) thread.join();
 }
 
-// The test vectors of the draft (draft-eastlake-fnv, appendix), from memory.
+// Test vectors of the IETF draft "The FNV Non-Cryptographic Hash Algorithm", from memory.
 TEST(Fnv, isThatOfItsDraft) {
     EXPECT_EQ(fnv32(""), 0x811c9dc5u);
     EXPECT_EQ(fnv32("a"), 0xe40c292cu);
