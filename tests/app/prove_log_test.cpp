@@ -207,13 +207,14 @@ TEST_F(ProveAndLog, inputsAreCountedAsTheyArePressed) {
     window_->prove()->choose("inputs");
     press("readingOverLink");
     ASSERT_TRUE(QTest::qWaitFor([&] { return said().contains("Not seen yet"); }, 5000)) << said().toStdString();
+    // Each is held until it has been seen: a busy machine looks later.
     for (int i = 0; i < 3; ++i) {
+        const auto before = said();
         session().board()->setInput(i, true);
-        QTest::qWait(250);
+        ASSERT_TRUE(QTest::qWaitFor([&] { return said() != before || !window_->prove()->reader()->busy(); }, 20000)) << said().toStdString();
         session().board()->setInput(i, false);
-        QTest::qWait(250);
     }
-    ASSERT_TRUE(QTest::qWaitFor([&] { return !window_->prove()->reader()->busy(); }, 10000)) << said().toStdString();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !window_->prove()->reader()->busy(); }, 20000)) << said().toStdString();
     EXPECT_EQ(step("inputs").reading, "3") << said().toStdString();
     EXPECT_EQ(step("inputs").verdict, Verdict::Holds);
 }

@@ -18,7 +18,7 @@ namespace hinge {
 namespace {
 
 using project::ChannelKind;
-const Finding* of(const std::vector<Finding>& findings, const std::string& id) {
+const Finding* found(const std::vector<Finding>& findings, const std::string& id) {
     for (const auto& finding : findings)
         if (finding.id == id) return &finding;
     return nullptr;
@@ -27,21 +27,21 @@ const Finding* of(const std::vector<Finding>& findings, const std::string& id) {
 // By hand: 4.2 V over 3.9 kΩ are 1.08 mA; times a gain of 100 that is 108 mA for sure. 4.7 kΩ: 89 mA.
 TEST(BaseResistor, asFittedIsJudged) {
     driver::BjtSwitch in;
-    in.current = hinge::of<Current>(0.1);
-    in.gain_min = hinge::of<Ratio>(100.0);
-    in.drive_voltage = hinge::of<Voltage>(5.0);
-    in.supply = hinge::of<Voltage>(12.0);
+    in.current = of<Current>(0.1);
+    in.gain_min = of<Ratio>(100.0);
+    in.drive_voltage = of<Voltage>(5.0);
+    in.supply = of<Voltage>(12.0);
     EXPECT_EQ(driver::bjtSwitch(in)->verdict, Verdict::Holds);
-    in.fitted = hinge::of<Resistance>(3900.0);
+    in.fitted = of<Resistance>(3900.0);
     const auto tight = driver::bjtSwitch(in);
     ASSERT_TRUE(tight);
     EXPECT_EQ(si(tight->result.base_resistor), 3900.0);
     EXPECT_NEAR(si(tight->result.pin_current), 4.2 / 3900.0, 1e-12);
-    EXPECT_EQ(of(tight->findings, "base-starved")->severity, Severity::Warn);
-    in.fitted = hinge::of<Resistance>(4700.0);
-    EXPECT_EQ(of(driver::bjtSwitch(in)->findings, "base-starved")->severity, Severity::Stop);
-    in.fitted = hinge::of<Resistance>(150.0);  // 28 mA from a pin of 20
-    EXPECT_EQ(of(driver::bjtSwitch(in)->findings, "pin-overcurrent")->severity, Severity::Stop);
+    EXPECT_EQ(found(tight->findings, "base-starved")->severity, Severity::Warn);
+    in.fitted = of<Resistance>(4700.0);
+    EXPECT_EQ(found(driver::bjtSwitch(in)->findings, "base-starved")->severity, Severity::Stop);
+    in.fitted = of<Resistance>(150.0);  // 28 mA from a pin of 20
+    EXPECT_EQ(found(driver::bjtSwitch(in)->findings, "pin-overcurrent")->severity, Severity::Stop);
 }
 TEST(BaseResistor, inAProjectStandsInListWiresAndFindings) {
     const auto parts = test::shippedParts();
@@ -72,33 +72,33 @@ TEST(BaseResistor, inAProjectStandsInListWiresAndFindings) {
 }
 // By hand: 10 V over 220 Ω are 45 mA and 0.45 W.
 TEST(LedResistor, asFittedIsJudgedByCurrentAndHeat) {
-    driver::LedResistor in{hinge::of<Voltage>(12.0), hinge::of<Voltage>(2.0), hinge::of<Current>(0.02)};
-    in.rating = hinge::of<Power>(0.25);
+    driver::LedResistor in{of<Voltage>(12.0), of<Voltage>(2.0), of<Current>(0.02)};
+    in.rating = of<Power>(0.25);
     const auto proposed = driver::ledResistor(in);
     ASSERT_TRUE(proposed);
     EXPECT_EQ(si(proposed->result.standard), 560.0) << "500 Ω, next higher of E12";
     EXPECT_NEAR(si(proposed->result.real_current), 10.0 / 560.0, 1e-12);
-    EXPECT_EQ(of(proposed->findings, "resistor-hot")->severity, Severity::Warn) << "0.18 W are more than half of a quarter";
-    in.fitted = hinge::of<Resistance>(220.0);
+    EXPECT_EQ(found(proposed->findings, "resistor-hot")->severity, Severity::Warn) << "0.18 W are more than half of a quarter";
+    in.fitted = of<Resistance>(220.0);
     const auto there = driver::ledResistor(in);
     EXPECT_NEAR(si(there->result.power), 100.0 / 220.0, 1e-12);
-    EXPECT_EQ(of(there->findings, "led-overcurrent")->severity, Severity::Stop);
-    EXPECT_EQ(of(there->findings, "resistor-hot")->severity, Severity::Stop);
+    EXPECT_EQ(found(there->findings, "led-overcurrent")->severity, Severity::Stop);
+    EXPECT_EQ(found(there->findings, "resistor-hot")->severity, Severity::Stop);
 }
 // By hand: 3 V across 0.5 Ω are 18 W in a fault; 0.5 W at work.
 TEST(SenseResistor, itsHeatInAFaultIsJudged) {
     driver::CurrentSense in;
-    in.resistance = hinge::of<Resistance>(0.5);
-    in.current = hinge::of<Current>(1.0);
-    in.worst_voltage = hinge::of<Voltage>(3.0);
-    in.rating = hinge::of<Power>(2.0);
+    in.resistance = of<Resistance>(0.5);
+    in.current = of<Current>(1.0);
+    in.worst_voltage = of<Voltage>(3.0);
+    in.rating = of<Power>(2.0);
     const auto worked = driver::currentSense(in);
     ASSERT_TRUE(worked && worked->result.worst_power);
     EXPECT_NEAR(si(worked->result.power), 0.5, 1e-12);
     EXPECT_NEAR(si(*worked->result.worst_power), 18.0, 1e-12);
-    EXPECT_EQ(of(worked->findings, "resistor-hot")->severity, Severity::Stop);
-    in.worst_voltage = hinge::of<Voltage>(0.9);
-    EXPECT_EQ(of(driver::currentSense(in)->findings, "resistor-hot"), nullptr) << "1.6 W of 2";
+    EXPECT_EQ(found(worked->findings, "resistor-hot")->severity, Severity::Stop);
+    in.worst_voltage = of<Voltage>(0.9);
+    EXPECT_EQ(found(driver::currentSense(in)->findings, "resistor-hot"), nullptr) << "1.6 W of 2";
 }
 
 // A heat-sink is a fact: it stands in the list, cools what is judged, and is what a hot driver is offered.
@@ -207,7 +207,7 @@ TEST(Chopper, hasOneReferenceVoltageInTheWholePacket) {
         if (part == nullptr || part->driver_class != driver::DriverClass::Chopper) continue;
         ++choppers;
         const auto& planned = *plan::findChannel(plan, channel.id);
-        const auto reference = driver::chopperReference(*part, hinge::of<Current>(planned.chosen->numbers.drive_current));
+        const auto reference = driver::chopperReference(*part, of<Current>(planned.chosen->numbers.drive_current));
         ASSERT_TRUE(reference);
         const auto text = display(reference->result.reference_voltage);
         int listed = 0;

@@ -4,7 +4,7 @@
 #include "proof/fit_sheet.hpp"
 #include "support/demo.hpp"
 
-namespace hinge {
+namespace hinge::fits {
 namespace {
 
 using test::Case;
@@ -150,4 +150,4 @@ TEST_F(Sheet, onlyWhatMeansSomethingIsAsked) {
 }
 
 }  // namespace
-}  // namespace hinge
+}  // namespace hinge::fits

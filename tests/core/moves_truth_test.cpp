@@ -9,7 +9,7 @@
 #include "simulation/happen.hpp"
 #include "simulation/interpreted_board.hpp"
 
-namespace hinge::routine {
+namespace hinge::routine::moves_truth {
 namespace {
 
 // Its inputs believed, the first cue started.
@@ -425,4 +425,4 @@ TEST(Words, guardTheWholeChain) {
 }
 
 }  // namespace
-}  // namespace hinge::routine
+}  // namespace hinge::routine::moves_truth

@@ -11,7 +11,7 @@
 #include "support/expanders.hpp"
 #include "support/wires.hpp"
 
-namespace hinge {
+namespace hinge::registers {
 namespace {
 
 using driver::ChopperSettings;
@@ -309,4 +309,4 @@ TEST(RegisterPlan, anUnreadyDriverIsMovedByNothing) {
 }
 
 }  // namespace
-}  // namespace hinge
+}  // namespace hinge::registers

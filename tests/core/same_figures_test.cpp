@@ -14,7 +14,7 @@
 #include "support/demo.hpp"
 #include "support/random_edits.hpp"
 
-namespace hinge {
+namespace hinge::same_figures {
 namespace {
 
 constexpr int made = 3000;
@@ -233,4 +233,4 @@ TEST(Figures, areSeenToDiffer) {
 }
 
 }  // namespace
-}  // namespace hinge
+}  // namespace hinge::same_figures

@@ -146,7 +146,7 @@ TEST(Fuses, areJudgedByWhatTheyPromise) {
 }
 
 // IEC 60204-1 table 6, method B1 (from memory).
-TEST(Wires, haveAnAmpacity) {
+TEST(Ampacity, ofWires) {
     EXPECT_DOUBLE_EQ(si(*power::ampacity(of<Area>(0.75e-6))), 8.6);
     EXPECT_DOUBLE_EQ(si(*power::ampacity(of<Area>(1.5e-6))), 13.5);
     EXPECT_DOUBLE_EQ(si(*power::ampacity(of<Area>(2.0e-6))), 13.5) << "no more than the size below it";

@@ -8,7 +8,7 @@
 #include "plan/supply.hpp"
 #include "support/alone.hpp"
 
-namespace hinge {
+namespace hinge::turning_stepper {
 namespace {
 
 project::Project turntable(const std::vector<project::FactEdit>& more = {}) {
@@ -101,4 +101,4 @@ TEST(StepRate, isOutByLessThanOneStepAfterADay) {
 }
 
 }  // namespace
-}  // namespace hinge
+}  // namespace hinge::turning_stepper

@@ -3,7 +3,7 @@
 #include <cmath>
 #include "core/working_cases.hpp"
 
-namespace hinge {
+namespace hinge::workings {
 namespace {
 
 using test::Case;
@@ -226,4 +226,4 @@ TEST(Numbers, roundTripTheirExactText) {
 }
 
 }  // namespace
-}  // namespace hinge
+}  // namespace hinge::workings

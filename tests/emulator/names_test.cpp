@@ -19,7 +19,7 @@ const std::vector<std::string> endings{"\"", "\\", "*/", "\?\?/", "\xF0\x9F\x8C\
                                        "＼", "＊／", "？？／", "＂", "\u2028"};
 
 // A text of so many characters that ends so; its beginning is told apart from everything else in a sketch.
-std::string named(std::size_t length, const std::string& ending) {
+std::string wordOf(std::size_t length, const std::string& ending) {
     std::string text = std::string{"zqx"}.substr(0, std::min<std::size_t>(3, length));
     while (text.size() < length) text += "q";
     if (ending.size() >= length) return length == 0 ? "" : ending.substr(0, std::max<std::size_t>(length, 1));
@@ -27,7 +27,7 @@ std::string named(std::size_t length, const std::string& ending) {
 }
 
 // What is left of C++ without its comments and literals, by its own rules: phases 2 and 3 of [lex.phases], no raw strings.
-std::string bare(const std::string& source) {
+std::string uncommented(const std::string& source) {
     std::string text, out;
     for (std::size_t i = 0; i < source.size(); ++i) {
         if (source[i] == '\\' && i + 1 < source.size() && source[i + 1] == '\n') ++i;
@@ -78,7 +78,7 @@ project::Project stageOn(const char* form) {
 // Every text that a maker types, each with another ending.
 void name(project::Project& project, std::size_t length) {
     std::size_t at = length;
-    const auto next = [&] { return named(length, endings[at++ % endings.size()]); };
+    const auto next = [&] { return wordOf(length, endings[at++ % endings.size()]); };
     project.brief.name = next();
     project.brief.purpose = next();
     for (auto& channel : project.channels) channel.name = next();
@@ -93,7 +93,7 @@ struct Board {
     std::vector<std::string> command;
 };
 class Names : public testing::TestWithParam<Board> {};
-const std::string layer = "-I" HINGE_SOURCE_DIR "/tests/rp2040", desk = "-I" HINGE_SOURCE_DIR "/tests/desk_board/esp32";
+const std::string layer = "-I" HINGE_SOURCE_DIR "/tests/rp2040", standIn = "-I" HINGE_SOURCE_DIR "/tests/desk_board/esp32";
 INSTANTIATE_TEST_SUITE_P(
     Targets, Names,
     testing::Values(
@@ -113,7 +113,7 @@ INSTANTIATE_TEST_SUITE_P(
         Board{"rp2040",
               {"arm-none-eabi-g++", "-mcpu=cortex-m0plus", "-mthumb", "-ffreestanding", "-std=gnu++17", "-fno-exceptions", "-fno-rtti",
                layer}},
-        Board{"esp32", {"g++", "-std=c++17", desk}}, Board{"sbc-header", {"g++", "-std=c++17"}}),
+        Board{"esp32", {"g++", "-std=c++17", standIn}}, Board{"sbc-header", {"g++", "-std=c++17"}}),
     [](const auto& row) {
         std::string word;
         for (const char c : std::string{row.param.form})
@@ -127,17 +127,20 @@ TEST_P(Names, stayWithinStringsAndCommentsAtEveryLength) {
         GTEST_SKIP() << "gcc-arm-none-eabi is not installed";
     const auto parts = test::shippedParts();
     const auto plain = stageOn(GetParam().form);
+    // The words are written by the same code for every board: each length is compiled for one, and every ending once for the others.
+    const bool first = std::string{GetParam().form} == "atmega328p-16mhz";
     for (std::size_t length = 0; length <= 60; ++length) {
         SCOPED_TRACE(length);
         auto project = plain;
         name(project, length);
         const auto sketch = plan::sketchOf(project, plan::evaluate(project, parts));
         ASSERT_TRUE(sketch) << sentence(sketch.error());
-        const auto left = bare(sketch->text);
+        const auto left = uncommented(sketch->text);
         EXPECT_EQ(left.find("zqx"), std::string::npos) << left.substr(left.find("zqx"), 80);
         EXPECT_EQ(left.find("UNENDED"), std::string::npos);
         // The name of the file is a plain word.
         EXPECT_EQ(sketch->name.find_first_not_of("abcdefghijklmnopqrstuvwxyz0123456789_"), std::string::npos) << sketch->name;
+        if (!first && length % 5 != 0) continue;
         test::TemporaryFolder folder;
         const auto file = folder.path() / (sketch->name + ".ino");
         std::ofstream(file) << sketch->text;
